@@ -1,0 +1,25 @@
+
+#include "commands.h"
+#include "output.h"
+#include "store/project_file.h"
+
+int run_check(const CheckOptions& options) {
+  const std::string& path = options.project;
+  std::vector<std::string> problems;
+  try {
+    problems = bq::ProjectFile::open(path, bq::ProjectFile::Access::read).check();
+  } catch (const bq::StoreError& error) {
+    // A file that cannot be opened as a project is a finding, a missing or locked one is not.
+    switch (error.problem()) {
+      case bq::StoreProblem::not_a_project:
+      case bq::StoreProblem::truncated:
+      case bq::StoreProblem::damaged: problems.emplace_back(error.what()); break;
+      default: throw;
+    }
+  }
+  if (options.json) print_json({{"ok", problems.empty()}, {"problems", problems}});
+  else if (problems.empty()) std::printf("%s is in order\n", path.c_str());
+  else
+    for (const auto& problem : problems) std::printf("%s\n", problem.c_str());
+  return problems.empty() ? kDone : kRefused;
+}

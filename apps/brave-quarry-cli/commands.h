@@ -1,0 +1,67 @@
+#pragma once
+
+#include <cstdint>
+#include <stdexcept>
+#include <string>
+#include <vector>
+
+/// Exit codes of FORMATS.
+enum ExitCode { kDone = 0, kUsage = 2, kRefused = 3, kSystem = 4, kNotDeterminable = 5 };
+
+/// Thrown by a command whose input or system says no; main prints the sentence and exits with it.
+class CommandEnd : public std::runtime_error {
+ public:
+  CommandEnd(int code, const std::string& sentence) : std::runtime_error(sentence), code_(code) {}
+  [[nodiscard]] int code() const { return code_; }
+
+ private:
+  int code_;
+};
+
+struct ImportOptions {
+  std::string project;
+  std::vector<std::string> tables;
+  bool skip_bad = false, append = false, json = false;
+};
+struct ExportOptions {
+  std::string source, target;
+};
+struct CheckOptions {
+  std::string project;
+  bool json = false;
+};
+struct FitOptions {
+  std::string source, model = "best", threshold = "3x", run, interval = "delta";
+  bool robust = false, json = false, skip_bad = false;
+  int bootstrap = 0;
+  std::uint64_t seed = 1;
+  double level = 0.95;
+  unsigned threads = 0;
+};
+struct LifeOptions {
+  std::string source, threshold = "3x", match_angle, match_finish, medium;
+  std::vector<std::string> terms{"steel", "angle", "finish"}, interactions;
+  double ratio = 1, level = 0.95;
+  bool json = false, skip_bad = false, robust = false;
+};
+struct SimulateOptions {
+  std::string recipe;
+  std::uint64_t seed = 1;
+};
+struct RecommendOptions {
+  std::string source, limits, threshold;
+  bool json = false, skip_bad = false;
+};
+struct DemoOptions {
+  std::string project, recipe, readings;
+};
+
+// Each runs one command and returns its exit code; throws CommandEnd or bq::StoreError.
+int run_import(const ImportOptions& options);
+int run_export(const ExportOptions& options);
+int run_check(const CheckOptions& options);
+int run_fit(const FitOptions& options);
+int run_life(const LifeOptions& options);
+int run_simulate(const SimulateOptions& options);
+int run_recommend(const RecommendOptions& options);
+int run_demo(const DemoOptions& options);

@@ -1,0 +1,143 @@
+#include <CLI/CLI.hpp>
+#include <iostream>
+
+#include "commands.h"
+#include "output.h"
+#include "store/project_file.h"
+
+namespace {
+
+int exit_code_of(bq::StoreProblem problem) {
+  switch (problem) {
+    case bq::StoreProblem::missing:
+    case bq::StoreProblem::busy:
+    case bq::StoreProblem::read_only:
+    case bq::StoreProblem::disk:
+    case bq::StoreProblem::exists: return kSystem;
+    case bq::StoreProblem::not_a_project:
+    case bq::StoreProblem::truncated:
+    case bq::StoreProblem::damaged:
+    case bq::StoreProblem::newer:
+    case bq::StoreProblem::refused: break;
+  }
+  return kRefused;
+}
+
+void add_import(CLI::App& app, int& exit_code) {
+  auto options = std::make_shared<ImportOptions>();
+  auto* command = app.add_subcommand("import", "Creates or extends a project from readings tables");
+  command->add_option("PROJECT", options->project, "project file, made when it is not there")->required();
+  command->add_option("CSV", options->tables, "readings tables, - for standard input")->required();
+  command->add_flag("--skip-bad", options->skip_bad, "take the good rows, report the others");
+  command->add_flag("--append", options->append, "add readings to runs the project already has");
+  command->add_flag("--json", options->json, "answer as JSON");
+  command->callback([options, &exit_code] { exit_code = run_import(*options); });
+}
+
+void add_export(CLI::App& app, int& exit_code) {
+  auto options = std::make_shared<ExportOptions>();
+  auto* command = app.add_subcommand("export", "Writes a project as a readings table or JSON");
+  command->add_option("PROJECT", options->source, "project file or readings table")->required();
+  command->add_option("--to", options->target, "file to write: .csv or .json")->required();
+  command->callback([options, &exit_code] { exit_code = run_export(*options); });
+}
+
+void add_check(CLI::App& app, int& exit_code) {
+  auto options = std::make_shared<CheckOptions>();
+  auto* command = app.add_subcommand("check", "Checks a project's integrity");
+  command->add_option("PROJECT", options->project)->required();
+  command->add_flag("--json", options->json, "answer as JSON");
+  command->callback([options, &exit_code] { exit_code = run_check(*options); });
+}
+
+void add_fit(CLI::App& app, int& exit_code) {
+  auto options = std::make_shared<FitOptions>();
+  auto* command = app.add_subcommand("fit", "Blunting curve of every run and cuts to a threshold");
+  command->add_option("SOURCE", options->source, "project, readings table or -")->required();
+  command->add_option("--model", options->model, "power, linear, wear-area, two-phase or best");
+  command->add_flag("--robust", options->robust, "Huber loss");
+  command->add_option("--threshold", options->threshold, "450gf, 1.2N, or 3x the median fresh reading");
+  command->add_option("--bootstrap", options->bootstrap, "refits per run")->check(CLI::Range(1, 1000000));
+  command->add_option("--seed", options->seed);
+  command->add_option("--run", options->run, "only this run");
+  command->add_option("--level", options->level, "of intervals")->check(CLI::Range(0.5, 0.9999));
+  command->add_option("--interval", options->interval)->check(CLI::IsMember({"delta", "profile"}));
+  command->add_option("--threads", options->threads, "workers of the bootstrap")->check(CLI::Range(1, 1024));
+  command->add_flag("--skip-bad", options->skip_bad, "take the good rows, report the others");
+  command->add_flag("--json", options->json, "answer as JSON");
+  command->callback([options, &exit_code] { exit_code = run_fit(*options); });
+}
+
+void add_life(CLI::App& app, int& exit_code) {
+  auto options = std::make_shared<LifeOptions>();
+  auto* command = app.add_subcommand("life", "Life model across runs, matching angle or finish");
+  command->add_option("SOURCE", options->source, "project, readings table or -")->required();
+  command->add_option("--threshold", options->threshold, "450gf, 1.2N, or 3x the median fresh reading");
+  command->add_option("--terms", options->terms, "steel,angle,finish and user factors")->delimiter(',');
+  command->add_option("--interactions", options->interactions, "steel:angle,…")->delimiter(',');
+  auto* angle = command->add_option("--match-angle", options->match_angle, "FROM@DEG:TO, degrees per side");
+  command->add_option("--match-finish", options->match_finish, "FROM@UM:TO")->excludes(angle);
+  command->add_option("--ratio", options->ratio, "life wished as a multiple")->check(CLI::PositiveNumber);
+  command->add_option("--level", options->level, "of intervals")->check(CLI::Range(0.5, 0.9999));
+  command->add_option("--medium", options->medium, "only runs in this medium");
+  command->add_flag("--robust", options->robust, "Huber loss in the curve fits");
+  command->add_flag("--skip-bad", options->skip_bad, "take the good rows, report the others");
+  command->add_flag("--json", options->json, "answer as JSON");
+  command->callback([options, &exit_code] { exit_code = run_life(*options); });
+}
+
+void add_simulate(CLI::App& app, int& exit_code) {
+  auto options = std::make_shared<SimulateOptions>();
+  auto* command = app.add_subcommand("simulate", "Readings table from virtual blades");
+  command->add_option("FILE", options->recipe, "recipe (docs/recipe-format.md)")->required();
+  command->add_option("--seed", options->seed);
+  command->callback([options, &exit_code] { exit_code = run_simulate(*options); });
+}
+
+void add_recommend(CLI::App& app, int& exit_code) {
+  auto options = std::make_shared<RecommendOptions>();
+  auto* command = app.add_subcommand("recommend", "Ranks tested and interpolated edges by life");
+  command->add_option("SOURCE", options->source, "project, readings table or -")->required();
+  command->add_option("--limits", options->limits, "what the edge must do (docs/command-line.md)");
+  command->add_option("--threshold", options->threshold, "450gf, 1.2N, or 3x; wins over the limits file");
+  command->add_flag("--skip-bad", options->skip_bad, "take the good rows, report the others");
+  command->add_flag("--json", options->json, "answer as JSON");
+  command->callback([options, &exit_code] { exit_code = run_recommend(*options); });
+}
+
+void add_demo(CLI::App& app, int& exit_code) {
+  auto options = std::make_shared<DemoOptions>();
+  auto* command = app.add_subcommand("demo", "Makes a project from a recipe and the table it gave");
+  command->add_option("PROJECT", options->project)->required();
+  command->add_option("--recipe", options->recipe)->required();
+  command->add_option("--readings", options->readings)->required();
+  command->callback([options, &exit_code] { exit_code = run_demo(*options); });
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+  std::ios::sync_with_stdio(false);
+  CLI::App app{"brave-quarry-cli: edge trials without a window"};
+  app.set_version_flag("--version", BQ_VERSION);
+  app.require_subcommand(1);
+  int exit_code = kDone;
+  for (auto* add : {add_import, add_export, add_check, add_fit, add_life, add_simulate, add_recommend, add_demo})
+    add(app, exit_code);
+  try {
+    app.parse(argc, argv);
+  } catch (const CLI::ParseError& error) {
+    // Help and version are answers; everything else is wrong usage.
+    return app.exit(error) == 0 ? kDone : kUsage;
+  } catch (const CommandEnd& end) {
+    say(end.what());
+    return end.code();
+  } catch (const bq::StoreError& error) {
+    say(error.what());
+    return exit_code_of(error.problem());
+  } catch (const std::bad_alloc&) {
+    say("There is not enough memory for this. Nothing was changed.");
+    return kSystem;
+  }
+  return exit_code;
+}

@@ -1,0 +1,20 @@
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "bluntness/run_fits.h"
+#include "workflow/source.h"
+
+/// Reads a project or table for an analysis; on refusal prints the problems and throws CommandEnd.
+bq::Trial trial_from(const std::string& source, bool skip_bad);
+
+/// The same for tables to import; `skipped` counts rows left out.
+bq::SourceResult tables_from(const std::vector<std::string>& paths, bool skip_bad);
+
+/// Fits every run on all cores.
+std::vector<bq::RunFit> fits_of(const bq::Trial& trial, const bq::CurveOptions& options);
+
+/// The threshold as typed, or throws CommandEnd with usage.
+bq::Threshold threshold_from(const std::string& text, const bq::Trial& trial,
+                             const std::vector<bq::RunFit>& fits);

@@ -1,0 +1,41 @@
+#pragma once
+
+#include <optional>
+#include <vector>
+
+#include "bluntness/curve_fit.h"
+
+namespace bq {
+
+struct CurveOptions {
+  std::optional<CurveModel> model;  ///< empty: choose
+  bool robust = false;              ///< Huber loss, tuning constant 1.345
+};
+
+/// A reading whose residual is too large for the fit (Bonferroni bound at 5 %).
+struct FitSuspect {
+  std::size_t reading_index = 0;  ///< into the readings passed in
+  double studentised = 0;         ///< externally studentised residual
+};
+
+/// A fitted run: the curve that was chosen and those it was chosen from.
+struct ChosenCurve {
+  CurveFit fit;
+  std::vector<CurveFit> candidates;  ///< every model that could be fitted
+  std::vector<FitSuspect> suspects;  ///< flagged, never removed
+  /// Two-phase was chosen, its fast phase is over (3·tau) in the first tenth of the cuts and costs at
+  /// least half of the fresh reading: the signature of a residual burr or of fragile teeth.
+  bool early_collapse = false;
+  /// Akaike weight of a candidate among the candidates.
+  [[nodiscard]] double weight(std::size_t candidate) const;
+};
+
+/// A rival must lead the power model by more than this in AICc to be chosen (DOMAIN §6: always
+/// following the smallest AICc costs coverage).
+inline constexpr double kAiccLead = 6.0;
+
+/// Fits and chooses. `readings` sorted by cuts. Refused ("not enough to fit …") as fit_curve.
+Checked<ChosenCurve> choose_curve(std::span<const LogReading> readings,
+                                  const CurveOptions& options = {});
+
+}  // namespace bq

@@ -1,0 +1,77 @@
+#pragma once
+
+#include <Eigen/Core>
+#include <optional>
+#include <span>
+#include <string>
+#include <vector>
+
+#include "bluntness/blunting_curve.h"
+#include "bluntness/checkpoint_table.h"
+#include "quantity/checked.h"
+
+namespace bq {
+
+/// Variance of an estimate with the degrees of freedom it is known with.
+struct VarianceEstimate {
+  double variance = 0;
+  double degrees_of_freedom = 0;
+};
+
+/// One blunting curve fitted by least squares on ln y.
+struct CurveFit {
+  Curve curve;
+  int readings = 0;
+  int checkpoints = 0;
+  double last_cuts = 0;
+  double reference_cuts = 1;
+  double sum_of_squares = 0;     ///< of the readings' residuals in ln y
+  double sigma_log = 0;          ///< √(SSE/(n − p))
+  double aicc = 0;
+  bool converged = false;
+  bool has_zero = false;         ///< a checkpoint at 0 cuts; without it r0 is badly determined
+  double within_variance = 0;    ///< of ln y within checkpoints
+  double checkpoint_variance = 0;  ///< between checkpoints besides that within; 0 when not seen
+  /// (Σ w J Jᵀ)⁻¹ and Σ w² J Jᵀ in the logarithms of the parameters (k as wear at reference_cuts);
+  /// parameters at a bound have zero rows.
+  Eigen::Matrix4d inverse_information = Eigen::Matrix4d::Zero();
+  Eigen::Matrix4d squared_weight_information = Eigen::Matrix4d::Zero();
+  double between_sum = 0;        ///< Σ w·(mean_log − ln g)² over checkpoints
+
+  [[nodiscard]] int parameters() const { return parameter_count(curve.model); }
+  /// Variance of gradientᵀ·(ln parameters). The covariance carries the scatter between checkpoints
+  /// besides that within them: (ΣwJJᵀ)⁻¹(σ_w²·ΣwJJᵀ + σ_c²·Σw²JJᵀ)(ΣwJJᵀ)⁻¹, σ_c² by moments and
+  /// not below 0. Degrees of freedom: n − p when no checkpoint scatter is seen, else
+  /// Satterthwaite's, kept between checkpoints − p and n − p.
+  [[nodiscard]] VarianceEstimate variance_of(const Eigen::Vector4d& gradient) const;
+};
+
+/// Checkpoints a model needs: two-phase 6, power 3 with one at 0 cuts (else 4), linear and wear
+/// area 2 with one at 0 cuts (else 3).
+int checkpoints_needed(CurveModel model, bool has_zero);
+
+/// b of the power model is kept in this range.
+inline constexpr double kLeastExponent = 0.05, kLargestExponent = 4.0;
+
+/// The least-squares solution alone, without what inference needs: the cheap part of a fit.
+struct CurveSolution {
+  Curve curve;
+  double between_sum = 0;  ///< Σ w·(mean_log − ln g)²
+  bool converged = false;
+  int evaluations = 0;
+  /// Σ w J Jᵀ at the solution; the first parameter_count(model) rows and columns count.
+  Eigen::Matrix4d information = Eigen::Matrix4d::Zero();
+  bool at_bound[kMaxCurveParameters] = {};
+};
+
+/// Solves one model, cold start. The table must hold checkpoints_needed(model).
+CurveSolution solve_curve(CurveModel model, const CheckpointTable& table);
+
+/// The same, started from a curve that is near (bootstrap refits, profiles).
+CurveSolution resolve_curve(const Curve& near, const CheckpointTable& table);
+
+/// Fits one model, cold start. Refused ("not enough to fit …") with too few checkpoints or not more
+/// readings than parameters.
+Checked<CurveFit> fit_curve(CurveModel model, const CheckpointTable& table);
+
+}  // namespace bq

@@ -1,0 +1,258 @@
+#include "bluntness/life_model.h"
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "stats/distributions.h"
+#include "stats/variance_shares.h"
+
+namespace bq {
+namespace {
+
+/// The value a run has for a term; empty when it has none. Angle and finish come as logarithms.
+std::optional<FactorValue> value_in(const RunFacts& facts, const std::string& term) {
+  const auto word = [](const std::string& text) -> std::optional<FactorValue> {
+    if (text.empty()) return std::nullopt;
+    return FactorValue(text);
+  };
+  if (term == "steel") return word(facts.steel);
+  if (term == "medium") return word(facts.medium);
+  if (term == "blade") return word(facts.blade);
+  if (term == "block") return word(facts.block);
+  if (term == "angle")
+    return facts.geometry ? std::optional<FactorValue>(std::log(facts.geometry->apex().mean_tangent()))
+                          : std::nullopt;
+  if (term == "finish")
+    return facts.finish ? std::optional<FactorValue>(std::log(facts.finish->mean_um())) : std::nullopt;
+  if (term == "cut_mode")
+    return facts.cut_mode ? word(std::string(name_of(*facts.cut_mode))) : std::nullopt;
+  const auto found = facts.factors.find(term);
+  return found == facts.factors.end() ? std::nullopt : std::optional(found->second);
+}
+
+std::string column_name(const std::string& term) {
+  if (term == "angle") return "ln tan angle";
+  if (term == "finish") return "ln finish";
+  return term;
+}
+
+std::string join(const std::vector<std::string>& words) {
+  std::string text;
+  for (const auto& word : words) text += (text.empty() ? "" : ", ") + word;
+  return text;
+}
+
+}  // namespace
+
+const LifeModel::Term* LifeModel::find(const std::string& name) const {
+  const auto found = std::find_if(terms_.begin(), terms_.end(),
+                                  [&](const Term& term) { return term.name == name; });
+  return found == terms_.end() ? nullptr : &*found;
+}
+
+std::optional<Eigen::VectorXd> LifeModel::values_of(const Term& term,
+                                                    const FactorValue& value) const {
+  if (term.continuous) {
+    const auto* number = std::get_if<double>(&value);
+    if (!number) return std::nullopt;
+    return Eigen::VectorXd::Constant(1, *number);
+  }
+  const std::string level = print_factor_value(value);
+  const auto found = std::find(term.levels.begin(), term.levels.end(), level);
+  if (found == term.levels.end()) return std::nullopt;
+  Eigen::VectorXd dummies = Eigen::VectorXd::Zero(term.width());
+  if (const auto index = found - term.levels.begin(); index > 0) dummies[index - 1] = 1;
+  return dummies;
+}
+
+Eigen::VectorXd LifeModel::with_interactions(const std::vector<Eigen::VectorXd>& parts) const {
+  std::vector<double> cells{1};
+  for (const auto& part : parts) cells.insert(cells.end(), part.begin(), part.end());
+  for (const auto& [a, b] : interactions_)
+    for (const double left : parts[std::size_t(a)])
+      for (const double right : parts[std::size_t(b)]) cells.push_back(left * right);
+  return Eigen::Map<Eigen::VectorXd>(cells.data(), Eigen::Index(cells.size()));
+}
+
+Checked<LifeModel> LifeModel::fit(const LifeTable& table, const LifeSpec& spec) {
+  LifeModel model;
+  model.spec_ = spec;
+  // Rows with a value for every term.
+  for (const auto& row : table.rows) {
+    std::vector<std::string> missing;
+    for (const auto& term : spec.terms)
+      if (!value_in(row.facts, term)) missing.push_back(term);
+    if (missing.empty()) model.rows_.push_back(row);
+    else model.left_out_.push_back({row.facts.name, "has no " + join(missing)});
+  }
+  if (model.rows_.empty()) {
+    for (const auto& term : spec.terms)
+      if (std::none_of(table.rows.begin(), table.rows.end(),
+                       [&](const LifeRow& row) { return value_in(row.facts, term).has_value(); }))
+        return Refusal{"no run has a value for the term \"" + term + "\""};
+    return Refusal{"no run has a blunting curve and a value for every term"};
+  }
+
+  model.column_names_ = {"(intercept)"};
+  for (const auto& name : spec.terms) {
+    if (model.find(name)) return Refusal{"the term \"" + name + "\" is named twice"};
+    Term term;
+    term.name = name;
+    term.first_column = int(model.column_names_.size());
+    std::set<std::string> levels;
+    bool numbers = true;
+    double sum = 0;
+    for (const auto& row : model.rows_) {
+      const auto value = *value_in(row.facts, name);
+      levels.insert(print_factor_value(value));
+      if (const auto* number = std::get_if<double>(&value)) sum += *number;
+      else numbers = false;
+    }
+    if (levels.size() < 2)
+      return Refusal{"the term \"" + name + "\" has only one level here (" + *levels.begin() +
+                     "), so nothing can be said of it"};
+    term.continuous = numbers;
+    term.centre = sum / double(model.rows_.size());
+    term.levels.assign(levels.begin(), levels.end());
+    if (numbers) model.column_names_.push_back(column_name(name));
+    else
+      for (std::size_t i = 1; i < term.levels.size(); ++i)
+        model.column_names_.push_back(name + "[" + term.levels[i] + "]");
+    model.terms_.push_back(std::move(term));
+  }
+  for (const auto& [first, second] : spec.interactions) {
+    const Term *a = model.find(first), *b = model.find(second);
+    if (!a || !b || a == b)
+      return Refusal{"the interaction " + first + ":" + second + " needs both as terms"};
+    model.interactions_.emplace_back(int(a - model.terms_.data()), int(b - model.terms_.data()));
+    for (int i = 0; i < a->width(); ++i)
+      for (int j = 0; j < b->width(); ++j)
+        model.column_names_.push_back(model.column_names_[std::size_t(a->first_column + i)] + ":" +
+                                      model.column_names_[std::size_t(b->first_column + j)]);
+  }
+
+  model.design_.resize(Eigen::Index(model.rows_.size()), Eigen::Index(model.column_names_.size()));
+  for (std::size_t i = 0; i < model.rows_.size(); ++i) {
+    std::vector<Eigen::VectorXd> parts;
+    for (const auto& term : model.terms_)
+      parts.push_back(*model.values_of(term, *value_in(model.rows_[i].facts, term.name)));
+    model.design_.row(Eigen::Index(i)) = model.with_interactions(parts);
+    model.response_.push_back(model.rows_[i].log_bounds());
+  }
+  auto fit = stats::censored_regression(model.design_, model.response_);
+  if (!fit) {
+    if (fit.refusal().place > 0)
+      return Refusal{"in this design \"" + model.column_names_[fit.refusal().place] +
+                     "\" cannot be told apart from the other terms"};
+    return Refusal{fit.refusal().reason + " (" + std::to_string(model.rows_.size()) + " runs, " +
+                   std::to_string(model.column_names_.size()) + " coefficients)"};
+  }
+  model.fit_ = *fit;
+  return model;
+}
+
+std::vector<LifeCoefficient> LifeModel::coefficients() const {
+  std::vector<LifeCoefficient> out;
+  const double dof = fit_.degrees_of_freedom();
+  const double t = stats::t_quantile(0.5 + spec_.level / 2, dof);
+  for (int i = 0; i < fit_.parameters(); ++i) {
+    LifeCoefficient c;
+    c.name = column_names_[std::size_t(i)];
+    c.estimate = fit_.coefficients[i];
+    c.standard_error = fit_.standard_error(Eigen::VectorXd::Unit(fit_.parameters(), i));
+    c.low = c.estimate - t * c.standard_error;
+    c.high = c.estimate + t * c.standard_error;
+    c.p = stats::t_two_sided_p(c.estimate / c.standard_error, dof);
+    out.push_back(c);
+  }
+  return out;
+}
+
+double LifeModel::run_to_run_sd() const {
+  double sum = 0;
+  int count = 0;
+  for (const auto& row : rows_)
+    if (row.cuts.censoring == Censoring::none && std::isfinite(row.cuts.log_variance)) {
+      sum += row.cuts.log_variance;
+      ++count;
+    }
+  const double rest = sigma() * sigma() - (count ? sum / count : 0);
+  return std::sqrt(std::max(0.0, rest));
+}
+
+std::vector<LifeShare> LifeModel::shares() const {
+  std::vector<stats::ModelTerm> parts;
+  std::vector<std::string> names;
+  int column = 1;
+  for (const auto& term : terms_) {
+    stats::ModelTerm part;
+    for (int i = 0; i < term.width(); ++i) part.columns.push_back(column++);
+    parts.push_back(part);
+    names.push_back(term.name);
+  }
+  for (const auto& [a, b] : interactions_) {
+    stats::ModelTerm part;
+    const int width = terms_[std::size_t(a)].width() * terms_[std::size_t(b)].width();
+    for (int i = 0; i < width; ++i) part.columns.push_back(column++);
+    part.after = {a, b};
+    parts.push_back(part);
+    names.push_back(terms_[std::size_t(a)].name + ":" + terms_[std::size_t(b)].name);
+  }
+  if (parts.size() > 8) return {};
+  const auto contributions =
+      stats::averaged_contributions(design_, design_ * fit_.coefficients, parts);
+  double total = sigma() * sigma();
+  for (const double part : contributions) total += part;
+  std::vector<LifeShare> out;
+  for (std::size_t i = 0; i < parts.size(); ++i) out.push_back({names[i], contributions[i] / total});
+  out.push_back({"repeatability", sigma() * sigma() / total});
+  return out;
+}
+
+Checked<Eigen::VectorXd> LifeModel::row(const LifePoint& point) const {
+  std::vector<Eigen::VectorXd> parts;
+  for (const auto& term : terms_) {
+    std::optional<FactorValue> value;
+    if (term.name == "steel" && point.steel) value = *point.steel;
+    else if (term.name == "angle" && point.mean_tangent) value = std::log(*point.mean_tangent);
+    else if (term.name == "finish" && point.finish_um) value = std::log(*point.finish_um);
+    else if (const auto found = point.others.find(term.name); found != point.others.end())
+      value = found->second;
+    if (!value) value = term.continuous ? FactorValue(term.centre) : FactorValue(term.levels[0]);
+    const auto values = values_of(term, *value);
+    if (!values)
+      return Refusal{"no run here has the " + term.name + " \"" + print_factor_value(*value) +
+                     "\"; there are " + join(term.levels)};
+    parts.push_back(*values);
+  }
+  return with_interactions(parts);
+}
+
+std::pair<double, double> LifeModel::log_life(const Eigen::VectorXd& row) const {
+  return {row.dot(fit_.coefficients), fit_.standard_error(row)};
+}
+
+double LifeModel::log_prediction_limit(const Eigen::VectorXd& row, double level) const {
+  const auto [centre, error] = log_life(row);
+  const double t = stats::t_quantile(level, fit_.degrees_of_freedom());
+  return centre - t * std::sqrt(error * error + sigma() * sigma());
+}
+
+double LifeModel::deviance(const Eigen::VectorXd& contrast, double value) const {
+  return 2 * (fit_.log_likelihood -
+              stats::constrained_log_likelihood(design_, response_, contrast, value));
+}
+
+LifeSpec usual_terms(const LifeTable& table) {
+  LifeSpec spec;
+  for (const char* term : {"steel", "angle", "finish"}) {
+    std::set<std::string> levels;
+    for (const auto& row : table.rows)
+      if (const auto value = value_in(row.facts, term)) levels.insert(print_factor_value(*value));
+    if (levels.size() >= 2) spec.terms.emplace_back(term);
+  }
+  return spec;
+}
+
+}  // namespace bq

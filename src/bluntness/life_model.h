@@ -1,0 +1,100 @@
+#pragma once
+
+#include <Eigen/Core>
+#include <map>
+#include <optional>
+#include <string>
+#include <utility>
+#include <vector>
+
+#include "bluntness/life_table.h"
+#include "quantity/checked.h"
+#include "stats/censored_regression.h"
+
+namespace bq {
+
+/// Which terms the life model has. Terms: "steel", "angle", "finish", "medium", "cut_mode",
+/// "blade", "block" or the name of a user factor.
+struct LifeSpec {
+  std::vector<std::string> terms;
+  std::vector<std::pair<std::string, std::string>> interactions;
+  double level = 0.95;
+};
+
+struct LifeCoefficient {
+  std::string name;  ///< "(intercept)", "steel[Marl Tough]", "ln tan angle", "ln finish", …
+  double estimate = 0, standard_error = 0, low = 0, high = 0, p = 0;
+};
+
+/// Values at which the model is asked. What a term needs and is absent here stands at the term's
+/// centre: the first level, or the mean of a continuous one.
+struct LifePoint {
+  std::optional<std::string> steel;
+  std::optional<double> mean_tangent;  ///< ½(tan left + tan right) at the apex
+  std::optional<double> finish_um;
+  std::map<std::string, FactorValue> others;
+};
+
+struct LifeShare {
+  std::string term;  ///< a term, an interaction "a:b", or "repeatability"
+  double share = 0;
+};
+
+/// ln(cuts to threshold) = β₀ + terms + σ·z, censored runs as bounds (DOMAIN §7).
+class LifeModel {
+ public:
+  /// Refused, naming what is wrong: an unknown term, a factor with one level, terms that cannot be
+  /// told apart in this design, not more runs than coefficients, every run censored.
+  static Checked<LifeModel> fit(const LifeTable& table, const LifeSpec& spec);
+
+  [[nodiscard]] const stats::CensoredFit& regression() const { return fit_; }
+  [[nodiscard]] const LifeSpec& spec() const { return spec_; }
+  [[nodiscard]] const std::vector<LifeRow>& rows() const { return rows_; }
+  /// Runs left out because a term has no value for them.
+  [[nodiscard]] const std::vector<LeftOut>& left_out() const { return left_out_; }
+  [[nodiscard]] std::vector<LifeCoefficient> coefficients() const;
+  /// Degrees of freedom adjusted error SD of ln life.
+  [[nodiscard]] double sigma() const { return fit_.sigma(); }
+  /// σ with the mean squared error of ln life from the curve fits taken out; 0 when nothing is left.
+  [[nodiscard]] double run_to_run_sd() const;
+  /// How much of the variation in this design is each term; depends on the levels chosen.
+  [[nodiscard]] std::vector<LifeShare> shares() const;
+
+  /// The row of the design matrix for a point. Refused: a level that no run has.
+  [[nodiscard]] Checked<Eigen::VectorXd> row(const LifePoint& point) const;
+  /// Estimate of ln life and its standard error for the mean edge.
+  [[nodiscard]] std::pair<double, double> log_life(const Eigen::VectorXd& row) const;
+  /// Lower one-sided limit of ln life for the next single edge (run-to-run scatter included).
+  [[nodiscard]] double log_prediction_limit(const Eigen::VectorXd& row, double level) const;
+  /// 2·(lnL_max − lnL) with contrastᵀβ held at `value`.
+  [[nodiscard]] double deviance(const Eigen::VectorXd& contrast, double value) const;
+
+ private:
+  struct Term {
+    std::string name;
+    bool continuous = false;
+    std::vector<std::string> levels;  ///< categorical: alphabetical, the first is the baseline
+    double centre = 0;                ///< continuous: the mean
+    int first_column = 0;
+    [[nodiscard]] int width() const { return continuous ? 1 : int(levels.size()) - 1; }
+  };
+  [[nodiscard]] std::optional<Eigen::VectorXd> values_of(const Term& term,
+                                                         const FactorValue& value) const;
+  [[nodiscard]] const Term* find(const std::string& name) const;
+  [[nodiscard]] Eigen::VectorXd with_interactions(const std::vector<Eigen::VectorXd>& parts) const;
+
+  LifeSpec spec_;
+  std::vector<LifeRow> rows_;
+  std::vector<LeftOut> left_out_;
+  std::vector<Term> terms_;
+  std::vector<std::pair<int, int>> interactions_;  ///< indices into terms_
+  std::vector<std::string> column_names_;
+  Eigen::MatrixXd design_;
+  std::vector<stats::Bounds> response_;
+  stats::CensoredFit fit_;
+};
+
+/// The terms that a table can tell: steel, angle and finish where they have at least two levels.
+LifeSpec usual_terms(const LifeTable& table);
+
+}  // namespace bq

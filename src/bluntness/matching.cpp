@@ -1,0 +1,120 @@
+#include "bluntness/matching.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "quantity/angle.h"
+#include "quantity/number.h"
+
+namespace bq {
+namespace {
+
+constexpr double kFinestFinish_um = 0.01, kCoarsestFinish_um = 2000;
+
+double to_x(MatchKind kind, double value) {
+  return kind == MatchKind::angle ? std::log(std::tan(radians(value))) : std::log(value);
+}
+double from_x(MatchKind kind, double x) {
+  return kind == MatchKind::angle ? degrees(std::atan(std::exp(x))) : std::exp(x);
+}
+
+LifePoint point_at(MatchKind kind, const std::string& steel, double x) {
+  LifePoint point;
+  point.steel = steel;
+  if (kind == MatchKind::angle) point.mean_tangent = std::exp(x);
+  else point.finish_um = std::exp(x);
+  return point;
+}
+
+struct Range {
+  double low = 0, high = 0;
+  [[nodiscard]] bool holds(double value) const {
+    const double slack = 1e-6 * std::max(1.0, high);
+    return value >= low - slack && value <= high + slack;
+  }
+};
+
+Range tested_range(const LifeModel& model, MatchKind kind, const std::string& steel) {
+  Range range{1e300, -1e300};
+  for (const auto& row : model.rows()) {
+    if (row.facts.steel != steel) continue;
+    const double value = kind == MatchKind::angle ? row.facts.geometry->apex().equivalent_deg()
+                                                  : row.facts.finish->mean_um();
+    range.low = std::min(range.low, value);
+    range.high = std::max(range.high, value);
+  }
+  return range;
+}
+
+}  // namespace
+
+Checked<MatchQuestion> parse_match(MatchKind kind, std::string_view text) {
+  const auto at = text.rfind('@');
+  const auto colon = at == std::string_view::npos ? at : text.find(':', at);
+  if (at == std::string_view::npos || colon == std::string_view::npos || at == 0 ||
+      colon + 1 >= text.size())
+    return Refusal{kind == MatchKind::angle ? "write it as FROM@DEGREES:TO, degrees per side"
+                                            : "write it as FROM@MICROMETRES:TO"};
+  MatchQuestion question;
+  question.kind = kind;
+  question.from = text.substr(0, at);
+  question.to = text.substr(colon + 1);
+  const auto value = parse_number(text.substr(at + 1, colon - at - 1));
+  if (!value) return Refusal{value.refusal().reason, at + 1};
+  question.from_value = *value;
+  if (kind == MatchKind::angle && !angle_in_range(*value))
+    return Refusal{"the angle must lie between 0° and 80° per side, both excluded", at + 1};
+  if (kind == MatchKind::finish && !(*value > 0))
+    return Refusal{"the finish must be above 0 µm", at + 1};
+  return question;
+}
+
+Checked<MatchAnswer> match(const LifeModel& model, const MatchQuestion& question) {
+  const std::string term = question.kind == MatchKind::angle ? "angle" : "finish";
+  for (const auto& needed : {std::string("steel"), term})
+    if (std::find(model.spec().terms.begin(), model.spec().terms.end(), needed) ==
+        model.spec().terms.end())
+      return Refusal{"matching needs the term \"" + needed + "\" in the model"};
+  const double x_from = to_x(question.kind, question.from_value);
+  const auto from = model.row(point_at(question.kind, question.from, x_from));
+  if (!from) return from.refusal();
+  const auto at_zero = model.row(point_at(question.kind, question.to, 0));
+  if (!at_zero) return at_zero.refusal();
+  // The row is affine in x, so the contrast is too: c(x) = c₀ + x·c₁.
+  const Eigen::VectorXd c0 = *at_zero - *from;
+  const Eigen::VectorXd c1 = *model.row(point_at(question.kind, question.to, 1)) - *at_zero;
+  const double slope = c1.dot(model.regression().coefficients);
+  if (slope == 0) return Refusal{"the fitted effect of the " + term + " is exactly zero"};
+  const double wished = std::log(question.ratio);
+  const double x = (wished - c0.dot(model.regression().coefficients)) / slope;
+
+  MatchAnswer answer;
+  answer.value = from_x(question.kind, x);
+  answer.difference = answer.value - question.from_value;
+  const double cutoff = stats::profile_cutoff(model.regression().observations,
+                                              model.regression().parameters(), question.level);
+  const bool angle = question.kind == MatchKind::angle;
+  const double x_min = to_x(question.kind, angle ? 0.5 : kFinestFinish_um);
+  const double x_max = to_x(question.kind, angle ? 79.9 : kCoarsestFinish_um);
+  const double standard_error =
+      model.regression().standard_error(c0 + x * c1) / std::fabs(slope);
+  if (x > x_min && x < x_max) {
+    const auto ends = stats::profile_interval(
+        [&](double at) { return model.deviance(c0 + at * c1, wished); }, x,
+        std::clamp(standard_error / 2, 1e-9, 0.5), x_min, x_max, cutoff);
+    if (ends.low) answer.low = from_x(question.kind, *ends.low);
+    if (ends.high) answer.high = from_x(question.kind, *ends.high);
+  }
+  const Range to_range = tested_range(model, question.kind, question.to);
+  answer.tested_low = to_range.low;
+  answer.tested_high = to_range.high;
+  answer.extrapolated =
+      !to_range.holds(answer.value) ||
+      !tested_range(model, question.kind, question.from).holds(question.from_value);
+  const bool censored = model.regression().exact < model.regression().observations;
+  answer.method = censored ? "profile likelihood, small-sample cutoff"
+                           : "profile likelihood, small-sample cutoff (Fieller's interval)";
+  return answer;
+}
+
+}  // namespace bq

@@ -1,0 +1,46 @@
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "bluntness/curve_bootstrap.h"
+#include "bluntness/curve_choice.h"
+#include "bluntness/cuts_to_threshold.h"
+#include "stats/parallel.h"
+#include "trial/trial.h"
+
+namespace bq {
+
+/// One run with its blunting curve, or the reason why there is none.
+struct RunFit {
+  std::string run;
+  std::vector<LogReading> readings;   ///< sorted by cuts, in the trial's unit
+  CheckpointTable table;
+  std::optional<ChosenCurve> curve;
+  std::string why_not;                ///< "not enough to fit: …"
+};
+
+/// A threshold as the command line and the window take it.
+struct Threshold {
+  double value = 0;     ///< in `unit`
+  Unit unit = Unit::gf;
+  std::string origin;   ///< "" or how it came about ("3 × the median fresh reading")
+};
+
+RunFit fit_run(const Run& run, Unit unit, const CurveOptions& options = {});
+
+/// Every run, in order, on work.workers threads; nothing when stopped.
+std::optional<std::vector<RunFit>> fit_runs(const Trial& trial, const CurveOptions& options,
+                                            const stats::Work& work);
+
+/// Median over the runs of each run's median reading at 0 cuts; empty when no run has one.
+std::optional<double> median_fresh_reading(const std::vector<RunFit>& fits);
+
+/// Reads "450gf", "450 gf", "3x" (that many times the median fresh reading) or, when `bare` is
+/// given, a number. Refused: a unit of another kind than the trial's, zero and below, "3x" when no
+/// run was read at 0 cuts.
+Checked<Threshold> parse_threshold(std::string_view text, Unit unit,
+                                   const std::vector<RunFit>& fits, bool bare_number_allowed);
+
+}  // namespace bq

@@ -1,0 +1,38 @@
+#pragma once
+
+#include <string>
+#include <string_view>
+
+#include "quantity/checked.h"
+
+namespace bq {
+
+/// A number with the text that followed it, as in "18 thou" -> {18, "thou"}.
+struct NumberAndRest {
+  double number = 0;
+  std::string_view rest;  ///< trimmed; a view into the text that was passed in
+  std::size_t rest_place = 0;
+};
+
+/// How a comma inside a number is read.
+enum class CommaRule {
+  refuse_ambiguous,  ///< "1,5" is 1.5; "1,500" could be either and is refused
+  decimal,           ///< the comma is always the decimal sign
+  never              ///< only the point is
+};
+
+/// Reads one finite decimal number that fills the whole text (blanks around it are allowed).
+/// Refused: empty, text, NaN, infinity, two decimal signs, an ambiguous comma.
+Checked<double> parse_number(std::string_view text, CommaRule comma = CommaRule::refuse_ambiguous);
+
+/// Reads a number at the start and leaves the rest to the caller.
+Checked<NumberAndRest> parse_leading_number(std::string_view text,
+                                            CommaRule comma = CommaRule::refuse_ambiguous);
+
+/// Prints with `digits` significant digits, no exponent between 1e-4 and 1e15, no trailing zeros.
+std::string print_number(double value, int digits = 4);
+
+/// Prints with a fixed count of decimals (for columns that must line up).
+std::string print_fixed(double value, int decimals);
+
+}  // namespace bq

@@ -1,0 +1,61 @@
+#include "rehearsal/virtual_bench.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "stats/random.h"
+
+namespace bq {
+
+VirtualBlade blade_of(const Recipe& recipe, const RecipeRun& run, double run_factor) {
+  const VirtualBlade::Start start{*run.facts.geometry, *run.facts.finish,
+                                  recipe.steels.at(run.facts.steel).wear_factor * run_factor,
+                                  run.residual_burr_um};
+  return {start, recipe.media.at(run.facts.medium), recipe.gauge};
+}
+
+Trial play(const Recipe& recipe, std::uint64_t seed) {
+  Trial trial;
+  trial.title = recipe.title;
+  for (std::size_t i = 0; i < recipe.runs.size(); ++i) {
+    const RecipeRun& plan = recipe.runs[i];
+    Run run;
+    run.facts = plan.facts;
+    run.plan = plan.plan;
+    stats::Random random(seed, i + 1);
+    const double run_factor = std::exp(recipe.scatter.run_sd * random.normal());
+    const VirtualBlade blade = blade_of(recipe, plan, run_factor);
+    const LabelId by_operator = trial.labels.id_of(plan.by_operator);
+    std::size_t turn = 0;
+    for (std::size_t c = 0; c < plan.plan.checkpoints.size() && !plan.planned_only; ++c) {
+      const double shift = recipe.scatter.checkpoint_sd * random.normal();
+      run.cuts_done = plan.plan.checkpoints[c];
+      for (int r = 0; r < plan.plan.readings_each; ++r) {
+        double value_gf = blade.reading_gf(double(run.cuts_done)) *
+                          std::exp(shift + recipe.scatter.reading_sd * random.normal());
+        for (const auto& slip : plan.slips)
+          if (slip.checkpoint == c && slip.reading == r) value_gf *= slip.factor;
+        Reading reading;
+        reading.cuts = run.cuts_done;
+        reading.unit = recipe.gauge.unit;
+        const double steps = convert(value_gf, Unit::gf, reading.unit) / recipe.gauge.resolution;
+        reading.value = std::max(1.0, std::round(steps)) * recipe.gauge.resolution;
+        reading.station = trial.labels.id_of(plan.stations[turn++ % plan.stations.size()]);
+        reading.by_operator = by_operator;
+        run.readings.push_back(reading);
+      }
+    }
+    const auto known = std::find_if(trial.blades.begin(), trial.blades.end(),
+                                    [&](const Blade& b) { return b.name == run.facts.blade; });
+    if (known == trial.blades.end() && !run.facts.blade.empty()) {
+      Blade owner;
+      owner.name = run.facts.blade;
+      owner.steel = run.facts.steel;
+      trial.blades.push_back(owner);
+    }
+    trial.runs.push_back(std::move(run));
+  }
+  return trial;
+}
+
+}  // namespace bq

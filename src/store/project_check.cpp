@@ -1,0 +1,89 @@
+#include <map>
+#include <set>
+
+#include "store/project_database.h"
+#include "trial/run_plan.h"
+
+namespace bq {
+namespace {
+
+/// Tables and columns version 1 must have.
+const std::map<std::string, std::set<std::string>> kExpected{
+    {"setting", {"key", "value"}},
+    {"label", {"id", "text"}},
+    {"blade", {"id", "name", "steel", "note", "retired"}},
+    {"run",
+     {"id", "name", "blade_id", "steel", "edge_left_deg", "edge_right_deg", "micro_left_deg",
+      "micro_right_deg", "finish_left_um", "finish_right_um", "medium", "cut_mode", "block",
+      "checkpoints", "readings_each", "cuts_done"}},
+    {"run_factor", {"run_id", "name", "value"}},
+    {"reading",
+     {"id", "run_id", "cuts", "value", "unit", "station", "operator", "excluded", "reason", "entered_at"}}};
+
+void check_schema(SQLite::Database& db, std::vector<std::string>& problems) {
+  for (const auto& [table, columns] : kExpected) {
+    std::set<std::string> found;
+    SQLite::Statement info(db, "SELECT name FROM pragma_table_info(?)");
+    info.bind(1, table);
+    while (info.executeStep()) found.insert(info.getColumn(0).getString());
+    if (found.empty()) {
+      problems.push_back("the table " + table + " is missing");
+      continue;
+    }
+    for (const auto& column : columns)
+      if (!found.contains(column)) problems.push_back("the table " + table + " has no column " + column);
+  }
+}
+
+void check_content(SQLite::Database& db, std::vector<std::string>& problems) {
+  SQLite::Statement runs(db,
+                         "SELECT name, edge_left_deg, edge_right_deg, checkpoints, cuts_done, "
+                         "(SELECT max(cuts) FROM reading WHERE run_id = run.id) FROM run");
+  while (runs.executeStep()) {
+    const std::string name = runs.getColumn(0).getString();
+    for (int side : {1, 2})
+      if (!runs.getColumn(side).isNull() && !angle_in_range(runs.getColumn(side).getDouble()))
+        problems.push_back("run " + name + " has an edge angle outside 0° to 80°");
+    if (!parse_checkpoints(runs.getColumn(3).getString()))
+      problems.push_back("run " + name + " has checkpoints that cannot be read");
+    if (!runs.getColumn(5).isNull() && runs.getColumn(5).getInt64() > runs.getColumn(4).getInt64())
+      problems.push_back("run " + name + " has readings beyond the cuts it has made");
+  }
+  SQLite::Statement kinds(db, "SELECT count(DISTINCT unit IN ('mm', 'in')) FROM reading");
+  if (kinds.executeStep() && kinds.getColumn(0).getInt() > 1)
+    problems.emplace_back("forces and lengths are mixed among the readings");
+  SQLite::Statement values(db, "SELECT count(*) FROM reading WHERE NOT (value > 0 AND value < 1e300)");
+  if (values.executeStep() && values.getColumn(0).getInt64() > 0)
+    problems.push_back(std::to_string(values.getColumn(0).getInt64()) + " readings are not positive numbers");
+  SQLite::Statement silent(db, "SELECT count(*) FROM reading WHERE excluded = 1 AND reason IS NULL");
+  if (silent.executeStep() && silent.getColumn(0).getInt64() > 0)
+    problems.push_back(std::to_string(silent.getColumn(0).getInt64()) +
+                       " readings are excluded without a reason");
+}
+
+}  // namespace
+
+std::vector<std::string> ProjectFile::check() const {
+  std::vector<std::string> problems;
+  try {
+    SQLite::Database& db = *database_->sqlite;
+    SQLite::Statement integrity(db, "PRAGMA integrity_check(20)");
+    while (integrity.executeStep())
+      if (const auto line = integrity.getColumn(0).getString(); line != "ok") problems.push_back(line);
+    SQLite::Statement keys(db, "PRAGMA foreign_key_check");
+    while (keys.executeStep())
+      problems.push_back("dangling evidence: a row of " + keys.getColumn(0).getString() + " (row " +
+                         keys.getColumn(1).getString() + ") points at a missing " +
+                         keys.getColumn(2).getString());
+    if (!from_newer_version()) {
+      const auto before = problems.size();
+      check_schema(db, problems);
+      if (problems.size() == before) check_content(db, problems);
+    }
+  } catch (const SQLite::Exception& error) {
+    problems.emplace_back(error.what());
+  }
+  return problems;
+}
+
+}  // namespace bq

@@ -1,0 +1,254 @@
+#include "store/project_file.h"
+
+#include <fcntl.h>
+#include <sqlite3.h>
+#include <sys/stat.h>
+#include <unistd.h>
+
+#include <array>
+#include <fstream>
+
+#include "store/project_database.h"
+
+namespace bq {
+namespace fs = std::filesystem;
+namespace {
+
+/// Schema of version 1; docs/file-format.md explains every column.
+constexpr const char* kSchema = R"sql(
+CREATE TABLE setting(key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
+CREATE TABLE label(id INTEGER PRIMARY KEY, text TEXT NOT NULL UNIQUE);
+CREATE TABLE blade(
+  id INTEGER PRIMARY KEY, name TEXT NOT NULL UNIQUE, steel TEXT NOT NULL DEFAULT '',
+  note TEXT NOT NULL DEFAULT '', retired INTEGER NOT NULL DEFAULT 0 CHECK(retired IN (0, 1)));
+CREATE TABLE run(
+  id INTEGER PRIMARY KEY, name TEXT NOT NULL UNIQUE, blade_id INTEGER REFERENCES blade(id),
+  steel TEXT NOT NULL DEFAULT '',
+  edge_left_deg REAL, edge_right_deg REAL, micro_left_deg REAL, micro_right_deg REAL,
+  finish_left_um REAL, finish_right_um REAL,
+  medium TEXT NOT NULL DEFAULT '', cut_mode TEXT CHECK(cut_mode IN ('slice', 'push', 'chop')),
+  block TEXT NOT NULL DEFAULT '', checkpoints TEXT NOT NULL DEFAULT '',
+  readings_each INTEGER NOT NULL DEFAULT 3 CHECK(readings_each > 0),
+  cuts_done INTEGER NOT NULL DEFAULT 0 CHECK(cuts_done >= 0));
+CREATE TABLE run_factor(
+  run_id INTEGER NOT NULL REFERENCES run(id) ON DELETE CASCADE,
+  name TEXT NOT NULL, value TEXT NOT NULL, PRIMARY KEY(run_id, name)) WITHOUT ROWID;
+CREATE TABLE reading(
+  id INTEGER PRIMARY KEY, run_id INTEGER NOT NULL REFERENCES run(id),
+  cuts INTEGER NOT NULL CHECK(cuts >= 0), value REAL NOT NULL CHECK(value > 0),
+  unit TEXT NOT NULL CHECK(unit IN ('gf', 'N', 'lbf', 'ozf', 'mm', 'in')),
+  station INTEGER REFERENCES label(id), operator INTEGER REFERENCES label(id),
+  excluded INTEGER NOT NULL DEFAULT 0 CHECK(excluded IN (0, 1)),
+  reason INTEGER REFERENCES label(id), entered_at TEXT);
+)sql";
+
+std::string quoted(const fs::path& path) { return "\"" + path.string() + "\""; }
+
+struct Header {
+  bool sqlite = false;
+  bool empty = false;
+  std::uint64_t page_size = 0, pages = 0, size = 0;
+  std::uint32_t application = 0, version = 0;
+};
+
+Header read_header(const fs::path& path) {
+  std::ifstream in(path, std::ios::binary);
+  if (!in) throw StoreError(StoreProblem::read_only, quoted(path) + " cannot be read: no permission.");
+  std::array<unsigned char, 100> bytes{};
+  in.read(reinterpret_cast<char*>(bytes.data()), std::streamsize(bytes.size()));
+  Header header;
+  std::error_code ignored;
+  header.size = fs::file_size(path, ignored);
+  header.empty = in.gcount() == 0;
+  header.sqlite = in.gcount() >= 16 && std::string_view(reinterpret_cast<char*>(bytes.data()), 15) ==
+                                           "SQLite format 3";
+  const auto big = [&](std::size_t at, int count) {
+    std::uint64_t value = 0;
+    for (int i = 0; i < count; ++i) value = value << 8 | bytes[at + std::size_t(i)];
+    return value;
+  };
+  header.page_size = big(16, 2) == 1 ? 65536 : big(16, 2);
+  header.pages = big(28, 4);
+  header.version = std::uint32_t(big(60, 4));
+  header.application = std::uint32_t(big(68, 4));
+  return header;
+}
+
+/// Refuses files that are no project before SQLite touches them.
+Header checked_header(const fs::path& path) {
+  std::error_code ignored;
+  if (!fs::exists(path, ignored))
+    throw StoreError(StoreProblem::missing, "There is no file " + quoted(path) + ".");
+  if (fs::is_directory(path, ignored))
+    throw StoreError(StoreProblem::not_a_project, quoted(path) + " is a folder, not a project.");
+  const Header header = read_header(path);
+  const bool journal = fs::exists(path.string() + "-wal", ignored);
+  if (header.empty && !journal)
+    throw StoreError(StoreProblem::truncated, quoted(path) + " is empty (0 bytes). Nothing was changed; "
+                                              "restore it from a copy.");
+  if (!header.sqlite)
+    throw StoreError(StoreProblem::not_a_project, quoted(path) + " is not a Brave Quarry project. "
+                                                  "Nothing was changed.");
+  if (header.size < 100 || (!journal && header.pages * header.page_size > header.size))
+    throw StoreError(StoreProblem::truncated,
+                     quoted(path) + " is cut off: it has " + std::to_string(header.size) + " of " +
+                         std::to_string(header.pages * header.page_size) +
+                         " bytes. Nothing was changed; restore it from a copy.");
+  if (header.application != ProjectFile::kApplicationId)
+    throw StoreError(StoreProblem::not_a_project,
+                     quoted(path) + " is a database of another program, not a Brave Quarry project. "
+                                    "Nothing was changed.");
+  return header;
+}
+
+/// Also true for a file whose owner took all write bits away, whoever runs the program.
+bool is_write_protected(const fs::path& path) {
+  struct stat facts{};
+  if (stat(path.c_str(), &facts) != 0) return true;
+  if ((facts.st_mode & (S_IWUSR | S_IWGRP | S_IWOTH)) == 0) return true;
+  const auto folder = fs::absolute(path).parent_path();
+  return access(path.c_str(), W_OK) != 0 || access(folder.c_str(), W_OK) != 0;
+}
+
+void lock_for_writing(SQLite::Database& db) {
+  // Exclusive from the first access on: no second program can read half a change or write one.
+  db.exec("PRAGMA locking_mode = EXCLUSIVE");
+  db.exec("PRAGMA journal_mode = WAL");
+  db.exec("PRAGMA synchronous = FULL");
+  db.exec("PRAGMA foreign_keys = ON");
+  db.exec("BEGIN IMMEDIATE");
+  db.exec("COMMIT");
+}
+
+}  // namespace
+
+void throw_store_error(const SQLite::Exception& error, const fs::path& path) {
+  const std::string where = quoted(path);
+  switch (error.getErrorCode()) {
+    case SQLITE_BUSY:
+    case SQLITE_LOCKED:
+      throw StoreError(StoreProblem::busy,
+                       where + " is open in another window or command. Nothing was changed; close it "
+                               "there and try again.");
+    case SQLITE_READONLY:
+    case SQLITE_PERM:
+    case SQLITE_CANTOPEN:
+    case SQLITE_AUTH:
+      throw StoreError(StoreProblem::read_only, where + " or its folder cannot be written. Nothing was changed.");
+    case SQLITE_FULL:
+      throw StoreError(StoreProblem::disk, "The disk is full. The last change to " + where +
+                                               " was not kept; everything before it is safe.");
+    case SQLITE_IOERR:
+      throw StoreError(StoreProblem::disk, "The disk failed while " + where +
+                                               " was used. The last change was not kept; everything "
+                                               "before it is safe.");
+    case SQLITE_NOTADB:
+      throw StoreError(StoreProblem::not_a_project, where + " is not a Brave Quarry project. Nothing was changed.");
+    case SQLITE_CORRUPT:
+      throw StoreError(StoreProblem::damaged, where + " is damaged (" + error.what() +
+                                                  "). Nothing was changed; restore it from a copy.");
+    case SQLITE_CONSTRAINT:
+      throw StoreError(StoreProblem::refused, std::string("This change contradicts what is in the project (") +
+                                                  error.what() + "). Nothing was changed.");
+    default:
+      throw StoreError(StoreProblem::damaged, where + " could not be used: " + error.what() + ".");
+  }
+}
+
+void ProjectFile::Database::write(const std::function<void()>& work) const {
+  if (!writable)
+    throw StoreError(StoreProblem::read_only, quoted(path) + " is open for reading only. Nothing was changed.");
+  try {
+    SQLite::Transaction transaction(*sqlite);
+    work();
+    transaction.commit();
+  } catch (const SQLite::Exception& error) {
+    throw_store_error(error, path);
+  }
+}
+
+std::int64_t ProjectFile::Database::label_id(const std::string& text) const {
+  if (text.empty()) return 0;
+  SQLite::Statement find(*sqlite, "SELECT id FROM label WHERE text = ?");
+  find.bind(1, text);
+  if (find.executeStep()) return find.getColumn(0).getInt64();
+  SQLite::Statement add(*sqlite, "INSERT INTO label(text) VALUES(?)");
+  add.bind(1, text);
+  add.exec();
+  return sqlite->getLastInsertRowid();
+}
+
+ProjectFile::ProjectFile(std::unique_ptr<Database> database) : database_(std::move(database)) {}
+ProjectFile::ProjectFile(ProjectFile&&) noexcept = default;
+ProjectFile& ProjectFile::operator=(ProjectFile&&) noexcept = default;
+
+ProjectFile::~ProjectFile() {
+  if (!database_ || !database_->writable) return;
+  try {  // back to one plain file without a log beside it
+    database_->sqlite->exec("PRAGMA journal_mode = DELETE");
+  } catch (...) {  // the log stays; the next opening replays it
+  }
+}
+
+const fs::path& ProjectFile::path() const { return database_->path; }
+bool ProjectFile::writable() const { return database_->writable; }
+bool ProjectFile::from_newer_version() const { return database_->newer; }
+
+ProjectFile ProjectFile::create(const fs::path& path, const std::string& title) {
+  std::error_code ignored;
+  if (fs::exists(path, ignored))
+    throw StoreError(StoreProblem::exists, quoted(path) + " is already there. Nothing was changed.");
+  // The file appears under its name only when it is a whole project.
+  const fs::path draft = path.string() + ".new-" + std::to_string(getpid());
+  try {
+    {
+      SQLite::Database db(draft.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
+      db.exec("PRAGMA application_id = " + std::to_string(kApplicationId));
+      db.exec("PRAGMA user_version = " + std::to_string(kVersion));
+      SQLite::Transaction transaction(db);
+      db.exec(kSchema);
+      SQLite::Statement add(db, "INSERT INTO setting VALUES('title', ?)");
+      add.bind(1, title);
+      add.exec();
+      transaction.commit();
+    }
+    if (link(draft.c_str(), path.c_str()) != 0 && rename(draft.c_str(), path.c_str()) != 0)
+      throw StoreError(StoreProblem::read_only, quoted(path) + " cannot be made there.");
+    fs::remove(draft, ignored);
+  } catch (const SQLite::Exception& error) {
+    fs::remove(draft, ignored);
+    throw_store_error(error, path);
+  } catch (...) {
+    fs::remove(draft, ignored);
+    throw;
+  }
+  return open(path, Access::write);
+}
+
+ProjectFile ProjectFile::open(const fs::path& path, Access access) {
+  const Header header = checked_header(path);
+  auto database = std::make_unique<Database>();
+  database->path = path;
+  database->newer = header.version > std::uint32_t(kVersion);
+  database->writable = access == Access::write;
+  if (access == Access::write && database->newer)
+    throw StoreError(StoreProblem::newer,
+                     quoted(path) + " was written by a newer version of the program (file version " +
+                         std::to_string(header.version) + ", this one knows " + std::to_string(kVersion) +
+                         "). It can be read here, not changed.");
+  if (access == Access::write && is_write_protected(path))
+    throw StoreError(StoreProblem::read_only,
+                     quoted(path) + " or its folder cannot be written. It can be read, not changed.");
+  try {
+    const int flags = access == Access::write ? SQLite::OPEN_READWRITE : SQLite::OPEN_READONLY;
+    database->sqlite = std::make_unique<SQLite::Database>(path.string(), flags, 100);
+    if (access == Access::write) lock_for_writing(*database->sqlite);
+    SQLite::Statement probe(*database->sqlite, "SELECT count(*) FROM sqlite_master");
+    probe.executeStep();
+  } catch (const SQLite::Exception& error) {
+    throw_store_error(error, path);
+  }
+  return ProjectFile(std::move(database));
+}
+
+}  // namespace bq

@@ -1,0 +1,103 @@
+#pragma once
+
+#include <cstdint>
+#include <filesystem>
+#include <memory>
+#include <optional>
+#include <stdexcept>
+#include <string>
+#include <vector>
+
+#include "trial/trial.h"
+
+namespace bq {
+
+/// Why a project could not be read or written. The window and the command line give exit codes and
+/// words from this; what() is a whole sentence.
+enum class StoreProblem {
+  missing,        ///< no such file
+  not_a_project,  ///< not SQLite, or SQLite of something else
+  truncated,      ///< shorter than its own header says
+  damaged,        ///< SQLite finds it malformed
+  newer,          ///< written by a newer version; can be read, not written
+  busy,           ///< open in another window or command
+  read_only,      ///< the file, its folder or the disk cannot be written
+  disk,           ///< disk full or a failing device
+  exists,         ///< a new project would overwrite something
+  refused         ///< the change itself is not allowed
+};
+
+class StoreError : public std::runtime_error {
+ public:
+  StoreError(StoreProblem problem, const std::string& sentence)
+      : std::runtime_error(sentence), problem_(problem) {}
+  [[nodiscard]] StoreProblem problem() const { return problem_; }
+
+ private:
+  StoreProblem problem_;
+};
+
+struct ImportCounts {
+  int runs = 0;
+  std::int64_t readings = 0;
+};
+
+/// The project file *.bquarry: one SQLite database (docs/file-format.md). Every change is one
+/// transaction that is on disk (fsync) when the call returns. While a project is open for writing no
+/// other program can open it; a crash at any moment leaves the last finished change.
+/// Every function throws StoreError.
+class ProjectFile {
+ public:
+  enum class Access { read, write };
+
+  /// Makes a new, empty project. Refuses to overwrite.
+  static ProjectFile create(const std::filesystem::path& path, const std::string& title);
+  /// Opens an existing one. With Access::write a file that can only be read throws read_only, one
+  /// from a newer version throws newer; open it again with Access::read.
+  static ProjectFile open(const std::filesystem::path& path, Access access);
+
+  ProjectFile(ProjectFile&&) noexcept;
+  ProjectFile& operator=(ProjectFile&&) noexcept;
+  ~ProjectFile();
+
+  [[nodiscard]] const std::filesystem::path& path() const;
+  [[nodiscard]] bool writable() const;
+  [[nodiscard]] bool from_newer_version() const;
+
+  /// Everything in the project. About 0.5 s for a million readings.
+  [[nodiscard]] Trial load() const;
+
+  [[nodiscard]] std::optional<std::string> setting(const std::string& key) const;
+  void set_setting(const std::string& key, const std::string& value);
+
+  /// Ids that are 0 are given out; others are kept, so that undo restores the same row.
+  std::int64_t add_blade(const Blade& blade);
+  void update_blade(const Blade& blade);
+  void remove_blade(std::int64_t id);
+  std::int64_t add_run(const Run& run);  ///< facts, plan and cuts; readings are not taken
+  void update_run(std::int64_t id, const RunFacts& facts, const RunPlan& plan);
+  void remove_run(std::int64_t id);      ///< refused while it has readings
+  /// Adds a reading and sets the run's cuts to at least the reading's.
+  std::int64_t add_reading(std::int64_t run_id, const Reading& reading, const LabelTable& labels);
+  void remove_reading(std::int64_t id, std::int64_t run_id, std::int64_t cuts_done_before);
+  void set_excluded(std::int64_t reading_id, bool excluded, const std::string& reason);
+  void set_cuts_done(std::int64_t run_id, std::int64_t cuts);
+
+  /// Adds a trial's blades, runs and readings in one transaction. Known blades are used again.
+  /// Refused (nothing written): a run name the project already has, unless `append`, which adds
+  /// readings to it; forces and lengths mixed; a blade of another steel.
+  ImportCounts import(const Trial& trial, bool append);
+
+  /// Integrity, foreign keys, schema and evidence; empty when all is well.
+  [[nodiscard]] std::vector<std::string> check() const;
+
+  static constexpr int kVersion = 1;
+  static constexpr std::uint32_t kApplicationId = 0x42515259;  // "BQRY"
+
+ private:
+  struct Database;
+  explicit ProjectFile(std::unique_ptr<Database> database);
+  std::unique_ptr<Database> database_;
+};
+
+}  // namespace bq

@@ -1,0 +1,177 @@
+#include "store/readings_export.h"
+
+#include <algorithm>
+#include <charconv>
+#include <functional>
+#include <nlohmann/json.hpp>
+#include <set>
+#include <vector>
+
+namespace bq {
+namespace {
+
+std::string exact(double value) {
+  char buffer[40];
+  const auto end = std::to_chars(buffer, buffer + sizeof buffer, value).ptr;
+  return {buffer, end};
+}
+
+std::string cell(const std::string& text) {
+  if (text.find_first_of(",\"\r\n") == std::string::npos &&
+      (text.empty() || (text.front() != ' ' && text.back() != ' ')))
+    return text;
+  std::string out = "\"";
+  for (const char c : text) out += c == '"' ? std::string("\"\"") : std::string(1, c);
+  return out + "\"";
+}
+
+std::string factor_cell(const RunFacts& facts, const std::string& name) {
+  const auto found = facts.factors.find(name);
+  if (found == facts.factors.end()) return {};
+  if (const auto* number = std::get_if<double>(&found->second)) return exact(*number);
+  return std::get<std::string>(found->second);
+}
+
+/// A column that belongs to the run: its name and its cell.
+struct RunColumn {
+  std::string name;
+  std::function<std::string(const RunFacts&)> cell;
+};
+
+/// Angle or finish columns: one when all runs are symmetric, else left and right.
+template <class Get>
+void add_sides(std::vector<RunColumn>& columns, const Trial& trial, const std::string& name, Get get) {
+  bool symmetric = true;
+  for (const auto& run : trial.runs)
+    if (const auto pair = get(run.facts); pair && pair->first != pair->second) symmetric = false;
+  if (symmetric) {
+    columns.push_back({name, [get](const RunFacts& facts) {
+                         const auto pair = get(facts);
+                         return pair ? exact(pair->first) : std::string();
+                       }});
+    return;
+  }
+  for (const bool left : {true, false})
+    columns.push_back({name + (left ? "_left" : "_right"), [get, left](const RunFacts& facts) {
+                         const auto pair = get(facts);
+                         return pair ? exact(left ? pair->first : pair->second) : std::string();
+                       }});
+}
+
+using Pair = std::optional<std::pair<double, double>>;
+
+std::vector<RunColumn> run_columns(const Trial& trial) {
+  std::vector<RunColumn> columns;
+  columns.push_back({"blade", [](const RunFacts& f) { return f.blade; }});
+  columns.push_back({"steel", [](const RunFacts& f) { return f.steel; }});
+  add_sides(columns, trial, "edge_angle", [](const RunFacts& f) -> Pair {
+    if (!f.geometry) return std::nullopt;
+    return std::pair(f.geometry->edge().left_deg, f.geometry->edge().right_deg);
+  });
+  add_sides(columns, trial, "micro_angle", [](const RunFacts& f) -> Pair {
+    if (!f.geometry || !f.geometry->micro()) return std::nullopt;
+    return std::pair(f.geometry->micro()->left_deg, f.geometry->micro()->right_deg);
+  });
+  add_sides(columns, trial, "finish_um", [](const RunFacts& f) -> Pair {
+    if (!f.finish) return std::nullopt;
+    return std::pair(f.finish->left_um, f.finish->right_um);
+  });
+  columns.push_back({"medium", [](const RunFacts& f) { return f.medium; }});
+  columns.push_back({"cut_mode", [](const RunFacts& f) {
+                       return f.cut_mode ? std::string(name_of(*f.cut_mode)) : std::string();
+                     }});
+  columns.push_back({"block", [](const RunFacts& f) { return f.block; }});
+  std::set<std::string> factors;
+  for (const auto& run : trial.runs)
+    for (const auto& [name, value] : run.facts.factors) factors.insert(name);
+  for (const auto& name : factors)
+    columns.push_back({name, [name](const RunFacts& f) { return factor_cell(f, name); }});
+  std::erase_if(columns, [&](const RunColumn& column) {
+    return std::all_of(trial.runs.begin(), trial.runs.end(), [&](const Run& run) {
+      return run.readings.empty() || column.cell(run.facts).empty();
+    });
+  });
+  return columns;
+}
+
+}  // namespace
+
+void write_readings_csv(const Trial& trial, std::ostream& out) {
+  const auto columns = run_columns(trial);
+  bool station = false, by_operator = false, excluded = false, reason = false;
+  for (const auto& run : trial.runs)
+    for (const auto& r : run.readings) {
+      station |= r.station != 0;
+      by_operator |= r.by_operator != 0;
+      excluded |= r.excluded;
+      reason |= r.reason != 0;
+    }
+  out << "run";
+  for (const auto& column : columns) out << ',' << cell(column.name);
+  out << ",cuts,reading,unit" << (station ? ",station" : "") << (by_operator ? ",operator" : "")
+      << (excluded ? ",excluded" : "") << (reason ? ",reason" : "") << '\n';
+  for (const auto& run : trial.runs) {
+    std::string head = cell(run.facts.name);
+    for (const auto& column : columns) head += "," + cell(column.cell(run.facts));
+    for (const auto& r : run.readings) {
+      out << head << ',' << r.cuts << ',' << exact(r.value) << ',' << sign_of(r.unit);
+      if (station) out << ',' << cell(trial.labels.text(r.station));
+      if (by_operator) out << ',' << cell(trial.labels.text(r.by_operator));
+      if (excluded) out << ',' << (r.excluded ? '1' : '0');
+      if (reason) out << ',' << cell(trial.labels.text(r.reason));
+      out << '\n';
+    }
+  }
+}
+
+std::string trial_json(const Trial& trial) {
+  using Json = nlohmann::ordered_json;
+  Json root;
+  root["title"] = trial.title;
+  root["unit"] = sign_of(trial.unit());
+  root["blades"] = Json::array();
+  for (const auto& blade : trial.blades)
+    root["blades"].push_back({{"name", blade.name}, {"steel", blade.steel}, {"note", blade.note},
+                              {"retired", blade.retired}});
+  root["runs"] = Json::array();
+  for (const auto& run : trial.runs) {
+    Json item;
+    item["run"] = run.facts.name;
+    if (!run.facts.blade.empty()) item["blade"] = run.facts.blade;
+    if (!run.facts.steel.empty()) item["steel"] = run.facts.steel;
+    const auto put_sides = [&](const std::string& name, double left, double right) {
+      if (left == right) item[name] = left;
+      else item[name + "_left"] = left, item[name + "_right"] = right;
+    };
+    if (const auto& geometry = run.facts.geometry) {
+      put_sides("edge_angle", geometry->edge().left_deg, geometry->edge().right_deg);
+      if (geometry->micro())
+        put_sides("micro_angle", geometry->micro()->left_deg, geometry->micro()->right_deg);
+    }
+    if (run.facts.finish) put_sides("finish_um", run.facts.finish->left_um, run.facts.finish->right_um);
+    if (!run.facts.medium.empty()) item["medium"] = run.facts.medium;
+    if (run.facts.cut_mode) item["cut_mode"] = name_of(*run.facts.cut_mode);
+    if (!run.facts.block.empty()) item["block"] = run.facts.block;
+    for (const auto& [name, value] : run.facts.factors) {
+      if (const auto* number = std::get_if<double>(&value)) item["factors"][name] = *number;
+      else item["factors"][name] = std::get<std::string>(value);
+    }
+    item["state"] = name_of(state_of(run));
+    item["cuts_done"] = run.cuts_done;
+    if (!run.plan.checkpoints.empty())
+      item["plan"] = {{"checkpoints", run.plan.checkpoints}, {"readings_each", run.plan.readings_each}};
+    item["readings"] = Json::array();
+    for (const auto& r : run.readings) {
+      Json entry{{"cuts", r.cuts}, {"reading", r.value}, {"unit", sign_of(r.unit)}};
+      if (r.station) entry["station"] = trial.labels.text(r.station);
+      if (r.by_operator) entry["operator"] = trial.labels.text(r.by_operator);
+      if (r.excluded) entry["excluded"] = true;
+      if (r.reason) entry["reason"] = trial.labels.text(r.reason);
+      item["readings"].push_back(std::move(entry));
+    }
+    root["runs"].push_back(std::move(item));
+  }
+  return root.dump(1) + "\n";
+}
+
+}  // namespace bq

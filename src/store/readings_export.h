@@ -1,0 +1,18 @@
+#pragma once
+
+#include <ostream>
+#include <string>
+
+#include "trial/trial.h"
+
+namespace bq {
+
+/// Writes the tidy readings table (comma, point, \n). Only columns that hold something appear, the
+/// four required ones always. Numbers in their shortest exact form: reading the table back gives the
+/// same trial, except for runs without readings, which a readings table cannot hold.
+void write_readings_csv(const Trial& trial, std::ostream& out);
+
+/// The whole trial as JSON text: title, unit, blades, runs with facts, plan, state and readings.
+std::string trial_json(const Trial& trial);
+
+}  // namespace bq

@@ -1,0 +1,465 @@
+#include "store/readings_table.h"
+
+#include <algorithm>
+#include <array>
+#include <charconv>
+#include <cmath>
+#include <map>
+#include <optional>
+#include <set>
+#include <unordered_map>
+
+#include "quantity/number.h"
+#include "store/csv_reader.h"
+
+namespace bq {
+namespace {
+
+constexpr std::size_t kListedProblems = 50;
+constexpr double kMostCuts = 1e12;
+
+enum class Column {
+  run, cuts, reading, unit, blade, steel,
+  edge, edge_left, edge_right, micro, micro_left, micro_right,
+  finish, finish_left, finish_right,
+  medium, cut_mode, station, by_operator, block, excluded, reason, factor
+};
+
+constexpr std::array<std::pair<std::string_view, Column>, 22> kKnown{{
+    {"run", Column::run}, {"cuts", Column::cuts}, {"reading", Column::reading},
+    {"unit", Column::unit}, {"blade", Column::blade}, {"steel", Column::steel},
+    {"edge_angle", Column::edge}, {"edge_angle_left", Column::edge_left},
+    {"edge_angle_right", Column::edge_right}, {"micro_angle", Column::micro},
+    {"micro_angle_left", Column::micro_left}, {"micro_angle_right", Column::micro_right},
+    {"finish_um", Column::finish}, {"finish_um_left", Column::finish_left},
+    {"finish_um_right", Column::finish_right}, {"medium", Column::medium},
+    {"cut_mode", Column::cut_mode}, {"station", Column::station},
+    {"operator", Column::by_operator}, {"block", Column::block},
+    {"excluded", Column::excluded}, {"reason", Column::reason}}};
+
+/// Columns that say something of the run and must agree in all its rows.
+bool belongs_to_run(Column c) {
+  switch (c) {
+    case Column::run: case Column::cuts: case Column::reading: case Column::unit:
+    case Column::station: case Column::by_operator: case Column::excluded: case Column::reason:
+      return false;
+    default: return true;
+  }
+}
+
+bool is_angle(Column c) { return c >= Column::edge && c <= Column::micro_right; }
+bool is_finish(Column c) { return c >= Column::finish && c <= Column::finish_right; }
+
+std::string_view trimmed(std::string_view text) {
+  while (!text.empty() && (text.front() == ' ' || text.front() == '\t')) text.remove_prefix(1);
+  while (!text.empty() && (text.back() == ' ' || text.back() == '\t')) text.remove_suffix(1);
+  return text;
+}
+
+std::string lower(std::string_view text) {
+  std::string out(text);
+  std::transform(out.begin(), out.end(), out.begin(),
+                 [](char c) { return c >= 'A' && c <= 'Z' ? char(c - 'A' + 'a') : c; });
+  return out;
+}
+
+/// A cell's text as shown in a message: short, one line.
+std::string shown(std::string_view text) {
+  std::string out(text.substr(0, 30));
+  while (!out.empty() && (static_cast<unsigned char>(out.back()) & 0xc0) == 0x80 &&
+         out.size() < text.size())
+    out.pop_back();
+  std::replace(out.begin(), out.end(), '\n', ' ');
+  return "\"" + out + (text.size() > 30 ? "…\"" : "\"");
+}
+
+/// What is wrong with a row, and in which cell.
+struct CellFault {
+  std::size_t cell = 0;
+  std::string what;
+};
+
+/// What the rows so far say of a run's column: the text as written and where.
+struct Said {
+  std::string text;
+  double number = 0;
+  std::uint64_t line = 0;
+};
+
+struct RunDraft {
+  std::string name;
+  std::map<std::string, Said> said;      ///< by column name
+  std::vector<std::string> last_cells;   ///< the run's cells of its last row, to skip repeats
+  std::uint64_t last_table = 0;
+  std::vector<Reading> readings;
+};
+
+/// The side columns of one kind as angles or sizes; empty when nothing is said.
+template <class Pair>
+std::optional<Pair> sides(const std::map<std::string, Said>& said, const std::string& base) {
+  const auto find = [&](const std::string& key) -> const Said* {
+    const auto found = said.find(key);
+    return found == said.end() ? nullptr : &found->second;
+  };
+  const Said *both = find(base), *left = find(base + "_left"), *right = find(base + "_right");
+  if (both) return Pair{both->number, both->number};
+  if (left && right) return Pair{left->number, right->number};
+  return std::nullopt;
+}
+
+std::string half_said(const std::map<std::string, Said>& said, const std::string& base) {
+  const bool both = said.contains(base), left = said.contains(base + "_left"),
+             right = said.contains(base + "_right");
+  if (both && (left || right))
+    return base + " stands beside " + base + "_left or _right; give one or the other";
+  if (left != right) return base + (left ? "_left has no " : "_right has no ") + base + (left ? "_right" : "_left");
+  return {};
+}
+
+}  // namespace
+
+struct ReadingsTableReader::State {
+  TableOptions options;
+  TableResult result;
+  std::vector<RunDraft> runs;
+  std::unordered_map<std::string, std::size_t> run_index;
+  std::map<std::string, std::pair<std::string, std::string>> blade_steel;  ///< blade -> steel, run
+  std::vector<std::string> factor_names;
+  std::optional<UnitKind> kind;
+  std::string kind_place;
+  std::uint64_t tables = 0;
+
+  // Of the table being read.
+  std::string file;
+  std::vector<Column> columns;
+  std::vector<std::string> names;
+  std::array<int, 23> place{};  ///< cell index of a known column, or -1
+  CommaRule comma = CommaRule::never;
+
+  void problem(std::uint64_t line, std::uint64_t column, const std::string& what) {
+    ++result.problem_count;
+    if (result.problems.size() < kListedProblems)
+      result.problems.push_back(file + ":" + std::to_string(line) + ":" + std::to_string(column) +
+                                ": " + what);
+  }
+  void refuse(std::uint64_t line, std::uint64_t column, const std::string& what) {
+    problem(line, column, what);
+    result.refused = true;
+  }
+
+  bool read_header(CsvReader& csv);
+  std::optional<CellFault> read_row(const CsvReader& csv);
+  std::optional<CellFault> check_facts(const CsvReader& csv, const RunDraft& draft, std::size_t cell,
+                                       Said& said) const;
+  std::optional<CellFault> take_facts(const CsvReader& csv, RunDraft& draft);
+  std::optional<CellFault> check_geometry(const std::map<std::string, Said>& said) const;
+  [[nodiscard]] std::string_view cell(const CsvReader& csv, Column column) const {
+    const int index = place[std::size_t(column)];
+    return index < 0 ? std::string_view() : trimmed(csv.cells()[std::size_t(index)].text);
+  }
+  [[nodiscard]] std::size_t index_of(Column column) const { return std::size_t(place[std::size_t(column)]); }
+};
+
+bool ReadingsTableReader::State::read_header(CsvReader& csv) {
+  const auto outcome = csv.next();
+  if (outcome == CsvReader::Outcome::end) {
+    refuse(1, 1, "the file is empty; a header row with run, cuts, reading, unit is needed");
+    return false;
+  }
+  if (outcome != CsvReader::Outcome::record) {
+    refuse(csv.problem_line(), csv.problem_column(), csv.problem());
+    return false;
+  }
+  columns.clear();
+  names.clear();
+  place.fill(-1);
+  bool good = true;
+  std::set<std::string> seen;
+  for (const auto& head : csv.cells()) {
+    const std::string name(trimmed(head.text));
+    const auto column = csv.column_of(head.offset);
+    const auto known = std::find_if(kKnown.begin(), kKnown.end(),
+                                    [&](const auto& entry) { return entry.first == name; });
+    const auto nearly = std::find_if(kKnown.begin(), kKnown.end(),
+                                     [&](const auto& entry) { return entry.first == lower(name); });
+    if (name.empty()) {
+      refuse(csv.line(), column, "a column has no name");
+      good = false;
+    } else if (!seen.insert(name).second) {
+      refuse(csv.line(), column, "the column \"" + name + "\" is there twice");
+      good = false;
+    } else if (known == kKnown.end() && nearly != kKnown.end()) {
+      refuse(csv.line(), column,
+             "write the column " + shown(name) + " as \"" + std::string(nearly->first) + "\"");
+      good = false;
+    }
+    columns.push_back(known == kKnown.end() ? Column::factor : known->second);
+    if (known != kKnown.end()) place[std::size_t(known->second)] = int(names.size());
+    else if (std::find(factor_names.begin(), factor_names.end(), name) == factor_names.end())
+      factor_names.push_back(name);
+    names.push_back(name);
+  }
+  for (const auto& [name, column] : kKnown)
+    if (column <= Column::unit && place[std::size_t(column)] < 0 && good) {
+      std::string header;
+      for (const auto& other : names) header += (header.empty() ? "" : ", ") + other;
+      refuse(csv.line(), 1, "the column \"" + std::string(name) + "\" is missing; the header has " + shown(header));
+      good = false;
+    }
+  comma = csv.separator() == ',' ? CommaRule::never : CommaRule::decimal;
+  return good;
+}
+
+/// Reads one run column; `said.text` and `said.line` are set. Empty result: good.
+std::optional<CellFault> ReadingsTableReader::State::check_facts(const CsvReader&,
+                                                                 const RunDraft& draft,
+                                                                 std::size_t cell_index,
+                                                                 Said& said) const {
+  const Column column = columns[cell_index];
+  const std::string& name = names[cell_index];
+  if (is_angle(column) || is_finish(column)) {
+    const auto number = parse_number(said.text, comma);
+    if (!number) return CellFault{cell_index, name + ": " + number.refusal().reason + ": " + shown(said.text)};
+    said.number = *number;
+    if (is_angle(column) && !angle_in_range(said.number))
+      return CellFault{cell_index, name + " must lie between 0° and 80° per side, both excluded: " + shown(said.text)};
+    if (is_finish(column) && !(said.number > 0))
+      return CellFault{cell_index, name + " must be above 0 µm: " + shown(said.text)};
+  } else if (column == Column::cut_mode && !parse_cut_mode(said.text)) {
+    return CellFault{cell_index, "cut_mode must be slice, push or chop: " + shown(said.text)};
+  }
+  const auto before = draft.said.find(name);
+  if (before != draft.said.end()) {
+    const bool same = is_angle(column) || is_finish(column) ? before->second.number == said.number
+                                                            : before->second.text == said.text;
+    const auto a = parse_number(before->second.text, comma), b = parse_number(said.text, comma);
+    const bool same_number = column == Column::factor && a && b && *a == *b;
+    if (!same && !same_number)
+      return CellFault{cell_index, "run " + shown(draft.name) + " has " + name + " " +
+                                       shown(before->second.text) + " in line " +
+                                       std::to_string(before->second.line) + ", here " +
+                                       shown(said.text)};
+  }
+  return std::nullopt;
+}
+
+std::optional<CellFault> ReadingsTableReader::State::check_geometry(
+    const std::map<std::string, Said>& said) const {
+  const auto fault = [&](const std::string& base, const std::string& what) {
+    for (std::size_t i = 0; i < names.size(); ++i)
+      if (names[i].starts_with(base)) return CellFault{i, what};
+    return CellFault{0, what};
+  };
+  for (const char* base : {"edge_angle", "micro_angle", "finish_um"})
+    if (const auto what = half_said(said, base); !what.empty()) return fault(base, what);
+  const auto edge = sides<BevelAngles>(said, "edge_angle");
+  const auto micro = sides<BevelAngles>(said, "micro_angle");
+  if (edge)
+    if (const auto made = EdgeGeometry::make(*edge, micro); !made)
+      return fault("micro_angle", made.refusal().reason);
+  return std::nullopt;
+}
+
+std::optional<CellFault> ReadingsTableReader::State::take_facts(const CsvReader& csv,
+                                                                RunDraft& draft) {
+  const auto& cells = csv.cells();
+  // Most rows repeat the row before: compare texts first.
+  bool repeats = draft.last_table == tables;
+  for (std::size_t i = 0; repeats && i < columns.size(); ++i)
+    if (belongs_to_run(columns[i]) && draft.last_cells[i] != cells[i].text) repeats = false;
+  if (repeats) return std::nullopt;
+
+  std::map<std::string, Said> said = draft.said;
+  for (std::size_t i = 0; i < columns.size(); ++i) {
+    if (!belongs_to_run(columns[i])) continue;
+    const auto text = trimmed(cells[i].text);
+    if (text.empty()) continue;  // a blank says nothing
+    Said now{std::string(text), 0, csv.line()};
+    if (auto fault = check_facts(csv, draft, i, now)) return fault;
+    said.try_emplace(names[i], std::move(now));
+  }
+  if (auto fault = check_geometry(said)) return fault;
+  const auto blade = said.find("blade"), steel = said.find("steel");
+  if (blade != said.end() && steel != said.end()) {
+    const auto [owner, added] =
+        blade_steel.try_emplace(blade->second.text, steel->second.text, draft.name);
+    if (!added && owner->second.first != steel->second.text)
+      return CellFault{index_of(Column::steel),
+                       "blade " + shown(blade->second.text) + " is " + owner->second.first +
+                           " in run " + shown(owner->second.second) + ", here " +
+                           shown(steel->second.text)};
+  }
+  draft.said = std::move(said);
+  draft.last_table = tables;
+  draft.last_cells.resize(cells.size());
+  for (std::size_t i = 0; i < columns.size(); ++i)
+    if (belongs_to_run(columns[i])) draft.last_cells[i] = cells[i].text;
+  return std::nullopt;
+}
+
+std::optional<CellFault> ReadingsTableReader::State::read_row(const CsvReader& csv) {
+  const auto& cells = csv.cells();
+  if (cells.size() != columns.size())
+    return CellFault{cells.size() > columns.size() ? columns.size() : cells.size() - 1,
+                     "this row has " + std::to_string(cells.size()) +
+                         (cells.size() == 1 ? " cell" : " cells") + ", the header has " +
+                         std::to_string(columns.size())};
+  const auto number_in = [&](Column column, double& value) -> std::optional<CellFault> {
+    const auto text = cell(csv, column);
+    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+    if (error == std::errc() && end == text.data() + text.size() && std::isfinite(value)) return std::nullopt;
+    const std::string& name = names[index_of(column)];
+    if (text.empty()) return CellFault{index_of(column), name + " is empty"};
+    const auto slow = parse_number(text, comma);
+    if (!slow) return CellFault{index_of(column), name + ": " + slow.refusal().reason + ": " + shown(text)};
+    value = *slow;
+    return std::nullopt;
+  };
+
+  const auto run_name = cell(csv, Column::run);
+  if (run_name.empty()) return CellFault{index_of(Column::run), "run is empty"};
+  Reading reading;
+  double cuts = 0;
+  if (auto fault = number_in(Column::cuts, cuts)) return fault;
+  if (cuts < 0 || cuts != std::floor(cuts) || cuts > kMostCuts)
+    return CellFault{index_of(Column::cuts), "cuts must be a whole number, 0 or more: " + shown(cell(csv, Column::cuts))};
+  reading.cuts = std::int64_t(cuts);
+  if (auto fault = number_in(Column::reading, reading.value)) return fault;
+  if (!(reading.value > 0))
+    return CellFault{index_of(Column::reading), "a reading must be above zero: " + shown(cell(csv, Column::reading))};
+  const auto unit = parse_unit(cell(csv, Column::unit));
+  if (!unit || *unit == Unit::um || *unit == Unit::thou)
+    return CellFault{index_of(Column::unit),
+                     unit ? "readings are in gf, N, lbf, ozf, mm or in" : unit.refusal().reason};
+  if (kind && kind_of(*unit) != *kind)
+    return CellFault{index_of(Column::unit),
+                     std::string(*kind == UnitKind::force ? "forces and lengths are mixed: this is a length, a force stands at "
+                                                          : "forces and lengths are mixed: this is a force, a length stands at ") +
+                         kind_place};
+  reading.unit = *unit;
+  const auto excluded = cell(csv, Column::excluded);
+  if (!excluded.empty() && excluded != "0" && excluded != "1")
+    return CellFault{index_of(Column::excluded), "excluded must be 0 or 1: " + shown(excluded)};
+  reading.excluded = excluded == "1";
+
+  const auto [found, added] = run_index.try_emplace(std::string(run_name), runs.size());
+  if (added) runs.push_back({std::string(run_name), {}, {}, 0, {}});
+  if (auto fault = take_facts(csv, runs[found->second])) {
+    if (added) {
+      runs.pop_back();
+      run_index.erase(found);
+    }
+    return fault;
+  }
+  if (!kind) {
+    kind = kind_of(*unit);
+    kind_place = file + ":" + std::to_string(csv.line());
+  }
+  LabelTable& labels = result.trial.labels;
+  reading.station = labels.id_of(cell(csv, Column::station));
+  reading.by_operator = labels.id_of(cell(csv, Column::by_operator));
+  const auto reason = cell(csv, Column::reason);
+  reading.reason = labels.id_of(reading.excluded && reason.empty() ? "no reason given" : reason);
+  runs[found->second].readings.push_back(reading);
+  return std::nullopt;
+}
+
+ReadingsTableReader::ReadingsTableReader(TableOptions options) : state_(std::make_unique<State>()) {
+  state_->options = options;
+}
+ReadingsTableReader::~ReadingsTableReader() = default;
+
+void ReadingsTableReader::read(std::istream& in, const std::string& name) {
+  State& s = *state_;
+  s.file = name;
+  ++s.tables;
+  CsvReader csv(in);
+  if (!s.read_header(csv)) return;
+  std::int64_t rows = 0;
+  while (true) {
+    const auto outcome = csv.next();
+    if (outcome == CsvReader::Outcome::end) break;
+    if (outcome == CsvReader::Outcome::broken) {
+      s.refuse(csv.problem_line(), csv.problem_column(), csv.problem());
+      return;
+    }
+    if (outcome == CsvReader::Outcome::record && csv.cells().size() == 1 &&
+        trimmed(csv.cells()[0].text).empty() && s.columns.size() > 1)
+      continue;  // a blank line is no row
+    ++rows;
+    std::optional<std::string> what;
+    std::uint64_t line = csv.line(), column = 1;
+    if (outcome == CsvReader::Outcome::bad) {
+      what = csv.problem();
+      line = csv.problem_line();
+      column = csv.problem_column();
+    } else if (const auto fault = s.read_row(csv)) {
+      what = fault->what;
+      if (fault->cell < csv.cells().size()) column = csv.column_of(csv.cells()[fault->cell].offset);
+    }
+    if (!what) continue;
+    s.problem(line, column, *what);
+    if (s.options.skip_bad) ++s.result.skipped;
+    else s.result.refused = true;
+  }
+  if (rows == 0) s.refuse(2, 1, "there is a header but no reading");
+}
+
+TableResult ReadingsTableReader::finish() {
+  State& s = *state_;
+  TableResult out = std::move(s.result);
+  if (out.refused) {
+    out.trial = Trial{};
+    return out;
+  }
+  // A user factor is continuous when every run's value is a number.
+  std::map<std::string, bool> continuous;
+  for (const auto& name : s.factor_names) {
+    bool numbers = false, words = false;
+    for (const auto& draft : s.runs)
+      if (const auto found = draft.said.find(name); found != draft.said.end())
+        (parse_number(found->second.text, CommaRule::decimal) ? numbers : words) = true;
+    continuous[name] = numbers && !words;
+  }
+  std::set<std::string> blades;
+  for (auto& draft : s.runs) {
+    Run run;
+    RunFacts& facts = run.facts;
+    facts.name = draft.name;
+    const auto word = [&](const char* key) {
+      const auto found = draft.said.find(key);
+      return found == draft.said.end() ? std::string() : found->second.text;
+    };
+    facts.blade = word("blade");
+    facts.steel = word("steel");
+    facts.medium = word("medium");
+    facts.block = word("block");
+    facts.cut_mode = parse_cut_mode(word("cut_mode"));
+    if (const auto edge = sides<BevelAngles>(draft.said, "edge_angle")) {
+      if (const auto made = EdgeGeometry::make(*edge, sides<BevelAngles>(draft.said, "micro_angle")))
+        facts.geometry = *made;
+    } else if (const auto micro = sides<BevelAngles>(draft.said, "micro_angle")) {
+      // Only the apex is known: it is then the whole edge.
+      if (const auto made = EdgeGeometry::make(*micro)) facts.geometry = *made;
+    }
+    facts.finish = sides<Finish>(draft.said, "finish_um");
+    for (const auto& [name, numeric] : continuous) {
+      const auto found = draft.said.find(name);
+      if (found == draft.said.end()) continue;
+      if (numeric) facts.factors[name] = *parse_number(found->second.text, CommaRule::decimal);
+      else facts.factors[name] = found->second.text;
+    }
+    run.readings = std::move(draft.readings);
+    for (const auto& reading : run.readings) run.cuts_done = std::max(run.cuts_done, reading.cuts);
+    if (!facts.blade.empty() && blades.insert(facts.blade).second) {
+      Blade blade;
+      blade.name = facts.blade;
+      blade.steel = facts.steel;
+      out.trial.blades.push_back(blade);
+    }
+    out.trial.runs.push_back(std::move(run));
+  }
+  return out;
+}
+
+}  // namespace bq

@@ -1,0 +1,77 @@
+#include "trial/run_plan.h"
+
+#include <algorithm>
+#include <array>
+#include <charconv>
+#include <cmath>
+
+namespace bq {
+
+Step next_step(const Run& run) {
+  if (run.plan.checkpoints.empty()) {
+    Step step;
+    step.kind = run.readings.empty() ? StepKind::read : StepKind::finished;
+    step.reading_number = 1;
+    return step;
+  }
+  for (std::size_t i = 0; i < run.plan.checkpoints.size(); ++i) {
+    const std::int64_t at = run.plan.checkpoints[i];
+    const auto kept = std::count_if(run.readings.begin(), run.readings.end(), [&](const Reading& r) {
+      return r.cuts == at && !r.excluded;
+    });
+    if (kept >= run.plan.readings_each) continue;
+    // A checkpoint the run has already passed cannot be read any more.
+    if (run.cuts_done > at) continue;
+    if (run.cuts_done < at)
+      return {StepKind::cut, at, at - run.cuts_done, 0, i};
+    return {StepKind::read, at, 0, int(kept) + 1, i};
+  }
+  return {StepKind::finished, run.cuts_done, 0, 0, run.plan.checkpoints.size()};
+}
+
+std::vector<std::int64_t> checkpoint_ladder(std::int64_t last, int steps) {
+  constexpr std::array<double, 7> figures{1, 1.5, 2, 3, 5, 7, 10};
+  std::vector<std::int64_t> ladder{0};
+  const double first = std::max(1.0, double(last) / std::pow(2.0, steps - 1));
+  for (int i = 0; i < steps - 1; ++i) {
+    const double exact = first * std::pow(double(last) / first, double(i) / std::max(1, steps - 1));
+    const double decade = std::pow(10.0, std::floor(std::log10(exact)));
+    double best = figures[0];
+    for (const double figure : figures)
+      if (std::fabs(std::log(figure * decade / exact)) < std::fabs(std::log(best * decade / exact)))
+        best = figure;
+    const auto rounded = std::int64_t(std::llround(best * decade));
+    if (rounded > ladder.back() && rounded < last) ladder.push_back(rounded);
+  }
+  ladder.push_back(last);
+  return ladder;
+}
+
+Checked<std::vector<std::int64_t>> parse_checkpoints(std::string_view text) {
+  std::vector<std::int64_t> out;
+  std::size_t i = 0;
+  while (i < text.size()) {
+    if (text[i] == ' ' || text[i] == ',' || text[i] == ';' || text[i] == '\t') {
+      ++i;
+      continue;
+    }
+    std::int64_t value = 0;
+    const auto [end, error] = std::from_chars(text.data() + i, text.data() + text.size(), value);
+    if (error != std::errc() || value < 0)
+      return Refusal{"checkpoints are whole numbers of cuts, 0 or more", i};
+    if (!out.empty() && value <= out.back())
+      return Refusal{"checkpoints must rise from one to the next", i};
+    out.push_back(value);
+    i = std::size_t(end - text.data());
+    if (out.size() > 200) return Refusal{"more than 200 checkpoints", i};
+  }
+  return out;
+}
+
+std::string print_checkpoints(const std::vector<std::int64_t>& checkpoints) {
+  std::string text;
+  for (const auto cuts : checkpoints) text += (text.empty() ? "" : " ") + std::to_string(cuts);
+  return text;
+}
+
+}  // namespace bq

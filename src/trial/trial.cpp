@@ -1,0 +1,68 @@
+#include "trial/trial.h"
+
+#include <algorithm>
+
+#include "quantity/number.h"
+#include "trial/run_plan.h"
+
+namespace bq {
+
+std::string_view name_of(CutMode mode) {
+  switch (mode) {
+    case CutMode::slice: return "slice";
+    case CutMode::push: return "push";
+    case CutMode::chop: return "chop";
+  }
+  return "";
+}
+
+std::optional<CutMode> parse_cut_mode(std::string_view text) {
+  for (const CutMode mode : {CutMode::slice, CutMode::push, CutMode::chop})
+    if (text == name_of(mode)) return mode;
+  return std::nullopt;
+}
+
+std::string print_factor_value(const FactorValue& value) {
+  if (const auto* number = std::get_if<double>(&value)) return print_number(*number, 12);
+  return std::get<std::string>(value);
+}
+
+LabelId LabelTable::id_of(std::string_view text) {
+  const auto [place, added] = ids_.try_emplace(std::string(text), LabelId(texts_.size()));
+  if (added) texts_.emplace_back(text);
+  return place->second;
+}
+
+std::string_view name_of(RunState state) {
+  switch (state) {
+    case RunState::planned: return "planned";
+    case RunState::running: return "in trial";
+    case RunState::done: return "done";
+  }
+  return "";
+}
+
+RunState state_of(const Run& run) {
+  if (run.readings.empty() && run.cuts_done == 0) return RunState::planned;
+  return next_step(run).kind == StepKind::finished ? RunState::done : RunState::running;
+}
+
+Unit Trial::unit() const {
+  for (const auto& run : runs)
+    if (!run.readings.empty()) return run.readings.front().unit;
+  return Unit::gf;
+}
+
+std::size_t Trial::reading_count() const {
+  std::size_t count = 0;
+  for (const auto& run : runs) count += run.readings.size();
+  return count;
+}
+
+const Run* Trial::find_run(std::string_view name) const {
+  const auto found =
+      std::find_if(runs.begin(), runs.end(), [&](const Run& run) { return run.facts.name == name; });
+  return found == runs.end() ? nullptr : &*found;
+}
+
+}  // namespace bq

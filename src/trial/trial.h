@@ -1,0 +1,108 @@
+#pragma once
+
+#include <cstdint>
+#include <map>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <unordered_map>
+#include <variant>
+#include <vector>
+
+#include "edge/edge_geometry.h"
+#include "quantity/measure.h"
+
+namespace bq {
+
+enum class CutMode { slice, push, chop };
+std::string_view name_of(CutMode mode);
+std::optional<CutMode> parse_cut_mode(std::string_view text);
+
+/// A level of a user factor: a number for a continuous factor, a word for a categorical one.
+using FactorValue = std::variant<double, std::string>;
+std::string print_factor_value(const FactorValue& value);
+
+/// Index into LabelTable; 0 is "none given".
+using LabelId = std::uint32_t;
+
+/// Short texts that many readings share (stations, operators, reasons), each stored once.
+class LabelTable {
+ public:
+  LabelTable() : texts_{""} { ids_.emplace("", 0); }
+  LabelId id_of(std::string_view text);
+  [[nodiscard]] const std::string& text(LabelId id) const { return texts_.at(id); }
+  [[nodiscard]] std::size_t size() const { return texts_.size(); }
+
+ private:
+  std::vector<std::string> texts_;
+  std::unordered_map<std::string, LabelId> ids_;
+};
+
+/// One value of the primary response, as it was taken. Lower is sharper.
+struct Reading {
+  std::int64_t id = 0;    ///< row in the project file; 0 when it comes from a table
+  std::int64_t cuts = 0;  ///< cumulative cuts of the run when it was taken
+  double value = 0;       ///< > 0, in `unit`
+  LabelId station = 0;
+  LabelId by_operator = 0;
+  LabelId reason = 0;     ///< why it is excluded or suspect
+  Unit unit = Unit::gf;
+  bool excluded = false;  ///< kept, shown, not used in fits
+};
+
+/// When a run is to be read.
+struct RunPlan {
+  std::vector<std::int64_t> checkpoints;  ///< rising cumulative cuts; empty: read as one likes
+  int readings_each = 3;
+  bool operator==(const RunPlan&) const = default;
+};
+
+/// What a run is about, without its readings. Absent means: not given.
+struct RunFacts {
+  std::string name;
+  std::string blade;
+  std::string steel;
+  std::optional<EdgeGeometry> geometry;
+  std::optional<Finish> finish;
+  std::string medium;
+  std::optional<CutMode> cut_mode;
+  std::string block;
+  std::map<std::string, FactorValue> factors;
+  bool operator==(const RunFacts&) const = default;
+};
+
+enum class RunState { planned, running, done };
+std::string_view name_of(RunState state);
+
+struct Run {
+  std::int64_t id = 0;  ///< row in the project file; 0 when it comes from a table
+  RunFacts facts;
+  RunPlan plan;
+  std::int64_t cuts_done = 0;  ///< cumulative cuts made so far
+  std::vector<Reading> readings;  ///< in the order they were taken
+};
+
+struct Blade {
+  std::int64_t id = 0;
+  std::string name;
+  std::string steel;
+  std::string note;
+  bool retired = false;
+  bool operator==(const Blade&) const = default;
+};
+
+/// Everything a project holds, as a value that can be copied to a worker.
+struct Trial {
+  std::string title;
+  std::vector<Blade> blades;
+  std::vector<Run> runs;
+  LabelTable labels;
+  /// Unit every analysis is made in: that of the first reading.
+  [[nodiscard]] Unit unit() const;
+  [[nodiscard]] std::size_t reading_count() const;
+  [[nodiscard]] const Run* find_run(std::string_view name) const;
+};
+
+RunState state_of(const Run& run);
+
+}  // namespace bq

@@ -1,0 +1,110 @@
+#include "workflow/next_action.h"
+
+#include <set>
+
+#include "trial/checkpoints.h"
+#include "trial/run_plan.h"
+
+namespace bq {
+namespace {
+
+NextAction continue_run(const Trial& trial, std::size_t index) {
+  const Run& run = trial.runs[index];
+  const Step step = next_step(run);
+  NextAction action;
+  action.station = Station::bench;
+  action.run = index;
+  action.button = "Go on";
+  action.sentence = step.kind == StepKind::cut
+                        ? "Run " + run.facts.name + ": make " + std::to_string(step.cuts_to_make) +
+                              " cuts, then read at " + std::to_string(step.at_cuts) + "."
+                        : "Run " + run.facts.name + ": take reading " + std::to_string(step.reading_number) +
+                              " of " + std::to_string(run.plan.readings_each) + " at " +
+                              std::to_string(step.at_cuts) + " cuts.";
+  return action;
+}
+
+int ready_for_life(const std::vector<RunFit>& fits) {
+  int count = 0;
+  for (const auto& fit : fits) count += fit.curve.has_value();
+  return count;
+}
+
+}  // namespace
+
+std::string_view name_of(Station station) {
+  switch (station) {
+    case Station::rack: return "Rack";
+    case Station::bench: return "Bench";
+    case Station::findings: return "Findings";
+    case Station::verdict: return "Verdict";
+  }
+  return "";
+}
+
+NextAction next_action(const Trial& trial, const std::vector<RunFit>& fits) {
+  NextAction action;
+  if (trial.runs.empty()) {
+    action.sentence = trial.blades.empty() ? "Nothing here yet: put a blade on the rack."
+                                           : "Add a run for a blade: its edge, medium and checkpoints.";
+    action.button = trial.blades.empty() ? "Add a blade" : "Add a run";
+    return action;
+  }
+  for (std::size_t i = 0; i < trial.runs.size(); ++i)
+    if (state_of(trial.runs[i]) == RunState::running) return continue_run(trial, i);
+  for (std::size_t i = 0; i < trial.runs.size(); ++i)
+    if (state_of(trial.runs[i]) == RunState::planned) {
+      action.sentence = "Run " + trial.runs[i].facts.name + " is planned next" +
+                        (trial.runs[i].facts.medium.empty() ? std::string() : ", on " + trial.runs[i].facts.medium) +
+                        ".";
+      action.button = "Start run";
+      action.station = Station::bench;
+      action.run = i;
+      return action;
+    }
+  for (std::size_t i = 0; i < fits.size() && i < trial.runs.size(); ++i)
+    if (fits[i].curve && fits[i].curve->early_collapse) {
+      action.sentence = "Run " + fits[i].run + " collapsed early: look whether a burr was left.";
+      action.button = "Look";
+      action.station = Station::findings;
+      action.run = i;
+      return action;
+    }
+  if (!fits.empty() && ready_for_life(fits) < 6) {
+    action.sentence = std::to_string(ready_for_life(fits)) +
+                      " runs have a blunting curve; a comparison needs at least 6.";
+    action.button = "Add a run";
+    return action;
+  }
+  action.sentence = "The runs are done: see which edge to make.";
+  action.button = "See the verdict";
+  action.station = Station::verdict;
+  return action;
+}
+
+std::string station_fact(Station station, const Trial& trial) {
+  int done = 0, running = 0;
+  for (const auto& run : trial.runs) {
+    done += state_of(run) == RunState::done;
+    running += state_of(run) == RunState::running;
+  }
+  const auto count = [](std::size_t n, const char* one, const char* many) {
+    return std::to_string(n) + " " + (n == 1 ? one : many);
+  };
+  switch (station) {
+    case Station::rack: return count(trial.blades.size(), "blade", "blades");
+    case Station::bench:
+      return running ? std::to_string(running) + " under way"
+                     : std::to_string(done) + " of " + count(trial.runs.size(), "run", "runs");
+    case Station::findings: return count(trial.reading_count(), "reading", "readings");
+    case Station::verdict: {
+      std::set<std::string> steels;
+      for (const auto& run : trial.runs)
+        if (!run.facts.steel.empty()) steels.insert(run.facts.steel);
+      return count(steels.size(), "steel", "steels");
+    }
+  }
+  return "";
+}
+
+}  // namespace bq

@@ -1,0 +1,211 @@
+#include "workflow/project_session.h"
+
+#include <algorithm>
+#include <memory>
+
+#include "quantity/number.h"
+
+namespace bq {
+
+ProjectSession ProjectSession::open(const std::filesystem::path& path) {
+  try {
+    return {ProjectFile::open(path, ProjectFile::Access::write), ""};
+  } catch (const StoreError& error) {
+    if (error.problem() != StoreProblem::newer && error.problem() != StoreProblem::read_only) throw;
+    return {ProjectFile::open(path, ProjectFile::Access::read), error.what()};
+  }
+}
+
+ProjectSession::ProjectSession(ProjectFile file, std::string read_only_reason)
+    : file_(std::move(file)), trial_(file_.load()), read_only_reason_(std::move(read_only_reason)) {
+  revisions_.assign(trial_.runs.size(), 1);
+  threshold_ = file_.setting("threshold").value_or("3x");
+}
+
+std::size_t ProjectSession::run_index(std::int64_t id) const {
+  const auto found = std::find_if(trial_.runs.begin(), trial_.runs.end(),
+                                  [&](const Run& run) { return run.id == id; });
+  return std::size_t(found - trial_.runs.begin());
+}
+
+std::size_t ProjectSession::blade_index(std::int64_t id) const {
+  const auto found = std::find_if(trial_.blades.begin(), trial_.blades.end(),
+                                  [&](const Blade& blade) { return blade.id == id; });
+  return std::size_t(found - trial_.blades.begin());
+}
+
+void ProjectSession::perform(Edit edit) {
+  edit.forth();
+  edits_.resize(done_);
+  edits_.push_back(std::move(edit));
+  ++done_;
+}
+
+void ProjectSession::undo() {
+  if (!can_undo()) return;
+  edits_[done_ - 1].back();
+  --done_;
+}
+
+void ProjectSession::redo() {
+  if (!can_redo()) return;
+  edits_[done_].forth();
+  ++done_;
+}
+
+void ProjectSession::set_threshold(const std::string& text) {
+  if (text == threshold_) return;
+  const std::string before = threshold_;
+  const auto put = [this](const std::string& value) {
+    file_.set_setting("threshold", value);
+    threshold_ = value;
+  };
+  perform({"threshold " + text, [put, text] { put(text); }, [put, before] { put(before); }});
+}
+
+Reading ProjectSession::keep_reading(std::size_t run, double value, Unit unit,
+                                     const std::string& by_operator) {
+  Run trying = trial_.runs[run];
+  const Step step = next_step(trying);
+  auto reading = std::make_shared<Reading>();
+  reading->cuts = step.kind == StepKind::finished ? trying.cuts_done : step.at_cuts;
+  reading->value = value;
+  reading->unit = unit;
+  reading->by_operator = trial_.labels.id_of(by_operator);
+  // A flag is decided with the reading in place, and stored with it.
+  trying.readings.push_back(*reading);
+  for (const auto& suspect : suspects_of(trying))
+    if (suspect.reading_index + 1 == trying.readings.size())
+      reading->reason = trial_.labels.id_of("suspect: " + suspect.reason);
+
+  const std::int64_t run_id = trying.id;
+  const std::int64_t cuts_before = trying.cuts_done;
+  perform({"reading " + print_measure(value, unit) + " of run " + trying.facts.name,
+           [this, run_id, reading] {
+             reading->id = file_.add_reading(run_id, *reading, trial_.labels);
+             const auto index = run_index(run_id);
+             Run& target = trial_.runs[index];
+             target.readings.push_back(*reading);
+             target.cuts_done = std::max(target.cuts_done, reading->cuts);
+             touch(index);
+           },
+           [this, run_id, reading, cuts_before] {
+             file_.remove_reading(reading->id, run_id, cuts_before);
+             const auto index = run_index(run_id);
+             Run& target = trial_.runs[index];
+             std::erase_if(target.readings, [&](const Reading& r) { return r.id == reading->id; });
+             target.cuts_done = cuts_before;
+             touch(index);
+           }});
+  return *reading;
+}
+
+void ProjectSession::confirm_cuts(std::size_t run) {
+  const Step step = next_step(trial_.runs[run]);
+  if (step.kind != StepKind::cut) return;
+  const std::int64_t run_id = trial_.runs[run].id;
+  const std::int64_t before = trial_.runs[run].cuts_done, after = step.at_cuts;
+  const auto put = [this, run_id](std::int64_t cuts) {
+    file_.set_cuts_done(run_id, cuts);
+    trial_.runs[run_index(run_id)].cuts_done = cuts;
+  };
+  perform({std::to_string(after - before) + " cuts of run " + trial_.runs[run].facts.name,
+           [put, after] { put(after); }, [put, before] { put(before); }});
+}
+
+void ProjectSession::set_excluded(std::size_t run, std::size_t reading, bool excluded,
+                                  const std::string& reason) {
+  if (excluded && reason.empty())
+    throw StoreError(StoreProblem::refused, "A reading is taken out of the fits only with a reason.");
+  const Reading& now = trial_.runs[run].readings.at(reading);
+  const std::int64_t run_id = trial_.runs[run].id, id = now.id;
+  const auto put = [this, run_id, id](bool out, const std::string& why) {
+    file_.set_excluded(id, out, why);
+    const auto index = run_index(run_id);
+    const LabelId label = trial_.labels.id_of(why);
+    for (auto& r : trial_.runs[index].readings)
+      if (r.id == id) r.excluded = out, r.reason = label;
+    touch(index);
+  };
+  const bool was = now.excluded;
+  const std::string before = trial_.labels.text(now.reason);
+  perform({std::string(excluded ? "taking out" : "taking back") + " a reading of run " +
+               trial_.runs[run].facts.name,
+           [put, excluded, reason] { put(excluded, reason); }, [put, was, before] { put(was, before); }});
+}
+
+void ProjectSession::check_name(const std::string& name, bool is_blade,
+                                std::optional<std::size_t> self) const {
+  const char* what = is_blade ? "blade" : "run";
+  if (name.find_first_not_of(' ') == std::string::npos)
+    throw StoreError(StoreProblem::refused, std::string("A ") + what + " needs a name.");
+  const std::size_t count = is_blade ? trial_.blades.size() : trial_.runs.size();
+  for (std::size_t i = 0; i < count; ++i)
+    if (i != self && name == (is_blade ? trial_.blades[i].name : trial_.runs[i].facts.name))
+      throw StoreError(StoreProblem::refused, std::string("There is already a ") + what + " named \"" + name + "\".");
+}
+
+void ProjectSession::add_blade(const Blade& blade) {
+  check_name(blade.name, true, std::nullopt);
+  auto made = std::make_shared<Blade>(blade);
+  perform({"adding blade " + blade.name,
+           [this, made] {
+             made->id = file_.add_blade(*made);
+             trial_.blades.push_back(*made);
+           },
+           [this, made] {
+             file_.remove_blade(made->id);
+             std::erase_if(trial_.blades, [&](const Blade& other) { return other.id == made->id; });
+           }});
+}
+
+void ProjectSession::update_blade(std::size_t index, const Blade& blade) {
+  check_name(blade.name, true, index);
+  const Blade before = trial_.blades.at(index);
+  Blade after = blade;
+  after.id = before.id;
+  const auto put = [this](const Blade& value) {
+    file_.update_blade(value);
+    Blade& target = trial_.blades[blade_index(value.id)];
+    for (auto& run : trial_.runs)
+      if (run.facts.blade == target.name) run.facts.blade = value.name, run.facts.steel = value.steel;
+    target = value;
+  };
+  perform({"editing blade " + before.name, [put, after] { put(after); }, [put, before] { put(before); }});
+}
+
+void ProjectSession::add_run(const Run& run) {
+  check_name(run.facts.name, false, std::nullopt);
+  auto made = std::make_shared<Run>(run);
+  made->readings.clear();
+  perform({"adding run " + run.facts.name,
+           [this, made] {
+             made->id = file_.add_run(*made);
+             trial_.runs.push_back(*made);
+             revisions_.push_back(1);
+           },
+           [this, made] {
+             file_.remove_run(made->id);
+             const auto index = run_index(made->id);
+             trial_.runs.erase(trial_.runs.begin() + std::ptrdiff_t(index));
+             revisions_.erase(revisions_.begin() + std::ptrdiff_t(index));
+           }});
+}
+
+void ProjectSession::update_run(std::size_t index, const RunFacts& facts, const RunPlan& plan) {
+  check_name(facts.name, false, index);
+  const std::int64_t id = trial_.runs.at(index).id;
+  const auto put = [this, id](const RunFacts& f, const RunPlan& p) {
+    file_.update_run(id, f, p);
+    const auto at = run_index(id);
+    trial_.runs[at].facts = f;
+    trial_.runs[at].plan = p;
+    touch(at);
+  };
+  const RunFacts facts_before = trial_.runs[index].facts;
+  const RunPlan plan_before = trial_.runs[index].plan;
+  perform({"editing run " + facts_before.name, [put, facts, plan] { put(facts, plan); },
+           [put, facts_before, plan_before] { put(facts_before, plan_before); }});
+}
+
+}  // namespace bq

@@ -1,0 +1,80 @@
+#pragma once
+
+#include <cstdint>
+#include <functional>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "store/project_file.h"
+#include "trial/checkpoints.h"
+#include "trial/run_plan.h"
+#include "trial/trial.h"
+
+namespace bq {
+
+/// An open project as the window works on it: the trial in memory, every change first on disk, then
+/// in memory, then undoable. Functions throw StoreError when the file refuses; then nothing changed,
+/// in memory or on disk.
+class ProjectSession {
+ public:
+  /// Opens for writing; falls back to reading only (see read_only_reason) for a file that is
+  /// write-protected or from a newer version. Throws StoreError when it cannot be read at all.
+  static ProjectSession open(const std::filesystem::path& path);
+  ProjectSession(const ProjectSession&) = delete;  // edits hold on to the session
+  ProjectSession& operator=(const ProjectSession&) = delete;
+
+  [[nodiscard]] const Trial& trial() const { return trial_; }
+  [[nodiscard]] const std::filesystem::path& path() const { return file_.path(); }
+  [[nodiscard]] bool writable() const { return file_.writable(); }
+  [[nodiscard]] const std::string& read_only_reason() const { return read_only_reason_; }
+  /// Counts up with every change of that run's readings; for caches.
+  [[nodiscard]] std::uint64_t revision(std::size_t run) const { return revisions_[run]; }
+
+  /// The limit at which an edge counts as blunt, as typed ("450 gf", "3x"); "3x" by default.
+  [[nodiscard]] std::string threshold_text() const { return threshold_; }
+  void set_threshold(const std::string& text);
+
+  /// Keeps one reading of a run at its present checkpoint. A reading far from its checkpoint's
+  /// others is flagged with the reason, and kept. Returns the reading as stored.
+  Reading keep_reading(std::size_t run, double value, Unit unit, const std::string& by_operator);
+  /// The cuts up to the next checkpoint have been made.
+  void confirm_cuts(std::size_t run);
+  /// Takes a reading out of the fits, or back in; `reason` is needed to take it out.
+  void set_excluded(std::size_t run, std::size_t reading, bool excluded, const std::string& reason);
+
+  /// Refused: an empty or known name.
+  void add_blade(const Blade& blade);
+  void update_blade(std::size_t index, const Blade& blade);
+  void add_run(const Run& run);
+  void update_run(std::size_t index, const RunFacts& facts, const RunPlan& plan);
+
+  [[nodiscard]] bool can_undo() const { return done_ > 0; }
+  [[nodiscard]] bool can_redo() const { return done_ < edits_.size(); }
+  [[nodiscard]] std::string undo_text() const { return can_undo() ? edits_[done_ - 1].text : ""; }
+  [[nodiscard]] std::string redo_text() const { return can_redo() ? edits_[done_].text : ""; }
+  void undo();
+  void redo();
+
+ private:
+  struct Edit {
+    std::string text;  ///< "reading 312 gf of run C07"
+    std::function<void()> forth, back;
+  };
+  ProjectSession(ProjectFile file, std::string read_only_reason);
+  void perform(Edit edit);
+  void check_name(const std::string& name, bool is_blade, std::optional<std::size_t> self) const;
+  std::size_t run_index(std::int64_t id) const;
+  std::size_t blade_index(std::int64_t id) const;
+  void touch(std::size_t run) { ++revisions_[run]; }
+
+  ProjectFile file_;
+  Trial trial_;
+  std::string read_only_reason_;
+  std::string threshold_ = "3x";
+  std::vector<std::uint64_t> revisions_;
+  std::vector<Edit> edits_;
+  std::size_t done_ = 0;
+};
+
+}  // namespace bq

@@ -1,0 +1,89 @@
+#include "workflow/sentences.h"
+
+#include <cmath>
+
+#include "quantity/number.h"
+
+namespace bq {
+namespace {
+
+/// The value with its unit in the convention; `word` adds "per side" or "inclusive".
+std::string value_text(MatchKind kind, double value, AngleConvention convention, bool word) {
+  if (kind == MatchKind::finish) return print_number(value, 3) + " µm";
+  if (word) return print_angle(value, convention);
+  return print_angle_number(value, convention) + "°";
+}
+
+}  // namespace
+
+std::string match_sentence(const MatchQuestion& question, const MatchAnswer& answer,
+                           AngleConvention convention) {
+  const auto say = [&](double value, bool word) {
+    return value_text(question.kind, value, convention, word);
+  };
+  const std::string level = print_number(100 * question.level, 3) + " %";
+  const std::string from = question.from + " at " + say(question.from_value, false);
+  const std::string lasts =
+      question.ratio == 1 ? " lasts as long as " : " lasts " + print_number(question.ratio, 3) + " times as long as ";
+  if (!answer.determinable())
+    return "These data cannot tell at which " +
+           std::string(question.kind == MatchKind::angle ? "angle " : "finish ") + question.to + lasts + from +
+           ": at " + level + " neither end is bounded.";
+  std::string text = question.to + " at " + say(answer.value, true) + lasts + from;
+  if (answer.low && answer.high)
+    text += " (" + say(*answer.low, false) + " to " + say(*answer.high, false) + ", " + level + ")";
+  else if (answer.low)
+    text += " (at least " + say(*answer.low, false) + ", not bounded above, " + level + ")";
+  else
+    text += " (at most " + say(*answer.high, false) + ", not bounded below, " + level + ")";
+  if (answer.extrapolated)
+    text += ". Extrapolated: " + question.to + " was tested from " + say(answer.tested_low, false) + " to " +
+            say(answer.tested_high, false);
+  return text + ".";
+}
+
+std::string print_cuts(double cuts) {
+  const std::string digits = print_fixed(std::round(cuts), 0);
+  std::string out;
+  for (std::size_t i = 0; i < digits.size(); ++i) {
+    if (i && (digits.size() - i) % 3 == 0 && digits.size() > 4) out += "\u00a0";
+    out += digits[i];
+  }
+  return out;
+}
+
+std::string cuts_sentence(const CutsToThreshold& cuts, double threshold, Unit unit) {
+  const std::string limit = print_measure(threshold, unit);
+  switch (cuts.censoring) {
+    case Censoring::right: return "stays below " + limit + " for all its " + print_cuts(*cuts.low) + " cuts";
+    case Censoring::left: return "is past " + limit + " from the start";
+    case Censoring::none: break;
+  }
+  std::string text = "reaches " + limit + " after " + print_cuts(*cuts.estimate) + " cuts";
+  if (cuts.low && cuts.high)
+    text += " (" + print_cuts(*cuts.low) + " to " + print_cuts(*cuts.high) + ")";
+  return text;
+}
+
+std::string cuts_short(const CutsToThreshold& cuts) {
+  switch (cuts.censoring) {
+    case Censoring::right: return "> " + print_cuts(*cuts.low);
+    case Censoring::left: return "< " + print_cuts(*cuts.high);
+    case Censoring::none: break;
+  }
+  return print_cuts(*cuts.estimate);
+}
+
+std::string fit_remarks(const RunFit& fit) {
+  if (!fit.curve) return fit.why_not;
+  std::string text;
+  const auto add = [&](const std::string& remark) { text += (text.empty() ? "" : "; ") + remark; };
+  if (fit.curve->early_collapse) add("early collapse: residual burr or fragile teeth");
+  if (!fit.curve->fit.has_zero) add("no reading at 0 cuts, so the fresh edge is uncertain");
+  if (!fit.curve->fit.converged) add("the fit did not settle");
+  if (const auto count = fit.curve->suspects.size())
+    add(std::to_string(count) + (count == 1 ? " reading lies" : " readings lie") + " far off the curve");
+  return text;
+}
+
+}  // namespace bq

@@ -1,0 +1,35 @@
+#pragma once
+
+#include <istream>
+#include <string>
+#include <vector>
+
+#include "store/readings_table.h"
+#include "trial/trial.h"
+
+namespace bq {
+
+/// Where readings come from: a project, a readings table, or "-" for standard input.
+struct SourceResult {
+  Trial trial;
+  std::vector<std::string> problems;  ///< of a table, "file:line:column: what"
+  std::int64_t problem_count = 0;
+  std::int64_t skipped = 0;
+  std::vector<std::string> notes;     ///< what the caller should know (newer version, …)
+  bool refused = false;
+};
+
+/// Opens and reads a source. A file is a project when it starts as an SQLite file or is named
+/// *.bquarry. Throws StoreError for projects and files that cannot be opened; a bad table comes back
+/// as refused with its problems.
+SourceResult read_source(const std::string& path, std::istream& standard_input,
+                         const TableOptions& options = {});
+
+/// Reads readings tables only ("-" allowed), all into one trial.
+SourceResult read_tables(const std::vector<std::string>& paths, std::istream& standard_input,
+                         const TableOptions& options = {});
+
+/// The content of a small text file (at most 16 MiB); throws StoreError.
+std::string read_text_file(const std::string& path);
+
+}  // namespace bq
