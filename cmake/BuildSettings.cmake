@@ -40,3 +40,8 @@ function(bq_library name)
   target_include_directories(bq_${name} PUBLIC ${PROJECT_SOURCE_DIR}/src)
   target_link_libraries(bq_${name} PUBLIC ${ARG_LINK} PRIVATE ${ARG_LINK_PRIVATE})
 endfunction()
+
+# bq_light(files...): code that never runs hot; less optimising builds it much sooner.
+function(bq_light)
+  set_source_files_properties(${ARGN} PROPERTIES COMPILE_OPTIONS "$<$<CONFIG:Release>:-O1>")
+endfunction()

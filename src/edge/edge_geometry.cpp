@@ -27,23 +27,19 @@ Checked<EdgeGeometry> EdgeGeometry::make(BevelAngles edge, std::optional<BevelAn
 
 double Finish::mean_um() const { return std::sqrt(left_um * right_um); }
 
-std::string print_bevel(const BevelAngles& angles, AngleConvention convention) {
-  if (convention == AngleConvention::inclusive)
-    return print_number(std::round(angles.inclusive_deg() * 10) / 10) + "° inclusive";
-  if (angles.is_symmetric()) return print_angle(angles.left_deg, convention);
-  return print_number(angles.left_deg, 3) + "°|" + print_number(angles.right_deg, 3) +
-         "° left|right";
-}
-
-std::string print_geometry(const EdgeGeometry& geometry, AngleConvention convention) {
-  if (!geometry.micro()) return print_bevel(geometry.edge(), convention);
+std::string print_geometry_short(const EdgeGeometry& geometry, AngleConvention convention) {
   const auto number = [&](const BevelAngles& angles) {
     if (convention == AngleConvention::inclusive)
       return print_number(std::round(angles.inclusive_deg() * 10) / 10) + "°";
     if (angles.is_symmetric()) return print_number(angles.left_deg, 3) + "°";
     return print_number(angles.left_deg, 3) + "°|" + print_number(angles.right_deg, 3) + "°";
   };
-  return number(geometry.edge()) + " + " + number(*geometry.micro()) + " micro, " +
+  if (!geometry.micro()) return number(geometry.edge());
+  return number(geometry.edge()) + " + " + number(*geometry.micro()) + " micro";
+}
+
+std::string print_geometry(const EdgeGeometry& geometry, AngleConvention convention) {
+  return print_geometry_short(geometry, convention) + (geometry.micro() ? ", " : " ") +
          std::string(name_of(convention));
 }
 

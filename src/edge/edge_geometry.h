@@ -52,11 +52,11 @@ struct Finish {
   auto operator<=>(const Finish&) const = default;
 };
 
-/// "12° per side", or "12°|14° (left|right)" where the sides differ; "24° inclusive" when asked.
-std::string print_bevel(const BevelAngles& angles, AngleConvention convention);
-
-/// "15° + 20° micro, per side".
+/// "12° per side", "12°|14° per side" (left|right) or "15° + 20° micro, per side"; "24° inclusive" when asked.
 std::string print_geometry(const EdgeGeometry& geometry, AngleConvention convention);
+
+/// The same without the convention's name, for columns whose head says it: "15° + 20° micro".
+std::string print_geometry_short(const EdgeGeometry& geometry, AngleConvention convention);
 
 /// "3 µm", or "3|6 µm".
 std::string print_finish(const Finish& finish);

@@ -236,6 +236,20 @@ void ProjectFile::set_setting(const std::string& key, const std::string& value) 
   });
 }
 
+void ProjectFile::copy_to(const std::filesystem::path& target) const {
+  std::error_code ignored;
+  if (std::filesystem::exists(target, ignored))
+    throw StoreError(StoreProblem::exists, "\"" + target.string() + "\" is already there. Nothing was written.");
+  try {
+    SQLite::Statement copy(*database_->sqlite, "VACUUM INTO ?");
+    copy.bind(1, target.string());
+    copy.exec();
+  } catch (const SQLite::Exception& error) {
+    std::filesystem::remove(target, ignored);
+    throw_store_error(error, target);
+  }
+}
+
 std::optional<std::string> ProjectFile::setting(const std::string& key) const {
   try {
     SQLite::Statement find(*database_->sqlite, "SELECT value FROM setting WHERE key = ?");

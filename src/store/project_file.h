@@ -88,6 +88,9 @@ class ProjectFile {
   /// readings to it; forces and lengths mixed; a blade of another steel.
   ImportCounts import(const Trial& trial, bool append);
 
+  /// Writes a whole copy beside, as one plain file. Refuses to overwrite.
+  void copy_to(const std::filesystem::path& target) const;
+
   /// Integrity, foreign keys, schema and evidence; empty when all is well.
   [[nodiscard]] std::vector<std::string> check() const;
 

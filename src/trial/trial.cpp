@@ -1,6 +1,7 @@
 #include "trial/trial.h"
 
 #include <algorithm>
+#include <set>
 
 #include "quantity/number.h"
 #include "trial/run_plan.h"
@@ -45,6 +46,31 @@ std::string_view name_of(RunState state) {
 RunState state_of(const Run& run) {
   if (run.readings.empty() && run.cuts_done == 0) return RunState::planned;
   return next_step(run).kind == StepKind::finished ? RunState::done : RunState::running;
+}
+
+Trial without_readings(const Trial& trial) {
+  Trial out;
+  out.title = trial.title;
+  out.blades = trial.blades;
+  out.runs.reserve(trial.runs.size());
+  for (const auto& run : trial.runs) {
+    Run bare;
+    bare.id = run.id;
+    bare.facts = run.facts;
+    bare.plan = run.plan;
+    bare.cuts_done = run.cuts_done;
+    out.runs.push_back(std::move(bare));
+  }
+  return out;
+}
+
+std::vector<std::string> steels_of(const Trial& trial) {
+  std::set<std::string> steels;
+  for (const auto& run : trial.runs)
+    if (!run.facts.steel.empty()) steels.insert(run.facts.steel);
+  for (const auto& blade : trial.blades)
+    if (!blade.steel.empty()) steels.insert(blade.steel);
+  return {steels.begin(), steels.end()};
 }
 
 Unit Trial::unit() const {

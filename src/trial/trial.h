@@ -105,4 +105,10 @@ struct Trial {
 
 RunState state_of(const Run& run);
 
+/// The same trial with every run's readings left out: cheap to hand to a worker.
+Trial without_readings(const Trial& trial);
+
+/// Names of the steels of all runs and blades, alphabetical; a steel's place in it is its colour.
+std::vector<std::string> steels_of(const Trial& trial);
+
 }  // namespace bq

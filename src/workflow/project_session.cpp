@@ -53,6 +53,16 @@ void ProjectSession::redo() {
   ++done_;
 }
 
+ImportCounts ProjectSession::import(const Trial& trial) {
+  const ImportCounts counts = file_.import(trial, false);
+  trial_ = file_.load();
+  revisions_.assign(trial_.runs.size(), 1);
+  // Earlier edits hold ids that are still right, but the order a person undoes in would not be.
+  edits_.clear();
+  done_ = 0;
+  return counts;
+}
+
 void ProjectSession::set_threshold(const std::string& text) {
   if (text == threshold_) return;
   const std::string before = threshold_;

@@ -49,6 +49,10 @@ class ProjectSession {
   void add_run(const Run& run);
   void update_run(std::size_t index, const RunFacts& facts, const RunPlan& plan);
 
+  /// Adds the runs of a trial read from tables; cannot be undone (the sentence before says so).
+  ImportCounts import(const Trial& trial);
+  void copy_to(const std::filesystem::path& target) const { file_.copy_to(target); }
+
   [[nodiscard]] bool can_undo() const { return done_ > 0; }
   [[nodiscard]] bool can_redo() const { return done_ < edits_.size(); }
   [[nodiscard]] std::string undo_text() const { return can_undo() ? edits_[done_ - 1].text : ""; }

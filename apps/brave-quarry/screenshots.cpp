@@ -1,0 +1,62 @@
+#include "screenshots.h"
+
+#include <QApplication>
+#include <QDir>
+#include <QElapsedTimer>
+#include <QThread>
+
+#include "ui/findings/findings_view.h"
+#include "ui/frame/main_window.h"
+#include "ui/rack/rack_view.h"
+#include "ui/verdict/verdict_view.h"
+
+using namespace bq;
+using namespace bq::ui;
+
+namespace {
+
+/// Lets the window work until nothing is under way (at most 30 s).
+void settle(const std::function<bool()>& quiet) {
+  QElapsedTimer clock;
+  clock.start();
+  int calm = 0;
+  while (clock.elapsed() < 30000 && calm < 5) {
+    QApplication::processEvents(QEventLoop::AllEvents, 20);
+    QThread::msleep(5);
+    calm = quiet() ? calm + 1 : 0;
+  }
+}
+
+}  // namespace
+
+bool write_screenshots(MainWindow& window, const QString& folder) {
+  QDir().mkpath(folder);
+  Workbench& bench = window.workbench();
+  settle([&] { return bench.has_project() && !bench.fitting(); });
+  const auto shoot = [&](const char* name) {
+    QApplication::processEvents();
+    return window.grab().save(folder + '/' + QString::fromUtf8(name) + QStringLiteral(".png"));
+  };
+  bool good = true;
+  window.go_to(Station::rack);
+  if (!bench.trial().blades.empty()) static_cast<RackView*>(window.station(Station::rack))->choose_blade(0);
+  good &= shoot("rack");
+  window.go_to(Station::bench);
+  settle([] { return true; });
+  good &= shoot("bench");
+  window.go_to(Station::findings);
+  auto* findings = static_cast<FindingsView*>(window.station(Station::findings));
+  settle([&] { return findings->settled(); });
+  const std::array<std::pair<FindingsView::Question, const char*>, 3> questions{
+      {{FindingsView::curves, "findings-curves"}, {FindingsView::life, "findings-life"}, {FindingsView::matching, "findings-matching"}}};
+  for (const auto& [question, name] : questions) {
+    findings->ask(question);
+    settle([] { return true; });
+    good &= shoot(name);
+  }
+  window.go_to(Station::verdict);
+  auto* verdict = static_cast<VerdictView*>(window.station(Station::verdict));
+  settle([&] { return verdict->settled(); });
+  good &= shoot("verdict");
+  return good;
+}

@@ -1,0 +1,116 @@
+#include "ui/bench/checkpoint_strip.h"
+
+#include <QHelpEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QToolTip>
+#include <cmath>
+#include <set>
+
+#include "ui/frame/workbench.h"
+#include "workflow/sentences.h"
+
+namespace bq::ui {
+
+CheckpointStrip::CheckpointStrip(Workbench& workbench, QWidget* parent) : QWidget(parent), workbench_(workbench) {
+  setFixedHeight(104);
+  setAccessibleName(tr("Checkpoints of this run"));
+}
+
+void CheckpointStrip::reload() {
+  columns_.clear();
+  if (workbench_.current_run() >= 0) {
+    const Trial& trial = workbench_.trial();
+    const Run& run = trial.runs[std::size_t(workbench_.current_run())];
+    std::set<std::int64_t> cuts(run.plan.checkpoints.begin(), run.plan.checkpoints.end());
+    for (const auto& reading : run.readings) cuts.insert(reading.cuts);
+    const Step step = next_step(run);
+    const auto suspects = suspects_of(run);
+    for (const auto at : cuts) {
+      Column column;
+      column.cuts = at;
+      column.current = step.kind != StepKind::finished && step.at_cuts == at;
+      column.passed = at <= run.cuts_done;
+      for (std::size_t i = 0; i < run.readings.size(); ++i) {
+        const Reading& reading = run.readings[i];
+        if (reading.cuts != at) continue;
+        Dot dot;
+        dot.reading = int(i);
+        dot.excluded = reading.excluded;
+        for (const auto& suspect : suspects) dot.suspect |= suspect.reading_index == i;
+        const double value = convert(reading.value, reading.unit, trial.unit());
+        dot.words = workbench_.print_value(value) + tr(" at %1 cuts").arg(QString::fromStdString(print_cuts(double(at))));
+        if (reading.station) dot.words += tr(", %1").arg(QString::fromStdString(trial.labels.text(reading.station)));
+        if (reading.excluded) dot.words += tr("\ntaken out");
+        if (reading.reason) dot.words += '\n' + QString::fromStdString(trial.labels.text(reading.reason));
+        for (const auto& suspect : suspects)
+          if (suspect.reading_index == i && !reading.reason) dot.words += '\n' + QString::fromStdString(suspect.reason);
+        column.dots.push_back(dot);
+      }
+      columns_.push_back(std::move(column));
+    }
+  }
+  update();
+}
+
+void CheckpointStrip::paintEvent(QPaintEvent*) {
+  const Theme& t = theme();
+  QPainter painter(this);
+  painter.setRenderHint(QPainter::Antialiasing);
+  if (columns_.empty()) return;
+  double low = 1e300, high = -1e300;
+  const Trial& trial = workbench_.trial();
+  const Run& run = trial.runs[std::size_t(workbench_.current_run())];
+  const auto height_of = [&](const Dot& dot) {
+    const Reading& reading = run.readings[std::size_t(dot.reading)];
+    return std::log(convert(reading.value, reading.unit, trial.unit()));
+  };
+  for (const auto& column : columns_)
+    for (const auto& dot : column.dots) low = std::min(low, height_of(dot)), high = std::max(high, height_of(dot));
+  high = std::max(high, low + 0.2);
+  const double step = double(width()) / double(columns_.size());
+  for (std::size_t i = 0; i < columns_.size(); ++i) {
+    Column& column = columns_[i];
+    column.box = QRectF(step * double(i), 0, step - 4, 84);
+    painter.setPen(column.current ? QPen(t.ochre, 2) : QPen(t.hairline, 1));
+    painter.setBrush(column.passed || column.current ? t.panel : t.ground);
+    painter.drawRect(column.box.adjusted(1, 1, -1, -1));
+    painter.setPen(column.current ? t.ink : t.quiet);
+    painter.setFont(font_of(12, column.current));
+    painter.drawText(QRectF(column.box.left(), 85, column.box.width(), 18), Qt::AlignCenter,
+                     QString::fromStdString(print_cuts(double(column.cuts))));
+    for (std::size_t d = 0; d < column.dots.size(); ++d) {
+      Dot& dot = column.dots[d];
+      const double spacing = column.box.width() / double(column.dots.size() + 1);
+      dot.place = {column.box.left() + spacing * double(d + 1), 72 - 60 * (height_of(dot) - low) / (high - low)};
+      painter.setPen(QPen(t.ink, dot.suspect ? 2 : 1.2));
+      painter.setBrush(dot.excluded || dot.suspect ? QBrush(t.panel) : QBrush(t.ink));
+      const double radius = dot.suspect ? 5.5 : 3.5;
+      painter.drawEllipse(dot.place, radius, radius);
+      if (dot.excluded) painter.drawLine(dot.place + QPointF(-5, 5), dot.place + QPointF(5, -5));
+    }
+  }
+}
+
+const CheckpointStrip::Dot* CheckpointStrip::dot_at(QPointF place) const {
+  for (const auto& column : columns_)
+    for (const auto& dot : column.dots)
+      if (QLineF(dot.place, place).length() < 9) return &dot;
+  return nullptr;
+}
+
+void CheckpointStrip::mousePressEvent(QMouseEvent* event) {
+  if (const Dot* dot = dot_at(event->position())) emit reading_clicked(dot->reading);
+}
+
+bool CheckpointStrip::event(QEvent* event) {
+  if (event->type() == QEvent::ToolTip) {
+    const auto* help = static_cast<QHelpEvent*>(event);
+    if (const Dot* dot = dot_at(help->pos())) QToolTip::showText(help->globalPos(), dot->words, this);
+    else QToolTip::hideText();
+    return true;
+  }
+  return QWidget::event(event);
+}
+
+}  // namespace bq::ui

@@ -1,0 +1,134 @@
+#include "ui/findings/matching_page.h"
+
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <cmath>
+#include <set>
+
+#include "quantity/number.h"
+#include "ui/findings/life_page.h"
+#include "workflow/sentences.h"
+
+namespace bq::ui {
+
+MatchingPage::MatchingPage(Workbench& bench, QWidget* parent)
+    : AnswerPage(bench,
+                 tr("From the life model: the apex angle at which the second steel has the life of the first, other things "
+                    "equal. The interval holds every angle that the likelihood does not rule out (profile likelihood with the "
+                    "cutoff n·ln(1 + t²/(n − p)); with no run censored it is Fieller's interval). An end that the data do not "
+                    "bound is said to be so. See docs/methods.md."),
+                 parent),
+      from_(new QComboBox), to_(new QComboBox), angle_(new QDoubleSpinBox), ratio_(new QDoubleSpinBox) {
+  angle_->setRange(0.5, 159);
+  angle_->setDecimals(1);
+  angle_->setSuffix(QStringLiteral("°"));
+  angle_->setAccessibleName(tr("Apex angle of the first steel"));
+  ratio_->setRange(0.1, 10);
+  ratio_->setSingleStep(0.1);
+  ratio_->setDecimals(2);
+  ratio_->setValue(1);
+  ratio_->setSuffix(QStringLiteral(" ×"));
+  ratio_->setAccessibleName(tr("Life wished of the second steel, as a multiple of the first"));
+  from_->setAccessibleName(tr("First steel"));
+  to_->setAccessibleName(tr("Second steel"));
+  from_->setMinimumWidth(150);
+  to_->setMinimumWidth(150);
+  controls_->addWidget(new QLabel(tr("At which angle does")));
+  controls_->addWidget(to_);
+  controls_->addWidget(new QLabel(tr("last")));
+  controls_->addWidget(ratio_);
+  controls_->addWidget(new QLabel(tr("as long as")));
+  controls_->addWidget(from_);
+  controls_->addWidget(new QLabel(tr("at")));
+  controls_->addWidget(angle_);
+  controls_->addWidget(new QLabel(QStringLiteral("?")));
+  controls_->addStretch();
+  plot_->set_empty_text(tr("Matching needs at least two steels and two angles."));
+  for (auto* box : {from_, to_}) connect(box, &QComboBox::activated, this, &MatchingPage::ask);
+  for (auto* box : {angle_, ratio_}) connect(box, &QDoubleSpinBox::valueChanged, this, &MatchingPage::ask);
+  connect(&workbench(), &Workbench::display_changed, this, [this] { plot_->retheme(); });
+}
+
+void MatchingPage::ask() {
+  if (filling_ || from_->currentText().isEmpty()) return;
+  MatchQuestion question;
+  question.from = from_->currentText().toStdString();
+  question.to = to_->currentText().toStdString();
+  const bool inclusive = workbench().display().angles == AngleConvention::inclusive;
+  question.from_value = inclusive ? angle_->value() / 2 : angle_->value();
+  question.ratio = ratio_->value();
+  emit asked(question);
+}
+
+void MatchingPage::show_findings(const LifeFindings& findings) {
+  const auto convention = workbench().display().angles;
+  const double factor = convention == AngleConvention::inclusive ? 2 : 1;
+  filling_ = true;
+  std::set<std::string> steels;
+  for (const auto& line : findings.lines) steels.insert(line.steel);
+  for (auto* box : {from_, to_}) {
+    QStringList names;
+    for (const auto& steel : steels) names << QString::fromStdString(steel);
+    QStringList now;
+    for (int i = 0; i < box->count(); ++i) now << box->itemText(i);
+    if (now != names) {
+      box->clear();
+      box->addItems(names);
+    }
+  }
+  if (const auto& question = findings.question.match) {
+    from_->setCurrentText(QString::fromStdString(question->from));
+    to_->setCurrentText(QString::fromStdString(question->to));
+    if (!angle_->hasFocus()) angle_->setValue(factor * question->from_value);
+    if (!ratio_->hasFocus()) ratio_->setValue(question->ratio);
+  }
+  filling_ = false;
+
+  PlotAxes axes{tr("apex angle, ° %1").arg(QString::fromUtf8(name_of(convention).data())),
+                tr("cuts to %1").arg(workbench().print_value(findings.question.threshold))};
+  axes.x_log = axes.y_log = true;
+  std::vector<QPointF> lines;
+  std::vector<QStringList> rows;
+  if (!findings.match) {
+    set_sentence(tr("No answer: %1.").arg(QString::fromStdString(findings.model ? findings.match_refusal : findings.why_not)));
+  } else {
+    const MatchQuestion& question = *findings.question.match;
+    set_sentence(QString::fromStdString(match_sentence(question, *findings.match, convention)));
+    for (const auto& [steel, angle] : {std::pair(question.from, question.from_value), std::pair(question.to, findings.match->value)}) {
+      LifePoint point;
+      point.steel = steel;
+      point.mean_tangent = std::tan(radians(angle));
+      if (const auto row = findings.model->row(point))
+        lines.emplace_back(factor * angle, std::exp(findings.model->log_life(*row).first));
+    }
+    // The same question at every tested angle of the first steel: is it constant degrees?
+    std::set<double> angles;
+    for (const auto& row : findings.model->rows())
+      if (row.facts.steel == question.from) angles.insert(std::round(10 * row.facts.geometry->apex().equivalent_deg()) / 10);
+    for (const double angle : angles) {
+      MatchQuestion other = question;
+      other.from_value = angle;
+      const auto answer = match(*findings.model, other);
+      if (!answer) continue;
+      const auto end = [&](const std::optional<double>& value) {
+        return value ? QString::fromStdString(print_angle_number(*value, convention)) + QStringLiteral("°") : tr("not bounded");
+      };
+      rows.push_back({QStringLiteral("%1°").arg(QString::fromStdString(print_angle_number(angle, convention))), end(answer->value),
+                      end(answer->low), end(answer->high),
+                      (answer->difference < 0 ? QString(QChar(0x2212)) : QStringLiteral("+")) +
+                          QString::fromStdString(print_angle_number(std::abs(answer->difference), convention)) + QStringLiteral("°"),
+                      answer->extrapolated ? tr("extrapolated") : QString()});
+    }
+  }
+  plot_->set_reading_lines(lines);
+  plot_->show_plot(axes, life_series(workbench(), findings, false));
+  const auto& question = findings.question.match;
+  set_table({question ? tr("%1 at").arg(QString::fromStdString(question->from)) : tr("First steel at"),
+             question ? tr("%1 matches at").arg(QString::fromStdString(question->to)) : tr("Second steel matches at"), tr("Low 95 %"),
+             tr("High 95 %"), tr("Difference"), QString()},
+            rows);
+}
+
+}  // namespace bq::ui

@@ -1,0 +1,28 @@
+#pragma once
+
+#include "ui/findings/answer_page.h"
+#include "workflow/life_findings.h"
+
+class QComboBox;
+class QDoubleSpinBox;
+
+namespace bq::ui {
+
+/// "Which angle makes two steels last alike?": two steels and an angle in, the matching angle out.
+class MatchingPage : public AnswerPage {
+  Q_OBJECT
+ public:
+  explicit MatchingPage(Workbench& workbench, QWidget* parent = nullptr);
+  void show_findings(const LifeFindings& findings);
+
+ signals:
+  void asked(const MatchQuestion& question);
+
+ private:
+  void ask();
+  QComboBox *from_, *to_;
+  QDoubleSpinBox *angle_, *ratio_;
+  bool filling_ = false;
+};
+
+}  // namespace bq::ui

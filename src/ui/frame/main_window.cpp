@@ -1,0 +1,326 @@
+#include "ui/frame/main_window.h"
+
+#include <QApplication>
+#include <QCloseEvent>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMenu>
+#include <QMessageBox>
+#include <QProgressBar>
+#include <QPushButton>
+#include <QSaveFile>
+#include <QShortcut>
+#include <QStackedWidget>
+#include <QStyle>
+#include <QVBoxLayout>
+#include <sstream>
+
+#include "store/readings_export.h"
+#include "ui/bench/bench_view.h"
+#include "ui/findings/findings_view.h"
+#include "ui/frame/go_to_palette.h"
+#include "ui/frame/next_action_bar.h"
+#include "ui/frame/path_rail.h"
+#include "ui/rack/rack_view.h"
+#include "ui/verdict/verdict_view.h"
+
+namespace bq::ui {
+namespace {
+constexpr std::array<Station, 4> kStations{Station::rack, Station::bench, Station::findings, Station::verdict};
+QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), qsizetype(text.size())); }
+}  // namespace
+
+MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), stack_(new QStackedWidget) {
+  setWindowTitle(tr("Brave Quarry"));
+  resize(1280, 800);
+  setMinimumSize(1000, 640);
+  QStringList names;
+  for (const Station station : kStations) names << text_of(name_of(station));
+  rail_ = new PathRail(names);
+  bar_ = new NextActionBar(workbench_);
+  message_ = new QLabel;
+  message_->setWordWrap(true);
+  message_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+  dismiss_ = new QPushButton(tr("Dismiss"));
+  job_ = new QLabel;
+  progress_ = new QProgressBar;
+  progress_->setMaximumWidth(260);
+  progress_->setFixedHeight(12);
+  progress_->setTextVisible(false);
+  stop_ = new QPushButton(tr("Stop"));
+
+  strip_ = new QWidget;
+  auto* strip = new QHBoxLayout(strip_);
+  strip->setContentsMargins(16, 4, 16, 6);
+  strip->addWidget(message_, 1);
+  strip->addWidget(dismiss_);
+  strip->addWidget(job_);
+  strip->addWidget(progress_);
+  strip->addWidget(stop_);
+  strip_->hide();
+  for (QWidget* part : {static_cast<QWidget*>(message_), static_cast<QWidget*>(dismiss_), static_cast<QWidget*>(job_),
+                        static_cast<QWidget*>(progress_), static_cast<QWidget*>(stop_)})
+    part->hide();
+
+  auto* right = new QVBoxLayout;
+  right->setContentsMargins(0, 0, 0, 0);
+  right->setSpacing(0);
+  right->addWidget(stack_, 1);
+  right->addWidget(strip_);
+  auto* middle = new QHBoxLayout;
+  middle->setContentsMargins(0, 0, 0, 0);
+  middle->setSpacing(0);
+  middle->addWidget(rail_);
+  middle->addLayout(right, 1);
+  auto* centre = new QWidget;
+  auto* whole = new QVBoxLayout(centre);
+  whole->setContentsMargins(0, 0, 0, 0);
+  whole->setSpacing(0);
+  whole->addWidget(bar_);
+  whole->addLayout(middle, 1);
+  setCentralWidget(centre);
+
+  connect(rail_, &PathRail::chosen, this, [this](int index) { go_to(kStations[std::size_t(index)]); });
+  connect(bar_, &NextActionBar::go, this, &MainWindow::act_on_next);
+  connect(bar_, &NextActionBar::menu_wanted, this, &MainWindow::open_menu);
+  connect(dismiss_, &QPushButton::clicked, this, [this] { show_message({}, false); });
+  connect(stop_, &QPushButton::clicked, this, [this] { workbench_.stop_fitting(); });
+  connect(&workbench_, &Workbench::refused, this, [this](const QString& text) { show_message(text, true); });
+  connect(&workbench_, &Workbench::told, this, [this](const QString& text) { show_message(text, false); });
+  connect(&workbench_, &Workbench::station_wanted, this, &MainWindow::go_to);
+  connect(&workbench_, &Workbench::kept, this, [this](const QDateTime& at) {
+    if (message_->objectName() == QLatin1String("refusal")) show_message({}, false);
+    bar_->show_kept(at);
+  });
+  connect(&workbench_, &Workbench::progress, this, &MainWindow::show_progress);
+  connect(&workbench_, &Workbench::changed, this, &MainWindow::refresh_frame);
+  connect(&workbench_, &Workbench::fits_changed, this, &MainWindow::refresh_frame);
+  connect(&workbench_, &Workbench::display_changed, this, [this] {
+    bar_->show_display();
+    rail_->update();
+  });
+  make_shortcuts();
+  go_to(Station::rack);
+  refresh_frame();
+}
+
+QWidget* MainWindow::station(Station which) {
+  auto& view = stations_[std::size_t(which)];
+  if (!view) {
+    switch (which) {
+      case Station::rack: view = new RackView(workbench_); break;
+      case Station::bench: view = new BenchView(workbench_); break;
+      case Station::findings: view = new FindingsView(workbench_); break;
+      case Station::verdict: view = new VerdictView(workbench_); break;
+    }
+    view->setObjectName(QStringLiteral("station"));
+    stack_->addWidget(view);
+  }
+  return view;
+}
+
+void MainWindow::go_to(Station which) {
+  stack_->setCurrentWidget(station(which));
+  rail_->set_current(int(which));
+  if (which == Station::bench) station(which)->setFocus();
+}
+
+void MainWindow::make_shortcuts() {
+  const auto key = [this](const QKeySequence& keys, auto act) {
+    auto* shortcut = new QShortcut(keys, this);
+    connect(shortcut, &QShortcut::activated, this, act);
+  };
+  for (int i = 0; i < int(kStations.size()); ++i)
+    key(QKeySequence(Qt::CTRL | Qt::Key(Qt::Key_1 + i)), [this, i] { go_to(kStations[std::size_t(i)]); });
+  key(QKeySequence(Qt::CTRL | Qt::Key_K), [this] { open_palette(); });
+  key(QKeySequence::Undo, [this] { workbench_.undo(); });
+  key(QKeySequence::Redo, [this] { workbench_.redo(); });
+  key(QKeySequence(Qt::CTRL | Qt::Key_Y), [this] { workbench_.redo(); });
+  key(QKeySequence::Open, [this] { ask_open(); });
+  key(QKeySequence(Qt::CTRL | Qt::Key_T), [this] { toggle_theme(); });
+  key(QKeySequence::Quit, [this] { close(); });
+}
+
+QString MainWindow::message() const { return message_->isVisibleTo(strip_) ? message_->text() : QString(); }
+
+void MainWindow::show_message(const QString& sentence, bool refusal) {
+  message_->setObjectName(refusal ? QStringLiteral("refusal") : QString());
+  message_->style()->unpolish(message_);
+  message_->style()->polish(message_);
+  message_->setText(sentence);
+  message_->setVisible(!sentence.isEmpty());
+  dismiss_->setVisible(!sentence.isEmpty());
+  strip_->setVisible(!sentence.isEmpty() || job_->isVisibleTo(strip_));
+}
+
+void MainWindow::show_progress(const QString& what, int done, int total) {
+  const bool shown = !what.isEmpty() && (total == 0 || total > 20);
+  job_->setText(total > 0 ? tr("%1: %2 of %3").arg(what).arg(done).arg(total) : what);
+  progress_->setRange(0, total);
+  progress_->setValue(done);
+  job_->setVisible(shown);
+  progress_->setVisible(shown);
+  stop_->setVisible(shown && total > 0);
+  strip_->setVisible(shown || message_->isVisibleTo(strip_));
+}
+
+void MainWindow::refresh_frame() {
+  if (!workbench_.has_project()) {
+    bar_->show_project({}, true);
+    bar_->show_action(tr("Open a project, or start a new one."), tr("Open project"));
+    rail_->set_facts({});
+    return;
+  }
+  const Trial& trial = workbench_.trial();
+  const QString title = trial.title.empty() ? QString::fromStdString(workbench_.session().path().stem().string())
+                                            : QString::fromStdString(trial.title);
+  bar_->show_project(title, workbench_.writable());
+  setWindowTitle(tr("%1 – Brave Quarry").arg(title));
+  next_ = next_action(trial, workbench_.fitting() ? std::vector<RunFit>{} : *workbench_.fits());
+  bar_->show_action(QString::fromStdString(next_.sentence), QString::fromStdString(next_.button));
+  QStringList facts;
+  for (const Station station : kStations) facts << QString::fromStdString(station_fact(station, trial));
+  rail_->set_facts(facts);
+  rail_->set_reached(trial.runs.empty() ? 0 : trial.reading_count() == 0 ? 1 : 3);
+}
+
+void MainWindow::act_on_next() {
+  if (!workbench_.has_project()) {
+    ask_open();
+    return;
+  }
+  if (next_.run) workbench_.choose_run(int(*next_.run));
+  go_to(next_.station);
+  if (next_.station == Station::rack) {
+    auto* rack = static_cast<RackView*>(station(Station::rack));
+    if (workbench_.trial().blades.empty()) rack->start_blade();
+    else rack->start_run();
+  }
+}
+
+void MainWindow::open_menu() {
+  auto* menu = new QMenu(this);
+  menu->setAttribute(Qt::WA_DeleteOnClose);
+  const bool project = workbench_.has_project();
+  menu->addAction(tr("Go to anything…\tCtrl+K"), this, &MainWindow::open_palette);
+  menu->addSeparator();
+  menu->addAction(tr("New project…"), this, &MainWindow::ask_new);
+  menu->addAction(tr("Open project…\tCtrl+O"), this, &MainWindow::ask_open);
+  menu->addAction(tr("Import readings…"), this, &MainWindow::ask_import)->setEnabled(project && workbench_.writable());
+  menu->addAction(tr("Export readings…"), this, &MainWindow::ask_export)->setEnabled(project);
+  menu->addAction(tr("Save a copy as…"), this, &MainWindow::ask_copy)->setEnabled(project);
+  menu->addSeparator();
+  const bool can_undo = project && workbench_.session().can_undo();
+  const bool can_redo = project && workbench_.session().can_redo();
+  menu->addAction(can_undo ? tr("Undo %1\tCtrl+Z").arg(QString::fromStdString(workbench_.session().undo_text()))
+                           : tr("Nothing to undo"),
+                  &workbench_, &Workbench::undo)->setEnabled(can_undo);
+  menu->addAction(can_redo ? tr("Redo %1\tCtrl+Shift+Z").arg(QString::fromStdString(workbench_.session().redo_text()))
+                           : tr("Nothing to redo"),
+                  &workbench_, &Workbench::redo)->setEnabled(can_redo);
+  menu->addSeparator();
+  menu->addAction(workbench_.display().theme == ThemeName::chalk ? tr("Slate theme (dark)\tCtrl+T")
+                                                                 : tr("Chalk theme (light)\tCtrl+T"),
+                  this, &MainWindow::toggle_theme);
+  menu->addAction(tr("About"), this, &MainWindow::show_about);
+  menu->addAction(tr("Quit\tCtrl+Q"), this, &QWidget::close);
+  menu->popup(bar_->menu_button()->mapToGlobal(QPoint(0, bar_->menu_button()->height())));
+}
+
+void MainWindow::open_palette() {
+  std::vector<Destination> places;
+  for (const Station station : kStations)
+    places.push_back({text_of(name_of(station)), tr("station"), [this, station] { go_to(station); }});
+  const auto act = [&](const QString& text, auto member) {
+    places.push_back({text, tr("do"), [this, member] { (this->*member)(); }});
+  };
+  act(tr("Switch between chalk and slate"), &MainWindow::toggle_theme);
+  act(tr("Open project"), &MainWindow::ask_open);
+  act(tr("New project"), &MainWindow::ask_new);
+  if (workbench_.has_project()) {
+    act(tr("Import readings"), &MainWindow::ask_import);
+    act(tr("Export readings"), &MainWindow::ask_export);
+    act(tr("Save a copy"), &MainWindow::ask_copy);
+    places.push_back({tr("Undo"), tr("do"), [this] { workbench_.undo(); }});
+    places.push_back({tr("Redo"), tr("do"), [this] { workbench_.redo(); }});
+  }
+  const Trial& trial = workbench_.trial();
+  for (std::size_t i = 0; i < trial.runs.size(); ++i) {
+    const auto& facts = trial.runs[i].facts;
+    QString text = QString::fromStdString(facts.name + "  " + facts.steel);
+    if (facts.geometry)
+      text += "  " + QString::fromStdString(print_geometry(*facts.geometry, workbench_.display().angles));
+    places.push_back({text, tr("run"), [this, i] {
+                        workbench_.choose_run(int(i));
+                        go_to(Station::bench);
+                      }});
+  }
+  for (std::size_t i = 0; i < trial.blades.size(); ++i)
+    places.push_back({QString::fromStdString(trial.blades[i].name), tr("blade"), [this, i] {
+                        go_to(Station::rack);
+                        static_cast<RackView*>(station(Station::rack))->choose_blade(int(i));
+                      }});
+  auto* palette = new GoToPalette(std::move(places), this);
+  palette->move(mapToGlobal(QPoint((width() - palette->width()) / 2, 60)));
+  palette->show();
+}
+
+void MainWindow::ask_open() {
+  const QString path = QFileDialog::getOpenFileName(this, tr("Open project"), {}, tr("Brave Quarry projects (*.bquarry)"));
+  if (!path.isEmpty()) workbench_.open(path);
+}
+
+void MainWindow::ask_new() {
+  QString path = QFileDialog::getSaveFileName(this, tr("New project"), QStringLiteral("trial.bquarry"),
+                                              tr("Brave Quarry projects (*.bquarry)"), nullptr,
+                                              QFileDialog::DontConfirmOverwrite);
+  if (path.isEmpty()) return;
+  if (!path.endsWith(QLatin1String(".bquarry"))) path += QStringLiteral(".bquarry");
+  workbench_.create(path);
+}
+
+void MainWindow::ask_import() {
+  const QStringList paths = QFileDialog::getOpenFileNames(this, tr("Import readings"), {}, tr("Readings tables (*.csv *.tsv *.txt)"));
+  if (!paths.isEmpty()) workbench_.import_tables(paths);
+}
+
+void MainWindow::ask_copy() {
+  const QString path = QFileDialog::getSaveFileName(this, tr("Save a copy as"), {}, tr("Brave Quarry projects (*.bquarry)"));
+  if (!path.isEmpty()) workbench_.save_copy(path);
+}
+
+void MainWindow::ask_export() {
+  const QString path = QFileDialog::getSaveFileName(this, tr("Export readings"), QStringLiteral("readings.csv"),
+                                                    tr("Readings table (*.csv);;JSON (*.json)"));
+  if (path.isEmpty()) return;
+  std::ostringstream text;
+  if (path.endsWith(QLatin1String(".json"))) text << trial_json(workbench_.trial());
+  else write_readings_csv(workbench_.trial(), text);
+  QSaveFile file(path);
+  const std::string bytes = text.str();
+  if (file.open(QIODevice::WriteOnly) && file.write(bytes.data(), qint64(bytes.size())) == qint64(bytes.size()) && file.commit())
+    show_message(tr("The readings were written to %1.").arg(path), false);
+  else show_message(tr("%1 could not be written: %2. Nothing was changed.").arg(path, file.errorString()), true);
+}
+
+void MainWindow::show_about() {
+  QMessageBox::about(this, tr("Brave Quarry"),
+                     tr("<b>Brave Quarry</b><br>Which edge stays useful longest for this work, and how do we know?"
+                        "<p>Cautions shown here do not replace local rules, workplace procedure or trained persons.</p>"
+                        "<p>Licence: GPL-3.0-or-later.</p>"));
+}
+
+void MainWindow::toggle_theme() {
+  Display display = workbench_.display();
+  display.theme = display.theme == ThemeName::chalk ? ThemeName::slate : ThemeName::chalk;
+  workbench_.set_display(display);
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+  // Everything entered is kept already; there is nothing to ask.
+  workbench_.stop_fitting();
+  event->accept();
+}
+
+}  // namespace bq::ui

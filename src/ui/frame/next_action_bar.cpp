@@ -1,0 +1,106 @@
+#include "ui/frame/next_action_bar.h"
+
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPainter>
+#include <QPushButton>
+
+#include "ui/frame/workbench.h"
+
+namespace bq::ui {
+namespace {
+constexpr std::array<Unit, 4> kForces{Unit::gf, Unit::N, Unit::lbf, Unit::ozf};
+constexpr std::array<Unit, 2> kLengths{Unit::mm, Unit::in};
+}  // namespace
+
+NextActionBar::NextActionBar(Workbench& workbench, QWidget* parent)
+    : QWidget(parent), workbench_(workbench), project_(new QLabel), sentence_(new QLabel), kept_(new QLabel),
+      button_(new QPushButton), angles_(new QPushButton), menu_(new QPushButton(QStringLiteral("☰"))),
+      unit_(new QComboBox) {
+  setFixedHeight(48);
+  auto* layout = new QHBoxLayout(this);
+  layout->setContentsMargins(12, 0, 12, 0);
+  layout->setSpacing(10);
+  menu_->setObjectName(QStringLiteral("flat"));
+  menu_->setAccessibleName(tr("Program menu"));
+  menu_->setToolTip(tr("Menu (Alt+M)"));
+  menu_->setShortcut(QKeySequence(Qt::ALT | Qt::Key_M));
+  menu_->setFont(font_of(16));
+  project_->setFont(font_of(kBody, true));
+  project_->setMaximumWidth(230);
+  sentence_->setFont(font_of(15));
+  sentence_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+  button_->setObjectName(QStringLiteral("primary"));
+  kept_->setObjectName(QStringLiteral("quiet"));
+  kept_->setFont(font_of(12));
+  angles_->setToolTip(tr("Switch between angles per side and inclusive angles"));
+  unit_->setAccessibleName(tr("Unit of readings"));
+  unit_->setToolTip(tr("Unit readings are shown in"));
+  layout->addWidget(menu_);
+  layout->addWidget(project_);
+  layout->addSpacing(8);
+  layout->addWidget(sentence_, 1);
+  layout->addWidget(button_);
+  layout->addSpacing(8);
+  layout->addWidget(angles_);
+  layout->addWidget(unit_);
+  layout->addWidget(kept_);
+  connect(button_, &QPushButton::clicked, this, &NextActionBar::go);
+  connect(menu_, &QPushButton::clicked, this, &NextActionBar::menu_wanted);
+  connect(angles_, &QPushButton::clicked, this, [this] {
+    Display display = workbench_.display();
+    display.angles = display.angles == AngleConvention::per_side ? AngleConvention::inclusive
+                                                                 : AngleConvention::per_side;
+    workbench_.set_display(display);
+  });
+  connect(unit_, &QComboBox::activated, this, [this](int index) {
+    Display display = workbench_.display();
+    if (kind_of(workbench_.trial().unit()) == UnitKind::force) display.force = kForces[std::size_t(index)];
+    else display.length = kLengths[std::size_t(index)];
+    workbench_.set_display(display);
+  });
+  show_display();
+}
+
+QWidget* NextActionBar::menu_button() const { return menu_; }
+
+void NextActionBar::show_action(const QString& sentence, const QString& button) {
+  sentence_->setText(sentence);
+  sentence_->setToolTip(sentence);
+  button_->setText(button);
+  button_->setVisible(!button.isEmpty());
+}
+
+void NextActionBar::show_project(const QString& title, bool writable) {
+  const QString text = title.isEmpty() ? tr("No project") : title;
+  project_->setText(project_->fontMetrics().elidedText(text, Qt::ElideRight, 226));
+  project_->setToolTip(text);
+  if (!writable && !title.isEmpty()) kept_->setText(tr("read only"));
+}
+
+void NextActionBar::show_kept(const QDateTime& at) {
+  kept_->setText(tr("kept %1").arg(at.toString(QStringLiteral("HH:mm:ss"))));
+}
+
+void NextActionBar::show_display() {
+  angles_->setText(workbench_.display().angles == AngleConvention::per_side ? tr("° per side") : tr("° inclusive"));
+  angles_->setAccessibleName(tr("Angles shown %1").arg(angles_->text()));
+  unit_->clear();
+  const auto add = [this](const auto& units) {
+    for (const Unit unit : units) {
+      unit_->addItem(QString::fromStdString(std::string(sign_of(unit))));
+      if (unit == workbench_.shown_unit()) unit_->setCurrentIndex(unit_->count() - 1);
+    }
+  };
+  if (kind_of(workbench_.trial().unit()) == UnitKind::force) add(kForces);
+  else add(kLengths);
+}
+
+void NextActionBar::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  painter.setPen(QPen(theme().hairline, 1));
+  painter.drawLine(0, height() - 1, width(), height() - 1);
+}
+
+}  // namespace bq::ui

@@ -1,0 +1,224 @@
+#include "ui/frame/workbench.h"
+
+#include <QApplication>
+#include <QFileInfo>
+#include <algorithm>
+#include <iostream>
+
+#include "quantity/number.h"
+#include "workflow/source.h"
+
+namespace bq::ui {
+
+Workbench::Workbench(QObject* parent) : QObject(parent) {
+  connect(&fits_, &FitService::changed, this, [this] {
+    emit fits_changed();
+    // "3x" hangs on the fits.
+    if (!dragged_) emit threshold_changed();
+  });
+  connect(&fits_, &FitService::progress, this,
+          [this](int done, int total) {
+            emit progress(total ? tr("Fitting blunting curves") : QString(), done, total);
+          });
+}
+
+Workbench::~Workbench() = default;
+
+const Trial& Workbench::trial() const { return session_ ? session_->trial() : none_; }
+
+void Workbench::open(const QString& path) {
+  emit progress(tr("Opening %1").arg(QFileInfo(path).fileName()), 0, 0);
+  fits_.clear();
+  session_.reset();  // a project is open for writing once only, also by this window
+  current_run_ = -1;
+  dragged_.reset();
+  opening_.ask(
+      [path](const std::stop_token&) {
+        auto out = std::make_shared<Opening>();
+        try {
+          out->session.reset(new ProjectSession(ProjectSession::open(path.toStdString())));
+        } catch (const StoreError& error) {
+          out->refusal = QString::fromUtf8(error.what());
+        } catch (const std::exception& error) {
+          out->refusal = tr("%1 could not be opened: %2.").arg(path, QString::fromUtf8(error.what()));
+        }
+        return out;
+      },
+      [this](const std::shared_ptr<Opening>& out) {
+        emit progress({}, 0, 0);
+        if (!out->session) {
+          emit changed();
+          emit refused(out->refusal);
+          return;
+        }
+        session_ = std::move(out->session);
+        for (std::size_t i = 0; i < trial().runs.size() && current_run_ < 0; ++i)
+          if (state_of(trial().runs[i]) == RunState::running) current_run_ = int(i);
+        for (std::size_t i = 0; i < trial().runs.size() && current_run_ < 0; ++i)
+          if (state_of(trial().runs[i]) == RunState::planned) current_run_ = int(i);
+        if (current_run_ < 0 && !trial().runs.empty()) current_run_ = 0;
+        emit opened();
+        emit changed();
+        emit run_chosen(current_run_);
+        fits_.refresh(*session_);
+        if (!session_->read_only_reason().empty())
+          emit refused(QString::fromStdString(session_->read_only_reason()));
+      });
+}
+
+void Workbench::create(const QString& path) {
+  try {
+    ProjectFile::create(path.toStdString(), QFileInfo(path).completeBaseName().toStdString());
+  } catch (const StoreError& error) {
+    emit refused(QString::fromUtf8(error.what()));
+    return;
+  }
+  open(path);
+}
+
+void Workbench::import_tables(const QStringList& paths) {
+  if (!session_ || importing_.busy()) return;
+  emit progress(tr("Reading the table"), 0, 0);
+  auto result = std::make_shared<SourceResult>();
+  std::vector<std::string> names;
+  for (const auto& path : paths) names.push_back(path.toStdString());
+  importing_.ask(
+      [names, result](const std::stop_token&) {
+        try {
+          *result = read_tables(names, std::cin);
+        } catch (const StoreError& error) {
+          return QString::fromUtf8(error.what());
+        }
+        QString problems;
+        for (std::size_t i = 0; i < result->problems.size() && i < 8; ++i)
+          problems += QString::fromStdString(result->problems[i]) + '\n';
+        if (!result->refused) return QString();
+        if (result->problem_count > 8) problems += tr("… and %1 more\n").arg(result->problem_count - 8);
+        return tr("Nothing was imported:\n") + problems.trimmed();
+      },
+      [this, result](const QString& refusal) {
+        emit progress({}, 0, 0);
+        if (!refusal.isEmpty()) {
+          emit refused(refusal);
+          return;
+        }
+        ImportCounts counts;
+        if (edit([&](ProjectSession& session) { counts = session.import(result->trial); }))
+          emit told(tr("%1 runs with %2 readings were imported.").arg(counts.runs).arg(counts.readings));
+      });
+}
+
+bool Workbench::edit(const std::function<void(ProjectSession&)>& change) {
+  if (!session_) return false;
+  if (!session_->writable()) {
+    emit refused(QString::fromStdString(session_->read_only_reason()));
+    return false;
+  }
+  try {
+    change(*session_);
+  } catch (const StoreError& error) {
+    emit refused(QString::fromUtf8(error.what()));
+    return false;
+  }
+  after_change();
+  return true;
+}
+
+void Workbench::after_change() {
+  kept_at_ = QDateTime::currentDateTime();
+  if (current_run_ >= int(trial().runs.size())) current_run_ = int(trial().runs.size()) - 1;
+  if (current_run_ < 0 && !trial().runs.empty()) current_run_ = 0;
+  emit kept(kept_at_);
+  emit changed();
+  fits_.refresh(*session_);
+}
+
+void Workbench::undo() {
+  edit([](ProjectSession& session) { session.undo(); });
+}
+void Workbench::redo() {
+  edit([](ProjectSession& session) { session.redo(); });
+}
+
+bool Workbench::save_copy(const QString& path) {
+  try {
+    session_->copy_to(path.toStdString());
+  } catch (const StoreError& error) {
+    emit refused(QString::fromUtf8(error.what()));
+    return false;
+  }
+  emit told(tr("A copy was written to %1.").arg(path));
+  return true;
+}
+
+std::optional<double> Workbench::threshold() const {
+  if (dragged_) return dragged_;
+  if (!session_) return std::nullopt;
+  const auto parsed = parse_threshold(session_->threshold_text(), trial().unit(), *fits(), true);
+  return parsed ? std::optional(parsed->value) : std::nullopt;
+}
+
+QString Workbench::threshold_text() const {
+  const auto value = threshold();
+  if (!value) return tr("no threshold");
+  QString text = tr("blunt at %1").arg(print_value(*value));
+  if (!dragged_ && session_->threshold_text().ends_with("x"))
+    text += tr(" (%1 fresh)").arg(QString::fromStdString(session_->threshold_text()).replace('x', QChar(0xd7)));
+  return text;
+}
+
+void Workbench::drag_threshold(double value) {
+  dragged_ = value;
+  emit threshold_changed();
+}
+
+void Workbench::drop_threshold(double value) {
+  dragged_.reset();
+  // Three figures are as fine as a hand drags.
+  const Unit unit = shown_unit();
+  type_threshold(QString::fromStdString(print_measure(convert(value, trial().unit(), unit), unit, 3)));
+}
+
+bool Workbench::type_threshold(const QString& text) {
+  const std::string typed = text.trimmed().toStdString();
+  const auto parsed = parse_threshold(typed, trial().unit(), *fits(), false);
+  if (!parsed) {
+    emit refused(QString::fromStdString(parsed.refusal().reason));
+    emit threshold_changed();
+    return false;
+  }
+  const bool good = edit([&](ProjectSession& session) { session.set_threshold(typed); });
+  emit threshold_changed();
+  return good;
+}
+
+void Workbench::set_display(const Display& display) {
+  const bool retheme = display.theme != display_.theme;
+  display_ = display;
+  if (retheme) apply_theme(*qobject_cast<QApplication*>(QCoreApplication::instance()), display.theme);
+  emit display_changed();
+}
+
+Unit Workbench::shown_unit() const {
+  return kind_of(trial().unit()) == UnitKind::force ? display_.force : display_.length;
+}
+
+QString Workbench::print_value(double value, bool with_sign) const {
+  const double number = shown(value);
+  const int digits = number >= 100 ? 4 : 3;
+  return QString::fromStdString(with_sign ? print_measure(number, shown_unit(), digits)
+                                          : print_number(number, digits));
+}
+
+void Workbench::choose_run(int index) {
+  if (index == current_run_ || index < 0 || index >= int(trial().runs.size())) return;
+  current_run_ = index;
+  emit run_chosen(index);
+}
+
+int Workbench::steel_style(const std::string& steel) const {
+  const auto steels = steels_of(trial());
+  return int(std::find(steels.begin(), steels.end(), steel) - steels.begin());
+}
+
+}  // namespace bq::ui

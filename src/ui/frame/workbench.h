@@ -1,0 +1,100 @@
+#pragma once
+
+#include <QDateTime>
+#include <QObject>
+#include <QString>
+#include <functional>
+#include <memory>
+
+#include "ui/frame/fit_service.h"
+#include "ui/theme/theme.h"
+#include "workflow/next_action.h"
+#include "workflow/project_session.h"
+
+namespace bq::ui {
+
+/// How quantities are shown; what is stored never changes with it.
+struct Display {
+  AngleConvention angles = AngleConvention::per_side;
+  Unit force = Unit::gf;
+  Unit length = Unit::mm;
+  ThemeName theme = ThemeName::chalk;
+};
+
+/// The open project as all stations see it: the session, its fits, the threshold, what is chosen and
+/// how things are shown. Stations change the project only through edit().
+class Workbench : public QObject {
+  Q_OBJECT
+ public:
+  explicit Workbench(QObject* parent = nullptr);
+  ~Workbench() override;
+
+  /// Opens in the background; opened() or refused() follows.
+  void open(const QString& path);
+  void create(const QString& path);
+  void import_tables(const QStringList& paths);
+  [[nodiscard]] bool has_project() const { return session_ != nullptr; }
+  [[nodiscard]] bool writable() const { return session_ && session_->writable(); }
+  [[nodiscard]] const ProjectSession& session() const { return *session_; }
+  [[nodiscard]] const Trial& trial() const;
+  [[nodiscard]] FitService::Fits fits() const { return fits_.fits(); }
+  [[nodiscard]] bool fitting() const { return fits_.busy(); }
+  void stop_fitting() { fits_.stop(); }
+
+  /// Runs a change; a refusal becomes refused() and false. Afterwards changed() is sent.
+  bool edit(const std::function<void(ProjectSession&)>& change);
+  void undo();
+  void redo();
+  bool save_copy(const QString& path);
+
+  /// The limit in the trial's unit; empty without readings to say what "3x" means.
+  [[nodiscard]] std::optional<double> threshold() const;
+  [[nodiscard]] QString threshold_text() const;
+  void drag_threshold(double value);  ///< shown, not kept
+  void drop_threshold(double value);  ///< kept
+  bool type_threshold(const QString& text);
+
+  [[nodiscard]] const Display& display() const { return display_; }
+  void set_display(const Display& display);
+  [[nodiscard]] Unit shown_unit() const;
+  /// A value of the trial's unit in the shown unit, with its sign.
+  [[nodiscard]] QString print_value(double value, bool with_sign = true) const;
+  [[nodiscard]] double shown(double value) const { return convert(value, trial().unit(), shown_unit()); }
+
+  [[nodiscard]] int current_run() const { return current_run_; }
+  void choose_run(int index);
+  [[nodiscard]] int steel_style(const std::string& steel) const;
+  [[nodiscard]] QDateTime kept_at() const { return kept_at_; }
+
+ signals:
+  void opened();
+  void changed();            ///< facts or readings
+  void fits_changed();
+  void threshold_changed();
+  void display_changed();
+  void run_chosen(int index);
+  void refused(const QString& sentence);
+  void told(const QString& sentence);
+  void station_wanted(Station station);
+  void kept(const QDateTime& at);
+  void progress(const QString& what, int done, int total);
+
+ private:
+  struct Opening {
+    std::unique_ptr<ProjectSession> session;
+    QString refusal;
+  };
+  void after_change();
+
+  std::unique_ptr<ProjectSession> session_;
+  Trial none_;
+  FitService fits_;
+  Display display_;
+  std::optional<double> dragged_;
+  int current_run_ = -1;
+  QDateTime kept_at_;
+  LatestJob<std::shared_ptr<Opening>> opening_;
+  LatestJob<QString> importing_;
+};
+
+}  // namespace bq::ui

@@ -1,0 +1,194 @@
+#include "ui/rack/rack_view.h"
+
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QListView>
+#include <QPushButton>
+#include <QTableView>
+#include <QVBoxLayout>
+
+#include "ui/glyph/edge_glyph.h"
+#include "ui/rack/blade_editor.h"
+#include "ui/rack/blade_list.h"
+#include "ui/rack/run_editor.h"
+#include "ui/rack/run_table_model.h"
+
+namespace bq::ui {
+
+RackView::RackView(Workbench& workbench, QWidget* parent)
+    : QWidget(parent), workbench_(workbench), blade_model_(new BladeListModel(workbench, this)),
+      run_model_(new RunTableModel(workbench, this)), blades_(new QListView), runs_(new QTableView),
+      title_(heading({})), facts_(new QLabel), note_(quiet_label({})), glyph_(new EdgeGlyph),
+      add_run_(new QPushButton(tr("Add run"))), edit_blade_(new QPushButton(tr("Edit blade"))),
+      edit_run_(new QPushButton(tr("Edit run"))), to_bench_(new QPushButton(tr("Take to the bench"))) {
+  auto* add_blade = new QPushButton(tr("Add blade"));
+  auto* every = new QPushButton(tr("All runs"));
+  every->setObjectName(QStringLiteral("flat"));
+  blades_->setModel(blade_model_);
+  blades_->setItemDelegate(new BladeTagDelegate(blades_));
+  blades_->setUniformItemSizes(true);
+  blades_->setAccessibleName(tr("Blades"));
+  blades_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
+  blades_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  auto* left = new QVBoxLayout;
+  auto* left_head = new QHBoxLayout;
+  left_head->addWidget(heading(tr("Blades")));
+  left_head->addStretch();
+  left_head->addWidget(every);
+  left_head->addWidget(add_blade);
+  left->addLayout(left_head);
+  left->addWidget(blades_, 1);
+
+  runs_->setModel(run_model_);
+  runs_->setItemDelegateForColumn(RunTableModel::glyph, new GlyphDelegate(runs_));
+  runs_->setSelectionBehavior(QAbstractItemView::SelectRows);
+  runs_->setSelectionMode(QAbstractItemView::SingleSelection);
+  runs_->setShowGrid(false);
+  runs_->setAccessibleName(tr("Runs"));
+  runs_->verticalHeader()->hide();
+  runs_->verticalHeader()->setDefaultSectionSize(42);
+  runs_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+  runs_->setTabKeyNavigation(false);
+  runs_->setWordWrap(false);
+  auto* header = runs_->horizontalHeader();
+  header->setHighlightSections(false);
+  header->setSectionResizeMode(QHeaderView::Fixed);
+  const std::array<int, RunTableModel::column_count> widths{46, 54, 132, 76, 120, 76, 82, 84, 110};
+  for (int i = 0; i < RunTableModel::column_count; ++i) runs_->setColumnWidth(i, widths[std::size_t(i)]);
+  header->setSectionResizeMode(RunTableModel::medium, QHeaderView::Stretch);
+  facts_->setFont(font_of(15));
+  facts_->setWordWrap(true);
+  to_bench_->setObjectName(QStringLiteral("primary"));
+
+  auto* words = new QVBoxLayout;
+  words->addWidget(title_);
+  words->addWidget(facts_);
+  words->addWidget(note_);
+  words->addStretch();
+  auto* top = new QHBoxLayout;
+  top->setSpacing(16);
+  top->addWidget(glyph_, 0, Qt::AlignTop);
+  top->addLayout(words, 1);
+  top->addWidget(edit_blade_, 0, Qt::AlignTop);
+  auto* foot = new QHBoxLayout;
+  foot->addWidget(add_run_);
+  foot->addWidget(edit_run_);
+  foot->addStretch();
+  foot->addWidget(to_bench_);
+  auto* right = new QVBoxLayout;
+  right->setSpacing(12);
+  right->addLayout(top);
+  right->addWidget(runs_, 1);
+  right->addLayout(foot);
+
+  auto* layout = new QHBoxLayout(this);
+  layout->setContentsMargins(16, 16, 16, 12);
+  layout->setSpacing(20);
+  auto* column = new QWidget;
+  column->setFixedWidth(300);
+  column->setLayout(left);
+  left->setContentsMargins(0, 0, 0, 0);
+  layout->addWidget(column);
+  layout->addLayout(right, 1);
+
+  connect(add_blade, &QPushButton::clicked, this, &RackView::start_blade);
+  connect(every, &QPushButton::clicked, this, [this] {
+    blades_->clearSelection();
+    blades_->setCurrentIndex({});
+    show_blade(-1);
+  });
+  connect(add_run_, &QPushButton::clicked, this, &RackView::start_run);
+  connect(edit_blade_, &QPushButton::clicked, this, &RackView::edit_blade);
+  connect(edit_run_, &QPushButton::clicked, this, [this] { edit_run(runs_->currentIndex()); });
+  connect(runs_, &QTableView::doubleClicked, this, &RackView::edit_run);
+  connect(to_bench_, &QPushButton::clicked, this, [this] {
+    if (!runs_->currentIndex().isValid()) return;
+    workbench_.choose_run(run_model_->run_at(runs_->currentIndex().row()));
+    emit workbench_.station_wanted(Station::bench);
+  });
+  connect(blades_->selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& now) {
+    if (now.isValid()) show_blade(now.row());
+  });
+  connect(&workbench_, &Workbench::changed, this, &RackView::reload);
+  connect(&workbench_, &Workbench::display_changed, this, &RackView::reload);
+  const auto repaint_life = [this] {
+    if (run_model_->rowCount())
+      emit run_model_->dataChanged(run_model_->index(0, RunTableModel::life),
+                                   run_model_->index(run_model_->rowCount() - 1, RunTableModel::life));
+  };
+  connect(&workbench_, &Workbench::fits_changed, this, repaint_life);
+  connect(&workbench_, &Workbench::threshold_changed, this, repaint_life);
+  reload();
+}
+
+void RackView::reload() {
+  const int run_row = runs_->currentIndex().row();
+  blade_model_->reload();
+  if (blade_ >= blade_model_->rowCount()) blade_ = -1;
+  show_blade(blade_);
+  if (blade_ >= 0) blades_->setCurrentIndex(blade_model_->index(blade_));
+  if (run_row >= 0 && run_row < run_model_->rowCount()) runs_->selectRow(run_row);
+}
+
+void RackView::show_blade(int index) {
+  blade_ = index;
+  const Trial& trial = workbench_.trial();
+  const bool chosen = index >= 0;
+  edit_blade_->setVisible(chosen);
+  const bool writable = workbench_.writable();
+  add_run_->setEnabled(writable && !trial.blades.empty());
+  edit_run_->setEnabled(writable);
+  edit_blade_->setEnabled(writable);
+  if (!chosen) {
+    run_model_->show_blade(std::nullopt);
+    title_->setText(tr("All runs"));
+    int done = 0;
+    for (const auto& run : trial.runs) done += state_of(run) == RunState::done;
+    facts_->setText(trial.runs.empty()
+                        ? (workbench_.has_project() ? tr("No runs yet. A run is one sharpening of one blade, cut and read "
+                                                         "from fresh to blunt.")
+                                                    : tr("No project is open. Open one (Ctrl+O) or start a new one from the "
+                                                         "menu at the top left."))
+                        : tr("%1 blades, %2 runs, %3 done").arg(trial.blades.size()).arg(trial.runs.size()).arg(done));
+    note_->setText(trial.runs.empty() ? QString() : tr("Choose a blade to see its own runs."));
+    glyph_->show_edge(std::nullopt, std::nullopt);
+    glyph_->setVisible(false);
+  } else {
+    const Blade& blade = trial.blades[std::size_t(index)];
+    const BladeTag& tag = blade_model_->tag(index);
+    run_model_->show_blade(blade.name);
+    title_->setText(tag.name);
+    facts_->setText(tag.steel + QStringLiteral(" · ") + tag.edge + QStringLiteral(" · ") + tag.state);
+    note_->setText(blade.note.empty() ? QString() : QString::fromStdString(blade.note));
+    glyph_->setVisible(true);
+    glyph_->show_edge(tag.geometry, tag.finish);
+  }
+  if (run_model_->rowCount()) runs_->selectRow(0);
+  to_bench_->setEnabled(run_model_->rowCount() > 0);
+  edit_run_->setEnabled(writable && run_model_->rowCount() > 0);
+}
+
+void RackView::choose_blade(int index) { blades_->setCurrentIndex(blade_model_->index(index)); }
+
+void RackView::start_blade() {
+  if (workbench_.has_project()) (new BladeEditor(workbench_, std::nullopt, this))->show();
+}
+
+void RackView::start_run() {
+  if (workbench_.trial().blades.empty()) return;
+  const auto index = std::size_t(std::max(0, blade_));
+  (new RunEditor(workbench_, std::nullopt, QString::fromStdString(workbench_.trial().blades[index].name), this))->show();
+}
+
+void RackView::edit_blade() {
+  if (blade_ >= 0) (new BladeEditor(workbench_, std::size_t(blade_), this))->show();
+}
+
+void RackView::edit_run(const QModelIndex& row) {
+  if (!row.isValid() || !workbench_.writable()) return;
+  const auto index = std::size_t(run_model_->run_at(row.row()));
+  (new RunEditor(workbench_, index, QString::fromStdString(workbench_.trial().runs[index].facts.blade), this))->show();
+}
+
+}  // namespace bq::ui

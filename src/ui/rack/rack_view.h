@@ -1,0 +1,45 @@
+#pragma once
+
+#include <QWidget>
+
+#include "ui/frame/workbench.h"
+
+class QLabel;
+class QListView;
+class QPushButton;
+class QTableView;
+
+namespace bq::ui {
+
+class BladeListModel;
+class EdgeGlyph;
+class RunTableModel;
+
+/// Station Rack: blades as tags on pegs, and what each has been through.
+class RackView : public QWidget {
+  Q_OBJECT
+ public:
+  explicit RackView(Workbench& workbench, QWidget* parent = nullptr);
+  void start_blade();
+  void start_run();
+  void choose_blade(int index);
+  [[nodiscard]] RunTableModel* run_model() const { return run_model_; }
+
+ private:
+  void reload();
+  void show_blade(int index);
+  void edit_blade();
+  void edit_run(const QModelIndex& row);
+
+  Workbench& workbench_;
+  BladeListModel* blade_model_;
+  RunTableModel* run_model_;
+  QListView* blades_;
+  QTableView* runs_;
+  QLabel *title_, *facts_, *note_;
+  EdgeGlyph* glyph_;
+  QPushButton *add_run_, *edit_blade_, *edit_run_, *to_bench_;
+  int blade_ = -1;  ///< -1: every run
+};
+
+}  // namespace bq::ui

@@ -1,0 +1,41 @@
+#pragma once
+
+#include <QDialog>
+#include <optional>
+
+#include "trial/trial.h"
+
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QSpinBox;
+
+namespace bq::ui {
+
+class EdgeGlyph;
+class Workbench;
+
+/// Adds a run or edits one: blade, edge on each side, micro-bevel, finish, medium, checkpoints. The
+/// glyph follows what is typed; a field that cannot be read says why beside it.
+class RunEditor : public QDialog {
+  Q_OBJECT
+ public:
+  RunEditor(Workbench& workbench, std::optional<std::size_t> index, const QString& blade, QWidget* parent);
+
+ private:
+  void read();
+  void keep();
+  void fill(const Run& run);
+  std::optional<double> angle(QLineEdit* field, QString& why) const;
+  Workbench& workbench_;
+  std::optional<std::size_t> index_;
+  QLineEdit *name_, *edge_left_, *edge_right_, *micro_left_, *micro_right_, *finish_, *checkpoints_, *block_;
+  QComboBox *blade_, *medium_, *mode_;
+  QSpinBox* each_;
+  QLabel* refusal_;
+  EdgeGlyph* glyph_;
+  std::optional<Run> read_;  ///< what the fields say, when all can be read
+  std::optional<Finish> finish_before_;  ///< sides that differ are kept unless the field is changed
+};
+
+}  // namespace bq::ui

@@ -1,0 +1,154 @@
+#include "ui/theme/theme.h"
+
+#include <QApplication>
+#include <QFontDatabase>
+#include <QLabel>
+#include <QPalette>
+#include <array>
+
+static void init_looks_resource() { Q_INIT_RESOURCE(looks); }
+
+namespace bq::ui {
+namespace {
+
+const Theme kChalk{ThemeName::chalk, "#f5f1e8", "#fcfaf5", "#1f2a33", "#434e57", "#cdc6b6",
+                   "#d3922a", "#1f1a10", "#ece0c6", "#a11f1b"};
+const Theme kSlate{ThemeName::slate, "#1d252c", "#252f38", "#f3eee4", "#c6cbcf", "#4a5660",
+                   "#e2a53f", "#1f1a10", "#3d3d33", "#ff8f86"};
+const Theme* current = &kChalk;
+
+QString style_sheet(const Theme& t) {
+  QString sheet = R"(
+    QWidget { color: %ink; }
+    QMainWindow, QDialog, #station { background: %ground; }
+    QToolTip { background: %panel; color: %ink; border: 1px solid %hairline; padding: 4px; }
+    QLineEdit, QPlainTextEdit, QSpinBox, QDoubleSpinBox, QComboBox {
+      background: %panel; border: 1px solid %hairline; border-radius: 3px; padding: 4px 6px;
+      selection-background-color: %ochre; selection-color: %on_ochre; min-height: 20px; }
+    QLineEdit:focus, QPlainTextEdit:focus, QSpinBox:focus, QDoubleSpinBox:focus, QComboBox:focus {
+      border: 2px solid %ochre; padding: 3px 5px; }
+    QLineEdit:disabled, QComboBox:disabled { color: %quiet; background: %ground; }
+    QComboBox QAbstractItemView { background: %panel; selection-background-color: %chosen; selection-color: %ink; }
+    QComboBox { padding-right: 20px; }
+    QComboBox::drop-down { border: none; width: 22px; }
+    QComboBox::down-arrow { image: url(:/looks/down-%name.svg); width: 10px; height: 6px; }
+    QAbstractSpinBox { padding-right: 20px; }
+    QAbstractSpinBox::up-button, QAbstractSpinBox::down-button { border: none; background: transparent; width: 20px;
+      subcontrol-origin: border; }
+    QAbstractSpinBox::up-button { subcontrol-position: top right; }
+    QAbstractSpinBox::down-button { subcontrol-position: bottom right; }
+    QAbstractSpinBox::up-arrow { image: url(:/looks/up-%name.svg); width: 10px; height: 6px; }
+    QAbstractSpinBox::down-arrow { image: url(:/looks/down-%name.svg); width: 10px; height: 6px; }
+    QPushButton { background: %panel; border: 1px solid %hairline; border-radius: 3px; padding: 5px 12px; min-height: 20px; }
+    QPushButton:hover { border-color: %quiet; }
+    QPushButton:focus { border: 2px solid %ochre; padding: 4px 11px; }
+    QPushButton:disabled { color: %quiet; background: %ground; }
+    QPushButton:checked { background: %chosen; border-color: %quiet; }
+    QPushButton#primary { background: %ochre; color: %on_ochre; border: 1px solid %ochre; font-weight: bold; }
+    QPushButton#primary:focus { border: 2px solid %ink; }
+    QPushButton#primary:disabled { background: %ground; color: %quiet; border-color: %hairline; }
+    QPushButton#flat { background: transparent; border: 1px solid transparent; }
+    QPushButton#flat:hover { border-color: %hairline; }
+    QPushButton#flat:focus { border: 2px solid %ochre; padding: 4px 11px; }
+    QTableView, QListView, QTreeView { background: %panel; alternate-background-color: %panel;
+      border: 1px solid %hairline; gridline-color: %hairline; outline: none;
+      selection-background-color: %chosen; selection-color: %ink; }
+    QListView:focus, QTableView:focus { border: 1px solid %ochre; }
+    QHeaderView { background: %panel; }
+    QHeaderView::section { background: %panel; color: %quiet; border: none; border-bottom: 1px solid %hairline; padding: 5px 6px; }
+    QTableCornerButton::section { background: %panel; border: none; }
+    QScrollBar:vertical { background: transparent; width: 10px; margin: 0; }
+    QScrollBar::handle:vertical { background: %hairline; border-radius: 4px; min-height: 24px; }
+    QScrollBar:horizontal { background: transparent; height: 10px; margin: 0; }
+    QScrollBar::handle:horizontal { background: %hairline; border-radius: 4px; min-width: 24px; }
+    QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
+    QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }
+    QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: none; }
+    QMenu { background: %panel; border: 1px solid %hairline; padding: 4px; }
+    QMenu::item { padding: 5px 28px 5px 12px; }
+    QMenu::item:selected { background: %chosen; }
+    QMenu::item:disabled { color: %quiet; }
+    QMenu::separator { height: 1px; background: %hairline; margin: 4px 8px; }
+    QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid %quiet; border-radius: 2px; background: %panel; }
+    QCheckBox::indicator:checked { background: %ochre; border-color: %ink; image: url(:/looks/tick.svg); }
+    QCheckBox:focus { color: %ink; text-decoration: underline; }
+    QProgressBar { background: %ground; border: 1px solid %hairline; border-radius: 2px; text-align: center; }
+    QProgressBar::chunk { background: %ochre; }
+    QLabel#quiet { color: %quiet; }
+    QLabel#caution { background: %panel; border: 1px solid %danger; border-left: 4px solid %danger; padding: 8px; }
+    QLabel#refusal { color: %danger; }
+    #hairline { background: %hairline; }
+  )";
+  sheet.replace(QLatin1String("%name"), t.name == ThemeName::chalk ? QLatin1String("chalk") : QLatin1String("slate"));
+  const std::array<std::pair<const char*, QColor>, 9> names{{{"%on_ochre", t.on_ochre},
+                                                             {"%ink", t.ink},
+                                                             {"%ground", t.ground},
+                                                             {"%panel", t.panel},
+                                                             {"%quiet", t.quiet},
+                                                             {"%hairline", t.hairline},
+                                                             {"%ochre", t.ochre},
+                                                             {"%chosen", t.chosen},
+                                                             {"%danger", t.danger}}};
+  for (const auto& [key, colour] : names) sheet.replace(QLatin1String(key), colour.name());
+  return sheet;
+}
+
+}  // namespace
+
+QColor Theme::series(int index) const {
+  // Told apart with any colour vision by lightness and hue; red and ochre are kept for other uses.
+  static const std::array<QColor, 6> on_chalk{"#1d5b9c", "#0d7566", "#7b3f98", "#5d4a1f", "#3c4650", "#2f7d9c"};
+  static const std::array<QColor, 6> on_slate{"#7db8f0", "#58c9b4", "#cf9ae6", "#d8c48a", "#c3ccd4", "#8fd3ea"};
+  const auto& colours = name == ThemeName::chalk ? on_chalk : on_slate;
+  return colours[std::size_t(index) % colours.size()];
+}
+
+const Theme& theme() { return *current; }
+
+void load_fonts() {
+  init_looks_resource();
+  QFontDatabase::addApplicationFont(QStringLiteral(":/looks/regular.otf"));
+  QFontDatabase::addApplicationFont(QStringLiteral(":/looks/bold.otf"));
+}
+
+QFont font_of(int pixels, bool bold) {
+  QFont font(QStringLiteral("BqSt"));
+  font.setPixelSize(pixels);
+  font.setBold(bold);
+  return font;
+}
+
+void apply_theme(QApplication& app, ThemeName name) {
+  current = name == ThemeName::chalk ? &kChalk : &kSlate;
+  const Theme& t = *current;
+  QPalette palette;
+  palette.setColor(QPalette::Window, t.ground);
+  palette.setColor(QPalette::Base, t.panel);
+  palette.setColor(QPalette::AlternateBase, t.panel);
+  palette.setColor(QPalette::Button, t.panel);
+  for (const auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText, QPalette::ToolTipText})
+    palette.setColor(role, t.ink);
+  palette.setColor(QPalette::PlaceholderText, t.quiet);
+  palette.setColor(QPalette::ToolTipBase, t.panel);
+  palette.setColor(QPalette::Highlight, t.chosen);
+  palette.setColor(QPalette::HighlightedText, t.ink);
+  palette.setColor(QPalette::Link, t.ink);
+  app.setPalette(palette);
+  app.setFont(font_of(kBody));
+  app.setStyleSheet(style_sheet(t));
+}
+
+QLabel* heading(const QString& text) {
+  auto* label = new QLabel(text);
+  label->setFont(font_of(kHeading, true));
+  return label;
+}
+
+QLabel* quiet_label(const QString& text) {
+  auto* label = new QLabel(text);
+  label->setObjectName(QStringLiteral("quiet"));
+  label->setWordWrap(true);
+  return label;
+}
+
+}  // namespace bq::ui

@@ -1,0 +1,42 @@
+#pragma once
+
+#include <QColor>
+#include <QFont>
+#include <QString>
+
+class QApplication;
+class QLabel;
+
+namespace bq::ui {
+
+enum class ThemeName { chalk, slate };
+
+/// The colours of one theme; nothing else in the window names a colour.
+struct Theme {
+  ThemeName name;
+  QColor ground;    ///< behind everything
+  QColor panel;     ///< lists, fields
+  QColor ink;       ///< text, at least 7:1 on ground and panel
+  QColor quiet;     ///< secondary text, at least 7:1 on ground
+  QColor hairline;
+  QColor ochre;     ///< the one thing to do
+  QColor on_ochre;  ///< text on it
+  QColor chosen;    ///< ground of the chosen row
+  QColor danger;    ///< only danger to people or data
+  /// Colour of the i-th steel; markers and line patterns go with it in the same order.
+  [[nodiscard]] QColor series(int index) const;
+};
+
+const Theme& theme();
+void apply_theme(QApplication& app, ThemeName name);
+/// Registers the embedded typeface; once, before the first window.
+void load_fonts();
+
+inline constexpr int kBody = 13, kHeading = 17, kFigure = 28, kHuge = 84;
+/// The program's typeface (B612, embedded under its own name) in pixels; its figures all have one width.
+QFont font_of(int pixels, bool bold = false);
+QLabel* heading(const QString& text);
+/// Secondary text that wraps.
+QLabel* quiet_label(const QString& text);
+
+}  // namespace bq::ui

@@ -1,0 +1,122 @@
+#include "ui/verdict/ranked_edge_delegate.h"
+
+#include <QPainter>
+#include <algorithm>
+#include <cmath>
+
+#include "quantity/number.h"
+#include "ui/glyph/edge_glyph.h"
+#include "workflow/sentences.h"
+
+namespace bq::ui {
+
+RankedEdgeModel::RankedEdgeModel(Workbench& workbench, QObject* parent) : QAbstractListModel(parent), workbench_(workbench) {}
+
+void RankedEdgeModel::show_edges(std::vector<RankedEdge> edges) {
+  beginResetModel();
+  edges_ = std::move(edges);
+  low_ = 1e300;
+  high_ = 1;
+  for (const auto& edge : edges_) {
+    low_ = std::min(low_, std::min(edge.life_low, edge.life_mean_low));
+    high_ = std::max(high_, edge.life_mean_high);
+  }
+  if (low_ > high_) low_ = 1, high_ = 10;
+  endResetModel();
+}
+
+int RankedEdgeModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : int(edges_.size()); }
+
+QString RankedEdgeModel::title(int row) const {
+  const RankedEdge& e = edge(row);
+  QString text = QString::fromStdString(e.steel.empty() ? "" : e.steel + ", ") +
+                 QString::fromStdString(print_angle(e.angle_deg, workbench_.display().angles));
+  if (e.finish_um) text += QStringLiteral(", %1 µm").arg(QString::fromStdString(print_number(*e.finish_um, 3)));
+  return text;
+}
+
+QVariant RankedEdgeModel::data(const QModelIndex& index, int role) const {
+  if (!index.isValid()) return {};
+  const RankedEdge& e = edge(index.row());
+  if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
+    return tr("%1: next edge at least %2 cuts").arg(title(index.row()), QString::fromStdString(print_cuts(e.life_low)));
+  if (role == Qt::ToolTipRole) {
+    QStringList lines{title(index.row())};
+    for (const auto& reason : e.reasons) lines << QString::fromStdString(reason);
+    return lines.join('\n');
+  }
+  return {};
+}
+
+double RankedEdgeModel::place(double life) const {
+  return std::clamp(std::log(life / low_) / std::max(1e-9, std::log(high_ / low_)), 0.0, 1.0);
+}
+
+QSize RankedEdgeDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const {
+  return {400, index.row() == 0 ? 132 : 70};
+}
+
+void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const {
+  const Theme& t = theme();
+  const auto* model = static_cast<const RankedEdgeModel*>(index.model());
+  const RankedEdge& edge = model->edge(index.row());
+  const bool first = index.row() == 0;
+  painter->save();
+  painter->setRenderHint(QPainter::Antialiasing);
+  const QRect box = option.rect;
+  if (option.state & QStyle::State_Selected) painter->fillRect(box, t.chosen);
+  painter->setPen(QPen(t.hairline, 1));
+  painter->drawLine(box.bottomLeft(), box.bottomRight());
+
+  const int glyph = first ? 76 : 42;
+  if (const auto geometry = EdgeGeometry::make(BevelAngles::symmetric(edge.angle_deg)))
+    paint_edge_glyph(*painter, QRectF(box.left() + 44, box.top() + 8, glyph, first ? 96 : 52), *geometry,
+                     edge.finish_um ? std::optional(Finish::both(*edge.finish_um)) : std::nullopt, t.ink);
+  painter->setFont(font_of(first ? kFigure : kBody, first));
+  painter->setPen(t.quiet);
+  painter->drawText(QRect(box.left() + 8, box.top() + 8, 34, 32), Qt::AlignLeft | Qt::AlignVCenter, QString::number(index.row() + 1));
+
+  const int left = box.left() + 44 + 84;
+  const int bar_left = left + (box.right() - left) * 46 / 100, bar_right = box.right() - 92;
+  const int text_width = bar_left - left - 14;
+  const auto line = [&](int y, int height, const QFont& font, const QColor& colour, const QString& text, int width) {
+    painter->setFont(font);
+    painter->setPen(colour);
+    painter->drawText(QRect(left, box.top() + y, width, height), Qt::AlignLeft | Qt::AlignVCenter,
+                      painter->fontMetrics().elidedText(text, Qt::ElideRight, width));
+  };
+  const QString reason = QString::fromStdString(edge.reasons.front());
+  if (first) {
+    line(10, 30, font_of(kHeading, true), t.ink, model->title(index.row()), text_width);
+    painter->setFont(font_of(15));
+    painter->setPen(t.ink);
+    painter->drawText(QRect(left, box.top() + 42, text_width, 46), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap,
+                      RankedEdgeModel::tr("next edge: at least %1 cuts").arg(QString::fromStdString(print_cuts(edge.life_low))));
+    line(100, 22, font_of(12), t.quiet, reason, box.right() - left - 8);
+  } else {
+    line(10, 22, font_of(15), t.ink, model->title(index.row()), text_width);
+    line(38, 20, font_of(12), t.quiet, reason, box.right() - left - 8);
+  }
+  // The life of the mean edge as a bar, the next edge's lower limit as a stroke.
+  const double y = box.top() + (first ? 46 : 22);
+  const auto x = [&](double life) { return bar_left + (bar_right - bar_left) * model->place(life); };
+  painter->setPen(QPen(t.hairline, 1));
+  painter->drawLine(QPointF(bar_left, y), QPointF(bar_right, y));
+  const QColor colour = t.series(model->workbench().steel_style(edge.steel));
+  painter->setPen(QPen(colour, 1.5, edge.tested ? Qt::SolidLine : Qt::DashLine));
+  painter->drawLine(QPointF(x(edge.life_low), y), QPointF(x(edge.life), y));
+  QColor fill = colour;
+  fill.setAlphaF(edge.tested ? 0.85F : 0.35F);
+  painter->setBrush(fill);
+  painter->setPen(QPen(colour, 1.2));
+  const double half = first ? 9 : 5;
+  painter->drawRect(QRectF(x(edge.life_mean_low), y - half, std::max(2.0, x(edge.life_mean_high) - x(edge.life_mean_low)), 2 * half));
+  painter->setPen(QPen(t.ink, 2));
+  painter->drawLine(QPointF(x(edge.life_low), y - half - 3), QPointF(x(edge.life_low), y + half + 3));
+  painter->setFont(font_of(first ? kHeading : kBody, true));
+  painter->setPen(t.ink);
+  painter->drawText(QRectF(bar_right + 6, y - 12, 84, 24), Qt::AlignRight | Qt::AlignVCenter, QString::fromStdString(print_cuts(edge.life)));
+  painter->restore();
+}
+
+}  // namespace bq::ui

@@ -1,0 +1,51 @@
+#pragma once
+
+#include <optional>
+#include <string>
+#include <utility>
+#include <vector>
+
+#include "bluntness/life_model.h"
+#include "bluntness/matching.h"
+#include "bluntness/recommendation.h"
+
+namespace bq {
+
+/// What is asked of the runs together.
+struct LifeQuestion {
+  double threshold = 0;                      ///< in the trial's unit
+  std::string medium;                        ///< empty: the one with most runs
+  std::optional<MatchQuestion> match;        ///< empty: the first two steels, mid angle
+  std::optional<RecommendLimits> recommend;  ///< empty: no ranking wanted
+};
+
+/// A line of life against angle at the middle finish, for one steel.
+struct LifeLine {
+  std::string steel;
+  std::vector<double> angle_deg, life, low, high;
+};
+
+/// Everything the life and matching pages and the verdict show, from one go.
+struct LifeFindings {
+  LifeQuestion question;                      ///< with medium and match filled in
+  std::vector<std::pair<std::string, int>> media;
+  LifeTable table;                            ///< of the medium
+  std::optional<LifeModel> model;
+  std::string why_not;                        ///< when there is no model
+  std::vector<LifeLine> lines;
+  /// Slope −1 in ln tan θ through the middle of the data: what wear geometry alone predicts.
+  LifeLine pure_geometry;
+  std::optional<MatchAnswer> match;
+  std::string match_refusal;
+  std::optional<Recommendation> recommendation;
+  std::string recommend_refusal;
+};
+
+/// Pure and slow enough for a worker (some milliseconds for 50 runs). `facts` may come without
+/// readings; `fits` are those of its runs, in order.
+LifeFindings find_life(const Trial& facts, const std::vector<RunFit>& fits, const LifeQuestion& question);
+
+/// The angle effect in a sentence, with the share geometry explains.
+std::string angle_sentence(const LifeFindings& findings);
+
+}  // namespace bq
