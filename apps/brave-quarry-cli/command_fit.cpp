@@ -67,13 +67,7 @@ Json describe(const bq::RunFit& fit, const std::optional<bq::CutsToThreshold>& c
 }  // namespace
 
 int run_fit(const FitOptions& options) {
-  bq::CurveOptions curve;
-  curve.robust = options.robust;
-  if (options.model != "best") {
-    curve.model = bq::parse_curve_model(options.model);
-    if (!curve.model)
-      throw CommandEnd(kUsage, "--model " + options.model + ": power, linear, wear-area, two-phase or best");
-  }
+  const bq::CurveOptions curve = curve_options_from(options.model, options.robust);
   bq::Trial trial = trial_from(options.source, options.skip_bad);
   // "3x" speaks of all runs, so the threshold is found before one run is picked.
   auto fits = fits_of(trial, curve);

@@ -46,8 +46,7 @@ std::optional<std::pair<bq::MatchQuestion, bq::MatchAnswer>> matching(const bq::
 int run_life(const LifeOptions& options) {
   const bq::LifeSpec spec = spec_of(options);
   const bq::Trial trial = trial_from(options.source, options.skip_bad);
-  bq::CurveOptions curve;
-  curve.robust = options.robust;
+  const bq::CurveOptions curve = curve_options_from(options.model, options.robust);
   const auto fits = fits_of(trial, curve);
   const bq::Threshold threshold = threshold_from(options.threshold, trial, fits);
   bq::LifeTable table = bq::life_table(trial, fits, threshold.value, options.level);

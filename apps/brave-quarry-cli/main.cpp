@@ -80,6 +80,7 @@ void add_life(CLI::App& app, int& exit_code) {
   command->add_option("--ratio", options->ratio, "life wished as a multiple")->check(CLI::PositiveNumber);
   command->add_option("--level", options->level, "of intervals")->check(CLI::Range(0.5, 0.9999));
   command->add_option("--medium", options->medium, "only runs in this medium");
+  command->add_option("--model", options->model, "of the blunting curves: power, linear, wear-area, two-phase or best");
   command->add_flag("--robust", options->robust, "Huber loss in the curve fits");
   command->add_flag("--skip-bad", options->skip_bad, "take the good rows, report the others");
   command->add_flag("--json", options->json, "answer as JSON");

@@ -38,6 +38,16 @@ bq::SourceResult tables_from(const std::vector<std::string>& paths, bool skip_ba
   return result;
 }
 
+bq::CurveOptions curve_options_from(const std::string& model, bool robust) {
+  bq::CurveOptions options;
+  options.robust = robust;
+  if (model == "best") return options;
+  options.model = bq::parse_curve_model(model);
+  if (!options.model)
+    throw CommandEnd(kUsage, "--model " + model + ": power, linear, wear-area, two-phase or best");
+  return options;
+}
+
 std::vector<bq::RunFit> fits_of(const bq::Trial& trial, const bq::CurveOptions& options) {
   bq::stats::Work work;
   work.workers = bq::stats::core_count();

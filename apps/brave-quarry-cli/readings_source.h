@@ -12,6 +12,9 @@ bq::Trial trial_from(const std::string& source, bool skip_bad);
 /// The same for tables to import; `skipped` counts rows left out.
 bq::SourceResult tables_from(const std::vector<std::string>& paths, bool skip_bad);
 
+/// "best" or a model's name; throws CommandEnd with usage for anything else.
+bq::CurveOptions curve_options_from(const std::string& model, bool robust);
+
 /// Fits every run on all cores.
 std::vector<bq::RunFit> fits_of(const bq::Trial& trial, const bq::CurveOptions& options);
 

@@ -1,0 +1,137 @@
+// The command line as a person or a script runs it: exit codes, JSON keys, refusals.
+#include <gtest/gtest.h>
+#include <sys/wait.h>
+
+#include <cstdlib>
+#include <nlohmann/json.hpp>
+
+#include "store/project_file.h"
+#include "support.h"
+
+using namespace bq;
+using Json = nlohmann::json;
+
+namespace {
+
+struct Answer {
+  int code = -1;
+  std::string out, err;
+  [[nodiscard]] Json json() const { return Json::parse(out); }
+};
+
+Answer run(const std::string& arguments) {
+  const test::Folder folder;
+  const auto out = folder / "out", err = folder / "err";
+  const int status = std::system((std::string(BQ_CLI) + " " + arguments + " >" + out.string() + " 2>" + err.string()).c_str());
+  return {WEXITSTATUS(status), test::read_file(out), test::read_file(err)};
+}
+
+const std::string kDemo = BQ_SOURCE_DIR "/demo/fernmoor.csv";
+
+}  // namespace
+
+TEST(CommandLine, FitGivesEveryFixedKey) {
+  const Answer answer = run("fit " + kDemo + " --threshold 450gf --bootstrap 50 --seed 3 --json");
+  ASSERT_EQ(answer.code, 0) << answer.err;
+  const Json json = answer.json();
+  EXPECT_EQ(json["threshold"], (Json{{"value", 450.0}, {"unit", "gf"}}));
+  ASSERT_EQ(json["runs"].size(), 54u);
+  for (const auto& item : json["runs"]) {
+    for (const char* key : {"run", "model", "parameters", "sigma_log", "aicc", "n", "converged", "early_collapse", "cuts_to_threshold", "bootstrap"})
+      EXPECT_TRUE(item.contains(key)) << key;
+    for (const char* key : {"estimate", "low", "high", "level", "censored"})
+      EXPECT_TRUE(item["cuts_to_threshold"].contains(key)) << key;
+    EXPECT_EQ(item["bootstrap"]["refits"], 50);
+  }
+  EXPECT_EQ(run("fit " + kDemo + " --bootstrap 50 --seed 3 --threads 1 --json").out,
+            run("fit " + kDemo + " --bootstrap 50 --seed 3 --threads 5 --json").out);
+}
+
+TEST(CommandLine, LifeGivesEveryFixedKeyAndTheMatchingAngle) {
+  const Answer answer = run("life " + kDemo + " --threshold 450gf --terms steel,angle,finish --medium 'rubberised coir mat 8 mm' "
+                            "--match-angle 'Marl Tough@18:Fenland Plain' --json");
+  ASSERT_EQ(answer.code, 0) << answer.err;
+  const Json json = answer.json();
+  EXPECT_EQ(json["n"], 48);
+  EXPECT_EQ(json["censored"], 2);
+  EXPECT_EQ(json["left_censored"], 0);
+  std::vector<std::string> names;
+  for (const auto& c : json["coefficients"]) names.push_back(c["name"]);
+  EXPECT_EQ(names, (std::vector<std::string>{"(intercept)", "steel[Fenland Plain]", "steel[Marl Tough]", "ln tan angle", "ln finish"}));
+  for (const char* key : {"angle_deg", "low", "high", "difference", "extrapolated", "method"}) EXPECT_TRUE(json["match"].contains(key)) << key;
+  EXPECT_LT(json["match"]["low"], json["match"]["angle_deg"]);
+  EXPECT_GT(json["sigma"], json["sigma_ml"]);
+  const Json finish = run("life " + kDemo + " --threshold 450gf --match-finish 'Marl Tough@6:Fenland Plain' --json").json();
+  EXPECT_TRUE(finish["match"].contains("finish_um"));
+  // Every run censored: an answer of its own, still JSON.
+  const Answer none = run("life " + kDemo + " --threshold 99999gf --json");
+  EXPECT_EQ(none.code, 5);
+  EXPECT_TRUE(none.json()["coefficients"].empty());
+}
+
+TEST(CommandLine, ImportExportCheckGoRound) {
+  const test::Folder folder;
+  const std::string project = (folder / "p.bquarry").string(), csv = (folder / "o.csv").string();
+  const Answer imported = run("import " + project + " " + kDemo + " --json");
+  EXPECT_EQ(imported.json(), (Json{{"runs", 54}, {"readings", 1611}, {"skipped", 0}}));
+  EXPECT_EQ(run("check " + project + " --json").json(), (Json{{"ok", true}, {"problems", Json::array()}}));
+  EXPECT_EQ(run("export " + project + " --to " + csv).code, 0);
+  EXPECT_EQ(test::read_file(csv), test::read_file(kDemo));
+  EXPECT_EQ(run("fit " + project + " --json").out, run("fit - --json < " + kDemo).out);
+  EXPECT_EQ(run("export " + project + " --to " + (folder / "o.json").string()).code, 0);
+  EXPECT_EQ(Json::parse(test::read_file(folder / "o.json"))["runs"].size(), 54u);
+  EXPECT_EQ(run("import " + project + " " + kDemo).code, 3);  // the runs are there already
+  EXPECT_EQ(run("export " + project + " --to /proc/nowhere/o.csv").code, 4);
+  EXPECT_EQ(run("export " + project + " --to o.doc").code, 2);
+}
+
+TEST(CommandLine, RefusesBadTablesAndWritesNothing) {
+  const test::Folder folder;
+  const auto bad = folder.write("bad.csv", "run,cuts,reading,unit\nA,0,5,gf\nA,x,5,gf\nA,9,-1,gf\n");
+  const auto project = folder / "p.bquarry";
+  const Answer refused = run("import " + project.string() + " " + bad.string());
+  EXPECT_EQ(refused.code, 3);
+  EXPECT_NE(refused.err.find(bad.string() + ":3:3: cuts"), std::string::npos);
+  EXPECT_NE(refused.err.find(bad.string() + ":4:5: a reading"), std::string::npos);
+  EXPECT_FALSE(std::filesystem::exists(project));
+  const Answer skipped = run("import " + project.string() + " " + bad.string() + " --skip-bad --json");
+  EXPECT_EQ(skipped.json(), (Json{{"runs", 1}, {"readings", 1}, {"skipped", 2}}));
+  EXPECT_EQ(run("fit " + bad.string() + " --json").code, 3);
+  EXPECT_EQ(run("fit " + (folder / "none.csv").string()).code, 4);
+  EXPECT_EQ(run("check " + folder.write("x.bquarry", "hello").string()).code, 3);
+}
+
+TEST(CommandLine, WrongUsageIsTwo) {
+  for (const char* arguments : {"", "fit", "frobnicate", "fit x --model cubic", "life x --interactions steel"})
+    EXPECT_EQ(run(arguments).code, 2) << arguments;
+  EXPECT_EQ(run("fit " + kDemo + " --model cubic").code, 2);
+  EXPECT_EQ(run("fit " + kDemo + " --threshold 450").code, 0);  // a bare number is in the table's unit
+  EXPECT_EQ(run("fit " + kDemo + " --threshold 5mm").code, 2);
+  EXPECT_EQ(run("fit " + kDemo + " --run Nobody").code, 2);
+  EXPECT_EQ(run("life " + kDemo + " --match-angle 'Marl Tough@95:Fenland Plain'").code, 2);
+  EXPECT_EQ(run("life " + kDemo + " --terms steel,colour").code, 3);
+  EXPECT_EQ(run("--help").code, 0);
+}
+
+TEST(CommandLine, RecommendRanksWithReasons) {
+  const test::Folder folder;
+  const auto limits = folder.write("limits.json", R"({"threshold": "450 gf", "largest_angle_deg": 16, "mood": 1})");
+  const Answer answer = run("recommend " + kDemo + " --limits " + limits.string() + " --json");
+  ASSERT_EQ(answer.code, 0) << answer.err;
+  EXPECT_NE(answer.err.find("\"mood\" is not known"), std::string::npos);
+  const Json json = answer.json();
+  for (const auto& edge : json["ranked"]) {
+    for (const char* key : {"steel", "angle_deg", "finish_um", "life", "life_low", "force_N", "damage_ratio", "reasons", "evidence_runs"})
+      EXPECT_TRUE(edge.contains(key)) << key;
+    EXPECT_LE(edge["angle_deg"], 16);
+  }
+  EXPECT_TRUE(json["next_best_run"].contains("steel"));
+  EXPECT_EQ(run("recommend " + kDemo + " --limits " + folder.write("l.json", "[1]").string()).code, 3);
+}
+
+TEST(CommandLine, SimulateIsSeeded) {
+  const std::string recipe = BQ_SOURCE_DIR "/demo/fernmoor.json";
+  EXPECT_EQ(run("simulate " + recipe + " --seed 20263").out, test::read_file(kDemo));
+  EXPECT_NE(run("simulate " + recipe + " --seed 2").out, test::read_file(kDemo));
+  EXPECT_EQ(run("simulate " + kDemo).code, 3);
+}

@@ -1,0 +1,57 @@
+#include "support.h"
+
+#include <unistd.h>
+
+#include <atomic>
+#include <fstream>
+#include <iostream>
+#include <sstream>
+
+#include "workflow/demo_project.h"
+#include "workflow/source.h"
+
+namespace bq::test {
+namespace fs = std::filesystem;
+
+Folder::Folder() {
+  static std::atomic<int> count{0};
+  path_ = fs::temp_directory_path() / ("bq-test-" + std::to_string(getpid()) + "-" + std::to_string(count++));
+  fs::create_directories(path_);
+}
+
+Folder::~Folder() {
+  std::error_code ignored;
+  fs::permissions(path_, fs::perms::owner_all, ignored);
+  fs::remove_all(path_, ignored);
+}
+
+fs::path Folder::write(const std::string& name, const std::string& bytes) const {
+  std::ofstream(path_ / name, std::ios::binary) << bytes;
+  return path_ / name;
+}
+
+std::string read_file(const fs::path& path) {
+  std::ifstream in(path, std::ios::binary);
+  return {std::istreambuf_iterator<char>(in), {}};
+}
+
+TableResult table(const std::string& csv, bool skip_bad) {
+  std::istringstream in(csv);
+  ReadingsTableReader reader({skip_bad});
+  reader.read(in, "t.csv");
+  return reader.finish();
+}
+
+std::string demo_recipe() { return read_file(BQ_SOURCE_DIR "/demo/fernmoor.json"); }
+
+Trial demo_trial() {
+  return read_tables({BQ_SOURCE_DIR "/demo/fernmoor.csv"}, std::cin).trial;
+}
+
+fs::path demo_project(const Folder& folder) {
+  const auto path = folder / "demo.bquarry";
+  make_demo_project(path, *parse_recipe(demo_recipe()), demo_trial());
+  return path;
+}
+
+}  // namespace bq::test

@@ -1,0 +1,37 @@
+#pragma once
+
+#include <filesystem>
+#include <string>
+#include <vector>
+
+#include "bluntness/checkpoint_table.h"
+#include "store/readings_table.h"
+#include "trial/trial.h"
+
+namespace bq::test {
+
+/// A folder of its own that goes away with the test.
+class Folder {
+ public:
+  Folder();
+  ~Folder();
+  [[nodiscard]] std::filesystem::path operator/(const std::string& name) const { return path_ / name; }
+  std::filesystem::path write(const std::string& name, const std::string& bytes) const;
+
+ private:
+  std::filesystem::path path_;
+};
+
+std::string read_file(const std::filesystem::path& path);
+
+/// Reads a table from text; its name in messages is "t.csv".
+TableResult table(const std::string& csv, bool skip_bad = false);
+
+/// The demo's recipe and table.
+std::string demo_recipe();
+Trial demo_trial();
+
+/// A project made from the demo, with its planned runs.
+std::filesystem::path demo_project(const Folder& folder);
+
+}  // namespace bq::test

@@ -1,0 +1,16 @@
+#include <gtest/gtest.h>
+
+#include <QApplication>
+#include <cstdlib>
+
+#include "ui/theme/theme.h"
+
+int main(int argc, char** argv) {
+  setenv("QT_QPA_PLATFORM", "offscreen", 0);  // discovery runs this program right after linking
+  QApplication app(argc, argv);
+  QApplication::setStyle(QStringLiteral("Fusion"));
+  bq::ui::load_fonts();
+  bq::ui::apply_theme(app, bq::ui::ThemeName::chalk);
+  testing::InitGoogleTest(&argc, argv);
+  return RUN_ALL_TESTS();
+}
