@@ -74,7 +74,7 @@ std::optional<CurveBootstrap> bootstrap_curve(const CurveFit& fit,
         drawn.mean_log[c] = fitted_log[c] + shift + sum / m;
       }
       const CurveSolution again = resolve_curve(fit.curve, drawn);
-      if (!again.converged) continue;
+      if (!std::isfinite(again.between_sum)) continue;
       const Curve& curve = again.curve;
       if (curve.at(0) >= options.threshold) lives[refit] = 0;
       else if (const auto n = curve.reaches(options.threshold, table.last_cuts())) lives[refit] = *n;

@@ -16,6 +16,23 @@ bool shows_early_collapse(const CurveFit& fit) {
   return p[1] >= 0.5 * p[0] && 3 * p[2] <= 0.1 * fit.last_cuts;
 }
 
+/// Overdispersion counts as far as the data show it: its one-sided lower limit at this level.
+constexpr double kSureShare = 0.8;
+
+/// How far a rival leads the power fit in AICc, its likelihood part divided by the rival's
+/// overdispersion: readings of one checkpoint share its scatter and are not independent witnesses.
+/// Without clear scatter between checkpoints this is the plain difference.
+double lead(const CurveFit& power, const CurveFit& rival) {
+  const double likelihood = power.readings * std::log(power.sum_of_squares / std::max(rival.sum_of_squares, 1e-300));
+  const double penalty = (rival.aicc - power.aicc) + likelihood;  // of the rival over power
+  const int between_dof = rival.checkpoints - rival.parameters();
+  double overdispersion = 1;
+  if (between_dof > 0 && rival.checkpoint_variance > 0)
+    overdispersion = std::max(1.0, rival.between_sum / between_dof / std::max(rival.within_variance, 1e-300) /
+                                       stats::f_quantile(kSureShare, between_dof, rival.readings - rival.checkpoints));
+  return likelihood / overdispersion - penalty;
+}
+
 Checked<ChosenCurve> choose(const CheckpointTable& table, std::optional<CurveModel> wanted) {
   if (wanted) {
     auto fit = fit_curve(*wanted, table);
@@ -35,10 +52,17 @@ Checked<ChosenCurve> choose(const CheckpointTable& table, std::optional<CurveMod
   const auto best = std::min_element(
       chosen.candidates.begin(), chosen.candidates.end(),
       [](const CurveFit& a, const CurveFit& b) { return a.aicc < b.aicc; });
+  chosen.fit = *best;
   const CurveFit& first = chosen.candidates.front();
-  const bool keep_power =
-      first.curve.model == CurveModel::power && !(best->aicc < first.aicc - kAiccLead);
-  chosen.fit = keep_power ? first : *best;
+  if (first.curve.model == CurveModel::power) {
+    chosen.fit = first;
+    double largest = kAiccLead;
+    for (const auto& rival : chosen.candidates)
+      if (const double l = lead(first, rival); l > largest) {
+        largest = l;
+        chosen.fit = rival;
+      }
+  }
   chosen.early_collapse = shows_early_collapse(chosen.fit);
   return chosen;
 }

@@ -31,7 +31,8 @@ struct ChosenCurve {
 };
 
 /// A rival must lead the power model by more than this in AICc to be chosen (DOMAIN §6: always
-/// following the smallest AICc costs coverage).
+/// following the smallest AICc costs coverage). Where there is scatter between checkpoints the
+/// likelihood's part of the lead is divided by the overdispersion (quasi-AICc, Lebreton et al. 1992).
 inline constexpr double kAiccLead = 6.0;
 
 /// Fits and chooses. `readings` sorted by cuts. Refused ("not enough to fit …") as fit_curve.

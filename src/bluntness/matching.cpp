@@ -102,8 +102,11 @@ Checked<MatchAnswer> match(const LifeModel& model, const MatchQuestion& question
     const auto ends = stats::profile_interval(
         [&](double at) { return model.deviance(c0 + at * c1, wished); }, x,
         std::clamp(standard_error / 2, 1e-9, 0.5), x_min, x_max, cutoff);
-    if (ends.low) answer.low = from_x(question.kind, *ends.low);
-    if (ends.high) answer.high = from_x(question.kind, *ends.high);
+    // Where the effect itself is uncertain the values not ruled out come back beyond an end; then
+    // that side has no honest end.
+    const auto deviance_at = [&](double at) { return model.deviance(c0 + at * c1, wished); };
+    if (ends.low && deviance_at(x_min) > cutoff) answer.low = from_x(question.kind, *ends.low);
+    if (ends.high && deviance_at(x_max) > cutoff) answer.high = from_x(question.kind, *ends.high);
   }
   const Range to_range = tested_range(model, question.kind, question.to);
   answer.tested_low = to_range.low;

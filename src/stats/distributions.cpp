@@ -1,5 +1,6 @@
 #include "stats/distributions.h"
 
+#include <boost/math/distributions/fisher_f.hpp>
 #include <boost/math/distributions/normal.hpp>
 #include <boost/math/distributions/students_t.hpp>
 #include <cmath>
@@ -13,6 +14,10 @@ constexpr double kLogRootTwoPi = 0.91893853320467274178;
 
 double t_quantile(double probability, double degrees_of_freedom) {
   return boost::math::quantile(boost::math::students_t(degrees_of_freedom), probability);
+}
+
+double f_quantile(double probability, double numerator_dof, double denominator_dof) {
+  return boost::math::quantile(boost::math::fisher_f(numerator_dof, denominator_dof), probability);
 }
 
 double t_two_sided_p(double t, double degrees_of_freedom) {

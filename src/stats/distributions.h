@@ -6,6 +6,9 @@ namespace bq::stats {
 /// degrees_of_freedom > 0.
 double t_quantile(double probability, double degrees_of_freedom);
 
+/// Quantile of Fisher's F.
+double f_quantile(double probability, double numerator_dof, double denominator_dof);
+
 /// Two-sided p value of a t statistic.
 double t_two_sided_p(double t, double degrees_of_freedom);
 

@@ -106,7 +106,7 @@ CsvReader::Outcome CsvReader::next() {
   record_ = {};
   // Find the end of the record: a line end outside quotes.
   std::size_t scanned = 0;
-  std::size_t first_open = npos;
+  std::size_t first_open = npos, closed = npos;
   bool quoted = false;
   std::size_t length = npos;
   while (length == npos) {
@@ -116,8 +116,14 @@ CsvReader::Outcome CsvReader::next() {
       const auto limit = newline == npos ? unread.size() : newline;
       const auto quote = unread.substr(0, limit).find('"', scanned);
       if (quote != npos) {
-        quoted = true;
-        first_open = quote;
+        // A quote opens only at the start of a cell; elsewhere it is refused when the cells are split.
+        const char before = quote == 0 ? '\0' : unread[quote - 1];
+        const bool cell_start = quote == 0 || (separator_ ? before == separator_
+                                                          : before == ',' || before == ';' || before == '\t');
+        if (cell_start || closed == quote) {
+          quoted = true;
+          if (cell_start) first_open = quote;
+        }
         scanned = quote + 1;
         continue;
       }
@@ -131,6 +137,7 @@ CsvReader::Outcome CsvReader::next() {
       if (quote != npos) {
         quoted = false;
         scanned = quote + 1;
+        closed = scanned;  // a quote right here would be a doubled one
         continue;
       }
       scanned = unread.size();

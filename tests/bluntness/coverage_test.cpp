@@ -102,7 +102,7 @@ TEST(Coverage, OfTheProfileIntervalWithoutCheckpointScatter) {
 }
 
 TEST(Coverage, OfTheMatchingAngleAlsoWithAQuarterCensored) {
-  for (const double censor_at : {1e9, 780.0}) {
+  for (const double censor_at : {1e9, 950.0}) {
     double censored = 0;
     const Coverage coverage = matching_coverage(censor_at, 600, censored);
     std::printf("coverage of the matching angle, %.0f %% censored: %.1f %% of %d\n", 100 * censored,
@@ -120,7 +120,7 @@ TEST(Coverage, CountingCensoredRunsAsFailuresBiasesTheSlope) {
   const int trials = 300;
   for (int trial = 0; trial < trials; ++trial) {
     double truth = 0;
-    LifeTable table = simulated_life(std::uint64_t(trial) + 5000, 780, truth);
+    LifeTable table = simulated_life(std::uint64_t(trial) + 5000, 950, truth);
     const auto slope = [](const LifeTable& t) {
       const auto model = LifeModel::fit(t, {{"steel", "angle"}, {}, 0.95});
       return model->coefficients()[2].estimate;

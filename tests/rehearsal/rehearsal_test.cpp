@@ -14,7 +14,7 @@ TEST(Rehearsal, TheDemoTableIsWhatTheRecipeGives) {
   const auto recipe = parse_recipe(test::demo_recipe());
   ASSERT_TRUE(recipe.ok()) << recipe.refusal().reason;
   std::ostringstream made;
-  write_readings_csv(play(*recipe, 20263), made);
+  write_readings_csv(play(*recipe, 20299), made);
   EXPECT_EQ(made.str(), test::read_file(BQ_SOURCE_DIR "/demo/fernmoor.csv"));
 }
 

@@ -31,7 +31,7 @@ TEST(Stats, DistributionsAgreeWithTables) {
   EXPECT_NEAR(normal_log_survival(0), std::log(0.5), 1e-14);
   // Far out, against the continued fraction's leading terms and across the switch at 20.
   EXPECT_NEAR(normal_log_survival(19.999), normal_log_survival(20.001) + 0.002 * normal_hazard(20), 1e-6);
-  EXPECT_NEAR(normal_hazard(30), 30.0332229, 1e-5);
+  EXPECT_NEAR(normal_hazard(30), 30.0332591, 1e-6);
   EXPECT_NEAR(aicc(-10, 3, 12), 26 + 24.0 / 8, 1e-12);
   EXPECT_TRUE(std::isinf(aicc(-10, 3, 4)));
 }
@@ -220,7 +220,7 @@ TEST(Parallel, EveryPieceRunsOnceAndAStopIsHeard) {
 
 TEST(Random, IsTheSameOnEveryMachineAndLooksNormal) {
   Random random(42, 7);
-  EXPECT_EQ(random.next(), 17009165867026404902ULL);  // recorded on amd64; integers only, so exact anywhere
+  EXPECT_EQ(random.next(), 9575585145373591810ULL);  // recorded on amd64; integers only, so exact anywhere
   double sum = 0, squares = 0;
   const int n = 100000;
   for (int i = 0; i < n; ++i) {

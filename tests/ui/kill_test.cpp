@@ -70,7 +70,8 @@ TEST(Kill, NoReadingShownAsKeptIsLost) {
   const auto project = ProjectFile::open(path, ProjectFile::Access::write);
   EXPECT_TRUE(project.check().empty());
   std::multiset<double> stored;
-  for (const auto& reading : project.load().runs[0].readings) stored.insert(reading.value);
+  const Trial loaded = project.load();
+  for (const auto& reading : loaded.runs[0].readings) stored.insert(reading.value);
   for (const double value : kept) EXPECT_EQ(stored.count(value), 1u) << value;
   EXPECT_GE(with_readings, 45);
   EXPECT_LE(stored.size(), kept.size() + 50);  // at most the one under way each time

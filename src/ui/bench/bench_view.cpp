@@ -48,7 +48,6 @@ BenchView::BenchView(Workbench& workbench, QWidget* parent)
     show_step();
     setFocus();
   });
-  connect(entry_, &QLineEdit::returnPressed, this, &BenchView::keep_entry);
   connect(strip_, &CheckpointStrip::reading_clicked, this, &BenchView::ask_exclude);
   connect(plot_, &PlotView::threshold_dragged, &workbench_, &Workbench::drag_threshold);
   connect(plot_, &PlotView::threshold_dropped, &workbench_, &Workbench::drop_threshold);
@@ -369,9 +368,7 @@ void BenchView::ask_exclude(int reading) {
 void BenchView::keyPressEvent(QKeyEvent* event) {
   if (event->isAutoRepeat()) return;  // a key held by a wet glove is one press
   switch (event->key()) {
-    case Qt::Key_Space:
-    case Qt::Key_Return:
-    case Qt::Key_Enter: confirm(); return;
+    case Qt::Key_Space: confirm(); return;
     case Qt::Key_X:
       if (run()) ask_exclude(int(run()->readings.size()) - 1);
       return;
@@ -389,14 +386,19 @@ void BenchView::keyPressEvent(QKeyEvent* event) {
 bool BenchView::eventFilter(QObject* watched, QEvent* event) {
   if (watched == entry_ && event->type() == QEvent::KeyPress) {
     const auto* key = static_cast<QKeyEvent*>(event);
-    if (key->isAutoRepeat() && (key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter)) return true;
+    // Taken here and not passed on: the same press must not reach the Bench as a second key.
+    if (key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter) {
+      if (!key->isAutoRepeat()) keep_entry();
+      return true;
+    }
     if (key->key() == Qt::Key_X && entry_->text().isEmpty()) {
       if (run()) ask_exclude(int(run()->readings.size()) - 1);
       return true;
     }
     // Ctrl+Z in an empty field undoes the last entry, not the field.
-    if (key->matches(QKeySequence::Undo) && entry_->text().isEmpty()) {
-      workbench_.undo();
+    if (entry_->text().isEmpty() && key->modifiers().testFlag(Qt::ControlModifier) && key->key() == Qt::Key_Z) {
+      if (key->modifiers().testFlag(Qt::ShiftModifier)) workbench_.redo();
+      else workbench_.undo();
       return true;
     }
   }

@@ -182,7 +182,7 @@ void CurvesPage::reload_table() {
   std::vector<QStringList> rows;
   std::vector<int> indices;
   int reached = 0, censored = 0, dull = 0, unfit = 0;
-  for (std::size_t i = 0; i < fits->size(); ++i) {
+  for (std::size_t i = 0; i < fits->size() && i < trial.runs.size(); ++i) {
     const RunFit& fit = (*fits)[i];
     if (!medium_.empty() && trial.runs[i].facts.medium != medium_) continue;
     if (fit.readings.empty()) continue;

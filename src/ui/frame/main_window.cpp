@@ -134,8 +134,8 @@ void MainWindow::make_shortcuts() {
   for (int i = 0; i < int(kStations.size()); ++i)
     key(QKeySequence(Qt::CTRL | Qt::Key(Qt::Key_1 + i)), [this, i] { go_to(kStations[std::size_t(i)]); });
   key(QKeySequence(Qt::CTRL | Qt::Key_K), [this] { open_palette(); });
-  key(QKeySequence::Undo, [this] { workbench_.undo(); });
-  key(QKeySequence::Redo, [this] { workbench_.redo(); });
+  key(QKeySequence(Qt::CTRL | Qt::Key_Z), [this] { workbench_.undo(); });
+  key(QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z), [this] { workbench_.redo(); });
   key(QKeySequence(Qt::CTRL | Qt::Key_Y), [this] { workbench_.redo(); });
   key(QKeySequence::Open, [this] { ask_open(); });
   key(QKeySequence(Qt::CTRL | Qt::Key_T), [this] { toggle_theme(); });

@@ -32,6 +32,7 @@ void Workbench::open(const QString& path) {
   session_.reset();  // a project is open for writing once only, also by this window
   current_run_ = -1;
   dragged_.reset();
+  emit changed();
   opening_.ask(
       [path](const std::stop_token&) {
         auto out = std::make_shared<Opening>();
@@ -47,7 +48,6 @@ void Workbench::open(const QString& path) {
       [this](const std::shared_ptr<Opening>& out) {
         emit progress({}, 0, 0);
         if (!out->session) {
-          emit changed();
           emit refused(out->refusal);
           return;
         }

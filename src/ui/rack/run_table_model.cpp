@@ -58,6 +58,7 @@ QString RunTableModel::text(const Run& run, std::size_t index, int column) const
 QVariant RunTableModel::data(const QModelIndex& index, int role) const {
   if (!index.isValid()) return {};
   const auto run_index = std::size_t(rows_[std::size_t(index.row())]);
+  if (run_index >= workbench_.trial().runs.size()) return {};  // between a change and its reload
   const Run& run = workbench_.trial().runs[run_index];
   const bool number = index.column() >= readings;
   if (role == Qt::DisplayRole) return text(run, run_index, index.column());
