@@ -19,6 +19,7 @@ int main(int argc, char** argv) {
   parser.addOption({QStringLiteral("screenshot"), QStringLiteral("Write a picture of every station into DIR and exit."), QStringLiteral("DIR")});
   parser.addOption({QStringLiteral("theme"), QStringLiteral("chalk (light) or slate (dark)"), QStringLiteral("NAME"), QStringLiteral("chalk")});
   parser.addOption({QStringLiteral("exit-after-paint"), QStringLiteral("Exit when the first window is on the screen (for the benchmark).")});
+  parser.addOption({QStringLiteral("exit-when-open"), QStringLiteral("Exit when the project can be worked with (for the benchmark).")});
   parser.process(app);
 
   bq::ui::load_fonts();
@@ -34,11 +35,21 @@ int main(int argc, char** argv) {
     QTimer::singleShot(0, &app, [] {
       QApplication::processEvents();
       std::printf("painted\n");
+      std::fflush(stdout);
       QApplication::quit();
     });
     return QApplication::exec();
   }
   if (!files.isEmpty()) QTimer::singleShot(0, &window, [&] { window.workbench().open(files.first()); });
+  if (parser.isSet(QStringLiteral("exit-when-open")))
+    QObject::connect(&window.workbench(), &bq::ui::Workbench::run_chosen, &window, [] {
+      QTimer::singleShot(0, [] {
+        QApplication::processEvents();  // the stations have painted what was read
+        std::printf("open\n");
+        std::fflush(stdout);
+        QApplication::quit();
+      });
+    });
   if (parser.isSet(QStringLiteral("screenshot"))) {
     int code = 1;
     QTimer::singleShot(0, &window, [&] {

@@ -172,6 +172,7 @@ class Reader {
     run.by_operator = text(item, path, "operator", "");
     run.residual_burr_um = number(item, path, "residual_burr_um", 0, 1e3, 0);
     run.planned_only = item.value("planned_only", false);
+    if (item.contains("played_to")) run.played_to = number(item, path, "played_to", 0, 1e9);
     run.plan = plan_of(item, path, plan_);
     add_stations(run);
     check_names(run, path);

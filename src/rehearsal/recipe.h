@@ -18,6 +18,7 @@ struct RecipeRun {
   std::vector<std::string> stations;  ///< taken in turn
   double residual_burr_um = 0;
   bool planned_only = false;          ///< on the run sheet, not yet run
+  std::optional<double> played_to;    ///< under way: played to this many cuts of its plan
   struct Slip {                       ///< one reading taken badly
     std::size_t checkpoint = 0;
     int reading = 0;

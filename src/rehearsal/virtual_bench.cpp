@@ -28,6 +28,7 @@ Trial play(const Recipe& recipe, std::uint64_t seed) {
     const LabelId by_operator = trial.labels.id_of(plan.by_operator);
     std::size_t turn = 0;
     for (std::size_t c = 0; c < plan.plan.checkpoints.size() && !plan.planned_only; ++c) {
+      if (plan.played_to && double(plan.plan.checkpoints[c]) > *plan.played_to) break;
       const double shift = recipe.scatter.checkpoint_sd * random.normal();
       run.cuts_done = plan.plan.checkpoints[c];
       for (int r = 0; r < plan.plan.readings_each; ++r) {

@@ -39,7 +39,7 @@ TEST(ProjectFile, KeepsAWholeTrial) {
   {
     auto project = ProjectFile::create(folder / "p.bquarry", "Fernmoor");
     const auto counts = project.import(demo, false);
-    EXPECT_EQ(counts.runs, 54);
+    EXPECT_EQ(counts.runs, 55);
     EXPECT_EQ(counts.readings, std::int64_t(demo.reading_count()));
     EXPECT_TRUE(project.check().empty());
   }
@@ -113,7 +113,7 @@ TEST(ProjectFile, ANewerOneIsReadNotWritten) {
   EXPECT_EQ(problem_of([&] { ProjectFile::open(path, ProjectFile::Access::write); }), StoreProblem::newer);
   const auto project = ProjectFile::open(path, ProjectFile::Access::read);
   EXPECT_TRUE(project.from_newer_version());
-  EXPECT_EQ(project.load().runs.size(), 54u);
+  EXPECT_EQ(project.load().runs.size(), 55u);
   EXPECT_EQ(test::read_file(path), before);
 }
 
@@ -123,7 +123,7 @@ TEST(ProjectFile, AWriteProtectedOneIsReadNotWritten) {
   ProjectFile::create(path, "x").import(test::demo_trial(), false);
   fs::permissions(path, fs::perms::owner_read);
   EXPECT_EQ(problem_of([&] { ProjectFile::open(path, ProjectFile::Access::write); }), StoreProblem::read_only);
-  EXPECT_EQ(ProjectFile::open(path, ProjectFile::Access::read).load().runs.size(), 54u);
+  EXPECT_EQ(ProjectFile::open(path, ProjectFile::Access::read).load().runs.size(), 55u);
 }
 
 TEST(ProjectFile, IsOpenForOneOnly) {

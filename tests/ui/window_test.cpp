@@ -42,7 +42,11 @@ class Window : public testing::Test {
     ASSERT_TRUE(wait_for([&] { return window_->workbench().has_project() && !window_->workbench().fitting(); }));
     QTest::qWait(20);
   }
+  /// The Bench with K02, a planned run, on it.
   BenchView* bench() {
+    const auto& runs = window_->workbench().trial().runs;
+    for (std::size_t i = 0; i < runs.size(); ++i)
+      if (runs[i].facts.name == "K02") window_->workbench().choose_run(int(i));
     window_->go_to(Station::bench);
     auto* view = static_cast<BenchView*>(window_->station(Station::bench));
     EXPECT_TRUE(wait_for([&] { return view->isVisible(); }));
@@ -82,14 +86,14 @@ class Window : public testing::Test {
 
 TEST_F(Window, ReadingsAreTypedKeptUndoneAndRedone) {
   auto* view = bench();
-  EXPECT_EQ(view->instruction(), "Read 1 of 3 at 0 cuts");  // K01, the planned run
+  EXPECT_EQ(view->instruction(), "Read 1 of 3 at 0 cuts");  
   for (const char* text : {"88", "91 gf", "0,88 N"}) type(view, text);
-  EXPECT_EQ(run("K01").readings.size(), 3u);
-  EXPECT_EQ(run("K01").readings[2].unit, Unit::N);
+  EXPECT_EQ(run("K02").readings.size(), 3u);
+  EXPECT_EQ(run("K02").readings[2].unit, Unit::N);
   EXPECT_TRUE(view->kept_line().startsWith("kept 0.88 N at 0 cuts"));
   EXPECT_EQ(view->instruction(), "Cut 10 on coated canvas 3 mm");
   QTest::keyClick(view, Qt::Key_Space);
-  EXPECT_EQ(run("K01").cuts_done, 10);
+  EXPECT_EQ(run("K02").cuts_done, 10);
   EXPECT_EQ(view->instruction(), "Read 1 of 3 at 10 cuts");
   // Nothing wrong is taken, and it is said.
   for (const char* text : {"-5", "12 g", "abc", "0", "1,500", "3 mm"}) {
@@ -98,17 +102,17 @@ TEST_F(Window, ReadingsAreTypedKeptUndoneAndRedone) {
     EXPECT_TRUE(view->kept_line().startsWith("Not kept")) << text << view->kept_line().toStdString();
   }
   view->entry()->clear();
-  EXPECT_EQ(run("K01").readings.size(), 3u);
+  EXPECT_EQ(run("K02").readings.size(), 3u);
   type(view, "101");
   QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
-  EXPECT_TRUE(wait_for([&] { return run("K01").readings.size() == 3; }, 2000));
+  EXPECT_TRUE(wait_for([&] { return run("K02").readings.size() == 3; }, 2000));
   QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
-  EXPECT_TRUE(wait_for([&] { return run("K01").readings.size() == 4; }, 2000));
+  EXPECT_TRUE(wait_for([&] { return run("K02").readings.size() == 4; }, 2000));
   // Another window finds all of it.
   window_.reset();
   open(path_);
-  EXPECT_EQ(run("K01").readings.size(), 4u);
-  EXPECT_EQ(run("K01").cuts_done, 10);
+  EXPECT_EQ(run("K02").readings.size(), 4u);
+  EXPECT_EQ(run("K02").cuts_done, 10);
 }
 
 TEST_F(Window, AFlaggedReadingSaysWhy) {
@@ -117,7 +121,7 @@ TEST_F(Window, AFlaggedReadingSaysWhy) {
   QTest::keyClick(view, Qt::Key_Space);
   for (const char* text : {"100", "102", "190"}) type(view, text);
   EXPECT_TRUE(view->kept_line().contains("flagged")) << view->kept_line().toStdString();
-  EXPECT_EQ(run("K01").readings.size(), 6u);
+  EXPECT_EQ(run("K02").readings.size(), 6u);
 }
 
 TEST_F(Window, DraggingTheThresholdChangesTheAnswersAndCanBeUndone) {

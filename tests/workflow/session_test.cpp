@@ -20,13 +20,13 @@ TEST(Session, EveryEditIsOnDiskAndCanBeUndoneAndRedone) {
   const auto path = test::demo_project(folder);
   {
     auto session = ProjectSession::open(path);
-    const auto k01 = run_named(session, "K01");
-    EXPECT_EQ(next_action(session.trial(), {}).sentence, "Run K01 is planned next, on coated canvas 3 mm.");
-    for (const double value : {88.0, 91.0, 90.0}) session.keep_reading(k01, value, Unit::gf, "operator A");
-    EXPECT_EQ(next_step(session.trial().runs[k01]).kind, StepKind::cut);
-    session.confirm_cuts(k01);
-    session.keep_reading(k01, 0.98, Unit::N, "operator A");
-    session.set_excluded(k01, 3, true, "filament slipped");
+    const auto k02 = run_named(session, "K02");
+    EXPECT_EQ(next_action(session.trial(), {}).sentence, "Run K01: make 70 cuts, then read at 150.");
+    for (const double value : {88.0, 91.0, 90.0}) session.keep_reading(k02, value, Unit::gf, "operator A");
+    EXPECT_EQ(next_step(session.trial().runs[k02]).kind, StepKind::cut);
+    session.confirm_cuts(k02);
+    session.keep_reading(k02, 0.98, Unit::N, "operator A");
+    session.set_excluded(k02, 3, true, "filament slipped");
     session.add_blade({0, "Marl Tough 9", "Marl Tough", "", false});
     Blade renamed = session.trial().blades.back();
     renamed.note = "thin at the tip";
@@ -35,33 +35,33 @@ TEST(Session, EveryEditIsOnDiskAndCanBeUndoneAndRedone) {
     EXPECT_EQ(session.undo_text(), "threshold 500 gf");
   }
   auto session = ProjectSession::open(path);
-  const auto k01 = run_named(session, "K01");
-  EXPECT_EQ(session.trial().runs[k01].readings.size(), 4u);
-  EXPECT_TRUE(session.trial().runs[k01].readings[3].excluded);
-  EXPECT_EQ(session.trial().runs[k01].cuts_done, 10);
+  const auto k02 = run_named(session, "K02");
+  EXPECT_EQ(session.trial().runs[k02].readings.size(), 4u);
+  EXPECT_TRUE(session.trial().runs[k02].readings[3].excluded);
+  EXPECT_EQ(session.trial().runs[k02].cuts_done, 10);
   EXPECT_EQ(session.threshold_text(), "500 gf");
   EXPECT_EQ(session.trial().blades.back().note, "thin at the tip");
   EXPECT_FALSE(session.can_undo());
 
-  session.keep_reading(k01, 101, Unit::gf, "");
-  session.keep_reading(k01, 103, Unit::gf, "");
-  const auto id = session.trial().runs[k01].readings.back().id;
+  session.keep_reading(k02, 101, Unit::gf, "");
+  session.keep_reading(k02, 103, Unit::gf, "");
+  const auto id = session.trial().runs[k02].readings.back().id;
   session.undo();
   session.undo();
-  EXPECT_EQ(session.trial().runs[k01].readings.size(), 4u);
-  EXPECT_EQ(session.redo_text(), "reading 101 gf of run K01");
+  EXPECT_EQ(session.trial().runs[k02].readings.size(), 4u);
+  EXPECT_EQ(session.redo_text(), "reading 101 gf of run K02");
   session.redo();
   session.redo();
-  EXPECT_EQ(session.trial().runs[k01].readings.back().id, id);  // the same row, not a copy
+  EXPECT_EQ(session.trial().runs[k02].readings.back().id, id);  // the same row, not a copy
   session.undo();
-  session.keep_reading(k01, 99, Unit::gf, "");  // a new edit ends what could be redone
+  session.keep_reading(k02, 99, Unit::gf, "");  // a new edit ends what could be redone
   EXPECT_FALSE(session.can_redo());
 }
 
 TEST(Session, AFarOffReadingIsFlaggedWithItsReasonAndKept) {
   const test::Folder folder;
   auto session = ProjectSession::open(test::demo_project(folder));
-  const auto run = run_named(session, "K02");
+  const auto run = run_named(session, "K03");
   for (const double value : {88.0, 91.0, 90.0}) session.keep_reading(run, value, Unit::gf, "");
   session.confirm_cuts(run);
   session.keep_reading(run, 100, Unit::gf, "");

@@ -300,6 +300,7 @@ void BenchView::show_curve() {
   }
   PlotAxes axes{tr("cuts"), tr("reading, %1").arg(QString::fromUtf8(sign_of(workbench_.shown_unit()).data()))};
   const double end = now->plan.checkpoints.empty() ? 1e15 : double(now->plan.checkpoints.back());
+  if (!now->plan.checkpoints.empty()) axes.x_range = {0, end};
   plot_->show_plot(axes, run_series(workbench_, std::size_t(workbench_.current_run()), true, end));
   if (const auto threshold = workbench_.threshold())
     plot_->set_threshold(workbench_.shown(*threshold), workbench_.threshold_text());

@@ -76,7 +76,9 @@ void AnswerPage::set_table(const QStringList& heads, const std::vector<QStringLi
       width = std::max(width, metrics.horizontalAdvance(rows[r].value(c)));
     table_->setColumnWidth(c, std::min(width + 26, 320));
   }
-  table_->horizontalHeader()->setStretchLastSection(true);
+  // Words may run to the edge; a number stays by its neighbours.
+  const auto* corner = rows.empty() ? nullptr : table_->item(0, int(heads.size()) - 1);
+  table_->horizontalHeader()->setStretchLastSection(corner && !(corner->textAlignment() & Qt::AlignRight));
   table_->setUpdatesEnabled(true);
 }
 

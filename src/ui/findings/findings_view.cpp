@@ -27,7 +27,7 @@ FindingsView::FindingsView(Workbench& workbench, QWidget* parent)
   pages_->addWidget(life_);
   pages_->addWidget(matching_);
   auto* column = new QWidget;
-  column->setFixedWidth(240);
+  column->setFixedWidth(272);
   auto* left = new QVBoxLayout(column);
   left->setContentsMargins(0, 0, 0, 0);
   left->setSpacing(10);

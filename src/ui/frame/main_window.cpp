@@ -123,7 +123,7 @@ QWidget* MainWindow::station(Station which) {
 void MainWindow::go_to(Station which) {
   stack_->setCurrentWidget(station(which));
   rail_->set_current(int(which));
-  if (which == Station::bench) station(which)->setFocus();
+  if (which == Station::bench || which == Station::rack) station(which)->setFocus();
 }
 
 void MainWindow::make_shortcuts() {

@@ -28,7 +28,7 @@ NextActionBar::NextActionBar(Workbench& workbench, QWidget* parent)
   menu_->setShortcut(QKeySequence(Qt::ALT | Qt::Key_M));
   menu_->setFont(font_of(16));
   project_->setFont(font_of(kBody, true));
-  project_->setMaximumWidth(230);
+  project_->setMaximumWidth(300);
   sentence_->setFont(font_of(15));
   sentence_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   button_->setObjectName(QStringLiteral("primary"));
@@ -74,7 +74,7 @@ void NextActionBar::show_action(const QString& sentence, const QString& button) 
 
 void NextActionBar::show_project(const QString& title, bool writable) {
   const QString text = title.isEmpty() ? tr("No project") : title;
-  project_->setText(project_->fontMetrics().elidedText(text, Qt::ElideRight, 226));
+  project_->setText(project_->fontMetrics().elidedText(text, Qt::ElideRight, 296));
   project_->setToolTip(text);
   if (!writable && !title.isEmpty()) kept_->setText(tr("read only"));
 }

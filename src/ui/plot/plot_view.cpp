@@ -211,6 +211,8 @@ void PlotView::fit_ranges() {
 void PlotView::set_threshold(std::optional<double> y, const QString& label) {
   threshold_ = y;
   threshold_label_ = label;
+  // A line outside the picture is brought into it, but never while it or the picture is being moved.
+  if (y && !dragging_ && !plot_->property("zoomed").toBool() && !plot_->yAxis->range().contains(*y)) fit_ranges();
   place_threshold();
   plot_->replot(QCustomPlot::rpQueuedReplot);
 }

@@ -92,6 +92,7 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
   layout->addWidget(column);
   layout->addLayout(right, 1);
 
+  setFocusProxy(blades_);
   connect(add_blade, &QPushButton::clicked, this, &RackView::start_blade);
   connect(every, &QPushButton::clicked, this, [this] {
     blades_->clearSelection();

@@ -53,6 +53,8 @@ QString style_sheet(const Theme& t) {
     QTableView, QListView, QTreeView { background: %panel; alternate-background-color: %panel;
       border: 1px solid %hairline; gridline-color: %hairline; outline: none;
       selection-background-color: %chosen; selection-color: %ink; }
+    QListWidget::item { padding: 7px 6px; border: none; }
+    QListWidget::item:selected { background: %chosen; color: %ink; border: none; }
     QListView:focus, QTableView:focus { border: 1px solid %ochre; }
     QHeaderView { background: %panel; }
     QHeaderView::section { background: %panel; color: %quiet; border: none; border-bottom: 1px solid %hairline; padding: 5px 6px; }
