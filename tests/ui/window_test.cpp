@@ -143,6 +143,22 @@ TEST_F(Window, DraggingTheThresholdChangesTheAnswersAndCanBeUndone) {
   EXPECT_TRUE(wait_for([&] { return view->settled() && page->sentence().startsWith("44 of 48 edges reach 450 gf"); }));
 }
 
+TEST_F(Window, AThresholdDraggedInNewtonsIsTheSameThreshold) {
+  bq::ui::Display display = window_->workbench().display();
+  display.force = Unit::N;
+  window_->workbench().set_display(display);
+  auto* view = bench();
+  QTest::qWait(20);
+  const QPoint from = view->plot()->threshold_handle();
+  QTest::mousePress(view->plot()->canvas(), Qt::LeftButton, {}, from);
+  QTest::mouseMove(view->plot()->canvas(), from + QPoint(0, 3));
+  QTest::mouseRelease(view->plot()->canvas(), Qt::LeftButton, {}, from + QPoint(0, 3));
+  EXPECT_NEAR(*window_->workbench().threshold(), 450, 25);
+  EXPECT_TRUE(QString::fromStdString(window_->workbench().session().threshold_text()).endsWith(" N"));
+  display.force = Unit::gf;
+  window_->workbench().set_display(display);
+}
+
 TEST_F(Window, TheMatchingSentenceFollowsTheQuestionAndTheConvention) {
   auto* view = findings(FindingsView::matching);
   AnswerPage* page = view->page(FindingsView::matching);

@@ -21,7 +21,7 @@ TEST(Session, EveryEditIsOnDiskAndCanBeUndoneAndRedone) {
   {
     auto session = ProjectSession::open(path);
     const auto k02 = run_named(session, "K02");
-    EXPECT_EQ(next_action(session.trial(), {}).sentence, "Run K01: make 70 cuts, then read at 150.");
+    EXPECT_EQ(next_action(session.trial(), {}).sentence, "Run K01: make 200 cuts, then read at 500.");
     for (const double value : {88.0, 91.0, 90.0}) session.keep_reading(k02, value, Unit::gf, "operator A");
     EXPECT_EQ(next_step(session.trial().runs[k02]).kind, StepKind::cut);
     session.confirm_cuts(k02);

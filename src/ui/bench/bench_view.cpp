@@ -49,8 +49,8 @@ BenchView::BenchView(Workbench& workbench, QWidget* parent)
     setFocus();
   });
   connect(strip_, &CheckpointStrip::reading_clicked, this, &BenchView::ask_exclude);
-  connect(plot_, &PlotView::threshold_dragged, &workbench_, &Workbench::drag_threshold);
-  connect(plot_, &PlotView::threshold_dropped, &workbench_, &Workbench::drop_threshold);
+  connect(plot_, &PlotView::threshold_dragged, this, [this](double y) { workbench_.drag_threshold(workbench_.from_shown(y)); });
+  connect(plot_, &PlotView::threshold_dropped, this, [this](double y) { workbench_.drop_threshold(workbench_.from_shown(y)); });
   connect(&workbench_, &Workbench::changed, this, [this] {
     reload_chooser();
     reload();

@@ -54,10 +54,10 @@ CurvesPage::CurvesPage(Workbench& bench, QWidget* parent)
   connect(log_cuts_, &QCheckBox::toggled, this, &CurvesPage::reload);
   connect(log_readings_, &QCheckBox::toggled, this, &CurvesPage::reload);
   connect(plot_, &PlotView::threshold_dragged, this, [this](double shown) {
-    workbench().drag_threshold(convert(shown, workbench().shown_unit(), workbench().trial().unit()));
+    workbench().drag_threshold(workbench().from_shown(shown));
   });
   connect(plot_, &PlotView::threshold_dropped, this, [this](double shown) {
-    workbench().drop_threshold(convert(shown, workbench().shown_unit(), workbench().trial().unit()));
+    workbench().drop_threshold(workbench().from_shown(shown));
   });
   connect(&workbench(), &Workbench::fits_changed, this, &CurvesPage::reload);
   connect(&workbench(), &Workbench::run_chosen, this, &CurvesPage::reload);

@@ -60,6 +60,7 @@ class Workbench : public QObject {
   /// A value of the trial's unit in the shown unit, with its sign.
   [[nodiscard]] QString print_value(double value, bool with_sign = true) const;
   [[nodiscard]] double shown(double value) const { return convert(value, trial().unit(), shown_unit()); }
+  [[nodiscard]] double from_shown(double value) const { return convert(value, shown_unit(), trial().unit()); }
 
   [[nodiscard]] int current_run() const { return current_run_; }
   void choose_run(int index);
