@@ -36,7 +36,7 @@ CREATE TABLE run_factor(
 CREATE TABLE reading(
   id INTEGER PRIMARY KEY, run_id INTEGER NOT NULL REFERENCES run(id),
   cuts INTEGER NOT NULL CHECK(cuts >= 0), value REAL NOT NULL CHECK(value > 0),
-  unit TEXT NOT NULL CHECK(unit IN ('gf', 'N', 'lbf', 'ozf', 'mm', 'in')),
+  unit TEXT NOT NULL CHECK(unit = 'gf' OR unit = 'N' OR unit = 'lbf' OR unit = 'ozf' OR unit = 'mm' OR unit = 'in'),
   station INTEGER REFERENCES label(id), operator INTEGER REFERENCES label(id),
   excluded INTEGER NOT NULL DEFAULT 0 CHECK(excluded IN (0, 1)),
   reason INTEGER REFERENCES label(id), entered_at TEXT);
@@ -240,8 +240,11 @@ ProjectFile ProjectFile::open(const fs::path& path, Access access) {
     throw StoreError(StoreProblem::read_only,
                      quoted(path) + " or its folder cannot be written. It can be read, not changed.");
   try {
-    const int flags = access == Access::write ? SQLite::OPEN_READWRITE : SQLite::OPEN_READONLY;
+    // One thread at a time uses a project, so SQLite's own locking is left out.
+    const int flags = (access == Access::write ? SQLite::OPEN_READWRITE : SQLite::OPEN_READONLY) | SQLite::OPEN_NOMUTEX;
     database->sqlite = std::make_unique<SQLite::Database>(path.string(), flags, 100);
+    // Fewer, larger looks at the disk for projects with a million readings.
+    database->sqlite->exec("PRAGMA cache_size = -16000");
     if (access == Access::write) lock_for_writing(*database->sqlite);
     SQLite::Statement probe(*database->sqlite, "SELECT count(*) FROM sqlite_master");
     probe.executeStep();

@@ -1,6 +1,6 @@
 #include <sqlite3.h>
 
-#include <unordered_map>
+#include <array>
 #include <vector>
 
 #include "store/project_database.h"
@@ -18,43 +18,83 @@ std::optional<UnitKind> kind_in(SQLite::Database& db) {
   return unit ? std::optional(kind_of(*unit)) : std::nullopt;
 }
 
-/// A prepared insert driven through SQLite's own calls: this loop runs a million times.
+/// Inserts many rows with one statement, through SQLite's own calls: this loop sees a million rows.
 class ReadingInsert {
  public:
-  explicit ReadingInsert(SQLite::Database& db) {
-    if (sqlite3_prepare_v2(db.getHandle(),
-                           "INSERT INTO reading(run_id, cuts, value, unit, station, operator, excluded, "
-                           "reason) VALUES(?, ?, ?, ?, ?, ?, ?, ?)",
-                           -1, &statement_, nullptr) != SQLITE_OK)
-      throw SQLite::Exception(db.getHandle());
-    handle_ = db.getHandle();
-  }
-  ~ReadingInsert() { sqlite3_finalize(statement_); }
+  ReadingInsert(SQLite::Database& db, const std::vector<std::int64_t>& labels)
+      : handle_(db.getHandle()), labels_(labels), whole_(prepare(kRows)) {}
+  ~ReadingInsert() { sqlite3_finalize(whole_); }
   ReadingInsert(const ReadingInsert&) = delete;
   ReadingInsert& operator=(const ReadingInsert&) = delete;
 
-  void add(std::int64_t run_id, const Reading& r, const std::vector<std::int64_t>& labels) {
-    const auto label = [&](int index, LabelId id) {
-      if (labels[id]) sqlite3_bind_int64(statement_, index, labels[id]);
-      else sqlite3_bind_null(statement_, index);
-    };
-    sqlite3_bind_int64(statement_, 1, run_id);
-    sqlite3_bind_int64(statement_, 2, r.cuts);
-    sqlite3_bind_double(statement_, 3, r.value);
-    const auto sign = sign_of(r.unit);
-    sqlite3_bind_text(statement_, 4, sign.data(), int(sign.size()), SQLITE_STATIC);
-    label(5, r.station);
-    label(6, r.by_operator);
-    sqlite3_bind_int(statement_, 7, r.excluded);
-    label(8, r.reason);
-    const int result = sqlite3_step(statement_);
-    sqlite3_reset(statement_);
-    if (result != SQLITE_DONE) throw SQLite::Exception(handle_, result);
+  void add(std::int64_t run_id, const Reading& reading) {
+    waiting_[count_++] = {run_id, &reading};
+    if (count_ == kRows) run(whole_);
+  }
+  /// Writes what is waiting; the readings passed to add() must live until then.
+  void finish() {
+    if (count_ == 0) return;
+    sqlite3_stmt* rest = prepare(count_);
+    const std::unique_ptr<sqlite3_stmt, decltype(&sqlite3_finalize)> owner(rest, &sqlite3_finalize);
+    run(rest);
   }
 
  private:
-  sqlite3_stmt* statement_ = nullptr;
-  sqlite3* handle_ = nullptr;
+  static constexpr int kRows = 60, kCells = 8;
+
+  sqlite3_stmt* prepare(int rows) const {
+    std::string text = "INSERT INTO reading(run_id, cuts, value, unit, station, operator, excluded, reason) VALUES";
+    for (int i = 0; i < rows; ++i) text += i ? ",(?,?,?,?,?,?,?,?)" : "(?,?,?,?,?,?,?,?)";
+    sqlite3_stmt* statement = nullptr;
+    if (sqlite3_prepare_v2(handle_, text.c_str(), -1, &statement, nullptr) != SQLITE_OK)
+      throw SQLite::Exception(handle_);
+    return statement;
+  }
+
+  void run(sqlite3_stmt* statement) {
+    for (int row = 0; row < count_; ++row) {
+      const auto& [run_id, reading] = waiting_[std::size_t(row)];
+      const int first = row * kCells;
+      const auto label = [&](int index, LabelId id) {
+        if (labels_[id]) sqlite3_bind_int64(statement, first + index, labels_[id]);
+        else sqlite3_bind_null(statement, first + index);
+      };
+      sqlite3_bind_int64(statement, first + 1, run_id);
+      sqlite3_bind_int64(statement, first + 2, reading->cuts);
+      sqlite3_bind_double(statement, first + 3, reading->value);
+      const auto sign = sign_of(reading->unit);
+      sqlite3_bind_text(statement, first + 4, sign.data(), int(sign.size()), SQLITE_STATIC);
+      label(5, reading->station);
+      label(6, reading->by_operator);
+      sqlite3_bind_int(statement, first + 7, reading->excluded);
+      label(8, reading->reason);
+    }
+    const int result = sqlite3_step(statement);
+    sqlite3_reset(statement);
+    if (result != SQLITE_DONE) throw SQLite::Exception(handle_, result);
+    count_ = 0;
+  }
+
+  sqlite3* handle_;
+  const std::vector<std::int64_t>& labels_;
+  std::array<std::pair<std::int64_t, const Reading*>, kRows> waiting_{};
+  int count_ = 0;
+  sqlite3_stmt* whole_;
+};
+
+/// Row by row foreign-key look-ups are the larger part of a bulk insert. Every id written here was
+/// just made or found in the same transaction, so they are off meanwhile and on again after.
+class WithoutForeignKeys {
+ public:
+  explicit WithoutForeignKeys(SQLite::Database& db) : db_(db) { db_.exec("PRAGMA foreign_keys = OFF"); }
+  ~WithoutForeignKeys() {
+    sqlite3_exec(db_.getHandle(), "PRAGMA foreign_keys = ON", nullptr, nullptr, nullptr);
+  }
+  WithoutForeignKeys(const WithoutForeignKeys&) = delete;
+  WithoutForeignKeys& operator=(const WithoutForeignKeys&) = delete;
+
+ private:
+  SQLite::Database& db_;
 };
 
 }  // namespace
@@ -62,6 +102,7 @@ class ReadingInsert {
 ImportCounts ProjectFile::import(const Trial& trial, bool append) {
   ImportCounts counts;
   SQLite::Database& db = *database_->sqlite;
+  const WithoutForeignKeys meanwhile(db);
   database_->write([&] {
     if (const auto kind = kind_in(db); kind && trial.reading_count() && *kind != kind_of(trial.unit()))
       throw StoreError(StoreProblem::refused,
@@ -89,7 +130,7 @@ ImportCounts ProjectFile::import(const Trial& trial, bool append) {
     std::vector<std::int64_t> labels{0};
     for (LabelId id = 1; id < trial.labels.size(); ++id)
       labels.push_back(database_->label_id(trial.labels.text(id)));
-    ReadingInsert insert(db);
+    ReadingInsert insert(db, labels);
     for (const auto& run : trial.runs) {
       SQLite::Statement find(db, "SELECT id FROM run WHERE name = ?");
       find.bind(1, run.facts.name);
@@ -112,9 +153,10 @@ ImportCounts ProjectFile::import(const Trial& trial, bool append) {
         run_id = insert_run(db, fresh, blade_id_of(db, run.facts.blade));
         ++counts.runs;
       }
-      for (const auto& reading : run.readings) insert.add(run_id, reading, labels);
+      for (const auto& reading : run.readings) insert.add(run_id, reading);
       counts.readings += std::int64_t(run.readings.size());
     }
+    insert.finish();
   });
   return counts;
 }

@@ -55,12 +55,6 @@ Run run_of(SQLite::Statement& row) {
 /// The hot loop of opening: through SQLite's own calls.
 void load_readings(SQLite::Database& db, Trial& trial, const std::unordered_map<std::int64_t, std::size_t>& runs,
                    const std::unordered_map<std::int64_t, LabelId>& labels) {
-  {
-    SQLite::Statement counts(db, "SELECT run_id, count(*) FROM reading GROUP BY run_id");
-    while (counts.executeStep())
-      if (const auto run = runs.find(counts.getColumn(0).getInt64()); run != runs.end())
-        trial.runs[run->second].readings.reserve(std::size_t(counts.getColumn(1).getInt64()));
-  }
   sqlite3_stmt* statement = nullptr;
   if (sqlite3_prepare_v2(db.getHandle(),
                          "SELECT id, run_id, cuts, value, unit, station, operator, excluded, reason "
@@ -68,9 +62,13 @@ void load_readings(SQLite::Database& db, Trial& trial, const std::unordered_map<
                          -1, &statement, nullptr) != SQLITE_OK)
     throw SQLite::Exception(db.getHandle());
   const std::unique_ptr<sqlite3_stmt, decltype(&sqlite3_finalize)> owner(statement, &sqlite3_finalize);
+  std::vector<LabelId> dense(4096, 0);  // ids are small numbers but for odd files
+  for (const auto& [id, label] : labels)
+    if (id > 0 && std::uint64_t(id) < dense.size()) dense[std::size_t(id)] = label;
   const auto label = [&](int column) -> LabelId {
     const auto id = sqlite3_column_int64(statement, column);
     if (id == 0) return 0;
+    if (std::uint64_t(id) < dense.size()) return dense[std::size_t(id)];
     const auto found = labels.find(id);
     return found == labels.end() ? 0 : found->second;
   };

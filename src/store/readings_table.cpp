@@ -128,6 +128,15 @@ struct ReadingsTableReader::State {
   std::optional<UnitKind> kind;
   std::string kind_place;
   std::uint64_t tables = 0;
+  std::size_t last_run = 0;
+  /// The last text of a column with its id: rows mostly repeat it.
+  using LastLabel = std::pair<std::string, LabelId>;
+  LastLabel last_station, last_operator;
+  LabelId label_of(std::string_view text, LastLabel& last) {
+    if (text.empty()) return 0;
+    if (last.first != text) last = {std::string(text), result.trial.labels.id_of(text)};
+    return last.second;
+  }
 
   // Of the table being read.
   std::string file;
@@ -342,25 +351,33 @@ std::optional<CellFault> ReadingsTableReader::State::read_row(const CsvReader& c
     return CellFault{index_of(Column::excluded), "excluded must be 0 or 1: " + shown(excluded)};
   reading.excluded = excluded == "1";
 
-  const auto [found, added] = run_index.try_emplace(std::string(run_name), runs.size());
-  if (added) runs.push_back({std::string(run_name), {}, {}, 0, {}});
-  if (auto fault = take_facts(csv, runs[found->second])) {
+  // Rows mostly follow their run: look it up only when the name changes.
+  std::size_t index = last_run;
+  bool added = false;
+  if (index >= runs.size() || runs[index].name != run_name) {
+    const auto [found, fresh] = run_index.try_emplace(std::string(run_name), runs.size());
+    added = fresh;
+    index = found->second;
+    if (added) runs.push_back({std::string(run_name), {}, {}, 0, {}});
+  }
+  if (auto fault = take_facts(csv, runs[index])) {
     if (added) {
       runs.pop_back();
-      run_index.erase(found);
+      run_index.erase(std::string(run_name));
     }
     return fault;
   }
+  last_run = index;
   if (!kind) {
     kind = kind_of(*unit);
     kind_place = file + ":" + std::to_string(csv.line());
   }
-  LabelTable& labels = result.trial.labels;
-  reading.station = labels.id_of(cell(csv, Column::station));
-  reading.by_operator = labels.id_of(cell(csv, Column::by_operator));
+  reading.station = label_of(cell(csv, Column::station), last_station);
+  reading.by_operator = label_of(cell(csv, Column::by_operator), last_operator);
   const auto reason = cell(csv, Column::reason);
-  reading.reason = labels.id_of(reading.excluded && reason.empty() ? "no reason given" : reason);
-  runs[found->second].readings.push_back(reading);
+  if (reading.excluded || !reason.empty())
+    reading.reason = result.trial.labels.id_of(reason.empty() ? "no reason given" : reason);
+  runs[index].readings.push_back(reading);
   return std::nullopt;
 }
 

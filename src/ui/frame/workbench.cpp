@@ -52,6 +52,7 @@ void Workbench::open(const QString& path) {
           return;
         }
         session_ = std::move(out->session);
+        steels_ = steels_of(trial());
         for (std::size_t i = 0; i < trial().runs.size() && current_run_ < 0; ++i)
           if (state_of(trial().runs[i]) == RunState::running) current_run_ = int(i);
         for (std::size_t i = 0; i < trial().runs.size() && current_run_ < 0; ++i)
@@ -126,6 +127,7 @@ bool Workbench::edit(const std::function<void(ProjectSession&)>& change) {
 
 void Workbench::after_change() {
   kept_at_ = QDateTime::currentDateTime();
+  steels_ = steels_of(trial());
   if (current_run_ >= int(trial().runs.size())) current_run_ = int(trial().runs.size()) - 1;
   if (current_run_ < 0 && !trial().runs.empty()) current_run_ = 0;
   emit kept(kept_at_);
@@ -217,8 +219,7 @@ void Workbench::choose_run(int index) {
 }
 
 int Workbench::steel_style(const std::string& steel) const {
-  const auto steels = steels_of(trial());
-  return int(std::find(steels.begin(), steels.end(), steel) - steels.begin());
+  return int(std::find(steels_.begin(), steels_.end(), steel) - steels_.begin());
 }
 
 }  // namespace bq::ui

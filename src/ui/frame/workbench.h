@@ -93,6 +93,7 @@ class Workbench : public QObject {
   Display display_;
   std::optional<double> dragged_;
   int current_run_ = -1;
+  std::vector<std::string> steels_;  ///< alphabetical; a steel's place is its colour
   QDateTime kept_at_;
   LatestJob<std::shared_ptr<Opening>> opening_;
   LatestJob<QString> importing_;
