@@ -28,18 +28,15 @@ int main(int argc, char** argv) {
   bq::ui::apply_theme(app, display.theme);
   bq::ui::MainWindow window;
   window.workbench().set_display(display);
-  window.show();
-  // The window paints first; the project is read behind it.
-  const QStringList files = parser.positionalArguments();
-  if (parser.isSet(QStringLiteral("exit-after-paint"))) {
-    QTimer::singleShot(0, &app, [] {
-      QApplication::processEvents();
+  if (parser.isSet(QStringLiteral("exit-after-paint")))
+    QObject::connect(&window, &bq::ui::MainWindow::painted, &app, [] {
       std::printf("painted\n");
       std::fflush(stdout);
       QApplication::quit();
     });
-    return QApplication::exec();
-  }
+  window.show();
+  // The window paints first; the project is read behind it.
+  const QStringList files = parser.positionalArguments();
   if (!files.isEmpty()) QTimer::singleShot(0, &window, [&] { window.workbench().open(files.first()); });
   if (parser.isSet(QStringLiteral("exit-when-open")))
     QObject::connect(&window.workbench(), &bq::ui::Workbench::run_chosen, &window, [] {

@@ -19,6 +19,11 @@ std::vector<LogReading> log_readings(const Run& run, Unit unit) {
 CheckpointTable collapse(std::span<const LogReading> readings) {
   CheckpointTable table;
   table.readings = int(readings.size());
+  std::size_t distinct = readings.empty() ? 0 : 1;
+  for (std::size_t i = 1; i < readings.size(); ++i) distinct += readings[i].cuts != readings[i - 1].cuts;
+  std::vector<double> logs;
+  for (auto* column : {&table.cuts, &table.log_cuts, &table.positive, &table.weight, &table.mean_log, &logs})
+    column->reserve((distinct + 3) / 4 * 4);
   double log_sum = 0;
   std::size_t positives = 0;
   for (std::size_t i = 0; i < readings.size();) {
@@ -37,14 +42,17 @@ CheckpointTable collapse(std::span<const LogReading> readings) {
     table.weight.push_back(weight);
     table.mean_log.push_back(mean);
     if (readings[i].cuts > 0) {
-      log_sum += std::log(readings[i].cuts);
+      logs.push_back(std::log(readings[i].cuts));
+      log_sum += logs.back();
       ++positives;
+    } else {
+      logs.push_back(0);
     }
     i = end;
   }
   table.checkpoints = table.cuts.size();
-  const double log_reference = positives ? log_sum / double(positives) : 0;
-  table.reference_cuts = std::exp(log_reference);
+  table.log_reference = positives ? log_sum / double(positives) : 0;
+  table.reference_cuts = std::exp(table.log_reference);
   const std::size_t padded = (table.checkpoints + 3) / 4 * 4;
   table.cuts.resize(padded, 0);
   table.weight.resize(padded, 0);
@@ -53,7 +61,7 @@ CheckpointTable collapse(std::span<const LogReading> readings) {
   table.positive.resize(padded, 0);
   for (std::size_t i = 0; i < table.checkpoints; ++i)
     if (table.cuts[i] > 0) {
-      table.log_cuts[i] = std::log(table.cuts[i]) - log_reference;
+      table.log_cuts[i] = logs[i] - table.log_reference;
       table.positive[i] = 1;
     }
   return table;

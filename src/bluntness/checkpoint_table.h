@@ -20,6 +20,7 @@ struct CheckpointTable {
   std::vector<double> mean_log;
   std::size_t checkpoints = 0;   ///< without padding
   double reference_cuts = 1;     ///< geometric mean of the positive cuts
+  double log_reference = 0;
   double within_sum = 0;
   int readings = 0;
   [[nodiscard]] bool has_zero() const { return checkpoints > 0 && cuts[0] == 0; }

@@ -13,14 +13,15 @@ namespace {
 
 /// Everything the fit needs to know of the data's size before it starts.
 struct Scale {
-  double lowest = 0, highest = 0;  ///< checkpoint means, natural units
-  double at_start = 0;             ///< first checkpoint's mean
+  double log_lowest = 0, log_highest = 0;  ///< of the checkpoint means
+  double lowest = 0, highest = 0;          ///< natural units
+  double at_start = 0;                     ///< first checkpoint's mean
 };
 
 Scale scale_of(const CheckpointTable& t) {
   const auto end = t.mean_log.begin() + std::ptrdiff_t(t.checkpoints);
   const auto [low, high] = std::minmax_element(t.mean_log.begin(), end);
-  return {std::exp(*low), std::exp(*high), std::exp(t.mean_log[0])};
+  return {*low, *high, std::exp(*low), std::exp(*high), std::exp(t.mean_log[0])};
 }
 
 /// A straight line y = r0 + k·x through the checkpoint means, weighted for relative errors.
@@ -47,18 +48,12 @@ Eigen::Vector2d two_parameter_start(const CheckpointTable& t, const Scale& scale
 /// ln(y − r0) against ln n by weighted least squares, for the power model.
 Eigen::Vector3d power_start(const CheckpointTable& t, const Scale& scale) {
   const double r0 = t.has_zero() ? 0.99 * scale.at_start : 0.8 * scale.lowest;
-  double sw = 0, sx = 0, sy = 0, sxx = 0, sxy = 0;
-  for (std::size_t i = 0; i < t.checkpoints; ++i) {
-    const double y = std::exp(t.mean_log[i]), wear = y - r0;
-    if (t.positive[i] == 0 || wear < 0.01 * r0) continue;
-    const double share = wear / y, w = t.weight[i] * share * share;
-    const double x = t.log_cuts[i], z = std::log(wear);
-    sw += w, sx += w * x, sy += w * z, sxx += w * x * x, sxy += w * x * z;
-  }
-  if (sw == 0) return {std::log(r0), std::log(0.01 * r0), std::log(0.8)};
-  const double mx = sx / sw, my = sy / sw, spread = sxx - mx * sx;
-  const double b = spread > 1e-9 * sw ? std::clamp((sxy - mx * sy) / spread, 0.2, 2.5) : 0.8;
-  return {std::log(r0), my - b * mx, std::log(b)};
+  const kernel::StartSums sums = kernel::power_start(t, r0);
+  if (sums.w == 0) return {std::log(r0), std::log(0.01 * r0), std::log(0.8)};
+  const double mx = sums.x / sums.w, mz = sums.z / sums.w, spread = sums.xx - mx * sums.x;
+  const double b =
+      spread > 1e-9 * sums.w ? std::clamp((sums.xz - mx * sums.z) / spread, 0.2, 2.5) : 0.8;
+  return {std::log(r0), mz - b * mx, std::log(b)};
 }
 
 template <int P>
@@ -73,16 +68,16 @@ struct Box {
 };
 
 Box<3> power_box(const Scale& s) {
-  const double l = std::log(s.lowest), h = std::log(s.highest);
-  return {{l - kWearRange, l - kWearRange, std::log(kLeastExponent)},
-          {h + 1, h + kWearRange, std::log(kLargestExponent)}};
+  const double l = s.log_lowest, h = s.log_highest;
+  static const double least = std::log(kLeastExponent), largest = std::log(kLargestExponent);
+  return {{l - kWearRange, l - kWearRange, least}, {h + 1, h + kWearRange, largest}};
 }
 Box<2> two_parameter_box(const Scale& s, bool squares) {
-  const double l = std::log(s.lowest), h = std::log(s.highest), f = squares ? 2 : 1;
+  const double l = s.log_lowest, h = s.log_highest, f = squares ? 2 : 1;
   return {{l - kWearRange, f * (l - kWearRange)}, {h + 1, f * (h + kWearRange)}};
 }
 Box<4> two_phase_box(const CheckpointTable& t, const Scale& s) {
-  const double l = std::log(s.lowest), h = std::log(s.highest);
+  const double l = s.log_lowest, h = s.log_highest;
   const double first = t.cuts[t.has_zero() ? 1 : 0] / t.reference_cuts;
   return {{l - kWearRange, l - kWearRange, std::log(first / 5), l - kWearRange},
           {h + 1, h + 3, std::log(t.last_cuts() / t.reference_cuts), h + kWearRange}};
@@ -158,7 +153,7 @@ CurveSolution solution_of(CurveModel model, const CheckpointTable& t,
   }
   auto& p = out.curve.parameters;
   switch (model) {
-    case CurveModel::power: p[1] *= std::pow(t.reference_cuts, -p[2]); break;
+    case CurveModel::power: p[1] = std::exp(found.parameters[1] - p[2] * t.log_reference); break;
     case CurveModel::linear:
     case CurveModel::wear_area: p[1] /= t.reference_cuts; break;
     case CurveModel::two_phase: p[2] *= t.reference_cuts, p[3] /= t.reference_cuts; break;

@@ -111,7 +111,11 @@ struct Columns {
         per_reference(1 / t.reference_cuts) {}
 };
 
-BQ_INLINE void power_body(const Columns& c, const double* p, stats::NormalEquations<3>& out) {
+/// The parameters themselves, all at once.
+BQ_INLINE V parameters(const double* logs) { return vexp(load(logs)); }
+
+BQ_INLINE void power_body(const Columns& c, const double* logs, stats::NormalEquations<3>& out) {
+  const V p = parameters(logs);
   Sums<3> sums;
   const V r0 = all(p[0]), k = all(p[1]), b = all(p[2]);
   for (std::size_t i = 0; i < c.count; i += 4) {
@@ -125,7 +129,8 @@ BQ_INLINE void power_body(const Columns& c, const double* p, stats::NormalEquati
   Sums<3>::finish(sums, out);
 }
 
-BQ_INLINE void linear_body(const Columns& c, const double* p, stats::NormalEquations<2>& out) {
+BQ_INLINE void linear_body(const Columns& c, const double* logs, stats::NormalEquations<2>& out) {
+  const V p = parameters(logs);
   Sums<2> sums;
   const V r0 = all(p[0]), k = all(p[1] * c.per_reference);
   for (std::size_t i = 0; i < c.count; i += 4) {
@@ -137,7 +142,8 @@ BQ_INLINE void linear_body(const Columns& c, const double* p, stats::NormalEquat
   Sums<2>::finish(sums, out);
 }
 
-BQ_INLINE void wear_area_body(const Columns& c, const double* p, stats::NormalEquations<2>& out) {
+BQ_INLINE void wear_area_body(const Columns& c, const double* logs, stats::NormalEquations<2>& out) {
+  const V p = parameters(logs);
   Sums<2> sums;
   const V r0 = all(p[0] * p[0]), k = all(p[1] * c.per_reference);
   for (std::size_t i = 0; i < c.count; i += 4) {
@@ -149,7 +155,8 @@ BQ_INLINE void wear_area_body(const Columns& c, const double* p, stats::NormalEq
   Sums<2>::finish(sums, out);
 }
 
-BQ_INLINE void two_phase_body(const Columns& c, const double* p, stats::NormalEquations<4>& out) {
+BQ_INLINE void two_phase_body(const Columns& c, const double* logs, stats::NormalEquations<4>& out) {
+  const V p = parameters(logs);
   Sums<4> sums;
   const V r0 = all(p[0]), A = all(p[1]);
   const V rate = all(c.per_reference / p[2]), m = all(p[3] * c.per_reference);
@@ -164,6 +171,20 @@ BQ_INLINE void two_phase_body(const Columns& c, const double* p, stats::NormalEq
                  {r0 * inverse, fast * inverse, -(A * decay * age * inverse), slow * inverse});
   }
   Sums<4>::finish(sums, out);
+}
+
+BQ_INLINE void start_body(const Columns& c, double base, StartSums& out) {
+  V w{}, x{}, z{}, xx{}, xz{};
+  const V r0 = all(base), least = all(0.01 * base);
+  for (std::size_t i = 0; i < c.count; i += 4) {
+    const V y = vexp(load(c.mean_log + i));
+    const V wear = y - r0;
+    const V share = wear / y;
+    const V weight = wear > least ? load(c.weight + i) * load(c.positive + i) * share * share : V{};
+    const V u = load(c.log_cuts + i), l = vlog(wear > least ? wear : all(1.0));
+    w += weight, x += weight * u, z += weight * l, xx += weight * u * u, xz += weight * u * l;
+  }
+  out = {sum(w), sum(x), sum(z), sum(xx), sum(xz)};
 }
 
 BQ_INLINE double floor_body(const Columns& c, double exponent) {
@@ -205,6 +226,8 @@ BQ_ENTRY(wear_area, 2)
 BQ_ENTRY(two_phase, 4)
 #undef BQ_ENTRY
 
+void start_plain(const Columns& c, double base, StartSums& out) { start_body(c, base, out); }
+BQ_WIDE void start_wide(const Columns& c, double base, StartSums& out) { start_body(c, base, out); }
 double floor_plain(const Columns& c, double exponent) { return floor_body(c, exponent); }
 BQ_WIDE double floor_wide(const Columns& c, double exponent) { return floor_body(c, exponent); }
 void exp_log_plain(const double* x, double* e, double* l, std::size_t n) { exp_log_body(x, e, l, n); }
@@ -216,10 +239,10 @@ template <int P, class Plain, class Wide>
 stats::NormalEquations<P> run(const CheckpointTable& table,
                               const Eigen::Matrix<double, P, 1>& log_parameters, Plain plain,
                               Wide wide) {
-  double p[P];
-  for (int i = 0; i < P; ++i) p[i] = std::exp(log_parameters[i]);
+  double logs[4] = {0, 0, 0, 0};
+  for (int i = 0; i < P; ++i) logs[i] = log_parameters[i];
   stats::NormalEquations<P> out;
-  (use_wide ? wide : plain)(Columns(table), p, out);
+  (use_wide ? wide : plain)(Columns(table), logs, out);
   return out;
 }
 
@@ -236,6 +259,11 @@ stats::NormalEquations<2> wear_area(const CheckpointTable& table, const Eigen::V
 }
 stats::NormalEquations<4> two_phase(const CheckpointTable& table, const Eigen::Vector4d& logs) {
   return run<4>(table, logs, two_phase_plain, two_phase_wide);
+}
+StartSums power_start(const CheckpointTable& table, double r0) {
+  StartSums out;
+  (use_wide ? start_wide : start_plain)(Columns(table), r0, out);
+  return out;
 }
 double exp_log_floor(const CheckpointTable& table, double exponent) {
   return (use_wide ? floor_wide : floor_plain)(Columns(table), exponent);

@@ -18,6 +18,13 @@ stats::NormalEquations<2> wear_area(const CheckpointTable& table,
 stats::NormalEquations<4> two_phase(const CheckpointTable& table,
                                     const Eigen::Vector4d& log_parameters);
 
+/// Weighted sums for a straight line through (ln n, ln(y − r0)), the power model's start: points with
+/// wear below 1 % of r0 or at 0 cuts are left out, weights are those of the relative wear.
+struct StartSums {
+  double w = 0, x = 0, z = 0, xx = 0, xz = 0;
+};
+StartSums power_start(const CheckpointTable& table, double r0);
+
 /// Only the exponentials and logarithms that one look of power() costs; for the benchmark's floor.
 double exp_log_floor(const CheckpointTable& table, double exponent);
 

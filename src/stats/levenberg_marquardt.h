@@ -1,6 +1,5 @@
 #pragma once
 
-#include <Eigen/Cholesky>
 #include <Eigen/Core>
 #include <algorithm>
 #include <cmath>
@@ -37,6 +36,31 @@ struct LmResult {
     return reason == LmReason::converged || reason == LmReason::exact_fit;
   }
 };
+
+/// Solves the symmetric positive definite system in place by Cholesky, unrolled for its size; the
+/// right side becomes the solution. Not-a-number when the system is not positive definite.
+template <int P>
+inline void solve_in_place(Eigen::Matrix<double, P, P>& a, Eigen::Matrix<double, P, 1>& b) {
+  double inverse_pivot[P];
+  for (int j = 0; j < P; ++j) {
+    double pivot = a(j, j);
+    for (int k = 0; k < j; ++k) pivot -= a(j, k) * a(j, k);
+    inverse_pivot[j] = 1 / std::sqrt(pivot);
+    for (int i = j + 1; i < P; ++i) {
+      double sum = a(i, j);
+      for (int k = 0; k < j; ++k) sum -= a(i, k) * a(j, k);
+      a(i, j) = sum * inverse_pivot[j];
+    }
+  }
+  for (int i = 0; i < P; ++i) {
+    for (int k = 0; k < i; ++k) b[i] -= a(i, k) * b[k];
+    b[i] *= inverse_pivot[i];
+  }
+  for (int i = P - 1; i >= 0; --i) {
+    for (int k = i + 1; k < P; ++k) b[i] -= a(k, i) * b[k];
+    b[i] *= inverse_pivot[i];
+  }
+}
 
 /// Least squares by Levenberg–Marquardt (Marquardt 1963, diagonal scaling) inside a box.
 /// evaluate(parameters) returns the NormalEquations there. A parameter at its bound whose step
@@ -79,8 +103,8 @@ LmResult<P> levenberg_marquardt(const Eigen::Matrix<double, P, 1>& start,
         system(i, i) += damping * std::max(system(i, i), 1e-12 * largest) + 1e-300;
       }
     }
-    const Vector step = system.llt().solve(right);
-    const Vector trial = (result.parameters + step).cwiseMax(lower).cwiseMin(upper);
+    solve_in_place<P>(system, right);
+    const Vector trial = (result.parameters + right).cwiseMax(lower).cwiseMin(upper);
     const Vector moved = trial - result.parameters;
     const double predicted =
         2 * moved.dot(result.at.gradient) - moved.dot(result.at.information * moved);

@@ -13,6 +13,7 @@
 #include <QShortcut>
 #include <QStackedWidget>
 #include <QStyle>
+#include <QTimer>
 #include <QVBoxLayout>
 #include <sstream>
 
@@ -101,8 +102,19 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), stack_(new QStack
     rail_->update();
   });
   make_shortcuts();
-  go_to(Station::rack);
+  rail_->set_current(int(Station::rack));
   refresh_frame();
+}
+
+void MainWindow::paintEvent(QPaintEvent* event) {
+  QMainWindow::paintEvent(event);
+  if (painted_) return;
+  painted_ = true;
+  // The window is on the screen before any station costs time.
+  QTimer::singleShot(0, this, [this] {
+    emit painted();
+    if (stack_->count() == 0) go_to(Station::rack);
+  });
 }
 
 QWidget* MainWindow::station(Station which) {

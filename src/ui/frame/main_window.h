@@ -28,7 +28,12 @@ class MainWindow : public QMainWindow {
   /// The message strip's text, as a person would read it.
   [[nodiscard]] QString message() const;
 
+ signals:
+  /// The frame has been painted for the first time; the first station is made right after.
+  void painted();
+
  protected:
+  void paintEvent(QPaintEvent* event) override;
   void closeEvent(QCloseEvent* event) override;
 
  private:
@@ -58,6 +63,7 @@ class MainWindow : public QMainWindow {
   QProgressBar* progress_;
   QPushButton *stop_, *dismiss_;
   NextAction next_;
+  bool painted_ = false;
 };
 
 }  // namespace bq::ui

@@ -2,6 +2,7 @@
 
 #include <QComboBox>
 #include <QHBoxLayout>
+#include <QIcon>
 #include <QLabel>
 #include <QPainter>
 #include <QPushButton>
@@ -14,9 +15,24 @@ constexpr std::array<Unit, 4> kForces{Unit::gf, Unit::N, Unit::lbf, Unit::ozf};
 constexpr std::array<Unit, 2> kLengths{Unit::mm, Unit::in};
 }  // namespace
 
+namespace {
+
+/// Three strokes, drawn: the sign for it is in no embedded face, and looking for one in the system's
+/// fonts would cost more than the whole window.
+QIcon menu_icon() {
+  QPixmap picture(32, 32);
+  picture.fill(Qt::transparent);
+  QPainter painter(&picture);
+  painter.setPen(QPen(theme().ink, 3));
+  for (const int y : {8, 16, 24}) painter.drawLine(5, y, 27, y);
+  return QIcon(picture);
+}
+
+}  // namespace
+
 NextActionBar::NextActionBar(Workbench& workbench, QWidget* parent)
     : QWidget(parent), workbench_(workbench), project_(new QLabel), sentence_(new QLabel), kept_(new QLabel),
-      button_(new QPushButton), angles_(new QPushButton), menu_(new QPushButton(QStringLiteral("☰"))),
+      button_(new QPushButton), angles_(new QPushButton), menu_(new QPushButton),
       unit_(new QComboBox) {
   setFixedHeight(48);
   auto* layout = new QHBoxLayout(this);
@@ -26,7 +42,6 @@ NextActionBar::NextActionBar(Workbench& workbench, QWidget* parent)
   menu_->setAccessibleName(tr("Program menu"));
   menu_->setToolTip(tr("Menu (Alt+M)"));
   menu_->setShortcut(QKeySequence(Qt::ALT | Qt::Key_M));
-  menu_->setFont(font_of(16));
   project_->setFont(font_of(kBody, true));
   project_->setMaximumWidth(300);
   sentence_->setFont(font_of(15));
@@ -84,6 +99,7 @@ void NextActionBar::show_kept(const QDateTime& at) {
 }
 
 void NextActionBar::show_display() {
+  menu_->setIcon(menu_icon());
   angles_->setText(workbench_.display().angles == AngleConvention::per_side ? tr("° per side") : tr("° inclusive"));
   angles_->setAccessibleName(tr("Angles shown %1").arg(angles_->text()));
   unit_->clear();
