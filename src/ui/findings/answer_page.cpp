@@ -27,6 +27,7 @@ AnswerPage::AnswerPage(Workbench& workbench, const QString& how, QWidget* parent
   table_->setSelectionMode(QAbstractItemView::SingleSelection);
   table_->setTabKeyNavigation(false);
   table_->horizontalHeader()->setHighlightSections(false);
+  table_->horizontalHeader()->setTextElideMode(Qt::ElideRight);
   table_->setAccessibleName(tr("Table behind the answer"));
   auto* unfold = new QPushButton(tr("How was this computed?"));
   unfold->setObjectName(QStringLiteral("flat"));
@@ -64,6 +65,7 @@ void AnswerPage::set_table(const QStringList& heads, const std::vector<QStringLi
       item->setToolTip(text);
     }
   for (int c = 0; c < heads.size(); ++c) {
+    table_->horizontalHeaderItem(c)->setToolTip(heads[c]);
     const auto* first = rows.empty() ? nullptr : table_->item(0, c);
     table_->horizontalHeaderItem(c)->setTextAlignment(
         first ? Qt::Alignment(first->textAlignment()) : Qt::AlignLeft | Qt::AlignVCenter);

@@ -17,10 +17,11 @@ FindingsView::FindingsView(Workbench& workbench, QWidget* parent)
     : QWidget(parent), workbench_(workbench), questions_(new QListWidget), medium_(new QComboBox),
       pages_(new QStackedWidget), curves_(new CurvesPage(workbench)), life_(new LifePage(workbench)),
       matching_(new MatchingPage(workbench)) {
-  questions_->addItems({tr("How does each edge blunt?"), tr("What does the angle do to life?"), tr("Which angle makes two steels last alike?")});
+  questions_->addItems({tr("How does each edge blunt?"), tr("What does the angle do to life?"), tr("When do two steels last alike?")});
   questions_->setWordWrap(true);
   questions_->setAccessibleName(tr("Questions"));
   questions_->setSpacing(2);
+  questions_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   medium_->setAccessibleName(tr("Medium"));
   medium_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   pages_->addWidget(curves_);
@@ -117,7 +118,7 @@ void FindingsView::mark_questions() {
   const bool readings = workbench_.trial().reading_count() > 0;
   mark(curves, tr("How does each edge blunt?"), readings ? tr("answered") : tr("no readings yet"));
   mark(life, tr("What does the angle do to life?"), findings_->model ? tr("answered") : tr("cannot tell yet"));
-  mark(matching, tr("Which angle makes two steels last alike?"),
+  mark(matching, tr("When do two steels last alike?"),
        !findings_->match ? tr("cannot tell yet") : findings_->match->determinable() ? tr("answered") : tr("data cannot tell"));
 }
 

@@ -66,7 +66,8 @@ LifePage::LifePage(Workbench& bench, QWidget* parent)
 void LifePage::show_findings(const LifeFindings& findings) {
   set_sentence(QString::fromStdString(angle_sentence(findings)));
   PlotAxes axes{tr("apex angle, ° %1").arg(QString::fromUtf8(name_of(workbench().display().angles).data())),
-                tr("cuts to %1").arg(workbench().print_value(findings.question.threshold))};
+                findings.question.threshold > 0 ? tr("cuts to %1").arg(workbench().print_value(findings.question.threshold))
+                                            : tr("cuts to the limit")};
   axes.x_log = axes.y_log = true;
   plot_->show_plot(axes, life_series(workbench(), findings, true));
   std::vector<QStringList> rows;

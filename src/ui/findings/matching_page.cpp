@@ -87,7 +87,8 @@ void MatchingPage::show_findings(const LifeFindings& findings) {
   filling_ = false;
 
   PlotAxes axes{tr("apex angle, ° %1").arg(QString::fromUtf8(name_of(convention).data())),
-                tr("cuts to %1").arg(workbench().print_value(findings.question.threshold))};
+                findings.question.threshold > 0 ? tr("cuts to %1").arg(workbench().print_value(findings.question.threshold))
+                                            : tr("cuts to the limit")};
   axes.x_log = axes.y_log = true;
   std::vector<QPointF> lines;
   std::vector<QStringList> rows;

@@ -17,6 +17,21 @@ constexpr std::array<QCPScatterStyle::ScatterShape, 6> kMarkers{
     QCPScatterStyle::ssDiamond, QCPScatterStyle::ssPlus, QCPScatterStyle::ssTriangleInverted};
 constexpr std::array<Qt::PenStyle, 4> kPatterns{Qt::SolidLine, Qt::DashLine, Qt::DotLine, Qt::DashDotLine};
 
+/// Ticks at 1, 2 and 5 of each decade; even steps where the range holds fewer than four of them.
+class OneTwoFiveTicker : public QCPAxisTicker {
+ protected:
+  QVector<double> createTickVector(double step, const QCPRange& range) override {
+    QVector<double> ticks;
+    for (double decade = std::pow(10, std::floor(std::log10(range.lower))); decade <= range.upper; decade *= 10)
+      for (const double figure : {1.0, 2.0, 5.0})
+        if (const double tick = figure * decade; tick >= range.lower && tick <= range.upper) ticks << tick;
+    return ticks.size() < 4 ? QCPAxisTicker::createTickVector(step, range) : ticks;
+  }
+};
+
+/// A long name shortened for the end of a line; the table has it whole.
+QString short_name(const QString& name) { return name.size() > 18 ? name.left(17) + QChar(0x2026) : name; }
+
 QVector<double> list(const std::vector<double>& values) { return {values.begin(), values.end()}; }
 
 QString number(double value) { return QString::fromStdString(print_number(value, 4)); }
@@ -34,6 +49,7 @@ PlotView::PlotView(QWidget* parent) : QWidget(parent), plot_(new QCustomPlot(thi
   plot_->installEventFilter(this);
   setMinimumSize(240, 180);
   connect(plot_, &QWidget::customContextMenuRequested, this, &PlotView::open_menu);
+  plot_->setAccessibleName(tr("Picture"));
   connect(plot_, &QCustomPlot::mouseDoubleClick, this, [this] {
     fit_ranges();
     plot_->replot();
@@ -125,7 +141,7 @@ void PlotView::draw_series(const PlotSeries& s) {
     label->position->setCoords(s.x[at], s.y[at]);
     label->setPositionAlignment(Qt::AlignLeft | (s.label_at_end ? Qt::AlignVCenter : Qt::AlignBottom));
     label->setPadding(QMargins(6, 0, 0, 0));
-    label->setText(s.name);
+    label->setText(s.label_at_start ? s.name : short_name(s.name));
     label->setFont(font_of(12));
     label->setColor(s.ink ? t.quiet : t.series(s.style));
     label->setClipToAxisRect(false);
@@ -140,7 +156,7 @@ void PlotView::draw() {
   readout_ = nullptr;
   const auto scale = [](QCPAxis* axis, bool log) {
     axis->setScaleType(log ? QCPAxis::stLogarithmic : QCPAxis::stLinear);
-    axis->setTicker(log ? QSharedPointer<QCPAxisTicker>(new QCPAxisTickerLog)
+    axis->setTicker(log ? QSharedPointer<QCPAxisTicker>(new OneTwoFiveTicker)
                         : QSharedPointer<QCPAxisTicker>(new QCPAxisTicker));
     axis->setNumberFormat(QStringLiteral("g"));
     axis->setNumberPrecision(6);
