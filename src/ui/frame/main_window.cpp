@@ -106,6 +106,11 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), stack_(new QStack
   refresh_frame();
 }
 
+MainWindow::~MainWindow() {
+  // Stations look at the workbench as long as they live, and it goes before QWidget's children would.
+  delete takeCentralWidget();
+}
+
 void MainWindow::paintEvent(QPaintEvent* event) {
   QMainWindow::paintEvent(event);
   if (painted_) return;

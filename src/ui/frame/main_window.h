@@ -22,6 +22,7 @@ class MainWindow : public QMainWindow {
   Q_OBJECT
  public:
   explicit MainWindow(QWidget* parent = nullptr);
+  ~MainWindow() override;
   [[nodiscard]] Workbench& workbench() { return workbench_; }
   void go_to(Station station);
   [[nodiscard]] QWidget* station(Station station);
