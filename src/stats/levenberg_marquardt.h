@@ -18,7 +18,7 @@ struct NormalEquations {
 struct LmOptions {
   int max_evaluations = 200;
   /// Stops when the step would lower the sum of squares by less than this share of it.
-  double tolerance = 1e-10;
+  double tolerance = 1e-9;
   /// A sum of squares below this counts as an exact fit.
   double exact = 1e-26;
 };
@@ -37,28 +37,30 @@ struct LmResult {
   }
 };
 
-/// Solves the symmetric positive definite system in place by Cholesky, unrolled for its size; the
-/// right side becomes the solution. Not-a-number when the system is not positive definite.
+/// Solves the symmetric positive definite system in place by LDLᵀ, unrolled for its size; the right
+/// side becomes the solution. Not finite when the system is singular.
 template <int P>
 inline void solve_in_place(Eigen::Matrix<double, P, P>& a, Eigen::Matrix<double, P, 1>& b) {
-  double inverse_pivot[P];
+  double pivots[P], inverse_pivot[P], scaled[P];
   for (int j = 0; j < P; ++j) {
     double pivot = a(j, j);
-    for (int k = 0; k < j; ++k) pivot -= a(j, k) * a(j, k);
-    inverse_pivot[j] = 1 / std::sqrt(pivot);
+    for (int k = 0; k < j; ++k) {
+      scaled[k] = a(j, k) * pivots[k];  // L·D of the row
+      pivot -= a(j, k) * scaled[k];
+    }
+    pivots[j] = pivot;
+    inverse_pivot[j] = 1 / pivot;
     for (int i = j + 1; i < P; ++i) {
       double sum = a(i, j);
-      for (int k = 0; k < j; ++k) sum -= a(i, k) * a(j, k);
+      for (int k = 0; k < j; ++k) sum -= a(i, k) * scaled[k];
       a(i, j) = sum * inverse_pivot[j];
     }
   }
-  for (int i = 0; i < P; ++i) {
+  for (int i = 0; i < P; ++i)
     for (int k = 0; k < i; ++k) b[i] -= a(i, k) * b[k];
-    b[i] *= inverse_pivot[i];
-  }
   for (int i = P - 1; i >= 0; --i) {
-    for (int k = i + 1; k < P; ++k) b[i] -= a(k, i) * b[k];
     b[i] *= inverse_pivot[i];
+    for (int k = i + 1; k < P; ++k) b[i] -= a(k, i) * b[k];
   }
 }
 

@@ -29,6 +29,7 @@ struct ProjectFile::Database {
 std::int64_t insert_run(SQLite::Database& db, const Run& run, std::optional<std::int64_t> blade_id);
 /// Id of the blade with this name, or empty.
 std::optional<std::int64_t> blade_id_of(SQLite::Database& db, const std::string& name);
+/// Adds the factors of a run that has none yet.
 void write_factors(SQLite::Database& db, std::int64_t run_id, const RunFacts& facts);
 void bind_facts(SQLite::Statement& statement, const RunFacts& facts, const RunPlan& plan,
                 std::optional<std::int64_t> blade_id);

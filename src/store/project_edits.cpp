@@ -65,9 +65,6 @@ std::optional<std::int64_t> blade_id_of(SQLite::Database& db, const std::string&
 }
 
 void write_factors(SQLite::Database& db, std::int64_t run_id, const RunFacts& facts) {
-  SQLite::Statement clear(db, "DELETE FROM run_factor WHERE run_id = ?");
-  clear.bind(1, run_id);
-  clear.exec();
   for (const auto& [name, value] : facts.factors) {
     SQLite::Statement add(db, "INSERT INTO run_factor VALUES(?, ?, ?)");
     add.bind(1, run_id);
@@ -153,6 +150,9 @@ void ProjectFile::update_run(std::int64_t id, const RunFacts& facts, const RunPl
     bind_facts(change, facts, plan, blade_id_of(db, facts.blade));
     change.bind(kRunColumnCount + 1, id);
     change.exec();
+    SQLite::Statement clear(db, "DELETE FROM run_factor WHERE run_id = ?");
+    clear.bind(1, id);
+    clear.exec();
     write_factors(db, id, facts);
   });
 }

@@ -1,6 +1,7 @@
 #include <sqlite3.h>
 
 #include <array>
+#include <unordered_map>
 #include <vector>
 
 #include "store/project_database.h"
@@ -16,6 +17,13 @@ std::optional<UnitKind> kind_in(SQLite::Database& db) {
   if (!first.executeStep()) return std::nullopt;
   const auto unit = parse_unit(first.getColumn(0).getString());
   return unit ? std::optional(kind_of(*unit)) : std::nullopt;
+}
+
+std::unordered_map<std::string, std::int64_t> ids_by_name(SQLite::Database& db, const char* query) {
+  std::unordered_map<std::string, std::int64_t> out;
+  SQLite::Statement rows(db, query);
+  while (rows.executeStep()) out.emplace(rows.getColumn(0).getString(), rows.getColumn(1).getInt64());
+  return out;
 }
 
 /// Inserts many rows with one statement, through SQLite's own calls: this loop sees a million rows.
@@ -131,17 +139,18 @@ ImportCounts ProjectFile::import(const Trial& trial, bool append) {
     for (LabelId id = 1; id < trial.labels.size(); ++id)
       labels.push_back(database_->label_id(trial.labels.text(id)));
     ReadingInsert insert(db, labels);
+    const auto known_runs = ids_by_name(db, "SELECT name, id FROM run");
+    const auto blade_ids = ids_by_name(db, "SELECT name, id FROM blade");
     for (const auto& run : trial.runs) {
-      SQLite::Statement find(db, "SELECT id FROM run WHERE name = ?");
-      find.bind(1, run.facts.name);
+      const auto known = known_runs.find(run.facts.name);
       std::int64_t run_id = 0;
-      if (find.executeStep()) {
+      if (known != known_runs.end()) {
         if (!append)
           throw StoreError(StoreProblem::refused,
                            "The project already has a run " + quoted(run.facts.name) +
                                ". Nothing was imported. If the table holds further readings of it, "
                                "import with --append.");
-        run_id = find.getColumn(0).getInt64();
+        run_id = known->second;
         SQLite::Statement cuts(db, "UPDATE run SET cuts_done = max(cuts_done, ?) WHERE id = ?");
         cuts.bind(1, run.cuts_done);
         cuts.bind(2, run_id);
@@ -150,7 +159,8 @@ ImportCounts ProjectFile::import(const Trial& trial, bool append) {
         Run fresh = run;
         fresh.id = 0;
         fresh.readings.clear();
-        run_id = insert_run(db, fresh, blade_id_of(db, run.facts.blade));
+        const auto blade = blade_ids.find(run.facts.blade);
+        run_id = insert_run(db, fresh, blade == blade_ids.end() ? std::nullopt : std::optional(blade->second));
         ++counts.runs;
       }
       for (const auto& reading : run.readings) insert.add(run_id, reading);

@@ -16,6 +16,7 @@ BladeEditor::BladeEditor(Workbench& workbench, std::optional<std::size_t> index,
     : QDialog(parent), workbench_(workbench), index_(index), name_(new QLineEdit), note_(new QLineEdit),
       steel_(new QComboBox), retired_(new QCheckBox(tr("Retired: not offered for new runs"))), refusal_(new QLabel) {
   setAttribute(Qt::WA_DeleteOnClose);
+  setModal(true);  // what is edited must not change underneath
   setWindowTitle(index ? tr("Edit blade") : tr("Add a blade"));
   setMinimumWidth(440);
   auto* form = new QFormLayout(this);

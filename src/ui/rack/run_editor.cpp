@@ -35,6 +35,7 @@ RunEditor::RunEditor(Workbench& workbench, std::optional<std::size_t> index, con
       blade_(new QComboBox), medium_(new QComboBox), mode_(new QComboBox), each_(new QSpinBox), refusal_(new QLabel),
       glyph_(new EdgeGlyph) {
   setAttribute(Qt::WA_DeleteOnClose);
+  setModal(true);  // what is edited must not change underneath
   setWindowTitle(index ? tr("Edit run") : tr("Add a run"));
   setMinimumWidth(620);
   const Trial& trial = workbench_.trial();

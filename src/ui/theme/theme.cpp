@@ -21,6 +21,7 @@ QString style_sheet(const Theme& t) {
   QString sheet = R"(
     QWidget { color: %ink; }
     QMainWindow, QDialog, #station { background: %ground; }
+    QDialog { border: 1px solid %hairline; }
     QToolTip { background: %panel; color: %ink; border: 1px solid %hairline; padding: 4px; }
     QLineEdit, QPlainTextEdit, QSpinBox, QDoubleSpinBox, QComboBox {
       background: %panel; border: 1px solid %hairline; border-radius: 3px; padding: 4px 6px;
