@@ -7,6 +7,7 @@
 
 #include "quantity/number.h"
 #include "stats/distributions.h"
+#include "trial/median.h"
 
 namespace bq {
 namespace {
@@ -85,8 +86,7 @@ std::optional<double> fresh_reading(const Evidence& evidence, const std::map<std
     for (const auto& reading : fits.at(row->facts.name)->readings)
       if (reading.cuts == 0) fresh.push_back(std::exp(reading.log_value));
   if (fresh.empty()) return std::nullopt;
-  std::sort(fresh.begin(), fresh.end());
-  return 0.5 * (fresh[(fresh.size() - 1) / 2] + fresh[fresh.size() / 2]);
+  return median_of(fresh);
 }
 
 LifePoint point_of(const RankedEdge& edge) {

@@ -1,21 +1,11 @@
 #include "bluntness/run_fits.h"
 
-#include <algorithm>
 #include <cmath>
 
 #include "quantity/number.h"
+#include "trial/median.h"
 
 namespace bq {
-namespace {
-
-double median_of(std::vector<double>& values) {
-  std::sort(values.begin(), values.end());
-  const auto half = values.size() / 2;
-  return values.size() % 2 ? values[half] : 0.5 * (values[half - 1] + values[half]);
-}
-
-}  // namespace
-
 RunFit fit_run(const Run& run, Unit unit, const CurveOptions& options) {
   RunFit out;
   out.run = run.facts.name;

@@ -66,7 +66,6 @@ bool CsvReader::fill() {
   in_.read(buffer_.data() + stop_, std::streamsize(kChunk));
   const auto got = std::size_t(in_.gcount());
   stop_ += got;
-  bytes_read_ += got;
   if (got < kChunk) at_end_ = true;
   return got > 0;
 }
@@ -88,7 +87,7 @@ CsvReader::Outcome CsvReader::fail(Outcome outcome, std::size_t offset, std::str
   return outcome;
 }
 
-bool CsvReader::find_separator(std::string_view line) {
+void CsvReader::find_separator(std::string_view line) {
   std::size_t counts[3] = {0, 0, 0};
   constexpr char marks[3] = {',', ';', '\t'};
   bool quoted = false;
@@ -97,7 +96,6 @@ bool CsvReader::find_separator(std::string_view line) {
     for (int i = 0; i < 3 && !quoted; ++i) counts[i] += c == marks[i];
   }
   separator_ = marks[std::max_element(counts, counts + 3) - counts];
-  return true;
 }
 
 CsvReader::Outcome CsvReader::next() {

@@ -41,19 +41,17 @@ class CsvReader {
   [[nodiscard]] const std::string& problem() const { return problem_; }
   /// Character column (1-based) of a byte offset in the current record's first line.
   [[nodiscard]] std::uint64_t column_of(std::size_t offset) const;
-  [[nodiscard]] std::uint64_t bytes_read() const { return bytes_read_; }
 
  private:
   bool fill();
   Outcome fail(Outcome outcome, std::size_t offset, std::string why);
-  bool find_separator(std::string_view line);
+  void find_separator(std::string_view line);
   Outcome split_plain(std::string_view record);
   Outcome split_quoted(std::string_view record);
 
   std::istream& in_;
   std::vector<char> buffer_;
   std::size_t start_ = 0, stop_ = 0;  ///< unread bytes in buffer_
-  std::uint64_t bytes_read_ = 0;
   bool at_end_ = false;
   char separator_ = 0;
   std::uint64_t line_ = 0, next_line_ = 1;

@@ -104,7 +104,7 @@ struct ReadingsTableReader::State {
 
   bool read_header(CsvReader& csv);
   std::optional<CellFault> read_row(const CsvReader& csv);
-  std::optional<CellFault> check_facts(const CsvReader& csv, const RunDraft& draft, std::size_t cell,
+  std::optional<CellFault> check_facts(const RunDraft& draft, std::size_t cell,
                                        Said& said) const;
   std::optional<CellFault> take_facts(const CsvReader& csv, RunDraft& draft);
   std::optional<CellFault> check_geometry(const std::map<std::string, Said>& said) const;
@@ -166,8 +166,7 @@ bool ReadingsTableReader::State::read_header(CsvReader& csv) {
 }
 
 /// Reads one run column; `said.text` and `said.line` are set. Empty result: good.
-std::optional<CellFault> ReadingsTableReader::State::check_facts(const CsvReader&,
-                                                                 const RunDraft& draft,
+std::optional<CellFault> ReadingsTableReader::State::check_facts(const RunDraft& draft,
                                                                  std::size_t cell_index,
                                                                  Said& said) const {
   const Column column = columns[cell_index];
@@ -230,7 +229,7 @@ std::optional<CellFault> ReadingsTableReader::State::take_facts(const CsvReader&
     const auto text = trimmed(cells[i].text);
     if (text.empty()) continue;  // a blank says nothing
     Said now{std::string(text), 0, csv.line()};
-    if (auto fault = check_facts(csv, draft, i, now)) return fault;
+    if (auto fault = check_facts(draft, i, now)) return fault;
     said.try_emplace(names[i], std::move(now));
   }
   if (auto fault = check_geometry(said)) return fault;

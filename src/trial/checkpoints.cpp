@@ -6,20 +6,9 @@
 #include <numeric>
 
 #include "quantity/number.h"
+#include "trial/median.h"
 
 namespace bq {
-namespace {
-
-double median_of(std::vector<double> values) {
-  const auto middle = values.begin() + std::ptrdiff_t(values.size() / 2);
-  std::nth_element(values.begin(), middle, values.end());
-  if (values.size() % 2 == 1) return *middle;
-  const double upper = *middle;
-  return 0.5 * (upper + *std::max_element(values.begin(), middle));
-}
-
-}  // namespace
-
 double Checkpoint::median() const { return median_of(values); }
 
 double Checkpoint::mean() const {

@@ -6,6 +6,7 @@
 #include <QLabel>
 #include <cmath>
 #include <map>
+#include <set>
 
 #include "quantity/number.h"
 #include "ui/bench/curve_panel.h"
@@ -97,7 +98,7 @@ std::vector<PlotSeries> CurvesPage::overlay(Overlay by) const {
   for (std::size_t i = 0; i < sorted.size(); ++i) order[sorted[i].second] = int(i);
 
   std::vector<PlotSeries> out;
-  std::map<QString, std::size_t> longest;  // the curve that carries its group's name
+  std::set<QString> groups;
   constexpr std::size_t kMostCurves = 400;
   for (std::size_t i = 0; i < trial.runs.size() && i < fits->size() && out.size() < kMostCurves; ++i) {
     if (!(*fits)[i].curve || (!medium_.empty() && trial.runs[i].facts.medium != medium_)) continue;
@@ -114,10 +115,10 @@ std::vector<PlotSeries> CurvesPage::overlay(Overlay by) const {
       series.y.push_back(workbench().shown(fit.curve.at(n)));
     }
     out.push_back(std::move(series));
-    // Labels sit at the curve nearest the middle of its group's ends.
-    longest[group] = out.size() - 1;
+    groups.insert(group);
   }
-  for (const auto& [group, index] : longest) {
+  // A group's name stands at the curve that ends in its middle.
+  for (const auto& group : groups) {
     std::vector<std::pair<double, std::size_t>> ends;
     for (std::size_t i = 0; i < out.size(); ++i)
       if (out[i].name == group) ends.emplace_back(out[i].y.back(), i);
