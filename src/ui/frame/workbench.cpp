@@ -126,11 +126,10 @@ bool Workbench::edit(const std::function<void(ProjectSession&)>& change) {
 }
 
 void Workbench::after_change() {
-  kept_at_ = QDateTime::currentDateTime();
   steels_ = steels_of(trial());
   if (current_run_ >= int(trial().runs.size())) current_run_ = int(trial().runs.size()) - 1;
   if (current_run_ < 0 && !trial().runs.empty()) current_run_ = 0;
-  emit kept(kept_at_);
+  emit kept(QDateTime::currentDateTime());
   emit changed();
   fits_.refresh(*session_);
 }

@@ -65,7 +65,6 @@ class Workbench : public QObject {
   [[nodiscard]] int current_run() const { return current_run_; }
   void choose_run(int index);
   [[nodiscard]] int steel_style(const std::string& steel) const;
-  [[nodiscard]] QDateTime kept_at() const { return kept_at_; }
 
  signals:
   void opened();
@@ -94,7 +93,6 @@ class Workbench : public QObject {
   std::optional<double> dragged_;
   int current_run_ = -1;
   std::vector<std::string> steels_;  ///< alphabetical; a steel's place is its colour
-  QDateTime kept_at_;
   LatestJob<std::shared_ptr<Opening>> opening_;
   LatestJob<QString> importing_;
 };

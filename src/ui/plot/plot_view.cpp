@@ -221,7 +221,7 @@ void PlotView::fit_ranges() {
   for (const auto& series : series_)
     if (series.label_at_end) label_room = 0.22;
   widen(plot_->xAxis, axes_.x_log, x_low, x_high, axes_.x_range, label_room);
-  widen(plot_->yAxis, axes_.y_log, y_low, y_high, axes_.y_range, 0.08);
+  widen(plot_->yAxis, axes_.y_log, y_low, y_high, std::nullopt, 0.08);
 }
 
 void PlotView::set_threshold(std::optional<double> y, const QString& label) {

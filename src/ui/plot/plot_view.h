@@ -31,7 +31,7 @@ struct PlotSeries {
 struct PlotAxes {
   QString x_label, y_label;
   bool x_log = false, y_log = false;
-  std::optional<std::pair<double, double>> x_range{}, y_range{};
+  std::optional<std::pair<double, double>> x_range{};  ///< empty: from the data
 };
 
 /// A plot with what every plot of the program can do: zoom by wheel and drag, double click back,
