@@ -19,25 +19,37 @@ int main(int argc, char** argv) {
   parser.addOption({QStringLiteral("screenshot"), QStringLiteral("Write a picture of every station into DIR and exit."), QStringLiteral("DIR")});
   parser.addOption({QStringLiteral("theme"), QStringLiteral("chalk (light) or slate (dark)"), QStringLiteral("NAME"), QStringLiteral("chalk")});
   parser.addOption({QStringLiteral("exit-after-paint"), QStringLiteral("Exit when the first window is on the screen (for the benchmark).")});
+  parser.addOption({QStringLiteral("exit-when-arranged"), QStringLiteral("Exit when the frame and the first station are on the screen (for the benchmark).")});
   parser.addOption({QStringLiteral("exit-when-open"), QStringLiteral("Exit when the project can be worked with (for the benchmark).")});
   parser.process(app);
 
-  bq::ui::load_fonts();
   bq::ui::Display display;
   if (parser.value(QStringLiteral("theme")) == QLatin1String("slate")) display.theme = bq::ui::ThemeName::slate;
-  bq::ui::apply_theme(app, display.theme);
-  bq::ui::MainWindow window;
-  window.workbench().set_display(display);
-  if (parser.isSet(QStringLiteral("exit-after-paint")))
-    QObject::connect(&window, &bq::ui::MainWindow::painted, &app, [] {
+  bq::ui::choose_theme(display.theme);
+  bq::ui::MainWindow window(bq::ui::MainWindow::Start::bare);
+  const QStringList files = parser.positionalArguments();
+  // The window is painted first; type, frame and project follow behind it.
+  QObject::connect(&window, &bq::ui::MainWindow::painted, &app, [&] {
+    if (parser.isSet(QStringLiteral("exit-after-paint"))) {
       std::printf("painted\n");
       std::fflush(stdout);
       QApplication::quit();
-    });
+      return;
+    }
+    bq::ui::load_fonts();
+    bq::ui::apply_theme(app, display.theme);
+    window.arrange();
+    window.workbench().set_display(display);
+    if (parser.isSet(QStringLiteral("exit-when-arranged"))) {
+      QApplication::processEvents();
+      std::printf("arranged\n");
+      std::fflush(stdout);
+      QApplication::quit();
+      return;
+    }
+    if (!files.isEmpty()) window.workbench().open(files.first());
+  });
   window.show();
-  // The window paints first; the project is read behind it.
-  const QStringList files = parser.positionalArguments();
-  if (!files.isEmpty()) QTimer::singleShot(0, &window, [&] { window.workbench().open(files.first()); });
   if (parser.isSet(QStringLiteral("exit-when-open")))
     QObject::connect(&window.workbench(), &bq::ui::Workbench::run_chosen, &window, [] {
       QTimer::singleShot(0, [] {
@@ -49,11 +61,9 @@ int main(int argc, char** argv) {
     });
   if (parser.isSet(QStringLiteral("screenshot"))) {
     int code = 1;
-    QTimer::singleShot(0, &window, [&] {
-      QTimer::singleShot(50, &window, [&] {
-        code = write_screenshots(window, parser.value(QStringLiteral("screenshot"))) ? 0 : 4;
-        QApplication::exit(code);
-      });
+    QTimer::singleShot(100, &window, [&] {
+      code = write_screenshots(window, parser.value(QStringLiteral("screenshot"))) ? 0 : 4;
+      QApplication::exit(code);
     });
     return QApplication::exec();
   }

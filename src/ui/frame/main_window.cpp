@@ -7,6 +7,7 @@
 #include <QLabel>
 #include <QMenu>
 #include <QMessageBox>
+#include <QPainter>
 #include <QProgressBar>
 #include <QPushButton>
 #include <QSaveFile>
@@ -32,10 +33,16 @@ constexpr std::array<Station, 4> kStations{Station::rack, Station::bench, Statio
 QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), qsizetype(text.size())); }
 }  // namespace
 
-MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), stack_(new QStackedWidget) {
+MainWindow::MainWindow(Start start, QWidget* parent) : QMainWindow(parent) {
   setWindowTitle(tr("Brave Quarry"));
   resize(1280, 800);
   setMinimumSize(1000, 640);
+  if (start == Start::arranged) arrange();
+}
+
+void MainWindow::arrange() {
+  if (stack_) return;
+  stack_ = new QStackedWidget;
   QStringList names;
   for (const Station station : kStations) names << text_of(name_of(station));
   rail_ = new PathRail(names);
@@ -104,6 +111,7 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), stack_(new QStack
   make_shortcuts();
   rail_->set_current(int(Station::rack));
   refresh_frame();
+  if (painted_) go_to(Station::rack);
 }
 
 MainWindow::~MainWindow() {
@@ -113,13 +121,22 @@ MainWindow::~MainWindow() {
 
 void MainWindow::paintEvent(QPaintEvent* event) {
   QMainWindow::paintEvent(event);
+  if (!stack_) paint_ground();
   if (painted_) return;
   painted_ = true;
-  // The window is on the screen before any station costs time.
+  // The window is on the screen before type, style or any station costs time.
   QTimer::singleShot(0, this, [this] {
     emit painted();
-    if (stack_->count() == 0) go_to(Station::rack);
+    if (stack_ && stack_->count() == 0) go_to(Station::rack);
   });
+}
+
+void MainWindow::paint_ground() {
+  const Theme& t = theme();
+  QPainter painter(this);
+  painter.fillRect(rect(), t.ground);
+  painter.fillRect(PathRail::kWidth - 1, NextActionBar::kHeight, 1, height(), t.hairline);
+  painter.fillRect(0, NextActionBar::kHeight - 1, width(), 1, t.hairline);
 }
 
 QWidget* MainWindow::station(Station which) {

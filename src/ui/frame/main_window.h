@@ -21,7 +21,12 @@ class PathRail;
 class MainWindow : public QMainWindow {
   Q_OBJECT
  public:
-  explicit MainWindow(QWidget* parent = nullptr);
+  /// `bare` leaves the frame to arrange(), which is to follow the first paint: type and style are the
+  /// better part of the time to the first picture.
+  enum class Start { arranged, bare };
+  explicit MainWindow(Start start = Start::arranged, QWidget* parent = nullptr);
+  /// Puts the frame together (once); the typeface and the theme have been set by then.
+  void arrange();
   ~MainWindow() override;
   [[nodiscard]] Workbench& workbench() { return workbench_; }
   void go_to(Station station);
@@ -30,7 +35,7 @@ class MainWindow : public QMainWindow {
   [[nodiscard]] QString message() const;
 
  signals:
-  /// The frame has been painted for the first time; the first station is made right after.
+  /// The window has been painted for the first time; the first station is made right after.
   void painted();
 
  protected:
@@ -38,6 +43,7 @@ class MainWindow : public QMainWindow {
   void closeEvent(QCloseEvent* event) override;
 
  private:
+  void paint_ground();
   void make_shortcuts();
   void show_message(const QString& sentence, bool refusal);
   void show_progress(const QString& what, int done, int total);
@@ -54,15 +60,15 @@ class MainWindow : public QMainWindow {
   void toggle_theme();
 
   Workbench workbench_;
-  PathRail* rail_;
-  NextActionBar* bar_;
-  QStackedWidget* stack_;
+  PathRail* rail_ = nullptr;
+  NextActionBar* bar_ = nullptr;
+  QStackedWidget* stack_ = nullptr;
   std::array<QWidget*, 4> stations_{};
-  QWidget* strip_;
-  QLabel* message_;
-  QLabel* job_;
-  QProgressBar* progress_;
-  QPushButton *stop_, *dismiss_;
+  QWidget* strip_ = nullptr;
+  QLabel* message_ = nullptr;
+  QLabel* job_ = nullptr;
+  QProgressBar* progress_ = nullptr;
+  QPushButton *stop_ = nullptr, *dismiss_ = nullptr;
   NextAction next_;
   bool painted_ = false;
 };

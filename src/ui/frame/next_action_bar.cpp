@@ -34,7 +34,7 @@ NextActionBar::NextActionBar(Workbench& workbench, QWidget* parent)
     : QWidget(parent), workbench_(workbench), project_(new QLabel), sentence_(new QLabel), kept_(new QLabel),
       button_(new QPushButton), angles_(new QPushButton), menu_(new QPushButton),
       unit_(new QComboBox) {
-  setFixedHeight(48);
+  setFixedHeight(kHeight);
   auto* layout = new QHBoxLayout(this);
   layout->setContentsMargins(12, 0, 12, 0);
   layout->setSpacing(10);

@@ -16,6 +16,7 @@ class Workbench;
 class NextActionBar : public QWidget {
   Q_OBJECT
  public:
+  static constexpr int kHeight = 48;
   explicit NextActionBar(Workbench& workbench, QWidget* parent = nullptr);
   void show_action(const QString& sentence, const QString& button);
   void show_project(const QString& title, bool writable);

@@ -71,7 +71,7 @@ class PathRail::Stop : public QAbstractButton {
 };
 
 PathRail::PathRail(const QStringList& stations, QWidget* parent) : QWidget(parent) {
-  setFixedWidth(132);
+  setFixedWidth(kWidth);
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 12, 0, 0);
   layout->setSpacing(0);

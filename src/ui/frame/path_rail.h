@@ -11,6 +11,7 @@ namespace bq::ui {
 class PathRail : public QWidget {
   Q_OBJECT
  public:
+  static constexpr int kWidth = 132;
   explicit PathRail(const QStringList& stations, QWidget* parent = nullptr);
   void set_facts(const QStringList& facts);
   void set_reached(int station);  ///< the line is solid down to this stop

@@ -121,8 +121,10 @@ QFont font_of(int pixels, bool bold) {
   return font;
 }
 
+void choose_theme(ThemeName name) { current = name == ThemeName::chalk ? &kChalk : &kSlate; }
+
 void apply_theme(QApplication& app, ThemeName name) {
-  current = name == ThemeName::chalk ? &kChalk : &kSlate;
+  choose_theme(name);
   const Theme& t = *current;
   QPalette palette;
   palette.setColor(QPalette::Window, t.ground);

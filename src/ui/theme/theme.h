@@ -28,6 +28,8 @@ struct Theme {
 };
 
 const Theme& theme();
+/// Sets what theme() answers, without the cost of styling; apply_theme() does both.
+void choose_theme(ThemeName name);
 void apply_theme(QApplication& app, ThemeName name);
 /// Registers the embedded typeface; once, before the first window.
 void load_fonts();
