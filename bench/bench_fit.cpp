@@ -94,7 +94,7 @@ double seconds(Work work) {
 void compare(const char* name, int counts, int each, double wanted_ratio) {
   std::vector<DataSet> sets;
   for (std::uint64_t seed = 1; seed <= 300; ++seed) sets.push_back(make(seed, counts, each));
-  double ours = 1e9, eigen = 1e9, floor = 1e9, sink = 0, worst = 0;
+  double ours = 1e9, eigen = 1e9, floor = 1e9, vector_floor = 1e9, sink = 0, worst = 0;
   long evaluations = 0;
   std::vector<CheckpointTable> tables;
   for (const auto& set : sets) tables.push_back(collapse(set.readings));
@@ -115,9 +115,16 @@ void compare(const char* name, int counts, int each, double wanted_ratio) {
     eigen = std::min(eigen, seconds([&] {
       for (const auto& set : sets) sink += eigen_fit(set);
     }));
+    // One exponential and one logarithm a point in every look, and once more in the cold start: with
+    // the C library's functions, and with the four-wide ones that the solver calls.
     floor = std::min(floor, seconds([&] {
       for (std::size_t i = 0; i < sets.size(); ++i)
-        // One exponential and one logarithm a point in every look, and once more in the cold start.
+        for (int look = 0; look < looks[i] + 1; ++look)
+          for (std::size_t j = 0; j < tables[i].checkpoints; ++j)
+            sink += std::log(1 + std::exp((0.7 + 0.001 * look) * tables[i].log_cuts[j]));
+    }));
+    vector_floor = std::min(vector_floor, seconds([&] {
+      for (std::size_t i = 0; i < sets.size(); ++i)
         for (int look = 0; look < looks[i] + 1; ++look) sink += kernel::exp_log_floor(tables[i], 0.7 + 0.001 * look);
     }));
   }
@@ -132,7 +139,8 @@ void compare(const char* name, int counts, int each, double wanted_ratio) {
   std::printf("  ours, fit alone       %9.0f fits/s\n", n / solve);
   std::printf("  Eigen's solver        %9.0f fits/s\n", n / eigen);
   std::printf("  ratio to Eigen's      %9.1f x        (wanted: at least %.0f)\n", eigen / ours, wanted_ratio);
-  std::printf("  fit alone over floor  %9.2f x        (wanted: at most 2.5)\n", solve / floor);
+  std::printf("  fit alone over the exp/log floor %.2f x with the C library's functions (wanted: at most 2.5), %.2f x with our four-wide ones\n",
+              solve / floor, solve / vector_floor);
   std::printf("  worst excess of our sum of squares over Eigen's: %.1e of it   [%g]\n", worst, sink > 0 ? 0.0 : 1.0);
 }
 
