@@ -1,0 +1,143 @@
+#include "edge/angle_checks.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+#include "quantity/number.h"
+
+namespace bq {
+namespace {
+
+const char* kRange = " must lie between 0° and 80° per side, both excluded";
+/// 95 % half-width of the middle of a uniform distribution's propagated SD: 1.96·u/√12 for resolution u.
+constexpr double kUniform = 1.959963984540054 / 3.4641016151377544;
+
+std::optional<SideSummary> summary_of(const std::vector<GaugeReading>& readings, EdgeSide side) {
+  SideSummary out;
+  double sum = 0, squares = 0;
+  std::map<double, std::pair<double, int>> stations;
+  out.least_deg = 1e9, out.largest_deg = -1e9;
+  for (const auto& reading : readings) {
+    if (reading.side != side || reading.voided) continue;
+    ++out.count;
+    sum += reading.angle_deg;
+    out.least_deg = std::min(out.least_deg, reading.angle_deg);
+    out.largest_deg = std::max(out.largest_deg, reading.angle_deg);
+    auto& station = stations[reading.station_mm];
+    station.first += reading.angle_deg;
+    ++station.second;
+  }
+  if (out.count == 0) return std::nullopt;
+  out.mean_deg = sum / out.count;
+  for (const auto& reading : readings)
+    if (reading.side == side && !reading.voided) squares += (reading.angle_deg - out.mean_deg) * (reading.angle_deg - out.mean_deg);
+  if (out.count > 1) out.sd_deg = std::sqrt(squares / (out.count - 1));
+  double least = 1e9, largest = -1e9;
+  for (const auto& [at, total] : stations) {
+    least = std::min(least, total.first / total.second);
+    largest = std::max(largest, total.first / total.second);
+  }
+  out.heel_to_tip_deg = largest - least;
+  return out;
+}
+
+}  // namespace
+
+Checked<GaugeLog> evaluate_gauge_log(const std::vector<GaugeEntry>& log, const GaugeLogOptions& options) {
+  if (!(options.drift_limit_deg >= 0)) return Refusal{"the drift limit must not be negative"};
+  if (!(std::abs(options.face_taper_deg) < 45)) return Refusal{"the face's taper must lie below 45°"};
+  GaugeLog out;
+  std::optional<double> zero;
+  std::size_t since = 0;  // readings from here on hang on the zero not checked yet
+  for (std::size_t i = 0; i < log.size(); ++i) {
+    const auto& entry = log[i];
+    const std::string which = "line " + std::to_string(i + 1) + ": ";
+    if (!std::isfinite(entry.angle_deg)) return Refusal{which + "the angle is not a number", i};
+    switch (entry.kind) {
+      case GaugeEntry::Kind::zero:
+        zero = entry.angle_deg;
+        since = out.readings.size();
+        break;
+      case GaugeEntry::Kind::reading: {
+        if (!zero) return Refusal{which + "zero the gauge before the first reading", i};
+        const double angle = entry.angle_deg - *zero + options.face_taper_deg;
+        if (!angle_in_range(angle)) return Refusal{which + "the angle" + kRange, i};
+        out.readings.push_back({entry.side, entry.station_mm, angle, false, true, i});
+        break;
+      }
+      case GaugeEntry::Kind::zero_check: {
+        if (!zero) return Refusal{which + "there is no zero to check", i};
+        const double drift = entry.angle_deg - *zero;
+        const bool beyond = std::abs(drift) > options.drift_limit_deg;
+        out.drifts.push_back({drift, beyond});
+        for (std::size_t k = since; k < out.readings.size(); ++k) {
+          out.readings[k].voided = beyond;
+          out.readings[k].unchecked = false;
+        }
+        zero = entry.angle_deg;  // what the gauge shows on the reference face from here on
+        since = out.readings.size();
+        break;
+      }
+    }
+  }
+  out.left = summary_of(out.readings, EdgeSide::left);
+  out.right = summary_of(out.readings, EdgeSide::right);
+  if (out.left && out.right) out.left_minus_right_deg = out.left->mean_deg - out.right->mean_deg;
+  return out;
+}
+
+ClampTiltCheck clamp_tilt(double left, double right, double left_turned, double right_turned) {
+  const double first = left - right, second = left_turned - right_turned;
+  return {0.5 * (first + second), 0.25 * (first - second)};
+}
+
+Checked<BeamFinding> read_beam(const BeamReading& reading) {
+  BeamFinding out;
+  if (reading.smear_deg) {
+    out.shoulder_deg = std::min(reading.smear_deg->first, reading.smear_deg->second);
+    out.apex_deg = std::max(reading.smear_deg->first, reading.smear_deg->second);
+    out.kind = BeamFinding::Kind::convex;
+  } else if (reading.spots_deg.size() == 1 || reading.spots_deg.size() == 2) {
+    out.shoulder_deg = std::min(reading.spots_deg.front(), reading.spots_deg.back());
+    out.apex_deg = std::max(reading.spots_deg.front(), reading.spots_deg.back());
+    out.kind = reading.spots_deg.size() == 2 ? BeamFinding::Kind::two_facets : BeamFinding::Kind::flat;
+  } else {
+    return Refusal{"a beam shows one spot, two spots or a smear"};
+  }
+  if (!angle_in_range(out.shoulder_deg) || !angle_in_range(out.apex_deg)) return Refusal{std::string("the angle") + kRange};
+  return out;
+}
+
+Checked<CalliperAngle> angle_from_thicknesses(double d1, double t1, double d2, double t2, double resolution) {
+  if (!(d1 >= 0) || !(d2 > d1)) return Refusal{"the far distance must be larger than the near one"};
+  if (!(t1 >= 0) || !(t2 > t1)) return Refusal{"the far thickness must be larger than the near one"};
+  if (!(resolution >= 0)) return Refusal{"the resolution must not be negative"};
+  const double rise = t2 - t1, run = d2 - d1, slope = rise / (2 * run);
+  // d(atan s) = ds / (1 + s²); the four lengths err independently.
+  const double relative = resolution * kUniform * std::sqrt(2.0) * std::hypot(1 / rise, 1 / run);
+  CalliperAngle out{degrees(std::atan(slope)), degrees(slope * relative / (1 + slope * slope))};
+  if (!angle_in_range(out.angle_deg)) return Refusal{std::string("the angle") + kRange};
+  return out;
+}
+
+Checked<CalliperAngle> angle_from_facet(double thickness, double width, double resolution) {
+  if (!(thickness > 0) || !(width > 0)) return Refusal{"thickness and facet width must be above 0"};
+  if (!(resolution >= 0)) return Refusal{"the resolution must not be negative"};
+  const double sine = thickness / (2 * width);
+  if (sine >= 1) return Refusal{"the facet is narrower than half the thickness: that is no edge"};
+  const double relative = resolution * kUniform * std::hypot(1 / thickness, 1 / width);
+  CalliperAngle out{degrees(std::asin(sine)), degrees(sine * relative / std::sqrt(1 - sine * sine))};
+  if (!angle_in_range(out.angle_deg)) return Refusal{std::string("the angle") + kRange};
+  return out;
+}
+
+Checked<double> holder_angle_deg(const HolderSetting& setting) {
+  double angle = setting.holder_deg;
+  for (const double wedge : setting.wedges_deg) angle += wedge;
+  if (!angle_in_range(angle))
+    return Refusal{"holder and wedges give " + print_number(angle, 3) + "°; the angle" + kRange};
+  return angle;
+}
+
+}  // namespace bq

@@ -1,0 +1,54 @@
+#include "edge/grind.h"
+
+#include <array>
+
+#include "quantity/number.h"
+
+namespace bq {
+
+std::string_view name_of(EdgeSide side) { return side == EdgeSide::left ? "left" : "right"; }
+
+namespace {
+constexpr std::array<std::string_view, 3> kSides{"both", "left", "right"};
+constexpr std::array<std::string_view, 3> kShapes{"flat", "hollow", "convex"};
+
+template <class Enum>
+std::optional<Enum> find_in(const std::array<std::string_view, 3>& names, std::string_view text) {
+  for (std::size_t i = 0; i < names.size(); ++i)
+    if (names[i] == text) return Enum(i);
+  return std::nullopt;
+}
+}  // namespace
+
+std::string_view name_of(GrindSide side) { return kSides[std::size_t(side)]; }
+std::optional<GrindSide> parse_grind_side(std::string_view text) { return find_in<GrindSide>(kSides, text); }
+std::string_view name_of(GrindShape shape) { return kShapes[std::size_t(shape)]; }
+std::optional<GrindShape> parse_grind_shape(std::string_view text) { return find_in<GrindShape>(kShapes, text); }
+
+std::string describe(const GrindUntil& until) {
+  struct Words {
+    std::string operator()(const UntilApex&) const { return "until the apex"; }
+    std::string operator()(const UntilThickness& u) const {
+      return "until " + print_number(u.thickness_mm, 3) + " mm is left";
+    }
+    std::string operator()(const UntilFacet& u) const {
+      return "until the facet is " + print_number(u.width_um, 3) + " µm wide";
+    }
+    std::string operator()(const UntilDepth& u) const { return print_number(u.depth_mm, 3) + " mm deep"; }
+    std::string operator()(const UntilBehindEdge& u) const {
+      return "until it meets the edge at " + print_number(u.thickness_mm, 3) + " mm";
+    }
+  };
+  return std::visit(Words{}, until);
+}
+
+std::string describe(const Grind& grind) {
+  std::string text = std::string(name_of(grind.shape)) + " " + print_number(grind.angle_deg, 3) + "°";
+  if (grind.shape == GrindShape::convex && grind.to_deg) text += " to " + print_number(*grind.to_deg, 3) + "°";
+  if (grind.side == GrindSide::both && grind.angle_right_deg) text += "|" + print_number(*grind.angle_right_deg, 3) + "°";
+  text += " per side, ";
+  text += grind.side == GrindSide::both ? "both sides" : std::string(name_of(grind.side)) + " side";
+  return text + ", " + describe(grind.until);
+}
+
+}  // namespace bq

@@ -1,0 +1,72 @@
+#pragma once
+
+#include <optional>
+#include <span>
+#include <vector>
+
+#include "edge/section.h"
+
+namespace bq {
+
+/// One face that a grind (or a measurement) left on a side.
+struct Facet {
+  EdgeSide side = EdgeSide::left;
+  int made_by = 0;                 ///< the grind's place in the list; kMadeByMeasurement
+  SurfacePiece::Shape shape = SurfacePiece::Shape::straight;
+  double angle_deg = 0;            ///< per side, of the chord from end to end
+  double apex_end_deg = 0, shoulder_end_deg = 0;  ///< tangents at its ends (the same when flat)
+  double width_um = 0;             ///< along the face
+  double from_um = 0, to_um = 0;   ///< distance from the apex along the centre plane
+  double from_thickness_mm = 0, to_thickness_mm = 0;  ///< of the whole section at its ends
+};
+
+/// Facets from the apex up, left side first. A face cut in two by a later grind is two facets.
+std::vector<Facet> facets_of(const Section& section);
+
+/// Thickness (mm) behind the edge: where the first grind (or the measured face) ends toward the
+/// apex and the next facet begins; with a single grind, where that ends toward the spine. The mean
+/// of the two sides where they differ. Empty without any facet.
+std::optional<double> shoulder_thickness_mm(const Section& section);
+
+/// What lies between two sections of one blade, both seen from the spine.
+struct Removal {
+  double area_mm2 = 0;         ///< section area gone (negative: `after` is the larger one)
+  double apex_receded_mm = 0;  ///< toward the spine
+};
+Removal removal(const Section& before, const Section& after);
+
+/// The area as volume, mass and time.
+struct RemovalCost {
+  double volume_mm3 = 0;
+  double mass_g = 0;                 ///< at 7.8 g/cm³
+  std::optional<double> minutes;     ///< where the abrasive's rate is known
+};
+/// edge_length_mm > 0; rate_mm3_per_min > 0 where given.
+RemovalCost cost_of(double area_mm2, double edge_length_mm, std::optional<double> rate_mm3_per_min);
+
+/// Sections that hang on places along one blade, rising (mm from the heel): thick and thin spots.
+/// Thickness between two places is interpolated straight at the same distance from the apex; beyond
+/// the outermost places theirs holds.
+class SectionsAlong {
+ public:
+  struct Place {
+    double at_mm = 0;
+    Section section;
+  };
+  /// Refused: no place, places that do not rise.
+  static Checked<SectionsAlong> make(std::vector<Place> places);
+  [[nodiscard]] const std::vector<Place>& places() const { return places_; }
+  /// Thickness (mm) at a place and a distance from the apex; empty beyond a spine.
+  [[nodiscard]] std::optional<double> thickness_mm(double at_mm, double distance_mm) const;
+  /// Least and largest thickness at one distance over the places.
+  struct Range {
+    double least_mm = 0, largest_mm = 0, least_at_mm = 0, largest_at_mm = 0;
+  };
+  [[nodiscard]] std::optional<Range> range(double distance_mm) const;
+
+ private:
+  explicit SectionsAlong(std::vector<Place> places) : places_(std::move(places)) {}
+  std::vector<Place> places_;
+};
+
+}  // namespace bq

@@ -1,0 +1,109 @@
+#include "edge/weakest_place.h"
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "quantity/number.h"
+
+namespace bq {
+
+double bending_moment_N(const SideLoad& load, double h) {
+  const double h0 = load.depth_mm / 2;
+  return h <= load.depth_mm ? load.line_N_per_mm * h * h / (4 * h0) : load.line_N_per_mm * (h - h0);
+}
+
+double least_wedge_angle_deg(const SideLoad& load, double limit_MPa) {
+  return degrees(std::atan(std::sqrt(0.375 * load.line_N_per_mm / (load.depth_mm / 2 * limit_MPa))));
+}
+
+double wedge_stress_MPa(const SideLoad& load, double angle_deg) {
+  const double slope = std::tan(radians(angle_deg));
+  return 0.375 * load.line_N_per_mm / (load.depth_mm / 2 * slope * slope);
+}
+
+Checked<WeakestPlace> weakest_place(const Section& section, const SideLoad& load) {
+  if (!(load.line_N_per_mm > 0) || !std::isfinite(load.line_N_per_mm) || !(load.depth_mm > 0) ||
+      !std::isfinite(load.depth_mm))
+    return Refusal{"the sideways load and its depth must be above 0"};
+  const auto stress = [&](double h) {
+    const double t = section.thickness_mm(h).value_or(0);
+    return h <= 0 ? 0 : 6 * bending_moment_N(load, h) / std::max(t * t, 1e-300);
+  };
+  // The ground part, and at least a little beyond the load; all corners of both faces.
+  double end = std::min(section.height_mm(), 1.5 * load.depth_mm);
+  std::set<double> corners;
+  for (const EdgeSide side : {EdgeSide::left, EdgeSide::right})
+    for (const auto& piece : section.pieces(side))
+      if (piece.made_by != kMadeByBlank) {
+        const double to = piece.to_mm - section.apex_mm();
+        end = std::max(end, std::min(to, section.height_mm()));
+        corners.insert(to);
+      }
+  corners.insert(load.depth_mm);
+  corners.insert(end);
+  std::erase_if(corners, [&](double h) { return h <= 0 || h > end; });
+
+  WeakestPlace out;
+  // Fine steps close to the apex: each stretch is cut into equal ratios or equal lengths, whichever is finer.
+  double from = std::min(1e-6, *corners.begin() / 2);
+  out.scan.push_back({from, stress(from)});
+  for (const double to : corners) {
+    constexpr int steps = 24;
+    const double ratio = to / from;
+    for (int i = 1; i <= steps; ++i) {
+      const double share = double(i) / steps;
+      const double h = i == steps ? to : ratio > 3 ? from * std::pow(ratio, share) : from + share * (to - from);
+      out.scan.push_back({h, stress(h)});
+    }
+    from = to;
+  }
+  // Stress between two neighbours of the highest point has one top: golden section.
+  std::size_t top = 0;
+  for (std::size_t i = 0; i < out.scan.size(); ++i) {
+    if (out.scan[i].stress_MPa >= out.scan[top].stress_MPa * (1 - 1e-9)) top = std::max(top, i);
+    if (out.scan[i].stress_MPa > out.scan[top].stress_MPa) top = i;
+    if (out.scan[i].at_mm <= load.depth_mm * (1 + 1e-12))
+      out.apex_zone_MPa = std::max(out.apex_zone_MPa, out.scan[i].stress_MPa);
+  }
+  double a = out.scan[top == 0 ? 0 : top - 1].at_mm, b = out.scan[std::min(top + 1, out.scan.size() - 1)].at_mm;
+  constexpr double golden = 0.6180339887498949;
+  double x = b - golden * (b - a), y = a + golden * (b - a), fx = stress(x), fy = stress(y);
+  for (int i = 0; i < 90 && b - a > 1e-11 * b; ++i) {
+    if (fx > fy) b = y, y = x, fy = fx, x = b - golden * (b - a), fx = stress(x);
+    else a = x, x = y, fx = fy, y = a + golden * (b - a), fy = stress(y);
+  }
+  const double refined = 0.5 * (a + b);
+  const bool better = stress(refined) > out.scan[top].stress_MPa * (1 + 1e-12);
+  out.at_mm = better ? refined : out.scan[top].at_mm;
+  out.peak_MPa = std::max(stress(refined), out.scan[top].stress_MPa);
+  out.thickness_mm = section.thickness_mm(out.at_mm).value_or(0);
+  const bool in_zone = out.at_mm <= load.depth_mm * (1 + 1e-6);
+  for (const auto& piece : section.pieces(EdgeSide::left))
+    if (section.apex_mm() + out.at_mm <= piece.to_mm) {
+      out.facet_made_by = piece.made_by;
+      break;
+    }
+  // A neck: the apex zone in front would hold more than the place behind it.
+  out.place = in_zone                                        ? WeakPlace::apex_zone
+              : out.apex_zone_MPa < out.peak_MPa * (1 - 1e-6) ? WeakPlace::neck
+                                                             : WeakPlace::behind;
+  return out;
+}
+
+std::string describe(const WeakestPlace& place, const StrengthLimits& limits) {
+  const auto limit = leading_limit(limits);
+  std::string text = limit ? (place.peak_MPa > limit->limit_MPa ? std::string(name_of(limit->failure))
+                                                                : "holds; weakest")
+                           : "weakest";
+  text += " at " + print_number(place.at_mm * 1000, 3) + " µm from the apex, " +
+          print_number(place.thickness_mm * 1000, 3) + " µm thick";
+  switch (place.place) {
+    case WeakPlace::apex_zone: text += ": the buried apex"; break;
+    case WeakPlace::neck: text += ": a weak neck behind a strong apex"; break;
+    case WeakPlace::behind: text += ": behind the buried depth"; break;
+  }
+  return text;
+}
+
+}  // namespace bq

@@ -1,0 +1,57 @@
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "edge/section.h"
+#include "edge/steel_strength.h"
+
+namespace bq {
+
+/// A sideways load on the buried part of the edge.
+struct SideLoad {
+  double line_N_per_mm = 0;  ///< force per mm of edge, > 0
+  double depth_mm = 0;       ///< buried depth 2·h₀ over which it is spread evenly, > 0
+};
+
+/// Bending moment per mm of edge (N) at a distance h (mm) from the apex: f·h²/(4·h₀) down to the
+/// buried depth 2·h₀, f·(h − h₀) beyond (DOMAIN §1).
+double bending_moment_N(const SideLoad& load, double h_mm);
+
+struct StressPoint {
+  double at_mm = 0;       ///< from the apex
+  double stress_MPa = 0;  ///< 6·M/t²
+};
+
+enum class WeakPlace {
+  apex_zone,  ///< within the buried depth
+  neck,       ///< behind a steep facet, weaker than the apex zone in front of it
+  behind      ///< beyond the buried depth in a section without such a neck
+};
+
+struct WeakestPlace {
+  double peak_MPa = 0;
+  double at_mm = 0;          ///< from the apex; on a plateau its end toward the spine
+  double thickness_mm = 0;   ///< of the section there
+  WeakPlace place = WeakPlace::apex_zone;
+  int facet_made_by = kMadeByBlank;  ///< the grind whose facet lies there (left side)
+  double apex_zone_MPa = 0;  ///< largest stress within the buried depth, for comparison
+  std::vector<StressPoint> scan;  ///< for drawing, rising distance
+};
+
+/// Scans σ(h) = 6·M(h)/t(h)² over the ground part of the section (estimate). The peak is refined to
+/// a relative 1e-9 of its place. Refused: a load that is not positive, a section with a sharp apex
+/// that no facet explains (t = 0 over a stretch).
+Checked<WeakestPlace> weakest_place(const Section& section, const SideLoad& load);
+
+/// Least angle per side (degrees) of a plain symmetric wedge that this load does not bring over the
+/// limit: atan √(0.375·f/(h₀·σ)).
+double least_wedge_angle_deg(const SideLoad& load, double limit_MPa);
+
+/// Stress (MPa) of a plain symmetric wedge, constant down to the buried depth.
+double wedge_stress_MPa(const SideLoad& load, double angle_deg);
+
+/// "bends flat at 0.12 mm from the apex, 0.05 mm thick: the neck behind grind 2's facet" without the load's size.
+std::string describe(const WeakestPlace& place, const StrengthLimits& limits);
+
+}  // namespace bq
