@@ -55,6 +55,14 @@ struct RecommendOptions {
 struct DemoOptions {
   std::string project, recipe, readings;
 };
+struct EdgeFileOptions {
+  std::string file;
+  bool json = false;
+};
+struct GritOptions {
+  std::vector<std::string> words;
+  bool json = false;
+};
 
 // Each runs one command and returns its exit code; throws CommandEnd or bq::StoreError.
 int run_import(const ImportOptions& options);
@@ -65,3 +73,7 @@ int run_life(const LifeOptions& options);
 int run_simulate(const SimulateOptions& options);
 int run_recommend(const RecommendOptions& options);
 int run_demo(const DemoOptions& options);
+int run_section(const EdgeFileOptions& options);
+int run_clamp(const EdgeFileOptions& options);
+int run_marker(const EdgeFileOptions& options);
+int run_grit(const GritOptions& options);

@@ -106,6 +106,25 @@ void add_recommend(CLI::App& app, int& exit_code) {
   command->callback([options, &exit_code] { exit_code = run_recommend(*options); });
 }
 
+void add_edge_file(CLI::App& app, int& exit_code, const char* name, const char* about, int (*run)(const EdgeFileOptions&)) {
+  auto options = std::make_shared<EdgeFileOptions>();
+  auto* command = app.add_subcommand(name, about);
+  command->add_option("FILE", options->file, "JSON (docs/command-line.md), - for standard input")->required();
+  command->add_flag("--json", options->json, "answer as JSON");
+  command->callback([options, run, &exit_code] { exit_code = run(*options); });
+}
+
+void add_edge(CLI::App& app, int& exit_code) {
+  add_edge_file(app, exit_code, "section", "Cross-section: facets, thickness, metal removed, weakest place", run_section);
+  add_edge_file(app, exit_code, "clamp", "Clamp jig: angle along the edge and the best place in the clamp", run_clamp);
+  add_edge_file(app, exit_code, "marker", "Marker test: the next touch, or the bevel's angle", run_marker);
+  auto options = std::make_shared<GritOptions>();
+  auto* command = app.add_subcommand("grit", "Particle size of a grit designation, or the other way round");
+  command->add_option("DESIGNATION", options->words, "P400, F220, \"JIS 1000\", \"ANSI 320\", or a size such as \"12 um\"")->required();
+  command->add_flag("--json", options->json, "answer as JSON");
+  command->callback([options, &exit_code] { exit_code = run_grit(*options); });
+}
+
 void add_demo(CLI::App& app, int& exit_code) {
   auto options = std::make_shared<DemoOptions>();
   auto* command = app.add_subcommand("demo", "Makes a project from a recipe and the table it gave");
@@ -123,7 +142,7 @@ int main(int argc, char** argv) {
   app.set_version_flag("--version", BQ_VERSION);
   app.require_subcommand(1);
   int exit_code = kDone;
-  for (auto* add : {add_import, add_export, add_check, add_fit, add_life, add_simulate, add_recommend, add_demo})
+  for (auto* add : {add_import, add_export, add_check, add_fit, add_life, add_simulate, add_recommend, add_edge, add_demo})
     add(app, exit_code);
   try {
     app.parse(argc, argv);

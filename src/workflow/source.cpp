@@ -2,6 +2,7 @@
 
 #include <filesystem>
 #include <fstream>
+#include <iostream>
 
 #include "store/project_file.h"
 
@@ -64,8 +65,9 @@ SourceResult read_source(const std::string& path, std::istream& standard_input,
 }
 
 std::string read_text_file(const std::string& path) {
-  std::ifstream in;
-  open_or_throw(in, path);
+  std::ifstream file;
+  if (path != "-") open_or_throw(file, path);
+  std::istream& in = path == "-" ? std::cin : file;
   constexpr std::size_t kMost = std::size_t(16) << 20;
   std::string text;
   char chunk[65536];

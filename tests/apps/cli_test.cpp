@@ -1,30 +1,19 @@
 // The command line as a person or a script runs it: exit codes, JSON keys, refusals.
 #include <gtest/gtest.h>
-#include <sys/wait.h>
 
-#include <cstdlib>
 #include <nlohmann/json.hpp>
 
+#include "run_cli.h"
 #include "store/project_file.h"
 #include "support.h"
 
 using namespace bq;
 using Json = nlohmann::json;
+using test::Answer;
 
 namespace {
 
-struct Answer {
-  int code = -1;
-  std::string out, err;
-  [[nodiscard]] Json json() const { return Json::parse(out); }
-};
-
-Answer run(const std::string& arguments) {
-  const test::Folder folder;
-  const auto out = folder / "out", err = folder / "err";
-  const int status = std::system((std::string(BQ_CLI) + " " + arguments + " >" + out.string() + " 2>" + err.string()).c_str());
-  return {WEXITSTATUS(status), test::read_file(out), test::read_file(err)};
-}
+Answer run(const std::string& arguments) { return test::run_cli(arguments); }
 
 const std::string kDemo = BQ_SOURCE_DIR "/demo/fernmoor.csv";
 

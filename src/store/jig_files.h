@@ -1,0 +1,39 @@
+#pragma once
+
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "edge/clamp_jig.h"
+#include "edge/marker_test.h"
+
+namespace bq {
+
+/// The `clamp` file of FORMATS.
+struct ClampQuestion {
+  struct Station {
+    std::string name;
+    double x_mm = 0;
+  };
+  ClampJig jig;
+  std::vector<OutlinePoint> outline;
+  std::vector<Station> stations;
+  std::optional<Station> held;  ///< the station whose angle is held
+  double held_deg = 0;
+  ClampSolver::Limits limits{-25, 25, 0};
+  ClampSolver::Aim aim = ClampSolver::Aim::least_range;
+  std::optional<ClampSolver::TipInk> tip_ink;
+  std::vector<std::string> notes;
+};
+Checked<ClampQuestion> parse_clamp_file(std::string_view text);
+
+/// The `marker` file: the settings and the touches made so far.
+struct MarkerQuestion {
+  MarkerSettings settings;
+  std::vector<MarkerTouch> touches;
+  std::vector<std::string> notes;
+};
+Checked<MarkerQuestion> parse_marker_file(std::string_view text);
+
+}  // namespace bq

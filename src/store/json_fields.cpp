@@ -1,0 +1,101 @@
+#include "store/json_fields.h"
+
+#include <cmath>
+
+#include "quantity/number.h"
+
+namespace bq {
+
+using Json = nlohmann::json;
+
+Json parse_json(std::string_view text) {
+  try {
+    return Json::parse(text);
+  } catch (const Json::parse_error& error) {
+    const std::size_t at = error.byte > 0 ? std::min(error.byte - 1, text.size()) : 0;
+    std::size_t line = 1, column = 1;
+    for (std::size_t i = 0; i < at; ++i) {
+      if (text[i] == '\n') ++line, column = 1;
+      else if ((static_cast<unsigned char>(text[i]) & 0xc0) != 0x80) ++column;
+    }
+    throw JsonFault{std::to_string(line) + ":" + std::to_string(column) + ": this is not valid JSON"};
+  }
+}
+
+JsonFields::JsonFields(const Json& object, std::string path) : object_(object), path_(std::move(path)) {
+  if (!object.is_object()) throw JsonFault{(path_.empty() ? std::string("the file") : path_) + ": must be an object { … }"};
+}
+
+const Json* JsonFields::find(const char* key) const {
+  asked_.insert(key);
+  const auto found = object_.find(key);
+  return found == object_.end() || found->is_null() ? nullptr : &*found;
+}
+
+bool JsonFields::has(const char* key) const { return find(key) != nullptr; }
+
+void JsonFields::fault(const std::string& key, const std::string& what) const { throw JsonFault{path_of(key) + ": " + what}; }
+
+const Json& JsonFields::raw(const char* key) const {
+  const Json* found = find(key);
+  if (!found) fault(key, "is missing");
+  return *found;
+}
+
+double JsonFields::number(const char* key, double least, double most) const {
+  const Json& value = raw(key);
+  if (!value.is_number()) fault(key, "must be a number");
+  const double number = value.get<double>();
+  if (!std::isfinite(number) || number < least || number > most)
+    fault(key, "must lie between " + print_number(least, 6) + " and " + print_number(most, 6));
+  return number;
+}
+
+double JsonFields::number_or(const char* key, double least, double most, double otherwise) const {
+  return has(key) ? number(key, least, most) : otherwise;
+}
+
+std::optional<double> JsonFields::number_if(const char* key, double least, double most) const {
+  return has(key) ? std::optional(number(key, least, most)) : std::nullopt;
+}
+
+std::string JsonFields::text(const char* key) const {
+  const Json& value = raw(key);
+  if (!value.is_string()) fault(key, "must be a text");
+  return value.get<std::string>();
+}
+
+std::string JsonFields::text_or(const char* key, const std::string& otherwise) const {
+  return has(key) ? text(key) : otherwise;
+}
+
+JsonFields JsonFields::object(const char* key) const { return {raw(key), path_of(key)}; }
+
+const std::vector<Json>& JsonFields::list(const char* key) const {
+  static const std::vector<Json> none;
+  const Json* value = find(key);
+  if (!value) return none;
+  if (!value->is_array()) fault(key, "must be a list");
+  return value->get_ref<const Json::array_t&>();
+}
+
+std::vector<std::string> JsonFields::unknown() const {
+  std::vector<std::string> out;
+  for (const auto& [key, value] : object_.items())
+    if (!asked_.contains(key)) out.push_back(path_of(key));
+  return out;
+}
+
+std::pair<double, double> number_pair(const Json& value, const std::string& path, double least, double most) {
+  if (!value.is_array() || value.size() != 2 || !value[0].is_number() || !value[1].is_number())
+    throw JsonFault{path + ": must be two numbers [a, b]"};
+  const auto in_range = [&](const Json& item) {
+    const double number = item.get<double>();
+    if (!std::isfinite(number) || number < least || number > most)
+      throw JsonFault{path + ": must lie between " + print_number(least, 6) + " and " + print_number(most, 6)};
+    return number;
+  };
+  return {in_range(value[0]), in_range(value[1])};
+}
+
+}  // namespace bq

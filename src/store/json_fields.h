@@ -1,0 +1,53 @@
+#pragma once
+
+#include <nlohmann/json.hpp>
+#include <set>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "quantity/checked.h"
+
+namespace bq {
+
+/// What is wrong in a JSON file and where; caught where a file's reader starts.
+struct JsonFault {
+  std::string reason;
+};
+
+/// Parses a whole text. A syntax error is thrown with its line and column.
+nlohmann::json parse_json(std::string_view text);
+
+/// One object of a file, read field by field; every fault names the field's path ("grinds[1].angle_deg").
+/// Fields nobody asked for are reported by unknown().
+class JsonFields {
+ public:
+  JsonFields(const nlohmann::json& object, std::string path);
+
+  [[nodiscard]] bool has(const char* key) const;
+  /// A finite number in [least, most].
+  [[nodiscard]] double number(const char* key, double least, double most) const;
+  [[nodiscard]] double number_or(const char* key, double least, double most, double otherwise) const;
+  [[nodiscard]] std::optional<double> number_if(const char* key, double least, double most) const;
+  [[nodiscard]] std::string text(const char* key) const;
+  [[nodiscard]] std::string text_or(const char* key, const std::string& otherwise) const;
+  [[nodiscard]] JsonFields object(const char* key) const;
+  /// The entries of a list; empty when the key is missing.
+  [[nodiscard]] const std::vector<nlohmann::json>& list(const char* key) const;
+  [[nodiscard]] const nlohmann::json& raw(const char* key) const;
+  [[nodiscard]] std::string path_of(const std::string& key) const { return path_.empty() ? key : path_ + "." + key; }
+  [[noreturn]] void fault(const std::string& key, const std::string& what) const;
+  /// Keys of the object that were never asked for, with their paths.
+  [[nodiscard]] std::vector<std::string> unknown() const;
+
+ private:
+  const nlohmann::json* find(const char* key) const;
+  const nlohmann::json& object_;
+  std::string path_;
+  mutable std::set<std::string> asked_;
+};
+
+/// A pair of numbers [a, b] in [least, most].
+std::pair<double, double> number_pair(const nlohmann::json& value, const std::string& path, double least, double most);
+
+}  // namespace bq

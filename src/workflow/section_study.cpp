@@ -1,0 +1,60 @@
+#include "workflow/section_study.h"
+
+#include "edge/parting.h"
+
+namespace bq {
+namespace {
+
+Checked<StressStudy> stress_of(const Section& section, const SectionQuestion& question) {
+  const auto weakest = weakest_place(section, *question.load);
+  if (!weakest) return weakest.refusal();
+  StressStudy out{*weakest, leading_limit(question.limits), {}, {}, describe(*weakest, question.limits)};
+  if (out.limit) {
+    out.peak_ratio = weakest->peak_MPa / out.limit->limit_MPa;
+    out.least_angle_deg = least_wedge_angle_deg(*question.load, out.limit->limit_MPa);
+  }
+  return out;
+}
+
+}  // namespace
+
+Checked<SectionStudy> study_section(const SectionQuestion& question) {
+  const auto section = make_section(question.plan);
+  if (!section) return section.refusal();
+  SectionPlan start = question.plan;
+  start.grinds.clear();
+  start.apex_um = 0;
+  const auto before = make_section(question.compare_with.value_or(start));
+  if (!before) return Refusal{"compare_with: " + before.refusal().reason};
+  SectionStudy out{*section, *before, !question.compare_with, facets_of(*section), shoulder_thickness_mm(*section), {},
+                   removal(*before, *section), {}, {}, {}, {}, {}, {}, {}};
+  for (const double at : question.at_mm) out.thickness_mm.emplace_back(at, section->thickness_mm(at));
+  if (question.edge_length_mm) out.cost = cost_of(out.removed.area_mm2, *question.edge_length_mm, question.rate_mm3_per_min);
+  if (question.load) {
+    const auto stress = stress_of(*section, question);
+    if (!stress) return stress.refusal();
+    out.stress = *stress;
+  }
+  if (question.parting_depth_mm) {
+    PartingOptions options;
+    options.depth_mm = *question.parting_depth_mm;
+    options.friction = question.friction;
+    out.parting_index = *parting_force_N_per_mm(*section, options);
+    if (const auto reference = parting_force_N_per_mm(*before, options); *reference > 0 && question.compare_with)
+      out.parting_against = *out.parting_index / *reference;
+  }
+  if (question.touch_up) {
+    const auto series = touch_up_series(*section, *question.touch_up, question.touch_ups);
+    if (!series) return series.refusal();
+    out.touch_ups = *series;
+    if (question.thinning_limit_mm) out.thinning_due = thinning_due(out.touch_ups, *question.thinning_limit_mm);
+  }
+  if (question.thinning) {
+    const auto options = compare_thinning(*section, *question.thinning, question.load);
+    if (!options) return Refusal{"thinning: " + options.refusal().reason};
+    out.thinning = *options;
+  }
+  return out;
+}
+
+}  // namespace bq

@@ -1,0 +1,41 @@
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "edge/section_outcomes.h"
+#include "store/section_file.h"
+
+namespace bq {
+
+struct StressStudy {
+  WeakestPlace weakest;
+  std::optional<LeadingLimit> limit;
+  std::optional<double> peak_ratio;        ///< peak over the leading limit
+  std::optional<double> least_angle_deg;   ///< of a plain wedge, per side
+  std::string sentence;
+};
+
+/// Everything a section file asks, answered; what the command and the window show.
+struct SectionStudy {
+  Section section;
+  Section before;                ///< compared with: `compare_with`, or the blank or measured start
+  bool compared_with_start = true;
+  std::vector<Facet> facets;
+  std::optional<double> shoulder_mm;
+  std::vector<std::pair<double, std::optional<double>>> thickness_mm;  ///< distance, thickness
+  Removal removed;
+  std::optional<RemovalCost> cost;         ///< with the edge's length
+  std::optional<StressStudy> stress;       ///< with a load
+  std::optional<double> parting_index;     ///< at K = 1, N/mm of edge
+  std::optional<double> parting_against;   ///< the same over that of `before`
+  std::vector<TouchUpState> touch_ups;
+  std::optional<int> thinning_due;
+  std::vector<ThinningOption> thinning;
+};
+
+/// Refused when a section, a series or a thinning cannot be made; the reason says which.
+Checked<SectionStudy> study_section(const SectionQuestion& question);
+
+}  // namespace bq

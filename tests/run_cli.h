@@ -1,0 +1,18 @@
+#pragma once
+
+#include <nlohmann/json.hpp>
+#include <string>
+
+namespace bq::test {
+
+/// What brave-quarry-cli said and how it ended.
+struct Answer {
+  int code = -1;
+  std::string out, err;
+  [[nodiscard]] nlohmann::json json() const { return nlohmann::json::parse(out); }
+};
+
+/// Runs the command line's program with these arguments (a shell reads them).
+Answer run_cli(const std::string& arguments);
+
+}  // namespace bq::test
