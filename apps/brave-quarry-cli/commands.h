@@ -53,7 +53,7 @@ struct RecommendOptions {
   bool json = false, skip_bad = false;
 };
 struct DemoOptions {
-  std::string project, recipe, readings;
+  std::string project, recipe, readings, rack;
 };
 struct EdgeFileOptions {
   std::string file;

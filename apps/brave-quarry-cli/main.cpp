@@ -131,6 +131,7 @@ void add_demo(CLI::App& app, int& exit_code) {
   command->add_option("PROJECT", options->project)->required();
   command->add_option("--recipe", options->recipe)->required();
   command->add_option("--readings", options->readings)->required();
+  command->add_option("--rack", options->rack, "cards and blades' histories (JSON)");
   command->callback([options, &exit_code] { exit_code = run_demo(*options); });
 }
 

@@ -1,13 +1,14 @@
 #include <map>
 #include <set>
 
+#include "store/edge_record_json.h"
 #include "store/project_database.h"
 #include "trial/run_plan.h"
 
 namespace bq {
 namespace {
 
-/// Tables and columns version 1 must have.
+/// Tables and columns this version must have.
 const std::map<std::string, std::set<std::string>> kExpected{
     {"setting", {"key", "value"}},
     {"label", {"id", "text"}},
@@ -16,6 +17,9 @@ const std::map<std::string, std::set<std::string>> kExpected{
      {"id", "name", "blade_id", "steel", "edge_left_deg", "edge_right_deg", "micro_left_deg",
       "micro_right_deg", "finish_left_um", "finish_right_um", "medium", "cut_mode", "block",
       "checkpoints", "readings_each", "cuts_done"}},
+    {"edge_record", {"id", "blade_id", "made_at", "kind", "data"}},
+    {"steel", {"name", "hardness_hrc", "hard_phase_percent", "behaviour", "toughness", "bend_strength_MPa", "note"}},
+    {"medium", {"name", "form", "note"}},
     {"run_factor", {"run_id", "name", "value"}},
     {"reading",
      {"id", "run_id", "cuts", "value", "unit", "station", "operator", "excluded", "reason", "entered_at"}}};
@@ -49,6 +53,10 @@ void check_content(SQLite::Database& db, std::vector<std::string>& problems) {
     if (!runs.getColumn(5).isNull() && runs.getColumn(5).getInt64() > runs.getColumn(4).getInt64())
       problems.push_back("run " + name + " has readings beyond the cuts it has made");
   }
+  SQLite::Statement records(db, "SELECT id, kind, data FROM edge_record");
+  while (records.executeStep())
+    if (const auto record = parse_edge_record(records.getColumn(1).getString(), records.getColumn(2).getString()); !record)
+      problems.push_back("line " + records.getColumn(0).getString() + " of a blade's history cannot be read: " + record.refusal().reason);
   SQLite::Statement kinds(db, "SELECT count(DISTINCT unit IN ('mm', 'in')) FROM reading");
   if (kinds.executeStep() && kinds.getColumn(0).getInt() > 1)
     problems.emplace_back("forces and lengths are mixed among the readings");
@@ -75,7 +83,8 @@ std::vector<std::string> ProjectFile::check() const {
       problems.push_back("dangling evidence: a row of " + keys.getColumn(0).getString() + " (row " +
                          keys.getColumn(1).getString() + ") points at a missing " +
                          keys.getColumn(2).getString());
-    if (!from_newer_version()) {
+    const int version = db.execAndGet("PRAGMA user_version").getInt();
+    if (version == kVersion) {
       const auto before = problems.size();
       check_schema(db, problems);
       if (problems.size() == before) check_content(db, problems);

@@ -25,6 +25,19 @@ struct ProjectFile::Database {
 /// Turns SQLite's exception into a sentence about this file.
 [[noreturn]] void throw_store_error(const SQLite::Exception& error, const std::filesystem::path& path);
 
+/// Copies the file beside itself, then brings its schema up to date, in one transaction.
+void migrate(ProjectFile::Database& database, std::uint32_t from_version);
+/// What version 2 added.
+extern const char* const kEdgeSchema;
+
+void insert_edge_record(SQLite::Database& db, std::int64_t blade_id, EdgeRecord& record);
+void put_steel_card(SQLite::Database& db, const SteelCard& card);
+void put_medium_card(SQLite::Database& db, const MediumCard& card);
+/// Histories and cards into a trial whose blades are loaded.
+void load_edges(SQLite::Database& db, Trial& trial);
+/// "2026-05-04T09:30:00Z".
+std::string now_utc();
+
 /// Facts and plan of a run into run and run_factor, inside a transaction; returns its id.
 std::int64_t insert_run(SQLite::Database& db, const Run& run, std::optional<std::int64_t> blade_id);
 /// Id of the blade with this name, or empty.

@@ -23,6 +23,8 @@ std::string stored(const FactorValue& value) {
   return std::get<std::string>(value);
 }
 
+}  // namespace
+
 std::string now_utc() {
   const std::time_t now = std::time(nullptr);
   std::tm parts{};
@@ -31,8 +33,6 @@ std::string now_utc() {
   std::strftime(text, sizeof text, "%Y-%m-%dT%H:%M:%SZ", &parts);
   return text;
 }
-
-}  // namespace
 
 void bind_facts(SQLite::Statement& statement, const RunFacts& facts, const RunPlan& plan,
                 std::optional<std::int64_t> blade_id) {

@@ -207,6 +207,7 @@ ProjectFile ProjectFile::create(const fs::path& path, const std::string& title) 
       db.exec("PRAGMA user_version = " + std::to_string(kVersion));
       SQLite::Transaction transaction(db);
       db.exec(kSchema);
+      db.exec(kEdgeSchema);
       SQLite::Statement add(db, "INSERT INTO setting VALUES('title', ?)");
       add.bind(1, title);
       add.exec();
@@ -245,7 +246,10 @@ ProjectFile ProjectFile::open(const fs::path& path, Access access) {
     database->sqlite = std::make_unique<SQLite::Database>(path.string(), flags, 100);
     // Fewer, larger looks at the disk for projects with a million readings.
     database->sqlite->exec("PRAGMA cache_size = -16000");
-    if (access == Access::write) lock_for_writing(*database->sqlite);
+    if (access == Access::write) {
+      lock_for_writing(*database->sqlite);
+      if (header.version < std::uint32_t(kVersion)) migrate(*database, header.version);
+    }
     SQLite::Statement probe(*database->sqlite, "SELECT count(*) FROM sqlite_master");
     probe.executeStep();
   } catch (const SQLite::Exception& error) {

@@ -52,7 +52,8 @@ class ProjectFile {
 
   /// Makes a new, empty project. Refuses to overwrite.
   static ProjectFile create(const std::filesystem::path& path, const std::string& title);
-  /// Opens an existing one. With Access::write a file that can only be read throws read_only, one
+  /// Opens an existing one. A file of an older version opened for writing is brought up to date after
+  /// a copy was made beside it. With Access::write a file that can only be read throws read_only, one
   /// from a newer version throws newer; open it again with Access::read.
   static ProjectFile open(const std::filesystem::path& path, Access access);
 
@@ -83,6 +84,14 @@ class ProjectFile {
   void set_excluded(std::int64_t reading_id, bool excluded, const std::string& reason);
   void set_cuts_done(std::int64_t run_id, std::int64_t cuts);
 
+  /// One line of a blade's history; its time is set when empty. Returns it as stored.
+  EdgeRecord add_edge_record(std::int64_t blade_id, EdgeRecord record);
+  void remove_edge_record(std::int64_t id);
+  void set_steel_card(const SteelCard& card);  ///< added or replaced by name
+  void remove_steel_card(const std::string& name);
+  void set_medium_card(const MediumCard& card);
+  void remove_medium_card(const std::string& name);
+
   /// Adds a trial's blades, runs and readings in one transaction. Known blades are used again.
   /// Refused (nothing written): a run name the project already has, unless `append`, which adds
   /// readings to it; forces and lengths mixed; a blade of another steel.
@@ -94,11 +103,12 @@ class ProjectFile {
   /// Integrity, foreign keys, schema and evidence; empty when all is well.
   [[nodiscard]] std::vector<std::string> check() const;
 
-  static constexpr int kVersion = 1;
+  static constexpr int kVersion = 2;
   static constexpr std::uint32_t kApplicationId = 0x42515259;  // "BQRY"
 
+  struct Database;  ///< inside the store only
+
  private:
-  struct Database;
   explicit ProjectFile(std::unique_ptr<Database> database);
   std::unique_ptr<Database> database_;
 };

@@ -134,7 +134,11 @@ ImportCounts ProjectFile::import(const Trial& trial, bool append) {
       add.bind(3, blade.note);
       add.bind(4, int(blade.retired));
       add.exec();
+      const std::int64_t blade_id = db.getLastInsertRowid();
+      for (EdgeRecord record : blade.records) insert_edge_record(db, blade_id, record);
     }
+    for (const auto& card : trial.steels) put_steel_card(db, card);
+    for (const auto& card : trial.media) put_medium_card(db, card);
     std::vector<std::int64_t> labels{0};
     for (LabelId id = 1; id < trial.labels.size(); ++id)
       labels.push_back(database_->label_id(trial.labels.text(id)));

@@ -138,6 +138,7 @@ Trial ProjectFile::load() const {
         factors[values.getColumn(1).getString()].emplace_back(run->second, values.getColumn(2).getString());
     take_factors(factors, trial);
     load_readings(db, trial, runs, labels);
+    load_edges(db, trial);
     return trial;
   } catch (const SQLite::Exception& error) {
     throw_store_error(error, database_->path);

@@ -52,6 +52,8 @@ Trial without_readings(const Trial& trial) {
   Trial out;
   out.title = trial.title;
   out.blades = trial.blades;
+  out.steels = trial.steels;
+  out.media = trial.media;
   out.runs.reserve(trial.runs.size());
   for (const auto& run : trial.runs) {
     Run bare;
@@ -89,6 +91,16 @@ const Run* Trial::find_run(std::string_view name) const {
   const auto found =
       std::find_if(runs.begin(), runs.end(), [&](const Run& run) { return run.facts.name == name; });
   return found == runs.end() ? nullptr : &*found;
+}
+
+const SteelCard* Trial::steel_card(std::string_view name) const {
+  const auto found = std::find_if(steels.begin(), steels.end(), [&](const SteelCard& card) { return card.name == name; });
+  return found == steels.end() ? nullptr : &*found;
+}
+
+const MediumCard* Trial::medium_card(std::string_view name) const {
+  const auto found = std::find_if(media.begin(), media.end(), [&](const MediumCard& card) { return card.name == name; });
+  return found == media.end() ? nullptr : &*found;
 }
 
 }  // namespace bq

@@ -11,6 +11,7 @@
 
 #include "edge/edge_geometry.h"
 #include "quantity/measure.h"
+#include "trial/edge_record.h"
 
 namespace bq {
 
@@ -88,6 +89,7 @@ struct Blade {
   std::string steel;
   std::string note;
   bool retired = false;
+  std::vector<EdgeRecord> records;  ///< its history, oldest first
   bool operator==(const Blade&) const = default;
 };
 
@@ -96,11 +98,15 @@ struct Trial {
   std::string title;
   std::vector<Blade> blades;
   std::vector<Run> runs;
+  std::vector<SteelCard> steels;   ///< by name
+  std::vector<MediumCard> media;   ///< by name
   LabelTable labels;
   /// Unit every analysis is made in: that of the first reading.
   [[nodiscard]] Unit unit() const;
   [[nodiscard]] std::size_t reading_count() const;
   [[nodiscard]] const Run* find_run(std::string_view name) const;
+  [[nodiscard]] const SteelCard* steel_card(std::string_view name) const;
+  [[nodiscard]] const MediumCard* medium_card(std::string_view name) const;
 };
 
 RunState state_of(const Run& run);

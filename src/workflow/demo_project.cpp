@@ -3,10 +3,61 @@
 #include <algorithm>
 #include <map>
 
+#include "store/edge_record_json.h"
+#include "store/json_fields.h"
+
 namespace bq {
+namespace {
+
+void read_cards(const JsonFields& root, Trial& trial) {
+  std::size_t index = 0;
+  for (const auto& item : root.list("steel_cards")) {
+    const JsonFields f(item, "steel_cards[" + std::to_string(index++) + "]");
+    trial.steels.push_back({f.text("name"), f.number_if("hardness_hrc", 20, 68), f.number_if("hard_phase_percent", 0, 100),
+                            f.text_or("behaviour", ""), f.text_or("toughness", ""), f.number_if("bend_strength_MPa", 1, 1e5),
+                            f.text_or("note", "")});
+  }
+  index = 0;
+  for (const auto& item : root.list("medium_cards")) {
+    const JsonFields f(item, "medium_cards[" + std::to_string(index++) + "]");
+    trial.media.push_back({f.text("name"), f.text_or("form", ""), f.text_or("note", "")});
+  }
+}
+
+void read_history(const JsonFields& root, Trial& trial) {
+  std::size_t index = 0;
+  for (const auto& item : root.list("history")) {
+    const JsonFields f(item, "history[" + std::to_string(index++) + "]");
+    const std::string name = f.text("blade");
+    const auto data = parse_edge_record(f.text("kind"), f.raw("data").dump());
+    if (!data) f.fault("data", data.refusal().reason);
+    auto blade = std::find_if(trial.blades.begin(), trial.blades.end(), [&](const Blade& b) { return b.name == name; });
+    if (blade == trial.blades.end()) {
+      Blade fresh;
+      fresh.name = name;
+      trial.blades.push_back(fresh);
+      blade = trial.blades.end() - 1;
+    }
+    blade->records.push_back({0, f.text_or("made_at", ""), *data});
+  }
+}
+
+}  // namespace
+
+std::optional<Refusal> add_rack(Trial& trial, std::string_view json) {
+  try {
+    const auto root = parse_json(json);
+    const JsonFields fields(root, "");
+    read_cards(fields, trial);
+    read_history(fields, trial);
+    return std::nullopt;
+  } catch (const JsonFault& fault) {
+    return Refusal{fault.reason};
+  }
+}
 
 ImportCounts make_demo_project(const std::filesystem::path& path, const Recipe& recipe,
-                               const Trial& readings) {
+                               const Trial& readings, std::string_view rack_json) {
   Trial trial = readings;
   std::map<std::string, Run*> known;
   for (auto& run : trial.runs) known[run.facts.name] = &run;
@@ -31,6 +82,8 @@ ImportCounts make_demo_project(const std::filesystem::path& path, const Recipe& 
     }
   }
   trial.runs.insert(trial.runs.end(), planned.begin(), planned.end());
+  if (!rack_json.empty())
+    if (const auto refusal = add_rack(trial, rack_json)) throw StoreError(StoreProblem::refused, "The rack file: " + refusal->reason + ".");
   std::sort(trial.blades.begin(), trial.blades.end(),
             [](const Blade& a, const Blade& b) { return a.name < b.name; });
   ProjectFile project = ProjectFile::create(path, recipe.title);

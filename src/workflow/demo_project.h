@@ -1,16 +1,23 @@
 #pragma once
 
 #include <filesystem>
+#include <optional>
+#include <string_view>
 
 #include "store/project_file.h"
 #include "rehearsal/recipe.h"
 
 namespace bq {
 
+/// Steel and medium cards and dated lines of blades' histories, as demo/fernmoor-rack.json holds them:
+/// `steel_cards`, `medium_cards`, `history` (blade, made_at, kind, data as in docs/file-format.md).
+/// Puts them into the trial; a blade that is not there is added. Refused with the entry's place.
+std::optional<Refusal> add_rack(Trial& trial, std::string_view json);
+
 /// Makes a project from a recipe's planned runs and a readings table that the recipe gave: every
 /// run gets its plan, runs that are planned only are added without readings. Throws StoreError.
 /// Returns the counts of what was put in.
 ImportCounts make_demo_project(const std::filesystem::path& path, const Recipe& recipe,
-                               const Trial& readings);
+                               const Trial& readings, std::string_view rack_json = {});
 
 }  // namespace bq

@@ -174,12 +174,15 @@ void ProjectSession::update_blade(std::size_t index, const Blade& blade) {
   const Blade before = trial_.blades.at(index);
   Blade after = blade;
   after.id = before.id;
+  after.records = before.records;
   const auto put = [this](const Blade& value) {
     file_.update_blade(value);
     Blade& target = trial_.blades[blade_index(value.id)];
     for (auto& run : trial_.runs)
       if (run.facts.blade == target.name) run.facts.blade = value.name, run.facts.steel = value.steel;
+    auto records = std::move(target.records);
     target = value;
+    target.records = std::move(records);
   };
   perform({"editing blade " + before.name, [put, after] { put(after); }, [put, before] { put(before); }});
 }

@@ -46,6 +46,17 @@ class ProjectSession {
   /// Refused: an empty or known name.
   void add_blade(const Blade& blade);
   void update_blade(std::size_t index, const Blade& blade);
+  /// A new blade with the same steel, outline and section, without the measurements of the other.
+  void duplicate_blade(std::size_t index, const std::string& name);
+  void set_retired(std::size_t index, bool retired);
+
+  /// One more line of a blade's history; several at once are one step of undo.
+  void add_records(std::size_t blade, const std::vector<EdgeRecordData>& data, const std::string& what);
+  void remove_record(std::size_t blade, std::size_t record);
+  /// Refused: an empty name, a hardness outside 20 to 68 HRC, shares outside 0 to 100 %.
+  void set_steel_card(const SteelCard& card);
+  void set_medium_card(const MediumCard& card);
+
   void add_run(const Run& run);
   void update_run(std::size_t index, const RunFacts& facts, const RunPlan& plan);
 
@@ -71,6 +82,9 @@ class ProjectSession {
   std::size_t run_index(std::int64_t id) const;
   std::size_t blade_index(std::int64_t id) const;
   void touch(std::size_t run) { ++revisions_[run]; }
+  template <class Card>
+  void set_card(std::vector<Card> Trial::* cards, const Card& card, const char* what, void (ProjectFile::*put)(const Card&),
+                void (ProjectFile::*remove)(const std::string&));
 
   ProjectFile file_;
   Trial trial_;

@@ -21,7 +21,7 @@ TEST(Kill, NoReadingShownAsKeptIsLost) {
   const auto path = folder / "p.bquarry";
   {
     auto project = ProjectFile::create(path, "kill");
-    project.add_blade({0, "b", "Fenland Plain", "", false});
+    project.add_blade({0, "b", "Fenland Plain", "", false, {}});
     bq::Run run;
     run.facts.name = "R1";
     run.facts.blade = "b";

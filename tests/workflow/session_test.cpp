@@ -27,7 +27,7 @@ TEST(Session, EveryEditIsOnDiskAndCanBeUndoneAndRedone) {
     session.confirm_cuts(k02);
     session.keep_reading(k02, 0.98, Unit::N, "operator A");
     session.set_excluded(k02, 3, true, "filament slipped");
-    session.add_blade({0, "Marl Tough 9", "Marl Tough", "", false});
+    session.add_blade({0, "Marl Tough 9", "Marl Tough", "", false, {}});
     Blade renamed = session.trial().blades.back();
     renamed.note = "thin at the tip";
     session.update_blade(session.trial().blades.size() - 1, renamed);
@@ -83,7 +83,7 @@ TEST(Session, RefusedEditsChangeNothing) {
   bq::Run copy = session.trial().runs[0];
   copy.id = 0;
   EXPECT_THROW(session.add_run(copy), StoreError);
-  EXPECT_THROW(session.add_blade({0, "  ", "", "", false}), StoreError);
+  EXPECT_THROW(session.add_blade({0, "  ", "", "", false, {}}), StoreError);
   EXPECT_EQ(session.trial().runs.size(), runs);
   EXPECT_FALSE(session.can_undo());
   copy.facts.name = "Z1";
@@ -96,7 +96,7 @@ TEST(Session, RefusedEditsChangeNothing) {
 TEST(NextAction, FollowsTheWork) {
   Trial trial;
   EXPECT_EQ(next_action(trial, {}).button, "Add a blade");
-  trial.blades.push_back({1, "b", "S", "", false});
+  trial.blades.push_back({1, "b", "S", "", false, {}});
   EXPECT_EQ(next_action(trial, {}).button, "Add a run");
   bq::Run run;
   run.facts.name = "R1";

@@ -1,0 +1,44 @@
+// One function for each schema step; a backup beside the file comes first.
+#include "store/project_database.h"
+
+namespace bq {
+namespace fs = std::filesystem;
+
+const char* const kEdgeSchema = R"sql(
+CREATE TABLE edge_record(
+  id INTEGER PRIMARY KEY, blade_id INTEGER NOT NULL REFERENCES blade(id) ON DELETE CASCADE,
+  made_at TEXT NOT NULL, kind TEXT NOT NULL, data TEXT NOT NULL);
+CREATE INDEX edge_record_of_blade ON edge_record(blade_id);
+CREATE TABLE steel(
+  name TEXT PRIMARY KEY, hardness_hrc REAL, hard_phase_percent REAL, behaviour TEXT NOT NULL DEFAULT '',
+  toughness TEXT NOT NULL DEFAULT '', bend_strength_MPa REAL, note TEXT NOT NULL DEFAULT '') WITHOUT ROWID;
+CREATE TABLE medium(name TEXT PRIMARY KEY, form TEXT NOT NULL DEFAULT '', note TEXT NOT NULL DEFAULT '') WITHOUT ROWID;
+)sql";
+
+namespace {
+
+/// A free name beside the file: "trial.version-1.bquarry", then with a number.
+fs::path backup_path(const fs::path& path, std::uint32_t version) {
+  const std::string stem = (path.parent_path() / path.stem()).string() + ".version-" + std::to_string(version);
+  std::error_code ignored;
+  fs::path out = stem + path.extension().string();
+  for (int i = 2; fs::exists(out, ignored); ++i) out = stem + "-" + std::to_string(i) + path.extension().string();
+  return out;
+}
+
+void to_version_2(SQLite::Database& db) { db.exec(kEdgeSchema); }
+
+}  // namespace
+
+void migrate(ProjectFile::Database& database, std::uint32_t from) {
+  SQLite::Database& db = *database.sqlite;
+  SQLite::Statement copy(db, "VACUUM INTO ?");
+  copy.bind(1, backup_path(database.path, from).string());
+  copy.exec();
+  SQLite::Transaction transaction(db);
+  if (from < 2) to_version_2(db);
+  db.exec("PRAGMA user_version = " + std::to_string(ProjectFile::kVersion));
+  transaction.commit();
+}
+
+}  // namespace bq

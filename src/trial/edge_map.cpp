@@ -1,0 +1,162 @@
+#include "trial/edge_map.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+#include "quantity/number.h"
+
+namespace bq {
+namespace {
+
+using SideAngles = EdgeNow::SideAngles;
+
+SideAngles side_angles(const std::vector<const AngleRecord*>& records, EdgeSide side) {
+  std::map<double, SideAngles::Station> stations;
+  for (const auto* record : records) {
+    if (record->side != side) continue;
+    auto& station = stations[record->at_mm];
+    station.at_mm = record->at_mm;
+    station.mean_deg += record->angle_deg;
+    station.plus_minus_deg = record->plus_minus_deg;
+    ++station.readings;
+  }
+  SideAngles out;
+  for (auto& [at, station] : stations) {
+    station.mean_deg /= station.readings;
+    out.stations.push_back(station);
+  }
+  return out;
+}
+
+std::string deg(double value) { return print_fixed(value, 1) + "°"; }
+
+std::string side_words(const char* name, const SideAngles& side) {
+  if (side.stations.empty()) return std::string(name) + " not measured";
+  std::string text = std::string(name) + " " + deg(*side.mean_deg());
+  if (side.stations.size() > 1) {
+    const auto [low, high] = std::minmax_element(side.stations.begin(), side.stations.end(),
+                                                 [](const auto& a, const auto& b) { return a.mean_deg < b.mean_deg; });
+    text += " (" + deg(low->mean_deg) + " to " + deg(high->mean_deg) + ")";
+  }
+  return text;
+}
+
+std::string rework(const SpotRecord& spot) {
+  const std::string side = spot.side ? std::string(name_of(*spot.side)) + " side" : "both sides";
+  switch (spot.kind) {
+    case SpotKind::damage: {
+      // Stones take of the order of a micrometre of apex a stroke; this is a start, not a promise.
+      const int strokes = spot.size_um > 0 ? std::max(5, int(std::lround(spot.size_um / 25) * 5)) : 20;
+      const char* stone = spot.size_um > 200 ? "coarse" : spot.size_um > 50 ? "medium" : "fine";
+      return "rework here, " + side + ", " + stone + " stone, about " + std::to_string(std::min(strokes, 200)) + " strokes, then look again";
+    }
+    case SpotKind::burr: return "a burr is left: light alternating strokes, " + side + ", fine stone, about 10, then look again";
+    case SpotKind::hangs: return "the edge hangs here: fine stone, " + side + ", about 10 strokes, then the slice test again";
+    case SpotKind::bright: return "light glints from a flat: medium stone, " + side + ", about 20 strokes, then look again";
+  }
+  return "";
+}
+
+int gravity(SpotKind kind) {
+  switch (kind) {
+    case SpotKind::damage: return 3;
+    case SpotKind::burr: return 2;
+    case SpotKind::hangs: return 1;
+    case SpotKind::bright: return 0;
+  }
+  return 0;
+}
+
+}  // namespace
+
+std::optional<double> EdgeNow::SideAngles::mean_deg() const {
+  if (stations.empty()) return std::nullopt;
+  double sum = 0;
+  for (const auto& station : stations) sum += station.mean_deg;
+  return sum / double(stations.size());
+}
+
+double EdgeNow::SideAngles::range_deg() const {
+  double low = 1e9, high = -1e9;
+  for (const auto& station : stations) low = std::min(low, station.mean_deg), high = std::max(high, station.mean_deg);
+  return stations.empty() ? 0 : high - low;
+}
+
+double EdgeNow::length_mm() const {
+  double low = 1e9, high = -1e9;
+  for (const auto& point : outline) low = std::min(low, point.x_mm), high = std::max(high, point.x_mm);
+  return high - low;
+}
+
+EdgeNow edge_now(const Blade& blade) {
+  EdgeNow out;
+  out.outline = {{0, 0}, {100, 0}};
+  out.findings.resize(kIntakeChecks);
+  std::vector<const AngleRecord*> angles;
+  for (const auto& record : blade.records) {
+    if (const auto* outline = std::get_if<OutlineRecord>(&record.data)) {
+      if (outline->points.size() >= 2) out.outline = outline->points, out.outline_known = true;
+    } else if (const auto* section = std::get_if<SectionRecord>(&record.data)) {
+      out.section = section->plan;
+      angles.clear();
+      out.thicknesses.clear();
+    } else if (const auto* angle = std::get_if<AngleRecord>(&record.data)) {
+      angles.push_back(angle);
+    } else if (const auto* thickness = std::get_if<ThicknessRecord>(&record.data)) {
+      out.thicknesses.push_back(*thickness);
+    } else if (const auto* finding = std::get_if<FindingRecord>(&record.data)) {
+      out.findings[std::size_t(finding->check)] = *finding;
+    } else if (const auto* setting = std::get_if<SettingRecord>(&record.data)) {
+      out.setting = *setting;
+    } else if (const auto* spot = std::get_if<SpotRecord>(&record.data)) {
+      if (!spot->cleared) {
+        out.spots.push_back(*spot);
+        continue;
+      }
+      // A clearing takes away what was noted within 2 mm of it.
+      std::erase_if(out.spots, [&](const SpotRecord& old) {
+        return old.kind == spot->kind && std::abs(old.at_mm - spot->at_mm) <= 2 && (!spot->side || !old.side || old.side == spot->side);
+      });
+    }
+  }
+  out.left = side_angles(angles, EdgeSide::left);
+  out.right = side_angles(angles, EdgeSide::right);
+  return out;
+}
+
+EdgeWords describe_edge(const EdgeNow& edge, double tolerance_deg) {
+  EdgeWords out;
+  if (edge.left.stations.empty() && edge.right.stations.empty()) {
+    out.spread = "No angle has been measured on this edge.";
+  } else {
+    out.spread = side_words("Left", edge.left) + ", " + side_words("right", edge.right) + " per side";
+    const auto left = edge.left.mean_deg(), right = edge.right.mean_deg();
+    if (left && right) {
+      const double apart = *left - *right;
+      out.spread += std::abs(apart) < 0.05 ? "; the sides agree" : "; left is " + deg(std::abs(apart)) + (apart > 0 ? " steeper" : " flatter");
+    }
+    out.spread += "; heel to tip " + deg(std::max(edge.left.range_deg(), edge.right.range_deg())) + ".";
+  }
+  const SpotRecord* worst = nullptr;
+  for (const auto& spot : edge.spots)
+    if (!worst || gravity(spot.kind) > gravity(worst->kind) || (spot.kind == worst->kind && spot.size_um > worst->size_um)) worst = &spot;
+  if (worst) {
+    out.worst_at_mm = worst->at_mm;
+    out.worst = print_number(worst->at_mm, 3) + " mm from the heel: " + rework(*worst) + ".";
+    return out;
+  }
+  double farthest = tolerance_deg;
+  for (const auto* side : {&edge.left, &edge.right})
+    for (const auto& station : side->stations) {
+      const double off = station.mean_deg - *side->mean_deg();
+      if (std::abs(off) <= farthest) continue;
+      farthest = std::abs(off);
+      out.worst_at_mm = station.at_mm;
+      out.worst = print_number(station.at_mm, 3) + " mm from the heel: the " + (side == &edge.left ? "left" : "right") + " side is " +
+                  deg(std::abs(off)) + (off > 0 ? " steeper" : " flatter") + " than its mean; check the clamp there before the next stone.";
+    }
+  return out;
+}
+
+}  // namespace bq

@@ -1,0 +1,49 @@
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "trial/trial.h"
+
+namespace bq {
+
+/// A blade as its history tells: the latest outline, section, setting and findings, and the spots
+/// that have not been cleared.
+struct EdgeNow {
+  std::vector<OutlinePoint> outline;       ///< a straight 100 mm edge when none was set
+  bool outline_known = false;
+  std::optional<SectionPlan> section;
+  std::optional<SettingRecord> setting;
+  struct SideAngles {
+    struct Station {
+      double at_mm = 0;
+      double mean_deg = 0;
+      double plus_minus_deg = 0;  ///< the latest reading's; 0: not known
+      int readings = 0;
+    };
+    std::vector<Station> stations;         ///< rising place
+    [[nodiscard]] std::optional<double> mean_deg() const;
+    [[nodiscard]] double range_deg() const;
+  };
+  SideAngles left, right;
+  std::vector<ThicknessRecord> thicknesses;
+  std::vector<SpotRecord> spots;
+  std::vector<std::optional<FindingRecord>> findings;  ///< one for each IntakeCheck
+  [[nodiscard]] double length_mm() const;
+};
+
+/// The angle of a station is the mean of the readings since the last section record (grinding makes
+/// earlier readings history).
+EdgeNow edge_now(const Blade& blade);
+
+struct EdgeWords {
+  std::string spread;                 ///< "Left 15.2° (14.8° to 15.6°), right 15.9° per side; …"
+  std::string worst;                  ///< "34 mm from the heel: rework here, …"; "" when nothing is known
+  std::optional<double> worst_at_mm;
+};
+/// The worst place is the gravest spot (damage, then burr, then hanging, then bright, the larger
+/// first); without spots the station farthest outside `tolerance_deg` of the sides' mean.
+EdgeWords describe_edge(const EdgeNow& edge, double tolerance_deg);
+
+}  // namespace bq
