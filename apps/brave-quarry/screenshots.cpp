@@ -8,6 +8,7 @@
 #include "ui/findings/findings_view.h"
 #include "ui/frame/main_window.h"
 #include "ui/rack/rack_view.h"
+#include "ui/section/section_view.h"
 #include "ui/verdict/verdict_view.h"
 
 using namespace bq;
@@ -39,8 +40,22 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
   };
   bool good = true;
   window.go_to(Station::rack);
-  if (!bench.trial().blades.empty()) static_cast<RackView*>(window.station(Station::rack))->choose_blade(0);
+  if (!bench.trial().blades.empty()) static_cast<RackView*>(window.station(Station::rack))->choose_blade(8);
   good &= shoot("rack");
+  window.go_to(Station::section);
+  auto* section = static_cast<SectionView*>(window.station(Station::section));
+  settle([] { return true; });
+  good &= shoot("section");
+  const std::array<std::pair<SectionView::Page, const char*>, 5> helpers{{{SectionView::Page::marker, "section-marker"},
+                                                                          {SectionView::Page::gauge, "section-gauge"},
+                                                                          {SectionView::Page::jig, "section-clamp"},
+                                                                          {SectionView::Page::lift, "section-lift"},
+                                                                          {SectionView::Page::wear, "section-wear"}}};
+  for (const auto& [page, name] : helpers) {
+    section->open_page(page);
+    settle([] { return true; });
+    good &= shoot(name);
+  }
   window.go_to(Station::bench);
   settle([] { return true; });
   good &= shoot("bench");

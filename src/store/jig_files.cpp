@@ -1,5 +1,8 @@
 #include "store/jig_files.h"
 
+#include <algorithm>
+#include <iterator>
+
 #include "store/json_fields.h"
 
 namespace bq {
@@ -72,6 +75,12 @@ ClampQuestion clamp_of(const JsonFields& fields) {
   return out;
 }
 
+EdgeSide side_of(const JsonFields& fields, const char* otherwise) {
+  const std::string side = fields.text_or("side", otherwise);
+  if (side != "left" && side != "right") fields.fault("side", "must be left or right");
+  return side == "left" ? EdgeSide::left : EdgeSide::right;
+}
+
 MarkerQuestion marker_of(const JsonFields& fields) {
   MarkerQuestion out;
   MarkerSettings& s = out.settings;
@@ -88,28 +97,63 @@ MarkerQuestion marker_of(const JsonFields& fields) {
     if (!seen) touch.fault("ink", "must be \"apex only\", \"shoulder only\", \"whole bevel\", \"middle only\", \"nothing\" or \"patchy\"");
     out.touches.push_back({touch.number("angle_deg", 0, 80), *seen});
   }
+  out.side = side_of(fields, "left");
+  out.at_mm = fields.number_or("at_mm", -kFar_mm, kFar_mm, 0);
   out.notes = fields.unknown();
   return out;
 }
 
-}  // namespace
+const char* const kGaugeKinds[] = {"zero", "reading", "zero check"};
 
-Checked<ClampQuestion> parse_clamp_file(std::string_view text) {
+GaugeLogFile gauge_of(const JsonFields& fields) {
+  GaugeLogFile out;
+  out.options.drift_limit_deg = fields.number_or("drift_limit_deg", 0, 45, out.options.drift_limit_deg);
+  out.options.face_taper_deg = fields.number_or("face_taper_deg", -45, 45, 0);
+  std::size_t index = 0;
+  for (const Json& item : fields.list("entries")) {
+    const JsonFields entry(item, "entries[" + std::to_string(index++) + "]");
+    const std::string kind = entry.text("kind");
+    const auto found = std::find(std::begin(kGaugeKinds), std::end(kGaugeKinds), kind);
+    if (found == std::end(kGaugeKinds)) entry.fault("kind", "must be zero, reading or zero check");
+    out.entries.push_back({GaugeEntry::Kind(found - std::begin(kGaugeKinds)), side_of(entry, "left"), entry.number_or("at_mm", -kFar_mm, kFar_mm, 0),
+                           entry.number("angle_deg", -360, 360)});
+  }
+  return out;
+}
+
+template <class Value, class Read>
+Checked<Value> reading(std::string_view text, const Read& read) {
   try {
     const Json root = parse_json(text);
-    return clamp_of(JsonFields(root, ""));
+    return read(JsonFields(root, ""));
   } catch (const JsonFault& fault) {
     return Refusal{fault.reason};
   }
 }
 
-Checked<MarkerQuestion> parse_marker_file(std::string_view text) {
-  try {
-    const Json root = parse_json(text);
-    return marker_of(JsonFields(root, ""));
-  } catch (const JsonFault& fault) {
-    return Refusal{fault.reason};
-  }
+}  // namespace
+
+Checked<ClampQuestion> parse_clamp_file(std::string_view text) { return reading<ClampQuestion>(text, clamp_of); }
+
+Checked<MarkerQuestion> parse_marker_file(std::string_view text) { return reading<MarkerQuestion>(text, marker_of); }
+
+Checked<GaugeLogFile> parse_gauge_log(std::string_view text) { return reading<GaugeLogFile>(text, gauge_of); }
+
+std::string marker_file_json(const MarkerQuestion& question) {
+  const MarkerSettings& s = question.settings;
+  Json out{{"guess_deg", s.guess_deg}, {"reach_deg", s.reach_deg}, {"step_deg", s.step_deg}, {"misread", s.misread},
+           {"window_deg", s.window_deg}, {"wished_width_deg", s.wished_width_deg}, {"side", name_of(question.side)},
+           {"at_mm", question.at_mm}, {"touches", Json::array()}};
+  for (const auto& touch : question.touches) out["touches"].push_back({{"angle_deg", touch.trial_deg}, {"ink", name_of(touch.seen)}});
+  return out.dump();
+}
+
+std::string gauge_log_json(const GaugeLogFile& log) {
+  Json out{{"drift_limit_deg", log.options.drift_limit_deg}, {"face_taper_deg", log.options.face_taper_deg}, {"entries", Json::array()}};
+  for (const auto& entry : log.entries)
+    out["entries"].push_back({{"kind", kGaugeKinds[std::size_t(entry.kind)]}, {"side", name_of(entry.side)}, {"at_mm", entry.station_mm},
+                              {"angle_deg", entry.angle_deg}});
+  return out.dump();
 }
 
 }  // namespace bq

@@ -5,6 +5,7 @@
 #include <string_view>
 #include <vector>
 
+#include "edge/angle_checks.h"
 #include "edge/clamp_jig.h"
 #include "edge/marker_test.h"
 
@@ -32,8 +33,20 @@ Checked<ClampQuestion> parse_clamp_file(std::string_view text);
 struct MarkerQuestion {
   MarkerSettings settings;
   std::vector<MarkerTouch> touches;
+  EdgeSide side = EdgeSide::left;  ///< of the blade, where the test is made
+  double at_mm = 0;                ///< from the heel
   std::vector<std::string> notes;
 };
 Checked<MarkerQuestion> parse_marker_file(std::string_view text);
+/// The file again; parse_marker_file gives the same question back.
+std::string marker_file_json(const MarkerQuestion& question);
+
+/// A gauge log as it is kept while it is being taken.
+struct GaugeLogFile {
+  GaugeLogOptions options;
+  std::vector<GaugeEntry> entries;
+};
+std::string gauge_log_json(const GaugeLogFile& log);
+Checked<GaugeLogFile> parse_gauge_log(std::string_view text);
 
 }  // namespace bq

@@ -3,6 +3,7 @@
 #include <set>
 
 #include "trial/checkpoints.h"
+#include "trial/edge_map.h"
 #include "trial/run_plan.h"
 
 namespace bq {
@@ -35,6 +36,7 @@ int ready_for_life(const std::vector<RunFit>& fits) {
 std::string_view name_of(Station station) {
   switch (station) {
     case Station::rack: return "Rack";
+    case Station::section: return "Section";
     case Station::bench: return "Bench";
     case Station::findings: return "Findings";
     case Station::verdict: return "Verdict";
@@ -93,6 +95,11 @@ std::string station_fact(Station station, const Trial& trial) {
   };
   switch (station) {
     case Station::rack: return count(trial.blades.size(), "blade", "blades");
+    case Station::section: {
+      std::size_t known = 0;
+      for (const auto& blade : trial.blades) known += edge_now(blade).section.has_value();
+      return count(known, "section", "sections");
+    }
     case Station::bench:
       return running ? std::to_string(running) + " under way"
                      : std::to_string(done) + " of " + count(trial.runs.size(), "run", "runs");

@@ -35,6 +35,11 @@ class ProjectSession {
   [[nodiscard]] std::string threshold_text() const { return threshold_; }
   void set_threshold(const std::string& text);
 
+  /// Small things that belong to the project and are kept as they are typed (a section being worked
+  /// on, a marker test under way). Each change is one step of undo. "" where nothing is kept.
+  [[nodiscard]] std::string kept(const std::string& key) const;
+  void keep(const std::string& key, const std::string& value, const std::string& what);
+
   /// Keeps one reading of a run at its present checkpoint. A reading far from its checkpoint's
   /// others is flagged with the reason, and kept. Returns the reading as stored.
   Reading keep_reading(std::size_t run, double value, Unit unit, const std::string& by_operator);

@@ -18,6 +18,15 @@ void put_in_order(std::vector<Card>& cards, const Card& card) {
 
 }  // namespace
 
+std::string ProjectSession::kept(const std::string& key) const { return file_.setting(key).value_or(""); }
+
+void ProjectSession::keep(const std::string& key, const std::string& value, const std::string& what) {
+  const std::string before = kept(key);
+  if (before == value) return;
+  const auto put = [this, key](const std::string& text) { file_.set_setting(key, text); };
+  perform({what, [put, value] { put(value); }, [put, before] { put(before); }});
+}
+
 void ProjectSession::duplicate_blade(std::size_t index, const std::string& name) {
   check_name(name, true, std::nullopt);
   const Blade& source = trial_.blades.at(index);

@@ -25,11 +25,12 @@
 #include "ui/frame/next_action_bar.h"
 #include "ui/frame/path_rail.h"
 #include "ui/rack/rack_view.h"
+#include "ui/section/section_view.h"
 #include "ui/verdict/verdict_view.h"
 
 namespace bq::ui {
 namespace {
-constexpr std::array<Station, 4> kStations{Station::rack, Station::bench, Station::findings, Station::verdict};
+constexpr std::array<Station, 5> kStations{Station::rack, Station::section, Station::bench, Station::findings, Station::verdict};
 QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), qsizetype(text.size())); }
 }  // namespace
 
@@ -143,7 +144,8 @@ QWidget* MainWindow::station(Station which) {
   auto& view = stations_[std::size_t(which)];
   if (!view) {
     switch (which) {
-      case Station::rack: view = new RackView(workbench_); break;
+      case Station::rack: view = make_rack(); break;
+      case Station::section: view = new SectionView(workbench_); break;
       case Station::bench: view = new BenchView(workbench_); break;
       case Station::findings: view = new FindingsView(workbench_); break;
       case Station::verdict: view = new VerdictView(workbench_); break;
@@ -152,6 +154,15 @@ QWidget* MainWindow::station(Station which) {
     stack_->addWidget(view);
   }
   return view;
+}
+
+QWidget* MainWindow::make_rack() {
+  auto* rack = new RackView(workbench_);
+  connect(rack, &RackView::section_wanted, this, [this](int blade) {
+    static_cast<SectionView*>(station(Station::section))->choose_blade(blade);
+    go_to(Station::section);
+  });
+  return rack;
 }
 
 void MainWindow::go_to(Station which) {
@@ -216,7 +227,7 @@ void MainWindow::refresh_frame() {
   QStringList facts;
   for (const Station station : kStations) facts << QString::fromStdString(station_fact(station, trial));
   rail_->set_facts(facts);
-  rail_->set_reached(trial.runs.empty() ? 0 : trial.reading_count() == 0 ? 1 : 3);
+  rail_->set_reached(trial.runs.empty() ? 0 : trial.reading_count() == 0 ? 2 : 4);
 }
 
 void MainWindow::act_on_next() {

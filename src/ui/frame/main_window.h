@@ -44,6 +44,7 @@ class MainWindow : public QMainWindow {
 
  private:
   void paint_ground();
+  QWidget* make_rack();
   void make_shortcuts();
   void show_message(const QString& sentence, bool refusal);
   void show_progress(const QString& what, int done, int total);
@@ -63,7 +64,7 @@ class MainWindow : public QMainWindow {
   PathRail* rail_ = nullptr;
   NextActionBar* bar_ = nullptr;
   QStackedWidget* stack_ = nullptr;
-  std::array<QWidget*, 4> stations_{};
+  std::array<QWidget*, 5> stations_{};
   QWidget* strip_ = nullptr;
   QLabel* message_ = nullptr;
   QLabel* job_ = nullptr;

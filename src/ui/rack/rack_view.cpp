@@ -5,12 +5,15 @@
 #include <QLabel>
 #include <QListView>
 #include <QPushButton>
+#include <QStackedWidget>
 #include <QTableView>
 #include <QVBoxLayout>
+#include <algorithm>
 
 #include "ui/glyph/edge_glyph.h"
 #include "ui/rack/blade_editor.h"
 #include "ui/rack/blade_list.h"
+#include "ui/rack/blade_page.h"
 #include "ui/rack/run_editor.h"
 #include "ui/rack/run_table_model.h"
 
@@ -21,7 +24,9 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
       run_model_(new RunTableModel(workbench, this)), blades_(new QListView), runs_(new QTableView),
       title_(heading({})), facts_(new QLabel), note_(quiet_label({})), glyph_(new EdgeGlyph),
       add_run_(new QPushButton(tr("Add run"))), edit_blade_(new QPushButton(tr("Edit blade"))),
-      edit_run_(new QPushButton(tr("Edit run"))), to_bench_(new QPushButton(tr("Take to the bench"))) {
+      edit_run_(new QPushButton(tr("Edit run"))), to_bench_(new QPushButton(tr("Take to the bench"))), edge_tab_(new QPushButton(tr("Edge"))),
+      runs_tab_(new QPushButton(tr("Runs"))), duplicate_(new QPushButton(tr("Duplicate"))), retire_(new QPushButton),
+      section_(new QPushButton(tr("Section"))), page_(new BladePage(workbench)), pages_(new QStackedWidget) {
   auto* add_blade = new QPushButton(tr("Add blade"));
   auto* every = new QPushButton(tr("All runs"));
   every->setObjectName(QStringLiteral("flat"));
@@ -70,7 +75,13 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
   top->setSpacing(16);
   top->addWidget(glyph_, 0, Qt::AlignTop);
   top->addLayout(words, 1);
-  top->addWidget(edit_blade_, 0, Qt::AlignTop);
+  for (auto* tab : {edge_tab_, runs_tab_}) {
+    tab->setObjectName(QStringLiteral("tab"));
+    tab->setCheckable(true);
+    top->addWidget(tab, 0, Qt::AlignTop);
+  }
+  top->addSpacing(8);
+  for (auto* act : {section_, edit_blade_, duplicate_, retire_}) top->addWidget(act, 0, Qt::AlignTop);
   auto* foot = new QHBoxLayout;
   foot->addWidget(add_run_);
   foot->addWidget(edit_run_);
@@ -78,9 +89,16 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
   foot->addWidget(to_bench_);
   auto* right = new QVBoxLayout;
   right->setSpacing(12);
+  auto* run_page = new QWidget;
+  auto* run_column = new QVBoxLayout(run_page);
+  run_column->setContentsMargins(0, 0, 0, 0);
+  run_column->setSpacing(12);
+  run_column->addWidget(runs_, 1);
+  run_column->addLayout(foot);
+  pages_->addWidget(run_page);
+  pages_->addWidget(page_);
   right->addLayout(top);
-  right->addWidget(runs_, 1);
-  right->addLayout(foot);
+  right->addWidget(pages_, 1);
 
   auto* layout = new QHBoxLayout(this);
   layout->setContentsMargins(16, 16, 16, 12);
@@ -99,6 +117,27 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
     blades_->setCurrentIndex({});
     show_blade(-1);
   });
+  connect(edge_tab_, &QPushButton::clicked, this, [this] { show_runs(false); });
+  connect(runs_tab_, &QPushButton::clicked, this, [this] { show_runs(true); });
+  connect(duplicate_, &QPushButton::clicked, this, [this] {
+    const Trial& trial = workbench_.trial();
+    if (blade_ < 0) return;
+    // The first free name after the blade's own.
+    const std::string base = trial.blades[std::size_t(blade_)].name;
+    std::string name;
+    for (int i = 2; name.empty(); ++i) {
+      const std::string trying = base + " (" + std::to_string(i) + ")";
+      if (std::none_of(trial.blades.begin(), trial.blades.end(), [&](const Blade& b) { return b.name == trying; })) name = trying;
+    }
+    const auto index = std::size_t(blade_);
+    if (workbench_.edit([&](ProjectSession& session) { session.duplicate_blade(index, name); })) choose_blade(int(trial.blades.size()) - 1);
+  });
+  connect(retire_, &QPushButton::clicked, this, [this] {
+    if (blade_ < 0) return;
+    const auto index = std::size_t(blade_);
+    workbench_.edit([&](ProjectSession& session) { session.set_retired(index, !session.trial().blades[index].retired); });
+  });
+  connect(section_, &QPushButton::clicked, this, [this] { emit section_wanted(blade_); });
   connect(add_run_, &QPushButton::clicked, this, &RackView::start_run);
   connect(edit_blade_, &QPushButton::clicked, this, &RackView::edit_blade);
   connect(edit_run_, &QPushButton::clicked, this, [this] { edit_run(runs_->currentIndex()); });
@@ -136,6 +175,9 @@ void RackView::show_blade(int index) {
   blade_ = index;
   const Trial& trial = workbench_.trial();
   const bool chosen = index >= 0;
+  for (auto* part : {edge_tab_, runs_tab_, section_, duplicate_, retire_}) part->setVisible(chosen);
+  duplicate_->setEnabled(workbench_.writable());
+  retire_->setEnabled(workbench_.writable());
   edit_blade_->setVisible(chosen);
   const bool writable = workbench_.writable();
   add_run_->setEnabled(writable && !trial.blades.empty());
@@ -161,13 +203,24 @@ void RackView::show_blade(int index) {
     run_model_->show_blade(blade.name);
     title_->setText(tag.name);
     facts_->setText(tag.steel + QStringLiteral(" · ") + tag.edge + QStringLiteral(" · ") + tag.state);
-    note_->setText(blade.note.empty() ? QString() : QString::fromStdString(blade.note));
+    note_->setText(QString::fromStdString(blade.note));
     glyph_->setVisible(true);
     glyph_->show_edge(tag.geometry, tag.finish);
+    retire_->setText(blade.retired ? tr("Back in use") : tr("Retire"));
+    page_->show_blade(index);
   }
+  note_->setVisible(!note_->text().isEmpty());
   if (run_model_->rowCount()) runs_->selectRow(0);
   to_bench_->setEnabled(run_model_->rowCount() > 0);
   edit_run_->setEnabled(writable && run_model_->rowCount() > 0);
+  show_runs(runs_wanted_);
+}
+
+void RackView::show_runs(bool runs) {
+  runs_wanted_ = runs;
+  edge_tab_->setChecked(!runs);
+  runs_tab_->setChecked(runs);
+  pages_->setCurrentIndex(runs || blade_ < 0 ? 0 : 1);
 }
 
 void RackView::choose_blade(int index) { blades_->setCurrentIndex(blade_model_->index(index)); }

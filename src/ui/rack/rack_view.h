@@ -7,11 +7,13 @@
 class QLabel;
 class QListView;
 class QPushButton;
+class QStackedWidget;
 class QTableView;
 
 namespace bq::ui {
 
 class BladeListModel;
+class BladePage;
 class EdgeGlyph;
 class RunTableModel;
 
@@ -24,6 +26,12 @@ class RackView : public QWidget {
   void start_run();
   void choose_blade(int index);
   [[nodiscard]] RunTableModel* run_model() const { return run_model_; }
+  [[nodiscard]] BladePage* blade_page() const { return page_; }
+  /// The chosen blade's edge, or its runs.
+  void show_runs(bool runs);
+
+ signals:
+  void section_wanted(int blade);
 
  private:
   void reload();
@@ -38,7 +46,10 @@ class RackView : public QWidget {
   QTableView* runs_;
   QLabel *title_, *facts_, *note_;
   EdgeGlyph* glyph_;
-  QPushButton *add_run_, *edit_blade_, *edit_run_, *to_bench_;
+  QPushButton *add_run_, *edit_blade_, *edit_run_, *to_bench_, *edge_tab_, *runs_tab_, *duplicate_, *retire_, *section_;
+  BladePage* page_;
+  QStackedWidget* pages_;
+  bool runs_wanted_ = false;
   int blade_ = -1;  ///< -1: every run
 };
 

@@ -33,7 +33,7 @@ QString style_sheet(const Theme& t) {
     QComboBox { padding-right: 20px; }
     QComboBox::drop-down { border: none; width: 22px; }
     QComboBox::down-arrow { image: url(:/looks/down-%name.svg); width: 10px; height: 6px; }
-    QAbstractSpinBox { padding-right: 20px; }
+    QAbstractSpinBox { padding-right: 2px; }
     QAbstractSpinBox::up-button, QAbstractSpinBox::down-button { border: none; background: transparent; width: 20px;
       subcontrol-origin: border; }
     QAbstractSpinBox::up-button { subcontrol-position: top right; }
@@ -48,6 +48,13 @@ QString style_sheet(const Theme& t) {
     QPushButton#primary { background: %ochre; color: %on_ochre; border: 1px solid %ochre; font-weight: bold; }
     QPushButton#primary:focus { border: 2px solid %ink; }
     QPushButton#primary:disabled { background: %ground; color: %quiet; border-color: %hairline; }
+    QPushButton#tab { background: transparent; border: none; border-bottom: 2px solid %hairline; border-radius: 0; padding: 4px 4px; }
+    QPushButton#tab:hover { border-bottom: 2px solid %quiet; }
+    QPushButton#tab:checked { border-bottom: 3px solid %ochre; font-weight: bold; }
+    QPushButton#tab:focus { border: none; border-bottom: 3px solid %ink; }
+    QPushButton#row { background: transparent; border: none; text-align: left; padding: 2px 4px; min-height: 16px; }
+    QPushButton#row:hover { background: %chosen; }
+    QPushButton#row:focus { border: 1px solid %ochre; padding: 1px 3px; }
     QPushButton#flat { background: transparent; border: 1px solid transparent; }
     QPushButton#flat:hover { border-color: %hairline; }
     QPushButton#flat:focus { border: 2px solid %ochre; padding: 4px 11px; }

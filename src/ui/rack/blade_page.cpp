@@ -1,0 +1,228 @@
+#include "ui/rack/blade_page.h"
+
+#include <QCheckBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QListWidget>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QVBoxLayout>
+
+#include "quantity/number.h"
+#include "trial/edge_map.h"
+#include "ui/rack/card_editors.h"
+#include "ui/rack/edge_strip.h"
+#include "ui/rack/place_entry.h"
+
+namespace bq::ui {
+namespace {
+constexpr double kTolerance_deg = 0.5;
+
+QVBoxLayout* titled(const QString& title, QWidget* extra = nullptr) {
+  auto* column = new QVBoxLayout;
+  column->setSpacing(4);
+  auto* head = new QHBoxLayout;
+  head->addWidget(heading(title));
+  head->addStretch();
+  if (extra) head->addWidget(extra);
+  column->addLayout(head);
+  return column;
+}
+}  // namespace
+
+BladePage::BladePage(Workbench& workbench, QWidget* parent)
+    : QWidget(parent), workbench_(workbench), strip_(new EdgeStrip(workbench)), entry_(new PlaceEntry(workbench)), spread_(new QLabel), worst_(new QLabel),
+      now_(new QLabel), history_(new QListWidget), steel_(new QPushButton(tr("Steel card"))), medium_(new QPushButton(tr("Medium card"))),
+      remove_(new QPushButton(tr("Take out"))) {
+  auto* layers = new QHBoxLayout;
+  layers->setSpacing(12);
+  const std::pair<QString, int> kinds[] = {{tr("angles"), EdgeStrip::angles}, {tr("thickness"), EdgeStrip::thickness}, {tr("burr"), EdgeStrip::burr},
+                                           {tr("hangs"), EdgeStrip::hangs}, {tr("bright"), EdgeStrip::bright}, {tr("damage"), EdgeStrip::damage}};
+  auto shown = std::make_shared<int>(EdgeStrip::everything);
+  for (const auto& [name, layer] : kinds) {
+    auto* box = new QCheckBox(name);
+    box->setChecked(true);
+    connect(box, &QCheckBox::toggled, this, [this, shown, layer = layer](bool on) {
+      *shown = on ? *shown | layer : *shown & ~layer;
+      strip_->set_layers(*shown);
+    });
+    layers->addWidget(box);
+  }
+  layers->addStretch();
+  auto* outline = new QPushButton(tr("Outline…"));
+  layers->addWidget(outline);
+  spread_->setWordWrap(true);
+  worst_->setWordWrap(true);
+  worst_->setFont(font_of(15, true));
+
+  auto* intake = titled(tr("Intake"));
+  auto* checks = new QWidget;
+  auto* list = new QVBoxLayout(checks);
+  list->setContentsMargins(0, 0, 4, 0);
+  list->setSpacing(2);
+  for (int i = 0; i < kIntakeChecks; ++i) {
+    auto* check = new QPushButton;
+    check->setObjectName(QStringLiteral("row"));
+    check->setToolTip(QString::fromUtf8(meaning_of(IntakeCheck(i)).data()));
+    connect(check, &QPushButton::clicked, this, [this, i] {
+      if (blade_ >= 0 && workbench_.writable()) (new FindingEditor(workbench_, blade_, IntakeCheck(i), this))->show();
+    });
+    list->addWidget(check);
+    checks_.push_back(check);
+  }
+  list->addStretch();
+  auto* scroll = new QScrollArea;
+  scroll->setWidgetResizable(true);
+  scroll->setFrameShape(QFrame::NoFrame);
+  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  scroll->setWidget(checks);
+  intake->addWidget(scroll, 1);
+
+  auto* edge = titled(tr("The edge as it is"));
+  now_->setWordWrap(true);
+  now_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
+  now_->setTextFormat(Qt::RichText);
+  auto* now_scroll = new QScrollArea;
+  now_scroll->setWidgetResizable(true);
+  now_scroll->setFrameShape(QFrame::NoFrame);
+  now_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  now_scroll->setWidget(now_);
+  edge->addWidget(now_scroll, 1);
+  auto* cards = new QHBoxLayout;
+  cards->addWidget(steel_);
+  cards->addWidget(medium_);
+  cards->addStretch();
+  edge->addLayout(cards);
+
+  auto* past = titled(tr("History"), remove_);
+  remove_->setObjectName(QStringLiteral("flat"));
+  history_->setWordWrap(true);
+  history_->setAccessibleName(tr("History of this edge, newest first"));
+  history_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  past->addWidget(history_, 1);
+
+  auto* columns = new QHBoxLayout;
+  columns->setSpacing(18);
+  columns->addLayout(intake, 9);
+  columns->addLayout(edge, 9);
+  columns->addLayout(past, 10);
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(6);
+  layout->addLayout(layers);
+  layout->addWidget(strip_, 5);
+  layout->addWidget(worst_);
+  layout->addWidget(spread_);
+  layout->addWidget(entry_);
+  layout->addLayout(columns, 4);
+  connect(strip_, &EdgeStrip::place_chosen, entry_, &PlaceEntry::set_place);
+  connect(outline, &QPushButton::clicked, this, [this] {
+    if (blade_ >= 0 && workbench_.writable()) (new OutlineEditor(workbench_, blade_, this))->show();
+  });
+  connect(steel_, &QPushButton::clicked, this, [this] {
+    const auto& steel = workbench_.trial().blades[std::size_t(blade_)].steel;
+    if (!steel.empty()) (new SteelCardEditor(workbench_, QString::fromStdString(steel), this))->show();
+  });
+  connect(medium_, &QPushButton::clicked, this, [this] { (new MediumCardEditor(workbench_, medium_->property("medium").toString(), this))->show(); });
+  connect(remove_, &QPushButton::clicked, this, [this] {
+    const auto* item = history_->currentItem();
+    if (!item) return;
+    const auto record = item->data(Qt::UserRole).toULongLong();
+    workbench_.edit([&](ProjectSession& session) { session.remove_record(std::size_t(blade_), std::size_t(record)); });
+  });
+  connect(history_, &QListWidget::currentRowChanged, this,
+          [this](int row) { remove_->setEnabled(row >= 0 && workbench_.writable()); });
+}
+
+QString BladePage::spread() const { return spread_->text(); }
+QString BladePage::worst() const { return worst_->text(); }
+
+void BladePage::show_blade(int index) {
+  blade_ = index;
+  refresh();
+}
+
+void BladePage::refresh() {
+  if (blade_ < 0 || blade_ >= int(workbench_.trial().blades.size())) return;
+  const Blade& blade = workbench_.trial().blades[std::size_t(blade_)];
+  const EdgeNow edge = edge_now(blade);
+  const EdgeWords words = describe_edge(edge, kTolerance_deg);
+  strip_->show_edge(edge, kTolerance_deg);
+  entry_->set_blade(blade_);
+  spread_->setText(QString::fromStdString(words.spread));
+  worst_->setText(QString::fromStdString(words.worst));
+  worst_->setVisible(!words.worst.empty());
+  for (std::size_t i = 0; i < checks_.size(); ++i) {
+    const auto& finding = edge.findings[i];
+    QString text = QString::fromUtf8(name_of(IntakeCheck(i)).data());
+    text[0] = text[0].toUpper();
+    const QString mark = !finding ? QString(QChar(0x25cb)) : finding->trouble ? QString(QChar(0x25b2)) : QString(QChar(0x25cf));
+    QString state = !finding ? tr("not looked at") : finding->trouble ? tr("trouble") : tr("good");
+    if (finding && finding->trouble && finding->at_mm) state += tr(", %1 mm").arg(*finding->at_mm);
+    if (finding && finding->trouble && !finding->note.empty()) state += ": " + QString::fromStdString(finding->note);
+    checks_[i]->setText(checks_[i]->fontMetrics().elidedText(mark + "  " + text + ": " + state, Qt::ElideRight, 250));
+    checks_[i]->setAccessibleName(text + ": " + state);
+    checks_[i]->setEnabled(workbench_.writable());
+  }
+  refresh_now(edge);
+  refresh_history();
+}
+
+void BladePage::refresh_now(const EdgeNow& edge) {
+  const Trial& trial = workbench_.trial();
+  const Blade& blade = trial.blades[std::size_t(blade_)];
+  QStringList lines;
+  const auto line = [&](const QString& what, const QString& text) { lines << QStringLiteral("<b>%1</b> %2").arg(what, text.toHtmlEscaped()); };
+  if (edge.section) {
+    QStringList grinds;
+    for (const auto& grind : edge.section->grinds) grinds << QString::fromStdString(describe(grind));
+    line(tr("Section:"), grinds.join(QStringLiteral("; ")));
+  } else {
+    line(tr("Section:"), tr("not on record; draw it on the Section station"));
+  }
+  if (edge.setting) line(tr("Jig:"), QString::fromStdString(describe(EdgeRecordData(*edge.setting))));
+  line(tr("Outline:"), edge.outline_known ? tr("%1 mm long").arg(edge.length_mm(), 0, 'f', 0) : tr("not set, shown straight"));
+  if (const SteelCard* card = trial.steel_card(blade.steel)) {
+    QStringList facts;
+    if (card->hardness_hrc) facts << tr("%1 HRC").arg(*card->hardness_hrc);
+    if (card->hard_phase_percent) facts << tr("%1 % hard phase").arg(*card->hard_phase_percent);
+    if (!card->behaviour.empty()) facts << tr("%1 when deburred").arg(QString::fromStdString(card->behaviour));
+    if (!card->toughness.empty()) facts << QString::fromStdString(card->toughness);
+    line(tr("Steel:"), QString::fromStdString(blade.steel) + ", " + facts.join(QStringLiteral(", ")));
+  } else {
+    line(tr("Steel:"), blade.steel.empty() ? tr("not given") : QString::fromStdString(blade.steel) + tr(", no card yet"));
+  }
+  QString medium;
+  for (const auto& run : trial.runs)
+    if (run.facts.blade == blade.name && !run.facts.medium.empty()) medium = QString::fromStdString(run.facts.medium);
+  if (!medium.isEmpty()) {
+    const MediumCard* card = trial.medium_card(medium.toStdString());
+    line(tr("Medium:"), medium + (card && !card->form.empty() ? ", " + QString::fromStdString(card->form) : QString()));
+  }
+  now_->setText(lines.join(QStringLiteral("<br>")));
+  steel_->setEnabled(workbench_.writable() && !blade.steel.empty());
+  medium_->setEnabled(workbench_.writable() && !medium.isEmpty());
+  medium_->setProperty("medium", medium);
+}
+
+void BladePage::refresh_history() {
+  const Blade& blade = workbench_.trial().blades[std::size_t(blade_)];
+  history_->clear();
+  for (std::size_t i = blade.records.size(); i-- > 0;) {
+    const auto& record = blade.records[i];
+    auto* item = new QListWidgetItem(QString::fromStdString(record.made_at.substr(0, 10)) + "  " + QString::fromStdString(describe(record.data)));
+    item->setData(Qt::UserRole, qulonglong(i));
+    history_->addItem(item);
+  }
+  // Runs belong to the edge's history too; they have no date of their own and stand at the end.
+  int runs = 0;
+  for (const auto& run : workbench_.trial().runs) runs += run.facts.blade == blade.name;
+  if (runs) {
+    auto* item = new QListWidgetItem(runs == 1 ? tr("1 run, under Runs") : tr("%1 runs, under Runs").arg(runs));
+    item->setFlags(Qt::NoItemFlags);
+    history_->addItem(item);
+  }
+  remove_->setEnabled(false);
+}
+
+}  // namespace bq::ui

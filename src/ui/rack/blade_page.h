@@ -1,0 +1,46 @@
+#pragma once
+
+#include <QWidget>
+#include <vector>
+
+#include "ui/frame/workbench.h"
+
+class QLabel;
+class QListWidget;
+class QPushButton;
+
+namespace bq {
+struct EdgeNow;
+}
+
+namespace bq::ui {
+
+class EdgeStrip;
+class PlaceEntry;
+
+/// One blade: the map of its edge, what intake found, the edge as it is now, and its history.
+class BladePage : public QWidget {
+  Q_OBJECT
+ public:
+  explicit BladePage(Workbench& workbench, QWidget* parent = nullptr);
+  void show_blade(int index);
+  [[nodiscard]] EdgeStrip* strip() const { return strip_; }
+  [[nodiscard]] QString spread() const;
+  [[nodiscard]] QString worst() const;
+
+ private:
+  void refresh();
+  void refresh_now(const EdgeNow& edge);
+  void refresh_history();
+
+  Workbench& workbench_;
+  int blade_ = -1;
+  EdgeStrip* strip_;
+  PlaceEntry* entry_;
+  QLabel *spread_, *worst_, *now_;
+  std::vector<QPushButton*> checks_;
+  QListWidget* history_;
+  QPushButton *steel_, *medium_, *remove_;
+};
+
+}  // namespace bq::ui

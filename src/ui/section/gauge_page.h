@@ -1,0 +1,38 @@
+#pragma once
+
+#include "store/jig_files.h"
+#include "ui/section/helper_page.h"
+
+class QComboBox;
+class QDoubleSpinBox;
+class QLineEdit;
+class QPushButton;
+class QTableWidget;
+
+namespace bq::ui {
+
+/// The gauge log: zero, readings, zero again; readings taken while the zero drifted are void.
+class GaugePage : public HelperPage {
+  Q_OBJECT
+ public:
+  GaugePage(Workbench& workbench, SectionModel& model, QWidget* parent = nullptr);
+  [[nodiscard]] QString summary() const;
+
+ private:
+  void reload();
+  void refresh();
+  void add(GaugeEntry::Kind kind);
+  void keep_now(const char* what);
+  void store();
+
+  GaugeLogFile log_;
+  bool filling_ = false;
+  QLineEdit* value_;
+  QComboBox* side_;
+  QDoubleSpinBox *at_, *taper_, *limit_;
+  QPushButton *zero_, *reading_, *check_, *back_, *clear_, *store_;
+  QTableWidget* table_;
+  QLabel *say_, *summary_;
+};
+
+}  // namespace bq::ui

@@ -1,0 +1,153 @@
+#include "ui/section/grind_list.h"
+
+#include <QDoubleSpinBox>
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QTimer>
+#include <QVBoxLayout>
+#include <algorithm>
+#include <cmath>
+
+#include "ui/section/grind_row.h"
+
+namespace bq::ui {
+
+GrindList::GrindList(Workbench& workbench, SectionModel& model, QWidget* parent)
+    : QWidget(parent), workbench_(workbench), model_(model), list_(new QVBoxLayout), stock_(new QDoubleSpinBox), height_(new QDoubleSpinBox),
+      apex_(new QDoubleSpinBox), stock_label_(quiet_label(tr("stock thick"))),
+      height_label_(quiet_label(tr("blade high"))) {
+  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step, const QString& suffix, const QString& name) {
+    box->setRange(least, most);
+    box->setDecimals(decimals);
+    box->setSingleStep(step);
+    box->setSuffix(suffix);
+    box->setAccessibleName(name);
+    box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    connect(box, &QDoubleSpinBox::valueChanged, this, [this] { change_blank(false); });
+    connect(box, &QDoubleSpinBox::editingFinished, this, [this] { change_blank(true); });
+  };
+  set_up(stock_, 0.05, 50, 2, 0.1, QStringLiteral(" mm"), tr("Thickness of the stock"));
+  set_up(height_, 1, 300, 1, 1, QStringLiteral(" mm"), tr("Height of the blade"));
+  set_up(apex_, 0, 5000, 2, 0.5, QStringLiteral(" µm"), tr("Width of the apex"));
+  auto* blank = new QGridLayout;
+  blank->setHorizontalSpacing(6);
+  blank->setVerticalSpacing(2);
+  auto* apex_label = quiet_label(tr("apex wide"));
+  int column_at = 0;
+  for (const auto& [label, box] : {std::pair<QLabel*, QWidget*>(stock_label_, stock_), {height_label_, height_}, {apex_label, apex_}}) {
+    blank->addWidget(label, 0, column_at);
+    blank->addWidget(box, 1, column_at++);
+  }
+  auto* head = new QHBoxLayout;
+  head->addWidget(heading(tr("Grinds, in order")));
+  head->addStretch();
+  auto* add = new QPushButton(tr("Add grind"));
+  head->addWidget(add);
+  auto* inside = new QWidget;
+  auto* column = new QVBoxLayout(inside);
+  column->setContentsMargins(0, 0, 4, 0);
+  column->setSpacing(0);
+  column->addLayout(list_);
+  column->addStretch();
+  list_->setSpacing(0);
+  auto* scroll = new QScrollArea;
+  scroll->setWidgetResizable(true);
+  scroll->setFrameShape(QFrame::NoFrame);
+  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  scroll->setWidget(inside);
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(6);
+  layout->addLayout(head);
+  layout->addLayout(blank);
+  setMinimumHeight(270);
+  layout->addWidget(scroll, 1);
+  connect(add, &QPushButton::clicked, this, [this] {
+    SectionPlan plan = model_.plan();
+    Grind grind;
+    if (plan.grinds.empty()) {
+      grind.angle_deg = 15;
+    } else {  // a micro-bevel a little steeper is what most often comes next
+      grind.angle_deg = std::min(plan.grinds.back().to_deg.value_or(plan.grinds.back().angle_deg) + 4, 70.0);
+      grind.until = UntilFacet{60};
+    }
+    plan.grinds.push_back(grind);
+    model_.set_plan(plan, true);
+  });
+  connect(&model_, &SectionModel::plan_changed, this, &GrindList::refresh);
+  connect(&model_, &SectionModel::blade_changed, this, &GrindList::refresh);
+  connect(&model_, &SectionModel::study_changed, this, [this] {
+    for (std::size_t i = 0; i < rows_.size(); ++i) rows_[i]->show_trouble(model_.refused_grind() == int(i));
+  });
+  connect(&workbench_, &Workbench::display_changed, this, &GrindList::refresh);
+  refresh();
+}
+
+void GrindList::refresh() {
+  const SectionPlan& plan = model_.plan();
+  filling_ = true;
+  const auto set = [](QDoubleSpinBox* box, double value) {
+    if (std::abs(box->value() - value) > 0.5 * std::pow(10.0, -box->decimals())) box->setValue(value);
+  };
+  set(stock_, plan.stock_mm);
+  set(height_, plan.height_mm);
+  set(apex_, plan.apex_um);
+  const bool measured = !plan.profile.empty();
+  for (QWidget* part : {static_cast<QWidget*>(stock_), static_cast<QWidget*>(height_), static_cast<QWidget*>(stock_label_), static_cast<QWidget*>(height_label_)})
+    part->setVisible(!measured);
+  while (rows_.size() > plan.grinds.size()) {
+    rows_.back()->hide();
+    rows_.back()->deleteLater();
+    list_->removeWidget(rows_.back());
+    rows_.pop_back();
+  }
+  while (rows_.size() < plan.grinds.size()) {
+    auto* row = new GrindRow(int(rows_.size()));
+    connect(row, &GrindRow::edited, this, [this](int index, const Grind& grind, bool done) {
+      SectionPlan changed = model_.plan();
+      if (index >= int(changed.grinds.size())) return;
+      changed.grinds[std::size_t(index)] = grind;
+      model_.set_plan(changed, done);
+    });
+    connect(row, &GrindRow::removed, this, [this](int index) {
+      // After the click has been dealt with: the row may go.
+      QTimer::singleShot(0, this, [this, index] {
+        SectionPlan changed = model_.plan();
+        if (index >= int(changed.grinds.size())) return;
+        changed.grinds.erase(changed.grinds.begin() + index);
+        model_.set_plan(changed, true);
+      });
+    });
+    connect(row, &GrindRow::move_wanted, this, &GrindList::move);
+    list_->addWidget(row);
+    rows_.push_back(row);
+  }
+  for (std::size_t i = 0; i < rows_.size(); ++i) rows_[i]->show_grind(plan.grinds[i], workbench_.display().angles);
+  setEnabled(model_.blade() >= 0 && workbench_.writable());
+  filling_ = false;
+}
+
+void GrindList::move(int index, int steps) {
+  SectionPlan plan = model_.plan();
+  const int to = std::clamp(index + steps, 0, int(plan.grinds.size()) - 1);
+  if (to == index) return;
+  const Grind grind = plan.grinds[std::size_t(index)];
+  plan.grinds.erase(plan.grinds.begin() + index);
+  plan.grinds.insert(plan.grinds.begin() + to, grind);
+  model_.set_plan(plan, true);
+  rows_[std::size_t(to)]->setFocus();
+}
+
+void GrindList::change_blank(bool keep) {
+  if (filling_) return;
+  SectionPlan plan = model_.plan();
+  plan.stock_mm = stock_->value();
+  plan.height_mm = height_->value();
+  plan.apex_um = apex_->value();
+  model_.set_plan(plan, keep);
+}
+
+}  // namespace bq::ui

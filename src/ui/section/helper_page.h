@@ -1,0 +1,38 @@
+#pragma once
+
+#include <QWidget>
+
+#include "ui/section/section_model.h"
+
+class QHBoxLayout;
+class QLabel;
+class QVBoxLayout;
+
+namespace bq::ui {
+
+/// What the helpers beside the drawing have in common: a heading, a caution that is shown once for
+/// each act, and the blade they work for.
+class HelperPage : public QWidget {
+  Q_OBJECT
+ public:
+  HelperPage(Workbench& workbench, SectionModel& model, const QString& title, const QString& caution, QWidget* parent = nullptr);
+
+ protected:
+  [[nodiscard]] Workbench& workbench() const { return workbench_; }
+  [[nodiscard]] SectionModel& model() const { return model_; }
+  [[nodiscard]] const Blade* blade() const;
+  /// What this helper keeps for the blade under a name of its own.
+  [[nodiscard]] std::string kept(const char* name) const;
+  void keep(const char* name, const std::string& text, const char* what);
+  /// Degrees per side in the shown convention: "15.0°".
+  [[nodiscard]] QString angle_text(double per_side_deg, int decimals = 1) const;
+  [[nodiscard]] QString convention_text() const;
+
+  QVBoxLayout* column_;
+
+ private:
+  Workbench& workbench_;
+  SectionModel& model_;
+};
+
+}  // namespace bq::ui

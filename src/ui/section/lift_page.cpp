@@ -1,0 +1,184 @@
+#include "ui/section/lift_page.h"
+
+#include <QDoubleSpinBox>
+#include <QGridLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QPushButton>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+#include "edge/angle_checks.h"
+#include "edge/clamp_jig.h"
+#include "quantity/number.h"
+
+namespace bq::ui {
+namespace {
+const char* const kHoldersKey = "holders";
+}
+
+LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
+    : HelperPage(workbench, model, tr("Spine lift, holders, callipers"), tr("Fix the stone so that it cannot slip; the off hand stays behind the edge."), parent),
+      angle_(new QDoubleSpinBox), width_(new QDoubleSpinBox), spine_(new QDoubleSpinBox), spacer_(new QDoubleSpinBox), near_d_(new QDoubleSpinBox),
+      near_t_(new QDoubleSpinBox), far_d_(new QDoubleSpinBox), far_t_(new QDoubleSpinBox), result_(new QLabel), callipers_(new QLabel),
+      holders_say_(quiet_label({})), holders_(new QTableWidget) {
+  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step, const QString& suffix, const QString& name) {
+    box->setRange(least, most);
+    box->setDecimals(decimals);
+    box->setSingleStep(step);
+    box->setSuffix(suffix);
+    box->setAccessibleName(name);
+    box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    connect(box, &QDoubleSpinBox::valueChanged, this, [this] {
+      if (!filling_) refresh();
+    });
+  };
+  set_up(angle_, 1, 79, 1, 0.5, QStringLiteral("°"), tr("Angle wanted, per side"));
+  set_up(width_, 1, 300, 1, 1, tr(" mm"), tr("Apex to spine"));
+  set_up(spine_, 0, 50, 2, 0.1, tr(" mm"), tr("Thickness of the spine"));
+  set_up(spacer_, 0.05, 20, 2, 0.1, tr(" mm"), tr("Thickness of one spacer"));
+  set_up(near_d_, 0, 100, 2, 0.1, tr(" mm"), tr("Near distance from the apex"));
+  set_up(near_t_, 0, 50, 2, 0.01, tr(" mm"), tr("Thickness at the near distance"));
+  set_up(far_d_, 0.01, 100, 2, 0.1, tr(" mm"), tr("Far distance from the apex"));
+  set_up(far_t_, 0.01, 50, 2, 0.01, tr(" mm"), tr("Thickness at the far distance"));
+  const auto row = [&](QGridLayout* grid, int at, const QStringList& names, std::initializer_list<QWidget*> boxes) {
+    int column = 0;
+    for (const auto& name : names) grid->addWidget(quiet_label(name), at, column++);
+    column = 0;
+    for (auto* box : boxes) grid->addWidget(box, at + 1, column++);
+  };
+  auto* lift = new QGridLayout;
+  lift->setHorizontalSpacing(6);
+  row(lift, 0, {tr("angle, per side"), tr("apex to spine"), tr("spine thick"), tr("one spacer")}, {angle_, width_, spine_, spacer_});
+  column_->addLayout(lift);
+  result_->setWordWrap(true);
+  result_->setFont(font_of(15));
+  column_->addWidget(result_);
+  column_->addSpacing(8);
+  column_->addWidget(heading(tr("Rolling and V holders")));
+  holders_->setColumnCount(4);
+  holders_->setHorizontalHeaderLabels({tr("holder"), tr("its angle"), tr("wedges"), tr("gives")});
+  holders_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+  for (int i : {1, 2, 3}) holders_->setColumnWidth(i, 84);
+  holders_->verticalHeader()->hide();
+  holders_->setShowGrid(false);
+  holders_->setMinimumHeight(130);
+  holders_->setTabKeyNavigation(false);
+  holders_->setAccessibleName(tr("Holders and wedges"));
+  column_->addWidget(holders_, 1);
+  auto* foot = new QHBoxLayout;
+  auto* add = new QPushButton(tr("Add holder"));
+  auto* remove = new QPushButton(tr("Take out"));
+  foot->addWidget(add);
+  foot->addWidget(remove);
+  foot->addStretch();
+  column_->addLayout(foot);
+  column_->addWidget(holders_say_);
+  column_->addWidget(heading(tr("Angle from two thicknesses")));
+  auto* two = new QGridLayout;
+  two->setHorizontalSpacing(6);
+  row(two, 0, {tr("distance 1"), tr("thickness 1"), tr("distance 2"), tr("thickness 2")}, {near_d_, near_t_, far_d_, far_t_});
+  column_->addLayout(two);
+  callipers_->setWordWrap(true);
+  column_->addWidget(callipers_);
+  filling_ = true;
+  near_d_->setValue(0.2);
+  near_t_->setValue(0.1);
+  far_d_->setValue(0.8);
+  far_t_->setValue(0.4);
+  spacer_->setValue(0.5);
+  filling_ = false;
+  connect(add, &QPushButton::clicked, this, [this] {
+    filling_ = true;
+    const int at = holders_->rowCount();
+    holders_->insertRow(at);
+    const QString cells[] = {tr("holder %1").arg(at + 1), QStringLiteral("15"), QStringLiteral("0")};
+    for (int i = 0; i < 3; ++i) holders_->setItem(at, i, new QTableWidgetItem(cells[i]));
+    filling_ = false;
+    keep_holders();
+  });
+  connect(remove, &QPushButton::clicked, this, [this] {
+    if (holders_->currentRow() < 0) return;
+    holders_->removeRow(holders_->currentRow());
+    keep_holders();
+  });
+  connect(holders_, &QTableWidget::itemChanged, this, [this](QTableWidgetItem* item) {
+    if (!filling_ && item->column() < 3) keep_holders();
+  });
+  connect(&model, &SectionModel::blade_changed, this, &LiftPage::reload);
+  connect(&workbench, &Workbench::opened, this, &LiftPage::refresh_holders);
+  connect(&workbench, &Workbench::changed, this, &LiftPage::refresh_holders);
+  connect(&workbench, &Workbench::display_changed, this, &LiftPage::refresh);
+  reload();
+  refresh_holders();
+}
+
+QString LiftPage::result() const { return result_->text(); }
+
+void LiftPage::reload() {
+  filling_ = true;
+  width_->setValue(model().study() ? model().study()->section.height_mm() : 24);
+  spine_->setValue(model().plan().profile.empty() ? model().plan().stock_mm : model().plan().profile.back().thickness_mm);
+  if (!model().plan().grinds.empty()) angle_->setValue(model().plan().grinds.back().angle_deg);
+  filling_ = false;
+  refresh();
+}
+
+void LiftPage::refresh() {
+  const auto gap = spine_lift_mm(width_->value(), spine_->value(), angle_->value());
+  if (!gap) {
+    result_->setText(tr("No: %1.").arg(QString::fromStdString(gap.refusal().reason)));
+  } else {
+    const auto spacers = spacers_for(width_->value(), spine_->value(), angle_->value(), spacer_->value());
+    result_->setText(tr("Lay %1 mm under the spine's lower corner.").arg(*gap, 0, 'f', 2) +
+                     (spacers ? tr(" %1 spacers make %2 mm and %3 %4.").arg(spacers->pieces).arg(spacers->gap_mm, 0, 'f', 2).arg(angle_text(spacers->angle_deg, 2), convention_text())
+                              : QString()));
+  }
+  const auto angle = angle_from_thicknesses(near_d_->value(), near_t_->value(), far_d_->value(), far_t_->value(), 0.01);
+  callipers_->setText(angle ? tr("%1 ± %2 %3 (callipers that read 0.01 mm, a symmetric wedge between the two places)")
+                                  .arg(angle_text(angle->angle_deg, 2), angle_text(angle->plus_minus_deg, 2), convention_text())
+                            : tr("No: %1.").arg(QString::fromStdString(angle.refusal().reason)));
+}
+
+void LiftPage::refresh_holders() {
+  if (!workbench().has_project()) return;
+  const QStringList lines = QString::fromStdString(workbench().session().kept(kHoldersKey)).split('\n', Qt::SkipEmptyParts);
+  filling_ = true;
+  holders_->setRowCount(int(lines.size()));
+  for (int row = 0; row < lines.size(); ++row) {
+    const QStringList cells = lines[row].split('\t');
+    for (int i = 0; i < 3; ++i) holders_->setItem(row, i, new QTableWidgetItem(cells.value(i)));
+    HolderSetting setting;
+    QString gives;
+    const auto own = parse_number(cells.value(1).toStdString());
+    bool good = own.ok();
+    if (good) setting.holder_deg = *own;
+    for (const QString& wedge : cells.value(2).split(' ', Qt::SkipEmptyParts)) {
+      const auto value = parse_number(wedge.toStdString());
+      if (value) setting.wedges_deg.push_back(*value);
+      else good = false;
+    }
+    const auto angle = holder_angle_deg(setting);
+    gives = !good ? tr("not a number") : angle ? angle_text(*angle) : tr("no edge");
+    auto* item = new QTableWidgetItem(gives);
+    item->setFlags(item->flags() & ~Qt::ItemIsEditable);
+    item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    holders_->setItem(row, 3, item);
+  }
+  filling_ = false;
+  holders_say_->setText(lines.isEmpty() ? tr("No holder yet. A holder has an angle of its own; wedges add to it or, with a minus sign, take away.")
+                                        : tr("Wedges are added, blanks between them; −1 takes a degree away. Angles are per side."));
+}
+
+void LiftPage::keep_holders() {
+  QStringList lines;
+  for (int row = 0; row < holders_->rowCount(); ++row) {
+    QStringList cells;
+    for (int i = 0; i < 3; ++i) cells << (holders_->item(row, i) ? holders_->item(row, i)->text().simplified() : QString());
+    lines << cells.join('\t');
+  }
+  workbench().edit([&](ProjectSession& session) { session.keep(kHoldersKey, lines.join('\n').toStdString(), "the table of holders"); });
+  refresh_holders();
+}
+
+}  // namespace bq::ui

@@ -1,0 +1,30 @@
+#pragma once
+
+#include "ui/section/helper_page.h"
+
+class QDoubleSpinBox;
+class QTableWidget;
+
+namespace bq::ui {
+
+/// Bench stones and rolling holders: what to lay under the spine, and what a holder with wedges gives.
+class LiftPage : public HelperPage {
+  Q_OBJECT
+ public:
+  LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent = nullptr);
+  [[nodiscard]] QString result() const;
+
+ private:
+  void reload();
+  void refresh();
+  void refresh_holders();
+  void keep_holders();
+
+  bool filling_ = false;
+  QDoubleSpinBox *angle_, *width_, *spine_, *spacer_;
+  QDoubleSpinBox *near_d_, *near_t_, *far_d_, *far_t_;
+  QLabel *result_, *callipers_, *holders_say_;
+  QTableWidget* holders_;
+};
+
+}  // namespace bq::ui

@@ -1,0 +1,312 @@
+#include "ui/section/marker_page.h"
+
+#include <QAbstractButton>
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QGridLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QPainter>
+#include <QPushButton>
+#include <QVBoxLayout>
+#include <algorithm>
+#include <cmath>
+
+#include "ui/theme/theme.h"
+
+namespace bq::ui {
+namespace {
+
+constexpr InkSeen kOrder[] = {InkSeen::apex_only, InkSeen::whole_bevel, InkSeen::shoulder_only,
+                              InkSeen::middle_only, InkSeen::patchy, InkSeen::nothing};
+
+QString answer_text(InkSeen seen) {
+  switch (seen) {
+    case InkSeen::apex_only: return MarkerPage::tr("apex only");
+    case InkSeen::whole_bevel: return MarkerPage::tr("whole bevel");
+    case InkSeen::shoulder_only: return MarkerPage::tr("shoulder only");
+    case InkSeen::middle_only: return MarkerPage::tr("middle only");
+    case InkSeen::patchy: return MarkerPage::tr("patchy");
+    case InkSeen::nothing: return MarkerPage::tr("nothing");
+  }
+  return {};
+}
+
+/// An answer as a drawing: the bevel seen from its side, ink where it is left, bare where it went.
+class InkButton : public QAbstractButton {
+ public:
+  InkButton(InkSeen seen, int key) : seen_(seen), key_(key) {
+    setText(answer_text(seen));
+    setAccessibleName(MarkerPage::tr("Ink gone: %1 (key %2)").arg(answer_text(seen)).arg(key));
+    setMinimumSize(112, 84);
+    setCursor(Qt::PointingHandCursor);
+    setFocusPolicy(Qt::TabFocus);
+  }
+
+ protected:
+  void paintEvent(QPaintEvent*) override {
+    const Theme& t = theme();
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(hasFocus() ? t.ochre : underMouse() ? t.quiet : t.hairline, hasFocus() ? 2 : 1));
+    painter.setBrush(isDown() ? t.chosen : t.panel);
+    painter.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 3, 3);
+    // The bevel: shoulder above, apex below; both edges of it named by their place.
+    const QRectF bevel(width() / 2.0 - 34, 8, 68, 44);
+    painter.setPen(Qt::NoPen);
+    const auto bare = [&](double from, double to) { painter.fillRect(QRectF(bevel.left(), bevel.top() + from * bevel.height(), bevel.width(), (to - from) * bevel.height()), t.chosen); };
+    painter.fillRect(bevel, t.ink);
+    switch (seen_) {
+      case InkSeen::apex_only: bare(0.66, 1); break;
+      case InkSeen::whole_bevel: bare(0.05, 1); break;
+      case InkSeen::shoulder_only: bare(0, 0.34); break;
+      case InkSeen::middle_only: bare(0.33, 0.67); break;
+      case InkSeen::patchy:
+        for (int i = 0; i < 5; ++i) painter.fillRect(QRectF(bevel.left() + 6 + 13 * i, bevel.top() + (i * 17) % 30, 9, 10), t.chosen);
+        break;
+      case InkSeen::nothing: break;
+    }
+    painter.setPen(QPen(t.ink, 2));
+    painter.drawLine(bevel.bottomLeft() + QPointF(-8, 0), bevel.bottomRight() + QPointF(8, 0));  // the apex
+    painter.setPen(QPen(t.quiet, 1));
+    painter.drawLine(bevel.topLeft() + QPointF(-8, 0), bevel.topRight() + QPointF(8, 0));
+    painter.setPen(t.ink);
+    painter.setFont(font_of(12));
+    painter.drawText(QRect(2, 58, width() - 4, 20), Qt::AlignCenter, QStringLiteral("%1  %2").arg(key_).arg(text()));
+  }
+
+ private:
+  InkSeen seen_;
+  int key_;
+};
+
+}  // namespace
+
+/// What is believed of the angle, and the next touch.
+class MarkerPage::Belief : public QWidget {
+ public:
+  Belief() {
+    setMinimumHeight(92);
+    setAccessibleName(MarkerPage::tr("How likely each angle is"));
+  }
+  void show_belief(const MarkerBelief& belief, const MarkerAnswer& answer, double factor) {
+    belief_ = belief;
+    answer_ = answer;
+    factor_ = factor;
+    update();
+  }
+
+ protected:
+  void paintEvent(QPaintEvent*) override {
+    const Theme& t = theme();
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    if (belief_.angle_deg.empty()) return;
+    const double from = belief_.angle_deg.front(), to = belief_.angle_deg.back();
+    const double most = *std::max_element(belief_.probability.begin(), belief_.probability.end());
+    const QRectF box(8, 6, width() - 16, height() - 26);
+    const auto x = [&](double angle) { return box.left() + (angle - from) / (to - from) * box.width(); };
+    QPolygonF hill{QPointF(box.left(), box.bottom())};
+    for (std::size_t i = 0; i < belief_.angle_deg.size(); ++i)
+      hill << QPointF(x(belief_.angle_deg[i]), box.bottom() - belief_.probability[i] / most * box.height());
+    hill << box.bottomRight();
+    painter.setPen(QPen(t.ink, 1.2));
+    painter.setBrush(t.chosen);
+    painter.drawPolygon(hill);
+    painter.setPen(QPen(t.ink, 3));
+    painter.drawLine(QPointF(x(answer_.low_deg), box.bottom()), QPointF(x(answer_.high_deg), box.bottom()));
+    if (!answer_.done) {
+      painter.setPen(QPen(t.ochre, 2));
+      painter.drawLine(QPointF(x(answer_.next_deg), box.top()), QPointF(x(answer_.next_deg), box.bottom()));
+    }
+    painter.setPen(t.quiet);
+    painter.setFont(font_of(11));
+    const double step = to - from > 14 ? 5 : 2;
+    for (double angle = std::ceil(from / step) * step; angle <= to; angle += step)
+      painter.drawText(QRectF(x(angle) - 30, box.bottom() + 3, 60, 14), Qt::AlignHCenter, QString::number(angle * factor_) + QChar(0xb0));
+  }
+
+ private:
+  MarkerBelief belief_;
+  MarkerAnswer answer_;
+  double factor_ = 1;
+};
+
+MarkerPage::MarkerPage(Workbench& workbench, SectionModel& model, QWidget* parent)
+    : HelperPage(workbench, model, tr("Marker test"),
+                 tr("The edge is sharp: guard the off hand, move the abrasive away from the edge, wipe across it and never along it."), parent),
+      side_(new QComboBox), at_(new QDoubleSpinBox), guess_(new QDoubleSpinBox), step_(new QDoubleSpinBox), big_(new QLabel), say_(quiet_label({})),
+      result_(new QLabel), answers_(new QWidget), store_(new QPushButton), back_(new QPushButton(tr("Take back"))),
+      again_(new QPushButton(tr("Start anew"))), belief_(new Belief) {
+  setFocusPolicy(Qt::StrongFocus);
+  side_->addItems({tr("left"), tr("right")});
+  side_->setAccessibleName(tr("Side that is tested"));
+  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, double step, const QString& suffix, const QString& name) {
+    box->setRange(least, most);
+    box->setDecimals(1);
+    box->setSingleStep(step);
+    box->setSuffix(suffix);
+    box->setAccessibleName(name);
+    box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    box->setKeyboardTracking(false);
+    connect(box, &QDoubleSpinBox::valueChanged, this, &MarkerPage::begin);
+  };
+  set_up(at_, 0, 2000, 5, tr(" mm"), tr("Place, from the heel"));
+  set_up(guess_, 3, 75, 1, QStringLiteral("°"), tr("Guess of the angle, per side"));
+  set_up(step_, 0.1, 2, 0.1, QStringLiteral("°"), tr("Step of the jig"));
+  at_->setDecimals(0);
+  connect(side_, &QComboBox::activated, this, &MarkerPage::begin);
+  auto* where = new QGridLayout;
+  where->setHorizontalSpacing(6);
+  where->addWidget(quiet_label(tr("side")), 0, 0);
+  where->addWidget(quiet_label(tr("from the heel")), 0, 1);
+  where->addWidget(quiet_label(tr("guess, per side")), 0, 2);
+  where->addWidget(quiet_label(tr("jig's step")), 0, 3);
+  where->addWidget(side_, 1, 0);
+  where->addWidget(at_, 1, 1);
+  where->addWidget(guess_, 1, 2);
+  where->addWidget(step_, 1, 3);
+  column_->addLayout(where);
+  big_->setFont(font_of(kFigure, true));
+  big_->setAccessibleName(tr("What to do"));
+  column_->addWidget(big_);
+  column_->addWidget(say_);
+  auto* grid = new QGridLayout(answers_);
+  grid->setContentsMargins(0, 0, 0, 0);
+  grid->setSpacing(6);
+  for (int i = 0; i < 6; ++i) {
+    auto* button = new InkButton(kOrder[i], i + 1);
+    grid->addWidget(button, i / 3, i % 3);
+    connect(button, &QAbstractButton::clicked, this, [this, i] { answer(kOrder[i]); });
+  }
+  column_->addWidget(answers_);
+  column_->addWidget(belief_);
+  result_->setWordWrap(true);
+  column_->addWidget(result_);
+  auto* foot = new QHBoxLayout;
+  foot->addWidget(back_);
+  foot->addWidget(again_);
+  foot->addStretch();
+  store_->setObjectName(QStringLiteral("primary"));
+  foot->addWidget(store_);
+  column_->addLayout(foot);
+  column_->addStretch();
+  connect(back_, &QPushButton::clicked, this, &MarkerPage::take_back);
+  connect(again_, &QPushButton::clicked, this, &MarkerPage::begin);
+  connect(store_, &QPushButton::clicked, this, &MarkerPage::store);
+  connect(&model, &SectionModel::blade_changed, this, &MarkerPage::reload);
+  connect(&workbench, &Workbench::changed, this, &MarkerPage::reload);
+  connect(&workbench, &Workbench::display_changed, this, &MarkerPage::refresh);
+  reload();
+}
+
+QString MarkerPage::instruction() const { return big_->text(); }
+
+void MarkerPage::showEvent(QShowEvent* event) {
+  HelperPage::showEvent(event);
+  setFocus();
+}
+
+void MarkerPage::reload() {
+  const auto text = kept("marker");
+  const auto read = text.empty() ? Checked<MarkerQuestion>(Refusal{}) : parse_marker_file(text);
+  if (read) {
+    question_ = *read;
+  } else {
+    question_ = {};
+    question_.at_mm = std::round(model().edge().length_mm() / 2);
+    if (!model().plan().grinds.empty()) {
+      const auto& last = model().plan().grinds.back();
+      question_.settings.guess_deg = std::clamp(std::round(last.to_deg.value_or(last.angle_deg)), 3.0, 75.0);
+    }
+  }
+  filling_ = true;
+  side_->setCurrentIndex(int(question_.side));
+  at_->setValue(question_.at_mm);
+  guess_->setValue(question_.settings.guess_deg);
+  step_->setValue(question_.settings.step_deg);
+  filling_ = false;
+  refresh();
+}
+
+void MarkerPage::keep_now(const char* what) { keep("marker", marker_file_json(question_), what); }
+
+void MarkerPage::begin() {
+  if (filling_) return;
+  question_.side = EdgeSide(side_->currentIndex());
+  question_.at_mm = at_->value();
+  question_.settings.guess_deg = guess_->value();
+  question_.settings.step_deg = step_->value();
+  question_.touches.clear();
+  keep_now("starting a marker test");
+  refresh();
+}
+
+void MarkerPage::answer(InkSeen seen) {
+  if (answer_.done || !blade() || !workbench().writable()) return;
+  question_.touches.push_back({answer_.next_deg, seen});
+  keep_now("an answer of the marker test");
+  refresh();
+}
+
+void MarkerPage::take_back() {
+  if (question_.touches.empty()) return;
+  question_.touches.pop_back();
+  keep_now("taking back an answer of the marker test");
+  refresh();
+}
+
+void MarkerPage::refresh() {
+  const auto assessed = assess_marker(question_.settings, question_.touches);
+  const auto belief = marker_belief(question_.settings, question_.touches);
+  if (!assessed || !belief) return;
+  answer_ = *assessed;
+  const double factor = workbench().display().angles == AngleConvention::inclusive ? 2 : 1;
+  belief_->show_belief(*belief, answer_, factor);
+  const bool possible = blade() && workbench().writable();
+  const QString interval = tr("%1 to %2").arg(angle_text(answer_.low_deg), angle_text(answer_.high_deg));
+  if (!possible) big_->setText(tr("No blade to test"));
+  else if (answer_.done) big_->setText(QStringLiteral("%1 %2").arg(angle_text(answer_.angle_deg), convention_text()));
+  else big_->setText(tr("Touch at %1").arg(angle_text(answer_.next_deg)));
+  if (answer_.done)
+    say_->setText(tr("95 % interval %1, after %2 touches.").arg(interval).arg(question_.touches.size()));
+  else if (answer_.ask_again)
+    say_->setText(tr("Ink again and touch once more at the same angle: the last answer %1. Where is the ink gone?")
+                      .arg(answer_.contradictions.empty() ? tr("told nothing") : tr("clashes with the others")));
+  else
+    say_->setText(tr("Ink the bevel afresh, set the abrasive to %1 %2, touch lightly. Where is the ink gone?").arg(angle_text(answer_.next_deg), convention_text()));
+  QString result = question_.touches.empty() ? tr("The first touch lies steeper than the guess: it can only mark the apex, not the face.")
+                   : answer_.done            ? QString()
+                                             : tr("%1 touches so far: %2.").arg(question_.touches.size()).arg(interval);
+  for (const std::size_t i : answer_.contradictions)
+    result += tr(" Touch %1 (%2 at %3) clashes with the others.").arg(i + 1).arg(answer_text(question_.touches[i].seen), angle_text(question_.touches[i].trial_deg));
+  if (answer_.looks_convex) result += tr(" The bevel may be convex, or lie between edge and micro-bevel.");
+  result_->setText(result);
+  answers_->setEnabled(possible && !answer_.done);
+  back_->setEnabled(possible && !question_.touches.empty());
+  store_->setText(tr("Store: %1, %2 mm").arg(question_.side == EdgeSide::left ? tr("left") : tr("right")).arg(question_.at_mm, 0, 'f', 0));
+  store_->setEnabled(possible && answer_.done);
+}
+
+void MarkerPage::store() {
+  if (!answer_.done) return;
+  const AngleRecord record{question_.side, question_.at_mm, answer_.angle_deg, (answer_.high_deg - answer_.low_deg) / 2, "marker test"};
+  const int index = model().blade();
+  workbench().edit([&](ProjectSession& session) { session.add_records(std::size_t(index), {record}, "the angle"); });
+  // The other side comes next.
+  filling_ = true;
+  side_->setCurrentIndex(1 - side_->currentIndex());
+  guess_->setValue(std::round(answer_.angle_deg));
+  filling_ = false;
+  begin();
+}
+
+void MarkerPage::keyPressEvent(QKeyEvent* event) {
+  const int key = event->key() - Qt::Key_1;
+  if (key >= 0 && key < 6) answer(kOrder[key]);
+  else if (event->key() == Qt::Key_Backspace) take_back();
+  else if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter || event->key() == Qt::Key_Space) && answer_.done) store();
+  else HelperPage::keyPressEvent(event);
+}
+
+}  // namespace bq::ui

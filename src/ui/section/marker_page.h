@@ -1,0 +1,46 @@
+#pragma once
+
+#include "store/jig_files.h"
+#include "ui/section/helper_page.h"
+
+class QComboBox;
+class QDoubleSpinBox;
+class QPushButton;
+class QStackedWidget;
+
+namespace bq::ui {
+
+/// The marker test: one big question at a time, one key for each answer.
+class MarkerPage : public HelperPage {
+  Q_OBJECT
+ public:
+  MarkerPage(Workbench& workbench, SectionModel& model, QWidget* parent = nullptr);
+  /// The big line: "Touch at 18.0°" or the answer.
+  [[nodiscard]] QString instruction() const;
+
+ protected:
+  void keyPressEvent(QKeyEvent* event) override;
+  void showEvent(QShowEvent* event) override;
+
+ private:
+  class Belief;
+  void reload();
+  void refresh();
+  void answer(InkSeen seen);
+  void take_back();
+  void begin();
+  void store();
+  void keep_now(const char* what);
+
+  MarkerQuestion question_;
+  MarkerAnswer answer_;
+  bool filling_ = false;
+  QComboBox* side_;
+  QDoubleSpinBox *at_, *guess_, *step_;
+  QLabel *big_, *say_, *result_;
+  QWidget* answers_;
+  QPushButton *store_, *back_, *again_;
+  Belief* belief_;
+};
+
+}  // namespace bq::ui

@@ -1,0 +1,195 @@
+#include "ui/section/outcomes_panel.h"
+
+#include <QDoubleSpinBox>
+#include <QGridLayout>
+#include <QLabel>
+#include <QScrollArea>
+#include <QVBoxLayout>
+#include <cmath>
+
+#include "quantity/number.h"
+#include "ui/section/section_painter.h"
+
+namespace bq::ui {
+namespace {
+
+/// One outcome of a study; empty where there is none.
+struct Outcome {
+  const char* name;
+  const char* tip;
+  const char* unit;
+  int decimals;
+  std::optional<double> (*value)(const SectionStudy&);
+  bool against_before = false;  ///< only the present one has it: it is a difference already
+};
+
+std::optional<double> thickness(const SectionStudy& s, double at) {
+  for (const auto& [distance, value] : s.thickness_mm)
+    if (distance == at) return value;
+  return std::nullopt;
+}
+
+const Outcome kOutcomes[] = {
+    {QT_TRANSLATE_NOOP("Outcomes", "Inclusive angle at the apex"), "", "°", 1, [](const SectionStudy& s) -> std::optional<double> { return s.section.apex_angles().inclusive_deg(); }},
+    {QT_TRANSLATE_NOOP("Outcomes", "  left, per side"), "", "°", 1, [](const SectionStudy& s) -> std::optional<double> { return s.section.apex_angles().left_deg; }},
+    {QT_TRANSLATE_NOOP("Outcomes", "  right, per side"), "", "°", 1, [](const SectionStudy& s) -> std::optional<double> { return s.section.apex_angles().right_deg; }},
+    {QT_TRANSLATE_NOOP("Outcomes", "Thickness behind the edge"), QT_TRANSLATE_NOOP("Outcomes", "Where the first grind ends toward the apex"), "mm", 3, [](const SectionStudy& s) -> std::optional<double> { return s.shoulder_mm; }},
+    {QT_TRANSLATE_NOOP("Outcomes", "Thickness 0.5 mm up"), "", "mm", 3, [](const SectionStudy& s) { return thickness(s, 0.5); }},
+    {QT_TRANSLATE_NOOP("Outcomes", "Thickness 1 mm up"), "", "mm", 3, [](const SectionStudy& s) { return thickness(s, 1); }},
+    {QT_TRANSLATE_NOOP("Outcomes", "Thickness 5 mm up"), "", "mm", 3, [](const SectionStudy& s) { return thickness(s, 5); }},
+    {QT_TRANSLATE_NOOP("Outcomes", "Stress over the limit"), QT_TRANSLATE_NOOP("Outcomes", "Largest bending stress over what the steel bends or breaks at (estimate)"), "×", 2, [](const SectionStudy& s) -> std::optional<double> { return s.stress ? s.stress->peak_ratio : std::nullopt; }},
+    {QT_TRANSLATE_NOOP("Outcomes", "Parting index"), QT_TRANSLATE_NOOP("Outcomes", "Force per mm of edge to push it 8 mm deep into a medium of 1 N/mm³ (estimate)"), "N/mm", 2, [](const SectionStudy& s) { return s.parting_index; }},
+    {QT_TRANSLATE_NOOP("Outcomes", "Metal removed"), "", "mm²", 3, [](const SectionStudy& s) -> std::optional<double> { return s.removed.area_mm2; }, true},
+    {QT_TRANSLATE_NOOP("Outcomes", "  along the edge"), "", "mm³", 1, [](const SectionStudy& s) -> std::optional<double> { return s.cost ? std::optional(s.cost->volume_mm3) : std::nullopt; }, true},
+    {QT_TRANSLATE_NOOP("Outcomes", "  mass"), "", "g", 2, [](const SectionStudy& s) -> std::optional<double> { return s.cost ? std::optional(s.cost->mass_g) : std::nullopt; }, true},
+    {QT_TRANSLATE_NOOP("Outcomes", "  time at the abrasive's rate"), "", "min", 1, [](const SectionStudy& s) -> std::optional<double> { return s.cost ? s.cost->minutes : std::nullopt; }, true},
+    {QT_TRANSLATE_NOOP("Outcomes", "Apex receded"), "", "mm", 4, [](const SectionStudy& s) -> std::optional<double> { return s.removed.apex_receded_mm; }, true},
+};
+
+QLabel* number_label() {
+  auto* label = new QLabel;
+  label->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+  label->setTextInteractionFlags(Qt::TextSelectableByMouse);
+  return label;
+}
+
+}  // namespace
+
+OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget* parent)
+    : QWidget(parent), workbench_(workbench), model_(model), before_head_(quiet_label({})), steel_(quiet_label({})), estimate_(new QLabel),
+      force_(new QDoubleSpinBox), depth_(new QDoubleSpinBox), rate_(new QDoubleSpinBox) {
+  auto* grid = new QGridLayout;
+  grid->setHorizontalSpacing(12);
+  grid->setVerticalSpacing(3);
+  before_head_->setWordWrap(false);
+  before_head_->setAlignment(Qt::AlignRight);
+  auto* now = quiet_label(tr("worked on"));
+  now->setAlignment(Qt::AlignRight);
+  auto* difference = quiet_label(tr("difference"));
+  difference->setAlignment(Qt::AlignRight);
+  grid->addWidget(before_head_, 0, 1);
+  grid->addWidget(now, 0, 2);
+  grid->addWidget(difference, 0, 3);
+  int row = 1;
+  for (const auto& outcome : kOutcomes) {
+    const QString name = tr(outcome.name);
+    auto* label = new QLabel(name + (*outcome.unit ? QStringLiteral(", ") + QString::fromUtf8(outcome.unit) : QString()));
+    if (*outcome.tip) label->setToolTip(tr(outcome.tip));
+    Line line{name.trimmed(), label, number_label(), number_label(), number_label()};
+    grid->addWidget(label, row, 0);
+    grid->addWidget(line.before, row, 1);
+    grid->addWidget(line.now, row, 2);
+    grid->addWidget(line.difference, row, 3);
+    lines_.push_back(line);
+    ++row;
+  }
+  grid->setColumnStretch(0, 1);
+  estimate_->setWordWrap(true);
+  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step, const QString& suffix, const QString& name) {
+    box->setRange(least, most);
+    box->setDecimals(decimals);
+    box->setSingleStep(step);
+    box->setSuffix(suffix);
+    box->setAccessibleName(name);
+    box->setKeyboardTracking(false);
+    box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    connect(box, &QDoubleSpinBox::valueChanged, this, &OutcomesPanel::ask);
+  };
+  set_up(force_, 0.1, 5000, 1, 5, tr(" N/mm"), tr("Sideways load"));
+  set_up(depth_, 1, 20000, 0, 10, tr(" µm"), tr("Buried depth of the load"));
+  set_up(rate_, 0.01, 100000, 1, 5, tr(" mm³/min"), tr("Rate of the abrasive"));
+  auto* load = new QGridLayout;
+  load->setHorizontalSpacing(6);
+  load->setVerticalSpacing(2);
+  const std::pair<QString, QWidget*> asked[] = {{tr("sideways load"), force_}, {tr("buried deep"), depth_}, {tr("abrasive takes"), rate_}};
+  for (int i = 0; i < 3; ++i) {
+    load->addWidget(quiet_label(asked[i].first), 0, i);
+    load->addWidget(asked[i].second, 1, i);
+  }
+  auto* inside = new QWidget;
+  auto* column = new QVBoxLayout(inside);
+  column->setContentsMargins(0, 0, 6, 0);
+  column->setSpacing(6);
+  column->addLayout(load);
+  column->addWidget(steel_);
+  column->addWidget(estimate_);
+  column->addLayout(grid);
+  column->addStretch();
+  auto* scroll = new QScrollArea;
+  scroll->setWidgetResizable(true);
+  scroll->setFrameShape(QFrame::NoFrame);
+  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  scroll->setWidget(inside);
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->addWidget(scroll);
+  connect(&model_, &SectionModel::study_changed, this, &OutcomesPanel::refresh);
+  connect(&model_, &SectionModel::blade_changed, this, &OutcomesPanel::refresh);
+  refresh();
+}
+
+void OutcomesPanel::ask() {
+  if (filling_) return;
+  SectionQuestions q = model_.questions();
+  q.line_N_per_mm = force_->value();
+  q.depth_um = depth_->value();
+  q.rate_mm3_per_min = rate_->value();
+  model_.set_questions(q);
+}
+
+void OutcomesPanel::refresh() {
+  filling_ = true;
+  force_->setValue(model_.questions().line_N_per_mm);
+  depth_->setValue(model_.questions().depth_um);
+  rate_->setValue(model_.questions().rate_mm3_per_min);
+  filling_ = false;
+  before_head_->setText(model_.before_name());
+  const SectionStudy* now = model_.study();
+  const SectionStudy* before = model_.before_study();
+  const SteelCard* card = model_.steel();
+  steel_->setText(!card || !card->hardness_hrc ? tr("No hardness on the steel's card: stress is shown against its own peak.")
+                                               : tr("%1 at %2 HRC").arg(QString::fromStdString(card->name)).arg(*card->hardness_hrc));
+  if (card && card->hardness_hrc && now && now->stress && now->stress->limit)
+    steel_->setText(steel_->text() + tr(": %1 at %2 MPa").arg(QString::fromUtf8(name_of(now->stress->limit->failure).data()))
+                                         .arg(now->stress->limit->limit_MPa, 0, 'f', 0));
+  if (!model_.refusal().isEmpty()) {
+    estimate_->setObjectName(QStringLiteral("refusal"));
+    estimate_->setText(model_.refusal());
+  } else {
+    estimate_->setObjectName(QString());
+    QString text;
+    if (now && now->stress) {
+      text = tr("Estimate: %1.").arg(QString::fromStdString(now->stress->sentence));
+      if (now->stress->least_angle_deg) {
+        const bool inclusive = workbench_.display().angles == AngleConvention::inclusive;
+        text += tr(" A plain wedge would need at least %1° %2.").arg(*now->stress->least_angle_deg * (inclusive ? 2 : 1), 0, 'f', 1)
+                    .arg(inclusive ? tr("inclusive") : tr("per side"));
+      }
+    }
+    estimate_->setText(text);
+  }
+  estimate_->style()->unpolish(estimate_);
+  estimate_->style()->polish(estimate_);
+  for (std::size_t i = 0; i < lines_.size(); ++i) {
+    const Outcome& outcome = kOutcomes[i];
+    const auto text = [&](std::optional<double> value, bool sign) {
+      if (!value || !std::isfinite(*value)) return QString(QChar(0x2013));
+      QString number = QString::number(*value, 'f', outcome.decimals);
+      if (number.toDouble() == 0) number = QString::number(0.0, 'f', outcome.decimals);
+      return sign && number.toDouble() > 0 ? "+" + number : number;
+    };
+    const auto a = before && !outcome.against_before ? outcome.value(*before) : std::nullopt;
+    const auto b = now ? outcome.value(*now) : std::nullopt;
+    lines_[i].before->setText(outcome.against_before ? QString() : text(a, false));
+    lines_[i].now->setText(outcome.against_before ? QString() : text(b, false));
+    lines_[i].difference->setText(outcome.against_before ? text(b, true) : a && b ? text(*b - *a, true) : QString());
+  }
+}
+
+QString OutcomesPanel::cell(const QString& row, int column) const {
+  for (const auto& line : lines_)
+    if (line.name == row) return (column == 0 ? line.before : column == 1 ? line.now : line.difference)->text();
+  return {};
+}
+
+}  // namespace bq::ui

@@ -1,0 +1,38 @@
+#pragma once
+
+#include <QWidget>
+#include <vector>
+
+#include "ui/section/section_model.h"
+
+class QDoubleSpinBox;
+class QGridLayout;
+class QLabel;
+
+namespace bq::ui {
+
+/// What the section is worth: before, after and the difference, and the load that is asked about.
+class OutcomesPanel : public QWidget {
+  Q_OBJECT
+ public:
+  OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget* parent = nullptr);
+  /// The shown text of a row and column (0 before, 1 now, 2 difference), for tests; empty when absent.
+  [[nodiscard]] QString cell(const QString& row, int column) const;
+
+ private:
+  struct Line {
+    QString name;
+    QLabel *label, *before, *now, *difference;
+  };
+  void refresh();
+  void ask();
+
+  Workbench& workbench_;
+  SectionModel& model_;
+  std::vector<Line> lines_;
+  QLabel *before_head_, *steel_, *estimate_;
+  QDoubleSpinBox *force_, *depth_, *rate_;
+  bool filling_ = false;
+};
+
+}  // namespace bq::ui

@@ -1,0 +1,181 @@
+#include "ui/section/section_view.h"
+
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QStackedWidget>
+#include <QVBoxLayout>
+#include <algorithm>
+
+#include "ui/section/gauge_page.h"
+#include "ui/section/grind_list.h"
+#include "ui/section/jig_page.h"
+#include "ui/section/lens_scale.h"
+#include "ui/section/lift_page.h"
+#include "ui/section/marker_page.h"
+#include "ui/section/outcomes_panel.h"
+#include "ui/section/section_drawing.h"
+#include "ui/section/wear_page.h"
+
+namespace bq::ui {
+
+SectionView::SectionView(Workbench& workbench, QWidget* parent)
+    : QWidget(parent), workbench_(workbench), model_(new SectionModel(workbench, this)), blades_(new QComboBox), compare_(new QComboBox),
+      state_(new QLabel), side_by_side_(new QPushButton(tr("Side by side"))), revert_(new QPushButton(tr("Back to as it is"))),
+      adopt_(new QPushButton(tr("It is ground like this"))), lens_(new LensScale), drawing_(new SectionDrawing(workbench, *model_)),
+      grinds_(new GrindList(workbench, *model_)), outcomes_(new OutcomesPanel(workbench, *model_)), pages_(new QStackedWidget) {
+  blades_->setAccessibleName(tr("Blade"));
+  blades_->setMinimumWidth(180);
+  blades_->setMaximumWidth(320);
+  compare_->setAccessibleName(tr("Compare with"));
+  compare_->setMaximumWidth(240);
+  side_by_side_->setCheckable(true);
+  state_->setWordWrap(true);
+  adopt_->setObjectName(QStringLiteral("primary"));
+  adopt_->setToolTip(tr("The section becomes this blade's; angles measured before become history"));
+  auto* head = new QHBoxLayout;
+  head->setSpacing(8);
+  head->addWidget(blades_);
+  head->addWidget(quiet_label(tr("against")));
+  head->addWidget(compare_);
+  head->addWidget(side_by_side_);
+  head->addWidget(state_, 1);
+  head->addWidget(revert_);
+  head->addWidget(adopt_);
+
+  pages_->addWidget(outcomes_);
+  pages_->addWidget(new MarkerPage(workbench, *model_));
+  pages_->addWidget(new GaugePage(workbench, *model_));
+  pages_->addWidget(new JigPage(workbench, *model_));
+  pages_->addWidget(new LiftPage(workbench, *model_));
+  pages_->addWidget(new WearPage(workbench, *model_));
+  auto* tabs = new QHBoxLayout;
+  tabs->setSpacing(3);
+  const QStringList names{tr("Outcomes"), tr("Marker"), tr("Gauge"), tr("Clamp"), tr("Lift"), tr("Wear")};
+  for (int i = 0; i < names.size(); ++i) {
+    auto* tab = new QPushButton(names[i]);
+    tab->setObjectName(QStringLiteral("tab"));
+    tab->setCheckable(true);
+    tab->setAutoExclusive(true);
+    tab->setMinimumWidth(40);
+    connect(tab, &QPushButton::clicked, this, [this, i] { open_page(Page(i)); });
+    tabs->addWidget(tab);
+    tabs_.push_back(tab);
+  }
+  auto* right = new QVBoxLayout;
+  right->setSpacing(8);
+  right->addWidget(grinds_, 5);
+  right->addLayout(tabs);
+  right->addWidget(pages_, 6);
+  auto* right_column = new QWidget;
+  right_column->setLayout(right);
+  right->setContentsMargins(0, 0, 0, 0);
+  right_column->setFixedWidth(436);
+  auto* body = new QHBoxLayout;
+  body->setSpacing(12);
+  body->addWidget(lens_);
+  body->addWidget(drawing_, 1);
+  body->addWidget(right_column);
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(16, 12, 16, 12);
+  layout->setSpacing(10);
+  layout->addLayout(head);
+  layout->addLayout(body, 1);
+  setFocusProxy(drawing_);
+
+  connect(lens_, &LensScale::lens_moved, drawing_, &SectionDrawing::set_lens);
+  connect(drawing_, &SectionDrawing::lens_changed, lens_, &LensScale::set_lens);
+  connect(blades_, &QComboBox::activated, this, [this](int index) { model_->choose_blade(index); });
+  connect(compare_, &QComboBox::activated, this, [this](int index) {
+    const int blade = compare_->itemData(index).toInt();
+    if (index == 0) model_->set_compare(CompareWith::as_it_is);
+    else if (index == 1) model_->set_compare(CompareWith::blank);
+    else model_->set_compare(CompareWith::other_blade, blade);
+  });
+  connect(side_by_side_, &QPushButton::toggled, drawing_, &SectionDrawing::set_side_by_side);
+  connect(revert_, &QPushButton::clicked, model_, &SectionModel::revert);
+  connect(adopt_, &QPushButton::clicked, model_, &SectionModel::adopt);
+  connect(model_, &SectionModel::blade_changed, this, [this] {
+    refresh_blades();
+    refresh_rests();
+    // Every blade is first seen at its bevel.
+    for (const auto& facet : model_->study() ? model_->study()->facets : std::vector<Facet>())
+      if (facet.made_by > 0 || model_->plan().grinds.size() == 1) drawing_->set_lens(std::clamp(facet.to_um / 1000 * 1.6, 0.05, 40.0));
+  });
+  connect(model_, &SectionModel::study_changed, this, [this] {
+    refresh_state();
+    refresh_rests();
+  });
+  connect(&workbench_, &Workbench::changed, this, &SectionView::refresh_blades);
+  refresh_blades();
+  refresh_state();
+  refresh_rests();
+  double bevel = 2;
+  if (model_->study())
+    for (const auto& facet : model_->study()->facets)
+      if (facet.made_by == int(model_->plan().grinds.size()) - 2 || model_->plan().grinds.size() == 1) bevel = facet.to_um / 1000;
+  drawing_->set_lens(std::clamp(bevel * 1.6, 0.05, 40.0));
+  open_page(Page::outcomes);
+}
+
+QWidget* SectionView::page() const { return pages_->currentWidget(); }
+
+void SectionView::open_page(Page page) {
+  pages_->setCurrentIndex(int(page));
+  tabs_[std::size_t(page)]->setChecked(true);
+  // A helper takes the room of the list of grinds too; the drawing stays as it is.
+  grinds_->setVisible(page == Page::outcomes);
+  if (page != Page::outcomes) pages_->currentWidget()->setFocus();
+}
+
+void SectionView::refresh_blades() {
+  filling_ = true;
+  const auto& blades = workbench_.trial().blades;
+  blades_->clear();
+  compare_->clear();
+  compare_->addItem(tr("as it is"));
+  compare_->addItem(tr("the blank"));
+  for (std::size_t i = 0; i < blades.size(); ++i) {
+    const QString name = QString::fromStdString(blades[i].name);
+    blades_->addItem(blades[i].retired ? tr("%1 (retired)").arg(name) : name);
+    if (int(i) != model_->blade() && edge_now(blades[i]).section) compare_->addItem(name, int(i));
+  }
+  blades_->setCurrentIndex(model_->blade());
+  if (model_->compare() == CompareWith::blank) compare_->setCurrentIndex(1);
+  if (model_->compare() == CompareWith::other_blade) compare_->setCurrentIndex(compare_->findData(model_->other_blade()));
+  filling_ = false;
+}
+
+void SectionView::refresh_state() {
+  const bool any = model_->blade() >= 0;
+  const bool changed = any && model_->changed();
+  state_->setText(!any                          ? QString()
+                  : !model_->refusal().isEmpty() ? QString()
+                  : changed                      ? (model_->edge().section ? tr("planned, not ground yet") : tr("no section is on record for this blade"))
+                                                 : tr("on record as ground"));
+  revert_->setVisible(changed && model_->edge().section);
+  adopt_->setVisible(changed);
+  adopt_->setEnabled(workbench_.writable() && model_->refusal().isEmpty());
+}
+
+void SectionView::refresh_rests() {
+  std::vector<LensScale::Rest> rests;
+  if (const SectionStudy* study = model_->study()) {
+    rests.push_back({tr("blade"), std::min(study->section.height_mm() * 1.12, SectionDrawing::kLargestLens_mm)});
+    const int last = int(model_->plan().grinds.size()) - 1;
+    double bevel = 0, micro = 0;
+    for (const auto& facet : study->facets) {
+      const bool is_micro = facet.made_by == last && last > 0 && std::holds_alternative<UntilFacet>(model_->plan().grinds.back().until);
+      if (is_micro) micro = std::max(micro, facet.to_um / 1000);
+      else if (facet.made_by == (micro > 0 ? last - 1 : last)) bevel = std::max(bevel, facet.to_um / 1000);
+    }
+    if (bevel > 0 && bevel < 0.9 * study->section.height_mm()) rests.push_back({tr("bevel"), bevel * 1.5});
+    if (micro > 0) rests.push_back({tr("micro-bevel"), micro * 2});
+    const double apex = study->section.apex_width_mm();
+    rests.push_back({tr("apex"), std::clamp(apex > 0 ? apex * 6 : 0.002, SectionDrawing::kLeastLens_mm, 1.0)});
+  }
+  lens_->set_rests(std::move(rests));
+}
+
+}  // namespace bq::ui

@@ -1,0 +1,53 @@
+#pragma once
+
+#include <QWidget>
+
+#include "ui/section/section_model.h"
+
+class QComboBox;
+class QLabel;
+class QPushButton;
+class QStackedWidget;
+
+namespace bq::ui {
+
+class GrindList;
+class LensScale;
+class OutcomesPanel;
+class SectionDrawing;
+
+/// Station Section: the cross-section to scale under a lens, the grinds that made it, what it is
+/// worth, and the helpers that measure and set angles.
+class SectionView : public QWidget {
+  Q_OBJECT
+ public:
+  enum class Page { outcomes, marker, gauge, jig, lift, wear };
+  explicit SectionView(Workbench& workbench, QWidget* parent = nullptr);
+  void choose_blade(int index) { model_->choose_blade(index); }
+  void open_page(Page page);
+  [[nodiscard]] SectionModel& model() { return *model_; }
+  [[nodiscard]] SectionDrawing* drawing() const { return drawing_; }
+  [[nodiscard]] GrindList* grinds() const { return grinds_; }
+  [[nodiscard]] OutcomesPanel* outcomes() const { return outcomes_; }
+  [[nodiscard]] QWidget* page() const;
+
+ private:
+  void refresh_blades();
+  void refresh_state();
+  void refresh_rests();
+
+  Workbench& workbench_;
+  SectionModel* model_;
+  QComboBox *blades_, *compare_;
+  QLabel* state_;
+  QPushButton *side_by_side_, *revert_, *adopt_;
+  LensScale* lens_;
+  SectionDrawing* drawing_;
+  GrindList* grinds_;
+  OutcomesPanel* outcomes_;
+  QStackedWidget* pages_;
+  std::vector<QPushButton*> tabs_;
+  bool filling_ = false;
+};
+
+}  // namespace bq::ui

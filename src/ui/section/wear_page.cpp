@@ -1,0 +1,138 @@
+#include "ui/section/wear_page.h"
+
+#include <QDoubleSpinBox>
+#include <QGridLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QSpinBox>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+#include "edge/resharpening.h"
+#include "ui/plot/plot_view.h"
+
+namespace bq::ui {
+
+WearPage::WearPage(Workbench& workbench, SectionModel& model, QWidget* parent)
+    : HelperPage(workbench, model, tr("Touch-ups and thinning"), {}, parent), worn_(new QDoubleSpinBox), limit_(new QDoubleSpinBox), wish_(new QDoubleSpinBox),
+      wheel_(new QDoubleSpinBox), count_(new QSpinBox), sentence_(new QLabel), thinning_(quiet_label({})), plot_(new PlotView), table_(new QTableWidget(3, 4)) {
+  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step, double value, const QString& suffix, const QString& name) {
+    box->setRange(least, most);
+    box->setDecimals(decimals);
+    box->setSingleStep(step);
+    box->setSuffix(suffix);
+    box->setValue(value);
+    box->setAccessibleName(name);
+    box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    connect(box, &QDoubleSpinBox::valueChanged, this, &WearPage::refresh);
+  };
+  set_up(worn_, 0.5, 500, 1, 1, 8, tr(" µm"), tr("Apex width at which it is touched up"));
+  set_up(limit_, 0.05, 20, 2, 0.05, 0.7, tr(" mm"), tr("Thickness behind the edge at which thinning is due"));
+  set_up(wish_, 0.05, 20, 2, 0.05, 0.25, tr(" mm"), tr("Thickness behind the edge wished after thinning"));
+  set_up(wheel_, 10, 2000, 0, 5, 125, tr(" mm R"), tr("Radius of the hollow grind's wheel"));
+  count_->setRange(1, 500);
+  count_->setValue(40);
+  count_->setAccessibleName(tr("Touch-ups to look ahead"));
+  connect(count_, &QSpinBox::valueChanged, this, &WearPage::refresh);
+  auto* grid = new QGridLayout;
+  grid->setHorizontalSpacing(6);
+  grid->addWidget(quiet_label(tr("worn to")), 0, 0);
+  grid->addWidget(quiet_label(tr("touch-ups")), 0, 1);
+  grid->addWidget(quiet_label(tr("thin above")), 0, 2);
+  grid->addWidget(worn_, 1, 0);
+  grid->addWidget(count_, 1, 1);
+  grid->addWidget(limit_, 1, 2);
+  column_->addLayout(grid);
+  sentence_->setWordWrap(true);
+  column_->addWidget(sentence_);
+  plot_->setMinimumHeight(170);
+  column_->addWidget(plot_, 1);
+  column_->addWidget(heading(tr("Thinning in three shapes")));
+  auto* wish = new QHBoxLayout;
+  wish->addWidget(quiet_label(tr("behind the edge")));
+  wish->addWidget(wish_);
+  wish->addWidget(quiet_label(tr("wheel")));
+  wish->addWidget(wheel_);
+  column_->addLayout(wish);
+  table_->setHorizontalHeaderLabels({tr("shape"), tr("metal mm²"), tr("parting"), tr("stress MPa")});
+  table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+  table_->verticalHeader()->hide();
+  table_->setShowGrid(false);
+  table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+  table_->setSelectionMode(QAbstractItemView::NoSelection);
+  table_->setFixedHeight(132);
+  table_->setTabKeyNavigation(false);
+  table_->setAccessibleName(tr("What thinning costs in each shape"));
+  column_->addWidget(table_);
+  column_->addWidget(thinning_);
+  connect(&model, &SectionModel::study_changed, this, &WearPage::refresh);
+  connect(&workbench, &Workbench::display_changed, this, [this] { plot_->retheme(); });
+  refresh();
+}
+
+QString WearPage::sentence() const { return sentence_->text(); }
+
+void WearPage::refresh() {
+  const SectionStudy* study = model().study();
+  const auto& grinds = model().plan().grinds;
+  plot_->set_empty_text(tr("No series for this section."));
+  if (!study || grinds.empty()) {
+    sentence_->setText(tr("There is no edge to touch up."));
+    plot_->show_plot({tr("touch-ups"), tr("thickness behind the edge, mm")}, {});
+    return;
+  }
+  // The last grind is the micro-bevel when a facet width made it; the one before is the edge.
+  TouchUp touch_up;
+  touch_up.worn_width_um = worn_->value();
+  std::size_t edge = grinds.size() - 1;
+  if (const auto* micro = std::get_if<UntilFacet>(&grinds.back().until); micro && grinds.size() > 1) {
+    touch_up.micro_deg = grinds.back().angle_deg;
+    touch_up.micro_facet_um = micro->width_um;
+    --edge;
+  }
+  touch_up.edge_deg = grinds[edge].to_deg.value_or(grinds[edge].angle_deg);
+  const auto series = touch_up_series(study->section, touch_up, count_->value());
+  if (!series) {
+    sentence_->setText(tr("It cannot be touched up like this: %1.").arg(QString::fromStdString(series.refusal().reason)));
+    plot_->show_plot({tr("touch-ups"), tr("thickness behind the edge, mm")}, {});
+  } else {
+    PlotSeries line;
+    line.name = tr("behind the edge");
+    for (const auto& state : *series) {
+      line.x.push_back(state.touch_ups);
+      line.y.push_back(state.shoulder_thickness_mm);
+    }
+    plot_->show_plot({tr("touch-ups"), tr("thickness behind the edge, mm")}, {line});
+    const auto due = thinning_due(*series, limit_->value());
+    const auto& last = series->back();
+    sentence_->setText((due ? tr("Thinning is due after touch-up %1 (above %2 mm).").arg(*due).arg(limit_->value(), 0, 'f', 2)
+                            : tr("No thinning within %1 touch-ups.").arg(count_->value())) +
+                       tr(" After %1 the apex has receded %2 mm, the edge is %3 mm thick behind its bevel; the angle stays %4 %5.")
+                           .arg(last.touch_ups).arg(last.apex_receded_mm, 0, 'f', 2).arg(last.shoulder_thickness_mm, 0, 'f', 3)
+                           .arg(angle_text(last.inclusive_deg / 2), convention_text()));
+  }
+  ThinningWish wish;
+  wish.behind_edge_mm = wish_->value();
+  wish.wheel_radius_mm = wheel_->value();
+  wish.blend_mm = std::min(0.45 * study->section.height_mm(), 12.0);
+  const SideLoad load{model().questions().line_N_per_mm, model().questions().depth_um / 1000};
+  const auto options = compare_thinning(study->section, wish, load);
+  table_->clearContents();
+  if (!options) {
+    thinning_->setText(tr("No thinning to that thickness: %1.").arg(QString::fromStdString(options.refusal().reason)));
+    return;
+  }
+  for (int row = 0; row < int(options->size()); ++row) {
+    const auto& option = (*options)[std::size_t(row)];
+    const QString cells[] = {QString::fromUtf8(name_of(option.shape).data()), QString::number(option.removed_mm2, 'f', 2),
+                             QString::number(option.parting_N_per_mm, 'f', 2), option.peak_MPa ? QString::number(*option.peak_MPa, 'f', 0) : QString()};
+    for (int column = 0; column < 4; ++column) {
+      auto* item = new QTableWidgetItem(cells[column]);
+      if (column > 0) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+      table_->setItem(row, column, item);
+    }
+  }
+  thinning_->setText(tr("Each thinned up to %1 mm from the apex; parting in N/mm at 1 N/mm³ (estimate).").arg(wish.blend_mm, 0, 'f', 1));
+}
+
+}  // namespace bq::ui

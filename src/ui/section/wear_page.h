@@ -1,0 +1,30 @@
+#pragma once
+
+#include "ui/section/helper_page.h"
+
+class QDoubleSpinBox;
+class QSpinBox;
+class QTableWidget;
+
+namespace bq::ui {
+
+class PlotView;
+
+/// What touching up does to the section over time, and what thinning costs in three shapes.
+class WearPage : public HelperPage {
+  Q_OBJECT
+ public:
+  WearPage(Workbench& workbench, SectionModel& model, QWidget* parent = nullptr);
+  [[nodiscard]] QString sentence() const;
+
+ private:
+  void refresh();
+
+  QDoubleSpinBox *worn_, *limit_, *wish_, *wheel_;
+  QSpinBox* count_;
+  QLabel *sentence_, *thinning_;
+  PlotView* plot_;
+  QTableWidget* table_;
+};
+
+}  // namespace bq::ui
