@@ -78,6 +78,24 @@ std::optional<double> shoulder_thickness_mm(const Section& section) {
   return sum / sides;
 }
 
+std::optional<EdgeShoulder> edge_shoulder(const Section& section) {
+  const auto facets = facets_of(section);
+  std::optional<EdgeShoulder> out;
+  double sharpest = 1;
+  for (const auto& facet : facets) {
+    const double least = std::tan(radians(2));
+    double above = least;  // the blank's own side
+    for (const auto& other : facets)
+      if (other.side == facet.side && std::abs(other.from_um - facet.to_um) < 1e-6 * std::max(1.0, facet.to_um))
+        above = std::max(least, std::tan(radians(other.apex_end_deg)));
+    const double turn = std::max(least, std::tan(radians(facet.shoulder_end_deg))) / above;
+    if (out && turn <= sharpest * (1 + 1e-9)) continue;
+    sharpest = turn;
+    out = EdgeShoulder{facet.to_um / 1000, facet.to_thickness_mm};
+  }
+  return out;
+}
+
 Removal removal(const Section& before, const Section& after) {
   return {before.area_mm2() - after.area_mm2(), before.height_mm() - after.height_mm()};
 }

@@ -28,6 +28,14 @@ std::vector<Facet> facets_of(const Section& section);
 /// of the two sides where they differ. Empty without any facet.
 std::optional<double> shoulder_thickness_mm(const Section& section);
 
+/// The shoulder of the edge as one looks at it: where, going up from the apex, the faces turn most
+/// (the largest ratio of neighbouring facets' tangents, each taken as 2° at least; an unground side
+/// counts as flat). Thickness there is what testers call thickness behind the edge, whatever the order of the grinds.
+struct EdgeShoulder {
+  double distance_mm = 0, thickness_mm = 0;
+};
+std::optional<EdgeShoulder> edge_shoulder(const Section& section);
+
 /// What lies between two sections of one blade, both seen from the spine.
 struct Removal {
   double area_mm2 = 0;         ///< section area gone (negative: `after` is the larger one)

@@ -96,8 +96,8 @@ std::string describe(const WeakestPlace& place, const StrengthLimits& limits) {
   std::string text = limit ? (place.peak_MPa > limit->limit_MPa ? std::string(name_of(limit->failure))
                                                                 : "holds; weakest")
                            : "weakest";
-  text += " at " + print_number(place.at_mm * 1000, 3) + " µm from the apex, " +
-          print_number(place.thickness_mm * 1000, 3) + " µm thick";
+  const auto length = [](double mm) { return mm < 0.9995 ? print_number(mm * 1000, 3) + " µm" : print_number(mm, 3) + " mm"; };
+  text += " at " + length(place.at_mm) + " from the apex, " + length(place.thickness_mm) + " thick";
   switch (place.place) {
     case WeakPlace::apex_zone: text += ": the buried apex"; break;
     case WeakPlace::neck: text += ": a weak neck behind a strong apex"; break;

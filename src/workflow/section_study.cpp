@@ -26,7 +26,7 @@ Checked<SectionStudy> study_section(const SectionQuestion& question) {
   start.apex_um = 0;
   const auto before = make_section(question.compare_with.value_or(start));
   if (!before) return Refusal{"compare_with: " + before.refusal().reason};
-  SectionStudy out{*section, *before, !question.compare_with, facets_of(*section), shoulder_thickness_mm(*section), {},
+  SectionStudy out{*section, *before, !question.compare_with, facets_of(*section), shoulder_thickness_mm(*section), edge_shoulder(*section), {},
                    removal(*before, *section), {}, {}, {}, {}, {}, {}, {}};
   for (const double at : question.at_mm) out.thickness_mm.emplace_back(at, section->thickness_mm(at));
   if (question.edge_length_mm) out.cost = cost_of(out.removed.area_mm2, *question.edge_length_mm, question.rate_mm3_per_min);

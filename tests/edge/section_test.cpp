@@ -105,6 +105,10 @@ TEST(Section, EveryWayToStopStopsThere) {
   const Section thinned = *edge.ground(flat(3, UntilBehindEdge{0.3}));
   EXPECT_NEAR(facet(facets_of(thinned), EdgeSide::left, 2).from_thickness_mm, 0.3, 1e-9);
   EXPECT_NEAR(thinned.apex_angles().inclusive_deg(), 28, 1e-10);
+  // The shoulder is where the faces turn most, whatever the order of the grinds.
+  EXPECT_NEAR(edge_shoulder(thinned)->thickness_mm, 0.3, 1e-9);
+  EXPECT_NEAR(edge_shoulder(micro)->thickness_mm, *shoulder_thickness_mm(edge), 1e-9);
+  EXPECT_NEAR(edge_shoulder(made(plan({flat(15), flat(20, UntilFacet{50})})))->thickness_mm, 2, 1e-9);
 }
 
 TEST(Section, AChiselAndUnequalSidesKeepTheirOwnAngles) {

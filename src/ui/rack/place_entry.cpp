@@ -75,7 +75,7 @@ void PlaceEntry::arrange() {
   side_->clear();
   side_->addItems({tr("left"), tr("right")});
   if (what != angle) side_->addItem(tr("both"));
-  side_->setCurrentIndex(std::max(0, side_->findText(now)));
+  side_->setCurrentIndex(what == cleared ? 2 : std::max(0, side_->findText(now)));
   side_->setVisible(what != thickness);
   value_->setVisible(what == angle || what == thickness || what == damage || what == burr);
   const bool inclusive = workbench_.display().angles == AngleConvention::inclusive;

@@ -44,7 +44,7 @@ GrindRow::GrindRow(int index, QWidget* parent)
   grip_->setAlignment(Qt::AlignHCenter | Qt::AlignBottom);
   shape_->addItems({tr("flat"), tr("hollow"), tr("convex")});
   shape_->setAccessibleName(tr("Shape of grind %1").arg(index + 1));
-  side_->addItems({tr("both sides"), tr("left"), tr("right"), tr("both, unlike")});
+  side_->addItems({tr("both"), tr("left"), tr("right"), tr("unlike")});
   side_->setAccessibleName(tr("Side of grind %1").arg(index + 1));
   until_->addItems({tr("until the apex"), tr("until left thick"), tr("until facet wide"), tr("by depth"), tr("meeting the edge at")});
   until_->setAccessibleName(tr("When grind %1 stops").arg(index + 1));

@@ -33,7 +33,7 @@ const Outcome kOutcomes[] = {
     {QT_TRANSLATE_NOOP("Outcomes", "Inclusive angle at the apex"), "", "°", 1, [](const SectionStudy& s) -> std::optional<double> { return s.section.apex_angles().inclusive_deg(); }},
     {QT_TRANSLATE_NOOP("Outcomes", "  left, per side"), "", "°", 1, [](const SectionStudy& s) -> std::optional<double> { return s.section.apex_angles().left_deg; }},
     {QT_TRANSLATE_NOOP("Outcomes", "  right, per side"), "", "°", 1, [](const SectionStudy& s) -> std::optional<double> { return s.section.apex_angles().right_deg; }},
-    {QT_TRANSLATE_NOOP("Outcomes", "Thickness behind the edge"), QT_TRANSLATE_NOOP("Outcomes", "Where the first grind ends toward the apex"), "mm", 3, [](const SectionStudy& s) -> std::optional<double> { return s.shoulder_mm; }},
+    {QT_TRANSLATE_NOOP("Outcomes", "Thickness behind the edge"), QT_TRANSLATE_NOOP("Outcomes", "At the shoulder of the edge: where the faces turn most"), "mm", 3, [](const SectionStudy& s) -> std::optional<double> { return s.edge_shoulder ? std::optional(s.edge_shoulder->thickness_mm) : std::nullopt; }},
     {QT_TRANSLATE_NOOP("Outcomes", "Thickness 0.5 mm up"), "", "mm", 3, [](const SectionStudy& s) { return thickness(s, 0.5); }},
     {QT_TRANSLATE_NOOP("Outcomes", "Thickness 1 mm up"), "", "mm", 3, [](const SectionStudy& s) { return thickness(s, 1); }},
     {QT_TRANSLATE_NOOP("Outcomes", "Thickness 5 mm up"), "", "mm", 3, [](const SectionStudy& s) { return thickness(s, 5); }},
@@ -64,9 +64,11 @@ OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget*
   before_head_->setWordWrap(false);
   before_head_->setAlignment(Qt::AlignRight);
   auto* now = quiet_label(tr("worked on"));
+  now->setWordWrap(false);
   now->setAlignment(Qt::AlignRight);
   auto* difference = quiet_label(tr("difference"));
   difference->setAlignment(Qt::AlignRight);
+  difference->setWordWrap(false);
   grid->addWidget(before_head_, 0, 1);
   grid->addWidget(now, 0, 2);
   grid->addWidget(difference, 0, 3);
@@ -143,7 +145,8 @@ void OutcomesPanel::refresh() {
   depth_->setValue(model_.questions().depth_um);
   rate_->setValue(model_.questions().rate_mm3_per_min);
   filling_ = false;
-  before_head_->setText(model_.before_name());
+  before_head_->setText(before_head_->fontMetrics().elidedText(model_.before_name(), Qt::ElideRight, 96));
+  before_head_->setToolTip(model_.before_name());
   const SectionStudy* now = model_.study();
   const SectionStudy* before = model_.before_study();
   const SteelCard* card = model_.steel();
@@ -153,10 +156,8 @@ void OutcomesPanel::refresh() {
     steel_->setText(steel_->text() + tr(": %1 at %2 MPa").arg(QString::fromUtf8(name_of(now->stress->limit->failure).data()))
                                          .arg(now->stress->limit->limit_MPa, 0, 'f', 0));
   if (!model_.refusal().isEmpty()) {
-    estimate_->setObjectName(QStringLiteral("refusal"));
     estimate_->setText(model_.refusal());
   } else {
-    estimate_->setObjectName(QString());
     QString text;
     if (now && now->stress) {
       text = tr("Estimate: %1.").arg(QString::fromStdString(now->stress->sentence));
@@ -168,8 +169,11 @@ void OutcomesPanel::refresh() {
     }
     estimate_->setText(text);
   }
-  estimate_->style()->unpolish(estimate_);
-  estimate_->style()->polish(estimate_);
+  if (const QString wanted = model_.refusal().isEmpty() ? QString() : QStringLiteral("refusal"); wanted != estimate_->objectName()) {
+    estimate_->setObjectName(wanted);
+    estimate_->style()->unpolish(estimate_);
+    estimate_->style()->polish(estimate_);
+  }
   for (std::size_t i = 0; i < lines_.size(); ++i) {
     const Outcome& outcome = kOutcomes[i];
     const auto text = [&](std::optional<double> value, bool sign) {

@@ -91,7 +91,18 @@ void collect(const SectionScene& scene, const SectionFrame& frame, std::vector<C
   double last_px = 1e9;
   for (const auto& facet : scene.study->facets) {
     const double from = section.apex_mm() + facet.from_um / 1000, to = section.apex_mm() + facet.to_um / 1000;
-    const double a = std::max(from, low), b = std::min(to, high);
+    const double a = std::max(from, low);
+    double b = std::min(to, high);
+    // Only as far up as the face stays in the picture: faces open toward the spine.
+    const double widest = box.width() / 2 / frame.px_per_mm();
+    if (b > a && section.half_mm(facet.side, b) > widest) {
+      double inside = a, outside = b;
+      for (int i = 0; i < 40; ++i) {
+        const double middle = 0.5 * (inside + outside);
+        (section.half_mm(facet.side, middle) < widest ? inside : outside) = middle;
+      }
+      b = inside;
+    }
     if (!(b > a) || (b - a) * frame.px_per_mm() < 12) continue;
     if (facet.made_by == kMadeByMeasurement && (b - a) * frame.px_per_mm() < 40) continue;
     const double h = 0.5 * (a + b);
@@ -99,7 +110,7 @@ void collect(const SectionScene& scene, const SectionFrame& frame, std::vector<C
     auto& side = facet.side == EdgeSide::left ? left : right;
     side.push_back({frame.at(facet.side == EdgeSide::left ? -y : y, h), facet_text(*scene.study, facet, scene.convention)});
     // The thickness where the facet ends, once for both sides.
-    if (facet.side == EdgeSide::right && to < high && to < section.top_mm() - 1e-9) {
+    if (facet.side == EdgeSide::right && to <= b * (1 + 1e-12) && to < section.top_mm() - 1e-9) {
       const QPointF anchor = frame.at(section.half_mm(EdgeSide::right, to), to);
       if (std::abs(anchor.y() - last_px) > 14) right.push_back({anchor, words("%1 thick").arg(length_text(facet.to_thickness_mm))});
       last_px = anchor.y();

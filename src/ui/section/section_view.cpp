@@ -100,8 +100,7 @@ SectionView::SectionView(Workbench& workbench, QWidget* parent)
     refresh_blades();
     refresh_rests();
     // Every blade is first seen at its bevel.
-    for (const auto& facet : model_->study() ? model_->study()->facets : std::vector<Facet>())
-      if (facet.made_by > 0 || model_->plan().grinds.size() == 1) drawing_->set_lens(std::clamp(facet.to_um / 1000 * 1.6, 0.05, 40.0));
+    look_at_bevel();
   });
   connect(model_, &SectionModel::study_changed, this, [this] {
     refresh_state();
@@ -111,12 +110,13 @@ SectionView::SectionView(Workbench& workbench, QWidget* parent)
   refresh_blades();
   refresh_state();
   refresh_rests();
-  double bevel = 2;
-  if (model_->study())
-    for (const auto& facet : model_->study()->facets)
-      if (facet.made_by == int(model_->plan().grinds.size()) - 2 || model_->plan().grinds.size() == 1) bevel = facet.to_um / 1000;
-  drawing_->set_lens(std::clamp(bevel * 1.6, 0.05, 40.0));
+  look_at_bevel();
   open_page(Page::outcomes);
+}
+
+void SectionView::look_at_bevel() {
+  if (!model_->study() || !model_->study()->edge_shoulder) return;
+  drawing_->set_lens(std::clamp(model_->study()->edge_shoulder->distance_mm * 1.6, 0.05, 40.0));
 }
 
 QWidget* SectionView::page() const { return pages_->currentWidget(); }
@@ -163,15 +163,13 @@ void SectionView::refresh_rests() {
   std::vector<LensScale::Rest> rests;
   if (const SectionStudy* study = model_->study()) {
     rests.push_back({tr("blade"), std::min(study->section.height_mm() * 1.12, SectionDrawing::kLargestLens_mm)});
-    const int last = int(model_->plan().grinds.size()) - 1;
-    double bevel = 0, micro = 0;
-    for (const auto& facet : study->facets) {
-      const bool is_micro = facet.made_by == last && last > 0 && std::holds_alternative<UntilFacet>(model_->plan().grinds.back().until);
-      if (is_micro) micro = std::max(micro, facet.to_um / 1000);
-      else if (facet.made_by == (micro > 0 ? last - 1 : last)) bevel = std::max(bevel, facet.to_um / 1000);
-    }
+    double micro = 0;
+    for (const auto& facet : study->facets)
+      if (facet.from_um < 1e-6 && facet.made_by >= 0 && std::holds_alternative<UntilFacet>(model_->plan().grinds[std::size_t(facet.made_by)].until))
+        micro = std::max(micro, facet.to_um / 1000);
+    const double bevel = study->edge_shoulder ? study->edge_shoulder->distance_mm : 0;
     if (bevel > 0 && bevel < 0.9 * study->section.height_mm()) rests.push_back({tr("bevel"), bevel * 1.5});
-    if (micro > 0) rests.push_back({tr("micro-bevel"), micro * 2});
+    if (micro > 0 && micro < 0.7 * bevel) rests.push_back({tr("micro-bevel"), micro * 2});
     const double apex = study->section.apex_width_mm();
     rests.push_back({tr("apex"), std::clamp(apex > 0 ? apex * 6 : 0.002, SectionDrawing::kLeastLens_mm, 1.0)});
   }

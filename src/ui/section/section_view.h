@@ -35,6 +35,7 @@ class SectionView : public QWidget {
   void refresh_blades();
   void refresh_state();
   void refresh_rests();
+  void look_at_bevel();
 
   Workbench& workbench_;
   SectionModel* model_;

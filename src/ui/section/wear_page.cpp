@@ -65,8 +65,16 @@ WearPage::WearPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   table_->setAccessibleName(tr("What thinning costs in each shape"));
   column_->addWidget(table_);
   column_->addWidget(thinning_);
-  connect(&model, &SectionModel::study_changed, this, &WearPage::refresh);
+  // A series costs milliseconds: only while it is looked at.
+  connect(&model, &SectionModel::study_changed, this, [this] {
+    if (isVisible()) refresh();
+  });
   connect(&workbench, &Workbench::display_changed, this, [this] { plot_->retheme(); });
+  refresh();
+}
+
+void WearPage::showEvent(QShowEvent* event) {
+  HelperPage::showEvent(event);
   refresh();
 }
 

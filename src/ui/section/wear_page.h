@@ -17,6 +17,9 @@ class WearPage : public HelperPage {
   WearPage(Workbench& workbench, SectionModel& model, QWidget* parent = nullptr);
   [[nodiscard]] QString sentence() const;
 
+ protected:
+  void showEvent(QShowEvent* event) override;
+
  private:
   void refresh();
 

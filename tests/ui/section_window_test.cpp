@@ -1,0 +1,398 @@
+// The stations Section and Rack through real clicks and keys.
+#include <gtest/gtest.h>
+
+#include <QAbstractButton>
+#include <QApplication>
+#include <QComboBox>
+#include <QDialog>
+#include <QDoubleSpinBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QTableWidget>
+#include <QTest>
+#include <QWheelEvent>
+#include <cmath>
+
+#include "support.h"
+#include "trial/edge_map.h"
+#include "ui/frame/main_window.h"
+#include "ui/rack/blade_page.h"
+#include "ui/rack/edge_strip.h"
+#include "ui/rack/rack_view.h"
+#include "ui/section/gauge_page.h"
+#include "ui/section/grind_list.h"
+#include "ui/section/grind_row.h"
+#include "ui/section/jig_page.h"
+#include "ui/section/lift_page.h"
+#include "ui/section/marker_page.h"
+#include "ui/section/outcomes_panel.h"
+#include "ui/section/section_drawing.h"
+#include "ui/section/section_view.h"
+#include "ui/section/wear_page.h"
+
+using namespace bq;
+using namespace bq::ui;
+
+namespace {
+
+class SectionWindow : public testing::Test {
+ protected:
+  void SetUp() override {
+    path_ = QString::fromStdString(test::demo_project(folder_).string());
+    open();
+  }
+  void open() {
+    window_ = std::make_unique<MainWindow>();
+    window_->show();
+    window_->workbench().open(path_);
+    ASSERT_TRUE(QTest::qWaitFor([&] { return window_->workbench().has_project() && !window_->workbench().fitting(); }, 15000));
+    QTest::qWait(20);
+  }
+  [[nodiscard]] const Trial& trial() const { return window_->workbench().trial(); }
+  int blade(const char* name) {
+    for (std::size_t i = 0; i < trial().blades.size(); ++i)
+      if (trial().blades[i].name == name) return int(i);
+    return -1;
+  }
+  SectionView* section(const char* name) {
+    window_->go_to(Station::section);
+    auto* view = static_cast<SectionView*>(window_->station(Station::section));
+    view->choose_blade(blade(name));
+    QTest::qWait(20);
+    return view;
+  }
+  RackView* rack(const char* name) {
+    window_->go_to(Station::rack);
+    auto* view = static_cast<RackView*>(window_->station(Station::rack));
+    view->choose_blade(blade(name));
+    QTest::qWait(20);
+    return view;
+  }
+  template <class T>
+  static T* named(QWidget* in, const QString& accessible) {
+    for (auto* widget : in->findChildren<T*>())
+      if (widget->accessibleName() == accessible) return widget;
+    return nullptr;
+  }
+  static QAbstractButton* button(QWidget* in, const QString& text) {
+    for (auto* b : in->findChildren<QAbstractButton*>())
+      if (b->text() == text && b->isVisible()) return b;
+    return nullptr;
+  }
+  static void click(QAbstractButton* b) {
+    ASSERT_NE(b, nullptr);
+    QTest::mouseClick(b, Qt::LeftButton);
+    QTest::qWait(5);
+  }
+  template <class T>
+  static T* dialog(QWidget* in) {
+    for (auto* d : in->findChildren<QDialog*>())
+      if (d->isVisible()) return qobject_cast<T*>(d);
+    return nullptr;
+  }
+  void undo() {
+    window_->activateWindow();
+    QTest::qWait(10);
+    QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
+  }
+
+  test::Folder folder_;
+  QString path_;
+  std::unique_ptr<MainWindow> window_;
+};
+
+}  // namespace
+
+TEST_F(SectionWindow, TypingAnAngleChangesTheOutcomesIsKeptAndUndone) {
+  auto* view = section("Marl Tough 1");
+  EXPECT_EQ(view->outcomes()->cell("Inclusive angle at the apex", 1), "30.0");
+  auto* angle = view->grinds()->row(2)->angle_field();
+  angle->setFocus();
+  angle->selectAll();
+  QTest::keyClicks(angle, "19");
+  EXPECT_EQ(view->outcomes()->cell("Inclusive angle at the apex", 1), "38.0") << "it follows while it is typed";
+  EXPECT_EQ(view->outcomes()->cell("Inclusive angle at the apex", 0), "30.0");
+  EXPECT_EQ(view->outcomes()->cell("Inclusive angle at the apex", 2), "+8.0");
+  QTest::keyClick(angle, Qt::Key_Return);
+  // Another window finds the draft; the blade's own section is what it was.
+  window_.reset();
+  open();
+  view = section("Marl Tough 1");
+  EXPECT_EQ(view->outcomes()->cell("Inclusive angle at the apex", 1), "38.0");
+  EXPECT_EQ(edge_now(trial().blades[std::size_t(blade("Marl Tough 1"))]).section->grinds[2].angle_deg, 15);
+  // Adopt it: the angles that were measured before become history.
+  EXPECT_FALSE(edge_now(trial().blades[std::size_t(blade("Marl Tough 1"))]).left.stations.empty());
+  click(button(view, "It is ground like this"));
+  const EdgeNow now = edge_now(trial().blades[std::size_t(blade("Marl Tough 1"))]);
+  EXPECT_EQ(now.section->grinds[2].angle_deg, 19);
+  EXPECT_TRUE(now.left.stations.empty());
+  undo();
+  EXPECT_EQ(edge_now(trial().blades[std::size_t(blade("Marl Tough 1"))]).section->grinds[2].angle_deg, 15);
+  click(button(view, "Back to as it is"));
+  EXPECT_EQ(view->outcomes()->cell("Inclusive angle at the apex", 1), "30.0");
+}
+
+TEST_F(SectionWindow, AFacetIsDraggedTheWheelTurnsTheAngleAndRowsChangePlaces) {
+  auto* view = section("Cairn Hard 1");
+  auto* drawing = view->drawing();
+  const double before = view->model().plan().grinds[1].angle_deg;
+  const QPoint from = drawing->handle_of(1, EdgeSide::right).toPoint();
+  QTest::mousePress(drawing, Qt::LeftButton, {}, from);
+  QTest::mouseMove(drawing, from + QPoint(6, 0));
+  QTest::mouseMove(drawing, from + QPoint(14, 0));
+  EXPECT_GT(view->model().plan().grinds[1].angle_deg, before) << "pulled outward it is steeper";
+  QTest::mouseRelease(drawing, Qt::LeftButton, {}, from + QPoint(14, 0));
+  const double dragged = view->model().plan().grinds[1].angle_deg;
+  undo();
+  EXPECT_EQ(view->model().plan().grinds[1].angle_deg, before);
+  QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+  EXPECT_EQ(view->model().plan().grinds[1].angle_deg, dragged);
+  auto* angle = view->grinds()->row(1)->angle_field();
+  angle->setFocus();
+  QWheelEvent wheel(QPointF(5, 5), angle->mapToGlobal(QPointF(5, 5)), {}, {0, 120}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+  QApplication::sendEvent(angle, &wheel);
+  EXPECT_NEAR(view->model().plan().grinds[1].angle_deg, dragged + 0.5, 1e-9);
+  // Alt+Down moves a grind; an order that cannot be ground is said, with the last drawing kept.
+  const auto plan = view->model().plan();
+  view->grinds()->row(0)->setFocus();
+  QTest::keyClick(view->grinds()->row(0), Qt::Key_Down, Qt::AltModifier);
+  EXPECT_EQ(view->model().plan().grinds[1], plan.grinds[0]);
+  EXPECT_FALSE(view->model().refusal().isEmpty());
+  EXPECT_TRUE(view->model().refusal().contains("grind 2"));
+  EXPECT_NE(view->model().study(), nullptr);
+  EXPECT_FALSE(button(view, "It is ground like this")->isEnabled());
+  undo();
+  EXPECT_EQ(view->model().plan(), plan);
+  EXPECT_TRUE(view->model().refusal().isEmpty());
+  click(button(view, "Add grind"));
+  EXPECT_EQ(view->model().plan().grinds.size(), 4U);
+  QTest::keyClick(view->grinds()->row(3), Qt::Key_Delete);
+  EXPECT_TRUE(QTest::qWaitFor([&] { return view->model().plan().grinds.size() == 3; }, 1000));
+}
+
+TEST_F(SectionWindow, TheLensGoesFromTheBladeToTheApexAndPicturesAreSaved) {
+  auto* view = section("Fenland Plain 1");
+  auto* drawing = view->drawing();
+  for (const double lens : {50.0, 5.0, 0.5, 0.05, 0.005, 0.001}) {
+    drawing->set_lens(lens);
+    EXPECT_NEAR(drawing->lens_mm(), lens, 1e-12);
+    const QImage picture = drawing->grab().toImage();
+    // Ink is drawn at every magnification: both faces cross the middle row.
+    int ink = 0;
+    for (int x = 0; x < picture.width(); ++x)
+      for (int y = picture.height() / 4; y < picture.height() * 9 / 10; y += 7) ink += qGray(picture.pixel(x, y)) < 90;
+    EXPECT_GT(ink, 10) << lens;
+  }
+  QWheelEvent wheel(QPointF(200, 200), drawing->mapToGlobal(QPointF(200, 200)), {}, {0, -120}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+  QApplication::sendEvent(drawing, &wheel);
+  EXPECT_GT(drawing->lens_mm(), 0.001);
+  for (const char* name : {"s.svg", "s.png", "s.pdf"}) {
+    EXPECT_TRUE(drawing->save(QString::fromStdString((folder_ / name).string())));
+    EXPECT_GT(std::filesystem::file_size(folder_ / name), 2000U) << name;
+  }
+  // Two blades side by side, with a difference.
+  auto* compare = named<QComboBox>(view, "Compare with");
+  compare->setCurrentText("Marl Tough 2");
+  emit compare->activated(compare->currentIndex());
+  click(button(view, "Side by side"));
+  EXPECT_EQ(view->outcomes()->cell("Inclusive angle at the apex", 0), "36.0");
+  EXPECT_GT(drawing->grab().toImage().width(), 300);
+}
+
+TEST_F(SectionWindow, TheMarkerTestIsPlayedWithKeysAndStored) {
+  auto* view = section("Marl Tough 3");
+  click(button(view, "Marker"));
+  auto* page = static_cast<MarkerPage*>(view->page());
+  EXPECT_EQ(page->instruction(), "Touch at 18.0°");
+  const double truth = 15.2;
+  int touches = 0;
+  while (page->instruction().startsWith("Touch at") && touches < 40) {
+    const double at = page->instruction().mid(9).chopped(1).toDouble();
+    QTest::keyClick(page, at > truth + 0.5 ? Qt::Key_1 : at < truth - 0.5 ? Qt::Key_3 : Qt::Key_2);
+    // A power cut in the middle loses no answer.
+    if (++touches == 3) {
+      window_.reset();
+      open();
+      view = section("Marl Tough 3");
+      click(button(view, "Marker"));
+      page = static_cast<MarkerPage*>(view->page());
+    }
+  }
+  ASSERT_TRUE(page->instruction().contains("per side")) << page->instruction().toStdString();
+  const std::size_t before = trial().blades[std::size_t(blade("Marl Tough 3"))].records.size();
+  QTest::keyClick(page, Qt::Key_Return);
+  const auto& records = trial().blades[std::size_t(blade("Marl Tough 3"))].records;
+  ASSERT_EQ(records.size(), before + 1);
+  const auto& angle = std::get<AngleRecord>(records.back().data);
+  EXPECT_EQ(angle.method, "marker test");
+  EXPECT_EQ(angle.side, EdgeSide::left);
+  EXPECT_LE(std::abs(angle.angle_deg - truth), angle.plus_minus_deg);
+  EXPECT_TRUE(page->instruction().startsWith("Touch at")) << "the other side comes next";
+}
+
+TEST_F(SectionWindow, TheGaugeLogVoidsWhatADriftedZeroTook) {
+  auto* view = section("Fenland Plain 4");
+  click(button(view, "Gauge"));
+  auto* page = static_cast<GaugePage*>(view->page());
+  auto* value = named<QLineEdit>(page, "Angle the gauge shows");
+  const auto add = [&](const char* text, const char* what) {
+    value->setText(text);
+    click(button(page, what));
+  };
+  add("0", "Zero");
+  add("15.1", "Reading");
+  add("0.05", "Zero again");
+  add("19.4", "Reading");
+  EXPECT_FALSE(button(page, "Store 2 readings")->isEnabled()) << "the zero was not looked at again";
+  add("1.2", "Zero again");
+  EXPECT_TRUE(page->summary().contains("1 void by drift")) << page->summary().toStdString();
+  add("x", "Reading");
+  const std::size_t before = trial().blades[std::size_t(blade("Fenland Plain 4"))].records.size();
+  click(button(page, "Store 1 readings"));
+  EXPECT_EQ(trial().blades[std::size_t(blade("Fenland Plain 4"))].records.size(), before + 1);
+}
+
+TEST_F(SectionWindow, TheJigFindsItsPlaceAndStoresTheSetting) {
+  auto* view = section("Marl Tough 2");
+  click(button(view, "Clamp"));
+  auto* page = static_cast<JigPage*>(view->page());
+  const auto range = [&] {
+    const QString text = page->result();
+    return text.mid(text.indexOf("range ") + 6).section(QChar(0xb0), 0, 0).toDouble();
+  };
+  const double before = range();
+  EXPECT_GT(before, 0.1) << page->result().toStdString();
+  click(button(page, "at the apex"));
+  click(button(page, "Find the evenest place"));
+  EXPECT_LT(range(), before);
+  click(button(page, "Store as this blade's setting"));
+  const auto setting = edge_now(trial().blades[std::size_t(blade("Marl Tough 2"))]).setting;
+  ASSERT_TRUE(setting.has_value());
+  EXPECT_NEAR(setting->range_deg, range(), 0.006);
+  undo();
+  EXPECT_FALSE(edge_now(trial().blades[std::size_t(blade("Marl Tough 2"))]).setting.has_value());
+  auto* held = named<QDoubleSpinBox>(page, "Angle wanted at the middle of the edge, per side");
+  named<QDoubleSpinBox>(page, "Abrasive's face from the pivot, toward the blade")->setValue(40);
+  held->setValue(60);
+  EXPECT_TRUE(page->result().contains("cannot give")) << page->result().toStdString();
+  // The other helpers answer in words.
+  click(button(view, "Lift"));
+  EXPECT_TRUE(static_cast<LiftPage*>(view->page())->result().startsWith("Lay "));
+  click(button(view->page(), "Add holder"));
+  EXPECT_EQ(named<QTableWidget>(view->page(), "Holders and wedges")->item(0, 3)->text(), "15.0°");
+  named<QTableWidget>(view->page(), "Holders and wedges")->item(0, 2)->setText("2 -0.5");
+  EXPECT_EQ(named<QTableWidget>(view->page(), "Holders and wedges")->item(0, 3)->text(), "16.5°");
+  click(button(view, "Wear"));
+  auto* wear = static_cast<WearPage*>(view->page());
+  EXPECT_TRUE(wear->sentence().startsWith("No thinning within 40")) << wear->sentence().toStdString();
+  named<QDoubleSpinBox>(wear, "Thickness behind the edge at which thinning is due")->setValue(0.42);
+  EXPECT_TRUE(wear->sentence().startsWith("Thinning is due after touch-up")) << wear->sentence().toStdString();
+}
+
+TEST_F(SectionWindow, TheRackMapsTheWholeEdgeAndTakesNotesAtAPlace) {
+  auto* view = rack("Marl Tough 1");
+  auto* page = view->blade_page();
+  EXPECT_EQ(page->worst(), "34 mm from the heel: rework here, left side, medium stone, about 20 strokes, then look again.");
+  EXPECT_TRUE(page->spread().startsWith("Left 15.1°")) << page->spread().toStdString();
+  QTest::mouseClick(page->strip(), Qt::LeftButton, {}, page->strip()->place_of(88));
+  EXPECT_EQ(named<QDoubleSpinBox>(page, "Place, from the heel")->value(), 88);
+  auto* value = named<QLineEdit>(page, "Value");
+  for (const char* bad : {"", "95", "x", "-3"}) {
+    value->setText(bad);
+    const std::size_t before = trial().blades[std::size_t(blade("Marl Tough 1"))].records.size();
+    QTest::keyClick(value, Qt::Key_Return);
+    EXPECT_EQ(trial().blades[std::size_t(blade("Marl Tough 1"))].records.size(), before) << bad;
+  }
+  value->setText("32 inclusive");
+  QTest::keyClick(value, Qt::Key_Return);
+  const auto& record = std::get<AngleRecord>(trial().blades[std::size_t(blade("Marl Tough 1"))].records.back().data);
+  EXPECT_EQ(record.angle_deg, 16);
+  EXPECT_EQ(record.at_mm, 88);
+  // The damage is gone: the next worst place is named.
+  named<QDoubleSpinBox>(page, "Place, from the heel")->setValue(34);
+  auto* what = named<QComboBox>(page, "What was measured or seen");
+  what->setCurrentText("it is gone");
+  emit what->activated(what->currentIndex());
+  click(button(page, "Note it"));
+  EXPECT_TRUE(page->worst().startsWith("88 mm from the heel: light glints")) << page->worst().toStdString();
+  undo();
+  EXPECT_TRUE(page->worst().startsWith("34 mm"));
+}
+
+TEST_F(SectionWindow, IntakeCardsDuplicatesAndRetirementAreKeptAndUndone) {
+  auto* view = rack("Cairn Hard 2");
+  auto* page = view->blade_page();
+  const auto& blade_now = [&]() -> const Blade& { return trial().blades[std::size_t(blade("Cairn Hard 2"))]; };
+  for (auto* b : page->findChildren<QAbstractButton*>())
+    if (b->accessibleName().startsWith("Corrosion")) click(b);
+  auto* finding = dialog<QDialog>(page);
+  ASSERT_NE(finding, nullptr);
+  named<QComboBox>(finding, "Result of the check")->setCurrentIndex(1);
+  named<QLineEdit>(finding, "Place")->setText("twelve");
+  click(button(finding, "Keep"));
+  EXPECT_TRUE(finding->isVisible()) << "a place that is no number is refused";
+  named<QLineEdit>(finding, "Place")->setText("1,2 in");
+  click(button(finding, "Keep"));
+  const auto kept = edge_now(blade_now()).findings[std::size_t(IntakeCheck::corrosion)];
+  EXPECT_TRUE(kept->trouble);
+  EXPECT_NEAR(*kept->at_mm, 30.48, 1e-9);
+  click(button(page, "Steel card"));
+  auto* card = dialog<QDialog>(page);
+  ASSERT_NE(card, nullptr);
+  named<QLineEdit>(card, "Hardness")->setText("75");
+  click(button(card, "Keep"));
+  EXPECT_EQ(trial().steel_card("Cairn Hard")->hardness_hrc, 64);
+  named<QLineEdit>(card, "Hardness")->setText("65.5");
+  click(button(card, "Keep"));
+  EXPECT_EQ(trial().steel_card("Cairn Hard")->hardness_hrc, 65.5);
+  QTest::qWait(20);
+  click(button(page, "Outline…"));
+  auto* outline = dialog<QDialog>(page);
+  ASSERT_NE(outline, nullptr);
+  named<QComboBox>(outline, "Shape of the outline")->setCurrentText("hooked");
+  named<QDoubleSpinBox>(outline, "Length of the edge")->setValue(90);
+  click(button(outline, "Keep"));
+  EXPECT_NEAR(edge_now(blade_now()).length_mm(), 90, 1e-9);
+  const std::size_t blades = trial().blades.size();
+  click(button(view, "Duplicate"));
+  ASSERT_EQ(trial().blades.size(), blades + 1);
+  EXPECT_EQ(trial().blades.back().name, "Cairn Hard 2 (2)");
+  EXPECT_NEAR(edge_now(trial().blades.back()).length_mm(), 90, 1e-9);
+  click(button(view, "Retire"));
+  EXPECT_TRUE(trial().blades.back().retired);
+  EXPECT_NE(button(view, "Back in use"), nullptr);
+  for (int i = 0; i < 5; ++i) undo();
+  EXPECT_EQ(trial().blades.size(), blades);
+  EXPECT_EQ(trial().steel_card("Cairn Hard")->hardness_hrc, 64);
+  EXPECT_FALSE(edge_now(blade_now()).findings[std::size_t(IntakeCheck::corrosion)]->trouble);
+  // A line of the history can be taken out, and comes back.
+  view = rack("Cairn Hard 2");
+  auto* history = named<QListWidget>(page, "History of this edge, newest first");
+  const std::size_t lines = blade_now().records.size();
+  history->setCurrentRow(0);
+  click(button(page, "Take out"));
+  EXPECT_EQ(blade_now().records.size(), lines - 1);
+  undo();
+  EXPECT_EQ(blade_now().records.size(), lines);
+}
+
+TEST_F(SectionWindow, WithoutAProjectOrABladeItSaysSo) {
+  window_ = std::make_unique<MainWindow>();
+  window_->show();
+  window_->go_to(Station::section);
+  auto* view = static_cast<SectionView*>(window_->station(Station::section));
+  EXPECT_FALSE(view->grinds()->isEnabled());
+  for (const char* tab : {"Marker", "Gauge", "Clamp", "Lift", "Wear", "Outcomes"}) click(button(view, tab));
+  EXPECT_EQ(view->model().blade(), -1);
+  const auto path = folder_ / "empty.bquarry";
+  ProjectFile::create(path, "Empty");
+  window_->workbench().open(QString::fromStdString(path.string()));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return window_->workbench().has_project(); }, 5000));
+  EXPECT_EQ(view->model().blade(), -1);
+  Blade fresh;
+  fresh.name = "first";
+  window_->workbench().edit([&](ProjectSession& session) { session.add_blade(fresh); });
+  EXPECT_EQ(view->model().blade(), 0);
+  EXPECT_NE(view->model().study(), nullptr) << "a blade without a section starts from ordinary stock";
+}
