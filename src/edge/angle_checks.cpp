@@ -49,11 +49,12 @@ Checked<GaugeLog> evaluate_gauge_log(const std::vector<GaugeEntry>& log, const G
   if (!(std::abs(options.face_taper_deg) < 45)) return Refusal{"the face's taper must lie below 45°"};
   GaugeLog out;
   std::optional<double> zero;
+  bool turned = false;
   std::size_t since = 0;  // readings from here on hang on the zero not checked yet
   for (std::size_t i = 0; i < log.size(); ++i) {
     const auto& entry = log[i];
     const std::string which = "line " + std::to_string(i + 1) + ": ";
-    if (!std::isfinite(entry.angle_deg)) return Refusal{which + "the angle is not a number", i};
+    if (entry.kind != GaugeEntry::Kind::turned && !std::isfinite(entry.angle_deg)) return Refusal{which + "the angle is not a number", i};
     switch (entry.kind) {
       case GaugeEntry::Kind::zero:
         zero = entry.angle_deg;
@@ -63,9 +64,10 @@ Checked<GaugeLog> evaluate_gauge_log(const std::vector<GaugeEntry>& log, const G
         if (!zero) return Refusal{which + "zero the gauge before the first reading", i};
         const double angle = entry.angle_deg - *zero + options.face_taper_deg;
         if (!angle_in_range(angle)) return Refusal{which + "the angle" + kRange, i};
-        out.readings.push_back({entry.side, entry.station_mm, angle, false, true, i});
+        out.readings.push_back({entry.side, entry.station_mm, angle, false, true, turned, i});
         break;
       }
+      case GaugeEntry::Kind::turned: turned = !turned; break;
       case GaugeEntry::Kind::zero_check: {
         if (!zero) return Refusal{which + "there is no zero to check", i};
         const double drift = entry.angle_deg - *zero;
@@ -84,6 +86,15 @@ Checked<GaugeLog> evaluate_gauge_log(const std::vector<GaugeEntry>& log, const G
   out.left = summary_of(out.readings, EdgeSide::left);
   out.right = summary_of(out.readings, EdgeSide::right);
   if (out.left && out.right) out.left_minus_right_deg = out.left->mean_deg - out.right->mean_deg;
+  // Means of side and clamping: left, right, then both turned.
+  double sums[4] = {0, 0, 0, 0};
+  int counts[4] = {0, 0, 0, 0};
+  for (const auto& reading : out.readings) {
+    const int cell = (reading.side == EdgeSide::right ? 1 : 0) + (reading.turned ? 2 : 0);
+    if (!reading.voided) sums[cell] += reading.angle_deg, ++counts[cell];
+  }
+  if (counts[0] && counts[1] && counts[2] && counts[3])
+    out.tilt = clamp_tilt(sums[0] / counts[0], sums[1] / counts[1], sums[2] / counts[2], sums[3] / counts[3]);
   return out;
 }
 

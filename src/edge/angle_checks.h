@@ -9,9 +9,17 @@
 
 namespace bq {
 
-/// One line of a gauge log: a zero on the reference face, a reading, or the zero looked at again.
+/// Left and right read in one clamping and again with the blade turned over in the clamp.
+struct ClampTiltCheck {
+  double edge_difference_deg = 0;  ///< left − right of the edge itself
+  double tilt_deg = 0;             ///< of the clamp: what flips when the blade is turned
+};
+ClampTiltCheck clamp_tilt(double left_deg, double right_deg, double left_turned_deg, double right_turned_deg);
+
+/// One line of a gauge log: a zero on the reference face, a reading, the zero looked at again, or the
+/// blade turned over in the clamp (its angle means nothing).
 struct GaugeEntry {
-  enum class Kind { zero, reading, zero_check };
+  enum class Kind { zero, reading, zero_check, turned };
   Kind kind = Kind::reading;
   EdgeSide side = EdgeSide::left;  ///< readings
   double station_mm = 0;           ///< readings: from the heel
@@ -31,6 +39,7 @@ struct GaugeReading {
   double angle_deg = 0;  ///< per side, from the centre plane: shown + taper
   bool voided = false;   ///< zero drift beyond the limit: kept, not counted
   bool unchecked = false;///< the zero was not looked at again after it
+  bool turned = false;   ///< taken with the blade turned over in the clamp
   std::size_t entry = 0; ///< its line in the log
 };
 
@@ -51,18 +60,12 @@ struct GaugeLog {
   std::vector<Drift> drifts;          ///< one for each zero check
   std::optional<SideSummary> left, right;  ///< of readings that are not voided
   std::optional<double> left_minus_right_deg;
+  std::optional<ClampTiltCheck> tilt;  ///< with both sides read both ways round
 };
 
 /// Evaluates a log in order. The zero's drift is the check's value minus the zero's (usually 0).
 /// Refused: a reading before any zero, an angle outside (0°, 80°) after correction, a negative limit.
 Checked<GaugeLog> evaluate_gauge_log(const std::vector<GaugeEntry>& log, const GaugeLogOptions& options);
-
-/// Left and right read in one clamping and again with the blade turned over in the clamp.
-struct ClampTiltCheck {
-  double edge_difference_deg = 0;  ///< left − right of the edge itself
-  double tilt_deg = 0;             ///< of the clamp: what flips when the blade is turned
-};
-ClampTiltCheck clamp_tilt(double left_deg, double right_deg, double left_turned_deg, double right_turned_deg);
 
 /// What a reflected beam showed on one side: one spot, two spots (two facets) or a smear (convex).
 struct BeamReading {

@@ -103,7 +103,7 @@ MarkerQuestion marker_of(const JsonFields& fields) {
   return out;
 }
 
-const char* const kGaugeKinds[] = {"zero", "reading", "zero check"};
+const char* const kGaugeKinds[] = {"zero", "reading", "zero check", "turned over"};
 
 GaugeLogFile gauge_of(const JsonFields& fields) {
   GaugeLogFile out;
@@ -114,7 +114,7 @@ GaugeLogFile gauge_of(const JsonFields& fields) {
     const JsonFields entry(item, "entries[" + std::to_string(index++) + "]");
     const std::string kind = entry.text("kind");
     const auto found = std::find(std::begin(kGaugeKinds), std::end(kGaugeKinds), kind);
-    if (found == std::end(kGaugeKinds)) entry.fault("kind", "must be zero, reading or zero check");
+    if (found == std::end(kGaugeKinds)) entry.fault("kind", "must be zero, reading, zero check or turned over");
     out.entries.push_back({GaugeEntry::Kind(found - std::begin(kGaugeKinds)), side_of(entry, "left"), entry.number_or("at_mm", -kFar_mm, kFar_mm, 0),
                            entry.number("angle_deg", -360, 360)});
   }

@@ -31,6 +31,8 @@ SideAngles side_angles(const std::vector<const AngleRecord*>& records, EdgeSide 
 
 std::string deg(double value) { return print_fixed(value, 1) + "°"; }
 
+std::string place_words(double at_mm) { return print_number(at_mm, 3) + " mm from the heel"; }
+
 std::string side_words(const char* name, const SideAngles& side) {
   if (side.stations.empty()) return std::string(name) + " not measured";
   std::string text = std::string(name) + " " + deg(*side.mean_deg());
@@ -89,6 +91,33 @@ double EdgeNow::length_mm() const {
   return high - low;
 }
 
+std::vector<EdgeNow::MeasuredPlace> EdgeNow::measured_places() const {
+  std::map<double, std::map<double, double>> places;
+  for (const auto& record : thicknesses) places[record.at_mm][record.distance_mm] = record.thickness_mm;
+  std::vector<MeasuredPlace> out;
+  for (const auto& [at, profile] : places) {
+    if (profile.size() < 2) continue;
+    out.push_back({at, {}});
+    for (const auto& [distance, thickness] : profile) out.back().profile.push_back({distance, thickness});
+  }
+  return out;
+}
+
+namespace {
+
+/// Thick and thin spots at the distance that most places share.
+std::string thickness_words(const EdgeNow& edge) {
+  std::map<double, std::map<double, double>> by_distance;
+  for (const auto& record : edge.thicknesses) by_distance[record.distance_mm][record.at_mm] = record.thickness_mm;
+  const auto most = std::max_element(by_distance.begin(), by_distance.end(), [](const auto& a, const auto& b) { return a.second.size() < b.second.size(); });
+  if (most == by_distance.end() || most->second.size() < 2) return "";
+  const auto [thin, thick] = std::minmax_element(most->second.begin(), most->second.end(), [](const auto& a, const auto& b) { return a.second < b.second; });
+  return print_number(most->first, 3) + " mm behind the apex it is " + print_number(thin->second, 3) + " mm thick at its thinnest (" +
+         place_words(thin->first) + ") and " + print_number(thick->second, 3) + " mm at its thickest (" + place_words(thick->first) + ").";
+}
+
+}  // namespace
+
 EdgeNow edge_now(const Blade& blade) {
   EdgeNow out;
   out.outline = {{0, 0}, {100, 0}};
@@ -138,6 +167,7 @@ EdgeWords describe_edge(const EdgeNow& edge, double tolerance_deg) {
     }
     out.spread += "; heel to tip " + deg(std::max(edge.left.range_deg(), edge.right.range_deg())) + ".";
   }
+  out.thickness = thickness_words(edge);
   const SpotRecord* worst = nullptr;
   for (const auto& spot : edge.spots)
     if (!worst || gravity(spot.kind) > gravity(worst->kind) || (spot.kind == worst->kind && spot.size_um > worst->size_um)) worst = &spot;

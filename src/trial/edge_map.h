@@ -31,6 +31,13 @@ struct EdgeNow {
   std::vector<SpotRecord> spots;
   std::vector<std::optional<FindingRecord>> findings;  ///< one for each IntakeCheck
   [[nodiscard]] double length_mm() const;
+  /// Thickness against distance at every place with two distances or more, each fit to start a
+  /// section from; of two thicknesses at one distance the later holds.
+  struct MeasuredPlace {
+    double at_mm = 0;
+    std::vector<MeasuredThickness> profile;
+  };
+  [[nodiscard]] std::vector<MeasuredPlace> measured_places() const;
 };
 
 /// The angle of a station is the mean of the readings since the last section record (grinding makes
@@ -39,6 +46,7 @@ EdgeNow edge_now(const Blade& blade);
 
 struct EdgeWords {
   std::string spread;                 ///< "Left 15.2° (14.8° to 15.6°), right 15.9° per side; …"
+  std::string thickness;              ///< thick and thin spots at one distance; "" with fewer than two places
   std::string worst;                  ///< "34 mm from the heel: rework here, …"; "" when nothing is known
   std::optional<double> worst_at_mm;
 };

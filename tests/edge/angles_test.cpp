@@ -123,6 +123,14 @@ TEST(GaugeLog, ATiltedClampIsToldFromAnUnequalEdge) {
   const auto check = clamp_tilt(15 + 1.5, 17 - 1.5, 15 - 1.5, 17 + 1.5);
   EXPECT_NEAR(check.edge_difference_deg, -2, 1e-12);
   EXPECT_NEAR(check.tilt_deg, 1.5, 1e-12);
+  using K = GaugeEntry::Kind;
+  const auto log = evaluate_gauge_log({{K::zero, {}, 0, 0}, {K::reading, EdgeSide::left, 5, 16.5}, {K::reading, EdgeSide::right, 5, 15.5},
+                                       {K::turned, {}, 0, 0}, {K::reading, EdgeSide::left, 5, 13.5}, {K::reading, EdgeSide::right, 5, 18.5},
+                                       {K::zero_check, {}, 0, 0}}, {});
+  ASSERT_TRUE(log.ok() && log->tilt.has_value());
+  EXPECT_NEAR(log->tilt->tilt_deg, 1.5, 1e-12);
+  EXPECT_NEAR(log->tilt->edge_difference_deg, -2, 1e-12);
+  EXPECT_NEAR(log->left->mean_deg, 15, 1e-12) << "read both ways round, the tilt cancels";
 }
 
 TEST(AngleChecks, CallipersAndBeamGiveTheAngleBack) {

@@ -9,6 +9,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QPlainTextEdit>
 #include <QTableWidget>
 #include <QTest>
 #include <QWheelEvent>
@@ -198,6 +199,35 @@ TEST_F(SectionWindow, TheLensGoesFromTheBladeToTheApexAndPicturesAreSaved) {
   click(button(view, "Side by side"));
   EXPECT_EQ(view->outcomes()->cell("Inclusive angle at the apex", 0), "36.0");
   EXPECT_GT(drawing->grab().toImage().width(), 300);
+}
+
+TEST_F(SectionWindow, AMeasuredEdgeStartsASection) {
+  auto* view = section("Marl Tough 1");
+  auto* start = named<QComboBox>(view, "What the section starts from");
+  start->setCurrentIndex(start->count() - 1);
+  emit start->activated(start->currentIndex());
+  auto* typed = dialog<QDialog>(view);
+  ASSERT_NE(typed, nullptr);
+  auto* text = named<QPlainTextEdit>(typed, "Distances and thicknesses");
+  text->setPlainText("1 0.5\n0.4 0.2");
+  click(button(typed, "Start from these"));
+  EXPECT_TRUE(typed->isVisible()) << "distances that fall are refused";
+  text->setPlainText("0,4\t0,2\n1\t0,5\n8\t1,1");
+  click(button(typed, "Start from these"));
+  EXPECT_EQ(view->model().plan().profile.size(), 3U);
+  EXPECT_EQ(view->outcomes()->cell("Thickness 1 mm up", 1), "0.500");
+  undo();
+  EXPECT_TRUE(view->model().plan().profile.empty());
+  // Thicknesses noted at one place of the edge are offered too.
+  const int index = blade("Marl Tough 1");
+  window_->workbench().edit([&](ProjectSession& session) {
+    session.add_records(std::size_t(index), {ThicknessRecord{40, 0.5, 0.21}, ThicknessRecord{40, 2, 0.6}, ThicknessRecord{90, 0.5, 0.25}}, "thicknesses");
+  });
+  ASSERT_GE(start->findText("measured, 40 mm"), 1);
+  start->setCurrentText("measured, 40 mm");
+  emit start->activated(start->currentIndex());
+  EXPECT_EQ(view->outcomes()->cell("Thickness 0.5 mm up", 1), "0.210");
+  EXPECT_TRUE(rack("Marl Tough 1")->blade_page()->spread().contains("0.21 mm thick at its thinnest (40 mm from the heel)"));
 }
 
 TEST_F(SectionWindow, TheMarkerTestIsPlayedWithKeysAndStored) {

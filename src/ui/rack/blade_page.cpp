@@ -149,7 +149,7 @@ void BladePage::refresh() {
   const EdgeWords words = describe_edge(edge, kTolerance_deg);
   strip_->show_edge(edge, kTolerance_deg);
   entry_->set_blade(blade_);
-  spread_->setText(QString::fromStdString(words.spread));
+  spread_->setText(QString::fromStdString(words.spread + (words.thickness.empty() ? "" : " " + words.thickness)));
   worst_->setText(QString::fromStdString(words.worst));
   worst_->setVisible(!words.worst.empty());
   for (std::size_t i = 0; i < checks_.size(); ++i) {

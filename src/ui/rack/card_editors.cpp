@@ -8,6 +8,7 @@
 #include <QFormLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QPlainTextEdit>
 #include <QPushButton>
 
 #include "quantity/measure.h"
@@ -164,7 +165,8 @@ void FindingEditor::keep() {
 
 OutlineEditor::OutlineEditor(Workbench& workbench, int blade, QWidget* parent)
     : CardDialog(workbench, tr("Outline of the edge"), parent), blade_(blade), preset_(new QComboBox), length_(new QDoubleSpinBox),
-      read_(quiet_label(tr("A table has x and y in mm, x from the heel; of a drawing the first path is taken, 1 unit as 1 mm."))) {
+      read_(quiet_label(tr("A table has x and y in mm, x from the heel; of a drawing the first path is taken, 1 unit as 1 mm."))),
+      pasted_(new QPlainTextEdit) {
   for (int i = 0; i < 5; ++i) preset_->addItem(QString::fromUtf8(name_of(ProfilePreset(i)).data()));
   preset_->setAccessibleName(tr("Shape of the outline"));
   length_->setRange(5, 1000);
@@ -177,6 +179,11 @@ OutlineEditor::OutlineEditor(Workbench& workbench, int blade, QWidget* parent)
   form_->addRow(tr("Shape"), preset_);
   form_->addRow(tr("Length"), length_);
   form_->addRow(QString(), file);
+  pasted_->setPlaceholderText(tr("or paste points here, x and y in mm, one to a line; or path data: M 0 0 L 40 0 C …"));
+  pasted_->setAccessibleName(tr("Points or path data of the outline"));
+  pasted_->setFixedHeight(70);
+  pasted_->setTabChangesFocus(true);
+  form_->addRow(QString(), pasted_);
   form_->addRow(read_);
   connect(file, &QPushButton::clicked, this, &OutlineEditor::read_file);
   connect(preset_, &QComboBox::activated, this, [this] { from_file_ = {}; });
@@ -201,6 +208,13 @@ void OutlineEditor::read_file() {
 
 void OutlineEditor::keep() {
   OutlineRecord record = from_file_;
+  if (const std::string text = pasted_->toPlainText().trimmed().toStdString(); !text.empty()) {
+    const bool path = text.front() == 'M' || text.front() == 'm' || text.front() == '<';
+    const auto points = path ? outline_from_svg(text, 1) : outline_from_table(text);
+    if (!points) return refuse(tr("The outline was not kept: %1.").arg(QString::fromStdString(points.refusal().reason)));
+    if (const auto made = EdgeOutline::through(*points); !made) return refuse(tr("The outline was not kept: %1.").arg(QString::fromStdString(made.refusal().reason)));
+    record = {path ? "drawing" : "points", *points};
+  }
   if (record.points.empty()) {
     const auto preset = ProfilePreset(preset_->currentIndex());
     record = {std::string(name_of(preset)), preset_outline(preset, length_->value())};

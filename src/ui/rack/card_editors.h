@@ -9,6 +9,7 @@ class QDoubleSpinBox;
 class QFormLayout;
 class QLabel;
 class QLineEdit;
+class QPlainTextEdit;
 
 namespace bq::ui {
 
@@ -81,6 +82,7 @@ class OutlineEditor : public CardDialog {
   QComboBox* preset_;
   QDoubleSpinBox* length_;
   QLabel* read_;
+  QPlainTextEdit* pasted_;
   OutlineRecord from_file_;
 };
 

@@ -6,15 +6,18 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QRegularExpression>
 #include <QVBoxLayout>
 
+#include "edge/angle_checks.h"
 #include "quantity/measure.h"
+#include "quantity/number.h"
 #include "trial/edge_map.h"
 
 namespace bq::ui {
 namespace {
 /// Places in the list of things that can be noted.
-enum What { angle, thickness, burr, hangs, bright, damage, cleared };
+enum What { angle, beam, thickness, burr, hangs, bright, damage, cleared };
 }  // namespace
 
 PlaceEntry::PlaceEntry(Workbench& workbench, QWidget* parent)
@@ -24,7 +27,7 @@ PlaceEntry::PlaceEntry(Workbench& workbench, QWidget* parent)
   at_->setDecimals(0);
   at_->setSuffix(tr(" mm"));
   at_->setAccessibleName(tr("Place, from the heel"));
-  what_->addItems({tr("angle"), tr("thickness"), tr("burr"), tr("hangs here"), tr("bright spot"), tr("damage"), tr("it is gone")});
+  what_->addItems({tr("angle"), tr("reflected beam"), tr("thickness"), tr("burr"), tr("hangs here"), tr("bright spot"), tr("damage"), tr("it is gone")});
   what_->setAccessibleName(tr("What was measured or seen"));
   side_->setAccessibleName(tr("Side of the blade"));
   value_->setAccessibleName(tr("Value"));
@@ -63,7 +66,7 @@ void PlaceEntry::set_blade(int index) {
 
 void PlaceEntry::set_place(double at_mm, bool left) {
   at_->setValue(at_mm);
-  if (what_->currentIndex() == angle) side_->setCurrentIndex(left ? 0 : 1);
+  if (what_->currentIndex() <= beam) side_->setCurrentIndex(left ? 0 : 1);
   (value_->isVisible() ? value_ : note_)->setFocus();
 }
 
@@ -74,12 +77,13 @@ void PlaceEntry::arrange() {
   const QString now = side_->currentText();
   side_->clear();
   side_->addItems({tr("left"), tr("right")});
-  if (what != angle) side_->addItem(tr("both"));
+  if (what != angle && what != beam) side_->addItem(tr("both"));
   side_->setCurrentIndex(what == cleared ? 2 : std::max(0, side_->findText(now)));
   side_->setVisible(what != thickness);
-  value_->setVisible(what == angle || what == thickness || what == damage || what == burr);
+  value_->setVisible(what == angle || what == beam || what == thickness || what == damage || what == burr);
   const bool inclusive = workbench_.display().angles == AngleConvention::inclusive;
   value_->setPlaceholderText(what == angle       ? (inclusive ? tr("° inclusive") : tr("° per side"))
+                             : what == beam      ? tr("14, or 14 20, or 13-19")
                              : what == thickness ? tr("0.42 mm at 1 mm")
                                                  : tr("size, µm"));
 }
@@ -100,6 +104,25 @@ void PlaceEntry::keep() {
     const auto read = parse_angle(typed.toStdString(), workbench_.display().angles);
     if (!read) return refuse(QString::fromStdString(read.refusal().reason));
     records.push_back(AngleRecord{*side, at_->value(), *read, 0, note.empty() ? "keyed" : note});
+  } else if (what == beam) {
+    // One spot, two spots (two facets), or a smear (convex); the angle at the apex is what is kept.
+    BeamReading reading;
+    reading.side = *side;
+    const double share = workbench_.display().angles == AngleConvention::inclusive ? 0.5 : 1;
+    std::vector<double> values;
+    for (const QString& part : typed.split(QRegularExpression(QStringLiteral("[-\\s]+")), Qt::SkipEmptyParts)) {
+      const auto number = parse_number(part.toStdString());
+      if (!number) return refuse(QString::fromStdString(number.refusal().reason));
+      values.push_back(*number * share);
+    }
+    if (typed.contains('-') && values.size() == 2) reading.smear_deg = std::pair(values[0], values[1]);
+    else if (!typed.contains('-')) reading.spots_deg = values;
+    const auto found = read_beam(reading);
+    if (!found) return refuse(QString::fromStdString(found.refusal().reason));
+    std::string method = "reflected beam";
+    if (found->kind != BeamFinding::Kind::flat)
+      method += (found->kind == BeamFinding::Kind::convex ? ", convex from " : ", two facets, ") + print_number(found->shoulder_deg, 3) + "° at the shoulder";
+    records.push_back(AngleRecord{*side, at_->value(), found->apex_deg, 0, method});
   } else if (what == thickness) {
     const QStringList parts = typed.split(QStringLiteral(" at "), Qt::SkipEmptyParts);
     if (parts.size() != 2) return refuse(tr("say a thickness and its distance from the apex, as in \"0.42 mm at 1 mm\""));

@@ -16,7 +16,7 @@ namespace bq::ui {
 GaugePage::GaugePage(Workbench& workbench, SectionModel& model, QWidget* parent)
     : HelperPage(workbench, model, tr("Gauge log"), tr("Never look into a beam gauge. Cover an edge that stays in a clamp."), parent),
       value_(new QLineEdit), side_(new QComboBox), at_(new QDoubleSpinBox), taper_(new QDoubleSpinBox), limit_(new QDoubleSpinBox),
-      zero_(new QPushButton(tr("Zero"))), reading_(new QPushButton(tr("Reading"))), check_(new QPushButton(tr("Zero again"))),
+      zero_(new QPushButton(tr("Zero"))), reading_(new QPushButton(tr("Reading"))), check_(new QPushButton(tr("Zero again"))), turn_(new QPushButton(tr("Turned over"))),
       back_(new QPushButton(tr("Take back"))), clear_(new QPushButton(tr("Start anew"))), store_(new QPushButton), table_(new QTableWidget),
       say_(quiet_label({})), summary_(new QLabel) {
   value_->setPlaceholderText(tr("what the gauge shows, in degrees"));
@@ -37,12 +37,14 @@ GaugePage::GaugePage(Workbench& workbench, SectionModel& model, QWidget* parent)
   set_up(limit_, 0, 5, 2, 0.05, QStringLiteral("°"), tr("Drift of the zero that voids readings"));
   auto* grid = new QGridLayout;
   grid->setHorizontalSpacing(6);
-  grid->addWidget(value_, 0, 0, 1, 3);
-  grid->addWidget(side_, 1, 0);
-  grid->addWidget(at_, 1, 1, 1, 2);
-  grid->addWidget(zero_, 2, 0);
-  grid->addWidget(reading_, 2, 1);
-  grid->addWidget(check_, 2, 2);
+  grid->addWidget(value_, 0, 0, 1, 2);
+  grid->addWidget(side_, 0, 2);
+  grid->addWidget(at_, 0, 3);
+  grid->addWidget(zero_, 1, 0);
+  grid->addWidget(reading_, 1, 1);
+  grid->addWidget(check_, 1, 2);
+  grid->addWidget(turn_, 1, 3);
+  turn_->setToolTip(tr("The blade is turned over in the clamp: read both sides again, and the clamp's tilt is told from the edge"));
   auto* limits = new QHBoxLayout;
   limits->addWidget(quiet_label(tr("face leans")));
   limits->addWidget(taper_);
@@ -74,6 +76,7 @@ GaugePage::GaugePage(Workbench& workbench, SectionModel& model, QWidget* parent)
   connect(zero_, &QPushButton::clicked, this, [this] { add(GaugeEntry::Kind::zero); });
   connect(reading_, &QPushButton::clicked, this, [this] { add(GaugeEntry::Kind::reading); });
   connect(check_, &QPushButton::clicked, this, [this] { add(GaugeEntry::Kind::zero_check); });
+  connect(turn_, &QPushButton::clicked, this, [this] { add(GaugeEntry::Kind::turned); });
   connect(value_, &QLineEdit::returnPressed, this, [this] { add(log_.entries.empty() ? GaugeEntry::Kind::zero : GaugeEntry::Kind::reading); });
   connect(back_, &QPushButton::clicked, this, [this] {
     if (log_.entries.empty()) return;
@@ -119,7 +122,8 @@ void GaugePage::add(GaugeEntry::Kind kind) {
   if (!blade() || !workbench().writable()) return;
   const QString typed = value_->text().trimmed().remove(QChar(0xb0));
   const bool zero = kind != GaugeEntry::Kind::reading;
-  const auto number = parse_number((zero && typed.isEmpty() ? QStringLiteral("0") : typed).toStdString());
+  const bool turn = kind == GaugeEntry::Kind::turned;
+  const auto number = parse_number((turn || (zero && typed.isEmpty()) ? QStringLiteral("0") : typed).toStdString());
   if (!number) {
     say_->setText(tr("Not kept: \"%1\" is not a number.").arg(typed));
     return;
@@ -131,7 +135,7 @@ void GaugePage::add(GaugeEntry::Kind kind) {
     return;
   }
   log_ = trying;
-  say_->setText(zero ? tr("Zero kept.") : tr("Reading kept."));
+  say_->setText(turn ? tr("Turned over: read both sides again.") : zero ? tr("Zero kept.") : tr("Reading kept."));
   value_->clear();
   value_->setFocus();
   keep_now("a line of the gauge log");
@@ -152,13 +156,14 @@ void GaugePage::refresh() {
         state = r.voided ? tr("void") : r.unchecked ? tr("not checked") : tr("good");
       }
     } else {
-      what = entry.kind == GaugeEntry::Kind::zero ? tr("zero") : tr("zero again");
+      what = entry.kind == GaugeEntry::Kind::zero ? tr("zero") : entry.kind == GaugeEntry::Kind::turned ? tr("turned over") : tr("zero again");
       if (log && entry.kind == GaugeEntry::Kind::zero_check) {
         const auto& drift = log->drifts[std::size_t(check++)];
         state = tr("drift %1°").arg(drift.drift_deg, 0, 'f', 2);
       }
     }
-    const QString cells[] = {what, QString::number(entry.angle_deg, 'f', 1) + QChar(0xb0), angle, state};
+    const QString shown = entry.kind == GaugeEntry::Kind::turned ? QString() : QString::number(entry.angle_deg, 'f', 1) + QChar(0xb0);
+    const QString cells[] = {what, shown, angle, state};
     for (int column = 0; column < 4; ++column) {
       auto* item = new QTableWidgetItem(cells[column]);
       if (column == 1 || column == 2) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
@@ -177,16 +182,20 @@ void GaugePage::refresh() {
     };
     text = side("Left", log->left) + ", " + side("right", log->right) + " " + convention_text() + ".";
     if (log->left_minus_right_deg) text += tr(" Left less right %1°.").arg(*log->left_minus_right_deg, 0, 'f', 2);
+    if (log->tilt)
+      text += tr(" The clamp tilts by %1°; the edge itself is %2° steeper on the %3.").arg(std::abs(log->tilt->tilt_deg), 0, 'f', 2)
+                  .arg(std::abs(log->tilt->edge_difference_deg), 0, 'f', 2).arg(log->tilt->edge_difference_deg > 0 ? tr("left") : tr("right"));
     if (voided) text += tr(" %1 void by drift, kept in the log.").arg(voided);
   }
   if (open) text += tr(" Look at the zero again before you store.");
-  summary_->setText(text.isEmpty() ? tr("Zero the gauge on the reference face, read both sides at the stations, then look at the zero again. A left/right "
-                                        "difference that flips when the blade is turned over in the clamp is the clamp's tilt.")
+  summary_->setText(text.isEmpty() ? tr("Zero the gauge on the reference face, read both sides at the stations, then look at the zero again. Turn the blade "
+                                        "over in the clamp and read again to tell the clamp's tilt from the edge.")
                                    : text);
   const bool possible = blade() && workbench().writable();
   for (QWidget* part : {static_cast<QWidget*>(value_), static_cast<QWidget*>(zero_)}) part->setEnabled(possible);
   reading_->setEnabled(possible && !log_.entries.empty());
   check_->setEnabled(possible && !log_.entries.empty());
+  turn_->setEnabled(possible && !log_.entries.empty());
   back_->setEnabled(possible && !log_.entries.empty());
   clear_->setEnabled(possible && !log_.entries.empty());
   store_->setText(tr("Store %1 readings").arg(good));

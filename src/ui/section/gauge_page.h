@@ -30,7 +30,7 @@ class GaugePage : public HelperPage {
   QLineEdit* value_;
   QComboBox* side_;
   QDoubleSpinBox *at_, *taper_, *limit_;
-  QPushButton *zero_, *reading_, *check_, *back_, *clear_, *store_;
+  QPushButton *zero_, *reading_, *check_, *turn_, *back_, *clear_, *store_;
   QTableWidget* table_;
   QLabel *say_, *summary_;
 };

@@ -1,5 +1,6 @@
 #include "ui/section/grind_list.h"
 
+#include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QHBoxLayout>
@@ -12,11 +13,12 @@
 #include <cmath>
 
 #include "ui/section/grind_row.h"
+#include "ui/section/profile_dialog.h"
 
 namespace bq::ui {
 
 GrindList::GrindList(Workbench& workbench, SectionModel& model, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), model_(model), list_(new QVBoxLayout), stock_(new QDoubleSpinBox), height_(new QDoubleSpinBox),
+    : QWidget(parent), workbench_(workbench), model_(model), list_(new QVBoxLayout), start_(new QComboBox), stock_(new QDoubleSpinBox), height_(new QDoubleSpinBox),
       apex_(new QDoubleSpinBox), stock_label_(quiet_label(tr("stock thick"))),
       height_label_(quiet_label(tr("blade high"))) {
   const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step, const QString& suffix, const QString& name) {
@@ -36,7 +38,13 @@ GrindList::GrindList(Workbench& workbench, SectionModel& model, QWidget* parent)
   blank->setHorizontalSpacing(6);
   blank->setVerticalSpacing(2);
   auto* apex_label = quiet_label(tr("apex wide"));
-  int column_at = 0;
+  start_->setAccessibleName(tr("What the section starts from"));
+  start_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+  blank->addWidget(quiet_label(tr("start from")), 0, 0);
+  blank->addWidget(start_, 1, 0);
+  for (int i = 0; i < 4; ++i) blank->setColumnStretch(i, i == 0 ? 5 : 4);
+  connect(start_, &QComboBox::activated, this, &GrindList::start_from);
+  int column_at = 1;
   for (const auto& [label, box] : {std::pair<QLabel*, QWidget*>(stock_label_, stock_), {height_label_, height_}, {apex_label, apex_}}) {
     blank->addWidget(label, 0, column_at);
     blank->addWidget(box, 1, column_at++);
@@ -82,6 +90,7 @@ GrindList::GrindList(Workbench& workbench, SectionModel& model, QWidget* parent)
   connect(&model_, &SectionModel::study_changed, this, [this] {
     for (std::size_t i = 0; i < rows_.size(); ++i) rows_[i]->show_trouble(model_.refused_grind() == int(i));
   });
+  connect(&workbench_, &Workbench::changed, this, &GrindList::refresh_starts);
   connect(&workbench_, &Workbench::display_changed, this, &GrindList::refresh);
   refresh();
 }
@@ -126,8 +135,47 @@ void GrindList::refresh() {
     rows_.push_back(row);
   }
   for (std::size_t i = 0; i < rows_.size(); ++i) rows_[i]->show_grind(plan.grinds[i], workbench_.display().angles);
+  refresh_starts();
   setEnabled(model_.blade() >= 0 && workbench_.writable());
   filling_ = false;
+}
+
+void GrindList::refresh_starts() {
+  start_->clear();
+  start_->addItem(tr("a blank"));
+  const auto places = model_.edge().measured_places();
+  int current = model_.plan().profile.empty() ? 0 : int(places.size()) + 1;
+  for (std::size_t i = 0; i < places.size(); ++i) {
+    start_->addItem(tr("measured, %1 mm").arg(places[i].at_mm, 0, 'f', 0));
+    if (places[i].profile == model_.plan().profile) current = int(i) + 1;
+  }
+  start_->addItem(tr("thicknesses…"));
+  start_->setCurrentIndex(current);
+}
+
+void GrindList::start_from(int index) {
+  const auto places = model_.edge().measured_places();
+  SectionPlan plan = model_.plan();
+  if (index == 0) {
+    plan.profile.clear();
+  } else if (index <= int(places.size())) {
+    plan.profile = places[std::size_t(index - 1)].profile;
+    plan.grinds.clear();  // what was measured has been ground already
+    plan.apex_um = 0;
+  } else {
+    auto* dialog = new ProfileDialog(plan.profile, this);
+    connect(dialog, &ProfileDialog::kept, this, [this](const std::vector<MeasuredThickness>& profile) {
+      SectionPlan typed = model_.plan();
+      typed.profile = profile;
+      typed.grinds.clear();
+      typed.apex_um = 0;
+      model_.set_plan(typed, true);
+    });
+    connect(dialog, &QDialog::finished, this, &GrindList::refresh_starts);
+    dialog->show();
+    return;
+  }
+  model_.set_plan(plan, true);
 }
 
 void GrindList::move(int index, int steps) {

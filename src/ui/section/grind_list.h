@@ -5,6 +5,7 @@
 
 #include "ui/section/section_model.h"
 
+class QComboBox;
 class QDoubleSpinBox;
 class QLabel;
 class QVBoxLayout;
@@ -24,11 +25,14 @@ class GrindList : public QWidget {
   void refresh();
   void move(int index, int steps);
   void change_blank(bool keep);
+  void refresh_starts();
+  void start_from(int index);
 
   Workbench& workbench_;
   SectionModel& model_;
   QVBoxLayout* list_;
   std::vector<GrindRow*> rows_;
+  QComboBox* start_;
   QDoubleSpinBox *stock_, *height_, *apex_;
   QLabel *stock_label_, *height_label_;
   bool filling_ = false;

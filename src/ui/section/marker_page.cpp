@@ -38,7 +38,7 @@ class InkButton : public QAbstractButton {
   InkButton(InkSeen seen, int key) : seen_(seen), key_(key) {
     setText(answer_text(seen));
     setAccessibleName(MarkerPage::tr("Ink gone: %1 (key %2)").arg(answer_text(seen)).arg(key));
-    setMinimumSize(112, 84);
+    setMinimumSize(112, 80);
     setCursor(Qt::PointingHandCursor);
     setFocusPolicy(Qt::TabFocus);
   }
@@ -52,10 +52,11 @@ class InkButton : public QAbstractButton {
     painter.setBrush(isDown() ? t.chosen : t.panel);
     painter.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 3, 3);
     // The bevel: shoulder above, apex below; both edges of it named by their place.
-    const QRectF bevel(width() / 2.0 - 34, 8, 68, 44);
+    const QRectF bevel(width() / 2.0 - 34, 8, 68, 42);
     painter.setPen(Qt::NoPen);
     const auto bare = [&](double from, double to) { painter.fillRect(QRectF(bevel.left(), bevel.top() + from * bevel.height(), bevel.width(), (to - from) * bevel.height()), t.chosen); };
-    painter.fillRect(bevel, t.ink);
+    painter.fillRect(bevel, t.panel);
+    painter.fillRect(bevel, QBrush(t.ink, Qt::DiagCrossPattern));  // hatched: the ink is still there
     switch (seen_) {
       case InkSeen::apex_only: bare(0.66, 1); break;
       case InkSeen::whole_bevel: bare(0.05, 1); break;
@@ -72,7 +73,7 @@ class InkButton : public QAbstractButton {
     painter.drawLine(bevel.topLeft() + QPointF(-8, 0), bevel.topRight() + QPointF(8, 0));
     painter.setPen(t.ink);
     painter.setFont(font_of(12));
-    painter.drawText(QRect(2, 58, width() - 4, 20), Qt::AlignCenter, QStringLiteral("%1  %2").arg(key_).arg(text()));
+    painter.drawText(QRect(2, 54, width() - 4, 20), Qt::AlignCenter, QStringLiteral("%1  %2").arg(key_).arg(text()));
   }
 
  private:
@@ -86,7 +87,7 @@ class InkButton : public QAbstractButton {
 class MarkerPage::Belief : public QWidget {
  public:
   Belief() {
-    setMinimumHeight(92);
+    setMinimumHeight(74);
     setAccessibleName(MarkerPage::tr("How likely each angle is"));
   }
   void show_belief(const MarkerBelief& belief, const MarkerAnswer& answer, double factor) {
@@ -132,12 +133,50 @@ class MarkerPage::Belief : public QWidget {
   double factor_ = 1;
 };
 
+/// The next touch as a cross-section: one bevel as it is believed to lie, and the abrasive on it.
+class MarkerPage::Touch : public QWidget {
+ public:
+  Touch() {
+    setFixedSize(150, 56);
+    setAccessibleName(MarkerPage::tr("The abrasive at the next angle on the bevel"));
+  }
+  void show_touch(double bevel_deg, double trial_deg, bool done) {
+    bevel_ = bevel_deg, trial_ = trial_deg, done_ = done;
+    update();
+  }
+
+ protected:
+  void paintEvent(QPaintEvent*) override {
+    const Theme& t = theme();
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    const QPointF apex(12, height() - 12);
+    const auto along = [&](double deg, double length) { return apex + QPointF(length * std::cos(radians(deg)), -length * std::sin(radians(deg))); };
+    // Centre plane level, the bevel rises from the apex to its shoulder, then the face runs on.
+    const QPointF shoulder = along(bevel_, 70);
+    painter.setPen(QPen(t.ink, 1.6));
+    painter.setBrush(t.chosen);
+    painter.drawPolygon(QPolygonF{apex, shoulder, QPointF(width() - 4, shoulder.y() - 3), QPointF(width() - 4, apex.y())});
+    if (done_) return;
+    // Steeper than the bevel it rests on the apex, flatter on the shoulder.
+    const QPointF foot = trial_ >= bevel_ ? apex : shoulder;
+    const QPointF direction = along(trial_, 1) - apex;
+    painter.setPen(QPen(t.ochre, 5, Qt::SolidLine, Qt::RoundCap));
+    const QPointF off(-3 * std::sin(radians(trial_)), -3 * std::cos(radians(trial_)));
+    painter.drawLine(foot + off - direction * (trial_ >= bevel_ ? 6 : 84), foot + off + direction * (trial_ >= bevel_ ? 100 : 20));
+  }
+
+ private:
+  double bevel_ = 15, trial_ = 18;
+  bool done_ = false;
+};
+
 MarkerPage::MarkerPage(Workbench& workbench, SectionModel& model, QWidget* parent)
     : HelperPage(workbench, model, tr("Marker test"),
                  tr("The edge is sharp: guard the off hand, move the abrasive away from the edge, wipe across it and never along it."), parent),
       side_(new QComboBox), at_(new QDoubleSpinBox), guess_(new QDoubleSpinBox), step_(new QDoubleSpinBox), big_(new QLabel), say_(quiet_label({})),
       result_(new QLabel), answers_(new QWidget), store_(new QPushButton), back_(new QPushButton(tr("Take back"))),
-      again_(new QPushButton(tr("Start anew"))), belief_(new Belief) {
+      again_(new QPushButton(tr("Start anew"))), belief_(new Belief), touch_(new Touch) {
   setFocusPolicy(Qt::StrongFocus);
   side_->addItems({tr("left"), tr("right")});
   side_->setAccessibleName(tr("Side that is tested"));
@@ -169,7 +208,10 @@ MarkerPage::MarkerPage(Workbench& workbench, SectionModel& model, QWidget* paren
   column_->addLayout(where);
   big_->setFont(font_of(kFigure, true));
   big_->setAccessibleName(tr("What to do"));
-  column_->addWidget(big_);
+  auto* now = new QHBoxLayout;
+  now->addWidget(big_, 1);
+  now->addWidget(touch_);
+  column_->addLayout(now);
   column_->addWidget(say_);
   auto* grid = new QGridLayout(answers_);
   grid->setContentsMargins(0, 0, 0, 0);
@@ -263,6 +305,7 @@ void MarkerPage::refresh() {
   answer_ = *assessed;
   const double factor = workbench().display().angles == AngleConvention::inclusive ? 2 : 1;
   belief_->show_belief(*belief, answer_, factor);
+  touch_->show_touch(question_.touches.empty() ? question_.settings.guess_deg : answer_.angle_deg, answer_.next_deg, answer_.done);
   const bool possible = blade() && workbench().writable();
   const QString interval = tr("%1 to %2").arg(angle_text(answer_.low_deg), angle_text(answer_.high_deg));
   if (!possible) big_->setText(tr("No blade to test"));
@@ -274,7 +317,7 @@ void MarkerPage::refresh() {
     say_->setText(tr("Ink again and touch once more at the same angle: the last answer %1. Where is the ink gone?")
                       .arg(answer_.contradictions.empty() ? tr("told nothing") : tr("clashes with the others")));
   else
-    say_->setText(tr("Ink the bevel afresh, set the abrasive to %1 %2, touch lightly. Where is the ink gone?").arg(angle_text(answer_.next_deg), convention_text()));
+    say_->setText(tr("Ink the bevel afresh, set the abrasive to %1 %2, touch lightly. Where is the ink gone? (Hatched: it is still there.)").arg(angle_text(answer_.next_deg), convention_text()));
   QString result = question_.touches.empty() ? tr("The first touch lies steeper than the guess: it can only mark the apex, not the face.")
                    : answer_.done            ? QString()
                                              : tr("%1 touches so far: %2.").arg(question_.touches.size()).arg(interval);

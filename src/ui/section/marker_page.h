@@ -24,6 +24,7 @@ class MarkerPage : public HelperPage {
 
  private:
   class Belief;
+  class Touch;
   void reload();
   void refresh();
   void answer(InkSeen seen);
@@ -41,6 +42,7 @@ class MarkerPage : public HelperPage {
   QWidget* answers_;
   QPushButton *store_, *back_, *again_;
   Belief* belief_;
+  Touch* touch_;
 };
 
 }  // namespace bq::ui

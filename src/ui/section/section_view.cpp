@@ -22,7 +22,7 @@ namespace bq::ui {
 
 SectionView::SectionView(Workbench& workbench, QWidget* parent)
     : QWidget(parent), workbench_(workbench), model_(new SectionModel(workbench, this)), blades_(new QComboBox), compare_(new QComboBox),
-      state_(new QLabel), side_by_side_(new QPushButton(tr("Side by side"))), revert_(new QPushButton(tr("Back to as it is"))),
+      state_(new QLabel), caution_(new QWidget), side_by_side_(new QPushButton(tr("Side by side"))), revert_(new QPushButton(tr("Back to as it is"))),
       adopt_(new QPushButton(tr("It is ground like this"))), lens_(new LensScale), drawing_(new SectionDrawing(workbench, *model_)),
       grinds_(new GrindList(workbench, *model_)), outcomes_(new OutcomesPanel(workbench, *model_)), pages_(new QStackedWidget) {
   blades_->setAccessibleName(tr("Blade"));
@@ -75,7 +75,25 @@ SectionView::SectionView(Workbench& workbench, QWidget* parent)
   auto* body = new QHBoxLayout;
   body->setSpacing(12);
   body->addWidget(lens_);
-  body->addWidget(drawing_, 1);
+  auto* middle = new QVBoxLayout;
+  middle->setSpacing(8);
+  middle->addWidget(drawing_, 1);
+  auto* caution = new QHBoxLayout(caution_);
+  caution->setContentsMargins(0, 0, 0, 0);
+  auto* caution_text = new QLabel(tr("Before this is ground: eye protection; at belts and wheels no gloves, loose sleeves or hanging hair; on buffers and "
+                                     "strops the edge trails; cool often, an edge that turned blue is soft; mind the dust. Local rules and trained people come first."));
+  caution_text->setObjectName(QStringLiteral("caution"));
+  caution_text->setWordWrap(true);
+  auto* seen = new QPushButton(tr("Seen"));
+  caution->addWidget(caution_text, 1);
+  caution->addWidget(seen, 0, Qt::AlignTop);
+  caution_->hide();
+  middle->addWidget(caution_);
+  connect(seen, &QPushButton::clicked, this, [this] {
+    caution_seen_ = true;
+    caution_->hide();
+  });
+  body->addLayout(middle, 1);
   body->addWidget(right_column);
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(16, 12, 16, 12);
@@ -97,6 +115,7 @@ SectionView::SectionView(Workbench& workbench, QWidget* parent)
   connect(revert_, &QPushButton::clicked, model_, &SectionModel::revert);
   connect(adopt_, &QPushButton::clicked, model_, &SectionModel::adopt);
   connect(model_, &SectionModel::blade_changed, this, [this] {
+    caution_seen_ = false;  // another blade is another act
     refresh_blades();
     refresh_rests();
     // Every blade is first seen at its bevel.
@@ -156,6 +175,7 @@ void SectionView::refresh_state() {
                                                  : tr("on record as ground"));
   revert_->setVisible(changed && model_->edge().section);
   adopt_->setVisible(changed);
+  caution_->setVisible(changed && model_->edge().section && !caution_seen_);
   adopt_->setEnabled(workbench_.writable() && model_->refusal().isEmpty());
 }
 

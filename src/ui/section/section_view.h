@@ -41,6 +41,8 @@ class SectionView : public QWidget {
   SectionModel* model_;
   QComboBox *blades_, *compare_;
   QLabel* state_;
+  QWidget* caution_;
+  bool caution_seen_ = false;
   QPushButton *side_by_side_, *revert_, *adopt_;
   LensScale* lens_;
   SectionDrawing* drawing_;
