@@ -148,6 +148,19 @@ QWidget* BenchView::make_left() {
   return left;
 }
 
+void BenchView::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  // On a low window the big type gives way before anything is cut off.
+  const bool low = height() < 700;
+  instruction_->setFont(font_of(low ? 22 : 32, true));
+  figure_->setFont(font_of(low ? 44 : kHuge, true));
+  figure_unit_->setFont(font_of(low ? 20 : kFigure));
+  entry_->setFont(font_of(low ? 20 : kFigure, true));
+  said_->setMinimumHeight(low ? 0 : 40);
+  glyph_->setVisible(!low);
+  instruction_->parentWidget()->layout()->setSpacing(low ? 3 : 10);
+}
+
 const Run* BenchView::run() const {
   const int index = workbench_.current_run();
   return index >= 0 && index < int(workbench_.trial().runs.size()) ? &workbench_.trial().runs[std::size_t(index)] : nullptr;

@@ -75,20 +75,22 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
   top->setSpacing(16);
   top->addWidget(glyph_, 0, Qt::AlignTop);
   top->addLayout(words, 1);
+  auto* acts = new QHBoxLayout;
+  acts->setSpacing(8);
   for (auto* tab : {edge_tab_, runs_tab_}) {
     tab->setObjectName(QStringLiteral("tab"));
     tab->setCheckable(true);
-    top->addWidget(tab, 0, Qt::AlignTop);
+    acts->addWidget(tab);
   }
-  top->addSpacing(8);
-  for (auto* act : {section_, edit_blade_, duplicate_, retire_}) top->addWidget(act, 0, Qt::AlignTop);
+  acts->addStretch();
+  for (auto* act : {section_, edit_blade_, duplicate_, retire_}) acts->addWidget(act);
   auto* foot = new QHBoxLayout;
   foot->addWidget(add_run_);
   foot->addWidget(edit_run_);
   foot->addStretch();
   foot->addWidget(to_bench_);
   auto* right = new QVBoxLayout;
-  right->setSpacing(12);
+  right->setSpacing(8);
   auto* run_page = new QWidget;
   auto* run_column = new QVBoxLayout(run_page);
   run_column->setContentsMargins(0, 0, 0, 0);
@@ -98,6 +100,7 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
   pages_->addWidget(run_page);
   pages_->addWidget(page_);
   right->addLayout(top);
+  right->addLayout(acts);
   right->addWidget(pages_, 1);
 
   auto* layout = new QHBoxLayout(this);
@@ -201,7 +204,8 @@ void RackView::show_blade(int index) {
     const Blade& blade = trial.blades[std::size_t(index)];
     const BladeTag& tag = blade_model_->tag(index);
     run_model_->show_blade(blade.name);
-    title_->setText(tag.name);
+    title_->setText(title_->fontMetrics().elidedText(tag.name, Qt::ElideRight, std::max(200, width() - 440)));
+    title_->setToolTip(tag.name);
     facts_->setText(tag.steel + QStringLiteral(" · ") + tag.edge + QStringLiteral(" · ") + tag.state);
     note_->setText(QString::fromStdString(blade.note));
     glyph_->setVisible(true);

@@ -54,7 +54,6 @@ LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   result_->setWordWrap(true);
   result_->setFont(font_of(15));
   column_->addWidget(result_);
-  column_->addSpacing(8);
   column_->addWidget(heading(tr("Rolling and V holders")));
   holders_->setColumnCount(4);
   holders_->setHorizontalHeaderLabels({tr("holder"), tr("its angle"), tr("wedges"), tr("gives")});
@@ -62,7 +61,7 @@ LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   for (int i : {1, 2, 3}) holders_->setColumnWidth(i, 84);
   holders_->verticalHeader()->hide();
   holders_->setShowGrid(false);
-  holders_->setMinimumHeight(130);
+  holders_->setMinimumHeight(90);
   holders_->setTabKeyNavigation(false);
   holders_->setAccessibleName(tr("Holders and wedges"));
   column_->addWidget(holders_, 1);

@@ -161,8 +161,10 @@ void SectionView::refresh_blades() {
     if (int(i) != model_->blade() && edge_now(blades[i]).section) compare_->addItem(name, int(i));
   }
   blades_->setCurrentIndex(model_->blade());
+  blades_->setToolTip(blades_->currentText());
   if (model_->compare() == CompareWith::blank) compare_->setCurrentIndex(1);
   if (model_->compare() == CompareWith::other_blade) compare_->setCurrentIndex(compare_->findData(model_->other_blade()));
+  compare_->setToolTip(compare_->currentText());
   filling_ = false;
 }
 

@@ -12,9 +12,9 @@ namespace bq::ui {
 namespace {
 
 const Theme kChalk{ThemeName::chalk, "#f5f1e8", "#fcfaf5", "#1f2a33", "#434e57", "#cdc6b6",
-                   "#d3922a", "#1f1a10", "#ece0c6", "#a11f1b"};
+                   "#d3922a", "#140f06", "#ece0c6", "#a11f1b"};
 const Theme kSlate{ThemeName::slate, "#1d252c", "#252f38", "#f3eee4", "#c6cbcf", "#4a5660",
-                   "#e2a53f", "#1f1a10", "#3d3d33", "#ff8f86"};
+                   "#e2a53f", "#140f06", "#3d3d33", "#ff8f86"};
 const Theme* current = &kChalk;
 
 QString style_sheet(const Theme& t) {

@@ -128,6 +128,7 @@ void VerdictView::refresh() {
     steels_.clear();
     for (const auto& steel : steels) {
       auto* box = new QCheckBox(QString::fromStdString(steel));
+      box->setToolTip(box->text());
       box->setChecked(true);
       connect(box, &QCheckBox::toggled, this, &VerdictView::refresh);
       steels_box_->addWidget(box);
