@@ -7,6 +7,7 @@
 #include <QPushButton>
 #include <QScrollArea>
 #include <QVBoxLayout>
+#include <algorithm>
 
 #include "quantity/number.h"
 #include "trial/edge_map.h"
@@ -63,7 +64,6 @@ BladePage::BladePage(Workbench& workbench, QWidget* parent)
   for (int i = 0; i < kIntakeChecks; ++i) {
     auto* check = new QPushButton;
     check->setObjectName(QStringLiteral("row"));
-    check->setToolTip(QString::fromUtf8(meaning_of(IntakeCheck(i)).data()));
     connect(check, &QPushButton::clicked, this, [this, i] {
       if (blade_ >= 0 && workbench_.writable()) (new FindingEditor(workbench_, blade_, IntakeCheck(i), this))->show();
     });
@@ -160,7 +160,9 @@ void BladePage::refresh() {
     QString state = !finding ? tr("not looked at") : finding->trouble ? tr("trouble") : tr("good");
     if (finding && finding->trouble && finding->at_mm) state += tr(", %1 mm").arg(*finding->at_mm);
     if (finding && finding->trouble && !finding->note.empty()) state += ": " + QString::fromStdString(finding->note);
-    checks_[i]->setText(checks_[i]->fontMetrics().elidedText(mark + "  " + text + ": " + state, Qt::ElideRight, 250));
+    const int room = std::clamp(width() / 3 - 40, 150, 400);
+    checks_[i]->setText(checks_[i]->fontMetrics().elidedText(mark + "  " + text + ": " + state, Qt::ElideRight, room));
+    checks_[i]->setToolTip(text + ": " + state + "\n" + QString::fromUtf8(meaning_of(IntakeCheck(i)).data()));
     checks_[i]->setAccessibleName(text + ": " + state);
     checks_[i]->setEnabled(workbench_.writable());
   }
@@ -212,6 +214,7 @@ void BladePage::refresh_history() {
     const auto& record = blade.records[i];
     auto* item = new QListWidgetItem(QString::fromStdString(record.made_at.substr(0, 10)) + "  " + QString::fromStdString(describe(record.data)));
     item->setData(Qt::UserRole, qulonglong(i));
+    item->setToolTip(item->text());
     history_->addItem(item);
   }
   // Runs belong to the edge's history too; they have no date of their own and stand at the end.
