@@ -47,6 +47,8 @@ Json json_of(const bq::SectionStudy& study) {
   out["stress"] = study.stress ? stress_json(*study.stress) : Json(nullptr);
   if (study.parting_index)
     out["parting"] = {{"index", *study.parting_index}, {"against_compared", number_or_null(study.parting_against)}, {"estimate", true}};
+  if (study.substrate)
+    out["substrate"] = {{"sink_um", study.substrate->sink_mm * 1000}, {"steeper_deg", study.substrate->steeper_deg}, {"estimate", true}};
   if (!study.touch_ups.empty()) {
     Json series = Json::array();
     for (const auto& s : study.touch_ups)
@@ -94,6 +96,9 @@ void print_text(const bq::SectionStudy& study) {
     std::printf("\n");
   }
   if (study.parting_index) std::printf("estimate: parting index %s N/mm at K = 1 N/mm³\n", print_number(*study.parting_index).c_str());
+  if (study.substrate)
+    std::printf("estimate: the substrate sinks %s µm and meets the apex %s° steeper; lie that much flatter\n",
+                print_number(study.substrate->sink_mm * 1000, 3).c_str(), print_number(study.substrate->steeper_deg, 3).c_str());
   if (!study.touch_ups.empty()) {
     TextTable series({"touch-ups", "receded mm", "behind edge mm", "edge facet µm"});
     for (const auto& s : study.touch_ups)

@@ -99,12 +99,7 @@ std::string_view kind_of_record(const EdgeRecordData& data) { return kKinds[data
 std::string edge_record_json(const EdgeRecordData& data) { return std::visit(Writer{}, data).dump(); }
 
 Checked<EdgeRecordData> parse_edge_record(std::string_view kind, std::string_view json) {
-  try {
-    const Json root = parse_json(json);
-    return record_of(kind, JsonFields(root, ""));
-  } catch (const JsonFault& fault) {
-    return Refusal{fault.reason};
-  }
+  return read_json<EdgeRecordData>(json, [&](const JsonFields& fields) { return record_of(kind, fields); });
 }
 
 }  // namespace bq

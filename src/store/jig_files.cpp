@@ -121,23 +121,13 @@ GaugeLogFile gauge_of(const JsonFields& fields) {
   return out;
 }
 
-template <class Value, class Read>
-Checked<Value> reading(std::string_view text, const Read& read) {
-  try {
-    const Json root = parse_json(text);
-    return read(JsonFields(root, ""));
-  } catch (const JsonFault& fault) {
-    return Refusal{fault.reason};
-  }
-}
-
 }  // namespace
 
-Checked<ClampQuestion> parse_clamp_file(std::string_view text) { return reading<ClampQuestion>(text, clamp_of); }
+Checked<ClampQuestion> parse_clamp_file(std::string_view text) { return read_json<ClampQuestion>(text, clamp_of); }
 
-Checked<MarkerQuestion> parse_marker_file(std::string_view text) { return reading<MarkerQuestion>(text, marker_of); }
+Checked<MarkerQuestion> parse_marker_file(std::string_view text) { return read_json<MarkerQuestion>(text, marker_of); }
 
-Checked<GaugeLogFile> parse_gauge_log(std::string_view text) { return reading<GaugeLogFile>(text, gauge_of); }
+Checked<GaugeLogFile> parse_gauge_log(std::string_view text) { return read_json<GaugeLogFile>(text, gauge_of); }
 
 std::string marker_file_json(const MarkerQuestion& question) {
   const MarkerSettings& s = question.settings;

@@ -47,6 +47,17 @@ class JsonFields {
   mutable std::set<std::string> asked_;
 };
 
+/// Parses a text and reads its root object; a fault on the way becomes the refusal.
+template <class Value, class Read>
+Checked<Value> read_json(std::string_view text, const Read& read) {
+  try {
+    const nlohmann::json root = parse_json(text);
+    return read(JsonFields(root, ""));
+  } catch (const JsonFault& fault) {
+    return Refusal{fault.reason};
+  }
+}
+
 /// A pair of numbers [a, b] in [least, most].
 std::pair<double, double> number_pair(const nlohmann::json& value, const std::string& path, double least, double most);
 

@@ -14,6 +14,7 @@ struct ProjectFile::Database {
   std::filesystem::path path;
   bool writable = false;
   bool newer = false;
+  std::filesystem::path copy_of_older;
   std::unique_ptr<SQLite::Database> sqlite;
 
   /// Runs `work` in one transaction, durable on return; SQLite's errors become StoreErrors.

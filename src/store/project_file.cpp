@@ -193,6 +193,7 @@ ProjectFile::~ProjectFile() {
 const fs::path& ProjectFile::path() const { return database_->path; }
 bool ProjectFile::writable() const { return database_->writable; }
 bool ProjectFile::from_newer_version() const { return database_->newer; }
+const fs::path& ProjectFile::copy_of_older() const { return database_->copy_of_older; }
 
 ProjectFile ProjectFile::create(const fs::path& path, const std::string& title) {
   std::error_code ignored;

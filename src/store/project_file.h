@@ -64,6 +64,9 @@ class ProjectFile {
   [[nodiscard]] const std::filesystem::path& path() const;
   [[nodiscard]] bool writable() const;
   [[nodiscard]] bool from_newer_version() const;
+  /// The copy that was made before a file of an older version was brought up to date by this opening;
+  /// empty when it was not.
+  [[nodiscard]] const std::filesystem::path& copy_of_older() const;
 
   /// Everything in the project. About 0.5 s for a million readings.
   [[nodiscard]] Trial load() const;

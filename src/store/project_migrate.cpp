@@ -32,13 +32,15 @@ void to_version_2(SQLite::Database& db) { db.exec(kEdgeSchema); }
 
 void migrate(ProjectFile::Database& database, std::uint32_t from) {
   SQLite::Database& db = *database.sqlite;
+  const fs::path copy_path = backup_path(database.path, from);
   SQLite::Statement copy(db, "VACUUM INTO ?");
-  copy.bind(1, backup_path(database.path, from).string());
+  copy.bind(1, copy_path.string());
   copy.exec();
   SQLite::Transaction transaction(db);
   if (from < 2) to_version_2(db);
   db.exec("PRAGMA user_version = " + std::to_string(ProjectFile::kVersion));
   transaction.commit();
+  database.copy_of_older = copy_path;
 }
 
 }  // namespace bq

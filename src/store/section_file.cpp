@@ -121,20 +121,10 @@ Json until_json(const GrindUntil& until) {
   return std::visit(Writer{}, until);
 }
 
-template <class Value, class Read>
-Checked<Value> reading(std::string_view text, const Read& read) {
-  try {
-    const Json root = parse_json(text);
-    return read(JsonFields(root, ""));
-  } catch (const JsonFault& fault) {
-    return Refusal{fault.reason};
-  }
-}
-
 }  // namespace
 
 Checked<SectionQuestion> parse_section_file(std::string_view text) {
-  return reading<SectionQuestion>(text, [](const JsonFields& fields) {
+  return read_json<SectionQuestion>(text, [](const JsonFields& fields) {
     SectionQuestion out;
     out.plan = plan_of(fields, out.notes);
     if (fields.has("compare_with")) {
@@ -154,6 +144,20 @@ Checked<SectionQuestion> parse_section_file(std::string_view text) {
     out.rate_mm3_per_min = fields.number_if("rate_mm3_per_min", 1e-6, 1e6);
     out.parting_depth_mm = fields.number_if("parting_depth_mm", 1e-6, kLong_mm);
     out.friction = fields.number_or("friction", 0, 10, out.friction);
+    index = 0;
+    for (const Json& value : fields.list("friction_by_grind")) {
+      const int grind = int(index++);
+      if (value.is_null()) continue;  // as the others
+      if (!value.is_number() || !(value.get<double>() >= 0 && value.get<double>() <= 10))
+        fields.fault("friction_by_grind[" + std::to_string(grind) + "]", "must lie between 0 and 10, or be null");
+      out.friction_by_grind.push_back({grind, value.get<double>()});
+    }
+    if (fields.has("substrate")) {
+      const JsonFields s = fields.object("substrate");
+      out.substrate = Substrate{s.number("thickness_mm", 1e-6, 1000), s.number("modulus_MPa", 1e-6, 1e6)};
+      out.substrate_pressure_MPa = s.number("pressure_MPa", 1e-9, 1e6);
+      take_unknown(s, out.notes);
+    }
     take_unknown(fields, out.notes);
     return out;
   });
@@ -177,7 +181,7 @@ std::string section_plan_json(const SectionPlan& plan) {
 }
 
 Checked<SectionPlan> parse_section_plan(std::string_view text) {
-  return reading<SectionPlan>(text, [](const JsonFields& fields) {
+  return read_json<SectionPlan>(text, [](const JsonFields& fields) {
     std::vector<std::string> notes;
     return plan_of(fields, notes);
   });

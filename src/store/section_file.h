@@ -5,6 +5,7 @@
 #include <string_view>
 #include <vector>
 
+#include "edge/parting.h"
 #include "edge/resharpening.h"
 #include "edge/section.h"
 #include "edge/steel_strength.h"
@@ -23,6 +24,9 @@ struct SectionQuestion {
   std::optional<double> edge_length_mm, rate_mm3_per_min;
   std::optional<double> parting_depth_mm;
   double friction = 0.3;
+  std::vector<FacetFriction> friction_by_grind;  ///< facets with a finish of their own
+  std::optional<Substrate> substrate;            ///< a strop that the apex is laid on
+  double substrate_pressure_MPa = 0;
   std::optional<TouchUp> touch_up;
   int touch_ups = 0;
   std::optional<double> thinning_limit_mm;

@@ -22,6 +22,12 @@ ProjectSession::ProjectSession(ProjectFile file, std::string read_only_reason)
   threshold_ = file_.setting("threshold").value_or("3x");
 }
 
+std::string ProjectSession::opening_note() const {
+  if (file_.copy_of_older().empty()) return "";
+  return "This project was written by an older version and has been brought up to date. As it was, it is kept in \"" +
+         file_.copy_of_older().filename().string() + "\" beside it.";
+}
+
 std::size_t ProjectSession::run_index(std::int64_t id) const {
   const auto found = std::find_if(trial_.runs.begin(), trial_.runs.end(),
                                   [&](const Run& run) { return run.id == id; });

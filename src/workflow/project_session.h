@@ -27,6 +27,8 @@ class ProjectSession {
   [[nodiscard]] const Trial& trial() const { return trial_; }
   [[nodiscard]] const std::filesystem::path& path() const { return file_.path(); }
   [[nodiscard]] bool writable() const { return file_.writable(); }
+  /// What happened to an older file on opening, as a sentence; empty when nothing did.
+  [[nodiscard]] std::string opening_note() const;
   [[nodiscard]] const std::string& read_only_reason() const { return read_only_reason_; }
   /// Counts up with every change of that run's readings; for caches.
   [[nodiscard]] std::uint64_t revision(std::size_t run) const { return revisions_[run]; }

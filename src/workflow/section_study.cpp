@@ -27,7 +27,7 @@ Checked<SectionStudy> study_section(const SectionQuestion& question) {
   const auto before = make_section(question.compare_with.value_or(start));
   if (!before) return Refusal{"compare_with: " + before.refusal().reason};
   SectionStudy out{*section, *before, !question.compare_with, facets_of(*section), shoulder_thickness_mm(*section), edge_shoulder(*section), {},
-                   removal(*before, *section), {}, {}, {}, {}, {}, {}, {}};
+                   removal(*before, *section), {}, {}, {}, {}, {}, {}, {}, {}};
   for (const double at : question.at_mm) out.thickness_mm.emplace_back(at, section->thickness_mm(at));
   if (question.edge_length_mm) out.cost = cost_of(out.removed.area_mm2, *question.edge_length_mm, question.rate_mm3_per_min);
   if (question.load) {
@@ -39,9 +39,15 @@ Checked<SectionStudy> study_section(const SectionQuestion& question) {
     PartingOptions options;
     options.depth_mm = *question.parting_depth_mm;
     options.friction = question.friction;
+    options.facets = question.friction_by_grind;
     out.parting_index = *parting_force_N_per_mm(*section, options);
     if (const auto reference = parting_force_N_per_mm(*before, options); *reference > 0 && question.compare_with)
       out.parting_against = *out.parting_index / *reference;
+  }
+  if (question.substrate) {
+    const auto effect = substrate_effect(*question.substrate, question.substrate_pressure_MPa);
+    if (!effect) return Refusal{"substrate: " + effect.refusal().reason};
+    out.substrate = *effect;
   }
   if (question.touch_up) {
     const auto series = touch_up_series(*section, *question.touch_up, question.touch_ups);

@@ -31,6 +31,7 @@ struct SectionStudy {
   std::optional<StressStudy> stress;       ///< with a load
   std::optional<double> parting_index;     ///< at K = 1, N/mm of edge
   std::optional<double> parting_against;   ///< the same over that of `before`
+  std::optional<SubstrateEffect> substrate;
   std::vector<TouchUpState> touch_ups;
   std::optional<int> thinning_due;
   std::vector<ThinningOption> thinning;

@@ -45,6 +45,12 @@ TEST(EdgeCommands, SectionGivesEveryFixedKey) {
   for (const char* key : {"peak_ratio", "at_um", "thickness_um", "least_angle_deg"}) EXPECT_TRUE(json["stress"].contains(key)) << key;
   EXPECT_TRUE(json["stress"]["neck"]);
   EXPECT_EQ(run_cli("section - --json < " + folder.write("t.json", kSection).string()).out, answer.out);
+  // A polished micro-bevel drags less; a soft strop meets the apex steeper.
+  std::string richer = kSection;
+  richer.insert(richer.rfind('}'), R"(,"parting_depth_mm":5,"friction_by_grind":[null,null,0.05],"substrate":{"thickness_mm":2,"modulus_MPa":8,"pressure_MPa":0.4})");
+  const Json rich = run_cli("section " + folder.write("r.json", richer).string() + " --json").json();
+  EXPECT_NEAR(rich["substrate"]["sink_um"], 100, 1e-9);
+  EXPECT_GT(rich["parting"]["index"], 0);
   // The least angle is that of a wedge which the load brings just to the limit.
   const double limit = json["stress"]["limit_MPa"], least = json["stress"]["least_angle_deg"];
   EXPECT_NEAR(0.375 * 20 / (0.04 * std::pow(std::tan(least * M_PI / 180), 2)), limit, 1e-6 * limit);

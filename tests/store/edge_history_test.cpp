@@ -130,8 +130,10 @@ TEST(EdgeHistory, AFileOfVersionOneIsBroughtUpToDateAfterACopy) {
   {
     ProjectSession session = ProjectSession::open(path);
     EXPECT_EQ(session.trial().reading_count(), 512U);
+    EXPECT_NE(session.opening_note().find("old.version-1.bquarry"), std::string::npos) << session.opening_note();
     session.add_records(0, {NoteRecord{"kept"}}, "note");
   }
+  EXPECT_TRUE(ProjectSession::open(path).opening_note().empty()) << "once is enough";
   const ProjectFile now = ProjectFile::open(path, ProjectFile::Access::read);
   EXPECT_TRUE(now.check().empty());
   EXPECT_EQ(now.load().blades[0].records.size(), 1U);

@@ -62,6 +62,7 @@ void Workbench::open(const QString& path) {
         emit changed();
         emit run_chosen(current_run_);
         fits_.refresh(*session_);
+        if (const std::string note = session_->opening_note(); !note.empty()) emit told(QString::fromStdString(note));
         if (!session_->read_only_reason().empty())
           emit refused(QString::fromStdString(session_->read_only_reason()));
       });

@@ -3,6 +3,7 @@
 #include <QPainter>
 #include <unordered_map>
 
+#include "trial/edge_map.h"
 #include "ui/glyph/edge_glyph.h"
 
 namespace bq::ui {
@@ -50,9 +51,12 @@ void BladeListModel::reload() {
     } else {
       tag.edge = tr("edge not given");
     }
+    const EdgeNow edge = edge_now(blade);
+    const bool needs_angle = edge.section && edge.left.stations.empty() && edge.right.stations.empty();
     tag.state = blade.retired ? tr("retired")
                 : running     ? tr("in trial")
                 : planned     ? tr("planned next")
+                : needs_angle   ? tr("needs its angle")
                 : !tag.geometry ? tr("needs a run")
                                 : done == 1 ? tr("ready, 1 run") : tr("ready, %1 runs").arg(done);
     tags_.push_back(std::move(tag));

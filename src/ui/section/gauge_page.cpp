@@ -1,7 +1,6 @@
 #include "ui/section/gauge_page.h"
 
 #include <QComboBox>
-#include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QHeaderView>
 #include <QLabel>
@@ -10,6 +9,7 @@
 #include <QTableWidget>
 
 #include "quantity/number.h"
+#include "ui/section/number_field.h"
 
 namespace bq::ui {
 
@@ -24,12 +24,7 @@ GaugePage::GaugePage(Workbench& workbench, SectionModel& model, QWidget* parent)
   side_->addItems({tr("left"), tr("right")});
   side_->setAccessibleName(tr("Side that is read"));
   const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step, const QString& suffix, const QString& name) {
-    box->setRange(least, most);
-    box->setDecimals(decimals);
-    box->setSingleStep(step);
-    box->setSuffix(suffix);
-    box->setAccessibleName(name);
-    box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    set_up_number(box, least, most, decimals, step, suffix, name);
     box->setKeyboardTracking(false);
   };
   set_up(at_, 0, 2000, 0, 5, tr(" mm"), tr("Place, from the heel"));

@@ -1,7 +1,6 @@
 #include "ui/section/grind_list.h"
 
 #include <QComboBox>
-#include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -13,6 +12,7 @@
 #include <cmath>
 
 #include "ui/section/grind_row.h"
+#include "ui/section/number_field.h"
 #include "ui/section/profile_dialog.h"
 
 namespace bq::ui {
@@ -22,12 +22,7 @@ GrindList::GrindList(Workbench& workbench, SectionModel& model, QWidget* parent)
       apex_(new QDoubleSpinBox), stock_label_(quiet_label(tr("stock thick"))),
       height_label_(quiet_label(tr("blade high"))) {
   const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step, const QString& suffix, const QString& name) {
-    box->setRange(least, most);
-    box->setDecimals(decimals);
-    box->setSingleStep(step);
-    box->setSuffix(suffix);
-    box->setAccessibleName(name);
-    box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    set_up_number(box, least, most, decimals, step, suffix, name);
     connect(box, &QDoubleSpinBox::valueChanged, this, [this] { change_blank(false); });
     connect(box, &QDoubleSpinBox::editingFinished, this, [this] { change_blank(true); });
   };

@@ -1,13 +1,13 @@
 #include "ui/section/grind_row.h"
 
 #include <QComboBox>
-#include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QLabel>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QToolButton>
 
+#include "ui/section/number_field.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -18,11 +18,7 @@ enum Until { at_apex, at_thickness, at_facet, at_depth, at_edge };
 
 QDoubleSpinBox* number_box(double least, double most, int decimals, double step, const QString& name) {
   auto* box = new QDoubleSpinBox;
-  box->setRange(least, most);
-  box->setDecimals(decimals);
-  box->setSingleStep(step);
-  box->setAccessibleName(name);
-  box->setKeyboardTracking(true);
+  set_up_number(box, least, most, decimals, step, {}, name);
   return box;
 }
 
@@ -49,9 +45,7 @@ GrindRow::GrindRow(int index, QWidget* parent)
   until_->addItems({tr("until the apex"), tr("until left thick"), tr("until facet wide"), tr("by depth"), tr("meeting the edge at")});
   until_->setAccessibleName(tr("When grind %1 stops").arg(index + 1));
   // The columns share the width; what is in them does not ask for more.
-  for (QWidget* box : {static_cast<QWidget*>(shape_), static_cast<QWidget*>(side_), static_cast<QWidget*>(until_), static_cast<QWidget*>(angle_),
-                       static_cast<QWidget*>(right_), static_cast<QWidget*>(extra_), static_cast<QWidget*>(amount_)})
-    box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+  for (auto* box : {shape_, side_, until_}) box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   remove_->setText(QChar(0x00d7));
   remove_->setAutoRaise(true);
   remove_->setToolTip(tr("Take this grind out"));

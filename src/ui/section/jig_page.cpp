@@ -1,6 +1,5 @@
 #include "ui/section/jig_page.h"
 
-#include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QLabel>
 #include <QMouseEvent>
@@ -11,6 +10,7 @@
 #include <cmath>
 #include <sstream>
 
+#include "ui/section/number_field.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -140,12 +140,7 @@ JigPage::JigPage(Workbench& workbench, SectionModel& model, QWidget* parent)
       store_(new QPushButton(tr("Store as this blade's setting"))), ink_apex_(new QPushButton(tr("at the apex"))),
       ink_shoulder_(new QPushButton(tr("at the shoulder"))), picture_(new Picture(*this)) {
   const auto set_up = [&](QDoubleSpinBox* box, double least, double most, double step, const QString& suffix, const QString& name) {
-    box->setRange(least, most);
-    box->setDecimals(1);
-    box->setSingleStep(step);
-    box->setSuffix(suffix);
-    box->setAccessibleName(name);
-    box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    set_up_number(box, least, most, 1, step, suffix, name);
     box->setKeyboardTracking(false);
     connect(box, &QDoubleSpinBox::valueChanged, this, [this] { change(true); });
   };

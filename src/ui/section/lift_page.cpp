@@ -1,6 +1,5 @@
 #include "ui/section/lift_page.h"
 
-#include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QHeaderView>
 #include <QLabel>
@@ -11,6 +10,7 @@
 #include "edge/angle_checks.h"
 #include "edge/clamp_jig.h"
 #include "quantity/number.h"
+#include "ui/section/number_field.h"
 
 namespace bq::ui {
 namespace {
@@ -23,12 +23,7 @@ LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
       near_t_(new QDoubleSpinBox), far_d_(new QDoubleSpinBox), far_t_(new QDoubleSpinBox), result_(new QLabel), callipers_(new QLabel),
       holders_say_(quiet_label({})), holders_(new QTableWidget) {
   const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step, const QString& suffix, const QString& name) {
-    box->setRange(least, most);
-    box->setDecimals(decimals);
-    box->setSingleStep(step);
-    box->setSuffix(suffix);
-    box->setAccessibleName(name);
-    box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    set_up_number(box, least, most, decimals, step, suffix, name);
     connect(box, &QDoubleSpinBox::valueChanged, this, [this] {
       if (!filling_) refresh();
     });

@@ -2,7 +2,6 @@
 
 #include <QAbstractButton>
 #include <QComboBox>
-#include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QKeyEvent>
 #include <QLabel>
@@ -12,6 +11,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "ui/section/number_field.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -181,14 +181,9 @@ MarkerPage::MarkerPage(Workbench& workbench, SectionModel& model, QWidget* paren
   side_->addItems({tr("left"), tr("right")});
   side_->setAccessibleName(tr("Side that is tested"));
   const auto set_up = [&](QDoubleSpinBox* box, double least, double most, double step, const QString& suffix, const QString& name) {
-    box->setRange(least, most);
-    box->setDecimals(1);
-    box->setSingleStep(step);
-    box->setSuffix(suffix);
-    box->setAccessibleName(name);
-    box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    set_up_number(box, least, most, 1, step, suffix, name);
     box->setKeyboardTracking(false);
-    connect(box, &QDoubleSpinBox::valueChanged, this, &MarkerPage::begin);
+    connect(box, &QDoubleSpinBox::valueChanged, this, &MarkerPage::adjust);
   };
   set_up(at_, 0, 2000, 5, tr(" mm"), tr("Place, from the heel"));
   set_up(guess_, 3, 75, 1, QStringLiteral("°"), tr("Guess of the angle, per side"));
@@ -272,6 +267,15 @@ void MarkerPage::reload() {
 }
 
 void MarkerPage::keep_now(const char* what) { keep("marker", marker_file_json(question_), what); }
+
+void MarkerPage::adjust() {
+  if (filling_) return;
+  question_.at_mm = at_->value();
+  question_.settings.guess_deg = guess_->value();
+  question_.settings.step_deg = step_->value();
+  keep_now("the settings of the marker test");
+  refresh();
+}
 
 void MarkerPage::begin() {
   if (filling_) return;

@@ -29,7 +29,8 @@ class MarkerPage : public HelperPage {
   void refresh();
   void answer(InkSeen seen);
   void take_back();
-  void begin();
+  void adjust();  ///< settings change, answers stay
+  void begin();   ///< a new test
   void store();
   void keep_now(const char* what);
 

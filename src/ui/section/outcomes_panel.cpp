@@ -1,6 +1,5 @@
 #include "ui/section/outcomes_panel.h"
 
-#include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QLabel>
 #include <QScrollArea>
@@ -8,6 +7,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "ui/section/number_field.h"
 #include "ui/section/section_painter.h"
 
 namespace bq::ui {
@@ -88,13 +88,8 @@ OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget*
   grid->setColumnStretch(0, 1);
   estimate_->setWordWrap(true);
   const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step, const QString& suffix, const QString& name) {
-    box->setRange(least, most);
-    box->setDecimals(decimals);
-    box->setSingleStep(step);
-    box->setSuffix(suffix);
-    box->setAccessibleName(name);
+    set_up_number(box, least, most, decimals, step, suffix, name);
     box->setKeyboardTracking(false);
-    box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     connect(box, &QDoubleSpinBox::valueChanged, this, &OutcomesPanel::ask);
   };
   set_up(force_, 0.1, 5000, 1, 5, tr(" N/mm"), tr("Sideways load"));

@@ -1,5 +1,6 @@
 #include "ui/section/section_model.h"
 
+#include <QTimer>
 #include <sstream>
 
 namespace bq::ui {
@@ -25,7 +26,10 @@ SectionQuestions questions_of(const std::string& text) {
 }
 }  // namespace
 
-SectionModel::SectionModel(Workbench& workbench, QObject* parent) : QObject(parent), workbench_(workbench) {
+SectionModel::SectionModel(Workbench& workbench, QObject* parent) : QObject(parent), workbench_(workbench), pause_(new QTimer(this)) {
+  pause_->setSingleShot(true);
+  pause_->setInterval(400);
+  connect(pause_, &QTimer::timeout, this, [this] { set_plan(plan_, true); });
   connect(&workbench_, &Workbench::changed, this, &SectionModel::reload);
   reload();
 }
@@ -39,6 +43,7 @@ const SteelCard* SectionModel::steel() const {
 
 void SectionModel::choose_blade(int index) {
   if (index == blade_ || index < 0 || index >= int(workbench_.trial().blades.size())) return;
+  if (pause_->isActive()) set_plan(plan_, true);
   blade_ = index;
   blade_id_ = 0;
   if (compare_ == CompareWith::other_blade) compare_ = CompareWith::as_it_is;
@@ -172,7 +177,12 @@ void SectionModel::set_plan(const SectionPlan& plan, bool keep) {
     emit plan_changed();
     study_now();
   }
-  if (keep && workbench_.writable() && section_plan_json(plan) != workbench_.session().kept(draft_key()))
+  if (!keep) {
+    if (!same) pause_->start();
+    return;
+  }
+  pause_->stop();
+  if (workbench_.writable() && section_plan_json(plan) != workbench_.session().kept(draft_key()))
     workbench_.edit([&](ProjectSession& session) { session.keep(draft_key(), section_plan_json(plan), "a change of the section"); });
 }
 

@@ -4,6 +4,8 @@
 #include <QString>
 #include <optional>
 
+class QTimer;
+
 #include "trial/edge_map.h"
 #include "ui/frame/workbench.h"
 #include "workflow/section_study.h"
@@ -79,6 +81,7 @@ class SectionModel : public QObject {
   std::optional<SectionStudy> study_, before_;
   QString refusal_;
   int refused_grind_ = -1;
+  QTimer* pause_;  ///< what was typed or dragged is kept when the hand pauses, whatever comes after
 };
 
 }  // namespace bq::ui

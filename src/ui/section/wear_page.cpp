@@ -1,6 +1,5 @@
 #include "ui/section/wear_page.h"
 
-#include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QHeaderView>
 #include <QLabel>
@@ -10,6 +9,7 @@
 
 #include "edge/resharpening.h"
 #include "ui/plot/plot_view.h"
+#include "ui/section/number_field.h"
 
 namespace bq::ui {
 
@@ -17,13 +17,8 @@ WearPage::WearPage(Workbench& workbench, SectionModel& model, QWidget* parent)
     : HelperPage(workbench, model, tr("Touch-ups and thinning"), {}, parent), worn_(new QDoubleSpinBox), limit_(new QDoubleSpinBox), wish_(new QDoubleSpinBox),
       wheel_(new QDoubleSpinBox), count_(new QSpinBox), sentence_(new QLabel), thinning_(quiet_label({})), plot_(new PlotView), table_(new QTableWidget(3, 4)) {
   const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step, double value, const QString& suffix, const QString& name) {
-    box->setRange(least, most);
-    box->setDecimals(decimals);
-    box->setSingleStep(step);
-    box->setSuffix(suffix);
+    set_up_number(box, least, most, decimals, step, suffix, name);
     box->setValue(value);
-    box->setAccessibleName(name);
-    box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     connect(box, &QDoubleSpinBox::valueChanged, this, &WearPage::refresh);
   };
   set_up(worn_, 0.5, 500, 1, 1, 8, tr(" µm"), tr("Apex width at which it is touched up"));
