@@ -44,8 +44,21 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
   good &= shoot("rack");
   window.go_to(Station::section);
   auto* section = static_cast<SectionView*>(window.station(Station::section));
+  section->choose_blade(8);
+  if (!section->model().plan().grinds.empty()) {
+    // Work in hand: a thinning that shows what it would take away.
+    SectionPlan plan = section->model().plan();
+    Grind thin;
+    thin.shape = GrindShape::hollow;
+    thin.angle_deg = 3;
+    thin.radius_mm = 150;
+    thin.until = UntilBehindEdge{0.26};
+    plan.grinds.push_back(thin);
+    section->model().set_plan(plan, false);
+  }
   settle([] { return true; });
   good &= shoot("section");
+  section->model().revert();
   const std::array<std::pair<SectionView::Page, const char*>, 5> helpers{{{SectionView::Page::marker, "section-marker"},
                                                                           {SectionView::Page::gauge, "section-gauge"},
                                                                           {SectionView::Page::jig, "section-clamp"},
