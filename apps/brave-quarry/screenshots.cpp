@@ -45,20 +45,6 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
   window.go_to(Station::section);
   auto* section = static_cast<SectionView*>(window.station(Station::section));
   section->choose_blade(8);
-  if (!section->model().plan().grinds.empty()) {
-    // Work in hand: a thinning that shows what it would take away.
-    SectionPlan plan = section->model().plan();
-    Grind thin;
-    thin.shape = GrindShape::hollow;
-    thin.angle_deg = 3;
-    thin.radius_mm = 150;
-    thin.until = UntilBehindEdge{0.26};
-    plan.grinds.push_back(thin);
-    section->model().set_plan(plan, false);
-  }
-  settle([] { return true; });
-  good &= shoot("section");
-  section->model().revert();
   const std::array<std::pair<SectionView::Page, const char*>, 5> helpers{{{SectionView::Page::marker, "section-marker"},
                                                                           {SectionView::Page::gauge, "section-gauge"},
                                                                           {SectionView::Page::jig, "section-clamp"},
@@ -86,5 +72,21 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
   auto* verdict = static_cast<VerdictView*>(window.station(Station::verdict));
   settle([&] { return verdict->settled(); });
   good &= shoot("verdict");
+  // Last, because work in hand is kept when the hand pauses, and the picture would show the time.
+  window.go_to(Station::section);
+  section->open_page(SectionView::Page::outcomes);
+  if (!section->model().plan().grinds.empty()) {
+    // Work in hand: a thinning that shows what it would take away.
+    SectionPlan plan = section->model().plan();
+    Grind thin;
+    thin.shape = GrindShape::hollow;
+    thin.angle_deg = 3;
+    thin.radius_mm = 150;
+    thin.until = UntilBehindEdge{0.26};
+    plan.grinds.push_back(thin);
+    section->model().set_plan(plan, false);
+  }
+  settle([] { return true; });
+  good &= shoot("section");
   return good;
 }
