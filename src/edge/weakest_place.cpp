@@ -78,7 +78,8 @@ Checked<WeakestPlace> weakest_place(const Section& section, const SideLoad& load
   out.at_mm = better ? refined : out.scan[top].at_mm;
   out.peak_MPa = std::max(stress(refined), out.scan[top].stress_MPa);
   out.thickness_mm = section.thickness_mm(out.at_mm).value_or(0);
-  const bool in_zone = out.at_mm <= load.depth_mm * (1 + 1e-6);
+  // A flat at the apex moves the peak of a plain wedge a little beyond the load: that is no neck yet.
+  const bool in_zone = out.at_mm <= load.depth_mm * 1.02 || (out.at_mm < 1.5 * load.depth_mm && out.apex_zone_MPa > 0.98 * out.peak_MPa);
   for (const auto& piece : section.pieces(EdgeSide::left))
     if (section.apex_mm() + out.at_mm <= piece.to_mm) {
       out.facet_made_by = piece.made_by;

@@ -67,6 +67,14 @@ TEST(Weakest, TheNeckBehindASteepMicroBevelIsFound) {
   }
 }
 
+TEST(Weakest, AWornApexIsNotCalledANeck) {
+  for (const double width : {0.0005, 0.002, 0.006}) {
+    const auto found = *weakest_place(*wedge(15).truncated(width), {40, 0.08});
+    EXPECT_EQ(found.place, WeakPlace::apex_zone) << width;
+    EXPECT_LT(found.peak_MPa, wedge_stress_MPa({40, 0.08}, 15)) << "metal at the apex only helps";
+  }
+}
+
 TEST(Weakest, TheBrittleSteelIsNotCalledTheSafest) {
   // Harder steel yields later, yet breaks out earlier.
   const double soft = *yield_MPa(54), hard = *yield_MPa(66);

@@ -144,8 +144,12 @@ TEST_F(SectionWindow, AFacetIsDraggedTheWheelTurnsTheAngleAndRowsChangePlaces) {
   QTest::mouseMove(drawing, from + QPoint(6, 0));
   QTest::mouseMove(drawing, from + QPoint(14, 0));
   EXPECT_GT(view->model().plan().grinds[1].angle_deg, before) << "pulled outward it is steeper";
+  EXPECT_LT(view->model().plan().grinds[1].angle_deg, before + 6) << "and follows the hand: 14 pixels are a few degrees";
+  const int height = drawing->height();
   QTest::mouseRelease(drawing, Qt::LeftButton, {}, from + QPoint(14, 0));
   const double dragged = view->model().plan().grinds[1].angle_deg;
+  QTest::qWait(20);
+  EXPECT_LT(drawing->height(), height) << "the caution came up after the hand let go, not under it";
   undo();
   EXPECT_EQ(view->model().plan().grinds[1].angle_deg, before);
   QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
@@ -155,6 +159,19 @@ TEST_F(SectionWindow, AFacetIsDraggedTheWheelTurnsTheAngleAndRowsChangePlaces) {
   QWheelEvent wheel(QPointF(5, 5), angle->mapToGlobal(QPointF(5, 5)), {}, {0, 120}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
   QApplication::sendEvent(angle, &wheel);
   EXPECT_NEAR(view->model().plan().grinds[1].angle_deg, dragged + 0.5, 1e-9);
+  // Dragged by its grip a row changes places; the mouse does what Alt+Down does.
+  QLabel* grip = nullptr;
+  for (auto* label : view->grinds()->row(1)->findChildren<QLabel*>())
+    if (label->text() == "2") grip = label;
+  ASSERT_NE(grip, nullptr);
+  const Grind second = view->model().plan().grinds[1];
+  const QPoint hold = grip->rect().center();
+  QTest::mousePress(grip, Qt::LeftButton, {}, hold);
+  QTest::mouseMove(grip, hold + QPoint(0, 40));
+  QTest::mouseRelease(grip, Qt::LeftButton, {}, hold + QPoint(0, view->grinds()->row(1)->height()));
+  EXPECT_EQ(view->model().plan().grinds[2], second);
+  undo();
+  EXPECT_EQ(view->model().plan().grinds[1], second);
   // Alt+Down moves a grind; an order that cannot be ground is said, with the last drawing kept.
   const auto plan = view->model().plan();
   view->grinds()->row(0)->setFocus();
@@ -310,6 +327,10 @@ TEST_F(SectionWindow, TheJigFindsItsPlaceAndStoresTheSetting) {
   // The other helpers answer in words.
   click(button(view, "Lift"));
   EXPECT_TRUE(static_cast<LiftPage*>(view->page())->result().startsWith("Lay "));
+  named<QDoubleSpinBox>(view->page(), "Pressure on the strop")->setValue(0.5);
+  bool told = false;
+  for (auto* label : view->page()->findChildren<QLabel*>()) told |= label->text().contains(QStringLiteral("sinks 100.0 µm and meets the apex 2.86° steeper"));
+  EXPECT_TRUE(told);
   click(button(view->page(), "Add holder"));
   EXPECT_EQ(named<QTableWidget>(view->page(), "Holders and wedges")->item(0, 3)->text(), "15.0°");
   named<QTableWidget>(view->page(), "Holders and wedges")->item(0, 2)->setText("2 -0.5");

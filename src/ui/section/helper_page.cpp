@@ -3,13 +3,26 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QVBoxLayout>
 
 namespace bq::ui {
 
 HelperPage::HelperPage(Workbench& workbench, SectionModel& model, const QString& title, const QString& caution, QWidget* parent)
-    : QWidget(parent), column_(new QVBoxLayout(this)), workbench_(workbench), model_(model) {
-  column_->setContentsMargins(0, 0, 0, 0);
+    : QWidget(parent), column_(nullptr), workbench_(workbench), model_(model) {
+  // A low window scrolls a helper instead of cutting it off.
+  auto* inside = new QWidget;
+  column_ = new QVBoxLayout(inside);
+  column_->setContentsMargins(0, 0, 4, 0);
+  auto* scroll = new QScrollArea;
+  scroll->setWidgetResizable(true);
+  scroll->setFrameShape(QFrame::NoFrame);
+  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  scroll->setFocusPolicy(Qt::NoFocus);
+  scroll->setWidget(inside);
+  auto* whole = new QVBoxLayout(this);
+  whole->setContentsMargins(0, 0, 0, 0);
+  whole->addWidget(scroll);
   column_->setSpacing(8);
   column_->addWidget(heading(title));
   if (!caution.isEmpty()) {

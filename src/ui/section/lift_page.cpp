@@ -9,6 +9,7 @@
 
 #include "edge/angle_checks.h"
 #include "edge/clamp_jig.h"
+#include "edge/parting.h"
 #include "quantity/number.h"
 #include "ui/section/number_field.h"
 
@@ -18,9 +19,11 @@ const char* const kHoldersKey = "holders";
 }
 
 LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
-    : HelperPage(workbench, model, tr("Spine lift, holders, callipers"), tr("Fix the stone so that it cannot slip; the off hand stays behind the edge."), parent),
+    : HelperPage(workbench, model, tr("Spine lift, holders, callipers, strop"), tr("Fix the stone so that it cannot slip; the off hand stays behind the edge."), parent),
       angle_(new QDoubleSpinBox), width_(new QDoubleSpinBox), spine_(new QDoubleSpinBox), spacer_(new QDoubleSpinBox), near_d_(new QDoubleSpinBox),
-      near_t_(new QDoubleSpinBox), far_d_(new QDoubleSpinBox), far_t_(new QDoubleSpinBox), result_(new QLabel), callipers_(new QLabel),
+      near_t_(new QDoubleSpinBox), far_d_(new QDoubleSpinBox), far_t_(new QDoubleSpinBox), facet_(new QDoubleSpinBox),
+      shoulder_(new QDoubleSpinBox), strop_(new QDoubleSpinBox), modulus_(new QDoubleSpinBox), pressure_(new QDoubleSpinBox), result_(new QLabel),
+      callipers_(new QLabel), from_facet_(new QLabel), strop_say_(new QLabel),
       holders_say_(quiet_label({})), holders_(new QTableWidget) {
   const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step, const QString& suffix, const QString& name) {
     set_up_number(box, least, most, decimals, step, suffix, name);
@@ -36,6 +39,11 @@ LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   set_up(near_t_, 0, 50, 2, 0.01, tr(" mm"), tr("Thickness at the near distance"));
   set_up(far_d_, 0.01, 100, 2, 0.1, tr(" mm"), tr("Far distance from the apex"));
   set_up(far_t_, 0.01, 50, 2, 0.01, tr(" mm"), tr("Thickness at the far distance"));
+  set_up(facet_, 0.01, 50, 2, 0.01, tr(" mm"), tr("Width of the facet along its face"));
+  set_up(shoulder_, 0.01, 50, 2, 0.01, tr(" mm"), tr("Thickness at the facet's shoulder"));
+  set_up(strop_, 0.1, 50, 1, 0.5, tr(" mm"), tr("Thickness of the strop"));
+  set_up(modulus_, 0.1, 5000, 1, 1, tr(" MPa"), tr("Modulus of the strop"));
+  set_up(pressure_, 0.001, 100, 3, 0.05, tr(" MPa"), tr("Pressure on the strop"));
   const auto row = [&](QGridLayout* grid, int at, const QStringList& names, std::initializer_list<QWidget*> boxes) {
     int column = 0;
     for (const auto& name : names) grid->addWidget(quiet_label(name), at, column++);
@@ -56,10 +64,10 @@ LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   for (int i : {1, 2, 3}) holders_->setColumnWidth(i, 84);
   holders_->verticalHeader()->hide();
   holders_->setShowGrid(false);
-  holders_->setMinimumHeight(90);
+  holders_->setFixedHeight(124);
   holders_->setTabKeyNavigation(false);
   holders_->setAccessibleName(tr("Holders and wedges"));
-  column_->addWidget(holders_, 1);
+  column_->addWidget(holders_);
   auto* foot = new QHBoxLayout;
   auto* add = new QPushButton(tr("Add holder"));
   auto* remove = new QPushButton(tr("Take out"));
@@ -75,12 +83,31 @@ LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   column_->addLayout(two);
   callipers_->setWordWrap(true);
   column_->addWidget(callipers_);
+  column_->addWidget(heading(tr("Angle from one facet")));
+  auto* one = new QGridLayout;
+  one->setHorizontalSpacing(6);
+  row(one, 0, {tr("facet width"), tr("shoulder thick")}, {facet_, shoulder_});
+  column_->addLayout(one);
+  from_facet_->setWordWrap(true);
+  column_->addWidget(from_facet_);
+  column_->addWidget(heading(tr("A strop that gives")));
+  auto* soft = new QGridLayout;
+  soft->setHorizontalSpacing(6);
+  row(soft, 0, {tr("strop thick"), tr("its modulus"), tr("pressure")}, {strop_, modulus_, pressure_});
+  column_->addLayout(soft);
+  strop_say_->setWordWrap(true);
+  column_->addWidget(strop_say_);
   filling_ = true;
   near_d_->setValue(0.2);
   near_t_->setValue(0.1);
   far_d_->setValue(0.8);
   far_t_->setValue(0.4);
   spacer_->setValue(0.5);
+  facet_->setValue(0.8);
+  shoulder_->setValue(0.4);
+  strop_->setValue(2);
+  modulus_->setValue(10);
+  pressure_->setValue(0.1);
   filling_ = false;
   connect(add, &QPushButton::clicked, this, [this] {
     filling_ = true;
@@ -132,6 +159,19 @@ void LiftPage::refresh() {
   callipers_->setText(angle ? tr("%1 ± %2 %3 (callipers that read 0.01 mm, a symmetric wedge between the two places)")
                                   .arg(angle_text(angle->angle_deg, 2), angle_text(angle->plus_minus_deg, 2), convention_text())
                             : tr("No: %1.").arg(QString::fromStdString(angle.refusal().reason)));
+  refresh_estimates();
+}
+
+void LiftPage::refresh_estimates() {
+  const auto facet = angle_from_facet(shoulder_->value(), facet_->value(), 0.01);
+  from_facet_->setText(facet ? tr("%1 ± %2 %3 (a symmetric edge, callipers that read 0.01 mm)").arg(angle_text(facet->angle_deg, 2), angle_text(facet->plus_minus_deg, 2), convention_text())
+                             : tr("No: %1.").arg(QString::fromStdString(facet.refusal().reason)));
+  const Substrate strop{strop_->value(), modulus_->value()};
+  const auto effect = substrate_effect(strop, pressure_->value());
+  constexpr double limit_deg = 0.5;
+  strop_say_->setText(effect ? tr("Estimate: it sinks %1 µm and meets the apex %2° steeper on each side. Lie that much flatter, or stay below %3 MPa for %4°.")
+                                   .arg(effect->sink_mm * 1000, 0, 'f', 1).arg(effect->steeper_deg, 0, 'f', 2).arg(pressure_for(strop, limit_deg), 0, 'g', 3).arg(limit_deg)
+                             : tr("No: %1.").arg(QString::fromStdString(effect.refusal().reason)));
 }
 
 void LiftPage::refresh_holders() {

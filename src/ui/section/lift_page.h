@@ -17,13 +17,15 @@ class LiftPage : public HelperPage {
  private:
   void reload();
   void refresh();
+  void refresh_estimates();
   void refresh_holders();
   void keep_holders();
 
   bool filling_ = false;
   QDoubleSpinBox *angle_, *width_, *spine_, *spacer_;
   QDoubleSpinBox *near_d_, *near_t_, *far_d_, *far_t_;
-  QLabel *result_, *callipers_, *holders_say_;
+  QDoubleSpinBox *facet_, *shoulder_, *strop_, *modulus_, *pressure_;
+  QLabel *result_, *callipers_, *from_facet_, *strop_say_, *holders_say_;
   QTableWidget* holders_;
 };
 

@@ -117,11 +117,12 @@ void SectionDrawing::mousePressEvent(QMouseEvent* event) {
   dragged_side_ = f.side;
   pivot_h_mm_ = model_.study()->section.apex_mm() + f.from_um / 1000;
   pivot_y_mm_ = model_.study()->section.half_mm(f.side, pivot_h_mm_);
+  drag_frame_.emplace(main_box(), scene());
   update();
 }
 
 void SectionDrawing::drag_to(QPointF place) {
-  const SectionFrame frame(main_box(), scene());
+  const SectionFrame& frame = *drag_frame_;
   const double dh = frame.h_of(place.y()) - pivot_h_mm_, dy = std::abs(frame.y_of(place.x())) - pivot_y_mm_;
   if (dh * frame.px_per_mm() < 8) return;  // too close to the pivot to tell an angle
   const double angle = std::clamp(std::round(degrees(std::atan2(dy, dh)) * 10) / 10, 0.5, 79.0);

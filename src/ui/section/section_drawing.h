@@ -1,6 +1,7 @@
 #pragma once
 
 #include <QWidget>
+#include <optional>
 
 #include "ui/section/section_model.h"
 #include "ui/section/section_painter.h"
@@ -15,6 +16,7 @@ class SectionDrawing : public QWidget {
   [[nodiscard]] double lens_mm() const { return lens_mm_; }
   void set_lens(double mm);
   void set_side_by_side(bool on);
+  [[nodiscard]] bool dragging() const { return dragged_ >= 0; }
   bool save(const QString& path);
   void copy();
   /// A point on a facet's face in the picture, for tests that drag it; null off the picture.
@@ -48,6 +50,7 @@ class SectionDrawing : public QWidget {
   int dragged_ = -1;  ///< grind being dragged
   EdgeSide dragged_side_ = EdgeSide::left;
   double pivot_h_mm_ = 0, pivot_y_mm_ = 0;  ///< the facet's lower end when the drag began
+  std::optional<SectionFrame> drag_frame_;  ///< the picture the hand went by when it began
 };
 
 }  // namespace bq::ui

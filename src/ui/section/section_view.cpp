@@ -177,7 +177,7 @@ void SectionView::refresh_state() {
                                                  : tr("on record as ground"));
   revert_->setVisible(changed && model_->edge().section);
   adopt_->setVisible(changed);
-  caution_->setVisible(changed && model_->edge().section && !caution_seen_);
+  caution_->setVisible(changed && model_->edge().section && !caution_seen_ && !drawing_->dragging());  // nothing moves under the hand
   adopt_->setEnabled(workbench_.writable() && model_->refusal().isEmpty());
 }
 
