@@ -34,7 +34,8 @@ int main(int argc, char** argv) {
     micro.angle_deg = 18;
     micro.until = UntilFacet{60};
     plan.grinds = {primary, edge, micro};
-    project.add_edge_record(project.add_blade(blade), {0, "", SectionRecord{plan, ""}});
+    blade.records = {{0, "", SectionRecord{plan, ""}}};
+    project.add_blade(blade);
     project.set_steel_card({"S", 60, {}, "", "tough", {}, ""});
   }
   std::vector<double> steps;

@@ -77,16 +77,21 @@ void load_edges(SQLite::Database& db, Trial& trial) {
     trial.media.push_back({media.getColumn(0).getString(), media.getColumn(1).getString(), media.getColumn(2).getString()});
 }
 
-EdgeRecord ProjectFile::add_edge_record(std::int64_t blade_id, EdgeRecord record) {
-  database_->write([&] { insert_edge_record(*database_->sqlite, blade_id, record); });
-  return record;
+std::vector<EdgeRecord> ProjectFile::add_edge_records(std::int64_t blade_id, std::vector<EdgeRecord> records) {
+  database_->write([&] {
+    for (auto& record : records) insert_edge_record(*database_->sqlite, blade_id, record);
+  });
+  return records;
 }
 
-void ProjectFile::remove_edge_record(std::int64_t id) {
+void ProjectFile::remove_edge_records(const std::vector<EdgeRecord>& records) {
   database_->write([&] {
     SQLite::Statement remove(*database_->sqlite, "DELETE FROM edge_record WHERE id = ?");
-    remove.bind(1, id);
-    remove.exec();
+    for (const auto& record : records) {
+      remove.bind(1, record.id);
+      remove.exec();
+      remove.reset();
+    }
   });
 }
 

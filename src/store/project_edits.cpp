@@ -89,8 +89,7 @@ std::int64_t insert_run(SQLite::Database& db, const Run& run, std::optional<std:
   return id;
 }
 
-std::int64_t ProjectFile::add_blade(const Blade& blade) {
-  std::int64_t id = 0;
+Blade ProjectFile::add_blade(Blade blade) {
   database_->write([&] {
     SQLite::Statement add(*database_->sqlite,
                           "INSERT INTO blade(id, name, steel, note, retired) VALUES(?, ?, ?, ?, ?)");
@@ -101,9 +100,10 @@ std::int64_t ProjectFile::add_blade(const Blade& blade) {
     add.bind(4, blade.note);
     add.bind(5, int(blade.retired));
     add.exec();
-    id = database_->sqlite->getLastInsertRowid();
+    blade.id = database_->sqlite->getLastInsertRowid();
+    for (auto& record : blade.records) insert_edge_record(*database_->sqlite, blade.id, record);
   });
-  return id;
+  return blade;
 }
 
 void ProjectFile::update_blade(const Blade& blade) {

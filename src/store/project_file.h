@@ -75,9 +75,10 @@ class ProjectFile {
   void set_setting(const std::string& key, const std::string& value);
 
   /// Ids that are 0 are given out; others are kept, so that undo restores the same row.
-  std::int64_t add_blade(const Blade& blade);
+  /// With its history; returns it as stored.
+  Blade add_blade(Blade blade);
   void update_blade(const Blade& blade);
-  void remove_blade(std::int64_t id);
+  void remove_blade(std::int64_t id);    ///< and its history; refused while it has runs
   std::int64_t add_run(const Run& run);  ///< facts, plan and cuts; readings are not taken
   void update_run(std::int64_t id, const RunFacts& facts, const RunPlan& plan);
   void remove_run(std::int64_t id);      ///< refused while it has readings
@@ -87,9 +88,9 @@ class ProjectFile {
   void set_excluded(std::int64_t reading_id, bool excluded, const std::string& reason);
   void set_cuts_done(std::int64_t run_id, std::int64_t cuts);
 
-  /// One line of a blade's history; its time is set when empty. Returns it as stored.
-  EdgeRecord add_edge_record(std::int64_t blade_id, EdgeRecord record);
-  void remove_edge_record(std::int64_t id);
+  /// Lines of a blade's history, all or none; a time is set where it is empty. Returns them as stored.
+  std::vector<EdgeRecord> add_edge_records(std::int64_t blade_id, std::vector<EdgeRecord> records);
+  void remove_edge_records(const std::vector<EdgeRecord>& records);
   void set_steel_card(const SteelCard& card);  ///< added or replaced by name
   void remove_steel_card(const std::string& name);
   void set_medium_card(const MediumCard& card);

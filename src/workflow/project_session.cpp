@@ -166,7 +166,7 @@ void ProjectSession::add_blade(const Blade& blade) {
   auto made = std::make_shared<Blade>(blade);
   perform({"adding blade " + blade.name,
            [this, made] {
-             made->id = file_.add_blade(*made);
+             *made = file_.add_blade(*made);
              trial_.blades.push_back(*made);
            },
            [this, made] {

@@ -45,12 +45,10 @@ void ProjectSession::duplicate_blade(std::size_t index, const std::string& name)
   if (section) made->records.push_back({0, "", *section});
   perform({"duplicating blade " + source.name,
            [this, made] {
-             made->id = file_.add_blade(*made);
-             for (auto& record : made->records) record = file_.add_edge_record(made->id, record);
+             *made = file_.add_blade(*made);
              trial_.blades.push_back(*made);
            },
            [this, made] {
-             for (const auto& record : made->records) file_.remove_edge_record(record.id);
              file_.remove_blade(made->id);
              std::erase_if(trial_.blades, [&](const Blade& other) { return other.id == made->id; });
            }});
@@ -70,16 +68,14 @@ void ProjectSession::add_records(std::size_t blade, const std::vector<EdgeRecord
   for (const auto& item : data) records->push_back({0, "", item});
   perform({what + " of blade " + trial_.blades[blade].name,
            [this, records, blade_id] {
-             for (auto& record : *records) record = file_.add_edge_record(blade_id, record);
+             *records = file_.add_edge_records(blade_id, *records);
              auto& target = trial_.blades[blade_index(blade_id)].records;
              target.insert(target.end(), records->begin(), records->end());
            },
            [this, records, blade_id] {
+             file_.remove_edge_records(*records);
              auto& target = trial_.blades[blade_index(blade_id)].records;
-             for (const auto& record : *records) {
-               file_.remove_edge_record(record.id);
-               std::erase_if(target, [&](const EdgeRecord& other) { return other.id == record.id; });
-             }
+             for (const auto& record : *records) std::erase_if(target, [&](const EdgeRecord& other) { return other.id == record.id; });
            }});
 }
 
@@ -88,11 +84,11 @@ void ProjectSession::remove_record(std::size_t blade, std::size_t record) {
   const EdgeRecord gone = trial_.blades[blade].records.at(record);
   perform({"taking a line out of the history of blade " + trial_.blades[blade].name,
            [this, blade_id, gone] {
-             file_.remove_edge_record(gone.id);
+             file_.remove_edge_records({gone});
              std::erase_if(trial_.blades[blade_index(blade_id)].records, [&](const EdgeRecord& other) { return other.id == gone.id; });
            },
            [this, blade_id, gone, record] {
-             file_.add_edge_record(blade_id, gone);
+             file_.add_edge_records(blade_id, {gone});
              auto& target = trial_.blades[blade_index(blade_id)].records;
              target.insert(target.begin() + std::ptrdiff_t(std::min(record, target.size())), gone);
            }});

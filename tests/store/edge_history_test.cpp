@@ -45,8 +45,11 @@ TEST(EdgeHistory, EveryKindOfRecordGoesThroughTheFile) {
     ProjectFile project = ProjectFile::create(path, "t");
     Blade blade;
     blade.name = "B1";
-    const auto id = project.add_blade(blade);
-    for (const auto& data : one_of_each()) project.add_edge_record(id, {0, "", data});
+    for (const auto& data : one_of_each()) blade.records.push_back({0, "", data});
+    const Blade stored = project.add_blade(blade);
+    EXPECT_GT(stored.records.front().id, 0);
+    // All or none: a line that contradicts the file takes the others back with it.
+    EXPECT_THROW(project.add_edge_records(stored.id, {{0, "", NoteRecord{"new"}}, {stored.records.front().id, "", NoteRecord{"twice"}}}), StoreError);
     project.set_steel_card({"Marl Tough", 57.5, 3, "ductile", "tough", std::nullopt, "bar 4"});
     project.set_medium_card({"coir", "8 mm mat", ""});
   }

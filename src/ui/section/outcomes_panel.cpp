@@ -30,20 +30,20 @@ std::optional<double> thickness(const SectionStudy& s, double at) {
 }
 
 const Outcome kOutcomes[] = {
-    {QT_TRANSLATE_NOOP("Outcomes", "Inclusive angle at the apex"), "", "°", 1, [](const SectionStudy& s) -> std::optional<double> { return s.section.apex_angles().inclusive_deg(); }},
-    {QT_TRANSLATE_NOOP("Outcomes", "  left, per side"), "", "°", 1, [](const SectionStudy& s) -> std::optional<double> { return s.section.apex_angles().left_deg; }},
-    {QT_TRANSLATE_NOOP("Outcomes", "  right, per side"), "", "°", 1, [](const SectionStudy& s) -> std::optional<double> { return s.section.apex_angles().right_deg; }},
-    {QT_TRANSLATE_NOOP("Outcomes", "Thickness behind the edge"), QT_TRANSLATE_NOOP("Outcomes", "At the shoulder of the edge: where the faces turn most"), "mm", 3, [](const SectionStudy& s) -> std::optional<double> { return s.edge_shoulder ? std::optional(s.edge_shoulder->thickness_mm) : std::nullopt; }},
-    {QT_TRANSLATE_NOOP("Outcomes", "Thickness 0.5 mm up"), "", "mm", 3, [](const SectionStudy& s) { return thickness(s, 0.5); }},
-    {QT_TRANSLATE_NOOP("Outcomes", "Thickness 1 mm up"), "", "mm", 3, [](const SectionStudy& s) { return thickness(s, 1); }},
-    {QT_TRANSLATE_NOOP("Outcomes", "Thickness 5 mm up"), "", "mm", 3, [](const SectionStudy& s) { return thickness(s, 5); }},
-    {QT_TRANSLATE_NOOP("Outcomes", "Stress over the limit"), QT_TRANSLATE_NOOP("Outcomes", "Largest bending stress over what the steel bends or breaks at (estimate)"), "×", 2, [](const SectionStudy& s) -> std::optional<double> { return s.stress ? s.stress->peak_ratio : std::nullopt; }},
-    {QT_TRANSLATE_NOOP("Outcomes", "Parting index"), QT_TRANSLATE_NOOP("Outcomes", "Force per mm of edge to push it 8 mm deep into a medium of 1 N/mm³ (estimate)"), "N/mm", 2, [](const SectionStudy& s) { return s.parting_index; }},
-    {QT_TRANSLATE_NOOP("Outcomes", "Metal removed"), "", "mm²", 3, [](const SectionStudy& s) -> std::optional<double> { return s.removed.area_mm2; }, true},
-    {QT_TRANSLATE_NOOP("Outcomes", "  along the edge"), "", "mm³", 1, [](const SectionStudy& s) -> std::optional<double> { return s.cost ? std::optional(s.cost->volume_mm3) : std::nullopt; }, true},
-    {QT_TRANSLATE_NOOP("Outcomes", "  mass"), "", "g", 2, [](const SectionStudy& s) -> std::optional<double> { return s.cost ? std::optional(s.cost->mass_g) : std::nullopt; }, true},
-    {QT_TRANSLATE_NOOP("Outcomes", "  time at the abrasive's rate"), "", "min", 1, [](const SectionStudy& s) -> std::optional<double> { return s.cost ? s.cost->minutes : std::nullopt; }, true},
-    {QT_TRANSLATE_NOOP("Outcomes", "Apex receded"), "", "mm", 4, [](const SectionStudy& s) -> std::optional<double> { return s.removed.apex_receded_mm; }, true},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Inclusive angle at the apex"), "", "°", 1, [](const SectionStudy& s) -> std::optional<double> { return s.section.apex_angles().inclusive_deg(); }},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "  left, per side"), "", "°", 1, [](const SectionStudy& s) -> std::optional<double> { return s.section.apex_angles().left_deg; }},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "  right, per side"), "", "°", 1, [](const SectionStudy& s) -> std::optional<double> { return s.section.apex_angles().right_deg; }},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Thickness behind the edge"), QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "At the shoulder of the edge: where the faces turn most"), "mm", 3, [](const SectionStudy& s) -> std::optional<double> { return s.edge_shoulder ? std::optional(s.edge_shoulder->thickness_mm) : std::nullopt; }},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Thickness 0.5 mm up"), "", "mm", 3, [](const SectionStudy& s) { return thickness(s, 0.5); }},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Thickness 1 mm up"), "", "mm", 3, [](const SectionStudy& s) { return thickness(s, 1); }},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Thickness 5 mm up"), "", "mm", 3, [](const SectionStudy& s) { return thickness(s, 5); }},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Stress over the limit"), QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Largest bending stress over what the steel bends or breaks at (estimate)"), "×", 2, [](const SectionStudy& s) -> std::optional<double> { return s.stress ? s.stress->peak_ratio : std::nullopt; }},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Parting index"), QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Force per mm of edge to push it 8 mm deep into a medium of 1 N/mm³ (estimate)"), "N/mm", 2, [](const SectionStudy& s) { return s.parting_index; }},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Metal removed"), "", "mm²", 3, [](const SectionStudy& s) -> std::optional<double> { return s.removed.area_mm2; }, true},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "  along the edge"), "", "mm³", 1, [](const SectionStudy& s) -> std::optional<double> { return s.cost ? std::optional(s.cost->volume_mm3) : std::nullopt; }, true},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "  mass"), "", "g", 2, [](const SectionStudy& s) -> std::optional<double> { return s.cost ? std::optional(s.cost->mass_g) : std::nullopt; }, true},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "  time at the abrasive's rate"), "", "min", 1, [](const SectionStudy& s) -> std::optional<double> { return s.cost ? s.cost->minutes : std::nullopt; }, true},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Apex receded"), "", "mm", 4, [](const SectionStudy& s) -> std::optional<double> { return s.removed.apex_receded_mm; }, true},
 };
 
 QLabel* number_label() {

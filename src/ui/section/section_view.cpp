@@ -149,7 +149,6 @@ void SectionView::open_page(Page page) {
 }
 
 void SectionView::refresh_blades() {
-  filling_ = true;
   const auto& blades = workbench_.trial().blades;
   blades_->clear();
   compare_->clear();
@@ -165,7 +164,6 @@ void SectionView::refresh_blades() {
   if (model_->compare() == CompareWith::blank) compare_->setCurrentIndex(1);
   if (model_->compare() == CompareWith::other_blade) compare_->setCurrentIndex(compare_->findData(model_->other_blade()));
   compare_->setToolTip(compare_->currentText());
-  filling_ = false;
 }
 
 void SectionView::refresh_state() {

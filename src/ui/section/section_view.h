@@ -50,7 +50,6 @@ class SectionView : public QWidget {
   OutcomesPanel* outcomes_;
   QStackedWidget* pages_;
   std::vector<QPushButton*> tabs_;
-  bool filling_ = false;
 };
 
 }  // namespace bq::ui
