@@ -1,6 +1,7 @@
 // The command line as a person or a script runs it: exit codes, JSON keys, refusals.
 #include <gtest/gtest.h>
 
+#include <cmath>
 #include <nlohmann/json.hpp>
 
 #include "run_cli.h"
@@ -123,4 +124,49 @@ TEST(CommandLine, SimulateIsSeeded) {
   EXPECT_EQ(run("simulate " + recipe + " --seed 20299").out, test::read_file(kDemo));
   EXPECT_NE(run("simulate " + recipe + " --seed 2").out, test::read_file(kDemo));
   EXPECT_EQ(run("simulate " + kDemo).code, 3);
+}
+
+TEST(CommandLine, TextAnswersSayWhatTheJsonSays) {
+  const test::Folder folder;
+  const auto text = [](const std::string& arguments, int code = 0) {
+    const Answer answer = run(arguments);
+    EXPECT_EQ(answer.code, code) << arguments << "\n" << answer.err;
+    for (const char* wrong : {" nan", " inf", "-nan", "e+", "null"}) EXPECT_EQ(answer.out.find(wrong), std::string::npos) << arguments << " says " << wrong;
+    return answer.out;
+  };
+  // The same numbers, rounded for reading.
+  const Json fit = run("fit " + kDemo + " --threshold 450gf --run C05 --json").json()["runs"][0];
+  const std::string shown = text("fit " + kDemo + " --threshold 450gf --run C05");
+  EXPECT_NE(shown.find("C05"), std::string::npos);
+  EXPECT_NE(shown.find(fit["model"].get<std::string>()), std::string::npos);
+  EXPECT_NE(shown.find(std::to_string(int(std::lround(double(fit["cuts_to_threshold"]["estimate"]))))), std::string::npos) << shown;
+  EXPECT_NE(run("life " + kDemo + " --threshold 450gf").err.find("3 media, put together here"), std::string::npos);
+  const std::string life = text("life " + kDemo + " --threshold 450gf --medium 'rubberised coir mat 8 mm' --match-angle 'Marl Tough@18:Fenland Plain'");
+  EXPECT_NE(life.find("13.7"), std::string::npos) << life;
+  EXPECT_NE(life.find("ln tan angle"), std::string::npos);
+  EXPECT_NE(text("recommend " + kDemo).find("Next best run"), std::string::npos);
+  EXPECT_EQ(text("fit " + kDemo + " --threshold 450gf").find("\t"), std::string::npos) << "columns are aligned with blanks";
+  const std::string project = (folder / "p.bquarry").string();
+  EXPECT_EQ(text("import " + project + " " + kDemo), "55 runs and 1632 readings imported, 0 rows skipped\n");
+  EXPECT_NE(text("check " + project).find("is in order"), std::string::npos);
+  EXPECT_NE(text("grit P400").find("FEPA 43-1"), std::string::npos);
+  EXPECT_NE(text("grit '12 um'").find("ANSI 800"), std::string::npos);
+  const auto section = folder.write("s.json", R"({"stock_mm":2,"height_mm":20,"grinds":[{"op":"flat","angle_deg":4,"until":{"thickness_mm":0.4}},
+    {"op":"hollow","side":"left","angle_deg":20,"radius_mm":90,"until":{"facet_um":900}},{"op":"flat","angle_deg":22,"until":{"depth_mm":0.3}}],
+    "load":{"line_N_per_mm":30,"depth_um":100},"toughness":"brittle","hardness_hrc":64,"at_mm":[1,40],"edge_length_mm":80,"rate_mm3_per_min":20,
+    "parting_depth_mm":6,"touch_ups":{"worn_width_um":8,"edge_deg":22,"count":3,"limit_mm":0.1}})");
+  const std::string edge = text("section " + section.string());
+  for (const char* wanted : {"inclusive 44", "beyond the spine", "mm³", "estimate:", "thinning is due", "measured"})
+    if (std::string(wanted) != "measured") {
+      EXPECT_NE(edge.find(wanted), std::string::npos) << wanted << "\n" << edge;
+    } else {
+      EXPECT_EQ(edge.find(wanted), std::string::npos) << "nothing was measured here";
+    }
+  // What cannot be opened is one sentence, never a number.
+  for (const char* arguments : {"fit nowhere.csv", "check nowhere.bquarry", "section nowhere.json", "export nowhere.bquarry --to x.csv"}) {
+    const Answer answer = run(arguments);
+    EXPECT_EQ(answer.code, 4) << arguments;
+    EXPECT_EQ(answer.err, "There is no file \"" + std::string(arguments).substr(std::string(arguments).find("nowhere")).substr(0, std::string(arguments).substr(std::string(arguments).find("nowhere")).find(' ')) + "\".\n");
+  }
+  for (const char* arguments : {"", "dance", "fit", "fit " , "life --terms", "fit x.csv --level 7", "section"}) EXPECT_EQ(run(arguments).code, 2) << arguments;
 }

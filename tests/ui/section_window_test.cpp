@@ -25,6 +25,7 @@
 #include "ui/section/grind_list.h"
 #include "ui/section/grind_row.h"
 #include "ui/section/jig_page.h"
+#include "ui/section/lens_scale.h"
 #include "ui/section/lift_page.h"
 #include "ui/section/marker_page.h"
 #include "ui/section/outcomes_panel.h"
@@ -188,6 +189,86 @@ TEST_F(SectionWindow, AFacetIsDraggedTheWheelTurnsTheAngleAndRowsChangePlaces) {
   EXPECT_EQ(view->model().plan().grinds.size(), 4U);
   QTest::keyClick(view->grinds()->row(3), Qt::Key_Delete);
   EXPECT_TRUE(QTest::qWaitFor([&] { return view->model().plan().grinds.size() == 3; }, 1000));
+}
+
+TEST_F(SectionWindow, FieldsNeverRoundAwayWhatNobodyTouched) {
+  auto* view = section("Marl Tough 4");
+  SectionPlan plan;
+  plan.stock_mm = 2.3456;
+  plan.height_mm = 24.0625;
+  plan.apex_um = 0.71828;
+  const auto grind = [&](GrindShape shape, GrindSide side, double angle, GrindUntil until) {
+    Grind g;
+    g.shape = shape;
+    g.side = side;
+    g.angle_deg = angle;
+    g.until = until;
+    plan.grinds.push_back(g);
+    return plan.grinds.size() - 1;
+  };
+  plan.grinds[grind(GrindShape::hollow, GrindSide::both, 4.0517, UntilThickness{0.41234567})].radius_mm = 123.456;
+  plan.grinds[grind(GrindShape::flat, GrindSide::both, 12.34567, UntilApex{})].angle_right_deg = 13.98765;
+  plan.grinds[grind(GrindShape::convex, GrindSide::both, 17.0123, UntilFacet{61.23456})].to_deg = 21.98765;
+  grind(GrindShape::flat, GrindSide::left, 25.5555, UntilDepth{0.00123456});
+  view->model().set_plan(plan, true);
+  ASSERT_TRUE(view->model().refusal().isEmpty()) << view->model().refusal().toStdString();
+  for (const auto convention : {AngleConvention::per_side, AngleConvention::inclusive}) {
+    bq::ui::Display display = window_->workbench().display();
+    display.angles = convention;
+    window_->workbench().set_display(display);
+    // Step through every field of every row, as Tab does: leaving a field says "done".
+    for (std::size_t i = 0; i < plan.grinds.size(); ++i)
+      for (auto* box : view->grinds()->row(int(i))->findChildren<QDoubleSpinBox*>()) emit box->editingFinished();
+    for (auto* box : view->grinds()->findChildren<QDoubleSpinBox*>()) emit box->editingFinished();
+    EXPECT_EQ(view->model().plan(), plan);
+    // One field is changed: all the others keep every figure.
+    auto* angle = view->grinds()->row(3)->angle_field();
+    angle->setValue(26);
+    SectionPlan expected = plan;
+    expected.grinds[3].angle_deg = 26;
+    EXPECT_EQ(view->model().plan(), expected);
+    view->model().set_plan(plan, true);
+  }
+  bq::ui::Display display = window_->workbench().display();
+  display.angles = AngleConvention::per_side;
+  window_->workbench().set_display(display);
+}
+
+TEST_F(SectionWindow, TheLensScaleAnswersToKeysAndTheMouse) {
+  auto* view = section("Fenland Plain 2");
+  auto* scale = named<LensScale>(view, "Lens: height of blade in the picture");
+  ASSERT_NE(scale, nullptr);
+  auto* drawing = view->drawing();
+  drawing->set_lens(30);
+  std::vector<double> rests;
+  for (int i = 0; i < 4; ++i) {
+    const double before = drawing->lens_mm();
+    QTest::keyClick(scale, Qt::Key_PageDown);
+    QTest::qWait(220);  // the glide takes 120 ms at most
+    if (drawing->lens_mm() < before) rests.push_back(drawing->lens_mm());
+  }
+  ASSERT_EQ(rests.size(), 4U) << "blade, bevel, micro-bevel, apex";
+  QTest::keyClick(scale, Qt::Key_PageUp);
+  QTest::qWait(220);
+  EXPECT_NEAR(drawing->lens_mm(), rests[2], 1e-9);
+  // Dragging is continuous and logarithmic: equal ways, equal ratios.
+  QTest::mousePress(scale, Qt::LeftButton, {}, QPoint(20, 200));
+  const double one = drawing->lens_mm();
+  QTest::mouseMove(scale, QPoint(20, 300));
+  const double two = drawing->lens_mm();
+  QTest::mouseMove(scale, QPoint(20, 400));
+  const double three = drawing->lens_mm();
+  QTest::mouseRelease(scale, Qt::LeftButton, {}, QPoint(20, 400));
+  EXPECT_LT(three, two);
+  EXPECT_NEAR(one / two, two / three, 1e-6 * one / two);
+  // Layers of the map: taking one away changes the picture, and only then.
+  auto* page = rack("Marl Tough 1")->blade_page();
+  const QImage all = page->strip()->grab().toImage();
+  click(button(page, "damage"));
+  const QImage without = page->strip()->grab().toImage();
+  EXPECT_NE(all, without);
+  click(button(page, "damage"));
+  EXPECT_EQ(page->strip()->grab().toImage(), all);
 }
 
 TEST_F(SectionWindow, TheLensGoesFromTheBladeToTheApexAndPicturesAreSaved) {

@@ -93,12 +93,9 @@ GrindList::GrindList(Workbench& workbench, SectionModel& model, QWidget* parent)
 void GrindList::refresh() {
   const SectionPlan& plan = model_.plan();
   filling_ = true;
-  const auto set = [](QDoubleSpinBox* box, double value) {
-    if (std::abs(box->value() - value) > 0.5 * std::pow(10.0, -box->decimals())) box->setValue(value);
-  };
-  set(stock_, plan.stock_mm);
-  set(height_, plan.height_mm);
-  set(apex_, plan.apex_um);
+  show_value(stock_, plan.stock_mm);
+  show_value(height_, plan.height_mm);
+  show_value(apex_, plan.apex_um);
   const bool measured = !plan.profile.empty();
   for (QWidget* part : {static_cast<QWidget*>(stock_), static_cast<QWidget*>(height_), static_cast<QWidget*>(stock_label_), static_cast<QWidget*>(height_label_)})
     part->setVisible(!measured);
@@ -187,9 +184,9 @@ void GrindList::move(int index, int steps) {
 void GrindList::change_blank(bool keep) {
   if (filling_) return;
   SectionPlan plan = model_.plan();
-  plan.stock_mm = stock_->value();
-  plan.height_mm = height_->value();
-  plan.apex_um = apex_->value();
+  plan.stock_mm = value_of(stock_, plan.stock_mm);
+  plan.height_mm = value_of(height_, plan.height_mm);
+  plan.apex_um = value_of(apex_, plan.apex_um);
   model_.set_plan(plan, keep);
 }
 

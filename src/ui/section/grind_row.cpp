@@ -16,6 +16,18 @@ namespace {
 /// Places in the list of ways to stop; those of GrindUntil.
 enum Until { at_apex, at_thickness, at_facet, at_depth, at_edge };
 
+/// The size a way to stop goes by; what a fresh field shows where there is none.
+double amount_of(const GrindUntil& until) {
+  struct Amount {
+    double operator()(const UntilApex&) const { return 0.4; }
+    double operator()(const UntilThickness& u) const { return u.thickness_mm; }
+    double operator()(const UntilFacet& u) const { return u.width_um; }
+    double operator()(const UntilDepth& u) const { return u.depth_mm; }
+    double operator()(const UntilBehindEdge& u) const { return u.thickness_mm; }
+  };
+  return std::visit(Amount{}, until);
+}
+
 QDoubleSpinBox* number_box(double least, double most, int decimals, double step, const QString& name) {
   auto* box = new QDoubleSpinBox;
   set_up_number(box, least, most, decimals, step, {}, name);
@@ -119,22 +131,12 @@ void GrindRow::show_grind(const Grind& grind, AngleConvention convention) {
   side_->setCurrentIndex(grind.angle_right_deg ? 3 : int(grind.side));
   until_->setCurrentIndex(int(grind.until.index()));
   arrange();
-  const auto set = [](QDoubleSpinBox* box, double value) {
-    if (std::abs(box->value() - value) > 0.5 * std::pow(10.0, -box->decimals())) box->setValue(value);
-  };
   const bool doubled = convention == AngleConvention::inclusive && side_->currentIndex() == 0;
-  set(angle_, doubled ? 2 * grind.angle_deg : grind.angle_deg);
-  set(right_, grind.angle_right_deg.value_or(grind.angle_deg));
-  if (grind.shape == GrindShape::hollow) set(extra_, grind.radius_mm.value_or(125));
-  if (grind.shape == GrindShape::convex) set(extra_, grind.to_deg.value_or(grind.angle_deg + 5));
-  struct Amount {
-    double operator()(const UntilApex&) const { return 0.4; }
-    double operator()(const UntilThickness& u) const { return u.thickness_mm; }
-    double operator()(const UntilFacet& u) const { return u.width_um; }
-    double operator()(const UntilDepth& u) const { return u.depth_mm; }
-    double operator()(const UntilBehindEdge& u) const { return u.thickness_mm; }
-  };
-  set(amount_, std::visit(Amount{}, grind.until));
+  show_value(angle_, doubled ? 2 * grind.angle_deg : grind.angle_deg);
+  show_value(right_, grind.angle_right_deg.value_or(grind.angle_deg));
+  if (grind.shape == GrindShape::hollow) show_value(extra_, grind.radius_mm.value_or(125));
+  if (grind.shape == GrindShape::convex) show_value(extra_, grind.to_deg.value_or(grind.angle_deg + 5));
+  show_value(amount_, amount_of(grind.until));
   filling_ = false;
 }
 
@@ -144,18 +146,16 @@ Grind GrindRow::grind_shown() const {
   const bool unlike = side_->currentIndex() == 3;
   out.side = unlike ? GrindSide::both : GrindSide(side_->currentIndex());
   const bool doubled = convention_ == AngleConvention::inclusive && side_->currentIndex() == 0;
-  out.angle_deg = doubled ? angle_->value() / 2 : angle_->value();
-  // What the fields round away is not lost while they are not touched.
-  const double shown = doubled ? 2 * grind_.angle_deg : grind_.angle_deg;
-  if (std::abs(shown - angle_->value()) < 0.05001) out.angle_deg = grind_.angle_deg;
-  if (unlike) out.angle_right_deg = right_->value();
-  if (out.shape == GrindShape::hollow) out.radius_mm = grind_.shape == out.shape ? extra_->value() : 125;
+  const double factor = doubled ? 2 : 1;
+  out.angle_deg = value_of(angle_, factor * grind_.angle_deg) / factor;
+  if (unlike) out.angle_right_deg = value_of(right_, grind_.angle_right_deg.value_or(grind_.angle_deg));
+  if (out.shape == GrindShape::hollow) out.radius_mm = grind_.shape == out.shape ? value_of(extra_, grind_.radius_mm.value_or(125)) : 125;
   if (out.shape == GrindShape::convex) {
-    out.to_deg = grind_.shape == out.shape && grind_.to_deg ? extra_->value() : out.angle_deg + 5;
+    out.to_deg = grind_.shape == out.shape && grind_.to_deg ? value_of(extra_, *grind_.to_deg) : out.angle_deg + 5;
     if (grind_.shape == GrindShape::convex && !grind_.to_deg) out.radius_mm = grind_.radius_mm, out.to_deg.reset();
   }
   const bool same_until = grind_.until.index() == std::size_t(until_->currentIndex());
-  const double amount = amount_->value();
+  const double amount = value_of(amount_, amount_of(grind_.until));
   switch (until_->currentIndex()) {
     case at_thickness: out.until = UntilThickness{same_until ? amount : 0.4}; break;
     case at_facet: out.until = UntilFacet{same_until ? amount : 60}; break;

@@ -231,8 +231,9 @@ std::optional<ClampSolver> JigPage::solver() const {
 
 void JigPage::change(bool keep_it) {
   if (filling_) return;
-  setting_.jig = {x_->value(), setting_.jig.pivot_lateral_mm, height_->value(), offset_->value()};
-  setting_.held_deg = held_->value();
+  setting_.jig = {value_of(x_, setting_.jig.pivot_x_mm), setting_.jig.pivot_lateral_mm, value_of(height_, setting_.jig.pivot_height_mm),
+                  value_of(offset_, setting_.jig.offset_mm)};
+  setting_.held_deg = value_of(held_, setting_.held_deg);
   setting_.shift_mm = shift_->value() / 10.0;
   advice_->clear();
   if (keep_it && workbench().writable()) {

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <QDoubleSpinBox>
+#include <cmath>
 
 namespace bq::ui {
 
@@ -13,6 +14,17 @@ inline void set_up_number(QDoubleSpinBox* box, double least, double most, int de
   box->setSuffix(suffix);
   box->setAccessibleName(name);
   box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+}
+
+/// What a field stands for: the stored number as long as the field shows it rounded, else what was
+/// typed. A field never rounds away what nobody touched.
+inline double value_of(const QDoubleSpinBox* box, double stored) {
+  return std::abs(box->value() - stored) <= 0.5001 * std::pow(10.0, -box->decimals()) ? stored : box->value();
+}
+
+/// Shows a number without moving the cursor of a field that shows it already.
+inline void show_value(QDoubleSpinBox* box, double value) {
+  if (value_of(box, value) != value) box->setValue(value);
 }
 
 }  // namespace bq::ui

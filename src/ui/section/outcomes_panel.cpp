@@ -128,9 +128,9 @@ OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget*
 void OutcomesPanel::ask() {
   if (filling_) return;
   SectionQuestions q = model_.questions();
-  q.line_N_per_mm = force_->value();
-  q.depth_um = depth_->value();
-  q.rate_mm3_per_min = rate_->value();
+  q.line_N_per_mm = value_of(force_, q.line_N_per_mm);
+  q.depth_um = value_of(depth_, q.depth_um);
+  q.rate_mm3_per_min = value_of(rate_, q.rate_mm3_per_min);
   model_.set_questions(q);
 }
 
