@@ -96,7 +96,10 @@ EdgeRecordData record_of(std::string_view kind, const JsonFields& f) {
 
 std::string_view kind_of_record(const EdgeRecordData& data) { return kKinds[data.index()]; }
 
-std::string edge_record_json(const EdgeRecordData& data) { return std::visit(Writer{}, data).dump(); }
+std::string edge_record_json(const EdgeRecordData& data) { 
+  // Bytes that are no UTF-8 can only come from a damaged file; they are shown as such, not thrown at.
+  return std::visit(Writer{}, data).dump(-1, ' ', false, Json::error_handler_t::replace);
+}
 
 Checked<EdgeRecordData> parse_edge_record(std::string_view kind, std::string_view json) {
   return read_json<EdgeRecordData>(json, [&](const JsonFields& fields) { return record_of(kind, fields); });

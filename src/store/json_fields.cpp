@@ -19,6 +19,8 @@ Json parse_json(std::string_view text) {
       else if ((static_cast<unsigned char>(text[i]) & 0xc0) != 0x80) ++column;
     }
     throw JsonFault{std::to_string(line) + ":" + std::to_string(column) + ": this is not valid JSON"};
+  } catch (const Json::exception&) {  // 1e999: well written, yet no number
+    throw JsonFault{"a number in it is too large to be read"};
   }
 }
 

@@ -1,6 +1,6 @@
 #include "workflow/limits.h"
 
-#include <nlohmann/json.hpp>
+#include "store/json_fields.h"
 
 namespace bq {
 namespace {
@@ -54,8 +54,12 @@ std::optional<Refusal> take(const std::string& key, const Json& value, LimitsFil
 }  // namespace
 
 Checked<LimitsFile> parse_limits(std::string_view text) {
-  const Json root = Json::parse(text, nullptr, false);
-  if (root.is_discarded()) return Refusal{"this is not valid JSON"};
+  Json root;
+  try {
+    root = parse_json(text);
+  } catch (const JsonFault& fault) {
+    return Refusal{fault.reason};
+  }
   if (!root.is_object()) return Refusal{"limits must be an object { … }"};
   LimitsFile out;
   for (const auto& [key, value] : root.items())

@@ -105,6 +105,7 @@ TEST(EdgeCommands, RefuseWithThePlaceInTheFile) {
     EXPECT_NE(answer.err.find(place), std::string::npos) << answer.err;
   };
   refused("section", "{\n \"stock_mm\": 2,\n \"height_mm\" 3}", "bad.json:3:");
+  refused("section", R"({"stock_mm":1e999,"height_mm":20})", "too large");
   refused("section", "", "bad.json:1:1");
   refused("section", "[]", "must be an object");
   refused("section", R"({"stock_mm":2})", "height_mm: is missing");

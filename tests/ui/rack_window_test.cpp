@@ -1,0 +1,97 @@
+// The station Rack through real clicks and keys.
+#include "ui/edge_window.h"
+
+using namespace bq;
+using namespace bq::ui;
+
+namespace {
+class RackWindow : public test::EdgeWindow {};
+}  // namespace
+
+TEST_F(RackWindow, TheRackMapsTheWholeEdgeAndTakesNotesAtAPlace) {
+  auto* view = rack("Marl Tough 1");
+  auto* page = view->blade_page();
+  EXPECT_EQ(page->worst(), "34 mm from the heel: rework here, left side, medium stone, about 20 strokes, then look again.");
+  EXPECT_TRUE(page->spread().startsWith("Left 15.1°")) << page->spread().toStdString();
+  QTest::mouseClick(page->strip(), Qt::LeftButton, {}, page->strip()->place_of(88));
+  EXPECT_EQ(named<QDoubleSpinBox>(page, "Place, from the heel")->value(), 88);
+  auto* value = named<QLineEdit>(page, "Value");
+  for (const char* bad : {"", "95", "x", "-3"}) {
+    value->setText(bad);
+    const std::size_t before = trial().blades[std::size_t(blade("Marl Tough 1"))].records.size();
+    QTest::keyClick(value, Qt::Key_Return);
+    EXPECT_EQ(trial().blades[std::size_t(blade("Marl Tough 1"))].records.size(), before) << bad;
+  }
+  value->setText("32 inclusive");
+  QTest::keyClick(value, Qt::Key_Return);
+  const auto& record = std::get<AngleRecord>(trial().blades[std::size_t(blade("Marl Tough 1"))].records.back().data);
+  EXPECT_EQ(record.angle_deg, 16);
+  EXPECT_EQ(record.at_mm, 88);
+  // The damage is gone: the next worst place is named.
+  named<QDoubleSpinBox>(page, "Place, from the heel")->setValue(34);
+  auto* what = named<QComboBox>(page, "What was measured or seen");
+  what->setCurrentText("it is gone");
+  emit what->activated(what->currentIndex());
+  click(button(page, "Note it"));
+  EXPECT_TRUE(page->worst().startsWith("88 mm from the heel: light glints")) << page->worst().toStdString();
+  undo();
+  EXPECT_TRUE(page->worst().startsWith("34 mm"));
+}
+
+TEST_F(RackWindow, IntakeCardsDuplicatesAndRetirementAreKeptAndUndone) {
+  auto* view = rack("Cairn Hard 2");
+  auto* page = view->blade_page();
+  const auto& blade_now = [&]() -> const Blade& { return trial().blades[std::size_t(blade("Cairn Hard 2"))]; };
+  for (auto* b : page->findChildren<QAbstractButton*>())
+    if (b->accessibleName().startsWith("Corrosion")) click(b);
+  auto* finding = dialog<QDialog>(page);
+  ASSERT_NE(finding, nullptr);
+  named<QComboBox>(finding, "Result of the check")->setCurrentIndex(1);
+  named<QLineEdit>(finding, "Place")->setText("twelve");
+  click(button(finding, "Keep"));
+  EXPECT_TRUE(finding->isVisible()) << "a place that is no number is refused";
+  named<QLineEdit>(finding, "Place")->setText("1,2 in");
+  click(button(finding, "Keep"));
+  const auto kept = edge_now(blade_now()).findings[std::size_t(IntakeCheck::corrosion)];
+  EXPECT_TRUE(kept->trouble);
+  EXPECT_NEAR(*kept->at_mm, 30.48, 1e-9);
+  click(button(page, "Steel card"));
+  auto* card = dialog<QDialog>(page);
+  ASSERT_NE(card, nullptr);
+  named<QLineEdit>(card, "Hardness")->setText("75");
+  click(button(card, "Keep"));
+  EXPECT_EQ(trial().steel_card("Cairn Hard")->hardness_hrc, 64);
+  named<QLineEdit>(card, "Hardness")->setText("65.5");
+  click(button(card, "Keep"));
+  EXPECT_EQ(trial().steel_card("Cairn Hard")->hardness_hrc, 65.5);
+  QTest::qWait(20);
+  click(button(page, "Outline…"));
+  auto* outline = dialog<QDialog>(page);
+  ASSERT_NE(outline, nullptr);
+  named<QComboBox>(outline, "Shape of the outline")->setCurrentText("hooked");
+  named<QDoubleSpinBox>(outline, "Length of the edge")->setValue(90);
+  click(button(outline, "Keep"));
+  EXPECT_NEAR(edge_now(blade_now()).length_mm(), 90, 1e-9);
+  const std::size_t blades = trial().blades.size();
+  click(button(view, "Duplicate"));
+  ASSERT_EQ(trial().blades.size(), blades + 1);
+  EXPECT_EQ(trial().blades.back().name, "Cairn Hard 2 (2)");
+  EXPECT_NEAR(edge_now(trial().blades.back()).length_mm(), 90, 1e-9);
+  click(button(view, "Retire"));
+  EXPECT_TRUE(trial().blades.back().retired);
+  EXPECT_NE(button(view, "Back in use"), nullptr);
+  for (int i = 0; i < 5; ++i) undo();
+  EXPECT_EQ(trial().blades.size(), blades);
+  EXPECT_EQ(trial().steel_card("Cairn Hard")->hardness_hrc, 64);
+  EXPECT_FALSE(edge_now(blade_now()).findings[std::size_t(IntakeCheck::corrosion)]->trouble);
+  // A line of the history can be taken out, and comes back.
+  view = rack("Cairn Hard 2");
+  auto* history = named<QListWidget>(page, "History of this edge, newest first");
+  const std::size_t lines = blade_now().records.size();
+  history->setCurrentRow(0);
+  click(button(page, "Take out"));
+  EXPECT_EQ(blade_now().records.size(), lines - 1);
+  undo();
+  EXPECT_EQ(blade_now().records.size(), lines);
+}
+
