@@ -136,6 +136,20 @@ TEST_F(SectionWindow, FieldsNeverRoundAwayWhatNobodyTouched) {
   window_->workbench().set_display(display);
 }
 
+TEST_F(SectionWindow, AnotherEditDoesNotTakeThePlanOutOfTheHand) {
+  auto* view = section("Cairn Hard 4");
+  auto* angle = view->grinds()->row(1)->angle_field();
+  angle->setValue(13.3);  // typed, not entered yet
+  window_->workbench().edit([](ProjectSession& session) { session.set_threshold("333 gf"); });
+  EXPECT_NEAR(view->model().plan().grinds[1].angle_deg, 13.3, 1e-9);
+  const std::string key = "section-draft:" + std::to_string(trial().blades[std::size_t(blade("Cairn Hard 4"))].id);
+  EXPECT_TRUE(QTest::qWaitFor([&] { return window_->workbench().session().kept(key).find("13.3") != std::string::npos; }, 2000));
+  // Leaving for another blade keeps it too.
+  angle->setValue(14.4);
+  view->choose_blade(blade("Cairn Hard 1"));
+  EXPECT_NE(window_->workbench().session().kept(key).find("14.4"), std::string::npos);
+}
+
 TEST_F(SectionWindow, TheLensScaleAnswersToKeysAndTheMouse) {
   auto* view = section("Fenland Plain 2");
   auto* scale = named<LensScale>(view, "Lens: height of blade in the picture");

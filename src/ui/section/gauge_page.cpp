@@ -19,7 +19,7 @@ GaugePage::GaugePage(Workbench& workbench, SectionModel& model, QWidget* parent)
       zero_(new QPushButton(tr("Zero"))), reading_(new QPushButton(tr("Reading"))), check_(new QPushButton(tr("Zero again"))), turn_(new QPushButton(tr("Turned over"))),
       back_(new QPushButton(tr("Take back"))), clear_(new QPushButton(tr("Start anew"))), store_(new QPushButton), table_(new QTableWidget),
       say_(quiet_label({})), summary_(new QLabel) {
-  value_->setPlaceholderText(tr("what the gauge shows, in degrees"));
+  value_->setPlaceholderText(tr("gauge shows, °"));
   value_->setAccessibleName(tr("Angle the gauge shows"));
   side_->addItems({tr("left"), tr("right")});
   side_->setAccessibleName(tr("Side that is read"));
@@ -173,9 +173,9 @@ void GaugePage::refresh() {
   if (log && (log->left || log->right)) {
     const auto side = [&](const char* name, const std::optional<SideSummary>& s) {
       if (!s) return tr("%1 not read").arg(QString::fromUtf8(name));
-      return QStringLiteral("%1 %2%3").arg(QString::fromUtf8(name), angle_text(s->mean_deg, 2), s->sd_deg ? tr(" (SD %1)").arg(angle_text(*s->sd_deg, 2)) : QString());
+      return QStringLiteral("%1 %2 %3%4").arg(QString::fromUtf8(name), angle_text(s->mean_deg, 2), convention_text(), s->sd_deg ? tr(" (SD %1)").arg(angle_text(*s->sd_deg, 2)) : QString());
     };
-    text = side("Left", log->left) + ", " + side("right", log->right) + " " + convention_text() + ".";
+    text = side("Left", log->left) + ", " + side("right", log->right) + ".";
     if (log->left_minus_right_deg) text += tr(" Left less right %1°.").arg(*log->left_minus_right_deg, 0, 'f', 2);
     if (log->tilt)
       text += tr(" The clamp tilts by %1°; the edge itself is %2° steeper on the %3.").arg(std::abs(log->tilt->tilt_deg), 0, 'f', 2)

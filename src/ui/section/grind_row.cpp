@@ -78,8 +78,8 @@ GrindRow::GrindRow(int index, QWidget* parent)
   pair->addWidget(extra_, 1);
   grid->addLayout(pair, 2, 2, 1, 2);
   grid->addWidget(until_, 1, 1, 1, 2);
-  grid->setColumnStretch(1, 9);
-  grid->setColumnStretch(2, 11);
+  grid->setColumnStretch(1, 10);
+  grid->setColumnStretch(2, 10);
   grid->setColumnStretch(3, 15);
   for (auto* box : {shape_, side_, until_})
     connect(box, &QComboBox::activated, this, [this] {

@@ -98,10 +98,11 @@ void SectionModel::reload() {
   blade_id_ = blade.id;
   edge_ = edge_now(blade);
   if (other_blade_ >= int(trial.blades.size())) other_blade_ = -1;
-  // What was being worked on, else the section as it is.
+  // What is in the hand, else what was being worked on, else the section as it is.
   const std::string draft = workbench_.session().kept(draft_key());
   const auto kept = draft.empty() ? Checked<SectionPlan>(Refusal{}) : parse_section_plan(draft);
-  const SectionPlan plan = kept ? *kept : start_plan();
+  const bool in_hand = !other && pause_->isActive();
+  const SectionPlan plan = in_hand ? plan_ : kept ? *kept : start_plan();
   const bool moved = other || !(plan == plan_);
   plan_ = plan;
   if (other) study_.reset(), emit blade_changed();
