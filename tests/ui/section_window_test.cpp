@@ -148,6 +148,13 @@ TEST_F(SectionWindow, AnotherEditDoesNotTakeThePlanOutOfTheHand) {
   angle->setValue(14.4);
   view->choose_blade(blade("Cairn Hard 1"));
   EXPECT_NE(window_->workbench().session().kept(key).find("14.4"), std::string::npos);
+  // So does closing the window at once.
+  view->choose_blade(blade("Cairn Hard 4"));
+  view->grinds()->row(1)->angle_field()->setValue(15.5);
+  window_->close();
+  window_.reset();
+  open();
+  EXPECT_NE(window_->workbench().session().kept(key).find("15.5"), std::string::npos);
 }
 
 TEST_F(SectionWindow, TheLensScaleAnswersToKeysAndTheMouse) {

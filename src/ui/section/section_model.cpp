@@ -43,7 +43,7 @@ const SteelCard* SectionModel::steel() const {
 
 void SectionModel::choose_blade(int index) {
   if (index == blade_ || index < 0 || index >= int(workbench_.trial().blades.size())) return;
-  if (pause_->isActive()) set_plan(plan_, true);
+  keep_now();
   blade_ = index;
   blade_id_ = 0;
   if (compare_ == CompareWith::other_blade) compare_ = CompareWith::as_it_is;
@@ -198,6 +198,10 @@ void SectionModel::set_compare(CompareWith with, int other_blade) {
   compare_ = with;
   other_blade_ = other_blade;
   study_now();
+}
+
+void SectionModel::keep_now() {
+  if (pause_->isActive()) set_plan(plan_, true);
 }
 
 void SectionModel::adopt() {

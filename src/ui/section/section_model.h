@@ -55,6 +55,8 @@ class SectionModel : public QObject {
   void set_compare(CompareWith with, int other_blade = -1);
   /// The plan becomes the blade's section: a dated line of its history.
   void adopt();
+  /// Keeps at once what is in the hand.
+  void keep_now();
   /// Back to the section as it is.
   void revert();
 

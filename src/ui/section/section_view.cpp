@@ -133,6 +133,11 @@ SectionView::SectionView(Workbench& workbench, QWidget* parent)
   open_page(Page::outcomes);
 }
 
+void SectionView::hideEvent(QHideEvent* event) {
+  QWidget::hideEvent(event);
+  model_->keep_now();  // another station, or the window is closed
+}
+
 void SectionView::look_at_bevel() {
   if (!model_->study() || !model_->study()->edge_shoulder) return;
   drawing_->set_lens(std::clamp(model_->study()->edge_shoulder->distance_mm * 1.6, 0.05, 40.0));

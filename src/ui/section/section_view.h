@@ -31,6 +31,9 @@ class SectionView : public QWidget {
   [[nodiscard]] OutcomesPanel* outcomes() const { return outcomes_; }
   [[nodiscard]] QWidget* page() const;
 
+ protected:
+  void hideEvent(QHideEvent* event) override;
+
  private:
   void refresh_blades();
   void refresh_state();
