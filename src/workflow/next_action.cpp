@@ -25,6 +25,22 @@ NextAction continue_run(const Trial& trial, std::size_t index) {
   return action;
 }
 
+/// The blade of a planned run, when it has been ground and its angle not measured since.
+std::optional<NextAction> measure_first(const Trial& trial, const Run& run) {
+  for (std::size_t i = 0; i < trial.blades.size(); ++i) {
+    if (trial.blades[i].name != run.facts.blade) continue;
+    const EdgeNow edge = edge_now(trial.blades[i]);
+    if (!edge.section || !edge.left.stations.empty() || !edge.right.stations.empty()) return std::nullopt;
+    NextAction action;
+    action.sentence = "Blade " + run.facts.blade + " was ground and its angle not measured since: do that before run " + run.facts.name + ".";
+    action.button = "Measure";
+    action.station = Station::section;
+    action.blade = i;
+    return action;
+  }
+  return std::nullopt;
+}
+
 int ready_for_life(const std::vector<RunFit>& fits) {
   int count = 0;
   for (const auto& fit : fits) count += fit.curve.has_value();
@@ -56,6 +72,7 @@ NextAction next_action(const Trial& trial, const std::vector<RunFit>& fits) {
     if (state_of(trial.runs[i]) == RunState::running) return continue_run(trial, i);
   for (std::size_t i = 0; i < trial.runs.size(); ++i)
     if (state_of(trial.runs[i]) == RunState::planned) {
+      if (const auto measure = measure_first(trial, trial.runs[i])) return *measure;
       action.sentence = "Run " + trial.runs[i].facts.name + " is planned next" +
                         (trial.runs[i].facts.medium.empty() ? std::string() : ", on " + trial.runs[i].facts.medium) +
                         ".";

@@ -17,9 +17,11 @@ struct NextAction {
   std::string button;  ///< two or three words
   Station station = Station::rack;
   std::optional<std::size_t> run;
+  std::optional<std::size_t> blade;  ///< whose angle is to be measured, on the Section station
 };
 
-/// In this order: a run under way; an early collapse or a far-off reading to look at; a planned run;
+/// In this order: a run under way; the angle of a blade that was ground and not measured since, when its run is next;
+/// a planned run; an early collapse or a far-off reading to look at;
 /// too few runs for a life model; else the verdict.
 /// `fits` may be empty while they are being made.
 NextAction next_action(const Trial& trial, const std::vector<RunFit>& fits);

@@ -136,6 +136,32 @@ TEST_F(SectionWindow, FieldsNeverRoundAwayWhatNobodyTouched) {
   window_->workbench().set_display(display);
 }
 
+TEST_F(SectionWindow, TheNextActionLeadsToTheMarkerTest) {
+  const auto path = folder_ / "next.bquarry";
+  {
+    ProjectFile project = ProjectFile::create(path, "Next");
+    for (const char* name : {"A", "B"}) {
+      Blade blade;
+      blade.name = name;
+      blade.records = {{0, "", SectionRecord{edge_now(trial().blades[0]).section.value(), ""}}};
+      project.add_blade(blade);
+    }
+    bq::Run run;
+    run.facts.name = "R1";
+    run.facts.blade = "B";
+    run.plan = {{0, 10}, 1};
+    project.add_run(run);
+  }
+  path_ = QString::fromStdString(path.string());
+  window_.reset();
+  open();
+  click(button(window_.get(), "Measure"));
+  auto* view = static_cast<SectionView*>(window_->station(Station::section));
+  ASSERT_TRUE(view->isVisible());
+  EXPECT_EQ(view->model().blade(), 1);
+  EXPECT_TRUE(static_cast<MarkerPage*>(view->page())->instruction().startsWith("Touch at"));
+}
+
 TEST_F(SectionWindow, AnotherEditDoesNotTakeThePlanOutOfTheHand) {
   auto* view = section("Cairn Hard 4");
   auto* angle = view->grinds()->row(1)->angle_field();

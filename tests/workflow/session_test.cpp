@@ -103,6 +103,15 @@ TEST(NextAction, FollowsTheWork) {
   run.plan = {{0, 10}, 1};
   trial.runs.push_back(run);
   EXPECT_EQ(next_action(trial, {}).button, "Start run");
+  // Ground and not measured since: the angle comes before the run; a reading settles it.
+  trial.runs[0].facts.blade = "b";
+  trial.blades[0].records = {{1, "", AngleRecord{EdgeSide::left, 10, 15, 0, ""}}, {2, "", SectionRecord{}}};
+  const auto measure = next_action(trial, {});
+  EXPECT_EQ(measure.station, Station::section);
+  EXPECT_EQ(measure.blade, 0u);
+  EXPECT_NE(measure.sentence.find("Blade b was ground"), std::string::npos);
+  trial.blades[0].records.push_back({3, "", AngleRecord{EdgeSide::right, 10, 15.2, 0, ""}});
+  EXPECT_EQ(next_action(trial, {}).button, "Start run");
   trial.runs[0].readings.push_back({1, 0, 100, 0, 0, 0, Unit::gf, false});
   EXPECT_EQ(next_action(trial, {}).sentence, "Run R1: make 10 cuts, then read at 10.");
   const Trial demo = test::demo_trial();

@@ -237,6 +237,11 @@ void MainWindow::act_on_next() {
   }
   if (next_.run) workbench_.choose_run(int(*next_.run));
   go_to(next_.station);
+  if (next_.station == Station::section && next_.blade) {
+    auto* section = static_cast<SectionView*>(station(Station::section));
+    section->choose_blade(int(*next_.blade));
+    section->open_page(SectionView::Page::marker);
+  }
   if (next_.station == Station::rack) {
     auto* rack = static_cast<RackView*>(station(Station::rack));
     if (workbench_.trial().blades.empty()) rack->start_blade();
