@@ -1,6 +1,5 @@
 #include <algorithm>
 #include <cmath>
-#include <functional>
 
 #include "edge/section.h"
 #include "quantity/number.h"
@@ -195,6 +194,8 @@ class Grinder {
       if (f < 0) low = next, f_low = f;
       else high = next, f_high = f;
     }
+    // Flush on a face that is there already: the first touch is wider than what was asked for.
+    if (high <= kNothing_mm) return Refusal{"at this angle it lies flat on a face that is wider than that already"};
     return high;
   }
 

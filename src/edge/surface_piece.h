@@ -1,7 +1,5 @@
 #pragma once
 
-#include <optional>
-
 namespace bq {
 
 /// Who made a piece of surface: a grind's place in the list (0, 1, …) or one of these.

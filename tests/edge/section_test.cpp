@@ -293,6 +293,9 @@ TEST(Section, RefusesWhatCannotBeGroundAndSaysWhy) {
   EXPECT_NE(reason(plan({flat(15), flat(20, UntilThickness{0.1})})).find("not thicker"), std::string::npos);
   EXPECT_NE(reason(plan({flat(15, UntilDepth{30})})).find("whole blade"), std::string::npos);
   EXPECT_NE(reason(plan({flat(15, UntilFacet{1e6})})).find("whole blade"), std::string::npos);
+  EXPECT_NE(reason(plan({flat(9), flat(9, UntilFacet{590})})).find("wider than that already"), std::string::npos);
+  EXPECT_NE(reason(plan({flat(26, UntilApex{}, GrindSide::left), flat(26, UntilFacet{290}, GrindSide::left)})).find("wider"), std::string::npos);
+  EXPECT_EQ(reason(plan({flat(15), flat(15.01, UntilFacet{1})})), "made") << "a hair steeper is a facet";
   EXPECT_NE(reason(plan({hollow(5, 4, UntilThickness{0.2})})).find("radius"), std::string::npos);
   EXPECT_NE(reason(plan({hollow(3, 25, UntilApex{})})).find("undercut"), std::string::npos);
   EXPECT_NE(reason(plan({flat(15, UntilFacet{-5})})).find("above 0"), std::string::npos);
