@@ -1,5 +1,6 @@
 #include "workflow/next_action.h"
 
+#include <algorithm>
 #include <set>
 
 #include "trial/checkpoints.h"
@@ -114,7 +115,9 @@ std::string station_fact(Station station, const Trial& trial) {
     case Station::rack: return count(trial.blades.size(), "blade", "blades");
     case Station::section: {
       std::size_t known = 0;
-      for (const auto& blade : trial.blades) known += edge_now(blade).section.has_value();
+      for (const auto& blade : trial.blades)
+        known += std::any_of(blade.records.begin(), blade.records.end(),
+                             [](const EdgeRecord& record) { return std::holds_alternative<SectionRecord>(record.data); });
       return count(known, "section", "sections");
     }
     case Station::bench:

@@ -5,7 +5,6 @@
 #include <QLabel>
 #include <QListWidget>
 #include <QPushButton>
-#include <QScrollArea>
 #include <QVBoxLayout>
 #include <algorithm>
 
@@ -71,23 +70,13 @@ BladePage::BladePage(Workbench& workbench, QWidget* parent)
     checks_.push_back(check);
   }
   list->addStretch();
-  auto* scroll = new QScrollArea;
-  scroll->setWidgetResizable(true);
-  scroll->setFrameShape(QFrame::NoFrame);
-  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  scroll->setWidget(checks);
-  intake->addWidget(scroll, 1);
+  intake->addWidget(scrolled(checks), 1);
 
   auto* edge = titled(tr("The edge as it is"));
   now_->setWordWrap(true);
   now_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
   now_->setTextFormat(Qt::RichText);
-  auto* now_scroll = new QScrollArea;
-  now_scroll->setWidgetResizable(true);
-  now_scroll->setFrameShape(QFrame::NoFrame);
-  now_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  now_scroll->setWidget(now_);
-  edge->addWidget(now_scroll, 1);
+  edge->addWidget(scrolled(now_), 1);
   auto* cards = new QHBoxLayout;
   cards->addWidget(steel_);
   cards->addWidget(medium_);

@@ -89,10 +89,7 @@ GaugePage::GaugePage(Workbench& workbench, SectionModel& model, QWidget* parent)
       log_.options = {limit_->value(), taper_->value()};
       keep_now("the gauge log's limits");
     });
-  connect(&model, &SectionModel::blade_changed, this, &GaugePage::reload);
-  connect(&workbench, &Workbench::changed, this, &GaugePage::reload);
   connect(&workbench, &Workbench::display_changed, this, &GaugePage::refresh);
-  reload();
 }
 
 QString GaugePage::summary() const { return summary_->text(); }

@@ -19,7 +19,7 @@ class GaugePage : public HelperPage {
   [[nodiscard]] QString summary() const;
 
  private:
-  void reload();
+  void reload() override;
   void refresh();
   void add(GaugeEntry::Kind kind);
   void keep_now(const char* what);

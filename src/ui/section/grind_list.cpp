@@ -5,7 +5,6 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
-#include <QScrollArea>
 #include <QTimer>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -56,18 +55,13 @@ GrindList::GrindList(Workbench& workbench, SectionModel& model, QWidget* parent)
   column->addLayout(list_);
   column->addStretch();
   list_->setSpacing(0);
-  auto* scroll = new QScrollArea;
-  scroll->setWidgetResizable(true);
-  scroll->setFrameShape(QFrame::NoFrame);
-  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  scroll->setWidget(inside);
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(6);
   layout->addLayout(head);
   layout->addLayout(blank);
   setMinimumHeight(270);
-  layout->addWidget(scroll, 1);
+  layout->addWidget(scrolled(inside), 1);
   connect(add, &QPushButton::clicked, this, [this] {
     SectionPlan plan = model_.plan();
     Grind grind;

@@ -3,7 +3,6 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
-#include <QScrollArea>
 #include <QVBoxLayout>
 
 namespace bq::ui {
@@ -14,16 +13,17 @@ HelperPage::HelperPage(Workbench& workbench, SectionModel& model, const QString&
   auto* inside = new QWidget;
   column_ = new QVBoxLayout(inside);
   column_->setContentsMargins(0, 0, 4, 0);
-  auto* scroll = new QScrollArea;
-  scroll->setWidgetResizable(true);
-  scroll->setFrameShape(QFrame::NoFrame);
-  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  auto* scroll = scrolled(inside);
   scroll->setFocusPolicy(Qt::NoFocus);
-  scroll->setWidget(inside);
   auto* whole = new QVBoxLayout(this);
   whole->setContentsMargins(0, 0, 0, 0);
   whole->addWidget(scroll);
   column_->setSpacing(8);
+  const auto reload_if_seen = [this] {
+    if (isVisible()) reload();
+  };
+  connect(&model_, &SectionModel::blade_changed, this, reload_if_seen);
+  connect(&workbench_, &Workbench::changed, this, reload_if_seen);
   column_->addWidget(heading(title));
   if (!caution.isEmpty()) {
     auto* bar = new QWidget;
@@ -40,6 +40,11 @@ HelperPage::HelperPage(Workbench& workbench, SectionModel& model, const QString&
     // Another blade is another act.
     connect(&model_, &SectionModel::blade_changed, bar, &QWidget::show);
   }
+}
+
+void HelperPage::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  reload();
 }
 
 const Blade* HelperPage::blade() const {

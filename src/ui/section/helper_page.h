@@ -18,6 +18,10 @@ class HelperPage : public QWidget {
   HelperPage(Workbench& workbench, SectionModel& model, const QString& title, const QString& caution, QWidget* parent = nullptr);
 
  protected:
+  /// Takes what the project and the blade hold now; called when the page is shown and, while it can be
+  /// seen, whenever they change. A page nobody looks at costs a reading on the Bench nothing.
+  virtual void reload() = 0;
+  void showEvent(QShowEvent* event) override;
   [[nodiscard]] Workbench& workbench() const { return workbench_; }
   [[nodiscard]] SectionModel& model() const { return model_; }
   [[nodiscard]] const Blade* blade() const;

@@ -190,10 +190,7 @@ JigPage::JigPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   };
   connect(ink_apex_, &QPushButton::clicked, this, [advise] { advise(ClampSolver::TipInk::at_apex); });
   connect(ink_shoulder_, &QPushButton::clicked, this, [advise] { advise(ClampSolver::TipInk::at_shoulder); });
-  connect(&model, &SectionModel::blade_changed, this, &JigPage::reload);
-  connect(&workbench, &Workbench::changed, this, &JigPage::reload);
   connect(&workbench, &Workbench::display_changed, this, &JigPage::refresh);
-  reload();
 }
 
 QString JigPage::result() const { return result_->text(); }

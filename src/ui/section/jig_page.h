@@ -24,7 +24,7 @@ class JigPage : public HelperPage {
     double held_deg = 15;
     double shift_mm = 0;
   };
-  void reload();
+  void reload() override;
   void change(bool keep);
   void refresh();
   void find_best();

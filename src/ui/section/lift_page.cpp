@@ -126,17 +126,16 @@ LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   connect(holders_, &QTableWidget::itemChanged, this, [this](QTableWidgetItem* item) {
     if (!filling_ && item->column() < 3) keep_holders();
   });
-  connect(&model, &SectionModel::blade_changed, this, &LiftPage::reload);
-  connect(&workbench, &Workbench::opened, this, &LiftPage::refresh_holders);
-  connect(&workbench, &Workbench::changed, this, &LiftPage::refresh_holders);
+  connect(&model, &SectionModel::blade_changed, this, &LiftPage::take_blade);
   connect(&workbench, &Workbench::display_changed, this, &LiftPage::refresh);
-  reload();
-  refresh_holders();
+  take_blade();
 }
 
 QString LiftPage::result() const { return result_->text(); }
 
-void LiftPage::reload() {
+void LiftPage::reload() { refresh_holders(); }
+
+void LiftPage::take_blade() {
   filling_ = true;
   width_->setValue(model().study() ? model().study()->section.height_mm() : 24);
   spine_->setValue(model().plan().profile.empty() ? model().plan().stock_mm : model().plan().profile.back().thickness_mm);

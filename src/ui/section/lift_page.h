@@ -15,7 +15,8 @@ class LiftPage : public HelperPage {
   [[nodiscard]] QString result() const;
 
  private:
-  void reload();
+  void reload() override;
+  void take_blade();  ///< its width, spine and angle into the fields
   void refresh();
   void refresh_estimates();
   void refresh_holders();

@@ -231,10 +231,7 @@ MarkerPage::MarkerPage(Workbench& workbench, SectionModel& model, QWidget* paren
   connect(back_, &QPushButton::clicked, this, &MarkerPage::take_back);
   connect(again_, &QPushButton::clicked, this, &MarkerPage::begin);
   connect(store_, &QPushButton::clicked, this, &MarkerPage::store);
-  connect(&model, &SectionModel::blade_changed, this, &MarkerPage::reload);
-  connect(&workbench, &Workbench::changed, this, &MarkerPage::reload);
   connect(&workbench, &Workbench::display_changed, this, &MarkerPage::refresh);
-  reload();
 }
 
 QString MarkerPage::instruction() const { return big_->text(); }

@@ -25,7 +25,7 @@ class MarkerPage : public HelperPage {
  private:
   class Belief;
   class Touch;
-  void reload();
+  void reload() override;
   void refresh();
   void answer(InkSeen seen);
   void take_back();

@@ -2,7 +2,6 @@
 
 #include <QGridLayout>
 #include <QLabel>
-#include <QScrollArea>
 #include <QVBoxLayout>
 #include <cmath>
 
@@ -112,14 +111,9 @@ OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget*
   column->addWidget(estimate_);
   column->addLayout(grid);
   column->addStretch();
-  auto* scroll = new QScrollArea;
-  scroll->setWidgetResizable(true);
-  scroll->setFrameShape(QFrame::NoFrame);
-  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  scroll->setWidget(inside);
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 0, 0, 0);
-  layout->addWidget(scroll);
+  layout->addWidget(scrolled(inside));
   connect(&model_, &SectionModel::study_changed, this, &OutcomesPanel::refresh);
   connect(&model_, &SectionModel::blade_changed, this, &OutcomesPanel::refresh);
   refresh();

@@ -65,12 +65,6 @@ WearPage::WearPage(Workbench& workbench, SectionModel& model, QWidget* parent)
     if (isVisible()) refresh();
   });
   connect(&workbench, &Workbench::display_changed, this, [this] { plot_->retheme(); });
-  refresh();
-}
-
-void WearPage::showEvent(QShowEvent* event) {
-  HelperPage::showEvent(event);
-  refresh();
 }
 
 QString WearPage::sentence() const { return sentence_->text(); }

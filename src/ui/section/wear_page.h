@@ -17,10 +17,8 @@ class WearPage : public HelperPage {
   WearPage(Workbench& workbench, SectionModel& model, QWidget* parent = nullptr);
   [[nodiscard]] QString sentence() const;
 
- protected:
-  void showEvent(QShowEvent* event) override;
-
  private:
+  void reload() override { refresh(); }
   void refresh();
 
   QDoubleSpinBox *worn_, *limit_, *wish_, *wheel_;

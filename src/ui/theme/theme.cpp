@@ -4,6 +4,7 @@
 #include <QFontDatabase>
 #include <QLabel>
 #include <QPalette>
+#include <QScrollArea>
 #include <array>
 
 static void init_looks_resource() { Q_INIT_RESOURCE(looks); }
@@ -154,6 +155,15 @@ QLabel* heading(const QString& text) {
   auto* label = new QLabel(text);
   label->setFont(font_of(kHeading, true));
   return label;
+}
+
+QWidget* scrolled(QWidget* inside) {
+  auto* scroll = new QScrollArea;
+  scroll->setWidgetResizable(true);
+  scroll->setFrameShape(QFrame::NoFrame);
+  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  scroll->setWidget(inside);
+  return scroll;
 }
 
 QLabel* quiet_label(const QString& text) {
