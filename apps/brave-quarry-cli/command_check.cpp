@@ -2,12 +2,18 @@
 #include "commands.h"
 #include "output.h"
 #include "store/project_file.h"
+#include "workflow/rule_base.h"
+#include "workflow/source.h"
 
 int run_check(const CheckOptions& options) {
   const std::string& path = options.project;
   std::vector<std::string> problems;
-  try {
-    problems = bq::ProjectFile::open(path, bq::ProjectFile::Access::read).check();
+  if (path.ends_with(".json")) {
+    problems = bq::check_rule_file(path, bq::read_text_file(path));
+  } else try {
+    // The rules a project is judged by belong to what must be in order.
+    problems = bq::load_rules(bq::own_rules_folder()).problems;
+    for (const auto& problem : bq::ProjectFile::open(path, bq::ProjectFile::Access::read).check()) problems.push_back(problem);
   } catch (const bq::StoreError& error) {
     // A file that cannot be opened as a project is a finding, a missing or locked one is not.
     switch (error.problem()) {

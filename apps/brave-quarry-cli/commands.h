@@ -24,7 +24,13 @@ struct ImportOptions {
   bool skip_bad = false, append = false, json = false;
 };
 struct ExportOptions {
-  std::string source, target;
+  std::string source, target, card, threshold;
+  bool inclusive = false;
+};
+struct PairedOptions {
+  std::string table;
+  double level = 0.95;
+  bool json = false;
 };
 struct CheckOptions {
   std::string project;
@@ -77,3 +83,4 @@ int run_section(const EdgeFileOptions& options);
 int run_clamp(const EdgeFileOptions& options);
 int run_marker(const EdgeFileOptions& options);
 int run_grit(const GritOptions& options);
+int run_paired(const PairedOptions& options);

@@ -36,16 +36,19 @@ void add_import(CLI::App& app, int& exit_code) {
 
 void add_export(CLI::App& app, int& exit_code) {
   auto options = std::make_shared<ExportOptions>();
-  auto* command = app.add_subcommand("export", "Writes a project as a readings table or JSON");
+  auto* command = app.add_subcommand("export", "Writes a project as a readings table or JSON, or a run's edge card");
   command->add_option("PROJECT", options->source, "project file or readings table")->required();
-  command->add_option("--to", options->target, "file to write: .csv or .json")->required();
+  command->add_option("--to", options->target, "file to write: .csv or .json; with --card .html or .pdf")->required();
+  auto* card = command->add_option("--card", options->card, "the edge card of this run instead of the readings");
+  command->add_option("--threshold", options->threshold, "of the card's touch-up interval; default: the project's own")->needs(card);
+  command->add_flag("--inclusive", options->inclusive, "angles on the card inclusive")->needs(card);
   command->callback([options, &exit_code] { exit_code = run_export(*options); });
 }
 
 void add_check(CLI::App& app, int& exit_code) {
   auto options = std::make_shared<CheckOptions>();
-  auto* command = app.add_subcommand("check", "Checks a project's integrity");
-  command->add_option("PROJECT", options->project)->required();
+  auto* command = app.add_subcommand("check", "Checks a project's integrity, or a rule file");
+  command->add_option("PROJECT", options->project, "project, or a rule file (*.json)")->required();
   command->add_flag("--json", options->json, "answer as JSON");
   command->callback([options, &exit_code] { exit_code = run_check(*options); });
 }
@@ -125,6 +128,15 @@ void add_edge(CLI::App& app, int& exit_code) {
   command->callback([options, &exit_code] { exit_code = run_grit(*options); });
 }
 
+void add_paired(CLI::App& app, int& exit_code) {
+  auto options = std::make_shared<PairedOptions>();
+  auto* command = app.add_subcommand("paired", "Before and after on the same blades: change with its interval");
+  command->add_option("CSV", options->table, "blade,before,after and optionally unit; - for standard input")->required();
+  command->add_option("--level", options->level, "of the interval")->check(CLI::Range(0.5, 0.9999));
+  command->add_flag("--json", options->json, "answer as JSON");
+  command->callback([options, &exit_code] { exit_code = run_paired(*options); });
+}
+
 void add_demo(CLI::App& app, int& exit_code) {
   auto options = std::make_shared<DemoOptions>();
   auto* command = app.add_subcommand("demo", "Makes a project from a recipe and the table it gave");
@@ -143,7 +155,7 @@ int main(int argc, char** argv) {
   app.set_version_flag("--version", BQ_VERSION);
   app.require_subcommand(1);
   int exit_code = kDone;
-  for (auto* add : {add_import, add_export, add_check, add_fit, add_life, add_simulate, add_recommend, add_edge, add_demo})
+  for (auto* add : {add_import, add_export, add_check, add_fit, add_life, add_simulate, add_recommend, add_paired, add_edge, add_demo})
     add(app, exit_code);
   try {
     app.parse(argc, argv);

@@ -17,7 +17,7 @@ void report(const bq::SourceResult& result) {
 
 }  // namespace
 
-bq::Trial trial_from(const std::string& source, bool skip_bad) {
+bq::SourceResult source_from(const std::string& source, bool skip_bad) {
   auto result = bq::read_source(source, std::cin, {skip_bad});
   report(result);
   if (result.refused)
@@ -25,8 +25,10 @@ bq::Trial trial_from(const std::string& source, bool skip_bad) {
                                    (result.problem_count == 1 ? " problem" : " problems") +
                                    "; nothing was computed.");
   if (result.skipped) say(std::to_string(result.skipped) + " bad rows were skipped.");
-  return std::move(result.trial);
+  return result;
 }
+
+bq::Trial trial_from(const std::string& source, bool skip_bad) { return std::move(source_from(source, skip_bad).trial); }
 
 bq::SourceResult tables_from(const std::vector<std::string>& paths, bool skip_bad) {
   auto result = bq::read_tables(paths, std::cin, {skip_bad});

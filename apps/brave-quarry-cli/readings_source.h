@@ -9,6 +9,9 @@
 /// Reads a project or table for an analysis; on refusal prints the problems and throws CommandEnd.
 bq::Trial trial_from(const std::string& source, bool skip_bad);
 
+/// The same with what else the project says (its threshold).
+bq::SourceResult source_from(const std::string& source, bool skip_bad);
+
 /// The same for tables to import; `skipped` counts rows left out.
 bq::SourceResult tables_from(const std::vector<std::string>& paths, bool skip_bad);
 

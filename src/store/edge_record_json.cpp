@@ -4,13 +4,15 @@
 
 #include "store/json_fields.h"
 #include "store/section_file.h"
+#include "store/shelf_json.h"
 
 namespace bq {
 namespace {
 
 using Json = nlohmann::json;
 constexpr double kFar = 1e5;
-constexpr std::array<std::string_view, 8> kKinds{"outline", "angle", "thickness", "finding", "spot", "section", "setting", "note"};
+constexpr std::array<std::string_view, 10> kKinds{"outline", "angle", "thickness", "finding", "spot",
+                                                      "section", "setting", "note", "sharpening", "condition"};
 
 struct Writer {
   Json operator()(const OutlineRecord& r) const {
@@ -42,12 +44,32 @@ struct Writer {
             {"range_deg", r.range_deg}, {"note", r.note}};
   }
   Json operator()(const NoteRecord& r) const { return {{"text", r.text}}; }
+  Json operator()(const SharpeningRecord& r) const { return Json::parse(sharpening_json(r.sharpening)); }
+  Json operator()(const ConditionRecord& r) const {
+    Json out{{"condition", r.condition}, {"name", r.name}, {"probability", r.probability}, {"evidence", r.evidence}, {"note", r.note}};
+    if (!r.run.empty()) out["run"] = r.run;
+    if (r.at_mm) out["at_mm"] = *r.at_mm;
+    return out;
+  }
 };
 
 EdgeSide side_of(const JsonFields& f) {
   const std::string side = f.text("side");
   if (side != "left" && side != "right") f.fault("side", "must be left or right");
   return side == "left" ? EdgeSide::left : EdgeSide::right;
+}
+
+ConditionRecord condition_of(const JsonFields& f) {
+  ConditionRecord out{f.text_or("condition", ""), f.text_or("name", ""), f.number_or("probability", 0, 1, 0), {}, f.text_or("run", ""),
+                      f.number_if("at_mm", -kFar, kFar), f.text_or("note", "")};
+  if (!f.has("evidence")) return out;
+  const Json& evidence = f.raw("evidence");
+  if (!evidence.is_object()) f.fault("evidence", "must be an object: question, then answer");
+  for (const auto& [question, answer] : evidence.items()) {
+    if (!answer.is_string()) f.fault("evidence." + question, "must be a text");
+    out.evidence[question] = answer.get<std::string>();
+  }
+  return out;
 }
 
 EdgeRecordData record_of(std::string_view kind, const JsonFields& f) {
@@ -89,6 +111,7 @@ EdgeRecordData record_of(std::string_view kind, const JsonFields& f) {
                          far("shift_mm"), far("turn_deg"), far("range_deg"), f.text_or("note", "")};
   }
   if (kind == "note") return NoteRecord{f.text("text")};
+  if (kind == "condition") return condition_of(f);
   throw JsonFault{"a record of kind \"" + std::string(kind) + "\" is not known to this version"};
 }
 
@@ -102,6 +125,11 @@ std::string edge_record_json(const EdgeRecordData& data) {
 }
 
 Checked<EdgeRecordData> parse_edge_record(std::string_view kind, std::string_view json) {
+  if (kind == "sharpening") {
+    const auto sharpening = parse_sharpening(json);
+    if (!sharpening) return sharpening.refusal();
+    return EdgeRecordData(SharpeningRecord{*sharpening});
+  }
   return read_json<EdgeRecordData>(json, [&](const JsonFields& fields) { return record_of(kind, fields); });
 }
 

@@ -3,6 +3,7 @@
 
 #include "store/edge_record_json.h"
 #include "store/project_database.h"
+#include "store/shelf_json.h"
 #include "trial/run_plan.h"
 
 namespace bq {
@@ -20,6 +21,8 @@ const std::map<std::string, std::set<std::string>> kExpected{
     {"edge_record", {"id", "blade_id", "made_at", "kind", "data"}},
     {"steel", {"name", "hardness_hrc", "hard_phase_percent", "behaviour", "toughness", "bend_strength_MPa", "note"}},
     {"medium", {"name", "form", "note"}},
+    {"abrasive", {"name", "data"}},
+    {"comparison", {"id", "made_at", "data"}},
     {"run_factor", {"run_id", "name", "value"}},
     {"reading",
      {"id", "run_id", "cuts", "value", "unit", "station", "operator", "excluded", "reason", "entered_at"}}};
@@ -57,6 +60,14 @@ void check_content(SQLite::Database& db, std::vector<std::string>& problems) {
   while (records.executeStep())
     if (const auto record = parse_edge_record(records.getColumn(1).getString(), records.getColumn(2).getString()); !record)
       problems.push_back("line " + records.getColumn(0).getString() + " of a blade's history cannot be read: " + record.refusal().reason);
+  SQLite::Statement shelf(db, "SELECT name, data FROM abrasive");
+  while (shelf.executeStep())
+    if (const auto abrasive = parse_abrasive(shelf.getColumn(1).getString()); !abrasive)
+      problems.push_back("the abrasive " + shelf.getColumn(0).getString() + " cannot be read: " + abrasive.refusal().reason);
+  SQLite::Statement comparisons(db, "SELECT id, data FROM comparison");
+  while (comparisons.executeStep())
+    if (const auto comparison = parse_comparison(comparisons.getColumn(1).getString()); !comparison)
+      problems.push_back("comparison " + comparisons.getColumn(0).getString() + " cannot be read: " + comparison.refusal().reason);
   SQLite::Statement kinds(db, "SELECT count(DISTINCT unit IN ('mm', 'in')) FROM reading");
   if (kinds.executeStep() && kinds.getColumn(0).getInt() > 1)
     problems.emplace_back("forces and lengths are mixed among the readings");

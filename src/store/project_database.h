@@ -30,10 +30,15 @@ struct ProjectFile::Database {
 void migrate(ProjectFile::Database& database, std::uint32_t from_version);
 /// What version 2 added.
 extern const char* const kEdgeSchema;
+/// What version 3 added.
+extern const char* const kShelfSchema;
 
 void insert_edge_record(SQLite::Database& db, std::int64_t blade_id, EdgeRecord& record);
 void put_steel_card(SQLite::Database& db, const SteelCard& card);
 void put_medium_card(SQLite::Database& db, const MediumCard& card);
+void put_abrasive(SQLite::Database& db, const Abrasive& abrasive);
+void insert_comparison(SQLite::Database& db, Comparison& comparison);
+void load_shelf(SQLite::Database& db, Trial& trial);
 /// Histories and cards into a trial whose blades are loaded.
 void load_edges(SQLite::Database& db, Trial& trial);
 /// "2026-05-04T09:30:00Z".

@@ -209,6 +209,7 @@ ProjectFile ProjectFile::create(const fs::path& path, const std::string& title) 
       SQLite::Transaction transaction(db);
       db.exec(kSchema);
       db.exec(kEdgeSchema);
+      db.exec(kShelfSchema);
       SQLite::Statement add(db, "INSERT INTO setting VALUES('title', ?)");
       add.bind(1, title);
       add.exec();

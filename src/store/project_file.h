@@ -95,6 +95,11 @@ class ProjectFile {
   void remove_steel_card(const std::string& name);
   void set_medium_card(const MediumCard& card);
   void remove_medium_card(const std::string& name);
+  void set_abrasive(const Abrasive& abrasive);  ///< added or replaced by name
+  void remove_abrasive(const std::string& name);
+  /// Added (id 0) or replaced; returns it as stored.
+  Comparison set_comparison(Comparison comparison);
+  void remove_comparison(std::int64_t id);
 
   /// Adds a trial's blades, runs and readings in one transaction. Known blades are used again.
   /// Refused (nothing written): a run name the project already has, unless `append`, which adds
@@ -107,7 +112,7 @@ class ProjectFile {
   /// Integrity, foreign keys, schema and evidence; empty when all is well.
   [[nodiscard]] std::vector<std::string> check() const;
 
-  static constexpr int kVersion = 2;
+  static constexpr int kVersion = 3;
   static constexpr std::uint32_t kApplicationId = 0x42515259;  // "BQRY"
 
   struct Database;  ///< inside the store only

@@ -139,6 +139,11 @@ ImportCounts ProjectFile::import(const Trial& trial, bool append) {
     }
     for (const auto& card : trial.steels) put_steel_card(db, card);
     for (const auto& card : trial.media) put_medium_card(db, card);
+    for (const auto& abrasive : trial.shelf) put_abrasive(db, abrasive);
+    for (Comparison comparison : trial.comparisons) {
+      comparison.id = 0;
+      insert_comparison(db, comparison);
+    }
     std::vector<std::int64_t> labels{0};
     for (LabelId id = 1; id < trial.labels.size(); ++id)
       labels.push_back(database_->label_id(trial.labels.text(id)));

@@ -139,6 +139,7 @@ Trial ProjectFile::load() const {
     take_factors(factors, trial);
     load_readings(db, trial, runs, labels);
     load_edges(db, trial);
+    load_shelf(db, trial);
     return trial;
   } catch (const SQLite::Exception& error) {
     throw_store_error(error, database_->path);

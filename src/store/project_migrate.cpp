@@ -15,6 +15,11 @@ CREATE TABLE steel(
 CREATE TABLE medium(name TEXT PRIMARY KEY, form TEXT NOT NULL DEFAULT '', note TEXT NOT NULL DEFAULT '') WITHOUT ROWID;
 )sql";
 
+const char* const kShelfSchema = R"sql(
+CREATE TABLE abrasive(name TEXT PRIMARY KEY, data TEXT NOT NULL) WITHOUT ROWID;
+CREATE TABLE comparison(id INTEGER PRIMARY KEY, made_at TEXT NOT NULL, data TEXT NOT NULL);
+)sql";
+
 namespace {
 
 /// A free name beside the file: "trial.version-1.bquarry", then with a number.
@@ -27,6 +32,7 @@ fs::path backup_path(const fs::path& path, std::uint32_t version) {
 }
 
 void to_version_2(SQLite::Database& db) { db.exec(kEdgeSchema); }
+void to_version_3(SQLite::Database& db) { db.exec(kShelfSchema); }
 
 }  // namespace
 
@@ -38,6 +44,7 @@ void migrate(ProjectFile::Database& database, std::uint32_t from) {
   copy.exec();
   SQLite::Transaction transaction(db);
   if (from < 2) to_version_2(db);
+  if (from < 3) to_version_3(db);
   db.exec("PRAGMA user_version = " + std::to_string(ProjectFile::kVersion));
   transaction.commit();
   database.copy_of_older = copy_path;

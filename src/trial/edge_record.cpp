@@ -63,6 +63,13 @@ struct Words {
            " mm, pivot " + print_number(r.pivot_lateral_mm, 4) + " mm out and " + print_number(r.pivot_height_mm, 4) + " mm up";
   }
   std::string operator()(const NoteRecord& r) const { return r.text; }
+  std::string operator()(const SharpeningRecord& r) const { return describe(r.sharpening); }
+  std::string operator()(const ConditionRecord& r) const {
+    std::string text = "on the edge: " + (r.condition.empty() ? std::string("could not be told") : r.name + " (" + print_number(100 * r.probability, 2) + " %)");
+    if (r.at_mm) text += ", " + place(*r.at_mm);
+    if (!r.run.empty()) text += ", run " + r.run;
+    return r.note.empty() ? text : text + " – " + r.note;
+  }
 };
 
 }  // namespace

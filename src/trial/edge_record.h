@@ -9,7 +9,9 @@
 
 #include "edge/clamp_jig.h"
 #include "edge/edge_outline.h"
+#include "edge/evidence_key.h"
 #include "edge/section.h"
+#include "trial/sharpening.h"
 
 namespace bq {
 
@@ -90,8 +92,26 @@ struct NoteRecord {
   bool operator==(const NoteRecord&) const = default;
 };
 
+/// A sharpening as it was done.
+struct SharpeningRecord {
+  Sharpening sharpening;
+  bool operator==(const SharpeningRecord&) const = default;
+};
+
+/// What the edge-condition key said of this edge.
+struct ConditionRecord {
+  std::string condition;     ///< the outcome's id; "" when it could not tell
+  std::string name;          ///< in words
+  double probability = 0;
+  Observations evidence;         ///< what was seen: answer by question
+  std::string run;           ///< the run it was looked at in; "" none
+  std::optional<double> at_mm;
+  std::string note;
+  bool operator==(const ConditionRecord&) const = default;
+};
+
 using EdgeRecordData = std::variant<OutlineRecord, AngleRecord, ThicknessRecord, FindingRecord, SpotRecord,
-                                    SectionRecord, SettingRecord, NoteRecord>;
+                                    SectionRecord, SettingRecord, NoteRecord, SharpeningRecord, ConditionRecord>;
 
 /// One dated line of a blade's history.
 struct EdgeRecord {

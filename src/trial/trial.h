@@ -9,8 +9,10 @@
 #include <variant>
 #include <vector>
 
+#include "edge/abrasive.h"
 #include "edge/edge_geometry.h"
 #include "quantity/measure.h"
+#include "trial/comparison.h"
 #include "trial/edge_record.h"
 
 namespace bq {
@@ -100,6 +102,8 @@ struct Trial {
   std::vector<Run> runs;
   std::vector<SteelCard> steels;   ///< by name
   std::vector<MediumCard> media;   ///< by name
+  std::vector<Abrasive> shelf;     ///< by name
+  std::vector<Comparison> comparisons;  ///< oldest first
   LabelTable labels;
   /// Unit every analysis is made in: that of the first reading.
   [[nodiscard]] Unit unit() const;

@@ -5,6 +5,7 @@
 
 #include "store/edge_record_json.h"
 #include "store/json_fields.h"
+#include "store/shelf_json.h"
 
 namespace bq {
 namespace {
@@ -21,6 +22,18 @@ void read_cards(const JsonFields& root, Trial& trial) {
   for (const auto& item : root.list("medium_cards")) {
     const JsonFields f(item, "medium_cards[" + std::to_string(index++) + "]");
     trial.media.push_back({f.text("name"), f.text_or("form", ""), f.text_or("note", "")});
+  }
+}
+
+/// Entries of a list, each read from its own text by `parse`.
+template <class Parse, class Take>
+void read_entries(const JsonFields& root, const char* key, const Parse& parse, const Take& take) {
+  std::size_t index = 0;
+  for (const auto& item : root.list(key)) {
+    const auto value = parse(item.dump());
+    if (!value) throw JsonFault{std::string(key) + "[" + std::to_string(index) + "]: " + value.refusal().reason};
+    take(*value);
+    ++index;
   }
 }
 
@@ -50,6 +63,8 @@ std::optional<Refusal> add_rack(Trial& trial, std::string_view json) {
     const JsonFields fields(root, "");
     read_cards(fields, trial);
     read_history(fields, trial);
+    read_entries(fields, "shelf", parse_abrasive, [&](const Abrasive& abrasive) { trial.shelf.push_back(abrasive); });
+    read_entries(fields, "comparisons", parse_comparison, [&](const Comparison& comparison) { trial.comparisons.push_back(comparison); });
     return std::nullopt;
   } catch (const JsonFault& fault) {
     return Refusal{fault.reason};

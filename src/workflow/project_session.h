@@ -63,6 +63,15 @@ class ProjectSession {
   /// Refused: an empty name, a hardness outside 20 to 68 HRC, shares outside 0 to 100 %.
   void set_steel_card(const SteelCard& card);
   void set_medium_card(const MediumCard& card);
+  /// Refused: what fault_of says.
+  void set_abrasive(const Abrasive& abrasive);
+  void remove_abrasive(const std::string& name);
+  /// Added (id 0) or replaced. Refused: no name.
+  void set_comparison(const Comparison& comparison);
+  void remove_comparison(std::int64_t id);
+  /// Ends a sharpening in hand: it becomes a line of the blade's history, the working copy kept under `key`
+  /// is emptied and every abrasive it used has one more blade to its name; one step of undo.
+  void finish_sharpening(std::size_t blade, const Sharpening& sharpening, const std::string& key);
 
   void add_run(const Run& run);
   void update_run(std::size_t index, const RunFacts& facts, const RunPlan& plan);

@@ -61,6 +61,7 @@ SourceResult read_source(const std::string& path, std::istream& standard_input,
     out.notes.push_back("\"" + path + "\" was written by a newer version of the program; what this "
                         "version knows of it is read, nothing is changed.");
   out.trial = project.load();
+  out.threshold = project.setting("threshold").value_or(out.threshold);
   return out;
 }
 

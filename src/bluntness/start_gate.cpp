@@ -1,0 +1,91 @@
+#include "bluntness/start_gate.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "trial/median.h"
+
+namespace bq {
+namespace {
+
+std::optional<double> fresh_reading(const Run& run, Unit unit) {
+  std::vector<double> values;
+  for (const auto& reading : run.readings)
+    if (reading.cuts == 0 && !reading.excluded) values.push_back(convert(reading.value, reading.unit, unit));
+  if (values.empty()) return std::nullopt;
+  return median_of(std::move(values));
+}
+
+void judge(StartGroup& group, const StartGateOptions& options) {
+  if (int(group.starts.size()) < std::max(3, options.least_starts)) return;
+  std::vector<double> logs;
+  for (const auto& start : group.starts) logs.push_back(std::log(start.reading));
+  const auto chart = stats::individuals_chart(logs);
+  if (!chart) return;
+  group.chart = *chart;
+  group.provisional = int(logs.size()) < options.firm_starts;
+  for (std::size_t i = 0; i < logs.size(); ++i)
+    group.starts[i].state = logs[i] > chart->upper ? StartState::too_dull : logs[i] < chart->lower ? StartState::too_sharp : StartState::in;
+}
+
+}  // namespace
+
+double StartGroup::centre() const { return std::exp(chart->centre); }
+double StartGroup::lower() const { return std::exp(chart->lower); }
+double StartGroup::upper() const { return std::exp(chart->upper); }
+
+std::string name_of(const StartGroup& group) {
+  std::string out = group.steel.empty() ? "steel not said" : group.steel;
+  out += group.finish ? ", " + print_finish(*group.finish) : ", finish not said";
+  if (group.cut_mode) out += ", " + std::string(name_of(*group.cut_mode));
+  return out;
+}
+
+std::vector<StartGroup> start_gate(const Trial& trial, const StartGateOptions& options) {
+  std::vector<StartGroup> groups;
+  const Unit unit = trial.unit();
+  for (std::size_t i = 0; i < trial.runs.size(); ++i) {
+    const auto reading = fresh_reading(trial.runs[i], unit);
+    if (!reading) continue;
+    const RunFacts& facts = trial.runs[i].facts;
+    auto group = std::find_if(groups.begin(), groups.end(), [&](const StartGroup& g) {
+      return g.steel == facts.steel && g.finish == facts.finish && g.cut_mode == facts.cut_mode;
+    });
+    if (group == groups.end()) {
+      StartGroup fresh;
+      fresh.steel = facts.steel;
+      fresh.finish = facts.finish;
+      fresh.cut_mode = facts.cut_mode;
+      groups.push_back(std::move(fresh));
+      group = groups.end() - 1;
+    }
+    group->starts.push_back({i, *reading, StartState::not_judged});
+  }
+  for (auto& group : groups) judge(group, options);
+  return groups;
+}
+
+std::optional<StartVerdict> start_of_run(const std::vector<StartGroup>& groups, std::size_t run, Unit unit, const StartGateOptions& options) {
+  for (const auto& group : groups)
+    for (const auto& start : group.starts) {
+      if (start.run != run) continue;
+      const std::string reading = print_measure(start.reading, unit, 3);
+      const std::string count = std::to_string(group.starts.size()) + (group.starts.size() == 1 ? " start" : " starts");
+      if (!group.chart)
+        return StartVerdict{&group, &start, "Not judged: " + count + " of " + name_of(group) + ", at least " +
+                                                std::to_string(std::max(3, options.least_starts)) + " are needed. This one read " + reading + "."};
+      const std::string limits = print_measure(group.lower(), unit, 3) + " to " + print_measure(group.upper(), unit, 3);
+      const std::string basis = " (" + count + " of " + name_of(group) + (group.provisional ? "; provisional below " + std::to_string(options.firm_starts) : "") + ")";
+      switch (start.state) {
+        case StartState::too_dull:
+          return StartVerdict{&group, &start, "Out, too dull: " + reading + " lies above " + limits + basis + ". Look at the apex and finish it again before cutting."};
+        case StartState::too_sharp:
+          return StartVerdict{&group, &start, "Out, too sharp: " + reading + " lies below " + limits + basis +
+                                                  ". A burr that stands up reads like this: look before cutting."};
+        default: return StartVerdict{&group, &start, "In: " + reading + " lies within " + limits + basis + "."};
+      }
+    }
+  return std::nullopt;
+}
+
+}  // namespace bq

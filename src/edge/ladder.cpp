@@ -1,0 +1,279 @@
+#include "edge/ladder.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+#include "edge/section_outcomes.h"
+#include "quantity/angle.h"
+#include "quantity/number.h"
+
+namespace bq {
+namespace {
+
+constexpr double kFar = std::numeric_limits<double>::infinity();
+
+/// An abrasive that may be used, with what the search needs.
+struct Rung {
+  std::size_t index = 0;
+  double size_um = 0;
+  Rate rate;
+};
+
+std::vector<Rung> rungs_of(const std::vector<Abrasive>& shelf, CuttingClass cutting_class) {
+  std::vector<Rung> rungs;
+  for (std::size_t i = 0; i < shelf.size(); ++i) {
+    const Abrasive& a = shelf[i];
+    if (a.retired || a.kind == AbrasiveKind::strop || a.bites[std::size_t(cutting_class)] == Bite::hardly) continue;
+    const auto size = size_um(a);
+    const auto rate = rate_on(a, cutting_class);
+    if (size && rate) rungs.push_back({i, *size, *rate});
+  }
+  std::stable_sort(rungs.begin(), rungs.end(), [](const Rung& a, const Rung& b) { return a.size_um > b.size_um; });
+  return rungs;
+}
+
+/// Nearest in log size; of two equally near the quicker one.
+std::size_t nearest(const std::vector<Rung>& rungs, double um) {
+  std::size_t best = 0;
+  const auto distance = [&](std::size_t i) { return std::abs(std::log(rungs[i].size_um / um)); };
+  for (std::size_t i = 1; i < rungs.size(); ++i)
+    if (distance(i) < distance(best) - 1e-9 || (distance(i) < distance(best) + 1e-9 && rungs[i].rate.mm3_per_min > rungs[best].rate.mm3_per_min)) best = i;
+  return best;
+}
+
+/// Quickest sequence from one rung to a finer one; a jump that is too far costs more than any time.
+class Search {
+ public:
+  Search(const std::vector<Rung>& rungs, const LadderRules& rules, double mm3_per_um) : rungs_(rungs), rules_(rules), mm3_per_um_(mm3_per_um) {}
+
+  struct Path {
+    std::vector<std::size_t> rungs;
+    double cost = kFar;     ///< minutes and penalties
+    double minutes = kFar;
+  };
+  [[nodiscard]] Path path(std::size_t from, std::size_t to) const {
+    std::vector<double> cost(rungs_.size(), kFar), minutes(rungs_.size(), 0);
+    std::vector<std::size_t> before(rungs_.size(), from);
+    cost[from] = 0;
+    for (std::size_t i = from; i < to; ++i)
+      for (std::size_t j = i + 1; j <= to; ++j) {
+        const double ratio = rungs_[i].size_um / rungs_[j].size_um;
+        if (ratio < 1 + 1e-9 && j != to) continue;
+        const double time = rules_.handling_min + rules_.scratch_share * rungs_[i].size_um * mm3_per_um_ / rungs_[j].rate.mm3_per_min;
+        // A longer jump is worse than a shorter one even where both are too far.
+        const double penalty = ratio > rules_.shelf.too_far * (1 + 1e-9) ? 1e6 * (1 + std::log(ratio)) : 0;
+        if (cost[i] + time + penalty < cost[j]) {
+          cost[j] = cost[i] + time + penalty;
+          minutes[j] = minutes[i] + time;
+          before[j] = i;
+        }
+      }
+    Path out{{}, cost[to], minutes[to]};
+    for (std::size_t at = to;; at = before[at]) {
+      out.rungs.insert(out.rungs.begin(), at);
+      if (at == from) return out;
+    }
+  }
+
+ private:
+  const std::vector<Rung>& rungs_;
+  const LadderRules& rules_;
+  double mm3_per_um_;  ///< metal of 1 µm off both faces
+};
+
+/// Grinds on from step to step and keeps the book of the metal.
+class Work {
+ public:
+  Work(Section now, const EdgeState& state, const LadderWish& wish) : now_(std::move(now)), state_(state), angles_(wish.apex_only ? *wish.micro : wish.edge) {}
+
+  [[nodiscard]] const Section& now() const { return now_; }
+
+  /// The bulk: apex formed, damage gone. Without either, `least_um` off the faces.
+  std::optional<Refusal> form(LadderStep& step, double least_um) {
+    const auto formed = now_.ground(grind(GrindSide::both, UntilApex{}));
+    const double damage = state_.damage_um / 1000;
+    const double receded = formed ? removal(now_, *formed).apex_receded_mm : 0;
+    if (formed && receded >= damage - 1e-12) return take(step, *formed);
+    const double depth = std::max(damage, depth_for(least_um, GrindSide::both));
+    if (!(depth > 0)) return Refusal{"nothing is to be removed: no dullness, no damage, the same geometry and no finish to replace were given"};
+    return take(step, now_.ground(grind(GrindSide::both, UntilDepth{depth})));
+  }
+  /// Faces of `side` moved in by a depth.
+  std::optional<Refusal> clear(LadderStep& step, double um, GrindSide side) {
+    return take(step, now_.ground(grind(side, UntilDepth{depth_for(um, side)})));
+  }
+  std::optional<Refusal> micro(LadderStep& step, const BevelAngles& angles, double facet_um) {
+    Grind cut = grind(GrindSide::both, UntilFacet{facet_um});
+    cut.angle_deg = angles.left_deg;
+    cut.angle_right_deg = angles.right_deg;
+    return take(step, now_.ground(cut));
+  }
+  /// Metal (mm³) of 1 µm off both faces at the apex.
+  [[nodiscard]] double mm3_per_um() const {
+    double width_um = 0;
+    for (const auto& facet : facets_of(now_))
+      if (facet.from_um < 1e-6) width_um += facet.width_um;
+    return width_um / 1e6 * state_.edge_length_mm;
+  }
+
+ private:
+  [[nodiscard]] Grind grind(GrindSide side, GrindUntil until) const {
+    Grind out;
+    out.side = side;
+    out.angle_deg = side == GrindSide::right ? angles_.right_deg : angles_.left_deg;
+    if (side == GrindSide::both) out.angle_right_deg = angles_.right_deg;
+    out.until = until;
+    return out;
+  }
+  /// How far the apex recedes (mm) when the faces of a side move in by `um`, square to themselves.
+  [[nodiscard]] double depth_for(double um, GrindSide side) const {
+    const double left = radians(angles_.left_deg), right = radians(angles_.right_deg);
+    const double tangents = std::tan(left) + std::tan(right);
+    const double mm = um / 1000;
+    if (side == GrindSide::left) return mm / std::cos(left) / tangents;
+    if (side == GrindSide::right) return mm / std::cos(right) / tangents;
+    return 2 * mm / std::min(std::cos(left), std::cos(right)) / tangents;
+  }
+  std::optional<Refusal> take(LadderStep& step, const Checked<Section>& after) {
+    if (!after) return after.refusal();
+    const Removal gone = removal(now_, *after);
+    step.metal_mm3 += gone.area_mm2 * state_.edge_length_mm;
+    step.receded_um += gone.apex_receded_mm * 1000;
+    now_ = *after;
+    return std::nullopt;
+  }
+
+  Section now_;
+  const EdgeState& state_;
+  BevelAngles angles_;
+};
+
+std::optional<Refusal> fault_of(const EdgeState& state, const LadderWish& wish, const LadderRules& rules) {
+  const auto in = [](double value, double least, double most) { return value >= least && value <= most; };
+  if (!in(state.dull_um, 0, 500) || !in(state.damage_um, 0, 20000)) return Refusal{"dullness lies between 0 and 500 µm, damage between 0 and 20 mm"};
+  if (!in(state.edge_length_mm, 1, 2000)) return Refusal{"an edge is between 1 and 2000 mm long"};
+  if (!in(wish.finish_left_um, 0.01, 1000) || !in(wish.finish_right_um, 0.01, 1000)) return Refusal{"a finish lies between 0.01 and 1000 µm"};
+  if (wish.apex_only && !wish.micro) return Refusal{"honing only the apex needs the micro-bevel's angle"};
+  if (!in(rules.scratch_share, 0.001, 5) || !(rules.handling_min >= 0) || !(rules.strokes_per_min > 0) || !(rules.shelf.too_far > 1))
+    return Refusal{"the ladder's rules are out of range"};
+  return std::nullopt;
+}
+
+void finish_step(LadderStep& step, const Rung& rung, const Abrasive& abrasive, CuttingClass cutting_class, const LadderRules& rules) {
+  step.abrasive = rung.index;
+  step.minutes = step.metal_mm3 / rung.rate.mm3_per_min;
+  step.rate_estimated = rung.rate.estimated;
+  step.passes = std::max(1, int(std::ceil(*step.minutes * rules.strokes_per_min)));
+  step.first = before_use(abrasive, cutting_class);
+}
+
+}  // namespace
+
+Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish, const std::vector<Abrasive>& shelf, CuttingClass cutting_class,
+                                const LadderRules& rules) {
+  if (auto fault = fault_of(state, wish, rules)) return *fault;
+  const auto rungs = rungs_of(shelf, cutting_class);
+  if (rungs.empty()) return Refusal{"no abrasive of the shelf has a size and bites on this steel: add one, or its size"};
+  auto start = make_section(state.section);
+  if (!start) return start.refusal();
+  if (state.dull_um > 0) start = start->truncated(state.dull_um / 1000);
+  if (!start) return start.refusal();
+
+  const double coarser_um = std::max(wish.finish_left_um, wish.finish_right_um), finer_um = std::min(wish.finish_left_um, wish.finish_right_um);
+  const std::size_t common = nearest(rungs, coarser_um), last = std::max(common, nearest(rungs, finer_um));
+  const double least_um = state.finish_um ? rules.scratch_share * *state.finish_um : 0;
+
+  // The bulk once, to know how much it is and how wide the faces become.
+  Work trial(*start, state, wish);
+  LadderStep bulk;
+  if (auto refusal = trial.form(bulk, least_um)) return *refusal;
+  const Search search(rungs, rules, trial.mm3_per_um());
+  LadderPlan plan{{}, 0, 0, 0, false, {}, *start, {}};
+  std::optional<std::size_t> chosen;
+  double best_cost = kFar;
+  for (std::size_t i = 0; i <= common; ++i) {
+    const auto path = search.path(i, common);
+    const double first = rules.handling_min + bulk.metal_mm3 / rungs[i].rate.mm3_per_min;
+    plan.starts.push_back({rungs[i].index, first + path.minutes});
+    if (first + path.cost < best_cost) best_cost = first + path.cost, chosen = i;
+  }
+
+  Work work(*start, state, wish);
+  const BevelAngles angles = wish.apex_only ? *wish.micro : wish.edge;
+  double before_um = 0;
+  const auto add = [&](std::size_t rung, GrindSide side, bool first) -> std::optional<Refusal> {
+    LadderStep step;
+    step.side = side;
+    step.angles = angles;
+    step.ratio = first ? 0 : before_um / rungs[rung].size_um;
+    step.too_far = step.ratio > rules.shelf.too_far * (1 + 1e-9);
+    if (!first) step.scratch_um = rules.scratch_share * before_um;
+    auto refusal = first ? work.form(step, least_um) : work.clear(step, step.scratch_um, side);
+    if (refusal) return refusal;
+    finish_step(step, rungs[rung], shelf[rungs[rung].index], cutting_class, rules);
+    before_um = rungs[rung].size_um;
+    plan.steps.push_back(std::move(step));
+    return std::nullopt;
+  };
+  const auto path = search.path(*chosen, common).rungs;
+  for (std::size_t i = 0; i < path.size(); ++i)
+    if (auto refusal = add(path[i], GrindSide::both, i == 0)) return *refusal;
+  if (last > common) {
+    const GrindSide finer = wish.finish_left_um < wish.finish_right_um ? GrindSide::left : GrindSide::right;
+    const auto on = search.path(common, last).rungs;
+    for (std::size_t i = 1; i < on.size(); ++i)
+      if (auto refusal = add(on[i], finer, false)) return *refusal;
+  }
+  if (wish.micro && !wish.apex_only) {
+    LadderStep step;
+    step.angles = *wish.micro;
+    step.micro = true;
+    if (auto refusal = work.micro(step, *wish.micro, wish.micro_facet_um)) return Refusal{"micro-bevel: " + refusal->reason};
+    finish_step(step, rungs[common], shelf[rungs[common].index], cutting_class, rules);
+    step.first.clear();
+    plan.steps.push_back(std::move(step));
+  }
+
+  for (const auto& step : plan.steps) {
+    plan.metal_mm3 += step.metal_mm3;
+    plan.receded_um += step.receded_um;
+    plan.minutes += *step.minutes + rules.handling_min;
+    plan.minutes_estimated |= step.rate_estimated;
+    if (step.too_far)
+      plan.remarks.push_back("The jump to " + shelf[step.abrasive].name + " is too far (a factor of " + print_fixed(step.ratio, 1) +
+                             "): the shelf has nothing between that bites on this steel. Reckon with scratches left, or buy one.");
+  }
+  plan.after = work.now();
+  const auto finish_remark = [&](double wished, std::size_t rung, const char* where) {
+    const double off = std::max(wished / rungs[rung].size_um, rungs[rung].size_um / wished);
+    if (off > 1.5)
+      plan.remarks.push_back("The shelf has no abrasive near " + print_number(wished, 3) + " µm" + where + ": " + shelf[rungs[rung].index].name + " leaves about " +
+                             print_number(rungs[rung].size_um, 3) + " µm.");
+  };
+  finish_remark(coarser_um, common, "");
+  if (finer_um < coarser_um) finish_remark(finer_um, last, " for the finer side");
+  // When a coarser or finer start would pay.
+  if (*chosen < common && plan.starts.size() > *chosen + 1) {
+    const auto& finer = plan.starts[*chosen + 1];
+    const double slower = 1 / rungs[*chosen + 1].rate.mm3_per_min - 1 / rungs[*chosen].rate.mm3_per_min;
+    const double extra = finer.minutes - plan.starts[*chosen].minutes;
+    if (slower > 0 && extra > 0) {
+      const double even = bulk.metal_mm3 - extra / slower;
+      plan.remarks.push_back("Start on " + shelf[rungs[*chosen].index].name + ": it saves " + print_fixed(extra, 1) + " min over starting on " +
+                             shelf[finer.abrasive].name + (even > 0 ? ". Below " + print_number(even, 2) + " mm³ of bulk the finer start is quicker (this edge: " +
+                             print_number(bulk.metal_mm3, 2) + " mm³)." : "."));
+    }
+  }
+  if (*chosen > 0) {
+    const auto& coarser = plan.starts[*chosen - 1];
+    const double extra = coarser.minutes - plan.starts[*chosen].minutes;
+    const double gain = 1 / rungs[*chosen].rate.mm3_per_min - 1 / rungs[*chosen - 1].rate.mm3_per_min;
+    if (gain > 0 && extra > 0)
+      plan.remarks.push_back("Skip to " + shelf[coarser.abrasive].name + " above " + print_number(bulk.metal_mm3 + extra / gain, 2) + " mm³ of bulk; this edge needs " +
+                             print_number(bulk.metal_mm3, 2) + " mm³.");
+  }
+  return plan;
+}
+
+}  // namespace bq

@@ -1,0 +1,288 @@
+// The shelf of abrasives, the ladder, and the steel's behaviour when it is deburred.
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "edge/abrasive.h"
+#include "edge/ladder.h"
+#include "edge/section_outcomes.h"
+#include "edge/steel_behaviour.h"
+#include "quantity/angle.h"
+
+namespace bq {
+namespace {
+
+Abrasive stone(const std::string& name, double um, double rate, AbrasiveKind kind = AbrasiveKind::bench_stone) {
+  Abrasive a;
+  a.name = name;
+  a.kind = kind;
+  a.measured_um = um;
+  a.rate_mm3_per_min = rate;
+  a.flatness = {{"2026-03-01", 0, 0, true, ""}};
+  return a;
+}
+
+std::vector<Abrasive> shelf() {
+  return {stone("Coarse", 120, 24), stone("Middle", 45, 8), stone("Fine", 15, 2.4), stone("Finest", 5, 0.8)};
+}
+
+/// A knife: 2 mm stock, 3° faces to 0.4 mm, 15° edge, sharp.
+EdgeState knife() {
+  EdgeState state;
+  Grind face, edge;
+  face.angle_deg = 3;
+  face.until = UntilThickness{0.4};
+  edge.angle_deg = 15;
+  state.section = {2, 24, {}, {face, edge}, 0};
+  state.edge_length_mm = 120;
+  return state;
+}
+
+LadderWish wish(double angle, double finish) {
+  LadderWish out;
+  out.edge = BevelAngles::symmetric(angle);
+  out.finish_left_um = out.finish_right_um = finish;
+  return out;
+}
+
+std::vector<std::string> names(const LadderPlan& plan, const std::vector<Abrasive>& all) {
+  std::vector<std::string> out;
+  for (const auto& step : plan.steps) out.push_back(all[step.abrasive].name);
+  return out;
+}
+
+TEST(Shelf, MeasuredSizeWinsOverTheLabel) {
+  Abrasive a;
+  a.name = "Grey";
+  a.label = "P400";
+  EXPECT_NEAR(*size_um(a), 35.0, 0.5);  // FEPA 43-1: P400 is 35.0 µm
+  a.measured_um = 22;
+  EXPECT_EQ(*size_um(a), 22);
+  EXPECT_EQ(print_size(a), "22 µm measured (label P400: 35 µm)");
+  EXPECT_FALSE(fault_of(a));
+  a.label = "400";
+  EXPECT_TRUE(fault_of(a)->reason.find("system") != std::string::npos);
+  a.label.clear();
+  a.measured_um.reset();
+  EXPECT_FALSE(size_um(a));
+}
+
+TEST(Shelf, HollowStoneTurnsTheContactAndAsksForFlattening) {
+  Abrasive a = stone("Grey", 20, 3);
+  a.flatness = {{"2026-03-01", 60, 200, false, ""}};
+  a.flat_within_um = 30;
+  FaceState face = face_state(a);
+  EXPECT_TRUE(face.flatten_first);
+  EXPECT_NEAR(face.turn_deg, std::atan(4 * 0.060 / 200) * 180 / M_PI, 1e-12);
+  a.flatness.push_back({"2026-03-02", 60, 200, true, ""});
+  EXPECT_FALSE(face_state(a).flatten_first);
+  a.blades_since_check = a.check_every_blades;
+  EXPECT_TRUE(face_state(a).flatten_first) << "a check is due again";
+  a.flatness.clear();
+  EXPECT_TRUE(face_state(a).flatten_first) << "never checked";
+  EXPECT_FALSE(face_state(stone("Belt", 60, 20, AbrasiveKind::belt)).flatten_first) << "a belt has no flat face";
+}
+
+TEST(Shelf, HardPhaseSlowsOrStopsASoftAbrasive) {
+  Abrasive a = stone("Soft", 20, 4);
+  a.bites = {Bite::well, Bite::slowly, Bite::hardly};
+  EXPECT_EQ(rate_on(a, cutting_class_of(2))->mm3_per_min, 4);
+  EXPECT_EQ(rate_on(a, cutting_class_of(5))->mm3_per_min, 1.6);
+  EXPECT_EQ(cutting_class_of(17), CuttingClass::hard_phase);
+  const auto first = before_use(a, CuttingClass::hard_phase);
+  EXPECT_TRUE(std::any_of(first.begin(), first.end(), [](const std::string& s) { return s.find("hardly") != std::string::npos; }));
+  a.rate_mm3_per_min.reset();
+  EXPECT_TRUE(rate_on(a, CuttingClass::plain)->estimated);
+}
+
+TEST(Shelf, NamesJumpsThatAreTooFarAndStonesThatDoTheSame) {
+  auto all = shelf();
+  all.push_back(stone("Twin of Fine", 13, 2));
+  all.push_back(stone("Far", 0.8, 0.1));
+  Abrasive blank;
+  blank.name = "Nameless size";
+  all.push_back(blank);
+  all.push_back(stone("Leather", 1, 0.1, AbrasiveKind::strop));
+  const auto remarks = shelf_remarks(all);
+  ASSERT_EQ(remarks.size(), 3U);
+  EXPECT_EQ(remarks[0].kind, ShelfRemarkKind::unknown_size);
+  EXPECT_EQ(remarks[1].kind, ShelfRemarkKind::redundant);
+  EXPECT_EQ(remarks[1].fine, "Twin of Fine");
+  EXPECT_EQ(remarks[2].kind, ShelfRemarkKind::too_far);
+  EXPECT_EQ(remarks[2].coarse, "Finest");
+  EXPECT_NEAR(remarks[2].ratio, 5 / 0.8, 1e-12);
+}
+
+TEST(Ladder, ChippedBladeStartsCoarserThanATouchUp) {
+  const auto all = shelf();
+  EdgeState touch_up = knife(), chipped = knife();
+  touch_up.dull_um = 3;
+  chipped.dull_um = 3;
+  chipped.damage_um = 400;
+  const auto light = plan_ladder(touch_up, wish(15, 5), all, CuttingClass::plain), heavy = plan_ladder(chipped, wish(15, 5), all, CuttingClass::plain);
+  ASSERT_TRUE(light) << light.refusal().reason;
+  ASSERT_TRUE(heavy) << heavy.refusal().reason;
+  EXPECT_EQ(names(*light, all).front(), "Finest");
+  EXPECT_EQ(names(*heavy, all), (std::vector<std::string>{"Coarse", "Middle", "Fine", "Finest"}));
+  EXPECT_GE(heavy->receded_um, 400);
+  EXPECT_GT(heavy->metal_mm3, 50 * light->metal_mm3);
+}
+
+TEST(Ladder, MetalOfAllStepsIsTheSectionsFigure) {
+  const auto all = shelf();
+  for (const double damage : {0.0, 150.0, 600.0})
+    for (const double angle : {10.0, 15.0, 20.0})
+      for (const bool micro : {false, true}) {
+        EdgeState state = knife();
+        state.dull_um = 4;
+        state.damage_um = damage;
+        LadderWish w = wish(angle, 5);
+        if (micro) w.micro = BevelAngles::symmetric(angle + 6);
+        const auto plan = plan_ladder(state, w, all, CuttingClass::plain);
+        ASSERT_TRUE(plan) << plan.refusal().reason;
+        double steps = 0;
+        for (const auto& step : plan->steps) steps += step.metal_mm3;
+        // The other way: one grind of the whole depth, made by Section alone.
+        auto start = make_section(state.section);
+        start = start->truncated(0.004);
+        double depth = 0;
+        for (const auto& step : plan->steps)
+          if (!step.micro) depth += step.receded_um / 1000;
+        Grind whole;
+        whole.angle_deg = angle;
+        // A flatter face can meet its twin right where the flat was: then no depth is to be said.
+        if (depth > 1e-9) whole.until = UntilDepth{depth};
+        auto after = start->ground(whole);
+        ASSERT_TRUE(after) << after.refusal().reason << " " << angle << "° " << damage << " µm, depth " << depth;
+        if (micro) {
+          Grind apex;
+          apex.angle_deg = angle + 6;
+          apex.until = UntilFacet{w.micro_facet_um};
+          after = after->ground(apex);
+          ASSERT_TRUE(after);
+        }
+        const double wanted = removal(*start, *after).area_mm2 * state.edge_length_mm;
+        EXPECT_NEAR(steps, wanted, 0.01 * wanted) << angle << "° " << damage << " µm";
+        EXPECT_DOUBLE_EQ(steps, plan->metal_mm3);
+      }
+}
+
+TEST(Ladder, EachStepClearsTheScratchesOfTheOneBefore) {
+  const auto all = shelf();
+  EdgeState state = knife();
+  state.damage_um = 400;
+  LadderRules rules;
+  const auto plan = plan_ladder(state, wish(15, 5), all, CuttingClass::plain, rules);
+  ASSERT_TRUE(plan);
+  for (std::size_t i = 1; i < plan->steps.size(); ++i) {
+    const auto& step = plan->steps[i];
+    EXPECT_NEAR(step.scratch_um, rules.scratch_share * *size_um(all[plan->steps[i - 1].abrasive]), 1e-9);
+    EXPECT_NEAR(step.receded_um, step.scratch_um / std::sin(radians(15)), 1e-6) << "the apex recedes by depth / sin of the angle per side";
+    EXPECT_NEAR(*step.minutes, step.metal_mm3 / *all[step.abrasive].rate_mm3_per_min, 1e-9);
+  }
+}
+
+TEST(Ladder, QuickestSequenceIsFound) {
+  // Against every subset of the shelf, reckoned by hand with the figures of the plan's own steps.
+  const auto all = shelf();
+  EdgeState state = knife();
+  for (const double damage : {0.0, 20.0, 100.0, 500.0}) {
+    state.damage_um = damage;
+    state.dull_um = 3;
+    LadderRules rules;
+    rules.shelf.too_far = 100;  // every sequence is allowed
+    const auto best = plan_ladder(state, wish(15, 5), all, CuttingClass::plain, rules);
+    ASSERT_TRUE(best);
+    for (unsigned kept = 0; kept < 8; ++kept) {
+      std::vector<Abrasive> some{all[3]};
+      for (unsigned i = 0; i < 3; ++i)
+        if (kept >> i & 1U) some.push_back(all[i]);
+      // Forced: the sequence of exactly these stones.
+      double minutes = rules.handling_min * double(some.size());
+      std::sort(some.begin(), some.end(), [](const auto& a, const auto& b) { return *a.measured_um > *b.measured_um; });
+      auto section = *make_section(state.section)->truncated(0.003);
+      for (std::size_t i = 0; i < some.size(); ++i) {
+        Grind grind;
+        grind.angle_deg = 15;
+        Checked<Section> next = section.ground(grind);
+        const double formed = next ? removal(section, *next).apex_receded_mm : 0;
+        if (i == 0 && formed < damage / 1000) grind.until = UntilDepth{damage / 1000};
+        if (i > 0) grind.until = UntilDepth{rules.scratch_share * *some[i - 1].measured_um / 1000 / std::sin(radians(15))};
+        next = section.ground(grind);
+        ASSERT_TRUE(next);
+        minutes += removal(section, *next).area_mm2 * 120 / *some[i].rate_mm3_per_min;
+        section = *next;
+      }
+      EXPECT_LE(best->minutes, minutes * 1.001) << damage << " µm against sequence " << kept;
+    }
+  }
+}
+
+TEST(Ladder, JumpsTooFarOnlyWhereTheShelfHasNothingBetween) {
+  std::vector<Abrasive> gap{stone("Coarse", 120, 24), stone("Finest", 5, 0.8)};
+  EdgeState state = knife();
+  state.damage_um = 400;
+  const auto plan = plan_ladder(state, wish(15, 5), gap, CuttingClass::plain);
+  ASSERT_TRUE(plan);
+  // The one stone without a jump is allowed; it takes long and that is what it costs.
+  EXPECT_EQ(plan->steps.size(), 1U);
+  gap[1].bites[0] = Bite::slowly;
+  gap.push_back(stone("Between", 30, 5));
+  const auto three = plan_ladder(state, wish(15, 5), gap, CuttingClass::plain);
+  ASSERT_TRUE(three);
+  EXPECT_FALSE(three->steps.front().too_far);
+  ASSERT_EQ(three->steps.size(), 1U) << "30 to 5 µm is a factor of 6, too far: the finest alone";
+  LadderRules rules;
+  rules.shelf.too_far = 6.5;
+  const auto wide = plan_ladder(state, wish(15, 5), gap, CuttingClass::plain, rules);
+  ASSERT_TRUE(wide);
+  EXPECT_EQ(names(*wide, gap), (std::vector<std::string>{"Coarse", "Between", "Finest"}));
+}
+
+TEST(Ladder, UnlikeFinishesGoOnOnOneSideOnly) {
+  const auto all = shelf();
+  EdgeState state = knife();
+  state.dull_um = 30;
+  LadderWish w = wish(15, 15);
+  w.finish_left_um = 5;
+  const auto plan = plan_ladder(state, w, all, CuttingClass::plain);
+  ASSERT_TRUE(plan);
+  EXPECT_EQ(plan->steps.back().side, GrindSide::left);
+  EXPECT_EQ(all[plan->steps.back().abrasive].name, "Finest");
+  EXPECT_EQ(plan->steps[plan->steps.size() - 2].side, GrindSide::both);
+  EXPECT_NEAR(plan->steps.back().receded_um, 3 / std::cos(radians(15)) / (2 * std::tan(radians(15))), 1e-6);
+}
+
+TEST(Ladder, RefusesWhatMakesNoSense) {
+  const auto all = shelf();
+  EXPECT_NE(plan_ladder(knife(), wish(15, 5), {}, CuttingClass::plain).refusal().reason.find("no abrasive"), std::string::npos);
+  EXPECT_NE(plan_ladder(knife(), wish(15, 5), all, CuttingClass::plain).refusal().reason.find("nothing is to be removed"), std::string::npos);
+  EdgeState state = knife();
+  state.damage_um = 1e9;
+  EXPECT_FALSE(plan_ladder(state, wish(15, 5), all, CuttingClass::plain));
+  state.damage_um = 15000;
+  state.section.height_mm = 10;
+  EXPECT_FALSE(plan_ladder(state, wish(15, 5), all, CuttingClass::plain)) << "deeper than the blade";
+  LadderWish apex = wish(15, 5);
+  apex.apex_only = true;
+  EXPECT_FALSE(plan_ladder(knife(), apex, all, CuttingClass::plain));
+  auto soft = all;
+  for (auto& a : soft) a.bites.fill(Bite::hardly);
+  EXPECT_FALSE(plan_ladder(knife(), wish(15, 5), soft, CuttingClass::plain));
+}
+
+TEST(Behaviour, IsSuggestedFromHardnessAndHardPhase) {
+  EXPECT_EQ(guess_behaviour(58, 2)->behaviour, DeburrBehaviour::ductile);
+  EXPECT_EQ(guess_behaviour(64, 17)->behaviour, DeburrBehaviour::brittle);
+  EXPECT_EQ(guess_behaviour(63, 4)->behaviour, DeburrBehaviour::between);
+  EXPECT_EQ(guess_behaviour(66, std::nullopt)->behaviour, DeburrBehaviour::brittle);
+  EXPECT_FALSE(guess_behaviour(std::nullopt, std::nullopt));
+  for (const auto& step : deburring_route(DeburrBehaviour::brittle)) EXPECT_LE(step.above_edge_deg.value_or(0), 0) << "never above the edge angle";
+  const auto ductile = deburring_route(DeburrBehaviour::ductile);
+  EXPECT_TRUE(std::any_of(ductile.begin(), ductile.end(), [](const RouteStep& s) { return s.above_edge_deg.value_or(0) >= 1 && *s.above_edge_deg <= 3; }));
+  EXPECT_NE(deburring_route(DeburrBehaviour::between).front().what.find("third"), std::string::npos);
+}
+
+}  // namespace
+}  // namespace bq
