@@ -42,7 +42,7 @@ std::size_t nearest(const std::vector<Rung>& rungs, double um) {
   return best;
 }
 
-/// Quickest sequence from one rung to a finer one; a jump that is too far costs more than any time.
+/// Quickest sequence from one rung to a finer one.
 class Search {
  public:
   Search(const std::vector<Rung>& rungs, const LadderRules& rules, double mm3_per_um) : rungs_(rungs), rules_(rules), mm3_per_um_(mm3_per_um) {}
@@ -62,7 +62,7 @@ class Search {
         if (ratio < 1 + 1e-9 && j != to) continue;
         const double time = rules_.handling_min + rules_.scratch_share * rungs_[i].size_um * mm3_per_um_ / rungs_[j].rate.mm3_per_min;
         // A longer jump is worse than a shorter one even where both are too far.
-        const double penalty = ratio > rules_.shelf.too_far * (1 + 1e-9) ? 1e6 * (1 + std::log(ratio)) : 0;
+        const double penalty = ratio > rules_.shelf.too_far * (1 + 1e-9) ? rules_.too_far_min * (1 + std::log(ratio / rules_.shelf.too_far)) : 0;
         if (cost[i] + time + penalty < cost[j]) {
           cost[j] = cost[i] + time + penalty;
           minutes[j] = minutes[i] + time;
@@ -155,7 +155,7 @@ std::optional<Refusal> fault_of(const EdgeState& state, const LadderWish& wish, 
   if (!in(state.edge_length_mm, 1, 2000)) return Refusal{"an edge is between 1 and 2000 mm long"};
   if (!in(wish.finish_left_um, 0.01, 1000) || !in(wish.finish_right_um, 0.01, 1000)) return Refusal{"a finish lies between 0.01 and 1000 µm"};
   if (wish.apex_only && !wish.micro) return Refusal{"honing only the apex needs the micro-bevel's angle"};
-  if (!in(rules.scratch_share, 0.001, 5) || !(rules.handling_min >= 0) || !(rules.strokes_per_min > 0) || !(rules.shelf.too_far > 1))
+  if (!in(rules.scratch_share, 0.001, 5) || !(rules.handling_min >= 0) || !(rules.too_far_min >= 0) || !(rules.strokes_per_min > 0) || !(rules.shelf.too_far > 1))
     return Refusal{"the ladder's rules are out of range"};
   return std::nullopt;
 }

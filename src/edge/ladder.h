@@ -35,6 +35,7 @@ struct LadderRules {
   double scratch_share = 0.2;
   double strokes_per_min = 40;   ///< turns minutes into passes
   double handling_min = 1.0;     ///< per abrasive: rinse, wipe, set up, look
+  double too_far_min = 30;       ///< what a jump that is too far is held to cost (round figure): scratches found late
 };
 
 /// One abrasive's work.
@@ -74,9 +75,8 @@ struct LadderPlan {
 /// Steps from the edge's state to the wish, with abrasives of the shelf that are neither retired, nor
 /// strops, nor hardly bite on the class. The first abrasive grinds at the wished angles until the apex is formed and the
 /// damage is gone; each finer one takes off the scratches of the one before; the micro-bevel comes
-/// last. Among all sequences without a jump that is too far the quickest is taken, handling
-/// included (shortest path over the sizes; the figures of the steps come from Section, whatever the search estimated);
-/// where there is none, the fewest too-long jumps, and they are marked.
+/// last. The quickest sequence is taken, handling and `too_far_min` for jumps that are too far included (shortest path over
+/// the sizes; the figures of the steps come from Section, whatever the search estimated). Jumps that are too far are marked.
 /// Unlike finishes: both sides go to the coarser one, then one side goes on.
 /// Refused: no usable abrasive, a wish that cannot be ground, nothing to do, values out of range.
 Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish, const std::vector<Abrasive>& shelf,

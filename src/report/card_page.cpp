@@ -12,9 +12,9 @@
 namespace bq {
 namespace {
 
-constexpr double kPageWidth_mm = 148, kPageHeight_mm = 210, kMargin_mm = 10;
+constexpr double kPageWidth_mm = 148, kPageHeight_mm = 210, kMargin_mm = 9;
 constexpr double kInk[3] = {0.137, 0.157, 0.176}, kQuiet[3] = {0.30, 0.32, 0.34}, kRule[3] = {0.75, 0.73, 0.68}, kDanger[3] = {0.64, 0.20, 0.12};
-constexpr double kTitle_mm = 6.4, kHeading_mm = 3.7, kBody_mm = 3.1;
+constexpr double kTitle_mm = 6.2, kHeading_mm = 3.4, kBody_mm = 2.8;
 
 using Layout = std::unique_ptr<PangoLayout, decltype(&g_object_unref)>;
 
@@ -30,7 +30,7 @@ class Sheet {
     int height = 0;
     pango_layout_get_size(layout.get(), nullptr, &height);
     const double tall = double(height) / PANGO_SCALE;
-    room(tall);
+    room(advance ? tall : tall + 6);  // what stands beside the next text stays with it
     cairo_set_source_rgb(cairo_, colour[0], colour[1], colour[2]);
     cairo_move_to(cairo_, kMargin_mm + indent_mm, y_);
     pango_cairo_show_layout(cairo_, layout.get());
@@ -51,14 +51,14 @@ class Sheet {
     y_ += std::max(label_height, last_height_) + 0.6;
   }
   void rule() {
-    gap(1.6);
+    gap(1.2);
     room(8);
     cairo_set_source_rgb(cairo_, kRule[0], kRule[1], kRule[2]);
     cairo_set_line_width(cairo_, 0.2);
     cairo_move_to(cairo_, kMargin_mm, y_);
     cairo_line_to(cairo_, kPageWidth_mm - kMargin_mm, y_);
     cairo_stroke(cairo_);
-    gap(1.4);
+    gap(1);
   }
   void gap(double mm) { y_ += mm; }
   void figure(const Drawing& drawing) {
@@ -97,6 +97,13 @@ class Sheet {
  private:
   Layout layout_of(const std::string& words, double size_mm, double width_mm, bool bold) {
     Layout layout(pango_cairo_create_layout(cairo_), g_object_unref);
+    // Letters at their own widths, whatever the resolution: the page breaks alike on screen and paper.
+    std::unique_ptr<cairo_font_options_t, decltype(&cairo_font_options_destroy)> options(cairo_font_options_create(), cairo_font_options_destroy);
+    cairo_font_options_set_hint_metrics(options.get(), CAIRO_HINT_METRICS_OFF);
+    cairo_font_options_set_hint_style(options.get(), CAIRO_HINT_STYLE_NONE);
+    pango_cairo_context_set_font_options(pango_layout_get_context(layout.get()), options.get());
+    pango_context_set_round_glyph_positions(pango_layout_get_context(layout.get()), FALSE);
+    pango_layout_context_changed(layout.get());
     std::unique_ptr<PangoFontDescription, decltype(&pango_font_description_free)> font(pango_font_description_from_string("B612, sans"), pango_font_description_free);
     pango_font_description_set_absolute_size(font.get(), size_mm * PANGO_SCALE);
     pango_font_description_set_weight(font.get(), bold ? PANGO_WEIGHT_BOLD : PANGO_WEIGHT_NORMAL);
@@ -127,8 +134,8 @@ void write(const EdgeCard& card, Sheet& sheet) {
     for (const auto& line : block.lines) sheet.row(line.label, line.value);
     int number = 0;
     for (const auto& step : block.steps) {
-      const std::string sign = std::to_string(++number) + ".";
-      sheet.text(sign + "  " + step, kBody_mm, kInk, 2);
+      sheet.text(std::to_string(++number) + ".", kBody_mm, kQuiet, 0, 6, false, false);
+      sheet.text(step, kBody_mm, kInk, 6);
     }
     for (const auto& sentence : block.sentences) sheet.text(sentence, kBody_mm, kQuiet);
   }

@@ -6,23 +6,24 @@
 #include "bluntness/cuts_to_threshold.h"
 #include "bluntness/start_gate.h"
 #include "edge/section_outcomes.h"
+#include "quantity/angle.h"
 #include "quantity/number.h"
 #include "trial/edge_map.h"
 
 namespace bq {
 namespace {
 
-constexpr double kFigure_mm = 44;  ///< height of the drawing
+constexpr double kFigure_mm = 31;  ///< height of the drawing
 
 const Blade* blade_of(const Trial& trial, const Run& run) {
   const auto found = std::find_if(trial.blades.begin(), trial.blades.end(), [&](const Blade& b) { return b.name == run.facts.blade; });
   return found == trial.blades.end() ? nullptr : &*found;
 }
 
-/// The section to scale, apex down, and the jig's triangle beside it.
-Drawing draw(const EdgeNow& edge) {
+/// The section to scale, apex down, and beside it how the blade meets the abrasive.
+Drawing draw(const EdgeNow& edge, const std::optional<EdgeGeometry>& geometry) {
   Drawing out;
-  out.width_mm = 120;
+  out.width_mm = 128;
   out.height_mm = kFigure_mm;
   const auto section = edge.section ? make_section(*edge.section) : Checked<Section>(Refusal{});
   if (section) {
@@ -32,7 +33,7 @@ Drawing draw(const EdgeNow& edge) {
     DrawingLine line;
     line.width_mm = 0.4;
     line.closed = line.filled = true;
-    const double x0 = 28, y0 = kFigure_mm - 6;
+    const double x0 = 16, y0 = kFigure_mm - 5;
     constexpr int kPoints = 160;
     for (const EdgeSide side : {EdgeSide::left, EdgeSide::right})
       for (int i = 0; i <= kPoints; ++i) {
@@ -44,19 +45,28 @@ Drawing draw(const EdgeNow& edge) {
     out.lines.push_back(std::move(line));
     // A bar of a round length.
     double bar_um = 1;
-    while (bar_um * 10 / 1000 * scale < 30) bar_um *= 10;
-    if (bar_um * 2 / 1000 * scale < 20) bar_um *= 2;
+    while (bar_um * 10 / 1000 * scale < 20) bar_um *= 10;
+    while (bar_um * 2 / 1000 * scale < 16) bar_um *= 2;
     const double bar = bar_um / 1000 * scale;
-    out.lines.push_back({{{58, y0}, {58 + bar, y0}}, 0.6, false, false, false});
-    out.texts.push_back({58 + bar / 2, y0 + 4, bar_um >= 1000 ? print_number(bar_um / 1000, 3) + " mm" : print_number(bar_um, 3) + " µm", 2.8, DrawingText::Anchor::middle});
+    out.lines.push_back({{{34, y0}, {34 + bar, y0}}, 0.6, false, false, false});
+    out.texts.push_back({34 + bar / 2, y0 + 4, bar_um >= 1000 ? print_number(bar_um / 1000, 3) + " mm" : print_number(bar_um, 3) + " µm", 2.8, DrawingText::Anchor::middle});
     out.texts.push_back({x0, kFigure_mm - 1, "left · right, apex down", 2.4, DrawingText::Anchor::middle});
   }
-  if (edge.setting) {
-    const double angle = edge.setting->angle_deg * 3.14159265358979 / 180;
-    const double x = 66, y = 22, reach = 44;
-    out.lines.push_back({{{x, y}, {x + reach, y}}, 0.3, false, false, true});
-    out.lines.push_back({{{x, y}, {x + reach * std::cos(angle), y - reach * std::sin(angle)}}, 0.6, false, false, false});
-    out.texts.push_back({x + reach, y + 4, "clamp, " + print_number(edge.setting->angle_deg, 4) + "° per side", 2.8, DrawingText::Anchor::end});
+  // How the blade meets the abrasive: by the jig's setting, else at the angles of the run.
+  std::vector<std::pair<double, std::string>> meets;
+  if (edge.setting) meets.emplace_back(edge.setting->angle_deg, "clamp, " + print_number(edge.setting->angle_deg, 4) + "° per side");
+  else if (geometry) {
+    meets.emplace_back(geometry->edge().left_deg, "edge bevel, " + print_number(geometry->edge().left_deg, 4) + "° per side");
+    if (geometry->micro()) meets.emplace_back(geometry->micro()->left_deg, "micro-bevel, " + print_number(geometry->micro()->left_deg, 4) + "° per side");
+  }
+  if (meets.empty()) return out;
+  const double x = 52, y = kFigure_mm - 9, reach = 36;
+  out.lines.push_back({{{x - 2, y}, {x + reach + 14, y}}, 0.5, false, false, false});
+  out.texts.push_back({x + reach + 14, y + 4, "abrasive", 2.4, DrawingText::Anchor::end});
+  for (const auto& [angle_deg, label] : meets) {
+    const double a = radians(angle_deg), tip_x = x + reach * std::cos(a), tip_y = y - reach * std::sin(a);
+    out.lines.push_back({{{x, y}, {tip_x, tip_y}}, 0.4, false, false, true});
+    out.texts.push_back({tip_x + 1.5, tip_y + 1, label, 2.6, DrawingText::Anchor::start});
   }
   return out;
 }
@@ -152,6 +162,7 @@ CardBlock interval_block(const Trial& trial, std::size_t index, const CardOption
   else
     block.sentences.push_back("Touch up after about " + whole(cuts.low.value_or(*cuts.estimate)) + " cuts: this run reached " + limit + " after " + whole(*cuts.estimate) +
                               (cuts.low && cuts.high ? " (" + whole(*cuts.low) + " to " + whole(*cuts.high) + ", 95 %)" : "") + ". One run; the next edge may differ by more.");
+  if (fit.curve->early_collapse) block.sentences.emplace_back("This run collapsed early: look at the apex for a burr or broken teeth before this edge is made again.");
   return block;
 }
 
@@ -196,7 +207,7 @@ EdgeCard edge_card(const Trial& trial, std::size_t index, const CardOptions& opt
   for (const std::string& part : {run.facts.steel, run.facts.medium, run.facts.cut_mode ? std::string(name_of(*run.facts.cut_mode)) : std::string()})
     if (!part.empty()) card.subtitle += ", " + part;
   if (start) card.date = start->made_at.substr(0, 10);
-  card.section = draw(edge);
+  card.section = draw(edge, run.facts.geometry);
   card.blocks = {geometry_block(run, edge, options.angles), setup_block(edge), sharpening_block(start, options.angles), checks_block(trial, index, blade),
                  interval_block(trial, index, options)};
   card.cautions = cautions_of(trial, start);
