@@ -9,6 +9,7 @@
 #include "ui/frame/main_window.h"
 #include "ui/rack/rack_view.h"
 #include "ui/section/section_view.h"
+#include "ui/stones/stones_view.h"
 #include "ui/verdict/verdict_view.h"
 
 using namespace bq;
@@ -52,6 +53,22 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
                                                                           {SectionView::Page::wear, "section-wear"}}};
   for (const auto& [page, name] : helpers) {
     section->open_page(page);
+    settle([] { return true; });
+    good &= shoot(name);
+  }
+  window.go_to(Station::stones);
+  auto* stones = static_cast<StonesView*>(window.station(Station::stones));
+  stones->choose_blade(8);
+  const std::array<std::pair<StonesView::Page, const char*>, 8> helpers_of_stones{{{StonesView::Page::plan, "stones-plan"},
+                                                                                   {StonesView::Page::condition, "stones-condition"},
+                                                                                   {StonesView::Page::causes, "stones-causes"},
+                                                                                   {StonesView::Page::route, "stones-route"},
+                                                                                   {StonesView::Page::start, "stones-start"},
+                                                                                   {StonesView::Page::compare, "stones-compare"},
+                                                                                   {StonesView::Page::stone, "stones-stone"},
+                                                                                   {StonesView::Page::card, "stones-card"}}};
+  for (const auto& [page, name] : helpers_of_stones) {
+    stones->open_page(page);
     settle([] { return true; });
     good &= shoot(name);
   }

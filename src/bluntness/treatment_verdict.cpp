@@ -23,6 +23,12 @@ std::string change_text(double ratio) {
   return print_number(percent, 2) + " % " + (ratio < 1 ? "lower" : "higher");
 }
 
+/// "−6.8 %" with a minus sign, not a hyphen.
+std::string signed_percent(double ratio) {
+  const double percent = 100 * (ratio - 1);
+  return (percent < 0 ? "−" : "+") + print_number(std::abs(percent), 2) + " %";
+}
+
 std::string money(double value) { return print_fixed(value, 2); }
 
 std::string price_sentence(const Comparison& c, const TreatmentVerdict& v) {
@@ -37,7 +43,7 @@ std::string price_sentence(const Comparison& c, const TreatmentVerdict& v) {
     const double off = *second - *first;
     out += (out.empty() ? c.second.name + " " : ", ") + std::string(off > 0 ? more : less) + " " + print_number(std::abs(off), 2) + unit;
   };
-  add(c.first.minutes, c.second.minutes, "takes", "saves", " min");
+  add(c.first.minutes, c.second.minutes, "takes longer by", "is quicker by", " min");
   add(c.first.metal_mm3, c.second.metal_mm3, "takes more metal by", "spares metal by", " mm³");
   add(c.first.wear_um, c.second.wear_um, "wears faster by", "wears slower by", " µm a blade");
   if (out.empty()) return "";
@@ -96,14 +102,14 @@ Checked<TreatmentVerdict> compare_treatments(const Comparison& c, double level) 
   const std::string basis = std::to_string(c.pairs.size()) + (c.pairs.size() == 1 ? " pair" : " pairs") + " on " + std::to_string(out.blades) + (out.blades == 1 ? " blade" : " blades");
   out.result = c.second.name + " reads " + change_text(test->ratio) + (change_text(test->ratio) == "the same" ? " as " : " than ") + c.first.name;
   if (test->low)
-    out.result += " (" + print_number(100 * (*test->low - 1), 2) + " % to " + print_number(100 * (*test->high - 1), 2) + " %, " + print_number(100 * level, 3) + " %; " + basis + ")";
+    out.result += " (" + signed_percent(*test->low) + " to " + signed_percent(*test->high) + ", " + print_number(100 * level, 3) + " %; " + basis + ")";
   else out.result += " (" + basis + ")";
   out.result += ".";
   out.price = price_sentence(c, out);
   out.verdict = weigh(c, out);
   if (!out.by_blade)
     out.cautions.push_back("With fewer than three blades this holds for " + std::string(out.blades == 1 ? "this blade" : "these two blades") + " only; the blade is what has to be repeated.");
-  if (test->n < 6) out.cautions.push_back("With fewer than 6 pairs even a clear difference cannot reach 5 % in the signed rank test.");
+  if (test->n < 6) out.cautions.push_back("With fewer than 6 " + std::string(out.by_blade ? "blades" : "pairs") + " even a clear difference cannot reach 5 % in the signed rank test.");
   return out;
 }
 

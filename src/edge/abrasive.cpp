@@ -84,7 +84,7 @@ std::optional<Rate> rate_on(const Abrasive& abrasive, CuttingClass cutting_class
   if (abrasive.rate_mm3_per_min) return Rate{*abrasive.rate_mm3_per_min * factor, false};
   const auto size = size_um(abrasive);
   if (!size) return std::nullopt;
-  return Rate{0.2 * *size * factor, true};
+  return Rate{0.08 * *size * factor, true};
 }
 
 FaceState face_state(const Abrasive& a) {

@@ -82,7 +82,7 @@ std::optional<double> size_um(const Abrasive& abrasive);
 /// "6.2 µm measured (label JIS 2000: 6.7 µm)".
 std::string print_size(const Abrasive& abrasive);
 
-/// Rate (mm³/min) on a class. Where none was entered 0.2 mm³/min for every µm of size is taken
+/// Rate (mm³/min) on a class. Where none was entered 0.08 mm³/min for every µm of size is taken
 /// (estimate, a round figure of this program for work by hand) and `estimated` is set.
 struct Rate {
   double mm3_per_min = 0;

@@ -27,11 +27,17 @@ const EvidenceAnswer* find_answer(const EvidenceQuestion& question, const std::s
 std::vector<double> shares(const EvidenceQuestion& question, const EvidenceOutcome& outcome) {
   std::vector<double> out(question.answers.size(), 1.0 / double(question.answers.size()));
   const auto row = outcome.expect.find(question.id);
-  if (row == outcome.expect.end()) return out;
+  const bool named = row != outcome.expect.end();
+  if (!named && question.otherwise.empty()) return out;
   double sum = 0;
   for (std::size_t i = 0; i < out.size(); ++i) {
-    const auto cell = row->second.find(question.answers[i].id);
-    out[i] = share_of(cell == row->second.end() ? Often::seldom : cell->second.often);
+    Often often = Often::seldom;
+    if (named) {
+      if (const auto cell = row->second.find(question.answers[i].id); cell != row->second.end()) often = cell->second.often;
+    } else if (const auto cell = question.otherwise.find(question.answers[i].id); cell != question.otherwise.end()) {
+      often = cell->second;
+    }
+    out[i] = share_of(often);
     sum += out[i];
   }
   for (double& share : out) share /= sum;
@@ -133,6 +139,8 @@ std::vector<std::string> faults_of(const EvidenceKey& key) {
     if (q.id.empty() || !ids.insert(q.id).second) out.push_back(where + "an id must be there and be the only one of its name");
     if (q.ask.empty()) out.push_back(where + "\"ask\" is empty");
     if (q.answers.size() < 2) out.push_back(where + "a question needs two answers at least");
+    for (const auto& cell : q.otherwise)
+      if (!find_answer(q, cell.first)) out.push_back(where + "\"otherwise\" names \"" + cell.first + "\", which is no answer");
     std::set<std::string> answers;
     for (const auto& answer : q.answers)
       if (answer.id.empty() || answer.text.empty() || !answers.insert(answer.id).second)

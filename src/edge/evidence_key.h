@@ -43,6 +43,9 @@ struct EvidenceQuestion {
   Effort effort = Effort::look;
   std::string known;  ///< a fact the project may know instead of the tester; "" for none
   std::vector<EvidenceAnswer> answers;
+  /// How often each answer is given where an outcome says nothing of this question (a loaded stone is rare whatever else is
+  /// wrong). Empty: all answers alike.
+  std::map<std::string, Often> otherwise;
 };
 /// What to expect of one answer, and why.
 struct Expectation {
@@ -57,7 +60,7 @@ struct EvidenceOutcome {
   std::vector<std::string> act;     ///< what to do, in order
   std::vector<std::string> avoid;   ///< what not to do
   std::string confirm;              ///< the check that confirms it; "" without one
-  /// By question, then answer. A question without an entry says nothing about this outcome; an
+  /// By question, then answer. Without an entry for a question its `otherwise` holds; an
   /// answer without one is seldom given where another one is named.
   std::map<std::string, std::map<std::string, Expectation>> expect;
 };

@@ -190,7 +190,7 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish, 
   if (auto refusal = trial.form(bulk, least_um)) return *refusal;
   const Search search(rungs, rules, trial.mm3_per_um());
   LadderPlan plan{{}, 0, 0, 0, false, {}, *start, {}};
-  std::optional<std::size_t> chosen;
+  std::size_t chosen = common;
   double best_cost = kFar;
   for (std::size_t i = 0; i <= common; ++i) {
     const auto path = search.path(i, common);
@@ -216,7 +216,7 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish, 
     plan.steps.push_back(std::move(step));
     return std::nullopt;
   };
-  const auto path = search.path(*chosen, common).rungs;
+  const auto path = search.path(chosen, common).rungs;
   for (std::size_t i = 0; i < path.size(); ++i)
     if (auto refusal = add(path[i], GrindSide::both, i == 0)) return *refusal;
   if (last > common) {
@@ -254,21 +254,21 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish, 
   finish_remark(coarser_um, common, "");
   if (finer_um < coarser_um) finish_remark(finer_um, last, " for the finer side");
   // When a coarser or finer start would pay.
-  if (*chosen < common && plan.starts.size() > *chosen + 1) {
-    const auto& finer = plan.starts[*chosen + 1];
-    const double slower = 1 / rungs[*chosen + 1].rate.mm3_per_min - 1 / rungs[*chosen].rate.mm3_per_min;
-    const double extra = finer.minutes - plan.starts[*chosen].minutes;
+  if (chosen < common && plan.starts.size() > chosen + 1) {
+    const auto& finer = plan.starts[chosen + 1];
+    const double slower = 1 / rungs[chosen + 1].rate.mm3_per_min - 1 / rungs[chosen].rate.mm3_per_min;
+    const double extra = finer.minutes - plan.starts[chosen].minutes;
     if (slower > 0 && extra > 0) {
       const double even = bulk.metal_mm3 - extra / slower;
-      plan.remarks.push_back("Start on " + shelf[rungs[*chosen].index].name + ": it saves " + print_fixed(extra, 1) + " min over starting on " +
+      plan.remarks.push_back("Start on " + shelf[rungs[chosen].index].name + ": it saves " + print_fixed(extra, 1) + " min over starting on " +
                              shelf[finer.abrasive].name + (even > 0 ? ". Below " + print_number(even, 2) + " mm³ of bulk the finer start is quicker (this edge: " +
                              print_number(bulk.metal_mm3, 2) + " mm³)." : "."));
     }
   }
-  if (*chosen > 0) {
-    const auto& coarser = plan.starts[*chosen - 1];
-    const double extra = coarser.minutes - plan.starts[*chosen].minutes;
-    const double gain = 1 / rungs[*chosen].rate.mm3_per_min - 1 / rungs[*chosen - 1].rate.mm3_per_min;
+  if (chosen > 0) {
+    const auto& coarser = plan.starts[chosen - 1];
+    const double extra = coarser.minutes - plan.starts[chosen].minutes;
+    const double gain = 1 / rungs[chosen].rate.mm3_per_min - 1 / rungs[chosen - 1].rate.mm3_per_min;
     if (gain > 0 && extra > 0)
       plan.remarks.push_back("Skip to " + shelf[coarser.abrasive].name + " above " + print_number(bulk.metal_mm3 + extra / gain, 2) + " mm³ of bulk; this edge needs " +
                              print_number(bulk.metal_mm3, 2) + " mm³.");

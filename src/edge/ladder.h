@@ -26,6 +26,7 @@ struct LadderWish {
   double finish_left_um = 6, finish_right_um = 6;  ///< particle size of the last abrasive on each side
   /// Only the apex is honed, at the micro-bevel's angle: the edge bevel is not touched. Needs `micro`.
   bool apex_only = false;
+  bool operator==(const LadderWish&) const = default;
 };
 
 struct LadderRules {

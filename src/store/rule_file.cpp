@@ -43,6 +43,11 @@ EvidenceQuestion question_of(const JsonFields& f) {
     out.answers.push_back({answer.text("id"), answer.text("text"), answer.text_or("draw", "")});
     refuse_unknown(answer);
   }
+  if (f.has("otherwise")) {
+    const Json& row = f.raw("otherwise");
+    if (!row.is_object()) f.fault("otherwise", "must be an object: answer, then how often");
+    for (const auto& [answer, cell] : row.items()) out.otherwise[answer] = often_of(cell, f.path_of("otherwise") + "." + answer);
+  }
   refuse_unknown(f);
   return out;
 }

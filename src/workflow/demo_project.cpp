@@ -6,6 +6,7 @@
 #include "store/edge_record_json.h"
 #include "store/json_fields.h"
 #include "store/shelf_json.h"
+#include "workflow/stones_study.h"
 
 namespace bq {
 namespace {
@@ -52,6 +53,22 @@ void read_history(const JsonFields& root, Trial& trial) {
       blade = trial.blades.end() - 1;
     }
     blade->records.push_back({0, f.text_or("made_at", ""), *data});
+  }
+}
+
+/// Sharpenings under way, kept by the ids the blades got.
+void keep_in_hand(std::string_view json, ProjectFile& project) {
+  const auto root = parse_json(json);
+  const JsonFields fields(root, "");
+  const Trial trial = project.load();
+  std::size_t index = 0;
+  for (const auto& item : fields.list("in_hand")) {
+    const JsonFields f(item, "in_hand[" + std::to_string(index++) + "]");
+    const auto hand = parse_in_hand(item.dump());
+    if (!hand) f.fault("sharpening", hand.refusal().reason);
+    const std::string name = f.text("blade");
+    for (const auto& blade : trial.blades)
+      if (blade.name == name) project.set_setting(sharpening_key(blade), in_hand_json(*hand));
   }
 }
 
@@ -103,6 +120,7 @@ ImportCounts make_demo_project(const std::filesystem::path& path, const Recipe& 
             [](const Blade& a, const Blade& b) { return a.name < b.name; });
   ProjectFile project = ProjectFile::create(path, recipe.title);
   const ImportCounts counts = project.import(trial, false);
+  if (!rack_json.empty()) keep_in_hand(rack_json, project);
   if (!recipe.threshold.empty()) project.set_setting("threshold", recipe.threshold);
   return counts;
 }

@@ -54,6 +54,7 @@ std::string_view name_of(Station station) {
   switch (station) {
     case Station::rack: return "Rack";
     case Station::section: return "Section";
+    case Station::stones: return "Stones";
     case Station::bench: return "Bench";
     case Station::findings: return "Findings";
     case Station::verdict: return "Verdict";
@@ -120,6 +121,7 @@ std::string station_fact(Station station, const Trial& trial) {
                              [](const EdgeRecord& record) { return std::holds_alternative<SectionRecord>(record.data); });
       return count(known, "section", "sections");
     }
+    case Station::stones: return count(trial.shelf.size(), "abrasive", "abrasives");
     case Station::bench:
       return running ? std::to_string(running) + " under way"
                      : std::to_string(done) + " of " + count(trial.runs.size(), "run", "runs");

@@ -253,6 +253,7 @@ Sharpening sharpening_from(const LadderPlan& plan, const std::vector<Abrasive>& 
   Sharpening out;
   out.policy = options.policy;
   out.proof = options.proof;
+  out.deburr_between = options.deburr_between;
   out.run = options.run;
   out.by_operator = options.by_operator;
   if (options.deburr) out.route = route_name(options.behaviour);
@@ -284,10 +285,9 @@ Sharpening sharpening_from(const LadderPlan& plan, const std::vector<Abrasive>& 
     step.angles = planned.angles;
     step.planned_min = planned.minutes;
     step.passes = planned.passes;
-    if (planned.micro && !out.steps.empty() && out.steps.back().work == StepWork::grind) {
-      deburr(out.steps.back());
-      deburred = true;
-    }
+    const bool after_abrasive = !out.steps.empty() && out.steps.back().work == StepWork::grind;
+    if (after_abrasive && (planned.micro || options.deburr_between)) deburr(SharpeningStep(out.steps.back()));
+    deburred |= planned.micro && after_abrasive;
     out.steps.push_back(std::move(step));
   }
   if (!deburred && !out.steps.empty()) deburr(SharpeningStep(out.steps.back()));

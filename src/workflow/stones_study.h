@@ -61,7 +61,7 @@ struct SharpeningOptions {
   GatePolicy policy = GatePolicy::every_abrasive;
   BurrProof proof = BurrProof::touch;
   DeburrBehaviour behaviour = DeburrBehaviour::between;
-  bool deburr = true;
+  bool deburr = true, deburr_between = false;
   bool straighten = false, recurve = false;   ///< the intake check found it
   std::optional<Abrasive> strop;              ///< as the finishing step
   int strop_passes = 10;
@@ -69,7 +69,7 @@ struct SharpeningOptions {
   std::string by_operator;
 };
 /// The ladder as steps to be done: straightening and the recurve first, the ladder's abrasives, deburring before the
-/// micro-bevel, the strop last.
+/// micro-bevel (and after every abrasive when wished), the strop last.
 Sharpening sharpening_from(const LadderPlan& plan, const std::vector<Abrasive>& shelf, const LadderWish& wish, const SharpeningOptions& options);
 
 /// A sharpening under way: what is kept between two taps.

@@ -14,6 +14,7 @@
 #include "ui/frame/main_window.h"
 #include "ui/rack/rack_view.h"
 #include "ui/section/section_view.h"
+#include "ui/stones/stones_view.h"
 #include "ui/theme/theme.h"
 #include "ui/verdict/verdict_view.h"
 
@@ -72,7 +73,7 @@ class Looks : public testing::Test {
     ASSERT_TRUE(QTest::qWaitFor([&] { return window_->workbench().has_project() && !window_->workbench().fitting(); }, 15000));
   }
   void expect_all_readable(const char* when) {
-    for (const Station station : {Station::rack, Station::section, Station::bench, Station::findings, Station::verdict}) {
+    for (const Station station : {Station::rack, Station::section, Station::stones, Station::bench, Station::findings, Station::verdict}) {
       window_->go_to(station);
       if (station == Station::findings) {
         auto* findings = static_cast<FindingsView*>(window_->station(station));
@@ -94,6 +95,14 @@ class Looks : public testing::Test {
       QTest::qWait(30);
       const QStringList bad = clipped(window_.get());
       EXPECT_TRUE(bad.isEmpty()) << when << ", helper " << int(page) << ":\n" << bad.join('\n').toStdString();
+    }
+    window_->go_to(Station::stones);
+    auto* stones = static_cast<StonesView*>(window_->station(Station::stones));
+    for (int page = 0; page <= int(StonesView::Page::card); ++page) {
+      stones->open_page(StonesView::Page(page));
+      QTest::qWait(30);
+      const QStringList bad = clipped(window_.get());
+      EXPECT_TRUE(bad.isEmpty()) << when << ", page " << page << " of Stones:\n" << bad.join('\n').toStdString();
     }
   }
   test::Folder folder_;

@@ -297,7 +297,7 @@ void BenchView::show_step() {
       instruction_->setText(tr("Run %1 is done").arg(QString::fromStdString(now->facts.name)));
       figure_->setText(QString::fromStdString(print_cuts(double(now->cuts_done))));
       figure_unit_->setText(tr("cuts"));
-      then_->setText(tr("see the curve in Findings (Ctrl+3), or choose the next run above"));
+      then_->setText(tr("see the curve in Findings, or choose the next run above"));
       keys_->setText(tr("Click a reading in the strip to take it out or back in    Ctrl+Z undo"));
       break;
   }

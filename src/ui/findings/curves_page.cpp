@@ -49,7 +49,7 @@ CurvesPage::CurvesPage(Workbench& bench, QWidget* parent)
   controls_->addWidget(log_readings_);
   controls_->addStretch();
   controls_->addWidget(quiet_label(tr("Drag the ochre line to move the limit.")));
-  plot_->set_empty_text(tr("No readings yet. Take some at the Bench (Ctrl+2) or import a table."));
+  plot_->set_empty_text(tr("No readings yet. Take some at the Bench or import a table."));
   connect(overlay_, &QComboBox::currentIndexChanged, this, &CurvesPage::reload);
   connect(run_, &QComboBox::activated, this, [this](int index) { workbench().choose_run(index); });
   connect(log_cuts_, &QCheckBox::toggled, this, &CurvesPage::reload);

@@ -26,11 +26,12 @@
 #include "ui/frame/path_rail.h"
 #include "ui/rack/rack_view.h"
 #include "ui/section/section_view.h"
+#include "ui/stones/stones_view.h"
 #include "ui/verdict/verdict_view.h"
 
 namespace bq::ui {
 namespace {
-constexpr std::array<Station, 5> kStations{Station::rack, Station::section, Station::bench, Station::findings, Station::verdict};
+constexpr std::array<Station, 6> kStations{Station::rack, Station::section, Station::stones, Station::bench, Station::findings, Station::verdict};
 QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), qsizetype(text.size())); }
 }  // namespace
 
@@ -146,6 +147,7 @@ QWidget* MainWindow::station(Station which) {
     switch (which) {
       case Station::rack: view = make_rack(); break;
       case Station::section: view = new SectionView(workbench_); break;
+      case Station::stones: view = new StonesView(workbench_); break;
       case Station::bench: view = new BenchView(workbench_); break;
       case Station::findings: view = new FindingsView(workbench_); break;
       case Station::verdict: view = new VerdictView(workbench_); break;
@@ -168,7 +170,7 @@ QWidget* MainWindow::make_rack() {
 void MainWindow::go_to(Station which) {
   stack_->setCurrentWidget(station(which));
   rail_->set_current(int(which));
-  if (which == Station::bench || which == Station::rack) station(which)->setFocus();
+  if (which == Station::bench || which == Station::rack || which == Station::stones) station(which)->setFocus();
 }
 
 void MainWindow::make_shortcuts() {
@@ -227,7 +229,7 @@ void MainWindow::refresh_frame() {
   QStringList facts;
   for (const Station station : kStations) facts << QString::fromStdString(station_fact(station, trial));
   rail_->set_facts(facts);
-  rail_->set_reached(trial.runs.empty() ? 0 : trial.reading_count() == 0 ? 2 : 4);
+  rail_->set_reached(int(trial.runs.empty() ? Station::rack : trial.reading_count() == 0 ? Station::bench : Station::verdict));
 }
 
 void MainWindow::act_on_next() {

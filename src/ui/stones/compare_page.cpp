@@ -1,0 +1,236 @@
+#include "ui/stones/compare_page.h"
+
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QGridLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+#include "bluntness/treatment_verdict.h"
+#include "quantity/number.h"
+#include "ui/section/number_field.h"
+#include "ui/theme/theme.h"
+
+namespace bq::ui {
+namespace {
+
+std::optional<double> if_known(const QDoubleSpinBox* box, const std::optional<double>& stored) {
+  if (box->value() <= box->minimum()) return std::nullopt;
+  return value_of(box, stored.value_or(box->value()));
+}
+
+}  // namespace
+
+ComparePage::ComparePage(Workbench& workbench, StonesModel& model, QWidget* parent)
+    : StonesPage(workbench, model, tr("This one or that one?"), parent), choice_(new QComboBox), new_name_(new QLineEdit), add_(new QPushButton(tr("Begin"))),
+      remove_(new QPushButton(tr("Take it out"))), result_(new QLabel), price_(new QLabel), verdict_(new QLabel), cautions_(quiet_label({})), per_hour_(new QDoubleSpinBox),
+      pairs_(new QTableWidget(0, 4)), form_(new QWidget) {
+  choice_->setAccessibleName(tr("Comparison"));
+  choice_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+  new_name_->setPlaceholderText(tr("name of a new one"));
+  new_name_->setAccessibleName(tr("Name of a new comparison"));
+  for (QLabel* label : {result_, price_, verdict_}) label->setWordWrap(true);
+  result_->setFont(font_of(kHeading, true));
+  auto* top = new QHBoxLayout;
+  top->addWidget(choice_, 3);
+  top->addWidget(new_name_, 2);
+  top->addWidget(add_);
+  column_->addLayout(top);
+  for (QLabel* label : {result_, verdict_, price_, cautions_}) column_->addWidget(label);
+  auto* grid = new QGridLayout(form_);
+  grid->setContentsMargins(0, 0, 0, 0);
+  grid->setHorizontalSpacing(8);
+  grid->setVerticalSpacing(5);
+  grid->setColumnStretch(1, 1);
+  grid->setColumnStretch(2, 1);
+  const QStringList labels{tr("treatment"), tr("time per blade"), tr("metal taken"), tr("stone wear"), tr("wear costs"), tr("mess")};
+  for (int row = 0; row < labels.size(); ++row) grid->addWidget(quiet_label(labels[row]), row, 0);
+  for (int i = 0; i < 2; ++i) {
+    Fields& f = fields_[std::size_t(i)];
+    const QString who = i == 0 ? tr("first") : tr("second");
+    f.name = new QComboBox;
+    f.name->setEditable(true);
+    f.name->setInsertPolicy(QComboBox::NoInsert);
+    f.name->setAccessibleName(tr("Name of the %1 treatment").arg(who));
+    f.name->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    connect(f.name->lineEdit(), &QLineEdit::editingFinished, this, &ComparePage::take);
+    connect(f.name, &QComboBox::activated, this, &ComparePage::take);
+    const auto number = [&](QDoubleSpinBox*& box, double most, int decimals, const QString& suffix, const QString& name) {
+      box = new QDoubleSpinBox;
+      set_up_number(box, 0, most, decimals, 0.5, suffix, tr("%1 of the %2 treatment").arg(name, who));
+      box->setSpecialValueText(tr("not said"));
+      connect(box, &QDoubleSpinBox::editingFinished, this, &ComparePage::take);
+    };
+    number(f.minutes, 1e4, 1, tr(" min"), tr("Time"));
+    number(f.metal, 1e5, 2, tr(" mm³"), tr("Metal"));
+    number(f.wear, 1e5, 1, tr(" µm"), tr("Wear"));
+    number(f.price, 1e5, 2, {}, tr("Price of the wear"));
+    f.mess = new QLineEdit;
+    f.mess->setAccessibleName(tr("Mess of the %1 treatment").arg(who));
+    connect(f.mess, &QLineEdit::editingFinished, this, &ComparePage::take);
+    int row = 0;
+    for (QWidget* widget : {static_cast<QWidget*>(f.name), static_cast<QWidget*>(f.minutes), static_cast<QWidget*>(f.metal), static_cast<QWidget*>(f.wear),
+                            static_cast<QWidget*>(f.price), static_cast<QWidget*>(f.mess)})
+      grid->addWidget(widget, row++, i + 1);
+  }
+  set_up_number(per_hour_, 0, 1e5, 2, 1, tr(" an hour"), tr("What an hour of the bench costs"));
+  per_hour_->setSpecialValueText(tr("not said"));
+  connect(per_hour_, &QDoubleSpinBox::editingFinished, this, &ComparePage::take);
+  grid->addWidget(quiet_label(tr("the bench costs")), 6, 0);
+  grid->addWidget(per_hour_, 6, 1);
+  column_->addWidget(form_);
+  pairs_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+  pairs_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+  pairs_->verticalHeader()->hide();
+  pairs_->setShowGrid(false);
+  pairs_->setMinimumHeight(190);
+  pairs_->setAccessibleName(tr("Pairs of readings"));
+  connect(pairs_, &QTableWidget::cellChanged, this, [this](int row, int) { take_pair(row); });
+  column_->addWidget(pairs_, 1);
+  column_->addWidget(quiet_label(tr("A pair is two neighbouring marked sections of one blade, one for each treatment, read alike; draw by lot which gets which. The last line is for the next pair.")));
+  column_->addWidget(remove_, 0, Qt::AlignLeft);
+  connect(choice_, &QComboBox::activated, this, [this](int index) {
+    id_ = choice_->itemData(index).toLongLong();
+    reload();
+  });
+  connect(add_, &QPushButton::clicked, this, &ComparePage::add_new);
+  connect(new_name_, &QLineEdit::returnPressed, this, &ComparePage::add_new);
+  connect(remove_, &QPushButton::clicked, this, [this] {
+    if (chosen()) this->workbench().edit([&](ProjectSession& session) { session.remove_comparison(id_); });
+  });
+}
+
+QString ComparePage::result() const { return result_->text(); }
+
+const Comparison* ComparePage::chosen() const {
+  for (const auto& c : trial().comparisons)
+    if (c.id == id_) return &c;
+  return nullptr;
+}
+
+void ComparePage::reload() {
+  if (!chosen()) id_ = trial().comparisons.empty() ? 0 : trial().comparisons.back().id;
+  filling_ = true;
+  choice_->clear();
+  for (const auto& c : trial().comparisons) choice_->addItem(QString::fromStdString(c.name), qlonglong(c.id));
+  choice_->setCurrentIndex(choice_->findData(qlonglong(id_)));
+  choice_->setToolTip(choice_->currentText());
+  const Comparison* c = chosen();
+  for (QWidget* widget : {form_, static_cast<QWidget*>(pairs_), static_cast<QWidget*>(remove_)}) {
+    widget->setVisible(c);
+    widget->setEnabled(workbench().writable());
+  }
+  if (c) {
+    for (int i = 0; i < 2; ++i) {
+      Fields& f = fields_[std::size_t(i)];
+      const Treatment& t = i == 0 ? c->first : c->second;
+      f.name->clear();
+      for (const auto& a : trial().shelf) f.name->addItem(QString::fromStdString(a.name));
+      f.name->setCurrentText(QString::fromStdString(t.name));
+      const auto known = [](QDoubleSpinBox* box, const std::optional<double>& value) { value ? show_value(box, *value) : box->setValue(0); };
+      known(f.minutes, t.minutes);
+      known(f.metal, t.metal_mm3);
+      known(f.wear, t.wear_um);
+      known(f.price, t.wear_price);
+      f.mess->setText(QString::fromStdString(t.mess));
+    }
+    c->price_per_hour ? show_value(per_hour_, *c->price_per_hour) : per_hour_->setValue(0);
+    const QString unit = QString::fromStdString(c->unit);
+    pairs_->setHorizontalHeaderLabels({tr("blade"), tr("place"), tr("%1, %2").arg(QString::fromStdString(c->first.name), unit), tr("%1, %2").arg(QString::fromStdString(c->second.name), unit)});
+    pairs_->setRowCount(int(c->pairs.size()) + 1);
+    for (int row = 0; row <= int(c->pairs.size()); ++row) {
+      const bool last = row == int(c->pairs.size());
+      const ComparisonPair pair = last ? ComparisonPair{} : c->pairs[std::size_t(row)];
+      const QStringList cells{QString::fromStdString(pair.blade), QString::fromStdString(pair.place), last ? QString() : QString::fromStdString(print_number(pair.first, 5)),
+                              last ? QString() : QString::fromStdString(print_number(pair.second, 5))};
+      for (int column = 0; column < 4; ++column) {
+        auto* item = new QTableWidgetItem(cells[column]);
+        item->setToolTip(cells[column]);
+        if (column > 1) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+        pairs_->setItem(row, column, item);
+      }
+    }
+  }
+  filling_ = false;
+  show_verdict();
+}
+
+void ComparePage::show_verdict() {
+  const Comparison* c = chosen();
+  price_->clear();
+  verdict_->clear();
+  cautions_->clear();
+  if (!c) return result_->setText(tr("Two stones, two strops, two routes: mark sections on a blade, treat them by turns, read both. Give it a name above."));
+  const auto v = compare_treatments(*c);
+  if (!v) return result_->setText(tr("No answer yet: %1.").arg(QString::fromStdString(v.refusal().reason)));
+  result_->setText(QString::fromStdString(v->result));
+  price_->setText(QString::fromStdString(v->price));
+  verdict_->setText(QString::fromStdString(v->verdict));
+  QStringList cautions;
+  if (v->test.p) cautions << tr("t test p %1; signed rank p %2.").arg(*v->test.p, 0, 'g', 2).arg(v->test.signed_rank_p.value_or(1), 0, 'g', 2);
+  for (const auto& caution : v->cautions) cautions << QString::fromStdString(caution);
+  cautions_->setText(cautions.join(QStringLiteral(" ")));
+}
+
+void ComparePage::keep(const Comparison& comparison) {
+  if (!workbench().edit([&](ProjectSession& session) { session.set_comparison(comparison); })) reload();
+}
+
+void ComparePage::take() {
+  const Comparison* before = chosen();
+  if (filling_ || !before) return;
+  Comparison c = *before;
+  for (int i = 0; i < 2; ++i) {
+    const Fields& f = fields_[std::size_t(i)];
+    Treatment& t = i == 0 ? c.first : c.second;
+    t.name = f.name->currentText().trimmed().toStdString();
+    t.minutes = if_known(f.minutes, t.minutes);
+    t.metal_mm3 = if_known(f.metal, t.metal_mm3);
+    t.wear_um = if_known(f.wear, t.wear_um);
+    t.wear_price = if_known(f.price, t.wear_price);
+    t.mess = f.mess->text().trimmed().toStdString();
+  }
+  c.price_per_hour = if_known(per_hour_, c.price_per_hour);
+  if (!(c == *before)) keep(c);
+}
+
+void ComparePage::take_pair(int row) {
+  const Comparison* before = chosen();
+  if (filling_ || !before) return;
+  const auto cell = [&](int column) { return pairs_->item(row, column) ? pairs_->item(row, column)->text().trimmed() : QString(); };
+  Comparison c = *before;
+  const bool empty = cell(0).isEmpty() && cell(1).isEmpty() && cell(2).isEmpty() && cell(3).isEmpty();
+  if (row < int(c.pairs.size()) && empty) {
+    c.pairs.erase(c.pairs.begin() + row);
+    return keep(c);
+  }
+  if (cell(2).isEmpty() || cell(3).isEmpty()) return;  // not whole yet
+  const auto first = parse_number(cell(2).toStdString()), second = parse_number(cell(3).toStdString());
+  if (!first || !second || !(*first > 0) || !(*second > 0)) {
+    emit workbench().refused(tr("A reading is a number above 0, not \"%1\". The pair was not kept.").arg(first && *first > 0 ? cell(3) : cell(2)));
+    return;
+  }
+  const ComparisonPair pair{cell(0).isEmpty() && model().blade_facts() ? model().blade_facts()->name : cell(0).toStdString(), cell(1).toStdString(), *first, *second};
+  if (row < int(c.pairs.size())) c.pairs[std::size_t(row)] = pair;
+  else c.pairs.push_back(pair);
+  // The table is filled anew while it is still busy with this cell: after it.
+  QMetaObject::invokeMethod(this, [this, c] { keep(c); }, Qt::QueuedConnection);
+}
+
+void ComparePage::add_new() {
+  Comparison c;
+  c.name = new_name_->text().trimmed().toStdString();
+  c.first.name = tr("first").toStdString();
+  c.second.name = tr("second").toStdString();
+  c.unit = std::string(sign_of(trial().unit()));
+  if (!workbench().edit([&](ProjectSession& session) { session.set_comparison(c); })) return;
+  new_name_->clear();
+  id_ = trial().comparisons.back().id;
+  reload();
+}
+
+}  // namespace bq::ui

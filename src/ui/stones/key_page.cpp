@@ -1,0 +1,318 @@
+#include "ui/stones/key_page.h"
+
+#include <QAbstractButton>
+#include <QComboBox>
+#include <QGridLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QPainter>
+#include <QPushButton>
+#include <QVBoxLayout>
+#include <algorithm>
+
+#include "ui/stones/condition_drawing.h"
+#include "ui/theme/theme.h"
+
+namespace bq::ui {
+namespace {
+QString text(const std::string& s) { return QString::fromStdString(s); }
+QString listed(const std::vector<std::string>& items, const QString& sign) {
+  QStringList out;
+  for (const auto& item : items) out << sign + text(item);
+  return out.join(QStringLiteral("\n"));
+}
+}  // namespace
+
+/// An answer: its drawing, its number, its words.
+class KeyPage::Answer : public QAbstractButton {
+ public:
+  Answer(const EvidenceAnswer& answer, int number) : draw_(QString::fromStdString(answer.draw)), number_(number) {
+    setText(QString::fromStdString(answer.text));
+    setAccessibleName(KeyPage::tr("%1 (key %2)").arg(text()).arg(number));
+    setToolTip(text());
+    setMinimumSize(120, draw_.isEmpty() ? 46 : 104);
+    setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    setCursor(Qt::PointingHandCursor);
+    setFocusPolicy(Qt::TabFocus);
+  }
+
+ protected:
+  void paintEvent(QPaintEvent*) override {
+    const Theme& t = theme();
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(hasFocus() ? t.ochre : underMouse() ? t.quiet : t.hairline, hasFocus() ? 2 : 1));
+    painter.setBrush(isDown() ? t.chosen : t.panel);
+    painter.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 3, 3);
+    const int words = draw_.isEmpty() ? height() : 46;
+    if (!draw_.isEmpty()) paint_condition(painter, QRectF(6, 5, width() - 12, height() - words - 6), draw_);
+    painter.setPen(t.ink);
+    painter.setFont(font_of(12, true));
+    painter.drawText(QRect(7, height() - words, 14, words), Qt::AlignVCenter, QString::number(number_));
+    painter.setFont(font_of(12));
+    painter.drawText(QRect(22, height() - words, width() - 28, words), Qt::AlignVCenter | Qt::TextWordWrap, text());
+  }
+
+ private:
+  QString draw_;
+  int number_;
+};
+
+/// The outcomes in front as drawings with their probability as a bar.
+class KeyPage::Standing : public QWidget {
+ public:
+  Standing() { setAccessibleName(KeyPage::tr("How probable each outcome is")); }
+  void show_result(const EvidenceKey* key, const EvidenceResult& result) {
+    key_ = key;
+    ranked_.assign(result.ranked.begin(), result.ranked.begin() + std::ptrdiff_t(std::min<std::size_t>(4, result.ranked.size())));
+    setFixedHeight(int(ranked_.size()) * kRow + 2);
+    update();
+  }
+
+ protected:
+  void paintEvent(QPaintEvent*) override {
+    if (!key_) return;
+    const Theme& t = theme();
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    for (std::size_t i = 0; i < ranked_.size(); ++i) {
+      const EvidenceOutcome& outcome = key_->outcomes[ranked_[i].outcome];
+      const double y = double(i) * kRow;
+      paint_condition(painter, QRectF(2, y + 2, 54, kRow - 6), text(outcome.draw));
+      painter.setPen(t.ink);
+      painter.setFont(font_of(12, i == 0));
+      const QString name = QFontMetrics(painter.font()).elidedText(text(outcome.name), Qt::ElideRight, width() - 120);
+      painter.drawText(QRectF(64, y + 2, width() - 114, 18), Qt::AlignVCenter, name);
+      painter.drawText(QRectF(width() - 50, y + 2, 46, 18), Qt::AlignRight | Qt::AlignVCenter, tr_percent(ranked_[i].probability));
+      const QRectF bar(64, y + 22, width() - 72, 6);
+      painter.setPen(QPen(t.hairline, 1));
+      painter.setBrush(t.panel);
+      painter.drawRect(bar);
+      painter.fillRect(QRectF(bar.left(), bar.top(), bar.width() * ranked_[i].probability, bar.height()), i == 0 ? t.ink : t.quiet);
+      const double sure = bar.left() + bar.width() * key_->sure;
+      painter.setPen(QPen(t.ink, 1));
+      painter.drawLine(QPointF(sure, bar.top() - 2), QPointF(sure, bar.bottom() + 2));
+    }
+  }
+
+ private:
+  static constexpr int kRow = 36;
+  static QString tr_percent(double p) { return p > 0.995 ? QStringLiteral("> 99 %") : QStringLiteral("%1 %").arg(p * 100, 0, 'f', 0); }
+  const EvidenceKey* key_ = nullptr;
+  std::vector<RankedOutcome> ranked_;
+};
+
+KeyPage::KeyPage(Workbench& workbench, StonesModel& model, Which which, QWidget* parent)
+    : StonesPage(workbench, model, which == Which::condition ? tr("What is on the edge?") : tr("Why is it not sharp?"), parent), which_(which), ask_(new QLabel),
+      how_(quiet_label({})), sentence_(new QLabel), act_(new QLabel), because_(quiet_label({})), problems_(new QLabel), answers_(new QWidget), other_(new QComboBox),
+      back_(new QPushButton(tr("Back  ⌫"))), again_(new QPushButton(tr("Start again"))), keep_(new QPushButton(tr("Keep in the history"))), run_(new QComboBox),
+      standing_(new Standing) {
+  setFocusPolicy(Qt::StrongFocus);
+  ask_->setWordWrap(true);
+  ask_->setFont(font_of(kHeading, true));
+  sentence_->setWordWrap(true);
+  sentence_->setFont(font_of(kBody, true));
+  act_->setWordWrap(true);
+  problems_->setWordWrap(true);
+  problems_->setObjectName(QStringLiteral("caution"));
+  other_->setAccessibleName(tr("Answer another question"));
+  run_->setAccessibleName(tr("Looked at in which run"));
+  other_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+  column_->addWidget(problems_);
+  column_->addWidget(sentence_);
+  column_->addWidget(standing_);
+  column_->addWidget(ask_);
+  column_->addWidget(how_);
+  column_->addWidget(answers_);
+  auto* row = new QHBoxLayout;
+  row->setSpacing(6);
+  row->addWidget(back_);
+  row->addWidget(again_);
+  row->addWidget(other_, 1);
+  column_->addLayout(row);
+  column_->addWidget(act_);
+  auto* keep = new QHBoxLayout;
+  keep->addWidget(keep_);
+  keep->addWidget(run_, 1);
+  column_->addLayout(keep);
+  column_->addWidget(because_);
+  column_->addStretch(1);
+  keep_->setVisible(which == Which::condition);
+  run_->setVisible(which == Which::condition);
+  run_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+  for (QPushButton* button : {back_, again_, keep_}) button->setFocusPolicy(Qt::TabFocus);
+  connect(back_, &QPushButton::clicked, this, &KeyPage::take_back);
+  connect(again_, &QPushButton::clicked, this, [this] {
+    given_.clear();
+    order_.clear();
+    asked_.reset();
+    reload();
+  });
+  connect(keep_, &QPushButton::clicked, this, &KeyPage::keep_result);
+  connect(other_, &QComboBox::activated, this, [this](int index) {
+    if (index > 0) ask(std::size_t(other_->itemData(index).toInt()));
+  });
+}
+
+QString KeyPage::sentence() const { return sentence_->text(); }
+QString KeyPage::question() const { return ask_->text(); }
+
+void KeyPage::reload() {
+  const Blade* blade = model().blade_facts();
+  if ((blade ? blade->id : 0) != blade_id_) {
+    blade_id_ = blade ? blade->id : 0;
+    given_.clear();
+    order_.clear();
+    asked_.reset();
+  }
+  facts_ = blade ? known_facts(trial(), std::size_t(model().blade()), *workbench().fits()) : std::map<std::string, KnownFact>{};
+  // What was on the edge in an earlier run says nothing of the edge now; the steel does.
+  if (which_ == Which::condition) std::erase_if(facts_, [](const auto& fact) { return fact.first != "behaviour"; });
+  QStringList problems;
+  for (const auto& problem : model().rules().problems) problems << text(problem);
+  problems_->setText(tr("Some of your own rules were left out: %1").arg(problems.join(QStringLiteral("; "))));
+  problems_->setVisible(!problems.isEmpty());
+  run_->clear();
+  run_->addItem(tr("not in a run"), QString());
+  if (blade)
+    for (const auto& run : trial().runs)
+      if (run.facts.blade == blade->name) run_->addItem(tr("in run %1").arg(text(run.facts.name)), text(run.facts.name));
+  show_state();
+}
+
+void KeyPage::show_state() {
+  Observations all = answered_by(key(), facts_);
+  for (const auto& [question, answer] : given_) all[question] = answer;
+  const auto result = weigh(key(), all);
+  if (!result) return sentence_->setText(text(result.refusal().reason));
+  result_ = *result;
+  // The complaint comes first: everything else hangs on it.
+  std::optional<std::size_t> next = result_.next;
+  if (which_ == Which::causes && !given_.contains("complaint")) next = 0;
+  if (which_ == Which::condition && given_.empty() && !key().questions.empty()) next = 0;
+  standing_->show_result(&key(), result_);
+  standing_->setVisible(!given_.empty());
+  sentence_->setText(given_.empty() ? (which_ == Which::condition ? tr("Answer what you can see; it says when it is sure.") : tr("Tell it what troubles you; it looks up the rest itself."))
+                                    : text(result_.sentence));
+  act_->clear();
+  QString act;
+  for (std::size_t i = 0; i < result_.ranked.size() && !given_.empty(); ++i) {
+    const auto& ranked = result_.ranked[i];
+    const auto& outcome = key().outcomes[ranked.outcome];
+    if (which_ == Which::causes && i < 3 && ranked.probability > 0.05 && !outcome.confirm.empty())
+      act += tr("%1: confirm it by this. %2\n").arg(text(outcome.name), text(outcome.confirm));
+    if (result_.found == ranked.outcome) act += tr("Do\n%1\nDo not\n%2").arg(listed(outcome.act, QStringLiteral("• ")), listed(outcome.avoid, QStringLiteral("• ")));
+  }
+  act_->setText(act.trimmed());
+  act_->setVisible(!act.isEmpty());
+  keep_->setEnabled(!given_.empty() && workbench().writable());
+  keep_->setText(result_.found ? tr("Keep in the history") : tr("Keep as undecided"));
+  QStringList because;
+  for (const auto& step : result_.steps) {
+    const auto q = std::find_if(key().questions.begin(), key().questions.end(), [&](const auto& item) { return item.id == step.question; });
+    const auto a = std::find_if(q->answers.begin(), q->answers.end(), [&](const auto& item) { return item.id == step.answer; });
+    const auto fact = given_.contains(step.question) ? facts_.end() : facts_.find(q->known);
+    because << tr("%1 %2: %3. In front now: %4, %5 %.%6")
+                   .arg(text(q->ask), text(a->text), text(step.sentence), text(key().outcomes[step.leader].name))
+                   .arg(step.probability * 100, 0, 'f', 0)
+                   .arg(fact == facts_.end() ? QString() : tr(" (Known from the %1; answer it yourself to overrule.)").arg(text(fact->second.source)));
+  }
+  if (given_.empty()) {
+    // Before the first answer: only what the project knows.
+    because.clear();
+    for (const auto& step : result_.steps) {
+      const auto q = std::find_if(key().questions.begin(), key().questions.end(), [&](const auto& item) { return item.id == step.question; });
+      if (const auto fact = facts_.find(q->known); fact != facts_.end()) because << QStringLiteral("• ") + text(fact->second.source);
+    }
+    because_->setText(because.isEmpty() ? QString() : tr("Known already, to be overruled by your own answer:\n") + because.join(QStringLiteral("\n")));
+  } else {
+    because_->setText(because.join(QStringLiteral("\n\n")));
+  }
+  back_->setEnabled(!order_.empty());
+  again_->setEnabled(!order_.empty());
+  other_->clear();
+  other_->addItem(tr("Answer another …"));
+  for (std::size_t i = 0; i < key().questions.size(); ++i) {
+    const auto& q = key().questions[i];
+    other_->addItem((all.contains(q.id) ? tr("✓ ") : QString()) + text(q.ask), int(i));
+  }
+  if (asked_ && !given_.contains(key().questions[*asked_].id)) ask(*asked_);
+  else if (next && !(result_.found && which_ == Which::condition)) ask(*next);
+  else {
+    asked_.reset();
+    ask_->clear();
+    how_->clear();
+    ask_->hide();
+    how_->hide();
+    answers_->hide();
+  }
+}
+
+void KeyPage::ask(std::size_t index) {
+  asked_ = index;
+  const EvidenceQuestion& q = key().questions[index];
+  ask_->setText(text(q.ask));
+  how_->setText(text(q.how));
+  ask_->show();
+  how_->setVisible(!q.how.empty());
+  answers_->show();
+  qDeleteAll(answers_->findChildren<QWidget*>(Qt::FindDirectChildrenOnly));
+  delete answers_->layout();
+  auto* grid = new QGridLayout(answers_);
+  grid->setContentsMargins(0, 0, 0, 0);
+  grid->setSpacing(6);
+  const bool drawn = std::any_of(q.answers.begin(), q.answers.end(), [](const EvidenceAnswer& a) { return !a.draw.empty(); });
+  const int columns = drawn ? 3 : 2;
+  for (int i = 0; i < int(q.answers.size()); ++i) {
+    const EvidenceAnswer& a = q.answers[std::size_t(i)];
+    auto* button = new Answer(a, i + 1);
+    connect(button, &QAbstractButton::clicked, this, [this, id = a.id] { answer(id); });
+    grid->addWidget(button, i / columns, i % columns);
+  }
+}
+
+void KeyPage::answer(const std::string& id) {
+  if (!asked_) return;
+  const std::string question = key().questions[*asked_].id;
+  given_[question] = id;
+  std::erase(order_, question);
+  order_.push_back(question);
+  asked_.reset();
+  // The buttons go while one of them is being handled: after it.
+  QMetaObject::invokeMethod(this, [this] { show_state(); }, Qt::QueuedConnection);
+  setFocus();
+}
+
+void KeyPage::take_back() {
+  if (order_.empty()) return;
+  given_.erase(order_.back());
+  order_.pop_back();
+  asked_.reset();
+  show_state();
+}
+
+void KeyPage::keep_result() {
+  const Blade* blade = model().blade_facts();
+  if (!blade || given_.empty()) return;
+  ConditionRecord record;
+  if (result_.found) {
+    record.condition = key().outcomes[*result_.found].id;
+    record.name = key().outcomes[*result_.found].name;
+    record.probability = result_.ranked.front().probability;
+  } else {
+    record.note = result_.sentence;
+  }
+  record.evidence = given_;
+  record.run = run_->currentData().toString().toStdString();
+  workbench().edit([&](ProjectSession& session) { session.add_records(std::size_t(model().blade()), {record}, "a look at the edge"); });
+}
+
+void KeyPage::keyPressEvent(QKeyEvent* event) {
+  const int number = event->key() - Qt::Key_1;
+  if (event->isAutoRepeat()) return;
+  if (event->key() == Qt::Key_Backspace) take_back();
+  else if (asked_ && number >= 0 && number < int(key().questions[*asked_].answers.size())) answer(key().questions[*asked_].answers[std::size_t(number)].id);
+  else QWidget::keyPressEvent(event);
+}
+
+}  // namespace bq::ui

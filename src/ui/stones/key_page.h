@@ -1,0 +1,50 @@
+#pragma once
+
+#include "ui/stones/stones_page.h"
+
+class QComboBox;
+class QLabel;
+class QPushButton;
+
+namespace bq::ui {
+
+/// One key of the rule base as one question at a time, a drawing for each answer, and what follows from
+/// the answers, step by step.
+class KeyPage : public StonesPage {
+  Q_OBJECT
+ public:
+  enum class Which { condition, causes };
+  KeyPage(Workbench& workbench, StonesModel& model, Which which, QWidget* parent = nullptr);
+  [[nodiscard]] QString sentence() const;
+  [[nodiscard]] QString question() const;
+
+ protected:
+  void keyPressEvent(QKeyEvent* event) override;
+
+ private:
+  class Answer;
+  class Standing;
+  void reload() override;
+  void show_state();
+  void ask(std::size_t question);
+  void answer(const std::string& id);
+  void take_back();
+  void keep_result();
+  [[nodiscard]] const EvidenceKey& key() const { return which_ == Which::condition ? model().rules().condition : model().rules().causes; }
+
+  Which which_;
+  std::int64_t blade_id_ = 0;
+  Observations given_;                       ///< by the tester; wins over what is known
+  std::vector<std::string> order_;           ///< of the questions answered by the tester
+  std::map<std::string, KnownFact> facts_;
+  EvidenceResult result_;
+  std::optional<std::size_t> asked_;
+  QLabel *ask_, *how_, *sentence_, *act_, *because_, *problems_;
+  QWidget* answers_;
+  QComboBox* other_;
+  QPushButton *back_, *again_, *keep_;
+  QComboBox* run_;
+  Standing* standing_;
+};
+
+}  // namespace bq::ui

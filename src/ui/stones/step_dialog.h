@@ -1,0 +1,30 @@
+#pragma once
+
+#include <QDialog>
+
+#include "ui/stones/stones_model.h"
+
+class QComboBox;
+class QDoubleSpinBox;
+class QLineEdit;
+class QSpinBox;
+
+namespace bq::ui {
+
+/// One step more for the sharpening in hand: local rework, straightening, a strop, anything of the record.
+class StepDialog : public QDialog {
+  Q_OBJECT
+ public:
+  StepDialog(Workbench& workbench, StonesModel& model, QWidget* parent);
+  [[nodiscard]] SharpeningStep step() const;
+
+ private:
+  void show_wanted();
+  Workbench& workbench_;
+  QComboBox *work_, *abrasive_, *side_;
+  QDoubleSpinBox *left_, *right_, *from_, *to_;
+  QSpinBox* passes_;
+  QLineEdit *pressure_, *substrate_, *note_;
+};
+
+}  // namespace bq::ui

@@ -1,0 +1,209 @@
+#include "ui/stones/stones_model.h"
+
+#include <QDateTime>
+#include <QTimer>
+#include <algorithm>
+
+namespace bq::ui {
+namespace {
+std::int64_t now_seconds() { return QDateTime::currentSecsSinceEpoch(); }
+const QString kTap = QStringLiteral("tap: ");  ///< how the undo text of a tap starts
+}  // namespace
+
+StonesModel::StonesModel(Workbench& workbench, QObject* parent)
+    : QObject(parent), workbench_(workbench), rules_(load_rules(own_rules_folder())), pause_(new QTimer(this)) {
+  pause_->setSingleShot(true);
+  pause_->setInterval(400);
+  connect(pause_, &QTimer::timeout, this, &StonesModel::keep_now);
+  connect(&workbench_, &Workbench::opened, this, [this] {
+    blade_ = -1;
+    blade_id_ = 0;
+    unkept_ = false;
+    pause_->stop();
+    reload();
+  });
+  connect(&workbench_, &Workbench::changed, this, &StonesModel::reload);
+  connect(&workbench_, &Workbench::fits_changed, this, [this] {
+    if (blade_facts()) advice_ = route_advice(workbench_.trial(), blade_facts()->steel, *workbench_.fits());
+    emit plan_changed();
+  });
+  reload();
+}
+
+const Blade* StonesModel::blade_facts() const {
+  const auto& blades = workbench_.trial().blades;
+  return blade_ >= 0 && blade_ < int(blades.size()) ? &blades[std::size_t(blade_)] : nullptr;
+}
+
+std::string StonesModel::input_key() const { return "ladder:" + std::to_string(blade_id_); }
+
+void StonesModel::choose_blade(int index) {
+  if (index < 0 || index >= int(workbench_.trial().blades.size()) || workbench_.trial().blades[std::size_t(index)].id == blade_id_) return;
+  keep_now();
+  blade_ = index;
+  blade_id_ = 0;
+  reload();
+}
+
+void StonesModel::reload() {
+  const auto& blades = workbench_.trial().blades;
+  if (blade_id_ != 0) {
+    const auto found = std::find_if(blades.begin(), blades.end(), [&](const Blade& b) { return b.id == blade_id_; });
+    blade_ = found == blades.end() ? -1 : int(found - blades.begin());
+  }
+  if (blade_ < 0 && !blades.empty()) {
+    // One with a sharpening in hand comes first, then the next planned run's, then the first.
+    blade_ = 0;
+    for (const auto& run : workbench_.trial().runs)
+      if (state_of(run) == RunState::planned) {
+        const auto found = std::find_if(blades.begin(), blades.end(), [&](const Blade& b) { return b.name == run.facts.blade; });
+        if (found != blades.end()) blade_ = int(found - blades.begin());
+        break;
+      }
+    for (std::size_t i = 0; i < blades.size(); ++i)
+      if (workbench_.has_project() && !workbench_.session().kept(sharpening_key(blades[i])).empty()) blade_ = int(i);
+  }
+  const Blade* blade = blade_facts();
+  const std::int64_t id = blade ? blade->id : 0;
+  const bool other = id != blade_id_;
+  if (other) {
+    pause_->stop();
+    unkept_ = false;
+  }
+  blade_id_ = id;
+  hand_.reset();
+  if (!unkept_) input_.reset();
+  if (blade) {
+    if (const std::string text = workbench_.session().kept(sharpening_key(*blade)); !text.empty())
+      if (const auto hand = parse_in_hand(text)) hand_ = *hand;
+    if (!unkept_) {
+      input_ = first_input(workbench_.trial(), std::size_t(blade_));
+      if (const std::string text = workbench_.session().kept(input_key()); !text.empty() && input_)
+        if (const auto kept = parse_ladder_input(text)) input_ = *kept;
+    }
+    advice_ = route_advice(workbench_.trial(), blade->steel, *workbench_.fits());
+  }
+  replan();
+  if (other) emit blade_changed();
+  emit plan_changed();
+  emit hand_changed();
+}
+
+void StonesModel::replan() {
+  plan_.reset();
+  refusal_.clear();
+  if (!blade_facts()) return;
+  const auto plan = ladder_for(workbench_.trial(), std::size_t(blade_), input_.value_or(LadderInput{}));
+  if (plan) plan_ = *plan;
+  else refusal_ = QString::fromStdString(plan.refusal().reason);
+}
+
+void StonesModel::set_input(const LadderInput& input) {
+  if (!input_ || *input_ == input) return;
+  input_ = input;
+  unkept_ = true;
+  replan();
+  pause_->start();
+  emit plan_changed();
+}
+
+void StonesModel::keep_now() {
+  pause_->stop();
+  if (!unkept_ || !input_ || !workbench_.has_project()) return;
+  unkept_ = false;
+  if (!workbench_.writable()) return;
+  const std::string text = ladder_input_json(*input_), key = input_key();
+  workbench_.edit([&](ProjectSession& session) { session.keep(key, text, "the ladder wished for blade " + blade_facts()->name); });
+}
+
+Sharpening StonesModel::planned() const {
+  return plan_ && input_ ? sharpening_for(workbench_.trial(), *input_, *plan_, advice_.behaviour) : Sharpening{};
+}
+
+CuttingClass StonesModel::cutting_class() const {
+  const SteelCard* card = blade_facts() ? workbench_.trial().steel_card(blade_facts()->steel) : nullptr;
+  return cutting_class_of(card ? card->hard_phase_percent : std::nullopt);
+}
+
+double StonesModel::seconds() const { return hand_ ? hand_->seconds_at(now_seconds()) : 0; }
+
+void StonesModel::put(SharpeningInHand hand, const QString& what) {
+  const Blade* blade = blade_facts();
+  if (!blade) return;
+  const std::string key = sharpening_key(*blade), text = in_hand_json(hand);
+  workbench_.edit([&](ProjectSession& session) { session.keep(key, text, (kTap + what).toStdString()); });
+}
+
+void StonesModel::begin(const Sharpening& sharpening) {
+  if (hand_ || sharpening.steps.empty()) return;
+  keep_now();
+  put({sharpening, 0, now_seconds()}, tr("sharpening begun"));
+}
+
+void StonesModel::take(const Checked<Sharpening>& next, const QString& what, bool step_done) {
+  if (!next) {
+    emit workbench_.refused(tr("Not done: %1.").arg(QString::fromStdString(next.refusal().reason)));
+    return;
+  }
+  SharpeningInHand hand = *hand_;
+  hand.sharpening = *next;
+  if (step_done) {
+    hand.seconds = 0;
+    hand.since = timer_runs() ? now_seconds() : 0;
+  }
+  if (!current_step(*next)) {
+    const QString sentence = QString::fromStdString(describe(*next));
+    const std::string key = sharpening_key(*blade_facts());
+    if (workbench_.edit([&](ProjectSession& session) { session.finish_sharpening(std::size_t(blade_), *next, key); })) emit finished(sentence);
+    return;
+  }
+  put(std::move(hand), what);
+}
+
+void StonesModel::tap_next() {
+  if (!hand_) return;
+  const auto tap = next_tap(hand_->sharpening);
+  if (!tap) return;
+  if (tap->mark) tap_mark(*tap->mark);
+  else take(with_step_done(hand_->sharpening, seconds()), tr("step %1 done").arg(tap->step + 1), true);
+}
+
+void StonesModel::tap_mark(int mark) {
+  if (!hand_) return;
+  take(with_mark(hand_->sharpening, mark), tr("burr at the %1").arg(QString::fromStdString(gate_mark_name(mark))), false);
+}
+
+void StonesModel::pass_gate(const QString& reason) {
+  if (hand_) take(with_override(hand_->sharpening, reason.trimmed().toStdString()), tr("gate passed with a reason"), false);
+}
+
+void StonesModel::pause_or_go_on() {
+  if (!hand_) return;
+  SharpeningInHand hand = *hand_;
+  hand.seconds = seconds();
+  hand.since = hand.since > 0 ? 0 : now_seconds();
+  put(hand, hand.since > 0 ? tr("timer on") : tr("timer held"));
+}
+
+void StonesModel::add_step(const SharpeningStep& step) {
+  if (!hand_) return;
+  SharpeningInHand hand = *hand_;
+  const std::size_t at = current_step(hand.sharpening).value_or(hand.sharpening.steps.size());
+  hand.sharpening.steps.insert(hand.sharpening.steps.begin() + std::ptrdiff_t(at), step);
+  put(hand, tr("step added"));
+}
+
+void StonesModel::undo_tap() {
+  // Only taps: nothing else of the project goes back by this key.
+  const std::string last = workbench_.has_project() ? workbench_.session().undo_text() : "";
+  if (QString::fromStdString(last).startsWith(kTap) || last.starts_with("the sharpening of blade")) workbench_.undo();
+  else emit workbench_.refused(tr("The last change was no tap (\"%1\"): take it back with Ctrl+Z if you mean it.").arg(QString::fromStdString(last)));
+}
+
+void StonesModel::give_up() {
+  if (!hand_ || !blade_facts()) return;
+  const std::string key = sharpening_key(*blade_facts());
+  workbench_.edit([&](ProjectSession& session) { session.keep(key, "", (kTap + tr("sharpening laid away")).toStdString()); });
+}
+
+}  // namespace bq::ui

@@ -1,0 +1,140 @@
+#include "workflow/ladder_draft.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "quantity/number.h"
+#include "store/json_fields.h"
+
+namespace bq {
+namespace {
+
+CuttingClass class_of(const Trial& trial, const std::string& steel) {
+  const SteelCard* card = steel.empty() ? nullptr : trial.steel_card(steel);
+  return cutting_class_of(card ? card->hard_phase_percent : std::nullopt);
+}
+
+}  // namespace
+
+std::optional<LadderInput> first_input(const Trial& trial, std::size_t index) {
+  const auto draft = draft_ladder(trial, index);
+  if (!draft) return std::nullopt;
+  LadderInput input;
+  input.dull_um = draft->state.dull_um;
+  input.damage_um = draft->state.damage_um;
+  input.wish = draft->wish;
+  const Blade& blade = trial.blades.at(index);
+  for (const auto check : {IntakeCheck::straightness, IntakeCheck::recurve})
+    for (const auto& record : blade.records)
+      if (const auto* finding = std::get_if<FindingRecord>(&record.data); finding && finding->check == check)
+        (check == IntakeCheck::straightness ? input.straighten : input.recurve) = finding->trouble;
+  for (const auto& run : trial.runs) {
+    if (run.facts.blade != blade.name || state_of(run) != RunState::planned) continue;
+    input.run = run.facts.name;
+    if (run.facts.geometry) {
+      input.wish.edge = run.facts.geometry->edge();
+      input.wish.micro = run.facts.geometry->micro();
+    }
+    if (run.facts.finish) {
+      input.wish.finish_left_um = run.facts.finish->left_um;
+      input.wish.finish_right_um = run.facts.finish->right_um;
+    }
+    break;
+  }
+  return input;
+}
+
+std::string ladder_input_json(const LadderInput& i) {
+  nlohmann::json out{{"dull_um", i.dull_um},
+                     {"damage_um", i.damage_um},
+                     {"edge_deg", {i.wish.edge.left_deg, i.wish.edge.right_deg}},
+                     {"micro_facet_um", i.wish.micro_facet_um},
+                     {"finish_um", {i.wish.finish_left_um, i.wish.finish_right_um}},
+                     {"apex_only", i.wish.apex_only},
+                     {"policy", name_of(i.policy)},
+                     {"proof", name_of(i.proof)},
+                     {"behaviour", i.behaviour},
+                     {"deburr", i.deburr},
+                     {"deburr_between", i.deburr_between},
+                     {"strop", i.strop},
+                     {"straighten", i.straighten},
+                     {"recurve", i.recurve},
+                     {"run", i.run}};
+  if (i.wish.micro) out["micro_deg"] = {i.wish.micro->left_deg, i.wish.micro->right_deg};
+  return out.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+}
+
+Checked<LadderInput> parse_ladder_input(std::string_view json) {
+  return read_json<LadderInput>(json, [](const JsonFields& f) {
+    LadderInput i;
+    const auto flag = [&](const char* key) { return f.has(key) && f.raw(key).is_boolean() && f.raw(key).get<bool>(); };
+    i.dull_um = f.number("dull_um", 0, 500);
+    i.damage_um = f.number("damage_um", 0, 20000);
+    const auto edge = number_pair(f.raw("edge_deg"), "edge_deg", 0, 80);
+    i.wish.edge = {edge.first, edge.second};
+    if (f.has("micro_deg")) {
+      const auto micro = number_pair(f.raw("micro_deg"), "micro_deg", 0, 80);
+      i.wish.micro = BevelAngles{micro.first, micro.second};
+    }
+    i.wish.micro_facet_um = f.number("micro_facet_um", 0, 1e5);
+    const auto finish = number_pair(f.raw("finish_um"), "finish_um", 0, 1000);
+    i.wish.finish_left_um = finish.first;
+    i.wish.finish_right_um = finish.second;
+    i.wish.apex_only = flag("apex_only");
+    const auto policy = parse_gate_policy(f.text("policy"));
+    const auto proof = parse_burr_proof(f.text("proof"));
+    if (!policy) f.fault("policy", "is not known here");
+    if (!proof) f.fault("proof", "is not known here");
+    i.policy = *policy;
+    i.proof = *proof;
+    i.behaviour = f.text_or("behaviour", "");
+    i.deburr = flag("deburr");
+    i.deburr_between = flag("deburr_between");
+    i.strop = f.text_or("strop", "");
+    i.straighten = flag("straighten");
+    i.recurve = flag("recurve");
+    i.run = f.text_or("run", "");
+    return i;
+  });
+}
+
+Checked<LadderPlan> ladder_for(const Trial& trial, std::size_t index, const LadderInput& input) {
+  auto draft = draft_ladder(trial, index);
+  if (!draft) return Refusal{"no section is on record for this blade: say on Section how it is ground"};
+  draft->state.dull_um = input.dull_um;
+  draft->state.damage_um = input.damage_um;
+  return plan_ladder(draft->state, input.wish, trial.shelf, class_of(trial, trial.blades.at(index).steel));
+}
+
+Sharpening sharpening_for(const Trial& trial, const LadderInput& input, const LadderPlan& plan, DeburrBehaviour advised) {
+  SharpeningOptions options;
+  options.policy = input.policy;
+  options.proof = input.proof;
+  options.behaviour = parse_deburr_behaviour(input.behaviour).value_or(advised);
+  options.deburr = input.deburr;
+  options.deburr_between = input.deburr_between;
+  options.straighten = input.straighten;
+  options.recurve = input.recurve;
+  options.run = input.run;
+  for (const auto& abrasive : trial.shelf)
+    if (!input.strop.empty() && abrasive.name == input.strop) options.strop = abrasive;
+  return sharpening_from(plan, trial.shelf, input.wish, options);
+}
+
+std::string run_mismatch(const Trial& trial, const LadderInput& input, const Sharpening& sharpening) {
+  const Run* run = input.run.empty() ? nullptr : trial.find_run(input.run);
+  if (!run) return "";
+  std::string out;
+  const auto finish = finish_of(sharpening);
+  const auto differs = [](double a, double b) { return std::abs(std::log(a / b)) > std::log(1.3); };
+  if (run->facts.finish && finish && (differs(run->facts.finish->left_um, finish->left_um) || differs(run->facts.finish->right_um, finish->right_um)))
+    out = "Run " + input.run + " is planned with " + print_finish(*run->facts.finish) + "; this ladder ends at " + print_finish(*finish) + ".";
+  if (run->facts.geometry) {
+    const BevelAngles apex = input.wish.micro.value_or(input.wish.edge), wanted = run->facts.geometry->apex();
+    if (std::abs(apex.left_deg - wanted.left_deg) > 0.05 || std::abs(apex.right_deg - wanted.right_deg) > 0.05)
+      out += (out.empty() ? "" : " ") + ("Run " + input.run + " is planned with " + print_number(wanted.left_deg, 4) + "°|" + print_number(wanted.right_deg, 4) + "° at the apex, per side.");
+  }
+  return out;
+}
+
+}  // namespace bq
