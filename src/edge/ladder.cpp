@@ -276,4 +276,44 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish, 
   return plan;
 }
 
+std::optional<SectionPlan> resulting_section(const EdgeState& state, const LadderWish& wish, const LadderPlan& plan) {
+  SectionPlan out = state.section;
+  out.apex_um = 0;
+  const BevelAngles angles = wish.apex_only ? *wish.micro : wish.edge;
+  if (!out.grinds.empty() && !wish.apex_only && std::holds_alternative<UntilFacet>(out.grinds.back().until)) out.grinds.pop_back();
+  const auto same = [&](const Grind& g) {
+    return g.shape == GrindShape::flat && g.side == GrindSide::both && g.angle_deg == angles.left_deg && g.angle_right_deg.value_or(g.angle_deg) == angles.right_deg;
+  };
+  // A grind of the sharpening before this one at the same angles is joined with it.
+  if (out.grinds.size() > 1 && same(out.grinds.back()) && std::holds_alternative<UntilDepth>(out.grinds.back().until)) out.grinds.pop_back();
+  const auto base = make_section(out);
+  if (!base) return std::nullopt;
+  double one_side_mm = 0, micro_mm = 0;
+  std::optional<Grind> one_side;
+  for (const auto& step : plan.steps) {
+    if (step.micro) micro_mm += step.receded_um / 1000;
+    else if (step.side != GrindSide::both) {
+      one_side_mm += step.receded_um / 1000;
+      one_side = Grind{GrindShape::flat, step.side, step.side == GrindSide::left ? angles.left_deg : angles.right_deg, {}, {}, {}, UntilDepth{one_side_mm}};
+    }
+  }
+  Grind whole;
+  whole.angle_deg = angles.left_deg;
+  whole.angle_right_deg = angles.right_deg;
+  const double depth = plan.after.apex_mm() - micro_mm - one_side_mm - base->apex_mm();
+  if (depth > 1e-9) whole.until = UntilDepth{depth};
+  out.grinds.push_back(whole);
+  if (one_side) out.grinds.push_back(*one_side);
+  if (wish.micro && !wish.apex_only) {
+    Grind micro;
+    micro.angle_deg = wish.micro->left_deg;
+    micro.angle_right_deg = wish.micro->right_deg;
+    micro.until = UntilFacet{wish.micro_facet_um};
+    out.grinds.push_back(micro);
+  }
+  const auto made = make_section(out);
+  if (!made || std::abs(made->area_mm2() - plan.after.area_mm2()) > 1e-6 || std::abs(made->apex_mm() - plan.after.apex_mm()) > 1e-6) return std::nullopt;
+  return out;
+}
+
 }  // namespace bq

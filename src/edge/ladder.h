@@ -83,4 +83,9 @@ struct LadderPlan {
 Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish, const std::vector<Abrasive>& shelf,
                                 CuttingClass cutting_class, const LadderRules& rules = {});
 
+/// The section that a ladder leaves, as a plan to be put on record: the blade's own grinds, a micro-bevel that was ground away left
+/// out, one grind down to the new apex (joined to the last one where that has the same angles), the
+/// finer side's, the micro-bevel anew. It makes `plan.after` to 1e-6 mm²; empty where it would not.
+std::optional<SectionPlan> resulting_section(const EdgeState& state, const LadderWish& wish, const LadderPlan& plan);
+
 }  // namespace bq

@@ -62,8 +62,17 @@ std::string_view name_of(Station station) {
   return "";
 }
 
-NextAction next_action(const Trial& trial, const std::vector<RunFit>& fits) {
+NextAction next_action(const Trial& trial, const std::vector<RunFit>& fits, std::optional<std::size_t> in_hand) {
   NextAction action;
+  const auto go_on_sharpening = [&] {
+    action.sentence = "The sharpening of blade " + trial.blades[*in_hand].name + " is in hand.";
+    action.button = "Go on";
+    action.station = Station::stones;
+    action.blade = in_hand;
+    return action;
+  };
+  if (in_hand && *in_hand >= trial.blades.size()) in_hand.reset();
+  if (in_hand && trial.runs.empty()) return go_on_sharpening();
   if (trial.runs.empty()) {
     action.sentence = trial.blades.empty() ? "Nothing here yet: put a blade on the rack."
                                            : "Add a run for a blade: its edge, medium and checkpoints.";
@@ -72,6 +81,7 @@ NextAction next_action(const Trial& trial, const std::vector<RunFit>& fits) {
   }
   for (std::size_t i = 0; i < trial.runs.size(); ++i)
     if (state_of(trial.runs[i]) == RunState::running) return continue_run(trial, i);
+  if (in_hand) return go_on_sharpening();
   for (std::size_t i = 0; i < trial.runs.size(); ++i)
     if (state_of(trial.runs[i]) == RunState::planned) {
       if (const auto measure = measure_first(trial, trial.runs[i])) return *measure;

@@ -70,8 +70,9 @@ class ProjectSession {
   void set_comparison(const Comparison& comparison);
   void remove_comparison(std::int64_t id);
   /// Ends a sharpening in hand: it becomes a line of the blade's history, the working copy kept under `key`
-  /// is emptied and every abrasive it used has one more blade to its name; one step of undo.
-  void finish_sharpening(std::size_t blade, const Sharpening& sharpening, const std::string& key);
+  /// is emptied and every abrasive it used has one more blade to its name; `leaves`, where given, becomes the blade's
+  /// section. One step of undo.
+  void finish_sharpening(std::size_t blade, const Sharpening& sharpening, const std::string& key, const std::optional<SectionPlan>& leaves = {});
 
   void add_run(const Run& run);
   void update_run(std::size_t index, const RunFacts& facts, const RunPlan& plan);

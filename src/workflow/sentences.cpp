@@ -2,7 +2,9 @@
 
 #include <cmath>
 
+#include "bluntness/start_gate.h"
 #include "quantity/number.h"
+#include "report/edge_card.h"
 
 namespace bq {
 namespace {
@@ -84,6 +86,28 @@ std::string fit_remarks(const RunFit& fit) {
   if (const auto count = fit.curve->suspects.size())
     add(std::to_string(count) + (count == 1 ? " reading lies" : " readings lie") + " far off the curve");
   return text;
+}
+
+std::string start_line(const Trial& trial, std::size_t index, Unit shown) {
+  const auto in_shown = [&](double value) { return convert(value, trial.unit(), shown); };
+  std::string out;
+  const Run& run = trial.runs.at(index);
+  // Only the sharpening that says it is this run's start.
+  if (const auto start = start_of(trial, run); start && start->named) {
+    out = "sharpened " + start->made_at.substr(0, 10);
+    if (!start->record->sharpening.route.empty()) out += " (" + start->record->sharpening.route + ")";
+  }
+  const auto groups = start_gate(trial);
+  const auto verdict = start_of_run(groups, index, trial.unit());
+  if (!verdict) return out;
+  const StartGroup& group = *verdict->group;
+  const std::string state = verdict->start->state == StartState::in           ? "start in"
+                            : verdict->start->state == StartState::too_dull   ? "start out, too dull"
+                            : verdict->start->state == StartState::too_sharp  ? "start out, too sharp: look for a burr"
+                                                                              : "start not judged";
+  out += (out.empty() ? "" : ", ") + state + ": " + print_measure(in_shown(verdict->start->reading), shown, 3);
+  if (group.chart) out += " of " + print_number(in_shown(group.lower()), 3) + " to " + print_measure(in_shown(group.upper()), shown, 3);
+  return out;
 }
 
 }  // namespace bq

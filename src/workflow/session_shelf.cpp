@@ -112,10 +112,13 @@ void ProjectSession::remove_comparison(std::int64_t id) {
            }});
 }
 
-void ProjectSession::finish_sharpening(std::size_t blade, const Sharpening& sharpening, const std::string& key) {
+void ProjectSession::finish_sharpening(std::size_t blade, const Sharpening& sharpening, const std::string& key,
+                                       const std::optional<SectionPlan>& leaves) {
   const std::int64_t blade_id = trial_.blades.at(blade).id;
   const std::string in_hand = kept(key);
-  auto record = std::make_shared<EdgeRecord>(EdgeRecord{0, "", SharpeningRecord{sharpening}});
+  auto records = std::make_shared<std::vector<EdgeRecord>>();
+  records->push_back({0, "", SharpeningRecord{sharpening}});
+  if (leaves) records->push_back({0, "", SectionRecord{*leaves, "after sharpening"}});
   std::vector<Abrasive> used;
   std::set<std::string> seen;
   for (const auto& step : sharpening.steps)
@@ -123,23 +126,25 @@ void ProjectSession::finish_sharpening(std::size_t blade, const Sharpening& shar
       if (const auto abrasive = find_abrasive(trial_, step.abrasive)) used.push_back(*abrasive);
   // The record first: should the program die in between, the copy in hand is still there and nothing is lost.
   perform({"the sharpening of blade " + trial_.blades[blade].name,
-           [this, record, blade_id, used, key] {
-             *record = file_.add_edge_records(blade_id, {*record}).front();
-             trial_.blades[blade_index(blade_id)].records.push_back(*record);
+           [this, records, blade_id, used, key] {
+             *records = file_.add_edge_records(blade_id, *records);
+             auto& history = trial_.blades[blade_index(blade_id)].records;
+             history.insert(history.end(), records->begin(), records->end());
              for (const auto& abrasive : used) {
                file_.set_abrasive(after_blade(abrasive));
                put_in_order(trial_.shelf, after_blade(abrasive));
              }
              file_.set_setting(key, "");
            },
-           [this, record, blade_id, used, key, in_hand] {
+           [this, records, blade_id, used, key, in_hand] {
              file_.set_setting(key, in_hand);
              for (const auto& abrasive : used) {
                file_.set_abrasive(abrasive);
                put_in_order(trial_.shelf, abrasive);
              }
-             file_.remove_edge_records({*record});
-             std::erase_if(trial_.blades[blade_index(blade_id)].records, [&](const EdgeRecord& other) { return other.id == record->id; });
+             file_.remove_edge_records(*records);
+             for (const auto& record : *records)
+               std::erase_if(trial_.blades[blade_index(blade_id)].records, [&](const EdgeRecord& other) { return other.id == record.id; });
            }});
 }
 

@@ -7,6 +7,7 @@
 #include "edge/section_outcomes.h"
 #include "quantity/number.h"
 #include "store/json_fields.h"
+#include "store/section_file.h"
 #include "store/shelf_json.h"
 #include "trial/edge_map.h"
 
@@ -307,14 +308,21 @@ std::string sharpening_key(const Blade& blade) { return "sharpening/" + std::to_
 
 std::string in_hand_json(const SharpeningInHand& hand) {
   nlohmann::json out{{"sharpening", nlohmann::json::parse(sharpening_json(hand.sharpening))}, {"seconds", hand.seconds}, {"since", hand.since}};
-  return out.dump();
+  if (hand.leaves) out["leaves"] = nlohmann::json::parse(section_plan_json(*hand.leaves));
+  return out.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
 }
 
 Checked<SharpeningInHand> parse_in_hand(std::string_view json) {
   return read_json<SharpeningInHand>(json, [](const JsonFields& f) {
     const auto sharpening = parse_sharpening(f.raw("sharpening").dump());
     if (!sharpening) f.fault("sharpening", sharpening.refusal().reason);
-    return SharpeningInHand{*sharpening, f.number_or("seconds", 0, 1e6, 0), std::int64_t(f.number_or("since", 0, 1e12, 0))};
+    SharpeningInHand hand{*sharpening, f.number_or("seconds", 0, 1e6, 0), {}, std::int64_t(f.number_or("since", 0, 1e12, 0))};
+    if (f.has("leaves")) {
+      const auto leaves = parse_section_plan(f.raw("leaves").dump());
+      if (!leaves) f.fault("leaves", leaves.refusal().reason);
+      hand.leaves = *leaves;
+    }
+    return hand;
   });
 }
 

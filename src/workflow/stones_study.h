@@ -76,6 +76,7 @@ Sharpening sharpening_from(const LadderPlan& plan, const std::vector<Abrasive>& 
 struct SharpeningInHand {
   Sharpening sharpening;
   double seconds = 0;           ///< of the current step, before `since`
+  std::optional<SectionPlan> leaves;  ///< the section it makes; empty where it was not planned from one
   std::int64_t since = 0;       ///< Unix seconds when the timer was started; 0: it stands
   [[nodiscard]] double seconds_at(std::int64_t now) const { return seconds + (since > 0 && now > since ? double(now - since) : 0.0); }
 };

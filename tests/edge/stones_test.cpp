@@ -219,20 +219,21 @@ TEST(Ladder, QuickestSequenceIsFound) {
   }
 }
 
-TEST(Ladder, JumpsTooFarOnlyWhereTheShelfHasNothingBetween) {
+TEST(Ladder, JumpsTooFarOnlyWhereItSparesHours) {
   std::vector<Abrasive> gap{stone("Coarse", 120, 24), stone("Finest", 5, 0.8)};
   EdgeState state = knife();
   state.damage_um = 400;
   const auto plan = plan_ladder(state, wish(15, 5), gap, CuttingClass::plain);
   ASSERT_TRUE(plan);
-  // The one stone without a jump is allowed; it takes long and that is what it costs.
-  EXPECT_EQ(plan->steps.size(), 1U);
-  gap[1].bites[0] = Bite::slowly;
+  EXPECT_EQ(plan->steps.size(), 1U) << "a few minutes more on the fine one are cheaper than scratches found late";
+  EXPECT_FALSE(plan->steps[0].too_far);
+  state.damage_um = 3000;
+  const auto deep = plan_ladder(state, wish(15, 5), gap, CuttingClass::plain);
+  ASSERT_TRUE(deep);
+  EXPECT_EQ(names(*deep, gap), (std::vector<std::string>{"Coarse", "Finest"})) << "hours on the fine one are not";
+  EXPECT_TRUE(deep->steps.back().too_far);
+  EXPECT_TRUE(std::any_of(deep->remarks.begin(), deep->remarks.end(), [](const std::string& r) { return r.find("too far (a factor of 24.0)") != std::string::npos; }));
   gap.push_back(stone("Between", 30, 5));
-  const auto three = plan_ladder(state, wish(15, 5), gap, CuttingClass::plain);
-  ASSERT_TRUE(three);
-  EXPECT_FALSE(three->steps.front().too_far);
-  ASSERT_EQ(three->steps.size(), 1U) << "30 to 5 µm is a factor of 6, too far: the finest alone";
   LadderRules rules;
   rules.shelf.too_far = 6.5;
   const auto wide = plan_ladder(state, wish(15, 5), gap, CuttingClass::plain, rules);
@@ -252,6 +253,34 @@ TEST(Ladder, UnlikeFinishesGoOnOnOneSideOnly) {
   EXPECT_EQ(all[plan->steps.back().abrasive].name, "Finest");
   EXPECT_EQ(plan->steps[plan->steps.size() - 2].side, GrindSide::both);
   EXPECT_NEAR(plan->steps.back().receded_um, 3 / std::cos(radians(15)) / (2 * std::tan(radians(15))), 1e-6);
+}
+
+TEST(Ladder, SectionItLeavesIsPutOnRecordAgainAndAgain) {
+  // A blade sharpened thirty times at changing angles: what is on record stays the section that was made, and stays short.
+  const auto all = shelf();
+  EdgeState state = knife();
+  std::optional<Section> last;
+  for (int i = 0; i < 30; ++i) {
+    LadderWish w = wish(i % 7 == 3 ? 14 : 15, i % 2 ? 5 : 15);
+    if (i % 3 == 1) w.finish_left_um = 5;
+    w.micro = BevelAngles::symmetric(20);
+    state.dull_um = 4 + i % 5;
+    state.damage_um = i % 4 == 2 ? 60 : 0;
+    const auto plan = plan_ladder(state, w, all, CuttingClass::plain);
+    ASSERT_TRUE(plan) << i << ": " << plan.refusal().reason;
+    const auto left = resulting_section(state, w, *plan);
+    ASSERT_TRUE(left) << i;
+    const auto made = make_section(*left);
+    ASSERT_TRUE(made);
+    EXPECT_NEAR(made->apex_mm(), plan->after.apex_mm(), 1e-6);
+    EXPECT_NEAR(made->apex_angles().left_deg, 20, 1e-9);
+    if (last) {
+      EXPECT_LT(made->height_mm(), last->height_mm());
+    }
+    last = *made;
+    state.section = *left;
+  }
+  EXPECT_LE(state.section.grinds.size(), 40U);
 }
 
 TEST(Ladder, RefusesWhatMakesNoSense) {

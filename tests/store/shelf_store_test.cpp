@@ -187,7 +187,7 @@ TEST(Rules, BuiltInRulesAreSoundAndAnswerTheDescribedCases) {
 
 TEST(Rules, ProbabilitiesAreBayesRuleByHand) {
   EvidenceKey key;
-  key.questions = {{"q", "?", "", Effort::look, "", {{"a", "a", ""}, {"b", "b", ""}}}};
+  key.questions = {{"q", "?", "", Effort::look, "", {{"a", "a", ""}, {"b", "b", ""}}, {}}};
   EvidenceOutcome x{"x", "x", "", Often::often, {"do"}, {}, "", {{"q", {{"a", {Often::always, ""}}, {"b", {Often::never, ""}}}}}};
   EvidenceOutcome y{"y", "y", "", Often::seldom, {"do"}, {}, "", {{"q", {{"a", {Often::sometimes, ""}}, {"b", {Often::always, ""}}}}}};
   key.outcomes = {x, y};

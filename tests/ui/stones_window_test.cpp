@@ -82,8 +82,11 @@ TEST_F(StonesWindow, AWholeSharpeningIsDoneByKeysAndSurvivesAKillInTheMiddle) {
   while (view->model().hand() && ++taps < 60) key(view, Qt::Key_Space);
   EXPECT_FALSE(view->model().hand());
   const auto& records = facts("Cairn Hard 3").records;
-  ASSERT_EQ(records.size(), before + 1) << "one line of the blade's history";
-  const Sharpening& done = std::get<SharpeningRecord>(records.back().data).sharpening;
+  ASSERT_EQ(records.size(), before + 2) << "the sharpening and the section it left";
+  const Sharpening& done = std::get<SharpeningRecord>(records[before].data).sharpening;
+  const EdgeNow edge = edge_now(facts("Cairn Hard 3"));
+  EXPECT_NEAR(make_section(*edge.section)->apex_angles().left_deg, 18, 1e-9) << "Section shows the edge that was made";
+  EXPECT_TRUE(edge.left.stations.empty()) << "angles read before it are history";
   EXPECT_EQ(done.steps.size(), planned.steps.size());
   EXPECT_EQ(done.steps[0].burr, 0b111111U);
   EXPECT_FALSE(current_step(done));

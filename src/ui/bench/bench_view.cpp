@@ -213,7 +213,8 @@ void BenchView::reload() {
     if (now->facts.geometry)
       words << QString::fromStdString(print_geometry(*now->facts.geometry, workbench_.display().angles));
     if (now->facts.finish) words << QString::fromStdString(print_finish(*now->facts.finish));
-    edge_->setText(words.join(QStringLiteral(" · ")));
+    const QString start = QString::fromStdString(start_line(workbench_.trial(), std::size_t(workbench_.current_run()), workbench_.shown_unit()));
+    edge_->setText(words.join(QStringLiteral(" · ")) + (start.isEmpty() ? QString() : QStringLiteral("\n") + start));
   } else {
     edge_->clear();
   }

@@ -224,7 +224,7 @@ void MainWindow::refresh_frame() {
                                             : QString::fromStdString(trial.title);
   bar_->show_project(title, workbench_.writable());
   setWindowTitle(tr("%1 – Brave Quarry").arg(title));
-  next_ = next_action(trial, workbench_.fitting() ? std::vector<RunFit>{} : *workbench_.fits());
+  next_ = next_action(trial, workbench_.fitting() ? std::vector<RunFit>{} : *workbench_.fits(), workbench_.sharpening_in_hand());
   bar_->show_action(QString::fromStdString(next_.sentence), QString::fromStdString(next_.button));
   QStringList facts;
   for (const Station station : kStations) facts << QString::fromStdString(station_fact(station, trial));
@@ -239,6 +239,7 @@ void MainWindow::act_on_next() {
   }
   if (next_.run) workbench_.choose_run(int(*next_.run));
   go_to(next_.station);
+  if (next_.station == Station::stones && next_.blade) static_cast<StonesView*>(station(Station::stones))->choose_blade(int(*next_.blade));
   if (next_.station == Station::section && next_.blade) {
     auto* section = static_cast<SectionView*>(station(Station::section));
     section->choose_blade(int(*next_.blade));

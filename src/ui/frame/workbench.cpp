@@ -1,5 +1,7 @@
 #include "ui/frame/workbench.h"
 
+#include "workflow/stones_study.h"
+
 #include <QApplication>
 #include <QFileInfo>
 #include <algorithm>
@@ -151,6 +153,14 @@ bool Workbench::save_copy(const QString& path) {
   }
   emit told(tr("A copy was written to %1.").arg(path));
   return true;
+}
+
+std::optional<std::size_t> Workbench::sharpening_in_hand() const {
+  if (!session_) return std::nullopt;
+  const auto& blades = session_->trial().blades;
+  for (std::size_t i = 0; i < blades.size(); ++i)
+    if (!session_->kept(sharpening_key(blades[i])).empty()) return i;
+  return std::nullopt;
 }
 
 std::optional<double> Workbench::threshold() const {

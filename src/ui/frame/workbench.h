@@ -47,6 +47,9 @@ class Workbench : public QObject {
   void redo();
   bool save_copy(const QString& path);
 
+  /// The first blade with a sharpening under way.
+  [[nodiscard]] std::optional<std::size_t> sharpening_in_hand() const;
+
   /// The limit in the trial's unit; empty without readings to say what "3x" means.
   [[nodiscard]] std::optional<double> threshold() const;
   [[nodiscard]] QString threshold_text() const;

@@ -265,7 +265,7 @@ void PlanPage::replay_last() {
     if (const auto* sharpening = std::get_if<SharpeningRecord>(&record->data)) {
       Sharpening again = replay(sharpening->sharpening);
       again.run = model().input() ? model().input()->run : std::string();
-      return model().begin(again);
+      return model().begin_again(again);
     }
 }
 

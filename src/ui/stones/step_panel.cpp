@@ -154,7 +154,7 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
     setFocus();
   });
   connect(begin_, &QPushButton::clicked, this, [this] {
-    model_.begin(model_.planned());
+    model_.begin_planned();
     setFocus();
   });
   connect(tap_, &QPushButton::clicked, &model_, &StonesModel::tap_next);

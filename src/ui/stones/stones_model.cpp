@@ -134,10 +134,22 @@ void StonesModel::put(SharpeningInHand hand, const QString& what) {
   workbench_.edit([&](ProjectSession& session) { session.keep(key, text, (kTap + what).toStdString()); });
 }
 
-void StonesModel::begin(const Sharpening& sharpening) {
+void StonesModel::begin_planned() {
+  if (hand_ || !plan_ || !input_) return;
+  keep_now();
+  SharpeningInHand hand{planned(), 0, {}, now_seconds()};
+  if (auto draft = draft_ladder(workbench_.trial(), std::size_t(blade_))) {
+    draft->state.dull_um = input_->dull_um;
+    draft->state.damage_um = input_->damage_um;
+    hand.leaves = resulting_section(draft->state, input_->wish, *plan_);
+  }
+  put(std::move(hand), tr("sharpening begun"));
+}
+
+void StonesModel::begin_again(const Sharpening& sharpening) {
   if (hand_ || sharpening.steps.empty()) return;
   keep_now();
-  put({sharpening, 0, now_seconds()}, tr("sharpening begun"));
+  put({sharpening, 0, {}, now_seconds()}, tr("sharpening begun"));
 }
 
 void StonesModel::take(const Checked<Sharpening>& next, const QString& what, bool step_done) {
@@ -154,7 +166,7 @@ void StonesModel::take(const Checked<Sharpening>& next, const QString& what, boo
   if (!current_step(*next)) {
     const QString sentence = QString::fromStdString(describe(*next));
     const std::string key = sharpening_key(*blade_facts());
-    if (workbench_.edit([&](ProjectSession& session) { session.finish_sharpening(std::size_t(blade_), *next, key); })) emit finished(sentence);
+    if (workbench_.edit([&](ProjectSession& session) { session.finish_sharpening(std::size_t(blade_), *next, key, hand.leaves); })) emit finished(sentence);
     return;
   }
   put(std::move(hand), what);

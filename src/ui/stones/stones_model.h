@@ -39,7 +39,8 @@ class StonesModel : public QObject {
   /// Seconds of the current step, running on.
   [[nodiscard]] double seconds() const;
   [[nodiscard]] bool timer_runs() const { return hand_ && hand_->since > 0; }
-  void begin(const Sharpening& sharpening);
+  void begin_planned();
+  void begin_again(const Sharpening& sharpening);  ///< a replay: what section it leaves is not known
   void tap_next();               ///< the one big key
   void tap_mark(int mark);
   void pass_gate(const QString& reason);
