@@ -59,10 +59,9 @@ class Search {
     for (std::size_t i = from; i < to; ++i)
       for (std::size_t j = i + 1; j <= to; ++j) {
         const double ratio = rungs_[i].size_um / rungs_[j].size_um;
-        if (ratio < 1 + 1e-9 && j != to) continue;
+        if (ratio < rules_.shelf.redundant && j != to) continue;  // the same work again
         const double time = rules_.handling_min + rules_.scratch_share * rungs_[i].size_um * mm3_per_um_ / rungs_[j].rate.mm3_per_min;
-        // A longer jump is worse than a shorter one even where both are too far.
-        const double penalty = ratio > rules_.shelf.too_far * (1 + 1e-9) ? rules_.too_far_min * (1 + std::log(ratio / rules_.shelf.too_far)) : 0;
+        const double penalty = ratio > rules_.shelf.too_far * (1 + 1e-9) ? rules_.too_far_min : 0;
         if (cost[i] + time + penalty < cost[j]) {
           cost[j] = cost[i] + time + penalty;
           minutes[j] = minutes[i] + time;
@@ -103,11 +102,10 @@ class Work {
   std::optional<Refusal> clear(LadderStep& step, double um, GrindSide side) {
     return take(step, now_.ground(grind(side, UntilDepth{depth_for(um, side)})));
   }
+  /// The micro-bevel; what comes after it works on it.
   std::optional<Refusal> micro(LadderStep& step, const BevelAngles& angles, double facet_um) {
-    Grind cut = grind(GrindSide::both, UntilFacet{facet_um});
-    cut.angle_deg = angles.left_deg;
-    cut.angle_right_deg = angles.right_deg;
-    return take(step, now_.ground(cut));
+    angles_ = angles;
+    return take(step, now_.ground(grind(GrindSide::both, UntilFacet{facet_um})));
   }
   /// Metal (mm³) of 1 µm off both faces at the apex.
   [[nodiscard]] double mm3_per_um() const {
@@ -200,7 +198,7 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish, 
   }
 
   Work work(*start, state, wish);
-  const BevelAngles angles = wish.apex_only ? *wish.micro : wish.edge;
+  BevelAngles angles = wish.apex_only ? *wish.micro : wish.edge;
   double before_um = 0;
   const auto add = [&](std::size_t rung, GrindSide side, bool first) -> std::optional<Refusal> {
     LadderStep step;
@@ -219,20 +217,20 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish, 
   const auto path = search.path(chosen, common).rungs;
   for (std::size_t i = 0; i < path.size(); ++i)
     if (auto refusal = add(path[i], GrindSide::both, i == 0)) return *refusal;
-  if (last > common) {
-    const GrindSide finer = wish.finish_left_um < wish.finish_right_um ? GrindSide::left : GrindSide::right;
-    const auto on = search.path(common, last).rungs;
-    for (std::size_t i = 1; i < on.size(); ++i)
-      if (auto refusal = add(on[i], finer, false)) return *refusal;
-  }
   if (wish.micro && !wish.apex_only) {
     LadderStep step;
-    step.angles = *wish.micro;
+    step.angles = angles = *wish.micro;
     step.micro = true;
     if (auto refusal = work.micro(step, *wish.micro, wish.micro_facet_um)) return Refusal{"micro-bevel: " + refusal->reason};
     finish_step(step, rungs[common], shelf[rungs[common].index], cutting_class, rules);
     step.first.clear();
     plan.steps.push_back(std::move(step));
+  }
+  if (last > common) {
+    const GrindSide finer = wish.finish_left_um < wish.finish_right_um ? GrindSide::left : GrindSide::right;
+    const auto on = search.path(common, last).rungs;
+    for (std::size_t i = 1; i < on.size(); ++i)
+      if (auto refusal = add(on[i], finer, false)) return *refusal;
   }
 
   for (const auto& step : plan.steps) {
@@ -276,16 +274,24 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish, 
   return plan;
 }
 
-std::optional<SectionPlan> resulting_section(const EdgeState& state, const LadderWish& wish, const LadderPlan& plan) {
+namespace {
+
+constexpr double kAlike_mm2 = 1e-4, kAlike_mm = 1e-4;
+
+std::optional<SectionPlan> resulting(const EdgeState& state, const LadderWish& wish, const LadderPlan& plan, bool shorten) {
   SectionPlan out = state.section;
   out.apex_um = 0;
   const BevelAngles angles = wish.apex_only ? *wish.micro : wish.edge;
-  if (!out.grinds.empty() && !wish.apex_only && std::holds_alternative<UntilFacet>(out.grinds.back().until)) out.grinds.pop_back();
+  if (!wish.apex_only && shorten) {
+    // What stood on the micro-bevel goes with it.
+    if (out.grinds.size() > 1 && out.grinds.back().side != GrindSide::both && std::holds_alternative<UntilFacet>(out.grinds[out.grinds.size() - 2].until)) out.grinds.pop_back();
+    if (!out.grinds.empty() && std::holds_alternative<UntilFacet>(out.grinds.back().until)) out.grinds.pop_back();
+  }
   const auto same = [&](const Grind& g) {
     return g.shape == GrindShape::flat && g.side == GrindSide::both && g.angle_deg == angles.left_deg && g.angle_right_deg.value_or(g.angle_deg) == angles.right_deg;
   };
   // A grind of the sharpening before this one at the same angles is joined with it.
-  if (out.grinds.size() > 1 && same(out.grinds.back()) && std::holds_alternative<UntilDepth>(out.grinds.back().until)) out.grinds.pop_back();
+  if (shorten && out.grinds.size() > 1 && same(out.grinds.back()) && std::holds_alternative<UntilDepth>(out.grinds.back().until)) out.grinds.pop_back();
   const auto base = make_section(out);
   if (!base) return std::nullopt;
   double one_side_mm = 0, micro_mm = 0;
@@ -294,7 +300,7 @@ std::optional<SectionPlan> resulting_section(const EdgeState& state, const Ladde
     if (step.micro) micro_mm += step.receded_um / 1000;
     else if (step.side != GrindSide::both) {
       one_side_mm += step.receded_um / 1000;
-      one_side = Grind{GrindShape::flat, step.side, step.side == GrindSide::left ? angles.left_deg : angles.right_deg, {}, {}, {}, UntilDepth{one_side_mm}};
+      one_side = Grind{GrindShape::flat, step.side, step.side == GrindSide::left ? step.angles.left_deg : step.angles.right_deg, {}, {}, {}, UntilDepth{one_side_mm}};
     }
   }
   Grind whole;
@@ -303,7 +309,6 @@ std::optional<SectionPlan> resulting_section(const EdgeState& state, const Ladde
   const double depth = plan.after.apex_mm() - micro_mm - one_side_mm - base->apex_mm();
   if (depth > 1e-9) whole.until = UntilDepth{depth};
   out.grinds.push_back(whole);
-  if (one_side) out.grinds.push_back(*one_side);
   if (wish.micro && !wish.apex_only) {
     Grind micro;
     micro.angle_deg = wish.micro->left_deg;
@@ -311,9 +316,18 @@ std::optional<SectionPlan> resulting_section(const EdgeState& state, const Ladde
     micro.until = UntilFacet{wish.micro_facet_um};
     out.grinds.push_back(micro);
   }
+  if (one_side) out.grinds.push_back(*one_side);
   const auto made = make_section(out);
-  if (!made || std::abs(made->area_mm2() - plan.after.area_mm2()) > 1e-6 || std::abs(made->apex_mm() - plan.after.apex_mm()) > 1e-6) return std::nullopt;
+  if (!made || std::abs(made->area_mm2() - plan.after.area_mm2()) > kAlike_mm2 || std::abs(made->apex_mm() - plan.after.apex_mm()) > kAlike_mm) return std::nullopt;
   return out;
+}
+
+}  // namespace
+
+std::optional<SectionPlan> resulting_section(const EdgeState& state, const LadderWish& wish, const LadderPlan& plan) {
+  // An edge whose apex was moved sideways cannot always be told shorter.
+  if (const auto shorter = resulting(state, wish, plan, true)) return shorter;
+  return resulting(state, wish, plan, false);
 }
 
 }  // namespace bq

@@ -21,7 +21,7 @@ struct EdgeState {
 /// The edge as it is to be.
 struct LadderWish {
   BevelAngles edge;
-  std::optional<BevelAngles> micro;  ///< renewed on the last abrasive
+  std::optional<BevelAngles> micro;  ///< renewed on the last abrasive of both sides
   double micro_facet_um = 60;
   double finish_left_um = 6, finish_right_um = 6;  ///< particle size of the last abrasive on each side
   /// Only the apex is honed, at the micro-bevel's angle: the edge bevel is not touched. Needs `micro`.
@@ -76,16 +76,16 @@ struct LadderPlan {
 /// Steps from the edge's state to the wish, with abrasives of the shelf that are neither retired, nor
 /// strops, nor hardly bite on the class. The first abrasive grinds at the wished angles until the apex is formed and the
 /// damage is gone; each finer one takes off the scratches of the one before; the micro-bevel comes
-/// last. The quickest sequence is taken, handling and `too_far_min` for jumps that are too far included (shortest path over
+/// after them. The quickest sequence is taken, handling and `too_far_min` for jumps that are too far included (shortest path over
 /// the sizes; the figures of the steps come from Section, whatever the search estimated). Jumps that are too far are marked.
-/// Unlike finishes: both sides go to the coarser one, then one side goes on.
+/// Unlike finishes: both sides go to the coarser one, then one side goes on, on the micro-bevel where there is one.
 /// Refused: no usable abrasive, a wish that cannot be ground, nothing to do, values out of range.
 Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish, const std::vector<Abrasive>& shelf,
                                 CuttingClass cutting_class, const LadderRules& rules = {});
 
 /// The section that a ladder leaves, as a plan to be put on record: the blade's own grinds, a micro-bevel that was ground away left
 /// out, one grind down to the new apex (joined to the last one where that has the same angles), the
-/// finer side's, the micro-bevel anew. It makes `plan.after` to 1e-6 mm²; empty where it would not.
+/// finer side's, the micro-bevel anew. It makes `plan.after` to 1e-4 mm² and 0.1 µm; empty where it would not.
 std::optional<SectionPlan> resulting_section(const EdgeState& state, const LadderWish& wish, const LadderPlan& plan);
 
 }  // namespace bq

@@ -30,7 +30,7 @@ class KeyPage::Answer : public QAbstractButton {
     setText(QString::fromStdString(answer.text));
     setAccessibleName(KeyPage::tr("%1 (key %2)").arg(text()).arg(number));
     setToolTip(text());
-    setMinimumSize(120, draw_.isEmpty() ? 46 : 104);
+    setMinimumSize(120, draw_.isEmpty() ? 46 : 112);
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     setCursor(Qt::PointingHandCursor);
     setFocusPolicy(Qt::TabFocus);
@@ -44,7 +44,7 @@ class KeyPage::Answer : public QAbstractButton {
     painter.setPen(QPen(hasFocus() ? t.ochre : underMouse() ? t.quiet : t.hairline, hasFocus() ? 2 : 1));
     painter.setBrush(isDown() ? t.chosen : t.panel);
     painter.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 3, 3);
-    const int words = draw_.isEmpty() ? height() : 46;
+    const int words = draw_.isEmpty() ? height() : 54;
     if (!draw_.isEmpty()) paint_condition(painter, QRectF(6, 5, width() - 12, height() - words - 6), draw_);
     painter.setPen(t.ink);
     painter.setFont(font_of(12, true));

@@ -184,7 +184,8 @@ void LadderDrawing::draw_rungs(QPainter& painter, const Sharpening& sharpening, 
     painter.setPen(t.ink);
     const double wide = QFontMetricsF(painter.font()).horizontalAdvance(text);
     const bool fits = x + 4 + wide < width();
-    painter.drawText(QRectF(fits ? x + 4 : at.x() - 14 - wide, at.y() - 9, wide + 2, 18), Qt::AlignLeft | Qt::AlignVCenter, text);
+    // No room beside it: below.
+    painter.drawText(fits ? QRectF(x + 4, at.y() - 9, wide + 2, 18) : QRectF(width() - wide - 4, at.y() + 6, wide + 2, 16), Qt::AlignLeft | Qt::AlignVCenter, text);
   }
 }
 
