@@ -3,6 +3,7 @@
 #include <QApplication>
 #include <QDir>
 #include <QElapsedTimer>
+#include <QKeyEvent>
 #include <QThread>
 
 #include "ui/findings/findings_view.h"
@@ -70,6 +71,13 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
   for (const auto& [page, name] : helpers_of_stones) {
     stones->open_page(page);
     settle([] { return true; });
+    if (page == StonesView::Page::condition)
+      // Two answers in: it has been cutting, one side catches.
+      for (const int answer : {Qt::Key_5, Qt::Key_1}) {
+        QKeyEvent key(QEvent::KeyPress, answer, Qt::NoModifier);
+        QApplication::sendEvent(stones->page(), &key);
+        settle([] { return true; });
+      }
     good &= shoot(name);
   }
   window.go_to(Station::bench);

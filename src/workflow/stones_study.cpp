@@ -285,6 +285,7 @@ Sharpening sharpening_from(const LadderPlan& plan, const std::vector<Abrasive>& 
     step.side = planned.side;
     step.angles = planned.angles;
     step.planned_min = planned.minutes;
+    step.pressure = shelf.at(planned.abrasive).rate_pressure;  // the time holds for this pressure
     step.passes = planned.passes;
     const bool after_abrasive = !out.steps.empty() && out.steps.back().work == StepWork::grind;
     if (after_abrasive && (planned.micro || options.deburr_between)) deburr(SharpeningStep(out.steps.back()));
@@ -298,7 +299,9 @@ Sharpening sharpening_from(const LadderPlan& plan, const std::vector<Abrasive>& 
     step.size_um = size_um(*options.strop);
     step.angles = wish.micro.value_or(edge);
     step.passes = options.strop_passes;
-    step.pressure = "light";
+    step.pressure = options.strop->rate_pressure.empty() ? "light" : options.strop->rate_pressure;
+    if (options.strop->substrate_mm)
+      step.substrate = print_number(*options.strop->substrate_mm, 3) + " mm thick" + (options.strop->substrate_MPa ? ", " + print_number(*options.strop->substrate_MPa, 3) + " MPa" : "");
     out.steps.push_back(std::move(step));
   }
   return out;

@@ -52,7 +52,7 @@ class StonesWindow : public EdgeWindow {
 
 }  // namespace
 
-TEST_F(StonesWindow, AWholeSharpeningIsDoneByKeysAndSurvivesAKillInTheMiddle) {
+TEST_F(StonesWindow, AWholeSharpeningIsDoneByKeysWithTheWindowGoneInTheMiddle) {
   auto* view = stones("Cairn Hard 3");
   ASSERT_FALSE(view->model().hand());
   const std::size_t before = facts("Cairn Hard 3").records.size();
@@ -72,7 +72,7 @@ TEST_F(StonesWindow, AWholeSharpeningIsDoneByKeysAndSurvivesAKillInTheMiddle) {
   EXPECT_EQ(view->model().hand()->sharpening.steps[0].burr, 0b100011U);
   key(view, Qt::Key_Backspace);
   EXPECT_EQ(view->model().hand()->sharpening.steps[0].burr, 0b100001U) << "the last tap is taken back";
-  // The program ends without a word; every tap is there again.
+  // The window goes without a word; every tap is there again.
   window_.reset();
   open();
   view = stones("Cairn Hard 3");
@@ -147,12 +147,12 @@ TEST_F(StonesWindow, ADeepChipStartsCoarserAndWhatWasTypedStays) {
   EXPECT_EQ(named<QDoubleSpinBox>(view, "Depth of the deepest chip")->value(), 700);
   // Unlike finishes: the finer side goes on alone.
   type(named<QDoubleSpinBox>(view, "Finish on the left, particle size"), 1);
-  EXPECT_EQ(view->model().plan()->steps[view->model().plan()->steps.size() - 2].side, GrindSide::left);
+  EXPECT_EQ(view->model().plan()->steps.back().side, GrindSide::left);
   // A jump too far is said.
   EXPECT_TRUE(words(view->page()).contains("too far")) << words(view->page()).toStdString();
 }
 
-TEST_F(StonesWindow, AStepIsAddedBeforeTheCurrentOne) {
+TEST_F(StonesWindow, AStepIsAddedAndChanged) {
   auto* view = stones("Marl Tough 1");
   ASSERT_TRUE(view->model().hand()) << "the demo has one in hand";
   QTimer::singleShot(50, [&] {
@@ -165,13 +165,29 @@ TEST_F(StonesWindow, AStepIsAddedBeforeTheCurrentOne) {
     QTest::qWait(10);
     click(button(add, "Add before this step"));
   });
-  click(button(view, "Add step"));
+  click(button(view, "Add"));
   QTest::qWait(20);
   const auto& steps = view->model().hand()->sharpening.steps;
   ASSERT_EQ(steps[1].work, StepWork::local);
   EXPECT_EQ(*steps[1].from_mm, 28);
   EXPECT_EQ(*steps[1].to_mm, 40);
   EXPECT_TRUE(view->step()->instruction_text().contains("28 to 40 mm from the heel")) << view->step()->instruction_text().toStdString();
+  EXPECT_FALSE(view->model().hand()->leaves) << "metal that was not planned: the section it leaves is not known";
+  QTimer::singleShot(50, [&] {
+    auto* change = dialog<StepDialog>(window_.get());
+    ASSERT_NE(change, nullptr);
+    change->findChild<QSpinBox*>()->setValue(33);
+    for (auto* edit : change->findChildren<QLineEdit*>())
+      if (edit->placeholderText().startsWith("light, weight")) edit->setText("two fingers");
+    click(button(change, "Change it"));
+  });
+  click(button(view, "Change"));
+  QTest::qWait(20);
+  const auto& changed = view->model().hand()->sharpening.steps[1];
+  EXPECT_EQ(*changed.passes, 33);
+  EXPECT_EQ(changed.pressure, "two fingers");
+  EXPECT_EQ(changed.work, StepWork::local);
+  EXPECT_EQ(*changed.from_mm, 28) << "what was not touched stays";
 }
 
 TEST_F(StonesWindow, TheKeyFindsAWireEdgeAndKeepsIt) {

@@ -6,6 +6,7 @@
 #include <functional>
 
 #include "stats/random.h"
+#include "store/shelf_json.h"
 #include "support.h"
 #include "workflow/project_session.h"
 
@@ -31,6 +32,8 @@ std::string picture(const Trial& trial) {
   for (const auto& card : trial.steels)
     out += "steel " + card.name + "|" + std::to_string(card.hardness_hrc.value_or(0)) + "|" + card.behaviour + "|" + card.note + "\n";
   for (const auto& card : trial.media) out += "medium " + card.name + "|" + card.form + "\n";
+  for (const auto& a : trial.shelf) out += "shelf " + abrasive_json(a) + "\n";
+  for (const auto& c : trial.comparisons) out += "comparison " + std::to_string(c.id) + comparison_json(c) + "\n";
   return out;
 }
 
@@ -59,7 +62,7 @@ class RandomWork {
 
   void edit() {
     const Trial& trial = session_.trial();
-    switch (any(12)) {
+    switch (any(15)) {
       case 0: {
         Blade blade;
         blade.name = any(12) == 0 ? " " : name("blade ");
@@ -124,6 +127,41 @@ class RandomWork {
         card.hardness_hrc = 15 + 60 * random_.uniform();  // some are refused
         card.behaviour = any(2) ? "ductile" : "";
         session_.set_steel_card(card);
+        break;
+      }
+      case 11: {
+        Abrasive a;
+        a.name = name("stone ");
+        a.label = any(6) == 0 ? "smooth" : any(2) ? "P400" : "";  // some are refused
+        a.blades_since_check = int(any(20));
+        if (any(4)) session_.set_abrasive(a);
+        else session_.remove_abrasive(a.name);
+        break;
+      }
+      case 12: {
+        if (trial.blades.empty()) break;
+        Sharpening s;
+        for (std::size_t i = any(3); i-- > 0;) {
+          SharpeningStep step;
+          step.abrasive = name("stone ");
+          step.done = true;
+          s.steps.push_back(step);
+        }
+        session_.finish_sharpening(any(trial.blades.size()), s, "sharpening/" + std::to_string(any(4)), any(2) ? std::optional(SectionPlan{}) : std::nullopt);
+        break;
+      }
+      case 13: {
+        Comparison c;
+        if (!trial.comparisons.empty() && any(2)) c = trial.comparisons[any(trial.comparisons.size())];
+        if (c.id != 0 && any(3) == 0) {
+          session_.remove_comparison(c.id);
+          break;
+        }
+        c.name = any(8) == 0 ? " " : name("comparison ");
+        c.first.name = name("a ");
+        c.second.name = name("b ");
+        c.pairs.push_back({name("blade "), "", 1 + double(any(99)), 1 + double(any(99))});
+        session_.set_comparison(c);
         break;
       }
       default: session_.set_medium_card({name("medium "), name("form "), ""});

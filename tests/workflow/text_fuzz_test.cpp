@@ -13,6 +13,7 @@
 #include "store/jig_files.h"
 #include "support.h"
 #include "workflow/demo_project.h"
+#include "workflow/ladder_draft.h"
 #include "workflow/limits.h"
 
 using namespace bq;
@@ -77,6 +78,9 @@ TEST(TextFuzz, FilesAreReadOrRefusedWithAReason) {
     {"blade":"A","kind":"outline","data":{"origin":"points","points_mm":[[0,0],[50,1],[100,9]]}},
     {"blade":"A","kind":"finding","data":{"check":"chips","trouble":true,"at_mm":4,"size_mm":0.2}}]})";
   const std::string gauge = R"({"drift_limit_deg":0.2,"entries":[{"kind":"zero","angle_deg":0},{"kind":"reading","side":"left","at_mm":9,"angle_deg":15.2}]})";
+  SharpeningInHand in_hand{{}, 74, SectionPlan{}, 1};
+  in_hand.sharpening.steps.resize(2);
+  const std::string hand = in_hand_json(in_hand), ladder = ladder_input_json(LadderInput{});
   int read = 0;
   const auto check = [&](const auto& result, const std::string& text) {
     if (result) ++read;
@@ -86,6 +90,9 @@ TEST(TextFuzz, FilesAreReadOrRefusedWithAReason) {
     const std::string r = mutate.change(recipe), l = mutate.change(limits), k = mutate.change(rack), g = mutate.change(gauge);
     check(parse_recipe(r), r);
     check(parse_limits(l), l);
+    const std::string h = mutate.change(hand), d = mutate.change(ladder);
+    check(parse_in_hand(h), h);
+    check(parse_ladder_input(d), d);
     const auto log = parse_gauge_log(g);
     check(log, g);
     if (log) (void)evaluate_gauge_log(log->entries, log->options);

@@ -13,13 +13,20 @@
 
 #include "report/card_page.h"
 #include "ui/theme/theme.h"
-#include "workflow/card_source.h"
 
 namespace bq::ui {
 namespace {
 
 QImage image_of(const PageImage& page) {
   return QImage(reinterpret_cast<const uchar*>(page.pixels.data()), page.width, page.height, page.width * 4, QImage::Format_RGB32).copy();
+}
+
+/// With the limit the window shows, whose fits are made already.
+EdgeCard card_of(const Workbench& workbench, const Run& run) {
+  CardOptions options;
+  options.angles = workbench.display().angles;
+  if (const auto threshold = workbench.threshold()) options.threshold = Threshold{*threshold, workbench.trial().unit(), ""};
+  return edge_card(workbench.trial(), std::size_t(&run - workbench.trial().runs.data()), options);
 }
 
 }  // namespace
@@ -71,13 +78,12 @@ void CardPage::show_card() {
     pages_->setWordWrap(true);
     return;
   }
-  const auto card = card_of_run(trial(), std::size_t(run - trial().runs.data()), workbench().session().threshold_text(), workbench().display().angles);
-  if (!card) return pages_->setText(tr("No card: %1.").arg(QString::fromStdString(card.refusal().reason)));
+  const EdgeCard card = card_of(workbench(), *run);
   const double scale = devicePixelRatioF();
   const double wide = std::clamp(width() - 14.0, 200.0, 700.0);
   std::vector<QImage> images;
   int height = 0;
-  for (const auto& page : card_pages(*card, wide * scale / 148 * 25.4)) {
+  for (const auto& page : card_pages(card, wide * scale / 148 * 25.4)) {
     images.push_back(image_of(page));
     height += images.back().height() + int(8 * scale);
   }
@@ -106,9 +112,8 @@ void CardPage::save() {
   const QString path = QFileDialog::getSaveFileName(this, tr("Save the edge card"), QStringLiteral("edge-card-%1.pdf").arg(QString::fromStdString(name)),
                                                     tr("PDF (*.pdf);;Web page (*.html)"));
   if (path.isEmpty()) return;
-  const auto card = card_of_run(trial(), std::size_t(run - trial().runs.data()), workbench().session().threshold_text(), workbench().display().angles);
-  if (!card) return;
-  const std::string bytes = path.endsWith(QLatin1String(".html")) ? card_html(*card) : card_pdf(*card);
+  const EdgeCard card = card_of(workbench(), *run);
+  const std::string bytes = path.endsWith(QLatin1String(".html")) ? card_html(card) : card_pdf(card);
   QSaveFile file(path);
   if (file.open(QIODevice::WriteOnly) && file.write(bytes.data(), qint64(bytes.size())) == qint64(bytes.size()) && file.commit())
     emit workbench().told(tr("The card was written to %1.").arg(path));
@@ -118,8 +123,7 @@ void CardPage::save() {
 void CardPage::print() {
   const Run* run = trial().find_run(run_->currentData().toString().toStdString());
   if (!run) return;
-  const auto card = card_of_run(trial(), std::size_t(run - trial().runs.data()), workbench().session().threshold_text(), workbench().display().angles);
-  if (!card) return;
+  const EdgeCard card = card_of(workbench(), *run);
   QPrinter printer(QPrinter::HighResolution);
   printer.setPageSize(QPageSize(QPageSize::A5));
   printer.setFullPage(true);
@@ -127,7 +131,7 @@ void CardPage::print() {
   if (dialog.exec() != QDialog::Accepted) return;
   QPainter painter(&printer);
   bool first = true;
-  for (const auto& page : card_pages(*card, 300)) {
+  for (const auto& page : card_pages(card, 300)) {
     if (!first) printer.newPage();
     first = false;
     const QImage image = image_of(page);

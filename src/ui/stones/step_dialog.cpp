@@ -8,14 +8,15 @@
 #include <QSpinBox>
 #include <QVBoxLayout>
 
+#include "ui/section/number_field.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
 
-StepDialog::StepDialog(Workbench& workbench, StonesModel& model, QWidget* parent)
-    : QDialog(parent), workbench_(workbench), work_(new QComboBox), abrasive_(new QComboBox), side_(new QComboBox), left_(new QDoubleSpinBox), right_(new QDoubleSpinBox),
+StepDialog::StepDialog(Workbench& workbench, StonesModel& model, const SharpeningStep* change, QWidget* parent)
+    : QDialog(parent), workbench_(workbench), start_(change ? *change : SharpeningStep{}), work_(new QComboBox), abrasive_(new QComboBox), side_(new QComboBox), left_(new QDoubleSpinBox), right_(new QDoubleSpinBox),
       from_(new QDoubleSpinBox), to_(new QDoubleSpinBox), passes_(new QSpinBox), pressure_(new QLineEdit), substrate_(new QLineEdit), note_(new QLineEdit) {
-  setWindowTitle(tr("Add a step"));
+  setWindowTitle(change ? tr("Change this step") : tr("Add a step"));
   static const std::pair<StepWork, const char*> kWorks[] = {
       {StepWork::local, QT_TR_NOOP("rework one stretch")},  {StepWork::grind, QT_TR_NOOP("grind the whole edge")}, {StepWork::deburr, QT_TR_NOOP("deburr")},
       {StepWork::micro_bevel, QT_TR_NOOP("renew the micro-bevel")}, {StepWork::strop, QT_TR_NOOP("strop")},       {StepWork::straighten, QT_TR_NOOP("straighten the blade")},
@@ -60,12 +61,25 @@ StepDialog::StepDialog(Workbench& workbench, StonesModel& model, QWidget* parent
   form->addRow(tr("Strop"), substrate_);
   form->addRow(tr("Note"), note_);
   auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
-  buttons->button(QDialogButtonBox::Ok)->setText(tr("Add before this step"));
+  buttons->button(QDialogButtonBox::Ok)->setText(change ? tr("Change it") : tr("Add before this step"));
   connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
   connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
   auto* layout = new QVBoxLayout(this);
   layout->addLayout(form);
   layout->addWidget(buttons);
+  if (change) {
+    work_->setCurrentIndex(work_->findData(int(change->work)));
+    abrasive_->setCurrentIndex(std::max(0, abrasive_->findData(QString::fromStdString(change->abrasive))));
+    side_->setCurrentIndex(side_->findData(int(change->side)));
+    left_->setValue(change->angles.left_deg);
+    right_->setValue(change->angles.right_deg);
+    if (change->from_mm) from_->setValue(*change->from_mm);
+    if (change->to_mm) to_->setValue(*change->to_mm);
+    passes_->setValue(change->passes.value_or(0));
+    pressure_->setText(QString::fromStdString(change->pressure));
+    substrate_->setText(QString::fromStdString(change->substrate));
+    note_->setText(QString::fromStdString(change->note));
+  }
   connect(work_, &QComboBox::currentIndexChanged, this, &StepDialog::show_wanted);
   show_wanted();
 }
@@ -81,22 +95,26 @@ void StepDialog::show_wanted() {
 }
 
 SharpeningStep StepDialog::step() const {
-  SharpeningStep out;
+  SharpeningStep out = start_;
   out.work = StepWork(work_->currentData().toInt());
-  if (abrasive_->isEnabled()) out.abrasive = abrasive_->currentData().toString().toStdString();
-  for (const auto& a : workbench_.trial().shelf)
-    if (a.name == out.abrasive) out.size_um = size_um(a);
-  if (side_->isEnabled()) {
-    out.side = GrindSide(side_->currentData().toInt());
-    out.angles = {left_->value(), right_->value()};
+  const std::string abrasive = abrasive_->isEnabled() ? abrasive_->currentData().toString().toStdString() : std::string();
+  if (abrasive != start_.abrasive) {
+    out.abrasive = abrasive;
+    out.size_um.reset();
+    for (const auto& a : workbench_.trial().shelf)
+      if (a.name == out.abrasive) out.size_um = size_um(a);
   }
+  out.side = side_->isEnabled() ? GrindSide(side_->currentData().toInt()) : GrindSide::both;
+  out.angles = side_->isEnabled() ? BevelAngles{value_of(left_, start_.angles.left_deg), value_of(right_, start_.angles.right_deg)} : BevelAngles{};
+  out.from_mm.reset();
+  out.to_mm.reset();
   if (from_->isEnabled()) {
     out.from_mm = std::min(from_->value(), to_->value());
     out.to_mm = std::max(from_->value(), to_->value());
   }
-  if (passes_->value() > 0) out.passes = passes_->value();
+  out.passes = passes_->value() > 0 ? std::optional(passes_->value()) : std::nullopt;
   out.pressure = pressure_->text().trimmed().toStdString();
-  if (substrate_->isEnabled()) out.substrate = substrate_->text().trimmed().toStdString();
+  out.substrate = substrate_->isEnabled() ? substrate_->text().trimmed().toStdString() : std::string();
   out.note = note_->text().trimmed().toStdString();
   return out;
 }

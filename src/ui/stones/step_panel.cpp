@@ -78,8 +78,8 @@ class StepPanel::Marks : public QWidget {
 StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
     : QWidget(parent), workbench_(workbench), model_(model), place_(quiet_label({})), big_(new QLabel), next_(quiet_label({})), time_(new QLabel), first_(new QLabel),
       caution_text_(new QLabel), caution_(new QWidget), reason_row_(new QWidget), buttons_(new QWidget), begin_(new QPushButton(tr("Begin this sharpening"))),
-      tap_(new QPushButton), undo_(new QPushButton(tr("Undo ⌫"))), pause_(new QPushButton), pass_(new QPushButton(tr("Pass gate O"))),
-      add_(new QPushButton(tr("Add step"))), give_up_(new QPushButton(tr("Lay away"))), reason_(new QLineEdit), marks_(new Marks(model)), clock_(new QTimer(this)) {
+      tap_(new QPushButton), undo_(new QPushButton(tr("Undo ⌫"))), pause_(new QPushButton), pass_(new QPushButton(tr("Pass O"))),
+      add_(new QPushButton(tr("Add"))), change_(new QPushButton(tr("Change"))), give_up_(new QPushButton(tr("Lay away"))), reason_(new QLineEdit), marks_(new Marks(model)), clock_(new QTimer(this)) {
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(tr("What to do now"));
   big_->setWordWrap(true);
@@ -101,7 +101,7 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
   begin_->setObjectName(QStringLiteral("primary"));
   tap_->setObjectName(QStringLiteral("primary"));
   tap_->setMinimumSize(360, 44);
-  for (QPushButton* button : {tap_, undo_, pause_, pass_, add_, give_up_}) button->setFocusPolicy(Qt::TabFocus);
+  for (QPushButton* button : {tap_, undo_, pause_, pass_, add_, change_, give_up_}) button->setFocusPolicy(Qt::TabFocus);
   reason_->setPlaceholderText(tr("why is there no burr?"));
   reason_->setAccessibleName(tr("Reason to pass the gate"));
   auto* reason = new QHBoxLayout(reason_row_);
@@ -126,6 +126,7 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
   row->addWidget(pass_);
   row->addStretch(1);
   row->addWidget(add_);
+  row->addWidget(change_);
   row->addWidget(give_up_);
   auto* inside = new QWidget;
   auto* layout = new QVBoxLayout(inside);
@@ -161,7 +162,13 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
   connect(undo_, &QPushButton::clicked, &model_, &StonesModel::undo_tap);
   connect(pause_, &QPushButton::clicked, &model_, &StonesModel::pause_or_go_on);
   connect(pass_, &QPushButton::clicked, this, &StepPanel::ask_reason);
-  connect(add_, &QPushButton::clicked, this, &StepPanel::ask_step);
+  add_->setToolTip(tr("Add a step before this one: local rework, straightening, a strop …"));
+  add_->setAccessibleName(tr("Add a step"));
+  change_->setToolTip(tr("Change this step to what is really done: passes, pressure, angle, stone"));
+  change_->setAccessibleName(tr("Change this step"));
+  pass_->setToolTip(tr("Pass the gate without its burr, with a reason"));
+  connect(add_, &QPushButton::clicked, this, [this] { ask_step(false); });
+  connect(change_, &QPushButton::clicked, this, [this] { ask_step(true); });
   connect(give_up_, &QPushButton::clicked, &model_, &StonesModel::give_up);
   const auto pass = [this] {
     model_.pass_gate(reason_->text());
@@ -275,9 +282,14 @@ void StepPanel::ask_reason() {
   reason_->setFocus();
 }
 
-void StepPanel::ask_step() {
-  StepDialog dialog(workbench_, model_, this);
-  if (dialog.exec() == QDialog::Accepted) model_.add_step(dialog.step());
+void StepPanel::ask_step(bool change) {
+  const auto at = model_.hand() ? current_step(model_.hand()->sharpening) : std::nullopt;
+  if (!at) return;
+  StepDialog dialog(workbench_, model_, change ? &model_.hand()->sharpening.steps[*at] : nullptr, this);
+  if (dialog.exec() == QDialog::Accepted) {
+    if (change) model_.change_step(dialog.step());
+    else model_.add_step(dialog.step());
+  }
   setFocus();
 }
 

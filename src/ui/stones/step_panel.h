@@ -31,13 +31,13 @@ class StepPanel : public QWidget {
   void refresh();
   void tick();
   void ask_reason();
-  void ask_step();
+  void ask_step(bool change);
 
   Workbench& workbench_;
   StonesModel& model_;
   QLabel *place_, *big_, *next_, *time_, *first_, *caution_text_;
   QWidget *caution_, *reason_row_, *buttons_;
-  QPushButton *begin_, *tap_, *undo_, *pause_, *pass_, *add_, *give_up_;
+  QPushButton *begin_, *tap_, *undo_, *pause_, *pass_, *add_, *change_, *give_up_;
   QLineEdit* reason_;
   Marks* marks_;
   QTimer* clock_;

@@ -201,8 +201,20 @@ void StonesModel::add_step(const SharpeningStep& step) {
   if (!hand_) return;
   SharpeningInHand hand = *hand_;
   const std::size_t at = current_step(hand.sharpening).value_or(hand.sharpening.steps.size());
+  if (step.work != StepWork::deburr && step.work != StepWork::strop) hand.leaves.reset();  // metal that was not planned
   hand.sharpening.steps.insert(hand.sharpening.steps.begin() + std::ptrdiff_t(at), step);
   put(hand, tr("step added"));
+}
+
+void StonesModel::change_step(const SharpeningStep& step) {
+  const auto at = hand_ ? current_step(hand_->sharpening) : std::nullopt;
+  if (!at || hand_->sharpening.steps[*at] == step) return;
+  SharpeningInHand hand = *hand_;
+  // Another angle, side or stone makes another section than the one planned: what is not known is not put on record.
+  const SharpeningStep& before = hand.sharpening.steps[*at];
+  if (!(before.angles == step.angles) || before.side != step.side || before.work != step.work) hand.leaves.reset();
+  hand.sharpening.steps[*at] = step;
+  put(hand, tr("step changed"));
 }
 
 void StonesModel::undo_tap() {

@@ -46,6 +46,7 @@ class StonesModel : public QObject {
   void pass_gate(const QString& reason);
   void pause_or_go_on();
   void add_step(const SharpeningStep& step);  ///< before the current one
+  void change_step(const SharpeningStep& step);  ///< the current one, as it is really done
   void undo_tap();
   void give_up();                ///< lays the sharpening away; undo brings it back
   /// Keeps at once what is being typed.

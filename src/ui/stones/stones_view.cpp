@@ -83,8 +83,9 @@ StonesView::StonesView(Workbench& workbench, QWidget* parent)
   });
   connect(route, &RoutePage::look_wanted, this, [this] { open_page(Page::condition); });
   connect(model_, &StonesModel::finished, this, [this] { open_page(Page::card); });
-  connect(model_, &StonesModel::plan_changed, this, &StonesView::refresh_head);
-  connect(&workbench_, &Workbench::display_changed, this, &StonesView::refresh_head);
+  connect(model_, &StonesModel::plan_changed, this, [this] {
+    if (isVisible()) refresh_head();
+  });
   refresh_head();
   open_page(Page::plan);
 }
@@ -120,6 +121,11 @@ void StonesView::refresh_head() {
 
 void StonesView::keyPressEvent(QKeyEvent* event) {
   if (!step_->take_key(event)) QWidget::keyPressEvent(event);
+}
+
+void StonesView::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  refresh_head();
 }
 
 void StonesView::hideEvent(QHideEvent* event) {
