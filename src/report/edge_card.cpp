@@ -20,6 +20,25 @@ const Blade* blade_of(const Trial& trial, const Run& run) {
   return found == trial.blades.end() ? nullptr : &*found;
 }
 
+/// The blade as it was when the run's edge was in use: its history up to the next sharpening.
+std::optional<Blade> blade_then(const Trial& trial, const Run& run, const std::optional<RunStart>& start) {
+  const Blade* blade = blade_of(trial, run);
+  if (!blade) return std::nullopt;
+  Blade out = *blade;
+  if (!start) return out;
+  bool begun = false;
+  for (auto record = out.records.begin(); record != out.records.end(); ++record) {
+    const auto* sharpening = std::get_if<SharpeningRecord>(&record->data);
+    if (!sharpening) continue;
+    if (begun) {
+      out.records.erase(record, out.records.end());
+      break;
+    }
+    begun = sharpening->sharpening == start->record->sharpening && record->made_at == start->made_at;
+  }
+  return out;
+}
+
 /// The section to scale, apex down, and beside it how the blade meets the abrasive.
 Drawing draw(const EdgeNow& edge, const std::optional<EdgeGeometry>& geometry) {
   Drawing out;
@@ -63,10 +82,12 @@ Drawing draw(const EdgeNow& edge, const std::optional<EdgeGeometry>& geometry) {
   const double x = 52, y = kFigure_mm - 9, reach = 36;
   out.lines.push_back({{{x - 2, y}, {x + reach + 14, y}}, 0.5, false, false, false});
   out.texts.push_back({x + reach + 14, y + 4, "abrasive", 2.4, DrawingText::Anchor::end});
+  double label_y = 1e9;
   for (const auto& [angle_deg, label] : meets) {
     const double a = radians(angle_deg), tip_x = x + reach * std::cos(a), tip_y = y - reach * std::sin(a);
     out.lines.push_back({{{x, y}, {tip_x, tip_y}}, 0.4, false, false, true});
-    out.texts.push_back({tip_x + 1.5, tip_y + 1, label, 2.6, DrawingText::Anchor::start});
+    label_y = std::min(tip_y + 1, label_y - 3.4);  // angles may be close, their words not
+    out.texts.push_back({tip_x + 1.5, label_y, label, 2.6, DrawingText::Anchor::start});
   }
   return out;
 }
@@ -198,9 +219,9 @@ std::optional<RunStart> start_of(const Trial& trial, const Run& run) {
 
 EdgeCard edge_card(const Trial& trial, std::size_t index, const CardOptions& options) {
   const Run& run = trial.runs.at(index);
-  const Blade* blade = blade_of(trial, run);
-  const EdgeNow edge = blade ? edge_now(*blade) : EdgeNow{};
   const auto start = start_of(trial, run);
+  const std::optional<Blade> blade = blade_then(trial, run, start);
+  const EdgeNow edge = blade ? edge_now(*blade) : EdgeNow{};
   EdgeCard card;
   card.title = run.facts.blade.empty() ? "Blade not named" : run.facts.blade;
   card.subtitle = "run " + run.facts.name;
@@ -208,7 +229,7 @@ EdgeCard edge_card(const Trial& trial, std::size_t index, const CardOptions& opt
     if (!part.empty()) card.subtitle += ", " + part;
   if (start) card.date = start->made_at.substr(0, 10);
   card.section = draw(edge, run.facts.geometry);
-  card.blocks = {geometry_block(run, edge, options.angles), setup_block(edge), sharpening_block(start, options.angles), checks_block(trial, index, blade),
+  card.blocks = {geometry_block(run, edge, options.angles), setup_block(edge), sharpening_block(start, options.angles), checks_block(trial, index, blade ? &*blade : nullptr),
                  interval_block(trial, index, options)};
   card.cautions = cautions_of(trial, start);
   return card;

@@ -46,7 +46,8 @@ struct RunStart {
 };
 std::optional<RunStart> start_of(const Trial& trial, const Run& run);
 
-/// The card of a run: geometry, set-up, sharpening as instructions, checks, touch-up interval.
+/// The card of a run: geometry, set-up, sharpening as instructions, checks, touch-up interval, as they were until the
+/// blade's next sharpening.
 /// What is not on record is said, never left out in silence. Depends on nothing but its arguments:
 /// the same record gives the same card.
 EdgeCard edge_card(const Trial& trial, std::size_t run, const CardOptions& options);

@@ -136,6 +136,21 @@ TEST(EdgeCard, ARecordReplayedGivesTheSameCardByteForByte) {
   EXPECT_NE(card_pdf(once), card_pdf(card_with(other)));
 }
 
+TEST(EdgeCard, OfAnOldRunStaysWhatItWasAfterTheNextSharpening) {
+  Trial trial = test::demo_trial();
+  trial.blades[0].name = trial.runs[0].facts.blade;
+  Sharpening mine = played(plan(GatePolicy::none)), next = mine;
+  mine.run = trial.runs[0].facts.name;
+  auto& records = trial.blades[0].records;
+  records = {{1, "2026-03-02T09:00:00Z", SharpeningRecord{mine}}, {2, "2026-03-02T09:30:00Z", AngleRecord{EdgeSide::left, 10, 15.1, 0.2, "gauge"}}};
+  const std::string before = card_html(edge_card(trial, 0, {}));
+  EXPECT_NE(before.find("15.1° per side"), std::string::npos);
+  records.push_back({3, "2026-04-01T09:00:00Z", SharpeningRecord{next}});
+  records.push_back({4, "2026-04-01T10:00:00Z", AngleRecord{EdgeSide::left, 10, 19.9, 0.2, "gauge"}});
+  records.push_back({5, "2026-04-01T10:00:00Z", ConditionRecord{"wire", "wire edge", 0.9, {}, "", {}, ""}});
+  EXPECT_EQ(card_html(edge_card(trial, 0, {})), before);
+}
+
 TEST(EdgeCard, SaysWhatIsNotOnRecord) {
   const Trial trial = test::demo_trial();
   const std::string html = card_html(edge_card(trial, 0, {}));

@@ -141,10 +141,11 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
   layout->addWidget(first_);
   layout->addWidget(next_);
   layout->addStretch(1);
-  layout->addWidget(caution_);
   // A low window scrolls what is not needed for the next tap.
   auto* whole = new QVBoxLayout(this);
   whole->setContentsMargins(0, 0, 0, 0);
+  whole->setSpacing(8);
+  whole->addWidget(caution_);  // before the act, and never scrolled away
   auto* scroll = scrolled(inside);
   scroll->setFocusPolicy(Qt::NoFocus);
   whole->addWidget(scroll);
@@ -235,7 +236,7 @@ void StepPanel::refresh() {
     strop |= s.work == StepWork::strop;
     for (const auto& a : workbench_.trial().shelf) powered |= a.name == s.abrasive && is_powered(a.kind);
   }
-  caution_text_->setText(tr("Feel for a burr across the edge, from the face outward, never along it; mind slurry and dust. ") +
+  caution_text_->setText(tr("Feel for a burr across the edge, never along it; mind slurry and dust. ") +
                          (powered ? tr("At the wheel or belt: eye protection, no gloves, loose sleeves or hanging hair; cool every pass, blue metal is soft. ") : QString()) +
                          (strop ? tr("On the strop the edge trails. ") : QString()) + tr("Local rules and trained people come first."));
   caution_->setVisible(!caution_seen_ && (in_hand || model_.plan()) && !sharpening.steps.empty());

@@ -63,8 +63,8 @@ StonesView::StonesView(Workbench& workbench, QWidget* parent)
   right->addWidget(pages_, 1);
   auto* left = new QVBoxLayout;
   left->setSpacing(10);
-  left->addWidget(ladder_, 5);
-  left->addWidget(step_, 6);
+  left->addWidget(ladder_, 4);
+  left->addWidget(step_, 7);
   auto* body = new QHBoxLayout;
   body->setSpacing(16);
   body->addLayout(left, 1);
