@@ -138,10 +138,11 @@ std::vector<std::string> order_remarks(const Sharpening& sharpening) {
         break;
       case StepWork::local: bevel = true; break;
       case StepWork::deburr:
-        if (!sharpening.deburr_between && later(works_bevel)) out.push_back(number + "deburring was to be at the end only, but an abrasive follows.");
+        if (!sharpening.deburr_between && later([](const SharpeningStep& s) { return works_bevel(s) && s.side == GrindSide::both; })) out.push_back(number + "deburring was to be at the end only, but an abrasive follows.");
         break;
       case StepWork::micro_bevel:
-        if (later([](const SharpeningStep& s) { return s.work == StepWork::grind; })) out.push_back(number + "the micro-bevel comes after the edge bevel; an abrasive that follows grinds it away.");
+        // One side may be finished finer on the micro-bevel itself.
+        if (later([](const SharpeningStep& s) { return s.work == StepWork::grind && s.side == GrindSide::both; })) out.push_back(number + "the micro-bevel comes after the edge bevel; an abrasive that follows grinds it away.");
         break;
       case StepWork::strop:
         if (later(works_bevel)) out.push_back(number + "a strop before an abrasive does nothing that lasts.");

@@ -276,7 +276,6 @@ Sharpening sharpening_from(const LadderPlan& plan, const std::vector<Abrasive>& 
     step.pressure = "lighter and lighter";
     out.steps.push_back(std::move(step));
   };
-  bool deburred = false;
   for (const auto& planned : plan.steps) {
     SharpeningStep step;
     step.work = planned.micro ? StepWork::micro_bevel : StepWork::grind;
@@ -289,10 +288,11 @@ Sharpening sharpening_from(const LadderPlan& plan, const std::vector<Abrasive>& 
     step.passes = planned.passes;
     const bool after_abrasive = !out.steps.empty() && out.steps.back().work == StepWork::grind;
     if (after_abrasive && (planned.micro || options.deburr_between)) deburr(SharpeningStep(out.steps.back()));
-    deburred |= planned.micro && after_abrasive;
     out.steps.push_back(std::move(step));
   }
-  if (!deburred && !out.steps.empty()) deburr(SharpeningStep(out.steps.back()));
+  const bool ground_last = !out.steps.empty() && out.steps.back().work == StepWork::grind;
+  const bool apex_only = !plan.steps.empty() && out.steps.back().work == StepWork::micro_bevel && plan.steps.size() == 1;
+  if (ground_last || apex_only) deburr(SharpeningStep(out.steps.back()));
   if (options.strop) {
     SharpeningStep step = plain(StepWork::strop, "");
     step.abrasive = options.strop->name;

@@ -222,6 +222,35 @@ TEST_F(StonesWindow, TheKeyFindsAWireEdgeAndKeepsIt) {
   QTest::keyClick(page, Qt::Key_Backspace);
   QTest::qWait(10);
   EXPECT_TRUE(page->sentence().startsWith("Cannot tell yet")) << "an answer is taken back";
+  window_.reset();  // and the two that are left are there again
+  open();
+  view = stones("Fenland Plain 2");
+  click(button(view, "On the edge?"));
+  page = static_cast<KeyPage*>(view->page());
+  EXPECT_TRUE(page->sentence().startsWith("Cannot tell yet")) << page->sentence().toStdString();
+  QTest::keyClick(page, Qt::Key_Backspace);
+  QTest::qWait(10);
+  QTest::keyClick(page, Qt::Key_Backspace);
+  QTest::qWait(10);
+  EXPECT_TRUE(page->sentence().startsWith("Answer what you can see")) << page->sentence().toStdString();
+}
+
+TEST_F(StonesWindow, TheLastSharpeningIsRepeatedAndLaidAway) {
+  auto* view = stones("Fenland Plain 3");
+  const auto& records = facts("Fenland Plain 3").records;
+  Sharpening last;
+  for (const auto& record : records)
+    if (const auto* s = std::get_if<SharpeningRecord>(&record.data)) last = s->sharpening;
+  click(button(view, "Repeat the last one"));
+  ASSERT_TRUE(view->model().hand());
+  EXPECT_EQ(view->model().hand()->sharpening.steps.size(), last.steps.size());
+  EXPECT_EQ(view->model().hand()->sharpening.steps[0].abrasive, last.steps[0].abrasive);
+  EXPECT_FALSE(view->model().hand()->sharpening.steps[0].done);
+  EXPECT_TRUE(window_->workbench().sharpening_in_hand());
+  click(button(view, "Lay away"));
+  EXPECT_FALSE(view->model().hand());
+  key(view, Qt::Key_Backspace);
+  EXPECT_TRUE(view->model().hand()) << "and back by one key";
 }
 
 TEST_F(StonesWindow, TheCauseFinderUsesWhatTheProjectKnows) {

@@ -2,6 +2,7 @@
 
 #include <QDoubleSpinBox>
 #include <cmath>
+#include <optional>
 
 namespace bq::ui {
 
@@ -25,6 +26,16 @@ inline double value_of(const QDoubleSpinBox* box, double stored) {
 /// Shows a number without moving the cursor of a field that shows it already.
 inline void show_value(QDoubleSpinBox* box, double value) {
   if (value_of(box, value) != value) box->setValue(value);
+}
+
+/// A field whose least value stands for "not known" (its special text).
+inline std::optional<double> if_known(const QDoubleSpinBox* box, const std::optional<double>& stored) {
+  if (box->value() <= box->minimum()) return std::nullopt;
+  return value_of(box, stored.value_or(box->value()));
+}
+inline void show_if_known(QDoubleSpinBox* box, const std::optional<double>& value) {
+  if (value) show_value(box, *value);
+  else box->setValue(box->minimum());
 }
 
 }  // namespace bq::ui

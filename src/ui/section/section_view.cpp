@@ -54,11 +54,7 @@ SectionView::SectionView(Workbench& workbench, QWidget* parent)
   tabs->setSpacing(3);
   const QStringList names{tr("Outcomes"), tr("Marker"), tr("Gauge"), tr("Clamp"), tr("Lift"), tr("Wear")};
   for (int i = 0; i < names.size(); ++i) {
-    auto* tab = new QPushButton(names[i]);
-    tab->setObjectName(QStringLiteral("tab"));
-    tab->setCheckable(true);
-    tab->setAutoExclusive(true);
-    tab->setMinimumWidth(40);
+    auto* tab = tab_button(names[i]);
     connect(tab, &QPushButton::clicked, this, [this, i] { open_page(Page(i)); });
     tabs->addWidget(tab);
     tabs_.push_back(tab);

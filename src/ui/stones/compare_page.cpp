@@ -16,15 +16,6 @@
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
-namespace {
-
-std::optional<double> if_known(const QDoubleSpinBox* box, const std::optional<double>& stored) {
-  if (box->value() <= box->minimum()) return std::nullopt;
-  return value_of(box, stored.value_or(box->value()));
-}
-
-}  // namespace
-
 ComparePage::ComparePage(Workbench& workbench, StonesModel& model, QWidget* parent)
     : StonesPage(workbench, model, tr("This one or that one?"), parent), choice_(new QComboBox), new_name_(new QLineEdit), add_(new QPushButton(tr("Begin"))),
       remove_(new QPushButton(tr("Take it out"))), result_(new QLabel), price_(new QLabel), verdict_(new QLabel), cautions_(quiet_label({})), per_hour_(new QDoubleSpinBox),
@@ -131,14 +122,13 @@ void ComparePage::reload() {
       f.name->clear();
       for (const auto& a : trial().shelf) f.name->addItem(QString::fromStdString(a.name));
       f.name->setCurrentText(QString::fromStdString(t.name));
-      const auto known = [](QDoubleSpinBox* box, const std::optional<double>& value) { value ? show_value(box, *value) : box->setValue(0); };
-      known(f.minutes, t.minutes);
-      known(f.metal, t.metal_mm3);
-      known(f.wear, t.wear_um);
-      known(f.price, t.wear_price);
+      show_if_known(f.minutes, t.minutes);
+      show_if_known(f.metal, t.metal_mm3);
+      show_if_known(f.wear, t.wear_um);
+      show_if_known(f.price, t.wear_price);
       f.mess->setText(QString::fromStdString(t.mess));
     }
-    c->price_per_hour ? show_value(per_hour_, *c->price_per_hour) : per_hour_->setValue(0);
+    show_if_known(per_hour_, c->price_per_hour);
     const QString unit = QString::fromStdString(c->unit);
     pairs_->setHorizontalHeaderLabels({tr("blade"), tr("place"), tr("%1, %2").arg(QString::fromStdString(c->first.name), unit), tr("%1, %2").arg(QString::fromStdString(c->second.name), unit)});
     pairs_->setRowCount(int(c->pairs.size()) + 1);
@@ -231,6 +221,11 @@ void ComparePage::add_new() {
   new_name_->clear();
   id_ = trial().comparisons.back().id;
   reload();
+}
+
+void ComparePage::hideEvent(QHideEvent* event) {
+  take();  // what was typed and not yet left
+  StonesPage::hideEvent(event);
 }
 
 }  // namespace bq::ui

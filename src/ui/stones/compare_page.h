@@ -20,6 +20,9 @@ class ComparePage : public StonesPage {
   ComparePage(Workbench& workbench, StonesModel& model, QWidget* parent = nullptr);
   [[nodiscard]] QString result() const;
 
+ protected:
+  void hideEvent(QHideEvent* event) override;
+
  private:
   struct Fields {
     QComboBox* name;

@@ -3,6 +3,8 @@
 #include <QAbstractButton>
 #include <QComboBox>
 #include <QGridLayout>
+#include <QJsonArray>
+#include <QJsonDocument>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QPainter>
@@ -146,7 +148,7 @@ KeyPage::KeyPage(Workbench& workbench, StonesModel& model, Which which, QWidget*
     given_.clear();
     order_.clear();
     asked_.reset();
-    reload();
+    keep_answers();
   });
   connect(keep_, &QPushButton::clicked, this, &KeyPage::keep_result);
   connect(other_, &QComboBox::activated, this, [this](int index) {
@@ -161,10 +163,9 @@ void KeyPage::reload() {
   const Blade* blade = model().blade_facts();
   if ((blade ? blade->id : 0) != blade_id_) {
     blade_id_ = blade ? blade->id : 0;
-    given_.clear();
-    order_.clear();
     asked_.reset();
   }
+  load_answers();
   facts_ = blade ? known_facts(trial(), std::size_t(model().blade()), *workbench().fits()) : std::map<std::string, KnownFact>{};
   // What was on the edge in an earlier run says nothing of the edge now; the steel does.
   if (which_ == Which::condition) std::erase_if(facts_, [](const auto& fact) { return fact.first != "behaviour"; });
@@ -279,7 +280,7 @@ void KeyPage::answer(const std::string& id) {
   order_.push_back(question);
   asked_.reset();
   // The buttons go while one of them is being handled: after it.
-  QMetaObject::invokeMethod(this, [this] { show_state(); }, Qt::QueuedConnection);
+  QMetaObject::invokeMethod(this, [this] { keep_answers(); }, Qt::QueuedConnection);
   setFocus();
 }
 
@@ -288,7 +289,32 @@ void KeyPage::take_back() {
   given_.erase(order_.back());
   order_.pop_back();
   asked_.reset();
-  show_state();
+  keep_answers();
+}
+
+std::string KeyPage::kept_key() const { return (which_ == Which::condition ? "edge-key:" : "cause-key:") + std::to_string(blade_id_); }
+
+void KeyPage::load_answers() {
+  // Without a blade, or in a project that cannot be written, they live as long as the page.
+  if (blade_id_ == 0 || !workbench().writable()) return;
+  given_.clear();
+  order_.clear();
+  for (const auto& pair : QJsonDocument::fromJson(QByteArray::fromStdString(workbench().session().kept(kept_key()))).array()) {
+    const std::string question = pair.toArray().at(0).toString().toStdString(), answer = pair.toArray().at(1).toString().toStdString();
+    if (!weigh(key(), {{question, answer}})) continue;  // of rules that are no longer there
+    given_[question] = answer;
+    order_.push_back(question);
+  }
+}
+
+void KeyPage::keep_answers() {
+  if (blade_id_ == 0 || !workbench().writable()) return show_state();
+  QJsonArray pairs;
+  for (const auto& question : order_) pairs.append(QJsonArray{text(question), text(given_[question])});
+  const std::string json = order_.empty() ? std::string() : QJsonDocument(pairs).toJson(QJsonDocument::Compact).toStdString();
+  const std::string key = kept_key();
+  // The project's change brings the page up to date.
+  workbench().edit([&](ProjectSession& session) { session.keep(key, json, "an answer to a key"); });
 }
 
 void KeyPage::keep_result() {

@@ -30,6 +30,9 @@ class KeyPage : public StonesPage {
   void answer(const std::string& id);
   void take_back();
   void keep_result();
+  void load_answers();   ///< as kept for this blade
+  void keep_answers();   ///< every answer is in the project before the next question
+  [[nodiscard]] std::string kept_key() const;
   [[nodiscard]] const EvidenceKey& key() const { return which_ == Which::condition ? model().rules().condition : model().rules().causes; }
 
   Which which_;

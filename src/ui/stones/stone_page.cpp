@@ -29,12 +29,6 @@ QGridLayout* grid_in(QWidget* form) {
   return grid;
 }
 
-/// A field that stands at its least for "not known".
-std::optional<double> if_known(const QDoubleSpinBox* box, const std::optional<double>& stored) {
-  if (box->value() <= box->minimum()) return std::nullopt;
-  return value_of(box, stored.value_or(box->value()));
-}
-
 }  // namespace
 
 StonePage::StonePage(Workbench& workbench, StonesModel& model, QWidget* parent)
@@ -198,14 +192,13 @@ void StonePage::fill() {
   line(pressure_, a->rate_pressure);
   line(mess_, a->mess);
   line(note_, a->note);
-  const auto known = [](QDoubleSpinBox* box, const std::optional<double>& value) { value ? show_value(box, *value) : box->setValue(0); };
-  known(size_, a->measured_um);
-  known(rate_, a->rate_mm3_per_min);
-  known(price_, a->price);
-  known(usable_, a->usable_mm);
-  known(wear_, a->wear_um_per_blade);
-  known(substrate_, a->substrate_mm);
-  known(modulus_, a->substrate_MPa);
+  show_if_known(size_, a->measured_um);
+  show_if_known(rate_, a->rate_mm3_per_min);
+  show_if_known(price_, a->price);
+  show_if_known(usable_, a->usable_mm);
+  show_if_known(wear_, a->wear_um_per_blade);
+  show_if_known(substrate_, a->substrate_mm);
+  show_if_known(modulus_, a->substrate_MPa);
   show_value(length_, a->length_mm);
   show_value(limit_, a->flat_within_um);
   show_value(soak_, a->soak_min);
@@ -297,6 +290,11 @@ void StonePage::remove() {
     const std::string name = a->name;
     workbench().edit([&](ProjectSession& session) { session.remove_abrasive(name); });
   }
+}
+
+void StonePage::hideEvent(QHideEvent* event) {
+  take();  // what was typed and not yet left
+  StonesPage::hideEvent(event);
 }
 
 }  // namespace bq::ui

@@ -22,6 +22,9 @@ class StonePage : public StonesPage {
   StonePage(Workbench& workbench, StonesModel& model, QWidget* parent = nullptr);
   void choose(const QString& name);
 
+ protected:
+  void hideEvent(QHideEvent* event) override;
+
  private:
   void reload() override;
   void fill();

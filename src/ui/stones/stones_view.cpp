@@ -45,11 +45,7 @@ StonesView::StonesView(Workbench& workbench, QWidget* parent)
   tabs->setSpacing(3);
   const QStringList names{tr("Ladder"), tr("On the edge?"), tr("Why dull?"), tr("Burr route"), tr("Start gate"), tr("Compare"), tr("Stone"), tr("Card")};
   for (int i = 0; i < names.size(); ++i) {
-    auto* tab = new QPushButton(names[i]);
-    tab->setObjectName(QStringLiteral("tab"));
-    tab->setCheckable(true);
-    tab->setAutoExclusive(true);
-    tab->setMinimumWidth(40);
+    auto* tab = tab_button(names[i]);
     connect(tab, &QPushButton::clicked, this, [this, i] { open_page(Page(i)); });
     tabs->addWidget(tab, i / 4, i % 4);
     tabs_.push_back(tab);

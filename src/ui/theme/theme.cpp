@@ -3,6 +3,7 @@
 #include <QApplication>
 #include <QFontDatabase>
 #include <QLabel>
+#include <QPushButton>
 #include <QPalette>
 #include <QScrollArea>
 #include <array>
@@ -155,6 +156,15 @@ QLabel* heading(const QString& text) {
   auto* label = new QLabel(text);
   label->setFont(font_of(kHeading, true));
   return label;
+}
+
+QPushButton* tab_button(const QString& text) {
+  auto* tab = new QPushButton(text);
+  tab->setObjectName(QStringLiteral("tab"));
+  tab->setCheckable(true);
+  tab->setAutoExclusive(true);
+  tab->setMinimumWidth(40);
+  return tab;
 }
 
 QWidget* scrolled(QWidget* inside) {

@@ -6,6 +6,7 @@
 
 class QApplication;
 class QLabel;
+class QPushButton;
 class QWidget;
 
 namespace bq::ui {
@@ -39,6 +40,8 @@ inline constexpr int kBody = 13, kHeading = 17, kFigure = 28, kHuge = 84;
 /// The program's typeface (B612, embedded under its own name) in pixels; its figures all have one width.
 QFont font_of(int pixels, bool bold = false);
 QLabel* heading(const QString& text);
+/// One of a row of tabs; tabs of one parent exclude each other.
+QPushButton* tab_button(const QString& text);
 /// A column that scrolls up and down when there is no room for it, without a frame.
 QWidget* scrolled(QWidget* inside);
 /// Secondary text that wraps.
