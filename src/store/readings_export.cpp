@@ -1,5 +1,8 @@
 #include "store/readings_export.h"
 
+#include "store/edge_record_json.h"
+#include "store/shelf_json.h"
+
 #include <algorithm>
 #include <charconv>
 #include <functional>
@@ -124,6 +127,34 @@ void write_readings_csv(const Trial& trial, std::ostream& out) {
   }
 }
 
+namespace {
+
+/// Cards, shelf, comparisons and histories, with the keys of a rack file.
+void put_rack(nlohmann::ordered_json& root, const Trial& trial) {
+  using Json = nlohmann::ordered_json;
+  const auto put = [](Json& item, const char* key, const std::optional<double>& value) {
+    if (value) item[key] = *value;
+  };
+  for (const auto& card : trial.steels) {
+    Json item{{"name", card.name}};
+    put(item, "hardness_hrc", card.hardness_hrc);
+    put(item, "hard_phase_percent", card.hard_phase_percent);
+    put(item, "bend_strength_MPa", card.bend_strength_MPa);
+    item["behaviour"] = card.behaviour;
+    item["toughness"] = card.toughness;
+    item["note"] = card.note;
+    root["steel_cards"].push_back(std::move(item));
+  }
+  for (const auto& card : trial.media) root["medium_cards"].push_back({{"name", card.name}, {"form", card.form}, {"note", card.note}});
+  for (const auto& abrasive : trial.shelf) root["shelf"].push_back(Json::parse(abrasive_json(abrasive)));
+  for (const auto& comparison : trial.comparisons) root["comparisons"].push_back(Json::parse(comparison_json(comparison)));
+  for (const auto& blade : trial.blades)
+    for (const auto& record : blade.records)
+      root["history"].push_back({{"blade", blade.name}, {"made_at", record.made_at}, {"kind", kind_of_record(record.data)}, {"data", Json::parse(edge_record_json(record.data))}});
+}
+
+}  // namespace
+
 std::string trial_json(const Trial& trial) {
   using Json = nlohmann::ordered_json;
   Json root;
@@ -171,7 +202,8 @@ std::string trial_json(const Trial& trial) {
     }
     root["runs"].push_back(std::move(item));
   }
-  return root.dump(1) + "\n";
+  put_rack(root, trial);
+  return root.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 
 }  // namespace bq

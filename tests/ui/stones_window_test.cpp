@@ -78,6 +78,9 @@ TEST_F(StonesWindow, AWholeSharpeningIsDoneByKeysWithTheWindowGoneInTheMiddle) {
   view = stones("Cairn Hard 3");
   ASSERT_TRUE(view->model().hand());
   EXPECT_EQ(view->model().hand()->sharpening.steps[0].burr, 0b100001U);
+  EXPECT_FALSE(view->model().timer_runs()) << "nobody knows how long the work went on";
+  key(view, Qt::Key_T);
+  EXPECT_TRUE(view->model().timer_runs());
   int taps = 0;
   while (view->model().hand() && ++taps < 60) key(view, Qt::Key_Space);
   EXPECT_FALSE(view->model().hand());

@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "edge/section_outcomes.h"
+#include "store/readings_export.h"
 #include "support.h"
 #include "workflow/demo_project.h"
 #include "workflow/ladder_draft.h"
@@ -223,6 +224,23 @@ TEST(Weigh, OrderOfAnswersDoesNotMatterAndChancesAddUpToOne) {
     const auto again = weigh(turned, seen);
     RC_ASSERT(std::abs(again->ranked.front().probability - result->ranked.front().probability) < 1e-9);
   }));
+}
+
+TEST(Export, JsonHoldsEverythingAndIsReadAgainAsARack) {
+  const Trial trial = demo();
+  Trial back;
+  for (const auto& blade : trial.blades) back.blades.push_back({0, blade.name, blade.steel, blade.note, blade.retired, {}});
+  const auto refusal = add_rack(back, trial_json(trial));
+  ASSERT_FALSE(refusal) << refusal->reason;
+  EXPECT_EQ(back.shelf, trial.shelf);
+  EXPECT_EQ(back.steels, trial.steels);
+  EXPECT_EQ(back.media, trial.media);
+  ASSERT_EQ(back.comparisons.size(), trial.comparisons.size());
+  EXPECT_EQ(back.comparisons[0].pairs, trial.comparisons[0].pairs);
+  for (std::size_t i = 0; i < trial.blades.size(); ++i) {
+    ASSERT_EQ(back.blades[i].records.size(), trial.blades[i].records.size()) << trial.blades[i].name;
+    for (std::size_t k = 0; k < trial.blades[i].records.size(); ++k) EXPECT_EQ(back.blades[i].records[k].data, trial.blades[i].records[k].data);
+  }
 }
 
 TEST(StartLine, SaysHowARunStarted) {

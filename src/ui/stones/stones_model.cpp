@@ -19,6 +19,7 @@ StonesModel::StonesModel(Workbench& workbench, QObject* parent)
     blade_ = -1;
     blade_id_ = 0;
     unkept_ = false;
+    timed_here_.clear();
     pause_->stop();
     reload();
   });
@@ -83,6 +84,8 @@ void StonesModel::reload() {
     }
     advice_ = route_advice(workbench_.trial(), blade->steel, *workbench_.fits());
   }
+  // Not here: a change within a change.
+  if (timer_runs() && !timed_here_.contains(blade_id_)) QTimer::singleShot(0, this, &StonesModel::hold_stale_timer);
   replan();
   if (other) emit blade_changed();
   emit plan_changed();
@@ -127,9 +130,19 @@ CuttingClass StonesModel::cutting_class() const {
 
 double StonesModel::seconds() const { return hand_ ? hand_->seconds_at(now_seconds()) : 0; }
 
+void StonesModel::hold_stale_timer() {
+  if (!timer_runs() || timed_here_.contains(blade_id_) || !workbench_.writable()) return;
+  // The window was closed since the last tap: nobody knows how long the work went on.
+  SharpeningInHand hand = *hand_;
+  hand.since = 0;
+  put(hand, tr("timer held"));
+  emit workbench_.told(tr("The window was closed while the timer of %1 ran. It is held; the time since the last tap is not counted.").arg(QString::fromStdString(blade_facts()->name)));
+}
+
 void StonesModel::put(SharpeningInHand hand, const QString& what) {
   const Blade* blade = blade_facts();
   if (!blade) return;
+  if (hand.since > 0) timed_here_.insert(blade_id_);
   const std::string key = sharpening_key(*blade), text = in_hand_json(hand);
   workbench_.edit([&](ProjectSession& session) { session.keep(key, text, (kTap + what).toStdString()); });
 }

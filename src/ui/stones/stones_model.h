@@ -3,6 +3,7 @@
 #include <QObject>
 #include <QString>
 #include <optional>
+#include <set>
 
 #include "ui/frame/workbench.h"
 #include "workflow/ladder_draft.h"
@@ -61,6 +62,7 @@ class StonesModel : public QObject {
  private:
   void reload();
   void replan();
+  void hold_stale_timer();
   void put(SharpeningInHand hand, const QString& what);
   void take(const Checked<Sharpening>& next, const QString& what, bool step_done);
   [[nodiscard]] std::string input_key() const;
@@ -74,6 +76,7 @@ class StonesModel : public QObject {
   QString refusal_;
   RouteAdvice advice_;
   std::optional<SharpeningInHand> hand_;
+  std::set<std::int64_t> timed_here_;  ///< blades whose timer was started in this sitting
   QTimer* pause_;
   bool unkept_ = false;
 };
