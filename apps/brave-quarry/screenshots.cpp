@@ -4,6 +4,7 @@
 #include <QDir>
 #include <QElapsedTimer>
 #include <QKeyEvent>
+#include <QLabel>
 #include <QThread>
 
 #include "ui/findings/findings_view.h"
@@ -38,6 +39,9 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
   settle([&] { return bench.has_project() && !bench.fitting(); });
   const auto shoot = [&](const char* name) {
     QApplication::processEvents();
+    // The time of the last kept change would make every picture another one.
+    for (auto* label : window.findChildren<QLabel*>())
+      if (label->text().startsWith(QLatin1String("kept "))) label->clear();
     return window.grab().save(folder + '/' + QString::fromUtf8(name) + QStringLiteral(".png"));
   };
   bool good = true;

@@ -41,16 +41,16 @@ std::string name_of(const StartGroup& group) {
   return out;
 }
 
-std::vector<StartGroup> start_gate(const Trial& trial, const StartGateOptions& options) {
+std::vector<StartGroup> start_gate(const Trial& trial, const StartGateOptions& options, std::optional<std::size_t> like) {
   std::vector<StartGroup> groups;
   const Unit unit = trial.unit();
+  const auto alike = [](const auto& a, const auto& b) { return a.steel == b.steel && a.finish == b.finish && a.cut_mode == b.cut_mode; };
   for (std::size_t i = 0; i < trial.runs.size(); ++i) {
+    const RunFacts& facts = trial.runs[i].facts;
+    if (like && !alike(facts, trial.runs.at(*like).facts)) continue;
     const auto reading = fresh_reading(trial.runs[i], unit);
     if (!reading) continue;
-    const RunFacts& facts = trial.runs[i].facts;
-    auto group = std::find_if(groups.begin(), groups.end(), [&](const StartGroup& g) {
-      return g.steel == facts.steel && g.finish == facts.finish && g.cut_mode == facts.cut_mode;
-    });
+    auto group = std::find_if(groups.begin(), groups.end(), [&](const StartGroup& g) { return alike(g, facts); });
     if (group == groups.end()) {
       StartGroup fresh;
       fresh.steel = facts.steel;

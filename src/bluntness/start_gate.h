@@ -39,8 +39,9 @@ struct StartGroup {
 
 /// Individuals chart of ln initial reading for every group (DOMAIN §11, the start gate): readings
 /// spread by a factor, so the limits are symmetric as factors. A start outside is "too dull" above,
-/// "too sharp" below. Groups in the order of their first run.
-std::vector<StartGroup> start_gate(const Trial& trial, const StartGateOptions& options = {});
+/// "too sharp" below. Groups in the order of their first run. With `like` only the group of that run is
+/// made: no other run's readings are looked at.
+std::vector<StartGroup> start_gate(const Trial& trial, const StartGateOptions& options = {}, std::optional<std::size_t> like = {});
 
 /// The group a run belongs to and its start there; empty when it was not read at 0 cuts.
 struct StartVerdict {

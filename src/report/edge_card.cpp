@@ -150,7 +150,7 @@ CardBlock sharpening_block(const std::optional<RunStart>& start, AngleConvention
 
 CardBlock checks_block(const Trial& trial, std::size_t index, const Blade* blade) {
   CardBlock block{"Checks", {}, {}, {}};
-  const auto groups = start_gate(trial);
+  const auto groups = start_gate(trial, {}, index);
   if (const auto start = start_of_run(groups, index, trial.unit())) {
     block.lines.push_back({"start reading", print_measure(start->start->reading, trial.unit(), 3)});
     block.sentences.push_back("Start gate. " + start->sentence);

@@ -97,7 +97,7 @@ std::string start_line(const Trial& trial, std::size_t index, Unit shown) {
     out = "sharpened " + start->made_at.substr(0, 10);
     if (!start->record->sharpening.route.empty()) out += " (" + start->record->sharpening.route + ")";
   }
-  const auto groups = start_gate(trial);
+  const auto groups = start_gate(trial, {}, index);
   const auto verdict = start_of_run(groups, index, trial.unit());
   if (!verdict) return out;
   const StartGroup& group = *verdict->group;

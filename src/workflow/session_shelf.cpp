@@ -115,7 +115,9 @@ void ProjectSession::remove_comparison(std::int64_t id) {
 void ProjectSession::finish_sharpening(std::size_t blade, const Sharpening& sharpening, const std::string& key,
                                        const std::optional<SectionPlan>& leaves) {
   const std::int64_t blade_id = trial_.blades.at(blade).id;
-  const std::string in_hand = kept(key);
+  // The draft it was planned from has been carried out: its chip is ground away, its run has its start.
+  const std::string draft_key = "ladder:" + std::to_string(blade_id);
+  const std::string in_hand = kept(key), draft = kept(draft_key);
   auto records = std::make_shared<std::vector<EdgeRecord>>();
   records->push_back({0, "", SharpeningRecord{sharpening}});
   if (leaves) records->push_back({0, "", SectionRecord{*leaves, "after sharpening"}});
@@ -126,7 +128,7 @@ void ProjectSession::finish_sharpening(std::size_t blade, const Sharpening& shar
       if (const auto abrasive = find_abrasive(trial_, step.abrasive)) used.push_back(*abrasive);
   // The record first: should the program die in between, the copy in hand is still there and nothing is lost.
   perform({"the sharpening of blade " + trial_.blades[blade].name,
-           [this, records, blade_id, used, key] {
+           [this, records, blade_id, used, key, draft_key] {
              *records = file_.add_edge_records(blade_id, *records);
              auto& history = trial_.blades[blade_index(blade_id)].records;
              history.insert(history.end(), records->begin(), records->end());
@@ -134,10 +136,12 @@ void ProjectSession::finish_sharpening(std::size_t blade, const Sharpening& shar
                file_.set_abrasive(after_blade(abrasive));
                put_in_order(trial_.shelf, after_blade(abrasive));
              }
+             file_.set_setting(draft_key, "");
              file_.set_setting(key, "");
            },
-           [this, records, blade_id, used, key, in_hand] {
+           [this, records, blade_id, used, key, in_hand, draft_key, draft] {
              file_.set_setting(key, in_hand);
+             file_.set_setting(draft_key, draft);
              for (const auto& abrasive : used) {
                file_.set_abrasive(abrasive);
                put_in_order(trial_.shelf, abrasive);

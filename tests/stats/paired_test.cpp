@@ -156,6 +156,10 @@ TEST(StartGate, LimitsAreFactorsAndGroupsAreKeptApart) {
     for (const auto& start : group.starts) EXPECT_EQ(trial.runs[start.run].facts.steel, group.steel);
   }
   EXPECT_EQ(count, trial.runs.size());
+  const auto own = start_gate(trial, {}, groups[1].starts[2].run);
+  ASSERT_EQ(own.size(), 1U) << "asked for one run, its group alone";
+  EXPECT_EQ(own[0].starts.size(), groups[1].starts.size());
+  EXPECT_EQ(own[0].upper(), groups[1].upper());
   EXPECT_EQ(judged, 6U) << "two finishes of three steels have six starts or more";
 }
 

@@ -123,14 +123,18 @@ TEST(Shelf, FinishingASharpeningIsOneStepOfUndo) {
   s.steps = {step, step};  // twice on the same stone: still one blade
   const std::string key = sharpening_key(session.trial().blades[0]);
   session.keep(key, "in hand", "a tap");
+  const std::string draft = "ladder:" + std::to_string(session.trial().blades[0].id);
+  session.keep(draft, "a deep chip", "the ladder");
   session.finish_sharpening(0, s, key);
   EXPECT_EQ(session.kept(key), "");
+  EXPECT_EQ(session.kept(draft), "") << "its chip is ground away";
   EXPECT_EQ(session.trial().shelf[0].blades_since_check, a.blades_since_check + 1);
   EXPECT_EQ(session.trial().shelf[0].break_in_blades, a.break_in_blades - 1);
   ASSERT_EQ(session.trial().blades[0].records.size(), 1U);
   const Trial after = session.trial();
   session.undo();
   EXPECT_EQ(session.kept(key), "in hand");
+  EXPECT_EQ(session.kept(draft), "a deep chip");
   EXPECT_TRUE(session.trial().blades[0].records.empty());
   EXPECT_EQ(session.trial().shelf[0], a);
   session.redo();

@@ -8,23 +8,12 @@
 namespace bq::ui {
 
 HelperPage::HelperPage(Workbench& workbench, SectionModel& model, const QString& title, const QString& caution, QWidget* parent)
-    : QWidget(parent), column_(nullptr), workbench_(workbench), model_(model) {
-  // A low window scrolls a helper instead of cutting it off.
-  auto* inside = new QWidget;
-  column_ = new QVBoxLayout(inside);
-  column_->setContentsMargins(0, 0, 4, 0);
-  auto* scroll = scrolled(inside);
-  scroll->setFocusPolicy(Qt::NoFocus);
-  auto* whole = new QVBoxLayout(this);
-  whole->setContentsMargins(0, 0, 0, 0);
-  whole->addWidget(scroll);
-  column_->setSpacing(8);
+    : QWidget(parent), column_(scrolled_column(this, title)), workbench_(workbench), model_(model) {
   const auto reload_if_seen = [this] {
     if (isVisible()) reload();
   };
   connect(&model_, &SectionModel::blade_changed, this, reload_if_seen);
   connect(&workbench_, &Workbench::changed, this, reload_if_seen);
-  column_->addWidget(heading(title));
   if (!caution.isEmpty()) {
     auto* bar = new QWidget;
     auto* line = new QHBoxLayout(bar);

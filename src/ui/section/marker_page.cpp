@@ -47,10 +47,7 @@ class InkButton : public QAbstractButton {
   void paintEvent(QPaintEvent*) override {
     const Theme& t = theme();
     QPainter painter(this);
-    painter.setRenderHint(QPainter::Antialiasing);
-    painter.setPen(QPen(hasFocus() ? t.ochre : underMouse() ? t.quiet : t.hairline, hasFocus() ? 2 : 1));
-    painter.setBrush(isDown() ? t.chosen : t.panel);
-    painter.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 3, 3);
+    paint_choice(painter, *this);
     // The bevel: shoulder above, apex below; both edges of it named by their place.
     const QRectF bevel(width() / 2.0 - 34, 8, 68, 42);
     painter.setPen(Qt::NoPen);

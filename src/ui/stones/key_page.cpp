@@ -42,10 +42,7 @@ class KeyPage::Answer : public QAbstractButton {
   void paintEvent(QPaintEvent*) override {
     const Theme& t = theme();
     QPainter painter(this);
-    painter.setRenderHint(QPainter::Antialiasing);
-    painter.setPen(QPen(hasFocus() ? t.ochre : underMouse() ? t.quiet : t.hairline, hasFocus() ? 2 : 1));
-    painter.setBrush(isDown() ? t.chosen : t.panel);
-    painter.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 3, 3);
+    paint_choice(painter, *this);
     const int words = draw_.isEmpty() ? height() : 54;
     if (!draw_.isEmpty()) paint_condition(painter, QRectF(6, 5, width() - 12, height() - words - 6), draw_);
     painter.setPen(t.ink);

@@ -3,9 +3,11 @@
 #include <QApplication>
 #include <QFontDatabase>
 #include <QLabel>
+#include <QPainter>
 #include <QPushButton>
 #include <QPalette>
 #include <QScrollArea>
+#include <QVBoxLayout>
 #include <array>
 
 static void init_looks_resource() { Q_INIT_RESOURCE(looks); }
@@ -167,6 +169,14 @@ QPushButton* tab_button(const QString& text) {
   return tab;
 }
 
+void paint_choice(QPainter& painter, const QAbstractButton& button) {
+  const Theme& t = theme();
+  painter.setRenderHint(QPainter::Antialiasing);
+  painter.setPen(QPen(button.hasFocus() ? t.ochre : button.underMouse() ? t.quiet : t.hairline, button.hasFocus() ? 2 : 1));
+  painter.setBrush(button.isDown() ? t.chosen : t.panel);
+  painter.drawRoundedRect(QRectF(button.rect()).adjusted(1, 1, -1, -1), 3, 3);
+}
+
 QWidget* scrolled(QWidget* inside) {
   auto* scroll = new QScrollArea;
   scroll->setWidgetResizable(true);
@@ -174,6 +184,20 @@ QWidget* scrolled(QWidget* inside) {
   scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   scroll->setWidget(inside);
   return scroll;
+}
+
+QVBoxLayout* scrolled_column(QWidget* page, const QString& title) {
+  auto* inside = new QWidget;
+  auto* column = new QVBoxLayout(inside);
+  column->setContentsMargins(0, 0, 6, 0);
+  column->setSpacing(8);
+  column->addWidget(heading(title));
+  auto* scroll = scrolled(inside);
+  scroll->setFocusPolicy(Qt::NoFocus);
+  auto* whole = new QVBoxLayout(page);
+  whole->setContentsMargins(0, 0, 0, 0);
+  whole->addWidget(scroll);
+  return column;
 }
 
 QLabel* quiet_label(const QString& text) {

@@ -5,8 +5,11 @@
 #include <QString>
 
 class QApplication;
+class QAbstractButton;
 class QLabel;
+class QPainter;
 class QPushButton;
+class QVBoxLayout;
 class QWidget;
 
 namespace bq::ui {
@@ -42,8 +45,12 @@ QFont font_of(int pixels, bool bold = false);
 QLabel* heading(const QString& text);
 /// One of a row of tabs; tabs of one parent exclude each other.
 QPushButton* tab_button(const QString& text);
+/// Ground and frame of an answer that is drawn: focus, pointer and pressing show.
+void paint_choice(QPainter& painter, const QAbstractButton& button);
 /// A column that scrolls up and down when there is no room for it, without a frame.
 QWidget* scrolled(QWidget* inside);
+/// Fills a page with one such column, under a heading; a low window scrolls it instead of cutting it off.
+QVBoxLayout* scrolled_column(QWidget* page, const QString& title);
 /// Secondary text that wraps.
 QLabel* quiet_label(const QString& text);
 
