@@ -115,6 +115,11 @@ TEST_F(StonesWindow, ATremblingHandTapsOnce) {
   QTest::keyClick(view->step(), Qt::Key_Space);
   QTest::keyClick(view->step(), Qt::Key_Space);
   EXPECT_EQ(view->model().hand()->sharpening.steps[0].burr, 1U);
+  key(view, Qt::Key_2);
+  QTest::qWait(130);
+  QTest::keyClick(view->step(), Qt::Key_Backspace);
+  QTest::keyClick(view->step(), Qt::Key_Backspace);
+  EXPECT_EQ(view->model().hand()->sharpening.steps[0].burr, 1U) << "one tap back, not two";
 }
 
 TEST_F(StonesWindow, PassingAGateNeedsAReasonThatIsKept) {

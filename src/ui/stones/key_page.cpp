@@ -160,6 +160,8 @@ void KeyPage::reload() {
   const Blade* blade = model().blade_facts();
   if ((blade ? blade->id : 0) != blade_id_) {
     blade_id_ = blade ? blade->id : 0;
+    given_.clear();
+    order_.clear();
     asked_.reset();
   }
   load_answers();

@@ -299,13 +299,14 @@ bool StepPanel::take_key(QKeyEvent* event) {
   const int key = event->key();
   const bool mine = key == Qt::Key_Space || key == Qt::Key_Backspace || key == Qt::Key_T || key == Qt::Key_O || (key >= Qt::Key_1 && key <= Qt::Key_6);
   if (!mine) return false;
+  if (key != Qt::Key_Backspace && !model_.hand()) return false;
+  // The keys that do another thing each time rest a moment; a place confirmed twice is confirmed.
+  if (since_key_.isValid() && since_key_.elapsed() < kKeyRest_ms && (key == Qt::Key_Space || key == Qt::Key_Backspace)) return true;
+  since_key_.start();
   if (key == Qt::Key_Backspace) {
     model_.undo_tap();
     return true;
   }
-  if (!model_.hand()) return false;
-  if (since_key_.isValid() && since_key_.elapsed() < kKeyRest_ms && key == Qt::Key_Space) return true;
-  since_key_.start();
   if (key == Qt::Key_Space) model_.tap_next();
   else if (key == Qt::Key_T) model_.pause_or_go_on();
   else if (key == Qt::Key_O) ask_reason();
