@@ -14,7 +14,7 @@
 namespace bq::ui {
 
 StepDialog::StepDialog(Workbench& workbench, StonesModel& model, const SharpeningStep* change, QWidget* parent)
-    : QDialog(parent), workbench_(workbench), start_(change ? *change : SharpeningStep{}), work_(new QComboBox), abrasive_(new QComboBox), side_(new QComboBox), left_(new QDoubleSpinBox), right_(new QDoubleSpinBox),
+    : QDialog(parent), workbench_(workbench), form_(new QFormLayout), start_(change ? *change : SharpeningStep{}), work_(new QComboBox), abrasive_(new QComboBox), side_(new QComboBox), left_(new QDoubleSpinBox), right_(new QDoubleSpinBox),
       from_(new QDoubleSpinBox), to_(new QDoubleSpinBox), passes_(new QSpinBox), pressure_(new QLineEdit), substrate_(new QLineEdit), note_(new QLineEdit) {
   setWindowTitle(change ? tr("Change this step") : tr("Add a step"));
   static const std::pair<StepWork, const char*> kWorks[] = {
@@ -48,24 +48,23 @@ StepDialog::StepDialog(Workbench& workbench, StonesModel& model, const Sharpenin
   passes_->setSpecialValueText(tr("not said"));
   pressure_->setPlaceholderText(tr("light, weight of the hand …"));
   substrate_->setPlaceholderText(tr("bare leather on wood …"));
-  auto* form = new QFormLayout;
-  form->addRow(tr("What"), work_);
-  form->addRow(tr("On"), abrasive_);
-  form->addRow(tr("Side"), side_);
-  form->addRow(tr("Left angle"), left_);
-  form->addRow(tr("Right angle"), right_);
-  form->addRow(tr("From"), from_);
-  form->addRow(tr("To"), to_);
-  form->addRow(tr("Passes"), passes_);
-  form->addRow(tr("Pressure"), pressure_);
-  form->addRow(tr("Strop"), substrate_);
-  form->addRow(tr("Note"), note_);
+  form_->addRow(tr("What"), work_);
+  form_->addRow(tr("On"), abrasive_);
+  form_->addRow(tr("Side"), side_);
+  form_->addRow(tr("Left angle"), left_);
+  form_->addRow(tr("Right angle"), right_);
+  form_->addRow(tr("From"), from_);
+  form_->addRow(tr("To"), to_);
+  form_->addRow(tr("Passes"), passes_);
+  form_->addRow(tr("Pressure"), pressure_);
+  form_->addRow(tr("Strop"), substrate_);
+  form_->addRow(tr("Note"), note_);
   auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
   buttons->button(QDialogButtonBox::Ok)->setText(change ? tr("Change it") : tr("Add before this step"));
   connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
   connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
   auto* layout = new QVBoxLayout(this);
-  layout->addLayout(form);
+  layout->addLayout(form_);
   layout->addWidget(buttons);
   if (change) {
     work_->setCurrentIndex(work_->findData(int(change->work)));
@@ -92,6 +91,11 @@ void StepDialog::show_wanted() {
   to_->setEnabled(work == StepWork::local);
   substrate_->setEnabled(work == StepWork::strop);
   abrasive_->setEnabled(work != StepWork::straighten);
+  // Only what this work has is asked.
+  for (QWidget* widget : {static_cast<QWidget*>(left_), static_cast<QWidget*>(right_), static_cast<QWidget*>(side_), static_cast<QWidget*>(from_), static_cast<QWidget*>(to_),
+                          static_cast<QWidget*>(substrate_), static_cast<QWidget*>(abrasive_)})
+    form_->setRowVisible(widget, widget->isEnabled());
+  adjustSize();
 }
 
 SharpeningStep StepDialog::step() const {

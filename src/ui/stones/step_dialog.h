@@ -6,6 +6,7 @@
 
 class QComboBox;
 class QDoubleSpinBox;
+class QFormLayout;
 class QLineEdit;
 class QSpinBox;
 
@@ -23,6 +24,7 @@ class StepDialog : public QDialog {
  private:
   void show_wanted();
   Workbench& workbench_;
+  QFormLayout* form_;
   SharpeningStep start_;     ///< what the form does not show stays
   QComboBox *work_, *abrasive_, *side_;
   QDoubleSpinBox *left_, *right_, *from_, *to_;
