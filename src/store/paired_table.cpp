@@ -5,18 +5,13 @@
 
 #include "quantity/number.h"
 #include "store/csv_reader.h"
+#include "store/readings_columns.h"
 
 namespace bq {
 namespace {
 
 constexpr std::array<std::string_view, 4> kColumns{"blade", "before", "after", "unit"};
 constexpr std::size_t kMostProblems = 50;
-
-std::string_view trimmed(std::string_view text) {
-  while (!text.empty() && (text.front() == ' ' || text.front() == '\t')) text.remove_prefix(1);
-  while (!text.empty() && (text.back() == ' ' || text.back() == '\t' || text.back() == '\r')) text.remove_suffix(1);
-  return text;
-}
 
 class Reader {
  public:

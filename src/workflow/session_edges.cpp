@@ -3,18 +3,12 @@
 #include <memory>
 
 #include "workflow/project_session.h"
+#include "workflow/put_in_order.h"
 
 namespace bq {
 namespace {
 
 [[noreturn]] void refuse(const std::string& sentence) { throw StoreError(StoreProblem::refused, sentence); }
-
-template <class Card>
-void put_in_order(std::vector<Card>& cards, const Card& card) {
-  const auto place = std::lower_bound(cards.begin(), cards.end(), card, [](const Card& a, const Card& b) { return a.name < b.name; });
-  if (place != cards.end() && place->name == card.name) *place = card;
-  else cards.insert(place, card);
-}
 
 }  // namespace
 

@@ -4,6 +4,7 @@
 #include <set>
 
 #include "workflow/project_session.h"
+#include "workflow/put_in_order.h"
 
 namespace bq {
 namespace {
@@ -13,12 +14,6 @@ namespace {
 std::optional<Abrasive> find_abrasive(const Trial& trial, const std::string& name) {
   const auto found = std::find_if(trial.shelf.begin(), trial.shelf.end(), [&](const Abrasive& a) { return a.name == name; });
   return found == trial.shelf.end() ? std::nullopt : std::optional(*found);
-}
-
-void put_in_order(std::vector<Abrasive>& shelf, const Abrasive& abrasive) {
-  const auto place = std::lower_bound(shelf.begin(), shelf.end(), abrasive, [](const Abrasive& a, const Abrasive& b) { return a.name < b.name; });
-  if (place != shelf.end() && place->name == abrasive.name) *place = abrasive;
-  else shelf.insert(place, abrasive);
 }
 
 /// The abrasive after one more blade.
