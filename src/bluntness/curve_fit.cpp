@@ -251,10 +251,11 @@ VarianceEstimate CurveFit::variance_of(const Eigen::Vector4d& gradient) const {
   // Satterthwaite: the variance as a sum of the two mean squares it was made from.
   const double between_dof = checkpoints - p, within_dof = readings - checkpoints;
   const double divisor = (between_sum - within_variance * between_dof) / checkpoint_variance;
-  const double share_between = clustered * between_sum / divisor;
-  const double share_within = variance - share_between;
-  const double dof = variance * variance / (share_between * share_between / between_dof +
-                                            share_within * share_within / within_dof);
+  // In shares: a curve that hardly knows its parameters has a variance whose square would overflow.
+  const double between = clustered * between_sum / divisor / variance;
+  const double within = 1 - between;
+  const double dof = 1 / (between * between / between_dof + within * within / within_dof);
+  if (!std::isfinite(dof)) return {variance, between_dof};
   return {variance, std::clamp(dof, between_dof, double(readings - p))};
 }
 

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <set>
 
+#include "quantity/angle.h"
 #include "stats/distributions.h"
 #include "stats/variance_shares.h"
 
@@ -23,6 +24,9 @@ std::optional<FactorValue> value_in(const RunFacts& facts, const std::string& te
   if (term == "angle")
     return facts.geometry ? std::optional<FactorValue>(std::log(facts.geometry->apex().mean_tangent()))
                           : std::nullopt;
+  if (term == "edge_angle")
+    return facts.geometry ? std::optional<FactorValue>(std::log(facts.geometry->edge().mean_tangent()))
+                          : std::nullopt;
   if (term == "finish")
     return facts.finish ? std::optional<FactorValue>(std::log(facts.finish->mean_um())) : std::nullopt;
   if (term == "cut_mode")
@@ -33,6 +37,7 @@ std::optional<FactorValue> value_in(const RunFacts& facts, const std::string& te
 
 std::string column_name(const std::string& term) {
   if (term == "angle") return "ln tan angle";
+  if (term == "edge_angle") return "ln tan edge bevel";
   if (term == "finish") return "ln finish";
   return term;
 }
@@ -237,6 +242,47 @@ double LifeModel::log_prediction_limit(const Eigen::VectorXd& row, double level)
   const auto [centre, error] = log_life(row);
   const double t = stats::t_quantile(level, fit_.degrees_of_freedom());
   return centre - t * std::sqrt(error * error + sigma() * sigma());
+}
+
+Eigen::VectorXd LifeModel::row_of(const RunFacts& facts) const { return *row_of(facts, nullptr, {}); }
+
+Checked<Eigen::VectorXd> LifeModel::row_of(const RunFacts& facts, const std::string& changed, const FactorValue& level) const {
+  const Term* term = find(changed);
+  if (!term) return Refusal{"the model has no term \"" + changed + "\""};
+  FactorValue value = level;
+  if (const auto* number = std::get_if<double>(&level)) {
+    const bool is_angle = changed == "angle" || changed == "edge_angle";
+    if ((is_angle || changed == "finish") && !(*number > 0 && (!is_angle || *number < 80)))
+      return Refusal{"\"" + print_factor_value(level) + "\" is no level of " + changed};
+    if (is_angle) value = std::log(std::tan(radians(*number)));
+    else if (changed == "finish") value = std::log(*number);
+  }
+  return row_of(facts, term, value);
+}
+
+Checked<Eigen::VectorXd> LifeModel::row_of(const RunFacts& facts, const Term* changed, const FactorValue& value) const {
+  std::vector<Eigen::VectorXd> parts;
+  for (const auto& term : terms_) {
+    const auto own = &term == changed ? std::optional(value) : value_in(facts, term.name);
+    const auto values = own ? values_of(term, *own) : std::nullopt;
+    if (!values && &term == changed)
+      return Refusal{"no run here has the " + term.name + " \"" + print_factor_value(value) + "\"; there are " + join(term.levels)};
+    // What is not given or not known stands at the centre, as in row().
+    parts.push_back(values ? *values : *values_of(term, term.continuous ? FactorValue(term.centre) : FactorValue(term.levels[0])));
+  }
+  return with_interactions(parts);
+}
+
+double LifeModel::unscaled_variance(const Eigen::VectorXd& contrast) const {
+  return contrast.dot(fit_.covariance * contrast) / (fit_.sigma_ml * fit_.sigma_ml);
+}
+
+double LifeModel::variance_shrink(const Eigen::VectorXd& contrast, const Eigen::VectorXd& more) const {
+  const Eigen::VectorXd along = fit_.covariance * more / (fit_.sigma_ml * fit_.sigma_ml);
+  const double before = unscaled_variance(contrast);
+  if (!(before > 0)) return 1;
+  const double gain = std::pow(contrast.dot(along), 2) / (1 + more.dot(along));
+  return std::max(0.0, 1 - gain / before);
 }
 
 double LifeModel::deviance(const Eigen::VectorXd& contrast, double value) const {

@@ -13,8 +13,8 @@
 
 namespace bq {
 
-/// Which terms the life model has. Terms: "steel", "angle", "finish", "medium", "cut_mode",
-/// "blade", "block" or the name of a user factor.
+/// Which terms the life model has. Terms: "steel", "angle" (at the apex), "edge_angle", "finish",
+/// "medium", "cut_mode", "blade", "block" or the name of a user factor.
 struct LifeSpec {
   std::vector<std::string> terms;
   std::vector<std::pair<std::string, std::string>> interactions;
@@ -62,6 +62,15 @@ class LifeModel {
 
   /// The row of the design matrix for a point. Refused: a level that no run has.
   [[nodiscard]] Checked<Eigen::VectorXd> row(const LifePoint& point) const;
+  /// The row of a run; a value the run lacks, or a level nobody knows, stands at the term's centre.
+  [[nodiscard]] Eigen::VectorXd row_of(const RunFacts& facts) const;
+  /// The same with one term at `level` (degrees per side for angles, µm for the finish). Refused: a term
+  /// the model lacks, a level no run has.
+  [[nodiscard]] Checked<Eigen::VectorXd> row_of(const RunFacts& facts, const std::string& changed, const FactorValue& level) const;
+  /// Variance of contrastᵀβ as a multiple of σ² (from the covariance; XᵀX⁻¹ where nothing is censored).
+  [[nodiscard]] double unscaled_variance(const Eigen::VectorXd& contrast) const;
+  /// What one more uncensored run with the row `more` leaves of the contrast's variance, 0 … 1.
+  [[nodiscard]] double variance_shrink(const Eigen::VectorXd& contrast, const Eigen::VectorXd& more) const;
   /// Estimate of ln life and its standard error for the mean edge.
   [[nodiscard]] std::pair<double, double> log_life(const Eigen::VectorXd& row) const;
   /// Lower one-sided limit of ln life for the next single edge (run-to-run scatter included).
@@ -80,6 +89,7 @@ class LifeModel {
   };
   [[nodiscard]] std::optional<Eigen::VectorXd> values_of(const Term& term,
                                                          const FactorValue& value) const;
+  [[nodiscard]] Checked<Eigen::VectorXd> row_of(const RunFacts& facts, const Term* changed, const FactorValue& value) const;
   [[nodiscard]] const Term* find(const std::string& name) const;
   [[nodiscard]] Eigen::VectorXd with_interactions(const std::vector<Eigen::VectorXd>& parts) const;
 

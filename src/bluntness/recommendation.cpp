@@ -170,24 +170,20 @@ std::optional<NextBestRun> next_best_run(const LifeModel& model, const std::vect
   const auto first = model.row(point_of(ranked[0])), second = model.row(point_of(other));
   if (!first || !second) return std::nullopt;
   const Eigen::VectorXd contrast = *first - *second;
-  const double scale = model.regression().sigma_ml * model.regression().sigma_ml;
-  const Eigen::MatrixXd inverse = model.regression().covariance / scale;
-  const double before = contrast.dot(inverse * contrast);
-  if (!(before > 0)) return std::nullopt;
+  if (!(model.unscaled_variance(contrast) > 0)) return std::nullopt;
   NextBestRun best;
-  double best_gain = -1;
+  double left = 2;
   for (const auto& candidate : candidates) {
     const auto row = model.row(point_of(candidate));
     if (!row) continue;
-    const Eigen::VectorXd along = inverse * *row;
-    const double gain = std::pow(contrast.dot(along), 2) / (1 + row->dot(along));
-    if (gain <= best_gain) continue;
-    best_gain = gain;
+    const double left_by_it = model.variance_shrink(contrast, *row);
+    if (left_by_it >= left) continue;
+    left = left_by_it;
     best.steel = candidate.steel;
     best.angle_deg = candidate.angle_deg;
     best.finish_um = candidate.finish_um;
   }
-  best.interval_shrinks_to = std::sqrt(std::max(0.0, 1 - best_gain / before));
+  best.interval_shrinks_to = std::sqrt(std::min(1.0, left));
   const auto say = [](const RankedEdge& edge) {
     return edge.steel + " " + print_number(edge.angle_deg, 3) + "°" +
            (edge.finish_um ? ", " + print_number(*edge.finish_um, 3) + " µm" : std::string());

@@ -145,6 +145,8 @@ class Reader {
     out_.gauge.gf_per_um = number(gauge, "gauge", "gf_per_um", 1e-6, 1e9, 100);
     const Json& scatter = root_.contains("scatter") ? root_["scatter"] : empty;
     out_.scatter.run_sd = number(scatter, "scatter", "run_sd", 0, 3, 0.12);
+    out_.scatter.blade_sd = number(scatter, "scatter", "blade_sd", 0, 3, 0);
+    out_.scatter.block_sd = number(scatter, "scatter", "block_sd", 0, 3, 0);
     out_.scatter.checkpoint_sd = number(scatter, "scatter", "checkpoint_sd", 0, 3, 0.03);
     out_.scatter.reading_sd = number(scatter, "scatter", "reading_sd", 0, 3, 0.05);
   }

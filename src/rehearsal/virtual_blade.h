@@ -28,9 +28,11 @@ struct VirtualGauge {
   double push_tooth_loss = 0.4;   ///< µm added per µm of tooth when pushing
 };
 
-/// SDs of ln: the wear of a run, the scatter of a checkpoint, the scatter of a reading.
+/// SDs of ln: the wear of a run, of a blade and of a block (all its runs alike), the scatter of a checkpoint, of a reading.
 struct VirtualScatter {
   double run_sd = 0.12;
+  double blade_sd = 0;
+  double block_sd = 0;
   double checkpoint_sd = 0.03;
   double reading_sd = 0.05;
 };

@@ -1,0 +1,24 @@
+#pragma once
+
+#include "plan/plan_power.h"
+#include "rehearsal/recipe.h"
+
+namespace bq {
+
+/// The plan's sheet as a recipe of virtual blades. The medium's wear and the gauge are set so that the first levels of
+/// all factors have the stated fresh reading and the stated life to the threshold ("3x" then means three times the fresh
+/// reading of those levels); angle and finish act through the wear geometry of DOMAIN §12, all stated life ratios through the
+/// wear. Where the plan names no angle or finish, 15° per side and 6 µm are taken.
+/// Refused: a threshold that cannot be read, at or below the fresh reading of the first levels, or a life that
+/// cannot be had.
+Checked<Recipe> recipe_of(const TrialPlan& plan, const RunSheet& sheet);
+
+/// Life of `to` over that of `from` of the plan's question in this world, without scatter, the other factors at
+/// their first levels.
+Checked<double> true_ratio_of(const TrialPlan& plan);
+
+/// The plan with its stated life ratios changed so that the question's true ratio becomes `ratio` (> 0): a word's level by
+/// itself, a numeric factor's levels in proportion to where they lie between the two.
+Checked<TrialPlan> with_true_ratio(const TrialPlan& plan, double ratio);
+
+}  // namespace bq
