@@ -2,14 +2,33 @@
 
 #include "commands.h"
 #include "output.h"
+#include "plan_source.h"
+#include "rehearsal/plan_world.h"
 #include "rehearsal/virtual_bench.h"
+#include "store/plan_file.h"
 #include "store/readings_export.h"
 #include "workflow/source.h"
 
+namespace {
+
+/// A recipe as it is, or a plan's sheet on its virtual blades.
+bq::Recipe recipe_from(const std::string& path) {
+  const std::string text = bq::read_text_file(path);
+  if (bq::is_plan_file(text)) {
+    const PlannedSheet planned = plan_from_text(text, path, std::nullopt);
+    auto recipe = bq::recipe_of(planned.plan, planned.sheet);
+    if (!recipe) throw CommandEnd(kRefused, path + ": " + recipe.refusal().reason);
+    return *recipe;
+  }
+  auto recipe = bq::parse_recipe(text);
+  if (!recipe) throw CommandEnd(kRefused, path + ":" + recipe.refusal().reason);
+  return *recipe;
+}
+
+}  // namespace
+
 int run_simulate(const SimulateOptions& options) {
-  const auto recipe = bq::parse_recipe(bq::read_text_file(options.recipe));
-  if (!recipe) throw CommandEnd(kRefused, options.recipe + ":" + recipe.refusal().reason);
-  bq::write_readings_csv(bq::play(*recipe, options.seed), std::cout);
+  bq::write_readings_csv(bq::play(recipe_from(options.recipe), options.seed), std::cout);
   std::cout.flush();
   return std::cout ? kDone : kSystem;
 }

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cstdint>
+#include <optional>
 #include <stdexcept>
 #include <string>
 #include <vector>
@@ -54,6 +55,23 @@ struct SimulateOptions {
   std::string recipe;
   std::uint64_t seed = 1;
 };
+struct PlanOptions {
+  std::string file, sheet;
+  std::optional<std::uint64_t> seed;
+  bool json = false, open = false;
+};
+struct PowerOptions {
+  int runs = 0;
+  double sd = 0, ratio = 1, level = 0.95;
+  bool json = false;
+};
+struct RehearseOptions {
+  std::string file;
+  long plays = 2000;
+  std::uint64_t seed = 1;
+  unsigned threads = 0;
+  bool json = false;
+};
 struct RecommendOptions {
   std::string source, limits, threshold;
   bool json = false, skip_bad = false;
@@ -77,6 +95,9 @@ int run_check(const CheckOptions& options);
 int run_fit(const FitOptions& options);
 int run_life(const LifeOptions& options);
 int run_simulate(const SimulateOptions& options);
+int run_plan(const PlanOptions& options);
+int run_power(const PowerOptions& options);
+int run_rehearse(const RehearseOptions& options);
 int run_recommend(const RecommendOptions& options);
 int run_demo(const DemoOptions& options);
 int run_section(const EdgeFileOptions& options);

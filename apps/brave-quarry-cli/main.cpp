@@ -93,9 +93,38 @@ void add_life(CLI::App& app, int& exit_code) {
 void add_simulate(CLI::App& app, int& exit_code) {
   auto options = std::make_shared<SimulateOptions>();
   auto* command = app.add_subcommand("simulate", "Readings table from virtual blades");
-  command->add_option("FILE", options->recipe, "recipe (docs/recipe-format.md)")->required();
+  command->add_option("FILE", options->recipe, "recipe (docs/recipe-format.md) or plan (docs/plan-format.md), - for standard input")->required();
   command->add_option("--seed", options->seed);
   command->callback([options, &exit_code] { exit_code = run_simulate(*options); });
+}
+
+void add_plan(CLI::App& app, int& exit_code) {
+  auto options = std::make_shared<PlanOptions>();
+  auto* command = app.add_subcommand("plan", "Designs a trial: runs in order, checkpoints, budget, what is mixed with what");
+  command->add_option("FILE", options->file, "plan (docs/plan-format.md), - for standard input")->required();
+  command->add_option("--seed", options->seed, "of order and codes; default: the plan's own");
+  command->add_option("--sheet", options->sheet, "also write the run sheet: .csv or .pdf");
+  command->add_flag("--open", options->open, "show the combinations in the table even if the plan is blind");
+  command->add_flag("--json", options->json, "answer as JSON (combinations are always in it)");
+  command->callback([options, &exit_code] { exit_code = run_plan(*options); });
+
+  auto power = std::make_shared<PowerOptions>();
+  auto* power_command = app.add_subcommand("power", "Chance to see a life ratio between two groups of runs");
+  power_command->add_option("--runs", power->runs, "in each group")->required();
+  power_command->add_option("--sd", power->sd, "between runs, of ln life")->required();
+  power_command->add_option("--ratio", power->ratio, "of the lives")->required();
+  power_command->add_option("--level", power->level, "of the two-sided test")->check(CLI::Range(0.5, 0.9999));
+  power_command->add_flag("--json", power->json, "answer as JSON");
+  power_command->callback([power, &exit_code] { exit_code = run_power(*power); });
+
+  auto rehearsal = std::make_shared<RehearseOptions>();
+  auto* rehearse_command = app.add_subcommand("rehearse", "Plays a plan many times on virtual blades: the chance that it answers");
+  rehearse_command->add_option("FILE", rehearsal->file, "plan (docs/plan-format.md), - for standard input")->required();
+  rehearse_command->add_option("--plays", rehearsal->plays)->check(CLI::Range(1, 1000000));
+  rehearse_command->add_option("--seed", rehearsal->seed);
+  rehearse_command->add_option("--threads", rehearsal->threads, "workers; default: all cores. The answer is the same for any number")->check(CLI::Range(1, 1024));
+  rehearse_command->add_flag("--json", rehearsal->json, "answer as JSON");
+  rehearse_command->callback([rehearsal, &exit_code] { exit_code = run_rehearse(*rehearsal); });
 }
 
 void add_recommend(CLI::App& app, int& exit_code) {
@@ -155,7 +184,7 @@ int main(int argc, char** argv) {
   app.set_version_flag("--version", BQ_VERSION);
   app.require_subcommand(1);
   int exit_code = kDone;
-  for (auto* add : {add_import, add_export, add_check, add_fit, add_life, add_simulate, add_recommend, add_paired, add_edge, add_demo})
+  for (auto* add : {add_import, add_export, add_check, add_fit, add_life, add_simulate, add_plan, add_recommend, add_paired, add_edge, add_demo})
     add(app, exit_code);
   try {
     app.parse(argc, argv);

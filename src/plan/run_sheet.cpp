@@ -8,6 +8,7 @@
 #include <numeric>
 #include <set>
 
+#include "plan/blind_code.h"
 #include "quantity/number.h"
 #include "stats/optimal_design.h"
 #include "stats/random.h"
@@ -60,8 +61,13 @@ Checked<std::vector<Block>> blocks_for(const TrialPlan& plan, const std::vector<
     case BlockBy::day:
     case BlockBy::medium_batch: {
       std::size_t each = std::size_t(plan.blocks.runs_each);
-      if (each == 0 && plan.blocks.by == BlockBy::day)
-        each = std::size_t(std::max(1.0, std::floor(plan.rates.hours_a_day * 60 / std::max(1.0, run_minutes(plan)))));
+      if (each == 0 && plan.blocks.by == BlockBy::day) {
+        // With the rests that fall into it on the average, and one more at the worst.
+        const auto checkpoints = checkpoints_of(plan.checkpoints);
+        const double cutting = checkpoints.empty() ? 0 : double(checkpoints.back()) * plan.rates.seconds_per_cut / 60;
+        const double rested = run_minutes(plan) + cutting / plan.rates.rest_after_minutes * plan.rates.rest_minutes;
+        each = std::size_t(std::max(1.0, std::floor((plan.rates.hours_a_day * 60 - plan.rates.rest_minutes) / std::max(1.0, rested))));
+      }
       if (each == 0) each = std::max<std::size_t>(1, n / std::size_t(part ? 1 : plan.design.replicates));
       even((n + each - 1) / each);
       break;
@@ -137,17 +143,6 @@ void deal_runs(const TrialPlan& plan, std::vector<Combination> runs, std::vector
     }
   }
   for (std::size_t i = 0; i < runs.size(); ++i) blocks[std::size_t(block_of[i])].runs.push_back(runs[i]);
-}
-
-/// "KT4": two consonants that cannot be taken for digits, and a digit that cannot be taken for a letter.
-std::string code_of(stats::Random& random, std::set<std::string>& taken) {
-  static constexpr std::string_view letters = "BCDFGHJKLMNPRSTVWXZ", digits = "2345679";
-  for (int tries = 0;; ++tries) {
-    std::string code{letters[random.below(letters.size())], letters[random.below(letters.size())]};
-    // Nineteen hundred and more codes of three signs; a longer sheet takes a digit more.
-    for (int d = 0; d < (tries < 200 ? 1 : 3); ++d) code += digits[random.below(digits.size())];
-    if (taken.insert(code).second) return code;
-  }
 }
 
 class BladeUse {
@@ -273,7 +268,7 @@ Checked<RunSheet> run_sheet(const TrialPlan& plan, const PlanDesign& design, con
       for (std::size_t i = 0; i < block.runs.size(); ++i) {
         SheetRun run;
         run.order = int(sheet.runs.size()) + 1;
-        run.code = code_of(code_random, taken);
+        run.code = blind_code(code_random, taken);
         run.block = block.name;
         run.part = part;
         run.levels = block.runs[i];

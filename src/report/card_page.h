@@ -1,18 +1,12 @@
 #pragma once
 
-#include <cstdint>
 #include <string>
 #include <vector>
 
 #include "report/edge_card.h"
+#include "report/page_image.h"
 
 namespace bq {
-
-/// A page as pixels: 32 bits each, 0xffRRGGBB, rows without padding.
-struct PageImage {
-  int width = 0, height = 0;
-  std::vector<std::uint32_t> pixels;
-};
 
 /// The card on A5 pages (148 by 210 mm), at least one, at `dots_per_inch` (36 to 600).
 std::vector<PageImage> card_pages(const EdgeCard& card, double dots_per_inch);

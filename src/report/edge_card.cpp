@@ -236,12 +236,12 @@ EdgeCard edge_card(const Trial& trial, std::size_t index, const CardOptions& opt
 }
 
 std::string card_html(const EdgeCard& card) {
-  std::string out = "<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>Edge card: " + escaped(card.title) + ", " + escaped(card.subtitle) +
+  std::string out = "<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>" + escaped(card.kind) + ": " + escaped(card.title) + ", " + escaped(card.subtitle) +
                     "</title>\n<style>body{font:13px/1.45 B612,sans-serif;color:#23282d;background:#fbf8f2;max-width:150mm;margin:8mm auto;padding:0 4mm}"
                     "h1{font-size:22px;margin:0}h2{font-size:14px;margin:14px 0 4px;border-top:1px solid #c9c2b4;padding-top:6px}dl{display:grid;"
                     "grid-template-columns:46mm 1fr;gap:2px 4mm;margin:0}dd{margin:0}ol{margin:4px 0;padding-left:7mm}p{margin:4px 0}"
                     ".caution{border-left:3px solid #a3341f;padding-left:3mm}@media print{body{background:#fff;margin:0}}</style></head>\n<body>\n<h1>" +
-                    escaped(card.title) + "</h1>\n<p>Edge card, " + escaped(card.subtitle) + (card.date.empty() ? "" : "; sharpened " + escaped(card.date)) + "</p>\n" + svg_of(card.section);
+                    escaped(card.title) + "</h1>\n<p>" + escaped(card.kind) + ", " + escaped(card.subtitle) + (card.date.empty() ? "" : "; " + escaped(card.dated) + " " + escaped(card.date)) + "</p>\n" + svg_of(card.section);
   for (const auto& block : card.blocks) {
     out += "<h2>" + escaped(block.heading) + "</h2>\n";
     if (!block.lines.empty()) {

@@ -24,6 +24,8 @@ struct CardBlock {
 
 /// Everything needed to make this edge again, as data: one layout for HTML, PDF and print.
 struct EdgeCard {
+  std::string kind = "Edge card";      ///< or "Result card"
+  std::string dated = "sharpened";     ///< what `date` is the day of
   std::string title;       ///< "Fenland Plain 1"
   std::string subtitle;    ///< "run C07, rubberised coir mat 8 mm, slice"
   std::string date;        ///< day of the sharpening, ISO 8601; "" not known

@@ -30,7 +30,7 @@ Step next_step(const Run& run) {
 }
 
 std::vector<std::int64_t> checkpoint_ladder(std::int64_t last, int steps) {
-  constexpr std::array<double, 7> figures{1, 1.5, 2, 3, 5, 7, 10};
+  constexpr std::array<double, 11> figures{1, 1.2, 1.5, 2, 2.5, 3, 4, 5, 6, 8, 10};
   std::vector<std::int64_t> ladder{0};
   const double first = std::max(1.0, double(last) / std::pow(2.0, steps - 1));
   for (int i = 0; i < steps - 1; ++i) {

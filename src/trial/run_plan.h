@@ -24,8 +24,8 @@ struct Step {
 /// a checkpoint: it asks for another. A run without a plan is finished once it has readings.
 Step next_step(const Run& run);
 
-/// Rounded geometric ladder from 0 to `last` cuts with `steps` checkpoints after 0 (1-2-3-5-7
-/// figures, doubles merged). last >= 1, steps >= 1.
+/// Rounded geometric ladder from 0 to `last` cuts with `steps` checkpoints after 0 (about ten
+/// figures a decade, doubles merged). last >= 1, steps >= 1.
 std::vector<std::int64_t> checkpoint_ladder(std::int64_t last, int steps);
 
 /// Reads "0 20 50 100" or "0, 20, 50": rising whole numbers >= 0, at most 200 of them.
