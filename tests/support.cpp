@@ -50,7 +50,8 @@ Trial demo_trial() {
 
 fs::path demo_project(const Folder& folder) {
   const auto path = folder / "demo.bquarry";
-  make_demo_project(path, *parse_recipe(demo_recipe()), demo_trial(), read_file(BQ_SOURCE_DIR "/demo/fernmoor-rack.json"));
+  make_demo_project(path, *parse_recipe(demo_recipe()), demo_trial(), read_file(BQ_SOURCE_DIR "/demo/fernmoor-rack.json"),
+                    read_file(BQ_SOURCE_DIR "/demo/fernmoor-plan.json"), read_file(BQ_SOURCE_DIR "/demo/fernmoor-claims.json"));
   return path;
 }
 

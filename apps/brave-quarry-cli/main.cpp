@@ -173,6 +173,8 @@ void add_demo(CLI::App& app, int& exit_code) {
   command->add_option("--recipe", options->recipe)->required();
   command->add_option("--readings", options->readings)->required();
   command->add_option("--rack", options->rack, "cards and blades' histories (JSON)");
+  command->add_option("--plan", options->plan, "a plan (docs/plan-format.md)");
+  command->add_option("--claims", options->claims, "claims with their figures (JSON)");
   command->callback([options, &exit_code] { exit_code = run_demo(*options); });
 }
 

@@ -6,9 +6,11 @@
 #include <QKeyEvent>
 #include <QLabel>
 #include <QThread>
+#include <functional>
 
 #include "ui/findings/findings_view.h"
 #include "ui/frame/main_window.h"
+#include "ui/plan/plan_view.h"
 #include "ui/rack/rack_view.h"
 #include "ui/section/section_view.h"
 #include "ui/stones/stones_view.h"
@@ -29,6 +31,35 @@ void settle(const std::function<bool()>& quiet) {
     QThread::msleep(5);
     calm = quiet() ? calm + 1 : 0;
   }
+}
+
+/// The plan rehearsed and asked what would help, each panel on the left, and the claims.
+bool shoot_plan(MainWindow& window, const std::function<bool(const char*)>& shoot) {
+  window.go_to(Station::plan);
+  auto* plan = static_cast<PlanView*>(window.station(Station::plan));
+  PlanModel& model = plan->model();
+  settle([&] { return !model.studying(); });
+  const bool planned = model.plan() && model.up_to_date();
+  if (planned) {
+    model.rehearse();
+    settle([&] { return !model.rehearsing(); });
+    model.ask_help();
+    settle([&] { return !model.rehearsing(); });
+  }
+  bool good = shoot("plan");
+  const std::array<std::pair<PlanView::Panel, const char*>, 3> panels{
+      {{PlanView::Panel::design, "plan-design"}, {PlanView::Panel::work, "plan-work"}, {PlanView::Panel::expect, "plan-expect"}}};
+  for (const auto& [panel, name] : panels) {
+    plan->open_panel(panel);
+    settle([] { return true; });
+    good &= shoot(name);
+  }
+  plan->open_panel(PlanView::Panel::factors);
+  plan->open_page(PlanView::Page::claim);
+  settle([] { return true; });
+  good &= shoot("plan-claim");
+  plan->open_page(PlanView::Page::trial);
+  return good;
 }
 
 }  // namespace
@@ -84,6 +115,7 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
       }
     good &= shoot(name);
   }
+  good &= shoot_plan(window, shoot);
   window.go_to(Station::bench);
   settle([] { return true; });
   good &= shoot("bench");

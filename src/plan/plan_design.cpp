@@ -1,6 +1,7 @@
 #include "plan/plan_design.h"
 
 #include <algorithm>
+#include <cctype>
 #include <cmath>
 #include <set>
 
@@ -102,9 +103,9 @@ void describe_balance(const TrialPlan& plan, PlanDesign& out) {
     const auto [least, most] = std::minmax_element(counts.begin(), counts.end());
     if (*least == *most) continue;
     const auto say = [&](auto at) { return print_level(factor.kind, factor.levels[std::size_t(at - counts.begin())]) + " " + std::to_string(*at); };
-    out.balance.push_back(factor.name + " is not balanced: " + say(most) + (*most == 1 ? " run, " : " runs, ") + say(least));
+    out.balance.push_back(plain_name(factor.name) + " is not balanced: " + say(most) + (*most == 1 ? " run, " : " runs, ") + say(least));
     if (*least == 0)
-      out.warnings.push_back(print_level(factor.kind, factor.levels[std::size_t(least - counts.begin())]) + " of " + factor.name + " is never run: nothing will be said of it");
+      out.warnings.push_back(print_level(factor.kind, factor.levels[std::size_t(least - counts.begin())]) + " of " + plain_name(factor.name) + " is never run: nothing will be said of it");
   }
 }
 
@@ -201,8 +202,10 @@ std::vector<Confounding> confounding_of(const TrialPlan& plan, const std::vector
   const auto add = [&](const std::string& a, const std::string& b, double share) {
     if (share < kMixedShare) return;
     Confounding c{a, b, share, ""};
-    c.sentence = share >= kSameShare ? "What " + b + " does cannot be told from what " + a + " does."
-                                     : b + " is partly mixed with " + a + " (" + print_number(100 * share, 2) + " % in common).";
+    const std::string first = plain_name(a), second = plain_name(b);
+    c.sentence = share >= kSameShare ? "what " + second + " does cannot be told from what " + first + " does."
+                                     : second + " is partly mixed with " + first + " (" + print_number(100 * share, 2) + " % in common).";
+    c.sentence[0] = char(std::toupper(static_cast<unsigned char>(c.sentence[0])));
     out.push_back(c);
   };
   const std::size_t mains = plan.factors.size();

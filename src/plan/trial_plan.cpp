@@ -145,6 +145,13 @@ FactorKind kind_of_factor(std::string_view key) {
 std::string words_of(FactorKind kind) {
   return kind == FactorKind::user ? std::string("user factor") : std::string(kBuiltIns[std::size_t(kind)].words);
 }
+std::string plain_name(const std::string& term) {
+  if (const auto colon = term.find(':'); colon != std::string::npos) return plain_name(term.substr(0, colon)) + " with " + plain_name(term.substr(colon + 1));
+  const FactorKind kind = kind_of_factor(term);
+  if (kind == FactorKind::user) return term;
+  const std::string words = words_of(kind);
+  return words.substr(0, words.find(" ("));
+}
 bool is_numeric(FactorKind kind) { return kind != FactorKind::user && kBuiltIns[std::size_t(kind)].numeric; }
 
 bool PlanFactor::numeric() const {

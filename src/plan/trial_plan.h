@@ -20,6 +20,8 @@ std::string_view key_of(FactorKind kind);
 FactorKind kind_of_factor(std::string_view key);
 /// In words, with the unit: "apex angle (° per side)".
 std::string words_of(FactorKind kind);
+/// The same without the unit, from a factor's key or name: "apex angle", "finish", "hand"; "a with b" for "a:b".
+std::string plain_name(const std::string& term);
 /// Levels are numbers (degrees per side, µm); steel, medium, cut mode and step are words, a user factor may be either.
 bool is_numeric(FactorKind kind);
 

@@ -23,6 +23,13 @@ std::string stored(const FactorValue& value) {
   return std::get<std::string>(value);
 }
 
+void put_setting(SQLite::Database& db, const std::string& key, const std::string& value) {
+  SQLite::Statement change(db, "INSERT OR REPLACE INTO setting VALUES(?, ?)");
+  change.bind(1, key);
+  change.bind(2, value);
+  change.exec();
+}
+
 }  // namespace
 
 std::string now_utc() {
@@ -165,6 +172,28 @@ void ProjectFile::remove_run(std::int64_t id) {
   });
 }
 
+void ProjectFile::add_runs(std::vector<Run>& runs, const std::string& key, const std::string& value) {
+  std::vector<std::int64_t> ids;
+  database_->write([&] {
+    ids.clear();
+    for (const auto& run : runs) ids.push_back(insert_run(*database_->sqlite, run, blade_id_of(*database_->sqlite, run.facts.blade)));
+    put_setting(*database_->sqlite, key, value);
+  });
+  for (std::size_t i = 0; i < runs.size(); ++i) runs[i].id = ids[i];
+}
+
+void ProjectFile::remove_runs(const std::vector<Run>& runs, const std::string& key, const std::string& value) {
+  database_->write([&] {
+    SQLite::Statement remove(*database_->sqlite, "DELETE FROM run WHERE id = ?");
+    for (const auto& run : runs) {
+      remove.bind(1, run.id);
+      remove.exec();
+      remove.reset();
+    }
+    put_setting(*database_->sqlite, key, value);
+  });
+}
+
 std::int64_t ProjectFile::add_reading(std::int64_t run_id, const Reading& reading,
                                       const LabelTable& labels) {
   std::int64_t id = 0;
@@ -228,12 +257,7 @@ void ProjectFile::set_cuts_done(std::int64_t run_id, std::int64_t cuts) {
 }
 
 void ProjectFile::set_setting(const std::string& key, const std::string& value) {
-  database_->write([&] {
-    SQLite::Statement change(*database_->sqlite, "INSERT OR REPLACE INTO setting VALUES(?, ?)");
-    change.bind(1, key);
-    change.bind(2, value);
-    change.exec();
-  });
+  database_->write([&] { put_setting(*database_->sqlite, key, value); });
 }
 
 void ProjectFile::copy_to(const std::filesystem::path& target) const {

@@ -82,6 +82,9 @@ class ProjectFile {
   std::int64_t add_run(const Run& run);  ///< facts, plan and cuts; readings are not taken
   void update_run(std::int64_t id, const RunFacts& facts, const RunPlan& plan);
   void remove_run(std::int64_t id);      ///< refused while it has readings
+  /// Planned runs and what is kept under `key`, all or none; their ids are set. And back (refused while one has readings).
+  void add_runs(std::vector<Run>& runs, const std::string& key, const std::string& value);
+  void remove_runs(const std::vector<Run>& runs, const std::string& key, const std::string& value);
   /// Adds a reading and sets the run's cuts to at least the reading's.
   std::int64_t add_reading(std::int64_t run_id, const Reading& reading, const LabelTable& labels);
   void remove_reading(std::int64_t id, std::int64_t run_id, std::int64_t cuts_done_before);

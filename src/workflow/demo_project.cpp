@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <map>
 
+#include "store/plan_file.h"
+#include "workflow/plan_study.h"
 #include "store/edge_record_json.h"
 #include "store/json_fields.h"
 #include "store/shelf_json.h"
@@ -89,7 +91,7 @@ std::optional<Refusal> add_rack(Trial& trial, std::string_view json) {
 }
 
 ImportCounts make_demo_project(const std::filesystem::path& path, const Recipe& recipe,
-                               const Trial& readings, std::string_view rack_json) {
+                               const Trial& readings, std::string_view rack_json, std::string_view plan_text, std::string_view claims_text) {
   Trial trial = readings;
   std::map<std::string, Run*> known;
   for (auto& run : trial.runs) known[run.facts.name] = &run;
@@ -122,6 +124,18 @@ ImportCounts make_demo_project(const std::filesystem::path& path, const Recipe& 
   const ImportCounts counts = project.import(trial, false);
   if (!rack_json.empty()) keep_in_hand(rack_json, project);
   if (!recipe.threshold.empty()) project.set_setting("threshold", recipe.threshold);
+  PlanBook book;
+  if (!claims_text.empty()) {
+    const auto read = parse_plan_book(claims_text);
+    if (!read) throw StoreError(StoreProblem::refused, "The claims file: " + read.refusal().reason + ".");
+    book = *read;
+  }
+  if (!plan_text.empty()) {
+    const auto plan = parse_plan(plan_text);
+    if (!plan) throw StoreError(StoreProblem::refused, "The plan file: " + plan.refusal().reason + ".");
+    book.plans.push_back({*plan, {}});
+  }
+  if (!(book == PlanBook{})) project.set_setting(kPlanBookKey, plan_book_json(book));
   return counts;
 }
 

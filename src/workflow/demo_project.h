@@ -16,8 +16,9 @@ std::optional<Refusal> add_rack(Trial& trial, std::string_view json);
 
 /// Makes a project from a recipe's planned runs and a readings table that the recipe gave: every
 /// run gets its plan, runs that are planned only are added without readings. Throws StoreError.
-/// Returns the counts of what was put in.
+/// `plan_json` (a plan file) and `claims_json` (a plan book's claims) become its plans. Returns the counts of what was put in.
 ImportCounts make_demo_project(const std::filesystem::path& path, const Recipe& recipe,
-                               const Trial& readings, std::string_view rack_json = {});
+                               const Trial& readings, std::string_view rack_json = {},
+                               std::string_view plan_json = {}, std::string_view claims_json = {});
 
 }  // namespace bq

@@ -55,6 +55,7 @@ std::string_view name_of(Station station) {
     case Station::rack: return "Rack";
     case Station::section: return "Section";
     case Station::stones: return "Stones";
+    case Station::plan: return "Plan";
     case Station::bench: return "Bench";
     case Station::findings: return "Findings";
     case Station::verdict: return "Verdict";
@@ -114,10 +115,11 @@ NextAction next_action(const Trial& trial, const std::vector<RunFit>& fits, std:
 }
 
 std::string station_fact(Station station, const Trial& trial) {
-  int done = 0, running = 0;
+  int done = 0, running = 0, planned = 0;
   for (const auto& run : trial.runs) {
     done += state_of(run) == RunState::done;
     running += state_of(run) == RunState::running;
+    planned += state_of(run) == RunState::planned;
   }
   const auto count = [](std::size_t n, const char* one, const char* many) {
     return std::to_string(n) + " " + (n == 1 ? one : many);
@@ -132,6 +134,7 @@ std::string station_fact(Station station, const Trial& trial) {
       return count(known, "section", "sections");
     }
     case Station::stones: return count(trial.shelf.size(), "abrasive", "abrasives");
+    case Station::plan: return planned ? count(std::size_t(planned), "run planned", "runs planned") : "nothing planned";
     case Station::bench:
       return running ? std::to_string(running) + " under way"
                      : std::to_string(done) + " of " + count(trial.runs.size(), "run", "runs");

@@ -75,6 +75,8 @@ class ProjectSession {
   void finish_sharpening(std::size_t blade, const Sharpening& sharpening, const std::string& key, const std::optional<SectionPlan>& leaves = {});
 
   void add_run(const Run& run);
+  /// Planned runs at once, and what is kept of their plan: one step of undo. Refused: an empty or known name.
+  void issue_runs(const std::vector<Run>& runs, const std::string& key, const std::string& value, const std::string& what);
   void update_run(std::size_t index, const RunFacts& facts, const RunPlan& plan);
 
   /// Adds the runs of a trial read from tables; cannot be undone (the sentence before says so).

@@ -1,5 +1,8 @@
 #include "workflow/section_study.h"
 
+#include <locale>
+#include <sstream>
+
 #include "edge/parting.h"
 
 namespace bq {
@@ -61,6 +64,34 @@ Checked<SectionStudy> study_section(const SectionQuestion& question) {
     out.thinning = *options;
   }
   return out;
+}
+
+std::string section_questions_text(const SectionQuestions& q) {
+  std::ostringstream out;
+  out.imbue(std::locale::classic());
+  out.precision(12);
+  out << q.line_N_per_mm << ' ' << q.depth_um << ' ' << q.rate_mm3_per_min << ' ' << q.friction;
+  return out.str();
+}
+
+SectionQuestions section_questions_of(const std::string& text) {
+  std::istringstream in(text);
+  in.imbue(std::locale::classic());
+  SectionQuestions q, read;
+  if (in >> read.line_N_per_mm >> read.depth_um >> read.rate_mm3_per_min >> read.friction && read.line_N_per_mm > 0 && read.depth_um > 0 &&
+      read.rate_mm3_per_min > 0 && read.friction >= 0)
+    return read;
+  return q;
+}
+
+StrengthLimits strength_of(const SteelCard& card) {
+  StrengthLimits limits;
+  if (card.hardness_hrc)
+    if (const auto yield = yield_MPa(*card.hardness_hrc)) limits.yield_MPa = *yield;
+  limits.bend_strength_MPa = card.bend_strength_MPa;
+  if (const auto toughness = parse_toughness(card.toughness); toughness && !limits.bend_strength_MPa)
+    limits.bend_strength_MPa = default_bend_strength_MPa(*toughness);
+  return limits;
 }
 
 }  // namespace bq

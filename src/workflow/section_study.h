@@ -6,6 +6,7 @@
 
 #include "edge/section_outcomes.h"
 #include "store/section_file.h"
+#include "trial/edge_record.h"
 
 namespace bq {
 
@@ -36,6 +37,21 @@ struct SectionStudy {
   std::optional<int> thinning_due;
   std::vector<ThinningOption> thinning;
 };
+
+/// The load, and what metal costs here: kept with the project under this key.
+inline constexpr const char* kSectionQuestionsKey = "section-questions";
+struct SectionQuestions {
+  double line_N_per_mm = 20;
+  double depth_um = 80;
+  double rate_mm3_per_min = 30;
+  double friction = 0.3;
+};
+std::string section_questions_text(const SectionQuestions& questions);
+/// The defaults where the text says nothing sensible.
+SectionQuestions section_questions_of(const std::string& text);
+
+/// What a steel bends and breaks at: from its hardness, its bend strength or the default of its toughness.
+StrengthLimits strength_of(const SteelCard& card);
 
 /// Refused when a section, a series or a thinning cannot be made; the reason says which.
 Checked<SectionStudy> study_section(const SectionQuestion& question);

@@ -24,6 +24,7 @@
 #include "ui/frame/go_to_palette.h"
 #include "ui/frame/next_action_bar.h"
 #include "ui/frame/path_rail.h"
+#include "ui/plan/plan_view.h"
 #include "ui/rack/rack_view.h"
 #include "ui/section/section_view.h"
 #include "ui/stones/stones_view.h"
@@ -31,7 +32,7 @@
 
 namespace bq::ui {
 namespace {
-constexpr std::array<Station, 6> kStations{Station::rack, Station::section, Station::stones, Station::bench, Station::findings, Station::verdict};
+constexpr std::array<Station, 7> kStations{Station::rack, Station::section, Station::stones, Station::plan, Station::bench, Station::findings, Station::verdict};
 QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), qsizetype(text.size())); }
 }  // namespace
 
@@ -148,6 +149,7 @@ QWidget* MainWindow::station(Station which) {
       case Station::rack: view = make_rack(); break;
       case Station::section: view = new SectionView(workbench_); break;
       case Station::stones: view = new StonesView(workbench_); break;
+      case Station::plan: view = new PlanView(workbench_); break;
       case Station::bench: view = new BenchView(workbench_); break;
       case Station::findings: view = new FindingsView(workbench_); break;
       case Station::verdict: view = new VerdictView(workbench_); break;

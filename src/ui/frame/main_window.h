@@ -64,7 +64,7 @@ class MainWindow : public QMainWindow {
   PathRail* rail_ = nullptr;
   NextActionBar* bar_ = nullptr;
   QStackedWidget* stack_ = nullptr;
-  std::array<QWidget*, 6> stations_{};
+  std::array<QWidget*, 7> stations_{};
   QWidget* strip_ = nullptr;
   QLabel* message_ = nullptr;
   QLabel* job_ = nullptr;

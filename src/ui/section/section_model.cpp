@@ -1,30 +1,8 @@
 #include "ui/section/section_model.h"
 
 #include <QTimer>
-#include <sstream>
 
 namespace bq::ui {
-namespace {
-const char* const kQuestionsKey = "section-questions";
-
-std::string questions_text(const SectionQuestions& q) {
-  std::ostringstream out;
-  out.imbue(std::locale::classic());
-  out.precision(12);
-  out << q.line_N_per_mm << ' ' << q.depth_um << ' ' << q.rate_mm3_per_min << ' ' << q.friction;
-  return out.str();
-}
-
-SectionQuestions questions_of(const std::string& text) {
-  std::istringstream in(text);
-  in.imbue(std::locale::classic());
-  SectionQuestions q, read;
-  if (in >> read.line_N_per_mm >> read.depth_um >> read.rate_mm3_per_min >> read.friction && read.line_N_per_mm > 0 && read.depth_um > 0 &&
-      read.rate_mm3_per_min > 0 && read.friction >= 0)
-    return read;
-  return q;
-}
-}  // namespace
 
 SectionModel::SectionModel(Workbench& workbench, QObject* parent) : QObject(parent), workbench_(workbench), pause_(new QTimer(this)) {
   pause_->setSingleShot(true);
@@ -87,7 +65,7 @@ void SectionModel::reload() {
     emit blade_changed();
     return;
   }
-  questions_ = questions_of(workbench_.session().kept(kQuestionsKey));
+  questions_ = section_questions_of(workbench_.session().kept(kSectionQuestionsKey));
   if (blade_ >= int(trial.blades.size())) blade_ = int(trial.blades.size()) - 1;
   if (blade_ < 0) {
     blade_ = 0;
@@ -137,11 +115,7 @@ void SectionModel::study_now() {
   question.load = SideLoad{questions_.line_N_per_mm, questions_.depth_um / 1000};
   if (const SteelCard* card = steel()) {
     question.hardness_hrc = card->hardness_hrc;
-    if (card->hardness_hrc)
-      if (const auto yield = yield_MPa(*card->hardness_hrc)) question.limits.yield_MPa = *yield;
-    question.limits.bend_strength_MPa = card->bend_strength_MPa;
-    if (const auto toughness = parse_toughness(card->toughness); toughness && !question.limits.bend_strength_MPa)
-      question.limits.bend_strength_MPa = default_bend_strength_MPa(*toughness);
+    question.limits = strength_of(*card);
   }
   question.at_mm = {0.1, 0.5, 1, 5};
   question.edge_length_mm = edge_.length_mm();
@@ -191,7 +165,7 @@ void SectionModel::set_questions(const SectionQuestions& questions) {
   questions_ = questions;
   study_now();
   if (workbench_.writable())
-    workbench_.edit([&](ProjectSession& session) { session.keep(kQuestionsKey, questions_text(questions), "the load on the section"); });
+    workbench_.edit([&](ProjectSession& session) { session.keep(kSectionQuestionsKey, section_questions_text(questions), "the load on the section"); });
 }
 
 void SectionModel::set_compare(CompareWith with, int other_blade) {

@@ -15,14 +15,6 @@ namespace bq::ui {
 /// What the section on the bench is compared with.
 enum class CompareWith { as_it_is, blank, other_blade };
 
-/// The load, and what metal costs here: kept with the project.
-struct SectionQuestions {
-  double line_N_per_mm = 20;
-  double depth_um = 80;
-  double rate_mm3_per_min = 30;
-  double friction = 0.3;
-};
-
 /// The section being worked on for one blade: the plan as typed, the last section that could be made
 /// from it, and every outcome. Computes at once (a section takes some 30 µs).
 class SectionModel : public QObject {

@@ -1,0 +1,103 @@
+#include "ui/plan/cost_panel.h"
+
+#include <QDate>
+#include <QGridLayout>
+#include <QLabel>
+#include <QLocale>
+#include <QPainter>
+#include <QVBoxLayout>
+#include <algorithm>
+#include <cmath>
+
+#include "quantity/number.h"
+
+namespace bq::ui {
+
+QString print_hours(double minutes) {
+  const long whole = std::lround(minutes);
+  if (whole < 60) return PlanModel::tr("%1 min").arg(whole);
+  return whole % 60 && whole < 600 ? PlanModel::tr("%1 h %2 min").arg(whole / 60).arg(whole % 60) : PlanModel::tr("%1 h").arg(QString::number(double(whole) / 60, 'f', whole % 60 ? 1 : 0));
+}
+
+BudgetBar::BudgetBar(QWidget* parent) : QWidget(parent) { setFixedHeight(56); }
+
+void BudgetBar::show_budget(const PlanBudget& b) {
+  parts_ = {{tr("cutting"), b.cutting_min}, {tr("reading"), b.reading_min}, {tr("cleaning"), b.cleaning_min}, {tr("sharpening"), b.sharpening_min}, {tr("rests"), b.resting_min}};
+  QStringList words;
+  for (const auto& [name, minutes] : parts_) words << name + QStringLiteral(" ") + print_hours(minutes);
+  setAccessibleName(tr("Where the time goes: %1").arg(words.join(QStringLiteral(", "))));
+  setToolTip(words.join(QStringLiteral("\n")));
+  update();
+}
+
+void BudgetBar::paintEvent(QPaintEvent*) {
+  double total = 0;
+  for (const auto& [name, minutes] : parts_) total += minutes;
+  if (total <= 0) return;
+  const Theme& t = theme();
+  QPainter painter(this);
+  painter.setFont(font_of(12));
+  double x = 0;
+  for (std::size_t i = 0; i < parts_.size(); ++i) {
+    const double wide = width() * parts_[i].second / total;
+    QColor fill = t.quiet;
+    fill.setAlphaF(i % 2 ? 0.28F : 0.5F);
+    painter.fillRect(QRectF(x, 2, std::max(0.0, wide - 2), 16), fill);
+    painter.setPen(t.ink);
+    // On two lines by turns, so that a narrow part still has its name.
+    const QString text = parts_[i].first + QStringLiteral(" ") + print_hours(parts_[i].second);
+    const double tall = painter.fontMetrics().horizontalAdvance(text), left = std::clamp(x, 0.0, std::max(0.0, width() - tall));
+    if (parts_[i].second > 0) painter.drawText(QRectF(left, i % 2 ? 37 : 20, tall + 4, 18), Qt::AlignLeft | Qt::AlignVCenter, text);
+    x += wide;
+  }
+}
+
+CostPanel::CostPanel(Workbench& workbench, PlanModel& model, QWidget* parent) : QWidget(parent), model_(model), bar_(new BudgetBar), blades_(quiet_label({})) {
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(4);
+  auto* grid = new QGridLayout;
+  grid->setHorizontalSpacing(12);
+  grid->setVerticalSpacing(0);
+  for (int i = 0; i < 6; ++i) {
+    auto* figure = new QLabel;
+    figure->setFont(font_of(i == 0 ? 24 : kHeading, true));
+    auto* name = quiet_label({});
+    name->setWordWrap(false);
+    grid->addWidget(figure, 0, i, Qt::AlignLeft | Qt::AlignBottom);
+    grid->addWidget(name, 1, i, Qt::AlignLeft | Qt::AlignTop);
+    grid->setColumnStretch(i, 1);
+    figures_.push_back(figure);
+    names_.push_back(name);
+  }
+  layout->addLayout(grid);
+  layout->addWidget(bar_);
+  layout->addWidget(blades_);
+  connect(&model_, &PlanModel::study_changed, this, &CostPanel::refill);
+  connect(&workbench, &Workbench::display_changed, this, &CostPanel::refill);
+  refill();
+}
+
+void CostPanel::refill() {
+  const PlanStudy* study = model_.study();
+  setVisible(study && study->refusal.empty() && model_.plan());
+  if (!isVisibleTo(parentWidget())) return;
+  const PlanBudget& b = study->budget;
+  const QLocale locale(QLocale::English, QLocale::UnitedKingdom);
+  const QStringList figures{print_hours(b.minutes()), QString::number(study->sheet.runs.size()), locale.toString(qlonglong(b.cuts)),
+                            tr("%1 m").arg(QString::fromStdString(print_number(b.medium_m, 3))), locale.toString(qlonglong(b.readings)), QString::number(b.resharpenings)};
+  const QDate end = QDate::fromString(QString::fromStdString(b.finishes_on), Qt::ISODate);
+  const QStringList names{b.days == 1 ? tr("in one day") : end.isValid() ? tr("%1 days, to %2").arg(b.days).arg(locale.toString(end, QStringLiteral("d MMM"))) : tr("on %1 days").arg(b.days),
+                          tr("runs"), tr("cuts"), tr("of medium"), tr("readings"), tr("regrinds")};
+  for (int i = 0; i < figures.size(); ++i) {
+    figures_[std::size_t(i)]->setText(figures[i]);
+    names_[std::size_t(i)]->setText(names[i]);
+  }
+  bar_->show_budget(b);
+  QStringList uses;
+  for (const auto& use : b.blades)
+    if (use.runs) uses << (use.allowed ? tr("%1: %2 of %3").arg(QString::fromStdString(use.blade)).arg(use.runs).arg(use.allowed) : tr("%1: %2").arg(QString::fromStdString(use.blade)).arg(use.runs));
+  blades_->setText(tr("Sharpenings: %1; %2 mm³ of metal in all.").arg(uses.join(QStringLiteral(", ")), QString::fromStdString(print_number(b.metal_mm3, 3))));
+}
+
+}  // namespace bq::ui

@@ -1,0 +1,326 @@
+#include "ui/plan/power_panel.h"
+
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QGridLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QProgressBar>
+#include <QPushButton>
+#include <QStyle>
+#include <QTableWidget>
+#include <QVBoxLayout>
+#include <cmath>
+
+#include "quantity/number.h"
+#include "ui/plan/cost_panel.h"
+#include "ui/plot/plot_view.h"
+#include "ui/section/number_field.h"
+
+namespace bq::ui {
+namespace {
+QString percent(double share) { return QString::number(100 * share, 'f', share > 0.995 && share < 1 ? 1 : 0) + QStringLiteral("\u00a0%"); }
+QString times(double ratio) { return QString::fromStdString(print_number(ratio, 3)) + QStringLiteral("×"); }
+/// The longer life over the shorter: what a picture of chances has on its axis.
+double as_effect(double ratio) { return ratio >= 1 ? ratio : 1 / ratio; }
+}  // namespace
+
+PowerPanel::PowerPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
+    : QWidget(parent), workbench_(workbench), model_(model), factor_(new QComboBox), to_(new QComboBox), from_(new QComboBox), wished_(new QDoubleSpinBox), figure_(new QLabel),
+      sentence_(new QLabel), details_(quiet_label({})), notes_(quiet_label({})), plot_(new PlotView), rehearse_(new QPushButton(tr("Rehearse"))),
+      help_(new QPushButton(tr("What would help most?"))), progress_(new QProgressBar), helps_(new QTableWidget(0, 3)) {
+  auto* column = scrolled_column(this, tr("What it can see"));
+  auto* question = new QGridLayout;
+  question->setHorizontalSpacing(6);
+  question->setVerticalSpacing(4);
+  question->setColumnStretch(1, 1);
+  question->setColumnStretch(3, 1);
+  for (QComboBox* box : {factor_, to_, from_}) box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+  factor_->setAccessibleName(tr("The question is about"));
+  to_->setAccessibleName(tr("Life of this level"));
+  from_->setAccessibleName(tr("Against this level"));
+  set_up_number(wished_, 10, 99, 0, 5, tr(" %"), tr("Wished chance"));
+  wished_->setKeyboardTracking(false);
+  question->addWidget(quiet_label(tr("asked")), 0, 0);
+  question->addWidget(factor_, 0, 1, 1, 3);
+  question->addWidget(quiet_label(tr("life at")), 1, 0);
+  question->addWidget(to_, 1, 1);
+  auto* against = quiet_label(tr("against"));
+  against->setWordWrap(false);
+  question->addWidget(against, 1, 2);
+  question->addWidget(from_, 1, 3);
+  column->addLayout(question);
+  figure_->setFont(font_of(34, true));
+  sentence_->setWordWrap(true);
+  column->addWidget(figure_);
+  column->addWidget(sentence_);
+  auto* row = new QHBoxLayout;
+  row->addWidget(rehearse_);
+  row->addWidget(progress_, 1);
+  progress_->setFixedHeight(12);
+  progress_->setTextVisible(false);
+  column->addLayout(row);
+  plot_->setMinimumHeight(196);
+  plot_->set_empty_text(tr("The curve comes with a design."));
+  column->addWidget(plot_);
+  column->addWidget(details_);
+  helps_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+  helps_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+  helps_->verticalHeader()->hide();
+  helps_->setShowGrid(false);
+  helps_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+  helps_->setSelectionMode(QAbstractItemView::NoSelection);
+  helps_->setFocusPolicy(Qt::NoFocus);
+  helps_->setHorizontalHeaderLabels({tr("change"), tr("chance"), tr("costs")});
+  helps_->setAccessibleName(tr("What would help most"));
+  column->addWidget(help_, 0, Qt::AlignLeft);
+  column->addWidget(helps_);
+  auto* wish = new QHBoxLayout;
+  wish->addWidget(quiet_label(tr("wished chance")));
+  wished_->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
+  wish->addWidget(wished_);
+  wish->addStretch(1);
+  column->addLayout(wish);
+  column->addWidget(notes_);
+  column->addStretch(1);
+
+  connect(factor_, &QComboBox::activated, this, [this] {
+    if (filling_ || !model_.plan()) return;
+    TrialPlan plan = *model_.plan();
+    const auto* factor = plan.factor(factor_->currentData().toString().toStdString());
+    if (!factor || factor->levels.size() < 2) return;
+    PlanQuestion q = plan.asked();
+    q.factor = factor->name;
+    q.from = factor->levels.front();
+    q.to = factor->levels.back();
+    plan.question = q;
+    model_.change(plan, tr("the question of the plan"));
+  });
+  connect(to_, &QComboBox::activated, this, &PowerPanel::take_question);
+  connect(from_, &QComboBox::activated, this, &PowerPanel::take_question);
+  connect(wished_, &QDoubleSpinBox::valueChanged, this, &PowerPanel::take_question);
+  connect(rehearse_, &QPushButton::clicked, this, [this] {
+    if (model_.rehearsing()) model_.stop();
+    else model_.rehearse();
+  });
+  connect(help_, &QPushButton::clicked, this, [this] { model_.ask_help(); });
+  connect(&model_, &PlanModel::book_changed, this, &PowerPanel::refill);
+  connect(&model_, &PlanModel::study_changed, this, &PowerPanel::refill);
+  connect(&model_, &PlanModel::rehearsal_changed, this, &PowerPanel::refill);
+  connect(&model_, &PlanModel::progressed, this, &PowerPanel::show_progress);
+  connect(&workbench_, &Workbench::display_changed, this, [this] {
+    plot_->retheme();
+    refill();
+  });
+  refill();
+}
+
+QString PowerPanel::sentence() const { return sentence_->text(); }
+
+void PowerPanel::take_question() {
+  if (filling_ || !model_.plan()) return;
+  TrialPlan plan = *model_.plan();
+  const auto* factor = plan.factor(factor_->currentData().toString().toStdString());
+  const int to = to_->currentIndex(), from = from_->currentIndex();
+  if (!factor || to < 0 || from < 0 || to >= int(factor->levels.size()) || from >= int(factor->levels.size())) return;
+  PlanQuestion q = plan.asked();
+  q.factor = factor->name;
+  q.to = factor->levels[std::size_t(to)];
+  q.from = factor->levels[std::size_t(from)];
+  q.wished_power = wished_->value() / 100;
+  plan.question = q;
+  model_.change(plan, tr("the question of the plan"));
+}
+
+void PowerPanel::fill_question() {
+  filling_ = true;
+  const TrialPlan& plan = *model_.plan();
+  const PlanQuestion asked = plan.asked();
+  const AngleConvention angles = workbench_.display().angles;
+  factor_->clear();
+  to_->clear();
+  from_->clear();
+  for (const auto& factor : plan.factors) factor_->addItem(shown_factor(factor, angles), QString::fromStdString(factor.name));
+  factor_->setCurrentIndex(factor_->findData(QString::fromStdString(asked.factor)));
+  if (const auto* factor = plan.factor(asked.factor))
+    for (std::size_t l = 0; l < factor->levels.size(); ++l) {
+      const QString text = shown_level(factor->kind, factor->levels[l], angles);
+      to_->addItem(text);
+      from_->addItem(text);
+      if (print_factor_value(factor->levels[l]) == print_factor_value(asked.to)) to_->setCurrentIndex(int(l));
+      if (print_factor_value(factor->levels[l]) == print_factor_value(asked.from)) from_->setCurrentIndex(int(l));
+    }
+  for (QComboBox* box : {factor_, to_, from_}) {
+    box->setToolTip(box->currentText());
+    box->setEnabled(workbench_.writable());
+  }
+  wished_->setValue(100 * asked.wished_power);
+  filling_ = false;
+}
+
+void PowerPanel::refill() {
+  setVisible(model_.plan());
+  if (!model_.plan()) return;
+  fill_question();
+  show_answer();
+  show_curve();
+  show_help();
+  show_progress();
+}
+
+QString PowerPanel::chance_words() const {
+  const PlanStudy& study = *model_.study();
+  const PlanQuestion asked = study.plan.asked();
+  const auto* factor = study.plan.factor(asked.factor);
+  const AngleConvention angles = workbench_.display().angles;
+  const QString what = factor ? tr("%1 instead of %2").arg(shown_level(factor->kind, asked.to, angles), shown_level(factor->kind, asked.from, angles)) : QString();
+  if (std::fabs(std::log(study.true_ratio)) < 1e-6)
+    return tr("As stated, %1 changes nothing (1×): this is the share of false alarms, not a chance to see something.").arg(what);
+  const QString effect = study.true_ratio >= 1 ? tr("lasts %1 as long").arg(times(study.true_ratio)) : tr("lasts only %1 as long").arg(times(study.true_ratio));
+  return tr("chance to see that %1 %2, if that is so.").arg(what, effect);
+}
+
+void PowerPanel::show_answer() {
+  const PlanStudy* study = model_.study();
+  const bool ready = study && model_.up_to_date() && study->refusal.empty();
+  rehearse_->setEnabled((ready && study->power) || model_.rehearsing());
+  help_->setEnabled(ready && study->power && !model_.rehearsing());
+  const auto& rehearsal = model_.rehearsal();
+  rehearse_->setText(model_.rehearsing() ? tr("Stop") : rehearsal && rehearsal->stopped() ? tr("Go on") : rehearsal ? tr("Rehearsed") : tr("Rehearse"));
+  if (rehearsal && !rehearsal->stopped() && !model_.rehearsing()) rehearse_->setEnabled(false);
+  // The one thing to do, until it is done.
+  const QString name = rehearse_->isEnabled() && !model_.rehearsing() ? QStringLiteral("primary") : QString();
+  if (rehearse_->objectName() != name) {
+    rehearse_->setObjectName(name);
+    rehearse_->style()->unpolish(rehearse_);
+    rehearse_->style()->polish(rehearse_);
+  }
+  if (!study || !study->refusal.empty() || !study->power) {
+    figure_->clear();
+    figure_->hide();
+    details_->clear();
+    const std::string why = !study ? "" : !study->refusal.empty() ? study->refusal : study->why_no_power;
+    sentence_->setText(why.empty() ? tr("Working it out …") : tr("Nothing can be said yet: %1.").arg(QString::fromStdString(why)));
+    return;
+  }
+  figure_->show();
+  if (rehearsal && rehearsal->plays.size() > 0) {
+    figure_->setText(percent(rehearsal->power.value));
+    sentence_->setText(chance_words() + tr(" Rehearsed %1 times: %2 to %3.").arg(rehearsal->plays.size()).arg(percent(rehearsal->power.low), percent(rehearsal->power.high)) +
+                       (rehearsal->stopped() ? tr(" Stopped before the end.") : QString()));
+  } else {
+    figure_->setText(percent(study->power->power));
+    sentence_->setText(chance_words() + tr(" By formula; the rehearsal gives the real figure."));
+  }
+  details_->setText(details());
+}
+
+QString PowerPanel::details() const {
+  const PlanStudy& study = *model_.study();
+  QStringList lines;
+  lines << tr("Seen with %1: a ratio of %2 or more (formula). SD of ln life %3; %4 runs left for the spread.")
+               .arg(percent(study.plan.asked().wished_power), times(study.power->smallest_ratio), QString::number(study.sd, 'f', 2)).arg(study.power->degrees_of_freedom);
+  if (const auto& r = model_.rehearsal(); r && !r->plays.empty()) {
+    if (r->median_interval_factor > 0) lines << tr("The ratio will usually be known to within a factor of %1.").arg(QString::fromStdString(print_number(r->median_interval_factor, 3)));
+    lines << tr("%1 of the runs will end before the threshold%2.")
+                 .arg(percent(r->right_censored_share), r->left_censored_share > 0.0005 ? tr(", %1 are past it from the start").arg(percent(r->left_censored_share)) : QString());
+    if (r->match_plays > 0) {
+      const bool angle = study.plan.factor("apex_angle");
+      const double width = r->median_match_width.value_or(0) * (angle && workbench_.display().angles == AngleConvention::inclusive ? 2 : 1);
+      lines << tr("The matching %1 between the steels comes out bounded in %2 of the plays%3.")
+                   .arg(angle ? tr("angle") : tr("finish"), percent(double(r->match_bounded) / double(r->match_plays)),
+                        r->median_match_width ? tr(", its interval usually %1%2 wide").arg(QString::fromStdString(print_number(width, 2)), angle ? tr("° %1").arg(QString::fromUtf8(name_of(workbench_.display().angles).data())) : tr(" µm")) : QString());
+    }
+    if (r->wrong_way) lines << tr("The opposite would be said in %1.").arg(percent(double(r->wrong_way) / double(r->plays.size())));
+    if (r->undetermined) lines << tr("No answer could be worked out in %1.").arg(percent(double(r->undetermined) / double(r->plays.size())));
+  }
+  return lines.join(QLatin1Char(' '));
+}
+
+void PowerPanel::show_curve() {
+  const PlanStudy* study = model_.study();
+  std::vector<PlotSeries> series;
+  if (study && study->power && study->refusal.empty()) {
+    const double own = as_effect(study->true_ratio);
+    double far = std::max(own, study->power->smallest_ratio);
+    for (const auto& point : model_.curve()) far = std::max(far, point.ratio);
+    far = std::max(1.1, std::exp(1.25 * std::log(far)));
+    PlotSeries formula;
+    formula.name = tr("formula");
+    for (int i = 0; i <= 60; ++i) formula.x.push_back(1 + (far - 1) * i / 60.0);
+    for (const double power : power_at(*study->power, formula.x, study->plan.asked().level)) formula.y.push_back(100 * power);
+    formula.label_at_start = true;
+    series.push_back(formula);
+    PlotSeries rehearsed;
+    rehearsed.name = tr("rehearsed");
+    rehearsed.style = 1;
+    rehearsed.markers = true;
+    rehearsed.label_at_end = true;
+    for (const auto& point : model_.curve()) {
+      rehearsed.x.push_back(point.ratio);
+      rehearsed.y.push_back(100 * point.power.value);
+      rehearsed.y_low.push_back(100 * point.power.low);
+      rehearsed.y_high.push_back(100 * point.power.high);
+    }
+    if (!rehearsed.x.empty()) series.push_back(rehearsed);
+    PlotSeries plan;
+    plan.name = tr("this plan");
+    plan.style = 3;
+    plan.line = false;
+    plan.markers = true;
+    plan.x = {own};
+    plan.y = {100 * (model_.rehearsal() && !model_.rehearsal()->plays.empty() ? model_.rehearsal()->power.value : study->power->power)};
+    series.push_back(plan);
+    plot_->set_threshold(100 * study->plan.asked().wished_power, tr("wished %1").arg(percent(study->plan.asked().wished_power)));
+  } else {
+    plot_->set_threshold(std::nullopt, {});
+  }
+  PlotAxes axes;
+  axes.x_label = tr("longer life over shorter (◆ this plan)");
+  axes.y_label = tr("chance to see it, %");
+  plot_->show_plot(axes, series);
+}
+
+void PowerPanel::show_help() {
+  const auto& helps = model_.helps();
+  helps_->setVisible(!helps.empty());
+  helps_->setRowCount(int(helps.size()));
+  for (int i = 0; i < int(helps.size()); ++i) {
+    const Help& help = helps[std::size_t(i)];
+    const bool can = help.impossible.empty();
+    QString price = i == 0 ? QString() : !can ? tr("cannot") : help.extra_minutes > 0.5 ? QStringLiteral("+ ") + print_hours(help.extra_minutes) : tr("no time");
+    const QStringList cells{QString::fromStdString(help.what), can ? percent(help.power.value) : QStringLiteral("–"), price};
+    for (int column = 0; column < 3; ++column) {
+      auto* item = new QTableWidgetItem(cells[column]);
+      item->setToolTip(!can ? QString::fromStdString(help.impossible)
+                            : tr("%1: %2 (%3 to %4); %5 runs and %6 m of medium more").arg(cells[0], percent(help.power.value), percent(help.power.low), percent(help.power.high))
+                                  .arg(help.extra_runs).arg(QString::fromStdString(print_number(help.extra_medium_m, 3))));
+      if (column) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+      helps_->setItem(i, column, item);
+    }
+  }
+  int height = helps_->horizontalHeader()->sizeHint().height() + 4;
+  for (int i = 0; i < helps_->rowCount(); ++i) height += helps_->rowHeight(i);
+  helps_->setFixedHeight(height);
+  QStringList notes;
+  if (!model_.rehearsal_refusal().isEmpty()) notes << tr("It could not be rehearsed: %1.").arg(model_.rehearsal_refusal());
+  if (const PlanStudy* study = model_.study(); study && !study->next.empty() && study->refusal.empty()) {
+    const auto& next = study->next.front();
+    QStringList levels;
+    for (std::size_t f = 0; f < study->plan.factors.size(); ++f)
+      levels << shown_level(study->plan.factors[f].kind, study->plan.factors[f].levels[std::size_t(next.levels[f])], workbench_.display().angles);
+    notes << tr("Next best run for this question: %1; the interval shrinks to %2 of its width.").arg(levels.join(QStringLiteral(", ")), percent(next.interval_shrinks_to));
+  }
+  notes_->setText(notes.join(QLatin1Char(' ')));
+  notes_->setVisible(!notes.isEmpty());
+}
+
+void PowerPanel::show_progress() {
+  progress_->setVisible(model_.rehearsing());
+  if (!model_.rehearsing()) return;
+  progress_->setRange(0, int(model_.progress_total()));
+  progress_->setValue(int(std::min(model_.progress_done(), model_.progress_total())));
+  progress_->setToolTip(tr("%1: %2 of %3 plays").arg(model_.doing()).arg(model_.progress_done()).arg(model_.progress_total()));
+}
+
+}  // namespace bq::ui

@@ -1,0 +1,50 @@
+#pragma once
+
+#include <QWidget>
+
+#include "ui/plan/plan_model.h"
+
+class QComboBox;
+class QDoubleSpinBox;
+class QLabel;
+class QProgressBar;
+class QPushButton;
+class QTableWidget;
+
+namespace bq::ui {
+
+class PlotView;
+
+/// What the plan can see: the question, the chance by formula and by rehearsal, the curve, and what would help most.
+class PowerPanel : public QWidget {
+  Q_OBJECT
+ public:
+  PowerPanel(Workbench& workbench, PlanModel& model, QWidget* parent = nullptr);
+  [[nodiscard]] QString sentence() const;
+  [[nodiscard]] QPushButton* main_button() const { return rehearse_; }
+  [[nodiscard]] QPushButton* help_button() const { return help_; }
+
+ private:
+  void refill();
+  void fill_question();
+  void show_answer();
+  void show_curve();
+  void show_help();
+  void show_progress();
+  void take_question();
+  [[nodiscard]] QString chance_words() const;
+  [[nodiscard]] QString details() const;
+
+  Workbench& workbench_;
+  PlanModel& model_;
+  QComboBox *factor_, *to_, *from_;
+  QDoubleSpinBox* wished_;
+  QLabel *figure_, *sentence_, *details_, *notes_;
+  PlotView* plot_;
+  QPushButton *rehearse_, *help_;
+  QProgressBar* progress_;
+  QTableWidget* helps_;
+  bool filling_ = false;
+};
+
+}  // namespace bq::ui

@@ -1,0 +1,201 @@
+#include "workflow/plan_study.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <set>
+
+#include "bluntness/life_model.h"
+#include "quantity/number.h"
+#include "rehearsal/plan_rehearsal.h"
+#include "rehearsal/plan_world.h"
+#include "trial/median.h"
+#include "workflow/section_study.h"
+
+namespace bq {
+namespace {
+
+/// Figures for the steels of a plan where the bench has none.
+constexpr double kFewLevels = 4;
+
+template <class Value>
+std::vector<Value> by_count(const std::map<Value, int>& counts) {
+  std::vector<std::pair<Value, int>> list(counts.begin(), counts.end());
+  std::stable_sort(list.begin(), list.end(), [](const auto& a, const auto& b) { return a.second > b.second; });
+  std::vector<Value> out;
+  for (const auto& [value, count] : list) out.push_back(value);
+  return out;
+}
+
+/// SDs within and between checkpoints, pooled over the curves.
+void take_scatter(TrialPlan& plan, const std::vector<RunFit>& fits) {
+  std::vector<double> within, between;
+  for (const auto& fit : fits) {
+    if (!fit.curve) continue;
+    within.push_back(fit.curve->fit.within_variance);
+    between.push_back(fit.curve->fit.checkpoint_variance);
+  }
+  if (within.empty()) return;
+  const auto mean = [](const std::vector<double>& values) {
+    double sum = 0;
+    for (const double value : values) sum += value;
+    return sum / double(values.size());
+  };
+  plan.truth.reading_sd = std::round(1000 * std::sqrt(mean(within))) / 1000;
+  plan.truth.checkpoint_sd = std::round(1000 * std::sqrt(std::max(0.0, mean(between)))) / 1000;
+}
+
+double rounded(double value) { return parse_number(print_number(value, 2)).value(); }
+
+}  // namespace
+
+std::string expect_from_evidence(TrialPlan& plan, const Trial& trial, const std::vector<RunFit>& fits) {
+  if (fits.size() != trial.runs.size() || fits.empty()) return "No run is fitted yet: the figures stand as they were.";
+  const auto threshold = parse_threshold(plan.threshold, trial.unit(), fits, true);
+  if (!threshold) return "The threshold cannot be read: " + threshold.refusal().reason + ".";
+  const auto held = plan.value_of(Combination(plan.factors.size(), 0), "medium");
+  LifeTable table = life_table(trial, fits, threshold->value);
+  if (held) table = in_medium(table, print_factor_value(*held));
+  take_scatter(plan, fits);
+  std::string text = "Spread of readings and checkpoints from " + std::to_string(fits.size()) + " runs";
+  if (const auto fresh = median_fresh_reading(fits)) {
+    plan.truth.fresh_reading = rounded(convert(*fresh, trial.unit(), plan.unit));
+    text += ", fresh reading " + print_measure(plan.truth.fresh_reading, plan.unit, 3);
+  }
+  const LifeSpec spec = usual_terms(table);
+  if (!spec.terms.empty())
+    if (const auto model = LifeModel::fit(table, spec)) {
+      plan.truth.run_sd = std::round(1000 * model->run_to_run_sd()) / 1000;
+      text += ", run to run " + print_number(100 * plan.truth.run_sd, 2) + " %";
+      // Life of the first levels, and the steels' ratios, from the model.
+      const auto first = facts_of(plan, Combination(plan.factors.size(), 0));
+      if (first) {
+        plan.truth.life = std::max(1.0, std::round(std::exp(model->log_life(model->row_of(*first)).first)));
+        text += ", life of the first levels " + print_number(plan.truth.life, 3) + " cuts";
+      }
+      for (auto& factor : plan.factors) {
+        if (factor.kind != FactorKind::steel || !first) continue;
+        factor.life_ratio.assign(factor.levels.size(), 1.0);
+        for (std::size_t l = 1; l < factor.levels.size(); ++l) {
+          const auto one = model->row_of(*first, "steel", factor.levels[0]), other = model->row_of(*first, "steel", factor.levels[l]);
+          if (one && other) factor.life_ratio[l] = rounded(std::exp(model->log_life(*other - *one).first));
+        }
+        text += ", the steels' ratio";
+      }
+      return text + " from the runs in " + (held ? print_factor_value(*held) : "all media") + ".";
+    }
+  return text + ". Life cannot be told from these runs yet: state it.";
+}
+
+TrialPlan first_plan(const Trial& trial, const std::vector<RunFit>& fits, const std::string& threshold, const std::string& name) {
+  TrialPlan plan;
+  plan.name = name;
+  plan.threshold = threshold;
+  if (kind_of(trial.unit()) == UnitKind::force) plan.unit = trial.unit();
+  std::map<std::string, int> steels, media;
+  std::map<double, int> finishes, edges;
+  std::set<double> angles;
+  std::optional<CutMode> mode;
+  for (const auto& run : trial.runs) {
+    if (!run.facts.medium.empty()) ++media[run.facts.medium];
+    if (!run.facts.steel.empty()) ++steels[run.facts.steel];
+  }
+  const std::string medium = media.empty() ? "" : by_count(media).front();
+  for (const auto& run : trial.runs) {
+    if (run.facts.medium != medium) continue;
+    if (run.facts.finish) ++finishes[run.facts.finish->mean_um()];
+    if (run.facts.geometry) {
+      angles.insert(std::round(run.facts.geometry->apex().equivalent_deg() * 2) / 2);
+      if (run.facts.geometry->micro()) ++edges[std::round(run.facts.geometry->edge().equivalent_deg() * 2) / 2];
+    }
+    if (run.facts.cut_mode) mode = run.facts.cut_mode;
+  }
+  for (const auto& blade : trial.blades)
+    if (!blade.retired && !blade.steel.empty()) steels.try_emplace(blade.steel, 0);
+  std::vector<std::string> named = by_count(steels);
+  if (named.size() > 2) named.resize(2);
+  if (named.size() == 2) plan.factors.push_back({FactorKind::steel, "steel", {named[0], named[1]}, {}});
+  else if (named.size() == 1) plan.held.emplace_back("steel", named[0]);
+  std::vector<FactorValue> levels;
+  for (const double angle : angles)
+    if (double(levels.size()) < kFewLevels) levels.emplace_back(angle);
+  if (levels.size() < 2) levels = {12.0, 15.0, 18.0};
+  plan.factors.push_back({FactorKind::apex_angle, "apex_angle", levels, {}});
+  if (!medium.empty()) plan.held.emplace_back("medium", medium);
+  if (mode) plan.held.emplace_back("cut_mode", std::string(name_of(*mode)));
+  plan.held.emplace_back("finish_um", finishes.empty() ? 6.0 : by_count(finishes).front());
+  plan.design.replicates = 2;
+  for (const auto& blade : trial.blades)
+    if (!blade.retired && std::find(named.begin(), named.end(), blade.steel) != named.end()) plan.blades.push_back({blade.name, blade.steel, 3});
+  expect_from_evidence(plan, trial, fits);
+  plan.checkpoints.last = std::max<std::int64_t>(20, std::int64_t(rounded(2 * plan.truth.life)));
+  // Places for every run, so that the first thing shown is a plan and not a refusal.
+  const auto places = places_by_steel(plan);
+  int fewest = 1000;
+  for (const auto& steel : named) fewest = std::min(fewest, places.contains(steel) ? places.at(steel) : 0);
+  if (fewest < int(levels.size()) * plan.design.replicates) plan.blades.clear();
+  return plan;
+}
+
+Checked<std::vector<DurableLimit>> durable_limits(const TrialPlan& plan, const Trial& trial, const SideLoad& load) {
+  std::vector<std::string> steels;
+  if (const auto* factor = plan.factor("steel"))
+    for (const auto& level : factor->levels) steels.push_back(print_factor_value(level));
+  else if (const auto held = plan.value_of(Combination(plan.factors.size(), 0), "steel")) steels.push_back(print_factor_value(*held));
+  std::vector<DurableLimit> out;
+  for (const auto& steel : steels)
+    if (const SteelCard* card = trial.steel_card(steel))
+      if (const auto limit = leading_limit(strength_of(*card)))
+        out.push_back({steel, std::ceil(10 * least_wedge_angle_deg(load, limit->limit_MPa)) / 10});
+  if (out.empty()) return Refusal{"no steel of this plan has a hardness, a bend strength or a toughness on its card (Rack)"};
+  return out;
+}
+
+PlanStudy study_plan(const TrialPlan& plan, const stats::Work& work) {
+  PlanStudy out;
+  out.plan = plan;
+  const auto design = design_plan(plan, work);
+  if (!design) {
+    out.refusal = design.refusal().reason;
+    return out;
+  }
+  out.design = *design;
+  const auto sheet = run_sheet(plan, *design, work);
+  if (!sheet) {
+    out.refusal = sheet.refusal().reason;
+    return out;
+  }
+  out.sheet = *sheet;
+  out.budget = budget_of(plan, *sheet);
+  const auto ratio = true_ratio_of(plan);
+  if (!ratio) {
+    out.why_no_power = ratio.refusal().reason;
+    return out;
+  }
+  out.true_ratio = *ratio;
+  const auto curves = curve_variance_of(plan, *sheet);
+  if (!curves) {
+    out.why_no_power = curves.refusal().reason;
+    return out;
+  }
+  const LifeSpec spec = analysis_of(plan, *sheet);
+  const auto has = [&](const char* term) { return std::find(spec.terms.begin(), spec.terms.end(), term) != spec.terms.end(); };
+  const auto square = [](double x) { return x * x; };
+  out.sd = std::sqrt(square(plan.truth.run_sd) + *curves + (has("blade") ? 0 : square(plan.truth.blade_sd)) + (has("block") ? 0 : square(plan.truth.block_sd)));
+  const auto power = plan_power(plan, *sheet, out.sd, *ratio);
+  if (power) out.power = *power;
+  else out.why_no_power = power.refusal().reason;
+  if (const auto next = next_best_runs(plan, *design, *sheet)) out.next = *next;
+  return out;
+}
+
+std::string issued_fault(const PlanEntry& entry, const RunSheet& sheet) {
+  for (std::size_t i = 0; i < entry.issued.size(); ++i) {
+    if (i >= sheet.runs.size()) return "The plan has fewer runs now than are on the bench already.";
+    if (entry.plan.blind && sheet.runs[i].code != entry.issued[i])
+      return "The runs that are on the bench already would change: run " + std::to_string(i + 1) + " is " + entry.issued[i] + " there and " + sheet.runs[i].code + " here.";
+  }
+  return "";
+}
+
+}  // namespace bq
