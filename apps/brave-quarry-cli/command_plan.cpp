@@ -5,6 +5,7 @@
 #include "output.h"
 #include "plan_source.h"
 #include "quantity/number.h"
+#include "rehearsal/plan_world.h"
 #include "report/sheet_table.h"
 #include "report/sheet_page.h"
 #include "store/plan_file.h"
@@ -105,6 +106,13 @@ PlannedSheet plan_from_text(const std::string& text, const std::string& path, co
   PlannedSheet out;
   out.plan = *plan;
   if (seed) out.plan.seed = *seed;
+  if (out.plan.checkpoints.to_threshold) {
+    if (const auto faults = faults_of(out.plan); !faults.empty()) throw CommandEnd(kRefused, path + ": " + faults.front());
+    const auto last = longest_run(out.plan);
+    if (!last) throw CommandEnd(kRefused, path + ": " + last.refusal().reason);
+    out.plan.checkpoints.last = *last;
+    out.plan.checkpoints.to_threshold = false;
+  }
   const auto design = design_plan(out.plan);
   if (!design) throw CommandEnd(kRefused, path + ": " + design.refusal().reason);
   out.design = *design;

@@ -114,6 +114,8 @@ void check_design(const TrialPlan& plan, std::vector<std::string>& faults) {
   if (plan.design.kind != DesignKind::full && plan.design.runs < 2)
     faults.emplace_back("a chosen part of the combinations needs at least 2 runs");
   if (plan.design.runs > kMostFullRuns) faults.emplace_back("more than 2,000 runs are no bench trial");
+  for (const auto& extension : plan.extensions)
+    if (extension.runs < 0 || extension.runs > kMostFullRuns) faults.emplace_back("an extension has at most 2,000 runs");
   for (const auto& [a, b] : plan.design.interactions)
     if (!plan.factor(a) || !plan.factor(b) || a == b)
       faults.push_back("the interaction " + a + " with " + b + " needs two factors of this plan");

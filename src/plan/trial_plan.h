@@ -93,6 +93,7 @@ struct PlanBlade {
 struct CheckpointChoice {
   std::vector<std::int64_t> given;   ///< where not empty, these
   std::int64_t last = 400;           ///< cuts of a run, else
+  bool to_threshold = false;         ///< `last` is still to be found from the stated life (longest_run)
   int steps = 7;                     ///< checkpoints after 0
   bool burr_suspected = false;       ///< denser at the start
   int readings_each = 3;

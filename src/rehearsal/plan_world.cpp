@@ -150,6 +150,25 @@ Checked<Recipe> recipe_of(const TrialPlan& plan, const RunSheet& sheet) {
   return recipe;
 }
 
+Checked<std::int64_t> longest_run(const TrialPlan& plan) {
+  const auto world = world_of(plan);
+  if (!world) return world.refusal();
+  double longest = 0;
+  for (long i = 0; i < std::min(combination_count(plan), kMostFullRuns); ++i) {
+    const Combination levels = combination_at(plan, i);
+    if (!why_excluded(plan, levels).empty()) continue;
+    const auto life = life_in(*world, plan, levels);
+    if (!life) return life.refusal();
+    longest = std::max(longest, *life);
+  }
+  if (!(longest > 0)) return Refusal{"no combination is left to run"};
+  const auto& t = plan.truth;
+  const double wished = longest * std::exp(1.645 * std::sqrt(t.run_sd * t.run_sd + t.blade_sd * t.blade_sd + t.block_sd * t.block_sd));
+  if (wished > 1e8) return Refusal{"the longest life is beyond what a bench can cut"};
+  const double step = std::pow(10.0, std::floor(std::log10(wished)) - 1);
+  return std::max<std::int64_t>(2, std::int64_t(std::ceil(wished / step) * step));
+}
+
 Checked<double> true_ratio_of(const TrialPlan& plan) {
   const auto world = world_of(plan);
   if (!world) return world.refusal();

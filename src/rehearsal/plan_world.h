@@ -13,6 +13,10 @@ namespace bq {
 /// cannot be had.
 Checked<Recipe> recipe_of(const TrialPlan& plan, const RunSheet& sheet);
 
+/// Cuts after which about 19 of 20 runs of the longest-lived combination have reached the threshold: its life without scatter times
+/// e^(1.645·SD of ln life), rounded up to two figures. Looks at no more than 2,000 combinations. Refused: as recipe_of.
+Checked<std::int64_t> longest_run(const TrialPlan& plan);
+
 /// Life of `to` over that of `from` of the plan's question in this world, without scatter, the other factors at
 /// their first levels.
 Checked<double> true_ratio_of(const TrialPlan& plan);

@@ -82,21 +82,29 @@ CheckpointChoice checkpoints_in(const JsonFields& f) {
   out.readings_each = whole(f, "readings_each", 1, 100, out.readings_each);
   if (!f.has("checkpoints")) return out;
   const In& value = f.raw("checkpoints");
-  if (value.is_array()) {
+  const auto read_list = [&out](const In& list, const std::string& name) {
     std::size_t index = 0;
-    for (const auto& item : value) {
-      const std::string path = at("checkpoints", index++);
+    for (const auto& item : list) {
+      const std::string path = at(name, index++);
       if (!item.is_number() || item.get<double>() != double(std::int64_t(item.get<double>())) || item.get<double>() < 0 || item.get<double>() > 1e9)
         throw JsonFault{path + ": must be a whole number of cuts, 0 to 1,000,000,000"};
       out.given.push_back(std::int64_t(item.get<double>()));
       if (out.given.size() > 1 && out.given.back() <= out.given[out.given.size() - 2])
         throw JsonFault{path + ": the checkpoints must rise, and " + std::to_string(out.given.back()) + " comes after " + std::to_string(out.given[out.given.size() - 2])};
     }
-    if (out.given.empty()) throw JsonFault{"checkpoints: the list is empty"};
+    if (out.given.empty()) throw JsonFault{name + ": the list is empty"};
+  };
+  if (value.is_array()) {
+    read_list(value, "checkpoints");
     return out;
   }
   const JsonFields c = f.object("checkpoints");
-  out.last = std::int64_t(c.number_or("last", 2, 1e8, double(out.last)));
+  if (c.has("given")) {
+    if (!c.raw("given").is_array()) c.fault("given", "must be a list of cuts");
+    read_list(c.raw("given"), c.path_of("given"));
+  }
+  out.to_threshold = c.has("last") && c.raw("last") == "threshold";
+  if (!out.to_threshold) out.last = std::int64_t(c.number_or("last", 2, 1e8, double(out.last)));
   out.steps = whole(c, "steps", 2, 60, out.steps);
   out.burr_suspected = flag(c, "burr_suspected", false);
   refuse_unknown(c);
@@ -280,9 +288,9 @@ Json json_of(const TrialPlan& p) {
   if (!p.blocks.names.empty()) out["blocks"]["names"] = p.blocks.names;
   for (const auto& b : p.blades) out["blades"].push_back(Json{{"name", b.name}, {"steel", b.steel}, {"resharpenings", b.resharpenings}});
   if (!p.operators.empty()) out["operators"] = p.operators;
-  if (p.checkpoints.given.empty())
-    out["checkpoints"] = Json{{"last", p.checkpoints.last}, {"steps", p.checkpoints.steps}, {"burr_suspected", p.checkpoints.burr_suspected}};
-  else out["checkpoints"] = p.checkpoints.given;
+  // The ladder stands beside a typed list, so that one can go back to it.
+  out["checkpoints"] = Json{{"last", p.checkpoints.to_threshold ? Json("threshold") : Json(p.checkpoints.last)}, {"steps", p.checkpoints.steps}, {"burr_suspected", p.checkpoints.burr_suspected}};
+  if (!p.checkpoints.given.empty()) out["checkpoints"]["given"] = p.checkpoints.given;
   out["readings_each"] = p.checkpoints.readings_each;
   out["rates"] = rates_json(p.rates);
   out["truth"] = truth_json(p.truth);

@@ -14,6 +14,7 @@
 #include "ui/frame/main_window.h"
 #include "ui/rack/rack_view.h"
 #include "ui/section/section_view.h"
+#include "ui/plan/plan_view.h"
 #include "ui/stones/stones_view.h"
 #include "ui/theme/theme.h"
 #include "ui/verdict/verdict_view.h"
@@ -73,7 +74,7 @@ class Looks : public testing::Test {
     ASSERT_TRUE(QTest::qWaitFor([&] { return window_->workbench().has_project() && !window_->workbench().fitting(); }, 15000));
   }
   void expect_all_readable(const char* when) {
-    for (const Station station : {Station::rack, Station::section, Station::stones, Station::bench, Station::findings, Station::verdict}) {
+    for (const Station station : {Station::rack, Station::section, Station::stones, Station::plan, Station::bench, Station::findings, Station::verdict}) {
       window_->go_to(station);
       if (station == Station::findings) {
         auto* findings = static_cast<FindingsView*>(window_->station(station));
@@ -104,6 +105,20 @@ class Looks : public testing::Test {
       const QStringList bad = clipped(window_.get());
       EXPECT_TRUE(bad.isEmpty()) << when << ", page " << page << " of Stones:\n" << bad.join('\n').toStdString();
     }
+    window_->go_to(Station::plan);
+    auto* plan = static_cast<PlanView*>(window_->station(Station::plan));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !plan->model().studying(); }, 15000));
+    for (int panel = 0; panel <= int(PlanView::Panel::expect); ++panel) {
+      plan->open_panel(PlanView::Panel(panel));
+      QTest::qWait(30);
+      const QStringList bad = clipped(window_.get());
+      EXPECT_TRUE(bad.isEmpty()) << when << ", panel " << panel << " of Plan:\n" << bad.join('\n').toStdString();
+    }
+    plan->open_page(PlanView::Page::claim);
+    QTest::qWait(30);
+    const QStringList bad = clipped(window_.get());
+    EXPECT_TRUE(bad.isEmpty()) << when << ", claims:\n" << bad.join('\n').toStdString();
+    plan->open_page(PlanView::Page::trial);
   }
   test::Folder folder_;
   std::unique_ptr<MainWindow> window_;

@@ -138,9 +138,11 @@ void Workbench::after_change() {
 }
 
 void Workbench::undo() {
+  if (session_) emit about_to_undo();
   edit([](ProjectSession& session) { session.undo(); });
 }
 void Workbench::redo() {
+  if (session_) emit about_to_undo();
   edit([](ProjectSession& session) { session.redo(); });
 }
 

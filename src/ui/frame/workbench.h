@@ -72,6 +72,7 @@ class Workbench : public QObject {
  signals:
   void opened();
   void changed();            ///< facts or readings
+  void about_to_undo();      ///< or redo: what is in hand and not kept yet is to be kept first
   void fits_changed();
   void threshold_changed();
   void display_changed();

@@ -34,7 +34,7 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
       unseal_(new QPushButton(tr("Unseal"))), sheet_(new QPushButton(tr("Save sheet …"))), card_(new QPushButton(tr("Save result card …"))), remove_(new QPushButton(tr("Take it out"))),
       form_(new QWidget), right_(new QWidget) {
   auto* left_box = new QWidget;
-  left_box->setFixedWidth(252);
+  left_box->setFixedWidth(212);
   auto* left = new QVBoxLayout(left_box);
   left->setContentsMargins(0, 0, 0, 0);
   left->setSpacing(8);
@@ -69,7 +69,7 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
   int row = 0;
   const auto line = [&](const QString& label, QWidget* field) {
     auto* words = quiet_label(label);
-    words->setFixedWidth(170);
+    words->setFixedWidth(150);
     grid->addWidget(words, row, 0);
     grid->addWidget(field, row++, 1);
     field->setAccessibleName(label);
@@ -79,7 +79,7 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
   for (int i = 0; i < 5; ++i) measure_->addItem(QString::fromStdString(words_of(ClaimMeasure(i))));
   measure_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   line(tr("measured"), measure_);
-  kind_->addItems({tr("the other has the higher figure"), tr("the other has the lower figure"), tr("there is no difference that matters")});
+  kind_->addItems({tr("the other is higher"), tr("the other is lower"), tr("no difference that matters")});
   kind_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   line(tr("the claim says"), kind_);
   set_up_number(ratio_, 0.01, 100, 2, 0.05, tr(" ×"), tr("Difference that matters"));
@@ -103,7 +103,7 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
   middle->addWidget(caution_);
   middle->addStretch(1);
 
-  right_->setFixedWidth(430);
+  right_->setFixedWidth(392);
   auto* right = new QVBoxLayout(right_);
   right->setContentsMargins(0, 0, 0, 0);
   right->setSpacing(8);
@@ -233,6 +233,7 @@ void ClaimPage::fill_form(const ClaimTest& test) {
   second_->setText(QString::fromStdString(c.second));
   measure_->setCurrentIndex(int(c.measure));
   kind_->setCurrentIndex(c.sameness ? 2 : c.second_higher ? 0 : 1);
+  for (QComboBox* box : {measure_, kind_}) box->setToolTip(box->currentText());
   show_value(ratio_, c.ratio);
   show_value(spread_, 100 * c.pair_sd);
   show_value(chance_, 100 * test.chance);

@@ -45,7 +45,7 @@ void BudgetBar::paintEvent(QPaintEvent*) {
     painter.fillRect(QRectF(x, 2, std::max(0.0, wide - 2), 16), fill);
     painter.setPen(t.ink);
     // On two lines by turns, so that a narrow part still has its name.
-    const QString text = parts_[i].first + QStringLiteral(" ") + print_hours(parts_[i].second);
+    const QString text = tr("%1 %2 h").arg(parts_[i].first, QString::number(parts_[i].second / 60, 'f', 1));
     const double tall = painter.fontMetrics().horizontalAdvance(text), left = std::clamp(x, 0.0, std::max(0.0, width() - tall));
     if (parts_[i].second > 0) painter.drawText(QRectF(left, i % 2 ? 37 : 20, tall + 4, 18), Qt::AlignLeft | Qt::AlignVCenter, text);
     x += wide;
@@ -64,9 +64,9 @@ CostPanel::CostPanel(Workbench& workbench, PlanModel& model, QWidget* parent) : 
     figure->setFont(font_of(i == 0 ? 24 : kHeading, true));
     auto* name = quiet_label({});
     name->setWordWrap(false);
-    grid->addWidget(figure, 0, i, Qt::AlignLeft | Qt::AlignBottom);
-    grid->addWidget(name, 1, i, Qt::AlignLeft | Qt::AlignTop);
-    grid->setColumnStretch(i, 1);
+    grid->addWidget(figure, i / 3 * 2, i % 3, Qt::AlignLeft | Qt::AlignBottom);
+    grid->addWidget(name, i / 3 * 2 + 1, i % 3, Qt::AlignLeft | Qt::AlignTop);
+    grid->setColumnStretch(i % 3, 1);
     figures_.push_back(figure);
     names_.push_back(name);
   }
@@ -95,9 +95,15 @@ void CostPanel::refill() {
   }
   bar_->show_budget(b);
   QStringList uses;
-  for (const auto& use : b.blades)
-    if (use.runs) uses << (use.allowed ? tr("%1: %2 of %3").arg(QString::fromStdString(use.blade)).arg(use.runs).arg(use.allowed) : tr("%1: %2").arg(QString::fromStdString(use.blade)).arg(use.runs));
-  blades_->setText(tr("Sharpenings: %1; %2 mm³ of metal in all.").arg(uses.join(QStringLiteral(", ")), QString::fromStdString(print_number(b.metal_mm3, 3))));
+  int most = 0, allowed = 0;
+  for (const auto& use : b.blades) {
+    if (!use.runs) continue;
+    uses << (use.allowed ? tr("%1: %2 of %3").arg(QString::fromStdString(use.blade)).arg(use.runs).arg(use.allowed) : tr("%1: %2").arg(QString::fromStdString(use.blade)).arg(use.runs));
+    if (use.runs > most) most = use.runs, allowed = use.allowed;
+  }
+  const QString metal = QString::fromStdString(print_number(b.metal_mm3, 3));
+  blades_->setText(allowed ? tr("Up to %1 of %2 sharpenings a blade; %3 mm³ of metal.").arg(most).arg(allowed).arg(metal) : tr("Up to %1 sharpenings a blade; %2 mm³ of metal.").arg(most).arg(metal));
+  blades_->setToolTip(uses.join(QLatin1Char('\n')));
 }
 
 }  // namespace bq::ui

@@ -61,7 +61,7 @@ void DesignField::arrange_grid(std::size_t row_factors) {
   const std::size_t k = plan.factors.size();
   const long rows = product(plan, 0, row_factors), columns = product(plan, row_factors, k);
   const double left = kRowHead * double(row_factors), top = kHead * double(k - row_factors);
-  const double wide = std::min((width() - left) / double(columns), 1.5 * kLargestCell), tall = std::min({(height() - top) / double(rows), kLargestCell, 1.25 * wide});
+  const double wide = std::min((width() - left) / double(columns), 1.5 * kLargestCell), tall = std::min({(height() - top) / double(rows), kLargestCell, 1.25 * wide + 14});
   const auto style = [&](const PlanFactor& factor, std::size_t level) {
     return factor.kind == FactorKind::steel ? workbench_.steel_style(print_factor_value(factor.levels[level])) : -1;
   };
@@ -100,9 +100,10 @@ void DesignField::paint_cell(QPainter& painter, const Cell& cell) const {
   const auto& study = *model_.study();
   const Candidate& candidate = study.design->candidates[cell.candidate];
   const bool out = !candidate.excluded.empty();
-  const double full = std::min(cell.box.width(), cell.box.height()) - 6;
+  // The number of runs stands over the glyph.
+  const double full = std::min(cell.box.width(), cell.box.height() - 14) - 4;
   const double size = full * (out || candidate.count == 0 ? 0.62 : candidate.count == 1 ? 0.72 : 0.92);
-  const QRectF box(cell.box.center().x() - size / 2, cell.box.center().y() - size / 2, size, size);
+  const QRectF box(cell.box.center().x() - size / 2, cell.box.center().y() + 7 - size / 2, size, size);
   const auto facts = facts_of(study.plan, candidate.levels);
   QColor ink = t.ink;
   if (out || candidate.count == 0) ink.setAlphaF(0.35F);
@@ -116,7 +117,7 @@ void DesignField::paint_cell(QPainter& painter, const Cell& cell) const {
   if (candidate.count > 1) {
     painter.setFont(font_of(12, true));
     painter.setPen(t.ink);
-    painter.drawText(QRectF(cell.box.left(), cell.box.top() + 2, cell.box.width() - 4, 16), Qt::AlignRight | Qt::AlignTop, tr("%1×").arg(candidate.count));
+    painter.drawText(QRectF(cell.box.left(), cell.box.top() + 1, cell.box.width(), 15), Qt::AlignHCenter | Qt::AlignVCenter, tr("%1×").arg(candidate.count));
   }
 }
 
@@ -200,7 +201,12 @@ void DesignField::toggle(std::size_t index) {
   LevelMatch when;
   for (std::size_t f = 0; f < study->plan.factors.size(); ++f) when.emplace_back(study->plan.factors[f].name, study->plan.factors[f].levels[std::size_t(candidate.levels[f])]);
   TrialPlan changed = *model_.plan();
-  const auto found = std::find_if(changed.exclusions.begin(), changed.exclusions.end(), [&](const Exclusion& e) { return e.when == when; });
+  // A file gives the factors of a condition back in another order.
+  const auto in_order = [](LevelMatch match) {
+    std::sort(match.begin(), match.end());
+    return match;
+  };
+  const auto found = std::find_if(changed.exclusions.begin(), changed.exclusions.end(), [&](const Exclusion& e) { return in_order(e.when) == in_order(when); });
   if (found != changed.exclusions.end()) changed.exclusions.erase(found);
   else if (!candidate.excluded.empty()) {
     emit workbench_.told(tr("This combination is not run: %1. Change the rule to have it back.").arg(QString::fromStdString(candidate.excluded)));

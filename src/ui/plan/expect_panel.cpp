@@ -6,6 +6,7 @@
 #include <QPushButton>
 
 #include "quantity/number.h"
+#include "rehearsal/plan_world.h"
 #include "stats/power.h"
 #include "trial/run_plan.h"
 #include "ui/section/number_field.h"
@@ -25,6 +26,19 @@ WorkPanel::WorkPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
   whole(when, 1, tr("checkpoints after 0"), 2, 60, {}, [](const TrialPlan& p) { return p.checkpoints.steps; }, [](TrialPlan& p, int v) { p.checkpoints.steps = v; });
   whole(when, 2, tr("readings at each"), 1, 100, {}, [](const TrialPlan& p) { return p.checkpoints.readings_each; }, [](TrialPlan& p, int v) { p.checkpoints.readings_each = v; });
   all->addLayout(when);
+  auto* reach = new QPushButton(tr("As long as the longest life takes"));
+  reach->setToolTip(tr("So many cuts that about 19 of 20 runs of the longest-lived combination reach the threshold, as expected"));
+  all->addWidget(reach);
+  connect(reach, &QPushButton::clicked, this, [this] {
+    if (!this->model().plan()) return;
+    const auto faults = faults_of(*this->model().plan());
+    const auto last = faults.empty() ? longest_run(*this->model().plan()) : Checked<std::int64_t>(Refusal{faults.front()});
+    if (!last) return void(emit this->workbench().refused(tr("The length of a run was not changed: %1.").arg(QString::fromStdString(last.refusal().reason))));
+    edit(tr("the length of a run"), [&](TrialPlan& p) {
+      p.checkpoints.last = *last;
+      p.checkpoints.given.clear();
+    });
+  });
   all->addWidget(burr_);
   given_->setPlaceholderText(tr("or typed: 0 10 20 50 …"));
   given_->setAccessibleName(tr("Checkpoints, typed"));
@@ -119,7 +133,7 @@ ExpectPanel::ExpectPanel(Workbench& workbench, PlanModel& model, QWidget* parent
   threshold_->setAccessibleName(tr("Threshold"));
   grid->addWidget(quiet_label(tr("threshold")), 0, 0);
   grid->addWidget(threshold_, 0, 1);
-  figure(1, tr("their fresh reading"), 0.001, 1e9, 1, 5, {}, &PlanTruth::fresh_reading);
+  fresh_ = figure(1, tr("their fresh reading"), 0.001, 1e9, 1, 5, {}, &PlanTruth::fresh_reading);
   figure(2, tr("their life"), 1, 1e9, 0, 10, tr(" cuts"), &PlanTruth::life);
   figure(3, tr("spread of life, run to run"), 0, 300, 1, 1, tr(" %"), &PlanTruth::run_sd, 100);
   figure(4, tr("… blade to blade"), 0, 300, 1, 1, tr(" %"), &PlanTruth::blade_sd, 100);
@@ -179,6 +193,7 @@ void ExpectPanel::build(const TrialPlan& plan) {
 
 void ExpectPanel::fill(const TrialPlan& plan) {
   body_->setEnabled(model().can_edit());
+  fresh_->setSuffix(QStringLiteral(" ") + QString::fromUtf8(sign_of(plan.unit).data()));
   note_->setText(model().evidence_note());
   note_->setVisible(!note_->text().isEmpty());
   QStringList first;

@@ -43,6 +43,7 @@ class ExpectPanel : public PlanPanel {
   QLineEdit* threshold_;
   QVBoxLayout* ratios_;
   std::vector<QLineEdit*> ratio_fields_;
+  QDoubleSpinBox* fresh_ = nullptr;
   QLabel *note_, *reference_;
   QPushButton* evidence_;
   QWidget* body_;

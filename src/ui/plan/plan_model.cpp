@@ -34,6 +34,7 @@ PlanModel::PlanModel(Workbench& workbench, QObject* parent) : QObject(parent), w
     reload();
   });
   connect(&workbench_, &Workbench::changed, this, &PlanModel::reload);
+  connect(&workbench_, &Workbench::about_to_undo, this, &PlanModel::keep_now);
   known_text_ = "\1";
   reload();
 }

@@ -137,7 +137,9 @@ QWidget* PlanView::make_bottom() {
 QWidget* PlanView::make_trial_page() {
   left_ = make_left();
   bottom_ = make_bottom();
-  auto* middle = new QVBoxLayout;
+  auto* centre = new QWidget;
+  auto* middle = new QVBoxLayout(centre);
+  middle->setContentsMargins(0, 0, 0, 0);
   middle->setSpacing(8);
   middle->addWidget(field_, 1);
   middle->addWidget(remarks_);
@@ -146,7 +148,7 @@ QWidget* PlanView::make_trial_page() {
   auto* top = new QHBoxLayout;
   top->setSpacing(18);
   top->addWidget(left_);
-  top->addLayout(middle, 1);
+  top->addWidget(scrolled(centre), 1);  // a low window scrolls instead of squeezing
   auto* work = new QVBoxLayout;
   work->setSpacing(8);
   work->addLayout(top, 1);

@@ -9,6 +9,7 @@ SectionModel::SectionModel(Workbench& workbench, QObject* parent) : QObject(pare
   pause_->setInterval(400);
   connect(pause_, &QTimer::timeout, this, [this] { set_plan(plan_, true); });
   connect(&workbench_, &Workbench::changed, this, &SectionModel::reload);
+  connect(&workbench_, &Workbench::about_to_undo, this, &SectionModel::keep_now);
   reload();
 }
 

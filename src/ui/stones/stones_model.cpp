@@ -24,6 +24,7 @@ StonesModel::StonesModel(Workbench& workbench, QObject* parent)
     reload();
   });
   connect(&workbench_, &Workbench::changed, this, &StonesModel::reload);
+  connect(&workbench_, &Workbench::about_to_undo, this, &StonesModel::keep_now);
   connect(&workbench_, &Workbench::fits_changed, this, [this] {
     if (blade_facts()) advice_ = route_advice(workbench_.trial(), blade_facts()->steel, *workbench_.fits());
     emit plan_changed();

@@ -32,7 +32,7 @@ QString style_sheet(const Theme& t) {
       selection-background-color: %ochre; selection-color: %on_ochre; min-height: 20px; }
     QLineEdit:focus, QPlainTextEdit:focus, QSpinBox:focus, QDoubleSpinBox:focus, QComboBox:focus {
       border: 2px solid %ochre; padding: 3px 5px; }
-    QLineEdit:disabled, QComboBox:disabled { color: %quiet; background: %ground; }
+    QLineEdit:disabled, QComboBox:disabled, QSpinBox:disabled, QDoubleSpinBox:disabled { color: %quiet; background: %ground; }
     QComboBox QAbstractItemView { background: %panel; selection-background-color: %chosen; selection-color: %ink; }
     QComboBox { padding-right: 20px; }
     QComboBox::drop-down { border: none; width: 22px; }

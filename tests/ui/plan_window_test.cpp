@@ -1,0 +1,268 @@
+// The Plan station through clicks and keys.
+#include <QCheckBox>
+#include <QMessageBox>
+#include <QPushButton>
+#include <QSpinBox>
+#include <QTimer>
+
+#include "edge_window.h"
+#include "ui/plan/claim_page.h"
+#include "ui/plan/design_field.h"
+#include "ui/plan/plan_view.h"
+#include "ui/plan/power_panel.h"
+#include "ui/plan/sheet_actions.h"
+
+using namespace bq;
+using namespace bq::ui;
+using bq::test::EdgeWindow;
+
+namespace {
+
+class PlanWindow : public EdgeWindow {
+ protected:
+  PlanView* plan_view() {
+    window_->go_to(Station::plan);
+    auto* view = static_cast<PlanView*>(window_->station(Station::plan));
+    EXPECT_TRUE(settled(view));
+    return view;
+  }
+  static bool settled(PlanView* view) {
+    return QTest::qWaitFor([&] { return !view->model().studying() && (!view->model().plan() || view->model().up_to_date()); }, 15000);
+  }
+  template <class Field>
+  static Field* named(QWidget* in, const QString& name) {
+    for (auto* field : in->findChildren<Field*>())
+      if (field->accessibleName() == name) return field;
+    ADD_FAILURE() << "no field " << name.toStdString();
+    return nullptr;
+  }
+  static void type(QLineEdit* field, const QString& text) {
+    field->setFocus();
+    field->selectAll();
+    QTest::keyClicks(field, text);
+    QTest::keyClick(field, Qt::Key_Return);
+  }
+  /// As the project file has it.
+  PlanBook stored() { return *parse_plan_book(window_->workbench().session().kept(kPlanBookKey)); }
+};
+
+}  // namespace
+
+TEST_F(PlanWindow, LevelsTypedInPlaceChangeTheFieldTheSheetAndTheBudget) {
+  auto* view = plan_view();
+  ASSERT_EQ(view->model().study()->sheet.runs.size(), 10u);
+  const double minutes = view->model().study()->budget.minutes();
+  type(named<QLineEdit>(view, "Levels of finish_um, separated by commas"), "6, 12, 25");
+  ASSERT_TRUE(settled(view));
+  EXPECT_EQ(view->model().study()->sheet.runs.size(), 15u);
+  EXPECT_NEAR(view->model().study()->budget.minutes(), 1.5 * minutes, 30);
+  type(named<QLineEdit>(view, "Levels of finish_um, separated by commas"), "6, soft");
+  EXPECT_NE(window_->message().indexOf("soft"), -1);
+  EXPECT_EQ(view->model().plan()->factors[2].levels.size(), 3u) << "what was there stands";
+  // Inclusive: the same edges, twice the numbers.
+  ui::Display display = window_->workbench().display();
+  display.angles = AngleConvention::inclusive;
+  window_->workbench().set_display(display);
+  QTest::qWait(20);
+  auto* angles = named<QLineEdit>(view, "Levels of apex_angle, separated by commas");
+  EXPECT_EQ(angles->text(), "24, 30, 36");
+  type(angles, "24, 36");
+  ASSERT_TRUE(settled(view));
+  EXPECT_EQ(view->model().plan()->factors[1].levels, (std::vector<FactorValue>{12.0, 18.0}));
+  // One level only: a sentence, no sheet, nothing to put on the bench.
+  type(named<QLineEdit>(view, "Levels of apex_angle, separated by commas"), "24");
+  ASSERT_TRUE(settled(view));
+  EXPECT_NE(view->remarks().indexOf("only one level"), -1) << view->remarks().toStdString();
+  EXPECT_FALSE(view->issue_button()->isEnabled());
+  // Undone at once, before the hand has rested: the last change is undone first, not the one before it.
+  window_->workbench().undo();
+  EXPECT_NE(view->model().plan()->factors[1].levels.size(), 1u);
+  for (int i = 0; i < 3; ++i) window_->workbench().undo();
+  ASSERT_TRUE(settled(view));
+  EXPECT_EQ(view->model().study()->sheet.runs.size(), 10u);
+}
+
+TEST_F(PlanWindow, ACombinationIsTakenOutByAClickAndBackInByAKey) {
+  auto* view = plan_view();
+  auto* field = view->field();
+  const Combination out{0, 1, 0}, ruled{1, 0, 0};
+  QTest::mouseClick(field, Qt::LeftButton, {}, field->centre_of(out));
+  ASSERT_TRUE(settled(view));
+  EXPECT_EQ(view->model().study()->sheet.runs.size(), 9u);
+  EXPECT_EQ(why_excluded(*view->model().plan(), out), "taken out by hand");
+  QTest::qWait(600);
+  EXPECT_EQ(stored().plans.front().plan.exclusions.size(), 1u) << "in the project by itself";
+  field->setFocus();
+  QTest::keyClick(field, Qt::Key_Space);
+  ASSERT_TRUE(settled(view));
+  EXPECT_EQ(view->model().study()->sheet.runs.size(), 10u);
+  // One a rule forbids stays out, and the rule is named.
+  QTest::mouseClick(field, Qt::LeftButton, {}, field->centre_of(ruled));
+  EXPECT_NE(window_->message().indexOf("apex_angle only 15, 18"), -1) << window_->message().toStdString();
+  QTest::keyClick(field, Qt::Key_Right);
+  EXPECT_NE(field->accessibleDescription().indexOf("25 µm"), -1);
+}
+
+TEST_F(PlanWindow, IsRehearsedStoppedGoneOnWithAndAskedWhatHelps) {
+  auto* view = plan_view();
+  PlanModel& model = view->model();
+  auto* button = view->power()->main_button();
+  ASSERT_EQ(button->text(), "Rehearse");
+  EXPECT_NE(view->power()->sentence().indexOf("By formula"), -1);
+  QTest::mouseClick(button, Qt::LeftButton);
+  ASSERT_TRUE(model.rehearsing());
+  EXPECT_EQ(button->text(), "Stop");
+  ASSERT_TRUE(QTest::qWaitFor([&] { return model.progress_done() > 50; }, 15000));
+  QTest::mouseClick(button, Qt::LeftButton);
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !model.rehearsing(); }, 15000));
+  ASSERT_TRUE(model.rehearsal() && model.rehearsal()->stopped());
+  const std::size_t part = model.rehearsal()->plays.size();
+  EXPECT_GT(part, 0u);
+  EXPECT_LT(part, std::size_t(PlanModel::kPlays));
+  EXPECT_EQ(button->text(), "Go on");
+  EXPECT_NE(view->power()->sentence().indexOf("Stopped before the end"), -1);
+  const auto before = model.rehearsal()->plays;
+  QTest::mouseClick(button, Qt::LeftButton);
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !model.rehearsing(); }, 60000));
+  ASSERT_EQ(model.rehearsal()->plays.size(), std::size_t(PlanModel::kPlays));
+  EXPECT_TRUE(std::equal(before.begin(), before.end(), model.rehearsal()->plays.begin()));
+  EXPECT_EQ(model.curve().size(), 6u);
+  EXPECT_NE(view->power()->sentence().indexOf("Rehearsed 2000 times"), -1);
+  EXPECT_EQ(view->issue_button()->objectName(), "primary") << "the next thing to do";
+  QTest::mouseClick(view->power()->help_button(), Qt::LeftButton);
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !model.rehearsing(); }, 60000));
+  ASSERT_GE(model.helps().size(), 5u);
+  auto* table = named<QTableWidget>(view, "What would help most");
+  EXPECT_EQ(table->rowCount(), int(model.helps().size()));
+  EXPECT_EQ(table->item(0, 0)->text(), "as it is");
+  // A change makes the figure stale: it goes, and the formula stands in.
+  auto* replicates = [&]() -> QSpinBox* {
+    view->open_panel(PlanView::Panel::design);
+    return named<QSpinBox>(view, "each one");
+  }();
+  replicates->setValue(2);
+  ASSERT_TRUE(settled(view));
+  EXPECT_FALSE(model.rehearsal());
+  EXPECT_TRUE(model.helps().empty());
+  EXPECT_EQ(button->text(), "Rehearse");
+}
+
+TEST_F(PlanWindow, RunsGoOnTheBenchInOrderAndThePlanIsOnlyExtendedThen) {
+  auto* view = plan_view();
+  const std::size_t runs = trial().runs.size();
+  QTest::mouseClick(view->issue_button(), Qt::LeftButton);
+  ASSERT_EQ(trial().runs.size(), runs + 10);
+  const auto& sheet = view->model().study()->sheet;
+  for (std::size_t i = 0; i < 10; ++i) EXPECT_EQ(trial().runs[runs + i].facts.name, sheet.runs[i].code);
+  EXPECT_TRUE(view->model().issued());
+  EXPECT_FALSE(view->issue_button()->isEnabled());
+  EXPECT_FALSE(named<QLineEdit>(view, "Levels of steel, separated by commas")->isEnabled()) << "what runs stands";
+  view->model().extend(3);
+  ASSERT_TRUE(settled(view));
+  EXPECT_EQ(view->issue_button()->text(), "Put 3 more on the bench");
+  QTest::mouseClick(view->issue_button(), Qt::LeftButton);
+  EXPECT_EQ(trial().runs.size(), runs + 13);
+  window_->workbench().undo();
+  EXPECT_EQ(trial().runs.size(), runs + 10);
+  // The window gone and back: everything is where it was.
+  window_.reset();
+  open();
+  view = plan_view();
+  EXPECT_EQ(view->model().entry()->issued.size(), 10u);
+  EXPECT_EQ(view->issue_button()->text(), "Put 3 more on the bench");
+}
+
+TEST_F(PlanWindow, DesignRulesBladesAndExpectationsAreSetByHand) {
+  auto* view = plan_view();
+  view->open_panel(PlanView::Panel::design);
+  auto* kind = named<QComboBox>(view, "Combinations");
+  kind->setCurrentIndex(2);
+  emit kind->activated(2);
+  ASSERT_TRUE(settled(view));
+  named<QSpinBox>(view, "runs to choose")->setValue(8);
+  ASSERT_TRUE(settled(view));
+  EXPECT_EQ(view->model().study()->sheet.runs.size(), 8u);
+  auto* with = named<QComboBox>(view, "Where this level is");
+  auto* only = named<QComboBox>(view, "Only these levels of");
+  with->setCurrentIndex(with->findText("Marl Tough"));
+  only->setCurrentIndex(2);
+  auto* levels = named<QLineEdit>(view, "The levels that are allowed, separated by commas");
+  type(levels, "7");
+  EXPECT_NE(window_->message().indexOf("not among its levels"), -1);
+  type(levels, "25");
+  ASSERT_TRUE(settled(view));
+  EXPECT_EQ(view->model().plan()->only.size(), 2u);
+  for (const auto& run : view->model().study()->sheet.runs) EXPECT_FALSE(run.levels[0] == 0 && run.levels[2] == 0);
+  auto* rules = named<QListWidget>(view, "Rules");
+  ASSERT_EQ(rules->count(), 2);
+  view->model().take_durable();
+  ASSERT_TRUE(settled(view));
+  EXPECT_EQ(rules->count(), 4);
+  auto* blades = named<QTableWidget>(view, "Blades of the plan, and how often each may be reground");
+  const std::size_t used = view->model().plan()->blades.size();
+  for (int row = 0; row < blades->rowCount(); ++row)
+    if (blades->item(row, 0)->text() == "Marl Tough 1") blades->item(row, 0)->setCheckState(Qt::Unchecked);
+  QTest::qWait(20);
+  EXPECT_EQ(view->model().plan()->blades.size(), used - 1);
+  view->open_panel(PlanView::Panel::expect);
+  auto* ratios = named<QLineEdit>(view, "Life ratios of steel");
+  type(ratios, "1, 3");
+  EXPECT_EQ(view->model().plan()->factors[0].life_ratio, (std::vector<double>{1, 3}));
+  type(ratios, "1");
+  EXPECT_NE(window_->message().indexOf("one number for each"), -1);
+  view->model().take_evidence();
+  EXPECT_NE(view->model().evidence_note().indexOf("run to run"), -1) << view->model().evidence_note().toStdString();
+}
+
+TEST_F(PlanWindow, AClaimIsSettledByCodesAndUnsealed) {
+  auto* view = plan_view();
+  view->open_page(PlanView::Page::claim);
+  auto* page = view->claims();
+  EXPECT_NE(page->sentence().indexOf("holds here"), -1) << "the demo's settled one is shown";
+  page->begin("route-leaves-burr");
+  const int at = int(view->model().book().claims.size()) - 1;
+  const auto claim = [&]() -> const ClaimTest& { return view->model().book().claims[std::size_t(at)]; };
+  ASSERT_EQ(claim().pairs, 6);
+  auto* table = page->table();
+  ASSERT_EQ(table->rowCount(), 12);
+  EXPECT_EQ(table->columnCount(), 5) << "who got what is not on the screen";
+  const auto rows = claim_sheet(claim());
+  for (int i = 0; i < 12; ++i) {
+    table->item(i, 4)->setText(i == 3 ? "none" : QString::number(rows[std::size_t(i)].second ? 1.45 + 0.01 * i : 1.1));
+    QTest::qWait(5);
+    if (i == 3) EXPECT_NE(window_->message().indexOf("none"), -1);
+  }
+  ASSERT_EQ(claim().values.size(), 11u);
+  EXPECT_EQ(stored().claims.back().values.size(), 11u) << "on disk at once";
+  // Unsealing early is asked about; no leaves it sealed.
+  QTimer::singleShot(100, [] {
+    if (auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget())) QTest::mouseClick(box->button(QMessageBox::No), Qt::LeftButton);
+  });
+  QTest::mouseClick(page->unseal_button(), Qt::LeftButton);
+  EXPECT_FALSE(claim().unsealed);
+  table->item(3, 4)->setText(rows[3].second ? "1.5" : "1.1");
+  QTest::qWait(20);
+  EXPECT_EQ(page->unseal_button()->objectName(), "primary");
+  QTest::mouseClick(page->unseal_button(), Qt::LeftButton);
+  EXPECT_TRUE(claim().unsealed);
+  EXPECT_NE(page->sentence().indexOf("holds here"), -1) << page->sentence().toStdString();
+  EXPECT_EQ(table->columnCount(), 6);
+  const QString pdf = QString::fromStdString((folder_ / "claim.pdf").string()), csv = QString::fromStdString((folder_ / "claim.csv").string());
+  EXPECT_FALSE(write_claim_sheet(pdf, claim()).isEmpty());
+  EXPECT_FALSE(write_claim_sheet(csv, claim()).isEmpty());
+  EXPECT_TRUE(std::filesystem::exists(folder_ / "claim-key.csv"));
+  EXPECT_TRUE(write_claim_sheet("/nowhere/claim.csv", claim()).isEmpty());
+}
+
+TEST_F(PlanWindow, AnEmptyProjectGetsAPlanToStartFrom) {
+  window_->workbench().create(QString::fromStdString((folder_ / "empty.bquarry").string()));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return window_->workbench().has_project() && trial().runs.empty(); }, 15000));
+  auto* view = plan_view();
+  EXPECT_EQ(view->model().plan(), nullptr);
+  for (auto* button : view->findChildren<QPushButton*>())
+    if (button->text() == "New plan") QTest::mouseClick(button, Qt::LeftButton);
+  ASSERT_NE(view->model().plan(), nullptr);
+  ASSERT_TRUE(settled(view));
+  EXPECT_EQ(view->model().study()->refusal, "");
+  EXPECT_GT(view->model().study()->sheet.runs.size(), 3u);
+}
