@@ -1,10 +1,5 @@
 #include <algorithm>
-#include <cerrno>
-#include <cstring>
-#include <filesystem>
-#include <fstream>
 #include <sstream>
-#include <unistd.h>
 
 #include "commands.h"
 #include "output.h"
@@ -14,21 +9,6 @@
 #include "workflow/card_source.h"
 
 namespace {
-
-/// Beside the target first, so that a full disk leaves the old file whole.
-void write_whole(const std::string& target, const std::string& bytes) {
-  const std::string draft = target + ".new-" + std::to_string(getpid());
-  std::ofstream out(draft, std::ios::binary);
-  out << bytes;
-  out.close();
-  std::error_code error;
-  if (!out.fail()) std::filesystem::rename(draft, target, error);
-  if (out.fail() || error) {
-    std::error_code ignored;
-    std::filesystem::remove(draft, ignored);
-    throw CommandEnd(kSystem, "\"" + target + "\" could not be written: " + (error ? error.message() : std::strerror(errno)) + ".");
-  }
-}
 
 int export_card(const ExportOptions& options) {
   const bool html = options.target.ends_with(".html"), pdf = options.target.ends_with(".pdf");
@@ -50,10 +30,11 @@ int run_export(const ExportOptions& options) {
   const bool csv = options.target.ends_with(".csv"), json = options.target.ends_with(".json");
   if (!csv && !json)
     throw CommandEnd(kUsage, "--to " + options.target + ": the ending decides the format; .csv and .json are there");
-  const bq::Trial trial = trial_from(options.source, false);
+  const bq::SourceResult source = source_from(options.source, false);
+  const bq::Trial& trial = source.trial;
   std::ostringstream text;
   if (csv) bq::write_readings_csv(trial, text);
-  else text << bq::trial_json(trial);
+  else text << bq::trial_json(trial, source.plans);
   write_whole(options.target, text.str());
   int bare = 0;
   for (const auto& item : trial.runs) bare += item.readings.empty();

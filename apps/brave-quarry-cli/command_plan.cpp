@@ -1,6 +1,3 @@
-#include <fstream>
-#include <iostream>
-
 #include "commands.h"
 #include "output.h"
 #include "plan_source.h"
@@ -14,13 +11,6 @@
 namespace {
 
 using namespace bq;
-
-void write_file(const std::string& path, const std::string& content) {
-  std::ofstream out(path, std::ios::binary);
-  out << content;
-  out.flush();
-  if (!out) throw CommandEnd(kSystem, "\"" + path + "\" cannot be written.");
-}
 
 Json level_json(const FactorValue& value) {
   if (const auto* number = std::get_if<double>(&value)) return *number;
@@ -127,14 +117,14 @@ int run_plan(const PlanOptions& options) {
   if (!options.sheet.empty()) {
     const std::string& path = options.sheet;
     if (path.ends_with(".csv")) {
-      write_file(path, sheet_csv(planned.plan, planned.sheet));
+      write_whole(path, sheet_csv(planned.plan, planned.sheet));
       if (planned.plan.blind) {
         const std::string key = path.substr(0, path.size() - 4) + "-key.csv";
-        write_file(key, sheet_key_csv(planned.plan, planned.sheet));
+        write_whole(key, sheet_key_csv(planned.plan, planned.sheet));
         say("The sealed key is in " + key + ".");
       }
     }
-    else if (path.ends_with(".pdf")) write_file(path, sheet_pdf(sheet_document(planned.plan, planned.sheet)));
+    else if (path.ends_with(".pdf")) write_whole(path, sheet_pdf(sheet_document(planned.plan, planned.sheet)));
     else throw CommandEnd(kUsage, "A sheet is written as .csv or .pdf.");
     say("The run sheet is in " + path + ".");
   }

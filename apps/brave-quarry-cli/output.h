@@ -26,3 +26,6 @@ void say(const std::string& sentence);
 Json number_or_null(std::optional<double> value);
 
 void print_json(const Json& json);
+
+/// Writes a file beside the target first, so that a full disk leaves the old file whole. Throws CommandEnd.
+void write_whole(const std::string& target, const std::string& bytes);

@@ -25,13 +25,13 @@ Drawing picture(const ClaimTest& test, const ClaimResult& result) {
   out.lines.push_back({{{65, 3}, {65, 15}}, 0.3, false, false, false});
   out.texts.push_back({65, 19, "no difference", 2.4, DrawingText::Anchor::middle});
   for (const double ratio : c.sameness ? std::vector<double>{c.ratio, 1 / c.ratio} : std::vector<double>{c.ratio}) {
-    out.lines.push_back({{{x(ratio), 5}, {x(ratio), 15}}, 0.3, false, false, true});
+    out.lines.push_back({{{x(ratio), 6.5}, {x(ratio), 15}}, 0.3, false, false, true});
     if (std::fabs(x(ratio) - 65) > 20) out.texts.push_back({x(ratio), 19, (c.sameness ? "" : "matters: ") + times(ratio), 2.4, DrawingText::Anchor::middle});
   }
   const double low = x(result.low.value_or(1e-6)), high = x(result.high.value_or(1e6)), at = x(result.ratio);
   out.lines.push_back({{{low, y}, {high, y}}, 0.9, false, false, false});
   out.lines.push_back({{{at - 1.4, y}, {at, y - 1.8}, {at + 1.4, y}, {at, y + 1.8}}, 0.3, true, true, false});
-  out.texts.push_back({std::clamp(at, 15.0, 115.0), 5.5, times(result.ratio), 2.8, DrawingText::Anchor::middle});
+  out.texts.push_back({std::clamp(at, 15.0, 115.0), 5.0, times(result.ratio), 2.8, DrawingText::Anchor::middle});
   return out;
 }
 

@@ -31,6 +31,8 @@ struct PlanBook {
   std::vector<ClaimTest> claims;
   bool operator==(const PlanBook&) const = default;
 };
+/// Where a project keeps them (project file, table `setting`).
+inline constexpr const char* kPlanBookKey = "plans";
 Checked<PlanBook> parse_plan_book(std::string_view json);
 std::string plan_book_json(const PlanBook& book);
 

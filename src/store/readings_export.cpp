@@ -155,7 +155,7 @@ void put_rack(nlohmann::ordered_json& root, const Trial& trial) {
 
 }  // namespace
 
-std::string trial_json(const Trial& trial) {
+std::string trial_json(const Trial& trial, std::string_view plan_book) {
   using Json = nlohmann::ordered_json;
   Json root;
   root["title"] = trial.title;
@@ -203,6 +203,9 @@ std::string trial_json(const Trial& trial) {
     root["runs"].push_back(std::move(item));
   }
   put_rack(root, trial);
+  if (const Json book = Json::parse(plan_book, nullptr, false); book.is_object())
+    for (const char* key : {"plans", "claims"})
+      if (book.contains(key)) root[key] = book[key];
   return root.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 

@@ -2,6 +2,7 @@
 
 #include <ostream>
 #include <string>
+#include <string_view>
 
 #include "trial/trial.h"
 
@@ -13,6 +14,7 @@ namespace bq {
 void write_readings_csv(const Trial& trial, std::ostream& out);
 
 /// The whole trial as JSON text: title, unit, blades, runs with facts, plan, state and readings.
-std::string trial_json(const Trial& trial);
+/// `plan_book`, where not empty, is the project's plans and claims (plan_book_json), put in as `plans` and `claims`.
+std::string trial_json(const Trial& trial, std::string_view plan_book = {});
 
 }  // namespace bq

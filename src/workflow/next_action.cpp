@@ -134,7 +134,7 @@ std::string station_fact(Station station, const Trial& trial) {
       return count(known, "section", "sections");
     }
     case Station::stones: return count(trial.shelf.size(), "abrasive", "abrasives");
-    case Station::plan: return planned ? count(std::size_t(planned), "run planned", "runs planned") : "nothing planned";
+    case Station::plan: return planned ? std::to_string(planned) + " planned" : "none planned";
     case Station::bench:
       return running ? std::to_string(running) + " under way"
                      : std::to_string(done) + " of " + count(trial.runs.size(), "run", "runs");

@@ -157,6 +157,10 @@ PlanStudy study_plan(const TrialPlan& plan, const stats::Work& work) {
   const auto design = design_plan(plan, work);
   if (!design) {
     out.refusal = design.refusal().reason;
+    // Too few blades: the combinations can be shown, and some taken out, all the same.
+    TrialPlan without = plan;
+    without.blades.clear();
+    if (const auto shown = plan.blades.empty() ? design : design_plan(without, work)) out.design = *shown;
     return out;
   }
   out.design = *design;

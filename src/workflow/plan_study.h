@@ -12,9 +12,6 @@
 
 namespace bq {
 
-/// Where a project keeps its plans and claims.
-inline constexpr const char* kPlanBookKey = "plans";
-
 /// A first plan from what the project holds: its steels (two at most) and tested angles as factors, its medium and finish held,
 /// its blades, the threshold in use, and what the fits say of fresh reading, life and spread as what to expect.
 TrialPlan first_plan(const Trial& trial, const std::vector<RunFit>& fits, const std::string& threshold, const std::string& name);

@@ -4,6 +4,7 @@
 #include <fstream>
 #include <iostream>
 
+#include "store/plan_file.h"
 #include "store/project_file.h"
 
 namespace bq {
@@ -62,6 +63,7 @@ SourceResult read_source(const std::string& path, std::istream& standard_input,
                         "version knows of it is read, nothing is changed.");
   out.trial = project.load();
   out.threshold = project.setting("threshold").value_or(out.threshold);
+  out.plans = project.setting(kPlanBookKey).value_or("");
   return out;
 }
 

@@ -17,6 +17,7 @@ struct SourceResult {
   std::int64_t skipped = 0;
   std::vector<std::string> notes;     ///< what the caller should know (newer version, …)
   bool refused = false;
+  std::string plans;                  ///< of a project: its plans and claims as kept, "" none
   std::string threshold = "3x";       ///< of a project: its limit as typed
 };
 

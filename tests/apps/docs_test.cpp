@@ -34,6 +34,10 @@ TEST(Documents, TheFilesShownForTheCommandLineAreTaken) {
     EXPECT_TRUE(answer.err.empty()) << answer.err;
     EXPECT_FALSE(answer.json().empty());
   }
+  const std::string plans = document("plan-format.md");
+  const auto open = plans.find("```json\n") + 8;
+  const auto plan = test::run_cli("plan " + folder.write("plan.json", plans.substr(open, plans.find("```", open) - open)).string() + " --json");
+  EXPECT_EQ(plan.code, 0) << plan.err;
   const auto limits = folder.write("limits.json", block_after(text, "Limits file", "json"));
   const auto ranked = test::run_cli("recommend " BQ_SOURCE_DIR "/demo/fernmoor.csv --limits " + limits.string() + " --json");
   EXPECT_TRUE(ranked.code == 0 || ranked.code == 5) << ranked.err;  // one steel alone need not be enough to rank
@@ -56,7 +60,7 @@ TEST(Documents, EveryCommandIsDescribedAndEveryLinkLeadsSomewhere) {
   EXPECT_GE(commands, 12);
   const std::regex link("\\]\\(([^)#]+)(#[^)]*)?\\)");
   int links = 0;
-  for (const char* name : {"../README.md", "command-line.md", "user-guide.md", "methods.md", "file-format.md", "rule-format.md", "architecture.md"}) {
+  for (const char* name : {"../README.md", "command-line.md", "user-guide.md", "methods.md", "file-format.md", "rule-format.md", "plan-format.md", "architecture.md"}) {
     const std::string page = document(name);
     for (auto it = std::sregex_iterator(page.begin(), page.end(), link); it != std::sregex_iterator(); ++it) {
       const std::string target = (*it)[1].str();

@@ -3,6 +3,7 @@
 #include <fstream>
 
 #include "run_cli.h"
+#include "store/plan_file.h"
 #include "support.h"
 
 using namespace bq;
@@ -96,4 +97,16 @@ TEST(SimulateCommand, PlaysAPlanIntoATableThatCanBeAnalysed) {
   const auto plan = run_cli("plan " + folder.write("reach.json", text).string() + " --json");
   ASSERT_EQ(plan.code, 0) << plan.err;
   EXPECT_GT(plan.json()["checkpoints"].back().get<int>(), 400);
+}
+
+TEST(ExportCommand, JsonHoldsThePlansAndClaimsAndGivesThemBack) {
+  const test::Folder folder;
+  const auto project = test::demo_project(folder);
+  const auto all = (folder / "all.json").string();
+  ASSERT_EQ(run_cli("export " + project.string() + " --to " + all).code, 0);
+  const auto book = parse_plan_book(test::read_file(all));
+  ASSERT_TRUE(book.ok()) << book.refusal().reason;
+  EXPECT_EQ(book->plans.size(), 1u);
+  EXPECT_EQ(book->plans.front().plan, *parse_plan(test::read_file(kPlan)));
+  EXPECT_EQ(book->claims.size(), 2u);
 }

@@ -29,6 +29,11 @@ TEST(PlanStudy, AFirstPlanComesFromWhatTheBenchHasAndCanBeRun) {
   // Nothing to start from is no reason to fail.
   const TrialPlan empty = first_plan(Trial{}, {}, "3x", "Plan 1");
   EXPECT_EQ(study_plan(empty).refusal, "");
+  // With too few blades there is no sheet, but the combinations are there to take some out.
+  TrialPlan crowded = plan;
+  crowded.blades = {{"Marl Tough 1", "Marl Tough", 0}};
+  EXPECT_NE(study_plan(crowded).refusal.find("blades allow"), std::string::npos);
+  EXPECT_TRUE(study_plan(crowded).design.has_value());
   TrialPlan bad = plan;
   bad.factors.clear();
   EXPECT_NE(study_plan(bad).refusal.find("no factor"), std::string::npos);

@@ -18,6 +18,7 @@
 #include <QVBoxLayout>
 #include <sstream>
 
+#include "store/plan_file.h"
 #include "store/readings_export.h"
 #include "ui/bench/bench_view.h"
 #include "ui/findings/findings_view.h"
@@ -350,7 +351,7 @@ void MainWindow::ask_export() {
                                                     tr("Readings table (*.csv);;JSON (*.json)"));
   if (path.isEmpty()) return;
   std::ostringstream text;
-  if (path.endsWith(QLatin1String(".json"))) text << trial_json(workbench_.trial());
+  if (path.endsWith(QLatin1String(".json"))) text << trial_json(workbench_.trial(), workbench_.session().kept(kPlanBookKey));
   else write_readings_csv(workbench_.trial(), text);
   QSaveFile file(path);
   const std::string bytes = text.str();

@@ -32,10 +32,8 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
       first_(new QLineEdit), second_(new QLineEdit), ratio_(new QDoubleSpinBox), spread_(new QDoubleSpinBox), chance_(new QDoubleSpinBox), pairs_(new QSpinBox), size_(new QLabel),
       other_(quiet_label({})), steps_(new QLabel), caution_(new QLabel), answer_(new QLabel), notes_(quiet_label({})), sheet_head_(heading(tr("Sheet"))), table_(new QTableWidget(0, 5)),
       unseal_(new QPushButton(tr("Unseal"))), sheet_(new QPushButton(tr("Save sheet …"))), card_(new QPushButton(tr("Save result card …"))), remove_(new QPushButton(tr("Take it out"))),
-      form_(new QWidget), right_(new QWidget) {
-  auto* left_box = new QWidget;
-  left_box->setFixedWidth(212);
-  auto* left = new QVBoxLayout(left_box);
+      form_(new QWidget), right_(new QWidget), left_(new QWidget) {
+  auto* left = new QVBoxLayout(left_);
   left->setContentsMargins(0, 0, 0, 0);
   left->setSpacing(8);
   left->addWidget(heading(tr("Claims")));
@@ -87,7 +85,7 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
   set_up_number(spread_, 0.1, 300, 1, 1, tr(" %"), tr("Spread from pair to pair"));
   line(tr("spread from pair to pair"), spread_);
   set_up_number(chance_, 10, 99, 0, 5, tr(" %"), tr("Wished chance to decide"));
-  line(tr("wished chance to decide"), chance_);
+  line(tr("wished chance"), chance_);
   pairs_->setRange(2, 200);
   line(tr("pairs"), pairs_);
   for (QDoubleSpinBox* box : {ratio_, spread_, chance_}) box->setKeyboardTracking(false);
@@ -103,7 +101,6 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
   middle->addWidget(caution_);
   middle->addStretch(1);
 
-  right_->setFixedWidth(392);
   auto* right = new QVBoxLayout(right_);
   right->setContentsMargins(0, 0, 0, 0);
   right->setSpacing(8);
@@ -129,7 +126,7 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
   auto* body = new QHBoxLayout(this);
   body->setContentsMargins(0, 0, 0, 0);
   body->setSpacing(18);
-  body->addWidget(left_box);
+  body->addWidget(left_);
   body->addWidget(scrolled(form_), 1);
   body->addWidget(right_);
 
@@ -168,6 +165,13 @@ QString ClaimPage::sentence() const { return answer_->text(); }
 
 const ClaimTest* ClaimPage::chosen() const {
   return index_ >= 0 && index_ < int(model_.book().claims.size()) ? &model_.book().claims[std::size_t(index_)] : nullptr;
+}
+
+void ClaimPage::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  // A narrow window takes it from the sides.
+  left_->setFixedWidth(width() < 1020 ? 180 : 212);
+  right_->setFixedWidth(width() < 1020 ? 344 : 392);
 }
 
 void ClaimPage::choose(int index) {

@@ -27,6 +27,9 @@ class ClaimPage : public QWidget {
   [[nodiscard]] QTableWidget* table() const { return table_; }
   [[nodiscard]] QPushButton* unseal_button() const { return unseal_; }
 
+ protected:
+  void resizeEvent(QResizeEvent* event) override;
+
  private:
   void refill();
   void fill_form(const ClaimTest& test);
@@ -49,7 +52,7 @@ class ClaimPage : public QWidget {
   QLabel *size_, *other_, *steps_, *caution_, *answer_, *notes_, *sheet_head_;
   QTableWidget* table_;
   QPushButton *unseal_, *sheet_, *card_, *remove_;
-  QWidget *form_, *right_;
+  QWidget *form_, *right_, *left_;
   int index_ = -1;
   bool filling_ = false;
 };

@@ -7,6 +7,7 @@
 #include <QPainter>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "quantity/number.h"
@@ -19,7 +20,7 @@ QString print_hours(double minutes) {
   return whole % 60 && whole < 600 ? PlanModel::tr("%1 h %2 min").arg(whole / 60).arg(whole % 60) : PlanModel::tr("%1 h").arg(QString::number(double(whole) / 60, 'f', whole % 60 ? 1 : 0));
 }
 
-BudgetBar::BudgetBar(QWidget* parent) : QWidget(parent) { setFixedHeight(56); }
+BudgetBar::BudgetBar(QWidget* parent) : QWidget(parent) { setFixedHeight(72); }
 
 void BudgetBar::show_budget(const PlanBudget& b) {
   parts_ = {{tr("cutting"), b.cutting_min}, {tr("reading"), b.reading_min}, {tr("cleaning"), b.cleaning_min}, {tr("sharpening"), b.sharpening_min}, {tr("rests"), b.resting_min}};
@@ -38,16 +39,21 @@ void BudgetBar::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   painter.setFont(font_of(12));
   double x = 0;
+  std::array<double, 3> ends{-8, -8, -8};
   for (std::size_t i = 0; i < parts_.size(); ++i) {
     const double wide = width() * parts_[i].second / total;
     QColor fill = t.quiet;
     fill.setAlphaF(i % 2 ? 0.28F : 0.5F);
     painter.fillRect(QRectF(x, 2, std::max(0.0, wide - 2), 16), fill);
     painter.setPen(t.ink);
-    // On two lines by turns, so that a narrow part still has its name.
+    // On the first of three lines where it stands free, so that a narrow part still has its name.
     const QString text = tr("%1 %2 h").arg(parts_[i].first, QString::number(parts_[i].second / 60, 'f', 1));
-    const double tall = painter.fontMetrics().horizontalAdvance(text), left = std::clamp(x, 0.0, std::max(0.0, width() - tall));
-    if (parts_[i].second > 0) painter.drawText(QRectF(left, i % 2 ? 37 : 20, tall + 4, 18), Qt::AlignLeft | Qt::AlignVCenter, text);
+    const double room = painter.fontMetrics().horizontalAdvance(text), left = std::clamp(x, 0.0, std::max(0.0, width() - room));
+    const auto line = std::find_if(ends.begin(), ends.end(), [&](double end) { return end + 8 <= left; });
+    if (parts_[i].second > 0 && line != ends.end()) {
+      painter.drawText(QRectF(left, 20 + 17 * double(line - ends.begin()), room + 4, 17), Qt::AlignLeft | Qt::AlignVCenter, text);
+      *line = left + room;
+    }
     x += wide;
   }
 }
@@ -70,6 +76,7 @@ CostPanel::CostPanel(Workbench& workbench, PlanModel& model, QWidget* parent) : 
     figures_.push_back(figure);
     names_.push_back(name);
   }
+  grid->setRowMinimumHeight(2, 32);  // some air between the two lines of figures
   layout->addLayout(grid);
   layout->addWidget(bar_);
   layout->addWidget(blades_);

@@ -11,7 +11,7 @@
 
 namespace bq::ui {
 namespace {
-constexpr double kHead = 22, kRowHead = 92, kLeastCell = 30, kLargestCell = 92, kFlowCell = 66;
+constexpr double kHead = 22, kRowHead = 86, kLeastCell = 26, kLargestCell = 92, kFlowCell = 66;
 constexpr int kMostCells = 600;
 
 long product(const TrialPlan& plan, std::size_t from, std::size_t to) {
@@ -102,7 +102,7 @@ void DesignField::paint_cell(QPainter& painter, const Cell& cell) const {
   const bool out = !candidate.excluded.empty();
   // The number of runs stands over the glyph.
   const double full = std::min(cell.box.width(), cell.box.height() - 14) - 4;
-  const double size = full * (out || candidate.count == 0 ? 0.62 : candidate.count == 1 ? 0.72 : 0.92);
+  const double size = full * (out || candidate.count == 0 ? 0.66 : candidate.count == 1 ? 0.82 : 1.0);
   const QRectF box(cell.box.center().x() - size / 2, cell.box.center().y() + 7 - size / 2, size, size);
   const auto facts = facts_of(study.plan, candidate.levels);
   QColor ink = t.ink;
@@ -128,9 +128,9 @@ void DesignField::paintEvent(QPaintEvent*) {
   const PlanStudy* study = model_.study();
   if (!study || !study->design) {
     painter.setPen(t.quiet);
-    painter.setFont(font_of(kBody));
+    painter.setFont(font_of(model_.plan() ? kBody : kHeading));
     const QString text = !model_.plan() ? tr("No plan yet. Begin one: the steels, angles, blades and spreads of this project are put in to start from.")
-                         : study && !study->refusal.empty() ? QString() : tr("Designing …");
+                         : study && !study->refusal.empty() ? tr("The combinations are drawn as soon as the plan is whole.") : tr("Designing …");
     painter.drawText(rect().adjusted(12, 12, -12, -12), Qt::AlignCenter | Qt::TextWordWrap, text);
     return;
   }

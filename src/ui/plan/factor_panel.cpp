@@ -249,7 +249,10 @@ void FactorPanel::fill(const TrialPlan& plan) {
     if (rows_[i].name) rows_[i].name->setText(shown_factor(factor, angles()));
     if (rows_[i].own_name && !rows_[i].own_name->hasFocus()) rows_[i].own_name->setText(QString::fromStdString(factor.name));
     const QString text = print_levels(factor.kind, factor.levels, angles());
-    if (rows_[i].levels->text() != text) rows_[i].levels->setText(text);
+    if (rows_[i].levels->text() != text) {
+      rows_[i].levels->setText(text);
+      rows_[i].levels->setCursorPosition(0);
+    }
     rows_[i].levels->setToolTip(text);
     rows_[i].strip->show_levels(plan, i);
   }

@@ -84,7 +84,6 @@ PlanView::PlanView(Workbench& workbench, QWidget* parent)
 
 QWidget* PlanView::make_left() {
   auto* left = new QWidget;
-  left->setFixedWidth(306);
   auto* column = new QVBoxLayout(left);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(8);
@@ -144,7 +143,6 @@ QWidget* PlanView::make_trial_page() {
   middle->addWidget(field_, 1);
   middle->addWidget(remarks_);
   middle->addWidget(new CostPanel(workbench_, *model_));
-  power_->setFixedWidth(326);
   auto* top = new QHBoxLayout;
   top->setSpacing(18);
   top->addWidget(left_);
@@ -258,6 +256,14 @@ void PlanView::extend() {
   bool good = false;
   const int runs = QInputDialog::getInt(this, tr("Extend the plan"), tr("How many more runs? They come after those of the sheet, in blocks of their own, and are chosen to tell most."), 4, 1, 200, 1, &good);
   if (good) model_->extend(runs);
+}
+
+void PlanView::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  // A narrow window takes it from the sides; the field needs its columns.
+  const bool narrow = width() < 1050;
+  left_->setFixedWidth(narrow ? 268 : 306);
+  power_->setFixedWidth(narrow ? 286 : 326);
 }
 
 void PlanView::hideEvent(QHideEvent* event) {

@@ -38,6 +38,7 @@ class PlanView : public QWidget {
 
  protected:
   void hideEvent(QHideEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
 
  private:
   QWidget* make_trial_page();

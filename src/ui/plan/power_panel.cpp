@@ -19,7 +19,10 @@
 
 namespace bq::ui {
 namespace {
-QString percent(double share) { return QString::number(100 * share, 'f', share > 0.995 && share < 1 ? 1 : 0) + QStringLiteral("\u00a0%"); }
+QString percent(double share) {
+  if (share > 0.9995 && share < 1) return QStringLiteral("> 99.9\u00a0%");
+  return QString::number(100 * share, 'f', share > 0.995 && share < 1 ? 1 : 0) + QStringLiteral("\u00a0%");
+}
 QString times(double ratio) { return QString::fromStdString(print_number(ratio, 3)) + QStringLiteral("×"); }
 /// The longer life over the shorter: what a picture of chances has on its axis.
 double as_effect(double ratio) { return ratio >= 1 ? ratio : 1 / ratio; }
@@ -27,28 +30,25 @@ double as_effect(double ratio) { return ratio >= 1 ? ratio : 1 / ratio; }
 
 PowerPanel::PowerPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
     : QWidget(parent), workbench_(workbench), model_(model), factor_(new QComboBox), to_(new QComboBox), from_(new QComboBox), wished_(new QDoubleSpinBox), figure_(new QLabel),
-      sentence_(new QLabel), details_(quiet_label({})), notes_(quiet_label({})), plot_(new PlotView), rehearse_(new QPushButton(tr("Rehearse"))),
+      sentence_(new QLabel), details_(quiet_label({})), notes_(quiet_label({})),
+      legend_(quiet_label(tr("Line: formula. Squares with band: rehearsed. Diamond: this plan."))), plot_(new PlotView), rehearse_(new QPushButton(tr("Rehearse"))),
       help_(new QPushButton(tr("What would help most?"))), progress_(new QProgressBar), helps_(new QTableWidget(0, 3)) {
   auto* column = scrolled_column(this, tr("What it can see"));
   auto* question = new QGridLayout;
   question->setHorizontalSpacing(6);
   question->setVerticalSpacing(4);
   question->setColumnStretch(1, 1);
-  question->setColumnStretch(3, 1);
   for (QComboBox* box : {factor_, to_, from_}) box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   factor_->setAccessibleName(tr("The question is about"));
   to_->setAccessibleName(tr("Life of this level"));
   from_->setAccessibleName(tr("Against this level"));
   set_up_number(wished_, 10, 99, 0, 5, tr(" %"), tr("Wished chance"));
   wished_->setKeyboardTracking(false);
-  question->addWidget(quiet_label(tr("asked")), 0, 0);
-  question->addWidget(factor_, 0, 1, 1, 3);
-  question->addWidget(quiet_label(tr("life at")), 1, 0);
-  question->addWidget(to_, 1, 1);
-  auto* against = quiet_label(tr("against"));
-  against->setWordWrap(false);
-  question->addWidget(against, 1, 2);
-  question->addWidget(from_, 1, 3);
+  int line = 0;
+  for (const auto& [words, box] : {std::pair(tr("asked"), factor_), std::pair(tr("life at"), to_), std::pair(tr("against"), from_)}) {
+    question->addWidget(quiet_label(words), line, 0);
+    question->addWidget(box, line++, 1);
+  }
   column->addLayout(question);
   figure_->setFont(font_of(34, true));
   sentence_->setWordWrap(true);
@@ -60,10 +60,11 @@ PowerPanel::PowerPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
   progress_->setFixedHeight(12);
   progress_->setTextVisible(false);
   column->addLayout(row);
-  plot_->setMinimumHeight(196);
+  plot_->setMinimumHeight(180);
+  plot_->setMaximumHeight(240);
   plot_->set_empty_text(tr("The curve comes with a design."));
   column->addWidget(plot_);
-  column->addWidget(details_);
+  column->addWidget(legend_);
   helps_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   helps_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
   helps_->verticalHeader()->hide();
@@ -75,6 +76,7 @@ PowerPanel::PowerPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
   helps_->setAccessibleName(tr("What would help most"));
   column->addWidget(help_, 0, Qt::AlignLeft);
   column->addWidget(helps_);
+  column->addWidget(details_);
   auto* wish = new QHBoxLayout;
   wish->addWidget(quiet_label(tr("wished chance")));
   wished_->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
@@ -186,8 +188,8 @@ void PowerPanel::show_answer() {
   rehearse_->setEnabled((ready && study->power) || model_.rehearsing());
   help_->setEnabled(ready && study->power && !model_.rehearsing());
   const auto& rehearsal = model_.rehearsal();
-  rehearse_->setText(model_.rehearsing() ? tr("Stop") : rehearsal && rehearsal->stopped() ? tr("Go on") : rehearsal ? tr("Rehearsed") : tr("Rehearse"));
-  if (rehearsal && !rehearsal->stopped() && !model_.rehearsing()) rehearse_->setEnabled(false);
+  rehearse_->setText(model_.rehearsing() ? tr("Stop") : rehearsal && rehearsal->stopped() ? tr("Go on") : tr("Rehearse"));
+  rehearse_->setVisible(model_.rehearsing() || !rehearsal || rehearsal->stopped());
   // The one thing to do, until it is done.
   const QString name = rehearse_->isEnabled() && !model_.rehearsing() ? QStringLiteral("primary") : QString();
   if (rehearse_->objectName() != name) {
@@ -199,8 +201,8 @@ void PowerPanel::show_answer() {
     figure_->clear();
     figure_->hide();
     details_->clear();
-    const std::string why = !study ? "" : !study->refusal.empty() ? study->refusal : study->why_no_power;
-    sentence_->setText(why.empty() ? tr("Working it out …") : tr("Nothing can be said yet: %1.").arg(QString::fromStdString(why)));
+    const QString why = study ? QString::fromStdString(study->why_no_power) : QString();
+    sentence_->setText(study && !study->refusal.empty() ? tr("Nothing can be said before there is a sheet.") : why.isEmpty() ? tr("Working it out …") : tr("Nothing can be said yet: %1.").arg(why));
     return;
   }
   figure_->show();
@@ -244,18 +246,17 @@ void PowerPanel::show_curve() {
     const double own = as_effect(study->true_ratio);
     double far = std::max(own, study->power->smallest_ratio);
     for (const auto& point : model_.curve()) far = std::max(far, point.ratio);
-    far = std::max(1.1, std::exp(1.25 * std::log(far)));
+    // As far as was rehearsed, so that both lines end side by side.
+    far = std::max(1.1, model_.curve().empty() ? std::exp(1.25 * std::log(far)) : far);
     PlotSeries formula;
     formula.name = tr("formula");
     for (int i = 0; i <= 60; ++i) formula.x.push_back(1 + (far - 1) * i / 60.0);
     for (const double power : power_at(*study->power, formula.x, study->plan.asked().level)) formula.y.push_back(100 * power);
-    formula.label_at_start = true;
     series.push_back(formula);
     PlotSeries rehearsed;
     rehearsed.name = tr("rehearsed");
     rehearsed.style = 1;
     rehearsed.markers = true;
-    rehearsed.label_at_end = true;
     for (const auto& point : model_.curve()) {
       rehearsed.x.push_back(point.ratio);
       rehearsed.y.push_back(100 * point.power.value);
@@ -276,7 +277,7 @@ void PowerPanel::show_curve() {
     plot_->set_threshold(std::nullopt, {});
   }
   PlotAxes axes;
-  axes.x_label = tr("longer life over shorter (◆ this plan)");
+  axes.x_label = tr("true life ratio, longer over shorter");
   axes.y_label = tr("chance to see it, %");
   plot_->show_plot(axes, series);
 }

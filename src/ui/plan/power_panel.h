@@ -39,7 +39,7 @@ class PowerPanel : public QWidget {
   PlanModel& model_;
   QComboBox *factor_, *to_, *from_;
   QDoubleSpinBox* wished_;
-  QLabel *figure_, *sentence_, *details_, *notes_;
+  QLabel *figure_, *sentence_, *details_, *notes_, *legend_;
   PlotView* plot_;
   QPushButton *rehearse_, *help_;
   QProgressBar* progress_;
