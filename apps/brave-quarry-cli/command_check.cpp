@@ -2,6 +2,7 @@
 #include "commands.h"
 #include "output.h"
 #include "store/project_file.h"
+#include "workflow/plan_study.h"
 #include "workflow/rule_base.h"
 #include "workflow/source.h"
 
@@ -13,7 +14,10 @@ int run_check(const CheckOptions& options) {
   } else try {
     // The rules a project is judged by belong to what must be in order.
     problems = bq::load_rules(bq::own_rules_folder()).problems;
-    for (const auto& problem : bq::ProjectFile::open(path, bq::ProjectFile::Access::read).check()) problems.push_back(problem);
+    const auto project = bq::ProjectFile::open(path, bq::ProjectFile::Access::read);
+    for (const auto& problem : project.check()) problems.push_back(problem);
+    if (problems.empty())
+      for (const auto& problem : bq::plan_book_problems(project.setting(bq::kPlanBookKey).value_or(""), project.load())) problems.push_back(problem);
   } catch (const bq::StoreError& error) {
     // A file that cannot be opened as a project is a finding, a missing or locked one is not.
     switch (error.problem()) {

@@ -1,5 +1,6 @@
 #include "commands.h"
 #include "output.h"
+#include "plan/plan_power.h"
 #include "plan_source.h"
 #include "quantity/number.h"
 #include "rehearsal/plan_world.h"
@@ -60,6 +61,14 @@ Json plan_answer(const PlannedSheet& p) {
   for (const auto& candidate : p.design.candidates)
     if (!candidate.excluded.empty() && out["excluded"].size() < 1000)
       out["excluded"].push_back(Json{{"combination", describe(p.plan, candidate.levels)}, {"reason", candidate.excluded}});
+  out["next_best"] = Json::array();
+  if (const auto next = next_best_runs(p.plan, p.design, p.sheet))
+    for (const auto& run : *next) {
+      Json item;
+      for (std::size_t f = 0; f < p.plan.factors.size(); ++f) item[p.plan.factors[f].name] = level_json(p.plan.factors[f].levels[std::size_t(run.levels[f])]);
+      item["interval_shrinks_to"] = run.interval_shrinks_to;
+      out["next_best"].push_back(item);
+    }
   out["seed"] = p.plan.seed;
   return out;
 }

@@ -1,4 +1,5 @@
 #include <chrono>
+#include <cmath>
 
 #include "commands.h"
 #include "output.h"
@@ -47,6 +48,7 @@ int run_rehearse(const RehearseOptions& options) {
     std::printf("seen in %ld of %zu rehearsals: chance %s %% (%s to %s %%)%s\n", result->detected, result->plays.size(), bq::print_fixed(100 * result->power.value, 1).c_str(),
                 bq::print_fixed(100 * result->power.low, 1).c_str(), bq::print_fixed(100 * result->power.high, 1).c_str(),
                 analytic ? (", by formula without censoring " + bq::print_fixed(100 * analytic->power, 1) + " %").c_str() : "");
+    if (std::fabs(std::log(result->true_ratio)) < 1e-6) std::printf("no effect is stated: this is the share of false alarms, not a chance to see something\n");
     if (result->wrong_way) std::printf("the opposite was said in %ld\n", result->wrong_way);
     if (result->undetermined) std::printf("no answer could be worked out in %ld\n", result->undetermined);
     std::printf("%s %% of the runs end before the threshold, %s %% are past it from the start\n", bq::print_fixed(100 * result->right_censored_share, 1).c_str(),

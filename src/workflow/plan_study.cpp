@@ -202,4 +202,21 @@ std::string issued_fault(const PlanEntry& entry, const RunSheet& sheet) {
   return "";
 }
 
+std::vector<std::string> plan_book_problems(const std::string& kept, const Trial& trial) {
+  std::vector<std::string> problems;
+  if (kept.empty()) return problems;
+  const auto book = parse_plan_book(kept);
+  if (!book) return {"the plans cannot be read: " + book.refusal().reason};
+  for (const auto& entry : book->plans)
+    for (const auto& name : entry.issued)
+      if (!trial.find_run(name)) problems.push_back("plan \"" + entry.plan.name + "\": its run " + name + " is not among the runs");
+  for (const auto& test : book->claims) {
+    const auto rows = claim_sheet(test);
+    for (const auto& value : test.values)
+      if (std::none_of(rows.begin(), rows.end(), [&](const ClaimRow& row) { return row.code == value.code; }))
+        problems.push_back("claim \"" + test.claim.sentence + "\": there is no code " + value.code + " on its sheet");
+  }
+  return problems;
+}
+
 }  // namespace bq

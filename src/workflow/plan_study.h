@@ -42,4 +42,8 @@ PlanStudy study_plan(const TrialPlan& plan, const stats::Work& work = {});
 /// Runs that are on the bench already must stand in the new sheet as they were: "" when they do, else the sentence.
 std::string issued_fault(const PlanEntry& entry, const RunSheet& sheet);
 
+/// What is wrong with a project's plans and claims as kept: unreadable, a run that is said to be on the bench and is not there, a
+/// figure whose code is on no sheet.
+std::vector<std::string> plan_book_problems(const std::string& kept, const Trial& trial);
+
 }  // namespace bq

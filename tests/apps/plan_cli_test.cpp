@@ -4,6 +4,7 @@
 
 #include "run_cli.h"
 #include "store/plan_file.h"
+#include "store/project_file.h"
 #include "support.h"
 
 using namespace bq;
@@ -23,6 +24,7 @@ TEST(PlanCommand, AnswersWithTheFixedKeys) {
   for (const char* key : {"cuts", "medium_m", "minutes", "resharpenings"}) EXPECT_TRUE(json["budget"][key].is_number()) << key;
   EXPECT_EQ(json["budget"]["cuts"], 7000);
   EXPECT_TRUE(json["confounded"].is_array());
+  EXPECT_LT(json["next_best"][0]["interval_shrinks_to"].get<double>(), 1);
   EXPECT_EQ(run_cli("plan " + kPlan + " --json").out, answer.out);
   EXPECT_EQ(run_cli("plan " + kPlan + " --seed 20299 --json").out, answer.out);
   EXPECT_NE(run_cli("plan " + kPlan + " --seed 4 --json").out, answer.out);
@@ -109,4 +111,17 @@ TEST(ExportCommand, JsonHoldsThePlansAndClaimsAndGivesThemBack) {
   EXPECT_EQ(book->plans.size(), 1u);
   EXPECT_EQ(book->plans.front().plan, *parse_plan(test::read_file(kPlan)));
   EXPECT_EQ(book->claims.size(), 2u);
+  // `check` looks at them too.
+  EXPECT_EQ(run_cli("check " + project.string()).code, 0);
+  auto wrong = *book;
+  wrong.plans.front().issued = {"ZZ9"};
+  wrong.claims.back().values.front().code = "QQ9";
+  {
+    auto file = ProjectFile::open(project, ProjectFile::Access::write);
+    file.set_setting(kPlanBookKey, plan_book_json(wrong));
+  }
+  const auto found = run_cli("check " + project.string());
+  EXPECT_EQ(found.code, 3);
+  EXPECT_NE(found.out.find("ZZ9 is not among the runs"), std::string::npos);
+  EXPECT_NE(found.out.find("QQ9"), std::string::npos);
 }
