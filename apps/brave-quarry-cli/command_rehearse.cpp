@@ -19,9 +19,9 @@ int run_rehearse(const RehearseOptions& options) {
   const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
   if (!result) throw CommandEnd(kRefused, options.file + ": " + result.refusal().reason);
   const bq::PlanQuestion asked = planned.plan.asked();
-  const auto variance = bq::curve_variance_of(planned.plan, planned.sheet);
-  const double sd = std::sqrt(planned.plan.truth.run_sd * planned.plan.truth.run_sd + (variance ? *variance : 0));
-  const auto analytic = bq::plan_power(planned.plan, planned.sheet, sd, result->true_ratio);
+  const auto sd = bq::life_sd_of(planned.plan, planned.sheet);
+  const auto analytic = sd ? bq::plan_power(planned.plan, planned.sheet, *sd, result->true_ratio) : bq::Checked<bq::PlanPower>(sd.refusal());
+  const auto any = sd ? bq::any_level_power(planned.plan, planned.sheet, *sd) : std::nullopt;
   const bool none = result->undetermined == long(result->plays.size());
   if (options.json) {
     Json out{{"plays", result->plays.size()}, {"detected", result->detected}, {"power", result->power.value}, {"low", result->power.low}, {"high", result->power.high},
@@ -40,6 +40,7 @@ int run_rehearse(const RehearseOptions& options) {
     out["match_bounded"] = result->match_bounded;
     out["match_width"] = number_or_null(result->median_match_width);
     out["analytic_power"] = number_or_null(analytic ? std::optional(analytic->power) : std::nullopt);
+    out["any_level_power"] = number_or_null(any);
     out["seed"] = options.seed;
     print_json(out);
   } else {
@@ -49,6 +50,7 @@ int run_rehearse(const RehearseOptions& options) {
                 bq::print_fixed(100 * result->power.low, 1).c_str(), bq::print_fixed(100 * result->power.high, 1).c_str(),
                 analytic ? (", by formula without censoring " + bq::print_fixed(100 * analytic->power, 1) + " %").c_str() : "");
     if (std::fabs(std::log(result->true_ratio)) < 1e-6) std::printf("no effect is stated: this is the share of false alarms, not a chance to see something\n");
+    if (any) std::printf("any difference among all levels of %s, by formula: %s %%\n", asked.factor.c_str(), bq::print_fixed(100 * *any, 1).c_str());
     if (result->wrong_way) std::printf("the opposite was said in %ld\n", result->wrong_way);
     if (result->undetermined) std::printf("no answer could be worked out in %ld\n", result->undetermined);
     std::printf("%s %% of the runs end before the threshold, %s %% are past it from the start\n", bq::print_fixed(100 * result->right_censored_share, 1).c_str(),

@@ -1,5 +1,6 @@
 #include "plan/plan_power.h"
 
+#include <Eigen/Cholesky>
 #include <algorithm>
 #include <cmath>
 #include <set>
@@ -99,6 +100,26 @@ Checked<PlanPower> plan_power(const TrialPlan& plan, const RunSheet& sheet, doub
   out.smallest_ratio = std::exp(stats::noncentrality_for(asked.wished_power, out.degrees_of_freedom, asked.level) * out.standard_error);
   out.interval_factor = std::exp(stats::t_quantile(0.5 + asked.level / 2, out.degrees_of_freedom) * out.standard_error);
   return out;
+}
+
+Checked<double> factor_power(const TrialPlan& plan, const RunSheet& sheet, double sd, const std::vector<double>& log_ratios) {
+  const auto* factor = plan.factor(plan.asked().factor);
+  if (!(sd > 0) || !factor || log_ratios.size() + 1 != factor->levels.size()) return Refusal{"one ln ratio for each level after the first is needed"};
+  const auto model = model_of_sheet(plan, sheet);
+  if (!model) return model.refusal();
+  const auto count = Eigen::Index(log_ratios.size());
+  Eigen::MatrixXd contrasts(count, model->regression().parameters());
+  Eigen::VectorXd effect(count);
+  for (Eigen::Index i = 0; i < count; ++i) {
+    const auto row = contrast_row(*model, {life_term_of(*factor), factor->levels.front(), factor->levels[std::size_t(i) + 1]});
+    if (!row) return row.refusal();
+    contrasts.row(i) = *row;
+    effect[i] = log_ratios[std::size_t(i)];
+  }
+  const auto& fit = model->regression();
+  const Eigen::MatrixXd variance = contrasts * fit.covariance * contrasts.transpose() / (fit.sigma_ml * fit.sigma_ml);
+  const double noncentrality = effect.dot(variance.ldlt().solve(effect)) / (sd * sd);
+  return stats::f_power(noncentrality, double(count), fit.degrees_of_freedom(), plan.asked().level);
 }
 
 std::vector<double> power_at(const PlanPower& power, const std::vector<double>& ratios, double level) {

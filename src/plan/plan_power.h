@@ -37,6 +37,10 @@ struct PlanPower {
 /// Refused: the sheet's model cannot be fitted, no degrees of freedom, an SD that is not positive.
 Checked<PlanPower> plan_power(const TrialPlan& plan, const RunSheet& sheet, double sd, double ratio);
 
+/// Chance to see any difference among the levels of the question's factor (words, three levels or more), by the non-central F with as many
+/// degrees of freedom as levels less one. `log_ratios`: ln life of levels 2, 3, … over the first's. Refused as plan_power; a level that is never run.
+Checked<double> factor_power(const TrialPlan& plan, const RunSheet& sheet, double sd, const std::vector<double>& log_ratios);
+
 /// Power at other ratios, for the curve.
 std::vector<double> power_at(const PlanPower& power, const std::vector<double>& ratios, double level);
 

@@ -185,6 +185,34 @@ Checked<double> curve_variance_of(const TrialPlan& plan, const RunSheet& sheet, 
   return count ? sum / count : 0.0;
 }
 
+Checked<double> life_sd_of(const TrialPlan& plan, const RunSheet& sheet) {
+  const auto curves = curve_variance_of(plan, sheet);
+  if (!curves) return curves.refusal();
+  const LifeSpec spec = analysis_of(plan, sheet);
+  const auto has = [&](const char* term) { return std::find(spec.terms.begin(), spec.terms.end(), term) != spec.terms.end(); };
+  const auto square = [](double x) { return x * x; };
+  const auto& t = plan.truth;
+  return std::sqrt(square(t.run_sd) + *curves + (has("blade") ? 0 : square(t.blade_sd)) + (has("block") ? 0 : square(t.block_sd)));
+}
+
+std::optional<double> any_level_power(const TrialPlan& plan, const RunSheet& sheet, double sd) {
+  const auto* factor = plan.factor(plan.asked().factor);
+  if (!factor || factor->numeric() || factor->levels.size() < 3) return std::nullopt;
+  std::vector<double> log_ratios;
+  TrialPlan asking = plan;
+  for (std::size_t level = 1; level < factor->levels.size(); ++level) {
+    PlanQuestion question = plan.asked();
+    question.from = factor->levels.front();
+    question.to = factor->levels[level];
+    asking.question = question;
+    const auto ratio = true_ratio_of(asking);
+    if (!ratio) return std::nullopt;
+    log_ratios.push_back(std::log(*ratio));
+  }
+  const auto power = factor_power(plan, sheet, sd, log_ratios);
+  return power ? std::optional(*power) : std::nullopt;
+}
+
 Checked<std::vector<RehearsedPoint>> rehearse_curve(const TrialPlan& plan, const RunSheet& sheet, const std::vector<double>& ratios, const RehearsalOptions& options,
                                                     const stats::Work& work) {
   std::vector<RehearsedPoint> out;

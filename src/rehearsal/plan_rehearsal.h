@@ -71,6 +71,12 @@ Checked<Rehearsal> rehearse(const TrialPlan& plan, const RunSheet& sheet, const 
 /// Mean variance of ln life that comes from the curves alone (readings and checkpoints), from a few plays.
 Checked<double> curve_variance_of(const TrialPlan& plan, const RunSheet& sheet, int plays = 3);
 
+/// SD of ln life from run to run as the analysis will meet it: runs, blades and blocks where they are no terms of it, and the curves' own error.
+Checked<double> life_sd_of(const TrialPlan& plan, const RunSheet& sheet);
+
+/// By formula, the chance to see any difference among all levels of the question's factor, when their lives are as stated. Empty for a number, and with two levels.
+std::optional<double> any_level_power(const TrialPlan& plan, const RunSheet& sheet, double sd);
+
 /// A point of the rehearsed power curve.
 struct RehearsedPoint {
   double ratio = 1;

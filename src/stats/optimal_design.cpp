@@ -36,15 +36,17 @@ class Exchange {
       : q_(question), base_(base), used_(std::size_t(question.candidates.rows())), group_used_(question.group_capacity.size()), random_(random) {}
 
   bool start() {
-    std::vector<int> order(used_.size());
-    std::iota(order.begin(), order.end(), 0);
-    // Passes over the shuffled candidates until every run has a place.
-    for (int pass = 0; int(points_.size()) < q_.runs && pass < q_.most_repeats; ++pass) {
-      for (std::size_t i = order.size(); i > 1; --i) std::swap(order[i - 1], order[random_.below(i)]);
-      for (const int candidate : order) {
-        if (int(points_.size()) == q_.runs) break;
-        if (has_room(candidate, -1)) take(candidate);
+    // Any candidate with room may come next, again or for the first time: starts differ as much as designs do.
+    std::vector<int> open(used_.size());
+    std::iota(open.begin(), open.end(), 0);
+    while (int(points_.size()) < q_.runs && !open.empty()) {
+      const auto at = std::size_t(random_.below(open.size()));
+      if (has_room(open[at], -1)) {
+        take(open[at]);
+        continue;
       }
+      open[at] = open.back();
+      open.pop_back();
     }
     return int(points_.size()) == q_.runs;
   }

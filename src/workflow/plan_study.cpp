@@ -177,18 +177,16 @@ PlanStudy study_plan(const TrialPlan& plan, const stats::Work& work) {
     return out;
   }
   out.true_ratio = *ratio;
-  const auto curves = curve_variance_of(plan, *sheet);
-  if (!curves) {
-    out.why_no_power = curves.refusal().reason;
+  const auto sd = life_sd_of(plan, *sheet);
+  if (!sd) {
+    out.why_no_power = sd.refusal().reason;
     return out;
   }
-  const LifeSpec spec = analysis_of(plan, *sheet);
-  const auto has = [&](const char* term) { return std::find(spec.terms.begin(), spec.terms.end(), term) != spec.terms.end(); };
-  const auto square = [](double x) { return x * x; };
-  out.sd = std::sqrt(square(plan.truth.run_sd) + *curves + (has("blade") ? 0 : square(plan.truth.blade_sd)) + (has("block") ? 0 : square(plan.truth.block_sd)));
+  out.sd = *sd;
   const auto power = plan_power(plan, *sheet, out.sd, *ratio);
   if (power) out.power = *power;
   else out.why_no_power = power.refusal().reason;
+  out.any_level_power = any_level_power(plan, *sheet, out.sd);
   if (const auto next = next_best_runs(plan, *design, *sheet)) out.next = *next;
   return out;
 }

@@ -32,9 +32,10 @@ struct PlanStudy {
   RunSheet sheet;
   PlanBudget budget;
   std::optional<PlanPower> power;
+  std::optional<double> any_level_power;  ///< of the question's factor, where it has three levels or more in words
   std::string why_no_power;
   double true_ratio = 1;
-  double sd = 0;                       ///< of ln life: runs, and blades and blocks where they are no terms, and the curves
+  double sd = 0;                       ///< of ln life, life_sd_of
   std::vector<NextRun> next;
 };
 PlanStudy study_plan(const TrialPlan& plan, const stats::Work& work = {});

@@ -1,6 +1,7 @@
 #include <gtest/gtest.h>
 #include <rapidcheck.h>
 
+#include <array>
 #include <cmath>
 #include <map>
 #include <numeric>
@@ -338,6 +339,21 @@ TEST(PlanPower, SameBladeBlocksAreAPairedTest) {
   EXPECT_NEAR(power->power, *stats::paired_power(6, 0.1 * std::sqrt(2.0), 1.2, 0.95), 1e-9);
 }
 
+TEST(PlanPower, OfAllLevelsIsTheTextbooksAnalysisOfVariance) {
+  // Four groups of five, between-group variance 1, within 3: 0.3535594 (R's own example).
+  TrialPlan plan;
+  plan.factors = {{FactorKind::user, "route", {word("a"), word("b"), word("c"), word("d")}, {}}};
+  plan.design.replicates = 5;
+  const auto sheet = sheet_of(plan);
+  const std::array means{0.0, 1.0, 2.0, 3.0};
+  double variance = 0;
+  for (const double m : means) variance += (m - 1.5) * (m - 1.5) / 3;
+  const double scale = 1 / std::sqrt(variance);
+  EXPECT_NEAR(*factor_power(plan, sheet, std::sqrt(3.0), {means[1] * scale, means[2] * scale, means[3] * scale}), 0.3535594238, 1e-8);
+  EXPECT_NEAR(*factor_power(plan, sheet, 1, {0, 0, 0}), 0.05, 1e-12);
+  EXPECT_FALSE(factor_power(plan, sheet, 1, {0, 0}).ok());
+}
+
 TEST(NextBestRun, ShrinksTheIntervalAsSaidAndNoOtherShrinksItMore) {
   TrialPlan plan = small_plan();
   plan.design.interactions = {{"steel", "apex_angle"}};
@@ -382,4 +398,112 @@ TEST(PlannedRuns, CarryTheirFactsAndHideThemBehindCodes) {
   }
   plan.blind = false;
   EXPECT_EQ((*planned_runs(plan, sheet, "P"))[8].facts.name, "P09");
+}
+
+TEST(RunSheet, RestsComeInTimeAndDaysAreKept) {
+  EXPECT_TRUE(rc::check("no longer cutting than agreed, no day longer than it is", [] {
+    TrialPlan plan = small_plan();
+    plan.seed = std::uint64_t(*rc::gen::inRange(0, 100000));
+    plan.checkpoints.last = *rc::gen::inRange(20, 2000);
+    plan.checkpoints.steps = *rc::gen::inRange(2, 12);
+    plan.rates.seconds_per_cut = *rc::gen::inRange(1, 12);
+    plan.rates.rest_after_minutes = *rc::gen::inRange(5, 60);
+    plan.rates.rest_minutes = *rc::gen::inRange(0, 20);
+    plan.rates.hours_a_day = *rc::gen::inRange(2, 10);
+    plan.blocks.by = *rc::gen::element(BlockBy::none, BlockBy::day);
+    const auto sheet = run_sheet(plan, *design_plan(plan));
+    RC_ASSERT(sheet.ok());
+    const double cut_min = plan.rates.seconds_per_cut / 60, last = double(sheet->checkpoints.back());
+    double since = 0, end_of_last = 0, total = 0;
+    int day = 1;
+    for (const auto& run : sheet->runs) {
+      RC_ASSERT(run.day == day || run.day == day + 1);
+      if (run.day != day) since = end_of_last = 0;
+      day = run.day;
+      RC_ASSERT(std::fabs(run.starts_at_min - end_of_last) < 1e-9);
+      std::int64_t from = 0;
+      for (const auto at : run.rest_after_cuts) {
+        RC_ASSERT(at > from || (at == from && from == 0));
+        RC_ASSERT(since + double(at - from) * cut_min <= plan.rates.rest_after_minutes + cut_min + 1e-9);
+        since = 0;
+        from = at;
+      }
+      since += (last - double(from)) * cut_min;
+      RC_ASSERT(since <= plan.rates.rest_after_minutes + cut_min + 1e-9);
+      RC_ASSERT(std::fabs(run.minutes - run_minutes(plan) - double(run.rest_after_cuts.size()) * plan.rates.rest_minutes) < 1e-9);
+      end_of_last = run.starts_at_min + run.minutes;
+      // Only a run that is by itself longer than a day runs over it.
+      RC_ASSERT(end_of_last <= plan.rates.hours_a_day * 60 + 1e-9 || run.starts_at_min == 0);
+      total += run.minutes;
+    }
+    RC_ASSERT(std::fabs(budget_of(plan, *sheet).minutes() - total) < 1e-6 * total);
+  }));
+}
+
+TEST(PlanDesign, MixedTermsAreFoundExactlyWhereColumnsCoincide) {
+  EXPECT_TRUE(rc::check("told apart where the columns are", [] {
+    // Some runs of a 2³ plan: two factors cannot be told apart exactly where they agree (or disagree) in every run.
+    TrialPlan plan = two_level_plan(3);
+    const auto picked = *rc::gen::unique<std::vector<int>>(4, rc::gen::inRange(0, 8));
+    std::vector<Combination> runs;
+    for (const int index : picked) runs.push_back(combination_at(plan, index));
+    const auto found = confounding_of(plan, runs, {});
+    for (int a = 0; a < 3; ++a)
+      for (int b = a + 1; b < 3; ++b) {
+        int same = 0;
+        bool varies_a = false, varies_b = false;
+        for (const auto& run : runs) {
+          same += run[std::size_t(a)] == run[std::size_t(b)];
+          varies_a |= run[std::size_t(a)] != runs[0][std::size_t(a)];
+          varies_b |= run[std::size_t(b)] != runs[0][std::size_t(b)];
+        }
+        const bool coincide = varies_a && varies_b && (same == 0 || same == 4);
+        const bool said = std::any_of(found.begin(), found.end(), [&](const Confounding& c) {
+          return c.first == plan.factors[std::size_t(a)].name && c.second == plan.factors[std::size_t(b)].name && c.share >= kSameShare;
+        });
+        RC_ASSERT(said == coincide);
+      }
+  }));
+}
+
+TEST(PlanDesign, TheEfficiencyIsThatOfTheDeterminants) {
+  TrialPlan plan = small_plan();
+  plan.design.replicates = 3;
+  EXPECT_NEAR(*design_plan(plan)->d_efficiency_percent, 100, 1e-9) << "all combinations alike are their own measure";
+  // Three angles in a straight line: leaving the middle out tells more a run.
+  plan.exclusions = {};
+  plan.design = {DesignKind::best, 8, 1, {}};
+  const auto design = *design_plan(plan);
+  EXPECT_GT(*design.d_efficiency_percent, 104);
+  for (const auto& candidate : design.candidates)
+    if (candidate.levels[1] == 1) EXPECT_EQ(candidate.count, 0) << "the middle angle tells nothing of a slope";
+  EXPECT_TRUE(std::any_of(design.warnings.begin(), design.warnings.end(), [](const std::string& w) { return w.find("never run") != std::string::npos; })) << "and that is said";
+  // With an interaction and few runs the spread cannot be judged, which is said too.
+  TrialPlan tight = two_level_plan(2);
+  tight.design = {DesignKind::full, 0, 1, {{"A", "B"}}};
+  const auto saturated = *design_plan(tight);
+  EXPECT_EQ(saturated.coefficients, 4);
+  EXPECT_NE(saturated.warnings.front().find("nothing to judge the spread by"), std::string::npos);
+}
+
+TEST(Extension, IsChosenToTellMostBesideWhatThereIs) {
+  // Only low runs of a two-level factor exist in the base plan: the extension takes the high ones.
+  TrialPlan plan = two_level_plan(2);
+  plan.design = {DesignKind::full, 0, 2, {}};
+  plan.extensions = {{2, 5}};
+  const auto design = *design_plan(plan);
+  const auto more = *extend_design(plan, design);
+  ASSERT_EQ(more.size(), 1u);
+  ASSERT_EQ(more[0].size(), 2u);
+  EXPECT_NE(more[0][0], more[0][1]) << "two corners, not one twice";
+  const auto sheet = *run_sheet(plan, design);
+  EXPECT_EQ(sheet.runs.back().part, 1);
+  EXPECT_EQ(sheet.runs.back().block, "extension 1");
+  EXPECT_NE(sheet.notes.back().find("comes after"), std::string::npos);
+  // One more replicate of all, on blades that have room for it and on blades that have not.
+  plan.extensions = {{0, 5}};
+  plan.blades = {{"M1", "", 5}, {"M2", "", 5}};
+  EXPECT_EQ((*run_sheet(plan, design)).runs.size(), 12u);
+  plan.blades[1].resharpenings = 4;
+  EXPECT_NE(run_sheet(plan, design).refusal().reason.find("12 runs, but its blades allow 11"), std::string::npos);
 }

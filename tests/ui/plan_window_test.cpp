@@ -39,6 +39,7 @@ class PlanWindow : public EdgeWindow {
   static void type(QLineEdit* field, const QString& text) {
     field->setFocus();
     field->selectAll();
+    if (text.isEmpty()) QTest::keyClick(field, Qt::Key_Delete);
     QTest::keyClicks(field, text);
     QTest::keyClick(field, Qt::Key_Return);
   }
@@ -265,4 +266,143 @@ TEST_F(PlanWindow, AnEmptyProjectGetsAPlanToStartFrom) {
   ASSERT_TRUE(settled(view));
   EXPECT_EQ(view->model().study()->refusal, "");
   EXPECT_GT(view->model().study()->sheet.runs.size(), 3u);
+}
+
+TEST_F(PlanWindow, FactorsComeAndGoAndWhatIsHeldIsSaid) {
+  auto* view = plan_view();
+  const auto before = *view->model().plan();
+  auto* add = named<QComboBox>(view, "Add a factor");
+  add->setCurrentIndex(add->findText("a factor of my own"));
+  emit add->activated(add->currentIndex());
+  ASSERT_TRUE(settled(view));
+  ASSERT_EQ(view->model().plan()->factors.size(), 4u);
+  EXPECT_EQ(view->model().plan()->factors.back().name, "factor 1");
+  type(named<QLineEdit>(view, "Name of the factor"), "hand");
+  type(named<QLineEdit>(view, "Levels of factor 1, separated by commas"), "dry; wet, or nearly");
+  ASSERT_TRUE(settled(view));
+  EXPECT_EQ(view->model().plan()->factors.back().name, "hand");
+  EXPECT_EQ(print_factor_value(view->model().plan()->factors.back().levels[1]), "wet, or nearly");
+  EXPECT_EQ(view->model().study()->sheet.runs.size(), 20u);
+  // A factor taken out is held at its first level, and its rules go with it.
+  auto* out = named<QPushButton>(view, "Take out steel");
+  QTest::mouseClick(out, Qt::LeftButton);
+  ASSERT_TRUE(settled(view));
+  EXPECT_EQ(view->model().plan()->factor("steel"), nullptr);
+  EXPECT_EQ(print_factor_value(*view->model().plan()->value_of(Combination(3, 0), "steel")), "Marl Tough");
+  EXPECT_TRUE(view->model().plan()->only.empty());
+  auto* held = named<QComboBox>(view, "edge bevel, per side, held");
+  held->lineEdit()->setText("11, 12");
+  emit held->lineEdit()->editingFinished();
+  EXPECT_NE(window_->message().indexOf("one value is held"), -1);
+  held->lineEdit()->setText("11.5");
+  emit held->lineEdit()->editingFinished();
+  ASSERT_TRUE(settled(view));
+  EXPECT_EQ(*view->model().plan()->value_of(Combination(3, 0), "edge_angle"), FactorValue(11.5));
+  for (int i = 0; i < 8 && window_->workbench().session().can_undo(); ++i) window_->workbench().undo();
+  ASSERT_TRUE(settled(view));
+  EXPECT_EQ(*view->model().plan(), before);
+}
+
+TEST_F(PlanWindow, TheWorkSetsCheckpointsAndPrice) {
+  auto* view = plan_view();
+  view->open_panel(PlanView::Panel::work);
+  QTest::qWait(20);
+  named<QSpinBox>(view, "cuts of a run")->setValue(350);
+  ASSERT_TRUE(settled(view));
+  EXPECT_EQ(view->model().study()->budget.cuts, 3500);
+  const double before = view->model().study()->budget.sharpening_min;
+  named<QDoubleSpinBox>(view, "a sharpening")->setValue(36);
+  ASSERT_TRUE(settled(view));
+  EXPECT_DOUBLE_EQ(view->model().study()->budget.sharpening_min, 2 * before);
+  for (auto* button : view->findChildren<QPushButton*>())
+    if (button->text() == "As long as the longest life takes") QTest::mouseClick(button, Qt::LeftButton);
+  ASSERT_TRUE(settled(view));
+  EXPECT_GT(view->model().plan()->checkpoints.last, 500) << "Cairn Hard lasts";
+  auto* typed = named<QLineEdit>(view, "Checkpoints, typed");
+  type(typed, "0 50 20");
+  EXPECT_NE(window_->message().indexOf("rise"), -1);
+  type(typed, "0 10 60 200");
+  ASSERT_TRUE(settled(view));
+  EXPECT_EQ(view->model().study()->sheet.checkpoints, (std::vector<std::int64_t>{0, 10, 60, 200}));
+  type(typed, "");
+  ASSERT_TRUE(settled(view));
+  EXPECT_GT(view->model().study()->sheet.checkpoints.size(), 6u) << "back to the ladder";
+}
+
+TEST_F(PlanWindow, SeveralPlansStandSideBySideAndSheetsAreWritten) {
+  auto* view = plan_view();
+  const auto press = [&](const char* text) {
+    for (auto* button : view->findChildren<QPushButton*>())
+      if (button->text() == text && button->isVisible()) return QTest::mouseClick(button, Qt::LeftButton);
+    ADD_FAILURE() << text;
+  };
+  press("Copy plan");
+  ASSERT_TRUE(settled(view));
+  auto* name = named<QLineEdit>(view, "Name of the plan");
+  EXPECT_EQ(name->text(), "Coir: a lower angle or a coarser finish?, copy");
+  type(name, "Second thoughts");
+  press("New plan");
+  ASSERT_TRUE(settled(view));
+  ASSERT_EQ(view->model().book().plans.size(), 3u);
+  EXPECT_EQ(view->model().study()->refusal, "") << "a new plan can be run as it is";
+  auto* plans = named<QComboBox>(view, "Plan");
+  plans->setCurrentIndex(1);
+  emit plans->activated(1);
+  ASSERT_TRUE(settled(view));
+  EXPECT_EQ(view->model().plan()->name, "Second thoughts");
+  press("Remove plan");
+  EXPECT_EQ(stored().plans.size(), 2u);
+  window_->workbench().undo();
+  EXPECT_EQ(stored().plans.size(), 3u);
+  ASSERT_TRUE(settled(view));
+  const auto& study = *view->model().study();
+  const QString pdf = QString::fromStdString((folder_ / "sheet.pdf").string()), csv = QString::fromStdString((folder_ / "sheet.csv").string());
+  EXPECT_EQ(write_sheet(pdf, study.plan, study.sheet), pdf);
+  EXPECT_NE(write_sheet(csv, study.plan, study.sheet).indexOf("sheet-key.csv"), -1);
+  EXPECT_EQ(bq::test::read_file(folder_ / "sheet.pdf").substr(0, 5), "%PDF-");
+  EXPECT_NE(bq::test::read_file(folder_ / "sheet-key.csv").find("apex_angle"), std::string::npos);
+  EXPECT_EQ(bq::test::read_file(folder_ / "sheet.csv").find("apex_angle"), std::string::npos);
+  EXPECT_TRUE(write_sheet("/nowhere/sheet.csv", study.plan, study.sheet).isEmpty());
+}
+
+TEST_F(PlanWindow, AClaimOfOnesOwnIsSizedAsItIsTypedAndFrozenByTheFirstFigure) {
+  auto* view = plan_view();
+  view->open_page(PlanView::Page::claim);
+  auto* page = view->claims();
+  page->begin("own");
+  const int at = int(view->model().book().claims.size()) - 1;
+  const auto claim = [&]() -> const ClaimTest& { return view->model().book().claims[std::size_t(at)]; };
+  type(named<QLineEdit>(page, "The claim, one sentence"), "Oil on the stone makes no difference.");
+  type(named<QLineEdit>(page, "the one"), "water");
+  type(named<QLineEdit>(page, "the other, as claimed"), "oil");
+  auto* says = named<QComboBox>(page, "the claim says");
+  says->setCurrentIndex(2);
+  emit says->activated(2);
+  EXPECT_TRUE(claim().claim.sameness);
+  const int wide = claim().pairs;
+  named<QDoubleSpinBox>(page, "difference that matters")->setValue(1.1);
+  EXPECT_GT(claim().pairs, wide) << "a narrower margin takes more pairs";
+  EXPECT_EQ(claim().pairs, *pairs_needed(claim().claim, claim().chance, claim().level));
+  // A claim that no number of pairs decides says so and keeps a sheet.
+  named<QDoubleSpinBox>(page, "difference that matters")->setValue(1.01);
+  bool told = false;
+  for (auto* label : page->findChildren<QLabel*>()) told |= label->isVisible() && label->text().contains("not even 200 pairs");
+  EXPECT_TRUE(told);
+  named<QDoubleSpinBox>(page, "difference that matters")->setValue(1.3);
+  // "The other is lower" turns the ratio round.
+  says->setCurrentIndex(1);
+  emit says->activated(1);
+  EXPECT_NEAR(claim().claim.ratio, 1 / 1.3, 1e-9);
+  named<QSpinBox>(page, "pairs")->setValue(2);
+  EXPECT_EQ(page->table()->rowCount(), 4);
+  page->table()->item(0, 4)->setText("> 300");
+  QTest::qWait(10);
+  ASSERT_EQ(claim().values.size(), 1u);
+  EXPECT_TRUE(claim().values[0].more_than);
+  EXPECT_FALSE(named<QLineEdit>(page, "the one")->isEnabled()) << "with figures in, the test is what it is";
+  EXPECT_FALSE(page->unseal_button()->isEnabled());
+  page->table()->item(0, 4)->setText("");
+  QTest::qWait(10);
+  EXPECT_TRUE(claim().values.empty());
+  EXPECT_TRUE(named<QLineEdit>(page, "the one")->isEnabled());
 }

@@ -195,9 +195,7 @@ void MainWindow::make_shortcuts() {
 QString MainWindow::message() const { return message_->isVisibleTo(strip_) ? message_->text() : QString(); }
 
 void MainWindow::show_message(const QString& sentence, bool refusal) {
-  message_->setObjectName(refusal ? QStringLiteral("refusal") : QString());
-  message_->style()->unpolish(message_);
-  message_->style()->polish(message_);
+  name_look(message_, refusal ? "refusal" : "");
   message_->setText(sentence);
   message_->setVisible(!sentence.isEmpty());
   dismiss_->setVisible(!sentence.isEmpty());

@@ -291,9 +291,7 @@ void ClaimPage::show_answer(const ClaimTest& test) {
   card_->setVisible(test.unsealed);
   unseal_->setVisible(!test.unsealed);
   unseal_->setEnabled(workbench_.writable() && test.values.size() >= 4);
-  unseal_->setObjectName(missing == 0 ? QStringLiteral("primary") : QString());
-  unseal_->style()->unpolish(unseal_);
-  unseal_->style()->polish(unseal_);
+  name_look(unseal_, missing == 0 ? "primary" : "");
   notes_->clear();
   notes_->hide();
   if (!test.unsealed) {

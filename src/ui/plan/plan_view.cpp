@@ -9,7 +9,6 @@
 #include <QPushButton>
 #include <QScrollArea>
 #include <QStackedWidget>
-#include <QStyle>
 #include <QVBoxLayout>
 
 #include "ui/plan/claim_page.h"
@@ -191,12 +190,7 @@ void PlanView::refresh() {
   for (QPushButton* button : {new_, copy_, remove_}) button->setVisible(trial && (button == new_ || plan));
   new_->setEnabled(workbench_.writable());
   // With no plan there is one thing to do.
-  const QString new_name = plan ? QStringLiteral("flat") : QStringLiteral("primary");
-  if (new_->objectName() != new_name) {
-    new_->setObjectName(new_name);
-    new_->style()->unpolish(new_);
-    new_->style()->polish(new_);
-  }
+  name_look(new_, plan ? "flat" : "primary");
   copy_->setEnabled(workbench_.writable());
   remove_->setEnabled(workbench_.writable());
   left_->setVisible(plan);
@@ -208,12 +202,7 @@ void PlanView::refresh() {
   issue_->setEnabled(good && workbench_.writable() && waiting > 0);
   issue_->setText(issued == 0 ? tr("Put on the bench") : waiting ? tr("Put %1 more on the bench").arg(waiting) : tr("On the bench"));
   const bool rehearsed = model_->rehearsal() && !model_->rehearsal()->stopped();
-  const QString issue_name = issue_->isEnabled() && rehearsed && !model_->rehearsing() ? QStringLiteral("primary") : QString();
-  if (issue_->objectName() != issue_name) {
-    issue_->setObjectName(issue_name);
-    issue_->style()->unpolish(issue_);
-    issue_->style()->polish(issue_);
-  }
+  name_look(issue_, issue_->isEnabled() && rehearsed && !model_->rehearsing() ? "primary" : "");
   sheet_->setEnabled(good);
   extend_->setVisible(issued > 0);
   extend_->setEnabled(good && workbench_.writable() && waiting == 0);

@@ -7,7 +7,6 @@
 #include <QLabel>
 #include <QProgressBar>
 #include <QPushButton>
-#include <QStyle>
 #include <QTableWidget>
 #include <QVBoxLayout>
 #include <cmath>
@@ -191,12 +190,7 @@ void PowerPanel::show_answer() {
   rehearse_->setText(model_.rehearsing() ? tr("Stop") : rehearsal && rehearsal->stopped() ? tr("Go on") : tr("Rehearse"));
   rehearse_->setVisible(model_.rehearsing() || !rehearsal || rehearsal->stopped());
   // The one thing to do, until it is done.
-  const QString name = rehearse_->isEnabled() && !model_.rehearsing() ? QStringLiteral("primary") : QString();
-  if (rehearse_->objectName() != name) {
-    rehearse_->setObjectName(name);
-    rehearse_->style()->unpolish(rehearse_);
-    rehearse_->style()->polish(rehearse_);
-  }
+  name_look(rehearse_, rehearse_->isEnabled() && !model_.rehearsing() ? "primary" : "");
   if (!study || !study->refusal.empty() || !study->power) {
     figure_->clear();
     figure_->hide();
@@ -222,6 +216,7 @@ QString PowerPanel::details() const {
   QStringList lines;
   lines << tr("Seen with %1: a ratio of %2 or more (formula). SD of ln life %3; %4 runs left for the spread.")
                .arg(percent(study.plan.asked().wished_power), times(study.power->smallest_ratio), QString::number(study.sd, 'f', 2)).arg(study.power->degrees_of_freedom);
+  if (study.any_level_power) lines << tr("Any difference among all its levels: %1 (formula).").arg(percent(*study.any_level_power));
   if (const auto& r = model_.rehearsal(); r && !r->plays.empty()) {
     if (r->median_interval_factor > 0) lines << tr("The ratio will usually be known to within a factor of %1.").arg(QString::fromStdString(print_number(r->median_interval_factor, 3)));
     lines << tr("%1 of the runs will end before the threshold%2.")

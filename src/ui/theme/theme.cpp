@@ -1,5 +1,6 @@
 #include "ui/theme/theme.h"
 
+#include <QStyle>
 #include <QApplication>
 #include <QFontDatabase>
 #include <QLabel>
@@ -167,6 +168,13 @@ QPushButton* tab_button(const QString& text) {
   tab->setAutoExclusive(true);
   tab->setMinimumWidth(40);
   return tab;
+}
+
+void name_look(QWidget* widget, const char* name) {
+  if (widget->objectName() == QLatin1String(name)) return;
+  widget->setObjectName(QLatin1String(name));
+  widget->style()->unpolish(widget);
+  widget->style()->polish(widget);
 }
 
 void paint_choice(QPainter& painter, const QAbstractButton& button) {

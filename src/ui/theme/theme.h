@@ -45,6 +45,8 @@ QFont font_of(int pixels, bool bold = false);
 QLabel* heading(const QString& text);
 /// One of a row of tabs; tabs of one parent exclude each other.
 QPushButton* tab_button(const QString& text);
+/// Gives a widget one of the style sheet's names ("primary", "flat", "" plain) and lets it show.
+void name_look(QWidget* widget, const char* name);
 /// Ground and frame of an answer that is drawn: focus, pointer and pressing show.
 void paint_choice(QPainter& painter, const QAbstractButton& button);
 /// A column that scrolls up and down when there is no room for it, without a frame.
