@@ -92,9 +92,12 @@ void PlanModel::keep_now() {
   if (!unkept_) return;
   unkept_ = false;
   if (!workbench_.writable()) return;
-  const std::string text = plan_book_json(book_);
+  const std::string text = plan_book_json(book_), before = known_text_;
   known_text_ = text;
-  workbench_.edit([&](ProjectSession& session) { session.keep(kPlanBookKey, text, unkept_what_.toStdString()); });
+  if (workbench_.edit([&](ProjectSession& session) { session.keep(kPlanBookKey, text, unkept_what_.toStdString()); })) return;
+  // Refused and said so: it is still in hand, and tried again with the next change and on leaving.
+  known_text_ = before;
+  unkept_ = true;
 }
 
 void PlanModel::add_plan() {
@@ -119,6 +122,7 @@ void PlanModel::copy_plan() {
   PlanEntry copy{entry()->plan, {}};
   copy.plan.name = tr("%1, copy").arg(QString::fromStdString(copy.plan.name)).toStdString();
   copy.plan.extensions.clear();
+  copy.plan.seed += 1 + book_.plans.size();  // codes of its own: both may go on the bench
   book_.plans.push_back(copy);
   current_ = int(book_.plans.size()) - 1;
   keep_soon(tr("a copy of a plan"));

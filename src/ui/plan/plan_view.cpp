@@ -187,6 +187,7 @@ void PlanView::refresh() {
     name_->setCursorPosition(0);
   }
   name_->setToolTip(name_->text());
+  name_->setReadOnly(!workbench_.writable());
   for (QPushButton* button : {new_, copy_, remove_}) button->setVisible(trial && (button == new_ || plan));
   new_->setEnabled(workbench_.writable());
   // With no plan there is one thing to do.

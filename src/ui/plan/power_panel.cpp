@@ -156,6 +156,7 @@ void PowerPanel::fill_question() {
     box->setEnabled(workbench_.writable());
   }
   wished_->setValue(100 * asked.wished_power);
+  wished_->setEnabled(workbench_.writable());
   filling_ = false;
 }
 
