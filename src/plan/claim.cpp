@@ -103,7 +103,6 @@ std::optional<ClaimMeasure> parse_claim_measure(std::string_view text) {
     if (kMeasures[i].name == text) return ClaimMeasure(i);
   return std::nullopt;
 }
-bool higher_is_better(ClaimMeasure measure) { return measure == ClaimMeasure::life; }
 
 std::string fault_of(const Claim& claim) {
   if (claim.sentence.empty()) return "the claim has no words";

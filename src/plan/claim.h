@@ -21,8 +21,6 @@ enum class ClaimMeasure {
 std::string_view name_of(ClaimMeasure measure);        ///< "life", "fresh", …: as in files
 std::optional<ClaimMeasure> parse_claim_measure(std::string_view text);
 std::string words_of(ClaimMeasure measure);            ///< "cuts to the threshold"
-/// Whether a larger figure is the better edge (life) or the other way round.
-bool higher_is_better(ClaimMeasure measure);
 
 /// A disputed claim that one blade's two edges, or two halves of one edge, can decide.
 struct Claim {

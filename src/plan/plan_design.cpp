@@ -12,19 +12,12 @@
 namespace bq {
 namespace {
 
-/// A numeric level as the life model sees it.
-double coded(const PlanFactor& factor, const FactorValue& value) {
-  const double number = std::get<double>(value);
-  if (factor.kind == FactorKind::apex_angle || factor.kind == FactorKind::edge_angle) return std::log(std::tan(radians(number)));
-  return number > 0 && factor.kind != FactorKind::user ? std::log(number) : number;
-}
-
 /// Columns of each level of a factor: levels × width.
 Eigen::MatrixXd level_columns(const PlanFactor& factor) {
   const auto count = Eigen::Index(factor.levels.size());
   if (factor.numeric()) {
     Eigen::VectorXd x(count);
-    for (Eigen::Index i = 0; i < count; ++i) x[i] = coded(factor, factor.levels[std::size_t(i)]);
+    for (Eigen::Index i = 0; i < count; ++i) x[i] = coded_level(factor, factor.levels[std::size_t(i)]);
     const double middle = 0.5 * (x.minCoeff() + x.maxCoeff()), half = 0.5 * (x.maxCoeff() - x.minCoeff());
     return (x.array() - middle) / (half > 0 ? half : 1);
   }
@@ -144,6 +137,12 @@ std::vector<Combination> allowed_of(const PlanDesign& design) {
 }
 
 }  // namespace
+
+double coded_level(const PlanFactor& factor, const FactorValue& value) {
+  const double number = std::get<double>(value);
+  if (factor.kind == FactorKind::apex_angle || factor.kind == FactorKind::edge_angle) return std::log(std::tan(radians(number)));
+  return number > 0 && factor.kind != FactorKind::user ? std::log(number) : number;
+}
 
 std::map<std::string, int> places_by_steel(const TrialPlan& plan) {
   std::map<std::string, int> places;

@@ -38,6 +38,9 @@ struct PlanDesign {
   int coefficients = 0;                     ///< of the model with the wished interactions
 };
 
+/// A numeric level as the life model has it: ln tan of an angle, ln of a size, a user factor's number as it is.
+double coded_level(const PlanFactor& factor, const FactorValue& value);
+
 /// Columns of a plan's model for some combinations: a constant, numeric factors as their centred
 /// logarithm (angles ln tan, as the life model has them) scaled to ±1 over the levels, others as effect contrasts,
 /// then the wished interactions.

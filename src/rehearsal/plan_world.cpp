@@ -3,7 +3,6 @@
 #include <algorithm>
 #include <cmath>
 
-#include "quantity/angle.h"
 #include "quantity/number.h"
 
 namespace bq {
@@ -200,11 +199,7 @@ Checked<TrialPlan> with_true_ratio(const TrialPlan& plan, double ratio) {
       factor.life_ratio[std::size_t(place->to)] *= more;
       continue;
     }
-    const auto x = [&](int level) {
-      const double value = std::get<double>(factor.levels[std::size_t(level)]);
-      if (factor.kind == FactorKind::apex_angle || factor.kind == FactorKind::edge_angle) return std::log(std::tan(radians(value)));
-      return factor.kind == FactorKind::user ? value : std::log(value);
-    };
+    const auto x = [&](int level) { return coded_level(factor, factor.levels[std::size_t(level)]); };
     const double from = x(place->from), span = x(place->to) - from;
     for (std::size_t l = 0; l < factor.levels.size(); ++l)
       factor.life_ratio[l] *= std::pow(more, (x(int(l)) - from) / span);

@@ -15,7 +15,7 @@
 namespace bq {
 namespace {
 
-/// Figures for the steels of a plan where the bench has none.
+/// Angles a first plan takes at most of those that were tested.
 constexpr double kFewLevels = 4;
 
 template <class Value>

@@ -184,11 +184,7 @@ QPoint DesignField::centre_of(const Combination& levels) const {
 QString DesignField::words_of_cell(const Cell& cell) const {
   const auto& study = *model_.study();
   const Candidate& candidate = study.design->candidates[cell.candidate];
-  QStringList parts;
-  for (std::size_t f = 0; f < study.plan.factors.size(); ++f) {
-    const auto& factor = study.plan.factors[f];
-    parts << shown_factor(factor, workbench_.display().angles) + QStringLiteral(" ") + shown_level(factor.kind, factor.levels[std::size_t(candidate.levels[f])], workbench_.display().angles);
-  }
+  const QStringList parts = words_of_levels(study.plan, candidate.levels, workbench_.display().angles);
   const QString state = !candidate.excluded.empty() ? tr("not run: %1").arg(QString::fromStdString(candidate.excluded))
                         : candidate.count ? tr("run %1 times").arg(candidate.count) : tr("allowed, not chosen");
   return parts.join(QStringLiteral("\n")) + QStringLiteral("\n") + state;

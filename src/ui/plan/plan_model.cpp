@@ -100,6 +100,14 @@ void PlanModel::keep_now() {
   unkept_ = true;
 }
 
+void PlanModel::another_plan(const QString& what) {
+  keep_soon(what);
+  keep_now();
+  forget_rehearsal();
+  study_now();
+  emit book_changed();
+}
+
 void PlanModel::add_plan() {
   if (!workbench_.writable()) return;
   keep_now();
@@ -109,11 +117,7 @@ void PlanModel::add_plan() {
   // Orders of different plans must not be the same lot.
   book_.plans.back().plan.seed = 1 + std::uint64_t(QDateTime::currentMSecsSinceEpoch()) % 1000000;
   current_ = int(book_.plans.size()) - 1;
-  keep_soon(tr("a new plan"));
-  keep_now();
-  forget_rehearsal();
-  study_now();
-  emit book_changed();
+  another_plan(tr("a new plan"));
 }
 
 void PlanModel::copy_plan() {
@@ -125,11 +129,7 @@ void PlanModel::copy_plan() {
   copy.plan.seed += 1 + book_.plans.size();  // codes of its own: both may go on the bench
   book_.plans.push_back(copy);
   current_ = int(book_.plans.size()) - 1;
-  keep_soon(tr("a copy of a plan"));
-  keep_now();
-  forget_rehearsal();
-  study_now();
-  emit book_changed();
+  another_plan(tr("a copy of a plan"));
 }
 
 void PlanModel::remove_plan() {
@@ -137,11 +137,7 @@ void PlanModel::remove_plan() {
   keep_now();
   book_.plans.erase(book_.plans.begin() + current_);
   current_ = std::min(current_, int(book_.plans.size()) - 1);
-  keep_soon(tr("taking out a plan"));
-  keep_now();
-  forget_rehearsal();
-  study_now();
-  emit book_changed();
+  another_plan(tr("taking out a plan"));
 }
 
 void PlanModel::change(const TrialPlan& plan, const QString& what) {
@@ -356,6 +352,13 @@ QString shown_level(FactorKind kind, const FactorValue& value, AngleConvention a
     return QString::fromStdString(print_number(angles == AngleConvention::inclusive ? 2 * *number : *number, 4)) + QStringLiteral("°");
   const QString text = QString::fromStdString(print_factor_value(value));
   return kind == FactorKind::finish || kind == FactorKind::micro_width ? text + QStringLiteral(" µm") : text;
+}
+
+QStringList words_of_levels(const TrialPlan& plan, const Combination& levels, AngleConvention angles) {
+  QStringList words;
+  for (std::size_t f = 0; f < plan.factors.size(); ++f)
+    words << shown_factor(plan.factors[f], angles) + QStringLiteral(" ") + shown_level(plan.factors[f].kind, plan.factors[f].levels[std::size_t(levels[f])], angles);
+  return words;
 }
 
 QString shown_factor(const PlanFactor& factor, AngleConvention angles) {

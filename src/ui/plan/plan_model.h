@@ -88,6 +88,8 @@ class PlanModel : public QObject {
   void study_now();
   void forget_rehearsal();
   void keep_soon(const QString& what);
+  /// The book has one plan more or less: kept at once, another one in hand.
+  void another_plan(const QString& what);
   void start_job(const QString& doing, long total, std::function<Played(const stats::Work&)> work);
 
   Workbench& workbench_;
@@ -110,6 +112,8 @@ class PlanModel : public QObject {
 
 /// A level as the window's convention has it: "12°", "6 µm", "Marl Tough".
 QString shown_level(FactorKind kind, const FactorValue& value, AngleConvention angles);
+/// A combination, factor by factor: "finish 6 µm".
+QStringList words_of_levels(const TrialPlan& plan, const Combination& levels, AngleConvention angles);
 /// A factor's name in words: "apex angle, ° inclusive".
 QString shown_factor(const PlanFactor& factor, AngleConvention angles);
 

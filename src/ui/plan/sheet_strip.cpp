@@ -97,9 +97,7 @@ void SheetStrip::paintEvent(QPaintEvent*) {
 QString SheetStrip::words_of_run(const SheetRun& run) const {
   const PlanStudy& study = *model_.study();
   QStringList words{tr("run %1, code %2").arg(run.order).arg(QString::fromStdString(run.code))};
-  for (std::size_t f = 0; f < study.plan.factors.size(); ++f)
-    words << shown_factor(study.plan.factors[f], workbench_.display().angles) + QStringLiteral(" ") +
-                 shown_level(study.plan.factors[f].kind, study.plan.factors[f].levels[std::size_t(run.levels[f])], workbench_.display().angles);
+  words << words_of_levels(study.plan, run.levels, workbench_.display().angles);
   if (!run.blade.empty()) words << tr("%1, run %2 of this blade").arg(QString::fromStdString(run.blade)).arg(run.blade_use);
   words << tr("day %1, starts at %2, takes %3 min").arg(run.day).arg(QString::fromStdString(clock_of(run.starts_at_min))).arg(std::lround(run.minutes));
   if (!run.rest_after_cuts.empty()) {
