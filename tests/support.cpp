@@ -51,7 +51,7 @@ Trial demo_trial() {
 fs::path demo_project(const Folder& folder) {
   const auto path = folder / "demo.bquarry";
   make_demo_project(path, *parse_recipe(demo_recipe()), demo_trial(), read_file(BQ_SOURCE_DIR "/demo/fernmoor-rack.json"),
-                    read_file(BQ_SOURCE_DIR "/demo/fernmoor-plan.json"), read_file(BQ_SOURCE_DIR "/demo/fernmoor-claims.json"));
+                    read_file(BQ_SOURCE_DIR "/demo/fernmoor-plan.json"), read_file(BQ_SOURCE_DIR "/demo/fernmoor-claims.json"), demo_recipe());
   return path;
 }
 

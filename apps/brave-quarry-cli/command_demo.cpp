@@ -13,7 +13,8 @@ int run_demo(const DemoOptions& options) {
   if (!recipe) throw CommandEnd(kRefused, options.recipe + ":" + recipe.refusal().reason);
   const auto tables = tables_from({options.readings}, false);
   const auto counts = bq::make_demo_project(options.project, *recipe, tables.trial,
-                                            text_or_nothing(options.rack), text_or_nothing(options.plan), text_or_nothing(options.claims));
+                                            text_or_nothing(options.rack), text_or_nothing(options.plan), text_or_nothing(options.claims), bq::read_text_file(options.recipe),
+                                            text_or_nothing(options.bench));
   std::printf("%d runs and %lld readings\n", counts.runs, static_cast<long long>(counts.readings));
   return kDone;
 }

@@ -77,7 +77,7 @@ struct RecommendOptions {
   bool json = false, skip_bad = false;
 };
 struct DemoOptions {
-  std::string project, recipe, readings, rack, plan, claims;
+  std::string project, recipe, readings, rack, plan, claims, bench;
 };
 struct EdgeFileOptions {
   std::string file;

@@ -175,6 +175,7 @@ void add_demo(CLI::App& app, int& exit_code) {
   command->add_option("--rack", options->rack, "cards and blades' histories (JSON)");
   command->add_option("--plan", options->plan, "a plan (docs/plan-format.md)");
   command->add_option("--claims", options->claims, "claims with their figures (JSON)");
+  command->add_option("--bench", options->bench, "protocol, sessions and check weights of the bench (JSON)");
   command->callback([options, &exit_code] { exit_code = run_demo(*options); });
 }
 

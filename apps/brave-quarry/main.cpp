@@ -2,8 +2,12 @@
 #include <QCommandLineParser>
 #include <QTimer>
 #include <cstdio>
+#include <memory>
 
 #include "screenshots.h"
+#include "ui/bench/bench_model.h"
+#include "ui/bench/bench_view.h"
+#include "ui/bench/stand_in_bench.h"
 #include "ui/frame/main_window.h"
 #include "ui/theme/theme.h"
 
@@ -21,6 +25,7 @@ int main(int argc, char** argv) {
   parser.addOption({QStringLiteral("exit-after-paint"), QStringLiteral("Exit when the first window is on the screen (for the benchmark).")});
   parser.addOption({QStringLiteral("exit-when-arranged"), QStringLiteral("Exit when the frame and the first station are on the screen (for the benchmark).")});
   parser.addOption({QStringLiteral("exit-when-open"), QStringLiteral("Exit when the project can be worked with (for the benchmark).")});
+  parser.addOption({QStringLiteral("stand-ins"), QStringLiteral("Start stand-in instruments (gauge, force cell, angle gauge) and put them on the bench.")});
   parser.process(app);
 
   bq::ui::Display display;
@@ -28,6 +33,7 @@ int main(int argc, char** argv) {
   bq::ui::choose_theme(display.theme);
   bq::ui::MainWindow window(bq::ui::MainWindow::Start::bare);
   const QStringList files = parser.positionalArguments();
+  std::unique_ptr<bq::ui::StandInBench> stand_ins;
   // The window is painted first; type, frame and project follow behind it.
   QObject::connect(&window, &bq::ui::MainWindow::painted, &app, [&] {
     if (parser.isSet(QStringLiteral("exit-after-paint"))) {
@@ -46,6 +52,12 @@ int main(int argc, char** argv) {
       std::fflush(stdout);
       QApplication::quit();
       return;
+    }
+    if (parser.isSet(QStringLiteral("stand-ins"))) {
+      stand_ins = std::make_unique<bq::ui::StandInBench>(window.workbench(), QApplication::applicationDirPath() + QStringLiteral("/brave-quarry-instrument"), QString(), 20299);
+      auto& model = static_cast<bq::ui::BenchView*>(window.station(bq::Station::bench))->model();
+      QObject::connect(&model, &bq::ui::BenchModel::changed, stand_ins.get(), [&] { stand_ins->put_weight(model.weighing() ? model.protocol().check_nominal : 0); });
+      stand_ins->start();
     }
     if (!files.isEmpty()) window.workbench().open(files.first());
   });

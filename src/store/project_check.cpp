@@ -1,6 +1,7 @@
 #include <map>
 #include <set>
 
+#include "store/bench_json.h"
 #include "store/edge_record_json.h"
 #include "store/project_database.h"
 #include "store/shelf_json.h"
@@ -25,7 +26,11 @@ const std::map<std::string, std::set<std::string>> kExpected{
     {"comparison", {"id", "made_at", "data"}},
     {"run_factor", {"run_id", "name", "value"}},
     {"reading",
-     {"id", "run_id", "cuts", "value", "unit", "station", "operator", "excluded", "reason", "entered_at"}}};
+     {"id", "run_id", "cuts", "value", "unit", "station", "operator", "excluded", "reason", "entered_at", "gauge"}},
+    {"bench_event", {"id", "run_id", "made_at", "cuts", "operator", "kind", "data"}},
+    {"stroke", {"id", "run_id", "rate_hz", "resolution_N", "capacity_N", "lost", "cut_off", "count", "samples"}},
+    {"picture", {"id", "made_at", "name", "kind", "bytes"}},
+    {"bench_session", {"id", "made_at", "kind", "data"}}};
 
 void check_schema(SQLite::Database& db, std::vector<std::string>& problems) {
   for (const auto& [table, columns] : kExpected) {
@@ -68,6 +73,34 @@ void check_content(SQLite::Database& db, std::vector<std::string>& problems) {
   while (comparisons.executeStep())
     if (const auto comparison = parse_comparison(comparisons.getColumn(1).getString()); !comparison)
       problems.push_back("comparison " + comparisons.getColumn(0).getString() + " cannot be read: " + comparison.refusal().reason);
+  SQLite::Statement events(db, "SELECT id, kind, data FROM bench_event");
+  while (events.executeStep()) {
+    const auto event = parse_bench_event(events.getColumn(1).getString(), events.getColumn(2).getString());
+    const std::string name = "line " + events.getColumn(0).getString() + " of the bench";
+    if (!event) {
+      problems.push_back(name + " cannot be read: " + event.refusal().reason);
+      continue;
+    }
+    const auto dangling = [&](const char* table, std::int64_t id) {
+      SQLite::Statement find(db, std::string("SELECT 1 FROM ") + table + " WHERE id = ?");
+      find.bind(1, id);
+      if (id && !find.executeStep()) problems.push_back("dangling evidence: " + name + " points at a missing " + table);
+    };
+    if (const auto* stroke = std::get_if<StrokeEvent>(&*event)) dangling("stroke", stroke->stroke);
+    if (const auto* look = std::get_if<LookEvent>(&*event)) dangling("picture", look->picture);
+  }
+  SQLite::Statement strokes(db, "SELECT id, resolution_N, count, samples FROM stroke");
+  while (strokes.executeStep()) {
+    const auto bytes = strokes.getColumn(3);
+    if (const auto samples = unpack_samples({static_cast<const char*>(bytes.getBlob()), std::size_t(bytes.getBytes())}, strokes.getColumn(1).getDouble(),
+                                            std::size_t(strokes.getColumn(2).getInt64()));
+        !samples)
+      problems.push_back("stroke " + strokes.getColumn(0).getString() + ": " + samples.refusal().reason);
+  }
+  SQLite::Statement sessions(db, "SELECT id, kind, data FROM bench_session");
+  while (sessions.executeStep())
+    if (const auto session = parse_bench_session(sessions.getColumn(1).getString(), sessions.getColumn(2).getString()); !session)
+      problems.push_back("session " + sessions.getColumn(0).getString() + " cannot be read: " + session.refusal().reason);
   SQLite::Statement kinds(db, "SELECT count(DISTINCT unit IN ('mm', 'in')) FROM reading");
   if (kinds.executeStep() && kinds.getColumn(0).getInt() > 1)
     problems.emplace_back("forces and lengths are mixed among the readings");

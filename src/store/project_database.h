@@ -21,6 +21,9 @@ struct ProjectFile::Database {
   void write(const std::function<void()>& work) const;
   /// Id of a shared text, made when new; 0 for "".
   [[nodiscard]] std::int64_t label_id(const std::string& text) const;
+  /// Inside a transaction: a reading, its run's cuts not below it; returns its id.
+  std::int64_t insert_reading(std::int64_t run_id, const Reading& reading, const LabelTable& labels) const;
+  void mark_reading(std::int64_t id, bool excluded, const std::string& reason) const;
 };
 
 /// Turns SQLite's exception into a sentence about this file.
@@ -32,6 +35,8 @@ void migrate(ProjectFile::Database& database, std::uint32_t from_version);
 extern const char* const kEdgeSchema;
 /// What version 3 added.
 extern const char* const kShelfSchema;
+/// What version 4 added.
+extern const char* const kBenchSchema;
 
 void insert_edge_record(SQLite::Database& db, std::int64_t blade_id, EdgeRecord& record);
 void put_steel_card(SQLite::Database& db, const SteelCard& card);
@@ -39,6 +44,8 @@ void put_medium_card(SQLite::Database& db, const MediumCard& card);
 void put_abrasive(SQLite::Database& db, const Abrasive& abrasive);
 void insert_comparison(SQLite::Database& db, Comparison& comparison);
 void load_shelf(SQLite::Database& db, Trial& trial);
+/// Events of the bench into a trial whose runs are loaded.
+void load_bench(SQLite::Database& db, Trial& trial);
 /// Histories and cards into a trial whose blades are loaded.
 void load_edges(SQLite::Database& db, Trial& trial);
 /// "2026-05-04T09:30:00Z".

@@ -194,66 +194,37 @@ void ProjectFile::remove_runs(const std::vector<Run>& runs, const std::string& k
   });
 }
 
-std::int64_t ProjectFile::add_reading(std::int64_t run_id, const Reading& reading,
-                                      const LabelTable& labels) {
-  std::int64_t id = 0;
-  database_->write([&] {
-    SQLite::Database& db = *database_->sqlite;
-    SQLite::Statement add(db,
-                          "INSERT INTO reading(id, run_id, cuts, value, unit, station, operator, "
-                          "excluded, reason, entered_at) VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
-    if (reading.id) add.bind(1, reading.id);
-    else add.bind(1);
-    add.bind(2, run_id);
-    add.bind(3, reading.cuts);
-    add.bind(4, reading.value);
-    add.bind(5, std::string(sign_of(reading.unit)));
-    bind_label(add, 6, database_->label_id(labels.text(reading.station)));
-    bind_label(add, 7, database_->label_id(labels.text(reading.by_operator)));
-    add.bind(8, int(reading.excluded));
-    bind_label(add, 9, database_->label_id(labels.text(reading.reason)));
-    add.bind(10, now_utc());
-    add.exec();
-    id = db.getLastInsertRowid();
-    SQLite::Statement cuts(db, "UPDATE run SET cuts_done = max(cuts_done, ?) WHERE id = ?");
-    cuts.bind(1, reading.cuts);
-    cuts.bind(2, run_id);
-    cuts.exec();
-  });
+std::int64_t ProjectFile::Database::insert_reading(std::int64_t run_id, const Reading& reading, const LabelTable& labels) const {
+  SQLite::Statement add(*sqlite,
+                        "INSERT INTO reading(id, run_id, cuts, value, unit, station, operator, "
+                        "excluded, reason, entered_at, gauge) VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
+  if (reading.id) add.bind(1, reading.id);
+  else add.bind(1);
+  add.bind(2, run_id);
+  add.bind(3, reading.cuts);
+  add.bind(4, reading.value);
+  add.bind(5, std::string(sign_of(reading.unit)));
+  bind_label(add, 6, label_id(labels.text(reading.station)));
+  bind_label(add, 7, label_id(labels.text(reading.by_operator)));
+  add.bind(8, int(reading.excluded));
+  bind_label(add, 9, label_id(labels.text(reading.reason)));
+  add.bind(10, now_utc());
+  bind_label(add, 11, label_id(labels.text(reading.gauge)));
+  add.exec();
+  const std::int64_t id = sqlite->getLastInsertRowid();
+  SQLite::Statement cuts(*sqlite, "UPDATE run SET cuts_done = max(cuts_done, ?) WHERE id = ?");
+  cuts.bind(1, reading.cuts);
+  cuts.bind(2, run_id);
+  cuts.exec();
   return id;
 }
 
-void ProjectFile::remove_reading(std::int64_t id, std::int64_t run_id, std::int64_t cuts_done_before) {
-  database_->write([&] {
-    SQLite::Database& db = *database_->sqlite;
-    SQLite::Statement remove(db, "DELETE FROM reading WHERE id = ?");
-    remove.bind(1, id);
-    remove.exec();
-    SQLite::Statement cuts(db, "UPDATE run SET cuts_done = ? WHERE id = ?");
-    cuts.bind(1, cuts_done_before);
-    cuts.bind(2, run_id);
-    cuts.exec();
-  });
-}
-
-void ProjectFile::set_excluded(std::int64_t reading_id, bool excluded, const std::string& reason) {
-  database_->write([&] {
-    SQLite::Statement change(*database_->sqlite,
-                             "UPDATE reading SET excluded = ?, reason = ? WHERE id = ?");
-    change.bind(1, int(excluded));
-    bind_label(change, 2, database_->label_id(reason));
-    change.bind(3, reading_id);
-    change.exec();
-  });
-}
-
-void ProjectFile::set_cuts_done(std::int64_t run_id, std::int64_t cuts) {
-  database_->write([&] {
-    SQLite::Statement change(*database_->sqlite, "UPDATE run SET cuts_done = ? WHERE id = ?");
-    change.bind(1, cuts);
-    change.bind(2, run_id);
-    change.exec();
-  });
+void ProjectFile::Database::mark_reading(std::int64_t id, bool excluded, const std::string& reason) const {
+  SQLite::Statement change(*sqlite, "UPDATE reading SET excluded = ?, reason = ? WHERE id = ?");
+  change.bind(1, int(excluded));
+  bind_label(change, 2, label_id(reason));
+  change.bind(3, id);
+  change.exec();
 }
 
 void ProjectFile::set_setting(const std::string& key, const std::string& value) {

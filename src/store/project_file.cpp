@@ -210,6 +210,7 @@ ProjectFile ProjectFile::create(const fs::path& path, const std::string& title) 
       db.exec(kSchema);
       db.exec(kEdgeSchema);
       db.exec(kShelfSchema);
+      db.exec(kBenchSchema);
       SQLite::Statement add(db, "INSERT INTO setting VALUES('title', ?)");
       add.bind(1, title);
       add.exec();

@@ -8,6 +8,8 @@
 #include <string>
 #include <vector>
 
+#include "trial/bench_session.h"
+#include "trial/force_stroke.h"
 #include "trial/trial.h"
 
 namespace bq {
@@ -40,6 +42,31 @@ class StoreError : public std::runtime_error {
 struct ImportCounts {
   int runs = 0;
   std::int64_t readings = 0;
+};
+
+/// A picture as it came from its file.
+struct PictureFile {
+  std::int64_t id = 0;
+  std::string name;   ///< of the file it came from
+  std::string kind;   ///< "png", "jpeg", "tiff", "bmp"
+  std::string bytes;
+};
+
+/// One step at the bench: what was seen, taken and decided together; kept whole or not at all.
+struct BenchStep {
+  std::int64_t run_id = 0;                  ///< 0: belongs to no run (events only)
+  std::vector<BenchEvent> events;           ///< their ids, times, strokes and pictures are filled in
+  std::optional<Reading> reading;           ///< its id is set
+  std::optional<std::int64_t> cuts_done;
+  std::optional<RunPlan> plan;
+  struct Mark {
+    std::int64_t reading = 0;
+    bool excluded = false;
+    std::string reason;
+  };
+  std::vector<Mark> marks;                  ///< readings taken out, flagged or back in
+  std::optional<ForceStroke> stroke;
+  std::optional<PictureFile> picture;
 };
 
 /// The project file *.bquarry: one SQLite database (docs/file-format.md). Every change is one
@@ -85,11 +112,17 @@ class ProjectFile {
   /// Planned runs and what is kept under `key`, all or none; their ids are set. And back (refused while one has readings).
   void add_runs(std::vector<Run>& runs, const std::string& key, const std::string& value);
   void remove_runs(const std::vector<Run>& runs, const std::string& key, const std::string& value);
-  /// Adds a reading and sets the run's cuts to at least the reading's.
-  std::int64_t add_reading(std::int64_t run_id, const Reading& reading, const LabelTable& labels);
-  void remove_reading(std::int64_t id, std::int64_t run_id, std::int64_t cuts_done_before);
-  void set_excluded(std::int64_t reading_id, bool excluded, const std::string& reason);
-  void set_cuts_done(std::int64_t run_id, std::int64_t cuts);
+  /// A reading sets the run's cuts to at least its own. Ids that are not 0 are kept, so that redo restores the same rows.
+  void write_step(BenchStep& step, const LabelTable& labels);
+  /// Takes a step back; cuts, plan and marks become those of `before`.
+  void remove_step(const BenchStep& step, const BenchStep& before);
+  [[nodiscard]] std::optional<ForceStroke> stroke(std::int64_t id) const;
+  [[nodiscard]] std::optional<PictureFile> picture(std::int64_t id) const;
+  /// Damage searches and steadiness sessions, oldest first.
+  [[nodiscard]] std::vector<BenchSession> bench_sessions() const;
+  /// Added (id 0) or replaced; returns it as stored.
+  BenchSession set_bench_session(BenchSession session);
+  void remove_bench_session(std::int64_t id);
 
   /// Lines of a blade's history, all or none; a time is set where it is empty. Returns them as stored.
   std::vector<EdgeRecord> add_edge_records(std::int64_t blade_id, std::vector<EdgeRecord> records);
@@ -115,7 +148,7 @@ class ProjectFile {
   /// Integrity, foreign keys, schema and evidence; empty when all is well.
   [[nodiscard]] std::vector<std::string> check() const;
 
-  static constexpr int kVersion = 3;
+  static constexpr int kVersion = 4;
   static constexpr std::uint32_t kApplicationId = 0x42515259;  // "BQRY"
 
   struct Database;  ///< inside the store only

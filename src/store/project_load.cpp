@@ -55,10 +55,11 @@ Run run_of(SQLite::Statement& row) {
 /// The hot loop of opening: through SQLite's own calls.
 void load_readings(SQLite::Database& db, Trial& trial, const std::unordered_map<std::int64_t, std::size_t>& runs,
                    const std::unordered_map<std::int64_t, LabelId>& labels) {
+  const bool older = !db.tableExists("bench_event");  // opened for reading only
   sqlite3_stmt* statement = nullptr;
   if (sqlite3_prepare_v2(db.getHandle(),
-                         "SELECT id, run_id, cuts, value, unit, station, operator, excluded, reason "
-                         "FROM reading ORDER BY id",
+                         older ? "SELECT id, run_id, cuts, value, unit, station, operator, excluded, reason, NULL FROM reading ORDER BY id"
+                               : "SELECT id, run_id, cuts, value, unit, station, operator, excluded, reason, gauge FROM reading ORDER BY id",
                          -1, &statement, nullptr) != SQLITE_OK)
     throw SQLite::Exception(db.getHandle());
   const std::unique_ptr<sqlite3_stmt, decltype(&sqlite3_finalize)> owner(statement, &sqlite3_finalize);
@@ -94,6 +95,7 @@ void load_readings(SQLite::Database& db, Trial& trial, const std::unordered_map<
     reading.by_operator = label(6);
     reading.excluded = sqlite3_column_int(statement, 7) != 0;
     reading.reason = label(8);
+    reading.gauge = label(9);
     readings->push_back(reading);
   }
   if (result != SQLITE_DONE) throw SQLite::Exception(db.getHandle(), result);
@@ -140,6 +142,7 @@ Trial ProjectFile::load() const {
     load_readings(db, trial, runs, labels);
     load_edges(db, trial);
     load_shelf(db, trial);
+    load_bench(db, trial);
     return trial;
   } catch (const SQLite::Exception& error) {
     throw_store_error(error, database_->path);

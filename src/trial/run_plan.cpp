@@ -1,5 +1,7 @@
 #include "trial/run_plan.h"
 
+#include "trial/bench_stage.h"
+
 #include <algorithm>
 #include <array>
 #include <charconv>
@@ -8,6 +10,7 @@
 namespace bq {
 
 Step next_step(const Run& run) {
+  if (is_stopped(run)) return {StepKind::finished, run.cuts_done, 0, 0, run.plan.checkpoints.size()};
   if (run.plan.checkpoints.empty()) {
     Step step;
     step.kind = run.readings.empty() ? StepKind::read : StepKind::finished;

@@ -4,7 +4,7 @@
 #include <set>
 
 #include "quantity/number.h"
-#include "trial/run_plan.h"
+#include "trial/bench_stage.h"
 
 namespace bq {
 
@@ -44,6 +44,7 @@ std::string_view name_of(RunState state) {
 }
 
 RunState state_of(const Run& run) {
+  if (is_stopped(run)) return RunState::done;
   if (run.readings.empty() && run.cuts_done == 0) return RunState::planned;
   return next_step(run).kind == StepKind::finished ? RunState::done : RunState::running;
 }

@@ -12,6 +12,7 @@
 #include "edge/abrasive.h"
 #include "edge/edge_geometry.h"
 #include "quantity/measure.h"
+#include "trial/bench_event.h"
 #include "trial/comparison.h"
 #include "trial/edge_record.h"
 
@@ -51,6 +52,7 @@ struct Reading {
   LabelId reason = 0;     ///< why it is excluded or suspect
   Unit unit = Unit::gf;
   bool excluded = false;  ///< kept, shown, not used in fits
+  LabelId gauge = 0;      ///< what it was taken with and how: "keyed, 20 mm/min, filament lot 7"
 };
 
 /// When a run is to be read.
@@ -83,6 +85,7 @@ struct Run {
   RunPlan plan;
   std::int64_t cuts_done = 0;  ///< cumulative cuts made so far
   std::vector<Reading> readings;  ///< in the order they were taken
+  std::vector<BenchEvent> events;  ///< what happened on the bench, in order
 };
 
 struct Blade {
@@ -104,6 +107,7 @@ struct Trial {
   std::vector<MediumCard> media;   ///< by name
   std::vector<Abrasive> shelf;     ///< by name
   std::vector<Comparison> comparisons;  ///< oldest first
+  std::vector<BenchEvent> gauge_checks;  ///< check weights: events that belong to no run, in order
   LabelTable labels;
   /// Unit every analysis is made in: that of the first reading.
   [[nodiscard]] Unit unit() const;

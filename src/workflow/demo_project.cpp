@@ -4,7 +4,9 @@
 #include <map>
 
 #include "store/plan_file.h"
+#include "workflow/bench_study.h"
 #include "workflow/plan_study.h"
+#include "store/bench_json.h"
 #include "store/edge_record_json.h"
 #include "store/json_fields.h"
 #include "store/shelf_json.h"
@@ -74,6 +76,36 @@ void keep_in_hand(std::string_view json, ProjectFile& project) {
   }
 }
 
+/// Protocol, sessions and check weights of a bench file.
+void keep_bench(std::string_view json, ProjectFile& project) {
+  const auto root = parse_json(json);
+  const JsonFields fields(root, "");
+  const auto taken = [](const auto& read, const JsonFields& f) {
+    if (!read) f.fault("data", read.refusal().reason);
+    return *read;
+  };
+  if (fields.has("protocol")) {
+    const auto protocol = parse_protocol(fields.raw("protocol").dump());
+    if (!protocol) fields.fault("protocol", protocol.refusal().reason);
+    project.set_setting(kProtocolKey, protocol_json(*protocol));
+  }
+  std::size_t index = 0;
+  for (const auto& item : fields.list("sessions")) {
+    const JsonFields f(item, "sessions[" + std::to_string(index++) + "]");
+    BenchSession session = taken(parse_bench_session(f.text("kind"), f.raw("data").dump()), f);
+    session.made_at = f.text_or("made_at", "");
+    project.set_bench_session(session);
+  }
+  index = 0;
+  const LabelTable none;
+  for (const auto& item : fields.list("checks")) {
+    const JsonFields f(item, "checks[" + std::to_string(index++) + "]");
+    BenchStep step;
+    step.events.push_back({0, f.text_or("made_at", ""), 0, f.text_or("operator", ""), taken(parse_bench_event("check weight", f.raw("data").dump()), f)});
+    project.write_step(step, none);
+  }
+}
+
 }  // namespace
 
 std::optional<Refusal> add_rack(Trial& trial, std::string_view json) {
@@ -91,7 +123,8 @@ std::optional<Refusal> add_rack(Trial& trial, std::string_view json) {
 }
 
 ImportCounts make_demo_project(const std::filesystem::path& path, const Recipe& recipe,
-                               const Trial& readings, std::string_view rack_json, std::string_view plan_text, std::string_view claims_text) {
+                               const Trial& readings, std::string_view rack_json, std::string_view plan_text, std::string_view claims_text,
+                               std::string_view world_text, std::string_view bench_text) {
   Trial trial = readings;
   std::map<std::string, Run*> known;
   for (auto& run : trial.runs) known[run.facts.name] = &run;
@@ -136,6 +169,12 @@ ImportCounts make_demo_project(const std::filesystem::path& path, const Recipe& 
     book.plans.push_back({*plan, {}});
   }
   if (!(book == PlanBook{})) project.set_setting(kPlanBookKey, plan_book_json(book));
+  if (!world_text.empty()) project.set_setting(kStandInWorldKey, std::string(world_text));
+  try {
+    if (!bench_text.empty()) keep_bench(bench_text, project);
+  } catch (const JsonFault& fault) {
+    throw StoreError(StoreProblem::refused, "The bench file: " + fault.reason + ".");
+  }
   return counts;
 }
 

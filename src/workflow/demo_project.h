@@ -16,9 +16,12 @@ std::optional<Refusal> add_rack(Trial& trial, std::string_view json);
 
 /// Makes a project from a recipe's planned runs and a readings table that the recipe gave: every
 /// run gets its plan, runs that are planned only are added without readings. Throws StoreError.
-/// `plan_json` (a plan file) and `claims_json` (a plan book's claims) become its plans. Returns the counts of what was put in.
+/// `plan_json` (a plan file) and `claims_json` (a plan book's claims) become its plans; `world_json` (a recipe) is what its stand-in
+/// instruments measure; `bench_json` holds `protocol`, `sessions` (kind, made_at, data) and `checks` (made_at, data), all as in
+/// docs/file-format.md. Returns the counts of what was put in.
 ImportCounts make_demo_project(const std::filesystem::path& path, const Recipe& recipe,
                                const Trial& readings, std::string_view rack_json = {},
-                               std::string_view plan_json = {}, std::string_view claims_json = {});
+                               std::string_view plan_json = {}, std::string_view claims_json = {}, std::string_view world_json = {},
+                               std::string_view bench_json = {});
 
 }  // namespace bq

@@ -20,6 +20,7 @@ ProjectSession::ProjectSession(ProjectFile file, std::string read_only_reason)
     : file_(std::move(file)), trial_(file_.load()), read_only_reason_(std::move(read_only_reason)) {
   revisions_.assign(trial_.runs.size(), 1);
   threshold_ = file_.setting("threshold").value_or("3x");
+  sessions_ = file_.bench_sessions();
 }
 
 std::string ProjectSession::opening_note() const {
@@ -77,77 +78,6 @@ void ProjectSession::set_threshold(const std::string& text) {
     threshold_ = value;
   };
   perform({"threshold " + text, [put, text] { put(text); }, [put, before] { put(before); }});
-}
-
-Reading ProjectSession::keep_reading(std::size_t run, double value, Unit unit,
-                                     const std::string& by_operator) {
-  Run trying = trial_.runs[run];
-  const Step step = next_step(trying);
-  auto reading = std::make_shared<Reading>();
-  reading->cuts = step.kind == StepKind::finished ? trying.cuts_done : step.at_cuts;
-  reading->value = value;
-  reading->unit = unit;
-  reading->by_operator = trial_.labels.id_of(by_operator);
-  // A flag is decided with the reading in place, and stored with it.
-  trying.readings.push_back(*reading);
-  for (const auto& suspect : suspects_of(trying))
-    if (suspect.reading_index + 1 == trying.readings.size())
-      reading->reason = trial_.labels.id_of("suspect: " + suspect.reason);
-
-  const std::int64_t run_id = trying.id;
-  const std::int64_t cuts_before = trying.cuts_done;
-  perform({"reading " + print_measure(value, unit) + " of run " + trying.facts.name,
-           [this, run_id, reading] {
-             reading->id = file_.add_reading(run_id, *reading, trial_.labels);
-             const auto index = run_index(run_id);
-             Run& target = trial_.runs[index];
-             target.readings.push_back(*reading);
-             target.cuts_done = std::max(target.cuts_done, reading->cuts);
-             touch(index);
-           },
-           [this, run_id, reading, cuts_before] {
-             file_.remove_reading(reading->id, run_id, cuts_before);
-             const auto index = run_index(run_id);
-             Run& target = trial_.runs[index];
-             std::erase_if(target.readings, [&](const Reading& r) { return r.id == reading->id; });
-             target.cuts_done = cuts_before;
-             touch(index);
-           }});
-  return *reading;
-}
-
-void ProjectSession::confirm_cuts(std::size_t run) {
-  const Step step = next_step(trial_.runs[run]);
-  if (step.kind != StepKind::cut) return;
-  const std::int64_t run_id = trial_.runs[run].id;
-  const std::int64_t before = trial_.runs[run].cuts_done, after = step.at_cuts;
-  const auto put = [this, run_id](std::int64_t cuts) {
-    file_.set_cuts_done(run_id, cuts);
-    trial_.runs[run_index(run_id)].cuts_done = cuts;
-  };
-  perform({std::to_string(after - before) + " cuts of run " + trial_.runs[run].facts.name,
-           [put, after] { put(after); }, [put, before] { put(before); }});
-}
-
-void ProjectSession::set_excluded(std::size_t run, std::size_t reading, bool excluded,
-                                  const std::string& reason) {
-  if (excluded && reason.empty())
-    throw StoreError(StoreProblem::refused, "A reading is taken out of the fits only with a reason.");
-  const Reading& now = trial_.runs[run].readings.at(reading);
-  const std::int64_t run_id = trial_.runs[run].id, id = now.id;
-  const auto put = [this, run_id, id](bool out, const std::string& why) {
-    file_.set_excluded(id, out, why);
-    const auto index = run_index(run_id);
-    const LabelId label = trial_.labels.id_of(why);
-    for (auto& r : trial_.runs[index].readings)
-      if (r.id == id) r.excluded = out, r.reason = label;
-    touch(index);
-  };
-  const bool was = now.excluded;
-  const std::string before = trial_.labels.text(now.reason);
-  perform({std::string(excluded ? "taking out" : "taking back") + " a reading of run " +
-               trial_.runs[run].facts.name,
-           [put, excluded, reason] { put(excluded, reason); }, [put, was, before] { put(was, before); }});
 }
 
 void ProjectSession::check_name(const std::string& name, bool is_blade,

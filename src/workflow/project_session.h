@@ -2,6 +2,7 @@
 
 #include <cstdint>
 #include <functional>
+#include <memory>
 #include <optional>
 #include <string>
 #include <vector>
@@ -12,6 +13,15 @@
 #include "trial/trial.h"
 
 namespace bq {
+
+/// A reading as it was taken.
+struct TakenReading {
+  double value = 0;
+  Unit unit = Unit::gf;
+  std::string by_operator, station;
+  std::string gauge;                      ///< what it was taken with and how
+  std::vector<std::string> deviations;    ///< noted together with it: "operator B instead of operator A"
+};
 
 /// An open project as the window works on it: the trial in memory, every change first on disk, then
 /// in memory, then undoable. Functions throw StoreError when the file refuses; then nothing changed,
@@ -44,9 +54,28 @@ class ProjectSession {
 
   /// Keeps one reading of a run at its present checkpoint. A reading far from its checkpoint's
   /// others is flagged with the reason, and kept. Returns the reading as stored.
+  Reading keep_reading(std::size_t run, const TakenReading& taken);
   Reading keep_reading(std::size_t run, double value, Unit unit, const std::string& by_operator);
+  /// `made` cuts where `asked` were wanted. Cutting beyond a checkpoint moves it to where the edge now is. Refused: made < 1.
+  void make_cuts(std::size_t run, std::int64_t asked, std::int64_t made, const std::string& by_operator);
   /// The cuts up to the next checkpoint have been made.
   void confirm_cuts(std::size_t run);
+  /// Lines of what happened at the bench, together.
+  void record(std::size_t run, const std::vector<BenchEventData>& events, const std::string& by_operator);
+  void keep_look(std::size_t run, const LookEvent& look, std::optional<PictureFile> picture, const std::string& by_operator);
+  void keep_stroke(std::size_t run, const ForceStroke& stroke, const StrokeEvent& figures, const std::string& by_operator);
+  /// The start gate is not passed: the readings at 0 cuts are taken out with the gate's reason, and the edge is sharpened again.
+  void send_back(std::size_t run, const GateEvent& gate, const std::string& by_operator);
+  void keep_check(const CheckWeightEvent& check, const std::string& by_operator);
+  /// Flags readings (run, reading) that have no reason yet; they stay in the fits. One step of undo for each run. Returns how many.
+  int flag_readings(const std::vector<std::pair<std::size_t, std::size_t>>& readings, const std::string& reason);
+  [[nodiscard]] std::optional<ForceStroke> stroke(std::int64_t id) const { return file_.stroke(id); }
+  [[nodiscard]] std::optional<PictureFile> picture(std::int64_t id) const { return file_.picture(id); }
+
+  /// Damage searches and steadiness sessions, oldest first.
+  [[nodiscard]] const std::vector<BenchSession>& bench_sessions() const { return sessions_; }
+  /// Added (id 0) or replaced; returns its id.
+  std::int64_t set_bench_session(const BenchSession& session, const std::string& what);
   /// Takes a reading out of the fits, or back in; `reason` is needed to take it out.
   void set_excluded(std::size_t run, std::size_t reading, bool excluded, const std::string& reason);
 
@@ -97,6 +126,8 @@ class ProjectSession {
   };
   ProjectSession(ProjectFile file, std::string read_only_reason);
   void perform(Edit edit);
+  void perform_step(const std::string& text, const std::shared_ptr<BenchStep>& step, const BenchStep& before);
+  [[nodiscard]] std::shared_ptr<BenchStep> step_of(std::size_t run, const std::vector<BenchEventData>& events, const std::string& by_operator) const;
   void check_name(const std::string& name, bool is_blade, std::optional<std::size_t> self) const;
   std::size_t run_index(std::int64_t id) const;
   std::size_t blade_index(std::int64_t id) const;
@@ -107,6 +138,7 @@ class ProjectSession {
 
   ProjectFile file_;
   Trial trial_;
+  std::vector<BenchSession> sessions_;
   std::string read_only_reason_;
   std::string threshold_ = "3x";
   std::vector<std::uint64_t> revisions_;

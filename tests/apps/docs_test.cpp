@@ -82,7 +82,7 @@ TEST(Documents, TheFileFormatNamesEveryTableAndColumn) {
   const std::regex table("CREATE TABLE ([a-z_]+)\\(([^;]*?)\\)( WITHOUT ROWID)?(?=[^ ,)A-Za-z])");
   const std::regex column("(?:^|,)\\s*([a-z_A-Z]+) (?:TEXT|REAL|INTEGER)");
   int columns = 0;
-  for (const char* name : {"setting", "label", "blade", "run", "run_factor", "reading", "edge_record", "steel", "medium", "abrasive", "comparison"}) {
+  for (const char* name : {"setting", "label", "blade", "run", "run_factor", "reading", "edge_record", "steel", "medium", "abrasive", "comparison", "bench_event", "stroke", "picture", "bench_session"}) {
     EXPECT_NE(text.find("| `" + std::string(name) + "` |"), std::string::npos) << name;
     const auto at = bytes.find("CREATE TABLE " + std::string(name) + "(");
     ASSERT_NE(at, std::string::npos) << name;

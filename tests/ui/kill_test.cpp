@@ -5,10 +5,12 @@
 #include <unistd.h>
 
 #include <algorithm>
+#include <map>
 #include <set>
 #include <sstream>
 
 #include "stats/random.h"
+#include "bench_hand.h"
 #include "store/project_file.h"
 #include "support.h"
 
@@ -28,6 +30,11 @@ TEST(Kill, NoReadingShownAsKeptIsLost) {
     for (int cuts = 0; cuts < 200; ++cuts) run.plan.checkpoints.push_back(cuts * 5);
     run.plan.readings_each = 40;
     project.add_run(run);
+    BenchProtocol protocol;
+    protocol.debounce_ms = 0;
+    protocol.gate = protocol.stop_at_threshold = false;
+    protocol.rest_after_min = 0;
+    project.set_setting(kProtocolKey, protocol_json(protocol));
   }
   stats::Random random(50);
   std::vector<double> kept;
@@ -76,4 +83,92 @@ TEST(Kill, NoReadingShownAsKeptIsLost) {
   EXPECT_GE(with_readings, 45);
   EXPECT_LE(stored.size(), kept.size() + 50);  // at most the one under way each time
   std::printf("%zu readings shown as kept in 50 kills, %zu in the file\n", kept.size(), stored.size());
+}
+
+// The harness of the issue: a trial of several runs with the gauge answering over a pseudo-terminal; the program is killed at 200 seeded
+// moments and started again each time. At the end every reading that was acknowledged is there exactly once, and the trial is whole:
+// no checkpoint has a reading too many.
+TEST(Kill, TwoHundredKillsDuringATrialWithTheGaugeAnswering) {
+  const test::Folder folder;
+  const auto path = folder / "p.bquarry";
+  BenchProtocol protocol;
+  protocol.debounce_ms = 0;
+  protocol.gate = protocol.stop_at_threshold = false;
+  protocol.rest_after_min = 0;
+  const std::vector<std::int64_t> checkpoints{0, 10, 20, 40, 80, 150, 300, 500};
+  test::make_bench_project(path, 40, checkpoints, 5, protocol);
+  const QString link = QString::fromStdString((folder / "gauge").string());
+  {
+    InstrumentProfile gauge = usual_profile(InstrumentRole::gauge);
+    gauge.port = link.toStdString();
+    ProjectFile::open(path, ProjectFile::Access::write).set_setting(kInstrumentsKey, instruments_json({gauge}));
+  }
+  const test::Device device("gauge", link);
+  stats::Random random(200);
+  struct Shown {
+    long long run, id;
+    double value;
+  };
+  std::vector<Shown> acknowledged;
+  int with_readings = 0, ended = 0;
+  for (int round = 0; round < 200; ++round) {
+    int ends[2];
+    ASSERT_EQ(pipe(ends), 0);
+    const pid_t child = fork();
+    if (child == 0) {
+      dup2(ends[1], STDOUT_FILENO);
+      close(ends[0]);
+      close(ends[1]);
+      execl(BQ_TYPIST, BQ_TYPIST, path.c_str(), "gauge", nullptr);
+      _exit(127);
+    }
+    close(ends[1]);
+    // One time in four while it starts, else while it works: counted from its first kept reading.
+    std::string shown;
+    char buffer[4096];
+    ssize_t got = 0;
+    if (round % 4 != 0 && (got = read(ends[0], buffer, sizeof buffer)) > 0) shown.append(buffer, std::size_t(got));
+    usleep(useconds_t(random.below(200000)));
+    kill(child, SIGKILL);
+    while ((got = read(ends[0], buffer, sizeof buffer)) > 0) shown.append(buffer, std::size_t(got));
+    close(ends[0]);
+    int status = 0;
+    waitpid(child, &status, 0);
+    ended += !WIFSIGNALED(status);
+    std::istringstream lines(shown.substr(0, shown.rfind('\n') + 1));
+    const auto before = acknowledged.size();
+    for (Shown one{}; lines >> one.run >> one.id >> one.value;) acknowledged.push_back(one);
+    with_readings += acknowledged.size() > before;
+  }
+  const auto project = ProjectFile::open(path, ProjectFile::Access::write);
+  EXPECT_TRUE(project.check().empty());
+  const Trial loaded = project.load();
+  std::map<std::pair<long long, long long>, std::vector<double>> stored;
+  std::size_t count = 0;
+  for (const auto& run : loaded.runs) {
+    std::map<std::int64_t, int> here;
+    for (const auto& reading : run.readings) {
+      stored[{run.id, reading.id}].push_back(reading.value);
+      ++here[reading.cuts];
+      ++count;
+    }
+    for (const auto& [cuts, readings] : here) {
+      EXPECT_LE(readings, 5) << run.facts.name << " at " << cuts;
+      if (cuts < run.cuts_done) EXPECT_EQ(readings, 5) << run.facts.name << " at " << cuts << ": a checkpoint was left behind";
+    }
+    // Every block was cut once: the cuts add up.
+    std::int64_t cuts = 0;
+    for (const auto& event : run.events)
+      if (const auto* cut = std::get_if<CutEvent>(&event.data)) cuts += cut->made;
+    EXPECT_EQ(cuts, run.cuts_done) << run.facts.name;
+  }
+  for (const auto& one : acknowledged) {
+    const auto found = stored.find({one.run, one.id});
+    ASSERT_NE(found, stored.end()) << "reading " << one.id << " was shown as kept and is gone";
+    EXPECT_EQ(found->second, std::vector<double>{one.value});
+  }
+  EXPECT_EQ(ended, 0);
+  EXPECT_GE(with_readings, 140);
+  EXPECT_LE(count, acknowledged.size() + 200) << "at most the one under way at each kill";
+  std::printf("%zu readings acknowledged over 200 kills, %zu in the file\n", acknowledged.size(), count);
 }

@@ -1,18 +1,62 @@
-// A person at the Bench who never stops: types readings and confirms cuts in the real window, and
-// writes each reading to standard output only after the window has shown it as kept.
+// A person at the Bench who never stops: does what the real window asks for, readings typed or taken from a gauge, and writes
+// each reading to standard output only after the window has shown it as kept.
+// usage: bench-typist PROJECT FIRST_VALUE     types FIRST_VALUE, FIRST_VALUE + 1, …
+//        bench-typist PROJECT gauge            asks the gauge that the project knows; ends when all runs are done
 #include <unistd.h>
 
 #include <QApplication>
 #include <QLineEdit>
 #include <QTest>
 #include <cstdio>
+#include <cstring>
 
+#include "ui/bench/bench_model.h"
 #include "ui/bench/bench_view.h"
 #include "ui/frame/main_window.h"
 #include "ui/theme/theme.h"
 
 using namespace bq;
 using namespace bq::ui;
+
+namespace {
+
+bool tell(const char* format, long long a, long long b, double c) {
+  char line[96];
+  const int length = std::snprintf(line, sizeof line, format, a, b, c);
+  return write(STDOUT_FILENO, line, std::size_t(length)) == length;
+}
+
+/// Through all runs, pressing what the screen asks for.
+int drive(MainWindow& window, BenchView* bench) {
+  BenchModel& model = bench->model();
+  QString shown;
+  QObject::connect(&model, &BenchModel::said, [&](const QString& sentence) { shown = sentence; });
+  for (;;) {
+    QCoreApplication::processEvents();
+    const StageKind kind = model.stage().kind;
+    if (kind == StageKind::finished || kind == StageKind::stopped) {
+      const int before = window.workbench().current_run();
+      model.next_run();
+      if (window.workbench().current_run() == before) return 0;
+      continue;
+    }
+    if (kind != StageKind::read) {
+      QTest::keyClick(bench->trial(), Qt::Key_Space);
+      continue;
+    }
+    const auto before = model.run()->readings.size();
+    shown.clear();
+    QTest::keyClick(bench->trial(), Qt::Key_Space);
+    QTest::qWaitFor([&] { return shown.startsWith("kept") || model.run()->readings.size() > before; }, 4000);
+    QCoreApplication::processEvents();
+    // What the screen says is what is promised.
+    if (model.run()->readings.size() == before || !bench->kept_line().startsWith("kept")) continue;
+    const Reading& kept = model.run()->readings.back();
+    if (!tell("%lld %lld %.6g\n", (long long)(model.run()->id), (long long)(kept.id), kept.value)) return 4;
+  }
+}
+
+}  // namespace
 
 int main(int argc, char** argv) {
   QApplication app(argc, argv);
@@ -25,18 +69,21 @@ int main(int argc, char** argv) {
   if (!QTest::qWaitFor([&] { return window.workbench().has_project(); }, 10000)) return 3;
   window.go_to(Station::bench);
   auto* bench = static_cast<BenchView*>(window.station(Station::bench));
+  if (std::strcmp(argv[2], "gauge") == 0) {
+    if (!QTest::qWaitFor([&] { return bench->model().desk().open(InstrumentRole::gauge); }, 8000)) return 5;
+    return drive(window, bench);
+  }
   window.workbench().choose_run(0);
   for (int value = std::atoi(argv[2]);; ++value) {
     QCoreApplication::processEvents();
-    if (!bench->entry()->isVisible()) {
-      QTest::keyClick(bench, Qt::Key_Space);
+    if (!bench->entry()->isVisible() || bench->model().stage().kind != StageKind::read) {
+      QTest::keyClick(bench->trial(), Qt::Key_Space);
+      --value;
       continue;
     }
     QTest::keyClicks(bench->entry(), QString::number(value));
     QTest::keyClick(bench->entry(), Qt::Key_Return);
     if (!bench->kept_line().startsWith(QStringLiteral("kept %1 gf").arg(value))) continue;
-    char line[32];
-    const int length = std::snprintf(line, sizeof line, "%d\n", value);
-    if (write(STDOUT_FILENO, line, std::size_t(length)) != length) return 4;
+    if (!tell("%lld\n", value, 0, 0)) return 4;
   }
 }

@@ -1,64 +1,44 @@
 #pragma once
 
 #include <QWidget>
-#include <set>
 
-#include "ui/frame/workbench.h"
+#include "ui/bench/trial_page.h"
 
-class QComboBox;
-class QLabel;
-class QLineEdit;
 class QPushButton;
+class QStackedWidget;
 
 namespace bq::ui {
 
-class CheckpointStrip;
-class EdgeGlyph;
-class PlotView;
-class ReadingDots;
+class BenchModel;
 
-/// Station Bench: one big instruction, the count or the last reading, the curve growing. Digits go to
-/// the reading, Enter keeps it, Space confirms cuts, X takes the last reading out with a reason.
+/// Station Bench: the trial under way, the damage search, the steadiness meter, the gauge's checks, the instruments and the
+/// protocol, one page each.
 class BenchView : public QWidget {
   Q_OBJECT
  public:
+  enum class Page { trial, search, steadiness, gauge, instruments, protocol };
   explicit BenchView(Workbench& workbench, QWidget* parent = nullptr);
+  void open_page(Page page);
+  [[nodiscard]] QWidget* page(Page page) const;
+  [[nodiscard]] BenchModel& model() { return *model_; }
+  [[nodiscard]] TrialPage* trial() const { return trial_; }
 
-  // What a person reads there, for tests.
-  [[nodiscard]] QString instruction() const;
-  [[nodiscard]] QString kept_line() const;
-  [[nodiscard]] QLineEdit* entry() const { return entry_; }
-  [[nodiscard]] PlotView* plot() const { return plot_; }
+  [[nodiscard]] QString instruction() const { return trial_->instruction(); }
+  [[nodiscard]] QString kept_line() const { return trial_->kept_line(); }
+  [[nodiscard]] QLineEdit* entry() const { return trial_->entry(); }
+  [[nodiscard]] PlotView* plot() const { return trial_->plot(); }
+
+ signals:
+  void full_screen_left();
 
  protected:
   void keyPressEvent(QKeyEvent* event) override;
-  bool eventFilter(QObject* watched, QEvent* event) override;
-  void focusInEvent(QFocusEvent* event) override;
-  void resizeEvent(QResizeEvent* event) override;
 
  private:
-  QWidget* make_left();
-  void reload();
-  void reload_chooser();
-  void show_curve();
-  void show_step();
-  void keep_entry();
-  void confirm();
-  void ask_exclude(int reading);
-  void say(const QString& sentence, bool refusal);
-  [[nodiscard]] const Run* run() const;
-
-  Workbench& workbench_;
-  QComboBox *chooser_, *operator_;
-  EdgeGlyph* glyph_;
-  QLabel *edge_, *caution_, *instruction_, *figure_, *figure_unit_, *said_, *then_, *keys_;
-  QPushButton *understood_, *confirm_;
-  QLineEdit* entry_;
-  QLabel* entry_unit_;
-  ReadingDots* dots_;
-  PlotView* plot_;
-  CheckpointStrip* strip_;
-  std::set<std::int64_t> cautioned_;  ///< runs whose caution was read in this sitting
+  BenchModel* model_;
+  TrialPage* trial_;
+  QStackedWidget* pages_;
+  std::vector<QPushButton*> tabs_;
 };
 
 }  // namespace bq::ui

@@ -151,7 +151,7 @@ QWidget* MainWindow::station(Station which) {
       case Station::section: view = new SectionView(workbench_); break;
       case Station::stones: view = new StonesView(workbench_); break;
       case Station::plan: view = new PlanView(workbench_); break;
-      case Station::bench: view = new BenchView(workbench_); break;
+      case Station::bench: view = make_bench(); break;
       case Station::findings: view = new FindingsView(workbench_); break;
       case Station::verdict: view = new VerdictView(workbench_); break;
     }
@@ -168,6 +168,19 @@ QWidget* MainWindow::make_rack() {
     go_to(Station::section);
   });
   return rack;
+}
+
+QWidget* MainWindow::make_bench() {
+  auto* bench = new BenchView(workbench_);
+  connect(bench, &BenchView::full_screen_left, this, [this] { fill_screen(false); });
+  return bench;
+}
+
+void MainWindow::fill_screen(bool full) {
+  if (full == isFullScreen()) return;
+  rail_->setVisible(!full);
+  bar_->setVisible(!full);
+  setWindowState(windowState().setFlag(Qt::WindowFullScreen, full));
 }
 
 void MainWindow::go_to(Station which) {
@@ -189,6 +202,7 @@ void MainWindow::make_shortcuts() {
   key(QKeySequence(Qt::CTRL | Qt::Key_Y), [this] { workbench_.redo(); });
   key(QKeySequence::Open, [this] { ask_open(); });
   key(QKeySequence(Qt::CTRL | Qt::Key_T), [this] { toggle_theme(); });
+  key(QKeySequence(Qt::Key_F11), [this] { fill_screen(!isFullScreen()); });
   key(QKeySequence::Quit, [this] { close(); });
 }
 
@@ -277,6 +291,7 @@ void MainWindow::open_menu() {
   menu->addAction(workbench_.display().theme == ThemeName::chalk ? tr("Slate theme (dark)\tCtrl+T")
                                                                  : tr("Chalk theme (light)\tCtrl+T"),
                   this, &MainWindow::toggle_theme);
+  menu->addAction(isFullScreen() ? tr("Leave full screen\tF11") : tr("Full screen\tF11"), this, [this] { fill_screen(!isFullScreen()); });
   menu->addAction(tr("About"), this, &MainWindow::show_about);
   menu->addAction(tr("Quit\tCtrl+Q"), this, &QWidget::close);
   menu->popup(bar_->menu_button()->mapToGlobal(QPoint(0, bar_->menu_button()->height())));

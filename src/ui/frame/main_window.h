@@ -45,6 +45,7 @@ class MainWindow : public QMainWindow {
  private:
   void paint_ground();
   QWidget* make_rack();
+  QWidget* make_bench();
   void make_shortcuts();
   void show_message(const QString& sentence, bool refusal);
   void show_progress(const QString& what, int done, int total);
@@ -59,6 +60,7 @@ class MainWindow : public QMainWindow {
   void ask_export();
   void show_about();
   void toggle_theme();
+  void fill_screen(bool full);   ///< the station alone, as far as the screen goes (F11)
 
   Workbench workbench_;
   PathRail* rail_ = nullptr;

@@ -57,6 +57,7 @@ QString style_sheet(const Theme& t) {
     QPushButton#tab:hover { border-bottom: 2px solid %quiet; }
     QPushButton#tab:checked { border-bottom: 3px solid %ochre; font-weight: bold; }
     QPushButton#tab:focus { border: none; border-bottom: 3px solid %ink; }
+    QPushButton#chosen { background: %chosen; border: 2px solid %ochre; }
     QPushButton#row { background: transparent; border: none; text-align: left; padding: 2px 4px; min-height: 16px; }
     QPushButton#row:hover { background: %chosen; }
     QPushButton#row:focus { border: 1px solid %ochre; padding: 1px 3px; }

@@ -1,0 +1,99 @@
+#pragma once
+
+#include <QElapsedTimer>
+#include <QObject>
+#include <QTimer>
+#include <set>
+
+#include "trial/bench_stage.h"
+#include "ui/bench/instrument_desk.h"
+#include "ui/frame/workbench.h"
+
+namespace bq::ui {
+
+/// The run at the bench: its stage, what a press of the key does there, and what is still waiting to be kept. Everything it knows
+/// of the work stands in the project; a window that opens again is where the other one stopped.
+class BenchModel : public QObject {
+  Q_OBJECT
+ public:
+  explicit BenchModel(Workbench& workbench, QObject* parent = nullptr);
+
+  [[nodiscard]] const Run* run() const;
+  [[nodiscard]] const BenchStage& stage() const { return stage_; }
+  [[nodiscard]] const BenchProtocol& protocol() const { return protocol_; }
+  void set_protocol(const BenchProtocol& protocol);
+  /// Steel, geometry and finish of this run are hidden by its plan.
+  [[nodiscard]] bool covered() const { return is_covered(workbench_.current_run()); }
+  [[nodiscard]] bool is_covered(int run) const;
+  void uncover();
+  [[nodiscard]] InstrumentDesk& desk() { return desk_; }
+  [[nodiscard]] const InstrumentDesk& desk() const { return desk_; }
+  [[nodiscard]] const QString& by_operator() const { return operator_; }
+  void set_operator(const QString& name);
+
+  // What keys and buttons do. Each says what was kept, or why nothing was.
+  void act();                          ///< Space, a pedal: the one thing to do now
+  void type(const QString& text);      ///< a number was typed and confirmed
+  void take(const InstrumentReading& reading);
+  void keep_look(const LookEvent& look, const QString& picture_path);
+  void set_reading_aside(int reading, const QString& reason);   ///< out of the fits with a reason, or back in
+  void begin_rest();
+  void undo();
+  void decide(bool go_on, const QString& reason);   ///< at the gate, at a stop rule, at a check weight, of a stopped run
+  void stop_run(const QString& reason);
+  void check_weight_now();             ///< puts the check weight before everything else once
+  void stroke_now();                   ///< asks the force cell for a stroke
+  void next_run();                     ///< the next run under way or planned, in the order of the sheet
+  void forget_pending();               ///< gives up a reading that could not be kept
+
+  [[nodiscard]] std::optional<double> rest_left_s() const;   ///< empty: no rest
+  /// A reading that the disk refused; it is held and tried again with act().
+  [[nodiscard]] const std::optional<TakenReading>& pending() const { return pending_; }
+  [[nodiscard]] bool weighing() const { return stage_.kind == StageKind::check_weight; }
+  [[nodiscard]] std::optional<double> last_check() const;
+
+  // The pace.
+  void toggle_pace();
+  [[nodiscard]] bool pacing() const { return pace_.isActive(); }
+  [[nodiscard]] int beats() const { return beats_; }
+  [[nodiscard]] double into_beat() const;   ///< 0 … 1
+
+ signals:
+  void changed();                      ///< run, stage, protocol
+  void said(const QString& sentence, bool refusal);
+  void beat();
+  void stroke_kept(qint64 id);
+
+ private:
+  void refresh();
+  void keep(TakenReading taken);
+  void keep_weight(double value, Unit unit, const QString& gauge);
+  void take_stroke(const CaughtStroke& stroke);
+  bool edit(const std::function<void(ProjectSession&)>& change);
+  [[nodiscard]] std::vector<std::string> deviations() const;
+  [[nodiscard]] std::string gauge_words(const std::string& name) const;
+  void watch_clock();
+
+  Workbench& workbench_;
+  InstrumentDesk desk_;
+  BenchProtocol protocol_;
+  BenchStage stage_;
+  std::string plans_text_, protocol_text_;
+  bool texts_read_ = false;
+  std::set<std::string> blind_;
+  QString operator_;
+  std::optional<TakenReading> pending_;
+  std::int64_t pending_run_ = 0;
+  bool weigh_now_ = false;
+  QElapsedTimer resting_;
+  bool in_rest_ = false, rest_by_wish_ = false;
+  double rest_planned_s_ = 0;
+  QTimer pace_;
+  QElapsedTimer since_beat_;
+  int beats_ = 0;
+  QTimer clock_;
+  double last_wall_s_ = 0, last_boot_s_ = 0;
+  double last_mono_s_ = 0;
+};
+
+}  // namespace bq::ui

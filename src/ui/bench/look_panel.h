@@ -1,0 +1,41 @@
+#pragma once
+
+#include <QWidget>
+
+#include "trial/bench_event.h"
+
+class QCheckBox;
+class QDoubleSpinBox;
+class QLabel;
+class QLineEdit;
+class QPushButton;
+
+namespace bq::ui {
+
+/// What the look at the edge found, by one key (1 to 4) or a big button; size, place, words and a picture beside it.
+class LookPanel : public QWidget {
+  Q_OBJECT
+ public:
+  explicit LookPanel(QWidget* parent = nullptr);
+  void begin(bool light_spot_first);
+
+ signals:
+  void decided(const bq::LookEvent& look, const QString& picture_path);
+  void left();
+
+ protected:
+  void keyPressEvent(QKeyEvent* event) override;
+
+ private:
+  void choose(DamageFound found);
+  void finish();
+  DamageFound found_ = DamageFound::bright_spot;
+  std::vector<QPushButton*> kinds_;
+  QDoubleSpinBox *widest_, *place_;
+  QCheckBox* width_;
+  QLineEdit *note_, *picture_;
+  QPushButton *keep_, *back_;
+  QLabel* meaning_;
+};
+
+}  // namespace bq::ui

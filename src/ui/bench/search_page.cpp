@@ -1,0 +1,309 @@
+#include "ui/bench/search_page.h"
+
+#include <QComboBox>
+#include <QFormLayout>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QStackedWidget>
+#include <QVBoxLayout>
+
+#include "quantity/number.h"
+#include "ui/bench/look_panel.h"
+#include "ui/section/number_field.h"
+#include "ui/theme/theme.h"
+#include "workflow/bench_study.h"
+#include "workflow/section_study.h"
+#include "workflow/sentences.h"
+
+namespace bq::ui {
+namespace {
+
+enum Middle { kSetup, kWork, kLook };
+
+}  // namespace
+
+SearchPage::SearchPage(Workbench& workbench, BenchModel& model, QWidget* parent)
+    : QWidget(parent), workbench_(workbench), model_(model), sessions_(new QComboBox), blade_(new QComboBox), middle_(new QStackedWidget), instruction_(new QLabel), figure_(new QLabel),
+      reason_(new QLabel), bound_(new QLabel), said_(quiet_label({})), caution_(new QLabel), made_(new QPushButton(tr("Block made: look at the edge  (Space)"))),
+      end_(new QPushButton(tr("End the search"))), begin_(new QPushButton(tr("Begin the search"))), new_(new QPushButton(tr("New search"))), cuts_(new QDoubleSpinBox),
+      angle_(new QDoubleSpinBox), bevel_(new QDoubleSpinBox), start_(new QDoubleSpinBox), step_(new QDoubleSpinBox), share_(new QDoubleSpinBox), rough_(new QDoubleSpinBox),
+      confirm_(new QDoubleSpinBox), name_(new QLineEdit), use_(new QLineEdit), medium_(new QLineEdit), look_(new LookPanel), stairs_(new Staircase) {
+  setFocusPolicy(Qt::StrongFocus);
+  sessions_->setAccessibleName(tr("Search"));
+  sessions_->setMinimumWidth(220);
+  middle_->addWidget(make_setup());
+  middle_->addWidget(make_work());
+  middle_->addWidget(look_);
+  bound_->setFont(font_of(kHeading));
+  bound_->setWordWrap(true);
+  auto* head = new QHBoxLayout;
+  head->addWidget(sessions_);
+  head->addWidget(new_);
+  head->addStretch();
+  auto* left = new QVBoxLayout;
+  left->addLayout(head);
+  left->addWidget(middle_, 1);
+  left->addWidget(said_);
+  auto* right = new QVBoxLayout;
+  right->setSpacing(12);
+  right->addWidget(stairs_, 1);
+  right->addWidget(heading(tr("What can be promised")));
+  right->addWidget(bound_);
+  right->addWidget(quiet_label(tr("“No damage in 200 cuts” and “in 3,000” are different promises: the rate tells them apart. A block says only that it happened at least once.")));
+  auto* layout = new QHBoxLayout(this);
+  layout->setContentsMargins(0, 4, 0, 4);
+  layout->setSpacing(28);
+  layout->addLayout(left, 1);
+  layout->addLayout(right, 1);
+  connect(sessions_, &QComboBox::activated, this, [this](int index) {
+    chosen_ = sessions_->itemData(index).toLongLong();
+    reload();
+  });
+  connect(new_, &QPushButton::clicked, this, [this] {
+    chosen_ = 0;
+    reload();
+  });
+  connect(begin_, &QPushButton::clicked, this, &SearchPage::begin);
+  connect(made_, &QPushButton::clicked, this, &SearchPage::block_made);
+  connect(end_, &QPushButton::clicked, this, &SearchPage::keep_end);
+  connect(look_, &LookPanel::decided, this, [this](const LookEvent& look, const QString& picture) {
+    if (!picture.isEmpty()) said_->setText(tr("Pictures are kept with the runs of a trial; this one was left where it is."));
+    keep_round(look);
+  });
+  connect(look_, &LookPanel::left, this, [this] { reload(); });
+  connect(&workbench_, &Workbench::changed, this, [this] {
+    if (isVisible() && middle_->currentIndex() != kLook) reload();
+  });
+  connect(&workbench_, &Workbench::display_changed, this, [this] {
+    if (isVisible()) reload();
+  });
+}
+
+QWidget* SearchPage::make_setup() {
+  name_->setPlaceholderText(tr("mat corners with staples"));
+  name_->setAccessibleName(tr("Name of the search"));
+  blade_->setAccessibleName(tr("Blade"));
+  medium_->setAccessibleName(tr("Medium"));
+  use_->setAccessibleName(tr("Roughest use"));
+  use_->setPlaceholderText(tr("entry, exit, grain, twist: what the edge must survive"));
+  set_up_number(start_, 2, 45, 1, 0.5, tr("° per side"), tr("First angle"));
+  set_up_number(step_, 0.5, 15, 1, 0.5, tr("°"), tr("Step"));
+  set_up_number(share_, 0.1, 5, 2, 0.1, tr(" × damaged thickness"), tr("Bevel"));
+  set_up_number(rough_, 1, 1e6, 0, 10, tr(" cuts"), tr("Rough block"));
+  set_up_number(confirm_, 1, 1e7, 0, 50, tr(" cuts"), tr("Long block"));
+  start_->setValue(10);
+  step_->setValue(2);
+  share_->setValue(1);
+  rough_->setValue(50);
+  confirm_->setValue(300);
+  auto* title = new QLabel(tr("How slim can it be and still hold?"));
+  title->setFont(font_of(26, true));
+  title->setWordWrap(true);
+  auto* form = new QFormLayout;
+  form->setVerticalSpacing(7);
+  form->addRow(tr("name"), name_);
+  form->addRow(tr("blade"), blade_);
+  form->addRow(tr("medium"), medium_);
+  form->addRow(tr("roughest use"), use_);
+  form->addRow(tr("begin with"), start_);
+  form->addRow(tr("steeper after damage by"), step_);
+  form->addRow(tr("new bevel up to"), share_);
+  form->addRow(tr("rough block"), rough_);
+  form->addRow(tr("long block when clean"), confirm_);
+  name_look(begin_, "primary");
+  begin_->setMinimumHeight(44);
+  auto* inside = new QWidget;
+  auto* column = new QVBoxLayout(inside);
+  column->setContentsMargins(0, 0, 6, 0);
+  column->setSpacing(10);
+  column->addWidget(title);
+  column->addWidget(quiet_label(tr("Start deliberately slim. Each block visits every awkward place; what breaks sizes the next bevel; a clean long block ends it.")));
+  column->addLayout(form);
+  column->addWidget(begin_);
+  column->addStretch();
+  return scrolled(inside);
+}
+
+QWidget* SearchPage::make_work() {
+  instruction_->setFont(font_of(26, true));
+  instruction_->setWordWrap(true);
+  figure_->setFont(font_of(72, true));
+  reason_->setWordWrap(true);
+  reason_->setFont(font_of(15));
+  caution_->setObjectName(QStringLiteral("caution"));
+  caution_->setWordWrap(true);
+  caution_->setText(tr("<b>Rough cuts can break pieces off:</b> eye protection, cut-resistant glove on the off hand, cut away from the body, fix the work. "
+                       "Local rules, workplace procedure and trained persons come before this program."));
+  set_up_number(cuts_, 1, 1e7, 0, 10, tr(" cuts made"), tr("Cuts made"));
+  set_up_number(angle_, 1, 60, 1, 0.5, tr("° per side as ground"), tr("Angle as ground"));
+  set_up_number(bevel_, 0, 5000, 0, 5, tr(" µm thick behind the bevel"), tr("Bevel as ground"));
+  bevel_->setSpecialValueText(tr("the whole edge bevel"));
+  name_look(made_, "primary");
+  made_->setMinimumHeight(48);
+  made_->setFont(font_of(kHeading, true));
+  auto* fields = new QHBoxLayout;
+  fields->addWidget(angle_);
+  fields->addWidget(cuts_);
+  auto* work = new QWidget;
+  auto* column = new QVBoxLayout(work);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(8);
+  column->addWidget(instruction_);
+  column->addWidget(figure_);
+  column->addWidget(reason_);
+  column->addLayout(fields);
+  column->addWidget(bevel_);
+  column->addWidget(made_);
+  column->addWidget(end_);
+  column->addStretch();
+  column->addWidget(caution_);
+  return work;
+}
+
+QString SearchPage::instruction() const { return instruction_->text(); }
+QString SearchPage::bound() const { return bound_->text(); }
+
+const BenchSession* SearchPage::session() const {
+  if (!workbench_.has_project() || !chosen_) return nullptr;
+  for (const auto& one : workbench_.session().bench_sessions())
+    if (one.id == chosen_) return &one;
+  return nullptr;
+}
+
+const DamageSearch* SearchPage::search() const {
+  const BenchSession* one = session();
+  return one ? std::get_if<DamageSearch>(&one->data) : nullptr;
+}
+
+SearchProposal SearchPage::proposal() const {
+  const DamageSearch* now = search();
+  if (!now) return {};
+  return propose(*now, stress_facts(workbench_.trial(), now->steel, workbench_.session().kept(kSectionQuestionsKey)));
+}
+
+void SearchPage::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  // The latest search that has not ended is what one comes back to.
+  if (!chosen_ && workbench_.has_project())
+    for (const auto& one : workbench_.session().bench_sessions())
+      if (const auto* found = std::get_if<DamageSearch>(&one.data); found && !found->ended) chosen_ = one.id;
+  reload();
+}
+
+void SearchPage::reload() {
+  sessions_->clear();
+  sessions_->addItem(tr("a new search"), 0);
+  if (workbench_.has_project())
+    for (const auto& one : workbench_.session().bench_sessions())
+      if (const auto* found = std::get_if<DamageSearch>(&one.data))
+        sessions_->addItem(tr("%1%2").arg(QString::fromStdString(found->name), found->ended ? tr(" (ended)") : QString()), qlonglong(one.id));
+  sessions_->setCurrentIndex(std::max(0, sessions_->findData(qlonglong(chosen_))));
+  const DamageSearch* now = search();
+  const bool writable = workbench_.writable();
+  begin_->setEnabled(writable);
+  if (!now) {
+    const QString blade = blade_->currentText();
+    blade_->clear();
+    for (const auto& one : workbench_.trial().blades)
+      if (!one.retired) blade_->addItem(QString::fromStdString(one.name));
+    if (blade_->findText(blade) >= 0) blade_->setCurrentText(blade);
+    if (medium_->text().isEmpty() && !workbench_.trial().runs.empty()) medium_->setText(QString::fromStdString(workbench_.trial().runs.front().facts.medium));
+    middle_->setCurrentIndex(kSetup);
+    bound_->setText(tr("Nothing yet."));
+    stairs_->show_search({}, {}, workbench_.display().angles);
+    return;
+  }
+  const SearchProposal next = proposal();
+  middle_->setCurrentIndex(kWork);
+  const AngleConvention angles = workbench_.display().angles;
+  const QString angle = QString::fromStdString(print_angle(next.edge_angle_deg, angles));
+  const bool done = now->ended || next.kind == SearchProposal::Kind::finished;
+  if (now->ended) instruction_->setText(tr("The search has ended"));
+  else if (next.kind == SearchProposal::Kind::finished) instruction_->setText(tr("It holds: %1").arg(angle));
+  else if (next.kind == SearchProposal::Kind::confirmation) instruction_->setText(tr("Clean. Now the long block at %1").arg(angle));
+  else if (now->rounds.empty()) instruction_->setText(tr("Grind %1, then cut the rough block").arg(angle));
+  else instruction_->setText(tr("Damage. Regrind to %1, then cut again").arg(angle));
+  figure_->setText(done ? QString::fromStdString(print_angle_number(next.edge_angle_deg, angles)) + QChar(0xb0) : tr("%1 cuts").arg(QString::fromStdString(print_cuts(double(next.cuts)))));
+  reason_->setText(QString::fromStdString(next.reason));
+  cuts_->setValue(double(next.cuts ? next.cuts : now->confirm_cuts));
+  angle_->setValue(next.edge_angle_deg);
+  bevel_->setValue(next.bevel_thickness_um);
+  for (QWidget* part : {static_cast<QWidget*>(cuts_), static_cast<QWidget*>(angle_), static_cast<QWidget*>(bevel_), static_cast<QWidget*>(made_), static_cast<QWidget*>(caution_)})
+    part->setVisible(writable && !now->ended);
+  end_->setVisible(writable && !now->ended);
+  const auto geometries = geometries_of(*now);
+  QStringList lines;
+  for (const auto& one : geometries)
+    lines << tr("<b>%1</b>%2: %3").arg(QString::fromStdString(print_angle(one.edge_angle_deg, angles)),
+                                       one.bevel_thickness_um > 0 ? tr(", bevel to %1 µm").arg(one.bevel_thickness_um) : QString(),
+                                       QString::fromStdString(bound_in_words(one.blocks)));
+  bound_->setText(lines.isEmpty() ? tr("Nothing yet: no block has been cut.") : lines.join(QStringLiteral("<br>")));
+  stairs_->show_search(*now, next, angles);
+}
+
+void SearchPage::begin() {
+  DamageSearch made;
+  made.name = name_->text().trimmed().isEmpty() ? tr("search %1").arg(sessions_->count()).toStdString() : name_->text().trimmed().toStdString();
+  made.blade = blade_->currentText().toStdString();
+  for (const auto& blade : workbench_.trial().blades)
+    if (blade.name == made.blade) made.steel = blade.steel;
+  made.medium = medium_->text().trimmed().toStdString();
+  made.roughest_use = use_->text().trimmed().toStdString();
+  made.start_angle_deg = start_->value();
+  made.step_deg = step_->value();
+  made.bevel_share = share_->value();
+  made.rough_cuts = std::int64_t(rough_->value());
+  made.confirm_cuts = std::int64_t(confirm_->value());
+  chosen_ = 0;
+  keep(std::move(made), tr("beginning a damage search"));
+  setFocus();
+}
+
+void SearchPage::keep(DamageSearch changed, const QString& what) {
+  BenchSession session;
+  if (const BenchSession* before = this->session()) session = *before;
+  session.data = std::move(changed);
+  std::int64_t id = chosen_;
+  if (workbench_.edit([&](ProjectSession& s) { id = s.set_bench_session(session, what.toStdString()); })) {
+    chosen_ = id;
+    said_->setText(tr("kept: %1").arg(what));
+  } else {
+    said_->setText(tr("Not kept; see the message below."));
+  }
+  reload();
+}
+
+void SearchPage::block_made() {
+  if (!search() || search()->ended) return;
+  middle_->setCurrentIndex(kLook);
+  look_->begin(false);
+}
+
+void SearchPage::keep_round(const LookEvent& look) {
+  const DamageSearch* now = search();
+  if (!now) return;
+  const SearchProposal next = proposal();
+  DamageSearch changed = *now;
+  changed.rounds.push_back({value_of(angle_, next.edge_angle_deg), value_of(bevel_, next.bevel_thickness_um), std::int64_t(cuts_->value()), next.kind != SearchProposal::Kind::rough_block,
+                            look, utc_now(), model_.by_operator().toStdString()});
+  keep(std::move(changed), tr("round %1, %2").arg(now->rounds.size() + 1).arg(QString::fromUtf8(name_of(look.found).data())));
+  setFocus();
+}
+
+void SearchPage::keep_end() {
+  if (!search()) return;
+  DamageSearch changed = *search();
+  changed.ended = true;
+  keep(std::move(changed), tr("the end of the search"));
+}
+
+void SearchPage::keyPressEvent(QKeyEvent* event) {
+  if (!event->isAutoRepeat() && event->key() == Qt::Key_Space && middle_->currentIndex() == kWork) block_made();
+  else if (event->key() == Qt::Key_U && middle_->currentIndex() == kWork) model_.undo();
+  else QWidget::keyPressEvent(event);
+}
+
+}  // namespace bq::ui

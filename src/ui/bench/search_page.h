@@ -1,0 +1,75 @@
+#pragma once
+
+#include <QWidget>
+
+#include "bluntness/damage_search.h"
+#include "ui/bench/bench_model.h"
+
+class QComboBox;
+class QDoubleSpinBox;
+class QLabel;
+class QLineEdit;
+class QPushButton;
+class QStackedWidget;
+
+namespace bq::ui {
+
+class LookPanel;
+
+/// The rounds of a damage search as a staircase: angle upward, rounds to the right, what was seen as a mark and a word.
+class Staircase : public QWidget {
+  Q_OBJECT
+ public:
+  explicit Staircase(QWidget* parent = nullptr);
+  void show_search(const DamageSearch& search, const SearchProposal& next, AngleConvention convention);
+  [[nodiscard]] QString words() const;   ///< as it is read, for tests
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+
+ private:
+  DamageSearch search_;
+  SearchProposal next_;
+  AngleConvention convention_ = AngleConvention::per_side;
+};
+
+/// The search for the slimmest geometry that holds: proposes, takes what was seen, bounds the damage rate, says when to stop.
+class SearchPage : public QWidget {
+  Q_OBJECT
+ public:
+  SearchPage(Workbench& workbench, BenchModel& model, QWidget* parent = nullptr);
+  [[nodiscard]] QString instruction() const;
+  [[nodiscard]] QString bound() const;
+  [[nodiscard]] Staircase* staircase() const { return stairs_; }
+
+ protected:
+  void keyPressEvent(QKeyEvent* event) override;
+  void showEvent(QShowEvent* event) override;
+
+ private:
+  QWidget* make_work();
+  QWidget* make_setup();
+  void reload();
+  void begin();
+  void block_made();
+  void keep_round(const LookEvent& look);
+  void keep_end();
+  [[nodiscard]] const BenchSession* session() const;
+  [[nodiscard]] const DamageSearch* search() const;
+  [[nodiscard]] SearchProposal proposal() const;
+  void keep(DamageSearch search, const QString& what);
+
+  Workbench& workbench_;
+  BenchModel& model_;
+  std::int64_t chosen_ = 0;   ///< id of the session; 0: a new one is being set up
+  QComboBox *sessions_, *blade_;
+  QStackedWidget* middle_;
+  QLabel *instruction_, *figure_, *reason_, *bound_, *said_, *caution_;
+  QPushButton *made_, *end_, *begin_, *new_;
+  QDoubleSpinBox *cuts_, *angle_, *bevel_, *start_, *step_, *share_, *rough_, *confirm_;
+  QLineEdit *name_, *use_, *medium_;
+  LookPanel* look_;
+  Staircase* stairs_;
+};
+
+}  // namespace bq::ui

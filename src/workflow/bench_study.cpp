@@ -1,0 +1,216 @@
+#include "workflow/bench_study.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstdio>
+#include <ctime>
+#include <map>
+
+#include "edge/parting.h"
+#include "quantity/number.h"
+#include "store/bench_json.h"
+#include "store/plan_file.h"
+#include "trial/checkpoints.h"
+#include "workflow/section_study.h"
+
+namespace bq {
+namespace {
+
+constexpr double kSitting_s = 8 * 3600;
+
+std::optional<std::time_t> time_of(const std::string& text) {
+  std::tm parts{};
+  if (std::sscanf(text.c_str(), "%d-%d-%dT%d:%d:%d", &parts.tm_year, &parts.tm_mon, &parts.tm_mday, &parts.tm_hour, &parts.tm_min, &parts.tm_sec) != 6)
+    return std::nullopt;
+  parts.tm_year -= 1900;
+  parts.tm_mon -= 1;
+  return timegm(&parts);
+}
+
+}  // namespace
+
+std::string utc_now() {
+  const std::time_t now = std::time(nullptr);
+  std::tm parts{};
+  gmtime_r(&now, &parts);
+  char text[32];
+  std::strftime(text, sizeof text, "%Y-%m-%dT%H:%M:%SZ", &parts);
+  return text;
+}
+
+std::optional<double> seconds_between(const std::string& earlier, const std::string& later) {
+  const auto a = time_of(earlier), b = time_of(later);
+  if (!a || !b) return std::nullopt;
+  return std::difftime(*b, *a);
+}
+
+BenchProtocol protocol_of(const ProjectSession& session) {
+  const std::string kept = session.kept(kProtocolKey);
+  if (!kept.empty())
+    if (const auto protocol = parse_protocol(kept)) return *protocol;
+  BenchProtocol out;
+  if (const auto book = parse_plan_book(session.kept(kPlanBookKey)); book && !book->plans.empty()) {
+    const PlanRates& rates = book->plans.back().plan.rates;
+    out.seconds_per_cut = rates.seconds_per_cut;
+    out.rest_after_min = rates.rest_after_minutes;
+    out.rest_min = rates.rest_minutes;
+  }
+  return out;
+}
+
+std::set<std::string> blind_runs(const std::string& plan_book) {
+  std::set<std::string> out;
+  if (plan_book.empty()) return out;
+  if (const auto book = parse_plan_book(plan_book))
+    for (const auto& entry : book->plans)
+      if (entry.plan.blind) out.insert(entry.issued.begin(), entry.issued.end());
+  return out;
+}
+
+bool was_uncovered(const Run& run) {
+  return std::any_of(run.events.begin(), run.events.end(), [](const BenchEvent& e) {
+    const auto* deviation = std::get_if<DeviationEvent>(&e.data);
+    return deviation && deviation->what.starts_with(kUncovered);
+  });
+}
+
+bool check_due(const std::vector<BenchEvent>& checks, const std::string& now) {
+  if (checks.empty()) return true;
+  const auto age = seconds_between(checks.back().made_at, now);
+  // A clock that went back says nothing about the sitting: the weight that was on last counts.
+  return age && *age > kSitting_s;
+}
+
+StageFacts stage_facts(const Trial& trial, std::size_t run, std::optional<double> threshold, const std::string& now) {
+  StageFacts facts;
+  facts.threshold = threshold;
+  facts.unit = trial.unit();
+  facts.check_due = check_due(trial.gauge_checks, now);
+  if (trial.runs[run].cuts_done == 0 && !trial.runs[run].readings.empty()) {
+    const auto groups = start_gate(trial, {}, run);
+    if (const auto verdict = start_of_run(groups, run, facts.unit))
+      facts.start_out = verdict->start->state == StartState::too_dull || verdict->start->state == StartState::too_sharp;
+  }
+  return facts;
+}
+
+std::string gate_sentence(const Trial& trial, std::size_t run, bool covered) {
+  const auto groups = start_gate(trial, {}, run);
+  const auto verdict = start_of_run(groups, run, trial.unit());
+  if (!verdict) return "";
+  if (!covered) return verdict->sentence;
+  switch (verdict->start->state) {
+    case StartState::in: return "In: the start lies within the limits of its kind.";
+    case StartState::too_dull: return "Too dull: the start lies above the limits of its kind.";
+    case StartState::too_sharp: return "Too sharp: the start lies below the limits of its kind; a burr may be standing.";
+    case StartState::not_judged: break;
+  }
+  return "Not judged: too few starts of its kind so far.";
+}
+
+GaugeDrift gauge_drift(const Trial& trial, double limit_percent) {
+  GaugeDrift out;
+  std::int64_t good_at = 0, bad_at = 0;
+  bool bad = false;
+  for (const auto& event : trial.gauge_checks) {
+    const auto* check = std::get_if<CheckWeightEvent>(&event.data);
+    if (!check || !check->value) continue;
+    const double off = 100 * (*check->value / check->nominal - 1);
+    const bool beyond = std::fabs(off) > limit_percent;
+    out.points.push_back({event.made_at, off, beyond});
+    if (!beyond) good_at = check->last_reading, bad = false;
+    else if (!bad) bad = true, bad_at = check->last_reading;
+  }
+  if (out.points.empty()) {
+    out.sentence = "No check weight has been on the gauge yet.";
+    return out;
+  }
+  out.drifted = out.points.back().beyond;
+  const auto signed_percent = [](double value) { return (value >= 0 ? "+" : "−") + print_fixed(std::fabs(value), 1) + " %"; };
+  out.sentence = "The gauge reads " + signed_percent(out.points.back().off_percent) + " of the check weight, ";
+  out.sentence += out.drifted ? "beyond the limit of " + print_number(limit_percent, 2) + " %." : "within " + print_number(limit_percent, 2) + " %.";
+  if (!bad) return out;
+  for (std::size_t r = 0; r < trial.runs.size(); ++r)
+    for (std::size_t i = 0; i < trial.runs[r].readings.size(); ++i) {
+      const auto id = trial.runs[r].readings[i].id;
+      if (id > good_at && id <= bad_at) out.doubtful.emplace_back(r, i);
+    }
+  if (!out.doubtful.empty())
+    out.sentence += " " + std::to_string(out.doubtful.size()) + " readings since the last good check are in doubt.";
+  return out;
+}
+
+std::optional<StressFacts> stress_facts(const Trial& trial, const std::string& steel, const std::string& section_questions) {
+  const SteelCard* card = trial.steel_card(steel);
+  if (!card) return std::nullopt;
+  const auto limit = leading_limit(strength_of(*card));
+  if (!limit) return std::nullopt;
+  const SectionQuestions questions = section_questions_of(section_questions);
+  return StressFacts{questions.line_N_per_mm, questions.depth_um * 1e-3, limit->limit_MPa};
+}
+
+std::vector<StrokePoint> stroke_points(const Trial& trial, double engaged_mm, double friction) {
+  std::vector<StrokePoint> out;
+  for (const auto& run : trial.runs) {
+    if (!run.facts.geometry) continue;
+    double index = 0;
+    for (const double angle : {run.facts.geometry->edge().left_deg, run.facts.geometry->edge().right_deg}) {
+      const double slope = std::tan(radians(angle));
+      index += 0.5 * slope * (slope + friction) * 25 * engaged_mm;
+    }
+    std::map<std::int64_t, std::vector<double>> forces;
+    for (const auto& event : run.events)
+      if (const auto* stroke = std::get_if<StrokeEvent>(&event.data); stroke && stroke->trouble.empty()) forces[event.cuts].push_back(stroke->mean_N);
+    for (const auto& checkpoint : checkpoints_of(run, trial.unit()))
+      if (const auto found = forces.find(checkpoint.cuts); found != forces.end()) {
+        double mean = 0;
+        for (const double force : found->second) mean += force / double(found->second.size());
+        out.push_back({run.facts.name, checkpoint.median(), mean, index});
+      }
+  }
+  return out;
+}
+
+std::string force_sentence(const Trial& trial) {
+  const auto split = split_force(stroke_points(trial, 25, 0.3));
+  if (!split) return "Severing and parting cannot be told apart yet. " + split.refusal().reason;
+  const std::string unit(sign_of(trial.unit()));
+  return "Severing takes " + print_number(split->severing_N_per_reading, 3) + " N per " + unit + " of reading (" + print_number(split->severing_low, 3) + " to " +
+         print_number(split->severing_high, 3) + "); the medium's stiffness is " + print_number(split->stiffness_N_per_mm3, 3) + " N/mm³ (" +
+         print_number(split->stiffness_low, 3) + " to " + print_number(split->stiffness_high, 3) + ", 95 %, " + std::to_string(split->runs) +
+         " runs). Estimate: plain wedge, 25 mm engaged, 5 mm deep, friction 0.3.";
+}
+
+Checked<VirtualEdge> stand_in_edge(const Trial& trial, std::size_t index, const std::string& world, std::uint64_t seed) {
+  const Run& run = trial.runs.at(index);
+  VirtualEdge edge;
+  edge.medium.wear_um2_per_m = 0.75;
+  edge.medium.stroke_mm = 120;
+  if (!world.empty()) {
+    const auto recipe = parse_recipe(world);
+    if (!recipe) return recipe.refusal();
+    edge.gauge = recipe->gauge;
+    edge.scatter = recipe->scatter;
+    if (const auto medium = recipe->media.find(run.facts.medium); medium != recipe->media.end()) edge.medium = medium->second;
+    else if (!recipe->media.empty()) edge.medium = recipe->media.begin()->second;
+    if (const auto steel = recipe->steels.find(run.facts.steel); steel != recipe->steels.end()) edge.wear_factor = steel->second.wear_factor;
+  }
+  edge.run = run.facts.name;
+  if (run.facts.geometry) edge.geometry = *run.facts.geometry;
+  if (run.facts.finish) edge.finish = *run.facts.finish;
+  if (run.facts.cut_mode) edge.medium.cut_mode = *run.facts.cut_mode;
+  edge.cuts = run.cuts_done;
+  edge.seed = seed;
+  edge.sharpened = std::uint64_t(std::count_if(run.events.begin(), run.events.end(), [](const BenchEvent& e) { return std::holds_alternative<PreparedEvent>(e.data); }));
+  return edge;
+}
+
+std::string picture_kind(std::string_view bytes) {
+  if (bytes.starts_with("\x89PNG\r\n\x1a\n")) return "png";
+  if (bytes.starts_with("\xff\xd8\xff")) return "jpeg";
+  if (bytes.starts_with(std::string_view("II*\0", 4)) || bytes.starts_with(std::string_view("MM\0*", 4))) return "tiff";
+  if (bytes.starts_with("BM") && bytes.size() > 26) return "bmp";
+  return "";
+}
+
+}  // namespace bq
