@@ -19,12 +19,18 @@ if(BQ_SANITIZE)
   add_link_options(-fsanitize=address,undefined)
 endif()
 
+if(BQ_FUZZ)
+  add_compile_options(-fsanitize=fuzzer-no-link)
+endif()
+
 find_program(CCACHE_PROGRAM ccache)
 if(CCACHE_PROGRAM)
   # Precompiled headers and ccache agree only with these settings.
   set(CMAKE_CXX_COMPILER_LAUNCHER ${CMAKE_COMMAND} -E env
     CCACHE_SLOPPINESS=pch_defines,time_macros,include_file_mtime,include_file_ctime ${CCACHE_PROGRAM})
-  add_compile_options(-fpch-preprocess)
+  if(CMAKE_CXX_COMPILER_ID STREQUAL "GNU")
+    add_compile_options(-fpch-preprocess)
+  endif()
 endif()
 find_program(MOLD_PROGRAM mold)
 if(MOLD_PROGRAM)

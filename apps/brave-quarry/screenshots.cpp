@@ -8,6 +8,8 @@
 #include <QThread>
 #include <functional>
 
+#include "ui/bench/bench_model.h"
+#include "ui/bench/bench_view.h"
 #include "ui/findings/findings_view.h"
 #include "ui/frame/main_window.h"
 #include "ui/plan/plan_view.h"
@@ -59,6 +61,28 @@ bool shoot_plan(MainWindow& window, const std::function<bool(const char*)>& shoo
   settle([] { return true; });
   good &= shoot("plan-claim");
   plan->open_page(PlanView::Page::trial);
+  return good;
+}
+
+/// The Bench's pages, then the run under way with its edge looked at: the block of cuts that comes next.
+bool shoot_bench(MainWindow& window, const std::function<bool(const char*)>& shoot) {
+  window.go_to(Station::bench);
+  auto* bench = static_cast<BenchView*>(window.station(Station::bench));
+  const std::array<std::pair<BenchView::Page, const char*>, 5> pages{{{BenchView::Page::search, "bench-search"},
+                                                                      {BenchView::Page::steadiness, "bench-steadiness"},
+                                                                      {BenchView::Page::gauge, "bench-gauge"},
+                                                                      {BenchView::Page::instruments, "bench-instruments"},
+                                                                      {BenchView::Page::protocol, "bench-protocol"}}};
+  bool good = true;
+  for (const auto& [page, name] : pages) {
+    bench->open_page(page);
+    settle([] { return true; });
+    good &= shoot(name);
+  }
+  bench->open_page(BenchView::Page::trial);
+  for (int i = 0; i < 3 && (bench->model().stage().kind == StageKind::look || bench->model().stage().kind == StageKind::rest); ++i) bench->model().act();
+  settle([] { return true; });
+  good &= shoot("bench");
   return good;
 }
 
@@ -116,9 +140,7 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
     good &= shoot(name);
   }
   good &= shoot_plan(window, shoot);
-  window.go_to(Station::bench);
-  settle([] { return true; });
-  good &= shoot("bench");
+  good &= shoot_bench(window, shoot);
   window.go_to(Station::findings);
   auto* findings = static_cast<FindingsView*>(window.station(Station::findings));
   settle([&] { return findings->settled(); });

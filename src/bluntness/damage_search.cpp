@@ -77,7 +77,7 @@ std::string bound_in_words(const std::vector<DamageBlock>& blocks) {
   const std::string so_far = damaged == 0 ? "No damage in " + std::to_string(cuts) + " cuts"
                                           : std::to_string(damaged) + " of " + std::to_string(blocks.size()) + " blocks damaged in " + std::to_string(cuts) + " cuts";
   const auto upper = damage_rate_upper(blocks);
-  if (!upper) return so_far + ": every block was damaged, so nothing bounds how often it happens.";
+  if (!upper) return std::to_string(cuts) + " cuts, every block was damaged (" + std::to_string(damaged) + "): nothing bounds how often.";
   if (*upper >= 1) return so_far + ": every cut could damage it, as far as this tells.";
   const double cuts_between = 1 / *upper;
   return so_far + ": at most 1 damaging event in " + (cuts_between >= 10 ? print_number(std::floor(cuts_between), 12) : print_number(cuts_between, 2)) + " cuts (one-sided 95 %).";

@@ -23,7 +23,7 @@ class GaugeStandIn : public StandIn {
   std::string advance(double) override { return {}; }
 
  private:
-  void changed() override { taken_ = 0; }
+  void changed(const VirtualEdge&) override { taken_ = 0; }
   int taken_ = 0;
 };
 
@@ -44,9 +44,8 @@ class ForceCellStandIn : public StandIn {
   }
 
  private:
-  void changed() override {
-    if (put_once_ && !edge_.check_weight && left_.empty()) wanted_ = true;
-    put_once_ = true;
+  void changed(const VirtualEdge& before) override {
+    if (edge_.run == before.run && edge_.cuts > before.cuts && left_.empty()) wanted_ = true;
   }
   void begin(double now_s) {
     wanted_ = false;
@@ -69,7 +68,7 @@ class ForceCellStandIn : public StandIn {
   std::vector<double> left_;
   std::size_t sent_ = 0;
   double began_s_ = 0, zero_ = 0.05;
-  bool put_once_ = false, wanted_ = false;
+  bool wanted_ = false;
 };
 
 /// A hand that strokes freehand: 1.2 s on the stone, 0.5 s lifted. Within a stroke the angle sways slowly and rises

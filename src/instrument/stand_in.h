@@ -20,13 +20,13 @@ class StandIn {
   virtual std::string advance(double now_s) = 0;
   /// What lies before it; without one a plain edge of its own.
   void put(const VirtualEdge& edge) {
-    const bool another = edge.run != edge_.run || edge.cuts != edge_.cuts || edge.sharpened != edge_.sharpened || edge.check_weight != edge_.check_weight;
+    const VirtualEdge before = edge_;
     edge_ = edge;
-    if (another) changed();
+    if (edge.run != before.run || edge.cuts != before.cuts || edge.sharpened != before.sharpened || edge.check_weight != before.check_weight) changed(before);
   }
 
  protected:
-  virtual void changed() {}
+  virtual void changed(const VirtualEdge& before) { (void)before; }
   VirtualEdge edge_;
 };
 

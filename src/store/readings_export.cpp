@@ -1,3 +1,4 @@
+#include "store/bench_json.h"
 #include "store/readings_export.h"
 
 #include "store/edge_record_json.h"
@@ -188,6 +189,9 @@ std::string trial_json(const Trial& trial, std::string_view plan_book) {
       else item["factors"][name] = std::get<std::string>(value);
     }
     item["state"] = name_of(state_of(run));
+    for (const auto& event : run.events)
+      item["events"].push_back({{"made_at", event.made_at}, {"cuts", event.cuts}, {"operator", event.by_operator}, {"kind", kind_of(event.data)},
+                                {"data", nlohmann::json::parse(bench_event_json(event.data))}});
     item["cuts_done"] = run.cuts_done;
     if (!run.plan.checkpoints.empty())
       item["plan"] = {{"checkpoints", run.plan.checkpoints}, {"readings_each", run.plan.readings_each}};

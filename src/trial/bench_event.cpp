@@ -38,7 +38,7 @@ struct Words {
     if (e.picture) text += ", with a picture";
     return with_note(text, e.note);
   }
-  std::string operator()(const RestEvent& e) const { return "rested " + print_number(e.taken_s / 60, 2) + " of " + print_number(e.planned_s / 60, 2) + " min"; }
+  std::string operator()(const RestEvent& e) const { return "rested " + print_fixed(e.taken_s / 60, 1) + " of " + print_number(e.planned_s / 60, 2) + " min"; }
   std::string operator()(const DeviationEvent& e) const { return e.what; }
   std::string operator()(const StopEvent& e) const {
     std::string text = "stopped";

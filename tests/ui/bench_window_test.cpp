@@ -199,6 +199,26 @@ TEST_F(Bench, DeviationsAreWrittenDownAndSuspectsStay) {
   EXPECT_TRUE(std::get<DeviationEvent>(run().events.back().data).what.starts_with("medium batch batch 9"));
 }
 
+TEST_F(Bench, AClockThatWasMovedBackIsNoted) {
+  make(1, {0, 10}, 2);
+  {
+    auto project = ProjectFile::open(path_, ProjectFile::Access::write);
+    BenchStep step;
+    step.run_id = project.load().runs[0].id;
+    step.events.push_back({0, "2099-01-01T08:00:00Z", 0, "operator A", PreparedEvent{}});
+    step.reading = Reading{0, 0, 100};
+    LabelTable labels;
+    step.reading->by_operator = labels.id_of("operator A");
+    project.write_step(step, labels);
+  }
+  open();
+  model().set_operator("operator A");
+  type("101");
+  EXPECT_TRUE(said().contains("the clock was moved back")) << said().toStdString();
+  EXPECT_EQ(run().readings.size(), 2u);
+  EXPECT_EQ(run().readings.back().value, 101) << "entries keep the order they were made in";
+}
+
 TEST_F(Bench, TheStartGateHoldsAndSendsBack) {
   make(9, {0, 10}, 1, [](BenchProtocol& p) { p.gate = true; });
   {

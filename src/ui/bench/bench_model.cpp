@@ -459,6 +459,10 @@ void BenchModel::take_stroke(const CaughtStroke& caught) {
   if (!run() || !workbench_.writable()) return;
   const auto profile = desk_.profile(InstrumentRole::force_cell);
   if (!profile) return;
+  if (stage_.kind == StageKind::prepare || state_of(*run()) == RunState::done) {
+    emit said(tr("The force cell saw a stroke; it was not kept, because this run is not being cut now."), false);
+    return;
+  }
   ForceStroke stroke;
   stroke.rate_hz = caught.rate_hz;
   stroke.resolution_N = profile->resolution ? convert(*profile->resolution, *profile->unit.unit, Unit::N) : convert(0.01, *profile->unit.unit, Unit::N);

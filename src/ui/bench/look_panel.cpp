@@ -15,7 +15,7 @@
 
 namespace bq::ui {
 
-LookPanel::LookPanel(QWidget* parent)
+LookPanel::LookPanel(bool with_picture, QWidget* parent)
     : QWidget(parent), widest_(new QDoubleSpinBox), place_(new QDoubleSpinBox), width_(new QCheckBox(tr("width seen from the side"))), note_(new QLineEdit),
       picture_(new QLineEdit), keep_(new QPushButton(tr("Keep this look  (Enter)"))), back_(new QPushButton(tr("Back  (Esc)"))), meaning_(quiet_label({})) {
   setFocusPolicy(Qt::StrongFocus);
@@ -58,9 +58,11 @@ LookPanel::LookPanel(QWidget* parent)
   sizes->addWidget(place_, 1, 1, 1, 2);
   sizes->addWidget(new QLabel(tr("note")), 2, 0);
   sizes->addWidget(note_, 2, 1, 1, 2);
-  sizes->addWidget(new QLabel(tr("picture")), 3, 0);
+  auto* picture_label = new QLabel(tr("picture"));
+  sizes->addWidget(picture_label, 3, 0);
   sizes->addWidget(picture_, 3, 1);
   sizes->addWidget(choose_picture, 3, 2);
+  for (QWidget* part : {static_cast<QWidget*>(picture_label), static_cast<QWidget*>(picture_), static_cast<QWidget*>(choose_picture)}) part->setVisible(with_picture);
   sizes->setColumnStretch(1, 1);
   name_look(keep_, "primary");
   keep_->setMinimumHeight(44);
@@ -119,7 +121,7 @@ void LookPanel::finish() {
 void LookPanel::keyPressEvent(QKeyEvent* event) {
   if (event->isAutoRepeat()) return;
   if (event->key() >= Qt::Key_1 && event->key() <= Qt::Key_4) choose(DamageFound(event->key() - Qt::Key_1));
-  else if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) finish();
+  else if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter || event->key() == Qt::Key_Space) finish();
   else if (event->key() == Qt::Key_Escape) emit left();
   else QWidget::keyPressEvent(event);
 }

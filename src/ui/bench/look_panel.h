@@ -16,8 +16,9 @@ namespace bq::ui {
 class LookPanel : public QWidget {
   Q_OBJECT
  public:
-  explicit LookPanel(QWidget* parent = nullptr);
-  void begin(bool light_spot_first);
+  /// `with_picture`: a picture can be added.
+  explicit LookPanel(bool with_picture, QWidget* parent = nullptr);
+  void begin(bool damage);
 
  signals:
   void decided(const bq::LookEvent& look, const QString& picture_path);

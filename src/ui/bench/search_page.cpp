@@ -30,7 +30,7 @@ SearchPage::SearchPage(Workbench& workbench, BenchModel& model, QWidget* parent)
       reason_(new QLabel), bound_(new QLabel), said_(quiet_label({})), caution_(new QLabel), made_(new QPushButton(tr("Block made: look at the edge  (Space)"))),
       end_(new QPushButton(tr("End the search"))), begin_(new QPushButton(tr("Begin the search"))), new_(new QPushButton(tr("New search"))), cuts_(new QDoubleSpinBox),
       angle_(new QDoubleSpinBox), bevel_(new QDoubleSpinBox), start_(new QDoubleSpinBox), step_(new QDoubleSpinBox), share_(new QDoubleSpinBox), rough_(new QDoubleSpinBox),
-      confirm_(new QDoubleSpinBox), name_(new QLineEdit), use_(new QLineEdit), medium_(new QLineEdit), look_(new LookPanel), stairs_(new Staircase) {
+      confirm_(new QDoubleSpinBox), name_(new QLineEdit), use_(new QLineEdit), medium_(new QLineEdit), look_(new LookPanel(false)), stairs_(new Staircase) {
   setFocusPolicy(Qt::StrongFocus);
   sessions_->setAccessibleName(tr("Search"));
   sessions_->setMinimumWidth(220);
@@ -69,10 +69,7 @@ SearchPage::SearchPage(Workbench& workbench, BenchModel& model, QWidget* parent)
   connect(begin_, &QPushButton::clicked, this, &SearchPage::begin);
   connect(made_, &QPushButton::clicked, this, &SearchPage::block_made);
   connect(end_, &QPushButton::clicked, this, &SearchPage::keep_end);
-  connect(look_, &LookPanel::decided, this, [this](const LookEvent& look, const QString& picture) {
-    if (!picture.isEmpty()) said_->setText(tr("Pictures are kept with the runs of a trial; this one was left where it is."));
-    keep_round(look);
-  });
+  connect(look_, &LookPanel::decided, this, [this](const LookEvent& look) { keep_round(look); });
   connect(look_, &LookPanel::left, this, [this] { reload(); });
   connect(&workbench_, &Workbench::changed, this, [this] {
     if (isVisible() && middle_->currentIndex() != kLook) reload();
@@ -130,7 +127,7 @@ QWidget* SearchPage::make_setup() {
 QWidget* SearchPage::make_work() {
   instruction_->setFont(font_of(26, true));
   instruction_->setWordWrap(true);
-  figure_->setFont(font_of(72, true));
+  figure_->setFont(font_of(60, true));
   reason_->setWordWrap(true);
   reason_->setFont(font_of(15));
   caution_->setObjectName(QStringLiteral("caution"));
@@ -231,8 +228,9 @@ void SearchPage::reload() {
   cuts_->setValue(double(next.cuts ? next.cuts : now->confirm_cuts));
   angle_->setValue(next.edge_angle_deg);
   bevel_->setValue(next.bevel_thickness_um);
-  for (QWidget* part : {static_cast<QWidget*>(cuts_), static_cast<QWidget*>(angle_), static_cast<QWidget*>(bevel_), static_cast<QWidget*>(made_), static_cast<QWidget*>(caution_)})
+  for (QWidget* part : {static_cast<QWidget*>(cuts_), static_cast<QWidget*>(angle_), static_cast<QWidget*>(bevel_), static_cast<QWidget*>(made_)})
     part->setVisible(writable && !now->ended);
+  caution_->setVisible(writable && !done && !cautioned_);
   end_->setVisible(writable && !now->ended);
   const auto geometries = geometries_of(*now);
   QStringList lines;
@@ -278,6 +276,7 @@ void SearchPage::keep(DamageSearch changed, const QString& what) {
 
 void SearchPage::block_made() {
   if (!search() || search()->ended) return;
+  cautioned_ = true;
   middle_->setCurrentIndex(kLook);
   look_->begin(false);
 }

@@ -61,6 +61,7 @@ class SearchPage : public QWidget {
 
   Workbench& workbench_;
   BenchModel& model_;
+  bool cautioned_ = false;    ///< the caution was read before a block of this sitting
   std::int64_t chosen_ = 0;   ///< id of the session; 0: a new one is being set up
   QComboBox *sessions_, *blade_;
   QStackedWidget* middle_;

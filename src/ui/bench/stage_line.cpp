@@ -11,8 +11,7 @@ namespace {
 /// The place of a stage within the round of one checkpoint.
 int place_of(StageKind kind) {
   switch (kind) {
-    case StageKind::cut:
-    case StageKind::rest: return 0;
+    case StageKind::cut: return 0;
     case StageKind::clean: return 1;
     case StageKind::check_weight:
     case StageKind::read: return 2;
@@ -49,12 +48,18 @@ void StageLine::reload() {
     } else if (now.kind == StageKind::finished || now.kind == StageKind::stopped) {
       add(tr("All steps done"), -1);
       add(now.kind == StageKind::stopped ? tr("Stopped at %1").arg(cuts(run->cuts_done)) : tr("Run finished"), 0);
+    } else if (now.kind == StageKind::rest) {
+      add(tr("Rest"), 0);
+      const auto next = std::upper_bound(run->plan.checkpoints.begin(), run->plan.checkpoints.end(), run->cuts_done);
+      if (next != run->plan.checkpoints.end()) add(tr("Cut to %1").arg(cuts(*next)), 1);
+      if (p.clean) add(tr("Clean"), 1);
+      add(tr("Read"), 1);
     } else {
       // The round of this checkpoint, then the next one.
       const int here = place_of(now.kind);
       const std::int64_t at = now.kind == StageKind::cut ? now.at_cuts : run->cuts_done;
       const auto state = [&](int place) { return place < here ? -1 : place == here ? 0 : 1; };
-      if (at > 0) add(now.kind == StageKind::rest ? tr("Rest") : tr("Cut to %1").arg(cuts(now.kind == StageKind::rest ? run->cuts_done : at)), state(0));
+      if (at > 0) add(tr("Cut to %1").arg(cuts(at)), state(0));
       if (p.clean && at > 0) add(tr("Clean"), state(1));
       add(now.kind == StageKind::read ? tr("Read %1 of %2").arg(now.reading_number).arg(run->plan.readings_each) : tr("Read"), state(2));
       if (p.look && at > 0) add(tr("Look"), state(3));

@@ -50,7 +50,7 @@ void AngleCue::paintEvent(QPaintEvent*) {
   painter.drawText(label.translated(0, y(target_ - 1) - 8), Qt::AlignVCenter, tr("−1°"));
   if (trace.empty()) {
     painter.setPen(t.quiet);
-    painter.drawText(box, Qt::AlignCenter, tr("No angle gauge is sending. Set one up under Instruments."));
+    painter.drawText(box.adjusted(0, 10, 0, 0), Qt::AlignHCenter | Qt::AlignTop, tr("No angle gauge is sending. Set one up under Instruments."));
     return;
   }
   const std::size_t shown = std::min<std::size_t>(trace.size(), 300);
@@ -69,7 +69,8 @@ SteadinessPage::SteadinessPage(Workbench& workbench, BenchModel& model, QWidget*
       cue_(new AngleCue(model.desk())), progress_(new PlotView) {
   setFocusPolicy(Qt::StrongFocus);
   set_up_number(target_, 3, 45, 1, 0.5, tr("° per side"), tr("Angle aimed at"));
-  target_->setMinimumWidth(150);
+  target_->setFixedWidth(150);
+  target_->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
   target_->setValue(15);
   state_->setFont(font_of(72, true));
   sentence_->setFont(font_of(kHeading));
@@ -221,9 +222,9 @@ void SteadinessPage::reload() {
     return;
   }
   progress_->show_plot({tr("session"), tr("degrees"), false, false, std::pair{0.5, double(tails.size()) + 0.5}},
-                       {series(tr("upper tail over the aim"), tails, 0), series(tr("SD within"), withins, 1), series(tr("SD between"), betweens, 2)});
+                       {series(tr("upper tail"), tails, 0), series(tr("SD within"), withins, 1), series(tr("SD between"), betweens, 2)});
   progress_sentence_->setText(tails.size() < 2 ? tr("One session so far.")
-                                               : tr("From the first session to the latest the upper tail went from %1° to %2° over the aim.").arg(tails.front(), 0, 'f', 1).arg(tails.back(), 0, 'f', 1));
+                                               : tr("Upper tail: degrees over the aim. From the first session to the latest it went from %1° to %2°.").arg(tails.front(), 0, 'f', 1).arg(tails.back(), 0, 'f', 1));
   show_state();
 }
 

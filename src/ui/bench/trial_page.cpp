@@ -5,6 +5,7 @@
 #include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
+#include <QProgressBar>
 #include <QPushButton>
 #include <QStackedWidget>
 #include <QVBoxLayout>
@@ -29,8 +30,8 @@ TrialPage::TrialPage(Workbench& workbench, BenchModel& model, QWidget* parent)
       edge_(new QLabel), caution_(new QLabel), instruction_(new QLabel), detail_(new QLabel), figure_(new QLabel), figure_unit_(new QLabel), said_(new QLabel),
       then_(new QLabel), keys_(new QLabel), understood_(new QPushButton(tr("Understood"))), confirm_(new QPushButton), second_(new QPushButton),
       uncover_(new QPushButton(tr("Uncover…"))), entry_(new QLineEdit), entry_unit_(new QLabel), dots_(new ReadingDots), stages_(new StageLine(model)),
-      middle_(new QStackedWidget), look_(new LookPanel), reason_(new ReasonPanel), plot_(new PlotView), trace_(new StrokeTrace(model.desk())),
-      strip_(new CheckpointStrip(workbench)) {
+      middle_(new QStackedWidget), look_(new LookPanel(true)), reason_(new ReasonPanel), plot_(new PlotView), trace_(new StrokeTrace(model.desk())),
+      strip_(new CheckpointStrip(workbench)), pace_(new QProgressBar) {
   setFocusPolicy(Qt::StrongFocus);
   auto* right = new QVBoxLayout;
   right->setSpacing(6);
@@ -175,6 +176,11 @@ QWidget* TrialPage::make_work() {
   layout->addWidget(instruction_);
   layout->addWidget(detail_);
   layout->addLayout(figure);
+  pace_->setFixedHeight(12);
+  pace_->setRange(0, 100);
+  pace_->setTextVisible(false);
+  pace_->setAccessibleName(tr("Pace"));
+  layout->addWidget(pace_);
   layout->addWidget(dots_);
   layout->addLayout(entry);
   layout->addWidget(said_);
@@ -195,7 +201,7 @@ void TrialPage::resizeEvent(QResizeEvent* event) {
   entry_->setFont(font_of(low ? 20 : kFigure, true));
   said_->setMinimumHeight(low ? 0 : 40);
   glyph_->setVisible(!low && run() && run()->facts.geometry && !model_.covered());
-  then_->setVisible(!low);
+  then_->setVisible(!low && !caution_->isVisibleTo(this));
   trace_->setVisible(height() > 520 && (trace_->has_stroke() || model_.desk().profile(InstrumentRole::force_cell)));
   instruction_->parentWidget()->layout()->setSpacing(low ? 3 : 8);
 }
@@ -303,11 +309,16 @@ void TrialPage::show_step() {
   entry_unit_->setVisible(writable && words.takes_number);
   entry_unit_->setText(words.entry_unit);
   then_->setText(words.then);
-  keys_->setText(words.keys);
+  // A key stays on one line with what it does.
+  QStringList keys = words.keys.split(QStringLiteral("    "), Qt::SkipEmptyParts);
+  for (auto& key : keys) key = key.trimmed().replace(QLatin1Char(' '), QChar(0xa0));
+  keys_->setText(keys.join(QStringLiteral("    ")));
   const bool caution = run() && !words.caution.isEmpty() && !cautioned_.contains(run()->id);
   caution_->setText(words.caution);
   caution_->setVisible(caution);
   understood_->setVisible(caution);
+  dots_->setVisible(run() && !caution);  // the caution comes first
+  then_->setVisible(!caution && height() >= 640);
   show_live();
   if (middle_->currentIndex() != kWork || !isVisible() || chooser_->hasFocus() || operator_->hasFocus()) return;
   if (entry_->isVisible()) entry_->setFocus();
@@ -315,6 +326,7 @@ void TrialPage::show_step() {
 }
 
 void TrialPage::show_live() {
+  pace_->setVisible(model_.pacing());  // fills with every beat: the pace can be seen as well as heard
   if (const auto left = model_.rest_left_s()) {
     const int whole = int(std::max(0.0, *left) + 0.999);
     figure_->setText(QStringLiteral("%1:%2").arg(whole / 60).arg(whole % 60, 2, 10, QLatin1Char('0')));
@@ -322,9 +334,8 @@ void TrialPage::show_live() {
   } else if (model_.pacing() || model_.beats() > 0) {
     if (model_.stage().kind != StageKind::cut) return;
     figure_->setText(tr("%1").arg(model_.beats()));
-    // A bar that fills with every beat: the pace can be seen as well as heard.
-    const int filled = int(model_.into_beat() * 12);
-    figure_unit_->setText(tr("of %1 cuts\n%2").arg(model_.stage().cuts_to_make).arg(QString(filled, QChar(0x2588)) + QString(12 - filled, QChar(0x2591))));
+    figure_unit_->setText(tr("of %1 cuts").arg(model_.stage().cuts_to_make));
+    pace_->setValue(int(model_.into_beat() * 100));
   }
 }
 

@@ -10,6 +10,7 @@
 class QComboBox;
 class QLabel;
 class QLineEdit;
+class QProgressBar;
 class QPushButton;
 class QStackedWidget;
 
@@ -89,6 +90,7 @@ class TrialPage : public QWidget {
   PlotView* plot_;
   StrokeTrace* trace_;
   CheckpointStrip* strip_;
+  QProgressBar* pace_;
   QTimer live_;
   std::set<std::int64_t> cautioned_;  ///< runs whose caution was read in this sitting
 };
