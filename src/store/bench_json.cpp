@@ -13,28 +13,6 @@ using Json = nlohmann::json;
 constexpr double kFar = 1e9;
 constexpr std::array<std::string_view, 11> kKinds{"prepared", "gate", "cleaned", "cut", "look", "rest", "deviation", "stop", "go on", "check weight", "stroke"};
 
-void put(Json& out, const char* key, const std::string& text) {
-  if (!text.empty()) out[key] = text;
-}
-void put(Json& out, const char* key, const std::optional<double>& number) {
-  if (number) out[key] = *number;
-}
-
-bool flag(const JsonFields& f, const char* key, bool otherwise) {
-  if (!f.has(key)) return otherwise;
-  const Json& value = f.raw(key);
-  if (!value.is_boolean()) f.fault(key, "must be true or false");
-  return value.get<bool>();
-}
-
-template <class Parse>
-auto word(const JsonFields& f, const char* key, const Parse& parse, std::string_view otherwise) {
-  const std::string text = f.text_or(key, std::string(otherwise));
-  const auto value = parse(text);
-  if (!value) f.fault(key, "\"" + text.substr(0, 30) + "\" is not known");
-  return *value;
-}
-
 Unit unit_of(const JsonFields& f, const char* key, const char* otherwise) {
   const auto unit = parse_unit(f.text_or(key, otherwise));
   if (!unit) f.fault(key, unit.refusal().reason);
@@ -45,28 +23,28 @@ std::int64_t whole(const JsonFields& f, const char* key, double least, double ot
 
 Json look_json(const LookEvent& e) {
   Json out{{"found", name_of(e.found)}};
-  put(out, "widest_um", e.widest_um);
+  put_given(out, "widest_um", e.widest_um);
   if (!e.is_thickness) out["is_width"] = true;
-  put(out, "at_mm", e.at_mm);
-  put(out, "note", e.note);
+  put_given(out, "at_mm", e.at_mm);
+  put_given(out, "note", e.note);
   if (e.picture) out["picture"] = e.picture;
   return out;
 }
 
 LookEvent look_of(const JsonFields& f) {
-  return {word(f, "found", parse_damage_found, "clean"), f.number_if("widest_um", 0, kFar), !flag(f, "is_width", false), f.number_if("at_mm", -kFar, kFar),
+  return {f.word_or("found", parse_damage_found, "clean"), f.number_if("widest_um", 0, kFar), !f.flag_or("is_width", false), f.number_if("at_mm", -kFar, kFar),
           f.text_or("note", ""), whole(f, "picture", 0, 0)};
 }
 
 struct Writer {
   Json operator()(const PreparedEvent& e) const {
     Json out = Json::object();
-    put(out, "note", e.note);
+    put_given(out, "note", e.note);
     return out;
   }
   Json operator()(const GateEvent& e) const {
     Json out{{"verdict", e.verdict}, {"passed", e.passed}};
-    put(out, "reason", e.reason);
+    put_given(out, "reason", e.reason);
     return out;
   }
   Json operator()(const CleanedEvent&) const { return Json::object(); }
@@ -78,15 +56,15 @@ struct Writer {
   Json operator()(const GoOnEvent& e) const { return {{"reason", e.reason}}; }
   Json operator()(const CheckWeightEvent& e) const {
     Json out{{"nominal", e.nominal}, {"unit", sign_of(e.unit)}};
-    put(out, "value", e.value);
-    put(out, "gauge", e.gauge);
+    put_given(out, "value", e.value);
+    put_given(out, "gauge", e.gauge);
     if (e.last_reading) out["last_reading"] = e.last_reading;
-    put(out, "note", e.note);
+    put_given(out, "note", e.note);
     return out;
   }
   Json operator()(const StrokeEvent& e) const {
     Json out{{"stroke", e.stroke}, {"peak_N", e.peak_N}, {"mean_N", e.mean_N}, {"work_J", e.work_J}};
-    put(out, "trouble", e.trouble);
+    put_given(out, "trouble", e.trouble);
     return out;
   }
 };
@@ -94,16 +72,16 @@ struct Writer {
 Json session_json(const DamageSearch& s) {
   Json out{{"name", s.name}, {"start_angle_deg", s.start_angle_deg}, {"step_deg", s.step_deg}, {"bevel_share", s.bevel_share},
            {"rough_cuts", s.rough_cuts}, {"confirm_cuts", s.confirm_cuts}, {"ended", s.ended}, {"rounds", Json::array()}};
-  put(out, "blade", s.blade);
-  put(out, "steel", s.steel);
-  put(out, "medium", s.medium);
-  put(out, "roughest_use", s.roughest_use);
-  put(out, "note", s.note);
+  put_given(out, "blade", s.blade);
+  put_given(out, "steel", s.steel);
+  put_given(out, "medium", s.medium);
+  put_given(out, "roughest_use", s.roughest_use);
+  put_given(out, "note", s.note);
   for (const auto& round : s.rounds) {
     Json item{{"edge_angle_deg", round.edge_angle_deg}, {"bevel_thickness_um", round.bevel_thickness_um}, {"cuts", round.cuts},
               {"confirmation", round.confirmation}, {"look", look_json(round.look)}};
-    put(item, "done_at", round.done_at);
-    put(item, "operator", round.by_operator);
+    put_given(item, "done_at", round.done_at);
+    put_given(item, "operator", round.by_operator);
     out["rounds"].push_back(std::move(item));
   }
   return out;
@@ -115,9 +93,9 @@ Json session_json(const SteadinessSession& s) {
   for (const float angle : s.trace_deg) trace.push_back(std::int64_t(std::lround(double(angle) * 10)));
   for (const auto& stroke : s.strokes) strokes.push_back({stroke.samples, stroke.mean_deg, stroke.sd_deg, stroke.tail_deg});
   Json out{{"target_deg", s.target_deg}, {"rate_hz", s.rate_hz}, {"trace_tenths_deg", trace}, {"strokes", strokes}};
-  put(out, "operator", s.by_operator);
-  put(out, "blade", s.blade);
-  put(out, "note", s.note);
+  put_given(out, "operator", s.by_operator);
+  put_given(out, "blade", s.blade);
+  put_given(out, "note", s.note);
   return out;
 }
 
@@ -133,12 +111,12 @@ DamageSearch search_of(const JsonFields& f) {
   s.bevel_share = f.number_or("bevel_share", 0.05, 10, s.bevel_share);
   s.rough_cuts = whole(f, "rough_cuts", 1, double(s.rough_cuts));
   s.confirm_cuts = whole(f, "confirm_cuts", 1, double(s.confirm_cuts));
-  s.ended = flag(f, "ended", false);
+  s.ended = f.flag_or("ended", false);
   s.note = f.text_or("note", "");
   std::size_t index = 0;
   for (const Json& item : f.list("rounds")) {
-    const JsonFields r(item, f.path_of("rounds") + "[" + std::to_string(index++) + "]");
-    s.rounds.push_back({r.number("edge_angle_deg", 0.1, 80), r.number_or("bevel_thickness_um", 0, kFar, 0), whole(r, "cuts", 0, 0), flag(r, "confirmation", false),
+    const JsonFields r(item, f.path_of("rounds", index++));
+    s.rounds.push_back({r.number("edge_angle_deg", 0.1, 80), r.number_or("bevel_thickness_um", 0, kFar, 0), whole(r, "cuts", 0, 0), r.flag_or("confirmation", false),
                         look_of(r.object("look")), r.text_or("done_at", ""), r.text_or("operator", "")});
   }
   return s;
@@ -163,24 +141,22 @@ SteadinessSession steadiness_session_of(const JsonFields& f) {
   return s;
 }
 
-std::string text_of(const Json& json) { return json.dump(-1, ' ', false, Json::error_handler_t::replace); }
-
 }  // namespace
 
 std::string_view kind_of(const BenchEventData& data) { return kKinds[data.index()]; }
-std::string bench_event_json(const BenchEventData& data) { return text_of(std::visit(Writer{}, data)); }
+std::string bench_event_json(const BenchEventData& data) { return compact_text(std::visit(Writer{}, data)); }
 
 Checked<BenchEventData> parse_bench_event(std::string_view kind, std::string_view json) {
   return read_json<BenchEventData>(json, [&](const JsonFields& f) -> Checked<BenchEventData> {
     const auto is = [&](std::size_t i) { return kind == kKinds[i]; };
     if (is(0)) return BenchEventData(PreparedEvent{f.text_or("note", "")});
-    if (is(1)) return BenchEventData(GateEvent{f.text_or("verdict", ""), flag(f, "passed", true), f.text_or("reason", "")});
+    if (is(1)) return BenchEventData(GateEvent{f.text_or("verdict", ""), f.flag_or("passed", true), f.text_or("reason", "")});
     if (is(2)) return BenchEventData(CleanedEvent{});
     if (is(3)) return BenchEventData(CutEvent{whole(f, "planned", 0, 0), whole(f, "made", 0, 0)});
     if (is(4)) return BenchEventData(look_of(f));
     if (is(5)) return BenchEventData(RestEvent{f.number_or("planned_s", 0, kFar, 0), f.number_or("taken_s", 0, kFar, 0)});
     if (is(6)) return BenchEventData(DeviationEvent{f.text_or("what", "")});
-    if (is(7)) return BenchEventData(StopEvent{word(f, "rule", parse_stop_rule, "wish"), f.text_or("reason", "")});
+    if (is(7)) return BenchEventData(StopEvent{f.word_or("rule", parse_stop_rule, "wish"), f.text_or("reason", "")});
     if (is(8)) return BenchEventData(GoOnEvent{f.text_or("reason", "")});
     if (is(9))
       return BenchEventData(CheckWeightEvent{f.number("nominal", 1e-9, kFar), f.number_if("value", -kFar, kFar), unit_of(f, "unit", "gf"), f.text_or("gauge", ""),
@@ -195,7 +171,7 @@ Checked<BenchEventData> parse_bench_event(std::string_view kind, std::string_vie
 std::string_view kind_of(const BenchSession& session) { return session.data.index() == 0 ? "damage search" : "steadiness"; }
 
 std::string bench_session_json(const BenchSession& session) {
-  return text_of(std::visit([](const auto& data) { return session_json(data); }, session.data));
+  return compact_text(std::visit([](const auto& data) { return session_json(data); }, session.data));
 }
 
 Checked<BenchSession> parse_bench_session(std::string_view kind, std::string_view json) {
@@ -211,10 +187,10 @@ std::string protocol_json(const BenchProtocol& p) {
            {"seconds_per_cut", p.seconds_per_cut}, {"sound", p.sound}, {"stroke_mm", p.stroke_mm}, {"rest_after_min", p.rest_after_min}, {"rest_min", p.rest_min},
            {"stop_at_threshold", p.stop_at_threshold}, {"stop_on_damage", p.stop_on_damage}, {"most_cuts", p.most_cuts},
            {"check_nominal", p.check_nominal}, {"check_unit", sign_of(p.check_unit)}, {"check_limit_percent", p.check_limit_percent}, {"debounce_ms", p.debounce_ms}};
-  put(out, "loading_rate", p.loading_rate);
-  put(out, "filament_lot", p.filament_lot);
-  put(out, "medium_batch", p.medium_batch);
-  return text_of(out);
+  put_given(out, "loading_rate", p.loading_rate);
+  put_given(out, "filament_lot", p.filament_lot);
+  put_given(out, "medium_batch", p.medium_batch);
+  return compact_text(out);
 }
 
 Checked<BenchProtocol> parse_protocol(std::string_view json) {
@@ -227,18 +203,18 @@ Checked<BenchProtocol> parse_protocol(std::string_view json) {
         p.stations.push_back(station.get<std::string>());
       }
     }
-    p.prepare = flag(f, "prepare", p.prepare);
-    p.gate = flag(f, "gate", p.gate);
-    p.clean = flag(f, "clean", p.clean);
-    p.look = flag(f, "look", p.look);
-    p.count_by = word(f, "count_by", parse_count_by, name_of(p.count_by));
+    p.prepare = f.flag_or("prepare", p.prepare);
+    p.gate = f.flag_or("gate", p.gate);
+    p.clean = f.flag_or("clean", p.clean);
+    p.look = f.flag_or("look", p.look);
+    p.count_by = f.word_or("count_by", parse_count_by, name_of(p.count_by));
     p.seconds_per_cut = f.number_or("seconds_per_cut", 0, 600, p.seconds_per_cut);
-    p.sound = flag(f, "sound", p.sound);
+    p.sound = f.flag_or("sound", p.sound);
     p.stroke_mm = f.number_or("stroke_mm", 0, 10000, p.stroke_mm);
     p.rest_after_min = f.number_or("rest_after_min", 0, 600, p.rest_after_min);
     p.rest_min = f.number_or("rest_min", 0, 600, p.rest_min);
-    p.stop_at_threshold = flag(f, "stop_at_threshold", p.stop_at_threshold);
-    p.stop_on_damage = flag(f, "stop_on_damage", p.stop_on_damage);
+    p.stop_at_threshold = f.flag_or("stop_at_threshold", p.stop_at_threshold);
+    p.stop_on_damage = f.flag_or("stop_on_damage", p.stop_on_damage);
     p.most_cuts = whole(f, "most_cuts", 0, 0);
     p.loading_rate = f.text_or("loading_rate", "");
     p.filament_lot = f.text_or("filament_lot", "");
@@ -256,18 +232,18 @@ std::string instruments_json(const std::vector<InstrumentProfile>& profiles) {
   Json list = Json::array();
   for (const auto& p : profiles) {
     Json item{{"role", name_of(p.role)}, {"name", p.name}, {"baud", p.baud}, {"unit", sign_of(p.unit)}};
-    put(item, "port", p.port);
-    put(item, "pattern", p.pattern);
-    put(item, "request", p.request);
-    put(item, "capacity", p.capacity);
-    put(item, "resolution", p.resolution);
+    put_given(item, "port", p.port);
+    put_given(item, "pattern", p.pattern);
+    put_given(item, "request", p.request);
+    put_given(item, "capacity", p.capacity);
+    put_given(item, "resolution", p.resolution);
     if (p.rate_hz > 0) item["rate_hz"] = p.rate_hz;
     if (p.ends_with_cr) item["ends_with_cr"] = true;
-    put(item, "overload_text", p.overload_text);
-    put(item, "unstable_text", p.unstable_text);
+    put_given(item, "overload_text", p.overload_text);
+    put_given(item, "unstable_text", p.unstable_text);
     list.push_back(std::move(item));
   }
-  return text_of({{"instruments", list}});
+  return compact_text({{"instruments", list}});
 }
 
 Checked<std::vector<InstrumentProfile>> parse_instruments(std::string_view json) {
@@ -275,8 +251,8 @@ Checked<std::vector<InstrumentProfile>> parse_instruments(std::string_view json)
     std::vector<InstrumentProfile> out;
     std::size_t index = 0;
     for (const Json& item : root.list("instruments")) {
-      const JsonFields f(item, "instruments[" + std::to_string(index++) + "]");
-      InstrumentProfile p = usual_profile(word(f, "role", parse_instrument_role, "gauge"));
+      const JsonFields f(item, root.path_of("instruments", index++));
+      InstrumentProfile p = usual_profile(f.word_or("role", parse_instrument_role, "gauge"));
       p.name = f.text_or("name", p.name);
       p.port = f.text_or("port", "");
       p.baud = int(f.number_or("baud", 1, 1e6, p.baud));
@@ -290,10 +266,10 @@ Checked<std::vector<InstrumentProfile>> parse_instruments(std::string_view json)
       p.capacity = f.number_if("capacity", 1e-9, kFar);
       p.resolution = f.number_if("resolution", 1e-9, kFar);
       p.rate_hz = f.number_or("rate_hz", 0, 5000, 0);
-      p.ends_with_cr = flag(f, "ends_with_cr", false);
+      p.ends_with_cr = f.flag_or("ends_with_cr", false);
       p.overload_text = f.text_or("overload_text", "");
       p.unstable_text = f.text_or("unstable_text", "");
-      if (const std::string fault = fault_of(p); !fault.empty()) return Refusal{"instruments[" + std::to_string(index - 1) + "]: " + fault};
+      if (const std::string fault = fault_of(p); !fault.empty()) return Refusal{root.path_of("instruments", index - 1) + ": " + fault};
       out.push_back(std::move(p));
     }
     return out;

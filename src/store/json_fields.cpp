@@ -71,6 +71,13 @@ std::string JsonFields::text_or(const char* key, const std::string& otherwise) c
   return has(key) ? text(key) : otherwise;
 }
 
+bool JsonFields::flag_or(const char* key, bool otherwise) const {
+  if (!has(key)) return otherwise;
+  const Json& value = raw(key);
+  if (!value.is_boolean()) fault(key, "must be true or false");
+  return value.get<bool>();
+}
+
 JsonFields JsonFields::object(const char* key) const { return {raw(key), path_of(key)}; }
 
 const std::vector<Json>& JsonFields::list(const char* key) const {
@@ -87,6 +94,18 @@ std::vector<std::string> JsonFields::unknown() const {
     if (!asked_.contains(key)) out.push_back(path_of(key));
   return out;
 }
+
+void put_given(Json& out, const char* key, const std::string& text) {
+  if (!text.empty()) out[key] = text;
+}
+void put_given(Json& out, const char* key, const std::optional<double>& number) {
+  if (number) out[key] = *number;
+}
+void put_given(Json& out, const char* key, bool flag) {
+  if (flag) out[key] = true;
+}
+
+std::string compact_text(const Json& json) { return json.dump(-1, ' ', false, Json::error_handler_t::replace); }
 
 std::pair<double, double> number_pair(const Json& value, const std::string& path, double least, double most) {
   if (!value.is_array() || value.size() != 2 || !value[0].is_number() || !value[1].is_number())

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <nlohmann/json.hpp>
+#include <optional>
 #include <set>
 #include <string>
 #include <string_view>
@@ -31,11 +32,22 @@ class JsonFields {
   [[nodiscard]] std::optional<double> number_if(const char* key, double least, double most) const;
   [[nodiscard]] std::string text(const char* key) const;
   [[nodiscard]] std::string text_or(const char* key, const std::string& otherwise) const;
+  [[nodiscard]] bool flag_or(const char* key, bool otherwise) const;
+  /// A name that `parse` knows (an optional of it).
+  template <class Parse>
+  [[nodiscard]] auto word_or(const char* key, const Parse& parse, std::string_view otherwise) const {
+    const std::string word = text_or(key, std::string(otherwise));
+    const auto found = parse(word);
+    if (!found) fault(key, "\"" + word.substr(0, 40) + "\" is not known here");
+    return *found;
+  }
   [[nodiscard]] JsonFields object(const char* key) const;
   /// The entries of a list; empty when the key is missing.
   [[nodiscard]] const std::vector<nlohmann::json>& list(const char* key) const;
   [[nodiscard]] const nlohmann::json& raw(const char* key) const;
   [[nodiscard]] std::string path_of(const std::string& key) const { return path_.empty() ? key : path_ + "." + key; }
+  /// Path of a list's entry: "rounds[3]".
+  [[nodiscard]] std::string path_of(const std::string& key, std::size_t index) const { return path_of(key) + "[" + std::to_string(index) + "]"; }
   [[noreturn]] void fault(const std::string& key, const std::string& what) const;
   /// Keys of the object that were never asked for, with their paths.
   [[nodiscard]] std::vector<std::string> unknown() const;
@@ -57,6 +69,13 @@ Checked<Value> read_json(std::string_view text, const Read& read) {
     return Refusal{fault.reason};
   }
 }
+
+/// Puts a field where there is something to say: a text that is not empty, a number that is known, a flag that is set.
+void put_given(nlohmann::json& out, const char* key, const std::string& text);
+void put_given(nlohmann::json& out, const char* key, const std::optional<double>& number);
+void put_given(nlohmann::json& out, const char* key, bool flag);
+/// Text of a JSON value; bytes that are no UTF-8 are replaced, not thrown at.
+std::string compact_text(const nlohmann::json& json);
 
 /// A pair of numbers [a, b] in [least, most].
 std::pair<double, double> number_pair(const nlohmann::json& value, const std::string& path, double least, double most);

@@ -24,12 +24,6 @@ void refuse_unknown(const JsonFields& f) {
   if (const auto unknown = f.unknown(); !unknown.empty()) throw JsonFault{unknown.front() + ": this key is not known"};
 }
 
-bool flag(const JsonFields& f, const char* key, bool otherwise) {
-  if (!f.has(key)) return otherwise;
-  if (!f.raw(key).is_boolean()) f.fault(key, "must be true or false");
-  return f.raw(key).get<bool>();
-}
-
 int whole(const JsonFields& f, const char* key, double least, double most, int otherwise) {
   const double number = f.number_or(key, least, most, otherwise);
   if (number != double(int(number))) f.fault(key, "must be a whole number");
@@ -106,7 +100,7 @@ CheckpointChoice checkpoints_in(const JsonFields& f) {
   out.to_threshold = c.has("last") && c.raw("last") == "threshold";
   if (!out.to_threshold) out.last = std::int64_t(c.number_or("last", 2, 1e8, double(out.last)));
   out.steps = whole(c, "steps", 2, 60, out.steps);
-  out.burr_suspected = flag(c, "burr_suspected", false);
+  out.burr_suspected = c.flag_or("burr_suspected", false);
   refuse_unknown(c);
   return out;
 }
@@ -185,7 +179,7 @@ TrialPlan plan_of(const JsonFields& f) {
     if (!unit) f.fault("unit", unit.refusal().reason);
     p.unit = *unit;
   }
-  p.blind = flag(f, "blind", true);
+  p.blind = f.flag_or("blind", true);
   p.seed = seed_of(f, 1);
   std::size_t index = 0;
   for (const auto& item : f.list("factors")) p.factors.push_back(factor_of(JsonFields(item, at("factors", index++))));
@@ -311,8 +305,8 @@ ClaimTest claim_of(const JsonFields& f) {
   c.measure = *measure;
   c.first = f.text_or("first", "");
   c.second = f.text_or("second", "");
-  c.sameness = flag(f, "sameness", false);
-  c.second_higher = flag(f, "second_higher", true);
+  c.sameness = f.flag_or("sameness", false);
+  c.second_higher = f.flag_or("second_higher", true);
   c.ratio = f.number_or("ratio", 1e-3, 1e3, c.ratio);
   c.pair_sd = f.number_or("pair_sd", 1e-6, 3, c.pair_sd);
   c.steps = texts(f, "steps");
@@ -322,11 +316,11 @@ ClaimTest claim_of(const JsonFields& f) {
   t.seed = seed_of(f, 1);
   t.pairs = whole(f, "pairs", 0, 200, 0);
   t.blades = texts(f, "blades");
-  t.unsealed = flag(f, "unsealed", false);
+  t.unsealed = f.flag_or("unsealed", false);
   std::size_t index = 0;
   for (const auto& item : f.list("values")) {
     const JsonFields v(item, at(f.path_of("values"), index++));
-    t.values.push_back({v.text("code"), v.number("value", 1e-12, 1e12), flag(v, "more_than", false)});
+    t.values.push_back({v.text("code"), v.number("value", 1e-12, 1e12), v.flag_or("more_than", false)});
   }
   return t;
 }

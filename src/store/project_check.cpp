@@ -73,6 +73,15 @@ void check_content(SQLite::Database& db, std::vector<std::string>& problems) {
   while (comparisons.executeStep())
     if (const auto comparison = parse_comparison(comparisons.getColumn(1).getString()); !comparison)
       problems.push_back("comparison " + comparisons.getColumn(0).getString() + " cannot be read: " + comparison.refusal().reason);
+  const auto setting = [&](const char* key) {
+    SQLite::Statement find(db, "SELECT value FROM setting WHERE key = ?");
+    find.bind(1, key);
+    return find.executeStep() ? find.getColumn(0).getString() : std::string();
+  };
+  if (const auto text = setting(kProtocolKey); !text.empty())
+    if (const auto protocol = parse_protocol(text); !protocol) problems.push_back("the bench's protocol cannot be read: " + protocol.refusal().reason);
+  if (const auto text = setting(kInstrumentsKey); !text.empty())
+    if (const auto instruments = parse_instruments(text); !instruments) problems.push_back("the instruments cannot be read: " + instruments.refusal().reason);
   SQLite::Statement events(db, "SELECT id, kind, data FROM bench_event");
   while (events.executeStep()) {
     const auto event = parse_bench_event(events.getColumn(1).getString(), events.getColumn(2).getString());

@@ -48,9 +48,6 @@ void load_shelf(SQLite::Database& db, Trial& trial);
 void load_bench(SQLite::Database& db, Trial& trial);
 /// Histories and cards into a trial whose blades are loaded.
 void load_edges(SQLite::Database& db, Trial& trial);
-/// "2026-05-04T09:30:00Z".
-std::string now_utc();
-
 /// Facts and plan of a run into run and run_factor, inside a transaction; returns its id.
 std::int64_t insert_run(SQLite::Database& db, const Run& run, std::optional<std::int64_t> blade_id);
 /// Id of the blade with this name, or empty.

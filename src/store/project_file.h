@@ -39,6 +39,9 @@ class StoreError : public std::runtime_error {
   StoreProblem problem_;
 };
 
+/// This moment in UTC: "2026-05-04T09:30:00Z".
+std::string now_utc();
+
 struct ImportCounts {
   int runs = 0;
   std::int64_t readings = 0;

@@ -29,15 +29,6 @@ std::optional<std::time_t> time_of(const std::string& text) {
 
 }  // namespace
 
-std::string utc_now() {
-  const std::time_t now = std::time(nullptr);
-  std::tm parts{};
-  gmtime_r(&now, &parts);
-  char text[32];
-  std::strftime(text, sizeof text, "%Y-%m-%dT%H:%M:%SZ", &parts);
-  return text;
-}
-
 std::optional<double> seconds_between(const std::string& earlier, const std::string& later) {
   const auto a = time_of(earlier), b = time_of(later);
   if (!a || !b) return std::nullopt;

@@ -25,7 +25,6 @@ bool was_uncovered(const Run& run);
 
 /// Seconds from `earlier` to `later`, both ISO 8601 UTC; empty where one cannot be read.
 std::optional<double> seconds_between(const std::string& earlier, const std::string& later);
-std::string utc_now();
 
 /// The check weight has not been on the gauge for eight hours (or never), as far as the clock can be believed.
 bool check_due(const std::vector<BenchEvent>& checks, const std::string& now);

@@ -164,7 +164,7 @@ TEST(BenchStore, FileOfVersionThreeIsCopiedAndBroughtUpToDate) {
 TEST(BenchStudy, ChecksGuardAndDoubtIsNamed) {
   const test::Folder folder;
   auto session = ProjectSession::open(bench_project(folder));
-  EXPECT_TRUE(check_due({}, utc_now()));
+  EXPECT_TRUE(check_due({}, now_utc()));
   const auto weigh = [&](double value) {
     std::int64_t last = 0;
     for (const auto& reading : session.trial().runs[0].readings) last = std::max(last, reading.id);
@@ -184,7 +184,7 @@ TEST(BenchStudy, ChecksGuardAndDoubtIsNamed) {
   EXPECT_EQ(drift.doubtful[0].second, 1u);
   EXPECT_EQ(session.flag_readings(drift.doubtful, "drift"), 2);
   EXPECT_EQ(session.flag_readings(drift.doubtful, "drift"), 0) << "once is enough";
-  EXPECT_FALSE(check_due(session.trial().gauge_checks, utc_now()));
+  EXPECT_FALSE(check_due(session.trial().gauge_checks, now_utc()));
   EXPECT_TRUE(check_due({{1, "2026-02-02T07:55:00Z", 0, "", CheckWeightEvent{200, 200.0}}}, "2026-02-02T16:00:00Z"));
   EXPECT_FALSE(check_due({{1, "2026-02-02T07:55:00Z", 0, "", CheckWeightEvent{200, 200.0}}}, "2026-02-01T16:00:00Z")) << "a clock that went back says nothing";
   weigh(199.8);

@@ -152,6 +152,8 @@ TEST_F(Bench, KeysAreHeldOffAndDigitsFindTheReading) {
   QTest::qWait(320);
   QTest::keyClick(hand().bench()->entry(), Qt::Key_Space);
   EXPECT_EQ(run().readings.size(), 1u);
+  window_->activateWindow();
+  QTest::qWait(20);
   QTest::keyClick(window_.get(), Qt::Key_F11);
   EXPECT_TRUE(window_->isFullScreen());
   QTest::qWait(320);
@@ -371,6 +373,9 @@ TEST_F(Bench, StrokesAreKeptWholeAndSeenLive) {
   open();
   const test::Device cell("force-cell", link("cell"));
   use(InstrumentRole::force_cell, link("cell"), "STROKE");
+  press(Qt::Key_T);
+  ASSERT_TRUE(QTest::qWaitFor([&] { return said().contains("not being cut now"); }, 6000)) << "before the run has begun a stroke is nobody's";
+  press(Qt::Key_Space);
   press(Qt::Key_T);
   ASSERT_TRUE(QTest::qWaitFor([&] { return said().startsWith("kept a stroke"); }, 6000)) << said().toStdString();
   const auto& event = std::get<StrokeEvent>(run().events.back().data);

@@ -287,7 +287,7 @@ void SearchPage::keep_round(const LookEvent& look) {
   const SearchProposal next = proposal();
   DamageSearch changed = *now;
   changed.rounds.push_back({value_of(angle_, next.edge_angle_deg), value_of(bevel_, next.bevel_thickness_um), std::int64_t(cuts_->value()), next.kind != SearchProposal::Kind::rough_block,
-                            look, utc_now(), model_.by_operator().toStdString()});
+                            look, now_utc(), model_.by_operator().toStdString()});
   keep(std::move(changed), tr("round %1, %2").arg(now->rounds.size() + 1).arg(QString::fromUtf8(name_of(look.found).data())));
   setFocus();
 }

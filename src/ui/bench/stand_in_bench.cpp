@@ -3,6 +3,8 @@
 #include <QCoreApplication>
 #include <QProcess>
 #include <QSaveFile>
+#include <signal.h>
+#include <sys/prctl.h>
 
 #include "store/bench_json.h"
 #include "workflow/bench_study.h"
@@ -37,6 +39,7 @@ bool StandInBench::start() {
   for (const char* kind : {"gauge", "force-cell", "angle"}) {
     auto device = std::make_unique<QProcess>();
     device->setProcessChannelMode(QProcess::ForwardedErrorChannel);
+    device->setChildProcessModifier([] { prctl(PR_SET_PDEATHSIG, SIGTERM); });  // a killed window leaves no devices behind
     device->start(program_, {QLatin1String(kind), QStringLiteral("--link"), port(kind), QStringLiteral("--seed"), QString::number(seed_), QStringLiteral("--state"), port("edge.json")});
     if (!device->waitForStarted(3000) || !device->waitForReadyRead(3000)) {
       emit workbench_.refused(tr("The stand-in %1 could not be started (%2): %3.").arg(QLatin1String(kind), program_, device->errorString()));

@@ -19,13 +19,12 @@ namespace bq::ui {
 AngleCue::AngleCue(InstrumentDesk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
   setMinimumHeight(150);
   setAccessibleName(tr("Angle now"));
+  frame_.setSingleShot(true);
   frame_.setInterval(16);
-  connect(&frame_, &QTimer::timeout, this, [this] {
-    const long seen = desk_.samples_seen(InstrumentRole::angle);
-    if (seen != seen_) update();
-    seen_ = seen;
+  connect(&desk_, &InstrumentDesk::streamed, this, [this](InstrumentRole role) {
+    if (role == InstrumentRole::angle && !frame_.isActive()) frame_.start();
   });
-  frame_.start();
+  connect(&frame_, &QTimer::timeout, this, qOverload<>(&QWidget::update));
 }
 
 void AngleCue::paintEvent(QPaintEvent*) {

@@ -28,7 +28,6 @@ class AngleCue : public QWidget {
  private:
   InstrumentDesk& desk_;
   QTimer frame_;
-  long seen_ = 0;
   double target_ = 15;
 };
 

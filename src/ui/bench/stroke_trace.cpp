@@ -12,14 +12,12 @@ StrokeTrace::StrokeTrace(InstrumentDesk& desk, QWidget* parent) : QWidget(parent
   setMinimumHeight(90);
   setAccessibleName(tr("Live stroke"));
   // Drawn when there is something new, at most sixty times a second.
+  frame_.setSingleShot(true);
   frame_.setInterval(16);
-  connect(&frame_, &QTimer::timeout, this, [this] {
-    const long seen = desk_.samples_seen(InstrumentRole::force_cell);
-    if (seen == seen_) return;
-    seen_ = seen;
-    update();
+  connect(&desk_, &InstrumentDesk::streamed, this, [this](InstrumentRole role) {
+    if (role == InstrumentRole::force_cell && !frame_.isActive()) frame_.start();
   });
-  frame_.start();
+  connect(&frame_, &QTimer::timeout, this, qOverload<>(&QWidget::update));
 }
 
 void StrokeTrace::show_stroke(const std::optional<ForceStroke>& stroke, double stroke_mm) {

@@ -28,7 +28,7 @@ class StrokeTrace : public QWidget {
   std::optional<ForceStroke> stroke_;
   double stroke_mm_ = 0;
   QTimer frame_;
-  long seen_ = 0, frames_ = 0;
+  long frames_ = 0;
 };
 
 }  // namespace bq::ui

@@ -92,7 +92,6 @@ TrialPage::TrialPage(Workbench& workbench, BenchModel& model, QWidget* parent)
     reload();
   });
   connect(&live_, &QTimer::timeout, this, &TrialPage::show_live);
-  live_.start(50);
   reload();
 }
 
@@ -326,6 +325,8 @@ void TrialPage::show_step() {
 }
 
 void TrialPage::show_live() {
+  const bool lively = model_.rest_left_s() || model_.pacing();
+  if (lively != live_.isActive()) lively ? live_.start(50) : live_.stop();
   pace_->setVisible(model_.pacing());  // fills with every beat: the pace can be seen as well as heard
   if (const auto left = model_.rest_left_s()) {
     const int whole = int(std::max(0.0, *left) + 0.999);
