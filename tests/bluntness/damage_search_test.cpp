@@ -16,6 +16,12 @@ std::vector<DamageBlock> blocks(int clean, int damaged, std::int64_t cuts) {
   return out;
 }
 
+LookEvent seen(DamageFound found) {
+  LookEvent out;
+  out.found = found;
+  return out;
+}
+
 }  // namespace
 
 TEST(DamageRate, ClosedFormsHold) {
@@ -76,7 +82,7 @@ TEST(DamageSearchSteps, FollowDamageStressAndCleanBlocks) {
   EXPECT_NEAR(*next.remove_um, 40 / (2 * std::tan(8 * 0.017453292519943295)), 1e-9) << "up to where the wedge is 40 µm thick";
   EXPECT_NE(next.reason.find("bent, 40 µm thick"), std::string::npos);
   // What was seen comes before the scan.
-  search.rounds.push_back({30, 40, 50, false, {DamageFound::bright_spot}, "", ""});
+  search.rounds.push_back({30, 40, 50, false, seen(DamageFound::bright_spot), "", ""});
   next = propose(search, stress);
   EXPECT_EQ(next.edge_angle_deg, 32);
   EXPECT_NE(next.reason.find("what was seen comes before it"), std::string::npos);
@@ -85,10 +91,10 @@ TEST(DamageSearchSteps, FollowDamageStressAndCleanBlocks) {
   EXPECT_EQ(next.kind, SearchProposal::Kind::confirmation);
   EXPECT_EQ(next.cuts, search.confirm_cuts);
   EXPECT_EQ(next.edge_angle_deg, 32);
-  search.rounds.push_back({32, 40, 300, true, {DamageFound::bent}, "", ""});
+  search.rounds.push_back({32, 40, 300, true, seen(DamageFound::bent), "", ""});
   EXPECT_EQ(propose(search, {}).kind, SearchProposal::Kind::rough_block) << "a damaged long block goes on searching";
   search.rounds.back().look.found = DamageFound::clean;
   EXPECT_EQ(propose(search, {}).kind, SearchProposal::Kind::finished);
-  search.rounds.push_back({44, 40, 50, false, {DamageFound::broken_out}, "", ""});
+  search.rounds.push_back({44, 40, 50, false, seen(DamageFound::broken_out), "", ""});
   EXPECT_EQ(propose(search, {}).edge_angle_deg, 45);
 }

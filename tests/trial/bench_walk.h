@@ -37,7 +37,12 @@ struct BenchWalk {
         break;
       }
       case StageKind::clean: happened(CleanedEvent{}); break;
-      case StageKind::look: happened(LookEvent{choice == 0 ? DamageFound::bent : DamageFound::clean}); break;
+      case StageKind::look: {
+        LookEvent look;
+        if (choice == 0) look.found = DamageFound::bent;
+        happened(look);
+        break;
+      }
       case StageKind::rest: happened(RestEvent{60, 60}); break;
       case StageKind::stop:
         if (choice < 2) happened(StopEvent{now.rule, ""});

@@ -47,7 +47,7 @@ int drive(MainWindow& window, BenchView* bench) {
     const auto before = model.run()->readings.size();
     shown.clear();
     QTest::keyClick(bench->trial(), Qt::Key_Space);
-    QTest::qWaitFor([&] { return shown.startsWith("kept") || model.run()->readings.size() > before; }, 4000);
+    (void)QTest::qWaitFor([&] { return shown.startsWith("kept") || model.run()->readings.size() > before; }, 4000);
     QCoreApplication::processEvents();
     // What the screen says is what is promised.
     if (model.run()->readings.size() == before || !bench->kept_line().startsWith("kept")) continue;

@@ -8,7 +8,7 @@ namespace {
 
 constexpr std::array<InstrumentRole, kInstrumentRoles> kRoles{InstrumentRole::gauge, InstrumentRole::force_cell, InstrumentRole::angle};
 constexpr int kAnswer_ms = 2500;
-constexpr int kRest_ms = 50;
+constexpr int kRest_ms = 30;  // longer than a serial adapter holds bytes back
 
 /// Bytes as a person can read them.
 QString shown(const std::string& raw) {
@@ -188,6 +188,12 @@ void InstrumentDesk::send_request(InstrumentRole role) {
 bool InstrumentDesk::set_profile(const InstrumentProfile& profile) {
   if (const std::string fault = fault_of(profile); !fault.empty()) {
     emit told(tr("Not kept: %1").arg(QString::fromStdString(fault)), true);
+    return false;
+  }
+  const Trial& trial = workbench_.trial();
+  if (profile.role == InstrumentRole::gauge && trial.reading_count() > 0 && kind_of(*profile.unit.unit) != kind_of(trial.unit())) {
+    emit told(tr("Not kept: this trial's readings are in %1, the gauge would give %2.")
+                  .arg(QString::fromUtf8(sign_of(trial.unit()).data()), QString::fromUtf8(sign_of(profile.unit).data())), true);
     return false;
   }
   std::vector<InstrumentProfile> profiles;

@@ -17,6 +17,8 @@ class KeyGuard {
     last.start();
     return true;
   }
+  /// A press that counts in any case; one that follows too soon will still belong to it.
+  void note(int key) { last_[key].start(); }
 
  private:
   int hold_off_ms_;

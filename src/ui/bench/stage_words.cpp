@@ -178,7 +178,8 @@ StageWords words_of(const Workbench& workbench, const BenchModel& model) {
       w.figure = cuts_of(run->cuts_done);
       w.figure_unit = say("cuts");
       w.then = model.protocol().check_nominal > 0 ? say("put the check weight on the gauge (W), then choose the next run above") : say("see the curve in Findings, or choose the next run above");
-      w.keys = say("N next run    click a reading in the strip to take it out or back in    U undo");
+      w.button = say("Next run  (Space)");
+      w.keys = say("Space or N next run    click a reading in the strip to take it out or back in    U undo");
       if (model.stage().kind == StageKind::stopped) w.second_button = say("Take it up again…  (G)");
       break;
   }

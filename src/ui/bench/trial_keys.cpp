@@ -73,7 +73,7 @@ void TrialPage::ask_stop() {
 void TrialPage::act() {
   if (run() && model_.stage().kind == StageKind::cut) cautioned_.insert(run()->id);
   if (model_.stage().kind == StageKind::gate || model_.stage().kind == StageKind::stop) ask_stop();
-  else if (model_.stage().kind == StageKind::stopped) ask_go_on();
+  else if (model_.stage().kind == StageKind::stopped || model_.stage().kind == StageKind::finished) model_.next_run();
   else model_.act();
   if (middle_->currentIndex() == kWork && isVisible() && !entry_->isVisible()) setFocus();
 }
@@ -84,7 +84,11 @@ void TrialPage::keep_entry() {
 }
 
 bool TrialPage::command(int key) {
-  if (!guard_.pass(key)) return true;
+  // An Enter behind a number always counts: a gauge that types like a keyboard is quicker than any glove, and a number left
+  // standing would run into the next one.
+  const bool ends_number = (key == Qt::Key_Return || key == Qt::Key_Enter) && entry_->isVisible() && !entry_->text().trimmed().isEmpty();
+  if (ends_number) guard_.note(key);
+  else if (!guard_.pass(key)) return true;
   switch (key) {
     case Qt::Key_Space:
       // Behind a number one Space may lead to its unit; two are a pedal that confirms what was typed.
@@ -98,6 +102,8 @@ bool TrialPage::command(int key) {
       if (run() && run()->cuts_done > 0 && workbench_.writable()) {
         middle_->setCurrentIndex(kLook);
         look_->begin(true);
+      } else {
+        say(tr("Damage is looked for after the first cuts."), false);
       }
       return true;
     case Qt::Key_X:
