@@ -170,13 +170,6 @@ void BenchModel::check_weight_now() {
   refresh();
 }
 
-std::optional<double> BenchModel::last_check() const {
-  const auto& checks = workbench_.trial().gauge_checks;
-  for (auto event = checks.rbegin(); event != checks.rend(); ++event)
-    if (const auto* check = std::get_if<CheckWeightEvent>(&event->data); check && check->value) return 100 * (*check->value / check->nominal - 1);
-  return std::nullopt;
-}
-
 void BenchModel::next_run() {
   const auto& runs = workbench_.trial().runs;
   const int from = workbench_.current_run();
@@ -187,13 +180,6 @@ void BenchModel::next_run() {
     return;
   }
   emit said(tr("No other run is open: all are done."), false);
-}
-
-void BenchModel::forget_pending() {
-  if (!pending_) return;
-  emit said(tr("Given up: %1 was not kept.").arg(QString::fromStdString(print_measure(pending_->value, pending_->unit, 6))), true);
-  pending_.reset();
-  emit changed();
 }
 
 void BenchModel::stroke_now() {

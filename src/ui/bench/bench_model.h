@@ -44,13 +44,11 @@ class BenchModel : public QObject {
   void check_weight_now();             ///< puts the check weight before everything else once
   void stroke_now();                   ///< asks the force cell for a stroke
   void next_run();                     ///< the next run under way or planned, in the order of the sheet
-  void forget_pending();               ///< gives up a reading that could not be kept
 
   [[nodiscard]] std::optional<double> rest_left_s() const;   ///< empty: no rest
   /// A reading that the disk refused; it is held and tried again with act().
   [[nodiscard]] const std::optional<TakenReading>& pending() const { return pending_; }
   [[nodiscard]] bool weighing() const { return stage_.kind == StageKind::check_weight; }
-  [[nodiscard]] std::optional<double> last_check() const;
 
   // The pace.
   void toggle_pace();

@@ -49,7 +49,6 @@ class InstrumentDesk : public QObject {
   /// The latest samples of a stream, oldest first (at most 4 s of forces, 60 s of angles).
   [[nodiscard]] const std::deque<float>& trace(InstrumentRole role) const;
   [[nodiscard]] long samples_seen(InstrumentRole role) const;
-  [[nodiscard]] double zero_N() const { return catcher_.zero_N(); }
 
  signals:
   void read(bq::InstrumentRole role, const bq::InstrumentReading& reading);   ///< of a single reading; streams only show in trace()
