@@ -139,6 +139,7 @@ void ProjectFile::remove_step(const BenchStep& step, const BenchStep& before) {
 }
 
 std::optional<ForceStroke> ProjectFile::stroke(std::int64_t id) const {
+  const auto lock = database_->use();
   try {
     SQLite::Statement find(*database_->sqlite, "SELECT rate_hz, resolution_N, capacity_N, lost, cut_off, count, samples FROM stroke WHERE id = ?");
     find.bind(1, id);
@@ -162,6 +163,7 @@ std::optional<ForceStroke> ProjectFile::stroke(std::int64_t id) const {
 }
 
 std::optional<PictureFile> ProjectFile::picture(std::int64_t id) const {
+  const auto lock = database_->use();
   try {
     SQLite::Statement find(*database_->sqlite, "SELECT name, kind, bytes FROM picture WHERE id = ?");
     find.bind(1, id);
@@ -175,6 +177,7 @@ std::optional<PictureFile> ProjectFile::picture(std::int64_t id) const {
 }
 
 std::vector<BenchSession> ProjectFile::bench_sessions() const {
+  const auto lock = database_->use();
   try {
     std::vector<BenchSession> out;
     SQLite::Database& db = *database_->sqlite;

@@ -125,6 +125,7 @@ void check_content(SQLite::Database& db, std::vector<std::string>& problems) {
 }  // namespace
 
 std::vector<std::string> ProjectFile::check() const {
+  const auto lock = database_->use();
   std::vector<std::string> problems;
   try {
     SQLite::Database& db = *database_->sqlite;

@@ -4,7 +4,9 @@
 
 #include <functional>
 #include <memory>
+#include <mutex>
 
+#include "store/file_keeper.h"
 #include "store/project_file.h"
 
 namespace bq {
@@ -16,8 +18,15 @@ struct ProjectFile::Database {
   bool newer = false;
   std::filesystem::path copy_of_older;
   std::unique_ptr<SQLite::Database> sqlite;
+  mutable std::uint64_t changes = 0;
+  int log_pages = 0;
+  /// Held by whoever uses `sqlite`: the keeper folds the log in on its own thread.
+  mutable std::recursive_mutex in_use;
+  std::unique_ptr<FileKeeper> keeper;  ///< last: it uses the others
 
-  /// Runs `work` in one transaction, durable on return; SQLite's errors become StoreErrors.
+  [[nodiscard]] std::unique_lock<std::recursive_mutex> use() const { return std::unique_lock(in_use); }
+  /// Runs `work` in one transaction, durable on return (in the log, where a keeper brings it to the disk);
+  /// SQLite's errors become StoreErrors.
   void write(const std::function<void()>& work) const;
   /// Id of a shared text, made when new; 0 for "".
   [[nodiscard]] std::int64_t label_id(const std::string& text) const;

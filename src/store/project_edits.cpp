@@ -235,6 +235,7 @@ void ProjectFile::copy_to(const std::filesystem::path& target) const {
   std::error_code ignored;
   if (std::filesystem::exists(target, ignored))
     throw StoreError(StoreProblem::exists, "\"" + target.string() + "\" is already there. Nothing was written.");
+  const auto lock = database_->use();
   try {
     SQLite::Statement copy(*database_->sqlite, "VACUUM INTO ?");
     copy.bind(1, target.string());
@@ -246,6 +247,7 @@ void ProjectFile::copy_to(const std::filesystem::path& target) const {
 }
 
 std::optional<std::string> ProjectFile::setting(const std::string& key) const {
+  const auto lock = database_->use();
   try {
     SQLite::Statement find(*database_->sqlite, "SELECT value FROM setting WHERE key = ?");
     find.bind(1, key);

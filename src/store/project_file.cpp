@@ -158,10 +158,16 @@ void throw_store_error(const SQLite::Exception& error, const fs::path& path) {
 void ProjectFile::Database::write(const std::function<void()>& work) const {
   if (!writable)
     throw StoreError(StoreProblem::read_only, quoted(path) + " is open for reading only. Nothing was changed.");
+  if (const std::string fault = keeper ? keeper->fault() : ""; !fault.empty())
+    throw StoreError(StoreProblem::disk, "The disk of " + quoted(path) + " failed (" + fault +
+                                             "). Nothing was changed; save a copy of the project on another disk and go on there.");
+  const auto lock = use();
   try {
     SQLite::Transaction transaction(*sqlite);
     work();
     transaction.commit();
+    ++changes;
+    if (keeper) keeper->wrote(changes, log_pages);
   } catch (const SQLite::Exception& error) {
     throw_store_error(error, path);
   }
@@ -184,12 +190,42 @@ ProjectFile& ProjectFile::operator=(ProjectFile&&) noexcept = default;
 
 ProjectFile::~ProjectFile() {
   if (!database_ || !database_->writable) return;
+  database_->keeper.reset();
   try {  // back to one plain file without a log beside it
     database_->sqlite->exec("PRAGMA journal_mode = DELETE");
   } catch (...) {  // the log stays; the next opening replays it
   }
 }
 
+void ProjectFile::write_behind(std::function<void(std::uint64_t, const std::string&)> settled) {
+  if (!database_->writable) return;
+  Database& db = *database_;
+  // A change that changes nothing: the log gets its head and its place in the folder, and the folder is on the disk.
+  const auto begin_log = [&db] { db.sqlite->exec("PRAGMA user_version = " + std::to_string(kVersion)); };
+  try {
+    begin_log();
+    db.sqlite->exec("PRAGMA synchronous = NORMAL");
+    db.sqlite->exec("PRAGMA wal_autocheckpoint = 0");
+  } catch (const SQLite::Exception& error) {
+    throw_store_error(error, db.path);
+  }
+  sqlite3_wal_hook(
+      db.sqlite->getHandle(),
+      [](void* self, sqlite3*, const char*, int pages) {
+        static_cast<Database*>(self)->log_pages = pages;
+        return SQLITE_OK;
+      },
+      &db);
+  db.keeper = std::make_unique<FileKeeper>(db.path.string() + "-wal", std::move(settled), [&db, begin_log] {
+    const auto lock = db.use();
+    try {  // a log that cannot be folded in stays as it is, and whole
+      if (sqlite3_wal_checkpoint_v2(db.sqlite->getHandle(), nullptr, SQLITE_CHECKPOINT_PASSIVE, nullptr, nullptr) == SQLITE_OK) begin_log();
+    } catch (const SQLite::Exception&) {
+    }
+  });
+}
+
+std::uint64_t ProjectFile::changes() const { return database_->changes; }
 const fs::path& ProjectFile::path() const { return database_->path; }
 bool ProjectFile::writable() const { return database_->writable; }
 bool ProjectFile::from_newer_version() const { return database_->newer; }
@@ -244,7 +280,7 @@ ProjectFile ProjectFile::open(const fs::path& path, Access access) {
     throw StoreError(StoreProblem::read_only,
                      quoted(path) + " or its folder cannot be written. It can be read, not changed.");
   try {
-    // One thread at a time uses a project, so SQLite's own locking is left out.
+    // One thread at a time uses a project (Database::use), so SQLite's own locking is left out.
     const int flags = (access == Access::write ? SQLite::OPEN_READWRITE : SQLite::OPEN_READONLY) | SQLite::OPEN_NOMUTEX;
     database->sqlite = std::make_unique<SQLite::Database>(path.string(), flags, 100);
     // Fewer, larger looks at the disk for projects with a million readings.

@@ -2,6 +2,7 @@
 
 #include <cstdint>
 #include <filesystem>
+#include <functional>
 #include <memory>
 #include <optional>
 #include <stdexcept>
@@ -73,7 +74,7 @@ struct BenchStep {
 };
 
 /// The project file *.bquarry: one SQLite database (docs/file-format.md). Every change is one
-/// transaction that is on disk (fsync) when the call returns. While a project is open for writing no
+/// transaction that is on disk (fsync) when the call returns, or after write_behind soon after. While a project is open for writing no
 /// other program can open it; a crash at any moment leaves the last finished change.
 /// Every function throws StoreError.
 class ProjectFile {
@@ -97,6 +98,13 @@ class ProjectFile {
   /// The copy that was made before a file of an older version was brought up to date by this opening;
   /// empty when it was not.
   [[nodiscard]] const std::filesystem::path& copy_of_older() const;
+
+  /// From here on a change is in the log when its call returns (kept through any end of the program) and reaches the
+  /// disk (kept through a power cut) on a thread of its own, which then calls `settled` there: FileKeeper. After a fault
+  /// of the disk every further change is refused.
+  void write_behind(std::function<void(std::uint64_t changes, const std::string& fault)> settled);
+  /// Changes made since it was opened.
+  [[nodiscard]] std::uint64_t changes() const;
 
   /// Everything in the project. About 0.5 s for a million readings.
   [[nodiscard]] Trial load() const;

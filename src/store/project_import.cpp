@@ -108,6 +108,7 @@ class WithoutForeignKeys {
 }  // namespace
 
 ImportCounts ProjectFile::import(const Trial& trial, bool append) {
+  const auto lock = database_->use();
   ImportCounts counts;
   SQLite::Database& db = *database_->sqlite;
   const WithoutForeignKeys meanwhile(db);

@@ -104,6 +104,7 @@ void load_readings(SQLite::Database& db, Trial& trial, const std::unordered_map<
 }  // namespace
 
 Trial ProjectFile::load() const {
+  const auto lock = database_->use();
   try {
     SQLite::Database& db = *database_->sqlite;
     Trial trial;

@@ -37,6 +37,9 @@ class ProjectSession {
   [[nodiscard]] const Trial& trial() const { return trial_; }
   [[nodiscard]] const std::filesystem::path& path() const { return file_.path(); }
   [[nodiscard]] bool writable() const { return file_.writable(); }
+  /// From here on changes reach the disk on a thread of their own: see ProjectFile::write_behind.
+  void write_behind(std::function<void(std::uint64_t changes, const std::string& fault)> settled) { file_.write_behind(std::move(settled)); }
+  [[nodiscard]] std::uint64_t changes() const { return file_.changes(); }
   /// What happened to an older file on opening, as a sentence; empty when nothing did.
   [[nodiscard]] std::string opening_note() const;
   [[nodiscard]] const std::string& read_only_reason() const { return read_only_reason_; }

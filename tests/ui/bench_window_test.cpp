@@ -56,7 +56,10 @@ class Bench : public testing::Test {
     QTest::keyClicks(hand().bench()->entry(), QString::fromUtf8(text + 1));
     QTest::keyClick(hand().bench()->entry(), Qt::Key_Return);
   }
-  QString said() { return hand().bench()->kept_line(); }
+  QString said() {
+    EXPECT_TRUE(QTest::qWaitFor([&] { return window_->workbench().all_kept(); }, 4000));
+    return hand().bench()->kept_line();
+  }
   QString instruction() { return hand().bench()->instruction(); }
   void use(InstrumentRole role, const QString& link, const std::string& request) {
     InstrumentProfile profile = usual_profile(role);

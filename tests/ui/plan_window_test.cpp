@@ -231,7 +231,9 @@ TEST_F(PlanWindow, AClaimIsSettledByCodesAndUnsealed) {
   for (int i = 0; i < 12; ++i) {
     table->item(i, 4)->setText(i == 3 ? "none" : QString::number(rows[std::size_t(i)].second ? 1.45 + 0.01 * i : 1.1));
     QTest::qWait(5);
-    if (i == 3) EXPECT_NE(window_->message().indexOf("none"), -1);
+    if (i == 3) {
+      EXPECT_NE(window_->message().indexOf("none"), -1);
+    }
   }
   ASSERT_EQ(claim().values.size(), 11u);
   EXPECT_EQ(stored().claims.back().values.size(), 11u) << "on disk at once";

@@ -71,6 +71,10 @@ class Window : public testing::Test {
     QTest::keyClicks(view->entry(), QString::fromUtf8(text));
     QTest::keyClick(view->entry(), Qt::Key_Return);
   }
+  QString kept_line(BenchView* view) {
+    EXPECT_TRUE(wait_for([&] { return window_->workbench().all_kept(); }));
+    return view->kept_line();
+  }
   template <class T>
   T* named(QWidget* in, const QString& accessible) {
     for (auto* widget : in->findChildren<T*>())
@@ -96,7 +100,7 @@ TEST_F(Window, ReadingsAreTypedKeptUndoneAndRedone) {
   for (const char* text : {"88", "91 gf", "0,88 N"}) type(view, text);
   EXPECT_EQ(run("K02").readings.size(), 3u);
   EXPECT_EQ(run("K02").readings[2].unit, Unit::N);
-  EXPECT_TRUE(view->kept_line().startsWith("kept 0.88 N at 0 cuts"));
+  EXPECT_TRUE(kept_line(view).startsWith("kept 0.88 N at 0 cuts"));
   EXPECT_EQ(view->instruction(), "Cut 10 on coated canvas 3 mm");
   QTest::keyClick(view, Qt::Key_Space);
   EXPECT_EQ(run("K02").cuts_done, 10);
@@ -107,7 +111,7 @@ TEST_F(Window, ReadingsAreTypedKeptUndoneAndRedone) {
   for (const char* text : {"-5", "12 g", "abc", "0", "1,500", "3 mm"}) {
     view->entry()->clear();
     type(view, text);
-    EXPECT_TRUE(view->kept_line().startsWith("Not kept")) << text << view->kept_line().toStdString();
+    EXPECT_TRUE(kept_line(view).startsWith("Not kept")) << text << kept_line(view).toStdString();
   }
   view->entry()->clear();
   EXPECT_EQ(run("K02").readings.size(), 3u);
@@ -128,7 +132,7 @@ TEST_F(Window, AFlaggedReadingSaysWhy) {
   for (const char* text : {"88", "91", "90"}) type(view, text);
   for (int i = 0; i < 2; ++i) QTest::keyClick(view, Qt::Key_Space);
   for (const char* text : {"100", "102", "190"}) type(view, text);
-  EXPECT_TRUE(view->kept_line().contains("flagged")) << view->kept_line().toStdString();
+  EXPECT_TRUE(kept_line(view).contains("flagged")) << kept_line(view).toStdString();
   EXPECT_EQ(run("K02").readings.size(), 6u);
 }
 
@@ -227,6 +231,27 @@ TEST_F(Window, BladesAndRunsAreAddedOnTheRack) {
   window_->workbench().undo();
   window_->workbench().undo();
   EXPECT_EQ(trial.blades.size(), 12u);
+}
+
+// A part that is shown before it has its place is a window of its own for a moment: it flashes, and takes the keys away.
+TEST_F(Window, NoPartShowsAsAWindowOfItsOwn) {
+  struct Watch : QObject {
+    QStringList seen;
+    bool eventFilter(QObject* object, QEvent* event) override {
+      const auto* widget = qobject_cast<QWidget*>(object);
+      if (widget && widget->isWindow() && event->type() == QEvent::Show && !qobject_cast<const MainWindow*>(widget))
+        seen << QStringLiteral("%1 '%2' in %3").arg(QLatin1String(widget->metaObject()->className()), widget->accessibleName(), widget->parent() ? QLatin1String(widget->parent()->metaObject()->className()) : QLatin1String());
+      return false;
+    }
+  } watch;
+  qApp->installEventFilter(&watch);
+  for (int i = 0; i <= int(Station::verdict); ++i) {
+    window_->go_to(Station(i));
+    QTest::qWait(20);
+    EXPECT_TRUE(watch.seen.isEmpty()) << i << ": " << watch.seen.join(", ").toStdString();
+    watch.seen.clear();
+  }
+  EXPECT_TRUE(window_->isActiveWindow());
 }
 
 TEST_F(Window, KeysReachEveryStationAndThePaletteEveryRun) {

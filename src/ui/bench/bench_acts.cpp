@@ -44,13 +44,13 @@ void BenchModel::keep(TakenReading taken) {
     emit changed();
     return;
   }
-  // Said only now: the transaction is on disk.
+  emit number_taken();
   QString line = tr("kept %1 at %2 cuts").arg(QString::fromStdString(print_measure(kept.value, kept.unit, 6)), cuts_text(double(kept.cuts)));
   if (!taken.station.empty()) line += tr(", %1").arg(QString::fromStdString(taken.station));
   if (kept.reason) line += tr(", flagged: %1").arg(QString::fromStdString(workbench_.trial().labels.text(kept.reason)));
   if (!taken.deviations.empty()) line += tr("; noted: %1").arg(QString::fromStdString(taken.deviations.front()));
   if (stage_.kind == StageKind::gate) line += QStringLiteral(". ") + QString::fromStdString(gate_sentence(workbench_.trial(), index, covered()));
-  emit said(line, false);
+  say(line);
 }
 
 void BenchModel::keep_weight(double value, Unit unit, const QString& gauge) {
@@ -59,8 +59,9 @@ void BenchModel::keep_weight(double value, Unit unit, const QString& gauge) {
     for (const auto& reading : run.readings) check.last_reading = std::max(check.last_reading, reading.id);
   weigh_now_ = false;
   if (!edit([&](ProjectSession& session) { session.keep_check(check, operator_.toStdString()); })) return;
+  emit number_taken();
   const GaugeDrift drift = gauge_drift(workbench_.trial(), protocol_.check_limit_percent);
-  emit said(QString::fromStdString(drift.sentence), drift.drifted);
+  say(QString::fromStdString(drift.sentence), drift.drifted);
 }
 
 void BenchModel::take(const InstrumentReading& reading) {
@@ -68,31 +69,31 @@ void BenchModel::take(const InstrumentReading& reading) {
   const QString name = QString::fromStdString(desk_.profile(InstrumentRole::gauge)->name);
   const bool wanted = stage_.kind == StageKind::read || stage_.kind == StageKind::check_weight;
   if (pending_) {
-    emit said(tr("%1 sent %2, but the reading before is not kept yet. Nothing was taken.").arg(name, QString::fromStdString(reading.raw)), true);
+    say(tr("%1 sent %2, but the reading before is not kept yet. Nothing was taken.").arg(name, QString::fromStdString(reading.raw)), true);
     return;
   }
   if (!wanted) {
-    emit said(tr("%1 sent %2, but no reading is due now. Nothing was taken.").arg(name, QString::fromStdString(reading.raw)), true);
+    say(tr("%1 sent %2, but no reading is due now. Nothing was taken.").arg(name, QString::fromStdString(reading.raw)), true);
     return;
   }
   if (reading.status != ReadingStatus::ok) {
-    emit said(tr("Not taken: %1 (%2: %3). Read again.")
+    say(tr("Not taken: %1 (%2: %3). Read again.")
                   .arg(QString::fromStdString(reading.raw), QString::fromUtf8(name_of(reading.status).data()), QString::fromStdString(reading.why)), true);
     return;
   }
   const UnitKind kind = kind_of(workbench_.trial().unit());
   if (!reading.unit.unit || (workbench_.trial().reading_count() > 0 && kind_of(*reading.unit.unit) != kind)) {
-    emit said(tr("Not taken: %1 is in %2, this trial's readings are in %3.")
+    say(tr("Not taken: %1 is in %2, this trial's readings are in %3.")
                   .arg(QString::fromStdString(reading.raw), QString::fromUtf8(sign_of(reading.unit).data()),
                        QString::fromUtf8(sign_of(workbench_.trial().unit()).data())), true);
     return;
   }
   if (!(reading.value > 0)) {
-    emit said(tr("Not taken: %1. A reading must be above zero.").arg(QString::fromStdString(reading.raw)), true);
+    say(tr("Not taken: %1. A reading must be above zero.").arg(QString::fromStdString(reading.raw)), true);
     return;
   }
   if (stage_.kind == StageKind::check_weight && kind_of(*reading.unit.unit) != kind_of(protocol_.check_unit)) {
-    emit said(tr("Not taken: the check weight is in %1, the gauge reads %2.")
+    say(tr("Not taken: the check weight is in %1, the gauge reads %2.")
                   .arg(QString::fromUtf8(sign_of(protocol_.check_unit).data()), QString::fromUtf8(sign_of(reading.unit).data())), true);
     return;
   }
@@ -107,34 +108,36 @@ void BenchModel::type(const QString& typed) {
   const QString text = typed.trimmed();
   if (!run() || text.isEmpty()) return;
   if (pending_) {
-    emit said(tr("The reading before is not kept yet: Space tries again. Nothing was taken."), true);
+    say(tr("The reading before is not kept yet: Space tries again. Nothing was taken."), true);
     return;
   }
   if (stage_.kind == StageKind::cut) {
     bool good = false;
     const qlonglong made = text.toLongLong(&good);
     if (!good || made < 1) {
-      emit said(tr("Not kept: cuts made are a whole number above 0."), true);
+      say(tr("Not kept: cuts made are a whole number above 0."), true);
       return;
     }
     const auto asked = stage_.cuts_to_make;
-    if (edit([&](ProjectSession& s) { s.make_cuts(std::size_t(workbench_.current_run()), asked, made, operator_.toStdString()); }))
-      emit said(made == asked ? tr("kept: %1 cuts made").arg(cuts_text(double(run()->cuts_done)))
-                              : tr("kept: %1 cuts now, %2 made where %3 were asked for").arg(cuts_text(double(run()->cuts_done))).arg(made).arg(asked), false);
+    if (edit([&](ProjectSession& s) { s.make_cuts(std::size_t(workbench_.current_run()), asked, made, operator_.toStdString()); })) {
+      emit number_taken();
+      say(made == asked ? tr("kept: %1 cuts made").arg(cuts_text(double(run()->cuts_done)))
+                             : tr("kept: %1 cuts now, %2 made where %3 were asked for").arg(cuts_text(double(run()->cuts_done))).arg(made).arg(asked));
+    }
     return;
   }
   if (stage_.kind != StageKind::read && stage_.kind != StageKind::check_weight) {
-    emit said(tr("No number is wanted now. Nothing was kept."), true);
+    say(tr("No number is wanted now. Nothing was kept."), true);
     return;
   }
   const bool first = workbench_.trial().reading_count() == 0;
   const InstrumentReading reading = keyed(text.toStdString(), workbench_.shown_unit(), first ? std::nullopt : std::optional(kind_of(workbench_.trial().unit())));
   if (reading.status != ReadingStatus::ok) {
-    emit said(tr("Not kept: %1.").arg(QString::fromStdString(reading.why)), true);
+    say(tr("Not kept: %1.").arg(QString::fromStdString(reading.why)), true);
     return;
   }
   if (stage_.kind == StageKind::check_weight && kind_of(*reading.unit.unit) != kind_of(protocol_.check_unit)) {
-    emit said(tr("Not kept: the check weight is in %1.").arg(QString::fromUtf8(sign_of(protocol_.check_unit).data())), true);
+    say(tr("Not kept: the check weight is in %1.").arg(QString::fromUtf8(sign_of(protocol_.check_unit).data())), true);
     return;
   }
   if (stage_.kind == StageKind::check_weight) keep_weight(reading.value, *reading.unit.unit, tr("keyed"));
@@ -147,7 +150,7 @@ void BenchModel::act() {
   const auto index = std::size_t(workbench_.current_run());
   const std::string by = operator_.toStdString();
   const auto record = [&](const BenchEventData& event, const QString& words) {
-    if (edit([&](ProjectSession& s) { s.record(index, {event}, by); })) emit said(words, false);
+    if (edit([&](ProjectSession& s) { s.record(index, {event}, by); })) say(words);
   };
   if (pending_) {
     if (now->id != pending_run_) {
@@ -170,17 +173,17 @@ void BenchModel::act() {
     case StageKind::cut: {
       const auto asked = stage_.cuts_to_make;
       const std::int64_t made = protocol_.count_by == CountBy::each ? 1 : asked;
-      if (edit([&](ProjectSession& s) { s.make_cuts(index, made, made, by); })) emit said(tr("kept: %1 cuts made").arg(cuts_text(double(run()->cuts_done))), false);
+      if (edit([&](ProjectSession& s) { s.make_cuts(index, made, made, by); })) say(tr("kept: %1 cuts made").arg(cuts_text(double(run()->cuts_done))));
       break;
     }
     case StageKind::read:
     case StageKind::check_weight:
       if (desk_.open(InstrumentRole::gauge)) {
-        if (desk_.profile(InstrumentRole::gauge)->request.empty()) emit said(tr("The gauge sends by itself: take the reading there, or type it."), false);
-        else if (desk_.ask(InstrumentRole::gauge)) emit said(tr("asking the gauge …"), false);
-        else emit said(tr("The gauge has been asked; its answer is awaited."), false);
+        if (desk_.profile(InstrumentRole::gauge)->request.empty()) say(tr("The gauge sends by itself: take the reading there, or type it."));
+        else if (desk_.ask(InstrumentRole::gauge)) say(tr("asking the gauge …"));
+        else say(tr("The gauge has been asked; its answer is awaited."));
       } else {
-        emit said(tr("Type the reading; Enter keeps it."), false);
+        say(tr("Type the reading; Enter keeps it."));
       }
       break;
     case StageKind::gate:
@@ -200,27 +203,27 @@ void BenchModel::decide(bool go_on, const QString& reason) {
     case StageKind::gate: {
       const std::string verdict = gate_sentence(workbench_.trial(), index, false);
       if (go_on && why.empty()) {
-        emit said(tr("A start outside its limits is passed only with a reason."), true);
+        say(tr("A start outside its limits is passed only with a reason."), true);
         return;
       }
-      if (go_on && edit([&](ProjectSession& s) { s.record(index, {GateEvent{verdict, true, why}}, by); })) emit said(tr("kept: the start is passed (%1)").arg(reason), false);
+      if (go_on && edit([&](ProjectSession& s) { s.record(index, {GateEvent{verdict, true, why}}, by); })) say(tr("kept: the start is passed (%1)").arg(reason));
       if (!go_on && edit([&](ProjectSession& s) { s.send_back(index, {verdict, false, why.empty() ? "outside the limits" : why}, by); }))
-        emit said(tr("kept: its readings are set aside, the edge is to be sharpened again"), false);
+        say(tr("kept: its readings are set aside, the edge is to be sharpened again"));
       break;
     }
     case StageKind::stop: {
       const StopRule rule = stage_.rule;
       if (go_on ? edit([&](ProjectSession& s) { s.record(index, {GoOnEvent{why}}, by); }) : edit([&](ProjectSession& s) { s.record(index, {StopEvent{rule, why}}, by); }))
-        emit said(go_on ? tr("kept: the run goes on") : tr("kept: the run is stopped"), false);
+        say(go_on ? tr("kept: the run goes on") : tr("kept: the run is stopped"));
       break;
     }
     case StageKind::stopped:
-      if (go_on && edit([&](ProjectSession& s) { s.record(index, {GoOnEvent{why.empty() ? "taken up again" : why}}, by); })) emit said(tr("kept: the run is taken up again"), false);
+      if (go_on && edit([&](ProjectSession& s) { s.record(index, {GoOnEvent{why.empty() ? "taken up again" : why}}, by); })) say(tr("kept: the run is taken up again"));
       break;
     case StageKind::check_weight: {
       CheckWeightEvent check{protocol_.check_nominal, std::nullopt, protocol_.check_unit, "", 0, why.empty() ? "not said why" : why};
       weigh_now_ = false;
-      if (edit([&](ProjectSession& s) { s.keep_check(check, by); })) emit said(tr("kept: the check weight was left out"), false);
+      if (edit([&](ProjectSession& s) { s.keep_check(check, by); })) say(tr("kept: the check weight was left out"));
       break;
     }
     default: break;
@@ -232,7 +235,7 @@ void BenchModel::stop_run(const QString& reason) {
   if (edit([&](ProjectSession& s) {
         s.record(std::size_t(workbench_.current_run()), {StopEvent{StopRule::wish, reason.trimmed().toStdString()}}, operator_.toStdString());
       }))
-    emit said(tr("kept: the run is stopped. It can be taken up again."), false);
+    say(tr("kept: the run is stopped. It can be taken up again."));
 }
 
 void BenchModel::keep_look(const LookEvent& look, const QString& picture_path) {
@@ -241,31 +244,31 @@ void BenchModel::keep_look(const LookEvent& look, const QString& picture_path) {
   if (!picture_path.isEmpty()) {
     QFile file(picture_path);
     if (!file.open(QIODevice::ReadOnly)) {
-      emit said(tr("Not kept: %1 cannot be read (%2).").arg(picture_path, file.errorString()), true);
+      say(tr("Not kept: %1 cannot be read (%2).").arg(picture_path, file.errorString()), true);
       return;
     }
     if (file.size() > qint64(kLargestPicture)) {
-      emit said(tr("Not kept: the picture is larger than 64 MB. Save it smaller and try again."), true);
+      say(tr("Not kept: the picture is larger than 64 MB. Save it smaller and try again."), true);
       return;
     }
     const QByteArray bytes = file.readAll();
     PictureFile read{0, QFileInfo(picture_path).fileName().toStdString(), "", bytes.toStdString()};
     read.kind = picture_kind(read.bytes);
     if (read.kind.empty()) {
-      emit said(tr("Not kept: %1 is no PNG, JPEG, TIFF or BMP picture.").arg(QFileInfo(picture_path).fileName()), true);
+      say(tr("Not kept: %1 is no PNG, JPEG, TIFF or BMP picture.").arg(QFileInfo(picture_path).fileName()), true);
       return;
     }
     picture = std::move(read);
   }
   if (edit([&](ProjectSession& s) { s.keep_look(std::size_t(workbench_.current_run()), look, picture, operator_.toStdString()); }))
-    emit said(tr("kept: %1").arg(QString::fromStdString(describe(BenchEventData(look)))), false);
+    say(tr("kept: %1").arg(QString::fromStdString(describe(BenchEventData(look)))));
 }
 
 void BenchModel::set_reading_aside(int reading, const QString& reason) {
   if (!run() || reading < 0 || reading >= int(run()->readings.size())) return;
   const bool out = !run()->readings[std::size_t(reading)].excluded;
   if (edit([&](ProjectSession& s) { s.set_excluded(std::size_t(workbench_.current_run()), std::size_t(reading), out, out ? reason.trimmed().toStdString() : ""); }))
-    emit said(out ? tr("taken out: %1. It stays in the project and is shown.").arg(reason.trimmed()) : tr("taken back in"), false);
+    say(out ? tr("taken out: %1. It stays in the project and is shown.").arg(reason.trimmed()) : tr("taken back in"));
 }
 
 }  // namespace bq::ui

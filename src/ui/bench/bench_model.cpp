@@ -30,7 +30,7 @@ BenchModel::BenchModel(Workbench& workbench, QObject* parent) : QObject(parent),
     refresh();
   });
   connect(&workbench_, &Workbench::threshold_changed, this, &BenchModel::refresh);
-  connect(&desk_, &InstrumentDesk::told, this, &BenchModel::said);
+  connect(&desk_, &InstrumentDesk::told, this, &BenchModel::say);
   connect(&desk_, &InstrumentDesk::read, this, [this](InstrumentRole role, const InstrumentReading& reading) {
     if (role == InstrumentRole::gauge) take(reading);
   });
@@ -43,7 +43,7 @@ BenchModel::BenchModel(Workbench& workbench, QObject* parent) : QObject(parent),
     if (protocol_.sound) QApplication::beep();
     if (whole) {
       pace_.stop();
-      emit said(tr("%1 beats: the block is full. Space when the cuts are made.").arg(beats_), false);
+      say(tr("%1 beats: the block is full. Space when the cuts are made.").arg(beats_));
     }
     emit beat();
   });
@@ -103,7 +103,7 @@ void BenchModel::refresh() {
 
 void BenchModel::set_protocol(const BenchProtocol& protocol) {
   if (const std::string fault = fault_of(protocol); !fault.empty()) {
-    emit said(tr("Not kept: %1").arg(QString::fromStdString(fault)), true);
+    say(tr("Not kept: %1").arg(QString::fromStdString(fault)), true);
     return;
   }
   if (protocol == protocol_) return;
@@ -125,8 +125,14 @@ bool BenchModel::edit(const std::function<void(ProjectSession&)>& change) {
   const auto listening = connect(&workbench_, &Workbench::refused, this, [&](const QString& sentence) { why = sentence; });
   const bool good = workbench_.edit(change);
   disconnect(listening);
-  if (!good) emit said(why.isEmpty() ? tr("Not kept.") : tr("Not kept. %1").arg(why), true);
+  if (!good) say(why.isEmpty() ? tr("Not kept.") : tr("Not kept. %1").arg(why), true);
   return good;
+}
+
+void BenchModel::say(const QString& sentence, bool warning) {
+  workbench_.when_kept([self = QPointer(this), sentence, warning] {
+    if (self) emit self->said(sentence, warning);
+  });
 }
 
 void BenchModel::set_operator(const QString& name) { operator_ = name.trimmed(); }
@@ -134,7 +140,7 @@ void BenchModel::set_operator(const QString& name) { operator_ = name.trimmed();
 void BenchModel::uncover() {
   if (!covered()) return;
   if (edit([&](ProjectSession& s) { s.record(std::size_t(workbench_.current_run()), {DeviationEvent{kUncovered}}, operator_.toStdString()); }))
-    emit said(tr("Uncovered. It is written down with the run: who reads and knows the edge may read differently."), false);
+    say(tr("Uncovered. It is written down with the run: who reads and knows the edge may read differently."));
 }
 
 void BenchModel::begin_rest() {
@@ -153,17 +159,17 @@ std::optional<double> BenchModel::rest_left_s() const {
 
 void BenchModel::undo() {
   if (!workbench_.has_project() || !workbench_.session().can_undo()) {
-    emit said(tr("Nothing to undo since this project was opened."), false);
+    say(tr("Nothing to undo since this project was opened."));
     return;
   }
   const QString what = QString::fromStdString(workbench_.session().undo_text());
   workbench_.undo();
-  emit said(tr("undone: %1").arg(what), false);
+  say(tr("undone: %1").arg(what));
 }
 
 void BenchModel::check_weight_now() {
   if (protocol_.check_nominal <= 0) {
-    emit said(tr("No check weight is set: name one under Protocol."), true);
+    say(tr("No check weight is set: name one under Protocol."), true);
     return;
   }
   weigh_now_ = !weigh_now_;
@@ -179,13 +185,13 @@ void BenchModel::next_run() {
     workbench_.choose_run(index);
     return;
   }
-  emit said(tr("No other run is open: all are done."), false);
+  say(tr("No other run is open: all are done."));
 }
 
 void BenchModel::stroke_now() {
-  if (!desk_.open(InstrumentRole::force_cell)) emit said(tr("No force cell is there: set one up under Instruments."), true);
-  else if (desk_.ask(InstrumentRole::force_cell)) emit said(tr("make one standard stroke …"), false);
-  else emit said(tr("Make one standard stroke; the force cell records it by itself."), false);
+  if (!desk_.open(InstrumentRole::force_cell)) say(tr("No force cell is there: set one up under Instruments."), true);
+  else if (desk_.ask(InstrumentRole::force_cell)) say(tr("make one standard stroke …"));
+  else say(tr("Make one standard stroke; the force cell records it by itself."));
 }
 
 void BenchModel::take_stroke(const CaughtStroke& caught) {
@@ -193,7 +199,7 @@ void BenchModel::take_stroke(const CaughtStroke& caught) {
   const auto profile = desk_.profile(InstrumentRole::force_cell);
   if (!profile) return;
   if (stage_.kind == StageKind::prepare || state_of(*run()) == RunState::done) {
-    emit said(tr("The force cell saw a stroke; it was not kept, because this run is not being cut now."), false);
+    say(tr("The force cell saw a stroke; it was not kept, because this run is not being cut now."));
     return;
   }
   ForceStroke stroke;
@@ -205,14 +211,14 @@ void BenchModel::take_stroke(const CaughtStroke& caught) {
   stroke.force_N = caught.force_N;
   const auto figures = stroke_figures(stroke, {protocol_.stroke_mm, 0.1, 0.03, 0.01});
   if (!figures) {
-    emit said(tr("A stroke was not kept: %1").arg(QString::fromStdString(figures.refusal().reason)), true);
+    say(tr("A stroke was not kept: %1").arg(QString::fromStdString(figures.refusal().reason)), true);
     return;
   }
   StrokeEvent event{0, figures->peak_N, figures->mean_N, figures->work_J, ""};
   for (const auto& trouble : figures->troubles) event.trouble += (event.trouble.empty() ? "" : "; ") + trouble;
   if (!edit([&](ProjectSession& s) { s.keep_stroke(std::size_t(workbench_.current_run()), stroke, event, operator_.toStdString()); })) return;
   const auto& kept = std::get<StrokeEvent>(run()->events.back().data);
-  emit said(tr("kept a stroke: peak %1 N, mean %2 N%3")
+  say(tr("kept a stroke: peak %1 N, mean %2 N%3")
                 .arg(QString::fromStdString(print_number(kept.peak_N, 3)), QString::fromStdString(print_number(kept.mean_N, 3)),
                      kept.trouble.empty() ? QString() : tr(". Look at it: %1").arg(QString::fromStdString(kept.trouble))), !kept.trouble.empty());
   emit stroke_kept(kept.stroke);
@@ -226,7 +232,7 @@ void BenchModel::toggle_pace() {
     since_beat_.start();
     pace_.start(int(protocol_.seconds_per_cut * 1000));
   } else {
-    emit said(protocol_.seconds_per_cut > 0 ? tr("The pace runs while cuts are made.") : tr("No pace is set: name the seconds per cut under Protocol."), false);
+    say(protocol_.seconds_per_cut > 0 ? tr("The pace runs while cuts are made.") : tr("No pace is set: name the seconds per cut under Protocol."), false);
   }
   emit beat();
 }
@@ -242,9 +248,9 @@ void BenchModel::watch_clock() {
   if (last_wall_s_ > 0) {
     const double asleep = boot - last_boot_s_ - (mono - last_mono_s_);
     const double shift = wall - last_wall_s_ - (boot - last_boot_s_);
-    if (asleep > 5) emit said(tr("The computer slept for %1 s. Everything kept is safe; look whether the instruments are there again.").arg(int(asleep)), false);
+    if (asleep > 5) say(tr("The computer slept for %1 s. Everything kept is safe; look whether the instruments are there again.").arg(int(asleep)));
     if (shift < -30)
-      emit said(tr("The computer's clock was moved back by %1 min. Nothing is lost: entries keep the order they were made in.").arg(int(-shift / 60 + 0.5)), false);
+      say(tr("The computer's clock was moved back by %1 min. Nothing is lost: entries keep the order they were made in.").arg(int(-shift / 60 + 0.5)));
   }
   last_wall_s_ = wall;
   last_mono_s_ = mono;

@@ -2,6 +2,7 @@
 
 #include <QElapsedTimer>
 #include <QObject>
+#include <QPointer>
 #include <QTimer>
 #include <set>
 
@@ -57,6 +58,7 @@ class BenchModel : public QObject {
   [[nodiscard]] double into_beat() const;   ///< 0 … 1
 
  signals:
+  void number_taken();  ///< what was typed or sent is in the project (and said to be kept when it is on the disk)
   void changed();                      ///< run, stage, protocol
   void said(const QString& sentence, bool refusal);
   void beat();
@@ -68,6 +70,8 @@ class BenchModel : public QObject {
   void keep_weight(double value, Unit unit, const QString& gauge);
   void take_stroke(const CaughtStroke& stroke);
   bool edit(const std::function<void(ProjectSession&)>& change);
+  /// Said when everything changed before is on the disk, so "kept" is true and sentences keep their order.
+  void say(const QString& sentence, bool warning = false);
   [[nodiscard]] std::vector<std::string> deviations() const;
   [[nodiscard]] std::string gauge_words(const std::string& name) const;
   void watch_clock();

@@ -62,7 +62,8 @@ LookPanel::LookPanel(bool with_picture, QWidget* parent)
   sizes->addWidget(picture_label, 3, 0);
   sizes->addWidget(picture_, 3, 1);
   sizes->addWidget(choose_picture, 3, 2);
-  for (QWidget* part : {static_cast<QWidget*>(picture_label), static_cast<QWidget*>(picture_), static_cast<QWidget*>(choose_picture)}) part->setVisible(with_picture);
+  for (QWidget* part : {static_cast<QWidget*>(picture_label), static_cast<QWidget*>(picture_), static_cast<QWidget*>(choose_picture)})
+    if (!with_picture) part->hide();  // shown before it has a place, a part would be a window of its own
   sizes->setColumnStretch(1, 1);
   name_look(keep_, "primary");
   keep_->setMinimumHeight(44);

@@ -267,7 +267,9 @@ void SearchPage::keep(DamageSearch changed, const QString& what) {
   std::int64_t id = chosen_;
   if (workbench_.edit([&](ProjectSession& s) { id = s.set_bench_session(session, what.toStdString()); })) {
     chosen_ = id;
-    said_->setText(tr("kept: %1").arg(what));
+    workbench_.when_kept([this, self = QPointer(this), line = tr("kept: %1").arg(what)] {
+      if (self) said_->setText(line);
+    });
   } else {
     said_->setText(tr("Not kept; see the message below."));
   }

@@ -76,6 +76,7 @@ TrialPage::TrialPage(Workbench& workbench, BenchModel& model, QWidget* parent)
   connect(plot_, &PlotView::threshold_dropped, this, [this](double y) { workbench_.drop_threshold(workbench_.from_shown(y)); });
   connect(&model_, &BenchModel::changed, this, &TrialPage::reload);
   connect(&model_, &BenchModel::said, this, &TrialPage::say);
+  connect(&model_, &BenchModel::number_taken, entry_, &QLineEdit::clear);
   connect(&model_, &BenchModel::beat, this, &TrialPage::show_live);
   connect(&model_, &BenchModel::stroke_kept, this, [this](qint64 id) { trace_->show_stroke(workbench_.session().stroke(id), model_.protocol().stroke_mm); });
   connect(&workbench_, &Workbench::run_chosen, this, [this] {
@@ -213,7 +214,6 @@ void TrialPage::say(const QString& sentence, bool refusal) {
   name_look(said_, refusal ? "refusal" : "");
   said_->setText(sentence);
   if (refusal) entry_->selectAll();
-  else if (sentence.startsWith(tr("kept")) || sentence.startsWith(tr("The gauge reads"))) entry_->clear();
 }
 
 void TrialPage::reload_chooser() {

@@ -101,10 +101,10 @@ void MainWindow::arrange() {
   connect(&workbench_, &Workbench::refused, this, [this](const QString& text) { show_message(text, true); });
   connect(&workbench_, &Workbench::told, this, [this](const QString& text) { show_message(text, false); });
   connect(&workbench_, &Workbench::station_wanted, this, &MainWindow::go_to);
-  connect(&workbench_, &Workbench::kept, this, [this](const QDateTime& at) {
+  connect(&workbench_, &Workbench::accepted, this, [this] {
     if (message_->objectName() == QLatin1String("refusal")) show_message({}, false);
-    bar_->show_kept(at);
   });
+  connect(&workbench_, &Workbench::kept, bar_, &NextActionBar::show_kept);
   connect(&workbench_, &Workbench::progress, this, &MainWindow::show_progress);
   connect(&workbench_, &Workbench::changed, this, &MainWindow::refresh_frame);
   connect(&workbench_, &Workbench::fits_changed, this, &MainWindow::refresh_frame);

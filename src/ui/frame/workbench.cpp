@@ -3,6 +3,7 @@
 #include "workflow/stones_study.h"
 
 #include <QApplication>
+#include <QPointer>
 #include <QFileInfo>
 #include <algorithm>
 #include <iostream>
@@ -31,15 +32,28 @@ const Trial& Workbench::trial() const { return session_ ? session_->trial() : no
 void Workbench::open(const QString& path) {
   emit progress(tr("Opening %1").arg(QFileInfo(path).fileName()), 0, 0);
   fits_.clear();
-  session_.reset();  // a project is open for writing once only, also by this window
+  // A project is open for writing once only, also by this window; closing waits for the disk, so not here.
+  const auto before = std::make_shared<std::unique_ptr<ProjectSession>>(std::move(session_));
+  waiting_.clear();
+  settled_ = 0;
+  const int number = ++opening_number_;
   current_run_ = -1;
   dragged_.reset();
   emit changed();
   opening_.ask(
-      [path](const std::stop_token&) {
+      [path, number, before, self = QPointer(this)](const std::stop_token&) {
         auto out = std::make_shared<Opening>();
+        before->reset();
         try {
           out->session.reset(new ProjectSession(ProjectSession::open(path.toStdString())));
+          out->session->write_behind([self, number](std::uint64_t changes, const std::string& fault) {
+            QMetaObject::invokeMethod(
+                QCoreApplication::instance(),
+                [self, number, changes, fault = QString::fromStdString(fault)] {
+                  if (self) self->settle(number, changes, fault);
+                },
+                Qt::QueuedConnection);
+          });
         } catch (const StoreError& error) {
           out->refusal = QString::fromUtf8(error.what());
         } catch (const std::exception& error) {
@@ -132,9 +146,31 @@ void Workbench::after_change() {
   steels_ = steels_of(trial());
   if (current_run_ >= int(trial().runs.size())) current_run_ = int(trial().runs.size()) - 1;
   if (current_run_ < 0 && !trial().runs.empty()) current_run_ = 0;
-  emit kept(QDateTime::currentDateTime());
+  emit accepted();
+  when_kept([this] { emit kept(QDateTime::currentDateTime()); });
   emit changed();
   fits_.refresh(*session_);
+}
+
+void Workbench::when_kept(std::function<void()> say) {
+  if (!session_ || settled_ >= session_->changes()) say();
+  else waiting_.emplace_back(session_->changes(), std::move(say));
+}
+
+void Workbench::settle(int opening, std::uint64_t changes, const QString& fault) {
+  if (opening != opening_number_ || !session_) return;
+  if (!fault.isEmpty()) {
+    waiting_.clear();
+    emit refused(tr("The disk failed (%1). Changes after the last \"kept\" may not be on it; everything before is. All of it is still here: save a "
+                    "copy of the project on another disk and go on there.").arg(fault));
+    return;
+  }
+  settled_ = changes;
+  while (!waiting_.empty() && waiting_.front().first <= settled_) {
+    const auto say = std::move(waiting_.front().second);
+    waiting_.pop_front();
+    say();
+  }
 }
 
 void Workbench::undo() {

@@ -3,6 +3,7 @@
 #include <QDateTime>
 #include <QObject>
 #include <QString>
+#include <deque>
 #include <functional>
 #include <memory>
 
@@ -47,6 +48,11 @@ class Workbench : public QObject {
   void redo();
   bool save_copy(const QString& path);
 
+  /// Calls `say` once every change so far is on the disk, through a power cut too; at once where it is. Never when the
+  /// disk fails (refused() says so) or the project is closed before.
+  void when_kept(std::function<void()> say);
+  [[nodiscard]] bool all_kept() const { return waiting_.empty(); }
+
   /// The first blade with a sharpening under way.
   [[nodiscard]] std::optional<std::size_t> sharpening_in_hand() const;
 
@@ -72,6 +78,7 @@ class Workbench : public QObject {
  signals:
   void opened();
   void changed();            ///< facts or readings
+  void accepted();           ///< a change was taken: what was refused before is over
   void about_to_undo();      ///< or redo: what is in hand and not kept yet is to be kept first
   void fits_changed();
   void threshold_changed();
@@ -89,9 +96,13 @@ class Workbench : public QObject {
     QString refusal;
   };
   void after_change();
+  void settle(int opening, std::uint64_t changes, const QString& fault);
 
   std::unique_ptr<ProjectSession> session_;
   Trial none_;
+  std::deque<std::pair<std::uint64_t, std::function<void()>>> waiting_;  ///< for the change with this number to be on the disk
+  std::uint64_t settled_ = 0;
+  int opening_number_ = 0;
   FitService fits_;
   Display display_;
   std::optional<double> dragged_;

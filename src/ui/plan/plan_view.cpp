@@ -27,7 +27,7 @@ PlanView::PlanView(Workbench& workbench, QWidget* parent)
     : QWidget(parent), workbench_(workbench), model_(new PlanModel(workbench, this)), plans_(new QComboBox), name_(new QLineEdit), new_(new QPushButton(tr("New plan"))),
       copy_(new QPushButton(tr("Copy plan"))), remove_(new QPushButton(tr("Remove plan"))), issue_(new QPushButton(tr("Put on the bench"))), sheet_(new QPushButton(tr("Save sheet …"))),
       extend_(new QPushButton(tr("Extend …"))), pages_(new QStackedWidget), panels_(new QStackedWidget), remarks_(quiet_label({})), caution_(new QLabel),
-      field_(new DesignField(workbench, *model_)), power_(new PowerPanel(workbench, *model_)), claims_(new ClaimPage(workbench, *model_)) {
+      field_(new DesignField(workbench, *model_)), power_(new PowerPanel(workbench, *model_, this)), claims_(new ClaimPage(workbench, *model_)) {
   plans_->setAccessibleName(tr("Plan"));
   plans_->setMinimumWidth(220);
   plans_->setMaximumWidth(320);
@@ -141,7 +141,7 @@ QWidget* PlanView::make_trial_page() {
   middle->setSpacing(8);
   middle->addWidget(field_, 1);
   middle->addWidget(remarks_);
-  middle->addWidget(new CostPanel(workbench_, *model_));
+  middle->addWidget(new CostPanel(workbench_, *model_, this));
   auto* top = new QHBoxLayout;
   top->setSpacing(18);
   top->addWidget(left_);

@@ -5,6 +5,7 @@
 #include <QHeaderView>
 #include <QLabel>
 #include <QLineEdit>
+#include <QPointer>
 #include <QPushButton>
 #include <QTableWidget>
 
@@ -105,9 +106,10 @@ void GaugePage::reload() {
   refresh();
 }
 
-void GaugePage::keep_now(const char* what) {
-  keep("gauge", gauge_log_json(log_), what);
+bool GaugePage::keep_now(const char* what) {
+  const bool good = keep("gauge", gauge_log_json(log_), what);
   refresh();
+  return good;
 }
 
 void GaugePage::add(GaugeEntry::Kind kind) {
@@ -126,11 +128,18 @@ void GaugePage::add(GaugeEntry::Kind kind) {
     say_->setText(tr("Not kept: %1.").arg(QString::fromStdString(log.refusal().reason).section(QStringLiteral(": "), 1)));
     return;
   }
-  log_ = trying;
-  say_->setText(turn ? tr("Turned over: read both sides again.") : zero ? tr("Zero kept.") : tr("Reading kept."));
+  std::swap(log_, trying);
+  if (!keep_now("a line of the gauge log")) {
+    log_ = trying;
+    refresh();
+    say_->setText(tr("Not kept; see the message below."));
+    return;
+  }
   value_->clear();
   value_->setFocus();
-  keep_now("a line of the gauge log");
+  workbench().when_kept([self = QPointer(this), said = turn ? tr("Turned over: read both sides again.") : zero ? tr("Zero kept.") : tr("Reading kept.")] {
+    if (self) self->say_->setText(said);
+  });
 }
 
 void GaugePage::refresh() {

@@ -22,7 +22,7 @@ class GaugePage : public HelperPage {
   void reload() override;
   void refresh();
   void add(GaugeEntry::Kind kind);
-  void keep_now(const char* what);
+  bool keep_now(const char* what);
   void store();
 
   GaugeLogFile log_;

@@ -44,10 +44,10 @@ std::string HelperPage::kept(const char* name) const {
   return blade() ? workbench_.session().kept(std::string(name) + ":" + std::to_string(blade()->id)) : std::string();
 }
 
-void HelperPage::keep(const char* name, const std::string& text, const char* what) {
-  if (!blade()) return;
+bool HelperPage::keep(const char* name, const std::string& text, const char* what) {
+  if (!blade()) return false;
   const std::string key = std::string(name) + ":" + std::to_string(blade()->id);
-  workbench_.edit([&](ProjectSession& session) { session.keep(key, text, what); });
+  return workbench_.edit([&](ProjectSession& session) { session.keep(key, text, what); });
 }
 
 QString HelperPage::angle_text(double per_side_deg, int decimals) const {

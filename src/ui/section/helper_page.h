@@ -27,7 +27,8 @@ class HelperPage : public QWidget {
   [[nodiscard]] const Blade* blade() const;
   /// What this helper keeps for the blade under a name of its own.
   [[nodiscard]] std::string kept(const char* name) const;
-  void keep(const char* name, const std::string& text, const char* what);
+  /// False, and said by the window, where the project refuses.
+  bool keep(const char* name, const std::string& text, const char* what);
   /// Degrees per side in the shown convention: "15.0°".
   [[nodiscard]] QString angle_text(double per_side_deg, int decimals = 1) const;
   [[nodiscard]] QString convention_text() const;

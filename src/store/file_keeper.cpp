@@ -1,0 +1,78 @@
+#include "store/file_keeper.h"
+
+#include <fcntl.h>
+#include <unistd.h>
+
+#include <cerrno>
+#include <cstring>
+
+namespace bq {
+namespace {
+
+/// A log of 4 MiB (pages of 4 KiB) is worth folding.
+constexpr int kLongLog = 1000;
+
+}  // namespace
+
+FileKeeper::FileKeeper(std::filesystem::path log, Settled settled, std::function<void()> fold, std::chrono::milliseconds idle)
+    : log_(std::move(log)), settled_(std::move(settled)), fold_(std::move(fold)), idle_(idle), thread_([this] { work(); }) {}
+
+FileKeeper::~FileKeeper() {
+  {
+    const std::lock_guard lock(mutex_);
+    stop_ = true;
+  }
+  wake_.notify_all();
+  thread_.join();
+  if (file_ >= 0) close(file_);
+}
+
+void FileKeeper::wrote(std::uint64_t changes, int pages) {
+  {
+    const std::lock_guard lock(mutex_);
+    written_ = changes;
+    pages_ = pages;
+  }
+  wake_.notify_all();
+}
+
+std::string FileKeeper::fault() const {
+  const std::lock_guard lock(mutex_);
+  return fault_;
+}
+
+/// Opening the log a second time is harmless: the locks of the project lie on its main file.
+std::string FileKeeper::bring_to_disk() {
+  if (file_ < 0) file_ = ::open(log_.c_str(), O_RDONLY | O_CLOEXEC);
+  if (file_ < 0) return std::strerror(errno);
+  int result = 0;
+  do result = fdatasync(file_);
+  while (result != 0 && errno == EINTR);
+  return result == 0 ? "" : std::strerror(errno);
+}
+
+void FileKeeper::work() {
+  std::unique_lock lock(mutex_);
+  for (;;) {
+    const auto due = [this] { return stop_ || (written_ > safe_ && fault_.empty()); };
+    const bool woken = wake_.wait_for(lock, pages_ > kLongLog ? idle_ : std::chrono::hours(1), due);
+    if (written_ > safe_ && fault_.empty()) {
+      const std::uint64_t target = written_;
+      lock.unlock();
+      const std::string fault = bring_to_disk();
+      settled_(target, fault);
+      lock.lock();
+      if (fault.empty()) safe_ = target;
+      fault_ = fault;
+    } else if (stop_) {
+      return;
+    } else if (!woken && pages_ > kLongLog && fault_.empty()) {
+      pages_ = 0;  // if it does not work now, the next change asks again
+      lock.unlock();
+      fold_();
+      lock.lock();
+    }
+  }
+}
+
+}  // namespace bq
