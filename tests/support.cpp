@@ -48,11 +48,25 @@ Trial demo_trial() {
   return read_tables({BQ_SOURCE_DIR "/demo/fernmoor.csv"}, std::cin).trial;
 }
 
-fs::path demo_project(const Folder& folder) {
+const Trial& demo() {
+  static const Trial trial = demo_trial();
+  return trial;
+}
+const std::vector<RunFit>& demo_fits() {
+  static const std::vector<RunFit> fits = *fit_runs(demo(), {}, {});
+  return fits;
+}
+
+namespace {
+fs::path make_demo(const Folder& folder, const std::string& bench) {
   const auto path = folder / "demo.bquarry";
   make_demo_project(path, *parse_recipe(demo_recipe()), demo_trial(), read_file(BQ_SOURCE_DIR "/demo/fernmoor-rack.json"),
-                    read_file(BQ_SOURCE_DIR "/demo/fernmoor-plan.json"), read_file(BQ_SOURCE_DIR "/demo/fernmoor-claims.json"), demo_recipe());
+                    read_file(BQ_SOURCE_DIR "/demo/fernmoor-plan.json"), read_file(BQ_SOURCE_DIR "/demo/fernmoor-claims.json"), demo_recipe(), bench);
   return path;
 }
+}  // namespace
+
+fs::path demo_project(const Folder& folder) { return make_demo(folder, {}); }
+fs::path whole_demo_project(const Folder& folder) { return make_demo(folder, read_file(BQ_SOURCE_DIR "/demo/fernmoor-bench.json")); }
 
 }  // namespace bq::test

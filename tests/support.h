@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "bluntness/checkpoint_table.h"
+#include "bluntness/run_fits.h"
 #include "store/readings_table.h"
 #include "trial/trial.h"
 
@@ -31,7 +32,13 @@ TableResult table(const std::string& csv, bool skip_bad = false);
 std::string demo_recipe();
 Trial demo_trial();
 
+/// The demo's trial and its fits, made once.
+const Trial& demo();
+const std::vector<RunFit>& demo_fits();
+
 /// A project made from the demo, with its planned runs.
 std::filesystem::path demo_project(const Folder& folder);
+/// The same with its bench: sessions, check weights, force strokes, looks for damage.
+std::filesystem::path whole_demo_project(const Folder& folder);
 
 }  // namespace bq::test

@@ -1,4 +1,9 @@
 #include <algorithm>
+#include <cctype>
+#include <cstdio>
+#include <ctime>
+#include <fstream>
+#include <iterator>
 #include <sstream>
 
 #include "commands.h"
@@ -6,7 +11,9 @@
 #include "readings_source.h"
 #include "report/card_page.h"
 #include "store/readings_export.h"
+#include "store/workbook.h"
 #include "workflow/card_source.h"
+#include "workflow/report_source.h"
 
 namespace {
 
@@ -23,13 +30,68 @@ int export_card(const ExportOptions& options) {
   return kDone;
 }
 
+std::string today() {
+  const std::time_t now = std::time(nullptr);
+  std::tm parts{};
+  localtime_r(&now, &parts);
+  char text[16];
+  std::strftime(text, sizeof text, "%Y-%m-%d", &parts);
+  return text;
+}
+
+bool is_day(const std::string& text) {
+  static constexpr std::string_view kShape = "dddd-dd-dd";
+  if (text.size() != kShape.size()) return false;
+  for (std::size_t i = 0; i < text.size(); ++i)
+    if (kShape[i] == 'd' ? !std::isdigit(static_cast<unsigned char>(text[i])) : text[i] != kShape[i]) return false;
+  return true;
+}
+
+int export_report(const ExportOptions& options) {
+  const bq::SourceResult source = source_from(options.source, false);
+  bq::TrialStudyOptions study;
+  study.threshold = options.threshold;
+  study.angles = options.inclusive ? bq::AngleConvention::inclusive : bq::AngleConvention::per_side;
+  const std::string limits = options.limits.empty() ? source.verdict_limits : bq::read_text_file(options.limits);
+  if (!limits.empty()) {
+    const auto parsed = bq::parse_limits(limits);
+    if (!parsed) throw CommandEnd(kRefused, (options.limits.empty() ? "the limits kept on Verdict" : options.limits) + ": " + parsed.refusal().reason);
+    study.limits = *parsed;
+    for (const auto& note : parsed->notes) say(options.limits + ": " + note);
+  }
+  const std::string date = options.date.empty() ? today() : options.date;
+  if (!is_day(date)) throw CommandEnd(kUsage, "--date " + date + ": a day is written 2026-11-26");
+  const auto fits = fits_of(source.trial, {});
+  const auto answers = bq::study_trial(source, fits, study);
+  if (!answers) throw CommandEnd(kRefused, "No report: " + answers.refusal().reason + ". Nothing was written.");
+  if (options.target.ends_with(".xlsx")) {
+    const auto sheets = bq::trial_workbook(source, fits, *answers, study);
+    const std::string beside = options.target + ".part";
+    try {
+      bq::write_workbook(beside, sheets, source.trial.title, date);
+      std::ifstream in(beside, std::ios::binary);
+      write_whole(options.target, std::string(std::istreambuf_iterator<char>(in), {}));
+    } catch (...) {
+      std::remove(beside.c_str());
+      throw;
+    }
+    std::remove(beside.c_str());
+    return kDone;
+  }
+  const bq::TrialReport report = bq::trial_report(source, *answers, study, date);
+  write_whole(options.target, options.target.ends_with(".html") ? bq::report_html(report) : bq::report_pdf(report));
+  return kDone;
+}
+
 }  // namespace
 
 int run_export(const ExportOptions& options) {
   if (!options.card.empty()) return export_card(options);
+  for (const char* ending : {".xlsx", ".html", ".pdf"})
+    if (options.target.ends_with(ending)) return export_report(options);
   const bool csv = options.target.ends_with(".csv"), json = options.target.ends_with(".json");
   if (!csv && !json)
-    throw CommandEnd(kUsage, "--to " + options.target + ": the ending decides the format; .csv and .json are there");
+    throw CommandEnd(kUsage, "--to " + options.target + ": the ending decides the format; .csv, .json, .xlsx, .html and .pdf are there");
   const bq::SourceResult source = source_from(options.source, false);
   const bq::Trial& trial = source.trial;
   std::ostringstream text;

@@ -13,6 +13,7 @@ bq::LifeSpec spec_of(const LifeOptions& options) {
   bq::LifeSpec spec;
   spec.terms = options.terms;
   spec.level = options.level;
+  spec.random_blade = options.random_blade;
   for (const auto& text : options.interactions) {
     const auto colon = text.find(':');
     if (colon == std::string::npos || colon == 0 || colon + 1 == text.size())
@@ -93,6 +94,8 @@ int run_life(const LifeOptions& options) {
   }
   out["sigma"] = model->sigma();
   out["sigma_ml"] = model->regression().sigma_ml;
+  out["blade_sd"] = number_or_null(model->blade_sd());
+  if (!model->blade_note().empty()) say("The blade effect was left out: " + model->blade_note() + ".");
   out["run_to_run_sd"] = model->run_to_run_sd();
   out["log_likelihood"] = model->regression().log_likelihood;
   out["shares"] = Json::array();
@@ -121,7 +124,9 @@ int run_life(const LifeOptions& options) {
     std::printf("life to %s: %zu runs, %d never reached it, %d past it from the start\n\n",
                 bq::print_measure(threshold.value, threshold.unit).c_str(), model->rows().size(), right, left);
     coefficients.print();
-    std::printf("\nsigma %.4f (of this run to run %.4f)\n\n", model->sigma(), model->run_to_run_sd());
+    std::printf("\nsigma %.4f (of this run to run %.4f)\n", model->sigma(), model->run_to_run_sd());
+    if (model->blade_sd()) std::printf("between blades %.4f (%d blades)\n", *model->blade_sd(), model->blades());
+    std::printf("\n");
     shares.print();
     std::printf("(shares depend on the levels that were chosen)\n");
     if (matched) std::printf("\n%s\n", out["match"]["sentence"].get<std::string>().c_str());

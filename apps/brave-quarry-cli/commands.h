@@ -25,12 +25,16 @@ struct ImportOptions {
   bool skip_bad = false, append = false, json = false;
 };
 struct ExportOptions {
-  std::string source, target, card, threshold;
+  std::string source, target, card, threshold, limits, date;
   bool inclusive = false;
 };
 struct PairedOptions {
   std::string table;
   double level = 0.95;
+  bool json = false;
+};
+struct StudyOptions {
+  std::string table;
   bool json = false;
 };
 struct CheckOptions {
@@ -49,7 +53,7 @@ struct LifeOptions {
   std::string source, threshold = "3x", match_angle, match_finish, medium, model = "best";
   std::vector<std::string> terms{"steel", "angle", "finish"}, interactions;
   double ratio = 1, level = 0.95;
-  bool json = false, skip_bad = false, robust = false;
+  bool json = false, skip_bad = false, robust = false, random_blade = false;
 };
 struct SimulateOptions {
   std::string recipe;
@@ -105,3 +109,5 @@ int run_clamp(const EdgeFileOptions& options);
 int run_marker(const EdgeFileOptions& options);
 int run_grit(const GritOptions& options);
 int run_paired(const PairedOptions& options);
+int run_gauge(const StudyOptions& options);
+int run_damage(const StudyOptions& options);

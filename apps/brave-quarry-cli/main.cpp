@@ -36,12 +36,14 @@ void add_import(CLI::App& app, int& exit_code) {
 
 void add_export(CLI::App& app, int& exit_code) {
   auto options = std::make_shared<ExportOptions>();
-  auto* command = app.add_subcommand("export", "Writes a project as a readings table or JSON, or a run's edge card");
+  auto* command = app.add_subcommand("export", "Writes a project as a readings table, JSON, a workbook or a report, or a run's edge card");
   command->add_option("PROJECT", options->source, "project file or readings table")->required();
-  command->add_option("--to", options->target, "file to write: .csv or .json; with --card .html or .pdf")->required();
-  auto* card = command->add_option("--card", options->card, "the edge card of this run instead of the readings");
-  command->add_option("--threshold", options->threshold, "of the card's touch-up interval; default: the project's own")->needs(card);
-  command->add_flag("--inclusive", options->inclusive, "angles on the card inclusive")->needs(card);
+  command->add_option("--to", options->target, "file to write: .csv, .json, .xlsx, .html or .pdf (report); with --card .html or .pdf")->required();
+  auto* card = command->add_option("--card", options->card, "the edge card of this run instead");
+  command->add_option("--threshold", options->threshold, "at which an edge counts as blunt; default: the project's own");
+  command->add_option("--limits", options->limits, "limits and wishes of the verdict in a report or workbook; default: those kept on Verdict")->excludes(card);
+  command->add_option("--date", options->date, "day of the report, 2026-11-26; default: today")->excludes(card);
+  command->add_flag("--inclusive", options->inclusive, "angles on the card or in the report inclusive");
   command->callback([options, &exit_code] { exit_code = run_export(*options); });
 }
 
@@ -85,6 +87,7 @@ void add_life(CLI::App& app, int& exit_code) {
   command->add_option("--medium", options->medium, "only runs in this medium");
   command->add_option("--model", options->model, "of the blunting curves: power, linear, wear-area, two-phase or best");
   command->add_flag("--robust", options->robust, "Huber loss in the curve fits");
+  command->add_flag("--random-blade", options->random_blade, "the blade as a random effect: runs on one blade are alike");
   command->add_flag("--skip-bad", options->skip_bad, "take the good rows, report the others");
   command->add_flag("--json", options->json, "answer as JSON");
   command->callback([options, &exit_code] { exit_code = run_life(*options); });
@@ -166,6 +169,18 @@ void add_paired(CLI::App& app, int& exit_code) {
   command->callback([options, &exit_code] { exit_code = run_paired(*options); });
 }
 
+void add_studies(CLI::App& app, int& exit_code) {
+  const auto add = [&](const char* name, const char* about, const char* columns, int (*run)(const StudyOptions&)) {
+    auto options = std::make_shared<StudyOptions>();
+    auto* command = app.add_subcommand(name, about);
+    command->add_option("CSV", options->table, columns)->required();
+    command->add_flag("--json", options->json, "answer as JSON");
+    command->callback([options, run, &exit_code] { exit_code = run(*options); });
+  };
+  add("gauge", "Gauge study: repeatability, reproducibility, parts", "part,operator,repeat,reading and optionally unit; - for standard input", run_gauge);
+  add("damage", "Damage bounds of blocks under the roughest use, and the next step", "edge_angle,cuts,damaged and optionally damaged_um; - for standard input", run_damage);
+}
+
 void add_demo(CLI::App& app, int& exit_code) {
   auto options = std::make_shared<DemoOptions>();
   auto* command = app.add_subcommand("demo", "Makes a project from a recipe and the table it gave");
@@ -187,7 +202,7 @@ int main(int argc, char** argv) {
   app.set_version_flag("--version", BQ_VERSION);
   app.require_subcommand(1);
   int exit_code = kDone;
-  for (auto* add : {add_import, add_export, add_check, add_fit, add_life, add_simulate, add_plan, add_recommend, add_paired, add_edge, add_demo})
+  for (auto* add : {add_import, add_export, add_check, add_fit, add_life, add_simulate, add_plan, add_recommend, add_paired, add_studies, add_edge, add_demo})
     add(app, exit_code);
   try {
     app.parse(argc, argv);

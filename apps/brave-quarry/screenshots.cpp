@@ -144,8 +144,8 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
   window.go_to(Station::findings);
   auto* findings = static_cast<FindingsView*>(window.station(Station::findings));
   settle([&] { return findings->settled(); });
-  const std::array<std::pair<FindingsView::Question, const char*>, 3> questions{
-      {{FindingsView::curves, "findings-curves"}, {FindingsView::life, "findings-life"}, {FindingsView::matching, "findings-matching"}}};
+  const std::array<std::pair<Question, const char*>, 3> questions{
+      {{Question::curves, "findings-curves"}, {Question::angle, "findings-life"}, {Question::matching, "findings-matching"}}};
   for (const auto& [question, name] : questions) {
     findings->ask(question);
     settle([] { return true; });

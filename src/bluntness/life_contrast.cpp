@@ -29,14 +29,14 @@ Checked<LifeContrast> life_contrast(const LifeModel& model, const FactorContrast
   if (!row) return row.refusal();
   LifeContrast out;
   const auto& fit = model.regression();
-  const double level = model.spec().level, dof = fit.degrees_of_freedom();
+  const double level = model.spec().level, dof = model.degrees_of_freedom(*row);
   const auto [estimate, error] = model.log_life(*row);
   out.log_ratio = estimate;
   out.standard_error = error;
   out.ratio = std::exp(estimate);
   if (!(error > 0) || !std::isfinite(estimate)) return Refusal{"the two levels cannot be told apart in these runs"};
   const double t = stats::t_quantile(0.5 + level / 2, dof);
-  if (fit.exact == fit.observations) {
+  if (fit.exact == fit.observations || model.blade_sd()) {
     out.seen = std::fabs(estimate) > t * error;
     out.p = stats::t_two_sided_p(estimate / error, dof);
     out.low = std::exp(estimate - t * error);

@@ -154,18 +154,36 @@ Checked<LifeModel> LifeModel::fit(const LifeTable& table, const LifeSpec& spec) 
                    std::to_string(model.column_names_.size()) + " coefficients)"};
   }
   model.fit_ = *fit;
+  if (spec.random_blade) model.add_blades();
   return model;
+}
+
+void LifeModel::add_blades() {
+  std::map<std::string, int> blades;
+  std::vector<int> group;
+  for (const auto& row : rows_)  // a run without a blade's name stands for itself
+    group.push_back(blades.emplace(row.facts.blade.empty() ? "run " + row.facts.name : "blade " + row.facts.blade, int(blades.size())).first->second);
+  auto mixed = stats::mixed_regression(design_, response_, group);
+  if (!mixed) {
+    blade_note_ = mixed.refusal().reason;
+    return;
+  }
+  fit_.coefficients = mixed->coefficients;
+  fit_.covariance = mixed->covariance;
+  fit_.sigma_ml = mixed->sigma_ml;
+  fit_.log_likelihood = mixed->log_likelihood;
+  mixed_ = *mixed;
 }
 
 std::vector<LifeCoefficient> LifeModel::coefficients() const {
   std::vector<LifeCoefficient> out;
-  const double dof = fit_.degrees_of_freedom();
-  const double t = stats::t_quantile(0.5 + spec_.level / 2, dof);
   for (int i = 0; i < fit_.parameters(); ++i) {
     LifeCoefficient c;
     c.name = column_names_[std::size_t(i)];
     c.estimate = fit_.coefficients[i];
-    c.standard_error = fit_.standard_error(Eigen::VectorXd::Unit(fit_.parameters(), i));
+    const Eigen::VectorXd unit = Eigen::VectorXd::Unit(fit_.parameters(), i);
+    const double dof = degrees_of_freedom(unit), t = stats::t_quantile(0.5 + spec_.level / 2, dof);
+    c.standard_error = standard_error(unit);
     c.low = c.estimate - t * c.standard_error;
     c.high = c.estimate + t * c.standard_error;
     c.p = stats::t_two_sided_p(c.estimate / c.standard_error, dof);
@@ -207,10 +225,12 @@ std::vector<LifeShare> LifeModel::shares() const {
   if (parts.size() > 8) return {};
   const auto contributions =
       stats::averaged_contributions(design_, design_ * fit_.coefficients, parts);
-  double total = sigma() * sigma();
+  const double between = blade_sd().value_or(0) * blade_sd().value_or(0);
+  double total = sigma() * sigma() + between;
   for (const double part : contributions) total += part;
   std::vector<LifeShare> out;
   for (std::size_t i = 0; i < parts.size(); ++i) out.push_back({names[i], contributions[i] / total});
+  if (mixed_) out.push_back({"blade", between / total});
   out.push_back({"repeatability", sigma() * sigma() / total});
   return out;
 }
@@ -235,13 +255,13 @@ Checked<Eigen::VectorXd> LifeModel::row(const LifePoint& point) const {
 }
 
 std::pair<double, double> LifeModel::log_life(const Eigen::VectorXd& row) const {
-  return {row.dot(fit_.coefficients), fit_.standard_error(row)};
+  return {row.dot(fit_.coefficients), standard_error(row)};
 }
 
 double LifeModel::log_prediction_limit(const Eigen::VectorXd& row, double level) const {
   const auto [centre, error] = log_life(row);
-  const double t = stats::t_quantile(level, fit_.degrees_of_freedom());
-  return centre - t * std::sqrt(error * error + sigma() * sigma());
+  const double t = stats::t_quantile(level, degrees_of_freedom(row)), blade = blade_sd().value_or(0);
+  return centre - t * std::sqrt(error * error + sigma() * sigma() + blade * blade);
 }
 
 Eigen::VectorXd LifeModel::row_of(const RunFacts& facts) const { return *row_of(facts, nullptr, {}); }
@@ -288,6 +308,21 @@ double LifeModel::variance_shrink(const Eigen::VectorXd& contrast, const Eigen::
 double LifeModel::deviance(const Eigen::VectorXd& contrast, double value) const {
   return 2 * (fit_.log_likelihood -
               stats::constrained_log_likelihood(design_, response_, contrast, value));
+}
+
+double LifeModel::outside(const Eigen::VectorXd& contrast, double value, double level) const {
+  if (!mixed_) return deviance(contrast, value) - stats::profile_cutoff(fit_.observations, fit_.parameters(), level);
+  const double t = (contrast.dot(fit_.coefficients) - value) / standard_error(contrast);
+  const double quantile = stats::t_quantile(0.5 + level / 2, degrees_of_freedom(contrast));
+  return t * t - quantile * quantile;
+}
+
+LifeSpec terms_with_blades(const LifeTable& table) {
+  LifeSpec spec = usual_terms(table);
+  std::map<std::string, int> used;
+  for (const auto& row : table.rows)
+    if (!row.facts.blade.empty() && ++used[row.facts.blade] > 1) spec.random_blade = true;
+  return spec;
 }
 
 LifeSpec usual_terms(const LifeTable& table) {

@@ -9,7 +9,7 @@
 
 #include "bluntness/life_table.h"
 #include "quantity/checked.h"
-#include "stats/censored_regression.h"
+#include "stats/mixed_regression.h"
 
 namespace bq {
 
@@ -19,6 +19,8 @@ struct LifeSpec {
   std::vector<std::string> terms;
   std::vector<std::pair<std::string, std::string>> interactions;
   double level = 0.95;
+  /// The blade is a random effect: runs on one blade are alike. Where the runs cannot tell it (LifeModel::blade_note) it is left out.
+  bool random_blade = false;
 };
 
 struct LifeCoefficient {
@@ -53,8 +55,16 @@ class LifeModel {
   /// Runs left out because a term has no value for them.
   [[nodiscard]] const std::vector<LeftOut>& left_out() const { return left_out_; }
   [[nodiscard]] std::vector<LifeCoefficient> coefficients() const;
-  /// Degrees of freedom adjusted error SD of ln life.
-  [[nodiscard]] double sigma() const { return fit_.sigma(); }
+  /// Degrees of freedom adjusted error SD of ln life; with a blade effect that of runs on one blade.
+  [[nodiscard]] double sigma() const { return mixed_ ? mixed_->sigma() : fit_.sigma(); }
+  /// With a blade effect in the model: the SD of ln life between blades of one kind (0 none was seen); else empty.
+  [[nodiscard]] std::optional<double> blade_sd() const { return mixed_ ? std::optional(mixed_->group_sd()) : std::nullopt; }
+  [[nodiscard]] int blades() const { return mixed_ ? mixed_->groups : 0; }
+  /// Why the wished blade effect is not in the model; "" it is, or was not wished.
+  [[nodiscard]] const std::string& blade_note() const { return blade_note_; }
+  /// Those a contrast is known with: by the between–within rule where the model has a blade effect, else n − p.
+  [[nodiscard]] int degrees_of_freedom(const Eigen::VectorXd& contrast) const { return mixed_ ? mixed_->degrees_of_freedom(contrast) : fit_.degrees_of_freedom(); }
+  [[nodiscard]] double standard_error(const Eigen::VectorXd& contrast) const { return mixed_ ? mixed_->standard_error(contrast) : fit_.standard_error(contrast); }
   /// σ with the mean squared error of ln life from the curve fits taken out; 0 when nothing is left.
   [[nodiscard]] double run_to_run_sd() const;
   /// How much of the variation in this design is each term; depends on the levels chosen.
@@ -75,8 +85,12 @@ class LifeModel {
   [[nodiscard]] std::pair<double, double> log_life(const Eigen::VectorXd& row) const;
   /// Lower one-sided limit of ln life for the next single edge (run-to-run scatter included).
   [[nodiscard]] double log_prediction_limit(const Eigen::VectorXd& row, double level) const;
-  /// 2·(lnL_max − lnL) with contrastᵀβ held at `value`.
+  /// 2·(lnL_max − lnL) with contrastᵀβ held at `value`, of the model without a blade effect.
   [[nodiscard]] double deviance(const Eigen::VectorXd& contrast, double value) const;
+  /// Above 0 where the interval of contrastᵀβ at `level` leaves `value` out: the profile likelihood less its small-sample cutoff;
+  /// with a blade effect t² less its quantile (so a ratio of contrasts gets Fieller's interval).
+  [[nodiscard]] double outside(const Eigen::VectorXd& contrast, double value, double level) const;
+  [[nodiscard]] const Eigen::MatrixXd& design() const { return design_; }
 
  private:
   struct Term {
@@ -91,6 +105,7 @@ class LifeModel {
                                                          const FactorValue& value) const;
   [[nodiscard]] Checked<Eigen::VectorXd> row_of(const RunFacts& facts, const Term* changed, const FactorValue& value) const;
   [[nodiscard]] const Term* find(const std::string& name) const;
+  void add_blades();
   [[nodiscard]] Eigen::VectorXd with_interactions(const std::vector<Eigen::VectorXd>& parts) const;
 
   LifeSpec spec_;
@@ -101,10 +116,14 @@ class LifeModel {
   std::vector<std::string> column_names_;
   Eigen::MatrixXd design_;
   std::vector<stats::Bounds> response_;
-  stats::CensoredFit fit_;
+  stats::CensoredFit fit_;                   ///< with a blade effect its coefficients, covariance and SD are those of mixed_
+  std::optional<stats::MixedFit> mixed_;
+  std::string blade_note_;
 };
 
 /// The terms that a table can tell: steel, angle and finish where they have at least two levels.
 LifeSpec usual_terms(const LifeTable& table);
+/// The same with the blade as a random effect where blades were used again.
+LifeSpec terms_with_blades(const LifeTable& table);
 
 }  // namespace bq

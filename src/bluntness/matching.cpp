@@ -91,22 +91,18 @@ Checked<MatchAnswer> match(const LifeModel& model, const MatchQuestion& question
   MatchAnswer answer;
   answer.value = from_x(question.kind, x);
   answer.difference = answer.value - question.from_value;
-  const double cutoff = stats::profile_cutoff(model.regression().observations,
-                                              model.regression().parameters(), question.level);
   const bool angle = question.kind == MatchKind::angle;
   const double x_min = to_x(question.kind, angle ? 0.5 : kFinestFinish_um);
   const double x_max = to_x(question.kind, angle ? 79.9 : kCoarsestFinish_um);
   const double standard_error =
-      model.regression().standard_error(c0 + x * c1) / std::fabs(slope);
+      model.standard_error(c0 + x * c1) / std::fabs(slope);
   if (x > x_min && x < x_max) {
-    const auto ends = stats::profile_interval(
-        [&](double at) { return model.deviance(c0 + at * c1, wished); }, x,
-        std::clamp(standard_error / 2, 1e-9, 0.5), x_min, x_max, cutoff);
+    const auto outside = [&](double at) { return model.outside(c0 + at * c1, wished, question.level); };
+    const auto ends = stats::profile_interval(outside, x, std::clamp(standard_error / 2, 1e-9, 0.5), x_min, x_max, 0);
     // Where the effect itself is uncertain the values not ruled out come back beyond an end; then
     // that side has no honest end.
-    const auto deviance_at = [&](double at) { return model.deviance(c0 + at * c1, wished); };
-    if (ends.low && deviance_at(x_min) > cutoff) answer.low = from_x(question.kind, *ends.low);
-    if (ends.high && deviance_at(x_max) > cutoff) answer.high = from_x(question.kind, *ends.high);
+    if (ends.low && outside(x_min) > 0) answer.low = from_x(question.kind, *ends.low);
+    if (ends.high && outside(x_max) > 0) answer.high = from_x(question.kind, *ends.high);
   }
   const Range to_range = tested_range(model, question.kind, question.to);
   answer.tested_low = to_range.low;
@@ -115,7 +111,8 @@ Checked<MatchAnswer> match(const LifeModel& model, const MatchQuestion& question
       !to_range.holds(answer.value) ||
       !tested_range(model, question.kind, question.from).holds(question.from_value);
   const bool censored = model.regression().exact < model.regression().observations;
-  answer.method = censored ? "profile likelihood, small-sample cutoff"
+  if (model.blade_sd()) answer.method = "Fieller's interval with t quantiles, blades as a random effect";
+  else answer.method = censored ? "profile likelihood, small-sample cutoff"
                            : "profile likelihood, small-sample cutoff (Fieller's interval)";
   return answer;
 }

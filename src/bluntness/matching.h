@@ -37,7 +37,7 @@ struct MatchAnswer {
 
 /// Solves x of `to` where its life is ratio × that of `from` at from_value (DOMAIN §7), other terms
 /// held equal. Interval: profile likelihood with the cutoff n·ln(1 + t²/(n − p)); with nothing
-/// censored this is Fieller's interval with t quantiles. Searched between 0.5° and 79.9°, or
+/// censored, or with a blade effect, this is Fieller's interval with t quantiles. Searched between 0.5° and 79.9°, or
 /// 0.01 µm and 2000 µm; an end outside is "not bounded".
 /// Refused: the model lacks steel or the term, an unknown steel, an angle effect of exactly zero.
 Checked<MatchAnswer> match(const LifeModel& model, const MatchQuestion& question);

@@ -3,6 +3,8 @@
 #include <array>
 #include <cmath>
 
+#include "quantity/angle.h"
+
 namespace bq {
 namespace {
 
@@ -42,6 +44,15 @@ Checked<double> parting_force_N_per_mm(const Section& section, const PartingOpti
       sum += integral(piece, piece.from_mm, b, friction);
     }
   return options.stiffness_N_per_mm3 * sum;
+}
+
+double wedge_parting_N_per_mm(const BevelAngles& wedge, const PartingOptions& options) {
+  double sum = 0;
+  for (const double angle : {wedge.left_deg, wedge.right_deg}) {
+    const double slope = std::tan(radians(angle));
+    sum += 0.5 * options.stiffness_N_per_mm3 * slope * (slope + options.friction) * options.depth_mm * options.depth_mm;
+  }
+  return sum;
 }
 
 Checked<SubstrateEffect> substrate_effect(const Substrate& substrate, double pressure_MPa) {

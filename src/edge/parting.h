@@ -25,6 +25,9 @@ struct PartingOptions {
 /// a depth beyond the spine ends there.
 Checked<double> parting_force_N_per_mm(const Section& section, const PartingOptions& options);
 
+/// The same for a plain wedge with these angles per side (closed form): K·½·tan θ·(tan θ + μ)·D², both sides added.
+double wedge_parting_N_per_mm(const BevelAngles& wedge, const PartingOptions& options);
+
 /// A strop or another soft substrate under pressure (estimate).
 struct Substrate {
   double thickness_mm = 0;  ///< > 0

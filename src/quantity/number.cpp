@@ -1,5 +1,6 @@
 #include "quantity/number.h"
 
+#include <cctype>
 #include <algorithm>
 #include <charconv>
 #include <cmath>
@@ -119,6 +120,17 @@ std::string print_fixed(double value, int decimals) {
   char buffer[64];
   std::snprintf(buffer, sizeof buffer, "%.*f", decimals, value);
   return buffer;
+}
+
+std::string with_minus_signs(const std::string& text) {
+  std::string out;
+  for (std::size_t i = 0; i < text.size(); ++i) {
+    const bool figure = i + 1 < text.size() && (std::isdigit(static_cast<unsigned char>(text[i + 1])) || text[i + 1] == '.');
+    const bool starts = i == 0 || text[i - 1] == ' ' || text[i - 1] == '(';
+    if (text[i] == '-' && figure && starts) out += "−";
+    else out += text[i];
+  }
+  return out;
 }
 
 }  // namespace bq

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -10,18 +11,28 @@ struct DrawingLine {
   std::vector<std::pair<double, double>> points;
   double width_mm = 0.3;
   bool closed = false, filled = false, dashed = false;
+  std::optional<int> series{};  ///< its colour and line pattern; empty: ink
+  double fill = 0.12;           ///< opacity of a filled one
+  bool solid = false;           ///< without the series' line pattern
 };
 struct DrawingText {
   double x = 0, y = 0;   ///< of the baseline
   std::string text;
   double size_mm = 2.8;
   enum class Anchor { start, middle, end } anchor = Anchor::start;
+  bool upward = false;   ///< turned a quarter, read from below
+  std::optional<int> series{};
 };
 struct Drawing {
   double width_mm = 0, height_mm = 0;
   std::vector<DrawingLine> lines;
   std::vector<DrawingText> texts;
 };
+
+/// Colour of the i-th steel or series on paper (0xRRGGBB) and its line pattern (mm on, off, …; empty: solid): told apart with any colour
+/// vision, and in print without colour.
+unsigned series_colour(int index);
+const std::vector<double>& series_pattern(int index);
 
 /// A whole <svg> element; ink is the current colour.
 std::string svg_of(const Drawing& drawing);

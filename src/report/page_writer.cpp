@@ -4,6 +4,7 @@
 #include <pango/pangocairo.h>
 
 #include <algorithm>
+#include <cctype>
 #include <cmath>
 #include <memory>
 
@@ -78,8 +79,91 @@ void PageWriter::rule() {
   gap(1);
 }
 
+double PageWriter::wide_of(const std::string& words, double size_mm) const {
+  int width = 0;
+  pango_layout_get_size(layout_of(cairo_, words, size_mm, -1, false).get(), &width, nullptr);
+  return double(width) / PANGO_SCALE;
+}
+
+void PageWriter::cells(const std::vector<std::string>& texts, const std::vector<double>& widths, const std::vector<bool>& right, const double* colour) {
+  double tall = 0, x = size_.margin_mm;
+  std::vector<Layout> layouts;
+  for (std::size_t i = 0; i < widths.size(); ++i) {
+    layouts.push_back(layout_of(cairo_, i < texts.size() ? texts[i] : "", kTable_mm, widths[i] - 2, false));
+    if (right[i]) pango_layout_set_alignment(layouts.back().get(), PANGO_ALIGN_RIGHT);
+    tall = std::max(tall, height_of(layouts.back().get()));
+  }
+  cairo_set_source_rgb(cairo_, colour[0], colour[1], colour[2]);
+  for (std::size_t i = 0; i < widths.size(); ++i) {
+    cairo_move_to(cairo_, x, y_);
+    pango_cairo_show_layout(cairo_, layouts[i].get());
+    x += widths[i];
+  }
+  y_ += tall + 0.7;
+}
+
+void PageWriter::table(const std::vector<std::string>& heads, const std::vector<std::vector<std::string>>& rows) {
+  if (rows.empty()) return;
+  std::vector<double> widths;
+  std::vector<bool> right;
+  double sum = 0;
+  for (std::size_t c = 0; c < heads.size(); ++c) {
+    double wide = 0;
+    for (std::size_t from = 0; from <= heads[c].size();) {  // heads wrap
+      const std::size_t end = std::min(heads[c].find(' ', from), heads[c].size());
+      wide = std::max(wide, wide_of(heads[c].substr(from, end - from), kTable_mm));
+      from = end + 1;
+    }
+    bool numbers = true;
+    for (const auto& row : rows) {
+      const std::string& cell = c < row.size() ? row[c] : heads[c];
+      wide = std::max(wide, wide_of(cell, kTable_mm));
+      numbers = numbers && (cell.empty() || std::isdigit(static_cast<unsigned char>(cell[0])) || cell.starts_with("−") || cell.starts_with("+") || cell[0] == '<' || cell[0] == '>');
+    }
+    widths.push_back(std::min(wide + 3, 90.0));
+    right.push_back(numbers);
+    sum += widths.back();
+  }
+  // Columns of words give way where the page is too narrow.
+  if (sum > width()) {
+    double fixed = 0, words = 0;
+    for (std::size_t c = 0; c < widths.size(); ++c) (right[c] || widths[c] < 22 ? fixed : words) += widths[c];
+    const double share = words > 0 && fixed < width() - 20 ? (width() - fixed) / words : 0;
+    for (std::size_t c = 0; c < widths.size(); ++c) widths[c] *= share > 0 ? (right[c] || widths[c] < 22 ? 1 : share) : width() / sum;
+  }
+  const auto head = [&] {
+    cells(heads, widths, right, kQuiet);
+    cairo_set_source_rgb(cairo_, kRule[0], kRule[1], kRule[2]);
+    cairo_set_line_width(cairo_, 0.15);
+    cairo_move_to(cairo_, size_.margin_mm, y_ - 0.3);
+    cairo_line_to(cairo_, size_.width_mm - size_.margin_mm, y_ - 0.3);
+    cairo_stroke(cairo_);
+    y_ += 0.4;
+  };
+  room(16);
+  head();
+  for (const auto& row : rows) {
+    double tall = 0;
+    for (std::size_t c = 0; c < widths.size() && c < row.size(); ++c) tall = std::max(tall, tall_of(row[c], kTable_mm, widths[c] - 2));
+    if (y_ + tall > size_.height_mm - size_.margin_mm) {
+      turn();
+      head();
+    }
+    cells(row, widths, right, kInk);
+  }
+  gap(1);
+}
+
 void PageWriter::figure(const Drawing& drawing) {
   room(drawing.height_mm);
+  const auto ink = [&](const std::optional<int>& series, double alpha) {
+    if (!series) {
+      cairo_set_source_rgba(cairo_, kInk[0], kInk[1], kInk[2], alpha);
+      return;
+    }
+    const unsigned rgb = series_colour(*series);
+    cairo_set_source_rgba(cairo_, (rgb >> 16) / 255.0, (rgb >> 8 & 0xff) / 255.0, (rgb & 0xff) / 255.0, alpha);
+  };
   for (const auto& line : drawing.lines) {
     bool first = true;
     for (const auto& [x, y] : line.points) {
@@ -88,14 +172,17 @@ void PageWriter::figure(const Drawing& drawing) {
     }
     if (line.closed) cairo_close_path(cairo_);
     if (line.filled) {
-      cairo_set_source_rgba(cairo_, kInk[0], kInk[1], kInk[2], 0.12);
+      ink(line.series, line.fill);
       cairo_fill_preserve(cairo_);
     }
-    const double dash[2] = {1.5, 1};
-    cairo_set_dash(cairo_, dash, line.dashed ? 2 : 0, 0);
-    cairo_set_source_rgb(cairo_, kInk[0], kInk[1], kInk[2]);
+    static const std::vector<double> dashes{1.5, 1};
+    const bool patterned = line.series && !line.closed && !line.solid;
+    const std::vector<double>& pattern = line.dashed || !patterned ? dashes : series_pattern(*line.series);
+    cairo_set_dash(cairo_, pattern.data(), line.dashed || patterned ? int(pattern.size()) : 0, 0);
+    ink(line.series, 1);
     cairo_set_line_width(cairo_, line.width_mm);
-    cairo_stroke(cairo_);
+    if (line.width_mm > 0) cairo_stroke(cairo_);
+    else cairo_new_path(cairo_);
   }
   cairo_set_dash(cairo_, nullptr, 0, 0);
   for (const auto& label : drawing.texts) {
@@ -104,9 +191,14 @@ void PageWriter::figure(const Drawing& drawing) {
     pango_layout_get_size(layout.get(), &width, nullptr);
     const double wide = double(width) / PANGO_SCALE;
     const double shift = label.anchor == DrawingText::Anchor::start ? 0 : label.anchor == DrawingText::Anchor::middle ? wide / 2 : wide;
-    cairo_set_source_rgb(cairo_, kInk[0], kInk[1], kInk[2]);
-    cairo_move_to(cairo_, size_.margin_mm + label.x - shift, y_ + label.y - double(pango_layout_get_baseline(layout.get())) / PANGO_SCALE);
+    const double base = double(pango_layout_get_baseline(layout.get())) / PANGO_SCALE;
+    ink(label.series, 1);
+    cairo_save(cairo_);
+    cairo_translate(cairo_, size_.margin_mm + label.x, y_ + label.y);
+    if (label.upward) cairo_rotate(cairo_, -1.5707963267948966);
+    cairo_move_to(cairo_, -shift, -base);
     pango_cairo_show_layout(cairo_, layout.get());
+    cairo_restore(cairo_);
   }
   y_ += drawing.height_mm;
 }

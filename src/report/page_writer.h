@@ -14,7 +14,7 @@ namespace bq {
 /// Inks and letter sizes (mm) that all pages share.
 namespace page_style {
 inline constexpr double kInk[3] = {0.137, 0.157, 0.176}, kQuiet[3] = {0.30, 0.32, 0.34}, kRule[3] = {0.75, 0.73, 0.68}, kDanger[3] = {0.64, 0.20, 0.12};
-inline constexpr double kTitle_mm = 6.2, kHeading_mm = 3.4, kBody_mm = 2.8;
+inline constexpr double kTitle_mm = 6.2, kHeading_mm = 3.4, kBody_mm = 2.8, kTable_mm = 2.3;
 }  // namespace page_style
 
 struct PageSize {
@@ -32,6 +32,8 @@ class PageWriter {
   void text(const std::string& words, double size_mm, const double* colour, double indent_mm = 0, double width_mm = 0, bool bold = false, bool advance = true);
   /// Label left, value right of it; the row is as tall as the taller one.
   void row(const std::string& label, const std::string& value);
+  /// A table, its heads again on each new page; columns as wide as their texts ask for, numbers to the right.
+  void table(const std::vector<std::string>& heads, const std::vector<std::vector<std::string>>& rows);
   void rule();
   void gap(double mm) { y_ += mm; }
   void figure(const Drawing& drawing);
@@ -43,6 +45,8 @@ class PageWriter {
 
  private:
   double tall_of(const std::string& words, double size_mm, double width_mm) const;
+  double wide_of(const std::string& words, double size_mm) const;
+  void cells(const std::vector<std::string>& texts, const std::vector<double>& widths, const std::vector<bool>& right, const double* colour);
 
   cairo_t* cairo_;
   PageSize size_;

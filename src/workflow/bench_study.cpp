@@ -144,11 +144,9 @@ std::vector<StrokePoint> stroke_points(const Trial& trial, double engaged_mm, do
   std::vector<StrokePoint> out;
   for (const auto& run : trial.runs) {
     if (!run.facts.geometry) continue;
-    double index = 0;
-    for (const double angle : {run.facts.geometry->edge().left_deg, run.facts.geometry->edge().right_deg}) {
-      const double slope = std::tan(radians(angle));
-      index += 0.5 * slope * (slope + friction) * 25 * engaged_mm;
-    }
+    PartingOptions wedge;
+    wedge.friction = friction;
+    const double index = engaged_mm * wedge_parting_N_per_mm(run.facts.geometry->edge(), wedge);
     std::map<std::int64_t, std::vector<double>> forces;
     for (const auto& event : run.events)
       if (const auto* stroke = std::get_if<StrokeEvent>(&event.data); stroke && stroke->trouble.empty()) forces[event.cuts].push_back(stroke->mean_N);

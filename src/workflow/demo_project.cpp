@@ -104,6 +104,7 @@ void keep_bench(std::string_view json, ProjectFile& project) {
     step.events.push_back({0, f.text_or("made_at", ""), 0, f.text_or("operator", ""), taken(parse_bench_event("check weight", f.raw("data").dump()), f)});
     project.write_step(step, none);
   }
+  keep_demo_bench(fields, project);
 }
 
 }  // namespace

@@ -34,7 +34,6 @@ std::pair<double, double> angle_range(const LifeModel& model, const std::string&
 void add_lines(LifeFindings& out) {
   const LifeModel& model = *out.model;
   if (!has_term(model.spec(), "angle")) return;
-  const double t = stats::t_quantile(0.975, model.regression().degrees_of_freedom());
   for (const auto& steel : steels_in(model)) {
     LifeLine line;
     line.steel = steel;
@@ -47,6 +46,7 @@ void add_lines(LifeFindings& out) {
       const auto row = model.row(point);
       if (!row) continue;
       const auto [centre, error] = model.log_life(*row);
+      const double t = stats::t_quantile(0.975, model.degrees_of_freedom(*row));
       line.angle_deg.push_back(angle);
       line.life.push_back(std::exp(centre));
       line.low.push_back(std::exp(centre - t * error));
@@ -97,6 +97,17 @@ std::optional<MatchQuestion> default_match(const LifeModel& model) {
   return question;
 }
 
+/// The middle of what was tested of the first steel, in the question's own quantity.
+double middle_of(const LifeModel& model, const MatchQuestion& question) {
+  std::set<double> values;
+  for (const auto& row : model.rows()) {
+    if (row.facts.steel != question.from) continue;
+    if (question.kind == MatchKind::angle) values.insert(std::round(10 * row.facts.geometry->apex().equivalent_deg()) / 10);
+    else if (row.facts.finish) values.insert(row.facts.finish->mean_um());
+  }
+  return values.empty() ? 1 : *std::next(values.begin(), std::ptrdiff_t(values.size() / 2));
+}
+
 }  // namespace
 
 LifeFindings find_life(const Trial& facts, const std::vector<RunFit>& fits, const LifeQuestion& question) {
@@ -106,18 +117,24 @@ LifeFindings find_life(const Trial& facts, const std::vector<RunFit>& fits, cons
   out.media = media_of(all);
   if (out.media.empty()) {
     out.why_not = "no run has enough checkpoints for a blunting curve yet";
-    out.recommend_refusal = out.why_not;
     return out;
   }
   const bool known = std::any_of(out.media.begin(), out.media.end(),
                                  [&](const auto& entry) { return entry.first == question.medium; });
   if (!known) out.question.medium = out.media.front().first;
   out.table = in_medium(all, out.question.medium);
-  const LifeSpec spec = usual_terms(out.table);
+  const LifeSpec spec = terms_with_blades(out.table);
   if (spec.terms.empty()) {
     out.why_not = "the runs do not differ in steel, angle or finish, so nothing can be compared";
   } else {
-    auto model = LifeModel::fit(out.table, spec);
+    LifeSpec wished = spec;
+    for (const auto& [a, b] : question.interactions)
+      if (has_term(spec, a) && has_term(spec, b)) wished.interactions.emplace_back(a, b);
+    auto model = LifeModel::fit(out.table, wished);
+    if (!model && !wished.interactions.empty()) {
+      out.interaction_note = model.refusal().reason;
+      model = LifeModel::fit(out.table, spec);
+    }
     if (model) out.model = *model;
     else out.why_not = model.refusal().reason;
   }
@@ -126,6 +143,7 @@ LifeFindings find_life(const Trial& facts, const std::vector<RunFit>& fits, cons
     const auto steels = steels_in(*out.model);
     if (!question.match || !steels.contains(question.match->from) || !steels.contains(question.match->to))
       out.question.match = default_match(*out.model);
+    else if (out.question.match && !(out.question.match->from_value > 0)) out.question.match->from_value = middle_of(*out.model, *out.question.match);
     if (out.question.match) {
       auto answer = match(*out.model, *out.question.match);
       if (answer) out.match = *answer;
@@ -134,18 +152,53 @@ LifeFindings find_life(const Trial& facts, const std::vector<RunFit>& fits, cons
       out.match_refusal = "matching needs at least two steels and two angles in this medium";
     }
   }
-  if (question.recommend) {
-    RecommendLimits limits = *question.recommend;
-    limits.medium = out.question.medium;
-    auto ranking = recommend(facts, fits, question.threshold, limits);
-    if (ranking) out.recommendation = *ranking;
-    else out.recommend_refusal = ranking.refusal().reason;
-  }
   return out;
 }
 
+namespace {
+
+/// Slope of ln life in ln tan of the angle at a point of the model, with its 95 % interval.
+std::string slope_at(const LifeModel& model, LifePoint point) {
+  point.mean_tangent = 0.2;
+  const auto low = model.row(point);
+  point.mean_tangent = 0.3;
+  const auto high = model.row(point);
+  if (!low || !high) return "not known";
+  const Eigen::VectorXd contrast = (*high - *low) / std::log(0.3 / 0.2);
+  const auto [slope, error] = model.log_life(contrast);
+  const double half = stats::t_quantile(0.975, model.degrees_of_freedom(contrast)) * error;
+  return print_fixed(slope, 2) + " (" + print_fixed(slope - half, 2) + " to " + print_fixed(slope + half, 2) + ")";
+}
+
+/// With an interaction of the angle there is no one slope.
+std::string slopes_sentence(const LifeModel& model) {
+  std::string out;
+  const bool by_steel = std::any_of(model.spec().interactions.begin(), model.spec().interactions.end(), [](const auto& i) { return i.first == "steel" || i.second == "steel"; });
+  if (by_steel) {
+    for (const auto& steel : steels_in(model)) {
+      LifePoint point;
+      point.steel = steel;
+      out += (out.empty() ? "" : ", ") + steel + " " + slope_at(model, point);
+    }
+  } else {
+    std::set<double> finishes;
+    for (const auto& row : model.rows())
+      if (row.facts.finish) finishes.insert(row.facts.finish->mean_um());
+    for (const double um : {*finishes.begin(), *finishes.rbegin()}) {
+      LifePoint point;
+      point.finish_um = um;
+      out += (out.empty() ? "" : ", ") + print_number(um, 3) + " µm " + slope_at(model, point);
+    }
+  }
+  return "Slope of ln life in ln tan of the angle, each on its own: " + out + "; wear geometry alone predicts -1.";
+}
+
+}  // namespace
+
 std::string angle_sentence(const LifeFindings& findings) {
   if (!findings.model) return "No answer yet: " + findings.why_not + ".";
+  for (const auto& [a, b] : findings.model->spec().interactions)
+    if (a == "angle" || b == "angle") return slopes_sentence(*findings.model);
   for (const auto& c : findings.model->coefficients()) {
     if (c.name != "ln tan angle") continue;
     const auto rise = [](double slope) { return 100 * (std::exp(slope * std::log(0.9)) - 1); };

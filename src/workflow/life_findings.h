@@ -7,7 +7,6 @@
 
 #include "bluntness/life_model.h"
 #include "bluntness/matching.h"
-#include "bluntness/recommendation.h"
 
 namespace bq {
 
@@ -15,8 +14,9 @@ namespace bq {
 struct LifeQuestion {
   double threshold = 0;                      ///< in the trial's unit
   std::string medium;                        ///< empty: the one with most runs
+  /// "steel" × "angle" and the like, on top of the usual terms; left out where a term is not in the runs or the runs do not hold it.
+  std::vector<std::pair<std::string, std::string>> interactions;
   std::optional<MatchQuestion> match;        ///< empty: the first two steels, mid angle
-  std::optional<RecommendLimits> recommend;  ///< empty: no ranking wanted
 };
 
 /// A line of life against angle at the middle finish, for one steel.
@@ -25,20 +25,19 @@ struct LifeLine {
   std::vector<double> angle_deg, life, low, high;
 };
 
-/// Everything the life and matching pages and the verdict show, from one go.
+/// Everything the life and matching pages show, from one go.
 struct LifeFindings {
   LifeQuestion question;                      ///< with medium and match filled in
   std::vector<std::pair<std::string, int>> media;
   LifeTable table;                            ///< of the medium
   std::optional<LifeModel> model;
   std::string why_not;                        ///< when there is no model
+  std::string interaction_note;               ///< why a wished interaction is not in it; "" it is
   std::vector<LifeLine> lines;
   /// Slope −1 in ln tan θ through the middle of the data: what wear geometry alone predicts.
   LifeLine pure_geometry;
   std::optional<MatchAnswer> match;
   std::string match_refusal;
-  std::optional<Recommendation> recommendation;
-  std::string recommend_refusal;
 };
 
 /// Pure and slow enough for a worker (some milliseconds for 50 runs). `facts` may come without

@@ -5,66 +5,87 @@
 namespace bq {
 namespace {
 
-using Json = nlohmann::json;
-
-std::optional<Refusal> take_number(const std::string& key, const Json& value, double least, double most,
-                                   std::optional<double>& target) {
-  if (!value.is_number() || !(value.get<double>() >= least && value.get<double>() <= most))
-    return Refusal{key + " must be a number between " + Json(least).dump() + " and " + Json(most).dump()};
-  target = value.get<double>();
-  return std::nullopt;
+std::vector<std::string> names(const JsonFields& f, const char* key) {
+  std::vector<std::string> out;
+  for (const auto& item : f.list(key)) {
+    if (!item.is_string()) f.fault(key, "must be a list of names");
+    out.push_back(item.get<std::string>());
+  }
+  return out;
 }
 
-std::optional<Refusal> take(const std::string& key, const Json& value, LimitsFile& out) {
+LimitsFile read(const JsonFields& f) {
+  LimitsFile out;
+  if (f.has("threshold")) {
+    const auto& value = f.raw("threshold");
+    if (!value.is_number() && !value.is_string()) f.fault("threshold", "must be a text such as \"450 gf\" or \"3x\"");
+    out.threshold = value.is_string() ? value.get<std::string>() : value.dump();
+  }
   RecommendLimits& limits = out.limits;
-  if (key == "threshold") {
-    if (value.is_number()) out.threshold = value.dump();
-    else if (value.is_string()) out.threshold = value.get<std::string>();
-    else return Refusal{"threshold must be a text such as \"450 gf\" or \"3x\""};
-    return std::nullopt;
+  limits.medium = f.text_or("medium", "");
+  std::size_t index = 0;
+  for (const auto& item : f.list("mix")) {
+    const JsonFields part(item, f.path_of("mix", index++));
+    limits.mix.push_back({part.text("medium"), part.number("share", 0, 1e6)});
   }
-  if (key == "medium") {
-    if (!value.is_string()) return Refusal{"medium must be a text"};
-    limits.medium = value.get<std::string>();
-    return std::nullopt;
+  limits.steels = names(f, "steels");
+  out.stones = names(f, "stones");
+  limits.least_angle_deg = f.number_if("least_angle_deg", 0, 80);
+  limits.largest_angle_deg = f.number_if("largest_angle_deg", 0, 80);
+  limits.finest_finish_um = f.number_if("finest_finish_um", 0, 1e4);
+  limits.coarsest_finish_um = f.number_if("coarsest_finish_um", 0, 1e4);
+  limits.least_life = f.number_if("least_life", 0, 1e12);
+  limits.most_force_N = f.number_if("most_force_N", 0, 1e6);
+  limits.most_damage_rate = f.number_if("most_damage_rate", 0, 1);
+  limits.most_minutes = f.number_if("most_minutes", 0, 1e5);
+  limits.hold_roughest = f.flag_or("hold_roughest", false);
+  limits.angle_step_deg = f.number_or("angle_step_deg", 0.05, 20, limits.angle_step_deg);
+  limits.beyond_deg = f.number_or("beyond_deg", 0, 20, 0);
+  if (f.has("wishes")) {
+    const JsonFields w = f.object("wishes");
+    out.wishes = {w.number_or("life", 0, 100, 1), w.number_or("force", 0, 100, 0), w.number_or("damage", 0, 100, 0), w.number_or("minutes", 0, 100, 0)};
+    for (const auto& key : w.unknown()) out.notes.push_back("the wish \"" + key + "\" is not known here and was not used");
   }
-  if (key == "steels") {
-    if (!value.is_array()) return Refusal{"steels must be a list of names"};
-    for (const auto& steel : value) {
-      if (!steel.is_string()) return Refusal{"steels must be a list of names"};
-      limits.steels.push_back(steel.get<std::string>());
-    }
-    return std::nullopt;
-  }
-  if (key == "angle_step_deg") {
-    std::optional<double> step;
-    auto refusal = take_number(key, value, 0.05, 20, step);
-    if (step) limits.angle_step_deg = *step;
-    return refusal;
-  }
-  if (key == "least_angle_deg") return take_number(key, value, 0, 80, limits.least_angle_deg);
-  if (key == "largest_angle_deg") return take_number(key, value, 0, 80, limits.largest_angle_deg);
-  if (key == "finest_finish_um") return take_number(key, value, 0, 1e4, limits.finest_finish_um);
-  if (key == "coarsest_finish_um") return take_number(key, value, 0, 1e4, limits.coarsest_finish_um);
-  if (key == "least_life") return take_number(key, value, 0, 1e12, limits.least_life);
-  out.notes.push_back("the limit \"" + key + "\" is not known here and was not used");
-  return std::nullopt;
+  for (const auto& key : f.unknown()) out.notes.push_back("the limit \"" + key + "\" is not known here and was not used");
+  return out;
 }
 
 }  // namespace
 
 Checked<LimitsFile> parse_limits(std::string_view text) {
-  Json root;
   try {
-    root = parse_json(text);
+    const auto root = parse_json(text);
+    if (!root.is_object()) return Refusal{"limits must be an object { … }"};
+    return read(JsonFields(root, ""));
   } catch (const JsonFault& fault) {
     return Refusal{fault.reason};
   }
-  if (!root.is_object()) return Refusal{"limits must be an object { … }"};
-  LimitsFile out;
-  for (const auto& [key, value] : root.items())
-    if (const auto refusal = take(key, value, out)) return *refusal;
-  return out;
+}
+
+std::string limits_json(const LimitsFile& file) {
+  const RecommendLimits& l = file.limits;
+  nlohmann::json out = nlohmann::json::object();
+  const auto put = [&](const char* key, const std::optional<double>& value) {
+    if (value) out[key] = *value;
+  };
+  if (!file.threshold.empty()) out["threshold"] = file.threshold;
+  if (!l.medium.empty()) out["medium"] = l.medium;
+  for (const auto& part : l.mix) out["mix"].push_back({{"medium", part.medium}, {"share", part.share}});
+  if (!l.steels.empty()) out["steels"] = l.steels;
+  if (!file.stones.empty()) out["stones"] = file.stones;
+  put("least_angle_deg", l.least_angle_deg);
+  put("largest_angle_deg", l.largest_angle_deg);
+  put("finest_finish_um", l.finest_finish_um);
+  put("coarsest_finish_um", l.coarsest_finish_um);
+  put("least_life", l.least_life);
+  put("most_force_N", l.most_force_N);
+  put("most_damage_rate", l.most_damage_rate);
+  put("most_minutes", l.most_minutes);
+  if (l.hold_roughest) out["hold_roughest"] = true;
+  out["angle_step_deg"] = l.angle_step_deg;
+  if (l.beyond_deg > 0) out["beyond_deg"] = l.beyond_deg;
+  out["wishes"] = {{"life", file.wishes.life}, {"force", file.wishes.force}, {"damage", file.wishes.damage}, {"minutes", file.wishes.minutes}};
+  return out.dump(1, ' ', false, nlohmann::json::error_handler_t::replace);
 }
 
 }  // namespace bq

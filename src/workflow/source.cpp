@@ -4,8 +4,11 @@
 #include <fstream>
 #include <iostream>
 
+#include "store/bench_json.h"
 #include "store/plan_file.h"
 #include "store/project_file.h"
+#include "workflow/limits.h"
+#include "workflow/section_study.h"
 
 namespace bq {
 namespace fs = std::filesystem;
@@ -64,6 +67,11 @@ SourceResult read_source(const std::string& path, std::istream& standard_input,
   out.trial = project.load();
   out.threshold = project.setting("threshold").value_or(out.threshold);
   out.plans = project.setting(kPlanBookKey).value_or("");
+  out.sessions = project.bench_sessions();
+  out.verdict_limits = project.setting(kVerdictKey).value_or("");
+  out.section_questions = project.setting(kSectionQuestionsKey).value_or("");
+  if (const auto kept = project.setting(kProtocolKey))
+    if (const auto protocol = parse_protocol(*kept)) out.check_limit_percent = protocol->check_limit_percent;
   return out;
 }
 

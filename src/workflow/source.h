@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "store/readings_table.h"
+#include "trial/bench_session.h"
 #include "trial/trial.h"
 
 namespace bq {
@@ -19,6 +20,10 @@ struct SourceResult {
   bool refused = false;
   std::string plans;                  ///< of a project: its plans and claims as kept, "" none
   std::string threshold = "3x";       ///< of a project: its limit as typed
+  std::vector<BenchSession> sessions; ///< of a project: damage searches and steadiness sessions
+  std::string section_questions;      ///< of a project: the side load and rates set on Section, as kept
+  std::string verdict_limits;         ///< of a project: limits and wishes set on Verdict, as kept
+  double check_limit_percent = 2;     ///< of a project: how far a check weight may be off
 };
 
 /// Opens and reads a source. A file is a project when it starts as an SQLite file or is named

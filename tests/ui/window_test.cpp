@@ -58,7 +58,7 @@ class Window : public testing::Test {
     EXPECT_TRUE(wait_for([&] { return view->isVisible(); }));
     return view;
   }
-  FindingsView* findings(FindingsView::Question question) {
+  FindingsView* findings(Question question) {
     window_->go_to(Station::findings);
     auto* view = static_cast<FindingsView*>(window_->station(Station::findings));
     view->ask(question);
@@ -137,8 +137,8 @@ TEST_F(Window, AFlaggedReadingSaysWhy) {
 }
 
 TEST_F(Window, DraggingTheThresholdChangesTheAnswersAndCanBeUndone) {
-  auto* view = findings(FindingsView::curves);
-  AnswerPage* page = view->page(FindingsView::curves);
+  auto* view = findings(Question::curves);
+  AnswerPage* page = view->page(Question::curves);
   EXPECT_TRUE(page->sentence().startsWith("44 of 48 edges reach 450 gf")) << page->sentence().toStdString();
   PlotView* plot = page->plot();
   const QPoint from = plot->threshold_handle(), to = from - QPoint(0, 40);
@@ -150,7 +150,7 @@ TEST_F(Window, DraggingTheThresholdChangesTheAnswersAndCanBeUndone) {
   EXPECT_NE(window_->workbench().session().threshold_text(), "450 gf");
   EXPECT_TRUE(wait_for([&] { return view->settled(); }));
   EXPECT_FALSE(page->sentence().startsWith("44 of 48"));
-  EXPECT_TRUE(view->page(FindingsView::matching)->sentence().contains("lasts as long as"));
+  EXPECT_TRUE(view->page(Question::matching)->sentence().contains("lasts as long as"));
   window_->workbench().undo();
   EXPECT_TRUE(wait_for([&] { return view->settled() && page->sentence().startsWith("44 of 48 edges reach 450 gf"); }));
 }
@@ -172,8 +172,8 @@ TEST_F(Window, AThresholdDraggedInNewtonsIsTheSameThreshold) {
 }
 
 TEST_F(Window, TheMatchingSentenceFollowsTheQuestionAndTheConvention) {
-  auto* view = findings(FindingsView::matching);
-  AnswerPage* page = view->page(FindingsView::matching);
+  auto* view = findings(Question::matching);
+  AnswerPage* page = view->page(Question::matching);
   EXPECT_TRUE(wait_for([&] { return page->sentence().contains("lasts as long as"); }));
   EXPECT_TRUE(page->sentence().startsWith("Fenland Plain at 13.7° per side lasts as long as Marl Tough at 18°")) << page->sentence().toStdString();
   auto* to = named<QComboBox>(page, "Second steel");
@@ -280,7 +280,7 @@ TEST_F(Window, EveryControlHasANameAndPlotsCanBeSaved) {
         EXPECT_FALSE(widget->accessibleName().isEmpty()) << widget->metaObject()->className();
       }
   }
-  PlotView* plot = findings(FindingsView::life)->page(FindingsView::life)->plot();
+  PlotView* plot = findings(Question::angle)->page(Question::angle)->plot();
   for (const char* name : {"p.svg", "p.png", "p.pdf"}) {
     EXPECT_TRUE(plot->save(QString::fromStdString((folder_ / name).string())));
     EXPECT_GT(std::filesystem::file_size(folder_ / name), 2000u) << name;
@@ -302,7 +302,7 @@ TEST_F(Window, AReadOnlyProjectIsShownAndTakesNothing) {
   EXPECT_TRUE(wait_for([&] { return window_->message().contains("cannot be written"); }));
   auto* view = bench();
   EXPECT_FALSE(view->entry()->isVisible());
-  EXPECT_TRUE(findings(FindingsView::curves)->page(FindingsView::curves)->sentence().startsWith("44 of 48"));
+  EXPECT_TRUE(findings(Question::curves)->page(Question::curves)->sentence().startsWith("44 of 48"));
 }
 
 TEST_F(Window, AnEmptyProjectSaysWhatToDo) {
@@ -310,7 +310,7 @@ TEST_F(Window, AnEmptyProjectSaysWhatToDo) {
   const auto path = folder_ / "empty.bquarry";
   ProjectFile::create(path, "Empty");
   open(QString::fromStdString(path.string()));
-  for (const auto question : {FindingsView::curves, FindingsView::life, FindingsView::matching})
+  for (const auto question : {Question::curves, Question::angle, Question::matching})
     EXPECT_TRUE(findings(question)->page(question)->sentence().startsWith("No answer"));
   EXPECT_TRUE(bench()->instruction().startsWith("There is no run to do"));
   QTest::mouseClick(button(window_.get(), "Add a blade"), Qt::LeftButton);

@@ -12,7 +12,7 @@ namespace bq::ui {
 
 AnswerPage::AnswerPage(Workbench& workbench, const QString& how, QWidget* parent)
     : QWidget(parent), controls_(new QHBoxLayout), plot_(new PlotView), table_(new QTableWidget),
-      workbench_(workbench), sentence_(new QLabel), how_(quiet_label(how)) {
+      workbench_(workbench), sentence_(new QLabel), remarks_(quiet_label({})), how_(quiet_label(how)) {
   sentence_->setFont(font_of(20));
   sentence_->setWordWrap(true);
   sentence_->setTextInteractionFlags(Qt::TextSelectableByMouse | Qt::TextSelectableByKeyboard);
@@ -39,11 +39,40 @@ AnswerPage::AnswerPage(Workbench& workbench, const QString& how, QWidget* parent
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(10);
   layout->addWidget(sentence_);
+  layout->addWidget(remarks_);
+  remarks_->hide();
   layout->addLayout(controls_);
   layout->addWidget(plot_, 5);
   layout->addWidget(table_, 3);
   layout->addWidget(unfold, 0, Qt::AlignLeft);
   layout->addWidget(how_);
+  connect(plot_, &PlotView::run_picked, this, &AnswerPage::pick);
+  connect(table_, &QTableWidget::cellClicked, this, [this](int row, int) { pick(row_runs_.value(row)); });
+  connect(&workbench_, &Workbench::run_chosen, this, &AnswerPage::light_run);
+}
+
+void AnswerPage::pick(const QString& run) {
+  const auto& runs = workbench_.trial().runs;
+  for (std::size_t i = 0; i < runs.size() && !run.isEmpty(); ++i)
+    if (runs[i].facts.name == run.toStdString()) return workbench_.choose_run(int(i));
+}
+
+void AnswerPage::light_run() {
+  const int index = workbench_.current_run();
+  const QString name = index >= 0 && index < int(workbench_.trial().runs.size()) ? QString::fromStdString(workbench_.trial().runs[std::size_t(index)].facts.name) : QString();
+  plot_->light_run(name);
+  if (const int row = int(row_runs_.indexOf(name)); row >= 0 && row < table_->rowCount()) table_->selectRow(row);
+  else if (!row_runs_.isEmpty()) table_->clearSelection();
+}
+
+void AnswerPage::set_row_runs(const QStringList& runs) {
+  row_runs_ = runs;
+  light_run();
+}
+void AnswerPage::set_how(const QString& how) { how_->setText(how); }
+void AnswerPage::set_remarks(const QStringList& remarks) {
+  remarks_->setText(remarks.join(QLatin1Char(' ')));
+  remarks_->setVisible(!remarks.isEmpty());
 }
 
 QString AnswerPage::sentence() const { return sentence_->text(); }

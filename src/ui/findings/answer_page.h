@@ -24,14 +24,23 @@ class AnswerPage : public QWidget {
  protected:
   void set_sentence(const QString& text);
   void set_table(const QStringList& heads, const std::vector<QStringList>& rows);
+  /// The run of each row, where rows are runs: a row picked is a run picked.
+  void set_row_runs(const QStringList& runs);
+  void set_how(const QString& how);
+  /// Sentences under the main one.
+  void set_remarks(const QStringList& remarks);
   [[nodiscard]] Workbench& workbench() const { return workbench_; }
   QHBoxLayout* controls_;
   PlotView* plot_;
   QTableWidget* table_;
 
  private:
+  void light_run();
+  void pick(const QString& run);
+
   Workbench& workbench_;
-  QLabel *sentence_, *how_;
+  QLabel *sentence_, *remarks_, *how_;
+  QStringList row_runs_;
 };
 
 }  // namespace bq::ui

@@ -2,12 +2,14 @@
 
 #include <QCheckBox>
 #include <QComboBox>
+#include <QDoubleSpinBox>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <cmath>
 #include <map>
 #include <set>
 
+#include "bluntness/curve_study.h"
 #include "quantity/number.h"
 #include "ui/bench/curve_panel.h"
 #include "workflow/sentences.h"
@@ -37,7 +39,7 @@ CurvesPage::CurvesPage(Workbench& bench, QWidget* parent)
                     "beyond the last checkpoint. See docs/methods.md."),
                  parent),
       overlay_(new QComboBox), run_(new QComboBox), log_cuts_(new QCheckBox(tr("log cuts"))),
-      log_readings_(new QCheckBox(tr("log readings"))) {
+      log_readings_(new QCheckBox(tr("log readings"))), at_(new QDoubleSpinBox) {
   overlay_->addItems({tr("One run"), tr("All, by steel"), tr("All, by angle"), tr("All, by finish")});
   overlay_->setCurrentIndex(by_steel);
   overlay_->setAccessibleName(tr("What is drawn"));
@@ -45,6 +47,15 @@ CurvesPage::CurvesPage(Workbench& bench, QWidget* parent)
   run_->setMinimumWidth(120);
   controls_->addWidget(overlay_);
   controls_->addWidget(run_);
+  at_->setRange(0, 1e9);
+  at_->setDecimals(0);
+  at_->setSpecialValueText(tr("read at the end"));
+  at_->setPrefix(tr("read at "));
+  at_->setSuffix(tr(" cuts"));
+  at_->setButtonSymbols(QAbstractSpinBox::NoButtons);
+  at_->setFixedWidth(150);
+  at_->setAccessibleName(tr("Cuts at which the curve is read"));
+  controls_->addWidget(at_);
   controls_->addWidget(log_cuts_);
   controls_->addWidget(log_readings_);
   controls_->addStretch();
@@ -52,6 +63,7 @@ CurvesPage::CurvesPage(Workbench& bench, QWidget* parent)
   plot_->set_empty_text(tr("No readings yet. Take some at the Bench or import a table."));
   connect(overlay_, &QComboBox::currentIndexChanged, this, &CurvesPage::reload);
   connect(run_, &QComboBox::activated, this, [this](int index) { workbench().choose_run(index); });
+  connect(at_, &QDoubleSpinBox::valueChanged, this, &CurvesPage::reload_table);
   connect(log_cuts_, &QCheckBox::toggled, this, &CurvesPage::reload);
   connect(log_readings_, &QCheckBox::toggled, this, &CurvesPage::reload);
   connect(plot_, &PlotView::threshold_dragged, this, [this](double shown) {
@@ -68,6 +80,7 @@ CurvesPage::CurvesPage(Workbench& bench, QWidget* parent)
     reload();
   });
   connect(table_, &QTableWidget::cellDoubleClicked, this, [this](int row, int) {
+    if (overlay_->currentIndex() == one_run) return;
     workbench().choose_run(table_->item(row, 0)->data(Qt::UserRole).toInt());
     overlay_->setCurrentIndex(one_run);
   });
@@ -113,6 +126,7 @@ std::vector<PlotSeries> CurvesPage::overlay(Overlay by) const {
       if (log_cuts_->isChecked() && n < 1) continue;
       series.x.push_back(n);
       series.y.push_back(workbench().shown(fit.curve.at(n)));
+      series.runs.push_back(QString::fromStdString(trial.runs[i].facts.name));
     }
     out.push_back(std::move(series));
     groups.insert(group);
@@ -139,6 +153,7 @@ void CurvesPage::reload() {
   run_->setCurrentIndex(workbench().current_run());
   const auto by = Overlay(overlay_->currentIndex());
   run_->setVisible(by == one_run);
+  at_->setVisible(by == one_run);
   PlotAxes axes{tr("cuts"), tr("reading, %1").arg(QString::fromUtf8(sign_of(workbench().shown_unit()).data()))};
   axes.x_log = log_cuts_->isChecked();
   axes.y_log = log_readings_->isChecked();
@@ -221,7 +236,10 @@ void CurvesPage::reload_table() {
                                                       cuts_to_threshold(fit.curve->fit, fit.table, *threshold),
                                                       workbench().shown(*threshold), workbench().shown_unit())))
                            : tr("Run %1: %2.").arg(QString::fromStdString(fit.run), QString::fromStdString(fit.why_not)));
+    if (fit.curve) return show_study(fit, *threshold);
+    set_remarks({});
   } else {
+    set_remarks({});
     QString text = tr("%1 of %2 edges reach %3").arg(reached).arg(rows.size()).arg(limit);
     if (censored) text += tr("; %1 stayed below it for all their cuts and count as more than that").arg(censored);
     if (dull) text += tr("; %1 were past it from the start").arg(dull);
@@ -231,7 +249,41 @@ void CurvesPage::reload_table() {
   set_table({tr("Run"), tr("Steel"), tr("Edge, %1").arg(QString::fromUtf8(name_of(workbench().display().angles).data())), tr("Finish"), tr("Cuts to limit"), tr("95 % interval"), tr("Curve"),
              tr("Scatter"), tr("Remarks")},
             rows);
-  for (std::size_t r = 0; r < indices.size(); ++r) table_->item(int(r), 0)->setData(Qt::UserRole, indices[r]);
+  QStringList runs;
+  for (std::size_t r = 0; r < indices.size(); ++r) {
+    table_->item(int(r), 0)->setData(Qt::UserRole, indices[r]);
+    runs << rows[r].front();
+  }
+  set_row_runs(runs);
+}
+
+/// One run: the models beside each other, what the curve says at a count of cuts, and whether the residuals agree.
+void CurvesPage::show_study(const RunFit& fit, double threshold) {
+  double reference = fit.curve->fit.curve.at(0);
+  for (const auto& other : *workbench().fits())
+    if (other.curve) reference = std::min(reference, other.curve->fit.curve.at(0));
+  const auto study = study_curve(fit, threshold, reference, at_->value());
+  if (!study) return;
+  QStringList words;
+  for (const auto& check : study->checks) words << QString::fromStdString(check);
+  set_remarks(words);
+  set_row_runs({});
+  const auto text = [](const std::string& t) { return QString::fromStdString(t); };
+  const auto interval = [&](const Estimate& e) { return e.low && e.high ? tr("%1 to %2").arg(workbench().print_value(*e.low, false), workbench().print_value(*e.high)) : QString(); };
+  std::vector<QStringList> rows;
+  for (const auto& m : study->models) {
+    const QString name = QString::fromUtf8(name_of(m.model).data());
+    rows.push_back({m.robust ? tr("%1, Huber loss").arg(name) : name, m.chosen ? tr("chosen") : m.robust ? tr("for comparison") : QString(), QStringLiteral("%1 %").arg(100 * m.sigma_log, 0, 'f', 1),
+                    m.robust || !std::isfinite(m.aicc) ? QString() : text(print_fixed(m.aicc, 1)), m.robust ? QString() : QStringLiteral("%1 %").arg(100 * m.weight, 0, 'f', 0), text(cuts_short(m.cuts)),
+                    m.cuts.estimate && m.cuts.low && m.cuts.high ? tr("%1 to %2").arg(text(print_cuts(*m.cuts.low)), text(print_cuts(*m.cuts.high))) : QString()});
+  }
+  const QString at = text(print_cuts(study->at_cuts));
+  rows.push_back({tr("Fresh reading, fitted"), {}, {}, {}, {}, workbench().print_value(study->fresh.value), interval(study->fresh)});
+  rows.push_back({tr("Reading at %1 cuts").arg(at), {}, {}, {}, {}, workbench().print_value(study->at.value), interval(study->at)});
+  rows.push_back({tr("Early loss, first tenth of the cuts"), {}, {}, {}, {}, QStringLiteral("%1 %").arg(study->early_loss_percent, 0, 'f', 0), tr("rise of the reading over the fresh one")});
+  rows.push_back({tr("Relative sharpness at the end"), {}, {}, {}, {}, QStringLiteral("%1 %").arg(study->relative_end_percent, 0, 'f', 0), tr("of the sharpest fresh edge of this trial")});
+  rows.push_back({tr("Mean relative sharpness to %1 cuts").arg(at), {}, {}, {}, {}, QStringLiteral("%1 %").arg(study->mean_relative_percent, 0, 'f', 0), tr("area under the curve of relative sharpness")});
+  set_table({tr("Curve or figure"), tr("Choice"), tr("Scatter"), tr("AICc"), tr("Weight"), tr("Cuts to limit, or value"), tr("95 % interval")}, rows);
 }
 
 }  // namespace bq::ui

@@ -5,6 +5,7 @@
 
 class QComboBox;
 class QCheckBox;
+class QDoubleSpinBox;
 
 
 namespace bq::ui {
@@ -23,10 +24,12 @@ class CurvesPage : public AnswerPage {
   void reload();
   void reload_threshold();
   void reload_table();
+  void show_study(const RunFit& fit, double threshold);
   [[nodiscard]] std::vector<PlotSeries> overlay(Overlay by) const;
   std::string medium_;
   QComboBox *overlay_, *run_;
   QCheckBox *log_cuts_, *log_readings_;
+  QDoubleSpinBox* at_;
 };
 
 }  // namespace bq::ui

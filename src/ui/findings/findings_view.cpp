@@ -10,23 +10,32 @@
 #include "ui/findings/curves_page.h"
 #include "ui/findings/life_page.h"
 #include "ui/findings/matching_page.h"
+#include "ui/findings/question_delegate.h"
+#include "ui/findings/study_page.h"
+#include "workflow/bench_study.h"
 
 namespace bq::ui {
+
+/// One state of the project that all answers are made from.
+struct FindingsView::Round {
+  Trial facts;
+  FitService::Fits fits;
+  std::shared_ptr<LifeFindings> life;
+  AnswerSource source;
+};
 
 FindingsView::FindingsView(Workbench& workbench, QWidget* parent)
     : QWidget(parent), workbench_(workbench), questions_(new QListWidget), medium_(new QComboBox),
       pages_(new QStackedWidget), curves_(new CurvesPage(workbench)), life_(new LifePage(workbench)),
-      matching_(new MatchingPage(workbench)) {
-  questions_->addItems({tr("How does each edge blunt?"), tr("What does the angle do to life?"), tr("When do two steels last alike?")});
-  questions_->setWordWrap(true);
+      matching_(new MatchingPage(workbench)), study_(new StudyPage(workbench)) {
+  for (int i = 0; i < kQuestions; ++i) questions_->addItem(QString());
+  questions_->setItemDelegate(new QuestionDelegate(questions_));
   questions_->setAccessibleName(tr("Questions"));
-  questions_->setSpacing(2);
+  questions_->setSpacing(0);
   questions_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   medium_->setAccessibleName(tr("Medium"));
   medium_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-  pages_->addWidget(curves_);
-  pages_->addWidget(life_);
-  pages_->addWidget(matching_);
+  for (QWidget* page : {static_cast<QWidget*>(curves_), static_cast<QWidget*>(life_), static_cast<QWidget*>(matching_), static_cast<QWidget*>(study_)}) pages_->addWidget(page);
   auto* column = new QWidget;
   column->setFixedWidth(272);
   auto* left = new QVBoxLayout(column);
@@ -34,6 +43,7 @@ FindingsView::FindingsView(Workbench& workbench, QWidget* parent)
   left->setSpacing(10);
   left->addWidget(heading(tr("Questions")));
   left->addWidget(questions_, 1);
+  left->addWidget(quiet_label(tr("Filled: answered. Open: the data cannot tell yet.")));
   left->addWidget(new QLabel(tr("Runs cut in")));
   left->addWidget(medium_);
   auto* layout = new QHBoxLayout(this);
@@ -42,13 +52,32 @@ FindingsView::FindingsView(Workbench& workbench, QWidget* parent)
   layout->addWidget(column);
   layout->addWidget(pages_, 1);
 
-  connect(questions_, &QListWidget::currentRowChanged, pages_, &QStackedWidget::setCurrentIndex);
+  connect(questions_, &QListWidget::currentRowChanged, this, &FindingsView::show_question);
   connect(medium_, &QComboBox::activated, this, [this] { refresh(); });
   connect(matching_, &MatchingPage::asked, this, [this](const MatchQuestion& question) {
     match_ = question;
     refresh();
   });
+  connect(life_, &LifePage::interactions_wished, this, [this](const auto& interactions) {
+    interactions_ = interactions;
+    refresh();
+  });
+  connect(study_, &StudyPage::force_asked, this, [this](const QString& first, const QString& second, double limit_N) {
+    force_first_ = first;
+    force_second_ = second;
+    force_limit_N_ = limit_N;
+    if (!round_) return;
+    auto round = std::make_shared<Round>(*round_);
+    round->source.facts = &round->facts;
+    give_force(round->source);
+    round_ = round;
+    answers_.erase(Question::force);
+    answer_next();
+  });
   connect(&workbench_, &Workbench::opened, this, [this] {
+    force_first_.clear();
+    force_second_.clear();
+    force_limit_N_ = 0;
     match_.reset();
     medium_->clear();
   });
@@ -61,15 +90,29 @@ FindingsView::FindingsView(Workbench& workbench, QWidget* parent)
   refresh();
 }
 
-void FindingsView::ask(Question question) { questions_->setCurrentRow(question); }
+Question FindingsView::asked() const { return Question(std::max(0, questions_->currentRow())); }
+
+void FindingsView::ask(Question question) { questions_->setCurrentRow(int(question)); }
 
 AnswerPage* FindingsView::page(Question question) const {
   switch (question) {
-    case curves: return curves_;
-    case life: return life_;
-    case matching: return matching_;
+    case Question::curves: return curves_;
+    case Question::angle: return life_;
+    case Question::matching: return matching_;
+    default: return study_;
   }
-  return nullptr;
+}
+
+const Answer* FindingsView::answer_of(Question question) const {
+  const auto found = answers_.find(question);
+  return found == answers_.end() ? nullptr : &found->second;
+}
+
+void FindingsView::show_question(int index) {
+  pages_->setCurrentWidget(page(Question(index)));
+  if (page(Question(index)) != study_) return;
+  if (const Answer* known = answer_of(Question(index))) study_->show_answer(*known);
+  else study_->wait_for(Question(index));
 }
 
 void FindingsView::refresh() {
@@ -86,6 +129,7 @@ void FindingsView::refresh() {
   question.threshold = *threshold;
   question.medium = medium_->currentData().toString().toStdString();
   question.match = match_;
+  question.interactions = interactions_;
   auto facts = std::make_shared<Trial>(without_readings(workbench_.trial()));
   job_.ask([facts, fits = workbench_.fits(), question](const std::stop_token&) {
     return std::make_shared<LifeFindings>(find_life(*facts, *fits, question));
@@ -107,19 +151,66 @@ void FindingsView::take(std::shared_ptr<LifeFindings> findings) {
   curves_->set_medium(findings_->question.medium);
   life_->show_findings(*findings_);
   matching_->show_findings(*findings_);
-  mark_questions();
+
+  round_ = std::make_shared<Round>();
+  round_->facts = for_answers(workbench_.trial());
+  round_->fits = workbench_.fits();
+  round_->life = findings_;
+  AnswerSource& source = round_->source;
+  source.facts = &round_->facts;
+  source.fits = round_->fits.get();
+  source.life = round_->life.get();
+  source.gauge_readings = operator_readings(workbench_.trial());
+  if (workbench_.has_project()) {
+    source.sessions = workbench_.session().bench_sessions();
+    source.check_limit_percent = protocol_of(workbench_.session()).check_limit_percent;
+  }
+  give_force(source);
+  source.angles = workbench_.display().angles;
+  source.shown = workbench_.shown_unit();
+  source.workers = 1;  // the other core is the window's
+  answers_.clear();
+  for (int i = 0; i < kQuestions; ++i) mark(Question(i));
+  answering_.stop();
+  answer_next();
 }
 
-void FindingsView::mark_questions() {
-  // Marks in words, not in colour alone.
-  const auto mark = [this](Question question, const QString& text, const QString& state) {
-    questions_->item(question)->setText(text + '\n' + state);
-  };
-  const bool readings = workbench_.trial().reading_count() > 0;
-  mark(curves, tr("How does each edge blunt?"), readings ? tr("answered") : tr("no readings yet"));
-  mark(life, tr("What does the angle do to life?"), findings_->model ? tr("answered") : tr("cannot tell yet"));
-  mark(matching, tr("When do two steels last alike?"),
-       !findings_->match ? tr("cannot tell yet") : findings_->match->determinable() ? tr("answered") : tr("data cannot tell"));
+void FindingsView::give_force(AnswerSource& source) const {
+  source.force_first = force_first_.toStdString();
+  source.force_second = force_second_.toStdString();
+  source.force_limit_N = force_limit_N_ > 0 ? std::optional(force_limit_N_) : std::nullopt;
+}
+
+void FindingsView::answer_next() {
+  std::optional<Question> next;
+  if (!answer_of(asked())) next = asked();
+  for (int i = 0; i < kQuestions && !next; ++i)
+    if (!answer_of(Question(i))) next = Question(i);
+  if (!next) return;
+  answering_.ask([round = round_, question = *next](const std::stop_token& stop) {
+    AnswerSource source = round->source;
+    source.stop = stop;
+    return std::make_shared<Answer>(answer(question, source));
+  },
+                 [this, round = round_](const std::shared_ptr<Answer>& answer) {
+                   if (round == round_) {
+                     answers_[answer->question] = *answer;
+                     mark(answer->question);
+                     if (asked() == answer->question) show_question(questions_->currentRow());
+                   }
+                   if (!answering_.busy()) answer_next();
+                 });
+}
+
+void FindingsView::mark(Question question) {
+  const Answer* known = answer_of(question);
+  const QString state = !known ? tr("under way") : known->answered ? tr("answered") : tr("cannot tell yet");
+  const auto words = words_of(question);
+  auto* item = questions_->item(int(question));
+  item->setText(QString::fromUtf8(words.data(), qsizetype(words.size())));
+  item->setData(QuestionDelegate::kStateRole, !known ? QuestionDelegate::under_way : known->answered ? QuestionDelegate::answered : QuestionDelegate::cannot_tell);
+  item->setToolTip(state);
+  item->setData(Qt::AccessibleTextRole, item->text() + QStringLiteral(", ") + state);
 }
 
 }  // namespace bq::ui

@@ -1,9 +1,10 @@
 #pragma once
 
 #include <QWidget>
+#include <map>
 
 #include "ui/frame/workbench.h"
-#include "workflow/life_findings.h"
+#include "workflow/answers.h"
 
 class QComboBox;
 class QListWidget;
@@ -15,21 +16,30 @@ class AnswerPage;
 class CurvesPage;
 class LifePage;
 class MatchingPage;
+class StudyPage;
 
-/// Station Findings: questions on the left, the answer on the right.
+/// Station Findings: questions on the left, each with what became of it; the answer on the right. The question asked is answered first,
+/// then the others.
 class FindingsView : public QWidget {
   Q_OBJECT
  public:
-  enum Question { curves, life, matching };
   explicit FindingsView(Workbench& workbench, QWidget* parent = nullptr);
   void ask(Question question);
   [[nodiscard]] AnswerPage* page(Question question) const;
-  [[nodiscard]] bool settled() const { return !job_.busy(); }
+  [[nodiscard]] StudyPage* study() const { return study_; }
+  /// Everything asked for is answered, the other questions too.
+  [[nodiscard]] bool settled() const { return !job_.busy() && !answering_.busy(); }
+  [[nodiscard]] const Answer* answer_of(Question question) const;
 
  private:
+  struct Round;
   void refresh();
   void take(std::shared_ptr<LifeFindings> findings);
-  void mark_questions();
+  void answer_next();
+  void give_force(AnswerSource& source) const;
+  void show_question(int index);
+  void mark(Question question);
+  [[nodiscard]] Question asked() const;
 
   Workbench& workbench_;
   QListWidget* questions_;
@@ -38,9 +48,16 @@ class FindingsView : public QWidget {
   CurvesPage* curves_;
   LifePage* life_;
   MatchingPage* matching_;
+  StudyPage* study_;
   std::optional<MatchQuestion> match_;
+  std::vector<std::pair<std::string, std::string>> interactions_;
+  QString force_first_, force_second_;
+  double force_limit_N_ = 0;
   std::shared_ptr<LifeFindings> findings_;
+  std::shared_ptr<Round> round_;      ///< what the answers of now are made from
+  std::map<Question, Answer> answers_;
   LatestJob<std::shared_ptr<LifeFindings>> job_;
+  LatestJob<std::shared_ptr<Answer>> answering_;
 };
 
 }  // namespace bq::ui

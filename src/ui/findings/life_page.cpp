@@ -1,6 +1,8 @@
 #include "ui/findings/life_page.h"
 
+#include <QComboBox>
 #include <QHBoxLayout>
+#include <QLabel>
 #include <map>
 
 #include "quantity/number.h"
@@ -45,6 +47,7 @@ std::vector<PlotSeries> life_series(const Workbench& workbench, const LifeFindin
     series.line = false;
     series.markers = true;
     series.upward_arrows = censored;
+    series.runs.push_back(QString::fromStdString(row.facts.name));
     series.x.push_back(factor * row.facts.geometry->apex().equivalent_deg());
     series.y.push_back(censored ? *row.cuts.low : row.cuts.estimate.value_or(row.cuts.high.value_or(1)));
   }
@@ -58,13 +61,24 @@ LifePage::LifePage(Workbench& bench, QWidget* parent)
                     "with runs that never reached the limit counted as \"more than\" (log-normal accelerated failure time). The "
                     "run is the unit of replication; t intervals on n − p. Wear geometry alone predicts a slope of −1. See "
                     "docs/methods.md."),
-                 parent) {
+                 parent),
+      model_(new QComboBox) {
+  model_->addItems({tr("one slope for all"), tr("angle works differently on steels"), tr("angle works differently on finishes"), tr("finish works differently on steels")});
+  model_->setAccessibleName(tr("What the life model allows"));
+  controls_->addWidget(new QLabel(tr("The pattern:")));
+  controls_->addWidget(model_);
+  controls_->addStretch();
+  connect(model_, &QComboBox::activated, this, [this](int index) {
+    static const std::vector<std::vector<std::pair<std::string, std::string>>> kWishes{{}, {{"steel", "angle"}}, {{"angle", "finish"}}, {{"steel", "finish"}}};
+    emit interactions_wished(kWishes[std::size_t(index)]);
+  });
   plot_->set_empty_text(tr("Life needs several runs that differ in steel, angle or finish."));
   connect(&workbench(), &Workbench::display_changed, this, [this] { plot_->retheme(); });
 }
 
 void LifePage::show_findings(const LifeFindings& findings) {
   set_sentence(QString::fromStdString(angle_sentence(findings)));
+  set_remarks(findings.interaction_note.empty() ? QStringList() : QStringList(tr("The wished pattern cannot be told from these runs: %1. One slope for all is shown.").arg(QString::fromStdString(findings.interaction_note))));
   PlotAxes axes{tr("apex angle, ° %1").arg(QString::fromUtf8(name_of(workbench().display().angles).data())),
                 findings.question.threshold > 0 ? tr("cuts to %1").arg(workbench().print_value(findings.question.threshold))
                                             : tr("cuts to the limit")};

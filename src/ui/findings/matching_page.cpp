@@ -20,7 +20,7 @@ MatchingPage::MatchingPage(Workbench& bench, QWidget* parent)
                     "cutoff n·ln(1 + t²/(n − p)); with no run censored it is Fieller's interval). An end that the data do not "
                     "bound is said to be so. See docs/methods.md."),
                  parent),
-      from_(new QComboBox), to_(new QComboBox), angle_(new QDoubleSpinBox), ratio_(new QDoubleSpinBox) {
+      kind_(new QComboBox), from_(new QComboBox), to_(new QComboBox), angle_(new QDoubleSpinBox), ratio_(new QDoubleSpinBox) {
   angle_->setRange(0.5, 159);
   angle_->setDecimals(1);
   angle_->setSuffix(QStringLiteral("°"));
@@ -35,7 +35,11 @@ MatchingPage::MatchingPage(Workbench& bench, QWidget* parent)
   to_->setAccessibleName(tr("Second steel"));
   from_->setMinimumWidth(150);
   to_->setMinimumWidth(150);
-  controls_->addWidget(new QLabel(tr("At which angle does")));
+  kind_->addItems({tr("angle"), tr("finish")});
+  kind_->setAccessibleName(tr("What is matched"));
+  controls_->addWidget(new QLabel(tr("At which")));
+  controls_->addWidget(kind_);
+  controls_->addWidget(new QLabel(tr("does")));
   controls_->addWidget(to_);
   controls_->addWidget(new QLabel(tr("last")));
   controls_->addWidget(ratio_);
@@ -46,6 +50,13 @@ MatchingPage::MatchingPage(Workbench& bench, QWidget* parent)
   controls_->addWidget(new QLabel(QStringLiteral("?")));
   controls_->addStretch();
   plot_->set_empty_text(tr("Matching needs at least two steels and two angles."));
+  connect(kind_, &QComboBox::activated, this, [this] {
+    // Another quantity: start from its middle, not from a number of the other one.
+    filling_ = true;
+    angle_->setValue(0.5);
+    filling_ = false;
+    ask();
+  });
   for (auto* box : {from_, to_}) connect(box, &QComboBox::activated, this, &MatchingPage::ask);
   for (auto* box : {angle_, ratio_}) connect(box, &QDoubleSpinBox::valueChanged, this, &MatchingPage::ask);
   connect(&workbench(), &Workbench::display_changed, this, [this] { plot_->retheme(); });
@@ -56,8 +67,10 @@ void MatchingPage::ask() {
   MatchQuestion question;
   question.from = from_->currentText().toStdString();
   question.to = to_->currentText().toStdString();
-  const bool inclusive = workbench().display().angles == AngleConvention::inclusive;
-  question.from_value = inclusive ? angle_->value() / 2 : angle_->value();
+  const bool inclusive = workbench().display().angles == AngleConvention::inclusive, finish = kind_->currentIndex() == 1;
+  question.kind = finish ? MatchKind::finish : MatchKind::angle;
+  question.from_value = finish || !inclusive ? angle_->value() : angle_->value() / 2;
+  if (angle_->value() <= 0.5) question.from_value = 0;  // the middle of what was tested
   question.ratio = ratio_->value();
   emit asked(question);
 }
@@ -81,11 +94,16 @@ void MatchingPage::show_findings(const LifeFindings& findings) {
   if (const auto& question = findings.question.match) {
     from_->setCurrentText(QString::fromStdString(question->from));
     to_->setCurrentText(QString::fromStdString(question->to));
-    if (!angle_->hasFocus()) angle_->setValue(factor * question->from_value);
+    const bool finish = question->kind == MatchKind::finish;
+    kind_->setCurrentIndex(finish ? 1 : 0);
+    angle_->setSuffix(finish ? tr(" µm") : QStringLiteral("°"));
+    angle_->setRange(finish ? 0.01 : 0.5, finish ? 2000 : 159);
+    if (!angle_->hasFocus()) angle_->setValue(finish ? question->from_value : factor * question->from_value);
     if (!ratio_->hasFocus()) ratio_->setValue(question->ratio);
   }
   filling_ = false;
 
+  if (findings.question.match && findings.question.match->kind == MatchKind::finish) return show_finish(findings);
   PlotAxes axes{tr("apex angle, ° %1").arg(QString::fromUtf8(name_of(convention).data())),
                 findings.question.threshold > 0 ? tr("cuts to %1").arg(workbench().print_value(findings.question.threshold))
                                             : tr("cuts to the limit")};
@@ -130,6 +148,63 @@ void MatchingPage::show_findings(const LifeFindings& findings) {
              question ? tr("%1 matches at").arg(QString::fromStdString(question->to)) : tr("Second steel matches at"), tr("Low 95 %"),
              tr("High 95 %"), tr("Difference"), QString()},
             rows);
+}
+
+void MatchingPage::show_finish(const LifeFindings& findings) {
+  const MatchQuestion& question = *findings.question.match;
+  PlotAxes axes{tr("finish, µm"), tr("cuts to %1").arg(workbench().print_value(findings.question.threshold))};
+  axes.x_log = axes.y_log = true;
+  std::vector<PlotSeries> series;
+  std::vector<QPointF> lines;
+  std::vector<QStringList> rows;
+  const auto life = [&](const std::string& steel, double um) {
+    LifePoint point;
+    point.steel = steel;
+    point.finish_um = um;
+    const auto row = findings.model->row(point);
+    return row ? std::exp(findings.model->log_life(*row).first) : 0.0;
+  };
+  if (!findings.match) {
+    set_sentence(tr("No answer: %1.").arg(QString::fromStdString(findings.model ? findings.match_refusal : findings.why_not)));
+  } else {
+    set_sentence(QString::fromStdString(match_sentence(question, *findings.match, workbench().display().angles)));
+    lines = {{question.from_value, life(question.from, question.from_value)}, {findings.match->value, life(question.to, findings.match->value)}};
+    std::set<double> finishes;
+    for (const auto& row : findings.model->rows())
+      if (row.facts.finish) finishes.insert(row.facts.finish->mean_um());
+    for (const auto& steel : {question.from, question.to}) {
+      PlotSeries line, points;
+      line.name = points.name = QString::fromStdString(steel);
+      line.style = points.style = workbench().steel_style(steel);
+      line.label_at_end = true;
+      points.line = false;
+      points.markers = true;
+      for (int i = 0; i <= 30; ++i) {
+        line.x.push_back(*finishes.begin() * std::pow(*finishes.rbegin() / *finishes.begin(), i / 30.0));
+        line.y.push_back(life(steel, line.x.back()));
+      }
+      for (const auto& row : findings.table.rows) {
+        if (row.facts.steel != steel || !row.facts.finish || !row.cuts.estimate) continue;
+        points.x.push_back(row.facts.finish->mean_um());
+        points.y.push_back(*row.cuts.estimate);
+        points.runs.push_back(QString::fromStdString(row.facts.name));
+      }
+      series.push_back(line);
+      series.push_back(points);
+    }
+    for (const double um : finishes) {
+      MatchQuestion other = question;
+      other.from_value = um;
+      const auto answer = match(*findings.model, other);
+      if (!answer) continue;
+      const auto figure = [](const std::optional<double>& value) { return value ? QString::fromStdString(print_number(*value, 3)) + QStringLiteral(" µm") : tr("not bounded"); };
+      rows.push_back({figure(um), figure(answer->value), figure(answer->low), figure(answer->high), QString::fromStdString(print_number(answer->value / um, 3)) + QStringLiteral(" ×"),
+                      answer->extrapolated ? tr("extrapolated") : QString()});
+    }
+  }
+  plot_->set_reading_lines(lines);
+  plot_->show_plot(axes, series);
+  set_table({tr("%1 at").arg(QString::fromStdString(question.from)), tr("%1 matches at").arg(QString::fromStdString(question.to)), tr("Low 95 %"), tr("High 95 %"), tr("Ratio"), QString()}, rows);
 }
 
 }  // namespace bq::ui

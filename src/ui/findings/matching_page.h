@@ -20,7 +20,8 @@ class MatchingPage : public AnswerPage {
 
  private:
   void ask();
-  QComboBox *from_, *to_;
+  void show_finish(const LifeFindings& findings);
+  QComboBox *kind_, *from_, *to_;
   QDoubleSpinBox *angle_, *ratio_;
   bool filling_ = false;
 };

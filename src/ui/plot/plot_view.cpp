@@ -98,7 +98,7 @@ void PlotView::show_plot(const PlotAxes& axes, const std::vector<PlotSeries>& se
 void PlotView::draw_series(const PlotSeries& s) {
   const Theme& t = theme();
   QColor colour = s.ink ? t.quiet : t.series(s.style);
-  if (!s.y_low.empty()) {
+  if (!s.y_low.empty() && s.line) {
     auto* low = plot_->addGraph();
     auto* high = plot_->addGraph();
     low->setData(list(s.x), list(s.y_low), true);
@@ -116,6 +116,16 @@ void PlotView::draw_series(const PlotSeries& s) {
   pen.setStyle(s.ink ? Qt::DashDotLine : kPatterns[std::size_t(s.style) % kPatterns.size()]);
   graph->setPen(s.line ? pen : QPen(colour, 1));
   graph->setLineStyle(s.line ? QCPGraph::lsLine : QCPGraph::lsNone);
+  graph->setAdaptiveSampling(true);
+  if (!s.line)
+    for (std::size_t i = 0; i < s.y_low.size(); ++i) {
+      auto* bar = new QCPItemLine(plot_);
+      bar->start->setCoords(s.x[i], s.y_low[i]);
+      bar->end->setCoords(s.x[i], s.y_high[i]);
+      bar->setHead(QCPLineEnding(QCPLineEnding::esBar, 9));
+      bar->setTail(QCPLineEnding(QCPLineEnding::esBar, 9));
+      bar->setPen(QPen(colour, 1.8));
+    }
   if (s.markers) {
     QCPScatterStyle marker(kMarkers[std::size_t(s.style) % kMarkers.size()], s.faint ? 5 : 8);
     marker.setPen(QPen(colour, 1.4));
@@ -163,9 +173,16 @@ void PlotView::draw() {
   };
   scale(plot_->xAxis, axes_.x_log);
   scale(plot_->yAxis, axes_.y_log);
+  if (!axes_.x_words.isEmpty()) {
+    QSharedPointer<QCPAxisTickerText> words(new QCPAxisTickerText);
+    for (int i = 0; i < axes_.x_words.size(); ++i) words->addTick(i, short_name(axes_.x_words[i]));
+    plot_->xAxis->setTicker(words);
+    axes_.x_range = std::pair(-0.5, double(axes_.x_words.size()) - 0.4);
+  }
   plot_->xAxis->setLabel(axes_.x_label);
   plot_->yAxis->setLabel(axes_.y_label);
   for (const auto& series : series_) draw_series(series);
+  draw_lit();
   for (const auto& point : reading_lines_) {
     const std::array<std::array<QPointF, 2>, 2> ways{{{QPointF(point.x(), 1e-12), point}, {QPointF(1e-12, point.y()), point}}};
     for (const auto& way : ways) {
@@ -199,8 +216,9 @@ void PlotView::fit_ranges() {
       if (!std::isfinite(series.x[i]) || !std::isfinite(series.y[i])) continue;
       x_low = std::min(x_low, series.x[i]);
       x_high = std::max(x_high, series.x[i]);
-      y_low = std::min(y_low, series.y[i]);
-      y_high = std::max(y_high, series.y[i]);
+      const bool bar = !series.line && i < series.y_low.size();
+      y_low = std::min(y_low, bar ? series.y_low[i] : series.y[i]);
+      y_high = std::max(y_high, bar ? series.y_high[i] : series.y[i]);
     }
   if (x_low > x_high) x_low = axes_.x_log ? 1 : 0, x_high = 10, y_low = axes_.y_log ? 1 : 0, y_high = 10;
   if (threshold_) y_low = std::min(y_low, *threshold_), y_high = std::max(y_high, *threshold_);
@@ -224,7 +242,8 @@ void PlotView::fit_ranges() {
   widen(plot_->yAxis, axes_.y_log, y_low, y_high, std::nullopt, 0.08);
 }
 
-void PlotView::set_threshold(std::optional<double> y, const QString& label) {
+void PlotView::set_threshold(std::optional<double> y, const QString& label, bool fixed) {
+  fixed_ = fixed;
   threshold_ = y;
   threshold_label_ = label;
   // A line outside the picture is brought into it, but never while it or the picture is being moved.
@@ -244,7 +263,7 @@ void PlotView::place_threshold() {
   }
   if (!line_) {
     line_ = new QCPItemStraightLine(plot_);
-    line_->setPen(QPen(theme().ochre, 2.5));
+    line_->setPen(fixed_ ? QPen(theme().quiet, 1.2, Qt::DashLine) : QPen(theme().ochre, 2.5));
     line_text_ = new QCPItemText(plot_);
     line_text_->position->setTypeX(QCPItemPosition::ptAxisRectRatio);
     line_text_->setPositionAlignment(Qt::AlignLeft | Qt::AlignBottom);
@@ -269,12 +288,15 @@ bool PlotView::eventFilter(QObject* watched, QEvent* event) {
   if (event->type() == QEvent::Wheel) plot_->setProperty("zoomed", true);
   if (event->type() == QEvent::MouseButtonPress) {
     const auto* mouse = static_cast<QMouseEvent*>(event);
-    if (mouse->button() == Qt::LeftButton && threshold_ &&
+    if (mouse->button() == Qt::LeftButton && threshold_ && !fixed_ &&
         std::abs(plot_->yAxis->coordToPixel(*threshold_) - mouse->position().y()) < 9) {
       dragging_ = true;
       return true;
     }
-    if (mouse->button() == Qt::LeftButton) plot_->setProperty("zoomed", true);
+    if (mouse->button() == Qt::LeftButton) {
+      pressed_ = mouse->position().toPoint();
+      plot_->setProperty("zoomed", true);
+    }
   }
   if (event->type() == QEvent::MouseMove) {
     const auto* mouse = static_cast<QMouseEvent*>(event);
@@ -288,7 +310,7 @@ bool PlotView::eventFilter(QObject* watched, QEvent* event) {
       }
       return true;
     }
-    const bool near = threshold_ && std::abs(plot_->yAxis->coordToPixel(*threshold_) - mouse->position().y()) < 9;
+    const bool near = threshold_ && !fixed_ && std::abs(plot_->yAxis->coordToPixel(*threshold_) - mouse->position().y()) < 9;
     plot_->setCursor(near ? Qt::SizeVerCursor : Qt::CrossCursor);
     show_readout(mouse->position());
   }
@@ -296,6 +318,11 @@ bool PlotView::eventFilter(QObject* watched, QEvent* event) {
     dragging_ = false;
     if (threshold_) emit threshold_dropped(*threshold_);
     return true;
+  }
+  if (event->type() == QEvent::MouseButtonRelease) {
+    const auto* mouse = static_cast<QMouseEvent*>(event);
+    if (mouse->button() == Qt::LeftButton && (mouse->position().toPoint() - pressed_).manhattanLength() < 4)
+      if (const QString run = run_at(mouse->position()); !run.isEmpty()) emit run_picked(run);
   }
   return QWidget::eventFilter(watched, event);
 }
@@ -312,8 +339,8 @@ void PlotView::show_readout(QPointF position) {
     readout_->setPadding(QMargins(4, 2, 4, 2));
     readout_->setBrush(theme().panel);
   }
-  readout_->setText(number(plot_->xAxis->pixelToCoord(position.x())) + QStringLiteral("  |  ") +
-                    number(plot_->yAxis->pixelToCoord(position.y())));
+  const QString run = run_at(position), x = axes_.x_words.isEmpty() ? number(plot_->xAxis->pixelToCoord(position.x())) + QStringLiteral("  |  ") : QString();
+  readout_->setText((run.isEmpty() ? QString() : run + QStringLiteral("    ")) + x + number(plot_->yAxis->pixelToCoord(position.y())));
   plot_->replot(QCustomPlot::rpQueuedReplot);
 }
 

@@ -25,13 +25,15 @@ struct PlotSeries {
   bool label_at_end = false;
   bool label_at_start = false;
   bool ink = false;            ///< in the text colour, thin and dashed
-  std::vector<double> y_low, y_high;  ///< a band when filled
+  std::vector<double> y_low, y_high;  ///< when filled a band, or bars where no line is drawn
+  std::vector<QString> runs;          ///< the run of each point, where points belong to runs: they can be picked
 };
 
 struct PlotAxes {
   QString x_label, y_label;
   bool x_log = false, y_log = false;
   std::optional<std::pair<double, double>> x_range{};  ///< empty: from the data
+  QStringList x_words{};                               ///< names at x = 0, 1, 2 … instead of numbers
 };
 
 /// A plot with what every plot of the program can do: zoom by wheel and drag, double click back,
@@ -42,11 +44,16 @@ class PlotView : public QWidget {
  public:
   explicit PlotView(QWidget* parent = nullptr);
   void show_plot(const PlotAxes& axes, const std::vector<PlotSeries>& series);
-  /// Draws or moves the line; empty takes it away.
-  void set_threshold(std::optional<double> y, const QString& label);
+  /// Draws or moves the line; empty takes it away. A fixed one cannot be dragged.
+  void set_threshold(std::optional<double> y, const QString& label, bool fixed = false);
   /// Lines through a point to both axes, to read an answer off.
   void set_reading_lines(const std::vector<QPointF>& points);
   void set_empty_text(const QString& text);
+  /// The run lit up in this picture; "" none.
+  void light_run(const QString& run);
+  [[nodiscard]] QString lit_run() const { return lit_; }
+  /// Pixel of a run's first point, for tests that click it; null where it is not drawn.
+  [[nodiscard]] QPoint point_of(const QString& run) const;
   [[nodiscard]] QString data_as_csv() const;
   bool save(const QString& path);
   [[nodiscard]] std::optional<double> threshold() const { return threshold_; }
@@ -58,6 +65,7 @@ class PlotView : public QWidget {
  signals:
   void threshold_dragged(double y);   ///< while it moves
   void threshold_dropped(double y);   ///< when it is let go
+  void run_picked(const QString& run);
 
  protected:
   bool eventFilter(QObject* watched, QEvent* event) override;
@@ -69,17 +77,20 @@ class PlotView : public QWidget {
   void show_readout(QPointF position);
   void open_menu(QPoint position);
   void fit_ranges();
+  void draw_lit();
+  [[nodiscard]] QString run_at(QPointF position) const;
 
   QCustomPlot* plot_;
   PlotAxes axes_;
   std::vector<PlotSeries> series_;
   std::vector<QPointF> reading_lines_;
   std::optional<double> threshold_;
-  QString threshold_label_, empty_text_;
+  QString threshold_label_, empty_text_, lit_;
+  QPoint pressed_;
   QCPItemStraightLine* line_ = nullptr;
   QCPItemText* line_text_ = nullptr;
   QCPItemText* readout_ = nullptr;
-  bool dragging_ = false;
+  bool dragging_ = false, fixed_ = false;
 };
 
 }  // namespace bq::ui

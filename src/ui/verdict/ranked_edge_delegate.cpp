@@ -27,12 +27,18 @@ void RankedEdgeModel::show_edges(std::vector<RankedEdge> edges) {
 
 int RankedEdgeModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : int(edges_.size()); }
 
-QString RankedEdgeModel::title(int row) const {
+QString RankedEdgeModel::title(int row) const { return QString::fromStdString(name_of(edge(row), workbench_.display().angles)); }
+
+QString RankedEdgeModel::figures(int row) const {
   const RankedEdge& e = edge(row);
-  QString text = QString::fromStdString(e.steel.empty() ? "" : e.steel + ", ") +
-                 QString::fromStdString(print_angle(e.angle_deg, workbench_.display().angles));
-  if (e.finish_um) text += QStringLiteral(", %1 µm").arg(QString::fromStdString(print_number(*e.finish_um, 3)));
-  return text;
+  QStringList parts;
+  if (e.extrapolated) parts << tr("EXTRAPOLATED");
+  if (e.force_blunt_N) parts << tr("%1 N when blunt").arg(QString::fromStdString(print_number(*e.force_blunt_N, 3)));
+  if (e.roughest == RoughestUse::damaged) parts << tr("damaged in the roughest use");
+  else if (e.damage_rate_upper) parts << tr("free of damage for %1 cuts").arg(QString::fromStdString(print_cuts(std::floor(1 / *e.damage_rate_upper))));
+  else parts << tr("damage not known");
+  if (e.resharpening) parts << tr("touch-up %1 min").arg(QString::fromStdString(print_number(e.resharpening->minutes, 2)));
+  return parts.join(QStringLiteral("  ·  "));
 }
 
 QVariant RankedEdgeModel::data(const QModelIndex& index, int role) const {
@@ -69,16 +75,15 @@ void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
   painter->drawLine(box.bottomLeft(), box.bottomRight());
 
   const int glyph = first ? 76 : 42;
-  if (const auto geometry = EdgeGeometry::make(BevelAngles::symmetric(edge.angle_deg)))
+  const auto apex = BevelAngles::symmetric(edge.angle_deg);
+  if (const auto geometry = edge.edge_deg ? EdgeGeometry::make(BevelAngles::symmetric(*edge.edge_deg), apex) : EdgeGeometry::make(apex, std::nullopt))
     paint_edge_glyph(*painter, QRectF(box.left() + 44, box.top() + 8, glyph, first ? 96 : 52), *geometry,
                      edge.finish_um ? std::optional(Finish::both(*edge.finish_um)) : std::nullopt, t.ink);
   painter->setFont(font_of(first ? kFigure : kBody, first));
   painter->setPen(t.quiet);
   painter->drawText(QRect(box.left() + 8, box.top() + 8, 34, 32), Qt::AlignLeft | Qt::AlignVCenter, QString::number(index.row() + 1));
 
-  const int left = box.left() + 44 + 84;
-  const int bar_left = left + (box.right() - left) * 46 / 100, bar_right = box.right() - 92;
-  const int text_width = bar_left - left - 14;
+  const int left = box.left() + 44 + (first ? 88 : 54), right = box.right() - 10;
   const auto line = [&](int y, int height, const QFont& font, const QColor& colour, const QString& text, int width) {
     painter->setFont(font);
     painter->setPen(colour);
@@ -87,18 +92,17 @@ void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
   };
   const QString reason = QString::fromStdString(edge.reasons.front());
   if (first) {
-    line(10, 30, font_of(kHeading, true), t.ink, model->title(index.row()), text_width);
-    painter->setFont(font_of(15));
-    painter->setPen(t.ink);
-    painter->drawText(QRect(left, box.top() + 42, text_width, 46), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap,
-                      RankedEdgeModel::tr("next edge: at least %1 cuts").arg(QString::fromStdString(print_cuts(edge.life_low))));
-    line(100, 22, font_of(12), t.quiet, reason, box.right() - left - 8);
+    line(6, 26, font_of(kHeading, true), t.ink, model->title(0), right - left);
+    line(32, 24, font_of(15), t.ink, RankedEdgeModel::tr("next edge: at least %1 cuts").arg(QString::fromStdString(print_cuts(edge.life_low))), right - left);
+    line(86, 20, font_of(12), t.ink, model->figures(index.row()), right - left);
+    line(106, 20, font_of(12), t.quiet, reason, right - left);
   } else {
-    line(10, 22, font_of(15), t.ink, model->title(index.row()), text_width);
-    line(38, 20, font_of(12), t.quiet, reason, box.right() - left - 8);
+    line(4, 22, font_of(15), t.ink, model->title(index.row()), right - left);
+    line(46, 20, font_of(12), t.quiet, model->figures(index.row()), right - left);
   }
+  const int bar_left = left, bar_right = right - 76;
   // The life of the mean edge as a bar, the next edge's lower limit as a stroke.
-  const double y = box.top() + (first ? 46 : 22);
+  const double y = box.top() + (first ? 71 : 35);
   const auto x = [&](double life) { return bar_left + (bar_right - bar_left) * model->place(life); };
   painter->setPen(QPen(t.hairline, 1));
   painter->drawLine(QPointF(bar_left, y), QPointF(bar_right, y));
@@ -115,7 +119,7 @@ void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
   painter->drawLine(QPointF(x(edge.life_low), y - half - 3), QPointF(x(edge.life_low), y + half + 3));
   painter->setFont(font_of(first ? kHeading : kBody, true));
   painter->setPen(t.ink);
-  painter->drawText(QRectF(bar_right + 6, y - 12, 84, 24), Qt::AlignRight | Qt::AlignVCenter, QString::fromStdString(print_cuts(edge.life)));
+  painter->drawText(QRectF(bar_right + 6, y - 12, 70, 24), Qt::AlignRight | Qt::AlignVCenter, QString::fromStdString(print_cuts(edge.life)));
   painter->restore();
 }
 

@@ -23,6 +23,8 @@ class RankedEdgeModel : public QAbstractListModel {
   [[nodiscard]] double axis_low() const { return low_; }
   [[nodiscard]] double axis_high() const { return high_; }
   [[nodiscard]] QString title(int row) const;
+  /// Force, damage, touch-up, as far as known, in one line; else the first reason.
+  [[nodiscard]] QString figures(int row) const;
 
  private:
   Workbench& workbench_;

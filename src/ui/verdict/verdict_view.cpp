@@ -1,214 +1,269 @@
 #include "ui/verdict/verdict_view.h"
 
-#include <QCheckBox>
-#include <QComboBox>
-#include <QDoubleSpinBox>
-#include <QFormLayout>
 #include <QHBoxLayout>
+#include <QHeaderView>
 #include <QLabel>
 #include <QListView>
+#include <QPushButton>
+#include <QStackedWidget>
+#include <QTableWidget>
 #include <QVBoxLayout>
 
+#include "quantity/number.h"
+#include "ui/verdict/compare_panel.h"
+#include "ui/verdict/half_hour_panel.h"
+#include "ui/verdict/limits_panel.h"
 #include "ui/verdict/ranked_edge_delegate.h"
+#include "workflow/answers.h"
+#include "workflow/section_study.h"
 #include "workflow/sentences.h"
 
 namespace bq::ui {
+namespace {
+
+QString text_of(const std::string& text) { return QString::fromStdString(text); }
+
+QLabel* large_sentence() {
+  auto* label = new QLabel;
+  label->setFont(font_of(20));
+  label->setWordWrap(true);
+  label->setMinimumHeight(54);
+  label->setAlignment(Qt::AlignTop);
+  label->setTextInteractionFlags(Qt::TextSelectableByMouse | Qt::TextSelectableByKeyboard);
+  return label;
+}
+
+}  // namespace
 
 VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), model_(new RankedEdgeModel(workbench, this)), list_(new QListView),
-      count_(quiet_label({})), sentence_(new QLabel), reasons_(new QLabel), next_(new QLabel), axis_(quiet_label({})),
-      medium_(new QComboBox), life_(new QDoubleSpinBox), least_angle_(new QDoubleSpinBox), largest_angle_(new QDoubleSpinBox),
-      steels_box_(new QVBoxLayout) {
-  sentence_->setFont(font_of(20));
-  sentence_->setWordWrap(true);
-  sentence_->setMinimumHeight(54);
-  sentence_->setAlignment(Qt::AlignTop);
+    : QWidget(parent), workbench_(workbench), model_(new RankedEdgeModel(workbench, this)), limits_(new LimitsPanel(workbench)), compare_(new ComparePanel(workbench)),
+      half_hour_(new HalfHourPanel(workbench)), pages_(new QStackedWidget), list_(new QListView), sentence_(large_sentence()), reasons_(new QLabel), next_(new QLabel),
+      rule_(quiet_label({})), schools_(new QLabel), starting_(new QTableWidget(0, 5)), card_(new QPushButton(tr("Edge card …"))), report_(new QPushButton(tr("Report …"))),
+      plan_(new QPushButton(tr("Plan this run"))) {
+  limits_->setFixedWidth(276);
+  auto* tabs = new QHBoxLayout;
+  tabs->setSpacing(3);
+  const QStringList names{tr("Which edge?"), tr("Schools and customs"), tr("Best next half hour")};
+  for (int i = 0; i < names.size(); ++i) {
+    auto* tab = tab_button(names[i]);
+    connect(tab, &QPushButton::clicked, this, [this, i] { open_page(Page(i)); });
+    tabs->addWidget(tab);
+    tabs_.push_back(tab);
+  }
+  tabs->addStretch();
+  tabs->addWidget(card_);
+  tabs->addWidget(report_);
+  card_->setToolTip(tr("How the chosen edge's evidence run was made: geometry, set-up, sharpening, checks, touch-up interval."));
+  report_->setToolTip(tr("The verdict and every answered question as PDF, web page or workbook, with the readings attached."));
+  pages_->addWidget(make_edge_page());
+  pages_->addWidget(make_schools_page());
+  pages_->addWidget(half_hour_);
+  auto* body = new QVBoxLayout;
+  body->setSpacing(10);
+  body->addLayout(tabs);
+  body->addWidget(pages_, 1);
+  auto* layout = new QHBoxLayout(this);
+  layout->setContentsMargins(16, 12, 16, 10);
+  layout->setSpacing(18);
+  layout->addWidget(limits_);
+  layout->addLayout(body, 1);
+
+  connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& now) { show_reasons(now.row()); });
+  connect(compare_, &ComparePanel::edge_picked, this, [this](int row) { list_->setCurrentIndex(model_->index(row)); });
+  connect(limits_, &LimitsPanel::changed, this, &VerdictView::refresh);
+  connect(card_, &QPushButton::clicked, this, &VerdictView::save_card);
+  connect(report_, &QPushButton::clicked, this, &VerdictView::save_report);
+  connect(plan_, &QPushButton::clicked, this, [this] { emit workbench_.station_wanted(Station::plan); });
+  for (auto signal : {&Workbench::fits_changed, &Workbench::threshold_changed, &Workbench::display_changed}) connect(&workbench_, signal, this, &VerdictView::refresh);
+
+  open_page(Page::edge);
+  refresh();
+}
+
+QWidget* VerdictView::make_edge_page() {
   list_->setModel(model_);
   list_->setItemDelegate(new RankedEdgeDelegate(list_));
   list_->setAccessibleName(tr("Ranked edges"));
   list_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
   list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   reasons_->setWordWrap(true);
-  reasons_->setMinimumHeight(76);
   reasons_->setAlignment(Qt::AlignTop);
+  reasons_->setTextInteractionFlags(Qt::TextSelectableByMouse);
   next_->setWordWrap(true);
-  next_->setMinimumHeight(36);
-
+  name_look(plan_, "");
+  auto* why = new QWidget;
+  auto* why_layout = new QVBoxLayout(why);
+  why_layout->setContentsMargins(0, 0, 8, 0);
+  why_layout->addWidget(reasons_);
+  why_layout->addStretch();
   auto* centre = new QVBoxLayout;
-  centre->setSpacing(10);
-  centre->addWidget(sentence_);
-  centre->addWidget(axis_);
-  centre->addWidget(list_, 1);
-  centre->addWidget(heading(tr("Why this edge")));
-  centre->addWidget(reasons_);
-  centre->addWidget(next_);
-  auto* layout = new QHBoxLayout(this);
-  layout->setContentsMargins(16, 16, 20, 10);
-  layout->setSpacing(24);
-  layout->addWidget(make_limits());
-  layout->addLayout(centre, 1);
-
-  connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this,
-          [this](const QModelIndex& now) { show_reasons(now.row()); });
-  connect(medium_, &QComboBox::activated, this, &VerdictView::refresh);
-  for (auto* box : {life_, least_angle_, largest_angle_})
-    connect(box, &QDoubleSpinBox::valueChanged, this, &VerdictView::refresh);
-  connect(&workbench_, &Workbench::fits_changed, this, &VerdictView::refresh);
-  connect(&workbench_, &Workbench::threshold_changed, this, &VerdictView::refresh);
-  connect(&workbench_, &Workbench::display_changed, this, &VerdictView::refresh);
-  refresh();
-}
-
-QWidget* VerdictView::make_limits() {
-  life_->setRange(0, 1e9);
-  life_->setDecimals(0);
-  life_->setSingleStep(50);
-  life_->setSpecialValueText(tr("any"));
-  life_->setSuffix(tr(" cuts"));
-  life_->setAccessibleName(tr("Least life of the next edge"));
-  for (auto* box : {least_angle_, largest_angle_}) {
-    box->setRange(0, 79.9);
-    box->setDecimals(1);
-    box->setSpecialValueText(tr("any"));
-    box->setSuffix(QStringLiteral("°"));
-  }
-  least_angle_->setAccessibleName(tr("Least apex angle per side"));
-  largest_angle_->setAccessibleName(tr("Largest apex angle per side"));
-  medium_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-  medium_->setAccessibleName(tr("Medium"));
-  auto* column = new QWidget;
-  column->setFixedWidth(240);
-  auto* layout = new QVBoxLayout(column);
+  centre->setSpacing(8);
+  centre->addWidget(rule_);
+  centre->addWidget(list_, 5);
+  centre->addWidget(heading(tr("Why, and what would change it")));
+  centre->addWidget(scrolled(why), 3);
+  auto* side = new QVBoxLayout;
+  side->addWidget(compare_, 1);
+  auto* both = new QHBoxLayout;
+  both->setSpacing(16);
+  both->addLayout(centre, 11);
+  both->addLayout(side, 8);
+  auto* foot = new QHBoxLayout;
+  foot->setSpacing(12);
+  foot->addWidget(next_, 1);
+  foot->addWidget(plan_);
+  auto* page = new QWidget;
+  auto* layout = new QVBoxLayout(page);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(8);
-  layout->addWidget(heading(tr("What the edge must do")));
-  layout->addWidget(count_);
-  layout->addSpacing(6);
-  const auto add = [&](const QString& label, QWidget* field) {
-    layout->addWidget(new QLabel(label));
-    layout->addWidget(field);
-  };
-  add(tr("Work"), medium_);
-  add(tr("The next edge lasts at least"), life_);
-  add(tr("Apex angle per side, from"), least_angle_);
-  add(tr("to"), largest_angle_);
-  layout->addSpacing(6);
-  layout->addWidget(new QLabel(tr("Steels at hand")));
-  layout->addLayout(steels_box_);
+  layout->addWidget(sentence_);
+  layout->addLayout(both, 1);
+  layout->addLayout(foot);
+  return page;
+}
+
+QWidget* VerdictView::make_schools_page() {
+  schools_->setWordWrap(true);
+  schools_->setTextFormat(Qt::RichText);
+  schools_->setAlignment(Qt::AlignTop);
+  starting_->setHorizontalHeaderLabels({tr("Work"), tr("Apex angle"), tr("commonly said"), tr("Finish µm"), tr("commonly said")});
+  starting_->verticalHeader()->hide();
+  starting_->setShowGrid(false);
+  starting_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+  starting_->setSelectionMode(QAbstractItemView::NoSelection);
+  starting_->setFocusPolicy(Qt::NoFocus);
+  starting_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+  starting_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+  starting_->setAccessibleName(tr("Customary starting ranges"));
+  auto* inside = new QWidget;
+  auto* layout = new QVBoxLayout(inside);
+  layout->setContentsMargins(0, 0, 12, 0);
+  layout->setSpacing(10);
+  layout->addWidget(heading(tr("Where practitioners disagree, and what this bench says")));
+  layout->addWidget(schools_);
+  layout->addSpacing(8);
+  layout->addWidget(heading(tr("Where testers customarily start")));
+  layout->addWidget(quiet_label(tr("A convention, not evidence of this bench. Authors differ: the wider range holds what is commonly said. Once this bench has runs, they go before it.")));
+  layout->addWidget(starting_);
   layout->addStretch();
-  auto* damage = quiet_label(tr("Damage is not judged here. Before you make many, try the slimmest edge in the roughest use, with "
-                                "a cut-resistant glove on the off hand and by the rules of your workplace."));
-  layout->addWidget(damage);
-  return column;
+  return scrolled(inside);
 }
 
-QString VerdictView::count_line() const { return count_->text(); }
-
-RecommendLimits VerdictView::limits() const {
-  RecommendLimits out;
-  if (life_->value() > 0) out.least_life = life_->value();
-  if (least_angle_->value() > 0) out.least_angle_deg = least_angle_->value();
-  if (largest_angle_->value() > 0) out.largest_angle_deg = largest_angle_->value();
-  bool all = true;
-  for (const auto* box : steels_) all = all && box->isChecked();
-  if (!all) {
-    for (const auto* box : steels_)
-      if (box->isChecked()) out.steels.push_back(box->text().toStdString());
-    if (out.steels.empty()) out.steels.emplace_back();  // none at hand: nothing passes
-  }
-  return out;
+void VerdictView::open_page(Page page) {
+  pages_->setCurrentIndex(int(page));
+  tabs_[std::size_t(page)]->setChecked(true);
+  if (page == Page::half_hour) half_hour_->refresh(limits_->wanted(), verdict_ && verdict_->recommendation ? verdict_->recommendation->medium() : "");
 }
+
+QString VerdictView::count_line() const { return limits_->count_line(); }
+QString VerdictView::sentence() const { return sentence_->text(); }
+bool VerdictView::settled() const { return !job_.busy() && half_hour_->settled(); }
 
 void VerdictView::refresh() {
-  const auto steels = steels_of(workbench_.trial());
-  if (steels.size() != steels_.size() ||
-      !std::equal(steels.begin(), steels.end(), steels_.begin(),
-                  [](const std::string& name, const QCheckBox* box) { return box->text().toStdString() == name; })) {
-    for (auto* box : steels_) box->deleteLater();
-    steels_.clear();
-    for (const auto& steel : steels) {
-      auto* box = new QCheckBox(QString::fromStdString(steel));
-      box->setToolTip(box->text());
-      box->setChecked(true);
-      connect(box, &QCheckBox::toggled, this, &VerdictView::refresh);
-      steels_box_->addWidget(box);
-      steels_.push_back(box);
-    }
-  }
   const auto threshold = workbench_.threshold();
   if (workbench_.fitting()) return;
   if (!threshold) {
-    LifeFindings none;
-    none.recommend_refusal = workbench_.has_project() ? "there are no readings yet" : "no project is open";
+    auto none = std::make_shared<Verdict>();
+    none->why_not = workbench_.has_project() ? "there are no readings yet" : "no project is open";
+    for (const auto& range : starting_ranges()) none->starting.push_back(range);
     take(none);
     return;
   }
-  LifeQuestion question;
-  question.threshold = *threshold;
-  question.medium = medium_->currentData().toString().toStdString();
-  question.recommend = limits();
-  auto facts = std::make_shared<Trial>(without_readings(workbench_.trial()));
-  job_.ask([facts, fits = workbench_.fits(), question](const std::stop_token&) {
-    return std::make_shared<LifeFindings>(find_life(*facts, *fits, question));
+  const LimitsFile wanted = limits_->wanted();
+  VerdictQuestion question{*threshold, wanted.limits, wanted.wishes, wanted.stones, workbench_.display().angles};
+  auto facts = std::make_shared<Trial>(for_answers(workbench_.trial()));
+  job_.ask([facts, fits = workbench_.fits(), question, sessions = workbench_.session().bench_sessions(), questions = workbench_.session().kept(kSectionQuestionsKey)](const std::stop_token&) {
+    return std::make_shared<Verdict>(find_verdict({facts.get(), fits.get(), sessions, questions}, question));
   },
-           [this](const std::shared_ptr<LifeFindings>& findings) { take(*findings); });
+           [this](std::shared_ptr<Verdict> verdict) { take(std::move(verdict)); });
 }
 
-void VerdictView::take(const LifeFindings& findings) {
-  if (int(findings.media.size()) != medium_->count()) {
-    medium_->clear();
-    for (const auto& [name, count] : findings.media)
-      medium_->addItem(name.empty() ? tr("not given") : QString::fromStdString(name), QString::fromStdString(name));
-  }
-  medium_->setCurrentIndex(medium_->findData(QString::fromStdString(findings.question.medium)));
-  medium_->setToolTip(medium_->currentText());
-  const auto& answer = findings.recommendation;
+void VerdictView::take(std::shared_ptr<Verdict> verdict) {
+  verdict_ = std::move(verdict);
+  limits_->show_verdict(*verdict_);
+  const auto& answer = verdict_->recommendation;
   model_->show_edges(answer ? answer->ranked : std::vector<RankedEdge>{});
+  compare_->show_verdict(*verdict_);
+  show_schools();
+  next_->clear();
+  rule_->clear();
+  reasons_->clear();
+  plan_->setVisible(answer && answer->next_best);
+  card_->setEnabled(answer && !answer->ranked.empty());
+  report_->setEnabled(workbench_.has_project() && workbench_.trial().reading_count() > 0);
+  if (pages_->currentIndex() == int(Page::half_hour)) open_page(Page::half_hour);
   if (!answer) {
-    sentence_->setText(tr("No verdict yet: %1.").arg(QString::fromStdString(findings.recommend_refusal)));
-    count_->clear();
-    axis_->clear();
-    next_->clear();
-    reasons_->clear();
+    sentence_->setText(tr("No verdict yet: %1. Customary starting ranges are on the next page.").arg(text_of(verdict_->why_not)));
     return;
   }
-  count_->setText(tr("%1 of %2 edges pass").arg(answer->ranked.size()).arg(answer->candidates));
   if (answer->ranked.empty()) {
-    sentence_->setText(tr("No edge passes these limits. Lower the life wished for, or widen the angles."));
-    axis_->clear();
-    reasons_->clear();
-  } else {
-    const RankedEdge& best = answer->ranked.front();
-    sentence_->setText(tr("Make %1: usually %2 cuts to %3 (%4 to %5), the next one at least %6.")
-                           .arg(model_->title(0), QString::fromStdString(print_cuts(best.life)),
-                                workbench_.print_value(findings.question.threshold),
-                                QString::fromStdString(print_cuts(best.life_mean_low)),
-                                QString::fromStdString(print_cuts(best.life_mean_high)),
-                                QString::fromStdString(print_cuts(best.life_low))));
-    axis_->setText(tr("Bars: 95 % interval of the usual edge, on one log scale from %1 to %2 cuts; the stroke is the lower 95 % "
-                      "limit for the next single edge. Pale bars lie between tested angles.")
-                       .arg(QString::fromStdString(print_cuts(model_->axis_low())), QString::fromStdString(print_cuts(model_->axis_high()))));
-    list_->setCurrentIndex(model_->index(0));
-    show_reasons(0);
+    QStringList text{tr("No edge passes these limits. Loosen one on the left.")};
+    sentence_->setText(text.join(' '));
+    QStringList why;
+    for (const auto& remark : answer->remarks) why << QStringLiteral("· ") + text_of(remark);
+    reasons_->setText(why.join('\n'));
+    return;
   }
-  next_->setText(answer->next_best ? tr("<b>Next best run:</b> %1, %2.")
-                                         .arg(QString::fromStdString(answer->next_best->steel) + QStringLiteral(" at ") +
-                                                  QString::fromStdString(print_angle(answer->next_best->angle_deg, workbench_.display().angles)) +
-                                                  (answer->next_best->finish_um ? QStringLiteral(", %1 µm").arg(*answer->next_best->finish_um) : QString()),
-                                              QString::fromStdString(answer->next_best->reason))
-                                   : QString());
+  const RankedEdge& best = answer->ranked.front();
+  sentence_->setText(tr("Make %1: usually %2 cuts to %3 (%4 to %5), the next one at least %6.")
+                         .arg(text_of(name_of(best, workbench_.display().angles)), text_of(print_cuts(best.life)), workbench_.print_value(verdict_->question.threshold),
+                              text_of(print_cuts(best.life_mean_low)), text_of(print_cuts(best.life_mean_high)), text_of(print_cuts(best.life_low))));
+  rule_->setText(tr("%1 Bars: 95 % interval of the usual edge, %2 to %3 cuts, log; stroke: the next edge's limit; pale: between tested angles.")
+                     .arg(text_of(answer->rule), text_of(print_cuts(model_->axis_low())), text_of(print_cuts(model_->axis_high()))));
+  list_->setCurrentIndex(model_->index(0));
+  show_reasons(0);
+  if (answer->next_best)
+    next_->setText(tr("<b>Next best run:</b> %1, %2.")
+                       .arg(text_of(answer->next_best->steel) + tr(" at ") + text_of(print_angle(answer->next_best->angle_deg, workbench_.display().angles)) +
+                                (answer->next_best->finish_um ? QStringLiteral(", %1 µm").arg(text_of(print_number(*answer->next_best->finish_um, 3))) : QString()),
+                            text_of(answer->next_best->reason)));
 }
 
 void VerdictView::show_reasons(int row) {
-  if (row < 0 || row >= model_->rowCount()) {
-    reasons_->clear();
-    return;
-  }
+  if (row < 0 || row >= model_->rowCount() || !verdict_ || !verdict_->recommendation) return;
+  compare_->choose(row);
   const RankedEdge& edge = model_->edge(row);
   QStringList lines;
-  for (const auto& reason : edge.reasons) lines << QStringLiteral("· ") + QString::fromStdString(reason);
+  for (const auto& reason : edge.reasons) lines << QStringLiteral("· ") + text_of(reason);
   if (edge.fresh_reading) lines << tr("· fresh it reads about %1").arg(workbench_.print_value(*edge.fresh_reading));
+  if (edge.dominated) lines << tr("· another edge that passes is at least as good in everything known");
+  if (row == 0) {
+    if (const auto& p = verdict_->prospect)
+      lines << tr("· touch up every %1 cuts; a blade gives about %2 cuts%3 (estimate: %4 touch-ups of %5 mm³, %6 mm usable height%7)")
+                   .arg(text_of(print_cuts(p->interval_cuts)), text_of(print_cuts(p->cuts_in_all)), p->more ? tr(" and more") : QString(), QString::number(p->touch_ups),
+                        text_of(print_number(p->touch_up.metal_mm3, 2)), text_of(print_number(p->usable_mm, 2)),
+                        p->thinning_after ? tr("; thin it after %1").arg(*p->thinning_after) : QString());
+    for (const auto& line : verdict_->recommendation->sensitivity) lines << QStringLiteral("· ") + text_of(line);
+  }
+  for (const auto& remark : verdict_->recommendation->remarks) lines << QStringLiteral("· ") + text_of(remark);
   reasons_->setText(lines.join('\n'));
+}
+
+void VerdictView::show_schools() {
+  QString html;
+  for (const auto& school : verdict_->schools)
+    html += QStringLiteral("<p style='margin:0 0 10px 0'><b>%1</b><br/>%2 %3<br/>%4 %5<br/><b>%6</b> %7</p>")
+                .arg(text_of(school.matter).toHtmlEscaped(), tr("One school:"), text_of(school.first).toHtmlEscaped(), tr("The other:"), text_of(school.second).toHtmlEscaped(), tr("This bench:"),
+                     text_of(school.evidence).toHtmlEscaped());
+  schools_->setText(html.isEmpty() ? tr("Nothing can be said before there are runs.") : html);
+  starting_->setRowCount(0);
+  const auto angles = workbench_.display().angles;
+  const auto degrees = [&](double a, double b) { return tr("%1° to %2°").arg(text_of(print_angle_number(a, angles)), text_of(print_angle_number(b, angles))); };
+  const auto range = [](double a, double b) { return tr("%1 to %2").arg(text_of(print_number(a, 3)), text_of(print_number(b, 3))); };
+  for (const auto& r : verdict_->starting) {
+    const int row = starting_->rowCount();
+    starting_->insertRow(row);
+    int column = 0;
+    for (const QString& text : {QString::fromUtf8(r.work.data(), qsizetype(r.work.size())), degrees(r.angle_from_deg, r.angle_to_deg), degrees(r.angle_least_deg, r.angle_most_deg),
+                                range(r.finish_from_um, r.finish_to_um), range(r.finish_least_um, r.finish_most_um)}) {
+      auto* item = new QTableWidgetItem(text);
+      item->setToolTip(QString::fromUtf8(r.words.data(), qsizetype(r.words.size())));
+      if (column > 0) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+      starting_->setItem(row, column++, item);
+    }
+  }
+  starting_->horizontalHeaderItem(1)->setText(tr("Apex, %1").arg(QString::fromUtf8(name_of(angles).data())));
+  starting_->setFixedHeight(34 + 30 * std::max(1, starting_->rowCount()));
 }
 
 }  // namespace bq::ui

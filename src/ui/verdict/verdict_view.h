@@ -3,45 +3,64 @@
 #include <QWidget>
 
 #include "ui/frame/workbench.h"
-#include "workflow/life_findings.h"
+#include "workflow/verdict.h"
 
-class QCheckBox;
-class QComboBox;
-class QDoubleSpinBox;
 class QLabel;
 class QListView;
-class QVBoxLayout;
+class QPushButton;
+class QStackedWidget;
+class QTableWidget;
 
 namespace bq::ui {
 
+class ComparePanel;
+class HalfHourPanel;
+class LimitsPanel;
 class RankedEdgeModel;
 
-/// Station Verdict: limits on the left with live counts, ranked edges in the middle, the reasons of
-/// the chosen one below, the next best run at the foot.
+/// Station Verdict: limits and wishes on the left; ranked edges with the reasons of the chosen one; life against force and two edges side by
+/// side on the right; the next best run, the edge card and the report at the foot. Three pages: which edge, the schools and the customs, the best next half hour.
 class VerdictView : public QWidget {
   Q_OBJECT
  public:
+  enum class Page { edge, schools, half_hour };
   explicit VerdictView(Workbench& workbench, QWidget* parent = nullptr);
+  void open_page(Page page);
   [[nodiscard]] QString count_line() const;
+  [[nodiscard]] QString sentence() const;
   [[nodiscard]] RankedEdgeModel* model() const { return model_; }
-  [[nodiscard]] bool settled() const { return !job_.busy(); }
+  [[nodiscard]] LimitsPanel* limits() const { return limits_; }
+  [[nodiscard]] ComparePanel* compare() const { return compare_; }
+  [[nodiscard]] HalfHourPanel* half_hour() const { return half_hour_; }
+  [[nodiscard]] bool settled() const;
+  /// Writes the report (.html, .pdf, .xlsx by the ending); a worker does it, told() or refused() follows.
+  void write_report(const QString& path);
+  [[nodiscard]] bool reporting() const { return reporting_.busy(); }
 
  private:
-  QWidget* make_limits();
+  QWidget* make_edge_page();
+  QWidget* make_schools_page();
   void refresh();
-  void take(const LifeFindings& findings);
+  void take(std::shared_ptr<Verdict> verdict);
   void show_reasons(int row);
-  [[nodiscard]] RecommendLimits limits() const;
+  void show_schools();
+  void save_report();
+  void save_card();
 
   Workbench& workbench_;
   RankedEdgeModel* model_;
+  LimitsPanel* limits_;
+  ComparePanel* compare_;
+  HalfHourPanel* half_hour_;
+  QStackedWidget* pages_;
+  std::vector<QPushButton*> tabs_;
   QListView* list_;
-  QLabel *count_, *sentence_, *reasons_, *next_, *axis_;
-  QComboBox* medium_;
-  QDoubleSpinBox *life_, *least_angle_, *largest_angle_;
-  QVBoxLayout* steels_box_;
-  std::vector<QCheckBox*> steels_;
-  LatestJob<std::shared_ptr<LifeFindings>> job_;
+  QLabel *sentence_, *reasons_, *next_, *rule_, *schools_;
+  QTableWidget* starting_;
+  QPushButton *card_, *report_, *plan_;
+  std::shared_ptr<Verdict> verdict_;
+  LatestJob<std::shared_ptr<Verdict>> job_;
+  LatestJob<std::shared_ptr<QString>> reporting_;
 };
 
 }  // namespace bq::ui

@@ -1,0 +1,134 @@
+// All of Findings and the verdict for 100 runs x 12 checkpoints x 5 readings, with 1,000 bootstrap refits of every run, on two cores; how soon
+// the first sentence is there; and how fast a picture with 200,000 points is panned.
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QMouseEvent>
+#include <algorithm>
+#include <chrono>
+#include <cmath>
+#include <cstdio>
+#include <thread>
+
+#include "bluntness/curve_bootstrap.h"
+#include "rehearsal/virtual_bench.h"
+#include "ui/plot/plot_view.h"
+#include "ui/theme/theme.h"
+#include "workflow/answers.h"
+#include "workflow/verdict.h"
+
+using namespace bq;
+
+namespace {
+
+using Clock = std::chrono::steady_clock;
+double ms_since(Clock::time_point start) { return std::chrono::duration<double, std::milli>(Clock::now() - start).count(); }
+
+constexpr const char* kRecipe = R"({"title": "bench", "gauge": {"unit": "gf", "resolution": 1, "gf_per_um": 75},
+ "scatter": {"run_sd": 0.14, "checkpoint_sd": 0.025, "reading_sd": 0.045}, "checkpoints": [0, 10, 20, 40, 80, 120, 180, 300, 450, 700, 1000, 1400], "readings_each": 5,
+ "media": [{"name": "mat", "cut_mode": "slice", "stroke_mm": 120, "wear_um2_per_m": 0.75, "tooth_life_cuts": 2500}],
+ "steels": [{"name": "A", "wear_factor": 1.0}, {"name": "B", "wear_factor": 0.6}],
+ "design": [{"prefix": "R", "steels": ["A", "B"], "apex_angles": [12, 14, 16, 18, 22], "edge_angles": [10, 12], "finishes_um": [1, 6], "replicates": 5, "blocks": 4, "medium": "mat", "order_seed": 3,
+   "blades_per_steel": 10}]})";
+
+void findings() {
+  const auto recipe = parse_recipe(kRecipe);
+  if (!recipe) {
+    std::printf("%s\n", recipe.refusal().reason.c_str());
+    return;
+  }
+  const Trial trial = play(*recipe, 7);
+  std::printf("%zu runs, %zu readings\n", trial.runs.size(), trial.reading_count());
+  std::vector<double> firsts, wholes;
+  for (int round = 0; round < 5; ++round) {
+    const auto start = Clock::now();
+    const stats::Work work{2, {}};
+    const auto fits = *fit_runs(trial, {}, work);
+    const double fitted = ms_since(start);
+    LifeQuestion question;
+    question.threshold = 450;
+    const LifeFindings life = find_life(trial, fits, question);
+    AnswerSource source;
+    source.facts = &trial;
+    source.fits = &fits;
+    source.life = &life;
+    source.workers = 2;
+    source.bootstrap_refits = 1000;
+    (void)answer(Question::curves, source);
+    firsts.push_back(ms_since(start));
+    // Two at a time: what the window does with the other core.
+    std::atomic<int> next{1};
+    const auto worker = [&] {
+      for (int i = next++; i < kQuestions; i = next++) (void)answer(Question(i), source);
+    };
+    const auto answering = Clock::now();
+    {
+      std::jthread other(worker);
+      worker();
+    }
+    const double answered = ms_since(answering);
+    const auto booting = Clock::now();
+    std::vector<std::optional<CurveBootstrap>> boots(fits.size());
+    stats::for_each_piece(fits.size(), work, [&](std::size_t i) {
+      BootstrapOptions options;
+      options.refits = 1000;
+      options.stream = i;
+      options.threshold = 450;
+      if (fits[i].curve) boots[i] = bootstrap_curve(fits[i].curve->fit, fits[i].readings, options, stats::Work{1, {}});
+    });
+    const double booted = ms_since(booting);
+    const auto deciding = Clock::now();
+    (void)find_verdict({&trial, &fits, {}, ""}, {450, {}, {}, {}, {}});
+    const double decided = ms_since(deciding);
+    wholes.push_back(ms_since(start));
+    if (round == 0) std::printf("first round: fits %.0f ms, %d answers %.0f ms, %zu x 1,000 bootstrap refits %.0f ms, verdict %.0f ms\n", fitted, kQuestions, answered, fits.size(), booted, decided);
+  }
+  std::sort(firsts.begin(), firsts.end());
+  std::sort(wholes.begin(), wholes.end());
+  std::printf("first sentence: median %.0f ms, worst of 5 %.0f ms (wanted < 200)\n", firsts[2], firsts[4]);
+  std::printf("all of it: median %.0f ms, worst of 5 %.0f ms (wanted < 1000)\n", wholes[2], wholes[4]);
+}
+
+void panning() {
+  ui::PlotView view;
+  view.resize(900, 500);
+  std::vector<ui::PlotSeries> series(4);
+  for (int s = 0; s < 4; ++s) {
+    series[std::size_t(s)].name = QString::number(s);
+    series[std::size_t(s)].style = s;
+    for (int i = 0; i < 50000; ++i) {
+      series[std::size_t(s)].x.push_back(i);
+      series[std::size_t(s)].y.push_back(100 + 20 * s + 10 * std::sin(i * 0.001 * (s + 1)) + 3 * std::sin(i * 1.7));
+    }
+  }
+  view.show();
+  view.show_plot({QStringLiteral("cuts"), QStringLiteral("reading")}, series);
+  QApplication::processEvents();
+  QWidget* canvas = view.canvas();
+  const auto send = [&](QEvent::Type type, QPoint at, Qt::MouseButtons buttons) {
+    QMouseEvent event(type, QPointF(at), QPointF(canvas->mapToGlobal(at)), type == QEvent::MouseMove ? Qt::NoButton : Qt::LeftButton, buttons, Qt::NoModifier);
+    QApplication::sendEvent(canvas, &event);
+  };
+  send(QEvent::MouseButtonPress, {400, 250}, Qt::LeftButton);
+  std::vector<double> frames;
+  for (int i = 0; i < 200; ++i) {
+    const auto start = Clock::now();
+    send(QEvent::MouseMove, {400 + int(120 * std::sin(i * 0.1)), 250 + int(40 * std::cos(i * 0.13))}, Qt::LeftButton);
+    QApplication::processEvents();
+    frames.push_back(ms_since(start));
+  }
+  send(QEvent::MouseButtonRelease, {400, 250}, Qt::NoButton);
+  std::sort(frames.begin(), frames.end());
+  std::printf("panning 200,000 points: median %.1f ms a frame, 95 %% under %.1f ms: %.0f frames/s (wanted 30)\n", frames[100], frames[190], 1000 / frames[190]);
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+  QApplication app(argc, argv);
+  QApplication::setStyle(QStringLiteral("Fusion"));
+  ui::load_fonts();
+  ui::apply_theme(app, ui::ThemeName::chalk);
+  findings();
+  panning();
+  return 0;
+}

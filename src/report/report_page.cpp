@@ -1,0 +1,69 @@
+// The trial's report on pages.
+#include "report/page_writer.h"
+#include "report/trial_report.h"
+
+namespace bq {
+namespace {
+
+using namespace page_style;
+
+void write(const TrialReport& report, PageWriter& page) {
+  page.text(report.title, kTitle_mm, kInk, 0, 0, true);
+  page.text("Trial report" + (report.date.empty() ? std::string() : ", " + report.date) + ". " + report.work, kBody_mm, kQuiet);
+  page.rule();
+  page.text(report.verdict, 4.6, kInk, 0, 0, true);
+  page.gap(1);
+  for (const auto& reason : report.reasons) page.text("– " + reason, kBody_mm, kInk, 2);
+  page.gap(1);
+  if (report.trade_off) page.figure(*report.trade_off);
+  if (!report.ranking.rows.empty()) {
+    page.text("Edges that pass the limits", kHeading_mm, kInk, 0, 0, true);
+    page.text(report.rule, kBody_mm, kQuiet);
+    page.table(report.ranking.heads, report.ranking.rows);
+  }
+  if (!report.sensitivity.empty()) {
+    page.room(14);
+    page.text("What would change it", kHeading_mm, kInk, 0, 0, true);
+    for (const auto& line : report.sensitivity) page.text("– " + line, kBody_mm, kInk, 2);
+  }
+  if (!report.schools.empty()) {
+    page.room(20);
+    page.text("Where practitioners disagree", kHeading_mm, kInk, 0, 0, true);
+    for (const auto& [matter, sentences] : report.schools) {
+      page.text(matter, kBody_mm, kInk, 0, 0, true);
+      for (const auto& sentence : sentences) page.text(sentence, kBody_mm, kInk, 2);
+    }
+  }
+  for (const auto& part : report.parts) {
+    page.rule();
+    // A question keeps its picture beside it.
+    page.room(part.picture ? part.picture->height_mm + 26 : 22);
+    page.text(part.question, kBody_mm, kQuiet);
+    page.text(part.sentence, 3.6, kInk, 0, 0, true);
+    for (const auto& remark : part.remarks) page.text(remark, kBody_mm, kInk);
+    page.gap(1);
+    if (part.picture) page.figure(*part.picture);
+    page.gap(1);
+    page.table(part.table.heads, part.table.rows);
+    if (!part.computed.empty()) page.text(part.computed, kTable_mm, kQuiet);
+  }
+  page.rule();
+  page.room(30);
+  page.text("Methods and uncertainty", kHeading_mm, kInk, 0, 0, true);
+  for (const auto& line : report.methods) page.text(line, kBody_mm, kInk);
+  page.gap(2);
+  for (const auto& line : report.cautions) page.text(line, kBody_mm, kDanger);
+}
+
+}  // namespace
+
+std::string report_pdf(const TrialReport& report) {
+  const std::string pdf = pdf_of([&](PageWriter& page) { write(report, page); }, kA4, "Trial report: " + report.title, report.date);
+  return report.csv.empty() ? pdf : with_attachment(pdf, report.csv_name, report.csv, report.date);
+}
+
+std::vector<PageImage> report_pages(const TrialReport& report, double dots_per_inch) {
+  return pages_of([&](PageWriter& page) { write(report, page); }, kA4, dots_per_inch);
+}
+
+}  // namespace bq

@@ -1,0 +1,99 @@
+// The verdict's documents: the report and the chosen edge's card.
+#include <QApplication>
+#include <QDate>
+#include <QFile>
+#include <QFileDialog>
+#include <QListView>
+#include <QPushButton>
+#include <QTemporaryDir>
+
+#include "report/card_page.h"
+#include "ui/plan/sheet_actions.h"
+#include "ui/verdict/limits_panel.h"
+#include "ui/verdict/ranked_edge_delegate.h"
+#include "ui/verdict/verdict_view.h"
+#include "workflow/bench_study.h"
+#include "workflow/report_source.h"
+
+namespace bq::ui {
+namespace {
+
+/// Writes by the ending; "" or what went wrong.
+QString write_study(const QString& path, const SourceResult& source, const std::vector<RunFit>& fits, const TrialStudyOptions& options, const std::string& date) {
+  const auto study = study_trial(source, fits, options);
+  if (!study) return QString::fromStdString("No report: " + study.refusal().reason + ".");
+  if (options.stop.stop_requested()) return VerdictView::tr("The report was stopped. Nothing was written.");
+  std::string bytes;
+  if (path.endsWith(QLatin1String(".xlsx"))) {
+    const QTemporaryDir folder;
+    const QString beside = folder.filePath(QStringLiteral("book.xlsx"));
+    try {
+      write_workbook(beside.toStdString(), trial_workbook(source, fits, *study, options), source.trial.title, date);
+    } catch (const StoreError& error) {
+      return QString::fromUtf8(error.what());
+    }
+    QFile file(beside);
+    if (!file.open(QIODevice::ReadOnly)) return VerdictView::tr("The workbook could not be made. Nothing was written.");
+    bytes = file.readAll().toStdString();
+  } else {
+    const TrialReport report = trial_report(source, *study, options, date);
+    bytes = path.endsWith(QLatin1String(".html")) ? report_html(report) : report_pdf(report);
+  }
+  return write_whole(path, bytes) ? QString() : VerdictView::tr("%1 could not be written. Nothing was changed.").arg(path);
+}
+
+}  // namespace
+
+void VerdictView::write_report(const QString& path) {
+  if (!workbench_.has_project() || !workbench_.threshold()) return;
+  auto source = std::make_shared<SourceResult>();
+  const ProjectSession& session = workbench_.session();
+  source->trial = workbench_.trial();
+  source->sessions = session.bench_sessions();
+  source->section_questions = session.kept(kSectionQuestionsKey);
+  source->threshold = session.threshold_text();
+  source->check_limit_percent = protocol_of(session).check_limit_percent;
+  auto options = std::make_shared<TrialStudyOptions>();
+  options->limits = limits_->wanted();
+  options->angles = workbench_.display().angles;
+  options->workers = 1;
+  const std::string date = QDate::currentDate().toString(Qt::ISODate).toStdString();
+  report_->setEnabled(false);
+  report_->setText(tr("Writing …"));
+  reporting_.ask([path, source, fits = workbench_.fits(), options, date](const std::stop_token& stop) {
+    options->stop = stop;
+    return std::make_shared<QString>(write_study(path, *source, *fits, *options, date));
+  },
+                 [this, path](const std::shared_ptr<QString>& fault) {
+                   report_->setText(tr("Report …"));
+                   report_->setEnabled(true);
+                   if (fault->isEmpty()) emit workbench_.told(tr("The report was written to %1.").arg(path));
+                   else emit workbench_.refused(*fault);
+                 });
+}
+
+void VerdictView::save_report() {
+  const QString path = QFileDialog::getSaveFileName(this, tr("Save the report"), QStringLiteral("trial-report.pdf"), tr("PDF (*.pdf);;Web page (*.html);;Workbook (*.xlsx)"));
+  if (!path.isEmpty()) write_report(path);
+}
+
+void VerdictView::save_card() {
+  const int row = list_->currentIndex().row();
+  if (row < 0) return;
+  const RankedEdge& edge = model_->edge(row);
+  const Trial& trial = workbench_.trial();
+  for (std::size_t i = 0; i < trial.runs.size(); ++i) {
+    if (edge.evidence_runs.empty() || trial.runs[i].facts.name != edge.evidence_runs.front()) continue;
+    CardOptions options;
+    options.angles = workbench_.display().angles;
+    if (const auto threshold = workbench_.threshold()) options.threshold = Threshold{*threshold, trial.unit(), ""};
+    const EdgeCard card = edge_card(trial, i, options);
+    save_bytes(this, workbench_, edge.tested ? tr("Save the card of run %1").arg(QString::fromStdString(edge.evidence_runs.front()))
+                                             : tr("Not made yet: card of the nearest run, %1").arg(QString::fromStdString(edge.evidence_runs.front())),
+               QStringLiteral("edge-card-%1.pdf").arg(QString::fromStdString(edge.evidence_runs.front())), tr("PDF (*.pdf);;Web page (*.html)"),
+               [&card](const QString& path) { return path.endsWith(QLatin1String(".html")) ? card_html(card) : card_pdf(card); });
+    return;
+  }
+}
+
+}  // namespace bq::ui

@@ -1,0 +1,49 @@
+#pragma once
+
+#include "workflow/answers.h"
+
+/// Inside of answers*.cpp.
+namespace bq::answer_parts {
+
+Answer curves(const AnswerSource& source);
+Answer angle(const AnswerSource& source);
+Answer matching(const AnswerSource& source);
+Answer steel(const AnswerSource& source);
+Answer finish(const AnswerSource& source);
+Answer shares(const AnswerSource& source);
+Answer limit(const AnswerSource& source);
+Answer trust(const AnswerSource& source);
+Answer readings(const AnswerSource& source);
+Answer gauge(const AnswerSource& source);
+Answer burr(const AnswerSource& source);
+Answer strop(const AnswerSource& source);
+Answer chips(const AnswerSource& source);
+Answer force(const AnswerSource& source);
+Answer starts(const AnswerSource& source);
+
+/// Not answered: what is missing, and whether planning helps.
+Answer missing(const std::string& sentence, bool plan_helps);
+/// "1.4 (1.1 to 1.8)"; ends that the data do not bound are "not bounded".
+std::string with_interval(double value, std::optional<double> low, std::optional<double> high);
+/// A reading of the trial's unit in the shown unit, with its sign.
+std::string print_reading(const AnswerSource& source, double value);
+double shown(const AnswerSource& source, double value);
+/// "3 runs", "1 run".
+std::string count_of(std::size_t n, const char* one, const char* many);
+/// "C01, C02 and 3 more".
+std::string names_of(const std::vector<std::string>& names, std::size_t most = 6);
+/// Degrees per side in the convention: a number, and the axis's label.
+double shown_angle(const AnswerSource& source, double per_side_deg);
+std::string angle_label(const AnswerSource& source);
+std::string life_label(const AnswerSource& source);
+/// Runs as points of life against angle, by steel, with those that never reached the limit as arrows.
+std::vector<PictureSeries> run_points(const AnswerSource& source, bool against_finish);
+/// What must be said of the life model: extrapolation, blades, censored runs.
+std::vector<std::string> model_remarks(const AnswerSource& source);
+
+inline constexpr const char* kLifeFormula =
+    "ln(cuts to the limit) = constant + steel + slope × ln ½(tan left + tan right) + slope × ln finish + blade + run, by maximum likelihood; runs that never reached "
+    "the limit count as \"more than\" (log-normal accelerated failure time). Blades used again are a random effect; what differs only between blades is known from the "
+    "blades, the rest from the runs (between–within degrees of freedom).";
+
+}  // namespace bq::answer_parts

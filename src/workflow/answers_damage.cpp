@@ -1,0 +1,114 @@
+// "Where does it start to chip?": damage against angle, by steel, and where it meets wear.
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <set>
+
+#include "bluntness/damage_trend.h"
+#include "quantity/number.h"
+#include "workflow/answer_parts.h"
+#include "workflow/sentences.h"
+#include "workflow/verdict.h"
+
+namespace bq::answer_parts {
+namespace {
+
+/// Blocks of one steel in one use, by angle.
+using ByAngle = std::map<double, std::vector<DamageBlock>>;
+
+struct Use {
+  std::string steel;
+  bool roughest = false;
+  ByAngle angles;
+};
+
+std::string first_words(const Use& use, AngleConvention angles) {
+  double damaged = -1, clean = -1;
+  for (const auto& [angle, blocks] : use.angles) {
+    const bool any = std::any_of(blocks.begin(), blocks.end(), [](const DamageBlock& b) { return b.damaged; });
+    if (any) damaged = angle, clean = -1;
+    else if (clean < 0) clean = angle;
+  }
+  const std::string who = use.steel + (use.roughest ? " under the roughest use" : " in ordinary work");
+  if (damaged < 0) return who + " was not damaged at any angle tried (" + print_angle(use.angles.begin()->first, angles) + " and steeper).";
+  if (clean < 0) return who + " was damaged up to " + print_angle(damaged, angles) + ", the steepest tried.";
+  return who + " was damaged up to " + print_angle(damaged, angles) + " and held from " + print_angle(clean, angles) + " on.";
+}
+
+/// Where the promise without damage is shorter than the wear life, a lower angle does not pay.
+std::string where_it_pays(const LifeLine& line, const std::vector<std::pair<double, double>>& promised, AngleConvention angles) {
+  std::optional<double> from;
+  for (const auto& [angle, cuts] : promised) {
+    if (line.angle_deg.empty() || angle < line.angle_deg.front() - 0.05 || angle > line.angle_deg.back() + 0.05) continue;
+    const auto at = std::min<std::ptrdiff_t>(std::lower_bound(line.angle_deg.begin(), line.angle_deg.end(), angle) - line.angle_deg.begin(), std::ptrdiff_t(line.life.size()) - 1);
+    if (cuts >= line.life[std::size_t(at)] && (!from || angle < *from)) from = angle;
+  }
+  return from ? line.steel + ": from " + print_angle(*from, angles) + " on the looks promise as many cuts without damage as the edge wears for; below that a lower angle pays only if more damage-free cuts show it."
+              : line.steel + ": at no angle tried do the looks yet promise as many cuts without damage as the edge wears for. That is a limit of what was cut, not a sign of damage: more clean cuts raise the promise.";
+}
+
+}  // namespace
+
+Answer chips(const AnswerSource& source) {
+  std::map<std::pair<std::string, bool>, Use> uses;
+  for (const auto& fact : damage_facts(*source.facts, source.sessions)) {
+    if (fact.medium != source.life->question.medium) continue;
+    Use& use = uses[{fact.steel, fact.roughest}];
+    use.steel = fact.steel;
+    use.roughest = fact.roughest;
+    use.angles[fact.block.angle_deg].push_back(fact.block.block);
+  }
+  if (uses.empty()) return missing("Cannot tell yet: nobody has looked for damage in this medium. Run a damage search (Bench, Damage search), or look at the edge at the checkpoints of a run.", false);
+  Answer out;
+  out.answered = true;
+  out.table.heads = {"Steel", "Use", "Angle", "Blocks", "Cuts", "Damaged", "Cuts without damage, at least", "In words"};
+  std::map<std::string, std::vector<std::pair<double, double>>> promised;
+  const Use* leading = nullptr;
+  for (const auto& [key, use] : uses) {
+    PictureSeries promise;
+    promise.steel = use.steel;
+    promise.name = use.steel + (use.roughest ? ", roughest use: at least" : ": at least");
+    promise.kind = PictureSeries::Kind::arrows_up;
+    std::vector<AngledBlock> blocks;
+    for (const auto& [angle, own] : use.angles) {
+      std::int64_t cuts = 0, damaged = 0;
+      for (const auto& block : own) cuts += block.cuts, damaged += block.damaged, blocks.push_back({angle, block});
+      const auto upper = damage_rate_upper(own);
+      out.table.rows.push_back({use.steel, use.roughest ? "roughest (damage search)" : "ordinary (looks at runs)", print_angle_number(angle, source.angles) + "°", std::to_string(own.size()), print_cuts(double(cuts)),
+                                std::to_string(damaged), upper && *upper < 1 ? print_cuts(std::floor(1 / *upper)) : "no promise", bound_in_words(own)});
+      if (upper && *upper < 1) {
+        promise.x.push_back(shown_angle(source, angle));
+        promise.y.push_back(1 / *upper);
+        if (!use.roughest) promised[use.steel].emplace_back(angle, 1 / *upper);
+      }
+    }
+    if (!promise.x.empty()) out.picture.series.push_back(std::move(promise));
+    if (const auto trend = damage_trend(blocks)) {
+      const double z = 1.96 * trend->slope_standard_error();
+      out.remarks.push_back(use.steel + ": damage falls with the angle as tan to the power " + print_fixed(trend->slope, 1) + " (" + print_fixed(trend->slope - z, 1) + " to " + print_fixed(trend->slope + z, 1) +
+                            ", 95 %); at " + print_angle(trend->least_deg, source.angles) + " about 1 event in " + print_cuts(1 / trend->rate(trend->least_deg)) + " cuts.");
+    }
+    if (!leading || (use.roughest && !leading->roughest)) leading = &use;
+  }
+  for (const auto& line : source.life->lines) {
+    PictureSeries wear;
+    wear.name = "wear: " + line.steel;
+    wear.steel = line.steel;
+    for (const double angle : line.angle_deg) wear.x.push_back(shown_angle(source, angle));
+    wear.y = line.life;
+    out.picture.series.push_back(std::move(wear));
+    if (promised.contains(line.steel)) out.remarks.push_back(where_it_pays(line, promised[line.steel], source.angles));
+  }
+  out.picture.x_label = angle_label(source);
+  out.picture.y_label = "cuts";
+  out.picture.x_log = out.picture.y_log = true;
+  out.sentence = first_words(*leading, source.angles);
+  for (const auto& [key, use] : uses)
+    if (&use != leading) out.remarks.insert(out.remarks.begin(), first_words(use, source.angles));
+  out.formula = "Exact one-sided 95 % upper limit of damaging events per cut from blocks that say \"at least one\" or \"none\", for each steel, use and angle; shown as cuts for each event. Its change with the angle: "
+                "complementary log-log regression on ln tan with ln cuts as offset. Wear life: the life model's lines.";
+  out.method = "Damage rate";
+  return out;
+}
+
+}  // namespace bq::answer_parts

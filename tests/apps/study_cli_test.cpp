@@ -1,0 +1,63 @@
+// gauge, damage and the blade effect on the command line.
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <nlohmann/json.hpp>
+
+#include "run_cli.h"
+#include "support.h"
+
+using namespace bq;
+using Json = nlohmann::json;
+
+TEST(StudyCli, GaugeAnswersInTheFirstRowsUnitAndRefusesWithThePlace) {
+  const test::Folder folder;
+  std::string csv = "part,operator,repeat,reading,unit\n";
+  for (int part = 0; part < 3; ++part)
+    for (const char* by : {"A", "B"})
+      for (int r = 1; r <= 2; ++r) csv += std::to_string(part) + "," + by + "," + std::to_string(r) + "," + std::to_string(100 + 10 * part + r) + (r == 2 && part == 1 ? ",gf\n" : ",gf\n");
+  const auto answer = test::run_cli("gauge " + folder.write("g.csv", csv).string() + " --json");
+  ASSERT_EQ(answer.code, 0) << answer.err;
+  const Json out = Json::parse(answer.out);
+  EXPECT_EQ(out["unit"], "gf");
+  EXPECT_EQ(out["parts"], 3);
+  EXPECT_GT(out["distinct_categories"].get<int>(), 5);
+  EXPECT_DOUBLE_EQ(out["reproducibility_sd"].get<double>(), 0);
+  const auto bad = test::run_cli("gauge " + folder.write("b.csv", "part,operator,repeat,reading\n1,A,1,100\n1,A,2,-3\n1,A,1,99\n").string());
+  EXPECT_EQ(bad.code, 3);
+  EXPECT_NE(bad.err.find("b.csv:3:7: reading must be a number above 0, not \"-3\""), std::string::npos) << bad.err;
+  EXPECT_NE(bad.err.find("b.csv:4:5: this part, operator and repeat occurred before"), std::string::npos) << bad.err;
+  EXPECT_EQ(test::run_cli("gauge " + folder.write("o.csv", "part,operator,repeat,reading\n1,A,1,100\n1,A,2,101\n").string()).code, 5);
+}
+
+TEST(StudyCli, DamageBoundsEveryAngleAndProposes) {
+  const test::Folder folder;
+  const auto path = folder.write("d.csv", "edge_angle,cuts,damaged,damaged_um\n10,50,1,60\n12,50,yes,40\n14,50,0,\n14,300,no,\n").string();
+  const auto answer = test::run_cli("damage " + path + " --json");
+  ASSERT_EQ(answer.code, 0) << answer.err;
+  const Json out = Json::parse(answer.out);
+  ASSERT_EQ(out["blocks"].size(), 3u);
+  EXPECT_TRUE(out["blocks"][0]["rate_upper"].is_null()) << "every block damaged: no bound";
+  EXPECT_NEAR(out["blocks"][2]["rate_upper"].get<double>(), 1 - std::pow(0.05, 1.0 / 350), 1e-12);
+  EXPECT_EQ(out["proposal"]["finished"], true);
+  const Json earlier = Json::parse(test::run_cli("damage " + folder.write("e.csv", "edge_angle,cuts,damaged,damaged_um\n10,50,1,60\n").string() + " --json").out);
+  EXPECT_EQ(earlier["proposal"]["angle_deg"], 12);
+  EXPECT_EQ(earlier["proposal"]["bevel_thickness_um"], 60);
+  const auto bad = test::run_cli("damage " + folder.write("b.csv", "edge_angle,cuts,damaged\n95,50,1\n10,0.5,2\n").string());
+  EXPECT_EQ(bad.code, 3);
+  EXPECT_NE(bad.err.find("b.csv:2:1: edge_angle must be degrees per side"), std::string::npos) << bad.err;
+  EXPECT_NE(bad.err.find("b.csv:3:8: damaged must be 0, 1, yes or no"), std::string::npos) << bad.err;
+}
+
+TEST(StudyCli, ABladeEffectWidensWhatIsKnownOfSteels) {
+  const auto life = [](const char* more) {
+    return Json::parse(test::run_cli("life " BQ_SOURCE_DIR "/demo/fernmoor.csv --threshold 450gf --medium 'rubberised coir mat 8 mm' --json " + std::string(more)).out);
+  };
+  const Json plain = life(""), blades = life("--random-blade");
+  EXPECT_TRUE(plain["blade_sd"].is_null());
+  ASSERT_TRUE(blades["blade_sd"].is_number());
+  double plain_se = 0, blade_se = 0;
+  for (const auto& c : plain["coefficients"]) if (c["name"] == "steel[Marl Tough]") plain_se = c["se"];
+  for (const auto& c : blades["coefficients"]) if (c["name"] == "steel[Marl Tough]") blade_se = c["se"];
+  EXPECT_GT(blade_se, plain_se);
+}

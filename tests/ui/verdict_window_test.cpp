@@ -1,0 +1,290 @@
+// Findings asked question by question, and the Verdict set by hand: sliders, wishes, comparison, half hour, report.
+#include <gtest/gtest.h>
+
+#include <QApplication>
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QFile>
+#include <QListView>
+#include <QListWidget>
+#include <QPushButton>
+#include <QSlider>
+#include <QSpinBox>
+#include <QTableWidget>
+#include <QTest>
+
+#include "store/project_file.h"
+#include "support.h"
+#include "ui/findings/findings_view.h"
+#include "ui/findings/question_delegate.h"
+#include "ui/findings/study_page.h"
+#include "ui/frame/main_window.h"
+#include "ui/plot/plot_view.h"
+#include "ui/verdict/compare_panel.h"
+#include "ui/verdict/half_hour_panel.h"
+#include "ui/verdict/limit_slider.h"
+#include "ui/verdict/limits_panel.h"
+#include "ui/verdict/ranked_edge_delegate.h"
+#include "ui/verdict/verdict_view.h"
+
+using namespace bq;
+using namespace bq::ui;
+
+namespace {
+
+bool wait_for(const std::function<bool()>& holds, int ms = 20000) { return QTest::qWaitFor(holds, ms); }
+
+template <class Widget>
+Widget* named(QWidget* parent, const char* name) {
+  for (auto* widget : parent->findChildren<Widget*>())
+    if (widget->accessibleName() == QString::fromUtf8(name)) return widget;
+  return nullptr;
+}
+
+class Decide : public testing::Test {
+ protected:
+  void open(const QString& path) {
+    path_ = path;
+    window_ = std::make_unique<MainWindow>();
+    window_->show();
+    window_->workbench().open(path);
+    ASSERT_TRUE(wait_for([&] { return window_->workbench().has_project() && !window_->workbench().fitting(); }));
+    QTest::qWait(20);
+  }
+  void open_demo() { open(QString::fromStdString(test::whole_demo_project(folder_).string())); }
+  FindingsView* findings() {
+    window_->go_to(Station::findings);
+    auto* view = static_cast<FindingsView*>(window_->station(Station::findings));
+    EXPECT_TRUE(wait_for([&] { return view->settled() && view->answer_of(Question::starts); }));
+    return view;
+  }
+  VerdictView* verdict() {
+    window_->go_to(Station::verdict);
+    auto* view = static_cast<VerdictView*>(window_->station(Station::verdict));
+    EXPECT_TRUE(wait_for([&] { return view->settled(); }));
+    return view;
+  }
+  QPushButton* button(const char* text) {
+    for (auto* b : window_->findChildren<QPushButton*>())
+      if (b->text() == QString::fromUtf8(text) && b->isVisible()) return b;
+    return nullptr;
+  }
+  test::Folder folder_;
+  QString path_;
+  std::unique_ptr<MainWindow> window_;
+};
+
+}  // namespace
+
+TEST_F(Decide, EveryQuestionIsAskedByClickAndAnswered) {
+  open_demo();
+  FindingsView* view = findings();
+  auto* list = named<QListWidget>(view, "Questions");
+  ASSERT_TRUE(list);
+  for (int i = 0; i < kQuestions; ++i) {
+    list->scrollToItem(list->item(i));
+    QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(list->item(i)).center());
+    EXPECT_EQ(list->currentRow(), i);
+    AnswerPage* page = view->page(Question(i));
+    EXPECT_TRUE(page->isVisible()) << i;
+    EXPECT_GT(page->sentence().size(), 25) << i;
+    EXPECT_EQ(list->item(i)->data(QuestionDelegate::kStateRole).toInt(), QuestionDelegate::answered) << words_of(Question(i));
+    auto* table = named<QTableWidget>(page, "Table behind the answer");
+    EXPECT_GT(table->rowCount(), 0) << i;
+    EXPECT_GT(page->plot()->data_as_csv().count('\n'), 1) << i;
+  }
+  // How it was computed unfolds with formula, page and data.
+  view->ask(Question::steel);
+  auto* unfold = button("How was this computed?");
+  ASSERT_TRUE(unfold);
+  QTest::mouseClick(unfold, Qt::LeftButton);
+  bool told = false;
+  for (auto* label : view->study()->findChildren<QLabel*>()) told = told || (label->isVisible() && label->text().contains("docs/methods.md") && label->text().contains("runs ("));
+  EXPECT_TRUE(told);
+}
+
+TEST_F(Decide, AnEmptyProjectSaysWhatIsMissingAndOffersToPlanIt) {
+  const auto path = folder_ / "empty.bquarry";
+  ProjectFile::create(path, "Empty");
+  open(QString::fromStdString(path.string()));
+  window_->go_to(Station::findings);
+  auto* view = static_cast<FindingsView*>(window_->station(Station::findings));
+  int offers = 0;
+  for (int i = 0; i < kQuestions; ++i) {
+    view->ask(Question(i));
+    EXPECT_TRUE(wait_for([&] { return view->settled() && view->answer_of(Question(i)); })) << i;
+    EXPECT_TRUE(view->page(Question(i))->sentence().startsWith("No answer") || view->page(Question(i))->sentence().startsWith("Cannot tell") || view->page(Question(i))->sentence().startsWith("No run"))
+        << i << view->page(Question(i))->sentence().toStdString();
+    offers += view->page(Question(i)) == view->study() && view->study()->offers_plan();
+  }
+  EXPECT_GE(offers, 5);
+  view->ask(Question::steel);
+  QTest::mouseClick(button("Plan the runs that would tell"), Qt::LeftButton);
+  EXPECT_EQ(window_->station(Station::plan)->isVisible(), true);
+  VerdictView* v = verdict();
+  EXPECT_TRUE(v->sentence().startsWith("No verdict yet: there are no readings yet"));
+  v->open_page(VerdictView::Page::schools);
+  EXPECT_GE(named<QTableWidget>(v, "Customary starting ranges")->rowCount(), 4);
+  v->open_page(VerdictView::Page::half_hour);
+  EXPECT_TRUE(wait_for([&] { return v->settled(); }));
+  EXPECT_TRUE(v->half_hour()->sentence().startsWith("No answer: there is no blade"));
+}
+
+TEST_F(Decide, ARunPickedInOnePictureLightsUpInAll) {
+  open_demo();
+  FindingsView* view = findings();
+  view->ask(Question::trust);
+  PlotView* plot = view->study()->plot();
+  QTest::qWait(50);
+  const QPoint at = plot->point_of("C14");
+  ASSERT_FALSE(at.isNull());
+  QTest::mouseClick(plot->canvas(), Qt::LeftButton, {}, at);
+  const auto& trial = window_->workbench().trial();
+  const int chosen = window_->workbench().current_run();
+  ASSERT_GE(chosen, 0);
+  const QString run = QString::fromStdString(trial.runs[std::size_t(chosen)].facts.name);
+  EXPECT_EQ(plot->lit_run(), run);
+  view->ask(Question::angle);
+  EXPECT_EQ(view->page(Question::angle)->plot()->lit_run(), run);
+  EXPECT_EQ(view->page(Question::curves)->plot()->lit_run(), run);
+}
+
+TEST_F(Decide, OneRunsCurveShowsItsModelsAndWhatTheResidualsSay) {
+  open_demo();
+  FindingsView* view = findings();
+  view->ask(Question::curves);
+  AnswerPage* page = view->page(Question::curves);
+  for (std::size_t i = 0; i < window_->workbench().trial().runs.size(); ++i)
+    if (window_->workbench().trial().runs[i].facts.name == "C19") window_->workbench().choose_run(int(i));
+  auto* drawn = named<QComboBox>(page, "What is drawn");
+  drawn->setCurrentIndex(0);
+  auto* table = named<QTableWidget>(page, "Table behind the answer");
+  ASSERT_GE(table->rowCount(), 8);
+  QStringList first;
+  for (int r = 0; r < table->rowCount(); ++r) first << table->item(r, 0)->text();
+  EXPECT_TRUE(first.contains("power")) << first.join('|').toStdString();
+  EXPECT_TRUE(first.filter("Huber").size() == 1);
+  EXPECT_TRUE(first.filter("Reading at 1").size() == 1);
+  auto* at = named<QDoubleSpinBox>(page, "Cuts at which the curve is read");
+  ASSERT_TRUE(at && at->isVisible());
+  at->setValue(300);
+  first.clear();
+  for (int r = 0; r < table->rowCount(); ++r) first << table->item(r, 0)->text();
+  EXPECT_TRUE(first.contains("Reading at 300 cuts")) << first.join('|').toStdString();
+  bool odd = false;
+  for (auto* label : page->findChildren<QLabel*>()) odd = odd || label->text().contains("beyond the bound for a single odd reading");
+  EXPECT_TRUE(odd) << "C19 was given one reading too high";
+}
+
+TEST_F(Decide, TwoRunsAreComparedInForceByChoice) {
+  open_demo();
+  FindingsView* view = findings();
+  view->ask(Question::force);
+  auto* first = named<QComboBox>(view->study(), "First run");
+  auto* second = named<QComboBox>(view->study(), "Second run");
+  ASSERT_TRUE(first && first->isVisible());
+  first->setCurrentText("D04");
+  second->setCurrentText("D09");
+  emit second->activated(second->currentIndex());
+  EXPECT_TRUE(wait_for([&] { return view->study()->sentence().contains("D04") && view->study()->sentence().contains("D09"); })) << view->study()->sentence().toStdString();
+  EXPECT_EQ(first->currentText(), "D04");
+}
+
+TEST_F(Decide, SlidersBindLiveAndAreKept) {
+  open_demo();
+  VerdictView* view = verdict();
+  ASSERT_GT(view->model()->rowCount(), 20);
+  const int before = view->model()->rowCount();
+  EXPECT_EQ(view->count_line(), QStringLiteral("%1 of %1 edges pass").arg(before));
+  LimitSlider* life = view->limits()->life();
+  life->slider()->setFocus();
+  for (int i = 0; i < 60; ++i) QTest::keyClick(life->slider(), Qt::Key_Right);
+  EXPECT_TRUE(wait_for([&] { return view->settled() && view->model()->rowCount() < before; }));
+  ASSERT_TRUE(life->value());
+  EXPECT_EQ(life->field()->value(), *life->value());
+  for (int i = 0; i < view->model()->rowCount(); ++i) EXPECT_GE(view->model()->edge(i).life_low, *life->value());
+  // A wish for little damage brings a steeper edge first.
+  auto* damage = named<QSlider>(view, "Weight: Little damage");
+  damage->setValue(20);
+  EXPECT_TRUE(wait_for([&] { return view->settled() && view->model()->edge(0).angle_deg > 12.5; }));
+  const QString sentence = view->sentence();
+  const double wished = *life->value();
+  QTest::qWait(800);  // the hand pauses
+  ASSERT_TRUE(wait_for([&] { return window_->workbench().all_kept(); }));
+  window_.reset();
+  open(path_);
+  view = verdict();
+  EXPECT_TRUE(wait_for([&] { return view->settled() && view->sentence() == sentence; })) << view->sentence().toStdString();
+  EXPECT_EQ(view->limits()->life()->value().value_or(0), wished);
+  // One undo for what the hand did in one go.
+  life = view->limits()->life();
+  for (const int key : {Qt::Key_Right, Qt::Key_Right, Qt::Key_Home}) QTest::keyClick(life->slider(), Qt::Key(key));
+  EXPECT_FALSE(life->value());
+  EXPECT_TRUE(wait_for([&] { return view->settled() && view->model()->rowCount() == before; }));
+  window_->go_to(Station::rack);  // what is in the hand is kept
+  window_->workbench().undo();
+  verdict();
+  EXPECT_TRUE(wait_for([&] { return view->settled() && view->limits()->life()->value().value_or(0) == wished; }));
+}
+
+TEST_F(Decide, WorkIsMixedByShares) {
+  open_demo();
+  window_->workbench().type_threshold("150 gf");  // the foam never brought an edge to 450
+  VerdictView* view = verdict();
+  ASSERT_TRUE(wait_for([&] { return view->settled() && view->sentence().contains("150 gf"); }));
+  const int before = view->model()->rowCount();
+  auto* foam = named<QSpinBox>(view, "Share of the cuts in latex foam 25 mm");
+  ASSERT_TRUE(foam);
+  foam->setFocus();
+  foam->selectAll();
+  QTest::keyClicks(foam, "40");
+  QTest::keyClick(foam, Qt::Key_Return);
+  EXPECT_TRUE(wait_for([&] { return view->settled() && view->model()->rowCount() < before; }));
+  for (int i = 0; i < view->model()->rowCount(); ++i) EXPECT_EQ(view->model()->edge(i).angle_deg, 15) << "the foam knows one angle";
+  EXPECT_TRUE(view->sentence().startsWith("Make "));
+}
+
+TEST_F(Decide, TwoEdgesStandSideBySideAndThePictureChooses) {
+  open_demo();
+  VerdictView* view = verdict();
+  auto* list = named<QListView>(view, "Ranked edges");
+  const QModelIndex second = view->model()->index(1);
+  list->scrollTo(second);
+  QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualRect(second).center());
+  QTableWidget* table = view->compare()->table();
+  ASSERT_GT(table->rowCount(), 6);
+  EXPECT_EQ(table->item(1, 1)->text(), QString::fromStdString(print_angle_number(view->model()->edge(1).angle_deg, AngleConvention::per_side)) + "°");
+  EXPECT_EQ(table->item(1, 2)->text(), "12°");
+  PlotView* plot = view->compare()->plot();
+  QTest::qWait(30);
+  const QString last = view->model()->title(view->model()->rowCount() - 1);
+  const QPoint at = plot->point_of(last);
+  ASSERT_FALSE(at.isNull());
+  QTest::mouseClick(plot->canvas(), Qt::LeftButton, {}, at);
+  EXPECT_GT(list->currentIndex().row(), 1);
+}
+
+TEST_F(Decide, TheHalfHourOfABladeIsRanked) {
+  open_demo();
+  VerdictView* view = verdict();
+  QTest::mouseClick(button("Best next half hour"), Qt::LeftButton);
+  EXPECT_TRUE(wait_for([&] { return view->settled() && view->half_hour()->table()->rowCount() > 3; }));
+  EXPECT_TRUE(view->half_hour()->sentence().startsWith("Best: ") || view->half_hour()->sentence().startsWith("Leave it")) << view->half_hour()->sentence().toStdString();
+}
+
+TEST_F(Decide, TheReportIsWrittenInAllThreeKindsAndAFullDiskIsSaid) {
+  open_demo();
+  VerdictView* view = verdict();
+  for (const char* name : {"r.pdf", "r.html", "r.xlsx"}) {
+    const QString path = QString::fromStdString((folder_ / name).string());
+    view->write_report(path);
+    EXPECT_TRUE(wait_for([&] { return !view->reporting(); })) << name;
+    EXPECT_GT(QFile(path).size(), 20000) << name;
+  }
+  QFile html(QString::fromStdString((folder_ / "r.html").string()));
+  ASSERT_TRUE(html.open(QIODevice::ReadOnly));
+  EXPECT_TRUE(html.readAll().contains("Make Cairn Hard"));
+  view->write_report(QString::fromStdString((folder_ / "no-such-folder/r.pdf").string()));
+  EXPECT_TRUE(wait_for([&] { return !view->reporting() && window_->message().contains("could not be written"); })) << window_->message().toStdString();
+}
