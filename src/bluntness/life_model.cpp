@@ -204,7 +204,21 @@ double LifeModel::run_to_run_sd() const {
   return std::sqrt(std::max(0.0, rest));
 }
 
-std::vector<LifeShare> LifeModel::shares() const {
+std::vector<LifeShare> LifeModel::shares() const { return split_variation(design_, fit_.coefficients, sigma(), blade_sd()); }
+
+std::vector<LifeShare> LifeModel::shares_of(const std::vector<std::size_t>& rows) const {
+  Eigen::MatrixXd design(Eigen::Index(rows.size()), design_.cols());
+  std::vector<stats::Bounds> response;
+  response.reserve(rows.size());
+  for (std::size_t i = 0; i < rows.size(); ++i) {
+    design.row(Eigen::Index(i)) = design_.row(Eigen::Index(rows[i]));
+    response.push_back(response_[rows[i]]);
+  }
+  const auto fit = stats::censored_regression(design, response);
+  return fit ? split_variation(design, fit->coefficients, fit->sigma(), {}) : std::vector<LifeShare>{};
+}
+
+std::vector<LifeShare> LifeModel::split_variation(const Eigen::MatrixXd& design, const Eigen::VectorXd& coefficients, double within, std::optional<double> between_sd) const {
   std::vector<stats::ModelTerm> parts;
   std::vector<std::string> names;
   int column = 1;
@@ -223,15 +237,14 @@ std::vector<LifeShare> LifeModel::shares() const {
     names.push_back(terms_[std::size_t(a)].name + ":" + terms_[std::size_t(b)].name);
   }
   if (parts.size() > 8) return {};
-  const auto contributions =
-      stats::averaged_contributions(design_, design_ * fit_.coefficients, parts);
-  const double between = blade_sd().value_or(0) * blade_sd().value_or(0);
-  double total = sigma() * sigma() + between;
+  const auto contributions = stats::averaged_contributions(design, design * coefficients, parts);
+  const double between = between_sd.value_or(0) * between_sd.value_or(0);
+  double total = within * within + between;
   for (const double part : contributions) total += part;
   std::vector<LifeShare> out;
   for (std::size_t i = 0; i < parts.size(); ++i) out.push_back({names[i], contributions[i] / total});
-  if (mixed_) out.push_back({"blade", between / total});
-  out.push_back({"repeatability", sigma() * sigma() / total});
+  if (between_sd) out.push_back({"blade", between / total});
+  out.push_back({"repeatability", within * within / total});
   return out;
 }
 

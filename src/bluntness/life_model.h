@@ -69,6 +69,9 @@ class LifeModel {
   [[nodiscard]] double run_to_run_sd() const;
   /// How much of the variation in this design is each term; depends on the levels chosen.
   [[nodiscard]] std::vector<LifeShare> shares() const;
+  /// The same from a refit on these of its rows (some drawn twice, some not at all), without a blade effect; for the bootstrap. Empty where
+  /// they cannot be fitted.
+  [[nodiscard]] std::vector<LifeShare> shares_of(const std::vector<std::size_t>& rows) const;
 
   /// The row of the design matrix for a point. Refused: a level that no run has.
   [[nodiscard]] Checked<Eigen::VectorXd> row(const LifePoint& point) const;
@@ -104,6 +107,7 @@ class LifeModel {
   [[nodiscard]] std::optional<Eigen::VectorXd> values_of(const Term& term,
                                                          const FactorValue& value) const;
   [[nodiscard]] Checked<Eigen::VectorXd> row_of(const RunFacts& facts, const Term* changed, const FactorValue& value) const;
+  [[nodiscard]] std::vector<LifeShare> split_variation(const Eigen::MatrixXd& design, const Eigen::VectorXd& coefficients, double within, std::optional<double> between) const;
   [[nodiscard]] const Term* find(const std::string& name) const;
   void add_blades();
   [[nodiscard]] Eigen::VectorXd with_interactions(const std::vector<Eigen::VectorXd>& parts) const;

@@ -105,11 +105,9 @@ std::vector<ShareInterval> bootstrap_shares(const LifeTable& table, const LifeSp
   stats::Work work{workers, stop};
   const bool whole = stats::for_each_piece(drawn.size(), work, [&](std::size_t i) {
     stats::Random random(seed, i);
-    std::vector<std::size_t> rows(table.rows.size());
-    for (auto& row : rows) row = random.below(table.rows.size());
-    const auto again = LifeModel::fit(with_spec_rows(table, rows), plain);
-    if (!again) return;
-    const auto shares = again->shares();
+    std::vector<std::size_t> rows(model->rows().size());
+    for (auto& row : rows) row = random.below(rows.size());
+    const auto shares = model->shares_of(rows);
     if (shares.size() != out.size()) return;
     for (const auto& share : shares) drawn[i].push_back(share.share);
   });

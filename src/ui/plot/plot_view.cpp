@@ -17,6 +17,8 @@ constexpr std::array<QCPScatterStyle::ScatterShape, 6> kMarkers{
     QCPScatterStyle::ssDiamond, QCPScatterStyle::ssPlus, QCPScatterStyle::ssTriangleInverted};
 constexpr std::array<Qt::PenStyle, 4> kPatterns{Qt::SolidLine, Qt::DashLine, Qt::DotLine, Qt::DashDotLine};
 
+constexpr std::size_t kDense = 3000;
+
 /// Ticks at 1, 2 and 5 of each decade; even steps where the range holds fewer than four of them.
 class OneTwoFiveTicker : public QCPAxisTicker {
  protected:
@@ -114,6 +116,10 @@ void PlotView::draw_series(const PlotSeries& s) {
   if (s.faint) colour.setAlphaF(0.45F);
   QPen pen(colour, s.ink ? 1.2 : s.faint ? 1.2 : 2.0);
   pen.setStyle(s.ink ? Qt::DashDotLine : kPatterns[std::size_t(s.style) % kPatterns.size()]);
+  // Thousands of points make a pattern that nobody sees and that takes the painter a tenth of a second: a plain thin line then.
+  const bool dense = s.x.size() > kDense;
+  if (dense) pen = QPen(colour, 1);
+  graph->setAntialiased(!dense);
   graph->setPen(s.line ? pen : QPen(colour, 1));
   graph->setLineStyle(s.line ? QCPGraph::lsLine : QCPGraph::lsNone);
   graph->setAdaptiveSampling(true);
