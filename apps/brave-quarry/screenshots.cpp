@@ -144,8 +144,14 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
   window.go_to(Station::findings);
   auto* findings = static_cast<FindingsView*>(window.station(Station::findings));
   settle([&] { return findings->settled(); });
-  const std::array<std::pair<Question, const char*>, 3> questions{
-      {{Question::curves, "findings-curves"}, {Question::angle, "findings-life"}, {Question::matching, "findings-matching"}}};
+  settle([&] { return findings->answer_of(Question::starts) != nullptr; });
+  const std::array<std::pair<Question, const char*>, 7> questions{{{Question::curves, "findings-curves"},
+                                                                   {Question::angle, "findings-life"},
+                                                                   {Question::matching, "findings-matching"},
+                                                                   {Question::steel, "findings-steel"},
+                                                                   {Question::shares, "findings-shares"},
+                                                                   {Question::force, "findings-force"},
+                                                                   {Question::chips, "findings-chips"}}};
   for (const auto& [question, name] : questions) {
     findings->ask(question);
     settle([] { return true; });
@@ -154,7 +160,13 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
   window.go_to(Station::verdict);
   auto* verdict = static_cast<VerdictView*>(window.station(Station::verdict));
   settle([&] { return verdict->settled(); });
-  good &= shoot("verdict");
+  const std::array<std::pair<VerdictView::Page, const char*>, 3> verdicts{
+      {{VerdictView::Page::schools, "verdict-schools"}, {VerdictView::Page::half_hour, "verdict-half-hour"}, {VerdictView::Page::edge, "verdict"}}};
+  for (const auto& [page, name] : verdicts) {
+    verdict->open_page(page);
+    settle([&] { return verdict->settled(); });
+    good &= shoot(name);
+  }
   // Last, because work in hand is kept when the hand pauses, and the picture would show the time.
   window.go_to(Station::section);
   section->open_page(SectionView::Page::outcomes);

@@ -79,7 +79,7 @@ Answer force(const AnswerSource& source) {
   Answer out;
   out.answered = true;
   const double limit = source.force_limit_N.value_or(std::ceil(10 * first->blunt.total_N()) / 10);
-  out.table.heads = {"Run", "Steel", "Severing fresh N", "Parting N", "Together fresh N", "when blunt N", "Cuts to " + newtons(limit), "Lead over " + second->run + ", cuts"};
+  out.table.heads = {"Run", "Steel", "Severing N", "Parting N", "Fresh N", "Blunt N", "Cuts to " + newtons(limit), "Lead over " + second->run + ", cuts"};
   for (const auto& edge : edges) {
     const auto lead = lead_over(edge.curve, second->curve, *split).lead;
     out.table.rows.push_back({edge.run, edge.steel, print_number(edge.fresh.severing_N, 3), print_number(edge.fresh.parting_N, 3), print_number(edge.fresh.total_N(), 3), print_number(edge.blunt.total_N(), 3),

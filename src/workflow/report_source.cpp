@@ -50,7 +50,7 @@ Picture trade_off_picture(const Verdict& verdict, AngleConvention angles) {
   const auto& ranked = verdict.recommendation->ranked;
   const bool force = std::any_of(ranked.begin(), ranked.end(), [](const RankedEdge& e) { return e.force_N().has_value(); });
   // Without strokes the picture is life against angle: the other thing that can be chosen.
-  out.x_label = force ? "force of a cut, mean of fresh and blunt, N (estimate)" : "apex angle, ° " + std::string(name_of(angles));
+  out.x_label = force ? "mean force of a cut, N (estimate)" : "apex angle, ° " + std::string(name_of(angles));
   out.y_label = "next edge lasts at least, cuts";
   out.y_log = true;
   const auto x = [&](const RankedEdge& e) { return force ? e.force_N().value_or(0) : angles == AngleConvention::inclusive ? 2 * e.angle_deg : e.angle_deg; };

@@ -7,7 +7,7 @@ namespace {
 
 QString text_of(const std::string& text) { return QString::fromStdString(text); }
 
-PlotSeries series_of(const PictureSeries& from, int place, const Workbench& workbench, bool labels) {
+PlotSeries series_of(const PictureSeries& from, int place, const Workbench& workbench, bool few) {
   PlotSeries out;
   out.name = text_of(from.name);
   out.x = from.x;
@@ -19,8 +19,8 @@ PlotSeries series_of(const PictureSeries& from, int place, const Workbench& work
   out.markers = !out.line;
   out.upward_arrows = from.kind == PictureSeries::Kind::arrows_up;
   out.ink = from.ink;
-  out.faint = out.line && !from.runs.empty() && !from.ink;
-  out.label_at_end = out.line && labels && !from.name.empty();
+  out.faint = out.line && !from.runs.empty() && !from.ink && !few;
+  out.label_at_end = out.line && few && !from.name.empty();
   for (const auto& run : from.runs) out.runs.push_back(text_of(run));
   return out;
 }

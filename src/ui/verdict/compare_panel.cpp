@@ -73,6 +73,7 @@ void ComparePanel::show_verdict(const Verdict& verdict) {
   const auto angles = workbench_.display().angles;
   const Picture picture = edges_.empty() ? Picture{} : trade_off_picture(verdict, angles);
   show_picture(*plot_, picture, workbench_);
+  plot_->setToolTip(tr("Click a point to choose its edge."));
   const QString before = other_->currentText();
   other_->clear();
   for (const auto& edge : edges_) {
@@ -80,7 +81,7 @@ void ComparePanel::show_verdict(const Verdict& verdict) {
     other_->setItemData(other_->count() - 1, other_->itemText(other_->count() - 1), Qt::ToolTipRole);
   }
   if (const int at = other_->findText(before); at >= 0) other_->setCurrentIndex(at);
-  why_->setText(verdict.force ? tr("Dashed: no edge is better in both. Click a point to choose its edge.") : text_of(verdict.force_note));
+  why_->setText(verdict.force ? tr("Dashed: no edge is better in both.") : text_of(verdict.force_note));
   why_->setVisible(!edges_.empty());
   choose(0);
 }

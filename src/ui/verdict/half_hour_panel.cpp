@@ -25,6 +25,8 @@ HalfHourPanel::HalfHourPanel(Workbench& workbench, QWidget* parent)
   blade_->setAccessibleName(tr("Blade in hand"));
   blade_->setMinimumWidth(220);
   table_->setHorizontalHeaderLabels({tr("What"), tr("Minutes"), tr("Metal mm³"), tr("Price"), tr("Extra cuts, usual"), tr("at least"), tr("at least, a minute")});
+  table_->horizontalHeaderItem(0)->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+  for (int c = 1; c < 7; ++c) table_->horizontalHeaderItem(c)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
   table_->verticalHeader()->hide();
   table_->verticalHeader()->setDefaultSectionSize(28);
   table_->setShowGrid(false);
@@ -106,7 +108,7 @@ void HalfHourPanel::show_answer(const Checked<HalfHour>& answer) {
     return;
   }
   sentence_->setText(QString::fromStdString(answer->sentence));
-  QStringList remarks{tr("Made %1 cuts since it was sharpened; about %2 are left to the limit.").arg(QString::fromStdString(print_cuts(answer->cuts_made)), QString::fromStdString(print_cuts(std::floor(answer->cuts_left))))};
+  QStringList remarks{tr("Made %1 cuts since it was sharpened; %2 left to the limit.").arg(QString::fromStdString(print_cuts(answer->cuts_made)), answer->cuts_left < 1 ? tr("none are") : tr("about %1 are").arg(QString::fromStdString(print_cuts(std::floor(answer->cuts_left)))))};
   for (const auto& remark : answer->remarks) remarks << QString::fromStdString(remark);
   remarks_->setText(remarks.join(QLatin1Char(' ')));
   for (const auto& option : answer->options) {
@@ -122,7 +124,7 @@ void HalfHourPanel::show_answer(const Checked<HalfHour>& answer) {
     };
     const bool leave = option.kind == HalfHourKind::leave;
     const QStringList cells{QString::fromStdString(option.what), leave ? QStringLiteral("0") : figure(option.minutes, 2) + (option.estimated ? tr(" est.") : QString()), figure(option.metal_mm3, 2),
-                            leave ? QStringLiteral("0") : figure(option.price, 3), cuts(option.extra_cuts), cuts(option.extra_low), leave ? QStringLiteral("–") : figure(option.low_per_minute, 2)};
+                            leave ? QStringLiteral("0") : option.price ? QString::number(*option.price, 'f', 2) : QStringLiteral("–"), cuts(option.extra_cuts), cuts(option.extra_low), leave ? QStringLiteral("–") : figure(option.low_per_minute, 2)};
     for (int c = 0; c < cells.size(); ++c) {
       auto* item = new QTableWidgetItem(cells[c]);
       item->setToolTip(c == 0 ? QString::fromStdString(option.what + ". " + option.why) : cells[c]);

@@ -33,9 +33,9 @@ QString RankedEdgeModel::figures(int row) const {
   const RankedEdge& e = edge(row);
   QStringList parts;
   if (e.extrapolated) parts << tr("EXTRAPOLATED");
-  if (e.force_blunt_N) parts << tr("%1 N when blunt").arg(QString::fromStdString(print_number(*e.force_blunt_N, 3)));
+  if (e.force_blunt_N) parts << tr("%1 N blunt").arg(QString::fromStdString(print_number(*e.force_blunt_N, 3)));
   if (e.roughest == RoughestUse::damaged) parts << tr("damaged in the roughest use");
-  else if (e.damage_rate_upper) parts << tr("free of damage for %1 cuts").arg(QString::fromStdString(print_cuts(std::floor(1 / *e.damage_rate_upper))));
+  else if (e.damage_rate_upper) parts << tr("no damage in %1").arg(QString::fromStdString(print_cuts(std::floor(1 / *e.damage_rate_upper))));
   else parts << tr("damage not known");
   if (e.resharpening) parts << tr("touch-up %1 min").arg(QString::fromStdString(print_number(e.resharpening->minutes, 2)));
   return parts.join(QStringLiteral("  ·  "));

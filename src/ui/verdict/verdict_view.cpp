@@ -134,6 +134,8 @@ QWidget* VerdictView::make_schools_page() {
   starting_->setFocusPolicy(Qt::NoFocus);
   starting_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   starting_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+  starting_->horizontalHeaderItem(0)->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+  starting_->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   starting_->setAccessibleName(tr("Customary starting ranges"));
   auto* inside = new QWidget;
   auto* layout = new QVBoxLayout(inside);
@@ -263,7 +265,7 @@ void VerdictView::show_schools() {
     }
   }
   starting_->horizontalHeaderItem(1)->setText(tr("Apex, %1").arg(QString::fromUtf8(name_of(angles).data())));
-  starting_->setFixedHeight(34 + 30 * std::max(1, starting_->rowCount()));
+  starting_->setFixedHeight(starting_->horizontalHeader()->sizeHint().height() + 8 + starting_->verticalHeader()->defaultSectionSize() * std::max(1, starting_->rowCount()));
 }
 
 }  // namespace bq::ui
