@@ -44,6 +44,30 @@ double likelihood_upper(const std::vector<DamageBlock>& blocks, double level) {
   return std::exp(outside);
 }
 
+/// Exact upper limit from the count of damaged blocks, blocks of any sizes: the rate at which so few damaged ones have a chance of 1 − level (the
+/// count follows the Poisson–binomial law; with equal blocks this is Clopper and Pearson's).
+double count_upper(const std::vector<DamageBlock>& blocks, double level) {
+  const auto damaged = std::size_t(std::count_if(blocks.begin(), blocks.end(), [](const DamageBlock& b) { return b.damaged; }));
+  const auto chance_of_so_few = [&](double log_p) {
+    std::vector<double> law(damaged + 1, 0);
+    law[0] = 1;
+    for (const auto& block : blocks) {
+      const double clean = std::exp(double(block.cuts) * std::log1p(-std::exp(log_p)));
+      for (std::size_t k = damaged + 1; k-- > 0;) law[k] = law[k] * clean + (k > 0 ? law[k - 1] * (1 - clean) : 0);
+    }
+    double sum = 0;
+    for (const double part : law) sum += part;
+    return sum;
+  };
+  double low = std::log(1e-15), high = std::log(1 - 1e-12);
+  if (chance_of_so_few(high) > 1 - level) return 1;
+  for (int i = 0; i < 200; ++i) {
+    const double middle = 0.5 * (low + high);
+    (chance_of_so_few(middle) > 1 - level ? low : high) = middle;
+  }
+  return std::exp(high);
+}
+
 std::string per_side(double angle) { return print_number(angle, 3) + "°"; }
 
 std::string seen(const SearchRound& round) {
@@ -63,7 +87,8 @@ std::optional<double> damage_rate_upper(const std::vector<DamageBlock>& blocks, 
   bool equal = true;
   for (const auto& block : blocks) total += double(block.cuts), equal = equal && block.cuts == blocks.front().cuts;
   if (damaged == 0) return -std::expm1(std::log1p(-level) / total);
-  if (!equal) return likelihood_upper(blocks, level);
+  // The likelihood's own limit alone holds the rate in as few as 88 of 100 cases.
+  if (!equal) return std::max(likelihood_upper(blocks, level), count_upper(blocks, level));
   // One-sided at `level` is the upper end of the two-sided interval at 2·level − 1.
   const double q = stats::share_of(long(damaged), long(blocks.size()), 2 * level - 1).high;
   return -std::expm1(std::log1p(-q) / double(blocks.front().cuts));

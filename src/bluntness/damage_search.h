@@ -16,7 +16,8 @@ struct DamageBlock {
 
 /// One-sided upper limit (at `level`) of damaging events per cut; empty where there is none (every block damaged, or no block). All clean
 /// over n cuts: 1 − (1 − level)^(1/n). Blocks of one size N: the exact upper limit q of the share of damaged blocks
-/// (Clopper–Pearson), then 1 − (1 − q)^(1/N). Unequal blocks: profile likelihood, cut-off z²(level). DOMAIN §9.
+/// (Clopper–Pearson), then 1 − (1 − q)^(1/N). Unequal blocks: profile likelihood, cut-off z²(level), or where it is larger the exact limit
+/// from the count of damaged blocks, so that the bound keeps its level. DOMAIN §9.
 std::optional<double> damage_rate_upper(const std::vector<DamageBlock>& blocks, double level = 0.95);
 /// "At most 1 damaging event in 67 cuts (95 %)." or why nothing can be promised.
 std::string bound_in_words(const std::vector<DamageBlock>& blocks);

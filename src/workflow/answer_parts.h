@@ -28,6 +28,8 @@ std::string with_interval(double value, std::optional<double> low, std::optional
 /// A reading of the trial's unit in the shown unit, with its sign.
 std::string print_reading(const AnswerSource& source, double value);
 double shown(const AnswerSource& source, double value);
+/// "0.032", "< 0.0001".
+std::string print_p(double p);
 /// "3 runs", "1 run".
 std::string count_of(std::size_t n, const char* one, const char* many);
 /// "C01, C02 and 3 more".

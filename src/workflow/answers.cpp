@@ -103,6 +103,7 @@ std::string with_interval(double value, std::optional<double> low, std::optional
 
 double shown(const AnswerSource& source, double value) { return convert(value, source.facts->unit(), source.shown); }
 std::string print_reading(const AnswerSource& source, double value) { return print_measure(shown(source, value), source.shown, 3); }
+std::string print_p(double p) { return p < 1e-4 ? "< 0.0001" : print_number(p, 2); }
 std::string count_of(std::size_t n, const char* one, const char* many) { return std::to_string(n) + " " + (n == 1 ? one : many); }
 
 std::string names_of(const std::vector<std::string>& names, std::size_t most) {

@@ -4,6 +4,7 @@
 #include <map>
 #include <set>
 
+#include "bluntness/life_model.h"
 #include "bluntness/start_gate.h"
 #include "bluntness/treatment_verdict.h"
 #include "edge/abrasive.h"
@@ -17,6 +18,28 @@ namespace bq::answer_parts {
 namespace {
 
 bool in_medium(const AnswerSource& source, std::size_t run) { return source.facts->runs[run].facts.medium == source.life->question.medium; }
+
+/// Edges with a burr left on against what clean edges of their kind make: the pattern without them, and where they lie in it.
+std::vector<std::string> against_clean(const AnswerSource& source, const std::vector<std::string>& early) {
+  LifeTable clean;
+  std::vector<const LifeRow*> with_burr;
+  for (const auto& row : source.life->table.rows)
+    if (std::find(early.begin(), early.end(), row.facts.name) == early.end()) clean.rows.push_back(row);
+    else with_burr.push_back(&row);
+  const LifeSpec spec = terms_with_blades(clean);
+  const auto model = clean.rows.empty() || spec.terms.empty() ? Checked<LifeModel>(Refusal{""}) : LifeModel::fit(clean, spec);
+  std::vector<std::string> out;
+  if (!model) return out;
+  for (const auto* row : with_burr) {
+    const Eigen::VectorXd at = model->row_of(row->facts);
+    const double usual = std::exp(model->log_life(at).first), least = std::exp(model->log_prediction_limit(at, 0.95));
+    const bool more = row->cuts.censoring == Censoring::right;
+    const double made = more ? *row->cuts.low : row->cuts.censoring == Censoring::left ? *row->cuts.high : *row->cuts.estimate;
+    out.push_back("Against clean edges: " + row->facts.name + " made " + (more ? "more than " : "") + print_cuts(made) + " cuts where a clean edge of its kind usually makes " + print_cuts(usual) + " (at least " +
+                  print_cuts(least) + ", 95 %): " + (made < least && !more ? "less than chance explains." : "the early fall cost no more life than runs differ by anyway."));
+  }
+  return out;
+}
 
 }  // namespace
 
@@ -183,6 +206,8 @@ Answer burr(const AnswerSource& source) {
   out.sentence = early.empty() ? "Nothing speaks against it: none of " + count_of(std::size_t(fitted), "run", "runs") + " lost its sharpness in a sudden first fall."
                                : names_of(early) + (early.size() == 1 ? " fell" : " fell") + " in the first cuts as an edge with a burr left on does: look at the apex before the next sharpening.";
   if (!early.empty()) out.remarks.emplace_back("A fast first fall has two causes: a burr that bends over or breaks off, or teeth too fragile for the medium. Only a look under the lens tells them apart (Stones, On the edge?).");
+  if (!early.empty())
+    for (const auto& line : against_clean(source, early)) out.remarks.push_back(line);
   out.remarks.emplace_back("A run needs six checkpoints or more, early ones among them, for such a fall to be seen.");
   out.picture.x_label = "cuts";
   out.picture.y_label = "reading over the fresh reading";

@@ -75,7 +75,7 @@ Answer angle(const AnswerSource& source) {
   out.picture = life_picture(source, true);
   out.table.heads = {"Term (of ln life)", "Estimate", "SE", "Low 95 %", "High 95 %", "p"};
   for (const auto& c : source.life->model->coefficients())
-    out.table.rows.push_back({c.name, print_fixed(c.estimate, 3), print_fixed(c.standard_error, 3), print_fixed(c.low, 3), print_fixed(c.high, 3), print_number(c.p, 2)});
+    out.table.rows.push_back({c.name, print_fixed(c.estimate, 3), print_fixed(c.standard_error, 3), print_fixed(c.low, 3), print_fixed(c.high, 3), print_p(c.p)});
   for (const auto& c : source.life->model->coefficients())
     if (c.name == "ln tan angle" && c.estimate < 0)
       out.remarks.push_back("Wear geometry alone (slope −1) explains " + print_number(100 * std::min(1.0, 1 / -c.estimate), 2) + " % of the fitted slope " + print_fixed(c.estimate, 2) + ".");
@@ -141,7 +141,7 @@ Answer steel(const AnswerSource& source) {
       if (!contrast) continue;
       if (a == 0 && b == 1) first = *contrast;
       const auto end = [](const std::optional<double>& v) { return v ? print_number(*v, 3) : std::string("not bounded"); };
-      out.table.rows.push_back({by_life[a].second, by_life[b].second, print_number(contrast->ratio, 3), end(contrast->low), end(contrast->high), print_number(contrast->p, 2),
+      out.table.rows.push_back({by_life[a].second, by_life[b].second, print_number(contrast->ratio, 3), end(contrast->low), end(contrast->high), print_p(contrast->p),
                                 contrast->seen ? "differs" : "not told apart"});
     }
   if (!first) return missing("Cannot tell yet: the steels cannot be told apart in these runs.", true);
@@ -329,7 +329,7 @@ Answer trust(const AnswerSource& source) {
   }
   out.table.heads = {"Check", "p or figure", "In words"};
   const auto line = [&](const char* check, const std::optional<double>& p, const char* bad, const char* good) {
-    out.table.rows.push_back({check, p ? print_number(*p, 2) : "not to be judged", !p ? "needs more runs or levels" : *p < 0.05 ? bad : good});
+    out.table.rows.push_back({check, p ? print_p(*p) : "not to be judged", !p ? "needs more runs or levels" : *p < 0.05 ? bad : good});
   };
   line("bend in ln tan angle", d.bend_p, "a straight line misses it", "a straight line will do");
   line("steel × angle", d.interplay_p, "the angle works differently on the steels", "one slope will do");

@@ -3,11 +3,13 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
+#include <sstream>
 
 #include "quantity/angle.h"
 #include "quantity/measure.h"
 #include "rehearsal/recipe.h"
 #include "stats/random.h"
+#include "store/study_tables.h"
 #include "support.h"
 #include "trial/run_plan.h"
 #include "workflow/limits.h"
@@ -70,4 +72,24 @@ TEST(Fuzz, QuantitiesRecipesLimitsAndCheckpoints) {
       ASSERT_TRUE(std::is_sorted(points->begin(), points->end()));
     }
   }
+}
+
+TEST(Fuzz, TablesOfTheGaugeStudyAndOfDamage) {
+  const std::string gauge = "part,operator,repeat,reading,unit\n1,A,1,100,gf\n1,A,2,101.5,gf\n1,B,1,1.02,N\n1,B,2,99,gf\n2,A,1,120,gf\n2,A,2,118,gf\n2,B,1,121,gf\n2,B,2,122,gf\n";
+  const std::string damage = "edge_angle,cuts,damaged,damaged_um\n10,50,1,60\n12,50,yes,40\n14,50,0,\n14,300,no,\n";
+  stats::Random random(3);
+  int taken = 0;
+  for (int i = 0; i < 4000; ++i) {
+    std::istringstream g(mutate(gauge, random)), d(mutate(damage, random));
+    const auto study = read_gauge_table(g, "g.csv");
+    for (const auto& reading : study.readings) { ASSERT_TRUE(std::isfinite(reading.value) && reading.value > 0); }
+    const auto blocks = read_damage_table(d, "d.csv");
+    taken += study.problems.empty() + blocks.problems.empty();
+    if (study.problems.empty()) (void)stats::gauge_study(study.readings).ok();
+    if (blocks.problems.empty() && !blocks.rounds.empty())
+      for (const auto& round : blocks.rounds) { ASSERT_TRUE(round.cuts > 0 && round.edge_angle_deg > 0); }
+    for (const auto* problems : {&study.problems, &blocks.problems})
+      for (const auto& problem : *problems) { ASSERT_NE(problem.find(".csv:"), std::string::npos) << problem; }
+  }
+  EXPECT_GT(taken, 100);
 }

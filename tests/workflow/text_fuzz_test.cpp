@@ -72,7 +72,8 @@ TEST(TextFuzz, ShortTextsArePositiveAndInRangeOrRefused) {
 TEST(TextFuzz, FilesAreReadOrRefusedWithAReason) {
   Mutator mutate(7);
   const std::string recipe = test::read_file(BQ_SOURCE_DIR "/tests/data/short_trial.json");
-  const std::string limits = R"({"threshold":"450 gf","steels":["Marl Tough"],"least_life":500,"least_angle_deg":12,"largest_angle_deg":20,"angle_step_deg":1})";
+  const std::string limits = R"({"threshold":"450 gf","steels":["Marl Tough"],"least_life":500,"least_angle_deg":12,"largest_angle_deg":20,"angle_step_deg":1,
+    "mix":[{"medium":"coir","share":0.7},{"medium":"foam","share":0.3}],"stones":["Red plate"],"most_force_N":30,"most_damage_rate":0.002,"hold_roughest":true,"wishes":{"life":1,"damage":0.4}})";
   const std::string rack = R"({"steel_cards":[{"name":"S","hardness_hrc":60}],"medium_cards":[{"name":"coir"}],"history":[
     {"blade":"A","made_at":"2026-03-01T00:00:00Z","kind":"angle","data":{"side":"left","at_mm":10,"angle_deg":15}},
     {"blade":"A","kind":"outline","data":{"origin":"points","points_mm":[[0,0],[50,1],[100,9]]}},

@@ -26,6 +26,7 @@ AnswerPage::AnswerPage(Workbench& workbench, const QString& how, QWidget* parent
   table_->setSelectionBehavior(QAbstractItemView::SelectRows);
   table_->setSelectionMode(QAbstractItemView::SingleSelection);
   table_->setTabKeyNavigation(false);
+  table_->setAutoScroll(false);
   table_->horizontalHeader()->setHighlightSections(false);
   table_->horizontalHeader()->setTextElideMode(Qt::ElideRight);
   table_->setAccessibleName(tr("Table behind the answer"));
@@ -61,8 +62,13 @@ void AnswerPage::light_run() {
   const int index = workbench_.current_run();
   const QString name = index >= 0 && index < int(workbench_.trial().runs.size()) ? QString::fromStdString(workbench_.trial().runs[std::size_t(index)].facts.name) : QString();
   plot_->light_run(name);
-  if (const int row = int(row_runs_.indexOf(name)); row >= 0 && row < table_->rowCount()) table_->selectRow(row);
-  else if (!row_runs_.isEmpty()) table_->clearSelection();
+  if (const int row = int(row_runs_.indexOf(name)); row >= 0 && row < table_->rowCount()) {
+    table_->selectRow(row);
+    if (isVisible()) table_->scrollToItem(table_->item(row, 0));  // picked while looking at it; else the table stays at its top
+  }
+  else if (!row_runs_.isEmpty()) {
+    table_->clearSelection();
+  }
 }
 
 void AnswerPage::set_row_runs(const QStringList& runs) {

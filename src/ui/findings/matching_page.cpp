@@ -33,8 +33,8 @@ MatchingPage::MatchingPage(Workbench& bench, QWidget* parent)
   ratio_->setAccessibleName(tr("Life wished of the second steel, as a multiple of the first"));
   from_->setAccessibleName(tr("First steel"));
   to_->setAccessibleName(tr("Second steel"));
-  from_->setMinimumWidth(150);
-  to_->setMinimumWidth(150);
+  from_->setFixedWidth(140);
+  to_->setFixedWidth(140);
   kind_->addItems({tr("angle"), tr("finish")});
   kind_->setAccessibleName(tr("What is matched"));
   controls_->addWidget(new QLabel(tr("At which")));

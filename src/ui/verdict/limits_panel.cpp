@@ -161,6 +161,7 @@ void LimitsPanel::fill_names() {
       for (const auto& name : names) {
         auto* check = new QCheckBox(QString::fromStdString(name));
         check->setToolTip(check->text());
+        check->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);  // a long name must not push the fields away
         connect(check, &QCheckBox::toggled, this, &LimitsPanel::touched);
         box->addWidget(check);
         boxes.push_back(check);

@@ -9,6 +9,16 @@
 #include "workflow/sentences.h"
 
 namespace bq::ui {
+namespace {
+
+/// The title with the steel's name shortened where it must be: angle and finish always show.
+QString title_within(const RankedEdgeModel& model, int row, const QFont& font, int width) {
+  const QString whole = model.title(row), steel = QString::fromStdString(model.edge(row).steel), rest = whole.mid(steel.size());
+  const QFontMetrics metrics(font);
+  return metrics.elidedText(steel, Qt::ElideRight, std::max(40, width - metrics.horizontalAdvance(rest) - 4)) + rest;
+}
+
+}  // namespace
 
 RankedEdgeModel::RankedEdgeModel(Workbench& workbench, QObject* parent) : QAbstractListModel(parent), workbench_(workbench) {}
 
@@ -92,12 +102,12 @@ void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
   };
   const QString reason = QString::fromStdString(edge.reasons.front());
   if (first) {
-    line(6, 26, font_of(kHeading, true), t.ink, model->title(0), right - left);
+    line(6, 26, font_of(kHeading, true), t.ink, title_within(*model, 0, font_of(kHeading, true), right - left), right - left);
     line(32, 24, font_of(15), t.ink, RankedEdgeModel::tr("next edge: at least %1 cuts").arg(QString::fromStdString(print_cuts(edge.life_low))), right - left);
     line(86, 20, font_of(12), t.ink, model->figures(index.row()), right - left);
     line(106, 20, font_of(12), t.quiet, reason, right - left);
   } else {
-    line(4, 22, font_of(15), t.ink, model->title(index.row()), right - left);
+    line(4, 22, font_of(15), t.ink, title_within(*model, index.row(), font_of(15), right - left), right - left);
     line(46, 20, font_of(12), t.quiet, model->figures(index.row()), right - left);
   }
   const int bar_left = left, bar_right = right - 76;
