@@ -61,3 +61,54 @@ TEST(StudyCli, ABladeEffectWidensWhatIsKnownOfSteels) {
   for (const auto& c : blades["coefficients"]) if (c["name"] == "steel[Marl Tough]") blade_se = c["se"];
   EXPECT_GT(blade_se, plain_se);
 }
+
+TEST(DecideCli, RecommendKnowsForceDamageAndMixesOfAProject) {
+  const test::Folder folder;
+  const std::string project = test::whole_demo_project(folder).string();
+  const auto limits = folder.write("l.json", R"({"mix": [{"medium": "rubberised coir mat 8 mm", "share": 3}, {"medium": "latex foam 25 mm", "share": 1}], "most_minutes": 30, "wishes": {"life": 1, "force": 1}})").string();
+  const auto answer = test::run_cli("recommend " + project + " --threshold 150gf --limits " + limits + " --json");
+  ASSERT_EQ(answer.code, 0) << answer.err;
+  const Json out = Json::parse(answer.out);
+  ASSERT_EQ(out["work"].size(), 2u);
+  EXPECT_DOUBLE_EQ(out["work"][0]["share"].get<double>(), 0.75);
+  const Json& first = out["ranked"][0];
+  EXPECT_EQ(first["force_of"], "stroke");
+  EXPECT_GT(first["force_blunt_N"].get<double>(), first["force_N"].get<double>());
+  EXPECT_TRUE(first["damage_ratio"].is_number());
+  EXPECT_LE(first["touch_up"]["minutes"].get<double>(), 30);
+  EXPECT_EQ(out["schools"].size(), 3u);
+  EXPECT_TRUE(out["prospect"]["cuts_in_all"].is_number());
+  double before = 1e300;
+  for (const auto& edge : out["ranked"]) {
+    EXPECT_LE(edge["score"].get<double>(), before + 1e-12);
+    before = edge["score"];
+  }
+  // Nothing passes: still an answer, and the code says so.
+  const auto none = test::run_cli("recommend " + project + " --limits " + folder.write("n.json", R"({"most_force_N": 0.1})").string() + " --json");
+  EXPECT_EQ(none.code, 5);
+  EXPECT_TRUE(Json::parse(none.out)["ranked"].empty());
+  EXPECT_EQ(test::run_cli("recommend " + project + " --limits " + folder.write("b.json", R"({"most_force_N": "little"})").string()).code, 3);
+  // Without evidence: customs, marked as such.
+  const auto few = test::run_cli("recommend " + folder.write("f.csv", "run,cuts,reading,unit\nA,0,100,gf\n").string() + " --json");
+  EXPECT_EQ(few.code, 5);
+  EXPECT_EQ(Json::parse(few.out)["starting_ranges"][0]["origin"], "convention");
+}
+
+TEST(DecideCli, ReportsComeOutTheSameForTheSameDay) {
+  const test::Folder folder;
+  const std::string project = test::whole_demo_project(folder).string();
+  for (const char* ending : {"pdf", "html", "xlsx"}) {
+    const auto path = [&](const char* name) { return (folder / (std::string(name) + "." + ending)).string(); };
+    ASSERT_EQ(test::run_cli("export " + project + " --to " + path("a") + " --date 2026-03-10").code, 0) << ending;
+    ASSERT_EQ(test::run_cli("export " + project + " --to " + path("b") + " --date 2026-03-10").code, 0) << ending;
+    EXPECT_EQ(test::read_file(path("a")), test::read_file(path("b"))) << ending;
+    EXPECT_GT(test::read_file(path("a")).size(), 20000u) << ending;
+    EXPECT_FALSE(std::filesystem::exists(path("a") + ".part"));
+  }
+  EXPECT_EQ(test::read_file(folder / "a.xlsx").substr(0, 2), "PK");
+  EXPECT_EQ(test::run_cli("export " + project + " --to " + (folder / "c.pdf").string() + " --date yesterday").code, 2);
+  const auto empty = test::run_cli("export " + folder.write("e.csv", "run,cuts,reading,unit\n").string() + " --to " + (folder / "e.pdf").string());
+  EXPECT_EQ(empty.code, 3) << empty.err;
+  EXPECT_FALSE(std::filesystem::exists(folder / "e.pdf"));
+  EXPECT_EQ(test::run_cli("export " + project + " --to " + (folder / "no/where.pdf").string()).code, 4);
+}

@@ -47,6 +47,7 @@ AnswerPage::AnswerPage(Workbench& workbench, const QString& how, QWidget* parent
   layout->addWidget(table_, 3);
   layout->addWidget(unfold, 0, Qt::AlignLeft);
   layout->addWidget(how_);
+  layout->addStretch(0);
   connect(plot_, &PlotView::run_picked, this, &AnswerPage::pick);
   connect(table_, &QTableWidget::cellClicked, this, [this](int row, int) { pick(row_runs_.value(row)); });
   connect(&workbench_, &Workbench::run_chosen, this, &AnswerPage::light_run);

@@ -274,16 +274,16 @@ void CurvesPage::show_study(const RunFit& fit, double threshold) {
   for (const auto& m : study->models) {
     const QString name = QString::fromUtf8(name_of(m.model).data());
     rows.push_back({m.robust ? tr("%1, Huber loss").arg(name) : name, m.chosen ? tr("chosen") : m.robust ? tr("for comparison") : QString(), QStringLiteral("%1 %").arg(100 * m.sigma_log, 0, 'f', 1),
-                    m.robust || !std::isfinite(m.aicc) ? QString() : text(print_fixed(m.aicc, 1)), m.robust ? QString() : QStringLiteral("%1 %").arg(100 * m.weight, 0, 'f', 0), text(cuts_short(m.cuts)),
+                    m.robust || !std::isfinite(m.aicc) ? QString() : text(with_minus_signs(print_fixed(m.aicc, 1))), m.robust ? QString() : QStringLiteral("%1 %").arg(100 * m.weight, 0, 'f', 0), text(cuts_short(m.cuts)),
                     m.cuts.estimate && m.cuts.low && m.cuts.high ? tr("%1 to %2").arg(text(print_cuts(*m.cuts.low)), text(print_cuts(*m.cuts.high))) : QString()});
   }
   const QString at = text(print_cuts(study->at_cuts));
   rows.push_back({tr("Fresh reading, fitted"), {}, {}, {}, {}, workbench().print_value(study->fresh.value), interval(study->fresh)});
   rows.push_back({tr("Reading at %1 cuts").arg(at), {}, {}, {}, {}, workbench().print_value(study->at.value), interval(study->at)});
-  rows.push_back({tr("Early loss, first tenth of the cuts"), {}, {}, {}, {}, QStringLiteral("%1 %").arg(study->early_loss_percent, 0, 'f', 0), tr("rise of the reading over the fresh one")});
-  rows.push_back({tr("Relative sharpness at the end"), {}, {}, {}, {}, QStringLiteral("%1 %").arg(study->relative_end_percent, 0, 'f', 0), tr("of the sharpest fresh edge of this trial")});
-  rows.push_back({tr("Mean relative sharpness to %1 cuts").arg(at), {}, {}, {}, {}, QStringLiteral("%1 %").arg(study->mean_relative_percent, 0, 'f', 0), tr("area under the curve of relative sharpness")});
-  set_table({tr("Curve or figure"), tr("Choice"), tr("Scatter"), tr("AICc"), tr("Weight"), tr("Cuts to limit, or value"), tr("95 % interval")}, rows);
+  rows.push_back({tr("Early loss, first tenth of the cuts"), {}, {}, {}, {}, QStringLiteral("%1 %").arg(study->early_loss_percent, 0, 'f', 0), tr("over the fresh reading")});
+  rows.push_back({tr("Relative sharpness at the end"), {}, {}, {}, {}, QStringLiteral("%1 %").arg(study->relative_end_percent, 0, 'f', 0), tr("of the sharpest fresh edge")});
+  rows.push_back({tr("Mean relative sharpness to %1 cuts").arg(at), {}, {}, {}, {}, QStringLiteral("%1 %").arg(study->mean_relative_percent, 0, 'f', 0), tr("area under its curve")});
+  set_table({tr("Curve or figure"), tr("Choice"), tr("Scatter"), tr("AICc"), tr("Weight"), tr("Cuts, or value"), tr("95 % interval")}, rows);
 }
 
 }  // namespace bq::ui

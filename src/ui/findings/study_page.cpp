@@ -63,6 +63,8 @@ void StudyPage::wait_for(Question question) {
   set_remarks({});
   plan_->hide();
   if (question != Question::force) force_->hide();
+  plot_->show();
+  table_->show();
   plot_->set_threshold({}, {});
   plot_->show_plot({}, {});
   set_table({}, {});
@@ -75,6 +77,8 @@ void StudyPage::show_answer(const Answer& answer) {
   plan_->setVisible(answer.plan_helps);
   fill_force(answer);
   show_picture(*plot_, answer.picture, workbench());
+  plot_->setVisible(answer.answered || !answer.picture.empty());
+  table_->setVisible(answer.answered || !answer.table.rows.empty());
   std::vector<QStringList> rows;
   for (const auto& row : answer.table.rows) rows.push_back(list_of(row));
   set_table(list_of(answer.table.heads), rows);

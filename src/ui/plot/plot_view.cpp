@@ -276,7 +276,7 @@ void PlotView::place_threshold() {
     line_text_->setFont(font_of(12, true));
     line_text_->setColor(theme().ink);
     line_text_->setPadding(QMargins(4, 1, 4, 1));
-    line_text_->setBrush(theme().panel);
+    line_text_->setBrush(Qt::NoBrush);  // a reading behind the words still shows
   }
   line_->point1->setCoords(1, *threshold_);
   line_->point2->setCoords(2, *threshold_);

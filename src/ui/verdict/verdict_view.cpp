@@ -37,7 +37,7 @@ QLabel* large_sentence() {
 
 VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
     : QWidget(parent), workbench_(workbench), model_(new RankedEdgeModel(workbench, this)), limits_(new LimitsPanel(workbench)), compare_(new ComparePanel(workbench)),
-      half_hour_(new HalfHourPanel(workbench)), pages_(new QStackedWidget), list_(new QListView), sentence_(large_sentence()), reasons_(new QLabel), next_(new QLabel),
+      half_hour_(new HalfHourPanel(workbench)), pages_(new QStackedWidget), list_(new QListView), ranking_(new QWidget), sentence_(large_sentence()), reasons_(new QLabel), next_(new QLabel),
       rule_(quiet_label({})), schools_(new QLabel), starting_(new QTableWidget(0, 5)), card_(new QPushButton(tr("Edge card …"))), report_(new QPushButton(tr("Report …"))),
       plan_(new QPushButton(tr("Plan this run"))) {
   limits_->setFixedWidth(276);
@@ -104,7 +104,8 @@ QWidget* VerdictView::make_edge_page() {
   centre->addWidget(scrolled(why), 3);
   auto* side = new QVBoxLayout;
   side->addWidget(compare_, 1);
-  auto* both = new QHBoxLayout;
+  auto* both = new QHBoxLayout(ranking_);
+  both->setContentsMargins(0, 0, 0, 0);
   both->setSpacing(16);
   both->addLayout(centre, 11);
   both->addLayout(side, 8);
@@ -117,7 +118,7 @@ QWidget* VerdictView::make_edge_page() {
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(8);
   layout->addWidget(sentence_);
-  layout->addLayout(both, 1);
+  layout->addWidget(ranking_, 1);
   layout->addLayout(foot);
   return page;
 }
@@ -191,6 +192,7 @@ void VerdictView::take(std::shared_ptr<Verdict> verdict) {
   rule_->clear();
   reasons_->clear();
   plan_->setVisible(answer && answer->next_best);
+  ranking_->setVisible(answer.has_value());
   card_->setEnabled(answer && !answer->ranked.empty());
   report_->setEnabled(workbench_.has_project() && workbench_.trial().reading_count() > 0);
   if (pages_->currentIndex() == int(Page::half_hour)) open_page(Page::half_hour);

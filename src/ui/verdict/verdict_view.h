@@ -55,6 +55,7 @@ class VerdictView : public QWidget {
   QStackedWidget* pages_;
   std::vector<QPushButton*> tabs_;
   QListView* list_;
+  QWidget* ranking_;       ///< all that is shown of edges: away while there are none
   QLabel *sentence_, *reasons_, *next_, *rule_, *schools_;
   QTableWidget* starting_;
   QPushButton *card_, *report_, *plan_;
