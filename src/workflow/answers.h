@@ -27,6 +27,7 @@ struct AnswerSource {
   double check_limit_percent = 2;
   AngleConvention angles = AngleConvention::per_side; ///< in which angles are said and drawn
   Unit shown = Unit::gf;                              ///< in which readings are said and drawn; of the trial's kind
+  double wished_precision = 0.05;                     ///< of a checkpoint's mean, relative, at 95 %
   std::string force_first, force_second;              ///< runs that are compared in force; "": the pair that shows most
   std::optional<double> force_limit_N;                ///< a cut that needs more is no use; empty: the first run's force when blunt
   int bootstrap_refits = 400;

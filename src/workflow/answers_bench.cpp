@@ -63,7 +63,7 @@ Answer curves(const AnswerSource& source) {
     line.name = fit.run;
     line.steel = facts.steel;
     for (int k = 0; k <= 40; ++k) {
-      line.x.push_back(fit.table.last_cuts() * k / 40);
+      line.x.push_back(fit.table.last_cuts() * std::pow(k / 40.0, 2));  // denser where the curve bends
       line.y.push_back(shown(source, fit.curve->fit.curve.at(line.x.back())));
       line.runs.push_back(fit.run);
     }
@@ -115,10 +115,10 @@ Answer readings(const AnswerSource& source) {
   }
   if (dof < 3) return missing("Cannot tell yet: checkpoints must be read at least twice, in several runs.", true);
   const double cv = std::sqrt(within / dof), scatter = std::sqrt(between / runs);
-  const int needed = stats::readings_needed(cv, 0.05, 0.95, 10000).value_or(10000);
+  const int needed = stats::readings_needed(cv, source.wished_precision, 0.95, 10000).value_or(10000);
   const double m = double(readings) / std::max(1.0, [&] { double c = 0; for (const auto& row : out.table.rows) c += std::stod(row[2]); return c; }());
   out.answered = true;
-  out.sentence = "Readings of one checkpoint spread by " + print_fixed(100 * cv, 1) + " %; a checkpoint's mean to within 5 % needs " + std::to_string(needed) + " readings (95 %), here there are " + print_number(m, 2) + ".";
+  out.sentence = "Readings of one checkpoint spread by " + print_fixed(100 * cv, 1) + " %; a checkpoint's mean to within " + print_number(100 * source.wished_precision, 2) + " % needs " + std::to_string(needed) + " readings (95 %), here there are " + print_number(m, 2) + ".";
   const double by_readings = cv * cv / m;
   if (scatter * scatter > by_readings)
     out.remarks.push_back("Checkpoints differ by a further " + print_fixed(100 * scatter, 1) + " % that more readings cannot cure: more checkpoints or runs help, more readings do not.");
@@ -127,7 +127,7 @@ Answer readings(const AnswerSource& source) {
   out.picture.x_label = "spread within a checkpoint, %";
   out.picture.y_label = "scatter between checkpoints, %";
   out.picture.series = {points};
-  out.formula = "Spread: SD of ln reading within checkpoints, pooled over the runs. Readings needed: ⌈(t·spread/5 %)²⌉ with t on one less than that number. Scatter between checkpoints: from the curve's "
+  out.formula = "Spread: SD of ln reading within checkpoints, pooled over the runs. Readings needed: ⌈(t·spread/wished precision)²⌉ with t on one less than that number. Scatter between checkpoints: from the curve's "
                 "residuals, by moments, never below 0.";
   out.method = "Blunting curve of a run";
   return out;

@@ -95,11 +95,12 @@ Answer force(const AnswerSource& source) {
     parting.ink = true;
     const double end = edge->curve.run->table.last_cuts();
     for (int k = 0; k <= 40; ++k) {
-      const ForceParts force = force_at(edge->curve, *split, end * k / 40);
-      whole.x.push_back(end * k / 40);
+      const double cuts = end * std::pow(k / 40.0, 2);  // denser where the curve bends
+      const ForceParts force = force_at(edge->curve, *split, cuts);
+      whole.x.push_back(cuts);
       whole.y.push_back(force.total_N());
       whole.runs.push_back(edge->run);
-      parting.x.push_back(end * k / 40);
+      parting.x.push_back(cuts);
       parting.y.push_back(force.parting_N);
     }
     out.picture.series.push_back(std::move(whole));

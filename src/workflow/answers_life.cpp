@@ -26,6 +26,15 @@ void use_rows(Answer& out, const AnswerSource& source) {
   for (const auto& row : source.life->model->rows()) out.runs.push_back(row.facts.name);
 }
 
+/// What every answer of the life model closes with: its remarks, formula and data.
+void end_with_model(Answer& out, const AnswerSource& source, const std::string& formula) {
+  const auto more = model_remarks(source);
+  out.remarks.insert(out.remarks.end(), more.begin(), more.end());
+  out.formula = formula;
+  out.method = "Life";
+  use_rows(out, source);
+}
+
 /// A life-model answer or why there is none.
 std::optional<Answer> no_model(const AnswerSource& source, const char* term, const char* what) {
   if (!source.life->model) return missing("Cannot tell yet: " + source.life->why_not + ".", true);
@@ -76,14 +85,12 @@ Answer angle(const AnswerSource& source) {
   out.table.heads = {"Term (of ln life)", "Estimate", "SE", "Low 95 %", "High 95 %", "p"};
   for (const auto& c : source.life->model->coefficients())
     out.table.rows.push_back({c.name, print_fixed(c.estimate, 3), print_fixed(c.standard_error, 3), print_fixed(c.low, 3), print_fixed(c.high, 3), print_p(c.p)});
+  const auto& interactions = source.life->model->spec().interactions;
+  const bool one_slope = std::none_of(interactions.begin(), interactions.end(), [](const auto& i) { return i.first == "angle" || i.second == "angle"; });
   for (const auto& c : source.life->model->coefficients())
-    if (c.name == "ln tan angle" && c.estimate < 0)
+    if (c.name == "ln tan angle" && c.estimate < 0 && one_slope)
       out.remarks.push_back("Wear geometry alone (slope −1) explains " + print_number(100 * std::min(1.0, 1 / -c.estimate), 2) + " % of the fitted slope " + print_fixed(c.estimate, 2) + ".");
-  const auto more = model_remarks(source);
-  out.remarks.insert(out.remarks.end(), more.begin(), more.end());
-  out.formula = kLifeFormula;
-  out.method = "Life";
-  use_rows(out, source);
+  end_with_model(out, source, kLifeFormula);
   return out;
 }
 
@@ -152,6 +159,7 @@ Answer steel(const AnswerSource& source) {
   out.plan_helps = !first->seen;
   out.picture.y_label = life_label(source) + " at the middle angle and finish";
   out.picture.y_log = true;
+  std::string mean_and_next;
   for (std::size_t i = 0; i < by_life.size(); ++i) {
     LifePoint point;
     point.steel = by_life[i].second;
@@ -165,10 +173,13 @@ Answer steel(const AnswerSource& source) {
     series.y = {std::exp(centre)};
     series.y_low = {std::exp(centre - t * error)};
     series.y_high = {std::exp(centre + t * error)};
+    mean_and_next += (i ? "; " : "") + by_life[i].second + " usually " + print_cuts(series.y[0]) + " (" + print_cuts(series.y_low[0]) + " to " + print_cuts(series.y_high[0]) + "), the next single edge at least " +
+                     print_cuts(std::exp(model.log_prediction_limit(row, 0.95)));
     out.picture.series.push_back(series);
     out.picture.x_words.push_back(by_life[i].second);
   }
   out.remarks = model_remarks(source);
+  out.remarks.insert(out.remarks.begin(), "At the middle angle and finish (95 %): " + mean_and_next + ".");
   out.formula = std::string(kLifeFormula) + " Shown: the ratio of the fitted lives of two steels, everything else alike, with its 95 % interval.";
   out.method = "Life";
   use_rows(out, source);
@@ -222,11 +233,7 @@ Answer finish(const AnswerSource& source) {
     if (const auto answer = match(model, question)) out.remarks.push_back(match_sentence(question, *answer, source.angles));
   }
   out.remarks.emplace_back("Both schools: some hold that a coarse edge keeps biting in fibrous media, others that a fine one wears less. The sentence above is what this bench's runs say, in this medium.");
-  const auto more = model_remarks(source);
-  out.remarks.insert(out.remarks.end(), more.begin(), more.end());
-  out.formula = kLifeFormula;
-  out.method = "Life";
-  use_rows(out, source);
+  end_with_model(out, source, kLifeFormula);
   return out;
 }
 

@@ -67,6 +67,7 @@ Picture trade_off_picture(const Verdict& verdict, AngleConvention angles) {
     out.series.push_back(std::move(points));
   }
   PictureSeries front;
+  front.name = "no edge is better in both";
   front.ink = true;
   std::vector<const RankedEdge*> sorted;
   for (const auto& e : ranked)

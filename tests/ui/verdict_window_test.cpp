@@ -191,6 +191,20 @@ TEST_F(Decide, TwoRunsAreComparedInForceByChoice) {
   EXPECT_EQ(first->currentText(), "D04");
 }
 
+TEST_F(Decide, MoreReadingsAreNeededForAFinerMean) {
+  open_demo();
+  FindingsView* view = findings();
+  view->ask(Question::readings);
+  const QString before = view->study()->sentence();
+  auto* precision = named<QDoubleSpinBox>(view->study(), "Wished precision of a checkpoint's mean");
+  ASSERT_TRUE(precision && precision->isVisible());
+  precision->setValue(2);
+  EXPECT_TRUE(wait_for([&] { return view->study()->sentence().contains("to within 2 % needs"); })) << view->study()->sentence().toStdString();
+  EXPECT_NE(view->study()->sentence(), before);
+  view->ask(Question::gauge);
+  EXPECT_FALSE(precision->isVisible());
+}
+
 TEST_F(Decide, SlidersBindLiveAndAreKept) {
   open_demo();
   VerdictView* view = verdict();

@@ -66,13 +66,11 @@ FindingsView::FindingsView(Workbench& workbench, QWidget* parent)
     force_first_ = first;
     force_second_ = second;
     force_limit_N_ = limit_N;
-    if (!round_) return;
-    auto round = std::make_shared<Round>(*round_);
-    round->source.facts = &round->facts;
-    give_force(round->source);
-    round_ = round;
-    answers_.erase(Question::force);
-    answer_next();
+    ask_anew(Question::force);
+  });
+  connect(study_, &StudyPage::precision_asked, this, [this](double precision) {
+    wished_precision_ = precision;
+    ask_anew(Question::readings);
   });
   connect(&workbench_, &Workbench::opened, this, [this] {
     force_first_.clear();
@@ -165,7 +163,7 @@ void FindingsView::take(std::shared_ptr<LifeFindings> findings) {
     source.sessions = workbench_.session().bench_sessions();
     source.check_limit_percent = protocol_of(workbench_.session()).check_limit_percent;
   }
-  give_force(source);
+  give_wishes(source);
   source.angles = workbench_.display().angles;
   source.shown = workbench_.shown_unit();
   source.workers = 1;  // the other core is the window's
@@ -175,7 +173,19 @@ void FindingsView::take(std::shared_ptr<LifeFindings> findings) {
   answer_next();
 }
 
-void FindingsView::give_force(AnswerSource& source) const {
+/// The question's own controls were moved: only it is answered again.
+void FindingsView::ask_anew(Question question) {
+  if (!round_) return;
+  auto round = std::make_shared<Round>(*round_);
+  round->source.facts = &round->facts;
+  give_wishes(round->source);
+  round_ = round;
+  answers_.erase(question);
+  answer_next();
+}
+
+void FindingsView::give_wishes(AnswerSource& source) const {
+  source.wished_precision = wished_precision_;
   source.force_first = force_first_.toStdString();
   source.force_second = force_second_.toStdString();
   source.force_limit_N = force_limit_N_ > 0 ? std::optional(force_limit_N_) : std::nullopt;

@@ -36,7 +36,8 @@ class FindingsView : public QWidget {
   void refresh();
   void take(std::shared_ptr<LifeFindings> findings);
   void answer_next();
-  void give_force(AnswerSource& source) const;
+  void ask_anew(Question question);
+  void give_wishes(AnswerSource& source) const;
   void show_question(int index);
   void mark(Question question);
   [[nodiscard]] Question asked() const;
@@ -52,7 +53,7 @@ class FindingsView : public QWidget {
   std::optional<MatchQuestion> match_;
   std::vector<std::pair<std::string, std::string>> interactions_;
   QString force_first_, force_second_;
-  double force_limit_N_ = 0;
+  double force_limit_N_ = 0, wished_precision_ = 0.05;
   std::shared_ptr<LifeFindings> findings_;
   std::shared_ptr<Round> round_;      ///< what the answers of now are made from
   std::map<Question, Answer> answers_;

@@ -23,7 +23,7 @@ QStringList list_of(const std::vector<std::string>& texts) {
 
 }  // namespace
 
-StudyPage::StudyPage(Workbench& workbench, QWidget* parent) : AnswerPage(workbench, {}, parent), force_(new QWidget(this)), first_(new QComboBox), second_(new QComboBox), limit_(new QDoubleSpinBox),
+StudyPage::StudyPage(Workbench& workbench, QWidget* parent) : AnswerPage(workbench, {}, parent), force_(new QWidget(this)), first_(new QComboBox), second_(new QComboBox), limit_(new QDoubleSpinBox), precision_(new QDoubleSpinBox), precision_row_(new QWidget(this)),
       plan_(new QPushButton(tr("Plan the runs that would tell"), this)) {
   auto* force = new QHBoxLayout(force_);
   force->setContentsMargins(0, 0, 0, 0);
@@ -42,6 +42,18 @@ StudyPage::StudyPage(Workbench& workbench, QWidget* parent) : AnswerPage(workben
   force->addWidget(limit_);
   controls_->addWidget(force_);
   force_->hide();
+  auto* precision = new QHBoxLayout(precision_row_);
+  precision->setContentsMargins(0, 0, 0, 0);
+  precision_->setRange(0.5, 50);
+  precision_->setDecimals(1);
+  precision_->setValue(5);
+  precision_->setSuffix(tr(" %"));
+  precision_->setAccessibleName(tr("Wished precision of a checkpoint's mean"));
+  precision->addWidget(new QLabel(tr("A checkpoint's mean to within ±")));
+  precision->addWidget(precision_);
+  controls_->addWidget(precision_row_);
+  precision_row_->hide();
+  connect(precision_, &QDoubleSpinBox::valueChanged, this, [this](double percent) { emit precision_asked(percent / 100); });
   const auto ask = [this] {
     if (!filling_) emit force_asked(first_->currentText(), second_->currentText(), limit_->value());
   };
@@ -63,6 +75,7 @@ void StudyPage::wait_for(Question question) {
   set_remarks({});
   plan_->hide();
   if (question != Question::force) force_->hide();
+  if (question != Question::readings) precision_row_->hide();
   plot_->show();
   table_->show();
   plot_->set_threshold({}, {});
@@ -75,6 +88,7 @@ void StudyPage::show_answer(const Answer& answer) {
   set_sentence(text_of(answer.sentence));
   set_remarks(list_of(answer.remarks));
   plan_->setVisible(answer.plan_helps);
+  precision_row_->setVisible(answer.question == Question::readings && answer.answered);
   fill_force(answer);
   show_picture(*plot_, answer.picture, workbench());
   plot_->setVisible(answer.answered || !answer.picture.empty());

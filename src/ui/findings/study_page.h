@@ -21,13 +21,16 @@ class StudyPage : public AnswerPage {
  signals:
   /// Two runs to compare in force, and the force limit (0: the usual one).
   void force_asked(const QString& first, const QString& second, double limit_N);
+  /// Readings needed for another precision (relative) of a checkpoint's mean.
+  void precision_asked(double precision);
 
  private:
   void fill_force(const Answer& answer);
 
   QWidget* force_;
   QComboBox *first_, *second_;
-  QDoubleSpinBox* limit_;
+  QDoubleSpinBox *limit_, *precision_;
+  QWidget* precision_row_;
   bool filling_ = false;
   QPushButton* plan_;
 };

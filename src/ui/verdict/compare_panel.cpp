@@ -71,7 +71,9 @@ ComparePanel::ComparePanel(Workbench& workbench, QWidget* parent)
 void ComparePanel::show_verdict(const Verdict& verdict) {
   edges_ = verdict.recommendation ? verdict.recommendation->ranked : std::vector<RankedEdge>{};
   const auto angles = workbench_.display().angles;
-  const Picture picture = edges_.empty() ? Picture{} : trade_off_picture(verdict, angles);
+  Picture picture = edges_.empty() ? Picture{} : trade_off_picture(verdict, angles);
+  for (auto& series : picture.series)
+    if (series.kind == PictureSeries::Kind::line) series.name.clear();  // said below the picture, which is narrow
   show_picture(*plot_, picture, workbench_);
   plot_->setToolTip(tr("Click a point to choose its edge."));
   const QString before = other_->currentText();
