@@ -124,6 +124,9 @@ Checked<ForceSplit> split_force(const std::vector<StrokePoint>& points, double l
   const double k_t = stats::t_quantile(tail, run_freedom);
   out.stiffness_low = out.stiffness_N_per_mm3 - k_t * k_se;
   out.stiffness_high = out.stiffness_N_per_mm3 + k_t * k_se;
+  out.severing_se = s_se;
+  out.stiffness_se = std::sqrt(spread / run_freedom / ixx);
+  out.stiffness_by_severing = -ixr / ixx;
   out.runs = int(runs.size());
   out.points = int(points.size());
   out.geometries = int(indices.size());

@@ -44,6 +44,8 @@ struct ForceSplit {
   double stiffness_N_per_mm3 = 0, stiffness_low = 0, stiffness_high = 0;    ///< K with its interval
   int runs = 0, points = 0, geometries = 0;
   double run_sd_N = 0;            ///< of the runs about the fit
+  /// Standard errors of s, and of K at a given s; dK/ds: an s too large makes K too small.
+  double severing_se = 0, stiffness_se = 0, stiffness_by_severing = 0;
 };
 /// First s from the changes within runs (whose parting stays the same), then K through the origin from the runs' remainders: the
 /// run is the unit of replication, intervals are t with runs − 1 (K) and points − runs − 1 (s) degrees of freedom at `level`.

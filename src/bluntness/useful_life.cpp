@@ -26,16 +26,17 @@ UsefulLife life_to_force(const ForceCurve& edge, const ForceSplit& split, double
   out.low = cuts.low;
   out.high = cuts.high;
   if (cuts.censoring != Censoring::none) return out;
-  // Half-widths back to standard errors by the normal quantile: with few strokes that errs on the wide side.
-  const double wide = 2 * stats::normal_quantile(0.975);
-  const double s_se = (split.severing_high - split.severing_low) / wide, k_se = (split.stiffness_high - split.stiffness_low) / wide;
-  const double slope = edge.run->curve->fit.curve.slope(*cuts.estimate);  // dg/dn there
-  const double reading_variance = std::pow(out.reading_at_limit / s * s_se, 2) + std::pow(edge.parting_index / s * k_se, 2);
-  const double by_force = slope > 0 ? reading_variance / std::pow(slope * *cuts.estimate, 2) : 0;
-  const double z = stats::normal_quantile(0.5 + level / 2);
-  const double half_low = cuts.low ? std::log(*cuts.estimate / std::max(*cuts.low, 1e-9)) : 0, half_high = cuts.high ? std::log(*cuts.high / *cuts.estimate) : 0;
-  if (cuts.low) out.low = *cuts.estimate * std::exp(-std::hypot(half_low, z * std::sqrt(by_force)));
-  if (cuts.high) out.high = *cuts.estimate * std::exp(std::hypot(half_high, z * std::sqrt(by_force)));
+  const CurveFit& fit = edge.run->curve->fit;
+  const auto gradient = fit.curve.log_gradient(*cuts.estimate, fit.reference_cuts);
+  const auto curve = fit.variance_of(Eigen::Vector4d(gradient[0], gradient[1], gradient[2], gradient[3]));
+  const double by_curve = std::isfinite(curve.variance) ? std::max(0.0, curve.variance) * out.reading_at_limit * out.reading_at_limit : 0;
+  // The reading of the limit is (F − K·index)/s; K leans on s.
+  const double by_severing = (out.reading_at_limit + edge.parting_index * split.stiffness_by_severing) / s * split.severing_se;
+  const double by_force = by_severing * by_severing + std::pow(edge.parting_index / s * split.stiffness_se, 2);
+  const double t = curve.degrees_of_freedom > 0 ? stats::t_quantile(0.5 + level / 2, curve.degrees_of_freedom) : stats::normal_quantile(0.5 + level / 2);
+  const double half = t * std::sqrt(by_curve + by_force), last = edge.run->table.last_cuts(), fresh = fit.curve.at(0);
+  out.low = out.reading_at_limit - half <= fresh ? std::optional(0.0) : fit.curve.reaches(out.reading_at_limit - half, last);
+  out.high = fit.curve.reaches(out.reading_at_limit + half, last);  // absent: beyond what was cut
   return out;
 }
 

@@ -22,8 +22,9 @@ struct ForceParts {
 ForceParts force_at(const ForceCurve& edge, const ForceSplit& split, double cuts);
 
 /// Cuts until the force reaches a limit (N). Right-censored: below it at the last checkpoint. Left-censored: over it when fresh (no cut
-/// brings it under; `high` is 0 where even a perfectly sharp edge would be over it). Interval by the delta method on ln n: the curve's variance
-/// (cuts_to_threshold) plus what the errors of s and K (taken as independent) do to the reading at which the force is reached.
+/// brings it under; `high` is 0 where even a perfectly sharp edge would be over it). Interval: the cuts at which the curve
+/// reaches the reading of the limit less and plus t × its error; that error holds the curve's own variance there and what the errors of s and of K
+/// (which leans on s) do to it. `low` is 0 where the fresh edge may be at the limit already, `high` absent beyond the last checkpoint.
 struct UsefulLife {
   Censoring censoring = Censoring::none;
   std::optional<double> estimate, low, high;

@@ -26,7 +26,7 @@ std::string in_words(const UsefulLife& life) {
     case Censoring::left: return "0";
     case Censoring::none: break;
   }
-  return print_cuts(*life.estimate) + (life.low && life.high ? " (" + print_cuts(*life.low) + " to " + print_cuts(*life.high) + ")" : "");
+  return print_cuts(*life.estimate) + (life.low ? " (" + print_cuts(*life.low) + " to " + (life.high ? print_cuts(*life.high) : std::string("beyond its cuts")) + ")" : "");
 }
 
 std::string newtons(double value) { return print_number(value, 3) + " N"; }

@@ -127,8 +127,51 @@ TEST(UsefulLife, FollowsFromSeveringAndParting) {
   EXPECT_EQ(lead_over(thick, slim, split).lead.censoring, Censoring::left);
   // Not knowing s and K for sure widens it.
   ForceSplit unsure = split;
-  unsure.severing_low = 0.027, unsure.severing_high = 0.033;
+  unsure.severing_se = 0.0015;
   EXPECT_LT(*life_to_force(thick, unsure, 10).low, *life.low - 5);
+}
+
+TEST(UsefulLife, IntervalsHoldTheTruthOfMadeUpBenches) {
+  constexpr int kWorlds = 300;
+  int held = 0, asked = 0;
+  for (int world = 0; world < kWorlds; ++world) {
+    stats::Random random(51, std::uint64_t(world));
+    const Curve truth{CurveModel::power, {80, 2.0, 0.75}};
+    std::vector<RunFit> fits;
+    std::vector<StrokePoint> points;
+    for (int r = 0; r < 8; ++r) {
+      bq::Run run;
+      run.facts.name = "R" + std::to_string(r);
+      const double index = r % 2 ? 60 : 35, own = std::exp(0.1 * random.normal());
+      for (const int cuts : {0, 10, 20, 40, 80, 150, 300, 500, 800, 1200}) {
+        double sum = 0;
+        const double level = r == 0 ? truth.at(cuts) : truth.at(cuts * own);
+        for (int i = 0; i < 3; ++i) {
+          Reading reading;
+          reading.cuts = cuts;
+          reading.value = level * std::exp(0.05 * random.normal());
+          sum += reading.value / 3;
+          run.readings.push_back(reading);
+        }
+        if (cuts == 0 || cuts == 150 || cuts == 800) points.push_back({run.facts.name, sum, (0.03 * level + 0.1 * index) * std::exp(0.02 * random.normal()), index});
+      }
+      CurveOptions options;
+      options.model = CurveModel::power;
+      fits.push_back(fit_run(run, Unit::gf, options));
+    }
+    const auto split = split_force(points);
+    ASSERT_TRUE(split.ok());
+    const double limit = 13;
+    const double exact = *truth.reaches((limit - 0.1 * 35) / 0.03, 1e6);
+    const UsefulLife life = life_to_force({&fits[0], 35}, *split, limit);
+    if (life.censoring != Censoring::none) continue;
+    ++asked;
+    held += (!life.low || *life.low <= exact) && (!life.high || exact <= *life.high);
+  }
+  std::printf("coverage of the life to a force limit: %.1f %% of %d\n", 100.0 * held / asked, asked);
+  EXPECT_GE(asked, kWorlds * 95 / 100);
+  EXPECT_GE(double(held) / asked, 0.92);
+  EXPECT_LE(double(held) / asked, 0.98);
 }
 
 TEST(Recommend, LimitsOnForceDamageAndMinutesBindAndTellWhatWouldChange) {
