@@ -79,6 +79,7 @@ FindingsView::FindingsView(Workbench& workbench, QWidget* parent)
     match_.reset();
     medium_->clear();
   });
+  connect(&workbench_, &Workbench::changed, this, &FindingsView::refresh);
   connect(&workbench_, &Workbench::fits_changed, this, &FindingsView::refresh);
   connect(&workbench_, &Workbench::threshold_changed, this, &FindingsView::refresh);
   connect(&workbench_, &Workbench::display_changed, this, [this] {
@@ -113,7 +114,14 @@ void FindingsView::show_question(int index) {
   else study_->wait_for(Question(index));
 }
 
+void FindingsView::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  if (stale_) refresh();
+}
+
 void FindingsView::refresh() {
+  stale_ = !isVisible();
+  if (stale_) return;
   const auto threshold = workbench_.threshold();
   if (!threshold || workbench_.fitting()) {
     if (!workbench_.fitting()) {

@@ -31,6 +31,9 @@ class FindingsView : public QWidget {
   [[nodiscard]] bool settled() const { return !job_.busy() && !answering_.busy(); }
   [[nodiscard]] const Answer* answer_of(Question question) const;
 
+ protected:
+  void showEvent(QShowEvent* event) override;   ///< what changed while another station was looked at is worked out now
+
  private:
   struct Round;
   void refresh();
@@ -59,6 +62,7 @@ class FindingsView : public QWidget {
   std::map<Question, Answer> answers_;
   LatestJob<std::shared_ptr<LifeFindings>> job_;
   LatestJob<std::shared_ptr<Answer>> answering_;
+  bool stale_ = true;
 };
 
 }  // namespace bq::ui

@@ -74,7 +74,7 @@ VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
   connect(card_, &QPushButton::clicked, this, &VerdictView::save_card);
   connect(report_, &QPushButton::clicked, this, &VerdictView::save_report);
   connect(plan_, &QPushButton::clicked, this, [this] { emit workbench_.station_wanted(Station::plan); });
-  for (auto signal : {&Workbench::fits_changed, &Workbench::threshold_changed, &Workbench::display_changed}) connect(&workbench_, signal, this, &VerdictView::refresh);
+  for (auto signal : {&Workbench::changed, &Workbench::opened, &Workbench::fits_changed, &Workbench::threshold_changed, &Workbench::display_changed}) connect(&workbench_, signal, this, &VerdictView::refresh);
 
   open_page(Page::edge);
   refresh();
@@ -162,7 +162,14 @@ QString VerdictView::count_line() const { return limits_->count_line(); }
 QString VerdictView::sentence() const { return sentence_->text(); }
 bool VerdictView::settled() const { return !job_.busy() && half_hour_->settled(); }
 
+void VerdictView::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  if (stale_) refresh();
+}
+
 void VerdictView::refresh() {
+  stale_ = !isVisible();
+  if (stale_) return;
   const auto threshold = workbench_.threshold();
   if (workbench_.fitting()) return;
   if (!threshold) {

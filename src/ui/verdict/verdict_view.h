@@ -37,6 +37,9 @@ class VerdictView : public QWidget {
   void write_report(const QString& path);
   [[nodiscard]] bool reporting() const { return reporting_.busy(); }
 
+ protected:
+  void showEvent(QShowEvent* event) override;   ///< what changed while another station was looked at is worked out now
+
  private:
   QWidget* make_edge_page();
   QWidget* make_schools_page();
@@ -62,6 +65,7 @@ class VerdictView : public QWidget {
   std::shared_ptr<Verdict> verdict_;
   LatestJob<std::shared_ptr<Verdict>> job_;
   LatestJob<std::shared_ptr<QString>> reporting_;
+  bool stale_ = true;
 };
 
 }  // namespace bq::ui
