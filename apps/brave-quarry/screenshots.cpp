@@ -91,6 +91,7 @@ bool shoot_bench(MainWindow& window, const std::function<bool(const char*)>& sho
 
 bool write_screenshots(MainWindow& window, const QString& folder) {
   QDir().mkpath(folder);
+  QApplication::setCursorFlashTime(0);  // a caret that blinks would make every picture another one
   Workbench& bench = window.workbench();
   settle([&] { return bench.has_project() && !bench.fitting(); });
   const auto shoot = [&](const char* name) {
