@@ -195,7 +195,9 @@ TEST(Recommend, LimitsOnForceDamageAndMinutesBindAndTellWhatWouldChange) {
   EXPECT_EQ(name_of(recommend(demo(), demo_fits(), 450, limits, {}, evidence())->ranked.front()), name_of(first));
   limits = {};
   limits.hold_roughest = true;
-  for (const auto& edge : recommend(demo(), demo_fits(), 450, limits, {}, evidence())->ranked) {
+  const auto rough = recommend(demo(), demo_fits(), 450, limits, {}, evidence());
+  EXPECT_FALSE(rough->ranked.empty());
+  for (const auto& edge : rough->ranked) {
     EXPECT_EQ(edge.steel, "Cairn Hard");
     EXPECT_GE(edge.angle_deg, 15);
   }
