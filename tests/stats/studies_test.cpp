@@ -10,6 +10,7 @@
 #include "stats/distributions.h"
 #include "stats/gauge_study.h"
 #include "stats/mixed_regression.h"
+#include "stats/paired_test.h"
 #include "stats/random.h"
 
 using namespace bq;
@@ -137,4 +138,19 @@ TEST(DamageBounds, AgreeWithAnIndependentProgram) {
   std::vector<DamageBlock> blocks(8, {50, false});
   for (int i = 0; i < 3; ++i) blocks[std::size_t(i)].damaged = true;
   EXPECT_NEAR(*damage_rate_upper(blocks), known.at("3of8x50"), 1e-10);
+}
+
+TEST(PairedTests, AgreeWithAnIndependentProgram) {
+  auto known = figures().at("paired");
+  const double before[] = {181, 164, 175, 202, 158, 190, 171, 166}, after[] = {150, 149, 168, 171, 150, 193, 152, 140};
+  std::vector<Pair> pairs;
+  for (int i = 0; i < 8; ++i) pairs.push_back({before[i], after[i]});
+  const auto test = paired_test(pairs);
+  ASSERT_TRUE(test.ok());
+  EXPECT_NEAR(test->ratio, known.at("ratio"), 1e-9);
+  EXPECT_NEAR(*test->low, known.at("low"), 1e-9);
+  EXPECT_NEAR(*test->high, known.at("high"), 1e-9);
+  EXPECT_NEAR(*test->t, known.at("t"), 1e-8);
+  EXPECT_NEAR(*test->p, known.at("p"), 1e-10);
+  EXPECT_NEAR(*test->signed_rank_p, known.at("signed_rank_p"), 1e-12);
 }
