@@ -211,18 +211,18 @@ bool add_life(RankedEdge& edge, const std::vector<WorkModel>& work) {
   return true;
 }
 
-void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const std::vector<RunFit>& fits, double threshold, const RecommendLimits& limits,
-                  const RecommendEvidence& known) {
-  std::map<std::string, const RunFit*> by_name;
-  for (const auto& fit : fits) by_name[fit.run] = &fit;
-  edge.fresh_reading = fresh_reading(evidence_for(work.front().model.rows(), edge), by_name);
-
-  std::set<double> bevels;
+Known known_of(const std::vector<WorkModel>& work, const std::vector<RunFit>& fits) {
+  Known out;
+  for (const auto& fit : fits) out.fits[fit.run] = &fit;
   for (const auto& w : work)
-    for (const auto& [steel, t] : tested_in(w.model))
-      if (steel == edge.steel)
-        for (const double bevel : t.bevels)
-          if (bevel < edge.angle_deg - kSameAngle_deg) bevels.insert(bevel);
+    for (const auto& [steel, t] : tested_in(w.model)) out.bevels[steel].insert(t.bevels.begin(), t.bevels.end());
+  return out;
+}
+
+void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Known& looked_up, double threshold, const RecommendLimits& limits, const RecommendEvidence& known) {
+  edge.fresh_reading = fresh_reading(evidence_for(work.front().model.rows(), edge), looked_up.fits);
+  std::set<double> bevels = looked_up.bevels.at(edge.steel);
+  bevels.erase(bevels.lower_bound(edge.angle_deg - kSameAngle_deg), bevels.end());
   const auto with_bevel = [&](std::optional<double> bevel) {
     edge.edge_deg = bevel;
     if (known.force) {

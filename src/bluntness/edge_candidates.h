@@ -1,5 +1,6 @@
 #pragma once
 
+#include <map>
 #include <set>
 
 #include "bluntness/recommendation.h"
@@ -28,8 +29,15 @@ bool add_life(RankedEdge& edge, const std::vector<WorkModel>& work);
 /// How much each work weighs in ln life of the edge: shares of the wear.
 std::vector<double> weights_in(const RankedEdge& edge, const std::vector<WorkModel>& work);
 
+/// What every edge's evidence looks up.
+struct Known {
+  std::map<std::string, const RunFit*> fits;             ///< by run
+  std::map<std::string, std::set<double>> bevels;        ///< tested behind a micro-bevel, by steel, degrees per side
+};
+Known known_of(const std::vector<WorkModel>& work, const std::vector<RunFit>& fits);
+
 /// Force, damage, stress and resharpening, as far as known. Of the edge bevels tested with the steel the slimmest that passes is taken.
-void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const std::vector<RunFit>& fits, double threshold, const RecommendLimits& limits,
+void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Known& known, double threshold, const RecommendLimits& limits,
                   const RecommendEvidence& evidence);
 /// Sentences that quote the runs.
 void add_reasons(RankedEdge& edge, const std::vector<WorkModel>& work);

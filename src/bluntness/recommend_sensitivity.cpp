@@ -10,16 +10,6 @@ namespace {
 
 constexpr const char* kFigureWords[kFigures] = {"life", "cutting force", "damage", "sharpening time"};
 
-/// ln of a figure, larger is better; empty where it is not known.
-std::optional<double> log_figure(const RankedEdge& edge, int figure) {
-  switch (figure) {
-    case 0: return std::log(std::max(edge.life_low, 1e-9));
-    case 1: return edge.force_N() && *edge.force_N() > 0 ? std::optional(-std::log(*edge.force_N())) : std::nullopt;
-    case 2: return edge.damage_rate_upper && *edge.damage_rate_upper > 0 ? std::optional(-std::log(*edge.damage_rate_upper)) : std::nullopt;
-    default: return edge.resharpening && edge.resharpening->minutes > 0 ? std::optional(-std::log(edge.resharpening->minutes)) : std::nullopt;
-  }
-}
-
 std::array<double, kFigures> weights_of(const RecommendWishes& w) { return {w.life, w.force, w.damage, w.minutes}; }
 
 std::string cuts_per_event(double rate) { return "1 event in " + print_number(std::floor(1 / rate), 6) + " cuts"; }
@@ -72,6 +62,15 @@ void add_weights(const std::vector<Judged>& passed, const RecommendWishes& wishe
 }
 
 }  // namespace
+
+std::optional<double> log_figure(const RankedEdge& edge, int figure) {
+  switch (figure) {
+    case 0: return std::log(std::max(edge.life_low, 1e-9));
+    case 1: return edge.force_N() && *edge.force_N() > 0 ? std::optional(-std::log(*edge.force_N())) : std::nullopt;
+    case 2: return edge.damage_rate_upper && *edge.damage_rate_upper > 0 ? std::optional(-std::log(*edge.damage_rate_upper)) : std::nullopt;
+    default: return edge.resharpening && edge.resharpening->minutes > 0 ? std::optional(-std::log(edge.resharpening->minutes)) : std::nullopt;
+  }
+}
 
 std::string_view words_of(Limit limit) {
   switch (limit) {

@@ -18,6 +18,8 @@ struct Judged {
   std::array<double, kFigures> log_ratio{};   ///< to the best candidate that passes, 0 or less for those that pass
 };
 
+/// ln of a figure (0 … kFigures − 1), larger is better; empty where it is not known.
+std::optional<double> log_figure(const RankedEdge& edge, int figure);
 /// Fills log_ratio and score.
 void score(std::vector<Judged>& passed, std::vector<Judged>& stopped, const RecommendWishes& wishes);
 /// By score, then the lower limit of life, then the force.

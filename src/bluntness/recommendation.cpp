@@ -29,26 +29,19 @@ std::vector<Limit> stopped_by(const RankedEdge& edge, const RecommendLimits& lim
 }
 
 void mark_dominated(std::vector<Judged>& passed) {
-  const auto figures = [](const RankedEdge& e) {
-    // Larger is better; what is not known is left out of the comparison on both sides.
-    return std::array<std::optional<double>, 4>{e.life_low, e.force_N() ? std::optional(-*e.force_N()) : std::nullopt,
-                                                e.damage_rate_upper ? std::optional(-*e.damage_rate_upper) : std::nullopt,
-                                                e.resharpening ? std::optional(-e.resharpening->minutes) : std::nullopt};
-  };
-  for (auto& a : passed) {
-    const auto mine = figures(a.edge);
+  constexpr double kAlike = 1e-9;   // of ln
+  for (auto& a : passed)
     a.edge.dominated = std::any_of(passed.begin(), passed.end(), [&](const Judged& b) {
-      const auto other = figures(b.edge);
       bool better = false;
-      for (std::size_t i = 0; i < mine.size(); ++i) {
-        if (!mine[i]) continue;
-        if (!other[i]) return false;
-        if (*other[i] < *mine[i] - 1e-9 * std::fabs(*mine[i])) return false;
-        better = better || *other[i] > *mine[i] + 1e-9 * std::fabs(*mine[i]);
+      for (int k = 0; k < ranking::kFigures; ++k) {
+        // What is not known of it is left out; what is not known of the other cannot beat it.
+        const auto mine = ranking::log_figure(a.edge, k), other = ranking::log_figure(b.edge, k);
+        if (!mine) continue;
+        if (!other || *other < *mine - kAlike) return false;
+        better = better || *other > *mine + kAlike;
       }
       return better;
     });
-  }
 }
 
 /// The run that most reduces the variance of the difference of ln life between the two leaders.
@@ -108,8 +101,9 @@ Checked<Recommendation> recommend(const Trial& trial, const std::vector<RunFit>&
   std::vector<Judged> passed, stopped;
   int no_force = 0, no_damage = 0, no_minutes = 0;
   std::erase_if(all, [&](RankedEdge& edge) { return !candidates::add_life(edge, *work); });
+  const candidates::Known known = candidates::known_of(*work, fits);
   for (auto& edge : all) {
-    candidates::add_evidence(edge, *work, fits, threshold, limits, evidence);
+    candidates::add_evidence(edge, *work, known, threshold, limits, evidence);
     const auto limits_hit = stopped_by(edge, limits);
     no_force += limits.most_force_N && !edge.force_blunt_N;
     no_damage += limits.most_damage_rate && !edge.damage_rate_upper;

@@ -7,20 +7,11 @@
 #include "quantity/number.h"
 #include "stats/distributions.h"
 #include "workflow/answer_parts.h"
+#include "workflow/life_terms.h"
 #include "workflow/sentences.h"
 
 namespace bq::answer_parts {
 namespace {
-
-bool has_term(const LifeModel& model, const char* term) {
-  return std::find(model.spec().terms.begin(), model.spec().terms.end(), term) != model.spec().terms.end();
-}
-
-std::set<std::string> steels_in(const LifeModel& model) {
-  std::set<std::string> out;
-  for (const auto& row : model.rows()) out.insert(row.facts.steel);
-  return out;
-}
 
 void use_rows(Answer& out, const AnswerSource& source) {
   for (const auto& row : source.life->model->rows()) out.runs.push_back(row.facts.name);
@@ -38,7 +29,7 @@ void end_with_model(Answer& out, const AnswerSource& source, const std::string& 
 /// A life-model answer or why there is none.
 std::optional<Answer> no_model(const AnswerSource& source, const char* term, const char* what) {
   if (!source.life->model) return missing("Cannot tell yet: " + source.life->why_not + ".", true);
-  if (term && !has_term(*source.life->model, term))
+  if (term && !has_term(source.life->model->spec(), term))
     return missing(std::string("Cannot tell yet: the runs in ") + (source.life->question.medium.empty() ? "this medium" : source.life->question.medium) + " have only one " + what + ".", true);
   return std::nullopt;
 }
@@ -178,11 +169,8 @@ Answer steel(const AnswerSource& source) {
     out.picture.series.push_back(series);
     out.picture.x_words.push_back(by_life[i].second);
   }
-  out.remarks = model_remarks(source);
-  out.remarks.insert(out.remarks.begin(), "At the middle angle and finish (95 %): " + mean_and_next + ".");
-  out.formula = std::string(kLifeFormula) + " Shown: the ratio of the fitted lives of two steels, everything else alike, with its 95 % interval.";
-  out.method = "Life";
-  use_rows(out, source);
+  out.remarks.push_back("At the middle angle and finish (95 %): " + mean_and_next + ".");
+  end_with_model(out, source, std::string(kLifeFormula) + " Shown: the ratio of the fitted lives of two steels, everything else alike, with its 95 % interval.");
   return out;
 }
 
@@ -226,7 +214,7 @@ Answer finish(const AnswerSource& source) {
     out.picture.series.push_back(std::move(line));
   }
   for (auto& points : run_points(source, true)) out.picture.series.push_back(std::move(points));
-  if (has_term(model, "steel") && source.life->question.match) {
+  if (has_term(model.spec(), "steel") && source.life->question.match) {
     MatchQuestion question = *source.life->question.match;
     question.kind = MatchKind::finish;
     question.from_value = std::sqrt(fine * coarse);

@@ -6,9 +6,9 @@
 
 #include "quantity/number.h"
 #include "stats/distributions.h"
+#include "workflow/life_terms.h"
 
 namespace bq {
-namespace {
 
 bool has_term(const LifeSpec& spec, const std::string& term) {
   return std::find(spec.terms.begin(), spec.terms.end(), term) != spec.terms.end();
@@ -19,6 +19,8 @@ std::set<std::string> steels_in(const LifeModel& model) {
   for (const auto& row : model.rows()) steels.insert(row.facts.steel);
   return steels;
 }
+
+namespace {
 
 std::pair<double, double> angle_range(const LifeModel& model, const std::string& steel) {
   double low = 1e9, high = 0;
