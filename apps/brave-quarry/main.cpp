@@ -9,6 +9,7 @@
 #include "ui/bench/bench_view.h"
 #include "ui/bench/stand_in_bench.h"
 #include "ui/frame/main_window.h"
+#include "ui/lens/lens_view.h"
 #include "ui/theme/theme.h"
 
 int main(int argc, char** argv) {
@@ -58,6 +59,7 @@ int main(int argc, char** argv) {
       auto& model = static_cast<bq::ui::BenchView*>(window.station(bq::Station::bench))->model();
       QObject::connect(&model, &bq::ui::BenchModel::changed, stand_ins.get(), [&] { stand_ins->put_weight(model.weighing() ? model.protocol().check_nominal : 0); });
       stand_ins->start();
+      static_cast<bq::ui::LensView*>(window.station(bq::Station::lens))->offer_stand_in(stand_ins->picture_folder(), [&stand_ins] { stand_ins->take_picture(); });
     }
     if (!files.isEmpty()) window.workbench().open(files.first());
   });

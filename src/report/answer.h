@@ -34,8 +34,8 @@ struct AnswerTable {
 };
 
 /// What can be asked of a trial, in the order shown.
-enum class Question { curves, angle, matching, steel, finish, shares, limit, readings, gauge, trust, burr, strop, chips, force, starts };
-inline constexpr int kQuestions = 15;
+enum class Question { curves, angle, matching, steel, finish, shares, limit, readings, gauge, trust, burr, strop, chips, force, starts, pictures };
+inline constexpr int kQuestions = 16;
 
 /// A question's answer: a sentence with its interval first, the picture second, the table third.
 struct Answer {

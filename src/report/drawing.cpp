@@ -7,7 +7,10 @@
 namespace bq {
 namespace {
 
-std::string colour_of(const std::optional<int>& series) { return series ? fmt::format("#{:06x}", series_colour(*series)) : "currentColor"; }
+std::string colour_of(const std::optional<int>& series, const std::optional<unsigned>& colour) {
+  if (colour) return fmt::format("#{:06x}", *colour);
+  return series ? fmt::format("#{:06x}", series_colour(*series)) : "currentColor";
+}
 
 std::string pattern_of(const DrawingLine& line) {
   if (line.dashed) return " stroke-dasharray=\"1.5 1\"";
@@ -29,6 +32,20 @@ const std::vector<double>& series_pattern(int index) {
   return patterns[std::size_t(index) % patterns.size()];
 }
 
+std::string base64(const std::string& bytes) {
+  static constexpr char kLetters[] = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
+  std::string out;
+  for (std::size_t i = 0; i < bytes.size(); i += 3) {
+    const auto at = [&](std::size_t k) { return k < bytes.size() ? unsigned(static_cast<unsigned char>(bytes[k])) : 0U; };
+    const unsigned three = at(i) << 16 | at(i + 1) << 8 | at(i + 2);
+    out += kLetters[three >> 18];
+    out += kLetters[three >> 12 & 63];
+    out += i + 1 < bytes.size() ? kLetters[three >> 6 & 63] : '=';
+    out += i + 2 < bytes.size() ? kLetters[three & 63] : '=';
+  }
+  return out;
+}
+
 std::string escaped(const std::string& text) {
   std::string out;
   for (const char c : text) switch (c) {
@@ -43,8 +60,11 @@ std::string escaped(const std::string& text) {
 
 std::string svg_of(const Drawing& drawing) {
   std::string out = fmt::format("<svg viewBox=\"0 0 {0:g} {1:g}\" width=\"{0:g}mm\" height=\"{1:g}mm\" role=\"img\">\n", drawing.width_mm, drawing.height_mm);
+  if (const auto& image = drawing.image)
+    out += fmt::format("<image x=\"{:g}\" y=\"{:g}\" width=\"{:g}\" height=\"{:g}\" preserveAspectRatio=\"none\" href=\"data:image/{};base64,{}\"/>\n", image->x, image->y, image->width_mm,
+                       image->height_mm, image->kind, base64(image->bytes));
   for (const auto& line : drawing.lines) {
-    const std::string colour = colour_of(line.series);
+    const std::string colour = colour_of(line.series, line.colour);
     out += fmt::format("<{} fill=\"{}\" fill-opacity=\"{:g}\" stroke=\"{}\" stroke-width=\"{:g}\"{} points=\"", line.closed ? "polygon" : "polyline",
                        line.filled ? colour : "none", line.fill, line.width_mm > 0 ? colour : "none", line.width_mm, pattern_of(line));
     for (const auto& [x, y] : line.points) out += fmt::format("{:.3f},{:.3f} ", x, y);
@@ -54,7 +74,7 @@ std::string svg_of(const Drawing& drawing) {
     const char* anchor = text.anchor == DrawingText::Anchor::start ? "start" : text.anchor == DrawingText::Anchor::middle ? "middle" : "end";
     const std::string turn = text.upward ? fmt::format(" transform=\"rotate(-90 {:.2f} {:.2f})\"", text.x, text.y) : "";
     out += fmt::format("<text x=\"{:.2f}\" y=\"{:.2f}\" font-size=\"{:g}\" text-anchor=\"{}\" fill=\"{}\"{}>{}</text>\n", text.x, text.y, text.size_mm, anchor,
-                       colour_of(text.series), turn, escaped(text.text));
+                       colour_of(text.series, text.colour), turn, escaped(text.text));
   }
   return out + "</svg>\n";
 }

@@ -14,6 +14,7 @@ struct DrawingLine {
   std::optional<int> series{};  ///< its colour and line pattern; empty: ink
   double fill = 0.12;           ///< opacity of a filled one
   bool solid = false;           ///< without the series' line pattern
+  std::optional<unsigned> colour{};   ///< 0xRRGGBB on a photograph; wins over series and ink
 };
 struct DrawingText {
   double x = 0, y = 0;   ///< of the baseline
@@ -22,11 +23,19 @@ struct DrawingText {
   enum class Anchor { start, middle, end } anchor = Anchor::start;
   bool upward = false;   ///< turned a quarter, read from below
   std::optional<int> series{};
+  std::optional<unsigned> colour{};   ///< 0xRRGGBB
+};
+/// A photograph, under all lines.
+struct DrawingImage {
+  std::string bytes;       ///< a whole PNG or JPEG file
+  std::string kind = "png";
+  double x = 0, y = 0, width_mm = 0, height_mm = 0;
 };
 struct Drawing {
   double width_mm = 0, height_mm = 0;
   std::vector<DrawingLine> lines;
   std::vector<DrawingText> texts;
+  std::optional<DrawingImage> image{};
 };
 
 /// Colour of the i-th steel or series on paper (0xRRGGBB) and its line pattern (mm on, off, …; empty: solid): told apart with any colour
@@ -36,6 +45,8 @@ const std::vector<double>& series_pattern(int index);
 
 /// A whole <svg> element; ink is the current colour.
 std::string svg_of(const Drawing& drawing);
+/// RFC 4648.
+std::string base64(const std::string& bytes);
 /// & < > " as entities.
 std::string escaped(const std::string& text);
 

@@ -156,12 +156,37 @@ void PageWriter::table(const std::vector<std::string>& heads, const std::vector<
 
 void PageWriter::figure(const Drawing& drawing) {
   room(drawing.height_mm);
-  const auto ink = [&](const std::optional<int>& series, double alpha) {
-    if (!series) {
+  if (drawing.image && drawing.image->kind == "png") {
+    struct Rest {
+      const std::string& bytes;
+      std::size_t at = 0;
+    } rest{drawing.image->bytes};
+    cairo_surface_t* picture = cairo_image_surface_create_from_png_stream(
+        [](void* closure, unsigned char* data, unsigned int count) {
+          auto& r = *static_cast<Rest*>(closure);
+          if (r.bytes.size() - r.at < count) return CAIRO_STATUS_READ_ERROR;
+          r.bytes.copy(reinterpret_cast<char*>(data), count, r.at);
+          r.at += count;
+          return CAIRO_STATUS_SUCCESS;
+        },
+        &rest);
+    const int wide = cairo_image_surface_get_width(picture), tall = cairo_image_surface_get_height(picture);
+    if (cairo_surface_status(picture) == CAIRO_STATUS_SUCCESS && wide > 0 && tall > 0) {
+      cairo_save(cairo_);
+      cairo_translate(cairo_, size_.margin_mm + drawing.image->x, y_ + drawing.image->y);
+      cairo_scale(cairo_, drawing.image->width_mm / wide, drawing.image->height_mm / tall);
+      cairo_set_source_surface(cairo_, picture, 0, 0);
+      cairo_paint(cairo_);
+      cairo_restore(cairo_);
+    }
+    cairo_surface_destroy(picture);
+  }
+  const auto ink = [&](const std::optional<int>& series, double alpha, const std::optional<unsigned>& colour) {
+    if (!series && !colour) {
       cairo_set_source_rgba(cairo_, kInk[0], kInk[1], kInk[2], alpha);
       return;
     }
-    const unsigned rgb = series_colour(*series);
+    const unsigned rgb = colour ? *colour : series_colour(*series);
     cairo_set_source_rgba(cairo_, (rgb >> 16) / 255.0, (rgb >> 8 & 0xff) / 255.0, (rgb & 0xff) / 255.0, alpha);
   };
   for (const auto& line : drawing.lines) {
@@ -172,14 +197,14 @@ void PageWriter::figure(const Drawing& drawing) {
     }
     if (line.closed) cairo_close_path(cairo_);
     if (line.filled) {
-      ink(line.series, line.fill);
+      ink(line.series, line.fill, line.colour);
       cairo_fill_preserve(cairo_);
     }
     static const std::vector<double> dashes{1.5, 1};
     const bool patterned = line.series && !line.closed && !line.solid;
     const std::vector<double>& pattern = line.dashed || !patterned ? dashes : series_pattern(*line.series);
     cairo_set_dash(cairo_, pattern.data(), line.dashed || patterned ? int(pattern.size()) : 0, 0);
-    ink(line.series, 1);
+    ink(line.series, 1, line.colour);
     cairo_set_line_width(cairo_, line.width_mm);
     if (line.width_mm > 0) cairo_stroke(cairo_);
     else cairo_new_path(cairo_);
@@ -192,7 +217,7 @@ void PageWriter::figure(const Drawing& drawing) {
     const double wide = double(width) / PANGO_SCALE;
     const double shift = label.anchor == DrawingText::Anchor::start ? 0 : label.anchor == DrawingText::Anchor::middle ? wide / 2 : wide;
     const double base = double(pango_layout_get_baseline(layout.get())) / PANGO_SCALE;
-    ink(label.series, 1);
+    ink(label.series, 1, label.colour);
     cairo_save(cairo_);
     cairo_translate(cairo_, size_.margin_mm + label.x, y_ + label.y);
     if (label.upward) cairo_rotate(cairo_, -1.5707963267948966);

@@ -6,20 +6,6 @@
 namespace bq {
 namespace {
 
-std::string base64(const std::string& bytes) {
-  static constexpr char kLetters[] = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
-  std::string out;
-  for (std::size_t i = 0; i < bytes.size(); i += 3) {
-    const auto at = [&](std::size_t k) { return k < bytes.size() ? unsigned(static_cast<unsigned char>(bytes[k])) : 0U; };
-    const unsigned three = at(i) << 16 | at(i + 1) << 8 | at(i + 2);
-    out += kLetters[three >> 18];
-    out += kLetters[three >> 12 & 63];
-    out += i + 1 < bytes.size() ? kLetters[three >> 6 & 63] : '=';
-    out += i + 2 < bytes.size() ? kLetters[three & 63] : '=';
-  }
-  return out;
-}
-
 std::string list(const std::vector<std::string>& lines) {
   if (lines.empty()) return "";
   std::string out = "<ul>";
@@ -73,6 +59,11 @@ std::string report_html(const TrialReport& report) {
     if (part.picture) out += svg_of(*part.picture);
     out += table(part.table);
     if (!part.computed.empty()) out += "<details><summary>How was this computed?</summary><p class=\"quiet\">" + escaped(part.computed) + "</p></details>\n";
+  }
+  if (!report.micrographs.empty()) {
+    out += "<h2>Pictures of the edges</h2>\n";
+    for (const auto& [drawing, caption] : report.micrographs) out += "<figure>" + svg_of(drawing) + "<figcaption class=\"quiet\">" + escaped(caption) + "</figcaption></figure>\n";
+    if (!report.micrographs_note.empty()) out += "<p class=\"quiet\">" + escaped(report.micrographs_note) + "</p>\n";
   }
   out += "<h2>Methods and uncertainty</h2>\n";
   for (const auto& line : report.methods) out += "<p>" + escaped(line) + "</p>\n";

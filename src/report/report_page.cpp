@@ -47,6 +47,19 @@ void write(const TrialReport& report, PageWriter& page) {
     page.table(part.table.heads, part.table.rows);
     if (!part.computed.empty()) page.text(part.computed, kTable_mm, kQuiet);
   }
+  if (!report.micrographs.empty()) {
+    page.rule();
+    page.room(report.micrographs.front().first.height_mm + 20);
+    page.text("Pictures of the edges", kHeading_mm, kInk, 0, 0, true);
+    for (const auto& [drawing, caption] : report.micrographs) {
+      page.room(drawing.height_mm + 12);
+      page.figure(drawing);
+      page.gap(1);
+      page.text(caption, kTable_mm, kQuiet);
+      page.gap(3);
+    }
+    if (!report.micrographs_note.empty()) page.text(report.micrographs_note, kTable_mm, kQuiet);
+  }
   page.rule();
   page.room(30);
   page.text("Methods and uncertainty", kHeading_mm, kInk, 0, 0, true);

@@ -33,6 +33,8 @@ struct TrialReport {
   std::vector<std::string> sensitivity;
   std::vector<std::pair<std::string, std::vector<std::string>>> schools;   ///< matter, sentences
   std::vector<ReportPart> parts;
+  std::vector<std::pair<Drawing, std::string>> micrographs;   ///< with measures and scale bar, each with its caption
+  std::string micrographs_note;         ///< "" or what was left out
   std::vector<std::string> methods;     ///< what holds for all of it
   std::vector<std::string> cautions;
   std::string csv;                      ///< the raw readings, attached

@@ -2,6 +2,7 @@
 #include <unordered_map>
 
 #include "store/bench_json.h"
+#include "store/picture_store.h"
 #include "store/project_database.h"
 #include "trial/run_plan.h"
 
@@ -113,7 +114,11 @@ void ProjectFile::write_step(BenchStep& step, const LabelTable& labels) {
     SQLite::Database& db = *database_->sqlite;
     made = step;
     if (made.stroke) insert_stroke(db, made.run_id, *made.stroke);
-    if (made.picture) insert_picture(db, *made.picture);
+    if (made.picture) {
+      insert_picture(db, *made.picture);
+      if (made.micrograph) made.micrograph->id = made.picture->id;
+    }
+    if (made.micrograph) put_micrograph(db, *made.micrograph, "");
     for (auto& event : made.events) {
       if (auto* stroke = std::get_if<StrokeEvent>(&event.data); stroke && made.stroke) stroke->stroke = made.stroke->id;
       if (auto* look = std::get_if<LookEvent>(&event.data); look && made.picture) look->picture = made.picture->id;
@@ -132,6 +137,8 @@ void ProjectFile::remove_step(const BenchStep& step, const BenchStep& before) {
     if (step.reading) remove_row(db, "DELETE FROM reading WHERE id = ?", step.reading->id);
     for (const auto& event : step.events) remove_row(db, "DELETE FROM bench_event WHERE id = ?", event.id);
     if (step.stroke) remove_row(db, "DELETE FROM stroke WHERE id = ?", step.stroke->id);
+    if (before.micrograph) put_micrograph(db, *before.micrograph, "");
+    else if (step.micrograph) remove_micrograph_row(db, step.micrograph->id);
     if (step.picture) remove_row(db, "DELETE FROM picture WHERE id = ?", step.picture->id);
     for (const auto& mark : before.marks) database_->mark_reading(mark.reading, mark.excluded, mark.reason);
     set_cuts_and_plan(db, step.run_id, before.cuts_done, before.plan);
@@ -163,14 +170,14 @@ std::optional<ForceStroke> ProjectFile::stroke(std::int64_t id) const {
 }
 
 std::optional<PictureFile> ProjectFile::picture(std::int64_t id) const {
+  const auto bytes = pictures()->bytes(id);
+  if (!bytes) return std::nullopt;
   const auto lock = database_->use();
   try {
-    SQLite::Statement find(*database_->sqlite, "SELECT name, kind, bytes FROM picture WHERE id = ?");
+    SQLite::Statement find(*database_->sqlite, "SELECT name, kind FROM picture WHERE id = ?");
     find.bind(1, id);
     if (!find.executeStep()) return std::nullopt;
-    const auto bytes = find.getColumn(2);
-    return PictureFile{id, find.getColumn(0).getString(), find.getColumn(1).getString(),
-                       std::string(static_cast<const char*>(bytes.getBlob()), std::size_t(bytes.getBytes()))};
+    return PictureFile{id, find.getColumn(0).getString(), find.getColumn(1).getString(), *bytes};
   } catch (const SQLite::Exception& error) {
     throw_store_error(error, database_->path);
   }

@@ -3,6 +3,8 @@
 
 #include "store/bench_json.h"
 #include "store/edge_record_json.h"
+#include "store/micrograph_json.h"
+#include "store/picture_store.h"
 #include "store/project_database.h"
 #include "store/shelf_json.h"
 #include "trial/run_plan.h"
@@ -30,6 +32,8 @@ const std::map<std::string, std::set<std::string>> kExpected{
     {"bench_event", {"id", "run_id", "made_at", "cuts", "operator", "kind", "data"}},
     {"stroke", {"id", "run_id", "rate_hz", "resolution_N", "capacity_N", "lost", "cut_off", "count", "samples"}},
     {"picture", {"id", "made_at", "name", "kind", "bytes"}},
+    {"picture_part", {"picture_id", "part", "bytes"}},
+    {"micrograph", {"id", "data", "thumbnail"}},
     {"bench_session", {"id", "made_at", "kind", "data"}}};
 
 void check_schema(SQLite::Database& db, std::vector<std::string>& problems) {
@@ -82,6 +86,8 @@ void check_content(SQLite::Database& db, std::vector<std::string>& problems) {
     if (const auto protocol = parse_protocol(text); !protocol) problems.push_back("the bench's protocol cannot be read: " + protocol.refusal().reason);
   if (const auto text = setting(kInstrumentsKey); !text.empty())
     if (const auto instruments = parse_instruments(text); !instruments) problems.push_back("the instruments cannot be read: " + instruments.refusal().reason);
+  if (const auto text = setting(kScalesKey); !text.empty())
+    if (const auto scales = parse_scales(text); !scales) problems.push_back("the scales of the magnifications cannot be read: " + scales.refusal().reason);
   SQLite::Statement events(db, "SELECT id, kind, data FROM bench_event");
   while (events.executeStep()) {
     const auto event = parse_bench_event(events.getColumn(1).getString(), events.getColumn(2).getString());
@@ -141,7 +147,10 @@ std::vector<std::string> ProjectFile::check() const {
     if (version == kVersion) {
       const auto before = problems.size();
       check_schema(db, problems);
-      if (problems.size() == before) check_content(db, problems);
+      if (problems.size() == before) {
+        check_content(db, problems);
+        check_pictures(*database_, pictures(), problems);
+      }
     }
   } catch (const SQLite::Exception& error) {
     problems.emplace_back(error.what());

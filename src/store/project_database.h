@@ -2,6 +2,7 @@
 
 #include <SQLiteCpp/SQLiteCpp.h>
 
+#include <atomic>
 #include <functional>
 #include <memory>
 #include <mutex>
@@ -18,7 +19,7 @@ struct ProjectFile::Database {
   bool newer = false;
   std::filesystem::path copy_of_older;
   std::unique_ptr<SQLite::Database> sqlite;
-  mutable std::uint64_t changes = 0;
+  mutable std::atomic<std::uint64_t> changes = 0;
   int log_pages = 0;
   /// Held by whoever uses `sqlite`: the keeper folds the log in on its own thread.
   mutable std::recursive_mutex in_use;
@@ -46,6 +47,8 @@ extern const char* const kEdgeSchema;
 extern const char* const kShelfSchema;
 /// What version 4 added.
 extern const char* const kBenchSchema;
+/// What version 5 added.
+extern const char* const kPictureSchema;
 
 void insert_edge_record(SQLite::Database& db, std::int64_t blade_id, EdgeRecord& record);
 void put_steel_card(SQLite::Database& db, const SteelCard& card);
@@ -53,6 +56,14 @@ void put_medium_card(SQLite::Database& db, const MediumCard& card);
 void put_abrasive(SQLite::Database& db, const Abrasive& abrasive);
 void insert_comparison(SQLite::Database& db, Comparison& comparison);
 void load_shelf(SQLite::Database& db, Trial& trial);
+void put_micrograph(SQLite::Database& db, const Micrograph& micrograph, const std::string& thumbnail);
+void remove_micrograph_row(SQLite::Database& db, std::int64_t id);
+/// Pictures of looks become micrographs (version 5).
+void take_over_looks(SQLite::Database& db);
+/// Bytes that no micrograph and no look points at.
+void drop_left_over_pictures(SQLite::Database& db);
+void load_micrographs(SQLite::Database& db, Trial& trial);
+void check_pictures(const ProjectFile::Database& database, const std::shared_ptr<PictureStore>& pictures, std::vector<std::string>& problems);
 /// Events of the bench into a trial whose runs are loaded.
 void load_bench(SQLite::Database& db, Trial& trial);
 /// Histories and cards into a trial whose blades are loaded.

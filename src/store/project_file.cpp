@@ -184,7 +184,7 @@ std::int64_t ProjectFile::Database::label_id(const std::string& text) const {
   return sqlite->getLastInsertRowid();
 }
 
-ProjectFile::ProjectFile(std::unique_ptr<Database> database) : database_(std::move(database)) {}
+ProjectFile::ProjectFile(std::shared_ptr<Database> database) : database_(std::move(database)) {}
 ProjectFile::ProjectFile(ProjectFile&&) noexcept = default;
 ProjectFile& ProjectFile::operator=(ProjectFile&&) noexcept = default;
 
@@ -247,6 +247,7 @@ ProjectFile ProjectFile::create(const fs::path& path, const std::string& title) 
       db.exec(kEdgeSchema);
       db.exec(kShelfSchema);
       db.exec(kBenchSchema);
+      db.exec(kPictureSchema);
       SQLite::Statement add(db, "INSERT INTO setting VALUES('title', ?)");
       add.bind(1, title);
       add.exec();
@@ -267,7 +268,7 @@ ProjectFile ProjectFile::create(const fs::path& path, const std::string& title) 
 
 ProjectFile ProjectFile::open(const fs::path& path, Access access) {
   const Header header = checked_header(path);
-  auto database = std::make_unique<Database>();
+  auto database = std::make_shared<Database>();
   database->path = path;
   database->newer = header.version > std::uint32_t(kVersion);
   database->writable = access == Access::write;
@@ -288,6 +289,7 @@ ProjectFile ProjectFile::open(const fs::path& path, Access access) {
     if (access == Access::write) {
       lock_for_writing(*database->sqlite);
       if (header.version < std::uint32_t(kVersion)) migrate(*database, header.version);
+      drop_left_over_pictures(*database->sqlite);
     }
     SQLite::Statement probe(*database->sqlite, "SELECT count(*) FROM sqlite_master");
     probe.executeStep();

@@ -56,6 +56,8 @@ struct PictureFile {
   std::string bytes;
 };
 
+class PictureStore;
+
 /// One step at the bench: what was seen, taken and decided together; kept whole or not at all.
 struct BenchStep {
   std::int64_t run_id = 0;                  ///< 0: belongs to no run (events only)
@@ -71,6 +73,7 @@ struct BenchStep {
   std::vector<Mark> marks;                  ///< readings taken out, flagged or back in
   std::optional<ForceStroke> stroke;
   std::optional<PictureFile> picture;
+  std::optional<Micrograph> micrograph;     ///< of the picture (its id is set), or one whose answers change with this step
 };
 
 /// The project file *.bquarry: one SQLite database (docs/file-format.md). Every change is one
@@ -129,6 +132,15 @@ class ProjectFile {
   void remove_step(const BenchStep& step, const BenchStep& before);
   [[nodiscard]] std::optional<ForceStroke> stroke(std::int64_t id) const;
   [[nodiscard]] std::optional<PictureFile> picture(std::int64_t id) const;
+  /// A picture whose bytes PictureStore::add has put in; `thumbnail`: a small PNG of it.
+  void add_micrograph(const Micrograph& micrograph, const std::string& thumbnail);
+  void set_scales(const std::vector<MagnificationScale>& scales);
+  void set_micrograph(const Micrograph& micrograph);   ///< facts and measures
+  void remove_micrograph(std::int64_t id);             ///< its bytes go at the next opening
+  void set_thumbnail(std::int64_t id, const std::string& png);
+  [[nodiscard]] std::string thumbnail(std::int64_t id) const;   ///< "" none
+  /// The bytes of pictures, for other threads.
+  [[nodiscard]] std::shared_ptr<PictureStore> pictures() const;
   /// Damage searches and steadiness sessions, oldest first.
   [[nodiscard]] std::vector<BenchSession> bench_sessions() const;
   /// Added (id 0) or replaced; returns it as stored.
@@ -159,14 +171,14 @@ class ProjectFile {
   /// Integrity, foreign keys, schema and evidence; empty when all is well.
   [[nodiscard]] std::vector<std::string> check() const;
 
-  static constexpr int kVersion = 4;
+  static constexpr int kVersion = 5;
   static constexpr std::uint32_t kApplicationId = 0x42515259;  // "BQRY"
 
   struct Database;  ///< inside the store only
 
  private:
-  explicit ProjectFile(std::unique_ptr<Database> database);
-  std::unique_ptr<Database> database_;
+  explicit ProjectFile(std::shared_ptr<Database> database);
+  std::shared_ptr<Database> database_;   ///< shared with none but PictureStore, which holds it for a moment at a time
 };
 
 }  // namespace bq

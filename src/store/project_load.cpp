@@ -144,6 +144,7 @@ Trial ProjectFile::load() const {
     load_edges(db, trial);
     load_shelf(db, trial);
     load_bench(db, trial);
+    load_micrographs(db, trial);
     return trial;
   } catch (const SQLite::Exception& error) {
     throw_store_error(error, database_->path);

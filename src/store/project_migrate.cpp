@@ -34,6 +34,10 @@ fs::path backup_path(const fs::path& path, std::uint32_t version) {
 void to_version_2(SQLite::Database& db) { db.exec(kEdgeSchema); }
 void to_version_3(SQLite::Database& db) { db.exec(kShelfSchema); }
 void to_version_4(SQLite::Database& db) { db.exec(kBenchSchema); }
+void to_version_5(SQLite::Database& db) {
+  db.exec(kPictureSchema);
+  take_over_looks(db);
+}
 
 }  // namespace
 
@@ -47,6 +51,7 @@ void migrate(ProjectFile::Database& database, std::uint32_t from) {
   if (from < 2) to_version_2(db);
   if (from < 3) to_version_3(db);
   if (from < 4) to_version_4(db);
+  if (from < 5) to_version_5(db);
   db.exec("PRAGMA user_version = " + std::to_string(ProjectFile::kVersion));
   transaction.commit();
   database.copy_of_older = copy_path;

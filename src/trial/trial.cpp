@@ -55,6 +55,8 @@ Trial without_readings(const Trial& trial) {
   out.blades = trial.blades;
   out.steels = trial.steels;
   out.media = trial.media;
+  out.micrographs = trial.micrographs;
+  out.scales = trial.scales;
   out.runs.reserve(trial.runs.size());
   for (const auto& run : trial.runs) {
     Run bare;

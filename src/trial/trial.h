@@ -15,6 +15,7 @@
 #include "trial/bench_event.h"
 #include "trial/comparison.h"
 #include "trial/edge_record.h"
+#include "trial/micrograph.h"
 
 namespace bq {
 
@@ -108,6 +109,8 @@ struct Trial {
   std::vector<Abrasive> shelf;     ///< by name
   std::vector<Comparison> comparisons;  ///< oldest first
   std::vector<BenchEvent> gauge_checks;  ///< check weights: events that belong to no run, in order
+  std::vector<Micrograph> micrographs;   ///< in the order they were brought in
+  std::vector<MagnificationScale> scales;   ///< of their magnifications
   LabelTable labels;
   /// Unit every analysis is made in: that of the first reading.
   [[nodiscard]] Unit unit() const;

@@ -20,6 +20,7 @@ Answer strop(const AnswerSource& source);
 Answer chips(const AnswerSource& source);
 Answer force(const AnswerSource& source);
 Answer starts(const AnswerSource& source);
+Answer pictures(const AnswerSource& source);
 
 /// Not answered: what is missing, and whether planning helps.
 Answer missing(const std::string& sentence, bool plan_helps);

@@ -27,6 +27,7 @@ std::string_view words_of(Question question) {
     case Question::chips: return "Where does it start to chip?";
     case Question::force: return "Sharper, yet harder to push?";
     case Question::starts: return "Do the edges start alike?";
+    case Question::pictures: return "What do the pictures show?";
   }
   return "";
 }
@@ -77,7 +78,7 @@ Answer answer(Question question, const AnswerSource& source) {
   using Part = Answer (*)(const AnswerSource&);
   namespace p = answer_parts;
   static constexpr Part kParts[kQuestions] = {p::curves, p::angle, p::matching, p::steel, p::finish, p::shares, p::limit, p::readings,
-                                              p::gauge,  p::trust, p::burr,     p::strop, p::chips,  p::force,  p::starts};
+                                              p::gauge,  p::trust, p::burr,     p::strop, p::chips,  p::force,  p::starts, p::pictures};
   Answer out = kParts[std::size_t(question)](source);
   out.question = question;
   out.sentence = with_minus_signs(out.sentence);

@@ -105,6 +105,7 @@ void keep_bench(std::string_view json, ProjectFile& project) {
     project.write_step(step, none);
   }
   keep_demo_bench(fields, project);
+  if (fields.has("pictures")) keep_demo_pictures(fields.object("pictures"), project);
 }
 
 }  // namespace

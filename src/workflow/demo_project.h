@@ -27,5 +27,8 @@ ImportCounts make_demo_project(const std::filesystem::path& path, const Recipe& 
 class JsonFields;
 /// "strokes" and "looks" of a bench file: played by the wear simulator's edges on the runs whose names begin as "runs" says. Throws JsonFault, StoreError.
 void keep_demo_bench(const JsonFields& file, ProjectFile& project);
+/// "pictures" of a bench file: micrographs of one place over the cuts and of sample pieces, made by the simulated microscope, measured as the window would. Throws
+/// JsonFault, StoreError.
+void keep_demo_pictures(const JsonFields& file, ProjectFile& project);
 
 }  // namespace bq

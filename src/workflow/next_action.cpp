@@ -57,6 +57,7 @@ std::string_view name_of(Station station) {
     case Station::stones: return "Stones";
     case Station::plan: return "Plan";
     case Station::bench: return "Bench";
+    case Station::lens: return "Lens";
     case Station::findings: return "Findings";
     case Station::verdict: return "Verdict";
   }
@@ -138,6 +139,7 @@ std::string station_fact(Station station, const Trial& trial) {
     case Station::bench:
       return running ? std::to_string(running) + " under way"
                      : std::to_string(done) + " of " + count(trial.runs.size(), "run", "runs");
+    case Station::lens: return trial.micrographs.empty() ? "no pictures" : count(trial.micrographs.size(), "picture", "pictures");
     case Station::findings: return count(trial.reading_count(), "reading", "readings");
     case Station::verdict: {
       std::set<std::string> steels;

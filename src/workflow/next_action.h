@@ -8,7 +8,7 @@
 
 namespace bq {
 
-enum class Station { rack, section, stones, plan, bench, findings, verdict };
+enum class Station { rack, section, stones, plan, bench, lens, findings, verdict };
 std::string_view name_of(Station station);
 
 /// The single most useful thing to do next, as one sentence, and where it is done.

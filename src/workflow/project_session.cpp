@@ -114,11 +114,13 @@ void ProjectSession::update_blade(std::size_t index, const Blade& blade) {
   const auto put = [this](const Blade& value) {
     file_.update_blade(value);
     Blade& target = trial_.blades[blade_index(value.id)];
+    const std::string was = target.name;
     for (auto& run : trial_.runs)
       if (run.facts.blade == target.name) run.facts.blade = value.name, run.facts.steel = value.steel;
     auto records = std::move(target.records);
     target = value;
     target.records = std::move(records);
+    rename_in_micrographs(&Micrograph::blade, was, value.name);
   };
   perform({"editing blade " + before.name, [put, after] { put(after); }, [put, before] { put(before); }});
 }
@@ -147,7 +149,9 @@ void ProjectSession::update_run(std::size_t index, const RunFacts& facts, const 
   const auto put = [this, id](const RunFacts& f, const RunPlan& p) {
     file_.update_run(id, f, p);
     const auto at = run_index(id);
+    const std::string was = trial_.runs[at].facts.name;
     trial_.runs[at].facts = f;
+    rename_in_micrographs(&Micrograph::run, was, f.name);
     trial_.runs[at].plan = p;
     touch(at);
   };

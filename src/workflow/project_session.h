@@ -75,6 +75,21 @@ class ProjectSession {
   [[nodiscard]] std::optional<ForceStroke> stroke(std::int64_t id) const { return file_.stroke(id); }
   [[nodiscard]] std::optional<PictureFile> picture(std::int64_t id) const { return file_.picture(id); }
 
+  /// Bytes of pictures, for other threads.
+  [[nodiscard]] std::shared_ptr<PictureStore> pictures() const { return file_.pictures(); }
+  [[nodiscard]] const Micrograph* micrograph(std::int64_t id) const;   ///< nullptr: none
+  [[nodiscard]] std::string thumbnail(std::int64_t id) const { return file_.thumbnail(id); }
+  void set_thumbnail(std::int64_t id, const std::string& png) { file_.set_thumbnail(id, png); }   ///< no step of undo: it follows from the picture
+  /// A picture whose bytes are in the project already (PictureStore::add gave its id).
+  void add_micrograph(const Micrograph& micrograph, const std::string& thumbnail);
+  void set_micrograph(const Micrograph& micrograph, const std::string& what);
+  /// Scale of a magnification: all its pictures without one of their own are measured by it.
+  void set_scale(const MagnificationScale& scale);
+  /// Refused: a look at the bench rests on it.
+  void remove_micrograph(std::int64_t id);
+  /// What the damage finder suggested goes into the run's record together with the picture's answers.
+  void accept_damage(std::size_t run, const LookEvent& look, std::int64_t cuts, const Micrograph& after, const std::string& by_operator);
+
   /// Damage searches and steadiness sessions, oldest first.
   [[nodiscard]] const std::vector<BenchSession>& bench_sessions() const { return sessions_; }
   /// Added (id 0) or replaced; returns its id.
@@ -130,6 +145,8 @@ class ProjectSession {
   ProjectSession(ProjectFile file, std::string read_only_reason);
   void perform(Edit edit);
   void perform_step(const std::string& text, const std::shared_ptr<BenchStep>& step, const BenchStep& before);
+  void take_micrograph(const std::optional<Micrograph>& micrograph, const std::optional<Micrograph>& instead);
+  void rename_in_micrographs(std::string Micrograph::* name, const std::string& from, const std::string& to);
   [[nodiscard]] std::shared_ptr<BenchStep> step_of(std::size_t run, const std::vector<BenchEventData>& events, const std::string& by_operator) const;
   void check_name(const std::string& name, bool is_blade, std::optional<std::size_t> self) const;
   std::size_t run_index(std::int64_t id) const;

@@ -2,6 +2,7 @@
 #include <algorithm>
 #include <memory>
 
+#include "store/picture_store.h"
 #include "trial/checkpoints.h"
 #include "workflow/project_session.h"
 
@@ -23,6 +24,7 @@ void ProjectSession::perform_step(const std::string& text, const std::shared_ptr
              file_.write_step(*step, trial_.labels);
              auto& events = step->run_id ? trial_.runs[run_index(step->run_id)].events : trial_.gauge_checks;
              events.insert(events.end(), step->events.begin(), step->events.end());
+             take_micrograph(step->micrograph, {});
              if (!step->run_id) return;
              const auto index = run_index(step->run_id);
              Run& run = trial_.runs[index];
@@ -41,6 +43,7 @@ void ProjectSession::perform_step(const std::string& text, const std::shared_ptr
              std::erase_if(events, [&](const BenchEvent& e) {
                return std::any_of(step->events.begin(), step->events.end(), [&](const BenchEvent& gone) { return gone.id == e.id; });
              });
+             take_micrograph(before.micrograph, step->micrograph);
              if (!step->run_id) return;
              const auto index = run_index(step->run_id);
              Run& run = trial_.runs[index];
@@ -126,6 +129,15 @@ void ProjectSession::record(std::size_t run, const std::vector<BenchEventData>& 
 
 void ProjectSession::keep_look(std::size_t run, const LookEvent& look, std::optional<PictureFile> picture, const std::string& by_operator) {
   const auto step = step_of(run, {look}, by_operator);
+  if (picture) {
+    const Run& now = trial_.runs.at(run);
+    Micrograph micrograph = micrograph_of(*picture);
+    micrograph.blade = now.facts.blade;
+    micrograph.run = now.facts.name;
+    micrograph.cuts = now.cuts_done;
+    micrograph.at_mm = look.at_mm;
+    step->micrograph = std::move(micrograph);
+  }
   step->picture = std::move(picture);
   perform_step("a look at run " + trial_.runs.at(run).facts.name, step, {});
 }

@@ -1,5 +1,7 @@
 #include "workflow/source.h"
 
+#include "workflow/lens_study.h"
+
 #include <filesystem>
 #include <fstream>
 #include <iostream>
@@ -68,6 +70,7 @@ SourceResult read_source(const std::string& path, std::istream& standard_input,
   out.threshold = project.setting("threshold").value_or(out.threshold);
   out.plans = project.setting(kPlanBookKey).value_or("");
   out.sessions = project.bench_sessions();
+  for (const auto* m : report_pictures(out.trial)) out.thumbnails[m->id] = project.thumbnail(m->id);
   out.verdict_limits = project.setting(kVerdictKey).value_or("");
   out.section_questions = project.setting(kSectionQuestionsKey).value_or("");
   if (const auto kept = project.setting(kProtocolKey))

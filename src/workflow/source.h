@@ -1,6 +1,7 @@
 #pragma once
 
 #include <istream>
+#include <map>
 #include <string>
 #include <vector>
 
@@ -23,6 +24,7 @@ struct SourceResult {
   std::vector<BenchSession> sessions; ///< of a project: damage searches and steadiness sessions
   std::string section_questions;      ///< of a project: the side load and rates set on Section, as kept
   std::string verdict_limits;         ///< of a project: limits and wishes set on Verdict, as kept
+  std::map<std::int64_t, std::string> thumbnails;   ///< of a project: small pictures (PNG) of measured micrographs, by their id
   double check_limit_percent = 2;     ///< of a project: how far a check weight may be off
 };
 

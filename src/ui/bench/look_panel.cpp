@@ -1,6 +1,7 @@
 #include "ui/bench/look_panel.h"
 
 #include <QCheckBox>
+#include <QComboBox>
 #include <QFileDialog>
 #include <QGridLayout>
 #include <QHBoxLayout>
@@ -17,7 +18,8 @@ namespace bq::ui {
 
 LookPanel::LookPanel(bool with_picture, QWidget* parent)
     : QWidget(parent), widest_(new QDoubleSpinBox), place_(new QDoubleSpinBox), width_(new QCheckBox(tr("width seen from the side"))), note_(new QLineEdit),
-      picture_(new QLineEdit), keep_(new QPushButton(tr("Keep this look  (Enter)"))), back_(new QPushButton(tr("Back  (Esc)"))), meaning_(quiet_label({})) {
+      picture_(new QLineEdit), keep_(new QPushButton(tr("Keep this look  (Enter)"))), back_(new QPushButton(tr("Back  (Esc)"))), measured_(new QComboBox), measured_label_(new QLabel(tr("measured"))),
+      meaning_(quiet_label({})) {
   setFocusPolicy(Qt::StrongFocus);
   auto* title = new QLabel(tr("What is on the edge?"));
   title->setFont(font_of(26, true));
@@ -64,6 +66,22 @@ LookPanel::LookPanel(bool with_picture, QWidget* parent)
   sizes->addWidget(choose_picture, 3, 2);
   for (QWidget* part : {static_cast<QWidget*>(picture_label), static_cast<QWidget*>(picture_), static_cast<QWidget*>(choose_picture)})
     if (!with_picture) part->hide();  // shown before it has a place, a part would be a window of its own
+  measured_->setAccessibleName(tr("Measured in a picture"));
+  measured_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+  sizes->addWidget(measured_label_, 4, 0);
+  sizes->addWidget(measured_, 4, 1, 1, 2);
+  connect(measured_, &QComboBox::activated, this, [this](int at) {
+    picture_row_ = 0;
+    if (at < 1) return;
+    const LookEvent& look = offers_[std::size_t(at - 1)].look;
+    choose(look.found);
+    widest_->setValue(look.widest_um.value_or(0));
+    width_->setChecked(!look.is_thickness);
+    place_->setValue(look.at_mm.value_or(-1));
+    note_->setText(QString::fromStdString(look.note));
+    picture_row_ = look.picture;
+  });
+  offer({});
   sizes->setColumnStretch(1, 1);
   name_look(keep_, "primary");
   keep_->setMinimumHeight(44);
@@ -94,6 +112,16 @@ void LookPanel::begin(bool damage) {
   setFocus();
 }
 
+void LookPanel::offer(std::vector<LensOffer> offers) {
+  offers_ = std::move(offers);
+  measured_->clear();
+  measured_->addItem(tr("take over a width from Lens …"));
+  for (const auto& one : offers_) measured_->addItem(QString::fromStdString(one.words));
+  measured_->setVisible(!offers_.empty());
+  measured_label_->setVisible(!offers_.empty());
+  picture_row_ = 0;
+}
+
 void LookPanel::choose(DamageFound found) {
   found_ = found;
   kinds_[std::size_t(found)]->setChecked(true);
@@ -116,6 +144,7 @@ void LookPanel::finish() {
     look.is_thickness = !width_->isChecked();
   }
   look.note = note_->text().trimmed().toStdString();
+  look.picture = picture_->text().isEmpty() ? picture_row_ : 0;
   emit decided(look, picture_->text());
 }
 

@@ -2,9 +2,10 @@
 
 #include <QWidget>
 
-#include "trial/bench_event.h"
+#include "workflow/lens_study.h"
 
 class QCheckBox;
+class QComboBox;
 class QDoubleSpinBox;
 class QLabel;
 class QLineEdit;
@@ -19,6 +20,8 @@ class LookPanel : public QWidget {
   /// `with_picture`: a picture can be added.
   explicit LookPanel(bool with_picture, QWidget* parent = nullptr);
   void begin(bool damage);
+  /// Widths measured on Lens in pictures of this edge, to be taken over with their picture.
+  void offer(std::vector<LensOffer> offers);
 
  signals:
   void decided(const bq::LookEvent& look, const QString& picture_path);
@@ -36,6 +39,10 @@ class LookPanel : public QWidget {
   QCheckBox* width_;
   QLineEdit *note_, *picture_;
   QPushButton *keep_, *back_;
+  QComboBox* measured_;
+  QLabel* measured_label_;
+  std::vector<LensOffer> offers_;
+  std::int64_t picture_row_ = 0;   ///< of the offer taken over; 0 none
   QLabel* meaning_;
 };
 

@@ -281,6 +281,7 @@ void SearchPage::block_made() {
   cautioned_ = true;
   middle_->setCurrentIndex(kLook);
   look_->begin(false);
+  look_->offer(damage_offers(workbench_.trial(), search()->blade, ""));
 }
 
 void SearchPage::keep_round(const LookEvent& look) {

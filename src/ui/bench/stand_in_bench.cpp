@@ -1,6 +1,7 @@
 #include "ui/bench/stand_in_bench.h"
 
 #include <QCoreApplication>
+#include <QDir>
 #include <QProcess>
 #include <QSaveFile>
 #include <signal.h>
@@ -68,6 +69,24 @@ void StandInBench::put_profiles() {
   }
   const std::string text = instruments_json(profiles);
   workbench_.edit([&](ProjectSession& session) { session.keep(kInstrumentsKey, text, "the stand-in instruments"); });
+}
+
+QString StandInBench::picture_folder() const {
+  QDir(folder_).mkpath(QStringLiteral("pictures"));
+  return folder_ + QStringLiteral("/pictures");
+}
+
+void StandInBench::take_picture() {
+  write_state();
+  QStringList wishes{QStringLiteral("microscope"), QStringLiteral("--folder"), picture_folder(), QStringLiteral("--state"), port("edge.json"), QStringLiteral("--seed"), QString::number(seed_ + quint64(++pictures_))};
+  const int run = workbench_.current_run();
+  if (run >= 0 && run < int(workbench_.trial().runs.size()))
+    if (const SteelCard* card = workbench_.trial().steel_card(workbench_.trial().runs[std::size_t(run)].facts.steel); card && card->toughness == "brittle") wishes << QStringLiteral("--brittle");
+  auto* device = new QProcess(this);
+  device->setProcessChannelMode(QProcess::ForwardedErrorChannel);
+  connect(device, &QProcess::finished, device, &QObject::deleteLater);
+  connect(device, &QProcess::errorOccurred, this, [this, device] { emit workbench_.refused(tr("The stand-in microscope could not be started (%1): %2.").arg(program_, device->errorString())); });
+  device->start(program_, wishes);
 }
 
 void StandInBench::put_weight(double nominal) {

@@ -22,6 +22,9 @@ class StandInBench : public QObject {
   /// Starts what has not been started. False with a sentence told when a program does not come up.
   bool start();
   [[nodiscard]] QString port(const char* name) const;
+  /// The stand-in microscope saves a picture of the run's edge into `picture_folder`.
+  void take_picture();
+  [[nodiscard]] QString picture_folder() const;
   /// The check weight lies on the gauge instead of the edge.
   void put_weight(double nominal);
 
@@ -35,6 +38,7 @@ class StandInBench : public QObject {
   quint64 seed_;
   std::vector<std::unique_ptr<QProcess>> devices_;
   std::optional<double> weight_;
+  int pictures_ = 0;
 };
 
 }  // namespace bq::ui

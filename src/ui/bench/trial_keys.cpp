@@ -102,6 +102,7 @@ bool TrialPage::command(int key) {
       if (run() && run()->cuts_done > 0 && workbench_.writable()) {
         middle_->setCurrentIndex(kLook);
         look_->begin(true);
+        look_->offer(damage_offers(workbench_.trial(), run()->facts.blade, run()->facts.name));
       } else {
         say(tr("Damage is looked for after the first cuts."), false);
       }

@@ -25,6 +25,7 @@
 #include "ui/frame/go_to_palette.h"
 #include "ui/frame/next_action_bar.h"
 #include "ui/frame/path_rail.h"
+#include "ui/lens/lens_view.h"
 #include "ui/plan/plan_view.h"
 #include "ui/rack/rack_view.h"
 #include "ui/section/section_view.h"
@@ -33,7 +34,7 @@
 
 namespace bq::ui {
 namespace {
-constexpr std::array<Station, 7> kStations{Station::rack, Station::section, Station::stones, Station::plan, Station::bench, Station::findings, Station::verdict};
+constexpr std::array<Station, 8> kStations{Station::rack, Station::section, Station::stones, Station::plan, Station::bench, Station::lens, Station::findings, Station::verdict};
 QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), qsizetype(text.size())); }
 }  // namespace
 
@@ -152,6 +153,7 @@ QWidget* MainWindow::station(Station which) {
       case Station::stones: view = new StonesView(workbench_); break;
       case Station::plan: view = new PlanView(workbench_); break;
       case Station::bench: view = make_bench(); break;
+      case Station::lens: view = make_lens(); break;
       case Station::findings: view = new FindingsView(workbench_); break;
       case Station::verdict: view = new VerdictView(workbench_); break;
     }
@@ -170,6 +172,17 @@ QWidget* MainWindow::make_rack() {
   return rack;
 }
 
+QWidget* MainWindow::make_lens() {
+  auto* lens = new LensView(workbench_);
+  connect(lens, &LensView::key_wanted, this, [this](const QString& blade, const Observations& seen) {
+    auto* stones = static_cast<StonesView*>(station(Station::stones));
+    go_to(Station::stones);
+    for (std::size_t i = 0; i < workbench_.trial().blades.size(); ++i)
+      if (workbench_.trial().blades[i].name == blade.toStdString()) stones->open_key(int(i), seen);
+  });
+  return lens;
+}
+
 QWidget* MainWindow::make_bench() {
   auto* bench = new BenchView(workbench_);
   connect(bench, &BenchView::full_screen_left, this, [this] { fill_screen(false); });
@@ -186,7 +199,7 @@ void MainWindow::fill_screen(bool full) {
 void MainWindow::go_to(Station which) {
   stack_->setCurrentWidget(station(which));
   rail_->set_current(int(which));
-  if (which == Station::bench || which == Station::rack || which == Station::stones) station(which)->setFocus();
+  if (which == Station::bench || which == Station::rack || which == Station::stones || which == Station::lens) station(which)->setFocus();
 }
 
 void MainWindow::make_shortcuts() {

@@ -46,6 +46,7 @@ class MainWindow : public QMainWindow {
   void paint_ground();
   QWidget* make_rack();
   QWidget* make_bench();
+  QWidget* make_lens();
   void make_shortcuts();
   void show_message(const QString& sentence, bool refusal);
   void show_progress(const QString& what, int done, int total);
@@ -66,7 +67,7 @@ class MainWindow : public QMainWindow {
   PathRail* rail_ = nullptr;
   NextActionBar* bar_ = nullptr;
   QStackedWidget* stack_ = nullptr;
-  std::array<QWidget*, 7> stations_{};
+  std::array<QWidget*, 8> stations_{};
   QWidget* strip_ = nullptr;
   QLabel* message_ = nullptr;
   QLabel* job_ = nullptr;

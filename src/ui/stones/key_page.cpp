@@ -283,6 +283,18 @@ void KeyPage::answer(const std::string& id) {
   setFocus();
 }
 
+void KeyPage::take_over(const Observations& seen) {
+  for (const auto& [question, answer] : seen) {
+    const auto q = std::find_if(key().questions.begin(), key().questions.end(), [&, id = question](const auto& item) { return item.id == id; });
+    if (q == key().questions.end() || given_.contains(question)) continue;
+    if (std::none_of(q->answers.begin(), q->answers.end(), [&, id = answer](const auto& item) { return item.id == id; })) continue;
+    given_[question] = answer;
+    order_.push_back(question);
+  }
+  asked_.reset();
+  keep_answers();
+}
+
 void KeyPage::take_back() {
   if (order_.empty()) return;
   given_.erase(order_.back());

@@ -17,6 +17,8 @@ class KeyPage : public StonesPage {
   KeyPage(Workbench& workbench, StonesModel& model, Which which, QWidget* parent = nullptr);
   [[nodiscard]] QString sentence() const;
   [[nodiscard]] QString question() const;
+  /// Answers that a picture gives; what the tester has answered stays.
+  void take_over(const Observations& seen);
 
  protected:
   void keyPressEvent(QKeyEvent* event) override;

@@ -34,7 +34,8 @@ StonesView::StonesView(Workbench& workbench, QWidget* parent)
 
   auto* route = new RoutePage(workbench, *model_);
   pages_->addWidget(new PlanPage(workbench, *model_));
-  pages_->addWidget(new KeyPage(workbench, *model_, KeyPage::Which::condition));
+  condition_ = new KeyPage(workbench, *model_, KeyPage::Which::condition);
+  pages_->addWidget(condition_);
   pages_->addWidget(new KeyPage(workbench, *model_, KeyPage::Which::causes));
   pages_->addWidget(route);
   pages_->addWidget(new StartPage(workbench, *model_));
@@ -92,6 +93,12 @@ void StonesView::open_page(Page page) {
   pages_->setCurrentIndex(int(page));
   tabs_[std::size_t(page)]->setChecked(true);
   if (page == Page::condition || page == Page::causes) pages_->currentWidget()->setFocus();
+}
+
+void StonesView::open_key(int blade, const Observations& seen) {
+  choose_blade(blade);
+  open_page(Page::condition);
+  condition_->take_over(seen);
 }
 
 void StonesView::refresh_head() {

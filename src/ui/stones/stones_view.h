@@ -11,6 +11,7 @@ class QStackedWidget;
 
 namespace bq::ui {
 
+class KeyPage;
 class LadderDrawing;
 class StepPanel;
 class StonePage;
@@ -25,6 +26,8 @@ class StonesView : public QWidget {
   [[nodiscard]] StonesModel& model() { return *model_; }
   void choose_blade(int index) { model_->choose_blade(index); }
   void open_page(Page page);
+  /// The edge-condition key for a blade with what a picture shows answered.
+  void open_key(int blade, const Observations& seen);
   [[nodiscard]] QWidget* page() const;
   [[nodiscard]] StepPanel* step() const { return step_; }
 
@@ -44,6 +47,7 @@ class StonesView : public QWidget {
   StepPanel* step_;
   QStackedWidget* pages_;
   StonePage* stone_;
+  KeyPage* condition_ = nullptr;
   std::vector<QPushButton*> tabs_;
 };
 

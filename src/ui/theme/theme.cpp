@@ -134,6 +134,7 @@ QFont font_of(int pixels, bool bold) {
   return font;
 }
 
+const Theme& photograph_theme() { return kSlate; }
 void choose_theme(ThemeName name) { current = name == ThemeName::chalk ? &kChalk : &kSlate; }
 
 void apply_theme(QApplication& app, ThemeName name) {

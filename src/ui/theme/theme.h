@@ -33,6 +33,8 @@ struct Theme {
 };
 
 const Theme& theme();
+/// The dark one, whatever is chosen: the surround of photographs, and what is written on them.
+const Theme& photograph_theme();
 /// Sets what theme() answers, without the cost of styling; apply_theme() does both.
 void choose_theme(ThemeName name);
 void apply_theme(QApplication& app, ThemeName name);

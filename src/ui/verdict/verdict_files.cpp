@@ -13,6 +13,7 @@
 #include "ui/verdict/ranked_edge_delegate.h"
 #include "ui/verdict/verdict_view.h"
 #include "workflow/bench_study.h"
+#include "workflow/lens_study.h"
 #include "workflow/report_source.h"
 
 namespace bq::ui {
@@ -50,6 +51,7 @@ void VerdictView::write_report(const QString& path) {
   const ProjectSession& session = workbench_.session();
   source->trial = workbench_.trial();
   source->sessions = session.bench_sessions();
+  for (const auto* m : report_pictures(source->trial)) source->thumbnails[m->id] = session.thumbnail(m->id);
   source->section_questions = session.kept(kSectionQuestionsKey);
   source->threshold = session.threshold_text();
   source->check_limit_percent = protocol_of(session).check_limit_percent;

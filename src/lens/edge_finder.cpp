@@ -1,0 +1,140 @@
+#include "lens/edge_finder.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace bq {
+namespace {
+
+constexpr double kStep = 0.5;        // px between samples of a profile
+constexpr double kSigma = 1.2;       // px, of the Gaussian whose derivative finds edges
+constexpr double kLeastSlope = 0.35; // grey levels per px
+constexpr int kParts = 12;
+
+Spot rotated(Spot a, double deg) {
+  const double c = std::cos(deg * std::numbers::pi / 180), s = std::sin(deg * std::numbers::pi / 180);
+  return {c * a.x - s * a.y, s * a.x + c * a.y};
+}
+
+/// Mean brightness along `along` over [from, to], at places -half … half across, every kStep.
+std::vector<double> profile(const GreyImage& image, Spot middle, Spot across, Spot along, double from, double to, double half) {
+  const int count = 2 * int(std::ceil(half / kStep)) + 1;
+  std::vector<double> out(std::size_t(count), 0.0);
+  const int lines = std::max(1, int(std::lround(to - from)));
+  for (int i = 0; i < count; ++i) {
+    const Spot place = middle + ((i - count / 2) * kStep) * across;
+    double sum = 0;
+    for (int k = 0; k < lines; ++k) sum += image.at(place + (from + (to - from) * (k + 0.5) / lines) * along);
+    out[std::size_t(i)] = sum / lines;
+  }
+  return out;
+}
+
+/// Slope (grey levels per px) of a profile, smoothed.
+std::vector<double> slope(const std::vector<double>& values) {
+  static const std::vector<double> kernel = [] {
+    const int half = int(std::ceil(3.5 * kSigma / kStep));
+    std::vector<double> k(std::size_t(2 * half + 1));
+    double norm = 0;
+    for (int i = -half; i <= half; ++i) {
+      const double x = i * kStep;
+      k[std::size_t(i + half)] = x * std::exp(-x * x / (2 * kSigma * kSigma));
+      norm += k[std::size_t(i + half)] * x;
+    }
+    for (double& value : k) value /= norm;
+    return k;
+  }();
+  const int half = int(kernel.size()) / 2, count = int(values.size());
+  std::vector<double> out(values.size(), 0.0);
+  for (int i = 0; i < count; ++i)
+    for (int k = -half; k <= half; ++k) out[std::size_t(i)] += kernel[std::size_t(k + half)] * values[std::size_t(std::clamp(i + k, 0, count - 1))];
+  return out;
+}
+
+struct Peak {
+  double place = 0, slope = 0;   ///< px from the middle
+};
+
+/// Place of the steepest slope within `reach`; `sign` 0: either. Nearer ones are favoured.
+Peak steepest(const std::vector<double>& slopes, double reach, int sign) {
+  const int middle = int(slopes.size()) / 2;
+  Peak best;
+  double best_score = 0;
+  for (int i = 1; i + 1 < int(slopes.size()); ++i) {
+    const double place = (i - middle) * kStep;
+    if (std::abs(place) > reach) continue;
+    const double value = slopes[std::size_t(i)];
+    if (sign != 0 && value * sign <= 0) continue;
+    const double score = std::abs(value) * (1 - 0.33 * (place / reach) * (place / reach));
+    if (score <= best_score) continue;
+    best_score = score;
+    const double before = std::abs(slopes[std::size_t(i - 1)]), here = std::abs(value), after = std::abs(slopes[std::size_t(i + 1)]);
+    const double bend = before - 2 * here + after;
+    const double shift = bend < 0 ? std::clamp(0.5 * (before - after) / bend, -0.5, 0.5) : 0;
+    best = {place + shift * kStep, value};
+  }
+  return best;
+}
+
+}  // namespace
+
+std::optional<FoundEdge> snap_edge(const GreyImage& image, Spot near, Spot across, const SnapOptions& options) {
+  if (image.empty() || !image.contains(near) || length(across) < 0.5) return std::nullopt;
+  across = (1 / length(across)) * across;
+  const double reach = std::clamp(options.reach_px, 3.0, 200.0), swath = std::clamp(options.swath_px, 4.0, 2000.0), turn = std::clamp(options.turn_deg, 0.0, 40.0);
+  const double margin = 3.5 * kSigma + 1;
+  double angle = 0, best = 0;
+  Peak peak;
+  // Coarse, then fine around the best.
+  for (const double step : {1.5, 0.3}) {
+    const double from = step > 1 ? -turn : std::max(-turn, angle - 1.5), to = step > 1 ? turn : std::min(turn, angle + 1.5);
+    double found_angle = angle;
+    for (double deg = from; deg <= to + 1e-9; deg += step) {
+      const Peak here = steepest(slope(profile(image, near, across, rotated(turned(across), deg), -swath, swath, reach + margin)), reach, 0);
+      const double score = std::abs(here.slope) * (1 - 0.33 * (here.place / reach) * (here.place / reach));
+      if (score > best) best = score, found_angle = deg, peak = here;
+    }
+    angle = found_angle;
+  }
+  if (std::abs(peak.slope) < kLeastSlope) return std::nullopt;
+  const Spot along = rotated(turned(across), angle), middle = near + peak.place * across;
+  const int sign = peak.slope > 0 ? 1 : -1;
+  std::vector<Spot> places;
+  for (int part = 0; part < kParts; ++part) {
+    const double from = -swath + 2 * swath * part / kParts, to = -swath + 2 * swath * (part + 1) / kParts;
+    const Peak here = steepest(slope(profile(image, middle, across, along, from, to, 4 + margin)), 4, sign);
+    const Spot place = middle + here.place * across + (0.5 * (from + to)) * along;
+    if (std::abs(here.slope) > 0.3 * std::abs(peak.slope) && image.contains(place)) places.push_back(place);
+  }
+  const auto fit = fit_line(places);
+  if (!fit || int(places.size()) < kParts / 2) return std::nullopt;
+  return FoundEdge{*fit, peak.slope};
+}
+
+std::optional<EdgeDistance> distance_between_edges(const GreyImage& image, Spot from, Spot to, const SnapOptions& options) {
+  const double drawn = length(to - from);
+  if (drawn < 3) return std::nullopt;
+  SnapOptions near = options;
+  // Two ends must not find the same edge.
+  near.reach_px = std::min(options.reach_px, std::max(3.0, 0.45 * drawn));
+  const Spot across = (1 / drawn) * (to - from);
+  const auto first = snap_edge(image, from, across, near), second = snap_edge(image, to, across, near);
+  if (!first || !second) return std::nullopt;
+  EdgeDistance out{*first, *second, 0, 0, 0};
+  const StraightLine &a = first->fit.line, &b = second->fit.line;
+  // Each line's distance from the middle of the other, where the drawn line crosses them.
+  const auto crossing = [&](const StraightLine& line) {
+    const double slope_across = dot(across, turned(line.along));
+    return std::abs(slope_across) < 0.1 ? line.at : from + (-line.off(from) / slope_across) * across;
+  };
+  const Spot pa = crossing(a), pb = crossing(b);
+  out.width_px = 0.5 * (std::abs(b.off(pa)) + std::abs(a.off(pb)));
+  out.error_px = std::hypot(first->fit.error_px, second->fit.error_px);
+  const double lean = std::abs(a.angle_deg() - b.angle_deg());
+  out.lean_deg = std::min(lean, 180 - lean);
+  if (out.width_px < 1) return std::nullopt;
+  return out;
+}
+
+}  // namespace bq

@@ -1,0 +1,177 @@
+#include "store/micrograph_json.h"
+
+#include "store/json_fields.h"
+
+namespace bq {
+namespace {
+
+using Json = nlohmann::json;
+constexpr double kFar = 1e7;   // px, µm, cuts: beyond any picture
+
+Json spots_json(const std::vector<Spot>& spots) {
+  Json out = Json::array();
+  for (const Spot& p : spots) out.push_back({p.x, p.y});
+  return out;
+}
+
+std::vector<Spot> spots_of(const JsonFields& f, const char* key) {
+  std::vector<Spot> out;
+  std::size_t index = 0;
+  for (const Json& item : f.list(key)) {
+    const auto [x, y] = number_pair(item, f.path_of(key, index++), -kFar, kFar);
+    out.push_back({x, y});
+  }
+  return out;
+}
+
+Json scale_json(const PictureScale& s) { return {{"um_per_px", s.um_per_px}, {"relative_error", s.relative_error}, {"how", s.how}}; }
+PictureScale scale_of(const JsonFields& f) { return {f.number("um_per_px", 1e-3, 1e3), f.number_or("relative_error", 0, 1, 0), f.text_or("how", "")}; }
+
+Json take_json(const LensTake& t) {
+  Json out{{"points", spots_json(t.points)}, {"value_px", t.value_px}, {"error_px", t.error_px}, {"drawn", spots_json(t.drawn)}};
+  put_given(out, "box", t.box);
+  if (!t.snapped) out["by_hand"] = true;
+  put_given(out, "second", t.second);
+  if (t.second) out["second_error"] = t.second_error;
+  if (t.streaks > 0) out["streaks"] = t.streaks;
+  return out;
+}
+
+LensTake take_of(const JsonFields& f) {
+  LensTake t;
+  t.points = spots_of(f, "points");
+  t.drawn = spots_of(f, "drawn");
+  t.box = f.flag_or("box", false);
+  t.snapped = !f.flag_or("by_hand", false);
+  t.value_px = f.number("value_px", 0, kFar);
+  t.error_px = f.number_or("error_px", 0, kFar, 0);
+  t.second = f.number_if("second", -kFar, kFar);
+  t.second_error = f.number_or("second_error", 0, kFar, 0);
+  t.streaks = f.number_or("streaks", 0, 1, 0);
+  return t;
+}
+
+Json marks_json(const std::vector<std::pair<Spot, Spot>>& marks) {
+  Json out = Json::array();
+  for (const auto& [here, there] : marks) out.push_back({here.x, here.y, there.x, there.y});
+  return out;
+}
+
+std::optional<EdgeSide> parse_side(std::string_view text) {
+  for (const EdgeSide side : {EdgeSide::left, EdgeSide::right})
+    if (name_of(side) == text) return side;
+  return std::nullopt;
+}
+
+}  // namespace
+
+std::string micrograph_json(const Micrograph& m) {
+  Json out{{"name", m.name}, {"kind", m.kind}, {"width", m.width}, {"height", m.height}, {"size", m.size}, {"sha256", m.sha256}, {"made_at", m.made_at}};
+  put_given(out, "taken_at", m.taken_at);
+  put_given(out, "blade", m.blade);
+  put_given(out, "run", m.run);
+  if (m.cuts) out["cuts"] = *m.cuts;
+  if (m.side) out["side"] = name_of(*m.side);
+  put_given(out, "at_mm", m.at_mm);
+  put_given(out, "mark", m.mark);
+  put_given(out, "magnification", m.magnification);
+  put_given(out, "stone", m.stone);
+  put_given(out, "note", m.note);
+  if (m.scale) out["scale"] = scale_json(*m.scale);
+  for (const auto& measure : m.measures) {
+    Json item{{"kind", name_of(measure.kind)}, {"takes", Json::array()}};
+    put_given(item, "note", measure.note);
+    for (const auto& take : measure.takes) item["takes"].push_back(take_json(take));
+    out["measures"].push_back(std::move(item));
+  }
+  for (const auto& laid : m.laid_over)
+    out["laid_over"].push_back({{"other", laid.other}, {"marks", marks_json(laid.marks)}, {"map", {laid.map.a, laid.map.b, laid.map.dx, laid.map.dy}}, {"residual_px", laid.residual_px}});
+  for (const auto& hint : m.hints)
+    out["hints"].push_back({{"kind", name_of(hint.kind)}, {"at", {hint.at.x, hint.at.y}}, {"length_px", hint.length_px}, {"size_px", hint.size_px}, {"accepted", hint.accepted}});
+  return compact_text(out);
+}
+
+Checked<Micrograph> parse_micrograph(std::string_view json) {
+  return read_json<Micrograph>(json, [](const JsonFields& f) {
+    Micrograph m;
+    m.name = f.text_or("name", "");
+    m.kind = f.text_or("kind", "");
+    m.width = int(f.number_or("width", 0, 1e5, 0));
+    m.height = int(f.number_or("height", 0, 1e5, 0));
+    m.size = std::int64_t(f.number_or("size", 0, 1e12, 0));
+    m.sha256 = f.text_or("sha256", "");
+    m.made_at = f.text_or("made_at", "");
+    m.taken_at = f.text_or("taken_at", "");
+    m.blade = f.text_or("blade", "");
+    m.run = f.text_or("run", "");
+    if (const auto cuts = f.number_if("cuts", 0, 9e15)) m.cuts = std::int64_t(*cuts);
+    if (f.has("side")) m.side = f.word_or("side", parse_side, "left");
+    m.at_mm = f.number_if("at_mm", -kFar, kFar);
+    m.mark = f.text_or("mark", "");
+    m.magnification = f.text_or("magnification", "");
+    m.stone = f.text_or("stone", "");
+    m.note = f.text_or("note", "");
+    if (f.has("scale")) m.scale = scale_of(f.object("scale"));
+    std::size_t index = 0;
+    for (const Json& item : f.list("measures")) {
+      const JsonFields fields(item, f.path_of("measures", index++));
+      LensMeasure measure{fields.word_or("kind", parse_lens_measure, "bevel width"), {}, fields.text_or("note", "")};
+      std::size_t take = 0;
+      for (const Json& each : fields.list("takes")) measure.takes.push_back(take_of(JsonFields(each, fields.path_of("takes", take++))));
+      if (measure.takes.empty()) fields.fault("takes", "a measure was taken once at least");
+      m.measures.push_back(std::move(measure));
+    }
+    index = 0;
+    for (const Json& item : f.list("laid_over")) {
+      const JsonFields fields(item, f.path_of("laid_over", index++));
+      SamePlace laid;
+      laid.other = std::int64_t(fields.number("other", 1, 9e15));
+      for (const Json& mark : fields.list("marks")) {
+        if (!mark.is_array() || mark.size() != 4) fields.fault("marks", "four numbers are wanted");
+        for (const Json& number : mark)
+          if (!number.is_number()) fields.fault("marks", "four numbers are wanted");
+        laid.marks.push_back({{mark[0].get<double>(), mark[1].get<double>()}, {mark[2].get<double>(), mark[3].get<double>()}});
+      }
+      const auto& map = fields.list("map");
+      if (map.size() != 4) fields.fault("map", "four numbers are wanted");
+      for (const Json& number : map)
+        if (!number.is_number()) fields.fault("map", "four numbers are wanted");
+      laid.map = {map[0].get<double>(), map[1].get<double>(), map[2].get<double>(), map[3].get<double>()};
+      if (!(laid.map.scale() > 1e-3 && laid.map.scale() < 1e3)) fields.fault("map", "out of range");
+      laid.residual_px = fields.number_or("residual_px", 0, kFar, 0);
+      m.laid_over.push_back(std::move(laid));
+    }
+    index = 0;
+    for (const Json& item : f.list("hints")) {
+      const JsonFields fields(item, f.path_of("hints", index++));
+      const auto [x, y] = number_pair(fields.raw("at"), fields.path_of("at"), -kFar, kFar);
+      m.hints.push_back({fields.word_or("kind", parse_apex_damage, "chip"), {x, y}, fields.number_or("length_px", 0, kFar, 0), fields.number_or("size_px", 0, kFar, 0), fields.flag_or("accepted", false)});
+    }
+    return m;
+  });
+}
+
+std::string scales_json(const std::vector<MagnificationScale>& scales) {
+  Json out{{"scales", Json::array()}};
+  for (const auto& s : scales) {
+    Json item = scale_json(s.scale);
+    item["magnification"] = s.magnification;
+    item["made_at"] = s.made_at;
+    out["scales"].push_back(std::move(item));
+  }
+  return compact_text(out);
+}
+
+Checked<std::vector<MagnificationScale>> parse_scales(std::string_view json) {
+  return read_json<std::vector<MagnificationScale>>(json, [](const JsonFields& f) {
+    std::vector<MagnificationScale> out;
+    std::size_t index = 0;
+    for (const Json& item : f.list("scales")) {
+      const JsonFields fields(item, f.path_of("scales", index++));
+      out.push_back({fields.text("magnification"), scale_of(fields), fields.text_or("made_at", "")});
+    }
+    return out;
+  });
+}
+
+}  // namespace bq

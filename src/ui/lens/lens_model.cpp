@@ -1,0 +1,448 @@
+#include "ui/lens/lens_model.h"
+
+#include <algorithm>
+
+#include "lens/edge_finder.h"
+#include "store/picture_store.h"
+
+namespace bq::ui {
+namespace {
+
+LensMeasureKind kind_of(LensTool tool) {
+  switch (tool) {
+    case LensTool::micro_bevel: return LensMeasureKind::micro_bevel_width;
+    case LensTool::burr: return LensMeasureKind::burr_height;
+    case LensTool::roll: return LensMeasureKind::roll_width;
+    case LensTool::chip: return LensMeasureKind::chip;
+    case LensTool::scratches: return LensMeasureKind::scratches;
+    case LensTool::apex: return LensMeasureKind::apex_line;
+    default: return LensMeasureKind::bevel_width;
+  }
+}
+
+}  // namespace
+
+LensModel::LensModel(Workbench& workbench, QObject* parent) : QObject(parent), workbench_(workbench) {
+  connect(&workbench_, &Workbench::changed, this, &LensModel::reload);
+  connect(&workbench_, &Workbench::display_changed, this, &LensModel::changed);
+  settle_.setSingleShot(true);
+  settle_.setInterval(250);
+  connect(&settle_, &QTimer::timeout, this, &LensModel::look_into_folder);
+  connect(&watcher_, &QFileSystemWatcher::directoryChanged, this, [this] { settle_.start(); });
+  reload();
+}
+
+std::shared_ptr<PictureStore> LensModel::store() const { return workbench_.has_project() ? workbench_.session().pictures() : nullptr; }
+
+const Micrograph* LensModel::current() const { return workbench_.has_project() ? workbench_.session().micrograph(id_) : nullptr; }
+const Micrograph* LensModel::other() const { return workbench_.has_project() && other_ ? workbench_.session().micrograph(other_) : nullptr; }
+
+std::optional<PictureScale> LensModel::scale() const {
+  const Micrograph* m = current();
+  return m ? scale_of(trial(), *m) : std::nullopt;
+}
+
+QImage LensModel::thumbnail(std::int64_t id) const {
+  const auto known = thumbnails_.find(id);
+  if (known != thumbnails_.end()) return known->second;
+  QImage image;
+  if (workbench_.has_project())
+    if (const std::string png = workbench_.session().thumbnail(id); !png.empty()) image.loadFromData(reinterpret_cast<const uchar*>(png.data()), int(png.size()), "PNG");
+  if (!image.isNull()) thumbnails_[id] = image;
+  return image;
+}
+
+void LensModel::reload() {
+  if (!workbench_.has_project()) {
+    thumbnails_.clear();
+    watch({});
+    waiting_.clear();
+    if (id_ != 0) open(0);
+    return;
+  }
+  if (!current()) {
+    // Undone, taken out, or another project: the newest that is there.
+    const auto& all = trial().micrographs;
+    const auto id = all.empty() ? 0 : all.back().id;
+    if (id != id_ || pixels_) open(id);
+    return;
+  }
+  const Micrograph& m = *current();
+  if (chosen_ >= int(m.measures.size())) chosen_ = int(m.measures.size()) - 1;
+  if (other_ && !other()) compare_with(0);
+  emit changed();
+}
+
+void LensModel::open(std::int64_t id) {
+  id_ = id;
+  pixels_.reset();
+  first_view_ = thumbnail(id);
+  points_.clear(), here_.clear(), there_.clear(), hints_.clear();
+  chosen_hint_ = -1;
+  repeating_ = false;
+  mode_ = CompareMode::none;
+  other_ = 0;
+  other_pixels_.reset();
+  difference_ = {};
+  if (tool_ == LensTool::marks) tool_ = LensTool::look;
+  const Micrograph* m = current();
+  chosen_ = m ? int(m->measures.size()) - 1 : -1;
+  cursor_ = m ? Spot{0.5 * m->width, 0.5 * m->height} : Spot{};
+  if (m) load(id, false);
+  emit picture_changed();
+  emit changed();
+}
+
+void LensModel::load(std::int64_t id, bool into_other) {
+  const auto pictures = store();
+  if (!pictures) return;
+  auto& job = into_other ? loading_other_ : loading_;
+  job.ask(
+      [pictures, id](const std::stop_token& stop) {
+        const auto asked = [&stop] { return stop.stop_requested(); };
+        auto out = std::make_shared<DecodedPicture>();
+        try {
+          const auto bytes = pictures->bytes(id, asked);
+          if (bytes) *out = decode_picture(*bytes, asked);
+          else out->fault = LensModel::tr("its file is not in the project");
+        } catch (const StoreError& error) {
+          out->fault = QString::fromUtf8(error.what());
+        }
+        return out;
+      },
+      [this, id, into_other](const std::shared_ptr<DecodedPicture>& out) {
+        if (id != (into_other ? other_ : id_)) return;
+        const Micrograph* m = into_other ? other() : current();
+        if (!out->pixels) {
+          if (m) emit workbench_.refused(tr("%1 cannot be shown: %2. It is still in the project as it was brought in.").arg(QString::fromStdString(m->name), out->fault));
+          return;
+        }
+        (into_other ? other_pixels_ : pixels_) = out->pixels;
+        if (m && thumbnail(id).isNull() && workbench_.writable()) {
+          const std::string small = thumbnail_of(*out->pixels);
+          workbench_.edit([&](ProjectSession& s) { s.set_thumbnail(id, small); });
+        }
+        if (into_other && mode_ == CompareMode::difference) compute_difference();
+        emit picture_changed();
+        emit changed();
+      });
+}
+
+void LensModel::step(int by) {
+  const auto& all = trial().micrographs;
+  const auto at = std::find_if(all.begin(), all.end(), [&](const Micrograph& m) { return m.id == id_; });
+  if (at == all.end()) return;
+  const auto to = std::clamp<std::ptrdiff_t>(at - all.begin() + by, 0, std::ptrdiff_t(all.size()) - 1);
+  if (all[std::size_t(to)].id != id_) open(all[std::size_t(to)].id);
+}
+
+void LensModel::take_out() {
+  if (current()) workbench_.edit([this](ProjectSession& s) { s.remove_micrograph(id_); });
+}
+
+void LensModel::set_facts(const std::function<void(Micrograph&)>& change, const QString& what) {
+  if (!current()) return;
+  Micrograph after = *current();
+  change(after);
+  if (after == *current()) return;
+  workbench_.edit([&](ProjectSession& s) { s.set_micrograph(after, what.toStdString()); });
+}
+
+void LensModel::set_tool(LensTool tool) {
+  tool_ = tool;
+  repeating_ = false;
+  points_.clear();
+  if (tool == LensTool::marks) here_.clear(), there_.clear(), mode_ = CompareMode::none;
+  emit changed();
+}
+void LensModel::set_snap(bool snap) {
+  snap_ = snap;
+  emit changed();
+}
+void LensModel::set_box(bool box) {
+  box_ = box;
+  emit changed();
+}
+void LensModel::drop_points() {
+  points_.clear(), here_.clear(), there_.clear();
+  repeating_ = false;
+  emit changed();
+}
+
+void LensModel::move_cursor(Spot to) {
+  const Micrograph* m = current();
+  if (!m) return;
+  cursor_ = {std::clamp(to.x, 0.0, double(m->width - 1)), std::clamp(to.y, 0.0, double(m->height - 1))};
+  emit cursor_moved();
+}
+
+void LensModel::show_point(Spot at) {
+  if (!current() || tool_ == LensTool::look || tool_ == LensTool::marks) return;
+  if (!pixels_) {
+    emit workbench_.told(tr("The picture is still being read."));
+    return;
+  }
+  if (tool_ != LensTool::scale && !scale()) {
+    emit workbench_.refused(tr("This picture has no scale yet: it can be looked at, not measured. Set the scale first (K), from its scale bar or a known object."));
+    return;
+  }
+  if (points_.size() >= 2) points_.clear();
+  points_.push_back(at);
+  if (points_.size() < 2) {
+    emit changed();
+    return;
+  }
+  if (tool_ == LensTool::scale) {
+    if (snap_) {
+      // A scale bar's ends are edges; both ends or none.
+      const auto found = distance_between_edges(pixels_->grey, points_[0], points_[1], {8, 3, 6});
+      if (found) {
+        const Spot along = (1 / length(points_[1] - points_[0])) * (points_[1] - points_[0]);
+        const Spot middle = 0.5 * (points_[0] + points_[1]);
+        points_ = {middle - 0.5 * found->width_px * along, middle + 0.5 * found->width_px * along};
+      }
+    }
+    emit changed();
+    emit length_wanted();
+    return;
+  }
+  const Spot from = points_[0], to = points_[1];
+  take(from, to);
+}
+
+void LensModel::take(Spot from, Spot to) {
+  const LensMeasureKind kind = kind_of(tool_);
+  const int into = repeating_ && current() && chosen_ >= 0 && current()->measures[std::size_t(chosen_)].kind == kind ? chosen_ : -1;
+  taking_.ask([pixels = pixels_, kind, from, to, snap = snap_, box = box_](const std::stop_token&) { return std::make_shared<Checked<LensTake>>(take_measure(pixels->grey, kind, from, to, snap, box)); },
+              [this, kind, id = id_, into](const std::shared_ptr<Checked<LensTake>>& taken) { keep_take(*taken, kind, id, into); });
+  emit changed();
+}
+
+void LensModel::keep_take(const Checked<LensTake>& take, LensMeasureKind kind, std::int64_t id, int into) {
+  points_.clear();
+  if (id != id_ || !current()) return;
+  if (!take) {
+    emit workbench_.refused(tr("Not measured: %1. Nothing was changed.").arg(QString::fromStdString(take.refusal().reason)));
+    emit changed();
+    return;
+  }
+  Micrograph after = *current();
+  if (into >= 0 && into < int(after.measures.size())) {
+    after.measures[std::size_t(into)].takes.push_back(*take);
+  } else {
+    after.measures.push_back({kind, {*take}, ""});
+    into = int(after.measures.size()) - 1;
+  }
+  const std::string what = std::string(name_of(kind)) + " in " + after.name;
+  if (workbench_.edit([&](ProjectSession& s) { s.set_micrograph(after, what); })) choose(into);
+}
+
+void LensModel::set_repeating(bool repeating) {
+  if (repeating && (!current() || chosen_ < 0)) return;
+  repeating_ = repeating;
+  if (repeating) {
+    static constexpr LensTool kTools[] = {LensTool::bevel, LensTool::micro_bevel, LensTool::burr, LensTool::roll, LensTool::chip, LensTool::scratches, LensTool::apex};
+    tool_ = kTools[std::size_t(current()->measures[std::size_t(chosen_)].kind)];
+  }
+  points_.clear();
+  emit changed();
+}
+
+void LensModel::repeat() { set_repeating(true); }
+
+void LensModel::remove_measure(int index) {
+  if (!current() || index < 0 || index >= int(current()->measures.size())) return;
+  set_facts([index](Micrograph& m) { m.measures.erase(m.measures.begin() + index); }, tr("taking out a measure of %1").arg(QString::fromStdString(current()->name)));
+}
+
+void LensModel::choose(int index) {
+  chosen_ = index;
+  repeating_ = false;
+  emit changed();
+}
+
+bool LensModel::set_scale(double um, bool for_magnification) {
+  if (!current() || points_.size() != 2) return false;
+  const auto made = scale_from(points_[0], points_[1], um, snap_, current()->name);
+  if (!made) {
+    emit workbench_.refused(tr("No scale: %1. Nothing was changed.").arg(QString::fromStdString(made.refusal().reason)));
+    return false;
+  }
+  const bool shared = for_magnification && !current()->magnification.empty();
+  const bool good = workbench_.edit([&](ProjectSession& s) {
+    if (shared) {
+      s.set_scale({current()->magnification, *made, now_utc()});
+    } else {
+      Micrograph after = *current();
+      after.scale = *made;
+      s.set_micrograph(after, "the scale of " + after.name);
+    }
+  });
+  if (good) {
+    points_.clear();
+    tool_ = LensTool::look;
+    emit changed();
+  }
+  return good;
+}
+
+void LensModel::find_damage() {
+  if (!pixels_) return;
+  finding_.ask(
+      [pixels = pixels_](const std::stop_token&) {
+        using Hints = Checked<std::vector<DamageHint>>;
+        const auto ends = find_apex(pixels->grey);
+        if (!ends) return std::make_shared<Hints>(Refusal{"no straight apex could be made out"});
+        const auto trace = trace_apex(pixels->grey, ends->first, ends->second, 60);
+        if (!trace) return std::make_shared<Hints>(trace.refusal());
+        return std::make_shared<Hints>(bq::find_damage(*trace));
+      },
+      [this, id = id_](const std::shared_ptr<Checked<std::vector<DamageHint>>>& found) {
+        if (id != id_) return;
+        hints_.clear();
+        if (!*found) {
+          emit workbench_.refused(tr("Nothing can be suggested: %1. Measure by hand (C chip, O roll).").arg(QString::fromStdString(found->refusal().reason)));
+        } else {
+          // What was answered is not asked again.
+          for (const auto& hint : **found) {
+            const auto& answers = current()->hints;
+            if (std::none_of(answers.begin(), answers.end(), [&](const HintAnswer& a) { return a.kind == hint.kind && length(a.at - hint.at) < std::max(8.0, 0.5 * a.length_px); })) hints_.push_back(hint);
+          }
+          if (hints_.empty()) emit workbench_.told((*found)->empty() ? tr("Nothing stands out along the apex. That is no proof that it is sound: look yourself.") : tr("Everything that stands out has been answered."));
+        }
+        chosen_hint_ = hints_.empty() ? -1 : 0;
+        emit changed();
+      });
+  emit changed();
+}
+
+void LensModel::choose_hint(int index) {
+  if (index < 0 || index >= int(hints_.size())) return;
+  chosen_hint_ = index;
+  cursor_ = hints_[std::size_t(index)].at;
+  emit changed();
+}
+
+void LensModel::answer_hint(bool accept) {
+  if (!current() || chosen_hint_ < 0 || chosen_hint_ >= int(hints_.size())) return;
+  const DamageHint& hint = hints_[std::size_t(chosen_hint_)];
+  const HintAnswer answer{hint.kind, hint.at, hint.to_px - hint.from_px, hint.size_px, accept};
+  Micrograph after = *current();
+  after.hints.push_back(answer);
+  int run = -1;
+  for (std::size_t i = 0; i < trial().runs.size(); ++i)
+    if (trial().runs[i].facts.name == after.run && !after.run.empty()) run = int(i);
+  const auto pixel = scale();
+  bool good = false;
+  if (accept && run >= 0 && pixel) {
+    const LookEvent look = look_of(after, answer, *pixel);
+    const std::int64_t cuts = after.cuts.value_or(trial().runs[std::size_t(run)].cuts_done);
+    good = workbench_.edit([&](ProjectSession& s) { s.accept_damage(std::size_t(run), look, cuts, after, ""); });
+    if (good) emit workbench_.told(tr("Kept in the record of run %1.").arg(QString::fromStdString(after.run)));
+  } else {
+    good = workbench_.edit([&](ProjectSession& s) { s.set_micrograph(after, std::string(accept ? "accepting" : "rejecting") + " a suggestion in " + after.name); });
+    if (good && accept)
+      emit workbench_.told(run < 0 ? tr("Kept with the picture. Tie the picture to a run (Place) to have damage in the run's record.") : tr("Kept with the picture; without a scale its size is not known, so it is not in the run's record."));
+  }
+  if (!good) return;
+  hints_.erase(hints_.begin() + chosen_hint_);
+  chosen_hint_ = hints_.empty() ? -1 : std::min(chosen_hint_, int(hints_.size()) - 1);
+  if (chosen_hint_ >= 0) cursor_ = hints_[std::size_t(chosen_hint_)].at;
+  emit changed();
+}
+
+const SamePlace* LensModel::laid() const {
+  const Micrograph* m = current();
+  if (!m || !other_) return nullptr;
+  for (const auto& laid : m->laid_over)
+    if (laid.other == other_) return &laid;
+  return nullptr;
+}
+
+void LensModel::compare_with(std::int64_t id) {
+  other_ = id == id_ ? 0 : id;
+  other_pixels_.reset();
+  difference_ = {};
+  here_.clear(), there_.clear();
+  mode_ = CompareMode::none;
+  if (tool_ == LensTool::marks) tool_ = LensTool::look;
+  if (other()) load(other_, true);
+  if (laid()) mode_ = CompareMode::wipe;
+  emit picture_changed();
+  emit changed();
+}
+
+void LensModel::set_mode(CompareMode mode) {
+  if (mode != CompareMode::none && !laid()) {
+    emit workbench_.told(other() ? tr("Lay the two pictures over each other first: show two or three marks in both (P).") : tr("Choose the picture to compare with first."));
+    return;
+  }
+  mode_ = mode;
+  if (mode == CompareMode::difference && difference_.isNull()) compute_difference();
+  emit changed();
+}
+
+void LensModel::show_mark(Spot at, bool in_other) {
+  if (tool_ != LensTool::marks || !other_pixels_ || !pixels_) return;
+  auto& marks = in_other ? there_ : here_;
+  const auto& partners = in_other ? here_ : there_;
+  // Marks come in pairs; one that is shown twice before its partner is shown anew.
+  if (marks.size() > partners.size()) marks.back() = at;
+  else marks.push_back(at);
+  emit changed();
+  if (here_.size() == 3 && there_.size() == 3) lay_over();
+}
+
+void LensModel::lay_over() {
+  const std::size_t pairs = std::min(here_.size(), there_.size());
+  if (pairs < 2 || !pixels_ || !other_pixels_) {
+    emit workbench_.told(tr("Two marks at least are needed, each shown in both pictures."));
+    return;
+  }
+  std::vector<std::pair<Spot, Spot>> marks;
+  for (std::size_t i = 0; i < pairs; ++i) marks.emplace_back(here_[i], there_[i]);
+  laying_.ask([one = pixels_, two = other_pixels_, marks](const std::stop_token&) { return std::make_shared<Checked<Registration>>(register_pictures(one->grey, two->grey, marks)); },
+              [this, id = id_, other = other_](const std::shared_ptr<Checked<Registration>>& found) {
+                if (id != id_ || other != other_) return;
+                here_.clear(), there_.clear();
+                if (!*found) {
+                  emit workbench_.refused(tr("Not laid over each other: %1. Show the marks again.").arg(QString::fromStdString(found->refusal().reason)));
+                  emit changed();
+                  return;
+                }
+                const Registration& r = **found;
+                set_facts(
+                    [&](Micrograph& m) {
+                      std::erase_if(m.laid_over, [&](const SamePlace& laid) { return laid.other == other; });
+                      m.laid_over.push_back({other, r.marks, r.map, r.residual_px});
+                    },
+                    tr("laying two pictures over each other"));
+                tool_ = LensTool::look;
+                difference_ = {};
+                set_mode(CompareMode::wipe);
+                if (std::find(r.matched.begin(), r.matched.end(), false) != r.matched.end())
+                  emit workbench_.told(tr("One of the marks looks different in the two pictures and stays where it was shown: look whether the pictures agree, or show the marks again."));
+              });
+  emit changed();
+}
+
+void LensModel::compute_difference() {
+  const SamePlace* how = laid();
+  if (!how || !pixels_ || !other_pixels_) return;
+  differing_.ask(
+      [one = pixels_, two = other_pixels_, map = how->map](const std::stop_token& stop) {
+        auto out = std::make_shared<QImage>();
+        const GreyImage d = difference_of(one->grey, two->grey, map, [&stop] { return stop.stop_requested(); });
+        if (d.empty()) return out;
+        *out = QImage(d.width(), d.height(), QImage::Format_Grayscale8);
+        for (int y = 0; y < d.height(); ++y) std::copy(d.row(y), d.row(y) + d.width(), out->scanLine(y));
+        return out;
+      },
+      [this, id = id_, other = other_](const std::shared_ptr<QImage>& image) {
+        if (id != id_ || other != other_) return;
+        difference_ = *image;
+        emit changed();
+      });
+}
+
+}  // namespace bq::ui

@@ -1,0 +1,474 @@
+#include "ui/lens/lens_panels.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QCoreApplication>
+#include <QGridLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QPushButton>
+#include <QSignalBlocker>
+#include <QVBoxLayout>
+#include <set>
+
+#include "quantity/number.h"
+#include "ui/section/number_field.h"
+
+namespace bq::ui {
+namespace {
+
+QString text_of(const std::string& text) { return QString::fromStdString(text); }
+QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), qsizetype(text.size())); }
+
+QVBoxLayout* column_of(QWidget* panel) {
+  auto* layout = new QVBoxLayout(panel);
+  layout->setContentsMargins(0, 6, 0, 0);
+  layout->setSpacing(8);
+  return layout;
+}
+
+QLabel* wrapped() {
+  auto* label = new QLabel;
+  label->setWordWrap(true);
+  label->setTextInteractionFlags(Qt::TextSelectableByMouse);
+  return label;
+}
+
+/// Fills a box without saying that something was chosen.
+void fill(QComboBox* box, const QStringList& items, const QString& now, const QString& none) {
+  const QSignalBlocker quiet(box);
+  box->clear();
+  box->addItem(none, QString());
+  for (const QString& item : items) box->addItem(item, item);
+  if (!now.isEmpty() && box->findData(now) < 0) box->addItem(now, now);
+  box->setCurrentIndex(std::max(0, box->findData(now)));
+}
+
+struct ToolWords {
+  LensTool tool;
+  const char *name, *key, *how;
+};
+const ToolWords kTools[] = {
+    {LensTool::bevel, QT_TRANSLATE_NOOP("Lens", "Bevel"), "W", QT_TRANSLATE_NOOP("Lens", "Draw across the bevel, from one of its edges to the other.")},
+    {LensTool::micro_bevel, QT_TRANSLATE_NOOP("Lens", "Micro-bevel"), "M", QT_TRANSLATE_NOOP("Lens", "Draw across the micro-bevel, from the apex to where the edge bevel begins.")},
+    {LensTool::burr, QT_TRANSLATE_NOOP("Lens", "Burr"), "B", QT_TRANSLATE_NOOP("Lens", "Draw from the apex to the rim of the burr or foil.")},
+    {LensTool::roll, QT_TRANSLATE_NOOP("Lens", "Roll"), "O", QT_TRANSLATE_NOOP("Lens", "Draw across the bright rolled band.")},
+    {LensTool::chip, QT_TRANSLATE_NOOP("Lens", "Chip"), "C", QT_TRANSLATE_NOOP("Lens", "Draw along the apex, over the chip, from sound edge to sound edge.")},
+    {LensTool::scratches, QT_TRANSLATE_NOOP("Lens", "Scratches"), "G", QT_TRANSLATE_NOOP("Lens", "Draw a box over scratches of one direction (or a line across them).")},
+    {LensTool::apex, QT_TRANSLATE_NOOP("Lens", "Straightness"), "A", QT_TRANSLATE_NOOP("Lens", "Draw along the apex, over the length that is looked at.")}};
+
+}  // namespace
+
+MeasurePanel::MeasurePanel(LensModel& model, QWidget* parent)
+    : QWidget(parent), model_(model), scale_(wrapped()), hint_(quiet_label({})), angle_(wrapped()), length_row_(new QWidget), length_(new QDoubleSpinBox), thickness_(new QDoubleSpinBox),
+      shared_(new QCheckBox), snap_(new QCheckBox(tr("snap to edges  (S)"))), box_(new QCheckBox(tr("scratches in a box, not along a line"))), seen_(new QComboBox),
+      keep_scale_(new QPushButton(tr("Keep the scale"))), repeat_(new QPushButton(tr("Once more  (R)"))), remove_(new QPushButton(tr("Take out  (Del)"))),
+      key_(new QPushButton(tr("What is on this edge? …"))), list_(new QListWidget) {
+  auto* layout = column_of(this);
+  auto* set = new QPushButton(tr("Set scale  (K)"));
+  connect(set, &QPushButton::clicked, this, [this] { pick(LensTool::scale); });
+  tools_[LensTool::scale] = set;
+  set->setCheckable(true);
+  auto* top = new QHBoxLayout;
+  top->addWidget(scale_, 1);
+  top->addWidget(set, 0, Qt::AlignTop);
+  layout->addLayout(top);
+
+  set_up_number(length_, 0, 1e6, 3, 10, tr(" µm"), tr("Known length"));
+  length_->setValue(100);
+  auto* row = new QGridLayout(length_row_);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->addWidget(new QLabel(tr("the two points are apart")), 0, 0);
+  row->addWidget(length_, 0, 1);
+  row->addWidget(shared_, 1, 0, 1, 2);
+  row->addWidget(keep_scale_, 2, 0, 1, 2);
+  row->setColumnStretch(1, 1);
+  name_look(keep_scale_, "primary");
+  shared_->setChecked(true);
+  connect(keep_scale_, &QPushButton::clicked, this, [this] { model_.set_scale(length_->value(), shared_->isChecked()); });
+  layout->addWidget(length_row_);
+
+  auto* grid = new QGridLayout;
+  grid->setSpacing(4);
+  int i = 0;
+  for (const ToolWords& words : kTools) {
+    auto* tool = new QPushButton(tr("%1  (%2)").arg(QCoreApplication::translate("Lens", words.name), QString::fromUtf8(words.key)));
+    tool->setCheckable(true);
+    tool->setToolTip(QCoreApplication::translate("Lens", words.how));
+    connect(tool, &QPushButton::clicked, this, [this, which = words.tool] { pick(which); });
+    tools_[words.tool] = tool;
+    grid->addWidget(tool, i / 2, i % 2);
+    ++i;
+  }
+  layout->addLayout(grid);
+  hint_->setMinimumHeight(34);
+  hint_->setAlignment(Qt::AlignTop);
+  layout->addWidget(hint_);
+  auto* ways = new QHBoxLayout;
+  ways->addWidget(snap_);
+  ways->addStretch();
+  layout->addLayout(ways);
+  layout->addWidget(box_);
+  connect(snap_, &QCheckBox::toggled, &model_, &LensModel::set_snap);
+  connect(box_, &QCheckBox::toggled, &model_, &LensModel::set_box);
+
+  list_->setAccessibleName(tr("Measures"));
+  list_->setWordWrap(true);
+  list_->setMinimumHeight(120);
+  connect(list_, &QListWidget::currentRowChanged, this, [this](int at) {
+    if (at >= 0 && at != model_.chosen()) model_.choose(at);
+  });
+  layout->addWidget(list_, 1);
+  auto* acts = new QHBoxLayout;
+  acts->addWidget(repeat_);
+  acts->addWidget(remove_);
+  layout->addLayout(acts);
+  repeat_->setToolTip(tr("The next taking counts to the chosen measure: its spread is the repeat's uncertainty."));
+  connect(repeat_, &QPushButton::clicked, &model_, &LensModel::repeat);
+  connect(remove_, &QPushButton::clicked, this, [this] { model_.remove_measure(model_.chosen()); });
+
+  layout->addWidget(quiet_label(tr("Bevel angle against the log")));
+  set_up_number(thickness_, 0, 20, 3, 0.01, tr(" mm"), tr("Thickness behind the edge, at the shoulder"));
+  thickness_->setSpecialValueText(tr("thickness behind the edge"));
+  seen_->addItems({tr("seen square to the bevel"), tr("seen square to the side")});
+  seen_->setAccessibleName(tr("How the picture was taken"));
+  seen_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+  auto* check = new QHBoxLayout;
+  check->addWidget(thickness_, 1);
+  check->addWidget(seen_, 1);
+  layout->addLayout(check);
+  layout->addWidget(angle_);
+  connect(thickness_, &QDoubleSpinBox::valueChanged, this, &MeasurePanel::show_angle);
+  connect(seen_, &QComboBox::currentIndexChanged, this, &MeasurePanel::show_angle);
+  layout->addWidget(key_);
+  connect(key_, &QPushButton::clicked, this, &MeasurePanel::key_wanted);
+  connect(&model_, &LensModel::changed, this, &MeasurePanel::show_state);
+  connect(&model_, &LensModel::picture_changed, this, [this] {
+    thickness_->setValue(0);
+    show_state();
+  });
+  connect(&model_, &LensModel::length_wanted, this, &MeasurePanel::ask_length);
+  show_state();
+}
+
+void MeasurePanel::pick(LensTool tool) { model_.set_tool(model_.tool() == tool ? LensTool::look : tool); }
+
+void MeasurePanel::ask_length() {
+  show_state();
+  length_->setFocus();
+  length_->selectAll();
+}
+
+void MeasurePanel::show_state() {
+  const Micrograph* m = model_.current();
+  const auto scale = model_.scale();
+  for (auto& [tool, button] : tools_) {
+    const QSignalBlocker quiet(button);
+    button->setEnabled(m && (scale || tool == LensTool::scale));
+    button->setChecked(model_.tool() == tool);
+  }
+  if (!m) scale_->setText(tr("No picture."));
+  else if (!scale) scale_->setText(tr("No scale: to be looked at, not measured."));
+  else
+    scale_->setText(tr("%1 µm a pixel ± %2 %, %3").arg(text_of(print_number(scale->um_per_px, 4)), text_of(print_number(196 * scale->relative_error, 2)),
+                                                     m->scale ? tr("this picture's own") : tr("of %1").arg(text_of(m->magnification))));
+  scale_->setToolTip(scale ? text_of(scale->how) : QString());
+  length_row_->setVisible(model_.tool() == LensTool::scale && model_.points().size() == 2);
+  shared_->setVisible(m && !m->magnification.empty());
+  if (m) shared_->setText(tr("for all pictures with %1").arg(text_of(m->magnification)));
+  QString hint;
+  if (model_.tool() == LensTool::scale) {
+    hint = model_.points().size() == 2 ? QString() : tr("Show both ends of the scale bar, or of an object whose length you know. Space shows a point at the cross-hair.");
+  } else {
+    for (const ToolWords& words : kTools)
+      if (words.tool == model_.tool()) hint = QCoreApplication::translate("Lens", words.how);
+    if (model_.repeating()) hint = tr("Once more: measure %1 again where you see it.").arg(model_.chosen() + 1) + ' ' + hint;
+  }
+  hint_->setText(hint);
+  hint_->setVisible(!hint.isEmpty());
+  {
+    const QSignalBlocker one(snap_), two(box_), three(list_);
+    snap_->setChecked(model_.snap());
+    box_->setChecked(model_.box());
+    box_->setVisible(model_.tool() == LensTool::scratches);
+    list_->clear();
+    if (m)
+      for (std::size_t i = 0; i < m->measures.size(); ++i) {
+        const LensMeasure& measure = m->measures[i];
+        QString line = tr("%1  %2\n     %3").arg(i + 1).arg(text_of(name_of(measure.kind)), text_of(print_measure(measure, scale)));
+        if (measure.takes.size() > 1 && scale) line += tr("   (%1 takings, SD %2)").arg(measure.takes.size()).arg(text_of(print_number(bq::value_of(measure, *scale).repeat_um, 2)));
+        if (!measure.takes.back().snapped) line += tr("   by hand");
+        list_->addItem(line);
+      }
+    list_->setCurrentRow(model_.chosen());
+  }
+  const bool chosen = m && model_.chosen() >= 0;
+  repeat_->setEnabled(chosen);
+  remove_->setEnabled(chosen);
+  key_->setEnabled(m && !m->blade.empty());
+  key_->setToolTip(m && m->blade.empty() ? tr("Say on Place which blade this is.") : tr("Opens the edge-condition key on Stones for this blade, with what this picture shows answered."));
+  show_angle();
+}
+
+void MeasurePanel::show_angle() {
+  const Micrograph* m = model_.current();
+  const auto scale = model_.scale();
+  const LensMeasure* bevel = nullptr;
+  if (m)
+    for (const auto& measure : m->measures)
+      if (measure.kind == LensMeasureKind::bevel_width) bevel = &measure;
+  const bool ready = bevel && scale && thickness_->value() > 0;
+  thickness_->setEnabled(bevel && scale);
+  seen_->setEnabled(bevel && scale);
+  angle_->setVisible(ready);
+  if (!ready) return;
+  // A calliper's hundredth either way.
+  const auto angle = angle_from_picture(model_.trial(), *m, bq::value_of(*bevel, *scale), thickness_->value(), 0.01, seen_->currentIndex() == 0, model_.workbench().display().angles);
+  angle_->setText(angle ? text_of(angle->sentence) : tr("No angle: %1.").arg(text_of(angle.refusal().reason)));
+}
+
+PlacePanel::PlacePanel(LensModel& model, QWidget* parent)
+    : QWidget(parent), model_(model), file_(wrapped()), checked_(quiet_label({})), blade_(new QComboBox), run_(new QComboBox), side_(new QComboBox), magnification_(new QComboBox), stone_(new QComboBox),
+      cuts_(new QDoubleSpinBox), place_(new QDoubleSpinBox), mark_(new QLineEdit), note_(new QLineEdit), take_out_(new QPushButton(tr("Take this picture out"))) {
+  auto* layout = column_of(this);
+  layout->addWidget(file_);
+  auto* grid = new QGridLayout;
+  grid->setVerticalSpacing(6);
+  int row = 0;
+  const auto add = [&](const QString& name, QWidget* field) {
+    auto* label = new QLabel(name);
+    label->setBuddy(field);
+    grid->addWidget(label, row, 0);
+    grid->addWidget(field, row++, 1);
+    if (auto* box = qobject_cast<QComboBox*>(field)) box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    field->setAccessibleName(name);
+  };
+  set_up_number(cuts_, -1, 1e12, 0, 10, QString(), tr("cuts"));
+  cuts_->setSpecialValueText(tr("not said"));
+  set_up_number(place_, -1, 5000, 1, 1, tr(" mm from the heel"), tr("place"));
+  place_->setSpecialValueText(tr("not said"));
+  magnification_->setEditable(true);
+  magnification_->setInsertPolicy(QComboBox::NoInsert);
+  mark_->setPlaceholderText(tr("scribed cross 2"));
+  add(tr("run"), run_);
+  add(tr("blade"), blade_);
+  add(tr("after cuts"), cuts_);
+  add(tr("side"), side_);
+  add(tr("place"), place_);
+  add(tr("reference mark"), mark_);
+  add(tr("magnification"), magnification_);
+  add(tr("or sample piece of"), stone_);
+  add(tr("note"), note_);
+  grid->setColumnStretch(1, 1);
+  layout->addLayout(grid);
+  layout->addWidget(checked_);
+  layout->addStretch();
+  layout->addWidget(take_out_);
+  const auto data = [](const QComboBox* box) { return box->currentData().toString().toStdString(); };
+  connect(run_, &QComboBox::activated, this, [this, data] {
+    model_.set_facts(
+        [&](Micrograph& m) {
+          m.run = data(run_);
+          const Run* run = model_.trial().find_run(m.run);
+          if (run && !m.run.empty()) m.blade = run->facts.blade, m.cuts = run->cuts_done, m.stone.clear();
+        },
+        tr("the run of a picture"));
+  });
+  connect(blade_, &QComboBox::activated, this, [this, data] { model_.set_facts([&](Micrograph& m) { m.blade = data(blade_); }, tr("the blade of a picture")); });
+  connect(side_, &QComboBox::activated, this, [this](int at) {
+    model_.set_facts([&](Micrograph& m) { m.side = at == 1 ? std::optional(EdgeSide::left) : at == 2 ? std::optional(EdgeSide::right) : std::nullopt; }, tr("the side of a picture"));
+  });
+  connect(stone_, &QComboBox::activated, this, [this, data] { model_.set_facts([&](Micrograph& m) { m.stone = data(stone_); }, tr("the stone of a picture")); });
+  connect(cuts_, &QDoubleSpinBox::editingFinished, this, [this] {
+    if (!showing_) model_.set_facts([&](Micrograph& m) { m.cuts = cuts_->value() < 0 ? std::nullopt : std::optional(std::int64_t(cuts_->value())); }, tr("the cuts of a picture"));
+  });
+  connect(place_, &QDoubleSpinBox::editingFinished, this, [this] {
+    if (!showing_) model_.set_facts([&](Micrograph& m) { m.at_mm = if_known(place_, m.at_mm); }, tr("the place of a picture"));
+  });
+  connect(mark_, &QLineEdit::editingFinished, this, [this] { model_.set_facts([&](Micrograph& m) { m.mark = mark_->text().trimmed().toStdString(); }, tr("the mark of a picture")); });
+  connect(note_, &QLineEdit::editingFinished, this, [this] { model_.set_facts([&](Micrograph& m) { m.note = note_->text().trimmed().toStdString(); }, tr("the note of a picture")); });
+  const auto magnify = [this] { model_.set_facts([&](Micrograph& m) { m.magnification = magnification_->currentText().trimmed().toStdString(); }, tr("the magnification of a picture")); };
+  connect(magnification_->lineEdit(), &QLineEdit::editingFinished, this, magnify);
+  connect(magnification_, &QComboBox::activated, this, magnify);
+  connect(take_out_, &QPushButton::clicked, &model_, &LensModel::take_out);
+  connect(&model_, &LensModel::changed, this, &PlacePanel::show_state);
+  connect(&model_, &LensModel::picture_changed, this, &PlacePanel::show_state);
+  show_state();
+}
+
+void PlacePanel::show_state() {
+  const Micrograph* m = model_.current();
+  setEnabled(m != nullptr);
+  if (!m) {
+    file_->setText(tr("No picture."));
+    return;
+  }
+  showing_ = true;
+  const QString pixels = tr("%1 × %2 pixels, %3 MB").arg(m->width).arg(m->height).arg(text_of(print_number(double(m->size) / 1e6, 3)));
+  file_->setText(tr("%1\n%2%3").arg(text_of(m->name), pixels, m->taken_at.empty() ? QString() : tr("\ntaken %1").arg(text_of(m->taken_at).replace('T', ' ').remove('Z'))));
+  checked_->setText(tr("kept as it came, checksum %1…").arg(text_of(m->sha256.substr(0, 12))));
+  QStringList runs, blades, magnifications, stones;
+  for (const auto& run : model_.trial().runs) runs << text_of(run.facts.name);
+  for (const auto& blade : model_.trial().blades) blades << text_of(blade.name);
+  std::set<std::string> names;
+  for (const auto& scale : model_.trial().scales) names.insert(scale.magnification);
+  for (const auto& other : model_.trial().micrographs)
+    if (!other.magnification.empty()) names.insert(other.magnification);
+  for (const auto& name : names) magnifications << text_of(name);
+  for (const auto& abrasive : model_.trial().shelf) stones << text_of(abrasive.name);
+  fill(run_, runs, text_of(m->run), tr("none"));
+  fill(blade_, blades, text_of(m->blade), tr("none"));
+  fill(stone_, stones, text_of(m->stone), tr("an edge, no sample piece"));
+  {
+    const QSignalBlocker one(side_), two(magnification_), three(cuts_), four(place_);
+    if (side_->count() == 0) side_->addItems({tr("not said"), tr("left"), tr("right")});
+    side_->setCurrentIndex(m->side ? (*m->side == EdgeSide::left ? 1 : 2) : 0);
+    if (!magnification_->lineEdit()->hasFocus()) {
+      magnification_->clear();
+      magnification_->addItems(magnifications);
+      magnification_->setCurrentText(text_of(m->magnification));
+    }
+    if (!cuts_->hasFocus()) cuts_->setValue(m->cuts ? double(*m->cuts) : -1);
+    if (!place_->hasFocus()) place_->setValue(m->at_mm.value_or(-1));
+  }
+  if (!mark_->hasFocus()) mark_->setText(text_of(m->mark));
+  if (!note_->hasFocus()) note_->setText(text_of(m->note));
+  showing_ = false;
+}
+
+OverlayPanel::OverlayPanel(LensModel& model, QWidget* parent)
+    : QWidget(parent), model_(model), other_(new QComboBox), state_(wrapped()), legend_(quiet_label({})), marks_(new QPushButton(tr("Show marks in both  (P)"))), lay_(new QPushButton(tr("Lay over each other"))) {
+  auto* layout = column_of(this);
+  layout->addWidget(quiet_label(tr("This picture with")));
+  other_->setAccessibleName(tr("The other picture"));
+  other_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+  layout->addWidget(other_);
+  layout->addWidget(marks_);
+  layout->addWidget(lay_);
+  layout->addWidget(state_);
+  auto* row = new QGridLayout;
+  row->setSpacing(4);
+  const std::pair<CompareMode, QString> modes[] = {{CompareMode::none, tr("This picture")}, {CompareMode::wipe, tr("Wipe")}, {CompareMode::blink, tr("Blink")}, {CompareMode::difference, tr("Difference")}};
+  int i = 0;
+  for (const auto& [mode, name] : modes) {
+    auto* button = new QPushButton(name);
+    button->setCheckable(true);
+    connect(button, &QPushButton::clicked, this, [this, which = mode] {
+      model_.set_mode(which);
+      show_state();
+    });
+    modes_[mode] = button;
+    row->addWidget(button, i / 2, i % 2);
+    ++i;
+  }
+  layout->addLayout(row);
+  layout->addWidget(legend_);
+  layout->addStretch();
+  connect(other_, &QComboBox::activated, this, [this] { model_.compare_with(other_->currentData().toLongLong()); });
+  connect(marks_, &QPushButton::clicked, this, [this] { model_.set_tool(model_.tool() == LensTool::marks ? LensTool::look : LensTool::marks); });
+  connect(lay_, &QPushButton::clicked, &model_, &LensModel::lay_over);
+  connect(&model_, &LensModel::changed, this, &OverlayPanel::show_state);
+  connect(&model_, &LensModel::picture_changed, this, &OverlayPanel::show_state);
+  show_state();
+}
+
+void OverlayPanel::show_state() {
+  const Micrograph* m = model_.current();
+  setEnabled(m != nullptr);
+  if (!m) return;
+  {
+    const QSignalBlocker quiet(other_);
+    other_->clear();
+    other_->addItem(tr("no other picture"), 0);
+    // Those of the same place first; the rest may be of it too and not be tied yet.
+    const auto near = pictures_of_place(model_.trial(), *m);
+    const std::set<std::size_t> here(near.begin(), near.end());
+    const auto add = [&](std::size_t i) {
+      const Micrograph& o = model_.trial().micrographs[i];
+      if (o.id != m->id) other_->addItem(o.cuts ? tr("%1 cuts: %2").arg(*o.cuts).arg(text_of(o.name)) : text_of(o.name), qlonglong(o.id));
+    };
+    for (const std::size_t i : near) add(i);
+    if (other_->count() > 1) other_->insertSeparator(other_->count());
+    for (std::size_t i = 0; i < model_.trial().micrographs.size(); ++i)
+      if (!here.contains(i) && model_.trial().micrographs[i].stone.empty() == m->stone.empty()) add(i);
+    other_->setCurrentIndex(std::max(0, other_->findData(qlonglong(model_.other() ? model_.other()->id : 0))));
+  }
+  const SamePlace* laid = model_.laid();
+  marks_->setEnabled(model_.other() != nullptr);
+  marks_->setText(laid ? tr("Show the marks anew  (P)") : tr("Show marks in both  (P)"));
+  lay_->setVisible(model_.tool() == LensTool::marks);
+  lay_->setEnabled(std::min(model_.marks_here().size(), model_.marks_there().size()) >= 2);
+  if (!model_.other()) {
+    state_->setText(tr("Choose a picture of the same place, or click one in the strip with Ctrl held."));
+  } else if (!laid) {
+    state_->setText(tr("Show two or three marks that are in both pictures (crosses, corners of deep scratches), as far apart as you can."));
+  } else {
+    QString text = tr("Laid over by %1 marks: shifted by %2 and %3 px, turned by %4°, scale %5.")
+                       .arg(laid->marks.size())
+                       .arg(text_of(print_fixed(laid->map.dx, 1)), text_of(print_fixed(laid->map.dy, 1)), text_of(print_fixed(laid->map.turn_deg(), 2)), text_of(print_fixed(laid->map.scale(), 4)));
+    text += laid->marks.size() > 2 ? tr(" The marks lie %1 px off on average.").arg(text_of(print_fixed(laid->residual_px, 2))) : tr(" With two marks nothing is left over to check it: look at it.");
+    state_->setText(text);
+  }
+  for (auto& [mode, button] : modes_) {
+    button->setEnabled(laid || mode == CompareMode::none);
+    button->setChecked(model_.mode() == mode);
+  }
+  legend_->setText(model_.mode() == CompareMode::wipe ? tr("Drag the handle, or press , and . to move it.")
+                   : model_.mode() == CompareMode::difference ? (model_.difference().isNull() ? tr("Working out the difference …") : tr("Mid grey: the same. Light: brighter in the other picture; dark: darker there.")) : QString());
+}
+
+DamagePanel::DamagePanel(LensModel& model, QWidget* parent)
+    : QWidget(parent), model_(model), list_(new QListWidget), answered_(wrapped()), find_(new QPushButton(tr("Look along the apex  (F)"))), accept_(new QPushButton(tr("Accept  (Y)"))), reject_(new QPushButton(tr("Reject  (N)"))) {
+  auto* layout = column_of(this);
+  layout->addWidget(quiet_label(tr("The program points at what stands out; you say what it is. In simulated pictures it finds nearly every chip, but only about half of the rolls and glints.")));
+  layout->addWidget(find_);
+  list_->setAccessibleName(tr("Suggestions"));
+  layout->addWidget(list_, 1);
+  auto* row = new QHBoxLayout;
+  row->addWidget(accept_);
+  row->addWidget(reject_);
+  layout->addLayout(row);
+  layout->addWidget(answered_);
+  name_look(accept_, "primary");
+  connect(find_, &QPushButton::clicked, &model_, &LensModel::find_damage);
+  connect(accept_, &QPushButton::clicked, this, [this] { model_.answer_hint(true); });
+  connect(reject_, &QPushButton::clicked, this, [this] { model_.answer_hint(false); });
+  connect(list_, &QListWidget::currentRowChanged, this, [this](int at) {
+    if (!showing_ && at >= 0) model_.choose_hint(at);
+  });
+  connect(&model_, &LensModel::changed, this, &DamagePanel::show_state);
+  connect(&model_, &LensModel::picture_changed, this, &DamagePanel::show_state);
+  show_state();
+}
+
+void DamagePanel::show_state() {
+  const Micrograph* m = model_.current();
+  setEnabled(m != nullptr);
+  showing_ = true;
+  list_->clear();
+  const auto scale = model_.scale();
+  for (const auto& hint : model_.hints()) {
+    const double k = scale ? scale->um_per_px : 1;
+    const QString unit = scale ? tr("µm") : tr("px");
+    list_->addItem(tr("%1?  %2 %3 long, %4 %5").arg(text_of(name_of(hint.kind)), text_of(print_number(k * (hint.to_px - hint.from_px), 3)), unit, text_of(print_number(k * hint.size_px, 2)),
+                                                   hint.kind == ApexDamage::chip ? tr("deep") : tr("wide")));
+  }
+  list_->setCurrentRow(model_.chosen_hint());
+  showing_ = false;
+  accept_->setEnabled(model_.chosen_hint() >= 0);
+  reject_->setEnabled(model_.chosen_hint() >= 0);
+  find_->setEnabled(m && model_.pixels());
+  QString text;
+  if (m) {
+    int accepted = 0, rejected = 0;
+    for (const auto& answer : m->hints) ++(answer.accepted ? accepted : rejected);
+    if (accepted + rejected > 0) text = tr("%1 accepted, %2 rejected in this picture.").arg(accepted).arg(rejected);
+    if (m->run.empty()) text += tr(" Not tied to a run: what is accepted stays with the picture.");
+    else text += tr(" Accepted ones go into the record of run %1.").arg(text_of(m->run));
+  }
+  answered_->setText(text.trimmed());
+}
+
+}  // namespace bq::ui

@@ -1,0 +1,92 @@
+#pragma once
+
+#include <QWidget>
+#include <map>
+
+#include "ui/lens/lens_model.h"
+
+class QCheckBox;
+class QComboBox;
+class QDoubleSpinBox;
+class QLabel;
+class QLineEdit;
+class QListWidget;
+class QPushButton;
+
+namespace bq::ui {
+
+/// Scale, tools, what was measured with its uncertainty, and the bevel's angle against the log.
+class MeasurePanel : public QWidget {
+  Q_OBJECT
+ public:
+  explicit MeasurePanel(LensModel& model, QWidget* parent = nullptr);
+  void pick(LensTool tool);
+  void ask_length();
+  [[nodiscard]] QListWidget* list() const { return list_; }
+
+ signals:
+  void key_wanted();   ///< open the edge-condition key from this picture
+
+ private:
+  void show_state();
+  void show_angle();
+  LensModel& model_;
+  QLabel *scale_, *hint_, *angle_;
+  QWidget* length_row_;
+  QDoubleSpinBox *length_, *thickness_;
+  QCheckBox *shared_, *snap_, *box_;
+  QComboBox* seen_;
+  QPushButton *keep_scale_, *repeat_, *remove_, *key_;
+  std::map<LensTool, QPushButton*> tools_;
+  QListWidget* list_;
+};
+
+/// What the picture shows: blade, run, cuts, side, place, reference mark, magnification, or the stone of a sample piece.
+class PlacePanel : public QWidget {
+  Q_OBJECT
+ public:
+  explicit PlacePanel(LensModel& model, QWidget* parent = nullptr);
+
+ private:
+  void show_state();
+  LensModel& model_;
+  QLabel *file_, *checked_;
+  QComboBox *blade_, *run_, *side_, *magnification_, *stone_;
+  QDoubleSpinBox *cuts_, *place_;
+  QLineEdit *mark_, *note_;
+  QPushButton* take_out_;
+  bool showing_ = false;
+};
+
+/// Two pictures of one place: which, laid over each other, and how they are looked at.
+class OverlayPanel : public QWidget {
+  Q_OBJECT
+ public:
+  explicit OverlayPanel(LensModel& model, QWidget* parent = nullptr);
+
+ private:
+  void show_state();
+  LensModel& model_;
+  QComboBox* other_;
+  QLabel *state_, *legend_;
+  QPushButton *marks_, *lay_;
+  std::map<CompareMode, QPushButton*> modes_;
+  bool showing_ = false;
+};
+
+/// What the program points at along the apex, to be accepted or rejected.
+class DamagePanel : public QWidget {
+  Q_OBJECT
+ public:
+  explicit DamagePanel(LensModel& model, QWidget* parent = nullptr);
+
+ private:
+  void show_state();
+  LensModel& model_;
+  QListWidget* list_;
+  QLabel* answered_;
+  QPushButton *find_, *accept_, *reject_;
+  bool showing_ = false;
+};
+
+}  // namespace bq::ui

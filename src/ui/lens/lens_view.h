@@ -1,0 +1,64 @@
+#pragma once
+
+#include <QWidget>
+
+#include "ui/lens/lens_model.h"
+
+class QComboBox;
+class QLabel;
+class QPushButton;
+class QStackedWidget;
+
+namespace bq::ui {
+
+class LensCanvas;
+class MeasurePanel;
+class PlaceStrip;
+class StoneTruthPage;
+
+/// Station Lens: the picture fills; measures, place, comparison and suggestions at its right; the same place over the cuts below. A second page says what the
+/// stones really do.
+class LensView : public QWidget {
+  Q_OBJECT
+ public:
+  enum class Page { picture, stones };
+  enum class Panel { measure, place, overlay, damage };
+  explicit LensView(Workbench& workbench, QWidget* parent = nullptr);
+  [[nodiscard]] LensModel& model() { return *model_; }
+  [[nodiscard]] LensCanvas* canvas() const { return canvas_; }
+  [[nodiscard]] MeasurePanel* measure() const { return measure_; }
+  [[nodiscard]] PlaceStrip* strip() const { return strip_; }
+  [[nodiscard]] StoneTruthPage* stones() const { return stones_; }
+  void open_page(Page page);
+  void open_panel(Panel panel);
+  /// Picture with measures and scale bar: .png or .svg by the ending. False when it could not be written (refused() says so).
+  bool export_to(const QString& path);
+  /// A button that has the stand-in microscope take a picture into `folder`, which is watched from then on.
+  void offer_stand_in(const QString& folder, const std::function<void()>& take);
+
+ signals:
+  /// The edge-condition key for this blade, with these answers given.
+  void key_wanted(const QString& blade, const bq::Observations& seen);
+
+ protected:
+  void keyPressEvent(QKeyEvent* event) override;
+
+ private:
+  void refresh_head();
+  void ask_files();
+  void ask_folder();
+  void ask_export();
+
+  Workbench& workbench_;
+  LensModel* model_;
+  LensCanvas* canvas_;
+  MeasurePanel* measure_;
+  PlaceStrip* strip_;
+  StoneTruthPage* stones_;
+  QStackedWidget *pages_, *panels_;
+  std::vector<QPushButton*> page_tabs_, panel_tabs_;
+  QComboBox* pictures_;
+  QPushButton *bring_, *watch_, *export_, *stand_in_;
+};
+
+}  // namespace bq::ui
