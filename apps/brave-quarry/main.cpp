@@ -22,6 +22,7 @@ int main(int argc, char** argv) {
   parser.addHelpOption();
   parser.addPositionalArgument(QStringLiteral("PROJECT"), QStringLiteral("project to open (*.bquarry)"));
   parser.addOption({QStringLiteral("screenshot"), QStringLiteral("Write a picture of every station into DIR and exit."), QStringLiteral("DIR")});
+  parser.addOption({QStringLiteral("only"), QStringLiteral("With --screenshot: pictures of this station alone (lens)."), QStringLiteral("STATION")});
   parser.addOption({QStringLiteral("theme"), QStringLiteral("chalk (light) or slate (dark)"), QStringLiteral("NAME"), QStringLiteral("chalk")});
   parser.addOption({QStringLiteral("exit-after-paint"), QStringLiteral("Exit when the first window is on the screen (for the benchmark).")});
   parser.addOption({QStringLiteral("exit-when-arranged"), QStringLiteral("Exit when the frame and the first station are on the screen (for the benchmark).")});
@@ -76,7 +77,7 @@ int main(int argc, char** argv) {
   if (parser.isSet(QStringLiteral("screenshot"))) {
     int code = 1;
     QTimer::singleShot(100, &window, [&] {
-      code = write_screenshots(window, parser.value(QStringLiteral("screenshot"))) ? 0 : 4;
+      code = write_screenshots(window, parser.value(QStringLiteral("screenshot")), parser.value(QStringLiteral("only"))) ? 0 : 4;
       QApplication::exit(code);
     });
     return QApplication::exec();

@@ -13,6 +13,7 @@
 #include "ui/bench/bench_view.h"
 #include "ui/findings/findings_view.h"
 #include "ui/frame/main_window.h"
+#include "ui/lens/lens_view.h"
 #include "ui/plan/plan_view.h"
 #include "ui/rack/rack_view.h"
 #include "ui/section/section_view.h"
@@ -87,9 +88,43 @@ bool shoot_bench(MainWindow& window, const std::function<bool(const char*)>& sho
   return good;
 }
 
+/// The newest picture of the demo's place with its chip chosen, a chip of it suggested, before and after under the wipe, and what the stones do.
+bool shoot_lens(MainWindow& window, const std::function<bool(const char*)>& shoot) {
+  window.go_to(Station::lens);
+  auto* lens = static_cast<LensView*>(window.station(Station::lens));
+  LensModel& model = lens->model();
+  const auto& all = window.workbench().trial().micrographs;
+  std::int64_t first = 0, last = 0;
+  for (const auto& m : all)
+    if (m.stone.empty()) first = first ? first : m.id, last = m.id;
+  if (last) model.open(last);
+  settle([&] { return !model.busy(); });
+  bool good = shoot("lens");
+  lens->open_panel(LensView::Panel::place);
+  settle([&] { return !model.busy(); });
+  good &= shoot("lens-place");
+  lens->open_panel(LensView::Panel::damage);
+  model.find_damage();
+  settle([&] { return !model.busy(); });
+  good &= shoot("lens-damage");
+  lens->open_panel(LensView::Panel::overlay);
+  if (first) model.compare_with(first);
+  settle([&] { return !model.busy(); });
+  good &= shoot("lens-compare");
+  model.set_tool(LensTool::marks);
+  settle([&] { return !model.busy(); });
+  good &= shoot("lens-marks");
+  model.set_tool(LensTool::look);
+  lens->open_page(LensView::Page::stones);
+  settle([] { return true; });
+  good &= shoot("lens-stones");
+  lens->open_page(LensView::Page::picture);
+  return good;
+}
+
 }  // namespace
 
-bool write_screenshots(MainWindow& window, const QString& folder) {
+bool write_screenshots(MainWindow& window, const QString& folder, const QString& only) {
   QDir().mkpath(folder);
   QApplication::setCursorFlashTime(0);  // a caret that blinks would make every picture another one
   Workbench& bench = window.workbench();
@@ -101,6 +136,7 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
       if (label->text().startsWith(QLatin1String("kept "))) label->clear();
     return window.grab().save(folder + '/' + QString::fromUtf8(name) + QStringLiteral(".png"));
   };
+  if (only == QLatin1String("lens")) return shoot_lens(window, shoot);
   bool good = true;
   window.go_to(Station::rack);
   if (!bench.trial().blades.empty()) static_cast<RackView*>(window.station(Station::rack))->choose_blade(8);
@@ -143,6 +179,7 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
   }
   good &= shoot_plan(window, shoot);
   good &= shoot_bench(window, shoot);
+  good &= shoot_lens(window, shoot);
   window.go_to(Station::findings);
   auto* findings = static_cast<FindingsView*>(window.station(Station::findings));
   settle([&] { return findings->settled(); });

@@ -44,7 +44,7 @@ Checked<LensTake> take_width(const GreyImage& image, Spot from, Spot to) {
 
 /// The stretch beside a drawn one that shows the sound apex, inside the picture.
 std::pair<Spot, Spot> widened(const GreyImage& image, Spot from, Spot to) {
-  const double span = length(to - from), more = std::max(40.0, 0.6 * span);
+  const double span = length(to - from), more = std::max(120.0, 2 * span);
   const Spot along = (1 / span) * (to - from);
   double before = more, after = more;
   while (before > 0 && !image.contains(from - before * along)) before -= 1;

@@ -67,6 +67,7 @@ class LensCanvas : public QWidget {
   bool over_other_ = false;     ///< the cross-hair stands in the other picture (marks)
   Spot other_cursor_;
   QPointF pressed_, last_;
+  mutable std::vector<QRectF> labels_;   ///< of this painting
   double wipe_ = 0.5;
   QTimer blink_;
 };

@@ -420,7 +420,9 @@ void LensModel::lay_over() {
                 tool_ = LensTool::look;
                 difference_ = {};
                 set_mode(CompareMode::wipe);
-                if (std::find(r.matched.begin(), r.matched.end(), false) != r.matched.end())
+                if (r.residual_px > 2)
+                  emit workbench_.told(tr("The three marks do not agree (%1 px off on average): one of them is not the same mark, or hidden in one picture. Show them anew.").arg(r.residual_px, 0, 'f', 1));
+                else if (std::find(r.matched.begin(), r.matched.end(), false) != r.matched.end())
                   emit workbench_.told(tr("One of the marks looks different in the two pictures and stays where it was shown: look whether the pictures agree, or show the marks again."));
               });
   emit changed();

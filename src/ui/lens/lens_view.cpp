@@ -27,7 +27,7 @@ namespace bq::ui {
 LensView::LensView(Workbench& workbench, QWidget* parent)
     : QWidget(parent), workbench_(workbench), model_(new LensModel(workbench, this)), canvas_(new LensCanvas(*model_)), measure_(new MeasurePanel(*model_)), strip_(new PlaceStrip(*model_)),
       stones_(new StoneTruthPage(workbench)), pages_(new QStackedWidget), panels_(new QStackedWidget), pictures_(new QComboBox), bring_(new QPushButton(tr("Bring in …"))),
-      watch_(new QPushButton(tr("Watch a folder …"))), export_(new QPushButton(tr("Export …"))), stand_in_(new QPushButton(tr("Stand-in microscope"))) {
+      watch_(new QPushButton(tr("Watch a folder …"))), export_(new QPushButton(tr("Export …"))), stand_in_(new QPushButton(tr("Stand-in microscope"))), head_gap_(new QWidget) {
   setFocusProxy(canvas_);
   auto* head = new QHBoxLayout;
   head->setSpacing(6);
@@ -43,6 +43,7 @@ LensView::LensView(Workbench& workbench, QWidget* parent)
   pictures_->setAccessibleName(tr("All pictures"));
   pictures_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   head->addWidget(pictures_, 1);
+  head->addWidget(head_gap_, 1);
   head->addWidget(bring_);
   head->addWidget(watch_);
   head->addWidget(export_);
@@ -111,6 +112,9 @@ LensView::LensView(Workbench& workbench, QWidget* parent)
 
 void LensView::open_page(Page page) {
   pages_->setCurrentIndex(int(page));
+  for (QWidget* part : {static_cast<QWidget*>(bring_), static_cast<QWidget*>(watch_), static_cast<QWidget*>(export_)}) part->setVisible(page == Page::picture);
+  pictures_->setVisible(page == Page::picture);
+  head_gap_->setVisible(page != Page::picture);
   for (std::size_t i = 0; i < page_tabs_.size(); ++i) page_tabs_[i]->setChecked(i == std::size_t(page));
 }
 

@@ -59,6 +59,7 @@ class LensView : public QWidget {
   std::vector<QPushButton*> page_tabs_, panel_tabs_;
   QComboBox* pictures_;
   QPushButton *bring_, *watch_, *export_, *stand_in_;
+  QWidget* head_gap_;   ///< where the list of pictures is, on the other page
 };
 
 }  // namespace bq::ui
