@@ -109,7 +109,12 @@ Checked<PictureHeader> read_jpeg(std::string_view bytes) {
     if (length < 2) break;
     const auto part = bytes.substr(at + 4, length - 2);
     if (marker == 0xe1 && part.starts_with(std::string_view("Exif\0\0", 6))) out.taken_at = read_tiff(part.substr(6)).time;
-    if (marker >= 0xc0 && marker <= 0xcf && marker != 0xc4 && marker != 0xc8 && marker != 0xcc) return sized(out, file.number(at + 7, 2), file.number(at + 5, 2));
+    if (marker >= 0xc0 && marker <= 0xcf && marker != 0xc4 && marker != 0xc8 && marker != 0xcc) {
+      // In what follows the first scan its end cannot stand by chance: decoders fill up what is missing with grey and say nothing.
+      const auto scan = bytes.find("\xff\xda", at);
+      if (scan == std::string_view::npos || bytes.find("\xff\xd9", scan) == std::string_view::npos) return Refusal{"the JPEG picture breaks off before its end"};
+      return sized(out, file.number(at + 7, 2), file.number(at + 5, 2));
+    }
     at += 2 + std::size_t(length);
   }
   return Refusal{"the JPEG file breaks off before it says how large it is"};

@@ -21,8 +21,6 @@ struct Course {
   std::vector<Point> points;
 };
 
-std::string um(const LensValue& v) { return print_number(v.value, 3) + " ± " + print_number(v.plus_minus, 2) + " µm"; }
-
 std::string place_of(const Micrograph& m) {
   std::string out;
   if (m.side) out += std::string(name_of(*m.side)) + " ";
@@ -93,7 +91,7 @@ Answer pictures(const AnswerSource& source) {
   out.picture.y_label = "µm in the picture";
   if (clearest) {
     const Point &first = clearest->points.front(), &last = clearest->points.back();
-    out.sentence = clearest->name + ": " + um(first.value) + " after " + std::to_string(first.cuts) + " cuts, " + um(last.value) + " after " + std::to_string(last.cuts) + ".";
+    out.sentence = clearest->name + ": " + print_value(clearest->kind, first.value) + " after " + std::to_string(first.cuts) + " cuts, " + print_value(clearest->kind, last.value) + " after " + std::to_string(last.cuts) + " cuts.";
   } else if (repeated > 0) {
     out.sentence = "No measure changed by more than its uncertainty over the cuts.";
   } else {

@@ -34,7 +34,7 @@ std::string tiff(std::uint32_t width, std::uint32_t height, const std::string& t
 std::string jpeg(int width, int height) {
   const std::string exif = "Exif\0\0"s + tiff(1, 1);
   const auto big = [](int value) { return std::string{char(value >> 8), char(value & 0xff)}; };
-  return "\xff\xd8\xff\xe1"s + big(int(exif.size()) + 2) + exif + "\xff\xc0"s + big(11) + "\x08"s + big(height) + big(width) + "\x01\x01\x11\x00"s + "\xff\xd9"s;
+  return "\xff\xd8\xff\xe1"s + big(int(exif.size()) + 2) + exif + "\xff\xc0"s + big(11) + "\x08"s + big(height) + big(width) + "\x01\x01\x11\x00"s + "\xff\xda"s + big(8) + "scans of it"s + "\xff\xd9"s;
 }
 
 std::string bmp(std::uint32_t width, std::uint32_t height) { return "BM"s + std::string(12, '\0') + little(40, 4) + little(width, 4) + little(height, 4) + std::string(28, '\0'); }
@@ -55,7 +55,7 @@ TEST(PictureHeader, SaysKindSizeAndTime) {
 }
 
 TEST(PictureHeader, RefusesWhatIsNoneOrTooLarge) {
-  for (const std::string& bytes : {""s, "GIF89a"s, png().substr(0, 20), jpeg(640, 480).substr(0, 30), tiff(0, 5), tiff(40'000, 40'000), bmp(0xffffffff, 2), bmp(200'000, 1), bmp(3, 3).substr(0, 20)}) {
+  for (const std::string& bytes : {""s, "GIF89a"s, png().substr(0, 20), jpeg(640, 480).substr(0, 30), jpeg(640, 480).substr(0, jpeg(640, 480).size() - 2), tiff(0, 5), tiff(40'000, 40'000), bmp(0xffffffff, 2), bmp(200'000, 1), bmp(3, 3).substr(0, 20)}) {
     const auto header = read_picture_header(bytes);
     EXPECT_FALSE(header);
     if (!header) { EXPECT_GT(header.refusal().reason.size(), 20u); }

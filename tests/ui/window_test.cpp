@@ -255,7 +255,7 @@ TEST_F(Window, NoPartShowsAsAWindowOfItsOwn) {
 }
 
 TEST_F(Window, KeysReachEveryStationAndThePaletteEveryRun) {
-  for (const auto& [key, station] : {std::pair(Qt::Key_6, Station::findings), std::pair(Qt::Key_5, Station::bench), std::pair(Qt::Key_4, Station::plan), std::pair(Qt::Key_3, Station::stones)}) {
+  for (const auto& [key, station] : {std::pair(Qt::Key_7, Station::findings), std::pair(Qt::Key_6, Station::lens), std::pair(Qt::Key_5, Station::bench), std::pair(Qt::Key_4, Station::plan), std::pair(Qt::Key_3, Station::stones)}) {
     QTest::keyClick(window_.get(), key, Qt::ControlModifier);
     EXPECT_TRUE(wait_for([&] { return window_->station(station)->isVisible(); }, 3000));
   }

@@ -1,6 +1,7 @@
 #include "ui/lens/picture_loader.h"
 
 #include <QBuffer>
+#include <QColorSpace>
 #include <QCoreApplication>
 #include <QImageReader>
 #include <cstring>
@@ -96,7 +97,9 @@ DecodedPicture decode_picture(std::string_view bytes, const std::function<bool()
   return out;
 }
 
-std::string png_of(const QImage& image) {
+std::string png_of(const QImage& picture) {
+  QImage image = picture;
+  image.setColorSpace({});   // a grey PNG with a colour profile is one that readers complain of
   QByteArray bytes;
   QBuffer device(&bytes);
   device.open(QIODevice::WriteOnly);

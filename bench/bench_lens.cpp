@@ -1,0 +1,119 @@
+// A 50-megapixel picture: from its file (and out of a project) to the first view, to its pixels, and panned in the real widget; and what one megapixel costs
+// each step. usage: bench_lens [MEGAPIXELS]
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QImage>
+#include <QTemporaryDir>
+#include <algorithm>
+#include <cstdio>
+#include <cstdlib>
+
+#include "lens/png_bytes.h"
+#include "rehearsal/virtual_microscope.h"
+#include "store/picture_store.h"
+#include "ui/frame/main_window.h"
+#include "ui/lens/lens_canvas.h"
+#include "ui/lens/lens_view.h"
+#include "ui/theme/theme.h"
+
+using namespace bq;
+using namespace bq::ui;
+
+namespace {
+
+template <class Holds>
+double wait_ms(const Holds& holds, double& longest) {
+  QElapsedTimer clock;
+  clock.start();
+  longest = 0;
+  while (!holds() && clock.elapsed() < 120000) {
+    QElapsedTimer turn;
+    turn.start();
+    QApplication::processEvents(QEventLoop::AllEvents, 5);
+    longest = std::max(longest, double(turn.nsecsElapsed()) / 1e6);
+  }
+  return double(clock.nsecsElapsed()) / 1e6;
+}
+
+/// Tiles of a simulated micrograph with noise of their own in every pixel: as hard to pack as a real one.
+GreyImage large(int megapixels) {
+  MicroscopeShot shot;
+  shot.width = 1000, shot.height = 750, shot.scale_bar = false;
+  const GreyImage tile = micrograph({}, shot)->image;
+  std::uint64_t state = 1;
+  const int side = int(std::sqrt(megapixels * 1e6 / 0.75));
+  GreyImage out = *GreyImage::make(side, side * 3 / 4);
+  for (int y = 0; y < out.height(); ++y)
+    for (int x = 0; x < out.width(); ++x) {
+      state = state * 6364136223846793005ULL + 1442695040888963407ULL;
+      out.row(y)[x] = std::uint8_t(std::clamp(int(tile.row(y % tile.height())[x % tile.width()]) + int(state >> 60) - 8, 0, 255));
+    }
+  return out;
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+  QApplication app(argc, argv);
+  const int megapixels = argc > 1 ? std::atoi(argv[1]) : 50;
+  QTemporaryDir folder;
+  const GreyImage image = large(megapixels);
+  QImage shown(image.width(), image.height(), QImage::Format_Grayscale8);
+  for (int y = 0; y < image.height(); ++y) std::copy(image.row(y), image.row(y) + image.width(), shown.scanLine(y));
+  const QString png = folder.filePath("large.png"), jpeg = folder.filePath("large.jpg");
+  {
+    const std::string bytes = png_bytes(image);
+    QFile file(png);
+    if (!file.open(QIODevice::WriteOnly) || file.write(bytes.data(), qint64(bytes.size())) < 0) return 1;
+  }
+  shown.save(jpeg, "JPG", 90);
+  load_fonts();
+  apply_theme(app, ThemeName::chalk);
+  const QString project = folder.filePath("p.bquarry");
+  ProjectFile::create(project.toStdString(), "bench");
+  MainWindow window;
+  window.show();
+  double longest = 0;
+  window.workbench().open(project);
+  wait_ms([&] { return window.workbench().has_project(); }, longest);
+  window.go_to(Station::lens);
+  auto* lens = static_cast<LensView*>(window.station(Station::lens));
+  LensModel& model = lens->model();
+  std::printf("%d megapixels, PNG %.1f MB, JPEG %.1f MB\n", megapixels, double(QFileInfo(png).size()) / 1e6, double(QFileInfo(jpeg).size()) / 1e6);
+  for (const QString& path : {png, jpeg}) {
+    const std::size_t before = window.workbench().trial().micrographs.size();
+    model.bring_in({path});
+    const double in = wait_ms([&] { return window.workbench().trial().micrographs.size() > before; }, longest);
+    std::printf("%s into the project: %.0f ms, longest stretch of the window's thread %.1f ms\n", QFileInfo(path).suffix().toUtf8().data(), in, longest);
+    wait_ms([&] { return model.pixels() != nullptr; }, longest);
+    const auto id = model.current_id();
+    model.open(0);
+    QApplication::processEvents();
+    QElapsedTimer clock;
+    clock.start();
+    model.open(id);
+    lens->canvas()->repaint();
+    const double first = double(clock.nsecsElapsed()) / 1e6;
+    const double whole = wait_ms([&] { return model.pixels() != nullptr; }, longest);
+    std::printf("%s from the project: first view %.1f ms (wanted < 1000), all pixels %.0f ms, longest stretch of the window's thread %.1f ms (wanted < 50)\n", QFileInfo(path).suffix().toUtf8().data(), first,
+                first + whole, longest);
+  }
+  for (const double zoom : {0.0, 0.3, 1.0, 3.0}) {
+    if (zoom > 0) lens->canvas()->zoom_to(zoom);
+    else lens->canvas()->fit();
+    QElapsedTimer clock;
+    clock.start();
+    int frames = 0;
+    double slowest = 0;
+    while (clock.elapsed() < 2000) {
+      QElapsedTimer turn;
+      turn.start();
+      lens->canvas()->shift(QPointF(frames % 80 < 40 ? -7 : 7, frames % 60 < 30 ? -5 : 5));
+      lens->canvas()->repaint();
+      slowest = std::max(slowest, double(turn.nsecsElapsed()) / 1e6);
+      ++frames;
+    }
+    std::printf("panned at %s: %.0f frames/s (wanted 30), slowest %.1f ms\n", zoom > 0 ? QByteArray::number(100 * zoom).append(" %").data() : "whole picture", frames * 1000.0 / double(clock.elapsed()), slowest);
+  }
+  return 0;
+}
