@@ -41,6 +41,10 @@ struct CheckOptions {
   std::string project;
   bool json = false;
 };
+struct PicturesOptions {
+  std::string project, folder;
+  bool json = false;
+};
 struct FitOptions {
   std::string source, model = "best", threshold = "3x", run, interval = "delta";
   bool robust = false, json = false, skip_bad = false;
@@ -96,6 +100,7 @@ struct GritOptions {
 int run_import(const ImportOptions& options);
 int run_export(const ExportOptions& options);
 int run_check(const CheckOptions& options);
+int run_pictures(const PicturesOptions& options);
 int run_fit(const FitOptions& options);
 int run_life(const LifeOptions& options);
 int run_simulate(const SimulateOptions& options);

@@ -47,6 +47,15 @@ void add_export(CLI::App& app, int& exit_code) {
   command->callback([options, &exit_code] { exit_code = run_export(*options); });
 }
 
+void add_pictures(CLI::App& app, int& exit_code) {
+  auto options = std::make_shared<PicturesOptions>();
+  auto* command = app.add_subcommand("pictures", "Lists a project's micrographs with their measures, or writes their files out");
+  command->add_option("PROJECT", options->project)->required();
+  command->add_option("--to", options->folder, "folder for the files as they were brought in");
+  command->add_flag("--json", options->json, "answer as JSON");
+  command->callback([options, &exit_code] { exit_code = run_pictures(*options); });
+}
+
 void add_check(CLI::App& app, int& exit_code) {
   auto options = std::make_shared<CheckOptions>();
   auto* command = app.add_subcommand("check", "Checks a project's integrity, or a rule file");
@@ -202,7 +211,7 @@ int main(int argc, char** argv) {
   app.set_version_flag("--version", BQ_VERSION);
   app.require_subcommand(1);
   int exit_code = kDone;
-  for (auto* add : {add_import, add_export, add_check, add_fit, add_life, add_simulate, add_plan, add_recommend, add_paired, add_studies, add_edge, add_demo})
+  for (auto* add : {add_import, add_export, add_check, add_pictures, add_fit, add_life, add_simulate, add_plan, add_recommend, add_paired, add_studies, add_edge, add_demo})
     add(app, exit_code);
   try {
     app.parse(argc, argv);

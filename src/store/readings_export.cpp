@@ -2,6 +2,7 @@
 #include "store/readings_export.h"
 
 #include "store/edge_record_json.h"
+#include "store/micrograph_json.h"
 #include "store/shelf_json.h"
 
 #include <algorithm>
@@ -149,6 +150,12 @@ void put_rack(nlohmann::ordered_json& root, const Trial& trial) {
   for (const auto& card : trial.media) root["medium_cards"].push_back({{"name", card.name}, {"form", card.form}, {"note", card.note}});
   for (const auto& abrasive : trial.shelf) root["shelf"].push_back(Json::parse(abrasive_json(abrasive)));
   for (const auto& comparison : trial.comparisons) root["comparisons"].push_back(Json::parse(comparison_json(comparison)));
+  for (const auto& m : trial.micrographs) {
+    Json item = Json::parse(micrograph_json(m));
+    item["id"] = m.id;
+    root["micrographs"].push_back(std::move(item));
+  }
+  if (!trial.scales.empty()) root["lens_scales"] = Json::parse(scales_json(trial.scales))["scales"];
   for (const auto& blade : trial.blades)
     for (const auto& record : blade.records)
       root["history"].push_back({{"blade", blade.name}, {"made_at", record.made_at}, {"kind", kind_of_record(record.data)}, {"data", Json::parse(edge_record_json(record.data))}});

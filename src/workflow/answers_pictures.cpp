@@ -63,7 +63,7 @@ std::vector<Course> courses_of(const Trial& trial, AnswerTable& table) {
 Answer pictures(const AnswerSource& source) {
   Answer out;
   const auto courses = courses_of(*source.facts, out.table);
-  if (out.table.rows.empty()) return missing("No picture of an edge has been measured. Bring pictures in on Lens, set their scale and measure.", false);
+  if (out.table.rows.empty()) return missing("Cannot tell yet: no picture of an edge has been measured. Bring pictures in on Lens, set their scale and measure.", false);
   out.answered = true;
   const Course* clearest = nullptr;
   double most = 1;

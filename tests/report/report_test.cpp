@@ -89,10 +89,14 @@ TEST(Report, HoldsTheReadingsWholeAndPicturesAsVectors) {
   EXPECT_EQ(html.find("http"), std::string::npos) << "nothing from outside";
   std::size_t drawings = 0;
   for (std::size_t at = html.find("<svg"); at != std::string::npos; at = html.find("<svg", at + 1)) ++drawings;
-  EXPECT_EQ(drawings, std::size_t(kQuestions) + 1);  // one a question, and the trade-off
+  EXPECT_EQ(m.report.micrographs.size(), 5u);
+  EXPECT_EQ(drawings, std::size_t(kQuestions) + 1 + m.report.micrographs.size());  // one a question, the trade-off, the photographs
   const std::string pdf = report_pdf(m.report);
   EXPECT_NE(pdf.find("/EmbeddedFile"), std::string::npos);
-  EXPECT_EQ(pdf.find("/Subtype /Image"), std::string::npos) << "no pixels";
+  EXPECT_NE(pdf.find("/Subtype /Image"), std::string::npos) << "the photographs";
+  TrialReport bare = m.report;
+  bare.micrographs.clear();
+  EXPECT_EQ(report_pdf(bare).find("/Subtype /Image"), std::string::npos) << "everything else without pixels";
   EXPECT_GE(report_pages(m.report, 40).size(), 8u);
 }
 

@@ -80,6 +80,7 @@ PlacePanel::PlacePanel(LensModel& model, QWidget* parent)
   add(tr("note"), note_);
   grid->setColumnStretch(1, 1);
   layout->addLayout(grid);
+  checked_->setMinimumHeight(20);
   layout->addWidget(checked_);
   layout->addStretch();
   layout->addWidget(take_out_);
@@ -125,7 +126,7 @@ void PlacePanel::show_state() {
   showing_ = true;
   const QString pixels = tr("%1 × %2 pixels, %3 MB").arg(m->width).arg(m->height).arg(text_of(print_number(double(m->size) / 1e6, 3)));
   file_->setText(tr("%1\n%2%3").arg(text_of(m->name), pixels, m->taken_at.empty() ? QString() : tr("\ntaken %1").arg(text_of(m->taken_at).replace('T', ' ').remove('Z'))));
-  checked_->setText(tr("kept as it came, checksum %1…").arg(text_of(m->sha256.substr(0, 12))));
+  checked_->setText(tr("in the project as it came, checksum %1…").arg(text_of(m->sha256.substr(0, 12))));
   QStringList runs, blades, magnifications, stones;
   for (const auto& run : model_.trial().runs) runs << text_of(run.facts.name);
   for (const auto& blade : model_.trial().blades) blades << text_of(blade.name);

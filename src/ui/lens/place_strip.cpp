@@ -39,7 +39,7 @@ void PlaceStrip::reload() {
       heading_ = tr("The same place over the cuts: %1%2").arg(QString::fromStdString(m->blade.empty() ? m->run : m->blade), place);
     }
   } else {
-    heading_.clear();
+    heading_ = tr("Pictures of one place stand here over the cuts");
   }
   const double most = std::max(0.0, kStep * double(shown_.size()) - width() + 16);
   scroll_ = std::clamp(scroll_, 0.0, most);
