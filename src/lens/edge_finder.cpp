@@ -133,7 +133,8 @@ std::optional<EdgeDistance> distance_between_edges(const GreyImage& image, Spot 
   out.error_px = std::hypot(first->fit.error_px, second->fit.error_px);
   const double lean = std::abs(a.angle_deg() - b.angle_deg());
   out.lean_deg = std::min(lean, 180 - lean);
-  if (out.width_px < 1) return std::nullopt;
+  // Both ends went to one edge between them.
+  if (out.width_px < std::max(1.0, 0.35 * drawn)) return std::nullopt;
   return out;
 }
 

@@ -171,6 +171,10 @@ double MicroscopeTruth::spacing_px(Spot middle, double long_px, bool of_bevel) c
   return count > 1 ? (last - first) / (count - 1) : 0;
 }
 
+double MicroscopeTruth::burr_um_at(double u_um) const {
+  return burr_um * std::clamp(0.75 + 0.5 * std::sin(7 * u_um / view_um + burr_phase) + 0.08 * std::sin(61 * u_um / view_um), 0.0, 1.0);
+}
+
 Checked<VirtualMicrograph> micrograph(const MicroscopeSubject& subject, const MicroscopeShot& shot) {
   if (shot.width < 32 || shot.height < 32) return Refusal{"a picture is at least 32 pixels wide and high"};
   if (!(shot.um_per_px >= 0.005 && shot.um_per_px <= 100)) return Refusal{"the scale lies outside 0.005 to 100 µm per pixel"};
@@ -214,7 +218,7 @@ Checked<VirtualMicrograph> micrograph(const MicroscopeSubject& subject, const Mi
   std::vector<float> values(std::size_t(shot.width) * std::size_t(shot.height));
   const double glint = std::clamp((subject.apex_width_um - 0.6) / 3, 0.0, 1.0);   // a keen apex reflects nothing
   const double lit_x = light.normal(), lit_y = light.normal(), lit_n = std::max(1e-9, std::hypot(lit_x, lit_y));
-  const double burr_phase = 6.283 * place.uniform();
+  truth.burr_um = subject.burr_um, truth.view_um = view, truth.burr_phase = 6.283 * place.uniform();
   for (int y = 0; y < shot.height; ++y)
     for (int x = 0; x < shot.width; ++x) {
       const Spot d = Spot{double(x), double(y)} - truth.apex_zero;
@@ -247,7 +251,7 @@ Checked<VirtualMicrograph> micrograph(const MicroscopeSubject& subject, const Mi
         double edge = apex;
         if (subject.burr_um > 0 && gone <= 0) {
           // Stands along most of the edge, ragged at its rim.
-          const double high = subject.burr_um * std::clamp(0.75 + 0.5 * std::sin(7 * u / view + burr_phase) + 0.08 * std::sin(61 * u / view), 0.0, 1.0);
+          const double high = truth.burr_um_at(u);
           if (v < apex) surface = 205;
           edge = apex - high;
         }

@@ -61,6 +61,9 @@ struct MicroscopeTruth {
   Spot bar_from, bar_to;         ///< its outer ends
   /// Place in the picture of a point `u` µm along the edge and `v` µm from the ideal apex into the blade.
   [[nodiscard]] Spot place(double u_um, double v_um) const { return apex_zero + (u_um / um_per_px) * along + (v_um / um_per_px) * inward; }
+  /// Height (µm) of the burr at a place along the edge.
+  [[nodiscard]] double burr_um_at(double u_um) const;
+  double burr_um = 0, burr_phase = 0, view_um = 160;
   Spot apex_zero;                ///< where u = v = 0 lies
   double um_per_px = 0.25;
 };

@@ -17,13 +17,32 @@ void plate(Drawing& out, double x, double y, double width, double height) {
   out.lines.push_back(std::move(box));
 }
 
-void label(Drawing& out, double x, double y, const std::string& text, double size) {
+struct Box {
+  double x, y, width, height;
+};
+
+/// Labels that stand already are in `taken`: a new one goes up until it hides none, where that leaves the picture down.
+void label(Drawing& out, std::vector<Box>& taken, double x, double y, const std::string& text, double size) {
   // About as wide as digits are: the plate only has to hold them.
   double wide = 0.9 * size;
   for (const char c : text) wide += (static_cast<unsigned char>(c) & 0xc0) == 0x80 ? 0 : 0.6 * size;
   x = std::clamp(x, 0.0, std::max(0.0, out.width_mm - wide));
   y = std::clamp(y, 1.3 * size, out.height_mm - 0.5 * size);
-  plate(out, x, y - 1.1 * size, wide, 1.5 * size);
+  const double tall = 1.5 * size;
+  const auto free_at = [&](double base) {
+    const double top = base - 1.1 * size;
+    return top >= 0 && top + tall <= out.height_mm &&
+           std::none_of(taken.begin(), taken.end(), [&](const Box& b) { return x < b.x + b.width && b.x < x + wide && top < b.y + b.height && b.y < top + tall; });
+  };
+  for (const double way : {-1.0, 1.0}) {
+    double base = y;
+    for (int i = 0; i < 12 && !free_at(base); ++i) base += way * (tall + 0.1 * size);
+    if (!free_at(base)) continue;
+    y = base;
+    break;
+  }
+  taken.push_back({x, y - 1.1 * size, wide, tall});
+  plate(out, x, y - 1.1 * size, wide, tall);
   DrawingText words{x + 0.4 * size, y, text, size};
   words.colour = kWhite;
   out.texts.push_back(std::move(words));
@@ -54,6 +73,7 @@ Drawing draw_micrograph(const MicrographFigure& figure, double width_mm) {
   out.height_mm = k * figure.height;
   out.image = DrawingImage{figure.bytes, figure.kind, 0, 0, out.width_mm, out.height_mm};
   const auto at = [&](Spot p) { return std::pair(k * (p.x + 0.5), k * (p.y + 0.5)); };
+  std::vector<Box> taken;
   for (const auto& mark : figure.marks) {
     for (std::size_t i = 0; i + 1 < mark.drawn.size(); i += 2) {
       const auto a = at(mark.drawn[i]), b = at(mark.drawn[i + 1]);
@@ -62,10 +82,10 @@ Drawing draw_micrograph(const MicrographFigure& figure, double width_mm) {
     }
     if (mark.drawn.empty()) continue;
     const auto first = at(mark.drawn[mark.drawn.size() > 1 ? 1 : 0]);
-    label(out, first.first + size, first.second - 0.4 * size, mark.label, size);
+    label(out, taken, first.first + size, first.second - 0.4 * size, mark.label, size);
   }
   if (!figure.scale) {
-    label(out, size, out.height_mm - size, "no scale: to be looked at, not measured", size);
+    label(out, taken, size, out.height_mm - size, "no scale: to be looked at, not measured", size);
     return out;
   }
   const double um = scale_bar_um(figure.width * figure.scale->um_per_px), wide = k * um / figure.scale->um_per_px, y = out.height_mm - 1.2 * size;

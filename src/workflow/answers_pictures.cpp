@@ -11,10 +11,10 @@ namespace bq::answer_parts {
 namespace {
 
 struct Point {
-  std::int64_t cuts = 0;
+  std::int64_t cuts = 0, picture = 0;
   LensValue value;
 };
-/// One measure at one place of one edge.
+/// One measure at one place of one edge; of chips, rolls and burrs the largest in each picture: which is which from picture to picture is not known.
 struct Course {
   std::string name, run, steel;
   LensMeasureKind kind = LensMeasureKind::bevel_width;
@@ -42,12 +42,17 @@ std::vector<Course> courses_of(const Trial& trial, AnswerTable& table) {
                             measure.kind == LensMeasureKind::chip && value.second ? print_number(*value.second, 3) : "", std::to_string(value.takes) + "×", m.name});
       table.runs.push_back(m.run);
       if (!m.cuts || edge.empty()) continue;
-      Course& course = found[edge + "\n" + place_of(m) + "\n" + std::string(name_of(measure.kind)) + "\n" + measure.note];
-      course.name = edge + ", " + std::string(name_of(measure.kind)) + (place_of(m).empty() ? "" : ", " + place_of(m));
+      Course& course = found[edge + "\n" + place_of(m) + "\n" + std::string(name_of(measure.kind)) + (measure.note.empty() ? "" : "\n" + measure.note)];
+      const bool largest = measure.kind == LensMeasureKind::chip || measure.kind == LensMeasureKind::roll_width || measure.kind == LensMeasureKind::burr_height;
+      course.name = edge + ", " + (largest ? "largest " : "") + std::string(name_of(measure.kind)) + (place_of(m).empty() ? "" : ", " + place_of(m));
       course.run = m.run;
       if (const Run* run = trial.find_run(m.run)) course.steel = run->facts.steel;
       course.kind = measure.kind;
-      course.points.push_back({*m.cuts, value});
+      if (largest && !course.points.empty() && course.points.back().picture == m.id) {
+        if (value.value > course.points.back().value.value) course.points.back().value = value;
+        continue;
+      }
+      course.points.push_back({*m.cuts, m.id, value});
     }
   }
   std::vector<Course> out;

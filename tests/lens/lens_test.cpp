@@ -76,6 +76,35 @@ TEST(Lens, BevelAndChipWidthsAreRightOnTwoHundredPictures) {
   EXPECT_GT(inside / sum, 0.9) << "the stated uncertainty is too small";
 }
 
+TEST(Lens, RollsAndBurrsAreMeasuredAcrossTheirBrightBand) {
+  stats::Random random(15);
+  Hand hand{stats::Random(16), 2};
+  int refused = 0;
+  for (int k = 0; k < 60; ++k) {
+    SCOPED_TRACE(k);
+    MicroscopeSubject subject;
+    subject.seed = std::uint64_t(300 + k);
+    subject.bevel_um = 60;
+    subject.apex_finish_um = 3 + 3 * random.uniform();
+    const MicroscopeDamage roll{MicroscopeDamage::Kind::roll, -20, 40, 3 + 3 * random.uniform(), false, 0};
+    if (k % 2) subject.damage = {roll};
+    else subject.burr_um = 4 + 4 * random.uniform();
+    MicroscopeShot shot = any_shot(random, std::uint64_t(k));
+    shot.width = 640, shot.height = 400;
+    const auto picture = *micrograph(subject, shot);
+    SnapOptions options;
+    options.swath_px = 16;
+    // A burr's rim is ragged: its height is that of the place looked at.
+    const double high = k % 2 ? roll.depth_um : picture.truth.burr_um_at(-20);
+    if (high < 2) continue;
+    const auto found = distance_between_edges(picture.image, hand.at(picture.truth.place(-20, k % 2 ? 0 : -high)), hand.at(picture.truth.place(-20, k % 2 ? high : 0)), options);
+    // A burr that hardly differs from the bevel is refused rather than guessed; then it is measured by hand.
+    if (!found) ++refused;
+    else EXPECT_NEAR(found->width_px, high / shot.um_per_px, k % 2 ? 1.5 : 2.5);
+  }
+  EXPECT_LE(refused, 6);
+}
+
 TEST(Lens, ScratchSpacingIsRightOnTwoHundredPictures) {
   stats::Random random(7);
   double inside = 0, worst = 0;

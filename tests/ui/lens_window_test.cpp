@@ -13,6 +13,7 @@
 #include <QLoggingCategory>
 #include <QMimeData>
 #include <QPainter>
+#include <QProcess>
 #include <QPushButton>
 #include <QTableWidget>
 #include <QTest>
@@ -344,6 +345,12 @@ TEST_F(LensWindow, WatchedFolderClipboardAndSlowWritersBringPicturesIn) {
   QTest::keyClick(window_.get(), Qt::Key_Y, Qt::ControlModifier);
   model().open(trial().micrographs.back().id);
   EXPECT_TRUE(wait_for([&] { return model().pixels() != nullptr; }));
+  // The stand-in microscope saves into the folder like any capture program.
+  QProcess microscope;
+  microscope.start(QStringLiteral(BQ_INSTRUMENT), {QStringLiteral("microscope"), QStringLiteral("--folder"), watched, QStringLiteral("--seed"), QStringLiteral("3"), QStringLiteral("--count"), QStringLiteral("2"), QStringLiteral("--every"), QStringLiteral("0.1")});
+  ASSERT_TRUE(microscope.waitForFinished(20000));
+  EXPECT_EQ(microscope.exitCode(), 0) << microscope.readAllStandardError().toStdString();
+  EXPECT_TRUE(wait_for([&] { return trial().micrographs.size() == 4 && !model().busy(); })) << window_->message().toStdString();
   model().watch({});
   EXPECT_TRUE(model().watched().isEmpty());
 }

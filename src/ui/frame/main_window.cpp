@@ -98,7 +98,7 @@ void MainWindow::arrange() {
   connect(bar_, &NextActionBar::go, this, &MainWindow::act_on_next);
   connect(bar_, &NextActionBar::menu_wanted, this, &MainWindow::open_menu);
   connect(dismiss_, &QPushButton::clicked, this, [this] { show_message({}, false); });
-  connect(stop_, &QPushButton::clicked, this, [this] { workbench_.stop_fitting(); });
+  connect(stop_, &QPushButton::clicked, this, [this] { workbench_.stop_work(); });
   connect(&workbench_, &Workbench::refused, this, [this](const QString& text) { show_message(text, true); });
   connect(&workbench_, &Workbench::told, this, [this](const QString& text) { show_message(text, false); });
   connect(&workbench_, &Workbench::station_wanted, this, &MainWindow::go_to);

@@ -41,6 +41,11 @@ class Workbench : public QObject {
   [[nodiscard]] FitService::Fits fits() const { return fits_.fits(); }
   [[nodiscard]] bool fitting() const { return fits_.busy(); }
   void stop_fitting() { fits_.stop(); }
+  /// The Stop button of the strip: whatever runs long.
+  void stop_work() {
+    stop_fitting();
+    emit stop_wanted();
+  }
 
   /// Runs a change; a refusal becomes refused() and false. Afterwards changed() is sent.
   bool edit(const std::function<void(ProjectSession&)>& change);
@@ -87,6 +92,7 @@ class Workbench : public QObject {
   void refused(const QString& sentence);
   void told(const QString& sentence);
   void station_wanted(Station station);
+  void stop_wanted();
   void kept(const QDateTime& at);
   void progress(const QString& what, int done, int total);
 

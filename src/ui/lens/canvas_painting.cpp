@@ -279,7 +279,8 @@ void LensCanvas::draw_empty(QPainter& painter) const {
   painter.setFont(font_of(kBody));
   painter.setPen(t.quiet);
   painter.drawText(room.translated(0, 44), Qt::AlignCenter | Qt::TextWordWrap,
-                   tr("Drop pictures of an apex here, paste one (Ctrl+V), press Bring in, or watch the folder that your microscope's program saves into."));
+                   tr("Drop pictures of an apex here, paste one (Ctrl+V), press Bring in, or watch the folder that your microscope's program saves into.\n\n"
+                      "A bare edge under the microscope: clamp the blade, cover all of the edge but the place. Local rules and trained persons come first."));
 }
 
 }  // namespace bq::ui

@@ -128,7 +128,8 @@ void LensModel::watch(const QString& folder) {
     } else {
       // What lies there already stays there.
       for (const QString& name : QDir(folder).entryList(kEndings, QDir::Files)) seen_.insert(name);
-      emit workbench_.told(tr("Every new picture in %1 comes into the project, tied like the picture before it.").arg(folder));
+      emit workbench_.told(tr("Every new picture in %1 comes into the project, tied like the picture before it. A bare edge under the microscope: clamp the blade, cover all of the edge but the place, turn it with the clamp and not by hand. "
+                              "Local rules and trained persons come first.").arg(folder));
     }
   }
   emit changed();

@@ -25,6 +25,10 @@ LensMeasureKind kind_of(LensTool tool) {
 LensModel::LensModel(Workbench& workbench, QObject* parent) : QObject(parent), workbench_(workbench) {
   connect(&workbench_, &Workbench::changed, this, &LensModel::reload);
   connect(&workbench_, &Workbench::display_changed, this, &LensModel::changed);
+  connect(&workbench_, &Workbench::stop_wanted, this, [this] {
+    waiting_.clear();
+    importing_.stop();
+  });
   settle_.setSingleShot(true);
   settle_.setInterval(250);
   connect(&settle_, &QTimer::timeout, this, &LensModel::look_into_folder);
