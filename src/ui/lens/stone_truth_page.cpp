@@ -87,6 +87,10 @@ StoneTruthPage::StoneTruthPage(Workbench& workbench, QWidget* parent)
   for (QLabel* label : {chosen_, twins_}) label->setWordWrap(true), label->setTextInteractionFlags(Qt::TextSelectableByMouse);
   table_->setHorizontalHeaderLabels({tr("stone, coarsest first"), tr("label µm"), tr("works like µm"), tr("95 % µm"), tr("spacing µm"), tr("deep scratches"), tr("pictures")});
   table_->verticalHeader()->hide();
+  table_->setShowGrid(false);
+  table_->horizontalHeader()->setHighlightSections(false);
+  table_->horizontalHeader()->setDefaultAlignment(Qt::AlignRight | Qt::AlignVCenter);
+  table_->horizontalHeaderItem(0)->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
   table_->setSelectionBehavior(QAbstractItemView::SelectRows);
   table_->setSelectionMode(QAbstractItemView::SingleSelection);
   table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
@@ -146,6 +150,7 @@ void StoneTruthPage::reload() {
                             um(s.spacing_um), tr("%1 %").arg(text_of(print_fixed(100 * s.streaks, 0))), QString::number(s.pictures)};
     for (int c = 0; c < cells.size(); ++c) {
       auto* item = new QTableWidgetItem(cells[c]);
+      item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable);
       if (c > 0) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
       table_->setItem(int(i), c, item);
     }
