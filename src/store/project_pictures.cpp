@@ -59,7 +59,7 @@ Micrograph micrograph_of(const PictureFile& picture) {
 void take_over_looks(SQLite::Database& db) {
   SQLite::Statement looks(db, "SELECT bench_event.data, bench_event.cuts, run.name, ifnull(blade.name, ''), picture.id, picture.name, picture.kind, picture.bytes "
                               "FROM bench_event JOIN run ON run.id = run_id LEFT JOIN blade ON blade.id = run.blade_id "
-                              "JOIN picture ON picture.id = json_extract(bench_event.data, '$.picture') WHERE bench_event.kind = 'look'");
+                              "JOIN picture ON picture.id = CASE WHEN json_valid(bench_event.data) THEN json_extract(bench_event.data, '$.picture') END WHERE bench_event.kind = 'look'");
   while (looks.executeStep()) {
     const auto event = parse_bench_event("look", looks.getColumn(0).getString());
     const auto* look = event ? std::get_if<LookEvent>(&*event) : nullptr;

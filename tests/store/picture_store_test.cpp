@@ -123,6 +123,11 @@ TEST(PictureStore, LooksWithPicturesOfVersion4BecomeMicrographs) {
   const auto path = folder / "old.bquarry";
   std::filesystem::copy_file(BQ_SOURCE_DIR "/tests/data/version4.bquarry", path);
   std::filesystem::permissions(path, std::filesystem::perms::owner_write, std::filesystem::perm_options::add);
+  {
+    // A line that cannot be read must not keep the whole project shut.
+    SQLite::Database db(path.string(), SQLite::OPEN_READWRITE);
+    db.exec("INSERT INTO bench_event(run_id, made_at, kind, data) VALUES(1, '', 'look', '{broken')");
+  }
   EXPECT_TRUE(ProjectFile::open(path, ProjectFile::Access::read).load().micrographs.empty()) << "opened for reading it stays as it is";
   auto session = ProjectSession::open(path);
   EXPECT_NE(session.opening_note().find("old.version-4.bquarry"), std::string::npos);
