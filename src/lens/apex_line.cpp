@@ -44,7 +44,7 @@ Checked<ApexTrace> trace_apex(const GreyImage& image, Spot from, Spot to, double
     minus.push_back(mean_of(c, 0, c.size() / 3));
     plus.push_back(mean_of(c, c.size() - c.size() / 3, c.size()));
   }
-  const double low = median_of(minus), high = median_of(plus);
+  const double low = upper_median(minus), high = upper_median(plus);
   if (std::abs(high - low) < 8) return Refusal{"both sides of the line are equally bright: no apex can be told there"};
   const bool turn = low > high;   // the bevel lies on the other side
   out.inward = turn ? -1 * side : side;
@@ -68,7 +68,7 @@ Checked<ApexTrace> trace_apex(const GreyImage& image, Spot from, Spot to, double
     for (int i = 0; i < count; ++i) {
       std::vector<double> in, ex;
       for (int k = std::max(0, i - 40); k <= std::min(count - 1, i + 40); k += 4) in.push_back(inside[std::size_t(k)]), ex.push_back(outside[std::size_t(k)]);
-      const double level = median_of(ex) + 0.3 * (median_of(in) - median_of(ex));
+      const double level = upper_median(ex) + 0.3 * (upper_median(in) - upper_median(ex));
       const auto& c = columns[std::size_t(i)];
       double place = reach;
       for (std::size_t k = 1; k < c.size(); ++k) {
@@ -94,7 +94,7 @@ Checked<ApexTrace> trace_apex(const GreyImage& image, Spot from, Spot to, double
     out.inward_px.push_back(dot(d, normal));
     sizes.push_back(std::abs(out.inward_px.back()));
   }
-  out.scatter_px = std::max(0.05, 1.4826 * median_of(sizes));
+  out.scatter_px = std::max(0.05, 1.4826 * upper_median(sizes));
   // Neighbouring columns share pixels and scratches: about one in eight stands for itself.
   out.error_px = fit->error_px * std::sqrt(8.0);
   for (int i = 0; i < count; ++i) {
@@ -139,8 +139,8 @@ Depths from_beside(const ApexTrace& trace, int a, int b) {
     std::vector<double> depths, places;
     for (int i = std::max(0, from); i <= std::min(count - 1, to); ++i)
       if (std::abs(trace.inward_px[std::size_t(i)]) < 4 * trace.scatter_px + 0.5) depths.push_back(trace.inward_px[std::size_t(i)]), places.push_back(trace.along_px[std::size_t(i)]);
-    place = median_of(places);
-    return depths.size() < 8 ? 0 : median_of(depths);
+    place = upper_median(places);
+    return depths.size() < 8 ? 0 : upper_median(depths);
   };
   double left_at = 0, right_at = 0;
   const double left = beside(a - 28, a - 4, left_at), right = beside(b + 4, b + 28, right_at);

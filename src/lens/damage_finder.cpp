@@ -43,10 +43,10 @@ std::vector<DamageHint> find_damage(const ApexTrace& trace) {
   // Rolls first: what is bright far inside is no mere glint.
   for (const ApexDamage kind : {ApexDamage::roll, ApexDamage::glint}) {
     const auto values = evened(kind == ApexDamage::roll ? trace.deeper : trace.brightness);
-    const double usual = median_of(values);
+    const double usual = upper_median(values);
     std::vector<double> off;
     for (const double value : values) off.push_back(std::abs(value - usual));
-    const double limit = std::max(15.0, 3 * 1.4826 * median_of(off));
+    const double limit = std::max(15.0, 3 * 1.4826 * upper_median(off));
     const int count = int(values.size());
     const auto over = [&](int i) {
       const double along = trace.along_px[std::size_t(i)];
@@ -63,9 +63,9 @@ std::vector<DamageHint> find_damage(const ApexTrace& trace) {
       std::vector<double> widths, above;
       for (int k = i; k < count && k - last <= 3; ++k)
         if (over(k)) last = k, widths.push_back(trace.width_px[std::size_t(k)]), above.push_back(values[std::size_t(k)] - usual);
-      const double wide = std::max(kind == ApexDamage::roll ? 7.0 : 2.0, median_of(widths));
+      const double wide = std::max(kind == ApexDamage::roll ? 7.0 : 2.0, upper_median(widths));
       if (last - i >= 6)
-        found.push_back({kind, trace.along_px[std::size_t(i)], trace.along_px[std::size_t(last)], wide, median_of(above) / limit,
+        found.push_back({kind, trace.along_px[std::size_t(i)], trace.along_px[std::size_t(last)], wide, upper_median(above) / limit,
                          place(0.5 * (trace.along_px[std::size_t(i)] + trace.along_px[std::size_t(last)]), 0.5 * wide)});
       i = last + 1;
     }

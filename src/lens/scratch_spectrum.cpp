@@ -85,7 +85,7 @@ double spacing_of_spectrum(const Strips& strips) {
   std::vector<double> sizes;
   for (const auto& profile : strips.profiles)
     for (const double value : profile) sizes.push_back(std::abs(value));
-  const double usual = std::max(1e-6, median_of(sizes));
+  const double usual = std::max(1e-6, upper_median(sizes));
   const std::size_t n = strips.profiles.front().size();
   std::vector<std::vector<double>> pressed;
   for (const auto& profile : strips.profiles) {
@@ -144,8 +144,8 @@ std::vector<Groove> grooves_of(const Strips& strips, double spacing) {
   std::vector<double> differences;
   for (std::size_t s = 1; s < strips.profiles.size(); ++s)
     for (std::size_t i = 0; i < n; i += 3) differences.push_back(std::abs(strips.profiles[s][i] - strips.profiles[s - 1][i]));
-  const double noise = 1.4826 * median_of(differences) / std::sqrt(2.0 * double(strips.profiles.size()));
-  const double least = std::max(0.05 * median_of(depths), 2.5 * noise);
+  const double noise = 1.4826 * upper_median(differences) / std::sqrt(2.0 * double(strips.profiles.size()));
+  const double least = std::max(0.05 * upper_median(depths), 2.5 * noise);
   std::erase_if(found, [&](const Groove& g) { return g.depth <= least; });
   return found;
 }
@@ -160,7 +160,7 @@ Checked<ScratchFinding> counted(const Strips& strips, double turned_in, ScratchF
     depths.push_back(grooves[i].depth);
     if (i > 0) gaps.push_back(grooves[i].at - grooves[i - 1].at);
   }
-  const double usual = median_of(gaps);
+  const double usual = upper_median(gaps);
   double total = 0, number = 0, squares = 0;
   for (const double gap : gaps) total += gap, number += gap > 1.6 * usual ? std::round(gap / usual) : 1;
   const double mean = total / number;
@@ -171,7 +171,7 @@ Checked<ScratchFinding> counted(const Strips& strips, double turned_in, ScratchF
   // The count is sure to half a scratch at its ends; the stretch stands for the stone as far as its own gaps scatter.
   out.spacing_error_px = out.spacing_px * std::hypot(cv / std::sqrt(number), 0.5 / number);
   out.scratches = int(std::lround(number)) + 1;
-  const double deep = 3 * median_of(depths);
+  const double deep = 3 * upper_median(depths);
   out.streaks = double(std::count_if(depths.begin(), depths.end(), [&](double d) { return d >= deep; })) / double(depths.size());
   return out;
 }

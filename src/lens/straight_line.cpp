@@ -13,7 +13,7 @@ double StraightLine::angle_deg() const {
   return deg;
 }
 
-double median_of(std::vector<double> values) {
+double upper_median(std::vector<double> values) {
   if (values.empty()) return 0;
   const auto middle = values.begin() + std::ptrdiff_t(values.size() / 2);
   std::nth_element(values.begin(), middle, values.end());
@@ -39,7 +39,7 @@ std::optional<LineFit> fit_line(const std::vector<Spot>& points) {
     out.line = {middle, {std::cos(turn), std::sin(turn)}};
     std::vector<double> sizes(points.size());
     for (std::size_t i = 0; i < points.size(); ++i) off[i] = out.line.off(points[i]), sizes[i] = std::abs(off[i]);
-    const double sd = std::max(1.4826 * median_of(sizes), 1e-6), bend = 1.5 * sd;
+    const double sd = std::max(1.4826 * upper_median(sizes), 1e-6), bend = 1.5 * sd;
     for (std::size_t i = 0; i < points.size(); ++i) weights[i] = sizes[i] > 3.5 * sd && round > 3 ? 0 : sizes[i] <= bend ? 1 : bend / sizes[i];
   }
   double sum = 0;

@@ -26,6 +26,6 @@ struct LineFit {
 std::optional<LineFit> fit_line(const std::vector<Spot>& points);
 
 /// Median (upper of two); empty input gives 0.
-double median_of(std::vector<double> values);
+double upper_median(std::vector<double> values);
 
 }  // namespace bq
