@@ -159,8 +159,8 @@ double passing(const Depths& trace, int below, int above, double level) {
   return trace.along_px[std::size_t(below)] + share * (trace.along_px[std::size_t(above)] - trace.along_px[std::size_t(below)]);
 }
 
-/// Where a chip's wall meets the line. `foot`: first pixel above `least`; `step`: into the chip. The wall up to three quarters of the depth is a parabola
-/// (place over depth) that is carried on to depth 0; a wall of few pixels, or one that bends the wrong way, is taken straight.
+/// Where a chip's wall meets the line. `foot`: first pixel above `least`; `step`: into the chip. The wall up to three quarters of the depth is carried on to
+/// depth 0: straight, or as a parabola (place over depth) where that fits clearly better.
 double wall_at_line(const Depths& trace, int foot, int step, double least, double depth) {
   const int count = int(trace.inward_px.size());
   const double crossing = foot - step >= 0 && foot - step < count ? passing(trace, foot - step, foot, least) : trace.along_px[std::size_t(foot)];
@@ -169,7 +169,7 @@ double wall_at_line(const Depths& trace, int foot, int step, double least, doubl
   for (int i = foot; i >= 0 && i < count; i += step) {
     const double d = trace.inward_px[std::size_t(i)];
     if (d > high) {
-      wall.push_back({high, step * (passing(trace, i - step < 0 || i - step >= count ? i : i - step, i, high) - crossing)});
+      wall.push_back({high, step * (passing(trace, std::clamp(i - step, 0, count - 1), i, high) - crossing)});
       break;
     }
     wall.push_back({d, step * (trace.along_px[std::size_t(i)] - crossing)});

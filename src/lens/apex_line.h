@@ -21,7 +21,7 @@ struct ApexTrace {
   double surround = 0, bevel = 0;   ///< grey levels outside and on the bevel
 };
 /// Follows the apex from one point to another (both near it, the bevel on the darker-to-lighter side within `reach_px`): at every pixel along the line
-/// the first lasting rise over half-way between surround and bevel, seen from outside (linear between samples; mean of three columns). Chips and burrs do not bend
+/// the first lasting rise over a third of the way from surround to bevel, seen from outside (linear between samples; mean of three columns). Chips and burrs do not bend
 /// the line (Huber). Refused: points closer than 20 px or outside the picture, no difference in brightness.
 Checked<ApexTrace> trace_apex(const GreyImage& image, Spot from, Spot to, double reach_px = 60);
 

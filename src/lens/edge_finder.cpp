@@ -54,6 +54,8 @@ std::vector<double> slope(const std::vector<double>& values) {
 
 struct Peak {
   double place = 0, slope = 0;   ///< px from the middle
+  /// How much it counts among others: what lies nearer to the point that was shown is favoured by up to a third.
+  [[nodiscard]] double score(double reach) const { return std::abs(slope) * (1 - 0.33 * (place / reach) * (place / reach)); }
 };
 
 /// Place of the steepest slope within `reach`; `sign` 0: either. Nearer ones are favoured.
@@ -66,7 +68,7 @@ Peak steepest(const std::vector<double>& slopes, double reach, int sign) {
     if (std::abs(place) > reach) continue;
     const double value = slopes[std::size_t(i)];
     if (sign != 0 && value * sign <= 0) continue;
-    const double score = std::abs(value) * (1 - 0.33 * (place / reach) * (place / reach));
+    const double score = Peak{place, value}.score(reach);
     if (score <= best_score) continue;
     best_score = score;
     const double before = std::abs(slopes[std::size_t(i - 1)]), here = std::abs(value), after = std::abs(slopes[std::size_t(i + 1)]);
@@ -79,7 +81,7 @@ Peak steepest(const std::vector<double>& slopes, double reach, int sign) {
 
 }  // namespace
 
-std::optional<FoundEdge> snap_edge(const GreyImage& image, Spot near, Spot across, const SnapOptions& options) {
+std::optional<LineFit> snap_edge(const GreyImage& image, Spot near, Spot across, const SnapOptions& options) {
   if (image.empty() || !image.contains(near) || length(across) < 0.5) return std::nullopt;
   across = (1 / length(across)) * across;
   const double reach = std::clamp(options.reach_px, 3.0, 200.0), swath = std::clamp(options.swath_px, 4.0, 2000.0), turn = std::clamp(options.turn_deg, 0.0, 40.0);
@@ -92,8 +94,7 @@ std::optional<FoundEdge> snap_edge(const GreyImage& image, Spot near, Spot acros
     double found_angle = angle;
     for (double deg = from; deg <= to + 1e-9; deg += step) {
       const Peak here = steepest(slope(profile(image, near, across, rotated(turned(across), deg), -swath, swath, reach + margin)), reach, 0);
-      const double score = std::abs(here.slope) * (1 - 0.33 * (here.place / reach) * (here.place / reach));
-      if (score > best) best = score, found_angle = deg, peak = here;
+      if (here.score(reach) > best) best = here.score(reach), found_angle = deg, peak = here;
     }
     angle = found_angle;
   }
@@ -109,7 +110,7 @@ std::optional<FoundEdge> snap_edge(const GreyImage& image, Spot near, Spot acros
   }
   const auto fit = fit_line(places);
   if (!fit || int(places.size()) < kParts / 2) return std::nullopt;
-  return FoundEdge{*fit, peak.slope};
+  return fit;
 }
 
 std::optional<EdgeDistance> distance_between_edges(const GreyImage& image, Spot from, Spot to, const SnapOptions& options) {
@@ -122,7 +123,7 @@ std::optional<EdgeDistance> distance_between_edges(const GreyImage& image, Spot 
   const auto first = snap_edge(image, from, across, near), second = snap_edge(image, to, across, near);
   if (!first || !second) return std::nullopt;
   EdgeDistance out{*first, *second, 0, 0, 0};
-  const StraightLine &a = first->fit.line, &b = second->fit.line;
+  const StraightLine &a = first->line, &b = second->line;
   // Each line's distance from the middle of the other, where the drawn line crosses them.
   const auto crossing = [&](const StraightLine& line) {
     const double slope_across = dot(across, turned(line.along));
@@ -130,7 +131,7 @@ std::optional<EdgeDistance> distance_between_edges(const GreyImage& image, Spot 
   };
   const Spot pa = crossing(a), pb = crossing(b);
   out.width_px = 0.5 * (std::abs(b.off(pa)) + std::abs(a.off(pb)));
-  out.error_px = std::hypot(first->fit.error_px, second->fit.error_px);
+  out.error_px = std::hypot(first->error_px, second->error_px);
   const double lean = std::abs(a.angle_deg() - b.angle_deg());
   out.lean_deg = std::min(lean, 180 - lean);
   // Both ends went to one edge between them.

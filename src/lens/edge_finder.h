@@ -13,21 +13,15 @@ struct SnapOptions {
   double turn_deg = 12;    ///< the edge may lie so far from square to the line that was drawn, 0 to 40
 };
 
-/// A straight edge between two brightnesses.
-struct FoundEdge {
-  LineFit fit;
-  double contrast = 0;     ///< grey levels per pixel at the edge, signed along `across`
-};
-
 /// The strongest straight edge near a point. `across`: unit vector over the edge. The mean brightness along the swath is
 /// differentiated (derivative of a Gaussian, 1.2 px) for all directions within turn_deg, the largest slope wins (nearer ones are
 /// favoured by up to a third); then the place is refined in twelve parts of the swath and a line is fitted to them. On simulated
 /// micrographs the place is right within 0.3 px. Empty where nothing rises above 0.35 grey levels per pixel or the place lies outside the picture.
-std::optional<FoundEdge> snap_edge(const GreyImage& image, Spot near, Spot across, const SnapOptions& options = {});
+std::optional<LineFit> snap_edge(const GreyImage& image, Spot near, Spot across, const SnapOptions& options = {});
 
 /// Distance between two edges that lie about parallel.
 struct EdgeDistance {
-  FoundEdge first, second;
+  LineFit first, second;
   double width_px = 0;
   double error_px = 0;     ///< standard error from the scatter of both edges' places
   double lean_deg = 0;     ///< angle between the two edges; a large one: no constant width

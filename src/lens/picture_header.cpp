@@ -122,20 +122,28 @@ Checked<PictureHeader> read_jpeg(std::string_view bytes) {
 
 }  // namespace
 
-Checked<PictureHeader> read_picture_header(std::string_view bytes) {
+std::string picture_kind(std::string_view bytes) {
   using namespace std::string_view_literals;
-  if (bytes.starts_with("\x89PNG\r\n\x1a\n"sv)) return read_png(bytes);
-  if (bytes.starts_with("\xff\xd8\xff"sv)) return read_jpeg(bytes);
-  if (bytes.starts_with("II*\0"sv) || bytes.starts_with("MM\0*"sv)) {
+  if (bytes.starts_with("\x89PNG\r\n\x1a\n"sv)) return "png";
+  if (bytes.starts_with("\xff\xd8\xff"sv)) return "jpeg";
+  if (bytes.starts_with("II*\0"sv) || bytes.starts_with("MM\0*"sv)) return "tiff";
+  if (bytes.starts_with("BM"sv) && bytes.size() > 26) return "bmp";
+  return "";
+}
+
+Checked<PictureHeader> read_picture_header(std::string_view bytes) {
+  const std::string kind = picture_kind(bytes);
+  if (kind == "png") return read_png(bytes);
+  if (kind == "jpeg") return read_jpeg(bytes);
+  if (kind == "tiff") {
     const Directory directory = read_tiff(bytes);
-    return sized({"tiff", 0, 0, directory.time}, directory.width, directory.height);
+    return sized({kind, 0, 0, directory.time}, directory.width, directory.height);
   }
-  if (bytes.starts_with("BM"sv) && bytes.size() >= 26) {
+  if (kind == "bmp") {
     const Bytes file{bytes, false};
-    const auto signed_height = file.number(22, 4);
-    auto height = signed_height;
+    auto height = file.number(22, 4);
     if (height && *height > 0x7fffffffu) height = 0u - *height;   // rows from the top
-    return sized({"bmp", 0, 0, ""}, file.number(18, 4), height);
+    return sized({kind, 0, 0, ""}, file.number(18, 4), height);
   }
   return Refusal{"it is no PNG, JPEG, TIFF or BMP picture"};
 }

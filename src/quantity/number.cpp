@@ -122,6 +122,11 @@ std::string print_fixed(double value, int decimals) {
   return buffer;
 }
 
+double round_below(double value) {
+  const double base = std::pow(10.0, std::floor(std::log10(value)));
+  return value >= 5 * base ? 5 * base : value >= 2 * base ? 2 * base : base;
+}
+
 std::string with_minus_signs(const std::string& text) {
   std::string out;
   for (std::size_t i = 0; i < text.size(); ++i) {

@@ -6,6 +6,7 @@
 #include <numbers>
 #include <string>
 
+#include "quantity/number.h"
 #include "stats/random.h"
 
 namespace bq {
@@ -91,13 +92,7 @@ void write_text(GreyImage& image, const std::string& text, int x, int y, int siz
 }
 
 void draw_scale_bar(GreyImage& image, MicroscopeTruth& truth) {
-  const double widest = 0.28 * image.width() * truth.um_per_px;
-  double um = std::pow(10, std::floor(std::log10(widest)));
-  for (const double step : {5.0, 2.0})
-    if (step * um <= widest) {
-      um *= step;
-      break;
-    }
+  const double um = round_below(0.28 * image.width() * truth.um_per_px);
   const int length = int(std::lround(um / truth.um_per_px)), size = std::max(1, image.width() / 400), high = 6 * size;
   const int x1 = image.width() - 1 - 12 * size, x0 = x1 - length + 1, y1 = image.height() - 1 - 10 * size;
   fill(image, x0 - 8 * size, y1 - high - 14 * size, x1 + 8 * size, y1 + 6 * size, 12);
@@ -188,7 +183,6 @@ Checked<VirtualMicrograph> micrograph(const MicroscopeSubject& subject, const Mi
   truth.inward = {-s, c};
   // The ideal apex lies a fifth from the top: the surround above it, the blade below.
   truth.apex_zero = {0.5 * (shot.width - 1) + shot.shift_x_px, 0.2 * shot.height + shot.shift_y_px};
-  truth.apex = truth.apex_zero;
   truth.micro_bevel_px = subject.micro_bevel_um / per;
   truth.bevel_px = subject.bevel_um / per;
   truth.burr_px = subject.burr_um / per;

@@ -2,15 +2,15 @@
 
 #include <vector>
 
-#include "lens/straight_line.h"
-#include "rehearsal/virtual_damage.h"
+#include "lens/damage_finder.h"
 #include "rehearsal/virtual_edge.h"
 
 namespace bq {
 
 /// Something on the apex, in µm along the edge from the reference mark.
 struct MicroscopeDamage {
-  enum class Kind { chip, roll, glint } kind = Kind::chip;
+  using Kind = ApexDamage;
+  Kind kind = Kind::chip;
   double at_um = 0;         ///< its middle
   double length_um = 0;     ///< along the edge
   double depth_um = 0;      ///< chip: missing metal; roll: width of the bright rolled band
@@ -47,7 +47,6 @@ struct MicroscopeShot {
 
 /// The picture and what is true of it; in its pixels.
 struct MicroscopeTruth {
-  Spot apex;                     ///< a point of the ideal apex line, under the picture's middle
   Spot along, inward;            ///< unit vectors along the edge and into the blade
   double micro_bevel_px = 0, bevel_px = 0, burr_px = 0;
   std::vector<double> scratches_px, bevel_scratches_px;   ///< of the facet at the apex and of the edge bevel: their places across their direction

@@ -59,11 +59,7 @@ void line(Drawing& out, std::vector<std::pair<double, double>> points, double wi
 
 }  // namespace
 
-double scale_bar_um(double picture_width_um) {
-  const double widest = 0.28 * picture_width_um;
-  const double decade = std::pow(10, std::floor(std::log10(widest)));
-  return widest >= 5 * decade ? 5 * decade : widest >= 2 * decade ? 2 * decade : decade;
-}
+double scale_bar_um(double picture_width_um) { return round_below(0.28 * picture_width_um); }
 
 Drawing draw_micrograph(const MicrographFigure& figure, double width_mm) {
   Drawing out;

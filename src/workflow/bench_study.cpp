@@ -194,12 +194,4 @@ Checked<VirtualEdge> stand_in_edge(const Trial& trial, std::size_t index, const 
   return edge;
 }
 
-std::string picture_kind(std::string_view bytes) {
-  if (bytes.starts_with("\x89PNG\r\n\x1a\n")) return "png";
-  if (bytes.starts_with("\xff\xd8\xff")) return "jpeg";
-  if (bytes.starts_with(std::string_view("II*\0", 4)) || bytes.starts_with(std::string_view("MM\0*", 4))) return "tiff";
-  if (bytes.starts_with("BM") && bytes.size() > 26) return "bmp";
-  return "";
-}
-
 }  // namespace bq

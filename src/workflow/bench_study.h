@@ -62,8 +62,7 @@ std::string force_sentence(const Trial& trial);
 inline constexpr const char* kStandInWorldKey = "stand-in-world";
 Checked<VirtualEdge> stand_in_edge(const Trial& trial, std::size_t run, const std::string& world, std::uint64_t seed);
 
-/// A picture file's kind by its first bytes; "" for anything else.
-std::string picture_kind(std::string_view bytes);
+/// Largest picture that goes with a look.
 inline constexpr std::size_t kLargestPicture = 64u << 20;
 
 }  // namespace bq

@@ -1,10 +1,8 @@
 // Micrographs of a made-up trial, from the same made-up edges that gave its readings, measured as a tester would at the window.
-#include "edge/grit.h"
 #include "lens/png_bytes.h"
 #include "rehearsal/virtual_microscope.h"
 #include "store/json_fields.h"
 #include "store/picture_store.h"
-#include "store/plan_file.h"
 #include "workflow/bench_study.h"
 #include "workflow/demo_project.h"
 #include "workflow/lens_study.h"

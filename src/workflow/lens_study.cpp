@@ -37,8 +37,8 @@ Checked<LensTake> take_width(const GreyImage& image, Spot from, Spot to) {
   take.value_px = found->width_px;
   // Half-way between pixels: what the finder itself may be off (docs/methods.md).
   take.error_px = std::hypot(found->error_px, 0.3);
-  for (const FoundEdge* edge : {&found->first, &found->second})
-    for (const double way : {-1.0, 1.0}) take.drawn.push_back(edge->fit.line.at + way * options.swath_px * edge->fit.line.along);
+  for (const LineFit* edge : {&found->first, &found->second})
+    for (const double way : {-1.0, 1.0}) take.drawn.push_back(edge->line.at + way * options.swath_px * edge->line.along);
   return take;
 }
 
@@ -127,34 +127,50 @@ std::optional<PictureScale> scale_of(const Trial& trial, const Micrograph& micro
   return std::nullopt;
 }
 
+namespace {
+
+struct Averaged {
+  double mean = 0, half = 0, sd = 0;   ///< half: of the 95 % interval, the scale's part in it
+};
+
+/// Takings of one figure, each with its standard error; `of_scale`: relative standard error of the scale.
+Averaged averaged(const std::vector<double>& values, const std::vector<double>& errors, double of_scale) {
+  const double n = double(values.size());
+  Averaged out;
+  double squares = 0, own = 0;
+  for (const double value : values) out.mean += value / n;
+  for (const double value : values) squares += (value - out.mean) * (value - out.mean);
+  for (const double error : errors) own += error * error / n;
+  out.sd = n > 1 ? std::sqrt(squares / (n - 1)) : 0;
+  double half = 1.96 * std::sqrt((own + out.sd * out.sd) / n);
+  if (n >= 3) half = std::max(half, stats::t_quantile(0.975, n - 1) * out.sd / std::sqrt(n));
+  out.half = std::hypot(half, 1.96 * of_scale * out.mean);
+  return out;
+}
+
+}  // namespace
+
 LensValue value_of(const LensMeasure& measure, const PictureScale& scale) {
-  LensValue out;
-  const double n = double(measure.takes.size());
-  out.takes = int(measure.takes.size());
-  const auto summed = [&](auto value, auto error, double unit, double relative, double& mean, double& plus_minus, double* repeat) {
-    double sum = 0, errors = 0, squares = 0;
-    for (const auto& take : measure.takes) sum += value(take), errors += error(take) * error(take);
-    mean = sum / n;
-    for (const auto& take : measure.takes) squares += (value(take) - mean) * (value(take) - mean);
-    const double sd = n > 1 ? std::sqrt(squares / (n - 1)) : 0, of_scale = relative * mean;
-    double half = 1.96 * std::sqrt(errors / n + sd * sd) / std::sqrt(n);
-    if (n >= 3) half = std::max(half, stats::t_quantile(0.975, n - 1) * sd / std::sqrt(n));
-    mean *= unit;
-    plus_minus = unit * std::hypot(half, 1.96 * of_scale);
-    if (repeat) *repeat = unit * sd;
-  };
-  summed([](const LensTake& t) { return t.value_px; }, [](const LensTake& t) { return t.error_px; }, scale.um_per_px, scale.relative_error, out.value, out.plus_minus, &out.repeat_um);
-  const bool second = std::all_of(measure.takes.begin(), measure.takes.end(), [](const LensTake& t) { return t.second.has_value(); });
-  if (second && n > 0) {
-    const bool degrees = measure.kind == LensMeasureKind::scratches;
+  std::vector<double> values, errors, seconds, second_errors;
+  const bool degrees = measure.kind == LensMeasureKind::scratches;
+  for (const auto& take : measure.takes) {
+    values.push_back(take.value_px), errors.push_back(take.error_px);
+    if (!take.second) continue;
     // Directions of one thing lie near each other; those near ±90° are brought to one side.
-    const double first = *measure.takes.front().second;
-    double value = 0, half = 0;
-    summed([&](const LensTake& t) { return degrees ? first + std::remainder(*t.second - first, 180.0) : *t.second; }, [](const LensTake& t) { return t.second_error; },
-           degrees ? 1 : scale.um_per_px, degrees ? 0 : scale.relative_error, value, half, nullptr);
-    out.second = value;
-    out.second_plus_minus = half;
+    seconds.push_back(degrees && !seconds.empty() ? seconds.front() + std::remainder(*take.second - seconds.front(), 180.0) : *take.second);
+    second_errors.push_back(take.second_error);
   }
+  const Averaged first = averaged(values, errors, scale.relative_error);
+  LensValue out;
+  out.takes = int(values.size());
+  out.value = scale.um_per_px * first.mean;
+  out.plus_minus = scale.um_per_px * first.half;
+  out.repeat_um = scale.um_per_px * first.sd;
+  if (values.empty() || seconds.size() < values.size()) return out;
+  const double unit = degrees ? 1 : scale.um_per_px;
+  const Averaged second = averaged(seconds, second_errors, degrees ? 0 : scale.relative_error);
+  out.second = unit * second.mean;
+  out.second_plus_minus = unit * second.half;
   return out;
 }
 

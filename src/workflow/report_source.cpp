@@ -158,7 +158,8 @@ TrialReport trial_report(const SourceResult& source, const TrialStudy& study, co
     if (!one.formula.empty()) part.computed = one.formula + (one.runs.empty() ? "" : " Data used: " + std::to_string(one.runs.size()) + " runs.");
     out.parts.push_back(std::move(part));
   }
-  for (const auto* m : report_pictures(source.trial)) {
+  const auto photographs = report_pictures(source.trial);
+  for (const auto* m : photographs) {
     const auto small = source.thumbnails.find(m->id);
     if (small == source.thumbnails.end() || small->second.empty()) {
       out.micrographs_note = "Pictures that have not been opened on Lens yet are not shown.";
@@ -169,7 +170,7 @@ TrialReport trial_report(const SourceResult& source, const TrialStudy& study, co
       caption += " " + std::to_string(i + 1) + ": " + std::string(name_of(m->measures[i].kind)) + " " + print_measure(m->measures[i], scale_of(source.trial, *m)) + ".";
     out.micrographs.emplace_back(draw_micrograph(figure_of(source.trial, *m, small->second), kPicture_mm), caption + " ± is 95 %.");
   }
-  if (const std::size_t measured = report_pictures(source.trial, 1'000'000).size(); measured > report_pictures(source.trial).size())
+  if (const std::size_t measured = report_pictures(source.trial, 1'000'000).size(); measured > photographs.size())
     out.micrographs_note += (out.micrographs_note.empty() ? "" : " ") + std::string("The newest of ") + std::to_string(measured) + " measured pictures are shown.";
   out.methods = {
       "Every fit is least squares on the logarithm of the reading; a life is where the fitted curve reaches the limit, never beyond the last checkpoint. A run that did not reach it counts as \"more than\", never as failed and never left out.",

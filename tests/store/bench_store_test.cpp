@@ -3,6 +3,7 @@
 #include <rapidcheck.h>
 
 #include "store/bench_json.h"
+#include "lens/picture_header.h"
 #include "store/project_file.h"
 #include "support.h"
 #include "workflow/bench_study.h"

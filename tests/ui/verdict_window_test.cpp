@@ -16,6 +16,7 @@
 
 #include "store/project_file.h"
 #include "support.h"
+#include "ui/hand.h"
 #include "ui/findings/findings_view.h"
 #include "ui/findings/question_delegate.h"
 #include "ui/findings/study_page.h"
@@ -30,17 +31,10 @@
 
 using namespace bq;
 using namespace bq::ui;
+using test::named;
+using test::wait_for;
 
 namespace {
-
-bool wait_for(const std::function<bool()>& holds, int ms = 20000) { return QTest::qWaitFor(holds, ms); }
-
-template <class Widget>
-Widget* named(QWidget* parent, const char* name) {
-  for (auto* widget : parent->findChildren<Widget*>())
-    if (widget->accessibleName() == QString::fromUtf8(name)) return widget;
-  return nullptr;
-}
 
 class Decide : public testing::Test {
  protected:

@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "quantity/number.h"
+#include "lens/picture_header.h"
 #include "ui/bench/bench_model.h"
 #include "workflow/bench_study.h"
 #include "workflow/sentences.h"

@@ -19,13 +19,10 @@ BenchView::BenchView(Workbench& workbench, QWidget* parent)
     : QWidget(parent), model_(new BenchModel(workbench, this)), trial_(new TrialPage(workbench, *model_)), pages_(new QStackedWidget) {
   auto* tabs = new QHBoxLayout;
   tabs->setSpacing(3);
-  const QStringList names{tr("Trial"), tr("Damage search"), tr("Steadiness"), tr("Gauge checks"), tr("Instruments"), tr("Protocol")};
-  for (int i = 0; i < names.size(); ++i) {
-    auto* tab = tab_button(names[i]);
+  tabs_ = make_tabs({tr("Trial"), tr("Damage search"), tr("Steadiness"), tr("Gauge checks"), tr("Instruments"), tr("Protocol")}, [this](int i) { open_page(Page(i)); });
+  for (auto* tab : tabs_) {
     tab->setFocusPolicy(Qt::TabFocus);
-    connect(tab, &QPushButton::clicked, this, [this, i] { open_page(Page(i)); });
     tabs->addWidget(tab);
-    tabs_.push_back(tab);
   }
   tabs->addStretch();
   pages_->addWidget(trial_);

@@ -79,13 +79,13 @@ void LensModel::next_arrival() {
         if (m.taken_at.empty()) m.taken_at = taken_at.toStdString();
         out->thumbnail = thumbnail_of(*decoded.pixels);
         try {
-          m.id = out->id = pictures->add(m.name, m.kind, bytes, [&](double share) {
+          m.id = pictures->add(m.name, m.kind, bytes, [&](double share) {
             QMetaObject::invokeMethod(QCoreApplication::instance(), [self, share, name = next.name] {
               if (self) emit self->workbench().progress(LensModel::tr("Bringing in %1").arg(name), int(100 * share), 100);
             }, Qt::QueuedConnection);
             return !stop.stop_requested();
           });
-          if (out->id == 0) out->fault = LensModel::tr("it was stopped");
+          if (m.id == 0) out->fault = LensModel::tr("it was stopped");
         } catch (const StoreError& error) {
           out->fault = QString::fromUtf8(error.what());
         }

@@ -1,6 +1,7 @@
 #include "ui/lens/lens_model.h"
 
 #include <algorithm>
+#include <array>
 
 #include "lens/edge_finder.h"
 #include "store/picture_store.h"
@@ -8,16 +9,11 @@
 namespace bq::ui {
 namespace {
 
+/// The tool of each kind of measure.
+constexpr std::array<LensTool, kLensMeasures> kToolOf{LensTool::bevel, LensTool::micro_bevel, LensTool::burr, LensTool::roll, LensTool::chip, LensTool::scratches, LensTool::apex};
+
 LensMeasureKind kind_of(LensTool tool) {
-  switch (tool) {
-    case LensTool::micro_bevel: return LensMeasureKind::micro_bevel_width;
-    case LensTool::burr: return LensMeasureKind::burr_height;
-    case LensTool::roll: return LensMeasureKind::roll_width;
-    case LensTool::chip: return LensMeasureKind::chip;
-    case LensTool::scratches: return LensMeasureKind::scratches;
-    case LensTool::apex: return LensMeasureKind::apex_line;
-    default: return LensMeasureKind::bevel_width;
-  }
+  return LensMeasureKind(std::find(kToolOf.begin(), kToolOf.end(), tool) - kToolOf.begin());
 }
 
 }  // namespace
@@ -102,30 +98,28 @@ void LensModel::load(std::int64_t id, bool into_other) {
   if (!pictures) return;
   auto& job = into_other ? loading_other_ : loading_;
   job.ask(
-      [pictures, id](const std::stop_token& stop) {
+      [pictures, id, bare = thumbnail(id).isNull()](const std::stop_token& stop) {
         const auto asked = [&stop] { return stop.stop_requested(); };
-        auto out = std::make_shared<DecodedPicture>();
+        auto out = std::make_shared<Loaded>();
         try {
           const auto bytes = pictures->bytes(id, asked);
-          if (bytes) *out = decode_picture(*bytes, asked);
-          else out->fault = LensModel::tr("its file is not in the project");
+          if (bytes) out->picture = decode_picture(*bytes, asked);
+          else out->picture.fault = LensModel::tr("its file is not in the project");
         } catch (const StoreError& error) {
-          out->fault = QString::fromUtf8(error.what());
+          out->picture.fault = QString::fromUtf8(error.what());
         }
+        if (bare && out->picture.pixels) out->thumbnail = thumbnail_of(*out->picture.pixels);
         return out;
       },
-      [this, id, into_other](const std::shared_ptr<DecodedPicture>& out) {
+      [this, id, into_other](const std::shared_ptr<Loaded>& out) {
         if (id != (into_other ? other_ : id_)) return;
         const Micrograph* m = into_other ? other() : current();
-        if (!out->pixels) {
-          if (m) emit workbench_.refused(tr("%1 cannot be shown: %2. It is still in the project as it was brought in.").arg(QString::fromStdString(m->name), out->fault));
+        if (!out->picture.pixels) {
+          if (m) emit workbench_.refused(tr("%1 cannot be shown: %2. It is still in the project as it was brought in.").arg(QString::fromStdString(m->name), out->picture.fault));
           return;
         }
-        (into_other ? other_pixels_ : pixels_) = out->pixels;
-        if (m && thumbnail(id).isNull() && workbench_.writable()) {
-          const std::string small = thumbnail_of(*out->pixels);
-          workbench_.edit([&](ProjectSession& s) { s.set_thumbnail(id, small); });
-        }
+        (into_other ? other_pixels_ : pixels_) = out->picture.pixels;
+        if (m && !out->thumbnail.empty() && workbench_.writable()) workbench_.edit([&](ProjectSession& s) { s.set_thumbnail(id, out->thumbnail); });
         if (into_other && mode_ == CompareMode::difference) compute_difference();
         emit picture_changed();
         emit changed();
@@ -245,14 +239,11 @@ void LensModel::set_repeating(bool repeating) {
   if (repeating && (!current() || chosen_ < 0)) return;
   repeating_ = repeating;
   if (repeating) {
-    static constexpr LensTool kTools[] = {LensTool::bevel, LensTool::micro_bevel, LensTool::burr, LensTool::roll, LensTool::chip, LensTool::scratches, LensTool::apex};
-    tool_ = kTools[std::size_t(current()->measures[std::size_t(chosen_)].kind)];
+    tool_ = kToolOf[std::size_t(current()->measures[std::size_t(chosen_)].kind)];
   }
   points_.clear();
   emit changed();
 }
-
-void LensModel::repeat() { set_repeating(true); }
 
 void LensModel::remove_measure(int index) {
   if (!current() || index < 0 || index >= int(current()->measures.size())) return;
@@ -353,102 +344,6 @@ void LensModel::answer_hint(bool accept) {
   chosen_hint_ = hints_.empty() ? -1 : std::min(chosen_hint_, int(hints_.size()) - 1);
   if (chosen_hint_ >= 0) cursor_ = hints_[std::size_t(chosen_hint_)].at;
   emit changed();
-}
-
-const SamePlace* LensModel::laid() const {
-  const Micrograph* m = current();
-  if (!m || !other_) return nullptr;
-  for (const auto& laid : m->laid_over)
-    if (laid.other == other_) return &laid;
-  return nullptr;
-}
-
-void LensModel::compare_with(std::int64_t id) {
-  other_ = id == id_ ? 0 : id;
-  other_pixels_.reset();
-  difference_ = {};
-  here_.clear(), there_.clear();
-  mode_ = CompareMode::none;
-  if (tool_ == LensTool::marks) tool_ = LensTool::look;
-  if (other()) load(other_, true);
-  if (laid()) mode_ = CompareMode::wipe;
-  emit picture_changed();
-  emit changed();
-}
-
-void LensModel::set_mode(CompareMode mode) {
-  if (mode != CompareMode::none && !laid()) {
-    emit workbench_.told(other() ? tr("Lay the two pictures over each other first: show two or three marks in both (P).") : tr("Choose the picture to compare with first."));
-    return;
-  }
-  mode_ = mode;
-  if (mode == CompareMode::difference && difference_.isNull()) compute_difference();
-  emit changed();
-}
-
-void LensModel::show_mark(Spot at, bool in_other) {
-  if (tool_ != LensTool::marks || !other_pixels_ || !pixels_) return;
-  auto& marks = in_other ? there_ : here_;
-  const auto& partners = in_other ? here_ : there_;
-  // Marks come in pairs; one that is shown twice before its partner is shown anew.
-  if (marks.size() > partners.size()) marks.back() = at;
-  else marks.push_back(at);
-  emit changed();
-  if (here_.size() == 3 && there_.size() == 3) lay_over();
-}
-
-void LensModel::lay_over() {
-  const std::size_t pairs = std::min(here_.size(), there_.size());
-  if (pairs < 2 || !pixels_ || !other_pixels_) {
-    emit workbench_.told(tr("Two marks at least are needed, each shown in both pictures."));
-    return;
-  }
-  std::vector<std::pair<Spot, Spot>> marks;
-  for (std::size_t i = 0; i < pairs; ++i) marks.emplace_back(here_[i], there_[i]);
-  laying_.ask([one = pixels_, two = other_pixels_, marks](const std::stop_token&) { return std::make_shared<Checked<Registration>>(register_pictures(one->grey, two->grey, marks)); },
-              [this, id = id_, other = other_](const std::shared_ptr<Checked<Registration>>& found) {
-                if (id != id_ || other != other_) return;
-                here_.clear(), there_.clear();
-                if (!*found) {
-                  emit workbench_.refused(tr("Not laid over each other: %1. Show the marks again.").arg(QString::fromStdString(found->refusal().reason)));
-                  emit changed();
-                  return;
-                }
-                const Registration& r = **found;
-                set_facts(
-                    [&](Micrograph& m) {
-                      std::erase_if(m.laid_over, [&](const SamePlace& laid) { return laid.other == other; });
-                      m.laid_over.push_back({other, r.marks, r.map, r.residual_px});
-                    },
-                    tr("laying two pictures over each other"));
-                tool_ = LensTool::look;
-                difference_ = {};
-                set_mode(CompareMode::wipe);
-                if (r.residual_px > 2)
-                  emit workbench_.told(tr("The three marks do not agree (%1 px off on average): one of them is not the same mark, or hidden in one picture. Show them anew.").arg(r.residual_px, 0, 'f', 1));
-                else if (std::find(r.matched.begin(), r.matched.end(), false) != r.matched.end())
-                  emit workbench_.told(tr("One of the marks looks different in the two pictures and stays where it was shown: look whether the pictures agree, or show the marks again."));
-              });
-  emit changed();
-}
-
-void LensModel::compute_difference() {
-  const SamePlace* how = laid();
-  if (!how || !pixels_ || !other_pixels_) return;
-  differing_.ask(
-      [one = pixels_, two = other_pixels_, map = how->map](const std::stop_token& stop) {
-        auto out = std::make_shared<QImage>();
-        const GreyImage d = difference_of(one->grey, two->grey, map, [&stop] { return stop.stop_requested(); });
-        if (d.empty()) return out;
-        *out = QImage(d.width(), d.height(), QImage::Format_Grayscale8);
-        for (int y = 0; y < d.height(); ++y) std::copy(d.row(y), d.row(y) + d.width(), out->scanLine(y));
-        return out;
-      },
-      [this, id = id_, other = other_](const std::shared_ptr<QImage>& image) {
-        if (id != id_ || other != other_) return;
-        difference_ = *image;
-        emit changed();
-      });
 }
 
 }  // namespace bq::ui

@@ -16,7 +16,6 @@ namespace bq::ui {
 
 /// What a click in the picture does.
 enum class LensTool { look, scale, bevel, micro_bevel, burr, roll, chip, scratches, apex, marks };
-inline constexpr int kLensTools = 10;
 
 /// How two pictures of a place are shown together.
 enum class CompareMode { none, wipe, blink, difference };
@@ -62,9 +61,7 @@ class LensModel : public QObject {
   void show_point(Spot at);
   void drop_points();
   [[nodiscard]] const std::vector<Spot>& points() const { return points_; }
-  /// The chosen (or last) measure once more, from the points it was taken with.
-  void repeat();
-  /// The next measure becomes another taking of the chosen one.
+  /// The next measure becomes another taking of the chosen one; its tool comes to hand.
   [[nodiscard]] bool repeating() const { return repeating_; }
   void set_repeating(bool repeating);
   void remove_measure(int index);
@@ -105,8 +102,7 @@ class LensModel : public QObject {
 
  private:
   struct Arrival {
-    std::int64_t id = 0;
-    Micrograph facts;
+    Micrograph facts;        ///< its id is set once the bytes are in
     std::string thumbnail;
     QString fault, name;
   };
@@ -120,6 +116,10 @@ class LensModel : public QObject {
   void look_into_folder();
   void take(Spot from, Spot to);
   void keep_take(const Checked<LensTake>& take, LensMeasureKind kind, std::int64_t id, int into);
+  struct Loaded {
+    DecodedPicture picture;
+    std::string thumbnail;   ///< where the project has none yet
+  };
   void load(std::int64_t id, bool other);
   void compute_difference();
   [[nodiscard]] std::shared_ptr<PictureStore> store() const;
@@ -142,7 +142,7 @@ class LensModel : public QObject {
   QTimer settle_;                           ///< a file that is still being written is left alone for a moment
   std::set<QString> seen_;
   std::map<QString, qint64> growing_;
-  LatestJob<std::shared_ptr<DecodedPicture>> loading_, loading_other_;
+  LatestJob<std::shared_ptr<Loaded>> loading_, loading_other_;
   LatestJob<std::shared_ptr<Arrival>> importing_;
   LatestJob<std::shared_ptr<Checked<LensTake>>> taking_;
   LatestJob<std::shared_ptr<Checked<std::vector<DamageHint>>>> finding_;

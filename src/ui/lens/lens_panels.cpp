@@ -27,13 +27,6 @@ QVBoxLayout* column_of(QWidget* panel) {
   return layout;
 }
 
-QLabel* wrapped() {
-  auto* label = new QLabel;
-  label->setWordWrap(true);
-  label->setTextInteractionFlags(Qt::TextSelectableByMouse);
-  return label;
-}
-
 /// Fills a box without saying that something was chosen.
 void fill(QComboBox* box, const QStringList& items, const QString& now, const QString& none) {
   const QSignalBlocker quiet(box);
@@ -47,7 +40,7 @@ void fill(QComboBox* box, const QStringList& items, const QString& now, const QS
 }  // namespace
 
 PlacePanel::PlacePanel(LensModel& model, QWidget* parent)
-    : QWidget(parent), model_(model), file_(wrapped()), checked_(quiet_label({})), blade_(new QComboBox), run_(new QComboBox), side_(new QComboBox), magnification_(new QComboBox), stone_(new QComboBox),
+    : QWidget(parent), model_(model), file_(wrapped_label()), checked_(quiet_label({})), blade_(new QComboBox), run_(new QComboBox), side_(new QComboBox), magnification_(new QComboBox), stone_(new QComboBox),
       cuts_(new QDoubleSpinBox), place_(new QDoubleSpinBox), mark_(new QLineEdit), note_(new QLineEdit), take_out_(new QPushButton(tr("Take this picture out"))) {
   auto* layout = column_of(this);
   layout->addWidget(file_);
@@ -84,21 +77,21 @@ PlacePanel::PlacePanel(LensModel& model, QWidget* parent)
   layout->addWidget(checked_);
   layout->addStretch();
   layout->addWidget(take_out_);
-  const auto data = [](const QComboBox* box) { return box->currentData().toString().toStdString(); };
-  connect(run_, &QComboBox::activated, this, [this, data] {
+  const auto picked = [](const QComboBox* box) { return box->currentData().toString().toStdString(); };
+  connect(run_, &QComboBox::activated, this, [this, picked] {
     model_.set_facts(
         [&](Micrograph& m) {
-          m.run = data(run_);
+          m.run = picked(run_);
           const Run* run = model_.trial().find_run(m.run);
           if (run && !m.run.empty()) m.blade = run->facts.blade, m.cuts = run->cuts_done, m.stone.clear();
         },
         tr("the run of a picture"));
   });
-  connect(blade_, &QComboBox::activated, this, [this, data] { model_.set_facts([&](Micrograph& m) { m.blade = data(blade_); }, tr("the blade of a picture")); });
+  connect(blade_, &QComboBox::activated, this, [this, picked] { model_.set_facts([&](Micrograph& m) { m.blade = picked(blade_); }, tr("the blade of a picture")); });
   connect(side_, &QComboBox::activated, this, [this](int at) {
     model_.set_facts([&](Micrograph& m) { m.side = at == 1 ? std::optional(EdgeSide::left) : at == 2 ? std::optional(EdgeSide::right) : std::nullopt; }, tr("the side of a picture"));
   });
-  connect(stone_, &QComboBox::activated, this, [this, data] { model_.set_facts([&](Micrograph& m) { m.stone = data(stone_); }, tr("the stone of a picture")); });
+  connect(stone_, &QComboBox::activated, this, [this, picked] { model_.set_facts([&](Micrograph& m) { m.stone = picked(stone_); }, tr("the stone of a picture")); });
   connect(cuts_, &QDoubleSpinBox::editingFinished, this, [this] {
     if (!showing_) model_.set_facts([&](Micrograph& m) { m.cuts = cuts_->value() < 0 ? std::nullopt : std::optional(std::int64_t(cuts_->value())); }, tr("the cuts of a picture"));
   });
@@ -157,7 +150,7 @@ void PlacePanel::show_state() {
 }
 
 OverlayPanel::OverlayPanel(LensModel& model, QWidget* parent)
-    : QWidget(parent), model_(model), other_(new QComboBox), state_(wrapped()), legend_(quiet_label({})), marks_(new QPushButton(tr("Show marks in both  (P)"))), lay_(new QPushButton(tr("Lay over each other"))) {
+    : QWidget(parent), model_(model), other_(new QComboBox), state_(wrapped_label()), legend_(quiet_label({})), marks_(new QPushButton(tr("Show marks in both  (P)"))), lay_(new QPushButton(tr("Lay over each other"))) {
   auto* layout = column_of(this);
   layout->addWidget(quiet_label(tr("This picture with")));
   other_->setAccessibleName(tr("The other picture"));
@@ -238,7 +231,7 @@ void OverlayPanel::show_state() {
 }
 
 DamagePanel::DamagePanel(LensModel& model, QWidget* parent)
-    : QWidget(parent), model_(model), list_(new QListWidget), answered_(wrapped()), find_(new QPushButton(tr("Look along the apex  (F)"))), accept_(new QPushButton(tr("Accept  (Y)"))), reject_(new QPushButton(tr("Reject  (N)"))) {
+    : QWidget(parent), model_(model), list_(new QListWidget), answered_(wrapped_label()), find_(new QPushButton(tr("Look along the apex  (F)"))), accept_(new QPushButton(tr("Accept  (Y)"))), reject_(new QPushButton(tr("Reject  (N)"))) {
   auto* layout = column_of(this);
   layout->addWidget(quiet_label(tr("The program points at what stands out; you say what it is. In simulated pictures it finds nearly every chip, but only about half of the rolls and glints.")));
   layout->addWidget(find_);

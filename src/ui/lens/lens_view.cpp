@@ -31,14 +31,8 @@ LensView::LensView(Workbench& workbench, QWidget* parent)
   setFocusProxy(canvas_);
   auto* head = new QHBoxLayout;
   head->setSpacing(6);
-  const QStringList page_names{tr("Pictures"), tr("Stones by their scratches")};
-  for (int i = 0; i < page_names.size(); ++i) {
-    auto* tab = tab_button(page_names[i]);
-    tab->setAutoExclusive(false);
-    connect(tab, &QPushButton::clicked, this, [this, i] { open_page(Page(i)); });
-    head->addWidget(tab);
-    page_tabs_.push_back(tab);
-  }
+  page_tabs_ = make_tabs({tr("Pictures"), tr("Stones by their scratches")}, [this](int i) { open_page(Page(i)); });
+  for (auto* tab : page_tabs_) head->addWidget(tab);
   head->addSpacing(14);
   pictures_->setAccessibleName(tr("All pictures"));
   pictures_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
@@ -62,14 +56,8 @@ LensView::LensView(Workbench& workbench, QWidget* parent)
   column->setSpacing(4);
   auto* tabs = new QHBoxLayout;
   tabs->setSpacing(2);
-  const QStringList names{tr("Measure"), tr("Place"), tr("Compare"), tr("Damage")};
-  for (int i = 0; i < names.size(); ++i) {
-    auto* tab = tab_button(names[i]);
-    tab->setAutoExclusive(false);
-    connect(tab, &QPushButton::clicked, this, [this, i] { open_panel(Panel(i)); });
-    tabs->addWidget(tab);
-    panel_tabs_.push_back(tab);
-  }
+  panel_tabs_ = make_tabs({tr("Measure"), tr("Place"), tr("Compare"), tr("Damage")}, [this](int i) { open_panel(Panel(i)); });
+  for (auto* tab : panel_tabs_) tabs->addWidget(tab);
   tabs->addStretch();
   column->addLayout(tabs);
   panels_->addWidget(scrolled(measure_));
@@ -115,12 +103,12 @@ void LensView::open_page(Page page) {
   for (QWidget* part : {static_cast<QWidget*>(bring_), static_cast<QWidget*>(watch_), static_cast<QWidget*>(export_)}) part->setVisible(page == Page::picture);
   pictures_->setVisible(page == Page::picture);
   head_gap_->setVisible(page != Page::picture);
-  for (std::size_t i = 0; i < page_tabs_.size(); ++i) page_tabs_[i]->setChecked(i == std::size_t(page));
+  page_tabs_[std::size_t(page)]->setChecked(true);
 }
 
 void LensView::open_panel(Panel panel) {
   panels_->setCurrentIndex(int(panel));
-  for (std::size_t i = 0; i < panel_tabs_.size(); ++i) panel_tabs_[i]->setChecked(i == std::size_t(panel));
+  panel_tabs_[std::size_t(panel)]->setChecked(true);
 }
 
 void LensView::refresh_head() {
@@ -242,7 +230,7 @@ void LensView::keyPressEvent(QKeyEvent* event) {
       break;
     }
     case Qt::Key_S: model_->set_snap(!model_->snap()); break;
-    case Qt::Key_R: model_->repeat(); break;
+    case Qt::Key_R: model_->set_repeating(true); break;
     case Qt::Key_L: canvas_->set_loupe(!canvas_->loupe()); break;
     case Qt::Key_F:
       open_panel(Panel::damage);

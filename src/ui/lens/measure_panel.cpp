@@ -19,13 +19,6 @@ namespace {
 QString text_of(const std::string& text) { return QString::fromStdString(text); }
 QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), qsizetype(text.size())); }
 
-QLabel* wrapped() {
-  auto* label = new QLabel;
-  label->setWordWrap(true);
-  label->setTextInteractionFlags(Qt::TextSelectableByMouse);
-  return label;
-}
-
 struct ToolWords {
   LensTool tool;
   const char *name, *key, *how;
@@ -42,7 +35,7 @@ const ToolWords kTools[] = {
 }  // namespace
 
 MeasurePanel::MeasurePanel(LensModel& model, QWidget* parent)
-    : QWidget(parent), model_(model), scale_(wrapped()), hint_(quiet_label({})), angle_(wrapped()), length_row_(new QWidget), length_(new QDoubleSpinBox), thickness_(new QDoubleSpinBox),
+    : QWidget(parent), model_(model), scale_(wrapped_label()), hint_(quiet_label({})), angle_(wrapped_label()), length_row_(new QWidget), length_(new QDoubleSpinBox), thickness_(new QDoubleSpinBox),
       shared_(new QCheckBox), snap_(new QCheckBox(tr("snap to edges  (S)"))), box_(new QCheckBox(tr("scratches in a box, not along a line"))), seen_(new QComboBox),
       keep_scale_(new QPushButton(tr("Keep the scale"))), repeat_(new QPushButton(tr("Once more  (R)"))), remove_(new QPushButton(tr("Take out  (Del)"))),
       key_(new QPushButton(tr("What is on this edge? …"))), list_(new QListWidget) {
@@ -108,7 +101,7 @@ MeasurePanel::MeasurePanel(LensModel& model, QWidget* parent)
   acts->addWidget(remove_);
   layout->addLayout(acts);
   repeat_->setToolTip(tr("The next taking counts to the chosen measure: its spread is the repeat's uncertainty."));
-  connect(repeat_, &QPushButton::clicked, &model_, &LensModel::repeat);
+  connect(repeat_, &QPushButton::clicked, this, [this] { model_.set_repeating(true); });
   connect(remove_, &QPushButton::clicked, this, [this] { model_.remove_measure(model_.chosen()); });
 
   layout->addWidget(quiet_label(tr("Bevel angle against the log")));

@@ -35,13 +35,8 @@ PlanView::PlanView(Workbench& workbench, QWidget* parent)
   name_->setMaximumWidth(320);
   auto* head = new QHBoxLayout;
   head->setSpacing(8);
-  const QStringList names{tr("Plan a trial"), tr("Settle a claim")};
-  for (int i = 0; i < names.size(); ++i) {
-    auto* tab = tab_button(names[i]);
-    connect(tab, &QPushButton::clicked, this, [this, i] { open_page(Page(i)); });
-    head->addWidget(tab);
-    page_tabs_.push_back(tab);
-  }
+  page_tabs_ = make_tabs({tr("Plan a trial"), tr("Settle a claim")}, [this](int i) { open_page(Page(i)); });
+  for (auto* tab : page_tabs_) head->addWidget(tab);
   head->addSpacing(14);
   head->addWidget(plans_);
   head->addWidget(name_, 1);
@@ -88,13 +83,8 @@ QWidget* PlanView::make_left() {
   column->setSpacing(8);
   auto* tabs = new QHBoxLayout;
   tabs->setSpacing(3);
-  const QStringList names{tr("Factors"), tr("Design"), tr("Work"), tr("Expect")};
-  for (int i = 0; i < names.size(); ++i) {
-    auto* tab = tab_button(names[i]);
-    connect(tab, &QPushButton::clicked, this, [this, i] { open_panel(Panel(i)); });
-    tabs->addWidget(tab, 1);
-    panel_tabs_.push_back(tab);
-  }
+  panel_tabs_ = make_tabs({tr("Factors"), tr("Design"), tr("Work"), tr("Expect")}, [this](int i) { open_panel(Panel(i)); });
+  for (auto* tab : panel_tabs_) tabs->addWidget(tab, 1);
   // Tabs of one parent exclude each other: these have a parent of their own.
   panels_->addWidget(new FactorPanel(workbench_, *model_));
   panels_->addWidget(new DesignPanel(workbench_, *model_));

@@ -151,15 +151,9 @@ void draw_callouts(QPainter& painter, std::vector<Callout>& labels, const QRectF
   }
 }
 
-/// The largest of 1, 2, 5 × 10ⁿ mm that is at most `share` of the picture's height.
-double round_length(double lens_mm, double share) {
-  const double wanted = lens_mm * share, base = std::pow(10.0, std::floor(std::log10(wanted)));
-  return wanted >= 5 * base ? 5 * base : wanted >= 2 * base ? 2 * base : base;
-}
-
 void draw_scale_bar(QPainter& painter, const SectionFrame& frame, const SectionScene& scene) {
   const Theme& t = theme();
-  const double length = round_length(scene.lens_mm, 0.2), px = length * frame.px_per_mm();
+  const double length = round_below(0.2 * scene.lens_mm), px = length * frame.px_per_mm();
   const QPointF from(frame.drawing().left() + 12, frame.drawing().bottom() - 12);
   painter.setPen(QPen(t.ink, 2));
   painter.drawLine(from, from + QPointF(px, 0));

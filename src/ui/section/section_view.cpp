@@ -52,13 +52,8 @@ SectionView::SectionView(Workbench& workbench, QWidget* parent)
   pages_->addWidget(new WearPage(workbench, *model_));
   auto* tabs = new QHBoxLayout;
   tabs->setSpacing(3);
-  const QStringList names{tr("Outcomes"), tr("Marker"), tr("Gauge"), tr("Clamp"), tr("Lift"), tr("Wear")};
-  for (int i = 0; i < names.size(); ++i) {
-    auto* tab = tab_button(names[i]);
-    connect(tab, &QPushButton::clicked, this, [this, i] { open_page(Page(i)); });
-    tabs->addWidget(tab);
-    tabs_.push_back(tab);
-  }
+  tabs_ = make_tabs({tr("Outcomes"), tr("Marker"), tr("Gauge"), tr("Clamp"), tr("Lift"), tr("Wear")}, [this](int i) { open_page(Page(i)); });
+  for (auto* tab : tabs_) tabs->addWidget(tab);
   auto* right = new QVBoxLayout;
   right->setSpacing(8);
   right->addWidget(grinds_, 5);

@@ -44,13 +44,8 @@ StonesView::StonesView(Workbench& workbench, QWidget* parent)
   pages_->addWidget(new CardPage(workbench, *model_));
   auto* tabs = new QGridLayout;
   tabs->setSpacing(3);
-  const QStringList names{tr("Ladder"), tr("On the edge?"), tr("Why dull?"), tr("Burr route"), tr("Start gate"), tr("Compare"), tr("Stone"), tr("Card")};
-  for (int i = 0; i < names.size(); ++i) {
-    auto* tab = tab_button(names[i]);
-    connect(tab, &QPushButton::clicked, this, [this, i] { open_page(Page(i)); });
-    tabs->addWidget(tab, i / 4, i % 4);
-    tabs_.push_back(tab);
-  }
+  tabs_ = make_tabs({tr("Ladder"), tr("On the edge?"), tr("Why dull?"), tr("Burr route"), tr("Start gate"), tr("Compare"), tr("Stone"), tr("Card")}, [this](int i) { open_page(Page(i)); });
+  for (int i = 0; i < int(tabs_.size()); ++i) tabs->addWidget(tabs_[std::size_t(i)], i / 4, i % 4);
   auto* right_column = new QWidget;
   right_column->setFixedWidth(436);
   auto* right = new QVBoxLayout(right_column);

@@ -172,6 +172,15 @@ QPushButton* tab_button(const QString& text) {
   return tab;
 }
 
+std::vector<QPushButton*> make_tabs(const QStringList& names, const std::function<void(int)>& chosen) {
+  std::vector<QPushButton*> out;
+  for (int i = 0; i < names.size(); ++i) {
+    out.push_back(tab_button(names[i]));
+    QObject::connect(out.back(), &QPushButton::clicked, out.back(), [chosen, i] { chosen(i); });
+  }
+  return out;
+}
+
 void name_look(QWidget* widget, const char* name) {
   if (widget->objectName() == QLatin1String(name)) return;
   widget->setObjectName(QLatin1String(name));
@@ -208,6 +217,13 @@ QVBoxLayout* scrolled_column(QWidget* page, const QString& title) {
   whole->setContentsMargins(0, 0, 0, 0);
   whole->addWidget(scroll);
   return column;
+}
+
+QLabel* wrapped_label() {
+  auto* label = new QLabel;
+  label->setWordWrap(true);
+  label->setTextInteractionFlags(Qt::TextSelectableByMouse);
+  return label;
 }
 
 QLabel* quiet_label(const QString& text) {

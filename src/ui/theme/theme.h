@@ -3,6 +3,9 @@
 #include <QColor>
 #include <QFont>
 #include <QString>
+#include <QStringList>
+#include <functional>
+#include <vector>
 
 class QApplication;
 class QAbstractButton;
@@ -47,6 +50,8 @@ QFont font_of(int pixels, bool bold = false);
 QLabel* heading(const QString& text);
 /// One of a row of tabs; tabs of one parent exclude each other.
 QPushButton* tab_button(const QString& text);
+/// One tab for each name; `chosen` hears the index of the one that is clicked.
+std::vector<QPushButton*> make_tabs(const QStringList& names, const std::function<void(int)>& chosen);
 /// Gives a widget one of the style sheet's names ("primary", "flat", "" plain) and lets it show.
 void name_look(QWidget* widget, const char* name);
 /// Ground and frame of an answer that is drawn: focus, pointer and pressing show.
@@ -55,6 +60,8 @@ void paint_choice(QPainter& painter, const QAbstractButton& button);
 QWidget* scrolled(QWidget* inside);
 /// Fills a page with one such column, under a heading; a low window scrolls it instead of cutting it off.
 QVBoxLayout* scrolled_column(QWidget* page, const QString& title);
+/// Text that wraps and can be selected.
+QLabel* wrapped_label();
 /// Secondary text that wraps.
 QLabel* quiet_label(const QString& text);
 

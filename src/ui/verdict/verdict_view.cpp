@@ -43,13 +43,8 @@ VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
   limits_->setFixedWidth(276);
   auto* tabs = new QHBoxLayout;
   tabs->setSpacing(3);
-  const QStringList names{tr("Which edge?"), tr("Schools and customs"), tr("Best next half hour")};
-  for (int i = 0; i < names.size(); ++i) {
-    auto* tab = tab_button(names[i]);
-    connect(tab, &QPushButton::clicked, this, [this, i] { open_page(Page(i)); });
-    tabs->addWidget(tab);
-    tabs_.push_back(tab);
-  }
+  tabs_ = make_tabs({tr("Which edge?"), tr("Schools and customs"), tr("Best next half hour")}, [this](int i) { open_page(Page(i)); });
+  for (auto* tab : tabs_) tabs->addWidget(tab);
   tabs->addStretch();
   tabs->addWidget(card_);
   tabs->addWidget(report_);

@@ -1,0 +1,28 @@
+#pragma once
+
+#include <QPushButton>
+#include <QTest>
+#include <QWidget>
+#include <functional>
+
+namespace bq::test {
+
+/// Lets the window work until it holds.
+inline bool wait_for(const std::function<bool()>& holds, int ms = 20000) { return QTest::qWaitFor(holds, ms); }
+
+/// The widget of this kind with an accessible name.
+template <class Widget>
+Widget* named(QWidget* parent, const char* name) {
+  for (auto* widget : parent->findChildren<Widget*>())
+    if (widget->accessibleName() == QString::fromUtf8(name)) return widget;
+  return nullptr;
+}
+
+/// The button that is shown and has this in its text.
+inline QPushButton* shown_button(QWidget* parent, const char* text) {
+  for (auto* one : parent->findChildren<QPushButton*>())
+    if (one->text().contains(QString::fromUtf8(text)) && one->isVisible()) return one;
+  return nullptr;
+}
+
+}  // namespace bq::test
