@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-namespace bq {
+namespace bq::inline bluntness {
 namespace {
 constexpr std::array<CurveModel, 4> kModels{CurveModel::power, CurveModel::linear,
                                             CurveModel::wear_area, CurveModel::two_phase};
@@ -105,4 +105,4 @@ std::optional<double> Curve::reaches(double threshold, double limit) const {
   return 0.5 * (low + high);
 }
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

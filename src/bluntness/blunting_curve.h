@@ -4,7 +4,7 @@
 #include <optional>
 #include <string_view>
 
-namespace bq {
+namespace bq::inline bluntness {
 
 /// The blunting curves g(n) of DOMAIN §6, n cumulative cuts.
 enum class CurveModel {
@@ -39,4 +39,4 @@ struct Curve {
   [[nodiscard]] std::optional<double> reaches(double threshold, double limit) const;
 };
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

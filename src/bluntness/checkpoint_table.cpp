@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-namespace bq {
+namespace bq::inline bluntness {
 
 std::vector<LogReading> log_readings(const Run& run, Unit unit) {
   std::vector<LogReading> out;
@@ -54,4 +54,4 @@ CheckpointTable collapse(std::span<const LogReading> readings) {
   return table;
 }
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -6,7 +6,7 @@
 
 #include "trial/trial.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 
 /// The readings of one run collapsed for least squares on ln y: per checkpoint the weight (sum of
 /// the readings' weights) and the weighted mean of ln y, and once for all the sum of squares within
@@ -41,4 +41,4 @@ std::vector<LogReading> log_readings(const Run& run, Unit unit);
 /// Collapses readings sorted by cuts.
 CheckpointTable collapse(std::span<const LogReading> readings);
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -6,7 +6,7 @@
 
 #include "stats/random.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 namespace {
 
 constexpr int kBlock = 50;  // refits per piece of work
@@ -101,4 +101,4 @@ std::optional<CurveBootstrap> bootstrap_curve(const CurveFit& fit,
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

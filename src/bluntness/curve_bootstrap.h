@@ -7,7 +7,7 @@
 #include "bluntness/curve_fit.h"
 #include "stats/parallel.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 
 /// Percentile interval of the cuts to a threshold from refits; a picture, not the answer (it covers
 /// about 90 % where 95 % is claimed). An end is empty where that percentile is censored.
@@ -35,4 +35,4 @@ std::optional<CurveBootstrap> bootstrap_curve(const CurveFit& fit,
                                               const BootstrapOptions& options,
                                               const stats::Work& work);
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -5,7 +5,7 @@
 
 #include "stats/distributions.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 namespace {
 
 constexpr double kHuber = 1.345;
@@ -150,4 +150,4 @@ Checked<ChosenCurve> choose_curve(std::span<const LogReading> readings,
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

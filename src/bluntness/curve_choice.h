@@ -5,7 +5,7 @@
 
 #include "bluntness/curve_fit.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 
 struct CurveOptions {
   std::optional<CurveModel> model;  ///< empty: choose
@@ -39,4 +39,4 @@ inline constexpr double kAiccLead = 6.0;
 Checked<ChosenCurve> choose_curve(std::span<const LogReading> readings,
                                   const CurveOptions& options = {});
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -8,7 +8,7 @@
 #include "bluntness/curve_kernel.h"
 #include "stats/distributions.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 namespace {
 
 /// Everything the fit needs to know of the data's size before it starts.
@@ -309,4 +309,4 @@ Checked<CurveFit> fit_curve(CurveModel model, const CheckpointTable& t) {
   return describe(t, solve_curve(model, t));
 }
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -10,7 +10,7 @@
 #include "bluntness/checkpoint_table.h"
 #include "quantity/checked.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 
 /// Variance of an estimate with the degrees of freedom it is known with.
 struct VarianceEstimate {
@@ -74,4 +74,4 @@ CurveSolution resolve_curve(const Curve& near, const CheckpointTable& table);
 /// readings than parameters.
 Checked<CurveFit> fit_curve(CurveModel model, const CheckpointTable& table);
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -8,7 +8,7 @@
 // entry points each, one compiled for any amd64, one for AVX2 + FMA; `use_wide` picks at run time.
 #define BQ_INLINE static inline __attribute__((always_inline))
 
-namespace bq::kernel {
+namespace bq::inline bluntness::kernel {
 namespace {
 
 using V = double __attribute__((vector_size(32)));

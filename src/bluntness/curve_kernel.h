@@ -4,7 +4,7 @@
 #include "bluntness/checkpoint_table.h"
 #include "stats/levenberg_marquardt.h"
 
-namespace bq::kernel {
+namespace bq::inline bluntness::kernel {
 
 /// Normal equations of Σ weight·(mean_log − ln g)² in the logarithms of the parameters, cuts
 /// measured in units of table.reference_cuts:

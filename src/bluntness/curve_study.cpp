@@ -7,7 +7,7 @@
 #include "quantity/number.h"
 #include "stats/distributions.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 namespace {
 
 double choose(int n, int k) { return k < 0 || k > n ? 0 : std::exp(std::lgamma(n + 1.0) - std::lgamma(k + 1.0) - std::lgamma(n - k + 1.0)); }
@@ -126,4 +126,4 @@ Checked<CurveStudy> study_curve(const RunFit& run, double threshold, double refe
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -7,7 +7,7 @@
 #include "bluntness/cuts_to_threshold.h"
 #include "bluntness/run_fits.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 
 /// One model fitted to a run.
 struct ModelLine {
@@ -46,4 +46,4 @@ Checked<CurveStudy> study_curve(const RunFit& run, double threshold, double refe
 /// Chance of at most `runs` runs of signs among `plus` and `minus` signs in random order. Exact.
 double few_runs_chance(int plus, int minus, int runs);
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

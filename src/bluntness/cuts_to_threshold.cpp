@@ -6,7 +6,7 @@
 #include "stats/censored_regression.h"
 #include "stats/distributions.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 namespace {
 
 /// The curve must pass through (cuts, threshold): a checkpoint with overwhelming weight there.
@@ -77,4 +77,4 @@ CutsToThreshold cuts_to_threshold(const CurveFit& fit, const CheckpointTable& ta
   return answer;
 }
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -4,7 +4,7 @@
 
 #include "bluntness/curve_fit.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 
 enum class Censoring {
   none,
@@ -34,4 +34,4 @@ CutsToThreshold cuts_to_threshold(const CurveFit& fit, const CheckpointTable& ta
                                   double threshold, double level = 0.95,
                                   IntervalMethod method = IntervalMethod::delta);
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

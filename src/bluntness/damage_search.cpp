@@ -8,7 +8,7 @@
 #include "stats/distributions.h"
 #include "stats/power.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 namespace {
 
 constexpr double kSteepest_deg = 45;
@@ -180,4 +180,4 @@ SearchProposal propose(const DamageSearch& search, const std::optional<StressFac
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -6,7 +6,7 @@
 
 #include "trial/bench_session.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 
 /// Blocks of one geometry under the roughest use.
 struct DamageBlock {
@@ -48,4 +48,4 @@ struct SearchGeometry {
 };
 std::vector<SearchGeometry> geometries_of(const DamageSearch& search);
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -8,7 +8,7 @@
 #include "quantity/number.h"
 #include "stats/distributions.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 namespace {
 
 constexpr double kSameAngle_deg = 0.05;
@@ -116,4 +116,4 @@ std::optional<DamageBound> damage_bound(const std::vector<AngledBlock>& blocks, 
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

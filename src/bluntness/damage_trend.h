@@ -6,7 +6,7 @@
 #include "bluntness/damage_search.h"
 #include "quantity/checked.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 
 /// A block of cuts with one edge angle (degrees per side, of the bevel at the apex).
 struct AngledBlock {
@@ -42,4 +42,4 @@ struct DamageBound {
 };
 std::optional<DamageBound> damage_bound(const std::vector<AngledBlock>& blocks, double angle_deg);
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -9,7 +9,7 @@
 #include "stats/distributions.h"
 #include "trial/median.h"
 
-namespace bq::candidates {
+namespace bq::inline bluntness::candidates {
 namespace {
 
 constexpr double kSameAngle_deg = 0.05;

@@ -6,7 +6,7 @@
 #include "bluntness/recommendation.h"
 
 /// Inside of recommend(): what could be made, and what the runs say of it.
-namespace bq::candidates {
+namespace bq::inline bluntness::candidates {
 
 /// The life model of one kind of work.
 struct WorkModel {

@@ -5,7 +5,7 @@
 
 #include "stats/distributions.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 
 Checked<Eigen::VectorXd> contrast_row(const LifeModel& model, const FactorContrast& contrast) {
   const auto& spec = model.spec();
@@ -80,4 +80,4 @@ Checked<ContrastAnswer> analyse_contrast(const Trial& trial, const std::vector<R
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -6,7 +6,7 @@
 
 #include "bluntness/life_model.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 
 /// "How long does `to` last compared with `from`?" for one term of a life model.
 struct FactorContrast {
@@ -52,4 +52,4 @@ struct ContrastAnswer {
 /// Refused: a threshold that cannot be read, a model that cannot be fitted, a level no run has.
 Checked<ContrastAnswer> analyse_contrast(const Trial& trial, const std::vector<RunFit>& fits, const ContrastQuestion& question, bool interval = true);
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -8,7 +8,7 @@
 #include "stats/distributions.h"
 #include "stats/variance_shares.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 namespace {
 
 /// The value a run has for a term; empty when it has none. Angle and finish come as logarithms.
@@ -349,4 +349,4 @@ LifeSpec usual_terms(const LifeTable& table) {
   return spec;
 }
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -11,7 +11,7 @@
 #include "quantity/checked.h"
 #include "stats/mixed_regression.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 
 /// Which terms the life model has. Terms: "steel", "angle" (at the apex), "edge_angle", "finish",
 /// "medium", "cut_mode", "blade", "block" or the name of a user factor.
@@ -130,4 +130,4 @@ LifeSpec usual_terms(const LifeTable& table);
 /// The same with the blade as a random effect where blades were used again.
 LifeSpec terms_with_blades(const LifeTable& table);
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -4,7 +4,7 @@
 #include <cmath>
 #include <map>
 
-namespace bq {
+namespace bq::inline bluntness {
 
 stats::Bounds LifeRow::log_bounds() const {
   switch (cuts.censoring) {
@@ -66,4 +66,4 @@ std::vector<std::pair<std::string, int>> media_of(const LifeTable& table) {
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

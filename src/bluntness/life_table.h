@@ -8,7 +8,7 @@
 #include "stats/censored_regression.h"
 #include "trial/trial.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 
 /// What one run says about life to the threshold. The run is the unit of replication.
 struct LifeRow {
@@ -42,4 +42,4 @@ LifeTable in_medium(const LifeTable& table, const std::string& medium);
 /// The media of a table with the number of rows in each, most rows first.
 std::vector<std::pair<std::string, int>> media_of(const LifeTable& table);
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -6,7 +6,7 @@
 #include "quantity/angle.h"
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 namespace {
 
 constexpr double kFinestFinish_um = 0.01, kCoarsestFinish_um = 2000;
@@ -117,4 +117,4 @@ Checked<MatchAnswer> match(const LifeModel& model, const MatchQuestion& question
   return answer;
 }
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

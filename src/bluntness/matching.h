@@ -6,7 +6,7 @@
 
 #include "bluntness/life_model.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 
 enum class MatchKind { angle, finish };
 
@@ -42,4 +42,4 @@ struct MatchAnswer {
 /// Refused: the model lacks steel or the term, an unknown steel, an angle effect of exactly zero.
 Checked<MatchAnswer> match(const LifeModel& model, const MatchQuestion& question);
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

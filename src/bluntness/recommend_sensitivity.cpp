@@ -5,7 +5,7 @@
 
 #include "quantity/number.h"
 
-namespace bq::ranking {
+namespace bq::inline bluntness::ranking {
 namespace {
 
 constexpr const char* kFigureWords[kFigures] = {"life", "cutting force", "damage", "sharpening time"};

@@ -6,7 +6,7 @@
 #include "bluntness/recommendation.h"
 
 /// Inside of recommend(): the score, and what would change the first place.
-namespace bq::ranking {
+namespace bq::inline bluntness::ranking {
 
 enum class Limit { steel, angle, finish, life, force, damage, minutes, roughest };
 std::string_view words_of(Limit limit);

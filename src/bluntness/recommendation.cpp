@@ -7,7 +7,7 @@
 #include "bluntness/recommend_sensitivity.h"
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 namespace {
 
 using candidates::WorkModel;
@@ -134,4 +134,4 @@ Checked<Recommendation> recommend(const Trial& trial, const std::vector<RunFit>&
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -9,7 +9,7 @@
 #include "bluntness/life_model.h"
 #include "bluntness/stroke_force.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 
 /// A kind of work and its share of the cuts.
 struct WorkShare {
@@ -128,4 +128,4 @@ Checked<Recommendation> recommend(const Trial& trial, const std::vector<RunFit>&
 /// "Marl Tough, 14°, 6 µm".
 std::string name_of(const RankedEdge& edge, AngleConvention angles = AngleConvention::per_side);
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

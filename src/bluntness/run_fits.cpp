@@ -5,7 +5,7 @@
 #include "quantity/number.h"
 #include "trial/median.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 RunFit fit_run(const Run& run, Unit unit, const CurveOptions& options) {
   RunFit out;
   out.run = run.facts.name;
@@ -62,4 +62,4 @@ Checked<Threshold> parse_threshold(std::string_view text, Unit unit,
   return Threshold{convert(measure->value, measure->unit, unit), unit, ""};
 }
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

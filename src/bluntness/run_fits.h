@@ -10,7 +10,7 @@
 #include "stats/parallel.h"
 #include "trial/trial.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 
 /// One run with its blunting curve, or the reason why there is none.
 struct RunFit {
@@ -43,4 +43,4 @@ std::optional<double> median_fresh_reading(const std::vector<RunFit>& fits);
 Checked<Threshold> parse_threshold(std::string_view text, Unit unit,
                                    const std::vector<RunFit>& fits, bool bare_number_allowed);
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -5,7 +5,7 @@
 
 #include "trial/median.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 namespace {
 
 std::optional<double> fresh_reading(const Run& run, Unit unit) {
@@ -88,4 +88,4 @@ std::optional<StartVerdict> start_of_run(const std::vector<StartGroup>& groups, 
   return std::nullopt;
 }
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

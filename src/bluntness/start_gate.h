@@ -7,7 +7,7 @@
 #include "stats/control_chart.h"
 #include "trial/trial.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 
 struct StartGateOptions {
   int least_starts = 6;    ///< below this nothing is judged; >= 3
@@ -55,4 +55,4 @@ std::optional<StartVerdict> start_of_run(const std::vector<StartGroup>& groups, 
 /// "Marl Tough, 6 µm, slice".
 std::string name_of(const StartGroup& group);
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -6,7 +6,7 @@
 #include "quantity/number.h"
 #include "stats/distributions.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 namespace {
 
 SteadyStroke figures_of(std::vector<double> angles) {
@@ -88,4 +88,4 @@ std::string describe(const Steadiness& s, double target_deg) {
   return text;
 }
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -6,7 +6,7 @@
 
 #include "trial/bench_session.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 
 struct SteadinessOptions {
   double lift_deg = 8;          ///< farther from the target than this: the blade is lifted
@@ -32,4 +32,4 @@ std::optional<Steadiness> steadiness_of(const SteadinessSession& session);
 /// "The steepest moments decide the apex: 16.8° (16.3° to 17.3°), 1.8° over the 15° aimed at. …"
 std::string describe(const Steadiness& steadiness, double target_deg);
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -8,7 +8,7 @@
 #include "stats/distributions.h"
 #include "trial/median.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 namespace {
 
 double median_between(const std::vector<double>& force, std::size_t from, std::size_t to) {
@@ -133,4 +133,4 @@ Checked<ForceSplit> split_force(const std::vector<StrokePoint>& points, double l
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

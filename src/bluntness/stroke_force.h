@@ -7,7 +7,7 @@
 #include "quantity/checked.h"
 #include "trial/force_stroke.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 
 /// What is read off one stroke. Its zero is the median before the cut; the cut is where the force lies above a tenth of the peak.
 struct StrokeFigures {
@@ -52,4 +52,4 @@ struct ForceSplit {
 /// Refused in words: fewer than two geometries whose index differs by a tenth, no run with two checkpoints, fewer than 3 runs.
 Checked<ForceSplit> split_force(const std::vector<StrokePoint>& points, double level = 0.95);
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -5,7 +5,7 @@
 
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 namespace {
 
 constexpr int kBladesForReplication = 3;
@@ -113,4 +113,4 @@ Checked<TreatmentVerdict> compare_treatments(const Comparison& c, double level) 
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -6,7 +6,7 @@
 #include "stats/paired_test.h"
 #include "trial/comparison.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 
 /// What a comparison of two treatments says.
 struct TreatmentVerdict {
@@ -25,4 +25,4 @@ struct TreatmentVerdict {
 /// for these blades only, which is said. Refused: no pair, readings that are not positive, no names.
 Checked<TreatmentVerdict> compare_treatments(const Comparison& comparison, double level = 0.95);
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -5,7 +5,7 @@
 #include "bluntness/cuts_to_threshold.h"
 #include "stats/distributions.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 
 ForceParts force_at(const ForceCurve& edge, const ForceSplit& split, double cuts) {
   return {split.severing_N_per_reading * edge.run->curve->fit.curve.at(cuts), split.stiffness_N_per_mm3 * edge.parting_index};
@@ -47,4 +47,4 @@ ForceLead lead_over(const ForceCurve& edge, const ForceCurve& other, const Force
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

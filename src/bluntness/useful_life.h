@@ -6,7 +6,7 @@
 #include "bluntness/run_fits.h"
 #include "bluntness/stroke_force.h"
 
-namespace bq {
+namespace bq::inline bluntness {
 
 /// F(n) = s·g(n) + K·index of one run (DOMAIN §8): g its blunting curve, s and K from the strokes, index that of its section.
 struct ForceCurve {
@@ -39,4 +39,4 @@ struct ForceLead {
 };
 ForceLead lead_over(const ForceCurve& edge, const ForceCurve& other, const ForceSplit& split);
 
-}  // namespace bq
+}  // namespace bq::inline bluntness

@@ -7,7 +7,7 @@
 #include "quantity/angle.h"
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline edge {
 namespace {
 
 constexpr std::array<std::string_view, kAbrasiveKinds> kKinds{"bench stone", "diamond plate", "film", "belt", "wheel", "rod", "strop"};
@@ -162,4 +162,4 @@ std::vector<ShelfRemark> shelf_remarks(const std::vector<Abrasive>& shelf, const
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline edge

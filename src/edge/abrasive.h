@@ -8,7 +8,7 @@
 
 #include "quantity/checked.h"
 
-namespace bq {
+namespace bq::inline edge {
 
 enum class AbrasiveKind { bench_stone, diamond_plate, film, belt, wheel, rod, strop };
 inline constexpr int kAbrasiveKinds = 7;
@@ -120,4 +120,4 @@ struct ShelfRemark {
 /// Sizes of neighbours compared, retired and strops left out; coarse first.
 std::vector<ShelfRemark> shelf_remarks(const std::vector<Abrasive>& shelf, const ShelfRules& rules = {});
 
-}  // namespace bq
+}  // namespace bq::inline edge

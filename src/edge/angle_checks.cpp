@@ -6,7 +6,7 @@
 
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline edge {
 namespace {
 
 const char* kRange = " must lie between 0° and 80° per side, both excluded";
@@ -151,4 +151,4 @@ Checked<double> holder_angle_deg(const HolderSetting& setting) {
   return angle;
 }
 
-}  // namespace bq
+}  // namespace bq::inline edge

@@ -7,7 +7,7 @@
 #include "edge/edge_geometry.h"
 #include "edge/grind.h"
 
-namespace bq {
+namespace bq::inline edge {
 
 /// Left and right read in one clamping and again with the blade turned over in the clamp.
 struct ClampTiltCheck {
@@ -101,4 +101,4 @@ struct HolderSetting {
 /// Holder angle plus the wedges. Refused outside (0°, 80°).
 Checked<double> holder_angle_deg(const HolderSetting& setting);
 
-}  // namespace bq
+}  // namespace bq::inline edge

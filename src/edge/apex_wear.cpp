@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-namespace bq {
+namespace bq::inline edge {
 
 double worn_apex_width_mm(double start_width_mm, double worn_area_mm2, const BevelAngles& apex) {
   return std::sqrt(start_width_mm * start_width_mm + 4 * worn_area_mm2 * apex.mean_tangent());
@@ -14,4 +14,4 @@ double worn_area_for_width_mm2(double start_width_mm, double width_mm, const Bev
          (4 * apex.mean_tangent());
 }
 
-}  // namespace bq
+}  // namespace bq::inline edge

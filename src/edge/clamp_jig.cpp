@@ -6,7 +6,7 @@
 #include "quantity/angle.h"
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline edge {
 namespace {
 
 /// Angle without the range check (degrees); not finite when the abrasive cannot reach.
@@ -247,4 +247,4 @@ Checked<SpacerChoice> spacers_for(double width_mm, double spine_mm, double angle
   return choice;
 }
 
-}  // namespace bq
+}  // namespace bq::inline edge

@@ -6,7 +6,7 @@
 
 #include "edge/edge_outline.h"
 
-namespace bq {
+namespace bq::inline edge {
 
 /// A clamp jig in the frame of the blade's outline (DOMAIN §2).
 struct ClampJig {
@@ -109,4 +109,4 @@ struct SpacerChoice {
 };
 Checked<SpacerChoice> spacers_for(double width_mm, double spine_mm, double angle_deg, double spacer_mm);
 
-}  // namespace bq
+}  // namespace bq::inline edge

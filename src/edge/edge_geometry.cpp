@@ -4,7 +4,7 @@
 
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline edge {
 
 double BevelAngles::mean_tangent() const {
   return 0.5 * (std::tan(radians(left_deg)) + std::tan(radians(right_deg)));
@@ -48,4 +48,4 @@ std::string print_finish(const Finish& finish) {
   return print_number(finish.left_um, 3) + "|" + print_number(finish.right_um, 3) + " µm";
 }
 
-}  // namespace bq
+}  // namespace bq::inline edge

@@ -7,7 +7,7 @@
 #include "quantity/angle.h"
 #include "quantity/checked.h"
 
-namespace bq {
+namespace bq::inline edge {
 
 /// The two bevel angles of an edge, each per side (degrees).
 struct BevelAngles {
@@ -61,4 +61,4 @@ std::string print_geometry_short(const EdgeGeometry& geometry, AngleConvention c
 /// "3 µm", or "3|6 µm".
 std::string print_finish(const Finish& finish);
 
-}  // namespace bq
+}  // namespace bq::inline edge

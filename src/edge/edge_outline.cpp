@@ -7,7 +7,7 @@
 
 #include "quantity/angle.h"
 
-namespace bq {
+namespace bq::inline edge {
 namespace {
 
 /// Second derivatives of the cubic spline through (t, f) with not-a-knot ends; 3 points give the
@@ -181,4 +181,4 @@ std::vector<OutlinePoint> preset_outline(ProfilePreset preset, double length_mm)
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline edge

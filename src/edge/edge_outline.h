@@ -6,7 +6,7 @@
 
 #include "quantity/checked.h"
 
-namespace bq {
+namespace bq::inline edge {
 
 struct OutlinePoint {
   double x_mm = 0, y_mm = 0;
@@ -66,4 +66,4 @@ Checked<std::vector<OutlinePoint>> outline_from_svg(std::string_view text, doubl
 /// head. Refused with the line.
 Checked<std::vector<OutlinePoint>> outline_from_table(std::string_view text);
 
-}  // namespace bq
+}  // namespace bq::inline edge

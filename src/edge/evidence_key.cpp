@@ -7,7 +7,7 @@
 
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline edge {
 namespace {
 
 constexpr std::array<std::string_view, 5> kOften{"never", "seldom", "sometimes", "often", "always"};
@@ -244,4 +244,4 @@ Checked<EvidenceResult> weigh(const EvidenceKey& key, const Observations& eviden
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline edge

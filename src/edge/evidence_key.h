@@ -10,7 +10,7 @@
 
 #include "quantity/checked.h"
 
-namespace bq {
+namespace bq::inline edge {
 
 /// How often an answer is given when an outcome is true. In words in the rule file; as shares:
 /// always 0.95, often 0.65, sometimes 0.25, seldom 0.07, never 0.01 (people misread, so never is not
@@ -109,4 +109,4 @@ struct EvidenceResult {
 /// one that promises less than 0.02 bit is not proposed. Refused: an unknown question or answer.
 Checked<EvidenceResult> weigh(const EvidenceKey& key, const Observations& evidence);
 
-}  // namespace bq
+}  // namespace bq::inline edge

@@ -4,7 +4,7 @@
 
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline edge {
 
 std::string_view name_of(EdgeSide side) { return side == EdgeSide::left ? "left" : "right"; }
 
@@ -51,4 +51,4 @@ std::string describe(const Grind& grind) {
   return text + ", " + describe(grind.until);
 }
 
-}  // namespace bq
+}  // namespace bq::inline edge

@@ -5,7 +5,7 @@
 #include <string_view>
 #include <variant>
 
-namespace bq {
+namespace bq::inline edge {
 
 enum class EdgeSide { left, right };
 std::string_view name_of(EdgeSide side);
@@ -62,4 +62,4 @@ std::string describe(const Grind& grind);
 /// "until it meets the edge at 0.3 mm".
 std::string describe(const GrindUntil& until);
 
-}  // namespace bq
+}  // namespace bq::inline edge

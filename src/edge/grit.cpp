@@ -9,7 +9,7 @@
 
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline edge {
 namespace {
 
 /// number, mean size (µm), tolerance of the mean (µm; 0: the standard gives limits of another kind).
@@ -149,4 +149,4 @@ std::vector<GritSize> grit_table(GritSystem system) {
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline edge

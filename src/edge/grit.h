@@ -6,7 +6,7 @@
 
 #include "quantity/checked.h"
 
-namespace bq {
+namespace bq::inline edge {
 
 enum class GritSystem { fepa_p, fepa_f, jis, ansi };
 /// "P", "F", "JIS", "ANSI": what stands before the number.
@@ -39,4 +39,4 @@ Checked<std::vector<GritSize>> grits_near(double size_um);
 /// The whole table of a system, coarse first.
 std::vector<GritSize> grit_table(GritSystem system);
 
-}  // namespace bq
+}  // namespace bq::inline edge

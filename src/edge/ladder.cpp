@@ -8,7 +8,7 @@
 #include "quantity/angle.h"
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline edge {
 namespace {
 
 constexpr double kFar = std::numeric_limits<double>::infinity();
@@ -330,4 +330,4 @@ std::optional<SectionPlan> resulting_section(const EdgeState& state, const Ladde
   return resulting(state, wish, plan, false);
 }
 
-}  // namespace bq
+}  // namespace bq::inline edge

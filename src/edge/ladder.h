@@ -7,7 +7,7 @@
 #include "edge/abrasive.h"
 #include "edge/section.h"
 
-namespace bq {
+namespace bq::inline edge {
 
 /// The edge as it is.
 struct EdgeState {
@@ -88,4 +88,4 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish, 
 /// finer side's, the micro-bevel anew. It makes `plan.after` to 1e-4 mm² and 0.1 µm; empty where it would not.
 std::optional<SectionPlan> resulting_section(const EdgeState& state, const LadderWish& wish, const LadderPlan& plan);
 
-}  // namespace bq
+}  // namespace bq::inline edge

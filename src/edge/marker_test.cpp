@@ -6,7 +6,7 @@
 
 #include "quantity/angle.h"
 
-namespace bq {
+namespace bq::inline edge {
 namespace {
 
 constexpr double kGrid_deg = 0.05;
@@ -179,4 +179,4 @@ Checked<MarkerAnswer> assess_marker(const MarkerSettings& s, const std::vector<M
   return answer;
 }
 
-}  // namespace bq
+}  // namespace bq::inline edge

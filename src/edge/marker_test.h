@@ -7,7 +7,7 @@
 
 #include "quantity/checked.h"
 
-namespace bq {
+namespace bq::inline edge {
 
 /// Where the ink went after a touch, always in the words apex and shoulder.
 enum class InkSeen { apex_only, shoulder_only, whole_bevel, middle_only, nothing, patchy };
@@ -64,4 +64,4 @@ Checked<MarkerBelief> marker_belief(const MarkerSettings& settings, const std::v
 /// Chance (0…1) that a tester who never misreads sees this at `trial_deg` on a bevel at `angle_deg`.
 double chance_to_see(InkSeen seen, double trial_deg, double angle_deg, double window_deg);
 
-}  // namespace bq
+}  // namespace bq::inline edge

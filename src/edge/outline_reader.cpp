@@ -6,7 +6,7 @@
 #include "edge/edge_outline.h"
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline edge {
 namespace {
 
 constexpr int kCurveSteps = 16;
@@ -202,4 +202,4 @@ Checked<std::vector<OutlinePoint>> outline_from_table(std::string_view text) {
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline edge

@@ -5,7 +5,7 @@
 
 #include "quantity/angle.h"
 
-namespace bq {
+namespace bq::inline edge {
 namespace {
 
 // Abscissae and weights of the 12-point Gauss–Legendre rule on [−1, 1] (Abramowitz & Stegun, table 25.4).
@@ -67,4 +67,4 @@ double pressure_for(const Substrate& substrate, double steeper_deg) {
   return substrate.modulus_MPa * std::tan(radians(steeper_deg));
 }
 
-}  // namespace bq
+}  // namespace bq::inline edge

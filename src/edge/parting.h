@@ -4,7 +4,7 @@
 
 #include "edge/section.h"
 
-namespace bq {
+namespace bq::inline edge {
 
 /// Friction of one facet by its finish; facets without an entry take the general value.
 struct FacetFriction {
@@ -42,4 +42,4 @@ Checked<SubstrateEffect> substrate_effect(const Substrate& substrate, double pre
 /// The pressure (MPa) that keeps the apex within `steeper_deg` of the set angle.
 double pressure_for(const Substrate& substrate, double steeper_deg);
 
-}  // namespace bq
+}  // namespace bq::inline edge

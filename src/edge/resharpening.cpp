@@ -6,7 +6,7 @@
 #include "edge/parting.h"
 #include "edge/section_outcomes.h"
 
-namespace bq {
+namespace bq::inline edge {
 namespace {
 
 TouchUpState state_of(const Section& start, const Section& now, int touch_ups, int edge_grind) {
@@ -106,4 +106,4 @@ Checked<std::vector<ThinningOption>> compare_thinning(const Section& start, cons
   return options;
 }
 
-}  // namespace bq
+}  // namespace bq::inline edge

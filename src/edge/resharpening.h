@@ -5,7 +5,7 @@
 #include "edge/section.h"
 #include "edge/weakest_place.h"
 
-namespace bq {
+namespace bq::inline edge {
 
 /// One touch-up, repeated: the apex wears flat to a width, the edge bevel is ground until it is sharp
 /// again, then the micro-bevel is renewed.
@@ -50,4 +50,4 @@ struct ThinningOption {
 Checked<std::vector<ThinningOption>> compare_thinning(const Section& start, const ThinningWish& wish,
                                                       const std::optional<SideLoad>& load);
 
-}  // namespace bq
+}  // namespace bq::inline edge

@@ -5,7 +5,7 @@
 
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline edge {
 namespace {
 
 const SurfacePiece& piece_at(const std::vector<SurfacePiece>& surface, double h) {
@@ -148,4 +148,4 @@ Checked<Section> make_section(const SectionPlan& plan) {
   return section;
 }
 
-}  // namespace bq
+}  // namespace bq::inline edge

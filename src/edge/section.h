@@ -9,7 +9,7 @@
 #include "edge/surface_piece.h"
 #include "quantity/checked.h"
 
-namespace bq {
+namespace bq::inline edge {
 
 /// Thickness (mm) at a distance (mm) from the apex, as measured.
 struct MeasuredThickness {
@@ -82,4 +82,4 @@ struct SectionPlan {
 /// index, or the number of grinds for the apex width.
 Checked<Section> make_section(const SectionPlan& plan);
 
-}  // namespace bq
+}  // namespace bq::inline edge

@@ -4,7 +4,7 @@
 #include "edge/section.h"
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline edge {
 namespace {
 
 constexpr double kNothing_mm = 1e-9;  ///< a contact shorter than this is rounding
@@ -372,4 +372,4 @@ class Grinder {
 
 Checked<Section> Section::ground(const Grind& grind) const { return Grinder(*this, grind).cut(); }
 
-}  // namespace bq
+}  // namespace bq::inline edge

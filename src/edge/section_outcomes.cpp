@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-namespace bq {
+namespace bq::inline edge {
 namespace {
 
 constexpr double kSteel_g_per_mm3 = 7.8e-3;
@@ -140,4 +140,4 @@ std::optional<SectionsAlong::Range> SectionsAlong::range(double distance_mm) con
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline edge

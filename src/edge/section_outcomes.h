@@ -6,7 +6,7 @@
 
 #include "edge/section.h"
 
-namespace bq {
+namespace bq::inline edge {
 
 /// One face that a grind (or a measurement) left on a side.
 struct Facet {
@@ -77,4 +77,4 @@ class SectionsAlong {
   std::vector<Place> places_;
 };
 
-}  // namespace bq
+}  // namespace bq::inline edge

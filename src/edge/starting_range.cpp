@@ -1,6 +1,6 @@
 #include "edge/starting_range.h"
 
-namespace bq {
+namespace bq::inline edge {
 
 const std::vector<StartingRange>& starting_ranges() {
   static const std::vector<StartingRange> ranges{
@@ -12,4 +12,4 @@ const std::vector<StartingRange>& starting_ranges() {
   return ranges;
 }
 
-}  // namespace bq
+}  // namespace bq::inline edge

@@ -4,7 +4,7 @@
 #include <string_view>
 #include <vector>
 
-namespace bq {
+namespace bq::inline edge {
 
 /// Where testers customarily start for a kind of work: a convention, not evidence of this bench. Authors differ; the spread holds what is
 /// commonly said, the range the middle of it. Angles per side at the apex; finishes as particle size. All round figures.
@@ -18,4 +18,4 @@ struct StartingRange {
 /// In the order shown.
 const std::vector<StartingRange>& starting_ranges();
 
-}  // namespace bq
+}  // namespace bq::inline edge

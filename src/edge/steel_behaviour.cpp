@@ -4,7 +4,7 @@
 
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline edge {
 
 std::string_view name_of(DeburrBehaviour behaviour) {
   return std::array<std::string_view, 3>{"ductile", "between", "brittle"}[std::size_t(behaviour)];
@@ -51,4 +51,4 @@ std::vector<RouteStep> deburring_route(DeburrBehaviour behaviour) {
 
 std::string route_name(DeburrBehaviour behaviour) { return std::string(name_of(behaviour)) + " route"; }
 
-}  // namespace bq
+}  // namespace bq::inline edge

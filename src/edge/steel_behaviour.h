@@ -5,7 +5,7 @@
 #include <string_view>
 #include <vector>
 
-namespace bq {
+namespace bq::inline edge {
 
 /// How a steel's burr behaves when it is taken off (DOMAIN §4).
 enum class DeburrBehaviour { ductile, between, brittle };
@@ -33,4 +33,4 @@ std::vector<RouteStep> deburring_route(DeburrBehaviour behaviour);
 /// "ductile route": the name a record keeps.
 std::string route_name(DeburrBehaviour behaviour);
 
-}  // namespace bq
+}  // namespace bq::inline edge

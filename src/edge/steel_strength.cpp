@@ -3,7 +3,7 @@
 #include <array>
 #include <cmath>
 
-namespace bq {
+namespace bq::inline edge {
 namespace {
 
 constexpr int kLeast = 20, kLargest = 68;
@@ -61,4 +61,4 @@ std::optional<LeadingLimit> leading_limit(const StrengthLimits& limits) {
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline edge

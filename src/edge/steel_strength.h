@@ -6,7 +6,7 @@
 
 #include "quantity/checked.h"
 
-namespace bq {
+namespace bq::inline edge {
 
 /// Vickers hardness (kgf/mm²) for Rockwell C, straight between the entries of ASTM E140 table 1
 /// (non-austenitic steels). Refused outside 20…68 HRC.
@@ -38,4 +38,4 @@ struct LeadingLimit {
 };
 std::optional<LeadingLimit> leading_limit(const StrengthLimits& limits);
 
-}  // namespace bq
+}  // namespace bq::inline edge

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-namespace bq {
+namespace bq::inline edge {
 namespace {
 
 using Shape = SurfacePiece::Shape;
@@ -145,4 +145,4 @@ Crossings crossings(const SurfacePiece& one, const SurfacePiece& other, double a
   return arc_with_arc(one, other, a, b);
 }
 
-}  // namespace bq
+}  // namespace bq::inline edge

@@ -1,6 +1,6 @@
 #pragma once
 
-namespace bq {
+namespace bq::inline edge {
 
 /// Who made a piece of surface: a grind's place in the list (0, 1, …) or one of these.
 inline constexpr int kMadeByBlank = -1, kMadeByMeasurement = -2;
@@ -41,4 +41,4 @@ struct Crossings {
 };
 Crossings crossings(const SurfacePiece& one, const SurfacePiece& other, double a, double b);
 
-}  // namespace bq
+}  // namespace bq::inline edge

@@ -6,7 +6,7 @@
 
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline edge {
 
 double bending_moment_N(const SideLoad& load, double h) {
   const double h0 = load.depth_mm / 2;
@@ -107,4 +107,4 @@ std::string describe(const WeakestPlace& place, const StrengthLimits& limits) {
   return text;
 }
 
-}  // namespace bq
+}  // namespace bq::inline edge

@@ -6,7 +6,7 @@
 #include "edge/section.h"
 #include "edge/steel_strength.h"
 
-namespace bq {
+namespace bq::inline edge {
 
 /// A sideways load on the buried part of the edge.
 struct SideLoad {
@@ -54,4 +54,4 @@ double wedge_stress_MPa(const SideLoad& load, double angle_deg);
 /// "bends flat at 0.12 mm from the apex, 0.05 mm thick: the neck behind grind 2's facet" without the load's size.
 std::string describe(const WeakestPlace& place, const StrengthLimits& limits);
 
-}  // namespace bq
+}  // namespace bq::inline edge

@@ -1,6 +1,6 @@
 #include "instrument/instrument_line.h"
 
-namespace bq {
+namespace bq::inline instrument {
 
 void InstrumentLine::pass(const FramedLine& line, const Take& take) {
   const InstrumentReading reading = parser_.parse(line);
@@ -38,4 +38,4 @@ InstrumentReading keyed(std::string_view text, Unit bare, std::optional<UnitKind
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline instrument

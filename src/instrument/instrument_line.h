@@ -4,7 +4,7 @@
 
 #include "instrument/line_parser.h"
 
-namespace bq {
+namespace bq::inline instrument {
 
 /// From bytes to readings: framing and parsing of one instrument, with counts of what came. A keyed reading goes
 /// through the same gate (see keyed()), so typing by hand, or a gauge that types like a keyboard, is one more instrument.
@@ -35,4 +35,4 @@ class InstrumentLine {
 /// of the program. Status ok or garbage with the reason.
 InstrumentReading keyed(std::string_view text, Unit bare, std::optional<UnitKind> kind);
 
-}  // namespace bq
+}  // namespace bq::inline instrument

@@ -5,7 +5,7 @@
 
 #include "instrument/instrument_reading.h"
 
-namespace bq {
+namespace bq::inline instrument {
 
 /// What an instrument is used for.
 enum class InstrumentRole { gauge, force_cell, angle };
@@ -36,4 +36,4 @@ inline constexpr int kBauds[] = {9600, 19200, 38400, 57600, 115200};
 /// What is wrong with it, in words; "" when it can be used.
 std::string fault_of(const InstrumentProfile& profile);
 
-}  // namespace bq
+}  // namespace bq::inline instrument

@@ -6,7 +6,7 @@
 
 #include "quantity/measure.h"
 
-namespace bq {
+namespace bq::inline instrument {
 
 /// What an instrument measures.
 enum class InstrumentQuantity { force, length, angle };
@@ -41,4 +41,4 @@ struct InstrumentReading {
   std::string why;             ///< of everything but ok, in words
 };
 
-}  // namespace bq
+}  // namespace bq::inline instrument

@@ -1,6 +1,6 @@
 #include "instrument/line_framing.h"
 
-namespace bq {
+namespace bq::inline instrument {
 
 void LineFramer::begin() {
   held_.clear();
@@ -38,4 +38,4 @@ void LineFramer::quiet(const Take& take) {
   unsure_ = skipping_ = false;
 }
 
-}  // namespace bq
+}  // namespace bq::inline instrument

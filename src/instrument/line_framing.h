@@ -4,7 +4,7 @@
 #include <string>
 #include <string_view>
 
-namespace bq {
+namespace bq::inline instrument {
 
 /// A line as it was cut out of the stream of bytes.
 struct FramedLine {
@@ -39,4 +39,4 @@ class LineFramer {
   bool skipping_ = false;  ///< inside an overlong line
 };
 
-}  // namespace bq
+}  // namespace bq::inline instrument

@@ -9,7 +9,7 @@
 
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline instrument {
 namespace {
 
 constexpr std::size_t kLongestPattern = 400;
@@ -263,4 +263,4 @@ InstrumentReading LineParser::parse(const FramedLine& line) const {
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline instrument

@@ -5,7 +5,7 @@
 #include "instrument/instrument_profile.h"
 #include "instrument/line_framing.h"
 
-namespace bq {
+namespace bq::inline instrument {
 
 /// Reads lines by a profile: the built-in format "<value><blank?><unit>", or a user's pattern. The whole line must
 /// match; anything else on it is noise and is reported, not guessed at. Numbers have an optional sign, figures and at
@@ -33,4 +33,4 @@ class LineParser {
 /// The built-in format by itself.
 InstrumentReading parse_plain_line(std::string_view text, const InstrumentProfile& profile);
 
-}  // namespace bq
+}  // namespace bq::inline instrument

@@ -11,7 +11,7 @@
 #include <stdexcept>
 #include <thread>
 
-namespace bq {
+namespace bq::inline instrument {
 namespace fs = std::filesystem;
 
 PseudoTerminal::PseudoTerminal(fs::path link) : link_(std::move(link)) { make(); }
@@ -67,4 +67,4 @@ void PseudoTerminal::write(std::string_view bytes) {
   }
 }
 
-}  // namespace bq
+}  // namespace bq::inline instrument

@@ -4,7 +4,7 @@
 #include <string>
 #include <string_view>
 
-namespace bq {
+namespace bq::inline instrument {
 
 /// The device's end of a pseudo-terminal, linked at a path where a program finds it as if it were a serial port.
 class PseudoTerminal {
@@ -31,4 +31,4 @@ class PseudoTerminal {
   std::string unsent_;
 };
 
-}  // namespace bq
+}  // namespace bq::inline instrument

@@ -7,7 +7,7 @@
 
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline instrument {
 namespace {
 
 std::string line_of(double value, int decimals, std::string_view unit) { return print_fixed(value, decimals) + " " + std::string(unit) + "\n"; }
@@ -162,4 +162,4 @@ FaultyLine::Out FaultyLine::pass(std::string_view bytes, double now_s) {
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline instrument

@@ -8,7 +8,7 @@
 #include "instrument/instrument_profile.h"
 #include "rehearsal/virtual_edge.h"
 
-namespace bq {
+namespace bq::inline instrument {
 
 /// A device that is not there: what it sends, without any port. `now_s` counts from when it was switched on.
 class StandIn {
@@ -59,4 +59,4 @@ class FaultyLine {
   std::string held_;
 };
 
-}  // namespace bq
+}  // namespace bq::inline instrument

@@ -2,7 +2,7 @@
 
 #include <algorithm>
 
-namespace bq {
+namespace bq::inline instrument {
 
 void StrokeCatcher::finish(bool cut_off, const Take& take) {
   now_.cut_off = cut_off;
@@ -52,4 +52,4 @@ void StrokeCatcher::silent(const Take& take) {
   before_.clear();
 }
 
-}  // namespace bq
+}  // namespace bq::inline instrument

@@ -3,7 +3,7 @@
 #include <functional>
 #include <vector>
 
-namespace bq {
+namespace bq::inline instrument {
 
 /// One stroke as a force cell saw it, with a little before and after.
 struct CaughtStroke {
@@ -45,4 +45,4 @@ class StrokeCatcher {
   bool in_stroke_ = false;
 };
 
-}  // namespace bq
+}  // namespace bq::inline instrument

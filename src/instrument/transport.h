@@ -4,7 +4,7 @@
 #include <string>
 #include <string_view>
 
-namespace bq {
+namespace bq::inline instrument {
 
 /// A line of bytes to an instrument: a serial port, a pseudo-terminal, a test's own. Comes back by itself after a
 /// loss, until close() is called.
@@ -23,4 +23,4 @@ class Transport {
   std::function<void(State, const std::string& why)> on_state;
 };
 
-}  // namespace bq
+}  // namespace bq::inline instrument

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-namespace bq {
+namespace bq::inline lens {
 namespace {
 
 constexpr double kStep = 0.5;
@@ -248,4 +248,4 @@ std::optional<ChipFound> chip_at(const ApexTrace& trace, double at_px) {
   return best;
 }
 
-}  // namespace bq
+}  // namespace bq::inline lens

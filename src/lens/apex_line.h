@@ -5,7 +5,7 @@
 
 #include "lens/straight_line.h"
 
-namespace bq {
+namespace bq::inline lens {
 
 /// The apex in a picture: where the dark surround meets the bevel, point by point along a straight line.
 struct ApexTrace {
@@ -45,4 +45,4 @@ std::optional<ChipFound> chip_at(const ApexTrace& trace, double at_px);
 /// All of them, in order.
 std::vector<ChipFound> chips_of(const ApexTrace& trace);
 
-}  // namespace bq
+}  // namespace bq::inline lens

@@ -4,7 +4,7 @@
 #include <array>
 #include <cmath>
 
-namespace bq {
+namespace bq::inline lens {
 namespace {
 constexpr std::array<std::string_view, 3> kNames{"chip", "roll", "glint"};
 
@@ -124,4 +124,4 @@ std::optional<std::pair<Spot, Spot>> find_apex(const GreyImage& image) {
   return best;
 }
 
-}  // namespace bq
+}  // namespace bq::inline lens

@@ -5,7 +5,7 @@
 
 #include "lens/apex_line.h"
 
-namespace bq {
+namespace bq::inline lens {
 
 enum class ApexDamage { chip, roll, glint };
 std::string_view name_of(ApexDamage kind);
@@ -28,4 +28,4 @@ std::vector<DamageHint> find_damage(const ApexTrace& trace);
 /// Ends of the apex line: the straight edge that most of twenty columns (or rows) of the picture agree on. Empty where fewer than three in five do.
 std::optional<std::pair<Spot, Spot>> find_apex(const GreyImage& image);
 
-}  // namespace bq
+}  // namespace bq::inline lens

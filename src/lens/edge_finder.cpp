@@ -4,7 +4,7 @@
 #include <cmath>
 #include <numbers>
 
-namespace bq {
+namespace bq::inline lens {
 namespace {
 
 constexpr double kStep = 0.5;        // px between samples of a profile
@@ -139,4 +139,4 @@ std::optional<EdgeDistance> distance_between_edges(const GreyImage& image, Spot 
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline lens

@@ -4,7 +4,7 @@
 
 #include "lens/straight_line.h"
 
-namespace bq {
+namespace bq::inline lens {
 
 /// How an edge in a picture is looked for.
 struct SnapOptions {
@@ -29,4 +29,4 @@ struct EdgeDistance {
 /// Both ends of a drawn line snapped. Empty when one of them finds no edge, both find the same one, or the ends are less than 3 px apart.
 std::optional<EdgeDistance> distance_between_edges(const GreyImage& image, Spot from, Spot to, const SnapOptions& options = {});
 
-}  // namespace bq
+}  // namespace bq::inline lens

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-namespace bq {
+namespace bq::inline lens {
 
 double dot(Spot a, Spot b) { return a.x * b.x + a.y * b.y; }
 double length(Spot a) { return std::hypot(a.x, a.y); }
@@ -48,4 +48,4 @@ GreyImage shrunk(const GreyImage& image, int longest) {
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline lens

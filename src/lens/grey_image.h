@@ -5,7 +5,7 @@
 
 #include "quantity/checked.h"
 
-namespace bq {
+namespace bq::inline lens {
 
 /// A point of a picture in pixels: x to the right, y downward; (0, 0) is the centre of the first pixel.
 struct Spot {
@@ -49,4 +49,4 @@ class GreyImage {
 /// The picture made smaller by averaging, so that its longer side is at most `longest`; unchanged where it is.
 GreyImage shrunk(const GreyImage& image, int longest);
 
-}  // namespace bq
+}  // namespace bq::inline lens

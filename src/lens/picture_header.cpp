@@ -5,7 +5,7 @@
 
 #include "lens/grey_image.h"
 
-namespace bq {
+namespace bq::inline lens {
 namespace {
 
 /// Numbers of a file at places that may not be there.
@@ -148,4 +148,4 @@ Checked<PictureHeader> read_picture_header(std::string_view bytes) {
   return Refusal{"it is no PNG, JPEG, TIFF or BMP picture"};
 }
 
-}  // namespace bq
+}  // namespace bq::inline lens

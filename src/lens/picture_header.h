@@ -5,7 +5,7 @@
 
 #include "quantity/checked.h"
 
-namespace bq {
+namespace bq::inline lens {
 
 /// Largest picture file that is taken in.
 inline constexpr std::size_t kLargestPictureFile = 256u << 20;
@@ -24,4 +24,4 @@ struct PictureHeader {
 /// breaks off, no pixels, more than kMostPixels.
 Checked<PictureHeader> read_picture_header(std::string_view bytes);
 
-}  // namespace bq
+}  // namespace bq::inline lens

@@ -2,7 +2,7 @@
 
 #include <png.h>
 
-namespace bq {
+namespace bq::inline lens {
 
 std::string png_bytes(const GreyImage& image) {
   if (image.empty()) return {};
@@ -19,4 +19,4 @@ std::string png_bytes(const GreyImage& image) {
   return bytes;
 }
 
-}  // namespace bq
+}  // namespace bq::inline lens

@@ -4,7 +4,7 @@
 #include <cmath>
 #include <numbers>
 
-namespace bq {
+namespace bq::inline lens {
 namespace {
 
 /// Surroundings of a mark: half their side and the distance of the points looked at, and how far they are looked for (px).
@@ -148,4 +148,4 @@ GreyImage difference_of(const GreyImage& first, const GreyImage& second, const S
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline lens

@@ -6,7 +6,7 @@
 
 #include "lens/grey_image.h"
 
-namespace bq {
+namespace bq::inline lens {
 
 /// Shift, rotation and scale: where a point of one picture lies in another.
 struct Similarity {
@@ -37,4 +37,4 @@ Checked<Registration> register_pictures(const GreyImage& first, const GreyImage&
 /// are taken out (means over 64 px). Outside the second picture 128. `stop` is asked after every row.
 GreyImage difference_of(const GreyImage& first, const GreyImage& second, const Similarity& map, const std::function<bool()>& stop = {});
 
-}  // namespace bq
+}  // namespace bq::inline lens

@@ -6,7 +6,7 @@
 #include <numbers>
 #include <optional>
 
-namespace bq {
+namespace bq::inline lens {
 namespace {
 
 constexpr double kTurn = 180 / std::numbers::pi;
@@ -230,4 +230,4 @@ Checked<ScratchFinding> find_scratches_along(const GreyImage& image, Spot from, 
   return counted(strips_of(image, 0.5 * (from + to), along, line, span, 24), turned_in, *direction);
 }
 
-}  // namespace bq
+}  // namespace bq::inline lens

@@ -2,7 +2,7 @@
 
 #include "lens/straight_line.h"
 
-namespace bq {
+namespace bq::inline lens {
 
 /// What a box of a picture says of the scratches in it.
 struct ScratchFinding {
@@ -28,4 +28,4 @@ Checked<ScratchFinding> find_scratches(const GreyImage& image, Spot middle, doub
 /// besides: a line shorter than 48 px, or one that runs along the scratches (closer than 15°).
 Checked<ScratchFinding> find_scratches_along(const GreyImage& image, Spot from, Spot to);
 
-}  // namespace bq
+}  // namespace bq::inline lens

@@ -4,7 +4,7 @@
 #include <cmath>
 #include <numbers>
 
-namespace bq {
+namespace bq::inline lens {
 
 double StraightLine::angle_deg() const {
   double deg = std::atan2(along.y, along.x) * 180 / std::numbers::pi;
@@ -51,4 +51,4 @@ std::optional<LineFit> fit_line(const std::vector<Spot>& points) {
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline lens

@@ -5,7 +5,7 @@
 
 #include "lens/grey_image.h"
 
-namespace bq {
+namespace bq::inline lens {
 
 /// A straight line in a picture: through `at`, along the unit vector `along`.
 struct StraightLine {
@@ -28,4 +28,4 @@ std::optional<LineFit> fit_line(const std::vector<Spot>& points);
 /// Median (upper of two); empty input gives 0.
 double upper_median(std::vector<double> values);
 
-}  // namespace bq
+}  // namespace bq::inline lens

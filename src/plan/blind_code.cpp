@@ -2,7 +2,7 @@
 
 #include <string_view>
 
-namespace bq {
+namespace bq::inline plan {
 
 std::string blind_code(stats::Random& random, std::set<std::string>& taken) {
   static constexpr std::string_view letters = "BCDFGHJKLMNPRSTVWXZ", digits = "2345679";
@@ -14,4 +14,4 @@ std::string blind_code(stats::Random& random, std::set<std::string>& taken) {
   }
 }
 
-}  // namespace bq
+}  // namespace bq::inline plan

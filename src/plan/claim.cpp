@@ -14,7 +14,7 @@
 #include "stats/paired_test.h"
 #include "stats/power.h"
 
-namespace bq {
+namespace bq::inline plan {
 namespace {
 
 constexpr int kMostPairs = 200;
@@ -211,4 +211,4 @@ Checked<ClaimResult> judge_claim(const ClaimTest& test) {
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline plan

@@ -8,7 +8,7 @@
 #include "quantity/checked.h"
 #include "quantity/measure.h"
 
-namespace bq {
+namespace bq::inline plan {
 
 /// What is measured on both parts of a pair.
 enum class ClaimMeasure {
@@ -104,4 +104,4 @@ struct ClaimResult {
 /// left out and named. Refused: fewer than two pairs, values not above 0, codes that are not on the sheet.
 Checked<ClaimResult> judge_claim(const ClaimTest& test);
 
-}  // namespace bq
+}  // namespace bq::inline plan

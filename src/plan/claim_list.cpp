@@ -1,7 +1,7 @@
 // The disputed claims one can pick: what is compared, how the parts are made alike, what stays open.
 #include "plan/claim.h"
 
-namespace bq {
+namespace bq::inline plan {
 namespace {
 
 const char* const kHalves = "Mark the edge in two halves with a pen on the spine; sharpen the whole edge alike up to the last step.";
@@ -54,4 +54,4 @@ std::string other_school(const std::string& id) {
   return "";
 }
 
-}  // namespace bq
+}  // namespace bq::inline plan

@@ -9,7 +9,7 @@
 #include "quantity/number.h"
 #include "stats/optimal_design.h"
 
-namespace bq {
+namespace bq::inline plan {
 namespace {
 
 /// Columns of each level of a factor: levels × width.
@@ -346,4 +346,4 @@ Checked<std::vector<std::vector<Combination>>> extend_design(const TrialPlan& pl
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline plan

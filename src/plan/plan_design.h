@@ -8,7 +8,7 @@
 #include "plan/trial_plan.h"
 #include "stats/parallel.h"
 
-namespace bq {
+namespace bq::inline plan {
 
 /// One combination of a plan: how often it is run, or why not.
 struct Candidate {
@@ -72,4 +72,4 @@ std::map<std::string, int> places_by_steel(const TrialPlan& plan);
 /// What is mixed with what, given the runs and the block each is in ("" everywhere: no blocks).
 std::vector<Confounding> confounding_of(const TrialPlan& plan, const std::vector<Combination>& runs, const std::vector<std::string>& blocks);
 
-}  // namespace bq
+}  // namespace bq::inline plan

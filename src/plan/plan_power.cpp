@@ -9,7 +9,7 @@
 #include "stats/power.h"
 #include "stats/random.h"
 
-namespace bq {
+namespace bq::inline plan {
 
 std::string life_term_of(const PlanFactor& factor) {
   switch (factor.kind) {
@@ -148,4 +148,4 @@ Checked<std::vector<NextRun>> next_best_runs(const TrialPlan& plan, const PlanDe
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline plan

@@ -7,7 +7,7 @@
 #include "bluntness/life_contrast.h"
 #include "plan/run_sheet.h"
 
-namespace bq {
+namespace bq::inline plan {
 
 /// The term of the life model a factor is: "angle" for the apex angle, "finish", "steel", …, else its own name.
 std::string life_term_of(const PlanFactor& factor);
@@ -52,4 +52,4 @@ struct NextRun {
 /// The best few among the allowed combinations, best first; equals in the order of the combinations.
 Checked<std::vector<NextRun>> next_best_runs(const TrialPlan& plan, const PlanDesign& design, const RunSheet& sheet, std::size_t most = 5);
 
-}  // namespace bq
+}  // namespace bq::inline plan

@@ -13,7 +13,7 @@
 #include "stats/optimal_design.h"
 #include "stats/random.h"
 
-namespace bq {
+namespace bq::inline plan {
 namespace {
 
 /// What each random stream of a part is for; streams never meet.
@@ -370,4 +370,4 @@ std::string working_date(const std::string& start, int day, int days_a_week) {
   return text;
 }
 
-}  // namespace bq
+}  // namespace bq::inline plan

@@ -5,7 +5,7 @@
 
 #include "plan/plan_design.h"
 
-namespace bq {
+namespace bq::inline plan {
 
 /// One run in running order.
 struct SheetRun {
@@ -68,4 +68,4 @@ PlanBudget budget_of(const TrialPlan& plan, const RunSheet& sheet);
 /// The date of working day number `day` (1 …) when day 1 is the first working day on or after `start`; "" for an unreadable date.
 std::string working_date(const std::string& start, int day, int days_a_week);
 
-}  // namespace bq
+}  // namespace bq::inline plan

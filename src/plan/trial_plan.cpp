@@ -8,7 +8,7 @@
 #include "quantity/number.h"
 #include "trial/run_plan.h"
 
-namespace bq {
+namespace bq::inline plan {
 namespace {
 
 struct BuiltIn {
@@ -341,4 +341,4 @@ Checked<RunFacts> facts_of(const TrialPlan& plan, const Combination& levels) {
   return facts;
 }
 
-}  // namespace bq
+}  // namespace bq::inline plan

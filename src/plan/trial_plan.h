@@ -10,7 +10,7 @@
 #include "quantity/checked.h"
 #include "trial/trial.h"
 
-namespace bq {
+namespace bq::inline plan {
 
 /// What a factor is. The built-in ones know their physics; a user factor is plain.
 enum class FactorKind { steel, apex_angle, edge_angle, micro_width, finish, medium, cut_mode, finishing_step, user };
@@ -199,4 +199,4 @@ std::vector<std::int64_t> checkpoints_of(const CheckpointChoice& choice);
 /// What a run of this combination is about, without name, blade and block. Refused: angles that do not go together.
 Checked<RunFacts> facts_of(const TrialPlan& plan, const Combination& levels);
 
-}  // namespace bq
+}  // namespace bq::inline plan

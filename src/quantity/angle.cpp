@@ -5,7 +5,7 @@
 
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline quantity {
 
 bool angle_in_range(double per_side_deg) {
   return per_side_deg > 0 && per_side_deg < kAngleLimit_deg;
@@ -59,4 +59,4 @@ std::string_view name_of(AngleConvention convention) {
   return convention == AngleConvention::inclusive ? "inclusive" : "per side";
 }
 
-}  // namespace bq
+}  // namespace bq::inline quantity

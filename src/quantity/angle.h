@@ -6,7 +6,7 @@
 
 #include "quantity/checked.h"
 
-namespace bq {
+namespace bq::inline quantity {
 
 /// How an angle is said. Stored angles are always per side.
 enum class AngleConvention { per_side, inclusive };
@@ -34,4 +34,4 @@ std::string print_angle_number(double per_side_deg, AngleConvention convention);
 /// "per side" or "inclusive".
 std::string_view name_of(AngleConvention convention);
 
-}  // namespace bq
+}  // namespace bq::inline quantity

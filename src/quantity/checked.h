@@ -6,7 +6,7 @@
 #include <utility>
 #include <variant>
 
-namespace bq {
+namespace bq::inline quantity {
 
 /// Why something a person typed or a file held was not taken, in plain words.
 struct Refusal {
@@ -36,4 +36,4 @@ class Checked {
   std::variant<T, Refusal> content_;
 };
 
-}  // namespace bq
+}  // namespace bq::inline quantity

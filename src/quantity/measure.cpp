@@ -5,7 +5,7 @@
 
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline quantity {
 namespace {
 
 struct UnitFacts {
@@ -112,4 +112,4 @@ std::string print_measure(double value, Unit unit, int digits) {
   return print_number(value, digits) + " " + std::string(sign_of(unit));
 }
 
-}  // namespace bq
+}  // namespace bq::inline quantity

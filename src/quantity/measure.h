@@ -6,7 +6,7 @@
 
 #include "quantity/checked.h"
 
-namespace bq {
+namespace bq::inline quantity {
 
 enum class UnitKind { force, length };
 
@@ -74,4 +74,4 @@ Checked<Length> parse_length(std::string_view text, std::optional<Unit> bare = {
 /// "450 gf", "0.0180 in": four significant digits and the sign.
 std::string print_measure(double value, Unit unit, int digits = 4);
 
-}  // namespace bq
+}  // namespace bq::inline quantity

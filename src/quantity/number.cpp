@@ -7,7 +7,7 @@
 #include <cstdio>
 #include <cstring>
 
-namespace bq {
+namespace bq::inline quantity {
 namespace {
 
 bool is_blank(char c) { return c == ' ' || c == '\t'; }
@@ -138,4 +138,4 @@ std::string with_minus_signs(const std::string& text) {
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline quantity

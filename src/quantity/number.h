@@ -5,7 +5,7 @@
 
 #include "quantity/checked.h"
 
-namespace bq {
+namespace bq::inline quantity {
 
 /// A number with the text that followed it, as in "18 thou" -> {18, "thou"}.
 struct NumberAndRest {
@@ -41,4 +41,4 @@ double round_below(double value);
 /// The same text with a minus sign (U+2212) for every hyphen that stands before a figure at the start of a word: for sentences and tables that people read.
 std::string with_minus_signs(const std::string& text);
 
-}  // namespace bq
+}  // namespace bq::inline quantity

@@ -8,7 +8,7 @@
 #include "stats/distributions.h"
 #include "trial/median.h"
 
-namespace bq {
+namespace bq::inline rehearsal {
 namespace {
 
 /// Every so many plays the matching question is asked as well.
@@ -282,4 +282,4 @@ Checked<std::vector<Help>> what_would_help(const TrialPlan& plan, const Rehearsa
   return list;
 }
 
-}  // namespace bq
+}  // namespace bq::inline rehearsal

@@ -11,7 +11,7 @@
 #include "stats/parallel.h"
 #include "stats/power.h"
 
-namespace bq {
+namespace bq::inline rehearsal {
 
 /// How one play of a plan ended.
 struct PlayOutcome {
@@ -100,4 +100,4 @@ struct Help {
 inline constexpr int kMostHelps = 7;
 Checked<std::vector<Help>> what_would_help(const TrialPlan& plan, const RehearsalOptions& options, const stats::Work& work);
 
-}  // namespace bq
+}  // namespace bq::inline rehearsal

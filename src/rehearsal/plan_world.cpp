@@ -5,7 +5,7 @@
 
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline rehearsal {
 namespace {
 
 constexpr double kUsualApex_deg = 15, kUsualFinish_um = 6;
@@ -207,4 +207,4 @@ Checked<TrialPlan> with_true_ratio(const TrialPlan& plan, double ratio) {
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline rehearsal

@@ -3,7 +3,7 @@
 #include "plan/plan_power.h"
 #include "rehearsal/recipe.h"
 
-namespace bq {
+namespace bq::inline rehearsal {
 
 /// The plan's sheet as a recipe of virtual blades. The medium's wear and the gauge are set so that the first levels of
 /// all factors have the stated fresh reading and the stated life to the threshold ("3x" then means three times the fresh
@@ -25,4 +25,4 @@ Checked<double> true_ratio_of(const TrialPlan& plan);
 /// itself, a numeric factor's levels in proportion to where they lie between the two.
 Checked<TrialPlan> with_true_ratio(const TrialPlan& plan, double ratio);
 
-}  // namespace bq
+}  // namespace bq::inline rehearsal

@@ -5,7 +5,7 @@
 #include "stats/random.h"
 #include "trial/run_plan.h"
 
-namespace bq {
+namespace bq::inline rehearsal {
 namespace {
 
 using Json = nlohmann::json;
@@ -283,4 +283,4 @@ Checked<Recipe> parse_recipe(std::string_view json) {
   }
 }
 
-}  // namespace bq
+}  // namespace bq::inline rehearsal

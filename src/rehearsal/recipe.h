@@ -8,7 +8,7 @@
 #include "quantity/checked.h"
 #include "rehearsal/virtual_blade.h"
 
-namespace bq {
+namespace bq::inline rehearsal {
 
 /// A run of a recipe: what it is about, when it is read, and what goes wrong in it.
 struct RecipeRun {
@@ -45,4 +45,4 @@ struct Recipe {
 /// value, an angle outside (0°, 80°), an unknown steel or medium.
 Checked<Recipe> parse_recipe(std::string_view json);
 
-}  // namespace bq
+}  // namespace bq::inline rehearsal

@@ -5,7 +5,7 @@
 
 #include "stats/random.h"
 
-namespace bq {
+namespace bq::inline rehearsal {
 
 namespace {
 
@@ -83,4 +83,4 @@ Trial play(const Recipe& recipe, std::uint64_t seed) {
   return trial;
 }
 
-}  // namespace bq
+}  // namespace bq::inline rehearsal

@@ -5,7 +5,7 @@
 
 #include "edge/apex_wear.h"
 
-namespace bq {
+namespace bq::inline rehearsal {
 
 VirtualBlade::VirtualBlade(const Start& start, const VirtualMedium& medium,
                            const VirtualGauge& gauge)
@@ -45,4 +45,4 @@ std::optional<double> VirtualBlade::true_life(double threshold_gf, double limit)
   return high;
 }
 
-}  // namespace bq
+}  // namespace bq::inline rehearsal

@@ -3,7 +3,7 @@
 #include "edge/edge_geometry.h"
 #include "trial/trial.h"
 
-namespace bq {
+namespace bq::inline rehearsal {
 
 /// What a medium does to an edge, and how it is cut.
 struct VirtualMedium {
@@ -68,4 +68,4 @@ class VirtualBlade {
   VirtualGauge gauge_;
 };
 
-}  // namespace bq
+}  // namespace bq::inline rehearsal

@@ -5,7 +5,7 @@
 
 #include "stats/distributions.h"
 
-namespace bq {
+namespace bq::inline rehearsal {
 
 double damage_chance(const VirtualSideLoad& load, double angle_deg, double limit_MPa) {
   // The stress grows with the load: at which load is the limit reached?
@@ -24,4 +24,4 @@ LookEvent look_after(const VirtualSideLoad& load, double angle_deg, double limit
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline rehearsal

@@ -4,7 +4,7 @@
 #include "stats/random.h"
 #include "trial/bench_event.h"
 
-namespace bq {
+namespace bq::inline rehearsal {
 
 /// Sideways loads of a kind of work: every cut draws one, log-normally (DOMAIN §12).
 struct VirtualSideLoad {
@@ -19,4 +19,4 @@ double damage_chance(const VirtualSideLoad& load, double angle_deg, double limit
 /// What a look after `cuts` cuts finds. Brittle steels break out, others bend or show a bright spot.
 LookEvent look_after(const VirtualSideLoad& load, double angle_deg, double limit_MPa, bool brittle, std::int64_t cuts, stats::Random& random);
 
-}  // namespace bq
+}  // namespace bq::inline rehearsal

@@ -7,7 +7,7 @@
 
 #include "rehearsal/virtual_bench.h"
 
-namespace bq {
+namespace bq::inline rehearsal {
 namespace {
 
 using Json = nlohmann::json;
@@ -146,4 +146,4 @@ StrokeForce stroke_force(const VirtualEdge& edge) {
   return {edge.severing_N_per_um * effective_um, per_mm * edge.engaged_mm};
 }
 
-}  // namespace bq
+}  // namespace bq::inline rehearsal

@@ -6,7 +6,7 @@
 #include "rehearsal/recipe.h"
 #include "stats/random.h"
 
-namespace bq {
+namespace bq::inline rehearsal {
 
 /// An edge of DOMAIN §12 as it lies before the instruments: what the stand-ins measure. The file that hands it to them is
 /// JSON (docs/instruments.md).
@@ -47,4 +47,4 @@ struct StrokeForce {
 };
 StrokeForce stroke_force(const VirtualEdge& edge);
 
-}  // namespace bq
+}  // namespace bq::inline rehearsal

@@ -9,7 +9,7 @@
 #include "quantity/number.h"
 #include "stats/random.h"
 
-namespace bq {
+namespace bq::inline rehearsal {
 namespace {
 
 constexpr double kRadian = std::numbers::pi / 180;
@@ -299,4 +299,4 @@ MicroscopeSubject microscope_subject(const VirtualEdge& edge, double thickness_u
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline rehearsal

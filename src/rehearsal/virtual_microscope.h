@@ -5,7 +5,7 @@
 #include "lens/damage_finder.h"
 #include "rehearsal/virtual_edge.h"
 
-namespace bq {
+namespace bq::inline rehearsal {
 
 /// Something on the apex, in µm along the edge from the reference mark.
 struct MicroscopeDamage {
@@ -82,4 +82,4 @@ Checked<VirtualMicrograph> micrograph(const MicroscopeSubject& subject, const Mi
 /// exceeded the limit there, within the usual view of `view_um`. `place` tells places of one edge apart.
 MicroscopeSubject microscope_subject(const VirtualEdge& edge, double thickness_um, double micro_bevel_um, bool brittle, double damage_per_1000_cuts, double view_um, std::uint64_t place);
 
-}  // namespace bq
+}  // namespace bq::inline rehearsal

@@ -4,7 +4,7 @@
 #include <string>
 #include <vector>
 
-namespace bq {
+namespace bq::inline report {
 
 /// Something drawn in a picture, as data: the window and the report draw the same.
 struct PictureSeries {
@@ -51,4 +51,4 @@ struct Answer {
   bool plan_helps = false;            ///< what is missing can be planned
 };
 
-}  // namespace bq
+}  // namespace bq::inline report

@@ -3,7 +3,7 @@
 
 #include "report/page_writer.h"
 
-namespace bq {
+namespace bq::inline report {
 namespace {
 
 using namespace page_style;
@@ -37,4 +37,4 @@ std::string card_pdf(const EdgeCard& card) {
   return pdf_of([&](PageWriter& writer) { write(card, writer); }, kA5, card.kind + ": " + card.title + ", " + card.subtitle, card.date);
 }
 
-}  // namespace bq
+}  // namespace bq::inline report

@@ -5,7 +5,7 @@
 
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline report {
 namespace {
 
 std::string times(double ratio) { return print_number(ratio, 3) + "×"; }
@@ -75,4 +75,4 @@ EdgeCard claim_card(const ClaimTest& test, const ClaimResult& result, const std:
   return card;
 }
 
-}  // namespace bq
+}  // namespace bq::inline report

@@ -4,7 +4,7 @@
 
 #include <array>
 
-namespace bq {
+namespace bq::inline report {
 namespace {
 
 std::string colour_of(const std::optional<int>& series, const std::optional<unsigned>& colour) {
@@ -79,4 +79,4 @@ std::string svg_of(const Drawing& drawing) {
   return out + "</svg>\n";
 }
 
-}  // namespace bq
+}  // namespace bq::inline report

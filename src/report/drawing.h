@@ -4,7 +4,7 @@
 #include <string>
 #include <vector>
 
-namespace bq {
+namespace bq::inline report {
 
 /// A picture as data: lengths in mm, y downward. Painted on pages and written as SVG.
 struct DrawingLine {
@@ -50,4 +50,4 @@ std::string base64(const std::string& bytes);
 /// & < > " as entities.
 std::string escaped(const std::string& text);
 
-}  // namespace bq
+}  // namespace bq::inline report

@@ -10,7 +10,7 @@
 #include "quantity/number.h"
 #include "trial/edge_map.h"
 
-namespace bq {
+namespace bq::inline report {
 namespace {
 
 constexpr double kFigure_mm = 31;  ///< height of the drawing
@@ -261,4 +261,4 @@ std::string card_html(const EdgeCard& card) {
   return out + "</body></html>\n";
 }
 
-}  // namespace bq
+}  // namespace bq::inline report

@@ -8,7 +8,7 @@
 #include "report/drawing.h"
 #include "trial/trial.h"
 
-namespace bq {
+namespace bq::inline report {
 
 /// What a card shows of a figure: "edge bevel", "10° per side".
 struct CardLine {
@@ -57,4 +57,4 @@ EdgeCard edge_card(const Trial& trial, std::size_t run, const CardOptions& optio
 /// One HTML page without anything from outside.
 std::string card_html(const EdgeCard& card);
 
-}  // namespace bq
+}  // namespace bq::inline report

@@ -5,7 +5,7 @@
 
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline report {
 namespace {
 
 constexpr unsigned kLight = 0xffd277, kDark = 0x101214, kWhite = 0xf4f2ec;
@@ -96,4 +96,4 @@ Drawing draw_micrograph(const MicrographFigure& figure, double width_mm) {
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline report

@@ -3,7 +3,7 @@
 #include "report/drawing.h"
 #include "trial/micrograph.h"
 
-namespace bq {
+namespace bq::inline report {
 
 /// A picture with what was measured in it.
 struct MicrographFigure {
@@ -24,4 +24,4 @@ double scale_bar_um(double picture_width_um);
 /// The picture `width_mm` wide with light lines on dark ones, labels and a scale bar at its lower left; without a scale it says so instead.
 Drawing draw_micrograph(const MicrographFigure& figure, double width_mm);
 
-}  // namespace bq
+}  // namespace bq::inline report

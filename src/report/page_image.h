@@ -3,7 +3,7 @@
 #include <cstdint>
 #include <vector>
 
-namespace bq {
+namespace bq::inline report {
 
 /// A page as pixels: 32 bits each, 0xffRRGGBB, rows without padding.
 struct PageImage {
@@ -11,4 +11,4 @@ struct PageImage {
   std::vector<std::uint32_t> pixels;
 };
 
-}  // namespace bq
+}  // namespace bq::inline report

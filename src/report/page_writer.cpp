@@ -8,7 +8,7 @@
 #include <cmath>
 #include <memory>
 
-namespace bq {
+namespace bq::inline report {
 namespace {
 
 using namespace page_style;
@@ -293,4 +293,4 @@ std::string pdf_of(const PageContent& content, PageSize size, const std::string&
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline report

@@ -9,7 +9,7 @@
 #include "report/drawing.h"
 #include "report/page_image.h"
 
-namespace bq {
+namespace bq::inline report {
 
 /// Inks and letter sizes (mm) that all pages share.
 namespace page_style {
@@ -60,4 +60,4 @@ std::vector<PageImage> pages_of(const PageContent& content, PageSize size, doubl
 /// `date`: ISO 8601 day that stands in the document's properties, "" none.
 std::string pdf_of(const PageContent& content, PageSize size, const std::string& title, const std::string& date);
 
-}  // namespace bq
+}  // namespace bq::inline report

@@ -7,7 +7,7 @@
 
 #include "report/trial_report.h"
 
-namespace bq {
+namespace bq::inline report {
 
 std::string with_attachment(const std::string& pdf, const std::string& name, const std::string& bytes, const std::string& date) {
   QPDF document;
@@ -29,4 +29,4 @@ std::string with_attachment(const std::string& pdf, const std::string& name, con
   return {reinterpret_cast<const char*>(out->getBuffer()), out->getSize()};
 }
 
-}  // namespace bq
+}  // namespace bq::inline report

@@ -6,7 +6,7 @@
 
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline report {
 namespace {
 
 constexpr double kLeft = 17, kBottom = 11, kText = 2.6, kMarker = 0.95;
@@ -245,4 +245,4 @@ Drawing draw_picture(const Picture& picture, const std::vector<std::string>& ste
   return Painter(picture, steels, width_mm, height_mm).paint();
 }
 
-}  // namespace bq
+}  // namespace bq::inline report

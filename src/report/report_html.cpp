@@ -3,7 +3,7 @@
 
 #include "report/trial_report.h"
 
-namespace bq {
+namespace bq::inline report {
 namespace {
 
 std::string list(const std::vector<std::string>& lines) {
@@ -73,4 +73,4 @@ std::string report_html(const TrialReport& report) {
   return out + "</body></html>\n";
 }
 
-}  // namespace bq
+}  // namespace bq::inline report

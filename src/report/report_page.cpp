@@ -2,7 +2,7 @@
 #include "report/page_writer.h"
 #include "report/trial_report.h"
 
-namespace bq {
+namespace bq::inline report {
 namespace {
 
 using namespace page_style;
@@ -79,4 +79,4 @@ std::vector<PageImage> report_pages(const TrialReport& report, double dots_per_i
   return pages_of([&](PageWriter& page) { write(report, page); }, kA4, dots_per_inch);
 }
 
-}  // namespace bq
+}  // namespace bq::inline report

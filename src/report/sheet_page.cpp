@@ -6,7 +6,7 @@
 #include "quantity/number.h"
 #include "report/page_writer.h"
 
-namespace bq {
+namespace bq::inline report {
 namespace {
 
 using namespace page_style;
@@ -172,4 +172,4 @@ std::vector<PageImage> sheet_pages(const SheetDocument& document, double dots_pe
   return pages_of([&](PageWriter& page) { write(document, page); }, kA4, dots_per_inch);
 }
 
-}  // namespace bq
+}  // namespace bq::inline report

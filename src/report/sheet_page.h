@@ -7,7 +7,7 @@
 #include "plan/run_sheet.h"
 #include "report/page_image.h"
 
-namespace bq {
+namespace bq::inline report {
 
 /// One run (or one part of a pair) as it stands on the sheet.
 struct SheetLine {
@@ -43,4 +43,4 @@ std::vector<PageImage> sheet_pages(const SheetDocument& document, double dots_pe
 /// "1:05" for 65 minutes.
 std::string clock_of(double minutes);
 
-}  // namespace bq
+}  // namespace bq::inline report

@@ -5,7 +5,7 @@
 
 #include "report/sheet_page.h"
 
-namespace bq {
+namespace bq::inline report {
 namespace {
 
 /// RFC 4180; a cell that a spreadsheet would take for a formula gets an apostrophe.
@@ -78,4 +78,4 @@ std::string claim_key_csv(const ClaimTest& test) {
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline report

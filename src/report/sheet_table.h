@@ -5,7 +5,7 @@
 #include "plan/claim.h"
 #include "plan/run_sheet.h"
 
-namespace bq {
+namespace bq::inline report {
 
 /// The run sheet as a CSV table, one run a row in running order: order, code, day, date, starts (h:mm into the day),
 /// minutes, block, blade, operator, checkpoints, rests, and where the plan is not blind one column a factor.
@@ -17,4 +17,4 @@ std::string sheet_key_csv(const TrialPlan& plan, const RunSheet& sheet);
 std::string claim_csv(const ClaimTest& test);
 std::string claim_key_csv(const ClaimTest& test);
 
-}  // namespace bq
+}  // namespace bq::inline report

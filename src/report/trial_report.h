@@ -8,7 +8,7 @@
 #include "report/drawing.h"
 #include "report/page_image.h"
 
-namespace bq {
+namespace bq::inline report {
 
 /// One question of the report with its answer.
 struct ReportPart {
@@ -50,4 +50,4 @@ std::vector<PageImage> report_pages(const TrialReport& report, double dots_per_i
 /// A PDF document with a file attached (QPDF). `date`: ISO 8601 day of the file.
 std::string with_attachment(const std::string& pdf, const std::string& name, const std::string& bytes, const std::string& date);
 
-}  // namespace bq
+}  // namespace bq::inline report

@@ -3,7 +3,7 @@
 #include <QFileInfo>
 #include <QSerialPortInfo>
 
-namespace bq {
+namespace bq::inline serial {
 
 SerialTransport::SerialTransport(const QString& port, int baud, QObject* parent) : QObject(parent) {
   port_.setPortName(port);
@@ -79,4 +79,4 @@ bool SerialTransport::write(std::string_view bytes) {
   return port_.isOpen() && port_.write(bytes.data(), qint64(bytes.size())) == qint64(bytes.size());
 }
 
-}  // namespace bq
+}  // namespace bq::inline serial

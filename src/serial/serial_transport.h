@@ -7,7 +7,7 @@
 
 #include "instrument/transport.h"
 
-namespace bq {
+namespace bq::inline serial {
 
 /// A serial port (or a pseudo-terminal given by its path), 8N1. Once opened it looks for the port again every half
 /// second after a loss. All calls and call-backs on the thread it lives on.
@@ -35,4 +35,4 @@ class SerialTransport : public QObject, public Transport {
   bool wanted_ = false;
 };
 
-}  // namespace bq
+}  // namespace bq::inline serial

@@ -6,7 +6,7 @@
 
 #include "store/json_fields.h"
 
-namespace bq {
+namespace bq::inline store {
 namespace {
 
 using Json = nlohmann::json;
@@ -276,4 +276,4 @@ Checked<std::vector<InstrumentProfile>> parse_instruments(std::string_view json)
   });
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -9,7 +9,7 @@
 #include "trial/bench_protocol.h"
 #include "trial/bench_session.h"
 
-namespace bq {
+namespace bq::inline store {
 
 /// What happens on the bench as it stands in the project file (docs/file-format.md), and back. Reading refuses what is out of
 /// range with the field's path; fields nobody knows are left alone.
@@ -35,4 +35,4 @@ std::string pack_samples(const std::vector<float>& force_N, double resolution_N)
 /// Refused: damaged bytes, another number of samples than `count`, more than a million.
 Checked<std::vector<float>> unpack_samples(std::string_view bytes, double resolution_N, std::size_t count);
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cstring>
 
-namespace bq {
+namespace bq::inline store {
 namespace {
 
 constexpr std::size_t kChunk = std::size_t(1) << 18;
@@ -216,4 +216,4 @@ CsvReader::Outcome CsvReader::split_quoted(std::string_view record) {
   }
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -6,7 +6,7 @@
 #include <string_view>
 #include <vector>
 
-namespace bq {
+namespace bq::inline store {
 
 /// One cell; `text` is unquoted and lives until the next record is read.
 struct CsvCell {
@@ -62,4 +62,4 @@ class CsvReader {
   std::uint64_t problem_line_ = 0, problem_column_ = 0;
 };
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -6,7 +6,7 @@
 #include "store/section_file.h"
 #include "store/shelf_json.h"
 
-namespace bq {
+namespace bq::inline store {
 namespace {
 
 using Json = nlohmann::json;
@@ -133,4 +133,4 @@ Checked<EdgeRecordData> parse_edge_record(std::string_view kind, std::string_vie
   return read_json<EdgeRecordData>(json, [&](const JsonFields& fields) { return record_of(kind, fields); });
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -6,7 +6,7 @@
 #include "quantity/checked.h"
 #include "trial/edge_record.h"
 
-namespace bq {
+namespace bq::inline store {
 
 /// The word a record is stored under: "outline", "angle", "thickness", "finding", "spot", "section",
 /// "setting", "note".
@@ -16,4 +16,4 @@ std::string edge_record_json(const EdgeRecordData& data);
 /// The inverse. Refused: an unknown kind, a field that is missing or out of range.
 Checked<EdgeRecordData> parse_edge_record(std::string_view kind, std::string_view json);
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -6,7 +6,7 @@
 #include <cerrno>
 #include <cstring>
 
-namespace bq {
+namespace bq::inline store {
 namespace {
 
 /// A log of 4 MiB (pages of 4 KiB) is worth folding.
@@ -75,4 +75,4 @@ void FileKeeper::work() {
   }
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

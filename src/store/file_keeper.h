@@ -8,7 +8,7 @@
 #include <string>
 #include <thread>
 
-namespace bq {
+namespace bq::inline store {
 
 /// Brings a growing log to the disk on a thread of its own, so that whoever writes it never waits for the disk.
 /// After every round `settled` is called on that thread with the count of changes that are on the disk by now;
@@ -46,4 +46,4 @@ class FileKeeper {
   std::thread thread_;
 };
 
-}  // namespace bq
+}  // namespace bq::inline store

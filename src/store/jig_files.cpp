@@ -5,7 +5,7 @@
 
 #include "store/json_fields.h"
 
-namespace bq {
+namespace bq::inline store {
 namespace {
 
 using Json = nlohmann::json;
@@ -146,4 +146,4 @@ std::string gauge_log_json(const GaugeLogFile& log) {
   return out.dump();
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

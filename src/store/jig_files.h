@@ -9,7 +9,7 @@
 #include "edge/clamp_jig.h"
 #include "edge/marker_test.h"
 
-namespace bq {
+namespace bq::inline store {
 
 /// The `clamp` file of FORMATS.
 struct ClampQuestion {
@@ -49,4 +49,4 @@ struct GaugeLogFile {
 std::string gauge_log_json(const GaugeLogFile& log);
 Checked<GaugeLogFile> parse_gauge_log(std::string_view text);
 
-}  // namespace bq
+}  // namespace bq::inline store

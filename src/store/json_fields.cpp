@@ -4,7 +4,7 @@
 
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline store {
 
 using Json = nlohmann::json;
 
@@ -119,4 +119,4 @@ std::pair<double, double> number_pair(const Json& value, const std::string& path
   return {in_range(value[0]), in_range(value[1])};
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

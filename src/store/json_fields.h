@@ -9,7 +9,7 @@
 
 #include "quantity/checked.h"
 
-namespace bq {
+namespace bq::inline store {
 
 /// What is wrong in a JSON file and where; caught where a file's reader starts.
 struct JsonFault {
@@ -80,4 +80,4 @@ std::string compact_text(const nlohmann::json& json);
 /// A pair of numbers [a, b] in [least, most].
 std::pair<double, double> number_pair(const nlohmann::json& value, const std::string& path, double least, double most);
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -2,7 +2,7 @@
 
 #include "store/json_fields.h"
 
-namespace bq {
+namespace bq::inline store {
 namespace {
 
 using Json = nlohmann::json;
@@ -174,4 +174,4 @@ Checked<std::vector<MagnificationScale>> parse_scales(std::string_view json) {
   });
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -4,7 +4,7 @@
 
 #include "store/small_table.h"
 
-namespace bq {
+namespace bq::inline store {
 
 PairedTable read_paired_table(std::istream& in, const std::string& name) {
   SmallTable table(in, name, {{"blade"}, {"before"}, {"after"}, {"unit", false}});
@@ -24,4 +24,4 @@ PairedTable read_paired_table(std::istream& in, const std::string& name) {
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -6,7 +6,7 @@
 
 #include "quantity/measure.h"
 
-namespace bq {
+namespace bq::inline store {
 
 /// One row of a before/after table.
 struct PairedRow {
@@ -24,4 +24,4 @@ struct PairedTable {
 /// Readings must be above 0; a blade may occur more than once.
 PairedTable read_paired_table(std::istream& in, const std::string& name);
 
-}  // namespace bq
+}  // namespace bq::inline store

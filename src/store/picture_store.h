@@ -8,7 +8,7 @@
 
 #include "store/project_file.h"
 
-namespace bq {
+namespace bq::inline store {
 
 /// Bytes of a project's pictures, to be used on any thread; the project is held up for one mebibyte at a time. It does not keep the project open: once
 /// that is closed nothing more comes or goes.
@@ -30,4 +30,4 @@ std::string sha256_of(std::string_view bytes);
 /// What a picture file says of itself; nothing of where it was taken.
 Micrograph micrograph_of(const PictureFile& picture);
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -2,7 +2,7 @@
 
 #include "store/json_fields.h"
 
-namespace bq {
+namespace bq::inline store {
 namespace {
 
 using Json = nlohmann::ordered_json;
@@ -370,4 +370,4 @@ std::string plan_book_json(const PlanBook& book) {
   return text_of(out, -1);
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -8,7 +8,7 @@
 #include "plan/trial_plan.h"
 #include "quantity/checked.h"
 
-namespace bq {
+namespace bq::inline store {
 
 /// Reads a plan file (docs/plan-format.md): its fields, not yet whether they fit together (see faults_of).
 /// Refused with the place of the first fault; keys nobody knows are faults too, since a misspelt one would
@@ -36,4 +36,4 @@ inline constexpr const char* kPlanBookKey = "plans";
 Checked<PlanBook> parse_plan_book(std::string_view json);
 std::string plan_book_json(const PlanBook& book);
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -6,7 +6,7 @@
 #include "store/project_database.h"
 #include "trial/run_plan.h"
 
-namespace bq {
+namespace bq::inline store {
 namespace {
 
 void insert_event(SQLite::Database& db, std::int64_t run_id, BenchEvent& event) {
@@ -222,4 +222,4 @@ void ProjectFile::remove_bench_session(std::int64_t id) {
   database_->write([&] { remove_row(*database_->sqlite, "DELETE FROM bench_session WHERE id = ?", id); });
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -9,7 +9,7 @@
 #include "store/shelf_json.h"
 #include "trial/run_plan.h"
 
-namespace bq {
+namespace bq::inline store {
 namespace {
 
 /// Tables and columns this version must have.
@@ -158,4 +158,4 @@ std::vector<std::string> ProjectFile::check() const {
   return problems;
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -10,7 +10,7 @@
 #include "store/file_keeper.h"
 #include "store/project_file.h"
 
-namespace bq {
+namespace bq::inline store {
 
 /// Inside of ProjectFile; only the project_*.cpp files see it.
 struct ProjectFile::Database {
@@ -83,4 +83,4 @@ inline constexpr const char* kRunColumns =
     "finish_left_um, finish_right_um, medium, cut_mode, block, checkpoints, readings_each";
 inline constexpr int kRunColumnCount = 14;
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -4,7 +4,7 @@
 #include "store/edge_record_json.h"
 #include "store/project_database.h"
 
-namespace bq {
+namespace bq::inline store {
 namespace {
 
 std::optional<double> real(const SQLite::Column& column) {
@@ -119,4 +119,4 @@ void ProjectFile::remove_medium_card(const std::string& name) {
   });
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

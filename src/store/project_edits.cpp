@@ -4,7 +4,7 @@
 #include "store/project_database.h"
 #include "trial/run_plan.h"
 
-namespace bq {
+namespace bq::inline store {
 namespace {
 
 void bind_optional(SQLite::Statement& statement, int index, std::optional<double> value) {
@@ -258,4 +258,4 @@ std::optional<std::string> ProjectFile::setting(const std::string& key) const {
   }
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -10,7 +10,7 @@
 
 #include "store/project_database.h"
 
-namespace bq {
+namespace bq::inline store {
 namespace fs = std::filesystem;
 namespace {
 
@@ -299,4 +299,4 @@ ProjectFile ProjectFile::open(const fs::path& path, Access access) {
   return ProjectFile(std::move(database));
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -13,7 +13,7 @@
 #include "trial/force_stroke.h"
 #include "trial/trial.h"
 
-namespace bq {
+namespace bq::inline store {
 
 /// Why a project could not be read or written. The window and the command line give exit codes and
 /// words from this; what() is a whole sentence.
@@ -181,4 +181,4 @@ class ProjectFile {
   std::shared_ptr<Database> database_;   ///< shared with none but PictureStore, which holds it for a moment at a time
 };
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -6,7 +6,7 @@
 
 #include "store/project_database.h"
 
-namespace bq {
+namespace bq::inline store {
 namespace {
 
 std::string quoted(const std::string& text) { return "\"" + text + "\""; }
@@ -181,4 +181,4 @@ ImportCounts ProjectFile::import(const Trial& trial, bool append) {
   return counts;
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -7,7 +7,7 @@
 #include "store/project_database.h"
 #include "trial/run_plan.h"
 
-namespace bq {
+namespace bq::inline store {
 namespace {
 
 std::optional<double> real(const SQLite::Column& column) {
@@ -151,4 +151,4 @@ Trial ProjectFile::load() const {
   }
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

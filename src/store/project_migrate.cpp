@@ -1,7 +1,7 @@
 // One function for each schema step; a backup beside the file comes first.
 #include "store/project_database.h"
 
-namespace bq {
+namespace bq::inline store {
 namespace fs = std::filesystem;
 
 const char* const kEdgeSchema = R"sql(
@@ -57,4 +57,4 @@ void migrate(ProjectFile::Database& database, std::uint32_t from) {
   database.copy_of_older = copy_path;
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -9,7 +9,7 @@
 #include "store/picture_store.h"
 #include "store/project_database.h"
 
-namespace bq {
+namespace bq::inline store {
 namespace {
 constexpr std::size_t kPart = 1u << 20;
 }
@@ -206,4 +206,4 @@ void check_pictures(const ProjectFile::Database& database, const std::shared_ptr
   }
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

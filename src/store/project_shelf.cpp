@@ -2,7 +2,7 @@
 #include "store/project_database.h"
 #include "store/shelf_json.h"
 
-namespace bq {
+namespace bq::inline store {
 
 void put_abrasive(SQLite::Database& db, const Abrasive& abrasive) {
   SQLite::Statement put(db, "INSERT OR REPLACE INTO abrasive(name, data) VALUES(?, ?)");
@@ -63,4 +63,4 @@ void ProjectFile::remove_comparison(std::int64_t id) {
   });
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -6,7 +6,7 @@
 #include <string_view>
 #include <utility>
 
-namespace bq {
+namespace bq::inline store {
 
 /// The columns a readings table may have; anything else is a user factor.
 enum class Column {
@@ -64,4 +64,4 @@ inline std::string shown(std::string_view text) {
   return "\"" + out + (text.size() > 30 ? "…\"" : "\"");
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -12,7 +12,7 @@
 #include <set>
 #include <vector>
 
-namespace bq {
+namespace bq::inline store {
 namespace {
 
 std::string exact(double value) {
@@ -220,4 +220,4 @@ std::string trial_json(const Trial& trial, std::string_view plan_book) {
   return root.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

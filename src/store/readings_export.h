@@ -6,7 +6,7 @@
 
 #include "trial/trial.h"
 
-namespace bq {
+namespace bq::inline store {
 
 /// Writes the tidy readings table (comma, point, \n). Only columns that hold something appear, the
 /// four required ones always. Numbers in their shortest exact form: reading the table back gives the
@@ -17,4 +17,4 @@ void write_readings_csv(const Trial& trial, std::ostream& out);
 /// `plan_book`, where not empty, is the project's plans and claims (plan_book_json), put in as `plans` and `claims`.
 std::string trial_json(const Trial& trial, std::string_view plan_book = {});
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -13,7 +13,7 @@
 #include "store/csv_reader.h"
 #include "store/readings_columns.h"
 
-namespace bq {
+namespace bq::inline store {
 namespace {
 
 constexpr std::size_t kListedProblems = 50;
@@ -424,4 +424,4 @@ TableResult ReadingsTableReader::finish() {
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -9,7 +9,7 @@
 
 #include "trial/trial.h"
 
-namespace bq {
+namespace bq::inline store {
 
 struct TableOptions {
   bool skip_bad = false;  ///< take the good rows and report the others
@@ -44,4 +44,4 @@ class ReadingsTableReader {
   std::unique_ptr<State> state_;
 };
 
-}  // namespace bq
+}  // namespace bq::inline store

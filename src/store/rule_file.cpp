@@ -2,7 +2,7 @@
 
 #include "store/json_fields.h"
 
-namespace bq {
+namespace bq::inline store {
 namespace {
 
 using Json = nlohmann::json;
@@ -102,4 +102,4 @@ Checked<EvidenceKey> parse_rule_file(std::string_view json) {
   return read_json<EvidenceKey>(json, [](const JsonFields& fields) { return key_of(fields); });
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

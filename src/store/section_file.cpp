@@ -2,7 +2,7 @@
 
 #include "store/json_fields.h"
 
-namespace bq {
+namespace bq::inline store {
 namespace {
 
 using Json = nlohmann::json;
@@ -187,4 +187,4 @@ Checked<SectionPlan> parse_section_plan(std::string_view text) {
   });
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

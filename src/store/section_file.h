@@ -11,7 +11,7 @@
 #include "edge/steel_strength.h"
 #include "edge/weakest_place.h"
 
-namespace bq {
+namespace bq::inline store {
 
 /// A section with the questions asked of it: the `section` file of FORMATS.
 struct SectionQuestion {
@@ -42,4 +42,4 @@ Checked<SectionQuestion> parse_section_file(std::string_view text);
 std::string section_plan_json(const SectionPlan& plan);
 Checked<SectionPlan> parse_section_plan(std::string_view text);
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -2,7 +2,7 @@
 
 #include "store/json_fields.h"
 
-namespace bq {
+namespace bq::inline store {
 namespace {
 
 using Json = nlohmann::json;
@@ -193,4 +193,4 @@ Checked<Comparison> parse_comparison(std::string_view json) {
   });
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

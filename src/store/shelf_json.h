@@ -8,7 +8,7 @@
 #include "trial/sharpening.h"
 #include "edge/abrasive.h"
 
-namespace bq {
+namespace bq::inline store {
 
 /// An abrasive, a sharpening or a comparison as they stand in the project file (docs/file-format.md),
 /// and back. Reading refuses what is out of range with the field's path; fields nobody knows are left alone.
@@ -19,4 +19,4 @@ Checked<Sharpening> parse_sharpening(std::string_view json);
 std::string comparison_json(const Comparison& comparison);
 Checked<Comparison> parse_comparison(std::string_view json);
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -4,7 +4,7 @@
 #include "store/csv_reader.h"
 #include "store/readings_columns.h"
 
-namespace bq {
+namespace bq::inline store {
 namespace {
 constexpr std::size_t kMostProblems = 50;
 }
@@ -96,4 +96,4 @@ std::optional<double> SmallTable::unit_factor(std::size_t row, std::size_t colum
   return convert(1, *unit, *unit_);
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -7,7 +7,7 @@
 
 #include "quantity/measure.h"
 
-namespace bq {
+namespace bq::inline store {
 
 /// A column of a small table: its name and whether it must be there.
 struct SmallColumn {
@@ -49,4 +49,4 @@ class SmallTable {
   bool comma_separated_ = true;
 };
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -5,7 +5,7 @@
 
 #include "store/bench_json.h"
 
-namespace bq {
+namespace bq::inline store {
 namespace {
 
 constexpr std::size_t kMostSamples = 1'000'000;
@@ -59,4 +59,4 @@ Checked<std::vector<float>> unpack_samples(std::string_view bytes, double resolu
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

@@ -7,7 +7,7 @@
 #include "quantity/angle.h"
 #include "store/small_table.h"
 
-namespace bq {
+namespace bq::inline store {
 
 GaugeTable read_gauge_table(std::istream& in, const std::string& name) {
   SmallTable table(in, name, {{"part"}, {"operator"}, {"repeat"}, {"reading"}, {"unit", false}});
@@ -56,4 +56,4 @@ DamageTable read_damage_table(std::istream& in, const std::string& name) {
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

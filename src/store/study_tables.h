@@ -7,7 +7,7 @@
 #include "stats/gauge_study.h"
 #include "trial/bench_session.h"
 
-namespace bq {
+namespace bq::inline store {
 
 /// A gauge study from a table: `part,operator,repeat,reading` and optionally `unit` (docs/command-line.md). Rows in units of one
 /// kind are converted to the first row's; a part, operator and repeat may occur once.
@@ -25,4 +25,4 @@ struct DamageTable {
 };
 DamageTable read_damage_table(std::istream& in, const std::string& name);
 
-}  // namespace bq
+}  // namespace bq::inline store

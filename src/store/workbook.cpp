@@ -7,7 +7,7 @@
 
 #include "store/project_file.h"
 
-namespace bq {
+namespace bq::inline store {
 namespace {
 
 constexpr lxw_row_t kMostRows = 1048576;
@@ -78,4 +78,4 @@ void write_workbook(const std::string& path, const std::vector<WorkbookSheet>& s
     throw StoreError(StoreProblem::read_only, "The workbook \"" + path + "\" could not be written: " + lxw_strerror(error) + ".");
 }
 
-}  // namespace bq
+}  // namespace bq::inline store

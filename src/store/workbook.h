@@ -4,7 +4,7 @@
 #include <variant>
 #include <vector>
 
-namespace bq {
+namespace bq::inline store {
 
 using WorkbookCell = std::variant<std::string, double>;
 /// One sheet of a workbook: a line of words, heads, rows. Names up to 31 letters.
@@ -19,4 +19,4 @@ struct WorkbookSheet {
 /// of making: the same content and date give the same bytes. Throws StoreError when the file cannot be written.
 void write_workbook(const std::string& path, const std::vector<WorkbookSheet>& sheets, const std::string& title, const std::string& date);
 
-}  // namespace bq
+}  // namespace bq::inline store

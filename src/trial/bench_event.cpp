@@ -6,7 +6,7 @@
 #include "quantity/number.h"
 #include "trial/bench_protocol.h"
 
-namespace bq {
+namespace bq::inline trial {
 namespace {
 
 constexpr std::array<std::string_view, 4> kFound{"clean", "bright spot", "bent", "broken out"};
@@ -95,4 +95,4 @@ std::vector<std::int64_t> rests_of(const BenchProtocol& protocol, std::int64_t l
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline trial

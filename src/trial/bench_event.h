@@ -8,7 +8,7 @@
 
 #include "quantity/measure.h"
 
-namespace bq {
+namespace bq::inline trial {
 
 /// What a look at the edge found, mildest first (DOMAIN §9).
 enum class DamageFound { clean, bright_spot, bent, broken_out };
@@ -103,4 +103,4 @@ struct BenchEvent {
 /// "looked at: bent, 40 µm thick there, 62 mm from the heel".
 std::string describe(const BenchEventData& data);
 
-}  // namespace bq
+}  // namespace bq::inline trial

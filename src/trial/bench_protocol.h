@@ -6,7 +6,7 @@
 
 #include "quantity/measure.h"
 
-namespace bq {
+namespace bq::inline trial {
 
 /// How cuts are counted.
 enum class CountBy { block, each };
@@ -47,4 +47,4 @@ std::string fault_of(const BenchProtocol& protocol);
 /// Cuts of a run after which a rest is due, up to `last`.
 std::vector<std::int64_t> rests_of(const BenchProtocol& protocol, std::int64_t last);
 
-}  // namespace bq
+}  // namespace bq::inline trial

@@ -8,7 +8,7 @@
 
 #include "trial/bench_event.h"
 
-namespace bq {
+namespace bq::inline trial {
 
 /// One round of a damage search: a block of rough cuts with one geometry, and what was seen after it.
 struct SearchRound {
@@ -65,4 +65,4 @@ struct BenchSession {
   bool operator==(const BenchSession&) const = default;
 };
 
-}  // namespace bq
+}  // namespace bq::inline trial

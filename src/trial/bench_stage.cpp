@@ -4,7 +4,7 @@
 
 #include "trial/checkpoints.h"
 
-namespace bq {
+namespace bq::inline trial {
 namespace {
 
 /// The latest event of a kind, or nothing.
@@ -134,4 +134,4 @@ BenchStage bench_stage(const Run& run, const BenchProtocol& protocol, const Stag
   return stage;
 }
 
-}  // namespace bq
+}  // namespace bq::inline trial

@@ -3,7 +3,7 @@
 #include "trial/bench_protocol.h"
 #include "trial/run_plan.h"
 
-namespace bq {
+namespace bq::inline trial {
 
 enum class StageKind { prepare, check_weight, read, gate, cut, clean, look, rest, stop, stopped, finished };
 
@@ -36,4 +36,4 @@ bool is_stopped(const Run& run);
 /// Readings taken so far at each of the protocol's stations; a reading is itself a cut on the edge there.
 std::vector<int> readings_at(const Run& run, const LabelTable& labels, const std::vector<std::string>& stations);
 
-}  // namespace bq
+}  // namespace bq::inline trial

@@ -8,7 +8,7 @@
 #include "quantity/number.h"
 #include "trial/median.h"
 
-namespace bq {
+namespace bq::inline trial {
 double Checkpoint::median() const { return median_of(values); }
 
 double Checkpoint::mean() const {
@@ -76,4 +76,4 @@ std::vector<Suspect> suspects_of(const Run& run) {
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline trial

@@ -6,7 +6,7 @@
 
 #include "trial/trial.h"
 
-namespace bq {
+namespace bq::inline trial {
 
 /// The readings of one run at one count of cuts, excluded ones left out.
 struct Checkpoint {
@@ -38,4 +38,4 @@ std::vector<Suspect> suspects_of(const Run& run);
 /// Least pooled SD used by suspects_of: no gauge repeats better than 0.5 %.
 inline constexpr double kLeastPooledSd = 0.005;
 
-}  // namespace bq
+}  // namespace bq::inline trial

@@ -5,7 +5,7 @@
 #include <string>
 #include <vector>
 
-namespace bq {
+namespace bq::inline trial {
 
 /// One of two treatments (stones, strops, finishing steps) that are compared.
 struct Treatment {
@@ -39,4 +39,4 @@ struct Comparison {
   bool operator==(const Comparison&) const = default;
 };
 
-}  // namespace bq
+}  // namespace bq::inline trial

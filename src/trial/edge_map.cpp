@@ -6,7 +6,7 @@
 
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline trial {
 namespace {
 
 using SideAngles = EdgeNow::SideAngles;
@@ -189,4 +189,4 @@ EdgeWords describe_edge(const EdgeNow& edge, double tolerance_deg) {
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline trial

@@ -6,7 +6,7 @@
 
 #include "trial/trial.h"
 
-namespace bq {
+namespace bq::inline trial {
 
 /// A blade as its history tells: the latest outline, section, setting and findings, and the spots
 /// that have not been cleared.
@@ -54,4 +54,4 @@ struct EdgeWords {
 /// first); without spots the station farthest outside `tolerance_deg` of the sides' mean.
 EdgeWords describe_edge(const EdgeNow& edge, double tolerance_deg);
 
-}  // namespace bq
+}  // namespace bq::inline trial

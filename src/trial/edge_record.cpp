@@ -4,7 +4,7 @@
 
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline trial {
 namespace {
 
 constexpr std::array<std::string_view, kIntakeChecks> kChecks{"straightness", "chips", "corrosion", "profile",
@@ -82,4 +82,4 @@ std::optional<SpotKind> parse_spot_kind(std::string_view text) { return find_in<
 
 std::string describe(const EdgeRecordData& data) { return std::visit(Words{}, data); }
 
-}  // namespace bq
+}  // namespace bq::inline trial

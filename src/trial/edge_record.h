@@ -13,7 +13,7 @@
 #include "edge/section.h"
 #include "trial/sharpening.h"
 
-namespace bq {
+namespace bq::inline trial {
 
 /// The blade's cutting edge seen from the side. The latest one holds.
 struct OutlineRecord {
@@ -142,4 +142,4 @@ struct MediumCard {
   bool operator==(const MediumCard&) const = default;
 };
 
-}  // namespace bq
+}  // namespace bq::inline trial

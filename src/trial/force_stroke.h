@@ -4,7 +4,7 @@
 #include <string>
 #include <vector>
 
-namespace bq {
+namespace bq::inline trial {
 
 /// One stroke of the force cell, whole.
 struct ForceStroke {
@@ -18,4 +18,4 @@ struct ForceStroke {
   bool operator==(const ForceStroke&) const = default;
 };
 
-}  // namespace bq
+}  // namespace bq::inline trial

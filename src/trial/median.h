@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <vector>
 
-namespace bq {
+namespace bq::inline trial {
 
 /// Median of at least one value; the mean of the two middle ones when their number is even.
 inline double median_of(std::vector<double> values) {
@@ -13,4 +13,4 @@ inline double median_of(std::vector<double> values) {
   return 0.5 * (*middle + *std::max_element(values.begin(), middle));
 }
 
-}  // namespace bq
+}  // namespace bq::inline trial

@@ -5,7 +5,7 @@
 
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline trial {
 namespace {
 constexpr std::array<std::string_view, kLensMeasures> kNames{"bevel width", "micro-bevel width", "burr height", "roll width", "chip", "scratch spacing", "apex straightness"};
 }
@@ -37,4 +37,4 @@ bool same_place(const Micrograph& one, const Micrograph& other) {
   return same_edge && one.side == other.side && same_at && one.mark == other.mark;
 }
 
-}  // namespace bq
+}  // namespace bq::inline trial

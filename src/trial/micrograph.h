@@ -10,7 +10,7 @@
 #include "lens/damage_finder.h"
 #include "lens/registration.h"
 
-namespace bq {
+namespace bq::inline trial {
 
 /// What is measured in a picture of an edge.
 enum class LensMeasureKind { bevel_width, micro_bevel_width, burr_height, roll_width, chip, scratches, apex_line };
@@ -105,4 +105,4 @@ std::string describe(const Micrograph& micrograph);
 /// Taken of the same place: same blade (or run), side, place within half a millimetre and reference mark.
 bool same_place(const Micrograph& one, const Micrograph& other);
 
-}  // namespace bq
+}  // namespace bq::inline trial

@@ -7,7 +7,7 @@
 #include <charconv>
 #include <cmath>
 
-namespace bq {
+namespace bq::inline trial {
 
 Step next_step(const Run& run) {
   if (is_stopped(run)) return {StepKind::finished, run.cuts_done, 0, 0, run.plan.checkpoints.size()};
@@ -77,4 +77,4 @@ std::string print_checkpoints(const std::vector<std::int64_t>& checkpoints) {
   return text;
 }
 
-}  // namespace bq
+}  // namespace bq::inline trial

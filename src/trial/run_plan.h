@@ -7,7 +7,7 @@
 #include "quantity/checked.h"
 #include "trial/trial.h"
 
-namespace bq {
+namespace bq::inline trial {
 
 enum class StepKind { read, cut, finished };
 
@@ -32,4 +32,4 @@ std::vector<std::int64_t> checkpoint_ladder(std::int64_t last, int steps);
 Checked<std::vector<std::int64_t>> parse_checkpoints(std::string_view text);
 std::string print_checkpoints(const std::vector<std::int64_t>& checkpoints);
 
-}  // namespace bq
+}  // namespace bq::inline trial

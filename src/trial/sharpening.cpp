@@ -5,7 +5,7 @@
 
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline trial {
 namespace {
 
 constexpr std::array<std::string_view, 4> kPolicies{"every abrasive", "coarsest only", "single-sided", "none"};
@@ -227,4 +227,4 @@ std::string describe(const Sharpening& sharpening) {
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline trial

@@ -11,7 +11,7 @@
 #include "edge/grind.h"
 #include "quantity/checked.h"
 
-namespace bq {
+namespace bq::inline trial {
 
 /// When a burr must be confirmed before the next abrasive. Masters differ; none is more right.
 enum class GatePolicy { every_abrasive, coarsest_only, single_sided, none };
@@ -109,4 +109,4 @@ double seconds_of(const Sharpening& sharpening);
 /// "6 steps, Coarse 60 to Fine 5, ductile route, 21 min".
 std::string describe(const Sharpening& sharpening);
 
-}  // namespace bq
+}  // namespace bq::inline trial

@@ -6,7 +6,7 @@
 #include "quantity/number.h"
 #include "trial/bench_stage.h"
 
-namespace bq {
+namespace bq::inline trial {
 
 std::string_view name_of(CutMode mode) {
   switch (mode) {
@@ -106,4 +106,4 @@ const MediumCard* Trial::medium_card(std::string_view name) const {
   return found == media.end() ? nullptr : &*found;
 }
 
-}  // namespace bq
+}  // namespace bq::inline trial

@@ -17,7 +17,7 @@
 #include "trial/edge_record.h"
 #include "trial/micrograph.h"
 
-namespace bq {
+namespace bq::inline trial {
 
 enum class CutMode { slice, push, chop };
 std::string_view name_of(CutMode mode);
@@ -128,4 +128,4 @@ Trial without_readings(const Trial& trial);
 /// Names of the steels of all runs and blades, alphabetical; a steel's place in it is its colour.
 std::vector<std::string> steels_of(const Trial& trial);
 
-}  // namespace bq
+}  // namespace bq::inline trial

@@ -3,7 +3,7 @@
 #include "workflow/answers.h"
 
 /// Inside of answers*.cpp.
-namespace bq::answer_parts {
+namespace bq::inline workflow::answer_parts {
 
 Answer curves(const AnswerSource& source);
 Answer angle(const AnswerSource& source);

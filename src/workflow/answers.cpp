@@ -8,7 +8,7 @@
 #include "workflow/answer_parts.h"
 #include "workflow/sentences.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 std::string_view words_of(Question question) {
   switch (question) {
@@ -155,4 +155,4 @@ std::vector<std::string> model_remarks(const AnswerSource& source) {
 }
 
 }  // namespace answer_parts
-}  // namespace bq
+}  // namespace bq::inline workflow

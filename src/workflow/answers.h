@@ -9,7 +9,7 @@
 #include "trial/bench_session.h"
 #include "workflow/life_findings.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 /// "Which steel lasts?", as shown in the list of questions.
 std::string_view words_of(Question question);
@@ -74,4 +74,4 @@ struct LifeDiagnostics {
 };
 LifeDiagnostics diagnose(const LifeModel& model, const LifeTable& table);
 
-}  // namespace bq
+}  // namespace bq::inline workflow

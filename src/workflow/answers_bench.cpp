@@ -14,7 +14,7 @@
 #include "workflow/bench_study.h"
 #include "workflow/sentences.h"
 
-namespace bq::answer_parts {
+namespace bq::inline workflow::answer_parts {
 namespace {
 
 bool in_medium(const AnswerSource& source, std::size_t run) { return source.facts->runs[run].facts.medium == source.life->question.medium; }

@@ -10,7 +10,7 @@
 #include "workflow/sentences.h"
 #include "workflow/verdict.h"
 
-namespace bq::answer_parts {
+namespace bq::inline workflow::answer_parts {
 namespace {
 
 /// Blocks by angle.

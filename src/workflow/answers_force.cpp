@@ -9,7 +9,7 @@
 #include "workflow/bench_study.h"
 #include "workflow/sentences.h"
 
-namespace bq::answer_parts {
+namespace bq::inline workflow::answer_parts {
 namespace {
 
 constexpr double kEngaged_mm = 25, kFriction = 0.3;

@@ -10,7 +10,7 @@
 #include "workflow/life_terms.h"
 #include "workflow/sentences.h"
 
-namespace bq::answer_parts {
+namespace bq::inline workflow::answer_parts {
 namespace {
 
 void use_rows(Answer& out, const AnswerSource& source) {

@@ -7,7 +7,7 @@
 #include "workflow/answer_parts.h"
 #include "workflow/lens_study.h"
 
-namespace bq::answer_parts {
+namespace bq::inline workflow::answer_parts {
 namespace {
 
 struct Point {

@@ -13,7 +13,7 @@
 #include "trial/checkpoints.h"
 #include "workflow/section_study.h"
 
-namespace bq {
+namespace bq::inline workflow {
 namespace {
 
 constexpr double kSitting_s = 8 * 3600;
@@ -194,4 +194,4 @@ Checked<VirtualEdge> stand_in_edge(const Trial& trial, std::size_t index, const 
   return edge;
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

@@ -12,7 +12,7 @@
 #include "trial/bench_stage.h"
 #include "workflow/project_session.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 /// The protocol that the project keeps; where it keeps none, the usual one with the pace and rests of its latest plan.
 BenchProtocol protocol_of(const ProjectSession& session);
@@ -65,4 +65,4 @@ Checked<VirtualEdge> stand_in_edge(const Trial& trial, std::size_t run, const st
 /// Largest picture that goes with a look.
 inline constexpr std::size_t kLargestPicture = 64u << 20;
 
-}  // namespace bq
+}  // namespace bq::inline workflow

@@ -1,6 +1,6 @@
 #include "workflow/card_source.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 Checked<EdgeCard> card_of_run(const Trial& trial, std::size_t run, const std::string& threshold, AngleConvention angles) {
   CardOptions options;
@@ -15,4 +15,4 @@ Checked<EdgeCard> card_of_run(const Trial& trial, std::size_t run, const std::st
   return edge_card(trial, run, options);
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

@@ -11,7 +11,7 @@
 #include "workflow/demo_project.h"
 #include "workflow/section_study.h"
 
-namespace bq {
+namespace bq::inline workflow {
 namespace {
 
 /// A stroke at 1 kHz: rest, entry over 40 ms, 0.5 s of cutting with the medium's texture, exit, rest; its mean over the cut is `mean_N`.
@@ -90,4 +90,4 @@ void keep_demo_bench(const JsonFields& file, ProjectFile& project) {
   if (file.has("looks")) keep_looks(file.object("looks"), trial, project);
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

@@ -7,7 +7,7 @@
 #include "workflow/demo_project.h"
 #include "workflow/lens_study.h"
 
-namespace bq {
+namespace bq::inline workflow {
 namespace {
 
 std::optional<LensMeasure> measured(const GreyImage& image, LensMeasureKind kind, const std::vector<std::pair<Spot, Spot>>& shown, bool box = false) {
@@ -131,4 +131,4 @@ void keep_demo_pictures(const JsonFields& file, ProjectFile& project) {
   project.set_scales(scales);
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

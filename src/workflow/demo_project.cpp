@@ -12,7 +12,7 @@
 #include "store/shelf_json.h"
 #include "workflow/stones_study.h"
 
-namespace bq {
+namespace bq::inline workflow {
 namespace {
 
 void read_cards(const JsonFields& root, Trial& trial) {
@@ -180,4 +180,4 @@ ImportCounts make_demo_project(const std::filesystem::path& path, const Recipe& 
   return counts;
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

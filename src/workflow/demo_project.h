@@ -7,7 +7,7 @@
 #include "store/project_file.h"
 #include "rehearsal/recipe.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 /// Steel and medium cards and dated lines of blades' histories, as demo/fernmoor-rack.json holds them:
 /// `steel_cards`, `medium_cards`, `history` (blade, made_at, kind, data as in docs/file-format.md).
@@ -31,4 +31,4 @@ void keep_demo_bench(const JsonFields& file, ProjectFile& project);
 /// JsonFault, StoreError.
 void keep_demo_pictures(const JsonFields& file, ProjectFile& project);
 
-}  // namespace bq
+}  // namespace bq::inline workflow

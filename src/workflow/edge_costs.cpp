@@ -6,7 +6,7 @@
 #include "edge/weakest_place.h"
 #include "trial/edge_map.h"
 
-namespace bq {
+namespace bq::inline workflow {
 namespace {
 
 constexpr double kMicroFacet_um = 60, kNearFinish = 1.4, kPlainPrimary_deg = 3, kBehindEdge_mm = 0.4;
@@ -101,4 +101,4 @@ std::optional<double> EdgeCosts::stress_ratio(const RankedEdge& edge) {
   return at->second;
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

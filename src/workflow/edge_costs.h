@@ -10,7 +10,7 @@
 #include "trial/trial.h"
 #include "workflow/section_study.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 /// What edges of the rack's steels cost on the shelf at hand and what their sections bear. Answers are remembered; not for several threads.
 class EdgeCosts {
@@ -42,4 +42,4 @@ class EdgeCosts {
 
 inline constexpr double kBluntApex_um = 5;   ///< apex width of an edge that is to be touched up
 
-}  // namespace bq
+}  // namespace bq::inline workflow

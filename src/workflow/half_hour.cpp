@@ -11,7 +11,7 @@
 #include "workflow/bench_study.h"
 #include "workflow/stones_study.h"
 
-namespace bq {
+namespace bq::inline workflow {
 namespace {
 
 constexpr double kDeburr_min = 3, kDeburr_mm3 = 0.02, kEngaged_mm = 25, kFriction = 0.3, kThinnerBy = 0.7;
@@ -252,4 +252,4 @@ Checked<HalfHour> best_half_hour(const VerdictSource& source, const HalfHourQues
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

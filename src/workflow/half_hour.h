@@ -6,7 +6,7 @@
 
 #include "workflow/verdict.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 enum class HalfHourKind { leave, deburr, refinish, reprofile, thin };
 std::string_view name_of(HalfHourKind kind);
@@ -45,4 +45,4 @@ struct HalfHour {
 /// run, a steel without runs there.
 Checked<HalfHour> best_half_hour(const VerdictSource& source, const HalfHourQuestion& question);
 
-}  // namespace bq
+}  // namespace bq::inline workflow

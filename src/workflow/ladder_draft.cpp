@@ -6,7 +6,7 @@
 #include "quantity/number.h"
 #include "store/json_fields.h"
 
-namespace bq {
+namespace bq::inline workflow {
 namespace {
 
 CuttingClass class_of(const Trial& trial, const std::string& steel) {
@@ -137,4 +137,4 @@ std::string run_mismatch(const Trial& trial, const LadderInput& input, const Sha
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

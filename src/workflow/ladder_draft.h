@@ -5,7 +5,7 @@
 
 #include "workflow/stones_study.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 /// What a tester has said about the next sharpening of a blade; kept while it is being typed.
 struct LadderInput {
@@ -36,4 +36,4 @@ Sharpening sharpening_for(const Trial& trial, const LadderInput& input, const La
 /// What the run this sharpening is meant for was planned with and would not get; "" when it fits or no run is named.
 std::string run_mismatch(const Trial& trial, const LadderInput& input, const Sharpening& sharpening);
 
-}  // namespace bq
+}  // namespace bq::inline workflow

@@ -10,7 +10,7 @@
 #include "stats/distributions.h"
 #include "trial/edge_map.h"
 
-namespace bq {
+namespace bq::inline workflow {
 namespace {
 
 constexpr double kRadian = std::numbers::pi / 180;
@@ -309,4 +309,4 @@ std::vector<LensOffer> damage_offers(const Trial& trial, const std::string& blad
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

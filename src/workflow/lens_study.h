@@ -9,7 +9,7 @@
 #include "report/micrograph_drawing.h"
 #include "trial/trial.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 /// One taking of a measure between (or along) two shown points. `snap`: ends go to the nearest edges; else they stay where the hand put them, with a
 /// pixel of error each. Chips, scratches and straightness cannot be taken by hand alone but for a chip's width. Refused in plain words.
@@ -68,4 +68,4 @@ struct LensOffer {
 };
 std::vector<LensOffer> damage_offers(const Trial& trial, const std::string& blade, const std::string& run);
 
-}  // namespace bq
+}  // namespace bq::inline workflow

@@ -8,7 +8,7 @@
 #include "stats/distributions.h"
 #include "workflow/life_terms.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 bool has_term(const LifeSpec& spec, const std::string& term) {
   return std::find(spec.terms.begin(), spec.terms.end(), term) != spec.terms.end();
@@ -217,4 +217,4 @@ std::string angle_sentence(const LifeFindings& findings) {
   return "Only one angle was tested in this medium.";
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

@@ -8,7 +8,7 @@
 #include "bluntness/life_model.h"
 #include "bluntness/matching.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 /// What is asked of the runs together.
 struct LifeQuestion {
@@ -47,4 +47,4 @@ LifeFindings find_life(const Trial& facts, const std::vector<RunFit>& fits, cons
 /// The angle effect in a sentence, with the share geometry explains.
 std::string angle_sentence(const LifeFindings& findings);
 
-}  // namespace bq
+}  // namespace bq::inline workflow

@@ -10,7 +10,7 @@
 #include "stats/random.h"
 #include "workflow/answers.h"
 
-namespace bq {
+namespace bq::inline workflow {
 namespace {
 
 LifeTable with_spec_rows(const LifeTable& table, const std::vector<std::size_t>& rows) {
@@ -180,4 +180,4 @@ LifeDiagnostics diagnose(const LifeModel& model, const LifeTable& table) {
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

@@ -2,7 +2,7 @@
 
 #include "store/json_fields.h"
 
-namespace bq {
+namespace bq::inline workflow {
 namespace {
 
 std::vector<std::string> names(const JsonFields& f, const char* key) {
@@ -88,4 +88,4 @@ std::string limits_json(const LimitsFile& file) {
   return out.dump(1, ' ', false, nlohmann::json::error_handler_t::replace);
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

@@ -7,7 +7,7 @@
 #include "quantity/checked.h"
 #include "workflow/verdict.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 /// What the tester wants of the edge, as written in a limits file and as the project keeps it.
 struct LimitsFile {
@@ -30,4 +30,4 @@ std::string limits_json(const LimitsFile& file);
 /// Where a project keeps what was asked on Verdict.
 inline constexpr const char* kVerdictKey = "verdict-limits";
 
-}  // namespace bq
+}  // namespace bq::inline workflow

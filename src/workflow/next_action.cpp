@@ -7,7 +7,7 @@
 #include "trial/edge_map.h"
 #include "trial/run_plan.h"
 
-namespace bq {
+namespace bq::inline workflow {
 namespace {
 
 NextAction continue_run(const Trial& trial, std::size_t index) {
@@ -151,4 +151,4 @@ std::string station_fact(Station station, const Trial& trial) {
   return "";
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

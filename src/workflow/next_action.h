@@ -6,7 +6,7 @@
 #include "bluntness/run_fits.h"
 #include "trial/trial.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 enum class Station { rack, section, stones, plan, bench, lens, findings, verdict };
 std::string_view name_of(Station station);
@@ -29,4 +29,4 @@ NextAction next_action(const Trial& trial, const std::vector<RunFit>& fits, std:
 /// One fact for each station of the path.
 std::string station_fact(Station station, const Trial& trial);
 
-}  // namespace bq
+}  // namespace bq::inline workflow

@@ -12,7 +12,7 @@
 #include "trial/median.h"
 #include "workflow/section_study.h"
 
-namespace bq {
+namespace bq::inline workflow {
 namespace {
 
 /// Angles a first plan takes at most of those that were tested.
@@ -217,4 +217,4 @@ std::vector<std::string> plan_book_problems(const std::string& kept, const Trial
   return problems;
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

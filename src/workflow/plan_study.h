@@ -10,7 +10,7 @@
 #include "store/plan_file.h"
 #include "trial/trial.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 /// A first plan from what the project holds: its steels (two at most) and tested angles as factors, its medium and finish held,
 /// its blades, the threshold in use, and what the fits say of fresh reading, life and spread as what to expect.
@@ -47,4 +47,4 @@ std::string issued_fault(const PlanEntry& entry, const RunSheet& sheet);
 /// figure whose code is on no sheet.
 std::vector<std::string> plan_book_problems(const std::string& kept, const Trial& trial);
 
-}  // namespace bq
+}  // namespace bq::inline workflow

@@ -5,7 +5,7 @@
 
 #include "quantity/number.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 ProjectSession ProjectSession::open(const std::filesystem::path& path) {
   try {
@@ -161,4 +161,4 @@ void ProjectSession::update_run(std::size_t index, const RunFacts& facts, const 
            [put, facts_before, plan_before] { put(facts_before, plan_before); }});
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

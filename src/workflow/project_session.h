@@ -12,7 +12,7 @@
 #include "trial/run_plan.h"
 #include "trial/trial.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 /// A reading as it was taken.
 struct TakenReading {
@@ -166,4 +166,4 @@ class ProjectSession {
   std::size_t done_ = 0;
 };
 
-}  // namespace bq
+}  // namespace bq::inline workflow

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <vector>
 
-namespace bq {
+namespace bq::inline workflow {
 
 /// Adds a card to a list that is sorted by name, or replaces the one of its name.
 template <class Card>
@@ -13,4 +13,4 @@ void put_in_order(std::vector<Card>& cards, const Card& card) {
   else cards.insert(place, card);
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

@@ -12,7 +12,7 @@
 #include "store/workbook.h"
 #include "workflow/sentences.h"
 
-namespace bq {
+namespace bq::inline workflow {
 namespace {
 
 constexpr double kWide_mm = 186, kTall_mm = 78;
@@ -242,4 +242,4 @@ std::vector<WorkbookSheet> trial_workbook(const SourceResult& source, const std:
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

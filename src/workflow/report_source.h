@@ -6,7 +6,7 @@
 #include "workflow/limits.h"
 #include "workflow/source.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 /// Everything a project or table says, worked out once: what the report and the workbook are made from.
 struct TrialStudy {
@@ -37,4 +37,4 @@ Picture trade_off_picture(const Verdict& verdict, AngleConvention angles);
 /// The same as a workbook's sheets: verdict, answers, runs, readings.
 std::vector<WorkbookSheet> trial_workbook(const SourceResult& source, const std::vector<RunFit>& fits, const TrialStudy& study, const TrialStudyOptions& options);
 
-}  // namespace bq
+}  // namespace bq::inline workflow

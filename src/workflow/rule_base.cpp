@@ -7,7 +7,7 @@
 #include "store/rule_file.h"
 #include "workflow/source.h"
 
-namespace bq {
+namespace bq::inline workflow {
 // Written by CMake from rules/*.json.
 extern const char* const kConditionRules;
 extern const char* const kCauseRules;
@@ -81,4 +81,4 @@ std::vector<std::string> check_rule_file(const std::string& name, std::string_vi
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

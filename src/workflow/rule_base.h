@@ -6,7 +6,7 @@
 
 #include "edge/evidence_key.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 /// The two keys of the Stones station, ready to be asked.
 struct RuleBase {
@@ -28,4 +28,4 @@ RuleBase load_rules(const std::filesystem::path& own);
 /// What is wrong with one rule file, as it would extend the built-in rules; empty when nothing is.
 std::vector<std::string> check_rule_file(const std::string& name, std::string_view json);
 
-}  // namespace bq
+}  // namespace bq::inline workflow

@@ -5,7 +5,7 @@
 
 #include "edge/parting.h"
 
-namespace bq {
+namespace bq::inline workflow {
 namespace {
 
 Checked<StressStudy> stress_of(const Section& section, const SectionQuestion& question) {
@@ -94,4 +94,4 @@ StrengthLimits strength_of(const SteelCard& card) {
   return limits;
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

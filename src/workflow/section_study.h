@@ -8,7 +8,7 @@
 #include "store/section_file.h"
 #include "trial/edge_record.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 struct StressStudy {
   WeakestPlace weakest;
@@ -56,4 +56,4 @@ StrengthLimits strength_of(const SteelCard& card);
 /// Refused when a section, a series or a thinning cannot be made; the reason says which.
 Checked<SectionStudy> study_section(const SectionQuestion& question);
 
-}  // namespace bq
+}  // namespace bq::inline workflow

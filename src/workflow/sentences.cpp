@@ -6,7 +6,7 @@
 #include "quantity/number.h"
 #include "report/edge_card.h"
 
-namespace bq {
+namespace bq::inline workflow {
 namespace {
 
 /// The value with its unit in the convention; `word` adds "per side" or "inclusive".
@@ -110,4 +110,4 @@ std::string start_line(const Trial& trial, std::size_t index, Unit shown) {
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

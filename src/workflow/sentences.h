@@ -6,7 +6,7 @@
 #include "bluntness/matching.h"
 #include "bluntness/run_fits.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 /// The matching answer as one sentence, e.g. "Fenland Plain at 12.1° per side lasts as long as Marl
 /// Tough at 16° (10.6° to 13.5°, 95 %)". Says when an end is not bounded, when the data cannot tell
@@ -32,4 +32,4 @@ std::string print_cuts(double cuts);
 /// where nothing is on record.
 std::string start_line(const Trial& trial, std::size_t run, Unit shown);
 
-}  // namespace bq
+}  // namespace bq::inline workflow

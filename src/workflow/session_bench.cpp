@@ -6,7 +6,7 @@
 #include "trial/checkpoints.h"
 #include "workflow/project_session.h"
 
-namespace bq {
+namespace bq::inline workflow {
 namespace {
 
 [[noreturn]] void refuse(const std::string& sentence) { throw StoreError(StoreProblem::refused, sentence); }
@@ -224,4 +224,4 @@ std::int64_t ProjectSession::set_bench_session(const BenchSession& session, cons
   return made->id;
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

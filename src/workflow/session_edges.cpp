@@ -5,7 +5,7 @@
 #include "workflow/project_session.h"
 #include "workflow/put_in_order.h"
 
-namespace bq {
+namespace bq::inline workflow {
 namespace {
 
 [[noreturn]] void refuse(const std::string& sentence) { throw StoreError(StoreProblem::refused, sentence); }
@@ -126,4 +126,4 @@ void ProjectSession::set_medium_card(const MediumCard& card) {
   set_card(&Trial::media, card, "medium", &ProjectFile::set_medium_card, &ProjectFile::remove_medium_card);
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

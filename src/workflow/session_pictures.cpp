@@ -5,7 +5,7 @@
 #include "store/picture_store.h"
 #include "workflow/project_session.h"
 
-namespace bq {
+namespace bq::inline workflow {
 namespace {
 
 [[noreturn]] void refuse(const std::string& sentence) { throw StoreError(StoreProblem::refused, sentence); }
@@ -112,4 +112,4 @@ void ProjectSession::rename_in_micrographs(std::string Micrograph::* name, const
     }
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

@@ -5,7 +5,7 @@
 #include "workflow/plan_study.h"
 #include "workflow/project_session.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 void ProjectSession::issue_runs(const std::vector<Run>& runs, const std::string& key, const std::string& value, const std::string& what) {
   for (const auto& run : runs) {
@@ -32,4 +32,4 @@ void ProjectSession::issue_runs(const std::vector<Run>& runs, const std::string&
            }});
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

@@ -6,7 +6,7 @@
 #include "workflow/project_session.h"
 #include "workflow/put_in_order.h"
 
-namespace bq {
+namespace bq::inline workflow {
 namespace {
 
 [[noreturn]] void refuse(const std::string& sentence) { throw StoreError(StoreProblem::refused, sentence); }
@@ -147,4 +147,4 @@ void ProjectSession::finish_sharpening(std::size_t blade, const Sharpening& shar
            }});
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

@@ -12,7 +12,7 @@
 #include "workflow/limits.h"
 #include "workflow/section_study.h"
 
-namespace bq {
+namespace bq::inline workflow {
 namespace fs = std::filesystem;
 namespace {
 
@@ -93,4 +93,4 @@ std::string read_text_file(const std::string& path) {
   return text;
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

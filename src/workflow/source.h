@@ -9,7 +9,7 @@
 #include "trial/bench_session.h"
 #include "trial/trial.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 /// Where readings come from: a project, a readings table, or "-" for standard input.
 struct SourceResult {
@@ -41,4 +41,4 @@ SourceResult read_tables(const std::vector<std::string>& paths, std::istream& st
 /// The content of a small text file (at most 16 MiB); throws StoreError.
 std::string read_text_file(const std::string& path);
 
-}  // namespace bq
+}  // namespace bq::inline workflow

@@ -10,7 +10,7 @@
 #include "stats/distributions.h"
 #include "workflow/lens_study.h"
 
-namespace bq {
+namespace bq::inline workflow {
 namespace {
 
 struct Piece {
@@ -139,4 +139,4 @@ StoneTruths stone_truths(const Trial& trial, const std::set<std::string>& refere
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

@@ -6,7 +6,7 @@
 
 #include "trial/trial.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 /// What the scratches of sample pieces say of one abrasive.
 struct StoneTruth {
@@ -47,4 +47,4 @@ inline constexpr const char* kReferenceStonesKey = "lens-reference-stones";
 std::set<std::string> parse_references(const std::string& kept);
 std::string print_references(const std::set<std::string>& names);
 
-}  // namespace bq
+}  // namespace bq::inline workflow

@@ -11,7 +11,7 @@
 #include "store/shelf_json.h"
 #include "trial/edge_map.h"
 
-namespace bq {
+namespace bq::inline workflow {
 namespace {
 
 constexpr double kWanders_deg = 1.0, kThickBehindEdge_mm = 0.5;
@@ -329,4 +329,4 @@ Checked<SharpeningInHand> parse_in_hand(std::string_view json) {
   });
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

@@ -11,7 +11,7 @@
 #include "edge/steel_behaviour.h"
 #include "trial/trial.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 /// Something the project knows that answers a question of a key.
 struct KnownFact {
@@ -84,4 +84,4 @@ std::string sharpening_key(const Blade& blade);   ///< of ProjectSession::keep
 std::string in_hand_json(const SharpeningInHand& hand);
 Checked<SharpeningInHand> parse_in_hand(std::string_view json);
 
-}  // namespace bq
+}  // namespace bq::inline workflow

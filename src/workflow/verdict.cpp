@@ -11,7 +11,7 @@
 #include "quantity/number.h"
 #include "workflow/bench_study.h"
 
-namespace bq {
+namespace bq::inline workflow {
 namespace {
 
 constexpr double kUsable_mm = 3, kThickerBy = 1.5, kEngaged_mm = 25, kFriction = 0.3;
@@ -163,4 +163,4 @@ Verdict find_verdict(const VerdictSource& source, const VerdictQuestion& questio
   return out;
 }
 
-}  // namespace bq
+}  // namespace bq::inline workflow

@@ -11,7 +11,7 @@
 #include "workflow/edge_costs.h"
 #include "workflow/life_findings.h"
 
-namespace bq {
+namespace bq::inline workflow {
 
 struct VerdictQuestion {
   double threshold = 0;                 ///< in the trial's unit
@@ -70,4 +70,4 @@ std::vector<DamageFact> damage_facts(const Trial& facts, const std::vector<Bench
 /// behind the edge. Empty where the shelf cannot make it.
 std::optional<BladeProspect> blade_prospect(EdgeCosts& costs, const RankedEdge& edge);
 
-}  // namespace bq
+}  // namespace bq::inline workflow

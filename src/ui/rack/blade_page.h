@@ -9,7 +9,7 @@ class QLabel;
 class QListWidget;
 class QPushButton;
 
-namespace bq {
+namespace bq::inline trial {
 struct EdgeNow;
 }
 
