@@ -18,7 +18,9 @@ double best_of(int rounds, int repeats, Work work) {
   for (int round = 0; round < rounds; ++round) {
     const auto start = std::chrono::steady_clock::now();
     for (int i = 0; i < repeats; ++i) work(i);
-    best = std::min(best, std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count() / repeats);
+    best = std::min(
+        best,
+        std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count() / repeats);
   }
   return best;
 }
@@ -62,7 +64,8 @@ int main() {
   double sink = 0;
   SectionPlan plan = twelve_grinds();
   const auto made = make_section(plan);
-  if (!made) return std::printf("the section could not be made: %s\n", made.refusal().reason.c_str()), 1;
+  if (!made)
+    return std::printf("the section could not be made: %s\n", made.refusal().reason.c_str()), 1;
   const double section = best_of(20, 200, [&](int i) {
     plan.grinds[4].angle_deg = 12 + 0.001 * i;  // as when a facet is dragged
     sink += make_section(plan)->apex_mm();
@@ -72,17 +75,29 @@ int main() {
   });
   const auto outline = *EdgeOutline::through(preset_outline(ProfilePreset::belly, 140));
   auto solver = *ClampSolver::make(outline, {70, 110, 36, 3}, 200);
-  const double clamp = best_of(10, 5, [&](int) { sink += solver.best({-50, 50, 0}, ClampSolver::Aim::least_range)->placement.shift_mm; });
-  const double rms = best_of(5, 2, [&](int) { sink += solver.best({-50, 50, 0}, ClampSolver::Aim::least_rms)->placement.shift_mm; });
+  const double clamp = best_of(10, 5, [&](int) {
+    sink += solver.best({-50, 50, 0}, ClampSolver::Aim::least_range)->placement.shift_mm;
+  });
+  const double rms = best_of(5, 2, [&](int) {
+    sink += solver.best({-50, 50, 0}, ClampSolver::Aim::least_rms)->placement.shift_mm;
+  });
   if (!solver.hold(70, 15)) return 1;
-  const double held = best_of(10, 5, [&](int) { sink += solver.best({-50, 50, 0}, ClampSolver::Aim::least_range)->placement.shift_mm; });
-  const std::vector<MarkerTouch> touches{{18, InkSeen::apex_only}, {13, InkSeen::shoulder_only}, {15, InkSeen::whole_bevel}};
+  const double held = best_of(10, 5, [&](int) {
+    sink += solver.best({-50, 50, 0}, ClampSolver::Aim::least_range)->placement.shift_mm;
+  });
+  const std::vector<MarkerTouch> touches{
+      {18, InkSeen::apex_only}, {13, InkSeen::shoulder_only}, {15, InkSeen::whole_bevel}};
   const double marker = best_of(10, 20, [&](int) { sink += assess_marker({}, touches)->next_deg; });
-  std::printf("section with 12 grinds made anew:           %7.1f us   (wanted: under 50)\n", section * 1e6);
+  std::printf("section with 12 grinds made anew:           %7.1f us   (wanted: under 50)\n",
+              section * 1e6);
   std::printf("  its facets and weakest place:             %7.1f us\n", outcomes * 1e6);
-  std::printf("clamp, least range over a 200-place edge:   %7.2f ms   (wanted: under 5)\n", clamp * 1e3);
-  std::printf("  with one angle held:                      %7.2f ms   (wanted: under 5)\n", held * 1e3);
-  std::printf("  least RMS:                                %7.2f ms   (wanted: under 5)\n", rms * 1e3);
-  std::printf("marker test, next touch:                    %7.2f ms   [%g]\n", marker * 1e3, sink != 0 ? 0.0 : 1.0);
+  std::printf("clamp, least range over a 200-place edge:   %7.2f ms   (wanted: under 5)\n",
+              clamp * 1e3);
+  std::printf("  with one angle held:                      %7.2f ms   (wanted: under 5)\n",
+              held * 1e3);
+  std::printf("  least RMS:                                %7.2f ms   (wanted: under 5)\n",
+              rms * 1e3);
+  std::printf("marker test, next touch:                    %7.2f ms   [%g]\n", marker * 1e3,
+              sink != 0 ? 0.0 : 1.0);
   return 0;
 }

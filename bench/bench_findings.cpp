@@ -1,5 +1,6 @@
-// All of Findings and the verdict for 100 runs x 12 checkpoints x 5 readings, with 1,000 bootstrap refits of every run, on two cores; how soon
-// the first sentence is there; and how fast a picture with 200,000 points is panned.
+// All of Findings and the verdict for 100 runs x 12 checkpoints x 5 readings, with 1,000 bootstrap
+// refits of every run, on two cores; how soon the first sentence is there; and how fast a picture
+// with 200,000 points is panned.
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QMouseEvent>
@@ -21,9 +22,12 @@ using namespace bq;
 namespace {
 
 using Clock = std::chrono::steady_clock;
-double ms_since(Clock::time_point start) { return std::chrono::duration<double, std::milli>(Clock::now() - start).count(); }
+double ms_since(Clock::time_point start) {
+  return std::chrono::duration<double, std::milli>(Clock::now() - start).count();
+}
 
-constexpr const char* kRecipe = R"({"title": "bench", "gauge": {"unit": "gf", "resolution": 1, "gf_per_um": 75},
+constexpr const char* kRecipe =
+    R"({"title": "bench", "gauge": {"unit": "gf", "resolution": 1, "gf_per_um": 75},
  "scatter": {"run_sd": 0.14, "checkpoint_sd": 0.025, "reading_sd": 0.045}, "checkpoints": [0, 10, 20, 40, 80, 120, 180, 300, 450, 700, 1000, 1400], "readings_each": 5,
  "media": [{"name": "mat", "cut_mode": "slice", "stroke_mm": 120, "wear_um2_per_m": 0.75, "tooth_life_cuts": 2500}],
  "steels": [{"name": "A", "wear_factor": 1.0}, {"name": "B", "wear_factor": 0.6}],
@@ -73,19 +77,27 @@ void findings() {
       options.refits = 1000;
       options.stream = i;
       options.threshold = 450;
-      if (fits[i].curve) boots[i] = bootstrap_curve(fits[i].curve->fit, fits[i].readings, options, stats::Work{1, {}});
+      if (fits[i].curve)
+        boots[i] =
+            bootstrap_curve(fits[i].curve->fit, fits[i].readings, options, stats::Work{1, {}});
     });
     const double booted = ms_since(booting);
     const auto deciding = Clock::now();
     (void)find_verdict({&trial, &fits, {}, ""}, {450, {}, {}, {}, {}});
     const double decided = ms_since(deciding);
     wholes.push_back(ms_since(start));
-    if (round == 0) std::printf("first round: fits %.0f ms, %d answers %.0f ms, %zu x 1,000 bootstrap refits %.0f ms, verdict %.0f ms\n", fitted, kQuestions, answered, fits.size(), booted, decided);
+    if (round == 0)
+      std::printf(
+          "first round: fits %.0f ms, %d answers %.0f ms, %zu x 1,000 bootstrap refits %.0f ms, "
+          "verdict %.0f ms\n",
+          fitted, kQuestions, answered, fits.size(), booted, decided);
   }
   std::sort(firsts.begin(), firsts.end());
   std::sort(wholes.begin(), wholes.end());
-  std::printf("first sentence: median %.0f ms, worst of 5 %.0f ms (wanted < 200)\n", firsts[2], firsts[4]);
-  std::printf("all of it: median %.0f ms, worst of 5 %.0f ms (wanted < 1000)\n", wholes[2], wholes[4]);
+  std::printf("first sentence: median %.0f ms, worst of 5 %.0f ms (wanted < 200)\n", firsts[2],
+              firsts[4]);
+  std::printf("all of it: median %.0f ms, worst of 5 %.0f ms (wanted < 1000)\n", wholes[2],
+              wholes[4]);
 }
 
 void panning() {
@@ -97,7 +109,8 @@ void panning() {
     series[std::size_t(s)].style = s;
     for (int i = 0; i < 50000; ++i) {
       series[std::size_t(s)].x.push_back(i);
-      series[std::size_t(s)].y.push_back(100 + 20 * s + 10 * std::sin(i * 0.001 * (s + 1)) + 3 * std::sin(i * 1.7));
+      series[std::size_t(s)].y.push_back(100 + 20 * s + 10 * std::sin(i * 0.001 * (s + 1)) +
+                                         3 * std::sin(i * 1.7));
     }
   }
   view.show();
@@ -105,20 +118,26 @@ void panning() {
   QApplication::processEvents();
   QWidget* canvas = view.canvas();
   const auto send = [&](QEvent::Type type, QPoint at, Qt::MouseButtons buttons) {
-    QMouseEvent event(type, QPointF(at), QPointF(canvas->mapToGlobal(at)), type == QEvent::MouseMove ? Qt::NoButton : Qt::LeftButton, buttons, Qt::NoModifier);
+    QMouseEvent event(type, QPointF(at), QPointF(canvas->mapToGlobal(at)),
+                      type == QEvent::MouseMove ? Qt::NoButton : Qt::LeftButton, buttons,
+                      Qt::NoModifier);
     QApplication::sendEvent(canvas, &event);
   };
   send(QEvent::MouseButtonPress, {400, 250}, Qt::LeftButton);
   std::vector<double> frames;
   for (int i = 0; i < 200; ++i) {
     const auto start = Clock::now();
-    send(QEvent::MouseMove, {400 + int(120 * std::sin(i * 0.1)), 250 + int(40 * std::cos(i * 0.13))}, Qt::LeftButton);
+    send(QEvent::MouseMove,
+         {400 + int(120 * std::sin(i * 0.1)), 250 + int(40 * std::cos(i * 0.13))}, Qt::LeftButton);
     QApplication::processEvents();
     frames.push_back(ms_since(start));
   }
   send(QEvent::MouseButtonRelease, {400, 250}, Qt::NoButton);
   std::sort(frames.begin(), frames.end());
-  std::printf("panning 200,000 points: median %.1f ms a frame, 95 %% under %.1f ms: %.0f frames/s (wanted 30)\n", frames[100], frames[190], 1000 / frames[190]);
+  std::printf(
+      "panning 200,000 points: median %.1f ms a frame, 95 %% under %.1f ms: %.0f frames/s (wanted "
+      "30)\n",
+      frames[100], frames[190], 1000 / frames[190]);
 }
 
 }  // namespace

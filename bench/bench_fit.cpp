@@ -1,5 +1,6 @@
-// Power-model fits per second, side by side in one run: ours, Eigen's unsupported Levenberg–Marquardt
-// with analytic derivatives, and the bare cost of the exponentials and logarithms. Then the bootstrap.
+// Power-model fits per second, side by side in one run: ours, Eigen's unsupported
+// Levenberg–Marquardt with analytic derivatives, and the bare cost of the exponentials and
+// logarithms. Then the bootstrap.
 #include <chrono>
 #include <cmath>
 #include <cstdio>
@@ -24,14 +25,17 @@ struct DataSet {
 /// r0 + k·n^b with 5 % scatter, truth varied from set to set.
 DataSet make(std::uint64_t seed, int counts, int each) {
   stats::Random random(seed);
-  const double r0 = 60 + 60 * random.uniform(), k = 1 + 4 * random.uniform(), b = 0.5 + 0.5 * random.uniform();
+  const double r0 = 60 + 60 * random.uniform(), k = 1 + 4 * random.uniform(),
+               b = 0.5 + 0.5 * random.uniform();
   DataSet set;
   for (int i = 0; i < counts; ++i) {
     const double n = i == 0 ? 0 : std::round(5 * std::pow(240.0, double(i) / (counts - 1)) + i);
     for (int j = 0; j < each; ++j)
-      set.readings.push_back({n, std::log(r0 + (n > 0 ? k * std::pow(n, b) : 0)) + 0.05 * random.normal(), 1});
+      set.readings.push_back(
+          {n, std::log(r0 + (n > 0 ? k * std::pow(n, b) : 0)) + 0.05 * random.normal(), 1});
   }
-  const double first = std::exp(set.readings.front().log_value), last = std::exp(set.readings.back().log_value);
+  const double first = std::exp(set.readings.front().log_value),
+               last = std::exp(set.readings.back().log_value);
   set.start = {std::log(0.99 * first), std::log((last - first) / 2), std::log(0.8)};
   return set;
 }
@@ -49,7 +53,10 @@ struct EigenProblem {
     double sum = 0;
     int positive = 0;
     for (const auto& x : readings)
-      if (x.cuts > 0) sum += std::log(x.cuts), ++positive;
+      if (x.cuts > 0) {
+        sum += std::log(x.cuts);
+        ++positive;
+      }
     for (const auto& x : readings) u.push_back(x.cuts > 0 ? std::log(x.cuts) - sum / positive : 0);
   }
   [[nodiscard]] int inputs() const { return 3; }
@@ -110,38 +117,47 @@ void compare(const char* name, int counts, int each, double wanted_ratio) {
   // Interleaved, the best of nine rounds each: noise only ever adds.
   for (int round = 0; round < 9; ++round) {
     ours = std::min(ours, seconds([&] {
-      for (const auto& set : sets) sink += solve_curve(CurveModel::power, collapse(set.readings)).between_sum;
-    }));
+                      for (const auto& set : sets)
+                        sink += solve_curve(CurveModel::power, collapse(set.readings)).between_sum;
+                    }));
     eigen = std::min(eigen, seconds([&] {
-      for (const auto& set : sets) sink += eigen_fit(set);
-    }));
-    // One exponential and one logarithm a point in every look, and once more in the cold start: with
-    // the C library's functions, and with the four-wide ones that the solver calls.
-    floor = std::min(floor, seconds([&] {
-      for (std::size_t i = 0; i < sets.size(); ++i)
-        for (int look = 0; look < looks[i] + 1; ++look)
-          for (std::size_t j = 0; j < tables[i].checkpoints; ++j)
-            sink += std::log(1 + std::exp((0.7 + 0.001 * look) * tables[i].log_cuts[j]));
-    }));
+                       for (const auto& set : sets) sink += eigen_fit(set);
+                     }));
+    // One exponential and one logarithm a point in every look, and once more in the cold start:
+    // with the C library's functions, and with the four-wide ones that the solver calls.
+    floor = std::min(
+        floor, seconds([&] {
+          for (std::size_t i = 0; i < sets.size(); ++i)
+            for (int look = 0; look < looks[i] + 1; ++look)
+              for (std::size_t j = 0; j < tables[i].checkpoints; ++j)
+                sink += std::log(1 + std::exp((0.7 + 0.001 * look) * tables[i].log_cuts[j]));
+        }));
     vector_floor = std::min(vector_floor, seconds([&] {
-      for (std::size_t i = 0; i < sets.size(); ++i)
-        for (int look = 0; look < looks[i] + 1; ++look) sink += kernel::exp_log_floor(tables[i], 0.7 + 0.001 * look);
-    }));
+                              for (std::size_t i = 0; i < sets.size(); ++i)
+                                for (int look = 0; look < looks[i] + 1; ++look)
+                                  sink += kernel::exp_log_floor(tables[i], 0.7 + 0.001 * look);
+                            }));
   }
   // The fit alone, as the refits of a bootstrap see it (readings collapsed before).
   double solve = 1e9;
   for (int round = 0; round < 9; ++round)
     solve = std::min(solve, seconds([&] {
-      for (const auto& table : tables) sink += solve_curve(CurveModel::power, table).between_sum;
-    }));
+                       for (const auto& table : tables)
+                         sink += solve_curve(CurveModel::power, table).between_sum;
+                     }));
   const double n = double(sets.size());
-  std::printf("%s\n  ours, from readings   %9.0f fits/s   %.1f looks a fit\n", name, n / ours, double(evaluations) / n);
+  std::printf("%s\n  ours, from readings   %9.0f fits/s   %.1f looks a fit\n", name, n / ours,
+              double(evaluations) / n);
   std::printf("  ours, fit alone       %9.0f fits/s\n", n / solve);
   std::printf("  Eigen's solver        %9.0f fits/s\n", n / eigen);
-  std::printf("  ratio to Eigen's      %9.1f x        (wanted: at least %.0f)\n", eigen / ours, wanted_ratio);
-  std::printf("  fit alone over the exp/log floor %.2f x with the C library's functions (wanted: at most 2.5), %.2f x with our four-wide ones\n",
-              solve / floor, solve / vector_floor);
-  std::printf("  worst excess of our sum of squares over Eigen's: %.1e of it   [%g]\n", worst, sink > 0 ? 0.0 : 1.0);
+  std::printf("  ratio to Eigen's      %9.1f x        (wanted: at least %.0f)\n", eigen / ours,
+              wanted_ratio);
+  std::printf(
+      "  fit alone over the exp/log floor %.2f x with the C library's functions (wanted: at most "
+      "2.5), %.2f x with our four-wide ones\n",
+      solve / floor, solve / vector_floor);
+  std::printf("  worst excess of our sum of squares over Eigen's: %.1e of it   [%g]\n", worst,
+              sink > 0 ? 0.0 : 1.0);
 }
 
 void bootstrap() {
@@ -156,15 +172,19 @@ void bootstrap() {
     long refits = 0;
     for (int round = 0; round < 5; ++round) {
       refits = 0;
-      best = std::min(best, seconds([&] {
-        stats::Work work;
-        work.workers = workers;
-        for (std::size_t i = 0; i < runs.size(); ++i)
-          refits += bootstrap_curve(fits[i], runs[i].readings, {1000, 7, i, 0.95, 300}, work)->refits;
-      }));
+      best = std::min(
+          best, seconds([&] {
+            stats::Work work;
+            work.workers = workers;
+            for (std::size_t i = 0; i < runs.size(); ++i)
+              refits +=
+                  bootstrap_curve(fits[i], runs[i].readings, {1000, 7, i, 0.95, 300}, work)->refits;
+          }));
     }
-    std::printf("bootstrap, 24 runs x 40 readings x 1000 refits, %u worker(s): %.3f s for %ld refits   (wanted on two: under 0.2)\n",
-                workers, best, refits);
+    std::printf(
+        "bootstrap, 24 runs x 40 readings x 1000 refits, %u worker(s): %.3f s for %ld refits   "
+        "(wanted on two: under 0.2)\n",
+        workers, best, refits);
   }
 }
 

@@ -1,5 +1,6 @@
-// A 50-megapixel picture: from its file (and out of a project) to the first view, to its pixels, and panned in the real widget; and what one megapixel costs
-// each step. usage: bench_lens [MEGAPIXELS]
+// A 50-megapixel picture: from its file (and out of a project) to the first view, to its pixels,
+// and panned in the real widget; and what one megapixel costs each step. usage: bench_lens
+// [MEGAPIXELS]
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QImage>
@@ -35,10 +36,13 @@ double wait_ms(const Holds& holds, double& longest) {
   return double(clock.nsecsElapsed()) / 1e6;
 }
 
-/// Tiles of a simulated micrograph with noise of their own in every pixel: as hard to pack as a real one.
+/// Tiles of a simulated micrograph with noise of their own in every pixel: as hard to pack as a
+/// real one.
 GreyImage large(int megapixels) {
   MicroscopeShot shot;
-  shot.width = 1000, shot.height = 750, shot.scale_bar = false;
+  shot.width = 1000;
+  shot.height = 750;
+  shot.scale_bar = false;
   const GreyImage tile = micrograph({}, shot)->image;
   std::uint64_t state = 1;
   const int side = int(std::sqrt(megapixels * 1e6 / 0.75));
@@ -46,7 +50,8 @@ GreyImage large(int megapixels) {
   for (int y = 0; y < out.height(); ++y)
     for (int x = 0; x < out.width(); ++x) {
       state = state * 6364136223846793005ULL + 1442695040888963407ULL;
-      out.row(y)[x] = std::uint8_t(std::clamp(int(tile.row(y % tile.height())[x % tile.width()]) + int(state >> 60) - 8, 0, 255));
+      out.row(y)[x] = std::uint8_t(std::clamp(
+          int(tile.row(y % tile.height())[x % tile.width()]) + int(state >> 60) - 8, 0, 255));
     }
   return out;
 }
@@ -59,12 +64,14 @@ int main(int argc, char** argv) {
   QTemporaryDir folder;
   const GreyImage image = large(megapixels);
   QImage shown(image.width(), image.height(), QImage::Format_Grayscale8);
-  for (int y = 0; y < image.height(); ++y) std::copy(image.row(y), image.row(y) + image.width(), shown.scanLine(y));
+  for (int y = 0; y < image.height(); ++y)
+    std::copy(image.row(y), image.row(y) + image.width(), shown.scanLine(y));
   const QString png = folder.filePath("large.png"), jpeg = folder.filePath("large.jpg");
   {
     const std::string bytes = png_bytes(image);
     QFile file(png);
-    if (!file.open(QIODevice::WriteOnly) || file.write(bytes.data(), qint64(bytes.size())) < 0) return 1;
+    if (!file.open(QIODevice::WriteOnly) || file.write(bytes.data(), qint64(bytes.size())) < 0)
+      return 1;
   }
   shown.save(jpeg, "JPG", 90);
   load_fonts();
@@ -79,12 +86,15 @@ int main(int argc, char** argv) {
   window.go_to(Station::lens);
   auto* lens = static_cast<LensView*>(window.station(Station::lens));
   LensModel& model = lens->model();
-  std::printf("%d megapixels, PNG %.1f MB, JPEG %.1f MB\n", megapixels, double(QFileInfo(png).size()) / 1e6, double(QFileInfo(jpeg).size()) / 1e6);
+  std::printf("%d megapixels, PNG %.1f MB, JPEG %.1f MB\n", megapixels,
+              double(QFileInfo(png).size()) / 1e6, double(QFileInfo(jpeg).size()) / 1e6);
   for (const QString& path : {png, jpeg}) {
     const std::size_t before = window.workbench().trial().micrographs.size();
     model.bring_in({path});
-    const double in = wait_ms([&] { return window.workbench().trial().micrographs.size() > before; }, longest);
-    std::printf("%s into the project: %.0f ms, longest stretch of the window's thread %.1f ms\n", QFileInfo(path).suffix().toUtf8().data(), in, longest);
+    const double in =
+        wait_ms([&] { return window.workbench().trial().micrographs.size() > before; }, longest);
+    std::printf("%s into the project: %.0f ms, longest stretch of the window's thread %.1f ms\n",
+                QFileInfo(path).suffix().toUtf8().data(), in, longest);
     wait_ms([&] { return model.pixels() != nullptr; }, longest);
     const auto id = model.current_id();
     model.open(0);
@@ -95,12 +105,16 @@ int main(int argc, char** argv) {
     lens->canvas()->repaint();
     const double first = double(clock.nsecsElapsed()) / 1e6;
     const double whole = wait_ms([&] { return model.pixels() != nullptr; }, longest);
-    std::printf("%s from the project: first view %.1f ms (wanted < 1000), all pixels %.0f ms, longest stretch of the window's thread %.1f ms (wanted < 50)\n", QFileInfo(path).suffix().toUtf8().data(), first,
-                first + whole, longest);
+    std::printf(
+        "%s from the project: first view %.1f ms (wanted < 1000), all pixels %.0f ms, longest "
+        "stretch of the window's thread %.1f ms (wanted < 50)\n",
+        QFileInfo(path).suffix().toUtf8().data(), first, first + whole, longest);
   }
   for (const double zoom : {0.0, 0.3, 1.0, 3.0}) {
-    if (zoom > 0) lens->canvas()->zoom_to(zoom);
-    else lens->canvas()->fit();
+    if (zoom > 0)
+      lens->canvas()->zoom_to(zoom);
+    else
+      lens->canvas()->fit();
     QElapsedTimer clock;
     clock.start();
     int frames = 0;
@@ -113,7 +127,9 @@ int main(int argc, char** argv) {
       slowest = std::max(slowest, double(turn.nsecsElapsed()) / 1e6);
       ++frames;
     }
-    std::printf("panned at %s: %.0f frames/s (wanted 30), slowest %.1f ms\n", zoom > 0 ? QByteArray::number(100 * zoom).append(" %").data() : "whole picture", frames * 1000.0 / double(clock.elapsed()), slowest);
+    std::printf("panned at %s: %.0f frames/s (wanted 30), slowest %.1f ms\n",
+                zoom > 0 ? QByteArray::number(100 * zoom).append(" %").data() : "whole picture",
+                frames * 1000.0 / double(clock.elapsed()), slowest);
   }
   return 0;
 }

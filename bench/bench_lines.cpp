@@ -1,6 +1,6 @@
-// A force cell at 1,000 lines a second for 60 s over a pseudo-terminal into the real window, with faults injected: are all good lines
-// taken and no bad ones, how often is the trace drawn, how long is the window's thread busy at a stretch?
-// usage: bench_lines [SECONDS]
+// A force cell at 1,000 lines a second for 60 s over a pseudo-terminal into the real window, with
+// faults injected: are all good lines taken and no bad ones, how often is the trace drawn, how long
+// is the window's thread busy at a stretch? usage: bench_lines [SECONDS]
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QTemporaryDir>
@@ -27,7 +27,8 @@ using namespace bq::ui;
 
 namespace {
 
-/// Force of line number i: strokes of 400 ms, 600 ms of rest; its last four figures count up, so that every value names its line.
+/// Force of line number i: strokes of 400 ms, 600 ms of rest; its last four figures count up, so
+/// that every value names its line.
 double force_of(long i) { return (i % 1000 >= 600 ? 12.0 : 0.0) + double(i % 5000) * 1e-4; }
 
 /// Sends `count` good lines at 1,000 a second and bad ones between them; returns how many bad ones.
@@ -40,11 +41,21 @@ long send(PseudoTerminal& line, long count, const std::atomic<bool>& stop) {
     if (random.below(20) == 0) {
       ++bad;
       switch (random.below(5)) {
-        case 0: out += "~~\x01\x02\xff\n"; break;
-        case 1: out += std::string(300, '7') + "\n"; break;
-        case 2: out += "12.5\n"; break;           // no unit
-        case 3: out += "3.1 furlongs\n"; break;
-        default: out += "9.9 N8.8 N\n"; break;     // two lines without an end between
+        case 0:
+          out += "~~\x01\x02\xff\n";
+          break;
+        case 1:
+          out += std::string(300, '7') + "\n";
+          break;
+        case 2:
+          out += "12.5\n";
+          break;  // no unit
+        case 3:
+          out += "3.1 furlongs\n";
+          break;
+        default:
+          out += "9.9 N8.8 N\n";
+          break;  // two lines without an end between
       }
     }
     char text[32];
@@ -90,7 +101,10 @@ int main(int argc, char** argv) {
   window.go_to(Station::bench);
   auto* bench = static_cast<BenchView*>(window.station(Station::bench));
   InstrumentDesk& desk = bench->model().desk();
-  if (!QTest::qWaitFor([&] { return window.workbench().has_project() && desk.open(InstrumentRole::force_cell); }, 8000)) return 1;
+  if (!QTest::qWaitFor(
+          [&] { return window.workbench().has_project() && desk.open(InstrumentRole::force_cell); },
+          8000))
+    return 1;
   QTest::qWait(500);
 
   long taken = 0, wrong = 0, next = 0, strokes = 0;
@@ -122,11 +136,13 @@ int main(int argc, char** argv) {
     while (!stop) {
       std::this_thread::sleep_for(std::chrono::milliseconds(1));
       const auto now = std::chrono::steady_clock::now();
-      sleeper_longest = std::max(sleeper_longest, std::chrono::duration<double, std::milli>(now - last).count());
+      sleeper_longest =
+          std::max(sleeper_longest, std::chrono::duration<double, std::milli>(now - last).count());
       last = now;
     }
   });
-  while (clock.elapsed() < seconds * 1000 + 400) QCoreApplication::processEvents(QEventLoop::AllEvents | QEventLoop::WaitForMoreEvents, 20);
+  while (clock.elapsed() < seconds * 1000 + 400)
+    QCoreApplication::processEvents(QEventLoop::AllEvents | QEventLoop::WaitForMoreEvents, 20);
   heart.stop();
   stop = true;
   sender.join();
@@ -134,12 +150,22 @@ int main(int argc, char** argv) {
   const double frames = double(bench->trial()->trace()->frames() - frames_before) / double(seconds);
   std::sort(gaps.begin(), gaps.end());
   const auto counts = desk.counts(InstrumentRole::force_cell);
-  std::printf("%ld good lines sent in %ld s, %ld taken, %ld of them not the line that was due; %ld bad lines sent, %ld counted as bad\n", seconds * 1000, seconds, taken, wrong, bad,
-              counts.garbage + counts.overload + counts.unstable);
-  std::printf("trace drawn %.1f times a second; %ld strokes kept whole (each one commit)\n", frames, strokes);
-  std::printf("window's thread: longest stretch %.1f ms, 99.9 %% below %.1f ms, median %.2f ms\n", gaps.back(), gaps[gaps.size() * 999 / 1000], gaps[gaps.size() / 2]);
-  std::printf("a thread of this machine that only sleeps a millisecond at a time: longest stretch %.1f ms\n", sleeper_longest);
+  std::printf(
+      "%ld good lines sent in %ld s, %ld taken, %ld of them not the line that was due; %ld bad "
+      "lines sent, %ld counted as bad\n",
+      seconds * 1000, seconds, taken, wrong, bad,
+      counts.garbage + counts.overload + counts.unstable);
+  std::printf("trace drawn %.1f times a second; %ld strokes kept whole (each one commit)\n", frames,
+              strokes);
+  std::printf("window's thread: longest stretch %.1f ms, 99.9 %% below %.1f ms, median %.2f ms\n",
+              gaps.back(), gaps[gaps.size() * 999 / 1000], gaps[gaps.size() / 2]);
+  std::printf(
+      "a thread of this machine that only sleeps a millisecond at a time: longest stretch %.1f "
+      "ms\n",
+      sleeper_longest);
   const bool good = taken == seconds * 1000 && wrong == 0 && frames >= 30 && gaps.back() < 50;
-  std::printf("%s\n", good ? "holds: every good line, no bad one, 30 frames a second, no stretch of 50 ms" : "DOES NOT HOLD");
+  std::printf("%s\n",
+              good ? "holds: every good line, no bad one, 30 frames a second, no stretch of 50 ms"
+                   : "DOES NOT HOLD");
   return 0;
 }

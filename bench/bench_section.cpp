@@ -1,5 +1,5 @@
-// One step of dragging a facet on the station Section: new section, every outcome, every row and the
-// whole window painted.
+// One step of dragging a facet on the station Section: new section, every outcome, every row and
+// the whole window painted.
 #include <QApplication>
 #include <QElapsedTimer>
 #include <algorithm>
@@ -20,7 +20,9 @@ int main(int argc, char** argv) {
   QApplication::setStyle(QStringLiteral("Fusion"));
   load_fonts();
   apply_theme(app, ThemeName::chalk);
-  const std::filesystem::path path = std::filesystem::temp_directory_path() / ("bench-section-" + std::to_string(QCoreApplication::applicationPid()) + ".bquarry");
+  const std::filesystem::path path =
+      std::filesystem::temp_directory_path() /
+      ("bench-section-" + std::to_string(QCoreApplication::applicationPid()) + ".bquarry");
   {
     ProjectFile project = ProjectFile::create(path, "bench");
     Blade blade;
@@ -59,7 +61,9 @@ int main(int argc, char** argv) {
   }
   std::filesystem::remove(path);
   std::sort(steps.begin(), steps.end());
-  std::printf("a step of dragging a facet, window painted: median %.1f ms, 95 %% under %.1f ms, worst of 300 %.1f ms   (wanted: under 16)\n",
-              steps[150], steps[285], steps.back());
+  std::printf(
+      "a step of dragging a facet, window painted: median %.1f ms, 95 %% under %.1f ms, worst of "
+      "300 %.1f ms   (wanted: under 16)\n",
+      steps[150], steps[285], steps.back());
   return 0;
 }

@@ -21,8 +21,11 @@ int main() {
   std::sort(ours.begin(), ours.end());
   std::sort(arranged.begin(), arranged.end());
   const double a = blank[blank.size() / 2], b = ours[ours.size() / 2];
-  std::printf("start to first painted window, median of 21: blank %.3f s, ours %.3f s, ratio %.2f (wanted: at most 2), %.0f MB\n",
-              a, b, b / a, memory);
-  std::printf("  ours with type, frame and the first station painted: %.3f s\n", arranged[arranged.size() / 2]);
+  std::printf(
+      "start to first painted window, median of 21: blank %.3f s, ours %.3f s, ratio %.2f (wanted: "
+      "at most 2), %.0f MB\n",
+      a, b, b / a, memory);
+  std::printf("  ours with type, frame and the first station painted: %.3f s\n",
+              arranged[arranged.size() / 2]);
   return 0;
 }

@@ -1,4 +1,5 @@
-// Bytes of an instrument, cut anywhere: framing and the built-in format. What is taken is a finite number with a unit of the right kind.
+// Bytes of an instrument, cut anywhere: framing and the built-in format. What is taken is a finite
+// number with a unit of the right kind.
 #include <cmath>
 #include <cstdlib>
 
@@ -20,7 +21,9 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
       if (r.why.empty()) std::abort();
       return;
     }
-    if (!std::isfinite(r.value) || !(r.resolution > 0) || r.unit.quantity() != profile.unit.quantity()) std::abort();
+    if (!std::isfinite(r.value) || !(r.resolution > 0) ||
+        r.unit.quantity() != profile.unit.quantity())
+      std::abort();
   };
   for (std::size_t at = 2; at < size; at += step) {
     line.feed({reinterpret_cast<const char*>(data) + at, std::min(step, size - at)}, take);

@@ -1,4 +1,5 @@
-// A user's pattern and a line: the pattern is refused or ends in a bounded number of steps; what it takes is a number.
+// A user's pattern and a line: the pattern is refused or ends in a bounded number of steps; what it
+// takes is a number.
 #include <cmath>
 #include <cstdlib>
 
@@ -18,8 +19,12 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     if (parser.refusal().reason.empty()) std::abort();
     return 0;
   }
-  const std::string_view line = cut == std::string_view::npos ? std::string_view("312 gf") : all.substr(cut + 1, LineFramer::kLongest);
+  const std::string_view line = cut == std::string_view::npos
+                                    ? std::string_view("312 gf")
+                                    : all.substr(cut + 1, LineFramer::kLongest);
   const auto reading = parser->parse({line, true, {}});
-  if (reading.status == ReadingStatus::ok && (!std::isfinite(reading.value) || !(reading.resolution > 0))) std::abort();
+  if (reading.status == ReadingStatus::ok &&
+      (!std::isfinite(reading.value) || !(reading.resolution > 0)))
+    std::abort();
   return 0;
 }

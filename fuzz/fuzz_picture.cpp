@@ -9,7 +9,9 @@
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
   const std::string_view bytes(reinterpret_cast<const char*>(data), size);
   if (const auto header = bq::read_picture_header(bytes))
-    if (header->width < 1 || header->height < 1 || std::int64_t(header->width) * header->height > bq::kMostPixels) __builtin_trap();
+    if (header->width < 1 || header->height < 1 ||
+        std::int64_t(header->width) * header->height > bq::kMostPixels)
+      __builtin_trap();
   if (const auto micrograph = bq::parse_micrograph(bytes))
     if (!bq::parse_micrograph(bq::micrograph_json(*micrograph))) __builtin_trap();
   (void)bq::parse_scales(bytes);

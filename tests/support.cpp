@@ -15,7 +15,8 @@ namespace fs = std::filesystem;
 
 Folder::Folder() {
   static std::atomic<int> count{0};
-  path_ = fs::temp_directory_path() / ("bq-test-" + std::to_string(getpid()) + "-" + std::to_string(count++));
+  path_ = fs::temp_directory_path() /
+          ("bq-test-" + std::to_string(getpid()) + "-" + std::to_string(count++));
   fs::create_directories(path_);
 }
 
@@ -44,9 +45,7 @@ TableResult table(const std::string& csv, bool skip_bad) {
 
 std::string demo_recipe() { return read_file(BQ_SOURCE_DIR "/demo/fernmoor.json"); }
 
-Trial demo_trial() {
-  return read_tables({BQ_SOURCE_DIR "/demo/fernmoor.csv"}, std::cin).trial;
-}
+Trial demo_trial() { return read_tables({BQ_SOURCE_DIR "/demo/fernmoor.csv"}, std::cin).trial; }
 
 const Trial& demo() {
   static const Trial trial = demo_trial();
@@ -60,13 +59,17 @@ const std::vector<RunFit>& demo_fits() {
 namespace {
 fs::path make_demo(const Folder& folder, const std::string& bench) {
   const auto path = folder / "demo.bquarry";
-  make_demo_project(path, *parse_recipe(demo_recipe()), demo_trial(), read_file(BQ_SOURCE_DIR "/demo/fernmoor-rack.json"),
-                    read_file(BQ_SOURCE_DIR "/demo/fernmoor-plan.json"), read_file(BQ_SOURCE_DIR "/demo/fernmoor-claims.json"), demo_recipe(), bench);
+  make_demo_project(path, *parse_recipe(demo_recipe()), demo_trial(),
+                    read_file(BQ_SOURCE_DIR "/demo/fernmoor-rack.json"),
+                    read_file(BQ_SOURCE_DIR "/demo/fernmoor-plan.json"),
+                    read_file(BQ_SOURCE_DIR "/demo/fernmoor-claims.json"), demo_recipe(), bench);
   return path;
 }
 }  // namespace
 
 fs::path demo_project(const Folder& folder) { return make_demo(folder, {}); }
-fs::path whole_demo_project(const Folder& folder) { return make_demo(folder, read_file(BQ_SOURCE_DIR "/demo/fernmoor-bench.json")); }
+fs::path whole_demo_project(const Folder& folder) {
+  return make_demo(folder, read_file(BQ_SOURCE_DIR "/demo/fernmoor-bench.json"));
+}
 
 }  // namespace bq::test

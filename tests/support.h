@@ -16,7 +16,9 @@ class Folder {
  public:
   Folder();
   ~Folder();
-  [[nodiscard]] std::filesystem::path operator/(const std::string& name) const { return path_ / name; }
+  [[nodiscard]] std::filesystem::path operator/(const std::string& name) const {
+    return path_ / name;
+  }
   std::filesystem::path write(const std::string& name, const std::string& bytes) const;
 
  private:

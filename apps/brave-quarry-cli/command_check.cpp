@@ -11,24 +11,32 @@ int run_check(const CheckOptions& options) {
   std::vector<std::string> problems;
   if (path.ends_with(".json")) {
     problems = bq::check_rule_file(path, bq::read_text_file(path));
-  } else try {
-    // The rules a project is judged by belong to what must be in order.
-    problems = bq::load_rules(bq::own_rules_folder()).problems;
-    const auto project = bq::ProjectFile::open(path, bq::ProjectFile::Access::read);
-    for (const auto& problem : project.check()) problems.push_back(problem);
-    if (problems.empty())
-      for (const auto& problem : bq::plan_book_problems(project.setting(bq::kPlanBookKey).value_or(""), project.load())) problems.push_back(problem);
-  } catch (const bq::StoreError& error) {
-    // A file that cannot be opened as a project is a finding, a missing or locked one is not.
-    switch (error.problem()) {
-      case bq::StoreProblem::not_a_project:
-      case bq::StoreProblem::truncated:
-      case bq::StoreProblem::damaged: problems.emplace_back(error.what()); break;
-      default: throw;
+  } else
+    try {
+      // The rules a project is judged by belong to what must be in order.
+      problems = bq::load_rules(bq::own_rules_folder()).problems;
+      const auto project = bq::ProjectFile::open(path, bq::ProjectFile::Access::read);
+      for (const auto& problem : project.check()) problems.push_back(problem);
+      if (problems.empty())
+        for (const auto& problem :
+             bq::plan_book_problems(project.setting(bq::kPlanBookKey).value_or(""), project.load()))
+          problems.push_back(problem);
+    } catch (const bq::StoreError& error) {
+      // A file that cannot be opened as a project is a finding, a missing or locked one is not.
+      switch (error.problem()) {
+        case bq::StoreProblem::not_a_project:
+        case bq::StoreProblem::truncated:
+        case bq::StoreProblem::damaged:
+          problems.emplace_back(error.what());
+          break;
+        default:
+          throw;
+      }
     }
-  }
-  if (options.json) print_json({{"ok", problems.empty()}, {"problems", problems}});
-  else if (problems.empty()) std::printf("%s is in order\n", path.c_str());
+  if (options.json)
+    print_json({{"ok", problems.empty()}, {"problems", problems}});
+  else if (problems.empty())
+    std::printf("%s is in order\n", path.c_str());
   else
     for (const auto& problem : problems) std::printf("%s\n", problem.c_str());
   return problems.empty() ? kDone : kRefused;

@@ -19,12 +19,18 @@ namespace {
 
 int export_card(const ExportOptions& options) {
   const bool html = options.target.ends_with(".html"), pdf = options.target.ends_with(".pdf");
-  if (!html && !pdf) throw CommandEnd(kUsage, "--to " + options.target + ": an edge card is written as .html or .pdf");
+  if (!html && !pdf)
+    throw CommandEnd(kUsage,
+                     "--to " + options.target + ": an edge card is written as .html or .pdf");
   const bq::SourceResult source = source_from(options.source, false);
-  const auto run = std::find_if(source.trial.runs.begin(), source.trial.runs.end(), [&](const bq::Run& r) { return r.facts.name == options.card; });
-  if (run == source.trial.runs.end()) throw CommandEnd(kRefused, "There is no run " + options.card + ". Nothing was written.");
-  const auto card = bq::card_of_run(source.trial, std::size_t(run - source.trial.runs.begin()), options.threshold.empty() ? source.threshold : options.threshold,
-                                    options.inclusive ? bq::AngleConvention::inclusive : bq::AngleConvention::per_side);
+  const auto run = std::find_if(source.trial.runs.begin(), source.trial.runs.end(),
+                                [&](const bq::Run& r) { return r.facts.name == options.card; });
+  if (run == source.trial.runs.end())
+    throw CommandEnd(kRefused, "There is no run " + options.card + ". Nothing was written.");
+  const auto card = bq::card_of_run(
+      source.trial, std::size_t(run - source.trial.runs.begin()),
+      options.threshold.empty() ? source.threshold : options.threshold,
+      options.inclusive ? bq::AngleConvention::inclusive : bq::AngleConvention::per_side);
   if (!card) throw CommandEnd(kRefused, "--threshold: " + card.refusal().reason);
   write_whole(options.target, html ? bq::card_html(*card) : bq::card_pdf(*card));
   return kDone;
@@ -43,7 +49,9 @@ bool is_day(const std::string& text) {
   static constexpr std::string_view kShape = "dddd-dd-dd";
   if (text.size() != kShape.size()) return false;
   for (std::size_t i = 0; i < text.size(); ++i)
-    if (kShape[i] == 'd' ? !std::isdigit(static_cast<unsigned char>(text[i])) : text[i] != kShape[i]) return false;
+    if (kShape[i] == 'd' ? !std::isdigit(static_cast<unsigned char>(text[i]))
+                         : text[i] != kShape[i])
+      return false;
   return true;
 }
 
@@ -52,10 +60,14 @@ int export_report(const ExportOptions& options) {
   bq::TrialStudyOptions study;
   study.threshold = options.threshold;
   study.angles = options.inclusive ? bq::AngleConvention::inclusive : bq::AngleConvention::per_side;
-  const std::string limits = options.limits.empty() ? source.verdict_limits : bq::read_text_file(options.limits);
+  const std::string limits =
+      options.limits.empty() ? source.verdict_limits : bq::read_text_file(options.limits);
   if (!limits.empty()) {
     const auto parsed = bq::parse_limits(limits);
-    if (!parsed) throw CommandEnd(kRefused, (options.limits.empty() ? "the limits kept on Verdict" : options.limits) + ": " + parsed.refusal().reason);
+    if (!parsed)
+      throw CommandEnd(kRefused,
+                       (options.limits.empty() ? "the limits kept on Verdict" : options.limits) +
+                           ": " + parsed.refusal().reason);
     study.limits = *parsed;
     for (const auto& note : parsed->notes) say(options.limits + ": " + note);
   }
@@ -63,7 +75,8 @@ int export_report(const ExportOptions& options) {
   if (!is_day(date)) throw CommandEnd(kUsage, "--date " + date + ": a day is written 2026-11-26");
   const auto fits = fits_of(source.trial, {});
   const auto answers = bq::study_trial(source, fits, study);
-  if (!answers) throw CommandEnd(kRefused, "No report: " + answers.refusal().reason + ". Nothing was written.");
+  if (!answers)
+    throw CommandEnd(kRefused, "No report: " + answers.refusal().reason + ". Nothing was written.");
   if (options.target.ends_with(".xlsx")) {
     const auto sheets = bq::trial_workbook(source, fits, *answers, study);
     const std::string beside = options.target + ".part";
@@ -79,7 +92,8 @@ int export_report(const ExportOptions& options) {
     return kDone;
   }
   const bq::TrialReport report = bq::trial_report(source, *answers, study, date);
-  write_whole(options.target, options.target.ends_with(".html") ? bq::report_html(report) : bq::report_pdf(report));
+  write_whole(options.target,
+              options.target.ends_with(".html") ? bq::report_html(report) : bq::report_pdf(report));
   return kDone;
 }
 
@@ -91,16 +105,22 @@ int run_export(const ExportOptions& options) {
     if (options.target.ends_with(ending)) return export_report(options);
   const bool csv = options.target.ends_with(".csv"), json = options.target.ends_with(".json");
   if (!csv && !json)
-    throw CommandEnd(kUsage, "--to " + options.target + ": the ending decides the format; .csv, .json, .xlsx, .html and .pdf are there");
+    throw CommandEnd(
+        kUsage,
+        "--to " + options.target +
+            ": the ending decides the format; .csv, .json, .xlsx, .html and .pdf are there");
   const bq::SourceResult source = source_from(options.source, false);
   const bq::Trial& trial = source.trial;
   std::ostringstream text;
-  if (csv) bq::write_readings_csv(trial, text);
-  else text << bq::trial_json(trial, source.plans);
+  if (csv)
+    bq::write_readings_csv(trial, text);
+  else
+    text << bq::trial_json(trial, source.plans);
   write_whole(options.target, text.str());
   int bare = 0;
   for (const auto& item : trial.runs) bare += item.readings.empty();
   if (csv && bare)
-    say(std::to_string(bare) + " runs have no readings and are not in the table (they are in .json).");
+    say(std::to_string(bare) +
+        " runs have no readings and are not in the table (they are in .json).");
   return kDone;
 }

@@ -10,9 +10,12 @@ namespace {
 
 Json censored_word(bq::Censoring censoring) {
   switch (censoring) {
-    case bq::Censoring::right: return "right";
-    case bq::Censoring::left: return "left";
-    case bq::Censoring::none: break;
+    case bq::Censoring::right:
+      return "right";
+    case bq::Censoring::left:
+      return "left";
+    case bq::Censoring::none:
+      break;
   }
   return false;
 }
@@ -74,34 +77,43 @@ int run_fit(const FitOptions& options) {
   const bq::Threshold threshold = threshold_from(options.threshold, trial, fits);
   if (!options.run.empty()) {
     std::erase_if(fits, [&](const bq::RunFit& fit) { return fit.run != options.run; });
-    if (fits.empty()) throw CommandEnd(kUsage, "--run " + options.run + ": there is no such run in the source");
+    if (fits.empty())
+      throw CommandEnd(kUsage, "--run " + options.run + ": there is no such run in the source");
   }
   Json out{{"threshold", {{"value", threshold.value}, {"unit", sign_of(threshold.unit)}}}};
   out["runs"] = Json::array();
-  TextTable table({"run", "model", "readings", "cuts to threshold", "low", "high", "sigma_log", "remarks"});
+  TextTable table(
+      {"run", "model", "readings", "cuts to threshold", "low", "high", "sigma_log", "remarks"});
   bq::stats::Work work;
   work.workers = options.threads ? options.threads : bq::stats::core_count();
-  const auto method = options.interval == "profile" ? bq::IntervalMethod::profile : bq::IntervalMethod::delta;
+  const auto method =
+      options.interval == "profile" ? bq::IntervalMethod::profile : bq::IntervalMethod::delta;
   bool any = false;
   for (std::size_t i = 0; i < fits.size(); ++i) {
     const auto& fit = fits[i];
     std::optional<bq::CutsToThreshold> cuts;
-    if (fit.curve) cuts = cuts_to_threshold(fit.curve->fit, fit.table, threshold.value, options.level, method);
+    if (fit.curve)
+      cuts = cuts_to_threshold(fit.curve->fit, fit.table, threshold.value, options.level, method);
     any = any || (cuts && cuts->estimate);
     Json item = describe(fit, cuts);
     if (options.bootstrap > 0 && fit.curve) {
       const auto boot = bq::bootstrap_curve(
           fit.curve->fit, fit.readings,
           {options.bootstrap, options.seed, i, options.level, threshold.value}, work);
-      item["bootstrap"] = {{"low", number_or_null(boot->low)}, {"high", number_or_null(boot->high)},
+      item["bootstrap"] = {{"low", number_or_null(boot->low)},
+                           {"high", number_or_null(boot->high)},
                            {"refits", boot->refits}};
     }
     out["runs"].push_back(std::move(item));
-    const auto end = [](const std::optional<double>& v) { return v ? bq::print_number(*v, 4) : std::string(); };
+    const auto end = [](const std::optional<double>& v) {
+      return v ? bq::print_number(*v, 4) : std::string();
+    };
     table.add({fit.run, fit.curve ? std::string(name_of(fit.curve->fit.curve.model)) : "–",
                std::to_string(fit.readings.size()), cuts ? bq::cuts_short(*cuts) : "",
-               cuts && cuts->estimate ? end(cuts->low) : "", cuts && cuts->estimate ? end(cuts->high) : "",
-               fit.curve ? bq::print_fixed(fit.curve->fit.sigma_log, 4) : "", bq::fit_remarks(fit)});
+               cuts && cuts->estimate ? end(cuts->low) : "",
+               cuts && cuts->estimate ? end(cuts->high) : "",
+               fit.curve ? bq::print_fixed(fit.curve->fit.sigma_log, 4) : "",
+               bq::fit_remarks(fit)});
   }
   if (options.json) {
     print_json(out);

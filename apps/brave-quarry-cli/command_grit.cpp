@@ -9,12 +9,17 @@
 namespace {
 
 Json json_of(const bq::GritSize& size) {
-  return {{"designation", size.designation}, {"mean_um", size.mean_um}, {"low_um", size.low_um}, {"high_um", size.high_um},
-          {"interpolated", size.interpolated}, {"standard", standard_of(size.system)}};
+  return {{"designation", size.designation},
+          {"mean_um", size.mean_um},
+          {"low_um", size.low_um},
+          {"high_um", size.high_um},
+          {"interpolated", size.interpolated},
+          {"standard", standard_of(size.system)}};
 }
 
 void add(TextTable& table, const bq::GritSize& size) {
-  table.add({size.designation, bq::print_number(size.mean_um), bq::print_number(size.low_um), bq::print_number(size.high_um),
+  table.add({size.designation, bq::print_number(size.mean_um), bq::print_number(size.low_um),
+             bq::print_number(size.high_um),
              std::string(standard_of(size.system)) + (size.interpolated ? ", interpolated" : "")});
 }
 
@@ -34,8 +39,10 @@ int run_grit(const GritOptions& options) {
       out["near"].push_back(json_of(size));
       add(table, size);
     }
-    if (options.json) print_json(out);
-    else table.print();
+    if (options.json)
+      print_json(out);
+    else
+      table.print();
     return near->empty() ? kNotDeterminable : kDone;
   }
   const auto size = bq::parse_grit(typed);

@@ -16,7 +16,8 @@ int run_import(const ImportOptions& options) {
   } else {
     // A project that cannot be filled must not stay behind empty.
     try {
-      auto project = bq::ProjectFile::create(options.project, fs::path(options.project).stem().string());
+      auto project =
+          bq::ProjectFile::create(options.project, fs::path(options.project).stem().string());
       counts = project.import(tables.trial, options.append);
     } catch (const bq::StoreError& error) {
       if (error.problem() != bq::StoreProblem::exists) fs::remove(options.project, ignored);

@@ -51,27 +51,35 @@ int run_life(const LifeOptions& options) {
   const auto fits = fits_of(trial, curve);
   const bq::Threshold threshold = threshold_from(options.threshold, trial, fits);
   bq::LifeTable table = bq::life_table(trial, fits, threshold.value, options.level);
-  if (!options.medium.empty()) table = bq::in_medium(table, options.medium);
+  if (!options.medium.empty())
+    table = bq::in_medium(table, options.medium);
   else if (const auto media = bq::media_of(table);
-           media.size() > 1 && std::find(spec.terms.begin(), spec.terms.end(), "medium") == spec.terms.end())
+           media.size() > 1 &&
+           std::find(spec.terms.begin(), spec.terms.end(), "medium") == spec.terms.end())
     say("The runs are in " + std::to_string(media.size()) +
         " media, put together here; use --medium NAME or the term medium to keep them apart.");
   for (const auto& left : table.left_out) say("left out: run " + left.run + ": " + left.reason);
 
-  Json out{{"n", table.rows.size()}, {"censored", table.right_censored()},
+  Json out{{"n", table.rows.size()},
+           {"censored", table.right_censored()},
            {"left_censored", table.left_censored()},
            {"threshold", {{"value", threshold.value}, {"unit", sign_of(threshold.unit)}}}};
   const auto model = bq::LifeModel::fit(table, spec);
   if (!model) {
     // Nothing seen to end is an answer of its own; a wrong term is a refusal.
     const bool all_censored =
-        table.rows.empty() || table.right_censored() + table.left_censored() == int(table.rows.size());
+        table.rows.empty() ||
+        table.right_censored() + table.left_censored() == int(table.rows.size());
     const bool too_few = model.refusal().reason.find("not more runs") != std::string::npos ||
                          model.refusal().reason.find("no maximum") != std::string::npos;
     if (!all_censored && !too_few) throw CommandEnd(kRefused, model.refusal().reason + ".");
     say("Not determinable: " + model.refusal().reason + ".");
-    out.update({{"coefficients", Json::array()}, {"sigma", nullptr}, {"sigma_ml", nullptr},
-                {"shares", Json::array()}, {"match", nullptr}, {"why_not", model.refusal().reason}});
+    out.update({{"coefficients", Json::array()},
+                {"sigma", nullptr},
+                {"sigma_ml", nullptr},
+                {"shares", Json::array()},
+                {"match", nullptr},
+                {"why_not", model.refusal().reason}});
     if (options.json) print_json(out);
     return kNotDeterminable;
   }
@@ -87,15 +95,21 @@ int run_life(const LifeOptions& options) {
   out["coefficients"] = Json::array();
   TextTable coefficients({"coefficient", "estimate", "se", "low", "high", "p"});
   for (const auto& c : model->coefficients()) {
-    out["coefficients"].push_back({{"name", c.name}, {"estimate", c.estimate}, {"se", c.standard_error},
-                                   {"low", c.low}, {"high", c.high}, {"p", c.p}});
+    out["coefficients"].push_back({{"name", c.name},
+                                   {"estimate", c.estimate},
+                                   {"se", c.standard_error},
+                                   {"low", c.low},
+                                   {"high", c.high},
+                                   {"p", c.p}});
     coefficients.add({c.name, bq::print_fixed(c.estimate, 4), bq::print_fixed(c.standard_error, 4),
-                      bq::print_fixed(c.low, 4), bq::print_fixed(c.high, 4), bq::print_number(c.p, 3)});
+                      bq::print_fixed(c.low, 4), bq::print_fixed(c.high, 4),
+                      bq::print_number(c.p, 3)});
   }
   out["sigma"] = model->sigma();
   out["sigma_ml"] = model->regression().sigma_ml;
   out["blade_sd"] = number_or_null(model->blade_sd());
-  if (!model->blade_note().empty()) say("The blade effect was left out: " + model->blade_note() + ".");
+  if (!model->blade_note().empty())
+    say("The blade effect was left out: " + model->blade_note() + ".");
   out["run_to_run_sd"] = model->run_to_run_sd();
   out["log_likelihood"] = model->regression().log_likelihood;
   out["shares"] = Json::array();
@@ -107,14 +121,16 @@ int run_life(const LifeOptions& options) {
   const auto matched = matching(*model, options);
   if (matched) {
     const auto& [question, answer] = *matched;
-    out["match"] = {{question.kind == bq::MatchKind::angle ? "angle_deg" : "finish_um", number_or_null(answer.value)},
-                    {"low", number_or_null(answer.low)},
-                    {"high", number_or_null(answer.high)},
-                    {"difference", number_or_null(answer.difference)},
-                    {"extrapolated", answer.extrapolated},
-                    {"method", answer.method},
-                    {"level", question.level},
-                    {"sentence", bq::match_sentence(question, answer, bq::AngleConvention::per_side)}};
+    out["match"] = {
+        {question.kind == bq::MatchKind::angle ? "angle_deg" : "finish_um",
+         number_or_null(answer.value)},
+        {"low", number_or_null(answer.low)},
+        {"high", number_or_null(answer.high)},
+        {"difference", number_or_null(answer.difference)},
+        {"extrapolated", answer.extrapolated},
+        {"method", answer.method},
+        {"level", question.level},
+        {"sentence", bq::match_sentence(question, answer, bq::AngleConvention::per_side)}};
   } else {
     out["match"] = nullptr;
   }
@@ -122,10 +138,12 @@ int run_life(const LifeOptions& options) {
     print_json(out);
   } else {
     std::printf("life to %s: %zu runs, %d never reached it, %d past it from the start\n\n",
-                bq::print_measure(threshold.value, threshold.unit).c_str(), model->rows().size(), right, left);
+                bq::print_measure(threshold.value, threshold.unit).c_str(), model->rows().size(),
+                right, left);
     coefficients.print();
     std::printf("\nsigma %.4f (of this run to run %.4f)\n", model->sigma(), model->run_to_run_sd());
-    if (model->blade_sd()) std::printf("between blades %.4f (%d blades)\n", *model->blade_sd(), model->blades());
+    if (model->blade_sd())
+      std::printf("between blades %.4f (%d blades)\n", *model->blade_sd(), model->blades());
     std::printf("\n");
     shares.print();
     std::printf("(shares depend on the levels that were chosen)\n");

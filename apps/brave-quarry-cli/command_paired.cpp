@@ -16,7 +16,9 @@ bq::PairedTable read(const std::string& path) {
   return bq::read_paired_table(in, path);
 }
 
-std::string number(std::optional<double> value, int digits = 4) { return value ? bq::print_number(*value, digits) : "not determinable"; }
+std::string number(std::optional<double> value, int digits = 4) {
+  return value ? bq::print_number(*value, digits) : "not determinable";
+}
 
 }  // namespace
 
@@ -47,11 +49,17 @@ int run_paired(const PairedOptions& options) {
     out["unit"] = table.unit.empty() ? Json() : Json(table.unit);
     print_json(out);
   } else {
-    std::printf("%d pairs: after/before %s (%s %%)\n", test->n, number(test->ratio).c_str(), number(100 * (test->ratio - 1), 3).c_str());
-    std::printf("%g %% interval: %s to %s\n", 100 * options.level, number(test->low).c_str(), number(test->high).c_str());
-    std::printf("t %s, %d degrees of freedom, p %s\n", number(test->t).c_str(), test->df, number(test->p, 3).c_str());
-    std::printf("signed rank p %s%s\n", number(test->signed_rank_p, 3).c_str(), test->signed_rank_exact ? " (exact)" : " (approximate)");
-    if (test->unchanged) std::printf("%d unchanged pairs are in the t test and not in the signed rank test\n", test->unchanged);
+    std::printf("%d pairs: after/before %s (%s %%)\n", test->n, number(test->ratio).c_str(),
+                number(100 * (test->ratio - 1), 3).c_str());
+    std::printf("%g %% interval: %s to %s\n", 100 * options.level, number(test->low).c_str(),
+                number(test->high).c_str());
+    std::printf("t %s, %d degrees of freedom, p %s\n", number(test->t).c_str(), test->df,
+                number(test->p, 3).c_str());
+    std::printf("signed rank p %s%s\n", number(test->signed_rank_p, 3).c_str(),
+                test->signed_rank_exact ? " (exact)" : " (approximate)");
+    if (test->unchanged)
+      std::printf("%d unchanged pairs are in the t test and not in the signed rank test\n",
+                  test->unchanged);
   }
   if (test->n < 2) say("One pair cannot say how sure the change is.");
   return test->t ? kDone : kNotDeterminable;

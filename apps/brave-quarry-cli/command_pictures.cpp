@@ -17,25 +17,41 @@ int run_pictures(const PicturesOptions& options) {
   TextTable table({"id", "picture", "µm/px", "measured"});
   for (const auto& m : trial.micrographs) {
     const auto scale = bq::scale_of(trial, m);
-    Json item{{"id", m.id}, {"name", m.name}, {"kind", m.kind}, {"width", m.width}, {"height", m.height}, {"size", m.size}, {"sha256", m.sha256}, {"blade", m.blade}, {"run", m.run}, {"stone", m.stone},
-              {"magnification", m.magnification}, {"mark", m.mark}, {"measures", Json::array()}};
+    Json item{{"id", m.id},
+              {"name", m.name},
+              {"kind", m.kind},
+              {"width", m.width},
+              {"height", m.height},
+              {"size", m.size},
+              {"sha256", m.sha256},
+              {"blade", m.blade},
+              {"run", m.run},
+              {"stone", m.stone},
+              {"magnification", m.magnification},
+              {"mark", m.mark},
+              {"measures", Json::array()}};
     if (m.cuts) item["cuts"] = *m.cuts;
     if (m.side) item["side"] = bq::name_of(*m.side);
     if (m.at_mm) item["at_mm"] = *m.at_mm;
     if (scale) item["um_per_px"] = scale->um_per_px;
     std::string measured;
     for (const auto& measure : m.measures) {
-      measured += (measured.empty() ? "" : "; ") + std::string(bq::name_of(measure.kind)) + " " + bq::print_measure(measure, scale);
+      measured += (measured.empty() ? "" : "; ") + std::string(bq::name_of(measure.kind)) + " " +
+                  bq::print_measure(measure, scale);
       Json one{{"kind", bq::name_of(measure.kind)}, {"takes", measure.takes.size()}};
       if (scale) {
         const bq::LensValue value = bq::value_of(measure, *scale);
-        one["um"] = value.value, one["plus_minus_um"] = value.plus_minus;
-        if (value.second) one[measure.kind == bq::LensMeasureKind::scratches ? "direction_deg" : "depth_um"] = *value.second;
+        one["um"] = value.value;
+        one["plus_minus_um"] = value.plus_minus;
+        if (value.second)
+          one[measure.kind == bq::LensMeasureKind::scratches ? "direction_deg" : "depth_um"] =
+              *value.second;
       }
       item["measures"].push_back(std::move(one));
     }
     list.push_back(std::move(item));
-    table.add({std::to_string(m.id), bq::describe(m), scale ? bq::print_number(scale->um_per_px, 4) : "none", measured});
+    table.add({std::to_string(m.id), bq::describe(m),
+               scale ? bq::print_number(scale->um_per_px, 4) : "none", measured});
   }
   if (!options.folder.empty()) {
     std::error_code fault;
@@ -44,9 +60,14 @@ int run_pictures(const PicturesOptions& options) {
     for (const auto& m : trial.micrographs) {
       // A name that is a path, or stands there already, is not followed and not written over.
       std::string name = fs::path(m.name).filename().string();
-      if (name.empty() || name == "." || name == ".." || !names.insert(name).second) name = std::to_string(m.id) + "-" + (name.empty() || name[0] == '.' ? "picture." + m.kind : name);
+      if (name.empty() || name == "." || name == ".." || !names.insert(name).second)
+        name = std::to_string(m.id) + "-" +
+               (name.empty() || name[0] == '.' ? "picture." + m.kind : name);
       const fs::path path = fs::path(options.folder) / name;
-      if (fs::exists(path, fault)) throw CommandEnd(kRefused, path.string() + " is there already. Nothing was written over; choose an empty folder.");
+      if (fs::exists(path, fault))
+        throw CommandEnd(
+            kRefused,
+            path.string() + " is there already. Nothing was written over; choose an empty folder.");
       const auto bytes = project.pictures()->bytes(m.id);
       std::ofstream out(path, std::ios::binary);
       if (bytes) out.write(bytes->data(), std::streamsize(bytes->size()));
@@ -54,8 +75,11 @@ int run_pictures(const PicturesOptions& options) {
       if (!bytes || !out) throw CommandEnd(kSystem, path.string() + " could not be written.");
     }
   }
-  if (options.json) print_json(list);
-  else if (trial.micrographs.empty()) std::printf("no pictures\n");
-  else table.print();
+  if (options.json)
+    print_json(list);
+  else if (trial.micrographs.empty())
+    std::printf("no pictures\n");
+  else
+    table.print();
   return kDone;
 }

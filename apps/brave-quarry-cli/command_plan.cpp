@@ -4,8 +4,8 @@
 #include "plan_source.h"
 #include "quantity/number.h"
 #include "rehearsal/plan_world.h"
-#include "report/sheet_table.h"
 #include "report/sheet_page.h"
+#include "report/sheet_table.h"
 #include "store/plan_file.h"
 #include "workflow/source.h"
 
@@ -19,13 +19,26 @@ Json level_json(const FactorValue& value) {
 }
 
 Json budget_json(const PlanBudget& b) {
-  Json out{{"cuts", b.cuts}, {"medium_m", b.medium_m}, {"minutes", b.minutes()}, {"resharpenings", b.resharpenings}, {"readings", b.readings},
-           {"sharpenings", b.sharpenings}, {"cutting_min", b.cutting_min}, {"reading_min", b.reading_min}, {"cleaning_min", b.cleaning_min},
-           {"sharpening_min", b.sharpening_min}, {"resting_min", b.resting_min}, {"metal_mm3", b.metal_mm3}, {"days", b.days}};
+  Json out{{"cuts", b.cuts},
+           {"medium_m", b.medium_m},
+           {"minutes", b.minutes()},
+           {"resharpenings", b.resharpenings},
+           {"readings", b.readings},
+           {"sharpenings", b.sharpenings},
+           {"cutting_min", b.cutting_min},
+           {"reading_min", b.reading_min},
+           {"cleaning_min", b.cleaning_min},
+           {"sharpening_min", b.sharpening_min},
+           {"resting_min", b.resting_min},
+           {"metal_mm3", b.metal_mm3},
+           {"days", b.days}};
   out["finishes_on"] = b.finishes_on.empty() ? Json() : Json(b.finishes_on);
   out["blades"] = Json::array();
   for (const auto& use : b.blades) {
-    Json item{{"blade", use.blade}, {"steel", use.steel}, {"runs", use.runs}, {"metal_mm3", use.metal_mm3}};
+    Json item{{"blade", use.blade},
+              {"steel", use.steel},
+              {"runs", use.runs},
+              {"metal_mm3", use.metal_mm3}};
     item["allowed"] = use.allowed ? Json(use.allowed) : Json();
     out["blades"].push_back(item);
   }
@@ -38,7 +51,8 @@ Json plan_answer(const PlannedSheet& p) {
   for (const auto& run : p.sheet.runs) {
     Json item{{"order", run.order}, {"code", run.code}, {"block", run.block}};
     for (std::size_t f = 0; f < p.plan.factors.size(); ++f)
-      item[p.plan.factors[f].name] = level_json(p.plan.factors[f].levels[std::size_t(run.levels[f])]);
+      item[p.plan.factors[f].name] =
+          level_json(p.plan.factors[f].levels[std::size_t(run.levels[f])]);
     item["blade"] = run.blade;
     item["operator"] = run.by_operator;
     item["day"] = run.day;
@@ -52,7 +66,9 @@ Json plan_answer(const PlannedSheet& p) {
   out["readings_each"] = p.plan.checkpoints.readings_each;
   out["budget"] = budget_json(budget_of(p.plan, p.sheet));
   out["confounded"] = Json::array();
-  for (const auto& c : p.sheet.confounded) out["confounded"].push_back(Json{{"first", c.first}, {"second", c.second}, {"share", c.share}, {"sentence", c.sentence}});
+  for (const auto& c : p.sheet.confounded)
+    out["confounded"].push_back(Json{
+        {"first", c.first}, {"second", c.second}, {"share", c.share}, {"sentence", c.sentence}});
   out["balance"] = p.design.balance;
   out["warnings"] = p.design.warnings;
   out["notes"] = p.sheet.notes;
@@ -60,12 +76,15 @@ Json plan_answer(const PlannedSheet& p) {
   out["excluded"] = Json::array();
   for (const auto& candidate : p.design.candidates)
     if (!candidate.excluded.empty() && out["excluded"].size() < 1000)
-      out["excluded"].push_back(Json{{"combination", describe(p.plan, candidate.levels)}, {"reason", candidate.excluded}});
+      out["excluded"].push_back(Json{{"combination", describe(p.plan, candidate.levels)},
+                                     {"reason", candidate.excluded}});
   out["next_best"] = Json::array();
   if (const auto next = next_best_runs(p.plan, p.design, p.sheet))
     for (const auto& run : *next) {
       Json item;
-      for (std::size_t f = 0; f < p.plan.factors.size(); ++f) item[p.plan.factors[f].name] = level_json(p.plan.factors[f].levels[std::size_t(run.levels[f])]);
+      for (std::size_t f = 0; f < p.plan.factors.size(); ++f)
+        item[p.plan.factors[f].name] =
+            level_json(p.plan.factors[f].levels[std::size_t(run.levels[f])]);
       item["interval_shrinks_to"] = run.interval_shrinks_to;
       out["next_best"].push_back(item);
     }
@@ -82,14 +101,18 @@ void print_table(const PlannedSheet& p, bool open) {
   for (const auto& run : p.sheet.runs) {
     std::vector<std::string> cells{std::to_string(run.order), run.code, run.block};
     if (open)
-      for (std::size_t f = 0; f < p.plan.factors.size(); ++f) cells.push_back(print_factor_value(p.plan.factors[f].levels[std::size_t(run.levels[f])]));
-    cells.insert(cells.end(), {run.blade, run.by_operator, std::to_string(run.day), print_fixed(run.minutes, 0)});
+      for (std::size_t f = 0; f < p.plan.factors.size(); ++f)
+        cells.push_back(print_factor_value(p.plan.factors[f].levels[std::size_t(run.levels[f])]));
+    cells.insert(cells.end(), {run.blade, run.by_operator, std::to_string(run.day),
+                               print_fixed(run.minutes, 0)});
     table.add(cells);
   }
   table.print();
   const PlanBudget b = budget_of(p.plan, p.sheet);
-  std::printf("%zu runs, %s cuts, %s m of medium, %s h on %d days, %d resharpenings\n", p.sheet.runs.size(), std::to_string(b.cuts).c_str(), print_number(b.medium_m, 3).c_str(),
-              print_number(b.minutes() / 60, 3).c_str(), b.days, b.resharpenings);
+  std::printf("%zu runs, %s cuts, %s m of medium, %s h on %d days, %d resharpenings\n",
+              p.sheet.runs.size(), std::to_string(b.cuts).c_str(),
+              print_number(b.medium_m, 3).c_str(), print_number(b.minutes() / 60, 3).c_str(),
+              b.days, b.resharpenings);
   for (const auto& c : p.sheet.confounded) std::printf("%s\n", c.sentence.c_str());
   for (const auto* list : {&p.design.balance, &p.design.warnings, &p.sheet.notes})
     for (const auto& sentence : *list) std::printf("%s\n", sentence.c_str());
@@ -97,16 +120,20 @@ void print_table(const PlannedSheet& p, bool open) {
 
 }  // namespace
 
-PlannedSheet plan_from(const std::string& path, const std::optional<std::uint64_t>& seed) { return plan_from_text(read_text_file(path), path, seed); }
+PlannedSheet plan_from(const std::string& path, const std::optional<std::uint64_t>& seed) {
+  return plan_from_text(read_text_file(path), path, seed);
+}
 
-PlannedSheet plan_from_text(const std::string& text, const std::string& path, const std::optional<std::uint64_t>& seed) {
+PlannedSheet plan_from_text(const std::string& text, const std::string& path,
+                            const std::optional<std::uint64_t>& seed) {
   auto plan = parse_plan(text);
   if (!plan) throw CommandEnd(kRefused, path + ":" + plan.refusal().reason);
   PlannedSheet out;
   out.plan = *plan;
   if (seed) out.plan.seed = *seed;
   if (out.plan.checkpoints.to_threshold) {
-    if (const auto faults = faults_of(out.plan); !faults.empty()) throw CommandEnd(kRefused, path + ": " + faults.front());
+    if (const auto faults = faults_of(out.plan); !faults.empty())
+      throw CommandEnd(kRefused, path + ": " + faults.front());
     const auto last = longest_run(out.plan);
     if (!last) throw CommandEnd(kRefused, path + ": " + last.refusal().reason);
     out.plan.checkpoints.last = *last;
@@ -132,12 +159,15 @@ int run_plan(const PlanOptions& options) {
         write_whole(key, sheet_key_csv(planned.plan, planned.sheet));
         say("The sealed key is in " + key + ".");
       }
-    }
-    else if (path.ends_with(".pdf")) write_whole(path, sheet_pdf(sheet_document(planned.plan, planned.sheet)));
-    else throw CommandEnd(kUsage, "A sheet is written as .csv or .pdf.");
+    } else if (path.ends_with(".pdf"))
+      write_whole(path, sheet_pdf(sheet_document(planned.plan, planned.sheet)));
+    else
+      throw CommandEnd(kUsage, "A sheet is written as .csv or .pdf.");
     say("The run sheet is in " + path + ".");
   }
-  if (options.json) print_json(plan_answer(planned));
-  else print_table(planned, !planned.plan.blind || options.open);
+  if (options.json)
+    print_json(plan_answer(planned));
+  else
+    print_table(planned, !planned.plan.blind || options.open);
   return kDone;
 }

@@ -54,15 +54,24 @@ int run_gauge(const StudyOptions& options) {
     print_json(out);
     return kDone;
   }
-  const auto sd = [&](double value) { return bq::print_number(value, 4) + (table.unit.empty() ? "" : " " + table.unit); };
-  std::printf("%d parts, %d operators, %d repeats\n", study->parts, study->operators, study->repeats);
-  std::printf("repeatability SD   %s (95 %% %s to %s)\n", sd(study->repeatability_sd).c_str(), sd(study->repeatability_low).c_str(), sd(study->repeatability_high).c_str());
+  const auto sd = [&](double value) {
+    return bq::print_number(value, 4) + (table.unit.empty() ? "" : " " + table.unit);
+  };
+  std::printf("%d parts, %d operators, %d repeats\n", study->parts, study->operators,
+              study->repeats);
+  std::printf("repeatability SD   %s (95 %% %s to %s)\n", sd(study->repeatability_sd).c_str(),
+              sd(study->repeatability_low).c_str(), sd(study->repeatability_high).c_str());
   if (study->operators > 1)
-    std::printf("reproducibility SD %s (interaction %s, p %s: %s)\n", sd(study->reproducibility_sd).c_str(), sd(study->interaction_sd).c_str(),
-                bq::print_number(study->interaction_p.value_or(1), 3).c_str(), study->interaction_kept ? "kept" : "put into the repeatability");
-  else std::printf("reproducibility    not to be judged with one operator\n");
+    std::printf("reproducibility SD %s (interaction %s, p %s: %s)\n",
+                sd(study->reproducibility_sd).c_str(), sd(study->interaction_sd).c_str(),
+                bq::print_number(study->interaction_p.value_or(1), 3).c_str(),
+                study->interaction_kept ? "kept" : "put into the repeatability");
+  else
+    std::printf("reproducibility    not to be judged with one operator\n");
   std::printf("part to part SD    %s\n", sd(study->part_sd).c_str());
-  std::printf("gauge: %s %% of the study's variation, %d distinct categories\n", bq::print_number(study->study_variation_percent, 3).c_str(), study->distinct_categories);
+  std::printf("gauge: %s %% of the study's variation, %d distinct categories\n",
+              bq::print_number(study->study_variation_percent, 3).c_str(),
+              study->distinct_categories);
   return kDone;
 }
 
@@ -75,25 +84,36 @@ int run_damage(const StudyOptions& options) {
   // A clean block after a clean one with the same edge is the long block that confirms it.
   for (std::size_t i = 1; i < search.rounds.size(); ++i) {
     const auto &before = search.rounds[i - 1], &now = search.rounds[i];
-    search.rounds[i].confirmation = before.edge_angle_deg == now.edge_angle_deg && before.look.found == bq::DamageFound::clean;
+    search.rounds[i].confirmation =
+        before.edge_angle_deg == now.edge_angle_deg && before.look.found == bq::DamageFound::clean;
   }
   Json out;
   out["blocks"] = Json::array();
   TextTable text({"angle/side", "blocks", "cuts", "damaged", "at most, per cut", "in words"});
   for (const auto& geometry : bq::geometries_of(search)) {
     std::int64_t cuts = 0, damaged = 0;
-    for (const auto& block : geometry.blocks) cuts += block.cuts, damaged += block.damaged;
+    for (const auto& block : geometry.blocks) {
+      cuts += block.cuts;
+      damaged += block.damaged;
+    }
     const auto upper = bq::damage_rate_upper(geometry.blocks);
-    out["blocks"].push_back({{"edge_angle", geometry.edge_angle_deg}, {"blocks", geometry.blocks.size()}, {"cuts", cuts}, {"damaged", damaged}, {"rate_upper", number_or_null(upper)}});
-    text.add({bq::print_number(geometry.edge_angle_deg, 3), std::to_string(geometry.blocks.size()), std::to_string(cuts), std::to_string(damaged),
-              upper ? bq::print_number(*upper, 3) : "no bound", bq::bound_in_words(geometry.blocks)});
+    out["blocks"].push_back({{"edge_angle", geometry.edge_angle_deg},
+                             {"blocks", geometry.blocks.size()},
+                             {"cuts", cuts},
+                             {"damaged", damaged},
+                             {"rate_upper", number_or_null(upper)}});
+    text.add({bq::print_number(geometry.edge_angle_deg, 3), std::to_string(geometry.blocks.size()),
+              std::to_string(cuts), std::to_string(damaged),
+              upper ? bq::print_number(*upper, 3) : "no bound",
+              bq::bound_in_words(geometry.blocks)});
   }
   const bq::SearchProposal next = bq::propose(search, std::nullopt);
-  out["proposal"] = {{"angle_deg", next.edge_angle_deg},
-                     {"bevel_thickness_um", next.bevel_thickness_um > 0 ? Json(next.bevel_thickness_um) : Json()},
-                     {"cuts", next.cuts},
-                     {"finished", next.kind == bq::SearchProposal::Kind::finished},
-                     {"reason", next.reason}};
+  out["proposal"] = {
+      {"angle_deg", next.edge_angle_deg},
+      {"bevel_thickness_um", next.bevel_thickness_um > 0 ? Json(next.bevel_thickness_um) : Json()},
+      {"cuts", next.cuts},
+      {"finished", next.kind == bq::SearchProposal::Kind::finished},
+      {"reason", next.reason}};
   if (options.json) {
     print_json(out);
   } else {

@@ -13,12 +13,14 @@ int exit_code_of(bq::StoreProblem problem) {
     case bq::StoreProblem::busy:
     case bq::StoreProblem::read_only:
     case bq::StoreProblem::disk:
-    case bq::StoreProblem::exists: return kSystem;
+    case bq::StoreProblem::exists:
+      return kSystem;
     case bq::StoreProblem::not_a_project:
     case bq::StoreProblem::truncated:
     case bq::StoreProblem::damaged:
     case bq::StoreProblem::newer:
-    case bq::StoreProblem::refused: break;
+    case bq::StoreProblem::refused:
+      break;
   }
   return kRefused;
 }
@@ -26,7 +28,8 @@ int exit_code_of(bq::StoreProblem problem) {
 void add_import(CLI::App& app, int& exit_code) {
   auto options = std::make_shared<ImportOptions>();
   auto* command = app.add_subcommand("import", "Creates or extends a project from readings tables");
-  command->add_option("PROJECT", options->project, "project file, made when it is not there")->required();
+  command->add_option("PROJECT", options->project, "project file, made when it is not there")
+      ->required();
   command->add_option("CSV", options->tables, "readings tables, - for standard input")->required();
   command->add_flag("--skip-bad", options->skip_bad, "take the good rows, report the others");
   command->add_flag("--append", options->append, "add readings to runs the project already has");
@@ -36,20 +39,34 @@ void add_import(CLI::App& app, int& exit_code) {
 
 void add_export(CLI::App& app, int& exit_code) {
   auto options = std::make_shared<ExportOptions>();
-  auto* command = app.add_subcommand("export", "Writes a project as a readings table, JSON, a workbook or a report, or a run's edge card");
+  auto* command = app.add_subcommand(
+      "export",
+      "Writes a project as a readings table, JSON, a workbook or a report, or a run's edge card");
   command->add_option("PROJECT", options->source, "project file or readings table")->required();
-  command->add_option("--to", options->target, "file to write: .csv, .json, .xlsx, .html or .pdf (report); with --card .html or .pdf")->required();
+  command
+      ->add_option(
+          "--to", options->target,
+          "file to write: .csv, .json, .xlsx, .html or .pdf (report); with --card .html or .pdf")
+      ->required();
   auto* card = command->add_option("--card", options->card, "the edge card of this run instead");
-  command->add_option("--threshold", options->threshold, "at which an edge counts as blunt; default: the project's own");
-  command->add_option("--limits", options->limits, "limits and wishes of the verdict in a report or workbook; default: those kept on Verdict")->excludes(card);
-  command->add_option("--date", options->date, "day of the report, 2026-11-26; default: today")->excludes(card);
-  command->add_flag("--inclusive", options->inclusive, "angles on the card or in the report inclusive");
+  command->add_option("--threshold", options->threshold,
+                      "at which an edge counts as blunt; default: the project's own");
+  command
+      ->add_option("--limits", options->limits,
+                   "limits and wishes of the verdict in a report or workbook; default: those kept "
+                   "on Verdict")
+      ->excludes(card);
+  command->add_option("--date", options->date, "day of the report, 2026-11-26; default: today")
+      ->excludes(card);
+  command->add_flag("--inclusive", options->inclusive,
+                    "angles on the card or in the report inclusive");
   command->callback([options, &exit_code] { exit_code = run_export(*options); });
 }
 
 void add_pictures(CLI::App& app, int& exit_code) {
   auto options = std::make_shared<PicturesOptions>();
-  auto* command = app.add_subcommand("pictures", "Lists a project's micrographs with their measures, or writes their files out");
+  auto* command = app.add_subcommand(
+      "pictures", "Lists a project's micrographs with their measures, or writes their files out");
   command->add_option("PROJECT", options->project)->required();
   command->add_option("--to", options->folder, "folder for the files as they were brought in");
   command->add_flag("--json", options->json, "answer as JSON");
@@ -70,13 +87,16 @@ void add_fit(CLI::App& app, int& exit_code) {
   command->add_option("SOURCE", options->source, "project, readings table or -")->required();
   command->add_option("--model", options->model, "power, linear, wear-area, two-phase or best");
   command->add_flag("--robust", options->robust, "Huber loss");
-  command->add_option("--threshold", options->threshold, "450gf, 1.2N, or 3x the median fresh reading");
-  command->add_option("--bootstrap", options->bootstrap, "refits per run")->check(CLI::Range(1, 1000000));
+  command->add_option("--threshold", options->threshold,
+                      "450gf, 1.2N, or 3x the median fresh reading");
+  command->add_option("--bootstrap", options->bootstrap, "refits per run")
+      ->check(CLI::Range(1, 1000000));
   command->add_option("--seed", options->seed);
   command->add_option("--run", options->run, "only this run");
   command->add_option("--level", options->level, "of intervals")->check(CLI::Range(0.5, 0.9999));
   command->add_option("--interval", options->interval)->check(CLI::IsMember({"delta", "profile"}));
-  command->add_option("--threads", options->threads, "workers of the bootstrap")->check(CLI::Range(1, 1024));
+  command->add_option("--threads", options->threads, "workers of the bootstrap")
+      ->check(CLI::Range(1, 1024));
   command->add_flag("--skip-bad", options->skip_bad, "take the good rows, report the others");
   command->add_flag("--json", options->json, "answer as JSON");
   command->callback([options, &exit_code] { exit_code = run_fit(*options); });
@@ -86,17 +106,23 @@ void add_life(CLI::App& app, int& exit_code) {
   auto options = std::make_shared<LifeOptions>();
   auto* command = app.add_subcommand("life", "Life model across runs, matching angle or finish");
   command->add_option("SOURCE", options->source, "project, readings table or -")->required();
-  command->add_option("--threshold", options->threshold, "450gf, 1.2N, or 3x the median fresh reading");
-  command->add_option("--terms", options->terms, "steel,angle,finish and user factors")->delimiter(',');
+  command->add_option("--threshold", options->threshold,
+                      "450gf, 1.2N, or 3x the median fresh reading");
+  command->add_option("--terms", options->terms, "steel,angle,finish and user factors")
+      ->delimiter(',');
   command->add_option("--interactions", options->interactions, "steel:angle,…")->delimiter(',');
-  auto* angle = command->add_option("--match-angle", options->match_angle, "FROM@DEG:TO, degrees per side");
+  auto* angle =
+      command->add_option("--match-angle", options->match_angle, "FROM@DEG:TO, degrees per side");
   command->add_option("--match-finish", options->match_finish, "FROM@UM:TO")->excludes(angle);
-  command->add_option("--ratio", options->ratio, "life wished as a multiple")->check(CLI::PositiveNumber);
+  command->add_option("--ratio", options->ratio, "life wished as a multiple")
+      ->check(CLI::PositiveNumber);
   command->add_option("--level", options->level, "of intervals")->check(CLI::Range(0.5, 0.9999));
   command->add_option("--medium", options->medium, "only runs in this medium");
-  command->add_option("--model", options->model, "of the blunting curves: power, linear, wear-area, two-phase or best");
+  command->add_option("--model", options->model,
+                      "of the blunting curves: power, linear, wear-area, two-phase or best");
   command->add_flag("--robust", options->robust, "Huber loss in the curve fits");
-  command->add_flag("--random-blade", options->random_blade, "the blade as a random effect: runs on one blade are alike");
+  command->add_flag("--random-blade", options->random_blade,
+                    "the blade as a random effect: runs on one blade are alike");
   command->add_flag("--skip-bad", options->skip_bad, "take the good rows, report the others");
   command->add_flag("--json", options->json, "answer as JSON");
   command->callback([options, &exit_code] { exit_code = run_life(*options); });
@@ -105,36 +131,51 @@ void add_life(CLI::App& app, int& exit_code) {
 void add_simulate(CLI::App& app, int& exit_code) {
   auto options = std::make_shared<SimulateOptions>();
   auto* command = app.add_subcommand("simulate", "Readings table from virtual blades");
-  command->add_option("FILE", options->recipe, "recipe (docs/recipe-format.md) or plan (docs/plan-format.md), - for standard input")->required();
+  command
+      ->add_option(
+          "FILE", options->recipe,
+          "recipe (docs/recipe-format.md) or plan (docs/plan-format.md), - for standard input")
+      ->required();
   command->add_option("--seed", options->seed);
   command->callback([options, &exit_code] { exit_code = run_simulate(*options); });
 }
 
 void add_plan(CLI::App& app, int& exit_code) {
   auto options = std::make_shared<PlanOptions>();
-  auto* command = app.add_subcommand("plan", "Designs a trial: runs in order, checkpoints, budget, what is mixed with what");
-  command->add_option("FILE", options->file, "plan (docs/plan-format.md), - for standard input")->required();
+  auto* command = app.add_subcommand(
+      "plan", "Designs a trial: runs in order, checkpoints, budget, what is mixed with what");
+  command->add_option("FILE", options->file, "plan (docs/plan-format.md), - for standard input")
+      ->required();
   command->add_option("--seed", options->seed, "of order and codes; default: the plan's own");
   command->add_option("--sheet", options->sheet, "also write the run sheet: .csv or .pdf");
-  command->add_flag("--open", options->open, "show the combinations in the table even if the plan is blind");
+  command->add_flag("--open", options->open,
+                    "show the combinations in the table even if the plan is blind");
   command->add_flag("--json", options->json, "answer as JSON (combinations are always in it)");
   command->callback([options, &exit_code] { exit_code = run_plan(*options); });
 
   auto power = std::make_shared<PowerOptions>();
-  auto* power_command = app.add_subcommand("power", "Chance to see a life ratio between two groups of runs");
+  auto* power_command =
+      app.add_subcommand("power", "Chance to see a life ratio between two groups of runs");
   power_command->add_option("--runs", power->runs, "in each group")->required();
   power_command->add_option("--sd", power->sd, "between runs, of ln life")->required();
   power_command->add_option("--ratio", power->ratio, "of the lives")->required();
-  power_command->add_option("--level", power->level, "of the two-sided test")->check(CLI::Range(0.5, 0.9999));
+  power_command->add_option("--level", power->level, "of the two-sided test")
+      ->check(CLI::Range(0.5, 0.9999));
   power_command->add_flag("--json", power->json, "answer as JSON");
   power_command->callback([power, &exit_code] { exit_code = run_power(*power); });
 
   auto rehearsal = std::make_shared<RehearseOptions>();
-  auto* rehearse_command = app.add_subcommand("rehearse", "Plays a plan many times on virtual blades: the chance that it answers");
-  rehearse_command->add_option("FILE", rehearsal->file, "plan (docs/plan-format.md), - for standard input")->required();
+  auto* rehearse_command = app.add_subcommand(
+      "rehearse", "Plays a plan many times on virtual blades: the chance that it answers");
+  rehearse_command
+      ->add_option("FILE", rehearsal->file, "plan (docs/plan-format.md), - for standard input")
+      ->required();
   rehearse_command->add_option("--plays", rehearsal->plays)->check(CLI::Range(1, 1000000));
   rehearse_command->add_option("--seed", rehearsal->seed);
-  rehearse_command->add_option("--threads", rehearsal->threads, "workers; default: all cores. The answer is the same for any number")->check(CLI::Range(1, 1024));
+  rehearse_command
+      ->add_option("--threads", rehearsal->threads,
+                   "workers; default: all cores. The answer is the same for any number")
+      ->check(CLI::Range(1, 1024));
   rehearse_command->add_flag("--json", rehearsal->json, "answer as JSON");
   rehearse_command->callback([rehearsal, &exit_code] { exit_code = run_rehearse(*rehearsal); });
 }
@@ -144,50 +185,67 @@ void add_recommend(CLI::App& app, int& exit_code) {
   auto* command = app.add_subcommand("recommend", "Ranks tested and interpolated edges by life");
   command->add_option("SOURCE", options->source, "project, readings table or -")->required();
   command->add_option("--limits", options->limits, "what the edge must do (docs/command-line.md)");
-  command->add_option("--threshold", options->threshold, "450gf, 1.2N, or 3x; wins over the limits file");
+  command->add_option("--threshold", options->threshold,
+                      "450gf, 1.2N, or 3x; wins over the limits file");
   command->add_flag("--skip-bad", options->skip_bad, "take the good rows, report the others");
   command->add_flag("--json", options->json, "answer as JSON");
   command->callback([options, &exit_code] { exit_code = run_recommend(*options); });
 }
 
-void add_edge_file(CLI::App& app, int& exit_code, const char* name, const char* about, int (*run)(const EdgeFileOptions&)) {
+void add_edge_file(CLI::App& app, int& exit_code, const char* name, const char* about,
+                   int (*run)(const EdgeFileOptions&)) {
   auto options = std::make_shared<EdgeFileOptions>();
   auto* command = app.add_subcommand(name, about);
-  command->add_option("FILE", options->file, "JSON (docs/command-line.md), - for standard input")->required();
+  command->add_option("FILE", options->file, "JSON (docs/command-line.md), - for standard input")
+      ->required();
   command->add_flag("--json", options->json, "answer as JSON");
   command->callback([options, run, &exit_code] { exit_code = run(*options); });
 }
 
 void add_edge(CLI::App& app, int& exit_code) {
-  add_edge_file(app, exit_code, "section", "Cross-section: facets, thickness, metal removed, weakest place", run_section);
-  add_edge_file(app, exit_code, "clamp", "Clamp jig: angle along the edge and the best place in the clamp", run_clamp);
-  add_edge_file(app, exit_code, "marker", "Marker test: the next touch, or the bevel's angle", run_marker);
+  add_edge_file(app, exit_code, "section",
+                "Cross-section: facets, thickness, metal removed, weakest place", run_section);
+  add_edge_file(app, exit_code, "clamp",
+                "Clamp jig: angle along the edge and the best place in the clamp", run_clamp);
+  add_edge_file(app, exit_code, "marker", "Marker test: the next touch, or the bevel's angle",
+                run_marker);
   auto options = std::make_shared<GritOptions>();
-  auto* command = app.add_subcommand("grit", "Particle size of a grit designation, or the other way round");
-  command->add_option("DESIGNATION", options->words, "P400, F220, \"JIS 1000\", \"ANSI 320\", or a size such as \"12 um\"")->required();
+  auto* command =
+      app.add_subcommand("grit", "Particle size of a grit designation, or the other way round");
+  command
+      ->add_option("DESIGNATION", options->words,
+                   "P400, F220, \"JIS 1000\", \"ANSI 320\", or a size such as \"12 um\"")
+      ->required();
   command->add_flag("--json", options->json, "answer as JSON");
   command->callback([options, &exit_code] { exit_code = run_grit(*options); });
 }
 
 void add_paired(CLI::App& app, int& exit_code) {
   auto options = std::make_shared<PairedOptions>();
-  auto* command = app.add_subcommand("paired", "Before and after on the same blades: change with its interval");
-  command->add_option("CSV", options->table, "blade,before,after and optionally unit; - for standard input")->required();
+  auto* command =
+      app.add_subcommand("paired", "Before and after on the same blades: change with its interval");
+  command
+      ->add_option("CSV", options->table,
+                   "blade,before,after and optionally unit; - for standard input")
+      ->required();
   command->add_option("--level", options->level, "of the interval")->check(CLI::Range(0.5, 0.9999));
   command->add_flag("--json", options->json, "answer as JSON");
   command->callback([options, &exit_code] { exit_code = run_paired(*options); });
 }
 
 void add_studies(CLI::App& app, int& exit_code) {
-  const auto add = [&](const char* name, const char* about, const char* columns, int (*run)(const StudyOptions&)) {
+  const auto add = [&](const char* name, const char* about, const char* columns,
+                       int (*run)(const StudyOptions&)) {
     auto options = std::make_shared<StudyOptions>();
     auto* command = app.add_subcommand(name, about);
     command->add_option("CSV", options->table, columns)->required();
     command->add_flag("--json", options->json, "answer as JSON");
     command->callback([options, run, &exit_code] { exit_code = run(*options); });
   };
-  add("gauge", "Gauge study: repeatability, reproducibility, parts", "part,operator,repeat,reading and optionally unit; - for standard input", run_gauge);
-  add("damage", "Damage bounds of blocks under the roughest use, and the next step", "edge_angle,cuts,damaged and optionally damaged_um; - for standard input", run_damage);
+  add("gauge", "Gauge study: repeatability, reproducibility, parts",
+      "part,operator,repeat,reading and optionally unit; - for standard input", run_gauge);
+  add("damage", "Damage bounds of blocks under the roughest use, and the next step",
+      "edge_angle,cuts,damaged and optionally damaged_um; - for standard input", run_damage);
 }
 
 void add_demo(CLI::App& app, int& exit_code) {
@@ -199,7 +257,8 @@ void add_demo(CLI::App& app, int& exit_code) {
   command->add_option("--rack", options->rack, "cards and blades' histories (JSON)");
   command->add_option("--plan", options->plan, "a plan (docs/plan-format.md)");
   command->add_option("--claims", options->claims, "claims with their figures (JSON)");
-  command->add_option("--bench", options->bench, "protocol, sessions and check weights of the bench (JSON)");
+  command->add_option("--bench", options->bench,
+                      "protocol, sessions and check weights of the bench (JSON)");
   command->callback([options, &exit_code] { exit_code = run_demo(*options); });
 }
 
@@ -211,7 +270,9 @@ int main(int argc, char** argv) {
   app.set_version_flag("--version", BQ_VERSION);
   app.require_subcommand(1);
   int exit_code = kDone;
-  for (auto* add : {add_import, add_export, add_check, add_pictures, add_fit, add_life, add_simulate, add_plan, add_recommend, add_paired, add_studies, add_edge, add_demo})
+  for (auto* add :
+       {add_import, add_export, add_check, add_pictures, add_fit, add_life, add_simulate, add_plan,
+        add_recommend, add_paired, add_studies, add_edge, add_demo})
     add(app, exit_code);
   try {
     app.parse(argc, argv);

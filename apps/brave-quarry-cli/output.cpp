@@ -71,6 +71,7 @@ void write_whole(const std::string& target, const std::string& bytes) {
   if (out.fail() || error) {
     std::error_code ignored;
     std::filesystem::remove(draft, ignored);
-    throw CommandEnd(kSystem, "\"" + target + "\" could not be written: " + (error ? error.message() : std::strerror(errno)) + ".");
+    throw CommandEnd(kSystem, "\"" + target + "\" could not be written: " +
+                                  (error ? error.message() : std::strerror(errno)) + ".");
   }
 }

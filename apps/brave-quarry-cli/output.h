@@ -27,5 +27,6 @@ Json number_or_null(std::optional<double> value);
 
 void print_json(const Json& json);
 
-/// Writes a file beside the target first, so that a full disk leaves the old file whole. Throws CommandEnd.
+/// Writes a file beside the target first, so that a full disk leaves the old file whole. Throws
+/// CommandEnd.
 void write_whole(const std::string& target, const std::string& bytes);

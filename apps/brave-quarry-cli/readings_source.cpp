@@ -12,7 +12,8 @@ void report(const bq::SourceResult& result) {
   for (const auto& note : result.notes) say(note);
   for (const auto& problem : result.problems) say(problem);
   if (result.problem_count > std::int64_t(result.problems.size()))
-    say("… and " + std::to_string(result.problem_count - std::int64_t(result.problems.size())) + " more");
+    say("… and " + std::to_string(result.problem_count - std::int64_t(result.problems.size())) +
+        " more");
 }
 
 }  // namespace
@@ -28,7 +29,9 @@ bq::SourceResult source_from(const std::string& source, bool skip_bad) {
   return result;
 }
 
-bq::Trial trial_from(const std::string& source, bool skip_bad) { return std::move(source_from(source, skip_bad).trial); }
+bq::Trial trial_from(const std::string& source, bool skip_bad) {
+  return std::move(source_from(source, skip_bad).trial);
+}
 
 bq::SourceResult tables_from(const std::vector<std::string>& paths, bool skip_bad) {
   auto result = bq::read_tables(paths, std::cin, {skip_bad});
@@ -60,9 +63,11 @@ bq::Threshold threshold_from(const std::string& text, const bq::Trial& trial,
                              const std::vector<bq::RunFit>& fits) {
   const auto threshold = bq::parse_threshold(text, trial.unit(), fits, true);
   if (!threshold) {
-    const bool input = text.ends_with("x") && bq::parse_number(text.substr(0, text.size() - 1)).ok() &&
+    const bool input = text.ends_with("x") &&
+                       bq::parse_number(text.substr(0, text.size() - 1)).ok() &&
                        *bq::parse_number(text.substr(0, text.size() - 1)) > 0;
-    throw CommandEnd(input ? kRefused : kUsage, "--threshold " + text + ": " + threshold.refusal().reason);
+    throw CommandEnd(input ? kRefused : kUsage,
+                     "--threshold " + text + ": " + threshold.refusal().reason);
   }
   return *threshold;
 }

@@ -20,18 +20,34 @@ int main(int argc, char** argv) {
   QCommandLineParser parser;
   parser.setApplicationDescription(QStringLiteral("Trial bench for blade-edge testers"));
   parser.addHelpOption();
-  parser.addPositionalArgument(QStringLiteral("PROJECT"), QStringLiteral("project to open (*.bquarry)"));
-  parser.addOption({QStringLiteral("screenshot"), QStringLiteral("Write a picture of every station into DIR and exit."), QStringLiteral("DIR")});
-  parser.addOption({QStringLiteral("only"), QStringLiteral("With --screenshot: pictures of this station alone (lens)."), QStringLiteral("STATION")});
-  parser.addOption({QStringLiteral("theme"), QStringLiteral("chalk (light) or slate (dark)"), QStringLiteral("NAME"), QStringLiteral("chalk")});
-  parser.addOption({QStringLiteral("exit-after-paint"), QStringLiteral("Exit when the first window is on the screen (for the benchmark).")});
-  parser.addOption({QStringLiteral("exit-when-arranged"), QStringLiteral("Exit when the frame and the first station are on the screen (for the benchmark).")});
-  parser.addOption({QStringLiteral("exit-when-open"), QStringLiteral("Exit when the project can be worked with (for the benchmark).")});
-  parser.addOption({QStringLiteral("stand-ins"), QStringLiteral("Start stand-in instruments (gauge, force cell, angle gauge) and put them on the bench.")});
+  parser.addPositionalArgument(QStringLiteral("PROJECT"),
+                               QStringLiteral("project to open (*.bquarry)"));
+  parser.addOption({QStringLiteral("screenshot"),
+                    QStringLiteral("Write a picture of every station into DIR and exit."),
+                    QStringLiteral("DIR")});
+  parser.addOption({QStringLiteral("only"),
+                    QStringLiteral("With --screenshot: pictures of this station alone (lens)."),
+                    QStringLiteral("STATION")});
+  parser.addOption({QStringLiteral("theme"), QStringLiteral("chalk (light) or slate (dark)"),
+                    QStringLiteral("NAME"), QStringLiteral("chalk")});
+  parser.addOption(
+      {QStringLiteral("exit-after-paint"),
+       QStringLiteral("Exit when the first window is on the screen (for the benchmark).")});
+  parser.addOption(
+      {QStringLiteral("exit-when-arranged"),
+       QStringLiteral(
+           "Exit when the frame and the first station are on the screen (for the benchmark).")});
+  parser.addOption(
+      {QStringLiteral("exit-when-open"),
+       QStringLiteral("Exit when the project can be worked with (for the benchmark).")});
+  parser.addOption(
+      {QStringLiteral("stand-ins"), QStringLiteral("Start stand-in instruments (gauge, force cell, "
+                                                   "angle gauge) and put them on the bench.")});
   parser.process(app);
 
   bq::ui::Display display;
-  if (parser.value(QStringLiteral("theme")) == QLatin1String("slate")) display.theme = bq::ui::ThemeName::slate;
+  if (parser.value(QStringLiteral("theme")) == QLatin1String("slate"))
+    display.theme = bq::ui::ThemeName::slate;
   bq::ui::choose_theme(display.theme);
   bq::ui::MainWindow window(bq::ui::MainWindow::Start::bare);
   const QStringList files = parser.positionalArguments();
@@ -56,11 +72,18 @@ int main(int argc, char** argv) {
       return;
     }
     if (parser.isSet(QStringLiteral("stand-ins"))) {
-      stand_ins = std::make_unique<bq::ui::StandInBench>(window.workbench(), QApplication::applicationDirPath() + QStringLiteral("/brave-quarry-instrument"), QString(), 20299);
+      stand_ins = std::make_unique<bq::ui::StandInBench>(
+          window.workbench(),
+          QApplication::applicationDirPath() + QStringLiteral("/brave-quarry-instrument"),
+          QString(), 20299);
       auto& model = static_cast<bq::ui::BenchView*>(window.station(bq::Station::bench))->model();
-      QObject::connect(&model, &bq::ui::BenchModel::changed, stand_ins.get(), [&] { stand_ins->put_weight(model.weighing() ? model.protocol().check_nominal : 0); });
+      QObject::connect(&model, &bq::ui::BenchModel::changed, stand_ins.get(), [&] {
+        stand_ins->put_weight(model.weighing() ? model.protocol().check_nominal : 0);
+      });
       stand_ins->start();
-      static_cast<bq::ui::LensView*>(window.station(bq::Station::lens))->offer_stand_in(stand_ins->picture_folder(), [&stand_ins] { stand_ins->take_picture(); });
+      static_cast<bq::ui::LensView*>(window.station(bq::Station::lens))
+          ->offer_stand_in(stand_ins->picture_folder(),
+                           [&stand_ins] { stand_ins->take_picture(); });
     }
     if (!files.isEmpty()) window.workbench().open(files.first());
   });
@@ -77,7 +100,10 @@ int main(int argc, char** argv) {
   if (parser.isSet(QStringLiteral("screenshot"))) {
     int code = 1;
     QTimer::singleShot(100, &window, [&] {
-      code = write_screenshots(window, parser.value(QStringLiteral("screenshot")), parser.value(QStringLiteral("only"))) ? 0 : 4;
+      code = write_screenshots(window, parser.value(QStringLiteral("screenshot")),
+                               parser.value(QStringLiteral("only")))
+                 ? 0
+                 : 4;
       QApplication::exit(code);
     });
     return QApplication::exec();

@@ -52,7 +52,9 @@ bool shoot_plan(MainWindow& window, const std::function<bool(const char*)>& shoo
   }
   bool good = shoot("plan");
   const std::array<std::pair<PlanView::Panel, const char*>, 3> panels{
-      {{PlanView::Panel::design, "plan-design"}, {PlanView::Panel::work, "plan-work"}, {PlanView::Panel::expect, "plan-expect"}}};
+      {{PlanView::Panel::design, "plan-design"},
+       {PlanView::Panel::work, "plan-work"},
+       {PlanView::Panel::expect, "plan-expect"}}};
   for (const auto& [panel, name] : panels) {
     plan->open_panel(panel);
     settle([] { return true; });
@@ -66,15 +68,17 @@ bool shoot_plan(MainWindow& window, const std::function<bool(const char*)>& shoo
   return good;
 }
 
-/// The Bench's pages, then the run under way with its edge looked at: the block of cuts that comes next.
+/// The Bench's pages, then the run under way with its edge looked at: the block of cuts that comes
+/// next.
 bool shoot_bench(MainWindow& window, const std::function<bool(const char*)>& shoot) {
   window.go_to(Station::bench);
   auto* bench = static_cast<BenchView*>(window.station(Station::bench));
-  const std::array<std::pair<BenchView::Page, const char*>, 5> pages{{{BenchView::Page::search, "bench-search"},
-                                                                      {BenchView::Page::steadiness, "bench-steadiness"},
-                                                                      {BenchView::Page::gauge, "bench-gauge"},
-                                                                      {BenchView::Page::instruments, "bench-instruments"},
-                                                                      {BenchView::Page::protocol, "bench-protocol"}}};
+  const std::array<std::pair<BenchView::Page, const char*>, 5> pages{
+      {{BenchView::Page::search, "bench-search"},
+       {BenchView::Page::steadiness, "bench-steadiness"},
+       {BenchView::Page::gauge, "bench-gauge"},
+       {BenchView::Page::instruments, "bench-instruments"},
+       {BenchView::Page::protocol, "bench-protocol"}}};
   bool good = true;
   for (const auto& [page, name] : pages) {
     bench->open_page(page);
@@ -82,13 +86,17 @@ bool shoot_bench(MainWindow& window, const std::function<bool(const char*)>& sho
     good &= shoot(name);
   }
   bench->open_page(BenchView::Page::trial);
-  for (int i = 0; i < 3 && (bench->model().stage().kind == StageKind::look || bench->model().stage().kind == StageKind::rest); ++i) bench->model().act();
+  for (int i = 0; i < 3 && (bench->model().stage().kind == StageKind::look ||
+                            bench->model().stage().kind == StageKind::rest);
+       ++i)
+    bench->model().act();
   settle([] { return true; });
   good &= shoot("bench");
   return good;
 }
 
-/// The newest picture of the demo's place with its chip chosen, a chip of it suggested, before and after under the wipe, and what the stones do.
+/// The newest picture of the demo's place with its chip chosen, a chip of it suggested, before and
+/// after under the wipe, and what the stones do.
 bool shoot_lens(MainWindow& window, const std::function<bool(const char*)>& shoot) {
   window.go_to(Station::lens);
   auto* lens = static_cast<LensView*>(window.station(Station::lens));
@@ -96,7 +104,10 @@ bool shoot_lens(MainWindow& window, const std::function<bool(const char*)>& shoo
   const auto& all = window.workbench().trial().micrographs;
   std::int64_t first = 0, last = 0;
   for (const auto& m : all)
-    if (m.stone.empty()) first = first ? first : m.id, last = m.id;
+    if (m.stone.empty()) {
+      first = first ? first : m.id;
+      last = m.id;
+    }
   if (last) model.open(last);
   settle([&] { return !model.busy(); });
   bool good = shoot("lens");
@@ -139,16 +150,18 @@ bool write_screenshots(MainWindow& window, const QString& folder, const QString&
   if (only == QLatin1String("lens")) return shoot_lens(window, shoot);
   bool good = true;
   window.go_to(Station::rack);
-  if (!bench.trial().blades.empty()) static_cast<RackView*>(window.station(Station::rack))->choose_blade(8);
+  if (!bench.trial().blades.empty())
+    static_cast<RackView*>(window.station(Station::rack))->choose_blade(8);
   good &= shoot("rack");
   window.go_to(Station::section);
   auto* section = static_cast<SectionView*>(window.station(Station::section));
   section->choose_blade(8);
-  const std::array<std::pair<SectionView::Page, const char*>, 5> helpers{{{SectionView::Page::marker, "section-marker"},
-                                                                          {SectionView::Page::gauge, "section-gauge"},
-                                                                          {SectionView::Page::jig, "section-clamp"},
-                                                                          {SectionView::Page::lift, "section-lift"},
-                                                                          {SectionView::Page::wear, "section-wear"}}};
+  const std::array<std::pair<SectionView::Page, const char*>, 5> helpers{
+      {{SectionView::Page::marker, "section-marker"},
+       {SectionView::Page::gauge, "section-gauge"},
+       {SectionView::Page::jig, "section-clamp"},
+       {SectionView::Page::lift, "section-lift"},
+       {SectionView::Page::wear, "section-wear"}}};
   for (const auto& [page, name] : helpers) {
     section->open_page(page);
     settle([] { return true; });
@@ -157,14 +170,15 @@ bool write_screenshots(MainWindow& window, const QString& folder, const QString&
   window.go_to(Station::stones);
   auto* stones = static_cast<StonesView*>(window.station(Station::stones));
   stones->choose_blade(8);
-  const std::array<std::pair<StonesView::Page, const char*>, 8> helpers_of_stones{{{StonesView::Page::plan, "stones-plan"},
-                                                                                   {StonesView::Page::condition, "stones-condition"},
-                                                                                   {StonesView::Page::causes, "stones-causes"},
-                                                                                   {StonesView::Page::route, "stones-route"},
-                                                                                   {StonesView::Page::start, "stones-start"},
-                                                                                   {StonesView::Page::compare, "stones-compare"},
-                                                                                   {StonesView::Page::stone, "stones-stone"},
-                                                                                   {StonesView::Page::card, "stones-card"}}};
+  const std::array<std::pair<StonesView::Page, const char*>, 8> helpers_of_stones{
+      {{StonesView::Page::plan, "stones-plan"},
+       {StonesView::Page::condition, "stones-condition"},
+       {StonesView::Page::causes, "stones-causes"},
+       {StonesView::Page::route, "stones-route"},
+       {StonesView::Page::start, "stones-start"},
+       {StonesView::Page::compare, "stones-compare"},
+       {StonesView::Page::stone, "stones-stone"},
+       {StonesView::Page::card, "stones-card"}}};
   for (const auto& [page, name] : helpers_of_stones) {
     stones->open_page(page);
     settle([] { return true; });
@@ -184,13 +198,14 @@ bool write_screenshots(MainWindow& window, const QString& folder, const QString&
   auto* findings = static_cast<FindingsView*>(window.station(Station::findings));
   settle([&] { return findings->settled(); });
   settle([&] { return findings->answer_of(Question::starts) != nullptr; });
-  const std::array<std::pair<Question, const char*>, 7> questions{{{Question::curves, "findings-curves"},
-                                                                   {Question::angle, "findings-life"},
-                                                                   {Question::matching, "findings-matching"},
-                                                                   {Question::steel, "findings-steel"},
-                                                                   {Question::shares, "findings-shares"},
-                                                                   {Question::force, "findings-force"},
-                                                                   {Question::chips, "findings-chips"}}};
+  const std::array<std::pair<Question, const char*>, 7> questions{
+      {{Question::curves, "findings-curves"},
+       {Question::angle, "findings-life"},
+       {Question::matching, "findings-matching"},
+       {Question::steel, "findings-steel"},
+       {Question::shares, "findings-shares"},
+       {Question::force, "findings-force"},
+       {Question::chips, "findings-chips"}}};
   for (const auto& [question, name] : questions) {
     findings->ask(question);
     settle([] { return true; });
@@ -207,7 +222,9 @@ bool write_screenshots(MainWindow& window, const QString& folder, const QString&
   auto* verdict = static_cast<VerdictView*>(window.station(Station::verdict));
   settle([&] { return verdict->settled(); });
   const std::array<std::pair<VerdictView::Page, const char*>, 3> verdicts{
-      {{VerdictView::Page::schools, "verdict-schools"}, {VerdictView::Page::half_hour, "verdict-half-hour"}, {VerdictView::Page::edge, "verdict"}}};
+      {{VerdictView::Page::schools, "verdict-schools"},
+       {VerdictView::Page::half_hour, "verdict-half-hour"},
+       {VerdictView::Page::edge, "verdict"}}};
   for (const auto& [page, name] : verdicts) {
     verdict->open_page(page);
     settle([&] { return verdict->settled(); });

@@ -11,10 +11,14 @@ constexpr std::array<CurveModel, 4> kModels{CurveModel::power, CurveModel::linea
 
 std::string_view name_of(CurveModel model) {
   switch (model) {
-    case CurveModel::power: return "power";
-    case CurveModel::linear: return "linear";
-    case CurveModel::wear_area: return "wear-area";
-    case CurveModel::two_phase: return "two-phase";
+    case CurveModel::power:
+      return "power";
+    case CurveModel::linear:
+      return "linear";
+    case CurveModel::wear_area:
+      return "wear-area";
+    case CurveModel::two_phase:
+      return "two-phase";
   }
   return "";
 }
@@ -27,20 +31,27 @@ std::optional<CurveModel> parse_curve_model(std::string_view text) {
 
 int parameter_count(CurveModel model) {
   switch (model) {
-    case CurveModel::power: return 3;
+    case CurveModel::power:
+      return 3;
     case CurveModel::linear:
-    case CurveModel::wear_area: return 2;
-    case CurveModel::two_phase: return 4;
+    case CurveModel::wear_area:
+      return 2;
+    case CurveModel::two_phase:
+      return 4;
   }
   return 0;
 }
 
 std::array<std::string_view, kMaxCurveParameters> parameter_names(CurveModel model) {
   switch (model) {
-    case CurveModel::power: return {"r0", "k", "b"};
-    case CurveModel::linear: return {"r0", "k"};
-    case CurveModel::wear_area: return {"r0", "c"};
-    case CurveModel::two_phase: return {"r0", "A", "tau", "m"};
+    case CurveModel::power:
+      return {"r0", "k", "b"};
+    case CurveModel::linear:
+      return {"r0", "k"};
+    case CurveModel::wear_area:
+      return {"r0", "c"};
+    case CurveModel::two_phase:
+      return {"r0", "A", "tau", "m"};
   }
   return {};
 }
@@ -48,10 +59,14 @@ std::array<std::string_view, kMaxCurveParameters> parameter_names(CurveModel mod
 double Curve::at(double n) const {
   const auto& p = parameters;
   switch (model) {
-    case CurveModel::power: return p[0] + (n > 0 ? p[1] * std::pow(n, p[2]) : 0);
-    case CurveModel::linear: return p[0] + p[1] * n;
-    case CurveModel::wear_area: return std::sqrt(p[0] * p[0] + p[1] * n);
-    case CurveModel::two_phase: return p[0] - p[1] * std::expm1(-n / p[2]) + p[3] * n;
+    case CurveModel::power:
+      return p[0] + (n > 0 ? p[1] * std::pow(n, p[2]) : 0);
+    case CurveModel::linear:
+      return p[0] + p[1] * n;
+    case CurveModel::wear_area:
+      return std::sqrt(p[0] * p[0] + p[1] * n);
+    case CurveModel::two_phase:
+      return p[0] - p[1] * std::expm1(-n / p[2]) + p[3] * n;
   }
   return 0;
 }
@@ -59,16 +74,19 @@ double Curve::at(double n) const {
 double Curve::slope(double n) const {
   const auto& p = parameters;
   switch (model) {
-    case CurveModel::power: return p[1] * p[2] * std::pow(std::max(n, 1e-6), p[2] - 1);
-    case CurveModel::linear: return p[1];
-    case CurveModel::wear_area: return 0.5 * p[1] / at(n);
-    case CurveModel::two_phase: return p[1] / p[2] * std::exp(-n / p[2]) + p[3];
+    case CurveModel::power:
+      return p[1] * p[2] * std::pow(std::max(n, 1e-6), p[2] - 1);
+    case CurveModel::linear:
+      return p[1];
+    case CurveModel::wear_area:
+      return 0.5 * p[1] / at(n);
+    case CurveModel::two_phase:
+      return p[1] / p[2] * std::exp(-n / p[2]) + p[3];
   }
   return 0;
 }
 
-std::array<double, kMaxCurveParameters> Curve::log_gradient(double n,
-                                                           double reference) const {
+std::array<double, kMaxCurveParameters> Curve::log_gradient(double n, double reference) const {
   const auto& p = parameters;
   const double g = at(n);
   switch (model) {
@@ -76,8 +94,10 @@ std::array<double, kMaxCurveParameters> Curve::log_gradient(double n,
       const double wear = n > 0 ? p[1] * std::pow(n, p[2]) : 0;
       return {p[0] / g, wear / g, n > 0 ? wear * p[2] * std::log(n / reference) / g : 0};
     }
-    case CurveModel::linear: return {p[0] / g, p[1] * n / g};
-    case CurveModel::wear_area: return {p[0] * p[0] / (g * g), 0.5 * p[1] * n / (g * g)};
+    case CurveModel::linear:
+      return {p[0] / g, p[1] * n / g};
+    case CurveModel::wear_area:
+      return {p[0] * p[0] / (g * g), 0.5 * p[1] * n / (g * g)};
     case CurveModel::two_phase: {
       const double decay = std::exp(-n / p[2]);
       return {p[0] / g, p[1] * (1 - decay) / g, -p[1] * (n / p[2]) * decay / g, p[3] * n / g};
@@ -92,10 +112,12 @@ std::optional<double> Curve::reaches(double threshold, double limit) const {
   switch (model) {
     case CurveModel::power:
       return std::min(limit, std::pow((threshold - p[0]) / p[1], 1 / p[2]));
-    case CurveModel::linear: return std::min(limit, (threshold - p[0]) / p[1]);
+    case CurveModel::linear:
+      return std::min(limit, (threshold - p[0]) / p[1]);
     case CurveModel::wear_area:
       return std::min(limit, (threshold * threshold - p[0] * p[0]) / p[1]);
-    case CurveModel::two_phase: break;
+    case CurveModel::two_phase:
+      break;
   }
   double low = 0, high = limit;
   for (int i = 0; i < 200 && high - low > 1e-12 * high; ++i) {

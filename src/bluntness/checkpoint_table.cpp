@@ -10,7 +10,8 @@ std::vector<LogReading> log_readings(const Run& run, Unit unit) {
   out.reserve(run.readings.size());
   for (const auto& reading : run.readings)
     if (!reading.excluded)
-      out.push_back({double(reading.cuts), std::log(convert(reading.value, reading.unit, unit)), 1});
+      out.push_back(
+          {double(reading.cuts), std::log(convert(reading.value, reading.unit, unit)), 1});
   std::stable_sort(out.begin(), out.end(),
                    [](const LogReading& a, const LogReading& b) { return a.cuts < b.cuts; });
   return out;
@@ -20,9 +21,12 @@ CheckpointTable collapse(std::span<const LogReading> readings) {
   CheckpointTable table;
   table.readings = int(readings.size());
   std::size_t distinct = readings.empty() ? 0 : 1;
-  for (std::size_t i = 1; i < readings.size(); ++i) distinct += readings[i].cuts != readings[i - 1].cuts;
+  for (std::size_t i = 1; i < readings.size(); ++i)
+    distinct += readings[i].cuts != readings[i - 1].cuts;
   table.checkpoints = distinct;
-  for (auto* column : {&table.cuts, &table.log_cuts, &table.positive, &table.weight, &table.mean_log}) column->resize((distinct + 3) / 4 * 4);
+  for (auto* column :
+       {&table.cuts, &table.log_cuts, &table.positive, &table.weight, &table.mean_log})
+    column->resize((distinct + 3) / 4 * 4);
   double log_sum = 0, positives = 0;
   std::size_t at = 0;
   for (std::size_t i = 0; i < readings.size(); ++at) {
@@ -50,7 +54,8 @@ CheckpointTable collapse(std::span<const LogReading> readings) {
   }
   table.log_reference = positives > 0 ? log_sum / positives : 0;
   table.reference_cuts = std::exp(table.log_reference);
-  for (std::size_t i = 0; i < table.checkpoints; ++i) table.log_cuts[i] -= table.positive[i] * table.log_reference;
+  for (std::size_t i = 0; i < table.checkpoints; ++i)
+    table.log_cuts[i] -= table.positive[i] * table.log_reference;
   return table;
 }
 

@@ -18,8 +18,8 @@ struct CheckpointTable {
   std::vector<double> positive;  ///< 1 where cuts > 0, else 0
   std::vector<double> weight;
   std::vector<double> mean_log;
-  std::size_t checkpoints = 0;   ///< without padding
-  double reference_cuts = 1;     ///< geometric mean of the positive cuts
+  std::size_t checkpoints = 0;  ///< without padding
+  double reference_cuts = 1;    ///< geometric mean of the positive cuts
   double log_reference = 0;
   double within_sum = 0;
   int readings = 0;

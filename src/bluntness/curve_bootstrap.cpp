@@ -76,9 +76,12 @@ std::optional<CurveBootstrap> bootstrap_curve(const CurveFit& fit,
       const CurveSolution again = resolve_curve(fit.curve, drawn);
       if (!std::isfinite(again.between_sum)) continue;
       const Curve& curve = again.curve;
-      if (curve.at(0) >= options.threshold) lives[refit] = 0;
-      else if (const auto n = curve.reaches(options.threshold, table.last_cuts())) lives[refit] = *n;
-      else lives[refit] = std::numeric_limits<double>::infinity();
+      if (curve.at(0) >= options.threshold)
+        lives[refit] = 0;
+      else if (const auto n = curve.reaches(options.threshold, table.last_cuts()))
+        lives[refit] = *n;
+      else
+        lives[refit] = std::numeric_limits<double>::infinity();
     }
   });
   if (!finished) return std::nullopt;
@@ -88,12 +91,14 @@ std::optional<CurveBootstrap> bootstrap_curve(const CurveFit& fit,
   out.refits = int(lives.size());
   if (lives.empty()) return out;
   std::sort(lives.begin(), lives.end());
-  out.censored = int(std::count_if(lives.begin(), lives.end(), [](double n) { return std::isinf(n); }));
+  out.censored =
+      int(std::count_if(lives.begin(), lives.end(), [](double n) { return std::isinf(n); }));
   const auto percentile = [&](double q) -> std::optional<double> {
     const double place = q * double(lives.size() - 1);
     const auto below = std::size_t(place);
     const double low = lives[below], high = lives[std::min(below + 1, lives.size() - 1)];
-    if (std::isinf(high)) return std::isinf(low) || place > double(below) ? std::nullopt : std::optional(low);
+    if (std::isinf(high))
+      return std::isinf(low) || place > double(below) ? std::nullopt : std::optional(low);
     return low + (place - double(below)) * (high - low);
   };
   out.low = percentile(0.5 - options.level / 2);

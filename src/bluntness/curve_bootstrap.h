@@ -14,8 +14,8 @@ namespace bq::inline bluntness {
 struct CurveBootstrap {
   std::optional<double> low;
   std::optional<double> high;
-  int refits = 0;      ///< refits made (a flat valley counts where it was left)
-  int censored = 0;    ///< of these, refits whose curve stayed below the threshold
+  int refits = 0;    ///< refits made (a flat valley counts where it was left)
+  int censored = 0;  ///< of these, refits whose curve stayed below the threshold
 };
 
 struct BootstrapOptions {

@@ -23,13 +23,15 @@ constexpr double kSureShare = 0.8;
 /// overdispersion: readings of one checkpoint share its scatter and are not independent witnesses.
 /// Without clear scatter between checkpoints this is the plain difference.
 double lead(const CurveFit& power, const CurveFit& rival) {
-  const double likelihood = power.readings * std::log(power.sum_of_squares / std::max(rival.sum_of_squares, 1e-300));
+  const double likelihood =
+      power.readings * std::log(power.sum_of_squares / std::max(rival.sum_of_squares, 1e-300));
   const double penalty = (rival.aicc - power.aicc) + likelihood;  // of the rival over power
   const int between_dof = rival.checkpoints - rival.parameters();
   double overdispersion = 1;
   if (between_dof > 0 && rival.checkpoint_variance > 0)
-    overdispersion = std::max(1.0, rival.between_sum / between_dof / std::max(rival.within_variance, 1e-300) /
-                                       stats::f_quantile(kSureShare, between_dof, rival.readings - rival.checkpoints));
+    overdispersion = std::max(
+        1.0, rival.between_sum / between_dof / std::max(rival.within_variance, 1e-300) /
+                 stats::f_quantile(kSureShare, between_dof, rival.readings - rival.checkpoints));
   return likelihood / overdispersion - penalty;
 }
 
@@ -45,13 +47,15 @@ Checked<ChosenCurve> choose(const CheckpointTable& table, std::optional<CurveMod
   for (const CurveModel model :
        {CurveModel::power, CurveModel::linear, CurveModel::wear_area, CurveModel::two_phase}) {
     auto fit = fit_curve(model, table);
-    if (fit) chosen.candidates.push_back(*fit);
-    else if (model == CurveModel::linear) refusal = fit.refusal();
+    if (fit)
+      chosen.candidates.push_back(*fit);
+    else if (model == CurveModel::linear)
+      refusal = fit.refusal();
   }
   if (chosen.candidates.empty()) return *refusal;
-  const auto best = std::min_element(
-      chosen.candidates.begin(), chosen.candidates.end(),
-      [](const CurveFit& a, const CurveFit& b) { return a.aicc < b.aicc; });
+  const auto best =
+      std::min_element(chosen.candidates.begin(), chosen.candidates.end(),
+                       [](const CurveFit& a, const CurveFit& b) { return a.aicc < b.aicc; });
   chosen.fit = *best;
   const CurveFit& first = chosen.candidates.front();
   if (first.curve.model == CurveModel::power) {
@@ -77,7 +81,8 @@ double median(std::vector<double> values) {
 /// Returns the largest change of a weight.
 double reweight(const Curve& curve, std::vector<LogReading>& readings) {
   std::vector<double> sizes;
-  for (const auto& r : readings) sizes.push_back(std::fabs(r.log_value - std::log(curve.at(r.cuts))));
+  for (const auto& r : readings)
+    sizes.push_back(std::fabs(r.log_value - std::log(curve.at(r.cuts))));
   const double scale = std::max(1.4826 * median(sizes), 1e-9);
   double change = 0;
   for (std::size_t i = 0; i < readings.size(); ++i) {

@@ -23,8 +23,8 @@ struct ChosenCurve {
   CurveFit fit;
   std::vector<CurveFit> candidates;  ///< every model that could be fitted
   std::vector<FitSuspect> suspects;  ///< flagged, never removed
-  /// Two-phase was chosen, its fast phase is over (3·tau) in the first tenth of the cuts and costs at
-  /// least half of the fresh reading: the signature of a residual burr or of fragile teeth.
+  /// Two-phase was chosen, its fast phase is over (3·tau) in the first tenth of the cuts and costs
+  /// at least half of the fresh reading: the signature of a residual burr or of fragile teeth.
   bool early_collapse = false;
   /// Akaike weight of a candidate among the candidates.
   [[nodiscard]] double weight(std::size_t candidate) const;
@@ -32,7 +32,8 @@ struct ChosenCurve {
 
 /// A rival must lead the power model by more than this in AICc to be chosen (DOMAIN §6: always
 /// following the smallest AICc costs coverage). Where there is scatter between checkpoints the
-/// likelihood's part of the lead is divided by the overdispersion (quasi-AICc, Lebreton et al. 1992).
+/// likelihood's part of the lead is divided by the overdispersion (quasi-AICc, Lebreton et al.
+/// 1992).
 inline constexpr double kAiccLead = 6.0;
 
 /// Fits and chooses. `readings` sorted by cuts. Refused ("not enough to fit …") as fit_curve.

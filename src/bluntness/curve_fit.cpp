@@ -30,7 +30,11 @@ std::pair<double, double> straight_start(const CheckpointTable& t, bool squares)
   for (std::size_t i = 0; i < t.checkpoints; ++i) {
     const double y = std::exp((squares ? 2 : 1) * t.mean_log[i]);
     const double x = t.cuts[i] / t.reference_cuts, w = t.weight[i] / (y * y);
-    sw += w, sx += w * x, sy += w * y, sxx += w * x * x, sxy += w * x * y;
+    sw += w;
+    sx += w * x;
+    sy += w * y;
+    sxx += w * x * x;
+    sxy += w * x * y;
   }
   const double mx = sx / sw, my = sy / sw;
   const double k = (sxy - mx * sy) / std::max(sxx - mx * sx, 1e-300);
@@ -90,22 +94,24 @@ stats::LmResult<P> minimise(const Vector<P>& start, const Box<P>& box, const Che
                             Evaluate&& evaluate) {
   stats::LmOptions options;
   options.exact = squares_floor(table);
-  return stats::levenberg_marquardt<P>(start, box.lower, box.upper,
-                                       [&](const Vector<P>& logs) { return evaluate(table, logs); },
-                                       options);
+  return stats::levenberg_marquardt<P>(
+      start, box.lower, box.upper, [&](const Vector<P>& logs) { return evaluate(table, logs); },
+      options);
 }
 
 stats::LmResult<3> fit_power(const CheckpointTable& t, const Scale& scale) {
   const Box<3> box = power_box(scale);
   auto best = minimise<3>(power_start(t, scale), box, t, kernel::power);
-  const bool doubtful = !best.converged() || best.at_bound[0] || best.at_bound[1] || best.at_bound[2];
+  const bool doubtful =
+      !best.converged() || best.at_bound[0] || best.at_bound[1] || best.at_bound[2];
   if (!doubtful) return best;
   for (const double b : {0.3, 1.0, 2.0}) {
     const Vector<3> start{std::log(0.9 * scale.lowest),
                           std::log(std::max(scale.highest - scale.lowest, 1e-3 * scale.lowest)),
                           std::log(b)};
     const auto again = minimise<3>(start, box, t, kernel::power);
-    if (again.converged() && (again.at.sum_of_squares < best.at.sum_of_squares || !best.converged()))
+    if (again.converged() &&
+        (again.at.sum_of_squares < best.at.sum_of_squares || !best.converged()))
       best = again;
   }
   return best;
@@ -125,16 +131,19 @@ stats::LmResult<4> fit_two_phase(const CheckpointTable& t, const Scale& scale) {
     for (std::size_t i = 0; i < t.checkpoints; ++i) {
       const double y = std::exp(t.mean_log[i]), w = t.weight[i] / (y * y);
       const double n = t.cuts[i] / t.reference_cuts, fast = -std::expm1(-n / tau), rise = y - r0;
-      aa += w * fast * fast, am += w * fast * n, mm += w * n * n;
-      ay += w * fast * rise, my += w * n * rise;
+      aa += w * fast * fast;
+      am += w * fast * n;
+      mm += w * n * n;
+      ay += w * fast * rise;
+      my += w * n * rise;
     }
     const double det = aa * mm - am * am;
     double A = det > 1e-12 * aa * mm ? (ay * mm - my * am) / det : ay / std::max(aa, 1e-300);
     double m = det > 1e-12 * aa * mm ? (my * aa - ay * am) / det : 0;
     A = std::max(A, 1e-3 * r0);
     m = std::max(m, 1e-4 * r0);
-    const auto found = minimise<4>({std::log(r0), std::log(A), log_tau, std::log(m)}, box, t,
-                                   kernel::two_phase);
+    const auto found =
+        minimise<4>({std::log(r0), std::log(A), log_tau, std::log(m)}, box, t, kernel::two_phase);
     if (!best || (found.converged() && (found.at.sum_of_squares < best->at.sum_of_squares)))
       best = found;
   }
@@ -153,10 +162,17 @@ CurveSolution solution_of(CurveModel model, const CheckpointTable& t,
   }
   auto& p = out.curve.parameters;
   switch (model) {
-    case CurveModel::power: p[1] = std::exp(found.parameters[1] - p[2] * t.log_reference); break;
+    case CurveModel::power:
+      p[1] = std::exp(found.parameters[1] - p[2] * t.log_reference);
+      break;
     case CurveModel::linear:
-    case CurveModel::wear_area: p[1] /= t.reference_cuts; break;
-    case CurveModel::two_phase: p[2] *= t.reference_cuts, p[3] /= t.reference_cuts; break;
+    case CurveModel::wear_area:
+      p[1] /= t.reference_cuts;
+      break;
+    case CurveModel::two_phase:
+      p[2] *= t.reference_cuts;
+      p[3] /= t.reference_cuts;
+      break;
   }
   out.between_sum = found.at.sum_of_squares;
   out.converged = found.converged();
@@ -181,8 +197,8 @@ CurveFit describe(const CheckpointTable& t, const CurveSolution& found) {
   const double n = t.readings;
   fit.sigma_log = std::sqrt(fit.sum_of_squares / (n - P));
   const double variance_ml = std::max(fit.sum_of_squares / n, 1e-300);
-  fit.aicc = stats::aicc(-0.5 * n * (std::log(2 * std::numbers::pi * variance_ml) + 1), P + 1,
-                         t.readings);
+  fit.aicc =
+      stats::aicc(-0.5 * n * (std::log(2 * std::numbers::pi * variance_ml) + 1), P + 1, t.readings);
 
   // Inverse information over the parameters that are free.
   std::vector<int> free;
@@ -207,8 +223,8 @@ CurveFit describe(const CheckpointTable& t, const CurveSolution& found) {
   const int between_dof = int(t.checkpoints) - P;
   if (within_dof > 0 && between_dof > 0) {
     fit.within_variance = t.within_sum / within_dof;
-    fit.checkpoint_variance =
-        std::max(0.0, (fit.between_sum - fit.within_variance * between_dof) / std::max(1e-9, n - trace));
+    fit.checkpoint_variance = std::max(
+        0.0, (fit.between_sum - fit.within_variance * between_dof) / std::max(1e-9, n - trace));
   } else {
     fit.within_variance = fit.sum_of_squares / (n - P);
   }
@@ -232,10 +248,13 @@ std::optional<Refusal> too_little(CurveModel model, const CheckpointTable& t) {
 
 int checkpoints_needed(CurveModel model, bool has_zero) {
   switch (model) {
-    case CurveModel::two_phase: return 6;
-    case CurveModel::power: return has_zero ? 3 : 4;
+    case CurveModel::two_phase:
+      return 6;
+    case CurveModel::power:
+      return has_zero ? 3 : 4;
     case CurveModel::linear:
-    case CurveModel::wear_area: return has_zero ? 2 : 3;
+    case CurveModel::wear_area:
+      return has_zero ? 2 : 3;
   }
   return 0;
 }
@@ -262,7 +281,8 @@ VarianceEstimate CurveFit::variance_of(const Eigen::Vector4d& gradient) const {
 CurveSolution solve_curve(CurveModel model, const CheckpointTable& t) {
   const Scale scale = scale_of(t);
   switch (model) {
-    case CurveModel::power: return solution_of<3>(model, t, fit_power(t, scale));
+    case CurveModel::power:
+      return solution_of<3>(model, t, fit_power(t, scale));
     case CurveModel::linear:
       return solution_of<2>(model, t,
                             minimise<2>(two_parameter_start(t, scale, false),
@@ -271,7 +291,8 @@ CurveSolution solve_curve(CurveModel model, const CheckpointTable& t) {
       return solution_of<2>(model, t,
                             minimise<2>(two_parameter_start(t, scale, true),
                                         two_parameter_box(scale, true), t, kernel::wear_area));
-    case CurveModel::two_phase: return solution_of<4>(model, t, fit_two_phase(t, scale));
+    case CurveModel::two_phase:
+      return solution_of<4>(model, t, fit_two_phase(t, scale));
   }
   return {};
 }
@@ -282,11 +303,10 @@ CurveSolution resolve_curve(const Curve& near, const CheckpointTable& t) {
   const double reference = t.reference_cuts;
   switch (near.model) {
     case CurveModel::power:
-      return solution_of<3>(near.model, t,
-                            minimise<3>({std::log(p[0]),
-                                         std::log(p[1]) + p[2] * std::log(reference),
-                                         std::log(p[2])},
-                                        power_box(scale), t, kernel::power));
+      return solution_of<3>(
+          near.model, t,
+          minimise<3>({std::log(p[0]), std::log(p[1]) + p[2] * std::log(reference), std::log(p[2])},
+                      power_box(scale), t, kernel::power));
     case CurveModel::linear:
       return solution_of<2>(near.model, t,
                             minimise<2>({std::log(p[0]), std::log(p[1] * reference)},
@@ -297,8 +317,8 @@ CurveSolution resolve_curve(const Curve& near, const CheckpointTable& t) {
                                         two_parameter_box(scale, true), t, kernel::wear_area));
     case CurveModel::two_phase:
       return solution_of<4>(near.model, t,
-                            minimise<4>({std::log(p[0]), std::log(p[1]),
-                                         std::log(p[2] / reference), std::log(p[3] * reference)},
+                            minimise<4>({std::log(p[0]), std::log(p[1]), std::log(p[2] / reference),
+                                         std::log(p[3] * reference)},
                                         two_phase_box(t, scale), t, kernel::two_phase));
   }
   return {};

@@ -25,18 +25,18 @@ struct CurveFit {
   int checkpoints = 0;
   double last_cuts = 0;
   double reference_cuts = 1;
-  double sum_of_squares = 0;     ///< of the readings' residuals in ln y
-  double sigma_log = 0;          ///< √(SSE/(n − p))
+  double sum_of_squares = 0;  ///< of the readings' residuals in ln y
+  double sigma_log = 0;       ///< √(SSE/(n − p))
   double aicc = 0;
   bool converged = false;
-  bool has_zero = false;         ///< a checkpoint at 0 cuts; without it r0 is badly determined
-  double within_variance = 0;    ///< of ln y within checkpoints
+  bool has_zero = false;           ///< a checkpoint at 0 cuts; without it r0 is badly determined
+  double within_variance = 0;      ///< of ln y within checkpoints
   double checkpoint_variance = 0;  ///< between checkpoints besides that within; 0 when not seen
   /// (Σ w J Jᵀ)⁻¹ and Σ w² J Jᵀ in the logarithms of the parameters (k as wear at reference_cuts);
   /// parameters at a bound have zero rows.
   Eigen::Matrix4d inverse_information = Eigen::Matrix4d::Zero();
   Eigen::Matrix4d squared_weight_information = Eigen::Matrix4d::Zero();
-  double between_sum = 0;        ///< Σ w·(mean_log − ln g)² over checkpoints
+  double between_sum = 0;  ///< Σ w·(mean_log − ln g)² over checkpoints
 
   [[nodiscard]] int parameters() const { return parameter_count(curve.model); }
   /// Variance of gradientᵀ·(ln parameters). The covariance carries the scatter between checkpoints

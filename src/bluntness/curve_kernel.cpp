@@ -65,9 +65,10 @@ BQ_INLINE V vlog(V x) {
   const V z = s * s, w = z * z;
   const V odd = w * (all(3.999999999940941908e-01) +
                      w * (all(2.222219843214978396e-01) + w * all(1.531383769920937332e-01)));
-  const V even = z * (all(6.666666666666735130e-01) +
-                      w * (all(2.857142874366239149e-01) +
-                           w * (all(1.818357216161805012e-01) + w * all(1.479819860511658591e-01))));
+  const V even =
+      z * (all(6.666666666666735130e-01) +
+           w * (all(2.857142874366239149e-01) +
+                w * (all(1.818357216161805012e-01) + w * all(1.479819860511658591e-01))));
   const V half = all(0.5) * f * f;
   return k * all(6.93147180369123816490e-01) -
          ((half - (s * (half + odd + even) + k * all(1.90821492927058770002e-10))) - f);
@@ -106,8 +107,12 @@ struct Columns {
   std::size_t count;
   double per_reference;
   explicit Columns(const CheckpointTable& t)
-      : cuts(t.cuts.data()), log_cuts(t.log_cuts.data()), positive(t.positive.data()),
-        weight(t.weight.data()), mean_log(t.mean_log.data()), count(t.cuts.size()),
+      : cuts(t.cuts.data()),
+        log_cuts(t.log_cuts.data()),
+        positive(t.positive.data()),
+        weight(t.weight.data()),
+        mean_log(t.mean_log.data()),
+        count(t.cuts.size()),
         per_reference(1 / t.reference_cuts) {}
 };
 
@@ -142,7 +147,8 @@ BQ_INLINE void linear_body(const Columns& c, const double* logs, stats::NormalEq
   Sums<2>::finish(sums, out);
 }
 
-BQ_INLINE void wear_area_body(const Columns& c, const double* logs, stats::NormalEquations<2>& out) {
+BQ_INLINE void wear_area_body(const Columns& c, const double* logs,
+                              stats::NormalEquations<2>& out) {
   const V p = parameters(logs);
   Sums<2> sums;
   const V r0 = all(p[0] * p[0]), k = all(p[1] * c.per_reference);
@@ -155,7 +161,8 @@ BQ_INLINE void wear_area_body(const Columns& c, const double* logs, stats::Norma
   Sums<2>::finish(sums, out);
 }
 
-BQ_INLINE void two_phase_body(const Columns& c, const double* logs, stats::NormalEquations<4>& out) {
+BQ_INLINE void two_phase_body(const Columns& c, const double* logs,
+                              stats::NormalEquations<4>& out) {
   const V p = parameters(logs);
   Sums<4> sums;
   const V r0 = all(p[0]), A = all(p[1]);
@@ -182,7 +189,11 @@ BQ_INLINE void start_body(const Columns& c, double base, StartSums& out) {
     const V share = wear / y;
     const V weight = wear > least ? load(c.weight + i) * load(c.positive + i) * share * share : V{};
     const V u = load(c.log_cuts + i), l = vlog(wear > least ? wear : all(1.0));
-    w += weight, x += weight * u, z += weight * l, xx += weight * u * u, xz += weight * u * l;
+    w += weight;
+    x += weight * u;
+    z += weight * l;
+    xx += weight * u * u;
+    xz += weight * u * l;
   }
   out = {sum(w), sum(x), sum(z), sum(xx), sum(xz)};
 }
@@ -230,7 +241,9 @@ void start_plain(const Columns& c, double base, StartSums& out) { start_body(c, 
 BQ_WIDE void start_wide(const Columns& c, double base, StartSums& out) { start_body(c, base, out); }
 double floor_plain(const Columns& c, double exponent) { return floor_body(c, exponent); }
 BQ_WIDE double floor_wide(const Columns& c, double exponent) { return floor_body(c, exponent); }
-void exp_log_plain(const double* x, double* e, double* l, std::size_t n) { exp_log_body(x, e, l, n); }
+void exp_log_plain(const double* x, double* e, double* l, std::size_t n) {
+  exp_log_body(x, e, l, n);
+}
 BQ_WIDE void exp_log_wide(const double* x, double* e, double* l, std::size_t n) {
   exp_log_body(x, e, l, n);
 }
@@ -272,4 +285,4 @@ void exp_log(const double* x, double* exp_x, double* log_x, std::size_t count) {
   (use_wide ? exp_log_wide : exp_log_plain)(x, exp_x, log_x, count);
 }
 
-}  // namespace bq::kernel
+}  // namespace bq::inline bluntness::kernel

@@ -11,15 +11,17 @@ namespace bq::inline bluntness::kernel {
 ///   power ln{r0, k, b}, linear ln{r0, k}, wear area ln{r0, c}, two-phase ln{r0, A, tau, m}.
 /// Vectorised over checkpoints four at a time, with exp and ln of its own (relative error below
 /// 4e-16 where used); AVX2 + FMA when the processor has them, chosen at run time.
-stats::NormalEquations<3> power(const CheckpointTable& table, const Eigen::Vector3d& log_parameters);
-stats::NormalEquations<2> linear(const CheckpointTable& table, const Eigen::Vector2d& log_parameters);
+stats::NormalEquations<3> power(const CheckpointTable& table,
+                                const Eigen::Vector3d& log_parameters);
+stats::NormalEquations<2> linear(const CheckpointTable& table,
+                                 const Eigen::Vector2d& log_parameters);
 stats::NormalEquations<2> wear_area(const CheckpointTable& table,
                                     const Eigen::Vector2d& log_parameters);
 stats::NormalEquations<4> two_phase(const CheckpointTable& table,
                                     const Eigen::Vector4d& log_parameters);
 
-/// Weighted sums for a straight line through (ln n, ln(y − r0)), the power model's start: points with
-/// wear below 1 % of r0 or at 0 cuts are left out, weights are those of the relative wear.
+/// Weighted sums for a straight line through (ln n, ln(y − r0)), the power model's start: points
+/// with wear below 1 % of r0 or at 0 cuts are left out, weights are those of the relative wear.
 struct StartSums {
   double w = 0, x = 0, z = 0, xx = 0, xz = 0;
 };
@@ -31,4 +33,4 @@ double exp_log_floor(const CheckpointTable& table, double exponent);
 /// exp and ln of `count` numbers (a multiple of 4), as the kernels compute them; for tests.
 void exp_log(const double* x, double* exp_x, double* log_x, std::size_t count);
 
-}  // namespace bq::kernel
+}  // namespace bq::inline bluntness::kernel

@@ -10,12 +10,17 @@
 namespace bq::inline bluntness {
 namespace {
 
-double choose(int n, int k) { return k < 0 || k > n ? 0 : std::exp(std::lgamma(n + 1.0) - std::lgamma(k + 1.0) - std::lgamma(n - k + 1.0)); }
+double choose(int n, int k) {
+  return k < 0 || k > n
+             ? 0
+             : std::exp(std::lgamma(n + 1.0) - std::lgamma(k + 1.0) - std::lgamma(n - k + 1.0));
+}
 
 std::vector<double> ranks_of(const std::vector<double>& values) {
   std::vector<std::size_t> order(values.size());
   std::iota(order.begin(), order.end(), 0U);
-  std::sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) { return values[a] < values[b]; });
+  std::sort(order.begin(), order.end(),
+            [&](std::size_t a, std::size_t b) { return values[a] < values[b]; });
   std::vector<double> ranks(values.size());
   for (std::size_t i = 0; i < order.size();) {
     std::size_t j = i;
@@ -27,7 +32,8 @@ std::vector<double> ranks_of(const std::vector<double>& values) {
 }
 
 double correlation(const std::vector<double>& a, const std::vector<double>& b) {
-  const double n = double(a.size()), mean_a = std::accumulate(a.begin(), a.end(), 0.0) / n, mean_b = std::accumulate(b.begin(), b.end(), 0.0) / n;
+  const double n = double(a.size()), mean_a = std::accumulate(a.begin(), a.end(), 0.0) / n,
+               mean_b = std::accumulate(b.begin(), b.end(), 0.0) / n;
   double ab = 0, aa = 0, bb = 0;
   for (std::size_t i = 0; i < a.size(); ++i) {
     ab += (a[i] - mean_a) * (b[i] - mean_b);
@@ -39,11 +45,13 @@ double correlation(const std::vector<double>& a, const std::vector<double>& b) {
 
 Estimate reading_at(const CurveFit& fit, double cuts) {
   const auto gradient = fit.curve.log_gradient(cuts, fit.reference_cuts);
-  const auto variance = fit.variance_of(Eigen::Vector4d(gradient[0], gradient[1], gradient[2], gradient[3]));
+  const auto variance =
+      fit.variance_of(Eigen::Vector4d(gradient[0], gradient[1], gradient[2], gradient[3]));
   Estimate out;
   out.value = fit.curve.at(cuts);
   if (!(variance.degrees_of_freedom > 0) || !std::isfinite(variance.variance)) return out;
-  const double half = stats::t_quantile(0.975, variance.degrees_of_freedom) * std::sqrt(std::max(0.0, variance.variance));
+  const double half = stats::t_quantile(0.975, variance.degrees_of_freedom) *
+                      std::sqrt(std::max(0.0, variance.variance));
   out.low = out.value * std::exp(-half);
   out.high = out.value * std::exp(half);
   return out;
@@ -62,8 +70,13 @@ void check_residuals(const RunFit& run, CurveStudy& out) {
   }
   std::vector<std::string> good;
   const double p_signs = plus > 0 && minus > 0 ? few_runs_chance(plus, minus, runs) : 1;
-  if (p_signs < 0.05) out.checks.push_back("Residuals keep their sign too long (" + std::to_string(runs) + " changes of side in " + std::to_string(plus + minus) + " checkpoints, p " + print_number(p_signs, 2) + "): the curve has another shape.");
-  else good.emplace_back("Residuals change sides as chance would.");
+  if (p_signs < 0.05)
+    out.checks.push_back("Residuals keep their sign too long (" + std::to_string(runs) +
+                         " changes of side in " + std::to_string(plus + minus) +
+                         " checkpoints, p " + print_number(p_signs, 2) +
+                         "): the curve has another shape.");
+  else
+    good.emplace_back("Residuals change sides as chance would.");
   // Spread against cuts.
   std::vector<double> cuts, sizes;
   for (const auto& reading : run.readings) {
@@ -72,12 +85,21 @@ void check_residuals(const RunFit& run, CurveStudy& out) {
   }
   if (cuts.size() >= 8) {
     const double r = correlation(ranks_of(cuts), ranks_of(sizes)), dof = double(cuts.size()) - 2;
-    const double p = std::fabs(r) < 1 ? stats::t_two_sided_p(r * std::sqrt(dof / (1 - r * r)), dof) : 0;
-    if (p < 0.05) out.checks.push_back(std::string("Relative scatter ") + (r > 0 ? "grows" : "shrinks") + " with the cuts (p " + print_number(p, 2) + "): clean the edge and read more at that end.");
-    else good.emplace_back("Relative scatter is alike from start to end.");
+    const double p =
+        std::fabs(r) < 1 ? stats::t_two_sided_p(r * std::sqrt(dof / (1 - r * r)), dof) : 0;
+    if (p < 0.05)
+      out.checks.push_back(std::string("Relative scatter ") + (r > 0 ? "grows" : "shrinks") +
+                           " with the cuts (p " + print_number(p, 2) +
+                           "): clean the edge and read more at that end.");
+    else
+      good.emplace_back("Relative scatter is alike from start to end.");
   }
-  if (const auto count = run.curve->suspects.size()) out.checks.push_back(std::to_string(count) + (count == 1 ? " reading lies" : " readings lie") + " beyond the bound for a single odd reading; flagged, still in the fit. The robust line shows what it costs.");
-  else good.emplace_back("No reading lies beyond the bound for an odd one.");
+  if (const auto count = run.curve->suspects.size())
+    out.checks.push_back(std::to_string(count) + (count == 1 ? " reading lies" : " readings lie") +
+                         " beyond the bound for a single odd reading; flagged, still in the fit. "
+                         "The robust line shows what it costs.");
+  else
+    good.emplace_back("No reading lies beyond the bound for an odd one.");
   out.doubts = !out.checks.empty();
   out.checks.insert(out.checks.end(), good.begin(), good.end());
 }
@@ -89,24 +111,30 @@ double few_runs_chance(int plus, int minus, int runs) {
   double sum = 0;
   for (int r = 2; r <= runs; ++r) {
     const int k = r / 2;
-    sum += r % 2 == 0 ? 2 * choose(plus - 1, k - 1) * choose(minus - 1, k - 1) : choose(plus - 1, k) * choose(minus - 1, k - 1) + choose(plus - 1, k - 1) * choose(minus - 1, k);
+    sum += r % 2 == 0 ? 2 * choose(plus - 1, k - 1) * choose(minus - 1, k - 1)
+                      : choose(plus - 1, k) * choose(minus - 1, k - 1) +
+                            choose(plus - 1, k - 1) * choose(minus - 1, k);
   }
   return std::min(1.0, sum / all);
 }
 
-Checked<CurveStudy> study_curve(const RunFit& run, double threshold, double reference, double at_cuts) {
+Checked<CurveStudy> study_curve(const RunFit& run, double threshold, double reference,
+                                double at_cuts) {
   if (!run.curve) return Refusal{run.why_not};
   const ChosenCurve& chosen = *run.curve;
   CurveStudy out;
   for (std::size_t i = 0; i < chosen.candidates.size(); ++i) {
     const CurveFit& fit = chosen.candidates[i];
-    out.models.push_back({fit.curve.model, fit.curve.model == chosen.fit.curve.model, false, fit.sigma_log, fit.aicc, chosen.weight(i), cuts_to_threshold(fit, run.table, threshold)});
+    out.models.push_back({fit.curve.model, fit.curve.model == chosen.fit.curve.model, false,
+                          fit.sigma_log, fit.aicc, chosen.weight(i),
+                          cuts_to_threshold(fit, run.table, threshold)});
   }
   CurveOptions robust;
   robust.model = chosen.fit.curve.model;
   robust.robust = true;
   if (const auto again = choose_curve(run.readings, robust))
-    out.models.push_back({robust.model.value(), false, true, again->fit.sigma_log, again->fit.aicc, 0, cuts_to_threshold(again->fit, run.table, threshold)});
+    out.models.push_back({robust.model.value(), false, true, again->fit.sigma_log, again->fit.aicc,
+                          0, cuts_to_threshold(again->fit, run.table, threshold)});
   const CurveFit& fit = chosen.fit;
   const double last = run.table.last_cuts();
   out.fresh = reading_at(fit, 0);
@@ -114,7 +142,8 @@ Checked<CurveStudy> study_curve(const RunFit& run, double threshold, double refe
   out.at = reading_at(fit, out.at_cuts);
   out.early_loss_percent = 100 * (fit.curve.at(0.1 * last) / fit.curve.at(0) - 1);
   out.relative_end_percent = 100 * reference / fit.curve.at(last);
-  // Simpson's rule on cuts as squares, where the early bend is; relative error far below the curve's own.
+  // Simpson's rule on cuts as squares, where the early bend is; relative error far below the
+  // curve's own.
   constexpr int kSteps = 400;
   double area = 0;
   for (int i = 0; i <= kSteps; ++i) {

@@ -13,7 +13,8 @@ namespace bq::inline bluntness {
 struct ModelLine {
   CurveModel model = CurveModel::power;
   bool chosen = false, robust = false;
-  double sigma_log = 0, aicc = 0, weight = 0;   ///< weight: Akaike's among the candidates; 0 for the robust line
+  double sigma_log = 0, aicc = 0,
+         weight = 0;  ///< weight: Akaike's among the candidates; 0 for the robust line
   CutsToThreshold cuts;
 };
 
@@ -25,23 +26,28 @@ struct Estimate {
 
 /// Everything that can be said of one run's curve.
 struct CurveStudy {
-  std::vector<ModelLine> models;       ///< candidates as fitted, then the chosen one by Huber loss
-  Estimate fresh;                      ///< reading at 0 cuts, fitted
-  Estimate at;                         ///< reading at `at_cuts` (delta method on ln g)
+  std::vector<ModelLine> models;  ///< candidates as fitted, then the chosen one by Huber loss
+  Estimate fresh;                 ///< reading at 0 cuts, fitted
+  Estimate at;                    ///< reading at `at_cuts` (delta method on ln g)
   double at_cuts = 0;
-  double early_loss_percent = 0;       ///< rise of the reading over the first tenth of the cuts, % of fresh
-  double relative_end_percent = 0;     ///< relative sharpness at the last checkpoint: reference/reading
-  double mean_relative_percent = 0;    ///< area under relative sharpness up to `at_cuts`, divided by them
+  double early_loss_percent =
+      0;  ///< rise of the reading over the first tenth of the cuts, % of fresh
+  double relative_end_percent =
+      0;  ///< relative sharpness at the last checkpoint: reference/reading
+  double mean_relative_percent =
+      0;  ///< area under relative sharpness up to `at_cuts`, divided by them
   /// Checks of the residuals, each in words; what speaks against the curve first.
   std::vector<std::string> checks;
   bool doubts = false;
 };
 
-/// `reference`: the reading of the best edge the gauge can show (response unit, > 0). `at_cuts`: 0 < n <= last checkpoint, else the last one
-/// is taken (nothing is extrapolated). Refused: the run has no curve.
-/// Checks: signs of the checkpoints' residuals in order (exact distribution of the number of runs of signs, Wald & Wolfowitz 1940, one-sided);
-/// spread against cuts (Spearman's rank correlation of |residual| with the cuts, t approximation); readings beyond the Bonferroni bound.
-Checked<CurveStudy> study_curve(const RunFit& run, double threshold, double reference, double at_cuts);
+/// `reference`: the reading of the best edge the gauge can show (response unit, > 0). `at_cuts`: 0
+/// < n <= last checkpoint, else the last one is taken (nothing is extrapolated). Refused: the run
+/// has no curve. Checks: signs of the checkpoints' residuals in order (exact distribution of the
+/// number of runs of signs, Wald & Wolfowitz 1940, one-sided); spread against cuts (Spearman's rank
+/// correlation of |residual| with the cuts, t approximation); readings beyond the Bonferroni bound.
+Checked<CurveStudy> study_curve(const RunFit& run, double threshold, double reference,
+                                double at_cuts);
 
 /// Chance of at most `runs` runs of signs among `plus` and `minus` signs in random order. Exact.
 double few_runs_chance(int plus, int minus, int runs);

@@ -33,8 +33,8 @@ void profile_ends(const CurveFit& fit, const CheckpointTable& table, double thre
     return n * std::log((held.between_sum + table.within_sum) / fit.sum_of_squares);
   };
   const double centre = std::log(*answer.estimate);
-  const auto ends = stats::profile_interval(deviance, centre, start_step, centre - 10, centre + 10,
-                                            cutoff);
+  const auto ends =
+      stats::profile_interval(deviance, centre, start_step, centre - 10, centre + 10, cutoff);
   answer.low = ends.low ? std::optional(std::exp(*ends.low)) : std::nullopt;
   answer.high = ends.high ? std::optional(std::exp(*ends.high)) : std::nullopt;
 }
@@ -59,7 +59,8 @@ CutsToThreshold cuts_to_threshold(const CurveFit& fit, const CheckpointTable& ta
     return answer;
   }
   answer.estimate = *reached;
-  // F(ln θ, ln n) = ln g = ln T along the answer, so ∂ ln n/∂ ln θ = −(∂ ln g/∂ ln θ)/(∂ ln g/∂ ln n).
+  // F(ln θ, ln n) = ln g = ln T along the answer, so ∂ ln n/∂ ln θ = −(∂ ln g/∂ ln θ)/(∂ ln g/∂ ln
+  // n).
   const auto g = fit.curve.log_gradient(*reached, fit.reference_cuts);
   const double steepness = fit.curve.slope(*reached) * *reached / fit.curve.at(*reached);
   const Eigen::Vector4d gradient = -Eigen::Vector4d(g[0], g[1], g[2], g[3]) / steepness;

@@ -19,7 +19,7 @@ struct CutsToThreshold {
   std::optional<double> low;       ///< lower end; the last checkpoint when right-censored
   std::optional<double> high;      ///< upper end; see above when left-censored
   double level = 0.95;
-  double log_variance = 0;         ///< of ln(estimate), from the curve fit
+  double log_variance = 0;  ///< of ln(estimate), from the curve fit
 };
 
 enum class IntervalMethod { delta, profile };

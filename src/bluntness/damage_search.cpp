@@ -34,7 +34,8 @@ double likelihood_upper(const std::vector<DamageBlock>& blocks, double level) {
     const double a = high - kGolden * (high - low), b = low + kGolden * (high - low);
     (at(a) < at(b) ? low : high) = at(a) < at(b) ? a : b;
   }
-  const double best = 0.5 * (low + high), z = stats::normal_quantile(level), floor = at(best) - 0.5 * z * z;
+  const double best = 0.5 * (low + high), z = stats::normal_quantile(level),
+               floor = at(best) - 0.5 * z * z;
   double inside = best, outside = std::log(1 - 1e-12);
   if (at(outside) > floor) return 1;
   for (int i = 0; i < 200; ++i) {
@@ -44,16 +45,19 @@ double likelihood_upper(const std::vector<DamageBlock>& blocks, double level) {
   return std::exp(outside);
 }
 
-/// Exact upper limit from the count of damaged blocks, blocks of any sizes: the rate at which so few damaged ones have a chance of 1 − level (the
-/// count follows the Poisson–binomial law; with equal blocks this is Clopper and Pearson's).
+/// Exact upper limit from the count of damaged blocks, blocks of any sizes: the rate at which so
+/// few damaged ones have a chance of 1 − level (the count follows the Poisson–binomial law; with
+/// equal blocks this is Clopper and Pearson's).
 double count_upper(const std::vector<DamageBlock>& blocks, double level) {
-  const auto damaged = std::size_t(std::count_if(blocks.begin(), blocks.end(), [](const DamageBlock& b) { return b.damaged; }));
+  const auto damaged = std::size_t(
+      std::count_if(blocks.begin(), blocks.end(), [](const DamageBlock& b) { return b.damaged; }));
   const auto chance_of_so_few = [&](double log_p) {
     std::vector<double> law(damaged + 1, 0);
     law[0] = 1;
     for (const auto& block : blocks) {
       const double clean = std::exp(double(block.cuts) * std::log1p(-std::exp(log_p)));
-      for (std::size_t k = damaged + 1; k-- > 0;) law[k] = law[k] * clean + (k > 0 ? law[k - 1] * (1 - clean) : 0);
+      for (std::size_t k = damaged + 1; k-- > 0;)
+        law[k] = law[k] * clean + (k > 0 ? law[k - 1] * (1 - clean) : 0);
     }
     double sum = 0;
     for (const double part : law) sum += part;
@@ -72,7 +76,9 @@ std::string per_side(double angle) { return print_number(angle, 3) + "°"; }
 
 std::string seen(const SearchRound& round) {
   std::string text = std::string(name_of(round.look.found));
-  if (round.look.widest_um) text += ", " + print_number(*round.look.widest_um, 3) + (round.look.is_thickness ? " µm thick at its widest" : " µm wide");
+  if (round.look.widest_um)
+    text += ", " + print_number(*round.look.widest_um, 3) +
+            (round.look.is_thickness ? " µm thick at its widest" : " µm wide");
   if (round.look.at_mm) text += ", " + print_number(*round.look.at_mm, 3) + " mm from the heel";
   return text;
 }
@@ -81,11 +87,15 @@ std::string seen(const SearchRound& round) {
 
 std::optional<double> damage_rate_upper(const std::vector<DamageBlock>& blocks, double level) {
   if (blocks.empty()) return std::nullopt;
-  const auto damaged = std::count_if(blocks.begin(), blocks.end(), [](const DamageBlock& b) { return b.damaged; });
+  const auto damaged =
+      std::count_if(blocks.begin(), blocks.end(), [](const DamageBlock& b) { return b.damaged; });
   if (damaged == std::ptrdiff_t(blocks.size())) return std::nullopt;
   double total = 0;
   bool equal = true;
-  for (const auto& block : blocks) total += double(block.cuts), equal = equal && block.cuts == blocks.front().cuts;
+  for (const auto& block : blocks) {
+    total += double(block.cuts);
+    equal = equal && block.cuts == blocks.front().cuts;
+  }
   if (damaged == 0) return -std::expm1(std::log1p(-level) / total);
   // The likelihood's own limit alone holds the rate in as few as 88 of 100 cases.
   if (!equal) return std::max(likelihood_upper(blocks, level), count_upper(blocks, level));
@@ -95,41 +105,60 @@ std::optional<double> damage_rate_upper(const std::vector<DamageBlock>& blocks, 
 }
 
 std::string bound_in_words(const std::vector<DamageBlock>& blocks) {
-  if (blocks.empty()) return "No block has been cut with this geometry yet: nothing can be promised.";
+  if (blocks.empty())
+    return "No block has been cut with this geometry yet: nothing can be promised.";
   std::int64_t cuts = 0;
   long damaged = 0;
-  for (const auto& block : blocks) cuts += block.cuts, damaged += block.damaged;
-  const std::string so_far = damaged == 0 ? "No damage in " + std::to_string(cuts) + " cuts"
-                                          : std::to_string(damaged) + " of " + std::to_string(blocks.size()) + " blocks damaged in " + std::to_string(cuts) + " cuts";
+  for (const auto& block : blocks) {
+    cuts += block.cuts;
+    damaged += block.damaged;
+  }
+  const std::string so_far =
+      damaged == 0 ? "No damage in " + std::to_string(cuts) + " cuts"
+                   : std::to_string(damaged) + " of " + std::to_string(blocks.size()) +
+                         " blocks damaged in " + std::to_string(cuts) + " cuts";
   const auto upper = damage_rate_upper(blocks);
-  if (!upper) return std::to_string(cuts) + " cuts, every block was damaged (" + std::to_string(damaged) + "): nothing bounds how often.";
+  if (!upper)
+    return std::to_string(cuts) + " cuts, every block was damaged (" + std::to_string(damaged) +
+           "): nothing bounds how often.";
   if (*upper >= 1) return so_far + ": every cut could damage it, as far as this tells.";
   const double cuts_between = 1 / *upper;
-  return so_far + ": at most 1 damaging event in " + (cuts_between >= 10 ? print_number(std::floor(cuts_between), 12) : print_number(cuts_between, 2)) + " cuts (one-sided 95 %).";
+  return so_far + ": at most 1 damaging event in " +
+         (cuts_between >= 10 ? print_number(std::floor(cuts_between), 12)
+                             : print_number(cuts_between, 2)) +
+         " cuts (one-sided 95 %).";
 }
 
 std::vector<SearchGeometry> geometries_of(const DamageSearch& search) {
   std::vector<SearchGeometry> out;
   for (const auto& round : search.rounds) {
     auto found = std::find_if(out.begin(), out.end(), [&](const SearchGeometry& g) {
-      return g.edge_angle_deg == round.edge_angle_deg && g.bevel_thickness_um == round.bevel_thickness_um;
+      return g.edge_angle_deg == round.edge_angle_deg &&
+             g.bevel_thickness_um == round.bevel_thickness_um;
     });
-    if (found == out.end()) found = out.insert(out.end(), {round.edge_angle_deg, round.bevel_thickness_um, {}});
-    if (round.cuts > 0) found->blocks.push_back({round.cuts, round.look.found != DamageFound::clean});
+    if (found == out.end())
+      found = out.insert(out.end(), {round.edge_angle_deg, round.bevel_thickness_um, {}});
+    if (round.cuts > 0)
+      found->blocks.push_back({round.cuts, round.look.found != DamageFound::clean});
   }
   return out;
 }
 
 SearchProposal propose(const DamageSearch& search, const std::optional<StressFacts>& stress) {
   SearchProposal out;
-  const auto ratio_at = [&](double angle) { return wedge_stress_MPa({stress->line_N_per_mm, stress->depth_mm}, angle) / stress->limit_MPa; };
+  const auto ratio_at = [&](double angle) {
+    return wedge_stress_MPa({stress->line_N_per_mm, stress->depth_mm}, angle) / stress->limit_MPa;
+  };
   const auto scan = [&](double angle) {
-    return stress ? " The stress scan says " + print_number(ratio_at(angle), 2) + " of what the steel bears at " + per_side(angle) + "." : std::string();
+    return stress ? " The stress scan says " + print_number(ratio_at(angle), 2) +
+                        " of what the steel bears at " + per_side(angle) + "."
+                  : std::string();
   };
   if (search.rounds.empty()) {
     out.edge_angle_deg = search.start_angle_deg;
     out.cuts = search.rough_cuts;
-    out.reason = "Start deliberately slim: " + per_side(out.edge_angle_deg) + " per side." + scan(out.edge_angle_deg);
+    out.reason = "Start deliberately slim: " + per_side(out.edge_angle_deg) + " per side." +
+                 scan(out.edge_angle_deg);
     return out;
   }
   const SearchRound& last = search.rounds.back();
@@ -138,11 +167,16 @@ SearchProposal propose(const DamageSearch& search, const std::optional<StressFac
   if (last.look.found == DamageFound::clean) {
     std::vector<DamageBlock> same;
     for (const auto& geometry : geometries_of(search))
-      if (geometry.edge_angle_deg == last.edge_angle_deg && geometry.bevel_thickness_um == last.bevel_thickness_um) same = geometry.blocks;
+      if (geometry.edge_angle_deg == last.edge_angle_deg &&
+          geometry.bevel_thickness_um == last.bevel_thickness_um)
+        same = geometry.blocks;
     const std::string bound = " " + bound_in_words(same);
     if (last.confirmation) {
       out.kind = SearchProposal::Kind::finished;
-      out.reason = per_side(last.edge_angle_deg) + " per side held the long block with nothing but even wear. Stop here, or cut more to tighten the promise." + bound;
+      out.reason = per_side(last.edge_angle_deg) +
+                   " per side held the long block with nothing but even wear. Stop here, or cut "
+                   "more to tighten the promise." +
+                   bound;
       return out;
     }
     out.kind = SearchProposal::Kind::confirmation;
@@ -154,12 +188,15 @@ SearchProposal propose(const DamageSearch& search, const std::optional<StressFac
   double angle = last.edge_angle_deg + search.step_deg;
   std::string how = "a step of " + per_side(search.step_deg) + " steeper";
   if (stress) {
-    const double held = least_wedge_angle_deg({stress->line_N_per_mm, stress->depth_mm}, kSafeRatio * stress->limit_MPa);
+    const double held = least_wedge_angle_deg({stress->line_N_per_mm, stress->depth_mm},
+                                              kSafeRatio * stress->limit_MPa);
     if (held > angle) {
       angle = std::ceil(held * 2) / 2;
-      how = "the angle that the stress scan wants (below " + print_number(kSafeRatio, 2) + " of the limit)";
+      how = "the angle that the stress scan wants (below " + print_number(kSafeRatio, 2) +
+            " of the limit)";
     } else if (ratio_at(last.edge_angle_deg) < 1) {
-      how += "; the stress scan had expected " + per_side(last.edge_angle_deg) + " to hold, what was seen comes before it";
+      how += "; the stress scan had expected " + per_side(last.edge_angle_deg) +
+             " to hold, what was seen comes before it";
     }
   }
   out.edge_angle_deg = std::min(angle, kSteepest_deg);
@@ -167,16 +204,25 @@ SearchProposal propose(const DamageSearch& search, const std::optional<StressFac
   if (last.look.widest_um && last.look.is_thickness) {
     out.bevel_thickness_um = std::round(*last.look.widest_um * search.bevel_share);
     // The damage reaches up to where the section is that thick.
-    out.remove_um = *last.look.widest_um / (2 * std::tan(last.edge_angle_deg * 0.017453292519943295));
+    out.remove_um =
+        *last.look.widest_um / (2 * std::tan(last.edge_angle_deg * 0.017453292519943295));
   } else {
     out.bevel_thickness_um = last.bevel_thickness_um;
   }
-  out.reason = "Seen: " + seen(last) + " after " + std::to_string(last.cuts) + " cuts at " + per_side(last.edge_angle_deg) + ". ";
-  out.reason += out.remove_um ? "Take off " + print_number(*out.remove_um, 2) + " µm so that no damaged metal is left, put on a bevel of " + per_side(out.edge_angle_deg) +
-                                    " per side up to where the edge is " + print_number(out.bevel_thickness_um, 3) + " µm thick"
-                              : "Take off the affected metal and put on a bevel of " + per_side(out.edge_angle_deg) + " per side (measure the widest damaged thickness to size it)";
+  out.reason = "Seen: " + seen(last) + " after " + std::to_string(last.cuts) + " cuts at " +
+               per_side(last.edge_angle_deg) + ". ";
+  out.reason += out.remove_um
+                    ? "Take off " + print_number(*out.remove_um, 2) +
+                          " µm so that no damaged metal is left, put on a bevel of " +
+                          per_side(out.edge_angle_deg) + " per side up to where the edge is " +
+                          print_number(out.bevel_thickness_um, 3) + " µm thick"
+                    : "Take off the affected metal and put on a bevel of " +
+                          per_side(out.edge_angle_deg) +
+                          " per side (measure the widest damaged thickness to size it)";
   out.reason += ", renew the micro-bevel: " + how + "." + scan(out.edge_angle_deg);
-  if (angle > kSteepest_deg) out.reason += " Steeper than 45° per side is not proposed: choose a tougher steel or a gentler use.";
+  if (angle > kSteepest_deg)
+    out.reason +=
+        " Steeper than 45° per side is not proposed: choose a tougher steel or a gentler use.";
   return out;
 }
 

@@ -10,19 +10,22 @@ namespace bq::inline bluntness {
 
 /// Blocks of one geometry under the roughest use.
 struct DamageBlock {
-  std::int64_t cuts = 0;   ///< > 0
-  bool damaged = false;    ///< at least one damaging event
+  std::int64_t cuts = 0;  ///< > 0
+  bool damaged = false;   ///< at least one damaging event
 };
 
-/// One-sided upper limit (at `level`) of damaging events per cut; empty where there is none (every block damaged, or no block). All clean
-/// over n cuts: 1 − (1 − level)^(1/n). Blocks of one size N: the exact upper limit q of the share of damaged blocks
-/// (Clopper–Pearson), then 1 − (1 − q)^(1/N). Unequal blocks: profile likelihood, cut-off z²(level), or where it is larger the exact limit
-/// from the count of damaged blocks, so that the bound keeps its level. DOMAIN §9.
-std::optional<double> damage_rate_upper(const std::vector<DamageBlock>& blocks, double level = 0.95);
+/// One-sided upper limit (at `level`) of damaging events per cut; empty where there is none (every
+/// block damaged, or no block). All clean over n cuts: 1 − (1 − level)^(1/n). Blocks of one size N:
+/// the exact upper limit q of the share of damaged blocks (Clopper–Pearson), then 1 − (1 −
+/// q)^(1/N). Unequal blocks: profile likelihood, cut-off z²(level), or where it is larger the exact
+/// limit from the count of damaged blocks, so that the bound keeps its level. DOMAIN §9.
+std::optional<double> damage_rate_upper(const std::vector<DamageBlock>& blocks,
+                                        double level = 0.95);
 /// "At most 1 damaging event in 67 cuts (95 %)." or why nothing can be promised.
 std::string bound_in_words(const std::vector<DamageBlock>& blocks);
 
-/// What the stress scan needs: the side load of the roughest use and the leading limit of the steel.
+/// What the stress scan needs: the side load of the roughest use and the leading limit of the
+/// steel.
 struct StressFacts {
   double line_N_per_mm = 0, depth_mm = 0, limit_MPa = 0;
 };
@@ -30,15 +33,16 @@ struct StressFacts {
 /// The next step of a search.
 struct SearchProposal {
   enum class Kind { rough_block, confirmation, finished } kind = Kind::rough_block;
-  double edge_angle_deg = 0;        ///< per side
-  double bevel_thickness_um = 0;    ///< 0: the whole edge bevel
+  double edge_angle_deg = 0;      ///< per side
+  double bevel_thickness_um = 0;  ///< 0: the whole edge bevel
   std::int64_t cuts = 0;
   std::optional<double> remove_um;  ///< metal to take off first: the depth that holds the damage
   std::string reason;               ///< quotes what was seen, the stress scan and the data so far
 };
-/// After damage: the angle at which the scan's peak stress falls under 0.95 of the limit, at least `step_deg` steeper than what failed (a scan that says "should have held" is overruled by what was seen), at most
-/// 45°; bevel thickness = share × thickness of the widest damage. After a clean block: confirmation with the same geometry; after a clean
-/// confirmation: finished.
+/// After damage: the angle at which the scan's peak stress falls under 0.95 of the limit, at least
+/// `step_deg` steeper than what failed (a scan that says "should have held" is overruled by what
+/// was seen), at most 45°; bevel thickness = share × thickness of the widest damage. After a clean
+/// block: confirmation with the same geometry; after a clean confirmation: finished.
 SearchProposal propose(const DamageSearch& search, const std::optional<StressFacts>& stress);
 
 /// Blocks of the search by geometry, in the order first met.

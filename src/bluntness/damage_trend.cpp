@@ -38,24 +38,31 @@ Sums look(const std::vector<AngledBlock>& blocks, double a, double b, double cen
 
 }  // namespace
 
-double DamageTrend::rate(double angle_deg) const { return std::exp(intercept + slope * log_tangent(angle_deg)); }
+double DamageTrend::rate(double angle_deg) const {
+  return std::exp(intercept + slope * log_tangent(angle_deg));
+}
 
 double DamageTrend::rate_high(double angle_deg) const {
   const double x = log_tangent(angle_deg);
   const double variance = covariance[0] + 2 * x * covariance[1] + x * x * covariance[2];
-  return rate(angle_deg) * std::exp(stats::normal_quantile(0.975) * std::sqrt(std::max(0.0, variance)));
+  return rate(angle_deg) *
+         std::exp(stats::normal_quantile(0.975) * std::sqrt(std::max(0.0, variance)));
 }
 
 double DamageTrend::slope_standard_error() const { return std::sqrt(covariance[2]); }
 
 Checked<DamageTrend> damage_trend(const std::vector<AngledBlock>& blocks) {
   DamageTrend out;
-  double low_clean = 1e9, high_clean = 0, low_damaged = 1e9, high_damaged = 0, total = 0, centre = 0;
+  double low_clean = 1e9, high_clean = 0, low_damaged = 1e9, high_damaged = 0, total = 0,
+         centre = 0;
   std::set<double> angles;
   for (const auto& one : blocks) {
-    if (one.block.cuts < 1 || !(one.angle_deg > 0 && one.angle_deg < 90)) return Refusal{"a block needs cuts and an angle"};
-    (one.block.damaged ? low_damaged : low_clean) = std::min(one.block.damaged ? low_damaged : low_clean, one.angle_deg);
-    (one.block.damaged ? high_damaged : high_clean) = std::max(one.block.damaged ? high_damaged : high_clean, one.angle_deg);
+    if (one.block.cuts < 1 || !(one.angle_deg > 0 && one.angle_deg < 90))
+      return Refusal{"a block needs cuts and an angle"};
+    (one.block.damaged ? low_damaged : low_clean) =
+        std::min(one.block.damaged ? low_damaged : low_clean, one.angle_deg);
+    (one.block.damaged ? high_damaged : high_clean) =
+        std::max(one.block.damaged ? high_damaged : high_clean, one.angle_deg);
     angles.insert(one.angle_deg);
     out.damaged += one.block.damaged;
     total += double(one.block.cuts);
@@ -63,22 +70,29 @@ Checked<DamageTrend> damage_trend(const std::vector<AngledBlock>& blocks) {
   }
   out.blocks = int(blocks.size());
   if (angles.size() < 2) return Refusal{"blocks at two angles or more are needed"};
-  if (out.damaged == 0) return Refusal{"no block was damaged: there is nothing to relate to the angle"};
-  if (out.damaged == out.blocks) return Refusal{"every block was damaged: cut shorter blocks, or go steeper"};
+  if (out.damaged == 0)
+    return Refusal{"no block was damaged: there is nothing to relate to the angle"};
+  if (out.damaged == out.blocks)
+    return Refusal{"every block was damaged: cut shorter blocks, or go steeper"};
   out.least_deg = *angles.begin();
   out.largest_deg = *angles.rbegin();
   const auto deg = [](double angle) { return print_number(angle, 3) + "°"; };
   if (high_damaged <= low_clean)
-    return Refusal{"every block up to " + deg(high_damaged) + " was damaged and none from " + deg(low_clean) + " on: the change lies there, how steep it is cannot be told"};
+    return Refusal{"every block up to " + deg(high_damaged) + " was damaged and none from " +
+                   deg(low_clean) + " on: the change lies there, how steep it is cannot be told"};
   if (low_damaged >= high_clean)
-    return Refusal{"only the steeper edges were damaged (from " + deg(low_damaged) + " on): look for another cause than the angle"};
+    return Refusal{"only the steeper edges were damaged (from " + deg(low_damaged) +
+                   " on): look for another cause than the angle"};
 
-  double a = std::log(-std::log1p(-double(out.damaged) / double(out.blocks)) * double(out.blocks) / total), b = 0;
+  double a = std::log(-std::log1p(-double(out.damaged) / double(out.blocks)) * double(out.blocks) /
+                      total),
+         b = 0;
   Sums now = look(blocks, a, b, centre);
   for (int round = 0; round < 100; ++round) {
     const double determinant = now.aa * now.bb - now.ab * now.ab;
     if (!(determinant > 0)) break;
-    const double step_a = (now.bb * now.score_a - now.ab * now.score_b) / determinant, step_b = (now.aa * now.score_b - now.ab * now.score_a) / determinant;
+    const double step_a = (now.bb * now.score_a - now.ab * now.score_b) / determinant,
+                 step_b = (now.aa * now.score_b - now.ab * now.score_a) / determinant;
     double scale = 1;
     Sums next = look(blocks, a + step_a, b + step_b, centre);
     while (next.log_likelihood < now.log_likelihood && scale > 1e-8) {
@@ -91,12 +105,15 @@ Checked<DamageTrend> damage_trend(const std::vector<AngledBlock>& blocks) {
     if (std::fabs(scale * step_a) + std::fabs(scale * step_b) < 1e-11) break;
   }
   const double determinant = now.aa * now.bb - now.ab * now.ab;
-  if (!(determinant > 0) || !std::isfinite(b) || std::fabs(b) > 200) return Refusal{"the blocks do not hold a slope: the likelihood has no peak"};
+  if (!(determinant > 0) || !std::isfinite(b) || std::fabs(b) > 200)
+    return Refusal{"the blocks do not hold a slope: the likelihood has no peak"};
   // Back from the centred angle.
-  const double var_a = now.bb / determinant, cov = -now.ab / determinant, var_b = now.aa / determinant;
+  const double var_a = now.bb / determinant, cov = -now.ab / determinant,
+               var_b = now.aa / determinant;
   out.slope = b;
   out.intercept = a - b * centre;
-  out.covariance = {var_a - 2 * centre * cov + centre * centre * var_b, cov - centre * var_b, var_b};
+  out.covariance = {var_a - 2 * centre * cov + centre * centre * var_b, cov - centre * var_b,
+                    var_b};
   out.log_likelihood = now.log_likelihood;
   return out;
 }

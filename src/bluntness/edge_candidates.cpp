@@ -14,7 +14,9 @@ namespace {
 
 constexpr double kSameAngle_deg = 0.05;
 
-std::optional<double> finish_um(const LifeRow& row) { return row.facts.finish ? std::optional(row.facts.finish->mean_um()) : std::nullopt; }
+std::optional<double> finish_um(const LifeRow& row) {
+  return row.facts.finish ? std::optional(row.facts.finish->mean_um()) : std::nullopt;
+}
 
 std::string deg(double angle) { return print_number(angle, 3) + "° per side"; }
 
@@ -34,19 +36,24 @@ std::map<std::string, Tested> tested_in(const LifeModel& model) {
   std::map<std::string, Tested> out;
   for (const auto& row : model.rows()) {
     Tested& t = out[row.facts.steel];
-    t.angles.insert(std::round(apex_deg(row) / kSameAngle_deg) * kSameAngle_deg);  // closer than that is the same setting
+    t.angles.insert(std::round(apex_deg(row) / kSameAngle_deg) *
+                    kSameAngle_deg);  // closer than that is the same setting
     t.finishes.insert(finish_um(row));
     if (row.facts.geometry->micro()) t.bevels.insert(row.facts.geometry->edge().equivalent_deg());
   }
   return out;
 }
 
-/// Tested angles of a steel, and steps between (and as far as wished beyond) the least and the largest of them.
+/// Tested angles of a steel, and steps between (and as far as wished beyond) the least and the
+/// largest of them.
 std::set<double> angles_to_judge(const std::set<double>& tested, const RecommendLimits& limits) {
   std::set<double> angles = tested;
-  const double step = limits.angle_step_deg, from = *tested.begin() - limits.beyond_deg, to = *tested.rbegin() + limits.beyond_deg;
+  const double step = limits.angle_step_deg, from = *tested.begin() - limits.beyond_deg,
+               to = *tested.rbegin() + limits.beyond_deg;
   for (double angle = std::ceil(from / step - 1e-9) * step; angle <= to + 1e-9; angle += step) {
-    const bool known = std::any_of(tested.begin(), tested.end(), [&](double other) { return std::fabs(other - angle) < std::max(kSameAngle_deg, step / 4); });
+    const bool known = std::any_of(tested.begin(), tested.end(), [&](double other) {
+      return std::fabs(other - angle) < std::max(kSameAngle_deg, step / 4);
+    });
     if (!known && angle > 0.5 && angle < kAngleLimit_deg) angles.insert(angle);
   }
   return angles;
@@ -79,18 +86,22 @@ Evidence evidence_for(const std::vector<LifeRow>& rows, const RankedEdge& edge) 
   }
   for (const auto* row : same_finish) {
     const double angle = apex_deg(*row);
-    if (std::fabs(angle - below) < kSameAngle_deg || std::fabs(angle - above) < kSameAngle_deg) out.rows.push_back(row);
+    if (std::fabs(angle - below) < kSameAngle_deg || std::fabs(angle - above) < kSameAngle_deg)
+      out.rows.push_back(row);
   }
   if (below > 0 && above < 90 && !out.rows.empty()) {
     out.how = "interpolated between " + deg(below) + " and " + deg(above) + " in ";
     return out;
   }
   out.rows = steel;
-  out.how = edge.extrapolated ? "extrapolated beyond what was tested, from the pattern of " : "this finish was not tested around this angle; from the pattern of ";
+  out.how = edge.extrapolated
+                ? "extrapolated beyond what was tested, from the pattern of "
+                : "this finish was not tested around this angle; from the pattern of ";
   return out;
 }
 
-std::optional<double> fresh_reading(const Evidence& evidence, const std::map<std::string, const RunFit*>& fits) {
+std::optional<double> fresh_reading(const Evidence& evidence,
+                                    const std::map<std::string, const RunFit*>& fits) {
   std::vector<double> fresh;
   for (const auto* row : evidence.rows)
     for (const auto& reading : fits.at(row->facts.name)->readings)
@@ -111,28 +122,43 @@ LifePoint point_of(const RankedEdge& edge) {
   return point;
 }
 
-Checked<std::vector<WorkModel>> work_models(const LifeTable& all, const RecommendLimits& limits, std::vector<LeftOut>& left_out) {
+Checked<std::vector<WorkModel>> work_models(const LifeTable& all, const RecommendLimits& limits,
+                                            std::vector<LeftOut>& left_out) {
   std::vector<WorkShare> mix;
   double sum = 0;
   for (const auto& part : limits.mix)
-    if (part.share > 0) mix.push_back(part), sum += part.share;
+    if (part.share > 0) {
+      mix.push_back(part);
+      sum += part.share;
+    }
   if (!limits.mix.empty() && !(sum > 0)) return Refusal{"no kind of work has a share above 0"};
-  if (mix.empty()) mix.push_back({limits.medium.empty() ? media_of(all).front().first : limits.medium, 1}), sum = 1;
+  if (mix.empty()) {
+    mix.push_back({limits.medium.empty() ? media_of(all).front().first : limits.medium, 1});
+
+    sum = 1;
+  }
   std::vector<WorkModel> out;
   for (const auto& part : mix) {
-    if (std::any_of(out.begin(), out.end(), [&](const WorkModel& w) { return w.medium == part.medium; }))
+    if (std::any_of(out.begin(), out.end(),
+                    [&](const WorkModel& w) { return w.medium == part.medium; }))
       return Refusal{"\"" + part.medium + "\" stands twice in the mix of work"};
     const LifeTable table = in_medium(all, part.medium);
     LifeTable usable;
     for (const auto& row : table.rows) {
-      if (row.facts.geometry) usable.rows.push_back(row);
-      else left_out.push_back({row.facts.name, "has no edge angle"});
+      if (row.facts.geometry)
+        usable.rows.push_back(row);
+      else
+        left_out.push_back({row.facts.name, "has no edge angle"});
     }
-    if (mix.size() == 1) left_out.insert(left_out.end(), table.left_out.begin(), table.left_out.end());
-    if (usable.rows.empty()) return Refusal{"no run with an edge angle is in \"" + part.medium + "\""};
+    if (mix.size() == 1)
+      left_out.insert(left_out.end(), table.left_out.begin(), table.left_out.end());
+    if (usable.rows.empty())
+      return Refusal{"no run with an edge angle is in \"" + part.medium + "\""};
     const LifeSpec spec = terms_with_blades(usable);
     const std::string where = mix.size() > 1 ? " (" + part.medium + ")" : "";
-    if (spec.terms.empty()) return Refusal{"the runs do not differ in steel, angle or finish: there is nothing to rank" + where};
+    if (spec.terms.empty())
+      return Refusal{"the runs do not differ in steel, angle or finish: there is nothing to rank" +
+                     where};
     auto model = LifeModel::fit(usable, spec);
     if (!model) return Refusal{model.refusal().reason + where};
     left_out.insert(left_out.end(), model->left_out().begin(), model->left_out().end());
@@ -141,7 +167,8 @@ Checked<std::vector<WorkModel>> work_models(const LifeTable& all, const Recommen
   return out;
 }
 
-std::vector<RankedEdge> edges_to_judge(const std::vector<WorkModel>& work, const RecommendLimits& limits) {
+std::vector<RankedEdge> edges_to_judge(const std::vector<WorkModel>& work,
+                                       const RecommendLimits& limits) {
   std::vector<std::map<std::string, Tested>> tested;
   for (const auto& w : work) tested.push_back(tested_in(w.model));
   std::map<std::string, Tested> all;
@@ -168,7 +195,10 @@ std::vector<RankedEdge> edges_to_judge(const std::vector<WorkModel>& work, const
           const auto& angles = here->second.angles;
           const double outside = std::max(*angles.begin() - angle, angle - *angles.rbegin());
           const auto& finishes = here->second.finishes;
-          const bool finish_known = finish ? finishes.begin()->has_value() && *finish >= **finishes.begin() - 1e-9 && *finish <= **finishes.rbegin() + 1e-9 : !finishes.rbegin()->has_value();
+          const bool finish_known = finish ? finishes.begin()->has_value() &&
+                                                 *finish >= **finishes.begin() - 1e-9 &&
+                                                 *finish <= **finishes.rbegin() + 1e-9
+                                           : !finishes.rbegin()->has_value();
           offered = offered && outside <= limits.beyond_deg + kSameAngle_deg && finish_known;
           edge.extrapolated = edge.extrapolated || outside > kSameAngle_deg;
         }
@@ -215,11 +245,13 @@ Known known_of(const std::vector<WorkModel>& work, const std::vector<RunFit>& fi
   Known out;
   for (const auto& fit : fits) out.fits[fit.run] = &fit;
   for (const auto& w : work)
-    for (const auto& [steel, t] : tested_in(w.model)) out.bevels[steel].insert(t.bevels.begin(), t.bevels.end());
+    for (const auto& [steel, t] : tested_in(w.model))
+      out.bevels[steel].insert(t.bevels.begin(), t.bevels.end());
   return out;
 }
 
-void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Known& looked_up, double threshold, const RecommendLimits& limits, const RecommendEvidence& known) {
+void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Known& looked_up,
+                  double threshold, const RecommendLimits& limits, const RecommendEvidence& known) {
   edge.fresh_reading = fresh_reading(evidence_for(work.front().model.rows(), edge), looked_up.fits);
   std::set<double> bevels = looked_up.bevels.at(edge.steel);
   bevels.erase(bevels.lower_bound(edge.angle_deg - kSameAngle_deg), bevels.end());
@@ -230,14 +262,19 @@ void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Kn
       wedge.depth_mm = known.depth_mm;
       wedge.friction = known.friction;
       wedge.stiffness_N_per_mm3 = known.force->stiffness_N_per_mm3;
-      const double parting = known.engaged_mm * wedge_parting_N_per_mm(BevelAngles::symmetric(bevel.value_or(edge.angle_deg)), wedge);
-      if (edge.fresh_reading) edge.force_fresh_N = known.force->severing_N_per_reading * *edge.fresh_reading + parting;
+      const double parting =
+          known.engaged_mm *
+          wedge_parting_N_per_mm(BevelAngles::symmetric(bevel.value_or(edge.angle_deg)), wedge);
+      if (edge.fresh_reading)
+        edge.force_fresh_N = known.force->severing_N_per_reading * *edge.fresh_reading + parting;
       edge.force_blunt_N = known.force->severing_N_per_reading * threshold + parting;
     }
     edge.stress_ratio = known.stress_ratio ? known.stress_ratio(edge) : std::nullopt;
     edge.resharpening = known.resharpening ? known.resharpening(edge) : std::nullopt;
-    return (!limits.most_force_N || !edge.force_blunt_N || *edge.force_blunt_N <= *limits.most_force_N) &&
-           (!limits.most_minutes || !edge.resharpening || edge.resharpening->minutes <= *limits.most_minutes);
+    return (!limits.most_force_N || !edge.force_blunt_N ||
+            *edge.force_blunt_N <= *limits.most_force_N) &&
+           (!limits.most_minutes || !edge.resharpening ||
+            edge.resharpening->minutes <= *limits.most_minutes);
   };
   bool passed = false;
   for (const double bevel : bevels)
@@ -249,16 +286,20 @@ void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Kn
 
   for (const auto& fact : known.damage) {
     if (!fact.roughest || fact.steel != edge.steel) continue;
-    const bool here = std::any_of(work.begin(), work.end(), [&](const WorkModel& w) { return w.medium == fact.medium; });
+    const bool here = std::any_of(work.begin(), work.end(),
+                                  [&](const WorkModel& w) { return w.medium == fact.medium; });
     if (!here || edge.roughest == RoughestUse::damaged) continue;
-    if (fact.block.block.damaged && fact.block.angle_deg >= edge.angle_deg - kSameAngle_deg) edge.roughest = RoughestUse::damaged;
-    else if (!fact.block.block.damaged && fact.block.angle_deg <= edge.angle_deg + kSameAngle_deg) edge.roughest = RoughestUse::held;
+    if (fact.block.block.damaged && fact.block.angle_deg >= edge.angle_deg - kSameAngle_deg)
+      edge.roughest = RoughestUse::damaged;
+    else if (!fact.block.block.damaged && fact.block.angle_deg <= edge.angle_deg + kSameAngle_deg)
+      edge.roughest = RoughestUse::held;
   }
   double rate = 0;
   for (const auto& w : work) {
     std::vector<AngledBlock> blocks;
     for (const auto& fact : known.damage)
-      if (!fact.roughest && fact.steel == edge.steel && fact.medium == w.medium) blocks.push_back(fact.block);
+      if (!fact.roughest && fact.steel == edge.steel && fact.medium == w.medium)
+        blocks.push_back(fact.block);
     const auto bound = damage_bound(blocks, edge.angle_deg);
     if (!bound) return;
     rate += w.share * bound->rate_upper;
@@ -279,37 +320,68 @@ void add_reasons(RankedEdge& edge, const std::vector<WorkModel>& work) {
     }
     all_tested = all_tested && evidence.how == "tested in ";
     edge.evidence_runs.insert(edge.evidence_runs.end(), runs.begin(), runs.end());
-    edge.reasons.push_back((work.size() > 1 ? w.medium + ": " : "") + evidence.how + (runs.size() == 1 ? "run " : "runs ") + names(runs));
-    if (first && evidence.how == "tested in " && runs.size() == 1 && work.size() == 1) edge.reasons.emplace_back("one run only at this edge; the rest is carried by the fitted pattern");
+    edge.reasons.push_back((work.size() > 1 ? w.medium + ": " : "") + evidence.how +
+                           (runs.size() == 1 ? "run " : "runs ") + names(runs));
+    if (first && evidence.how == "tested in " && runs.size() == 1 && work.size() == 1)
+      edge.reasons.emplace_back(
+          "one run only at this edge; the rest is carried by the fitted pattern");
     first = false;
   }
   edge.tested = all_tested;
-  edge.reasons.push_back("the next such edge makes at least " + print_number(std::floor(edge.life_low), 9) + " cuts with 95 % confidence, the usual one " + print_number(std::round(edge.life), 9));
+  edge.reasons.push_back(
+      "the next such edge makes at least " + print_number(std::floor(edge.life_low), 9) +
+      " cuts with 95 % confidence, the usual one " + print_number(std::round(edge.life), 9));
   double longest = 0;
   for (const auto& w : work)
-    for (const auto& row : w.model.rows()) longest = std::max(longest, row.cuts.censoring == Censoring::right ? row.cuts.low.value_or(0) : row.cuts.estimate.value_or(0));
-  if (edge.life > longest) edge.reasons.push_back("no run was cut for longer than " + print_number(std::round(longest), 9) + " cuts: what lies beyond is carried by the pattern");
+    for (const auto& row : w.model.rows())
+      longest =
+          std::max(longest, row.cuts.censoring == Censoring::right ? row.cuts.low.value_or(0)
+                                                                   : row.cuts.estimate.value_or(0));
+  if (edge.life > longest)
+    edge.reasons.push_back("no run was cut for longer than " +
+                           print_number(std::round(longest), 9) +
+                           " cuts: what lies beyond is carried by the pattern");
   if (edge.force_blunt_N)
-    edge.reasons.push_back("a cut takes about " + (edge.force_fresh_N ? print_number(*edge.force_fresh_N, 3) + " N fresh and " : std::string()) + print_number(*edge.force_blunt_N, 3) +
-                           " N when blunt (estimate" + (edge.edge_deg ? ", edge bevel " + deg(*edge.edge_deg) : "") + ")");
+    edge.reasons.push_back("a cut takes about " +
+                           (edge.force_fresh_N
+                                ? print_number(*edge.force_fresh_N, 3) + " N fresh and "
+                                : std::string()) +
+                           print_number(*edge.force_blunt_N, 3) + " N when blunt (estimate" +
+                           (edge.edge_deg ? ", edge bevel " + deg(*edge.edge_deg) : "") + ")");
   if (edge.damage_rate_upper)
-    edge.reasons.push_back("at most 1 damaging event in " + print_number(std::floor(1 / *edge.damage_rate_upper), 6) + " cuts (95 %), from looks at " + deg(edge.damage_tested_deg));
-  else edge.reasons.emplace_back("nothing bounds how often it is damaged: look at it in the roughest use before many are made");
-  if (edge.roughest == RoughestUse::damaged) edge.reasons.emplace_back("under the roughest use this angle or a steeper one was damaged (damage search)");
-  if (edge.roughest == RoughestUse::held) edge.reasons.emplace_back("held the roughest use at its angle or a slimmer one (damage search)");
+    edge.reasons.push_back("at most 1 damaging event in " +
+                           print_number(std::floor(1 / *edge.damage_rate_upper), 6) +
+                           " cuts (95 %), from looks at " + deg(edge.damage_tested_deg));
+  else
+    edge.reasons.emplace_back(
+        "nothing bounds how often it is damaged: look at it in the roughest use before many are "
+        "made");
+  if (edge.roughest == RoughestUse::damaged)
+    edge.reasons.emplace_back(
+        "under the roughest use this angle or a steeper one was damaged (damage search)");
+  if (edge.roughest == RoughestUse::held)
+    edge.reasons.emplace_back(
+        "held the roughest use at its angle or a slimmer one (damage search)");
   if (edge.stress_ratio && *edge.stress_ratio > 1)
-    edge.reasons.push_back("the stress scan expects " + print_number(*edge.stress_ratio, 2) + " times what the steel bears under the side load set on Section (estimate)");
+    edge.reasons.push_back(
+        "the stress scan expects " + print_number(*edge.stress_ratio, 2) +
+        " times what the steel bears under the side load set on Section (estimate)");
   if (edge.resharpening)
-    edge.reasons.push_back("a touch-up takes about " + print_number(edge.resharpening->minutes, 2) + " min" + (edge.resharpening->estimated ? " (a rate was estimated)" : "") + " and " +
-                           print_number(edge.resharpening->metal_mm3, 2) + " mm³");
+    edge.reasons.push_back("a touch-up takes about " + print_number(edge.resharpening->minutes, 2) +
+                           " min" +
+                           (edge.resharpening->estimated ? " (a rate was estimated)" : "") +
+                           " and " + print_number(edge.resharpening->metal_mm3, 2) + " mm³");
   if (censored)
-    edge.reasons.push_back(std::to_string(censored) + " of " + std::to_string(edge.evidence_runs.size()) + (edge.evidence_runs.size() == 1 ? " run" : " runs") +
+    edge.reasons.push_back(std::to_string(censored) + " of " +
+                           std::to_string(edge.evidence_runs.size()) +
+                           (edge.evidence_runs.size() == 1 ? " run" : " runs") +
                            " never reached the threshold: counted as more than was cut");
   for (const auto& coefficient : work.front().model.coefficients())
     if (coefficient.name == "ln tan angle" && coefficient.high < 0 && !edge.tested) {
-      edge.reasons.push_back("life falls with the angle here (slope " + print_number(coefficient.estimate, 3) + ")");
+      edge.reasons.push_back("life falls with the angle here (slope " +
+                             print_number(coefficient.estimate, 3) + ")");
       break;
     }
 }
 
-}  // namespace bq::candidates
+}  // namespace bq::inline bluntness::candidates

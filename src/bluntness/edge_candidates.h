@@ -11,18 +11,20 @@ namespace bq::inline bluntness::candidates {
 /// The life model of one kind of work.
 struct WorkModel {
   std::string medium;
-  double share = 1;      ///< of the cuts; all sum to 1
+  double share = 1;  ///< of the cuts; all sum to 1
   LifeModel model;
 };
 
 /// Refused, naming the medium, where a model cannot be fitted. `out` gets what was left out.
-Checked<std::vector<WorkModel>> work_models(const LifeTable& all, const RecommendLimits& limits, std::vector<LeftOut>& out);
+Checked<std::vector<WorkModel>> work_models(const LifeTable& all, const RecommendLimits& limits,
+                                            std::vector<LeftOut>& out);
 
 LifePoint point_of(const RankedEdge& edge);
 double apex_deg(const LifeRow& row);
 
 /// All edges that the data can speak of in every work, without figures.
-std::vector<RankedEdge> edges_to_judge(const std::vector<WorkModel>& work, const RecommendLimits& limits);
+std::vector<RankedEdge> edges_to_judge(const std::vector<WorkModel>& work,
+                                       const RecommendLimits& limits);
 
 /// Life of the edge over the whole mix, with its intervals. False where a work's model cannot say.
 bool add_life(RankedEdge& edge, const std::vector<WorkModel>& work);
@@ -31,15 +33,18 @@ std::vector<double> weights_in(const RankedEdge& edge, const std::vector<WorkMod
 
 /// What every edge's evidence looks up.
 struct Known {
-  std::map<std::string, const RunFit*> fits;             ///< by run
-  std::map<std::string, std::set<double>> bevels;        ///< tested behind a micro-bevel, by steel, degrees per side
+  std::map<std::string, const RunFit*> fits;  ///< by run
+  std::map<std::string, std::set<double>>
+      bevels;  ///< tested behind a micro-bevel, by steel, degrees per side
 };
 Known known_of(const std::vector<WorkModel>& work, const std::vector<RunFit>& fits);
 
-/// Force, damage, stress and resharpening, as far as known. Of the edge bevels tested with the steel the slimmest that passes is taken.
-void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Known& known, double threshold, const RecommendLimits& limits,
+/// Force, damage, stress and resharpening, as far as known. Of the edge bevels tested with the
+/// steel the slimmest that passes is taken.
+void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Known& known,
+                  double threshold, const RecommendLimits& limits,
                   const RecommendEvidence& evidence);
 /// Sentences that quote the runs.
 void add_reasons(RankedEdge& edge, const std::vector<WorkModel>& work);
 
-}  // namespace bq::candidates
+}  // namespace bq::inline bluntness::candidates

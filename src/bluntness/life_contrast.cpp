@@ -9,12 +9,15 @@ namespace bq::inline bluntness {
 
 Checked<Eigen::VectorXd> contrast_row(const LifeModel& model, const FactorContrast& contrast) {
   const auto& spec = model.spec();
-  const bool interacts = std::any_of(spec.interactions.begin(), spec.interactions.end(),
-                                     [&](const auto& pair) { return pair.first == contrast.term || pair.second == contrast.term; });
+  const bool interacts =
+      std::any_of(spec.interactions.begin(), spec.interactions.end(), [&](const auto& pair) {
+        return pair.first == contrast.term || pair.second == contrast.term;
+      });
   Eigen::VectorXd sum = Eigen::VectorXd::Zero(model.regression().parameters());
   int count = 0;
   for (const auto& row : model.rows()) {
-    const auto to = model.row_of(row.facts, contrast.term, contrast.to), from = model.row_of(row.facts, contrast.term, contrast.from);
+    const auto to = model.row_of(row.facts, contrast.term, contrast.to),
+               from = model.row_of(row.facts, contrast.term, contrast.from);
     if (!to) return to.refusal();
     if (!from) return from.refusal();
     sum += *to - *from;
@@ -24,7 +27,8 @@ Checked<Eigen::VectorXd> contrast_row(const LifeModel& model, const FactorContra
   return Eigen::VectorXd(sum / std::max(1, count));
 }
 
-Checked<LifeContrast> life_contrast(const LifeModel& model, const FactorContrast& contrast, bool interval) {
+Checked<LifeContrast> life_contrast(const LifeModel& model, const FactorContrast& contrast,
+                                    bool interval) {
   const auto row = contrast_row(model, contrast);
   if (!row) return row.refusal();
   LifeContrast out;
@@ -34,7 +38,8 @@ Checked<LifeContrast> life_contrast(const LifeModel& model, const FactorContrast
   out.log_ratio = estimate;
   out.standard_error = error;
   out.ratio = std::exp(estimate);
-  if (!(error > 0) || !std::isfinite(estimate)) return Refusal{"the two levels cannot be told apart in these runs"};
+  if (!(error > 0) || !std::isfinite(estimate))
+    return Refusal{"the two levels cannot be told apart in these runs"};
   const double t = stats::t_quantile(0.5 + level / 2, dof);
   if (fit.exact == fit.observations || model.blade_sd()) {
     out.seen = std::fabs(estimate) > t * error;
@@ -47,15 +52,19 @@ Checked<LifeContrast> life_contrast(const LifeModel& model, const FactorContrast
   const double at_one = model.deviance(*row, 0);
   out.seen = at_one > cutoff;
   // The deviance as the t statistic that would give it: the inverse of the small-sample cutoff.
-  out.p = stats::t_two_sided_p(std::sqrt(std::max(0.0, dof * std::expm1(std::max(0.0, at_one) / fit.observations))), dof);
+  out.p = stats::t_two_sided_p(
+      std::sqrt(std::max(0.0, dof * std::expm1(std::max(0.0, at_one) / fit.observations))), dof);
   if (!interval) return out;
-  const auto ends = stats::profile_interval([&](double x) { return model.deviance(*row, x); }, estimate, 0.5 * error, estimate - 12, estimate + 12, cutoff);
+  const auto ends =
+      stats::profile_interval([&](double x) { return model.deviance(*row, x); }, estimate,
+                              0.5 * error, estimate - 12, estimate + 12, cutoff);
   if (ends.low) out.low = std::exp(*ends.low);
   if (ends.high) out.high = std::exp(*ends.high);
   return out;
 }
 
-Checked<ContrastAnswer> analyse_contrast(const Trial& trial, const std::vector<RunFit>& fits, const ContrastQuestion& question, bool interval) {
+Checked<ContrastAnswer> analyse_contrast(const Trial& trial, const std::vector<RunFit>& fits,
+                                         const ContrastQuestion& question, bool interval) {
   const auto threshold = parse_threshold(question.threshold, trial.unit(), fits, true);
   if (!threshold) return threshold.refusal();
   const LifeTable table = life_table(trial, fits, threshold->value, question.spec.level);
@@ -74,7 +83,10 @@ Checked<ContrastAnswer> analyse_contrast(const Trial& trial, const std::vector<R
   for (const auto& row : model->rows()) {
     out.right_censored += row.cuts.censoring == Censoring::right;
     out.left_censored += row.cuts.censoring == Censoring::left;
-    if (row.cuts.censoring == Censoring::none && std::isfinite(row.cuts.log_variance)) sum += row.cuts.log_variance, ++exact;
+    if (row.cuts.censoring == Censoring::none && std::isfinite(row.cuts.log_variance)) {
+      sum += row.cuts.log_variance;
+      ++exact;
+    }
   }
   if (exact) out.mean_curve_variance = sum / exact;
   return out;

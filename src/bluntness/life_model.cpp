@@ -22,13 +22,16 @@ std::optional<FactorValue> value_in(const RunFacts& facts, const std::string& te
   if (term == "blade") return word(facts.blade);
   if (term == "block") return word(facts.block);
   if (term == "angle")
-    return facts.geometry ? std::optional<FactorValue>(std::log(facts.geometry->apex().mean_tangent()))
-                          : std::nullopt;
+    return facts.geometry
+               ? std::optional<FactorValue>(std::log(facts.geometry->apex().mean_tangent()))
+               : std::nullopt;
   if (term == "edge_angle")
-    return facts.geometry ? std::optional<FactorValue>(std::log(facts.geometry->edge().mean_tangent()))
-                          : std::nullopt;
+    return facts.geometry
+               ? std::optional<FactorValue>(std::log(facts.geometry->edge().mean_tangent()))
+               : std::nullopt;
   if (term == "finish")
-    return facts.finish ? std::optional<FactorValue>(std::log(facts.finish->mean_um())) : std::nullopt;
+    return facts.finish ? std::optional<FactorValue>(std::log(facts.finish->mean_um()))
+                        : std::nullopt;
   if (term == "cut_mode")
     return facts.cut_mode ? word(std::string(name_of(*facts.cut_mode))) : std::nullopt;
   const auto found = facts.factors.find(term);
@@ -88,8 +91,10 @@ Checked<LifeModel> LifeModel::fit(const LifeTable& table, const LifeSpec& spec) 
     std::vector<std::string> missing;
     for (const auto& term : spec.terms)
       if (!value_in(row.facts, term)) missing.push_back(term);
-    if (missing.empty()) model.rows_.push_back(row);
-    else model.left_out_.push_back({row.facts.name, "has no " + join(missing)});
+    if (missing.empty())
+      model.rows_.push_back(row);
+    else
+      model.left_out_.push_back({row.facts.name, "has no " + join(missing)});
   }
   if (model.rows_.empty()) {
     for (const auto& term : spec.terms)
@@ -111,8 +116,10 @@ Checked<LifeModel> LifeModel::fit(const LifeTable& table, const LifeSpec& spec) 
     for (const auto& row : model.rows_) {
       const auto value = *value_in(row.facts, name);
       levels.insert(print_factor_value(value));
-      if (const auto* number = std::get_if<double>(&value)) sum += *number;
-      else numbers = false;
+      if (const auto* number = std::get_if<double>(&value))
+        sum += *number;
+      else
+        numbers = false;
     }
     if (levels.size() < 2)
       return Refusal{"the term \"" + name + "\" has only one level here (" + *levels.begin() +
@@ -120,7 +127,8 @@ Checked<LifeModel> LifeModel::fit(const LifeTable& table, const LifeSpec& spec) 
     term.continuous = numbers;
     term.centre = sum / double(model.rows_.size());
     term.levels.assign(levels.begin(), levels.end());
-    if (numbers) model.column_names_.push_back(column_name(name));
+    if (numbers)
+      model.column_names_.push_back(column_name(name));
     else
       for (std::size_t i = 1; i < term.levels.size(); ++i)
         model.column_names_.push_back(name + "[" + term.levels[i] + "]");
@@ -162,7 +170,11 @@ void LifeModel::add_blades() {
   std::map<std::string, int> blades;
   std::vector<int> group;
   for (const auto& row : rows_)  // a run without a blade's name stands for itself
-    group.push_back(blades.emplace(row.facts.blade.empty() ? "run " + row.facts.name : "blade " + row.facts.blade, int(blades.size())).first->second);
+    group.push_back(
+        blades
+            .emplace(row.facts.blade.empty() ? "run " + row.facts.name : "blade " + row.facts.blade,
+                     int(blades.size()))
+            .first->second);
   auto mixed = stats::mixed_regression(design_, response_, group);
   if (!mixed) {
     blade_note_ = mixed.refusal().reason;
@@ -204,7 +216,9 @@ double LifeModel::run_to_run_sd() const {
   return std::sqrt(std::max(0.0, rest));
 }
 
-std::vector<LifeShare> LifeModel::shares() const { return split_variation(design_, fit_.coefficients, sigma(), blade_sd()); }
+std::vector<LifeShare> LifeModel::shares() const {
+  return split_variation(design_, fit_.coefficients, sigma(), blade_sd());
+}
 
 std::vector<LifeShare> LifeModel::shares_of(const std::vector<std::size_t>& rows) const {
   Eigen::MatrixXd design(Eigen::Index(rows.size()), design_.cols());
@@ -215,10 +229,14 @@ std::vector<LifeShare> LifeModel::shares_of(const std::vector<std::size_t>& rows
     response.push_back(response_[rows[i]]);
   }
   const auto fit = stats::censored_regression(design, response);
-  return fit ? split_variation(design, fit->coefficients, fit->sigma(), {}) : std::vector<LifeShare>{};
+  return fit ? split_variation(design, fit->coefficients, fit->sigma(), {})
+             : std::vector<LifeShare>{};
 }
 
-std::vector<LifeShare> LifeModel::split_variation(const Eigen::MatrixXd& design, const Eigen::VectorXd& coefficients, double within, std::optional<double> between_sd) const {
+std::vector<LifeShare> LifeModel::split_variation(const Eigen::MatrixXd& design,
+                                                  const Eigen::VectorXd& coefficients,
+                                                  double within,
+                                                  std::optional<double> between_sd) const {
   std::vector<stats::ModelTerm> parts;
   std::vector<std::string> names;
   int column = 1;
@@ -242,7 +260,8 @@ std::vector<LifeShare> LifeModel::split_variation(const Eigen::MatrixXd& design,
   double total = within * within + between;
   for (const double part : contributions) total += part;
   std::vector<LifeShare> out;
-  for (std::size_t i = 0; i < parts.size(); ++i) out.push_back({names[i], contributions[i] / total});
+  for (std::size_t i = 0; i < parts.size(); ++i)
+    out.push_back({names[i], contributions[i] / total});
   if (between_sd) out.push_back({"blade", between / total});
   out.push_back({"repeatability", within * within / total});
   return out;
@@ -252,9 +271,12 @@ Checked<Eigen::VectorXd> LifeModel::row(const LifePoint& point) const {
   std::vector<Eigen::VectorXd> parts;
   for (const auto& term : terms_) {
     std::optional<FactorValue> value;
-    if (term.name == "steel" && point.steel) value = *point.steel;
-    else if (term.name == "angle" && point.mean_tangent) value = std::log(*point.mean_tangent);
-    else if (term.name == "finish" && point.finish_um) value = std::log(*point.finish_um);
+    if (term.name == "steel" && point.steel)
+      value = *point.steel;
+    else if (term.name == "angle" && point.mean_tangent)
+      value = std::log(*point.mean_tangent);
+    else if (term.name == "finish" && point.finish_um)
+      value = std::log(*point.finish_um);
     else if (const auto found = point.others.find(term.name); found != point.others.end())
       value = found->second;
     if (!value) value = term.continuous ? FactorValue(term.centre) : FactorValue(term.levels[0]);
@@ -273,13 +295,17 @@ std::pair<double, double> LifeModel::log_life(const Eigen::VectorXd& row) const 
 
 double LifeModel::log_prediction_limit(const Eigen::VectorXd& row, double level) const {
   const auto [centre, error] = log_life(row);
-  const double t = stats::t_quantile(level, degrees_of_freedom(row)), blade = blade_sd().value_or(0);
+  const double t = stats::t_quantile(level, degrees_of_freedom(row)),
+               blade = blade_sd().value_or(0);
   return centre - t * std::sqrt(error * error + sigma() * sigma() + blade * blade);
 }
 
-Eigen::VectorXd LifeModel::row_of(const RunFacts& facts) const { return *row_of(facts, nullptr, {}); }
+Eigen::VectorXd LifeModel::row_of(const RunFacts& facts) const {
+  return *row_of(facts, nullptr, {});
+}
 
-Checked<Eigen::VectorXd> LifeModel::row_of(const RunFacts& facts, const std::string& changed, const FactorValue& level) const {
+Checked<Eigen::VectorXd> LifeModel::row_of(const RunFacts& facts, const std::string& changed,
+                                           const FactorValue& level) const {
   const Term* term = find(changed);
   if (!term) return Refusal{"the model has no term \"" + changed + "\""};
   FactorValue value = level;
@@ -287,21 +313,27 @@ Checked<Eigen::VectorXd> LifeModel::row_of(const RunFacts& facts, const std::str
     const bool is_angle = changed == "angle" || changed == "edge_angle";
     if ((is_angle || changed == "finish") && !(*number > 0 && (!is_angle || *number < 80)))
       return Refusal{"\"" + print_factor_value(level) + "\" is no level of " + changed};
-    if (is_angle) value = std::log(std::tan(radians(*number)));
-    else if (changed == "finish") value = std::log(*number);
+    if (is_angle)
+      value = std::log(std::tan(radians(*number)));
+    else if (changed == "finish")
+      value = std::log(*number);
   }
   return row_of(facts, term, value);
 }
 
-Checked<Eigen::VectorXd> LifeModel::row_of(const RunFacts& facts, const Term* changed, const FactorValue& value) const {
+Checked<Eigen::VectorXd> LifeModel::row_of(const RunFacts& facts, const Term* changed,
+                                           const FactorValue& value) const {
   std::vector<Eigen::VectorXd> parts;
   for (const auto& term : terms_) {
     const auto own = &term == changed ? std::optional(value) : value_in(facts, term.name);
     const auto values = own ? values_of(term, *own) : std::nullopt;
     if (!values && &term == changed)
-      return Refusal{"no run here has the " + term.name + " \"" + print_factor_value(value) + "\"; there are " + join(term.levels)};
+      return Refusal{"no run here has the " + term.name + " \"" + print_factor_value(value) +
+                     "\"; there are " + join(term.levels)};
     // What is not given or not known stands at the centre, as in row().
-    parts.push_back(values ? *values : *values_of(term, term.continuous ? FactorValue(term.centre) : FactorValue(term.levels[0])));
+    parts.push_back(values ? *values
+                           : *values_of(term, term.continuous ? FactorValue(term.centre)
+                                                              : FactorValue(term.levels[0])));
   }
   return with_interactions(parts);
 }
@@ -310,7 +342,8 @@ double LifeModel::unscaled_variance(const Eigen::VectorXd& contrast) const {
   return contrast.dot(fit_.covariance * contrast) / (fit_.sigma_ml * fit_.sigma_ml);
 }
 
-double LifeModel::variance_shrink(const Eigen::VectorXd& contrast, const Eigen::VectorXd& more) const {
+double LifeModel::variance_shrink(const Eigen::VectorXd& contrast,
+                                  const Eigen::VectorXd& more) const {
   const Eigen::VectorXd along = fit_.covariance * more / (fit_.sigma_ml * fit_.sigma_ml);
   const double before = unscaled_variance(contrast);
   if (!(before > 0)) return 1;
@@ -324,7 +357,9 @@ double LifeModel::deviance(const Eigen::VectorXd& contrast, double value) const 
 }
 
 double LifeModel::outside(const Eigen::VectorXd& contrast, double value, double level) const {
-  if (!mixed_) return deviance(contrast, value) - stats::profile_cutoff(fit_.observations, fit_.parameters(), level);
+  if (!mixed_)
+    return deviance(contrast, value) -
+           stats::profile_cutoff(fit_.observations, fit_.parameters(), level);
   const double t = (contrast.dot(fit_.coefficients) - value) / standard_error(contrast);
   const double quantile = stats::t_quantile(0.5 + level / 2, degrees_of_freedom(contrast));
   return t * t - quantile * quantile;

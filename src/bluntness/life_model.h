@@ -19,7 +19,8 @@ struct LifeSpec {
   std::vector<std::string> terms;
   std::vector<std::pair<std::string, std::string>> interactions;
   double level = 0.95;
-  /// The blade is a random effect: runs on one blade are alike. Where the runs cannot tell it (LifeModel::blade_note) it is left out.
+  /// The blade is a random effect: runs on one blade are alike. Where the runs cannot tell it
+  /// (LifeModel::blade_note) it is left out.
   bool random_blade = false;
 };
 
@@ -55,43 +56,57 @@ class LifeModel {
   /// Runs left out because a term has no value for them.
   [[nodiscard]] const std::vector<LeftOut>& left_out() const { return left_out_; }
   [[nodiscard]] std::vector<LifeCoefficient> coefficients() const;
-  /// Degrees of freedom adjusted error SD of ln life; with a blade effect that of runs on one blade.
+  /// Degrees of freedom adjusted error SD of ln life; with a blade effect that of runs on one
+  /// blade.
   [[nodiscard]] double sigma() const { return mixed_ ? mixed_->sigma() : fit_.sigma(); }
-  /// With a blade effect in the model: the SD of ln life between blades of one kind (0 none was seen); else empty.
-  [[nodiscard]] std::optional<double> blade_sd() const { return mixed_ ? std::optional(mixed_->group_sd()) : std::nullopt; }
+  /// With a blade effect in the model: the SD of ln life between blades of one kind (0 none was
+  /// seen); else empty.
+  [[nodiscard]] std::optional<double> blade_sd() const {
+    return mixed_ ? std::optional(mixed_->group_sd()) : std::nullopt;
+  }
   [[nodiscard]] int blades() const { return mixed_ ? mixed_->groups : 0; }
   /// Why the wished blade effect is not in the model; "" it is, or was not wished.
   [[nodiscard]] const std::string& blade_note() const { return blade_note_; }
-  /// Those a contrast is known with: by the between–within rule where the model has a blade effect, else n − p.
-  [[nodiscard]] int degrees_of_freedom(const Eigen::VectorXd& contrast) const { return mixed_ ? mixed_->degrees_of_freedom(contrast) : fit_.degrees_of_freedom(); }
-  [[nodiscard]] double standard_error(const Eigen::VectorXd& contrast) const { return mixed_ ? mixed_->standard_error(contrast) : fit_.standard_error(contrast); }
-  /// σ with the mean squared error of ln life from the curve fits taken out; 0 when nothing is left.
+  /// Those a contrast is known with: by the between–within rule where the model has a blade effect,
+  /// else n − p.
+  [[nodiscard]] int degrees_of_freedom(const Eigen::VectorXd& contrast) const {
+    return mixed_ ? mixed_->degrees_of_freedom(contrast) : fit_.degrees_of_freedom();
+  }
+  [[nodiscard]] double standard_error(const Eigen::VectorXd& contrast) const {
+    return mixed_ ? mixed_->standard_error(contrast) : fit_.standard_error(contrast);
+  }
+  /// σ with the mean squared error of ln life from the curve fits taken out; 0 when nothing is
+  /// left.
   [[nodiscard]] double run_to_run_sd() const;
   /// How much of the variation in this design is each term; depends on the levels chosen.
   [[nodiscard]] std::vector<LifeShare> shares() const;
-  /// The same from a refit on these of its rows (some drawn twice, some not at all), without a blade effect; for the bootstrap. Empty where
-  /// they cannot be fitted.
+  /// The same from a refit on these of its rows (some drawn twice, some not at all), without a
+  /// blade effect; for the bootstrap. Empty where they cannot be fitted.
   [[nodiscard]] std::vector<LifeShare> shares_of(const std::vector<std::size_t>& rows) const;
 
   /// The row of the design matrix for a point. Refused: a level that no run has.
   [[nodiscard]] Checked<Eigen::VectorXd> row(const LifePoint& point) const;
   /// The row of a run; a value the run lacks, or a level nobody knows, stands at the term's centre.
   [[nodiscard]] Eigen::VectorXd row_of(const RunFacts& facts) const;
-  /// The same with one term at `level` (degrees per side for angles, µm for the finish). Refused: a term
-  /// the model lacks, a level no run has.
-  [[nodiscard]] Checked<Eigen::VectorXd> row_of(const RunFacts& facts, const std::string& changed, const FactorValue& level) const;
-  /// Variance of contrastᵀβ as a multiple of σ² (from the covariance; XᵀX⁻¹ where nothing is censored).
+  /// The same with one term at `level` (degrees per side for angles, µm for the finish). Refused: a
+  /// term the model lacks, a level no run has.
+  [[nodiscard]] Checked<Eigen::VectorXd> row_of(const RunFacts& facts, const std::string& changed,
+                                                const FactorValue& level) const;
+  /// Variance of contrastᵀβ as a multiple of σ² (from the covariance; XᵀX⁻¹ where nothing is
+  /// censored).
   [[nodiscard]] double unscaled_variance(const Eigen::VectorXd& contrast) const;
   /// What one more uncensored run with the row `more` leaves of the contrast's variance, 0 … 1.
-  [[nodiscard]] double variance_shrink(const Eigen::VectorXd& contrast, const Eigen::VectorXd& more) const;
+  [[nodiscard]] double variance_shrink(const Eigen::VectorXd& contrast,
+                                       const Eigen::VectorXd& more) const;
   /// Estimate of ln life and its standard error for the mean edge.
   [[nodiscard]] std::pair<double, double> log_life(const Eigen::VectorXd& row) const;
   /// Lower one-sided limit of ln life for the next single edge (run-to-run scatter included).
   [[nodiscard]] double log_prediction_limit(const Eigen::VectorXd& row, double level) const;
   /// 2·(lnL_max − lnL) with contrastᵀβ held at `value`, of the model without a blade effect.
   [[nodiscard]] double deviance(const Eigen::VectorXd& contrast, double value) const;
-  /// Above 0 where the interval of contrastᵀβ at `level` leaves `value` out: the profile likelihood less its small-sample cutoff;
-  /// with a blade effect t² less its quantile (so a ratio of contrasts gets Fieller's interval).
+  /// Above 0 where the interval of contrastᵀβ at `level` leaves `value` out: the profile likelihood
+  /// less its small-sample cutoff; with a blade effect t² less its quantile (so a ratio of
+  /// contrasts gets Fieller's interval).
   [[nodiscard]] double outside(const Eigen::VectorXd& contrast, double value, double level) const;
   [[nodiscard]] const Eigen::MatrixXd& design() const { return design_; }
 
@@ -106,8 +121,12 @@ class LifeModel {
   };
   [[nodiscard]] std::optional<Eigen::VectorXd> values_of(const Term& term,
                                                          const FactorValue& value) const;
-  [[nodiscard]] Checked<Eigen::VectorXd> row_of(const RunFacts& facts, const Term* changed, const FactorValue& value) const;
-  [[nodiscard]] std::vector<LifeShare> split_variation(const Eigen::MatrixXd& design, const Eigen::VectorXd& coefficients, double within, std::optional<double> between) const;
+  [[nodiscard]] Checked<Eigen::VectorXd> row_of(const RunFacts& facts, const Term* changed,
+                                                const FactorValue& value) const;
+  [[nodiscard]] std::vector<LifeShare> split_variation(const Eigen::MatrixXd& design,
+                                                       const Eigen::VectorXd& coefficients,
+                                                       double within,
+                                                       std::optional<double> between) const;
   [[nodiscard]] const Term* find(const std::string& name) const;
   void add_blades();
   [[nodiscard]] Eigen::VectorXd with_interactions(const std::vector<Eigen::VectorXd>& parts) const;
@@ -120,7 +139,8 @@ class LifeModel {
   std::vector<std::string> column_names_;
   Eigen::MatrixXd design_;
   std::vector<stats::Bounds> response_;
-  stats::CensoredFit fit_;                   ///< with a blade effect its coefficients, covariance and SD are those of mixed_
+  stats::CensoredFit
+      fit_;  ///< with a blade effect its coefficients, covariance and SD are those of mixed_
   std::optional<stats::MixedFit> mixed_;
   std::string blade_note_;
 };

@@ -8,9 +8,12 @@ namespace bq::inline bluntness {
 
 stats::Bounds LifeRow::log_bounds() const {
   switch (cuts.censoring) {
-    case Censoring::none: return stats::Bounds::exact(std::log(*cuts.estimate));
-    case Censoring::right: return stats::Bounds::above(std::log(*cuts.low));
-    case Censoring::left: return stats::Bounds::below(std::log(*cuts.high));
+    case Censoring::none:
+      return stats::Bounds::exact(std::log(*cuts.estimate));
+    case Censoring::right:
+      return stats::Bounds::above(std::log(*cuts.low));
+    case Censoring::left:
+      return stats::Bounds::below(std::log(*cuts.high));
   }
   return {};
 }
@@ -51,8 +54,10 @@ LifeTable in_medium(const LifeTable& table, const std::string& medium) {
   LifeTable out;
   out.left_out = table.left_out;
   for (const auto& row : table.rows) {
-    if (row.facts.medium == medium) out.rows.push_back(row);
-    else out.left_out.push_back({row.facts.name, "in another medium (" + row.facts.medium + ")"});
+    if (row.facts.medium == medium)
+      out.rows.push_back(row);
+    else
+      out.left_out.push_back({row.facts.name, "in another medium (" + row.facts.medium + ")"});
   }
   return out;
 }

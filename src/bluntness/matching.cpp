@@ -21,8 +21,10 @@ double from_x(MatchKind kind, double x) {
 LifePoint point_at(MatchKind kind, const std::string& steel, double x) {
   LifePoint point;
   point.steel = steel;
-  if (kind == MatchKind::angle) point.mean_tangent = std::exp(x);
-  else point.finish_um = std::exp(x);
+  if (kind == MatchKind::angle)
+    point.mean_tangent = std::exp(x);
+  else
+    point.finish_um = std::exp(x);
   return point;
 }
 
@@ -94,11 +96,13 @@ Checked<MatchAnswer> match(const LifeModel& model, const MatchQuestion& question
   const bool angle = question.kind == MatchKind::angle;
   const double x_min = to_x(question.kind, angle ? 0.5 : kFinestFinish_um);
   const double x_max = to_x(question.kind, angle ? 79.9 : kCoarsestFinish_um);
-  const double standard_error =
-      model.standard_error(c0 + x * c1) / std::fabs(slope);
+  const double standard_error = model.standard_error(c0 + x * c1) / std::fabs(slope);
   if (x > x_min && x < x_max) {
-    const auto outside = [&](double at) { return model.outside(c0 + at * c1, wished, question.level); };
-    const auto ends = stats::profile_interval(outside, x, std::clamp(standard_error / 2, 1e-9, 0.5), x_min, x_max, 0);
+    const auto outside = [&](double at) {
+      return model.outside(c0 + at * c1, wished, question.level);
+    };
+    const auto ends = stats::profile_interval(outside, x, std::clamp(standard_error / 2, 1e-9, 0.5),
+                                              x_min, x_max, 0);
     // Where the effect itself is uncertain the values not ruled out come back beyond an end; then
     // that side has no honest end.
     if (ends.low && outside(x_min) > 0) answer.low = from_x(question.kind, *ends.low);
@@ -111,9 +115,11 @@ Checked<MatchAnswer> match(const LifeModel& model, const MatchQuestion& question
       !to_range.holds(answer.value) ||
       !tested_range(model, question.kind, question.from).holds(question.from_value);
   const bool censored = model.regression().exact < model.regression().observations;
-  if (model.blade_sd()) answer.method = "Fieller's interval with t quantiles, blades as a random effect";
-  else answer.method = censored ? "profile likelihood, small-sample cutoff"
-                           : "profile likelihood, small-sample cutoff (Fieller's interval)";
+  if (model.blade_sd())
+    answer.method = "Fieller's interval with t quantiles, blades as a random effect";
+  else
+    answer.method = censored ? "profile likelihood, small-sample cutoff"
+                             : "profile likelihood, small-sample cutoff (Fieller's interval)";
   return answer;
 }
 

@@ -8,11 +8,16 @@
 namespace bq::inline bluntness::ranking {
 namespace {
 
-constexpr const char* kFigureWords[kFigures] = {"life", "cutting force", "damage", "sharpening time"};
+constexpr const char* kFigureWords[kFigures] = {"life", "cutting force", "damage",
+                                                "sharpening time"};
 
-std::array<double, kFigures> weights_of(const RecommendWishes& w) { return {w.life, w.force, w.damage, w.minutes}; }
+std::array<double, kFigures> weights_of(const RecommendWishes& w) {
+  return {w.life, w.force, w.damage, w.minutes};
+}
 
-std::string cuts_per_event(double rate) { return "1 event in " + print_number(std::floor(1 / rate), 6) + " cuts"; }
+std::string cuts_per_event(double rate) {
+  return "1 event in " + print_number(std::floor(1 / rate), 6) + " cuts";
+}
 
 /// What comes first among those that pass `still`; its name or that nothing does.
 template <class Still>
@@ -28,24 +33,40 @@ struct Loosened {
 };
 std::optional<Loosened> loosening(const Judged& one, const RecommendLimits& limits) {
   switch (one.stopped_by.front()) {
-    case Limit::life: return Loosened{*limits.least_life, one.edge.life_low};
-    case Limit::force: return one.edge.force_blunt_N ? std::optional(Loosened{*limits.most_force_N, *one.edge.force_blunt_N}) : std::nullopt;
-    case Limit::damage: return one.edge.damage_rate_upper ? std::optional(Loosened{*limits.most_damage_rate, *one.edge.damage_rate_upper}) : std::nullopt;
-    case Limit::minutes: return one.edge.resharpening ? std::optional(Loosened{*limits.most_minutes, one.edge.resharpening->minutes}) : std::nullopt;
-    default: return std::nullopt;
+    case Limit::life:
+      return Loosened{*limits.least_life, one.edge.life_low};
+    case Limit::force:
+      return one.edge.force_blunt_N
+                 ? std::optional(Loosened{*limits.most_force_N, *one.edge.force_blunt_N})
+                 : std::nullopt;
+    case Limit::damage:
+      return one.edge.damage_rate_upper
+                 ? std::optional(Loosened{*limits.most_damage_rate, *one.edge.damage_rate_upper})
+                 : std::nullopt;
+    case Limit::minutes:
+      return one.edge.resharpening
+                 ? std::optional(Loosened{*limits.most_minutes, one.edge.resharpening->minutes})
+                 : std::nullopt;
+    default:
+      return std::nullopt;
   }
 }
 
 std::string print_limit(Limit limit, double value) {
   switch (limit) {
-    case Limit::life: return print_number(std::floor(value), 6) + " cuts";
-    case Limit::force: return print_number(value, 3) + " N";
-    case Limit::damage: return cuts_per_event(value);
-    default: return print_number(value, 3) + " min";
+    case Limit::life:
+      return print_number(std::floor(value), 6) + " cuts";
+    case Limit::force:
+      return print_number(value, 3) + " N";
+    case Limit::damage:
+      return cuts_per_event(value);
+    default:
+      return print_number(value, 3) + " min";
   }
 }
 
-void add_weights(const std::vector<Judged>& passed, const RecommendWishes& wishes, std::vector<std::string>& out) {
+void add_weights(const std::vector<Judged>& passed, const RecommendWishes& wishes,
+                 std::vector<std::string>& out) {
   const auto weights = weights_of(wishes);
   for (int k = 0; k < kFigures; ++k) {
     double least = 1e9;
@@ -54,10 +75,16 @@ void add_weights(const std::vector<Judged>& passed, const RecommendWishes& wishe
       const double gain = passed[i].log_ratio[std::size_t(k)] - passed[0].log_ratio[std::size_t(k)];
       if (!(gain > 1e-12)) continue;
       const double more = (passed[0].edge.score - passed[i].edge.score) / gain;
-      if (more < least) least = more, taker = &passed[i];
+      if (more < least) {
+        least = more;
+        taker = &passed[i];
+      }
     }
     const double weight = weights[std::size_t(k)] + least;
-    if (taker && weight <= 10) out.push_back("With a weight on " + std::string(kFigureWords[k]) + " above " + print_number(weight, 2) + " (now " + print_number(weights[std::size_t(k)], 2) + ") " + name_of(taker->edge) + " comes first.");
+    if (taker && weight <= 10)
+      out.push_back("With a weight on " + std::string(kFigureWords[k]) + " above " +
+                    print_number(weight, 2) + " (now " + print_number(weights[std::size_t(k)], 2) +
+                    ") " + name_of(taker->edge) + " comes first.");
   }
 }
 
@@ -65,33 +92,54 @@ void add_weights(const std::vector<Judged>& passed, const RecommendWishes& wishe
 
 std::optional<double> log_figure(const RankedEdge& edge, int figure) {
   switch (figure) {
-    case 0: return std::log(std::max(edge.life_low, 1e-9));
-    case 1: return edge.force_N() && *edge.force_N() > 0 ? std::optional(-std::log(*edge.force_N())) : std::nullopt;
-    case 2: return edge.damage_rate_upper && *edge.damage_rate_upper > 0 ? std::optional(-std::log(*edge.damage_rate_upper)) : std::nullopt;
-    default: return edge.resharpening && edge.resharpening->minutes > 0 ? std::optional(-std::log(edge.resharpening->minutes)) : std::nullopt;
+    case 0:
+      return std::log(std::max(edge.life_low, 1e-9));
+    case 1:
+      return edge.force_N() && *edge.force_N() > 0 ? std::optional(-std::log(*edge.force_N()))
+                                                   : std::nullopt;
+    case 2:
+      return edge.damage_rate_upper && *edge.damage_rate_upper > 0
+                 ? std::optional(-std::log(*edge.damage_rate_upper))
+                 : std::nullopt;
+    default:
+      return edge.resharpening && edge.resharpening->minutes > 0
+                 ? std::optional(-std::log(edge.resharpening->minutes))
+                 : std::nullopt;
   }
 }
 
 std::string_view words_of(Limit limit) {
   switch (limit) {
-    case Limit::steel: return "steels";
-    case Limit::angle: return "angle";
-    case Limit::finish: return "finish";
-    case Limit::life: return "life";
-    case Limit::force: return "cutting force";
-    case Limit::damage: return "damage";
-    case Limit::minutes: return "sharpening time";
-    case Limit::roughest: return "the roughest use";
+    case Limit::steel:
+      return "steels";
+    case Limit::angle:
+      return "angle";
+    case Limit::finish:
+      return "finish";
+    case Limit::life:
+      return "life";
+    case Limit::force:
+      return "cutting force";
+    case Limit::damage:
+      return "damage";
+    case Limit::minutes:
+      return "sharpening time";
+    case Limit::roughest:
+      return "the roughest use";
   }
   return "";
 }
 
-void score(std::vector<Judged>& passed, std::vector<Judged>& stopped, const RecommendWishes& wishes) {
+void score(std::vector<Judged>& passed, std::vector<Judged>& stopped,
+           const RecommendWishes& wishes) {
   const auto weights = weights_of(wishes);
   for (int k = 0; k < kFigures; ++k) {
     double best = -1e300, worst = 1e300;
     for (const auto& one : passed)
-      if (const auto figure = log_figure(one.edge, k)) best = std::max(best, *figure), worst = std::min(worst, *figure);
+      if (const auto figure = log_figure(one.edge, k)) {
+        best = std::max(best, *figure);
+        worst = std::min(worst, *figure);
+      }
     for (auto* list : {&passed, &stopped})
       for (auto& one : *list) {
         const auto figure = log_figure(one.edge, k);
@@ -107,35 +155,62 @@ bool comes_before(const Judged& a, const Judged& b) {
   return a.edge.force_N().value_or(1e300) < b.edge.force_N().value_or(1e300);
 }
 
-std::vector<std::string> sensitivity(const std::vector<Judged>& passed, const std::vector<Judged>& stopped, const RecommendLimits& limits, const RecommendWishes& wishes) {
+std::vector<std::string> sensitivity(const std::vector<Judged>& passed,
+                                     const std::vector<Judged>& stopped,
+                                     const RecommendLimits& limits, const RecommendWishes& wishes) {
   std::vector<std::string> out;
   if (passed.empty()) return out;
   const RankedEdge& first = passed.front().edge;
   if (first.force_blunt_N)
-    out.push_back("Changes if the force limit falls below " + print_number(*first.force_blunt_N, 3) + " N: " +
-                  then_first(passed, [&](const RankedEdge& e) { return e.force_blunt_N && *e.force_blunt_N < *first.force_blunt_N - 1e-9; }) + ".");
+    out.push_back(
+        "Changes if the force limit falls below " + print_number(*first.force_blunt_N, 3) + " N: " +
+        then_first(passed,
+                   [&](const RankedEdge& e) {
+                     return e.force_blunt_N && *e.force_blunt_N < *first.force_blunt_N - 1e-9;
+                   }) +
+        ".");
   if (first.damage_rate_upper)
-    out.push_back("Changes if less than " + cuts_per_event(*first.damage_rate_upper) + " is allowed: " +
-                  then_first(passed, [&](const RankedEdge& e) { return e.damage_rate_upper && *e.damage_rate_upper < *first.damage_rate_upper * (1 - 1e-9); }) + ".");
+    out.push_back("Changes if less than " + cuts_per_event(*first.damage_rate_upper) +
+                  " is allowed: " +
+                  then_first(passed,
+                             [&](const RankedEdge& e) {
+                               return e.damage_rate_upper &&
+                                      *e.damage_rate_upper < *first.damage_rate_upper * (1 - 1e-9);
+                             }) +
+                  ".");
   if (first.resharpening)
-    out.push_back("Changes if a touch-up may take less than " + print_number(first.resharpening->minutes, 3) + " min: " +
-                  then_first(passed, [&](const RankedEdge& e) { return e.resharpening && e.resharpening->minutes < first.resharpening->minutes - 1e-9; }) + ".");
-  out.push_back("Changes if the next edge must last more than " + print_number(std::floor(first.life_low), 6) + " cuts: " +
-                then_first(passed, [&](const RankedEdge& e) { return e.life_low > first.life_low * (1 + 1e-9); }) + ".");
+    out.push_back("Changes if a touch-up may take less than " +
+                  print_number(first.resharpening->minutes, 3) + " min: " +
+                  then_first(passed,
+                             [&](const RankedEdge& e) {
+                               return e.resharpening &&
+                                      e.resharpening->minutes < first.resharpening->minutes - 1e-9;
+                             }) +
+                  ".");
+  out.push_back(
+      "Changes if the next edge must last more than " +
+      print_number(std::floor(first.life_low), 6) + " cuts: " +
+      then_first(passed,
+                 [&](const RankedEdge& e) { return e.life_low > first.life_low * (1 + 1e-9); }) +
+      ".");
   // What one limit alone keeps from the first place, by the least loosening of each.
   for (const Limit limit : {Limit::life, Limit::force, Limit::damage, Limit::minutes}) {
     const Judged* nearest = nullptr;
     double least = 1e300;
     for (const auto& one : stopped) {
-      if (one.stopped_by.size() != 1 || one.stopped_by.front() != limit || one.edge.score <= first.score) continue;
+      if (one.stopped_by.size() != 1 || one.stopped_by.front() != limit ||
+          one.edge.score <= first.score)
+        continue;
       const auto step = loosening(one, limits);
       if (!step || !(std::fabs(std::log(step->to / step->from)) < least)) continue;
       least = std::fabs(std::log(step->to / step->from));
       nearest = &one;
     }
     if (nearest)
-      out.push_back("With a limit on " + std::string(words_of(limit)) + " of " + print_limit(limit, loosening(*nearest, limits)->to) + " instead of " +
-                    print_limit(limit, loosening(*nearest, limits)->from) + " " + name_of(nearest->edge) + " would come first.");
+      out.push_back("With a limit on " + std::string(words_of(limit)) + " of " +
+                    print_limit(limit, loosening(*nearest, limits)->to) + " instead of " +
+                    print_limit(limit, loosening(*nearest, limits)->from) + " " +
+                    name_of(nearest->edge) + " would come first.");
   }
   add_weights(passed, wishes, out);
   return out;
@@ -144,13 +219,20 @@ std::vector<std::string> sensitivity(const std::vector<Judged>& passed, const st
 std::string rule_in_words(const RecommendWishes& wishes) {
   const auto weights = weights_of(wishes);
   std::string parts;
-  const char* const figures[kFigures] = {"the lower 95 % limit of life for the next edge", "the force half-way between fresh and blunt", "the upper 95 % bound on damage", "the minutes of a touch-up"};
+  const char* const figures[kFigures] = {"the lower 95 % limit of life for the next edge",
+                                         "the force half-way between fresh and blunt",
+                                         "the upper 95 % bound on damage",
+                                         "the minutes of a touch-up"};
   int used = 0;
   for (int k = 0; k < kFigures; ++k)
-    if (weights[std::size_t(k)] > 0) parts += (used++ ? ", " : "") + std::string(figures[k]) + " × " + print_number(weights[std::size_t(k)], 2);
+    if (weights[std::size_t(k)] > 0)
+      parts += (used++ ? ", " : "") + std::string(figures[k]) + " × " +
+               print_number(weights[std::size_t(k)], 2);
   if (used == 0) return "No wish has a weight: edges stand by the lower limit of life.";
-  if (used == 1 && weights[0] > 0) return "Ranked by the lower 95 % limit of life for the next single edge.";
-  return "Ranked by weighted ratios to the best: " + parts + ". What is not known of an edge counts as the worst that is known.";
+  if (used == 1 && weights[0] > 0)
+    return "Ranked by the lower 95 % limit of life for the next single edge.";
+  return "Ranked by weighted ratios to the best: " + parts +
+         ". What is not known of an edge counts as the worst that is known.";
 }
 
-}  // namespace bq::ranking
+}  // namespace bq::inline bluntness::ranking

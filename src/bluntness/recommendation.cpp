@@ -16,20 +16,31 @@ using ranking::Limit;
 
 std::vector<Limit> stopped_by(const RankedEdge& edge, const RecommendLimits& limits) {
   std::vector<Limit> out;
-  if (!limits.steels.empty() && std::find(limits.steels.begin(), limits.steels.end(), edge.steel) == limits.steels.end()) out.push_back(Limit::steel);
-  if ((limits.least_angle_deg && edge.angle_deg < *limits.least_angle_deg) || (limits.largest_angle_deg && edge.angle_deg > *limits.largest_angle_deg)) out.push_back(Limit::angle);
-  if (edge.finish_um && ((limits.finest_finish_um && *edge.finish_um < *limits.finest_finish_um) || (limits.coarsest_finish_um && *edge.finish_um > *limits.coarsest_finish_um)))
+  if (!limits.steels.empty() &&
+      std::find(limits.steels.begin(), limits.steels.end(), edge.steel) == limits.steels.end())
+    out.push_back(Limit::steel);
+  if ((limits.least_angle_deg && edge.angle_deg < *limits.least_angle_deg) ||
+      (limits.largest_angle_deg && edge.angle_deg > *limits.largest_angle_deg))
+    out.push_back(Limit::angle);
+  if (edge.finish_um &&
+      ((limits.finest_finish_um && *edge.finish_um < *limits.finest_finish_um) ||
+       (limits.coarsest_finish_um && *edge.finish_um > *limits.coarsest_finish_um)))
     out.push_back(Limit::finish);
   if (limits.least_life && edge.life_low < *limits.least_life) out.push_back(Limit::life);
-  if (limits.most_force_N && !(edge.force_blunt_N && *edge.force_blunt_N <= *limits.most_force_N)) out.push_back(Limit::force);
-  if (limits.most_damage_rate && !(edge.damage_rate_upper && *edge.damage_rate_upper <= *limits.most_damage_rate)) out.push_back(Limit::damage);
-  if (limits.most_minutes && !(edge.resharpening && edge.resharpening->minutes <= *limits.most_minutes)) out.push_back(Limit::minutes);
+  if (limits.most_force_N && !(edge.force_blunt_N && *edge.force_blunt_N <= *limits.most_force_N))
+    out.push_back(Limit::force);
+  if (limits.most_damage_rate &&
+      !(edge.damage_rate_upper && *edge.damage_rate_upper <= *limits.most_damage_rate))
+    out.push_back(Limit::damage);
+  if (limits.most_minutes &&
+      !(edge.resharpening && edge.resharpening->minutes <= *limits.most_minutes))
+    out.push_back(Limit::minutes);
   if (limits.hold_roughest && edge.roughest != RoughestUse::held) out.push_back(Limit::roughest);
   return out;
 }
 
 void mark_dominated(std::vector<Judged>& passed) {
-  constexpr double kAlike = 1e-9;   // of ln
+  constexpr double kAlike = 1e-9;  // of ln
   for (auto& a : passed)
     a.edge.dominated = std::any_of(passed.begin(), passed.end(), [&](const Judged& b) {
       bool better = false;
@@ -45,17 +56,23 @@ void mark_dominated(std::vector<Judged>& passed) {
 }
 
 /// The run that most reduces the variance of the difference of ln life between the two leaders.
-std::optional<NextBestRun> next_best_run(const std::vector<WorkModel>& work, const std::vector<RankedEdge>& ranked, const std::vector<RankedEdge>& all) {
+std::optional<NextBestRun> next_best_run(const std::vector<WorkModel>& work,
+                                         const std::vector<RankedEdge>& ranked,
+                                         const std::vector<RankedEdge>& all) {
   if (ranked.size() < 2) return std::nullopt;
-  const auto rival = std::find_if(ranked.begin() + 1, ranked.end(), [&](const RankedEdge& edge) { return edge.steel != ranked[0].steel || edge.finish_um != ranked[0].finish_um; });
+  const auto rival = std::find_if(ranked.begin() + 1, ranked.end(), [&](const RankedEdge& edge) {
+    return edge.steel != ranked[0].steel || edge.finish_um != ranked[0].finish_um;
+  });
   const RankedEdge& other = rival == ranked.end() ? ranked[1] : *rival;
-  const auto first_parts = candidates::weights_in(ranked[0], work), other_parts = candidates::weights_in(other, work);
+  const auto first_parts = candidates::weights_in(ranked[0], work),
+             other_parts = candidates::weights_in(other, work);
   std::vector<Eigen::VectorXd> contrasts;
   std::vector<double> variances;
   double total = 0;
   for (std::size_t i = 0; i < work.size(); ++i) {
     const LifeModel& model = work[i].model;
-    contrasts.emplace_back(first_parts[i] * *model.row(candidates::point_of(ranked[0])) - other_parts[i] * *model.row(candidates::point_of(other)));
+    contrasts.emplace_back(first_parts[i] * *model.row(candidates::point_of(ranked[0])) -
+                           other_parts[i] * *model.row(candidates::point_of(other)));
     variances.push_back(std::pow(model.sigma(), 2) * model.unscaled_variance(contrasts.back()));
     total += variances.back();
   }
@@ -66,7 +83,8 @@ std::optional<NextBestRun> next_best_run(const std::vector<WorkModel>& work, con
     for (std::size_t i = 0; i < work.size(); ++i) {
       const auto row = work[i].model.row(candidates::point_of(candidate));
       if (!row || !(variances[i] > 0)) continue;
-      const double left = 1 - variances[i] / total * (1 - work[i].model.variance_shrink(contrasts[i], *row));
+      const double left =
+          1 - variances[i] / total * (1 - work[i].model.variance_shrink(contrasts[i], *row));
       if (left >= least) continue;
       least = left;
       best.steel = candidate.steel;
@@ -75,18 +93,23 @@ std::optional<NextBestRun> next_best_run(const std::vector<WorkModel>& work, con
       best.medium = work[i].medium;
     }
   best.interval_shrinks_to = std::sqrt(std::min(1.0, least));
-  best.reason = "one more run here" + (work.size() > 1 ? " in " + best.medium : std::string()) + " tells most about " + name_of(ranked[0]) + " against " + name_of(other) +
-                ": their difference would be known to " + print_number(100 * best.interval_shrinks_to, 3) + " % of today's interval";
+  best.reason = "one more run here" + (work.size() > 1 ? " in " + best.medium : std::string()) +
+                " tells most about " + name_of(ranked[0]) + " against " + name_of(other) +
+                ": their difference would be known to " +
+                print_number(100 * best.interval_shrinks_to, 3) + " % of today's interval";
   return best;
 }
 
 }  // namespace
 
 std::string name_of(const RankedEdge& edge, AngleConvention angles) {
-  return (edge.steel.empty() ? "" : edge.steel + " ") + print_angle(edge.angle_deg, angles) + (edge.finish_um ? ", " + print_number(*edge.finish_um, 3) + " µm" : std::string());
+  return (edge.steel.empty() ? "" : edge.steel + " ") + print_angle(edge.angle_deg, angles) +
+         (edge.finish_um ? ", " + print_number(*edge.finish_um, 3) + " µm" : std::string());
 }
 
-Checked<Recommendation> recommend(const Trial& trial, const std::vector<RunFit>& fits, double threshold, const RecommendLimits& limits, const RecommendWishes& wishes,
+Checked<Recommendation> recommend(const Trial& trial, const std::vector<RunFit>& fits,
+                                  double threshold, const RecommendLimits& limits,
+                                  const RecommendWishes& wishes,
                                   const RecommendEvidence& evidence) {
   Recommendation out;
   const LifeTable table = life_table(trial, fits, threshold);
@@ -111,10 +134,21 @@ Checked<Recommendation> recommend(const Trial& trial, const std::vector<RunFit>&
     (limits_hit.empty() ? passed : stopped).push_back({edge, limits_hit, {}});
   }
   out.candidates = int(all.size());
-  const auto edges = [](int n) { return std::to_string(n) + (n == 1 ? " edge does" : " edges do"); };
-  if (no_force) out.remarks.push_back(edges(no_force) + " not pass because no force strokes tell the cutting force: record strokes at the checkpoints of runs with at least two bevels.");
-  if (no_damage) out.remarks.push_back(edges(no_damage) + " not pass because nobody has looked for damage at that angle or a slimmer one, or every look found some.");
-  if (no_minutes) out.remarks.push_back(edges(no_minutes) + " not pass because the shelf cannot make that edge, or it is not known how.");
+  const auto edges = [](int n) {
+    return std::to_string(n) + (n == 1 ? " edge does" : " edges do");
+  };
+  if (no_force)
+    out.remarks.push_back(edges(no_force) +
+                          " not pass because no force strokes tell the cutting force: record "
+                          "strokes at the checkpoints of runs with at least two bevels.");
+  if (no_damage)
+    out.remarks.push_back(edges(no_damage) +
+                          " not pass because nobody has looked for damage at that angle or a "
+                          "slimmer one, or every look found some.");
+  if (no_minutes)
+    out.remarks.push_back(
+        edges(no_minutes) +
+        " not pass because the shelf cannot make that edge, or it is not known how.");
 
   ranking::score(passed, stopped, wishes);
   mark_dominated(passed);
@@ -127,7 +161,9 @@ Checked<Recommendation> recommend(const Trial& trial, const std::vector<RunFit>&
     out.ranked.push_back(std::move(one.edge));
   }
   for (auto& one : stopped) {
-    for (const Limit limit : one.stopped_by) one.edge.reasons.push_back("stopped by the limit on " + std::string(ranking::words_of(limit)));
+    for (const Limit limit : one.stopped_by)
+      one.edge.reasons.push_back("stopped by the limit on " +
+                                 std::string(ranking::words_of(limit)));
     out.refused.push_back(std::move(one.edge));
   }
   out.next_best = next_best_run(*work, out.ranked, all);

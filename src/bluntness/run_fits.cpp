@@ -16,8 +16,10 @@ RunFit fit_run(const Run& run, Unit unit, const CurveOptions& options) {
   }
   out.table = collapse(out.readings);
   auto chosen = choose_curve(out.readings, options);
-  if (chosen) out.curve = *chosen;
-  else out.why_not = chosen.refusal().reason;
+  if (chosen)
+    out.curve = *chosen;
+  else
+    out.why_not = chosen.refusal().reason;
   return out;
 }
 
@@ -25,8 +27,9 @@ std::optional<std::vector<RunFit>> fit_runs(const Trial& trial, const CurveOptio
                                             const stats::Work& work) {
   std::vector<RunFit> fits(trial.runs.size());
   const Unit unit = trial.unit();
-  if (!stats::for_each_piece(trial.runs.size(), work,
-                             [&](std::size_t i) { fits[i] = fit_run(trial.runs[i], unit, options); }))
+  if (!stats::for_each_piece(trial.runs.size(), work, [&](std::size_t i) {
+        fits[i] = fit_run(trial.runs[i], unit, options);
+      }))
     return std::nullopt;
   return fits;
 }
@@ -51,13 +54,14 @@ Checked<Threshold> parse_threshold(std::string_view text, Unit unit,
   if (leading->rest == "x" || leading->rest == "×") {
     const auto fresh = median_fresh_reading(fits);
     if (!fresh)
-      return Refusal{"a threshold in multiples of the fresh reading needs readings at 0 cuts, and "
-                     "no run has any"};
+      return Refusal{
+          "a threshold in multiples of the fresh reading needs readings at 0 cuts, and "
+          "no run has any"};
     return Threshold{leading->number * *fresh, unit,
                      print_number(leading->number) + " × the median fresh reading"};
   }
-  auto measure = parse_measure(text, kind_of(unit),
-                               bare_number_allowed ? std::optional(unit) : std::nullopt);
+  auto measure =
+      parse_measure(text, kind_of(unit), bare_number_allowed ? std::optional(unit) : std::nullopt);
   if (!measure) return measure.refusal();
   return Threshold{convert(measure->value, measure->unit, unit), unit, ""};
 }

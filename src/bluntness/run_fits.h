@@ -15,17 +15,17 @@ namespace bq::inline bluntness {
 /// One run with its blunting curve, or the reason why there is none.
 struct RunFit {
   std::string run;
-  std::vector<LogReading> readings;   ///< sorted by cuts, in the trial's unit
+  std::vector<LogReading> readings;  ///< sorted by cuts, in the trial's unit
   CheckpointTable table;
   std::optional<ChosenCurve> curve;
-  std::string why_not;                ///< "not enough to fit: …"
+  std::string why_not;  ///< "not enough to fit: …"
 };
 
 /// A threshold as the command line and the window take it.
 struct Threshold {
-  double value = 0;     ///< in `unit`
+  double value = 0;  ///< in `unit`
   Unit unit = Unit::gf;
-  std::string origin;   ///< "" or how it came about ("3 × the median fresh reading")
+  std::string origin;  ///< "" or how it came about ("3 × the median fresh reading")
 };
 
 RunFit fit_run(const Run& run, Unit unit, const CurveOptions& options = {});

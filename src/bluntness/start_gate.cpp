@@ -11,7 +11,8 @@ namespace {
 std::optional<double> fresh_reading(const Run& run, Unit unit) {
   std::vector<double> values;
   for (const auto& reading : run.readings)
-    if (reading.cuts == 0 && !reading.excluded) values.push_back(convert(reading.value, reading.unit, unit));
+    if (reading.cuts == 0 && !reading.excluded)
+      values.push_back(convert(reading.value, reading.unit, unit));
   if (values.empty()) return std::nullopt;
   return median_of(std::move(values));
 }
@@ -25,7 +26,9 @@ void judge(StartGroup& group, const StartGateOptions& options) {
   group.chart = *chart;
   group.provisional = int(logs.size()) < options.firm_starts;
   for (std::size_t i = 0; i < logs.size(); ++i)
-    group.starts[i].state = logs[i] > chart->upper ? StartState::too_dull : logs[i] < chart->lower ? StartState::too_sharp : StartState::in;
+    group.starts[i].state = logs[i] > chart->upper   ? StartState::too_dull
+                            : logs[i] < chart->lower ? StartState::too_sharp
+                                                     : StartState::in;
 }
 
 }  // namespace
@@ -41,16 +44,20 @@ std::string name_of(const StartGroup& group) {
   return out;
 }
 
-std::vector<StartGroup> start_gate(const Trial& trial, const StartGateOptions& options, std::optional<std::size_t> like) {
+std::vector<StartGroup> start_gate(const Trial& trial, const StartGateOptions& options,
+                                   std::optional<std::size_t> like) {
   std::vector<StartGroup> groups;
   const Unit unit = trial.unit();
-  const auto alike = [](const auto& a, const auto& b) { return a.steel == b.steel && a.finish == b.finish && a.cut_mode == b.cut_mode; };
+  const auto alike = [](const auto& a, const auto& b) {
+    return a.steel == b.steel && a.finish == b.finish && a.cut_mode == b.cut_mode;
+  };
   for (std::size_t i = 0; i < trial.runs.size(); ++i) {
     const RunFacts& facts = trial.runs[i].facts;
     if (like && !alike(facts, trial.runs.at(*like).facts)) continue;
     const auto reading = fresh_reading(trial.runs[i], unit);
     if (!reading) continue;
-    auto group = std::find_if(groups.begin(), groups.end(), [&](const StartGroup& g) { return alike(g, facts); });
+    auto group = std::find_if(groups.begin(), groups.end(),
+                              [&](const StartGroup& g) { return alike(g, facts); });
     if (group == groups.end()) {
       StartGroup fresh;
       fresh.steel = facts.steel;
@@ -65,24 +72,37 @@ std::vector<StartGroup> start_gate(const Trial& trial, const StartGateOptions& o
   return groups;
 }
 
-std::optional<StartVerdict> start_of_run(const std::vector<StartGroup>& groups, std::size_t run, Unit unit, const StartGateOptions& options) {
+std::optional<StartVerdict> start_of_run(const std::vector<StartGroup>& groups, std::size_t run,
+                                         Unit unit, const StartGateOptions& options) {
   for (const auto& group : groups)
     for (const auto& start : group.starts) {
       if (start.run != run) continue;
       const std::string reading = print_measure(start.reading, unit, 3);
-      const std::string count = std::to_string(group.starts.size()) + (group.starts.size() == 1 ? " start" : " starts");
+      const std::string count =
+          std::to_string(group.starts.size()) + (group.starts.size() == 1 ? " start" : " starts");
       if (!group.chart)
-        return StartVerdict{&group, &start, "Not judged: " + count + " of " + name_of(group) + ", at least " +
-                                                std::to_string(std::max(3, options.least_starts)) + " are needed. This one read " + reading + "."};
-      const std::string limits = print_measure(group.lower(), unit, 3) + " to " + print_measure(group.upper(), unit, 3);
-      const std::string basis = " (" + count + " of " + name_of(group) + (group.provisional ? "; provisional below " + std::to_string(options.firm_starts) : "") + ")";
+        return StartVerdict{&group, &start,
+                            "Not judged: " + count + " of " + name_of(group) + ", at least " +
+                                std::to_string(std::max(3, options.least_starts)) +
+                                " are needed. This one read " + reading + "."};
+      const std::string limits =
+          print_measure(group.lower(), unit, 3) + " to " + print_measure(group.upper(), unit, 3);
+      const std::string basis =
+          " (" + count + " of " + name_of(group) +
+          (group.provisional ? "; provisional below " + std::to_string(options.firm_starts) : "") +
+          ")";
       switch (start.state) {
         case StartState::too_dull:
-          return StartVerdict{&group, &start, "Out, too dull: " + reading + " lies above " + limits + basis + ". Look at the apex and finish it again before cutting."};
+          return StartVerdict{&group, &start,
+                              "Out, too dull: " + reading + " lies above " + limits + basis +
+                                  ". Look at the apex and finish it again before cutting."};
         case StartState::too_sharp:
-          return StartVerdict{&group, &start, "Out, too sharp: " + reading + " lies below " + limits + basis +
-                                                  ". A burr that stands up reads like this: look before cutting."};
-        default: return StartVerdict{&group, &start, "In: " + reading + " lies within " + limits + basis + "."};
+          return StartVerdict{&group, &start,
+                              "Out, too sharp: " + reading + " lies below " + limits + basis +
+                                  ". A burr that stands up reads like this: look before cutting."};
+        default:
+          return StartVerdict{&group, &start,
+                              "In: " + reading + " lies within " + limits + basis + "."};
       }
     }
   return std::nullopt;

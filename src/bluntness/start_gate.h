@@ -10,16 +10,16 @@
 namespace bq::inline bluntness {
 
 struct StartGateOptions {
-  int least_starts = 6;    ///< below this nothing is judged; >= 3
-  int firm_starts = 20;    ///< below this the limits are called provisional
+  int least_starts = 6;  ///< below this nothing is judged; >= 3
+  int firm_starts = 20;  ///< below this the limits are called provisional
 };
 
 enum class StartState { in, too_sharp, too_dull, not_judged };
 
 /// The first readings of one run: the median of those at 0 cuts that are not excluded.
 struct Start {
-  std::size_t run = 0;     ///< index in the trial
-  double reading = 0;      ///< in the trial's unit
+  std::size_t run = 0;  ///< index in the trial
+  double reading = 0;   ///< in the trial's unit
   StartState state = StartState::not_judged;
 };
 
@@ -28,7 +28,7 @@ struct StartGroup {
   std::string steel;
   std::optional<Finish> finish;
   std::optional<CutMode> cut_mode;
-  std::vector<Start> starts;           ///< in the order of the runs
+  std::vector<Start> starts;  ///< in the order of the runs
   /// On ln reading; empty with fewer than least_starts.
   std::optional<stats::IndividualsChart> chart;
   bool provisional = false;
@@ -39,9 +39,10 @@ struct StartGroup {
 
 /// Individuals chart of ln initial reading for every group (DOMAIN §11, the start gate): readings
 /// spread by a factor, so the limits are symmetric as factors. A start outside is "too dull" above,
-/// "too sharp" below. Groups in the order of their first run. With `like` only the group of that run is
-/// made: no other run's readings are looked at.
-std::vector<StartGroup> start_gate(const Trial& trial, const StartGateOptions& options = {}, std::optional<std::size_t> like = {});
+/// "too sharp" below. Groups in the order of their first run. With `like` only the group of that
+/// run is made: no other run's readings are looked at.
+std::vector<StartGroup> start_gate(const Trial& trial, const StartGateOptions& options = {},
+                                   std::optional<std::size_t> like = {});
 
 /// The group a run belongs to and its start there; empty when it was not read at 0 cuts.
 struct StartVerdict {
@@ -49,8 +50,8 @@ struct StartVerdict {
   const Start* start = nullptr;
   std::string sentence;  ///< "In: 96 gf lies within 82 to 112 gf (7 starts …)."
 };
-std::optional<StartVerdict> start_of_run(const std::vector<StartGroup>& groups, std::size_t run, Unit unit,
-                                         const StartGateOptions& options = {});
+std::optional<StartVerdict> start_of_run(const std::vector<StartGroup>& groups, std::size_t run,
+                                         Unit unit, const StartGateOptions& options = {});
 
 /// "Marl Tough, 6 µm, slice".
 std::string name_of(const StartGroup& group);

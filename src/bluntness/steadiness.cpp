@@ -20,13 +20,16 @@ SteadyStroke figures_of(std::vector<double> angles) {
   std::sort(angles.begin(), angles.end());
   const double place = 0.95 * double(angles.size() - 1);
   const auto below = std::size_t(place);
-  out.tail_deg = angles[below] + (place - double(below)) * (angles[std::min(below + 1, angles.size() - 1)] - angles[below]);
+  out.tail_deg =
+      angles[below] +
+      (place - double(below)) * (angles[std::min(below + 1, angles.size() - 1)] - angles[below]);
   return out;
 }
 
 }  // namespace
 
-std::vector<SteadyStroke> strokes_of(const std::vector<float>& trace, double rate_hz, double target_deg, const SteadinessOptions& options) {
+std::vector<SteadyStroke> strokes_of(const std::vector<float>& trace, double rate_hz,
+                                     double target_deg, const SteadinessOptions& options) {
   std::vector<SteadyStroke> out;
   const auto edge = std::size_t(std::lround(0.1 * rate_hz));
   const auto least = std::max<std::size_t>(3, std::size_t(options.least_seconds * rate_hz));
@@ -36,9 +39,11 @@ std::vector<SteadyStroke> strokes_of(const std::vector<float>& trace, double rat
       continue;
     }
     std::size_t end = i;
-    while (end < trace.size() && std::fabs(double(trace[end]) - target_deg) <= options.lift_deg) ++end;
+    while (end < trace.size() && std::fabs(double(trace[end]) - target_deg) <= options.lift_deg)
+      ++end;
     if (end - i >= least && end - i > 2 * edge + 2) {
-      std::vector<double> angles(trace.begin() + std::ptrdiff_t(i + edge), trace.begin() + std::ptrdiff_t(end - edge));
+      std::vector<double> angles(trace.begin() + std::ptrdiff_t(i + edge),
+                                 trace.begin() + std::ptrdiff_t(end - edge));
       out.push_back(figures_of(std::move(angles)));
     }
     i = end;
@@ -80,11 +85,16 @@ std::string describe(const Steadiness& s, double target_deg) {
   std::string text = "The steepest moments decide the apex: " + degrees(s.tail_deg);
   if (s.tail_low) text += " (" + degrees(*s.tail_low) + " to " + degrees(*s.tail_high) + ")";
   const double over = s.over_target_deg;
-  text += ", " + degrees(std::fabs(over)) + (over >= 0 ? " over" : " under") + " the " + degrees(target_deg) + " aimed at (per side). ";
-  text += "Within a stroke the angle scatters by " + degrees(s.within_sd_deg) + " (SD), between strokes by " + degrees(s.between_sd_deg) + ". ";
-  if (over > 1 && s.between_sd_deg < 0.7 * s.within_sd_deg) text += "Most of it happens inside a stroke: mind its end, where the hand tips up.";
-  else if (over > 1) text += "Strokes differ among themselves: set the angle anew before each one.";
-  else text += "That is steady.";
+  text += ", " + degrees(std::fabs(over)) + (over >= 0 ? " over" : " under") + " the " +
+          degrees(target_deg) + " aimed at (per side). ";
+  text += "Within a stroke the angle scatters by " + degrees(s.within_sd_deg) +
+          " (SD), between strokes by " + degrees(s.between_sd_deg) + ". ";
+  if (over > 1 && s.between_sd_deg < 0.7 * s.within_sd_deg)
+    text += "Most of it happens inside a stroke: mind its end, where the hand tips up.";
+  else if (over > 1)
+    text += "Strokes differ among themselves: set the angle anew before each one.";
+  else
+    text += "That is steady.";
   return text;
 }
 

@@ -31,11 +31,15 @@ std::vector<double> smoothed(const std::vector<double>& force, std::size_t half)
 Checked<StrokeFigures> stroke_figures(const ForceStroke& stroke, const StrokeLimits& limits) {
   if (stroke.force_N.size() < 20) return Refusal{"The stroke has fewer than 20 samples."};
   const std::vector<double> force(stroke.force_N.begin(), stroke.force_N.end());
-  const std::vector<double> smooth = smoothed(force, std::size_t(std::max(1.0, stroke.rate_hz * 0.0025)));
+  const std::vector<double> smooth =
+      smoothed(force, std::size_t(std::max(1.0, stroke.rate_hz * 0.0025)));
   const auto top = std::size_t(std::max_element(smooth.begin(), smooth.end()) - smooth.begin());
   StrokeFigures out;
-  // The first samples are what came before the cut; few there are where the cell starts with the stroke.
-  const std::size_t lead = std::max<std::size_t>(1, std::min<std::size_t>(std::size_t(stroke.rate_hz * 0.03), std::max<std::size_t>(top / 4, 1)));
+  // The first samples are what came before the cut; few there are where the cell starts with the
+  // stroke.
+  const std::size_t lead = std::max<std::size_t>(
+      1,
+      std::min<std::size_t>(std::size_t(stroke.rate_hz * 0.03), std::max<std::size_t>(top / 4, 1)));
   out.zero_N = median_between(force, 0, lead);
   out.peak_N = smooth[top] - out.zero_N;
   if (!(out.peak_N > 0)) return Refusal{"No force rises above the zero."};
@@ -51,30 +55,44 @@ Checked<StrokeFigures> stroke_figures(const ForceStroke& stroke, const StrokeLim
   out.work_J = out.mean_N * limits.stroke_mm * 1e-3;
   const auto rest = std::size_t(stroke.rate_hz * 0.03);
   const bool came_back = out.to + rest <= force.size();
-  if (came_back) out.zero_drift_N = median_between(force, force.size() - rest, force.size()) - out.zero_N;
+  if (came_back)
+    out.zero_drift_N = median_between(force, force.size() - rest, force.size()) - out.zero_N;
 
   if (stroke.cut_off || !came_back) out.troubles.emplace_back("it ends before the force came back");
-  if (out.seconds < limits.least_seconds) out.troubles.push_back("too short: " + print_number(1000 * out.seconds, 3) + " ms of cutting");
+  if (out.seconds < limits.least_seconds)
+    out.troubles.push_back("too short: " + print_number(1000 * out.seconds, 3) + " ms of cutting");
   if (stroke.capacity_N > 0) {
-    const auto full = std::count_if(force.begin(), force.end(), [&](double f) { return f >= stroke.capacity_N * 0.999; });
-    if (full > 0) out.troubles.push_back("saturated: the cell was at its end for " + std::to_string(full) + " samples");
+    const auto full = std::count_if(force.begin(), force.end(),
+                                    [&](double f) { return f >= stroke.capacity_N * 0.999; });
+    if (full > 0)
+      out.troubles.push_back("saturated: the cell was at its end for " + std::to_string(full) +
+                             " samples");
   }
   if (std::fabs(out.zero_drift_N) > limits.most_drift * out.peak_N)
-    out.troubles.push_back("the zero drifted by " + print_number(out.zero_drift_N, 2) + " N over the stroke");
-  if (stroke.lost > limits.most_lost * double(force.size())) out.troubles.push_back(std::to_string(stroke.lost) + " samples were lost on the line");
+    out.troubles.push_back("the zero drifted by " + print_number(out.zero_drift_N, 2) +
+                           " N over the stroke");
+  if (stroke.lost > limits.most_lost * double(force.size()))
+    out.troubles.push_back(std::to_string(stroke.lost) + " samples were lost on the line");
   return out;
 }
 
 Checked<ForceSplit> split_force(const std::vector<StrokePoint>& points, double level) {
   std::map<std::string, std::vector<const StrokePoint*>> runs;
   for (const auto& point : points) runs[point.run].push_back(&point);
-  if (runs.size() < 3) return Refusal{"Strokes of at least three runs are needed; there are " + std::to_string(runs.size()) + "."};
+  if (runs.size() < 3)
+    return Refusal{"Strokes of at least three runs are needed; there are " +
+                   std::to_string(runs.size()) + "."};
   std::vector<double> indices;
   for (const auto& [name, all] : runs) {
     const double index = all.front()->parting_index;
-    if (std::none_of(indices.begin(), indices.end(), [&](double other) { return std::fabs(index - other) < 0.1 * std::max(index, other); })) indices.push_back(index);
+    if (std::none_of(indices.begin(), indices.end(), [&](double other) {
+          return std::fabs(index - other) < 0.1 * std::max(index, other);
+        }))
+      indices.push_back(index);
   }
-  if (indices.size() < 2) return Refusal{"Strokes of at least two geometries that part the medium differently are needed."};
+  if (indices.size() < 2)
+    return Refusal{
+        "Strokes of at least two geometries that part the medium differently are needed."};
   // s from what changes within a run.
   double sxx = 0, sxy = 0;
   struct Mean {
@@ -83,19 +101,32 @@ Checked<ForceSplit> split_force(const std::vector<StrokePoint>& points, double l
   std::vector<Mean> means;
   for (const auto& [name, all] : runs) {
     Mean mean;
-    for (const auto* p : all) mean.reading += p->reading / double(all.size()), mean.force += p->mean_N / double(all.size()), mean.index += p->parting_index / double(all.size());
-    for (const auto* p : all) sxx += (p->reading - mean.reading) * (p->reading - mean.reading), sxy += (p->reading - mean.reading) * (p->mean_N - mean.force);
+    for (const auto* p : all) {
+      mean.reading += p->reading / double(all.size());
+      mean.force += p->mean_N / double(all.size());
+
+      mean.index += p->parting_index / double(all.size());
+    }
+    for (const auto* p : all) {
+      sxx += (p->reading - mean.reading) * (p->reading - mean.reading);
+
+      sxy += (p->reading - mean.reading) * (p->mean_N - mean.force);
+    }
     means.push_back(mean);
   }
   const double freedom = double(points.size()) - double(runs.size()) - 1;
-  if (!(sxx > 0) || freedom < 1) return Refusal{"Strokes at two checkpoints or more of the same runs are needed: only then the severing's part shows."};
+  if (!(sxx > 0) || freedom < 1)
+    return Refusal{
+        "Strokes at two checkpoints or more of the same runs are needed: only then the severing's "
+        "part shows."};
   ForceSplit out;
   out.severing_N_per_reading = sxy / sxx;
   double left = 0;
   std::size_t at = 0;
   for (const auto& [name, all] : runs) {
     for (const auto* p : all) {
-      const double rest = p->mean_N - means[at].force - out.severing_N_per_reading * (p->reading - means[at].reading);
+      const double rest = p->mean_N - means[at].force -
+                          out.severing_N_per_reading * (p->reading - means[at].reading);
       left += rest * rest;
     }
     ++at;
@@ -114,13 +145,15 @@ Checked<ForceSplit> split_force(const std::vector<StrokePoint>& points, double l
   out.stiffness_N_per_mm3 = ixy / ixx;
   double spread = 0;
   for (const auto& mean : means) {
-    const double rest = mean.force - out.severing_N_per_reading * mean.reading - out.stiffness_N_per_mm3 * mean.index;
+    const double rest = mean.force - out.severing_N_per_reading * mean.reading -
+                        out.stiffness_N_per_mm3 * mean.index;
     spread += rest * rest;
   }
   const double run_freedom = double(means.size()) - 1;
   out.run_sd_N = std::sqrt(spread / run_freedom);
   // The error of s is shared by all runs and comes on top.
-  const double k_se = std::sqrt(spread / run_freedom / ixx + (ixr / ixx) * (ixr / ixx) * s_se * s_se);
+  const double k_se =
+      std::sqrt(spread / run_freedom / ixx + (ixr / ixx) * (ixr / ixx) * s_se * s_se);
   const double k_t = stats::t_quantile(tail, run_freedom);
   out.stiffness_low = out.stiffness_N_per_mm3 - k_t * k_se;
   out.stiffness_high = out.stiffness_N_per_mm3 + k_t * k_se;

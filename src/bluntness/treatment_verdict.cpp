@@ -35,50 +35,65 @@ std::string price_sentence(const Comparison& c, const TreatmentVerdict& v) {
   std::string out;
   if (v.first_price && v.second_price) {
     const double more = *v.second_price - *v.first_price;
-    out = std::abs(more) < 0.005 ? "Both cost the same a blade (" + money(*v.first_price) + ")"
-                                 : c.second.name + " costs " + money(std::abs(more)) + (more > 0 ? " more" : " less") + " a blade (" + money(*v.second_price) + " against " + money(*v.first_price) + ")";
+    out = std::abs(more) < 0.005
+              ? "Both cost the same a blade (" + money(*v.first_price) + ")"
+              : c.second.name + " costs " + money(std::abs(more)) + (more > 0 ? " more" : " less") +
+                    " a blade (" + money(*v.second_price) + " against " + money(*v.first_price) +
+                    ")";
   }
-  const auto add = [&](std::optional<double> first, std::optional<double> second, const char* more, const char* less, const char* unit) {
+  const auto add = [&](std::optional<double> first, std::optional<double> second, const char* more,
+                       const char* less, const char* unit) {
     if (!first || !second || std::abs(*first - *second) < 1e-9) return;
     const double off = *second - *first;
-    out += (out.empty() ? c.second.name + " " : ", ") + std::string(off > 0 ? more : less) + " " + print_number(std::abs(off), 2) + unit;
+    out += (out.empty() ? c.second.name + " " : ", ") + std::string(off > 0 ? more : less) + " " +
+           print_number(std::abs(off), 2) + unit;
   };
   add(c.first.minutes, c.second.minutes, "takes longer by", "is quicker by", " min");
   add(c.first.metal_mm3, c.second.metal_mm3, "takes more metal by", "spares metal by", " mm³");
   add(c.first.wear_um, c.second.wear_um, "wears faster by", "wears slower by", " µm a blade");
   if (out.empty()) return "";
   if (!c.first.mess.empty() || !c.second.mess.empty())
-    out += "; mess: " + (c.first.mess.empty() ? "none said" : c.first.mess) + " against " + (c.second.mess.empty() ? "none said" : c.second.mess);
+    out += "; mess: " + (c.first.mess.empty() ? "none said" : c.first.mess) + " against " +
+           (c.second.mess.empty() ? "none said" : c.second.mess);
   return out + ".";
 }
 
 std::string weigh(const Comparison& c, const TreatmentVerdict& v) {
   const bool known = v.first_price && v.second_price;
   const double more = known ? *v.second_price - *v.first_price : 0;
-  if (!v.test.low) return "One pair says nothing about how sure this is: take more marked sections.";
+  if (!v.test.low)
+    return "One pair says nothing about how sure this is: take more marked sections.";
   if (*v.test.low < 1 && *v.test.high > 1) {
-    const std::string may = " The data cannot tell them apart: " + c.second.name + " may read up to " + print_number(100 * (1 - *v.test.low), 2) + " % lower or " +
-                            print_number(100 * (*v.test.high - 1), 2) + " % higher.";
+    const std::string may = " The data cannot tell them apart: " + c.second.name +
+                            " may read up to " + print_number(100 * (1 - *v.test.low), 2) +
+                            " % lower or " + print_number(100 * (*v.test.high - 1), 2) +
+                            " % higher.";
     if (!known) return may.substr(1);
-    return may.substr(1) + (std::abs(more) < 0.005 ? " Take the one you like." : " Until more pairs say otherwise, " + (more > 0 ? c.first.name : c.second.name) + " is the cheaper choice.");
+    return may.substr(1) + (std::abs(more) < 0.005 ? " Take the one you like."
+                                                   : " Until more pairs say otherwise, " +
+                                                         (more > 0 ? c.first.name : c.second.name) +
+                                                         " is the cheaper choice.");
   }
   const std::string& better = v.test.ratio < 1 ? c.second.name : c.first.name;
   if (!known) return better + " is keener; what it costs was not entered.";
   const double price = v.test.ratio < 1 ? more : -more;  // of the better one over the other
   const double gain = 100 * std::abs(1 - (v.test.ratio < 1 ? v.test.ratio : 1 / v.test.ratio));
   if (price <= 0.005) return better + " is keener and costs no more: take it.";
-  return better + " is keener; each percent lower costs " + money(price / gain) + " a blade. Whether that is worth it, the life of the edge decides, not the fresh reading.";
+  return better + " is keener; each percent lower costs " + money(price / gain) +
+         " a blade. Whether that is worth it, the life of the edge decides, not the fresh reading.";
 }
 
 }  // namespace
 
 Checked<TreatmentVerdict> compare_treatments(const Comparison& c, double level) {
-  if (c.first.name.empty() || c.second.name.empty() || c.first.name == c.second.name) return Refusal{"two treatments need two names"};
+  if (c.first.name.empty() || c.second.name.empty() || c.first.name == c.second.name)
+    return Refusal{"two treatments need two names"};
   std::map<std::string, std::vector<double>> by_blade;
   std::vector<stats::Pair> pairs;
   for (std::size_t i = 0; i < c.pairs.size(); ++i) {
     const auto& pair = c.pairs[i];
-    if (!(pair.first > 0) || !(pair.second > 0) || !std::isfinite(pair.first) || !std::isfinite(pair.second))
+    if (!(pair.first > 0) || !(pair.second > 0) || !std::isfinite(pair.first) ||
+        !std::isfinite(pair.second))
       return Refusal{"pair " + std::to_string(i + 1) + ": both readings must be above 0", i};
     by_blade[pair.blade].push_back(std::log(pair.second / pair.first));
     pairs.push_back({pair.first, pair.second});
@@ -99,17 +114,26 @@ Checked<TreatmentVerdict> compare_treatments(const Comparison& c, double level) 
   out.test = *test;
   out.first_price = price_of(c.first, c.price_per_hour);
   out.second_price = price_of(c.second, c.price_per_hour);
-  const std::string basis = std::to_string(c.pairs.size()) + (c.pairs.size() == 1 ? " pair" : " pairs") + " on " + std::to_string(out.blades) + (out.blades == 1 ? " blade" : " blades");
-  out.result = c.second.name + " reads " + change_text(test->ratio) + (change_text(test->ratio) == "the same" ? " as " : " than ") + c.first.name;
+  const std::string basis = std::to_string(c.pairs.size()) +
+                            (c.pairs.size() == 1 ? " pair" : " pairs") + " on " +
+                            std::to_string(out.blades) + (out.blades == 1 ? " blade" : " blades");
+  out.result = c.second.name + " reads " + change_text(test->ratio) +
+               (change_text(test->ratio) == "the same" ? " as " : " than ") + c.first.name;
   if (test->low)
-    out.result += " (" + signed_percent(*test->low) + " to " + signed_percent(*test->high) + ", " + print_number(100 * level, 3) + " %; " + basis + ")";
-  else out.result += " (" + basis + ")";
+    out.result += " (" + signed_percent(*test->low) + " to " + signed_percent(*test->high) + ", " +
+                  print_number(100 * level, 3) + " %; " + basis + ")";
+  else
+    out.result += " (" + basis + ")";
   out.result += ".";
   out.price = price_sentence(c, out);
   out.verdict = weigh(c, out);
   if (!out.by_blade)
-    out.cautions.push_back("With fewer than three blades this holds for " + std::string(out.blades == 1 ? "this blade" : "these two blades") + " only; the blade is what has to be repeated.");
-  if (test->n < 6) out.cautions.push_back("With fewer than 6 " + std::string(out.by_blade ? "blades" : "pairs") + " even a clear difference cannot reach 5 % in the signed rank test.");
+    out.cautions.push_back("With fewer than three blades this holds for " +
+                           std::string(out.blades == 1 ? "this blade" : "these two blades") +
+                           " only; the blade is what has to be repeated.");
+  if (test->n < 6)
+    out.cautions.push_back("With fewer than 6 " + std::string(out.by_blade ? "blades" : "pairs") +
+                           " even a clear difference cannot reach 5 % in the signed rank test.");
   return out;
 }
 

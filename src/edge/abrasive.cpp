@@ -10,7 +10,8 @@
 namespace bq::inline edge {
 namespace {
 
-constexpr std::array<std::string_view, kAbrasiveKinds> kKinds{"bench stone", "diamond plate", "film", "belt", "wheel", "rod", "strop"};
+constexpr std::array<std::string_view, kAbrasiveKinds> kKinds{
+    "bench stone", "diamond plate", "film", "belt", "wheel", "rod", "strop"};
 constexpr std::array<std::string_view, 3> kBites{"well", "slowly", "hardly"};
 
 template <class Enum, std::size_t N>
@@ -25,9 +26,15 @@ bool between(double value, double least, double most) { return value >= least &&
 }  // namespace
 
 std::string_view name_of(AbrasiveKind kind) { return kKinds[std::size_t(kind)]; }
-std::optional<AbrasiveKind> parse_abrasive_kind(std::string_view text) { return find_name<AbrasiveKind>(kKinds, text); }
-bool has_flat_face(AbrasiveKind kind) { return kind == AbrasiveKind::bench_stone || kind == AbrasiveKind::diamond_plate; }
-bool is_powered(AbrasiveKind kind) { return kind == AbrasiveKind::belt || kind == AbrasiveKind::wheel; }
+std::optional<AbrasiveKind> parse_abrasive_kind(std::string_view text) {
+  return find_name<AbrasiveKind>(kKinds, text);
+}
+bool has_flat_face(AbrasiveKind kind) {
+  return kind == AbrasiveKind::bench_stone || kind == AbrasiveKind::diamond_plate;
+}
+bool is_powered(AbrasiveKind kind) {
+  return kind == AbrasiveKind::belt || kind == AbrasiveKind::wheel;
+}
 
 std::string_view name_of(CuttingClass c) {
   return std::array<std::string_view, 3>{"plain", "alloyed", "rich in hard phase"}[std::size_t(c)];
@@ -43,20 +50,28 @@ std::optional<Bite> parse_bite(std::string_view text) { return find_name<Bite>(k
 double rate_factor(Bite bite) { return std::array<double, 3>{1, 0.4, 0.05}[std::size_t(bite)]; }
 
 std::optional<Refusal> fault_of(const Abrasive& a) {
-  if (a.name.find_first_not_of(' ') == std::string::npos) return Refusal{"an abrasive needs a name"};
+  if (a.name.find_first_not_of(' ') == std::string::npos)
+    return Refusal{"an abrasive needs a name"};
   if (!a.label.empty())
-    if (const auto grit = parse_grit(a.label); !grit) return Refusal{"label \"" + a.label + "\": " + grit.refusal().reason};
-  if (a.measured_um && !between(*a.measured_um, 0.01, 5000)) return Refusal{"a particle size lies between 0.01 and 5000 µm"};
-  if (a.rate_mm3_per_min && !between(*a.rate_mm3_per_min, 1e-4, 1e5)) return Refusal{"a rate lies between 0.0001 and 100,000 mm³/min"};
+    if (const auto grit = parse_grit(a.label); !grit)
+      return Refusal{"label \"" + a.label + "\": " + grit.refusal().reason};
+  if (a.measured_um && !between(*a.measured_um, 0.01, 5000))
+    return Refusal{"a particle size lies between 0.01 and 5000 µm"};
+  if (a.rate_mm3_per_min && !between(*a.rate_mm3_per_min, 1e-4, 1e5))
+    return Refusal{"a rate lies between 0.0001 and 100,000 mm³/min"};
   if (!between(a.length_mm, 5, 5000)) return Refusal{"a length lies between 5 and 5000 mm"};
-  if (!between(a.flat_within_um, 1, 5000)) return Refusal{"the flatness limit lies between 1 and 5000 µm"};
-  if (a.check_every_blades < 1 || a.blades_since_check < 0 || a.break_in_blades < 0 || a.blades_since_upkeep < 0)
+  if (!between(a.flat_within_um, 1, 5000))
+    return Refusal{"the flatness limit lies between 1 and 5000 µm"};
+  if (a.check_every_blades < 1 || a.blades_since_check < 0 || a.break_in_blades < 0 ||
+      a.blades_since_upkeep < 0)
     return Refusal{"counts of blades cannot be below 0"};
   if (!between(a.soak_min, 0, 1440)) return Refusal{"soaking lies between 0 and 1440 minutes"};
   for (const auto& value : {a.price, a.usable_mm, a.wear_um_per_blade})
-    if (value && !between(*value, 0, 1e6)) return Refusal{"price, usable height and wear cannot be below 0"};
+    if (value && !between(*value, 0, 1e6))
+      return Refusal{"price, usable height and wear cannot be below 0"};
   for (const auto& value : {a.substrate_mm, a.substrate_MPa})
-    if (value && !between(*value, 1e-3, 1e6)) return Refusal{"thickness and modulus of a substrate must be above 0"};
+    if (value && !between(*value, 1e-3, 1e6))
+      return Refusal{"thickness and modulus of a substrate must be above 0"};
   for (const auto& entry : a.flatness)
     if (!between(entry.deviation_um, 0, 5000) || !between(entry.over_mm, 0, 5000))
       return Refusal{"a flatness entry lies between 0 and 5000 µm over at most 5000 mm"};
@@ -74,7 +89,8 @@ std::string print_size(const Abrasive& a) {
   const auto grit = a.label.empty() ? Checked<GritSize>(Refusal{}) : parse_grit(a.label);
   if (a.measured_um) {
     const std::string measured = print_number(*a.measured_um, 3) + " µm measured";
-    return grit ? measured + " (label " + a.label + ": " + print_number(grit->mean_um, 3) + " µm)" : measured;
+    return grit ? measured + " (label " + a.label + ": " + print_number(grit->mean_um, 3) + " µm)"
+                : measured;
   }
   return grit ? print_number(grit->mean_um, 3) + " µm by its label " + a.label : "size not known";
 }
@@ -103,14 +119,21 @@ FaceState face_state(const Abrasive& a) {
   const std::string day = last.date.empty() ? "" : " on " + last.date.substr(0, 10);
   if (state.deviation_um > a.flat_within_um) {
     state.flatten_first = true;
-    state.sentence = "flatten before use: " + print_number(state.deviation_um, 3) + " µm hollow over " + print_number(over, 3) +
-                     " mm turns the contact by up to " + print_fixed(state.turn_deg, 2) + "° at the ends";
+    state.sentence = "flatten before use: " + print_number(state.deviation_um, 3) +
+                     " µm hollow over " + print_number(over, 3) +
+                     " mm turns the contact by up to " + print_fixed(state.turn_deg, 2) +
+                     "° at the ends";
   } else if (a.blades_since_check >= a.check_every_blades) {
     state.flatten_first = true;
-    state.sentence = "check the face before use: " + std::to_string(a.blades_since_check) + " blades since the last look" + day;
+    state.sentence = "check the face before use: " + std::to_string(a.blades_since_check) +
+                     " blades since the last look" + day;
   } else {
-    state.sentence = last.flattened ? "flattened" + day : "flat within " + print_number(state.deviation_um, 3) + " µm" + day;
-    if (a.blades_since_check > 0) state.sentence += ", " + std::to_string(a.blades_since_check) + (a.blades_since_check == 1 ? " blade since" : " blades since");
+    state.sentence = last.flattened
+                         ? "flattened" + day
+                         : "flat within " + print_number(state.deviation_um, 3) + " µm" + day;
+    if (a.blades_since_check > 0)
+      state.sentence += ", " + std::to_string(a.blades_since_check) +
+                        (a.blades_since_check == 1 ? " blade since" : " blades since");
   }
   return state;
 }
@@ -122,14 +145,18 @@ std::vector<std::string> before_use(const Abrasive& a, CuttingClass cutting_clas
   if (a.loaded) out.emplace_back("it is loaded: dress it");
   if (a.blackened) out.emplace_back("the compound is black: clean it and charge it again");
   if (a.kind == AbrasiveKind::strop && a.blades_since_upkeep >= a.check_every_blades)
-    out.push_back("strop upkeep is due: " + std::to_string(a.blades_since_upkeep) + " blades since");
+    out.push_back("strop upkeep is due: " + std::to_string(a.blades_since_upkeep) +
+                  " blades since");
   if (a.break_in_blades > 0)
-    out.push_back("new: its finish is not steady for " + std::to_string(a.break_in_blades) + (a.break_in_blades == 1 ? " more blade" : " more blades"));
+    out.push_back("new: its finish is not steady for " + std::to_string(a.break_in_blades) +
+                  (a.break_in_blades == 1 ? " more blade" : " more blades"));
   if (a.streaks) out.emplace_back("it leaves single deep scratches: look before the next one");
   const Bite bite = a.bites[std::size_t(cutting_class)];
   if (bite != Bite::well)
-    out.push_back("it cuts this steel (" + std::string(name_of(cutting_class)) + ") " + std::string(name_of(bite)) +
-                  (bite == Bite::hardly ? ": take a harder abrasive" : ": reckon with more than twice the time"));
+    out.push_back("it cuts this steel (" + std::string(name_of(cutting_class)) + ") " +
+                  std::string(name_of(bite)) +
+                  (bite == Bite::hardly ? ": take a harder abrasive"
+                                        : ": reckon with more than twice the time"));
   return out;
 }
 
@@ -138,23 +165,31 @@ std::optional<double> wear_price_per_blade(const Abrasive& a) {
   return *a.price * *a.wear_um_per_blade / 1000 / *a.usable_mm;
 }
 
-std::vector<ShelfRemark> shelf_remarks(const std::vector<Abrasive>& shelf, const ShelfRules& rules) {
+std::vector<ShelfRemark> shelf_remarks(const std::vector<Abrasive>& shelf,
+                                       const ShelfRules& rules) {
   std::vector<ShelfRemark> out;
   std::vector<std::pair<double, const Abrasive*>> sized;
   for (const auto& abrasive : shelf) {
     if (abrasive.retired || abrasive.kind == AbrasiveKind::strop) continue;
-    if (const auto size = size_um(abrasive)) sized.emplace_back(*size, &abrasive);
-    else out.push_back({ShelfRemarkKind::unknown_size, abrasive.name, "", 0, abrasive.name + " has neither a label nor a measured size: it cannot take its place."});
+    if (const auto size = size_um(abrasive))
+      sized.emplace_back(*size, &abrasive);
+    else
+      out.push_back(
+          {ShelfRemarkKind::unknown_size, abrasive.name, "", 0,
+           abrasive.name + " has neither a label nor a measured size: it cannot take its place."});
   }
-  std::stable_sort(sized.begin(), sized.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
+  std::stable_sort(sized.begin(), sized.end(),
+                   [](const auto& a, const auto& b) { return a.first > b.first; });
   for (std::size_t i = 0; i + 1 < sized.size(); ++i) {
     const auto& [coarse_um, coarse] = sized[i];
     const auto& [fine_um, fine] = sized[i + 1];
     const double ratio = coarse_um / fine_um;
-    const std::string sizes = print_number(coarse_um, 3) + " to " + print_number(fine_um, 3) + " µm";
+    const std::string sizes =
+        print_number(coarse_um, 3) + " to " + print_number(fine_um, 3) + " µm";
     if (ratio > rules.too_far)
       out.push_back({ShelfRemarkKind::too_far, coarse->name, fine->name, ratio,
-                     "From " + coarse->name + " to " + fine->name + " is too far: " + sizes + ", a factor of " + print_fixed(ratio, 1) + "."});
+                     "From " + coarse->name + " to " + fine->name + " is too far: " + sizes +
+                         ", a factor of " + print_fixed(ratio, 1) + "."});
     if (ratio < rules.redundant)
       out.push_back({ShelfRemarkKind::redundant, coarse->name, fine->name, ratio,
                      coarse->name + " and " + fine->name + " do the same work: " + sizes + "."});

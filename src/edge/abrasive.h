@@ -19,15 +19,16 @@ bool has_flat_face(AbrasiveKind kind);
 /// Kinds that a machine drives: their cautions differ.
 bool is_powered(AbrasiveKind kind);
 
-/// What a steel asks of an abrasive, by its hard phase: below 3 % plain, to 8 % alloyed, above hard.
-/// The bounds are round figures of this program.
+/// What a steel asks of an abrasive, by its hard phase: below 3 % plain, to 8 % alloyed, above
+/// hard. The bounds are round figures of this program.
 enum class CuttingClass { plain, alloyed, hard_phase };
 std::string_view name_of(CuttingClass cutting_class);
 /// Plain where the hard phase is not known.
 CuttingClass cutting_class_of(std::optional<double> hard_phase_percent);
 
-/// How an abrasive takes a class: at its rate, at 0.4 of it, or practically not (0.05): an abrasive softer than
-/// the hard phase wears round instead of cutting. The two factors are round figures of this program.
+/// How an abrasive takes a class: at its rate, at 0.4 of it, or practically not (0.05): an abrasive
+/// softer than the hard phase wears round instead of cutting. The two factors are round figures of
+/// this program.
 enum class Bite { well, slowly, hardly };
 std::string_view name_of(Bite bite);
 std::optional<Bite> parse_bite(std::string_view text);
@@ -35,10 +36,10 @@ double rate_factor(Bite bite);
 
 /// One look at a stone's face with a straight edge.
 struct FlatnessEntry {
-  std::string date;            ///< ISO 8601 day
-  double deviation_um = 0;     ///< hollow in the middle (sagitta), >= 0
-  double over_mm = 0;          ///< length of the straight edge's span; 0: the stone's own length
-  bool flattened = false;      ///< it was made flat after this look
+  std::string date;         ///< ISO 8601 day
+  double deviation_um = 0;  ///< hollow in the middle (sagitta), >= 0
+  double over_mm = 0;       ///< length of the straight edge's span; 0: the stone's own length
+  bool flattened = false;   ///< it was made flat after this look
   std::string note;
   bool operator==(const FlatnessEntry&) const = default;
 };
@@ -47,10 +48,10 @@ struct FlatnessEntry {
 struct Abrasive {
   std::string name;
   AbrasiveKind kind = AbrasiveKind::bench_stone;
-  std::string label;                    ///< "P400", "JIS 1000"; "" without one
-  std::optional<double> measured_um;    ///< wins over the label
+  std::string label;                  ///< "P400", "JIS 1000"; "" without one
+  std::optional<double> measured_um;  ///< wins over the label
   std::optional<double> rate_mm3_per_min;
-  std::string rate_pressure;            ///< at which pressure the rate holds, in words
+  std::string rate_pressure;  ///< at which pressure the rate holds, in words
   std::array<Bite, 3> bites{Bite::well, Bite::well, Bite::well};  ///< by CuttingClass
   double length_mm = 200;
   std::vector<FlatnessEntry> flatness;  ///< oldest first
@@ -58,23 +59,24 @@ struct Abrasive {
   int check_every_blades = 10;          ///< look at the face again after so many blades
   int blades_since_check = 0;
   double soak_min = 0;
-  std::optional<double> price;          ///< of a new one, in the bench's own money
-  std::optional<double> usable_mm;      ///< height that can be worn away
+  std::optional<double> price;      ///< of a new one, in the bench's own money
+  std::optional<double> usable_mm;  ///< height that can be worn away
   std::optional<double> wear_um_per_blade;
-  int break_in_blades = 0;              ///< still to be broken in for so many blades
-  bool loaded = false;                  ///< clogged: dress it
-  bool streaks = false;                 ///< leaves single deep scratches
-  std::string mess;                     ///< in words
+  int break_in_blades = 0;  ///< still to be broken in for so many blades
+  bool loaded = false;      ///< clogged: dress it
+  bool streaks = false;     ///< leaves single deep scratches
+  std::string mess;         ///< in words
   // Strops.
   std::optional<double> substrate_mm, substrate_MPa;  ///< thickness and modulus of what lies under
-  int blades_since_upkeep = 0;          ///< since it was cleaned and dressed again
+  int blades_since_upkeep = 0;                        ///< since it was cleaned and dressed again
   bool blackened = false;
   std::string note;
   bool retired = false;
   bool operator==(const Abrasive&) const = default;
 };
 
-/// Refused: no name, a label that is no designation, values out of range. Nothing else is half valid.
+/// Refused: no name, a label that is no designation, values out of range. Nothing else is half
+/// valid.
 std::optional<Refusal> fault_of(const Abrasive& abrasive);
 
 /// Effective particle size (µm): the measured one, else the label's mean; empty without both.
@@ -90,17 +92,20 @@ struct Rate {
 };
 std::optional<Rate> rate_on(const Abrasive& abrasive, CuttingClass cutting_class);
 
-/// The face at its last look. A hollow of sagitta s over length C turns the contact at its ends by atan(4·s/C).
+/// The face at its last look. A hollow of sagitta s over length C turns the contact at its ends by
+/// atan(4·s/C).
 struct FaceState {
   bool known = false;
   double deviation_um = 0;
-  double turn_deg = 0;          ///< largest, at the ends
+  double turn_deg = 0;  ///< largest, at the ends
   bool flatten_first = false;
-  std::string sentence;         ///< "flatten before use: 60 µm hollow over 200 mm, up to 0.07° at the ends"
+  std::string
+      sentence;  ///< "flatten before use: 60 µm hollow over 200 mm, up to 0.07° at the ends"
 };
 FaceState face_state(const Abrasive& abrasive);
 
-/// What is to be done or known before this abrasive touches a blade of the class; in the order of the work.
+/// What is to be done or known before this abrasive touches a blade of the class; in the order of
+/// the work.
 std::vector<std::string> before_use(const Abrasive& abrasive, CuttingClass cutting_class);
 
 /// Price of one blade's wear; empty without price, usable height and wear.
@@ -118,6 +123,7 @@ struct ShelfRemark {
   std::string sentence;
 };
 /// Sizes of neighbours compared, retired and strops left out; coarse first.
-std::vector<ShelfRemark> shelf_remarks(const std::vector<Abrasive>& shelf, const ShelfRules& rules = {});
+std::vector<ShelfRemark> shelf_remarks(const std::vector<Abrasive>& shelf,
+                                       const ShelfRules& rules = {});
 
 }  // namespace bq::inline edge

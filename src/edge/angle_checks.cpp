@@ -10,14 +10,16 @@ namespace bq::inline edge {
 namespace {
 
 const char* kRange = " must lie between 0° and 80° per side, both excluded";
-/// 95 % half-width of the middle of a uniform distribution's propagated SD: 1.96·u/√12 for resolution u.
+/// 95 % half-width of the middle of a uniform distribution's propagated SD: 1.96·u/√12 for
+/// resolution u.
 constexpr double kUniform = 1.959963984540054 / 3.4641016151377544;
 
 std::optional<SideSummary> summary_of(const std::vector<GaugeReading>& readings, EdgeSide side) {
   SideSummary out;
   double sum = 0, squares = 0;
   std::map<double, std::pair<double, int>> stations;
-  out.least_deg = 1e9, out.largest_deg = -1e9;
+  out.least_deg = 1e9;
+  out.largest_deg = -1e9;
   for (const auto& reading : readings) {
     if (reading.side != side || reading.voided) continue;
     ++out.count;
@@ -31,7 +33,8 @@ std::optional<SideSummary> summary_of(const std::vector<GaugeReading>& readings,
   if (out.count == 0) return std::nullopt;
   out.mean_deg = sum / out.count;
   for (const auto& reading : readings)
-    if (reading.side == side && !reading.voided) squares += (reading.angle_deg - out.mean_deg) * (reading.angle_deg - out.mean_deg);
+    if (reading.side == side && !reading.voided)
+      squares += (reading.angle_deg - out.mean_deg) * (reading.angle_deg - out.mean_deg);
   if (out.count > 1) out.sd_deg = std::sqrt(squares / (out.count - 1));
   double least = 1e9, largest = -1e9;
   for (const auto& [at, total] : stations) {
@@ -44,9 +47,11 @@ std::optional<SideSummary> summary_of(const std::vector<GaugeReading>& readings,
 
 }  // namespace
 
-Checked<GaugeLog> evaluate_gauge_log(const std::vector<GaugeEntry>& log, const GaugeLogOptions& options) {
+Checked<GaugeLog> evaluate_gauge_log(const std::vector<GaugeEntry>& log,
+                                     const GaugeLogOptions& options) {
   if (!(options.drift_limit_deg >= 0)) return Refusal{"the drift limit must not be negative"};
-  if (!(std::abs(options.face_taper_deg) < 45)) return Refusal{"the face's taper must lie below 45°"};
+  if (!(std::abs(options.face_taper_deg) < 45))
+    return Refusal{"the face's taper must lie below 45°"};
   GaugeLog out;
   std::optional<double> zero;
   bool turned = false;
@@ -54,7 +59,8 @@ Checked<GaugeLog> evaluate_gauge_log(const std::vector<GaugeEntry>& log, const G
   for (std::size_t i = 0; i < log.size(); ++i) {
     const auto& entry = log[i];
     const std::string which = "line " + std::to_string(i + 1) + ": ";
-    if (entry.kind != GaugeEntry::Kind::turned && !std::isfinite(entry.angle_deg)) return Refusal{which + "the angle is not a number", i};
+    if (entry.kind != GaugeEntry::Kind::turned && !std::isfinite(entry.angle_deg))
+      return Refusal{which + "the angle is not a number", i};
     switch (entry.kind) {
       case GaugeEntry::Kind::zero:
         zero = entry.angle_deg;
@@ -67,7 +73,9 @@ Checked<GaugeLog> evaluate_gauge_log(const std::vector<GaugeEntry>& log, const G
         out.readings.push_back({entry.side, entry.station_mm, angle, false, true, turned, i});
         break;
       }
-      case GaugeEntry::Kind::turned: turned = !turned; break;
+      case GaugeEntry::Kind::turned:
+        turned = !turned;
+        break;
       case GaugeEntry::Kind::zero_check: {
         if (!zero) return Refusal{which + "there is no zero to check", i};
         const double drift = entry.angle_deg - *zero;
@@ -91,10 +99,14 @@ Checked<GaugeLog> evaluate_gauge_log(const std::vector<GaugeEntry>& log, const G
   int counts[4] = {0, 0, 0, 0};
   for (const auto& reading : out.readings) {
     const int cell = (reading.side == EdgeSide::right ? 1 : 0) + (reading.turned ? 2 : 0);
-    if (!reading.voided) sums[cell] += reading.angle_deg, ++counts[cell];
+    if (!reading.voided) {
+      sums[cell] += reading.angle_deg;
+      ++counts[cell];
+    }
   }
   if (counts[0] && counts[1] && counts[2] && counts[3])
-    out.tilt = clamp_tilt(sums[0] / counts[0], sums[1] / counts[1], sums[2] / counts[2], sums[3] / counts[3]);
+    out.tilt = clamp_tilt(sums[0] / counts[0], sums[1] / counts[1], sums[2] / counts[2],
+                          sums[3] / counts[3]);
   return out;
 }
 
@@ -112,17 +124,21 @@ Checked<BeamFinding> read_beam(const BeamReading& reading) {
   } else if (reading.spots_deg.size() == 1 || reading.spots_deg.size() == 2) {
     out.shoulder_deg = std::min(reading.spots_deg.front(), reading.spots_deg.back());
     out.apex_deg = std::max(reading.spots_deg.front(), reading.spots_deg.back());
-    out.kind = reading.spots_deg.size() == 2 ? BeamFinding::Kind::two_facets : BeamFinding::Kind::flat;
+    out.kind =
+        reading.spots_deg.size() == 2 ? BeamFinding::Kind::two_facets : BeamFinding::Kind::flat;
   } else {
     return Refusal{"a beam shows one spot, two spots or a smear"};
   }
-  if (!angle_in_range(out.shoulder_deg) || !angle_in_range(out.apex_deg)) return Refusal{std::string("the angle") + kRange};
+  if (!angle_in_range(out.shoulder_deg) || !angle_in_range(out.apex_deg))
+    return Refusal{std::string("the angle") + kRange};
   return out;
 }
 
-Checked<CalliperAngle> angle_from_thicknesses(double d1, double t1, double d2, double t2, double resolution) {
+Checked<CalliperAngle> angle_from_thicknesses(double d1, double t1, double d2, double t2,
+                                              double resolution) {
   if (!(d1 >= 0) || !(d2 > d1)) return Refusal{"the far distance must be larger than the near one"};
-  if (!(t1 >= 0) || !(t2 > t1)) return Refusal{"the far thickness must be larger than the near one"};
+  if (!(t1 >= 0) || !(t2 > t1))
+    return Refusal{"the far thickness must be larger than the near one"};
   if (!(resolution >= 0)) return Refusal{"the resolution must not be negative"};
   const double rise = t2 - t1, run = d2 - d1, slope = rise / (2 * run);
   // d(atan s) = ds / (1 + s²); the four lengths err independently.
@@ -138,7 +154,8 @@ Checked<CalliperAngle> angle_from_facet(double thickness, double width, double r
   const double sine = thickness / (2 * width);
   if (sine >= 1) return Refusal{"the facet is narrower than half the thickness: that is no edge"};
   const double relative = resolution * kUniform * std::hypot(1 / thickness, 1 / width);
-  CalliperAngle out{degrees(std::asin(sine)), degrees(sine * relative / std::sqrt(1 - sine * sine))};
+  CalliperAngle out{degrees(std::asin(sine)),
+                    degrees(sine * relative / std::sqrt(1 - sine * sine))};
   if (!angle_in_range(out.angle_deg)) return Refusal{std::string("the angle") + kRange};
   return out;
 }

@@ -26,7 +26,8 @@ struct ClampPlacement {
 /// the θ with D·cos θ − d·sin θ = r. Refused outside (0°, 80°).
 Checked<double> clamp_angle_deg(const ClampJig& jig, double tangent_distance_mm);
 
-/// Angles along one edge in one jig. Sampled at `samples` places; station angles are exact for the outline.
+/// Angles along one edge in one jig. Sampled at `samples` places; station angles are exact for the
+/// outline.
 class ClampSolver {
  public:
   /// Refused: a height that is not above 0, an offset not below it, any sampled angle outside
@@ -41,7 +42,8 @@ class ClampSolver {
   [[nodiscard]] const EdgeOutline& outline() const { return outline_; }
   /// The pivot's lateral distance with this placement (the jig's own without hold()).
   [[nodiscard]] std::optional<double> lateral_mm(const ClampPlacement& placement) const;
-  /// Angle at a place of the outline (x of the unmoved blade). Refused off the edge or out of range.
+  /// Angle at a place of the outline (x of the unmoved blade). Refused off the edge or out of
+  /// range.
   [[nodiscard]] Checked<double> angle_at_x(double x_mm, const ClampPlacement& placement) const;
 
   struct SweepPoint {
@@ -76,7 +78,8 @@ class ClampSolver {
     double per_mm_height_deg = 0;  ///< degrees per mm of pivot height, lateral distance fixed
   };
   /// By central differences of 0.001 mm.
-  [[nodiscard]] Checked<Sensitivity> sensitivity(double x_mm, const ClampPlacement& placement) const;
+  [[nodiscard]] Checked<Sensitivity> sensitivity(double x_mm,
+                                                 const ClampPlacement& placement) const;
 
   /// Where ink was left at the tip after a pass.
   enum class TipInk { at_apex, at_shoulder };
@@ -107,6 +110,7 @@ struct SpacerChoice {
   int pieces = 0;
   double gap_mm = 0, angle_deg = 0;
 };
-Checked<SpacerChoice> spacers_for(double width_mm, double spine_mm, double angle_deg, double spacer_mm);
+Checked<SpacerChoice> spacers_for(double width_mm, double spine_mm, double angle_deg,
+                                  double spacer_mm);
 
 }  // namespace bq::inline edge

@@ -52,7 +52,8 @@ struct Finish {
   auto operator<=>(const Finish&) const = default;
 };
 
-/// "12° per side", "12°|14° per side" (left|right) or "15° + 20° micro, per side"; "24° inclusive" when asked.
+/// "12° per side", "12°|14° per side" (left|right) or "15° + 20° micro, per side"; "24° inclusive"
+/// when asked.
 std::string print_geometry(const EdgeGeometry& geometry, AngleConvention convention);
 
 /// The same without the convention's name, for columns whose head says it: "15° + 20° micro".

@@ -17,7 +17,9 @@ std::vector<double> spline_bends(const std::vector<double>& t, const std::vector
   std::vector<double> bends(n, 0.0);
   if (n == 2) return bends;
   const auto h = [&](std::size_t i) { return t[i + 1] - t[i]; };
-  const auto kink = [&](std::size_t i) { return 6 * ((f[i + 1] - f[i]) / h(i) - (f[i] - f[i - 1]) / h(i - 1)); };
+  const auto kink = [&](std::size_t i) {
+    return 6 * ((f[i + 1] - f[i]) / h(i) - (f[i] - f[i - 1]) / h(i - 1));
+  };
   if (n == 3) {
     const double bend = kink(1) / (3 * (h(0) + h(1)));
     return {bend, bend, bend};
@@ -25,18 +27,24 @@ std::vector<double> spline_bends(const std::vector<double>& t, const std::vector
   // Tridiagonal in the inner bends; the outer two are extrapolated straight from their neighbours.
   std::vector<double> lower(n), diagonal(n), upper(n), right(n);
   for (std::size_t i = 1; i + 1 < n; ++i) {
-    lower[i] = h(i - 1), diagonal[i] = 2 * (h(i - 1) + h(i)), upper[i] = h(i), right[i] = kink(i);
+    lower[i] = h(i - 1);
+    diagonal[i] = 2 * (h(i - 1) + h(i));
+    upper[i] = h(i);
+    right[i] = kink(i);
   }
   const double first = h(0) / h(1), last = h(n - 2) / h(n - 3);
-  diagonal[1] += lower[1] * (1 + first), upper[1] -= lower[1] * first;
-  diagonal[n - 2] += upper[n - 2] * (1 + last), lower[n - 2] -= upper[n - 2] * last;
+  diagonal[1] += lower[1] * (1 + first);
+  upper[1] -= lower[1] * first;
+  diagonal[n - 2] += upper[n - 2] * (1 + last);
+  lower[n - 2] -= upper[n - 2] * last;
   for (std::size_t i = 2; i + 1 < n; ++i) {
     const double factor = lower[i] / diagonal[i - 1];
     diagonal[i] -= factor * upper[i - 1];
     right[i] -= factor * right[i - 1];
   }
   bends[n - 2] = right[n - 2] / diagonal[n - 2];
-  for (std::size_t i = n - 2; i-- > 1;) bends[i] = (right[i] - upper[i] * bends[i + 1]) / diagonal[i];
+  for (std::size_t i = n - 2; i-- > 1;)
+    bends[i] = (right[i] - upper[i] * bends[i + 1]) / diagonal[i];
   bends[0] = bends[1] - first * (bends[2] - bends[1]);
   bends[n - 1] = bends[n - 2] + last * (bends[n - 2] - bends[n - 3]);
   return bends;
@@ -47,9 +55,11 @@ double cross(OutlinePoint o, OutlinePoint a, OutlinePoint b) {
 }
 
 bool segments_cross(OutlinePoint a, OutlinePoint b, OutlinePoint c, OutlinePoint d) {
-  if (std::max(a.x_mm, b.x_mm) < std::min(c.x_mm, d.x_mm) || std::max(c.x_mm, d.x_mm) < std::min(a.x_mm, b.x_mm))
+  if (std::max(a.x_mm, b.x_mm) < std::min(c.x_mm, d.x_mm) ||
+      std::max(c.x_mm, d.x_mm) < std::min(a.x_mm, b.x_mm))
     return false;
-  const double one = cross(a, b, c), two = cross(a, b, d), three = cross(c, d, a), four = cross(c, d, b);
+  const double one = cross(a, b, c), two = cross(a, b, d), three = cross(c, d, a),
+               four = cross(c, d, b);
   return one * two < 0 && three * four < 0;
 }
 
@@ -63,20 +73,26 @@ Checked<EdgeOutline> EdgeOutline::through(std::span<const OutlinePoint> points) 
   out.knots_.push_back(0);
   for (std::size_t i = 0; i < points.size(); ++i) {
     const std::string which = "outline point " + std::to_string(i + 1);
-    if (!std::isfinite(points[i].x_mm) || !std::isfinite(points[i].y_mm) || std::abs(points[i].x_mm) > 1e4 ||
-        std::abs(points[i].y_mm) > 1e4)
+    if (!std::isfinite(points[i].x_mm) || !std::isfinite(points[i].y_mm) ||
+        std::abs(points[i].x_mm) > 1e4 || std::abs(points[i].y_mm) > 1e4)
       return Refusal{which + " is not within 10 m of the origin", i};
     if (i == 0) continue;
-    const double step = std::hypot(points[i].x_mm - points[i - 1].x_mm, points[i].y_mm - points[i - 1].y_mm);
+    const double step =
+        std::hypot(points[i].x_mm - points[i - 1].x_mm, points[i].y_mm - points[i - 1].y_mm);
     if (!(step > 1e-9)) return Refusal{which + " is the same as the one before", i};
     out.knots_.push_back(out.knots_.back() + step);
   }
   for (std::size_t i = 0; i + 1 < points.size(); ++i)
     for (std::size_t j = i + 2; j + 1 < points.size(); ++j)
       if (segments_cross(points[i], points[i + 1], points[j], points[j + 1]))
-        return Refusal{"the outline crosses itself between points " + std::to_string(i + 1) + " and " + std::to_string(j + 2), i};
+        return Refusal{"the outline crosses itself between points " + std::to_string(i + 1) +
+                           " and " + std::to_string(j + 2),
+                       i};
   std::vector<double> xs, ys;
-  for (const auto& point : points) xs.push_back(point.x_mm), ys.push_back(point.y_mm);
+  for (const auto& point : points) {
+    xs.push_back(point.x_mm);
+    ys.push_back(point.y_mm);
+  }
   out.bend_x_ = spline_bends(out.knots_, xs);
   out.bend_y_ = spline_bends(out.knots_, ys);
   return out;
@@ -89,7 +105,8 @@ EdgeOutline EdgeOutline::straight(OutlinePoint from, OutlinePoint to) {
   return out;
 }
 
-EdgeOutline EdgeOutline::arc(OutlinePoint centre, double radius_mm, double from_deg, double to_deg) {
+EdgeOutline EdgeOutline::arc(OutlinePoint centre, double radius_mm, double from_deg,
+                             double to_deg) {
   EdgeOutline out;
   out.shape_ = Shape::arc;
   out.centre_ = centre;
@@ -98,7 +115,8 @@ EdgeOutline EdgeOutline::arc(OutlinePoint centre, double radius_mm, double from_
   out.to_rad_ = radians(to_deg);
   for (int i = 0; i <= 64; ++i) {
     const double angle = out.from_rad_ + (out.to_rad_ - out.from_rad_) * i / 64;
-    out.points_.push_back({centre.x_mm + radius_mm * std::cos(angle), centre.y_mm + radius_mm * std::sin(angle)});
+    out.points_.push_back(
+        {centre.x_mm + radius_mm * std::cos(angle), centre.y_mm + radius_mm * std::sin(angle)});
   }
   return out;
 }
@@ -111,7 +129,8 @@ EdgePoint EdgeOutline::at(double share) const {
     return {a.x_mm + share * dx, a.y_mm + share * dy, dx / length, dy / length};
   }
   if (shape_ == Shape::arc) {
-    const double angle = from_rad_ + share * (to_rad_ - from_rad_), way = to_rad_ > from_rad_ ? 1 : -1;
+    const double angle = from_rad_ + share * (to_rad_ - from_rad_),
+                 way = to_rad_ > from_rad_ ? 1 : -1;
     const double c = std::cos(angle), s = std::sin(angle);
     return {centre_.x_mm + radius_mm_ * c, centre_.y_mm + radius_mm_ * s, -way * s, way * c};
   }
@@ -126,10 +145,11 @@ EdgePoint EdgeOutline::at(double share) const {
     return (f1 - f0) / h + ((1 - 3 * a * a) * m0 + (3 * b * b - 1) * m1) * h / 6;
   };
   const auto &p = points_[i], &q = points_[i + 1];
-  const double dx = rate(p.x_mm, q.x_mm, bend_x_[i], bend_x_[i + 1]), dy = rate(p.y_mm, q.y_mm, bend_y_[i], bend_y_[i + 1]);
+  const double dx = rate(p.x_mm, q.x_mm, bend_x_[i], bend_x_[i + 1]),
+               dy = rate(p.y_mm, q.y_mm, bend_y_[i], bend_y_[i + 1]);
   const double length = std::hypot(dx, dy);
-  return {value(p.x_mm, q.x_mm, bend_x_[i], bend_x_[i + 1]), value(p.y_mm, q.y_mm, bend_y_[i], bend_y_[i + 1]), dx / length,
-          dy / length};
+  return {value(p.x_mm, q.x_mm, bend_x_[i], bend_x_[i + 1]),
+          value(p.y_mm, q.y_mm, bend_y_[i], bend_y_[i + 1]), dx / length, dy / length};
 }
 
 Checked<EdgePoint> EdgeOutline::at_x(double x_mm) const {
@@ -148,7 +168,8 @@ Checked<EdgePoint> EdgeOutline::at_x(double x_mm) const {
       }
       return at(0.5 * (low + high));
     }
-    from = to, x_from = x_to;
+    from = to;
+    x_from = x_to;
   }
   return Refusal{"the edge does not reach x = " + std::to_string(x_mm) + " mm"};
 }
@@ -161,7 +182,8 @@ std::vector<EdgePoint> EdgeOutline::sample(int count) const {
 }
 
 std::string_view name_of(ProfilePreset preset) {
-  return std::array<std::string_view, 5>{"straight", "drop", "belly", "recurve", "hooked"}[std::size_t(preset)];
+  return std::array<std::string_view, 5>{"straight", "drop", "belly", "recurve",
+                                         "hooked"}[std::size_t(preset)];
 }
 
 std::vector<OutlinePoint> preset_outline(ProfilePreset preset, double length_mm) {
@@ -170,11 +192,21 @@ std::vector<OutlinePoint> preset_outline(ProfilePreset preset, double length_mm)
     const double u = i / 40.0;
     double rise = 0;  // share of the length by which the edge lies above the heel's line
     switch (preset) {
-      case ProfilePreset::straight: rise = 0; break;
-      case ProfilePreset::drop: rise = u < 0.55 ? 0 : 0.95 * (u - 0.55) * (u - 0.55); break;
-      case ProfilePreset::belly: rise = 0.19 * u * u + 0.05 * u * u * u * u; break;
-      case ProfilePreset::recurve: rise = 0.035 * std::sin(2 * std::numbers::pi * u * 0.9) + 0.08 * u * u * u; break;
-      case ProfilePreset::hooked: rise = -0.16 * u * u * u; break;
+      case ProfilePreset::straight:
+        rise = 0;
+        break;
+      case ProfilePreset::drop:
+        rise = u < 0.55 ? 0 : 0.95 * (u - 0.55) * (u - 0.55);
+        break;
+      case ProfilePreset::belly:
+        rise = 0.19 * u * u + 0.05 * u * u * u * u;
+        break;
+      case ProfilePreset::recurve:
+        rise = 0.035 * std::sin(2 * std::numbers::pi * u * 0.9) + 0.08 * u * u * u;
+        break;
+      case ProfilePreset::hooked:
+        rise = -0.16 * u * u * u;
+        break;
     }
     out.push_back({u * length_mm, rise * length_mm});
   }

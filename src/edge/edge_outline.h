@@ -23,11 +23,11 @@ struct EdgePoint {
 /// without corners.
 class EdgeOutline {
  public:
-  /// A smooth curve through points: cubic splines of x and y over the chord length, third derivative
-  /// continuous at the second and the last but one point (not-a-knot). Position is off by O(h⁴), the
-  /// tangent by O(h³) of the spacing h: on an arc of 300 mm radius with points 5 mm apart the clamp
-  /// angle is off by less than 1e-6°. Refused: fewer than 2 points, more than 5000, equal
-  /// neighbours, numbers that are not finite, a line that crosses itself.
+  /// A smooth curve through points: cubic splines of x and y over the chord length, third
+  /// derivative continuous at the second and the last but one point (not-a-knot). Position is off
+  /// by O(h⁴), the tangent by O(h³) of the spacing h: on an arc of 300 mm radius with points 5 mm
+  /// apart the clamp angle is off by less than 1e-6°. Refused: fewer than 2 points, more than 5000,
+  /// equal neighbours, numbers that are not finite, a line that crosses itself.
   static Checked<EdgeOutline> through(std::span<const OutlinePoint> points);
   /// A straight edge, exact.
   static EdgeOutline straight(OutlinePoint from, OutlinePoint to);
@@ -47,8 +47,8 @@ class EdgeOutline {
   enum class Shape { points, straight, arc };
   Shape shape_ = Shape::points;
   std::vector<OutlinePoint> points_;
-  std::vector<double> knots_;           ///< chord length up to each point
-  std::vector<double> bend_x_, bend_y_; ///< second derivatives at the knots
+  std::vector<double> knots_;            ///< chord length up to each point
+  std::vector<double> bend_x_, bend_y_;  ///< second derivatives at the knots
   OutlinePoint centre_;
   double radius_mm_ = 0, from_rad_ = 0, to_rad_ = 0;
 };
@@ -58,9 +58,9 @@ enum class ProfilePreset { straight, drop, belly, recurve, hooked };
 std::string_view name_of(ProfilePreset preset);
 std::vector<OutlinePoint> preset_outline(ProfilePreset preset, double length_mm);
 
-/// Points of the first path in an SVG document or of bare path data: commands M, L, H, V, C, S, Q, T,
-/// Z, absolute and relative; curves are cut into 16 steps. Units are taken as mm times `scale`; y is
-/// turned to point up. Refused with the place: anything else.
+/// Points of the first path in an SVG document or of bare path data: commands M, L, H, V, C, S, Q,
+/// T, Z, absolute and relative; curves are cut into 16 steps. Units are taken as mm times `scale`;
+/// y is turned to point up. Refused with the place: anything else.
 Checked<std::vector<OutlinePoint>> outline_from_svg(std::string_view text, double scale);
 /// Two columns x, y in mm, separated by comma, semicolon, tab or blanks; a first line of words is a
 /// head. Refused with the line.

@@ -14,12 +14,14 @@ constexpr std::array<std::string_view, 5> kOften{"never", "seldom", "sometimes",
 constexpr double kLeastGain_bit = 0.02;
 
 const EvidenceQuestion* find_question(const EvidenceKey& key, const std::string& id) {
-  const auto found = std::find_if(key.questions.begin(), key.questions.end(), [&](const auto& q) { return q.id == id; });
+  const auto found = std::find_if(key.questions.begin(), key.questions.end(),
+                                  [&](const auto& q) { return q.id == id; });
   return found == key.questions.end() ? nullptr : &*found;
 }
 
 const EvidenceAnswer* find_answer(const EvidenceQuestion& question, const std::string& id) {
-  const auto found = std::find_if(question.answers.begin(), question.answers.end(), [&](const auto& a) { return a.id == id; });
+  const auto found = std::find_if(question.answers.begin(), question.answers.end(),
+                                  [&](const auto& a) { return a.id == id; });
   return found == question.answers.end() ? nullptr : &*found;
 }
 
@@ -33,8 +35,10 @@ std::vector<double> shares(const EvidenceQuestion& question, const EvidenceOutco
   for (std::size_t i = 0; i < out.size(); ++i) {
     Often often = Often::seldom;
     if (named) {
-      if (const auto cell = row->second.find(question.answers[i].id); cell != row->second.end()) often = cell->second.often;
-    } else if (const auto cell = question.otherwise.find(question.answers[i].id); cell != question.otherwise.end()) {
+      if (const auto cell = row->second.find(question.answers[i].id); cell != row->second.end())
+        often = cell->second.often;
+    } else if (const auto cell = question.otherwise.find(question.answers[i].id);
+               cell != question.otherwise.end()) {
       often = cell->second;
     }
     out[i] = share_of(often);
@@ -61,10 +65,13 @@ double entropy_bit(const std::vector<double>& p) {
   return out;
 }
 
-double effort_of(Effort effort) { return std::array<double, 3>{1.0, 1.3, 2.0}[std::size_t(effort)]; }
+double effort_of(Effort effort) {
+  return std::array<double, 3>{1.0, 1.3, 2.0}[std::size_t(effort)];
+}
 
 /// Expected fall of entropy when a question is answered.
-double gain_bit(const EvidenceKey& key, const EvidenceQuestion& question, const std::vector<double>& p) {
+double gain_bit(const EvidenceKey& key, const EvidenceQuestion& question,
+                const std::vector<double>& p) {
   std::vector<std::vector<double>> table;
   for (const auto& outcome : key.outcomes) table.push_back(shares(question, outcome));
   double left = 0;
@@ -81,12 +88,14 @@ double gain_bit(const EvidenceKey& key, const EvidenceQuestion& question, const 
 
 std::string joined(const std::vector<std::string>& names) {
   std::string out;
-  for (std::size_t i = 0; i < names.size(); ++i) out += (i == 0 ? "" : i + 1 == names.size() ? " or " : ", ") + names[i];
+  for (std::size_t i = 0; i < names.size(); ++i)
+    out += (i == 0 ? "" : i + 1 == names.size() ? " or " : ", ") + names[i];
   return out;
 }
 
 /// Why an answer speaks for and against the outcomes.
-std::string explain(const EvidenceKey& key, const EvidenceQuestion& question, const std::string& answer, const std::vector<double>& before) {
+std::string explain(const EvidenceKey& key, const EvidenceQuestion& question,
+                    const std::string& answer, const std::vector<double>& before) {
   std::map<Often, std::vector<std::string>, std::greater<>> by_often;
   std::string because;
   double strongest = -1;
@@ -95,7 +104,8 @@ std::string explain(const EvidenceKey& key, const EvidenceQuestion& question, co
     const auto row = key.outcomes[o].expect.find(question.id);
     if (row == key.outcomes[o].expect.end() || before[o] < 0.005) continue;
     const auto cell = row->second.find(answer);
-    by_often[cell == row->second.end() ? Often::seldom : cell->second.often].push_back(key.outcomes[o].name);
+    by_often[cell == row->second.end() ? Often::seldom : cell->second.often].push_back(
+        key.outcomes[o].name);
     const double weight = before[o] * shares(question, key.outcomes[o])[place];
     if (cell != row->second.end() && !cell->second.because.empty() && weight > strongest) {
       strongest = weight;
@@ -104,7 +114,8 @@ std::string explain(const EvidenceKey& key, const EvidenceQuestion& question, co
   }
   std::string out;
   for (const auto& [often, names] : by_often)
-    if (often != Often::sometimes) out += (out.empty() ? "" : "; ") + std::string(name_of(often)) + " with " + joined(names);
+    if (often != Often::sometimes)
+      out += (out.empty() ? "" : "; ") + std::string(name_of(often)) + " with " + joined(names);
   if (!because.empty()) out += (out.empty() ? "" : " — ") + std::string("because ") + because;
   return out.empty() ? "it does not tell the ones that are left apart" : out;
 }
@@ -117,7 +128,9 @@ std::optional<Often> parse_often(std::string_view text) {
   if (found == kOften.end()) return std::nullopt;
   return Often(found - kOften.begin());
 }
-double share_of(Often often) { return std::array<double, 5>{0.01, 0.07, 0.25, 0.65, 0.95}[std::size_t(often)]; }
+double share_of(Often often) {
+  return std::array<double, 5>{0.01, 0.07, 0.25, 0.65, 0.95}[std::size_t(often)];
+}
 std::optional<Effort> parse_effort(std::string_view text) {
   if (text == "look") return Effort::look;
   if (text == "touch") return Effort::touch;
@@ -125,7 +138,9 @@ std::optional<Effort> parse_effort(std::string_view text) {
   return std::nullopt;
 }
 
-bool is_drawing(std::string_view name) { return std::find(std::begin(kDrawings), std::end(kDrawings), name) != std::end(kDrawings); }
+bool is_drawing(std::string_view name) {
+  return std::find(std::begin(kDrawings), std::end(kDrawings), name) != std::end(kDrawings);
+}
 
 std::vector<std::string> faults_of(const EvidenceKey& key) {
   std::vector<std::string> out;
@@ -136,24 +151,29 @@ std::vector<std::string> faults_of(const EvidenceKey& key) {
   for (std::size_t i = 0; i < key.questions.size(); ++i) {
     const auto& q = key.questions[i];
     const std::string where = "questions[" + std::to_string(i) + "] \"" + q.id + "\": ";
-    if (q.id.empty() || !ids.insert(q.id).second) out.push_back(where + "an id must be there and be the only one of its name");
+    if (q.id.empty() || !ids.insert(q.id).second)
+      out.push_back(where + "an id must be there and be the only one of its name");
     if (q.ask.empty()) out.push_back(where + "\"ask\" is empty");
     if (q.answers.size() < 2) out.push_back(where + "a question needs two answers at least");
     for (const auto& cell : q.otherwise)
-      if (!find_answer(q, cell.first)) out.push_back(where + "\"otherwise\" names \"" + cell.first + "\", which is no answer");
+      if (!find_answer(q, cell.first))
+        out.push_back(where + "\"otherwise\" names \"" + cell.first + "\", which is no answer");
     std::set<std::string> answers;
     for (const auto& answer : q.answers)
       if (answer.id.empty() || answer.text.empty() || !answers.insert(answer.id).second)
         out.push_back(where + "answer \"" + answer.id + "\" needs an id of its own and a text");
-      else if (!answer.draw.empty() && !is_drawing(answer.draw)) out.push_back(where + "\"" + answer.draw + "\" is no drawing this program has");
+      else if (!answer.draw.empty() && !is_drawing(answer.draw))
+        out.push_back(where + "\"" + answer.draw + "\" is no drawing this program has");
   }
   ids.clear();
   for (std::size_t i = 0; i < key.outcomes.size(); ++i) {
     const auto& o = key.outcomes[i];
     const std::string where = "outcomes[" + std::to_string(i) + "] \"" + o.id + "\": ";
-    if (o.id.empty() || !ids.insert(o.id).second) out.push_back(where + "an id must be there and be the only one of its name");
+    if (o.id.empty() || !ids.insert(o.id).second)
+      out.push_back(where + "an id must be there and be the only one of its name");
     if (o.name.empty()) out.push_back(where + "\"name\" is empty");
-    if (!o.draw.empty() && !is_drawing(o.draw)) out.push_back(where + "\"" + o.draw + "\" is no drawing this program has");
+    if (!o.draw.empty() && !is_drawing(o.draw))
+      out.push_back(where + "\"" + o.draw + "\" is no drawing this program has");
     if (o.act.empty()) out.push_back(where + "\"do\" is empty: an outcome says what to do");
     for (const auto& [question, row] : o.expect) {
       const auto* q = find_question(key, question);
@@ -162,7 +182,9 @@ std::vector<std::string> faults_of(const EvidenceKey& key) {
         continue;
       }
       for (const auto& cell : row)
-        if (!find_answer(*q, cell.first)) out.push_back(where + "expects \"" + cell.first + "\", which is no answer to \"" + question + "\"");
+        if (!find_answer(*q, cell.first))
+          out.push_back(where + "expects \"" + cell.first + "\", which is no answer to \"" +
+                        question + "\"");
     }
   }
   if (!out.empty()) return out;
@@ -174,7 +196,9 @@ std::vector<std::string> faults_of(const EvidenceKey& key) {
           if (std::max(p[i], r[i]) > 2 * std::min(p[i], r[i])) return true;
         return false;
       });
-      if (!told) out.push_back("no question tells \"" + key.outcomes[a].name + "\" from \"" + key.outcomes[b].name + "\"");
+      if (!told)
+        out.push_back("no question tells \"" + key.outcomes[a].name + "\" from \"" +
+                      key.outcomes[b].name + "\"");
     }
   return out;
 }
@@ -182,9 +206,12 @@ std::vector<std::string> faults_of(const EvidenceKey& key) {
 EvidenceKey extended(EvidenceKey key, const EvidenceKey& more) {
   const auto merge = [](auto& into, const auto& from) {
     for (const auto& item : from) {
-      const auto found = std::find_if(into.begin(), into.end(), [&](const auto& other) { return other.id == item.id; });
-      if (found == into.end()) into.push_back(item);
-      else *found = item;
+      const auto found = std::find_if(into.begin(), into.end(),
+                                      [&](const auto& other) { return other.id == item.id; });
+      if (found == into.end())
+        into.push_back(item);
+      else
+        *found = item;
     }
   };
   merge(key.questions, more.questions);
@@ -196,7 +223,8 @@ Checked<EvidenceResult> weigh(const EvidenceKey& key, const Observations& eviden
   for (const auto& [question, answer] : evidence) {
     const auto* q = find_question(key, question);
     if (!q) return Refusal{"\"" + question + "\" is no question of this key"};
-    if (!find_answer(*q, answer)) return Refusal{"\"" + answer + "\" is no answer to \"" + q->ask + "\""};
+    if (!find_answer(*q, answer))
+      return Refusal{"\"" + answer + "\" is no answer to \"" + q->ask + "\""};
   }
   EvidenceResult out;
   std::vector<double> p;
@@ -216,7 +244,8 @@ Checked<EvidenceResult> weigh(const EvidenceKey& key, const Observations& eviden
     ++out.answered;
   }
   for (std::size_t o = 0; o < p.size(); ++o) out.ranked.push_back({o, p[o]});
-  std::stable_sort(out.ranked.begin(), out.ranked.end(), [](const auto& a, const auto& b) { return a.probability > b.probability; });
+  std::stable_sort(out.ranked.begin(), out.ranked.end(),
+                   [](const auto& a, const auto& b) { return a.probability > b.probability; });
 
   double best = 0;
   for (std::size_t i = 0; i < key.questions.size(); ++i) {
@@ -233,14 +262,23 @@ Checked<EvidenceResult> weigh(const EvidenceKey& key, const Observations& eviden
   if (first.probability >= key.sure && out.answered >= key.least_answers) {
     out.found = first.outcome;
     const std::string& name = key.outcomes[first.outcome].name;
-    out.sentence = std::string(1, char(std::toupper(static_cast<unsigned char>(name[0])))) + name.substr(1) + " (" + (first.probability > 0.995 ? "over 99 %" : share) + ").";
+    out.sentence = std::string(1, char(std::toupper(static_cast<unsigned char>(name[0])))) +
+                   name.substr(1) + " (" + (first.probability > 0.995 ? "over 99 %" : share) + ").";
     return out;
   }
-  const std::string rivals = out.ranked.size() > 1 ? key.outcomes[first.outcome].name + " (" + share + ") or " + key.outcomes[out.ranked[1].outcome].name + " (" +
-                                                         print_number(100 * out.ranked[1].probability, 2) + " %)"
-                                                   : key.outcomes[first.outcome].name;
-  if (out.next) out.sentence = (out.answered == 0 ? std::string("Nothing is known yet") : "Cannot tell yet: " + rivals) + ". Look at this next: " + key.questions[*out.next].ask;
-  else out.sentence = "Cannot tell: " + rivals + ". Nothing that is asked here would decide it; look at the apex under a microscope, or ask a trained person.";
+  const std::string rivals = out.ranked.size() > 1
+                                 ? key.outcomes[first.outcome].name + " (" + share + ") or " +
+                                       key.outcomes[out.ranked[1].outcome].name + " (" +
+                                       print_number(100 * out.ranked[1].probability, 2) + " %)"
+                                 : key.outcomes[first.outcome].name;
+  if (out.next)
+    out.sentence =
+        (out.answered == 0 ? std::string("Nothing is known yet") : "Cannot tell yet: " + rivals) +
+        ". Look at this next: " + key.questions[*out.next].ask;
+  else
+    out.sentence = "Cannot tell: " + rivals +
+                   ". Nothing that is asked here would decide it; look at the apex under a "
+                   "microscope, or ask a trained person.";
   return out;
 }
 

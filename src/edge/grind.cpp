@@ -21,9 +21,13 @@ std::optional<Enum> find_in(const std::array<std::string_view, 3>& names, std::s
 }  // namespace
 
 std::string_view name_of(GrindSide side) { return kSides[std::size_t(side)]; }
-std::optional<GrindSide> parse_grind_side(std::string_view text) { return find_in<GrindSide>(kSides, text); }
+std::optional<GrindSide> parse_grind_side(std::string_view text) {
+  return find_in<GrindSide>(kSides, text);
+}
 std::string_view name_of(GrindShape shape) { return kShapes[std::size_t(shape)]; }
-std::optional<GrindShape> parse_grind_shape(std::string_view text) { return find_in<GrindShape>(kShapes, text); }
+std::optional<GrindShape> parse_grind_shape(std::string_view text) {
+  return find_in<GrindShape>(kShapes, text);
+}
 
 std::string describe(const GrindUntil& until) {
   struct Words {
@@ -34,7 +38,9 @@ std::string describe(const GrindUntil& until) {
     std::string operator()(const UntilFacet& u) const {
       return "until the facet is " + print_number(u.width_um, 3) + " µm wide";
     }
-    std::string operator()(const UntilDepth& u) const { return print_number(u.depth_mm, 3) + " mm deep"; }
+    std::string operator()(const UntilDepth& u) const {
+      return print_number(u.depth_mm, 3) + " mm deep";
+    }
     std::string operator()(const UntilBehindEdge& u) const {
       return "until it meets the edge at " + print_number(u.thickness_mm, 3) + " mm";
     }
@@ -43,9 +49,12 @@ std::string describe(const GrindUntil& until) {
 }
 
 std::string describe(const Grind& grind) {
-  std::string text = std::string(name_of(grind.shape)) + " " + print_number(grind.angle_deg, 3) + "°";
-  if (grind.shape == GrindShape::convex && grind.to_deg) text += " to " + print_number(*grind.to_deg, 3) + "°";
-  if (grind.side == GrindSide::both && grind.angle_right_deg) text += "|" + print_number(*grind.angle_right_deg, 3) + "°";
+  std::string text =
+      std::string(name_of(grind.shape)) + " " + print_number(grind.angle_deg, 3) + "°";
+  if (grind.shape == GrindShape::convex && grind.to_deg)
+    text += " to " + print_number(*grind.to_deg, 3) + "°";
+  if (grind.side == GrindSide::both && grind.angle_right_deg)
+    text += "|" + print_number(*grind.angle_right_deg, 3) + "°";
   text += " per side, ";
   text += grind.side == GrindSide::both ? "both sides" : std::string(name_of(grind.side)) + " side";
   return text + ", " + describe(grind.until);

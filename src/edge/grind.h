@@ -26,7 +26,8 @@ struct UntilThickness {  ///< the flat left at the bottom has this thickness
   double thickness_mm = 0;
   bool operator==(const UntilThickness&) const = default;
 };
-struct UntilFacet {  ///< the facet just cut is this wide along its face (the narrower one, side both)
+struct UntilFacet {  ///< the facet just cut is this wide along its face (the narrower one, side
+                     ///< both)
   double width_um = 0;
   bool operator==(const UntilFacet&) const = default;
 };

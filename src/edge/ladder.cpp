@@ -24,12 +24,15 @@ std::vector<Rung> rungs_of(const std::vector<Abrasive>& shelf, CuttingClass cutt
   std::vector<Rung> rungs;
   for (std::size_t i = 0; i < shelf.size(); ++i) {
     const Abrasive& a = shelf[i];
-    if (a.retired || a.kind == AbrasiveKind::strop || a.bites[std::size_t(cutting_class)] == Bite::hardly) continue;
+    if (a.retired || a.kind == AbrasiveKind::strop ||
+        a.bites[std::size_t(cutting_class)] == Bite::hardly)
+      continue;
     const auto size = size_um(a);
     const auto rate = rate_on(a, cutting_class);
     if (size && rate) rungs.push_back({i, *size, *rate});
   }
-  std::stable_sort(rungs.begin(), rungs.end(), [](const Rung& a, const Rung& b) { return a.size_um > b.size_um; });
+  std::stable_sort(rungs.begin(), rungs.end(),
+                   [](const Rung& a, const Rung& b) { return a.size_um > b.size_um; });
   return rungs;
 }
 
@@ -38,18 +41,22 @@ std::size_t nearest(const std::vector<Rung>& rungs, double um) {
   std::size_t best = 0;
   const auto distance = [&](std::size_t i) { return std::abs(std::log(rungs[i].size_um / um)); };
   for (std::size_t i = 1; i < rungs.size(); ++i)
-    if (distance(i) < distance(best) - 1e-9 || (distance(i) < distance(best) + 1e-9 && rungs[i].rate.mm3_per_min > rungs[best].rate.mm3_per_min)) best = i;
+    if (distance(i) < distance(best) - 1e-9 ||
+        (distance(i) < distance(best) + 1e-9 &&
+         rungs[i].rate.mm3_per_min > rungs[best].rate.mm3_per_min))
+      best = i;
   return best;
 }
 
 /// Quickest sequence from one rung to a finer one.
 class Search {
  public:
-  Search(const std::vector<Rung>& rungs, const LadderRules& rules, double mm3_per_um) : rungs_(rungs), rules_(rules), mm3_per_um_(mm3_per_um) {}
+  Search(const std::vector<Rung>& rungs, const LadderRules& rules, double mm3_per_um)
+      : rungs_(rungs), rules_(rules), mm3_per_um_(mm3_per_um) {}
 
   struct Path {
     std::vector<std::size_t> rungs;
-    double cost = kFar;     ///< minutes and penalties
+    double cost = kFar;  ///< minutes and penalties
     double minutes = kFar;
   };
   [[nodiscard]] Path path(std::size_t from, std::size_t to) const {
@@ -60,7 +67,8 @@ class Search {
       for (std::size_t j = i + 1; j <= to; ++j) {
         const double ratio = rungs_[i].size_um / rungs_[j].size_um;
         if (ratio < rules_.shelf.redundant && j != to) continue;  // the same work again
-        const double time = rules_.handling_min + rules_.scratch_share * rungs_[i].size_um * mm3_per_um_ / rungs_[j].rate.mm3_per_min;
+        const double time = rules_.handling_min + rules_.scratch_share * rungs_[i].size_um *
+                                                      mm3_per_um_ / rungs_[j].rate.mm3_per_min;
         const double penalty = ratio > rules_.shelf.too_far * (1 + 1e-9) ? rules_.too_far_min : 0;
         if (cost[i] + time + penalty < cost[j]) {
           cost[j] = cost[i] + time + penalty;
@@ -84,7 +92,8 @@ class Search {
 /// Grinds on from step to step and keeps the book of the metal.
 class Work {
  public:
-  Work(Section now, const EdgeState& state, const LadderWish& wish) : now_(std::move(now)), state_(state), angles_(wish.apex_only ? *wish.micro : wish.edge) {}
+  Work(Section now, const EdgeState& state, const LadderWish& wish)
+      : now_(std::move(now)), state_(state), angles_(wish.apex_only ? *wish.micro : wish.edge) {}
 
   [[nodiscard]] const Section& now() const { return now_; }
 
@@ -95,7 +104,10 @@ class Work {
     const double receded = formed ? removal(now_, *formed).apex_receded_mm : 0;
     if (formed && receded >= damage - 1e-12) return take(step, *formed);
     const double depth = std::max(damage, depth_for(least_um, GrindSide::both));
-    if (!(depth > 0)) return Refusal{"nothing is to be removed: no dullness, no damage, the same geometry and no finish to replace were given"};
+    if (!(depth > 0))
+      return Refusal{
+          "nothing is to be removed: no dullness, no damage, the same geometry and no finish to "
+          "replace were given"};
     return take(step, now_.ground(grind(GrindSide::both, UntilDepth{depth})));
   }
   /// Faces of `side` moved in by a depth.
@@ -147,18 +159,26 @@ class Work {
   BevelAngles angles_;
 };
 
-std::optional<Refusal> fault_of(const EdgeState& state, const LadderWish& wish, const LadderRules& rules) {
-  const auto in = [](double value, double least, double most) { return value >= least && value <= most; };
-  if (!in(state.dull_um, 0, 500) || !in(state.damage_um, 0, 20000)) return Refusal{"dullness lies between 0 and 500 µm, damage between 0 and 20 mm"};
+std::optional<Refusal> fault_of(const EdgeState& state, const LadderWish& wish,
+                                const LadderRules& rules) {
+  const auto in = [](double value, double least, double most) {
+    return value >= least && value <= most;
+  };
+  if (!in(state.dull_um, 0, 500) || !in(state.damage_um, 0, 20000))
+    return Refusal{"dullness lies between 0 and 500 µm, damage between 0 and 20 mm"};
   if (!in(state.edge_length_mm, 1, 2000)) return Refusal{"an edge is between 1 and 2000 mm long"};
-  if (!in(wish.finish_left_um, 0.01, 1000) || !in(wish.finish_right_um, 0.01, 1000)) return Refusal{"a finish lies between 0.01 and 1000 µm"};
-  if (wish.apex_only && !wish.micro) return Refusal{"honing only the apex needs the micro-bevel's angle"};
-  if (!in(rules.scratch_share, 0.001, 5) || !(rules.handling_min >= 0) || !(rules.too_far_min >= 0) || !(rules.strokes_per_min > 0) || !(rules.shelf.too_far > 1))
+  if (!in(wish.finish_left_um, 0.01, 1000) || !in(wish.finish_right_um, 0.01, 1000))
+    return Refusal{"a finish lies between 0.01 and 1000 µm"};
+  if (wish.apex_only && !wish.micro)
+    return Refusal{"honing only the apex needs the micro-bevel's angle"};
+  if (!in(rules.scratch_share, 0.001, 5) || !(rules.handling_min >= 0) ||
+      !(rules.too_far_min >= 0) || !(rules.strokes_per_min > 0) || !(rules.shelf.too_far > 1))
     return Refusal{"the ladder's rules are out of range"};
   return std::nullopt;
 }
 
-void finish_step(LadderStep& step, const Rung& rung, const Abrasive& abrasive, CuttingClass cutting_class, const LadderRules& rules) {
+void finish_step(LadderStep& step, const Rung& rung, const Abrasive& abrasive,
+                 CuttingClass cutting_class, const LadderRules& rules) {
   step.abrasive = rung.index;
   step.minutes = step.metal_mm3 / rung.rate.mm3_per_min;
   step.rate_estimated = rung.rate.estimated;
@@ -168,18 +188,23 @@ void finish_step(LadderStep& step, const Rung& rung, const Abrasive& abrasive, C
 
 }  // namespace
 
-Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish, const std::vector<Abrasive>& shelf, CuttingClass cutting_class,
+Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish,
+                                const std::vector<Abrasive>& shelf, CuttingClass cutting_class,
                                 const LadderRules& rules) {
   if (auto fault = fault_of(state, wish, rules)) return *fault;
   const auto rungs = rungs_of(shelf, cutting_class);
-  if (rungs.empty()) return Refusal{"no abrasive of the shelf has a size and bites on this steel: add one, or its size"};
+  if (rungs.empty())
+    return Refusal{
+        "no abrasive of the shelf has a size and bites on this steel: add one, or its size"};
   auto start = make_section(state.section);
   if (!start) return start.refusal();
   if (state.dull_um > 0) start = start->truncated(state.dull_um / 1000);
   if (!start) return start.refusal();
 
-  const double coarser_um = std::max(wish.finish_left_um, wish.finish_right_um), finer_um = std::min(wish.finish_left_um, wish.finish_right_um);
-  const std::size_t common = nearest(rungs, coarser_um), last = std::max(common, nearest(rungs, finer_um));
+  const double coarser_um = std::max(wish.finish_left_um, wish.finish_right_um),
+               finer_um = std::min(wish.finish_left_um, wish.finish_right_um);
+  const std::size_t common = nearest(rungs, coarser_um),
+                    last = std::max(common, nearest(rungs, finer_um));
   const double least_um = state.finish_um ? rules.scratch_share * *state.finish_um : 0;
 
   // The bulk once, to know how much it is and how wide the faces become.
@@ -194,7 +219,10 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish, 
     const auto path = search.path(i, common);
     const double first = rules.handling_min + bulk.metal_mm3 / rungs[i].rate.mm3_per_min;
     plan.starts.push_back({rungs[i].index, first + path.minutes});
-    if (first + path.cost < best_cost) best_cost = first + path.cost, chosen = i;
+    if (first + path.cost < best_cost) {
+      best_cost = first + path.cost;
+      chosen = i;
+    }
   }
 
   Work work(*start, state, wish);
@@ -221,13 +249,15 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish, 
     LadderStep step;
     step.angles = angles = *wish.micro;
     step.micro = true;
-    if (auto refusal = work.micro(step, *wish.micro, wish.micro_facet_um)) return Refusal{"micro-bevel: " + refusal->reason};
+    if (auto refusal = work.micro(step, *wish.micro, wish.micro_facet_um))
+      return Refusal{"micro-bevel: " + refusal->reason};
     finish_step(step, rungs[common], shelf[rungs[common].index], cutting_class, rules);
     step.first.clear();
     plan.steps.push_back(std::move(step));
   }
   if (last > common) {
-    const GrindSide finer = wish.finish_left_um < wish.finish_right_um ? GrindSide::left : GrindSide::right;
+    const GrindSide finer =
+        wish.finish_left_um < wish.finish_right_um ? GrindSide::left : GrindSide::right;
     const auto on = search.path(common, last).rungs;
     for (std::size_t i = 1; i < on.size(); ++i)
       if (auto refusal = add(on[i], finer, false)) return *refusal;
@@ -239,14 +269,17 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish, 
     plan.minutes += *step.minutes + rules.handling_min;
     plan.minutes_estimated |= step.rate_estimated;
     if (step.too_far)
-      plan.remarks.push_back("The jump to " + shelf[step.abrasive].name + " is too far (a factor of " + print_fixed(step.ratio, 1) +
-                             "): the shelf has nothing between that bites on this steel. Reckon with scratches left, or buy one.");
+      plan.remarks.push_back("The jump to " + shelf[step.abrasive].name +
+                             " is too far (a factor of " + print_fixed(step.ratio, 1) +
+                             "): the shelf has nothing between that bites on this steel. Reckon "
+                             "with scratches left, or buy one.");
   }
   plan.after = work.now();
   const auto finish_remark = [&](double wished, std::size_t rung, const char* where) {
     const double off = std::max(wished / rungs[rung].size_um, rungs[rung].size_um / wished);
     if (off > 1.5)
-      plan.remarks.push_back("The shelf has no abrasive near " + print_number(wished, 3) + " µm" + where + ": " + shelf[rungs[rung].index].name + " leaves about " +
+      plan.remarks.push_back("The shelf has no abrasive near " + print_number(wished, 3) + " µm" +
+                             where + ": " + shelf[rungs[rung].index].name + " leaves about " +
                              print_number(rungs[rung].size_um, 3) + " µm.");
   };
   finish_remark(coarser_um, common, "");
@@ -254,13 +287,18 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish, 
   // When a coarser or finer start would pay.
   if (chosen < common && plan.starts.size() > chosen + 1) {
     const auto& finer = plan.starts[chosen + 1];
-    const double slower = 1 / rungs[chosen + 1].rate.mm3_per_min - 1 / rungs[chosen].rate.mm3_per_min;
+    const double slower =
+        1 / rungs[chosen + 1].rate.mm3_per_min - 1 / rungs[chosen].rate.mm3_per_min;
     const double extra = finer.minutes - plan.starts[chosen].minutes;
     if (slower > 0 && extra > 0) {
       const double even = bulk.metal_mm3 - extra / slower;
-      plan.remarks.push_back("Start on " + shelf[rungs[chosen].index].name + ": it saves " + print_fixed(extra, 1) + " min over starting on " +
-                             shelf[finer.abrasive].name + (even > 0 ? ". Below " + print_number(even, 2) + " mm³ of bulk the finer start is quicker (this edge: " +
-                             print_number(bulk.metal_mm3, 2) + " mm³)." : "."));
+      plan.remarks.push_back(
+          "Start on " + shelf[rungs[chosen].index].name + ": it saves " + print_fixed(extra, 1) +
+          " min over starting on " + shelf[finer.abrasive].name +
+          (even > 0 ? ". Below " + print_number(even, 2) +
+                          " mm³ of bulk the finer start is quicker (this edge: " +
+                          print_number(bulk.metal_mm3, 2) + " mm³)."
+                    : "."));
     }
   }
   if (chosen > 0) {
@@ -268,8 +306,10 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish, 
     const double extra = coarser.minutes - plan.starts[chosen].minutes;
     const double gain = 1 / rungs[chosen].rate.mm3_per_min - 1 / rungs[chosen - 1].rate.mm3_per_min;
     if (gain > 0 && extra > 0)
-      plan.remarks.push_back("Skip to " + shelf[coarser.abrasive].name + " above " + print_number(bulk.metal_mm3 + extra / gain, 2) + " mm³ of bulk; this edge needs " +
-                             print_number(bulk.metal_mm3, 2) + " mm³.");
+      plan.remarks.push_back("Skip to " + shelf[coarser.abrasive].name + " above " +
+                             print_number(bulk.metal_mm3 + extra / gain, 2) +
+                             " mm³ of bulk; this edge needs " + print_number(bulk.metal_mm3, 2) +
+                             " mm³.");
   }
   return plan;
 }
@@ -278,29 +318,44 @@ namespace {
 
 constexpr double kAlike_mm2 = 1e-4, kAlike_mm = 1e-4;
 
-std::optional<SectionPlan> resulting(const EdgeState& state, const LadderWish& wish, const LadderPlan& plan, bool shorten) {
+std::optional<SectionPlan> resulting(const EdgeState& state, const LadderWish& wish,
+                                     const LadderPlan& plan, bool shorten) {
   SectionPlan out = state.section;
   out.apex_um = 0;
   const BevelAngles angles = wish.apex_only ? *wish.micro : wish.edge;
   if (!wish.apex_only && shorten) {
     // What stood on the micro-bevel goes with it.
-    if (out.grinds.size() > 1 && out.grinds.back().side != GrindSide::both && std::holds_alternative<UntilFacet>(out.grinds[out.grinds.size() - 2].until)) out.grinds.pop_back();
-    if (!out.grinds.empty() && std::holds_alternative<UntilFacet>(out.grinds.back().until)) out.grinds.pop_back();
+    if (out.grinds.size() > 1 && out.grinds.back().side != GrindSide::both &&
+        std::holds_alternative<UntilFacet>(out.grinds[out.grinds.size() - 2].until))
+      out.grinds.pop_back();
+    if (!out.grinds.empty() && std::holds_alternative<UntilFacet>(out.grinds.back().until))
+      out.grinds.pop_back();
   }
   const auto same = [&](const Grind& g) {
-    return g.shape == GrindShape::flat && g.side == GrindSide::both && g.angle_deg == angles.left_deg && g.angle_right_deg.value_or(g.angle_deg) == angles.right_deg;
+    return g.shape == GrindShape::flat && g.side == GrindSide::both &&
+           g.angle_deg == angles.left_deg &&
+           g.angle_right_deg.value_or(g.angle_deg) == angles.right_deg;
   };
   // A grind of the sharpening before this one at the same angles is joined with it.
-  if (shorten && out.grinds.size() > 1 && same(out.grinds.back()) && std::holds_alternative<UntilDepth>(out.grinds.back().until)) out.grinds.pop_back();
+  if (shorten && out.grinds.size() > 1 && same(out.grinds.back()) &&
+      std::holds_alternative<UntilDepth>(out.grinds.back().until))
+    out.grinds.pop_back();
   const auto base = make_section(out);
   if (!base) return std::nullopt;
   double one_side_mm = 0, micro_mm = 0;
   std::optional<Grind> one_side;
   for (const auto& step : plan.steps) {
-    if (step.micro) micro_mm += step.receded_um / 1000;
+    if (step.micro)
+      micro_mm += step.receded_um / 1000;
     else if (step.side != GrindSide::both) {
       one_side_mm += step.receded_um / 1000;
-      one_side = Grind{GrindShape::flat, step.side, step.side == GrindSide::left ? step.angles.left_deg : step.angles.right_deg, {}, {}, {}, UntilDepth{one_side_mm}};
+      one_side = Grind{GrindShape::flat,
+                       step.side,
+                       step.side == GrindSide::left ? step.angles.left_deg : step.angles.right_deg,
+                       {},
+                       {},
+                       {},
+                       UntilDepth{one_side_mm}};
     }
   }
   Grind whole;
@@ -318,13 +373,16 @@ std::optional<SectionPlan> resulting(const EdgeState& state, const LadderWish& w
   }
   if (one_side) out.grinds.push_back(*one_side);
   const auto made = make_section(out);
-  if (!made || std::abs(made->area_mm2() - plan.after.area_mm2()) > kAlike_mm2 || std::abs(made->apex_mm() - plan.after.apex_mm()) > kAlike_mm) return std::nullopt;
+  if (!made || std::abs(made->area_mm2() - plan.after.area_mm2()) > kAlike_mm2 ||
+      std::abs(made->apex_mm() - plan.after.apex_mm()) > kAlike_mm)
+    return std::nullopt;
   return out;
 }
 
 }  // namespace
 
-std::optional<SectionPlan> resulting_section(const EdgeState& state, const LadderWish& wish, const LadderPlan& plan) {
+std::optional<SectionPlan> resulting_section(const EdgeState& state, const LadderWish& wish,
+                                             const LadderPlan& plan) {
   // An edge whose apex was moved sideways cannot always be told shorter.
   if (const auto shorter = resulting(state, wish, plan, true)) return shorter;
   return resulting(state, wish, plan, false);

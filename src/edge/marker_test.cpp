@@ -14,9 +14,11 @@ constexpr double kTail = 0.0125;
 constexpr double kSafeStart_deg = 3;
 /// The window's border is not sharp: an eye tells it to about this much (SD, degrees).
 constexpr double kBorder_deg = 0.12;
-constexpr std::array<std::string_view, 6> kNames{"apex only", "shoulder only", "whole bevel", "middle only", "nothing", "patchy"};
+constexpr std::array<std::string_view, 6> kNames{"apex only",   "shoulder only", "whole bevel",
+                                                 "middle only", "nothing",       "patchy"};
 /// The three answers that place the angle.
-constexpr std::array<InkSeen, 3> kTelling{InkSeen::apex_only, InkSeen::shoulder_only, InkSeen::whole_bevel};
+constexpr std::array<InkSeen, 3> kTelling{InkSeen::apex_only, InkSeen::shoulder_only,
+                                          InkSeen::whole_bevel};
 
 double normal_cdf(double z) { return 0.5 * std::erfc(-z / std::sqrt(2.0)); }
 
@@ -29,7 +31,8 @@ double chance_reported(double seen_chance, double misread) {
 
 double likelihood(const MarkerTouch& touch, double angle_deg, const MarkerSettings& s) {
   if (is_telling(touch.seen))
-    return chance_reported(chance_to_see(touch.seen, touch.trial_deg, angle_deg, s.window_deg), s.misread);
+    return chance_reported(chance_to_see(touch.seen, touch.trial_deg, angle_deg, s.window_deg),
+                           s.misread);
   if (touch.seen == InkSeen::middle_only) {
     const double off = (touch.trial_deg - angle_deg) / 2.0;
     return 0.05 + std::exp(-0.5 * off * off);
@@ -38,21 +41,30 @@ double likelihood(const MarkerTouch& touch, double angle_deg, const MarkerSettin
 }
 
 std::optional<Refusal> refuse(const MarkerSettings& s, const std::vector<MarkerTouch>& touches) {
-  if (!angle_in_range(s.guess_deg)) return Refusal{"the guess must lie between 0° and 80° per side, both excluded"};
-  if (!(s.reach_deg >= 2 && s.reach_deg <= 40)) return Refusal{"the reach must lie between 2° and 40°"};
-  if (!(s.step_deg >= kGrid_deg && s.step_deg <= 5)) return Refusal{"the jig's step must lie between 0.05° and 5°"};
-  if (!(s.misread >= 0 && s.misread <= 0.4)) return Refusal{"the misread rate must lie between 0 and 0.4"};
-  if (!(s.window_deg >= 0.1 && s.window_deg <= 3)) return Refusal{"the window must lie between 0.1° and 3°"};
-  if (!(s.wished_width_deg >= 0.2)) return Refusal{"the wished interval must be at least 0.2° wide"};
+  if (!angle_in_range(s.guess_deg))
+    return Refusal{"the guess must lie between 0° and 80° per side, both excluded"};
+  if (!(s.reach_deg >= 2 && s.reach_deg <= 40))
+    return Refusal{"the reach must lie between 2° and 40°"};
+  if (!(s.step_deg >= kGrid_deg && s.step_deg <= 5))
+    return Refusal{"the jig's step must lie between 0.05° and 5°"};
+  if (!(s.misread >= 0 && s.misread <= 0.4))
+    return Refusal{"the misread rate must lie between 0 and 0.4"};
+  if (!(s.window_deg >= 0.1 && s.window_deg <= 3))
+    return Refusal{"the window must lie between 0.1° and 3°"};
+  if (!(s.wished_width_deg >= 0.2))
+    return Refusal{"the wished interval must be at least 0.2° wide"};
   for (std::size_t i = 0; i < touches.size(); ++i)
     if (!angle_in_range(touches[i].trial_deg))
-      return Refusal{"touch " + std::to_string(i + 1) + ": the angle must lie between 0° and 80° per side, both excluded", i};
+      return Refusal{"touch " + std::to_string(i + 1) +
+                         ": the angle must lie between 0° and 80° per side, both excluded",
+                     i};
   return std::nullopt;
 }
 
 MarkerBelief belief_of(const MarkerSettings& s, const std::vector<MarkerTouch>& touches) {
   MarkerBelief belief;
-  const double from = std::max(kGrid_deg, s.guess_deg - s.reach_deg), to = std::min(kAngleLimit_deg - kGrid_deg, s.guess_deg + s.reach_deg);
+  const double from = std::max(kGrid_deg, s.guess_deg - s.reach_deg),
+               to = std::min(kAngleLimit_deg - kGrid_deg, s.guess_deg + s.reach_deg);
   const int count = int(std::round((to - from) / kGrid_deg)) + 1;
   double sum = 0;
   for (int i = 0; i < count; ++i) {
@@ -72,20 +84,23 @@ double quantile(const MarkerBelief& belief, double share) {
   double below = 0;
   for (std::size_t i = 0; i < belief.angle_deg.size(); ++i) {
     const double p = belief.probability[i];
-    if (below + p >= share) return belief.angle_deg[i] + kGrid_deg * ((share - below) / std::max(p, 1e-300) - 0.5);
+    if (below + p >= share)
+      return belief.angle_deg[i] + kGrid_deg * ((share - below) / std::max(p, 1e-300) - 0.5);
     below += p;
   }
   return belief.angle_deg.back();
 }
 
-/// Expected gain of information (nats) of a touch: entropy of the report minus its mean entropy given the angle.
+/// Expected gain of information (nats) of a touch: entropy of the report minus its mean entropy
+/// given the angle.
 double gain_of(const MarkerBelief& belief, double trial_deg, const MarkerSettings& s) {
   double marginal[3] = {0, 0, 0}, given = 0;
   for (std::size_t i = 0; i < belief.angle_deg.size(); ++i) {
     const double weight = belief.probability[i];
     if (weight < 1e-7) continue;
     for (std::size_t k = 0; k < 3; ++k) {
-      const double p = chance_reported(chance_to_see(kTelling[k], trial_deg, belief.angle_deg[i], s.window_deg), s.misread);
+      const double p = chance_reported(
+          chance_to_see(kTelling[k], trial_deg, belief.angle_deg[i], s.window_deg), s.misread);
       marginal[k] += weight * p;
       if (p > 0) given -= weight * p * std::log(p);
     }
@@ -101,11 +116,15 @@ double on_step(double angle, double step) { return std::round(angle / step) * st
 double most_telling(const MarkerBelief& belief, const MarkerSettings& s) {
   double best = -1, at = s.guess_deg;
   // Settings beyond the likely angles (and a window) tell nothing.
-  const double from = quantile(belief, 0.001) - s.window_deg - s.step_deg, to = quantile(belief, 0.999) + s.window_deg + s.step_deg;
+  const double from = quantile(belief, 0.001) - s.window_deg - s.step_deg,
+               to = quantile(belief, 0.999) + s.window_deg + s.step_deg;
   for (double trial = on_step(from, s.step_deg); trial <= to; trial += s.step_deg) {
     if (!angle_in_range(trial)) continue;
     const double gain = gain_of(belief, trial, s);
-    if (gain >= best - 1e-9) best = std::max(best, gain), at = trial;  // the steeper of two equals spares the face
+    if (gain >= best - 1e-9) {
+      best = std::max(best, gain);
+      at = trial;
+    }  // the steeper of two equals spares the face
   }
   return at;
 }
@@ -129,19 +148,25 @@ double chance_to_see(InkSeen seen, double trial_deg, double angle_deg, double wi
   const double steeper = trial_deg - angle_deg;
   const double apex = beyond(steeper), shoulder = beyond(-steeper);
   switch (seen) {
-    case InkSeen::apex_only: return apex;
-    case InkSeen::shoulder_only: return shoulder;
-    case InkSeen::whole_bevel: return std::max(0.0, 1 - apex - shoulder);
-    default: return 0;
+    case InkSeen::apex_only:
+      return apex;
+    case InkSeen::shoulder_only:
+      return shoulder;
+    case InkSeen::whole_bevel:
+      return std::max(0.0, 1 - apex - shoulder);
+    default:
+      return 0;
   }
 }
 
-Checked<MarkerBelief> marker_belief(const MarkerSettings& settings, const std::vector<MarkerTouch>& touches) {
+Checked<MarkerBelief> marker_belief(const MarkerSettings& settings,
+                                    const std::vector<MarkerTouch>& touches) {
   if (auto refusal = refuse(settings, touches)) return *refusal;
   return belief_of(settings, touches);
 }
 
-Checked<MarkerAnswer> assess_marker(const MarkerSettings& s, const std::vector<MarkerTouch>& touches) {
+Checked<MarkerAnswer> assess_marker(const MarkerSettings& s,
+                                    const std::vector<MarkerTouch>& touches) {
   if (auto refusal = refuse(s, touches)) return *refusal;
   const MarkerBelief belief = belief_of(s, touches);
   MarkerAnswer answer;
@@ -151,22 +176,27 @@ Checked<MarkerAnswer> assess_marker(const MarkerSettings& s, const std::vector<M
   std::vector<double> middles;
   for (std::size_t i = 0; i < touches.size(); ++i) {
     const auto& touch = touches[i];
-    if (touch.seen == InkSeen::middle_only && std::find(middles.begin(), middles.end(), touch.trial_deg) == middles.end())
+    if (touch.seen == InkSeen::middle_only &&
+        std::find(middles.begin(), middles.end(), touch.trial_deg) == middles.end())
       middles.push_back(touch.trial_deg);
     if (!is_telling(touch.seen) || s.misread == 0) continue;
     double misread = 0;
     for (std::size_t k = 0; k < belief.angle_deg.size(); ++k) {
-      const double chance = chance_to_see(touch.seen, touch.trial_deg, belief.angle_deg[k], s.window_deg);
-      misread += belief.probability[k] * s.misread * (1 - chance) / 2 / chance_reported(chance, s.misread);
+      const double chance =
+          chance_to_see(touch.seen, touch.trial_deg, belief.angle_deg[k], s.window_deg);
+      misread +=
+          belief.probability[k] * s.misread * (1 - chance) / 2 / chance_reported(chance, s.misread);
     }
     if (misread > 0.5) answer.contradictions.push_back(i);
   }
   answer.looks_convex = middles.size() >= 2;
-  const bool any = std::any_of(touches.begin(), touches.end(), [](const MarkerTouch& t) { return is_telling(t.seen); });
+  const bool any = std::any_of(touches.begin(), touches.end(),
+                               [](const MarkerTouch& t) { return is_telling(t.seen); });
   answer.done = any && answer.high_deg - answer.low_deg <= s.wished_width_deg;
   if (answer.done) return answer;
   if (touches.empty()) {
-    answer.next_deg = std::min(on_step(s.guess_deg + kSafeStart_deg, s.step_deg), on_step(kAngleLimit_deg - 1, s.step_deg));
+    answer.next_deg = std::min(on_step(s.guess_deg + kSafeStart_deg, s.step_deg),
+                               on_step(kAngleLimit_deg - 1, s.step_deg));
   } else if (!is_telling(touches.back().seen) && touches.back().seen != InkSeen::middle_only) {
     answer.next_deg = touches.back().trial_deg;  // nothing was learnt: ink again, touch again
     answer.ask_again = true;

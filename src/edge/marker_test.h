@@ -15,12 +15,13 @@ std::string_view name_of(InkSeen seen);
 std::optional<InkSeen> parse_ink_seen(std::string_view text);
 
 struct MarkerSettings {
-  double guess_deg = 15;       ///< per side
-  double reach_deg = 10;       ///< the true angle is sought within guess ± reach
-  double step_deg = 0.5;       ///< the jig can be set in such steps, > 0
-  double misread = 0.10;       ///< share of touches that people report wrongly, [0, 0.4]
-  double window_deg = 0.5;     ///< within this of the bevel's angle a touch cleans the whole bevel, > 0
-  double wished_width_deg = 1; ///< the 95 % interval is to be no wider, > 0
+  double guess_deg = 15;  ///< per side
+  double reach_deg = 10;  ///< the true angle is sought within guess ± reach
+  double step_deg = 0.5;  ///< the jig can be set in such steps, > 0
+  double misread = 0.10;  ///< share of touches that people report wrongly, [0, 0.4]
+  double window_deg =
+      0.5;  ///< within this of the bevel's angle a touch cleans the whole bevel, > 0
+  double wished_width_deg = 1;  ///< the 95 % interval is to be no wider, > 0
   bool operator==(const MarkerSettings&) const = default;
 };
 
@@ -31,14 +32,14 @@ struct MarkerTouch {
 };
 
 struct MarkerAnswer {
-  bool done = false;               ///< the interval is no wider than wished
-  double angle_deg = 0;            ///< posterior median
-  double low_deg = 0, high_deg = 0;///< 95 % interval
-  double next_deg = 0;             ///< the next touch to make (when not done)
-  bool ask_again = false;          ///< next_deg repeats a touch that clashes with the others
+  bool done = false;                 ///< the interval is no wider than wished
+  double angle_deg = 0;              ///< posterior median
+  double low_deg = 0, high_deg = 0;  ///< 95 % interval
+  double next_deg = 0;               ///< the next touch to make (when not done)
+  bool ask_again = false;            ///< next_deg repeats a touch that clashes with the others
   /// Touches that were more likely misread than not, by their place in the list.
   std::vector<std::size_t> contradictions;
-  bool looks_convex = false;       ///< "middle only" was seen at two angles or more
+  bool looks_convex = false;  ///< "middle only" was seen at two angles or more
 };
 
 /// The marker test as inference (DOMAIN §2): a probability over the bevel's angle on a grid of
@@ -53,15 +54,18 @@ struct MarkerAnswer {
 /// misread rate being other than assumed. Checked by a simulation of 1,000 plays with 10 % misreads
 /// (tests): the interval held the truth in at least 95 % of them.
 /// Refused: settings or trial angles outside their ranges.
-Checked<MarkerAnswer> assess_marker(const MarkerSettings& settings, const std::vector<MarkerTouch>& touches);
+Checked<MarkerAnswer> assess_marker(const MarkerSettings& settings,
+                                    const std::vector<MarkerTouch>& touches);
 
 /// Probability over the angle after the touches, for drawing: (angle, density).
 struct MarkerBelief {
   std::vector<double> angle_deg, probability;
 };
-Checked<MarkerBelief> marker_belief(const MarkerSettings& settings, const std::vector<MarkerTouch>& touches);
+Checked<MarkerBelief> marker_belief(const MarkerSettings& settings,
+                                    const std::vector<MarkerTouch>& touches);
 
-/// Chance (0…1) that a tester who never misreads sees this at `trial_deg` on a bevel at `angle_deg`.
+/// Chance (0…1) that a tester who never misreads sees this at `trial_deg` on a bevel at
+/// `angle_deg`.
 double chance_to_see(InkSeen seen, double trial_deg, double angle_deg, double window_deg);
 
 }  // namespace bq::inline edge

@@ -26,17 +26,21 @@ class PathReader {
         ++place_;
         if (command == 'Z' || command == 'z') return points_;
         if (std::string_view("MmLlHhVvCcSsQqTt").find(command) == std::string_view::npos)
-          return Refusal{std::string("path command \"") + command + "\" is not one this program draws", offset_ + place_ - 1};
+          return Refusal{
+              std::string("path command \"") + command + "\" is not one this program draws",
+              offset_ + place_ - 1};
         if (points_.empty() && command != 'M' && command != 'm')
           return Refusal{"a path starts with M", offset_ + place_ - 1};
-        if ((command == 'M' || command == 'm') && !points_.empty()) return points_;  // only the first stroke
+        if ((command == 'M' || command == 'm') && !points_.empty())
+          return points_;  // only the first stroke
       } else if (!command) {
         return Refusal{"a path starts with M", offset_ + place_};
       }
       if (auto refusal = step(command)) return *refusal;
       if (command == 'M') command = 'L';
       if (command == 'm') command = 'l';
-      if (points_.size() > kMostPoints) return Refusal{"the path has more than 5000 points", offset_ + place_};
+      if (points_.size() > kMostPoints)
+        return Refusal{"the path has more than 5000 points", offset_ + place_};
     }
     if (points_.empty()) return Refusal{"the path is empty", offset_};
     return points_;
@@ -44,7 +48,8 @@ class PathReader {
 
  private:
   void skip() {
-    while (place_ < text_.size() && (std::isspace(static_cast<unsigned char>(text_[place_])) || text_[place_] == ','))
+    while (place_ < text_.size() &&
+           (std::isspace(static_cast<unsigned char>(text_[place_])) || text_[place_] == ','))
       ++place_;
   }
 
@@ -108,10 +113,13 @@ class PathReader {
     return std::nullopt;
   }
 
-  [[nodiscard]] OutlinePoint mirrored() const { return {2 * now_.x_mm - handle_.x_mm, 2 * now_.y_mm - handle_.y_mm}; }
+  [[nodiscard]] OutlinePoint mirrored() const {
+    return {2 * now_.x_mm - handle_.x_mm, 2 * now_.y_mm - handle_.y_mm};
+  }
 
   void go(OutlinePoint to) {
-    if (points_.empty() || std::hypot(to.x_mm - now_.x_mm, to.y_mm - now_.y_mm) > 1e-9) points_.push_back(to);
+    if (points_.empty() || std::hypot(to.x_mm - now_.x_mm, to.y_mm - now_.y_mm) > 1e-9)
+      points_.push_back(to);
     now_ = to;
   }
 
@@ -129,7 +137,8 @@ class PathReader {
   void quadratic(OutlinePoint handle, OutlinePoint to) {
     const OutlinePoint from = now_;
     const auto third = [](OutlinePoint a, OutlinePoint b) {
-      return OutlinePoint{a.x_mm + 2.0 / 3 * (b.x_mm - a.x_mm), a.y_mm + 2.0 / 3 * (b.y_mm - a.y_mm)};
+      return OutlinePoint{a.x_mm + 2.0 / 3 * (b.x_mm - a.x_mm),
+                          a.y_mm + 2.0 / 3 * (b.y_mm - a.y_mm)};
     };
     curve(third(from, handle), third(to, handle), to);
     handle_ = handle;
@@ -144,13 +153,16 @@ class PathReader {
 /// The data of the first path of a document; the whole text when it is bare path data.
 Checked<std::pair<std::string_view, std::size_t>> path_data(std::string_view text) {
   if (text.find('<') == std::string_view::npos) return std::pair{text, std::size_t(0)};
-  for (std::size_t path = text.find("<path"); path != std::string_view::npos; path = text.find("<path", path + 1)) {
+  for (std::size_t path = text.find("<path"); path != std::string_view::npos;
+       path = text.find("<path", path + 1)) {
     const std::size_t end = text.find('>', path);
-    for (std::size_t d = text.find("d=", path); d != std::string_view::npos && d < end; d = text.find("d=", d + 1)) {
+    for (std::size_t d = text.find("d=", path); d != std::string_view::npos && d < end;
+         d = text.find("d=", d + 1)) {
       const char before = text[d - 1];
       if (!std::isspace(static_cast<unsigned char>(before)) || d + 2 >= text.size()) continue;
       const char quote = text[d + 2];
-      const std::size_t close = quote == '"' || quote == '\'' ? text.find(quote, d + 3) : std::string_view::npos;
+      const std::size_t close =
+          quote == '"' || quote == '\'' ? text.find(quote, d + 3) : std::string_view::npos;
       if (close == std::string_view::npos) return Refusal{"the path's data has no end", d};
       return std::pair{text.substr(d + 3, close - d - 3), d + 3};
     }
@@ -181,8 +193,10 @@ Checked<std::vector<OutlinePoint>> outline_from_table(std::string_view text) {
     const std::size_t at = start;
     start = end + 1;
     ++line_number;
-    while (!line.empty() && std::isspace(static_cast<unsigned char>(line.back()))) line.remove_suffix(1);
-    while (!line.empty() && std::isspace(static_cast<unsigned char>(line.front()))) line.remove_prefix(1);
+    while (!line.empty() && std::isspace(static_cast<unsigned char>(line.back())))
+      line.remove_suffix(1);
+    while (!line.empty() && std::isspace(static_cast<unsigned char>(line.front())))
+      line.remove_prefix(1);
     if (line.empty()) continue;
     std::size_t cut = line.find_first_of(";\t");
     if (cut == std::string_view::npos) cut = line.find(',');

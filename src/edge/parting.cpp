@@ -8,7 +8,8 @@
 namespace bq::inline edge {
 namespace {
 
-// Abscissae and weights of the 12-point Gauss–Legendre rule on [−1, 1] (Abramowitz & Stegun, table 25.4).
+// Abscissae and weights of the 12-point Gauss–Legendre rule on [−1, 1] (Abramowitz & Stegun,
+// table 25.4).
 constexpr std::array<double, 6> kAt{0.125233408511469, 0.367831498998180, 0.587317954286617,
                                     0.769902674194305, 0.904117256370475, 0.981560634246719};
 constexpr std::array<double, 6> kWeight{0.249147045813403, 0.233492536538355, 0.203167426723066,
@@ -27,7 +28,8 @@ double integral(const SurfacePiece& piece, double a, double b, double friction) 
 }  // namespace
 
 Checked<double> parting_force_N_per_mm(const Section& section, const PartingOptions& options) {
-  if (!(options.depth_mm > 0) || !std::isfinite(options.depth_mm)) return Refusal{"the depth must be above 0"};
+  if (!(options.depth_mm > 0) || !std::isfinite(options.depth_mm))
+    return Refusal{"the depth must be above 0"};
   if (!(options.friction >= 0)) return Refusal{"the friction must not be negative"};
   if (!(options.stiffness_N_per_mm3 > 0)) return Refusal{"the stiffness must be above 0"};
   for (const auto& facet : options.facets)
@@ -50,16 +52,19 @@ double wedge_parting_N_per_mm(const BevelAngles& wedge, const PartingOptions& op
   double sum = 0;
   for (const double angle : {wedge.left_deg, wedge.right_deg}) {
     const double slope = std::tan(radians(angle));
-    sum += 0.5 * options.stiffness_N_per_mm3 * slope * (slope + options.friction) * options.depth_mm * options.depth_mm;
+    sum += 0.5 * options.stiffness_N_per_mm3 * slope * (slope + options.friction) *
+           options.depth_mm * options.depth_mm;
   }
   return sum;
 }
 
 Checked<SubstrateEffect> substrate_effect(const Substrate& substrate, double pressure_MPa) {
-  if (!(substrate.thickness_mm > 0) || !(substrate.modulus_MPa > 0)) return Refusal{"the substrate's thickness and modulus must be above 0"};
+  if (!(substrate.thickness_mm > 0) || !(substrate.modulus_MPa > 0))
+    return Refusal{"the substrate's thickness and modulus must be above 0"};
   if (!(pressure_MPa > 0)) return Refusal{"the pressure must be above 0"};
   const double strain = pressure_MPa / substrate.modulus_MPa;
-  if (strain >= 1) return Refusal{"the substrate would be pressed flat: the pressure is not below its modulus"};
+  if (strain >= 1)
+    return Refusal{"the substrate would be pressed flat: the pressure is not below its modulus"};
   return SubstrateEffect{strain * substrate.thickness_mm, degrees(std::atan(strain))};
 }
 

@@ -38,7 +38,8 @@ int edge_grind_of(const Section& section) {
 
 }  // namespace
 
-Checked<std::vector<TouchUpState>> touch_up_series(const Section& start, const TouchUp& touch_up, int count) {
+Checked<std::vector<TouchUpState>> touch_up_series(const Section& start, const TouchUp& touch_up,
+                                                   int count) {
   if (count < 0 || count > 1000) return Refusal{"between 0 and 1000 touch-ups can be played"};
   if (!(touch_up.worn_width_um > 0)) return Refusal{"the worn apex width must be above 0"};
   std::vector<TouchUpState> series{state_of(start, start, 0, edge_grind_of(start))};
@@ -71,15 +72,18 @@ std::optional<int> thinning_due(const std::vector<TouchUpState>& series, double 
   return std::nullopt;
 }
 
-Checked<std::vector<ThinningOption>> compare_thinning(const Section& start, const ThinningWish& wish,
+Checked<std::vector<ThinningOption>> compare_thinning(const Section& start,
+                                                      const ThinningWish& wish,
                                                       const std::optional<SideLoad>& load) {
   const auto at_edge = start.truncated(wish.behind_edge_mm);
   if (!at_edge || wish.behind_edge_mm <= start.apex_width_mm())
     return Refusal{"the section has no place behind the edge with the wished thickness"};
   const double from = at_edge->apex_mm() - start.apex_mm();
   const auto blend = start.thickness_mm(wish.blend_mm);
-  if (!blend || wish.blend_mm <= from) return Refusal{"the thinned face must run out between the edge bevel and the spine"};
-  const double angle = degrees(std::atan(0.5 * (*blend - wish.behind_edge_mm) / (wish.blend_mm - from)));
+  if (!blend || wish.blend_mm <= from)
+    return Refusal{"the thinned face must run out between the edge bevel and the spine"};
+  const double angle =
+      degrees(std::atan(0.5 * (*blend - wish.behind_edge_mm) / (wish.blend_mm - from)));
   std::vector<ThinningOption> options;
   for (const GrindShape shape : {GrindShape::flat, GrindShape::hollow, GrindShape::convex}) {
     Grind grind;
@@ -95,7 +99,8 @@ Checked<std::vector<ThinningOption>> compare_thinning(const Section& start, cons
     }
     const auto section = start.ground(grind);
     if (!section) return Refusal{std::string(name_of(shape)) + ": " + section.refusal().reason};
-    ThinningOption option{shape, grind, *section, removal(start, *section).area_mm2, 0, std::nullopt};
+    ThinningOption option{shape, grind,       *section, removal(start, *section).area_mm2,
+                          0,     std::nullopt};
     PartingOptions parting;
     parting.depth_mm = wish.blend_mm;
     option.parting_N_per_mm = *parting_force_N_per_mm(*section, parting);

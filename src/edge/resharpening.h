@@ -7,47 +7,53 @@
 
 namespace bq::inline edge {
 
-/// One touch-up, repeated: the apex wears flat to a width, the edge bevel is ground until it is sharp
-/// again, then the micro-bevel is renewed.
+/// One touch-up, repeated: the apex wears flat to a width, the edge bevel is ground until it is
+/// sharp again, then the micro-bevel is renewed.
 struct TouchUp {
-  double worn_width_um = 5;   ///< apex width at which the edge is taken back, > 0
-  double edge_deg = 15;       ///< per side
+  double worn_width_um = 5;  ///< apex width at which the edge is taken back, > 0
+  double edge_deg = 15;      ///< per side
   std::optional<double> micro_deg;
   double micro_facet_um = 50;
 };
 
 struct TouchUpState {
   int touch_ups = 0;
-  double apex_receded_mm = 0;       ///< since the start
-  double removed_mm2 = 0;           ///< since the start, wear and grinding together
-  double shoulder_thickness_mm = 0; ///< at the upper end of the edge bevel: thickness behind the edge
-  double edge_facet_um = 0;         ///< width of the edge bevel, mean of the sides
+  double apex_receded_mm = 0;  ///< since the start
+  double removed_mm2 = 0;      ///< since the start, wear and grinding together
+  double shoulder_thickness_mm =
+      0;                     ///< at the upper end of the edge bevel: thickness behind the edge
+  double edge_facet_um = 0;  ///< width of the edge bevel, mean of the sides
   double inclusive_deg = 0;
 };
 
-/// The section after 0, 1, … count touch-ups. Refused when one of them cannot be ground. count <= 1000.
-Checked<std::vector<TouchUpState>> touch_up_series(const Section& start, const TouchUp& touch_up, int count);
+/// The section after 0, 1, … count touch-ups. Refused when one of them cannot be ground. count <=
+/// 1000.
+Checked<std::vector<TouchUpState>> touch_up_series(const Section& start, const TouchUp& touch_up,
+                                                   int count);
 
-/// The first touch-up after which the thickness behind the edge is above the limit; empty: never in the series.
+/// The first touch-up after which the thickness behind the edge is above the limit; empty: never in
+/// the series.
 std::optional<int> thinning_due(const std::vector<TouchUpState>& series, double limit_mm);
 
 /// Three ways to the same thickness behind the edge, from the edge bevel up to the same height.
 struct ThinningWish {
-  double behind_edge_mm = 0.3;  ///< wished thickness where the thinned face meets the edge bevel
-  double blend_mm = 8;          ///< distance from the apex at which the thinned face runs out
-  double wheel_radius_mm = 125; ///< hollow
-  double convex_turn_deg = 3;   ///< convex: how much steeper the face is at the edge than at the blend
+  double behind_edge_mm = 0.3;   ///< wished thickness where the thinned face meets the edge bevel
+  double blend_mm = 8;           ///< distance from the apex at which the thinned face runs out
+  double wheel_radius_mm = 125;  ///< hollow
+  double convex_turn_deg =
+      3;  ///< convex: how much steeper the face is at the edge than at the blend
 };
 struct ThinningOption {
   GrindShape shape = GrindShape::flat;
   Grind grind;
   Section section;
   double removed_mm2 = 0;
-  double parting_N_per_mm = 0;   ///< index at K = 1 down to the blend
-  std::optional<double> peak_MPa;///< of the load, where one was given
+  double parting_N_per_mm = 0;     ///< index at K = 1 down to the blend
+  std::optional<double> peak_MPa;  ///< of the load, where one was given
 };
 /// Flat, hollow, convex. Refused with the reason when the wish cannot be ground.
-Checked<std::vector<ThinningOption>> compare_thinning(const Section& start, const ThinningWish& wish,
+Checked<std::vector<ThinningOption>> compare_thinning(const Section& start,
+                                                      const ThinningWish& wish,
                                                       const std::optional<SideLoad>& load);
 
 }  // namespace bq::inline edge

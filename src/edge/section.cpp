@@ -9,8 +9,9 @@ namespace bq::inline edge {
 namespace {
 
 const SurfacePiece& piece_at(const std::vector<SurfacePiece>& surface, double h) {
-  auto found = std::upper_bound(surface.begin(), surface.end(), h,
-                                [](double at, const SurfacePiece& piece) { return at < piece.to_mm; });
+  auto found =
+      std::upper_bound(surface.begin(), surface.end(), h,
+                       [](double at, const SurfacePiece& piece) { return at < piece.to_mm; });
   return found == surface.end() ? surface.back() : *found;
 }
 
@@ -41,13 +42,16 @@ Checked<Section> Section::measured(std::span<const MeasuredThickness> profile) {
       return Refusal{which + "the distance must lie between 0 and 500 mm", i};
     if (!finite(point.thickness_mm) || point.thickness_mm > 50 || point.thickness_mm < 0 ||
         (point.thickness_mm == 0 && point.distance_mm > 0))
-      return Refusal{which + "the thickness must be above 0 (0 only at the apex) and at most 50 mm", i};
+      return Refusal{which + "the thickness must be above 0 (0 only at the apex) and at most 50 mm",
+                     i};
     if (i > 0 && point.distance_mm <= profile[i - 1].distance_mm)
-      return Refusal{which + "distances must rise from the apex; the outline would cross itself", i};
+      return Refusal{which + "distances must rise from the apex; the outline would cross itself",
+                     i};
     if (point.distance_mm > 0)
       side.push_back(SurfacePiece::straight(
           last.distance_mm, point.distance_mm, last.distance_mm, last.thickness_mm / 2,
-          (point.thickness_mm - last.thickness_mm) / 2 / (point.distance_mm - last.distance_mm), kMadeByMeasurement));
+          (point.thickness_mm - last.thickness_mm) / 2 / (point.distance_mm - last.distance_mm),
+          kMadeByMeasurement));
     last = point;
   }
   Section section;
@@ -111,7 +115,8 @@ Checked<Section> Section::truncated(double width_mm) const {
         high = piece.to_mm;
         break;
       }
-  if (thickness_at_h(high) < width_mm) return Refusal{"the section is nowhere as thick as the apex width"};
+  if (thickness_at_h(high) < width_mm)
+    return Refusal{"the section is nowhere as thick as the apex width"};
   for (int i = 0; i < 200 && high - low > 1e-15 * high; ++i) {
     const double middle = 0.5 * (low + high);
     (thickness_at_h(middle) < width_mm ? low : high) = middle;
@@ -134,12 +139,15 @@ Checked<Section> Section::worn(double area) const {
 }
 
 Checked<Section> make_section(const SectionPlan& plan) {
-  auto section = plan.profile.empty() ? Section::blank(plan.stock_mm, plan.height_mm) : Section::measured(plan.profile);
+  auto section = plan.profile.empty() ? Section::blank(plan.stock_mm, plan.height_mm)
+                                      : Section::measured(plan.profile);
   if (!section) return Refusal{section.refusal().reason, 0};
   for (std::size_t i = 0; i < plan.grinds.size(); ++i) {
     section = section->ground(plan.grinds[i]);
     if (!section)
-      return Refusal{"grind " + std::to_string(i + 1) + " (" + describe(plan.grinds[i]) + "): " + section.refusal().reason, i};
+      return Refusal{"grind " + std::to_string(i + 1) + " (" + describe(plan.grinds[i]) +
+                         "): " + section.refusal().reason,
+                     i};
   }
   if (plan.apex_um != 0) {
     section = section->truncated(plan.apex_um / 1000);

@@ -18,8 +18,8 @@ struct MeasuredThickness {
   bool operator==(const MeasuredThickness&) const = default;
 };
 
-/// A plane across the edge (DOMAIN §1): the two sides as surfaces over h, cut by grinds; never edited
-/// by hand. Heights h are of the blank; distances are from the section's own apex.
+/// A plane across the edge (DOMAIN §1): the two sides as surfaces over h, cut by grinds; never
+/// edited by hand. Heights h are of the blank; distances are from the section's own apex.
 class Section {
  public:
   /// A rectangle. Refused: not positive, thickness above 50 mm, height above 500 mm.
@@ -37,10 +37,10 @@ class Section {
   /// The apex worn flat until `area_mm2` of section is gone.
   [[nodiscard]] Checked<Section> worn(double area_mm2) const;
 
-  [[nodiscard]] double apex_mm() const { return bottom_mm_; }    ///< h of the apex in the blank
-  [[nodiscard]] double top_mm() const { return top_mm_; }        ///< h of the spine
+  [[nodiscard]] double apex_mm() const { return bottom_mm_; }  ///< h of the apex in the blank
+  [[nodiscard]] double top_mm() const { return top_mm_; }      ///< h of the spine
   [[nodiscard]] double height_mm() const { return top_mm_ - bottom_mm_; }
-  [[nodiscard]] double apex_width_mm() const;                    ///< of the flat at the apex; 0: sharp
+  [[nodiscard]] double apex_width_mm() const;  ///< of the flat at the apex; 0: sharp
   /// Full thickness (mm) at a distance from the apex; empty beyond the spine or below 0.
   [[nodiscard]] std::optional<double> thickness_mm(double distance_mm) const;
   /// Half-thickness (mm) of one side at h of the blank.

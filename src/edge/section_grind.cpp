@@ -18,7 +18,8 @@ struct Straightedge {
 
 /// Where a straightedge lies inside the metal.
 struct Contact {
-  double low = 0, high = 0, length_h = 0;  ///< lowest and highest h, and the sum of the lengths along h
+  double low = 0, high = 0,
+         length_h = 0;  ///< lowest and highest h, and the sum of the lengths along h
 };
 
 }  // namespace
@@ -60,8 +61,10 @@ class Grinder {
   [[nodiscard]] std::optional<Refusal> check_grind() const {
     const std::string range = " must lie between 0° and 80° per side, both excluded";
     if (!angle_in_range(grind_.angle_deg)) return Refusal{"the angle" + range};
-    if (grind_.angle_right_deg && !angle_in_range(*grind_.angle_right_deg)) return Refusal{"the right side's angle" + range};
-    if (grind_.to_deg && !angle_in_range(*grind_.to_deg)) return Refusal{"the angle at the apex" + range};
+    if (grind_.angle_right_deg && !angle_in_range(*grind_.angle_right_deg))
+      return Refusal{"the right side's angle" + range};
+    if (grind_.to_deg && !angle_in_range(*grind_.to_deg))
+      return Refusal{"the angle at the apex" + range};
     if (grind_.radius_mm && !(*grind_.radius_mm > 0 && std::isfinite(*grind_.radius_mm)))
       return Refusal{"the radius must be above 0"};
     if (grind_.shape == GrindShape::hollow && !grind_.radius_mm)
@@ -74,34 +77,48 @@ class Grinder {
     }
     struct Positive {
       bool operator()(const UntilApex&) const { return true; }
-      bool operator()(const UntilThickness& u) const { return u.thickness_mm > 0 && std::isfinite(u.thickness_mm); }
-      bool operator()(const UntilFacet& u) const { return u.width_um > 0 && std::isfinite(u.width_um); }
-      bool operator()(const UntilDepth& u) const { return u.depth_mm > 0 && std::isfinite(u.depth_mm); }
-      bool operator()(const UntilBehindEdge& u) const { return u.thickness_mm > 0 && std::isfinite(u.thickness_mm); }
+      bool operator()(const UntilThickness& u) const {
+        return u.thickness_mm > 0 && std::isfinite(u.thickness_mm);
+      }
+      bool operator()(const UntilFacet& u) const {
+        return u.width_um > 0 && std::isfinite(u.width_um);
+      }
+      bool operator()(const UntilDepth& u) const {
+        return u.depth_mm > 0 && std::isfinite(u.depth_mm);
+      }
+      bool operator()(const UntilBehindEdge& u) const {
+        return u.thickness_mm > 0 && std::isfinite(u.thickness_mm);
+      }
     };
-    if (!std::visit(Positive{}, grind_.until)) return Refusal{"the size to stop at must be above 0"};
+    if (!std::visit(Positive{}, grind_.until))
+      return Refusal{"the size to stop at must be above 0"};
     return std::nullopt;
   }
 
   /// Turn of a convex facet between its ends (radians); 0 for other shapes.
   [[nodiscard]] double turn(double angle_deg) const {
-    return grind_.shape == GrindShape::convex && grind_.to_deg ? radians(*grind_.to_deg - angle_deg) : 0;
+    return grind_.shape == GrindShape::convex && grind_.to_deg ? radians(*grind_.to_deg - angle_deg)
+                                                               : 0;
   }
 
   /// Lays the chord on the side without feeding it in.
   void aim(EdgeSide side) {
     Straightedge& e = edge(side);
-    e.active = grind_.side == GrindSide::both || (grind_.side == GrindSide::left) == (side == EdgeSide::left);
+    e.active = grind_.side == GrindSide::both ||
+               (grind_.side == GrindSide::left) == (side == EdgeSide::left);
     if (!e.active) return;
-    e.angle_deg = side == EdgeSide::right && grind_.side == GrindSide::both ? grind_.angle_right_deg.value_or(grind_.angle_deg)
-                                                                            : grind_.angle_deg;
+    e.angle_deg = side == EdgeSide::right && grind_.side == GrindSide::both
+                      ? grind_.angle_right_deg.value_or(grind_.angle_deg)
+                      : grind_.angle_deg;
     if (grind_.to_deg) e.angle_deg = 0.5 * (e.angle_deg + *grind_.to_deg);
     e.slope = std::tan(radians(e.angle_deg));
     e.touch = -1e300;
     for (const auto& piece : surface(side)) e.touch = std::max(e.touch, piece.support(e.slope));
   }
 
-  [[nodiscard]] const Surface& surface(EdgeSide side) const { return before_.sides_[std::size_t(side)]; }
+  [[nodiscard]] const Surface& surface(EdgeSide side) const {
+    return before_.sides_[std::size_t(side)];
+  }
 
   /// Infeed at which the section is `left_mm` thick at h; the two sides are fed in alike.
   [[nodiscard]] std::optional<double> infeed_for(double h, double left_mm) const {
@@ -121,12 +138,16 @@ class Grinder {
     if (std::holds_alternative<UntilApex>(grind_.until)) {
       const auto found = infeed_for(bottom, 0);
       if (!found)
-        return Refusal{"there is no flat left at the apex to grind away; give a depth, a thickness or a facet width instead"};
+        return Refusal{
+            "there is no flat left at the apex to grind away; give a depth, a thickness or a facet "
+            "width instead"};
       return *found;
     }
     if (const auto* until = std::get_if<UntilThickness>(&grind_.until)) {
       const auto found = infeed_for(bottom, until->thickness_mm);
-      if (!found) return Refusal{"the flat at the bottom is not thicker than " + print_number(until->thickness_mm, 3) + " mm already"};
+      if (!found)
+        return Refusal{"the flat at the bottom is not thicker than " +
+                       print_number(until->thickness_mm, 3) + " mm already"};
       return *found;
     }
     if (const auto* until = std::get_if<UntilDepth>(&grind_.until)) {
@@ -136,7 +157,8 @@ class Grinder {
       if (!found) return Refusal{"there is no metal at that depth"};
       return *found;
     }
-    if (const auto* until = std::get_if<UntilBehindEdge>(&grind_.until)) return infeed_for_meeting(until->thickness_mm);
+    if (const auto* until = std::get_if<UntilBehindEdge>(&grind_.until))
+      return infeed_for_meeting(until->thickness_mm);
     return infeed_for_facet(std::get<UntilFacet>(grind_.until).width_um / 1000);
   }
 
@@ -144,16 +166,19 @@ class Grinder {
   [[nodiscard]] Checked<double> infeed_for_meeting(double thickness) const {
     const auto cut = before_.truncated(thickness);
     if (!cut || thickness <= before_.apex_width_mm())
-      return Refusal{"the section has no place behind the edge that is " + print_number(thickness, 3) + " mm thick"};
+      return Refusal{"the section has no place behind the edge that is " +
+                     print_number(thickness, 3) + " mm thick"};
     double infeed = 0;
     for (const EdgeSide side : {EdgeSide::left, EdgeSide::right})
       if (edge(side).active)
-        infeed = std::max(infeed, edge(side).y(cut->bottom_mm_, 0) - before_.half_mm(side, cut->bottom_mm_));
+        infeed = std::max(
+            infeed, edge(side).y(cut->bottom_mm_, 0) - before_.half_mm(side, cut->bottom_mm_));
     if (infeed <= kNothing_mm) return Refusal{"the face is thinner than that there already"};
     return infeed;
   }
 
-  /// Width of the narrower facet's chord (mm) at an infeed; infinite when nothing of the blade is left.
+  /// Width of the narrower facet's chord (mm) at an infeed; infinite when nothing of the blade is
+  /// left.
   [[nodiscard]] double chord_width(double infeed) const {
     const auto bottom = bottom_after(infeed);
     if (!bottom) return 1e300;
@@ -161,8 +186,10 @@ class Grinder {
     for (const EdgeSide side : {EdgeSide::left, EdgeSide::right}) {
       if (!edge(side).active) continue;
       const Contact contact = contact_of(side, infeed, *bottom);
-      const double along = grind_.shape == GrindShape::flat ? contact.length_h : contact.high - contact.low;
-      narrowest = std::min(narrowest, std::max(0.0, along) * std::sqrt(1 + edge(side).slope * edge(side).slope));
+      const double along =
+          grind_.shape == GrindShape::flat ? contact.length_h : contact.high - contact.low;
+      narrowest = std::min(
+          narrowest, std::max(0.0, along) * std::sqrt(1 + edge(side).slope * edge(side).slope));
     }
     return narrowest;
   }
@@ -170,7 +197,8 @@ class Grinder {
   [[nodiscard]] Checked<double> infeed_for_facet(double width_mm) const {
     double chord = width_mm;
     if (grind_.radius_mm && grind_.shape != GrindShape::flat) {
-      if (width_mm > 3.14 * *grind_.radius_mm) return Refusal{"the radius is too small for a facet that wide"};
+      if (width_mm > 3.14 * *grind_.radius_mm)
+        return Refusal{"the radius is too small for a facet that wide"};
       chord = 2 * *grind_.radius_mm * std::sin(width_mm / (2 * *grind_.radius_mm));
     } else if (const double angle = turn(grind_.angle_deg); angle > 0) {
       chord = width_mm * std::sin(angle / 2) / (angle / 2);
@@ -179,7 +207,8 @@ class Grinder {
     double low = 0, f_low = -chord, high = 1e-3 * chord, f_high = chord_width(high) - chord;
     int doublings = 0;
     while (f_high < 0) {
-      low = high, f_low = f_high;
+      low = high;
+      f_low = f_high;
       const double width = f_high + chord;
       high *= width > 0 ? std::clamp(1.02 * chord / width, 1.5, 64.0) : 8;
       f_high = chord_width(high) - chord;
@@ -191,29 +220,42 @@ class Grinder {
       double next = low + (high - low) * (-f_low) / (f_high - f_low);
       if (i % 3 == 2 || !(next > low && next < high)) next = 0.5 * (low + high);
       const double f = chord_width(next) - chord;
-      if (f < 0) low = next, f_low = f;
-      else high = next, f_high = f;
+      if (f < 0) {
+        low = next;
+        f_low = f;
+      } else {
+        high = next;
+        f_high = f;
+      }
     }
     // Flush on a face that is there already: the first touch is wider than what was asked for.
-    if (high <= kNothing_mm) return Refusal{"at this angle it lies flat on a face that is wider than that already"};
+    if (high <= kNothing_mm)
+      return Refusal{"at this angle it lies flat on a face that is wider than that already"};
     return high;
   }
 
-  /// Brings `high` back to an infeed that leaves metal and a facet wide enough; false when there is none.
-  bool narrow_to_blade(double& low, double& f_low, double& high, double& f_high, double chord) const {
+  /// Brings `high` back to an infeed that leaves metal and a facet wide enough; false when there is
+  /// none.
+  bool narrow_to_blade(double& low, double& f_low, double& high, double& f_high,
+                       double chord) const {
     for (int i = 0; i < 100; ++i) {
       const double middle = 0.5 * (low + high), f = chord_width(middle) - chord;
-      if (f > 1e200) high = middle;
-      else if (f < 0) low = middle, f_low = f;
-      else {
-        high = middle, f_high = f;
+      if (f > 1e200)
+        high = middle;
+      else if (f < 0) {
+        low = middle;
+        f_low = f;
+      } else {
+        high = middle;
+        f_high = f;
         return true;
       }
     }
     return false;
   }
 
-  [[nodiscard]] double cut_half(EdgeSide side, const SurfacePiece& piece, double h, double infeed) const {
+  [[nodiscard]] double cut_half(EdgeSide side, const SurfacePiece& piece, double h,
+                                double infeed) const {
     const double y = piece.y(h);
     return edge(side).active ? std::min(y, edge(side).y(h, infeed)) : y;
   }
@@ -223,7 +265,8 @@ class Grinder {
     const Surface &left = surface(EdgeSide::left), &right = surface(EdgeSide::right);
     std::size_t l = 0, r = 0;
     const auto thickness = [&](double h) {
-      return cut_half(EdgeSide::left, left[l], h, infeed) + cut_half(EdgeSide::right, right[r], h, infeed);
+      return cut_half(EdgeSide::left, left[l], h, infeed) +
+             cut_half(EdgeSide::right, right[r], h, infeed);
     };
     double from = before_.bottom_mm_, at_from = thickness(from);
     if (at_from > kNothing_mm * 1e-3) return from;
@@ -232,30 +275,34 @@ class Grinder {
       if (at_to > 0) return first_metal(thickness, from, at_from, to, at_to);
       if (left[l].to_mm <= to) ++l;
       if (r < right.size() && right[r].to_mm <= to) ++r;
-      from = to, at_from = at_to;
+      from = to;
+      at_from = at_to;
     }
     return std::nullopt;
   }
 
   /// Root between a place without metal and one with.
-  static double first_metal(const auto& thickness, double low, double at_low, double high, double at_high) {
+  static double first_metal(const auto& thickness, double low, double at_low, double high,
+                            double at_high) {
     for (int i = 0; i < 100 && high - low > 1e-15 * high && at_high > 1e-16; ++i) {
       double next = low + (high - low) * (-at_low) / (at_high - at_low);
       if (i % 4 == 3 || !(next > low && next < high)) next = 0.5 * (low + high);
       const double f = thickness(next);
       if (f <= 0) {
-        low = next, at_low = f;
+        low = next;
+        at_low = f;
         if (f == 0) return next;
       } else {
-        high = next, at_high = f;
+        high = next;
+        at_high = f;
       }
     }
     return high;
   }
 
   /// Calls with every stretch of a piece on which the cutter lies below the surface.
-  static void for_stretches(const SurfacePiece& piece, const SurfacePiece& cutter, double a, double b,
-                            const auto& take) {
+  static void for_stretches(const SurfacePiece& piece, const SurfacePiece& cutter, double a,
+                            double b, const auto& take) {
     if (!(b > a)) return;
     const Crossings crossed = crossings(piece, cutter, a, b);
     double from = a;
@@ -267,43 +314,52 @@ class Grinder {
     }
   }
 
-  [[nodiscard]] SurfacePiece chord_piece(EdgeSide side, double infeed, double from, double to) const {
-    return SurfacePiece::straight(from, to, from, edge(side).y(from, infeed), edge(side).slope, before_.grinds_);
+  [[nodiscard]] SurfacePiece chord_piece(EdgeSide side, double infeed, double from,
+                                         double to) const {
+    return SurfacePiece::straight(from, to, from, edge(side).y(from, infeed), edge(side).slope,
+                                  before_.grinds_);
   }
 
   [[nodiscard]] Contact contact_of(EdgeSide side, double infeed, double bottom) const {
     Contact contact{1e300, -1e300, 0};
     const SurfacePiece chord = chord_piece(side, infeed, bottom, before_.top_mm_);
     for (const auto& piece : surface(side))
-      for_stretches(piece, chord, std::max(piece.from_mm, bottom), piece.to_mm, [&](double from, double to, bool cut) {
-        if (!cut) return;
-        contact.low = std::min(contact.low, from);
-        contact.high = std::max(contact.high, to);
-        contact.length_h += to - from;
-      });
+      for_stretches(piece, chord, std::max(piece.from_mm, bottom), piece.to_mm,
+                    [&](double from, double to, bool cut) {
+                      if (!cut) return;
+                      contact.low = std::min(contact.low, from);
+                      contact.high = std::max(contact.high, to);
+                      contact.length_h += to - from;
+                    });
     return contact;
   }
 
-  [[nodiscard]] Checked<SurfacePiece> cutter_of(EdgeSide side, const Contact& contact, double infeed) const {
+  [[nodiscard]] Checked<SurfacePiece> cutter_of(EdgeSide side, const Contact& contact,
+                                                double infeed) const {
     const SurfacePiece chord = chord_piece(side, infeed, contact.low, contact.high);
     if (grind_.shape == GrindShape::flat) return chord;
     const double length = chord.length(contact.low, contact.high);
     double radius = 0;
-    if (grind_.radius_mm) radius = *grind_.radius_mm;
-    else radius = length / (2 * std::sin(turn(2 * edge(side).angle_deg - *grind_.to_deg) / 2));
-    if (length > 2 * radius) return Refusal{"the radius is too small for a facet " + print_number(length, 3) + " mm wide"};
+    if (grind_.radius_mm)
+      radius = *grind_.radius_mm;
+    else
+      radius = length / (2 * std::sin(turn(2 * edge(side).angle_deg - *grind_.to_deg) / 2));
+    if (length > 2 * radius)
+      return Refusal{"the radius is too small for a facet " + print_number(length, 3) + " mm wide"};
     const double half_turn = degrees(std::asin(length / (2 * radius)));
     const bool hollow = grind_.shape == GrindShape::hollow;
     const double at_apex = edge(side).angle_deg + (hollow ? -half_turn : half_turn);
     const double at_shoulder = edge(side).angle_deg + (hollow ? half_turn : -half_turn);
     if (hollow && at_apex <= 0)
-      return Refusal{"the wheel is so small that it would undercut the edge: the facet would lie at " +
-                     print_number(at_apex, 3) + "° at the apex"};
+      return Refusal{
+          "the wheel is so small that it would undercut the edge: the facet would lie at " +
+          print_number(at_apex, 3) + "° at the apex"};
     if (at_apex >= kAngleLimit_deg || at_shoulder >= 89 || at_shoulder < -1e-9)
-      return Refusal{"the radius is too small: the facet would turn from " + print_number(at_apex, 3) + "° to " +
-                     print_number(at_shoulder, 3) + "°"};
-    return SurfacePiece::arc(contact.low, chord.y(contact.low), contact.high, chord.y(contact.high), radius,
-                             hollow ? SurfacePiece::Shape::hollow : SurfacePiece::Shape::bulged, before_.grinds_);
+      return Refusal{"the radius is too small: the facet would turn from " +
+                     print_number(at_apex, 3) + "° to " + print_number(at_shoulder, 3) + "°"};
+    return SurfacePiece::arc(
+        contact.low, chord.y(contact.low), contact.high, chord.y(contact.high), radius,
+        hollow ? SurfacePiece::Shape::hollow : SurfacePiece::Shape::bulged, before_.grinds_);
   }
 
   /// Replaces what lies outside the cutter; true when something did.
@@ -313,9 +369,10 @@ class Grinder {
     bool touched = false;
     const auto add = [&](SurfacePiece piece, double from, double to) {
       if (!(to > from)) return;
-      const bool goes_on = !out.empty() && out.back().made_by == piece.made_by && out.back().shape == piece.shape &&
-                           out.back().slope == piece.slope && out.back().radius_mm == piece.radius_mm &&
-                           out.back().anchor_mm == piece.anchor_mm && out.back().centre_h_mm == piece.centre_h_mm;
+      const bool goes_on =
+          !out.empty() && out.back().made_by == piece.made_by && out.back().shape == piece.shape &&
+          out.back().slope == piece.slope && out.back().radius_mm == piece.radius_mm &&
+          out.back().anchor_mm == piece.anchor_mm && out.back().centre_h_mm == piece.centre_h_mm;
       if (goes_on) {
         out.back().to_mm = to;
         return;
@@ -326,8 +383,8 @@ class Grinder {
     };
     for (const auto& piece : surface) {
       add(piece, piece.from_mm, std::min(piece.to_mm, cutter.from_mm));
-      for_stretches(piece, cutter, std::max(piece.from_mm, cutter.from_mm), std::min(piece.to_mm, cutter.to_mm),
-                    [&](double from, double to, bool cut) {
+      for_stretches(piece, cutter, std::max(piece.from_mm, cutter.from_mm),
+                    std::min(piece.to_mm, cutter.to_mm), [&](double from, double to, bool cut) {
                       touched |= cut && to - from > kNothing_mm;
                       add(cut ? cutter : piece, from, to);
                     });
@@ -348,12 +405,15 @@ class Grinder {
       const auto thickness = [&](double h) { return left[l].y(h) + right[r].y(h); };
       if (to > start) {
         if (thickness(to) <= 0) return true;
-        if (left[l].shape == SurfacePiece::Shape::hollow || right[r].shape == SurfacePiece::Shape::hollow) {
+        if (left[l].shape == SurfacePiece::Shape::hollow ||
+            right[r].shape == SurfacePiece::Shape::hollow) {
           double a = std::max(from, start), b = to;  // thickness has one least place here
           for (int i = 0; i < 60; ++i) {
             const double one = a + (b - a) / 3, two = b - (b - a) / 3;
-            if (thickness(one) < thickness(two)) b = two;
-            else a = one;
+            if (thickness(one) < thickness(two))
+              b = two;
+            else
+              a = one;
           }
           if (thickness(0.5 * (a + b)) <= 0) return true;
         }

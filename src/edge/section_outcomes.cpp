@@ -86,7 +86,8 @@ std::optional<EdgeShoulder> edge_shoulder(const Section& section) {
     const double least = std::tan(radians(2));
     double above = least;  // the blank's own side
     for (const auto& other : facets)
-      if (other.side == facet.side && std::abs(other.from_um - facet.to_um) < 1e-6 * std::max(1.0, facet.to_um))
+      if (other.side == facet.side &&
+          std::abs(other.from_um - facet.to_um) < 1e-6 * std::max(1.0, facet.to_um))
         above = std::max(least, std::tan(radians(other.apex_end_deg)));
     const double turn = std::max(least, std::tan(radians(facet.shoulder_end_deg))) / above;
     if (out && turn <= sharpest * (1 + 1e-9)) continue;
@@ -100,7 +101,8 @@ Removal removal(const Section& before, const Section& after) {
   return {before.area_mm2() - after.area_mm2(), before.height_mm() - after.height_mm()};
 }
 
-RemovalCost cost_of(double area_mm2, double edge_length_mm, std::optional<double> rate_mm3_per_min) {
+RemovalCost cost_of(double area_mm2, double edge_length_mm,
+                    std::optional<double> rate_mm3_per_min) {
   RemovalCost cost;
   cost.volume_mm3 = area_mm2 * edge_length_mm;
   cost.mass_g = cost.volume_mm3 * kSteel_g_per_mm3;
@@ -117,12 +119,14 @@ Checked<SectionsAlong> SectionsAlong::make(std::vector<Place> places) {
 }
 
 std::optional<double> SectionsAlong::thickness_mm(double at_mm, double distance_mm) const {
-  const auto above = std::lower_bound(places_.begin(), places_.end(), at_mm,
-                                      [](const Place& place, double at) { return place.at_mm < at; });
+  const auto above =
+      std::lower_bound(places_.begin(), places_.end(), at_mm,
+                       [](const Place& place, double at) { return place.at_mm < at; });
   if (above == places_.begin()) return places_.front().section.thickness_mm(distance_mm);
   if (above == places_.end()) return places_.back().section.thickness_mm(distance_mm);
   const auto below = above - 1;
-  const auto a = below->section.thickness_mm(distance_mm), b = above->section.thickness_mm(distance_mm);
+  const auto a = below->section.thickness_mm(distance_mm),
+             b = above->section.thickness_mm(distance_mm);
   if (!a || !b) return std::nullopt;
   const double share = (at_mm - below->at_mm) / (above->at_mm - below->at_mm);
   return *a + share * (*b - *a);
@@ -134,8 +138,14 @@ std::optional<SectionsAlong::Range> SectionsAlong::range(double distance_mm) con
     const auto t = place.section.thickness_mm(distance_mm);
     if (!t) continue;
     if (!out) out = Range{*t, *t, place.at_mm, place.at_mm};
-    if (*t < out->least_mm) out->least_mm = *t, out->least_at_mm = place.at_mm;
-    if (*t > out->largest_mm) out->largest_mm = *t, out->largest_at_mm = place.at_mm;
+    if (*t < out->least_mm) {
+      out->least_mm = *t;
+      out->least_at_mm = place.at_mm;
+    }
+    if (*t > out->largest_mm) {
+      out->largest_mm = *t;
+      out->largest_at_mm = place.at_mm;
+    }
   }
   return out;
 }

@@ -11,12 +11,12 @@ namespace bq::inline edge {
 /// One face that a grind (or a measurement) left on a side.
 struct Facet {
   EdgeSide side = EdgeSide::left;
-  int made_by = 0;                 ///< the grind's place in the list; kMadeByMeasurement
+  int made_by = 0;  ///< the grind's place in the list; kMadeByMeasurement
   SurfacePiece::Shape shape = SurfacePiece::Shape::straight;
-  double angle_deg = 0;            ///< per side, of the chord from end to end
+  double angle_deg = 0;                           ///< per side, of the chord from end to end
   double apex_end_deg = 0, shoulder_end_deg = 0;  ///< tangents at its ends (the same when flat)
-  double width_um = 0;             ///< along the face
-  double from_um = 0, to_um = 0;   ///< distance from the apex along the centre plane
+  double width_um = 0;                            ///< along the face
+  double from_um = 0, to_um = 0;                  ///< distance from the apex along the centre plane
   double from_thickness_mm = 0, to_thickness_mm = 0;  ///< of the whole section at its ends
 };
 
@@ -30,7 +30,8 @@ std::optional<double> shoulder_thickness_mm(const Section& section);
 
 /// The shoulder of the edge as one looks at it: where, going up from the apex, the faces turn most
 /// (the largest ratio of neighbouring facets' tangents, each taken as 2° at least; an unground side
-/// counts as flat). Thickness there is what testers call thickness behind the edge, whatever the order of the grinds.
+/// counts as flat). Thickness there is what testers call thickness behind the edge, whatever the
+/// order of the grinds.
 struct EdgeShoulder {
   double distance_mm = 0, thickness_mm = 0;
 };
@@ -46,8 +47,8 @@ Removal removal(const Section& before, const Section& after);
 /// The area as volume, mass and time.
 struct RemovalCost {
   double volume_mm3 = 0;
-  double mass_g = 0;                 ///< at 7.8 g/cm³
-  std::optional<double> minutes;     ///< where the abrasive's rate is known
+  double mass_g = 0;              ///< at 7.8 g/cm³
+  std::optional<double> minutes;  ///< where the abrasive's rate is known
 };
 /// edge_length_mm > 0; rate_mm3_per_min > 0 where given.
 RemovalCost cost_of(double area_mm2, double edge_length_mm, std::optional<double> rate_mm3_per_min);

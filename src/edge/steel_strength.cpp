@@ -17,7 +17,8 @@ constexpr std::array<std::string_view, 3> kToughness{"tough", "middling", "britt
 }  // namespace
 
 Checked<double> vickers_of(double hrc) {
-  if (!(hrc >= kLeast && hrc <= kLargest)) return Refusal{"the hardness must lie between 20 and 68 HRC"};
+  if (!(hrc >= kLeast && hrc <= kLargest))
+    return Refusal{"the hardness must lie between 20 and 68 HRC"};
   const auto below = std::min(std::size_t(hrc - kLeast), kVickers.size() - 2);
   const double share = hrc - kLeast - double(below);
   return kVickers[below] + share * (kVickers[below + 1] - kVickers[below]);
@@ -28,7 +29,8 @@ Checked<double> rockwell_c_of(double vickers) {
     return Refusal{"the hardness must lie between 238 and 940 HV"};
   std::size_t below = 0;
   while (below + 2 < kVickers.size() && kVickers[below + 1] < vickers) ++below;
-  return kLeast + double(below) + (vickers - kVickers[below]) / (kVickers[below + 1] - kVickers[below]);
+  return kLeast + double(below) +
+         (vickers - kVickers[below]) / (kVickers[below + 1] - kVickers[below]);
 }
 
 Checked<double> yield_MPa(double hrc) {

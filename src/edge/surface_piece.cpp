@@ -19,7 +19,8 @@ void add_if_inside(Crossings& found, double h, double a, double b) {
 }
 
 /// The two roots of q2·x² + 2·q1·x + q0, without cancellation.
-void add_roots(Crossings& found, double q2, double q1, double q0, double shift, double a, double b) {
+void add_roots(Crossings& found, double q2, double q1, double q0, double shift, double a,
+               double b) {
   const double discriminant = q1 * q1 - q2 * q0;
   if (discriminant < 0) return;
   const double far = q1 > 0 ? -q1 - std::sqrt(discriminant) : -q1 + std::sqrt(discriminant);
@@ -34,7 +35,8 @@ Crossings verified(const Crossings& raw, const SurfacePiece& one, const SurfaceP
   Crossings kept;
   for (int i = 0; i < raw.count; ++i) {
     const double h = raw.at_mm[i], y = one.y(h);
-    if (std::abs(y - other.y(h)) <= 1e-7 * std::max({1.0, std::abs(y), one.radius_mm, other.radius_mm}))
+    if (std::abs(y - other.y(h)) <=
+        1e-7 * std::max({1.0, std::abs(y), one.radius_mm, other.radius_mm}))
       kept.at_mm[kept.count++] = h;
   }
   return kept;
@@ -54,7 +56,8 @@ Crossings arc_with_arc(const SurfacePiece& one, const SurfacePiece& other, doubl
   const double square = dh * dh + dy * dy;
   Crossings found;
   if (square == 0) return found;
-  const double along = (square + one.radius_mm * one.radius_mm - other.radius_mm * other.radius_mm) / (2 * square);
+  const double along =
+      (square + one.radius_mm * one.radius_mm - other.radius_mm * other.radius_mm) / (2 * square);
   const double rest = one.radius_mm * one.radius_mm / square - along * along;
   if (rest < 0) return found;
   const double base = one.centre_h_mm + along * dh, step = std::sqrt(rest) * std::abs(dy);
@@ -65,8 +68,8 @@ Crossings arc_with_arc(const SurfacePiece& one, const SurfacePiece& other, doubl
 
 }  // namespace
 
-SurfacePiece SurfacePiece::straight(double from, double to, double anchor, double y_at_anchor, double slope,
-                                    int made_by) {
+SurfacePiece SurfacePiece::straight(double from, double to, double anchor, double y_at_anchor,
+                                    double slope, int made_by) {
   SurfacePiece piece;
   piece.from_mm = from;
   piece.to_mm = to;
@@ -77,8 +80,8 @@ SurfacePiece SurfacePiece::straight(double from, double to, double anchor, doubl
   return piece;
 }
 
-SurfacePiece SurfacePiece::arc(double h1, double y1, double h2, double y2, double radius, Shape shape,
-                               int made_by) {
+SurfacePiece SurfacePiece::arc(double h1, double y1, double h2, double y2, double radius,
+                               Shape shape, int made_by) {
   SurfacePiece piece;
   piece.from_mm = h1;
   piece.to_mm = h2;
@@ -112,8 +115,9 @@ double SurfacePiece::area(double a, double b) const {
   // The chord's trapezium and the circular segment between chord and arc.
   const double ya = y(a), yb = y(b), angle = length(a, b) / radius_mm;
   // angle − sin(angle) loses its figures where the angle is small.
-  const double excess = angle < 0.05 ? angle * angle * angle / 6 * (1 - angle * angle / 20 * (1 - angle * angle / 42))
-                                     : angle - std::sin(angle);
+  const double excess =
+      angle < 0.05 ? angle * angle * angle / 6 * (1 - angle * angle / 20 * (1 - angle * angle / 42))
+                   : angle - std::sin(angle);
   return 0.5 * (ya + yb) * (b - a) + sign_of(*this) * 0.5 * radius_mm * radius_mm * excess;
 }
 
@@ -124,9 +128,11 @@ double SurfacePiece::length(double a, double b) const {
 }
 
 double SurfacePiece::support(double straightedge_slope) const {
-  double best = std::max(y(from_mm) - straightedge_slope * from_mm, y(to_mm) - straightedge_slope * to_mm);
+  double best =
+      std::max(y(from_mm) - straightedge_slope * from_mm, y(to_mm) - straightedge_slope * to_mm);
   if (shape == Shape::bulged) {
-    const double h = centre_h_mm - radius_mm * straightedge_slope / std::sqrt(1 + straightedge_slope * straightedge_slope);
+    const double h = centre_h_mm - radius_mm * straightedge_slope /
+                                       std::sqrt(1 + straightedge_slope * straightedge_slope);
     if (h > from_mm && h < to_mm) best = std::max(best, y(h) - straightedge_slope * h);
   }
   return best;

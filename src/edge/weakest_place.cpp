@@ -14,7 +14,8 @@ double bending_moment_N(const SideLoad& load, double h) {
 }
 
 double least_wedge_angle_deg(const SideLoad& load, double limit_MPa) {
-  return degrees(std::atan(std::sqrt(0.375 * load.line_N_per_mm / (load.depth_mm / 2 * limit_MPa))));
+  return degrees(
+      std::atan(std::sqrt(0.375 * load.line_N_per_mm / (load.depth_mm / 2 * limit_MPa))));
 }
 
 double wedge_stress_MPa(const SideLoad& load, double angle_deg) {
@@ -45,7 +46,8 @@ Checked<WeakestPlace> weakest_place(const Section& section, const SideLoad& load
   std::erase_if(corners, [&](double h) { return h <= 0 || h > end; });
 
   WeakestPlace out;
-  // Fine steps close to the apex: each stretch is cut into equal ratios or equal lengths, whichever is finer.
+  // Fine steps close to the apex: each stretch is cut into equal ratios or equal lengths, whichever
+  // is finer.
   double from = std::min(1e-6, *corners.begin() / 2);
   out.scan.push_back({from, stress(from)});
   for (const double to : corners) {
@@ -53,7 +55,9 @@ Checked<WeakestPlace> weakest_place(const Section& section, const SideLoad& load
     const double ratio = to / from;
     for (int i = 1; i <= steps; ++i) {
       const double share = double(i) / steps;
-      const double h = i == steps ? to : ratio > 3 ? from * std::pow(ratio, share) : from + share * (to - from);
+      const double h = i == steps  ? to
+                       : ratio > 3 ? from * std::pow(ratio, share)
+                                   : from + share * (to - from);
       out.scan.push_back({h, stress(h)});
     }
     from = to;
@@ -66,43 +70,66 @@ Checked<WeakestPlace> weakest_place(const Section& section, const SideLoad& load
     if (out.scan[i].at_mm <= load.depth_mm * (1 + 1e-12))
       out.apex_zone_MPa = std::max(out.apex_zone_MPa, out.scan[i].stress_MPa);
   }
-  double a = out.scan[top == 0 ? 0 : top - 1].at_mm, b = out.scan[std::min(top + 1, out.scan.size() - 1)].at_mm;
+  double a = out.scan[top == 0 ? 0 : top - 1].at_mm,
+         b = out.scan[std::min(top + 1, out.scan.size() - 1)].at_mm;
   constexpr double golden = 0.6180339887498949;
   double x = b - golden * (b - a), y = a + golden * (b - a), fx = stress(x), fy = stress(y);
   for (int i = 0; i < 90 && b - a > 1e-11 * b; ++i) {
-    if (fx > fy) b = y, y = x, fy = fx, x = b - golden * (b - a), fx = stress(x);
-    else a = x, x = y, fx = fy, y = a + golden * (b - a), fy = stress(y);
+    if (fx > fy) {
+      b = y;
+      y = x;
+      fy = fx;
+      x = b - golden * (b - a);
+      fx = stress(x);
+    } else {
+      a = x;
+      x = y;
+      fx = fy;
+      y = a + golden * (b - a);
+      fy = stress(y);
+    }
   }
   const double refined = 0.5 * (a + b);
   const bool better = stress(refined) > out.scan[top].stress_MPa * (1 + 1e-12);
   out.at_mm = better ? refined : out.scan[top].at_mm;
   out.peak_MPa = std::max(stress(refined), out.scan[top].stress_MPa);
   out.thickness_mm = section.thickness_mm(out.at_mm).value_or(0);
-  // A flat at the apex moves the peak of a plain wedge a little beyond the load: that is no neck yet.
-  const bool in_zone = out.at_mm <= load.depth_mm * 1.02 || (out.at_mm < 1.5 * load.depth_mm && out.apex_zone_MPa > 0.98 * out.peak_MPa);
+  // A flat at the apex moves the peak of a plain wedge a little beyond the load: that is no neck
+  // yet.
+  const bool in_zone = out.at_mm <= load.depth_mm * 1.02 ||
+                       (out.at_mm < 1.5 * load.depth_mm && out.apex_zone_MPa > 0.98 * out.peak_MPa);
   for (const auto& piece : section.pieces(EdgeSide::left))
     if (section.apex_mm() + out.at_mm <= piece.to_mm) {
       out.facet_made_by = piece.made_by;
       break;
     }
   // A neck: the apex zone in front would hold more than the place behind it.
-  out.place = in_zone                                        ? WeakPlace::apex_zone
+  out.place = in_zone                                         ? WeakPlace::apex_zone
               : out.apex_zone_MPa < out.peak_MPa * (1 - 1e-6) ? WeakPlace::neck
-                                                             : WeakPlace::behind;
+                                                              : WeakPlace::behind;
   return out;
 }
 
 std::string describe(const WeakestPlace& place, const StrengthLimits& limits) {
   const auto limit = leading_limit(limits);
-  std::string text = limit ? (place.peak_MPa > limit->limit_MPa ? std::string(name_of(limit->failure))
-                                                                : "holds; weakest")
-                           : "weakest";
-  const auto length = [](double mm) { return mm < 0.9995 ? print_number(mm * 1000, 3) + " µm" : print_number(mm, 3) + " mm"; };
+  std::string text = limit
+                         ? (place.peak_MPa > limit->limit_MPa ? std::string(name_of(limit->failure))
+                                                              : "holds; weakest")
+                         : "weakest";
+  const auto length = [](double mm) {
+    return mm < 0.9995 ? print_number(mm * 1000, 3) + " µm" : print_number(mm, 3) + " mm";
+  };
   text += " at " + length(place.at_mm) + " from the apex, " + length(place.thickness_mm) + " thick";
   switch (place.place) {
-    case WeakPlace::apex_zone: text += ": the buried apex"; break;
-    case WeakPlace::neck: text += ": a weak neck behind a strong apex"; break;
-    case WeakPlace::behind: text += ": behind the buried depth"; break;
+    case WeakPlace::apex_zone:
+      text += ": the buried apex";
+      break;
+    case WeakPlace::neck:
+      text += ": a weak neck behind a strong apex";
+      break;
+    case WeakPlace::behind:
+      text += ": behind the buried depth";
+      break;
   }
   return text;
 }

@@ -31,12 +31,12 @@ enum class WeakPlace {
 
 struct WeakestPlace {
   double peak_MPa = 0;
-  double at_mm = 0;          ///< from the apex; on a plateau its end toward the spine
-  double thickness_mm = 0;   ///< of the section there
+  double at_mm = 0;         ///< from the apex; on a plateau its end toward the spine
+  double thickness_mm = 0;  ///< of the section there
   WeakPlace place = WeakPlace::apex_zone;
   int facet_made_by = kMadeByBlank;  ///< the grind whose facet lies there (left side)
-  double apex_zone_MPa = 0;  ///< largest stress within the buried depth, for comparison
-  std::vector<StressPoint> scan;  ///< for drawing, rising distance
+  double apex_zone_MPa = 0;          ///< largest stress within the buried depth, for comparison
+  std::vector<StressPoint> scan;     ///< for drawing, rising distance
 };
 
 /// Scans σ(h) = 6·M(h)/t(h)² over the ground part of the section (estimate). The peak is refined to
@@ -51,7 +51,8 @@ double least_wedge_angle_deg(const SideLoad& load, double limit_MPa);
 /// Stress (MPa) of a plain symmetric wedge, constant down to the buried depth.
 double wedge_stress_MPa(const SideLoad& load, double angle_deg);
 
-/// "bends flat at 0.12 mm from the apex, 0.05 mm thick: the neck behind grind 2's facet" without the load's size.
+/// "bends flat at 0.12 mm from the apex, 0.05 mm thick: the neck behind grind 2's facet" without
+/// the load's size.
 std::string describe(const WeakestPlace& place, const StrengthLimits& limits);
 
 }  // namespace bq::inline edge

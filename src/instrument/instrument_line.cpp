@@ -5,10 +5,18 @@ namespace bq::inline instrument {
 void InstrumentLine::pass(const FramedLine& line, const Take& take) {
   const InstrumentReading reading = parser_.parse(line);
   switch (reading.status) {
-    case ReadingStatus::ok: ++counts_.good; break;
-    case ReadingStatus::overload: ++counts_.overload; break;
-    case ReadingStatus::unstable: ++counts_.unstable; break;
-    case ReadingStatus::garbage: ++counts_.garbage; break;
+    case ReadingStatus::ok:
+      ++counts_.good;
+      break;
+    case ReadingStatus::overload:
+      ++counts_.overload;
+      break;
+    case ReadingStatus::unstable:
+      ++counts_.unstable;
+      break;
+    case ReadingStatus::garbage:
+      ++counts_.garbage;
+      break;
   }
   take(reading);
 }
@@ -32,9 +40,12 @@ InstrumentReading keyed(std::string_view text, Unit bare, std::optional<UnitKind
   }
   out.value = measure->value;
   out.unit = {measure->unit};
-  if (!(out.value > 0)) out.why = "a reading must be above zero";
-  else if (measure->unit == Unit::um || measure->unit == Unit::thou) out.why = "readings are in gf, N, lbf, ozf, mm or in";
-  else out.status = ReadingStatus::ok;
+  if (!(out.value > 0))
+    out.why = "a reading must be above zero";
+  else if (measure->unit == Unit::um || measure->unit == Unit::thou)
+    out.why = "readings are in gf, N, lbf, ozf, mm or in";
+  else
+    out.status = ReadingStatus::ok;
   return out;
 }
 

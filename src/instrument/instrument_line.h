@@ -6,8 +6,9 @@
 
 namespace bq::inline instrument {
 
-/// From bytes to readings: framing and parsing of one instrument, with counts of what came. A keyed reading goes
-/// through the same gate (see keyed()), so typing by hand, or a gauge that types like a keyboard, is one more instrument.
+/// From bytes to readings: framing and parsing of one instrument, with counts of what came. A keyed
+/// reading goes through the same gate (see keyed()), so typing by hand, or a gauge that types like
+/// a keyboard, is one more instrument.
 class InstrumentLine {
  public:
   using Take = std::function<void(const InstrumentReading&)>;
@@ -16,7 +17,8 @@ class InstrumentLine {
     [[nodiscard]] long lines() const { return good + overload + unstable + garbage; }
   };
 
-  explicit InstrumentLine(LineParser parser) : parser_(std::move(parser)), framer_(parser_.profile().ends_with_cr) {}
+  explicit InstrumentLine(LineParser parser)
+      : parser_(std::move(parser)), framer_(parser_.profile().ends_with_cr) {}
   void feed(std::string_view bytes, const Take& take);
   void begin() { framer_.begin(); }
   void quiet(const Take& take);
@@ -31,8 +33,8 @@ class InstrumentLine {
   Counts counts_;
 };
 
-/// A reading typed by hand: a number with or without a unit (`bare` then). A comma may be the decimal sign, as in every field
-/// of the program. Status ok or garbage with the reason.
+/// A reading typed by hand: a number with or without a unit (`bare` then). A comma may be the
+/// decimal sign, as in every field of the program. Status ok or garbage with the reason.
 InstrumentReading keyed(std::string_view text, Unit bare, std::optional<UnitKind> kind);
 
 }  // namespace bq::inline instrument

@@ -20,14 +20,15 @@ struct InstrumentUnit {
 inline constexpr InstrumentUnit kDegrees{};
 /// "gf", "mm", "deg".
 std::string_view sign_of(const InstrumentUnit& unit);
-/// Reads a sign as instruments write it ("gf", "N", "deg", "°"). Refused: a sign nobody knows, and what could mean two things.
+/// Reads a sign as instruments write it ("gf", "N", "deg", "°"). Refused: a sign nobody knows, and
+/// what could mean two things.
 Checked<InstrumentUnit> parse_instrument_unit(std::string_view text);
 
 enum class ReadingStatus {
   ok,
-  overload,   ///< at or beyond the instrument's capacity, or it says so
-  unstable,   ///< it says that it had not settled
-  garbage     ///< not a reading: noise, a cut line, another unit kind
+  overload,  ///< at or beyond the instrument's capacity, or it says so
+  unstable,  ///< it says that it had not settled
+  garbage    ///< not a reading: noise, a cut line, another unit kind
 };
 std::string_view name_of(ReadingStatus status);
 
@@ -35,10 +36,10 @@ std::string_view name_of(ReadingStatus status);
 struct InstrumentReading {
   double value = 0;
   InstrumentUnit unit{Unit::gf};
-  double resolution = 0;       ///< of the last figure, in `unit`
+  double resolution = 0;  ///< of the last figure, in `unit`
   ReadingStatus status = ReadingStatus::garbage;
-  std::string raw;             ///< the line, at most 120 bytes
-  std::string why;             ///< of everything but ok, in words
+  std::string raw;  ///< the line, at most 120 bytes
+  std::string why;  ///< of everything but ok, in words
 };
 
 }  // namespace bq::inline instrument

@@ -24,16 +24,20 @@ void LineFramer::feed(std::string_view bytes, const Take& take) {
     // The "\r" of "\r\n", and the "\n" that follows where lines end in "\r".
     if (end_ == '\n' && line.ends_with('\r')) line.remove_suffix(1);
     if (end_ == '\r' && line.starts_with('\n')) line.remove_prefix(1);
-    if (skipping_ || line.size() > kLongest) take({line.substr(0, kLongest), false, "the line is too long"});
-    else if (unsure_ && !line.empty()) take({line, false, "its beginning may be missing"});
-    else if (!line.empty()) take({line, true, {}});
+    if (skipping_ || line.size() > kLongest)
+      take({line.substr(0, kLongest), false, "the line is too long"});
+    else if (unsure_ && !line.empty())
+      take({line, false, "its beginning may be missing"});
+    else if (!line.empty())
+      take({line, true, {}});
     held_.clear();
     unsure_ = skipping_ = false;
   }
 }
 
 void LineFramer::quiet(const Take& take) {
-  if (!held_.empty()) take({std::string_view(held_).substr(0, kLongest), false, "the line was never finished"});
+  if (!held_.empty())
+    take({std::string_view(held_).substr(0, kLongest), false, "the line was never finished"});
   held_.clear();
   unsure_ = skipping_ = false;
 }

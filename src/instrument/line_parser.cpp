@@ -15,7 +15,8 @@ namespace {
 constexpr std::size_t kLongestPattern = 400;
 constexpr std::uint32_t kMostSteps = 20000;
 
-/// "+12.50": sign, figures, at most one point; no exponent, no words. Sets the size of one step of its last figure.
+/// "+12.50": sign, figures, at most one point; no exponent, no words. Sets the size of one step of
+/// its last figure.
 std::optional<double> plain_number(std::string_view text, double& step) {
   if (text.starts_with('+')) {
     text.remove_prefix(1);
@@ -54,7 +55,8 @@ InstrumentReading garbage(std::string_view raw, std::string why) {
 }
 
 /// Number and unit of a line put together; `unit` empty: the profile's.
-InstrumentReading understood(std::string_view raw, std::string_view number, std::string_view unit, const InstrumentProfile& profile) {
+InstrumentReading understood(std::string_view raw, std::string_view number, std::string_view unit,
+                             const InstrumentProfile& profile) {
   double step = 1;
   const auto value = plain_number(number, step);
   if (!value) return garbage(raw, "no plain number");
@@ -66,15 +68,20 @@ InstrumentReading understood(std::string_view raw, std::string_view number, std:
     const auto sign = parse_instrument_unit(unit);
     if (!sign) return garbage(raw, sign.refusal().reason);
     if (sign->quantity() != profile.unit.quantity())
-      return garbage(raw, "it is in " + std::string(sign_of(*sign)) + ", the instrument is set up for " + std::string(sign_of(profile.unit)));
+      return garbage(raw, "it is in " + std::string(sign_of(*sign)) +
+                              ", the instrument is set up for " +
+                              std::string(sign_of(profile.unit)));
     out.unit = *sign;
   }
-  const double scale = out.unit == profile.unit || !out.unit.unit ? 1 : convert(1, *out.unit.unit, *profile.unit.unit);
+  const double scale = out.unit == profile.unit || !out.unit.unit
+                           ? 1
+                           : convert(1, *out.unit.unit, *profile.unit.unit);
   out.resolution = profile.resolution && out.unit == profile.unit ? *profile.resolution : step;
   out.status = ReadingStatus::ok;
   if (profile.capacity && std::fabs(out.value * scale) >= *profile.capacity) {
     out.status = ReadingStatus::overload;
-    out.why = "at or beyond the capacity of " + print_number(*profile.capacity) + " " + std::string(sign_of(profile.unit));
+    out.why = "at or beyond the capacity of " + print_number(*profile.capacity) + " " +
+              std::string(sign_of(profile.unit));
   }
   return out;
 }
@@ -86,7 +93,9 @@ InstrumentQuantity InstrumentUnit::quantity() const {
   return kind_of(*unit) == UnitKind::force ? InstrumentQuantity::force : InstrumentQuantity::length;
 }
 
-std::string_view sign_of(const InstrumentUnit& unit) { return unit.unit ? sign_of(*unit.unit) : "deg"; }
+std::string_view sign_of(const InstrumentUnit& unit) {
+  return unit.unit ? sign_of(*unit.unit) : "deg";
+}
 
 Checked<InstrumentUnit> parse_instrument_unit(std::string_view text) {
   if (text == "deg" || text == "°" || text == "\xb0") return kDegrees;
@@ -97,19 +106,26 @@ Checked<InstrumentUnit> parse_instrument_unit(std::string_view text) {
 
 std::string_view name_of(ReadingStatus status) {
   switch (status) {
-    case ReadingStatus::ok: return "ok";
-    case ReadingStatus::overload: return "overload";
-    case ReadingStatus::unstable: return "unstable";
-    case ReadingStatus::garbage: break;
+    case ReadingStatus::ok:
+      return "ok";
+    case ReadingStatus::overload:
+      return "overload";
+    case ReadingStatus::unstable:
+      return "unstable";
+    case ReadingStatus::garbage:
+      break;
   }
   return "garbage";
 }
 
 std::string_view name_of(InstrumentRole role) {
   switch (role) {
-    case InstrumentRole::gauge: return "gauge";
-    case InstrumentRole::force_cell: return "force cell";
-    case InstrumentRole::angle: break;
+    case InstrumentRole::gauge:
+      return "gauge";
+    case InstrumentRole::force_cell:
+      return "force cell";
+    case InstrumentRole::angle:
+      break;
   }
   return "angle gauge";
 }
@@ -148,15 +164,20 @@ InstrumentProfile usual_profile(InstrumentRole role) {
 
 std::string fault_of(const InstrumentProfile& profile) {
   if (trimmed(profile.name).empty()) return "An instrument needs a name.";
-  if (std::none_of(std::begin(kBauds), std::end(kBauds), [&](int baud) { return baud == profile.baud; }))
+  if (std::none_of(std::begin(kBauds), std::end(kBauds),
+                   [&](int baud) { return baud == profile.baud; }))
     return "The line speed is one of 9600, 19200, 38400, 57600 and 115200.";
   if (profile.capacity && !(*profile.capacity > 0)) return "The capacity must be above 0.";
   if (profile.resolution && !(*profile.resolution > 0)) return "The resolution must be above 0.";
-  if (!(profile.rate_hz >= 0 && profile.rate_hz <= 5000)) return "The rate lies between 0 and 5000 lines a second.";
+  if (!(profile.rate_hz >= 0 && profile.rate_hz <= 5000))
+    return "The rate lies between 0 and 5000 lines a second.";
   const InstrumentQuantity quantity = profile.unit.quantity();
-  if (profile.role == InstrumentRole::gauge && quantity == InstrumentQuantity::angle) return "A sharpness gauge reads a force or a length, not degrees.";
-  if (profile.role == InstrumentRole::force_cell && quantity != InstrumentQuantity::force) return "A force cell reads a force: gf, N, lbf or ozf.";
-  if (profile.role == InstrumentRole::angle && quantity != InstrumentQuantity::angle) return "An angle gauge reads degrees (deg).";
+  if (profile.role == InstrumentRole::gauge && quantity == InstrumentQuantity::angle)
+    return "A sharpness gauge reads a force or a length, not degrees.";
+  if (profile.role == InstrumentRole::force_cell && quantity != InstrumentQuantity::force)
+    return "A force cell reads a force: gf, N, lbf or ozf.";
+  if (profile.role == InstrumentRole::angle && quantity != InstrumentQuantity::angle)
+    return "An angle gauge reads degrees (deg).";
   if (const auto parser = LineParser::make(profile); !parser) return parser.refusal().reason;
   return "";
 }
@@ -172,15 +193,18 @@ struct LineParser::Pattern {
     pcre2_code_free(code);
   }
   /// The text of a named group; empty when it took no part.
-  [[nodiscard]] std::string_view group(pcre2_match_data* data, const char* name, std::string_view subject) const {
+  [[nodiscard]] std::string_view group(pcre2_match_data* data, const char* name,
+                                       std::string_view subject) const {
     PCRE2_SPTR first = nullptr, last = nullptr;
-    const int width = pcre2_substring_nametable_scan(code, reinterpret_cast<PCRE2_SPTR>(name), &first, &last);
+    const int width =
+        pcre2_substring_nametable_scan(code, reinterpret_cast<PCRE2_SPTR>(name), &first, &last);
     if (width < 0) return {};
     const PCRE2_SIZE* places = pcre2_get_ovector_pointer(data);
     for (PCRE2_SPTR entry = first; entry <= last; entry += width) {
       const std::size_t index = std::size_t(entry[0]) << 8 | entry[1];
       const auto from = places[2 * index], to = places[2 * index + 1];
-      if (from != PCRE2_UNSET && to != PCRE2_UNSET && from <= to) return subject.substr(from, to - from);
+      if (from != PCRE2_UNSET && to != PCRE2_UNSET && from <= to)
+        return subject.substr(from, to - from);
     }
     return {};
   }
@@ -196,21 +220,27 @@ LineParser::~LineParser() = default;
 Checked<LineParser> LineParser::make(const InstrumentProfile& profile) {
   LineParser out(profile);
   if (profile.pattern.empty()) return out;
-  if (profile.pattern.size() > kLongestPattern) return Refusal{"The pattern is longer than 400 letters.", kLongestPattern};
+  if (profile.pattern.size() > kLongestPattern)
+    return Refusal{"The pattern is longer than 400 letters.", kLongestPattern};
   auto pattern = std::make_shared<Pattern>();
   int error = 0;
   PCRE2_SIZE place = 0;
   pcre2_compile_context* context = pcre2_compile_context_create(nullptr);
   pcre2_set_parens_nest_limit(context, 30);
-  pattern->code = pcre2_compile(reinterpret_cast<PCRE2_SPTR>(profile.pattern.data()), profile.pattern.size(),
-                                PCRE2_ANCHORED | PCRE2_ENDANCHORED | PCRE2_NEVER_UTF | PCRE2_NEVER_BACKSLASH_C, &error, &place, context);
+  pattern->code =
+      pcre2_compile(reinterpret_cast<PCRE2_SPTR>(profile.pattern.data()), profile.pattern.size(),
+                    PCRE2_ANCHORED | PCRE2_ENDANCHORED | PCRE2_NEVER_UTF | PCRE2_NEVER_BACKSLASH_C,
+                    &error, &place, context);
   pcre2_compile_context_free(context);
   if (!pattern->code) {
     PCRE2_UCHAR words[160];
     pcre2_get_error_message(error, words, sizeof words);
-    return Refusal{"The pattern cannot be read at letter " + std::to_string(place + 1) + ": " + reinterpret_cast<const char*>(words) + ".", place};
+    return Refusal{"The pattern cannot be read at letter " + std::to_string(place + 1) + ": " +
+                       reinterpret_cast<const char*>(words) + ".",
+                   place};
   }
-  if (pcre2_substring_number_from_name(pattern->code, reinterpret_cast<PCRE2_SPTR>("value")) == PCRE2_ERROR_NOSUBSTRING)
+  if (pcre2_substring_number_from_name(pattern->code, reinterpret_cast<PCRE2_SPTR>("value")) ==
+      PCRE2_ERROR_NOSUBSTRING)
     return Refusal{"The pattern has no group named value: write (?<value>…) around the number."};
   pattern->context = pcre2_match_context_create(nullptr);
   pcre2_set_match_limit(pattern->context, kMostSteps);
@@ -235,28 +265,32 @@ InstrumentReading parse_plain_line(std::string_view raw, const InstrumentProfile
 InstrumentReading LineParser::parse(const FramedLine& line) const {
   if (!line.whole) return garbage(line.text, std::string(line.why));
   for (const char c : line.text)
-    if ((c >= 0 && c < ' ' && c != '\t') || c == 0x7f) return garbage(line.text, "bytes that are no text");
+    if ((c >= 0 && c < ' ' && c != '\t') || c == 0x7f)
+      return garbage(line.text, "bytes that are no text");
   if (!pattern_) return parse_plain_line(line.text, profile_);
   struct Match {
     pcre2_match_data* data;
-    explicit Match(const pcre2_code* code) : data(pcre2_match_data_create_from_pattern(code, nullptr)) {}
+    explicit Match(const pcre2_code* code)
+        : data(pcre2_match_data_create_from_pattern(code, nullptr)) {}
     Match(const Match&) = delete;
     Match& operator=(const Match&) = delete;
     ~Match() { pcre2_match_data_free(data); }
   } match(pattern_->code);
-  const int found = pcre2_match(pattern_->code, reinterpret_cast<PCRE2_SPTR>(line.text.data()), line.text.size(), 0, 0, match.data,
-                                pattern_->context);
+  const int found = pcre2_match(pattern_->code, reinterpret_cast<PCRE2_SPTR>(line.text.data()),
+                                line.text.size(), 0, 0, match.data, pattern_->context);
   if (found == PCRE2_ERROR_NOMATCH) return garbage(line.text, "it does not fit the pattern");
   if (found < 0) return garbage(line.text, "the pattern takes too many steps on this line");
   const std::string_view flag = pattern_->group(match.data, "flag", line.text);
   const bool says_overload = !profile_.overload_text.empty() && flag == profile_.overload_text;
-  InstrumentReading out = understood(line.text, trimmed(pattern_->group(match.data, "value", line.text)),
-                                     trimmed(pattern_->group(match.data, "unit", line.text)), profile_);
+  InstrumentReading out =
+      understood(line.text, trimmed(pattern_->group(match.data, "value", line.text)),
+                 trimmed(pattern_->group(match.data, "unit", line.text)), profile_);
   if (says_overload) {
     out.raw = line.text;
     out.status = ReadingStatus::overload;
     out.why = "the instrument says overload";
-  } else if (out.status == ReadingStatus::ok && !profile_.unstable_text.empty() && flag == profile_.unstable_text) {
+  } else if (out.status == ReadingStatus::ok && !profile_.unstable_text.empty() &&
+             flag == profile_.unstable_text) {
     out.status = ReadingStatus::unstable;
     out.why = "the instrument had not settled";
   }

@@ -7,12 +7,14 @@
 
 namespace bq::inline instrument {
 
-/// Reads lines by a profile: the built-in format "<value><blank?><unit>", or a user's pattern. The whole line must
-/// match; anything else on it is noise and is reported, not guessed at. Numbers have an optional sign, figures and at
-/// most one decimal point. Never throws on a line's content; a pattern gets a bounded number of steps.
+/// Reads lines by a profile: the built-in format "<value><blank?><unit>", or a user's pattern. The
+/// whole line must match; anything else on it is noise and is reported, not guessed at. Numbers
+/// have an optional sign, figures and at most one decimal point. Never throws on a line's content;
+/// a pattern gets a bounded number of steps.
 class LineParser {
  public:
-  /// Refused: a pattern that cannot be read, is longer than 400 bytes, or has no group named "value".
+  /// Refused: a pattern that cannot be read, is longer than 400 bytes, or has no group named
+  /// "value".
   static Checked<LineParser> make(const InstrumentProfile& profile);
   LineParser(LineParser&&) noexcept;
   LineParser& operator=(LineParser&&) noexcept;

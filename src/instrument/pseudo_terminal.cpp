@@ -19,9 +19,11 @@ PseudoTerminal::~PseudoTerminal() { shut(); }
 
 void PseudoTerminal::make() {
   device_ = posix_openpt(O_RDWR | O_NOCTTY | O_NONBLOCK | O_CLOEXEC);
-  if (device_ < 0 || grantpt(device_) != 0 || unlockpt(device_) != 0) throw std::runtime_error("No pseudo-terminal could be made.");
+  if (device_ < 0 || grantpt(device_) != 0 || unlockpt(device_) != 0)
+    throw std::runtime_error("No pseudo-terminal could be made.");
   std::array<char, 128> name{};
-  if (ptsname_r(device_, name.data(), name.size()) != 0) throw std::runtime_error("The pseudo-terminal has no name.");
+  if (ptsname_r(device_, name.data(), name.size()) != 0)
+    throw std::runtime_error("The pseudo-terminal has no name.");
   // Held open here too, so that the device stays when a program closes its end.
   port_ = open(name.data(), O_RDWR | O_NOCTTY | O_CLOEXEC);
   if (port_ < 0) throw std::runtime_error("The pseudo-terminal cannot be opened.");
@@ -32,7 +34,9 @@ void PseudoTerminal::make() {
   std::error_code error;
   if (fs::is_symlink(link_, error)) fs::remove(link_, error);
   fs::create_symlink(name.data(), link_, error);
-  if (error) throw std::runtime_error("The link \"" + link_.string() + "\" cannot be made: " + error.message() + ".");
+  if (error)
+    throw std::runtime_error("The link \"" + link_.string() +
+                             "\" cannot be made: " + error.message() + ".");
 }
 
 void PseudoTerminal::shut() {

@@ -10,15 +10,20 @@
 namespace bq::inline instrument {
 namespace {
 
-std::string line_of(double value, int decimals, std::string_view unit) { return print_fixed(value, decimals) + " " + std::string(unit) + "\n"; }
+std::string line_of(double value, int decimals, std::string_view unit) {
+  return print_fixed(value, decimals) + " " + std::string(unit) + "\n";
+}
 
-int decimals_of(double resolution) { return resolution >= 1 ? 0 : int(std::ceil(-std::log10(resolution) - 1e-9)); }
+int decimals_of(double resolution) {
+  return resolution >= 1 ? 0 : int(std::ceil(-std::log10(resolution) - 1e-9));
+}
 
 class GaugeStandIn : public StandIn {
  public:
   std::string answer(std::string_view line, double) override {
     if (line != "READ") return {};
-    return line_of(gauge_reading(edge_, taken_++), decimals_of(edge_.gauge.resolution), sign_of(edge_.gauge.unit));
+    return line_of(gauge_reading(edge_, taken_++), decimals_of(edge_.gauge.resolution),
+                   sign_of(edge_.gauge.unit));
   }
   std::string advance(double) override { return {}; }
 
@@ -27,7 +32,8 @@ class GaugeStandIn : public StandIn {
   int taken_ = 0;
 };
 
-/// A slicing stroke: the edge enters, cuts and leaves; texture of the medium on top, and the cell's own noise.
+/// A slicing stroke: the edge enters, cuts and leaves; texture of the medium on top, and the cell's
+/// own noise.
 class ForceCellStandIn : public StandIn {
  public:
   explicit ForceCellStandIn(std::uint64_t seed) : random_(seed, 5) {}
@@ -38,8 +44,12 @@ class ForceCellStandIn : public StandIn {
   std::string advance(double now_s) override {
     std::string out;
     if (wanted_ && left_.empty()) begin(now_s);
-    while (sent_ < left_.size() && began_s_ + double(sent_) / 1000 <= now_s) out += line_of(left_[sent_++], 2, "N");
-    if (sent_ == left_.size()) left_.clear(), sent_ = 0;
+    while (sent_ < left_.size() && began_s_ + double(sent_) / 1000 <= now_s)
+      out += line_of(left_[sent_++], 2, "N");
+    if (sent_ == left_.size()) {
+      left_.clear();
+      sent_ = 0;
+    }
     return out;
   }
 
@@ -61,7 +71,8 @@ class ForceCellStandIn : public StandIn {
       zero_ += 0.00002 * random_.normal();
       texture = 0.97 * texture + 0.012 * random_.normal();
       const double in = std::clamp(std::min(i, cutting - i) / double(kRamp), 0.0, 1.0);
-      left_.push_back(zero_ + 0.02 * random_.normal() + in * hand * (force.severing_N + force.parting_N) * (1 + texture));
+      left_.push_back(zero_ + 0.02 * random_.normal() +
+                      in * hand * (force.severing_N + force.parting_N) * (1 + texture));
     }
   }
   stats::Random random_;
@@ -71,8 +82,8 @@ class ForceCellStandIn : public StandIn {
   bool wanted_ = false;
 };
 
-/// A hand that strokes freehand: 1.2 s on the stone, 0.5 s lifted. Within a stroke the angle sways slowly and rises
-/// toward its end; strokes differ among themselves; the gauge's zero drifts.
+/// A hand that strokes freehand: 1.2 s on the stone, 0.5 s lifted. Within a stroke the angle sways
+/// slowly and rises toward its end; strokes differ among themselves; the gauge's zero drifts.
 class AngleStandIn : public StandIn {
  public:
   explicit AngleStandIn(std::uint64_t seed) : random_(seed, 6) {}
@@ -89,8 +100,10 @@ class AngleStandIn : public StandIn {
       sway_ = 0.9 * sway_ + 0.35 * random_.normal();
       const double target = edge_.geometry.apex().left_deg;
       double angle = target + stroke_mean_ + sway_;
-      if (phase < kOn) angle += 1.8 * std::pow(double(phase) / kOn, 4);
-      else angle += 25 * std::sin(3.14159265 * double(phase - kOn) / (kPeriod - kOn)) + 4;
+      if (phase < kOn)
+        angle += 1.8 * std::pow(double(phase) / kOn, 4);
+      else
+        angle += 25 * std::sin(3.14159265 * double(phase - kOn) / (kPeriod - kOn)) + 4;
       out += line_of(angle + zero_, 1, "deg");
     }
     return out;
@@ -107,9 +120,12 @@ class AngleStandIn : public StandIn {
 
 std::unique_ptr<StandIn> make_stand_in(InstrumentRole role, std::uint64_t seed) {
   switch (role) {
-    case InstrumentRole::gauge: return std::make_unique<GaugeStandIn>();
-    case InstrumentRole::force_cell: return std::make_unique<ForceCellStandIn>(seed);
-    case InstrumentRole::angle: break;
+    case InstrumentRole::gauge:
+      return std::make_unique<GaugeStandIn>();
+    case InstrumentRole::force_cell:
+      return std::make_unique<ForceCellStandIn>(seed);
+    case InstrumentRole::angle:
+      break;
   }
   return std::make_unique<AngleStandIn>(seed);
 }
@@ -148,11 +164,21 @@ FaultyLine::Out FaultyLine::pass(std::string_view bytes, double now_s) {
           for (int i = 0; i < 8; ++i) out.bytes.push_back(char(1 + random_.below(255)));
           out.bytes += "\n";
           break;
-        case 1: out.bytes += "#\x01\x02 ERR 7\r\n"; break;
-        case 2: out.bytes += std::string(400, 'x') + "\n"; break;
-        case 3: out.bytes += line.substr(0, line.size() / 2) + "\n"; break;
-        case 4: out.bytes += "312 furlongs\n"; break;
-        default: out.bytes += "--12.5.1 gf\n"; break;
+        case 1:
+          out.bytes += "#\x01\x02 ERR 7\r\n";
+          break;
+        case 2:
+          out.bytes += std::string(400, 'x') + "\n";
+          break;
+        case 3:
+          out.bytes += line.substr(0, line.size() / 2) + "\n";
+          break;
+        case 4:
+          out.bytes += "312 furlongs\n";
+          break;
+        default:
+          out.bytes += "--12.5.1 gf\n";
+          break;
       }
     }
     if (fault_ == LineFault::disconnect && hit) out.disconnect = true;

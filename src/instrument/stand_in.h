@@ -10,7 +10,8 @@
 
 namespace bq::inline instrument {
 
-/// A device that is not there: what it sends, without any port. `now_s` counts from when it was switched on.
+/// A device that is not there: what it sends, without any port. `now_s` counts from when it was
+/// switched on.
 class StandIn {
  public:
   virtual ~StandIn() = default;
@@ -22,7 +23,9 @@ class StandIn {
   void put(const VirtualEdge& edge) {
     const VirtualEdge before = edge_;
     edge_ = edge;
-    if (edge.run != before.run || edge.cuts != before.cuts || edge.sharpened != before.sharpened || edge.check_weight != before.check_weight) changed(before);
+    if (edge.run != before.run || edge.cuts != before.cuts || edge.sharpened != before.sharpened ||
+        edge.check_weight != before.check_weight)
+      changed(before);
   }
 
  protected:
@@ -30,21 +33,23 @@ class StandIn {
   VirtualEdge edge_;
 };
 
-/// Answers READ with one reading "312 gf". The force cell streams 1000 lines a second while a stroke lasts, which begins
-/// on STROKE (and by itself with every change of the state's cuts); the angle gauge streams 50 lines a second of a
-/// hand that strokes, its zero drifting until ZERO.
+/// Answers READ with one reading "312 gf". The force cell streams 1000 lines a second while a
+/// stroke lasts, which begins on STROKE (and by itself with every change of the state's cuts); the
+/// angle gauge streams 50 lines a second of a hand that strokes, its zero drifting until ZERO.
 std::unique_ptr<StandIn> make_stand_in(InstrumentRole role, std::uint64_t seed);
 
 /// What goes wrong on a line.
 enum class LineFault { none, drop, garbage, stall, disconnect };
 std::optional<LineFault> parse_line_fault(std::string_view text);
 
-/// Puts faults into what a device sends, by seed. `drop` loses the rest of a line with its end, or a whole line; `garbage`
-/// puts in lines of noise, bytes that are no text, overlong lines, cut and doubled ones; `stall` holds everything back for
-/// a while; `disconnect` asks the caller to break the connection.
+/// Puts faults into what a device sends, by seed. `drop` loses the rest of a line with its end, or
+/// a whole line; `garbage` puts in lines of noise, bytes that are no text, overlong lines, cut and
+/// doubled ones; `stall` holds everything back for a while; `disconnect` asks the caller to break
+/// the connection.
 class FaultyLine {
  public:
-  FaultyLine(LineFault fault, std::uint64_t seed, double share = 0.05) : fault_(fault), random_(seed, 77), share_(share) {}
+  FaultyLine(LineFault fault, std::uint64_t seed, double share = 0.05)
+      : fault_(fault), random_(seed, 77), share_(share) {}
   struct Out {
     std::string bytes;
     bool disconnect = false;

@@ -20,7 +20,8 @@ void StrokeCatcher::sample(double force_N, bool saturated, const Take& take) {
   if (!in_stroke_) {
     // The zero follows what rests: at once in the beginning, then over about half a second.
     ++seen_;
-    if (force_N - zero_ <= options_.start_N || seen_ == 1) zero_ += (force_N - zero_) / double(std::min<long>(seen_, long(options_.rate_hz / 2) + 1));
+    if (force_N - zero_ <= options_.start_N || seen_ == 1)
+      zero_ += (force_N - zero_) / double(std::min<long>(seen_, long(options_.rate_hz / 2) + 1));
     if (force_N - zero_ > options_.start_N) {
       in_stroke_ = true;
       now_ = {};
@@ -35,10 +36,16 @@ void StrokeCatcher::sample(double force_N, bool saturated, const Take& take) {
   }
   now_.force_N.push_back(float(force_N));
   now_.saturated += saturated;
-  if (force_N - zero_ < options_.stop_N) ++below_;
-  else below_ = 0, ++above_;
-  if (below_ >= options_.rest_ms * options_.rate_hz / 1000) finish(false, take);
-  else if (double(now_.force_N.size()) > options_.longest_s * options_.rate_hz) finish(true, take);
+  if (force_N - zero_ < options_.stop_N)
+    ++below_;
+  else {
+    below_ = 0;
+    ++above_;
+  }
+  if (below_ >= options_.rest_ms * options_.rate_hz / 1000)
+    finish(false, take);
+  else if (double(now_.force_N.size()) > options_.longest_s * options_.rate_hz)
+    finish(true, take);
 }
 
 void StrokeCatcher::lost(const Take& take) {

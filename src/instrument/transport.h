@@ -6,8 +6,8 @@
 
 namespace bq::inline instrument {
 
-/// A line of bytes to an instrument: a serial port, a pseudo-terminal, a test's own. Comes back by itself after a
-/// loss, until close() is called.
+/// A line of bytes to an instrument: a serial port, a pseudo-terminal, a test's own. Comes back by
+/// itself after a loss, until close() is called.
 class Transport {
  public:
   enum class State { closed, open, lost };

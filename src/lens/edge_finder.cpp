@@ -7,25 +7,28 @@
 namespace bq::inline lens {
 namespace {
 
-constexpr double kStep = 0.5;        // px between samples of a profile
-constexpr double kSigma = 1.2;       // px, of the Gaussian whose derivative finds edges
-constexpr double kLeastSlope = 0.35; // grey levels per px
+constexpr double kStep = 0.5;         // px between samples of a profile
+constexpr double kSigma = 1.2;        // px, of the Gaussian whose derivative finds edges
+constexpr double kLeastSlope = 0.35;  // grey levels per px
 constexpr int kParts = 12;
 
 Spot rotated(Spot a, double deg) {
-  const double c = std::cos(deg * std::numbers::pi / 180), s = std::sin(deg * std::numbers::pi / 180);
+  const double c = std::cos(deg * std::numbers::pi / 180),
+               s = std::sin(deg * std::numbers::pi / 180);
   return {c * a.x - s * a.y, s * a.x + c * a.y};
 }
 
 /// Mean brightness along `along` over [from, to], at places -half … half across, every kStep.
-std::vector<double> profile(const GreyImage& image, Spot middle, Spot across, Spot along, double from, double to, double half) {
+std::vector<double> profile(const GreyImage& image, Spot middle, Spot across, Spot along,
+                            double from, double to, double half) {
   const int count = 2 * int(std::ceil(half / kStep)) + 1;
   std::vector<double> out(std::size_t(count), 0.0);
   const int lines = std::max(1, int(std::lround(to - from)));
   for (int i = 0; i < count; ++i) {
     const Spot place = middle + ((i - count / 2) * kStep) * across;
     double sum = 0;
-    for (int k = 0; k < lines; ++k) sum += image.at(place + (from + (to - from) * (k + 0.5) / lines) * along);
+    for (int k = 0; k < lines; ++k)
+      sum += image.at(place + (from + (to - from) * (k + 0.5) / lines) * along);
     out[std::size_t(i)] = sum / lines;
   }
   return out;
@@ -48,14 +51,19 @@ std::vector<double> slope(const std::vector<double>& values) {
   const int half = int(kernel.size()) / 2, count = int(values.size());
   std::vector<double> out(values.size(), 0.0);
   for (int i = 0; i < count; ++i)
-    for (int k = -half; k <= half; ++k) out[std::size_t(i)] += kernel[std::size_t(k + half)] * values[std::size_t(std::clamp(i + k, 0, count - 1))];
+    for (int k = -half; k <= half; ++k)
+      out[std::size_t(i)] +=
+          kernel[std::size_t(k + half)] * values[std::size_t(std::clamp(i + k, 0, count - 1))];
   return out;
 }
 
 struct Peak {
-  double place = 0, slope = 0;   ///< px from the middle
-  /// How much it counts among others: what lies nearer to the point that was shown is favoured by up to a third.
-  [[nodiscard]] double score(double reach) const { return std::abs(slope) * (1 - 0.33 * (place / reach) * (place / reach)); }
+  double place = 0, slope = 0;  ///< px from the middle
+  /// How much it counts among others: what lies nearer to the point that was shown is favoured by
+  /// up to a third.
+  [[nodiscard]] double score(double reach) const {
+    return std::abs(slope) * (1 - 0.33 * (place / reach) * (place / reach));
+  }
 };
 
 /// Place of the steepest slope within `reach`; `sign` 0: either. Nearer ones are favoured.
@@ -71,7 +79,8 @@ Peak steepest(const std::vector<double>& slopes, double reach, int sign) {
     const double score = Peak{place, value}.score(reach);
     if (score <= best_score) continue;
     best_score = score;
-    const double before = std::abs(slopes[std::size_t(i - 1)]), here = std::abs(value), after = std::abs(slopes[std::size_t(i + 1)]);
+    const double before = std::abs(slopes[std::size_t(i - 1)]), here = std::abs(value),
+                 after = std::abs(slopes[std::size_t(i + 1)]);
     const double bend = before - 2 * here + after;
     const double shift = bend < 0 ? std::clamp(0.5 * (before - after) / bend, -0.5, 0.5) : 0;
     best = {place + shift * kStep, value};
@@ -81,20 +90,30 @@ Peak steepest(const std::vector<double>& slopes, double reach, int sign) {
 
 }  // namespace
 
-std::optional<LineFit> snap_edge(const GreyImage& image, Spot near, Spot across, const SnapOptions& options) {
+std::optional<LineFit> snap_edge(const GreyImage& image, Spot near, Spot across,
+                                 const SnapOptions& options) {
   if (image.empty() || !image.contains(near) || length(across) < 0.5) return std::nullopt;
   across = (1 / length(across)) * across;
-  const double reach = std::clamp(options.reach_px, 3.0, 200.0), swath = std::clamp(options.swath_px, 4.0, 2000.0), turn = std::clamp(options.turn_deg, 0.0, 40.0);
+  const double reach = std::clamp(options.reach_px, 3.0, 200.0),
+               swath = std::clamp(options.swath_px, 4.0, 2000.0),
+               turn = std::clamp(options.turn_deg, 0.0, 40.0);
   const double margin = 3.5 * kSigma + 1;
   double angle = 0, best = 0;
   Peak peak;
   // Coarse, then fine around the best.
   for (const double step : {1.5, 0.3}) {
-    const double from = step > 1 ? -turn : std::max(-turn, angle - 1.5), to = step > 1 ? turn : std::min(turn, angle + 1.5);
+    const double from = step > 1 ? -turn : std::max(-turn, angle - 1.5),
+                 to = step > 1 ? turn : std::min(turn, angle + 1.5);
     double found_angle = angle;
     for (double deg = from; deg <= to + 1e-9; deg += step) {
-      const Peak here = steepest(slope(profile(image, near, across, rotated(turned(across), deg), -swath, swath, reach + margin)), reach, 0);
-      if (here.score(reach) > best) best = here.score(reach), found_angle = deg, peak = here;
+      const Peak here = steepest(slope(profile(image, near, across, rotated(turned(across), deg),
+                                               -swath, swath, reach + margin)),
+                                 reach, 0);
+      if (here.score(reach) > best) {
+        best = here.score(reach);
+        found_angle = deg;
+        peak = here;
+      }
     }
     angle = found_angle;
   }
@@ -103,31 +122,37 @@ std::optional<LineFit> snap_edge(const GreyImage& image, Spot near, Spot across,
   const int sign = peak.slope > 0 ? 1 : -1;
   std::vector<Spot> places;
   for (int part = 0; part < kParts; ++part) {
-    const double from = -swath + 2 * swath * part / kParts, to = -swath + 2 * swath * (part + 1) / kParts;
-    const Peak here = steepest(slope(profile(image, middle, across, along, from, to, 4 + margin)), 4, sign);
+    const double from = -swath + 2 * swath * part / kParts,
+                 to = -swath + 2 * swath * (part + 1) / kParts;
+    const Peak here =
+        steepest(slope(profile(image, middle, across, along, from, to, 4 + margin)), 4, sign);
     const Spot place = middle + here.place * across + (0.5 * (from + to)) * along;
-    if (std::abs(here.slope) > 0.3 * std::abs(peak.slope) && image.contains(place)) places.push_back(place);
+    if (std::abs(here.slope) > 0.3 * std::abs(peak.slope) && image.contains(place))
+      places.push_back(place);
   }
   const auto fit = fit_line(places);
   if (!fit || int(places.size()) < kParts / 2) return std::nullopt;
   return fit;
 }
 
-std::optional<EdgeDistance> distance_between_edges(const GreyImage& image, Spot from, Spot to, const SnapOptions& options) {
+std::optional<EdgeDistance> distance_between_edges(const GreyImage& image, Spot from, Spot to,
+                                                   const SnapOptions& options) {
   const double drawn = length(to - from);
   if (drawn < 3) return std::nullopt;
   SnapOptions near = options;
   // Two ends must not find the same edge.
   near.reach_px = std::min(options.reach_px, std::max(3.0, 0.45 * drawn));
   const Spot across = (1 / drawn) * (to - from);
-  const auto first = snap_edge(image, from, across, near), second = snap_edge(image, to, across, near);
+  const auto first = snap_edge(image, from, across, near),
+             second = snap_edge(image, to, across, near);
   if (!first || !second) return std::nullopt;
   EdgeDistance out{*first, *second, 0, 0, 0};
   const StraightLine &a = first->line, &b = second->line;
   // Each line's distance from the middle of the other, where the drawn line crosses them.
   const auto crossing = [&](const StraightLine& line) {
     const double slope_across = dot(across, turned(line.along));
-    return std::abs(slope_across) < 0.1 ? line.at : from + (-line.off(from) / slope_across) * across;
+    return std::abs(slope_across) < 0.1 ? line.at
+                                        : from + (-line.off(from) / slope_across) * across;
   };
   const Spot pa = crossing(a), pb = crossing(b);
   out.width_px = 0.5 * (std::abs(b.off(pa)) + std::abs(a.off(pb)));

@@ -7,7 +7,8 @@
 
 namespace bq::inline lens {
 
-/// A point of a picture in pixels: x to the right, y downward; (0, 0) is the centre of the first pixel.
+/// A point of a picture in pixels: x to the right, y downward; (0, 0) is the centre of the first
+/// pixel.
 struct Spot {
   double x = 0, y = 0;
   bool operator==(const Spot&) const = default;
@@ -20,8 +21,8 @@ double length(Spot a);
 /// A quarter turn: (x, y) becomes (-y, x).
 inline Spot turned(Spot a) { return {-a.y, a.x}; }
 
-/// Largest picture that is taken in, in pixels; with the working copies (four bytes a pixel shown, one measured, a third more for smaller
-/// copies) one picture needs at most 0.9 GB.
+/// Largest picture that is taken in, in pixels; with the working copies (four bytes a pixel shown,
+/// one measured, a third more for smaller copies) one picture needs at most 0.9 GB.
 inline constexpr std::int64_t kMostPixels = 128'000'000;
 
 /// Brightness of a picture, one byte a pixel, rows from the top. All measuring is done on it.
@@ -34,9 +35,15 @@ class GreyImage {
   [[nodiscard]] int width() const { return width_; }
   [[nodiscard]] int height() const { return height_; }
   [[nodiscard]] bool empty() const { return pixels_.empty(); }
-  [[nodiscard]] const std::uint8_t* row(int y) const { return pixels_.data() + std::size_t(y) * std::size_t(width_); }
-  [[nodiscard]] std::uint8_t* row(int y) { return pixels_.data() + std::size_t(y) * std::size_t(width_); }
-  [[nodiscard]] bool contains(Spot p) const { return p.x >= 0 && p.y >= 0 && p.x <= width_ - 1 && p.y <= height_ - 1; }
+  [[nodiscard]] const std::uint8_t* row(int y) const {
+    return pixels_.data() + std::size_t(y) * std::size_t(width_);
+  }
+  [[nodiscard]] std::uint8_t* row(int y) {
+    return pixels_.data() + std::size_t(y) * std::size_t(width_);
+  }
+  [[nodiscard]] bool contains(Spot p) const {
+    return p.x >= 0 && p.y >= 0 && p.x <= width_ - 1 && p.y <= height_ - 1;
+  }
   /// Brightness between pixels, bilinear; outside the picture that of its rim.
   [[nodiscard]] double at(Spot p) const;
 
@@ -46,7 +53,8 @@ class GreyImage {
   std::vector<std::uint8_t> pixels_;
 };
 
-/// The picture made smaller by averaging, so that its longer side is at most `longest`; unchanged where it is.
+/// The picture made smaller by averaging, so that its longer side is at most `longest`; unchanged
+/// where it is.
 GreyImage shrunk(const GreyImage& image, int longest);
 
 }  // namespace bq::inline lens

@@ -15,7 +15,8 @@ struct Bytes {
   [[nodiscard]] std::optional<std::uint32_t> number(std::size_t at, int count) const {
     if (at > all.size() || all.size() - at < std::size_t(count)) return std::nullopt;
     std::uint32_t out = 0;
-    for (int i = 0; i < count; ++i) out = out << 8 | std::uint8_t(all[at + std::size_t(big_end ? i : count - 1 - i)]);
+    for (int i = 0; i < count; ++i)
+      out = out << 8 | std::uint8_t(all[at + std::size_t(big_end ? i : count - 1 - i)]);
     return out;
   }
 };
@@ -44,7 +45,8 @@ Directory directory_at(const Bytes& file, std::size_t at, int depth = 0) {
   if (!count) return out;
   for (std::uint32_t i = 0; i < *count && i < 512; ++i) {
     const std::size_t entry = at + 2 + 12 * std::size_t(i);
-    const auto tag = file.number(entry, 2), type = file.number(entry + 2, 2), values = file.number(entry + 4, 4);
+    const auto tag = file.number(entry, 2), type = file.number(entry + 2, 2),
+               values = file.number(entry + 4, 4);
     if (!tag || !type || !values) break;
     const auto value = *type == 3 ? file.number(entry + 8, 2) : file.number(entry + 8, 4);
     if (!value) break;
@@ -57,7 +59,8 @@ Directory directory_at(const Bytes& file, std::size_t at, int depth = 0) {
         if (const auto time = iso_time(file.all.substr(*value, 20)); !time.empty()) out.time = time;
   }
   if (out.exif && depth == 0)
-    if (const auto inner = directory_at(file, *out.exif, 1); !inner.time.empty()) out.time = inner.time;
+    if (const auto inner = directory_at(file, *out.exif, 1); !inner.time.empty())
+      out.time = inner.time;
   return out;
 }
 
@@ -67,23 +70,29 @@ Directory read_tiff(std::string_view bytes) {
   return first ? directory_at(file, *first) : Directory{};
 }
 
-Checked<PictureHeader> sized(PictureHeader header, std::optional<std::uint32_t> width, std::optional<std::uint32_t> height) {
+Checked<PictureHeader> sized(PictureHeader header, std::optional<std::uint32_t> width,
+                             std::optional<std::uint32_t> height) {
   if (!width || !height) return Refusal{"the picture breaks off before it says how large it is"};
   if (*width == 0 || *height == 0) return Refusal{"the picture has no pixels"};
-  if (std::uint64_t(*width) * *height > std::uint64_t(kMostPixels) || *width > 100'000 || *height > 100'000)
-    return Refusal{"the picture says that it has " + std::to_string(*width) + " × " + std::to_string(*height) + " pixels; up to 128 million are taken"};
-  header.width = int(*width), header.height = int(*height);
+  if (std::uint64_t(*width) * *height > std::uint64_t(kMostPixels) || *width > 100'000 ||
+      *height > 100'000)
+    return Refusal{"the picture says that it has " + std::to_string(*width) + " × " +
+                   std::to_string(*height) + " pixels; up to 128 million are taken"};
+  header.width = int(*width);
+  header.height = int(*height);
   return header;
 }
 
 Checked<PictureHeader> read_png(std::string_view bytes) {
   const Bytes file{bytes};
   PictureHeader out{"png", 0, 0, ""};
-  if (bytes.size() < 24 || bytes.substr(12, 4) != "IHDR") return Refusal{"the PNG file breaks off or is damaged at its start"};
+  if (bytes.size() < 24 || bytes.substr(12, 4) != "IHDR")
+    return Refusal{"the PNG file breaks off or is damaged at its start"};
   for (std::size_t at = 8; at + 12 <= bytes.size();) {
     const auto length = *file.number(at, 4);
     const auto name = bytes.substr(at + 4, 4);
-    if (name == "eXIf" && at + 8 + length <= bytes.size()) out.taken_at = read_tiff(bytes.substr(at + 8, length)).time;
+    if (name == "eXIf" && at + 8 + length <= bytes.size())
+      out.taken_at = read_tiff(bytes.substr(at + 8, length)).time;
     if (name == "IDAT" || name == "IEND" || length > bytes.size()) break;
     at += 12 + std::size_t(length);
   }
@@ -108,11 +117,14 @@ Checked<PictureHeader> read_jpeg(std::string_view bytes) {
     const auto length = *file.number(at + 2, 2);
     if (length < 2) break;
     const auto part = bytes.substr(at + 4, length - 2);
-    if (marker == 0xe1 && part.starts_with(std::string_view("Exif\0\0", 6))) out.taken_at = read_tiff(part.substr(6)).time;
+    if (marker == 0xe1 && part.starts_with(std::string_view("Exif\0\0", 6)))
+      out.taken_at = read_tiff(part.substr(6)).time;
     if (marker >= 0xc0 && marker <= 0xcf && marker != 0xc4 && marker != 0xc8 && marker != 0xcc) {
-      // In what follows the first scan its end cannot stand by chance: decoders fill up what is missing with grey and say nothing.
+      // In what follows the first scan its end cannot stand by chance: decoders fill up what is
+      // missing with grey and say nothing.
       const auto scan = bytes.find("\xff\xda", at);
-      if (scan == std::string_view::npos || bytes.find("\xff\xd9", scan) == std::string_view::npos) return Refusal{"the JPEG picture breaks off before its end"};
+      if (scan == std::string_view::npos || bytes.find("\xff\xd9", scan) == std::string_view::npos)
+        return Refusal{"the JPEG picture breaks off before its end"};
       return sized(out, file.number(at + 7, 2), file.number(at + 5, 2));
     }
     at += 2 + std::size_t(length);
@@ -142,7 +154,7 @@ Checked<PictureHeader> read_picture_header(std::string_view bytes) {
   if (kind == "bmp") {
     const Bytes file{bytes, false};
     auto height = file.number(22, 4);
-    if (height && *height > 0x7fffffffu) height = 0u - *height;   // rows from the top
+    if (height && *height > 0x7fffffffu) height = 0u - *height;  // rows from the top
     return sized({kind, 0, 0, ""}, file.number(18, 4), height);
   }
   return Refusal{"it is no PNG, JPEG, TIFF or BMP picture"};

@@ -13,29 +13,43 @@ constexpr double kTurn = 180 / std::numbers::pi;
 
 struct Tensor {
   double xx = 0, xy = 0, yy = 0;
-  [[nodiscard]] double oneness() const { return xx + yy > 0 ? std::hypot(xx - yy, 2 * xy) / (xx + yy) : 0; }
+  [[nodiscard]] double oneness() const {
+    return xx + yy > 0 ? std::hypot(xx - yy, 2 * xy) / (xx + yy) : 0;
+  }
   /// Direction in which brightness changes least.
-  [[nodiscard]] double direction() const { return 0.5 * std::atan2(2 * xy, xx - yy) + std::numbers::pi / 2; }
+  [[nodiscard]] double direction() const {
+    return 0.5 * std::atan2(2 * xy, xx - yy) + std::numbers::pi / 2;
+  }
 };
 
 /// Of the brightness inside a box, whole pixels.
 Tensor tensor_of(const GreyImage& image, int x0, int y0, int x1, int y1) {
   Tensor out;
   for (int y = std::max(2, y0); y <= std::min(image.height() - 3, y1); ++y) {
-    const std::uint8_t *a = image.row(y - 2), *b = image.row(y - 1), *c = image.row(y), *d = image.row(y + 1), *e = image.row(y + 2);
+    const std::uint8_t *a = image.row(y - 2), *b = image.row(y - 1), *c = image.row(y),
+                       *d = image.row(y + 1), *e = image.row(y + 2);
     for (int x = std::max(2, x0); x <= std::min(image.width() - 3, x1); ++x) {
       // A derivative of a Gaussian of about 1 px: rotates well.
-      const auto column = [&](int i) { return 0.054 * a[i] + 0.242 * b[i] + 0.408 * c[i] + 0.242 * d[i] + 0.054 * e[i]; };
-      const double gx = 0.25 * (column(x + 1) - column(x - 1)) + 0.108 * (column(x + 2) - column(x - 2));
-      const auto line = [&](const std::uint8_t* r) { return 0.054 * r[x - 2] + 0.242 * r[x - 1] + 0.408 * r[x] + 0.242 * r[x + 1] + 0.054 * r[x + 2]; };
+      const auto column = [&](int i) {
+        return 0.054 * a[i] + 0.242 * b[i] + 0.408 * c[i] + 0.242 * d[i] + 0.054 * e[i];
+      };
+      const double gx =
+          0.25 * (column(x + 1) - column(x - 1)) + 0.108 * (column(x + 2) - column(x - 2));
+      const auto line = [&](const std::uint8_t* r) {
+        return 0.054 * r[x - 2] + 0.242 * r[x - 1] + 0.408 * r[x] + 0.242 * r[x + 1] +
+               0.054 * r[x + 2];
+      };
       const double gy = 0.25 * (line(d) - line(b)) + 0.108 * (line(e) - line(a));
-      out.xx += gx * gx, out.xy += gx * gy, out.yy += gy * gy;
+      out.xx += gx * gx;
+      out.xy += gx * gy;
+      out.yy += gy * gy;
     }
   }
   return out;
 }
 
-/// Strips that run along the scratches, each as one mean profile across them, slow changes of light taken out.
+/// Strips that run along the scratches, each as one mean profile across them, slow changes of light
+/// taken out.
 struct Strips {
   std::vector<std::vector<double>> profiles;
   double step = 0.5;
@@ -47,25 +61,36 @@ void take_out_slow(std::vector<double>& values) {
   double s0 = n, s2 = 0, s4 = 0, b0 = 0, b1 = 0, b2 = 0;
   for (std::size_t i = 0; i < values.size(); ++i) {
     const double x = 2 * double(i) / (n - 1) - 1, xx = x * x;
-    s2 += xx, s4 += xx * xx, b0 += values[i], b1 += values[i] * x, b2 += values[i] * xx;
+    s2 += xx;
+    s4 += xx * xx;
+    b0 += values[i];
+    b1 += values[i] * x;
+    b2 += values[i] * xx;
   }
-  const double det = s0 * s4 - s2 * s2, c0 = (b0 * s4 - b2 * s2) / det, c2 = (s0 * b2 - s2 * b0) / det, c1 = b1 / s2;
+  const double det = s0 * s4 - s2 * s2, c0 = (b0 * s4 - b2 * s2) / det,
+               c2 = (s0 * b2 - s2 * b0) / det, c1 = b1 / s2;
   for (std::size_t i = 0; i < values.size(); ++i) {
     const double x = 2 * double(i) / (n - 1) - 1;
     values[i] -= c0 + c1 * x + c2 * x * x;
   }
 }
 
-/// Profiles of `long_side` px along `line` around `middle`, `short_side` px deep along the scratches, in strips of about ten.
-Strips strips_of(const GreyImage& image, Spot middle, Spot along, Spot line, double long_side, double short_side) {
+/// Profiles of `long_side` px along `line` around `middle`, `short_side` px deep along the
+/// scratches, in strips of about ten.
+Strips strips_of(const GreyImage& image, Spot middle, Spot along, Spot line, double long_side,
+                 double short_side) {
   Strips out;
-  const int strips = std::clamp(int(short_side / 10), 2, 60), lines = std::max(1, int(short_side / strips));
+  const int strips = std::clamp(int(short_side / 10), 2, 60),
+            lines = std::max(1, int(short_side / strips));
   const int count = std::max(8, int(long_side / out.step));
   for (int s = 0; s < strips; ++s) {
     std::vector<double> profile(std::size_t(count), 0.0);
     for (int i = 0; i < count; ++i) {
       const Spot place = middle + ((i - 0.5 * (count - 1)) * out.step) * line;
-      for (int k = 0; k < lines; ++k) profile[std::size_t(i)] += image.at(place + (((s + (k + 0.5) / lines) / strips - 0.5) * short_side) * along) / lines;
+      for (int k = 0; k < lines; ++k)
+        profile[std::size_t(i)] +=
+            image.at(place + (((s + (k + 0.5) / lines) / strips - 0.5) * short_side) * along) /
+            lines;
     }
     take_out_slow(profile);
     out.profiles.push_back(std::move(profile));
@@ -76,7 +101,10 @@ Strips strips_of(const GreyImage& image, Spot middle, Spot along, Spot line, dou
 std::complex<double> component(const std::vector<double>& windowed, double cycles_per_sample) {
   const std::complex<double> turn = std::polar(1.0, -2 * std::numbers::pi * cycles_per_sample);
   std::complex<double> at = 1, sum = 0;
-  for (const double value : windowed) sum += value * at, at *= turn;
+  for (const double value : windowed) {
+    sum += value * at;
+    at *= turn;
+  }
   return sum;
 }
 
@@ -90,7 +118,9 @@ double spacing_of_spectrum(const Strips& strips) {
   std::vector<std::vector<double>> pressed;
   for (const auto& profile : strips.profiles) {
     std::vector<double> one(n);
-    for (std::size_t i = 0; i < n; ++i) one[i] = profile[i] / (std::abs(profile[i]) + usual) * (0.5 - 0.5 * std::cos(2 * std::numbers::pi * (double(i) + 0.5) / double(n)));
+    for (std::size_t i = 0; i < n; ++i)
+      one[i] = profile[i] / (std::abs(profile[i]) + usual) *
+               (0.5 - 0.5 * std::cos(2 * std::numbers::pi * (double(i) + 0.5) / double(n)));
     pressed.push_back(std::move(one));
   }
   const double length_px = double(n) * strips.step;
@@ -104,7 +134,8 @@ double spacing_of_spectrum(const Strips& strips) {
       before = here;
     }
     power = std::max(0.0, power);
-    sum += power, second += power * (k / length_px) * (k / length_px);
+    sum += power;
+    second += power * (k / length_px) * (k / length_px);
   }
   return second > 0 ? std::sqrt(sum / second) : 0;
 }
@@ -114,14 +145,19 @@ std::vector<double> smoothed(const std::vector<double>& values, double sigma) {
   const int half = int(std::ceil(3 * sigma)), last = int(values.size()) - 1;
   std::vector<double> kernel, out(values.size());
   double sum = 0;
-  for (int i = -half; i <= half; ++i) kernel.push_back(std::exp(-i * i / (2 * sigma * sigma))), sum += kernel.back();
+  for (int i = -half; i <= half; ++i) {
+    kernel.push_back(std::exp(-i * i / (2 * sigma * sigma)));
+    sum += kernel.back();
+  }
   for (int i = 0; i <= last; ++i)
-    for (int k = -half; k <= half; ++k) out[std::size_t(i)] += kernel[std::size_t(k + half)] * values[std::size_t(std::clamp(i + k, 0, last))] / sum;
+    for (int k = -half; k <= half; ++k)
+      out[std::size_t(i)] +=
+          kernel[std::size_t(k + half)] * values[std::size_t(std::clamp(i + k, 0, last))] / sum;
   return out;
 }
 
 struct Groove {
-  double at = 0, depth = 0;   ///< px, grey levels below the lower of its shoulders
+  double at = 0, depth = 0;  ///< px, grey levels below the lower of its shoulders
 };
 
 std::vector<Groove> grooves_of(const Strips& strips, double spacing) {
@@ -136,25 +172,32 @@ std::vector<Groove> grooves_of(const Strips& strips, double spacing) {
     if (!(values[i] < values[i - 1] && values[i] <= values[i + 1])) continue;
     double left = values[i], right = values[i];
     for (std::size_t j = i; j-- > 0 && values[j] >= values[i];) left = std::max(left, values[j]);
-    for (std::size_t j = i + 1; j < n && values[j] >= values[i]; ++j) right = std::max(right, values[j]);
+    for (std::size_t j = i + 1; j < n && values[j] >= values[i]; ++j)
+      right = std::max(right, values[j]);
     found.push_back({double(i) * strips.step, std::min(left, right) - values[i]});
     depths.push_back(found.back().depth);
   }
   // What two strips differ in is noise, and how a scratch changes along its way.
   std::vector<double> differences;
   for (std::size_t s = 1; s < strips.profiles.size(); ++s)
-    for (std::size_t i = 0; i < n; i += 3) differences.push_back(std::abs(strips.profiles[s][i] - strips.profiles[s - 1][i]));
-  const double noise = 1.4826 * upper_median(differences) / std::sqrt(2.0 * double(strips.profiles.size()));
+    for (std::size_t i = 0; i < n; i += 3)
+      differences.push_back(std::abs(strips.profiles[s][i] - strips.profiles[s - 1][i]));
+  const double noise =
+      1.4826 * upper_median(differences) / std::sqrt(2.0 * double(strips.profiles.size()));
   const double least = std::max(0.05 * upper_median(depths), 2.5 * noise);
   std::erase_if(found, [&](const Groove& g) { return g.depth <= least; });
   return found;
 }
 
-/// Counts them into `out`; distances along the profile are `turned_in` times as far across the scratches.
+/// Counts them into `out`; distances along the profile are `turned_in` times as far across the
+/// scratches.
 Checked<ScratchFinding> counted(const Strips& strips, double turned_in, ScratchFinding out) {
   const double rate = spacing_of_spectrum(strips);
   const auto grooves = grooves_of(strips, rate);
-  if (grooves.size() < 6) return Refusal{"fewer than six scratches lie side by side there: take a larger box or a smaller magnification"};
+  if (grooves.size() < 6)
+    return Refusal{
+        "fewer than six scratches lie side by side there: take a larger box or a smaller "
+        "magnification"};
   std::vector<double> gaps, depths;
   for (std::size_t i = 0; i < grooves.size(); ++i) {
     depths.push_back(grooves[i].depth);
@@ -162,29 +205,42 @@ Checked<ScratchFinding> counted(const Strips& strips, double turned_in, ScratchF
   }
   const double usual = upper_median(gaps);
   double total = 0, number = 0, squares = 0;
-  for (const double gap : gaps) total += gap, number += gap > 1.6 * usual ? std::round(gap / usual) : 1;
+  for (const double gap : gaps) {
+    total += gap;
+    number += gap > 1.6 * usual ? std::round(gap / usual) : 1;
+  }
   const double mean = total / number;
-  for (const double gap : gaps) squares += (std::min(gap, 1.6 * usual) - mean) * (std::min(gap, 1.6 * usual) - mean);
+  for (const double gap : gaps)
+    squares += (std::min(gap, 1.6 * usual) - mean) * (std::min(gap, 1.6 * usual) - mean);
   const double cv = std::sqrt(squares / double(gaps.size())) / mean;
   out.spacing_px = mean * turned_in;
-  if (out.spacing_px < 3) return Refusal{"the scratches lie closer than three pixels: take a larger magnification"};
-  // The count is sure to half a scratch at its ends; the stretch stands for the stone as far as its own gaps scatter.
+  if (out.spacing_px < 3)
+    return Refusal{"the scratches lie closer than three pixels: take a larger magnification"};
+  // The count is sure to half a scratch at its ends; the stretch stands for the stone as far as its
+  // own gaps scatter.
   out.spacing_error_px = out.spacing_px * std::hypot(cv / std::sqrt(number), 0.5 / number);
   out.scratches = int(std::lround(number)) + 1;
   const double deep = 3 * upper_median(depths);
-  out.streaks = double(std::count_if(depths.begin(), depths.end(), [&](double d) { return d >= deep; })) / double(depths.size());
+  out.streaks =
+      double(std::count_if(depths.begin(), depths.end(), [&](double d) { return d >= deep; })) /
+      double(depths.size());
   return out;
 }
 
 /// Direction over a box and its standard error from nine parts.
-std::optional<ScratchFinding> direction_in(const GreyImage& image, double x0, double y0, double x1, double y1) {
+std::optional<ScratchFinding> direction_in(const GreyImage& image, double x0, double y0, double x1,
+                                           double y1) {
   ScratchFinding out;
   Tensor whole;
   std::vector<double> parts;
   for (int i = 0; i < 3; ++i)
     for (int j = 0; j < 3; ++j) {
-      const Tensor part = tensor_of(image, int(x0 + (x1 - x0) * i / 3), int(y0 + (y1 - y0) * j / 3), int(x0 + (x1 - x0) * (i + 1) / 3) - 1, int(y0 + (y1 - y0) * (j + 1) / 3) - 1);
-      whole.xx += part.xx, whole.xy += part.xy, whole.yy += part.yy;
+      const Tensor part =
+          tensor_of(image, int(x0 + (x1 - x0) * i / 3), int(y0 + (y1 - y0) * j / 3),
+                    int(x0 + (x1 - x0) * (i + 1) / 3) - 1, int(y0 + (y1 - y0) * (j + 1) / 3) - 1);
+      whole.xx += part.xx;
+      whole.xy += part.xy;
+      whole.yy += part.yy;
       parts.push_back(part.direction());
     }
   out.oneness = whole.oneness();
@@ -204,25 +260,34 @@ Spot unit_at(double deg) { return {std::cos(deg / kTurn), std::sin(deg / kTurn)}
 
 }  // namespace
 
-Checked<ScratchFinding> find_scratches(const GreyImage& image, Spot middle, double width, double height) {
-  if (width < 48 || height < 48) return Refusal{"a box for scratches is at least 48 pixels wide and high"};
+Checked<ScratchFinding> find_scratches(const GreyImage& image, Spot middle, double width,
+                                       double height) {
+  if (width < 48 || height < 48)
+    return Refusal{"a box for scratches is at least 48 pixels wide and high"};
   const Spot half{0.5 * width, 0.5 * height};
-  if (image.empty() || !image.contains(middle - half) || !image.contains(middle + half)) return Refusal{"the box leaves the picture"};
-  const auto direction = direction_in(image, middle.x - half.x, middle.y - half.y, middle.x + half.x, middle.y + half.y);
+  if (image.empty() || !image.contains(middle - half) || !image.contains(middle + half))
+    return Refusal{"the box leaves the picture"};
+  const auto direction = direction_in(image, middle.x - half.x, middle.y - half.y,
+                                      middle.x + half.x, middle.y + half.y);
   if (!direction) return Refusal{"no one direction of scratches can be told there"};
   const Spot along = unit_at(direction->direction_deg), across = turned(along);
-  // The largest turned rectangle in the box that uses four fifths of its length across the scratches.
+  // The largest turned rectangle in the box that uses four fifths of its length across the
+  // scratches.
   const double ax = std::max(1e-6, std::abs(across.x)), ay = std::max(1e-6, std::abs(across.y));
   const double long_side = 0.8 * std::min(width / ax, height / ay);
-  const double short_side = std::max(4.0, std::min((width - ax * long_side) / ay, (height - ay * long_side) / ax));
+  const double short_side =
+      std::max(4.0, std::min((width - ax * long_side) / ay, (height - ay * long_side) / ax));
   return counted(strips_of(image, middle, along, across, long_side, short_side), 1, *direction);
 }
 
 Checked<ScratchFinding> find_scratches_along(const GreyImage& image, Spot from, Spot to) {
   const double span = length(to - from);
   if (span < 48) return Refusal{"a line for scratches is at least 48 pixels long"};
-  if (image.empty() || !image.contains(from) || !image.contains(to)) return Refusal{"the line leaves the picture"};
-  const auto direction = direction_in(image, std::min(from.x, to.x) - 16, std::min(from.y, to.y) - 16, std::max(from.x, to.x) + 16, std::max(from.y, to.y) + 16);
+  if (image.empty() || !image.contains(from) || !image.contains(to))
+    return Refusal{"the line leaves the picture"};
+  const auto direction =
+      direction_in(image, std::min(from.x, to.x) - 16, std::min(from.y, to.y) - 16,
+                   std::max(from.x, to.x) + 16, std::max(from.y, to.y) + 16);
   if (!direction) return Refusal{"no one direction of scratches can be told there"};
   const Spot along = unit_at(direction->direction_deg), line = (1 / span) * (to - from);
   const double turned_in = std::abs(dot(line, turned(along)));

@@ -27,25 +27,38 @@ std::optional<LineFit> fit_line(const std::vector<Spot>& points) {
   out.points = int(points.size());
   for (int round = 0; round < 12; ++round) {
     double w = 0, sx = 0, sy = 0;
-    for (std::size_t i = 0; i < points.size(); ++i) w += weights[i], sx += weights[i] * points[i].x, sy += weights[i] * points[i].y;
+    for (std::size_t i = 0; i < points.size(); ++i) {
+      w += weights[i];
+      sx += weights[i] * points[i].x;
+      sy += weights[i] * points[i].y;
+    }
     const Spot middle{sx / w, sy / w};
     double xx = 0, xy = 0, yy = 0;
     for (std::size_t i = 0; i < points.size(); ++i) {
       const Spot d = points[i] - middle;
-      xx += weights[i] * d.x * d.x, xy += weights[i] * d.x * d.y, yy += weights[i] * d.y * d.y;
+      xx += weights[i] * d.x * d.x;
+      xy += weights[i] * d.x * d.y;
+      yy += weights[i] * d.y * d.y;
     }
     if (xx + yy < 1e-9) return std::nullopt;
     const double turn = 0.5 * std::atan2(2 * xy, xx - yy);
     out.line = {middle, {std::cos(turn), std::sin(turn)}};
     std::vector<double> sizes(points.size());
-    for (std::size_t i = 0; i < points.size(); ++i) off[i] = out.line.off(points[i]), sizes[i] = std::abs(off[i]);
+    for (std::size_t i = 0; i < points.size(); ++i) {
+      off[i] = out.line.off(points[i]);
+      sizes[i] = std::abs(off[i]);
+    }
     const double sd = std::max(1.4826 * upper_median(sizes), 1e-6), bend = 1.5 * sd;
-    for (std::size_t i = 0; i < points.size(); ++i) weights[i] = sizes[i] > 3.5 * sd && round > 3 ? 0 : sizes[i] <= bend ? 1 : bend / sizes[i];
+    for (std::size_t i = 0; i < points.size(); ++i)
+      weights[i] = sizes[i] > 3.5 * sd && round > 3 ? 0 : sizes[i] <= bend ? 1 : bend / sizes[i];
   }
   double sum = 0;
   int whole = 0;
   for (std::size_t i = 0; i < points.size(); ++i)
-    if (weights[i] > 0) sum += off[i] * off[i], ++whole;
+    if (weights[i] > 0) {
+      sum += off[i] * off[i];
+      ++whole;
+    }
   out.scatter_px = whole > 2 ? std::sqrt(sum / (whole - 2)) : 0;
   out.error_px = out.scatter_px / std::sqrt(double(std::max(1, whole)));
   return out;

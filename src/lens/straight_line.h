@@ -12,14 +12,15 @@ struct StraightLine {
   Spot at, along;
   /// Signed distance (px) of a point, positive to the side of turned(along).
   [[nodiscard]] double off(Spot p) const { return dot(p - at, turned(along)); }
-  [[nodiscard]] double angle_deg() const;   ///< of `along`, in (-90°, 90°]
+  [[nodiscard]] double angle_deg() const;  ///< of `along`, in (-90°, 90°]
 };
 
-/// A line through points by Huber's weights (1.5 × robust SD of the distances), least squares of the distances square to it.
+/// A line through points by Huber's weights (1.5 × robust SD of the distances), least squares of
+/// the distances square to it.
 struct LineFit {
   StraightLine line;
-  double scatter_px = 0;      ///< SD of the distances of the points that weigh fully
-  double error_px = 0;        ///< standard error of the line's place at the middle of the points
+  double scatter_px = 0;  ///< SD of the distances of the points that weigh fully
+  double error_px = 0;    ///< standard error of the line's place at the middle of the points
   int points = 0;
 };
 /// Empty with fewer than three points or when they coincide.

@@ -22,11 +22,12 @@ constexpr int kMostPairs = 200;
 struct MeasureWords {
   std::string_view name, words;
 };
-constexpr std::array<MeasureWords, 5> kMeasures{{{"life", "cuts to the threshold"},
-                                                 {"fresh", "reading before the first cut"},
-                                                 {"after_cuts", "reading after a fixed number of cuts"},
-                                                 {"early_rise", "rise of the reading over the first cuts (ratio)"},
-                                                 {"scratch", "mean scratch spacing (µm)"}}};
+constexpr std::array<MeasureWords, 5> kMeasures{
+    {{"life", "cuts to the threshold"},
+     {"fresh", "reading before the first cut"},
+     {"after_cuts", "reading after a fixed number of cuts"},
+     {"early_rise", "rise of the reading over the first cuts (ratio)"},
+     {"scratch", "mean scratch spacing (µm)"}}};
 
 std::string percent(double ratio) { return print_number(std::fabs(100 * (ratio - 1)), 2) + " %"; }
 std::string times(double ratio) { return print_number(ratio, 3) + "×"; }
@@ -44,31 +45,46 @@ std::string interval_words(const ClaimResult& r) {
 
 void pronounce(const ClaimTest& test, ClaimResult& out) {
   const Claim& c = test.claim;
-  const std::string figures = words_of(c.measure) + ", " + c.second + " against " + c.first + ": " + times(out.ratio) + " (" + print_number(100 * test.level, 3) +
-                              " % interval " + interval_words(out) + ", " + std::to_string(out.pairs) + " pairs)";
+  const std::string figures = words_of(c.measure) + ", " + c.second + " against " + c.first + ": " +
+                              times(out.ratio) + " (" + print_number(100 * test.level, 3) +
+                              " % interval " + interval_words(out) + ", " +
+                              std::to_string(out.pairs) + " pairs)";
   if (c.sameness) {
     const bool inside = out.low && out.high && *out.low >= 1 / c.ratio && *out.high <= c.ratio;
     const bool outside = (out.low && *out.low > c.ratio) || (out.high && *out.high < 1 / c.ratio);
-    out.verdict = inside ? ClaimVerdict::same : outside ? ClaimVerdict::opposite : ClaimVerdict::cannot_tell;
+    out.verdict = inside    ? ClaimVerdict::same
+                  : outside ? ClaimVerdict::opposite
+                            : ClaimVerdict::cannot_tell;
     out.sentence = inside ? "\"" + c.sentence + "\" holds here within " + percent(c.ratio) + ". "
-                   : outside ? "\"" + c.sentence + "\" does not hold here: they differ by more than " + percent(c.ratio) + ". "
-                             : "These pairs cannot tell whether \"" + c.sentence + "\" holds within " + percent(c.ratio) + ". ";
+                   : outside
+                       ? "\"" + c.sentence + "\" does not hold here: they differ by more than " +
+                             percent(c.ratio) + ". "
+                       : "These pairs cannot tell whether \"" + c.sentence + "\" holds within " +
+                             percent(c.ratio) + ". ";
   } else {
     const bool up = out.low && *out.low > 1, down = out.high && *out.high < 1;
     const bool as_claimed = c.second_higher ? up : down;
-    out.verdict = as_claimed ? ClaimVerdict::holds : (up || down) ? ClaimVerdict::opposite : ClaimVerdict::cannot_tell;
+    out.verdict = as_claimed     ? ClaimVerdict::holds
+                  : (up || down) ? ClaimVerdict::opposite
+                                 : ClaimVerdict::cannot_tell;
     // An interval that leaves no room for what matters is an answer too.
-    const bool too_small = !up && !down && out.low && out.high && std::max(*out.high, 1 / *out.low) < std::max(c.ratio, 1 / c.ratio);
-    out.sentence = as_claimed        ? "\"" + c.sentence + "\" holds here. "
-                   : (up || down)    ? "\"" + c.sentence + "\" does not hold here: it is the other way round. "
-                   : too_small       ? "\"" + c.sentence + "\" is not borne out: if there is a difference, it is smaller than the one that matters. "
-                                     : "These pairs cannot decide \"" + c.sentence + "\" ";
+    const bool too_small = !up && !down && out.low && out.high &&
+                           std::max(*out.high, 1 / *out.low) < std::max(c.ratio, 1 / c.ratio);
+    out.sentence = as_claimed ? "\"" + c.sentence + "\" holds here. "
+                   : (up || down)
+                       ? "\"" + c.sentence + "\" does not hold here: it is the other way round. "
+                   : too_small ? "\"" + c.sentence +
+                                     "\" is not borne out: if there is a difference, it is smaller "
+                                     "than the one that matters. "
+                               : "These pairs cannot decide \"" + c.sentence + "\" ";
   }
-  out.sentence += static_cast<char>(std::toupper(static_cast<unsigned char>(figures[0]))) + figures.substr(1) + ".";
+  out.sentence += static_cast<char>(std::toupper(static_cast<unsigned char>(figures[0]))) +
+                  figures.substr(1) + ".";
 }
 
 /// With "more than" values: pairs as fixed effects, bounds on the log.
-std::optional<Refusal> judge_censored(const std::vector<MeasuredPair>& pairs, double level, ClaimResult& out) {
+std::optional<Refusal> judge_censored(const std::vector<MeasuredPair>& pairs, double level,
+                                      ClaimResult& out) {
   const auto n = Eigen::Index(pairs.size());
   Eigen::MatrixXd X = Eigen::MatrixXd::Zero(2 * n, n + 1);
   std::vector<stats::Bounds> y;
@@ -77,27 +93,37 @@ std::optional<Refusal> judge_censored(const std::vector<MeasuredPair>& pairs, do
       const auto& value = part ? *pairs[std::size_t(i)].second : *pairs[std::size_t(i)].first;
       X(2 * i + part, i) = 1;
       X(2 * i + part, n) = part;
-      y.push_back(value.more_than ? stats::Bounds::above(std::log(value.value)) : stats::Bounds::exact(std::log(value.value)));
+      y.push_back(value.more_than ? stats::Bounds::above(std::log(value.value))
+                                  : stats::Bounds::exact(std::log(value.value)));
     }
   const auto fit = stats::censored_regression(X, y);
-  if (!fit) return Refusal{"with so many runs that never reached the threshold nothing can be computed (" + fit.refusal().reason + ")"};
+  if (!fit)
+    return Refusal{"with so many runs that never reached the threshold nothing can be computed (" +
+                   fit.refusal().reason + ")"};
   const Eigen::VectorXd contrast = Eigen::VectorXd::Unit(n + 1, n);
   const double estimate = fit->coefficients[n], error = fit->standard_error(contrast);
   out.ratio = std::exp(estimate);
-  const auto deviance = [&](double value) { return 2 * (fit->log_likelihood - stats::constrained_log_likelihood(X, y, contrast, value)); };
+  const auto deviance = [&](double value) {
+    return 2 * (fit->log_likelihood - stats::constrained_log_likelihood(X, y, contrast, value));
+  };
   const double cutoff = stats::profile_cutoff(fit->observations, fit->parameters(), level);
-  const auto ends = stats::profile_interval(deviance, estimate, 0.5 * error, estimate - 8, estimate + 8, cutoff);
+  const auto ends =
+      stats::profile_interval(deviance, estimate, 0.5 * error, estimate - 8, estimate + 8, cutoff);
   if (ends.low) out.low = std::exp(*ends.low);
   if (ends.high) out.high = std::exp(*ends.high);
   const double dof = fit->degrees_of_freedom();
-  out.p = stats::t_two_sided_p(std::sqrt(std::max(0.0, dof * std::expm1(std::max(0.0, deviance(0)) / fit->observations))), dof);
+  out.p = stats::t_two_sided_p(
+      std::sqrt(std::max(0.0, dof * std::expm1(std::max(0.0, deviance(0)) / fit->observations))),
+      dof);
   return std::nullopt;
 }
 
 }  // namespace
 
 std::string_view name_of(ClaimMeasure measure) { return kMeasures[std::size_t(measure)].name; }
-std::string words_of(ClaimMeasure measure) { return std::string(kMeasures[std::size_t(measure)].words); }
+std::string words_of(ClaimMeasure measure) {
+  return std::string(kMeasures[std::size_t(measure)].words);
+}
 std::optional<ClaimMeasure> parse_claim_measure(std::string_view text) {
   for (std::size_t i = 0; i < kMeasures.size(); ++i)
     if (kMeasures[i].name == text) return ClaimMeasure(i);
@@ -108,26 +134,33 @@ std::string fault_of(const Claim& claim) {
   if (claim.sentence.empty()) return "the claim has no words";
   if (claim.first.empty() || claim.second.empty()) return "name both treatments";
   if (claim.first == claim.second) return "the two treatments have the same name";
-  if (!(claim.ratio > 0.01 && claim.ratio < 100)) return "the ratio that matters must lie between 0.01 and 100";
-  if (!claim.sameness && std::fabs(std::log(claim.ratio)) < 1e-6) return "an effect of exactly 1× is no effect: no test can find it";
-  if (claim.sameness && claim.ratio <= 1) return "the margin within which two count as the same must be above 1×";
-  if (!(claim.pair_sd > 0 && claim.pair_sd <= 3)) return "the spread from pair to pair must be above 0 % (0.2 is about 20 %)";
+  if (!(claim.ratio > 0.01 && claim.ratio < 100))
+    return "the ratio that matters must lie between 0.01 and 100";
+  if (!claim.sameness && std::fabs(std::log(claim.ratio)) < 1e-6)
+    return "an effect of exactly 1× is no effect: no test can find it";
+  if (claim.sameness && claim.ratio <= 1)
+    return "the margin within which two count as the same must be above 1×";
+  if (!(claim.pair_sd > 0 && claim.pair_sd <= 3))
+    return "the spread from pair to pair must be above 0 % (0.2 is about 20 %)";
   return "";
 }
 
 Checked<double> chance_with(const Claim& claim, int pairs, double level) {
   if (const std::string fault = fault_of(claim); !fault.empty()) return Refusal{fault};
-  return claim.sameness ? stats::sameness_power(pairs, claim.pair_sd, claim.ratio, 1, level) : stats::paired_power(pairs, claim.pair_sd, claim.ratio, level);
+  return claim.sameness ? stats::sameness_power(pairs, claim.pair_sd, claim.ratio, 1, level)
+                        : stats::paired_power(pairs, claim.pair_sd, claim.ratio, level);
 }
 
 Checked<int> pairs_needed(const Claim& claim, double chance, double level) {
-  if (!(chance > 0.05 && chance < 1)) return Refusal{"the wished chance must lie between 5 and 100 %"};
+  if (!(chance > 0.05 && chance < 1))
+    return Refusal{"the wished chance must lie between 5 and 100 %"};
   for (int pairs = 2; pairs <= kMostPairs; ++pairs) {
     const auto power = chance_with(claim, pairs, level);
     if (!power) return power.refusal();
     if (*power >= chance) return pairs;
   }
-  return Refusal{"not even " + std::to_string(kMostPairs) + " pairs decide this with that chance: the difference is too small for the spread"};
+  return Refusal{"not even " + std::to_string(kMostPairs) +
+                 " pairs decide this with that chance: the difference is too small for the spread"};
 }
 
 std::vector<ClaimRow> claim_sheet(const ClaimTest& test) {
@@ -145,12 +178,14 @@ std::vector<ClaimRow> claim_sheet(const ClaimTest& test) {
   }
   const bool lives = test.claim.measure == ClaimMeasure::life;
   for (int pair = 0; pair < test.pairs; ++pair) {
-    const std::string blade = pair < int(test.blades.size()) ? test.blades[std::size_t(pair)] : "blade " + std::to_string(pair + 1);
+    const std::string blade = pair < int(test.blades.size()) ? test.blades[std::size_t(pair)]
+                                                             : "blade " + std::to_string(pair + 1);
     std::array<ClaimRow, 2> parts;
     for (int part = 0; part < 2; ++part) {
       parts[std::size_t(part)].pair = pair + 1;
       parts[std::size_t(part)].blade = blade;
-      parts[std::size_t(part)].place = lives ? (part ? "second run" : "first run") : (part ? "tip half" : "heel half");
+      parts[std::size_t(part)].place =
+          lives ? (part ? "second run" : "first run") : (part ? "tip half" : "heel half");
       parts[std::size_t(part)].code = blind_code(codes, taken);
       parts[std::size_t(part)].second = second_first[std::size_t(pair)] == (part == 0);
     }
@@ -169,9 +204,11 @@ Checked<ClaimResult> judge_claim(const ClaimTest& test) {
   std::vector<MeasuredPair> pairs(std::size_t(std::max(0, test.pairs)));
   const auto rows = claim_sheet(test);
   for (const auto& value : test.values) {
-    const auto row = std::find_if(rows.begin(), rows.end(), [&](const ClaimRow& r) { return r.code == value.code; });
+    const auto row = std::find_if(rows.begin(), rows.end(),
+                                  [&](const ClaimRow& r) { return r.code == value.code; });
     if (row == rows.end()) return Refusal{"there is no code " + value.code + " on this sheet"};
-    if (!(value.value > 0) || !std::isfinite(value.value)) return Refusal{"the figure of " + value.code + " must be above 0"};
+    if (!(value.value > 0) || !std::isfinite(value.value))
+      return Refusal{"the figure of " + value.code + " must be above 0"};
     auto& pair = pairs[std::size_t(row->pair) - 1];
     (row->second ? pair.second : pair.first) = value;
   }
@@ -180,13 +217,20 @@ Checked<ClaimResult> judge_claim(const ClaimTest& test) {
   std::string missing, both_open;
   for (std::size_t i = 0; i < pairs.size(); ++i) {
     const std::string number = std::to_string(i + 1);
-    if (!pairs[i].first || !pairs[i].second) missing += (missing.empty() ? "" : ", ") + number;
-    else if (pairs[i].first->more_than && pairs[i].second->more_than) both_open += (both_open.empty() ? "" : ", ") + number;
-    else used.push_back(pairs[i]);
+    if (!pairs[i].first || !pairs[i].second)
+      missing += (missing.empty() ? "" : ", ") + number;
+    else if (pairs[i].first->more_than && pairs[i].second->more_than)
+      both_open += (both_open.empty() ? "" : ", ") + number;
+    else
+      used.push_back(pairs[i]);
   }
-  if (!missing.empty()) out.notes.push_back("Not measured on both parts and left out: pair " + missing + ".");
-  if (!both_open.empty()) out.notes.push_back("Both parts outlasted the cuts, so they say nothing of the ratio: pair " + both_open + ".");
-  if (used.size() < 2) return Refusal{"fewer than two pairs are measured: one pair cannot say how sure the answer is"};
+  if (!missing.empty())
+    out.notes.push_back("Not measured on both parts and left out: pair " + missing + ".");
+  if (!both_open.empty())
+    out.notes.push_back("Both parts outlasted the cuts, so they say nothing of the ratio: pair " +
+                        both_open + ".");
+  if (used.size() < 2)
+    return Refusal{"fewer than two pairs are measured: one pair cannot say how sure the answer is"};
   out.pairs = int(used.size());
   std::vector<stats::Pair> plain;
   for (const auto& pair : used) {
@@ -200,12 +244,18 @@ Checked<ClaimResult> judge_claim(const ClaimTest& test) {
     out.low = answer->low;
     out.high = answer->high;
     out.p = answer->p.value_or(1);
-    if (!answer->t) out.notes.emplace_back("All pairs are exactly alike: read more finely, or check that they were read at all.");
+    if (!answer->t)
+      out.notes.emplace_back(
+          "All pairs are exactly alike: read more finely, or check that they were read at all.");
   } else {
     if (const auto refusal = judge_censored(used, test.level, out)) return *refusal;
-    out.notes.push_back(std::to_string(out.censored) + (out.censored == 1 ? " part" : " parts") + " outlasted the cuts: counted as more than was cut, not as failed.");
+    out.notes.push_back(std::to_string(out.censored) + (out.censored == 1 ? " part" : " parts") +
+                        " outlasted the cuts: counted as more than was cut, not as failed.");
   }
-  if (out.pairs < test.pairs) out.notes.push_back(std::to_string(out.pairs) + " of the " + std::to_string(test.pairs) + " planned pairs took part: the chance of deciding was smaller than planned.");
+  if (out.pairs < test.pairs)
+    out.notes.push_back(
+        std::to_string(out.pairs) + " of the " + std::to_string(test.pairs) +
+        " planned pairs took part: the chance of deciding was smaller than planned.");
   out.not_tested = test.claim.not_tested;
   pronounce(test, out);
   return out;

@@ -17,8 +17,10 @@ Eigen::MatrixXd level_columns(const PlanFactor& factor) {
   const auto count = Eigen::Index(factor.levels.size());
   if (factor.numeric()) {
     Eigen::VectorXd x(count);
-    for (Eigen::Index i = 0; i < count; ++i) x[i] = coded_level(factor, factor.levels[std::size_t(i)]);
-    const double middle = 0.5 * (x.minCoeff() + x.maxCoeff()), half = 0.5 * (x.maxCoeff() - x.minCoeff());
+    for (Eigen::Index i = 0; i < count; ++i)
+      x[i] = coded_level(factor, factor.levels[std::size_t(i)]);
+    const double middle = 0.5 * (x.minCoeff() + x.maxCoeff()),
+                 half = 0.5 * (x.maxCoeff() - x.minCoeff());
     return (x.array() - middle) / (half > 0 ? half : 1);
   }
   Eigen::MatrixXd contrasts = Eigen::MatrixXd::Zero(count, count - 1);
@@ -36,7 +38,8 @@ std::string join(const std::vector<std::string>& sentences) {
 std::vector<std::pair<std::string, std::string>> all_pairs(const TrialPlan& plan) {
   std::vector<std::pair<std::string, std::string>> pairs;
   for (std::size_t i = 0; i < plan.factors.size(); ++i)
-    for (std::size_t j = i + 1; j < plan.factors.size(); ++j) pairs.emplace_back(plan.factors[i].name, plan.factors[j].name);
+    for (std::size_t j = i + 1; j < plan.factors.size(); ++j)
+      pairs.emplace_back(plan.factors[i].name, plan.factors[j].name);
   return pairs;
 }
 
@@ -44,8 +47,8 @@ std::vector<std::pair<std::string, std::string>> all_pairs(const TrialPlan& plan
 struct SteelGroups {
   std::vector<int> group, capacity;
 };
-SteelGroups steel_groups(const TrialPlan& plan, const std::vector<Combination>& allowed, int replicates,
-                         const std::map<std::string, int>& used) {
+SteelGroups steel_groups(const TrialPlan& plan, const std::vector<Combination>& allowed,
+                         int replicates, const std::map<std::string, int>& used) {
   SteelGroups out;
   const auto places = places_by_steel(plan);
   if (places.empty()) return out;
@@ -57,14 +60,17 @@ SteelGroups steel_groups(const TrialPlan& plan, const std::vector<Combination>& 
     if (fresh) {
       const auto place = places.find(name);
       const auto taken = used.find(name);
-      out.capacity.push_back(std::max(0, (place == places.end() ? 0 : place->second) - (taken == used.end() ? 0 : taken->second)) / replicates);
+      out.capacity.push_back(std::max(0, (place == places.end() ? 0 : place->second) -
+                                             (taken == used.end() ? 0 : taken->second)) /
+                             replicates);
     }
     out.group.push_back(found->second);
   }
   return out;
 }
 
-std::map<std::string, int> runs_by_steel(const TrialPlan& plan, const std::vector<Combination>& runs) {
+std::map<std::string, int> runs_by_steel(const TrialPlan& plan,
+                                         const std::vector<Combination>& runs) {
   std::map<std::string, int> counts;
   for (const auto& levels : runs) {
     const auto steel = plan.value_of(levels, "steel");
@@ -81,7 +87,9 @@ std::optional<Refusal> blades_short(const TrialPlan& plan, const std::vector<Com
     const auto found = places.find(steel);
     const int have = found == places.end() ? 0 : found->second;
     if (count > have)
-      short_of.push_back((steel.empty() ? std::string("the plan") : steel) + " has " + std::to_string(count) + " runs, but its blades allow " + std::to_string(have));
+      short_of.push_back((steel.empty() ? std::string("the plan") : steel) + " has " +
+                         std::to_string(count) + " runs, but its blades allow " +
+                         std::to_string(have));
   }
   if (short_of.empty()) return std::nullopt;
   return Refusal{"more runs than the blades and their resharpenings allow: " + join(short_of) +
@@ -92,13 +100,20 @@ void describe_balance(const TrialPlan& plan, PlanDesign& out) {
   for (std::size_t f = 0; f < plan.factors.size(); ++f) {
     const auto& factor = plan.factors[f];
     std::vector<int> counts(factor.levels.size());
-    for (const auto& candidate : out.candidates) counts[std::size_t(candidate.levels[f])] += candidate.count;
+    for (const auto& candidate : out.candidates)
+      counts[std::size_t(candidate.levels[f])] += candidate.count;
     const auto [least, most] = std::minmax_element(counts.begin(), counts.end());
     if (*least == *most) continue;
-    const auto say = [&](auto at) { return print_level(factor.kind, factor.levels[std::size_t(at - counts.begin())]) + " " + std::to_string(*at); };
-    out.balance.push_back(plain_name(factor.name) + " is not balanced: " + say(most) + (*most == 1 ? " run, " : " runs, ") + say(least));
+    const auto say = [&](auto at) {
+      return print_level(factor.kind, factor.levels[std::size_t(at - counts.begin())]) + " " +
+             std::to_string(*at);
+    };
+    out.balance.push_back(plain_name(factor.name) + " is not balanced: " + say(most) +
+                          (*most == 1 ? " run, " : " runs, ") + say(least));
     if (*least == 0)
-      out.warnings.push_back(print_level(factor.kind, factor.levels[std::size_t(least - counts.begin())]) + " of " + plain_name(factor.name) + " is never run: nothing will be said of it");
+      out.warnings.push_back(
+          print_level(factor.kind, factor.levels[std::size_t(least - counts.begin())]) + " of " +
+          plain_name(factor.name) + " is never run: nothing will be said of it");
   }
 }
 
@@ -108,21 +123,29 @@ void judge_size(const TrialPlan& plan, const std::vector<Combination>& runs, Pla
   out.coefficients = int(model.rows.cols());
   const int left = out.runs - out.coefficients;
   if (left < 1)
-    out.warnings.push_back(std::to_string(out.runs) + " runs for " + std::to_string(out.coefficients) +
+    out.warnings.push_back(std::to_string(out.runs) + " runs for " +
+                           std::to_string(out.coefficients) +
                            " coefficients leave nothing to judge the spread by: add replicates");
   else if (left < 4)
-    out.warnings.push_back("only " + std::to_string(left) + (left == 1 ? " run is" : " runs are") + " left to judge the spread by: intervals will be wide");
-  const bool repeated = std::any_of(out.candidates.begin(), out.candidates.end(), [](const Candidate& c) { return c.count > 1; });
-  if (!repeated) out.warnings.emplace_back("no combination is run twice: repeatability rests on the fitted pattern being right");
+    out.warnings.push_back("only " + std::to_string(left) + (left == 1 ? " run is" : " runs are") +
+                           " left to judge the spread by: intervals will be wide");
+  const bool repeated = std::any_of(out.candidates.begin(), out.candidates.end(),
+                                    [](const Candidate& c) { return c.count > 1; });
+  if (!repeated)
+    out.warnings.emplace_back(
+        "no combination is run twice: repeatability rests on the fitted pattern being right");
 }
 
-void find_efficiency(const TrialPlan& plan, const std::vector<Combination>& allowed, const std::vector<Combination>& runs, PlanDesign& out) {
+void find_efficiency(const TrialPlan& plan, const std::vector<Combination>& allowed,
+                     const std::vector<Combination>& runs, PlanDesign& out) {
   if (allowed.size() > 20000) return;
-  const auto all = model_columns(plan, allowed, plan.design.interactions), chosen = model_columns(plan, runs, plan.design.interactions);
+  const auto all = model_columns(plan, allowed, plan.design.interactions),
+             chosen = model_columns(plan, runs, plan.design.interactions);
   const auto per_run = [](const ModelColumns& model) {
     std::vector<int> rows(std::size_t(model.rows.rows()));
     for (std::size_t i = 0; i < rows.size(); ++i) rows[i] = int(i);
-    return stats::log_determinant(model.rows, rows) / double(model.rows.cols()) - std::log(double(model.rows.rows()));
+    return stats::log_determinant(model.rows, rows) / double(model.rows.cols()) -
+           std::log(double(model.rows.rows()));
   };
   const double gain = per_run(chosen) - per_run(all);
   if (std::isfinite(gain)) out.d_efficiency_percent = 100 * std::exp(gain);
@@ -140,7 +163,8 @@ std::vector<Combination> allowed_of(const PlanDesign& design) {
 
 double coded_level(const PlanFactor& factor, const FactorValue& value) {
   const double number = std::get<double>(value);
-  if (factor.kind == FactorKind::apex_angle || factor.kind == FactorKind::edge_angle) return std::log(std::tan(radians(number)));
+  if (factor.kind == FactorKind::apex_angle || factor.kind == FactorKind::edge_angle)
+    return std::log(std::tan(radians(number)));
   return number > 0 && factor.kind != FactorKind::user ? std::log(number) : number;
 }
 
@@ -182,28 +206,36 @@ ModelColumns model_columns(const TrialPlan& plan, const std::vector<Combination>
     const auto row = Eigen::Index(r);
     out.rows(row, column++) = 1;
     for (std::size_t f = 0; f < levels.size(); ++f)
-      for (Eigen::Index c = 0; c < levels[f].cols(); ++c) out.rows(row, column++) = levels[f](runs[r][f], c);
+      for (Eigen::Index c = 0; c < levels[f].cols(); ++c)
+        out.rows(row, column++) = levels[f](runs[r][f], c);
     for (const auto& [i, j] : pairs)
       for (Eigen::Index a = 0; a < levels[std::size_t(i)].cols(); ++a)
         for (Eigen::Index b = 0; b < levels[std::size_t(j)].cols(); ++b)
-          out.rows(row, column++) = levels[std::size_t(i)](runs[r][std::size_t(i)], a) * levels[std::size_t(j)](runs[r][std::size_t(j)], b);
+          out.rows(row, column++) = levels[std::size_t(i)](runs[r][std::size_t(i)], a) *
+                                    levels[std::size_t(j)](runs[r][std::size_t(j)], b);
   }
   return out;
 }
 
-std::vector<Confounding> confounding_of(const TrialPlan& plan, const std::vector<Combination>& runs, const std::vector<std::string>& blocks) {
+std::vector<Confounding> confounding_of(const TrialPlan& plan, const std::vector<Combination>& runs,
+                                        const std::vector<std::string>& blocks) {
   std::vector<Confounding> out;
-  // Judged on the different combinations and counts only; far more runs than coefficients tell nothing new.
+  // Judged on the different combinations and counts only; far more runs than coefficients tell
+  // nothing new.
   if (runs.size() < 2 || runs.size() > 3000) return out;
   auto model = model_columns(plan, runs, all_pairs(plan));
   if (model.rows.cols() > 400) model = model_columns(plan, runs, {});
-  const auto columns = [&](const ModelColumns::Term& term) { return Eigen::MatrixXd(model.rows.middleCols(term.first, term.width)); };
+  const auto columns = [&](const ModelColumns::Term& term) {
+    return Eigen::MatrixXd(model.rows.middleCols(term.first, term.width));
+  };
   const auto add = [&](const std::string& a, const std::string& b, double share) {
     if (share < kMixedShare) return;
     Confounding c{a, b, share, ""};
     const std::string first = plain_name(a), second = plain_name(b);
-    c.sentence = share >= kSameShare ? "what " + second + " does cannot be told from what " + first + " does."
-                                     : second + " is partly mixed with " + first + " (" + print_number(100 * share, 2) + " % in common).";
+    c.sentence = share >= kSameShare
+                     ? "what " + second + " does cannot be told from what " + first + " does."
+                     : second + " is partly mixed with " + first + " (" +
+                           print_number(100 * share, 2) + " % in common).";
     c.sentence[0] = char(std::toupper(static_cast<unsigned char>(c.sentence[0])));
     out.push_back(c);
   };
@@ -211,27 +243,37 @@ std::vector<Confounding> confounding_of(const TrialPlan& plan, const std::vector
   for (std::size_t i = 0; i < mains; ++i)
     for (std::size_t j = i + 1; j < model.terms.size(); ++j) {
       const auto& other = model.terms[j];
-      // A factor with its own interactions is mixed only through unbalanced levels; that is the balance's business.
-      if (j >= mains && (other.name.starts_with(model.terms[i].name + ":") || other.name.ends_with(":" + model.terms[i].name))) continue;
-      add(model.terms[i].name, other.name, stats::shared_share(columns(model.terms[i]), columns(other)));
+      // A factor with its own interactions is mixed only through unbalanced levels; that is the
+      // balance's business.
+      if (j >= mains && (other.name.starts_with(model.terms[i].name + ":") ||
+                         other.name.ends_with(":" + model.terms[i].name)))
+        continue;
+      add(model.terms[i].name, other.name,
+          stats::shared_share(columns(model.terms[i]), columns(other)));
     }
   const auto wished = [&](const std::string& name) {
-    return std::any_of(plan.design.interactions.begin(), plan.design.interactions.end(),
-                       [&](const auto& pair) { return pair.first + ":" + pair.second == name || pair.second + ":" + pair.first == name; });
+    return std::any_of(
+        plan.design.interactions.begin(), plan.design.interactions.end(), [&](const auto& pair) {
+          return pair.first + ":" + pair.second == name || pair.second + ":" + pair.first == name;
+        });
   };
   for (std::size_t i = mains; i < model.terms.size(); ++i)
     for (std::size_t j = mains; j < model.terms.size(); ++j)
       if (i != j && wished(model.terms[i].name) && !(wished(model.terms[j].name) && j < i))
-        add(model.terms[i].name, model.terms[j].name, stats::shared_share(columns(model.terms[i]), columns(model.terms[j])));
+        add(model.terms[i].name, model.terms[j].name,
+            stats::shared_share(columns(model.terms[i]), columns(model.terms[j])));
   std::map<std::string, int> index;
   for (const auto& block : blocks) index.try_emplace(block, int(index.size()));
   if (index.size() > 1 && blocks.size() == runs.size()) {
-    Eigen::MatrixXd membership = Eigen::MatrixXd::Zero(Eigen::Index(runs.size()), Eigen::Index(index.size()) - 1);
+    Eigen::MatrixXd membership =
+        Eigen::MatrixXd::Zero(Eigen::Index(runs.size()), Eigen::Index(index.size()) - 1);
     for (std::size_t r = 0; r < runs.size(); ++r)
       if (const int b = index[blocks[r]]; b > 0) membership(Eigen::Index(r), b - 1) = 1;
-    for (std::size_t i = 0; i < mains; ++i) add("block", model.terms[i].name, stats::shared_share(membership, columns(model.terms[i])));
+    for (std::size_t i = 0; i < mains; ++i)
+      add("block", model.terms[i].name, stats::shared_share(membership, columns(model.terms[i])));
   }
-  std::stable_sort(out.begin(), out.end(), [](const auto& a, const auto& b) { return a.share > b.share; });
+  std::stable_sort(out.begin(), out.end(),
+                   [](const auto& a, const auto& b) { return a.share > b.share; });
   return out;
 }
 
@@ -239,15 +281,18 @@ Checked<PlanDesign> design_plan(const TrialPlan& plan, const stats::Work& work) 
   if (const auto faults = faults_of(plan); !faults.empty()) return Refusal{join(faults)};
   const long count = combination_count(plan);
   if (count > kMostCandidates)
-    return Refusal{print_number(double(count), 6) + " combinations are more than the " + std::to_string(kMostCandidates) +
+    return Refusal{print_number(double(count), 6) + " combinations are more than the " +
+                   std::to_string(kMostCandidates) +
                    " that are looked through: take fewer factors or levels"};
   if (plan.design.kind == DesignKind::full && count * plan.design.replicates > 20 * kMostFullRuns)
-    return Refusal{"all combinations would be " + print_number(double(count) * plan.design.replicates, 6) + " runs; choose the best " +
-                   "few dozen of them instead"};
+    return Refusal{"all combinations would be " +
+                   print_number(double(count) * plan.design.replicates, 6) +
+                   " runs; choose the best " + "few dozen of them instead"};
   PlanDesign out;
   std::vector<std::size_t> place;
   for (long i = 0; i < count; ++i) {
-    if (i % 4096 == 0 && work.stop.stop_requested()) return Refusal{"stopped: nothing was designed"};
+    if (i % 4096 == 0 && work.stop.stop_requested())
+      return Refusal{"stopped: nothing was designed"};
     Candidate candidate{combination_at(plan, i), "", 0};
     candidate.excluded = why_excluded(plan, candidate.levels);
     if (candidate.excluded.empty()) place.push_back(std::size_t(i));
@@ -256,7 +301,8 @@ Checked<PlanDesign> design_plan(const TrialPlan& plan, const stats::Work& work) 
   if (place.empty()) {
     std::set<std::string> reasons;
     for (const auto& candidate : out.candidates) reasons.insert(candidate.excluded);
-    return Refusal{"the conditions contradict each other, no combination is left: " + join({reasons.begin(), reasons.end()})};
+    return Refusal{"the conditions contradict each other, no combination is left: " +
+                   join({reasons.begin(), reasons.end()})};
   }
   const std::vector<Combination> allowed = allowed_of(out);
   const int replicates = plan.design.replicates;
@@ -265,7 +311,8 @@ Checked<PlanDesign> design_plan(const TrialPlan& plan, const stats::Work& work) 
   } else {
     const bool fraction = plan.design.kind == DesignKind::fraction;
     if (fraction && std::size_t(plan.design.runs) > allowed.size())
-      return Refusal{"a fraction of " + std::to_string(plan.design.runs) + " is more than the " + std::to_string(allowed.size()) + " combinations that are allowed"};
+      return Refusal{"a fraction of " + std::to_string(plan.design.runs) + " is more than the " +
+                     std::to_string(allowed.size()) + " combinations that are allowed"};
     stats::DesignQuestion question;
     const auto main = model_columns(plan, allowed, plan.design.interactions);
     question.candidates = main.rows;
@@ -276,15 +323,18 @@ Checked<PlanDesign> design_plan(const TrialPlan& plan, const stats::Work& work) 
         question.candidates = wide.rows;
         question.prior = Eigen::VectorXd::Zero(wide.rows.cols());
         for (const auto& term : wide.terms) {
-          const bool asked = std::any_of(main.terms.begin(), main.terms.end(), [&](const auto& other) { return other.name == term.name; });
+          const bool asked =
+              std::any_of(main.terms.begin(), main.terms.end(),
+                          [&](const auto& other) { return other.name == term.name; });
           if (!asked) question.prior.segment(term.first, term.width).setConstant(1.0);
         }
       }
     }
     question.runs = plan.design.runs;
     if (question.runs * replicates < main.rows.cols())
-      return Refusal{std::to_string(question.runs) + " runs are too few: this plan asks for " + std::to_string(main.rows.cols()) +
-                     " coefficients (" + std::to_string(main.terms.size()) + " terms and the mean)"};
+      return Refusal{std::to_string(question.runs) + " runs are too few: this plan asks for " +
+                     std::to_string(main.rows.cols()) + " coefficients (" +
+                     std::to_string(main.terms.size()) + " terms and the mean)"};
     question.most_repeats = fraction ? 1 : question.runs;
     auto groups = steel_groups(plan, allowed, replicates, {});
     question.group = groups.group;
@@ -294,19 +344,24 @@ Checked<PlanDesign> design_plan(const TrialPlan& plan, const stats::Work& work) 
     if (!found || found->stopped) {
       if (found && found->stopped) return Refusal{"stopped: nothing was designed"};
       std::vector<Combination> wanted;
-      for (std::size_t i = 0; i < std::size_t(plan.design.runs * replicates); ++i) wanted.push_back(allowed[i % allowed.size()]);
+      for (std::size_t i = 0; i < std::size_t(plan.design.runs * replicates); ++i)
+        wanted.push_back(allowed[i % allowed.size()]);
       if (const auto refusal = blades_short(plan, wanted)) return *refusal;
-      return Refusal{found.refusal().reason + ": " + std::to_string(plan.design.runs) + " runs do not fit the blades and combinations that are allowed"};
+      return Refusal{found.refusal().reason + ": " + std::to_string(plan.design.runs) +
+                     " runs do not fit the blades and combinations that are allowed"};
     }
-    for (const int index : found->chosen) out.candidates[place[std::size_t(index)]].count += replicates;
+    for (const int index : found->chosen)
+      out.candidates[place[std::size_t(index)]].count += replicates;
   }
   std::vector<Combination> runs;
   for (const auto& candidate : out.candidates) {
     out.runs += candidate.count;
-    for (int i = 0; i < candidate.count && runs.size() <= 20 * std::size_t(kMostFullRuns); ++i) runs.push_back(candidate.levels);
+    for (int i = 0; i < candidate.count && runs.size() <= 20 * std::size_t(kMostFullRuns); ++i)
+      runs.push_back(candidate.levels);
   }
   if (out.runs > kMostFullRuns)
-    return Refusal{std::to_string(out.runs) + " runs are more than a bench makes (" + std::to_string(kMostFullRuns) + "); choose the best few dozen instead"};
+    return Refusal{std::to_string(out.runs) + " runs are more than a bench makes (" +
+                   std::to_string(kMostFullRuns) + "); choose the best few dozen instead"};
   if (const auto refusal = blades_short(plan, runs)) return *refusal;
   judge_size(plan, runs, out);
   describe_balance(plan, out);
@@ -315,10 +370,13 @@ Checked<PlanDesign> design_plan(const TrialPlan& plan, const stats::Work& work) 
   return out;
 }
 
-Checked<std::vector<std::vector<Combination>>> extend_design(const TrialPlan& plan, const PlanDesign& design, const stats::Work& work) {
+Checked<std::vector<std::vector<Combination>>> extend_design(const TrialPlan& plan,
+                                                             const PlanDesign& design,
+                                                             const stats::Work& work) {
   std::vector<std::vector<Combination>> out;
   std::vector<Combination> so_far;
-  for (const auto& candidate : design.candidates) so_far.insert(so_far.end(), std::size_t(candidate.count), candidate.levels);
+  for (const auto& candidate : design.candidates)
+    so_far.insert(so_far.end(), std::size_t(candidate.count), candidate.levels);
   const std::vector<Combination> allowed = allowed_of(design);
   for (const auto& extension : plan.extensions) {
     std::vector<Combination> more;
@@ -335,11 +393,14 @@ Checked<std::vector<std::vector<Combination>>> extend_design(const TrialPlan& pl
       question.group_capacity = groups.capacity;
       question.seed = extension.seed;
       const auto found = stats::d_optimal(question, work);
-      if (!found) return Refusal{"the extension by " + std::to_string(extension.runs) + " runs does not fit: the blades allow no more"};
+      if (!found)
+        return Refusal{"the extension by " + std::to_string(extension.runs) +
+                       " runs does not fit: the blades allow no more"};
       for (const int index : found->chosen) more.push_back(allowed[std::size_t(index)]);
     }
     so_far.insert(so_far.end(), more.begin(), more.end());
-    if (so_far.size() > std::size_t(kMostFullRuns)) return Refusal{"with its extensions the plan has more than 2,000 runs"};
+    if (so_far.size() > std::size_t(kMostFullRuns))
+      return Refusal{"with its extensions the plan has more than 2,000 runs"};
     if (const auto refusal = blades_short(plan, so_far)) return *refusal;
     out.push_back(std::move(more));
   }

@@ -31,7 +31,7 @@ void shuffle(std::vector<Item>& items, stats::Random& random) {
 struct Block {
   std::string name;
   std::size_t size = 0;
-  std::string steel;              ///< of a blade block
+  std::string steel;  ///< of a blade block
   std::vector<Combination> runs;
 };
 
@@ -41,41 +41,58 @@ std::string steel_of(const TrialPlan& plan, const Combination& levels) {
 }
 
 std::string block_name(const TrialPlan& plan, std::size_t index) {
-  if (index < plan.blocks.names.size() && !plan.blocks.names[index].empty()) return plan.blocks.names[index];
+  if (index < plan.blocks.names.size() && !plan.blocks.names[index].empty())
+    return plan.blocks.names[index];
   const std::string number = std::to_string(index + 1);
   switch (plan.blocks.by) {
-    case BlockBy::day: return "day " + number;
-    case BlockBy::medium_batch: return "batch " + number;
-    default: return "block " + number;
+    case BlockBy::day:
+      return "day " + number;
+    case BlockBy::medium_batch:
+      return "batch " + number;
+    default:
+      return "block " + number;
   }
 }
 
-Checked<std::vector<Block>> blocks_for(const TrialPlan& plan, const std::vector<Combination>& runs, int part, std::size_t before) {
+Checked<std::vector<Block>> blocks_for(const TrialPlan& plan, const std::vector<Combination>& runs,
+                                       int part, std::size_t before) {
   std::vector<Block> out;
   const std::size_t n = runs.size();
   const auto even = [&](std::size_t count) {
-    for (std::size_t b = 0; b < count; ++b) out.push_back({block_name(plan, before + b), n * (b + 1) / count - n * b / count, "", {}});
+    for (std::size_t b = 0; b < count; ++b)
+      out.push_back({block_name(plan, before + b), n * (b + 1) / count - n * b / count, "", {}});
   };
   switch (plan.blocks.by) {
-    case BlockBy::none: out.push_back({part ? "extension " + std::to_string(part) : "", n, "", {}}); break;
+    case BlockBy::none:
+      out.push_back({part ? "extension " + std::to_string(part) : "", n, "", {}});
+      break;
     case BlockBy::day:
     case BlockBy::medium_batch: {
       std::size_t each = std::size_t(plan.blocks.runs_each);
       if (each == 0 && plan.blocks.by == BlockBy::day) {
         // With the rests that fall into it on the average, and one more at the worst.
         const auto checkpoints = checkpoints_of(plan.checkpoints);
-        const double cutting = checkpoints.empty() ? 0 : double(checkpoints.back()) * plan.rates.seconds_per_cut / 60;
-        const double rested = run_minutes(plan) + cutting / plan.rates.rest_after_minutes * plan.rates.rest_minutes;
-        each = std::size_t(std::max(1.0, std::floor((plan.rates.hours_a_day * 60 - plan.rates.rest_minutes) / std::max(1.0, rested))));
+        const double cutting =
+            checkpoints.empty() ? 0 : double(checkpoints.back()) * plan.rates.seconds_per_cut / 60;
+        const double rested =
+            run_minutes(plan) + cutting / plan.rates.rest_after_minutes * plan.rates.rest_minutes;
+        each = std::size_t(
+            std::max(1.0, std::floor((plan.rates.hours_a_day * 60 - plan.rates.rest_minutes) /
+                                     std::max(1.0, rested))));
       }
-      if (each == 0) each = std::max<std::size_t>(1, n / std::size_t(part ? 1 : plan.design.replicates));
+      if (each == 0)
+        each = std::max<std::size_t>(1, n / std::size_t(part ? 1 : plan.design.replicates));
       even((n + each - 1) / each);
       break;
     }
     case BlockBy::by_operator:
-      if (plan.operators.size() < 2) return Refusal{"blocks by operator need at least two operators"};
+      if (plan.operators.size() < 2)
+        return Refusal{"blocks by operator need at least two operators"};
       for (std::size_t b = 0; b < plan.operators.size(); ++b)
-        out.push_back({plan.operators[b], n * (b + 1) / plan.operators.size() - n * b / plan.operators.size(), "", {}});
+        out.push_back({plan.operators[b],
+                       n * (b + 1) / plan.operators.size() - n * b / plan.operators.size(),
+                       "",
+                       {}});
       break;
     case BlockBy::blade: {
       if (plan.blades.empty()) return Refusal{"blocks by blade need named blades"};
@@ -87,14 +104,16 @@ Checked<std::vector<Block>> blocks_for(const TrialPlan& plan, const std::vector<
           if (steel.empty() || blade.steel == steel) own.push_back(&blade);
         if (own.empty()) return Refusal{"no blade of " + steel + " is named"};
         for (std::size_t b = 0; b < own.size(); ++b)
-          if (const std::size_t size = count * (b + 1) / own.size() - count * b / own.size()) out.push_back({own[b]->name, size, steel, {}});
+          if (const std::size_t size = count * (b + 1) / own.size() - count * b / own.size())
+            out.push_back({own[b]->name, size, steel, {}});
       }
     }
   }
   return out;
 }
 
-/// Minus what the blocks' means take from the effects' columns: 0 when blocks tell nothing about effects.
+/// Minus what the blocks' means take from the effects' columns: 0 when blocks tell nothing about
+/// effects.
 double block_value(const Eigen::MatrixXd& rows, const std::vector<int>& block_of, int blocks) {
   const Eigen::Index p = rows.cols();
   Eigen::MatrixXd sums = Eigen::MatrixXd::Zero(blocks, p);
@@ -104,24 +123,29 @@ double block_value(const Eigen::MatrixXd& rows, const std::vector<int>& block_of
     counts[block_of[std::size_t(r)]] += 1;
   }
   double taken = 0;
-  for (int b = 0; b < blocks; ++b) taken += sums.row(b).tail(p - 1).squaredNorm() / std::max(1.0, counts[b]);
+  for (int b = 0; b < blocks; ++b)
+    taken += sums.row(b).tail(p - 1).squaredNorm() / std::max(1.0, counts[b]);
   return -taken;
 }
 
-/// Deals the runs to the blocks: first round and round, then exchanges that make the blocks more alike.
-void deal_runs(const TrialPlan& plan, std::vector<Combination> runs, std::vector<Block>& blocks, stats::Random random) {
+/// Deals the runs to the blocks: first round and round, then exchanges that make the blocks more
+/// alike.
+void deal_runs(const TrialPlan& plan, std::vector<Combination> runs, std::vector<Block>& blocks,
+               stats::Random random) {
   shuffle(runs, random);
   // Copies of one combination come together, so that the round puts them in different blocks.
   std::map<Combination, std::size_t> first;
   for (std::size_t i = 0; i < runs.size(); ++i) first.try_emplace(runs[i], i);
-  std::stable_sort(runs.begin(), runs.end(), [&](const auto& a, const auto& b) { return first[a] < first[b]; });
+  std::stable_sort(runs.begin(), runs.end(),
+                   [&](const auto& a, const auto& b) { return first[a] < first[b]; });
   std::vector<int> block_of;
   std::vector<std::size_t> filled(blocks.size());
   std::size_t turn = 0;
   for (const auto& levels : runs) {
     std::size_t tries = 0;
     const auto fits = [&](const Block& block) {
-      return filled[turn] < block.size && (block.steel.empty() || block.steel == steel_of(plan, levels));
+      return filled[turn] < block.size &&
+             (block.steel.empty() || block.steel == steel_of(plan, levels));
     };
     while (tries++ < blocks.size() && !fits(blocks[turn])) turn = (turn + 1) % blocks.size();
     block_of.push_back(int(turn));
@@ -133,21 +157,28 @@ void deal_runs(const TrialPlan& plan, std::vector<Combination> runs, std::vector
     double value = block_value(rows, block_of, int(blocks.size()));
     const std::size_t attempts = std::min<std::size_t>(20000, 200 * runs.size());
     for (std::size_t i = 0; i < attempts && value < -1e-9; ++i) {
-      const auto a = std::size_t(random.below(runs.size())), b = std::size_t(random.below(runs.size()));
+      const auto a = std::size_t(random.below(runs.size())),
+                 b = std::size_t(random.below(runs.size()));
       if (block_of[a] == block_of[b] || runs[a] == runs[b]) continue;
-      if (!blocks[std::size_t(block_of[a])].steel.empty() && steel_of(plan, runs[a]) != steel_of(plan, runs[b])) continue;
+      if (!blocks[std::size_t(block_of[a])].steel.empty() &&
+          steel_of(plan, runs[a]) != steel_of(plan, runs[b]))
+        continue;
       std::swap(block_of[a], block_of[b]);
       const double now = block_value(rows, block_of, int(blocks.size()));
-      if (now > value + 1e-9) value = now;
-      else std::swap(block_of[a], block_of[b]);
+      if (now > value + 1e-9)
+        value = now;
+      else
+        std::swap(block_of[a], block_of[b]);
     }
   }
-  for (std::size_t i = 0; i < runs.size(); ++i) blocks[std::size_t(block_of[i])].runs.push_back(runs[i]);
+  for (std::size_t i = 0; i < runs.size(); ++i)
+    blocks[std::size_t(block_of[i])].runs.push_back(runs[i]);
 }
 
 class BladeUse {
  public:
-  BladeUse(const TrialPlan& plan, stats::Random random) : plan_(plan), uses_(plan.blades.size()), random_(random) {}
+  BladeUse(const TrialPlan& plan, stats::Random random)
+      : plan_(plan), uses_(plan.blades.size()), random_(random) {}
 
   /// The blade with the fewest uses that is allowed one more; -1 where there is none.
   int next(const Combination& levels, const std::string& wanted) {
@@ -156,10 +187,14 @@ class BladeUse {
     std::pair<int, int> least{1 << 30, 0};
     for (std::size_t b = 0; b < plan_.blades.size(); ++b) {
       const auto& blade = plan_.blades[b];
-      if (!wanted.empty() ? blade.name != wanted : (!steel.empty() && blade.steel != steel)) continue;
+      if (!wanted.empty() ? blade.name != wanted : (!steel.empty() && blade.steel != steel))
+        continue;
       if (uses_[b] > blade.resharpenings) continue;
       const std::pair<int, int> rank{uses_[b], had_[{int(b), levels}]};
-      if (rank < least) best.clear(), least = rank;
+      if (rank < least) {
+        best.clear();
+        least = rank;
+      }
       if (rank == least) best.push_back(int(b));
     }
     if (best.empty()) return -1;
@@ -187,7 +222,8 @@ void time_table(const TrialPlan& plan, RunSheet& sheet) {
   std::string block;
   bool overfull = false;
   for (auto& run : sheet.runs) {
-    const bool new_block_day = plan.blocks.by == BlockBy::day && run.block != block && run.order > 1;
+    const bool new_block_day =
+        plan.blocks.by == BlockBy::day && run.block != block && run.order > 1;
     double rests = 0;
     const auto play = [&](double since) {
       run.rest_after_cuts.clear();
@@ -199,11 +235,14 @@ void time_table(const TrialPlan& plan, RunSheet& sheet) {
         std::int64_t at = std::int64_t(due);
         for (const auto cuts : sheet.checkpoints)
           if (cuts > 0 && double(cuts) <= due && double(cuts) >= due - 0.35 * per_rest) at = cuts;
-        if (run.rest_after_cuts.empty() || at > run.rest_after_cuts.back()) run.rest_after_cuts.push_back(std::max<std::int64_t>(1, at));
+        if (run.rest_after_cuts.empty() || at > run.rest_after_cuts.back())
+          run.rest_after_cuts.push_back(std::max<std::int64_t>(1, at));
         due = double(at);
       }
       rests = double(run.rest_after_cuts.size()) * rates.rest_minutes;
-      const double from = run.rest_after_cuts.empty() ? -since * 60 / std::max(1e-9, rates.seconds_per_cut) : double(run.rest_after_cuts.back());
+      const double from = run.rest_after_cuts.empty()
+                              ? -since * 60 / std::max(1e-9, rates.seconds_per_cut)
+                              : double(run.rest_after_cuts.back());
       return (last - from) * rates.seconds_per_cut / 60;
     };
     double after = play(cutting);
@@ -221,9 +260,14 @@ void time_table(const TrialPlan& plan, RunSheet& sheet) {
     block = run.block;
   }
   sheet.days = sheet.runs.empty() ? 0 : day;
-  if (overfull) sheet.notes.emplace_back("A block is longer than a working day: its runs spill into the next day, and day and block are no longer the same.");
+  if (overfull)
+    sheet.notes.emplace_back(
+        "A block is longer than a working day: its runs spill into the next day, and day and block "
+        "are no longer the same.");
   if (!sheet.runs.empty() && sheet.runs.front().minutes > day_minutes)
-    sheet.notes.push_back("One run takes " + print_number(sheet.runs.front().minutes / 60, 2) + " h, more than the " + print_number(rates.hours_a_day, 2) + " h of a day.");
+    sheet.notes.push_back("One run takes " + print_number(sheet.runs.front().minutes / 60, 2) +
+                          " h, more than the " + print_number(rates.hours_a_day, 2) +
+                          " h of a day.");
 }
 
 }  // namespace
@@ -232,14 +276,18 @@ double run_minutes(const TrialPlan& plan) {
   const auto checkpoints = checkpoints_of(plan.checkpoints);
   const double cuts = checkpoints.empty() ? 0 : double(checkpoints.back());
   return plan.rates.minutes_per_sharpening + cuts * plan.rates.seconds_per_cut / 60 +
-         double(checkpoints.size()) * (plan.rates.minutes_per_checkpoint + plan.checkpoints.readings_each * plan.rates.seconds_per_reading / 60);
+         double(checkpoints.size()) *
+             (plan.rates.minutes_per_checkpoint +
+              plan.checkpoints.readings_each * plan.rates.seconds_per_reading / 60);
 }
 
-Checked<RunSheet> run_sheet(const TrialPlan& plan, const PlanDesign& design, const stats::Work& work) {
+Checked<RunSheet> run_sheet(const TrialPlan& plan, const PlanDesign& design,
+                            const stats::Work& work) {
   RunSheet sheet;
   sheet.checkpoints = checkpoints_of(plan.checkpoints);
   std::vector<std::vector<Combination>> parts(1);
-  for (const auto& candidate : design.candidates) parts[0].insert(parts[0].end(), std::size_t(candidate.count), candidate.levels);
+  for (const auto& candidate : design.candidates)
+    parts[0].insert(parts[0].end(), std::size_t(candidate.count), candidate.levels);
   const auto more = extend_design(plan, design, work);
   if (!more) return more.refusal();
   parts.insert(parts.end(), more->begin(), more->end());
@@ -255,7 +303,8 @@ Checked<RunSheet> run_sheet(const TrialPlan& plan, const PlanDesign& design, con
     std::vector<Block> list = *blocks;
     blocks_so_far += list.size();
     deal_runs(plan, parts[std::size_t(part)], list, stream(plan, part, Purpose::deal));
-    stats::Random order_random = stream(plan, part, Purpose::order), operator_random = stream(plan, part, Purpose::operators);
+    stats::Random order_random = stream(plan, part, Purpose::order),
+                  operator_random = stream(plan, part, Purpose::operators);
     blade_use.reseed(stream(plan, part, Purpose::blades));
     for (auto& block : list) {
       shuffle(block.runs, order_random);
@@ -272,12 +321,17 @@ Checked<RunSheet> run_sheet(const TrialPlan& plan, const PlanDesign& design, con
         run.block = block.name;
         run.part = part;
         run.levels = block.runs[i];
-        if (!turns.empty()) run.by_operator = plan.blocks.by == BlockBy::by_operator ? block.name : turns[i];
+        if (!turns.empty())
+          run.by_operator = plan.blocks.by == BlockBy::by_operator ? block.name : turns[i];
         if (!plan.blades.empty()) {
-          const int blade = blade_use.next(run.levels, plan.blocks.by == BlockBy::blade ? block.name : "");
+          const int blade =
+              blade_use.next(run.levels, plan.blocks.by == BlockBy::blade ? block.name : "");
           if (blade < 0)
             return Refusal{"more runs than the blades and their resharpenings allow" +
-                           (plan.blocks.by == BlockBy::blade ? ": " + block.name + " is to take " + std::to_string(block.runs.size()) + " runs" : std::string())};
+                           (plan.blocks.by == BlockBy::blade
+                                ? ": " + block.name + " is to take " +
+                                      std::to_string(block.runs.size()) + " runs"
+                                : std::string())};
           run.blade = plan.blades[std::size_t(blade)].name;
           run.blade_use = blade_use.uses(blade);
         }
@@ -294,11 +348,14 @@ Checked<RunSheet> run_sheet(const TrialPlan& plan, const PlanDesign& design, con
   sheet.confounded = confounding_of(plan, all, block_names);
   time_table(plan, sheet);
   if (!plan.extensions.empty())
-    sheet.notes.emplace_back("The extension comes after the runs before it: what changed in between is known by its blocks only, and no order before it was touched.");
+    sheet.notes.emplace_back(
+        "The extension comes after the runs before it: what changed in between is known by its "
+        "blocks only, and no order before it was touched.");
   return sheet;
 }
 
-Checked<std::vector<Run>> planned_runs(const TrialPlan& plan, const RunSheet& sheet, const std::string& prefix) {
+Checked<std::vector<Run>> planned_runs(const TrialPlan& plan, const RunSheet& sheet,
+                                       const std::string& prefix) {
   std::vector<Run> runs;
   const int digits = sheet.runs.size() < 100 ? 2 : 4;
   for (const auto& row : sheet.runs) {
@@ -307,7 +364,11 @@ Checked<std::vector<Run>> planned_runs(const TrialPlan& plan, const RunSheet& sh
     Run run;
     run.facts = *facts;
     const std::string number = std::to_string(row.order);
-    run.facts.name = plan.blind ? row.code : prefix + std::string(std::size_t(std::max(0, digits - int(number.size()))), '0') + number;
+    run.facts.name =
+        plan.blind
+            ? row.code
+            : prefix + std::string(std::size_t(std::max(0, digits - int(number.size()))), '0') +
+                  number;
     run.facts.blade = row.blade;
     run.facts.block = row.block;
     run.plan = {sheet.checkpoints, plan.checkpoints.readings_each};
@@ -322,16 +383,21 @@ PlanBudget budget_of(const TrialPlan& plan, const RunSheet& sheet) {
   const auto runs = std::int64_t(sheet.runs.size());
   out.cuts = runs * (sheet.checkpoints.empty() ? 0 : sheet.checkpoints.back());
   out.readings = runs * std::int64_t(sheet.checkpoints.size()) * plan.checkpoints.readings_each;
-  out.medium_m = double(out.cuts) * rates.medium_mm_per_cut * 1e-3 * (1 + rates.offcut_percent / 100);
+  out.medium_m =
+      double(out.cuts) * rates.medium_mm_per_cut * 1e-3 * (1 + rates.offcut_percent / 100);
   out.cutting_min = double(out.cuts) * rates.seconds_per_cut / 60;
   out.reading_min = double(out.readings) * rates.seconds_per_reading / 60;
   out.cleaning_min = double(runs) * double(sheet.checkpoints.size()) * rates.minutes_per_checkpoint;
   out.sharpening_min = double(runs) * rates.minutes_per_sharpening;
-  for (const auto& run : sheet.runs) out.resting_min += double(run.rest_after_cuts.size()) * rates.rest_minutes;
+  for (const auto& run : sheet.runs)
+    out.resting_min += double(run.rest_after_cuts.size()) * rates.rest_minutes;
   out.sharpenings = int(runs);
   std::map<std::string, std::size_t> place;
   for (const auto& run : sheet.runs) {
-    const std::string steel = steel_of(plan, run.levels), name = run.blade.empty() ? (steel.empty() ? "one blade" : "one blade of " + steel) : run.blade;
+    const std::string steel = steel_of(plan, run.levels),
+                      name = run.blade.empty()
+                                 ? (steel.empty() ? "one blade" : "one blade of " + steel)
+                                 : run.blade;
     const auto [found, fresh] = place.try_emplace(name, out.blades.size());
     if (fresh) out.blades.push_back({name, steel, 0, 0, 0});
     auto& use = out.blades[found->second];
@@ -339,15 +405,18 @@ PlanBudget budget_of(const TrialPlan& plan, const RunSheet& sheet) {
     use.metal_mm3 += rates.metal_mm3_per_sharpening;
   }
   for (const auto& blade : plan.blades) {
-    if (const auto found = place.find(blade.name); found != place.end()) out.blades[found->second].allowed = 1 + blade.resharpenings;
-    else out.blades.push_back({blade.name, blade.steel, 0, 1 + blade.resharpenings, 0});
+    if (const auto found = place.find(blade.name); found != place.end())
+      out.blades[found->second].allowed = 1 + blade.resharpenings;
+    else
+      out.blades.push_back({blade.name, blade.steel, 0, 1 + blade.resharpenings, 0});
   }
   int used = 0;
   for (const auto& use : out.blades) used += use.runs > 0;
   out.resharpenings = int(runs) - used;
   out.metal_mm3 = double(runs) * rates.metal_mm3_per_sharpening;
   out.days = sheet.days;
-  if (!rates.start_date.empty() && sheet.days > 0) out.finishes_on = working_date(rates.start_date, sheet.days, rates.days_a_week);
+  if (!rates.start_date.empty() && sheet.days > 0)
+    out.finishes_on = working_date(rates.start_date, sheet.days, rates.days_a_week);
   return out;
 }
 
@@ -358,7 +427,9 @@ std::string working_date(const std::string& start, int day, int days_a_week) {
   const chr::year_month_day date{chr::year(y), chr::month(unsigned(m)), chr::day(unsigned(d))};
   if (!date.ok() || day < 1 || day > 100000) return "";
   chr::sys_days at = date;
-  const auto works = [&](chr::sys_days when) { return int(chr::weekday(when).iso_encoding()) <= days_a_week; };
+  const auto works = [&](chr::sys_days when) {
+    return int(chr::weekday(when).iso_encoding()) <= days_a_week;
+  };
   while (!works(at)) at += chr::days(1);
   for (int i = 1; i < day; ++i) {
     at += chr::days(1);
@@ -366,7 +437,8 @@ std::string working_date(const std::string& start, int day, int days_a_week) {
   }
   const chr::year_month_day end{at};
   char text[40];
-  std::snprintf(text, sizeof text, "%04d-%02u-%02u", int(end.year()), unsigned(end.month()), unsigned(end.day()));
+  std::snprintf(text, sizeof text, "%04d-%02u-%02u", int(end.year()), unsigned(end.month()),
+                unsigned(end.day()));
   return text;
 }
 

@@ -27,7 +27,9 @@ constexpr std::array<BuiltIn, kBuiltInFactors> kBuiltIns{{
     {FactorKind::finishing_step, "finishing_step", "finishing step", false},
 }};
 
-bool same(const FactorValue& a, const FactorValue& b) { return print_factor_value(a) == print_factor_value(b); }
+bool same(const FactorValue& a, const FactorValue& b) {
+  return print_factor_value(a) == print_factor_value(b);
+}
 
 bool matches(const TrialPlan& plan, const Combination& levels, const LevelMatch& when) {
   return std::all_of(when.begin(), when.end(), [&](const auto& part) {
@@ -41,9 +43,12 @@ std::optional<double> number_of(const std::optional<FactorValue>& value) {
   const auto* number = std::get_if<double>(&*value);
   return number ? std::optional(*number) : std::nullopt;
 }
-std::string word_of(const std::optional<FactorValue>& value) { return value ? print_factor_value(*value) : std::string(); }
+std::string word_of(const std::optional<FactorValue>& value) {
+  return value ? print_factor_value(*value) : std::string();
+}
 
-void check_level(const PlanFactor& factor, const FactorValue& level, std::vector<std::string>& faults) {
+void check_level(const PlanFactor& factor, const FactorValue& level,
+                 std::vector<std::string>& faults) {
   const auto* number = std::get_if<double>(&level);
   const std::string text = print_factor_value(level);
   const auto within = [&](double low, double high, const char* what) {
@@ -52,11 +57,18 @@ void check_level(const PlanFactor& factor, const FactorValue& level, std::vector
   };
   switch (factor.kind) {
     case FactorKind::apex_angle:
-    case FactorKind::edge_angle: within(0, 80, "degrees per side above 0 and below 80"); break;
-    case FactorKind::finish: within(0, 1e4, "a particle size in µm above 0"); break;
-    case FactorKind::micro_width: within(0, 1e5, "a width in µm above 0"); break;
+    case FactorKind::edge_angle:
+      within(0, 80, "degrees per side above 0 and below 80");
+      break;
+    case FactorKind::finish:
+      within(0, 1e4, "a particle size in µm above 0");
+      break;
+    case FactorKind::micro_width:
+      within(0, 1e5, "a width in µm above 0");
+      break;
     case FactorKind::cut_mode:
-      if (number || !parse_cut_mode(text)) faults.push_back("\"" + text + "\" is no cut mode: slice, push or chop");
+      if (number || !parse_cut_mode(text))
+        faults.push_back("\"" + text + "\" is no cut mode: slice, push or chop");
       break;
     default:
       if (text.empty()) faults.push_back("a level of " + factor.name + " is empty");
@@ -64,12 +76,16 @@ void check_level(const PlanFactor& factor, const FactorValue& level, std::vector
 }
 
 /// Whether a condition can be met at all: it names a factor and one of its levels.
-void check_match(const TrialPlan& plan, const LevelMatch& when, const std::string& what, std::vector<std::string>& faults) {
+void check_match(const TrialPlan& plan, const LevelMatch& when, const std::string& what,
+                 std::vector<std::string>& faults) {
   for (const auto& [name, value] : when) {
     const PlanFactor* factor = plan.factor(name);
-    if (!factor) faults.push_back(what + " names \"" + name + "\", which is no factor of this plan");
-    else if (std::none_of(factor->levels.begin(), factor->levels.end(), [&](const auto& level) { return same(level, value); }))
-      faults.push_back(what + " names " + name + " \"" + print_factor_value(value) + "\", which is not among its levels");
+    if (!factor)
+      faults.push_back(what + " names \"" + name + "\", which is no factor of this plan");
+    else if (std::none_of(factor->levels.begin(), factor->levels.end(),
+                          [&](const auto& level) { return same(level, value); }))
+      faults.push_back(what + " names " + name + " \"" + print_factor_value(value) +
+                       "\", which is not among its levels");
   }
 }
 
@@ -78,44 +94,61 @@ void check_numbers(const TrialPlan& plan, std::vector<std::string>& faults) {
     if (!good) faults.emplace_back(sentence);
   };
   const auto& r = plan.rates;
-  const auto in = [](double value, double low, double high) { return value >= low && value <= high; };
-  need(in(r.medium_mm_per_cut, 0, 1e5) && in(r.offcut_percent, 0, 500), "medium per cut must be 0 to 100,000 mm, offcut 0 to 500 %");
-  need(in(r.seconds_per_cut, 0, 3600) && in(r.seconds_per_reading, 0, 3600), "seconds per cut and reading must be 0 to 3600");
-  need(in(r.minutes_per_checkpoint, 0, 600) && in(r.minutes_per_sharpening, 0, 1440), "minutes per checkpoint and sharpening must be 0 or more, within a day");
-  need(in(r.rest_after_minutes, 1, 600) && in(r.rest_minutes, 0, 600), "a rest comes after 1 to 600 minutes of cutting and takes 0 to 600");
+  const auto in = [](double value, double low, double high) {
+    return value >= low && value <= high;
+  };
+  need(in(r.medium_mm_per_cut, 0, 1e5) && in(r.offcut_percent, 0, 500),
+       "medium per cut must be 0 to 100,000 mm, offcut 0 to 500 %");
+  need(in(r.seconds_per_cut, 0, 3600) && in(r.seconds_per_reading, 0, 3600),
+       "seconds per cut and reading must be 0 to 3600");
+  need(in(r.minutes_per_checkpoint, 0, 600) && in(r.minutes_per_sharpening, 0, 1440),
+       "minutes per checkpoint and sharpening must be 0 or more, within a day");
+  need(in(r.rest_after_minutes, 1, 600) && in(r.rest_minutes, 0, 600),
+       "a rest comes after 1 to 600 minutes of cutting and takes 0 to 600");
   need(in(r.hours_a_day, 0.25, 24), "hours a day must lie between 0.25 and 24");
   need(r.days_a_week >= 1 && r.days_a_week <= 7, "days a week must lie between 1 and 7");
   need(in(r.metal_mm3_per_sharpening, 0, 1e6), "metal per sharpening must be 0 or more (mm³)");
   const auto& t = plan.truth;
-  need(t.fresh_reading > 0 && t.life >= 1 && t.life <= 1e9, "the stated fresh reading must be above 0 and the stated life at least 1 cut");
-  need(in(t.run_sd, 0, 3) && in(t.blade_sd, 0, 3) && in(t.block_sd, 0, 3) && in(t.checkpoint_sd, 0, 3) && in(t.reading_sd, 0, 3),
+  need(t.fresh_reading > 0 && t.life >= 1 && t.life <= 1e9,
+       "the stated fresh reading must be above 0 and the stated life at least 1 cut");
+  need(in(t.run_sd, 0, 3) && in(t.blade_sd, 0, 3) && in(t.block_sd, 0, 3) &&
+           in(t.checkpoint_sd, 0, 3) && in(t.reading_sd, 0, 3),
        "stated SDs are of natural logarithms and must lie between 0 and 3 (0.15 is about 15 %)");
   need(in(t.stroke_mm, 0.01, 1e5), "the stroke must be longer than 0.01 mm");
-  need(kind_of(plan.unit) == UnitKind::force, "the readings of a plan are forces: gf, N, lbf or ozf");
+  need(kind_of(plan.unit) == UnitKind::force,
+       "the readings of a plan are forces: gf, N, lbf or ozf");
 }
 
 void check_checkpoints(const CheckpointChoice& choice, std::vector<std::string>& faults) {
   for (std::size_t i = 0; i < choice.given.size(); ++i)
     if (choice.given[i] < 0 || (i && choice.given[i] <= choice.given[i - 1])) {
-      faults.push_back("the checkpoints must rise: " + std::to_string(choice.given[i]) +
-                       (i ? " comes after " + std::to_string(choice.given[i - 1]) : std::string(" is below 0")));
+      faults.push_back(
+          "the checkpoints must rise: " + std::to_string(choice.given[i]) +
+          (i ? " comes after " + std::to_string(choice.given[i - 1]) : std::string(" is below 0")));
       break;
     }
   if (choice.given.size() > 200) faults.emplace_back("more than 200 checkpoints in a run");
-  if (choice.given.empty() && (choice.last < 2 || choice.last > 100000000 || choice.steps < 2 || choice.steps > 60))
+  if (choice.given.empty() &&
+      (choice.last < 2 || choice.last > 100000000 || choice.steps < 2 || choice.steps > 60))
     faults.emplace_back("a run goes to 2 … 100,000,000 cuts in 2 … 60 checkpoints");
-  if (choice.readings_each < 1 || choice.readings_each > 100) faults.emplace_back("a checkpoint has 1 to 100 readings");
+  if (choice.readings_each < 1 || choice.readings_each > 100)
+    faults.emplace_back("a checkpoint has 1 to 100 readings");
 }
 
 void check_design(const TrialPlan& plan, std::vector<std::string>& faults) {
   if (plan.design.replicates < 1)
-    faults.emplace_back("there are no replicates: each combination must be run at least once, and for a spread one of them twice");
-  else if (plan.design.replicates > 100) faults.emplace_back("more than 100 replicates");
+    faults.emplace_back(
+        "there are no replicates: each combination must be run at least once, and for a spread one "
+        "of them twice");
+  else if (plan.design.replicates > 100)
+    faults.emplace_back("more than 100 replicates");
   if (plan.design.kind != DesignKind::full && plan.design.runs < 2)
     faults.emplace_back("a chosen part of the combinations needs at least 2 runs");
-  if (plan.design.runs > kMostFullRuns) faults.emplace_back("more than 2,000 runs are no bench trial");
+  if (plan.design.runs > kMostFullRuns)
+    faults.emplace_back("more than 2,000 runs are no bench trial");
   for (const auto& extension : plan.extensions)
-    if (extension.runs < 0 || extension.runs > kMostFullRuns) faults.emplace_back("an extension has at most 2,000 runs");
+    if (extension.runs < 0 || extension.runs > kMostFullRuns)
+      faults.emplace_back("an extension has at most 2,000 runs");
   for (const auto& [a, b] : plan.design.interactions)
     if (!plan.factor(a) || !plan.factor(b) || a == b)
       faults.push_back("the interaction " + a + " with " + b + " needs two factors of this plan");
@@ -125,13 +158,16 @@ void check_design(const TrialPlan& plan, std::vector<std::string>& faults) {
 void check_question(const TrialPlan& plan, std::vector<std::string>& faults) {
   if (!plan.question) return;
   const auto& q = *plan.question;
-  if (!plan.factor(q.factor)) faults.push_back("the question is about \"" + q.factor + "\", which is no factor of this plan");
+  if (!plan.factor(q.factor))
+    faults.push_back("the question is about \"" + q.factor + "\", which is no factor of this plan");
   else {
     check_match(plan, {{q.factor, q.from}, {q.factor, q.to}}, "the question", faults);
     if (same(q.from, q.to)) faults.emplace_back("the question compares a level with itself");
   }
-  if (!(q.level >= 0.5 && q.level < 1)) faults.emplace_back("the question's level must lie between 0.5 and 1");
-  if (!(q.wished_power > 0.05 && q.wished_power < 1)) faults.emplace_back("the wished chance must lie between 0.05 and 1");
+  if (!(q.level >= 0.5 && q.level < 1))
+    faults.emplace_back("the question's level must lie between 0.5 and 1");
+  if (!(q.wished_power > 0.05 && q.wished_power < 1))
+    faults.emplace_back("the wished chance must lie between 0.05 and 1");
 }
 
 }  // namespace
@@ -145,26 +181,33 @@ FactorKind kind_of_factor(std::string_view key) {
   return FactorKind::user;
 }
 std::string words_of(FactorKind kind) {
-  return kind == FactorKind::user ? std::string("user factor") : std::string(kBuiltIns[std::size_t(kind)].words);
+  return kind == FactorKind::user ? std::string("user factor")
+                                  : std::string(kBuiltIns[std::size_t(kind)].words);
 }
 std::string plain_name(const std::string& term) {
-  if (const auto colon = term.find(':'); colon != std::string::npos) return plain_name(term.substr(0, colon)) + " with " + plain_name(term.substr(colon + 1));
+  if (const auto colon = term.find(':'); colon != std::string::npos)
+    return plain_name(term.substr(0, colon)) + " with " + plain_name(term.substr(colon + 1));
   const FactorKind kind = kind_of_factor(term);
   if (kind == FactorKind::user) return term;
   const std::string words = words_of(kind);
   return words.substr(0, words.find(" ("));
 }
-bool is_numeric(FactorKind kind) { return kind != FactorKind::user && kBuiltIns[std::size_t(kind)].numeric; }
+bool is_numeric(FactorKind kind) {
+  return kind != FactorKind::user && kBuiltIns[std::size_t(kind)].numeric;
+}
 
 bool PlanFactor::numeric() const {
-  return !levels.empty() && std::all_of(levels.begin(), levels.end(), [](const auto& level) { return std::holds_alternative<double>(level); });
+  return !levels.empty() && std::all_of(levels.begin(), levels.end(), [](const auto& level) {
+    return std::holds_alternative<double>(level);
+  });
 }
 
 std::string_view name_of(DesignKind kind) {
   return kind == DesignKind::full ? "full" : kind == DesignKind::fraction ? "fraction" : "best";
 }
 std::string_view name_of(BlockBy by) {
-  constexpr std::array<std::string_view, 5> names{"none", "day", "medium batch", "operator", "blade"};
+  constexpr std::array<std::string_view, 5> names{"none", "day", "medium batch", "operator",
+                                                  "blade"};
   return names[std::size_t(by)];
 }
 std::optional<BlockBy> parse_block_by(std::string_view text) {
@@ -179,7 +222,8 @@ const PlanFactor* TrialPlan::factor(std::string_view factor_name) const {
   return nullptr;
 }
 
-std::optional<FactorValue> TrialPlan::value_of(const Combination& levels, std::string_view factor_name) const {
+std::optional<FactorValue> TrialPlan::value_of(const Combination& levels,
+                                               std::string_view factor_name) const {
   for (std::size_t i = 0; i < factors.size(); ++i)
     if (factors[i].name == factor_name) return factors[i].levels.at(std::size_t(levels.at(i)));
   for (const auto& [key, value] : held)
@@ -203,21 +247,25 @@ std::vector<std::string> faults_of(const TrialPlan& plan) {
   std::set<std::string> names;
   for (const auto& factor : plan.factors) {
     if (factor.name.empty()) faults.emplace_back("a factor has no name");
-    if (!names.insert(factor.name).second) faults.push_back("the factor \"" + factor.name + "\" is named twice");
+    if (!names.insert(factor.name).second)
+      faults.push_back("the factor \"" + factor.name + "\" is named twice");
     if (factor.levels.size() < 2)
-      faults.push_back(factor.name + " has " + (factor.levels.empty() ? "no level" : "only one level") +
+      faults.push_back(factor.name + " has " +
+                       (factor.levels.empty() ? "no level" : "only one level") +
                        ": a factor needs two or more to be compared; what stays the same is held");
     if (factor.levels.size() > 1000) faults.push_back(factor.name + " has more than 1,000 levels");
     std::set<std::string> seen;
     for (const auto& level : factor.levels) {
       check_level(factor, level, faults);
       if (!seen.insert(print_factor_value(level)).second)
-        faults.push_back(factor.name + " has the level \"" + print_factor_value(level) + "\" twice");
+        faults.push_back(factor.name + " has the level \"" + print_factor_value(level) +
+                         "\" twice");
     }
     if (!factor.life_ratio.empty() && factor.life_ratio.size() != factor.levels.size())
       faults.push_back(factor.name + " must have one stated life ratio for each level");
     for (const double ratio : factor.life_ratio)
-      if (!(ratio >= 1e-3 && ratio <= 1e3)) faults.push_back("a stated life ratio of " + factor.name + " lies outside 0.001 to 1000");
+      if (!(ratio >= 1e-3 && ratio <= 1e3))
+        faults.push_back("a stated life ratio of " + factor.name + " lies outside 0.001 to 1000");
     for (const auto& [key, value] : plan.held)
       if (key == factor.name) faults.push_back(factor.name + " is a factor and is held as well");
   }
@@ -226,14 +274,17 @@ std::vector<std::string> faults_of(const TrialPlan& plan) {
     if (!held.insert(key).second) faults.push_back(key + " is held at two values");
     check_level({kind_of_factor(key), key, {}, {}}, value, faults);
   }
-  for (const auto& exclusion : plan.exclusions) check_match(plan, exclusion.when, "an exclusion", faults);
+  for (const auto& exclusion : plan.exclusions)
+    check_match(plan, exclusion.when, "an exclusion", faults);
   for (const auto& rule : plan.only) {
     check_match(plan, rule.when, "a rule", faults);
-    for (const auto& level : rule.levels) check_match(plan, {{rule.factor, level}}, "a rule", faults);
+    for (const auto& level : rule.levels)
+      check_match(plan, {{rule.factor, level}}, "a rule", faults);
   }
   for (const auto& blade : plan.blades) {
     if (blade.name.empty()) faults.emplace_back("a blade has no name");
-    if (blade.resharpenings < 0 || blade.resharpenings > 1000) faults.push_back("resharpenings of " + blade.name + " must be 0 to 1000");
+    if (blade.resharpenings < 0 || blade.resharpenings > 1000)
+      faults.push_back("resharpenings of " + blade.name + " must be 0 to 1000");
   }
   check_design(plan, faults);
   check_checkpoints(plan.checkpoints, faults);
@@ -271,9 +322,11 @@ std::string why_excluded(const TrialPlan& plan, const Combination& levels) {
   for (const auto& rule : plan.only) {
     if (!matches(plan, levels, rule.when)) continue;
     const auto value = plan.value_of(levels, rule.factor);
-    if (value && std::none_of(rule.levels.begin(), rule.levels.end(), [&](const auto& level) { return same(level, *value); })) {
+    if (value && std::none_of(rule.levels.begin(), rule.levels.end(),
+                              [&](const auto& level) { return same(level, *value); })) {
       std::string text = rule.factor + " only";
-      for (std::size_t i = 0; i < rule.levels.size(); ++i) text += (i ? ", " : " ") + print_factor_value(rule.levels[i]);
+      for (std::size_t i = 0; i < rule.levels.size(); ++i)
+        text += (i ? ", " : " ") + print_factor_value(rule.levels[i]);
       for (const auto& [name, level] : rule.when) text += " with " + print_factor_value(level);
       return text;
     }
@@ -287,11 +340,16 @@ std::string why_excluded(const TrialPlan& plan, const Combination& levels) {
 std::string print_level(FactorKind kind, const FactorValue& value) {
   const std::string text = print_factor_value(value);
   switch (kind) {
-    case FactorKind::apex_angle: return text + "° per side";
-    case FactorKind::edge_angle: return text + "° edge bevel";
-    case FactorKind::micro_width: return text + " µm micro-bevel";
-    case FactorKind::finish: return text + " µm";
-    default: return text;
+    case FactorKind::apex_angle:
+      return text + "° per side";
+    case FactorKind::edge_angle:
+      return text + "° edge bevel";
+    case FactorKind::micro_width:
+      return text + " µm micro-bevel";
+    case FactorKind::finish:
+      return text + " µm";
+    default:
+      return text;
   }
 }
 
@@ -300,7 +358,9 @@ std::string describe(const TrialPlan& plan, const Combination& levels) {
   for (std::size_t i = 0; i < plan.factors.size(); ++i) {
     const auto& factor = plan.factors[i];
     const auto& level = factor.levels.at(std::size_t(levels.at(i)));
-    text += (i ? ", " : "") + (factor.kind == FactorKind::user ? factor.name + " " : std::string()) + print_level(factor.kind, level);
+    text += (i ? ", " : "") +
+            (factor.kind == FactorKind::user ? factor.name + " " : std::string()) +
+            print_level(factor.kind, level);
   }
   return text;
 }
@@ -310,7 +370,8 @@ std::vector<std::int64_t> checkpoints_of(const CheckpointChoice& choice) {
   auto ladder = checkpoint_ladder(choice.last, choice.steps);
   if (choice.burr_suspected)
     for (const std::int64_t cuts : {3, 6, 10, 15})
-      if (cuts < choice.last && std::find(ladder.begin(), ladder.end(), cuts) == ladder.end()) ladder.push_back(cuts);
+      if (cuts < choice.last && std::find(ladder.begin(), ladder.end(), cuts) == ladder.end())
+        ladder.push_back(cuts);
   std::sort(ladder.begin(), ladder.end());
   return ladder;
 }
@@ -320,22 +381,28 @@ Checked<RunFacts> facts_of(const TrialPlan& plan, const Combination& levels) {
   const auto value = [&](FactorKind kind) { return plan.value_of(levels, key_of(kind)); };
   facts.steel = word_of(value(FactorKind::steel));
   facts.medium = word_of(value(FactorKind::medium));
-  if (const auto mode = value(FactorKind::cut_mode)) facts.cut_mode = parse_cut_mode(print_factor_value(*mode));
-  if (const auto finish = number_of(value(FactorKind::finish))) facts.finish = Finish::both(*finish);
-  const auto apex = number_of(value(FactorKind::apex_angle)), edge = number_of(value(FactorKind::edge_angle));
+  if (const auto mode = value(FactorKind::cut_mode))
+    facts.cut_mode = parse_cut_mode(print_factor_value(*mode));
+  if (const auto finish = number_of(value(FactorKind::finish)))
+    facts.finish = Finish::both(*finish);
+  const auto apex = number_of(value(FactorKind::apex_angle)),
+             edge = number_of(value(FactorKind::edge_angle));
   if (apex || edge) {
     const bool micro = apex && edge && *apex != *edge;
-    const auto geometry = EdgeGeometry::make(BevelAngles::symmetric(edge ? *edge : *apex),
-                                             micro ? std::optional(BevelAngles::symmetric(*apex)) : std::nullopt);
+    const auto geometry =
+        EdgeGeometry::make(BevelAngles::symmetric(edge ? *edge : *apex),
+                           micro ? std::optional(BevelAngles::symmetric(*apex)) : std::nullopt);
     if (!geometry) return geometry.refusal();
     facts.geometry = *geometry;
   }
   const auto is_plain = [](const std::string& key) {
     const FactorKind kind = kind_of_factor(key);
-    return kind == FactorKind::user || kind == FactorKind::micro_width || kind == FactorKind::finishing_step;
+    return kind == FactorKind::user || kind == FactorKind::micro_width ||
+           kind == FactorKind::finishing_step;
   };
   for (std::size_t i = 0; i < plan.factors.size(); ++i)
-    if (is_plain(plan.factors[i].name)) facts.factors[plan.factors[i].name] = plan.factors[i].levels.at(std::size_t(levels.at(i)));
+    if (is_plain(plan.factors[i].name))
+      facts.factors[plan.factors[i].name] = plan.factors[i].levels.at(std::size_t(levels.at(i)));
   for (const auto& [key, held_value] : plan.held)
     if (is_plain(key)) facts.factors[key] = held_value;
   return facts;

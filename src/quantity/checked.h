@@ -19,8 +19,8 @@ struct Refusal {
 template <class T>
 class Checked {
  public:
-  Checked(T value) : content_(std::move(value)) {}              // NOLINT: conversion is the point
-  Checked(Refusal refusal) : content_(std::move(refusal)) {}    // NOLINT
+  Checked(T value) : content_(std::move(value)) {}            // NOLINT: conversion is the point
+  Checked(Refusal refusal) : content_(std::move(refusal)) {}  // NOLINT
 
   [[nodiscard]] bool ok() const { return content_.index() == 0; }
   explicit operator bool() const { return ok(); }

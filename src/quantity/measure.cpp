@@ -15,7 +15,8 @@ struct UnitFacts {
   double base;
 };
 
-constexpr double kNewtonPerPound = 4.4482216152605;  // exact, from 0.45359237 kg and standard gravity
+constexpr double kNewtonPerPound =
+    4.4482216152605;  // exact, from 0.45359237 kg and standard gravity
 constexpr std::array<UnitFacts, 8> kUnits{{
     {Unit::gf, UnitKind::force, "gf", 9.80665e-3},
     {Unit::N, UnitKind::force, "N", 1},
@@ -52,8 +53,9 @@ Checked<Unit> parse_unit(std::string_view text) {
   if (text == "lb" || text == "lbs") return Refusal{"\"lb\" is a mass; write lbf for pound-force"};
   if (text == "oz") return Refusal{"\"oz\" is a mass; write ozf for ounce-force"};
   if (text == "mil" || text == "mils")
-    return Refusal{"\"mil\" means a thousandth of an inch to one and a millimetre to another; "
-                   "write thou or mm"};
+    return Refusal{
+        "\"mil\" means a thousandth of an inch to one and a millimetre to another; "
+        "write thou or mm"};
   if (text == "n") return Refusal{"write N (capital) for newton"};
   return Refusal{"the unit \"" + std::string(text.substr(0, 20)) +
                  "\" is not known; known are gf, N, lbf, ozf, mm, µm, in, thou"};

@@ -1,7 +1,7 @@
 #include "quantity/number.h"
 
-#include <cctype>
 #include <algorithm>
+#include <cctype>
 #include <charconv>
 #include <cmath>
 #include <cstdio>
@@ -61,7 +61,8 @@ Checked<NumberAndRest> parse_leading_number(std::string_view text, CommaRule com
   if (commas + points > 1)
     return Refusal{"more than one decimal sign; write the number without thousands marks", start};
   if (commas == 1) {
-    if (comma == CommaRule::never) return Refusal{"write a point, not a comma, as decimal sign", start};
+    if (comma == CommaRule::never)
+      return Refusal{"write a point, not a comma, as decimal sign", start};
     if (comma == CommaRule::refuse_ambiguous && comma_is_ambiguous(digits))
       return Refusal{"the comma could mean thousands or decimals; write it with a point or without",
                      start};
@@ -130,10 +131,14 @@ double round_below(double value) {
 std::string with_minus_signs(const std::string& text) {
   std::string out;
   for (std::size_t i = 0; i < text.size(); ++i) {
-    const bool figure = i + 1 < text.size() && (std::isdigit(static_cast<unsigned char>(text[i + 1])) || text[i + 1] == '.');
+    const bool figure =
+        i + 1 < text.size() &&
+        (std::isdigit(static_cast<unsigned char>(text[i + 1])) || text[i + 1] == '.');
     const bool starts = i == 0 || text[i - 1] == ' ' || text[i - 1] == '(';
-    if (text[i] == '-' && figure && starts) out += "−";
-    else out += text[i];
+    if (text[i] == '-' && figure && starts)
+      out += "−";
+    else
+      out += text[i];
   }
   return out;
 }

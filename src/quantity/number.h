@@ -38,7 +38,8 @@ std::string print_fixed(double value, int decimals);
 /// The largest of 1, 2, 5 × 10ⁿ that is not above a positive value: lengths of scale bars.
 double round_below(double value);
 
-/// The same text with a minus sign (U+2212) for every hyphen that stands before a figure at the start of a word: for sentences and tables that people read.
+/// The same text with a minus sign (U+2212) for every hyphen that stands before a figure at the
+/// start of a word: for sentences and tables that people read.
 std::string with_minus_signs(const std::string& text);
 
 }  // namespace bq::inline quantity

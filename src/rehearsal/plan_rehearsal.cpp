@@ -36,7 +36,8 @@ std::vector<RunFit> fits_of(const Trial& trial, const CurveOptions& options) {
 
 /// `t`: the quantile that turns a standard error into half an interval.
 void summarise(Rehearsal& out, double t) {
-  const double direction = std::fabs(std::log(out.true_ratio)) < kNoEffect ? 0 : std::log(out.true_ratio);
+  const double direction =
+      std::fabs(std::log(out.true_ratio)) < kNoEffect ? 0 : std::log(out.true_ratio);
   double runs = 0, right = 0, left = 0, sum = 0;
   std::vector<double> widths, matches;
   for (const auto& play : out.plays) {
@@ -57,12 +58,17 @@ void summarise(Rehearsal& out, double t) {
     sum += play.log_ratio;
     widths.push_back(play.standard_error);
     if (!play.seen) continue;
-    if (direction == 0 || play.log_ratio * direction > 0) ++out.detected;
-    else ++out.wrong_way;
+    if (direction == 0 || play.log_ratio * direction > 0)
+      ++out.detected;
+    else
+      ++out.wrong_way;
   }
   const long played = long(out.plays.size());
   out.power = stats::share_of(out.detected, played);
-  if (runs > 0) out.right_censored_share = right / runs, out.left_censored_share = left / runs;
+  if (runs > 0) {
+    out.right_censored_share = right / runs;
+    out.left_censored_share = left / runs;
+  }
   if (!widths.empty()) {
     out.mean_log_ratio = sum / double(widths.size());
     out.median_interval_factor = std::exp(t * median_of(widths));
@@ -100,7 +106,8 @@ PlayOutcome analyse_play(const Trial& trial, const PlayQuestion& question, bool 
   const auto answer = analyse_contrast(trial, fits, question.contrast, false);
   if (!answer) {
     // Censoring is told even where it leaves nothing to analyse.
-    if (const auto threshold = parse_threshold(question.contrast.threshold, trial.unit(), fits, true)) {
+    if (const auto threshold =
+            parse_threshold(question.contrast.threshold, trial.unit(), fits, true)) {
       const LifeTable table = life_table(trial, fits, threshold->value);
       out.right_censored = std::uint16_t(table.right_censored());
       out.left_censored = std::uint16_t(table.left_censored());
@@ -115,16 +122,19 @@ PlayOutcome analyse_play(const Trial& trial, const PlayQuestion& question, bool 
   out.left_censored = std::uint16_t(answer->left_censored);
   if (!with_match || !question.match) return out;
   out.match_asked = true;
-  const auto model = LifeModel::fit(life_table(trial, fits, answer->threshold.value), question.contrast.spec);
+  const auto model =
+      LifeModel::fit(life_table(trial, fits, answer->threshold.value), question.contrast.spec);
   if (!model) return out;
   const auto match = bq::match(*model, *question.match);
   if (match && match->low && match->high) out.match_width = float(*match->high - *match->low);
   return out;
 }
 
-Checked<Rehearsal> rehearse(const TrialPlan& plan, const RunSheet& sheet, const RehearsalOptions& options, const stats::Work& work,
+Checked<Rehearsal> rehearse(const TrialPlan& plan, const RunSheet& sheet,
+                            const RehearsalOptions& options, const stats::Work& work,
                             const std::vector<PlayOutcome>& before) {
-  if (options.plays < 1 || options.plays > 1000000) return Refusal{"a rehearsal has 1 to 1,000,000 plays"};
+  if (options.plays < 1 || options.plays > 1000000)
+    return Refusal{"a rehearsal has 1 to 1,000,000 plays"};
   const auto recipe = recipe_of(plan, sheet);
   if (!recipe) return recipe.refusal();
   const auto truth = true_ratio_of(plan);
@@ -149,7 +159,8 @@ Checked<Rehearsal> rehearse(const TrialPlan& plan, const RunSheet& sheet, const 
   stats::Work pieces = work;
   pieces.done = nullptr;
   const bool complete = stats::for_each_piece(handfuls, pieces, [&](std::size_t handful) {
-    const std::size_t from = first + handful * kHandful, to = std::min(out.plays.size(), from + kHandful);
+    const std::size_t from = first + handful * kHandful,
+                      to = std::min(out.plays.size(), from + kHandful);
     std::vector<PlayOutcome> own;
     for (std::size_t i = from; i < to; ++i) {
       const bool with_match = options.match && long(i) % kMatchEvery == 0;
@@ -161,7 +172,8 @@ Checked<Rehearsal> rehearse(const TrialPlan& plan, const RunSheet& sheet, const 
   });
   if (!complete) {
     const auto end = std::find(finished.begin(), finished.end(), 0);
-    out.plays.resize(std::min(out.plays.size(), first + std::size_t(end - finished.begin()) * kHandful));
+    out.plays.resize(
+        std::min(out.plays.size(), first + std::size_t(end - finished.begin()) * kHandful));
   }
   const double level = plan.asked().level;
   summarise(out, stats::t_quantile(0.5 + level / 2, model->regression().degrees_of_freedom()));
@@ -180,7 +192,10 @@ Checked<double> curve_variance_of(const TrialPlan& plan, const RunSheet& sheet, 
     const auto threshold = parse_threshold(question.threshold, trial.unit(), fits, true);
     if (!threshold) return threshold.refusal();
     for (const auto& row : life_table(trial, fits, threshold->value).rows)
-      if (row.cuts.censoring == Censoring::none && std::isfinite(row.cuts.log_variance)) sum += row.cuts.log_variance, ++count;
+      if (row.cuts.censoring == Censoring::none && std::isfinite(row.cuts.log_variance)) {
+        sum += row.cuts.log_variance;
+        ++count;
+      }
   }
   return count ? sum / count : 0.0;
 }
@@ -189,10 +204,13 @@ Checked<double> life_sd_of(const TrialPlan& plan, const RunSheet& sheet) {
   const auto curves = curve_variance_of(plan, sheet);
   if (!curves) return curves.refusal();
   const LifeSpec spec = analysis_of(plan, sheet);
-  const auto has = [&](const char* term) { return std::find(spec.terms.begin(), spec.terms.end(), term) != spec.terms.end(); };
+  const auto has = [&](const char* term) {
+    return std::find(spec.terms.begin(), spec.terms.end(), term) != spec.terms.end();
+  };
   const auto square = [](double x) { return x * x; };
   const auto& t = plan.truth;
-  return std::sqrt(square(t.run_sd) + *curves + (has("blade") ? 0 : square(t.blade_sd)) + (has("block") ? 0 : square(t.block_sd)));
+  return std::sqrt(square(t.run_sd) + *curves + (has("blade") ? 0 : square(t.blade_sd)) +
+                   (has("block") ? 0 : square(t.block_sd)));
 }
 
 std::optional<double> any_level_power(const TrialPlan& plan, const RunSheet& sheet, double sd) {
@@ -213,7 +231,9 @@ std::optional<double> any_level_power(const TrialPlan& plan, const RunSheet& she
   return power ? std::optional(*power) : std::nullopt;
 }
 
-Checked<std::vector<RehearsedPoint>> rehearse_curve(const TrialPlan& plan, const RunSheet& sheet, const std::vector<double>& ratios, const RehearsalOptions& options,
+Checked<std::vector<RehearsedPoint>> rehearse_curve(const TrialPlan& plan, const RunSheet& sheet,
+                                                    const std::vector<double>& ratios,
+                                                    const RehearsalOptions& options,
                                                     const stats::Work& work) {
   std::vector<RehearsedPoint> out;
   for (const double ratio : ratios) {
@@ -229,7 +249,8 @@ Checked<std::vector<RehearsedPoint>> rehearse_curve(const TrialPlan& plan, const
   return out;
 }
 
-Checked<std::vector<Help>> what_would_help(const TrialPlan& plan, const RehearsalOptions& options, const stats::Work& work) {
+Checked<std::vector<Help>> what_would_help(const TrialPlan& plan, const RehearsalOptions& options,
+                                           const stats::Work& work) {
   std::vector<Help> list;
   list.push_back({"as it is", plan, "", {}, 0, 0, 0});
   const auto offer = [&](const char* what, auto change) {
@@ -241,12 +262,17 @@ Checked<std::vector<Help>> what_would_help(const TrialPlan& plan, const Rehearsa
   offer("twice the readings", [](TrialPlan& p) { p.checkpoints.readings_each *= 2; });
   offer("runs half as long again", [](TrialPlan& p) {
     auto& c = p.checkpoints;
-    if (!c.given.empty()) c.given.push_back(std::max(c.given.back() + 1, c.given.back() * 3 / 2));
-    else c.last = c.last * 3 / 2;
+    if (!c.given.empty())
+      c.given.push_back(std::max(c.given.back() + 1, c.given.back() * 3 / 2));
+    else
+      c.last = c.last * 3 / 2;
   });
-  if (plan.checkpoints.given.empty()) offer("four more checkpoints", [](TrialPlan& p) { p.checkpoints.steps += 4; });
-  if (plan.truth.reading_sd > 0) offer("a gauge twice as steady", [](TrialPlan& p) { p.truth.reading_sd /= 2; });
-  if (plan.truth.blade_sd > 0 && plan.blocks.by == BlockBy::none && !plan.blades.empty() && plan.asked().factor != "steel")
+  if (plan.checkpoints.given.empty())
+    offer("four more checkpoints", [](TrialPlan& p) { p.checkpoints.steps += 4; });
+  if (plan.truth.reading_sd > 0)
+    offer("a gauge twice as steady", [](TrialPlan& p) { p.truth.reading_sd /= 2; });
+  if (plan.truth.blade_sd > 0 && plan.blocks.by == BlockBy::none && !plan.blades.empty() &&
+      plan.asked().factor != "steel")
     offer("each blade its own block", [](TrialPlan& p) { p.blocks = {BlockBy::blade, 0, {}}; });
 
   RehearsalOptions each = options;
@@ -256,8 +282,10 @@ Checked<std::vector<Help>> what_would_help(const TrialPlan& plan, const Rehearsa
   std::size_t finished = 0;
   for (auto& help : list) {
     const auto design = design_plan(help.plan, work);
-    const auto sheet = design ? run_sheet(help.plan, *design, work) : Checked<RunSheet>(design.refusal());
-    const auto result = sheet ? rehearse(help.plan, *sheet, each, work) : Checked<Rehearsal>(sheet.refusal());
+    const auto sheet =
+        design ? run_sheet(help.plan, *design, work) : Checked<RunSheet>(design.refusal());
+    const auto result =
+        sheet ? rehearse(help.plan, *sheet, each, work) : Checked<Rehearsal>(sheet.refusal());
     if (work.stop.stop_requested()) break;
     if (!result) {
       if (&help == &list.front()) return result.refusal();
@@ -265,7 +293,11 @@ Checked<std::vector<Help>> what_would_help(const TrialPlan& plan, const Rehearsa
       if (work.done) work.done->fetch_add(std::size_t(each.plays), std::memory_order_relaxed);
     } else {
       const PlanBudget budget = budget_of(help.plan, *sheet);
-      if (&help == &list.front()) minutes = budget.minutes(), medium = budget.medium_m, runs = budget.sharpenings;
+      if (&help == &list.front()) {
+        minutes = budget.minutes();
+        medium = budget.medium_m;
+        runs = budget.sharpenings;
+      }
       help.power = result->power;
       help.extra_minutes = budget.minutes() - minutes;
       help.extra_medium_m = budget.medium_m - medium;

@@ -16,10 +16,11 @@ namespace bq::inline rehearsal {
 /// How one play of a plan ended.
 struct PlayOutcome {
   float log_ratio = 0, standard_error = 0;
-  float match_width = -1;          ///< of the matching angle's or finish's interval; −1: not asked, or not bounded
+  float match_width =
+      -1;  ///< of the matching angle's or finish's interval; −1: not asked, or not bounded
   std::uint16_t runs = 0, right_censored = 0, left_censored = 0;
-  bool determined = false;         ///< the analysis gave an answer
-  bool seen = false;               ///< its interval leaves out a ratio of 1
+  bool determined = false;  ///< the analysis gave an answer
+  bool seen = false;        ///< its interval leaves out a ratio of 1
   bool match_asked = false;
   bool operator==(const PlayOutcome&) const = default;
 };
@@ -27,21 +28,23 @@ struct PlayOutcome {
 /// What is asked of every play, and of some of them.
 struct PlayQuestion {
   ContrastQuestion contrast;
-  std::optional<MatchQuestion> match;   ///< where the plan compares steels over angles or finishes
+  std::optional<MatchQuestion> match;  ///< where the plan compares steels over angles or finishes
 };
 PlayQuestion play_question(const TrialPlan& plan, const RunSheet& sheet);
 
-/// Judges one played trial. The default is what a real trial gets: fit_run, life_table, LifeModel, life_contrast,
-/// and match() where `with_match` says so.
-using Analysis = std::function<PlayOutcome(const Trial& trial, const PlayQuestion& question, bool with_match)>;
+/// Judges one played trial. The default is what a real trial gets: fit_run, life_table, LifeModel,
+/// life_contrast, and match() where `with_match` says so.
+using Analysis =
+    std::function<PlayOutcome(const Trial& trial, const PlayQuestion& question, bool with_match)>;
 PlayOutcome analyse_play(const Trial& trial, const PlayQuestion& question, bool with_match);
 
 struct RehearsalOptions {
   long plays = 2000;
   std::uint64_t seed = 1;
-  /// Also ask for the matching angle (or finish): how must `to` be ground to last as long as `from`? Only every tenth play, it is dear.
+  /// Also ask for the matching angle (or finish): how must `to` be ground to last as long as
+  /// `from`? Only every tenth play, it is dear.
   bool match = true;
-  Analysis analysis;               ///< empty: analyse_play
+  Analysis analysis;  ///< empty: analyse_play
 };
 
 /// What the plays say.
@@ -49,32 +52,36 @@ struct Rehearsal {
   std::vector<PlayOutcome> plays;  ///< in order; fewer than asked for when stopped
   long asked = 0;
   double true_ratio = 1;
-  long detected = 0;               ///< seen, in the true direction (any direction where the true ratio is 1)
-  long wrong_way = 0;              ///< seen, in the other direction
-  long undetermined = 0;           ///< the analysis could not be made
-  stats::Share power;              ///< detected of the plays, exact 95 % interval
-  double right_censored_share = 0, left_censored_share = 0;   ///< of the runs
-  double median_interval_factor = 0;   ///< half-width of the ratio's interval as a factor; 0 unknown
-  double mean_log_ratio = 0;       ///< over the determined plays
+  long detected = 0;      ///< seen, in the true direction (any direction where the true ratio is 1)
+  long wrong_way = 0;     ///< seen, in the other direction
+  long undetermined = 0;  ///< the analysis could not be made
+  stats::Share power;     ///< detected of the plays, exact 95 % interval
+  double right_censored_share = 0, left_censored_share = 0;  ///< of the runs
+  double median_interval_factor = 0;  ///< half-width of the ratio's interval as a factor; 0 unknown
+  double mean_log_ratio = 0;          ///< over the determined plays
   long match_plays = 0, match_bounded = 0;
-  std::optional<double> median_match_width;   ///< degrees per side, or µm
+  std::optional<double> median_match_width;  ///< degrees per side, or µm
   [[nodiscard]] bool stopped() const { return long(plays.size()) < asked; }
 };
 
-/// Plays the sheet `options.plays` times on virtual blades and analyses each. Play i depends on the seed
-/// and i only: the same for any number of workers, and `before` (an earlier, stopped one with the same plan and seed) is
-/// gone on from. Progress counts plays. Memory: 32 bytes a play.
+/// Plays the sheet `options.plays` times on virtual blades and analyses each. Play i depends on the
+/// seed and i only: the same for any number of workers, and `before` (an earlier, stopped one with
+/// the same plan and seed) is gone on from. Progress counts plays. Memory: 32 bytes a play.
 /// Refused: as recipe_of and contrast_question; 1 <= plays <= 1,000,000.
-Checked<Rehearsal> rehearse(const TrialPlan& plan, const RunSheet& sheet, const RehearsalOptions& options, const stats::Work& work,
+Checked<Rehearsal> rehearse(const TrialPlan& plan, const RunSheet& sheet,
+                            const RehearsalOptions& options, const stats::Work& work,
                             const std::vector<PlayOutcome>& before = {});
 
-/// Mean variance of ln life that comes from the curves alone (readings and checkpoints), from a few plays.
+/// Mean variance of ln life that comes from the curves alone (readings and checkpoints), from a few
+/// plays.
 Checked<double> curve_variance_of(const TrialPlan& plan, const RunSheet& sheet, int plays = 3);
 
-/// SD of ln life from run to run as the analysis will meet it: runs, blades and blocks where they are no terms of it, and the curves' own error.
+/// SD of ln life from run to run as the analysis will meet it: runs, blades and blocks where they
+/// are no terms of it, and the curves' own error.
 Checked<double> life_sd_of(const TrialPlan& plan, const RunSheet& sheet);
 
-/// By formula, the chance to see any difference among all levels of the question's factor, when their lives are as stated. Empty for a number, and with two levels.
+/// By formula, the chance to see any difference among all levels of the question's factor, when
+/// their lives are as stated. Empty for a number, and with two levels.
 std::optional<double> any_level_power(const TrialPlan& plan, const RunSheet& sheet, double sd);
 
 /// A point of the rehearsed power curve.
@@ -82,22 +89,26 @@ struct RehearsedPoint {
   double ratio = 1;
   stats::Share power;
 };
-Checked<std::vector<RehearsedPoint>> rehearse_curve(const TrialPlan& plan, const RunSheet& sheet, const std::vector<double>& ratios, const RehearsalOptions& options,
+Checked<std::vector<RehearsedPoint>> rehearse_curve(const TrialPlan& plan, const RunSheet& sheet,
+                                                    const std::vector<double>& ratios,
+                                                    const RehearsalOptions& options,
                                                     const stats::Work& work);
 
 /// A change to the plan and what it would buy.
 struct Help {
-  std::string what;                ///< "one more replicate"
-  TrialPlan plan;                  ///< with the change made
-  std::string impossible;          ///< why it cannot be done; "" it can
+  std::string what;        ///< "one more replicate"
+  TrialPlan plan;          ///< with the change made
+  std::string impossible;  ///< why it cannot be done; "" it can
   stats::Share power;
   double extra_minutes = 0, extra_medium_m = 0;
   int extra_runs = 0;
 };
-/// One more replicate, twice the readings, longer runs, more checkpoints, a gauge twice as steady, same-blade blocks:
-/// each rehearsed with the same seed as the plan itself. The first entry is the plan as it is; then most gain first, impossible ones last.
-/// Fewer entries when stopped. At most kMostHelps × options.plays plays.
+/// One more replicate, twice the readings, longer runs, more checkpoints, a gauge twice as steady,
+/// same-blade blocks: each rehearsed with the same seed as the plan itself. The first entry is the
+/// plan as it is; then most gain first, impossible ones last. Fewer entries when stopped. At most
+/// kMostHelps × options.plays plays.
 inline constexpr int kMostHelps = 7;
-Checked<std::vector<Help>> what_would_help(const TrialPlan& plan, const RehearsalOptions& options, const stats::Work& work);
+Checked<std::vector<Help>> what_would_help(const TrialPlan& plan, const RehearsalOptions& options,
+                                           const stats::Work& work);
 
 }  // namespace bq::inline rehearsal

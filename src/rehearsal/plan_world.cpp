@@ -14,7 +14,8 @@ constexpr double kFarAway_cuts = 1e12;
 double stated_ratio(const TrialPlan& plan, const Combination& levels) {
   double ratio = 1;
   for (std::size_t f = 0; f < plan.factors.size(); ++f)
-    if (!plan.factors[f].life_ratio.empty()) ratio *= plan.factors[f].life_ratio[std::size_t(levels[f])];
+    if (!plan.factors[f].life_ratio.empty())
+      ratio *= plan.factors[f].life_ratio[std::size_t(levels[f])];
   return ratio;
 }
 
@@ -56,7 +57,10 @@ VirtualBlade blade_in(const World& world, const RunFacts& facts, double wear_sca
 Checked<World> world_of(const TrialPlan& plan) {
   World world;
   world.gauge.unit = plan.unit;
-  world.gauge.resolution = convert(plan.truth.fresh_reading, plan.unit, Unit::gf) >= 20 && plan.unit == Unit::gf ? 1 : plan.truth.fresh_reading / 1000;
+  world.gauge.resolution =
+      convert(plan.truth.fresh_reading, plan.unit, Unit::gf) >= 20 && plan.unit == Unit::gf
+          ? 1
+          : plan.truth.fresh_reading / 1000;
   world.medium.stroke_mm = plan.truth.stroke_mm;
   world.medium.tooth_life_cuts = plan.truth.tooth_life_cuts.value_or(4 * plan.truth.life);
   const Combination first(plan.factors.size(), 0);
@@ -67,8 +71,10 @@ Checked<World> world_of(const TrialPlan& plan) {
   world.threshold_gf = *threshold;
   const double fresh_gf = convert(plan.truth.fresh_reading, plan.unit, Unit::gf);
   if (*threshold <= fresh_gf)
-    return Refusal{"the threshold " + plan.threshold + " is not above the stated fresh reading of " +
-                   print_measure(plan.truth.fresh_reading, plan.unit) + ": such an edge would be dull from the start"};
+    return Refusal{"the threshold " + plan.threshold +
+                   " is not above the stated fresh reading of " +
+                   print_measure(plan.truth.fresh_reading, plan.unit) +
+                   ": such an edge would be dull from the start"};
   world.gauge.gf_per_um = 1;
   world.medium.wear_um2_per_m = 1;
   world.gauge.gf_per_um = fresh_gf / blade_in(world, *facts, 1).reading_gf(0);
@@ -82,7 +88,8 @@ Checked<World> world_of(const TrialPlan& plan) {
   world.medium.wear_um2_per_m = std::exp(high);
   const auto life = blade_in(world, *facts, 1).true_life(*threshold, 4 * plan.truth.life);
   if (!life || std::fabs(std::log(*life / plan.truth.life)) > 0.05)
-    return Refusal{"no wear gives a life of " + print_number(plan.truth.life, 3) + " cuts to " + plan.threshold + "; state another life or threshold"};
+    return Refusal{"no wear gives a life of " + print_number(plan.truth.life, 3) + " cuts to " +
+                   plan.threshold + "; state another life or threshold"};
   return world;
 }
 
@@ -94,7 +101,8 @@ Checked<double> life_in(const World& world, const TrialPlan& plan, const Combina
   while (limit < kFarAway_cuts && blade.reading_gf(limit) < world.threshold_gf) limit *= 2;
   const auto life = blade.true_life(world.threshold_gf, limit);
   if (!life) return Refusal{describe(plan, levels) + " would never reach the threshold"};
-  if (!(*life > 1e-6 * plan.truth.life)) return Refusal{describe(plan, levels) + " would be dull from the start"};
+  if (!(*life > 1e-6 * plan.truth.life))
+    return Refusal{describe(plan, levels) + " would be dull from the start"};
   return *life;
 }
 
@@ -107,8 +115,10 @@ std::optional<AskedPlace> place_of(const TrialPlan& plan, const PlanQuestion& as
     if (plan.factors[f].name != asked.factor) continue;
     AskedPlace place{f, -1, -1};
     for (std::size_t l = 0; l < plan.factors[f].levels.size(); ++l) {
-      if (print_factor_value(plan.factors[f].levels[l]) == print_factor_value(asked.from)) place.from = int(l);
-      if (print_factor_value(plan.factors[f].levels[l]) == print_factor_value(asked.to)) place.to = int(l);
+      if (print_factor_value(plan.factors[f].levels[l]) == print_factor_value(asked.from))
+        place.from = int(l);
+      if (print_factor_value(plan.factors[f].levels[l]) == print_factor_value(asked.to))
+        place.to = int(l);
     }
     if (place.from >= 0 && place.to >= 0) return place;
   }
@@ -162,7 +172,9 @@ Checked<std::int64_t> longest_run(const TrialPlan& plan) {
   }
   if (!(longest > 0)) return Refusal{"no combination is left to run"};
   const auto& t = plan.truth;
-  const double wished = longest * std::exp(1.645 * std::sqrt(t.run_sd * t.run_sd + t.blade_sd * t.blade_sd + t.block_sd * t.block_sd));
+  const double wished =
+      longest * std::exp(1.645 * std::sqrt(t.run_sd * t.run_sd + t.blade_sd * t.blade_sd +
+                                           t.block_sd * t.block_sd));
   if (wished > 1e8) return Refusal{"the longest life is beyond what a bench can cut"};
   const double step = std::pow(10.0, std::floor(std::log10(wished)) - 1);
   return std::max<std::int64_t>(2, std::int64_t(std::ceil(wished / step) * step));
@@ -189,7 +201,8 @@ Checked<TrialPlan> with_true_ratio(const TrialPlan& plan, double ratio) {
   if (!place || !(ratio > 0)) return Refusal{"the question names no factor of this plan"};
   auto& factor = out.factors[place->factor];
   if (factor.life_ratio.empty()) factor.life_ratio.assign(factor.levels.size(), 1.0);
-  // Life is nearly, not exactly, one over the wear (teeth go by cuts): three corrections bring it within 1e-6.
+  // Life is nearly, not exactly, one over the wear (teeth go by cuts): three corrections bring it
+  // within 1e-6.
   for (int i = 0; i < 8; ++i) {
     const auto now = true_ratio_of(out);
     if (!now) return now.refusal();
@@ -199,7 +212,9 @@ Checked<TrialPlan> with_true_ratio(const TrialPlan& plan, double ratio) {
       factor.life_ratio[std::size_t(place->to)] *= more;
       continue;
     }
-    const auto x = [&](int level) { return coded_level(factor, factor.levels[std::size_t(level)]); };
+    const auto x = [&](int level) {
+      return coded_level(factor, factor.levels[std::size_t(level)]);
+    };
     const double from = x(place->from), span = x(place->to) - from;
     for (std::size_t l = 0; l < factor.levels.size(); ++l)
       factor.life_ratio[l] *= std::pow(more, (x(int(l)) - from) / span);

@@ -29,7 +29,8 @@ double number(const Json& object, const std::string& path, const char* key, doub
   if (!found->is_number()) fault(path + "." + key, "must be a number");
   const double value = found->get<double>();
   if (!(value >= least && value <= most))
-    fault(path + "." + key, "must lie between " + std::to_string(least) + " and " + std::to_string(most));
+    fault(path + "." + key,
+          "must lie between " + std::to_string(least) + " and " + std::to_string(most));
   return value;
 }
 
@@ -56,8 +57,8 @@ std::vector<double> numbers(const Json& object, const std::string& path, const c
   std::vector<double> out;
   for (const auto& item : list(object, path, key)) {
     if (!item.is_number() || !(item.get<double>() >= least && item.get<double>() <= most))
-      fault(path + "." + key, "must hold numbers between " + std::to_string(least) + " and " +
-                                  std::to_string(most));
+      fault(path + "." + key,
+            "must hold numbers between " + std::to_string(least) + " and " + std::to_string(most));
     out.push_back(item.get<double>());
   }
   return out;
@@ -79,7 +80,8 @@ RunPlan plan_of(const Json& object, const std::string& path, const RunPlan& othe
   return plan;
 }
 
-EdgeGeometry geometry_of(double edge_deg, std::optional<double> micro_deg, const std::string& path) {
+EdgeGeometry geometry_of(double edge_deg, std::optional<double> micro_deg,
+                         const std::string& path) {
   const auto made = EdgeGeometry::make(
       BevelAngles::symmetric(edge_deg),
       micro_deg ? std::optional(BevelAngles::symmetric(*micro_deg)) : std::nullopt);
@@ -139,7 +141,8 @@ class Reader {
     const Json empty = Json::object();
     const Json& gauge = root_.contains("gauge") ? root_["gauge"] : empty;
     const auto unit = parse_unit(text(gauge, "gauge", "unit", "gf"));
-    if (!unit || kind_of(*unit) != UnitKind::force) fault("gauge.unit", "must be gf, N, lbf or ozf");
+    if (!unit || kind_of(*unit) != UnitKind::force)
+      fault("gauge.unit", "must be gf, N, lbf or ozf");
     out_.gauge.unit = *unit;
     out_.gauge.resolution = number(gauge, "gauge", "resolution", 1e-9, 1e6, 1);
     out_.gauge.gf_per_um = number(gauge, "gauge", "gf_per_um", 1e-6, 1e9, 100);
@@ -186,7 +189,8 @@ class Reader {
     run.stations = {"middle"};
     if (root_.contains("stations")) {
       run.stations.clear();
-      for (const auto& name : list(root_, "recipe", "stations")) run.stations.push_back(name.get<std::string>());
+      for (const auto& name : list(root_, "recipe", "stations"))
+        run.stations.push_back(name.get<std::string>());
     }
   }
 
@@ -211,8 +215,8 @@ class Reader {
             RecipeRun run;
             run.facts.steel = steel.get<std::string>();
             const double edge = edges[std::size_t(turn++) % edges.size()];
-            run.facts.geometry = geometry_of(
-                edge, edge == apex ? std::nullopt : std::optional(apex), path);
+            run.facts.geometry =
+                geometry_of(edge, edge == apex ? std::nullopt : std::optional(apex), path);
             run.facts.finish = Finish::both(finish);
             run.facts.medium = medium;
             const int serial = blades[run.facts.steel]++ % blades_each + 1;
@@ -225,7 +229,8 @@ class Reader {
     for (std::size_t i = runs.size(); i > 1; --i) std::swap(runs[i - 1], runs[random.below(i)]);
     for (std::size_t i = 0; i < runs.size(); ++i) {
       const std::string serial = std::to_string(i + 1);
-      runs[i].facts.name = prefix + std::string(serial.size() < 2 ? 2 - serial.size() : 0, '0') + serial;
+      runs[i].facts.name =
+          prefix + std::string(serial.size() < 2 ? 2 - serial.size() : 0, '0') + serial;
       runs[i].facts.block = "day " + std::to_string(i * std::size_t(blocks) / runs.size() + 1);
       runs[i].by_operator = i % 2 ? "operator B" : "operator A";
       check_names(runs[i], path);
@@ -245,14 +250,16 @@ class Reader {
       for (auto& other : out_.runs)
         if (other.facts.name == name) run = &other;
       if (!run) fault(path + ".run", "there is no run \"" + name + "\"");
-      run->residual_burr_um = number(event, path, "residual_burr_um", 0, 1e3, run->residual_burr_um);
+      run->residual_burr_um =
+          number(event, path, "residual_burr_um", 0, 1e3, run->residual_burr_um);
       if (event.contains("factor"))
         run->slips.push_back({std::size_t(number(event, path, "checkpoint", 0, 1e4)),
                               int(number(event, path, "reading", 0, 1e4)),
                               number(event, path, "factor", 1e-3, 1e3)});
       if (event.contains("stop_after")) {
         const double stop = number(event, path, "stop_after", 0, 1e9);
-        std::erase_if(run->plan.checkpoints, [&](std::int64_t cuts) { return double(cuts) > stop; });
+        std::erase_if(run->plan.checkpoints,
+                      [&](std::int64_t cuts) { return double(cuts) > stop; });
       }
     }
   }
@@ -275,7 +282,8 @@ Checked<Recipe> parse_recipe(std::string_view json) {
       column = json[i] == '\n' ? 1 : column + 1;
       line += json[i] == '\n';
     }
-    return Refusal{std::to_string(line) + ":" + std::to_string(column) + ": this is not valid JSON", end};
+    return Refusal{std::to_string(line) + ":" + std::to_string(column) + ": this is not valid JSON",
+                   end};
   } catch (const Json::exception&) {
     return Refusal{"a value has another type than the recipe needs"};
   } catch (const RecipeFault& error) {

@@ -17,10 +17,10 @@ struct RecipeRun {
   std::string by_operator;
   std::vector<std::string> stations;  ///< taken in turn
   double residual_burr_um = 0;
-  double wear_scale = 1;              ///< of everything that is no steel: user factors, operators
-  bool planned_only = false;          ///< on the run sheet, not yet run
-  std::optional<double> played_to;    ///< under way: played to this many cuts of its plan
-  struct Slip {                       ///< one reading taken badly
+  double wear_scale = 1;            ///< of everything that is no steel: user factors, operators
+  bool planned_only = false;        ///< on the run sheet, not yet run
+  std::optional<double> played_to;  ///< under way: played to this many cuts of its plan
+  struct Slip {                     ///< one reading taken badly
     std::size_t checkpoint = 0;
     int reading = 0;
     double factor = 1;

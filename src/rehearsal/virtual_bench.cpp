@@ -23,9 +23,10 @@ double shared_draw(std::uint64_t seed, std::string_view kind, const std::string&
 }  // namespace
 
 VirtualBlade blade_of(const Recipe& recipe, const RecipeRun& run, double run_factor) {
-  const VirtualBlade::Start start{*run.facts.geometry, *run.facts.finish,
-                                  recipe.steels.at(run.facts.steel).wear_factor * run.wear_scale * run_factor,
-                                  run.residual_burr_um};
+  const VirtualBlade::Start start{
+      *run.facts.geometry, *run.facts.finish,
+      recipe.steels.at(run.facts.steel).wear_factor * run.wear_scale * run_factor,
+      run.residual_burr_um};
   VirtualMedium medium = recipe.media.at(run.facts.medium);
   if (run.facts.cut_mode) medium.cut_mode = *run.facts.cut_mode;
   return {start, medium, recipe.gauge};
@@ -42,13 +43,16 @@ Trial play(const Recipe& recipe, std::uint64_t seed) {
     run.plan = plan.plan;
     stats::Random random(seed, i + 1);
     double log_factor = recipe.scatter.run_sd * random.normal();
-    if (recipe.scatter.blade_sd > 0) log_factor += recipe.scatter.blade_sd * shared_draw(seed, "blade ", run.facts.blade);
-    if (recipe.scatter.block_sd > 0) log_factor += recipe.scatter.block_sd * shared_draw(seed, "block ", run.facts.block);
+    if (recipe.scatter.blade_sd > 0)
+      log_factor += recipe.scatter.blade_sd * shared_draw(seed, "blade ", run.facts.blade);
+    if (recipe.scatter.block_sd > 0)
+      log_factor += recipe.scatter.block_sd * shared_draw(seed, "block ", run.facts.block);
     const double run_factor = std::exp(log_factor);
     const VirtualBlade blade = blade_of(recipe, plan, run_factor);
     const LabelId by_operator = trial.labels.id_of(plan.by_operator);
     std::size_t turn = 0;
-    if (!plan.planned_only) run.readings.reserve(plan.plan.checkpoints.size() * std::size_t(plan.plan.readings_each));
+    if (!plan.planned_only)
+      run.readings.reserve(plan.plan.checkpoints.size() * std::size_t(plan.plan.readings_each));
     std::vector<LabelId> stations;
     for (const auto& station : plan.stations) stations.push_back(trial.labels.id_of(station));
     for (std::size_t c = 0; c < plan.plan.checkpoints.size() && !plan.planned_only; ++c) {

@@ -10,8 +10,8 @@ struct VirtualMedium {
   std::string name;
   CutMode cut_mode = CutMode::slice;
   double stroke_mm = 100;
-  double wear_um2_per_m = 0.1;  ///< section area worn per metre of cut by wear factor 1
-  double tooth_life_cuts = 400; ///< e-folding cuts of the teeth
+  double wear_um2_per_m = 0.1;   ///< section area worn per metre of cut by wear factor 1
+  double tooth_life_cuts = 400;  ///< e-folding cuts of the teeth
 };
 
 struct VirtualSteel {
@@ -22,13 +22,14 @@ struct VirtualSteel {
 /// What the reading responds to.
 struct VirtualGauge {
   Unit unit = Unit::gf;
-  double resolution = 1;       ///< readings are rounded to this
-  double gf_per_um = 100;      ///< gram-force per µm of effective apex width
+  double resolution = 1;          ///< readings are rounded to this
+  double gf_per_um = 100;         ///< gram-force per µm of effective apex width
   double slice_tooth_gain = 0.7;  ///< µm of effective width saved per µm of tooth when slicing
   double push_tooth_loss = 0.4;   ///< µm added per µm of tooth when pushing
 };
 
-/// SDs of ln: the wear of a run, of a blade and of a block (all its runs alike), the scatter of a checkpoint, of a reading.
+/// SDs of ln: the wear of a run, of a blade and of a block (all its runs alike), the scatter of a
+/// checkpoint, of a reading.
 struct VirtualScatter {
   double run_sd = 0.12;
   double blade_sd = 0;

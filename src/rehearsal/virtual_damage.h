@@ -13,10 +13,13 @@ struct VirtualSideLoad {
   double depth_mm = 0.08;
 };
 
-/// Chance that one cut damages a plain wedge: that its load brings the stress of DOMAIN §1 over the steel's limit.
+/// Chance that one cut damages a plain wedge: that its load brings the stress of DOMAIN §1 over the
+/// steel's limit.
 double damage_chance(const VirtualSideLoad& load, double angle_deg, double limit_MPa);
 
-/// What a look after `cuts` cuts finds. Brittle steels break out, others bend or show a bright spot.
-LookEvent look_after(const VirtualSideLoad& load, double angle_deg, double limit_MPa, bool brittle, std::int64_t cuts, stats::Random& random);
+/// What a look after `cuts` cuts finds. Brittle steels break out, others bend or show a bright
+/// spot.
+LookEvent look_after(const VirtualSideLoad& load, double angle_deg, double limit_MPa, bool brittle,
+                     std::int64_t cuts, stats::Random& random);
 
 }  // namespace bq::inline rehearsal

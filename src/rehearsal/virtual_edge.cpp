@@ -38,16 +38,33 @@ double in_range(const Json& json, const char* key, double least, double most, do
 }  // namespace
 
 std::string virtual_edge_json(const VirtualEdge& e) {
-  Json out{{"run", e.run}, {"sharpened", e.sharpened}, {"seed", e.seed}, {"cuts", e.cuts},
-           {"edge_angle_left", e.geometry.edge().left_deg}, {"edge_angle_right", e.geometry.edge().right_deg},
-           {"finish_um_left", e.finish.left_um}, {"finish_um_right", e.finish.right_um},
-           {"wear_factor", e.wear_factor}, {"residual_burr_um", e.residual_burr_um},
-           {"cut_mode", name_of(e.medium.cut_mode)}, {"stroke_mm", e.medium.stroke_mm}, {"wear_um2_per_m", e.medium.wear_um2_per_m},
-           {"tooth_life_cuts", e.medium.tooth_life_cuts}, {"unit", sign_of(e.gauge.unit)}, {"resolution", e.gauge.resolution},
-           {"gf_per_um", e.gauge.gf_per_um}, {"slice_tooth_gain", e.gauge.slice_tooth_gain}, {"push_tooth_loss", e.gauge.push_tooth_loss},
-           {"run_sd", e.scatter.run_sd}, {"checkpoint_sd", e.scatter.checkpoint_sd}, {"reading_sd", e.scatter.reading_sd},
-           {"severing_N_per_um", e.severing_N_per_um}, {"stiffness_N_per_mm3", e.stiffness_N_per_mm3}, {"friction", e.friction},
-           {"depth_mm", e.depth_mm}, {"engaged_mm", e.engaged_mm}};
+  Json out{{"run", e.run},
+           {"sharpened", e.sharpened},
+           {"seed", e.seed},
+           {"cuts", e.cuts},
+           {"edge_angle_left", e.geometry.edge().left_deg},
+           {"edge_angle_right", e.geometry.edge().right_deg},
+           {"finish_um_left", e.finish.left_um},
+           {"finish_um_right", e.finish.right_um},
+           {"wear_factor", e.wear_factor},
+           {"residual_burr_um", e.residual_burr_um},
+           {"cut_mode", name_of(e.medium.cut_mode)},
+           {"stroke_mm", e.medium.stroke_mm},
+           {"wear_um2_per_m", e.medium.wear_um2_per_m},
+           {"tooth_life_cuts", e.medium.tooth_life_cuts},
+           {"unit", sign_of(e.gauge.unit)},
+           {"resolution", e.gauge.resolution},
+           {"gf_per_um", e.gauge.gf_per_um},
+           {"slice_tooth_gain", e.gauge.slice_tooth_gain},
+           {"push_tooth_loss", e.gauge.push_tooth_loss},
+           {"run_sd", e.scatter.run_sd},
+           {"checkpoint_sd", e.scatter.checkpoint_sd},
+           {"reading_sd", e.scatter.reading_sd},
+           {"severing_N_per_um", e.severing_N_per_um},
+           {"stiffness_N_per_mm3", e.stiffness_N_per_mm3},
+           {"friction", e.friction},
+           {"depth_mm", e.depth_mm},
+           {"engaged_mm", e.engaged_mm}};
   if (const auto micro = e.geometry.micro()) {
     out["micro_angle_left"] = micro->left_deg;
     out["micro_angle_right"] = micro->right_deg;
@@ -61,14 +78,19 @@ Checked<VirtualEdge> parse_virtual_edge(std::string_view text) {
   if (json.is_discarded() || !json.is_object()) return Refusal{"no JSON object"};
   try {
     VirtualEdge e;
-    const auto number = [&](const char* key, double least, double most, double otherwise) { return in_range(json, key, least, most, otherwise); };
+    const auto number = [&](const char* key, double least, double most, double otherwise) {
+      return in_range(json, key, least, most, otherwise);
+    };
     e.run = json.value("run", std::string());
     e.sharpened = std::uint64_t(number("sharpened", 0, 1e9, 0));
     e.seed = json.value("seed", std::uint64_t(1));
     e.cuts = std::int64_t(number("cuts", 0, 1e12, 0));
     std::optional<BevelAngles> micro;
-    if (json.contains("micro_angle_left")) micro = BevelAngles{number("micro_angle_left", 0.1, 80, 0), number("micro_angle_right", 0.1, 80, 0)};
-    const auto geometry = EdgeGeometry::make({number("edge_angle_left", 0, 80, 15), number("edge_angle_right", 0, 80, 15)}, micro);
+    if (json.contains("micro_angle_left"))
+      micro = BevelAngles{number("micro_angle_left", 0.1, 80, 0),
+                          number("micro_angle_right", 0.1, 80, 0)};
+    const auto geometry = EdgeGeometry::make(
+        {number("edge_angle_left", 0, 80, 15), number("edge_angle_right", 0, 80, 15)}, micro);
     if (!geometry) return geometry.refusal();
     e.geometry = *geometry;
     e.finish = {number("finish_um_left", 0.01, 2000, 6), number("finish_um_right", 0.01, 2000, 6)};
@@ -104,7 +126,8 @@ Checked<VirtualEdge> parse_virtual_edge(std::string_view text) {
   }
 }
 
-VirtualEdge virtual_edge(const Recipe& recipe, const RecipeRun& run, std::uint64_t seed, std::int64_t cuts) {
+VirtualEdge virtual_edge(const Recipe& recipe, const RecipeRun& run, std::uint64_t seed,
+                         std::int64_t cuts) {
   VirtualEdge e;
   e.run = run.facts.name;
   e.geometry = *run.facts.geometry;
@@ -120,19 +143,28 @@ VirtualEdge virtual_edge(const Recipe& recipe, const RecipeRun& run, std::uint64
   return e;
 }
 
-double run_factor(const VirtualEdge& edge) { return std::exp(edge.scatter.run_sd * draw(edge, 1, 0)); }
+double run_factor(const VirtualEdge& edge) {
+  return std::exp(edge.scatter.run_sd * draw(edge, 1, 0));
+}
 
 VirtualBlade blade_of(const VirtualEdge& edge) {
-  return {{edge.geometry, edge.finish, edge.wear_factor * run_factor(edge), edge.residual_burr_um}, edge.medium, edge.gauge};
+  return {{edge.geometry, edge.finish, edge.wear_factor * run_factor(edge), edge.residual_burr_um},
+          edge.medium,
+          edge.gauge};
 }
 
 double gauge_reading(const VirtualEdge& edge, int index) {
-  const auto rounded = [&](double value) { return std::max(1.0, std::round(value / edge.gauge.resolution)) * edge.gauge.resolution; };
+  const auto rounded = [&](double value) {
+    return std::max(1.0, std::round(value / edge.gauge.resolution)) * edge.gauge.resolution;
+  };
   const auto at = std::uint64_t(edge.cuts) << 20 | std::uint64_t(index & 0xfffff);
   // A weight does not scatter as an edge does.
   if (edge.check_weight) return rounded(*edge.check_weight * std::exp(0.004 * draw(edge, 4, at)));
-  const double level = blade_of(edge).reading_gf(double(edge.cuts)) * std::exp(edge.scatter.checkpoint_sd * draw(edge, 2, std::uint64_t(edge.cuts)));
-  return rounded(convert(level * std::exp(edge.scatter.reading_sd * draw(edge, 3, at)), Unit::gf, edge.gauge.unit));
+  const double level =
+      blade_of(edge).reading_gf(double(edge.cuts)) *
+      std::exp(edge.scatter.checkpoint_sd * draw(edge, 2, std::uint64_t(edge.cuts)));
+  return rounded(convert(level * std::exp(edge.scatter.reading_sd * draw(edge, 3, at)), Unit::gf,
+                         edge.gauge.unit));
 }
 
 StrokeForce stroke_force(const VirtualEdge& edge) {
@@ -141,7 +173,8 @@ StrokeForce stroke_force(const VirtualEdge& edge) {
   double per_mm = 0;
   for (const double angle : {edge.geometry.edge().left_deg, edge.geometry.edge().right_deg}) {
     const double slope = std::tan(angle * std::numbers::pi / 180);
-    per_mm += 0.5 * edge.stiffness_N_per_mm3 * slope * (slope + edge.friction) * edge.depth_mm * edge.depth_mm;
+    per_mm += 0.5 * edge.stiffness_N_per_mm3 * slope * (slope + edge.friction) * edge.depth_mm *
+              edge.depth_mm;
   }
   return {edge.severing_N_per_um * effective_um, per_mm * edge.engaged_mm};
 }

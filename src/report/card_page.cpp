@@ -10,7 +10,9 @@ using namespace page_style;
 
 void write(const EdgeCard& card, PageWriter& sheet) {
   sheet.text(card.title, kTitle_mm, kInk, 0, 0, true);
-  sheet.text(card.kind + ", " + card.subtitle + (card.date.empty() ? "" : "; " + card.dated + " " + card.date), kBody_mm, kQuiet);
+  sheet.text(card.kind + ", " + card.subtitle +
+                 (card.date.empty() ? "" : "; " + card.dated + " " + card.date),
+             kBody_mm, kQuiet);
   if (!card.section.lines.empty()) sheet.figure(card.section);
   for (const auto& block : card.blocks) {
     sheet.rule();
@@ -34,7 +36,8 @@ std::vector<PageImage> card_pages(const EdgeCard& card, double dots_per_inch) {
 }
 
 std::string card_pdf(const EdgeCard& card) {
-  return pdf_of([&](PageWriter& writer) { write(card, writer); }, kA5, card.kind + ": " + card.title + ", " + card.subtitle, card.date);
+  return pdf_of([&](PageWriter& writer) { write(card, writer); }, kA5,
+                card.kind + ": " + card.title + ", " + card.subtitle, card.date);
 }
 
 }  // namespace bq::inline report

@@ -19,19 +19,27 @@ Drawing picture(const ClaimTest& test, const ClaimResult& result) {
   double far = std::max(std::fabs(std::log(c.ratio)) * 1.6, 0.1);
   for (const auto& end : {result.low, result.high})
     if (end) far = std::max(far, std::min(2.5, std::fabs(std::log(*end)) * 1.15));
-  const auto x = [&](double ratio) { return 65 + 56 * std::clamp(std::log(ratio) / far, -1.0, 1.0); };
+  const auto x = [&](double ratio) {
+    return 65 + 56 * std::clamp(std::log(ratio) / far, -1.0, 1.0);
+  };
   const double y = 10;
   out.lines.push_back({{{9, 15}, {121, 15}}, 0.2, false, false, false});
   out.lines.push_back({{{65, 3}, {65, 15}}, 0.3, false, false, false});
   out.texts.push_back({65, 19, "no difference", 2.4, DrawingText::Anchor::middle});
-  for (const double ratio : c.sameness ? std::vector<double>{c.ratio, 1 / c.ratio} : std::vector<double>{c.ratio}) {
+  for (const double ratio :
+       c.sameness ? std::vector<double>{c.ratio, 1 / c.ratio} : std::vector<double>{c.ratio}) {
     out.lines.push_back({{{x(ratio), 6.5}, {x(ratio), 15}}, 0.3, false, false, true});
-    if (std::fabs(x(ratio) - 65) > 20) out.texts.push_back({x(ratio), 19, (c.sameness ? "" : "matters: ") + times(ratio), 2.4, DrawingText::Anchor::middle});
+    if (std::fabs(x(ratio) - 65) > 20)
+      out.texts.push_back({x(ratio), 19, (c.sameness ? "" : "matters: ") + times(ratio), 2.4,
+                           DrawingText::Anchor::middle});
   }
-  const double low = x(result.low.value_or(1e-6)), high = x(result.high.value_or(1e6)), at = x(result.ratio);
+  const double low = x(result.low.value_or(1e-6)), high = x(result.high.value_or(1e6)),
+               at = x(result.ratio);
   out.lines.push_back({{{low, y}, {high, y}}, 0.9, false, false, false});
-  out.lines.push_back({{{at - 1.4, y}, {at, y - 1.8}, {at + 1.4, y}, {at, y + 1.8}}, 0.3, true, true, false});
-  out.texts.push_back({std::clamp(at, 15.0, 115.0), 5.0, times(result.ratio), 2.8, DrawingText::Anchor::middle});
+  out.lines.push_back(
+      {{{at - 1.4, y}, {at, y - 1.8}, {at + 1.4, y}, {at, y + 1.8}}, 0.3, true, true, false});
+  out.texts.push_back(
+      {std::clamp(at, 15.0, 115.0), 5.0, times(result.ratio), 2.8, DrawingText::Anchor::middle});
   return out;
 }
 
@@ -48,14 +56,22 @@ EdgeCard claim_card(const ClaimTest& test, const ClaimResult& result, const std:
   card.section = picture(test, result);
   CardBlock answer{"Answer", {}, {}, {result.sentence}};
   answer.lines.push_back({"ratio, second over first", times(result.ratio)});
-  answer.lines.push_back({print_number(100 * test.level, 3) + " % interval", (result.low ? times(*result.low) : "not bounded") + " to " + (result.high ? times(*result.high) : "not bounded")});
-  answer.lines.push_back({"pairs", std::to_string(result.pairs) + " of " + std::to_string(test.pairs) + " planned"});
+  answer.lines.push_back({print_number(100 * test.level, 3) + " % interval",
+                          (result.low ? times(*result.low) : "not bounded") + " to " +
+                              (result.high ? times(*result.high) : "not bounded")});
+  answer.lines.push_back(
+      {"pairs", std::to_string(result.pairs) + " of " + std::to_string(test.pairs) + " planned"});
   answer.sentences.insert(answer.sentences.end(), result.notes.begin(), result.notes.end());
   card.blocks.push_back(answer);
-  CardBlock how{"How it was tested", {{"measured", words_of(c.measure)},
-                                      {c.sameness ? "counts as the same within" : "difference that matters", times(c.ratio)},
-                                      {"chance planned", print_number(100 * test.chance, 3) + " %, with " + print_number(100 * c.pair_sd, 3) + " % spread from pair to pair"},
-                                      {"order and sides", "by chance from seed " + std::to_string(test.seed) + ", blind codes"}}, c.steps, {}};
+  CardBlock how{
+      "How it was tested",
+      {{"measured", words_of(c.measure)},
+       {c.sameness ? "counts as the same within" : "difference that matters", times(c.ratio)},
+       {"chance planned", print_number(100 * test.chance, 3) + " %, with " +
+                              print_number(100 * c.pair_sd, 3) + " % spread from pair to pair"},
+       {"order and sides", "by chance from seed " + std::to_string(test.seed) + ", blind codes"}},
+      c.steps,
+      {}};
   card.blocks.push_back(how);
   CardBlock data{"Measured", {}, {}, {}};
   const auto rows = claim_sheet(test);
@@ -63,15 +79,29 @@ EdgeCard claim_card(const ClaimTest& test, const ClaimResult& result, const std:
     for (const auto& row : rows)
       if (row.pair == pair && row.second == second)
         for (const auto& v : test.values)
-          if (v.code == row.code) return (v.more_than ? "more than " : "") + print_number(v.value, 4) + " (" + row.code + ")";
+          if (v.code == row.code)
+            return (v.more_than ? "more than " : "") + print_number(v.value, 4) + " (" + row.code +
+                   ")";
     return "not measured";
   };
   for (int pair = 1; pair <= test.pairs; ++pair)
-    data.lines.push_back({"pair " + std::to_string(pair), c.first + " " + value(pair, false) + "; " + c.second + " " + value(pair, true)});
+    data.lines.push_back(
+        {"pair " + std::to_string(pair),
+         c.first + " " + value(pair, false) + "; " + c.second + " " + value(pair, true)});
   card.blocks.push_back(data);
-  card.blocks.push_back({"What was not tested", {}, {}, result.not_tested.empty() ? std::vector<std::string>{"Everything but these blades, this medium and this way of cutting."} : result.not_tested});
-  if (const std::string other = other_school(c.id); !other.empty()) card.blocks.push_back({"The other school", {}, {}, {other}});
-  card.cautions = {"This card speaks for these blades and this bench. Workplace rules and trained people come before it."};
+  card.blocks.push_back(
+      {"What was not tested",
+       {},
+       {},
+       result.not_tested.empty()
+           ? std::vector<
+                 std::string>{"Everything but these blades, this medium and this way of cutting."}
+           : result.not_tested});
+  if (const std::string other = other_school(c.id); !other.empty())
+    card.blocks.push_back({"The other school", {}, {}, {other}});
+  card.cautions = {
+      "This card speaks for these blades and this bench. Workplace rules and trained people come "
+      "before it."};
   return card;
 }
 

@@ -16,27 +16,33 @@ std::string pattern_of(const DrawingLine& line) {
   if (line.dashed) return " stroke-dasharray=\"1.5 1\"";
   if (!line.series || line.solid || line.closed || series_pattern(*line.series).empty()) return "";
   std::string out;
-  for (const double mm : series_pattern(*line.series)) out += fmt::format("{}{:g}", out.empty() ? "" : " ", mm);
+  for (const double mm : series_pattern(*line.series))
+    out += fmt::format("{}{:g}", out.empty() ? "" : " ", mm);
   return " stroke-dasharray=\"" + out + "\"";
 }
 
 }  // namespace
 
 unsigned series_colour(int index) {
-  static constexpr std::array<unsigned, 6> colours{0x1d5b9c, 0x0d7566, 0x7b3f98, 0x5d4a1f, 0x3c4650, 0x2f7d9c};
+  static constexpr std::array<unsigned, 6> colours{0x1d5b9c, 0x0d7566, 0x7b3f98,
+                                                   0x5d4a1f, 0x3c4650, 0x2f7d9c};
   return colours[std::size_t(index) % colours.size()];
 }
 
 const std::vector<double>& series_pattern(int index) {
-  static const std::array<std::vector<double>, 4> patterns{{{}, {2.4, 1.2}, {0.5, 0.9}, {2.4, 0.9, 0.5, 0.9}}};
+  static const std::array<std::vector<double>, 4> patterns{
+      {{}, {2.4, 1.2}, {0.5, 0.9}, {2.4, 0.9, 0.5, 0.9}}};
   return patterns[std::size_t(index) % patterns.size()];
 }
 
 std::string base64(const std::string& bytes) {
-  static constexpr char kLetters[] = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
+  static constexpr char kLetters[] =
+      "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
   std::string out;
   for (std::size_t i = 0; i < bytes.size(); i += 3) {
-    const auto at = [&](std::size_t k) { return k < bytes.size() ? unsigned(static_cast<unsigned char>(bytes[k])) : 0U; };
+    const auto at = [&](std::size_t k) {
+      return k < bytes.size() ? unsigned(static_cast<unsigned char>(bytes[k])) : 0U;
+    };
     const unsigned three = at(i) << 16 | at(i + 1) << 8 | at(i + 2);
     out += kLetters[three >> 18];
     out += kLetters[three >> 12 & 63];
@@ -49,32 +55,53 @@ std::string base64(const std::string& bytes) {
 std::string escaped(const std::string& text) {
   std::string out;
   for (const char c : text) switch (c) {
-      case '&': out += "&amp;"; break;
-      case '<': out += "&lt;"; break;
-      case '>': out += "&gt;"; break;
-      case '"': out += "&quot;"; break;
-      default: out += c;
+      case '&':
+        out += "&amp;";
+        break;
+      case '<':
+        out += "&lt;";
+        break;
+      case '>':
+        out += "&gt;";
+        break;
+      case '"':
+        out += "&quot;";
+        break;
+      default:
+        out += c;
     }
   return out;
 }
 
 std::string svg_of(const Drawing& drawing) {
-  std::string out = fmt::format("<svg viewBox=\"0 0 {0:g} {1:g}\" width=\"{0:g}mm\" height=\"{1:g}mm\" role=\"img\">\n", drawing.width_mm, drawing.height_mm);
+  std::string out = fmt::format(
+      "<svg viewBox=\"0 0 {0:g} {1:g}\" width=\"{0:g}mm\" height=\"{1:g}mm\" role=\"img\">\n",
+      drawing.width_mm, drawing.height_mm);
   if (const auto& image = drawing.image)
-    out += fmt::format("<image x=\"{:g}\" y=\"{:g}\" width=\"{:g}\" height=\"{:g}\" preserveAspectRatio=\"none\" href=\"data:image/{};base64,{}\"/>\n", image->x, image->y, image->width_mm,
-                       image->height_mm, image->kind, base64(image->bytes));
+    out += fmt::format(
+        "<image x=\"{:g}\" y=\"{:g}\" width=\"{:g}\" height=\"{:g}\" preserveAspectRatio=\"none\" "
+        "href=\"data:image/{};base64,{}\"/>\n",
+        image->x, image->y, image->width_mm, image->height_mm, image->kind, base64(image->bytes));
   for (const auto& line : drawing.lines) {
     const std::string colour = colour_of(line.series, line.colour);
-    out += fmt::format("<{} fill=\"{}\" fill-opacity=\"{:g}\" stroke=\"{}\" stroke-width=\"{:g}\"{} points=\"", line.closed ? "polygon" : "polyline",
-                       line.filled ? colour : "none", line.fill, line.width_mm > 0 ? colour : "none", line.width_mm, pattern_of(line));
+    out += fmt::format(
+        "<{} fill=\"{}\" fill-opacity=\"{:g}\" stroke=\"{}\" stroke-width=\"{:g}\"{} points=\"",
+        line.closed ? "polygon" : "polyline", line.filled ? colour : "none", line.fill,
+        line.width_mm > 0 ? colour : "none", line.width_mm, pattern_of(line));
     for (const auto& [x, y] : line.points) out += fmt::format("{:.3f},{:.3f} ", x, y);
     out += "\"/>\n";
   }
   for (const auto& text : drawing.texts) {
-    const char* anchor = text.anchor == DrawingText::Anchor::start ? "start" : text.anchor == DrawingText::Anchor::middle ? "middle" : "end";
-    const std::string turn = text.upward ? fmt::format(" transform=\"rotate(-90 {:.2f} {:.2f})\"", text.x, text.y) : "";
-    out += fmt::format("<text x=\"{:.2f}\" y=\"{:.2f}\" font-size=\"{:g}\" text-anchor=\"{}\" fill=\"{}\"{}>{}</text>\n", text.x, text.y, text.size_mm, anchor,
-                       colour_of(text.series, text.colour), turn, escaped(text.text));
+    const char* anchor = text.anchor == DrawingText::Anchor::start    ? "start"
+                         : text.anchor == DrawingText::Anchor::middle ? "middle"
+                                                                      : "end";
+    const std::string turn =
+        text.upward ? fmt::format(" transform=\"rotate(-90 {:.2f} {:.2f})\"", text.x, text.y) : "";
+    out += fmt::format(
+        "<text x=\"{:.2f}\" y=\"{:.2f}\" font-size=\"{:g}\" text-anchor=\"{}\" "
+        "fill=\"{}\"{}>{}</text>\n",
+        text.x, text.y, text.size_mm, anchor, colour_of(text.series, text.colour), turn,
+        escaped(text.text));
   }
   return out + "</svg>\n";
 }

@@ -11,23 +11,23 @@ struct DrawingLine {
   std::vector<std::pair<double, double>> points;
   double width_mm = 0.3;
   bool closed = false, filled = false, dashed = false;
-  std::optional<int> series{};  ///< its colour and line pattern; empty: ink
-  double fill = 0.12;           ///< opacity of a filled one
-  bool solid = false;           ///< without the series' line pattern
-  std::optional<unsigned> colour{};   ///< 0xRRGGBB on a photograph; wins over series and ink
+  std::optional<int> series{};       ///< its colour and line pattern; empty: ink
+  double fill = 0.12;                ///< opacity of a filled one
+  bool solid = false;                ///< without the series' line pattern
+  std::optional<unsigned> colour{};  ///< 0xRRGGBB on a photograph; wins over series and ink
 };
 struct DrawingText {
-  double x = 0, y = 0;   ///< of the baseline
+  double x = 0, y = 0;  ///< of the baseline
   std::string text;
   double size_mm = 2.8;
   enum class Anchor { start, middle, end } anchor = Anchor::start;
-  bool upward = false;   ///< turned a quarter, read from below
+  bool upward = false;  ///< turned a quarter, read from below
   std::optional<int> series{};
-  std::optional<unsigned> colour{};   ///< 0xRRGGBB
+  std::optional<unsigned> colour{};  ///< 0xRRGGBB
 };
 /// A photograph, under all lines.
 struct DrawingImage {
-  std::string bytes;       ///< a whole PNG or JPEG file
+  std::string bytes;  ///< a whole PNG or JPEG file
   std::string kind = "png";
   double x = 0, y = 0, width_mm = 0, height_mm = 0;
 };
@@ -38,8 +38,8 @@ struct Drawing {
   std::optional<DrawingImage> image{};
 };
 
-/// Colour of the i-th steel or series on paper (0xRRGGBB) and its line pattern (mm on, off, …; empty: solid): told apart with any colour
-/// vision, and in print without colour.
+/// Colour of the i-th steel or series on paper (0xRRGGBB) and its line pattern (mm on, off, …;
+/// empty: solid): told apart with any colour vision, and in print without colour.
 unsigned series_colour(int index);
 const std::vector<double>& series_pattern(int index);
 

@@ -16,12 +16,14 @@ namespace {
 constexpr double kFigure_mm = 31;  ///< height of the drawing
 
 const Blade* blade_of(const Trial& trial, const Run& run) {
-  const auto found = std::find_if(trial.blades.begin(), trial.blades.end(), [&](const Blade& b) { return b.name == run.facts.blade; });
+  const auto found = std::find_if(trial.blades.begin(), trial.blades.end(),
+                                  [&](const Blade& b) { return b.name == run.facts.blade; });
   return found == trial.blades.end() ? nullptr : &*found;
 }
 
 /// The blade as it was when the run's edge was in use: its history up to the next sharpening.
-std::optional<Blade> blade_then(const Trial& trial, const Run& run, const std::optional<RunStart>& start) {
+std::optional<Blade> blade_then(const Trial& trial, const Run& run,
+                                const std::optional<RunStart>& start) {
   const Blade* blade = blade_of(trial, run);
   if (!blade) return std::nullopt;
   Blade out = *blade;
@@ -34,7 +36,8 @@ std::optional<Blade> blade_then(const Trial& trial, const Run& run, const std::o
       out.records.erase(record, out.records.end());
       break;
     }
-    begun = sharpening->sharpening == start->record->sharpening && record->made_at == start->made_at;
+    begun =
+        sharpening->sharpening == start->record->sharpening && record->made_at == start->made_at;
   }
   return out;
 }
@@ -47,7 +50,8 @@ Drawing draw(const EdgeNow& edge, const std::optional<EdgeGeometry>& geometry) {
   const auto section = edge.section ? make_section(*edge.section) : Checked<Section>(Refusal{});
   if (section) {
     const auto shoulder = edge_shoulder(*section);
-    const double reach = std::clamp(shoulder ? 2.2 * shoulder->distance_mm : 2.0, 0.02, section->height_mm());
+    const double reach =
+        std::clamp(shoulder ? 2.2 * shoulder->distance_mm : 2.0, 0.02, section->height_mm());
     const double scale = (kFigure_mm - 10) / reach;
     DrawingLine line;
     line.width_mm = 0.4;
@@ -59,7 +63,8 @@ Drawing draw(const EdgeNow& edge, const std::optional<EdgeGeometry>& geometry) {
         const int step = side == EdgeSide::left ? kPoints - i : i;
         const double h = reach * step / kPoints;
         const double half = section->half_mm(side, section->apex_mm() + h);
-        line.points.emplace_back(x0 + (side == EdgeSide::left ? -half : half) * scale, y0 - h * scale);
+        line.points.emplace_back(x0 + (side == EdgeSide::left ? -half : half) * scale,
+                                 y0 - h * scale);
       }
     out.lines.push_back(std::move(line));
     // A bar of a round length.
@@ -68,15 +73,25 @@ Drawing draw(const EdgeNow& edge, const std::optional<EdgeGeometry>& geometry) {
     while (bar_um * 2 / 1000 * scale < 16) bar_um *= 2;
     const double bar = bar_um / 1000 * scale;
     out.lines.push_back({{{34, y0}, {34 + bar, y0}}, 0.6, false, false, false});
-    out.texts.push_back({34 + bar / 2, y0 + 4, bar_um >= 1000 ? print_number(bar_um / 1000, 3) + " mm" : print_number(bar_um, 3) + " µm", 2.8, DrawingText::Anchor::middle});
-    out.texts.push_back({x0, kFigure_mm - 1, "left · right, apex down", 2.4, DrawingText::Anchor::middle});
+    out.texts.push_back(
+        {34 + bar / 2, y0 + 4,
+         bar_um >= 1000 ? print_number(bar_um / 1000, 3) + " mm" : print_number(bar_um, 3) + " µm",
+         2.8, DrawingText::Anchor::middle});
+    out.texts.push_back(
+        {x0, kFigure_mm - 1, "left · right, apex down", 2.4, DrawingText::Anchor::middle});
   }
   // How the blade meets the abrasive: by the jig's setting, else at the angles of the run.
   std::vector<std::pair<double, std::string>> meets;
-  if (edge.setting) meets.emplace_back(edge.setting->angle_deg, "clamp, " + print_number(edge.setting->angle_deg, 4) + "° per side");
+  if (edge.setting)
+    meets.emplace_back(edge.setting->angle_deg,
+                       "clamp, " + print_number(edge.setting->angle_deg, 4) + "° per side");
   else if (geometry) {
-    meets.emplace_back(geometry->edge().left_deg, "edge bevel, " + print_number(geometry->edge().left_deg, 4) + "° per side");
-    if (geometry->micro()) meets.emplace_back(geometry->micro()->left_deg, "micro-bevel, " + print_number(geometry->micro()->left_deg, 4) + "° per side");
+    meets.emplace_back(geometry->edge().left_deg,
+                       "edge bevel, " + print_number(geometry->edge().left_deg, 4) + "° per side");
+    if (geometry->micro())
+      meets.emplace_back(
+          geometry->micro()->left_deg,
+          "micro-bevel, " + print_number(geometry->micro()->left_deg, 4) + "° per side");
   }
   if (meets.empty()) return out;
   const double x = 52, y = kFigure_mm - 9, reach = 36;
@@ -84,7 +99,8 @@ Drawing draw(const EdgeNow& edge, const std::optional<EdgeGeometry>& geometry) {
   out.texts.push_back({x + reach + 14, y + 4, "abrasive", 2.4, DrawingText::Anchor::end});
   double label_y = 1e9;
   for (const auto& [angle_deg, label] : meets) {
-    const double a = radians(angle_deg), tip_x = x + reach * std::cos(a), tip_y = y - reach * std::sin(a);
+    const double a = radians(angle_deg), tip_x = x + reach * std::cos(a),
+                 tip_y = y - reach * std::sin(a);
     out.lines.push_back({{{x, y}, {tip_x, tip_y}}, 0.4, false, false, true});
     label_y = std::min(tip_y + 1, label_y - 3.4);  // angles may be close, their words not
     out.texts.push_back({tip_x + 1.5, label_y, label, 2.6, DrawingText::Anchor::start});
@@ -94,20 +110,27 @@ Drawing draw(const EdgeNow& edge, const std::optional<EdgeGeometry>& geometry) {
 
 CardBlock geometry_block(const Run& run, const EdgeNow& edge, AngleConvention angles) {
   CardBlock block{"Geometry", {}, {}, {}};
-  block.lines.push_back({"edge", run.facts.geometry ? print_geometry(*run.facts.geometry, angles) : "not on record"});
-  if (run.facts.finish) block.lines.push_back({"finish (particle size)", print_finish(*run.facts.finish)});
+  block.lines.push_back(
+      {"edge", run.facts.geometry ? print_geometry(*run.facts.geometry, angles) : "not on record"});
+  if (run.facts.finish)
+    block.lines.push_back({"finish (particle size)", print_finish(*run.facts.finish)});
   for (const EdgeSide side : {EdgeSide::left, EdgeSide::right}) {
     const auto& readings = side == EdgeSide::left ? edge.left : edge.right;
     if (const auto mean = readings.mean_deg())
       block.lines.push_back({"measured, " + std::string(name_of(side)),
-                             print_fixed(*mean, 1) + "° per side, " + print_fixed(readings.range_deg(), 1) + "° from place to place"});
+                             print_fixed(*mean, 1) + "° per side, " +
+                                 print_fixed(readings.range_deg(), 1) + "° from place to place"});
   }
   if (edge.section)
     if (const auto section = make_section(*edge.section)) {
       if (const auto shoulder = edge_shoulder(*section))
-        block.lines.push_back({"thickness behind the edge", print_fixed(shoulder->thickness_mm, 3) + " mm at " + print_fixed(shoulder->distance_mm, 2) + " mm"});
+        block.lines.push_back(
+            {"thickness behind the edge", print_fixed(shoulder->thickness_mm, 3) + " mm at " +
+                                              print_fixed(shoulder->distance_mm, 2) + " mm"});
       for (const auto& facet : facets_of(*section))
-        if (facet.side == EdgeSide::left && facet.from_um < 1e-6) block.lines.push_back({"facet at the apex, left", print_number(facet.width_um, 3) + " µm wide"});
+        if (facet.side == EdgeSide::left && facet.from_um < 1e-6)
+          block.lines.push_back(
+              {"facet at the apex, left", print_number(facet.width_um, 3) + " µm wide"});
     }
   return block;
 }
@@ -119,11 +142,14 @@ CardBlock setup_block(const EdgeNow& edge) {
     return block;
   }
   const SettingRecord& s = *edge.setting;
-  block.lines.push_back({"clamp", "shift " + print_number(s.shift_mm, 3) + " mm, turn " + print_number(s.turn_deg, 3) + "°"});
-  block.lines.push_back({"pivot", print_number(s.pivot_x_mm, 4) + " mm from the heel, " + print_number(s.pivot_lateral_mm, 4) + " mm out, " +
+  block.lines.push_back({"clamp", "shift " + print_number(s.shift_mm, 3) + " mm, turn " +
+                                      print_number(s.turn_deg, 3) + "°"});
+  block.lines.push_back({"pivot", print_number(s.pivot_x_mm, 4) + " mm from the heel, " +
+                                      print_number(s.pivot_lateral_mm, 4) + " mm out, " +
                                       print_number(s.pivot_height_mm, 4) + " mm up"});
   block.lines.push_back({"abrasive's offset", print_number(s.offset_mm, 3) + " mm"});
-  block.lines.push_back({"angle along the edge", "within " + print_fixed(s.range_deg, 2) + "°, computed"});
+  block.lines.push_back(
+      {"angle along the edge", "within " + print_fixed(s.range_deg, 2) + "°, computed"});
   return block;
 }
 
@@ -134,17 +160,24 @@ CardBlock sharpening_block(const std::optional<RunStart>& start, AngleConvention
     return block;
   }
   const Sharpening& s = start->record->sharpening;
-  block.lines.push_back({"burr confirmed at", std::string(name_of(s.policy)) + (s.policy == GatePolicy::none ? "" : ", by " + std::string(name_of(s.proof)))});
-  if (!s.route.empty()) block.lines.push_back({"deburring", s.route + (s.deburr_between ? ", between abrasives too" : ", at the end")});
+  block.lines.push_back(
+      {"burr confirmed at",
+       std::string(name_of(s.policy)) +
+           (s.policy == GatePolicy::none ? "" : ", by " + std::string(name_of(s.proof)))});
+  if (!s.route.empty())
+    block.lines.push_back(
+        {"deburring", s.route + (s.deburr_between ? ", between abrasives too" : ", at the end")});
   for (std::size_t i = 0; i < s.steps.size(); ++i) {
     std::string text = instruction(s, i, angles);
     const SharpeningStep& step = s.steps[i];
     if (step.seconds > 0) text += " Took " + print_fixed(step.seconds / 60, 1) + " min.";
-    if (!step.override_reason.empty()) text += " Gate passed without a burr: " + step.override_reason + ".";
+    if (!step.override_reason.empty())
+      text += " Gate passed without a burr: " + step.override_reason + ".";
     block.steps.push_back(std::move(text));
   }
   for (const auto& remark : order_remarks(s)) block.sentences.push_back(remark);
-  if (!start->named) block.sentences.emplace_back("The blade's latest sharpening; it names no run.");
+  if (!start->named)
+    block.sentences.emplace_back("The blade's latest sharpening; it names no run.");
   return block;
 }
 
@@ -159,8 +192,10 @@ CardBlock checks_block(const Trial& trial, std::size_t index, const Blade* blade
   }
   if (blade)
     for (auto record = blade->records.rbegin(); record != blade->records.rend(); ++record)
-      if (const auto* condition = std::get_if<ConditionRecord>(&record->data); condition && (condition->run.empty() || condition->run == trial.runs[index].facts.name)) {
-        block.lines.push_back({"apex looked at", describe(record->data) + ", " + record->made_at.substr(0, 10)});
+      if (const auto* condition = std::get_if<ConditionRecord>(&record->data);
+          condition && (condition->run.empty() || condition->run == trial.runs[index].facts.name)) {
+        block.lines.push_back(
+            {"apex looked at", describe(record->data) + ", " + record->made_at.substr(0, 10)});
         break;
       }
   return block;
@@ -170,20 +205,36 @@ CardBlock interval_block(const Trial& trial, std::size_t index, const CardOption
   CardBlock block{"Touch-up", {}, {}, {}};
   const RunFit fit = fit_run(trial.runs[index], trial.unit());
   if (!fit.curve || !options.threshold) {
-    block.sentences.push_back(!fit.curve ? "No interval yet: " + (fit.why_not.empty() ? std::string("the run has no blunting curve") : fit.why_not) + "."
-                                         : std::string("No interval: no limit is set at which an edge counts as blunt."));
+    block.sentences.push_back(
+        !fit.curve ? "No interval yet: " +
+                         (fit.why_not.empty() ? std::string("the run has no blunting curve")
+                                              : fit.why_not) +
+                         "."
+                   : std::string("No interval: no limit is set at which an edge counts as blunt."));
     return block;
   }
-  const CutsToThreshold cuts = cuts_to_threshold(fit.curve->fit, fit.table, options.threshold->value);
+  const CutsToThreshold cuts =
+      cuts_to_threshold(fit.curve->fit, fit.table, options.threshold->value);
   const std::string limit = print_measure(options.threshold->value, options.threshold->unit, 3);
   const auto whole = [](double value) { return print_number(std::floor(value), 6); };
   if (cuts.censoring == Censoring::right)
-    block.sentences.push_back("Stayed below " + limit + " for all its " + whole(cuts.low.value_or(0)) + " cuts: touch up when they are made, or go on and read.");
-  else if (cuts.censoring == Censoring::left) block.sentences.push_back("Above " + limit + " from the start: for this limit it is not sharp enough.");
+    block.sentences.push_back("Stayed below " + limit + " for all its " +
+                              whole(cuts.low.value_or(0)) +
+                              " cuts: touch up when they are made, or go on and read.");
+  else if (cuts.censoring == Censoring::left)
+    block.sentences.push_back("Above " + limit +
+                              " from the start: for this limit it is not sharp enough.");
   else
-    block.sentences.push_back("Touch up after about " + whole(cuts.low.value_or(*cuts.estimate)) + " cuts: this run reached " + limit + " after " + whole(*cuts.estimate) +
-                              (cuts.low && cuts.high ? " (" + whole(*cuts.low) + " to " + whole(*cuts.high) + ", 95 %)" : "") + ". One run; the next edge may differ by more.");
-  if (fit.curve->early_collapse) block.sentences.emplace_back("This run collapsed early: look at the apex for a burr or broken teeth before this edge is made again.");
+    block.sentences.push_back(
+        "Touch up after about " + whole(cuts.low.value_or(*cuts.estimate)) +
+        " cuts: this run reached " + limit + " after " + whole(*cuts.estimate) +
+        (cuts.low && cuts.high ? " (" + whole(*cuts.low) + " to " + whole(*cuts.high) + ", 95 %)"
+                               : "") +
+        ". One run; the next edge may differ by more.");
+  if (fit.curve->early_collapse)
+    block.sentences.emplace_back(
+        "This run collapsed early: look at the apex for a burr or broken teeth before this edge is "
+        "made again.");
   return block;
 }
 
@@ -194,10 +245,17 @@ std::vector<std::string> cautions_of(const Trial& trial, const std::optional<Run
       strop |= step.work == StepWork::strop;
       for (const auto& a : trial.shelf) powered |= a.name == step.abrasive && is_powered(a.kind);
     }
-  std::vector<std::string> out{"Feel for a burr across the edge, away from it, never along it. Do not prove sharpness on skin. Cut-resistant glove on the off hand at the bench."};
-  if (powered) out.emplace_back("At belts and wheels: eye protection, no gloves, loose sleeves or hanging hair; cool often, a blue edge is soft.");
+  std::vector<std::string> out{
+      "Feel for a burr across the edge, away from it, never along it. Do not prove sharpness on "
+      "skin. Cut-resistant glove on the off hand at the bench."};
+  if (powered)
+    out.emplace_back(
+        "At belts and wheels: eye protection, no gloves, loose sleeves or hanging hair; cool "
+        "often, a blue edge is soft.");
   if (strop) out.emplace_back("On strops and buffers the edge always trails.");
-  out.emplace_back("Mind slurry and dust; cover an edge that stays in the clamp. Local rules, workplace procedure and trained persons come first.");
+  out.emplace_back(
+      "Mind slurry and dust; cover an edge that stays in the clamp. Local rules, workplace "
+      "procedure and trained persons come first.");
   return out;
 }
 
@@ -225,28 +283,42 @@ EdgeCard edge_card(const Trial& trial, std::size_t index, const CardOptions& opt
   EdgeCard card;
   card.title = run.facts.blade.empty() ? "Blade not named" : run.facts.blade;
   card.subtitle = "run " + run.facts.name;
-  for (const std::string& part : {run.facts.steel, run.facts.medium, run.facts.cut_mode ? std::string(name_of(*run.facts.cut_mode)) : std::string()})
+  for (const std::string& part :
+       {run.facts.steel, run.facts.medium,
+        run.facts.cut_mode ? std::string(name_of(*run.facts.cut_mode)) : std::string()})
     if (!part.empty()) card.subtitle += ", " + part;
   if (start) card.date = start->made_at.substr(0, 10);
   card.section = draw(edge, run.facts.geometry);
-  card.blocks = {geometry_block(run, edge, options.angles), setup_block(edge), sharpening_block(start, options.angles), checks_block(trial, index, blade ? &*blade : nullptr),
+  card.blocks = {geometry_block(run, edge, options.angles), setup_block(edge),
+                 sharpening_block(start, options.angles),
+                 checks_block(trial, index, blade ? &*blade : nullptr),
                  interval_block(trial, index, options)};
   card.cautions = cautions_of(trial, start);
   return card;
 }
 
 std::string card_html(const EdgeCard& card) {
-  std::string out = "<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>" + escaped(card.kind) + ": " + escaped(card.title) + ", " + escaped(card.subtitle) +
-                    "</title>\n<style>body{font:13px/1.45 B612,sans-serif;color:#23282d;background:#fbf8f2;max-width:150mm;margin:8mm auto;padding:0 4mm}"
-                    "h1{font-size:22px;margin:0}h2{font-size:14px;margin:14px 0 4px;border-top:1px solid #c9c2b4;padding-top:6px}dl{display:grid;"
-                    "grid-template-columns:46mm 1fr;gap:2px 4mm;margin:0}dd{margin:0}ol{margin:4px 0;padding-left:7mm}p{margin:4px 0}"
-                    ".caution{border-left:3px solid #a3341f;padding-left:3mm}@media print{body{background:#fff;margin:0}}</style></head>\n<body>\n<h1>" +
-                    escaped(card.title) + "</h1>\n<p>" + escaped(card.kind) + ", " + escaped(card.subtitle) + (card.date.empty() ? "" : "; " + escaped(card.dated) + " " + escaped(card.date)) + "</p>\n" + svg_of(card.section);
+  std::string out =
+      "<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>" +
+      escaped(card.kind) + ": " + escaped(card.title) + ", " + escaped(card.subtitle) +
+      "</title>\n<style>body{font:13px/1.45 "
+      "B612,sans-serif;color:#23282d;background:#fbf8f2;max-width:150mm;margin:8mm auto;padding:0 "
+      "4mm}"
+      "h1{font-size:22px;margin:0}h2{font-size:14px;margin:14px 0 4px;border-top:1px solid "
+      "#c9c2b4;padding-top:6px}dl{display:grid;"
+      "grid-template-columns:46mm 1fr;gap:2px 4mm;margin:0}dd{margin:0}ol{margin:4px "
+      "0;padding-left:7mm}p{margin:4px 0}"
+      ".caution{border-left:3px solid #a3341f;padding-left:3mm}@media "
+      "print{body{background:#fff;margin:0}}</style></head>\n<body>\n<h1>" +
+      escaped(card.title) + "</h1>\n<p>" + escaped(card.kind) + ", " + escaped(card.subtitle) +
+      (card.date.empty() ? "" : "; " + escaped(card.dated) + " " + escaped(card.date)) + "</p>\n" +
+      svg_of(card.section);
   for (const auto& block : card.blocks) {
     out += "<h2>" + escaped(block.heading) + "</h2>\n";
     if (!block.lines.empty()) {
       out += "<dl>";
-      for (const auto& line : block.lines) out += "<dt>" + escaped(line.label) + "</dt><dd>" + escaped(line.value) + "</dd>\n";
+      for (const auto& line : block.lines)
+        out += "<dt>" + escaped(line.label) + "</dt><dd>" + escaped(line.value) + "</dd>\n";
       out += "</dl>\n";
     }
     if (!block.steps.empty()) {
@@ -257,7 +329,8 @@ std::string card_html(const EdgeCard& card) {
     for (const auto& sentence : block.sentences) out += "<p>" + escaped(sentence) + "</p>\n";
   }
   out += "<h2>Cautions</h2>\n";
-  for (const auto& caution : card.cautions) out += "<p class=\"caution\">" + escaped(caution) + "</p>\n";
+  for (const auto& caution : card.cautions)
+    out += "<p class=\"caution\">" + escaped(caution) + "</p>\n";
   return out + "</body></html>\n";
 }
 

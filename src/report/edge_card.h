@@ -24,34 +24,33 @@ struct CardBlock {
 
 /// Everything needed to make this edge again, as data: one layout for HTML, PDF and print.
 struct EdgeCard {
-  std::string kind = "Edge card";      ///< or "Result card"
-  std::string dated = "sharpened";     ///< what `date` is the day of
-  std::string title;       ///< "Fenland Plain 1"
-  std::string subtitle;    ///< "run C07, rubberised coir mat 8 mm, slice"
-  std::string date;        ///< day of the sharpening, ISO 8601; "" not known
-  Drawing section;         ///< cross-section with the jig's set-up beside it
+  std::string kind = "Edge card";   ///< or "Result card"
+  std::string dated = "sharpened";  ///< what `date` is the day of
+  std::string title;                ///< "Fenland Plain 1"
+  std::string subtitle;             ///< "run C07, rubberised coir mat 8 mm, slice"
+  std::string date;                 ///< day of the sharpening, ISO 8601; "" not known
+  Drawing section;                  ///< cross-section with the jig's set-up beside it
   std::vector<CardBlock> blocks;
   std::vector<std::string> cautions;
 };
 
 struct CardOptions {
   AngleConvention angles = AngleConvention::per_side;
-  std::optional<Threshold> threshold;   ///< for the touch-up interval
+  std::optional<Threshold> threshold;  ///< for the touch-up interval
 };
 
-/// The sharpening a run started from: the one that names it, else the latest of its blade that names
-/// no run. Empty: none is on record.
+/// The sharpening a run started from: the one that names it, else the latest of its blade that
+/// names no run. Empty: none is on record.
 struct RunStart {
   const SharpeningRecord* record = nullptr;
   std::string made_at;
-  bool named = false;      ///< it names this run
+  bool named = false;  ///< it names this run
 };
 std::optional<RunStart> start_of(const Trial& trial, const Run& run);
 
-/// The card of a run: geometry, set-up, sharpening as instructions, checks, touch-up interval, as they were until the
-/// blade's next sharpening.
-/// What is not on record is said, never left out in silence. Depends on nothing but its arguments:
-/// the same record gives the same card.
+/// The card of a run: geometry, set-up, sharpening as instructions, checks, touch-up interval, as
+/// they were until the blade's next sharpening. What is not on record is said, never left out in
+/// silence. Depends on nothing but its arguments: the same record gives the same card.
 EdgeCard edge_card(const Trial& trial, std::size_t run, const CardOptions& options);
 
 /// One HTML page without anything from outside.

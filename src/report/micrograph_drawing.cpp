@@ -11,7 +11,8 @@ namespace {
 constexpr unsigned kLight = 0xffd277, kDark = 0x101214, kWhite = 0xf4f2ec;
 
 void plate(Drawing& out, double x, double y, double width, double height) {
-  DrawingLine box{{{x, y}, {x + width, y}, {x + width, y + height}, {x, y + height}}, 0, true, true};
+  DrawingLine box{
+      {{x, y}, {x + width, y}, {x + width, y + height}, {x, y + height}}, 0, true, true};
   box.fill = 0.78;
   box.colour = kDark;
   out.lines.push_back(std::move(box));
@@ -21,8 +22,10 @@ struct Box {
   double x, y, width, height;
 };
 
-/// Labels that stand already are in `taken`: a new one goes up until it hides none, where that leaves the picture down.
-void label(Drawing& out, std::vector<Box>& taken, double x, double y, const std::string& text, double size) {
+/// Labels that stand already are in `taken`: a new one goes up until it hides none, where that
+/// leaves the picture down.
+void label(Drawing& out, std::vector<Box>& taken, double x, double y, const std::string& text,
+           double size) {
   // About as wide as digits are: the plate only has to hold them.
   double wide = 0.9 * size;
   for (const char c : text) wide += (static_cast<unsigned char>(c) & 0xc0) == 0x80 ? 0 : 0.6 * size;
@@ -32,7 +35,9 @@ void label(Drawing& out, std::vector<Box>& taken, double x, double y, const std:
   const auto free_at = [&](double base) {
     const double top = base - 1.1 * size;
     return top >= 0 && top + tall <= out.height_mm &&
-           std::none_of(taken.begin(), taken.end(), [&](const Box& b) { return x < b.x + b.width && b.x < x + wide && top < b.y + b.height && b.y < top + tall; });
+           std::none_of(taken.begin(), taken.end(), [&](const Box& b) {
+             return x < b.x + b.width && b.x < x + wide && top < b.y + b.height && b.y < top + tall;
+           });
   };
   for (const double way : {-1.0, 1.0}) {
     double base = y;
@@ -73,8 +78,10 @@ Drawing draw_micrograph(const MicrographFigure& figure, double width_mm) {
   for (const auto& mark : figure.marks) {
     for (std::size_t i = 0; i + 1 < mark.drawn.size(); i += 2) {
       const auto a = at(mark.drawn[i]), b = at(mark.drawn[i + 1]);
-      if (mark.box && i == 0) line(out, {a, {b.first, a.second}, b, {a.first, b.second}, a}, thin);
-      else line(out, {a, b}, thin);
+      if (mark.box && i == 0)
+        line(out, {a, {b.first, a.second}, b, {a.first, b.second}, a}, thin);
+      else
+        line(out, {a, b}, thin);
     }
     if (mark.drawn.empty()) continue;
     const auto first = at(mark.drawn[mark.drawn.size() > 1 ? 1 : 0]);
@@ -84,13 +91,22 @@ Drawing draw_micrograph(const MicrographFigure& figure, double width_mm) {
     label(out, taken, size, out.height_mm - size, "no scale: to be looked at, not measured", size);
     return out;
   }
-  const double um = scale_bar_um(figure.width * figure.scale->um_per_px), wide = k * um / figure.scale->um_per_px, y = out.height_mm - 1.2 * size;
+  const double um = scale_bar_um(figure.width * figure.scale->um_per_px),
+               wide = k * um / figure.scale->um_per_px, y = out.height_mm - 1.2 * size;
   plate(out, 0.6 * size, y - 2.6 * size, std::max(wide, 5 * size) + 2 * size, 3.2 * size);
-  DrawingLine bar{{{1.6 * size, y - 0.5 * size}, {1.6 * size + wide, y - 0.5 * size}, {1.6 * size + wide, y}, {1.6 * size, y}}, 0, true, true};
+  DrawingLine bar{{{1.6 * size, y - 0.5 * size},
+                   {1.6 * size + wide, y - 0.5 * size},
+                   {1.6 * size + wide, y},
+                   {1.6 * size, y}},
+                  0,
+                  true,
+                  true};
   bar.fill = 1;
   bar.colour = kWhite;
   out.lines.push_back(std::move(bar));
-  DrawingText words{1.6 * size, y - 1.0 * size, um >= 1000 ? print_number(um / 1000, 3) + " mm" : print_number(um, 3) + " µm", size};
+  DrawingText words{1.6 * size, y - 1.0 * size,
+                    um >= 1000 ? print_number(um / 1000, 3) + " mm" : print_number(um, 3) + " µm",
+                    size};
   words.colour = kWhite;
   out.texts.push_back(std::move(words));
   return out;

@@ -7,13 +7,13 @@ namespace bq::inline report {
 
 /// A picture with what was measured in it.
 struct MicrographFigure {
-  std::string bytes, kind = "png";       ///< the picture, whole or smaller
-  int width = 0, height = 0;             ///< of the original, whose pixels the marks are in
+  std::string bytes, kind = "png";  ///< the picture, whole or smaller
+  int width = 0, height = 0;        ///< of the original, whose pixels the marks are in
   std::optional<PictureScale> scale;
   struct Mark {
-    std::vector<Spot> drawn;             ///< ends of lines, two by two
-    bool box = false;                    ///< the first two are corners
-    std::string label;                   ///< "1  12.4 ± 0.3 µm"
+    std::vector<Spot> drawn;  ///< ends of lines, two by two
+    bool box = false;         ///< the first two are corners
+    std::string label;        ///< "1  12.4 ± 0.3 µm"
   };
   std::vector<Mark> marks;
 };
@@ -21,7 +21,8 @@ struct MicrographFigure {
 /// Length of a scale bar: 1, 2 or 5 of a decade, at most 0.28 of the picture's width.
 double scale_bar_um(double picture_width_um);
 
-/// The picture `width_mm` wide with light lines on dark ones, labels and a scale bar at its lower left; without a scale it says so instead.
+/// The picture `width_mm` wide with light lines on dark ones, labels and a scale bar at its lower
+/// left; without a scale it says so instead.
 Drawing draw_micrograph(const MicrographFigure& figure, double width_mm);
 
 }  // namespace bq::inline report

@@ -9,12 +9,16 @@
 
 namespace bq::inline report {
 
-std::string with_attachment(const std::string& pdf, const std::string& name, const std::string& bytes, const std::string& date) {
+std::string with_attachment(const std::string& pdf, const std::string& name,
+                            const std::string& bytes, const std::string& date) {
   QPDF document;
   document.processMemoryFile("report", pdf.data(), pdf.size());
   auto stream = QPDFEFStreamObjectHelper::createEFStream(document, bytes);
   stream.setSubtype("text/csv");
-  const std::string day = "D:" + (date.size() == 10 ? date.substr(0, 4) + date.substr(5, 2) + date.substr(8, 2) : "20000101") + "000000Z";
+  const std::string day =
+      "D:" +
+      (date.size() == 10 ? date.substr(0, 4) + date.substr(5, 2) + date.substr(8, 2) : "20000101") +
+      "000000Z";
   stream.setCreationDate(day);
   stream.setModDate(day);
   auto file = QPDFFileSpecObjectHelper::createFileSpec(document, name, stream);

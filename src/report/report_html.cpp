@@ -21,7 +21,8 @@ std::string table(const AnswerTable& table) {
   for (const auto& row : table.rows) {
     out += "<tr>";
     for (const auto& cell : row) {
-      const bool number = !cell.empty() && (std::isdigit(static_cast<unsigned char>(cell[0])) || cell.starts_with("−") || cell.starts_with("+"));
+      const bool number = !cell.empty() && (std::isdigit(static_cast<unsigned char>(cell[0])) ||
+                                            cell.starts_with("−") || cell.starts_with("+"));
       out += (number ? "<td class=\"n\">" : "<td>") + escaped(cell) + "</td>";
     }
     out += "</tr>\n";
@@ -30,22 +31,37 @@ std::string table(const AnswerTable& table) {
 }
 
 constexpr const char* kStyle =
-    "body{font:13px/1.5 B612,sans-serif;color:#23282d;background:#fbf8f2;max-width:190mm;margin:10mm auto;padding:0 5mm;font-variant-numeric:tabular-nums}"
-    "h1{font-size:24px;margin:0}h2{font-size:17px;margin:22px 0 4px;border-top:1px solid #c9c2b4;padding-top:10px}h3{font-size:13px;margin:10px 0 2px}"
-    ".verdict{font-size:20px;font-weight:bold;margin:12px 0 6px}.quiet{color:#4c5156}.q{color:#4c5156;margin:22px 0 0;border-top:1px solid #c9c2b4;padding-top:10px}"
-    ".answer{font-size:16px;font-weight:bold;margin:2px 0 6px}table{border-collapse:collapse;margin:8px 0;font-size:12px}th{text-align:left;color:#4c5156;font-weight:normal;"
-    "border-bottom:1px solid #c9c2b4;padding:3px 10px 3px 0}td{padding:2px 10px 2px 0;vertical-align:top}td.n{text-align:right}svg{max-width:100%;height:auto}"
-    "ul{margin:4px 0;padding-left:6mm}p{margin:4px 0}.caution{border-left:3px solid #a3341f;padding-left:3mm}a{color:#1d5b9c}@media print{body{background:#fff;margin:0}}";
+    "body{font:13px/1.5 "
+    "B612,sans-serif;color:#23282d;background:#fbf8f2;max-width:190mm;margin:10mm auto;padding:0 "
+    "5mm;font-variant-numeric:tabular-nums}"
+    "h1{font-size:24px;margin:0}h2{font-size:17px;margin:22px 0 4px;border-top:1px solid "
+    "#c9c2b4;padding-top:10px}h3{font-size:13px;margin:10px 0 2px}"
+    ".verdict{font-size:20px;font-weight:bold;margin:12px 0 "
+    "6px}.quiet{color:#4c5156}.q{color:#4c5156;margin:22px 0 0;border-top:1px solid "
+    "#c9c2b4;padding-top:10px}"
+    ".answer{font-size:16px;font-weight:bold;margin:2px 0 "
+    "6px}table{border-collapse:collapse;margin:8px "
+    "0;font-size:12px}th{text-align:left;color:#4c5156;font-weight:normal;"
+    "border-bottom:1px solid #c9c2b4;padding:3px 10px 3px 0}td{padding:2px 10px 2px "
+    "0;vertical-align:top}td.n{text-align:right}svg{max-width:100%;height:auto}"
+    "ul{margin:4px 0;padding-left:6mm}p{margin:4px 0}.caution{border-left:3px solid "
+    "#a3341f;padding-left:3mm}a{color:#1d5b9c}@media print{body{background:#fff;margin:0}}";
 
 }  // namespace
 
 std::string report_html(const TrialReport& report) {
-  std::string out = "<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>Trial report: " + escaped(report.title) + "</title>\n<style>" + kStyle +
-                    "</style></head>\n<body>\n<h1>" + escaped(report.title) + "</h1>\n<p class=\"quiet\">Trial report" + (report.date.empty() ? "" : ", " + escaped(report.date)) + ". " +
-                    escaped(report.work) + "</p>\n<p class=\"verdict\">" + escaped(report.verdict) + "</p>\n" + list(report.reasons);
+  std::string out =
+      "<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>Trial report: " +
+      escaped(report.title) + "</title>\n<style>" + kStyle + "</style></head>\n<body>\n<h1>" +
+      escaped(report.title) + "</h1>\n<p class=\"quiet\">Trial report" +
+      (report.date.empty() ? "" : ", " + escaped(report.date)) + ". " + escaped(report.work) +
+      "</p>\n<p class=\"verdict\">" + escaped(report.verdict) + "</p>\n" + list(report.reasons);
   if (report.trade_off) out += svg_of(*report.trade_off);
-  if (!report.ranking.rows.empty()) out += "<h2>Edges that pass the limits</h2>\n<p class=\"quiet\">" + escaped(report.rule) + "</p>\n" + table(report.ranking);
-  if (!report.sensitivity.empty()) out += "<h2>What would change it</h2>\n" + list(report.sensitivity);
+  if (!report.ranking.rows.empty())
+    out += "<h2>Edges that pass the limits</h2>\n<p class=\"quiet\">" + escaped(report.rule) +
+           "</p>\n" + table(report.ranking);
+  if (!report.sensitivity.empty())
+    out += "<h2>What would change it</h2>\n" + list(report.sensitivity);
   if (!report.schools.empty()) {
     out += "<h2>Where practitioners disagree</h2>\n";
     for (const auto& [matter, sentences] : report.schools) {
@@ -54,22 +70,31 @@ std::string report_html(const TrialReport& report) {
     }
   }
   for (const auto& part : report.parts) {
-    out += "<p class=\"q\">" + escaped(part.question) + "</p>\n<p class=\"answer\">" + escaped(part.sentence) + "</p>\n";
+    out += "<p class=\"q\">" + escaped(part.question) + "</p>\n<p class=\"answer\">" +
+           escaped(part.sentence) + "</p>\n";
     for (const auto& remark : part.remarks) out += "<p>" + escaped(remark) + "</p>\n";
     if (part.picture) out += svg_of(*part.picture);
     out += table(part.table);
-    if (!part.computed.empty()) out += "<details><summary>How was this computed?</summary><p class=\"quiet\">" + escaped(part.computed) + "</p></details>\n";
+    if (!part.computed.empty())
+      out += "<details><summary>How was this computed?</summary><p class=\"quiet\">" +
+             escaped(part.computed) + "</p></details>\n";
   }
   if (!report.micrographs.empty()) {
     out += "<h2>Pictures of the edges</h2>\n";
-    for (const auto& [drawing, caption] : report.micrographs) out += "<figure>" + svg_of(drawing) + "<figcaption class=\"quiet\">" + escaped(caption) + "</figcaption></figure>\n";
-    if (!report.micrographs_note.empty()) out += "<p class=\"quiet\">" + escaped(report.micrographs_note) + "</p>\n";
+    for (const auto& [drawing, caption] : report.micrographs)
+      out += "<figure>" + svg_of(drawing) + "<figcaption class=\"quiet\">" + escaped(caption) +
+             "</figcaption></figure>\n";
+    if (!report.micrographs_note.empty())
+      out += "<p class=\"quiet\">" + escaped(report.micrographs_note) + "</p>\n";
   }
   out += "<h2>Methods and uncertainty</h2>\n";
   for (const auto& line : report.methods) out += "<p>" + escaped(line) + "</p>\n";
   if (!report.csv.empty())
-    out += "<p><a download=\"" + escaped(report.csv_name) + "\" href=\"data:text/csv;charset=utf-8;base64," + base64(report.csv) + "\">All readings as a table (CSV)</a></p>\n";
-  for (const auto& caution : report.cautions) out += "<p class=\"caution\">" + escaped(caution) + "</p>\n";
+    out += "<p><a download=\"" + escaped(report.csv_name) +
+           "\" href=\"data:text/csv;charset=utf-8;base64," + base64(report.csv) +
+           "\">All readings as a table (CSV)</a></p>\n";
+  for (const auto& caution : report.cautions)
+    out += "<p class=\"caution\">" + escaped(caution) + "</p>\n";
   return out + "</body></html>\n";
 }
 

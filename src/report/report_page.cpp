@@ -9,7 +9,9 @@ using namespace page_style;
 
 void write(const TrialReport& report, PageWriter& page) {
   page.text(report.title, kTitle_mm, kInk, 0, 0, true);
-  page.text("Trial report" + (report.date.empty() ? std::string() : ", " + report.date) + ". " + report.work, kBody_mm, kQuiet);
+  page.text("Trial report" + (report.date.empty() ? std::string() : ", " + report.date) + ". " +
+                report.work,
+            kBody_mm, kQuiet);
   page.rule();
   page.text(report.verdict, 4.6, kInk, 0, 0, true);
   page.gap(1);
@@ -71,7 +73,8 @@ void write(const TrialReport& report, PageWriter& page) {
 }  // namespace
 
 std::string report_pdf(const TrialReport& report) {
-  const std::string pdf = pdf_of([&](PageWriter& page) { write(report, page); }, kA4, "Trial report: " + report.title, report.date);
+  const std::string pdf = pdf_of([&](PageWriter& page) { write(report, page); }, kA4,
+                                 "Trial report: " + report.title, report.date);
   return report.csv.empty() ? pdf : with_attachment(pdf, report.csv_name, report.csv, report.date);
 }
 

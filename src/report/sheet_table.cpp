@@ -10,7 +10,9 @@ namespace {
 
 /// RFC 4180; a cell that a spreadsheet would take for a formula gets an apostrophe.
 std::string cell(std::string text) {
-  if (!text.empty() && std::string("=+-@").find(text[0]) != std::string::npos && text.find_first_not_of("+-0123456789.") != std::string::npos) text = "'" + text;
+  if (!text.empty() && std::string("=+-@").find(text[0]) != std::string::npos &&
+      text.find_first_not_of("+-0123456789.") != std::string::npos)
+    text = "'" + text;
   if (text.find_first_of(",\"\r\n") == std::string::npos) return text;
   std::string out = "\"";
   for (const char c : text) out += c == '"' ? std::string("\"\"") : std::string(1, c);
@@ -32,17 +34,31 @@ std::string list(const std::vector<std::int64_t>& numbers) {
 }  // namespace
 
 std::string sheet_csv(const TrialPlan& plan, const RunSheet& sheet) {
-  std::vector<std::string> heads{"order", "code", "day", "date", "starts", "minutes", "block", "blade", "operator", "checkpoints", "readings_each", "rest_after_cuts"};
+  std::vector<std::string> heads{"order",    "code",        "day",           "date",
+                                 "starts",   "minutes",     "block",         "blade",
+                                 "operator", "checkpoints", "readings_each", "rest_after_cuts"};
   if (!plan.blind)
     for (const auto& factor : plan.factors) heads.push_back(factor.name);
   std::string out = line(heads);
   for (const auto& run : sheet.runs) {
-    std::vector<std::string> cells{std::to_string(run.order), run.code, std::to_string(run.day),
-                                   plan.rates.start_date.empty() ? "" : working_date(plan.rates.start_date, run.day, plan.rates.days_a_week),
-                                   clock_of(run.starts_at_min), std::to_string(std::lround(run.minutes)), run.block, run.blade, run.by_operator,
-                                   list(sheet.checkpoints), std::to_string(plan.checkpoints.readings_each), list(run.rest_after_cuts)};
+    std::vector<std::string> cells{
+        std::to_string(run.order),
+        run.code,
+        std::to_string(run.day),
+        plan.rates.start_date.empty()
+            ? ""
+            : working_date(plan.rates.start_date, run.day, plan.rates.days_a_week),
+        clock_of(run.starts_at_min),
+        std::to_string(std::lround(run.minutes)),
+        run.block,
+        run.blade,
+        run.by_operator,
+        list(sheet.checkpoints),
+        std::to_string(plan.checkpoints.readings_each),
+        list(run.rest_after_cuts)};
     if (!plan.blind)
-      for (std::size_t f = 0; f < plan.factors.size(); ++f) cells.push_back(print_factor_value(plan.factors[f].levels[std::size_t(run.levels[f])]));
+      for (std::size_t f = 0; f < plan.factors.size(); ++f)
+        cells.push_back(print_factor_value(plan.factors[f].levels[std::size_t(run.levels[f])]));
     out += line(cells);
   }
   return out;
@@ -54,7 +70,8 @@ std::string sheet_key_csv(const TrialPlan& plan, const RunSheet& sheet) {
   std::vector<std::string> rows;
   for (const auto& run : sheet.runs) {
     std::vector<std::string> cells{run.code};
-    for (std::size_t f = 0; f < plan.factors.size(); ++f) cells.push_back(print_factor_value(plan.factors[f].levels[std::size_t(run.levels[f])]));
+    for (std::size_t f = 0; f < plan.factors.size(); ++f)
+      cells.push_back(print_factor_value(plan.factors[f].levels[std::size_t(run.levels[f])]));
     rows.push_back(line(cells));
   }
   std::sort(rows.begin(), rows.end());
@@ -64,14 +81,18 @@ std::string sheet_key_csv(const TrialPlan& plan, const RunSheet& sheet) {
 }
 
 std::string claim_csv(const ClaimTest& test) {
-  std::string out = line({"order", "pair", "blade", "place", "code", name_of(test.claim.measure).data()});
-  for (const auto& row : claim_sheet(test)) out += line({std::to_string(row.order), std::to_string(row.pair), row.blade, row.place, row.code, ""});
+  std::string out =
+      line({"order", "pair", "blade", "place", "code", name_of(test.claim.measure).data()});
+  for (const auto& row : claim_sheet(test))
+    out += line(
+        {std::to_string(row.order), std::to_string(row.pair), row.blade, row.place, row.code, ""});
   return out;
 }
 
 std::string claim_key_csv(const ClaimTest& test) {
   std::vector<std::string> rows;
-  for (const auto& row : claim_sheet(test)) rows.push_back(line({row.code, row.second ? test.claim.second : test.claim.first}));
+  for (const auto& row : claim_sheet(test))
+    rows.push_back(line({row.code, row.second ? test.claim.second : test.claim.first}));
   std::sort(rows.begin(), rows.end());
   std::string out = line({"code", "treatment"});
   for (const auto& row : rows) out += row;

@@ -7,10 +7,12 @@
 
 namespace bq::inline report {
 
-/// The run sheet as a CSV table, one run a row in running order: order, code, day, date, starts (h:mm into the day),
-/// minutes, block, blade, operator, checkpoints, rests, and where the plan is not blind one column a factor.
+/// The run sheet as a CSV table, one run a row in running order: order, code, day, date, starts
+/// (h:mm into the day), minutes, block, blade, operator, checkpoints, rests, and where the plan is
+/// not blind one column a factor.
 std::string sheet_csv(const TrialPlan& plan, const RunSheet& sheet);
-/// The sealed key: code and one column a factor, in alphabetical order of the codes so that the order tells nothing.
+/// The sealed key: code and one column a factor, in alphabetical order of the codes so that the
+/// order tells nothing.
 std::string sheet_key_csv(const TrialPlan& plan, const RunSheet& sheet);
 
 /// A claim's sheet: order, pair, blade, place, code; and its key: code, treatment.

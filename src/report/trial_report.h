@@ -16,28 +16,29 @@ struct ReportPart {
   std::vector<std::string> remarks;
   std::optional<Drawing> picture;
   AnswerTable table;
-  std::string computed;                 ///< formula, method and data used
+  std::string computed;  ///< formula, method and data used
   bool answered = true;
 };
 
-/// A trial's report as data: one design for HTML, PDF and preview. Depends on nothing but its content: the same project gives the same bytes,
-/// but for `date`.
+/// A trial's report as data: one design for HTML, PDF and preview. Depends on nothing but its
+/// content: the same project gives the same bytes, but for `date`.
 struct TrialReport {
-  std::string title, date;              ///< ISO 8601 day it was made
-  std::string work;                     ///< "48 runs in rubberised coir mat 8 mm, blunt at 450 gf, angles per side"
-  std::string verdict;                  ///< "Make …"
-  std::vector<std::string> reasons;     ///< of the first edge
+  std::string title, date;  ///< ISO 8601 day it was made
+  std::string work;     ///< "48 runs in rubberised coir mat 8 mm, blunt at 450 gf, angles per side"
+  std::string verdict;  ///< "Make …"
+  std::vector<std::string> reasons;  ///< of the first edge
   std::string rule;
   AnswerTable ranking;
   std::optional<Drawing> trade_off;
   std::vector<std::string> sensitivity;
-  std::vector<std::pair<std::string, std::vector<std::string>>> schools;   ///< matter, sentences
+  std::vector<std::pair<std::string, std::vector<std::string>>> schools;  ///< matter, sentences
   std::vector<ReportPart> parts;
-  std::vector<std::pair<Drawing, std::string>> micrographs;   ///< with measures and scale bar, each with its caption
-  std::string micrographs_note;         ///< "" or what was left out
-  std::vector<std::string> methods;     ///< what holds for all of it
+  std::vector<std::pair<Drawing, std::string>>
+      micrographs;                   ///< with measures and scale bar, each with its caption
+  std::string micrographs_note;      ///< "" or what was left out
+  std::vector<std::string> methods;  ///< what holds for all of it
   std::vector<std::string> cautions;
-  std::string csv;                      ///< the raw readings, attached
+  std::string csv;  ///< the raw readings, attached
   std::string csv_name = "readings.csv";
 };
 
@@ -48,6 +49,7 @@ std::string report_pdf(const TrialReport& report);
 std::vector<PageImage> report_pages(const TrialReport& report, double dots_per_inch);
 
 /// A PDF document with a file attached (QPDF). `date`: ISO 8601 day of the file.
-std::string with_attachment(const std::string& pdf, const std::string& name, const std::string& bytes, const std::string& date);
+std::string with_attachment(const std::string& pdf, const std::string& name,
+                            const std::string& bytes, const std::string& date);
 
 }  // namespace bq::inline report

@@ -11,12 +11,17 @@ SerialTransport::SerialTransport(const QString& port, int baud, QObject* parent)
   again_.setInterval(500);
   connect(&again_, &QTimer::timeout, this, &SerialTransport::try_open);
   connect(&port_, &QSerialPort::readyRead, this, &SerialTransport::drain);
-  // A device that hangs up raises one of several errors, and some of them without end: closed on any.
-  connect(&port_, &QSerialPort::errorOccurred, this, [this](QSerialPort::SerialPortError error) {
-    if (error == QSerialPort::NoError || error == QSerialPort::TimeoutError || !port_.isOpen()) return;
-    drain();
-    lose(port_.errorString());
-  }, Qt::QueuedConnection);
+  // A device that hangs up raises one of several errors, and some of them without end: closed on
+  // any.
+  connect(
+      &port_, &QSerialPort::errorOccurred, this,
+      [this](QSerialPort::SerialPortError error) {
+        if (error == QSerialPort::NoError || error == QSerialPort::TimeoutError || !port_.isOpen())
+          return;
+        drain();
+        lose(port_.errorString());
+      },
+      Qt::QueuedConnection);
 }
 
 SerialTransport::~SerialTransport() {
@@ -49,9 +54,10 @@ void SerialTransport::try_open() {
     set_state(State::open, "");
     return;
   }
-  const QString why = QFileInfo::exists(port_.portName()) || port_.error() != QSerialPort::DeviceNotFoundError
-                          ? tr("%1 cannot be opened: %2").arg(port_.portName(), port_.errorString())
-                          : tr("%1 is not there").arg(port_.portName());
+  const QString why =
+      QFileInfo::exists(port_.portName()) || port_.error() != QSerialPort::DeviceNotFoundError
+          ? tr("%1 cannot be opened: %2").arg(port_.portName(), port_.errorString())
+          : tr("%1 is not there").arg(port_.portName());
   again_.start();
   if (state_ == State::closed) set_state(State::lost, why.toStdString());
 }

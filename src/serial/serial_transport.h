@@ -9,8 +9,8 @@
 
 namespace bq::inline serial {
 
-/// A serial port (or a pseudo-terminal given by its path), 8N1. Once opened it looks for the port again every half
-/// second after a loss. All calls and call-backs on the thread it lives on.
+/// A serial port (or a pseudo-terminal given by its path), 8N1. Once opened it looks for the port
+/// again every half second after a loss. All calls and call-backs on the thread it lives on.
 class SerialTransport : public QObject, public Transport {
   Q_OBJECT
  public:

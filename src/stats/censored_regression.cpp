@@ -14,7 +14,7 @@ namespace {
 /// The linear predictor enters through a = γ·low − x'δ and b = γ·high − x'δ.
 struct Term {
   double log_density;
-  double slope_a, slope_b;                    // ∂/∂a, ∂/∂b
+  double slope_a, slope_b;  // ∂/∂a, ∂/∂b
   double curve_aa, curve_ab, curve_bb;
 };
 
@@ -90,8 +90,7 @@ Likelihood likelihood_at(const Eigen::MatrixXd& X, const std::vector<Bounds>& y,
     out.gradient.head(p) -= (t.slope_a + t.slope_b) * x.transpose();
     out.gradient[p] += t.slope_a * low + t.slope_b * high;
     const double both = t.curve_aa + 2 * t.curve_ab + t.curve_bb;
-    const double mixed =
-        (t.curve_aa + t.curve_ab) * low + (t.curve_ab + t.curve_bb) * high;
+    const double mixed = (t.curve_aa + t.curve_ab) * low + (t.curve_ab + t.curve_bb) * high;
     out.hessian.topLeftCorner(p, p) += both * x.transpose() * x;
     out.hessian.topRightCorner(p, 1) -= mixed * x.transpose();
     out.hessian(p, p) +=
@@ -242,8 +241,9 @@ ProfileInterval profile_interval(const std::function<double(double)>& deviance, 
       const bool last = direction > 0 ? outside >= limit : outside <= limit;
       if (last) outside = limit;
       if (deviance(outside) > cutoff) {
-        for (int i = 0; i < 200 && std::fabs(outside - inside) >
-                                       1e-10 * std::max(1.0, std::fabs(inside)); ++i) {
+        for (int i = 0;
+             i < 200 && std::fabs(outside - inside) > 1e-10 * std::max(1.0, std::fabs(inside));
+             ++i) {
           const double middle = 0.5 * (inside + outside);
           (deviance(middle) > cutoff ? outside : inside) = middle;
         }

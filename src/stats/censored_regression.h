@@ -24,9 +24,9 @@ struct Bounds {
 /// A fitted linear model with normal errors, some responses censored (Tobin 1958).
 struct CensoredFit {
   Eigen::VectorXd coefficients;
-  double sigma_ml = 0;           ///< maximum-likelihood error SD
+  double sigma_ml = 0;  ///< maximum-likelihood error SD
   double log_likelihood = 0;
-  Eigen::MatrixXd covariance;    ///< of the coefficients, from the observed information, ML scale
+  Eigen::MatrixXd covariance;  ///< of the coefficients, from the observed information, ML scale
   int observations = 0;
   int exact = 0;
   int iterations = 0;

@@ -9,7 +9,8 @@ Checked<IndividualsChart> individuals_chart(std::span<const double> values) {
   IndividualsChart chart;
   chart.n = int(values.size());
   for (std::size_t i = 0; i < values.size(); ++i) {
-    if (!std::isfinite(values[i])) return Refusal{"value " + std::to_string(i + 1) + " is not a number", i};
+    if (!std::isfinite(values[i]))
+      return Refusal{"value " + std::to_string(i + 1) + " is not a number", i};
     chart.centre += values[i] / chart.n;
     if (i > 0) chart.mean_range += std::abs(values[i] - values[i - 1]) / (chart.n - 1);
   }

@@ -13,10 +13,10 @@ inline constexpr double kRangeMean = 1.1283791670955126, kRangeSd = 0.8525024664
 /// Individuals chart (Shewhart, moving range of two; ASTM MNL 7, part 3).
 struct IndividualsChart {
   int n = 0;
-  double centre = 0;          ///< mean of the values
-  double mean_range = 0;      ///< of neighbouring values
+  double centre = 0;            ///< mean of the values
+  double mean_range = 0;        ///< of neighbouring values
   double lower = 0, upper = 0;  ///< centre ∓ 3/d₂ · mean range (2.659; tables print 2.66)
-  double range_upper = 0;     ///< (1 + 3·d₃/d₂) · mean range (3.267)
+  double range_upper = 0;       ///< (1 + 3·d₃/d₂) · mean range (3.267)
 };
 
 /// Values in the order they were taken. Refused: fewer than two, values that are not finite.

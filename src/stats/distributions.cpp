@@ -34,7 +34,8 @@ double normal_quantile(double probability) {
 
 double normal_log_survival(double z) {
   if (z < 20) return std::log(0.5 * std::erfc(z / std::numbers::sqrt2));
-  return -0.5 * z * z - kLogRootTwoPi - std::log(z) + std::log1p(-1 / (z * z) + 3 / (z * z * z * z));
+  return -0.5 * z * z - kLogRootTwoPi - std::log(z) +
+         std::log1p(-1 / (z * z) + 3 / (z * z * z * z));
 }
 
 double normal_hazard(double z) {

@@ -28,7 +28,8 @@ Checked<GaugeStudy> gauge_study(const std::vector<GaugeReading>& readings) {
       const auto found = cells.find({part, by});
       const int count = found == cells.end() ? 0 : int(found->second.size());
       if (count != out.repeats)
-        return Refusal{"operator \"" + by + "\" read part \"" + part + "\" " + std::to_string(count) + " times, others " + std::to_string(out.repeats) +
+        return Refusal{"operator \"" + by + "\" read part \"" + part + "\" " +
+                       std::to_string(count) + " times, others " + std::to_string(out.repeats) +
                        " times: every operator must read every part equally often"};
     }
   const double P = out.parts, O = out.operators, R = out.repeats;
@@ -44,19 +45,25 @@ Checked<GaugeStudy> gauge_study(const std::vector<GaugeReading>& readings) {
     operator_mean[key.second] += mean / P;
     grand += mean / (P * O);
   }
-  for (const auto& [part, mean] : part_mean) squares_part += O * R * (mean - grand) * (mean - grand);
-  for (const auto& [by, mean] : operator_mean) squares_operator += P * R * (mean - grand) * (mean - grand);
+  for (const auto& [part, mean] : part_mean)
+    squares_part += O * R * (mean - grand) * (mean - grand);
+  for (const auto& [by, mean] : operator_mean)
+    squares_operator += P * R * (mean - grand) * (mean - grand);
   for (const auto& [key, mean] : cell_mean) {
     const double rest = mean - part_mean[key.first] - operator_mean[key.second] + grand;
     squares_cells += R * rest * rest;
   }
   const double dof_within = P * O * (R - 1), dof_cells = (P - 1) * (O - 1);
   double ms_within = within / dof_within, dof_error = dof_within;
-  const double ms_part = squares_part / (P - 1), ms_operator = O > 1 ? squares_operator / (O - 1) : 0;
+  const double ms_part = squares_part / (P - 1),
+               ms_operator = O > 1 ? squares_operator / (O - 1) : 0;
   double var_interaction = 0, ms_below = ms_within;
   if (O > 1) {
     const double ms_cells = squares_cells / dof_cells;
-    out.interaction_p = ms_within > 0 ? boost::math::cdf(boost::math::complement(boost::math::fisher_f(dof_cells, dof_within), ms_cells / ms_within)) : 0.0;
+    out.interaction_p =
+        ms_within > 0 ? boost::math::cdf(boost::math::complement(
+                            boost::math::fisher_f(dof_cells, dof_within), ms_cells / ms_within))
+                      : 0.0;
     out.interaction_kept = *out.interaction_p < 0.25;
     if (out.interaction_kept) {
       var_interaction = std::max(0.0, (ms_cells - ms_within) / R);
@@ -78,7 +85,9 @@ Checked<GaugeStudy> gauge_study(const std::vector<GaugeReading>& readings) {
   out.gauge_sd = std::sqrt(var_gauge);
   out.total_sd = std::sqrt(var_gauge + var_part);
   out.study_variation_percent = out.total_sd > 0 ? 100 * out.gauge_sd / out.total_sd : 0;
-  out.distinct_categories = out.gauge_sd > 0 ? std::max(1, int(std::floor(std::sqrt(2.0) * out.part_sd / out.gauge_sd))) : 1;
+  out.distinct_categories =
+      out.gauge_sd > 0 ? std::max(1, int(std::floor(std::sqrt(2.0) * out.part_sd / out.gauge_sd)))
+                       : 1;
   const boost::math::chi_squared chi(dof_error);
   out.repeatability_low = std::sqrt(ms_within * dof_error / boost::math::quantile(chi, 0.975));
   out.repeatability_high = std::sqrt(ms_within * dof_error / boost::math::quantile(chi, 0.025));

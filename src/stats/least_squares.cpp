@@ -41,8 +41,8 @@ Checked<LinearFit> least_squares(const Eigen::MatrixXd& X, const Eigen::VectorXd
   fit.residual_sum_of_squares = (y - fit.fitted).squaredNorm();
   const Eigen::MatrixXd R =
       qr.matrixR().topLeftCorner(X.cols(), X.cols()).triangularView<Eigen::Upper>();
-  const Eigen::MatrixXd inverse = R.triangularView<Eigen::Upper>().solve(
-      Eigen::MatrixXd::Identity(X.cols(), X.cols()));
+  const Eigen::MatrixXd inverse =
+      R.triangularView<Eigen::Upper>().solve(Eigen::MatrixXd::Identity(X.cols(), X.cols()));
   const Eigen::MatrixXd permuted = qr.colsPermutation() * inverse;
   fit.unscaled_covariance = permuted * permuted.transpose();
   return fit;

@@ -92,9 +92,8 @@ LmResult<P> levenberg_marquardt(const Eigen::Matrix<double, P, 1>& start,
     Eigen::Matrix<double, P, P> system = result.at.information;
     Vector right = result.at.gradient;
     for (int i = 0; i < P; ++i) {
-      const bool held =
-          (result.parameters[i] <= lower[i] && right[i] < 0) ||
-          (result.parameters[i] >= upper[i] && right[i] > 0);
+      const bool held = (result.parameters[i] <= lower[i] && right[i] < 0) ||
+                        (result.parameters[i] >= upper[i] && right[i] > 0);
       result.at_bound[i] = held;
       if (held) {
         system.row(i).setZero();

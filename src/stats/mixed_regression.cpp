@@ -13,7 +13,8 @@ namespace {
 
 constexpr int kNodes = 21;
 
-/// Nodes and ln(weights) of ∫ f(x) e^(−x²) dx (Golub & Welsch 1969: eigenvalues of the Jacobi matrix of the Hermite polynomials).
+/// Nodes and ln(weights) of ∫ f(x) e^(−x²) dx (Golub & Welsch 1969: eigenvalues of the Jacobi
+/// matrix of the Hermite polynomials).
 struct Rule {
   std::array<double, kNodes> node, log_weight;
   Rule() {
@@ -22,12 +23,14 @@ struct Rule {
     const Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd> solver(jacobi);
     for (int i = 0; i < kNodes; ++i) {
       node[std::size_t(i)] = solver.eigenvalues()[i];
-      log_weight[std::size_t(i)] = 0.5 * std::log(M_PI) + 2 * std::log(std::fabs(solver.eigenvectors()(0, i)));
+      log_weight[std::size_t(i)] =
+          0.5 * std::log(M_PI) + 2 * std::log(std::fabs(solver.eigenvectors()(0, i)));
     }
   }
 };
 
-/// ln density of a response whose standardised bounds are a and b, with ∂/∂a + ∂/∂b (for shifts), its curvature, and a·∂/∂a + b·∂/∂b (for the scale).
+/// ln density of a response whose standardised bounds are a and b, with ∂/∂a + ∂/∂b (for shifts),
+/// its curvature, and a·∂/∂a + b·∂/∂b (for the scale).
 struct Piece {
   double log_density = 0, shift = 0, curve = 0, scale = 0;
 };
@@ -49,13 +52,16 @@ Piece piece_of(const Bounds& y, double mean, double sigma) {
   const double far = upper ? normal_log_survival(a) : normal_log_survival(-b);
   const double near = upper ? normal_log_survival(b) : normal_log_survival(-a);
   const double log_mass = far + std::log(-std::expm1(near - far));
-  const double fa = std::exp(-0.5 * a * a - kLogRoot2Pi - log_mass), fb = std::exp(-0.5 * b * b - kLogRoot2Pi - log_mass);
+  const double fa = std::exp(-0.5 * a * a - kLogRoot2Pi - log_mass),
+               fb = std::exp(-0.5 * b * b - kLogRoot2Pi - log_mass);
   return {log_mass, fb - fa, a * fa - b * fb - (fb - fa) * (fb - fa), b * fb - a * fa};
 }
 
 class Likelihood {
  public:
-  Likelihood(const Eigen::MatrixXd& X, const std::vector<Bounds>& y, const std::vector<int>& group, int groups) : X_(X), y_(y), members_(std::size_t(groups)) {
+  Likelihood(const Eigen::MatrixXd& X, const std::vector<Bounds>& y, const std::vector<int>& group,
+             int groups)
+      : X_(X), y_(y), members_(std::size_t(groups)) {
     for (std::size_t i = 0; i < y.size(); ++i) members_[std::size_t(group[i])].push_back(int(i));
   }
 
@@ -68,7 +74,8 @@ class Likelihood {
     if (gradient) *gradient = Eigen::VectorXd::Zero(p + 2);
     double total = 0;
     for (const auto& members : members_) {
-      if (std::all_of(members.begin(), members.end(), [&](int i) { return y_[std::size_t(i)].is_exact(); })) {
+      if (std::all_of(members.begin(), members.end(),
+                      [&](int i) { return y_[std::size_t(i)].is_exact(); })) {
         total += exact_group(members, mean, sigma, tau, gradient);
         continue;
       }
@@ -77,8 +84,10 @@ class Likelihood {
       double largest = -1e300;
       for (int k = 0; k < kNodes; ++k) {
         const double node = rule.node[std::size_t(k)], u = centre + std::sqrt(2.0) * width * node;
-        double sum = rule.log_weight[std::size_t(k)] + node * node - 0.5 * u * u - kLogRoot2Pi + std::log(std::sqrt(2.0) * width);
-        for (const int i : members) sum += piece_of(y_[std::size_t(i)], mean[i] + tau * u, sigma).log_density;
+        double sum = rule.log_weight[std::size_t(k)] + node * node - 0.5 * u * u - kLogRoot2Pi +
+                     std::log(std::sqrt(2.0) * width);
+        for (const int i : members)
+          sum += piece_of(y_[std::size_t(i)], mean[i] + tau * u, sigma).log_density;
         log_value[std::size_t(k)] = sum;
         largest = std::max(largest, sum);
       }
@@ -95,7 +104,8 @@ class Likelihood {
           const double by_mean = -piece.shift / sigma;
           gradient->head(p) += weight * by_mean * X_.row(i).transpose();
           // ln σ: bounds shrink as 1/σ; the exact density carries its own −ln σ.
-          (*gradient)[p] += weight * (y_[std::size_t(i)].is_exact() ? -piece.scale - 1 : -piece.scale);
+          (*gradient)[p] +=
+              weight * (y_[std::size_t(i)].is_exact() ? -piece.scale - 1 : -piece.scale);
           (*gradient)[p + 1] += weight * by_mean * tau * u;
         }
       }
@@ -105,8 +115,10 @@ class Likelihood {
 
  private:
   /// A group without censoring in closed form: normal with variance σ² on and τ² off the diagonal.
-  double exact_group(const std::vector<int>& members, const Eigen::VectorXd& mean, double sigma, double tau, Eigen::VectorXd* gradient) const {
-    const double n = double(members.size()), within = sigma * sigma, between = tau * tau, sum_variance = within + n * between;
+  double exact_group(const std::vector<int>& members, const Eigen::VectorXd& mean, double sigma,
+                     double tau, Eigen::VectorXd* gradient) const {
+    const double n = double(members.size()), within = sigma * sigma, between = tau * tau,
+                 sum_variance = within + n * between;
     double sum = 0, squares = 0;
     for (const int i : members) {
       const double residual = y_[std::size_t(i)].low - mean[i];
@@ -116,16 +128,24 @@ class Likelihood {
     const double form = squares / within - between * sum * sum / (within * sum_variance);
     if (gradient) {
       const Eigen::Index p = X_.cols();
-      for (const int i : members) gradient->head(p) += ((y_[std::size_t(i)].low - mean[i]) / within - between * sum / (within * sum_variance)) * X_.row(i).transpose();
-      const double by_within = -squares / (within * within) + between * sum * sum * (sum_variance + within) / (within * within * sum_variance * sum_variance);
-      (*gradient)[p] += 2 * within * (-(n - 1) / (2 * within) - 1 / (2 * sum_variance) - 0.5 * by_within);
-      (*gradient)[p + 1] += 2 * between * (-n / (2 * sum_variance) + sum * sum / (2 * sum_variance * sum_variance));
+      for (const int i : members)
+        gradient->head(p) += ((y_[std::size_t(i)].low - mean[i]) / within -
+                              between * sum / (within * sum_variance)) *
+                             X_.row(i).transpose();
+      const double by_within =
+          -squares / (within * within) + between * sum * sum * (sum_variance + within) /
+                                             (within * within * sum_variance * sum_variance);
+      (*gradient)[p] +=
+          2 * within * (-(n - 1) / (2 * within) - 1 / (2 * sum_variance) - 0.5 * by_within);
+      (*gradient)[p + 1] +=
+          2 * between * (-n / (2 * sum_variance) + sum * sum / (2 * sum_variance * sum_variance));
     }
     return -n * kLogRoot2Pi - (n - 1) * std::log(sigma) - 0.5 * std::log(sum_variance) - 0.5 * form;
   }
 
   /// Where the integrand over the standardised intercept u peaks, and 1/√(its curvature there).
-  std::pair<double, double> mode(const std::vector<int>& members, const Eigen::VectorXd& mean, double sigma, double tau) const {
+  std::pair<double, double> mode(const std::vector<int>& members, const Eigen::VectorXd& mean,
+                                 double sigma, double tau) const {
     double u = 0, curve = 1;
     for (int step = 0; step < 50; ++step) {
       double slope = -u;
@@ -195,8 +215,10 @@ bool climb(const Likelihood& f, Eigen::VectorXd& theta, double& value) {
 int MixedFit::degrees_of_freedom(const Eigen::VectorXd& contrast) const {
   const int columns_between = int(std::count(between.begin(), between.end(), true));
   bool is_between = false;
-  for (std::size_t i = 0; i < between.size(); ++i) is_between = is_between || (between[i] && contrast[Eigen::Index(i)] != 0);
-  const int dof = is_between ? groups - columns_between : observations - groups - (int(between.size()) - columns_between);
+  for (std::size_t i = 0; i < between.size(); ++i)
+    is_between = is_between || (between[i] && contrast[Eigen::Index(i)] != 0);
+  const int dof = is_between ? groups - columns_between
+                             : observations - groups - (int(between.size()) - columns_between);
   return std::max(1, dof);
 }
 
@@ -204,8 +226,10 @@ double MixedFit::standard_error(const Eigen::VectorXd& contrast) const {
   const int columns_between = int(std::count(between.begin(), between.end(), true));
   const int dof = degrees_of_freedom(contrast);
   bool is_between = false;
-  for (std::size_t i = 0; i < between.size(); ++i) is_between = is_between || (between[i] && contrast[Eigen::Index(i)] != 0);
-  const double of = is_between ? dof + columns_between : dof + (int(between.size()) - columns_between);
+  for (std::size_t i = 0; i < between.size(); ++i)
+    is_between = is_between || (between[i] && contrast[Eigen::Index(i)] != 0);
+  const double of =
+      is_between ? dof + columns_between : dof + (int(between.size()) - columns_between);
   return std::sqrt(std::max(0.0, contrast.dot(covariance * contrast)) * of / dof);
 }
 
@@ -221,13 +245,15 @@ double MixedFit::group_sd() const {
   return group_sd_ml * std::sqrt(double(groups) / dof);
 }
 
-Checked<MixedFit> mixed_regression(const Eigen::MatrixXd& X, const std::vector<Bounds>& y, const std::vector<int>& group) {
+Checked<MixedFit> mixed_regression(const Eigen::MatrixXd& X, const std::vector<Bounds>& y,
+                                   const std::vector<int>& group) {
   const auto plain = censored_regression(X, y);
   if (!plain) return plain.refusal();
   const int p = int(X.cols()), n = int(X.rows());
   MixedFit fit;
   fit.groups = group.empty() ? 0 : *std::max_element(group.begin(), group.end()) + 1;
-  if (fit.groups >= n) return Refusal{"no blade was used twice: there is no blade effect to be seen"};
+  if (fit.groups >= n)
+    return Refusal{"no blade was used twice: there is no blade effect to be seen"};
   fit.between.assign(std::size_t(p), true);
   std::vector<int> first(std::size_t(fit.groups), -1);
   for (int i = 0; i < n; ++i) {
@@ -237,8 +263,10 @@ Checked<MixedFit> mixed_regression(const Eigen::MatrixXd& X, const std::vector<B
       if (std::fabs(X(i, c) - X(at, c)) > 1e-12) fit.between[std::size_t(c)] = false;
   }
   const int columns_between = int(std::count(fit.between.begin(), fit.between.end(), true));
-  if (fit.groups <= columns_between) return Refusal{"there are not more blades than coefficients that differ only between blades"};
-  if (n - fit.groups - (p - columns_between) < 1) return Refusal{"too few blades were used twice to tell blades from runs"};
+  if (fit.groups <= columns_between)
+    return Refusal{"there are not more blades than coefficients that differ only between blades"};
+  if (n - fit.groups - (p - columns_between) < 1)
+    return Refusal{"too few blades were used twice to tell blades from runs"};
 
   const Likelihood likelihood(X, y, group, fit.groups);
   Eigen::VectorXd best;
@@ -246,7 +274,8 @@ Checked<MixedFit> mixed_regression(const Eigen::MatrixXd& X, const std::vector<B
   bool settled = false;
   for (const double share : {0.5, 0.05}) {
     Eigen::VectorXd theta(p + 2);
-    theta << plain->coefficients, std::log(plain->sigma_ml * std::sqrt(1 - share)), std::log(plain->sigma_ml * std::sqrt(share));
+    theta << plain->coefficients, std::log(plain->sigma_ml * std::sqrt(1 - share)),
+        std::log(plain->sigma_ml * std::sqrt(share));
     double value = 0;
     const bool good = climb(likelihood, theta, value);
     if (value > best_value) {
@@ -264,7 +293,8 @@ Checked<MixedFit> mixed_regression(const Eigen::MatrixXd& X, const std::vector<B
   fit.group_sd_ml = std::exp(best[p + 1]);
   fit.log_likelihood = best_value;
   // A blade effect at the edge of its range is none; its row would make the information singular.
-  const bool seen = fit.group_sd_ml > 1e-3 * fit.sigma_ml && best_value > plain->log_likelihood + 1e-9;
+  const bool seen =
+      fit.group_sd_ml > 1e-3 * fit.sigma_ml && best_value > plain->log_likelihood + 1e-9;
   if (!seen) {
     fit.group_sd_ml = 0;
     fit.coefficients = plain->coefficients;
@@ -285,9 +315,11 @@ Checked<MixedFit> mixed_regression(const Eigen::MatrixXd& X, const std::vector<B
   }
   hessian = (0.5 * (hessian + hessian.transpose())).eval();
   const Eigen::LDLT<Eigen::MatrixXd> solver(-hessian);
-  if (!solver.isPositive()) return Refusal{"the likelihood with a blade effect has no clear maximum"};
+  if (!solver.isPositive())
+    return Refusal{"the likelihood with a blade effect has no clear maximum"};
   fit.covariance = solver.solve(Eigen::MatrixXd::Identity(p + 2, p + 2)).topLeftCorner(p, p);
-  if (!fit.covariance.allFinite()) return Refusal{"the likelihood with a blade effect has no clear maximum"};
+  if (!fit.covariance.allFinite())
+    return Refusal{"the likelihood with a blade effect has no clear maximum"};
   return fit;
 }
 

@@ -33,10 +33,15 @@ double log_det(const Eigen::MatrixXd& information) {
 class Exchange {
  public:
   Exchange(const DesignQuestion& question, const Eigen::MatrixXd& base, Random random)
-      : q_(question), base_(base), used_(std::size_t(question.candidates.rows())), group_used_(question.group_capacity.size()), random_(random) {}
+      : q_(question),
+        base_(base),
+        used_(std::size_t(question.candidates.rows())),
+        group_used_(question.group_capacity.size()),
+        random_(random) {}
 
   bool start() {
-    // Any candidate with room may come next, again or for the first time: starts differ as much as designs do.
+    // Any candidate with room may come next, again or for the first time: starts differ as much as
+    // designs do.
     std::vector<int> open(used_.size());
     std::iota(open.begin(), open.end(), 0);
     while (int(points_.size()) < q_.runs && !open.empty()) {
@@ -55,7 +60,8 @@ class Exchange {
     refresh();
     for (int pass = 0; pass < 60; ++pass) {
       bool changed = false;
-      for (std::size_t i = 0; i < points_.size() && !stop.stop_requested(); ++i) changed |= exchange(i);
+      for (std::size_t i = 0; i < points_.size() && !stop.stop_requested(); ++i)
+        changed |= exchange(i);
       if (!changed || stop.stop_requested()) return;
     }
   }
@@ -68,7 +74,9 @@ class Exchange {
   }
 
  private:
-  [[nodiscard]] int group_of(int candidate) const { return q_.group.empty() ? -1 : q_.group[std::size_t(candidate)]; }
+  [[nodiscard]] int group_of(int candidate) const {
+    return q_.group.empty() ? -1 : q_.group[std::size_t(candidate)];
+  }
   /// Whether a candidate may come in when `leaving` (or -1) goes out.
   [[nodiscard]] bool has_room(int candidate, int leaving) const {
     const int freed = leaving == candidate;
@@ -80,7 +88,8 @@ class Exchange {
   }
   void count(int candidate, int by) {
     used_[std::size_t(candidate)] += by;
-    if (const int group = group_of(candidate); group >= 0 && !q_.group_capacity.empty()) group_used_[std::size_t(group)] += by;
+    if (const int group = group_of(candidate); group >= 0 && !q_.group_capacity.empty())
+      group_used_[std::size_t(group)] += by;
   }
   void take(int candidate) {
     points_.push_back(candidate);
@@ -88,7 +97,8 @@ class Exchange {
   }
   [[nodiscard]] Eigen::MatrixXd information() const {
     Eigen::MatrixXd sum = base_;
-    for (const int point : points_) sum.noalias() += q_.candidates.row(point).transpose() * q_.candidates.row(point);
+    for (const int point : points_)
+      sum.noalias() += q_.candidates.row(point).transpose() * q_.candidates.row(point);
     return sum;
   }
   void refresh() {
@@ -134,7 +144,8 @@ long places(const DesignQuestion& q) {
   std::vector<long> in_group(q.group_capacity.size());
   for (const int group : q.group) in_group[std::size_t(group)] += each;
   long sum = 0;
-  for (std::size_t g = 0; g < in_group.size(); ++g) sum += std::min(in_group[g], long(q.group_capacity[g]));
+  for (std::size_t g = 0; g < in_group.size(); ++g)
+    sum += std::min(in_group[g], long(q.group_capacity[g]));
   return sum;
 }
 
@@ -167,7 +178,8 @@ Checked<OptimalDesign> d_optimal(const DesignQuestion& question, const Work& wor
   if (question.fixed.rows()) base += question.fixed.transpose() * question.fixed;
   if (question.prior.size()) base.diagonal() += question.prior;
   const double cost = double(X.rows()) * double(X.cols()) * double(X.cols()) * question.runs * 4;
-  const int starts = int(std::clamp(question.work_limit / std::max(1.0, cost), 1.0, double(std::max(1, question.starts))));
+  const int starts = int(std::clamp(question.work_limit / std::max(1.0, cost), 1.0,
+                                    double(std::max(1, question.starts))));
   OptimalDesign best;
   best.log_determinant = kNothing;
   for (int s = 0; s < starts; ++s) {
@@ -194,7 +206,8 @@ double log_determinant(const Eigen::MatrixXd& candidates, const std::vector<int>
   return log_det(sum);
 }
 
-double shared_share(const Eigen::MatrixXd& A, const Eigen::MatrixXd& B, const Eigen::MatrixXd& given) {
+double shared_share(const Eigen::MatrixXd& A, const Eigen::MatrixXd& B,
+                    const Eigen::MatrixXd& given) {
   if (A.cols() == 0 || B.cols() == 0) return 0;
   const Eigen::MatrixXd a = basis(A, given), b = basis(B, given);
   if (a.cols() == 0 || b.cols() == 0) return 0;

@@ -15,7 +15,8 @@ std::vector<int> doubled_ranks(std::span<const double> differences) {
   std::vector<std::size_t> order(differences.size());
   std::iota(order.begin(), order.end(), std::size_t{0});
   const auto size = [&](std::size_t i) { return std::abs(differences[i]); };
-  std::sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) { return size(a) < size(b); });
+  std::sort(order.begin(), order.end(),
+            [&](std::size_t a, std::size_t b) { return size(a) < size(b); });
   const double tie = 1e-12 * (order.empty() ? 0 : size(order.back()));
   std::vector<int> ranks(differences.size());
   for (std::size_t from = 0; from < order.size();) {
@@ -36,7 +37,8 @@ double exact_p(const std::vector<int>& ranks, int positive) {
   for (const int rank : ranks) {
     reached += rank;
     for (int s = reached; s >= 0; --s)
-      share[std::size_t(s)] = 0.5 * (share[std::size_t(s)] + (s >= rank ? share[std::size_t(s - rank)] : 0.0));
+      share[std::size_t(s)] =
+          0.5 * (share[std::size_t(s)] + (s >= rank ? share[std::size_t(s - rank)] : 0.0));
   }
   double below = 0, above = 0;
   for (int s = 0; s <= total; ++s) {

@@ -28,7 +28,8 @@ bool for_each_piece(std::size_t count, const Work& work,
       if (work.done) work.done->fetch_add(1, std::memory_order_relaxed);
     }
   };
-  const auto extra = std::min<std::size_t>(std::max(1u, work.workers), std::max<std::size_t>(1, count)) - 1;
+  const auto extra =
+      std::min<std::size_t>(std::max(1u, work.workers), std::max<std::size_t>(1, count)) - 1;
   {
     std::vector<std::jthread> others;
     others.reserve(extra);

@@ -36,14 +36,16 @@ double t_power(double noncentrality, double dof, double level) {
     return normal_cdf((delta * (1 - 1 / (4 * dof)) - t) / std::sqrt(1 + t * t / (2 * dof)));
   }
   const boost::math::non_central_t law(dof, delta);
-  return std::clamp(boost::math::cdf(boost::math::complement(law, t)) + boost::math::cdf(law, -t), 1 - level, 1.0);
+  return std::clamp(boost::math::cdf(boost::math::complement(law, t)) + boost::math::cdf(law, -t),
+                    1 - level, 1.0);
 }
 
 double f_power(double noncentrality, double numerator, double denominator, double level) {
   if (!(noncentrality > 0)) return 1 - level;
   if (noncentrality > kCertain * kCertain) return 1;
   const double f = f_quantile(level, numerator, denominator);
-  return boost::math::cdf(boost::math::complement(boost::math::non_central_f(numerator, denominator, noncentrality), f));
+  return boost::math::cdf(boost::math::complement(
+      boost::math::non_central_f(numerator, denominator, noncentrality), f));
 }
 
 Checked<double> two_group_power(int runs_each, double sd, double ratio, double level) {
@@ -71,7 +73,9 @@ Checked<double> sameness_power(int pairs, double sd, double margin, double ratio
     const double inside = normal_cdf((room - shift) / error) - normal_cdf((-room - shift) / error);
     return inside * boost::math::pdf(law, u) * 2 * root;
   };
-  return std::clamp(boost::math::quadrature::gauss_kronrod<double, 61>::integrate(integrand, 0.0, std::sqrt(upper), 12, 1e-10), 0.0, 1.0);
+  return std::clamp(boost::math::quadrature::gauss_kronrod<double, 61>::integrate(
+                        integrand, 0.0, std::sqrt(upper), 12, 1e-10),
+                    0.0, 1.0);
 }
 
 double noncentrality_for(double power, double dof, double level) {
@@ -90,9 +94,12 @@ Share share_of(long hits, long of, double level) {
   if (of <= 0) return share;
   const double tail = (1 - level) / 2, h = double(hits), n = double(of);
   share.value = h / n;
-  if (hits > 0) share.low = boost::math::quantile(boost::math::beta_distribution<>(h, n - h + 1), tail);
-  else share.low = 0;
-  if (hits < of) share.high = boost::math::quantile(boost::math::beta_distribution<>(h + 1, n - h), 1 - tail);
+  if (hits > 0)
+    share.low = boost::math::quantile(boost::math::beta_distribution<>(h, n - h + 1), tail);
+  else
+    share.low = 0;
+  if (hits < of)
+    share.high = boost::math::quantile(boost::math::beta_distribution<>(h + 1, n - h), 1 - tail);
   return share;
 }
 

@@ -6,9 +6,9 @@
 
 namespace bq::stats {
 
-/// Chance that a two-sided t test at 1 − level rejects when the statistic is non-central t with this
-/// noncentrality: P(T > t) + P(T < −t). 0 < level < 1, degrees_of_freedom > 0. Accuracy about 1e-9
-/// (Boost.Math's non-central t); beyond a noncentrality of 37 the answer is 1.
+/// Chance that a two-sided t test at 1 − level rejects when the statistic is non-central t with
+/// this noncentrality: P(T > t) + P(T < −t). 0 < level < 1, degrees_of_freedom > 0. Accuracy about
+/// 1e-9 (Boost.Math's non-central t); beyond a noncentrality of 37 the answer is 1.
 double t_power(double noncentrality, double degrees_of_freedom, double level);
 
 /// The same for an F test with `numerator` and `denominator` degrees of freedom.
@@ -23,8 +23,9 @@ Checked<double> two_group_power(int runs_each, double sd, double ratio, double l
 Checked<double> paired_power(int pairs, double sd, double ratio, double level);
 
 /// Chance that the interval at `level` of a mean ln ratio lies inside ±ln margin, so that the two
-/// can be called the same for practical purposes (two one-sided tests; each at (1 − level)/2). The true ratio
-/// is `ratio`. margin > 1. Computed from the joint law of mean and SD by quadrature, error below 1e-8.
+/// can be called the same for practical purposes (two one-sided tests; each at (1 − level)/2). The
+/// true ratio is `ratio`. margin > 1. Computed from the joint law of mean and SD by quadrature,
+/// error below 1e-8.
 Checked<double> sameness_power(int pairs, double sd, double margin, double ratio, double level);
 
 /// The noncentrality at which t_power reaches `power`; between the false alarm rate and 1.
@@ -37,9 +38,9 @@ struct Share {
 /// 0 <= hits <= of; of = 0 gives 0 with the interval 0 … 1.
 Share share_of(long hits, long of, double level = 0.95);
 
-/// Readings needed so that the interval at `level` of a checkpoint's mean is no wider than ±precision
-/// (both relative): the least m with t(m − 1)·cv/√m <= precision (DOMAIN §5), searched on t itself.
-/// cv >= 0, precision > 0. Empty beyond `most`.
+/// Readings needed so that the interval at `level` of a checkpoint's mean is no wider than
+/// ±precision (both relative): the least m with t(m − 1)·cv/√m <= precision (DOMAIN §5), searched
+/// on t itself. cv >= 0, precision > 0. Empty beyond `most`.
 std::optional<int> readings_needed(double cv, double precision, double level, int most = 1000);
 
 }  // namespace bq::stats

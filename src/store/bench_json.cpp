@@ -11,7 +11,9 @@ namespace {
 
 using Json = nlohmann::json;
 constexpr double kFar = 1e9;
-constexpr std::array<std::string_view, 11> kKinds{"prepared", "gate", "cleaned", "cut", "look", "rest", "deviation", "stop", "go on", "check weight", "stroke"};
+constexpr std::array<std::string_view, 11> kKinds{"prepared", "gate",         "cleaned",   "cut",
+                                                  "look",     "rest",         "deviation", "stop",
+                                                  "go on",    "check weight", "stroke"};
 
 Unit unit_of(const JsonFields& f, const char* key, const char* otherwise) {
   const auto unit = parse_unit(f.text_or(key, otherwise));
@@ -19,7 +21,9 @@ Unit unit_of(const JsonFields& f, const char* key, const char* otherwise) {
   return *unit;
 }
 
-std::int64_t whole(const JsonFields& f, const char* key, double least, double otherwise) { return std::int64_t(f.number_or(key, least, 9e15, otherwise)); }
+std::int64_t whole(const JsonFields& f, const char* key, double least, double otherwise) {
+  return std::int64_t(f.number_or(key, least, 9e15, otherwise));
+}
 
 Json look_json(const LookEvent& e) {
   Json out{{"found", name_of(e.found)}};
@@ -32,8 +36,12 @@ Json look_json(const LookEvent& e) {
 }
 
 LookEvent look_of(const JsonFields& f) {
-  return {f.word_or("found", parse_damage_found, "clean"), f.number_if("widest_um", 0, kFar), !f.flag_or("is_width", false), f.number_if("at_mm", -kFar, kFar),
-          f.text_or("note", ""), whole(f, "picture", 0, 0)};
+  return {f.word_or("found", parse_damage_found, "clean"),
+          f.number_if("widest_um", 0, kFar),
+          !f.flag_or("is_width", false),
+          f.number_if("at_mm", -kFar, kFar),
+          f.text_or("note", ""),
+          whole(f, "picture", 0, 0)};
 }
 
 struct Writer {
@@ -50,9 +58,13 @@ struct Writer {
   Json operator()(const CleanedEvent&) const { return Json::object(); }
   Json operator()(const CutEvent& e) const { return {{"planned", e.planned}, {"made", e.made}}; }
   Json operator()(const LookEvent& e) const { return look_json(e); }
-  Json operator()(const RestEvent& e) const { return {{"planned_s", e.planned_s}, {"taken_s", e.taken_s}}; }
+  Json operator()(const RestEvent& e) const {
+    return {{"planned_s", e.planned_s}, {"taken_s", e.taken_s}};
+  }
   Json operator()(const DeviationEvent& e) const { return {{"what", e.what}}; }
-  Json operator()(const StopEvent& e) const { return {{"rule", name_of(e.rule)}, {"reason", e.reason}}; }
+  Json operator()(const StopEvent& e) const {
+    return {{"rule", name_of(e.rule)}, {"reason", e.reason}};
+  }
   Json operator()(const GoOnEvent& e) const { return {{"reason", e.reason}}; }
   Json operator()(const CheckWeightEvent& e) const {
     Json out{{"nominal", e.nominal}, {"unit", sign_of(e.unit)}};
@@ -63,23 +75,33 @@ struct Writer {
     return out;
   }
   Json operator()(const StrokeEvent& e) const {
-    Json out{{"stroke", e.stroke}, {"peak_N", e.peak_N}, {"mean_N", e.mean_N}, {"work_J", e.work_J}};
+    Json out{
+        {"stroke", e.stroke}, {"peak_N", e.peak_N}, {"mean_N", e.mean_N}, {"work_J", e.work_J}};
     put_given(out, "trouble", e.trouble);
     return out;
   }
 };
 
 Json session_json(const DamageSearch& s) {
-  Json out{{"name", s.name}, {"start_angle_deg", s.start_angle_deg}, {"step_deg", s.step_deg}, {"bevel_share", s.bevel_share},
-           {"rough_cuts", s.rough_cuts}, {"confirm_cuts", s.confirm_cuts}, {"ended", s.ended}, {"rounds", Json::array()}};
+  Json out{{"name", s.name},
+           {"start_angle_deg", s.start_angle_deg},
+           {"step_deg", s.step_deg},
+           {"bevel_share", s.bevel_share},
+           {"rough_cuts", s.rough_cuts},
+           {"confirm_cuts", s.confirm_cuts},
+           {"ended", s.ended},
+           {"rounds", Json::array()}};
   put_given(out, "blade", s.blade);
   put_given(out, "steel", s.steel);
   put_given(out, "medium", s.medium);
   put_given(out, "roughest_use", s.roughest_use);
   put_given(out, "note", s.note);
   for (const auto& round : s.rounds) {
-    Json item{{"edge_angle_deg", round.edge_angle_deg}, {"bevel_thickness_um", round.bevel_thickness_um}, {"cuts", round.cuts},
-              {"confirmation", round.confirmation}, {"look", look_json(round.look)}};
+    Json item{{"edge_angle_deg", round.edge_angle_deg},
+              {"bevel_thickness_um", round.bevel_thickness_um},
+              {"cuts", round.cuts},
+              {"confirmation", round.confirmation},
+              {"look", look_json(round.look)}};
     put_given(item, "done_at", round.done_at);
     put_given(item, "operator", round.by_operator);
     out["rounds"].push_back(std::move(item));
@@ -90,9 +112,14 @@ Json session_json(const DamageSearch& s) {
 Json session_json(const SteadinessSession& s) {
   // Tenths of a degree are finer than a hand.
   Json trace = Json::array(), strokes = Json::array();
-  for (const float angle : s.trace_deg) trace.push_back(std::int64_t(std::lround(double(angle) * 10)));
-  for (const auto& stroke : s.strokes) strokes.push_back({stroke.samples, stroke.mean_deg, stroke.sd_deg, stroke.tail_deg});
-  Json out{{"target_deg", s.target_deg}, {"rate_hz", s.rate_hz}, {"trace_tenths_deg", trace}, {"strokes", strokes}};
+  for (const float angle : s.trace_deg)
+    trace.push_back(std::int64_t(std::lround(double(angle) * 10)));
+  for (const auto& stroke : s.strokes)
+    strokes.push_back({stroke.samples, stroke.mean_deg, stroke.sd_deg, stroke.tail_deg});
+  Json out{{"target_deg", s.target_deg},
+           {"rate_hz", s.rate_hz},
+           {"trace_tenths_deg", trace},
+           {"strokes", strokes}};
   put_given(out, "operator", s.by_operator);
   put_given(out, "blade", s.blade);
   put_given(out, "note", s.note);
@@ -116,8 +143,10 @@ DamageSearch search_of(const JsonFields& f) {
   std::size_t index = 0;
   for (const Json& item : f.list("rounds")) {
     const JsonFields r(item, f.path_of("rounds", index++));
-    s.rounds.push_back({r.number("edge_angle_deg", 0.1, 80), r.number_or("bevel_thickness_um", 0, kFar, 0), whole(r, "cuts", 0, 0), r.flag_or("confirmation", false),
-                        look_of(r.object("look")), r.text_or("done_at", ""), r.text_or("operator", "")});
+    s.rounds.push_back({r.number("edge_angle_deg", 0.1, 80),
+                        r.number_or("bevel_thickness_um", 0, kFar, 0), whole(r, "cuts", 0, 0),
+                        r.flag_or("confirmation", false), look_of(r.object("look")),
+                        r.text_or("done_at", ""), r.text_or("operator", "")});
   }
   return s;
 }
@@ -134,9 +163,11 @@ SteadinessSession steadiness_session_of(const JsonFields& f) {
     s.trace_deg.push_back(float(double(value.get<std::int64_t>()) / 10));
   }
   for (const Json& value : f.list("strokes")) {
-    if (!value.is_array() || value.size() != 4 || !std::all_of(value.begin(), value.end(), [](const Json& n) { return n.is_number(); }))
+    if (!value.is_array() || value.size() != 4 ||
+        !std::all_of(value.begin(), value.end(), [](const Json& n) { return n.is_number(); }))
       f.fault("strokes", "must be lists of four numbers");
-    s.strokes.push_back({value[0].get<int>(), value[1].get<double>(), value[2].get<double>(), value[3].get<double>()});
+    s.strokes.push_back({value[0].get<int>(), value[1].get<double>(), value[2].get<double>(),
+                         value[3].get<double>()});
   }
   return s;
 }
@@ -144,34 +175,49 @@ SteadinessSession steadiness_session_of(const JsonFields& f) {
 }  // namespace
 
 std::string_view kind_of(const BenchEventData& data) { return kKinds[data.index()]; }
-std::string bench_event_json(const BenchEventData& data) { return compact_text(std::visit(Writer{}, data)); }
+std::string bench_event_json(const BenchEventData& data) {
+  return compact_text(std::visit(Writer{}, data));
+}
 
 Checked<BenchEventData> parse_bench_event(std::string_view kind, std::string_view json) {
   return read_json<BenchEventData>(json, [&](const JsonFields& f) -> Checked<BenchEventData> {
     const auto is = [&](std::size_t i) { return kind == kKinds[i]; };
     if (is(0)) return BenchEventData(PreparedEvent{f.text_or("note", "")});
-    if (is(1)) return BenchEventData(GateEvent{f.text_or("verdict", ""), f.flag_or("passed", true), f.text_or("reason", "")});
+    if (is(1))
+      return BenchEventData(
+          GateEvent{f.text_or("verdict", ""), f.flag_or("passed", true), f.text_or("reason", "")});
     if (is(2)) return BenchEventData(CleanedEvent{});
     if (is(3)) return BenchEventData(CutEvent{whole(f, "planned", 0, 0), whole(f, "made", 0, 0)});
     if (is(4)) return BenchEventData(look_of(f));
-    if (is(5)) return BenchEventData(RestEvent{f.number_or("planned_s", 0, kFar, 0), f.number_or("taken_s", 0, kFar, 0)});
+    if (is(5))
+      return BenchEventData(
+          RestEvent{f.number_or("planned_s", 0, kFar, 0), f.number_or("taken_s", 0, kFar, 0)});
     if (is(6)) return BenchEventData(DeviationEvent{f.text_or("what", "")});
-    if (is(7)) return BenchEventData(StopEvent{f.word_or("rule", parse_stop_rule, "wish"), f.text_or("reason", "")});
+    if (is(7))
+      return BenchEventData(
+          StopEvent{f.word_or("rule", parse_stop_rule, "wish"), f.text_or("reason", "")});
     if (is(8)) return BenchEventData(GoOnEvent{f.text_or("reason", "")});
     if (is(9))
-      return BenchEventData(CheckWeightEvent{f.number("nominal", 1e-9, kFar), f.number_if("value", -kFar, kFar), unit_of(f, "unit", "gf"), f.text_or("gauge", ""),
-                                             whole(f, "last_reading", 0, 0), f.text_or("note", "")});
+      return BenchEventData(
+          CheckWeightEvent{f.number("nominal", 1e-9, kFar), f.number_if("value", -kFar, kFar),
+                           unit_of(f, "unit", "gf"), f.text_or("gauge", ""),
+                           whole(f, "last_reading", 0, 0), f.text_or("note", "")});
     if (is(10))
-      return BenchEventData(StrokeEvent{whole(f, "stroke", 0, 0), f.number_or("peak_N", -kFar, kFar, 0), f.number_or("mean_N", -kFar, kFar, 0),
-                                        f.number_or("work_J", -kFar, kFar, 0), f.text_or("trouble", "")});
+      return BenchEventData(
+          StrokeEvent{whole(f, "stroke", 0, 0), f.number_or("peak_N", -kFar, kFar, 0),
+                      f.number_or("mean_N", -kFar, kFar, 0), f.number_or("work_J", -kFar, kFar, 0),
+                      f.text_or("trouble", "")});
     return Refusal{"\"" + std::string(kind.substr(0, 30)) + "\" is no kind of bench event"};
   });
 }
 
-std::string_view kind_of(const BenchSession& session) { return session.data.index() == 0 ? "damage search" : "steadiness"; }
+std::string_view kind_of(const BenchSession& session) {
+  return session.data.index() == 0 ? "damage search" : "steadiness";
+}
 
 std::string bench_session_json(const BenchSession& session) {
-  return compact_text(std::visit([](const auto& data) { return session_json(data); }, session.data));
+  return compact_text(
+      std::visit([](const auto& data) { return session_json(data); }, session.data));
 }
 
 Checked<BenchSession> parse_bench_session(std::string_view kind, std::string_view json) {
@@ -183,10 +229,24 @@ Checked<BenchSession> parse_bench_session(std::string_view kind, std::string_vie
 }
 
 std::string protocol_json(const BenchProtocol& p) {
-  Json out{{"stations", p.stations}, {"prepare", p.prepare}, {"gate", p.gate}, {"clean", p.clean}, {"look", p.look}, {"count_by", name_of(p.count_by)},
-           {"seconds_per_cut", p.seconds_per_cut}, {"sound", p.sound}, {"stroke_mm", p.stroke_mm}, {"rest_after_min", p.rest_after_min}, {"rest_min", p.rest_min},
-           {"stop_at_threshold", p.stop_at_threshold}, {"stop_on_damage", p.stop_on_damage}, {"most_cuts", p.most_cuts},
-           {"check_nominal", p.check_nominal}, {"check_unit", sign_of(p.check_unit)}, {"check_limit_percent", p.check_limit_percent}, {"debounce_ms", p.debounce_ms}};
+  Json out{{"stations", p.stations},
+           {"prepare", p.prepare},
+           {"gate", p.gate},
+           {"clean", p.clean},
+           {"look", p.look},
+           {"count_by", name_of(p.count_by)},
+           {"seconds_per_cut", p.seconds_per_cut},
+           {"sound", p.sound},
+           {"stroke_mm", p.stroke_mm},
+           {"rest_after_min", p.rest_after_min},
+           {"rest_min", p.rest_min},
+           {"stop_at_threshold", p.stop_at_threshold},
+           {"stop_on_damage", p.stop_on_damage},
+           {"most_cuts", p.most_cuts},
+           {"check_nominal", p.check_nominal},
+           {"check_unit", sign_of(p.check_unit)},
+           {"check_limit_percent", p.check_limit_percent},
+           {"debounce_ms", p.debounce_ms}};
   put_given(out, "loading_rate", p.loading_rate);
   put_given(out, "filament_lot", p.filament_lot);
   put_given(out, "medium_batch", p.medium_batch);
@@ -231,7 +291,8 @@ Checked<BenchProtocol> parse_protocol(std::string_view json) {
 std::string instruments_json(const std::vector<InstrumentProfile>& profiles) {
   Json list = Json::array();
   for (const auto& p : profiles) {
-    Json item{{"role", name_of(p.role)}, {"name", p.name}, {"baud", p.baud}, {"unit", sign_of(p.unit)}};
+    Json item{
+        {"role", name_of(p.role)}, {"name", p.name}, {"baud", p.baud}, {"unit", sign_of(p.unit)}};
     put_given(item, "port", p.port);
     put_given(item, "pattern", p.pattern);
     put_given(item, "request", p.request);
@@ -247,33 +308,35 @@ std::string instruments_json(const std::vector<InstrumentProfile>& profiles) {
 }
 
 Checked<std::vector<InstrumentProfile>> parse_instruments(std::string_view json) {
-  return read_json<std::vector<InstrumentProfile>>(json, [](const JsonFields& root) -> Checked<std::vector<InstrumentProfile>> {
-    std::vector<InstrumentProfile> out;
-    std::size_t index = 0;
-    for (const Json& item : root.list("instruments")) {
-      const JsonFields f(item, root.path_of("instruments", index++));
-      InstrumentProfile p = usual_profile(f.word_or("role", parse_instrument_role, "gauge"));
-      p.name = f.text_or("name", p.name);
-      p.port = f.text_or("port", "");
-      p.baud = int(f.number_or("baud", 1, 1e6, p.baud));
-      p.pattern = f.text_or("pattern", "");
-      if (f.has("unit")) {
-        const auto unit = parse_instrument_unit(f.text("unit"));
-        if (!unit) f.fault("unit", unit.refusal().reason);
-        p.unit = *unit;
-      }
-      p.request = f.text_or("request", "");
-      p.capacity = f.number_if("capacity", 1e-9, kFar);
-      p.resolution = f.number_if("resolution", 1e-9, kFar);
-      p.rate_hz = f.number_or("rate_hz", 0, 5000, 0);
-      p.ends_with_cr = f.flag_or("ends_with_cr", false);
-      p.overload_text = f.text_or("overload_text", "");
-      p.unstable_text = f.text_or("unstable_text", "");
-      if (const std::string fault = fault_of(p); !fault.empty()) return Refusal{root.path_of("instruments", index - 1) + ": " + fault};
-      out.push_back(std::move(p));
-    }
-    return out;
-  });
+  return read_json<std::vector<InstrumentProfile>>(
+      json, [](const JsonFields& root) -> Checked<std::vector<InstrumentProfile>> {
+        std::vector<InstrumentProfile> out;
+        std::size_t index = 0;
+        for (const Json& item : root.list("instruments")) {
+          const JsonFields f(item, root.path_of("instruments", index++));
+          InstrumentProfile p = usual_profile(f.word_or("role", parse_instrument_role, "gauge"));
+          p.name = f.text_or("name", p.name);
+          p.port = f.text_or("port", "");
+          p.baud = int(f.number_or("baud", 1, 1e6, p.baud));
+          p.pattern = f.text_or("pattern", "");
+          if (f.has("unit")) {
+            const auto unit = parse_instrument_unit(f.text("unit"));
+            if (!unit) f.fault("unit", unit.refusal().reason);
+            p.unit = *unit;
+          }
+          p.request = f.text_or("request", "");
+          p.capacity = f.number_if("capacity", 1e-9, kFar);
+          p.resolution = f.number_if("resolution", 1e-9, kFar);
+          p.rate_hz = f.number_or("rate_hz", 0, 5000, 0);
+          p.ends_with_cr = f.flag_or("ends_with_cr", false);
+          p.overload_text = f.text_or("overload_text", "");
+          p.unstable_text = f.text_or("unstable_text", "");
+          if (const std::string fault = fault_of(p); !fault.empty())
+            return Refusal{root.path_of("instruments", index - 1) + ": " + fault};
+          out.push_back(std::move(p));
+        }
+        return out;
+      });
 }
 
 }  // namespace bq::inline store

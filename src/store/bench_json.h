@@ -11,9 +11,10 @@
 
 namespace bq::inline store {
 
-/// What happens on the bench as it stands in the project file (docs/file-format.md), and back. Reading refuses what is out of
-/// range with the field's path; fields nobody knows are left alone.
-std::string_view kind_of(const BenchEventData& data);   ///< "prepared", "gate", "cleaned", "cut", "look", …
+/// What happens on the bench as it stands in the project file (docs/file-format.md), and back.
+/// Reading refuses what is out of range with the field's path; fields nobody knows are left alone.
+std::string_view kind_of(
+    const BenchEventData& data);  ///< "prepared", "gate", "cleaned", "cut", "look", …
 std::string bench_event_json(const BenchEventData& data);
 Checked<BenchEventData> parse_bench_event(std::string_view kind, std::string_view json);
 
@@ -30,9 +31,11 @@ Checked<BenchProtocol> parse_protocol(std::string_view json);
 std::string instruments_json(const std::vector<InstrumentProfile>& profiles);
 Checked<std::vector<InstrumentProfile>> parse_instruments(std::string_view json);
 
-/// Samples of a stroke as bytes: whole steps of the resolution, differences of neighbours, variable length, deflated (zlib).
+/// Samples of a stroke as bytes: whole steps of the resolution, differences of neighbours, variable
+/// length, deflated (zlib).
 std::string pack_samples(const std::vector<float>& force_N, double resolution_N);
 /// Refused: damaged bytes, another number of samples than `count`, more than a million.
-Checked<std::vector<float>> unpack_samples(std::string_view bytes, double resolution_N, std::size_t count);
+Checked<std::vector<float>> unpack_samples(std::string_view bytes, double resolution_N,
+                                           std::size_t count);
 
 }  // namespace bq::inline store

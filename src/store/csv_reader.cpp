@@ -28,10 +28,14 @@ std::size_t first_bad_utf8(std::string_view text) {
     const unsigned lead = byte(i);
     std::size_t length = 1;
     if (lead >= 0x80) {
-      if (lead >= 0xc2 && lead <= 0xdf) length = 2;
-      else if (lead >= 0xe0 && lead <= 0xef) length = 3;
-      else if (lead >= 0xf0 && lead <= 0xf4) length = 4;
-      else return i;
+      if (lead >= 0xc2 && lead <= 0xdf)
+        length = 2;
+      else if (lead >= 0xe0 && lead <= 0xef)
+        length = 3;
+      else if (lead >= 0xf0 && lead <= 0xf4)
+        length = 4;
+      else
+        return i;
       if (i + length > text.size()) return i;
       for (std::size_t k = 1; k < length; ++k)
         if ((byte(i + k) & 0xc0) != 0x80) return i;
@@ -114,10 +118,12 @@ CsvReader::Outcome CsvReader::next() {
       const auto limit = newline == npos ? unread.size() : newline;
       const auto quote = unread.substr(0, limit).find('"', scanned);
       if (quote != npos) {
-        // A quote opens only at the start of a cell; elsewhere it is refused when the cells are split.
+        // A quote opens only at the start of a cell; elsewhere it is refused when the cells are
+        // split.
         const char before = quote == 0 ? '\0' : unread[quote - 1];
-        const bool cell_start = quote == 0 || (separator_ ? before == separator_
-                                                          : before == ',' || before == ';' || before == '\t');
+        const bool cell_start =
+            quote == 0 ||
+            (separator_ ? before == separator_ : before == ',' || before == ';' || before == '\t');
         if (cell_start || closed == quote) {
           quoted = true;
           if (cell_start) first_open = quote;
@@ -193,8 +199,10 @@ CsvReader::Outcome CsvReader::split_quoted(std::string_view record) {
         if (i >= record.size())
           return fail(Outcome::broken, cell_start, "the quote opened here is never closed");
         if (record[i] == '"') {
-          if (i + 1 < record.size() && record[i + 1] == '"') ++i;
-          else break;
+          if (i + 1 < record.size() && record[i + 1] == '"')
+            ++i;
+          else
+            break;
         }
         unquoted_.push_back(record[i++]);
       }
@@ -205,8 +213,9 @@ CsvReader::Outcome CsvReader::split_quoted(std::string_view record) {
     } else {
       while (i < record.size() && record[i] != separator_) {
         if (record[i] == '"')
-          return fail(Outcome::bad, i,
-                      "there is a quote inside an unquoted cell; put the cell in quotes and double it");
+          return fail(
+              Outcome::bad, i,
+              "there is a quote inside an unquoted cell; put the cell in quotes and double it");
         ++i;
       }
       cells_.push_back({record.substr(cell_start, i - cell_start), cell_start});

@@ -11,8 +11,9 @@ namespace {
 
 using Json = nlohmann::json;
 constexpr double kFar = 1e5;
-constexpr std::array<std::string_view, 10> kKinds{"outline", "angle", "thickness", "finding", "spot",
-                                                      "section", "setting", "note", "sharpening", "condition"};
+constexpr std::array<std::string_view, 10> kKinds{"outline",    "angle",    "thickness", "finding",
+                                                  "spot",       "section",  "setting",   "note",
+                                                  "sharpening", "condition"};
 
 struct Writer {
   Json operator()(const OutlineRecord& r) const {
@@ -21,7 +22,11 @@ struct Writer {
     return {{"origin", r.origin}, {"points_mm", points}};
   }
   Json operator()(const AngleRecord& r) const {
-    return {{"side", name_of(r.side)}, {"at_mm", r.at_mm}, {"angle_deg", r.angle_deg}, {"plus_minus_deg", r.plus_minus_deg}, {"method", r.method}};
+    return {{"side", name_of(r.side)},
+            {"at_mm", r.at_mm},
+            {"angle_deg", r.angle_deg},
+            {"plus_minus_deg", r.plus_minus_deg},
+            {"method", r.method}};
   }
   Json operator()(const ThicknessRecord& r) const {
     return {{"at_mm", r.at_mm}, {"distance_mm", r.distance_mm}, {"thickness_mm", r.thickness_mm}};
@@ -33,20 +38,38 @@ struct Writer {
     return out;
   }
   Json operator()(const SpotRecord& r) const {
-    Json out{{"kind", name_of(r.kind)}, {"at_mm", r.at_mm}, {"size_um", r.size_um}, {"cleared", r.cleared}, {"note", r.note}};
+    Json out{{"kind", name_of(r.kind)},
+             {"at_mm", r.at_mm},
+             {"size_um", r.size_um},
+             {"cleared", r.cleared},
+             {"note", r.note}};
     if (r.side) out["side"] = name_of(*r.side);
     return out;
   }
-  Json operator()(const SectionRecord& r) const { return {{"plan", Json::parse(section_plan_json(r.plan))}, {"note", r.note}}; }
+  Json operator()(const SectionRecord& r) const {
+    return {{"plan", Json::parse(section_plan_json(r.plan))}, {"note", r.note}};
+  }
   Json operator()(const SettingRecord& r) const {
-    return {{"angle_deg", r.angle_deg}, {"pivot_x_mm", r.pivot_x_mm}, {"pivot_lateral_mm", r.pivot_lateral_mm},
-            {"pivot_height_mm", r.pivot_height_mm}, {"offset_mm", r.offset_mm}, {"shift_mm", r.shift_mm}, {"turn_deg", r.turn_deg},
-            {"range_deg", r.range_deg}, {"note", r.note}};
+    return {{"angle_deg", r.angle_deg},
+            {"pivot_x_mm", r.pivot_x_mm},
+            {"pivot_lateral_mm", r.pivot_lateral_mm},
+            {"pivot_height_mm", r.pivot_height_mm},
+            {"offset_mm", r.offset_mm},
+            {"shift_mm", r.shift_mm},
+            {"turn_deg", r.turn_deg},
+            {"range_deg", r.range_deg},
+            {"note", r.note}};
   }
   Json operator()(const NoteRecord& r) const { return {{"text", r.text}}; }
-  Json operator()(const SharpeningRecord& r) const { return Json::parse(sharpening_json(r.sharpening)); }
+  Json operator()(const SharpeningRecord& r) const {
+    return Json::parse(sharpening_json(r.sharpening));
+  }
   Json operator()(const ConditionRecord& r) const {
-    Json out{{"condition", r.condition}, {"name", r.name}, {"probability", r.probability}, {"evidence", r.evidence}, {"note", r.note}};
+    Json out{{"condition", r.condition},
+             {"name", r.name},
+             {"probability", r.probability},
+             {"evidence", r.evidence},
+             {"note", r.note}};
     if (!r.run.empty()) out["run"] = r.run;
     if (r.at_mm) out["at_mm"] = *r.at_mm;
     return out;
@@ -60,8 +83,13 @@ EdgeSide side_of(const JsonFields& f) {
 }
 
 ConditionRecord condition_of(const JsonFields& f) {
-  ConditionRecord out{f.text_or("condition", ""), f.text_or("name", ""), f.number_or("probability", 0, 1, 0), {}, f.text_or("run", ""),
-                      f.number_if("at_mm", -kFar, kFar), f.text_or("note", "")};
+  ConditionRecord out{f.text_or("condition", ""),
+                      f.text_or("name", ""),
+                      f.number_or("probability", 0, 1, 0),
+                      {},
+                      f.text_or("run", ""),
+                      f.number_if("at_mm", -kFar, kFar),
+                      f.text_or("note", "")};
   if (!f.has("evidence")) return out;
   const Json& evidence = f.raw("evidence");
   if (!evidence.is_object()) f.fault("evidence", "must be an object: question, then answer");
@@ -77,28 +105,36 @@ EdgeRecordData record_of(std::string_view kind, const JsonFields& f) {
     OutlineRecord out{f.text_or("origin", ""), {}};
     std::size_t index = 0;
     for (const Json& point : f.list("points_mm")) {
-      const auto [x, y] = number_pair(point, "points_mm[" + std::to_string(index++) + "]", -kFar, kFar);
+      const auto [x, y] =
+          number_pair(point, "points_mm[" + std::to_string(index++) + "]", -kFar, kFar);
       out.points.push_back({x, y});
     }
     return out;
   }
   if (kind == "angle")
-    return AngleRecord{side_of(f), f.number("at_mm", -kFar, kFar), f.number("angle_deg", 0, 80), f.number_or("plus_minus_deg", 0, 80, 0),
-                       f.text_or("method", "")};
+    return AngleRecord{side_of(f), f.number("at_mm", -kFar, kFar), f.number("angle_deg", 0, 80),
+                       f.number_or("plus_minus_deg", 0, 80, 0), f.text_or("method", "")};
   if (kind == "thickness")
-    return ThicknessRecord{f.number("at_mm", -kFar, kFar), f.number("distance_mm", 0, 500), f.number("thickness_mm", 0, 50)};
+    return ThicknessRecord{f.number("at_mm", -kFar, kFar), f.number("distance_mm", 0, 500),
+                           f.number("thickness_mm", 0, 50)};
   if (kind == "finding") {
     const auto check = parse_intake_check(f.text("check"));
     if (!check) f.fault("check", "is not a check this version knows");
-    return FindingRecord{*check, f.raw("trouble").is_boolean() && f.raw("trouble").get<bool>(), f.number_if("at_mm", -kFar, kFar),
-                         f.number_if("size_mm", 0, 500), f.text_or("note", "")};
+    return FindingRecord{*check, f.raw("trouble").is_boolean() && f.raw("trouble").get<bool>(),
+                         f.number_if("at_mm", -kFar, kFar), f.number_if("size_mm", 0, 500),
+                         f.text_or("note", "")};
   }
   if (kind == "spot") {
     const auto spot = parse_spot_kind(f.text("kind"));
     if (!spot) f.fault("kind", "is not a kind of spot this version knows");
-    const bool cleared = f.has("cleared") && f.raw("cleared").is_boolean() && f.raw("cleared").get<bool>();
-    return SpotRecord{*spot, f.has("side") ? std::optional(side_of(f)) : std::nullopt, f.number("at_mm", -kFar, kFar),
-                      f.number_or("size_um", 0, 1e6, 0), cleared, f.text_or("note", "")};
+    const bool cleared =
+        f.has("cleared") && f.raw("cleared").is_boolean() && f.raw("cleared").get<bool>();
+    return SpotRecord{*spot,
+                      f.has("side") ? std::optional(side_of(f)) : std::nullopt,
+                      f.number("at_mm", -kFar, kFar),
+                      f.number_or("size_um", 0, 1e6, 0),
+                      cleared,
+                      f.text_or("note", "")};
   }
   if (kind == "section") {
     const auto plan = parse_section_plan(f.raw("plan").dump());
@@ -107,8 +143,15 @@ EdgeRecordData record_of(std::string_view kind, const JsonFields& f) {
   }
   if (kind == "setting") {
     const auto far = [&](const char* key) { return f.number_or(key, -kFar, kFar, 0); };
-    return SettingRecord{f.number("angle_deg", 0, 80), far("pivot_x_mm"), far("pivot_lateral_mm"), far("pivot_height_mm"), far("offset_mm"),
-                         far("shift_mm"), far("turn_deg"), far("range_deg"), f.text_or("note", "")};
+    return SettingRecord{f.number("angle_deg", 0, 80),
+                         far("pivot_x_mm"),
+                         far("pivot_lateral_mm"),
+                         far("pivot_height_mm"),
+                         far("offset_mm"),
+                         far("shift_mm"),
+                         far("turn_deg"),
+                         far("range_deg"),
+                         f.text_or("note", "")};
   }
   if (kind == "note") return NoteRecord{f.text("text")};
   if (kind == "condition") return condition_of(f);
@@ -119,8 +162,9 @@ EdgeRecordData record_of(std::string_view kind, const JsonFields& f) {
 
 std::string_view kind_of_record(const EdgeRecordData& data) { return kKinds[data.index()]; }
 
-std::string edge_record_json(const EdgeRecordData& data) { 
-  // Bytes that are no UTF-8 can only come from a damaged file; they are shown as such, not thrown at.
+std::string edge_record_json(const EdgeRecordData& data) {
+  // Bytes that are no UTF-8 can only come from a damaged file; they are shown as such, not thrown
+  // at.
   return std::visit(Writer{}, data).dump(-1, ' ', false, Json::error_handler_t::replace);
 }
 
@@ -130,7 +174,8 @@ Checked<EdgeRecordData> parse_edge_record(std::string_view kind, std::string_vie
     if (!sharpening) return sharpening.refusal();
     return EdgeRecordData(SharpeningRecord{*sharpening});
   }
-  return read_json<EdgeRecordData>(json, [&](const JsonFields& fields) { return record_of(kind, fields); });
+  return read_json<EdgeRecordData>(
+      json, [&](const JsonFields& fields) { return record_of(kind, fields); });
 }
 
 }  // namespace bq::inline store

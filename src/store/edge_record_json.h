@@ -8,8 +8,8 @@
 
 namespace bq::inline store {
 
-/// The word a record is stored under: "outline", "angle", "thickness", "finding", "spot", "section",
-/// "setting", "note".
+/// The word a record is stored under: "outline", "angle", "thickness", "finding", "spot",
+/// "section", "setting", "note".
 std::string_view kind_of_record(const EdgeRecordData& data);
 /// The record's content as JSON (docs/file-format.md).
 std::string edge_record_json(const EdgeRecordData& data);

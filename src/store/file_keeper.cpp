@@ -14,8 +14,13 @@ constexpr int kLongLog = 1000;
 
 }  // namespace
 
-FileKeeper::FileKeeper(std::filesystem::path log, Settled settled, std::function<void()> fold, std::chrono::milliseconds idle)
-    : log_(std::move(log)), settled_(std::move(settled)), fold_(std::move(fold)), idle_(idle), thread_([this] { work(); }) {}
+FileKeeper::FileKeeper(std::filesystem::path log, Settled settled, std::function<void()> fold,
+                       std::chrono::milliseconds idle)
+    : log_(std::move(log)),
+      settled_(std::move(settled)),
+      fold_(std::move(fold)),
+      idle_(idle),
+      thread_([this] { work(); }) {}
 
 FileKeeper::~FileKeeper() {
   {

@@ -10,14 +10,16 @@
 
 namespace bq::inline store {
 
-/// Brings a growing log to the disk on a thread of its own, so that whoever writes it never waits for the disk.
-/// After every round `settled` is called on that thread with the count of changes that are on the disk by now;
-/// once with a fault, and never again, when the disk fails (whether the changes since are on it cannot be known).
-/// When nothing has been written for `idle`, `fold` is called to fold a log that has grown long into its file.
+/// Brings a growing log to the disk on a thread of its own, so that whoever writes it never waits
+/// for the disk. After every round `settled` is called on that thread with the count of changes
+/// that are on the disk by now; once with a fault, and never again, when the disk fails (whether
+/// the changes since are on it cannot be known). When nothing has been written for `idle`, `fold`
+/// is called to fold a log that has grown long into its file.
 class FileKeeper {
  public:
   using Settled = std::function<void(std::uint64_t changes, const std::string& fault)>;
-  FileKeeper(std::filesystem::path log, Settled settled, std::function<void()> fold, std::chrono::milliseconds idle = std::chrono::seconds(5));
+  FileKeeper(std::filesystem::path log, Settled settled, std::function<void()> fold,
+             std::chrono::milliseconds idle = std::chrono::seconds(5));
   /// What was written so far reaches the disk first.
   ~FileKeeper();
   FileKeeper(const FileKeeper&) = delete;

@@ -15,18 +15,21 @@ std::vector<OutlinePoint> outline_of(const JsonFields& fields) {
   if (fields.has("preset")) {
     const std::string wanted = fields.text("preset");
     for (int i = 0; i < 5; ++i)
-      if (name_of(ProfilePreset(i)) == wanted) return preset_outline(ProfilePreset(i), fields.number("length_mm", 1, 2000));
+      if (name_of(ProfilePreset(i)) == wanted)
+        return preset_outline(ProfilePreset(i), fields.number("length_mm", 1, 2000));
     fields.fault("preset", "must be straight, drop, belly, recurve or hooked");
   }
   if (fields.has("svg_path")) {
-    const auto points = outline_from_svg(fields.text("svg_path"), fields.number_or("scale", 1e-6, 1e6, 1));
+    const auto points =
+        outline_from_svg(fields.text("svg_path"), fields.number_or("scale", 1e-6, 1e6, 1));
     if (!points) fields.fault("svg_path", points.refusal().reason);
     return *points;
   }
   std::vector<OutlinePoint> points;
   std::size_t index = 0;
   for (const Json& point : fields.list("outline_mm")) {
-    const auto [x, y] = number_pair(point, fields.path_of("outline_mm[" + std::to_string(index++) + "]"), -kFar_mm, kFar_mm);
+    const auto [x, y] = number_pair(
+        point, fields.path_of("outline_mm[" + std::to_string(index++) + "]"), -kFar_mm, kFar_mm);
     points.push_back({x, y});
   }
   if (points.size() < 2) fields.fault("outline_mm", "needs at least two points [x, y]");
@@ -58,7 +61,8 @@ ClampQuestion clamp_of(const JsonFields& fields) {
   out.outline = outline_of(fields);
   read_stations(fields, out);
   if (fields.has("shift_limits_mm")) {
-    const auto [low, high] = number_pair(fields.raw("shift_limits_mm"), "shift_limits_mm", -kFar_mm, kFar_mm);
+    const auto [low, high] =
+        number_pair(fields.raw("shift_limits_mm"), "shift_limits_mm", -kFar_mm, kFar_mm);
     out.limits.least_shift_mm = low;
     out.limits.largest_shift_mm = high;
   }
@@ -68,7 +72,8 @@ ClampQuestion clamp_of(const JsonFields& fields) {
   if (aim == "rms") out.aim = ClampSolver::Aim::least_rms;
   if (fields.has("ink_left_at_tip")) {
     const std::string ink = fields.text("ink_left_at_tip");
-    if (ink != "apex" && ink != "shoulder") fields.fault("ink_left_at_tip", "must be apex or shoulder");
+    if (ink != "apex" && ink != "shoulder")
+      fields.fault("ink_left_at_tip", "must be apex or shoulder");
     out.tip_ink = ink == "apex" ? ClampSolver::TipInk::at_apex : ClampSolver::TipInk::at_shoulder;
   }
   out.notes = fields.unknown();
@@ -94,7 +99,10 @@ MarkerQuestion marker_of(const JsonFields& fields) {
   for (const Json& item : fields.list("touches")) {
     const JsonFields touch(item, "touches[" + std::to_string(index++) + "]");
     const auto seen = parse_ink_seen(touch.text("ink"));
-    if (!seen) touch.fault("ink", "must be \"apex only\", \"shoulder only\", \"whole bevel\", \"middle only\", \"nothing\" or \"patchy\"");
+    if (!seen)
+      touch.fault("ink",
+                  "must be \"apex only\", \"shoulder only\", \"whole bevel\", \"middle only\", "
+                  "\"nothing\" or \"patchy\"");
     out.touches.push_back({touch.number("angle_deg", 0, 80), *seen});
   }
   out.side = side_of(fields, "left");
@@ -107,15 +115,18 @@ const char* const kGaugeKinds[] = {"zero", "reading", "zero check", "turned over
 
 GaugeLogFile gauge_of(const JsonFields& fields) {
   GaugeLogFile out;
-  out.options.drift_limit_deg = fields.number_or("drift_limit_deg", 0, 45, out.options.drift_limit_deg);
+  out.options.drift_limit_deg =
+      fields.number_or("drift_limit_deg", 0, 45, out.options.drift_limit_deg);
   out.options.face_taper_deg = fields.number_or("face_taper_deg", -45, 45, 0);
   std::size_t index = 0;
   for (const Json& item : fields.list("entries")) {
     const JsonFields entry(item, "entries[" + std::to_string(index++) + "]");
     const std::string kind = entry.text("kind");
     const auto found = std::find(std::begin(kGaugeKinds), std::end(kGaugeKinds), kind);
-    if (found == std::end(kGaugeKinds)) entry.fault("kind", "must be zero, reading, zero check or turned over");
-    out.entries.push_back({GaugeEntry::Kind(found - std::begin(kGaugeKinds)), side_of(entry, "left"), entry.number_or("at_mm", -kFar_mm, kFar_mm, 0),
+    if (found == std::end(kGaugeKinds))
+      entry.fault("kind", "must be zero, reading, zero check or turned over");
+    out.entries.push_back({GaugeEntry::Kind(found - std::begin(kGaugeKinds)),
+                           side_of(entry, "left"), entry.number_or("at_mm", -kFar_mm, kFar_mm, 0),
                            entry.number("angle_deg", -360, 360)});
   }
   return out;
@@ -123,25 +134,38 @@ GaugeLogFile gauge_of(const JsonFields& fields) {
 
 }  // namespace
 
-Checked<ClampQuestion> parse_clamp_file(std::string_view text) { return read_json<ClampQuestion>(text, clamp_of); }
+Checked<ClampQuestion> parse_clamp_file(std::string_view text) {
+  return read_json<ClampQuestion>(text, clamp_of);
+}
 
-Checked<MarkerQuestion> parse_marker_file(std::string_view text) { return read_json<MarkerQuestion>(text, marker_of); }
+Checked<MarkerQuestion> parse_marker_file(std::string_view text) {
+  return read_json<MarkerQuestion>(text, marker_of);
+}
 
-Checked<GaugeLogFile> parse_gauge_log(std::string_view text) { return read_json<GaugeLogFile>(text, gauge_of); }
+Checked<GaugeLogFile> parse_gauge_log(std::string_view text) {
+  return read_json<GaugeLogFile>(text, gauge_of);
+}
 
 std::string marker_file_json(const MarkerQuestion& question) {
   const MarkerSettings& s = question.settings;
-  Json out{{"guess_deg", s.guess_deg}, {"reach_deg", s.reach_deg}, {"step_deg", s.step_deg}, {"misread", s.misread},
-           {"window_deg", s.window_deg}, {"wished_width_deg", s.wished_width_deg}, {"side", name_of(question.side)},
-           {"at_mm", question.at_mm}, {"touches", Json::array()}};
-  for (const auto& touch : question.touches) out["touches"].push_back({{"angle_deg", touch.trial_deg}, {"ink", name_of(touch.seen)}});
+  Json out{{"guess_deg", s.guess_deg},       {"reach_deg", s.reach_deg},
+           {"step_deg", s.step_deg},         {"misread", s.misread},
+           {"window_deg", s.window_deg},     {"wished_width_deg", s.wished_width_deg},
+           {"side", name_of(question.side)}, {"at_mm", question.at_mm},
+           {"touches", Json::array()}};
+  for (const auto& touch : question.touches)
+    out["touches"].push_back({{"angle_deg", touch.trial_deg}, {"ink", name_of(touch.seen)}});
   return out.dump();
 }
 
 std::string gauge_log_json(const GaugeLogFile& log) {
-  Json out{{"drift_limit_deg", log.options.drift_limit_deg}, {"face_taper_deg", log.options.face_taper_deg}, {"entries", Json::array()}};
+  Json out{{"drift_limit_deg", log.options.drift_limit_deg},
+           {"face_taper_deg", log.options.face_taper_deg},
+           {"entries", Json::array()}};
   for (const auto& entry : log.entries)
-    out["entries"].push_back({{"kind", kGaugeKinds[std::size_t(entry.kind)]}, {"side", name_of(entry.side)}, {"at_mm", entry.station_mm},
+    out["entries"].push_back({{"kind", kGaugeKinds[std::size_t(entry.kind)]},
+                              {"side", name_of(entry.side)},
+                              {"at_mm", entry.station_mm},
                               {"angle_deg", entry.angle_deg}});
   return out.dump();
 }

@@ -15,17 +15,24 @@ Json parse_json(std::string_view text) {
     const std::size_t at = error.byte > 0 ? std::min(error.byte - 1, text.size()) : 0;
     std::size_t line = 1, column = 1;
     for (std::size_t i = 0; i < at; ++i) {
-      if (text[i] == '\n') ++line, column = 1;
-      else if ((static_cast<unsigned char>(text[i]) & 0xc0) != 0x80) ++column;
+      if (text[i] == '\n') {
+        ++line;
+        column = 1;
+      } else if ((static_cast<unsigned char>(text[i]) & 0xc0) != 0x80)
+        ++column;
     }
-    throw JsonFault{std::to_string(line) + ":" + std::to_string(column) + ": this is not valid JSON"};
+    throw JsonFault{std::to_string(line) + ":" + std::to_string(column) +
+                    ": this is not valid JSON"};
   } catch (const Json::exception&) {  // 1e999: well written, yet no number
     throw JsonFault{"a number in it is too large to be read"};
   }
 }
 
-JsonFields::JsonFields(const Json& object, std::string path) : object_(object), path_(std::move(path)) {
-  if (!object.is_object()) throw JsonFault{(path_.empty() ? std::string("the file") : path_) + ": must be an object { … }"};
+JsonFields::JsonFields(const Json& object, std::string path)
+    : object_(object), path_(std::move(path)) {
+  if (!object.is_object())
+    throw JsonFault{(path_.empty() ? std::string("the file") : path_) +
+                    ": must be an object { … }"};
 }
 
 const Json* JsonFields::find(const char* key) const {
@@ -36,7 +43,9 @@ const Json* JsonFields::find(const char* key) const {
 
 bool JsonFields::has(const char* key) const { return find(key) != nullptr; }
 
-void JsonFields::fault(const std::string& key, const std::string& what) const { throw JsonFault{path_of(key) + ": " + what}; }
+void JsonFields::fault(const std::string& key, const std::string& what) const {
+  throw JsonFault{path_of(key) + ": " + what};
+}
 
 const Json& JsonFields::raw(const char* key) const {
   const Json* found = find(key);
@@ -105,15 +114,19 @@ void put_given(Json& out, const char* key, bool flag) {
   if (flag) out[key] = true;
 }
 
-std::string compact_text(const Json& json) { return json.dump(-1, ' ', false, Json::error_handler_t::replace); }
+std::string compact_text(const Json& json) {
+  return json.dump(-1, ' ', false, Json::error_handler_t::replace);
+}
 
-std::pair<double, double> number_pair(const Json& value, const std::string& path, double least, double most) {
+std::pair<double, double> number_pair(const Json& value, const std::string& path, double least,
+                                      double most) {
   if (!value.is_array() || value.size() != 2 || !value[0].is_number() || !value[1].is_number())
     throw JsonFault{path + ": must be two numbers [a, b]"};
   const auto in_range = [&](const Json& item) {
     const double number = item.get<double>();
     if (!std::isfinite(number) || number < least || number > most)
-      throw JsonFault{path + ": must lie between " + print_number(least, 6) + " and " + print_number(most, 6)};
+      throw JsonFault{path + ": must lie between " + print_number(least, 6) + " and " +
+                      print_number(most, 6)};
     return number;
   };
   return {in_range(value[0]), in_range(value[1])};

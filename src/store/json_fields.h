@@ -19,8 +19,8 @@ struct JsonFault {
 /// Parses a whole text. A syntax error is thrown with its line and column.
 nlohmann::json parse_json(std::string_view text);
 
-/// One object of a file, read field by field; every fault names the field's path ("grinds[1].angle_deg").
-/// Fields nobody asked for are reported by unknown().
+/// One object of a file, read field by field; every fault names the field's path
+/// ("grinds[1].angle_deg"). Fields nobody asked for are reported by unknown().
 class JsonFields {
  public:
   JsonFields(const nlohmann::json& object, std::string path);
@@ -28,14 +28,16 @@ class JsonFields {
   [[nodiscard]] bool has(const char* key) const;
   /// A finite number in [least, most].
   [[nodiscard]] double number(const char* key, double least, double most) const;
-  [[nodiscard]] double number_or(const char* key, double least, double most, double otherwise) const;
+  [[nodiscard]] double number_or(const char* key, double least, double most,
+                                 double otherwise) const;
   [[nodiscard]] std::optional<double> number_if(const char* key, double least, double most) const;
   [[nodiscard]] std::string text(const char* key) const;
   [[nodiscard]] std::string text_or(const char* key, const std::string& otherwise) const;
   [[nodiscard]] bool flag_or(const char* key, bool otherwise) const;
   /// A name that `parse` knows (an optional of it).
   template <class Parse>
-  [[nodiscard]] auto word_or(const char* key, const Parse& parse, std::string_view otherwise) const {
+  [[nodiscard]] auto word_or(const char* key, const Parse& parse,
+                             std::string_view otherwise) const {
     const std::string word = text_or(key, std::string(otherwise));
     const auto found = parse(word);
     if (!found) fault(key, "\"" + word.substr(0, 40) + "\" is not known here");
@@ -45,9 +47,13 @@ class JsonFields {
   /// The entries of a list; empty when the key is missing.
   [[nodiscard]] const std::vector<nlohmann::json>& list(const char* key) const;
   [[nodiscard]] const nlohmann::json& raw(const char* key) const;
-  [[nodiscard]] std::string path_of(const std::string& key) const { return path_.empty() ? key : path_ + "." + key; }
+  [[nodiscard]] std::string path_of(const std::string& key) const {
+    return path_.empty() ? key : path_ + "." + key;
+  }
   /// Path of a list's entry: "rounds[3]".
-  [[nodiscard]] std::string path_of(const std::string& key, std::size_t index) const { return path_of(key) + "[" + std::to_string(index) + "]"; }
+  [[nodiscard]] std::string path_of(const std::string& key, std::size_t index) const {
+    return path_of(key) + "[" + std::to_string(index) + "]";
+  }
   [[noreturn]] void fault(const std::string& key, const std::string& what) const;
   /// Keys of the object that were never asked for, with their paths.
   [[nodiscard]] std::vector<std::string> unknown() const;
@@ -70,7 +76,8 @@ Checked<Value> read_json(std::string_view text, const Read& read) {
   }
 }
 
-/// Puts a field where there is something to say: a text that is not empty, a number that is known, a flag that is set.
+/// Puts a field where there is something to say: a text that is not empty, a number that is known,
+/// a flag that is set.
 void put_given(nlohmann::json& out, const char* key, const std::string& text);
 void put_given(nlohmann::json& out, const char* key, const std::optional<double>& number);
 void put_given(nlohmann::json& out, const char* key, bool flag);
@@ -78,6 +85,7 @@ void put_given(nlohmann::json& out, const char* key, bool flag);
 std::string compact_text(const nlohmann::json& json);
 
 /// A pair of numbers [a, b] in [least, most].
-std::pair<double, double> number_pair(const nlohmann::json& value, const std::string& path, double least, double most);
+std::pair<double, double> number_pair(const nlohmann::json& value, const std::string& path,
+                                      double least, double most);
 
 }  // namespace bq::inline store

@@ -6,7 +6,7 @@ namespace bq::inline store {
 namespace {
 
 using Json = nlohmann::json;
-constexpr double kFar = 1e7;   // px, µm, cuts: beyond any picture
+constexpr double kFar = 1e7;  // px, µm, cuts: beyond any picture
 
 Json spots_json(const std::vector<Spot>& spots) {
   Json out = Json::array();
@@ -24,11 +24,19 @@ std::vector<Spot> spots_of(const JsonFields& f, const char* key) {
   return out;
 }
 
-Json scale_json(const PictureScale& s) { return {{"um_per_px", s.um_per_px}, {"relative_error", s.relative_error}, {"how", s.how}}; }
-PictureScale scale_of(const JsonFields& f) { return {f.number("um_per_px", 1e-3, 1e3), f.number_or("relative_error", 0, 1, 0), f.text_or("how", "")}; }
+Json scale_json(const PictureScale& s) {
+  return {{"um_per_px", s.um_per_px}, {"relative_error", s.relative_error}, {"how", s.how}};
+}
+PictureScale scale_of(const JsonFields& f) {
+  return {f.number("um_per_px", 1e-3, 1e3), f.number_or("relative_error", 0, 1, 0),
+          f.text_or("how", "")};
+}
 
 Json take_json(const LensTake& t) {
-  Json out{{"points", spots_json(t.points)}, {"value_px", t.value_px}, {"error_px", t.error_px}, {"drawn", spots_json(t.drawn)}};
+  Json out{{"points", spots_json(t.points)},
+           {"value_px", t.value_px},
+           {"error_px", t.error_px},
+           {"drawn", spots_json(t.drawn)}};
   put_given(out, "box", t.box);
   if (!t.snapped) out["by_hand"] = true;
   put_given(out, "second", t.second);
@@ -66,7 +74,8 @@ std::optional<EdgeSide> parse_side(std::string_view text) {
 }  // namespace
 
 std::string micrograph_json(const Micrograph& m) {
-  Json out{{"name", m.name}, {"kind", m.kind}, {"width", m.width}, {"height", m.height}, {"size", m.size}, {"sha256", m.sha256}, {"made_at", m.made_at}};
+  Json out{{"name", m.name}, {"kind", m.kind},     {"width", m.width},    {"height", m.height},
+           {"size", m.size}, {"sha256", m.sha256}, {"made_at", m.made_at}};
   put_given(out, "taken_at", m.taken_at);
   put_given(out, "blade", m.blade);
   put_given(out, "run", m.run);
@@ -85,9 +94,16 @@ std::string micrograph_json(const Micrograph& m) {
     out["measures"].push_back(std::move(item));
   }
   for (const auto& laid : m.laid_over)
-    out["laid_over"].push_back({{"other", laid.other}, {"marks", marks_json(laid.marks)}, {"map", {laid.map.a, laid.map.b, laid.map.dx, laid.map.dy}}, {"residual_px", laid.residual_px}});
+    out["laid_over"].push_back({{"other", laid.other},
+                                {"marks", marks_json(laid.marks)},
+                                {"map", {laid.map.a, laid.map.b, laid.map.dx, laid.map.dy}},
+                                {"residual_px", laid.residual_px}});
   for (const auto& hint : m.hints)
-    out["hints"].push_back({{"kind", name_of(hint.kind)}, {"at", {hint.at.x, hint.at.y}}, {"length_px", hint.length_px}, {"size_px", hint.size_px}, {"accepted", hint.accepted}});
+    out["hints"].push_back({{"kind", name_of(hint.kind)},
+                            {"at", {hint.at.x, hint.at.y}},
+                            {"length_px", hint.length_px},
+                            {"size_px", hint.size_px},
+                            {"accepted", hint.accepted}});
   return compact_text(out);
 }
 
@@ -115,9 +131,12 @@ Checked<Micrograph> parse_micrograph(std::string_view json) {
     std::size_t index = 0;
     for (const Json& item : f.list("measures")) {
       const JsonFields fields(item, f.path_of("measures", index++));
-      LensMeasure measure{fields.word_or("kind", parse_lens_measure, "bevel width"), {}, fields.text_or("note", "")};
+      LensMeasure measure{fields.word_or("kind", parse_lens_measure, "bevel width"),
+                          {},
+                          fields.text_or("note", "")};
       std::size_t take = 0;
-      for (const Json& each : fields.list("takes")) measure.takes.push_back(take_of(JsonFields(each, fields.path_of("takes", take++))));
+      for (const Json& each : fields.list("takes"))
+        measure.takes.push_back(take_of(JsonFields(each, fields.path_of("takes", take++))));
       if (measure.takes.empty()) fields.fault("takes", "a measure was taken once at least");
       m.measures.push_back(std::move(measure));
     }
@@ -130,13 +149,15 @@ Checked<Micrograph> parse_micrograph(std::string_view json) {
         if (!mark.is_array() || mark.size() != 4) fields.fault("marks", "four numbers are wanted");
         for (const Json& number : mark)
           if (!number.is_number()) fields.fault("marks", "four numbers are wanted");
-        laid.marks.push_back({{mark[0].get<double>(), mark[1].get<double>()}, {mark[2].get<double>(), mark[3].get<double>()}});
+        laid.marks.push_back({{mark[0].get<double>(), mark[1].get<double>()},
+                              {mark[2].get<double>(), mark[3].get<double>()}});
       }
       const auto& map = fields.list("map");
       if (map.size() != 4) fields.fault("map", "four numbers are wanted");
       for (const Json& number : map)
         if (!number.is_number()) fields.fault("map", "four numbers are wanted");
-      laid.map = {map[0].get<double>(), map[1].get<double>(), map[2].get<double>(), map[3].get<double>()};
+      laid.map = {map[0].get<double>(), map[1].get<double>(), map[2].get<double>(),
+                  map[3].get<double>()};
       if (!(laid.map.scale() > 1e-3 && laid.map.scale() < 1e3)) fields.fault("map", "out of range");
       laid.residual_px = fields.number_or("residual_px", 0, kFar, 0);
       m.laid_over.push_back(std::move(laid));
@@ -145,7 +166,11 @@ Checked<Micrograph> parse_micrograph(std::string_view json) {
     for (const Json& item : f.list("hints")) {
       const JsonFields fields(item, f.path_of("hints", index++));
       const auto [x, y] = number_pair(fields.raw("at"), fields.path_of("at"), -kFar, kFar);
-      m.hints.push_back({fields.word_or("kind", parse_apex_damage, "chip"), {x, y}, fields.number_or("length_px", 0, kFar, 0), fields.number_or("size_px", 0, kFar, 0), fields.flag_or("accepted", false)});
+      m.hints.push_back({fields.word_or("kind", parse_apex_damage, "chip"),
+                         {x, y},
+                         fields.number_or("length_px", 0, kFar, 0),
+                         fields.number_or("size_px", 0, kFar, 0),
+                         fields.flag_or("accepted", false)});
     }
     return m;
   });
@@ -168,7 +193,8 @@ Checked<std::vector<MagnificationScale>> parse_scales(std::string_view json) {
     std::size_t index = 0;
     for (const Json& item : f.list("scales")) {
       const JsonFields fields(item, f.path_of("scales", index++));
-      out.push_back({fields.text("magnification"), scale_of(fields), fields.text_or("made_at", "")});
+      out.push_back(
+          {fields.text("magnification"), scale_of(fields), fields.text_or("made_at", "")});
     }
     return out;
   });

@@ -9,7 +9,8 @@
 
 namespace bq::inline store {
 
-/// Facts and measures of a picture as they stand in the project file (docs/file-format.md), and back; without its id. Refused with the field's path.
+/// Facts and measures of a picture as they stand in the project file (docs/file-format.md), and
+/// back; without its id. Refused with the field's path.
 std::string micrograph_json(const Micrograph& micrograph);
 Checked<Micrograph> parse_micrograph(std::string_view json);
 

@@ -15,9 +15,11 @@ PairedTable read_paired_table(std::istream& in, const std::string& name) {
       table.problem(i, 0, "blade is missing");
       continue;
     }
-    const auto before = table.number(i, 1, "a number above 0", positive), after = table.number(i, 2, "a number above 0", positive);
+    const auto before = table.number(i, 1, "a number above 0", positive),
+               after = table.number(i, 2, "a number above 0", positive);
     if (!before || !after) continue;
-    if (const auto factor = table.unit_factor(i, 3)) out.rows.push_back({table.text(i, 0), *before * *factor, *after * *factor});
+    if (const auto factor = table.unit_factor(i, 3))
+      out.rows.push_back({table.text(i, 0), *before * *factor, *after * *factor});
   }
   out.unit = table.unit_sign();
   out.problems = table.problems();

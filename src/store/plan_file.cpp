@@ -18,10 +18,13 @@ Json json_of(const FactorValue& value) {
   return std::get<std::string>(value);
 }
 
-std::string at(const std::string& path, std::size_t index) { return path + "[" + std::to_string(index) + "]"; }
+std::string at(const std::string& path, std::size_t index) {
+  return path + "[" + std::to_string(index) + "]";
+}
 
 void refuse_unknown(const JsonFields& f) {
-  if (const auto unknown = f.unknown(); !unknown.empty()) throw JsonFault{unknown.front() + ": this key is not known"};
+  if (const auto unknown = f.unknown(); !unknown.empty())
+    throw JsonFault{unknown.front() + ": this key is not known"};
 }
 
 int whole(const JsonFields& f, const char* key, double least, double most, int otherwise) {
@@ -48,7 +51,8 @@ std::vector<std::string> texts(const JsonFields& f, const char* key) {
 LevelMatch match_of(const In& object, const std::string& path) {
   if (!object.is_object()) throw JsonFault{path + ": must be an object such as {\"steel\": \"…\"}"};
   LevelMatch out;
-  for (const auto& [key, value] : object.items()) out.emplace_back(key, value_of(value, path + "." + key));
+  for (const auto& [key, value] : object.items())
+    out.emplace_back(key, value_of(value, path + "." + key));
   return out;
 }
 Json match_json(const LevelMatch& match) {
@@ -62,7 +66,8 @@ PlanFactor factor_of(const JsonFields& f) {
   out.name = f.text("factor");
   out.kind = kind_of_factor(out.name);
   std::size_t index = 0;
-  for (const auto& level : f.list("levels")) out.levels.push_back(value_of(level, at(f.path_of("levels"), index++)));
+  for (const auto& level : f.list("levels"))
+    out.levels.push_back(value_of(level, at(f.path_of("levels"), index++)));
   for (const auto& ratio : f.list("life_ratio")) {
     if (!ratio.is_number()) f.fault("life_ratio", "must hold numbers");
     out.life_ratio.push_back(ratio.get<double>());
@@ -80,11 +85,14 @@ CheckpointChoice checkpoints_in(const JsonFields& f) {
     std::size_t index = 0;
     for (const auto& item : list) {
       const std::string path = at(name, index++);
-      if (!item.is_number() || item.get<double>() != double(std::int64_t(item.get<double>())) || item.get<double>() < 0 || item.get<double>() > 1e9)
+      if (!item.is_number() || item.get<double>() != double(std::int64_t(item.get<double>())) ||
+          item.get<double>() < 0 || item.get<double>() > 1e9)
         throw JsonFault{path + ": must be a whole number of cuts, 0 to 1,000,000,000"};
       out.given.push_back(std::int64_t(item.get<double>()));
       if (out.given.size() > 1 && out.given.back() <= out.given[out.given.size() - 2])
-        throw JsonFault{path + ": the checkpoints must rise, and " + std::to_string(out.given.back()) + " comes after " + std::to_string(out.given[out.given.size() - 2])};
+        throw JsonFault{path + ": the checkpoints must rise, and " +
+                        std::to_string(out.given.back()) + " comes after " +
+                        std::to_string(out.given[out.given.size() - 2])};
     }
     if (out.given.empty()) throw JsonFault{name + ": the list is empty"};
   };
@@ -111,22 +119,32 @@ PlanRates rates_of(const JsonFields& f) {
   r.offcut_percent = f.number_or("offcut_percent", 0, 500, r.offcut_percent);
   r.seconds_per_cut = f.number_or("seconds_per_cut", 0, 3600, r.seconds_per_cut);
   r.seconds_per_reading = f.number_or("seconds_per_reading", 0, 3600, r.seconds_per_reading);
-  r.minutes_per_checkpoint = f.number_or("minutes_per_checkpoint", 0, 600, r.minutes_per_checkpoint);
-  r.minutes_per_sharpening = f.number_or("minutes_per_sharpening", 0, 1440, r.minutes_per_sharpening);
+  r.minutes_per_checkpoint =
+      f.number_or("minutes_per_checkpoint", 0, 600, r.minutes_per_checkpoint);
+  r.minutes_per_sharpening =
+      f.number_or("minutes_per_sharpening", 0, 1440, r.minutes_per_sharpening);
   r.rest_after_minutes = f.number_or("rest_after_minutes", 1, 600, r.rest_after_minutes);
   r.rest_minutes = f.number_or("rest_minutes", 0, 600, r.rest_minutes);
   r.hours_a_day = f.number_or("hours_a_day", 0.25, 24, r.hours_a_day);
   r.days_a_week = whole(f, "days_a_week", 1, 7, r.days_a_week);
-  r.metal_mm3_per_sharpening = f.number_or("metal_mm3_per_sharpening", 0, 1e6, r.metal_mm3_per_sharpening);
+  r.metal_mm3_per_sharpening =
+      f.number_or("metal_mm3_per_sharpening", 0, 1e6, r.metal_mm3_per_sharpening);
   r.start_date = f.text_or("start_date", "");
   refuse_unknown(f);
   return r;
 }
 Json rates_json(const PlanRates& r) {
-  Json out{{"medium_mm_per_cut", r.medium_mm_per_cut}, {"offcut_percent", r.offcut_percent}, {"seconds_per_cut", r.seconds_per_cut},
-           {"seconds_per_reading", r.seconds_per_reading}, {"minutes_per_checkpoint", r.minutes_per_checkpoint},
-           {"minutes_per_sharpening", r.minutes_per_sharpening}, {"rest_after_minutes", r.rest_after_minutes}, {"rest_minutes", r.rest_minutes},
-           {"hours_a_day", r.hours_a_day}, {"days_a_week", r.days_a_week}, {"metal_mm3_per_sharpening", r.metal_mm3_per_sharpening}};
+  Json out{{"medium_mm_per_cut", r.medium_mm_per_cut},
+           {"offcut_percent", r.offcut_percent},
+           {"seconds_per_cut", r.seconds_per_cut},
+           {"seconds_per_reading", r.seconds_per_reading},
+           {"minutes_per_checkpoint", r.minutes_per_checkpoint},
+           {"minutes_per_sharpening", r.minutes_per_sharpening},
+           {"rest_after_minutes", r.rest_after_minutes},
+           {"rest_minutes", r.rest_minutes},
+           {"hours_a_day", r.hours_a_day},
+           {"days_a_week", r.days_a_week},
+           {"metal_mm3_per_sharpening", r.metal_mm3_per_sharpening}};
   if (!r.start_date.empty()) out["start_date"] = r.start_date;
   return out;
 }
@@ -146,8 +164,14 @@ PlanTruth truth_of(const JsonFields& f) {
   return t;
 }
 Json truth_json(const PlanTruth& t) {
-  Json out{{"fresh_reading", t.fresh_reading}, {"life", t.life}, {"run_sd", t.run_sd}, {"blade_sd", t.blade_sd}, {"block_sd", t.block_sd},
-           {"checkpoint_sd", t.checkpoint_sd}, {"reading_sd", t.reading_sd}, {"stroke_mm", t.stroke_mm}};
+  Json out{{"fresh_reading", t.fresh_reading},
+           {"life", t.life},
+           {"run_sd", t.run_sd},
+           {"blade_sd", t.blade_sd},
+           {"block_sd", t.block_sd},
+           {"checkpoint_sd", t.checkpoint_sd},
+           {"reading_sd", t.reading_sd},
+           {"stroke_mm", t.stroke_mm}};
   if (t.tooth_life_cuts) out["tooth_life_cuts"] = *t.tooth_life_cuts;
   return out;
 }
@@ -155,14 +179,19 @@ Json truth_json(const PlanTruth& t) {
 DesignChoice design_of(const JsonFields& f) {
   DesignChoice out;
   const std::string kind = f.text_or("kind", "full");
-  if (kind == "full") out.kind = DesignKind::full;
-  else if (kind == "fraction") out.kind = DesignKind::fraction;
-  else if (kind == "best") out.kind = DesignKind::best;
-  else f.fault("kind", "must be full, fraction or best");
+  if (kind == "full")
+    out.kind = DesignKind::full;
+  else if (kind == "fraction")
+    out.kind = DesignKind::fraction;
+  else if (kind == "best")
+    out.kind = DesignKind::best;
+  else
+    f.fault("kind", "must be full, fraction or best");
   out.runs = whole(f, "runs", 0, 1e6, 0);
   out.replicates = whole(f, "replicates", 0, 1e6, 1);
   for (const auto& pair : f.list("interactions")) {
-    if (!pair.is_array() || pair.size() != 2 || !pair[0].is_string() || !pair[1].is_string()) f.fault("interactions", "must hold pairs of factor names");
+    if (!pair.is_array() || pair.size() != 2 || !pair[0].is_string() || !pair[1].is_string())
+      f.fault("interactions", "must hold pairs of factor names");
     out.interactions.emplace_back(pair[0].get<std::string>(), pair[1].get<std::string>());
   }
   refuse_unknown(f);
@@ -173,7 +202,9 @@ TrialPlan plan_of(const JsonFields& f) {
   TrialPlan p;
   p.name = f.text_or("name", p.name);
   p.note = f.text_or("note", "");
-  p.threshold = f.has("threshold") && f.raw("threshold").is_number() ? f.raw("threshold").dump() : f.text_or("threshold", p.threshold);
+  p.threshold = f.has("threshold") && f.raw("threshold").is_number()
+                    ? f.raw("threshold").dump()
+                    : f.text_or("threshold", p.threshold);
   if (f.has("unit")) {
     const auto unit = parse_unit(f.text("unit"));
     if (!unit) f.fault("unit", unit.refusal().reason);
@@ -182,7 +213,8 @@ TrialPlan plan_of(const JsonFields& f) {
   p.blind = f.flag_or("blind", true);
   p.seed = seed_of(f, 1);
   std::size_t index = 0;
-  for (const auto& item : f.list("factors")) p.factors.push_back(factor_of(JsonFields(item, at("factors", index++))));
+  for (const auto& item : f.list("factors"))
+    p.factors.push_back(factor_of(JsonFields(item, at("factors", index++))));
   if (f.has("held")) p.held = match_of(f.raw("held"), "held");
   index = 0;
   for (const auto& item : f.list("exclude")) {
@@ -195,7 +227,8 @@ TrialPlan plan_of(const JsonFields& f) {
     const JsonFields o(item, at("only", index++));
     OnlyRule rule{match_of(o.raw("when"), o.path_of("when")), o.text("factor"), {}};
     std::size_t level = 0;
-    for (const auto& value : o.list("levels")) rule.levels.push_back(value_of(value, at(o.path_of("levels"), level++)));
+    for (const auto& value : o.list("levels"))
+      rule.levels.push_back(value_of(value, at(o.path_of("levels"), level++)));
     p.only.push_back(rule);
     refuse_unknown(o);
   }
@@ -218,7 +251,8 @@ TrialPlan plan_of(const JsonFields& f) {
   index = 0;
   for (const auto& item : f.list("blades")) {
     const JsonFields b(item, at("blades", index++));
-    p.blades.push_back({b.text("name"), b.text_or("steel", ""), whole(b, "resharpenings", 0, 1000, 0)});
+    p.blades.push_back(
+        {b.text("name"), b.text_or("steel", ""), whole(b, "resharpenings", 0, 1000, 0)});
     refuse_unknown(b);
   }
   p.operators = texts(f, "operators");
@@ -276,22 +310,34 @@ Json json_of(const TrialPlan& p) {
     if (!d.steel.empty()) item["steel"] = d.steel;
     out["durable"].push_back(item);
   }
-  out["design"] = Json{{"kind", name_of(p.design.kind)}, {"runs", p.design.runs}, {"replicates", p.design.replicates}};
-  for (const auto& [a, b] : p.design.interactions) out["design"]["interactions"].push_back(Json::array({a, b}));
+  out["design"] = Json{{"kind", name_of(p.design.kind)},
+                       {"runs", p.design.runs},
+                       {"replicates", p.design.replicates}};
+  for (const auto& [a, b] : p.design.interactions)
+    out["design"]["interactions"].push_back(Json::array({a, b}));
   out["blocks"] = Json{{"by", name_of(p.blocks.by)}, {"runs_each", p.blocks.runs_each}};
   if (!p.blocks.names.empty()) out["blocks"]["names"] = p.blocks.names;
-  for (const auto& b : p.blades) out["blades"].push_back(Json{{"name", b.name}, {"steel", b.steel}, {"resharpenings", b.resharpenings}});
+  for (const auto& b : p.blades)
+    out["blades"].push_back(
+        Json{{"name", b.name}, {"steel", b.steel}, {"resharpenings", b.resharpenings}});
   if (!p.operators.empty()) out["operators"] = p.operators;
   // The ladder stands beside a typed list, so that one can go back to it.
-  out["checkpoints"] = Json{{"last", p.checkpoints.to_threshold ? Json("threshold") : Json(p.checkpoints.last)}, {"steps", p.checkpoints.steps}, {"burr_suspected", p.checkpoints.burr_suspected}};
+  out["checkpoints"] =
+      Json{{"last", p.checkpoints.to_threshold ? Json("threshold") : Json(p.checkpoints.last)},
+           {"steps", p.checkpoints.steps},
+           {"burr_suspected", p.checkpoints.burr_suspected}};
   if (!p.checkpoints.given.empty()) out["checkpoints"]["given"] = p.checkpoints.given;
   out["readings_each"] = p.checkpoints.readings_each;
   out["rates"] = rates_json(p.rates);
   out["truth"] = truth_json(p.truth);
   if (p.question)
-    out["question"] = Json{{"factor", p.question->factor}, {"from", json_of(p.question->from)}, {"to", json_of(p.question->to)},
-                           {"level", p.question->level}, {"chance", p.question->wished_power}};
-  for (const auto& e : p.extensions) out["extensions"].push_back(Json{{"runs", e.runs}, {"seed", e.seed}});
+    out["question"] = Json{{"factor", p.question->factor},
+                           {"from", json_of(p.question->from)},
+                           {"to", json_of(p.question->to)},
+                           {"level", p.question->level},
+                           {"chance", p.question->wished_power}};
+  for (const auto& e : p.extensions)
+    out["extensions"].push_back(Json{{"runs", e.runs}, {"seed", e.seed}});
   return out;
 }
 
@@ -320,15 +366,30 @@ ClaimTest claim_of(const JsonFields& f) {
   std::size_t index = 0;
   for (const auto& item : f.list("values")) {
     const JsonFields v(item, at(f.path_of("values"), index++));
-    t.values.push_back({v.text("code"), v.number("value", 1e-12, 1e12), v.flag_or("more_than", false)});
+    t.values.push_back(
+        {v.text("code"), v.number("value", 1e-12, 1e12), v.flag_or("more_than", false)});
   }
   return t;
 }
 Json json_of(const ClaimTest& t) {
-  Json out{{"id", t.claim.id}, {"claim", t.claim.sentence}, {"measure", name_of(t.claim.measure)}, {"first", t.claim.first}, {"second", t.claim.second},
-           {"sameness", t.claim.sameness}, {"second_higher", t.claim.second_higher}, {"ratio", t.claim.ratio}, {"pair_sd", t.claim.pair_sd},
-           {"steps", t.claim.steps}, {"not_tested", t.claim.not_tested}, {"chance", t.chance}, {"level", t.level}, {"seed", t.seed}, {"pairs", t.pairs},
-           {"blades", t.blades}, {"unsealed", t.unsealed}, {"values", Json::array()}};
+  Json out{{"id", t.claim.id},
+           {"claim", t.claim.sentence},
+           {"measure", name_of(t.claim.measure)},
+           {"first", t.claim.first},
+           {"second", t.claim.second},
+           {"sameness", t.claim.sameness},
+           {"second_higher", t.claim.second_higher},
+           {"ratio", t.claim.ratio},
+           {"pair_sd", t.claim.pair_sd},
+           {"steps", t.claim.steps},
+           {"not_tested", t.claim.not_tested},
+           {"chance", t.chance},
+           {"level", t.level},
+           {"seed", t.seed},
+           {"pairs", t.pairs},
+           {"blades", t.blades},
+           {"unsealed", t.unsealed},
+           {"values", Json::array()}};
   for (const auto& v : t.values) {
     Json item{{"code", v.code}, {"value", v.value}};
     if (v.more_than) item["more_than"] = true;
@@ -337,7 +398,9 @@ Json json_of(const ClaimTest& t) {
   return out;
 }
 
-std::string text_of(const Json& json, int indent) { return json.dump(indent, ' ', false, Json::error_handler_t::replace); }
+std::string text_of(const Json& json, int indent) {
+  return json.dump(indent, ' ', false, Json::error_handler_t::replace);
+}
 
 }  // namespace
 
@@ -359,13 +422,15 @@ Checked<PlanBook> parse_plan_book(std::string_view json) {
       book.plans.push_back({plan_of(entry.object("plan")), texts(entry, "issued")});
     }
     index = 0;
-    for (const auto& item : f.list("claims")) book.claims.push_back(claim_of(JsonFields(item, at("claims", index++))));
+    for (const auto& item : f.list("claims"))
+      book.claims.push_back(claim_of(JsonFields(item, at("claims", index++))));
     return book;
   });
 }
 std::string plan_book_json(const PlanBook& book) {
   Json out{{"plans", Json::array()}, {"claims", Json::array()}};
-  for (const auto& entry : book.plans) out["plans"].push_back(Json{{"plan", json_of(entry.plan)}, {"issued", entry.issued}});
+  for (const auto& entry : book.plans)
+    out["plans"].push_back(Json{{"plan", json_of(entry.plan)}, {"issued", entry.issued}});
   for (const auto& claim : book.claims) out["claims"].push_back(json_of(claim));
   return text_of(out, -1);
 }

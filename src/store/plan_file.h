@@ -10,9 +10,9 @@
 
 namespace bq::inline store {
 
-/// Reads a plan file (docs/plan-format.md): its fields, not yet whether they fit together (see faults_of).
-/// Refused with the place of the first fault; keys nobody knows are faults too, since a misspelt one would
-/// silently do nothing.
+/// Reads a plan file (docs/plan-format.md): its fields, not yet whether they fit together (see
+/// faults_of). Refused with the place of the first fault; keys nobody knows are faults too, since a
+/// misspelt one would silently do nothing.
 Checked<TrialPlan> parse_plan(std::string_view json);
 /// Whether a JSON text is a plan (it has factors) rather than a recipe.
 bool is_plan_file(std::string_view json);
@@ -22,7 +22,7 @@ std::string plan_json(const TrialPlan& plan);
 /// A plan of a project and which of its runs are on the bench.
 struct PlanEntry {
   TrialPlan plan;
-  std::vector<std::string> issued;   ///< names of the runs, in order of the sheet
+  std::vector<std::string> issued;  ///< names of the runs, in order of the sheet
   bool operator==(const PlanEntry&) const = default;
 };
 /// All plans and claims of a project, as they are kept in it.

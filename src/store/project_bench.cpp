@@ -1,4 +1,5 @@
-// What happens on the bench: events, force strokes, pictures, sessions; one step is one transaction.
+// What happens on the bench: events, force strokes, pictures, sessions; one step is one
+// transaction.
 #include <unordered_map>
 
 #include "store/bench_json.h"
@@ -11,11 +12,17 @@ namespace {
 
 void insert_event(SQLite::Database& db, std::int64_t run_id, BenchEvent& event) {
   if (event.made_at.empty()) event.made_at = now_utc();
-  SQLite::Statement add(db, "INSERT INTO bench_event(id, run_id, made_at, cuts, operator, kind, data) VALUES(?, ?, ?, ?, ?, ?, ?)");
-  if (event.id) add.bind(1, event.id);
-  else add.bind(1);
-  if (run_id) add.bind(2, run_id);
-  else add.bind(2);
+  SQLite::Statement add(db,
+                        "INSERT INTO bench_event(id, run_id, made_at, cuts, operator, kind, data) "
+                        "VALUES(?, ?, ?, ?, ?, ?, ?)");
+  if (event.id)
+    add.bind(1, event.id);
+  else
+    add.bind(1);
+  if (run_id)
+    add.bind(2, run_id);
+  else
+    add.bind(2);
   add.bind(3, event.made_at);
   add.bind(4, event.cuts);
   add.bind(5, event.by_operator);
@@ -26,9 +33,13 @@ void insert_event(SQLite::Database& db, std::int64_t run_id, BenchEvent& event) 
 }
 
 void insert_stroke(SQLite::Database& db, std::int64_t run_id, ForceStroke& stroke) {
-  SQLite::Statement add(db, "INSERT INTO stroke(id, run_id, rate_hz, resolution_N, capacity_N, lost, cut_off, count, samples) VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?)");
-  if (stroke.id) add.bind(1, stroke.id);
-  else add.bind(1);
+  SQLite::Statement add(db,
+                        "INSERT INTO stroke(id, run_id, rate_hz, resolution_N, capacity_N, lost, "
+                        "cut_off, count, samples) VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?)");
+  if (stroke.id)
+    add.bind(1, stroke.id);
+  else
+    add.bind(1);
   add.bind(2, run_id);
   add.bind(3, stroke.rate_hz);
   add.bind(4, stroke.resolution_N);
@@ -43,9 +54,12 @@ void insert_stroke(SQLite::Database& db, std::int64_t run_id, ForceStroke& strok
 }
 
 void insert_picture(SQLite::Database& db, PictureFile& picture) {
-  SQLite::Statement add(db, "INSERT INTO picture(id, made_at, name, kind, bytes) VALUES(?, ?, ?, ?, ?)");
-  if (picture.id) add.bind(1, picture.id);
-  else add.bind(1);
+  SQLite::Statement add(
+      db, "INSERT INTO picture(id, made_at, name, kind, bytes) VALUES(?, ?, ?, ?, ?)");
+  if (picture.id)
+    add.bind(1, picture.id);
+  else
+    add.bind(1);
   add.bind(2, now_utc());
   add.bind(3, picture.name);
   add.bind(4, picture.kind);
@@ -60,7 +74,9 @@ void remove_row(SQLite::Database& db, const char* statement, std::int64_t id) {
   remove.exec();
 }
 
-void set_cuts_and_plan(SQLite::Database& db, std::int64_t run_id, const std::optional<std::int64_t>& cuts, const std::optional<RunPlan>& plan) {
+void set_cuts_and_plan(SQLite::Database& db, std::int64_t run_id,
+                       const std::optional<std::int64_t>& cuts,
+                       const std::optional<RunPlan>& plan) {
   if (cuts) {
     SQLite::Statement change(db, "UPDATE run SET cuts_done = ? WHERE id = ?");
     change.bind(1, *cuts);
@@ -97,14 +113,20 @@ void load_bench(SQLite::Database& db, Trial& trial) {
   std::unordered_map<std::int64_t, std::size_t> runs;
   for (std::size_t i = 0; i < trial.runs.size(); ++i) runs[trial.runs[i].id] = i;
   // What cannot be read stays in the file; `check` names it.
-  SQLite::Statement rows(db, "SELECT id, ifnull(run_id, 0), made_at, cuts, operator, kind, data FROM bench_event ORDER BY id");
+  SQLite::Statement rows(db,
+                         "SELECT id, ifnull(run_id, 0), made_at, cuts, operator, kind, data FROM "
+                         "bench_event ORDER BY id");
   while (rows.executeStep()) {
-    const auto data = parse_bench_event(rows.getColumn(5).getString(), rows.getColumn(6).getString());
+    const auto data =
+        parse_bench_event(rows.getColumn(5).getString(), rows.getColumn(6).getString());
     if (!data) continue;
-    BenchEvent event{rows.getColumn(0).getInt64(), rows.getColumn(2).getString(), rows.getColumn(3).getInt64(), rows.getColumn(4).getString(), *data};
+    BenchEvent event{rows.getColumn(0).getInt64(), rows.getColumn(2).getString(),
+                     rows.getColumn(3).getInt64(), rows.getColumn(4).getString(), *data};
     const std::int64_t run_id = rows.getColumn(1).getInt64();
-    if (!run_id) trial.gauge_checks.push_back(std::move(event));
-    else if (const auto run = runs.find(run_id); run != runs.end()) trial.runs[run->second].events.push_back(std::move(event));
+    if (!run_id)
+      trial.gauge_checks.push_back(std::move(event));
+    else if (const auto run = runs.find(run_id); run != runs.end())
+      trial.runs[run->second].events.push_back(std::move(event));
   }
 }
 
@@ -120,13 +142,17 @@ void ProjectFile::write_step(BenchStep& step, const LabelTable& labels) {
     }
     if (made.micrograph) put_micrograph(db, *made.micrograph, "");
     for (auto& event : made.events) {
-      if (auto* stroke = std::get_if<StrokeEvent>(&event.data); stroke && made.stroke) stroke->stroke = made.stroke->id;
-      if (auto* look = std::get_if<LookEvent>(&event.data); look && made.picture) look->picture = made.picture->id;
+      if (auto* stroke = std::get_if<StrokeEvent>(&event.data); stroke && made.stroke)
+        stroke->stroke = made.stroke->id;
+      if (auto* look = std::get_if<LookEvent>(&event.data); look && made.picture)
+        look->picture = made.picture->id;
       insert_event(db, made.run_id, event);
     }
-    for (const auto& mark : made.marks) database_->mark_reading(mark.reading, mark.excluded, mark.reason);
+    for (const auto& mark : made.marks)
+      database_->mark_reading(mark.reading, mark.excluded, mark.reason);
     set_cuts_and_plan(db, made.run_id, made.cuts_done, made.plan);
-    if (made.reading) made.reading->id = database_->insert_reading(made.run_id, *made.reading, labels);
+    if (made.reading)
+      made.reading->id = database_->insert_reading(made.run_id, *made.reading, labels);
   });
   step = std::move(made);
 }
@@ -135,12 +161,16 @@ void ProjectFile::remove_step(const BenchStep& step, const BenchStep& before) {
   database_->write([&] {
     SQLite::Database& db = *database_->sqlite;
     if (step.reading) remove_row(db, "DELETE FROM reading WHERE id = ?", step.reading->id);
-    for (const auto& event : step.events) remove_row(db, "DELETE FROM bench_event WHERE id = ?", event.id);
+    for (const auto& event : step.events)
+      remove_row(db, "DELETE FROM bench_event WHERE id = ?", event.id);
     if (step.stroke) remove_row(db, "DELETE FROM stroke WHERE id = ?", step.stroke->id);
-    if (before.micrograph) put_micrograph(db, *before.micrograph, "");
-    else if (step.micrograph) remove_micrograph_row(db, step.micrograph->id);
+    if (before.micrograph)
+      put_micrograph(db, *before.micrograph, "");
+    else if (step.micrograph)
+      remove_micrograph_row(db, step.micrograph->id);
     if (step.picture) remove_row(db, "DELETE FROM picture WHERE id = ?", step.picture->id);
-    for (const auto& mark : before.marks) database_->mark_reading(mark.reading, mark.excluded, mark.reason);
+    for (const auto& mark : before.marks)
+      database_->mark_reading(mark.reading, mark.excluded, mark.reason);
     set_cuts_and_plan(db, step.run_id, before.cuts_done, before.plan);
   });
 }
@@ -148,7 +178,9 @@ void ProjectFile::remove_step(const BenchStep& step, const BenchStep& before) {
 std::optional<ForceStroke> ProjectFile::stroke(std::int64_t id) const {
   const auto lock = database_->use();
   try {
-    SQLite::Statement find(*database_->sqlite, "SELECT rate_hz, resolution_N, capacity_N, lost, cut_off, count, samples FROM stroke WHERE id = ?");
+    SQLite::Statement find(*database_->sqlite,
+                           "SELECT rate_hz, resolution_N, capacity_N, lost, cut_off, count, "
+                           "samples FROM stroke WHERE id = ?");
     find.bind(1, id);
     if (!find.executeStep()) return std::nullopt;
     ForceStroke out;
@@ -160,7 +192,9 @@ std::optional<ForceStroke> ProjectFile::stroke(std::int64_t id) const {
     out.cut_off = find.getColumn(4).getInt() != 0;
     const auto count = find.getColumn(5).getInt64();
     const auto bytes = find.getColumn(6);
-    const auto samples = unpack_samples({static_cast<const char*>(bytes.getBlob()), std::size_t(bytes.getBytes())}, out.resolution_N, std::size_t(count));
+    const auto samples =
+        unpack_samples({static_cast<const char*>(bytes.getBlob()), std::size_t(bytes.getBytes())},
+                       out.resolution_N, std::size_t(count));
     if (!samples) return std::nullopt;
     out.force_N = *samples;
     return out;
@@ -191,7 +225,8 @@ std::vector<BenchSession> ProjectFile::bench_sessions() const {
     if (!db.tableExists("bench_session")) return out;
     SQLite::Statement rows(db, "SELECT id, made_at, kind, data FROM bench_session ORDER BY id");
     while (rows.executeStep())
-      if (auto read = parse_bench_session(rows.getColumn(2).getString(), rows.getColumn(3).getString())) {
+      if (auto read =
+              parse_bench_session(rows.getColumn(2).getString(), rows.getColumn(3).getString())) {
         BenchSession session = *read;
         session.id = rows.getColumn(0).getInt64();
         session.made_at = rows.getColumn(1).getString();
@@ -206,9 +241,13 @@ std::vector<BenchSession> ProjectFile::bench_sessions() const {
 BenchSession ProjectFile::set_bench_session(BenchSession session) {
   database_->write([&] {
     if (session.made_at.empty()) session.made_at = now_utc();
-    SQLite::Statement put(*database_->sqlite, "INSERT OR REPLACE INTO bench_session(id, made_at, kind, data) VALUES(?, ?, ?, ?)");
-    if (session.id) put.bind(1, session.id);
-    else put.bind(1);
+    SQLite::Statement put(
+        *database_->sqlite,
+        "INSERT OR REPLACE INTO bench_session(id, made_at, kind, data) VALUES(?, ?, ?, ?)");
+    if (session.id)
+      put.bind(1, session.id);
+    else
+      put.bind(1);
     put.bind(2, session.made_at);
     put.bind(3, std::string(kind_of(session)));
     put.bind(4, bench_session_json(session));
@@ -219,7 +258,8 @@ BenchSession ProjectFile::set_bench_session(BenchSession session) {
 }
 
 void ProjectFile::remove_bench_session(std::int64_t id) {
-  database_->write([&] { remove_row(*database_->sqlite, "DELETE FROM bench_session WHERE id = ?", id); });
+  database_->write(
+      [&] { remove_row(*database_->sqlite, "DELETE FROM bench_session WHERE id = ?", id); });
 }
 
 }  // namespace bq::inline store

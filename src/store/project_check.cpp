@@ -22,15 +22,20 @@ const std::map<std::string, std::set<std::string>> kExpected{
       "micro_right_deg", "finish_left_um", "finish_right_um", "medium", "cut_mode", "block",
       "checkpoints", "readings_each", "cuts_done"}},
     {"edge_record", {"id", "blade_id", "made_at", "kind", "data"}},
-    {"steel", {"name", "hardness_hrc", "hard_phase_percent", "behaviour", "toughness", "bend_strength_MPa", "note"}},
+    {"steel",
+     {"name", "hardness_hrc", "hard_phase_percent", "behaviour", "toughness", "bend_strength_MPa",
+      "note"}},
     {"medium", {"name", "form", "note"}},
     {"abrasive", {"name", "data"}},
     {"comparison", {"id", "made_at", "data"}},
     {"run_factor", {"run_id", "name", "value"}},
     {"reading",
-     {"id", "run_id", "cuts", "value", "unit", "station", "operator", "excluded", "reason", "entered_at", "gauge"}},
+     {"id", "run_id", "cuts", "value", "unit", "station", "operator", "excluded", "reason",
+      "entered_at", "gauge"}},
     {"bench_event", {"id", "run_id", "made_at", "cuts", "operator", "kind", "data"}},
-    {"stroke", {"id", "run_id", "rate_hz", "resolution_N", "capacity_N", "lost", "cut_off", "count", "samples"}},
+    {"stroke",
+     {"id", "run_id", "rate_hz", "resolution_N", "capacity_N", "lost", "cut_off", "count",
+      "samples"}},
     {"picture", {"id", "made_at", "name", "kind", "bytes"}},
     {"picture_part", {"picture_id", "part", "bytes"}},
     {"micrograph", {"id", "data", "thumbnail"}},
@@ -47,7 +52,8 @@ void check_schema(SQLite::Database& db, std::vector<std::string>& problems) {
       continue;
     }
     for (const auto& column : columns)
-      if (!found.contains(column)) problems.push_back("the table " + table + " has no column " + column);
+      if (!found.contains(column))
+        problems.push_back("the table " + table + " has no column " + column);
   }
 }
 
@@ -67,30 +73,40 @@ void check_content(SQLite::Database& db, std::vector<std::string>& problems) {
   }
   SQLite::Statement records(db, "SELECT id, kind, data FROM edge_record");
   while (records.executeStep())
-    if (const auto record = parse_edge_record(records.getColumn(1).getString(), records.getColumn(2).getString()); !record)
-      problems.push_back("line " + records.getColumn(0).getString() + " of a blade's history cannot be read: " + record.refusal().reason);
+    if (const auto record =
+            parse_edge_record(records.getColumn(1).getString(), records.getColumn(2).getString());
+        !record)
+      problems.push_back("line " + records.getColumn(0).getString() +
+                         " of a blade's history cannot be read: " + record.refusal().reason);
   SQLite::Statement shelf(db, "SELECT name, data FROM abrasive");
   while (shelf.executeStep())
     if (const auto abrasive = parse_abrasive(shelf.getColumn(1).getString()); !abrasive)
-      problems.push_back("the abrasive " + shelf.getColumn(0).getString() + " cannot be read: " + abrasive.refusal().reason);
+      problems.push_back("the abrasive " + shelf.getColumn(0).getString() +
+                         " cannot be read: " + abrasive.refusal().reason);
   SQLite::Statement comparisons(db, "SELECT id, data FROM comparison");
   while (comparisons.executeStep())
     if (const auto comparison = parse_comparison(comparisons.getColumn(1).getString()); !comparison)
-      problems.push_back("comparison " + comparisons.getColumn(0).getString() + " cannot be read: " + comparison.refusal().reason);
+      problems.push_back("comparison " + comparisons.getColumn(0).getString() +
+                         " cannot be read: " + comparison.refusal().reason);
   const auto setting = [&](const char* key) {
     SQLite::Statement find(db, "SELECT value FROM setting WHERE key = ?");
     find.bind(1, key);
     return find.executeStep() ? find.getColumn(0).getString() : std::string();
   };
   if (const auto text = setting(kProtocolKey); !text.empty())
-    if (const auto protocol = parse_protocol(text); !protocol) problems.push_back("the bench's protocol cannot be read: " + protocol.refusal().reason);
+    if (const auto protocol = parse_protocol(text); !protocol)
+      problems.push_back("the bench's protocol cannot be read: " + protocol.refusal().reason);
   if (const auto text = setting(kInstrumentsKey); !text.empty())
-    if (const auto instruments = parse_instruments(text); !instruments) problems.push_back("the instruments cannot be read: " + instruments.refusal().reason);
+    if (const auto instruments = parse_instruments(text); !instruments)
+      problems.push_back("the instruments cannot be read: " + instruments.refusal().reason);
   if (const auto text = setting(kScalesKey); !text.empty())
-    if (const auto scales = parse_scales(text); !scales) problems.push_back("the scales of the magnifications cannot be read: " + scales.refusal().reason);
+    if (const auto scales = parse_scales(text); !scales)
+      problems.push_back("the scales of the magnifications cannot be read: " +
+                         scales.refusal().reason);
   SQLite::Statement events(db, "SELECT id, kind, data FROM bench_event");
   while (events.executeStep()) {
-    const auto event = parse_bench_event(events.getColumn(1).getString(), events.getColumn(2).getString());
+    const auto event =
+        parse_bench_event(events.getColumn(1).getString(), events.getColumn(2).getString());
     const std::string name = "line " + events.getColumn(0).getString() + " of the bench";
     if (!event) {
       problems.push_back(name + " cannot be read: " + event.refusal().reason);
@@ -99,7 +115,8 @@ void check_content(SQLite::Database& db, std::vector<std::string>& problems) {
     const auto dangling = [&](const char* table, std::int64_t id) {
       SQLite::Statement find(db, std::string("SELECT 1 FROM ") + table + " WHERE id = ?");
       find.bind(1, id);
-      if (id && !find.executeStep()) problems.push_back("dangling evidence: " + name + " points at a missing " + table);
+      if (id && !find.executeStep())
+        problems.push_back("dangling evidence: " + name + " points at a missing " + table);
     };
     if (const auto* stroke = std::get_if<StrokeEvent>(&*event)) dangling("stroke", stroke->stroke);
     if (const auto* look = std::get_if<LookEvent>(&*event)) dangling("picture", look->picture);
@@ -107,22 +124,30 @@ void check_content(SQLite::Database& db, std::vector<std::string>& problems) {
   SQLite::Statement strokes(db, "SELECT id, resolution_N, count, samples FROM stroke");
   while (strokes.executeStep()) {
     const auto bytes = strokes.getColumn(3);
-    if (const auto samples = unpack_samples({static_cast<const char*>(bytes.getBlob()), std::size_t(bytes.getBytes())}, strokes.getColumn(1).getDouble(),
-                                            std::size_t(strokes.getColumn(2).getInt64()));
+    if (const auto samples = unpack_samples(
+            {static_cast<const char*>(bytes.getBlob()), std::size_t(bytes.getBytes())},
+            strokes.getColumn(1).getDouble(), std::size_t(strokes.getColumn(2).getInt64()));
         !samples)
-      problems.push_back("stroke " + strokes.getColumn(0).getString() + ": " + samples.refusal().reason);
+      problems.push_back("stroke " + strokes.getColumn(0).getString() + ": " +
+                         samples.refusal().reason);
   }
   SQLite::Statement sessions(db, "SELECT id, kind, data FROM bench_session");
   while (sessions.executeStep())
-    if (const auto session = parse_bench_session(sessions.getColumn(1).getString(), sessions.getColumn(2).getString()); !session)
-      problems.push_back("session " + sessions.getColumn(0).getString() + " cannot be read: " + session.refusal().reason);
+    if (const auto session = parse_bench_session(sessions.getColumn(1).getString(),
+                                                 sessions.getColumn(2).getString());
+        !session)
+      problems.push_back("session " + sessions.getColumn(0).getString() +
+                         " cannot be read: " + session.refusal().reason);
   SQLite::Statement kinds(db, "SELECT count(DISTINCT unit IN ('mm', 'in')) FROM reading");
   if (kinds.executeStep() && kinds.getColumn(0).getInt() > 1)
     problems.emplace_back("forces and lengths are mixed among the readings");
-  SQLite::Statement values(db, "SELECT count(*) FROM reading WHERE NOT (value > 0 AND value < 1e300)");
+  SQLite::Statement values(db,
+                           "SELECT count(*) FROM reading WHERE NOT (value > 0 AND value < 1e300)");
   if (values.executeStep() && values.getColumn(0).getInt64() > 0)
-    problems.push_back(std::to_string(values.getColumn(0).getInt64()) + " readings are not positive numbers");
-  SQLite::Statement silent(db, "SELECT count(*) FROM reading WHERE excluded = 1 AND reason IS NULL");
+    problems.push_back(std::to_string(values.getColumn(0).getInt64()) +
+                       " readings are not positive numbers");
+  SQLite::Statement silent(db,
+                           "SELECT count(*) FROM reading WHERE excluded = 1 AND reason IS NULL");
   if (silent.executeStep() && silent.getColumn(0).getInt64() > 0)
     problems.push_back(std::to_string(silent.getColumn(0).getInt64()) +
                        " readings are excluded without a reason");
@@ -137,7 +162,8 @@ std::vector<std::string> ProjectFile::check() const {
     SQLite::Database& db = *database_->sqlite;
     SQLite::Statement integrity(db, "PRAGMA integrity_check(20)");
     while (integrity.executeStep())
-      if (const auto line = integrity.getColumn(0).getString(); line != "ok") problems.push_back(line);
+      if (const auto line = integrity.getColumn(0).getString(); line != "ok")
+        problems.push_back(line);
     SQLite::Statement keys(db, "PRAGMA foreign_key_check");
     while (keys.executeStep())
       problems.push_back("dangling evidence: a row of " + keys.getColumn(0).getString() + " (row " +

@@ -25,19 +25,23 @@ struct ProjectFile::Database {
   mutable std::recursive_mutex in_use;
   std::unique_ptr<FileKeeper> keeper;  ///< last: it uses the others
 
-  [[nodiscard]] std::unique_lock<std::recursive_mutex> use() const { return std::unique_lock(in_use); }
-  /// Runs `work` in one transaction, durable on return (in the log, where a keeper brings it to the disk);
-  /// SQLite's errors become StoreErrors.
+  [[nodiscard]] std::unique_lock<std::recursive_mutex> use() const {
+    return std::unique_lock(in_use);
+  }
+  /// Runs `work` in one transaction, durable on return (in the log, where a keeper brings it to the
+  /// disk); SQLite's errors become StoreErrors.
   void write(const std::function<void()>& work) const;
   /// Id of a shared text, made when new; 0 for "".
   [[nodiscard]] std::int64_t label_id(const std::string& text) const;
   /// Inside a transaction: a reading, its run's cuts not below it; returns its id.
-  std::int64_t insert_reading(std::int64_t run_id, const Reading& reading, const LabelTable& labels) const;
+  std::int64_t insert_reading(std::int64_t run_id, const Reading& reading,
+                              const LabelTable& labels) const;
   void mark_reading(std::int64_t id, bool excluded, const std::string& reason) const;
 };
 
 /// Turns SQLite's exception into a sentence about this file.
-[[noreturn]] void throw_store_error(const SQLite::Exception& error, const std::filesystem::path& path);
+[[noreturn]] void throw_store_error(const SQLite::Exception& error,
+                                    const std::filesystem::path& path);
 
 /// Copies the file beside itself, then brings its schema up to date, in one transaction.
 void migrate(ProjectFile::Database& database, std::uint32_t from_version);
@@ -56,14 +60,17 @@ void put_medium_card(SQLite::Database& db, const MediumCard& card);
 void put_abrasive(SQLite::Database& db, const Abrasive& abrasive);
 void insert_comparison(SQLite::Database& db, Comparison& comparison);
 void load_shelf(SQLite::Database& db, Trial& trial);
-void put_micrograph(SQLite::Database& db, const Micrograph& micrograph, const std::string& thumbnail);
+void put_micrograph(SQLite::Database& db, const Micrograph& micrograph,
+                    const std::string& thumbnail);
 void remove_micrograph_row(SQLite::Database& db, std::int64_t id);
 /// Pictures of looks become micrographs (version 5).
 void take_over_looks(SQLite::Database& db);
 /// Bytes that no micrograph and no look points at.
 void drop_left_over_pictures(SQLite::Database& db);
 void load_micrographs(SQLite::Database& db, Trial& trial);
-void check_pictures(const ProjectFile::Database& database, const std::shared_ptr<PictureStore>& pictures, std::vector<std::string>& problems);
+void check_pictures(const ProjectFile::Database& database,
+                    const std::shared_ptr<PictureStore>& pictures,
+                    std::vector<std::string>& problems);
 /// Events of the bench into a trial whose runs are loaded.
 void load_bench(SQLite::Database& db, Trial& trial);
 /// Histories and cards into a trial whose blades are loaded.

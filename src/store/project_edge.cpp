@@ -12,16 +12,21 @@ std::optional<double> real(const SQLite::Column& column) {
 }
 
 void bind_optional(SQLite::Statement& statement, int index, std::optional<double> value) {
-  if (value) statement.bind(index, *value);
-  else statement.bind(index);
+  if (value)
+    statement.bind(index, *value);
+  else
+    statement.bind(index);
 }
 
 }  // namespace
 
 void insert_edge_record(SQLite::Database& db, std::int64_t blade_id, EdgeRecord& record) {
-  SQLite::Statement add(db, "INSERT INTO edge_record(id, blade_id, made_at, kind, data) VALUES(?, ?, ?, ?, ?)");
-  if (record.id) add.bind(1, record.id);
-  else add.bind(1);
+  SQLite::Statement add(
+      db, "INSERT INTO edge_record(id, blade_id, made_at, kind, data) VALUES(?, ?, ?, ?, ?)");
+  if (record.id)
+    add.bind(1, record.id);
+  else
+    add.bind(1);
   if (record.made_at.empty()) record.made_at = now_utc();
   add.bind(2, blade_id);
   add.bind(3, record.made_at);
@@ -32,8 +37,10 @@ void insert_edge_record(SQLite::Database& db, std::int64_t blade_id, EdgeRecord&
 }
 
 void put_steel_card(SQLite::Database& db, const SteelCard& card) {
-  SQLite::Statement put(db, "INSERT OR REPLACE INTO steel(name, hardness_hrc, hard_phase_percent, behaviour, toughness, "
-                            "bend_strength_MPa, note) VALUES(?, ?, ?, ?, ?, ?, ?)");
+  SQLite::Statement put(
+      db,
+      "INSERT OR REPLACE INTO steel(name, hardness_hrc, hard_phase_percent, behaviour, toughness, "
+      "bend_strength_MPa, note) VALUES(?, ?, ?, ?, ?, ?, ?)");
   put.bind(1, card.name);
   bind_optional(put, 2, card.hardness_hrc);
   bind_optional(put, 3, card.hard_phase_percent);
@@ -56,28 +63,36 @@ void load_edges(SQLite::Database& db, Trial& trial) {
   if (!db.tableExists("edge_record")) return;  // a version 1 file opened for reading
   std::unordered_map<std::int64_t, Blade*> blades;
   for (auto& blade : trial.blades) blades[blade.id] = &blade;
-  SQLite::Statement records(db, "SELECT id, blade_id, made_at, kind, data FROM edge_record ORDER BY id");
+  SQLite::Statement records(
+      db, "SELECT id, blade_id, made_at, kind, data FROM edge_record ORDER BY id");
   while (records.executeStep()) {
     const auto blade = blades.find(records.getColumn(1).getInt64());
     if (blade == blades.end()) continue;
-    const std::string kind = records.getColumn(3).getString(), text = records.getColumn(4).getString();
+    const std::string kind = records.getColumn(3).getString(),
+                      text = records.getColumn(4).getString();
     const auto data = parse_edge_record(kind, text);
     // What this version cannot read stays in the file and is shown as it is.
-    blade->second->records.push_back({records.getColumn(0).getInt64(), records.getColumn(2).getString(),
-                                      data ? *data : EdgeRecordData(NoteRecord{kind + ": " + text})});
+    blade->second->records.push_back(
+        {records.getColumn(0).getInt64(), records.getColumn(2).getString(),
+         data ? *data : EdgeRecordData(NoteRecord{kind + ": " + text})});
   }
-  SQLite::Statement steels(db, "SELECT name, hardness_hrc, hard_phase_percent, behaviour, toughness, bend_strength_MPa, note "
-                               "FROM steel ORDER BY name");
+  SQLite::Statement steels(db,
+                           "SELECT name, hardness_hrc, hard_phase_percent, behaviour, toughness, "
+                           "bend_strength_MPa, note "
+                           "FROM steel ORDER BY name");
   while (steels.executeStep())
-    trial.steels.push_back({steels.getColumn(0).getString(), real(steels.getColumn(1)), real(steels.getColumn(2)),
-                            steels.getColumn(3).getString(), steels.getColumn(4).getString(), real(steels.getColumn(5)),
+    trial.steels.push_back({steels.getColumn(0).getString(), real(steels.getColumn(1)),
+                            real(steels.getColumn(2)), steels.getColumn(3).getString(),
+                            steels.getColumn(4).getString(), real(steels.getColumn(5)),
                             steels.getColumn(6).getString()});
   SQLite::Statement media(db, "SELECT name, form, note FROM medium ORDER BY name");
   while (media.executeStep())
-    trial.media.push_back({media.getColumn(0).getString(), media.getColumn(1).getString(), media.getColumn(2).getString()});
+    trial.media.push_back({media.getColumn(0).getString(), media.getColumn(1).getString(),
+                           media.getColumn(2).getString()});
 }
 
-std::vector<EdgeRecord> ProjectFile::add_edge_records(std::int64_t blade_id, std::vector<EdgeRecord> records) {
+std::vector<EdgeRecord> ProjectFile::add_edge_records(std::int64_t blade_id,
+                                                      std::vector<EdgeRecord> records) {
   database_->write([&] {
     for (auto& record : records) insert_edge_record(*database_->sqlite, blade_id, record);
   });

@@ -8,13 +8,17 @@ namespace bq::inline store {
 namespace {
 
 void bind_optional(SQLite::Statement& statement, int index, std::optional<double> value) {
-  if (value) statement.bind(index, *value);
-  else statement.bind(index);
+  if (value)
+    statement.bind(index, *value);
+  else
+    statement.bind(index);
 }
 
 void bind_label(SQLite::Statement& statement, int index, std::int64_t label) {
-  if (label) statement.bind(index, label);
-  else statement.bind(index);
+  if (label)
+    statement.bind(index, label);
+  else
+    statement.bind(index);
 }
 
 /// A factor's value as stored: numbers in their shortest exact form, always with a point.
@@ -44,8 +48,10 @@ std::string now_utc() {
 void bind_facts(SQLite::Statement& statement, const RunFacts& facts, const RunPlan& plan,
                 std::optional<std::int64_t> blade_id) {
   statement.bind(1, facts.name);
-  if (blade_id) statement.bind(2, *blade_id);
-  else statement.bind(2);
+  if (blade_id)
+    statement.bind(2, *blade_id);
+  else
+    statement.bind(2);
   statement.bind(3, facts.steel);
   const auto* geometry = facts.geometry ? &*facts.geometry : nullptr;
   const auto micro = geometry ? geometry->micro() : std::nullopt;
@@ -56,8 +62,10 @@ void bind_facts(SQLite::Statement& statement, const RunFacts& facts, const RunPl
   bind_optional(statement, 8, facts.finish ? std::optional(facts.finish->left_um) : std::nullopt);
   bind_optional(statement, 9, facts.finish ? std::optional(facts.finish->right_um) : std::nullopt);
   statement.bind(10, facts.medium);
-  if (facts.cut_mode) statement.bind(11, std::string(name_of(*facts.cut_mode)));
-  else statement.bind(11);
+  if (facts.cut_mode)
+    statement.bind(11, std::string(name_of(*facts.cut_mode)));
+  else
+    statement.bind(11);
   statement.bind(12, facts.block);
   statement.bind(13, print_checkpoints(plan.checkpoints));
   statement.bind(14, plan.readings_each);
@@ -81,15 +89,18 @@ void write_factors(SQLite::Database& db, std::int64_t run_id, const RunFacts& fa
   }
 }
 
-std::int64_t insert_run(SQLite::Database& db, const Run& run, std::optional<std::int64_t> blade_id) {
+std::int64_t insert_run(SQLite::Database& db, const Run& run,
+                        std::optional<std::int64_t> blade_id) {
   std::string marks = "?";
   for (int i = 1; i < kRunColumnCount; ++i) marks += ", ?";
-  SQLite::Statement add(db, std::string("INSERT INTO run(") + kRunColumns + ", cuts_done, id) VALUES(" +
-                                marks + ", ?, ?)");
+  SQLite::Statement add(db, std::string("INSERT INTO run(") + kRunColumns +
+                                ", cuts_done, id) VALUES(" + marks + ", ?, ?)");
   bind_facts(add, run.facts, run.plan, blade_id);
   add.bind(kRunColumnCount + 1, run.cuts_done);
-  if (run.id) add.bind(kRunColumnCount + 2, run.id);
-  else add.bind(kRunColumnCount + 2);
+  if (run.id)
+    add.bind(kRunColumnCount + 2, run.id);
+  else
+    add.bind(kRunColumnCount + 2);
   add.exec();
   const std::int64_t id = db.getLastInsertRowid();
   write_factors(db, id, run.facts);
@@ -98,10 +109,13 @@ std::int64_t insert_run(SQLite::Database& db, const Run& run, std::optional<std:
 
 Blade ProjectFile::add_blade(Blade blade) {
   database_->write([&] {
-    SQLite::Statement add(*database_->sqlite,
-                          "INSERT INTO blade(id, name, steel, note, retired) VALUES(?, ?, ?, ?, ?)");
-    if (blade.id) add.bind(1, blade.id);
-    else add.bind(1);
+    SQLite::Statement add(
+        *database_->sqlite,
+        "INSERT INTO blade(id, name, steel, note, retired) VALUES(?, ?, ?, ?, ?)");
+    if (blade.id)
+      add.bind(1, blade.id);
+    else
+      add.bind(1);
     add.bind(2, blade.name);
     add.bind(3, blade.steel);
     add.bind(4, blade.note);
@@ -115,8 +129,9 @@ Blade ProjectFile::add_blade(Blade blade) {
 
 void ProjectFile::update_blade(const Blade& blade) {
   database_->write([&] {
-    SQLite::Statement change(*database_->sqlite,
-                             "UPDATE blade SET name = ?, steel = ?, note = ?, retired = ? WHERE id = ?");
+    SQLite::Statement change(
+        *database_->sqlite,
+        "UPDATE blade SET name = ?, steel = ?, note = ?, retired = ? WHERE id = ?");
     change.bind(1, blade.name);
     change.bind(2, blade.steel);
     change.bind(3, blade.note);
@@ -152,8 +167,8 @@ void ProjectFile::update_run(std::int64_t id, const RunFacts& facts, const RunPl
     SQLite::Database& db = *database_->sqlite;
     std::string marks = "?";
     for (int i = 1; i < kRunColumnCount; ++i) marks += ", ?";
-    SQLite::Statement change(db, std::string("UPDATE run SET (") + kRunColumns + ") = (" + marks +
-                                     ") WHERE id = ?");
+    SQLite::Statement change(
+        db, std::string("UPDATE run SET (") + kRunColumns + ") = (" + marks + ") WHERE id = ?");
     bind_facts(change, facts, plan, blade_id_of(db, facts.blade));
     change.bind(kRunColumnCount + 1, id);
     change.exec();
@@ -172,17 +187,21 @@ void ProjectFile::remove_run(std::int64_t id) {
   });
 }
 
-void ProjectFile::add_runs(std::vector<Run>& runs, const std::string& key, const std::string& value) {
+void ProjectFile::add_runs(std::vector<Run>& runs, const std::string& key,
+                           const std::string& value) {
   std::vector<std::int64_t> ids;
   database_->write([&] {
     ids.clear();
-    for (const auto& run : runs) ids.push_back(insert_run(*database_->sqlite, run, blade_id_of(*database_->sqlite, run.facts.blade)));
+    for (const auto& run : runs)
+      ids.push_back(
+          insert_run(*database_->sqlite, run, blade_id_of(*database_->sqlite, run.facts.blade)));
     put_setting(*database_->sqlite, key, value);
   });
   for (std::size_t i = 0; i < runs.size(); ++i) runs[i].id = ids[i];
 }
 
-void ProjectFile::remove_runs(const std::vector<Run>& runs, const std::string& key, const std::string& value) {
+void ProjectFile::remove_runs(const std::vector<Run>& runs, const std::string& key,
+                              const std::string& value) {
   database_->write([&] {
     SQLite::Statement remove(*database_->sqlite, "DELETE FROM run WHERE id = ?");
     for (const auto& run : runs) {
@@ -194,12 +213,16 @@ void ProjectFile::remove_runs(const std::vector<Run>& runs, const std::string& k
   });
 }
 
-std::int64_t ProjectFile::Database::insert_reading(std::int64_t run_id, const Reading& reading, const LabelTable& labels) const {
-  SQLite::Statement add(*sqlite,
-                        "INSERT INTO reading(id, run_id, cuts, value, unit, station, operator, "
-                        "excluded, reason, entered_at, gauge) VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
-  if (reading.id) add.bind(1, reading.id);
-  else add.bind(1);
+std::int64_t ProjectFile::Database::insert_reading(std::int64_t run_id, const Reading& reading,
+                                                   const LabelTable& labels) const {
+  SQLite::Statement add(
+      *sqlite,
+      "INSERT INTO reading(id, run_id, cuts, value, unit, station, operator, "
+      "excluded, reason, entered_at, gauge) VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
+  if (reading.id)
+    add.bind(1, reading.id);
+  else
+    add.bind(1);
   add.bind(2, run_id);
   add.bind(3, reading.cuts);
   add.bind(4, reading.value);
@@ -219,7 +242,8 @@ std::int64_t ProjectFile::Database::insert_reading(std::int64_t run_id, const Re
   return id;
 }
 
-void ProjectFile::Database::mark_reading(std::int64_t id, bool excluded, const std::string& reason) const {
+void ProjectFile::Database::mark_reading(std::int64_t id, bool excluded,
+                                         const std::string& reason) const {
   SQLite::Statement change(*sqlite, "UPDATE reading SET excluded = ?, reason = ? WHERE id = ?");
   change.bind(1, int(excluded));
   bind_label(change, 2, label_id(reason));
@@ -234,7 +258,8 @@ void ProjectFile::set_setting(const std::string& key, const std::string& value) 
 void ProjectFile::copy_to(const std::filesystem::path& target) const {
   std::error_code ignored;
   if (std::filesystem::exists(target, ignored))
-    throw StoreError(StoreProblem::exists, "\"" + target.string() + "\" is already there. Nothing was written.");
+    throw StoreError(StoreProblem::exists,
+                     "\"" + target.string() + "\" is already there. Nothing was written.");
   const auto lock = database_->use();
   try {
     SQLite::Statement copy(*database_->sqlite, "VACUUM INTO ?");

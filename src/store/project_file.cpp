@@ -53,15 +53,16 @@ struct Header {
 
 Header read_header(const fs::path& path) {
   std::ifstream in(path, std::ios::binary);
-  if (!in) throw StoreError(StoreProblem::read_only, quoted(path) + " cannot be read: no permission.");
+  if (!in)
+    throw StoreError(StoreProblem::read_only, quoted(path) + " cannot be read: no permission.");
   std::array<unsigned char, 100> bytes{};
   in.read(reinterpret_cast<char*>(bytes.data()), std::streamsize(bytes.size()));
   Header header;
   std::error_code ignored;
   header.size = fs::file_size(path, ignored);
   header.empty = in.gcount() == 0;
-  header.sqlite = in.gcount() >= 16 && std::string_view(reinterpret_cast<char*>(bytes.data()), 15) ==
-                                           "SQLite format 3";
+  header.sqlite = in.gcount() >= 16 &&
+                  std::string_view(reinterpret_cast<char*>(bytes.data()), 15) == "SQLite format 3";
   const auto big = [&](std::size_t at, int count) {
     std::uint64_t value = 0;
     for (int i = 0; i < count; ++i) value = value << 8 | bytes[at + std::size_t(i)];
@@ -84,11 +85,13 @@ Header checked_header(const fs::path& path) {
   const Header header = read_header(path);
   const bool journal = fs::exists(path.string() + "-wal", ignored);
   if (header.empty && !journal)
-    throw StoreError(StoreProblem::truncated, quoted(path) + " is empty (0 bytes). Nothing was changed; "
-                                              "restore it from a copy.");
+    throw StoreError(StoreProblem::truncated, quoted(path) +
+                                                  " is empty (0 bytes). Nothing was changed; "
+                                                  "restore it from a copy.");
   if (!header.sqlite)
-    throw StoreError(StoreProblem::not_a_project, quoted(path) + " is not a Brave Quarry project. "
-                                                  "Nothing was changed.");
+    throw StoreError(StoreProblem::not_a_project, quoted(path) +
+                                                      " is not a Brave Quarry project. "
+                                                      "Nothing was changed.");
   if (header.size < 100 || (!journal && header.pages * header.page_size > header.size))
     throw StoreError(StoreProblem::truncated,
                      quoted(path) + " is cut off: it has " + std::to_string(header.size) + " of " +
@@ -96,8 +99,9 @@ Header checked_header(const fs::path& path) {
                          " bytes. Nothing was changed; restore it from a copy.");
   if (header.application != ProjectFile::kApplicationId)
     throw StoreError(StoreProblem::not_a_project,
-                     quoted(path) + " is a database of another program, not a Brave Quarry project. "
-                                    "Nothing was changed.");
+                     quoted(path) +
+                         " is a database of another program, not a Brave Quarry project. "
+                         "Nothing was changed.");
   return header;
 }
 
@@ -128,28 +132,34 @@ void throw_store_error(const SQLite::Exception& error, const fs::path& path) {
     case SQLITE_BUSY:
     case SQLITE_LOCKED:
       throw StoreError(StoreProblem::busy,
-                       where + " is open in another window or command. Nothing was changed; close it "
-                               "there and try again.");
+                       where +
+                           " is open in another window or command. Nothing was changed; close it "
+                           "there and try again.");
     case SQLITE_READONLY:
     case SQLITE_PERM:
     case SQLITE_CANTOPEN:
     case SQLITE_AUTH:
-      throw StoreError(StoreProblem::read_only, where + " or its folder cannot be written. Nothing was changed.");
+      throw StoreError(StoreProblem::read_only,
+                       where + " or its folder cannot be written. Nothing was changed.");
     case SQLITE_FULL:
       throw StoreError(StoreProblem::disk, "The disk is full. The last change to " + where +
                                                " was not kept; everything before it is safe.");
     case SQLITE_IOERR:
-      throw StoreError(StoreProblem::disk, "The disk failed while " + where +
-                                               " was used. The last change was not kept; everything "
-                                               "before it is safe.");
+      throw StoreError(StoreProblem::disk,
+                       "The disk failed while " + where +
+                           " was used. The last change was not kept; everything "
+                           "before it is safe.");
     case SQLITE_NOTADB:
-      throw StoreError(StoreProblem::not_a_project, where + " is not a Brave Quarry project. Nothing was changed.");
+      throw StoreError(StoreProblem::not_a_project,
+                       where + " is not a Brave Quarry project. Nothing was changed.");
     case SQLITE_CORRUPT:
-      throw StoreError(StoreProblem::damaged, where + " is damaged (" + error.what() +
-                                                  "). Nothing was changed; restore it from a copy.");
+      throw StoreError(StoreProblem::damaged,
+                       where + " is damaged (" + error.what() +
+                           "). Nothing was changed; restore it from a copy.");
     case SQLITE_CONSTRAINT:
-      throw StoreError(StoreProblem::refused, std::string("This change contradicts what is in the project (") +
-                                                  error.what() + "). Nothing was changed.");
+      throw StoreError(StoreProblem::refused,
+                       std::string("This change contradicts what is in the project (") +
+                           error.what() + "). Nothing was changed.");
     default:
       throw StoreError(StoreProblem::damaged, where + " could not be used: " + error.what() + ".");
   }
@@ -157,10 +167,13 @@ void throw_store_error(const SQLite::Exception& error, const fs::path& path) {
 
 void ProjectFile::Database::write(const std::function<void()>& work) const {
   if (!writable)
-    throw StoreError(StoreProblem::read_only, quoted(path) + " is open for reading only. Nothing was changed.");
+    throw StoreError(StoreProblem::read_only,
+                     quoted(path) + " is open for reading only. Nothing was changed.");
   if (const std::string fault = keeper ? keeper->fault() : ""; !fault.empty())
-    throw StoreError(StoreProblem::disk, "The disk of " + quoted(path) + " failed (" + fault +
-                                             "). Nothing was changed; save a copy of the project on another disk and go on there.");
+    throw StoreError(
+        StoreProblem::disk,
+        "The disk of " + quoted(path) + " failed (" + fault +
+            "). Nothing was changed; save a copy of the project on another disk and go on there.");
   const auto lock = use();
   try {
     SQLite::Transaction transaction(*sqlite);
@@ -200,8 +213,11 @@ ProjectFile::~ProjectFile() {
 void ProjectFile::write_behind(std::function<void(std::uint64_t, const std::string&)> settled) {
   if (!database_->writable) return;
   Database& db = *database_;
-  // A change that changes nothing: the log gets its head and its place in the folder, and the folder is on the disk.
-  const auto begin_log = [&db] { db.sqlite->exec("PRAGMA user_version = " + std::to_string(kVersion)); };
+  // A change that changes nothing: the log gets its head and its place in the folder, and the
+  // folder is on the disk.
+  const auto begin_log = [&db] {
+    db.sqlite->exec("PRAGMA user_version = " + std::to_string(kVersion));
+  };
   try {
     begin_log();
     db.sqlite->exec("PRAGMA synchronous = NORMAL");
@@ -216,13 +232,16 @@ void ProjectFile::write_behind(std::function<void(std::uint64_t, const std::stri
         return SQLITE_OK;
       },
       &db);
-  db.keeper = std::make_unique<FileKeeper>(db.path.string() + "-wal", std::move(settled), [&db, begin_log] {
-    const auto lock = db.use();
-    try {  // a log that cannot be folded in stays as it is, and whole
-      if (sqlite3_wal_checkpoint_v2(db.sqlite->getHandle(), nullptr, SQLITE_CHECKPOINT_PASSIVE, nullptr, nullptr) == SQLITE_OK) begin_log();
-    } catch (const SQLite::Exception&) {
-    }
-  });
+  db.keeper =
+      std::make_unique<FileKeeper>(db.path.string() + "-wal", std::move(settled), [&db, begin_log] {
+        const auto lock = db.use();
+        try {  // a log that cannot be folded in stays as it is, and whole
+          if (sqlite3_wal_checkpoint_v2(db.sqlite->getHandle(), nullptr, SQLITE_CHECKPOINT_PASSIVE,
+                                        nullptr, nullptr) == SQLITE_OK)
+            begin_log();
+        } catch (const SQLite::Exception&) {
+        }
+      });
 }
 
 std::uint64_t ProjectFile::changes() const { return database_->changes; }
@@ -234,7 +253,8 @@ const fs::path& ProjectFile::copy_of_older() const { return database_->copy_of_o
 ProjectFile ProjectFile::create(const fs::path& path, const std::string& title) {
   std::error_code ignored;
   if (fs::exists(path, ignored))
-    throw StoreError(StoreProblem::exists, quoted(path) + " is already there. Nothing was changed.");
+    throw StoreError(StoreProblem::exists,
+                     quoted(path) + " is already there. Nothing was changed.");
   // The file appears under its name only when it is a whole project.
   const fs::path draft = path.string() + ".new-" + std::to_string(getpid());
   try {
@@ -274,15 +294,18 @@ ProjectFile ProjectFile::open(const fs::path& path, Access access) {
   database->writable = access == Access::write;
   if (access == Access::write && database->newer)
     throw StoreError(StoreProblem::newer,
-                     quoted(path) + " was written by a newer version of the program (file version " +
-                         std::to_string(header.version) + ", this one knows " + std::to_string(kVersion) +
-                         "). It can be read here, not changed.");
+                     quoted(path) +
+                         " was written by a newer version of the program (file version " +
+                         std::to_string(header.version) + ", this one knows " +
+                         std::to_string(kVersion) + "). It can be read here, not changed.");
   if (access == Access::write && is_write_protected(path))
-    throw StoreError(StoreProblem::read_only,
-                     quoted(path) + " or its folder cannot be written. It can be read, not changed.");
+    throw StoreError(
+        StoreProblem::read_only,
+        quoted(path) + " or its folder cannot be written. It can be read, not changed.");
   try {
     // One thread at a time uses a project (Database::use), so SQLite's own locking is left out.
-    const int flags = (access == Access::write ? SQLite::OPEN_READWRITE : SQLite::OPEN_READONLY) | SQLite::OPEN_NOMUTEX;
+    const int flags = (access == Access::write ? SQLite::OPEN_READWRITE : SQLite::OPEN_READONLY) |
+                      SQLite::OPEN_NOMUTEX;
     database->sqlite = std::make_unique<SQLite::Database>(path.string(), flags, 100);
     // Fewer, larger looks at the disk for projects with a million readings.
     database->sqlite->exec("PRAGMA cache_size = -16000");

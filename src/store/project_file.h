@@ -51,8 +51,8 @@ struct ImportCounts {
 /// A picture as it came from its file.
 struct PictureFile {
   std::int64_t id = 0;
-  std::string name;   ///< of the file it came from
-  std::string kind;   ///< "png", "jpeg", "tiff", "bmp"
+  std::string name;  ///< of the file it came from
+  std::string kind;  ///< "png", "jpeg", "tiff", "bmp"
   std::string bytes;
 };
 
@@ -60,9 +60,9 @@ class PictureStore;
 
 /// One step at the bench: what was seen, taken and decided together; kept whole or not at all.
 struct BenchStep {
-  std::int64_t run_id = 0;                  ///< 0: belongs to no run (events only)
-  std::vector<BenchEvent> events;           ///< their ids, times, strokes and pictures are filled in
-  std::optional<Reading> reading;           ///< its id is set
+  std::int64_t run_id = 0;         ///< 0: belongs to no run (events only)
+  std::vector<BenchEvent> events;  ///< their ids, times, strokes and pictures are filled in
+  std::optional<Reading> reading;  ///< its id is set
   std::optional<std::int64_t> cuts_done;
   std::optional<RunPlan> plan;
   struct Mark {
@@ -70,25 +70,26 @@ struct BenchStep {
     bool excluded = false;
     std::string reason;
   };
-  std::vector<Mark> marks;                  ///< readings taken out, flagged or back in
+  std::vector<Mark> marks;  ///< readings taken out, flagged or back in
   std::optional<ForceStroke> stroke;
   std::optional<PictureFile> picture;
-  std::optional<Micrograph> micrograph;     ///< of the picture (its id is set), or one whose answers change with this step
+  std::optional<Micrograph>
+      micrograph;  ///< of the picture (its id is set), or one whose answers change with this step
 };
 
 /// The project file *.bquarry: one SQLite database (docs/file-format.md). Every change is one
-/// transaction that is on disk (fsync) when the call returns, or after write_behind soon after. While a project is open for writing no
-/// other program can open it; a crash at any moment leaves the last finished change.
-/// Every function throws StoreError.
+/// transaction that is on disk (fsync) when the call returns, or after write_behind soon after.
+/// While a project is open for writing no other program can open it; a crash at any moment leaves
+/// the last finished change. Every function throws StoreError.
 class ProjectFile {
  public:
   enum class Access { read, write };
 
   /// Makes a new, empty project. Refuses to overwrite.
   static ProjectFile create(const std::filesystem::path& path, const std::string& title);
-  /// Opens an existing one. A file of an older version opened for writing is brought up to date after
-  /// a copy was made beside it. With Access::write a file that can only be read throws read_only, one
-  /// from a newer version throws newer; open it again with Access::read.
+  /// Opens an existing one. A file of an older version opened for writing is brought up to date
+  /// after a copy was made beside it. With Access::write a file that can only be read throws
+  /// read_only, one from a newer version throws newer; open it again with Access::read.
   static ProjectFile open(const std::filesystem::path& path, Access access);
 
   ProjectFile(ProjectFile&&) noexcept;
@@ -98,13 +99,13 @@ class ProjectFile {
   [[nodiscard]] const std::filesystem::path& path() const;
   [[nodiscard]] bool writable() const;
   [[nodiscard]] bool from_newer_version() const;
-  /// The copy that was made before a file of an older version was brought up to date by this opening;
-  /// empty when it was not.
+  /// The copy that was made before a file of an older version was brought up to date by this
+  /// opening; empty when it was not.
   [[nodiscard]] const std::filesystem::path& copy_of_older() const;
 
-  /// From here on a change is in the log when its call returns (kept through any end of the program) and reaches the
-  /// disk (kept through a power cut) on a thread of its own, which then calls `settled` there: FileKeeper. After a fault
-  /// of the disk every further change is refused.
+  /// From here on a change is in the log when its call returns (kept through any end of the
+  /// program) and reaches the disk (kept through a power cut) on a thread of its own, which then
+  /// calls `settled` there: FileKeeper. After a fault of the disk every further change is refused.
   void write_behind(std::function<void(std::uint64_t changes, const std::string& fault)> settled);
   /// Changes made since it was opened.
   [[nodiscard]] std::uint64_t changes() const;
@@ -122,11 +123,13 @@ class ProjectFile {
   void remove_blade(std::int64_t id);    ///< and its history; refused while it has runs
   std::int64_t add_run(const Run& run);  ///< facts, plan and cuts; readings are not taken
   void update_run(std::int64_t id, const RunFacts& facts, const RunPlan& plan);
-  void remove_run(std::int64_t id);      ///< refused while it has readings
-  /// Planned runs and what is kept under `key`, all or none; their ids are set. And back (refused while one has readings).
+  void remove_run(std::int64_t id);  ///< refused while it has readings
+  /// Planned runs and what is kept under `key`, all or none; their ids are set. And back (refused
+  /// while one has readings).
   void add_runs(std::vector<Run>& runs, const std::string& key, const std::string& value);
   void remove_runs(const std::vector<Run>& runs, const std::string& key, const std::string& value);
-  /// A reading sets the run's cuts to at least its own. Ids that are not 0 are kept, so that redo restores the same rows.
+  /// A reading sets the run's cuts to at least its own. Ids that are not 0 are kept, so that redo
+  /// restores the same rows.
   void write_step(BenchStep& step, const LabelTable& labels);
   /// Takes a step back; cuts, plan and marks become those of `before`.
   void remove_step(const BenchStep& step, const BenchStep& before);
@@ -135,10 +138,10 @@ class ProjectFile {
   /// A picture whose bytes PictureStore::add has put in; `thumbnail`: a small PNG of it.
   void add_micrograph(const Micrograph& micrograph, const std::string& thumbnail);
   void set_scales(const std::vector<MagnificationScale>& scales);
-  void set_micrograph(const Micrograph& micrograph);   ///< facts and measures
-  void remove_micrograph(std::int64_t id);             ///< its bytes go at the next opening
+  void set_micrograph(const Micrograph& micrograph);  ///< facts and measures
+  void remove_micrograph(std::int64_t id);            ///< its bytes go at the next opening
   void set_thumbnail(std::int64_t id, const std::string& png);
-  [[nodiscard]] std::string thumbnail(std::int64_t id) const;   ///< "" none
+  [[nodiscard]] std::string thumbnail(std::int64_t id) const;  ///< "" none
   /// The bytes of pictures, for other threads.
   [[nodiscard]] std::shared_ptr<PictureStore> pictures() const;
   /// Damage searches and steadiness sessions, oldest first.
@@ -147,7 +150,8 @@ class ProjectFile {
   BenchSession set_bench_session(BenchSession session);
   void remove_bench_session(std::int64_t id);
 
-  /// Lines of a blade's history, all or none; a time is set where it is empty. Returns them as stored.
+  /// Lines of a blade's history, all or none; a time is set where it is empty. Returns them as
+  /// stored.
   std::vector<EdgeRecord> add_edge_records(std::int64_t blade_id, std::vector<EdgeRecord> records);
   void remove_edge_records(const std::vector<EdgeRecord>& records);
   void set_steel_card(const SteelCard& card);  ///< added or replaced by name
@@ -178,7 +182,8 @@ class ProjectFile {
 
  private:
   explicit ProjectFile(std::shared_ptr<Database> database);
-  std::shared_ptr<Database> database_;   ///< shared with none but PictureStore, which holds it for a moment at a time
+  std::shared_ptr<Database>
+      database_;  ///< shared with none but PictureStore, which holds it for a moment at a time
 };
 
 }  // namespace bq::inline store

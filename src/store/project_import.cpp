@@ -22,7 +22,8 @@ std::optional<UnitKind> kind_in(SQLite::Database& db) {
 std::unordered_map<std::string, std::int64_t> ids_by_name(SQLite::Database& db, const char* query) {
   std::unordered_map<std::string, std::int64_t> out;
   SQLite::Statement rows(db, query);
-  while (rows.executeStep()) out.emplace(rows.getColumn(0).getString(), rows.getColumn(1).getInt64());
+  while (rows.executeStep())
+    out.emplace(rows.getColumn(0).getString(), rows.getColumn(1).getInt64());
   return out;
 }
 
@@ -51,7 +52,9 @@ class ReadingInsert {
   static constexpr int kRows = 60, kCells = 8;
 
   sqlite3_stmt* prepare(int rows) const {
-    std::string text = "INSERT INTO reading(run_id, cuts, value, unit, station, operator, excluded, reason) VALUES";
+    std::string text =
+        "INSERT INTO reading(run_id, cuts, value, unit, station, operator, excluded, reason) "
+        "VALUES";
     for (int i = 0; i < rows; ++i) text += i ? ",(?,?,?,?,?,?,?,?)" : "(?,?,?,?,?,?,?,?)";
     sqlite3_stmt* statement = nullptr;
     if (sqlite3_prepare_v2(handle_, text.c_str(), -1, &statement, nullptr) != SQLITE_OK)
@@ -64,8 +67,10 @@ class ReadingInsert {
       const auto& [run_id, reading] = waiting_[std::size_t(row)];
       const int first = row * kCells;
       const auto label = [&](int index, LabelId id) {
-        if (labels_[id]) sqlite3_bind_int64(statement, first + index, labels_[id]);
-        else sqlite3_bind_null(statement, first + index);
+        if (labels_[id])
+          sqlite3_bind_int64(statement, first + index, labels_[id]);
+        else
+          sqlite3_bind_null(statement, first + index);
       };
       sqlite3_bind_int64(statement, first + 1, run_id);
       sqlite3_bind_int64(statement, first + 2, reading->cuts);
@@ -94,7 +99,9 @@ class ReadingInsert {
 /// just made or found in the same transaction, so they are off meanwhile and on again after.
 class WithoutForeignKeys {
  public:
-  explicit WithoutForeignKeys(SQLite::Database& db) : db_(db) { db_.exec("PRAGMA foreign_keys = OFF"); }
+  explicit WithoutForeignKeys(SQLite::Database& db) : db_(db) {
+    db_.exec("PRAGMA foreign_keys = OFF");
+  }
   ~WithoutForeignKeys() {
     sqlite3_exec(db_.getHandle(), "PRAGMA foreign_keys = ON", nullptr, nullptr, nullptr);
   }
@@ -113,10 +120,12 @@ ImportCounts ProjectFile::import(const Trial& trial, bool append) {
   SQLite::Database& db = *database_->sqlite;
   const WithoutForeignKeys meanwhile(db);
   database_->write([&] {
-    if (const auto kind = kind_in(db); kind && trial.reading_count() && *kind != kind_of(trial.unit()))
+    if (const auto kind = kind_in(db);
+        kind && trial.reading_count() && *kind != kind_of(trial.unit()))
       throw StoreError(StoreProblem::refused,
                        std::string("The project holds ") +
-                           (*kind == UnitKind::force ? "forces, the table lengths" : "lengths, the table forces") +
+                           (*kind == UnitKind::force ? "forces, the table lengths"
+                                                     : "lengths, the table forces") +
                            ". Nothing was imported.");
     for (const auto& blade : trial.blades) {
       SQLite::Statement find(db, "SELECT steel FROM blade WHERE name = ?");
@@ -124,8 +133,8 @@ ImportCounts ProjectFile::import(const Trial& trial, bool append) {
       if (find.executeStep()) {
         const std::string steel = find.getColumn(0).getString();
         if (!steel.empty() && !blade.steel.empty() && steel != blade.steel)
-          throw StoreError(StoreProblem::refused, "The blade " + quoted(blade.name) + " is " + steel +
-                                                      " in the project and " + blade.steel +
+          throw StoreError(StoreProblem::refused, "The blade " + quoted(blade.name) + " is " +
+                                                      steel + " in the project and " + blade.steel +
                                                       " in the table. Nothing was imported.");
         continue;
       }
@@ -170,7 +179,8 @@ ImportCounts ProjectFile::import(const Trial& trial, bool append) {
         fresh.id = 0;
         fresh.readings.clear();
         const auto blade = blade_ids.find(run.facts.blade);
-        run_id = insert_run(db, fresh, blade == blade_ids.end() ? std::nullopt : std::optional(blade->second));
+        run_id = insert_run(db, fresh,
+                            blade == blade_ids.end() ? std::nullopt : std::optional(blade->second));
         ++counts.runs;
       }
       for (const auto& reading : run.readings) insert.add(run_id, reading);

@@ -20,7 +20,8 @@ using RawFactors = std::map<std::string, std::vector<std::pair<std::size_t, std:
 void take_factors(const RawFactors& raw, Trial& trial) {
   for (const auto& [name, values] : raw) {
     bool numbers = true;
-    for (const auto& [run, text] : values) numbers = numbers && parse_number(text, CommaRule::never).ok();
+    for (const auto& [run, text] : values)
+      numbers = numbers && parse_number(text, CommaRule::never).ok();
     for (const auto& [run, text] : values)
       trial.runs[run].facts.factors[name] =
           numbers ? FactorValue(*parse_number(text, CommaRule::never)) : FactorValue(text);
@@ -36,8 +37,8 @@ Run run_of(SQLite::Statement& row) {
   const auto el = real(row.getColumn(4)), er = real(row.getColumn(5));
   const auto ml = real(row.getColumn(6)), mr = real(row.getColumn(7));
   if (el && er) {
-    const auto made = EdgeGeometry::make({*el, *er}, ml && mr ? std::optional(BevelAngles{*ml, *mr})
-                                                              : std::nullopt);
+    const auto made = EdgeGeometry::make(
+        {*el, *er}, ml && mr ? std::optional(BevelAngles{*ml, *mr}) : std::nullopt);
     if (made) run.facts.geometry = *made;
   }
   const auto fl = real(row.getColumn(8)), fr = real(row.getColumn(9));
@@ -53,16 +54,20 @@ Run run_of(SQLite::Statement& row) {
 }
 
 /// The hot loop of opening: through SQLite's own calls.
-void load_readings(SQLite::Database& db, Trial& trial, const std::unordered_map<std::int64_t, std::size_t>& runs,
+void load_readings(SQLite::Database& db, Trial& trial,
+                   const std::unordered_map<std::int64_t, std::size_t>& runs,
                    const std::unordered_map<std::int64_t, LabelId>& labels) {
   const bool older = !db.tableExists("bench_event");  // opened for reading only
   sqlite3_stmt* statement = nullptr;
   if (sqlite3_prepare_v2(db.getHandle(),
-                         older ? "SELECT id, run_id, cuts, value, unit, station, operator, excluded, reason, NULL FROM reading ORDER BY id"
-                               : "SELECT id, run_id, cuts, value, unit, station, operator, excluded, reason, gauge FROM reading ORDER BY id",
+                         older ? "SELECT id, run_id, cuts, value, unit, station, operator, "
+                                 "excluded, reason, NULL FROM reading ORDER BY id"
+                               : "SELECT id, run_id, cuts, value, unit, station, operator, "
+                                 "excluded, reason, gauge FROM reading ORDER BY id",
                          -1, &statement, nullptr) != SQLITE_OK)
     throw SQLite::Exception(db.getHandle());
-  const std::unique_ptr<sqlite3_stmt, decltype(&sqlite3_finalize)> owner(statement, &sqlite3_finalize);
+  const std::unique_ptr<sqlite3_stmt, decltype(&sqlite3_finalize)> owner(statement,
+                                                                         &sqlite3_finalize);
   std::vector<LabelId> dense(4096, 0);  // ids are small numbers but for odd files
   for (const auto& [id, label] : labels)
     if (id > 0 && std::uint64_t(id) < dense.size()) dense[std::size_t(id)] = label;
@@ -124,12 +129,14 @@ Trial ProjectFile::load() const {
     while (texts.executeStep())
       labels[texts.getColumn(0).getInt64()] = trial.labels.id_of(texts.getColumn(1).getString());
     std::unordered_map<std::int64_t, std::size_t> runs;
-    SQLite::Statement rows(
-        db,
-        "SELECT run.id, run.name, ifnull(blade.name, ''), run.steel, edge_left_deg, edge_right_deg, "
-        "micro_left_deg, micro_right_deg, finish_left_um, finish_right_um, medium, ifnull(cut_mode, ''), "
-        "block, checkpoints, readings_each, cuts_done FROM run LEFT JOIN blade ON blade.id = blade_id "
-        "ORDER BY run.id");
+    SQLite::Statement rows(db,
+                           "SELECT run.id, run.name, ifnull(blade.name, ''), run.steel, "
+                           "edge_left_deg, edge_right_deg, "
+                           "micro_left_deg, micro_right_deg, finish_left_um, finish_right_um, "
+                           "medium, ifnull(cut_mode, ''), "
+                           "block, checkpoints, readings_each, cuts_done FROM run LEFT JOIN blade "
+                           "ON blade.id = blade_id "
+                           "ORDER BY run.id");
     while (rows.executeStep()) {
       trial.runs.push_back(run_of(rows));
       runs[trial.runs.back().id] = trial.runs.size() - 1;
@@ -138,7 +145,8 @@ Trial ProjectFile::load() const {
     SQLite::Statement values(db, "SELECT run_id, name, value FROM run_factor");
     while (values.executeStep())
       if (const auto run = runs.find(values.getColumn(0).getInt64()); run != runs.end())
-        factors[values.getColumn(1).getString()].emplace_back(run->second, values.getColumn(2).getString());
+        factors[values.getColumn(1).getString()].emplace_back(run->second,
+                                                              values.getColumn(2).getString());
     take_factors(factors, trial);
     load_readings(db, trial, runs, labels);
     load_edges(db, trial);

@@ -24,10 +24,12 @@ namespace {
 
 /// A free name beside the file: "trial.version-1.bquarry", then with a number.
 fs::path backup_path(const fs::path& path, std::uint32_t version) {
-  const std::string stem = (path.parent_path() / path.stem()).string() + ".version-" + std::to_string(version);
+  const std::string stem =
+      (path.parent_path() / path.stem()).string() + ".version-" + std::to_string(version);
   std::error_code ignored;
   fs::path out = stem + path.extension().string();
-  for (int i = 2; fs::exists(out, ignored); ++i) out = stem + "-" + std::to_string(i) + path.extension().string();
+  for (int i = 2; fs::exists(out, ignored); ++i)
+    out = stem + "-" + std::to_string(i) + path.extension().string();
   return out;
 }
 

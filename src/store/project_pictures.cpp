@@ -1,4 +1,5 @@
-// Micrographs: their facts and thumbnails in one row, their bytes in parts of a mebibyte that are written and read off the window's thread.
+// Micrographs: their facts and thumbnails in one row, their bytes in parts of a mebibyte that are
+// written and read off the window's thread.
 #include <openssl/evp.h>
 
 #include <array>
@@ -24,14 +25,21 @@ CREATE TABLE micrograph(id INTEGER PRIMARY KEY REFERENCES picture(id), data TEXT
 std::string sha256_of(std::string_view bytes) {
   std::array<unsigned char, 32> sum{};
   unsigned size = 0;
-  if (EVP_Digest(bytes.data(), bytes.size(), sum.data(), &size, EVP_sha256(), nullptr) != 1) return "";
+  if (EVP_Digest(bytes.data(), bytes.size(), sum.data(), &size, EVP_sha256(), nullptr) != 1)
+    return "";
   std::string out;
-  for (const unsigned char byte : sum) out += "0123456789abcdef"[byte >> 4], out += "0123456789abcdef"[byte & 15];
+  for (const unsigned char byte : sum) {
+    out += "0123456789abcdef"[byte >> 4];
+    out += "0123456789abcdef"[byte & 15];
+  }
   return out;
 }
 
-void put_micrograph(SQLite::Database& db, const Micrograph& micrograph, const std::string& thumbnail) {
-  SQLite::Statement put(db, "INSERT INTO micrograph(id, data, thumbnail) VALUES(?, ?, ?) ON CONFLICT(id) DO UPDATE SET data = excluded.data");
+void put_micrograph(SQLite::Database& db, const Micrograph& micrograph,
+                    const std::string& thumbnail) {
+  SQLite::Statement put(db,
+                        "INSERT INTO micrograph(id, data, thumbnail) VALUES(?, ?, ?) ON "
+                        "CONFLICT(id) DO UPDATE SET data = excluded.data");
   put.bind(1, micrograph.id);
   put.bind(2, micrograph_json(micrograph));
   put.bind(3, thumbnail.data(), int(thumbnail.size()));
@@ -52,21 +60,31 @@ Micrograph micrograph_of(const PictureFile& picture) {
   out.size = std::int64_t(picture.bytes.size());
   out.sha256 = sha256_of(picture.bytes);
   out.made_at = now_utc();
-  if (const auto header = read_picture_header(picture.bytes)) out.width = header->width, out.height = header->height, out.taken_at = header->taken_at;
+  if (const auto header = read_picture_header(picture.bytes)) {
+    out.width = header->width;
+    out.height = header->height;
+    out.taken_at = header->taken_at;
+  }
   return out;
 }
 
 void take_over_looks(SQLite::Database& db) {
-  SQLite::Statement looks(db, "SELECT bench_event.data, bench_event.cuts, run.name, ifnull(blade.name, ''), picture.id, picture.name, picture.kind, picture.bytes "
-                              "FROM bench_event JOIN run ON run.id = run_id LEFT JOIN blade ON blade.id = run.blade_id "
-                              "JOIN picture ON picture.id = CASE WHEN json_valid(bench_event.data) THEN json_extract(bench_event.data, '$.picture') END WHERE bench_event.kind = 'look'");
+  SQLite::Statement looks(
+      db,
+      "SELECT bench_event.data, bench_event.cuts, run.name, ifnull(blade.name, ''), picture.id, "
+      "picture.name, picture.kind, picture.bytes "
+      "FROM bench_event JOIN run ON run.id = run_id LEFT JOIN blade ON blade.id = run.blade_id "
+      "JOIN picture ON picture.id = CASE WHEN json_valid(bench_event.data) THEN "
+      "json_extract(bench_event.data, '$.picture') END WHERE bench_event.kind = 'look'");
   while (looks.executeStep()) {
     const auto event = parse_bench_event("look", looks.getColumn(0).getString());
     const auto* look = event ? std::get_if<LookEvent>(&*event) : nullptr;
     if (!look) continue;
     const auto bytes = looks.getColumn(7);
-    Micrograph m = micrograph_of({looks.getColumn(4).getInt64(), looks.getColumn(5).getString(), looks.getColumn(6).getString(),
-                                  std::string(static_cast<const char*>(bytes.getBlob()), std::size_t(bytes.getBytes()))});
+    Micrograph m = micrograph_of(
+        {looks.getColumn(4).getInt64(), looks.getColumn(5).getString(),
+         looks.getColumn(6).getString(),
+         std::string(static_cast<const char*>(bytes.getBlob()), std::size_t(bytes.getBytes()))});
     m.cuts = looks.getColumn(1).getInt64();
     m.run = looks.getColumn(2).getString();
     m.blade = looks.getColumn(3).getString();
@@ -76,7 +94,8 @@ void take_over_looks(SQLite::Database& db) {
 }
 
 void drop_left_over_pictures(SQLite::Database& db) {
-  // Brought in and taken back, or cut off on the way in: nothing points at them. Those of looks carry their bytes themselves.
+  // Brought in and taken back, or cut off on the way in: nothing points at them. Those of looks
+  // carry their bytes themselves.
   db.exec("DELETE FROM picture WHERE length(bytes) = 0 AND id NOT IN (SELECT id FROM micrograph)");
   db.exec("DELETE FROM picture_part WHERE picture_id NOT IN (SELECT id FROM picture)");
 }
@@ -103,7 +122,9 @@ void ProjectFile::add_micrograph(const Micrograph& micrograph, const std::string
 void ProjectFile::set_micrograph(const Micrograph& micrograph) {
   database_->write([&] { put_micrograph(*database_->sqlite, micrograph, ""); });
 }
-void ProjectFile::set_scales(const std::vector<MagnificationScale>& scales) { set_setting(kScalesKey, scales_json(scales)); }
+void ProjectFile::set_scales(const std::vector<MagnificationScale>& scales) {
+  set_setting(kScalesKey, scales_json(scales));
+}
 void ProjectFile::remove_micrograph(std::int64_t id) {
   database_->write([&] { remove_micrograph_row(*database_->sqlite, id); });
 }
@@ -130,18 +151,27 @@ std::string ProjectFile::thumbnail(std::int64_t id) const {
   }
 }
 
-std::shared_ptr<PictureStore> ProjectFile::pictures() const { return std::make_shared<PictureStore>(database_); }
+std::shared_ptr<PictureStore> ProjectFile::pictures() const {
+  return std::make_shared<PictureStore>(database_);
+}
 
-std::int64_t PictureStore::add(const std::string& name, const std::string& kind, std::string_view bytes, const std::function<bool(double)>& go_on) {
-  if (bytes.size() > kLargestPictureFile) throw StoreError(StoreProblem::refused, name + " is larger than 256 MB. It was not taken in; nothing was changed.");
+std::int64_t PictureStore::add(const std::string& name, const std::string& kind,
+                               std::string_view bytes, const std::function<bool(double)>& go_on) {
+  if (bytes.size() > kLargestPictureFile)
+    throw StoreError(StoreProblem::refused,
+                     name + " is larger than 256 MB. It was not taken in; nothing was changed.");
   std::int64_t id = 0;
   const auto step = [&](const std::function<void(SQLite::Database&)>& work) {
     const auto database = database_.lock();
-    if (!database) throw StoreError(StoreProblem::refused, "The project was closed before " + name + " was in it. The picture's own file is where it was.");
+    if (!database)
+      throw StoreError(StoreProblem::refused,
+                       "The project was closed before " + name +
+                           " was in it. The picture's own file is where it was.");
     database->write([&] { work(*database->sqlite); });
   };
   step([&](SQLite::Database& db) {
-    SQLite::Statement add(db, "INSERT INTO picture(made_at, name, kind, bytes) VALUES(?, ?, ?, x'')");
+    SQLite::Statement add(db,
+                          "INSERT INTO picture(made_at, name, kind, bytes) VALUES(?, ?, ?, x'')");
     add.bind(1, now_utc());
     add.bind(2, name);
     add.bind(3, kind);
@@ -158,7 +188,8 @@ std::int64_t PictureStore::add(const std::string& name, const std::string& kind,
       return 0;
     }
     step([&](SQLite::Database& db) {
-      SQLite::Statement add(db, "INSERT INTO picture_part(picture_id, part, bytes) VALUES(?, ?, ?)");
+      SQLite::Statement add(db,
+                            "INSERT INTO picture_part(picture_id, part, bytes) VALUES(?, ?, ?)");
       add.bind(1, id);
       add.bind(2, std::int64_t(part));
       const auto piece = bytes.substr(at, kPart);
@@ -169,7 +200,8 @@ std::int64_t PictureStore::add(const std::string& name, const std::string& kind,
   return id;
 }
 
-std::optional<std::string> PictureStore::bytes(std::int64_t id, const std::function<bool()>& stop) const {
+std::optional<std::string> PictureStore::bytes(std::int64_t id,
+                                               const std::function<bool()>& stop) const {
   std::string out;
   for (std::int64_t part = -1;; ++part) {
     if (stop && stop()) return std::nullopt;
@@ -179,7 +211,9 @@ std::optional<std::string> PictureStore::bytes(std::int64_t id, const std::funct
     try {
       SQLite::Database& db = *database->sqlite;
       if (part >= 0 && !db.tableExists("picture_part")) return out;
-      SQLite::Statement find(db, part < 0 ? "SELECT bytes FROM picture WHERE id = ?" : "SELECT bytes FROM picture_part WHERE picture_id = ? AND part = ?");
+      SQLite::Statement find(
+          db, part < 0 ? "SELECT bytes FROM picture WHERE id = ?"
+                       : "SELECT bytes FROM picture_part WHERE picture_id = ? AND part = ?");
       find.bind(1, id);
       if (part >= 0) find.bind(2, part);
       if (!find.executeStep()) return part < 0 ? std::nullopt : std::optional(out);
@@ -191,7 +225,9 @@ std::optional<std::string> PictureStore::bytes(std::int64_t id, const std::funct
   }
 }
 
-void check_pictures(const ProjectFile::Database& database, const std::shared_ptr<PictureStore>& pictures, std::vector<std::string>& problems) {
+void check_pictures(const ProjectFile::Database& database,
+                    const std::shared_ptr<PictureStore>& pictures,
+                    std::vector<std::string>& problems) {
   SQLite::Statement rows(*database.sqlite, "SELECT id, data FROM micrograph");
   while (rows.executeStep()) {
     const std::string name = "picture " + rows.getColumn(0).getString();
@@ -201,8 +237,10 @@ void check_pictures(const ProjectFile::Database& database, const std::shared_ptr
       continue;
     }
     const auto bytes = pictures->bytes(rows.getColumn(0).getInt64());
-    if (!bytes || std::int64_t(bytes->size()) != read->size || (!read->sha256.empty() && sha256_of(*bytes) != read->sha256))
-      problems.push_back("damaged evidence: " + name + " (" + read->name + ") is not the file that was brought in");
+    if (!bytes || std::int64_t(bytes->size()) != read->size ||
+        (!read->sha256.empty() && sha256_of(*bytes) != read->sha256))
+      problems.push_back("damaged evidence: " + name + " (" + read->name +
+                         ") is not the file that was brought in");
   }
 }
 

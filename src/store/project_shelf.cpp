@@ -14,8 +14,10 @@ void put_abrasive(SQLite::Database& db, const Abrasive& abrasive) {
 void insert_comparison(SQLite::Database& db, Comparison& comparison) {
   SQLite::Statement put(db, "INSERT OR REPLACE INTO comparison(id, made_at, data) VALUES(?, ?, ?)");
   if (comparison.made_at.empty()) comparison.made_at = now_utc();
-  if (comparison.id) put.bind(1, comparison.id);
-  else put.bind(1);
+  if (comparison.id)
+    put.bind(1, comparison.id);
+  else
+    put.bind(1);
   put.bind(2, comparison.made_at);
   put.bind(3, comparison_json(comparison));
   put.exec();
@@ -27,7 +29,8 @@ void load_shelf(SQLite::Database& db, Trial& trial) {
   // What cannot be read stays in the file; `check` names it.
   SQLite::Statement shelf(db, "SELECT data FROM abrasive ORDER BY name");
   while (shelf.executeStep())
-    if (auto abrasive = parse_abrasive(shelf.getColumn(0).getString())) trial.shelf.push_back(*abrasive);
+    if (auto abrasive = parse_abrasive(shelf.getColumn(0).getString()))
+      trial.shelf.push_back(*abrasive);
   SQLite::Statement comparisons(db, "SELECT id, made_at, data FROM comparison ORDER BY id");
   while (comparisons.executeStep())
     if (auto read = parse_comparison(comparisons.getColumn(2).getString())) {

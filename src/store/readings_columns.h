@@ -10,31 +10,69 @@ namespace bq::inline store {
 
 /// The columns a readings table may have; anything else is a user factor.
 enum class Column {
-  run, cuts, reading, unit, blade, steel,
-  edge, edge_left, edge_right, micro, micro_left, micro_right,
-  finish, finish_left, finish_right,
-  medium, cut_mode, station, by_operator, block, excluded, reason, factor
+  run,
+  cuts,
+  reading,
+  unit,
+  blade,
+  steel,
+  edge,
+  edge_left,
+  edge_right,
+  micro,
+  micro_left,
+  micro_right,
+  finish,
+  finish_left,
+  finish_right,
+  medium,
+  cut_mode,
+  station,
+  by_operator,
+  block,
+  excluded,
+  reason,
+  factor
 };
 
-inline constexpr std::array<std::pair<std::string_view, Column>, 22> kKnown{{
-    {"run", Column::run}, {"cuts", Column::cuts}, {"reading", Column::reading},
-    {"unit", Column::unit}, {"blade", Column::blade}, {"steel", Column::steel},
-    {"edge_angle", Column::edge}, {"edge_angle_left", Column::edge_left},
-    {"edge_angle_right", Column::edge_right}, {"micro_angle", Column::micro},
-    {"micro_angle_left", Column::micro_left}, {"micro_angle_right", Column::micro_right},
-    {"finish_um", Column::finish}, {"finish_um_left", Column::finish_left},
-    {"finish_um_right", Column::finish_right}, {"medium", Column::medium},
-    {"cut_mode", Column::cut_mode}, {"station", Column::station},
-    {"operator", Column::by_operator}, {"block", Column::block},
-    {"excluded", Column::excluded}, {"reason", Column::reason}}};
+inline constexpr std::array<std::pair<std::string_view, Column>, 22> kKnown{
+    {{"run", Column::run},
+     {"cuts", Column::cuts},
+     {"reading", Column::reading},
+     {"unit", Column::unit},
+     {"blade", Column::blade},
+     {"steel", Column::steel},
+     {"edge_angle", Column::edge},
+     {"edge_angle_left", Column::edge_left},
+     {"edge_angle_right", Column::edge_right},
+     {"micro_angle", Column::micro},
+     {"micro_angle_left", Column::micro_left},
+     {"micro_angle_right", Column::micro_right},
+     {"finish_um", Column::finish},
+     {"finish_um_left", Column::finish_left},
+     {"finish_um_right", Column::finish_right},
+     {"medium", Column::medium},
+     {"cut_mode", Column::cut_mode},
+     {"station", Column::station},
+     {"operator", Column::by_operator},
+     {"block", Column::block},
+     {"excluded", Column::excluded},
+     {"reason", Column::reason}}};
 
 /// Columns that say something of the run and must agree in all its rows.
 inline bool belongs_to_run(Column c) {
   switch (c) {
-    case Column::run: case Column::cuts: case Column::reading: case Column::unit:
-    case Column::station: case Column::by_operator: case Column::excluded: case Column::reason:
+    case Column::run:
+    case Column::cuts:
+    case Column::reading:
+    case Column::unit:
+    case Column::station:
+    case Column::by_operator:
+    case Column::excluded:
+    case Column::reason:
       return false;
-    default: return true;
+    default:
+      return true;
   }
 }
 

@@ -1,5 +1,5 @@
-#include "store/bench_json.h"
 #include "store/readings_export.h"
+#include "store/bench_json.h"
 
 #include "store/edge_record_json.h"
 #include "store/micrograph_json.h"
@@ -45,7 +45,8 @@ struct RunColumn {
 
 /// Angle or finish columns: one when all runs are symmetric, else left and right.
 template <class Get>
-void add_sides(std::vector<RunColumn>& columns, const Trial& trial, const std::string& name, Get get) {
+void add_sides(std::vector<RunColumn>& columns, const Trial& trial, const std::string& name,
+               Get get) {
   bool symmetric = true;
   for (const auto& run : trial.runs)
     if (const auto pair = get(run.facts); pair && pair->first != pair->second) symmetric = false;
@@ -147,9 +148,12 @@ void put_rack(nlohmann::ordered_json& root, const Trial& trial) {
     item["note"] = card.note;
     root["steel_cards"].push_back(std::move(item));
   }
-  for (const auto& card : trial.media) root["medium_cards"].push_back({{"name", card.name}, {"form", card.form}, {"note", card.note}});
-  for (const auto& abrasive : trial.shelf) root["shelf"].push_back(Json::parse(abrasive_json(abrasive)));
-  for (const auto& comparison : trial.comparisons) root["comparisons"].push_back(Json::parse(comparison_json(comparison)));
+  for (const auto& card : trial.media)
+    root["medium_cards"].push_back({{"name", card.name}, {"form", card.form}, {"note", card.note}});
+  for (const auto& abrasive : trial.shelf)
+    root["shelf"].push_back(Json::parse(abrasive_json(abrasive)));
+  for (const auto& comparison : trial.comparisons)
+    root["comparisons"].push_back(Json::parse(comparison_json(comparison)));
   for (const auto& m : trial.micrographs) {
     Json item = Json::parse(micrograph_json(m));
     item["id"] = m.id;
@@ -158,7 +162,10 @@ void put_rack(nlohmann::ordered_json& root, const Trial& trial) {
   if (!trial.scales.empty()) root["lens_scales"] = Json::parse(scales_json(trial.scales))["scales"];
   for (const auto& blade : trial.blades)
     for (const auto& record : blade.records)
-      root["history"].push_back({{"blade", blade.name}, {"made_at", record.made_at}, {"kind", kind_of_record(record.data)}, {"data", Json::parse(edge_record_json(record.data))}});
+      root["history"].push_back({{"blade", blade.name},
+                                 {"made_at", record.made_at},
+                                 {"kind", kind_of_record(record.data)},
+                                 {"data", Json::parse(edge_record_json(record.data))}});
 }
 
 }  // namespace
@@ -170,7 +177,9 @@ std::string trial_json(const Trial& trial, std::string_view plan_book) {
   root["unit"] = sign_of(trial.unit());
   root["blades"] = Json::array();
   for (const auto& blade : trial.blades)
-    root["blades"].push_back({{"name", blade.name}, {"steel", blade.steel}, {"note", blade.note},
+    root["blades"].push_back({{"name", blade.name},
+                              {"steel", blade.steel},
+                              {"note", blade.note},
                               {"retired", blade.retired}});
   root["runs"] = Json::array();
   for (const auto& run : trial.runs) {
@@ -179,29 +188,40 @@ std::string trial_json(const Trial& trial, std::string_view plan_book) {
     if (!run.facts.blade.empty()) item["blade"] = run.facts.blade;
     if (!run.facts.steel.empty()) item["steel"] = run.facts.steel;
     const auto put_sides = [&](const std::string& name, double left, double right) {
-      if (left == right) item[name] = left;
-      else item[name + "_left"] = left, item[name + "_right"] = right;
+      if (left == right)
+        item[name] = left;
+      else {
+        item[name + "_left"] = left;
+        item[name + "_right"] = right;
+      }
     };
     if (const auto& geometry = run.facts.geometry) {
       put_sides("edge_angle", geometry->edge().left_deg, geometry->edge().right_deg);
       if (geometry->micro())
         put_sides("micro_angle", geometry->micro()->left_deg, geometry->micro()->right_deg);
     }
-    if (run.facts.finish) put_sides("finish_um", run.facts.finish->left_um, run.facts.finish->right_um);
+    if (run.facts.finish)
+      put_sides("finish_um", run.facts.finish->left_um, run.facts.finish->right_um);
     if (!run.facts.medium.empty()) item["medium"] = run.facts.medium;
     if (run.facts.cut_mode) item["cut_mode"] = name_of(*run.facts.cut_mode);
     if (!run.facts.block.empty()) item["block"] = run.facts.block;
     for (const auto& [name, value] : run.facts.factors) {
-      if (const auto* number = std::get_if<double>(&value)) item["factors"][name] = *number;
-      else item["factors"][name] = std::get<std::string>(value);
+      if (const auto* number = std::get_if<double>(&value))
+        item["factors"][name] = *number;
+      else
+        item["factors"][name] = std::get<std::string>(value);
     }
     item["state"] = name_of(state_of(run));
     for (const auto& event : run.events)
-      item["events"].push_back({{"made_at", event.made_at}, {"cuts", event.cuts}, {"operator", event.by_operator}, {"kind", kind_of(event.data)},
+      item["events"].push_back({{"made_at", event.made_at},
+                                {"cuts", event.cuts},
+                                {"operator", event.by_operator},
+                                {"kind", kind_of(event.data)},
                                 {"data", nlohmann::json::parse(bench_event_json(event.data))}});
     item["cuts_done"] = run.cuts_done;
     if (!run.plan.checkpoints.empty())
-      item["plan"] = {{"checkpoints", run.plan.checkpoints}, {"readings_each", run.plan.readings_each}};
+      item["plan"] = {{"checkpoints", run.plan.checkpoints},
+                      {"readings_each", run.plan.readings_each}};
     item["readings"] = Json::array();
     for (const auto& r : run.readings) {
       Json entry{{"cuts", r.cuts}, {"reading", r.value}, {"unit", sign_of(r.unit)}};

@@ -34,8 +34,8 @@ struct Said {
 
 struct RunDraft {
   std::string name;
-  std::map<std::string, Said> said;      ///< by column name
-  std::vector<std::string> last_cells;   ///< the run's cells of its last row, to skip repeats
+  std::map<std::string, Said> said;     ///< by column name
+  std::vector<std::string> last_cells;  ///< the run's cells of its last row, to skip repeats
   std::uint64_t last_table = 0;
   std::vector<Reading> readings;
 };
@@ -58,7 +58,8 @@ std::string half_said(const std::map<std::string, Said>& said, const std::string
              right = said.contains(base + "_right");
   if (both && (left || right))
     return base + " stands beside " + base + "_left or _right; give one or the other";
-  if (left != right) return base + (left ? "_left has no " : "_right has no ") + base + (left ? "_right" : "_left");
+  if (left != right)
+    return base + (left ? "_left has no " : "_right has no ") + base + (left ? "_right" : "_left");
   return {};
 }
 
@@ -104,15 +105,16 @@ struct ReadingsTableReader::State {
 
   bool read_header(CsvReader& csv);
   std::optional<CellFault> read_row(const CsvReader& csv);
-  std::optional<CellFault> check_facts(const RunDraft& draft, std::size_t cell,
-                                       Said& said) const;
+  std::optional<CellFault> check_facts(const RunDraft& draft, std::size_t cell, Said& said) const;
   std::optional<CellFault> take_facts(const CsvReader& csv, RunDraft& draft);
   std::optional<CellFault> check_geometry(const std::map<std::string, Said>& said) const;
   [[nodiscard]] std::string_view cell(const CsvReader& csv, Column column) const {
     const int index = place[std::size_t(column)];
     return index < 0 ? std::string_view() : trimmed(csv.cells()[std::size_t(index)].text);
   }
-  [[nodiscard]] std::size_t index_of(Column column) const { return std::size_t(place[std::size_t(column)]); }
+  [[nodiscard]] std::size_t index_of(Column column) const {
+    return std::size_t(place[std::size_t(column)]);
+  }
 };
 
 bool ReadingsTableReader::State::read_header(CsvReader& csv) {
@@ -149,7 +151,8 @@ bool ReadingsTableReader::State::read_header(CsvReader& csv) {
       good = false;
     }
     columns.push_back(known == kKnown.end() ? Column::factor : known->second);
-    if (known != kKnown.end()) place[std::size_t(known->second)] = int(names.size());
+    if (known != kKnown.end())
+      place[std::size_t(known->second)] = int(names.size());
     else if (std::find(factor_names.begin(), factor_names.end(), name) == factor_names.end())
       factor_names.push_back(name);
     names.push_back(name);
@@ -158,7 +161,9 @@ bool ReadingsTableReader::State::read_header(CsvReader& csv) {
     if (column <= Column::unit && place[std::size_t(column)] < 0 && good) {
       std::string header;
       for (const auto& other : names) header += (header.empty() ? "" : ", ") + other;
-      refuse(csv.line(), 1, "the column \"" + std::string(name) + "\" is missing; the header has " + shown(header));
+      refuse(
+          csv.line(), 1,
+          "the column \"" + std::string(name) + "\" is missing; the header has " + shown(header));
       good = false;
     }
   comma = csv.separator() == ',' ? CommaRule::never : CommaRule::decimal;
@@ -173,10 +178,12 @@ std::optional<CellFault> ReadingsTableReader::State::check_facts(const RunDraft&
   const std::string& name = names[cell_index];
   if (is_angle(column) || is_finish(column)) {
     const auto number = parse_number(said.text, comma);
-    if (!number) return CellFault{cell_index, name + ": " + number.refusal().reason + ": " + shown(said.text)};
+    if (!number)
+      return CellFault{cell_index, name + ": " + number.refusal().reason + ": " + shown(said.text)};
     said.number = *number;
     if (is_angle(column) && !angle_in_range(said.number))
-      return CellFault{cell_index, name + " must lie between 0° and 80° per side, both excluded: " + shown(said.text)};
+      return CellFault{cell_index, name + " must lie between 0° and 80° per side, both excluded: " +
+                                       shown(said.text)};
     if (is_finish(column) && !(said.number > 0))
       return CellFault{cell_index, name + " must be above 0 µm: " + shown(said.text)};
   } else if (column == Column::cut_mode && !parse_cut_mode(said.text)) {
@@ -238,10 +245,10 @@ std::optional<CellFault> ReadingsTableReader::State::take_facts(const CsvReader&
     const auto [owner, added] =
         blade_steel.try_emplace(blade->second.text, steel->second.text, draft.name);
     if (!added && owner->second.first != steel->second.text)
-      return CellFault{index_of(Column::steel),
-                       "blade " + shown(blade->second.text) + " is " + owner->second.first +
-                           " in run " + shown(owner->second.second) + ", here " +
-                           shown(steel->second.text)};
+      return CellFault{index_of(Column::steel), "blade " + shown(blade->second.text) + " is " +
+                                                    owner->second.first + " in run " +
+                                                    shown(owner->second.second) + ", here " +
+                                                    shown(steel->second.text)};
   }
   draft.said = std::move(said);
   draft.last_table = tables;
@@ -261,11 +268,13 @@ std::optional<CellFault> ReadingsTableReader::State::read_row(const CsvReader& c
   const auto number_in = [&](Column column, double& value) -> std::optional<CellFault> {
     const auto text = cell(csv, column);
     const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
-    if (error == std::errc() && end == text.data() + text.size() && std::isfinite(value)) return std::nullopt;
+    if (error == std::errc() && end == text.data() + text.size() && std::isfinite(value))
+      return std::nullopt;
     const std::string& name = names[index_of(column)];
     if (text.empty()) return CellFault{index_of(column), name + " is empty"};
     const auto slow = parse_number(text, comma);
-    if (!slow) return CellFault{index_of(column), name + ": " + slow.refusal().reason + ": " + shown(text)};
+    if (!slow)
+      return CellFault{index_of(column), name + ": " + slow.refusal().reason + ": " + shown(text)};
     value = *slow;
     return std::nullopt;
   };
@@ -276,20 +285,24 @@ std::optional<CellFault> ReadingsTableReader::State::read_row(const CsvReader& c
   double cuts = 0;
   if (auto fault = number_in(Column::cuts, cuts)) return fault;
   if (cuts < 0 || cuts != std::floor(cuts) || cuts > kMostCuts)
-    return CellFault{index_of(Column::cuts), "cuts must be a whole number, 0 or more: " + shown(cell(csv, Column::cuts))};
+    return CellFault{index_of(Column::cuts),
+                     "cuts must be a whole number, 0 or more: " + shown(cell(csv, Column::cuts))};
   reading.cuts = std::int64_t(cuts);
   if (auto fault = number_in(Column::reading, reading.value)) return fault;
   if (!(reading.value > 0))
-    return CellFault{index_of(Column::reading), "a reading must be above zero: " + shown(cell(csv, Column::reading))};
+    return CellFault{index_of(Column::reading),
+                     "a reading must be above zero: " + shown(cell(csv, Column::reading))};
   const auto unit = parse_unit(cell(csv, Column::unit));
   if (!unit || *unit == Unit::um || *unit == Unit::thou)
     return CellFault{index_of(Column::unit),
                      unit ? "readings are in gf, N, lbf, ozf, mm or in" : unit.refusal().reason};
   if (kind && kind_of(*unit) != *kind)
-    return CellFault{index_of(Column::unit),
-                     std::string(*kind == UnitKind::force ? "forces and lengths are mixed: this is a length, a force stands at "
-                                                          : "forces and lengths are mixed: this is a force, a length stands at ") +
-                         kind_place};
+    return CellFault{
+        index_of(Column::unit),
+        std::string(*kind == UnitKind::force
+                        ? "forces and lengths are mixed: this is a length, a force stands at "
+                        : "forces and lengths are mixed: this is a force, a length stands at ") +
+            kind_place};
   reading.unit = *unit;
   const auto excluded = cell(csv, Column::excluded);
   if (!excluded.empty() && excluded != "0" && excluded != "1")
@@ -361,8 +374,10 @@ void ReadingsTableReader::read(std::istream& in, const std::string& name) {
     }
     if (!what) continue;
     s.problem(line, column, *what);
-    if (s.options.skip_bad) ++s.result.skipped;
-    else s.result.refused = true;
+    if (s.options.skip_bad)
+      ++s.result.skipped;
+    else
+      s.result.refused = true;
   }
   if (rows == 0) s.refuse(2, 1, "there is a header but no reading");
 }
@@ -398,7 +413,8 @@ TableResult ReadingsTableReader::finish() {
     facts.block = word("block");
     facts.cut_mode = parse_cut_mode(word("cut_mode"));
     if (const auto edge = sides<BevelAngles>(draft.said, "edge_angle")) {
-      if (const auto made = EdgeGeometry::make(*edge, sides<BevelAngles>(draft.said, "micro_angle")))
+      if (const auto made =
+              EdgeGeometry::make(*edge, sides<BevelAngles>(draft.said, "micro_angle")))
         facts.geometry = *made;
     } else if (const auto micro = sides<BevelAngles>(draft.said, "micro_angle")) {
       // Only the apex is known: it is then the whole edge.
@@ -408,8 +424,10 @@ TableResult ReadingsTableReader::finish() {
     for (const auto& [name, numeric] : continuous) {
       const auto found = draft.said.find(name);
       if (found == draft.said.end()) continue;
-      if (numeric) facts.factors[name] = *parse_number(found->second.text, CommaRule::decimal);
-      else facts.factors[name] = found->second.text;
+      if (numeric)
+        facts.factors[name] = *parse_number(found->second.text, CommaRule::decimal);
+      else
+        facts.factors[name] = found->second.text;
     }
     run.readings = std::move(draft.readings);
     for (const auto& reading : run.readings) run.cuts_done = std::max(run.cuts_done, reading.cuts);

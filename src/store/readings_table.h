@@ -25,8 +25,8 @@ struct TableResult {
   [[nodiscard]] bool ok() const { return !refused; }
 };
 
-/// Collects one or several tables into one trial. A table is refused as a whole when one row is bad,
-/// unless skip_bad; a wrong header, an unfinished quote or an endless line always refuses.
+/// Collects one or several tables into one trial. A table is refused as a whole when one row is
+/// bad, unless skip_bad; a wrong header, an unfinished quote or an endless line always refuses.
 class ReadingsTableReader {
  public:
   explicit ReadingsTableReader(TableOptions options = {});

@@ -8,10 +8,13 @@ namespace {
 using Json = nlohmann::json;
 
 void refuse_unknown(const JsonFields& f) {
-  if (const auto unknown = f.unknown(); !unknown.empty()) throw JsonFault{unknown.front() + ": this key is not known here"};
+  if (const auto unknown = f.unknown(); !unknown.empty())
+    throw JsonFault{unknown.front() + ": this key is not known here"};
 }
 
-std::string at(const std::string& path, std::size_t index) { return path + "[" + std::to_string(index) + "]"; }
+std::string at(const std::string& path, std::size_t index) {
+  return path + "[" + std::to_string(index) + "]";
+}
 
 std::vector<std::string> sentences(const JsonFields& f, const char* key) {
   std::vector<std::string> out;
@@ -46,7 +49,8 @@ EvidenceQuestion question_of(const JsonFields& f) {
   if (f.has("otherwise")) {
     const Json& row = f.raw("otherwise");
     if (!row.is_object()) f.fault("otherwise", "must be an object: answer, then how often");
-    for (const auto& [answer, cell] : row.items()) out.otherwise[answer] = often_of(cell, f.path_of("otherwise") + "." + answer);
+    for (const auto& [answer, cell] : row.items())
+      out.otherwise[answer] = often_of(cell, f.path_of("otherwise") + "." + answer);
   }
   refuse_unknown(f);
   return out;
@@ -70,7 +74,8 @@ EvidenceOutcome outcome_of(const JsonFields& f) {
       const std::string place = path + "." + answer;
       Expectation expectation;
       if (cell.is_array()) {
-        if (cell.size() != 2 || !cell[1].is_string()) throw JsonFault{place + ": must be [how often, because]"};
+        if (cell.size() != 2 || !cell[1].is_string())
+          throw JsonFault{place + ": must be [how often, because]"};
         expectation = {often_of(cell[0], place), cell[1].get<std::string>()};
       } else {
         expectation.often = often_of(cell, place);
@@ -89,9 +94,11 @@ EvidenceKey key_of(const JsonFields& f) {
   out.sure = f.number_or("sure", 0.5, 1, 0.8);
   out.least_answers = int(f.number_or("least_answers", 0, 20, 2));
   std::size_t index = 0;
-  for (const Json& item : f.list("questions")) out.questions.push_back(question_of(JsonFields(item, at("questions", index++))));
+  for (const Json& item : f.list("questions"))
+    out.questions.push_back(question_of(JsonFields(item, at("questions", index++))));
   index = 0;
-  for (const Json& item : f.list("outcomes")) out.outcomes.push_back(outcome_of(JsonFields(item, at("outcomes", index++))));
+  for (const Json& item : f.list("outcomes"))
+    out.outcomes.push_back(outcome_of(JsonFields(item, at("outcomes", index++))));
   refuse_unknown(f);
   return out;
 }

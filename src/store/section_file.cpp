@@ -11,14 +11,16 @@ constexpr double kLong_mm = 500, kWide_um = 5e5, kLarge = 1e6;
 GrindUntil until_of(const JsonFields& fields) {
   const Json& value = fields.raw("until");
   if (value.is_string()) {
-    if (value.get<std::string>() != "apex") fields.fault("until", "must be \"apex\" or an object such as {\"thickness_mm\": 0.4}");
+    if (value.get<std::string>() != "apex")
+      fields.fault("until", "must be \"apex\" or an object such as {\"thickness_mm\": 0.4}");
     return UntilApex{};
   }
   const JsonFields until = fields.object("until");
   if (until.has("thickness_mm")) return UntilThickness{until.number("thickness_mm", 0, kLong_mm)};
   if (until.has("facet_um")) return UntilFacet{until.number("facet_um", 0, kWide_um)};
   if (until.has("depth_mm")) return UntilDepth{until.number("depth_mm", 0, kLong_mm)};
-  if (until.has("behind_edge_mm")) return UntilBehindEdge{until.number("behind_edge_mm", 0, kLong_mm)};
+  if (until.has("behind_edge_mm"))
+    return UntilBehindEdge{until.number("behind_edge_mm", 0, kLong_mm)};
   fields.fault("until", "must hold thickness_mm, facet_um, depth_mm or behind_edge_mm");
 }
 
@@ -35,7 +37,8 @@ Grind grind_of(const JsonFields& fields, std::vector<std::string>& notes) {
   grind.radius_mm = fields.number_if("radius_mm", 0, 1e5);
   grind.to_deg = fields.number_if("angle_to_deg", -1e3, 1e3);
   grind.until = until_of(fields);
-  if (grind.angle_right_deg && grind.side != GrindSide::both) fields.fault("angle_right_deg", "belongs to a grind of both sides");
+  if (grind.angle_right_deg && grind.side != GrindSide::both)
+    fields.fault("angle_right_deg", "belongs to a grind of both sides");
   for (auto& key : fields.unknown()) notes.push_back(std::move(key));
   return grind;
 }
@@ -45,10 +48,12 @@ SectionPlan plan_of(const JsonFields& fields, std::vector<std::string>& notes) {
   if (fields.has("profile_mm")) {
     std::size_t index = 0;
     for (const Json& point : fields.list("profile_mm")) {
-      const auto [distance, thickness] = number_pair(point, fields.path_of("profile_mm[" + std::to_string(index++) + "]"), 0, kLong_mm);
+      const auto [distance, thickness] = number_pair(
+          point, fields.path_of("profile_mm[" + std::to_string(index++) + "]"), 0, kLong_mm);
       plan.profile.push_back({distance, thickness});
     }
-    if (plan.profile.size() < 2) fields.fault("profile_mm", "needs at least two points [distance, thickness]");
+    if (plan.profile.size() < 2)
+      fields.fault("profile_mm", "needs at least two points [distance, thickness]");
     plan.stock_mm = fields.number_or("stock_mm", 0, kLong_mm, 2);
     plan.height_mm = fields.number_or("height_mm", 0, kLong_mm, 20);
   } else {
@@ -57,7 +62,8 @@ SectionPlan plan_of(const JsonFields& fields, std::vector<std::string>& notes) {
   }
   std::size_t index = 0;
   for (const Json& grind : fields.list("grinds"))
-    plan.grinds.push_back(grind_of(JsonFields(grind, fields.path_of("grinds[" + std::to_string(index++) + "]")), notes));
+    plan.grinds.push_back(grind_of(
+        JsonFields(grind, fields.path_of("grinds[" + std::to_string(index++) + "]")), notes));
   if (plan.grinds.size() > 200) fields.fault("grinds", "at most 200 grinds are taken");
   plan.apex_um = fields.number_or("apex_um", 0, kWide_um, 0);
   return plan;
@@ -70,7 +76,8 @@ void take_unknown(const JsonFields& fields, std::vector<std::string>& notes) {
 void read_strength(const JsonFields& fields, SectionQuestion& out) {
   if (fields.has("load")) {
     const JsonFields load = fields.object("load");
-    out.load = SideLoad{load.number("line_N_per_mm", 0, kLarge), load.number("depth_um", 0, kWide_um) / 1000};
+    out.load = SideLoad{load.number("line_N_per_mm", 0, kLarge),
+                        load.number("depth_um", 0, kWide_um) / 1000};
     if (out.load->line_N_per_mm <= 0) load.fault("line_N_per_mm", "must be above 0");
     if (out.load->depth_mm <= 0) load.fault("depth_um", "must be above 0");
     take_unknown(load, out.notes);
@@ -81,7 +88,8 @@ void read_strength(const JsonFields& fields, SectionQuestion& out) {
   if (fields.has("toughness")) {
     const auto toughness = parse_toughness(fields.text("toughness"));
     if (!toughness) fields.fault("toughness", "must be tough, middling or brittle");
-    if (!out.limits.bend_strength_MPa) out.limits.bend_strength_MPa = default_bend_strength_MPa(*toughness);
+    if (!out.limits.bend_strength_MPa)
+      out.limits.bend_strength_MPa = default_bend_strength_MPa(*toughness);
   }
 }
 
@@ -135,7 +143,8 @@ Checked<SectionQuestion> parse_section_file(std::string_view text) {
     std::size_t index = 0;
     for (const Json& at : fields.list("at_mm")) {
       const std::string key = "at_mm[" + std::to_string(index++) + "]";
-      if (!at.is_number() || !(at.get<double>() >= 0 && at.get<double>() <= kLong_mm)) fields.fault(key, "must lie between 0 and 500");
+      if (!at.is_number() || !(at.get<double>() >= 0 && at.get<double>() <= kLong_mm))
+        fields.fault(key, "must lie between 0 and 500");
       out.at_mm.push_back(at.get<double>());
     }
     read_strength(fields, out);
@@ -149,12 +158,14 @@ Checked<SectionQuestion> parse_section_file(std::string_view text) {
       const int grind = int(index++);
       if (value.is_null()) continue;  // as the others
       if (!value.is_number() || !(value.get<double>() >= 0 && value.get<double>() <= 10))
-        fields.fault("friction_by_grind[" + std::to_string(grind) + "]", "must lie between 0 and 10, or be null");
+        fields.fault("friction_by_grind[" + std::to_string(grind) + "]",
+                     "must lie between 0 and 10, or be null");
       out.friction_by_grind.push_back({grind, value.get<double>()});
     }
     if (fields.has("substrate")) {
       const JsonFields s = fields.object("substrate");
-      out.substrate = Substrate{s.number("thickness_mm", 1e-6, 1000), s.number("modulus_MPa", 1e-6, 1e6)};
+      out.substrate =
+          Substrate{s.number("thickness_mm", 1e-6, 1000), s.number("modulus_MPa", 1e-6, 1e6)};
       out.substrate_pressure_MPa = s.number("pressure_MPa", 1e-9, 1e6);
       take_unknown(s, out.notes);
     }
@@ -167,10 +178,14 @@ std::string section_plan_json(const SectionPlan& plan) {
   Json out;
   out["stock_mm"] = plan.stock_mm;
   out["height_mm"] = plan.height_mm;
-  for (const auto& point : plan.profile) out["profile_mm"].push_back({point.distance_mm, point.thickness_mm});
+  for (const auto& point : plan.profile)
+    out["profile_mm"].push_back({point.distance_mm, point.thickness_mm});
   out["grinds"] = Json::array();
   for (const auto& grind : plan.grinds) {
-    Json item{{"op", name_of(grind.shape)}, {"side", name_of(grind.side)}, {"angle_deg", grind.angle_deg}, {"until", until_json(grind.until)}};
+    Json item{{"op", name_of(grind.shape)},
+              {"side", name_of(grind.side)},
+              {"angle_deg", grind.angle_deg},
+              {"until", until_json(grind.until)}};
     if (grind.angle_right_deg) item["angle_right_deg"] = *grind.angle_right_deg;
     if (grind.radius_mm) item["radius_mm"] = *grind.radius_mm;
     if (grind.to_deg) item["angle_to_deg"] = *grind.to_deg;

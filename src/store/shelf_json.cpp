@@ -8,7 +8,9 @@ namespace {
 using Json = nlohmann::json;
 constexpr double kFar = 1e6;
 
-int count(const JsonFields& f, const char* key, int otherwise) { return int(f.number_or(key, 0, 1e6, otherwise)); }
+int count(const JsonFields& f, const char* key, int otherwise) {
+  return int(f.number_or(key, 0, 1e6, otherwise));
+}
 
 Abrasive abrasive_of(const JsonFields& f) {
   Abrasive a;
@@ -20,13 +22,16 @@ Abrasive abrasive_of(const JsonFields& f) {
   a.rate_pressure = f.text_or("rate_pressure", "");
   if (f.has("bites")) {
     const JsonFields bites = f.object("bites");
-    a.bites = {bites.word_or("plain", parse_bite, "well"), bites.word_or("alloyed", parse_bite, "well"), bites.word_or("hard_phase", parse_bite, "well")};
+    a.bites = {bites.word_or("plain", parse_bite, "well"),
+               bites.word_or("alloyed", parse_bite, "well"),
+               bites.word_or("hard_phase", parse_bite, "well")};
   }
   a.length_mm = f.number_or("length_mm", 0, kFar, 200);
   std::size_t index = 0;
   for (const Json& item : f.list("flatness")) {
     const JsonFields entry(item, f.path_of("flatness", index++));
-    a.flatness.push_back({entry.text_or("date", ""), entry.number("deviation_um", 0, kFar), entry.number_or("over_mm", 0, kFar, 0), entry.flag_or("flattened", false),
+    a.flatness.push_back({entry.text_or("date", ""), entry.number("deviation_um", 0, kFar),
+                          entry.number_or("over_mm", 0, kFar, 0), entry.flag_or("flattened", false),
                           entry.text_or("note", "")});
   }
   a.flat_within_um = f.number_or("flat_within_um", 0, kFar, 30);
@@ -72,8 +77,12 @@ SharpeningStep step_of(const JsonFields& f) {
 }
 
 Treatment treatment_of(const JsonFields& f) {
-  return {f.text("name"), f.number_if("minutes", 0, kFar), f.number_if("metal_mm3", 0, kFar), f.number_if("wear_um", 0, kFar),
-          f.number_if("wear_price", 0, kFar), f.text_or("mess", "")};
+  return {f.text("name"),
+          f.number_if("minutes", 0, kFar),
+          f.number_if("metal_mm3", 0, kFar),
+          f.number_if("wear_um", 0, kFar),
+          f.number_if("wear_price", 0, kFar),
+          f.text_or("mess", "")};
 }
 
 Json treatment_json(const Treatment& t) {
@@ -89,12 +98,18 @@ Json treatment_json(const Treatment& t) {
 }  // namespace
 
 std::string abrasive_json(const Abrasive& a) {
-  Json out{{"name", a.name}, {"kind", name_of(a.kind)}, {"length_mm", a.length_mm}, {"flat_within_um", a.flat_within_um}, {"check_every_blades", a.check_every_blades}};
+  Json out{{"name", a.name},
+           {"kind", name_of(a.kind)},
+           {"length_mm", a.length_mm},
+           {"flat_within_um", a.flat_within_um},
+           {"check_every_blades", a.check_every_blades}};
   put_given(out, "label", a.label);
   put_given(out, "measured_um", a.measured_um);
   put_given(out, "rate_mm3_per_min", a.rate_mm3_per_min);
   put_given(out, "rate_pressure", a.rate_pressure);
-  out["bites"] = {{"plain", name_of(a.bites[0])}, {"alloyed", name_of(a.bites[1])}, {"hard_phase", name_of(a.bites[2])}};
+  out["bites"] = {{"plain", name_of(a.bites[0])},
+                  {"alloyed", name_of(a.bites[1])},
+                  {"hard_phase", name_of(a.bites[2])}};
   for (const auto& entry : a.flatness) {
     Json item{{"date", entry.date}, {"deviation_um", entry.deviation_um}};
     if (entry.over_mm > 0) item["over_mm"] = entry.over_mm;
@@ -120,7 +135,9 @@ std::string abrasive_json(const Abrasive& a) {
   return compact_text(out);
 }
 
-Checked<Abrasive> parse_abrasive(std::string_view json) { return read_json<Abrasive>(json, abrasive_of); }
+Checked<Abrasive> parse_abrasive(std::string_view json) {
+  return read_json<Abrasive>(json, abrasive_of);
+}
 
 std::string sharpening_json(const Sharpening& s) {
   Json out{{"policy", name_of(s.policy)}, {"proof", name_of(s.proof)}, {"steps", Json::array()}};
@@ -162,16 +179,25 @@ Checked<Sharpening> parse_sharpening(std::string_view json) {
     s.by_operator = f.text_or("operator", "");
     s.note = f.text_or("note", "");
     std::size_t index = 0;
-    for (const Json& item : f.list("steps")) s.steps.push_back(step_of(JsonFields(item, f.path_of("steps", index++))));
+    for (const Json& item : f.list("steps"))
+      s.steps.push_back(step_of(JsonFields(item, f.path_of("steps", index++))));
     return s;
   });
 }
 
 std::string comparison_json(const Comparison& c) {
-  Json out{{"name", c.name}, {"first", treatment_json(c.first)}, {"second", treatment_json(c.second)}, {"unit", c.unit}, {"pairs", Json::array()}};
+  Json out{{"name", c.name},
+           {"first", treatment_json(c.first)},
+           {"second", treatment_json(c.second)},
+           {"unit", c.unit},
+           {"pairs", Json::array()}};
   put_given(out, "price_per_hour", c.price_per_hour);
   put_given(out, "note", c.note);
-  for (const auto& pair : c.pairs) out["pairs"].push_back({{"blade", pair.blade}, {"place", pair.place}, {"first", pair.first}, {"second", pair.second}});
+  for (const auto& pair : c.pairs)
+    out["pairs"].push_back({{"blade", pair.blade},
+                            {"place", pair.place},
+                            {"first", pair.first},
+                            {"second", pair.second}});
   return compact_text(out);
 }
 
@@ -187,7 +213,8 @@ Checked<Comparison> parse_comparison(std::string_view json) {
     std::size_t index = 0;
     for (const Json& item : f.list("pairs")) {
       const JsonFields pair(item, f.path_of("pairs", index++));
-      c.pairs.push_back({pair.text("blade"), pair.text_or("place", ""), pair.number("first", 1e-9, kFar), pair.number("second", 1e-9, kFar)});
+      c.pairs.push_back({pair.text("blade"), pair.text_or("place", ""),
+                         pair.number("first", 1e-9, kFar), pair.number("second", 1e-9, kFar)});
     }
     return c;
   });

@@ -26,15 +26,20 @@ SmallTable::SmallTable(std::istream& in, std::string name, const std::vector<Sma
     for (std::size_t i = 0; i < columns.size(); ++i)
       if (text == columns[i].name) {
         known = true;
-        if (place[i]) problem_at(csv.line(), csv.column_of(cell.offset), "the column " + std::string(text) + " occurs twice");
+        if (place[i])
+          problem_at(csv.line(), csv.column_of(cell.offset),
+                     "the column " + std::string(text) + " occurs twice");
         place[i] = index;
         present_[i] = true;
       }
-    if (!known) problem_at(csv.line(), csv.column_of(cell.offset), "\"" + std::string(text) + "\" is no column of this table: " + all);
+    if (!known)
+      problem_at(csv.line(), csv.column_of(cell.offset),
+                 "\"" + std::string(text) + "\" is no column of this table: " + all);
     ++index;
   }
   for (std::size_t i = 0; i < columns.size(); ++i)
-    if (columns[i].needed && !place[i]) problem_at(csv.line(), 1, "the column " + columns[i].name + " is missing");
+    if (columns[i].needed && !place[i])
+      problem_at(csv.line(), 1, "the column " + columns[i].name + " is missing");
   if (!problems_.empty()) return;
   comma_separated_ = csv.separator() == ',';
   for (;;) {
@@ -60,14 +65,17 @@ SmallTable::SmallTable(std::istream& in, std::string name, const std::vector<Sma
 }
 
 void SmallTable::problem_at(std::uint64_t line, std::uint64_t column, const std::string& what) {
-  if (problems_.size() < kMostProblems) problems_.push_back(name_ + ":" + std::to_string(line) + ":" + std::to_string(column) + ": " + what);
+  if (problems_.size() < kMostProblems)
+    problems_.push_back(name_ + ":" + std::to_string(line) + ":" + std::to_string(column) + ": " +
+                        what);
 }
 
 void SmallTable::problem(std::size_t row, std::size_t column, const std::string& what) {
   problem_at(cells_[row][column].line, cells_[row][column].column, what);
 }
 
-std::optional<double> SmallTable::number(std::size_t row, std::size_t column, const char* what, bool (*good)(double)) {
+std::optional<double> SmallTable::number(std::size_t row, std::size_t column, const char* what,
+                                         bool (*good)(double)) {
   const std::string& text = cells_[row][column].text;
   if (text.empty()) {
     problem(row, column, columns_[column].name + " is missing");

@@ -15,7 +15,8 @@ struct SmallColumn {
   bool needed = true;
 };
 
-/// A CSV of a few known columns, read whole. Other columns are a problem, since a misspelt one would be lost.
+/// A CSV of a few known columns, read whole. Other columns are a problem, since a misspelt one
+/// would be lost.
 class SmallTable {
  public:
   /// `name` stands in messages. Columns may come in any order.
@@ -23,12 +24,19 @@ class SmallTable {
   [[nodiscard]] std::size_t rows() const { return cells_.size(); }
   [[nodiscard]] bool has(std::size_t column) const { return present_[column]; }
   /// Trimmed; "" where the row is short.
-  [[nodiscard]] const std::string& text(std::size_t row, std::size_t column) const { return cells_[row][column].text; }
-  /// A number for which `good` holds; otherwise empty, and a problem: "…: cuts must be <what>, not "x"".
-  std::optional<double> number(std::size_t row, std::size_t column, const char* what, bool (*good)(double));
-  /// Factor from this row's unit to the first row's; a problem where it is no unit or of another kind. 1 without a unit column.
+  [[nodiscard]] const std::string& text(std::size_t row, std::size_t column) const {
+    return cells_[row][column].text;
+  }
+  /// A number for which `good` holds; otherwise empty, and a problem: "…: cuts must be <what>, not
+  /// "x"".
+  std::optional<double> number(std::size_t row, std::size_t column, const char* what,
+                               bool (*good)(double));
+  /// Factor from this row's unit to the first row's; a problem where it is no unit or of another
+  /// kind. 1 without a unit column.
   std::optional<double> unit_factor(std::size_t row, std::size_t column);
-  [[nodiscard]] std::string unit_sign() const { return unit_ ? std::string(sign_of(*unit_)) : std::string(); }
+  [[nodiscard]] std::string unit_sign() const {
+    return unit_ ? std::string(sign_of(*unit_)) : std::string();
+  }
   void problem(std::size_t row, std::size_t column, const std::string& what);
   /// "name:line:column: what"; the first 50. Not empty: the table is refused.
   [[nodiscard]] const std::vector<std::string>& problems() const { return problems_; }

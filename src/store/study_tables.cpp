@@ -16,14 +16,23 @@ GaugeTable read_gauge_table(std::istream& in, const std::string& name) {
   for (std::size_t i = 0; i < table.rows(); ++i) {
     bool whole = true;
     for (const std::size_t column : {0u, 1u, 2u})
-      if (table.text(i, column).empty()) table.problem(i, column, column == 0 ? "part is missing" : column == 1 ? "operator is missing" : "repeat is missing"), whole = false;
-    const auto value = table.number(i, 3, "a number above 0", [](double v) { return v > 0 && std::isfinite(v); });
+      if (table.text(i, column).empty()) {
+        table.problem(i, column,
+                      column == 0   ? "part is missing"
+                      : column == 1 ? "operator is missing"
+                                    : "repeat is missing");
+
+        whole = false;
+      }
+    const auto value =
+        table.number(i, 3, "a number above 0", [](double v) { return v > 0 && std::isfinite(v); });
     if (!whole || !value) continue;
     if (!seen.emplace(table.text(i, 0), table.text(i, 1), table.text(i, 2)).second) {
       table.problem(i, 2, "this part, operator and repeat occurred before");
       continue;
     }
-    if (const auto factor = table.unit_factor(i, 4)) out.readings.push_back({table.text(i, 0), table.text(i, 1), *value * *factor});
+    if (const auto factor = table.unit_factor(i, 4))
+      out.readings.push_back({table.text(i, 0), table.text(i, 1), *value * *factor});
   }
   out.unit = table.unit_sign();
   out.problems = table.problems();
@@ -34,14 +43,21 @@ DamageTable read_damage_table(std::istream& in, const std::string& name) {
   SmallTable table(in, name, {{"edge_angle"}, {"cuts"}, {"damaged"}, {"damaged_um", false}});
   DamageTable out;
   for (std::size_t i = 0; i < table.rows(); ++i) {
-    const auto angle = table.number(i, 0, "degrees per side between 0 and 80, both excluded", [](double v) { return angle_in_range(v); });
-    const auto cuts = table.number(i, 1, "a whole number above 0", [](double v) { return v >= 1 && v < 1e12 && v == std::floor(v); });
+    const auto angle = table.number(i, 0, "degrees per side between 0 and 80, both excluded",
+                                    [](double v) { return angle_in_range(v); });
+    const auto cuts = table.number(i, 1, "a whole number above 0", [](double v) {
+      return v >= 1 && v < 1e12 && v == std::floor(v);
+    });
     const std::string& word = table.text(i, 2);
     const bool yes = word == "1" || word == "yes", no = word == "0" || word == "no";
-    if (!yes && !no) table.problem(i, 2, word.empty() ? "damaged is missing" : "damaged must be 0, 1, yes or no, not \"" + word + "\"");
+    if (!yes && !no)
+      table.problem(i, 2,
+                    word.empty() ? "damaged is missing"
+                                 : "damaged must be 0, 1, yes or no, not \"" + word + "\"");
     SearchRound round;
     if (!table.text(i, 3).empty()) {
-      const auto widest = table.number(i, 3, "a number above 0 in µm", [](double v) { return v > 0 && std::isfinite(v); });
+      const auto widest = table.number(i, 3, "a number above 0 in µm",
+                                       [](double v) { return v > 0 && std::isfinite(v); });
       if (!widest) continue;
       if (no) table.problem(i, 3, "a block without damage has no damaged_um");
       round.look.widest_um = *widest;

@@ -13,20 +13,26 @@ namespace {
 constexpr lxw_row_t kMostRows = 1048576;
 
 std::size_t letters_in(const std::string& text) {
-  return std::size_t(std::count_if(text.begin(), text.end(), [](char c) { return (static_cast<unsigned char>(c) & 0xc0) != 0x80; }));
+  return std::size_t(std::count_if(text.begin(), text.end(), [](char c) {
+    return (static_cast<unsigned char>(c) & 0xc0) != 0x80;
+  }));
 }
 
 std::time_t time_of_day(const std::string& date) {
   std::tm parts{};
-  if (std::sscanf(date.c_str(), "%d-%d-%d", &parts.tm_year, &parts.tm_mon, &parts.tm_mday) != 3) return 946684800;
+  if (std::sscanf(date.c_str(), "%d-%d-%d", &parts.tm_year, &parts.tm_mon, &parts.tm_mday) != 3)
+    return 946684800;
   parts.tm_year -= 1900;
   parts.tm_mon -= 1;
   return timegm(&parts);
 }
 
-void write_sheet(lxw_workbook* book, const WorkbookSheet& sheet, lxw_format* head, lxw_format* words) {
+void write_sheet(lxw_workbook* book, const WorkbookSheet& sheet, lxw_format* head,
+                 lxw_format* words) {
   lxw_worksheet* page = workbook_add_worksheet(book, sheet.name.c_str());
-  if (!page) throw StoreError(StoreProblem::refused, "The workbook takes no sheet named \"" + sheet.name + "\".");
+  if (!page)
+    throw StoreError(StoreProblem::refused,
+                     "The workbook takes no sheet named \"" + sheet.name + "\".");
   lxw_row_t row = 0;
   for (const auto& line : sheet.words) worksheet_write_string(page, row++, 0, line.c_str(), words);
   if (!sheet.words.empty()) ++row;
@@ -36,7 +42,9 @@ void write_sheet(lxw_workbook* book, const WorkbookSheet& sheet, lxw_format* hea
     widths[c] = std::max(widths[c], letters_in(sheet.heads[c]));
   }
   if (!sheet.heads.empty()) worksheet_freeze_panes(page, row + 1, 0);
-  if (sheet.rows.size() + row + 1 > kMostRows) throw StoreError(StoreProblem::refused, "A workbook holds " + std::to_string(kMostRows) + " rows at most; export the readings as .csv.");
+  if (sheet.rows.size() + row + 1 > kMostRows)
+    throw StoreError(StoreProblem::refused, "A workbook holds " + std::to_string(kMostRows) +
+                                                " rows at most; export the readings as .csv.");
   for (const auto& cells : sheet.rows) {
     ++row;
     for (std::size_t c = 0; c < cells.size(); ++c) {
@@ -50,14 +58,18 @@ void write_sheet(lxw_workbook* book, const WorkbookSheet& sheet, lxw_format* hea
       if (c < widths.size()) widths[c] = std::max(widths[c], letters_in(text));
     }
   }
-  for (std::size_t c = 0; c < widths.size(); ++c) worksheet_set_column(page, lxw_col_t(c), lxw_col_t(c), double(std::min<std::size_t>(widths[c] + 2, 60)), nullptr);
+  for (std::size_t c = 0; c < widths.size(); ++c)
+    worksheet_set_column(page, lxw_col_t(c), lxw_col_t(c),
+                         double(std::min<std::size_t>(widths[c] + 2, 60)), nullptr);
 }
 
 }  // namespace
 
-void write_workbook(const std::string& path, const std::vector<WorkbookSheet>& sheets, const std::string& title, const std::string& date) {
+void write_workbook(const std::string& path, const std::vector<WorkbookSheet>& sheets,
+                    const std::string& title, const std::string& date) {
   lxw_workbook* book = workbook_new(path.c_str());
-  if (!book) throw StoreError(StoreProblem::read_only, "The workbook \"" + path + "\" cannot be begun.");
+  if (!book)
+    throw StoreError(StoreProblem::read_only, "The workbook \"" + path + "\" cannot be begun.");
   lxw_doc_properties properties{};
   std::string shown = title;
   properties.title = shown.data();
@@ -75,7 +87,9 @@ void write_workbook(const std::string& path, const std::vector<WorkbookSheet>& s
     throw;
   }
   if (const lxw_error error = workbook_close(book); error != LXW_NO_ERROR)
-    throw StoreError(StoreProblem::read_only, "The workbook \"" + path + "\" could not be written: " + lxw_strerror(error) + ".");
+    throw StoreError(
+        StoreProblem::read_only,
+        "The workbook \"" + path + "\" could not be written: " + lxw_strerror(error) + ".");
 }
 
 }  // namespace bq::inline store

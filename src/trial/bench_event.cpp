@@ -14,17 +14,24 @@ constexpr std::array<std::string_view, 4> kRules{"threshold", "damage", "budget"
 constexpr std::array<std::string_view, 2> kCounts{"whole block", "every cut"};
 
 template <class Enum, std::size_t N>
-std::optional<Enum> parse_name(const std::array<std::string_view, N>& names, std::string_view text) {
+std::optional<Enum> parse_name(const std::array<std::string_view, N>& names,
+                               std::string_view text) {
   for (std::size_t i = 0; i < N; ++i)
     if (names[i] == text) return Enum(i);
   return std::nullopt;
 }
 
-std::string with_note(std::string text, const std::string& note) { return note.empty() ? text : text + " (" + note + ")"; }
+std::string with_note(std::string text, const std::string& note) {
+  return note.empty() ? text : text + " (" + note + ")";
+}
 
 struct Words {
-  std::string operator()(const PreparedEvent& e) const { return with_note("sharpened, angle looked at", e.note); }
-  std::string operator()(const GateEvent& e) const { return with_note(e.passed ? "start gate passed" : "start gate: sharpened again", e.reason); }
+  std::string operator()(const PreparedEvent& e) const {
+    return with_note("sharpened, angle looked at", e.note);
+  }
+  std::string operator()(const GateEvent& e) const {
+    return with_note(e.passed ? "start gate passed" : "start gate: sharpened again", e.reason);
+  }
   std::string operator()(const CleanedEvent&) const { return "edge cleaned"; }
   std::string operator()(const CutEvent& e) const {
     std::string text = std::to_string(e.made) + (e.made == 1 ? " cut made" : " cuts made");
@@ -33,12 +40,17 @@ struct Words {
   }
   std::string operator()(const LookEvent& e) const {
     std::string text = "looked at: " + std::string(name_of(e.found));
-    if (e.widest_um) text += ", " + print_number(*e.widest_um, 3) + (e.is_thickness ? " µm thick there" : " µm wide");
+    if (e.widest_um)
+      text +=
+          ", " + print_number(*e.widest_um, 3) + (e.is_thickness ? " µm thick there" : " µm wide");
     if (e.at_mm) text += ", " + print_number(*e.at_mm, 3) + " mm from the heel";
     if (e.picture) text += ", with a picture";
     return with_note(text, e.note);
   }
-  std::string operator()(const RestEvent& e) const { return "rested " + print_fixed(e.taken_s / 60, 1) + " of " + print_number(e.planned_s / 60, 2) + " min"; }
+  std::string operator()(const RestEvent& e) const {
+    return "rested " + print_fixed(e.taken_s / 60, 1) + " of " + print_number(e.planned_s / 60, 2) +
+           " min";
+  }
   std::string operator()(const DeviationEvent& e) const { return e.what; }
   std::string operator()(const StopEvent& e) const {
     std::string text = "stopped";
@@ -52,45 +64,63 @@ struct Words {
     const std::string nominal = "check weight " + print_measure(e.nominal, e.unit);
     if (!e.value) return with_note(nominal + " left out", e.note);
     const double off = 100 * (*e.value / e.nominal - 1);
-    return with_note(nominal + ": read " + print_measure(*e.value, e.unit) + " (" + (off >= 0 ? "+" : "−") + print_fixed(std::fabs(off), 1) + " %)", e.note);
+    return with_note(nominal + ": read " + print_measure(*e.value, e.unit) + " (" +
+                         (off >= 0 ? "+" : "−") + print_fixed(std::fabs(off), 1) + " %)",
+                     e.note);
   }
   std::string operator()(const StrokeEvent& e) const {
-    return with_note("stroke: peak " + print_number(e.peak_N, 3) + " N, mean " + print_number(e.mean_N, 3) + " N", e.trouble);
+    return with_note("stroke: peak " + print_number(e.peak_N, 3) + " N, mean " +
+                         print_number(e.mean_N, 3) + " N",
+                     e.trouble);
   }
 };
 
 }  // namespace
 
 std::string_view name_of(DamageFound found) { return kFound[std::size_t(found)]; }
-std::optional<DamageFound> parse_damage_found(std::string_view text) { return parse_name<DamageFound>(kFound, text); }
+std::optional<DamageFound> parse_damage_found(std::string_view text) {
+  return parse_name<DamageFound>(kFound, text);
+}
 std::string_view name_of(StopRule rule) { return kRules[std::size_t(rule)]; }
-std::optional<StopRule> parse_stop_rule(std::string_view text) { return parse_name<StopRule>(kRules, text); }
+std::optional<StopRule> parse_stop_rule(std::string_view text) {
+  return parse_name<StopRule>(kRules, text);
+}
 std::string_view name_of(CountBy count) { return kCounts[std::size_t(count)]; }
-std::optional<CountBy> parse_count_by(std::string_view text) { return parse_name<CountBy>(kCounts, text); }
+std::optional<CountBy> parse_count_by(std::string_view text) {
+  return parse_name<CountBy>(kCounts, text);
+}
 
 std::string describe(const BenchEventData& data) { return std::visit(Words{}, data); }
 
 std::string BenchProtocol::gauge_words() const {
   std::string text = loading_rate;
-  if (!filament_lot.empty()) text += std::string(text.empty() ? "" : ", ") + "filament lot " + filament_lot;
+  if (!filament_lot.empty())
+    text += std::string(text.empty() ? "" : ", ") + "filament lot " + filament_lot;
   return text;
 }
 
 std::string fault_of(const BenchProtocol& p) {
-  if (!(p.seconds_per_cut >= 0 && p.seconds_per_cut <= 600)) return "The pace lies between 0 (none) and 600 seconds a cut.";
-  if (!(p.stroke_mm >= 0 && p.stroke_mm <= 10000)) return "A stroke is 0 (not said) to 10,000 mm long.";
-  if (!(p.rest_after_min >= 0 && p.rest_after_min <= 600 && p.rest_min >= 0 && p.rest_min <= 600)) return "Rests come after 0 (none) to 600 minutes and last up to 600.";
+  if (!(p.seconds_per_cut >= 0 && p.seconds_per_cut <= 600))
+    return "The pace lies between 0 (none) and 600 seconds a cut.";
+  if (!(p.stroke_mm >= 0 && p.stroke_mm <= 10000))
+    return "A stroke is 0 (not said) to 10,000 mm long.";
+  if (!(p.rest_after_min >= 0 && p.rest_after_min <= 600 && p.rest_min >= 0 && p.rest_min <= 600))
+    return "Rests come after 0 (none) to 600 minutes and last up to 600.";
   if (p.most_cuts < 0) return "The budget of cuts cannot be below 0.";
-  if (!(p.check_nominal >= 0 && p.check_nominal < 1e9)) return "A check weight is above 0, or 0 where none is used.";
-  if (!(p.check_limit_percent > 0 && p.check_limit_percent <= 50)) return "The limit of the gauge's drift lies above 0 and up to 50 %.";
+  if (!(p.check_nominal >= 0 && p.check_nominal < 1e9))
+    return "A check weight is above 0, or 0 where none is used.";
+  if (!(p.check_limit_percent > 0 && p.check_limit_percent <= 50))
+    return "The limit of the gauge's drift lies above 0 and up to 50 %.";
   if (p.debounce_ms < 0 || p.debounce_ms > 2000) return "Keys are held off for 0 to 2,000 ms.";
   return "";
 }
 
 std::vector<std::int64_t> rests_of(const BenchProtocol& protocol, std::int64_t last) {
   std::vector<std::int64_t> out;
-  if (!(protocol.rest_after_min > 0 && protocol.seconds_per_cut > 0 && protocol.rest_min > 0)) return out;
-  const auto every = std::max<std::int64_t>(1, std::llround(protocol.rest_after_min * 60 / protocol.seconds_per_cut));
+  if (!(protocol.rest_after_min > 0 && protocol.seconds_per_cut > 0 && protocol.rest_min > 0))
+    return out;
+  const auto every = std::max<std::int64_t>(
+      1, std::llround(protocol.rest_after_min * 60 / protocol.seconds_per_cut));
   for (std::int64_t at = every; at < last && out.size() < 1000; at += every) out.push_back(at);
   return out;
 }

@@ -12,7 +12,7 @@ namespace bq::inline trial {
 
 /// What a look at the edge found, mildest first (DOMAIN §9).
 enum class DamageFound { clean, bright_spot, bent, broken_out };
-std::string_view name_of(DamageFound found);   ///< "clean", "bright spot", "bent", "broken out"
+std::string_view name_of(DamageFound found);  ///< "clean", "bright spot", "bent", "broken out"
 std::optional<DamageFound> parse_damage_found(std::string_view text);
 
 /// Why a run is stopped.
@@ -27,9 +27,9 @@ struct PreparedEvent {
 };
 /// The start gate was passed, or not: then the edge is sharpened again.
 struct GateEvent {
-  std::string verdict;      ///< the chart's sentence
+  std::string verdict;  ///< the chart's sentence
   bool passed = true;
-  std::string reason;       ///< why it is passed although it lies outside; "" it lies inside
+  std::string reason;  ///< why it is passed although it lies outside; "" it lies inside
   bool operator==(const GateEvent&) const = default;
 };
 struct CleanedEvent {
@@ -43,18 +43,19 @@ struct CutEvent {
 /// A look at the edge under light and lens.
 struct LookEvent {
   DamageFound found = DamageFound::clean;
-  std::optional<double> widest_um;   ///< of the widest affected place
-  bool is_thickness = true;          ///< of the section there; false: width seen from the side
-  std::optional<double> at_mm;       ///< place from the heel
+  std::optional<double> widest_um;  ///< of the widest affected place
+  bool is_thickness = true;         ///< of the section there; false: width seen from the side
+  std::optional<double> at_mm;      ///< place from the heel
   std::string note;
-  std::int64_t picture = 0;          ///< row of the picture; 0 none
+  std::int64_t picture = 0;  ///< row of the picture; 0 none
   bool operator==(const LookEvent&) const = default;
 };
 struct RestEvent {
   double planned_s = 0, taken_s = 0;
   bool operator==(const RestEvent&) const = default;
 };
-/// Anything that was not as planned, in words: "operator A instead of B", "new medium batch 7", "the code was uncovered".
+/// Anything that was not as planned, in words: "operator A instead of B", "new medium batch 7",
+/// "the code was uncovered".
 struct DeviationEvent {
   std::string what;
   bool operator==(const DeviationEvent&) const = default;
@@ -72,29 +73,32 @@ struct GoOnEvent {
 /// A known weight on the gauge. Belongs to no run.
 struct CheckWeightEvent {
   double nominal = 0;
-  std::optional<double> value;   ///< empty: it was left out, see note
+  std::optional<double> value;  ///< empty: it was left out, see note
   Unit unit = Unit::gf;
-  std::string gauge;             ///< with its protocol, as the readings have it
-  std::int64_t last_reading = 0; ///< row of the last reading before it: which readings lie between two checks
+  std::string gauge;  ///< with its protocol, as the readings have it
+  std::int64_t last_reading =
+      0;  ///< row of the last reading before it: which readings lie between two checks
   std::string note;
   bool operator==(const CheckWeightEvent&) const = default;
 };
 /// A force stroke that is kept whole.
 struct StrokeEvent {
-  std::int64_t stroke = 0;       ///< row of the stroke
+  std::int64_t stroke = 0;  ///< row of the stroke
   double peak_N = 0, mean_N = 0, work_J = 0;
-  std::string trouble;           ///< what is wrong with it; "" nothing
+  std::string trouble;  ///< what is wrong with it; "" nothing
   bool operator==(const StrokeEvent&) const = default;
 };
 
-using BenchEventData = std::variant<PreparedEvent, GateEvent, CleanedEvent, CutEvent, LookEvent, RestEvent, DeviationEvent, StopEvent, GoOnEvent,
-                                    CheckWeightEvent, StrokeEvent>;
+using BenchEventData =
+    std::variant<PreparedEvent, GateEvent, CleanedEvent, CutEvent, LookEvent, RestEvent,
+                 DeviationEvent, StopEvent, GoOnEvent, CheckWeightEvent, StrokeEvent>;
 
-/// One line of what happened on the bench. Lines keep the order they were written in, whatever the clock says.
+/// One line of what happened on the bench. Lines keep the order they were written in, whatever the
+/// clock says.
 struct BenchEvent {
   std::int64_t id = 0;
-  std::string made_at;        ///< UTC, ISO 8601
-  std::int64_t cuts = 0;      ///< of the run when it happened
+  std::string made_at;    ///< UTC, ISO 8601
+  std::int64_t cuts = 0;  ///< of the run when it happened
   std::string by_operator;
   BenchEventData data;
   bool operator==(const BenchEvent&) const = default;

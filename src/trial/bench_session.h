@@ -10,14 +10,15 @@
 
 namespace bq::inline trial {
 
-/// One round of a damage search: a block of rough cuts with one geometry, and what was seen after it.
+/// One round of a damage search: a block of rough cuts with one geometry, and what was seen after
+/// it.
 struct SearchRound {
-  double edge_angle_deg = 0;        ///< per side, of the bevel at the apex (without a micro-bevel)
-  double bevel_thickness_um = 0;    ///< of the section where that bevel ends; 0: the whole edge bevel
-  std::int64_t cuts = 0;            ///< made in this block
-  bool confirmation = false;        ///< a long block after a clean one
+  double edge_angle_deg = 0;      ///< per side, of the bevel at the apex (without a micro-bevel)
+  double bevel_thickness_um = 0;  ///< of the section where that bevel ends; 0: the whole edge bevel
+  std::int64_t cuts = 0;          ///< made in this block
+  bool confirmation = false;      ///< a long block after a clean one
   LookEvent look;
-  std::string done_at;              ///< UTC
+  std::string done_at;  ///< UTC
   std::string by_operator;
   bool operator==(const SearchRound&) const = default;
 };
@@ -41,17 +42,17 @@ struct DamageSearch {
 /// One freehand stroke as the angle gauge saw it.
 struct SteadyStroke {
   int samples = 0;
-  double mean_deg = 0, sd_deg = 0;   ///< over the stroke
-  double tail_deg = 0;               ///< its 95 % point
+  double mean_deg = 0, sd_deg = 0;  ///< over the stroke
+  double tail_deg = 0;              ///< its 95 % point
   bool operator==(const SteadyStroke&) const = default;
 };
 
 /// A session with the steadiness meter.
 struct SteadinessSession {
   std::string by_operator, blade;
-  double target_deg = 15;            ///< per side
+  double target_deg = 15;  ///< per side
   double rate_hz = 50;
-  std::vector<float> trace_deg;      ///< every sample, strokes and lifts
+  std::vector<float> trace_deg;  ///< every sample, strokes and lifts
   std::vector<SteadyStroke> strokes;
   std::string note;
   bool operator==(const SteadinessSession&) const = default;
@@ -60,7 +61,7 @@ struct SteadinessSession {
 /// A session at the bench that is no run of a trial.
 struct BenchSession {
   std::int64_t id = 0;
-  std::string made_at;               ///< UTC, ISO 8601
+  std::string made_at;  ///< UTC, ISO 8601
   std::variant<DamageSearch, SteadinessSession> data;
   bool operator==(const BenchSession&) const = default;
 };

@@ -17,24 +17,30 @@ const BenchEvent* latest(const Run& run) {
 
 template <class Kind>
 bool has_at(const Run& run, std::int64_t cuts) {
-  return std::any_of(run.events.begin(), run.events.end(), [&](const BenchEvent& e) { return e.cuts == cuts && std::holds_alternative<Kind>(e.data); });
+  return std::any_of(run.events.begin(), run.events.end(), [&](const BenchEvent& e) {
+    return e.cuts == cuts && std::holds_alternative<Kind>(e.data);
+  });
 }
 
 bool after(const BenchEvent* a, const BenchEvent* b) { return a && (!b || a > b); }
 
 int kept_at(const Run& run, std::int64_t cuts) {
-  return int(std::count_if(run.readings.begin(), run.readings.end(), [&](const Reading& r) { return r.cuts == cuts && !r.excluded; }));
+  return int(std::count_if(run.readings.begin(), run.readings.end(),
+                           [&](const Reading& r) { return r.cuts == cuts && !r.excluded; }));
 }
 
-std::optional<StopRule> rule_met(const Run& run, const BenchProtocol& protocol, const StageFacts& facts) {
+std::optional<StopRule> rule_met(const Run& run, const BenchProtocol& protocol,
+                                 const StageFacts& facts) {
   const std::int64_t now = run.cuts_done;
   if (has_at<GoOnEvent>(run, now)) return std::nullopt;
   for (const auto& event : run.events)
-    if (const auto* look = std::get_if<LookEvent>(&event.data); look && event.cuts == now && protocol.stop_on_damage && look->found != DamageFound::clean)
+    if (const auto* look = std::get_if<LookEvent>(&event.data);
+        look && event.cuts == now && protocol.stop_on_damage && look->found != DamageFound::clean)
       return StopRule::damage;
   if (protocol.stop_at_threshold && facts.threshold)
     for (const auto& checkpoint : checkpoints_of(run, facts.unit))
-      if (checkpoint.cuts == now && checkpoint.median() > *facts.threshold) return StopRule::threshold;
+      if (checkpoint.cuts == now && checkpoint.median() > *facts.threshold)
+        return StopRule::threshold;
   if (protocol.most_cuts > 0 && now >= protocol.most_cuts) return StopRule::budget;
   return std::nullopt;
 }
@@ -49,10 +55,12 @@ bool is_stopped(const Run& run) {
   return false;
 }
 
-std::vector<int> readings_at(const Run& run, const LabelTable& labels, const std::vector<std::string>& stations) {
+std::vector<int> readings_at(const Run& run, const LabelTable& labels,
+                             const std::vector<std::string>& stations) {
   std::vector<int> counts(stations.size(), 0);
   for (const auto& reading : run.readings)
-    for (std::size_t i = 0; i < stations.size(); ++i) counts[i] += labels.text(reading.station) == stations[i];
+    for (std::size_t i = 0; i < stations.size(); ++i)
+      counts[i] += labels.text(reading.station) == stations[i];
   return counts;
 }
 
@@ -64,34 +72,40 @@ BenchStage bench_stage(const Run& run, const BenchProtocol& protocol, const Stag
   const bool sent_back = gate && !std::get<GateEvent>(gate->data).passed;
   if (is_stopped(run)) {
     stage.kind = StageKind::stopped;
-    if (const auto* stop = latest<StopEvent>(run)) stage.rule = std::get<StopEvent>(stop->data).rule;
+    if (const auto* stop = latest<StopEvent>(run))
+      stage.rule = std::get<StopEvent>(stop->data).rule;
     return stage;
   }
-  if (protocol.prepare && (fresh || sent_back) && !after(latest<PreparedEvent>(run), sent_back ? gate : nullptr)) return stage;
+  if (protocol.prepare && (fresh || sent_back) &&
+      !after(latest<PreparedEvent>(run), sent_back ? gate : nullptr))
+    return stage;
 
   const Step step = next_step(run);
   stage.checkpoint_index = step.checkpoint_index;
   if (step.kind == StepKind::read) {
     stage.at_cuts = step.at_cuts;
     stage.reading_number = step.reading_number;
-    const bool first_here = std::none_of(run.readings.begin(), run.readings.end(), [&](const Reading& r) { return r.cuts == step.at_cuts; });
+    const bool first_here = std::none_of(run.readings.begin(), run.readings.end(),
+                                         [&](const Reading& r) { return r.cuts == step.at_cuts; });
     if (facts.check_due && protocol.check_nominal > 0) {
       stage.kind = StageKind::check_weight;
       return stage;
     }
-    if (protocol.clean && step.at_cuts > 0 && first_here && !has_at<CleanedEvent>(run, step.at_cuts)) {
+    if (protocol.clean && step.at_cuts > 0 && first_here &&
+        !has_at<CleanedEvent>(run, step.at_cuts)) {
       stage.kind = StageKind::clean;
       return stage;
     }
     stage.kind = StageKind::read;
-    if (!protocol.stations.empty()) stage.station = protocol.stations[run.readings.size() % protocol.stations.size()];
+    if (!protocol.stations.empty())
+      stage.station = protocol.stations[run.readings.size() % protocol.stations.size()];
     return stage;
   }
   // The readings of this count are complete: gate, look and stop rules come before going on.
   const bool ours = !run.events.empty();
   const bool read_here = kept_at(run, run.cuts_done) > 0;
-  if (run.cuts_done == 0 && read_here && protocol.gate && facts.start_out && !(gate && std::get<GateEvent>(gate->data).passed) &&
-      !run.plan.checkpoints.empty()) {
+  if (run.cuts_done == 0 && read_here && protocol.gate && facts.start_out &&
+      !(gate && std::get<GateEvent>(gate->data).passed) && !run.plan.checkpoints.empty()) {
     stage.kind = StageKind::gate;
     return stage;
   }

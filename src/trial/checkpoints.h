@@ -11,8 +11,8 @@ namespace bq::inline trial {
 /// The readings of one run at one count of cuts, excluded ones left out.
 struct Checkpoint {
   std::int64_t cuts = 0;
-  std::vector<double> values;          ///< in the unit asked for
-  std::vector<std::size_t> indices;    ///< into Run::readings
+  std::vector<double> values;        ///< in the unit asked for
+  std::vector<std::size_t> indices;  ///< into Run::readings
   [[nodiscard]] double median() const;
   [[nodiscard]] double mean() const;
   /// Coefficient of variation, SD/mean with n − 1; 0 for a single value.
@@ -31,8 +31,8 @@ struct Suspect {
 
 /// Readings further than 3.5 pooled SDs (of ln y within checkpoints, over the run) from their
 /// checkpoint's median; checkpoints with fewer than 3 readings are not judged (DOMAIN §5).
-/// The pooled SD is robust: the 68 % point of the absolute deviations from the checkpoint medians, with
-/// the small-sample factor √(m/(m−1)), so that the suspect itself does not hide in it.
+/// The pooled SD is robust: the 68 % point of the absolute deviations from the checkpoint medians,
+/// with the small-sample factor √(m/(m−1)), so that the suspect itself does not hide in it.
 std::vector<Suspect> suspects_of(const Run& run);
 
 /// Least pooled SD used by suspects_of: no gauge repeats better than 0.5 %.

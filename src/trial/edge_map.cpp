@@ -37,8 +37,9 @@ std::string side_words(const char* name, const SideAngles& side) {
   if (side.stations.empty()) return std::string(name) + " not measured";
   std::string text = std::string(name) + " " + deg(*side.mean_deg());
   if (side.stations.size() > 1) {
-    const auto [low, high] = std::minmax_element(side.stations.begin(), side.stations.end(),
-                                                 [](const auto& a, const auto& b) { return a.mean_deg < b.mean_deg; });
+    const auto [low, high] =
+        std::minmax_element(side.stations.begin(), side.stations.end(),
+                            [](const auto& a, const auto& b) { return a.mean_deg < b.mean_deg; });
     text += " (" + deg(low->mean_deg) + " to " + deg(high->mean_deg) + ")";
   }
   return text;
@@ -49,23 +50,35 @@ std::string rework(const SpotRecord& spot) {
   switch (spot.kind) {
     case SpotKind::damage: {
       // Stones take of the order of a micrometre of apex a stroke; this is a start, not a promise.
-      const int strokes = spot.size_um > 0 ? std::max(5, int(std::lround(spot.size_um / 25) * 5)) : 20;
+      const int strokes =
+          spot.size_um > 0 ? std::max(5, int(std::lround(spot.size_um / 25) * 5)) : 20;
       const char* stone = spot.size_um > 200 ? "coarse" : spot.size_um > 50 ? "medium" : "fine";
-      return "rework here, " + side + ", " + stone + " stone, about " + std::to_string(std::min(strokes, 200)) + " strokes, then look again";
+      return "rework here, " + side + ", " + stone + " stone, about " +
+             std::to_string(std::min(strokes, 200)) + " strokes, then look again";
     }
-    case SpotKind::burr: return "a burr is left: light alternating strokes, " + side + ", fine stone, about 10, then look again";
-    case SpotKind::hangs: return "the edge hangs here: fine stone, " + side + ", about 10 strokes, then the slice test again";
-    case SpotKind::bright: return "light glints from a flat: medium stone, " + side + ", about 20 strokes, then look again";
+    case SpotKind::burr:
+      return "a burr is left: light alternating strokes, " + side +
+             ", fine stone, about 10, then look again";
+    case SpotKind::hangs:
+      return "the edge hangs here: fine stone, " + side +
+             ", about 10 strokes, then the slice test again";
+    case SpotKind::bright:
+      return "light glints from a flat: medium stone, " + side +
+             ", about 20 strokes, then look again";
   }
   return "";
 }
 
 int gravity(SpotKind kind) {
   switch (kind) {
-    case SpotKind::damage: return 3;
-    case SpotKind::burr: return 2;
-    case SpotKind::hangs: return 1;
-    case SpotKind::bright: return 0;
+    case SpotKind::damage:
+      return 3;
+    case SpotKind::burr:
+      return 2;
+    case SpotKind::hangs:
+      return 1;
+    case SpotKind::bright:
+      return 0;
   }
   return 0;
 }
@@ -81,24 +94,32 @@ std::optional<double> EdgeNow::SideAngles::mean_deg() const {
 
 double EdgeNow::SideAngles::range_deg() const {
   double low = 1e9, high = -1e9;
-  for (const auto& station : stations) low = std::min(low, station.mean_deg), high = std::max(high, station.mean_deg);
+  for (const auto& station : stations) {
+    low = std::min(low, station.mean_deg);
+    high = std::max(high, station.mean_deg);
+  }
   return stations.empty() ? 0 : high - low;
 }
 
 double EdgeNow::length_mm() const {
   double low = 1e9, high = -1e9;
-  for (const auto& point : outline) low = std::min(low, point.x_mm), high = std::max(high, point.x_mm);
+  for (const auto& point : outline) {
+    low = std::min(low, point.x_mm);
+    high = std::max(high, point.x_mm);
+  }
   return high - low;
 }
 
 std::vector<EdgeNow::MeasuredPlace> EdgeNow::measured_places() const {
   std::map<double, std::map<double, double>> places;
-  for (const auto& record : thicknesses) places[record.at_mm][record.distance_mm] = record.thickness_mm;
+  for (const auto& record : thicknesses)
+    places[record.at_mm][record.distance_mm] = record.thickness_mm;
   std::vector<MeasuredPlace> out;
   for (const auto& [at, profile] : places) {
     if (profile.size() < 2) continue;
     out.push_back({at, {}});
-    for (const auto& [distance, thickness] : profile) out.back().profile.push_back({distance, thickness});
+    for (const auto& [distance, thickness] : profile)
+      out.back().profile.push_back({distance, thickness});
   }
   return out;
 }
@@ -108,12 +129,19 @@ namespace {
 /// Thick and thin spots at the distance that most places share.
 std::string thickness_words(const EdgeNow& edge) {
   std::map<double, std::map<double, double>> by_distance;
-  for (const auto& record : edge.thicknesses) by_distance[record.distance_mm][record.at_mm] = record.thickness_mm;
-  const auto most = std::max_element(by_distance.begin(), by_distance.end(), [](const auto& a, const auto& b) { return a.second.size() < b.second.size(); });
+  for (const auto& record : edge.thicknesses)
+    by_distance[record.distance_mm][record.at_mm] = record.thickness_mm;
+  const auto most = std::max_element(
+      by_distance.begin(), by_distance.end(),
+      [](const auto& a, const auto& b) { return a.second.size() < b.second.size(); });
   if (most == by_distance.end() || most->second.size() < 2) return "";
-  const auto [thin, thick] = std::minmax_element(most->second.begin(), most->second.end(), [](const auto& a, const auto& b) { return a.second < b.second; });
-  return print_number(most->first, 3) + " mm behind the apex it is " + print_number(thin->second, 3) + " mm thick at its thinnest (" +
-         place_words(thin->first) + ") and " + print_number(thick->second, 3) + " mm at its thickest (" + place_words(thick->first) + ").";
+  const auto [thin, thick] =
+      std::minmax_element(most->second.begin(), most->second.end(),
+                          [](const auto& a, const auto& b) { return a.second < b.second; });
+  return print_number(most->first, 3) + " mm behind the apex it is " +
+         print_number(thin->second, 3) + " mm thick at its thinnest (" + place_words(thin->first) +
+         ") and " + print_number(thick->second, 3) + " mm at its thickest (" +
+         place_words(thick->first) + ").";
 }
 
 }  // namespace
@@ -125,7 +153,10 @@ EdgeNow edge_now(const Blade& blade) {
   std::vector<const AngleRecord*> angles;
   for (const auto& record : blade.records) {
     if (const auto* outline = std::get_if<OutlineRecord>(&record.data)) {
-      if (outline->points.size() >= 2) out.outline = outline->points, out.outline_known = true;
+      if (outline->points.size() >= 2) {
+        out.outline = outline->points;
+        out.outline_known = true;
+      }
     } else if (const auto* section = std::get_if<SectionRecord>(&record.data)) {
       out.section = section->plan;
       angles.clear();
@@ -145,7 +176,8 @@ EdgeNow edge_now(const Blade& blade) {
       }
       // A clearing takes away what was noted within 2 mm of it.
       std::erase_if(out.spots, [&](const SpotRecord& old) {
-        return old.kind == spot->kind && std::abs(old.at_mm - spot->at_mm) <= 2 && (!spot->side || !old.side || old.side == spot->side);
+        return old.kind == spot->kind && std::abs(old.at_mm - spot->at_mm) <= 2 &&
+               (!spot->side || !old.side || old.side == spot->side);
       });
     }
   }
@@ -159,18 +191,24 @@ EdgeWords describe_edge(const EdgeNow& edge, double tolerance_deg) {
   if (edge.left.stations.empty() && edge.right.stations.empty()) {
     out.spread = "No angle has been measured on this edge.";
   } else {
-    out.spread = side_words("Left", edge.left) + ", " + side_words("right", edge.right) + " per side";
+    out.spread =
+        side_words("Left", edge.left) + ", " + side_words("right", edge.right) + " per side";
     const auto left = edge.left.mean_deg(), right = edge.right.mean_deg();
     if (left && right) {
       const double apart = *left - *right;
-      out.spread += std::abs(apart) < 0.05 ? "; the sides agree" : "; left is " + deg(std::abs(apart)) + (apart > 0 ? " steeper" : " flatter");
+      out.spread += std::abs(apart) < 0.05 ? "; the sides agree"
+                                           : "; left is " + deg(std::abs(apart)) +
+                                                 (apart > 0 ? " steeper" : " flatter");
     }
-    out.spread += "; heel to tip " + deg(std::max(edge.left.range_deg(), edge.right.range_deg())) + ".";
+    out.spread +=
+        "; heel to tip " + deg(std::max(edge.left.range_deg(), edge.right.range_deg())) + ".";
   }
   out.thickness = thickness_words(edge);
   const SpotRecord* worst = nullptr;
   for (const auto& spot : edge.spots)
-    if (!worst || gravity(spot.kind) > gravity(worst->kind) || (spot.kind == worst->kind && spot.size_um > worst->size_um)) worst = &spot;
+    if (!worst || gravity(spot.kind) > gravity(worst->kind) ||
+        (spot.kind == worst->kind && spot.size_um > worst->size_um))
+      worst = &spot;
   if (worst) {
     out.worst_at_mm = worst->at_mm;
     out.worst = print_number(worst->at_mm, 3) + " mm from the heel: " + rework(*worst) + ".";
@@ -183,8 +221,10 @@ EdgeWords describe_edge(const EdgeNow& edge, double tolerance_deg) {
       if (std::abs(off) <= farthest) continue;
       farthest = std::abs(off);
       out.worst_at_mm = station.at_mm;
-      out.worst = print_number(station.at_mm, 3) + " mm from the heel: the " + (side == &edge.left ? "left" : "right") + " side is " +
-                  deg(std::abs(off)) + (off > 0 ? " steeper" : " flatter") + " than its mean; check the clamp there before the next stone.";
+      out.worst = print_number(station.at_mm, 3) + " mm from the heel: the " +
+                  (side == &edge.left ? "left" : "right") + " side is " + deg(std::abs(off)) +
+                  (off > 0 ? " steeper" : " flatter") +
+                  " than its mean; check the clamp there before the next stone.";
     }
   return out;
 }

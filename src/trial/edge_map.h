@@ -11,7 +11,7 @@ namespace bq::inline trial {
 /// A blade as its history tells: the latest outline, section, setting and findings, and the spots
 /// that have not been cleared.
 struct EdgeNow {
-  std::vector<OutlinePoint> outline;       ///< a straight 100 mm edge when none was set
+  std::vector<OutlinePoint> outline;  ///< a straight 100 mm edge when none was set
   bool outline_known = false;
   std::optional<SectionPlan> section;
   std::optional<SettingRecord> setting;
@@ -22,7 +22,7 @@ struct EdgeNow {
       double plus_minus_deg = 0;  ///< the latest reading's; 0: not known
       int readings = 0;
     };
-    std::vector<Station> stations;         ///< rising place
+    std::vector<Station> stations;  ///< rising place
     [[nodiscard]] std::optional<double> mean_deg() const;
     [[nodiscard]] double range_deg() const;
   };
@@ -45,9 +45,9 @@ struct EdgeNow {
 EdgeNow edge_now(const Blade& blade);
 
 struct EdgeWords {
-  std::string spread;                 ///< "Left 15.2° (14.8° to 15.6°), right 15.9° per side; …"
-  std::string thickness;              ///< thick and thin spots at one distance; "" with fewer than two places
-  std::string worst;                  ///< "34 mm from the heel: rework here, …"; "" when nothing is known
+  std::string spread;     ///< "Left 15.2° (14.8° to 15.6°), right 15.9° per side; …"
+  std::string thickness;  ///< thick and thin spots at one distance; "" with fewer than two places
+  std::string worst;      ///< "34 mm from the heel: rework here, …"; "" when nothing is known
   std::optional<double> worst_at_mm;
 };
 /// The worst place is the gravest spot (damage, then burr, then hanging, then bright, the larger

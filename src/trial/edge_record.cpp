@@ -7,16 +7,20 @@
 namespace bq::inline trial {
 namespace {
 
-constexpr std::array<std::string_view, kIntakeChecks> kChecks{"straightness", "chips", "corrosion", "profile",
-                                                              "coating", "recurve", "previous bevel"};
+constexpr std::array<std::string_view, kIntakeChecks> kChecks{
+    "straightness", "chips", "corrosion", "profile", "coating", "recurve", "previous bevel"};
 constexpr std::array<std::string_view, kIntakeChecks> kMeanings{
     "A bent blade meets the stone with one side only: straighten it before its angle is measured.",
-    "A chip must be ground out first, or its place left out of the readings; it would end the run early.",
+    "A chip must be ground out first, or its place left out of the readings; it would end the run "
+    "early.",
     "Rust pits at the apex break out like chips; grind past them or choose another blade.",
-    "A profile that is not the others' takes another cut: keep it out of comparisons between blades.",
-    "A coating hides the bevel's angle and drags in the cut; compare coated blades with coated ones.",
+    "A profile that is not the others' takes another cut: keep it out of comparisons between "
+    "blades.",
+    "A coating hides the bevel's angle and drags in the cut; compare coated blades with coated "
+    "ones.",
     "A recurve hollows out between stone and edge: straighten the outline before fine stones.",
-    "A bevel from before may stand behind the new one and carry it: read the angle at the apex, not on the face."};
+    "A bevel from before may stand behind the new one and carry it: read the angle at the apex, "
+    "not on the face."};
 constexpr std::array<std::string_view, 4> kSpots{"burr", "hangs", "bright spot", "damage"};
 
 template <class Enum, std::size_t N>
@@ -33,13 +37,15 @@ struct Words {
     return "outline set (" + r.origin + ", " + std::to_string(r.points.size()) + " points)";
   }
   std::string operator()(const AngleRecord& r) const {
-    std::string text = "angle, " + std::string(name_of(r.side)) + ", " + place(r.at_mm) + ": " + print_number(r.angle_deg, 3) + "°";
+    std::string text = "angle, " + std::string(name_of(r.side)) + ", " + place(r.at_mm) + ": " +
+                       print_number(r.angle_deg, 3) + "°";
     if (r.plus_minus_deg > 0) text += " ± " + print_number(r.plus_minus_deg, 2) + "°";
     text += " per side";
     return r.method.empty() ? text : text + " (" + r.method + ")";
   }
   std::string operator()(const ThicknessRecord& r) const {
-    return "thickness, " + place(r.at_mm) + ", " + print_number(r.distance_mm, 3) + " mm behind the apex: " + print_number(r.thickness_mm, 3) + " mm";
+    return "thickness, " + place(r.at_mm) + ", " + print_number(r.distance_mm, 3) +
+           " mm behind the apex: " + print_number(r.thickness_mm, 3) + " mm";
   }
   std::string operator()(const FindingRecord& r) const {
     std::string text = std::string(name_of(r.check)) + ": " + (r.trouble ? "trouble" : "good");
@@ -55,17 +61,22 @@ struct Words {
     return r.note.empty() ? text : text + " – " + r.note;
   }
   std::string operator()(const SectionRecord& r) const {
-    std::string text = "section with " + std::to_string(r.plan.grinds.size()) + (r.plan.grinds.size() == 1 ? " grind" : " grinds");
+    std::string text = "section with " + std::to_string(r.plan.grinds.size()) +
+                       (r.plan.grinds.size() == 1 ? " grind" : " grinds");
     return r.note.empty() ? text : text + " – " + r.note;
   }
   std::string operator()(const SettingRecord& r) const {
-    return "jig setting for " + print_number(r.angle_deg, 3) + "° per side: shift " + print_number(r.shift_mm, 3) +
-           " mm, pivot " + print_number(r.pivot_lateral_mm, 4) + " mm out and " + print_number(r.pivot_height_mm, 4) + " mm up";
+    return "jig setting for " + print_number(r.angle_deg, 3) + "° per side: shift " +
+           print_number(r.shift_mm, 3) + " mm, pivot " + print_number(r.pivot_lateral_mm, 4) +
+           " mm out and " + print_number(r.pivot_height_mm, 4) + " mm up";
   }
   std::string operator()(const NoteRecord& r) const { return r.text; }
   std::string operator()(const SharpeningRecord& r) const { return describe(r.sharpening); }
   std::string operator()(const ConditionRecord& r) const {
-    std::string text = "on the edge: " + (r.condition.empty() ? std::string("could not be told") : r.name + " (" + print_number(100 * r.probability, 2) + " %)");
+    std::string text =
+        "on the edge: " + (r.condition.empty()
+                               ? std::string("could not be told")
+                               : r.name + " (" + print_number(100 * r.probability, 2) + " %)");
     if (r.at_mm) text += ", " + place(*r.at_mm);
     if (!r.run.empty()) text += ", run " + r.run;
     return r.note.empty() ? text : text + " – " + r.note;
@@ -75,10 +86,14 @@ struct Words {
 }  // namespace
 
 std::string_view name_of(IntakeCheck check) { return kChecks[std::size_t(check)]; }
-std::optional<IntakeCheck> parse_intake_check(std::string_view text) { return find_in<IntakeCheck>(kChecks, text); }
+std::optional<IntakeCheck> parse_intake_check(std::string_view text) {
+  return find_in<IntakeCheck>(kChecks, text);
+}
 std::string_view meaning_of(IntakeCheck check) { return kMeanings[std::size_t(check)]; }
 std::string_view name_of(SpotKind kind) { return kSpots[std::size_t(kind)]; }
-std::optional<SpotKind> parse_spot_kind(std::string_view text) { return find_in<SpotKind>(kSpots, text); }
+std::optional<SpotKind> parse_spot_kind(std::string_view text) {
+  return find_in<SpotKind>(kSpots, text);
+}
 
 std::string describe(const EdgeRecordData& data) { return std::visit(Words{}, data); }
 

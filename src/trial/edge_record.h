@@ -38,7 +38,15 @@ struct ThicknessRecord {
   bool operator==(const ThicknessRecord&) const = default;
 };
 
-enum class IntakeCheck { straightness, chips, corrosion, profile, coating, recurve, previous_bevel };
+enum class IntakeCheck {
+  straightness,
+  chips,
+  corrosion,
+  profile,
+  coating,
+  recurve,
+  previous_bevel
+};
 inline constexpr int kIntakeChecks = 7;
 std::string_view name_of(IntakeCheck check);
 std::optional<IntakeCheck> parse_intake_check(std::string_view text);
@@ -62,10 +70,10 @@ std::optional<SpotKind> parse_spot_kind(std::string_view text);
 /// Something at one place of the edge.
 struct SpotRecord {
   SpotKind kind = SpotKind::burr;
-  std::optional<EdgeSide> side;   ///< empty: on both, or it cannot be told
+  std::optional<EdgeSide> side;  ///< empty: on both, or it cannot be told
   double at_mm = 0;
-  double size_um = 0;             ///< 0: not measured
-  bool cleared = false;           ///< it was there and is gone
+  double size_um = 0;    ///< 0: not measured
+  bool cleared = false;  ///< it was there and is gone
   std::string note;
   bool operator==(const SpotRecord&) const = default;
 };
@@ -100,18 +108,19 @@ struct SharpeningRecord {
 
 /// What the edge-condition key said of this edge.
 struct ConditionRecord {
-  std::string condition;     ///< the outcome's id; "" when it could not tell
-  std::string name;          ///< in words
+  std::string condition;  ///< the outcome's id; "" when it could not tell
+  std::string name;       ///< in words
   double probability = 0;
-  Observations evidence;         ///< what was seen: answer by question
-  std::string run;           ///< the run it was looked at in; "" none
+  Observations evidence;  ///< what was seen: answer by question
+  std::string run;        ///< the run it was looked at in; "" none
   std::optional<double> at_mm;
   std::string note;
   bool operator==(const ConditionRecord&) const = default;
 };
 
-using EdgeRecordData = std::variant<OutlineRecord, AngleRecord, ThicknessRecord, FindingRecord, SpotRecord,
-                                    SectionRecord, SettingRecord, NoteRecord, SharpeningRecord, ConditionRecord>;
+using EdgeRecordData =
+    std::variant<OutlineRecord, AngleRecord, ThicknessRecord, FindingRecord, SpotRecord,
+                 SectionRecord, SettingRecord, NoteRecord, SharpeningRecord, ConditionRecord>;
 
 /// One dated line of a blade's history.
 struct EdgeRecord {
@@ -128,9 +137,9 @@ std::string describe(const EdgeRecordData& data);
 struct SteelCard {
   std::string name;
   std::optional<double> hardness_hrc;
-  std::optional<double> hard_phase_percent;   ///< volume share of the hard phase
-  std::string behaviour;                      ///< when deburred: "ductile", "between", "brittle"; "": not said
-  std::string toughness;                      ///< "tough", "middling", "brittle"; "": not said
+  std::optional<double> hard_phase_percent;  ///< volume share of the hard phase
+  std::string behaviour;  ///< when deburred: "ductile", "between", "brittle"; "": not said
+  std::string toughness;  ///< "tough", "middling", "brittle"; "": not said
   std::optional<double> bend_strength_MPa;
   std::string note;
   bool operator==(const SteelCard&) const = default;

@@ -7,7 +7,9 @@
 
 namespace bq::inline trial {
 namespace {
-constexpr std::array<std::string_view, kLensMeasures> kNames{"bevel width", "micro-bevel width", "burr height", "roll width", "chip", "scratch spacing", "apex straightness"};
+constexpr std::array<std::string_view, kLensMeasures> kNames{
+    "bevel width", "micro-bevel width", "burr height",      "roll width",
+    "chip",        "scratch spacing",   "apex straightness"};
 }
 
 std::string_view name_of(LensMeasureKind kind) { return kNames[std::size_t(kind)]; }
@@ -16,13 +18,19 @@ std::optional<LensMeasureKind> parse_lens_measure(std::string_view text) {
     if (kNames[i] == text) return LensMeasureKind(i);
   return std::nullopt;
 }
-std::string_view second_of(LensMeasureKind kind) { return kind == LensMeasureKind::chip ? "depth" : kind == LensMeasureKind::scratches ? "direction" : ""; }
+std::string_view second_of(LensMeasureKind kind) {
+  return kind == LensMeasureKind::chip        ? "depth"
+         : kind == LensMeasureKind::scratches ? "direction"
+                                              : "";
+}
 
 std::string describe(const Micrograph& m) {
   std::string out = m.name;
   if (!m.stone.empty()) return out + ", sample piece of " + m.stone;
-  if (!m.run.empty()) out += ", run " + m.run;
-  else if (!m.blade.empty()) out += ", blade " + m.blade;
+  if (!m.run.empty())
+    out += ", run " + m.run;
+  else if (!m.blade.empty())
+    out += ", blade " + m.blade;
   if (m.cuts) out += " after " + std::to_string(*m.cuts) + " cuts";
   if (m.side) out += ", " + std::string(name_of(*m.side));
   if (m.at_mm) out += ", " + print_number(*m.at_mm, 3) + " mm from the heel";
@@ -32,8 +40,11 @@ std::string describe(const Micrograph& m) {
 bool same_place(const Micrograph& one, const Micrograph& other) {
   if (!one.stone.empty() || !other.stone.empty()) return one.stone == other.stone;
   if (one.blade.empty() && one.run.empty()) return false;
-  const bool same_edge = !one.blade.empty() && !other.blade.empty() ? one.blade == other.blade : one.run == other.run && !one.run.empty();
-  const bool same_at = one.at_mm.has_value() == other.at_mm.has_value() && (!one.at_mm || std::abs(*one.at_mm - *other.at_mm) <= 0.5);
+  const bool same_edge = !one.blade.empty() && !other.blade.empty()
+                             ? one.blade == other.blade
+                             : one.run == other.run && !one.run.empty();
+  const bool same_at = one.at_mm.has_value() == other.at_mm.has_value() &&
+                       (!one.at_mm || std::abs(*one.at_mm - *other.at_mm) <= 0.5);
   return same_edge && one.side == other.side && same_at && one.mark == other.mark;
 }
 

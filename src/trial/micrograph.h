@@ -13,24 +13,33 @@
 namespace bq::inline trial {
 
 /// What is measured in a picture of an edge.
-enum class LensMeasureKind { bevel_width, micro_bevel_width, burr_height, roll_width, chip, scratches, apex_line };
+enum class LensMeasureKind {
+  bevel_width,
+  micro_bevel_width,
+  burr_height,
+  roll_width,
+  chip,
+  scratches,
+  apex_line
+};
 inline constexpr int kLensMeasures = 7;
-std::string_view name_of(LensMeasureKind kind);   ///< "bevel width", …, "scratch spacing", "apex straightness"
+std::string_view name_of(
+    LensMeasureKind kind);  ///< "bevel width", …, "scratch spacing", "apex straightness"
 std::optional<LensMeasureKind> parse_lens_measure(std::string_view text);
 /// What the second figure of a kind is: "depth" (chip), "direction" (scratches); "" none.
 std::string_view second_of(LensMeasureKind kind);
 
 /// One taking of a measure. Lengths in pixels of the picture, directions in degrees.
 struct LensTake {
-  std::vector<Spot> points;         ///< as they were shown, two of them; scratches in a box: its corners
-  bool box = false;                 ///< scratches: the points are corners, not a line
-  bool snapped = true;              ///< ends were found by the gradient; else they are where the hand put them
+  std::vector<Spot> points;  ///< as they were shown, two of them; scratches in a box: its corners
+  bool box = false;          ///< scratches: the points are corners, not a line
+  bool snapped = true;  ///< ends were found by the gradient; else they are where the hand put them
   double value_px = 0;
-  double error_px = 0;              ///< standard error
-  std::optional<double> second;     ///< chip: depth (px); scratches: direction (degrees)
+  double error_px = 0;           ///< standard error
+  std::optional<double> second;  ///< chip: depth (px); scratches: direction (degrees)
   double second_error = 0;
-  double streaks = 0;               ///< scratches: share of deep ones
-  std::vector<Spot> drawn;          ///< what was found, to be drawn: ends of lines, two by two
+  double streaks = 0;       ///< scratches: share of deep ones
+  std::vector<Spot> drawn;  ///< what was found, to be drawn: ends of lines, two by two
   bool operator==(const LensTake&) const = default;
 };
 
@@ -44,9 +53,9 @@ struct LensMeasure {
 
 /// Length of a pixel.
 struct PictureScale {
-  double um_per_px = 0;             ///< 0.001 to 1000
-  double relative_error = 0;        ///< standard error over the value
-  std::string how;                  ///< "100 µm between two points, 400.2 px"
+  double um_per_px = 0;       ///< 0.001 to 1000
+  double relative_error = 0;  ///< standard error over the value
+  std::string how;            ///< "100 µm between two points, 400.2 px"
   bool operator==(const PictureScale&) const = default;
 };
 /// The scale of all pictures taken with one magnification.
@@ -59,9 +68,9 @@ struct MagnificationScale {
 
 /// This picture laid over another one of the same place.
 struct SamePlace {
-  std::int64_t other = 0;           ///< the picture it is compared with
-  std::vector<std::pair<Spot, Spot>> marks;   ///< here, there
-  Similarity map;                   ///< from here into the other
+  std::int64_t other = 0;                    ///< the picture it is compared with
+  std::vector<std::pair<Spot, Spot>> marks;  ///< here, there
+  Similarity map;                            ///< from here into the other
   double residual_px = 0;
   bool operator==(const SamePlace&) const = default;
 };
@@ -75,25 +84,26 @@ struct HintAnswer {
   bool operator==(const HintAnswer&) const = default;
 };
 
-/// A picture of an edge (or of a stone's scratches) and what is known and measured of it. The file's bytes lie in the project; `id` is their row.
+/// A picture of an edge (or of a stone's scratches) and what is known and measured of it. The
+/// file's bytes lie in the project; `id` is their row.
 struct Micrograph {
   std::int64_t id = 0;
-  std::string name;                 ///< of the file it came from
-  std::string kind;                 ///< "png", "jpeg", "tiff", "bmp"
+  std::string name;  ///< of the file it came from
+  std::string kind;  ///< "png", "jpeg", "tiff", "bmp"
   int width = 0, height = 0;
-  std::int64_t size = 0;            ///< bytes of the file
-  std::string sha256;               ///< of the file, hexadecimal
-  std::string made_at;              ///< brought in, UTC
-  std::string taken_at;             ///< EXIF, else the file's time; "" not known
-  std::string blade, run;           ///< names; "" none
-  std::optional<std::int64_t> cuts; ///< of the run when it was taken
+  std::int64_t size = 0;             ///< bytes of the file
+  std::string sha256;                ///< of the file, hexadecimal
+  std::string made_at;               ///< brought in, UTC
+  std::string taken_at;              ///< EXIF, else the file's time; "" not known
+  std::string blade, run;            ///< names; "" none
+  std::optional<std::int64_t> cuts;  ///< of the run when it was taken
   std::optional<EdgeSide> side;
-  std::optional<double> at_mm;      ///< place from the heel
-  std::string mark;                 ///< reference mark in words: "scribed cross 2"
-  std::string magnification;        ///< "20x"; pictures of one magnification share its scale
-  std::string stone;                ///< a sample piece scratched by this abrasive; "" an edge
+  std::optional<double> at_mm;  ///< place from the heel
+  std::string mark;             ///< reference mark in words: "scribed cross 2"
+  std::string magnification;    ///< "20x"; pictures of one magnification share its scale
+  std::string stone;            ///< a sample piece scratched by this abrasive; "" an edge
   std::string note;
-  std::optional<PictureScale> scale;   ///< its own; wins over its magnification's
+  std::optional<PictureScale> scale;  ///< its own; wins over its magnification's
   std::vector<LensMeasure> measures;
   std::vector<SamePlace> laid_over;
   std::vector<HintAnswer> hints;
@@ -102,7 +112,8 @@ struct Micrograph {
 
 /// "chips.png, run C07 after 150 cuts, left, 40 mm from the heel"
 std::string describe(const Micrograph& micrograph);
-/// Taken of the same place: same blade (or run), side, place within half a millimetre and reference mark.
+/// Taken of the same place: same blade (or run), side, place within half a millimetre and reference
+/// mark.
 bool same_place(const Micrograph& one, const Micrograph& other);
 
 }  // namespace bq::inline trial

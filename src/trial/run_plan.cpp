@@ -10,7 +10,8 @@
 namespace bq::inline trial {
 
 Step next_step(const Run& run) {
-  if (is_stopped(run)) return {StepKind::finished, run.cuts_done, 0, 0, run.plan.checkpoints.size()};
+  if (is_stopped(run))
+    return {StepKind::finished, run.cuts_done, 0, 0, run.plan.checkpoints.size()};
   if (run.plan.checkpoints.empty()) {
     Step step;
     step.kind = run.readings.empty() ? StepKind::read : StepKind::finished;
@@ -19,14 +20,12 @@ Step next_step(const Run& run) {
   }
   for (std::size_t i = 0; i < run.plan.checkpoints.size(); ++i) {
     const std::int64_t at = run.plan.checkpoints[i];
-    const auto kept = std::count_if(run.readings.begin(), run.readings.end(), [&](const Reading& r) {
-      return r.cuts == at && !r.excluded;
-    });
+    const auto kept = std::count_if(run.readings.begin(), run.readings.end(),
+                                    [&](const Reading& r) { return r.cuts == at && !r.excluded; });
     if (kept >= run.plan.readings_each) continue;
     // A checkpoint the run has already passed cannot be read any more.
     if (run.cuts_done > at) continue;
-    if (run.cuts_done < at)
-      return {StepKind::cut, at, at - run.cuts_done, 0, i};
+    if (run.cuts_done < at) return {StepKind::cut, at, at - run.cuts_done, 0, i};
     return {StepKind::read, at, 0, int(kept) + 1, i};
   }
   return {StepKind::finished, run.cuts_done, 0, 0, run.plan.checkpoints.size()};

@@ -14,9 +14,9 @@ enum class StepKind { read, cut, finished };
 /// What the operator does next in a run.
 struct Step {
   StepKind kind = StepKind::read;
-  std::int64_t at_cuts = 0;   ///< the checkpoint this belongs to (cumulative cuts)
+  std::int64_t at_cuts = 0;       ///< the checkpoint this belongs to (cumulative cuts)
   std::int64_t cuts_to_make = 0;  ///< for StepKind::cut
-  int reading_number = 0;     ///< for StepKind::read: 1 … readings_each
+  int reading_number = 0;         ///< for StepKind::read: 1 … readings_each
   std::size_t checkpoint_index = 0;
 };
 

@@ -28,28 +28,29 @@ inline constexpr int kStepWorks = 7;
 std::string_view name_of(StepWork work);
 std::optional<StepWork> parse_step_work(std::string_view text);
 
-/// The six places of a gate: left heel, left middle, left tip, then the blade is turned, right heel, right middle, right tip.
+/// The six places of a gate: left heel, left middle, left tip, then the blade is turned, right
+/// heel, right middle, right tip.
 inline constexpr int kGateMarks = 6;
 std::string gate_mark_name(int mark);
 
 /// One step of a sharpening, as planned and as done.
 struct SharpeningStep {
   StepWork work = StepWork::grind;
-  std::string abrasive;                ///< name; for a strop its compound's holder
-  std::optional<double> size_um;       ///< particle size; of a strop its compound's
+  std::string abrasive;           ///< name; for a strop its compound's holder
+  std::optional<double> size_um;  ///< particle size; of a strop its compound's
   GrindSide side = GrindSide::both;
-  BevelAngles angles;                  ///< per side; 0 where no angle is held
+  BevelAngles angles;  ///< per side; 0 where no angle is held
   std::optional<double> planned_min;
-  std::optional<int> passes;           ///< as done, else as planned
-  std::string pressure;                ///< in words: "light", "weight of the blade"
-  std::string substrate;               ///< of a strop: "bare leather on wood"
+  std::optional<int> passes;             ///< as done, else as planned
+  std::string pressure;                  ///< in words: "light", "weight of the blade"
+  std::string substrate;                 ///< of a strop: "bare leather on wood"
   std::optional<double> from_mm, to_mm;  ///< local work: the stretch, from the heel
   std::string note;
   // What was done.
   bool done = false;
-  double seconds = 0;                  ///< timed
-  unsigned burr = 0;                   ///< one bit for each confirmed place
-  std::string override_reason;         ///< why the gate was passed without its marks
+  double seconds = 0;           ///< timed
+  unsigned burr = 0;            ///< one bit for each confirmed place
+  std::string override_reason;  ///< why the gate was passed without its marks
   [[nodiscard]] bool has_burr(int mark) const { return (burr >> mark & 1U) != 0; }
   bool operator==(const SharpeningStep&) const = default;
 };
@@ -58,9 +59,9 @@ struct SharpeningStep {
 struct Sharpening {
   GatePolicy policy = GatePolicy::every_abrasive;
   BurrProof proof = BurrProof::touch;
-  std::string route;                   ///< of deburring: "ductile route"; "" none
-  bool deburr_between = false;         ///< between abrasives too, not only at the end
-  std::string run;                     ///< the run it is the start of; "" for none yet
+  std::string route;            ///< of deburring: "ductile route"; "" none
+  bool deburr_between = false;  ///< between abrasives too, not only at the end
+  std::string run;              ///< the run it is the start of; "" for none yet
   std::string by_operator;
   std::string note;
   std::vector<SharpeningStep> steps;
@@ -79,7 +80,7 @@ std::optional<std::size_t> current_step(const Sharpening& sharpening);
 /// What happens on the one big key: the next open mark is confirmed, else the step is done.
 struct Tap {
   std::size_t step = 0;
-  std::optional<int> mark;             ///< empty: the step is done
+  std::optional<int> mark;  ///< empty: the step is done
 };
 std::optional<Tap> next_tap(const Sharpening& sharpening);
 
@@ -91,8 +92,9 @@ Checked<Sharpening> with_step_done(Sharpening sharpening, double seconds);
 Checked<Sharpening> with_override(Sharpening sharpening, const std::string& reason);
 
 /// What is out of order, as sentences: straightening comes before a recurve is mended, both before
-/// any bevel work; a coarser abrasive after a finer one; deburring before the last abrasive when it is to be
-/// at the end only; a strop or micro-bevel before the edge bevel is done. Empty when all is well.
+/// any bevel work; a coarser abrasive after a finer one; deburring before the last abrasive when it
+/// is to be at the end only; a strop or micro-bevel before the edge bevel is done. Empty when all
+/// is well.
 std::vector<std::string> order_remarks(const Sharpening& sharpening);
 
 /// The same steps with nothing done: to be done again.
@@ -101,8 +103,8 @@ Sharpening replay(const Sharpening& sharpening);
 /// 120 passes; a burr at heel, middle and tip of each side."
 std::string instruction(const Sharpening& sharpening, std::size_t step, AngleConvention convention);
 
-/// Particle sizes that the last abrasives left on the sides (a strop is a finishing step of its own,
-/// not counted); empty where no step said one.
+/// Particle sizes that the last abrasives left on the sides (a strop is a finishing step of its
+/// own, not counted); empty where no step said one.
 std::optional<Finish> finish_of(const Sharpening& sharpening);
 /// Sum of the timed seconds.
 double seconds_of(const Sharpening& sharpening);

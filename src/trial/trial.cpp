@@ -10,9 +10,12 @@ namespace bq::inline trial {
 
 std::string_view name_of(CutMode mode) {
   switch (mode) {
-    case CutMode::slice: return "slice";
-    case CutMode::push: return "push";
-    case CutMode::chop: return "chop";
+    case CutMode::slice:
+      return "slice";
+    case CutMode::push:
+      return "push";
+    case CutMode::chop:
+      return "chop";
   }
   return "";
 }
@@ -36,9 +39,12 @@ LabelId LabelTable::id_of(std::string_view text) {
 
 std::string_view name_of(RunState state) {
   switch (state) {
-    case RunState::planned: return "planned";
-    case RunState::running: return "in trial";
-    case RunState::done: return "done";
+    case RunState::planned:
+      return "planned";
+    case RunState::running:
+      return "in trial";
+    case RunState::done:
+      return "done";
   }
   return "";
 }
@@ -91,18 +97,20 @@ std::size_t Trial::reading_count() const {
 }
 
 const Run* Trial::find_run(std::string_view name) const {
-  const auto found =
-      std::find_if(runs.begin(), runs.end(), [&](const Run& run) { return run.facts.name == name; });
+  const auto found = std::find_if(runs.begin(), runs.end(),
+                                  [&](const Run& run) { return run.facts.name == name; });
   return found == runs.end() ? nullptr : &*found;
 }
 
 const SteelCard* Trial::steel_card(std::string_view name) const {
-  const auto found = std::find_if(steels.begin(), steels.end(), [&](const SteelCard& card) { return card.name == name; });
+  const auto found = std::find_if(steels.begin(), steels.end(),
+                                  [&](const SteelCard& card) { return card.name == name; });
   return found == steels.end() ? nullptr : &*found;
 }
 
 const MediumCard* Trial::medium_card(std::string_view name) const {
-  const auto found = std::find_if(media.begin(), media.end(), [&](const MediumCard& card) { return card.name == name; });
+  const auto found = std::find_if(media.begin(), media.end(),
+                                  [&](const MediumCard& card) { return card.name == name; });
   return found == media.end() ? nullptr : &*found;
 }
 

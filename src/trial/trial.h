@@ -50,7 +50,7 @@ struct Reading {
   double value = 0;       ///< > 0, in `unit`
   LabelId station = 0;
   LabelId by_operator = 0;
-  LabelId reason = 0;     ///< why it is excluded or suspect
+  LabelId reason = 0;  ///< why it is excluded or suspect
   Unit unit = Unit::gf;
   bool excluded = false;  ///< kept, shown, not used in fits
   LabelId gauge = 0;      ///< what it was taken with and how: "keyed, 20 mm/min, filament lot 7"
@@ -84,8 +84,8 @@ struct Run {
   std::int64_t id = 0;  ///< row in the project file; 0 when it comes from a table
   RunFacts facts;
   RunPlan plan;
-  std::int64_t cuts_done = 0;  ///< cumulative cuts made so far
-  std::vector<Reading> readings;  ///< in the order they were taken
+  std::int64_t cuts_done = 0;      ///< cumulative cuts made so far
+  std::vector<Reading> readings;   ///< in the order they were taken
   std::vector<BenchEvent> events;  ///< what happened on the bench, in order
 };
 
@@ -104,13 +104,13 @@ struct Trial {
   std::string title;
   std::vector<Blade> blades;
   std::vector<Run> runs;
-  std::vector<SteelCard> steels;   ///< by name
-  std::vector<MediumCard> media;   ///< by name
-  std::vector<Abrasive> shelf;     ///< by name
-  std::vector<Comparison> comparisons;  ///< oldest first
+  std::vector<SteelCard> steels;         ///< by name
+  std::vector<MediumCard> media;         ///< by name
+  std::vector<Abrasive> shelf;           ///< by name
+  std::vector<Comparison> comparisons;   ///< oldest first
   std::vector<BenchEvent> gauge_checks;  ///< check weights: events that belong to no run, in order
   std::vector<Micrograph> micrographs;   ///< in the order they were brought in
-  std::vector<MagnificationScale> scales;   ///< of their magnifications
+  std::vector<MagnificationScale> scales;  ///< of their magnifications
   LabelTable labels;
   /// Unit every analysis is made in: that of the first reading.
   [[nodiscard]] Unit unit() const;

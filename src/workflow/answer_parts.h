@@ -39,14 +39,17 @@ std::string names_of(const std::vector<std::string>& names, std::size_t most = 6
 double shown_angle(const AnswerSource& source, double per_side_deg);
 std::string angle_label(const AnswerSource& source);
 std::string life_label(const AnswerSource& source);
-/// Runs as points of life against angle, by steel, with those that never reached the limit as arrows.
+/// Runs as points of life against angle, by steel, with those that never reached the limit as
+/// arrows.
 std::vector<PictureSeries> run_points(const AnswerSource& source, bool against_finish);
 /// What must be said of the life model: extrapolation, blades, censored runs.
 std::vector<std::string> model_remarks(const AnswerSource& source);
 
 inline constexpr const char* kLifeFormula =
-    "ln(cuts to the limit) = constant + steel + slope × ln ½(tan left + tan right) + slope × ln finish + blade + run, by maximum likelihood; runs that never reached "
-    "the limit count as \"more than\" (log-normal accelerated failure time). Blades used again are a random effect; what differs only between blades is known from the "
+    "ln(cuts to the limit) = constant + steel + slope × ln ½(tan left + tan right) + slope × ln "
+    "finish + blade + run, by maximum likelihood; runs that never reached "
+    "the limit count as \"more than\" (log-normal accelerated failure time). Blades used again are "
+    "a random effect; what differs only between blades is known from the "
     "blades, the rest from the runs (between–within degrees of freedom).";
 
-}  // namespace bq::answer_parts
+}  // namespace bq::inline workflow::answer_parts

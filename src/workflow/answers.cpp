@@ -12,22 +12,38 @@ namespace bq::inline workflow {
 
 std::string_view words_of(Question question) {
   switch (question) {
-    case Question::curves: return "How does each edge blunt?";
-    case Question::angle: return "What does the angle do to life?";
-    case Question::matching: return "When do two steels last alike?";
-    case Question::steel: return "Which steel lasts?";
-    case Question::finish: return "Coarse or fine: which lasts?";
-    case Question::shares: return "What matters most here?";
-    case Question::limit: return "Does the answer hang on the limit?";
-    case Question::readings: return "Are the readings good enough?";
-    case Question::gauge: return "Is my gauge good enough?";
-    case Question::trust: return "Can I trust the pattern?";
-    case Question::burr: return "Was the burr gone?";
-    case Question::strop: return "Did the strop help?";
-    case Question::chips: return "Where does it start to chip?";
-    case Question::force: return "Sharper, yet harder to push?";
-    case Question::starts: return "Do the edges start alike?";
-    case Question::pictures: return "What do the pictures show?";
+    case Question::curves:
+      return "How does each edge blunt?";
+    case Question::angle:
+      return "What does the angle do to life?";
+    case Question::matching:
+      return "When do two steels last alike?";
+    case Question::steel:
+      return "Which steel lasts?";
+    case Question::finish:
+      return "Coarse or fine: which lasts?";
+    case Question::shares:
+      return "What matters most here?";
+    case Question::limit:
+      return "Does the answer hang on the limit?";
+    case Question::readings:
+      return "Are the readings good enough?";
+    case Question::gauge:
+      return "Is my gauge good enough?";
+    case Question::trust:
+      return "Can I trust the pattern?";
+    case Question::burr:
+      return "Was the burr gone?";
+    case Question::strop:
+      return "Did the strop help?";
+    case Question::chips:
+      return "Where does it start to chip?";
+    case Question::force:
+      return "Sharper, yet harder to push?";
+    case Question::starts:
+      return "Do the edges start alike?";
+    case Question::pictures:
+      return "What do the pictures show?";
   }
   return "";
 }
@@ -54,31 +70,38 @@ std::vector<stats::GaugeReading> operator_readings(const Trial& trial) {
   for (const auto& run : trial.runs)
     for (const auto& reading : run.readings)
       if (!reading.excluded && reading.by_operator)
-        places[run.facts.name + " at " + std::to_string(reading.cuts)][reading.by_operator].push_back(convert(reading.value, reading.unit, unit));
+        places[run.facts.name + " at " + std::to_string(reading.cuts)][reading.by_operator]
+            .push_back(convert(reading.value, reading.unit, unit));
   // The operators and the number of repeats that most places share.
   std::map<std::pair<std::set<LabelId>, std::size_t>, std::vector<std::string>> kinds;
   for (const auto& [place, by] : places) {
     std::set<LabelId> operators;
     std::size_t least = 1000;
-    for (const auto& [who, values] : by) operators.insert(who), least = std::min(least, values.size());
+    for (const auto& [who, values] : by) {
+      operators.insert(who);
+      least = std::min(least, values.size());
+    }
     if (operators.size() > 1 && least > 1) kinds[{operators, least}].push_back(place);
   }
   std::vector<stats::GaugeReading> out;
-  const std::pair<const std::pair<std::set<LabelId>, std::size_t>, std::vector<std::string>>* best = nullptr;
+  const std::pair<const std::pair<std::set<LabelId>, std::size_t>, std::vector<std::string>>* best =
+      nullptr;
   for (const auto& kind : kinds)
     if (!best || kind.second.size() > best->second.size()) best = &kind;
   if (!best || best->second.size() < 2) return out;
   for (const auto& place : best->second)
     for (const LabelId who : best->first.first)
-      for (std::size_t i = 0; i < best->first.second; ++i) out.push_back({place, trial.labels.text(who), places[place][who][i]});
+      for (std::size_t i = 0; i < best->first.second; ++i)
+        out.push_back({place, trial.labels.text(who), places[place][who][i]});
   return out;
 }
 
 Answer answer(Question question, const AnswerSource& source) {
   using Part = Answer (*)(const AnswerSource&);
   namespace p = answer_parts;
-  static constexpr Part kParts[kQuestions] = {p::curves, p::angle, p::matching, p::steel, p::finish, p::shares, p::limit, p::readings,
-                                              p::gauge,  p::trust, p::burr,     p::strop, p::chips,  p::force,  p::starts, p::pictures};
+  static constexpr Part kParts[kQuestions] = {
+      p::curves, p::angle, p::matching, p::steel, p::finish, p::shares, p::limit,  p::readings,
+      p::gauge,  p::trust, p::burr,     p::strop, p::chips,  p::force,  p::starts, p::pictures};
   Answer out = kParts[std::size_t(question)](source);
   out.question = question;
   out.sentence = with_minus_signs(out.sentence);
@@ -98,14 +121,22 @@ Answer missing(const std::string& sentence, bool plan_helps) {
 }
 
 std::string with_interval(double value, std::optional<double> low, std::optional<double> high) {
-  const auto end = [](const std::optional<double>& v) { return v ? print_number(*v, 3) : std::string("not bounded"); };
+  const auto end = [](const std::optional<double>& v) {
+    return v ? print_number(*v, 3) : std::string("not bounded");
+  };
   return print_number(value, 3) + " (" + end(low) + " to " + end(high) + ")";
 }
 
-double shown(const AnswerSource& source, double value) { return convert(value, source.facts->unit(), source.shown); }
-std::string print_reading(const AnswerSource& source, double value) { return print_measure(shown(source, value), source.shown, 3); }
+double shown(const AnswerSource& source, double value) {
+  return convert(value, source.facts->unit(), source.shown);
+}
+std::string print_reading(const AnswerSource& source, double value) {
+  return print_measure(shown(source, value), source.shown, 3);
+}
 std::string print_p(double p) { return p < 1e-4 ? "< 0.0001" : print_number(p, 2); }
-std::string count_of(std::size_t n, const char* one, const char* many) { return std::to_string(n) + " " + (n == 1 ? one : many); }
+std::string count_of(std::size_t n, const char* one, const char* many) {
+  return std::to_string(n) + " " + (n == 1 ? one : many);
+}
 
 std::string names_of(const std::vector<std::string>& names, std::size_t most) {
   std::string text;
@@ -114,20 +145,29 @@ std::string names_of(const std::vector<std::string>& names, std::size_t most) {
   return text;
 }
 
-double shown_angle(const AnswerSource& source, double per_side_deg) { return source.angles == AngleConvention::inclusive ? 2 * per_side_deg : per_side_deg; }
-std::string angle_label(const AnswerSource& source) { return "apex angle, ° " + std::string(name_of(source.angles)); }
-std::string life_label(const AnswerSource& source) { return "cuts to " + print_reading(source, source.life->question.threshold); }
+double shown_angle(const AnswerSource& source, double per_side_deg) {
+  return source.angles == AngleConvention::inclusive ? 2 * per_side_deg : per_side_deg;
+}
+std::string angle_label(const AnswerSource& source) {
+  return "apex angle, ° " + std::string(name_of(source.angles));
+}
+std::string life_label(const AnswerSource& source) {
+  return "cuts to " + print_reading(source, source.life->question.threshold);
+}
 
 std::vector<PictureSeries> run_points(const AnswerSource& source, bool against_finish) {
   std::map<std::pair<std::string, bool>, PictureSeries> points;
   for (const auto& row : source.life->table.rows) {
     if (against_finish ? !row.facts.finish : !row.facts.geometry) continue;
-    const bool more = row.cuts.censoring == Censoring::right, less = row.cuts.censoring == Censoring::left;
+    const bool more = row.cuts.censoring == Censoring::right,
+               less = row.cuts.censoring == Censoring::left;
     PictureSeries& series = points[{row.facts.steel, more}];
     series.steel = row.facts.steel;
     series.name = row.facts.steel + (more ? " (more than)" : "");
     series.kind = more ? PictureSeries::Kind::arrows_up : PictureSeries::Kind::points;
-    series.x.push_back(against_finish ? row.facts.finish->mean_um() : shown_angle(source, row.facts.geometry->apex().equivalent_deg()));
+    series.x.push_back(against_finish
+                           ? row.facts.finish->mean_um()
+                           : shown_angle(source, row.facts.geometry->apex().equivalent_deg()));
     series.y.push_back(more ? *row.cuts.low : less ? *row.cuts.high : *row.cuts.estimate);
     series.runs.push_back(row.facts.name);
   }
@@ -141,15 +181,23 @@ std::vector<std::string> model_remarks(const AnswerSource& source) {
   const LifeFindings& life = *source.life;
   if (!life.model) return out;
   if (const auto sd = life.model->blade_sd())
-    out.push_back(*sd > 0 ? "Blades of one kind differ by " + print_number(100 * *sd, 2) + " % in life, " + std::to_string(life.model->blades()) + " blades; that is in the interval."
-                          : "No difference between blades of one kind was seen (" + std::to_string(life.model->blades()) + " blades); steels are still judged by the number of blades.");
-  if (!life.model->blade_note().empty()) out.push_back("Blades used again could not be allowed for: " + life.model->blade_note() + ".");
+    out.push_back(*sd > 0 ? "Blades of one kind differ by " + print_number(100 * *sd, 2) +
+                                " % in life, " + std::to_string(life.model->blades()) +
+                                " blades; that is in the interval."
+                          : "No difference between blades of one kind was seen (" +
+                                std::to_string(life.model->blades()) +
+                                " blades); steels are still judged by the number of blades.");
+  if (!life.model->blade_note().empty())
+    out.push_back("Blades used again could not be allowed for: " + life.model->blade_note() + ".");
   if (const int censored = life.table.right_censored())
-    out.push_back(count_of(std::size_t(censored), "run", "runs") + " of " + std::to_string(life.table.rows.size()) + " never reached the limit and count as \"more than\".");
+    out.push_back(count_of(std::size_t(censored), "run", "runs") + " of " +
+                  std::to_string(life.table.rows.size()) +
+                  " never reached the limit and count as \"more than\".");
   std::vector<std::string> left;
   for (const auto& run : life.model->left_out()) left.push_back(run.run + " (" + run.reason + ")");
   for (const auto& run : life.table.left_out)
-    if (run.reason.find("another medium") == std::string::npos) left.push_back(run.run + " (" + run.reason + ")");
+    if (run.reason.find("another medium") == std::string::npos)
+      left.push_back(run.run + " (" + run.reason + ")");
   if (!left.empty()) out.push_back("Not in it: " + names_of(left) + ".");
   return out;
 }

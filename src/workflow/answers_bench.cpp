@@ -17,26 +17,40 @@
 namespace bq::inline workflow::answer_parts {
 namespace {
 
-bool in_medium(const AnswerSource& source, std::size_t run) { return source.facts->runs[run].facts.medium == source.life->question.medium; }
+bool in_medium(const AnswerSource& source, std::size_t run) {
+  return source.facts->runs[run].facts.medium == source.life->question.medium;
+}
 
-/// Edges with a burr left on against what clean edges of their kind make: the pattern without them, and where they lie in it.
-std::vector<std::string> against_clean(const AnswerSource& source, const std::vector<std::string>& early) {
+/// Edges with a burr left on against what clean edges of their kind make: the pattern without them,
+/// and where they lie in it.
+std::vector<std::string> against_clean(const AnswerSource& source,
+                                       const std::vector<std::string>& early) {
   LifeTable clean;
   std::vector<const LifeRow*> with_burr;
   for (const auto& row : source.life->table.rows)
-    if (std::find(early.begin(), early.end(), row.facts.name) == early.end()) clean.rows.push_back(row);
-    else with_burr.push_back(&row);
+    if (std::find(early.begin(), early.end(), row.facts.name) == early.end())
+      clean.rows.push_back(row);
+    else
+      with_burr.push_back(&row);
   const LifeSpec spec = terms_with_blades(clean);
-  const auto model = clean.rows.empty() || spec.terms.empty() ? Checked<LifeModel>(Refusal{""}) : LifeModel::fit(clean, spec);
+  const auto model = clean.rows.empty() || spec.terms.empty() ? Checked<LifeModel>(Refusal{""})
+                                                              : LifeModel::fit(clean, spec);
   std::vector<std::string> out;
   if (!model) return out;
   for (const auto* row : with_burr) {
     const Eigen::VectorXd at = model->row_of(row->facts);
-    const double usual = std::exp(model->log_life(at).first), least = std::exp(model->log_prediction_limit(at, 0.95));
+    const double usual = std::exp(model->log_life(at).first),
+                 least = std::exp(model->log_prediction_limit(at, 0.95));
     const bool more = row->cuts.censoring == Censoring::right;
-    const double made = more ? *row->cuts.low : row->cuts.censoring == Censoring::left ? *row->cuts.high : *row->cuts.estimate;
-    out.push_back("Against clean edges: " + row->facts.name + " made " + (more ? "more than " : "") + print_cuts(made) + " cuts where a clean edge of its kind usually makes " + print_cuts(usual) + " (at least " +
-                  print_cuts(least) + ", 95 %): " + (made < least && !more ? "less than chance explains." : "the early fall cost no more life than runs differ by anyway."));
+    const double made = more                                     ? *row->cuts.low
+                        : row->cuts.censoring == Censoring::left ? *row->cuts.high
+                                                                 : *row->cuts.estimate;
+    out.push_back(
+        "Against clean edges: " + row->facts.name + " made " + (more ? "more than " : "") +
+        print_cuts(made) + " cuts where a clean edge of its kind usually makes " +
+        print_cuts(usual) + " (at least " + print_cuts(least) + ", 95 %): " +
+        (made < least && !more ? "less than chance explains."
+                               : "the early fall cost no more life than runs differ by anyway."));
   }
   return out;
 }
@@ -63,24 +77,31 @@ Answer curves(const AnswerSource& source) {
     line.name = fit.run;
     line.steel = facts.steel;
     for (int k = 0; k <= 40; ++k) {
-      line.x.push_back(fit.table.last_cuts() * std::pow(k / 40.0, 2));  // denser where the curve bends
+      line.x.push_back(fit.table.last_cuts() *
+                       std::pow(k / 40.0, 2));  // denser where the curve bends
       line.y.push_back(shown(source, fit.curve->fit.curve.at(line.x.back())));
       line.runs.push_back(fit.run);
     }
     out.picture.series.push_back(std::move(line));
-    out.table.rows.push_back({fit.run, facts.steel, std::string(name_of(fit.curve->fit.curve.model)), print_reading(source, fit.curve->fit.curve.at(0)), cuts_short(cuts), fit_remarks(fit)});
+    out.table.rows.push_back(
+        {fit.run, facts.steel, std::string(name_of(fit.curve->fit.curve.model)),
+         print_reading(source, fit.curve->fit.curve.at(0)), cuts_short(cuts), fit_remarks(fit)});
     out.table.runs.push_back(fit.run);
     out.runs.push_back(fit.run);
   }
-  if (fitted == 0) return missing("No run in this medium has enough checkpoints for a curve yet.", true);
+  if (fitted == 0)
+    return missing("No run in this medium has enough checkpoints for a curve yet.", true);
   out.answered = true;
-  out.sentence = count_of(std::size_t(fitted), "run has", "runs have") + " a blunting curve in " + source.life->question.medium + "; " + std::to_string(ended) + " reached " +
+  out.sentence = count_of(std::size_t(fitted), "run has", "runs have") + " a blunting curve in " +
+                 source.life->question.medium + "; " + std::to_string(ended) + " reached " +
                  print_reading(source, source.life->question.threshold) + ".";
   out.picture.x_label = "cuts";
   out.picture.y_label = "reading, " + std::string(sign_of(source.shown));
   out.picture.level = shown(source, source.life->question.threshold);
   out.picture.level_name = "blunt";
-  out.formula = "Least squares on ln reading. The power curve r0 + k·n^b is kept unless another leads by more than 6 in AICc.";
+  out.formula =
+      "Least squares on ln reading. The power curve r0 + k·n^b is kept unless another leads by "
+      "more than 6 in AICc.";
   out.method = "Blunting curve of a run";
   return out;
 }
@@ -90,7 +111,9 @@ Answer readings(const AnswerSource& source) {
   int dof = 0, runs = 0;
   std::size_t readings = 0, suspects = 0;
   Answer out;
-  out.table.heads = {"Run", "Readings", "Checkpoints", "Within a checkpoint %", "Between checkpoints %", "Suspect"};
+  out.table.heads = {
+      "Run",    "Readings", "Checkpoints", "Within a checkpoint %", "Between checkpoints %",
+      "Suspect"};
   PictureSeries points;
   points.kind = PictureSeries::Kind::points;
   points.name = "runs";
@@ -101,34 +124,62 @@ Answer readings(const AnswerSource& source) {
     const int own = f.readings - f.checkpoints;
     readings += std::size_t(f.readings);
     suspects += fit.curve->suspects.size();
-    if (own > 0) within += own * f.within_variance, dof += own;
+    if (own > 0) {
+      within += own * f.within_variance;
+      dof += own;
+    }
     between += f.checkpoint_variance;
     ++runs;
-    const double cv = 100 * std::sqrt(std::max(0.0, f.within_variance)), scatter = 100 * std::sqrt(std::max(0.0, f.checkpoint_variance));
-    out.table.rows.push_back({fit.run, std::to_string(f.readings), std::to_string(f.checkpoints), own > 0 ? print_fixed(cv, 1) : "read once each", print_fixed(scatter, 1),
-                              fit.curve->suspects.empty() ? "" : std::to_string(fit.curve->suspects.size())});
+    const double cv = 100 * std::sqrt(std::max(0.0, f.within_variance)),
+                 scatter = 100 * std::sqrt(std::max(0.0, f.checkpoint_variance));
+    out.table.rows.push_back(
+        {fit.run, std::to_string(f.readings), std::to_string(f.checkpoints),
+         own > 0 ? print_fixed(cv, 1) : "read once each", print_fixed(scatter, 1),
+         fit.curve->suspects.empty() ? "" : std::to_string(fit.curve->suspects.size())});
     out.table.runs.push_back(fit.run);
     out.runs.push_back(fit.run);
     points.x.push_back(own > 0 ? cv : 0);
     points.y.push_back(scatter);
     points.runs.push_back(fit.run);
   }
-  if (dof < 3) return missing("Cannot tell yet: checkpoints must be read at least twice, in several runs.", true);
+  if (dof < 3)
+    return missing("Cannot tell yet: checkpoints must be read at least twice, in several runs.",
+                   true);
   const double cv = std::sqrt(within / dof), scatter = std::sqrt(between / runs);
-  const int needed = stats::readings_needed(cv, source.wished_precision, 0.95, 10000).value_or(10000);
-  const double m = double(readings) / std::max(1.0, [&] { double c = 0; for (const auto& row : out.table.rows) c += std::stod(row[2]); return c; }());
+  const int needed =
+      stats::readings_needed(cv, source.wished_precision, 0.95, 10000).value_or(10000);
+  const double m = double(readings) / std::max(1.0, [&] {
+                     double c = 0;
+                     for (const auto& row : out.table.rows) c += std::stod(row[2]);
+                     return c;
+                   }());
   out.answered = true;
-  out.sentence = "Readings of one checkpoint spread by " + print_fixed(100 * cv, 1) + " %; a checkpoint's mean to within " + print_number(100 * source.wished_precision, 2) + " % needs " + std::to_string(needed) + " readings (95 %), here there are " + print_number(m, 2) + ".";
+  out.sentence = "Readings of one checkpoint spread by " + print_fixed(100 * cv, 1) +
+                 " %; a checkpoint's mean to within " +
+                 print_number(100 * source.wished_precision, 2) + " % needs " +
+                 std::to_string(needed) + " readings (95 %), here there are " + print_number(m, 2) +
+                 ".";
   const double by_readings = cv * cv / m;
   if (scatter * scatter > by_readings)
-    out.remarks.push_back("Checkpoints differ by a further " + print_fixed(100 * scatter, 1) + " % that more readings cannot cure: more checkpoints or runs help, more readings do not.");
-  else out.remarks.push_back("Scatter between checkpoints is " + print_fixed(100 * scatter, 1) + " %, less than what the readings themselves bring in: more readings at each checkpoint help.");
-  out.remarks.push_back(suspects ? count_of(suspects, "reading is flagged as suspect and stays", "readings are flagged as suspect and stay") + " in the fits." : "No reading is suspect.");
+    out.remarks.push_back(
+        "Checkpoints differ by a further " + print_fixed(100 * scatter, 1) +
+        " % that more readings cannot cure: more checkpoints or runs help, more readings do not.");
+  else
+    out.remarks.push_back("Scatter between checkpoints is " + print_fixed(100 * scatter, 1) +
+                          " %, less than what the readings themselves bring in: more readings at "
+                          "each checkpoint help.");
+  out.remarks.push_back(suspects ? count_of(suspects, "reading is flagged as suspect and stays",
+                                            "readings are flagged as suspect and stay") +
+                                       " in the fits."
+                                 : "No reading is suspect.");
   out.picture.x_label = "spread within a checkpoint, %";
   out.picture.y_label = "scatter between checkpoints, %";
   out.picture.series = {points};
-  out.formula = "Spread: SD of ln reading within checkpoints, pooled over the runs. Readings needed: ⌈(t·spread/wished precision)²⌉ with t on one less than that number. Scatter between checkpoints: from the curve's "
-                "residuals, by moments, never below 0.";
+  out.formula =
+      "Spread: SD of ln reading within checkpoints, pooled over the runs. Readings needed: "
+      "⌈(t·spread/wished precision)²⌉ with t on one less than that number. Scatter between "
+      "checkpoints: from the curve's "
+      "residuals, by moments, never below 0.";
   out.method = "Blunting curve of a run";
   return out;
 }
@@ -137,22 +188,37 @@ Answer gauge(const AnswerSource& source) {
   const GaugeDrift drift = gauge_drift(*source.facts, source.check_limit_percent);
   const auto study = stats::gauge_study(source.gauge_readings);
   if (drift.points.empty() && !study)
-    return missing("Cannot tell yet: put a check weight on the gauge at the start and end of every sitting (Bench, Gauge checks), and let two operators read the same places twice.", false);
+    return missing(
+        "Cannot tell yet: put a check weight on the gauge at the start and end of every sitting "
+        "(Bench, Gauge checks), and let two operators read the same places twice.",
+        false);
   Answer out;
   out.answered = true;
-  out.sentence = drift.points.empty() ? "No check weight has been on the gauge yet." : drift.sentence;
+  out.sentence =
+      drift.points.empty() ? "No check weight has been on the gauge yet." : drift.sentence;
   out.table.heads = {"What", "Figure", "In words"};
   if (study) {
     const bool good = study->study_variation_percent < 30;
-    out.sentence = "The gauge makes " + print_number(study->study_variation_percent, 2) + " % of what is seen between places: " +
-                   (study->study_variation_percent < 10 ? "good." : good ? "good enough for large differences." : "too much; differences between edges drown in it.");
+    out.sentence = "The gauge makes " + print_number(study->study_variation_percent, 2) +
+                   " % of what is seen between places: " +
+                   (study->study_variation_percent < 10 ? "good."
+                    : good                              ? "good enough for large differences."
+                           : "too much; differences between edges drown in it.");
     if (!drift.points.empty()) out.remarks.push_back(drift.sentence);
-    out.table.rows.push_back({"repeatability SD", print_reading(source, study->repeatability_sd), "one operator, one place, again"});
-    out.table.rows.push_back({"reproducibility SD", print_reading(source, study->reproducibility_sd), "between operators"});
-    out.table.rows.push_back({"places SD", print_reading(source, study->part_sd), "what is to be told apart"});
-    out.table.rows.push_back({"distinct categories", std::to_string(study->distinct_categories), study->distinct_categories >= 5 ? "fine grading" : "coarse grading only"});
+    out.table.rows.push_back({"repeatability SD", print_reading(source, study->repeatability_sd),
+                              "one operator, one place, again"});
+    out.table.rows.push_back({"reproducibility SD",
+                              print_reading(source, study->reproducibility_sd),
+                              "between operators"});
+    out.table.rows.push_back(
+        {"places SD", print_reading(source, study->part_sd), "what is to be told apart"});
+    out.table.rows.push_back(
+        {"distinct categories", std::to_string(study->distinct_categories),
+         study->distinct_categories >= 5 ? "fine grading" : "coarse grading only"});
   } else {
-    out.remarks.emplace_back("How much of the scatter is the gauge's and the operators' is not known: let two operators read the same places twice (or use the gauge command on a table of its own).");
+    out.remarks.emplace_back(
+        "How much of the scatter is the gauge's and the operators' is not known: let two operators "
+        "read the same places twice (or use the gauge command on a table of its own).");
   }
   PictureSeries line;
   line.kind = PictureSeries::Kind::points;
@@ -160,7 +226,9 @@ Answer gauge(const AnswerSource& source) {
   for (std::size_t i = 0; i < drift.points.size(); ++i) {
     line.x.push_back(double(i + 1));
     line.y.push_back(drift.points[i].off_percent);
-    out.table.rows.push_back({"check " + drift.points[i].made_at.substr(0, 10), print_fixed(drift.points[i].off_percent, 1) + " %", drift.points[i].beyond ? "beyond the limit" : "within the limit"});
+    out.table.rows.push_back({"check " + drift.points[i].made_at.substr(0, 10),
+                              print_fixed(drift.points[i].off_percent, 1) + " %",
+                              drift.points[i].beyond ? "beyond the limit" : "within the limit"});
   }
   if (!line.x.empty()) {
     out.picture.series = {line};
@@ -168,7 +236,9 @@ Answer gauge(const AnswerSource& source) {
     out.picture.y_label = "off the check weight, %";
     out.picture.level = 0;
   }
-  out.formula = "Check weight: reading over nominal. Gauge study: analysis of variance of places × operators × repeats, interaction kept when p < 0.25.";
+  out.formula =
+      "Check weight: reading over nominal. Gauge study: analysis of variance of places × operators "
+      "× repeats, interaction kept when p < 0.25.";
   out.method = "Gauge study";
   return out;
 }
@@ -177,7 +247,8 @@ Answer burr(const AnswerSource& source) {
   Answer out;
   std::vector<std::string> early, looked;
   int fitted = 0;
-  out.table.heads = {"Run", "Steel", "Fresh", "Early loss", "Over by, cuts", "Sharpening on record"};
+  out.table.heads = {"Run",        "Steel",         "Fresh",
+                     "Early loss", "Over by, cuts", "Sharpening on record"};
   for (std::size_t i = 0; i < source.fits->size(); ++i) {
     const RunFit& fit = (*source.fits)[i];
     if (!fit.curve || !in_medium(source, i)) continue;
@@ -198,20 +269,35 @@ Answer burr(const AnswerSource& source) {
     early.push_back(fit.run);
     const auto& p = fit.curve->fit.curve.parameters;
     const std::string start = start_line(*source.facts, i, source.shown);
-    out.table.rows.push_back({fit.run, source.facts->runs[i].facts.steel, print_reading(source, first), "+" + print_number(100 * p[1] / p[0], 2) + " %", print_cuts(3 * p[2]), start.empty() ? "nothing on record" : start});
+    out.table.rows.push_back({fit.run, source.facts->runs[i].facts.steel,
+                              print_reading(source, first),
+                              "+" + print_number(100 * p[1] / p[0], 2) + " %", print_cuts(3 * p[2]),
+                              start.empty() ? "nothing on record" : start});
     out.table.runs.push_back(fit.run);
   }
-  if (fitted == 0) return missing("Cannot tell yet: no run in this medium has a blunting curve.", true);
+  if (fitted == 0)
+    return missing("Cannot tell yet: no run in this medium has a blunting curve.", true);
   out.answered = true;
-  out.sentence = early.empty() ? "Nothing speaks against it: none of " + count_of(std::size_t(fitted), "run", "runs") + " lost its sharpness in a sudden first fall."
-                               : names_of(early) + (early.size() == 1 ? " fell" : " fell") + " in the first cuts as an edge with a burr left on does: look at the apex before the next sharpening.";
-  if (!early.empty()) out.remarks.emplace_back("A fast first fall has two causes: a burr that bends over or breaks off, or teeth too fragile for the medium. Only a look under the lens tells them apart (Stones, On the edge?).");
+  out.sentence = early.empty() ? "Nothing speaks against it: none of " +
+                                     count_of(std::size_t(fitted), "run", "runs") +
+                                     " lost its sharpness in a sudden first fall."
+                               : names_of(early) + (early.size() == 1 ? " fell" : " fell") +
+                                     " in the first cuts as an edge with a burr left on does: look "
+                                     "at the apex before the next sharpening.";
+  if (!early.empty())
+    out.remarks.emplace_back(
+        "A fast first fall has two causes: a burr that bends over or breaks off, or teeth too "
+        "fragile for the medium. Only a look under the lens tells them apart (Stones, On the "
+        "edge?).");
   if (!early.empty())
     for (const auto& line : against_clean(source, early)) out.remarks.push_back(line);
-  out.remarks.emplace_back("A run needs six checkpoints or more, early ones among them, for such a fall to be seen.");
+  out.remarks.emplace_back(
+      "A run needs six checkpoints or more, early ones among them, for such a fall to be seen.");
   out.picture.x_label = "cuts";
   out.picture.y_label = "reading over the fresh reading";
-  out.formula = "A two-phase curve that leads the power curve by more than 6 in AICc, whose fast part is over within the first tenth of the cuts and costs at least half of the fresh reading.";
+  out.formula =
+      "A two-phase curve that leads the power curve by more than 6 in AICc, whose fast part is "
+      "over within the first tenth of the cuts and costs at least half of the fresh reading.";
   out.method = "Blunting curve of a run";
   return out;
 }
@@ -234,19 +320,28 @@ Answer strop(const AnswerSource& source) {
     point.name = comparison.name;
     point.x = {double(out.picture.x_words.size())};
     point.y = {verdict->test.ratio};
-    if (verdict->test.low && verdict->test.high) point.y_low = {*verdict->test.low}, point.y_high = {*verdict->test.high};
+    if (verdict->test.low && verdict->test.high) {
+      point.y_low = {*verdict->test.low};
+      point.y_high = {*verdict->test.high};
+    }
     out.picture.x_words.push_back(comparison.name);
     out.picture.series.push_back(point);
   }
   if (latest.empty())
-    return missing(source.facts->comparisons.empty() ? "Cannot tell yet: treat neighbouring sections of some blades in the two ways and read both (Stones, Compare)." : "Cannot tell yet: the comparisons have no pairs that can be judged.", false);
+    return missing(source.facts->comparisons.empty()
+                       ? "Cannot tell yet: treat neighbouring sections of some blades in the two "
+                         "ways and read both (Stones, Compare)."
+                       : "Cannot tell yet: the comparisons have no pairs that can be judged.",
+                   false);
   out.answered = true;
   out.sentence = latest;
   out.picture.y_label = "reading after the second over the first";
   out.picture.y_log = true;
   out.picture.level = 1;
   out.picture.level_name = "no difference";
-  out.formula = "Paired t test on ln(second/first); the blade is the unit where there are three or more. Beside it the exact signed rank test.";
+  out.formula =
+      "Paired t test on ln(second/first); the blade is the unit where there are three or more. "
+      "Beside it the exact signed rank test.";
   out.method = "Paired";
   return out;
 }
@@ -261,17 +356,28 @@ Answer starts(const AnswerSource& source) {
   for (const auto& group : groups) {
     std::vector<std::string> own;
     for (const auto& start : group.starts)
-      if (start.state == StartState::too_dull || start.state == StartState::too_sharp) own.push_back(source.facts->runs[start.run].facts.name);
+      if (start.state == StartState::too_dull || start.state == StartState::too_sharp)
+        own.push_back(source.facts->runs[start.run].facts.name);
     outside.insert(outside.end(), own.begin(), own.end());
     if (group.chart) ++judged;
     if (group.chart && (!largest || group.starts.size() > largest->starts.size())) largest = &group;
-    out.table.rows.push_back({name_of(group), std::to_string(group.starts.size()), group.chart ? print_reading(source, group.centre()) : "", group.chart ? print_reading(source, group.lower()) : "",
-                              group.chart ? print_reading(source, group.upper()) : "", group.chart ? names_of(own) : "needs 6 starts"});
+    out.table.rows.push_back({name_of(group), std::to_string(group.starts.size()),
+                              group.chart ? print_reading(source, group.centre()) : "",
+                              group.chart ? print_reading(source, group.lower()) : "",
+                              group.chart ? print_reading(source, group.upper()) : "",
+                              group.chart ? names_of(own) : "needs 6 starts"});
   }
-  if (!largest) return missing("Cannot tell yet: six runs of one steel, finish and way of cutting must have been read at 0 cuts.", true);
+  if (!largest)
+    return missing(
+        "Cannot tell yet: six runs of one steel, finish and way of cutting must have been read at "
+        "0 cuts.",
+        true);
   out.answered = true;
-  out.sentence = outside.empty() ? "Yes: no start lies outside the limits of its kind (" + count_of(std::size_t(judged), "kind", "kinds") + " judged)."
-                                 : "Not all: " + names_of(outside) + (outside.size() == 1 ? " started" : " started") + " outside the limits of its kind.";
+  out.sentence = outside.empty() ? "Yes: no start lies outside the limits of its kind (" +
+                                       count_of(std::size_t(judged), "kind", "kinds") + " judged)."
+                                 : "Not all: " + names_of(outside) +
+                                       (outside.size() == 1 ? " started" : " started") +
+                                       " outside the limits of its kind.";
   PictureSeries points;
   points.kind = PictureSeries::Kind::points;
   points.name = name_of(*largest);
@@ -283,7 +389,9 @@ Answer starts(const AnswerSource& source) {
     out.runs.push_back(points.runs.back());
   }
   out.picture.series.push_back(points);
-  for (const auto& [name, value] : {std::pair("upper limit", largest->upper()), std::pair("centre", largest->centre()), std::pair("lower limit", largest->lower())}) {
+  for (const auto& [name, value] :
+       {std::pair("upper limit", largest->upper()), std::pair("centre", largest->centre()),
+        std::pair("lower limit", largest->lower())}) {
     PictureSeries line;
     line.name = name;
     line.ink = true;
@@ -293,10 +401,13 @@ Answer starts(const AnswerSource& source) {
   }
   out.picture.x_label = "start, in order: " + name_of(*largest);
   out.picture.y_label = "reading at 0 cuts, " + std::string(sign_of(source.shown));
-  if (largest->provisional) out.remarks.emplace_back("Fewer than 20 starts of this kind: the limits are provisional.");
-  out.formula = "Individuals chart of ln reading at 0 cuts for every steel, finish and way of cutting: mean ∓ 2.66 × mean moving range.";
+  if (largest->provisional)
+    out.remarks.emplace_back("Fewer than 20 starts of this kind: the limits are provisional.");
+  out.formula =
+      "Individuals chart of ln reading at 0 cuts for every steel, finish and way of cutting: mean "
+      "∓ 2.66 × mean moving range.";
   out.method = "Start gate";
   return out;
 }
 
-}  // namespace bq::answer_parts
+}  // namespace bq::inline workflow::answer_parts

@@ -26,23 +26,41 @@ struct Use {
 std::string fate_of(const Use& use, AngleConvention angles) {
   double damaged = -1, clean = -1;
   for (const auto& [angle, blocks] : use.angles) {
-    const bool any = std::any_of(blocks.begin(), blocks.end(), [](const DamageBlock& b) { return b.damaged; });
-    if (any) damaged = angle, clean = -1;
-    else if (clean < 0) clean = angle;
+    const bool any =
+        std::any_of(blocks.begin(), blocks.end(), [](const DamageBlock& b) { return b.damaged; });
+    if (any) {
+      damaged = angle;
+      clean = -1;
+    } else if (clean < 0)
+      clean = angle;
   }
-  if (damaged < 0) return "was not damaged at any angle tried (" + print_angle(use.angles.begin()->first, angles) + " and steeper)";
-  if (clean < 0) return "was damaged up to " + print_angle(damaged, angles) + ", the steepest tried";
-  return "was damaged up to " + print_angle(damaged, angles) + " and held from " + print_angle(clean, angles) + " on";
+  if (damaged < 0)
+    return "was not damaged at any angle tried (" + print_angle(use.angles.begin()->first, angles) +
+           " and steeper)";
+  if (clean < 0)
+    return "was damaged up to " + print_angle(damaged, angles) + ", the steepest tried";
+  return "was damaged up to " + print_angle(damaged, angles) + " and held from " +
+         print_angle(clean, angles) + " on";
 }
 
-std::string sentence_of(const Use& use, AngleConvention angles) { return use.steel + (use.roughest ? " under the roughest use " : " in ordinary work ") + fate_of(use, angles) + "."; }
+std::string sentence_of(const Use& use, AngleConvention angles) {
+  return use.steel + (use.roughest ? " under the roughest use " : " in ordinary work ") +
+         fate_of(use, angles) + ".";
+}
 
-/// The least angle from which the promise without damage is as long as the wear life; below it a lower angle does not pay yet.
-std::optional<double> pays_from(const LifeLine& line, const std::vector<std::pair<double, double>>& promised) {
+/// The least angle from which the promise without damage is as long as the wear life; below it a
+/// lower angle does not pay yet.
+std::optional<double> pays_from(const LifeLine& line,
+                                const std::vector<std::pair<double, double>>& promised) {
   std::optional<double> from;
   for (const auto& [angle, cuts] : promised) {
-    if (line.angle_deg.empty() || angle < line.angle_deg.front() - 0.05 || angle > line.angle_deg.back() + 0.05) continue;
-    const auto at = std::min<std::ptrdiff_t>(std::lower_bound(line.angle_deg.begin(), line.angle_deg.end(), angle) - line.angle_deg.begin(), std::ptrdiff_t(line.life.size()) - 1);
+    if (line.angle_deg.empty() || angle < line.angle_deg.front() - 0.05 ||
+        angle > line.angle_deg.back() + 0.05)
+      continue;
+    const auto at = std::min<std::ptrdiff_t>(
+        std::lower_bound(line.angle_deg.begin(), line.angle_deg.end(), angle) -
+            line.angle_deg.begin(),
+        std::ptrdiff_t(line.life.size()) - 1);
     if (cuts >= line.life[std::size_t(at)] && (!from || angle < *from)) from = angle;
   }
   return from;
@@ -59,10 +77,15 @@ Answer chips(const AnswerSource& source) {
     use.roughest = fact.roughest;
     use.angles[fact.block.angle_deg].push_back(fact.block.block);
   }
-  if (uses.empty()) return missing("Cannot tell yet: nobody has looked for damage in this medium. Run a damage search (Bench, Damage search), or look at the edge at the checkpoints of a run.", false);
+  if (uses.empty())
+    return missing(
+        "Cannot tell yet: nobody has looked for damage in this medium. Run a damage search (Bench, "
+        "Damage search), or look at the edge at the checkpoints of a run.",
+        false);
   Answer out;
   out.answered = true;
-  out.table.heads = {"Steel", "Use", "Angle", "Blocks", "Cuts", "Damaged", "No damage in, cuts, at least"};
+  out.table.heads = {
+      "Steel", "Use", "Angle", "Blocks", "Cuts", "Damaged", "No damage in, cuts, at least"};
   std::map<std::string, std::vector<std::pair<double, double>>> promised;
   const Use* leading = nullptr;
   for (const auto& [key, use] : uses) {
@@ -73,10 +96,17 @@ Answer chips(const AnswerSource& source) {
     std::vector<AngledBlock> blocks;
     for (const auto& [angle, own] : use.angles) {
       std::int64_t cuts = 0, damaged = 0;
-      for (const auto& block : own) cuts += block.cuts, damaged += block.damaged, blocks.push_back({angle, block});
+      for (const auto& block : own) {
+        cuts += block.cuts;
+        damaged += block.damaged;
+        blocks.push_back({angle, block});
+      }
       const auto upper = damage_rate_upper(own);
-      out.table.rows.push_back({use.steel, use.roughest ? "roughest (damage search)" : "ordinary (looks at runs)", print_angle_number(angle, source.angles) + "°", std::to_string(own.size()), print_cuts(double(cuts)),
-                                std::to_string(damaged), upper && *upper < 1 ? print_cuts(std::floor(1 / *upper)) : "no promise"});
+      out.table.rows.push_back(
+          {use.steel, use.roughest ? "roughest (damage search)" : "ordinary (looks at runs)",
+           print_angle_number(angle, source.angles) + "°", std::to_string(own.size()),
+           print_cuts(double(cuts)), std::to_string(damaged),
+           upper && *upper < 1 ? print_cuts(std::floor(1 / *upper)) : "no promise"});
       if (upper && *upper < 1) {
         promise.x.push_back(shown_angle(source, angle));
         promise.y.push_back(1 / *upper);
@@ -86,8 +116,11 @@ Answer chips(const AnswerSource& source) {
     if (!promise.x.empty()) out.picture.series.push_back(std::move(promise));
     if (const auto trend = damage_trend(blocks)) {
       const double z = 1.96 * trend->slope_standard_error();
-      out.remarks.push_back(use.steel + ": damage falls with the angle as tan to the power " + print_fixed(trend->slope, 1) + " (" + print_fixed(trend->slope - z, 1) + " to " + print_fixed(trend->slope + z, 1) +
-                            ", 95 %); at " + print_angle(trend->least_deg, source.angles) + " about 1 event in " + print_cuts(1 / trend->rate(trend->least_deg)) + " cuts.");
+      out.remarks.push_back(use.steel + ": damage falls with the angle as tan to the power " +
+                            print_fixed(trend->slope, 1) + " (" + print_fixed(trend->slope - z, 1) +
+                            " to " + print_fixed(trend->slope + z, 1) + ", 95 %); at " +
+                            print_angle(trend->least_deg, source.angles) + " about 1 event in " +
+                            print_cuts(1 / trend->rate(trend->least_deg)) + " cuts.");
     }
     if (!leading || (use.roughest && !leading->roughest)) leading = &use;
   }
@@ -100,27 +133,44 @@ Answer chips(const AnswerSource& source) {
     wear.y = line.life;
     out.picture.series.push_back(std::move(wear));
     if (!promised.contains(line.steel)) continue;
-    if (const auto from = pays_from(line, promised[line.steel])) pays += (pays.empty() ? "" : ", ") + line.steel + " from " + print_angle_number(*from, source.angles) + "°";
-    else pays_not += (pays_not.empty() ? "" : ", ") + line.steel;
+    if (const auto from = pays_from(line, promised[line.steel]))
+      pays += (pays.empty() ? "" : ", ") + line.steel + " from " +
+              print_angle_number(*from, source.angles) + "°";
+    else
+      pays_not += (pays_not.empty() ? "" : ", ") + line.steel;
   }
   out.picture.x_label = angle_label(source);
   out.picture.y_label = "cuts";
   out.picture.x_log = out.picture.y_log = true;
-  if (!pays.empty()) out.remarks.push_back("Wear meets damage: the looks promise as many cuts without damage as the edge wears for with " + pays + " on; below that a lower angle pays only if more damage-free cuts show it.");
-  if (!pays_not.empty()) out.remarks.push_back("With " + pays_not + " at no angle tried yet: a limit of what was cut, not a sign of damage; more clean cuts raise the promise.");
+  if (!pays.empty())
+    out.remarks.push_back(
+        "Wear meets damage: the looks promise as many cuts without damage as the edge wears for "
+        "with " +
+        pays + " on; below that a lower angle pays only if more damage-free cuts show it.");
+  if (!pays_not.empty())
+    out.remarks.push_back("With " + pays_not +
+                          " at no angle tried yet: a limit of what was cut, not a sign of damage; "
+                          "more clean cuts raise the promise.");
   out.sentence = sentence_of(*leading, source.angles);
   // Steels that fared alike share a sentence.
   std::map<std::string, std::string> alike;
   for (const auto& [key, use] : uses) {
     if (&use == leading) continue;
-    std::string& names = alike[std::string(use.roughest ? " under the roughest use: each " : " in ordinary work: each ") + fate_of(use, source.angles)];
+    std::string& names = alike[std::string(use.roughest ? " under the roughest use: each "
+                                                        : " in ordinary work: each ") +
+                               fate_of(use, source.angles)];
     names += (names.empty() ? "" : ", ") + use.steel;
   }
-  for (const auto& [fate, names] : alike) out.remarks.insert(out.remarks.begin(), names + fate + ".");
-  out.formula = "Exact one-sided 95 % upper limit of damaging events per cut from blocks that say \"at least one\" or \"none\", for each steel, use and angle; shown as cuts for each event. Its change with the angle: "
-                "complementary log-log regression on ln tan with ln cuts as offset. Wear life: the life model's lines.";
+  for (const auto& [fate, names] : alike)
+    out.remarks.insert(out.remarks.begin(), names + fate + ".");
+  out.formula =
+      "Exact one-sided 95 % upper limit of damaging events per cut from blocks that say \"at least "
+      "one\" or \"none\", for each steel, use and angle; shown as cuts for each event. Its change "
+      "with the angle: "
+      "complementary log-log regression on ln tan with ln cuts as offset. Wear life: the life "
+      "model's lines.";
   out.method = "Damage rate";
   return out;
 }
 
-}  // namespace bq::answer_parts
+}  // namespace bq::inline workflow::answer_parts

@@ -1,4 +1,5 @@
-// "Sharper, yet harder to push?": severing and parting of two edges, life to a force, the lead of one over the other.
+// "Sharper, yet harder to push?": severing and parting of two edges, life to a force, the lead of
+// one over the other.
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -22,30 +23,47 @@ struct Edge {
 
 std::string in_words(const UsefulLife& life) {
   switch (life.censoring) {
-    case Censoring::right: return ">" + print_cuts(life.low.value_or(0));
-    case Censoring::left: return "0";
-    case Censoring::none: break;
+    case Censoring::right:
+      return ">" + print_cuts(life.low.value_or(0));
+    case Censoring::left:
+      return "0";
+    case Censoring::none:
+      break;
   }
-  return print_cuts(*life.estimate) + (life.low ? " (" + print_cuts(*life.low) + " to " + (life.high ? print_cuts(*life.high) : std::string("beyond its cuts")) + ")" : "");
+  return print_cuts(*life.estimate) +
+         (life.low ? " (" + print_cuts(*life.low) + " to " +
+                         (life.high ? print_cuts(*life.high) : std::string("beyond its cuts")) + ")"
+                   : "");
 }
 
 std::string newtons(double value) { return print_number(value, 3) + " N"; }
 
 std::string lead_sentence(const Edge& edge, const Edge& other, const ForceSplit& split) {
   const ForceLead lead = lead_over(edge.curve, other.curve, split);
-  if (lead.lead.censoring == Censoring::left) return edge.run + " has no lead over " + other.run + ": fresh it needs " + newtons(edge.fresh.total_N()) + ", " + other.run + " " + newtons(lead.other_fresh_N) + ".";
-  return edge.run + " makes " + in_words(lead.lead) + " cuts before it needs the " + newtons(lead.other_fresh_N) + " that " + other.run + " needs fresh: its lead.";
+  if (lead.lead.censoring == Censoring::left)
+    return edge.run + " has no lead over " + other.run + ": fresh it needs " +
+           newtons(edge.fresh.total_N()) + ", " + other.run + " " + newtons(lead.other_fresh_N) +
+           ".";
+  return edge.run + " makes " + in_words(lead.lead) + " cuts before it needs the " +
+         newtons(lead.other_fresh_N) + " that " + other.run + " needs fresh: its lead.";
 }
 
-/// The pair that shows it most: sharper by the gauge, yet harder to push; else the two whose parting differs most.
+/// The pair that shows it most: sharper by the gauge, yet harder to push; else the two whose
+/// parting differs most.
 std::pair<const Edge*, const Edge*> telling_pair(const std::vector<Edge>& edges) {
   std::pair<const Edge*, const Edge*> best{&edges[0], &edges[1]};
   double most = -1, widest = -1;
   for (const auto& a : edges)
     for (const auto& b : edges) {
-      const double harder = a.fresh.total_N() - b.fresh.total_N(), apart = std::fabs(a.fresh.parting_N - b.fresh.parting_N);
-      if (a.fresh.severing_N < b.fresh.severing_N && harder > std::max(0.0, most)) most = harder, best = {&a, &b};
-      else if (most < 0 && apart > widest && a.fresh.severing_N <= b.fresh.severing_N) widest = apart, best = {&a, &b};
+      const double harder = a.fresh.total_N() - b.fresh.total_N(),
+                   apart = std::fabs(a.fresh.parting_N - b.fresh.parting_N);
+      if (a.fresh.severing_N < b.fresh.severing_N && harder > std::max(0.0, most)) {
+        most = harder;
+        best = {&a, &b};
+      } else if (most < 0 && apart > widest && a.fresh.severing_N <= b.fresh.severing_N) {
+        widest = apart;
+        best = {&a, &b};
+      }
     }
   return best;
 }
@@ -55,7 +73,10 @@ std::pair<const Edge*, const Edge*> telling_pair(const std::vector<Edge>& edges)
 Answer force(const AnswerSource& source) {
   const auto points = stroke_points(*source.facts, kEngaged_mm, kFriction);
   if (points.empty())
-    return missing("Cannot tell yet: no run has force strokes. Record standard strokes with the force cell at the checkpoints of runs with at least two bevel angles.", true);
+    return missing(
+        "Cannot tell yet: no run has force strokes. Record standard strokes with the force cell at "
+        "the checkpoints of runs with at least two bevel angles.",
+        true);
   const auto split = split_force(points);
   if (!split) return missing("Cannot tell yet: " + split.refusal().reason, true);
   std::map<std::string, double> index;
@@ -70,7 +91,9 @@ Answer force(const AnswerSource& source) {
     edge.blunt.severing_N = split->severing_N_per_reading * source.life->question.threshold;
     edges.push_back(edge);
   }
-  if (edges.size() < 2) return missing("Cannot tell yet: fewer than two runs with strokes have a blunting curve.", true);
+  if (edges.size() < 2)
+    return missing("Cannot tell yet: fewer than two runs with strokes have a blunting curve.",
+                   true);
   auto [first, second] = telling_pair(edges);
   for (const auto& edge : edges) {
     if (edge.run == source.force_first) first = &edge;
@@ -79,11 +102,21 @@ Answer force(const AnswerSource& source) {
   Answer out;
   out.answered = true;
   const double limit = source.force_limit_N.value_or(std::ceil(10 * first->blunt.total_N()) / 10);
-  out.table.heads = {"Run", "Steel", "Severing N", "Parting N", "Fresh N", "Blunt N", "Cuts to " + newtons(limit), "Lead over " + second->run + ", cuts"};
+  out.table.heads = {"Run",
+                     "Steel",
+                     "Severing N",
+                     "Parting N",
+                     "Fresh N",
+                     "Blunt N",
+                     "Cuts to " + newtons(limit),
+                     "Lead over " + second->run + ", cuts"};
   for (const auto& edge : edges) {
     const auto lead = lead_over(edge.curve, second->curve, *split).lead;
-    out.table.rows.push_back({edge.run, edge.steel, print_number(edge.fresh.severing_N, 3), print_number(edge.fresh.parting_N, 3), print_number(edge.fresh.total_N(), 3), print_number(edge.blunt.total_N(), 3),
-                              in_words(life_to_force(edge.curve, *split, limit)), edge.run == second->run ? "–" : in_words(lead)});
+    out.table.rows.push_back(
+        {edge.run, edge.steel, print_number(edge.fresh.severing_N, 3),
+         print_number(edge.fresh.parting_N, 3), print_number(edge.fresh.total_N(), 3),
+         print_number(edge.blunt.total_N(), 3), in_words(life_to_force(edge.curve, *split, limit)),
+         edge.run == second->run ? "–" : in_words(lead)});
     out.table.runs.push_back(edge.run);
     out.runs.push_back(edge.run);
   }
@@ -108,27 +141,43 @@ Answer force(const AnswerSource& source) {
     if (first == second) break;
   }
   // Edges of one steel look alike in colour: the second takes the next one.
-  if (out.picture.series.size() > 2 && first->steel == second->steel) out.picture.series[0].steel.clear(), out.picture.series[2].steel.clear();
+  if (out.picture.series.size() > 2 && first->steel == second->steel) {
+    out.picture.series[0].steel.clear();
+    out.picture.series[2].steel.clear();
+  }
   out.picture.x_label = "cuts";
   out.picture.y_label = "force of a standard stroke, N";
   out.picture.level = limit;
   out.picture.level_name = "force limit";
   const double more = first->fresh.total_N() - second->fresh.total_N();
-  const std::string readings = print_reading(source, first->curve.run->curve->fit.curve.at(0)) + " against " + print_reading(source, second->curve.run->curve->fit.curve.at(0));
+  const std::string readings = print_reading(source, first->curve.run->curve->fit.curve.at(0)) +
+                               " against " +
+                               print_reading(source, second->curve.run->curve->fit.curve.at(0));
   const bool sharper = first->fresh.severing_N < second->fresh.severing_N;
   if (sharper && more > 0)
-    out.sentence = "Yes: " + first->run + " is sharper than " + second->run + " (" + readings + ") and still needs " + newtons(more) + " more, because its section is thicker behind the edge: parting takes " +
-                   newtons(first->fresh.parting_N) + " against " + newtons(second->fresh.parting_N) + ".";
+    out.sentence = "Yes: " + first->run + " is sharper than " + second->run + " (" + readings +
+                   ") and still needs " + newtons(more) +
+                   " more, because its section is thicker behind the edge: parting takes " +
+                   newtons(first->fresh.parting_N) + " against " +
+                   newtons(second->fresh.parting_N) + ".";
   else
-    out.sentence = std::string("No: ") + first->run + " is " + (sharper ? "sharper than " : "no sharper than ") + second->run + " (" + readings + ") and needs " + newtons(std::fabs(more)) + (more > 0 ? " more" : " less") +
-                   " fresh; parting takes " + newtons(first->fresh.parting_N) + " against " + newtons(second->fresh.parting_N) + ".";
+    out.sentence = std::string("No: ") + first->run + " is " +
+                   (sharper ? "sharper than " : "no sharper than ") + second->run + " (" +
+                   readings + ") and needs " + newtons(std::fabs(more)) +
+                   (more > 0 ? " more" : " less") + " fresh; parting takes " +
+                   newtons(first->fresh.parting_N) + " against " +
+                   newtons(second->fresh.parting_N) + ".";
   out.remarks.push_back(lead_sentence(*first, *second, *split));
   if (first != second) out.remarks.push_back(lead_sentence(*second, *first, *split));
   out.remarks.push_back(force_sentence(*source.facts));
-  out.formula = "Mean force of a stroke = s × reading + K × parting index of the section; s from the changes within runs, K from the differences between runs (run is the unit). Life to a force: where the curve's reading "
-                "reaches (force − parting)/s, never beyond the last checkpoint; the errors of s and K are in its interval. Lead: life to the force the other edge needs fresh.";
+  out.formula =
+      "Mean force of a stroke = s × reading + K × parting index of the section; s from the changes "
+      "within runs, K from the differences between runs (run is the unit). Life to a force: where "
+      "the curve's reading "
+      "reaches (force − parting)/s, never beyond the last checkpoint; the errors of s and K are in "
+      "its interval. Lead: life to the force the other edge needs fresh.";
   out.method = "Severing and parting";
   return out;
 }
 
-}  // namespace bq::answer_parts
+}  // namespace bq::inline workflow::answer_parts

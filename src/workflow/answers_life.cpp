@@ -30,7 +30,11 @@ void end_with_model(Answer& out, const AnswerSource& source, const std::string& 
 std::optional<Answer> no_model(const AnswerSource& source, const char* term, const char* what) {
   if (!source.life->model) return missing("Cannot tell yet: " + source.life->why_not + ".", true);
   if (term && !has_term(source.life->model->spec(), term))
-    return missing(std::string("Cannot tell yet: the runs in ") + (source.life->question.medium.empty() ? "this medium" : source.life->question.medium) + " have only one " + what + ".", true);
+    return missing(
+        std::string("Cannot tell yet: the runs in ") +
+            (source.life->question.medium.empty() ? "this medium" : source.life->question.medium) +
+            " have only one " + what + ".",
+        true);
   return std::nullopt;
 }
 
@@ -41,7 +45,10 @@ std::vector<PictureSeries> line_series(const AnswerSource& source, bool bands) {
     series.name = series.steel = line.steel;
     for (const double angle : line.angle_deg) series.x.push_back(shown_angle(source, angle));
     series.y = line.life;
-    if (bands) series.y_low = line.low, series.y_high = line.high;
+    if (bands) {
+      series.y_low = line.low;
+      series.y_high = line.high;
+    }
     out.push_back(std::move(series));
   }
   return out;
@@ -57,7 +64,8 @@ Picture life_picture(const AnswerSource& source, bool bands) {
     PictureSeries pure;
     pure.name = "wear geometry alone";
     pure.ink = true;
-    for (const double angle : source.life->pure_geometry.angle_deg) pure.x.push_back(shown_angle(source, angle));
+    for (const double angle : source.life->pure_geometry.angle_deg)
+      pure.x.push_back(shown_angle(source, angle));
     pure.y = source.life->pure_geometry.life;
     out.series.push_back(std::move(pure));
   }
@@ -75,30 +83,47 @@ Answer angle(const AnswerSource& source) {
   out.picture = life_picture(source, true);
   out.table.heads = {"Term (of ln life)", "Estimate", "SE", "Low 95 %", "High 95 %", "p"};
   for (const auto& c : source.life->model->coefficients())
-    out.table.rows.push_back({c.name, print_fixed(c.estimate, 3), print_fixed(c.standard_error, 3), print_fixed(c.low, 3), print_fixed(c.high, 3), print_p(c.p)});
+    out.table.rows.push_back({c.name, print_fixed(c.estimate, 3), print_fixed(c.standard_error, 3),
+                              print_fixed(c.low, 3), print_fixed(c.high, 3), print_p(c.p)});
   const auto& interactions = source.life->model->spec().interactions;
-  const bool one_slope = std::none_of(interactions.begin(), interactions.end(), [](const auto& i) { return i.first == "angle" || i.second == "angle"; });
+  const bool one_slope = std::none_of(interactions.begin(), interactions.end(), [](const auto& i) {
+    return i.first == "angle" || i.second == "angle";
+  });
   for (const auto& c : source.life->model->coefficients())
     if (c.name == "ln tan angle" && c.estimate < 0 && one_slope)
-      out.remarks.push_back("Wear geometry alone (slope −1) explains " + print_number(100 * std::min(1.0, 1 / -c.estimate), 2) + " % of the fitted slope " + print_fixed(c.estimate, 2) + ".");
+      out.remarks.push_back("Wear geometry alone (slope −1) explains " +
+                            print_number(100 * std::min(1.0, 1 / -c.estimate), 2) +
+                            " % of the fitted slope " + print_fixed(c.estimate, 2) + ".");
   end_with_model(out, source, kLifeFormula);
   return out;
 }
 
 Answer matching(const AnswerSource& source) {
-  if (!source.life->match) return missing("Cannot tell yet: " + (source.life->model ? source.life->match_refusal : source.life->why_not) + ".", true);
+  if (!source.life->match)
+    return missing("Cannot tell yet: " +
+                       (source.life->model ? source.life->match_refusal : source.life->why_not) +
+                       ".",
+                   true);
   Answer out;
   out.answered = source.life->match->determinable();
   out.plan_helps = !out.answered;
   out.sentence = match_sentence(*source.life->question.match, *source.life->match, source.angles);
   out.picture = life_picture(source, false);
   const MatchQuestion& question = *source.life->question.match;
-  out.table.heads = {question.from + " at", question.to + " matches at", "Low 95 %", "High 95 %", "Difference", "Remark"};
+  out.table.heads = {question.from + " at",
+                     question.to + " matches at",
+                     "Low 95 %",
+                     "High 95 %",
+                     "Difference",
+                     "Remark"};
   std::set<double> angles;
   for (const auto& row : source.life->model->rows())
-    if (row.facts.steel == question.from) angles.insert(std::round(10 * row.facts.geometry->apex().equivalent_deg()) / 10);
+    if (row.facts.steel == question.from)
+      angles.insert(std::round(10 * row.facts.geometry->apex().equivalent_deg()) / 10);
   const auto deg = [&](double value) { return print_angle_number(value, source.angles) + "°"; };
-  const auto end = [&](const std::optional<double>& value) { return value ? deg(*value) : std::string("not bounded"); };
+  const auto end = [&](const std::optional<double>& value) {
+    return value ? deg(*value) : std::string("not bounded");
+  };
   std::vector<double> differences, ratios;
   for (const double at : angles) {
     MatchQuestion other = question;
@@ -106,15 +131,25 @@ Answer matching(const AnswerSource& source) {
     const auto one = match(*source.life->model, other);
     if (!one) continue;
     differences.push_back(one->difference);
-    out.table.rows.push_back({deg(at), deg(one->value), end(one->low), end(one->high), (one->difference < 0 ? "−" : "+") + deg(std::fabs(one->difference)), one->extrapolated ? "extrapolated" : ""});
+    out.table.rows.push_back({deg(at), deg(one->value), end(one->low), end(one->high),
+                              (one->difference < 0 ? "−" : "+") + deg(std::fabs(one->difference)),
+                              one->extrapolated ? "extrapolated" : ""});
   }
   if (differences.size() > 1) {
     const auto [least, most] = std::minmax_element(differences.begin(), differences.end());
-    out.remarks.push_back(*most - *least < 0.5 ? "Over the tested angles the offset stays within " + deg(*most - *least) + ": a constant number of degrees serves as well as a constant ratio of tangents."
-                                               : "The offset grows from " + deg(std::min(std::fabs(*least), std::fabs(*most))) + " to " + deg(std::max(std::fabs(*least), std::fabs(*most))) +
-                                                     " over the tested angles: a constant ratio of tangents describes it, a constant number of degrees does not.");
+    out.remarks.push_back(
+        *most - *least < 0.5
+            ? "Over the tested angles the offset stays within " + deg(*most - *least) +
+                  ": a constant number of degrees serves as well as a constant ratio of tangents."
+            : "The offset grows from " + deg(std::min(std::fabs(*least), std::fabs(*most))) +
+                  " to " + deg(std::max(std::fabs(*least), std::fabs(*most))) +
+                  " over the tested angles: a constant ratio of tangents describes it, a constant "
+                  "number of degrees does not.");
   }
-  out.formula = "The angle at which the fitted life of one steel equals that of the other: x = (α_A + β·x_A + ln ρ − α_B)/β with x = ln tan of the angle. Interval: " + source.life->match->method + ".";
+  out.formula =
+      "The angle at which the fitted life of one steel equals that of the other: x = (α_A + β·x_A "
+      "+ ln ρ − α_B)/β with x = ln tan of the angle. Interval: " +
+      source.life->match->method + ".";
   out.method = "Matching";
   use_rows(out, source);
   return out;
@@ -131,22 +166,32 @@ Answer steel(const AnswerSource& source) {
   }
   std::sort(by_life.rbegin(), by_life.rend());
   Answer out;
-  out.table.heads = {"Steel", "lasts × as long as", "Ratio", "Low 95 %", "High 95 %", "p", "In words"};
+  out.table.heads = {"Steel",   "lasts × as long as", "Ratio", "Low 95 %", "High 95 %", "p",
+                     "In words"};
   std::optional<LifeContrast> first;
   for (std::size_t a = 0; a < by_life.size(); ++a)
     for (std::size_t b = a + 1; b < by_life.size(); ++b) {
       const auto contrast = life_contrast(model, {"steel", by_life[b].second, by_life[a].second});
       if (!contrast) continue;
       if (a == 0 && b == 1) first = *contrast;
-      const auto end = [](const std::optional<double>& v) { return v ? print_number(*v, 3) : std::string("not bounded"); };
-      out.table.rows.push_back({by_life[a].second, by_life[b].second, print_number(contrast->ratio, 3), end(contrast->low), end(contrast->high), print_p(contrast->p),
+      const auto end = [](const std::optional<double>& v) {
+        return v ? print_number(*v, 3) : std::string("not bounded");
+      };
+      out.table.rows.push_back({by_life[a].second, by_life[b].second,
+                                print_number(contrast->ratio, 3), end(contrast->low),
+                                end(contrast->high), print_p(contrast->p),
                                 contrast->seen ? "differs" : "not told apart"});
     }
-  if (!first) return missing("Cannot tell yet: the steels cannot be told apart in these runs.", true);
+  if (!first)
+    return missing("Cannot tell yet: the steels cannot be told apart in these runs.", true);
   out.answered = true;
   const std::string best = by_life[0].second, next = by_life[1].second;
-  out.sentence = first->seen ? best + " lasts longest here: " + with_interval(first->ratio, first->low, first->high) + " times as long as " + next + " at the same angle and finish (95 %)."
-                             : best + " seems to last longest, but these runs cannot tell it from " + next + ": " + with_interval(first->ratio, first->low, first->high) + " times as long (95 %).";
+  out.sentence =
+      first->seen
+          ? best + " lasts longest here: " + with_interval(first->ratio, first->low, first->high) +
+                " times as long as " + next + " at the same angle and finish (95 %)."
+          : best + " seems to last longest, but these runs cannot tell it from " + next + ": " +
+                with_interval(first->ratio, first->low, first->high) + " times as long (95 %).";
   out.plan_helps = !first->seen;
   out.picture.y_label = life_label(source) + " at the middle angle and finish";
   out.picture.y_log = true;
@@ -164,13 +209,18 @@ Answer steel(const AnswerSource& source) {
     series.y = {std::exp(centre)};
     series.y_low = {std::exp(centre - t * error)};
     series.y_high = {std::exp(centre + t * error)};
-    mean_and_next += (i ? "; " : "") + by_life[i].second + " usually " + print_cuts(series.y[0]) + " (" + print_cuts(series.y_low[0]) + " to " + print_cuts(series.y_high[0]) + "), the next single edge at least " +
+    mean_and_next += (i ? "; " : "") + by_life[i].second + " usually " + print_cuts(series.y[0]) +
+                     " (" + print_cuts(series.y_low[0]) + " to " + print_cuts(series.y_high[0]) +
+                     "), the next single edge at least " +
                      print_cuts(std::exp(model.log_prediction_limit(row, 0.95)));
     out.picture.series.push_back(series);
     out.picture.x_words.push_back(by_life[i].second);
   }
   out.remarks.push_back("At the middle angle and finish (95 %): " + mean_and_next + ".");
-  end_with_model(out, source, std::string(kLifeFormula) + " Shown: the ratio of the fitted lives of two steels, everything else alike, with its 95 % interval.");
+  end_with_model(out, source,
+                 std::string(kLifeFormula) +
+                     " Shown: the ratio of the fitted lives of two steels, everything else alike, "
+                     "with its 95 % interval.");
   return out;
 }
 
@@ -186,9 +236,15 @@ Answer finish(const AnswerSource& source) {
   out.answered = true;
   const std::string ends = print_number(coarse, 3) + " µm against " + print_number(fine, 3) + " µm";
   const bool longer = contrast->ratio > 1;
-  out.sentence = contrast->seen ? std::string(longer ? "The coarser finish lasts longer here: " : "The finer finish lasts longer here: ") + ends + " makes " +
-                                      with_interval(contrast->ratio, contrast->low, contrast->high) + " times the life (95 %)."
-                                : "These runs cannot tell whether the finish matters: " + ends + " makes " + with_interval(contrast->ratio, contrast->low, contrast->high) + " times the life (95 %).";
+  out.sentence = contrast->seen
+                     ? std::string(longer ? "The coarser finish lasts longer here: "
+                                          : "The finer finish lasts longer here: ") +
+                           ends + " makes " +
+                           with_interval(contrast->ratio, contrast->low, contrast->high) +
+                           " times the life (95 %)."
+                     : "These runs cannot tell whether the finish matters: " + ends + " makes " +
+                           with_interval(contrast->ratio, contrast->low, contrast->high) +
+                           " times the life (95 %).";
   out.plan_helps = !contrast->seen;
   out.picture.x_label = "finish, µm";
   out.picture.y_label = life_label(source);
@@ -209,7 +265,10 @@ Answer finish(const AnswerSource& source) {
       line.y.push_back(std::exp(centre));
       line.y_low.push_back(std::exp(centre - t * error));
       line.y_high.push_back(std::exp(centre + t * error));
-      if (i == 0 || i == 24) out.table.rows.push_back({name, print_number(*point.finish_um, 3), print_cuts(line.y.back()), print_cuts(line.y_low.back()), print_cuts(line.y_high.back())});
+      if (i == 0 || i == 24)
+        out.table.rows.push_back({name, print_number(*point.finish_um, 3),
+                                  print_cuts(line.y.back()), print_cuts(line.y_low.back()),
+                                  print_cuts(line.y_high.back())});
     }
     out.picture.series.push_back(std::move(line));
   }
@@ -218,9 +277,12 @@ Answer finish(const AnswerSource& source) {
     MatchQuestion question = *source.life->question.match;
     question.kind = MatchKind::finish;
     question.from_value = std::sqrt(fine * coarse);
-    if (const auto answer = match(model, question)) out.remarks.push_back(match_sentence(question, *answer, source.angles));
+    if (const auto answer = match(model, question))
+      out.remarks.push_back(match_sentence(question, *answer, source.angles));
   }
-  out.remarks.emplace_back("Both schools: some hold that a coarse edge keeps biting in fibrous media, others that a fine one wears less. The sentence above is what this bench's runs say, in this medium.");
+  out.remarks.emplace_back(
+      "Both schools: some hold that a coarse edge keeps biting in fibrous media, others that a "
+      "fine one wears less. The sentence above is what this bench's runs say, in this medium.");
   end_with_model(out, source, kLifeFormula);
   return out;
 }
@@ -228,32 +290,47 @@ Answer finish(const AnswerSource& source) {
 Answer shares(const AnswerSource& source) {
   if (auto no = no_model(source, nullptr, "")) return *no;
   LifeSpec spec = source.life->model->spec();
-  auto parts = bootstrap_shares(source.life->table, spec, source.bootstrap_refits, 20299, source.workers, source.stop);
+  auto parts = bootstrap_shares(source.life->table, spec, source.bootstrap_refits, 20299,
+                                source.workers, source.stop);
   if (parts.empty()) return missing("Cannot tell yet: the shares could not be worked out.", false);
   Answer out;
   out.answered = true;
-  const auto name_of_term = [](const std::string& term) { return term == "repeatability" ? std::string("run to run (blades and repeats)") : term; };
-  std::sort(parts.begin(), parts.end(), [](const auto& a, const auto& b) { return a.share.share > b.share.share; });
+  const auto name_of_term = [](const std::string& term) {
+    return term == "repeatability" ? std::string("run to run (blades and repeats)") : term;
+  };
+  std::sort(parts.begin(), parts.end(),
+            [](const auto& a, const auto& b) { return a.share.share > b.share.share; });
   const auto percent = [](double v) { return print_number(100 * v, 2); };
-  out.sentence = "In this design most of the variation of life comes from " + name_of_term(parts[0].share.term) + ": " + percent(parts[0].share.share) + " % (" + percent(parts[0].low) + " to " +
-                 percent(parts[0].high) + " %, bootstrap)" + (parts.size() > 1 ? ", then " + name_of_term(parts[1].share.term) + " with " + percent(parts[1].share.share) + " %." : ".");
+  out.sentence = "In this design most of the variation of life comes from " +
+                 name_of_term(parts[0].share.term) + ": " + percent(parts[0].share.share) + " % (" +
+                 percent(parts[0].low) + " to " + percent(parts[0].high) + " %, bootstrap)" +
+                 (parts.size() > 1 ? ", then " + name_of_term(parts[1].share.term) + " with " +
+                                         percent(parts[1].share.share) + " %."
+                                   : ".");
   out.table.heads = {"Part", "Share %", "Low %", "High %"};
   PictureSeries bars;
   bars.kind = PictureSeries::Kind::points;
   bars.name = "share of the variation of ln life";
   for (const auto& part : parts) {
-    out.table.rows.push_back({name_of_term(part.share.term), percent(part.share.share), percent(part.low), percent(part.high)});
+    out.table.rows.push_back({name_of_term(part.share.term), percent(part.share.share),
+                              percent(part.low), percent(part.high)});
     bars.x.push_back(double(out.picture.x_words.size()));
     bars.y.push_back(100 * part.share.share);
     bars.y_low.push_back(100 * part.low);
     bars.y_high.push_back(100 * part.high);
-    out.picture.x_words.push_back(part.share.term == "repeatability" ? "run to run" : part.share.term);
+    out.picture.x_words.push_back(part.share.term == "repeatability" ? "run to run"
+                                                                     : part.share.term);
   }
   out.picture.y_label = "share of the variation of ln life, %";
   out.picture.series = {bars};
-  out.remarks.emplace_back("Shares depend on the levels that were chosen: twice the range of angles makes the angle matter more. They say what mattered in this trial, not in the world.");
-  out.formula = "Contribution of every term to the variance of the fitted ln life, averaged over the orders in which terms can enter, beside σ² of the runs. Interval: " +
-                std::to_string(source.bootstrap_refits) + " refits on runs drawn again (seeded), 2.5 to 97.5 %; its coverage is in docs/methods.md.";
+  out.remarks.emplace_back(
+      "Shares depend on the levels that were chosen: twice the range of angles makes the angle "
+      "matter more. They say what mattered in this trial, not in the world.");
+  out.formula =
+      "Contribution of every term to the variance of the fitted ln life, averaged over the orders "
+      "in which terms can enter, beside σ² of the runs. Interval: " +
+      std::to_string(source.bootstrap_refits) +
+      " refits on runs drawn again (seeded), 2.5 to 97.5 %; its coverage is in docs/methods.md.";
   out.method = "Shares";
   use_rows(out, source);
   return out;
@@ -263,23 +340,37 @@ Answer limit(const AnswerSource& source) {
   if (auto no = no_model(source, "steel", "steel")) return *no;
   const auto& match = source.life->question.match;
   const auto steels = steels_in(*source.life->model);
-  const std::string a = match ? match->to : *steels.begin(), b = match ? match->from : *std::next(steels.begin());
-  const RatioCurve curve = ratio_over_thresholds(*source.facts, *source.fits, source.life->question.medium, a, b);
-  if (curve.threshold.size() < 3) return missing("Cannot tell yet: too few runs are read far enough for several limits.", true);
+  const std::string a = match ? match->to : *steels.begin(),
+                    b = match ? match->from : *std::next(steels.begin());
+  const RatioCurve curve =
+      ratio_over_thresholds(*source.facts, *source.fits, source.life->question.medium, a, b);
+  if (curve.threshold.size() < 3)
+    return missing("Cannot tell yet: too few runs are read far enough for several limits.", true);
   Answer out;
   out.answered = true;
   const auto [least, most] = std::minmax_element(curve.ratio.begin(), curve.ratio.end());
-  const std::string range = "between limits of " + print_reading(source, curve.threshold.front()) + " and " + print_reading(source, curve.threshold.back());
+  const std::string range = "between limits of " + print_reading(source, curve.threshold.front()) +
+                            " and " + print_reading(source, curve.threshold.back());
   const auto leads = [&](double ratio) { return ratio > 1 ? b : a; };
   // A crossing counts where each steel leads for sure on its side.
   bool first_sure = false, second_sure = false;
-  for (std::size_t i = 0; i < curve.ratio.size(); ++i) first_sure = first_sure || curve.high[i] < 1, second_sure = second_sure || curve.low[i] > 1;
+  for (std::size_t i = 0; i < curve.ratio.size(); ++i) {
+    first_sure = first_sure || curve.high[i] < 1;
+    second_sure = second_sure || curve.low[i] > 1;
+  }
   if (curve.crossings.empty())
-    out.sentence = "No: " + leads(*least) + " leads at every limit " + range + " (" + print_number(*least, 3) + " to " + print_number(*most, 3) + " times the life of " + a + ").";
+    out.sentence = "No: " + leads(*least) + " leads at every limit " + range + " (" +
+                   print_number(*least, 3) + " to " + print_number(*most, 3) +
+                   " times the life of " + a + ").";
   else if (first_sure && second_sure)
-    out.sentence = "Yes: the lead changes at a limit of about " + print_reading(source, curve.crossings.front()) + ". Below it " + leads(curve.ratio.front()) + " lasts longer, above it " + leads(curve.ratio.back()) + ".";
+    out.sentence = "Yes: the lead changes at a limit of about " +
+                   print_reading(source, curve.crossings.front()) + ". Below it " +
+                   leads(curve.ratio.front()) + " lasts longer, above it " +
+                   leads(curve.ratio.back()) + ".";
   else
-    out.sentence = "Perhaps: the estimate passes 1 at about " + print_reading(source, curve.crossings.front()) + ", but the runs do not show a sure lead on both sides.";
+    out.sentence = "Perhaps: the estimate passes 1 at about " +
+                   print_reading(source, curve.crossings.front()) +
+                   ", but the runs do not show a sure lead on both sides.";
   PictureSeries line;
   line.name = "life of " + b + " over " + a;
   for (std::size_t i = 0; i < curve.threshold.size(); ++i) {
@@ -288,8 +379,10 @@ Answer limit(const AnswerSource& source) {
     line.y.push_back(curve.ratio[i]);
     line.y_low.push_back(bounded ? curve.low[i] : curve.ratio[i]);
     line.y_high.push_back(bounded ? curve.high[i] : curve.ratio[i]);
-    out.table.rows.push_back({print_reading(source, curve.threshold[i]), print_number(curve.ratio[i], 3), curve.low[i] > 0 ? print_number(curve.low[i], 3) : "not bounded",
-                              std::isfinite(curve.high[i]) ? print_number(curve.high[i], 3) : "not bounded"});
+    out.table.rows.push_back(
+        {print_reading(source, curve.threshold[i]), print_number(curve.ratio[i], 3),
+         curve.low[i] > 0 ? print_number(curve.low[i], 3) : "not bounded",
+         std::isfinite(curve.high[i]) ? print_number(curve.high[i], 3) : "not bounded"});
   }
   out.table.heads = {"Blunt at", "Ratio " + b + " / " + a, "Low 95 %", "High 95 %"};
   out.picture.x_label = "limit, " + std::string(sign_of(source.shown));
@@ -311,25 +404,46 @@ Answer trust(const AnswerSource& source) {
   Answer out;
   out.answered = true;
   std::vector<std::string> doubts;
-  if (d.bend_p && *d.bend_p < 0.05) doubts.push_back("life bends with the angle (p " + print_number(*d.bend_p, 2) + "): a straight line in ln tan misses it");
-  if (d.interplay_p && *d.interplay_p < 0.05) doubts.push_back("the angle does not do the same to every steel (p " + print_number(*d.interplay_p, 2) + "): one matching angle does not hold everywhere");
-  if (d.normality_p < 0.05) doubts.push_back("the runs scatter unlike a normal distribution (p " + print_number(d.normality_p, 2) + "): look for an odd run");
+  if (d.bend_p && *d.bend_p < 0.05)
+    doubts.push_back("life bends with the angle (p " + print_number(*d.bend_p, 2) +
+                     "): a straight line in ln tan misses it");
+  if (d.interplay_p && *d.interplay_p < 0.05)
+    doubts.push_back("the angle does not do the same to every steel (p " +
+                     print_number(*d.interplay_p, 2) +
+                     "): one matching angle does not hold everywhere");
+  if (d.normality_p < 0.05)
+    doubts.push_back("the runs scatter unlike a normal distribution (p " +
+                     print_number(d.normality_p, 2) + "): look for an odd run");
   std::vector<std::string> names;
   for (const auto& run : d.influential) names.push_back(run.run);
-  if (!names.empty() && d.influential.front().shift > 1) doubts.push_back("the answer leans on " + names_of(names, 3) + ": without " + (names.size() == 1 ? "it" : "one of them") + " a figure moves by more than its standard error");
-  if (doubts.empty()) out.sentence = "Nothing speaks against it: no bend, no interplay of steel and angle, no odd scatter, no run that carries the answer alone.";
+  if (!names.empty() && d.influential.front().shift > 1)
+    doubts.push_back("the answer leans on " + names_of(names, 3) + ": without " +
+                     (names.size() == 1 ? "it" : "one of them") +
+                     " a figure moves by more than its standard error");
+  if (doubts.empty())
+    out.sentence =
+        "Nothing speaks against it: no bend, no interplay of steel and angle, no odd scatter, no "
+        "run that carries the answer alone.";
   else {
     out.sentence = "With care: " + doubts[0] + ".";
-    for (std::size_t i = 1; i < doubts.size(); ++i) out.remarks.push_back("Also: " + doubts[i] + ".");
+    for (std::size_t i = 1; i < doubts.size(); ++i)
+      out.remarks.push_back("Also: " + doubts[i] + ".");
   }
   out.table.heads = {"Check", "p or figure", "In words"};
-  const auto line = [&](const char* check, const std::optional<double>& p, const char* bad, const char* good) {
-    out.table.rows.push_back({check, p ? print_p(*p) : "not to be judged", !p ? "needs more runs or levels" : *p < 0.05 ? bad : good});
+  const auto line = [&](const char* check, const std::optional<double>& p, const char* bad,
+                        const char* good) {
+    out.table.rows.push_back({check, p ? print_p(*p) : "not to be judged",
+                              !p          ? "needs more runs or levels"
+                              : *p < 0.05 ? bad
+                                          : good});
   };
   line("bend in ln tan angle", d.bend_p, "a straight line misses it", "a straight line will do");
-  line("steel × angle", d.interplay_p, "the angle works differently on the steels", "one slope will do");
+  line("steel × angle", d.interplay_p, "the angle works differently on the steels",
+       "one slope will do");
   line("normal scatter of the runs", d.normality_p, "odd scatter", "no sign of odd scatter");
-  for (const auto& run : d.influential) out.table.rows.push_back({"influence of " + run.run, print_number(run.shift, 2) + " SE", "look at this run"});
+  for (const auto& run : d.influential)
+    out.table.rows.push_back(
+        {"influence of " + run.run, print_number(run.shift, 2) + " SE", "look at this run"});
   PictureSeries points, arrows;
   points.kind = PictureSeries::Kind::points;
   points.name = "runs";
@@ -337,7 +451,8 @@ Answer trust(const AnswerSource& source) {
   arrows.name = "at least (limit not reached)";
   for (std::size_t i = 0; i < model.rows().size(); ++i) {
     PictureSeries& series = model.rows()[i].cuts.censoring == Censoring::right ? arrows : points;
-    series.x.push_back(std::exp(model.design().row(Eigen::Index(i)).dot(model.regression().coefficients)));
+    series.x.push_back(
+        std::exp(model.design().row(Eigen::Index(i)).dot(model.regression().coefficients)));
     series.y.push_back(d.residuals[i]);
     series.runs.push_back(model.rows()[i].facts.name);
   }
@@ -349,11 +464,13 @@ Answer trust(const AnswerSource& source) {
   out.picture.level = 0;
   const auto more = model_remarks(source);
   out.remarks.insert(out.remarks.end(), more.begin(), more.end());
-  out.formula = "Bend and interplay: likelihood ratio against the model with (ln tan)² or steel × angle, as F. Scatter: Anderson–Darling on the uncensored runs. Influence: largest change of "
-                "a coefficient when the run is left out, in standard errors; above 1 it is named.";
+  out.formula =
+      "Bend and interplay: likelihood ratio against the model with (ln tan)² or steel × angle, as "
+      "F. Scatter: Anderson–Darling on the uncensored runs. Influence: largest change of "
+      "a coefficient when the run is left out, in standard errors; above 1 it is named.";
   out.method = "Life";
   use_rows(out, source);
   return out;
 }
 
-}  // namespace bq::answer_parts
+}  // namespace bq::inline workflow::answer_parts

@@ -20,7 +20,8 @@ constexpr double kSitting_s = 8 * 3600;
 
 std::optional<std::time_t> time_of(const std::string& text) {
   std::tm parts{};
-  if (std::sscanf(text.c_str(), "%d-%d-%dT%d:%d:%d", &parts.tm_year, &parts.tm_mon, &parts.tm_mday, &parts.tm_hour, &parts.tm_min, &parts.tm_sec) != 6)
+  if (std::sscanf(text.c_str(), "%d-%d-%dT%d:%d:%d", &parts.tm_year, &parts.tm_mon, &parts.tm_mday,
+                  &parts.tm_hour, &parts.tm_min, &parts.tm_sec) != 6)
     return std::nullopt;
   parts.tm_year -= 1900;
   parts.tm_mon -= 1;
@@ -72,7 +73,8 @@ bool check_due(const std::vector<BenchEvent>& checks, const std::string& now) {
   return age && *age > kSitting_s;
 }
 
-StageFacts stage_facts(const Trial& trial, std::size_t run, std::optional<double> threshold, const std::string& now) {
+StageFacts stage_facts(const Trial& trial, std::size_t run, std::optional<double> threshold,
+                       const std::string& now) {
   StageFacts facts;
   facts.threshold = threshold;
   facts.unit = trial.unit();
@@ -80,7 +82,8 @@ StageFacts stage_facts(const Trial& trial, std::size_t run, std::optional<double
   if (trial.runs[run].cuts_done == 0 && !trial.runs[run].readings.empty()) {
     const auto groups = start_gate(trial, {}, run);
     if (const auto verdict = start_of_run(groups, run, facts.unit))
-      facts.start_out = verdict->start->state == StartState::too_dull || verdict->start->state == StartState::too_sharp;
+      facts.start_out = verdict->start->state == StartState::too_dull ||
+                        verdict->start->state == StartState::too_sharp;
   }
   return facts;
 }
@@ -91,10 +94,14 @@ std::string gate_sentence(const Trial& trial, std::size_t run, bool covered) {
   if (!verdict) return "";
   if (!covered) return verdict->sentence;
   switch (verdict->start->state) {
-    case StartState::in: return "In: the start lies within the limits of its kind.";
-    case StartState::too_dull: return "Too dull: the start lies above the limits of its kind.";
-    case StartState::too_sharp: return "Too sharp: the start lies below the limits of its kind; a burr may be standing.";
-    case StartState::not_judged: break;
+    case StartState::in:
+      return "In: the start lies within the limits of its kind.";
+    case StartState::too_dull:
+      return "Too dull: the start lies above the limits of its kind.";
+    case StartState::too_sharp:
+      return "Too sharp: the start lies below the limits of its kind; a burr may be standing.";
+    case StartState::not_judged:
+      break;
   }
   return "Not judged: too few starts of its kind so far.";
 }
@@ -109,17 +116,26 @@ GaugeDrift gauge_drift(const Trial& trial, double limit_percent) {
     const double off = 100 * (*check->value / check->nominal - 1);
     const bool beyond = std::fabs(off) > limit_percent;
     out.points.push_back({event.made_at, off, beyond});
-    if (!beyond) good_at = check->last_reading, bad = false;
-    else if (!bad) bad = true, bad_at = check->last_reading;
+    if (!beyond) {
+      good_at = check->last_reading;
+      bad = false;
+    } else if (!bad) {
+      bad = true;
+      bad_at = check->last_reading;
+    }
   }
   if (out.points.empty()) {
     out.sentence = "No check weight has been on the gauge yet.";
     return out;
   }
   out.drifted = out.points.back().beyond;
-  const auto signed_percent = [](double value) { return (value >= 0 ? "+" : "−") + print_fixed(std::fabs(value), 1) + " %"; };
-  out.sentence = "The gauge reads " + signed_percent(out.points.back().off_percent) + " of the check weight, ";
-  out.sentence += out.drifted ? "beyond the limit of " + print_number(limit_percent, 2) + " %." : "within " + print_number(limit_percent, 2) + " %.";
+  const auto signed_percent = [](double value) {
+    return (value >= 0 ? "+" : "−") + print_fixed(std::fabs(value), 1) + " %";
+  };
+  out.sentence =
+      "The gauge reads " + signed_percent(out.points.back().off_percent) + " of the check weight, ";
+  out.sentence += out.drifted ? "beyond the limit of " + print_number(limit_percent, 2) + " %."
+                              : "within " + print_number(limit_percent, 2) + " %.";
   if (!bad) return out;
   for (std::size_t r = 0; r < trial.runs.size(); ++r)
     for (std::size_t i = 0; i < trial.runs[r].readings.size(); ++i) {
@@ -127,11 +143,13 @@ GaugeDrift gauge_drift(const Trial& trial, double limit_percent) {
       if (id > good_at && id <= bad_at) out.doubtful.emplace_back(r, i);
     }
   if (!out.doubtful.empty())
-    out.sentence += " " + std::to_string(out.doubtful.size()) + " readings since the last good check are in doubt.";
+    out.sentence += " " + std::to_string(out.doubtful.size()) +
+                    " readings since the last good check are in doubt.";
   return out;
 }
 
-std::optional<StressFacts> stress_facts(const Trial& trial, const std::string& steel, const std::string& section_questions) {
+std::optional<StressFacts> stress_facts(const Trial& trial, const std::string& steel,
+                                        const std::string& section_questions) {
   const SteelCard* card = trial.steel_card(steel);
   if (!card) return std::nullopt;
   const auto limit = leading_limit(strength_of(*card));
@@ -149,7 +167,9 @@ std::vector<StrokePoint> stroke_points(const Trial& trial, double engaged_mm, do
     const double index = engaged_mm * wedge_parting_N_per_mm(run.facts.geometry->edge(), wedge);
     std::map<std::int64_t, std::vector<double>> forces;
     for (const auto& event : run.events)
-      if (const auto* stroke = std::get_if<StrokeEvent>(&event.data); stroke && stroke->trouble.empty()) forces[event.cuts].push_back(stroke->mean_N);
+      if (const auto* stroke = std::get_if<StrokeEvent>(&event.data);
+          stroke && stroke->trouble.empty())
+        forces[event.cuts].push_back(stroke->mean_N);
     for (const auto& checkpoint : checkpoints_of(run, trial.unit()))
       if (const auto found = forces.find(checkpoint.cuts); found != forces.end()) {
         double mean = 0;
@@ -164,13 +184,17 @@ std::string force_sentence(const Trial& trial) {
   const auto split = split_force(stroke_points(trial, 25, 0.3));
   if (!split) return "Severing and parting cannot be told apart yet. " + split.refusal().reason;
   const std::string unit(sign_of(trial.unit()));
-  return "Severing takes " + print_number(split->severing_N_per_reading, 3) + " N per " + unit + " of reading (" + print_number(split->severing_low, 3) + " to " +
-         print_number(split->severing_high, 3) + "); the medium's stiffness is " + print_number(split->stiffness_N_per_mm3, 3) + " N/mm³ (" +
-         print_number(split->stiffness_low, 3) + " to " + print_number(split->stiffness_high, 3) + ", 95 %, " + std::to_string(split->runs) +
+  return "Severing takes " + print_number(split->severing_N_per_reading, 3) + " N per " + unit +
+         " of reading (" + print_number(split->severing_low, 3) + " to " +
+         print_number(split->severing_high, 3) + "); the medium's stiffness is " +
+         print_number(split->stiffness_N_per_mm3, 3) + " N/mm³ (" +
+         print_number(split->stiffness_low, 3) + " to " + print_number(split->stiffness_high, 3) +
+         ", 95 %, " + std::to_string(split->runs) +
          " runs). Estimate: plain wedge, 25 mm engaged, 5 mm deep, friction 0.3.";
 }
 
-Checked<VirtualEdge> stand_in_edge(const Trial& trial, std::size_t index, const std::string& world, std::uint64_t seed) {
+Checked<VirtualEdge> stand_in_edge(const Trial& trial, std::size_t index, const std::string& world,
+                                   std::uint64_t seed) {
   const Run& run = trial.runs.at(index);
   VirtualEdge edge;
   edge.medium.wear_um2_per_m = 0.75;
@@ -180,9 +204,12 @@ Checked<VirtualEdge> stand_in_edge(const Trial& trial, std::size_t index, const 
     if (!recipe) return recipe.refusal();
     edge.gauge = recipe->gauge;
     edge.scatter = recipe->scatter;
-    if (const auto medium = recipe->media.find(run.facts.medium); medium != recipe->media.end()) edge.medium = medium->second;
-    else if (!recipe->media.empty()) edge.medium = recipe->media.begin()->second;
-    if (const auto steel = recipe->steels.find(run.facts.steel); steel != recipe->steels.end()) edge.wear_factor = steel->second.wear_factor;
+    if (const auto medium = recipe->media.find(run.facts.medium); medium != recipe->media.end())
+      edge.medium = medium->second;
+    else if (!recipe->media.empty())
+      edge.medium = recipe->media.begin()->second;
+    if (const auto steel = recipe->steels.find(run.facts.steel); steel != recipe->steels.end())
+      edge.wear_factor = steel->second.wear_factor;
   }
   edge.run = run.facts.name;
   if (run.facts.geometry) edge.geometry = *run.facts.geometry;
@@ -190,7 +217,10 @@ Checked<VirtualEdge> stand_in_edge(const Trial& trial, std::size_t index, const 
   if (run.facts.cut_mode) edge.medium.cut_mode = *run.facts.cut_mode;
   edge.cuts = run.cuts_done;
   edge.seed = seed;
-  edge.sharpened = std::uint64_t(std::count_if(run.events.begin(), run.events.end(), [](const BenchEvent& e) { return std::holds_alternative<PreparedEvent>(e.data); }));
+  edge.sharpened =
+      std::uint64_t(std::count_if(run.events.begin(), run.events.end(), [](const BenchEvent& e) {
+        return std::holds_alternative<PreparedEvent>(e.data);
+      }));
   return edge;
 }
 

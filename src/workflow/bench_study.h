@@ -14,10 +14,12 @@
 
 namespace bq::inline workflow {
 
-/// The protocol that the project keeps; where it keeps none, the usual one with the pace and rests of its latest plan.
+/// The protocol that the project keeps; where it keeps none, the usual one with the pace and rests
+/// of its latest plan.
 BenchProtocol protocol_of(const ProjectSession& session);
 
-/// Names of the runs whose plan is blind: at the bench they go by their code, and steel, geometry and finish stay covered.
+/// Names of the runs whose plan is blind: at the bench they go by their code, and steel, geometry
+/// and finish stay covered.
 std::set<std::string> blind_runs(const std::string& plan_book);
 /// What is written down when a covered run is looked up.
 inline constexpr const char* kUncovered = "the blind code was uncovered";
@@ -26,11 +28,14 @@ bool was_uncovered(const Run& run);
 /// Seconds from `earlier` to `later`, both ISO 8601 UTC; empty where one cannot be read.
 std::optional<double> seconds_between(const std::string& earlier, const std::string& later);
 
-/// The check weight has not been on the gauge for eight hours (or never), as far as the clock can be believed.
+/// The check weight has not been on the gauge for eight hours (or never), as far as the clock can
+/// be believed.
 bool check_due(const std::vector<BenchEvent>& checks, const std::string& now);
 /// What bench_stage needs, with the start judged by its control chart.
-StageFacts stage_facts(const Trial& trial, std::size_t run, std::optional<double> threshold, const std::string& now);
-/// The start gate of a run in words; a covered run's does not name its steel. "" where nothing can be judged.
+StageFacts stage_facts(const Trial& trial, std::size_t run, std::optional<double> threshold,
+                       const std::string& now);
+/// The start gate of a run in words; a covered run's does not name its steel. "" where nothing can
+/// be judged.
 std::string gate_sentence(const Trial& trial, std::size_t run, bool covered);
 
 /// Check weights over time.
@@ -40,8 +45,8 @@ struct GaugeDrift {
     double off_percent = 0;
     bool beyond = false;
   };
-  std::vector<Point> points;      ///< weighed ones, in order
-  bool drifted = false;           ///< the latest lies beyond the limit
+  std::vector<Point> points;  ///< weighed ones, in order
+  bool drifted = false;       ///< the latest lies beyond the limit
   std::string sentence;
   /// Readings (run, index) taken between the last good check and the first bad one after it.
   std::vector<std::pair<std::size_t, std::size_t>> doubtful;
@@ -49,18 +54,21 @@ struct GaugeDrift {
 GaugeDrift gauge_drift(const Trial& trial, double limit_percent);
 
 /// Side load set on Section and the steel's leading limit; empty when one is not known.
-std::optional<StressFacts> stress_facts(const Trial& trial, const std::string& steel, const std::string& section_questions);
+std::optional<StressFacts> stress_facts(const Trial& trial, const std::string& steel,
+                                        const std::string& section_questions);
 
-/// Mean force against the gauge's median for every checkpoint with a stroke that has nothing wrong with it; parting as that of a plain
-/// wedge at the edge bevel, `engaged_mm` long and 5 mm deep. Runs without geometry are left out.
+/// Mean force against the gauge's median for every checkpoint with a stroke that has nothing wrong
+/// with it; parting as that of a plain wedge at the edge bevel, `engaged_mm` long and 5 mm deep.
+/// Runs without geometry are left out.
 std::vector<StrokePoint> stroke_points(const Trial& trial, double engaged_mm, double friction);
 /// The split of force in words, or why there is none yet.
 std::string force_sentence(const Trial& trial);
 
-/// What a stand-in finds before it: this run's edge in a made-up world (a recipe; where empty a plain one). Refused: a world that cannot
-/// be read.
+/// What a stand-in finds before it: this run's edge in a made-up world (a recipe; where empty a
+/// plain one). Refused: a world that cannot be read.
 inline constexpr const char* kStandInWorldKey = "stand-in-world";
-Checked<VirtualEdge> stand_in_edge(const Trial& trial, std::size_t run, const std::string& world, std::uint64_t seed);
+Checked<VirtualEdge> stand_in_edge(const Trial& trial, std::size_t run, const std::string& world,
+                                   std::uint64_t seed);
 
 /// Largest picture that goes with a look.
 inline constexpr std::size_t kLargestPicture = 64u << 20;

@@ -14,7 +14,8 @@
 namespace bq::inline workflow {
 namespace {
 
-/// A stroke at 1 kHz: rest, entry over 40 ms, 0.5 s of cutting with the medium's texture, exit, rest; its mean over the cut is `mean_N`.
+/// A stroke at 1 kHz: rest, entry over 40 ms, 0.5 s of cutting with the medium's texture, exit,
+/// rest; its mean over the cut is `mean_N`.
 ForceStroke stroke_of(double mean_N, stats::Random& random) {
   ForceStroke out;
   const auto noise = [&] { return 0.03 * random.normal(); };
@@ -50,12 +51,17 @@ void keep_strokes(const JsonFields& f, const Trial& trial, ProjectFile& project)
     stats::Random random(seed, r + 1);
     const double parting = engaged * wedge_parting_N_per_mm(run.facts.geometry->edge(), wedge);
     for (const auto& checkpoint : checkpoints_of(run, Unit::gf)) {
-      const bool wanted = std::any_of(f.list("at").begin(), f.list("at").end(), [&](const auto& at) { return at.is_number() && at.template get<std::int64_t>() == checkpoint.cuts; });
+      const bool wanted =
+          std::any_of(f.list("at").begin(), f.list("at").end(), [&](const auto& at) {
+            return at.is_number() && at.template get<std::int64_t>() == checkpoint.cuts;
+          });
       if (!wanted) continue;
-      const ForceStroke stroke = stroke_of((severing * checkpoint.median() + parting) * std::exp(scatter * random.normal()), random);
+      const ForceStroke stroke = stroke_of(
+          (severing * checkpoint.median() + parting) * std::exp(scatter * random.normal()), random);
       const auto figures = stroke_figures(stroke, limits);
       if (!figures) continue;
-      StrokeEvent event{0, figures->peak_N, figures->mean_N, figures->work_J, figures->troubles.empty() ? "" : figures->troubles.front()};
+      StrokeEvent event{0, figures->peak_N, figures->mean_N, figures->work_J,
+                        figures->troubles.empty() ? "" : figures->troubles.front()};
       BenchStep step;
       step.run_id = run.id;
       step.events.push_back({0, f.text("made_at"), checkpoint.cuts, "operator B", event});
@@ -66,7 +72,8 @@ void keep_strokes(const JsonFields& f, const Trial& trial, ProjectFile& project)
 }
 
 void keep_looks(const JsonFields& f, const Trial& trial, ProjectFile& project) {
-  const VirtualSideLoad load{f.number("median_N_per_mm", 1e-3, 1e3), f.number("sd_log", 0.01, 3), f.number("depth_mm", 1e-3, 10)};
+  const VirtualSideLoad load{f.number("median_N_per_mm", 1e-3, 1e3), f.number("sd_log", 0.01, 3),
+                             f.number("depth_mm", 1e-3, 10)};
   const auto seed = std::uint64_t(f.number("seed", 0, 1e9));
   for (std::size_t r = 0; r < trial.runs.size(); ++r) {
     const Run& run = trial.runs[r];
@@ -76,8 +83,10 @@ void keep_looks(const JsonFields& f, const Trial& trial, ProjectFile& project) {
     stats::Random random(seed, r + 1);
     BenchStep step;
     step.run_id = run.id;
-    step.events.push_back({0, f.text("made_at"), run.cuts_done, "operator A",
-                           look_after(load, run.facts.geometry->apex().equivalent_deg(), limit->limit_MPa, card->toughness == "brittle", run.cuts_done, random)});
+    step.events.push_back(
+        {0, f.text("made_at"), run.cuts_done, "operator A",
+         look_after(load, run.facts.geometry->apex().equivalent_deg(), limit->limit_MPa,
+                    card->toughness == "brittle", run.cuts_done, random)});
     project.write_step(step, trial.labels);
   }
 }

@@ -1,4 +1,5 @@
-// Micrographs of a made-up trial, from the same made-up edges that gave its readings, measured as a tester would at the window.
+// Micrographs of a made-up trial, from the same made-up edges that gave its readings, measured as a
+// tester would at the window.
 #include "lens/png_bytes.h"
 #include "rehearsal/virtual_microscope.h"
 #include "store/json_fields.h"
@@ -10,14 +11,18 @@
 namespace bq::inline workflow {
 namespace {
 
-std::optional<LensMeasure> measured(const GreyImage& image, LensMeasureKind kind, const std::vector<std::pair<Spot, Spot>>& shown, bool box = false) {
+std::optional<LensMeasure> measured(const GreyImage& image, LensMeasureKind kind,
+                                    const std::vector<std::pair<Spot, Spot>>& shown,
+                                    bool box = false) {
   LensMeasure out{kind, {}, ""};
   for (const auto& [from, to] : shown)
-    if (const auto take = take_measure(image, kind, from, to, true, box)) out.takes.push_back(*take);
+    if (const auto take = take_measure(image, kind, from, to, true, box))
+      out.takes.push_back(*take);
   return out.takes.empty() ? std::nullopt : std::optional(out);
 }
 
-Micrograph put(ProjectFile& project, const std::string& name, const GreyImage& image, const std::string& made_at) {
+Micrograph put(ProjectFile& project, const std::string& name, const GreyImage& image,
+               const std::string& made_at) {
   const std::string bytes = png_bytes(image);
   Micrograph m = micrograph_of({0, name, "png", bytes});
   m.made_at = m.taken_at = made_at;
@@ -25,8 +30,10 @@ Micrograph put(ProjectFile& project, const std::string& name, const GreyImage& i
   return m;
 }
 
-/// One place of a run's edge over the cuts: bevel twice, the first chip in view, the last picture laid over the first.
-void keep_place(const JsonFields& f, const Trial& trial, const std::string& world, const std::string& made_at, double um_per_px, ProjectFile& project) {
+/// One place of a run's edge over the cuts: bevel twice, the first chip in view, the last picture
+/// laid over the first.
+void keep_place(const JsonFields& f, const Trial& trial, const std::string& world,
+                const std::string& made_at, double um_per_px, ProjectFile& project) {
   const std::string name = f.text("run");
   std::size_t run = 0;
   while (run < trial.runs.size() && trial.runs[run].facts.name != name) ++run;
@@ -46,12 +53,18 @@ void keep_place(const JsonFields& f, const Trial& trial, const std::string& worl
     shot.um_per_px = um_per_px;
     shot.seed = seed + ++shots;
     stats::Random hand(shot.seed, 5);
-    shot.shift_x_px = -18 + 36 * hand.uniform(), shot.shift_y_px = -10 + 20 * hand.uniform(), shot.turn_deg = -1.5 + 3 * hand.uniform();
-    const MicroscopeSubject subject = microscope_subject(now, f.number("thickness_um", 1, 1e4), 12, card && card->toughness == "brittle", f.number("damage_per_1000_cuts", 0, 1e3), um_per_px * shot.width, 1);
+    shot.shift_x_px = -18 + 36 * hand.uniform();
+    shot.shift_y_px = -10 + 20 * hand.uniform();
+
+    shot.turn_deg = -1.5 + 3 * hand.uniform();
+    const MicroscopeSubject subject = microscope_subject(
+        now, f.number("thickness_um", 1, 1e4), 12, card && card->toughness == "brittle",
+        f.number("damage_per_1000_cuts", 0, 1e3), um_per_px * shot.width, 1);
     const auto picture = micrograph(subject, shot);
     if (!picture) f.fault("cuts", picture.refusal().reason);
     const MicroscopeTruth& truth = picture->truth;
-    Micrograph m = put(project, name + " " + std::to_string(now.cuts) + ".png", picture->image, made_at);
+    Micrograph m =
+        put(project, name + " " + std::to_string(now.cuts) + ".png", picture->image, made_at);
     m.run = name;
     m.blade = trial.runs[run].facts.blade;
     m.cuts = now.cuts;
@@ -64,14 +77,23 @@ void keep_place(const JsonFields& f, const Trial& trial, const std::string& worl
       return Spot{p.x + 3 * hand.normal(), p.y + 3 * hand.normal()};
     };
     const double view = um_per_px * shot.width;
-    if (const auto bevel = measured(picture->image, LensMeasureKind::bevel_width, {{near(-0.3 * view, 0), near(-0.3 * view, subject.bevel_um)}, {near(-0.12 * view, 0), near(-0.12 * view, subject.bevel_um)}})) m.measures.push_back(*bevel);
+    if (const auto bevel =
+            measured(picture->image, LensMeasureKind::bevel_width,
+                     {{near(-0.3 * view, 0), near(-0.3 * view, subject.bevel_um)},
+                      {near(-0.12 * view, 0), near(-0.12 * view, subject.bevel_um)}}))
+      m.measures.push_back(*bevel);
     for (const auto& d : truth.damage)
       if (d.kind == MicroscopeDamage::Kind::chip && m.measures.size() < 3)
-        if (const auto chip = measured(picture->image, LensMeasureKind::chip, {{near(d.at_um - 0.6 * d.length_um, 0), near(d.at_um + 0.6 * d.length_um, 0)}})) m.measures.push_back(*chip);
+        if (const auto chip = measured(
+                picture->image, LensMeasureKind::chip,
+                {{near(d.at_um - 0.6 * d.length_um, 0), near(d.at_um + 0.6 * d.length_um, 0)}}))
+          m.measures.push_back(*chip);
     if (first.id) {
       std::vector<std::pair<Spot, Spot>> marks;
-      for (std::size_t i = 0; i < truth.marks.size(); ++i) marks.emplace_back(truth.marks[i], first_marks[i]);
-      if (const auto laid = register_pictures(picture->image, first_image, marks)) m.laid_over.push_back({first.id, laid->marks, laid->map, laid->residual_px});
+      for (std::size_t i = 0; i < truth.marks.size(); ++i)
+        marks.emplace_back(truth.marks[i], first_marks[i]);
+      if (const auto laid = register_pictures(picture->image, first_image, marks))
+        m.laid_over.push_back({first.id, laid->marks, laid->map, laid->residual_px});
     } else {
       first = m;
       first_marks = truth.marks;
@@ -81,7 +103,8 @@ void keep_place(const JsonFields& f, const Trial& trial, const std::string& worl
   }
 }
 
-void keep_piece(const JsonFields& f, const std::string& made_at, double um_per_px, ProjectFile& project) {
+void keep_piece(const JsonFields& f, const std::string& made_at, double um_per_px,
+                ProjectFile& project) {
   const std::string stone = f.text("stone");
   const int pictures = int(f.number("pictures", 1, 20));
   for (int i = 0; i < pictures; ++i) {
@@ -95,13 +118,17 @@ void keep_piece(const JsonFields& f, const std::string& made_at, double um_per_p
     shot.um_per_px = um_per_px;
     shot.seed = subject.seed;
     shot.scale_bar = false;
-    shot.width = 640, shot.height = 480;
+    shot.width = 640;
+    shot.height = 480;
     const auto picture = micrograph(subject, shot);
     if (!picture) f.fault("stone", picture.refusal().reason);
-    Micrograph m = put(project, "piece " + stone + " " + std::to_string(i + 1) + ".png", picture->image, made_at);
+    Micrograph m = put(project, "piece " + stone + " " + std::to_string(i + 1) + ".png",
+                       picture->image, made_at);
     m.stone = stone;
     m.magnification = f.text("magnification");
-    if (const auto scratches = measured(picture->image, LensMeasureKind::scratches, {{{12, 12}, {627, 467}}}, true)) m.measures.push_back(*scratches);
+    if (const auto scratches =
+            measured(picture->image, LensMeasureKind::scratches, {{{12, 12}, {627, 467}}}, true))
+      m.measures.push_back(*scratches);
     project.add_micrograph(m, png_bytes(shrunk(picture->image, 480)));
   }
 }
@@ -110,19 +137,24 @@ void keep_piece(const JsonFields& f, const std::string& made_at, double um_per_p
 
 void keep_demo_pictures(const JsonFields& file, ProjectFile& project) {
   const Trial trial = project.load();
-  const std::string made_at = file.text("made_at"), world = project.setting(kStandInWorldKey).value_or("");
+  const std::string made_at = file.text("made_at"),
+                    world = project.setting(kStandInWorldKey).value_or("");
   std::vector<MagnificationScale> scales;
   std::size_t index = 0;
   for (const auto& item : file.list("magnifications")) {
     const JsonFields f(item, file.path_of("magnifications", index++));
-    scales.push_back({f.text("name"), {f.number("um_per_px", 1e-3, 1e3), f.number_or("relative_error", 0, 1, 0.002), f.text_or("how", "")}, made_at});
+    scales.push_back({f.text("name"),
+                      {f.number("um_per_px", 1e-3, 1e3), f.number_or("relative_error", 0, 1, 0.002),
+                       f.text_or("how", "")},
+                      made_at});
   }
   const auto pixel = [&](const JsonFields& f) {
     for (const auto& scale : scales)
       if (scale.magnification == f.text("magnification")) return scale.scale.um_per_px;
     f.fault("magnification", "it has no scale");
   };
-  if (file.has("place")) keep_place(file.object("place"), trial, world, made_at, pixel(file.object("place")), project);
+  if (file.has("place"))
+    keep_place(file.object("place"), trial, world, made_at, pixel(file.object("place")), project);
   index = 0;
   for (const auto& item : file.list("pieces")) {
     const JsonFields f(item, file.path_of("pieces", index++));

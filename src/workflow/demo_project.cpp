@@ -3,13 +3,13 @@
 #include <algorithm>
 #include <map>
 
-#include "store/plan_file.h"
-#include "workflow/bench_study.h"
-#include "workflow/plan_study.h"
 #include "store/bench_json.h"
 #include "store/edge_record_json.h"
 #include "store/json_fields.h"
+#include "store/plan_file.h"
 #include "store/shelf_json.h"
+#include "workflow/bench_study.h"
+#include "workflow/plan_study.h"
 #include "workflow/stones_study.h"
 
 namespace bq::inline workflow {
@@ -19,8 +19,9 @@ void read_cards(const JsonFields& root, Trial& trial) {
   std::size_t index = 0;
   for (const auto& item : root.list("steel_cards")) {
     const JsonFields f(item, "steel_cards[" + std::to_string(index++) + "]");
-    trial.steels.push_back({f.text("name"), f.number_if("hardness_hrc", 20, 68), f.number_if("hard_phase_percent", 0, 100),
-                            f.text_or("behaviour", ""), f.text_or("toughness", ""), f.number_if("bend_strength_MPa", 1, 1e5),
+    trial.steels.push_back({f.text("name"), f.number_if("hardness_hrc", 20, 68),
+                            f.number_if("hard_phase_percent", 0, 100), f.text_or("behaviour", ""),
+                            f.text_or("toughness", ""), f.number_if("bend_strength_MPa", 1, 1e5),
                             f.text_or("note", "")});
   }
   index = 0;
@@ -36,7 +37,9 @@ void read_entries(const JsonFields& root, const char* key, const Parse& parse, c
   std::size_t index = 0;
   for (const auto& item : root.list(key)) {
     const auto value = parse(item.dump());
-    if (!value) throw JsonFault{std::string(key) + "[" + std::to_string(index) + "]: " + value.refusal().reason};
+    if (!value)
+      throw JsonFault{std::string(key) + "[" + std::to_string(index) +
+                      "]: " + value.refusal().reason};
     take(*value);
     ++index;
   }
@@ -49,7 +52,8 @@ void read_history(const JsonFields& root, Trial& trial) {
     const std::string name = f.text("blade");
     const auto data = parse_edge_record(f.text("kind"), f.raw("data").dump());
     if (!data) f.fault("data", data.refusal().reason);
-    auto blade = std::find_if(trial.blades.begin(), trial.blades.end(), [&](const Blade& b) { return b.name == name; });
+    auto blade = std::find_if(trial.blades.begin(), trial.blades.end(),
+                              [&](const Blade& b) { return b.name == name; });
     if (blade == trial.blades.end()) {
       Blade fresh;
       fresh.name = name;
@@ -101,7 +105,8 @@ void keep_bench(std::string_view json, ProjectFile& project) {
   for (const auto& item : fields.list("checks")) {
     const JsonFields f(item, "checks[" + std::to_string(index++) + "]");
     BenchStep step;
-    step.events.push_back({0, f.text_or("made_at", ""), 0, f.text_or("operator", ""), taken(parse_bench_event("check weight", f.raw("data").dump()), f)});
+    step.events.push_back({0, f.text_or("made_at", ""), 0, f.text_or("operator", ""),
+                           taken(parse_bench_event("check weight", f.raw("data").dump()), f)});
     project.write_step(step, none);
   }
   keep_demo_bench(fields, project);
@@ -116,8 +121,10 @@ std::optional<Refusal> add_rack(Trial& trial, std::string_view json) {
     const JsonFields fields(root, "");
     read_cards(fields, trial);
     read_history(fields, trial);
-    read_entries(fields, "shelf", parse_abrasive, [&](const Abrasive& abrasive) { trial.shelf.push_back(abrasive); });
-    read_entries(fields, "comparisons", parse_comparison, [&](const Comparison& comparison) { trial.comparisons.push_back(comparison); });
+    read_entries(fields, "shelf", parse_abrasive,
+                 [&](const Abrasive& abrasive) { trial.shelf.push_back(abrasive); });
+    read_entries(fields, "comparisons", parse_comparison,
+                 [&](const Comparison& comparison) { trial.comparisons.push_back(comparison); });
     return std::nullopt;
   } catch (const JsonFault& fault) {
     return Refusal{fault.reason};
@@ -125,7 +132,8 @@ std::optional<Refusal> add_rack(Trial& trial, std::string_view json) {
 }
 
 ImportCounts make_demo_project(const std::filesystem::path& path, const Recipe& recipe,
-                               const Trial& readings, std::string_view rack_json, std::string_view plan_text, std::string_view claims_text,
+                               const Trial& readings, std::string_view rack_json,
+                               std::string_view plan_text, std::string_view claims_text,
                                std::string_view world_text, std::string_view bench_text) {
   Trial trial = readings;
   std::map<std::string, Run*> known;
@@ -140,9 +148,9 @@ ImportCounts make_demo_project(const std::filesystem::path& path, const Recipe& 
     empty.facts = run.facts;
     empty.plan = run.plan;
     planned.push_back(std::move(empty));
-    const bool has_blade = std::any_of(trial.blades.begin(), trial.blades.end(), [&](const Blade& blade) {
-      return blade.name == run.facts.blade;
-    });
+    const bool has_blade =
+        std::any_of(trial.blades.begin(), trial.blades.end(),
+                    [&](const Blade& blade) { return blade.name == run.facts.blade; });
     if (!has_blade && !run.facts.blade.empty()) {
       Blade blade;
       blade.name = run.facts.blade;
@@ -152,7 +160,8 @@ ImportCounts make_demo_project(const std::filesystem::path& path, const Recipe& 
   }
   trial.runs.insert(trial.runs.end(), planned.begin(), planned.end());
   if (!rack_json.empty())
-    if (const auto refusal = add_rack(trial, rack_json)) throw StoreError(StoreProblem::refused, "The rack file: " + refusal->reason + ".");
+    if (const auto refusal = add_rack(trial, rack_json))
+      throw StoreError(StoreProblem::refused, "The rack file: " + refusal->reason + ".");
   std::sort(trial.blades.begin(), trial.blades.end(),
             [](const Blade& a, const Blade& b) { return a.name < b.name; });
   ProjectFile project = ProjectFile::create(path, recipe.title);
@@ -162,12 +171,14 @@ ImportCounts make_demo_project(const std::filesystem::path& path, const Recipe& 
   PlanBook book;
   if (!claims_text.empty()) {
     const auto read = parse_plan_book(claims_text);
-    if (!read) throw StoreError(StoreProblem::refused, "The claims file: " + read.refusal().reason + ".");
+    if (!read)
+      throw StoreError(StoreProblem::refused, "The claims file: " + read.refusal().reason + ".");
     book = *read;
   }
   if (!plan_text.empty()) {
     const auto plan = parse_plan(plan_text);
-    if (!plan) throw StoreError(StoreProblem::refused, "The plan file: " + plan.refusal().reason + ".");
+    if (!plan)
+      throw StoreError(StoreProblem::refused, "The plan file: " + plan.refusal().reason + ".");
     book.plans.push_back({*plan, {}});
   }
   if (!(book == PlanBook{})) project.set_setting(kPlanBookKey, plan_book_json(book));

@@ -9,7 +9,8 @@
 namespace bq::inline workflow {
 namespace {
 
-constexpr double kMicroFacet_um = 60, kNearFinish = 1.4, kPlainPrimary_deg = 3, kBehindEdge_mm = 0.4;
+constexpr double kMicroFacet_um = 60, kNearFinish = 1.4, kPlainPrimary_deg = 3,
+                 kBehindEdge_mm = 0.4;
 
 const Blade* blade_with_section(const Trial& facts, const std::string& steel) {
   for (const auto& blade : facts.blades)
@@ -19,13 +20,18 @@ const Blade* blade_with_section(const Trial& facts, const std::string& steel) {
 
 }  // namespace
 
-EdgeCosts::EdgeCosts(const Trial& facts, const std::vector<std::string>& stones, const std::string& section_questions)
+EdgeCosts::EdgeCosts(const Trial& facts, const std::vector<std::string>& stones,
+                     const std::string& section_questions)
     : facts_(facts), questions_(section_questions_of(section_questions)) {
   for (const auto& abrasive : facts.shelf)
-    if (!abrasive.retired && (stones.empty() || std::find(stones.begin(), stones.end(), abrasive.name) != stones.end())) shelf_.push_back(abrasive);
+    if (!abrasive.retired &&
+        (stones.empty() || std::find(stones.begin(), stones.end(), abrasive.name) != stones.end()))
+      shelf_.push_back(abrasive);
 }
 
-EdgeCosts::Key EdgeCosts::key_of(const RankedEdge& edge) { return {edge.steel, edge.angle_deg, edge.edge_deg.value_or(0), edge.finish_um.value_or(0)}; }
+EdgeCosts::Key EdgeCosts::key_of(const RankedEdge& edge) {
+  return {edge.steel, edge.angle_deg, edge.edge_deg.value_or(0), edge.finish_um.value_or(0)};
+}
 
 double EdgeCosts::edge_length_mm(const std::string& steel) const {
   const Blade* blade = blade_with_section(facts_, steel);
@@ -38,8 +44,10 @@ std::optional<SectionPlan> EdgeCosts::section_of(const RankedEdge& edge) const {
   if (blade) {
     plan = *edge_now(*blade).section;
     // The primary grind stays; what was ground at the edge is what this edge has instead.
-    if (plan.profile.empty() && !plan.grinds.empty()) plan.grinds.resize(1);
-    else plan.grinds.clear();
+    if (plan.profile.empty() && !plan.grinds.empty())
+      plan.grinds.resize(1);
+    else
+      plan.grinds.clear();
   }
   plan.apex_um = 0;
   if (plan.grinds.empty() && plan.profile.empty()) {
@@ -71,21 +79,29 @@ std::optional<LadderPlan> EdgeCosts::ladder(const RankedEdge& edge) const {
   state.finish_um = edge.finish_um;
   LadderWish wish;
   wish.edge = BevelAngles::symmetric(edge.edge_deg.value_or(edge.angle_deg));
-  if (edge.edge_deg) wish.micro = BevelAngles::symmetric(edge.angle_deg), wish.apex_only = true;
+  if (edge.edge_deg) {
+    wish.micro = BevelAngles::symmetric(edge.angle_deg);
+    wish.apex_only = true;
+  }
   wish.micro_facet_um = kMicroFacet_um;
   wish.finish_left_um = wish.finish_right_um = edge.finish_um.value_or(6);
   const SteelCard* card = facts_.steel_card(edge.steel);
-  const auto plan = plan_ladder(state, wish, shelf_, cutting_class_of(card ? card->hard_phase_percent : std::nullopt));
+  const auto plan = plan_ladder(state, wish, shelf_,
+                                cutting_class_of(card ? card->hard_phase_percent : std::nullopt));
   if (!plan || plan->steps.empty()) return std::nullopt;
   const auto last = size_um(shelf_[plan->steps.back().abrasive]);
-  if (edge.finish_um && (!last || std::fabs(std::log(*last / *edge.finish_um)) > std::log(kNearFinish))) return std::nullopt;
+  if (edge.finish_um &&
+      (!last || std::fabs(std::log(*last / *edge.finish_um)) > std::log(kNearFinish)))
+    return std::nullopt;
   return *plan;
 }
 
 std::optional<Resharpening> EdgeCosts::touch_up(const RankedEdge& edge) {
   auto [at, fresh] = touch_ups_.try_emplace(key_of(edge));
   if (fresh)
-    if (const auto plan = ladder(edge)) at->second = Resharpening{plan->minutes, plan->metal_mm3, plan->receded_um, plan->minutes_estimated};
+    if (const auto plan = ladder(edge))
+      at->second =
+          Resharpening{plan->minutes, plan->metal_mm3, plan->receded_um, plan->minutes_estimated};
   return at->second;
 }
 
@@ -97,7 +113,9 @@ std::optional<double> EdgeCosts::stress_ratio(const RankedEdge& edge) {
   if (!limit) return std::nullopt;
   const auto plan = section_of(edge);
   if (!plan) return std::nullopt;
-  if (const auto weakest = weakest_place(*make_section(*plan), {questions_.line_N_per_mm, questions_.depth_um * 1e-3})) at->second = weakest->peak_MPa / limit->limit_MPa;
+  if (const auto weakest = weakest_place(*make_section(*plan),
+                                         {questions_.line_N_per_mm, questions_.depth_um * 1e-3}))
+    at->second = weakest->peak_MPa / limit->limit_MPa;
   return at->second;
 }
 

@@ -12,20 +12,25 @@
 
 namespace bq::inline workflow {
 
-/// What edges of the rack's steels cost on the shelf at hand and what their sections bear. Answers are remembered; not for several threads.
+/// What edges of the rack's steels cost on the shelf at hand and what their sections bear. Answers
+/// are remembered; not for several threads.
 class EdgeCosts {
  public:
-  /// `stones`: names of the abrasives at hand; empty: all that are not retired. `section_questions` as Section keeps them.
-  EdgeCosts(const Trial& facts, const std::vector<std::string>& stones, const std::string& section_questions);
+  /// `stones`: names of the abrasives at hand; empty: all that are not retired. `section_questions`
+  /// as Section keeps them.
+  EdgeCosts(const Trial& facts, const std::vector<std::string>& stones,
+            const std::string& section_questions);
 
-  /// The section of an edge: the primary grind of a blade of its steel (a 2 mm blank ground at 3° per side where none is on record), its edge
-  /// bevel, its micro-bevel 60 µm wide.
+  /// The section of an edge: the primary grind of a blade of its steel (a 2 mm blank ground at 3°
+  /// per side where none is on record), its edge bevel, its micro-bevel 60 µm wide.
   [[nodiscard]] std::optional<SectionPlan> section_of(const RankedEdge& edge) const;
-  /// One touch-up: from an apex 5 µm wide to sharp, on the micro-bevel where there is one, up to the finish. Empty where no abrasive at hand
-  /// comes within a factor of 1.4 of the finish, or the edge cannot be ground.
+  /// One touch-up: from an apex 5 µm wide to sharp, on the micro-bevel where there is one, up to
+  /// the finish. Empty where no abrasive at hand comes within a factor of 1.4 of the finish, or the
+  /// edge cannot be ground.
   std::optional<Resharpening> touch_up(const RankedEdge& edge);
   std::optional<LadderPlan> ladder(const RankedEdge& edge) const;
-  /// Peak stress over the steel's limit under the side load set on Section; empty where the card does not say what the steel bears.
+  /// Peak stress over the steel's limit under the side load set on Section; empty where the card
+  /// does not say what the steel bears.
   std::optional<double> stress_ratio(const RankedEdge& edge);
   [[nodiscard]] double edge_length_mm(const std::string& steel) const;
   [[nodiscard]] const std::vector<Abrasive>& shelf() const { return shelf_; }
@@ -40,6 +45,6 @@ class EdgeCosts {
   std::map<Key, std::optional<double>> stresses_;
 };
 
-inline constexpr double kBluntApex_um = 5;   ///< apex width of an edge that is to be touched up
+inline constexpr double kBluntApex_um = 5;  ///< apex width of an edge that is to be touched up
 
 }  // namespace bq::inline workflow

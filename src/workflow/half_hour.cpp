@@ -14,7 +14,8 @@
 namespace bq::inline workflow {
 namespace {
 
-constexpr double kDeburr_min = 3, kDeburr_mm3 = 0.02, kEngaged_mm = 25, kFriction = 0.3, kThinnerBy = 0.7;
+constexpr double kDeburr_min = 3, kDeburr_mm3 = 0.02, kEngaged_mm = 25, kFriction = 0.3,
+                 kThinnerBy = 0.7;
 
 /// What is worked with.
 struct Bench {
@@ -32,14 +33,16 @@ struct Bench {
 struct Life {
   double usual = 0, low = 0;
 };
-std::optional<Life> life_at(const LifeModel& model, const std::string& steel, double angle, std::optional<double> finish) {
+std::optional<Life> life_at(const LifeModel& model, const std::string& steel, double angle,
+                            std::optional<double> finish) {
   LifePoint point;
   point.steel = steel;
   point.mean_tangent = std::tan(radians(angle));
   point.finish_um = finish;
   const auto row = model.row(point);
   if (!row) return std::nullopt;
-  return Life{std::exp(model.log_life(*row).first), std::exp(model.log_prediction_limit(*row, 0.95))};
+  return Life{std::exp(model.log_life(*row).first),
+              std::exp(model.log_prediction_limit(*row, 0.95))};
 }
 
 /// Tested angles or finishes of a steel.
@@ -58,7 +61,8 @@ void add_gain(HalfHourOption& option, const Life& life, double left) {
   if (option.minutes > 0) option.low_per_minute = *option.extra_low / option.minutes;
 }
 
-std::optional<HalfHourOption> by_ladder(const Bench& bench, HalfHourKind kind, const LadderWish& wish, double angle, double finish) {
+std::optional<HalfHourOption> by_ladder(const Bench& bench, HalfHourKind kind,
+                                        const LadderWish& wish, double angle, double finish) {
   const auto plan = plan_ladder(bench.draft.state, wish, bench.shelf, bench.cutting_class);
   if (!plan || plan->steps.empty()) return std::nullopt;
   const auto last = size_um(bench.shelf[plan->steps.back().abrasive]);
@@ -67,7 +71,8 @@ std::optional<HalfHourOption> by_ladder(const Bench& bench, HalfHourKind kind, c
   if (!life) return std::nullopt;
   HalfHourOption out;
   out.kind = kind;
-  out.what = (kind == HalfHourKind::reprofile ? "reprofile to " : "touch up at ") + print_angle(angle, bench.question.angles) + ", " + print_number(finish, 3) + " µm";
+  out.what = (kind == HalfHourKind::reprofile ? "reprofile to " : "touch up at ") +
+             print_angle(angle, bench.question.angles) + ", " + print_number(finish, 3) + " µm";
   out.minutes = plan->minutes;
   out.metal_mm3 = plan->metal_mm3;
   out.estimated = plan->minutes_estimated;
@@ -80,21 +85,29 @@ std::optional<HalfHourOption> by_ladder(const Bench& bench, HalfHourKind kind, c
     wear += price.value_or(0);
     stones += (stones.empty() ? "" : ", ") + bench.shelf[step.abrasive].name;
   }
-  if (priced || bench.price_per_hour) out.price = wear + bench.price_per_hour.value_or(0) * out.minutes / 60;
+  if (priced || bench.price_per_hour)
+    out.price = wear + bench.price_per_hour.value_or(0) * out.minutes / 60;
   add_gain(out, *life, bench.cuts_left);
-  out.why = "By " + stones + ". The usual such edge makes " + print_number(std::floor(life->usual), 6) + " cuts, the next one at least " + print_number(std::floor(life->low), 6) + " (95 %).";
+  out.why = "By " + stones + ". The usual such edge makes " +
+            print_number(std::floor(life->usual), 6) + " cuts, the next one at least " +
+            print_number(std::floor(life->low), 6) + " (95 %).";
   return out;
 }
 
 void add_ladders(const Bench& bench, double apex, std::vector<HalfHourOption>& out) {
-  const auto finishes = tested(bench.model, bench.blade.steel, [](const LifeRow& r) { return r.facts.finish ? std::optional(r.facts.finish->mean_um()) : std::nullopt; });
-  const auto angles = tested(bench.model, bench.blade.steel, [](const LifeRow& r) { return std::optional(r.facts.geometry->apex().equivalent_deg()); });
+  const auto finishes = tested(bench.model, bench.blade.steel, [](const LifeRow& r) {
+    return r.facts.finish ? std::optional(r.facts.finish->mean_um()) : std::nullopt;
+  });
+  const auto angles = tested(bench.model, bench.blade.steel, [](const LifeRow& r) {
+    return std::optional(r.facts.geometry->apex().equivalent_deg());
+  });
   LadderWish same = bench.draft.wish;
   same.apex_only = same.micro.has_value();
   for (const double finish : finishes) {
     LadderWish wish = same;
     wish.finish_left_um = wish.finish_right_um = finish;
-    if (auto option = by_ladder(bench, HalfHourKind::refinish, wish, apex, finish)) out.push_back(std::move(*option));
+    if (auto option = by_ladder(bench, HalfHourKind::refinish, wish, apex, finish))
+      out.push_back(std::move(*option));
   }
   // Another angle: the best finish for each.
   for (const double angle : angles) {
@@ -104,18 +117,27 @@ void add_ladders(const Bench& bench, double apex, std::vector<HalfHourOption>& o
       LadderWish wish = bench.draft.wish;
       wish.apex_only = false;
       wish.finish_left_um = wish.finish_right_um = finish;
-      if (wish.micro && angle > wish.edge.left_deg + 0.25) wish.micro = BevelAngles::symmetric(angle), wish.apex_only = angle > apex;
-      else wish.edge = BevelAngles::symmetric(angle), wish.micro.reset();
+      if (wish.micro && angle > wish.edge.left_deg + 0.25) {
+        wish.micro = BevelAngles::symmetric(angle);
+        wish.apex_only = angle > apex;
+      } else {
+        wish.edge = BevelAngles::symmetric(angle);
+        wish.micro.reset();
+      }
       auto option = by_ladder(bench, HalfHourKind::reprofile, wish, angle, finish);
-      if (option && option->low_per_minute && (!best || *option->low_per_minute > *best->low_per_minute)) best = std::move(option);
+      if (option && option->low_per_minute &&
+          (!best || *option->low_per_minute > *best->low_per_minute))
+        best = std::move(option);
     }
     if (best) out.push_back(std::move(*best));
   }
 }
 
-void add_deburr(const Bench& bench, const RunFit* last, double apex, std::optional<double> finish, HalfHour& out) {
+void add_deburr(const Bench& bench, const RunFit* last, double apex, std::optional<double> finish,
+                HalfHour& out) {
   if (!last || !last->curve || !last->curve->early_collapse) {
-    out.remarks.emplace_back("Deburring: nothing speaks of a burr left on (no early collapse in its last run).");
+    out.remarks.emplace_back(
+        "Deburring: nothing speaks of a burr left on (no early collapse in its last run).");
     return;
   }
   HalfHourOption option;
@@ -132,7 +154,9 @@ void add_deburr(const Bench& bench, const RunFit* last, double apex, std::option
     option.extra_low = std::max(0.0, life->low - with_burr);
     option.low_per_minute = *option.extra_low / option.minutes;
   }
-  option.why = "Run " + last->run + " fell in its first cuts as an edge with a burr does (or with fragile teeth: look first). Three minutes are a round figure.";
+  option.why = "Run " + last->run +
+               " fell in its first cuts as an edge with a burr does (or with fragile teeth: look "
+               "first). Three minutes are a round figure.";
   out.options.push_back(std::move(option));
 }
 
@@ -150,31 +174,46 @@ void add_thinning(const Bench& bench, const RunFit* last, HalfHour& out) {
   const ThinningOption& flat = options->front();
   HalfHourOption option;
   option.kind = HalfHourKind::thin;
-  option.what = "thin to " + print_number(wish.behind_edge_mm, 2) + " mm behind the edge (now " + print_number(shoulder->thickness_mm, 2) + " mm)";
+  option.what = "thin to " + print_number(wish.behind_edge_mm, 2) + " mm behind the edge (now " +
+                print_number(shoulder->thickness_mm, 2) + " mm)";
   option.metal_mm3 = flat.removed_mm2 * bench.draft.state.edge_length_mm;
   // The quickest abrasive at hand does it.
   std::optional<Rate> best;
   for (const auto& abrasive : bench.shelf)
-    if (const auto rate = rate_on(abrasive, bench.cutting_class); rate && (!best || rate->mm3_per_min > best->mm3_per_min)) best = rate;
+    if (const auto rate = rate_on(abrasive, bench.cutting_class);
+        rate && (!best || rate->mm3_per_min > best->mm3_per_min))
+      best = rate;
   if (!best) return;
   option.minutes = option.metal_mm3 / best->mm3_per_min;
   option.estimated = best->estimated;
   const auto split = split_force(stroke_points(*bench.source.facts, kEngaged_mm, kFriction));
   if (!split || !bench.question.force_limit_N || !last || !last->curve) {
     option.why = std::string("What it gains cannot be told: ") +
-                 (!split ? "no force strokes tell severing and parting apart yet." : !bench.question.force_limit_N ? "set a force limit; thinning pays in force, not in sharpness." : "its last run has no blunting curve.");
+                 (!split ? "no force strokes tell severing and parting apart yet."
+                  : !bench.question.force_limit_N
+                      ? "set a force limit; thinning pays in force, not in sharpness."
+                      : "its last run has no blunting curve.");
   } else {
     PartingOptions parting;
     parting.friction = kFriction;
-    const double before = kEngaged_mm * *parting_force_N_per_mm(*section, parting), after = kEngaged_mm * *parting_force_N_per_mm(flat.section, parting);
-    const UsefulLife now = life_to_force({last, before}, *split, *bench.question.force_limit_N), then = life_to_force({last, after}, *split, *bench.question.force_limit_N);
+    const double before = kEngaged_mm * *parting_force_N_per_mm(*section, parting),
+                 after = kEngaged_mm * *parting_force_N_per_mm(flat.section, parting);
+    const UsefulLife now = life_to_force({last, before}, *split, *bench.question.force_limit_N),
+                     then = life_to_force({last, after}, *split, *bench.question.force_limit_N);
     const double saved = split->stiffness_N_per_mm3 * (before - after);
-    const auto cuts = [](const UsefulLife& life) { return life.estimate ? *life.estimate : life.censoring == Censoring::right ? life.low.value_or(0) : 0.0; };
+    const auto cuts = [](const UsefulLife& life) {
+      return life.estimate                        ? *life.estimate
+             : life.censoring == Censoring::right ? life.low.value_or(0)
+                                                  : 0.0;
+    };
     option.extra_cuts = cuts(then) - cuts(now);
     option.extra_low = std::max(0.0, then.low.value_or(0) - cuts(now));
     option.low_per_minute = *option.extra_low / option.minutes;
-    option.why = "Parting falls by about " + print_number(saved, 2) + " N (estimate); by the curve of run " + last->run + " to a force of " + print_number(*bench.question.force_limit_N, 3) + " N" +
-                 (then.censoring == Censoring::right ? "; it was not cut far enough to tell all of the gain." : ".");
+    option.why =
+        "Parting falls by about " + print_number(saved, 2) + " N (estimate); by the curve of run " +
+        last->run + " to a force of " + print_number(*bench.question.force_limit_N, 3) + " N" +
+        (then.censoring == Censoring::right ? "; it was not cut far enough to tell all of the gain."
+                                            : ".");
   }
   out.options.push_back(std::move(option));
 }
@@ -183,11 +222,16 @@ void add_thinning(const Bench& bench, const RunFit* last, HalfHour& out) {
 
 std::string_view name_of(HalfHourKind kind) {
   switch (kind) {
-    case HalfHourKind::leave: return "leave it";
-    case HalfHourKind::deburr: return "deburr";
-    case HalfHourKind::refinish: return "touch up";
-    case HalfHourKind::reprofile: return "reprofile";
-    case HalfHourKind::thin: return "thin";
+    case HalfHourKind::leave:
+      return "leave it";
+    case HalfHourKind::deburr:
+      return "deburr";
+    case HalfHourKind::refinish:
+      return "touch up";
+    case HalfHourKind::reprofile:
+      return "reprofile";
+    case HalfHourKind::thin:
+      return "thin";
   }
   return "";
 }
@@ -197,30 +241,46 @@ Checked<HalfHour> best_half_hour(const VerdictSource& source, const HalfHourQues
   const Blade& blade = facts.blades.at(question.blade);
   if (blade.steel.empty()) return Refusal{"the blade's steel is not said (Rack)"};
   const auto draft = draft_ladder(facts, question.blade);
-  if (!draft) return Refusal{"no section is on record for this blade: say on Section how it is ground"};
+  if (!draft)
+    return Refusal{"no section is on record for this blade: say on Section how it is ground"};
   const LifeTable all = life_table(facts, *source.fits, question.threshold);
   if (all.rows.empty()) return Refusal{"no run has enough checkpoints for a blunting curve yet"};
-  const std::string medium = question.medium.empty() ? media_of(all).front().first : question.medium;
+  const std::string medium =
+      question.medium.empty() ? media_of(all).front().first : question.medium;
   LifeTable table = in_medium(all, medium);
   std::erase_if(table.rows, [](const LifeRow& row) { return !row.facts.geometry; });
-  if (std::none_of(table.rows.begin(), table.rows.end(), [&](const LifeRow& row) { return row.facts.steel == blade.steel; }))
+  if (std::none_of(table.rows.begin(), table.rows.end(),
+                   [&](const LifeRow& row) { return row.facts.steel == blade.steel; }))
     return Refusal{"no run of " + blade.steel + " in \"" + medium + "\" has a blunting curve"};
   const LifeSpec spec = terms_with_blades(table);
-  if (spec.terms.empty()) return Refusal{"the runs do not differ in steel, angle or finish: no act can be compared with another"};
+  if (spec.terms.empty())
+    return Refusal{
+        "the runs do not differ in steel, angle or finish: no act can be compared with another"};
   const auto model = LifeModel::fit(table, spec);
   if (!model) return model.refusal();
   const SteelCard* card = facts.steel_card(blade.steel);
-  Bench bench{source, question, blade, *model, *draft, EdgeCosts(facts, question.stones, source.section_questions).shelf(),
-              cutting_class_of(card ? card->hard_phase_percent : std::nullopt), {}, 0};
+  Bench bench{source,
+              question,
+              blade,
+              *model,
+              *draft,
+              EdgeCosts(facts, question.stones, source.section_questions).shelf(),
+              cutting_class_of(card ? card->hard_phase_percent : std::nullopt),
+              {},
+              0};
   for (const auto& comparison : facts.comparisons)
     if (comparison.price_per_hour) bench.price_per_hour = comparison.price_per_hour;
 
   HalfHour out;
   const RunFit* last = nullptr;
   for (std::size_t i = 0; i < facts.runs.size(); ++i)
-    if (facts.runs[i].facts.blade == blade.name && facts.runs[i].facts.medium == medium && facts.runs[i].cuts_done > 0 && (*source.fits)[i].curve)
-      last = &(*source.fits)[i], out.cuts_made = double(facts.runs[i].cuts_done);
-  const double apex = draft->wish.micro ? draft->wish.micro->equivalent_deg() : draft->wish.edge.equivalent_deg();
+    if (facts.runs[i].facts.blade == blade.name && facts.runs[i].facts.medium == medium &&
+        facts.runs[i].cuts_done > 0 && (*source.fits)[i].curve) {
+      last = &(*source.fits)[i];
+      out.cuts_made = double(facts.runs[i].cuts_done);
+    }
+  const double apex =
+      draft->wish.micro ? draft->wish.micro->equivalent_deg() : draft->wish.edge.equivalent_deg();
   const std::optional<double> finish = draft->state.finish_um;
   const auto now = life_at(*model, blade.steel, apex, finish);
   if (!now) return Refusal{"the life model cannot speak of this blade's edge"};
@@ -230,25 +290,33 @@ Checked<HalfHour> best_half_hour(const VerdictSource& source, const HalfHourQues
     out.cuts_left = std::max(0.0, life - out.cuts_made);
   } else {
     out.cuts_left = now->usual;
-    out.remarks.emplace_back("It has not been cut with in this medium since it was made: its whole life is left.");
+    out.remarks.emplace_back(
+        "It has not been cut with in this medium since it was made: its whole life is left.");
   }
   bench.cuts_left = out.cuts_left;
   HalfHourOption leave;
   leave.what = "leave it as it is";
   leave.extra_cuts = leave.extra_low = 0;
-  leave.why = out.cuts_left > 0 ? "About " + print_number(std::floor(out.cuts_left), 6) + " cuts are left to the limit." : "It is past the limit.";
+  leave.why = out.cuts_left > 0 ? "About " + print_number(std::floor(out.cuts_left), 6) +
+                                      " cuts are left to the limit."
+                                : "It is past the limit.";
   out.options.push_back(leave);
   add_ladders(bench, apex, out.options);
   add_deburr(bench, last, apex, finish, out);
   add_thinning(bench, last, out);
   // Acts that pay (more than nothing for sure) before leaving it; those that cannot be told last.
-  const auto rank = [](const HalfHourOption& o) { return o.kind == HalfHourKind::leave ? 0.0 : o.low_per_minute.value_or(-1e300); };
-  std::stable_sort(out.options.begin(), out.options.end(), [&](const auto& a, const auto& b) { return rank(a) > rank(b); });
+  const auto rank = [](const HalfHourOption& o) {
+    return o.kind == HalfHourKind::leave ? 0.0 : o.low_per_minute.value_or(-1e300);
+  };
+  std::stable_sort(out.options.begin(), out.options.end(),
+                   [&](const auto& a, const auto& b) { return rank(a) > rank(b); });
   const HalfHourOption& best = out.options.front();
   out.sentence = best.kind == HalfHourKind::leave
                      ? "Leave it: no act is sure to gain cuts. " + best.why
-                     : "Best: " + best.what + ": about " + print_number(*best.extra_cuts, 3) + " extra cuts in " + print_number(best.minutes, 2) + " min (at least " +
-                           print_number(*best.low_per_minute, 2) + " a minute with 95 % confidence).";
+                     : "Best: " + best.what + ": about " + print_number(*best.extra_cuts, 3) +
+                           " extra cuts in " + print_number(best.minutes, 2) + " min (at least " +
+                           print_number(*best.low_per_minute, 2) +
+                           " a minute with 95 % confidence).";
   return out;
 }
 

@@ -26,7 +26,8 @@ std::optional<LadderInput> first_input(const Trial& trial, std::size_t index) {
   const Blade& blade = trial.blades.at(index);
   for (const auto check : {IntakeCheck::straightness, IntakeCheck::recurve})
     for (const auto& record : blade.records)
-      if (const auto* finding = std::get_if<FindingRecord>(&record.data); finding && finding->check == check)
+      if (const auto* finding = std::get_if<FindingRecord>(&record.data);
+          finding && finding->check == check)
         (check == IntakeCheck::straightness ? input.straighten : input.recurve) = finding->trouble;
   for (const auto& run : trial.runs) {
     if (run.facts.blade != blade.name || state_of(run) != RunState::planned) continue;
@@ -67,7 +68,9 @@ std::string ladder_input_json(const LadderInput& i) {
 Checked<LadderInput> parse_ladder_input(std::string_view json) {
   return read_json<LadderInput>(json, [](const JsonFields& f) {
     LadderInput i;
-    const auto flag = [&](const char* key) { return f.has(key) && f.raw(key).is_boolean() && f.raw(key).get<bool>(); };
+    const auto flag = [&](const char* key) {
+      return f.has(key) && f.raw(key).is_boolean() && f.raw(key).get<bool>();
+    };
     i.dull_um = f.number("dull_um", 0, 500);
     i.damage_um = f.number("damage_um", 0, 20000);
     const auto edge = number_pair(f.raw("edge_deg"), "edge_deg", 0, 80);
@@ -100,13 +103,16 @@ Checked<LadderInput> parse_ladder_input(std::string_view json) {
 
 Checked<LadderPlan> ladder_for(const Trial& trial, std::size_t index, const LadderInput& input) {
   auto draft = draft_ladder(trial, index);
-  if (!draft) return Refusal{"no section is on record for this blade: say on Section how it is ground"};
+  if (!draft)
+    return Refusal{"no section is on record for this blade: say on Section how it is ground"};
   draft->state.dull_um = input.dull_um;
   draft->state.damage_um = input.damage_um;
-  return plan_ladder(draft->state, input.wish, trial.shelf, class_of(trial, trial.blades.at(index).steel));
+  return plan_ladder(draft->state, input.wish, trial.shelf,
+                     class_of(trial, trial.blades.at(index).steel));
 }
 
-Sharpening sharpening_for(const Trial& trial, const LadderInput& input, const LadderPlan& plan, DeburrBehaviour advised) {
+Sharpening sharpening_for(const Trial& trial, const LadderInput& input, const LadderPlan& plan,
+                          DeburrBehaviour advised) {
   SharpeningOptions options;
   options.policy = input.policy;
   options.proof = input.proof;
@@ -121,18 +127,26 @@ Sharpening sharpening_for(const Trial& trial, const LadderInput& input, const La
   return sharpening_from(plan, trial.shelf, input.wish, options);
 }
 
-std::string run_mismatch(const Trial& trial, const LadderInput& input, const Sharpening& sharpening) {
+std::string run_mismatch(const Trial& trial, const LadderInput& input,
+                         const Sharpening& sharpening) {
   const Run* run = input.run.empty() ? nullptr : trial.find_run(input.run);
   if (!run) return "";
   std::string out;
   const auto finish = finish_of(sharpening);
   const auto differs = [](double a, double b) { return std::abs(std::log(a / b)) > std::log(1.3); };
-  if (run->facts.finish && finish && (differs(run->facts.finish->left_um, finish->left_um) || differs(run->facts.finish->right_um, finish->right_um)))
-    out = "Run " + input.run + " is planned with " + print_finish(*run->facts.finish) + "; this ladder ends at " + print_finish(*finish) + ".";
+  if (run->facts.finish && finish &&
+      (differs(run->facts.finish->left_um, finish->left_um) ||
+       differs(run->facts.finish->right_um, finish->right_um)))
+    out = "Run " + input.run + " is planned with " + print_finish(*run->facts.finish) +
+          "; this ladder ends at " + print_finish(*finish) + ".";
   if (run->facts.geometry) {
-    const BevelAngles apex = input.wish.micro.value_or(input.wish.edge), wanted = run->facts.geometry->apex();
-    if (std::abs(apex.left_deg - wanted.left_deg) > 0.05 || std::abs(apex.right_deg - wanted.right_deg) > 0.05)
-      out += (out.empty() ? "" : " ") + ("Run " + input.run + " is planned with " + print_number(wanted.left_deg, 4) + "°|" + print_number(wanted.right_deg, 4) + "° at the apex, per side.");
+    const BevelAngles apex = input.wish.micro.value_or(input.wish.edge),
+                      wanted = run->facts.geometry->apex();
+    if (std::abs(apex.left_deg - wanted.left_deg) > 0.05 ||
+        std::abs(apex.right_deg - wanted.right_deg) > 0.05)
+      out += (out.empty() ? "" : " ") +
+             ("Run " + input.run + " is planned with " + print_number(wanted.left_deg, 4) + "°|" +
+              print_number(wanted.right_deg, 4) + "° at the apex, per side.");
   }
   return out;
 }

@@ -13,9 +13,9 @@ struct LadderInput {
   LadderWish wish;
   GatePolicy policy = GatePolicy::every_abrasive;
   BurrProof proof = BurrProof::touch;
-  std::string behaviour;         ///< "" as the steel advises
+  std::string behaviour;  ///< "" as the steel advises
   bool deburr = true, deburr_between = false;
-  std::string strop;             ///< name of one on the shelf; "" no strop
+  std::string strop;  ///< name of one on the shelf; "" no strop
   bool straighten = false, recurve = false;
   std::string run;
   bool operator==(const LadderInput&) const = default;
@@ -30,10 +30,14 @@ Checked<LadderInput> parse_ladder_input(std::string_view json);
 /// The ladder for an input, on the shelf as it is, for the blade's steel.
 Checked<LadderPlan> ladder_for(const Trial& trial, std::size_t blade, const LadderInput& input);
 
-/// The steps of that ladder, ready to be done, by the steel's behaviour (`advised`) where the input names none.
-Sharpening sharpening_for(const Trial& trial, const LadderInput& input, const LadderPlan& plan, DeburrBehaviour advised);
+/// The steps of that ladder, ready to be done, by the steel's behaviour (`advised`) where the input
+/// names none.
+Sharpening sharpening_for(const Trial& trial, const LadderInput& input, const LadderPlan& plan,
+                          DeburrBehaviour advised);
 
-/// What the run this sharpening is meant for was planned with and would not get; "" when it fits or no run is named.
-std::string run_mismatch(const Trial& trial, const LadderInput& input, const Sharpening& sharpening);
+/// What the run this sharpening is meant for was planned with and would not get; "" when it fits or
+/// no run is named.
+std::string run_mismatch(const Trial& trial, const LadderInput& input,
+                         const Sharpening& sharpening);
 
 }  // namespace bq::inline workflow

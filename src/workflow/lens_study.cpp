@@ -22,7 +22,7 @@ LensTake by_hand(Spot from, Spot to) {
   take.points = take.drawn = {from, to};
   take.snapped = false;
   take.value_px = length(to - from);
-  take.error_px = std::numbers::sqrt2;   // a pixel at each end
+  take.error_px = std::numbers::sqrt2;  // a pixel at each end
   return take;
 }
 
@@ -30,15 +30,20 @@ Checked<LensTake> take_width(const GreyImage& image, Spot from, Spot to) {
   SnapOptions options;
   options.swath_px = std::clamp(length(to - from), 16.0, 60.0);
   const auto found = distance_between_edges(image, from, to, options);
-  if (!found) return Refusal{"no two edges were found there: show them more closely, or measure by hand (snapping off)"};
-  if (found->lean_deg > 6) return Refusal{"the two edges run " + print_number(found->lean_deg, 2) + "° apart: there is no one width"};
+  if (!found)
+    return Refusal{
+        "no two edges were found there: show them more closely, or measure by hand (snapping off)"};
+  if (found->lean_deg > 6)
+    return Refusal{"the two edges run " + print_number(found->lean_deg, 2) +
+                   "° apart: there is no one width"};
   LensTake take;
   take.points = {from, to};
   take.value_px = found->width_px;
   // Half-way between pixels: what the finder itself may be off (docs/methods.md).
   take.error_px = std::hypot(found->error_px, 0.3);
   for (const LineFit* edge : {&found->first, &found->second})
-    for (const double way : {-1.0, 1.0}) take.drawn.push_back(edge->line.at + way * options.swath_px * edge->line.along);
+    for (const double way : {-1.0, 1.0})
+      take.drawn.push_back(edge->line.at + way * options.swath_px * edge->line.along);
   return take;
 }
 
@@ -64,13 +69,16 @@ Checked<LensTake> take_chip(const GreyImage& image, Spot from, Spot to) {
   take.error_px = chip->width_error_px;
   take.second = chip->depth_px;
   take.second_error = chip->depth_error_px;
-  const Spot a = trace->line.at + chip->from_px * trace->line.along, b = trace->line.at + chip->to_px * trace->line.along, middle = 0.5 * (a + b);
+  const Spot a = trace->line.at + chip->from_px * trace->line.along,
+             b = trace->line.at + chip->to_px * trace->line.along, middle = 0.5 * (a + b);
   take.drawn = {a, b, middle, middle + chip->depth_px * trace->inward};
   return take;
 }
 
 Checked<LensTake> take_scratches(const GreyImage& image, Spot from, Spot to, bool box) {
-  const auto found = box ? find_scratches(image, 0.5 * (from + to), std::abs(to.x - from.x), std::abs(to.y - from.y)) : find_scratches_along(image, from, to);
+  const auto found = box ? find_scratches(image, 0.5 * (from + to), std::abs(to.x - from.x),
+                                          std::abs(to.y - from.y))
+                         : find_scratches_along(image, from, to);
   if (!found) return Refusal{found.refusal().reason};
   LensTake take;
   take.points = {from, to};
@@ -80,7 +88,9 @@ Checked<LensTake> take_scratches(const GreyImage& image, Spot from, Spot to, boo
   take.second = found->direction_deg;
   take.second_error = found->direction_error_deg;
   take.streaks = found->streaks;
-  const double turn = found->direction_deg * kRadian, half = 0.35 * (box ? std::min(std::abs(to.x - from.x), std::abs(to.y - from.y)) : 60);
+  const double turn = found->direction_deg * kRadian,
+               half =
+                   0.35 * (box ? std::min(std::abs(to.x - from.x), std::abs(to.y - from.y)) : 60);
   const Spot middle = 0.5 * (from + to), along{std::cos(turn), std::sin(turn)};
   take.drawn = {middle - half * along, middle + half * along};
   return take;
@@ -94,47 +104,65 @@ Checked<LensTake> take_straightness(const GreyImage& image, Spot from, Spot to) 
   take.points = {from, to};
   take.value_px = found.rms_px;
   take.error_px = std::hypot(0.1, found.rms_px / std::sqrt(std::max(2.0, found.length_px / 8)));
-  take.drawn = {trace->line.at + trace->along_px.front() * trace->line.along, trace->line.at + trace->along_px.back() * trace->line.along};
+  take.drawn = {trace->line.at + trace->along_px.front() * trace->line.along,
+                trace->line.at + trace->along_px.back() * trace->line.along};
   return take;
 }
 
 }  // namespace
 
-Checked<LensTake> take_measure(const GreyImage& image, LensMeasureKind kind, Spot from, Spot to, bool snap, bool box) {
-  if (image.empty() || !image.contains(from) || !image.contains(to)) return Refusal{"a point lies outside the picture"};
+Checked<LensTake> take_measure(const GreyImage& image, LensMeasureKind kind, Spot from, Spot to,
+                               bool snap, bool box) {
+  if (image.empty() || !image.contains(from) || !image.contains(to))
+    return Refusal{"a point lies outside the picture"};
   if (length(to - from) < 3) return Refusal{"the two points lie less than three pixels apart"};
   switch (kind) {
-    case LensMeasureKind::scratches: return take_scratches(image, from, to, box);
-    case LensMeasureKind::apex_line: return take_straightness(image, from, to);
-    case LensMeasureKind::chip: return snap ? take_chip(image, from, to) : Checked<LensTake>(by_hand(from, to));
-    default: return snap ? take_width(image, from, to) : Checked<LensTake>(by_hand(from, to));
+    case LensMeasureKind::scratches:
+      return take_scratches(image, from, to, box);
+    case LensMeasureKind::apex_line:
+      return take_straightness(image, from, to);
+    case LensMeasureKind::chip:
+      return snap ? take_chip(image, from, to) : Checked<LensTake>(by_hand(from, to));
+    default:
+      return snap ? take_width(image, from, to) : Checked<LensTake>(by_hand(from, to));
   }
 }
 
-Checked<PictureScale> scale_from(Spot from, Spot to, double um, bool snapped, const std::string& what) {
+Checked<PictureScale> scale_from(Spot from, Spot to, double um, bool snapped,
+                                 const std::string& what) {
   const double px = length(to - from);
   if (!(um > 0 && um < 1e7)) return Refusal{"a length above 0 is needed"};
-  if (px < 10) return Refusal{"the two points lie less than ten pixels apart: a longer known length gives a better scale"};
-  PictureScale out{um / px, (snapped ? 0.5 : 1.0) * std::numbers::sqrt2 / px, what + ": " + print_number(um, 6) + " µm between two points, " + print_number(px, 5) + " px"};
-  if (out.um_per_px < 1e-3 || out.um_per_px > 1e3) return Refusal{"that makes a pixel " + print_number(out.um_per_px, 3) + " µm long, which no microscope does"};
+  if (px < 10)
+    return Refusal{
+        "the two points lie less than ten pixels apart: a longer known length gives a better "
+        "scale"};
+  PictureScale out{
+      um / px, (snapped ? 0.5 : 1.0) * std::numbers::sqrt2 / px,
+      what + ": " + print_number(um, 6) + " µm between two points, " + print_number(px, 5) + " px"};
+  if (out.um_per_px < 1e-3 || out.um_per_px > 1e3)
+    return Refusal{"that makes a pixel " + print_number(out.um_per_px, 3) +
+                   " µm long, which no microscope does"};
   return out;
 }
 
 std::optional<PictureScale> scale_of(const Trial& trial, const Micrograph& micrograph) {
   if (micrograph.scale) return micrograph.scale;
   for (const auto& scale : trial.scales)
-    if (scale.magnification == micrograph.magnification && !micrograph.magnification.empty()) return scale.scale;
+    if (scale.magnification == micrograph.magnification && !micrograph.magnification.empty())
+      return scale.scale;
   return std::nullopt;
 }
 
 namespace {
 
 struct Averaged {
-  double mean = 0, half = 0, sd = 0;   ///< half: of the 95 % interval, the scale's part in it
+  double mean = 0, half = 0, sd = 0;  ///< half: of the 95 % interval, the scale's part in it
 };
 
-/// Takings of one figure, each with its standard error; `of_scale`: relative standard error of the scale.
-Averaged averaged(const std::vector<double>& values, const std::vector<double>& errors, double of_scale) {
+/// Takings of one figure, each with its standard error; `of_scale`: relative standard error of the
+/// scale.
+Averaged averaged(const std::vector<double>& values, const std::vector<double>& errors,
+                  double of_scale) {
   const double n = double(values.size());
   Averaged out;
   double squares = 0, own = 0;
@@ -154,10 +182,13 @@ LensValue value_of(const LensMeasure& measure, const PictureScale& scale) {
   std::vector<double> values, errors, seconds, second_errors;
   const bool degrees = measure.kind == LensMeasureKind::scratches;
   for (const auto& take : measure.takes) {
-    values.push_back(take.value_px), errors.push_back(take.error_px);
+    values.push_back(take.value_px);
+    errors.push_back(take.error_px);
     if (!take.second) continue;
     // Directions of one thing lie near each other; those near ±90° are brought to one side.
-    seconds.push_back(degrees && !seconds.empty() ? seconds.front() + std::remainder(*take.second - seconds.front(), 180.0) : *take.second);
+    seconds.push_back(degrees && !seconds.empty()
+                          ? seconds.front() + std::remainder(*take.second - seconds.front(), 180.0)
+                          : *take.second);
     second_errors.push_back(take.second_error);
   }
   const Averaged first = averaged(values, errors, scale.relative_error);
@@ -180,86 +211,124 @@ std::string print_value(LensMeasureKind kind, const LensValue& value) {
     return print_fixed(v, decimals) + " ± " + print_fixed(half, decimals);
   };
   std::string out = pair(value.value, value.plus_minus) + " µm";
-  if (value.second && kind == LensMeasureKind::chip) out += ", " + pair(*value.second, *value.second_plus_minus) + " µm deep";
-  if (value.second && kind == LensMeasureKind::scratches) out += ", at " + pair(*value.second, *value.second_plus_minus) + "°";
+  if (value.second && kind == LensMeasureKind::chip)
+    out += ", " + pair(*value.second, *value.second_plus_minus) + " µm deep";
+  if (value.second && kind == LensMeasureKind::scratches)
+    out += ", at " + pair(*value.second, *value.second_plus_minus) + "°";
   return out;
 }
 
-Checked<LensAngle> angle_from_picture(const Trial& trial, const Micrograph& micrograph, const LensValue& bevel, double thickness_mm, double thickness_error_mm, bool square_to_bevel,
+Checked<LensAngle> angle_from_picture(const Trial& trial, const Micrograph& micrograph,
+                                      const LensValue& bevel, double thickness_mm,
+                                      double thickness_error_mm, bool square_to_bevel,
                                       AngleConvention convention) {
   const double width_mm = 1e-3 * bevel.value, width_error = 1e-3 * bevel.plus_minus;
-  if (!(thickness_mm > 0)) return Refusal{"the thickness behind the edge, at the shoulder, is needed"};
+  if (!(thickness_mm > 0))
+    return Refusal{"the thickness behind the edge, at the shoulder, is needed"};
   if (!(width_mm > 0)) return Refusal{"the bevel's width is needed"};
   const double ratio = thickness_mm / (2 * width_mm);
-  if (square_to_bevel && ratio >= 1) return Refusal{"the edge would be thicker than its bevels are wide: one of the two figures is wrong"};
+  if (square_to_bevel && ratio >= 1)
+    return Refusal{
+        "the edge would be thicker than its bevels are wide: one of the two figures is wrong"};
   LensAngle out;
   const double relative = std::hypot(thickness_error_mm / thickness_mm, width_error / width_mm);
   out.angle_deg = (square_to_bevel ? std::asin(ratio) : std::atan(ratio)) / kRadian;
-  out.plus_minus_deg = (square_to_bevel ? ratio * relative / std::sqrt(1 - ratio * ratio) : ratio * relative / (1 + ratio * ratio)) / kRadian;
-  if (!angle_in_range(out.angle_deg)) return Refusal{"that makes " + print_number(out.angle_deg, 3) + "° per side: one of the two figures is wrong"};
-  const auto blade = std::find_if(trial.blades.begin(), trial.blades.end(), [&](const Blade& b) { return b.name == micrograph.blade; });
+  out.plus_minus_deg = (square_to_bevel ? ratio * relative / std::sqrt(1 - ratio * ratio)
+                                        : ratio * relative / (1 + ratio * ratio)) /
+                       kRadian;
+  if (!angle_in_range(out.angle_deg))
+    return Refusal{"that makes " + print_number(out.angle_deg, 3) +
+                   "° per side: one of the two figures is wrong"};
+  const auto blade = std::find_if(trial.blades.begin(), trial.blades.end(),
+                                  [&](const Blade& b) { return b.name == micrograph.blade; });
   if (blade != trial.blades.end() && micrograph.side) {
     const EdgeNow now = edge_now(*blade);
     const auto& side = *micrograph.side == EdgeSide::left ? now.left : now.right;
     out.logged_deg = side.mean_deg();
     out.logged_plus_minus_deg = 0;
     for (const auto& station : side.stations)
-      if (micrograph.at_mm && std::abs(station.at_mm - *micrograph.at_mm) <= 2) out.logged_deg = station.mean_deg, out.logged_plus_minus_deg = station.plus_minus_deg;
+      if (micrograph.at_mm && std::abs(station.at_mm - *micrograph.at_mm) <= 2) {
+        out.logged_deg = station.mean_deg;
+        out.logged_plus_minus_deg = station.plus_minus_deg;
+      }
   }
-  if (const Run* run = trial.find_run(micrograph.run); !out.logged_deg && run && run->facts.geometry) {
+  if (const Run* run = trial.find_run(micrograph.run);
+      !out.logged_deg && run && run->facts.geometry) {
     const BevelAngles& edge = run->facts.geometry->edge();
-    out.logged_deg = micrograph.side && *micrograph.side == EdgeSide::right ? edge.right_deg : edge.left_deg;
+    out.logged_deg =
+        micrograph.side && *micrograph.side == EdgeSide::right ? edge.right_deg : edge.left_deg;
   }
   const double fold = convention == AngleConvention::inclusive ? 2 : 1;
   const std::string said = convention == AngleConvention::inclusive ? "° inclusive" : "° per side";
-  out.sentence = print_fixed(fold * out.angle_deg, 1) + "° ± " + print_fixed(fold * out.plus_minus_deg, 1) + said + " from the picture";
+  out.sentence = print_fixed(fold * out.angle_deg, 1) + "° ± " +
+                 print_fixed(fold * out.plus_minus_deg, 1) + said + " from the picture";
   if (!out.logged_deg) {
     out.sentence += "; the log has no angle there.";
     return out;
   }
-  const double off = out.angle_deg - *out.logged_deg, room = std::hypot(out.plus_minus_deg, out.logged_plus_minus_deg.value_or(0));
-  out.sentence += std::string("; the log says ") + print_fixed(fold * *out.logged_deg, 1) + "°: " +
-                  (std::abs(off) <= room ? "they agree."
-                                         : "they differ by " + print_fixed(fold * std::abs(off), 1) + "°, more than both uncertainties. Look at the bevel's marker test, or at how the picture was taken.");
+  const double off = out.angle_deg - *out.logged_deg,
+               room = std::hypot(out.plus_minus_deg, out.logged_plus_minus_deg.value_or(0));
+  out.sentence +=
+      std::string("; the log says ") + print_fixed(fold * *out.logged_deg, 1) + "°: " +
+      (std::abs(off) <= room ? "they agree."
+                             : "they differ by " + print_fixed(fold * std::abs(off), 1) +
+                                   "°, more than both uncertainties. Look at the bevel's marker "
+                                   "test, or at how the picture was taken.");
   return out;
 }
 
 std::vector<std::size_t> pictures_of_place(const Trial& trial, const Micrograph& micrograph) {
   std::vector<std::size_t> out;
   for (std::size_t i = 0; i < trial.micrographs.size(); ++i)
-    if (trial.micrographs[i].id == micrograph.id || same_place(trial.micrographs[i], micrograph)) out.push_back(i);
+    if (trial.micrographs[i].id == micrograph.id || same_place(trial.micrographs[i], micrograph))
+      out.push_back(i);
   std::stable_sort(out.begin(), out.end(), [&](std::size_t a, std::size_t b) {
     const auto &one = trial.micrographs[a], &other = trial.micrographs[b];
-    return one.cuts != other.cuts ? one.cuts.value_or(-1) < other.cuts.value_or(-1) : one.taken_at < other.taken_at;
+    return one.cuts != other.cuts ? one.cuts.value_or(-1) < other.cuts.value_or(-1)
+                                  : one.taken_at < other.taken_at;
   });
   return out;
 }
 
 LookEvent look_of(const Micrograph& micrograph, const HintAnswer& hint, const PictureScale& scale) {
   LookEvent look;
-  look.found = hint.kind == ApexDamage::chip ? DamageFound::broken_out : hint.kind == ApexDamage::roll ? DamageFound::bent : DamageFound::bright_spot;
+  look.found = hint.kind == ApexDamage::chip   ? DamageFound::broken_out
+               : hint.kind == ApexDamage::roll ? DamageFound::bent
+                                               : DamageFound::bright_spot;
   look.widest_um = hint.length_px * scale.um_per_px;
   look.is_thickness = false;
   look.at_mm = micrograph.at_mm;
-  look.note = "seen in " + micrograph.name + (hint.kind == ApexDamage::chip ? ", " + um(hint.size_px * scale.um_per_px) + " deep" : "");
+  look.note =
+      "seen in " + micrograph.name +
+      (hint.kind == ApexDamage::chip ? ", " + um(hint.size_px * scale.um_per_px) + " deep" : "");
   look.picture = micrograph.id;
   return look;
 }
 
 Observations observations_of(const Micrograph& micrograph) {
   Observations out;
-  const auto has = [&](LensMeasureKind kind) { return std::any_of(micrograph.measures.begin(), micrograph.measures.end(), [&](const LensMeasure& m) { return m.kind == kind; }); };
-  const auto accepted = [&](ApexDamage kind) { return std::any_of(micrograph.hints.begin(), micrograph.hints.end(), [&](const HintAnswer& h) { return h.accepted && h.kind == kind; }); };
-  if (has(LensMeasureKind::chip) || accepted(ApexDamage::chip)) out["shape"] = "gaps";
-  else if (has(LensMeasureKind::roll_width) || accepted(ApexDamage::roll)) out["shape"] = "bend";
-  else if (has(LensMeasureKind::apex_line) && !has(LensMeasureKind::burr_height)) out["shape"] = "line";
+  const auto has = [&](LensMeasureKind kind) {
+    return std::any_of(micrograph.measures.begin(), micrograph.measures.end(),
+                       [&](const LensMeasure& m) { return m.kind == kind; });
+  };
+  const auto accepted = [&](ApexDamage kind) {
+    return std::any_of(micrograph.hints.begin(), micrograph.hints.end(),
+                       [&](const HintAnswer& h) { return h.accepted && h.kind == kind; });
+  };
+  if (has(LensMeasureKind::chip) || accepted(ApexDamage::chip))
+    out["shape"] = "gaps";
+  else if (has(LensMeasureKind::roll_width) || accepted(ApexDamage::roll))
+    out["shape"] = "bend";
+  else if (has(LensMeasureKind::apex_line) && !has(LensMeasureKind::burr_height))
+    out["shape"] = "line";
   if (micrograph.cuts && *micrograph.cuts > 0) out["last"] = "cut";
   return out;
 }
 
 std::vector<const Micrograph*> report_pictures(const Trial& trial, std::size_t most) {
   std::vector<const Micrograph*> out;
-  for (auto it = trial.micrographs.rbegin(); it != trial.micrographs.rend() && out.size() < most; ++it)
+  for (auto it = trial.micrographs.rbegin(); it != trial.micrographs.rend() && out.size() < most;
+       ++it)
     if (it->stone.empty() && !it->measures.empty()) out.push_back(&*it);
   return out;
 }
@@ -271,12 +340,15 @@ std::string print_measure(const LensMeasure& measure, const std::optional<Pictur
   return print_fixed(mean, 1) + " px";
 }
 
-MicrographFigure figure_of(const Trial& trial, const Micrograph& micrograph, const std::string& bytes, const std::string& kind) {
-  MicrographFigure out{bytes, kind, micrograph.width, micrograph.height, scale_of(trial, micrograph), {}};
+MicrographFigure figure_of(const Trial& trial, const Micrograph& micrograph,
+                           const std::string& bytes, const std::string& kind) {
+  MicrographFigure out{
+      bytes, kind, micrograph.width, micrograph.height, scale_of(trial, micrograph), {}};
   for (std::size_t i = 0; i < micrograph.measures.size(); ++i) {
     const LensMeasure& measure = micrograph.measures[i];
     const LensTake& take = measure.takes.back();
-    MicrographFigure::Mark mark{take.drawn, false, std::to_string(i + 1) + "  " + print_measure(measure, out.scale)};
+    MicrographFigure::Mark mark{take.drawn, false,
+                                std::to_string(i + 1) + "  " + print_measure(measure, out.scale)};
     if (take.box && take.points.size() == 2) {
       mark.box = true;
       mark.drawn.insert(mark.drawn.begin(), take.points.begin(), take.points.end());
@@ -286,18 +358,23 @@ MicrographFigure figure_of(const Trial& trial, const Micrograph& micrograph, con
   return out;
 }
 
-std::vector<LensOffer> damage_offers(const Trial& trial, const std::string& blade, const std::string& run) {
+std::vector<LensOffer> damage_offers(const Trial& trial, const std::string& blade,
+                                     const std::string& run) {
   std::vector<LensOffer> out;
   for (auto it = trial.micrographs.rbegin(); it != trial.micrographs.rend(); ++it) {
-    const bool of_blade = !blade.empty() && it->blade == blade, of_run = !run.empty() && it->run == run;
+    const bool of_blade = !blade.empty() && it->blade == blade,
+               of_run = !run.empty() && it->run == run;
     const auto scale = scale_of(trial, *it);
     if ((!of_blade && !of_run) || !scale) continue;
     for (const auto& measure : it->measures) {
-      if (measure.kind != LensMeasureKind::chip && measure.kind != LensMeasureKind::roll_width) continue;
+      if (measure.kind != LensMeasureKind::chip && measure.kind != LensMeasureKind::roll_width)
+        continue;
       const LensValue value = value_of(measure, *scale);
       LensOffer offer;
-      offer.words = std::string(name_of(measure.kind)) + " " + print_value(measure.kind, value) + " (" + it->name + ")";
-      offer.look.found = measure.kind == LensMeasureKind::chip ? DamageFound::broken_out : DamageFound::bent;
+      offer.words = std::string(name_of(measure.kind)) + " " + print_value(measure.kind, value) +
+                    " (" + it->name + ")";
+      offer.look.found =
+          measure.kind == LensMeasureKind::chip ? DamageFound::broken_out : DamageFound::bent;
       offer.look.widest_um = value.value;
       offer.look.is_thickness = false;
       offer.look.at_mm = it->at_mm;

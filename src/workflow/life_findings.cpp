@@ -104,15 +104,18 @@ double middle_of(const LifeModel& model, const MatchQuestion& question) {
   std::set<double> values;
   for (const auto& row : model.rows()) {
     if (row.facts.steel != question.from) continue;
-    if (question.kind == MatchKind::angle) values.insert(std::round(10 * row.facts.geometry->apex().equivalent_deg()) / 10);
-    else if (row.facts.finish) values.insert(row.facts.finish->mean_um());
+    if (question.kind == MatchKind::angle)
+      values.insert(std::round(10 * row.facts.geometry->apex().equivalent_deg()) / 10);
+    else if (row.facts.finish)
+      values.insert(row.facts.finish->mean_um());
   }
   return values.empty() ? 1 : *std::next(values.begin(), std::ptrdiff_t(values.size() / 2));
 }
 
 }  // namespace
 
-LifeFindings find_life(const Trial& facts, const std::vector<RunFit>& fits, const LifeQuestion& question) {
+LifeFindings find_life(const Trial& facts, const std::vector<RunFit>& fits,
+                       const LifeQuestion& question) {
   LifeFindings out;
   out.question = question;
   const LifeTable all = life_table(facts, fits, question.threshold);
@@ -137,19 +140,25 @@ LifeFindings find_life(const Trial& facts, const std::vector<RunFit>& fits, cons
       out.interaction_note = model.refusal().reason;
       model = LifeModel::fit(out.table, spec);
     }
-    if (model) out.model = *model;
-    else out.why_not = model.refusal().reason;
+    if (model)
+      out.model = *model;
+    else
+      out.why_not = model.refusal().reason;
   }
   if (out.model) {
     add_lines(out);
     const auto steels = steels_in(*out.model);
-    if (!question.match || !steels.contains(question.match->from) || !steels.contains(question.match->to))
+    if (!question.match || !steels.contains(question.match->from) ||
+        !steels.contains(question.match->to))
       out.question.match = default_match(*out.model);
-    else if (out.question.match && !(out.question.match->from_value > 0)) out.question.match->from_value = middle_of(*out.model, *out.question.match);
+    else if (out.question.match && !(out.question.match->from_value > 0))
+      out.question.match->from_value = middle_of(*out.model, *out.question.match);
     if (out.question.match) {
       auto answer = match(*out.model, *out.question.match);
-      if (answer) out.match = *answer;
-      else out.match_refusal = answer.refusal().reason;
+      if (answer)
+        out.match = *answer;
+      else
+        out.match_refusal = answer.refusal().reason;
     } else {
       out.match_refusal = "matching needs at least two steels and two angles in this medium";
     }
@@ -169,13 +178,16 @@ std::string slope_at(const LifeModel& model, LifePoint point) {
   const Eigen::VectorXd contrast = (*high - *low) / std::log(0.3 / 0.2);
   const auto [slope, error] = model.log_life(contrast);
   const double half = stats::t_quantile(0.975, model.degrees_of_freedom(contrast)) * error;
-  return print_fixed(slope, 2) + " (" + print_fixed(slope - half, 2) + " to " + print_fixed(slope + half, 2) + ")";
+  return print_fixed(slope, 2) + " (" + print_fixed(slope - half, 2) + " to " +
+         print_fixed(slope + half, 2) + ")";
 }
 
 /// With an interaction of the angle there is no one slope.
 std::string slopes_sentence(const LifeModel& model) {
   std::string out;
-  const bool by_steel = std::any_of(model.spec().interactions.begin(), model.spec().interactions.end(), [](const auto& i) { return i.first == "steel" || i.second == "steel"; });
+  const bool by_steel =
+      std::any_of(model.spec().interactions.begin(), model.spec().interactions.end(),
+                  [](const auto& i) { return i.first == "steel" || i.second == "steel"; });
   if (by_steel) {
     for (const auto& steel : steels_in(model)) {
       LifePoint point;
@@ -192,7 +204,8 @@ std::string slopes_sentence(const LifeModel& model) {
       out += (out.empty() ? "" : ", ") + print_number(um, 3) + " µm " + slope_at(model, point);
     }
   }
-  return "Slope of ln life in ln tan of the angle, each on its own: " + out + "; wear geometry alone predicts -1.";
+  return "Slope of ln life in ln tan of the angle, each on its own: " + out +
+         "; wear geometry alone predicts -1.";
 }
 
 }  // namespace
@@ -204,15 +217,17 @@ std::string angle_sentence(const LifeFindings& findings) {
   for (const auto& c : findings.model->coefficients()) {
     if (c.name != "ln tan angle") continue;
     const auto rise = [](double slope) { return 100 * (std::exp(slope * std::log(0.9)) - 1); };
-    const std::string effect = print_number(rise(c.estimate), 2) + " % (" + print_number(rise(c.high), 2) +
-                               " to " + print_number(rise(c.low), 2) + " %)";
+    const std::string effect = print_number(rise(c.estimate), 2) + " % (" +
+                               print_number(rise(c.high), 2) + " to " +
+                               print_number(rise(c.low), 2) + " %)";
     if (c.high < 0)
       return "A tenth less bevel (in tan θ) makes the edge last " + effect +
              " longer here; wear geometry alone predicts 11 %.";
     if (c.low > 0)
       return "A steeper edge lasts longer here (slope " + print_number(c.estimate, 2) +
              "): look for damage at the low angles.";
-    return "These runs cannot tell whether the angle matters: a tenth less bevel changes life by " + effect + ".";
+    return "These runs cannot tell whether the angle matters: a tenth less bevel changes life by " +
+           effect + ".";
   }
   return "Only one angle was tested in this medium.";
 }

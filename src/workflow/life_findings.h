@@ -12,11 +12,12 @@ namespace bq::inline workflow {
 
 /// What is asked of the runs together.
 struct LifeQuestion {
-  double threshold = 0;                      ///< in the trial's unit
-  std::string medium;                        ///< empty: the one with most runs
-  /// "steel" × "angle" and the like, on top of the usual terms; left out where a term is not in the runs or the runs do not hold it.
+  double threshold = 0;  ///< in the trial's unit
+  std::string medium;    ///< empty: the one with most runs
+  /// "steel" × "angle" and the like, on top of the usual terms; left out where a term is not in the
+  /// runs or the runs do not hold it.
   std::vector<std::pair<std::string, std::string>> interactions;
-  std::optional<MatchQuestion> match;        ///< empty: the first two steels, mid angle
+  std::optional<MatchQuestion> match;  ///< empty: the first two steels, mid angle
 };
 
 /// A line of life against angle at the middle finish, for one steel.
@@ -27,12 +28,12 @@ struct LifeLine {
 
 /// Everything the life and matching pages show, from one go.
 struct LifeFindings {
-  LifeQuestion question;                      ///< with medium and match filled in
+  LifeQuestion question;  ///< with medium and match filled in
   std::vector<std::pair<std::string, int>> media;
-  LifeTable table;                            ///< of the medium
+  LifeTable table;  ///< of the medium
   std::optional<LifeModel> model;
-  std::string why_not;                        ///< when there is no model
-  std::string interaction_note;               ///< why a wished interaction is not in it; "" it is
+  std::string why_not;           ///< when there is no model
+  std::string interaction_note;  ///< why a wished interaction is not in it; "" it is
   std::vector<LifeLine> lines;
   /// Slope −1 in ln tan θ through the middle of the data: what wear geometry alone predicts.
   LifeLine pure_geometry;
@@ -42,7 +43,8 @@ struct LifeFindings {
 
 /// Pure and slow enough for a worker (some milliseconds for 50 runs). `facts` may come without
 /// readings; `fits` are those of its runs, in order.
-LifeFindings find_life(const Trial& facts, const std::vector<RunFit>& fits, const LifeQuestion& question);
+LifeFindings find_life(const Trial& facts, const std::vector<RunFit>& fits,
+                       const LifeQuestion& question);
 
 /// The angle effect in a sentence, with the share geometry explains.
 std::string angle_sentence(const LifeFindings& findings);

@@ -1,4 +1,5 @@
-// Studies of the life model: ratio over thresholds, shares with intervals, whether the pattern can be trusted.
+// Studies of the life model: ratio over thresholds, shares with intervals, whether the pattern can
+// be trusted.
 #include <algorithm>
 #include <cmath>
 #include <numeric>
@@ -19,13 +20,16 @@ LifeTable with_spec_rows(const LifeTable& table, const std::vector<std::size_t>&
   return out;
 }
 
-/// p of the largest of the terms in `more` over those in `less`, from the small-sample likelihood ratio: F = (e^(Δ/n) − 1)·(n − p)/q.
+/// p of the largest of the terms in `more` over those in `less`, from the small-sample likelihood
+/// ratio: F = (e^(Δ/n) − 1)·(n − p)/q.
 std::optional<double> p_of_more(const Checked<LifeModel>& less, const Checked<LifeModel>& more) {
   if (!less || !more) return std::nullopt;
   const auto &a = less->regression(), &b = more->regression();
   const int q = b.parameters() - a.parameters(), dof = b.degrees_of_freedom();
   if (q < 1 || dof < 1 || a.observations != b.observations) return std::nullopt;
-  const double f = std::expm1(std::max(0.0, 2 * (b.log_likelihood - a.log_likelihood)) / b.observations) * dof / q;
+  const double f =
+      std::expm1(std::max(0.0, 2 * (b.log_likelihood - a.log_likelihood)) / b.observations) * dof /
+      q;
   if (q == 1) return stats::t_two_sided_p(std::sqrt(f), dof);
   // The upper tail of F by its quantiles.
   double low = 1e-12, high = 1 - 1e-12;
@@ -48,7 +52,8 @@ double normality_p(std::vector<double> z) {
   std::sort(z.begin(), z.end());
   double a = 0;
   for (std::size_t i = 0; i < n; ++i)
-    a += double(2 * i + 1) * (std::log(std::max(1e-300, stats::normal_cdf((z[i] - mean) / sd))) + stats::normal_log_survival((z[n - 1 - i] - mean) / sd));
+    a += double(2 * i + 1) * (std::log(std::max(1e-300, stats::normal_cdf((z[i] - mean) / sd))) +
+                              stats::normal_log_survival((z[n - 1 - i] - mean) / sd));
   const double star = (-double(n) - a / double(n)) * (1 + 0.75 / double(n) + 2.25 / double(n * n));
   if (star < 0.2) return 1 - std::exp(-13.436 + 101.14 * star - 223.73 * star * star);
   if (star < 0.34) return 1 - std::exp(-8.318 + 42.796 * star - 59.938 * star * star);
@@ -58,7 +63,9 @@ double normality_p(std::vector<double> z) {
 
 }  // namespace
 
-RatioCurve ratio_over_thresholds(const Trial& facts, const std::vector<RunFit>& fits, const std::string& medium, const std::string& first, const std::string& second, int steps) {
+RatioCurve ratio_over_thresholds(const Trial& facts, const std::vector<RunFit>& fits,
+                                 const std::string& medium, const std::string& first,
+                                 const std::string& second, int steps) {
   RatioCurve out{first, second, {}, {}, {}, {}, {}};
   // From a little above the dullest fresh edge to what half of the runs have reached.
   double low = 0;
@@ -88,13 +95,16 @@ RatioCurve ratio_over_thresholds(const Trial& facts, const std::vector<RunFit>& 
     const std::size_t n = out.ratio.size();
     if (n > 1 && (out.ratio[n - 2] < 1) != (out.ratio[n - 1] < 1)) {
       const double a = std::log(out.ratio[n - 2]), b = std::log(out.ratio[n - 1]);
-      out.crossings.push_back(out.threshold[n - 2] * std::pow(out.threshold[n - 1] / out.threshold[n - 2], a / (a - b)));
+      out.crossings.push_back(out.threshold[n - 2] *
+                              std::pow(out.threshold[n - 1] / out.threshold[n - 2], a / (a - b)));
     }
   }
   return out;
 }
 
-std::vector<ShareInterval> bootstrap_shares(const LifeTable& table, const LifeSpec& spec, int refits, std::uint64_t seed, unsigned workers, const std::stop_token& stop) {
+std::vector<ShareInterval> bootstrap_shares(const LifeTable& table, const LifeSpec& spec,
+                                            int refits, std::uint64_t seed, unsigned workers,
+                                            const std::stop_token& stop) {
   LifeSpec plain = spec;
   plain.random_blade = false;
   const auto model = LifeModel::fit(table, plain);
@@ -117,7 +127,9 @@ std::vector<ShareInterval> bootstrap_shares(const LifeTable& table, const LifeSp
     std::vector<double> values;
     for (const auto& draw : drawn) values.push_back(draw[term]);
     std::sort(values.begin(), values.end());
-    const auto at = [&](double p) { return values[std::min(values.size() - 1, std::size_t(p * double(values.size())))]; };
+    const auto at = [&](double p) {
+      return values[std::min(values.size() - 1, std::size_t(p * double(values.size())))];
+    };
     out[term].low = at(0.025);
     out[term].high = at(0.975);
   }
@@ -131,7 +143,8 @@ LifeDiagnostics diagnose(const LifeModel& model, const LifeTable& table) {
   for (std::size_t i = 0; i < model.rows().size(); ++i) {
     const auto bounds = model.rows()[i].log_bounds();
     const double value = std::isfinite(bounds.low) ? bounds.low : bounds.high;
-    const double z = (value - model.design().row(Eigen::Index(i)).dot(fit.coefficients)) / model.sigma();
+    const double z =
+        (value - model.design().row(Eigen::Index(i)).dot(fit.coefficients)) / model.sigma();
     out.residuals.push_back(z);
     if (bounds.is_exact()) exact.push_back(z);
   }
@@ -140,17 +153,23 @@ LifeDiagnostics diagnose(const LifeModel& model, const LifeTable& table) {
   LifeSpec plain = model.spec();
   plain.random_blade = false;
   const auto base = LifeModel::fit(table, plain);
-  const bool angle = std::find(plain.terms.begin(), plain.terms.end(), "angle") != plain.terms.end();
-  const bool steel = std::find(plain.terms.begin(), plain.terms.end(), "steel") != plain.terms.end();
+  const bool angle =
+      std::find(plain.terms.begin(), plain.terms.end(), "angle") != plain.terms.end();
+  const bool steel =
+      std::find(plain.terms.begin(), plain.terms.end(), "steel") != plain.terms.end();
   if (base && angle) {
     LifeTable bent = table;
     double centre = 0;
     int count = 0;
     for (const auto& row : bent.rows)
-      if (row.facts.geometry) centre += std::log(row.facts.geometry->apex().mean_tangent()), ++count;
+      if (row.facts.geometry) {
+        centre += std::log(row.facts.geometry->apex().mean_tangent());
+        ++count;
+      }
     for (auto& row : bent.rows)
       if (row.facts.geometry) {
-        const double x = std::log(row.facts.geometry->apex().mean_tangent()) - centre / std::max(1, count);
+        const double x =
+            std::log(row.facts.geometry->apex().mean_tangent()) - centre / std::max(1, count);
         row.facts.factors["bend"] = x * x;
       }
     LifeSpec more = plain;
@@ -168,15 +187,20 @@ LifeDiagnostics diagnose(const LifeModel& model, const LifeTable& table) {
       for (std::size_t j = 0; j < table.rows.size(); ++j)
         if (j != i) rows.push_back(j);
       const auto without = LifeModel::fit(with_spec_rows(table, rows), plain);
-      if (!without || without->regression().parameters() != base->regression().parameters()) continue;
+      if (!without || without->regression().parameters() != base->regression().parameters())
+        continue;
       double shift = 0;
       for (int c = 0; c < base->regression().parameters(); ++c) {
-        const double se = base->standard_error(Eigen::VectorXd::Unit(base->regression().parameters(), c));
-        shift = std::max(shift, std::fabs(without->regression().coefficients[c] - base->regression().coefficients[c]) / se);
+        const double se =
+            base->standard_error(Eigen::VectorXd::Unit(base->regression().parameters(), c));
+        shift = std::max(shift, std::fabs(without->regression().coefficients[c] -
+                                          base->regression().coefficients[c]) /
+                                    se);
       }
       if (shift > 1) out.influential.push_back({table.rows[i].facts.name, shift});
     }
-  std::sort(out.influential.begin(), out.influential.end(), [](const auto& a, const auto& b) { return a.shift > b.shift; });
+  std::sort(out.influential.begin(), out.influential.end(),
+            [](const auto& a, const auto& b) { return a.shift > b.shift; });
   return out;
 }
 

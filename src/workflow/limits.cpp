@@ -18,7 +18,8 @@ LimitsFile read(const JsonFields& f) {
   LimitsFile out;
   if (f.has("threshold")) {
     const auto& value = f.raw("threshold");
-    if (!value.is_number() && !value.is_string()) f.fault("threshold", "must be a text such as \"450 gf\" or \"3x\"");
+    if (!value.is_number() && !value.is_string())
+      f.fault("threshold", "must be a text such as \"450 gf\" or \"3x\"");
     out.threshold = value.is_string() ? value.get<std::string>() : value.dump();
   }
   RecommendLimits& limits = out.limits;
@@ -43,10 +44,13 @@ LimitsFile read(const JsonFields& f) {
   limits.beyond_deg = f.number_or("beyond_deg", 0, 20, 0);
   if (f.has("wishes")) {
     const JsonFields w = f.object("wishes");
-    out.wishes = {w.number_or("life", 0, 100, 1), w.number_or("force", 0, 100, 0), w.number_or("damage", 0, 100, 0), w.number_or("minutes", 0, 100, 0)};
-    for (const auto& key : w.unknown()) out.notes.push_back("the wish \"" + key + "\" is not known here and was not used");
+    out.wishes = {w.number_or("life", 0, 100, 1), w.number_or("force", 0, 100, 0),
+                  w.number_or("damage", 0, 100, 0), w.number_or("minutes", 0, 100, 0)};
+    for (const auto& key : w.unknown())
+      out.notes.push_back("the wish \"" + key + "\" is not known here and was not used");
   }
-  for (const auto& key : f.unknown()) out.notes.push_back("the limit \"" + key + "\" is not known here and was not used");
+  for (const auto& key : f.unknown())
+    out.notes.push_back("the limit \"" + key + "\" is not known here and was not used");
   return out;
 }
 
@@ -70,7 +74,8 @@ std::string limits_json(const LimitsFile& file) {
   };
   if (!file.threshold.empty()) out["threshold"] = file.threshold;
   if (!l.medium.empty()) out["medium"] = l.medium;
-  for (const auto& part : l.mix) out["mix"].push_back({{"medium", part.medium}, {"share", part.share}});
+  for (const auto& part : l.mix)
+    out["mix"].push_back({{"medium", part.medium}, {"share", part.share}});
   if (!l.steels.empty()) out["steels"] = l.steels;
   if (!file.stones.empty()) out["stones"] = file.stones;
   put("least_angle_deg", l.least_angle_deg);
@@ -84,7 +89,10 @@ std::string limits_json(const LimitsFile& file) {
   if (l.hold_roughest) out["hold_roughest"] = true;
   out["angle_step_deg"] = l.angle_step_deg;
   if (l.beyond_deg > 0) out["beyond_deg"] = l.beyond_deg;
-  out["wishes"] = {{"life", file.wishes.life}, {"force", file.wishes.force}, {"damage", file.wishes.damage}, {"minutes", file.wishes.minutes}};
+  out["wishes"] = {{"life", file.wishes.life},
+                   {"force", file.wishes.force},
+                   {"damage", file.wishes.damage},
+                   {"minutes", file.wishes.minutes}};
   return out.dump(1, ' ', false, nlohmann::json::error_handler_t::replace);
 }
 

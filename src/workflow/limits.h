@@ -18,11 +18,12 @@ struct LimitsFile {
   std::vector<std::string> notes;   ///< keys that are not known here and were not used
 };
 
-/// Reads {"threshold": "450 gf", "medium": "…", "mix": [{"medium": "…", "share": 0.7}, …], "steels": […], "stones": […],
-/// "least_angle_deg": 12, "largest_angle_deg": 20, "finest_finish_um": 1, "coarsest_finish_um": 15, "least_life": 500, "most_force_N": 30,
-/// "most_damage_rate": 0.002, "most_minutes": 10, "hold_roughest": false, "angle_step_deg": 1, "beyond_deg": 0,
-/// "wishes": {"life": 1, "force": 0, "damage": 0, "minutes": 0}}; every key may be absent. Refused, naming the field: not JSON, a value of the
-/// wrong kind or out of range.
+/// Reads {"threshold": "450 gf", "medium": "…", "mix": [{"medium": "…", "share": 0.7}, …],
+/// "steels": […], "stones": […], "least_angle_deg": 12, "largest_angle_deg": 20,
+/// "finest_finish_um": 1, "coarsest_finish_um": 15, "least_life": 500, "most_force_N": 30,
+/// "most_damage_rate": 0.002, "most_minutes": 10, "hold_roughest": false, "angle_step_deg": 1,
+/// "beyond_deg": 0, "wishes": {"life": 1, "force": 0, "damage": 0, "minutes": 0}}; every key may be
+/// absent. Refused, naming the field: not JSON, a value of the wrong kind or out of range.
 Checked<LimitsFile> parse_limits(std::string_view json);
 /// The same as a text that parse_limits reads back.
 std::string limits_json(const LimitsFile& file);

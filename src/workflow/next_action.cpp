@@ -20,8 +20,9 @@ NextAction continue_run(const Trial& trial, std::size_t index) {
   action.sentence = step.kind == StepKind::cut
                         ? "Run " + run.facts.name + ": make " + std::to_string(step.cuts_to_make) +
                               " cuts, then read at " + std::to_string(step.at_cuts) + "."
-                        : "Run " + run.facts.name + ": take reading " + std::to_string(step.reading_number) +
-                              " of " + std::to_string(run.plan.readings_each) + " at " +
+                        : "Run " + run.facts.name + ": take reading " +
+                              std::to_string(step.reading_number) + " of " +
+                              std::to_string(run.plan.readings_each) + " at " +
                               std::to_string(step.at_cuts) + " cuts.";
   return action;
 }
@@ -31,9 +32,12 @@ std::optional<NextAction> measure_first(const Trial& trial, const Run& run) {
   for (std::size_t i = 0; i < trial.blades.size(); ++i) {
     if (trial.blades[i].name != run.facts.blade) continue;
     const EdgeNow edge = edge_now(trial.blades[i]);
-    if (!edge.section || !edge.left.stations.empty() || !edge.right.stations.empty()) return std::nullopt;
+    if (!edge.section || !edge.left.stations.empty() || !edge.right.stations.empty())
+      return std::nullopt;
     NextAction action;
-    action.sentence = "Blade " + run.facts.blade + " was ground and its angle not measured since: do that before run " + run.facts.name + ".";
+    action.sentence = "Blade " + run.facts.blade +
+                      " was ground and its angle not measured since: do that before run " +
+                      run.facts.name + ".";
     action.button = "Measure";
     action.station = Station::section;
     action.blade = i;
@@ -52,19 +56,28 @@ int ready_for_life(const std::vector<RunFit>& fits) {
 
 std::string_view name_of(Station station) {
   switch (station) {
-    case Station::rack: return "Rack";
-    case Station::section: return "Section";
-    case Station::stones: return "Stones";
-    case Station::plan: return "Plan";
-    case Station::bench: return "Bench";
-    case Station::lens: return "Lens";
-    case Station::findings: return "Findings";
-    case Station::verdict: return "Verdict";
+    case Station::rack:
+      return "Rack";
+    case Station::section:
+      return "Section";
+    case Station::stones:
+      return "Stones";
+    case Station::plan:
+      return "Plan";
+    case Station::bench:
+      return "Bench";
+    case Station::lens:
+      return "Lens";
+    case Station::findings:
+      return "Findings";
+    case Station::verdict:
+      return "Verdict";
   }
   return "";
 }
 
-NextAction next_action(const Trial& trial, const std::vector<RunFit>& fits, std::optional<std::size_t> in_hand) {
+NextAction next_action(const Trial& trial, const std::vector<RunFit>& fits,
+                       std::optional<std::size_t> in_hand) {
   NextAction action;
   const auto go_on_sharpening = [&] {
     action.sentence = "The sharpening of blade " + trial.blades[*in_hand].name + " is in hand.";
@@ -76,8 +89,9 @@ NextAction next_action(const Trial& trial, const std::vector<RunFit>& fits, std:
   if (in_hand && *in_hand >= trial.blades.size()) in_hand.reset();
   if (in_hand && trial.runs.empty()) return go_on_sharpening();
   if (trial.runs.empty()) {
-    action.sentence = trial.blades.empty() ? "Nothing here yet: put a blade on the rack."
-                                           : "Add a run for a blade: its edge, medium and checkpoints.";
+    action.sentence = trial.blades.empty()
+                          ? "Nothing here yet: put a blade on the rack."
+                          : "Add a run for a blade: its edge, medium and checkpoints.";
     action.button = trial.blades.empty() ? "Add a blade" : "Add a run";
     return action;
   }
@@ -87,9 +101,11 @@ NextAction next_action(const Trial& trial, const std::vector<RunFit>& fits, std:
   for (std::size_t i = 0; i < trial.runs.size(); ++i)
     if (state_of(trial.runs[i]) == RunState::planned) {
       if (const auto measure = measure_first(trial, trial.runs[i])) return *measure;
-      action.sentence = "Run " + trial.runs[i].facts.name + " is planned next" +
-                        (trial.runs[i].facts.medium.empty() ? std::string() : ", on " + trial.runs[i].facts.medium) +
-                        ".";
+      action.sentence =
+          "Run " + trial.runs[i].facts.name + " is planned next" +
+          (trial.runs[i].facts.medium.empty() ? std::string()
+                                              : ", on " + trial.runs[i].facts.medium) +
+          ".";
       action.button = "Start run";
       action.station = Station::bench;
       action.run = i;
@@ -126,21 +142,29 @@ std::string station_fact(Station station, const Trial& trial) {
     return std::to_string(n) + " " + (n == 1 ? one : many);
   };
   switch (station) {
-    case Station::rack: return count(trial.blades.size(), "blade", "blades");
+    case Station::rack:
+      return count(trial.blades.size(), "blade", "blades");
     case Station::section: {
       std::size_t known = 0;
       for (const auto& blade : trial.blades)
-        known += std::any_of(blade.records.begin(), blade.records.end(),
-                             [](const EdgeRecord& record) { return std::holds_alternative<SectionRecord>(record.data); });
+        known +=
+            std::any_of(blade.records.begin(), blade.records.end(), [](const EdgeRecord& record) {
+              return std::holds_alternative<SectionRecord>(record.data);
+            });
       return count(known, "section", "sections");
     }
-    case Station::stones: return count(trial.shelf.size(), "abrasive", "abrasives");
-    case Station::plan: return planned ? std::to_string(planned) + " planned" : "none planned";
+    case Station::stones:
+      return count(trial.shelf.size(), "abrasive", "abrasives");
+    case Station::plan:
+      return planned ? std::to_string(planned) + " planned" : "none planned";
     case Station::bench:
       return running ? std::to_string(running) + " under way"
                      : std::to_string(done) + " of " + count(trial.runs.size(), "run", "runs");
-    case Station::lens: return trial.micrographs.empty() ? "no pictures" : count(trial.micrographs.size(), "picture", "pictures");
-    case Station::findings: return count(trial.reading_count(), "reading", "readings");
+    case Station::lens:
+      return trial.micrographs.empty() ? "no pictures"
+                                       : count(trial.micrographs.size(), "picture", "pictures");
+    case Station::findings:
+      return count(trial.reading_count(), "reading", "readings");
     case Station::verdict: {
       std::set<std::string> steels;
       for (const auto& run : trial.runs)

@@ -20,11 +20,12 @@ struct NextAction {
   std::optional<std::size_t> blade;  ///< to be measured on Section, or sharpened on Stones
 };
 
-/// In this order: a run under way; a sharpening in hand (`in_hand`: its blade); the angle of a blade that was ground and not measured since, when its run is next;
-/// a planned run; an early collapse or a far-off reading to look at;
-/// too few runs for a life model; else the verdict.
+/// In this order: a run under way; a sharpening in hand (`in_hand`: its blade); the angle of a
+/// blade that was ground and not measured since, when its run is next; a planned run; an early
+/// collapse or a far-off reading to look at; too few runs for a life model; else the verdict.
 /// `fits` may be empty while they are being made.
-NextAction next_action(const Trial& trial, const std::vector<RunFit>& fits, std::optional<std::size_t> in_hand = {});
+NextAction next_action(const Trial& trial, const std::vector<RunFit>& fits,
+                       std::optional<std::size_t> in_hand = {});
 
 /// One fact for each station of the path.
 std::string station_fact(Station station, const Trial& trial);

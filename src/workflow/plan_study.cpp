@@ -21,7 +21,8 @@ constexpr double kFewLevels = 4;
 template <class Value>
 std::vector<Value> by_count(const std::map<Value, int>& counts) {
   std::vector<std::pair<Value, int>> list(counts.begin(), counts.end());
-  std::stable_sort(list.begin(), list.end(), [](const auto& a, const auto& b) { return a.second > b.second; });
+  std::stable_sort(list.begin(), list.end(),
+                   [](const auto& a, const auto& b) { return a.second > b.second; });
   std::vector<Value> out;
   for (const auto& [value, count] : list) out.push_back(value);
   return out;
@@ -49,15 +50,18 @@ double rounded(double value) { return parse_number(print_number(value, 2)).value
 
 }  // namespace
 
-std::string expect_from_evidence(TrialPlan& plan, const Trial& trial, const std::vector<RunFit>& fits) {
-  if (fits.size() != trial.runs.size() || fits.empty()) return "No run is fitted yet: the figures stand as they were.";
+std::string expect_from_evidence(TrialPlan& plan, const Trial& trial,
+                                 const std::vector<RunFit>& fits) {
+  if (fits.size() != trial.runs.size() || fits.empty())
+    return "No run is fitted yet: the figures stand as they were.";
   const auto threshold = parse_threshold(plan.threshold, trial.unit(), fits, true);
   if (!threshold) return "The threshold cannot be read: " + threshold.refusal().reason + ".";
   const auto held = plan.value_of(Combination(plan.factors.size(), 0), "medium");
   LifeTable table = life_table(trial, fits, threshold->value);
   if (held) table = in_medium(table, print_factor_value(*held));
   take_scatter(plan, fits);
-  std::string text = "Spread of readings and checkpoints from " + std::to_string(fits.size()) + " runs";
+  std::string text =
+      "Spread of readings and checkpoints from " + std::to_string(fits.size()) + " runs";
   if (const auto fresh = median_fresh_reading(fits)) {
     plan.truth.fresh_reading = rounded(convert(*fresh, trial.unit(), plan.unit));
     text += ", fresh reading " + print_measure(plan.truth.fresh_reading, plan.unit, 3);
@@ -70,15 +74,18 @@ std::string expect_from_evidence(TrialPlan& plan, const Trial& trial, const std:
       // Life of the first levels, and the steels' ratios, from the model.
       const auto first = facts_of(plan, Combination(plan.factors.size(), 0));
       if (first) {
-        plan.truth.life = std::max(1.0, std::round(std::exp(model->log_life(model->row_of(*first)).first)));
+        plan.truth.life =
+            std::max(1.0, std::round(std::exp(model->log_life(model->row_of(*first)).first)));
         text += ", life of the first levels " + print_number(plan.truth.life, 3) + " cuts";
       }
       for (auto& factor : plan.factors) {
         if (factor.kind != FactorKind::steel || !first) continue;
         factor.life_ratio.assign(factor.levels.size(), 1.0);
         for (std::size_t l = 1; l < factor.levels.size(); ++l) {
-          const auto one = model->row_of(*first, "steel", factor.levels[0]), other = model->row_of(*first, "steel", factor.levels[l]);
-          if (one && other) factor.life_ratio[l] = rounded(std::exp(model->log_life(*other - *one).first));
+          const auto one = model->row_of(*first, "steel", factor.levels[0]),
+                     other = model->row_of(*first, "steel", factor.levels[l]);
+          if (one && other)
+            factor.life_ratio[l] = rounded(std::exp(model->log_life(*other - *one).first));
         }
         text += ", the steels' ratio";
       }
@@ -87,7 +94,8 @@ std::string expect_from_evidence(TrialPlan& plan, const Trial& trial, const std:
   return text + ". Life cannot be told from these runs yet: state it.";
 }
 
-TrialPlan first_plan(const Trial& trial, const std::vector<RunFit>& fits, const std::string& threshold, const std::string& name) {
+TrialPlan first_plan(const Trial& trial, const std::vector<RunFit>& fits,
+                     const std::string& threshold, const std::string& name) {
   TrialPlan plan;
   plan.name = name;
   plan.threshold = threshold;
@@ -106,7 +114,8 @@ TrialPlan first_plan(const Trial& trial, const std::vector<RunFit>& fits, const 
     if (run.facts.finish) ++finishes[run.facts.finish->mean_um()];
     if (run.facts.geometry) {
       angles.insert(std::round(run.facts.geometry->apex().equivalent_deg() * 2) / 2);
-      if (run.facts.geometry->micro()) ++edges[std::round(run.facts.geometry->edge().equivalent_deg() * 2) / 2];
+      if (run.facts.geometry->micro())
+        ++edges[std::round(run.facts.geometry->edge().equivalent_deg() * 2) / 2];
     }
     if (run.facts.cut_mode) mode = run.facts.cut_mode;
   }
@@ -114,8 +123,10 @@ TrialPlan first_plan(const Trial& trial, const std::vector<RunFit>& fits, const 
     if (!blade.retired && !blade.steel.empty()) steels.try_emplace(blade.steel, 0);
   std::vector<std::string> named = by_count(steels);
   if (named.size() > 2) named.resize(2);
-  if (named.size() == 2) plan.factors.push_back({FactorKind::steel, "steel", {named[0], named[1]}, {}});
-  else if (named.size() == 1) plan.held.emplace_back("steel", named[0]);
+  if (named.size() == 2)
+    plan.factors.push_back({FactorKind::steel, "steel", {named[0], named[1]}, {}});
+  else if (named.size() == 1)
+    plan.held.emplace_back("steel", named[0]);
   std::vector<FactorValue> levels;
   for (const double angle : angles)
     if (double(levels.size()) < kFewLevels) levels.emplace_back(angle);
@@ -126,28 +137,34 @@ TrialPlan first_plan(const Trial& trial, const std::vector<RunFit>& fits, const 
   plan.held.emplace_back("finish_um", finishes.empty() ? 6.0 : by_count(finishes).front());
   plan.design.replicates = 2;
   for (const auto& blade : trial.blades)
-    if (!blade.retired && std::find(named.begin(), named.end(), blade.steel) != named.end()) plan.blades.push_back({blade.name, blade.steel, 3});
+    if (!blade.retired && std::find(named.begin(), named.end(), blade.steel) != named.end())
+      plan.blades.push_back({blade.name, blade.steel, 3});
   expect_from_evidence(plan, trial, fits);
   plan.checkpoints.last = std::max<std::int64_t>(20, std::int64_t(rounded(2 * plan.truth.life)));
   // Places for every run, so that the first thing shown is a plan and not a refusal.
   const auto places = places_by_steel(plan);
   int fewest = 1000;
-  for (const auto& steel : named) fewest = std::min(fewest, places.contains(steel) ? places.at(steel) : 0);
+  for (const auto& steel : named)
+    fewest = std::min(fewest, places.contains(steel) ? places.at(steel) : 0);
   if (fewest < int(levels.size()) * plan.design.replicates) plan.blades.clear();
   return plan;
 }
 
-Checked<std::vector<DurableLimit>> durable_limits(const TrialPlan& plan, const Trial& trial, const SideLoad& load) {
+Checked<std::vector<DurableLimit>> durable_limits(const TrialPlan& plan, const Trial& trial,
+                                                  const SideLoad& load) {
   std::vector<std::string> steels;
   if (const auto* factor = plan.factor("steel"))
     for (const auto& level : factor->levels) steels.push_back(print_factor_value(level));
-  else if (const auto held = plan.value_of(Combination(plan.factors.size(), 0), "steel")) steels.push_back(print_factor_value(*held));
+  else if (const auto held = plan.value_of(Combination(plan.factors.size(), 0), "steel"))
+    steels.push_back(print_factor_value(*held));
   std::vector<DurableLimit> out;
   for (const auto& steel : steels)
     if (const SteelCard* card = trial.steel_card(steel))
       if (const auto limit = leading_limit(strength_of(*card)))
         out.push_back({steel, std::ceil(10 * least_wedge_angle_deg(load, limit->limit_MPa)) / 10});
-  if (out.empty()) return Refusal{"no steel of this plan has a hardness, a bend strength or a toughness on its card (Rack)"};
+  if (out.empty())
+    return Refusal{
+        "no steel of this plan has a hardness, a bend strength or a toughness on its card (Rack)"};
   return out;
 }
 
@@ -160,7 +177,8 @@ PlanStudy study_plan(const TrialPlan& plan, const stats::Work& work) {
     // Too few blades: the combinations can be shown, and some taken out, all the same.
     TrialPlan without = plan;
     without.blades.clear();
-    if (const auto shown = plan.blades.empty() ? design : design_plan(without, work)) out.design = *shown;
+    if (const auto shown = plan.blades.empty() ? design : design_plan(without, work))
+      out.design = *shown;
     return out;
   }
   out.design = *design;
@@ -184,8 +202,10 @@ PlanStudy study_plan(const TrialPlan& plan, const stats::Work& work) {
   }
   out.sd = *sd;
   const auto power = plan_power(plan, *sheet, out.sd, *ratio);
-  if (power) out.power = *power;
-  else out.why_no_power = power.refusal().reason;
+  if (power)
+    out.power = *power;
+  else
+    out.why_no_power = power.refusal().reason;
   out.any_level_power = any_level_power(plan, *sheet, out.sd);
   if (const auto next = next_best_runs(plan, *design, *sheet)) out.next = *next;
   return out;
@@ -195,7 +215,8 @@ std::string issued_fault(const PlanEntry& entry, const RunSheet& sheet) {
   for (std::size_t i = 0; i < entry.issued.size(); ++i) {
     if (i >= sheet.runs.size()) return "The plan has fewer runs now than are on the bench already.";
     if (entry.plan.blind && sheet.runs[i].code != entry.issued[i])
-      return "The runs that are on the bench already would change: run " + std::to_string(i + 1) + " is " + entry.issued[i] + " there and " + sheet.runs[i].code + " here.";
+      return "The runs that are on the bench already would change: run " + std::to_string(i + 1) +
+             " is " + entry.issued[i] + " there and " + sheet.runs[i].code + " here.";
   }
   return "";
 }
@@ -207,12 +228,16 @@ std::vector<std::string> plan_book_problems(const std::string& kept, const Trial
   if (!book) return {"the plans cannot be read: " + book.refusal().reason};
   for (const auto& entry : book->plans)
     for (const auto& name : entry.issued)
-      if (!trial.find_run(name)) problems.push_back("plan \"" + entry.plan.name + "\": its run " + name + " is not among the runs");
+      if (!trial.find_run(name))
+        problems.push_back("plan \"" + entry.plan.name + "\": its run " + name +
+                           " is not among the runs");
   for (const auto& test : book->claims) {
     const auto rows = claim_sheet(test);
     for (const auto& value : test.values)
-      if (std::none_of(rows.begin(), rows.end(), [&](const ClaimRow& row) { return row.code == value.code; }))
-        problems.push_back("claim \"" + test.claim.sentence + "\": there is no code " + value.code + " on its sheet");
+      if (std::none_of(rows.begin(), rows.end(),
+                       [&](const ClaimRow& row) { return row.code == value.code; }))
+        problems.push_back("claim \"" + test.claim.sentence + "\": there is no code " + value.code +
+                           " on its sheet");
   }
   return problems;
 }

@@ -25,7 +25,8 @@ ProjectSession::ProjectSession(ProjectFile file, std::string read_only_reason)
 
 std::string ProjectSession::opening_note() const {
   if (file_.copy_of_older().empty()) return "";
-  return "This project was written by an older version and has been brought up to date. As it was, it is kept in \"" +
+  return "This project was written by an older version and has been brought up to date. As it was, "
+         "it is kept in \"" +
          file_.copy_of_older().filename().string() + "\" beside it.";
 }
 
@@ -88,7 +89,8 @@ void ProjectSession::check_name(const std::string& name, bool is_blade,
   const std::size_t count = is_blade ? trial_.blades.size() : trial_.runs.size();
   for (std::size_t i = 0; i < count; ++i)
     if (i != self && name == (is_blade ? trial_.blades[i].name : trial_.runs[i].facts.name))
-      throw StoreError(StoreProblem::refused, std::string("There is already a ") + what + " named \"" + name + "\".");
+      throw StoreError(StoreProblem::refused,
+                       std::string("There is already a ") + what + " named \"" + name + "\".");
 }
 
 void ProjectSession::add_blade(const Blade& blade) {
@@ -116,13 +118,17 @@ void ProjectSession::update_blade(std::size_t index, const Blade& blade) {
     Blade& target = trial_.blades[blade_index(value.id)];
     const std::string was = target.name;
     for (auto& run : trial_.runs)
-      if (run.facts.blade == target.name) run.facts.blade = value.name, run.facts.steel = value.steel;
+      if (run.facts.blade == target.name) {
+        run.facts.blade = value.name;
+        run.facts.steel = value.steel;
+      }
     auto records = std::move(target.records);
     target = value;
     target.records = std::move(records);
     rename_in_micrographs(&Micrograph::blade, was, value.name);
   };
-  perform({"editing blade " + before.name, [put, after] { put(after); }, [put, before] { put(before); }});
+  perform({"editing blade " + before.name, [put, after] { put(after); },
+           [put, before] { put(before); }});
 }
 
 void ProjectSession::add_run(const Run& run) {

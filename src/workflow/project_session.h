@@ -19,13 +19,14 @@ struct TakenReading {
   double value = 0;
   Unit unit = Unit::gf;
   std::string by_operator, station;
-  std::string gauge;                      ///< what it was taken with and how
-  std::vector<std::string> deviations;    ///< noted together with it: "operator B instead of operator A"
+  std::string gauge;  ///< what it was taken with and how
+  std::vector<std::string>
+      deviations;  ///< noted together with it: "operator B instead of operator A"
 };
 
 /// An open project as the window works on it: the trial in memory, every change first on disk, then
-/// in memory, then undoable. Functions throw StoreError when the file refuses; then nothing changed,
-/// in memory or on disk.
+/// in memory, then undoable. Functions throw StoreError when the file refuses; then nothing
+/// changed, in memory or on disk.
 class ProjectSession {
  public:
   /// Opens for writing; falls back to reading only (see read_only_reason) for a file that is
@@ -38,7 +39,9 @@ class ProjectSession {
   [[nodiscard]] const std::filesystem::path& path() const { return file_.path(); }
   [[nodiscard]] bool writable() const { return file_.writable(); }
   /// From here on changes reach the disk on a thread of their own: see ProjectFile::write_behind.
-  void write_behind(std::function<void(std::uint64_t changes, const std::string& fault)> settled) { file_.write_behind(std::move(settled)); }
+  void write_behind(std::function<void(std::uint64_t changes, const std::string& fault)> settled) {
+    file_.write_behind(std::move(settled));
+  }
   [[nodiscard]] std::uint64_t changes() const { return file_.changes(); }
   /// What happened to an older file on opening, as a sentence; empty when nothing did.
   [[nodiscard]] std::string opening_note() const;
@@ -59,27 +62,41 @@ class ProjectSession {
   /// others is flagged with the reason, and kept. Returns the reading as stored.
   Reading keep_reading(std::size_t run, const TakenReading& taken);
   Reading keep_reading(std::size_t run, double value, Unit unit, const std::string& by_operator);
-  /// `made` cuts where `asked` were wanted. Cutting beyond a checkpoint moves it to where the edge now is. Refused: made < 1.
-  void make_cuts(std::size_t run, std::int64_t asked, std::int64_t made, const std::string& by_operator);
+  /// `made` cuts where `asked` were wanted. Cutting beyond a checkpoint moves it to where the edge
+  /// now is. Refused: made < 1.
+  void make_cuts(std::size_t run, std::int64_t asked, std::int64_t made,
+                 const std::string& by_operator);
   /// The cuts up to the next checkpoint have been made.
   void confirm_cuts(std::size_t run);
   /// Lines of what happened at the bench, together.
-  void record(std::size_t run, const std::vector<BenchEventData>& events, const std::string& by_operator);
-  void keep_look(std::size_t run, const LookEvent& look, std::optional<PictureFile> picture, const std::string& by_operator);
-  void keep_stroke(std::size_t run, const ForceStroke& stroke, const StrokeEvent& figures, const std::string& by_operator);
-  /// The start gate is not passed: the readings at 0 cuts are taken out with the gate's reason, and the edge is sharpened again.
+  void record(std::size_t run, const std::vector<BenchEventData>& events,
+              const std::string& by_operator);
+  void keep_look(std::size_t run, const LookEvent& look, std::optional<PictureFile> picture,
+                 const std::string& by_operator);
+  void keep_stroke(std::size_t run, const ForceStroke& stroke, const StrokeEvent& figures,
+                   const std::string& by_operator);
+  /// The start gate is not passed: the readings at 0 cuts are taken out with the gate's reason, and
+  /// the edge is sharpened again.
   void send_back(std::size_t run, const GateEvent& gate, const std::string& by_operator);
   void keep_check(const CheckWeightEvent& check, const std::string& by_operator);
-  /// Flags readings (run, reading) that have no reason yet; they stay in the fits. One step of undo for each run. Returns how many.
-  int flag_readings(const std::vector<std::pair<std::size_t, std::size_t>>& readings, const std::string& reason);
-  [[nodiscard]] std::optional<ForceStroke> stroke(std::int64_t id) const { return file_.stroke(id); }
-  [[nodiscard]] std::optional<PictureFile> picture(std::int64_t id) const { return file_.picture(id); }
+  /// Flags readings (run, reading) that have no reason yet; they stay in the fits. One step of undo
+  /// for each run. Returns how many.
+  int flag_readings(const std::vector<std::pair<std::size_t, std::size_t>>& readings,
+                    const std::string& reason);
+  [[nodiscard]] std::optional<ForceStroke> stroke(std::int64_t id) const {
+    return file_.stroke(id);
+  }
+  [[nodiscard]] std::optional<PictureFile> picture(std::int64_t id) const {
+    return file_.picture(id);
+  }
 
   /// Bytes of pictures, for other threads.
   [[nodiscard]] std::shared_ptr<PictureStore> pictures() const { return file_.pictures(); }
-  [[nodiscard]] const Micrograph* micrograph(std::int64_t id) const;   ///< nullptr: none
+  [[nodiscard]] const Micrograph* micrograph(std::int64_t id) const;  ///< nullptr: none
   [[nodiscard]] std::string thumbnail(std::int64_t id) const { return file_.thumbnail(id); }
-  void set_thumbnail(std::int64_t id, const std::string& png) { file_.set_thumbnail(id, png); }   ///< no step of undo: it follows from the picture
+  void set_thumbnail(std::int64_t id, const std::string& png) {
+    file_.set_thumbnail(id, png);
+  }  ///< no step of undo: it follows from the picture
   /// A picture whose bytes are in the project already (PictureStore::add gave its id).
   void add_micrograph(const Micrograph& micrograph, const std::string& thumbnail);
   void set_micrograph(const Micrograph& micrograph, const std::string& what);
@@ -87,8 +104,10 @@ class ProjectSession {
   void set_scale(const MagnificationScale& scale);
   /// Refused: a look at the bench rests on it.
   void remove_micrograph(std::int64_t id);
-  /// What the damage finder suggested goes into the run's record together with the picture's answers.
-  void accept_damage(std::size_t run, const LookEvent& look, std::int64_t cuts, const Micrograph& after, const std::string& by_operator);
+  /// What the damage finder suggested goes into the run's record together with the picture's
+  /// answers.
+  void accept_damage(std::size_t run, const LookEvent& look, std::int64_t cuts,
+                     const Micrograph& after, const std::string& by_operator);
 
   /// Damage searches and steadiness sessions, oldest first.
   [[nodiscard]] const std::vector<BenchSession>& bench_sessions() const { return sessions_; }
@@ -105,7 +124,8 @@ class ProjectSession {
   void set_retired(std::size_t index, bool retired);
 
   /// One more line of a blade's history; several at once are one step of undo.
-  void add_records(std::size_t blade, const std::vector<EdgeRecordData>& data, const std::string& what);
+  void add_records(std::size_t blade, const std::vector<EdgeRecordData>& data,
+                   const std::string& what);
   void remove_record(std::size_t blade, std::size_t record);
   /// Refused: an empty name, a hardness outside 20 to 68 HRC, shares outside 0 to 100 %.
   void set_steel_card(const SteelCard& card);
@@ -116,14 +136,17 @@ class ProjectSession {
   /// Added (id 0) or replaced. Refused: no name.
   void set_comparison(const Comparison& comparison);
   void remove_comparison(std::int64_t id);
-  /// Ends a sharpening in hand: it becomes a line of the blade's history, the working copy kept under `key`
-  /// is emptied and every abrasive it used has one more blade to its name; `leaves`, where given, becomes the blade's
-  /// section. One step of undo.
-  void finish_sharpening(std::size_t blade, const Sharpening& sharpening, const std::string& key, const std::optional<SectionPlan>& leaves = {});
+  /// Ends a sharpening in hand: it becomes a line of the blade's history, the working copy kept
+  /// under `key` is emptied and every abrasive it used has one more blade to its name; `leaves`,
+  /// where given, becomes the blade's section. One step of undo.
+  void finish_sharpening(std::size_t blade, const Sharpening& sharpening, const std::string& key,
+                         const std::optional<SectionPlan>& leaves = {});
 
   void add_run(const Run& run);
-  /// Planned runs at once, and what is kept of their plan: one step of undo. Refused: an empty or known name.
-  void issue_runs(const std::vector<Run>& runs, const std::string& key, const std::string& value, const std::string& what);
+  /// Planned runs at once, and what is kept of their plan: one step of undo. Refused: an empty or
+  /// known name.
+  void issue_runs(const std::vector<Run>& runs, const std::string& key, const std::string& value,
+                  const std::string& what);
   void update_run(std::size_t index, const RunFacts& facts, const RunPlan& plan);
 
   /// Adds the runs of a trial read from tables; cannot be undone (the sentence before says so).
@@ -144,16 +167,22 @@ class ProjectSession {
   };
   ProjectSession(ProjectFile file, std::string read_only_reason);
   void perform(Edit edit);
-  void perform_step(const std::string& text, const std::shared_ptr<BenchStep>& step, const BenchStep& before);
-  void take_micrograph(const std::optional<Micrograph>& micrograph, const std::optional<Micrograph>& instead);
-  void rename_in_micrographs(std::string Micrograph::* name, const std::string& from, const std::string& to);
-  [[nodiscard]] std::shared_ptr<BenchStep> step_of(std::size_t run, const std::vector<BenchEventData>& events, const std::string& by_operator) const;
+  void perform_step(const std::string& text, const std::shared_ptr<BenchStep>& step,
+                    const BenchStep& before);
+  void take_micrograph(const std::optional<Micrograph>& micrograph,
+                       const std::optional<Micrograph>& instead);
+  void rename_in_micrographs(std::string Micrograph::* name, const std::string& from,
+                             const std::string& to);
+  [[nodiscard]] std::shared_ptr<BenchStep> step_of(std::size_t run,
+                                                   const std::vector<BenchEventData>& events,
+                                                   const std::string& by_operator) const;
   void check_name(const std::string& name, bool is_blade, std::optional<std::size_t> self) const;
   std::size_t run_index(std::int64_t id) const;
   std::size_t blade_index(std::int64_t id) const;
   void touch(std::size_t run) { ++revisions_[run]; }
   template <class Card>
-  void set_card(std::vector<Card> Trial::* cards, const Card& card, const char* what, void (ProjectFile::*put)(const Card&),
+  void set_card(std::vector<Card> Trial::* cards, const Card& card, const char* what,
+                void (ProjectFile::*put)(const Card&),
                 void (ProjectFile::*remove)(const std::string&));
 
   ProjectFile file_;

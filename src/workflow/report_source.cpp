@@ -20,29 +20,56 @@ constexpr double kPicture_mm = 110;
 constexpr std::size_t kMostRanked = 15;
 
 std::vector<std::string> ranking_heads(AngleConvention angles) {
-  return {"", "Steel", "Angle ° " + std::string(name_of(angles)), "Finish µm", "Usual life, cuts", "95 % of the usual edge", "Next edge at least", "Force fresh N", "Force blunt N", "No damage in, cuts", "Touch-up, min", "Evidence"};
+  return {"",
+          "Steel",
+          "Angle ° " + std::string(name_of(angles)),
+          "Finish µm",
+          "Usual life, cuts",
+          "95 % of the usual edge",
+          "Next edge at least",
+          "Force fresh N",
+          "Force blunt N",
+          "No damage in, cuts",
+          "Touch-up, min",
+          "Evidence"};
 }
 
-std::vector<std::string> ranking_row(const RankedEdge& edge, std::size_t place, AngleConvention angles) {
-  return {std::to_string(place), edge.steel, print_angle_number(edge.angle_deg, angles), edge.finish_um ? print_number(*edge.finish_um, 3) : "", print_cuts(edge.life),
-          print_cuts(edge.life_mean_low) + " to " + print_cuts(edge.life_mean_high), print_cuts(edge.life_low), edge.force_fresh_N ? print_number(*edge.force_fresh_N, 3) : "not known",
-          edge.force_blunt_N ? print_number(*edge.force_blunt_N, 3) : "not known", edge.damage_rate_upper ? print_cuts(std::floor(1 / *edge.damage_rate_upper)) : "not known", edge.resharpening ? print_number(edge.resharpening->minutes, 2) : "not known",
-          edge.extrapolated ? "extrapolated" : edge.tested ? "tested" : "between"};
+std::vector<std::string> ranking_row(const RankedEdge& edge, std::size_t place,
+                                     AngleConvention angles) {
+  return {
+      std::to_string(place),
+      edge.steel,
+      print_angle_number(edge.angle_deg, angles),
+      edge.finish_um ? print_number(*edge.finish_um, 3) : "",
+      print_cuts(edge.life),
+      print_cuts(edge.life_mean_low) + " to " + print_cuts(edge.life_mean_high),
+      print_cuts(edge.life_low),
+      edge.force_fresh_N ? print_number(*edge.force_fresh_N, 3) : "not known",
+      edge.force_blunt_N ? print_number(*edge.force_blunt_N, 3) : "not known",
+      edge.damage_rate_upper ? print_cuts(std::floor(1 / *edge.damage_rate_upper)) : "not known",
+      edge.resharpening ? print_number(edge.resharpening->minutes, 2) : "not known",
+      edge.extrapolated ? "extrapolated"
+      : edge.tested     ? "tested"
+                        : "between"};
 }
 
 std::string work_in_words(const Recommendation& r) {
   if (r.work.size() == 1) return r.medium();
   std::string out;
-  for (const auto& part : r.work) out += (out.empty() ? "" : ", ") + print_number(100 * part.share, 3) + " % " + part.medium;
+  for (const auto& part : r.work)
+    out += (out.empty() ? "" : ", ") + print_number(100 * part.share, 3) + " % " + part.medium;
   return out;
 }
 
-std::string verdict_sentence(const Verdict& verdict, const Threshold& threshold, AngleConvention angles) {
+std::string verdict_sentence(const Verdict& verdict, const Threshold& threshold,
+                             AngleConvention angles) {
   if (!verdict.recommendation) return "No verdict: " + verdict.why_not + ".";
   if (verdict.recommendation->ranked.empty()) return "No edge passes the limits.";
   const RankedEdge& best = verdict.recommendation->ranked.front();
-  return "Make " + name_of(best, angles) + ": usually " + print_cuts(best.life) + " cuts to " + print_measure(threshold.value, threshold.unit, 3) + " (" + print_cuts(best.life_mean_low) + " to " +
-         print_cuts(best.life_mean_high) + ", 95 %), the next one at least " + print_cuts(best.life_low) + ".";
+  return "Make " + name_of(best, angles) + ": usually " + print_cuts(best.life) + " cuts to " +
+         print_measure(threshold.value, threshold.unit, 3) + " (" + print_cuts(best.life_mean_low) +
+         " to " + print_cuts(best.life_mean_high) + ", 95 %), the next one at least " +
+         print_cuts(best.life_low) + ".";
 }
 
 }  // namespace
@@ -51,12 +78,18 @@ Picture trade_off_picture(const Verdict& verdict, AngleConvention angles) {
   Picture out;
   if (!verdict.recommendation) return out;
   const auto& ranked = verdict.recommendation->ranked;
-  const bool force = std::any_of(ranked.begin(), ranked.end(), [](const RankedEdge& e) { return e.force_N().has_value(); });
+  const bool force = std::any_of(ranked.begin(), ranked.end(),
+                                 [](const RankedEdge& e) { return e.force_N().has_value(); });
   // Without strokes the picture is life against angle: the other thing that can be chosen.
-  out.x_label = force ? "mean force of a cut, N (estimate)" : "apex angle, ° " + std::string(name_of(angles));
+  out.x_label =
+      force ? "mean force of a cut, N (estimate)" : "apex angle, ° " + std::string(name_of(angles));
   out.y_label = "next edge lasts at least, cuts";
   out.y_log = true;
-  const auto x = [&](const RankedEdge& e) { return force ? e.force_N().value_or(0) : angles == AngleConvention::inclusive ? 2 * e.angle_deg : e.angle_deg; };
+  const auto x = [&](const RankedEdge& e) {
+    return force                                  ? e.force_N().value_or(0)
+           : angles == AngleConvention::inclusive ? 2 * e.angle_deg
+                                                  : e.angle_deg;
+  };
   std::vector<std::string> steels;
   for (const auto& e : ranked)
     if (std::find(steels.begin(), steels.end(), e.steel) == steels.end()) steels.push_back(e.steel);
@@ -66,7 +99,12 @@ Picture trade_off_picture(const Verdict& verdict, AngleConvention angles) {
     points.kind = PictureSeries::Kind::points;
     points.name = points.steel = steel;
     for (const auto& e : ranked)
-      if (e.steel == steel && (!force || e.force_N())) points.x.push_back(x(e)), points.y.push_back(e.life_low), points.runs.push_back(name_of(e, angles));
+      if (e.steel == steel && (!force || e.force_N())) {
+        points.x.push_back(x(e));
+        points.y.push_back(e.life_low);
+
+        points.runs.push_back(name_of(e, angles));
+      }
     out.series.push_back(std::move(points));
   }
   PictureSeries front;
@@ -75,7 +113,9 @@ Picture trade_off_picture(const Verdict& verdict, AngleConvention angles) {
   std::vector<const RankedEdge*> sorted;
   for (const auto& e : ranked)
     if (!force || e.force_N()) sorted.push_back(&e);
-  std::stable_sort(sorted.begin(), sorted.end(), [&](const auto* a, const auto* b) { return x(*a) < x(*b) || (x(*a) == x(*b) && a->life_low > b->life_low); });
+  std::stable_sort(sorted.begin(), sorted.end(), [&](const auto* a, const auto* b) {
+    return x(*a) < x(*b) || (x(*a) == x(*b) && a->life_low > b->life_low);
+  });
   double best = 0;
   for (const auto* e : sorted)
     if (force && e->life_low > best) {
@@ -87,18 +127,24 @@ Picture trade_off_picture(const Verdict& verdict, AngleConvention angles) {
   return out;
 }
 
-Checked<TrialStudy> study_trial(const SourceResult& source, const std::vector<RunFit>& fits, const TrialStudyOptions& options) {
+Checked<TrialStudy> study_trial(const SourceResult& source, const std::vector<RunFit>& fits,
+                                const TrialStudyOptions& options) {
   if (source.trial.reading_count() == 0) return Refusal{"there are no readings yet"};
-  const std::string typed = !options.threshold.empty() ? options.threshold : !options.limits.threshold.empty() ? options.limits.threshold : source.threshold;
+  const std::string typed = !options.threshold.empty()          ? options.threshold
+                            : !options.limits.threshold.empty() ? options.limits.threshold
+                                                                : source.threshold;
   const auto threshold = parse_threshold(typed, source.trial.unit(), fits, true);
   if (!threshold) return threshold.refusal();
   TrialStudy out{*threshold, {}, {}, {}, steels_of(source.trial)};
   const double value = convert(threshold->value, threshold->unit, source.trial.unit());
   LifeQuestion question;
   question.threshold = value;
-  question.medium = options.limits.limits.mix.empty() ? options.limits.limits.medium : options.limits.limits.mix.front().medium;
+  question.medium = options.limits.limits.mix.empty() ? options.limits.limits.medium
+                                                      : options.limits.limits.mix.front().medium;
   out.life = find_life(source.trial, fits, question);
-  out.verdict = find_verdict({&source.trial, &fits, source.sessions, source.section_questions}, {value, options.limits.limits, options.limits.wishes, options.limits.stones, options.angles});
+  out.verdict = find_verdict(
+      {&source.trial, &fits, source.sessions, source.section_questions},
+      {value, options.limits.limits, options.limits.wishes, options.limits.stones, options.angles});
   AnswerSource answers;
   answers.facts = &source.trial;
   answers.fits = &fits;
@@ -115,12 +161,15 @@ Checked<TrialStudy> study_trial(const SourceResult& source, const std::vector<Ru
   return out;
 }
 
-TrialReport trial_report(const SourceResult& source, const TrialStudy& study, const TrialStudyOptions& options, const std::string& date) {
+TrialReport trial_report(const SourceResult& source, const TrialStudy& study,
+                         const TrialStudyOptions& options, const std::string& date) {
   TrialReport out;
   out.title = source.trial.title.empty() ? "Trial" : source.trial.title;
   out.date = date;
   const std::string limit = print_measure(study.threshold.value, study.threshold.unit, 3);
-  out.work = std::to_string(source.trial.runs.size()) + " runs, " + std::to_string(source.trial.reading_count()) + " readings. An edge counts as blunt at " + limit + ". Angles " +
+  out.work = std::to_string(source.trial.runs.size()) + " runs, " +
+             std::to_string(source.trial.reading_count()) +
+             " readings. An edge counts as blunt at " + limit + ". Angles " +
              std::string(name_of(options.angles)) + ".";
   out.verdict = verdict_sentence(study.verdict, study.threshold, options.angles);
   if (study.verdict.recommendation) {
@@ -129,19 +178,33 @@ TrialReport trial_report(const SourceResult& source, const TrialStudy& study, co
     if (!r.ranked.empty()) out.reasons = r.ranked.front().reasons;
     for (const auto& remark : r.remarks) out.reasons.push_back(remark);
     if (const auto& p = study.verdict.prospect)
-      out.reasons.push_back("touch up every " + print_cuts(p->interval_cuts) + " cuts; a blade gives about " + print_cuts(p->cuts_in_all) + (p->more ? " cuts and more" : " cuts in all") + " (estimate, " +
+      out.reasons.push_back("touch up every " + print_cuts(p->interval_cuts) +
+                            " cuts; a blade gives about " + print_cuts(p->cuts_in_all) +
+                            (p->more ? " cuts and more" : " cuts in all") + " (estimate, " +
                             print_number(p->usable_mm, 2) + " mm usable height)");
     out.rule = r.rule;
     out.ranking.heads = ranking_heads(options.angles);
-    for (std::size_t i = 0; i < r.ranked.size() && i < kMostRanked; ++i) out.ranking.rows.push_back(ranking_row(r.ranked[i], i + 1, options.angles));
-    if (r.ranked.size() > kMostRanked) out.rule += " The first " + std::to_string(kMostRanked) + " of " + std::to_string(r.ranked.size()) + " are shown.";
+    for (std::size_t i = 0; i < r.ranked.size() && i < kMostRanked; ++i)
+      out.ranking.rows.push_back(ranking_row(r.ranked[i], i + 1, options.angles));
+    if (r.ranked.size() > kMostRanked)
+      out.rule += " The first " + std::to_string(kMostRanked) + " of " +
+                  std::to_string(r.ranked.size()) + " are shown.";
     out.sensitivity = r.sensitivity;
-    if (r.next_best) out.sensitivity.push_back("Next best run: " + r.next_best->steel + " at " + print_angle(r.next_best->angle_deg, options.angles) + (r.next_best->finish_um ? ", " + print_number(*r.next_best->finish_um, 3) + " µm" : "") + ": " + r.next_best->reason + ".");
+    if (r.next_best)
+      out.sensitivity.push_back(
+          "Next best run: " + r.next_best->steel + " at " +
+          print_angle(r.next_best->angle_deg, options.angles) +
+          (r.next_best->finish_um ? ", " + print_number(*r.next_best->finish_um, 3) + " µm" : "") +
+          ": " + r.next_best->reason + ".");
     const Picture picture = trade_off_picture(study.verdict, options.angles);
-    if (!picture.empty() && !r.ranked.empty()) out.trade_off = draw_picture(picture, study.steels, kWide_mm, kTall_mm);
+    if (!picture.empty() && !r.ranked.empty())
+      out.trade_off = draw_picture(picture, study.steels, kWide_mm, kTall_mm);
   }
   for (const auto& school : study.verdict.schools)
-    out.schools.emplace_back(school.matter, std::vector<std::string>{"One school: " + school.first, "The other: " + school.second, "This bench: " + school.evidence});
+    out.schools.emplace_back(
+        school.matter,
+        std::vector<std::string>{"One school: " + school.first, "The other: " + school.second,
+                                 "This bench: " + school.evidence});
   std::string unanswered;
   for (const auto& one : study.answers) {
     const std::string words(words_of(one.question));
@@ -153,9 +216,13 @@ TrialReport trial_report(const SourceResult& source, const TrialStudy& study, co
     part.question = words;
     part.sentence = one.sentence;
     part.remarks = one.remarks;
-    if (!one.picture.empty()) part.picture = draw_picture(one.picture, study.steels, kWide_mm, kTall_mm);
+    if (!one.picture.empty())
+      part.picture = draw_picture(one.picture, study.steels, kWide_mm, kTall_mm);
     part.table = one.table;
-    if (!one.formula.empty()) part.computed = one.formula + (one.runs.empty() ? "" : " Data used: " + std::to_string(one.runs.size()) + " runs.");
+    if (!one.formula.empty())
+      part.computed =
+          one.formula +
+          (one.runs.empty() ? "" : " Data used: " + std::to_string(one.runs.size()) + " runs.");
     out.parts.push_back(std::move(part));
   }
   const auto photographs = report_pictures(source.trial);
@@ -167,30 +234,51 @@ TrialReport trial_report(const SourceResult& source, const TrialStudy& study, co
     }
     std::string caption = describe(*m) + ".";
     for (std::size_t i = 0; i < m->measures.size(); ++i)
-      caption += " " + std::to_string(i + 1) + ": " + std::string(name_of(m->measures[i].kind)) + " " + print_measure(m->measures[i], scale_of(source.trial, *m)) + ".";
-    out.micrographs.emplace_back(draw_micrograph(figure_of(source.trial, *m, small->second), kPicture_mm), caption + " ± is 95 %.");
+      caption += " " + std::to_string(i + 1) + ": " + std::string(name_of(m->measures[i].kind)) +
+                 " " + print_measure(m->measures[i], scale_of(source.trial, *m)) + ".";
+    out.micrographs.emplace_back(
+        draw_micrograph(figure_of(source.trial, *m, small->second), kPicture_mm),
+        caption + " ± is 95 %.");
   }
-  if (const std::size_t measured = report_pictures(source.trial, 1'000'000).size(); measured > photographs.size())
-    out.micrographs_note += (out.micrographs_note.empty() ? "" : " ") + std::string("The newest of ") + std::to_string(measured) + " measured pictures are shown.";
+  if (const std::size_t measured = report_pictures(source.trial, 1'000'000).size();
+      measured > photographs.size())
+    out.micrographs_note += (out.micrographs_note.empty() ? "" : " ") +
+                            std::string("The newest of ") + std::to_string(measured) +
+                            " measured pictures are shown.";
   out.methods = {
-      "Every fit is least squares on the logarithm of the reading; a life is where the fitted curve reaches the limit, never beyond the last checkpoint. A run that did not reach it counts as \"more than\", never as failed and never left out.",
-      "The run is the unit of replication. Intervals are 95 %; \"next edge at least\" is a one-sided 95 % prediction limit for a single edge, with the scatter from run to run in it; \"usual edge\" is the mean one. What lies outside the tested angles is marked.",
-      "Force, stress, touch-up times and metal are estimates from models with round figures. Damage bounds are exact one-sided 95 % limits for the use that was looked at.",
-      "Suspect readings are flagged and stay in the fits; excluded ones are in the attached table with their reason."};
+      "Every fit is least squares on the logarithm of the reading; a life is where the fitted "
+      "curve reaches the limit, never beyond the last checkpoint. A run that did not reach it "
+      "counts as \"more than\", never as failed and never left out.",
+      "The run is the unit of replication. Intervals are 95 %; \"next edge at least\" is a "
+      "one-sided 95 % prediction limit for a single edge, with the scatter from run to run in it; "
+      "\"usual edge\" is the mean one. What lies outside the tested angles is marked.",
+      "Force, stress, touch-up times and metal are estimates from models with round figures. "
+      "Damage bounds are exact one-sided 95 % limits for the use that was looked at.",
+      "Suspect readings are flagged and stay in the fits; excluded ones are in the attached table "
+      "with their reason."};
   if (!unanswered.empty()) out.methods.push_back("Not answered by this trial: " + unanswered);
-  out.cautions = {"Sharp edges injure. Try a recommended edge in the roughest use with a cut-resistant glove on the off hand, cutting away from the body, before many are made.",
-                  "Local rules, workplace procedure and trained persons come before this report."};
+  out.cautions = {
+      "Sharp edges injure. Try a recommended edge in the roughest use with a cut-resistant glove "
+      "on the off hand, cutting away from the body, before many are made.",
+      "Local rules, workplace procedure and trained persons come before this report."};
   std::ostringstream csv;
   write_readings_csv(source.trial, csv);
   out.csv = csv.str();
   return out;
 }
 
-std::vector<WorkbookSheet> trial_workbook(const SourceResult& source, const std::vector<RunFit>& fits, const TrialStudy& study, const TrialStudyOptions& options) {
+std::vector<WorkbookSheet> trial_workbook(const SourceResult& source,
+                                          const std::vector<RunFit>& fits, const TrialStudy& study,
+                                          const TrialStudyOptions& options) {
   std::vector<WorkbookSheet> out;
-  const auto number = [](const std::optional<double>& value) { return value && std::isfinite(*value) ? WorkbookCell(*value) : WorkbookCell(std::string()); };
-  WorkbookSheet verdict{"Verdict", {verdict_sentence(study.verdict, study.threshold, options.angles)},
-                        {"place", "steel", "angle per side °", "edge bevel per side °", "finish µm", "usual life cuts", "low 95 %", "high 95 %", "next edge at least", "force fresh N", "force blunt N", "damage per cut, upper 95 %",
+  const auto number = [](const std::optional<double>& value) {
+    return value && std::isfinite(*value) ? WorkbookCell(*value) : WorkbookCell(std::string());
+  };
+  WorkbookSheet verdict{"Verdict",
+                        {verdict_sentence(study.verdict, study.threshold, options.angles)},
+                        {"place", "steel", "angle per side °", "edge bevel per side °", "finish µm",
+                         "usual life cuts", "low 95 %", "high 95 %", "next edge at least",
+                         "force fresh N", "force blunt N", "damage per cut, upper 95 %",
                          "touch-up min", "touch-up mm³", "tested", "extrapolated", "evidence runs"},
                         {}};
   if (const auto& r = study.verdict.recommendation) {
@@ -199,33 +287,53 @@ std::vector<WorkbookSheet> trial_workbook(const SourceResult& source, const std:
       const RankedEdge& e = r->ranked[i];
       std::string runs;
       for (const auto& run : e.evidence_runs) runs += (runs.empty() ? "" : ", ") + run;
-      verdict.rows.push_back({double(i + 1), e.steel, e.angle_deg, number(e.edge_deg), number(e.finish_um), e.life, e.life_mean_low, e.life_mean_high, e.life_low, number(e.force_fresh_N),
-                              number(e.force_blunt_N), number(e.damage_rate_upper), number(e.resharpening ? std::optional(e.resharpening->minutes) : std::nullopt),
-                              number(e.resharpening ? std::optional(e.resharpening->metal_mm3) : std::nullopt), std::string(e.tested ? "yes" : "no"), std::string(e.extrapolated ? "yes" : "no"), runs});
+      verdict.rows.push_back(
+          {double(i + 1), e.steel, e.angle_deg, number(e.edge_deg), number(e.finish_um), e.life,
+           e.life_mean_low, e.life_mean_high, e.life_low, number(e.force_fresh_N),
+           number(e.force_blunt_N), number(e.damage_rate_upper),
+           number(e.resharpening ? std::optional(e.resharpening->minutes) : std::nullopt),
+           number(e.resharpening ? std::optional(e.resharpening->metal_mm3) : std::nullopt),
+           std::string(e.tested ? "yes" : "no"), std::string(e.extrapolated ? "yes" : "no"), runs});
     }
   }
   out.push_back(std::move(verdict));
-  WorkbookSheet answers{"Answers", {}, {"question", "answer", "answered", "besides", "computed"}, {}};
+  WorkbookSheet answers{
+      "Answers", {}, {"question", "answer", "answered", "besides", "computed"}, {}};
   for (const auto& one : study.answers) {
     std::string remarks;
     for (const auto& remark : one.remarks) remarks += (remarks.empty() ? "" : " ") + remark;
-    answers.rows.push_back({std::string(words_of(one.question)), one.sentence, std::string(one.answered ? "yes" : "no"), remarks, one.formula});
+    answers.rows.push_back({std::string(words_of(one.question)), one.sentence,
+                            std::string(one.answered ? "yes" : "no"), remarks, one.formula});
   }
   out.push_back(std::move(answers));
   const std::string unit(sign_of(source.trial.unit()));
-  WorkbookSheet runs{"Runs", {"Blunt at " + print_measure(study.threshold.value, study.threshold.unit, 3)},
-                     {"run", "blade", "steel", "edge angle per side °", "apex angle per side °", "finish µm", "medium", "block", "curve", "fresh " + unit, "sigma log", "cuts to limit", "low 95 %", "high 95 %", "censored", "remark"},
+  WorkbookSheet runs{"Runs",
+                     {"Blunt at " + print_measure(study.threshold.value, study.threshold.unit, 3)},
+                     {"run", "blade", "steel", "edge angle per side °", "apex angle per side °",
+                      "finish µm", "medium", "block", "curve", "fresh " + unit, "sigma log",
+                      "cuts to limit", "low 95 %", "high 95 %", "censored", "remark"},
                      {}};
   const double limit = convert(study.threshold.value, study.threshold.unit, source.trial.unit());
   for (std::size_t i = 0; i < fits.size(); ++i) {
     const RunFacts& f = source.trial.runs[i].facts;
-    std::vector<WorkbookCell> row{f.name, f.blade, f.steel, number(f.geometry ? std::optional(f.geometry->edge().equivalent_deg()) : std::nullopt),
-                                  number(f.geometry ? std::optional(f.geometry->apex().equivalent_deg()) : std::nullopt), number(f.finish ? std::optional(f.finish->mean_um()) : std::nullopt), f.medium, f.block};
+    std::vector<WorkbookCell> row{
+        f.name,
+        f.blade,
+        f.steel,
+        number(f.geometry ? std::optional(f.geometry->edge().equivalent_deg()) : std::nullopt),
+        number(f.geometry ? std::optional(f.geometry->apex().equivalent_deg()) : std::nullopt),
+        number(f.finish ? std::optional(f.finish->mean_um()) : std::nullopt),
+        f.medium,
+        f.block};
     if (fits[i].curve) {
       const CurveFit& fit = fits[i].curve->fit;
       const auto cuts = cuts_to_threshold(fit, fits[i].table, limit);
-      row.insert(row.end(), {std::string(name_of(fit.curve.model)), fit.curve.at(0), fit.sigma_log, number(cuts.estimate), number(cuts.low), number(cuts.high),
-                             std::string(cuts.censoring == Censoring::right ? "more than" : cuts.censoring == Censoring::left ? "less than" : "no"), fit_remarks(fits[i])});
+      row.insert(row.end(), {std::string(name_of(fit.curve.model)), fit.curve.at(0), fit.sigma_log,
+                             number(cuts.estimate), number(cuts.low), number(cuts.high),
+                             std::string(cuts.censoring == Censoring::right  ? "more than"
+                                         : cuts.censoring == Censoring::left ? "less than"
+                                                                             : "no"),
+                             fit_remarks(fits[i])});
     } else {
       row.resize(15);
       row.emplace_back(fits[i].why_not);
@@ -233,11 +341,17 @@ std::vector<WorkbookSheet> trial_workbook(const SourceResult& source, const std:
     runs.rows.push_back(std::move(row));
   }
   out.push_back(std::move(runs));
-  WorkbookSheet readings{"Readings", {}, {"run", "cuts", "reading", "unit", "station", "operator", "excluded", "reason"}, {}};
+  WorkbookSheet readings{
+      "Readings",
+      {},
+      {"run", "cuts", "reading", "unit", "station", "operator", "excluded", "reason"},
+      {}};
   for (const auto& run : source.trial.runs)
     for (const auto& r : run.readings)
-      readings.rows.push_back({run.facts.name, double(r.cuts), r.value, std::string(sign_of(r.unit)), source.trial.labels.text(r.station), source.trial.labels.text(r.by_operator),
-                               r.excluded ? 1.0 : 0.0, source.trial.labels.text(r.reason)});
+      readings.rows.push_back({run.facts.name, double(r.cuts), r.value,
+                               std::string(sign_of(r.unit)), source.trial.labels.text(r.station),
+                               source.trial.labels.text(r.by_operator), r.excluded ? 1.0 : 0.0,
+                               source.trial.labels.text(r.reason)});
   out.push_back(std::move(readings));
   return out;
 }

@@ -18,7 +18,9 @@ namespace {
 std::vector<std::string> take(RuleBase& base, const std::string& name, std::string_view json) {
   const auto read = parse_rule_file(json);
   if (!read) return {name + ":" + read.refusal().reason};
-  EvidenceKey* key = read->id == base.condition.id ? &base.condition : read->id == base.causes.id ? &base.causes : nullptr;
+  EvidenceKey* key = read->id == base.condition.id ? &base.condition
+                     : read->id == base.causes.id  ? &base.causes
+                                                   : nullptr;
   if (!key) return {name + ": \"key\" must be " + base.condition.id + " or " + base.causes.id};
   const EvidenceKey merged = extended(*key, *read);
   auto faults = faults_of(merged);
@@ -47,8 +49,10 @@ RuleBase built_in_rules() {
 }  // namespace
 
 std::filesystem::path own_rules_folder() {
-  if (const char* data = std::getenv("XDG_DATA_HOME"); data && *data) return std::filesystem::path(data) / "brave-quarry" / "rules";
-  if (const char* home = std::getenv("HOME"); home && *home) return std::filesystem::path(home) / ".local" / "share" / "brave-quarry" / "rules";
+  if (const char* data = std::getenv("XDG_DATA_HOME"); data && *data)
+    return std::filesystem::path(data) / "brave-quarry" / "rules";
+  if (const char* home = std::getenv("HOME"); home && *home)
+    return std::filesystem::path(home) / ".local" / "share" / "brave-quarry" / "rules";
   return {};
 }
 

@@ -11,7 +11,8 @@ namespace {
 Checked<StressStudy> stress_of(const Section& section, const SectionQuestion& question) {
   const auto weakest = weakest_place(section, *question.load);
   if (!weakest) return weakest.refusal();
-  StressStudy out{*weakest, leading_limit(question.limits), {}, {}, describe(*weakest, question.limits)};
+  StressStudy out{
+      *weakest, leading_limit(question.limits), {}, {}, describe(*weakest, question.limits)};
   if (out.limit) {
     out.peak_ratio = weakest->peak_MPa / out.limit->limit_MPa;
     out.least_angle_deg = least_wedge_angle_deg(*question.load, out.limit->limit_MPa);
@@ -29,10 +30,26 @@ Checked<SectionStudy> study_section(const SectionQuestion& question) {
   start.apex_um = 0;
   const auto before = make_section(question.compare_with.value_or(start));
   if (!before) return Refusal{"compare_with: " + before.refusal().reason};
-  SectionStudy out{*section, *before, !question.compare_with, facets_of(*section), shoulder_thickness_mm(*section), edge_shoulder(*section), {},
-                   removal(*before, *section), {}, {}, {}, {}, {}, {}, {}, {}};
-  for (const double at : question.at_mm) out.thickness_mm.emplace_back(at, section->thickness_mm(at));
-  if (question.edge_length_mm) out.cost = cost_of(out.removed.area_mm2, *question.edge_length_mm, question.rate_mm3_per_min);
+  SectionStudy out{*section,
+                   *before,
+                   !question.compare_with,
+                   facets_of(*section),
+                   shoulder_thickness_mm(*section),
+                   edge_shoulder(*section),
+                   {},
+                   removal(*before, *section),
+                   {},
+                   {},
+                   {},
+                   {},
+                   {},
+                   {},
+                   {},
+                   {}};
+  for (const double at : question.at_mm)
+    out.thickness_mm.emplace_back(at, section->thickness_mm(at));
+  if (question.edge_length_mm)
+    out.cost = cost_of(out.removed.area_mm2, *question.edge_length_mm, question.rate_mm3_per_min);
   if (question.load) {
     const auto stress = stress_of(*section, question);
     if (!stress) return stress.refusal();
@@ -44,7 +61,8 @@ Checked<SectionStudy> study_section(const SectionQuestion& question) {
     options.friction = question.friction;
     options.facets = question.friction_by_grind;
     out.parting_index = *parting_force_N_per_mm(*section, options);
-    if (const auto reference = parting_force_N_per_mm(*before, options); *reference > 0 && question.compare_with)
+    if (const auto reference = parting_force_N_per_mm(*before, options);
+        *reference > 0 && question.compare_with)
       out.parting_against = *out.parting_index / *reference;
   }
   if (question.substrate) {
@@ -56,7 +74,8 @@ Checked<SectionStudy> study_section(const SectionQuestion& question) {
     const auto series = touch_up_series(*section, *question.touch_up, question.touch_ups);
     if (!series) return series.refusal();
     out.touch_ups = *series;
-    if (question.thinning_limit_mm) out.thinning_due = thinning_due(out.touch_ups, *question.thinning_limit_mm);
+    if (question.thinning_limit_mm)
+      out.thinning_due = thinning_due(out.touch_ups, *question.thinning_limit_mm);
   }
   if (question.thinning) {
     const auto options = compare_thinning(*section, *question.thinning, question.load);
@@ -78,8 +97,9 @@ SectionQuestions section_questions_of(const std::string& text) {
   std::istringstream in(text);
   in.imbue(std::locale::classic());
   SectionQuestions q, read;
-  if (in >> read.line_N_per_mm >> read.depth_um >> read.rate_mm3_per_min >> read.friction && read.line_N_per_mm > 0 && read.depth_um > 0 &&
-      read.rate_mm3_per_min > 0 && read.friction >= 0)
+  if (in >> read.line_N_per_mm >> read.depth_um >> read.rate_mm3_per_min >> read.friction &&
+      read.line_N_per_mm > 0 && read.depth_um > 0 && read.rate_mm3_per_min > 0 &&
+      read.friction >= 0)
     return read;
   return q;
 }
@@ -89,7 +109,8 @@ StrengthLimits strength_of(const SteelCard& card) {
   if (card.hardness_hrc)
     if (const auto yield = yield_MPa(*card.hardness_hrc)) limits.yield_MPa = *yield;
   limits.bend_strength_MPa = card.bend_strength_MPa;
-  if (const auto toughness = parse_toughness(card.toughness); toughness && !limits.bend_strength_MPa)
+  if (const auto toughness = parse_toughness(card.toughness);
+      toughness && !limits.bend_strength_MPa)
     limits.bend_strength_MPa = default_bend_strength_MPa(*toughness);
   return limits;
 }

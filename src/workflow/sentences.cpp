@@ -26,11 +26,12 @@ std::string match_sentence(const MatchQuestion& question, const MatchAnswer& ans
   const std::string level = print_number(100 * question.level, 3) + " %";
   const std::string from = question.from + " at " + say(question.from_value, false);
   const std::string lasts =
-      question.ratio == 1 ? " lasts as long as " : " lasts " + print_number(question.ratio, 3) + " times as long as ";
+      question.ratio == 1 ? " lasts as long as "
+                          : " lasts " + print_number(question.ratio, 3) + " times as long as ";
   if (!answer.determinable())
     return "These data cannot tell at which " +
-           std::string(question.kind == MatchKind::angle ? "angle " : "finish ") + question.to + lasts + from +
-           ": at " + level + " neither end is bounded.";
+           std::string(question.kind == MatchKind::angle ? "angle " : "finish ") + question.to +
+           lasts + from + ": at " + level + " neither end is bounded.";
   std::string text = question.to + " at " + say(answer.value, true) + lasts + from;
   if (answer.low && answer.high)
     text += " (" + say(*answer.low, false) + " to " + say(*answer.high, false) + ", " + level + ")";
@@ -39,8 +40,8 @@ std::string match_sentence(const MatchQuestion& question, const MatchAnswer& ans
   else
     text += " (at most " + say(*answer.high, false) + ", not bounded below, " + level + ")";
   if (answer.extrapolated)
-    text += ". Extrapolated: " + question.to + " was tested from " + say(answer.tested_low, false) + " to " +
-            say(answer.tested_high, false);
+    text += ". Extrapolated: " + question.to + " was tested from " + say(answer.tested_low, false) +
+            " to " + say(answer.tested_high, false);
   return text + ".";
 }
 
@@ -57,9 +58,12 @@ std::string print_cuts(double cuts) {
 std::string cuts_sentence(const CutsToThreshold& cuts, double threshold, Unit unit) {
   const std::string limit = print_measure(threshold, unit);
   switch (cuts.censoring) {
-    case Censoring::right: return "stays below " + limit + " for all its " + print_cuts(*cuts.low) + " cuts";
-    case Censoring::left: return "is past " + limit + " from the start";
-    case Censoring::none: break;
+    case Censoring::right:
+      return "stays below " + limit + " for all its " + print_cuts(*cuts.low) + " cuts";
+    case Censoring::left:
+      return "is past " + limit + " from the start";
+    case Censoring::none:
+      break;
   }
   std::string text = "reaches " + limit + " after " + print_cuts(*cuts.estimate) + " cuts";
   if (cuts.low && cuts.high)
@@ -69,9 +73,12 @@ std::string cuts_sentence(const CutsToThreshold& cuts, double threshold, Unit un
 
 std::string cuts_short(const CutsToThreshold& cuts) {
   switch (cuts.censoring) {
-    case Censoring::right: return "> " + print_cuts(*cuts.low);
-    case Censoring::left: return "< " + print_cuts(*cuts.high);
-    case Censoring::none: break;
+    case Censoring::right:
+      return "> " + print_cuts(*cuts.low);
+    case Censoring::left:
+      return "< " + print_cuts(*cuts.high);
+    case Censoring::none:
+      break;
   }
   return print_cuts(*cuts.estimate);
 }
@@ -84,7 +91,8 @@ std::string fit_remarks(const RunFit& fit) {
   if (!fit.curve->fit.has_zero) add("no reading at 0 cuts, so the fresh edge is uncertain");
   if (!fit.curve->fit.converged) add("the fit did not settle");
   if (const auto count = fit.curve->suspects.size())
-    add(std::to_string(count) + (count == 1 ? " reading lies" : " readings lie") + " far off the curve");
+    add(std::to_string(count) + (count == 1 ? " reading lies" : " readings lie") +
+        " far off the curve");
   return text;
 }
 
@@ -95,18 +103,23 @@ std::string start_line(const Trial& trial, std::size_t index, Unit shown) {
   // Only the sharpening that says it is this run's start.
   if (const auto start = start_of(trial, run); start && start->named) {
     out = "sharpened " + start->made_at.substr(0, 10);
-    if (!start->record->sharpening.route.empty()) out += " (" + start->record->sharpening.route + ")";
+    if (!start->record->sharpening.route.empty())
+      out += " (" + start->record->sharpening.route + ")";
   }
   const auto groups = start_gate(trial, {}, index);
   const auto verdict = start_of_run(groups, index, trial.unit());
   if (!verdict) return out;
   const StartGroup& group = *verdict->group;
-  const std::string state = verdict->start->state == StartState::in           ? "start in"
-                            : verdict->start->state == StartState::too_dull   ? "start out, too dull"
-                            : verdict->start->state == StartState::too_sharp  ? "start out, too sharp: look for a burr"
-                                                                              : "start not judged";
-  out += (out.empty() ? "" : ", ") + state + ": " + print_measure(in_shown(verdict->start->reading), shown, 3);
-  if (group.chart) out += " of " + print_number(in_shown(group.lower()), 3) + " to " + print_measure(in_shown(group.upper()), shown, 3);
+  const std::string state = verdict->start->state == StartState::in         ? "start in"
+                            : verdict->start->state == StartState::too_dull ? "start out, too dull"
+                            : verdict->start->state == StartState::too_sharp
+                                ? "start out, too sharp: look for a burr"
+                                : "start not judged";
+  out += (out.empty() ? "" : ", ") + state + ": " +
+         print_measure(in_shown(verdict->start->reading), shown, 3);
+  if (group.chart)
+    out += " of " + print_number(in_shown(group.lower()), 3) + " to " +
+           print_measure(in_shown(group.upper()), shown, 3);
   return out;
 }
 

@@ -1,4 +1,5 @@
-// What a session does at the bench: readings, cuts, looks, strokes, decisions; every one is one transaction and one step of undo.
+// What a session does at the bench: readings, cuts, looks, strokes, decisions; every one is one
+// transaction and one step of undo.
 #include <algorithm>
 #include <memory>
 
@@ -9,20 +10,27 @@
 namespace bq::inline workflow {
 namespace {
 
-[[noreturn]] void refuse(const std::string& sentence) { throw StoreError(StoreProblem::refused, sentence); }
+[[noreturn]] void refuse(const std::string& sentence) {
+  throw StoreError(StoreProblem::refused, sentence);
+}
 
 }  // namespace
 
-void ProjectSession::perform_step(const std::string& text, const std::shared_ptr<BenchStep>& step, const BenchStep& before) {
+void ProjectSession::perform_step(const std::string& text, const std::shared_ptr<BenchStep>& step,
+                                  const BenchStep& before) {
   const auto mark = [this](Run& run, const std::vector<BenchStep::Mark>& marks) {
     for (const auto& m : marks)
       for (auto& reading : run.readings)
-        if (reading.id == m.reading) reading.excluded = m.excluded, reading.reason = trial_.labels.id_of(m.reason);
+        if (reading.id == m.reading) {
+          reading.excluded = m.excluded;
+          reading.reason = trial_.labels.id_of(m.reason);
+        }
   };
   perform({text,
            [this, step, mark] {
              file_.write_step(*step, trial_.labels);
-             auto& events = step->run_id ? trial_.runs[run_index(step->run_id)].events : trial_.gauge_checks;
+             auto& events =
+                 step->run_id ? trial_.runs[run_index(step->run_id)].events : trial_.gauge_checks;
              events.insert(events.end(), step->events.begin(), step->events.end());
              take_micrograph(step->micrograph, {});
              if (!step->run_id) return;
@@ -39,15 +47,19 @@ void ProjectSession::perform_step(const std::string& text, const std::shared_ptr
            },
            [this, step, before, mark] {
              file_.remove_step(*step, before);
-             auto& events = step->run_id ? trial_.runs[run_index(step->run_id)].events : trial_.gauge_checks;
+             auto& events =
+                 step->run_id ? trial_.runs[run_index(step->run_id)].events : trial_.gauge_checks;
              std::erase_if(events, [&](const BenchEvent& e) {
-               return std::any_of(step->events.begin(), step->events.end(), [&](const BenchEvent& gone) { return gone.id == e.id; });
+               return std::any_of(step->events.begin(), step->events.end(),
+                                  [&](const BenchEvent& gone) { return gone.id == e.id; });
              });
              take_micrograph(before.micrograph, step->micrograph);
              if (!step->run_id) return;
              const auto index = run_index(step->run_id);
              Run& run = trial_.runs[index];
-             if (step->reading) std::erase_if(run.readings, [&](const Reading& r) { return r.id == step->reading->id; });
+             if (step->reading)
+               std::erase_if(run.readings,
+                             [&](const Reading& r) { return r.id == step->reading->id; });
              mark(run, before.marks);
              if (before.cuts_done) run.cuts_done = *before.cuts_done;
              if (before.plan) run.plan = *before.plan;
@@ -55,7 +67,9 @@ void ProjectSession::perform_step(const std::string& text, const std::shared_ptr
            }});
 }
 
-std::shared_ptr<BenchStep> ProjectSession::step_of(std::size_t run, const std::vector<BenchEventData>& events, const std::string& by_operator) const {
+std::shared_ptr<BenchStep> ProjectSession::step_of(std::size_t run,
+                                                   const std::vector<BenchEventData>& events,
+                                                   const std::string& by_operator) const {
   auto step = std::make_shared<BenchStep>();
   const Run& now = trial_.runs.at(run);
   step->run_id = now.id;
@@ -63,7 +77,8 @@ std::shared_ptr<BenchStep> ProjectSession::step_of(std::size_t run, const std::v
   return step;
 }
 
-Reading ProjectSession::keep_reading(std::size_t run, double value, Unit unit, const std::string& by_operator) {
+Reading ProjectSession::keep_reading(std::size_t run, double value, Unit unit,
+                                     const std::string& by_operator) {
   return keep_reading(run, {value, unit, by_operator, "", "", {}});
 }
 
@@ -80,21 +95,26 @@ Reading ProjectSession::keep_reading(std::size_t run, const TakenReading& taken)
   // A flag is decided with the reading in place, and stored with it.
   trying.readings.push_back(reading);
   for (const auto& suspect : suspects_of(trying))
-    if (suspect.reading_index + 1 == trying.readings.size()) reading.reason = trial_.labels.id_of("suspect: " + suspect.reason);
+    if (suspect.reading_index + 1 == trying.readings.size())
+      reading.reason = trial_.labels.id_of("suspect: " + suspect.reason);
   const auto step = step_of(run, {}, taken.by_operator);
-  for (const auto& what : taken.deviations) step->events.push_back({0, "", reading.cuts, taken.by_operator, DeviationEvent{what}});
+  for (const auto& what : taken.deviations)
+    step->events.push_back({0, "", reading.cuts, taken.by_operator, DeviationEvent{what}});
   step->reading = reading;
   BenchStep before;
   before.cuts_done = trying.cuts_done;
-  perform_step("reading " + print_measure(taken.value, taken.unit) + " of run " + trying.facts.name, step, before);
+  perform_step("reading " + print_measure(taken.value, taken.unit) + " of run " + trying.facts.name,
+               step, before);
   return *step->reading;
 }
 
-void ProjectSession::make_cuts(std::size_t run, std::int64_t asked, std::int64_t made, const std::string& by_operator) {
+void ProjectSession::make_cuts(std::size_t run, std::int64_t asked, std::int64_t made,
+                               const std::string& by_operator) {
   if (made < 1) refuse("Cuts made are a whole number above 0. Nothing was changed.");
   const Run& now = trial_.runs.at(run);
   const std::int64_t after = now.cuts_done + made;
-  if (after > 1'000'000'000'000) refuse("That is more cuts than a run can have. Nothing was changed.");
+  if (after > 1'000'000'000'000)
+    refuse("That is more cuts than a run can have. Nothing was changed.");
   const auto step = step_of(run, {}, by_operator);
   step->cuts_done = after;
   BenchStep before;
@@ -109,10 +129,13 @@ void ProjectSession::make_cuts(std::size_t run, std::int64_t asked, std::int64_t
       if (passed(at)) gone += (gone.empty() ? "" : ", ") + std::to_string(at);
     std::erase_if(plan.checkpoints, passed);
     if (!std::binary_search(plan.checkpoints.begin(), plan.checkpoints.end(), after))
-      plan.checkpoints.insert(std::lower_bound(plan.checkpoints.begin(), plan.checkpoints.end(), after), after);
+      plan.checkpoints.insert(
+          std::lower_bound(plan.checkpoints.begin(), plan.checkpoints.end(), after), after);
     before.plan = now.plan;
     step->plan = plan;
-    step->events.push_back({0, "", after, by_operator, DeviationEvent{"the checkpoint planned at " + gone + " cuts is read at " + std::to_string(after)}});
+    step->events.push_back({0, "", after, by_operator,
+                            DeviationEvent{"the checkpoint planned at " + gone +
+                                           " cuts is read at " + std::to_string(after)}});
   }
   perform_step(std::to_string(made) + " cuts of run " + now.facts.name, step, before);
 }
@@ -122,12 +145,15 @@ void ProjectSession::confirm_cuts(std::size_t run) {
   if (step.kind == StepKind::cut) make_cuts(run, step.cuts_to_make, step.cuts_to_make, "");
 }
 
-void ProjectSession::record(std::size_t run, const std::vector<BenchEventData>& events, const std::string& by_operator) {
+void ProjectSession::record(std::size_t run, const std::vector<BenchEventData>& events,
+                            const std::string& by_operator) {
   if (events.empty()) return;
-  perform_step(describe(events.front()) + ", run " + trial_.runs.at(run).facts.name, step_of(run, events, by_operator), {});
+  perform_step(describe(events.front()) + ", run " + trial_.runs.at(run).facts.name,
+               step_of(run, events, by_operator), {});
 }
 
-void ProjectSession::keep_look(std::size_t run, const LookEvent& look, std::optional<PictureFile> picture, const std::string& by_operator) {
+void ProjectSession::keep_look(std::size_t run, const LookEvent& look,
+                               std::optional<PictureFile> picture, const std::string& by_operator) {
   const auto step = step_of(run, {look}, by_operator);
   if (picture) {
     const Run& now = trial_.runs.at(run);
@@ -142,13 +168,15 @@ void ProjectSession::keep_look(std::size_t run, const LookEvent& look, std::opti
   perform_step("a look at run " + trial_.runs.at(run).facts.name, step, {});
 }
 
-void ProjectSession::keep_stroke(std::size_t run, const ForceStroke& stroke, const StrokeEvent& figures, const std::string& by_operator) {
+void ProjectSession::keep_stroke(std::size_t run, const ForceStroke& stroke,
+                                 const StrokeEvent& figures, const std::string& by_operator) {
   const auto step = step_of(run, {figures}, by_operator);
   step->stroke = stroke;
   perform_step("a force stroke of run " + trial_.runs.at(run).facts.name, step, {});
 }
 
-void ProjectSession::send_back(std::size_t run, const GateEvent& gate, const std::string& by_operator) {
+void ProjectSession::send_back(std::size_t run, const GateEvent& gate,
+                               const std::string& by_operator) {
   const Run& now = trial_.runs.at(run);
   const auto step = step_of(run, {gate}, by_operator);
   BenchStep before;
@@ -166,7 +194,8 @@ void ProjectSession::keep_check(const CheckWeightEvent& check, const std::string
   perform_step(describe(check), step, {});
 }
 
-int ProjectSession::flag_readings(const std::vector<std::pair<std::size_t, std::size_t>>& readings, const std::string& reason) {
+int ProjectSession::flag_readings(const std::vector<std::pair<std::size_t, std::size_t>>& readings,
+                                  const std::string& reason) {
   if (reason.empty()) refuse("A reading is flagged with a reason.");
   // Flags go run by run: a step belongs to one.
   int flagged = 0;
@@ -183,11 +212,13 @@ int ProjectSession::flag_readings(const std::vector<std::pair<std::size_t, std::
     steps.back().second.marks.push_back({reading.id, reading.excluded, ""});
     ++flagged;
   }
-  for (const auto& [step, before] : steps) perform_step("flagging readings: " + reason, step, before);
+  for (const auto& [step, before] : steps)
+    perform_step("flagging readings: " + reason, step, before);
   return flagged;
 }
 
-void ProjectSession::set_excluded(std::size_t run, std::size_t reading, bool excluded, const std::string& reason) {
+void ProjectSession::set_excluded(std::size_t run, std::size_t reading, bool excluded,
+                                  const std::string& reason) {
   if (excluded && reason.empty()) refuse("A reading is taken out of the fits only with a reason.");
   const Reading& now = trial_.runs.at(run).readings.at(reading);
   auto step = std::make_shared<BenchStep>();
@@ -195,17 +226,25 @@ void ProjectSession::set_excluded(std::size_t run, std::size_t reading, bool exc
   step->marks.push_back({now.id, excluded, reason});
   BenchStep before;
   before.marks.push_back({now.id, now.excluded, trial_.labels.text(now.reason)});
-  perform_step(std::string(excluded ? "taking out" : "taking back") + " a reading of run " + trial_.runs[run].facts.name, step, before);
+  perform_step(std::string(excluded ? "taking out" : "taking back") + " a reading of run " +
+                   trial_.runs[run].facts.name,
+               step, before);
 }
 
-std::int64_t ProjectSession::set_bench_session(const BenchSession& session, const std::string& what) {
+std::int64_t ProjectSession::set_bench_session(const BenchSession& session,
+                                               const std::string& what) {
   auto made = std::make_shared<BenchSession>(session);
-  const auto found = std::find_if(sessions_.begin(), sessions_.end(), [&](const BenchSession& s) { return s.id == session.id; });
-  const std::optional<BenchSession> before = session.id && found != sessions_.end() ? std::optional(*found) : std::nullopt;
+  const auto found = std::find_if(sessions_.begin(), sessions_.end(),
+                                  [&](const BenchSession& s) { return s.id == session.id; });
+  const std::optional<BenchSession> before =
+      session.id && found != sessions_.end() ? std::optional(*found) : std::nullopt;
   const auto put = [this](const BenchSession& value) {
-    const auto at = std::find_if(sessions_.begin(), sessions_.end(), [&](const BenchSession& s) { return s.id == value.id; });
-    if (at == sessions_.end()) sessions_.push_back(value);
-    else *at = value;
+    const auto at = std::find_if(sessions_.begin(), sessions_.end(),
+                                 [&](const BenchSession& s) { return s.id == value.id; });
+    if (at == sessions_.end())
+      sessions_.push_back(value);
+    else
+      *at = value;
   };
   perform({what,
            [this, made, put] {

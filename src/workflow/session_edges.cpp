@@ -8,13 +8,18 @@
 namespace bq::inline workflow {
 namespace {
 
-[[noreturn]] void refuse(const std::string& sentence) { throw StoreError(StoreProblem::refused, sentence); }
+[[noreturn]] void refuse(const std::string& sentence) {
+  throw StoreError(StoreProblem::refused, sentence);
+}
 
 }  // namespace
 
-std::string ProjectSession::kept(const std::string& key) const { return file_.setting(key).value_or(""); }
+std::string ProjectSession::kept(const std::string& key) const {
+  return file_.setting(key).value_or("");
+}
 
-void ProjectSession::keep(const std::string& key, const std::string& value, const std::string& what) {
+void ProjectSession::keep(const std::string& key, const std::string& value,
+                          const std::string& what) {
   const std::string before = kept(key);
   if (before == value) return;
   const auto put = [this, key](const std::string& text) { file_.set_setting(key, text); };
@@ -55,7 +60,8 @@ void ProjectSession::set_retired(std::size_t index, bool retired) {
   update_blade(index, blade);
 }
 
-void ProjectSession::add_records(std::size_t blade, const std::vector<EdgeRecordData>& data, const std::string& what) {
+void ProjectSession::add_records(std::size_t blade, const std::vector<EdgeRecordData>& data,
+                                 const std::string& what) {
   if (data.empty()) return;
   const std::int64_t blade_id = trial_.blades.at(blade).id;
   auto records = std::make_shared<std::vector<EdgeRecord>>();
@@ -69,7 +75,9 @@ void ProjectSession::add_records(std::size_t blade, const std::vector<EdgeRecord
            [this, records, blade_id] {
              file_.remove_edge_records(*records);
              auto& target = trial_.blades[blade_index(blade_id)].records;
-             for (const auto& record : *records) std::erase_if(target, [&](const EdgeRecord& other) { return other.id == record.id; });
+             for (const auto& record : *records)
+               std::erase_if(target,
+                             [&](const EdgeRecord& other) { return other.id == record.id; });
            }});
 }
 
@@ -79,7 +87,8 @@ void ProjectSession::remove_record(std::size_t blade, std::size_t record) {
   perform({"taking a line out of the history of blade " + trial_.blades[blade].name,
            [this, blade_id, gone] {
              file_.remove_edge_records({gone});
-             std::erase_if(trial_.blades[blade_index(blade_id)].records, [&](const EdgeRecord& other) { return other.id == gone.id; });
+             std::erase_if(trial_.blades[blade_index(blade_id)].records,
+                           [&](const EdgeRecord& other) { return other.id == gone.id; });
            },
            [this, blade_id, gone, record] {
              file_.add_edge_records(blade_id, {gone});
@@ -89,11 +98,14 @@ void ProjectSession::remove_record(std::size_t blade, std::size_t record) {
 }
 
 template <class Card>
-void ProjectSession::set_card(std::vector<Card> Trial::* cards, const Card& card, const char* what, void (ProjectFile::*put)(const Card&),
+void ProjectSession::set_card(std::vector<Card> Trial::* cards, const Card& card, const char* what,
+                              void (ProjectFile::*put)(const Card&),
                               void (ProjectFile::*remove)(const std::string&)) {
-  if (card.name.find_first_not_of(' ') == std::string::npos) refuse(std::string("A ") + what + " needs a name.");
+  if (card.name.find_first_not_of(' ') == std::string::npos)
+    refuse(std::string("A ") + what + " needs a name.");
   const auto& all = trial_.*cards;
-  const auto found = std::find_if(all.begin(), all.end(), [&](const Card& other) { return other.name == card.name; });
+  const auto found = std::find_if(all.begin(), all.end(),
+                                  [&](const Card& other) { return other.name == card.name; });
   const std::optional<Card> before = found == all.end() ? std::nullopt : std::optional(*found);
   if (before == card) return;
   perform({"the card of " + card.name,
@@ -107,7 +119,8 @@ void ProjectSession::set_card(std::vector<Card> Trial::* cards, const Card& card
                put_in_order(trial_.*cards, *before);
              } else {
                (file_.*remove)(card.name);
-               std::erase_if(trial_.*cards, [&](const Card& other) { return other.name == card.name; });
+               std::erase_if(trial_.*cards,
+                             [&](const Card& other) { return other.name == card.name; });
              }
            }});
 }
@@ -115,15 +128,18 @@ void ProjectSession::set_card(std::vector<Card> Trial::* cards, const Card& card
 void ProjectSession::set_steel_card(const SteelCard& card) {
   if (card.hardness_hrc && !(*card.hardness_hrc >= 20 && *card.hardness_hrc <= 68))
     refuse("A hardness lies between 20 and 68 HRC. Nothing was changed.");
-  if (card.hard_phase_percent && !(*card.hard_phase_percent >= 0 && *card.hard_phase_percent <= 100))
+  if (card.hard_phase_percent &&
+      !(*card.hard_phase_percent >= 0 && *card.hard_phase_percent <= 100))
     refuse("A hard-phase share lies between 0 and 100 %. Nothing was changed.");
   if (card.bend_strength_MPa && !(*card.bend_strength_MPa > 0 && *card.bend_strength_MPa < 1e5))
     refuse("A bend strength must be above 0 MPa. Nothing was changed.");
-  set_card(&Trial::steels, card, "steel", &ProjectFile::set_steel_card, &ProjectFile::remove_steel_card);
+  set_card(&Trial::steels, card, "steel", &ProjectFile::set_steel_card,
+           &ProjectFile::remove_steel_card);
 }
 
 void ProjectSession::set_medium_card(const MediumCard& card) {
-  set_card(&Trial::media, card, "medium", &ProjectFile::set_medium_card, &ProjectFile::remove_medium_card);
+  set_card(&Trial::media, card, "medium", &ProjectFile::set_medium_card,
+           &ProjectFile::remove_medium_card);
 }
 
 }  // namespace bq::inline workflow

@@ -8,12 +8,18 @@
 namespace bq::inline workflow {
 namespace {
 
-[[noreturn]] void refuse(const std::string& sentence) { throw StoreError(StoreProblem::refused, sentence); }
+[[noreturn]] void refuse(const std::string& sentence) {
+  throw StoreError(StoreProblem::refused, sentence);
+}
 
 void put(std::vector<Micrograph>& all, const Micrograph& micrograph) {
-  const auto place = std::lower_bound(all.begin(), all.end(), micrograph.id, [](const Micrograph& m, std::int64_t id) { return m.id < id; });
-  if (place != all.end() && place->id == micrograph.id) *place = micrograph;
-  else all.insert(place, micrograph);
+  const auto place =
+      std::lower_bound(all.begin(), all.end(), micrograph.id,
+                       [](const Micrograph& m, std::int64_t id) { return m.id < id; });
+  if (place != all.end() && place->id == micrograph.id)
+    *place = micrograph;
+  else
+    all.insert(place, micrograph);
 }
 
 void take_out(std::vector<Micrograph>& all, std::int64_t id) {
@@ -54,17 +60,23 @@ void ProjectSession::set_micrograph(const Micrograph& micrograph, const std::str
 }
 
 void ProjectSession::set_scale(const MagnificationScale& scale) {
-  if (scale.magnification.empty()) refuse("A scale that is kept for a magnification needs its name. Nothing was changed.");
+  if (scale.magnification.empty())
+    refuse("A scale that is kept for a magnification needs its name. Nothing was changed.");
   const auto before = trial_.scales;
   auto after = before;
-  const auto found = std::find_if(after.begin(), after.end(), [&](const MagnificationScale& s) { return s.magnification == scale.magnification; });
-  if (found == after.end()) after.push_back(scale);
-  else *found = scale;
+  const auto found = std::find_if(after.begin(), after.end(), [&](const MagnificationScale& s) {
+    return s.magnification == scale.magnification;
+  });
+  if (found == after.end())
+    after.push_back(scale);
+  else
+    *found = scale;
   const auto set = [this](const std::vector<MagnificationScale>& scales) {
     file_.set_scales(scales);
     trial_.scales = scales;
   };
-  perform({"the scale of " + scale.magnification, [set, after] { set(after); }, [set, before] { set(before); }});
+  perform({"the scale of " + scale.magnification, [set, after] { set(after); },
+           [set, before] { set(before); }});
 }
 
 void ProjectSession::remove_micrograph(std::int64_t id) {
@@ -74,7 +86,8 @@ void ProjectSession::remove_micrograph(std::int64_t id) {
   for (const auto& run : trial_.runs)
     for (const auto& event : run.events)
       if (const auto* look = std::get_if<LookEvent>(&event.data); look && look->picture == id)
-        refuse(gone.name + " belongs to what was seen on run " + run.facts.name + " after " + std::to_string(event.cuts) + " cuts and stays with it. Nothing was changed.");
+        refuse(gone.name + " belongs to what was seen on run " + run.facts.name + " after " +
+               std::to_string(event.cuts) + " cuts and stays with it. Nothing was changed.");
   const std::string thumbnail = file_.thumbnail(id);
   perform({"taking out the picture " + gone.name,
            [this, id] {
@@ -87,7 +100,8 @@ void ProjectSession::remove_micrograph(std::int64_t id) {
            }});
 }
 
-void ProjectSession::accept_damage(std::size_t run, const LookEvent& look, std::int64_t cuts, const Micrograph& after, const std::string& by_operator) {
+void ProjectSession::accept_damage(std::size_t run, const LookEvent& look, std::int64_t cuts,
+                                   const Micrograph& after, const std::string& by_operator) {
   const Micrograph* now = micrograph(after.id);
   if (!now) refuse("That picture is not in the project any more. Nothing was changed.");
   const auto step = step_of(run, {look}, by_operator);
@@ -95,15 +109,20 @@ void ProjectSession::accept_damage(std::size_t run, const LookEvent& look, std::
   step->micrograph = after;
   BenchStep before;
   before.micrograph = *now;
-  perform_step("damage seen in " + after.name + ", run " + trial_.runs.at(run).facts.name, step, before);
+  perform_step("damage seen in " + after.name + ", run " + trial_.runs.at(run).facts.name, step,
+               before);
 }
 
-void ProjectSession::take_micrograph(const std::optional<Micrograph>& micrograph, const std::optional<Micrograph>& instead) {
-  if (micrograph) put(trial_.micrographs, *micrograph);
-  else if (instead) take_out(trial_.micrographs, instead->id);
+void ProjectSession::take_micrograph(const std::optional<Micrograph>& micrograph,
+                                     const std::optional<Micrograph>& instead) {
+  if (micrograph)
+    put(trial_.micrographs, *micrograph);
+  else if (instead)
+    take_out(trial_.micrographs, instead->id);
 }
 
-void ProjectSession::rename_in_micrographs(std::string Micrograph::* name, const std::string& from, const std::string& to) {
+void ProjectSession::rename_in_micrographs(std::string Micrograph::* name, const std::string& from,
+                                           const std::string& to) {
   if (from == to || from.empty()) return;
   for (auto& m : trial_.micrographs)
     if (m.*name == from) {

@@ -9,10 +9,13 @@
 namespace bq::inline workflow {
 namespace {
 
-[[noreturn]] void refuse(const std::string& sentence) { throw StoreError(StoreProblem::refused, sentence); }
+[[noreturn]] void refuse(const std::string& sentence) {
+  throw StoreError(StoreProblem::refused, sentence);
+}
 
 std::optional<Abrasive> find_abrasive(const Trial& trial, const std::string& name) {
-  const auto found = std::find_if(trial.shelf.begin(), trial.shelf.end(), [&](const Abrasive& a) { return a.name == name; });
+  const auto found = std::find_if(trial.shelf.begin(), trial.shelf.end(),
+                                  [&](const Abrasive& a) { return a.name == name; });
   return found == trial.shelf.end() ? std::nullopt : std::optional(*found);
 }
 
@@ -27,7 +30,8 @@ Abrasive after_blade(Abrasive abrasive) {
 }  // namespace
 
 void ProjectSession::set_abrasive(const Abrasive& abrasive) {
-  if (const auto fault = fault_of(abrasive)) refuse("The abrasive was not kept: " + fault->reason + ". Nothing was changed.");
+  if (const auto fault = fault_of(abrasive))
+    refuse("The abrasive was not kept: " + fault->reason + ". Nothing was changed.");
   const auto before = find_abrasive(trial_, abrasive.name);
   if (before == abrasive) return;
   perform({"the abrasive " + abrasive.name,
@@ -41,7 +45,8 @@ void ProjectSession::set_abrasive(const Abrasive& abrasive) {
                put_in_order(trial_.shelf, *before);
              } else {
                file_.remove_abrasive(abrasive.name);
-               std::erase_if(trial_.shelf, [&](const Abrasive& a) { return a.name == abrasive.name; });
+               std::erase_if(trial_.shelf,
+                             [&](const Abrasive& a) { return a.name == abrasive.name; });
              }
            }});
 }
@@ -61,11 +66,13 @@ void ProjectSession::remove_abrasive(const std::string& name) {
 }
 
 void ProjectSession::set_comparison(const Comparison& comparison) {
-  if (comparison.name.find_first_not_of(' ') == std::string::npos) refuse("A comparison needs a name. Nothing was changed.");
+  if (comparison.name.find_first_not_of(' ') == std::string::npos)
+    refuse("A comparison needs a name. Nothing was changed.");
   auto after = std::make_shared<Comparison>(comparison);
   std::shared_ptr<Comparison> before;
   for (const auto& other : trial_.comparisons)
-    if (comparison.id != 0 && other.id == comparison.id) before = std::make_shared<Comparison>(other);
+    if (comparison.id != 0 && other.id == comparison.id)
+      before = std::make_shared<Comparison>(other);
   if (before && *before == comparison) return;
   const auto place = [this](const Comparison& value) {
     for (auto& other : trial_.comparisons)
@@ -86,13 +93,15 @@ void ProjectSession::set_comparison(const Comparison& comparison) {
                place(*before);
              } else {
                file_.remove_comparison(after->id);
-               std::erase_if(trial_.comparisons, [&](const Comparison& c) { return c.id == after->id; });
+               std::erase_if(trial_.comparisons,
+                             [&](const Comparison& c) { return c.id == after->id; });
              }
            }});
 }
 
 void ProjectSession::remove_comparison(std::int64_t id) {
-  const auto found = std::find_if(trial_.comparisons.begin(), trial_.comparisons.end(), [&](const Comparison& c) { return c.id == id; });
+  const auto found = std::find_if(trial_.comparisons.begin(), trial_.comparisons.end(),
+                                  [&](const Comparison& c) { return c.id == id; });
   if (found == trial_.comparisons.end()) return;
   const Comparison gone = *found;
   const auto at = found - trial_.comparisons.begin();
@@ -103,14 +112,19 @@ void ProjectSession::remove_comparison(std::int64_t id) {
            },
            [this, gone, at] {
              file_.set_comparison(gone);
-             trial_.comparisons.insert(trial_.comparisons.begin() + std::min<std::ptrdiff_t>(at, std::ptrdiff_t(trial_.comparisons.size())), gone);
+             trial_.comparisons.insert(
+                 trial_.comparisons.begin() +
+                     std::min<std::ptrdiff_t>(at, std::ptrdiff_t(trial_.comparisons.size())),
+                 gone);
            }});
 }
 
-void ProjectSession::finish_sharpening(std::size_t blade, const Sharpening& sharpening, const std::string& key,
+void ProjectSession::finish_sharpening(std::size_t blade, const Sharpening& sharpening,
+                                       const std::string& key,
                                        const std::optional<SectionPlan>& leaves) {
   const std::int64_t blade_id = trial_.blades.at(blade).id;
-  // The draft it was planned from has been carried out: its chip is ground away, its run has its start.
+  // The draft it was planned from has been carried out: its chip is ground away, its run has its
+  // start.
   const std::string draft_key = "ladder:" + std::to_string(blade_id);
   const std::string in_hand = kept(key), draft = kept(draft_key);
   auto records = std::make_shared<std::vector<EdgeRecord>>();
@@ -121,7 +135,8 @@ void ProjectSession::finish_sharpening(std::size_t blade, const Sharpening& shar
   for (const auto& step : sharpening.steps)
     if (seen.insert(step.abrasive).second)
       if (const auto abrasive = find_abrasive(trial_, step.abrasive)) used.push_back(*abrasive);
-  // The record first: should the program die in between, the copy in hand is still there and nothing is lost.
+  // The record first: should the program die in between, the copy in hand is still there and
+  // nothing is lost.
   perform({"the sharpening of blade " + trial_.blades[blade].name,
            [this, records, blade_id, used, key, draft_key] {
              *records = file_.add_edge_records(blade_id, *records);
@@ -143,7 +158,8 @@ void ProjectSession::finish_sharpening(std::size_t blade, const Sharpening& shar
              }
              file_.remove_edge_records(*records);
              for (const auto& record : *records)
-               std::erase_if(trial_.blades[blade_index(blade_id)].records, [&](const EdgeRecord& other) { return other.id == record.id; });
+               std::erase_if(trial_.blades[blade_index(blade_id)].records,
+                             [&](const EdgeRecord& other) { return other.id == record.id; });
            }});
 }
 

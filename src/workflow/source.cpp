@@ -23,7 +23,8 @@ void open_or_throw(std::ifstream& in, const std::string& path) {
   if (fs::is_directory(path, ignored))
     throw StoreError(StoreProblem::read_only, "\"" + path + "\" is a folder, not a file.");
   in.open(path, std::ios::binary);
-  if (!in) throw StoreError(StoreProblem::read_only, "\"" + path + "\" cannot be read: no permission.");
+  if (!in)
+    throw StoreError(StoreProblem::read_only, "\"" + path + "\" cannot be read: no permission.");
 }
 
 bool looks_like_project(const std::string& path) {
@@ -64,7 +65,8 @@ SourceResult read_source(const std::string& path, std::istream& standard_input,
   SourceResult out;
   const ProjectFile project = ProjectFile::open(path, ProjectFile::Access::read);
   if (project.from_newer_version())
-    out.notes.push_back("\"" + path + "\" was written by a newer version of the program; what this "
+    out.notes.push_back("\"" + path +
+                        "\" was written by a newer version of the program; what this "
                         "version knows of it is read, nothing is changed.");
   out.trial = project.load();
   out.threshold = project.setting("threshold").value_or(out.threshold);
@@ -74,7 +76,8 @@ SourceResult read_source(const std::string& path, std::istream& standard_input,
   out.verdict_limits = project.setting(kVerdictKey).value_or("");
   out.section_questions = project.setting(kSectionQuestionsKey).value_or("");
   if (const auto kept = project.setting(kProtocolKey))
-    if (const auto protocol = parse_protocol(*kept)) out.check_limit_percent = protocol->check_limit_percent;
+    if (const auto protocol = parse_protocol(*kept))
+      out.check_limit_percent = protocol->check_limit_percent;
   return out;
 }
 

@@ -17,20 +17,21 @@ struct SourceResult {
   std::vector<std::string> problems;  ///< of a table, "file:line:column: what"
   std::int64_t problem_count = 0;
   std::int64_t skipped = 0;
-  std::vector<std::string> notes;     ///< what the caller should know (newer version, …)
+  std::vector<std::string> notes;  ///< what the caller should know (newer version, …)
   bool refused = false;
-  std::string plans;                  ///< of a project: its plans and claims as kept, "" none
-  std::string threshold = "3x";       ///< of a project: its limit as typed
-  std::vector<BenchSession> sessions; ///< of a project: damage searches and steadiness sessions
-  std::string section_questions;      ///< of a project: the side load and rates set on Section, as kept
-  std::string verdict_limits;         ///< of a project: limits and wishes set on Verdict, as kept
-  std::map<std::int64_t, std::string> thumbnails;   ///< of a project: small pictures (PNG) of measured micrographs, by their id
-  double check_limit_percent = 2;     ///< of a project: how far a check weight may be off
+  std::string plans;                   ///< of a project: its plans and claims as kept, "" none
+  std::string threshold = "3x";        ///< of a project: its limit as typed
+  std::vector<BenchSession> sessions;  ///< of a project: damage searches and steadiness sessions
+  std::string section_questions;  ///< of a project: the side load and rates set on Section, as kept
+  std::string verdict_limits;     ///< of a project: limits and wishes set on Verdict, as kept
+  std::map<std::int64_t, std::string>
+      thumbnails;  ///< of a project: small pictures (PNG) of measured micrographs, by their id
+  double check_limit_percent = 2;  ///< of a project: how far a check weight may be off
 };
 
 /// Opens and reads a source. A file is a project when it starts as an SQLite file or is named
-/// *.bquarry. Throws StoreError for projects and files that cannot be opened; a bad table comes back
-/// as refused with its problems.
+/// *.bquarry. Throws StoreError for projects and files that cannot be opened; a bad table comes
+/// back as refused with its problems.
 SourceResult read_source(const std::string& path, std::istream& standard_input,
                          const TableOptions& options = {});
 

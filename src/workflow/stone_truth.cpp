@@ -14,7 +14,7 @@ namespace bq::inline workflow {
 namespace {
 
 struct Piece {
-  double log_um = 0, error = 0, streaks = 0;   ///< of one picture
+  double log_um = 0, error = 0, streaks = 0;  ///< of one picture
 };
 
 std::string um(double value) { return print_number(value, 2) + " µm"; }
@@ -34,11 +34,14 @@ std::optional<Piece> piece_of(const Micrograph& m, const PictureScale& scale) {
     const LensValue value = value_of(measure, scale);
     out.log_um += std::log(value.value);
     errors += std::pow(value.plus_minus / 1.96 / value.value, 2);
-    for (const auto& take : measure.takes) out.streaks += take.streaks / double(measure.takes.size());
+    for (const auto& take : measure.takes)
+      out.streaks += take.streaks / double(measure.takes.size());
     n += 1;
   }
   if (n == 0) return std::nullopt;
-  out.log_um /= n, out.streaks /= n, out.error = std::sqrt(errors) / n;
+  out.log_um /= n;
+  out.streaks /= n;
+  out.error = std::sqrt(errors) / n;
   return out;
 }
 
@@ -58,18 +61,23 @@ std::string print_references(const std::set<std::string>& names) {
   return out;
 }
 
-StoneTruths stone_truths(const Trial& trial, const std::set<std::string>& references, double redundant) {
+StoneTruths stone_truths(const Trial& trial, const std::set<std::string>& references,
+                         double redundant) {
   StoneTruths out;
   std::map<std::string, std::vector<Piece>> pieces;
   for (const auto& m : trial.micrographs) {
     if (m.stone.empty()) continue;
     const auto scale = scale_of(trial, m);
     const auto piece = scale ? piece_of(m, *scale) : std::nullopt;
-    if (piece) pieces[m.stone].push_back(*piece);
-    else out.left_out.push_back(m.name + ": " + (scale ? "no scratches measured" : "no scale"));
+    if (piece)
+      pieces[m.stone].push_back(*piece);
+    else
+      out.left_out.push_back(m.name + ": " + (scale ? "no scratches measured" : "no scale"));
   }
   if (pieces.empty()) {
-    out.sentence = "No sample piece has been measured yet: scratch one with each stone, take two pictures or more of it and measure the scratches in a box.";
+    out.sentence =
+        "No sample piece has been measured yet: scratch one with each stone, take two pictures or "
+        "more of it and measure the scratches in a box.";
     return out;
   }
   double squares = 0, freedom = 0;
@@ -87,9 +95,15 @@ StoneTruths stone_truths(const Trial& trial, const std::set<std::string>& refere
     stone.stone = name;
     stone.pictures = int(all.size());
     double mean = 0, own = 0;
-    for (const auto& p : all) mean += p.log_um / double(all.size()), own += p.error * p.error, stone.streaks += p.streaks / double(all.size());
+    for (const auto& p : all) {
+      mean += p.log_um / double(all.size());
+      own += p.error * p.error;
+
+      stone.streaks += p.streaks / double(all.size());
+    }
     stone.spacing_um = std::exp(mean);
-    errors[name] = freedom > 0 ? out.picture_sd / std::sqrt(double(all.size())) : std::sqrt(own) / double(all.size());
+    errors[name] = freedom > 0 ? out.picture_sd / std::sqrt(double(all.size()))
+                               : std::sqrt(own) / double(all.size());
     if (const Abrasive* abrasive = on_shelf(trial, name)) {
       if (const auto grit = parse_grit(abrasive->label)) stone.label_um = grit->mean_um;
       stone.reference = references.contains(name) && size_um(*abrasive).has_value();
@@ -99,7 +113,12 @@ StoneTruths stone_truths(const Trial& trial, const std::set<std::string>& refere
   // Spacing over size, from the stones whose size is known.
   double sum = 0, error = 0, known = 0;
   for (const auto& stone : out.stones)
-    if (stone.reference) sum += std::log(stone.spacing_um / *size_um(*on_shelf(trial, stone.stone))), error += errors[stone.stone] * errors[stone.stone], known += 1;
+    if (stone.reference) {
+      sum += std::log(stone.spacing_um / *size_um(*on_shelf(trial, stone.stone)));
+
+      error += errors[stone.stone] * errors[stone.stone];
+      known += 1;
+    }
   out.estimated = known == 0;
   const double ratio_error = known > 0 ? std::sqrt(error) / known : 0;
   if (known > 0) out.ratio = std::exp(sum / known);
@@ -109,33 +128,54 @@ StoneTruths stone_truths(const Trial& trial, const std::set<std::string>& refere
     const double half = quantile * std::hypot(errors[stone.stone], ratio_error);
     stone.low_um = stone.effective_um * std::exp(-half);
     stone.high_um = stone.effective_um * std::exp(half);
-    const std::string works = "works like " + um(stone.effective_um) + " (" + um(stone.low_um) + " to " + um(stone.high_um) + ")";
+    const std::string works = "works like " + um(stone.effective_um) + " (" + um(stone.low_um) +
+                              " to " + um(stone.high_um) + ")";
     if (!stone.label_um) {
       stone.sentence = works + "; it has no label";
     } else {
       const bool outside = *stone.label_um < stone.low_um || *stone.label_um > stone.high_um;
       const double off = stone.effective_um / *stone.label_um;
-      stone.label = outside && (off > 1.25 || off < 0.8) ? StoneTruth::Label::misleads : StoneTruth::Label::fits;
+      stone.label = outside && (off > 1.25 || off < 0.8) ? StoneTruth::Label::misleads
+                                                         : StoneTruth::Label::fits;
       misleading += stone.label == StoneTruth::Label::misleads;
-      stone.sentence = "the label says " + um(*stone.label_um) + ", it " + works + (stone.label == StoneTruth::Label::misleads ? ": the label misleads" : "");
+      stone.sentence = "the label says " + um(*stone.label_um) + ", it " + works +
+                       (stone.label == StoneTruth::Label::misleads ? ": the label misleads" : "");
     }
-    if (stone.streaks >= 0.05) stone.sentence += "; " + print_fixed(100 * stone.streaks, 0) + " % of its scratches are three times as deep as the rest";
+    if (stone.streaks >= 0.05)
+      stone.sentence += "; " + print_fixed(100 * stone.streaks, 0) +
+                        " % of its scratches are three times as deep as the rest";
   }
-  std::sort(out.stones.begin(), out.stones.end(), [](const StoneTruth& a, const StoneTruth& b) { return a.effective_um > b.effective_um; });
+  std::sort(out.stones.begin(), out.stones.end(), [](const StoneTruth& a, const StoneTruth& b) {
+    return a.effective_um > b.effective_um;
+  });
   for (std::size_t i = 1; i < out.stones.size(); ++i) {
     const auto &coarse = out.stones[i - 1], &fine = out.stones[i];
-    const double ratio = coarse.spacing_um / fine.spacing_um, half = quantile * std::hypot(errors[coarse.stone], errors[fine.stone]);
-    StoneTwins twins{coarse.stone, fine.stone, ratio, ratio * std::exp(-half), ratio * std::exp(half), ""};
+    const double ratio = coarse.spacing_um / fine.spacing_um,
+                 half = quantile * std::hypot(errors[coarse.stone], errors[fine.stone]);
+    StoneTwins twins{coarse.stone,           fine.stone, ratio, ratio * std::exp(-half),
+                     ratio * std::exp(half), ""};
     if (twins.low >= redundant) continue;
-    const std::string interval = " (" + print_number(ratio, 3) + " times as coarse, " + print_number(twins.low, 3) + " to " + print_number(twins.high, 3) + ")";
-    twins.sentence = twins.high < redundant ? coarse.stone + " and " + fine.stone + " do the same work" + interval + ": one of them is redundant."
-                                            : coarse.stone + " and " + fine.stone + " may do the same work" + interval + ": more pictures would tell.";
+    const std::string interval = " (" + print_number(ratio, 3) + " times as coarse, " +
+                                 print_number(twins.low, 3) + " to " + print_number(twins.high, 3) +
+                                 ")";
+    twins.sentence = twins.high < redundant
+                         ? coarse.stone + " and " + fine.stone + " do the same work" + interval +
+                               ": one of them is redundant."
+                         : coarse.stone + " and " + fine.stone + " may do the same work" +
+                               interval + ": more pictures would tell.";
     out.twins.push_back(std::move(twins));
   }
-  out.sentence = std::to_string(out.stones.size()) + (out.stones.size() == 1 ? " stone" : " stones") + " by what they do: " +
-                 (misleading == 0 ? "no label misleads" : std::to_string(misleading) + (misleading == 1 ? " label misleads" : " labels mislead")) + ", " +
-                 std::to_string(out.twins.size()) + (out.twins.size() == 1 ? " neighbouring pair is" : " neighbouring pairs are") + " redundant or cannot be told apart." +
-                 (out.estimated ? " Sizes are estimates (spacing / 0.6) until a stone's size is taken as known; order and ratios hold." : "");
+  out.sentence = std::to_string(out.stones.size()) +
+                 (out.stones.size() == 1 ? " stone" : " stones") + " by what they do: " +
+                 (misleading == 0 ? "no label misleads"
+                                  : std::to_string(misleading) +
+                                        (misleading == 1 ? " label misleads" : " labels mislead")) +
+                 ", " + std::to_string(out.twins.size()) +
+                 (out.twins.size() == 1 ? " neighbouring pair is" : " neighbouring pairs are") +
+                 " redundant or cannot be told apart." +
+                 (out.estimated ? " Sizes are estimates (spacing / 0.6) until a stone's size is "
+                                  "taken as known; order and ratios hold."
+                                : "");
   return out;
 }
 

@@ -16,7 +16,9 @@ namespace {
 
 constexpr double kWanders_deg = 1.0, kThickBehindEdge_mm = 0.5;
 
-const SteelCard* card_of(const Trial& trial, const std::string& steel) { return steel.empty() ? nullptr : trial.steel_card(steel); }
+const SteelCard* card_of(const Trial& trial, const std::string& steel) {
+  return steel.empty() ? nullptr : trial.steel_card(steel);
+}
 
 struct Latest {
   const SharpeningRecord* sharpening = nullptr;
@@ -29,7 +31,8 @@ Latest latest_of(const Blade& blade) {
   for (const auto& record : blade.records) {
     if (const auto* s = std::get_if<SharpeningRecord>(&record.data)) out = {s, nullptr, 0};
     if (const auto* c = std::get_if<ConditionRecord>(&record.data)) out.condition = c;
-    if (const auto* spot = std::get_if<SpotRecord>(&record.data); spot && spot->kind == SpotKind::damage)
+    if (const auto* spot = std::get_if<SpotRecord>(&record.data);
+        spot && spot->kind == SpotKind::damage)
       out.chip_um = spot->cleared ? 0 : std::max(out.chip_um, spot->size_um);
   }
   return out;
@@ -43,7 +46,10 @@ const RunFit* last_fit(const Trial& trial, const Blade& blade, const std::vector
   return out;
 }
 
-bool is_burr(const std::string& condition) { return condition == "primary-burr" || condition == "feather" || condition == "wire" || condition == "foil"; }
+bool is_burr(const std::string& condition) {
+  return condition == "primary-burr" || condition == "feather" || condition == "wire" ||
+         condition == "foil";
+}
 
 /// Abrasives of the last sharpening, else the whole shelf in use.
 std::vector<const Abrasive*> abrasives_of(const Trial& trial, const SharpeningRecord* record) {
@@ -56,7 +62,8 @@ std::vector<const Abrasive*> abrasives_of(const Trial& trial, const SharpeningRe
   return out;
 }
 
-void add_stone_facts(const Trial& trial, const Latest& latest, std::map<std::string, KnownFact>& facts) {
+void add_stone_facts(const Trial& trial, const Latest& latest,
+                     std::map<std::string, KnownFact>& facts) {
   bool checked = false, flat_face = false;
   std::string hollow, loaded;
   for (const Abrasive* a : abrasives_of(trial, latest.sharpening)) {
@@ -65,18 +72,25 @@ void add_stone_facts(const Trial& trial, const Latest& latest, std::map<std::str
     flat_face = true;
     const FaceState face = face_state(*a);
     checked |= face.known;
-    if (face.known && face.deviation_um > a->flat_within_um) hollow = a->name + " is " + print_number(face.deviation_um, 3) + " µm hollow";
+    if (face.known && face.deviation_um > a->flat_within_um)
+      hollow = a->name + " is " + print_number(face.deviation_um, 3) + " µm hollow";
   }
-  if (!hollow.empty()) facts["flatness"] = {{"hollow"}, "flatness log: " + hollow};
-  else if (checked) facts["flatness"] = {{"flat"}, "flatness log: the last look found every stone within its limit"};
-  else if (flat_face) facts["flatness"] = {{"unknown"}, "flatness log: no stone has ever been checked"};
+  if (!hollow.empty())
+    facts["flatness"] = {{"hollow"}, "flatness log: " + hollow};
+  else if (checked)
+    facts["flatness"] = {{"flat"},
+                         "flatness log: the last look found every stone within its limit"};
+  else if (flat_face)
+    facts["flatness"] = {{"unknown"}, "flatness log: no stone has ever been checked"};
   if (!loaded.empty()) facts["loading"] = {{"loaded"}, "shelf: " + loaded + " is marked as loaded"};
 }
 
 void add_edge_facts(const EdgeNow& edge, std::map<std::string, KnownFact>& facts) {
   if (!edge.left.stations.empty() || !edge.right.stations.empty()) {
     const double range = std::max(edge.left.range_deg(), edge.right.range_deg());
-    facts["angle sweep"] = {{range > kWanders_deg ? "wanders" : "even"}, "angle readings: " + print_fixed(range, 1) + "° from place to place on one side"};
+    facts["angle sweep"] = {
+        {range > kWanders_deg ? "wanders" : "even"},
+        "angle readings: " + print_fixed(range, 1) + "° from place to place on one side"};
   }
   bool seen = false, trouble = false;
   for (const auto check : {IntakeCheck::straightness, IntakeCheck::recurve})
@@ -84,11 +98,17 @@ void add_edge_facts(const EdgeNow& edge, std::map<std::string, KnownFact>& facts
       seen = true;
       trouble |= finding->trouble;
     }
-  if (seen) facts["straightness"] = {{trouble ? "bent" : "straight"}, std::string("intake checks: ") + (trouble ? "bent, or a hollow in the outline" : "straight, no hollow")};
+  if (seen)
+    facts["straightness"] = {
+        {trouble ? "bent" : "straight"},
+        std::string("intake checks: ") +
+            (trouble ? "bent, or a hollow in the outline" : "straight, no hollow")};
   if (edge.section)
     if (const auto section = make_section(*edge.section))
       if (const auto shoulder = edge_shoulder(*section))
-        facts["behind the edge"] = {{shoulder->thickness_mm > kThickBehindEdge_mm ? "thick" : "slim"}, "section: " + print_fixed(shoulder->thickness_mm, 2) + " mm behind the edge"};
+        facts["behind the edge"] = {
+            {shoulder->thickness_mm > kThickBehindEdge_mm ? "thick" : "slim"},
+            "section: " + print_fixed(shoulder->thickness_mm, 2) + " mm behind the edge"};
 }
 
 void add_gate_fact(const Latest& latest, std::map<std::string, KnownFact>& facts) {
@@ -97,15 +117,22 @@ void add_gate_fact(const Latest& latest, std::map<std::string, KnownFact>& facts
   int asked = 0, confirmed = 0;
   for (std::size_t i = 0; i < s.steps.size(); ++i)
     for (int mark = 0; mark < kGateMarks; ++mark)
-      if (gate_of(s, i) >> mark & 1U) ++asked, confirmed += s.steps[i].has_burr(mark);
+      if (gate_of(s, i) >> mark & 1U) {
+        ++asked;
+        confirmed += s.steps[i].has_burr(mark);
+      }
   if (asked == 0) return;
-  facts["gates"] = {{confirmed == asked ? "yes" : confirmed == 0 ? "no" : "partly"},
-                    "sharpening log: a burr at " + std::to_string(confirmed) + " of " + std::to_string(asked) + " places"};
+  facts["gates"] = {{confirmed == asked ? "yes"
+                     : confirmed == 0   ? "no"
+                                        : "partly"},
+                    "sharpening log: a burr at " + std::to_string(confirmed) + " of " +
+                        std::to_string(asked) + " places"};
 }
 
 }  // namespace
 
-std::map<std::string, KnownFact> known_facts(const Trial& trial, std::size_t index, const std::vector<RunFit>& fits) {
+std::map<std::string, KnownFact> known_facts(const Trial& trial, std::size_t index,
+                                             const std::vector<RunFit>& fits) {
   std::map<std::string, KnownFact> facts;
   const Blade& blade = trial.blades.at(index);
   const Latest latest = latest_of(blade);
@@ -114,16 +141,24 @@ std::map<std::string, KnownFact> known_facts(const Trial& trial, std::size_t ind
   add_gate_fact(latest, facts);
   if (const RunFit* fit = last_fit(trial, blade, fits)) {
     const bool early = fit->curve->early_collapse;
-    facts["early collapse"] = {early ? std::vector<std::string>{"at-once", "yes"} : std::vector<std::string>{"steady", "no"},
-                               "blunting curve of run " + fit->run + (early ? ": an early collapse" : ": no early collapse")};
+    facts["early collapse"] = {early ? std::vector<std::string>{"at-once", "yes"}
+                                     : std::vector<std::string>{"steady", "no"},
+                               "blunting curve of run " + fit->run +
+                                   (early ? ": an early collapse" : ": no early collapse")};
   }
   if (const SteelCard* card = card_of(trial, blade.steel))
     if (const auto behaviour = parse_deburr_behaviour(card->behaviour))
-      facts["behaviour"] = {{std::array<const char*, 3>{"bends", "between", "breaks"}[std::size_t(*behaviour)]}, "steel card: " + card->name + " is " + card->behaviour};
+      facts["behaviour"] = {
+          {std::array<const char*, 3>{"bends", "between", "breaks"}[std::size_t(*behaviour)]},
+          "steel card: " + card->name + " is " + card->behaviour};
   if (latest.condition && !latest.condition->condition.empty()) {
     const std::string& c = latest.condition->condition;
-    const std::string answer = is_burr(c) ? "burr" : c == "rolled" ? "rounded" : c == "flat" || c == "chips" || c == "clean" ? c : "";
-    if (!answer.empty()) facts["condition"] = {{answer}, "edge-condition key: " + latest.condition->name};
+    const std::string answer = is_burr(c)                                    ? "burr"
+                               : c == "rolled"                               ? "rounded"
+                               : c == "flat" || c == "chips" || c == "clean" ? c
+                                                                             : "";
+    if (!answer.empty())
+      facts["condition"] = {{answer}, "edge-condition key: " + latest.condition->name};
   }
   return facts;
 }
@@ -134,7 +169,9 @@ Observations answered_by(const EvidenceKey& key, const std::map<std::string, Kno
     const auto fact = facts.find(question.known);
     if (question.known.empty() || fact == facts.end()) continue;
     for (const auto& answer : question.answers)
-      if (std::find(fact->second.answers.begin(), fact->second.answers.end(), answer.id) != fact->second.answers.end()) out[question.id] = answer.id;
+      if (std::find(fact->second.answers.begin(), fact->second.answers.end(), answer.id) !=
+          fact->second.answers.end())
+        out[question.id] = answer.id;
   }
   return out;
 }
@@ -148,23 +185,30 @@ std::optional<LadderDraft> draft_ladder(const Trial& trial, std::size_t index) {
   LadderDraft draft;
   draft.state.section = *edge.section;
   draft.state.edge_length_mm = edge.length_mm();
-  draft.state.dull_um = std::max(edge.section->apex_um, 5.0);  // an edge that is to be sharpened is blunt
+  draft.state.dull_um =
+      std::max(edge.section->apex_um, 5.0);  // an edge that is to be sharpened is blunt
   const Latest latest = latest_of(blade);
   draft.state.damage_um = latest.chip_um;
   draft.wish.edge = section->apex_angles();
-  // A facet at the apex that was cut to a width is a micro-bevel; the one behind it is the edge bevel.
+  // A facet at the apex that was cut to a width is a micro-bevel; the one behind it is the edge
+  // bevel.
   const auto facets = facets_of(*section);
   for (const EdgeSide side : {EdgeSide::left, EdgeSide::right}) {
     const Facet* apex = nullptr;
     const Facet* behind = nullptr;
     for (const auto& facet : facets) {
       if (facet.side != side || facet.made_by < 0) continue;
-      if (facet.from_um < 1e-6) apex = &facet;
-      else if (apex && !behind) behind = &facet;
+      if (facet.from_um < 1e-6)
+        apex = &facet;
+      else if (apex && !behind)
+        behind = &facet;
     }
-    if (!apex || !behind || !std::holds_alternative<UntilFacet>(edge.section->grinds[std::size_t(apex->made_by)].until)) continue;
+    if (!apex || !behind ||
+        !std::holds_alternative<UntilFacet>(edge.section->grinds[std::size_t(apex->made_by)].until))
+      continue;
     if (!draft.wish.micro) draft.wish.micro = draft.wish.edge;
-    (side == EdgeSide::left ? draft.wish.edge.left_deg : draft.wish.edge.right_deg) = behind->angle_deg;
+    (side == EdgeSide::left ? draft.wish.edge.left_deg : draft.wish.edge.right_deg) =
+        behind->angle_deg;
     draft.wish.micro_facet_um = apex->width_um;
   }
   if (draft.wish.micro) draft.wish.micro = section->apex_angles();
@@ -183,14 +227,23 @@ std::optional<LadderDraft> draft_ladder(const Trial& trial, std::size_t index) {
 
 CustomaryFinish customary_finish(CutMode mode) {
   switch (mode) {
-    case CutMode::slice: return {6, 30, "6 to 30 µm is customary for slicing: teeth bite. Others finish finer and hold that it lasts longer."};
-    case CutMode::push: return {0.5, 3, "0.5 to 3 µm is customary for pushing and for a clean cut surface. Some keep a little tooth."};
-    case CutMode::chop: break;
+    case CutMode::slice:
+      return {6, 30,
+              "6 to 30 µm is customary for slicing: teeth bite. Others finish finer and hold that "
+              "it lasts longer."};
+    case CutMode::push:
+      return {0.5, 3,
+              "0.5 to 3 µm is customary for pushing and for a clean cut surface. Some keep a "
+              "little tooth."};
+    case CutMode::chop:
+      break;
   }
-  return {3, 10, "3 to 10 µm is customary for chopping: fine enough to be strong, no finer than needed."};
+  return {3, 10,
+          "3 to 10 µm is customary for chopping: fine enough to be strong, no finer than needed."};
 }
 
-RouteAdvice route_advice(const Trial& trial, const std::string& steel, const std::vector<RunFit>& fits) {
+RouteAdvice route_advice(const Trial& trial, const std::string& steel,
+                         const std::vector<RunFit>& fits) {
   RouteAdvice out;
   const SteelCard* card = card_of(trial, steel);
   if (const auto said = card ? parse_deburr_behaviour(card->behaviour) : std::nullopt) {
@@ -198,12 +251,14 @@ RouteAdvice route_advice(const Trial& trial, const std::string& steel, const std
     out.from_card = true;
     out.why = "The card of " + steel + " says " + card->behaviour + ".";
   }
-  const auto guess = card ? guess_behaviour(card->hardness_hrc, card->hard_phase_percent) : std::nullopt;
+  const auto guess =
+      card ? guess_behaviour(card->hardness_hrc, card->hard_phase_percent) : std::nullopt;
   if (!out.from_card && guess) {
     out.behaviour = guess->behaviour;
     out.why = "Suggested from the card: " + guess->why + ".";
   } else if (out.from_card && guess && guess->behaviour != out.behaviour) {
-    out.why += " Its figures would suggest " + std::string(name_of(guess->behaviour)) + " (" + guess->why + ").";
+    out.why += " Its figures would suggest " + std::string(name_of(guess->behaviour)) + " (" +
+               guess->why + ").";
   } else if (!out.from_card) {
     out.why = "Nothing is known of this steel: try one third first.";
   }
@@ -221,9 +276,11 @@ RouteAdvice route_advice(const Trial& trial, const std::string& steel, const std
     for (const auto& blade : trial.blades) {
       if (blade.name != run.facts.blade) continue;
       for (const auto& record : blade.records) {
-        if (const auto* s = std::get_if<SharpeningRecord>(&record.data); s && s->sharpening.run == run.facts.name && !s->sharpening.route.empty())
+        if (const auto* s = std::get_if<SharpeningRecord>(&record.data);
+            s && s->sharpening.run == run.facts.name && !s->sharpening.route.empty())
           routes.insert(s->sharpening.route);
-        if (const auto* c = std::get_if<ConditionRecord>(&record.data); c && c->run == run.facts.name && !c->condition.empty()) {
+        if (const auto* c = std::get_if<ConditionRecord>(&record.data);
+            c && c->run == run.facts.name && !c->condition.empty()) {
           looked = true;
           burr |= is_burr(c->condition);
           found = c->name;
@@ -235,22 +292,30 @@ RouteAdvice route_advice(const Trial& trial, const std::string& steel, const std
   if (out.collapsed == 0) return out;
   std::string names;
   for (const auto& name : out.collapsed_runs) names += (names.empty() ? "" : ", ") + name;
-  out.sentence = std::to_string(out.collapsed) + " of " + std::to_string(out.runs) + " runs of " + steel + " collapsed early (" + names + "); route used: " +
-                 out.used.value_or("not on record") + ". ";
+  out.sentence = std::to_string(out.collapsed) + " of " + std::to_string(out.runs) + " runs of " +
+                 steel + " collapsed early (" + names +
+                 "); route used: " + out.used.value_or("not on record") + ". ";
   if (!looked) {
     out.look_first = true;
-    out.sentence += "Look at the apex of such an edge first, with the key \"What is on the edge?\": fragile teeth look the same as a burr in the curve.";
+    out.sentence +=
+        "Look at the apex of such an edge first, with the key \"What is on the edge?\": fragile "
+        "teeth look the same as a burr in the curve.";
   } else if (burr) {
-    const bool brittle_used = out.used ? out.used->find("brittle") != std::string::npos : out.behaviour == DeburrBehaviour::brittle;
+    const bool brittle_used = out.used ? out.used->find("brittle") != std::string::npos
+                                       : out.behaviour == DeburrBehaviour::brittle;
     out.proposed = brittle_used ? DeburrBehaviour::ductile : DeburrBehaviour::brittle;
-    out.sentence += "The look found a burr (" + found + "): try the " + route_name(*out.proposed) + " on a marked third, and compare.";
+    out.sentence += "The look found a burr (" + found + "): try the " + route_name(*out.proposed) +
+                    " on a marked third, and compare.";
   } else {
-    out.sentence += "The look found no burr (" + found + "): keep the route; teeth that break out ask for a finer finish or a steeper micro-bevel.";
+    out.sentence +=
+        "The look found no burr (" + found +
+        "): keep the route; teeth that break out ask for a finer finish or a steeper micro-bevel.";
   }
   return out;
 }
 
-Sharpening sharpening_from(const LadderPlan& plan, const std::vector<Abrasive>& shelf, const LadderWish& wish, const SharpeningOptions& options) {
+Sharpening sharpening_from(const LadderPlan& plan, const std::vector<Abrasive>& shelf,
+                           const LadderWish& wish, const SharpeningOptions& options) {
   Sharpening out;
   out.policy = options.policy;
   out.proof = options.proof;
@@ -264,8 +329,13 @@ Sharpening sharpening_from(const LadderPlan& plan, const std::vector<Abrasive>& 
     step.note = note;
     return step;
   };
-  if (options.straighten) out.steps.push_back(plain(StepWork::straighten, "Check it with a straight edge; only then go on"));
-  if (options.recurve) out.steps.push_back(plain(StepWork::recurve, "Edge flat on the coarsest abrasive, until no light shows under it; the apex goes with it"));
+  if (options.straighten)
+    out.steps.push_back(
+        plain(StepWork::straighten, "Check it with a straight edge; only then go on"));
+  if (options.recurve)
+    out.steps.push_back(plain(StepWork::recurve,
+                              "Edge flat on the coarsest abrasive, until no light shows under it; "
+                              "the apex goes with it"));
   const BevelAngles edge = wish.apex_only ? *wish.micro : wish.edge;
   const auto deburr = [&](const SharpeningStep& last) {
     if (!options.deburr) return;
@@ -287,11 +357,13 @@ Sharpening sharpening_from(const LadderPlan& plan, const std::vector<Abrasive>& 
     step.pressure = shelf.at(planned.abrasive).rate_pressure;  // the time holds for this pressure
     step.passes = planned.passes;
     const bool after_abrasive = !out.steps.empty() && out.steps.back().work == StepWork::grind;
-    if (after_abrasive && (planned.micro || options.deburr_between)) deburr(SharpeningStep(out.steps.back()));
+    if (after_abrasive && (planned.micro || options.deburr_between))
+      deburr(SharpeningStep(out.steps.back()));
     out.steps.push_back(std::move(step));
   }
   const bool ground_last = !out.steps.empty() && out.steps.back().work == StepWork::grind;
-  const bool apex_only = !plan.steps.empty() && out.steps.back().work == StepWork::micro_bevel && plan.steps.size() == 1;
+  const bool apex_only = !plan.steps.empty() && out.steps.back().work == StepWork::micro_bevel &&
+                         plan.steps.size() == 1;
   if (ground_last || apex_only) deburr(SharpeningStep(out.steps.back()));
   if (options.strop) {
     SharpeningStep step = plain(StepWork::strop, "");
@@ -301,7 +373,10 @@ Sharpening sharpening_from(const LadderPlan& plan, const std::vector<Abrasive>& 
     step.passes = options.strop_passes;
     step.pressure = options.strop->rate_pressure.empty() ? "light" : options.strop->rate_pressure;
     if (options.strop->substrate_mm)
-      step.substrate = print_number(*options.strop->substrate_mm, 3) + " mm thick" + (options.strop->substrate_MPa ? ", " + print_number(*options.strop->substrate_MPa, 3) + " MPa" : "");
+      step.substrate = print_number(*options.strop->substrate_mm, 3) + " mm thick" +
+                       (options.strop->substrate_MPa
+                            ? ", " + print_number(*options.strop->substrate_MPa, 3) + " MPa"
+                            : "");
     out.steps.push_back(std::move(step));
   }
   return out;
@@ -310,7 +385,9 @@ Sharpening sharpening_from(const LadderPlan& plan, const std::vector<Abrasive>& 
 std::string sharpening_key(const Blade& blade) { return "sharpening/" + std::to_string(blade.id); }
 
 std::string in_hand_json(const SharpeningInHand& hand) {
-  nlohmann::json out{{"sharpening", nlohmann::json::parse(sharpening_json(hand.sharpening))}, {"seconds", hand.seconds}, {"since", hand.since}};
+  nlohmann::json out{{"sharpening", nlohmann::json::parse(sharpening_json(hand.sharpening))},
+                     {"seconds", hand.seconds},
+                     {"since", hand.since}};
   if (hand.leaves) out["leaves"] = nlohmann::json::parse(section_plan_json(*hand.leaves));
   return out.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
 }
@@ -319,7 +396,10 @@ Checked<SharpeningInHand> parse_in_hand(std::string_view json) {
   return read_json<SharpeningInHand>(json, [](const JsonFields& f) {
     const auto sharpening = parse_sharpening(f.raw("sharpening").dump());
     if (!sharpening) f.fault("sharpening", sharpening.refusal().reason);
-    SharpeningInHand hand{*sharpening, f.number_or("seconds", 0, 1e6, 0), {}, std::int64_t(f.number_or("since", 0, 1e12, 0))};
+    SharpeningInHand hand{*sharpening,
+                          f.number_or("seconds", 0, 1e6, 0),
+                          {},
+                          std::int64_t(f.number_or("since", 0, 1e12, 0))};
     if (f.has("leaves")) {
       const auto leaves = parse_section_plan(f.raw("leaves").dump());
       if (!leaves) f.fault("leaves", leaves.refusal().reason);

@@ -19,22 +19,24 @@ struct KnownFact {
   std::string source;                ///< "the flatness log: Grey 400 is 60 µm hollow"
 };
 /// By the name a rule file uses ("flatness", "angle sweep", "straightness", "early collapse",
-/// "behind the edge", "loading", "gates", "condition", "behaviour"); only what is known. `fits` may be empty.
-std::map<std::string, KnownFact> known_facts(const Trial& trial, std::size_t blade, const std::vector<RunFit>& fits);
+/// "behind the edge", "loading", "gates", "condition", "behaviour"); only what is known. `fits` may
+/// be empty.
+std::map<std::string, KnownFact> known_facts(const Trial& trial, std::size_t blade,
+                                             const std::vector<RunFit>& fits);
 /// The key's questions the facts answer.
 Observations answered_by(const EvidenceKey& key, const std::map<std::string, KnownFact>& facts);
 
-/// Where the ladder of a blade starts and what it is wished to become, from its history: the section on record, its
-/// wear, chips noted since, its present angles and the finish of its last sharpening or run.
-/// Empty: no section is on record.
+/// Where the ladder of a blade starts and what it is wished to become, from its history: the
+/// section on record, its wear, chips noted since, its present angles and the finish of its last
+/// sharpening or run. Empty: no section is on record.
 struct LadderDraft {
   EdgeState state;
   LadderWish wish;
 };
 std::optional<LadderDraft> draft_ladder(const Trial& trial, std::size_t blade);
 
-/// The finish that is customary for a way of cutting, as a range: authors differ, and evidence of this
-/// bench goes before it.
+/// The finish that is customary for a way of cutting, as a range: authors differ, and evidence of
+/// this bench goes before it.
 struct CustomaryFinish {
   double from_um = 0, to_um = 0;
   std::string words;
@@ -44,43 +46,48 @@ CustomaryFinish customary_finish(CutMode mode);
 /// Which deburring route for a steel, and why.
 struct RouteAdvice {
   DeburrBehaviour behaviour = DeburrBehaviour::between;
-  bool from_card = false;             ///< the tester said so; else guessed
+  bool from_card = false;  ///< the tester said so; else guessed
   std::string why;
-  int runs = 0, collapsed = 0;        ///< of this steel, with a curve
+  int runs = 0, collapsed = 0;  ///< of this steel, with a curve
   std::vector<std::string> collapsed_runs;
-  std::optional<std::string> used;    ///< the route on record of the collapsed runs
-  bool look_first = false;            ///< early collapse, and nobody has looked since
+  std::optional<std::string> used;          ///< the route on record of the collapsed runs
+  bool look_first = false;                  ///< early collapse, and nobody has looked since
   std::optional<DeburrBehaviour> proposed;  ///< the other route, after a look that found a burr
-  std::string sentence;               ///< what the runs say; "" nothing to say
+  std::string sentence;                     ///< what the runs say; "" nothing to say
 };
-/// Fragile teeth and a burr look the same in the curve: another route is proposed only after the apex of a collapsed run
-/// was looked at and a burr found.
-RouteAdvice route_advice(const Trial& trial, const std::string& steel, const std::vector<RunFit>& fits);
+/// Fragile teeth and a burr look the same in the curve: another route is proposed only after the
+/// apex of a collapsed run was looked at and a burr found.
+RouteAdvice route_advice(const Trial& trial, const std::string& steel,
+                         const std::vector<RunFit>& fits);
 
 struct SharpeningOptions {
   GatePolicy policy = GatePolicy::every_abrasive;
   BurrProof proof = BurrProof::touch;
   DeburrBehaviour behaviour = DeburrBehaviour::between;
   bool deburr = true, deburr_between = false;
-  bool straighten = false, recurve = false;   ///< the intake check found it
-  std::optional<Abrasive> strop;              ///< as the finishing step
+  bool straighten = false, recurve = false;  ///< the intake check found it
+  std::optional<Abrasive> strop;             ///< as the finishing step
   int strop_passes = 10;
   std::string run;
   std::string by_operator;
 };
-/// The ladder as steps to be done: straightening and the recurve first, the ladder's abrasives, deburring before the
-/// micro-bevel (and after every abrasive when wished), the strop last.
-Sharpening sharpening_from(const LadderPlan& plan, const std::vector<Abrasive>& shelf, const LadderWish& wish, const SharpeningOptions& options);
+/// The ladder as steps to be done: straightening and the recurve first, the ladder's abrasives,
+/// deburring before the micro-bevel (and after every abrasive when wished), the strop last.
+Sharpening sharpening_from(const LadderPlan& plan, const std::vector<Abrasive>& shelf,
+                           const LadderWish& wish, const SharpeningOptions& options);
 
 /// A sharpening under way: what is kept between two taps.
 struct SharpeningInHand {
   Sharpening sharpening;
-  double seconds = 0;           ///< of the current step, before `since`
-  std::optional<SectionPlan> leaves;  ///< the section it makes; empty where it was not planned from one
-  std::int64_t since = 0;       ///< Unix seconds when the timer was started; 0: it stands
-  [[nodiscard]] double seconds_at(std::int64_t now) const { return seconds + (since > 0 && now > since ? double(now - since) : 0.0); }
+  double seconds = 0;  ///< of the current step, before `since`
+  std::optional<SectionPlan>
+      leaves;              ///< the section it makes; empty where it was not planned from one
+  std::int64_t since = 0;  ///< Unix seconds when the timer was started; 0: it stands
+  [[nodiscard]] double seconds_at(std::int64_t now) const {
+    return seconds + (since > 0 && now > since ? double(now - since) : 0.0);
+  }
 };
-std::string sharpening_key(const Blade& blade);   ///< of ProjectSession::keep
+std::string sharpening_key(const Blade& blade);  ///< of ProjectSession::keep
 std::string in_hand_json(const SharpeningInHand& hand);
 Checked<SharpeningInHand> parse_in_hand(std::string_view json);
 

@@ -17,26 +17,38 @@ namespace {
 constexpr double kUsable_mm = 3, kThickerBy = 1.5, kEngaged_mm = 25, kFriction = 0.3;
 
 std::string ratio_words(const LifeContrast& c) {
-  const auto end = [](const std::optional<double>& v) { return v ? print_number(*v, 3) : std::string("not bounded"); };
+  const auto end = [](const std::optional<double>& v) {
+    return v ? print_number(*v, 3) : std::string("not bounded");
+  };
   return print_number(c.ratio, 3) + " (" + end(c.low) + " to " + end(c.high) + ", 95 %)";
 }
 
-std::string angle_evidence(const LifeModel* model, const std::vector<DamageFact>& damage, AngleConvention angles) {
+std::string angle_evidence(const LifeModel* model, const std::vector<DamageFact>& damage,
+                           AngleConvention angles) {
   std::string out;
   if (model) {
     for (const auto& c : model->coefficients())
       if (c.name == "ln tan angle")
-        out = c.high < 0 ? "Wear: the lower angle lasts longer here (slope " + print_fixed(c.estimate, 2) + ", " + print_fixed(c.low, 2) + " to " + print_fixed(c.high, 2) + "; wear geometry alone −1)."
-              : c.low > 0 ? "Wear: the steeper edge lasts longer here (slope " + print_fixed(c.estimate, 2) + ")."
-                          : "Wear: these runs cannot tell (slope " + print_fixed(c.estimate, 2) + ", " + print_fixed(c.low, 2) + " to " + print_fixed(c.high, 2) + ").";
+        out = c.high < 0 ? "Wear: the lower angle lasts longer here (slope " +
+                               print_fixed(c.estimate, 2) + ", " + print_fixed(c.low, 2) + " to " +
+                               print_fixed(c.high, 2) + "; wear geometry alone −1)."
+              : c.low > 0
+                  ? "Wear: the steeper edge lasts longer here (slope " +
+                        print_fixed(c.estimate, 2) + ")."
+                  : "Wear: these runs cannot tell (slope " + print_fixed(c.estimate, 2) + ", " +
+                        print_fixed(c.low, 2) + " to " + print_fixed(c.high, 2) + ").";
   }
   if (out.empty()) out = "Wear: only one angle was tried in this work.";
   double steepest_damaged = 0;
   for (const auto& fact : damage)
-    if (fact.block.block.damaged) steepest_damaged = std::max(steepest_damaged, fact.block.angle_deg);
+    if (fact.block.block.damaged)
+      steepest_damaged = std::max(steepest_damaged, fact.block.angle_deg);
   if (damage.empty()) return out + " Damage: nobody has looked.";
-  return out + (steepest_damaged > 0 ? " Damage: seen up to " + print_angle(steepest_damaged, angles) + "; below that the low angle's wear life is of no use where the edge must survive."
-                                     : " Damage: none was seen at any angle tried.");
+  return out + (steepest_damaged > 0
+                    ? " Damage: seen up to " + print_angle(steepest_damaged, angles) +
+                          "; below that the low angle's wear life is of no use where the edge must "
+                          "survive."
+                    : " Damage: none was seen at any angle tried.");
 }
 
 std::string finish_evidence(const LifeModel* model) {
@@ -47,37 +59,56 @@ std::string finish_evidence(const LifeModel* model) {
   if (finishes.size() < 2) return "Only one finish was tried in this work.";
   const auto contrast = life_contrast(*model, {"finish", *finishes.begin(), *finishes.rbegin()});
   if (!contrast) return "Only one finish was tried in this work.";
-  const std::string ends = print_number(*finishes.rbegin(), 3) + " µm lasts " + ratio_words(*contrast) + " times as long as " + print_number(*finishes.begin(), 3) + " µm";
-  return (contrast->seen ? "Here " : "These runs cannot tell: ") + ends + " to the same reading. The cut surface is judged apart.";
+  const std::string ends = print_number(*finishes.rbegin(), 3) + " µm lasts " +
+                           ratio_words(*contrast) + " times as long as " +
+                           print_number(*finishes.begin(), 3) + " µm";
+  return (contrast->seen ? "Here " : "These runs cannot tell: ") + ends +
+         " to the same reading. The cut surface is judged apart.";
 }
 
-std::vector<SchoolView> schools_of(const Trial& facts, const LifeModel* model, const std::vector<DamageFact>& damage, AngleConvention angles) {
+std::vector<SchoolView> schools_of(const Trial& facts, const LifeModel* model,
+                                   const std::vector<DamageFact>& damage, AngleConvention angles) {
   std::vector<SchoolView> out;
-  out.push_back({"Low or high angle", "A low angle lasts longer: more metal must wear away to the same apex width.", "A high angle lasts longer: it bears bending and chipping.",
+  out.push_back({"Low or high angle",
+                 "A low angle lasts longer: more metal must wear away to the same apex width.",
+                 "A high angle lasts longer: it bears bending and chipping.",
                  angle_evidence(model, damage, angles)});
-  out.push_back({"Coarse or polished", "Teeth keep the edge cutting in fibre.", "Polish lasts: its peaks are too small to break.", finish_evidence(model)});
-  SchoolView strop{"Strop or none", "A strop takes off what is left of the burr and sharpens.", "A strop rounds the apex; the stone does the work.", "Not compared on this bench yet (Stones, Compare)."};
+  out.push_back({"Coarse or polished", "Teeth keep the edge cutting in fibre.",
+                 "Polish lasts: its peaks are too small to break.", finish_evidence(model)});
+  SchoolView strop{"Strop or none", "A strop takes off what is left of the burr and sharpens.",
+                   "A strop rounds the apex; the stone does the work.",
+                   "Not compared on this bench yet (Stones, Compare)."};
   for (const auto& comparison : facts.comparisons)
-    if (const auto verdict = compare_treatments(comparison)) strop.evidence = comparison.name + ": " + verdict->result;
+    if (const auto verdict = compare_treatments(comparison))
+      strop.evidence = comparison.name + ": " + verdict->result;
   out.push_back(std::move(strop));
   return out;
 }
 
 }  // namespace
 
-std::vector<DamageFact> damage_facts(const Trial& facts, const std::vector<BenchSession>& sessions) {
+std::vector<DamageFact> damage_facts(const Trial& facts,
+                                     const std::vector<BenchSession>& sessions) {
   std::vector<DamageFact> out;
   for (const auto& session : sessions)
     if (const auto* search = std::get_if<DamageSearch>(&session.data))
       for (const auto& round : search->rounds)
-        if (round.cuts > 0) out.push_back({search->steel, search->medium, {round.edge_angle_deg, {round.cuts, round.look.found != DamageFound::clean}}, true});
+        if (round.cuts > 0)
+          out.push_back(
+              {search->steel,
+               search->medium,
+               {round.edge_angle_deg, {round.cuts, round.look.found != DamageFound::clean}},
+               true});
   for (const auto& run : facts.runs) {
     if (!run.facts.geometry) continue;
     const double angle = std::round(10 * run.facts.geometry->apex().equivalent_deg()) / 10;
     std::int64_t last = 0;
     for (const auto& event : run.events)
       if (const auto* look = std::get_if<LookEvent>(&event.data); look && event.cuts > last) {
-        out.push_back({run.facts.steel, run.facts.medium, {angle, {event.cuts - last, look->found != DamageFound::clean}}, false});
+        out.push_back({run.facts.steel,
+                       run.facts.medium,
+                       {angle, {event.cuts - last, look->found != DamageFound::clean}},
+                       false});
         last = event.cuts;
       }
   }
@@ -103,7 +134,8 @@ std::optional<BladeProspect> blade_prospect(EdgeCosts& costs, const RankedEdge& 
   out.behind_edge_mm = kThickerBy * series->front().shoulder_thickness_mm;
   out.thinning_after = thinning_due(*series, out.behind_edge_mm);
   // Scratches of the abrasives come on top of the wear.
-  const double per_touch_up = std::max(touch_up->receded_um * 1e-3, series->back().apex_receded_mm / kMostTouchUps);
+  const double per_touch_up =
+      std::max(touch_up->receded_um * 1e-3, series->back().apex_receded_mm / kMostTouchUps);
   const double most = per_touch_up > 0 ? std::floor(kUsable_mm / per_touch_up) : kMostTouchUps;
   out.more = most > kMostTouchUps;
   out.touch_ups = int(std::min(most, double(kMostTouchUps)));
@@ -129,11 +161,14 @@ Verdict find_verdict(const VerdictSource& source, const VerdictQuestion& questio
   evidence.damage = damage_facts(facts, source.sessions);
   evidence.resharpening = [&](const RankedEdge& edge) { return costs.touch_up(edge); };
   evidence.stress_ratio = [&](const RankedEdge& edge) { return costs.stress_ratio(edge); };
-  std::string medium = question.limits.mix.empty() ? question.limits.medium : question.limits.mix.front().medium;
+  std::string medium =
+      question.limits.mix.empty() ? question.limits.medium : question.limits.mix.front().medium;
   if (table.rows.empty()) {
-    out.why_not = facts.runs.empty() ? "there are no runs yet" : "no run has enough checkpoints for a blunting curve yet";
+    out.why_not = facts.runs.empty() ? "there are no runs yet"
+                                     : "no run has enough checkpoints for a blunting curve yet";
   } else {
-    auto ranking = recommend(facts, *source.fits, question.threshold, question.limits, question.wishes, evidence);
+    auto ranking = recommend(facts, *source.fits, question.threshold, question.limits,
+                             question.wishes, evidence);
     if (ranking) {
       out.recommendation = *ranking;
       medium = ranking->medium();
@@ -157,7 +192,8 @@ Verdict find_verdict(const VerdictSource& source, const VerdictQuestion& questio
 
   std::set<std::string_view> modes;
   for (const auto& run : facts.runs)
-    if (run.facts.medium == medium && run.facts.cut_mode) modes.insert(name_of(*run.facts.cut_mode));
+    if (run.facts.medium == medium && run.facts.cut_mode)
+      modes.insert(name_of(*run.facts.cut_mode));
   for (const auto& range : starting_ranges())
     if (modes.empty() || modes.contains(range.mode)) out.starting.push_back(range);
   return out;

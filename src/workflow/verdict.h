@@ -14,10 +14,10 @@
 namespace bq::inline workflow {
 
 struct VerdictQuestion {
-  double threshold = 0;                 ///< in the trial's unit
+  double threshold = 0;  ///< in the trial's unit
   RecommendLimits limits;
   RecommendWishes wishes;
-  std::vector<std::string> stones;      ///< abrasives at hand; empty: the whole shelf
+  std::vector<std::string> stones;  ///< abrasives at hand; empty: the whole shelf
   AngleConvention angles = AngleConvention::per_side;
 };
 
@@ -26,48 +26,51 @@ struct VerdictSource {
   const Trial* facts = nullptr;
   const std::vector<RunFit>* fits = nullptr;
   std::vector<BenchSession> sessions;
-  std::string section_questions;        ///< as Section keeps them; "" the usual ones
+  std::string section_questions;  ///< as Section keeps them; "" the usual ones
 };
 
 /// Two schools on one matter, and what this bench's data say.
 struct SchoolView {
-  std::string matter;                   ///< "Low or high angle"
-  std::string first, second;            ///< what each holds
-  std::string evidence;                 ///< what was seen here, or that it was not tried
+  std::string matter;         ///< "Low or high angle"
+  std::string first, second;  ///< what each holds
+  std::string evidence;       ///< what was seen here, or that it was not tried
 };
 
 /// A touch-up interval and what a blade gives in all with one edge (estimates).
 struct BladeProspect {
-  double interval_cuts = 0;             ///< lower 95 % limit for the next edge: touch up then
+  double interval_cuts = 0;  ///< lower 95 % limit for the next edge: touch up then
   Resharpening touch_up;
-  std::optional<int> thinning_after;    ///< touch-ups until it is thicker behind the edge than behind_edge_mm
-  int touch_ups = 0;                    ///< until the usable height is ground away, or kMostTouchUps
+  std::optional<int>
+      thinning_after;  ///< touch-ups until it is thicker behind the edge than behind_edge_mm
+  int touch_ups = 0;   ///< until the usable height is ground away, or kMostTouchUps
   double behind_edge_mm = 0, usable_mm = 0;
-  double cuts_in_all = 0;               ///< interval × touch-ups
-  bool more = false;                    ///< it goes on beyond kMostTouchUps
+  double cuts_in_all = 0;  ///< interval × touch-ups
+  bool more = false;       ///< it goes on beyond kMostTouchUps
 };
 inline constexpr int kMostTouchUps = 400;
 
 struct Verdict {
   VerdictQuestion question;
-  std::vector<std::pair<std::string, int>> media;   ///< with runs, most first
+  std::vector<std::pair<std::string, int>> media;  ///< with runs, most first
   std::optional<Recommendation> recommendation;
-  std::string why_not;                  ///< when there is none
+  std::string why_not;  ///< when there is none
   std::optional<ForceSplit> force;
-  std::string force_note;               ///< the split in words, or what is missing
+  std::string force_note;  ///< the split in words, or what is missing
   std::vector<SchoolView> schools;
-  std::vector<StartingRange> starting;  ///< conventions for the cut modes of the work; shown where there is no evidence
-  std::optional<BladeProspect> prospect;   ///< of the first edge
+  std::vector<StartingRange>
+      starting;  ///< conventions for the cut modes of the work; shown where there is no evidence
+  std::optional<BladeProspect> prospect;  ///< of the first edge
 };
 
 /// Pure; for a worker (tens of milliseconds for 60 runs with a shelf of 10).
 Verdict find_verdict(const VerdictSource& source, const VerdictQuestion& question);
 
-/// All blocks that looks at runs and damage searches made, by steel and medium; angles at the apex, per side, to 0.1°.
+/// All blocks that looks at runs and damage searches made, by steel and medium; angles at the apex,
+/// per side, to 0.1°.
 std::vector<DamageFact> damage_facts(const Trial& facts, const std::vector<BenchSession>& sessions);
 
-/// Touch-ups of an edge until its metal is used: usable height 3 mm (round figure), thinning due above 1.5 × today's thickness
-/// behind the edge. Empty where the shelf cannot make it.
+/// Touch-ups of an edge until its metal is used: usable height 3 mm (round figure), thinning due
+/// above 1.5 × today's thickness behind the edge. Empty where the shelf cannot make it.
 std::optional<BladeProspect> blade_prospect(EdgeCosts& costs, const RankedEdge& edge);
 
 }  // namespace bq::inline workflow

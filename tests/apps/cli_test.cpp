@@ -27,7 +27,8 @@ TEST(CommandLine, FitGivesEveryFixedKey) {
   EXPECT_EQ(json["threshold"], (Json{{"value", 450.0}, {"unit", "gf"}}));
   ASSERT_EQ(json["runs"].size(), 55u);
   for (const auto& item : json["runs"]) {
-    for (const char* key : {"run", "model", "parameters", "sigma_log", "aicc", "n", "converged", "early_collapse", "cuts_to_threshold", "bootstrap"})
+    for (const char* key : {"run", "model", "parameters", "sigma_log", "aicc", "n", "converged",
+                            "early_collapse", "cuts_to_threshold", "bootstrap"})
       EXPECT_TRUE(item.contains(key)) << key;
     for (const char* key : {"estimate", "low", "high", "level", "censored"})
       EXPECT_TRUE(item["cuts_to_threshold"].contains(key)) << key;
@@ -38,8 +39,10 @@ TEST(CommandLine, FitGivesEveryFixedKey) {
 }
 
 TEST(CommandLine, LifeGivesEveryFixedKeyAndTheMatchingAngle) {
-  const Answer answer = run("life " + kDemo + " --threshold 450gf --terms steel,angle,finish --medium 'rubberised coir mat 8 mm' "
-                            "--match-angle 'Marl Tough@18:Fenland Plain' --json");
+  const Answer answer =
+      run("life " + kDemo +
+          " --threshold 450gf --terms steel,angle,finish --medium 'rubberised coir mat 8 mm' "
+          "--match-angle 'Marl Tough@18:Fenland Plain' --json");
   ASSERT_EQ(answer.code, 0) << answer.err;
   const Json json = answer.json();
   EXPECT_EQ(json["n"], 48);
@@ -47,11 +50,15 @@ TEST(CommandLine, LifeGivesEveryFixedKeyAndTheMatchingAngle) {
   EXPECT_EQ(json["left_censored"], 0);
   std::vector<std::string> names;
   for (const auto& c : json["coefficients"]) names.push_back(c["name"]);
-  EXPECT_EQ(names, (std::vector<std::string>{"(intercept)", "steel[Fenland Plain]", "steel[Marl Tough]", "ln tan angle", "ln finish"}));
-  for (const char* key : {"angle_deg", "low", "high", "difference", "extrapolated", "method"}) EXPECT_TRUE(json["match"].contains(key)) << key;
+  EXPECT_EQ(names, (std::vector<std::string>{"(intercept)", "steel[Fenland Plain]",
+                                             "steel[Marl Tough]", "ln tan angle", "ln finish"}));
+  for (const char* key : {"angle_deg", "low", "high", "difference", "extrapolated", "method"})
+    EXPECT_TRUE(json["match"].contains(key)) << key;
   EXPECT_LT(json["match"]["low"], json["match"]["angle_deg"]);
   EXPECT_GT(json["sigma"], json["sigma_ml"]);
-  const Json finish = run("life " + kDemo + " --threshold 450gf --match-finish 'Marl Tough@6:Fenland Plain' --json").json();
+  const Json finish =
+      run("life " + kDemo + " --threshold 450gf --match-finish 'Marl Tough@6:Fenland Plain' --json")
+          .json();
   EXPECT_TRUE(finish["match"].contains("finish_um"));
   // Every run censored: an answer of its own, still JSON.
   const Answer none = run("life " + kDemo + " --threshold 99999gf --json");
@@ -64,7 +71,8 @@ TEST(CommandLine, ImportExportCheckGoRound) {
   const std::string project = (folder / "p.bquarry").string(), csv = (folder / "o.csv").string();
   const Answer imported = run("import " + project + " " + kDemo + " --json");
   EXPECT_EQ(imported.json(), (Json{{"runs", 55}, {"readings", 1632}, {"skipped", 0}}));
-  EXPECT_EQ(run("check " + project + " --json").json(), (Json{{"ok", true}, {"problems", Json::array()}}));
+  EXPECT_EQ(run("check " + project + " --json").json(),
+            (Json{{"ok", true}, {"problems", Json::array()}}));
   EXPECT_EQ(run("export " + project + " --to " + csv).code, 0);
   EXPECT_EQ(test::read_file(csv), test::read_file(kDemo));
   EXPECT_EQ(run("fit " + project + " --json").out, run("fit - --json < " + kDemo).out);
@@ -77,14 +85,16 @@ TEST(CommandLine, ImportExportCheckGoRound) {
 
 TEST(CommandLine, RefusesBadTablesAndWritesNothing) {
   const test::Folder folder;
-  const auto bad = folder.write("bad.csv", "run,cuts,reading,unit\nA,0,5,gf\nA,x,5,gf\nA,9,-1,gf\n");
+  const auto bad =
+      folder.write("bad.csv", "run,cuts,reading,unit\nA,0,5,gf\nA,x,5,gf\nA,9,-1,gf\n");
   const auto project = folder / "p.bquarry";
   const Answer refused = run("import " + project.string() + " " + bad.string());
   EXPECT_EQ(refused.code, 3);
   EXPECT_NE(refused.err.find(bad.string() + ":3:3: cuts"), std::string::npos);
   EXPECT_NE(refused.err.find(bad.string() + ":4:5: a reading"), std::string::npos);
   EXPECT_FALSE(std::filesystem::exists(project));
-  const Answer skipped = run("import " + project.string() + " " + bad.string() + " --skip-bad --json");
+  const Answer skipped =
+      run("import " + project.string() + " " + bad.string() + " --skip-bad --json");
   EXPECT_EQ(skipped.json(), (Json{{"runs", 1}, {"readings", 1}, {"skipped", 2}}));
   EXPECT_EQ(run("fit " + bad.string() + " --json").code, 3);
   EXPECT_EQ(run("fit " + (folder / "none.csv").string()).code, 4);
@@ -92,10 +102,12 @@ TEST(CommandLine, RefusesBadTablesAndWritesNothing) {
 }
 
 TEST(CommandLine, WrongUsageIsTwo) {
-  for (const char* arguments : {"", "fit", "frobnicate", "fit x --model cubic", "life x --interactions steel"})
+  for (const char* arguments :
+       {"", "fit", "frobnicate", "fit x --model cubic", "life x --interactions steel"})
     EXPECT_EQ(run(arguments).code, 2) << arguments;
   EXPECT_EQ(run("fit " + kDemo + " --model cubic").code, 2);
-  EXPECT_EQ(run("fit " + kDemo + " --threshold 450").code, 0);  // a bare number is in the table's unit
+  EXPECT_EQ(run("fit " + kDemo + " --threshold 450").code,
+            0);  // a bare number is in the table's unit
   EXPECT_EQ(run("fit " + kDemo + " --threshold 5mm").code, 2);
   EXPECT_EQ(run("fit " + kDemo + " --run Nobody").code, 2);
   EXPECT_EQ(run("life " + kDemo + " --match-angle 'Marl Tough@95:Fenland Plain'").code, 2);
@@ -105,18 +117,21 @@ TEST(CommandLine, WrongUsageIsTwo) {
 
 TEST(CommandLine, RecommendRanksWithReasons) {
   const test::Folder folder;
-  const auto limits = folder.write("limits.json", R"({"threshold": "450 gf", "largest_angle_deg": 16, "mood": 1})");
+  const auto limits =
+      folder.write("limits.json", R"({"threshold": "450 gf", "largest_angle_deg": 16, "mood": 1})");
   const Answer answer = run("recommend " + kDemo + " --limits " + limits.string() + " --json");
   ASSERT_EQ(answer.code, 0) << answer.err;
   EXPECT_NE(answer.err.find("\"mood\" is not known"), std::string::npos);
   const Json json = answer.json();
   for (const auto& edge : json["ranked"]) {
-    for (const char* key : {"steel", "angle_deg", "finish_um", "life", "life_low", "force_N", "damage_ratio", "reasons", "evidence_runs"})
+    for (const char* key : {"steel", "angle_deg", "finish_um", "life", "life_low", "force_N",
+                            "damage_ratio", "reasons", "evidence_runs"})
       EXPECT_TRUE(edge.contains(key)) << key;
     EXPECT_LE(edge["angle_deg"], 16);
   }
   EXPECT_TRUE(json["next_best_run"].contains("steel"));
-  EXPECT_EQ(run("recommend " + kDemo + " --limits " + folder.write("l.json", "[1]").string()).code, 3);
+  EXPECT_EQ(run("recommend " + kDemo + " --limits " + folder.write("l.json", "[1]").string()).code,
+            3);
 }
 
 TEST(CommandLine, SimulateIsSeeded) {
@@ -131,7 +146,8 @@ TEST(CommandLine, TextAnswersSayWhatTheJsonSays) {
   const auto text = [](const std::string& arguments, int code = 0) {
     const Answer answer = run(arguments);
     EXPECT_EQ(answer.code, code) << arguments << "\n" << answer.err;
-    for (const char* wrong : {" nan", " inf", "-nan", "e+", "null"}) EXPECT_EQ(answer.out.find(wrong), std::string::npos) << arguments << " says " << wrong;
+    for (const char* wrong : {" nan", " inf", "-nan", "e+", "null"})
+      EXPECT_EQ(answer.out.find(wrong), std::string::npos) << arguments << " says " << wrong;
     return answer.out;
   };
   // The same numbers, rounded for reading.
@@ -139,34 +155,54 @@ TEST(CommandLine, TextAnswersSayWhatTheJsonSays) {
   const std::string shown = text("fit " + kDemo + " --threshold 450gf --run C05");
   EXPECT_NE(shown.find("C05"), std::string::npos);
   EXPECT_NE(shown.find(fit["model"].get<std::string>()), std::string::npos);
-  EXPECT_NE(shown.find(std::to_string(int(std::lround(double(fit["cuts_to_threshold"]["estimate"]))))), std::string::npos) << shown;
-  EXPECT_NE(run("life " + kDemo + " --threshold 450gf").err.find("3 media, put together here"), std::string::npos);
-  const std::string life = text("life " + kDemo + " --threshold 450gf --medium 'rubberised coir mat 8 mm' --match-angle 'Marl Tough@18:Fenland Plain'");
+  EXPECT_NE(
+      shown.find(std::to_string(int(std::lround(double(fit["cuts_to_threshold"]["estimate"]))))),
+      std::string::npos)
+      << shown;
+  EXPECT_NE(run("life " + kDemo + " --threshold 450gf").err.find("3 media, put together here"),
+            std::string::npos);
+  const std::string life = text("life " + kDemo +
+                                " --threshold 450gf --medium 'rubberised coir mat 8 mm' "
+                                "--match-angle 'Marl Tough@18:Fenland Plain'");
   EXPECT_NE(life.find("13.7"), std::string::npos) << life;
   EXPECT_NE(life.find("ln tan angle"), std::string::npos);
   EXPECT_NE(text("recommend " + kDemo).find("Next best run"), std::string::npos);
-  EXPECT_EQ(text("fit " + kDemo + " --threshold 450gf").find("\t"), std::string::npos) << "columns are aligned with blanks";
+  EXPECT_EQ(text("fit " + kDemo + " --threshold 450gf").find("\t"), std::string::npos)
+      << "columns are aligned with blanks";
   const std::string project = (folder / "p.bquarry").string();
-  EXPECT_EQ(text("import " + project + " " + kDemo), "55 runs and 1632 readings imported, 0 rows skipped\n");
+  EXPECT_EQ(text("import " + project + " " + kDemo),
+            "55 runs and 1632 readings imported, 0 rows skipped\n");
   EXPECT_NE(text("check " + project).find("is in order"), std::string::npos);
   EXPECT_NE(text("grit P400").find("FEPA 43-1"), std::string::npos);
   EXPECT_NE(text("grit '12 um'").find("ANSI 800"), std::string::npos);
-  const auto section = folder.write("s.json", R"({"stock_mm":2,"height_mm":20,"grinds":[{"op":"flat","angle_deg":4,"until":{"thickness_mm":0.4}},
+  const auto section = folder.write(
+      "s.json",
+      R"({"stock_mm":2,"height_mm":20,"grinds":[{"op":"flat","angle_deg":4,"until":{"thickness_mm":0.4}},
     {"op":"hollow","side":"left","angle_deg":20,"radius_mm":90,"until":{"facet_um":900}},{"op":"flat","angle_deg":22,"until":{"depth_mm":0.3}}],
     "load":{"line_N_per_mm":30,"depth_um":100},"toughness":"brittle","hardness_hrc":64,"at_mm":[1,40],"edge_length_mm":80,"rate_mm3_per_min":20,
     "parting_depth_mm":6,"touch_ups":{"worn_width_um":8,"edge_deg":22,"count":3,"limit_mm":0.1}})");
   const std::string edge = text("section " + section.string());
-  for (const char* wanted : {"inclusive 44", "beyond the spine", "mm³", "estimate:", "thinning is due", "measured"})
+  for (const char* wanted :
+       {"inclusive 44", "beyond the spine", "mm³", "estimate:", "thinning is due", "measured"})
     if (std::string(wanted) != "measured") {
       EXPECT_NE(edge.find(wanted), std::string::npos) << wanted << "\n" << edge;
     } else {
       EXPECT_EQ(edge.find(wanted), std::string::npos) << "nothing was measured here";
     }
   // What cannot be opened is one sentence, never a number.
-  for (const char* arguments : {"fit nowhere.csv", "check nowhere.bquarry", "section nowhere.json", "export nowhere.bquarry --to x.csv"}) {
+  for (const char* arguments : {"fit nowhere.csv", "check nowhere.bquarry", "section nowhere.json",
+                                "export nowhere.bquarry --to x.csv"}) {
     const Answer answer = run(arguments);
     EXPECT_EQ(answer.code, 4) << arguments;
-    EXPECT_EQ(answer.err, "There is no file \"" + std::string(arguments).substr(std::string(arguments).find("nowhere")).substr(0, std::string(arguments).substr(std::string(arguments).find("nowhere")).find(' ')) + "\".\n");
+    EXPECT_EQ(answer.err, "There is no file \"" +
+                              std::string(arguments)
+                                  .substr(std::string(arguments).find("nowhere"))
+                                  .substr(0, std::string(arguments)
+                                                 .substr(std::string(arguments).find("nowhere"))
+                                                 .find(' ')) +
+                              "\".\n");
   }
-  for (const char* arguments : {"", "dance", "fit", "fit " , "life --terms", "fit x.csv --level 7", "section"}) EXPECT_EQ(run(arguments).code, 2) << arguments;
+  for (const char* arguments :
+       {"", "dance", "fit", "fit ", "life --terms", "fit x.csv --level 7", "section"})
+    EXPECT_EQ(run(arguments).code, 2) << arguments;
 }

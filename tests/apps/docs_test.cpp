@@ -10,10 +10,13 @@ using namespace bq;
 
 namespace {
 
-std::string document(const char* name) { return test::read_file(std::string(BQ_SOURCE_DIR "/docs/") + name); }
+std::string document(const char* name) {
+  return test::read_file(std::string(BQ_SOURCE_DIR "/docs/") + name);
+}
 
 /// The first block of a language after a heading.
-std::string block_after(const std::string& text, const std::string& heading, const std::string& language) {
+std::string block_after(const std::string& text, const std::string& heading,
+                        const std::string& language) {
   const auto at = text.find("\n## " + heading + "\n");
   if (at == std::string::npos) return "";
   const auto open = text.find("```" + language + "\n", at);
@@ -26,21 +29,29 @@ std::string block_after(const std::string& text, const std::string& heading, con
 TEST(Documents, TheFilesShownForTheCommandLineAreTaken) {
   const std::string text = document("command-line.md");
   const test::Folder folder;
-  for (const auto& [heading, command] : {std::pair("Section file", "section"), std::pair("Clamp file", "clamp"), std::pair("Marker file", "marker")}) {
+  for (const auto& [heading, command] :
+       {std::pair("Section file", "section"), std::pair("Clamp file", "clamp"),
+        std::pair("Marker file", "marker")}) {
     const std::string shown = block_after(text, heading, "json");
     ASSERT_FALSE(shown.empty()) << heading;
-    const auto answer = test::run_cli(std::string(command) + " " + folder.write("shown.json", shown).string() + " --json");
+    const auto answer = test::run_cli(std::string(command) + " " +
+                                      folder.write("shown.json", shown).string() + " --json");
     EXPECT_EQ(answer.code, 0) << heading << ": " << answer.err;
     EXPECT_TRUE(answer.err.empty()) << answer.err;
     EXPECT_FALSE(answer.json().empty());
   }
   const std::string plans = document("plan-format.md");
   const auto open = plans.find("```json\n") + 8;
-  const auto plan = test::run_cli("plan " + folder.write("plan.json", plans.substr(open, plans.find("```", open) - open)).string() + " --json");
+  const auto plan = test::run_cli(
+      "plan " +
+      folder.write("plan.json", plans.substr(open, plans.find("```", open) - open)).string() +
+      " --json");
   EXPECT_EQ(plan.code, 0) << plan.err;
   const auto limits = folder.write("limits.json", block_after(text, "Limits file", "json"));
-  const auto ranked = test::run_cli("recommend " BQ_SOURCE_DIR "/demo/fernmoor.csv --limits " + limits.string() + " --json");
-  EXPECT_TRUE(ranked.code == 0 || ranked.code == 5) << ranked.err;  // one steel alone need not be enough to rank
+  const auto ranked = test::run_cli("recommend " BQ_SOURCE_DIR "/demo/fernmoor.csv --limits " +
+                                    limits.string() + " --json");
+  EXPECT_TRUE(ranked.code == 0 || ranked.code == 5)
+      << ranked.err;  // one steel alone need not be enough to rank
   EXPECT_TRUE(ranked.err.find("not known") == std::string::npos) << ranked.err;
 }
 
@@ -52,7 +63,8 @@ TEST(Documents, EveryCommandIsDescribedAndEveryLinkLeadsSomewhere) {
   const std::regex command("\n  ([a-z]+) ");
   int commands = 0;
   while (std::regex_search(rest, found, command)) {
-    EXPECT_NE(text.find("| `" + found[1].str()), std::string::npos) << found[1].str() << " is not in docs/command-line.md";
+    EXPECT_NE(text.find("| `" + found[1].str()), std::string::npos)
+        << found[1].str() << " is not in docs/command-line.md";
     ++commands;
     rest = found.suffix();
     rest.insert(0, "\n");
@@ -60,12 +72,16 @@ TEST(Documents, EveryCommandIsDescribedAndEveryLinkLeadsSomewhere) {
   EXPECT_GE(commands, 12);
   const std::regex link("\\]\\(([^)#]+)(#[^)]*)?\\)");
   int links = 0;
-  for (const char* name : {"../README.md", "command-line.md", "user-guide.md", "methods.md", "file-format.md", "rule-format.md", "plan-format.md", "instruments.md", "architecture.md"}) {
+  for (const char* name :
+       {"../README.md", "command-line.md", "user-guide.md", "methods.md", "file-format.md",
+        "rule-format.md", "plan-format.md", "instruments.md", "architecture.md"}) {
     const std::string page = document(name);
-    for (auto it = std::sregex_iterator(page.begin(), page.end(), link); it != std::sregex_iterator(); ++it) {
+    for (auto it = std::sregex_iterator(page.begin(), page.end(), link);
+         it != std::sregex_iterator(); ++it) {
       const std::string target = (*it)[1].str();
       const std::string base = std::string(BQ_SOURCE_DIR "/docs/") + name;
-      EXPECT_TRUE(std::filesystem::exists(std::filesystem::path(base).parent_path() / target)) << name << " links to " << target;
+      EXPECT_TRUE(std::filesystem::exists(std::filesystem::path(base).parent_path() / target))
+          << name << " links to " << target;
       ++links;
     }
   }
@@ -75,14 +91,19 @@ TEST(Documents, EveryCommandIsDescribedAndEveryLinkLeadsSomewhere) {
 TEST(Documents, TheFileFormatNamesEveryTableAndColumn) {
   const test::Folder folder;
   const auto path = folder / "p.bquarry";
-  ASSERT_EQ(test::run_cli("import " + path.string() + " " BQ_SOURCE_DIR "/tests/data/short_trial.csv").code, 0);
+  ASSERT_EQ(
+      test::run_cli("import " + path.string() + " " BQ_SOURCE_DIR "/tests/data/short_trial.csv")
+          .code,
+      0);
   const std::string text = document("file-format.md");
   // The schema as SQLite keeps it, straight from the file's bytes.
   const std::string bytes = test::read_file(path);
   const std::regex table("CREATE TABLE ([a-z_]+)\\(([^;]*?)\\)( WITHOUT ROWID)?(?=[^ ,)A-Za-z])");
   const std::regex column("(?:^|,)\\s*([a-z_A-Z]+) (?:TEXT|REAL|INTEGER)");
   int columns = 0;
-  for (const char* name : {"setting", "label", "blade", "run", "run_factor", "reading", "edge_record", "steel", "medium", "abrasive", "comparison", "bench_event", "stroke", "picture", "bench_session"}) {
+  for (const char* name :
+       {"setting", "label", "blade", "run", "run_factor", "reading", "edge_record", "steel",
+        "medium", "abrasive", "comparison", "bench_event", "stroke", "picture", "bench_session"}) {
     EXPECT_NE(text.find("| `" + std::string(name) + "` |"), std::string::npos) << name;
     const auto at = bytes.find("CREATE TABLE " + std::string(name) + "(");
     ASSERT_NE(at, std::string::npos) << name;
@@ -97,8 +118,10 @@ TEST(Documents, TheFileFormatNamesEveryTableAndColumn) {
       if (depth == 0) break;
     }
     body = body.substr(1, end - 1);
-    for (auto it = std::sregex_iterator(body.begin(), body.end(), column); it != std::sregex_iterator(); ++it) {
-      EXPECT_NE(row.find("`" + (*it)[1].str() + "`"), std::string::npos) << name << "." << (*it)[1].str() << " is not described";
+    for (auto it = std::sregex_iterator(body.begin(), body.end(), column);
+         it != std::sregex_iterator(); ++it) {
+      EXPECT_NE(row.find("`" + (*it)[1].str() + "`"), std::string::npos)
+          << name << "." << (*it)[1].str() << " is not described";
       ++columns;
     }
   }

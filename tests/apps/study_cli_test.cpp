@@ -15,7 +15,9 @@ TEST(StudyCli, GaugeAnswersInTheFirstRowsUnitAndRefusesWithThePlace) {
   std::string csv = "part,operator,repeat,reading,unit\n";
   for (int part = 0; part < 3; ++part)
     for (const char* by : {"A", "B"})
-      for (int r = 1; r <= 2; ++r) csv += std::to_string(part) + "," + by + "," + std::to_string(r) + "," + std::to_string(100 + 10 * part + r) + (r == 2 && part == 1 ? ",gf\n" : ",gf\n");
+      for (int r = 1; r <= 2; ++r)
+        csv += std::to_string(part) + "," + by + "," + std::to_string(r) + "," +
+               std::to_string(100 + 10 * part + r) + (r == 2 && part == 1 ? ",gf\n" : ",gf\n");
   const auto answer = test::run_cli("gauge " + folder.write("g.csv", csv).string() + " --json");
   ASSERT_EQ(answer.code, 0) << answer.err;
   const Json out = Json::parse(answer.out);
@@ -23,16 +25,32 @@ TEST(StudyCli, GaugeAnswersInTheFirstRowsUnitAndRefusesWithThePlace) {
   EXPECT_EQ(out["parts"], 3);
   EXPECT_GT(out["distinct_categories"].get<int>(), 5);
   EXPECT_DOUBLE_EQ(out["reproducibility_sd"].get<double>(), 0);
-  const auto bad = test::run_cli("gauge " + folder.write("b.csv", "part,operator,repeat,reading\n1,A,1,100\n1,A,2,-3\n1,A,1,99\n").string());
+  const auto bad = test::run_cli(
+      "gauge " +
+      folder.write("b.csv", "part,operator,repeat,reading\n1,A,1,100\n1,A,2,-3\n1,A,1,99\n")
+          .string());
   EXPECT_EQ(bad.code, 3);
-  EXPECT_NE(bad.err.find("b.csv:3:7: reading must be a number above 0, not \"-3\""), std::string::npos) << bad.err;
-  EXPECT_NE(bad.err.find("b.csv:4:5: this part, operator and repeat occurred before"), std::string::npos) << bad.err;
-  EXPECT_EQ(test::run_cli("gauge " + folder.write("o.csv", "part,operator,repeat,reading\n1,A,1,100\n1,A,2,101\n").string()).code, 5);
+  EXPECT_NE(bad.err.find("b.csv:3:7: reading must be a number above 0, not \"-3\""),
+            std::string::npos)
+      << bad.err;
+  EXPECT_NE(bad.err.find("b.csv:4:5: this part, operator and repeat occurred before"),
+            std::string::npos)
+      << bad.err;
+  EXPECT_EQ(
+      test::run_cli(
+          "gauge " +
+          folder.write("o.csv", "part,operator,repeat,reading\n1,A,1,100\n1,A,2,101\n").string())
+          .code,
+      5);
 }
 
 TEST(StudyCli, DamageBoundsEveryAngleAndProposes) {
   const test::Folder folder;
-  const auto path = folder.write("d.csv", "edge_angle,cuts,damaged,damaged_um\n10,50,1,60\n12,50,yes,40\n14,50,0,\n14,300,no,\n").string();
+  const auto path = folder
+                        .write("d.csv",
+                               "edge_angle,cuts,damaged,damaged_um\n10,50,1,60\n12,50,yes,40\n14,"
+                               "50,0,\n14,300,no,\n")
+                        .string();
   const auto answer = test::run_cli("damage " + path + " --json");
   ASSERT_EQ(answer.code, 0) << answer.err;
   const Json out = Json::parse(answer.out);
@@ -40,33 +58,54 @@ TEST(StudyCli, DamageBoundsEveryAngleAndProposes) {
   EXPECT_TRUE(out["blocks"][0]["rate_upper"].is_null()) << "every block damaged: no bound";
   EXPECT_NEAR(out["blocks"][2]["rate_upper"].get<double>(), 1 - std::pow(0.05, 1.0 / 350), 1e-12);
   EXPECT_EQ(out["proposal"]["finished"], true);
-  const Json earlier = Json::parse(test::run_cli("damage " + folder.write("e.csv", "edge_angle,cuts,damaged,damaged_um\n10,50,1,60\n").string() + " --json").out);
+  const Json earlier = Json::parse(
+      test::run_cli(
+          "damage " +
+          folder.write("e.csv", "edge_angle,cuts,damaged,damaged_um\n10,50,1,60\n").string() +
+          " --json")
+          .out);
   EXPECT_EQ(earlier["proposal"]["angle_deg"], 12);
   EXPECT_EQ(earlier["proposal"]["bevel_thickness_um"], 60);
-  const auto bad = test::run_cli("damage " + folder.write("b.csv", "edge_angle,cuts,damaged\n95,50,1\n10,0.5,2\n").string());
+  const auto bad = test::run_cli(
+      "damage " + folder.write("b.csv", "edge_angle,cuts,damaged\n95,50,1\n10,0.5,2\n").string());
   EXPECT_EQ(bad.code, 3);
-  EXPECT_NE(bad.err.find("b.csv:2:1: edge_angle must be degrees per side"), std::string::npos) << bad.err;
-  EXPECT_NE(bad.err.find("b.csv:3:8: damaged must be 0, 1, yes or no"), std::string::npos) << bad.err;
+  EXPECT_NE(bad.err.find("b.csv:2:1: edge_angle must be degrees per side"), std::string::npos)
+      << bad.err;
+  EXPECT_NE(bad.err.find("b.csv:3:8: damaged must be 0, 1, yes or no"), std::string::npos)
+      << bad.err;
 }
 
 TEST(StudyCli, ABladeEffectWidensWhatIsKnownOfSteels) {
   const auto life = [](const char* more) {
-    return Json::parse(test::run_cli("life " BQ_SOURCE_DIR "/demo/fernmoor.csv --threshold 450gf --medium 'rubberised coir mat 8 mm' --json " + std::string(more)).out);
+    return Json::parse(
+        test::run_cli(
+            "life " BQ_SOURCE_DIR
+            "/demo/fernmoor.csv --threshold 450gf --medium 'rubberised coir mat 8 mm' --json " +
+            std::string(more))
+            .out);
   };
   const Json plain = life(""), blades = life("--random-blade");
   EXPECT_TRUE(plain["blade_sd"].is_null());
   ASSERT_TRUE(blades["blade_sd"].is_number());
   double plain_se = 0, blade_se = 0;
-  for (const auto& c : plain["coefficients"]) if (c["name"] == "steel[Marl Tough]") plain_se = c["se"];
-  for (const auto& c : blades["coefficients"]) if (c["name"] == "steel[Marl Tough]") blade_se = c["se"];
+  for (const auto& c : plain["coefficients"])
+    if (c["name"] == "steel[Marl Tough]") plain_se = c["se"];
+  for (const auto& c : blades["coefficients"])
+    if (c["name"] == "steel[Marl Tough]") blade_se = c["se"];
   EXPECT_GT(blade_se, plain_se);
 }
 
 TEST(DecideCli, RecommendKnowsForceDamageAndMixesOfAProject) {
   const test::Folder folder;
   const std::string project = test::whole_demo_project(folder).string();
-  const auto limits = folder.write("l.json", R"({"mix": [{"medium": "rubberised coir mat 8 mm", "share": 3}, {"medium": "latex foam 25 mm", "share": 1}], "most_minutes": 30, "wishes": {"life": 1, "force": 1}})").string();
-  const auto answer = test::run_cli("recommend " + project + " --threshold 150gf --limits " + limits + " --json");
+  const auto limits =
+      folder
+          .write(
+              "l.json",
+              R"({"mix": [{"medium": "rubberised coir mat 8 mm", "share": 3}, {"medium": "latex foam 25 mm", "share": 1}], "most_minutes": 30, "wishes": {"life": 1, "force": 1}})")
+          .string();
+  const auto answer =
+      test::run_cli("recommend " + project + " --threshold 150gf --limits " + limits + " --json");
   ASSERT_EQ(answer.code, 0) << answer.err;
   const Json out = Json::parse(answer.out);
   ASSERT_EQ(out["work"].size(), 2u);
@@ -84,12 +123,19 @@ TEST(DecideCli, RecommendKnowsForceDamageAndMixesOfAProject) {
     before = edge["score"];
   }
   // Nothing passes: still an answer, and the code says so.
-  const auto none = test::run_cli("recommend " + project + " --limits " + folder.write("n.json", R"({"most_force_N": 0.1})").string() + " --json");
+  const auto none =
+      test::run_cli("recommend " + project + " --limits " +
+                    folder.write("n.json", R"({"most_force_N": 0.1})").string() + " --json");
   EXPECT_EQ(none.code, 5);
   EXPECT_TRUE(Json::parse(none.out)["ranked"].empty());
-  EXPECT_EQ(test::run_cli("recommend " + project + " --limits " + folder.write("b.json", R"({"most_force_N": "little"})").string()).code, 3);
+  EXPECT_EQ(test::run_cli("recommend " + project + " --limits " +
+                          folder.write("b.json", R"({"most_force_N": "little"})").string())
+                .code,
+            3);
   // Without evidence: customs, marked as such.
-  const auto few = test::run_cli("recommend " + folder.write("f.csv", "run,cuts,reading,unit\nA,0,100,gf\n").string() + " --json");
+  const auto few = test::run_cli(
+      "recommend " + folder.write("f.csv", "run,cuts,reading,unit\nA,0,100,gf\n").string() +
+      " --json");
   EXPECT_EQ(few.code, 5);
   EXPECT_EQ(Json::parse(few.out)["starting_ranges"][0]["origin"], "convention");
 }
@@ -98,17 +144,29 @@ TEST(DecideCli, ReportsComeOutTheSameForTheSameDay) {
   const test::Folder folder;
   const std::string project = test::whole_demo_project(folder).string();
   for (const char* ending : {"pdf", "html", "xlsx"}) {
-    const auto path = [&](const char* name) { return (folder / (std::string(name) + "." + ending)).string(); };
-    ASSERT_EQ(test::run_cli("export " + project + " --to " + path("a") + " --date 2026-03-10").code, 0) << ending;
-    ASSERT_EQ(test::run_cli("export " + project + " --to " + path("b") + " --date 2026-03-10").code, 0) << ending;
+    const auto path = [&](const char* name) {
+      return (folder / (std::string(name) + "." + ending)).string();
+    };
+    ASSERT_EQ(test::run_cli("export " + project + " --to " + path("a") + " --date 2026-03-10").code,
+              0)
+        << ending;
+    ASSERT_EQ(test::run_cli("export " + project + " --to " + path("b") + " --date 2026-03-10").code,
+              0)
+        << ending;
     EXPECT_EQ(test::read_file(path("a")), test::read_file(path("b"))) << ending;
     EXPECT_GT(test::read_file(path("a")).size(), 20000u) << ending;
     EXPECT_FALSE(std::filesystem::exists(path("a") + ".part"));
   }
   EXPECT_EQ(test::read_file(folder / "a.xlsx").substr(0, 2), "PK");
-  EXPECT_EQ(test::run_cli("export " + project + " --to " + (folder / "c.pdf").string() + " --date yesterday").code, 2);
-  const auto empty = test::run_cli("export " + folder.write("e.csv", "run,cuts,reading,unit\n").string() + " --to " + (folder / "e.pdf").string());
+  EXPECT_EQ(test::run_cli("export " + project + " --to " + (folder / "c.pdf").string() +
+                          " --date yesterday")
+                .code,
+            2);
+  const auto empty =
+      test::run_cli("export " + folder.write("e.csv", "run,cuts,reading,unit\n").string() +
+                    " --to " + (folder / "e.pdf").string());
   EXPECT_EQ(empty.code, 3) << empty.err;
   EXPECT_FALSE(std::filesystem::exists(folder / "e.pdf"));
-  EXPECT_EQ(test::run_cli("export " + project + " --to " + (folder / "no/where.pdf").string()).code, 4);
+  EXPECT_EQ(test::run_cli("export " + project + " --to " + (folder / "no/where.pdf").string()).code,
+            4);
 }

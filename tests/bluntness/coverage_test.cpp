@@ -25,7 +25,8 @@ Coverage cuts_coverage(double checkpoint_sd, int each, IntervalMethod method, in
   for (int trial = 0; trial < trials; ++trial) {
     stats::Random random(20260 + std::uint64_t(checkpoint_sd * 1000), std::uint64_t(trial));
     std::vector<LogReading> readings;
-    for (const double n : {0.0, 10.0, 20.0, 40.0, 70.0, 120.0, 200.0, 320.0, 500.0, 750.0, 1100.0}) {
+    for (const double n :
+         {0.0, 10.0, 20.0, 40.0, 70.0, 120.0, 200.0, 320.0, 500.0, 750.0, 1100.0}) {
       const double shift = checkpoint_sd * random.normal();
       for (int i = 0; i < each; ++i)
         readings.push_back({n, std::log(truth.at(n)) + shift + 0.05 * random.normal(), 1});
@@ -50,8 +51,8 @@ LifeTable simulated_life(std::uint64_t trial, double censor_at, double& true_ang
         row.facts.name = std::to_string(table.rows.size());
         row.facts.steel = tough ? "Marl Tough" : "Fenland Plain";
         row.facts.geometry = *EdgeGeometry::make(BevelAngles::symmetric(angle));
-        const double life =
-            std::exp(5 + slope * std::log(std::tan(radians(angle))) + (tough ? steel : 0) + sigma * random.normal());
+        const double life = std::exp(5 + slope * std::log(std::tan(radians(angle))) +
+                                     (tough ? steel : 0) + sigma * random.normal());
         if (life > censor_at) {
           row.cuts.censoring = Censoring::right;
           row.cuts.low = censor_at;
@@ -74,9 +75,11 @@ Coverage matching_coverage(double censor_at, int trials, double& censored_share)
     censored += table.right_censored();
     const auto model = LifeModel::fit(table, {{"steel", "angle"}, {}, 0.95});
     if (!model) continue;
-    const auto answer = match(*model, {MatchKind::angle, "Marl Tough", 18, "Fenland Plain", 1, 0.95});
+    const auto answer =
+        match(*model, {MatchKind::angle, "Marl Tough", 18, "Fenland Plain", 1, 0.95});
     ++out.trials;
-    out.held += (!answer->low || *answer->low <= truth) && (!answer->high || truth <= *answer->high);
+    out.held +=
+        (!answer->low || *answer->low <= truth) && (!answer->high || truth <= *answer->high);
   }
   censored_share = censored / (16.0 * trials);
   return out;
@@ -88,8 +91,8 @@ TEST(Coverage, OfCutsToThresholdWithCheckpointScatter) {
   for (const double checkpoint_sd : {0.0, 0.03, 0.06})
     for (const int each : {3, 5}) {
       const Coverage coverage = cuts_coverage(checkpoint_sd, each, IntervalMethod::delta, 1000);
-      std::printf("coverage of n_T, checkpoint SD %.2f, %d readings each: %.1f %% of %d\n", checkpoint_sd, each,
-                  100 * coverage.share(), coverage.trials);
+      std::printf("coverage of n_T, checkpoint SD %.2f, %d readings each: %.1f %% of %d\n",
+                  checkpoint_sd, each, 100 * coverage.share(), coverage.trials);
       EXPECT_GE(coverage.share(), 0.92) << checkpoint_sd << " " << each;
       EXPECT_LE(coverage.share(), 0.98) << checkpoint_sd << " " << each;
     }
@@ -110,7 +113,9 @@ TEST(Coverage, OfTheMatchingAngleAlsoWithAQuarterCensored) {
     EXPECT_GE(coverage.trials, 590);
     EXPECT_GE(coverage.share(), 0.92);
     EXPECT_LE(coverage.share(), 0.98);
-    if (censor_at < 1e6) { EXPECT_NEAR(censored, 0.25, 0.06); }
+    if (censor_at < 1e6) {
+      EXPECT_NEAR(censored, 0.25, 0.06);
+    }
   }
 }
 

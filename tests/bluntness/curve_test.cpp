@@ -23,7 +23,8 @@ std::vector<LogReading> readings_of(const Curve& curve, double sd, std::uint64_t
   stats::Random random(seed);
   std::vector<LogReading> out;
   for (const double n : at)
-    for (int i = 0; i < each; ++i) out.push_back({n, std::log(curve.at(n)) + sd * random.normal(), 1});
+    for (int i = 0; i < each; ++i)
+      out.push_back({n, std::log(curve.at(n)) + sd * random.normal(), 1});
   return out;
 }
 
@@ -43,13 +44,19 @@ double direct_sse(const std::vector<LogReading>& readings, const Curve& curve) {
 TEST(CurveKernel, ExpAndLogAreAsGoodAsTheLibrarys) {
   std::vector<double> x, e, l;
   stats::Random random(2);
-  for (int i = 0; i < 4000; ++i) x.push_back(std::exp(40 * (random.uniform() - 0.5)) * (i % 2 ? 1 : 30));
-  x[0] = 1, x[1] = 0.99999999, x[2] = 700, x[3] = 1e-300;
+  for (int i = 0; i < 4000; ++i)
+    x.push_back(std::exp(40 * (random.uniform() - 0.5)) * (i % 2 ? 1 : 30));
+  x[0] = 1;
+  x[1] = 0.99999999;
+  x[2] = 700;
+  x[3] = 1e-300;
   e.resize(x.size());
   l.resize(x.size());
   kernel::exp_log(x.data(), e.data(), l.data(), x.size());
   for (std::size_t i = 0; i < x.size(); ++i) {
-    if (x[i] < 700) { EXPECT_NEAR(e[i] / std::exp(x[i]), 1, 1e-15) << x[i]; }
+    if (x[i] < 700) {
+      EXPECT_NEAR(e[i] / std::exp(x[i]), 1, 1e-15) << x[i];
+    }
     EXPECT_NEAR(l[i], std::log(x[i]), 4e-16 * std::max(1.0, std::fabs(std::log(x[i])))) << x[i];
   }
 }
@@ -130,7 +137,8 @@ TEST(CurveFit, TooFewCheckpointsIsNotEnoughNeverANumber) {
   EXPECT_TRUE(fit({0, 10}, CurveModel::linear).ok());
   EXPECT_FALSE(fit({5, 10}, CurveModel::wear_area).ok());
   EXPECT_FALSE(fit({0, 5, 10, 20, 40}, CurveModel::two_phase).ok());
-  EXPECT_EQ(fit({0}, CurveModel::linear).refusal().reason, "not enough to fit: 1 checkpoint, 2 are needed");
+  EXPECT_EQ(fit({0}, CurveModel::linear).refusal().reason,
+            "not enough to fit: 1 checkpoint, 2 are needed");
   EXPECT_FALSE(choose_curve(readings_of(kPower, 0.05, 1, {0})).ok());
 }
 
@@ -234,7 +242,10 @@ TEST(CurveBootstrap, IsTheSameForAnyWorkerCountAndNearTheDeltaInterval) {
 }
 
 TEST(Threshold, ReadsUnitsAndMultiplesOfTheFreshReading) {
-  const auto trial = test::table("run,cuts,reading,unit\nA,0,100,gf\nA,0,110,gf\nA,0,120,gf\nB,0,1.96133,N\nC,5,90,gf\n").trial;
+  const auto trial =
+      test::table(
+          "run,cuts,reading,unit\nA,0,100,gf\nA,0,110,gf\nA,0,120,gf\nB,0,1.96133,N\nC,5,90,gf\n")
+          .trial;
   std::vector<RunFit> fits;
   for (const auto& run : trial.runs) fits.push_back(fit_run(run, Unit::gf));
   EXPECT_NEAR(*median_fresh_reading(fits), 155, 1e-9);  // runs 110 and 200

@@ -29,11 +29,23 @@ TEST(DamageRate, ClosedFormsHold) {
   EXPECT_FALSE(damage_rate_upper({}).has_value());
   EXPECT_FALSE(damage_rate_upper(blocks(0, 3, 50)).has_value()) << "every block damaged: no bound";
   EXPECT_NEAR(*damage_rate_upper(blocks(1, 0, 200)), 1 - std::pow(0.05, 1.0 / 200), 1e-15);
-  EXPECT_NEAR(*damage_rate_upper({{100, false}, {2900, false}}), 1 - std::pow(0.05, 1.0 / 3000), 1e-15) << "all clean: only the sum counts";
+  EXPECT_NEAR(*damage_rate_upper({{100, false}, {2900, false}}), 1 - std::pow(0.05, 1.0 / 3000),
+              1e-15)
+      << "all clean: only the sum counts";
   // 1 of 10 blocks: the upper limit of the share is 0.39416 (Clopper and Pearson, one-sided 95 %).
   EXPECT_NEAR(*damage_rate_upper(blocks(9, 1, 50)), 1 - std::pow(1 - 0.394163, 1.0 / 50), 1e-6);
-  // Unequal blocks that hardly differ give nearly what equal ones give by likelihood, and more damage never a lower bound.
-  const auto nearly = *damage_rate_upper({{50, true}, {51, false}, {50, false}, {50, false}, {50, false}, {50, false}, {50, false}, {50, false}, {50, false}, {50, false}});
+  // Unequal blocks that hardly differ give nearly what equal ones give by likelihood, and more
+  // damage never a lower bound.
+  const auto nearly = *damage_rate_upper({{50, true},
+                                          {51, false},
+                                          {50, false},
+                                          {50, false},
+                                          {50, false},
+                                          {50, false},
+                                          {50, false},
+                                          {50, false},
+                                          {50, false},
+                                          {50, false}});
   EXPECT_NEAR(nearly / *damage_rate_upper(blocks(9, 1, 50)), 1, 0.25);
   double last = 0;
   for (int damaged = 0; damaged < 6; ++damaged) {
@@ -65,25 +77,34 @@ double coverage_of(const std::vector<std::int64_t>& cuts, double rate) {
 }
 }  // namespace
 
-// The promise is kept for every rate: never below 95 % with blocks of one size (exact), by counting, not by simulation.
+// The promise is kept for every rate: never below 95 % with blocks of one size (exact), by
+// counting, not by simulation.
 TEST(DamageRate, BoundsCoverTheRateTheyClaim) {
-  for (const auto& cuts : {std::vector<std::int64_t>(1, 200), std::vector<std::int64_t>(3, 100), std::vector<std::int64_t>(8, 40)}) {
+  for (const auto& cuts : {std::vector<std::int64_t>(1, 200), std::vector<std::int64_t>(3, 100),
+                           std::vector<std::int64_t>(8, 40)}) {
     double least = 1;
-    for (double log_rate = std::log(1e-5); log_rate < std::log(0.2); log_rate += 0.03) least = std::min(least, coverage_of(cuts, std::exp(log_rate)));
-    std::printf("damage bound, %zu blocks of %ld cuts: covers at least %.2f %%\n", cuts.size(), long(cuts.front()), 100 * least);
+    for (double log_rate = std::log(1e-5); log_rate < std::log(0.2); log_rate += 0.03)
+      least = std::min(least, coverage_of(cuts, std::exp(log_rate)));
+    std::printf("damage bound, %zu blocks of %ld cuts: covers at least %.2f %%\n", cuts.size(),
+                long(cuts.front()), 100 * least);
     EXPECT_GE(least, 0.95 - 1e-9) << cuts.size();
   }
   // Unlike blocks: by likelihood, never below the exact limit of the count.
   double least = 1;
   const std::vector<std::int64_t> unlike{40, 40, 40, 300, 300};
-  for (double log_rate = std::log(1e-4); log_rate < std::log(0.1); log_rate += 0.05) least = std::min(least, coverage_of(unlike, std::exp(log_rate)));
-  std::printf("damage bound, blocks of 40, 40, 40, 300, 300 cuts: covers at least %.2f %%\n", 100 * least);
+  for (double log_rate = std::log(1e-4); log_rate < std::log(0.1); log_rate += 0.05)
+    least = std::min(least, coverage_of(unlike, std::exp(log_rate)));
+  std::printf("damage bound, blocks of 40, 40, 40, 300, 300 cuts: covers at least %.2f %%\n",
+              100 * least);
   EXPECT_GE(least, 0.95 - 1e-9);
 }
 
 TEST(DamageRate, WordsTellTwoPromisesApart) {
-  EXPECT_NE(bound_in_words(blocks(1, 0, 200)).find("at most 1 damaging event in 67 cuts"), std::string::npos) << bound_in_words(blocks(1, 0, 200));
-  EXPECT_NE(bound_in_words(blocks(1, 0, 3000)).find("in 1001 cuts"), std::string::npos) << bound_in_words(blocks(1, 0, 3000));
+  EXPECT_NE(bound_in_words(blocks(1, 0, 200)).find("at most 1 damaging event in 67 cuts"),
+            std::string::npos)
+      << bound_in_words(blocks(1, 0, 200));
+  EXPECT_NE(bound_in_words(blocks(1, 0, 3000)).find("in 1001 cuts"), std::string::npos)
+      << bound_in_words(blocks(1, 0, 3000));
   EXPECT_NE(bound_in_words(blocks(0, 2, 50)).find("nothing bounds"), std::string::npos);
 }
 
@@ -100,7 +121,8 @@ TEST(DamageSearchSteps, FollowDamageStressAndCleanBlocks) {
   EXPECT_GE(next.edge_angle_deg, held) << "the scan asks for more than a step";
   EXPECT_LT(next.edge_angle_deg, held + 0.51);
   EXPECT_EQ(next.bevel_thickness_um, 40);
-  EXPECT_NEAR(*next.remove_um, 40 / (2 * std::tan(8 * 0.017453292519943295)), 1e-9) << "up to where the wedge is 40 µm thick";
+  EXPECT_NEAR(*next.remove_um, 40 / (2 * std::tan(8 * 0.017453292519943295)), 1e-9)
+      << "up to where the wedge is 40 µm thick";
   EXPECT_NE(next.reason.find("bent, 40 µm thick"), std::string::npos);
   // What was seen comes before the scan.
   search.rounds.push_back({30, 40, 50, false, seen(DamageFound::bright_spot), "", ""});
@@ -113,7 +135,8 @@ TEST(DamageSearchSteps, FollowDamageStressAndCleanBlocks) {
   EXPECT_EQ(next.cuts, search.confirm_cuts);
   EXPECT_EQ(next.edge_angle_deg, 32);
   search.rounds.push_back({32, 40, 300, true, seen(DamageFound::bent), "", ""});
-  EXPECT_EQ(propose(search, {}).kind, SearchProposal::Kind::rough_block) << "a damaged long block goes on searching";
+  EXPECT_EQ(propose(search, {}).kind, SearchProposal::Kind::rough_block)
+      << "a damaged long block goes on searching";
   search.rounds.back().look.found = DamageFound::clean;
   EXPECT_EQ(propose(search, {}).kind, SearchProposal::Kind::finished);
   search.rounds.push_back({44, 40, 50, false, seen(DamageFound::broken_out), "", ""});

@@ -1,5 +1,6 @@
-// Coverage of what is concluded from lives: matching angle and finish (also with a quarter censored, also with steel × angle), the prediction
-// limit for the next edge, the shares' bootstrap. Seeded; printed into docs/methods.md.
+// Coverage of what is concluded from lives: matching angle and finish (also with a quarter
+// censored, also with steel × angle), the prediction limit for the next edge, the shares'
+// bootstrap. Seeded; printed into docs/methods.md.
 #include <gtest/gtest.h>
 
 #include <algorithm>
@@ -18,11 +19,14 @@ namespace {
 
 /// A known world: two steels, four angles, two finishes, `each` runs of every combination.
 struct World {
-  double constant = 5, steel = 0.5, slope = -1, steel_slope = 0, finish = 0.25, sigma = 0.2, blade_sd = 0;
+  double constant = 5, steel = 0.5, slope = -1, steel_slope = 0, finish = 0.25, sigma = 0.2,
+         blade_sd = 0;
   int each = 1;
-  double share_censored = 0;   ///< the trial stops at the cuts that so many of its edges pass
+  double share_censored = 0;  ///< the trial stops at the cuts that so many of its edges pass
   [[nodiscard]] double log_life(bool tough, double angle, double um) const {
-    return constant + (tough ? steel : 0) + (slope + (tough ? steel_slope : 0)) * std::log(std::tan(radians(angle))) + finish * std::log(um);
+    return constant + (tough ? steel : 0) +
+           (slope + (tough ? steel_slope : 0)) * std::log(std::tan(radians(angle))) +
+           finish * std::log(um);
   }
   [[nodiscard]] LifeTable table(std::uint64_t trial) const {
     stats::Random random(4711, trial);
@@ -46,7 +50,11 @@ struct World {
       std::sort(sorted.begin(), sorted.end());
       const double stop = sorted[std::size_t(double(sorted.size()) * (1 - share_censored))] * 0.999;
       for (auto& row : out.rows)
-        if (*row.cuts.estimate > stop) row.cuts.censoring = Censoring::right, row.cuts.low = stop, row.cuts.estimate.reset();
+        if (*row.cuts.estimate > stop) {
+          row.cuts.censoring = Censoring::right;
+          row.cuts.low = stop;
+          row.cuts.estimate.reset();
+        }
     }
     return out;
   }
@@ -54,10 +62,13 @@ struct World {
 
 /// ln of the angle's tangent, or of the finish, at which A lasts as long as B at `from`.
 double true_match(const World& w, MatchKind kind, double from) {
-  if (kind == MatchKind::angle) return std::log(std::tan(radians(from))) * (w.slope + w.steel_slope) / w.slope + w.steel / w.slope;
+  if (kind == MatchKind::angle)
+    return std::log(std::tan(radians(from))) * (w.slope + w.steel_slope) / w.slope +
+           w.steel / w.slope;
   // At the middle of ln tan, where the model stands for terms that are not asked about.
   double middle = 0;
-  for (const double angle : {11.0, 14.0, 18.0, 23.0}) middle += std::log(std::tan(radians(angle))) / 4;
+  for (const double angle : {11.0, 14.0, 18.0, 23.0})
+    middle += std::log(std::tan(radians(angle))) / 4;
   return std::log(from) + (w.steel + w.steel_slope * middle) / w.finish;
 }
 
@@ -78,8 +89,11 @@ double match_coverage(const World& world, MatchKind kind, double from, int trial
     const auto answer = match(*model, {kind, "B", from, "A", 1, 0.95});
     if (!answer) continue;
     ++asked;
-    const auto scale = [&](double v) { return kind == MatchKind::angle ? std::log(std::tan(radians(v))) : std::log(v); };
-    held += (!answer->low || scale(*answer->low) <= truth) && (!answer->high || truth <= scale(*answer->high));
+    const auto scale = [&](double v) {
+      return kind == MatchKind::angle ? std::log(std::tan(radians(v))) : std::log(v);
+    };
+    held += (!answer->low || scale(*answer->low) <= truth) &&
+            (!answer->high || truth <= scale(*answer->high));
   }
   EXPECT_GE(asked, trials * 98 / 100);
   return double(held) / asked;
@@ -97,9 +111,12 @@ TEST(LifeCoverage, OfTheMatchingAngleAndFinish) {
         world.steel_slope = interaction;
         // A coefficient more wants runs more: 32 with the interaction and censoring, 16 without.
         world.each = interaction != 0 && censored > 0 ? 2 : 1;
-        const double from = kind == MatchKind::angle ? 18 : 8, share = match_coverage(world, kind, from, kTrials);
-        std::printf("coverage of the matching %s, %.0f %% censored, %s, %d runs: %.1f %% of %d\n", kind == MatchKind::angle ? "angle" : "finish", 100 * censored,
-                    interaction != 0 ? "with steel x angle" : "one slope", 16 * world.each, 100 * share, kTrials);
+        const double from = kind == MatchKind::angle ? 18 : 8,
+                     share = match_coverage(world, kind, from, kTrials);
+        std::printf("coverage of the matching %s, %.0f %% censored, %s, %d runs: %.1f %% of %d\n",
+                    kind == MatchKind::angle ? "angle" : "finish", 100 * censored,
+                    interaction != 0 ? "with steel x angle" : "one slope", 16 * world.each,
+                    100 * share, kTrials);
         EXPECT_GE(share, 0.92);  // 93 % to 97 %, and the error of so many trials
         EXPECT_LE(share, 0.98);
       }
@@ -112,7 +129,8 @@ TEST(LifeCoverage, OfThePredictionLimitForTheNextEdge) {
     world.share_censored = censored;
     int held = 0, asked = 0;
     for (int trial = 0; trial < kTrials; ++trial) {
-      const auto model = LifeModel::fit(world.table(std::uint64_t(trial)), {{"steel", "angle", "finish"}, {}, 0.95});
+      const auto model = LifeModel::fit(world.table(std::uint64_t(trial)),
+                                        {{"steel", "angle", "finish"}, {}, 0.95});
       if (!model) continue;
       LifePoint point;
       point.steel = "B";
@@ -120,9 +138,11 @@ TEST(LifeCoverage, OfThePredictionLimitForTheNextEdge) {
       point.finish_um = 25;
       stats::Random next(99, std::uint64_t(trial));
       ++asked;
-      held += world.log_life(true, 14, 25) + world.sigma * next.normal() >= model->log_prediction_limit(*model->row(point), 0.95);
+      held += world.log_life(true, 14, 25) + world.sigma * next.normal() >=
+              model->log_prediction_limit(*model->row(point), 0.95);
     }
-    std::printf("coverage of the lower limit for the next edge, %.0f %% censored: %.1f %% of %d\n", 100 * censored, 100.0 * held / asked, asked);
+    std::printf("coverage of the lower limit for the next edge, %.0f %% censored: %.1f %% of %d\n",
+                100 * censored, 100.0 * held / asked, asked);
     EXPECT_GE(double(held) / asked, 0.93);
     EXPECT_LE(double(held) / asked, 0.97);
   }
@@ -140,19 +160,26 @@ TEST(LifeCoverage, OfTheSharesByBootstrapIsReportedAsItIs) {
     return sum / double(values.size());
   };
   std::vector<double> angles;
-  for (const double angle : {11.0, 14.0, 18.0, 23.0}) angles.push_back(world.slope * std::log(std::tan(radians(angle))));
-  const double steel = world.steel * world.steel / 4, angle = variance_of(angles), finish = std::pow(world.finish * std::log(25.0 / 3), 2) / 4, own = world.sigma * world.sigma;
+  for (const double angle : {11.0, 14.0, 18.0, 23.0})
+    angles.push_back(world.slope * std::log(std::tan(radians(angle))));
+  const double steel = world.steel * world.steel / 4, angle = variance_of(angles),
+               finish = std::pow(world.finish * std::log(25.0 / 3), 2) / 4,
+               own = world.sigma * world.sigma;
   const double all = steel + angle + finish + own;
   const std::vector<double> truth{steel / all, angle / all, finish / all, own / all};
   const int kTrials = trials_wanted(1000) / 6;
   std::vector<int> held(4, 0);
   for (int trial = 0; trial < kTrials; ++trial) {
-    const auto shares = bootstrap_shares(world.table(std::uint64_t(trial)), {{"steel", "angle", "finish"}, {}, 0.95}, 200, 5, 2);
+    const auto shares = bootstrap_shares(world.table(std::uint64_t(trial)),
+                                         {{"steel", "angle", "finish"}, {}, 0.95}, 200, 5, 2);
     ASSERT_EQ(shares.size(), 4u);
-    for (std::size_t i = 0; i < 4; ++i) held[i] += shares[i].low <= truth[i] && truth[i] <= shares[i].high;
+    for (std::size_t i = 0; i < 4; ++i)
+      held[i] += shares[i].low <= truth[i] && truth[i] <= shares[i].high;
   }
   for (std::size_t i = 0; i < 4; ++i) {
-    std::printf("coverage of the share of %s by bootstrap, 32 runs: %.1f %% of %d\n", std::vector<const char*>{"steel", "angle", "finish", "repeatability"}[i], 100.0 * held[i] / kTrials, kTrials);
+    std::printf("coverage of the share of %s by bootstrap, 32 runs: %.1f %% of %d\n",
+                std::vector<const char*>{"steel", "angle", "finish", "repeatability"}[i],
+                100.0 * held[i] / kTrials, kTrials);
     EXPECT_GE(held[i], kTrials / 2) << i;
   }
 }

@@ -15,7 +15,8 @@ using test::demo_fits;
 
 namespace {
 
-LifeRow ended(const std::string& name, const std::string& steel, double angle, double life, double finish = 3) {
+LifeRow ended(const std::string& name, const std::string& steel, double angle, double life,
+              double finish = 3) {
   LifeRow row;
   row.facts.name = name;
   row.facts.steel = steel;
@@ -29,14 +30,15 @@ LifeRow ended(const std::string& name, const std::string& steel, double angle, d
 LifeTable two_steels(double factor_b, double error = 0.02) {
   LifeTable table;
   int n = 0;
-  for (const auto& [steel, factor] : {std::pair(std::string("A"), 1.0), std::pair(std::string("B"), factor_b)})
+  for (const auto& [steel, factor] :
+       {std::pair(std::string("A"), 1.0), std::pair(std::string("B"), factor_b)})
     for (const double angle : {12.0, 15.0, 18.0, 22.0})
       for (int r = 0; r < 2; ++r, ++n)
-        table.rows.push_back(ended("R" + std::to_string(n), steel, angle,
-                                   300 * factor / std::tan(radians(angle)) * std::exp((n % 2 ? 1 : -1) * error)));
+        table.rows.push_back(
+            ended("R" + std::to_string(n), steel, angle,
+                  300 * factor / std::tan(radians(angle)) * std::exp((n % 2 ? 1 : -1) * error)));
   return table;
 }
-
 
 }  // namespace
 
@@ -60,32 +62,41 @@ TEST(Life, RecoversPureWearGeometryAndTheMatchingAngle) {
   const auto twice = match(*model, {MatchKind::angle, "A", 18, "B", 2, 0.95});
   EXPECT_NEAR(twice->value, degrees(std::atan(0.35 * std::tan(radians(18)))), 1e-6);
   EXPECT_TRUE(twice->extrapolated);
-  EXPECT_NE(match_sentence({MatchKind::angle, "A", 18, "B", 2, 0.95}, *twice, AngleConvention::inclusive).find("Extrapolated"),
-            std::string::npos);
+  EXPECT_NE(
+      match_sentence({MatchKind::angle, "A", 18, "B", 2, 0.95}, *twice, AngleConvention::inclusive)
+          .find("Extrapolated"),
+      std::string::npos);
 }
 
 TEST(Life, SaysWhenTheDataCannotTell) {
   // Life does not depend on the angle at all: the matching angle is not bounded.
   LifeTable table = two_steels(0.7);
   for (std::size_t i = 0; i < table.rows.size(); ++i)
-    table.rows[i].cuts.estimate = (table.rows[i].facts.steel == "A" ? 800 : 780) * std::exp(0.8 * std::sin(7.0 * double(i * i)));
+    table.rows[i].cuts.estimate = (table.rows[i].facts.steel == "A" ? 800 : 780) *
+                                  std::exp(0.8 * std::sin(7.0 * double(i * i)));
   const auto model = LifeModel::fit(table, {{"steel", "angle"}, {}, 0.95});
   const auto answer = match(*model, {MatchKind::angle, "A", 18, "B", 1, 0.95});
   EXPECT_FALSE(answer->determinable());
-  EXPECT_NE(match_sentence({MatchKind::angle, "A", 18, "B", 1, 0.95}, *answer, AngleConvention::per_side).find("cannot tell"),
-            std::string::npos);
+  EXPECT_NE(
+      match_sentence({MatchKind::angle, "A", 18, "B", 1, 0.95}, *answer, AngleConvention::per_side)
+          .find("cannot tell"),
+      std::string::npos);
 }
 
 TEST(Life, RefusesTermsItCannotTellAndNamesThem) {
   LifeTable table = two_steels(0.7);
-  const auto why = [&](const LifeSpec& spec) { return LifeModel::fit(table, spec).refusal().reason; };
+  const auto why = [&](const LifeSpec& spec) {
+    return LifeModel::fit(table, spec).refusal().reason;
+  };
   EXPECT_NE(why({{"steel", "angle", "stone"}, {}, 0.95}).find("\"stone\""), std::string::npos);
   EXPECT_NE(why({{"steel", "finish"}, {}, 0.95}).find("only one level"), std::string::npos);
   EXPECT_NE(why({{"steel"}, {{"steel", "angle"}}, 0.95}).find("needs both"), std::string::npos);
-  for (auto& row : table.rows) row.facts.factors["stone"] = row.facts.steel == "A" ? "coarse" : "fine";
+  for (auto& row : table.rows)
+    row.facts.factors["stone"] = row.facts.steel == "A" ? "coarse" : "fine";
   EXPECT_NE(why({{"steel", "stone"}, {}, 0.95}).find("cannot be told apart"), std::string::npos);
   // A number in every run is a slope, words are levels.
-  for (std::size_t i = 0; i < table.rows.size(); ++i) table.rows[i].facts.factors["stone"] = double(i % 3);
+  for (std::size_t i = 0; i < table.rows.size(); ++i)
+    table.rows[i].facts.factors["stone"] = double(i % 3);
   EXPECT_EQ(LifeModel::fit(table, {{"stone"}, {}, 0.95})->coefficients()[1].name, "stone");
   table.rows[0].facts.factors.clear();
   const auto model = LifeModel::fit(table, {{"stone"}, {}, 0.95});
@@ -131,13 +142,17 @@ TEST(Recommend, RanksByTheLowerLimitAndStaysInsideWhatWasTested) {
   ASSERT_GT(answer->ranked.size(), 20u);
   for (std::size_t i = 0; i < answer->ranked.size(); ++i) {
     const auto& edge = answer->ranked[i];
-    if (i) { EXPECT_LE(edge.life_low, answer->ranked[i - 1].life_low); }
+    if (i) {
+      EXPECT_LE(edge.life_low, answer->ranked[i - 1].life_low);
+    }
     EXPECT_GE(edge.angle_deg, 12);
     EXPECT_LE(edge.angle_deg, 22);
-    EXPECT_LT(edge.life_low, edge.life_mean_low);  // the next edge is less certain than the mean one
+    EXPECT_LT(edge.life_low,
+              edge.life_mean_low);  // the next edge is less certain than the mean one
     EXPECT_FALSE(edge.evidence_runs.empty());
     EXPECT_FALSE(edge.reasons.empty());
-    for (const auto& run : edge.evidence_runs) EXPECT_EQ(demo().find_run(run)->facts.steel, edge.steel);
+    for (const auto& run : edge.evidence_runs)
+      EXPECT_EQ(demo().find_run(run)->facts.steel, edge.steel);
     EXPECT_NE(edge.reasons.front().find(edge.evidence_runs.front()), std::string::npos);
   }
   EXPECT_EQ(answer->ranked.front().steel, "Cairn Hard");  // what the recipe's wear factors say
@@ -167,7 +182,8 @@ TEST(LifeFindings, AnswersFromOneGoAndSaysWhatIsMissing) {
   // The pure-geometry line has slope −1 in ln tan θ.
   const auto& pure = found.pure_geometry;
   const double slope = std::log(pure.life.back() / pure.life.front()) /
-                       std::log(std::tan(radians(pure.angle_deg.back())) / std::tan(radians(pure.angle_deg.front())));
+                       std::log(std::tan(radians(pure.angle_deg.back())) /
+                                std::tan(radians(pure.angle_deg.front())));
   EXPECT_NEAR(slope, -1, 1e-9);
   EXPECT_NE(angle_sentence(found).find("wear geometry"), std::string::npos);
   const auto empty = find_life(Trial{}, {}, question);

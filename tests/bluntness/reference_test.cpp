@@ -41,9 +41,11 @@ const Set kSets[] = {{"fernmoor", "demo/fernmoor.csv", "rubberised coir mat 8 mm
                      {"uncensored", "tests/data/uncensored.csv", "coir", 4}};
 
 std::string r_name(std::string name) {
-  for (const auto& [ours, theirs] : {std::pair("(intercept)", "(Intercept)"), std::pair("ln tan angle", "x"),
-                                     std::pair("ln finish", "finish"), std::pair("steel[", "steel"), std::pair("]", "")})
-    if (const auto at = name.find(ours); at != std::string::npos) name.replace(at, std::string(ours).size(), theirs);
+  for (const auto& [ours, theirs] :
+       {std::pair("(intercept)", "(Intercept)"), std::pair("ln tan angle", "x"),
+        std::pair("ln finish", "finish"), std::pair("steel[", "steel"), std::pair("]", "")})
+    if (const auto at = name.find(ours); at != std::string::npos)
+      name.replace(at, std::string(ours).size(), theirs);
   return name;
 }
 
@@ -88,7 +90,8 @@ TEST_P(Reference, CurvesAndLifeModelsAgree) {
       EXPECT_NEAR(model->sigma(), figures.at("lm_sigma"), 2e-5);
     }
   }
-  const auto crossed = LifeModel::fit(table, {{"steel", "angle", "finish"}, {{"steel", "angle"}}, 0.95});
+  const auto crossed =
+      LifeModel::fit(table, {{"steel", "angle", "finish"}, {{"steel", "angle"}}, 0.95});
   ASSERT_TRUE(crossed.ok());
   int interactions = 0;
   for (const auto& c : crossed->coefficients()) {
@@ -99,4 +102,5 @@ TEST_P(Reference, CurvesAndLifeModelsAgree) {
   EXPECT_GE(interactions, 1);
 }
 
-INSTANTIATE_TEST_SUITE_P(Sets, Reference, testing::ValuesIn(kSets), [](const auto& i) { return std::string(i.param.name); });
+INSTANTIATE_TEST_SUITE_P(Sets, Reference, testing::ValuesIn(kSets),
+                         [](const auto& i) { return std::string(i.param.name); });

@@ -12,13 +12,15 @@ using namespace bq;
 namespace {
 
 /// Rest, ramp, plateau, ramp, rest; `zero` before, `zero_after` behind.
-ForceStroke a_stroke(double plateau, int cutting_ms, double zero, double zero_after, std::uint64_t seed = 1) {
+ForceStroke a_stroke(double plateau, int cutting_ms, double zero, double zero_after,
+                     std::uint64_t seed = 1) {
   stats::Random random(seed);
   ForceStroke out;
   for (int i = -100; i < cutting_ms + 100; ++i) {
     const double in = std::clamp(std::min(i, cutting_ms - i) / 30.0, 0.0, 1.0);
     const double base = i < cutting_ms / 2 ? zero : zero_after;
-    out.force_N.push_back(float(std::round((base + in * plateau + 0.01 * random.normal()) * 100) / 100));
+    out.force_N.push_back(
+        float(std::round((base + in * plateau + 0.01 * random.normal()) * 100) / 100));
   }
   return out;
 }
@@ -45,7 +47,8 @@ TEST(Strokes, FiguresAreThoseOfTheStroke) {
 TEST(Strokes, WhatIsWrongIsSaid) {
   const auto trouble = [](const ForceStroke& stroke) {
     const auto figures = stroke_figures(stroke, {});
-    return figures.ok() ? figures->troubles.empty() ? std::string() : figures->troubles.front() : figures.refusal().reason;
+    return figures.ok() ? figures->troubles.empty() ? std::string() : figures->troubles.front()
+                        : figures.refusal().reason;
   };
   EXPECT_EQ(trouble(a_stroke(12, 300, 0, 0)), "");
   EXPECT_NE(trouble(a_stroke(12, 60, 0, 0)).find("too short"), std::string::npos);
@@ -64,7 +67,8 @@ TEST(Strokes, WhatIsWrongIsSaid) {
   EXPECT_FALSE(stroke_figures(stroke, {}).ok());
 }
 
-// Strokes of a made-up world with known severing and stiffness: both intervals hold what they claim.
+// Strokes of a made-up world with known severing and stiffness: both intervals hold what they
+// claim.
 TEST(Strokes, SeveringAndPartingAreToldApart) {
   int s_held = 0, k_held = 0;
   constexpr int kWorlds = 400;
@@ -75,7 +79,8 @@ TEST(Strokes, SeveringAndPartingAreToldApart) {
       const double index = r % 2 ? 60 : 140, hand = 0.6 * random.normal();
       for (int c = 0; c < 6; ++c) {
         const double reading = 100 + 50 * c + 5 * random.normal();
-        points.push_back({"R" + std::to_string(r), reading, 0.03 * reading + 0.1 * index + hand + 0.3 * random.normal(), index});
+        points.push_back({"R" + std::to_string(r), reading,
+                          0.03 * reading + 0.1 * index + hand + 0.3 * random.normal(), index});
       }
     }
     const auto split = split_force(points);
@@ -87,7 +92,8 @@ TEST(Strokes, SeveringAndPartingAreToldApart) {
   EXPECT_NEAR(double(s_held) / kWorlds, 0.95, 0.033);
   EXPECT_NEAR(double(k_held) / kWorlds, 0.95, 0.033);
   // What cannot be told is refused in words.
-  const std::vector<StrokePoint> one{{"a", 100, 5, 60}, {"a", 150, 6, 60}, {"b", 100, 5, 60}, {"c", 100, 5, 62}};
+  const std::vector<StrokePoint> one{
+      {"a", 100, 5, 60}, {"a", 150, 6, 60}, {"b", 100, 5, 60}, {"c", 100, 5, 62}};
   EXPECT_NE(split_force(one).refusal().reason.find("two geometries"), std::string::npos);
   EXPECT_FALSE(split_force({}).ok());
 }
@@ -97,16 +103,20 @@ TEST(Strokes, SamplesArePackedExactly) {
   for (int round = 0; round < 200; ++round) {
     ForceStroke stroke;
     const auto count = random.below(800);
-    for (std::uint64_t i = 0; i < count; ++i) stroke.force_N.push_back(float(double(std::int64_t(random.below(40000)) - 20000) * 0.01));
+    for (std::uint64_t i = 0; i < count; ++i)
+      stroke.force_N.push_back(float(double(std::int64_t(random.below(40000)) - 20000) * 0.01));
     const auto bytes = pack_samples(stroke.force_N, 0.01);
     const auto back = unpack_samples(bytes, 0.01, stroke.force_N.size());
     ASSERT_TRUE(back.ok());
     EXPECT_EQ(*back, stroke.force_N);
     EXPECT_FALSE(unpack_samples(bytes, 0.01, stroke.force_N.size() + 1).ok());
-    if (bytes.size() > 3) EXPECT_FALSE(unpack_samples(bytes.substr(0, bytes.size() / 2), 0.01, stroke.force_N.size()).ok());
+    if (bytes.size() > 3)
+      EXPECT_FALSE(
+          unpack_samples(bytes.substr(0, bytes.size() / 2), 0.01, stroke.force_N.size()).ok());
   }
   const auto real = a_stroke(12, 400, 0.1, 0.1);
-  EXPECT_LT(pack_samples(real.force_N, 0.01).size(), real.force_N.size() * 2) << "smaller than two bytes a sample";
+  EXPECT_LT(pack_samples(real.force_N, 0.01).size(), real.force_N.size() * 2)
+      << "smaller than two bytes a sample";
 }
 
 TEST(SteadinessMeter, FindsStrokesAndTheTailThatDecides) {
@@ -125,7 +135,8 @@ TEST(SteadinessMeter, FindsStrokesAndTheTailThatDecides) {
   EXPECT_NEAR(s.between_sd_deg, 0.8, 0.3);
   EXPECT_NEAR(s.tail_deg, s.mean_deg + 1.645 * 0.5, 0.1);
   EXPECT_LT(*s.tail_low, s.tail_deg);
-  EXPECT_NE(describe(s, 15).find("Strokes differ among themselves"), std::string::npos) << describe(s, 15);
+  EXPECT_NE(describe(s, 15).find("Strokes differ among themselves"), std::string::npos)
+      << describe(s, 15);
   EXPECT_FALSE(steadiness_of({}).has_value());
   EXPECT_TRUE(strokes_of(std::vector<float>(200, 60.0f), 50, 15).empty());
 }

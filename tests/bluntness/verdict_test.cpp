@@ -1,4 +1,5 @@
-// Recommendation with force, damage, touch-ups, mixes and wishes; force curves; damage regression; curve study.
+// Recommendation with force, damage, touch-ups, mixes and wishes; force curves; damage regression;
+// curve study.
 #include <gtest/gtest.h>
 
 #include <algorithm>
@@ -64,10 +65,13 @@ RecommendEvidence evidence() {
   RecommendEvidence out;
   out.force = plain_split();
   for (const auto& steel : {"Cairn Hard", "Marl Tough", "Fenland Plain"})
-    for (const double angle : {12.0, 15.0, 18.0, 22.0}) out.damage.push_back({steel, kCoir, {angle, {angle < 14 ? 300 : 3000, false}}, false});
+    for (const double angle : {12.0, 15.0, 18.0, 22.0})
+      out.damage.push_back({steel, kCoir, {angle, {angle < 14 ? 300 : 3000, false}}, false});
   out.damage.push_back({"Cairn Hard", kCoir, {13, {40, true}}, true});
   out.damage.push_back({"Cairn Hard", kCoir, {15, {40, false}}, true});
-  out.resharpening = [](const RankedEdge& edge) { return std::optional(Resharpening{edge.finish_um.value_or(6) > 10 ? 1.0 : 2.0, 0.1, 10, false}); };
+  out.resharpening = [](const RankedEdge& edge) {
+    return std::optional(Resharpening{edge.finish_um.value_or(6) > 10 ? 1.0 : 2.0, 0.1, 10, false});
+  };
   return out;
 }
 
@@ -76,7 +80,8 @@ RecommendEvidence evidence() {
 TEST(DamageTrend, AgreesWithAnIndependentProgram) {
   const double angle[] = {9, 9, 11, 11, 13, 13, 13, 15, 15, 15, 18, 18, 18, 22};
   const std::int64_t cuts[] = {40, 60, 40, 80, 40, 120, 300, 40, 300, 600, 300, 600, 1200, 1200};
-  const bool hit[] = {true, true, true, false, false, true, true, false, false, true, false, true, false, false};
+  const bool hit[] = {true,  true,  true, false, false, true,  true,
+                      false, false, true, false, true,  false, false};
   std::vector<AngledBlock> blocks;
   for (int i = 0; i < 14; ++i) blocks.push_back({angle[i], {cuts[i], hit[i]}});
   const auto trend = damage_trend(blocks);
@@ -98,12 +103,15 @@ TEST(DamageTrend, AgreesWithAnIndependentProgram) {
 }
 
 TEST(DamageTrend, ABoundComesFromTheSteepestTestedAngleThatIsNoSteeper) {
-  const std::vector<AngledBlock> blocks{{12, {100, false}}, {15, {1000, false}}, {15, {1000, false}}, {18, {10, false}}};
+  const std::vector<AngledBlock> blocks{
+      {12, {100, false}}, {15, {1000, false}}, {15, {1000, false}}, {18, {10, false}}};
   EXPECT_FALSE(damage_bound(blocks, 11.9));
   EXPECT_DOUBLE_EQ(damage_bound(blocks, 12)->rate_upper, *damage_rate_upper({{100, false}}));
-  EXPECT_DOUBLE_EQ(damage_bound(blocks, 17.9)->rate_upper, *damage_rate_upper({{1000, false}, {1000, false}}));
+  EXPECT_DOUBLE_EQ(damage_bound(blocks, 17.9)->rate_upper,
+                   *damage_rate_upper({{1000, false}, {1000, false}}));
   EXPECT_EQ(damage_bound(blocks, 17.9)->tested_deg, 15);
-  EXPECT_DOUBLE_EQ(damage_bound(blocks, 30)->rate_upper, *damage_rate_upper({{10, false}}));  // never better than what was looked at
+  EXPECT_DOUBLE_EQ(damage_bound(blocks, 30)->rate_upper,
+                   *damage_rate_upper({{10, false}}));  // never better than what was looked at
 }
 
 TEST(UsefulLife, FollowsFromSeveringAndParting) {
@@ -120,7 +128,8 @@ TEST(UsefulLife, FollowsFromSeveringAndParting) {
   EXPECT_EQ(life_to_force(thick, split, 100).censoring, Censoring::right);
   EXPECT_EQ(life_to_force(thick, split, 6).censoring, Censoring::left);
   EXPECT_EQ(*life_to_force(thick, split, 3.9).high, 0) << "parting alone is over the limit";
-  // The slim one reads duller and yet starts easier: 5.6 N against 7 N; its lead ends where it needs 7 N, at reading 166.7.
+  // The slim one reads duller and yet starts easier: 5.6 N against 7 N; its lead ends where it
+  // needs 7 N, at reading 166.7.
   const ForceLead lead = lead_over(slim, thick, split);
   EXPECT_NEAR(lead.other_fresh_N, 7, 1e-4);
   EXPECT_NEAR(*lead.lead.estimate, 5 / 0.03 - 120, 0.01);
@@ -153,7 +162,10 @@ TEST(UsefulLife, IntervalsHoldTheTruthOfMadeUpBenches) {
           sum += reading.value / 3;
           run.readings.push_back(reading);
         }
-        if (cuts == 0 || cuts == 150 || cuts == 800) points.push_back({run.facts.name, sum, (0.03 * level + 0.1 * index) * std::exp(0.02 * random.normal()), index});
+        if (cuts == 0 || cuts == 150 || cuts == 800)
+          points.push_back({run.facts.name, sum,
+                            (0.03 * level + 0.1 * index) * std::exp(0.02 * random.normal()),
+                            index});
       }
       CurveOptions options;
       options.model = CurveModel::power;
@@ -168,7 +180,8 @@ TEST(UsefulLife, IntervalsHoldTheTruthOfMadeUpBenches) {
     ++asked;
     held += (!life.low || *life.low <= exact) && (!life.high || exact <= *life.high);
   }
-  std::printf("coverage of the life to a force limit: %.1f %% of %d\n", 100.0 * held / asked, asked);
+  std::printf("coverage of the life to a force limit: %.1f %% of %d\n", 100.0 * held / asked,
+              asked);
   EXPECT_GE(asked, kWorlds * 95 / 100);
   EXPECT_GE(double(held) / asked, 0.92);
   EXPECT_LE(double(held) / asked, 0.98);
@@ -178,7 +191,8 @@ TEST(Recommend, LimitsOnForceDamageAndMinutesBindAndTellWhatWouldChange) {
   const auto all = recommend(demo(), demo_fits(), 450, {}, {}, evidence());
   ASSERT_TRUE(all.ok());
   const RankedEdge& first = all->ranked.front();
-  ASSERT_TRUE(first.force_blunt_N && first.damage_rate_upper && first.resharpening && first.edge_deg);
+  ASSERT_TRUE(first.force_blunt_N && first.damage_rate_upper && first.resharpening &&
+              first.edge_deg);
   EXPECT_EQ(*first.edge_deg, 10) << "the slimmer of the tested bevels";
   EXPECT_EQ(first.roughest, RoughestUse::damaged);
   RecommendLimits limits;
@@ -187,12 +201,16 @@ TEST(Recommend, LimitsOnForceDamageAndMinutesBindAndTellWhatWouldChange) {
   EXPECT_EQ(safe->ranked.front().angle_deg, 15);
   for (const auto& edge : safe->ranked) EXPECT_LE(*edge.damage_rate_upper, 1.0 / 500);
   EXPECT_EQ(int(safe->ranked.size() + safe->refused.size()), safe->candidates);
-  // The sentence names what the damage limit keeps out, and loosening it as said brings exactly that first.
-  const auto said = std::find_if(safe->sensitivity.begin(), safe->sensitivity.end(), [](const std::string& s) { return s.find("limit on damage") != std::string::npos; });
+  // The sentence names what the damage limit keeps out, and loosening it as said brings exactly
+  // that first.
+  const auto said = std::find_if(
+      safe->sensitivity.begin(), safe->sensitivity.end(),
+      [](const std::string& s) { return s.find("limit on damage") != std::string::npos; });
   ASSERT_NE(said, safe->sensitivity.end());
   EXPECT_NE(said->find("Cairn Hard 12° per side"), std::string::npos) << *said;
   limits.most_damage_rate = *first.damage_rate_upper;
-  EXPECT_EQ(name_of(recommend(demo(), demo_fits(), 450, limits, {}, evidence())->ranked.front()), name_of(first));
+  EXPECT_EQ(name_of(recommend(demo(), demo_fits(), 450, limits, {}, evidence())->ranked.front()),
+            name_of(first));
   limits = {};
   limits.hold_roughest = true;
   const auto rough = recommend(demo(), demo_fits(), 450, limits, {}, evidence());
@@ -213,15 +231,20 @@ TEST(Recommend, LimitsOnForceDamageAndMinutesBindAndTellWhatWouldChange) {
 
 TEST(Recommend, TheWeightThatIsNamedIsWhereTheFirstPlaceChanges) {
   const auto plain = recommend(demo(), demo_fits(), 450, {}, {}, evidence());
-  const auto said = std::find_if(plain->sensitivity.begin(), plain->sensitivity.end(), [](const std::string& s) { return s.starts_with("With a weight on damage above "); });
+  const auto said = std::find_if(
+      plain->sensitivity.begin(), plain->sensitivity.end(),
+      [](const std::string& s) { return s.starts_with("With a weight on damage above "); });
   ASSERT_NE(said, plain->sensitivity.end());
-  const double weight = std::stod(said->substr(std::string("With a weight on damage above ").size()));
+  const double weight =
+      std::stod(said->substr(std::string("With a weight on damage above ").size()));
   RecommendWishes wishes;
   wishes.damage = weight * 0.93;
-  EXPECT_EQ(name_of(recommend(demo(), demo_fits(), 450, {}, wishes, evidence())->ranked.front()), name_of(plain->ranked.front()));
+  EXPECT_EQ(name_of(recommend(demo(), demo_fits(), 450, {}, wishes, evidence())->ranked.front()),
+            name_of(plain->ranked.front()));
   wishes.damage = weight * 1.07;
   const auto other = recommend(demo(), demo_fits(), 450, {}, wishes, evidence());
-  EXPECT_NE(said->find(name_of(other->ranked.front())), std::string::npos) << *said << " / " << name_of(other->ranked.front());
+  EXPECT_NE(said->find(name_of(other->ranked.front())), std::string::npos)
+      << *said << " / " << name_of(other->ranked.front());
 }
 
 TEST(Recommend, ADominatedEdgeIsBeatenByOneThatPasses) {
@@ -231,8 +254,12 @@ TEST(Recommend, ADominatedEdgeIsBeatenByOneThatPasses) {
     kept += !a.dominated;
     bool beaten = false;
     for (const auto& b : answer->ranked) {
-      const bool as_good = b.life_low >= a.life_low && *b.force_N() <= *a.force_N() && *b.damage_rate_upper <= *a.damage_rate_upper && b.resharpening->minutes <= a.resharpening->minutes;
-      beaten = beaten || (as_good && (b.life_low > a.life_low || *b.force_N() < *a.force_N() || *b.damage_rate_upper < *a.damage_rate_upper || b.resharpening->minutes < a.resharpening->minutes));
+      const bool as_good = b.life_low >= a.life_low && *b.force_N() <= *a.force_N() &&
+                           *b.damage_rate_upper <= *a.damage_rate_upper &&
+                           b.resharpening->minutes <= a.resharpening->minutes;
+      beaten = beaten || (as_good && (b.life_low > a.life_low || *b.force_N() < *a.force_N() ||
+                                      *b.damage_rate_upper < *a.damage_rate_upper ||
+                                      b.resharpening->minutes < a.resharpening->minutes));
     }
     EXPECT_EQ(a.dominated, beaten) << name_of(a);
   }
@@ -255,8 +282,12 @@ TEST(Recommend, AMixOfWorkWearsByShares) {
   int compared = 0;
   for (const auto& edge : mixed->ranked) {
     EXPECT_EQ(edge.angle_deg, 15) << "the foam was cut at one angle only";
-    const auto same = [&](const RankedEdge& e) { return e.steel == edge.steel && e.angle_deg == edge.angle_deg && e.finish_um == edge.finish_um; };
-    const auto a = std::find_if(coir->ranked.begin(), coir->ranked.end(), same), b = std::find_if(foam->ranked.begin(), foam->ranked.end(), same);
+    const auto same = [&](const RankedEdge& e) {
+      return e.steel == edge.steel && e.angle_deg == edge.angle_deg &&
+             e.finish_um == edge.finish_um;
+    };
+    const auto a = std::find_if(coir->ranked.begin(), coir->ranked.end(), same),
+               b = std::find_if(foam->ranked.begin(), foam->ranked.end(), same);
     if (a == coir->ranked.end() || b == foam->ranked.end()) continue;
     ++compared;
     EXPECT_NEAR(1 / edge.life, 0.75 / a->life + 0.25 / b->life, 1e-12);
@@ -268,8 +299,10 @@ TEST(Recommend, AMixOfWorkWearsByShares) {
   limits.mix = {{kCoir, 1}, {kFoam, 1}};
   limits.beyond_deg = 3;
   const auto beyond = recommend(demo(), demo_fits(), 150, limits);
-  EXPECT_TRUE(std::any_of(beyond->ranked.begin(), beyond->ranked.end(), [](const RankedEdge& e) { return e.extrapolated && e.angle_deg == 13; }));
-  for (const auto& edge : beyond->ranked) EXPECT_EQ(edge.extrapolated, edge.angle_deg != 15) << name_of(edge);
+  EXPECT_TRUE(std::any_of(beyond->ranked.begin(), beyond->ranked.end(),
+                          [](const RankedEdge& e) { return e.extrapolated && e.angle_deg == 13; }));
+  for (const auto& edge : beyond->ranked)
+    EXPECT_EQ(edge.extrapolated, edge.angle_deg != 15) << name_of(edge);
 }
 
 TEST(CurveStudy, SaysWhatAKnownCurveIs) {
@@ -279,7 +312,8 @@ TEST(CurveStudy, SaysWhatAKnownCurveIs) {
   EXPECT_NEAR(study->at.value, 400, 0.01);
   EXPECT_NEAR(study->fresh.value, 100, 0.01);
   EXPECT_NEAR(study->relative_end_percent, 100.0 * 100 / 600, 0.01);
-  EXPECT_NEAR(study->mean_relative_percent, 100 * std::log(4.0) / 3, 0.01) << "∫ 100/(100+n) dn over 300 cuts";
+  EXPECT_NEAR(study->mean_relative_percent, 100 * std::log(4.0) / 3, 0.01)
+      << "∫ 100/(100+n) dn over 300 cuts";
   EXPECT_NEAR(study->early_loss_percent, 50, 0.01);
   double weights = 0;
   for (const auto& model : study->models) weights += model.weight;
@@ -300,7 +334,8 @@ TEST(CurveStudy, FindsACurveOfTheWrongShapeAndAnOddReading) {
         for (int i = 0; i < 4; ++i) {
           Reading reading;
           reading.cuts = cuts;
-          const double level = wrong ? 80 + 150 * (1 - std::exp(-cuts / 150.0)) + 0.02 * cuts : 80 + 0.2 * cuts;
+          const double level =
+              wrong ? 80 + 150 * (1 - std::exp(-cuts / 150.0)) + 0.02 * cuts : 80 + 0.2 * cuts;
           reading.value = level * std::exp(0.04 * random.normal());
           run.readings.push_back(reading);
         }

@@ -17,7 +17,8 @@ struct Play {
   MarkerAnswer answer;
   int touches = 0;
 };
-Play play(double truth_deg, double window_deg, double misread, const MarkerSettings& settings, stats::Random& random) {
+Play play(double truth_deg, double window_deg, double misread, const MarkerSettings& settings,
+          stats::Random& random) {
   std::vector<MarkerTouch> touches;
   while (true) {
     const auto answer = *assess_marker(settings, touches);
@@ -57,14 +58,18 @@ TEST(MarkerTest, HoldsTheTruthThoughOneTouchInTenIsMisread) {
 TEST(MarkerTest, StartsSteepAndAsksAgainWhereAnswersClash) {
   MarkerSettings settings;
   settings.guess_deg = 15;
-  EXPECT_NEAR(assess_marker(settings, {})->next_deg, 18, 1e-9) << "a first touch on the shoulder would scratch the face";
+  EXPECT_NEAR(assess_marker(settings, {})->next_deg, 18, 1e-9)
+      << "a first touch on the shoulder would scratch the face";
   // Nothing learnt: the same angle again, with fresh ink.
   const auto again = *assess_marker(settings, {{18, InkSeen::patchy}});
   EXPECT_TRUE(again.ask_again);
   EXPECT_NEAR(again.next_deg, 18, 1e-9);
   // Two clear answers and one that cannot be.
-  const std::vector<MarkerTouch> clash{{18, InkSeen::apex_only}, {18, InkSeen::apex_only}, {12, InkSeen::shoulder_only},
-                                       {12, InkSeen::shoulder_only}, {19, InkSeen::shoulder_only}};
+  const std::vector<MarkerTouch> clash{{18, InkSeen::apex_only},
+                                       {18, InkSeen::apex_only},
+                                       {12, InkSeen::shoulder_only},
+                                       {12, InkSeen::shoulder_only},
+                                       {19, InkSeen::shoulder_only}};
   const auto answer = *assess_marker(settings, clash);
   ASSERT_EQ(answer.contradictions, std::vector<std::size_t>{4});
   EXPECT_TRUE(answer.ask_again);
@@ -74,8 +79,10 @@ TEST(MarkerTest, StartsSteepAndAsksAgainWhereAnswersClash) {
   // The word "apex" means: too steep.
   EXPECT_LT(assess_marker(settings, {{15, InkSeen::apex_only}})->angle_deg, 15);
   EXPECT_GT(assess_marker(settings, {{15, InkSeen::shoulder_only}})->angle_deg, 15);
-  EXPECT_TRUE(assess_marker(settings, {{15, InkSeen::middle_only}, {17, InkSeen::middle_only}})->looks_convex);
-  for (const double trial : {0.0, 80.0, -3.0}) EXPECT_FALSE(assess_marker(settings, {{trial, InkSeen::nothing}}).ok());
+  EXPECT_TRUE(assess_marker(settings, {{15, InkSeen::middle_only}, {17, InkSeen::middle_only}})
+                  ->looks_convex);
+  for (const double trial : {0.0, 80.0, -3.0})
+    EXPECT_FALSE(assess_marker(settings, {{trial, InkSeen::nothing}}).ok());
   settings.misread = 0.7;
   EXPECT_FALSE(assess_marker(settings, {}).ok());
 }
@@ -92,13 +99,14 @@ TEST(MarkerTest, ChancesOfWhatIsSeenAddUp) {
 
 TEST(GaugeLog, ADriftedZeroVoidsTheReadingsBetween) {
   using K = GaugeEntry::Kind;
-  const std::vector<GaugeEntry> log{
-      {K::zero, {}, 0, 0},
-      {K::reading, EdgeSide::left, 10, 14.8}, {K::reading, EdgeSide::left, 80, 15.4}, {K::reading, EdgeSide::right, 10, 15.9},
-      {K::zero_check, {}, 0, 0.1},
-      {K::reading, EdgeSide::left, 45, 22.0},
-      {K::zero_check, {}, 0, 0.6},
-      {K::reading, EdgeSide::right, 80, 16.9}};
+  const std::vector<GaugeEntry> log{{K::zero, {}, 0, 0},
+                                    {K::reading, EdgeSide::left, 10, 14.8},
+                                    {K::reading, EdgeSide::left, 80, 15.4},
+                                    {K::reading, EdgeSide::right, 10, 15.9},
+                                    {K::zero_check, {}, 0, 0.1},
+                                    {K::reading, EdgeSide::left, 45, 22.0},
+                                    {K::zero_check, {}, 0, 0.6},
+                                    {K::reading, EdgeSide::right, 80, 16.9}};
   const auto found = evaluate_gauge_log(log, {0.2, 0});
   ASSERT_TRUE(found.ok()) << found.refusal().reason;
   ASSERT_EQ(found->readings.size(), 5U);
@@ -113,9 +121,13 @@ TEST(GaugeLog, ADriftedZeroVoidsTheReadingsBetween) {
   EXPECT_FALSE(found->drifts[0].beyond_limit);
   EXPECT_TRUE(found->drifts[1].beyond_limit);
   // Zeroed on a face that tapers: read from that face, so the taper is added.
-  EXPECT_NEAR(evaluate_gauge_log({{K::zero, {}, 0, 0}, {K::reading, EdgeSide::left, 10, 12}}, {0.2, 2.5})->left->mean_deg, 14.5, 1e-12);
+  EXPECT_NEAR(
+      evaluate_gauge_log({{K::zero, {}, 0, 0}, {K::reading, EdgeSide::left, 10, 12}}, {0.2, 2.5})
+          ->left->mean_deg,
+      14.5, 1e-12);
   EXPECT_FALSE(evaluate_gauge_log({{K::reading, EdgeSide::left, 10, 12}}, {}).ok());
-  EXPECT_FALSE(evaluate_gauge_log({{K::zero, {}, 0, 0}, {K::reading, EdgeSide::left, 10, 85}}, {}).ok());
+  EXPECT_FALSE(
+      evaluate_gauge_log({{K::zero, {}, 0, 0}, {K::reading, EdgeSide::left, 10, 85}}, {}).ok());
 }
 
 TEST(GaugeLog, ATiltedClampIsToldFromAnUnequalEdge) {
@@ -124,9 +136,14 @@ TEST(GaugeLog, ATiltedClampIsToldFromAnUnequalEdge) {
   EXPECT_NEAR(check.edge_difference_deg, -2, 1e-12);
   EXPECT_NEAR(check.tilt_deg, 1.5, 1e-12);
   using K = GaugeEntry::Kind;
-  const auto log = evaluate_gauge_log({{K::zero, {}, 0, 0}, {K::reading, EdgeSide::left, 5, 16.5}, {K::reading, EdgeSide::right, 5, 15.5},
-                                       {K::turned, {}, 0, 0}, {K::reading, EdgeSide::left, 5, 13.5}, {K::reading, EdgeSide::right, 5, 18.5},
-                                       {K::zero_check, {}, 0, 0}}, {});
+  const auto log = evaluate_gauge_log({{K::zero, {}, 0, 0},
+                                       {K::reading, EdgeSide::left, 5, 16.5},
+                                       {K::reading, EdgeSide::right, 5, 15.5},
+                                       {K::turned, {}, 0, 0},
+                                       {K::reading, EdgeSide::left, 5, 13.5},
+                                       {K::reading, EdgeSide::right, 5, 18.5},
+                                       {K::zero_check, {}, 0, 0}},
+                                      {});
   ASSERT_TRUE(log.ok() && log->tilt.has_value());
   EXPECT_NEAR(log->tilt->tilt_deg, 1.5, 1e-12);
   EXPECT_NEAR(log->tilt->edge_difference_deg, -2, 1e-12);
@@ -146,7 +163,8 @@ TEST(AngleChecks, CallipersAndBeamGiveTheAngleBack) {
   EXPECT_FALSE(angle_from_thicknesses(1, 0.5, 2, 0.4, 0.01).ok());
   EXPECT_EQ(read_beam({EdgeSide::left, {20, 14}, {}})->kind, BeamFinding::Kind::two_facets);
   EXPECT_EQ(read_beam({EdgeSide::left, {20, 14}, {}})->apex_deg, 20);
-  EXPECT_EQ(read_beam({EdgeSide::left, {}, std::pair{13.0, 19.0}})->kind, BeamFinding::Kind::convex);
+  EXPECT_EQ(read_beam({EdgeSide::left, {}, std::pair{13.0, 19.0}})->kind,
+            BeamFinding::Kind::convex);
   EXPECT_FALSE(read_beam({EdgeSide::left, {}, {}}).ok());
   EXPECT_FALSE(read_beam({EdgeSide::left, {1, 2, 3}, {}}).ok());
   EXPECT_NEAR(*holder_angle_deg({"roller", 15, {2, -0.5}}), 16.5, 1e-12);
@@ -166,11 +184,13 @@ TEST(Grit, DesignationsStandForTheSizesOfTheirStandards) {
   EXPECT_GT(between.mean_um, 2.0);
   EXPECT_NE(parse_grit("400").refusal().reason.find("every system"), std::string::npos);
   EXPECT_NE(parse_grit("#1000").refusal().reason.find("every system"), std::string::npos);
-  for (const char* bad : {"", "P", "Q400", "P5", "P99999", "F1.5", "JIS -4", "P4x"}) EXPECT_FALSE(parse_grit(bad).ok()) << bad;
+  for (const char* bad : {"", "P", "Q400", "P5", "P99999", "F1.5", "JIS -4", "P4x"})
+    EXPECT_FALSE(parse_grit(bad).ok()) << bad;
 }
 
 TEST(Grit, TablesFallAndFindTheirWayBack) {
-  for (const auto system : {GritSystem::fepa_p, GritSystem::fepa_f, GritSystem::jis, GritSystem::ansi}) {
+  for (const auto system :
+       {GritSystem::fepa_p, GritSystem::fepa_f, GritSystem::jis, GritSystem::ansi}) {
     const auto table = grit_table(system);
     for (std::size_t i = 0; i < table.size(); ++i) {
       EXPECT_LT(table[i].low_um, table[i].mean_um);

@@ -24,7 +24,8 @@ TEST(EdgeGeometry, NeverLeavesTheConventionOut) {
   const auto edge = *EdgeGeometry::make(BevelAngles::symmetric(12), BevelAngles::symmetric(16));
   EXPECT_EQ(print_geometry(edge, AngleConvention::per_side), "12° + 16° micro, per side");
   EXPECT_EQ(print_geometry(edge, AngleConvention::inclusive), "24° + 32° micro, inclusive");
-  EXPECT_EQ(print_geometry(*EdgeGeometry::make({12, 14}), AngleConvention::per_side), "12°|14° per side");
+  EXPECT_EQ(print_geometry(*EdgeGeometry::make({12, 14}), AngleConvention::per_side),
+            "12°|14° per side");
 }
 
 RC_GTEST_PROP(ApexWear, AreaAndWidthAreInverse, ()) {

@@ -70,7 +70,8 @@ TEST(Section, APlainWedgeIsWhatTheFormulasSay) {
   const Section wedge = made(plan({flat(15)}));
   EXPECT_NEAR(wedge.apex_angles().inclusive_deg(), 30, 1e-12);
   EXPECT_EQ(wedge.apex_width_mm(), 0);
-  for (const double d : {1e-5, 0.001, 0.1, 1.0, 3.0}) EXPECT_NEAR(*wedge.thickness_mm(d), 2 * d * tangent(15), 1e-12);
+  for (const double d : {1e-5, 0.001, 0.1, 1.0, 3.0})
+    EXPECT_NEAR(*wedge.thickness_mm(d), 2 * d * tangent(15), 1e-12);
   EXPECT_NEAR(*wedge.thickness_mm(20), 2, 1e-12);
   EXPECT_FALSE(wedge.thickness_mm(26).has_value());
   const auto facets = facets_of(wedge);
@@ -91,14 +92,17 @@ TEST(Section, EveryWayToStopStopsThere) {
   EXPECT_NEAR(primary.apex_width_mm(), 0.4, 1e-12);
   EXPECT_EQ(primary.apex_mm(), 0);
   const Section edge = *primary.ground(flat(14));
-  EXPECT_NEAR(edge.apex_mm(), 0, 1e-12) << "the least depth that leaves no flat does not shorten the blade";
-  EXPECT_NEAR(*shoulder_thickness_mm(edge), 0.4 + 2 * tangent(4) * 0.2 / (tangent(14) - tangent(4)), 1e-9);
+  EXPECT_NEAR(edge.apex_mm(), 0, 1e-12)
+      << "the least depth that leaves no flat does not shorten the blade";
+  EXPECT_NEAR(*shoulder_thickness_mm(edge), 0.4 + 2 * tangent(4) * 0.2 / (tangent(14) - tangent(4)),
+              1e-9);
   const Section micro = *edge.ground(flat(20, UntilFacet{60}));
   for (const EdgeSide side : {EdgeSide::left, EdgeSide::right})
     EXPECT_NEAR(facet(facets_of(micro), side, 2).width_um, 60, 1e-8);
   EXPECT_NEAR(micro.apex_angles().inclusive_deg(), 40, 1e-10);
   // Both lines pass through the end of the facet: the apex receded by b·cos·(tan20/tan14 − 1).
-  EXPECT_NEAR(micro.apex_mm(), 0.06 * std::cos(radians(20)) * (tangent(20) / tangent(14) - 1), 1e-10);
+  EXPECT_NEAR(micro.apex_mm(), 0.06 * std::cos(radians(20)) * (tangent(20) / tangent(14) - 1),
+              1e-10);
   const Section deep = *edge.ground(flat(20, UntilDepth{0.05}));
   EXPECT_NEAR(deep.apex_mm(), 0.05, 1e-12);
   // Thinning until it meets the edge bevel at 0.3 mm.
@@ -108,7 +112,8 @@ TEST(Section, EveryWayToStopStopsThere) {
   // The shoulder is where the faces turn most, whatever the order of the grinds.
   EXPECT_NEAR(edge_shoulder(thinned)->thickness_mm, 0.3, 1e-9);
   EXPECT_NEAR(edge_shoulder(micro)->thickness_mm, *shoulder_thickness_mm(edge), 1e-9);
-  EXPECT_NEAR(edge_shoulder(made(plan({flat(15), flat(20, UntilFacet{50})})))->thickness_mm, 2, 1e-9);
+  EXPECT_NEAR(edge_shoulder(made(plan({flat(15), flat(20, UntilFacet{50})})))->thickness_mm, 2,
+              1e-9);
 }
 
 TEST(Section, AChiselAndUnequalSidesKeepTheirOwnAngles) {
@@ -132,7 +137,8 @@ RC_GTEST_PROP(Section, WearFollowsTheAreaIdentityOnBothKindsOfEdge, ()) {
   const double area = *rc::gen::inRange(1, 500) * 1e-5, start = *rc::gen::inRange(0, 40) * 1e-3;
   const Section begun = *sharp.truncated(start);
   const Section worn = *begun.worn(area);
-  RC_ASSERT(std::fabs(worn.apex_width_mm() - worn_apex_width_mm(start, area, {left, right})) < 1e-9);
+  RC_ASSERT(std::fabs(worn.apex_width_mm() - worn_apex_width_mm(start, area, {left, right})) <
+            1e-9);
   RC_ASSERT(std::fabs(removal(begun, worn).area_mm2 - area) < 1e-9);
 }
 
@@ -141,14 +147,17 @@ TEST(Section, AHollowHasTheSagittaOfItsWheel) {
   const Section section = made(plan({hollow(5, radius, UntilThickness{0.5})}, 3));
   const auto f = facet(facets_of(section), EdgeSide::left, 0);
   EXPECT_NEAR(f.angle_deg, 5, 1e-9) << "the chord lies at the angle that was set";
-  const double chord = std::hypot(f.to_um - f.from_um, (f.to_thickness_mm - f.from_thickness_mm) / 2 * 1000) / 1000;
+  const double chord =
+      std::hypot(f.to_um - f.from_um, (f.to_thickness_mm - f.from_thickness_mm) / 2 * 1000) / 1000;
   const double middle = 0.5 * (f.from_um + f.to_um) / 1000;
   // Depth of the arc below the chord's middle, square to the chord.
   const double sagitta = radius - std::sqrt(radius * radius - chord * chord / 4);
   const double chord_y = 0.25 * (f.from_thickness_mm + f.to_thickness_mm);
-  const double h = middle + sagitta * std::sin(radians(5)), y = chord_y - sagitta * std::cos(radians(5));
+  const double h = middle + sagitta * std::sin(radians(5)),
+               y = chord_y - sagitta * std::cos(radians(5));
   EXPECT_NEAR(section.half_mm(EdgeSide::left, section.apex_mm() + h), y, 1e-10);
-  EXPECT_NEAR(f.shoulder_end_deg - f.apex_end_deg, 2 * degrees(std::asin(chord / 2 / radius)), 1e-9);
+  EXPECT_NEAR(f.shoulder_end_deg - f.apex_end_deg, 2 * degrees(std::asin(chord / 2 / radius)),
+              1e-9);
   EXPECT_NEAR(f.width_um, 2000 * radius * std::asin(chord / 2 / radius), 1e-6);
   // A facet width asked for on a hollow is the width along the arc.
   const Section wide = made(plan({hollow(5, radius, UntilFacet{9000})}, 3));
@@ -180,8 +189,10 @@ TEST(Section, MetalRemovedAgreesWithSlices) {
   ASSERT_TRUE(options.ok()) << options.refusal().reason;
   const double before = area_by_slices(start, 15);
   for (const auto& option : *options) {
-    EXPECT_NEAR(before - area_by_slices(option.section, 15), option.removed_mm2, 2e-7) << name_of(option.shape);
-    EXPECT_NEAR(*option.section.truncated(wish.behind_edge_mm)->thickness_mm(0), wish.behind_edge_mm, 1e-12);
+    EXPECT_NEAR(before - area_by_slices(option.section, 15), option.removed_mm2, 2e-7)
+        << name_of(option.shape);
+    EXPECT_NEAR(*option.section.truncated(wish.behind_edge_mm)->thickness_mm(0),
+                wish.behind_edge_mm, 1e-12);
   }
   // Same thickness behind the edge, same height: hollow takes most, convex least.
   EXPECT_GT((*options)[1].removed_mm2, (*options)[0].removed_mm2);
@@ -200,14 +211,27 @@ Grind any_grind(double scale) {
   grind.side = GrindSide(*rc::gen::inRange(0, 3));
   const double size = *rc::gen::inRange(5, 80) * 0.01;
   switch (*rc::gen::inRange(0, 4)) {
-    case 0: grind.until = UntilApex{}; break;
-    case 1: grind.until = UntilThickness{size * scale}; break;
-    case 2: grind.until = UntilFacet{size * scale * 1000}; break;
-    default: grind.until = UntilDepth{size * 0.2 * scale};
+    case 0:
+      grind.until = UntilApex{};
+      break;
+    case 1:
+      grind.until = UntilThickness{size * scale};
+      break;
+    case 2:
+      grind.until = UntilFacet{size * scale * 1000};
+      break;
+    default:
+      grind.until = UntilDepth{size * 0.2 * scale};
   }
   const int shape = *rc::gen::inRange(0, 4);
-  if (shape == 1) grind.shape = GrindShape::hollow, grind.radius_mm = *rc::gen::inRange(40, 300) * scale;
-  if (shape == 2) grind.shape = GrindShape::convex, grind.to_deg = grind.angle_deg + *rc::gen::inRange(1, 12);
+  if (shape == 1) {
+    grind.shape = GrindShape::hollow;
+    grind.radius_mm = *rc::gen::inRange(40, 300) * scale;
+  }
+  if (shape == 2) {
+    grind.shape = GrindShape::convex;
+    grind.to_deg = grind.angle_deg + *rc::gen::inRange(1, 12);
+  }
   return grind;
 }
 }  // namespace
@@ -235,14 +259,17 @@ RC_GTEST_PROP(Section, LeftAndRightAreMirrorImages, ()) {
   Section one = made(plan({}, 2, 20)), other = one;
   for (int i = 0; i < 4; ++i) {
     Grind grind = any_grind(1), mirrored = grind;
-    if (grind.side != GrindSide::both) mirrored.side = grind.side == GrindSide::left ? GrindSide::right : GrindSide::left;
+    if (grind.side != GrindSide::both)
+      mirrored.side = grind.side == GrindSide::left ? GrindSide::right : GrindSide::left;
     const auto a = one.ground(grind), b = other.ground(mirrored);
     RC_ASSERT(a.ok() == b.ok());
     if (!a) continue;
-    one = *a, other = *b;
+    one = *a;
+    other = *b;
     RC_ASSERT(std::fabs(one.apex_mm() - other.apex_mm()) < 1e-9);
     for (double h = one.apex_mm() + 1e-6; h < 20; h += 0.11)
-      RC_ASSERT(std::fabs(one.half_mm(EdgeSide::left, h) - other.half_mm(EdgeSide::right, h)) < 1e-9);
+      RC_ASSERT(std::fabs(one.half_mm(EdgeSide::left, h) - other.half_mm(EdgeSide::right, h)) <
+                1e-9);
   }
 }
 
@@ -258,7 +285,8 @@ RC_GTEST_PROP(Section, ALargerBladeIsTheSameBladeLarger, ()) {
     const auto a = small.ground(grind), b = large.ground(grown);
     RC_ASSERT(a.ok() == b.ok());
     if (!a) continue;
-    small = *a, large = *b;
+    small = *a;
+    large = *b;
     RC_ASSERT(std::fabs(small.apex_mm() * factor - large.apex_mm()) < 1e-8);
     for (double d = 0; d < 19; d += 0.13) {
       const auto t = small.thickness_mm(d), u = large.thickness_mm(d * factor);
@@ -272,11 +300,13 @@ RC_GTEST_PROP(Section, GrindsThatDoNotMeetMayChangePlaces, ()) {
   // A thinning of the upper face on one side and a micro-bevel on the other never touch.
   const Section start = made(plan({flat(5, UntilThickness{0.5}), flat(16)}, 3, 30));
   const Grind thin = flat(*rc::gen::inRange(2, 5), UntilBehindEdge{0.8}, GrindSide::left);
-  const Grind micro = flat(*rc::gen::inRange(20, 40), UntilFacet{double(*rc::gen::inRange(10, 120))}, GrindSide::right);
+  const Grind micro = flat(*rc::gen::inRange(20, 40),
+                           UntilFacet{double(*rc::gen::inRange(10, 120))}, GrindSide::right);
   const auto one = start.ground(thin), other = start.ground(micro);
   RC_PRE(one.ok() && other.ok());
   const Section a = *one->ground(micro), b = *other->ground(thin);
-  for (double d = 0; d < 29; d += 0.07) RC_ASSERT(std::fabs(*a.thickness_mm(d) - *b.thickness_mm(d)) < 1e-8);
+  for (double d = 0; d < 29; d += 0.07)
+    RC_ASSERT(std::fabs(*a.thickness_mm(d) - *b.thickness_mm(d)) < 1e-8);
 }
 
 TEST(Section, RefusesWhatCannotBeGroundAndSaysWhy) {
@@ -290,16 +320,23 @@ TEST(Section, RefusesWhatCannotBeGroundAndSaysWhy) {
   EXPECT_NE(reason(plan({flat(15)}, -1)).find("stock"), std::string::npos);
   EXPECT_NE(reason(plan({flat(15), flat(20)})).find("grind 2"), std::string::npos);
   EXPECT_NE(reason(plan({flat(15), flat(20)})).find("no flat left"), std::string::npos);
-  EXPECT_NE(reason(plan({flat(15), flat(20, UntilThickness{0.1})})).find("not thicker"), std::string::npos);
+  EXPECT_NE(reason(plan({flat(15), flat(20, UntilThickness{0.1})})).find("not thicker"),
+            std::string::npos);
   EXPECT_NE(reason(plan({flat(15, UntilDepth{30})})).find("whole blade"), std::string::npos);
   EXPECT_NE(reason(plan({flat(15, UntilFacet{1e6})})).find("whole blade"), std::string::npos);
-  EXPECT_NE(reason(plan({flat(9), flat(9, UntilFacet{590})})).find("wider than that already"), std::string::npos);
-  EXPECT_NE(reason(plan({flat(26, UntilApex{}, GrindSide::left), flat(26, UntilFacet{290}, GrindSide::left)})).find("wider"), std::string::npos);
-  EXPECT_EQ(reason(plan({flat(15), flat(15.01, UntilFacet{1})})), "made") << "a hair steeper is a facet";
+  EXPECT_NE(reason(plan({flat(9), flat(9, UntilFacet{590})})).find("wider than that already"),
+            std::string::npos);
+  EXPECT_NE(reason(plan({flat(26, UntilApex{}, GrindSide::left),
+                         flat(26, UntilFacet{290}, GrindSide::left)}))
+                .find("wider"),
+            std::string::npos);
+  EXPECT_EQ(reason(plan({flat(15), flat(15.01, UntilFacet{1})})), "made")
+      << "a hair steeper is a facet";
   EXPECT_NE(reason(plan({hollow(5, 4, UntilThickness{0.2})})).find("radius"), std::string::npos);
   EXPECT_NE(reason(plan({hollow(3, 25, UntilApex{})})).find("undercut"), std::string::npos);
   EXPECT_NE(reason(plan({flat(15, UntilFacet{-5})})).find("above 0"), std::string::npos);
-  EXPECT_NE(reason(plan({convex(15, 12, UntilApex{})})).find("steeper at the apex"), std::string::npos);
+  EXPECT_NE(reason(plan({convex(15, 12, UntilApex{})})).find("steeper at the apex"),
+            std::string::npos);
   Grind bare = flat(5);
   bare.shape = GrindShape::hollow;
   EXPECT_NE(reason(plan({bare})).find("wheel's radius"), std::string::npos);
@@ -316,7 +353,8 @@ TEST(Section, AMeasuredEdgeIsGroundLikeAnyOther) {
   const Section edged = *forged.ground(flat(17, UntilFacet{300}));
   EXPECT_NEAR(edged.apex_angles().inclusive_deg(), 34, 1e-9);
   EXPECT_GT(edged.apex_mm(), 0);
-  EXPECT_NEAR(*edged.thickness_mm(10 - edged.apex_mm()), 1.4, 1e-10) << "the face above is not touched";
+  EXPECT_NEAR(*edged.thickness_mm(10 - edged.apex_mm()), 1.4, 1e-10)
+      << "the face above is not touched";
   // Thick and thin spots along a blade.
   auto thick = profile;
   for (auto& point : thick) point.thickness_mm *= 1.2;
@@ -330,7 +368,8 @@ TEST(Section, AMeasuredEdgeIsGroundLikeAnyOther) {
 }
 
 TEST(Section, TouchUpsThickenTheEdgeUntilItIsThinned) {
-  const Section start = made(plan({flat(2.5, UntilThickness{0.3}), flat(15), flat(20, UntilFacet{40})}, 2.2, 28));
+  const Section start =
+      made(plan({flat(2.5, UntilThickness{0.3}), flat(15), flat(20, UntilFacet{40})}, 2.2, 28));
   TouchUp touch_up;
   touch_up.worn_width_um = 8;
   touch_up.edge_deg = 15;
@@ -345,9 +384,11 @@ TEST(Section, TouchUpsThickenTheEdgeUntilItIsThinned) {
   }
   // The edge bevel climbs the primary: the thickness behind it grows with what the apex recedes.
   const auto &first = series->at(1), &last = series->back();
-  const double climb = (last.shoulder_thickness_mm - first.shoulder_thickness_mm) / (last.apex_receded_mm - first.apex_receded_mm);
+  const double climb = (last.shoulder_thickness_mm - first.shoulder_thickness_mm) /
+                       (last.apex_receded_mm - first.apex_receded_mm);
   EXPECT_NEAR(climb, 2 * tangent(2.5) * tangent(15) / (tangent(15) - tangent(2.5)), 1e-6);
-  const auto due = thinning_due(*series, 0.5 * (first.shoulder_thickness_mm + last.shoulder_thickness_mm));
+  const auto due =
+      thinning_due(*series, 0.5 * (first.shoulder_thickness_mm + last.shoulder_thickness_mm));
   ASSERT_TRUE(due.has_value());
   EXPECT_NEAR(*due, 30, 2);
   EXPECT_FALSE(thinning_due(*series, 5).has_value());
@@ -360,16 +401,19 @@ TEST(Parting, AWedgeCostsWhatTheIntegralSays) {
   options.friction = 0.25;
   options.stiffness_N_per_mm3 = 0.02;
   // 2·∫ K·tan·h·(tan + μ) dh = K·tan·(tan + μ)·D²
-  EXPECT_NEAR(*parting_force_N_per_mm(wedge, options), 0.02 * tangent(12) * (tangent(12) + 0.25) * 36, 1e-12);
+  EXPECT_NEAR(*parting_force_N_per_mm(wedge, options),
+              0.02 * tangent(12) * (tangent(12) + 0.25) * 36, 1e-12);
   options.facets = {{0, 0.1}};
-  EXPECT_NEAR(*parting_force_N_per_mm(wedge, options), 0.02 * tangent(12) * (tangent(12) + 0.1) * 36, 1e-12);
+  EXPECT_NEAR(*parting_force_N_per_mm(wedge, options),
+              0.02 * tangent(12) * (tangent(12) + 0.1) * 36, 1e-12);
   // A hollow face against thin slices.
   const Section hollowed = made(plan({hollow(6, 120, UntilThickness{0.5})}, 3, 40));
   options = {8, 0.3, 1, {}};
   double sum = 0;
   for (int i = 0; i < 200000; ++i) {
     const double h = 8.0 * (i + 0.5) / 200000, step = 1e-6;
-    const double y = *hollowed.thickness_mm(h) / 2, slope = (*hollowed.thickness_mm(h + step) - *hollowed.thickness_mm(h)) / 2 / step;
+    const double y = *hollowed.thickness_mm(h) / 2,
+                 slope = (*hollowed.thickness_mm(h + step) - *hollowed.thickness_mm(h)) / 2 / step;
     sum += 2 * y * (slope + 0.3) * 8.0 / 200000;
   }
   EXPECT_NEAR(*parting_force_N_per_mm(hollowed, options), sum, 1e-5 * sum);

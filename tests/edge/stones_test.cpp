@@ -13,7 +13,8 @@
 namespace bq {
 namespace {
 
-Abrasive stone(const std::string& name, double um, double rate, AbrasiveKind kind = AbrasiveKind::bench_stone) {
+Abrasive stone(const std::string& name, double um, double rate,
+               AbrasiveKind kind = AbrasiveKind::bench_stone) {
   Abrasive a;
   a.name = name;
   a.kind = kind;
@@ -24,7 +25,8 @@ Abrasive stone(const std::string& name, double um, double rate, AbrasiveKind kin
 }
 
 std::vector<Abrasive> shelf() {
-  return {stone("Coarse", 120, 24), stone("Middle", 45, 8), stone("Fine", 15, 2.4), stone("Finest", 5, 0.8)};
+  return {stone("Coarse", 120, 24), stone("Middle", 45, 8), stone("Fine", 15, 2.4),
+          stone("Finest", 5, 0.8)};
 }
 
 /// A knife: 2 mm stock, 3° faces to 0.4 mm, 15° edge, sharp.
@@ -81,7 +83,8 @@ TEST(Shelf, HollowStoneTurnsTheContactAndAsksForFlattening) {
   EXPECT_TRUE(face_state(a).flatten_first) << "a check is due again";
   a.flatness.clear();
   EXPECT_TRUE(face_state(a).flatten_first) << "never checked";
-  EXPECT_FALSE(face_state(stone("Belt", 60, 20, AbrasiveKind::belt)).flatten_first) << "a belt has no flat face";
+  EXPECT_FALSE(face_state(stone("Belt", 60, 20, AbrasiveKind::belt)).flatten_first)
+      << "a belt has no flat face";
 }
 
 TEST(Shelf, HardPhaseSlowsOrStopsASoftAbrasive) {
@@ -91,7 +94,9 @@ TEST(Shelf, HardPhaseSlowsOrStopsASoftAbrasive) {
   EXPECT_EQ(rate_on(a, cutting_class_of(5))->mm3_per_min, 1.6);
   EXPECT_EQ(cutting_class_of(17), CuttingClass::hard_phase);
   const auto first = before_use(a, CuttingClass::hard_phase);
-  EXPECT_TRUE(std::any_of(first.begin(), first.end(), [](const std::string& s) { return s.find("hardly") != std::string::npos; }));
+  EXPECT_TRUE(std::any_of(first.begin(), first.end(), [](const std::string& s) {
+    return s.find("hardly") != std::string::npos;
+  }));
   a.rate_mm3_per_min.reset();
   EXPECT_TRUE(rate_on(a, CuttingClass::plain)->estimated);
 }
@@ -120,7 +125,8 @@ TEST(Ladder, ChippedBladeStartsCoarserThanATouchUp) {
   touch_up.dull_um = 3;
   chipped.dull_um = 3;
   chipped.damage_um = 400;
-  const auto light = plan_ladder(touch_up, wish(15, 5), all, CuttingClass::plain), heavy = plan_ladder(chipped, wish(15, 5), all, CuttingClass::plain);
+  const auto light = plan_ladder(touch_up, wish(15, 5), all, CuttingClass::plain),
+             heavy = plan_ladder(chipped, wish(15, 5), all, CuttingClass::plain);
   ASSERT_TRUE(light) << light.refusal().reason;
   ASSERT_TRUE(heavy) << heavy.refusal().reason;
   EXPECT_EQ(names(*light, all).front(), "Finest");
@@ -154,7 +160,8 @@ TEST(Ladder, MetalOfAllStepsIsTheSectionsFigure) {
         // A flatter face can meet its twin right where the flat was: then no depth is to be said.
         if (depth > 1e-9) whole.until = UntilDepth{depth};
         auto after = start->ground(whole);
-        ASSERT_TRUE(after) << after.refusal().reason << " " << angle << "° " << damage << " µm, depth " << depth;
+        ASSERT_TRUE(after) << after.refusal().reason << " " << angle << "° " << damage
+                           << " µm, depth " << depth;
         if (micro) {
           Grind apex;
           apex.angle_deg = angle + 6;
@@ -177,8 +184,10 @@ TEST(Ladder, EachStepClearsTheScratchesOfTheOneBefore) {
   ASSERT_TRUE(plan);
   for (std::size_t i = 1; i < plan->steps.size(); ++i) {
     const auto& step = plan->steps[i];
-    EXPECT_NEAR(step.scratch_um, rules.scratch_share * *size_um(all[plan->steps[i - 1].abrasive]), 1e-9);
-    EXPECT_NEAR(step.receded_um, step.scratch_um / std::sin(radians(15)), 1e-6) << "the apex recedes by depth / sin of the angle per side";
+    EXPECT_NEAR(step.scratch_um, rules.scratch_share * *size_um(all[plan->steps[i - 1].abrasive]),
+                1e-9);
+    EXPECT_NEAR(step.receded_um, step.scratch_um / std::sin(radians(15)), 1e-6)
+        << "the apex recedes by depth / sin of the angle per side";
     EXPECT_NEAR(*step.minutes, step.metal_mm3 / *all[step.abrasive].rate_mm3_per_min, 1e-9);
   }
 }
@@ -200,7 +209,8 @@ TEST(Ladder, QuickestSequenceIsFound) {
         if (kept >> i & 1U) some.push_back(all[i]);
       // Forced: the sequence of exactly these stones.
       double minutes = rules.handling_min * double(some.size());
-      std::sort(some.begin(), some.end(), [](const auto& a, const auto& b) { return *a.measured_um > *b.measured_um; });
+      std::sort(some.begin(), some.end(),
+                [](const auto& a, const auto& b) { return *a.measured_um > *b.measured_um; });
       auto section = *make_section(state.section)->truncated(0.003);
       for (std::size_t i = 0; i < some.size(); ++i) {
         Grind grind;
@@ -208,7 +218,9 @@ TEST(Ladder, QuickestSequenceIsFound) {
         Checked<Section> next = section.ground(grind);
         const double formed = next ? removal(section, *next).apex_receded_mm : 0;
         if (i == 0 && formed < damage / 1000) grind.until = UntilDepth{damage / 1000};
-        if (i > 0) grind.until = UntilDepth{rules.scratch_share * *some[i - 1].measured_um / 1000 / std::sin(radians(15))};
+        if (i > 0)
+          grind.until = UntilDepth{rules.scratch_share * *some[i - 1].measured_um / 1000 /
+                                   std::sin(radians(15))};
         next = section.ground(grind);
         ASSERT_TRUE(next);
         minutes += removal(section, *next).area_mm2 * 120 / *some[i].rate_mm3_per_min;
@@ -225,14 +237,18 @@ TEST(Ladder, JumpsTooFarOnlyWhereItSparesHours) {
   state.damage_um = 400;
   const auto plan = plan_ladder(state, wish(15, 5), gap, CuttingClass::plain);
   ASSERT_TRUE(plan);
-  EXPECT_EQ(plan->steps.size(), 1U) << "a few minutes more on the fine one are cheaper than scratches found late";
+  EXPECT_EQ(plan->steps.size(), 1U)
+      << "a few minutes more on the fine one are cheaper than scratches found late";
   EXPECT_FALSE(plan->steps[0].too_far);
   state.damage_um = 3000;
   const auto deep = plan_ladder(state, wish(15, 5), gap, CuttingClass::plain);
   ASSERT_TRUE(deep);
-  EXPECT_EQ(names(*deep, gap), (std::vector<std::string>{"Coarse", "Finest"})) << "hours on the fine one are not";
+  EXPECT_EQ(names(*deep, gap), (std::vector<std::string>{"Coarse", "Finest"}))
+      << "hours on the fine one are not";
   EXPECT_TRUE(deep->steps.back().too_far);
-  EXPECT_TRUE(std::any_of(deep->remarks.begin(), deep->remarks.end(), [](const std::string& r) { return r.find("too far (a factor of 24.0)") != std::string::npos; }));
+  EXPECT_TRUE(std::any_of(deep->remarks.begin(), deep->remarks.end(), [](const std::string& r) {
+    return r.find("too far (a factor of 24.0)") != std::string::npos;
+  }));
   gap.push_back(stone("Between", 30, 5));
   LadderRules rules;
   rules.shelf.too_far = 6.5;
@@ -256,13 +272,16 @@ TEST(Ladder, UnlikeFinishesGoOnOnOneSideOnly) {
   with_micro.micro = BevelAngles::symmetric(20);
   const auto on_micro = plan_ladder(state, with_micro, all, CuttingClass::plain);
   ASSERT_TRUE(on_micro);
-  EXPECT_EQ(on_micro->steps.back().side, GrindSide::left) << "the micro-bevel does not wipe out the finer side";
+  EXPECT_EQ(on_micro->steps.back().side, GrindSide::left)
+      << "the micro-bevel does not wipe out the finer side";
   EXPECT_EQ(on_micro->steps.back().angles.left_deg, 20);
-  EXPECT_NEAR(plan->steps.back().receded_um, 3 / std::cos(radians(15)) / (2 * std::tan(radians(15))), 1e-6);
+  EXPECT_NEAR(plan->steps.back().receded_um,
+              3 / std::cos(radians(15)) / (2 * std::tan(radians(15))), 1e-6);
 }
 
 TEST(Ladder, SectionItLeavesIsPutOnRecordAgainAndAgain) {
-  // A blade sharpened thirty times at changing angles: what is on record stays the section that was made, and stays short.
+  // A blade sharpened thirty times at changing angles: what is on record stays the section that was
+  // made, and stays short.
   const auto all = shelf();
   EdgeState state = knife();
   std::optional<Section> last;
@@ -292,14 +311,21 @@ TEST(Ladder, SectionItLeavesIsPutOnRecordAgainAndAgain) {
 
 TEST(Ladder, RefusesWhatMakesNoSense) {
   const auto all = shelf();
-  EXPECT_NE(plan_ladder(knife(), wish(15, 5), {}, CuttingClass::plain).refusal().reason.find("no abrasive"), std::string::npos);
-  EXPECT_NE(plan_ladder(knife(), wish(15, 5), all, CuttingClass::plain).refusal().reason.find("nothing is to be removed"), std::string::npos);
+  EXPECT_NE(plan_ladder(knife(), wish(15, 5), {}, CuttingClass::plain)
+                .refusal()
+                .reason.find("no abrasive"),
+            std::string::npos);
+  EXPECT_NE(plan_ladder(knife(), wish(15, 5), all, CuttingClass::plain)
+                .refusal()
+                .reason.find("nothing is to be removed"),
+            std::string::npos);
   EdgeState state = knife();
   state.damage_um = 1e9;
   EXPECT_FALSE(plan_ladder(state, wish(15, 5), all, CuttingClass::plain));
   state.damage_um = 15000;
   state.section.height_mm = 10;
-  EXPECT_FALSE(plan_ladder(state, wish(15, 5), all, CuttingClass::plain)) << "deeper than the blade";
+  EXPECT_FALSE(plan_ladder(state, wish(15, 5), all, CuttingClass::plain))
+      << "deeper than the blade";
   LadderWish apex = wish(15, 5);
   apex.apex_only = true;
   EXPECT_FALSE(plan_ladder(knife(), apex, all, CuttingClass::plain));
@@ -314,10 +340,14 @@ TEST(Behaviour, IsSuggestedFromHardnessAndHardPhase) {
   EXPECT_EQ(guess_behaviour(63, 4)->behaviour, DeburrBehaviour::between);
   EXPECT_EQ(guess_behaviour(66, std::nullopt)->behaviour, DeburrBehaviour::brittle);
   EXPECT_FALSE(guess_behaviour(std::nullopt, std::nullopt));
-  for (const auto& step : deburring_route(DeburrBehaviour::brittle)) EXPECT_LE(step.above_edge_deg.value_or(0), 0) << "never above the edge angle";
+  for (const auto& step : deburring_route(DeburrBehaviour::brittle))
+    EXPECT_LE(step.above_edge_deg.value_or(0), 0) << "never above the edge angle";
   const auto ductile = deburring_route(DeburrBehaviour::ductile);
-  EXPECT_TRUE(std::any_of(ductile.begin(), ductile.end(), [](const RouteStep& s) { return s.above_edge_deg.value_or(0) >= 1 && *s.above_edge_deg <= 3; }));
-  EXPECT_NE(deburring_route(DeburrBehaviour::between).front().what.find("third"), std::string::npos);
+  EXPECT_TRUE(std::any_of(ductile.begin(), ductile.end(), [](const RouteStep& s) {
+    return s.above_edge_deg.value_or(0) >= 1 && *s.above_edge_deg <= 3;
+  }));
+  EXPECT_NE(deburring_route(DeburrBehaviour::between).front().what.find("third"),
+            std::string::npos);
 }
 
 }  // namespace

@@ -34,7 +34,8 @@ Section wedge(double edge_deg, double micro_deg = 0, double micro_depth_mm = 0) 
 TEST(Weakest, APlainWedgeCarriesTheSameStressDownToTheBuriedDepth) {
   const SideLoad load{40, 0.12};
   const auto found = *weakest_place(wedge(15), load);
-  EXPECT_NEAR(found.peak_MPa, 0.375 * 40 / (0.06 * tangent(15) * tangent(15)), 1e-8 * found.peak_MPa);
+  EXPECT_NEAR(found.peak_MPa, 0.375 * 40 / (0.06 * tangent(15) * tangent(15)),
+              1e-8 * found.peak_MPa);
   EXPECT_NEAR(found.peak_MPa, wedge_stress_MPa(load, 15), 1e-8 * found.peak_MPa);
   EXPECT_NEAR(found.at_mm, 0.12, 1e-8);
   EXPECT_EQ(found.place, WeakPlace::apex_zone);
@@ -81,7 +82,8 @@ TEST(Weakest, TheBrittleSteelIsNotCalledTheSafest) {
   EXPECT_GT(hard, soft);
   const auto limit = leading_limit({hard, default_bend_strength_MPa(Toughness::brittle)});
   EXPECT_EQ(limit->failure, Failure::breaks_out);
-  EXPECT_EQ(leading_limit({soft, default_bend_strength_MPa(Toughness::tough)})->failure, Failure::bends_flat);
+  EXPECT_EQ(leading_limit({soft, default_bend_strength_MPa(Toughness::tough)})->failure,
+            Failure::bends_flat);
   EXPECT_FALSE(leading_limit({}).has_value());
   const auto place = *weakest_place(wedge(8), {60, 0.1});
   EXPECT_NE(describe(place, {hard, 2500.0}).find("breaks out"), std::string::npos);
@@ -96,7 +98,8 @@ TEST(Strength, HardnessFollowsThePublishedTable) {
   EXPECT_EQ(*vickers_of(68), 940);
   EXPECT_NEAR(*vickers_of(58.5), 0.5 * (653 + 674), 1e-12);
   EXPECT_NEAR(*yield_MPa(60), 697 * 9.80665 / 3, 1e-9);
-  for (double hrc = 20; hrc <= 68; hrc += 0.37) EXPECT_NEAR(*rockwell_c_of(*vickers_of(hrc)), hrc, 1e-9);
+  for (double hrc = 20; hrc <= 68; hrc += 0.37)
+    EXPECT_NEAR(*rockwell_c_of(*vickers_of(hrc)), hrc, 1e-9);
   EXPECT_FALSE(vickers_of(70).ok());
   EXPECT_FALSE(vickers_of(12).ok());
   EXPECT_FALSE(vickers_of(std::nan("")).ok());

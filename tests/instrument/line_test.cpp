@@ -20,7 +20,8 @@ std::vector<InstrumentReading> readings_of(InstrumentLine& line, std::string_vie
   return out;
 }
 
-InstrumentReading read_one(std::string_view text, InstrumentProfile profile = usual_profile(InstrumentRole::gauge)) {
+InstrumentReading read_one(std::string_view text,
+                           InstrumentProfile profile = usual_profile(InstrumentRole::gauge)) {
   return LineParser::make(profile)->parse({text, true, {}});
 }
 
@@ -32,8 +33,10 @@ TEST(InstrumentLine, BuiltInFormatTakesNumberAndUnitAndNothingElse) {
     double value;
     Unit unit;
     double step;
-  } good[] = {{"312 gf", 312, Unit::gf, 1}, {"312gf", 312, Unit::gf, 1}, {"+3.06 N", 3.06, Unit::N, 0.01}, {" 0.450 lbf ", 0.45, Unit::lbf, 0.001},
-              {".5 N", 0.5, Unit::N, 0.1}, {"-2 gf", -2, Unit::gf, 1}, {"12. gf", 12, Unit::gf, 1}};
+  } good[] = {{"312 gf", 312, Unit::gf, 1},     {"312gf", 312, Unit::gf, 1},
+              {"+3.06 N", 3.06, Unit::N, 0.01}, {" 0.450 lbf ", 0.45, Unit::lbf, 0.001},
+              {".5 N", 0.5, Unit::N, 0.1},      {"-2 gf", -2, Unit::gf, 1},
+              {"12. gf", 12, Unit::gf, 1}};
   for (const auto& item : good) {
     const auto r = read_one(item.text);
     EXPECT_EQ(r.status, ReadingStatus::ok) << item.text << ": " << r.why;
@@ -41,8 +44,27 @@ TEST(InstrumentLine, BuiltInFormatTakesNumberAndUnitAndNothingElse) {
     EXPECT_EQ(r.unit.unit, item.unit);
     EXPECT_NEAR(r.resolution, item.step, 1e-12);
   }
-  for (const char* bad : {"", "312", "gf", "312 g", "312 mm", "312  gf", "312 gf ok", "3e2 gf", "1.2.3 gf", "--3 gf", "+-3 gf", "3,5 gf", "nan gf", "inf gf",
-                          "312 gf413 gf", "0x10 gf", "\x01" "312 gf", "1234567890123456 gf", "312 deg", "312 \xff"}) {
+  for (const char* bad : {"",
+                          "312",
+                          "gf",
+                          "312 g",
+                          "312 mm",
+                          "312  gf",
+                          "312 gf ok",
+                          "3e2 gf",
+                          "1.2.3 gf",
+                          "--3 gf",
+                          "+-3 gf",
+                          "3,5 gf",
+                          "nan gf",
+                          "inf gf",
+                          "312 gf413 gf",
+                          "0x10 gf",
+                          "\x01"
+                          "312 gf",
+                          "1234567890123456 gf",
+                          "312 deg",
+                          "312 \xff"}) {
     const auto r = read_one(bad);
     EXPECT_EQ(r.status, ReadingStatus::garbage) << bad;
     EXPECT_FALSE(r.why.empty());
@@ -58,7 +80,8 @@ TEST(InstrumentLine, CapacityAndUnitsAreChecked) {
   EXPECT_EQ(read_one("5 N", profile).status, ReadingStatus::overload) << "5 N is 510 gf";
   EXPECT_EQ(read_one("4.9 N", profile).status, ReadingStatus::ok);
   EXPECT_EQ(read_one("3.2 deg", usual_profile(InstrumentRole::angle)).status, ReadingStatus::ok);
-  EXPECT_EQ(read_one("3.2 \xc2\xb0", usual_profile(InstrumentRole::angle)).status, ReadingStatus::ok);
+  EXPECT_EQ(read_one("3.2 \xc2\xb0", usual_profile(InstrumentRole::angle)).status,
+            ReadingStatus::ok);
 }
 
 TEST(InstrumentLine, UsersPatternsCoverOtherGauges) {
@@ -67,10 +90,12 @@ TEST(InstrumentLine, UsersPatternsCoverOtherGauges) {
   profile.overload_text = "OL";
   profile.unstable_text = "US";
   EXPECT_EQ(read_one("ST,GS,+0312.5gf", profile).value, 312.5);
-  EXPECT_EQ(read_one("ST,GS,0312.5", profile).unit.unit, Unit::gf) << "the profile's unit where the line has none";
+  EXPECT_EQ(read_one("ST,GS,0312.5", profile).unit.unit, Unit::gf)
+      << "the profile's unit where the line has none";
   EXPECT_EQ(read_one("ST,US,0312.5gf", profile).status, ReadingStatus::unstable);
   EXPECT_EQ(read_one("ST,OL,9999.9gf", profile).status, ReadingStatus::overload);
-  EXPECT_EQ(read_one("XST,GS,0312.5gf", profile).status, ReadingStatus::garbage) << "the whole line must fit";
+  EXPECT_EQ(read_one("XST,GS,0312.5gf", profile).status, ReadingStatus::garbage)
+      << "the whole line must fit";
   EXPECT_EQ(read_one("ST,GS,0312.5gfx\t", profile).status, ReadingStatus::garbage);
   for (const char* bad : {"(", "\\d+", "(?<value", "(?<wrong>\\d+)", "(?C1)(?<value>\\d+)\\C"}) {
     profile.pattern = bad;
@@ -86,23 +111,27 @@ TEST(InstrumentLine, UsersPatternsCoverOtherGauges) {
 // Cut the stream anywhere: the same readings.
 TEST(InstrumentLine, FramingDoesNotCareHowBytesArrive) {
   EXPECT_TRUE(rc::check("pieces", [] {
-    const std::string stream = "tail 1 gf\n312 gf\r\n\n" + std::string(300, '7') + "\n 5 N\nbad\n313 gf\n";
+    const std::string stream =
+        "tail 1 gf\n312 gf\r\n\n" + std::string(300, '7') + "\n 5 N\nbad\n313 gf\n";
     auto whole = line_for(usual_profile(InstrumentRole::gauge));
     const auto expected = readings_of(whole, stream);
     auto line = line_for(usual_profile(InstrumentRole::gauge));
     std::vector<InstrumentReading> got;
     for (std::size_t at = 0; at < stream.size();) {
       const auto size = *rc::gen::inRange<std::size_t>(1, 40);
-      for (const auto& r : readings_of(line, std::string_view(stream).substr(at, size))) got.push_back(r);
+      for (const auto& r : readings_of(line, std::string_view(stream).substr(at, size)))
+        got.push_back(r);
       at += size;
     }
     RC_ASSERT(got.size() == expected.size());
-    for (std::size_t i = 0; i < got.size(); ++i) RC_ASSERT(got[i].raw == expected[i].raw && got[i].status == expected[i].status);
+    for (std::size_t i = 0; i < got.size(); ++i)
+      RC_ASSERT(got[i].raw == expected[i].raw && got[i].status == expected[i].status);
     RC_ASSERT(whole.counts().good == 3);
   }));
 }
 
-// "12 gf" may be the tail of "312 gf": never a reading after a break, unless silence shows that it began there.
+// "12 gf" may be the tail of "312 gf": never a reading after a break, unless silence shows that it
+// began there.
 TEST(InstrumentLine, LinesWhoseBeginningWasMissedAreNotTaken) {
   auto line = line_for(usual_profile(InstrumentRole::gauge));
   line.begin();
@@ -114,7 +143,8 @@ TEST(InstrumentLine, LinesWhoseBeginningWasMissedAreNotTaken) {
   line.quiet([](const InstrumentReading&) {});
   got = readings_of(line, "314 gf\n");
   EXPECT_EQ(got.at(0).status, ReadingStatus::ok);
-  // An unfinished line is reported when the line falls silent, and does not glue itself to the next one.
+  // An unfinished line is reported when the line falls silent, and does not glue itself to the next
+  // one.
   EXPECT_TRUE(readings_of(line, "31").empty());
   std::vector<InstrumentReading> left;
   line.quiet([&](const InstrumentReading& r) { left.push_back(r); });
@@ -159,14 +189,16 @@ TEST(InstrumentLine, NoGoodLineIsLostAndNoBadOneTaken) {
 TEST(InstrumentLine, KeyedReadingsPassTheSameGate) {
   EXPECT_EQ(keyed("312", Unit::gf, {}).unit.unit, Unit::gf);
   EXPECT_EQ(keyed("3,06 N", Unit::gf, UnitKind::force).value, 3.06);
-  for (const char* bad : {"", "0", "-3", "abc", "12 mm", "5 thou"}) EXPECT_EQ(keyed(bad, Unit::gf, UnitKind::force).status, ReadingStatus::garbage) << bad;
+  for (const char* bad : {"", "0", "-3", "abc", "12 mm", "5 thou"})
+    EXPECT_EQ(keyed(bad, Unit::gf, UnitKind::force).status, ReadingStatus::garbage) << bad;
   EXPECT_EQ(keyed("5 um", Unit::gf, {}).status, ReadingStatus::garbage);
 }
 
 TEST(InstrumentLine, ProfilesThatCannotWorkAreRefused) {
   auto profile = usual_profile(InstrumentRole::gauge);
   EXPECT_EQ(fault_of(profile), "");
-  for (const auto role : {InstrumentRole::gauge, InstrumentRole::force_cell, InstrumentRole::angle}) EXPECT_EQ(fault_of(usual_profile(role)), "");
+  for (const auto role : {InstrumentRole::gauge, InstrumentRole::force_cell, InstrumentRole::angle})
+    EXPECT_EQ(fault_of(usual_profile(role)), "");
   profile.baud = 300;
   EXPECT_NE(fault_of(profile), "");
   profile = usual_profile(InstrumentRole::force_cell);

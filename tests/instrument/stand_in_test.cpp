@@ -47,7 +47,9 @@ TEST(StandIns, EdgeSurvivesItsFileAndDecidesItsReadings) {
   VirtualEdge again = edge;
   again.sharpened = 1;
   EXPECT_NE(run_factor(again), run_factor(edge)) << "a new sharpening is another draw";
-  for (const char* bad : {"", "[]", "{", R"({"cuts":-1})", R"({"cuts":"x"})", R"({"cut_mode":"tear"})", R"({"unit":"mm"})", R"({"edge_angle_left":95})", R"({"cut_mode":3})"})
+  for (const char* bad :
+       {"", "[]", "{", R"({"cuts":-1})", R"({"cuts":"x"})", R"({"cut_mode":"tear"})",
+        R"({"unit":"mm"})", R"({"edge_angle_left":95})", R"({"cut_mode":3})"})
     EXPECT_FALSE(parse_virtual_edge(bad).ok()) << bad;
 }
 
@@ -60,7 +62,8 @@ TEST(StandIns, ReadingsScatterAsStated) {
   for (int i = 0; i < kRuns; ++i) {
     edge.run = "R" + std::to_string(i);
     const double truth = std::log(blade_of(edge).reading_gf(40));
-    const double a = std::log(gauge_reading(edge, 0)) - truth, b = std::log(gauge_reading(edge, 1)) - truth;
+    const double a = std::log(gauge_reading(edge, 0)) - truth,
+                 b = std::log(gauge_reading(edge, 1)) - truth;
     within += (a - b) * (a - b) / 2;
     between += a * b;
   }
@@ -96,15 +99,18 @@ TEST(StandIns, StrokesAreCaughtWholeWithTheirForce) {
   const auto& stroke = strokes[0];
   EXPECT_FALSE(stroke.cut_off);
   EXPECT_EQ(stroke.lost, 0);
-  EXPECT_NEAR(double(stroke.force_N.size()), 400 + 120, 40) << "400 ms of cutting, 60 ms before and behind";
+  EXPECT_NEAR(double(stroke.force_N.size()), 400 + 120, 40)
+      << "400 ms of cutting, 60 ms before and behind";
   const StrokeForce force = stroke_force(edge);
   double plateau = 0;
   for (int i = 160; i < 360; ++i) plateau += stroke.force_N[std::size_t(i)] / 200;
-  EXPECT_NEAR(plateau, force.severing_N + force.parting_N, 0.12 * (force.severing_N + force.parting_N));
+  EXPECT_NEAR(plateau, force.severing_N + force.parting_N,
+              0.12 * (force.severing_N + force.parting_N));
 }
 
 TEST(StandIns, FaultsNeverMakeAWrongReading) {
-  for (const auto fault : {LineFault::drop, LineFault::garbage, LineFault::stall, LineFault::disconnect}) {
+  for (const auto fault :
+       {LineFault::drop, LineFault::garbage, LineFault::stall, LineFault::disconnect}) {
     FaultyLine faulty(fault, 11, 0.1);
     InstrumentLine line(*LineParser::make(usual_profile(InstrumentRole::gauge)));
     line.quiet([](const InstrumentReading&) {});

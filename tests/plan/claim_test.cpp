@@ -22,9 +22,11 @@ ClaimTest test_of(const char* id, int pairs) {
 }
 
 /// Fills in the figures: `first` × ratio_i for the part that got the second treatment.
-void measure(ClaimTest& test, double first, const std::vector<double>& ratios, bool second_outlasts = false) {
+void measure(ClaimTest& test, double first, const std::vector<double>& ratios,
+             bool second_outlasts = false) {
   for (const auto& row : claim_sheet(test))
-    test.values.push_back({row.code, row.second ? first * ratios[std::size_t(row.pair) - 1] : first, second_outlasts && row.second});
+    test.values.push_back({row.code, row.second ? first * ratios[std::size_t(row.pair) - 1] : first,
+                           second_outlasts && row.second});
 }
 
 }  // namespace
@@ -92,7 +94,8 @@ TEST(Claims, AreJudgedByTheRatioWithinPairs) {
   // Close to 1 with a narrow interval: what matters is ruled out, which is an answer too.
   test.values.clear();
   measure(test, 150, {1.01, 0.99, 1.02, 0.98, 1.01, 0.99});
-  EXPECT_NE(judge_claim(test)->sentence.find("smaller than the one that matters"), std::string::npos);
+  EXPECT_NE(judge_claim(test)->sentence.find("smaller than the one that matters"),
+            std::string::npos);
 }
 
 TEST(Claims, SamenessNeedsANarrowIntervalNotAFailureToSee) {
@@ -101,7 +104,8 @@ TEST(Claims, SamenessNeedsANarrowIntervalNotAFailureToSee) {
   EXPECT_EQ(judge_claim(test)->verdict, ClaimVerdict::same);
   test.values.clear();
   measure(test, 12, {1.6, 0.7, 1.2, 0.8, 1.1});
-  EXPECT_EQ(judge_claim(test)->verdict, ClaimVerdict::cannot_tell) << "not seen is not the same as alike";
+  EXPECT_EQ(judge_claim(test)->verdict, ClaimVerdict::cannot_tell)
+      << "not seen is not the same as alike";
   test.values.clear();
   measure(test, 12, {1.6, 1.7, 1.55, 1.65, 1.6});
   EXPECT_EQ(judge_claim(test)->verdict, ClaimVerdict::opposite);
@@ -154,6 +158,7 @@ TEST(Claims, TheCardSaysItAllOnOnePageAndAlwaysAlike) {
   EXPECT_EQ(card_pages(card, 60).size(), 1u);
   EXPECT_EQ(card_pdf(card), card_pdf(claim_card(test, result, "2026-11-23")));
   const std::string html = card_html(card);
-  for (const char* part : {"Result card", "holds here", "What was not tested", "Whether the edge also lasts longer", "The other school", "pair 10"})
+  for (const char* part : {"Result card", "holds here", "What was not tested",
+                           "Whether the edge also lasts longer", "The other school", "pair 10"})
     EXPECT_NE(html.find(part), std::string::npos) << part;
 }

@@ -17,7 +17,8 @@ TEST(Plan, FullFactorialRunsEveryAllowedCombinationEquallyOften) {
   TrialPlan plan = small_plan();
   plan.only = {{{{"steel", word("Marl Tough")}}, "apex_angle", {15.0, 18.0}}};
   plan.durable = {{"", 12.5}};
-  plan.exclusions = {{{{"steel", word("Fenland Plain")}, {"apex_angle", 18.0}, {"finish_um", 25.0}}, ""}};
+  plan.exclusions = {
+      {{{"steel", word("Fenland Plain")}, {"apex_angle", 18.0}, {"finish_um", 25.0}}, ""}};
   const auto design = *design_plan(plan);
   EXPECT_EQ(design.candidates.size(), 12u);
   EXPECT_EQ(design.runs, 2 * 7);
@@ -40,11 +41,15 @@ TEST(Plan, HalfOfAFourFactorPlanKeepsMainEffectsClearOfInteractions) {
   EXPECT_EQ(design.runs, 8);
   EXPECT_NEAR(*design.d_efficiency_percent, 100, 1e-6) << "orthogonal";
   EXPECT_TRUE(design.balance.empty());
-  for (const auto& c : design.confounded) EXPECT_NE(c.first.find(':'), std::string::npos) << c.sentence;
+  for (const auto& c : design.confounded)
+    EXPECT_NE(c.first.find(':'), std::string::npos) << c.sentence;
   // With the interaction asked for, its partner is named: that is the price of the half.
   plan.design.interactions = {{"A", "B"}};
   const auto asked = *design_plan(plan);
-  EXPECT_TRUE(std::any_of(asked.confounded.begin(), asked.confounded.end(), [](const Confounding& c) { return c.first == "A:B" && c.share > kSameShare && c.second == "C:D"; }))
+  EXPECT_TRUE(std::any_of(asked.confounded.begin(), asked.confounded.end(),
+                          [](const Confounding& c) {
+                            return c.first == "A:B" && c.share > kSameShare && c.second == "C:D";
+                          }))
       << "told in words: " << (asked.confounded.empty() ? "" : asked.confounded.front().sentence);
   // A quarter of three factors cannot keep them clear, and says so.
   TrialPlan three = two_level_plan(3);
@@ -76,26 +81,42 @@ TEST(Plan, EveryBadValueIsASentence) {
     change(plan);
     return refusal_of(plan);
   };
-  const auto says = [](const std::string& text, const char* part) { EXPECT_NE(text.find(part), std::string::npos) << "\"" << part << "\" not in: " << text; };
+  const auto says = [](const std::string& text, const char* part) {
+    EXPECT_NE(text.find(part), std::string::npos) << "\"" << part << "\" not in: " << text;
+  };
   says(with([](TrialPlan& p) { p.factors.clear(); }), "no factor");
   says(with([](TrialPlan& p) { p.factors[1].levels = {12.0}; }), "only one level");
   says(with([](TrialPlan& p) { p.factors[1].levels = {12.0, 12.0}; }), "twice");
   says(with([](TrialPlan& p) { p.factors[1].levels = {12.0, 95.0}; }), "no level of apex_angle");
-  says(with([](TrialPlan& p) { p.factors[1].levels = {12.0, word("steep")}; }), "no level of apex_angle");
+  says(with([](TrialPlan& p) { p.factors[1].levels = {12.0, word("steep")}; }),
+       "no level of apex_angle");
   says(with([](TrialPlan& p) { p.design.replicates = 0; }), "no replicates");
-  says(with([](TrialPlan& p) { p.checkpoints.given = {0, 50, 20}; }), "must rise: 20 comes after 50");
+  says(with([](TrialPlan& p) { p.checkpoints.given = {0, 50, 20}; }),
+       "must rise: 20 comes after 50");
   says(with([](TrialPlan& p) { p.checkpoints.readings_each = 0; }), "1 to 100 readings");
-  says(with([](TrialPlan& p) { p.only = {{{{"steel", word("Fenland Plain")}}, "apex_angle", {}}, {{{"steel", word("Marl Tough")}}, "apex_angle", {}}}; }), "contradict");
+  says(with([](TrialPlan& p) {
+         p.only = {{{{"steel", word("Fenland Plain")}}, "apex_angle", {}},
+                   {{{"steel", word("Marl Tough")}}, "apex_angle", {}}};
+       }),
+       "contradict");
   says(with([](TrialPlan& p) { p.durable = {{"", 40}}; }), "contradict");
-  says(with([](TrialPlan& p) { p.exclusions = {{{{"steel", word("Cairn Hard")}}, ""}}; }), "not among its levels");
-  says(with([](TrialPlan& p) { p.blades = {{"M1", "Marl Tough", 30}}; }), "Fenland Plain has 12 runs, but its blades allow 0");
-  says(with([](TrialPlan& p) { p.blades = {{"M1", "Marl Tough", 3}, {"F1", "Fenland Plain", 20}}; }), "Marl Tough has 12 runs, but its blades allow 4");
+  says(with([](TrialPlan& p) { p.exclusions = {{{{"steel", word("Cairn Hard")}}, ""}}; }),
+       "not among its levels");
+  says(with([](TrialPlan& p) { p.blades = {{"M1", "Marl Tough", 30}}; }),
+       "Fenland Plain has 12 runs, but its blades allow 0");
+  says(
+      with([](TrialPlan& p) { p.blades = {{"M1", "Marl Tough", 3}, {"F1", "Fenland Plain", 20}}; }),
+      "Marl Tough has 12 runs, but its blades allow 4");
   says(with([](TrialPlan& p) { p.blocks.by = BlockBy::by_operator; }), "two operators");
   says(with([](TrialPlan& p) { p.blocks.by = BlockBy::blade; }), "named blades");
   says(with([](TrialPlan& p) { p.truth.reading_sd = -1; }), "SDs");
-  says(with([](TrialPlan& p) { p.question = PlanQuestion{"steel", word("Marl Tough"), word("Marl Tough")}; }), "with itself");
+  says(with([](TrialPlan& p) {
+         p.question = PlanQuestion{"steel", word("Marl Tough"), word("Marl Tough")};
+       }),
+       "with itself");
   says(with([](TrialPlan& p) { p.design = {DesignKind::best, 3, 1, {}}; }), "too few");
-  says(with([](TrialPlan& p) { p.design = {DesignKind::fraction, 40, 1, {}}; }), "more than the 12");
+  says(with([](TrialPlan& p) { p.design = {DesignKind::fraction, 40, 1, {}}; }),
+       "more than the 12");
   says(with([](TrialPlan& p) { p.held = {{"steel", word("Marl Tough")}}; }), "held as well");
   says(with([](TrialPlan& p) { p.extensions = {{5000, 1}}; }), "2,000");
 }
@@ -108,7 +129,8 @@ TEST(Plan, AHundredThousandCandidatesAreChosenFromAndMoreAreRefused) {
     plan.factors.push_back(factor);
   }
   ASSERT_EQ(combination_count(plan), 100000);
-  EXPECT_NE(refusal_of(plan).find("choose the best"), std::string::npos) << "not all of them on a bench";
+  EXPECT_NE(refusal_of(plan).find("choose the best"), std::string::npos)
+      << "not all of them on a bench";
   plan.design = {DesignKind::best, 12, 1, {}};
   const auto design = design_plan(plan);
   ASSERT_TRUE(design.ok());
@@ -144,7 +166,8 @@ TEST(PlanPower, OfTwoGroupsIsTheTextbooks) {
 
 TEST(PlanPower, SameBladeBlocksAreAPairedTest) {
   TrialPlan plan;
-  plan.factors = {{FactorKind::finishing_step, "finishing_step", {word("none"), word("strop")}, {}}};
+  plan.factors = {
+      {FactorKind::finishing_step, "finishing_step", {word("none"), word("strop")}, {}}};
   plan.held = {{"steel", word("Marl Tough")}};
   plan.design.replicates = 6;
   plan.blocks.by = BlockBy::blade;
@@ -152,7 +175,8 @@ TEST(PlanPower, SameBladeBlocksAreAPairedTest) {
   const auto sheet = sheet_of(plan);
   std::map<std::string, std::set<int>> on_blade;
   for (const auto& run : sheet.runs) on_blade[run.blade].insert(run.levels[0]);
-  for (const auto& [blade, levels] : on_blade) EXPECT_EQ(levels.size(), 2u) << blade << " gets both";
+  for (const auto& [blade, levels] : on_blade)
+    EXPECT_EQ(levels.size(), 2u) << blade << " gets both";
   const auto power = plan_power(plan, sheet, 0.1, 1.2);
   // The SD of a difference of two runs is √2 that of one.
   EXPECT_NEAR(power->power, *stats::paired_power(6, 0.1 * std::sqrt(2.0), 1.2, 0.95), 1e-9);
@@ -168,7 +192,9 @@ TEST(PlanPower, OfAllLevelsIsTheTextbooksAnalysisOfVariance) {
   double variance = 0;
   for (const double m : means) variance += (m - 1.5) * (m - 1.5) / 3;
   const double scale = 1 / std::sqrt(variance);
-  EXPECT_NEAR(*factor_power(plan, sheet, std::sqrt(3.0), {means[1] * scale, means[2] * scale, means[3] * scale}), 0.3535594238, 1e-8);
+  EXPECT_NEAR(*factor_power(plan, sheet, std::sqrt(3.0),
+                            {means[1] * scale, means[2] * scale, means[3] * scale}),
+              0.3535594238, 1e-8);
   EXPECT_NEAR(*factor_power(plan, sheet, 1, {0, 0, 0}), 0.05, 1e-12);
   EXPECT_FALSE(factor_power(plan, sheet, 1, {0, 0}).ok());
 }
@@ -185,7 +211,8 @@ TEST(NextBestRun, ShrinksTheIntervalAsSaidAndNoOtherShrinksItMore) {
   EXPECT_EQ(next.size(), 10u) << "every allowed combination, no excluded one";
   const auto width = [&](const RunSheet& s) {
     const auto model = *model_of_sheet(plan, s);
-    return std::sqrt(model.unscaled_variance(*contrast_row(model, contrast_question(plan, s).contrast)));
+    return std::sqrt(
+        model.unscaled_variance(*contrast_row(model, contrast_question(plan, s).contrast)));
   };
   const double before = width(sheet);
   for (const auto& run : next) {
@@ -201,7 +228,8 @@ TEST(NextBestRun, ShrinksTheIntervalAsSaidAndNoOtherShrinksItMore) {
 
 TEST(PlanDesign, MixedTermsAreFoundExactlyWhereColumnsCoincide) {
   EXPECT_TRUE(rc::check("told apart where the columns are", [] {
-    // Some runs of a 2³ plan: two factors cannot be told apart exactly where they agree (or disagree) in every run.
+    // Some runs of a 2³ plan: two factors cannot be told apart exactly where they agree (or
+    // disagree) in every run.
     TrialPlan plan = two_level_plan(3);
     const auto picked = *rc::gen::unique<std::vector<int>>(4, rc::gen::inRange(0, 8));
     std::vector<Combination> runs;
@@ -218,7 +246,8 @@ TEST(PlanDesign, MixedTermsAreFoundExactlyWhereColumnsCoincide) {
         }
         const bool coincide = varies_a && varies_b && (same == 0 || same == 4);
         const bool said = std::any_of(found.begin(), found.end(), [&](const Confounding& c) {
-          return c.first == plan.factors[std::size_t(a)].name && c.second == plan.factors[std::size_t(b)].name && c.share >= kSameShare;
+          return c.first == plan.factors[std::size_t(a)].name &&
+                 c.second == plan.factors[std::size_t(b)].name && c.share >= kSameShare;
         });
         RC_ASSERT(said == coincide);
       }
@@ -228,15 +257,19 @@ TEST(PlanDesign, MixedTermsAreFoundExactlyWhereColumnsCoincide) {
 TEST(PlanDesign, TheEfficiencyIsThatOfTheDeterminants) {
   TrialPlan plan = small_plan();
   plan.design.replicates = 3;
-  EXPECT_NEAR(*design_plan(plan)->d_efficiency_percent, 100, 1e-9) << "all combinations alike are their own measure";
+  EXPECT_NEAR(*design_plan(plan)->d_efficiency_percent, 100, 1e-9)
+      << "all combinations alike are their own measure";
   // Three angles in a straight line: leaving the middle out tells more a run.
   plan.exclusions = {};
   plan.design = {DesignKind::best, 8, 1, {}};
   const auto design = *design_plan(plan);
   EXPECT_GT(*design.d_efficiency_percent, 104);
   for (const auto& candidate : design.candidates)
-    if (candidate.levels[1] == 1) EXPECT_EQ(candidate.count, 0) << "the middle angle tells nothing of a slope";
-  EXPECT_TRUE(std::any_of(design.warnings.begin(), design.warnings.end(), [](const std::string& w) { return w.find("never run") != std::string::npos; })) << "and that is said";
+    if (candidate.levels[1] == 1)
+      EXPECT_EQ(candidate.count, 0) << "the middle angle tells nothing of a slope";
+  EXPECT_TRUE(std::any_of(design.warnings.begin(), design.warnings.end(), [](const std::string& w) {
+    return w.find("never run") != std::string::npos;
+  })) << "and that is said";
   // With an interaction and few runs the spread cannot be judged, which is said too.
   TrialPlan tight = two_level_plan(2);
   tight.design = {DesignKind::full, 0, 1, {{"A", "B"}}};

@@ -20,12 +20,16 @@ TEST(RunSheet, IsTheSameEverywhereAndAnotherWithAnotherSeed) {
   std::string codes;
   for (const auto& run : sheet.runs) codes += run.code + (run.order % 12 ? " " : "\n");
   // Written down once; a change here would change sheets that are already on paper.
-  EXPECT_EQ(codes, "XL3 XG7 PJ2 CN7 KN9 MM4 MR6 WF9 GK3 MV6 TC5 XP2\nFP7 TW7 JG9 WN2 ZM7 HL2 DS3 TF9 GS7 SK3 VW4 NS3\n");
+  EXPECT_EQ(codes,
+            "XL3 XG7 PJ2 CN7 KN9 MM4 MR6 WF9 GK3 MV6 TC5 XP2\nFP7 TW7 JG9 WN2 ZM7 HL2 DS3 TF9 GS7 "
+            "SK3 VW4 NS3\n");
   std::string order;
   for (const auto& run : sheet.runs)
     for (const int level : run.levels) order += char('0' + level);
   EXPECT_EQ(order.size(), 72u);
-  EXPECT_EQ(order, "010020110000120121111001101011100021" "100020001010110120101011000021111121");
+  EXPECT_EQ(order,
+            "010020110000120121111001101011100021"
+            "100020001010110120101011000021111121");
   plan.seed = 20300;
   EXPECT_NE(counted(sheet_of(plan)).size(), 0u);
   std::string other;
@@ -39,16 +43,22 @@ TEST(RunSheet, HoldsWhatItPromisesForAnyPlan) {
     TrialPlan plan = small_plan();
     plan.seed = std::uint64_t(*rc::gen::inRange(0, 1000000));
     plan.design.replicates = *rc::gen::inRange(1, 4);
-    plan.blocks.by = *rc::gen::element(BlockBy::none, BlockBy::day, BlockBy::medium_batch, BlockBy::by_operator, BlockBy::blade);
+    plan.blocks.by = *rc::gen::element(BlockBy::none, BlockBy::day, BlockBy::medium_batch,
+                                       BlockBy::by_operator, BlockBy::blade);
     plan.blocks.runs_each = *rc::gen::inRange(0, 9);
     plan.operators = {"operator A", "operator B"};
     const int regrinds = *rc::gen::inRange(8, 30);
-    plan.blades = {{"F1", "Fenland Plain", regrinds}, {"F2", "Fenland Plain", regrinds}, {"M1", "Marl Tough", regrinds}, {"M2", "Marl Tough", regrinds}, {"M3", "Marl Tough", regrinds}};
+    plan.blades = {{"F1", "Fenland Plain", regrinds},
+                   {"F2", "Fenland Plain", regrinds},
+                   {"M1", "Marl Tough", regrinds},
+                   {"M2", "Marl Tough", regrinds},
+                   {"M3", "Marl Tough", regrinds}};
     const auto design = design_plan(plan);
     RC_PRE(design.ok());
     const auto sheet = run_sheet(plan, *design);
     RC_ASSERT(sheet.ok());
-    for (const auto& candidate : design->candidates) RC_ASSERT(counted(*sheet)[candidate.levels] == candidate.count);
+    for (const auto& candidate : design->candidates)
+      RC_ASSERT(counted(*sheet)[candidate.levels] == candidate.count);
     std::set<std::string> codes, blocks_done;
     std::map<std::string, int> uses, in_block;
     std::map<std::string, std::map<int, int>> angles;
@@ -71,7 +81,8 @@ TEST(RunSheet, HoldsWhatItPromisesForAnyPlan) {
       for (const auto& [name, count] : in_block) RC_ASSERT(count <= plan.blocks.runs_each);
     if (plan.blocks.by == BlockBy::medium_batch && plan.blocks.runs_each == 0)
       for (const auto& [name, levels] : angles)
-        for (const auto& [level, count] : levels) RC_ASSERT(count == 4);  // one whole replicate in each
+        for (const auto& [level, count] : levels)
+          RC_ASSERT(count == 4);  // one whole replicate in each
     // More runs later leave every earlier line as it was.
     TrialPlan longer = plan;
     longer.extensions = {{*rc::gen::inRange(0, 6), 77}};
@@ -95,7 +106,8 @@ TEST(RunSheet, SaysWhenABlockCannotBeToldFromAFactor) {
   const auto sheet = sheet_of(plan);
   ASSERT_EQ(sheet.runs.size(), 2u);
   ASSERT_FALSE(sheet.confounded.empty());
-  EXPECT_EQ(sheet.confounded.front().sentence, "What hand does cannot be told from what block does.");
+  EXPECT_EQ(sheet.confounded.front().sentence,
+            "What hand does cannot be told from what block does.");
 }
 
 TEST(Budget, AddsUpByHand) {
@@ -120,10 +132,14 @@ TEST(Budget, AddsUpByHand) {
   EXPECT_DOUBLE_EQ(b.metal_mm3, 60);
   EXPECT_DOUBLE_EQ(run_minutes(plan), 57);
   // 30 minutes of cutting a run, a rest after every 20: 1.5 a run over a day of four runs.
-  EXPECT_DOUBLE_EQ(b.resting_min, 5 * double(std::accumulate(sheet.runs.begin(), sheet.runs.end(), std::size_t(0),
-                                                              [](std::size_t n, const SheetRun& run) { return n + run.rest_after_cuts.size(); })));
+  EXPECT_DOUBLE_EQ(b.resting_min,
+                   5 * double(std::accumulate(sheet.runs.begin(), sheet.runs.end(), std::size_t(0),
+                                              [](std::size_t n, const SheetRun& run) {
+                                                return n + run.rest_after_cuts.size();
+                                              })));
   EXPECT_GE(b.resting_min, 5 * 6);
-  for (const auto& run : sheet.runs) EXPECT_LE(run.starts_at_min + run.minutes, 240 + 1e-9) << "nothing runs past the day";
+  for (const auto& run : sheet.runs)
+    EXPECT_LE(run.starts_at_min + run.minutes, 240 + 1e-9) << "nothing runs past the day";
   EXPECT_EQ(b.days, 2);
   EXPECT_EQ(b.finishes_on, "2026-11-30") << "not on Saturday";
   EXPECT_EQ(working_date("2026-11-28", 1, 5), "2026-11-30");
@@ -139,18 +155,23 @@ TEST(Checkpoints, RiseToTheirEndAndStandDenserWhereABurrMayFall) {
     const auto plain = checkpoints_of(choice);
     EXPECT_EQ(plain.front(), 0);
     EXPECT_EQ(plain.back(), last);
-    EXPECT_TRUE(std::adjacent_find(plain.begin(), plain.end(), std::greater_equal<>()) == plain.end());
+    EXPECT_TRUE(std::adjacent_find(plain.begin(), plain.end(), std::greater_equal<>()) ==
+                plain.end());
     choice.burr_suspected = true;
     const auto dense = checkpoints_of(choice);
     EXPECT_TRUE(std::includes(dense.begin(), dense.end(), plain.begin(), plain.end()));
-    const auto early = [](const auto& list) { return std::count_if(list.begin(), list.end(), [](std::int64_t c) { return c > 0 && c <= 15; }); };
+    const auto early = [](const auto& list) {
+      return std::count_if(list.begin(), list.end(),
+                           [](std::int64_t c) { return c > 0 && c <= 15; });
+    };
     EXPECT_TRUE(last < 20 || early(dense) > early(plain));
   }
 }
 
 TEST(PlannedRuns, CarryTheirFactsAndHideThemBehindCodes) {
   TrialPlan plan = small_plan();
-  plan.held = {{"medium", word("latex foam 25 mm")}, {"cut_mode", word("push")}, {"edge_angle", 10.0}};
+  plan.held = {
+      {"medium", word("latex foam 25 mm")}, {"cut_mode", word("push")}, {"edge_angle", 10.0}};
   plan.factors.push_back({FactorKind::user, "hand", {word("dry"), word("wet")}, {}});
   const auto sheet = sheet_of(plan);
   const auto runs = *planned_runs(plan, sheet, "P");
@@ -158,10 +179,12 @@ TEST(PlannedRuns, CarryTheirFactsAndHideThemBehindCodes) {
   for (std::size_t i = 0; i < runs.size(); ++i) {
     EXPECT_EQ(runs[i].facts.name, sheet.runs[i].code);
     EXPECT_EQ(runs[i].facts.steel, sheet.runs[i].levels[0] ? "Marl Tough" : "Fenland Plain");
-    EXPECT_EQ(runs[i].facts.geometry->apex().left_deg, (std::array{12.0, 15.0, 18.0})[std::size_t(sheet.runs[i].levels[1])]);
+    EXPECT_EQ(runs[i].facts.geometry->apex().left_deg,
+              (std::array{12.0, 15.0, 18.0})[std::size_t(sheet.runs[i].levels[1])]);
     EXPECT_EQ(runs[i].facts.geometry->edge().left_deg, 10);
     EXPECT_EQ(runs[i].facts.cut_mode, CutMode::push);
-    EXPECT_EQ(print_factor_value(runs[i].facts.factors.at("hand")), sheet.runs[i].levels[3] ? "wet" : "dry");
+    EXPECT_EQ(print_factor_value(runs[i].facts.factors.at("hand")),
+              sheet.runs[i].levels[3] ? "wet" : "dry");
     EXPECT_EQ(runs[i].plan.checkpoints, sheet.checkpoints);
   }
   plan.blind = false;
@@ -181,7 +204,8 @@ TEST(RunSheet, RestsComeInTimeAndDaysAreKept) {
     plan.blocks.by = *rc::gen::element(BlockBy::none, BlockBy::day);
     const auto sheet = run_sheet(plan, *design_plan(plan));
     RC_ASSERT(sheet.ok());
-    const double cut_min = plan.rates.seconds_per_cut / 60, last = double(sheet->checkpoints.back());
+    const double cut_min = plan.rates.seconds_per_cut / 60,
+                 last = double(sheet->checkpoints.back());
     double since = 0, end_of_last = 0, total = 0;
     int day = 1;
     for (const auto& run : sheet->runs) {
@@ -192,13 +216,15 @@ TEST(RunSheet, RestsComeInTimeAndDaysAreKept) {
       std::int64_t from = 0;
       for (const auto at : run.rest_after_cuts) {
         RC_ASSERT(at > from || (at == from && from == 0));
-        RC_ASSERT(since + double(at - from) * cut_min <= plan.rates.rest_after_minutes + cut_min + 1e-9);
+        RC_ASSERT(since + double(at - from) * cut_min <=
+                  plan.rates.rest_after_minutes + cut_min + 1e-9);
         since = 0;
         from = at;
       }
       since += (last - double(from)) * cut_min;
       RC_ASSERT(since <= plan.rates.rest_after_minutes + cut_min + 1e-9);
-      RC_ASSERT(std::fabs(run.minutes - run_minutes(plan) - double(run.rest_after_cuts.size()) * plan.rates.rest_minutes) < 1e-9);
+      RC_ASSERT(std::fabs(run.minutes - run_minutes(plan) -
+                          double(run.rest_after_cuts.size()) * plan.rates.rest_minutes) < 1e-9);
       end_of_last = run.starts_at_min + run.minutes;
       // Only a run that is by itself longer than a day runs over it.
       RC_ASSERT(end_of_last <= plan.rates.hours_a_day * 60 + 1e-9 || run.starts_at_min == 0);
@@ -227,5 +253,6 @@ TEST(Extension, IsChosenToTellMostBesideWhatThereIs) {
   plan.blades = {{"M1", "", 5}, {"M2", "", 5}};
   EXPECT_EQ((*run_sheet(plan, design)).runs.size(), 12u);
   plan.blades[1].resharpenings = 4;
-  EXPECT_NE(run_sheet(plan, design).refusal().reason.find("12 runs, but its blades allow 11"), std::string::npos);
+  EXPECT_NE(run_sheet(plan, design).refusal().reason.find("12 runs, but its blades allow 11"),
+            std::string::npos);
 }

@@ -24,7 +24,9 @@ inline TrialPlan small_plan() {
 /// k factors of two levels each.
 inline TrialPlan two_level_plan(int k) {
   TrialPlan plan;
-  for (int i = 0; i < k; ++i) plan.factors.push_back({FactorKind::user, std::string(1, char('A' + i)), {word("low"), word("high")}, {}});
+  for (int i = 0; i < k; ++i)
+    plan.factors.push_back(
+        {FactorKind::user, std::string(1, char('A' + i)), {word("low"), word("high")}, {}});
   return plan;
 }
 

@@ -21,11 +21,13 @@ TEST(Quantity, ReadsWhatAPersonTypes) {
 }
 
 TEST(Quantity, RefusesWhatIsAmbiguousOrWrong) {
-  for (const char* text : {"1,500 N", "1.200,5 N", "450", "450 g", "3 lb", "4 oz", "5 kg", "nan gf", "inf N", "", "gf",
-                           "4 50 gf", "4.5.6 N", "7 mm", "1e999 N", "0x10 N"})
+  for (const char* text : {"1,500 N", "1.200,5 N", "450", "450 g", "3 lb", "4 oz", "5 kg", "nan gf",
+                           "inf N", "", "gf", "4 50 gf", "4.5.6 N", "7 mm", "1e999 N", "0x10 N"})
     EXPECT_FALSE(parse_force(text).ok()) << text;
-  for (const char* text : {"18 mil", "5", "5 gf", "--3 mm"}) EXPECT_FALSE(parse_length(text).ok()) << text;
-  for (const char* text : {"12", "80 per side", "0 per side", "160 inclusive", "-3 inclusive", "12 each", "1,200 per side"})
+  for (const char* text : {"18 mil", "5", "5 gf", "--3 mm"})
+    EXPECT_FALSE(parse_length(text).ok()) << text;
+  for (const char* text : {"12", "80 per side", "0 per side", "160 inclusive", "-3 inclusive",
+                           "12 each", "1,200 per side"})
     EXPECT_FALSE(parse_angle(text, std::nullopt).ok()) << text;
   EXPECT_TRUE(parse_number("0,500").ok());  // a leading zero can only be a decimal
   EXPECT_FALSE(parse_number("0,5", CommaRule::never).ok());
@@ -34,7 +36,8 @@ TEST(Quantity, RefusesWhatIsAmbiguousOrWrong) {
 
 RC_GTEST_PROP(Quantity, ConversionGoesThereAndBack, ()) {
   const double value = *rc::gen::map(rc::gen::inRange(1, 1000000), [](int n) { return n / 977.0; });
-  for (const auto& [a, b] : {std::pair(Unit::gf, Unit::lbf), std::pair(Unit::ozf, Unit::N), std::pair(Unit::in, Unit::um)})
+  for (const auto& [a, b] : {std::pair(Unit::gf, Unit::lbf), std::pair(Unit::ozf, Unit::N),
+                             std::pair(Unit::in, Unit::um)})
     RC_ASSERT(std::fabs(convert(convert(value, a, b), b, a) - value) < 1e-12 * value);
 }
 

@@ -15,10 +15,12 @@ namespace {
 
 FactorValue word(const char* text) { return std::string(text); }
 
-/// Two steels, `replicates` runs each, long enough that nothing is censored, read without error: ln life is normal.
+/// Two steels, `replicates` runs each, long enough that nothing is censored, read without error: ln
+/// life is normal.
 TrialPlan clean_plan(int replicates, double ratio, double run_sd) {
   TrialPlan plan;
-  plan.factors = {{FactorKind::steel, "steel", {word("Fenland Plain"), word("Marl Tough")}, {1, ratio}}};
+  plan.factors = {
+      {FactorKind::steel, "steel", {word("Fenland Plain"), word("Marl Tough")}, {1, ratio}}};
   plan.design.replicates = replicates;
   plan.truth = {150, 200, run_sd, 0, 0, 0, 0, 100, 1e9};
   plan.unit = Unit::N;  // resolution a thousandth of the fresh reading
@@ -30,7 +32,8 @@ TrialPlan clean_plan(int replicates, double ratio, double run_sd) {
 
 RunSheet sheet_of(const TrialPlan& plan) { return *run_sheet(plan, *design_plan(plan)); }
 
-Rehearsal rehearsed(const TrialPlan& plan, long plays, unsigned workers = 2, const std::vector<PlayOutcome>& before = {}) {
+Rehearsal rehearsed(const TrialPlan& plan, long plays, unsigned workers = 2,
+                    const std::vector<PlayOutcome>& before = {}) {
   RehearsalOptions options;
   options.plays = plays;
   stats::Work work;
@@ -44,7 +47,9 @@ Rehearsal rehearsed(const TrialPlan& plan, long plays, unsigned workers = 2, con
 
 TEST(PlanWorld, TheFirstLevelsHaveTheStatedReadingAndLife) {
   TrialPlan plan;
-  plan.factors = {{FactorKind::apex_angle, "apex_angle", {12.0, 18.0}, {}}, {FactorKind::finish, "finish_um", {6.0, 25.0}, {}}, {FactorKind::user, "hand", {word("dry"), word("wet")}, {1, 0.5}}};
+  plan.factors = {{FactorKind::apex_angle, "apex_angle", {12.0, 18.0}, {}},
+                  {FactorKind::finish, "finish_um", {6.0, 25.0}, {}},
+                  {FactorKind::user, "hand", {word("dry"), word("wet")}, {1, 0.5}}};
   plan.held = {{"medium", word("rubberised coir mat 8 mm")}, {"cut_mode", word("push")}};
   plan.truth.fresh_reading = 140;
   plan.truth.life = 333;
@@ -52,7 +57,9 @@ TEST(PlanWorld, TheFirstLevelsHaveTheStatedReadingAndLife) {
     plan.threshold = threshold;
     const auto recipe = *recipe_of(plan, sheet_of(plan));
     for (const auto& run : recipe.runs) {
-      if (run.facts.geometry->apex().left_deg != 12 || run.facts.finish->left_um != 6 || run.wear_scale != 1) continue;
+      if (run.facts.geometry->apex().left_deg != 12 || run.facts.finish->left_um != 6 ||
+          run.wear_scale != 1)
+        continue;
       const VirtualBlade blade = blade_of(recipe, run, 1);
       EXPECT_NEAR(blade.reading_gf(0), 140, 1e-9);
       EXPECT_NEAR(*blade.true_life(threshold[0] == '3' ? 420 : 500, 1e4), 333, 1e-5);
@@ -61,13 +68,15 @@ TEST(PlanWorld, TheFirstLevelsHaveTheStatedReadingAndLife) {
   // Half the life: close to it, since teeth go by cuts; and exactly after the correction.
   plan.question = PlanQuestion{"hand", word("dry"), word("wet")};
   EXPECT_NEAR(*true_ratio_of(plan), 0.5, 0.05);
-  for (const double ratio : {0.5, 1.0, 1.7}) EXPECT_NEAR(*true_ratio_of(*with_true_ratio(plan, ratio)), ratio, 1e-6);
+  for (const double ratio : {0.5, 1.0, 1.7})
+    EXPECT_NEAR(*true_ratio_of(*with_true_ratio(plan, ratio)), ratio, 1e-6);
   plan.question = PlanQuestion{"apex_angle", 18.0, 12.0};
   EXPECT_GT(*true_ratio_of(plan), 1.2) << "the geometry alone makes the lower angle last";
   EXPECT_NEAR(*true_ratio_of(*with_true_ratio(plan, 1.1)), 1.1, 1e-6);
   plan.truth.fresh_reading = 600;
   plan.threshold = "500 gf";
-  EXPECT_NE(recipe_of(plan, sheet_of(plan)).refusal().reason.find("dull from the start"), std::string::npos);
+  EXPECT_NE(recipe_of(plan, sheet_of(plan)).refusal().reason.find("dull from the start"),
+            std::string::npos);
   plan.threshold = "soon";
   EXPECT_FALSE(recipe_of(plan, sheet_of(plan)).ok());
 }
@@ -92,9 +101,11 @@ TEST(Rehearsal, AgreesWithTheFormulaWhereTheFormulaHolds) {
     const auto result = rehearsed(plan, 2000);
     EXPECT_EQ(result.right_censored_share, 0);
     EXPECT_EQ(result.undetermined, 0);
-    EXPECT_NEAR(result.mean_log_ratio, std::log(c.ratio), 4 * c.sd * std::sqrt(2.0 / c.replicates / 2000) + 0.004);
+    EXPECT_NEAR(result.mean_log_ratio, std::log(c.ratio),
+                4 * c.sd * std::sqrt(2.0 / c.replicates / 2000) + 0.004);
     const double formula = *stats::two_group_power(c.replicates, c.sd, c.ratio, 0.95);
-    EXPECT_NEAR(result.power.value, formula, 3.5 * std::sqrt(formula * (1 - formula) / 2000)) << c.replicates;
+    EXPECT_NEAR(result.power.value, formula, 3.5 * std::sqrt(formula * (1 - formula) / 2000))
+        << c.replicates;
   }
   // No effect: false alarms at their stated rate.
   const auto nothing = rehearsed(clean_plan(4, 1, 0.15), 2000);
@@ -119,7 +130,8 @@ TEST(Rehearsal, ReallyRunsTheAnalysis) {
   // The analysis broken: it takes every run's readings from the run before it.
   options.analysis = [](const Trial& trial, const PlayQuestion& question, bool with_match) {
     Trial mixed = trial;
-    for (std::size_t i = 0; i < trial.runs.size(); ++i) mixed.runs[i].facts.steel = i % 2 ? "Marl Tough" : "Fenland Plain";
+    for (std::size_t i = 0; i < trial.runs.size(); ++i)
+      mixed.runs[i].facts.steel = i % 2 ? "Marl Tough" : "Fenland Plain";
     return analyse_play(mixed, question, with_match);
   };
   EXPECT_LT(rehearse(plan, sheet, options, work)->power.value, 0.6);
@@ -163,14 +175,17 @@ TEST(Rehearsal, IsTheSameForAnyNumberOfWorkersAndGoesOnWhereItWasStopped) {
   EXPECT_TRUE(part.stopped());
   EXPECT_GE(part.plays.size(), 32u);
   EXPECT_LT(part.plays.size(), 200u);
-  EXPECT_TRUE(std::equal(part.plays.begin(), part.plays.end(), one.plays.begin())) << "what is done is what it would have been";
+  EXPECT_TRUE(std::equal(part.plays.begin(), part.plays.end(), one.plays.begin()))
+      << "what is done is what it would have been";
   EXPECT_GE(done.load(), part.plays.size());
   EXPECT_EQ(rehearsed(plan, 200, 2, part.plays).plays, one.plays);
 }
 
 TEST(Rehearsal, TellsCensoringMatchingAndWhatHelps) {
   TrialPlan plan;
-  plan.factors = {{FactorKind::steel, "steel", {word("Fenland Plain"), word("Marl Tough")}, {1, 1.25}}, {FactorKind::apex_angle, "apex_angle", {12.0, 15.0, 18.0}, {}}};
+  plan.factors = {
+      {FactorKind::steel, "steel", {word("Fenland Plain"), word("Marl Tough")}, {1, 1.25}},
+      {FactorKind::apex_angle, "apex_angle", {12.0, 15.0, 18.0}, {}}};
   plan.held = {{"finish_um", 6.0}};
   plan.design.replicates = 2;
   plan.threshold = "450 gf";
@@ -191,12 +206,18 @@ TEST(Rehearsal, TellsCensoringMatchingAndWhatHelps) {
   work.workers = 2;
   const auto helps = *what_would_help(plan, options, work);
   EXPECT_EQ(helps.front().what, "as it is");
-  const auto find = [&](const char* what) { return *std::find_if(helps.begin(), helps.end(), [&](const Help& h) { return h.what == what; }); };
-  EXPECT_NE(find("one more replicate").impossible.find("blades allow 6"), std::string::npos) << "the blades are used up, and it says so";
-  EXPECT_NEAR(find("twice the readings").extra_minutes, 12 * double(checkpoints_of(plan.checkpoints).size()) * 3 * 25 / 60.0, 11) << "a rest or two may fall otherwise";
+  const auto find = [&](const char* what) {
+    return *std::find_if(helps.begin(), helps.end(), [&](const Help& h) { return h.what == what; });
+  };
+  EXPECT_NE(find("one more replicate").impossible.find("blades allow 6"), std::string::npos)
+      << "the blades are used up, and it says so";
+  EXPECT_NEAR(find("twice the readings").extra_minutes,
+              12 * double(checkpoints_of(plan.checkpoints).size()) * 3 * 25 / 60.0, 11)
+      << "a rest or two may fall otherwise";
   for (auto& blade : plan.blades) blade.resharpenings = 20;
   const auto more = *what_would_help(plan, options, work);
-  const auto replicate = std::find_if(more.begin(), more.end(), [](const Help& h) { return h.what == "one more replicate"; });
+  const auto replicate = std::find_if(more.begin(), more.end(),
+                                      [](const Help& h) { return h.what == "one more replicate"; });
   EXPECT_EQ(replicate->extra_runs, 6);
   EXPECT_GT(replicate->power.value, more.front().power.value);
   std::stop_source stop;

@@ -53,9 +53,11 @@ TEST(Rehearsal, AVirtualBladeWearsByTheWedgeIdentity) {
   const auto blade = blade_of(recipe, recipe.runs[0], 1);
   const auto& run = recipe.runs[0];
   const auto& medium = recipe.media.at(run.facts.medium);
-  const double area = 100 * medium.stroke_mm * 1e-3 * medium.wear_um2_per_m * recipe.steels.at(run.facts.steel).wear_factor;
+  const double area = 100 * medium.stroke_mm * 1e-3 * medium.wear_um2_per_m *
+                      recipe.steels.at(run.facts.steel).wear_factor;
   const double w0 = VirtualBlade::fresh_width_um(run.facts.finish->mean_um());
-  EXPECT_NEAR(blade.apex_width_um(100), std::sqrt(w0 * w0 + 4 * area * run.facts.geometry->apex().mean_tangent()), 1e-9);
+  EXPECT_NEAR(blade.apex_width_um(100),
+              std::sqrt(w0 * w0 + 4 * area * run.facts.geometry->apex().mean_tangent()), 1e-9);
   EXPECT_LT(blade.reading_gf(0), blade.reading_gf(500));
   const auto life = blade.true_life(450, 1e5);
   ASSERT_TRUE(life.has_value());
@@ -67,7 +69,8 @@ TEST(Rehearsal, AVirtualBladeWearsByTheWedgeIdentity) {
 }
 
 TEST(Recipe, RefusalsNameTheirPlace) {
-  const std::string good = R"({"media":[{"name":"m","stroke_mm":100,"wear_um2_per_m":1}],"steels":[{"name":"s","wear_factor":1}],
+  const std::string good =
+      R"({"media":[{"name":"m","stroke_mm":100,"wear_um2_per_m":1}],"steels":[{"name":"s","wear_factor":1}],
     "checkpoints":[0,10,20],"runs":[{"run":"A","steel":"s","edge_angle":15,"finish_um":3,"medium":"m"}]})";
   ASSERT_TRUE(parse_recipe(good).ok()) << parse_recipe(good).refusal().reason;
   const auto why = [&](const std::string& from, const std::string& to) {
@@ -77,11 +80,13 @@ TEST(Recipe, RefusalsNameTheirPlace) {
     return recipe.ok() ? std::string("taken") : recipe.refusal().reason;
   };
   EXPECT_NE(why("\"edge_angle\":15", "\"edge_angle\":85").find("80°"), std::string::npos);
-  EXPECT_NE(why("\"edge_angle\":15", "\"edge_angle\":\"x\"").find("runs[0].edge_angle"), std::string::npos);
+  EXPECT_NE(why("\"edge_angle\":15", "\"edge_angle\":\"x\"").find("runs[0].edge_angle"),
+            std::string::npos);
   EXPECT_NE(why("\"steel\":\"s\"", "\"steel\":\"t\"").find("runs[0].steel"), std::string::npos);
   EXPECT_NE(why("[0,10,20]", "[0,10,10]").find("rise"), std::string::npos);
   EXPECT_NE(why("\"wear_factor\":1", "\"wear_factor\":-1").find("wear_factor"), std::string::npos);
   EXPECT_NE(why("\"runs\":[", "\"runs\":[5,").find("runs[0]"), std::string::npos);
   EXPECT_NE(why("}]}", "}]").find("valid JSON"), std::string::npos);
-  for (std::size_t cut = 0; cut < good.size(); cut += 7) EXPECT_FALSE(parse_recipe(good.substr(0, cut)).ok());
+  for (std::size_t cut = 0; cut < good.size(); cut += 7)
+    EXPECT_FALSE(parse_recipe(good.substr(0, cut)).ok());
 }

@@ -57,15 +57,18 @@ std::string words_of_report(const TrialReport& r) {
 
 // Written anew with BQ_GOLDEN=write; read the change before it is kept.
 TEST(Report, SaysWhatItSaidBefore) {
-  const std::string path = BQ_SOURCE_DIR "/tests/data/report.txt", now = words_of_report(made().report);
-  if (const char* wish = std::getenv("BQ_GOLDEN"); wish && std::string(wish) == "write") std::ofstream(path) << now;
+  const std::string path = BQ_SOURCE_DIR "/tests/data/report.txt",
+                    now = words_of_report(made().report);
+  if (const char* wish = std::getenv("BQ_GOLDEN"); wish && std::string(wish) == "write")
+    std::ofstream(path) << now;
   EXPECT_EQ(now, test::read_file(path));
 }
 
 TEST(Report, IsTheSameBytesForTheSameProjectAndDay) {
   Made& m = made();
   const std::string html = report_html(m.report), pdf = report_pdf(m.report);
-  const TrialReport again = trial_report(m.source, *study_trial(m.source, m.fits, m.options), m.options, "2026-03-10");
+  const TrialReport again =
+      trial_report(m.source, *study_trial(m.source, m.fits, m.options), m.options, "2026-03-10");
   EXPECT_EQ(report_html(again), html);
   EXPECT_EQ(report_pdf(again), pdf);
   EXPECT_EQ(pdf.substr(0, 5), "%PDF-");
@@ -88,15 +91,19 @@ TEST(Report, HoldsTheReadingsWholeAndPicturesAsVectors) {
   EXPECT_EQ(html.find("<img"), std::string::npos);
   EXPECT_EQ(html.find("http"), std::string::npos) << "nothing from outside";
   std::size_t drawings = 0;
-  for (std::size_t at = html.find("<svg"); at != std::string::npos; at = html.find("<svg", at + 1)) ++drawings;
+  for (std::size_t at = html.find("<svg"); at != std::string::npos; at = html.find("<svg", at + 1))
+    ++drawings;
   EXPECT_EQ(m.report.micrographs.size(), 5u);
-  EXPECT_EQ(drawings, std::size_t(kQuestions) + 1 + m.report.micrographs.size());  // one a question, the trade-off, the photographs
+  EXPECT_EQ(drawings,
+            std::size_t(kQuestions) + 1 +
+                m.report.micrographs.size());  // one a question, the trade-off, the photographs
   const std::string pdf = report_pdf(m.report);
   EXPECT_NE(pdf.find("/EmbeddedFile"), std::string::npos);
   EXPECT_NE(pdf.find("/Subtype /Image"), std::string::npos) << "the photographs";
   TrialReport bare = m.report;
   bare.micrographs.clear();
-  EXPECT_EQ(report_pdf(bare).find("/Subtype /Image"), std::string::npos) << "everything else without pixels";
+  EXPECT_EQ(report_pdf(bare).find("/Subtype /Image"), std::string::npos)
+      << "everything else without pixels";
   EXPECT_GE(report_pages(m.report, 40).size(), 8u);
 }
 
@@ -118,14 +125,17 @@ TEST(PictureDrawing, PutsPointsWhereTheAxesSay) {
   picture.series = {line};
   const Drawing drawing = draw_picture(picture, {}, 180, 80);
   // A power law is a straight line on log axes, inside the picture.
-  const auto drawn = std::find_if(drawing.lines.begin(), drawing.lines.end(), [](const DrawingLine& l) { return l.series && l.points.size() == 3; });
+  const auto drawn =
+      std::find_if(drawing.lines.begin(), drawing.lines.end(),
+                   [](const DrawingLine& l) { return l.series && l.points.size() == 3; });
   ASSERT_NE(drawn, drawing.lines.end());
   const auto& p = drawn->points;
   EXPECT_NEAR((p[1].first - p[0].first) / (p[2].first - p[0].first), 0.5, 1e-9);
   EXPECT_NEAR((p[1].second - p[0].second) / (p[2].second - p[0].second), 0.5, 1e-9);
   for (const auto& [x, y] : p) EXPECT_TRUE(x > 0 && x < 180 && y > 0 && y < 80);
   EXPECT_EQ(axis_ticks(1, 1000, true).size(), 10u);
-  for (const auto& [low, high] : {std::pair(0.0, 1.0), std::pair(-3.2, 17.0), std::pair(101.0, 103.0)}) {
+  for (const auto& [low, high] :
+       {std::pair(0.0, 1.0), std::pair(-3.2, 17.0), std::pair(101.0, 103.0)}) {
     const auto ticks = axis_ticks(low, high, false);
     EXPECT_GE(ticks.size(), 3u);
     EXPECT_LE(ticks.size(), 11u);

@@ -49,7 +49,8 @@ TEST(SheetTable, IsBlindAndItsKeyTellsAllInNoOrder) {
   EXPECT_TRUE(std::is_sorted(key.begin() + 1, key.end()));
   for (const auto& run : sheet.runs) {
     EXPECT_EQ(rows[std::size_t(run.order)][1], run.code);
-    const auto found = std::find_if(key.begin(), key.end(), [&](const auto& row) { return row[0] == run.code; });
+    const auto found =
+        std::find_if(key.begin(), key.end(), [&](const auto& row) { return row[0] == run.code; });
     ASSERT_NE(found, key.end());
     EXPECT_EQ((*found)[1], print_factor_value(plan.factors[0].levels[std::size_t(run.levels[0])]));
   }
@@ -62,7 +63,9 @@ TEST(SheetTable, IsBlindAndItsKeyTellsAllInNoOrder) {
   nasty.factors[0].levels = {std::string("=1+1"), std::string("a, \"b\"")};
   nasty.only.clear();
   const auto nasty_rows = rows_of(sheet_csv(nasty, *run_sheet(nasty, *design_plan(nasty))));
-  for (std::size_t i = 1; i < nasty_rows.size(); ++i) EXPECT_TRUE(nasty_rows[i][12] == "'=1+1" || nasty_rows[i][12] == "a, \"b\"") << nasty_rows[i][12];
+  for (std::size_t i = 1; i < nasty_rows.size(); ++i)
+    EXPECT_TRUE(nasty_rows[i][12] == "'=1+1" || nasty_rows[i][12] == "a, \"b\"")
+        << nasty_rows[i][12];
 }
 
 TEST(SheetPages, OneADayAndTheKeyApart) {

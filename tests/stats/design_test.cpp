@@ -40,7 +40,8 @@ Eigen::MatrixXd grid(const std::vector<int>& levels) {
     int rest = r;
     X(r, 0) = 1;
     for (std::size_t f = 0; f < levels.size(); ++f) {
-      X(r, Eigen::Index(f) + 1) = levels[f] == 1 ? 0 : -1 + 2.0 * (rest % levels[f]) / (levels[f] - 1);
+      X(r, Eigen::Index(f) + 1) =
+          levels[f] == 1 ? 0 : -1 + 2.0 * (rest % levels[f]) / (levels[f] - 1);
       rest /= levels[f];
     }
   }
@@ -49,18 +50,30 @@ Eigen::MatrixXd grid(const std::vector<int>& levels) {
 
 }  // namespace
 
-// R 4.2.2: power.t.test(strict = TRUE), pf(…, ncp), integrate() over the chi-squared law, binom.test.
+// R 4.2.2: power.t.test(strict = TRUE), pf(…, ncp), integrate() over the chi-squared law,
+// binom.test.
 TEST(Power, AgreesWithAnIndependentProgram) {
-  const double two[][5] = {{4, .2, 1.5, .95, 0.6683945015},  {2, .1, 1.3, .95, 0.3208165117},  {12, .15, 1.1, .95, 0.3190103046},
-                           {24, .3, .8, .99, 0.4633740894},  {6, .2, 1.05, .9, 0.1262803322},  {100, .5, 1.2, .95, 0.7277217126}};
+  const double two[][5] = {{4, .2, 1.5, .95, 0.6683945015},   {2, .1, 1.3, .95, 0.3208165117},
+                           {12, .15, 1.1, .95, 0.3190103046}, {24, .3, .8, .99, 0.4633740894},
+                           {6, .2, 1.05, .9, 0.1262803322},   {100, .5, 1.2, .95, 0.7277217126}};
   for (const auto& c : two) EXPECT_NEAR(*two_group_power(int(c[0]), c[1], c[2], c[3]), c[4], 1e-8);
-  const double paired[][4] = {{10, .08, .92, 0.8340160282}, {9, .2, 1.25, 0.8333769741}, {3, .1, 1.2, 0.4157609888}};
+  const double paired[][4] = {
+      {10, .08, .92, 0.8340160282}, {9, .2, 1.25, 0.8333769741}, {3, .1, 1.2, 0.4157609888}};
   for (const auto& c : paired) EXPECT_NEAR(*paired_power(int(c[0]), c[1], c[2], .95), c[3], 1e-8);
-  const double f[][5] = {{3, 16, 5, .95, 0.3535594238}, {2, 9, 8, .95, 0.5596310291}, {1, 10, 6, .95, 0.5991533197}, {5, 40, 12, .99, 0.4408146460}};
+  const double f[][5] = {{3, 16, 5, .95, 0.3535594238},
+                         {2, 9, 8, .95, 0.5596310291},
+                         {1, 10, 6, .95, 0.5991533197},
+                         {5, 40, 12, .99, 0.4408146460}};
   for (const auto& c : f) EXPECT_NEAR(f_power(c[2], c[0], c[1], c[3]), c[4], 1e-8);
-  const double same[][6] = {{7, .15, 1.25, 1, .95, 0.8101541994}, {10, .1, 1.1, 1.02, .95, 0.4770687567}, {4, .2, 1.3, 1, .9, 0.4065864303}};
-  for (const auto& c : same) EXPECT_NEAR(*sameness_power(int(c[0]), c[1], c[2], c[3], c[4]), c[5], 1e-7);
-  const double shares[][4] = {{50, 100, 0.3983211295, 0.6016788705}, {0, 20, 0, 0.1684334710}, {20, 20, 0.8315665290, 1}, {3, 7, 0.0989882784, 0.8159484324}};
+  const double same[][6] = {{7, .15, 1.25, 1, .95, 0.8101541994},
+                            {10, .1, 1.1, 1.02, .95, 0.4770687567},
+                            {4, .2, 1.3, 1, .9, 0.4065864303}};
+  for (const auto& c : same)
+    EXPECT_NEAR(*sameness_power(int(c[0]), c[1], c[2], c[3], c[4]), c[5], 1e-7);
+  const double shares[][4] = {{50, 100, 0.3983211295, 0.6016788705},
+                              {0, 20, 0, 0.1684334710},
+                              {20, 20, 0.8315665290, 1},
+                              {3, 7, 0.0989882784, 0.8159484324}};
   for (const auto& c : shares) {
     const Share share = share_of(long(c[0]), long(c[1]));
     EXPECT_NEAR(share.low, c[2], 1e-8);
@@ -73,7 +86,8 @@ TEST(Power, NoEffectIsTheFalseAlarmRateAndAHugeOneIsCertain) {
   EXPECT_DOUBLE_EQ(t_power(1e6, 3, 0.95), 1);
   EXPECT_DOUBLE_EQ(f_power(1e9, 2, 3, 0.95), 1);
   EXPECT_NEAR(t_power(2.5, 7, 0.95), f_power(6.25, 1, 7, 0.95), 1e-10) << "t squared is F";
-  for (const double power : {0.3, 0.8, 0.99}) EXPECT_NEAR(t_power(noncentrality_for(power, 6, 0.95), 6, 0.95), power, 1e-9);
+  for (const double power : {0.3, 0.8, 0.99})
+    EXPECT_NEAR(t_power(noncentrality_for(power, 6, 0.95), 6, 0.95), power, 1e-9);
   // Around the place where the series gives way there is no step.
   EXPECT_NEAR(t_power(36.999, 1, 0.95), t_power(37.001, 1, 0.95), 0.02);
   EXPECT_FALSE(two_group_power(1, 0.2, 1.5, 0.95).ok());
@@ -86,11 +100,14 @@ TEST(Power, ReadingsNeededAreTheLeastThatReachThePrecision) {
     for (const double precision : {0.01, 0.05}) {
       const int m = *readings_needed(cv, precision, 0.95);
       // t quantile by the power of nothing: half-width of m readings, and of one fewer.
-      const auto reaches = [&](int n) { return n >= 2 && readings_needed(cv, precision, 0.95, n).has_value(); };
+      const auto reaches = [&](int n) {
+        return n >= 2 && readings_needed(cv, precision, 0.95, n).has_value();
+      };
       EXPECT_TRUE(reaches(m));
       EXPECT_FALSE(reaches(m - 1));
     }
-  EXPECT_EQ(*readings_needed(0.05, 0.05, 0.95), 7);  // t(6) = 2.447; 2.447 · 5 / √7 = 4.62 ≤ 5, with 6: 5.25
+  EXPECT_EQ(*readings_needed(0.05, 0.05, 0.95),
+            7);  // t(6) = 2.447; 2.447 · 5 / √7 = 4.62 ≤ 5, with 6: 5.25
   EXPECT_FALSE(readings_needed(0.5, 0.001, 0.95).has_value());
 }
 
@@ -99,20 +116,23 @@ TEST(OptimalDesign, ReachesTheBestOfAllDesignsOnSmallCases) {
     std::vector<int> levels;
     int runs, repeats;
   };
-  for (const auto& c : {Case{{2, 3}, 4, 2}, Case{{3, 3}, 5, 5}, Case{{2, 2, 2}, 5, 1}, Case{{3, 4}, 6, 1}, Case{{2, 2, 3}, 6, 1}, Case{{5}, 4, 4}}) {
+  for (const auto& c : {Case{{2, 3}, 4, 2}, Case{{3, 3}, 5, 5}, Case{{2, 2, 2}, 5, 1},
+                        Case{{3, 4}, 6, 1}, Case{{2, 2, 3}, 6, 1}, Case{{5}, 4, 4}}) {
     DesignQuestion q;
     q.candidates = grid(c.levels);
     q.runs = c.runs;
     q.most_repeats = c.repeats;
     const auto found = d_optimal(q);
     ASSERT_TRUE(found.ok());
-    EXPECT_GE(std::exp(found->log_determinant - exhaustive(q.candidates, c.runs, c.repeats)), 0.98) << c.levels.size() << " factors, " << c.runs << " runs";
+    EXPECT_GE(std::exp(found->log_determinant - exhaustive(q.candidates, c.runs, c.repeats)), 0.98)
+        << c.levels.size() << " factors, " << c.runs << " runs";
   }
 }
 
 TEST(OptimalDesign, ReachesThemOnRandomCandidates) {
   EXPECT_TRUE(rc::check("at least 98 % of the best determinant", [] {
-    const int n = *rc::gen::inRange(4, 9), p = *rc::gen::inRange(2, 4), runs = *rc::gen::inRange(p, 6), repeats = *rc::gen::inRange(1, 3);
+    const int n = *rc::gen::inRange(4, 9), p = *rc::gen::inRange(2, 4),
+              runs = *rc::gen::inRange(p, 6), repeats = *rc::gen::inRange(1, 3);
     RC_PRE(n * repeats >= runs);
     Eigen::MatrixXd X(n, p);
     for (Eigen::Index i = 0; i < n; ++i)
@@ -141,7 +161,8 @@ TEST(OptimalDesign, KeepsItsLimitsAndItsSeed) {
   for (const int i : found->chosen) in_first += i % 2 == 0;
   EXPECT_EQ(found->chosen.size(), 8u);
   EXPECT_LE(in_first, 2);
-  EXPECT_EQ(std::set<int>(found->chosen.begin(), found->chosen.end()).size(), 8u) << "none is repeated";
+  EXPECT_EQ(std::set<int>(found->chosen.begin(), found->chosen.end()).size(), 8u)
+      << "none is repeated";
   EXPECT_EQ(d_optimal(q)->chosen, found->chosen);
   q.group_capacity = {2, 3};
   EXPECT_FALSE(d_optimal(q).ok()) << "five places for eight runs";

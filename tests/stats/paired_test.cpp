@@ -24,7 +24,11 @@ double enumerated_p(const std::vector<double>& d) {
   std::vector<double> rank(n);
   for (std::size_t i = 0; i < n; ++i) {
     double below = 0, alike = 0;
-    for (const double other : d) below += std::abs(other) < std::abs(d[i]) - 1e-9, alike += std::abs(std::abs(other) - std::abs(d[i])) <= 1e-9;
+    for (const double other : d) {
+      below += std::abs(other) < std::abs(d[i]) - 1e-9;
+
+      alike += std::abs(std::abs(other) - std::abs(d[i])) <= 1e-9;
+    }
     rank[i] = below + (alike + 1) / 2;
   }
   double observed = 0;
@@ -76,7 +80,8 @@ TEST(Paired, LargeSamplesLeaveTheExactDistributionSmoothly) {
   d.push_back(-(stats::kExactPairs + 1));
   std::vector<double> more = d;
   more.push_back(stats::kExactPairs + 2);
-  EXPECT_NEAR(stats::signed_rank_p(more), exact, 0.25 * exact) << "normal approximation beside the exact one";
+  EXPECT_NEAR(stats::signed_rank_p(more), exact, 0.25 * exact)
+      << "normal approximation beside the exact one";
 }
 
 TEST(Paired, SaysWhatItCannotSay) {
@@ -124,7 +129,8 @@ TEST(StartGate, JudgesOnlyWithEnoughStarts) {
   EXPECT_FALSE(few[0].chart);
   const auto verdict = start_of_run(few, 2, Unit::gf);
   EXPECT_EQ(verdict->start->state, StartState::not_judged);
-  EXPECT_NE(verdict->sentence.find("at least 6 are needed"), std::string::npos) << verdict->sentence;
+  EXPECT_NE(verdict->sentence.find("at least 6 are needed"), std::string::npos)
+      << verdict->sentence;
 }
 
 TEST(StartGate, FindsADullAndAKeenStartAndSaysWhy) {
@@ -132,12 +138,14 @@ TEST(StartGate, FindsADullAndAKeenStartAndSaysWhy) {
   const auto groups = start_gate(starts(readings));
   ASSERT_TRUE(groups[0].chart);
   EXPECT_TRUE(groups[0].provisional);
-  std::vector<double> alike{90, 95, 92, 91, 94, 93, 90, 92, 94, 91, 93, 92, 90, 95, 92, 91, 94, 93, 90, 140, 92};
+  std::vector<double> alike{90, 95, 92, 91, 94, 93, 90, 92, 94,  91, 93,
+                            92, 90, 95, 92, 91, 94, 93, 90, 140, 92};
   const auto firm = start_gate(starts(alike));
   EXPECT_FALSE(firm[0].provisional);
   EXPECT_EQ(firm[0].starts[19].state, StartState::too_dull);
   EXPECT_EQ(firm[0].starts[3].state, StartState::in);
-  EXPECT_NE(start_of_run(firm, 19, Unit::gf)->sentence.find("too dull: 140 gf lies above"), std::string::npos);
+  EXPECT_NE(start_of_run(firm, 19, Unit::gf)->sentence.find("too dull: 140 gf lies above"),
+            std::string::npos);
   alike[19] = 60;
   const auto keen = start_gate(starts(alike));
   EXPECT_EQ(keen[0].starts[19].state, StartState::too_sharp);
@@ -153,7 +161,8 @@ TEST(StartGate, LimitsAreFactorsAndGroupsAreKeptApart) {
     if (!group.chart) continue;
     ++judged;
     EXPECT_NEAR(group.upper() / group.centre(), group.centre() / group.lower(), 1e-9);
-    for (const auto& start : group.starts) EXPECT_EQ(trial.runs[start.run].facts.steel, group.steel);
+    for (const auto& start : group.starts)
+      EXPECT_EQ(trial.runs[start.run].facts.steel, group.steel);
   }
   EXPECT_EQ(count, trial.runs.size());
   const auto own = start_gate(trial, {}, groups[1].starts[2].run);
@@ -177,7 +186,8 @@ TEST(Comparison, TheBladeIsTheUnitOfReplication) {
   // Many alike pairs on each of three blades must not make it surer than three blades can.
   std::vector<std::pair<std::string, double>> many;
   for (int i = 0; i < 10; ++i)
-    for (const auto& [blade, ratio] : {std::pair("A", 0.90), {"B", 0.95}, {"C", 0.85}}) many.emplace_back(blade, ratio);
+    for (const auto& [blade, ratio] : {std::pair("A", 0.90), {"B", 0.95}, {"C", 0.85}})
+      many.emplace_back(blade, ratio);
   const auto verdict = compare_treatments(comparison(many));
   ASSERT_TRUE(verdict);
   EXPECT_TRUE(verdict->by_blade);
@@ -194,11 +204,14 @@ TEST(Comparison, VerdictSetsThePriceAgainstTheBenefit) {
   ASSERT_TRUE(better);
   EXPECT_NEAR(*better->first_price, 2.0 / 60 * 30 + 0.10, 1e-12);
   EXPECT_NEAR(*better->second_price, 3.0 / 60 * 30 + 0.05, 1e-12);
-  EXPECT_NE(better->verdict.find("Balsa is keener; each percent lower costs"), std::string::npos) << better->verdict;
-  EXPECT_NE(better->price.find("Balsa costs 0.45 more a blade"), std::string::npos) << better->price;
+  EXPECT_NE(better->verdict.find("Balsa is keener; each percent lower costs"), std::string::npos)
+      << better->verdict;
+  EXPECT_NE(better->price.find("Balsa costs 0.45 more a blade"), std::string::npos)
+      << better->price;
   const auto unclear = compare_treatments(comparison({{"A", 0.8}, {"B", 1.2}, {"C", 1.0}}));
   EXPECT_NE(unclear->verdict.find("cannot tell them apart"), std::string::npos) << unclear->verdict;
-  EXPECT_NE(unclear->verdict.find("Leather is the cheaper choice"), std::string::npos) << unclear->verdict;
+  EXPECT_NE(unclear->verdict.find("Leather is the cheaper choice"), std::string::npos)
+      << unclear->verdict;
   EXPECT_FALSE(compare_treatments(comparison({{"A", -1}})));
   EXPECT_FALSE(compare_treatments(comparison({})));
 }

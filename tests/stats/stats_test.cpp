@@ -30,7 +30,8 @@ TEST(Stats, DistributionsAgreeWithTables) {
   EXPECT_NEAR(t_two_sided_p(2.228138852, 10), 0.05, 1e-9);
   EXPECT_NEAR(normal_log_survival(0), std::log(0.5), 1e-14);
   // Far out, against the continued fraction's leading terms and across the switch at 20.
-  EXPECT_NEAR(normal_log_survival(19.999), normal_log_survival(20.001) + 0.002 * normal_hazard(20), 1e-6);
+  EXPECT_NEAR(normal_log_survival(19.999), normal_log_survival(20.001) + 0.002 * normal_hazard(20),
+              1e-6);
   EXPECT_NEAR(normal_hazard(30), 30.0332591, 1e-6);
   EXPECT_NEAR(aicc(-10, 3, 12), 26 + 24.0 / 8, 1e-12);
   EXPECT_TRUE(std::isinf(aicc(-10, 3, 4)));
@@ -118,7 +119,8 @@ TEST(CensoredRegression, StandsAtAMaximumWithTheRightCurvature) {
       const double mean = X.row(i) * beta;
       const Bounds& b = y[std::size_t(i)];
       const double low = (b.low - mean) / sigma, high = (b.high - mean) / sigma;
-      sum += b.is_exact() ? std::log(normal_density(low) / sigma) : std::log(normal_cdf(high) - normal_cdf(low));
+      sum += b.is_exact() ? std::log(normal_density(low) / sigma)
+                          : std::log(normal_cdf(high) - normal_cdf(low));
     }
     return sum;
   };
@@ -136,7 +138,8 @@ TEST(CensoredRegression, StandsAtAMaximumWithTheRightCurvature) {
   for (int i = 0; i < 4; ++i) {
     EXPECT_NEAR((at(i, h, i, 0) - at(i, -h, i, 0)) / (2 * h), 0, 1e-4) << "gradient " << i;
     for (int j = 0; j < 4; ++j)
-      hessian(i, j) = (at(i, h, j, h) - at(i, h, j, -h) - at(i, -h, j, h) + at(i, -h, j, -h)) / (4 * h * h);
+      hessian(i, j) =
+          (at(i, h, j, h) - at(i, h, j, -h) - at(i, -h, j, h) + at(i, -h, j, -h)) / (4 * h * h);
   }
   const Eigen::MatrixXd covariance = (-hessian).inverse().topLeftCorner(3, 3);
   EXPECT_LT((covariance - fit->covariance).norm(), 1e-4 * covariance.norm());
@@ -149,7 +152,7 @@ TEST(CensoredRegression, RefusesWhatHasNoAnswer) {
   EXPECT_FALSE(censored_regression(X, all_censored).ok());
   // One group never ended: its effect is unbounded.
   std::vector<Bounds> one_group{Bounds::exact(1), Bounds::exact(1.2), Bounds::exact(0.9),
-                                Bounds::above(2), Bounds::above(2), Bounds::above(2)};
+                                Bounds::above(2), Bounds::above(2),   Bounds::above(2)};
   EXPECT_FALSE(censored_regression(X, one_group).ok());
 }
 
@@ -168,7 +171,9 @@ TEST(ProfileInterval, OfAContrastIsTheTIntervalAndOfARatioIsFiellers) {
   const double cutoff = profile_cutoff(n, 2, 0.95);
   const Eigen::VectorXd slope = Eigen::VectorXd::Unit(2, 1);
   const auto interval = profile_interval(
-      [&](double value) { return 2 * (ml->log_likelihood - constrained_log_likelihood(X, bounds, slope, value)); },
+      [&](double value) {
+        return 2 * (ml->log_likelihood - constrained_log_likelihood(X, bounds, slope, value));
+      },
       ols->coefficients[1], 0.1, -100, 100, cutoff);
   const double half = t_quantile(0.975, n - 2) * ols->standard_error(1);
   EXPECT_NEAR(*interval.low, ols->coefficients[1] - half, 1e-7);
@@ -178,7 +183,8 @@ TEST(ProfileInterval, OfAContrastIsTheTIntervalAndOfARatioIsFiellers) {
   const double t2 = std::pow(t_quantile(0.975, n - 2), 2) * ols->sigma() * ols->sigma();
   const auto& V = ols->unscaled_covariance;
   const double b0 = ols->coefficients[0], b1 = ols->coefficients[1];
-  const double A = b1 * b1 - t2 * V(1, 1), B = 2 * (b0 * b1 - t2 * V(0, 1)), C = b0 * b0 - t2 * V(0, 0);
+  const double A = b1 * b1 - t2 * V(1, 1), B = 2 * (b0 * b1 - t2 * V(0, 1)),
+               C = b0 * b0 - t2 * V(0, 0);
   const double root = std::sqrt(B * B - 4 * A * C);
   const auto ratio = profile_interval(
       [&](double x) {
@@ -214,13 +220,17 @@ TEST(Parallel, EveryPieceRunsOnceAndAStopIsHeard) {
   }));
   EXPECT_LT(ran.load(), 1000);
   work.stop = {};
-  EXPECT_THROW(for_each_piece(10, work, [](std::size_t i) { if (i == 7) throw std::runtime_error("seven"); }),
+  EXPECT_THROW(for_each_piece(10, work,
+                              [](std::size_t i) {
+                                if (i == 7) throw std::runtime_error("seven");
+                              }),
                std::runtime_error);
 }
 
 TEST(Random, IsTheSameOnEveryMachineAndLooksNormal) {
   Random random(42, 7);
-  EXPECT_EQ(random.next(), 9575585145373591810ULL);  // recorded on amd64; integers only, so exact anywhere
+  EXPECT_EQ(random.next(),
+            9575585145373591810ULL);  // recorded on amd64; integers only, so exact anywhere
   double sum = 0, squares = 0;
   const int n = 100000;
   for (int i = 0; i < n; ++i) {

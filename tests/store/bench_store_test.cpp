@@ -2,8 +2,8 @@
 #include <gtest/gtest.h>
 #include <rapidcheck.h>
 
-#include "store/bench_json.h"
 #include "lens/picture_header.h"
+#include "store/bench_json.h"
 #include "store/project_file.h"
 #include "support.h"
 #include "workflow/bench_study.h"
@@ -50,12 +50,24 @@ TEST(BenchStore, EveryEventSurvivesItsText) {
   }
   EXPECT_FALSE(parse_bench_event("sneezed", "{}").ok());
   for (const auto& [kind, json] : std::initializer_list<std::pair<const char*, const char*>>{
-           {"look", R"({"found":"dirty"})"}, {"stop", R"({"rule":"mood"})"}, {"check weight", R"({"nominal":0})"}, {"check weight", R"({"nominal":1,"unit":"stone"})"},
-           {"gate", R"({"passed":"yes"})"}, {"cut", R"({"made":-1})"}, {"look", "[]"}, {"look", "{"}})
+           {"look", R"({"found":"dirty"})"},
+           {"stop", R"({"rule":"mood"})"},
+           {"check weight", R"({"nominal":0})"},
+           {"check weight", R"({"nominal":1,"unit":"stone"})"},
+           {"gate", R"({"passed":"yes"})"},
+           {"cut", R"({"made":-1})"},
+           {"look", "[]"},
+           {"look", "{"}})
     EXPECT_FALSE(parse_bench_event(kind, json).ok()) << json;
   DamageSearch search;
   search.name = "corners";
-  search.rounds.push_back({9, 0, 40, false, {DamageFound::bent, 55.0, true, 62.0, "", 0}, "2026-02-18T09:40:00Z", "operator A"});
+  search.rounds.push_back({9,
+                           0,
+                           40,
+                           false,
+                           {DamageFound::bent, 55.0, true, 62.0, "", 0},
+                           "2026-02-18T09:40:00Z",
+                           "operator A"});
   SteadinessSession steady;
   steady.trace_deg = {15.1F, 15.2F, -3.4F};
   steady.strokes = {{60, 15.2, 0.5, 16.1}};
@@ -70,15 +82,16 @@ TEST(BenchStore, EveryEventSurvivesItsText) {
   protocol.filament_lot = "7";
   protocol.check_nominal = 200;
   EXPECT_EQ(*parse_protocol(protocol_json(protocol)), protocol);
-  std::vector<InstrumentProfile> profiles{usual_profile(InstrumentRole::gauge), usual_profile(InstrumentRole::angle)};
+  std::vector<InstrumentProfile> profiles{usual_profile(InstrumentRole::gauge),
+                                          usual_profile(InstrumentRole::angle)};
   profiles[0].port = "/dev/ttyS7";
   profiles[0].pattern = "(?<value>\\d+)";
   EXPECT_EQ(*parse_instruments(instruments_json(profiles)), profiles);
   EXPECT_FALSE(parse_instruments(R"({"instruments":[{"role":"gauge","pattern":"("}]})").ok());
 }
 
-// Any walk through a run, every step through the session: what is on the disk is what is in memory, undo goes back to the very
-// beginning, redo comes back to the same.
+// Any walk through a run, every step through the session: what is on the disk is what is in memory,
+// undo goes back to the very beginning, redo comes back to the same.
 TEST(BenchStore, WalksAreDurableUndoneAndRedone) {
   const test::Folder folder;
   int round = 0;
@@ -93,11 +106,15 @@ TEST(BenchStore, WalksAreDurableUndoneAndRedone) {
       project.add_run(run);
     }
     const auto same = [](const bq::Run& a, const bq::Run& b) {
-      if (a.events.size() != b.events.size() || a.readings.size() != b.readings.size() || a.cuts_done != b.cuts_done || !(a.plan == b.plan)) return false;
+      if (a.events.size() != b.events.size() || a.readings.size() != b.readings.size() ||
+          a.cuts_done != b.cuts_done || !(a.plan == b.plan))
+        return false;
       for (std::size_t i = 0; i < a.events.size(); ++i)
         if (!(a.events[i] == b.events[i])) return false;
       for (std::size_t i = 0; i < a.readings.size(); ++i)
-        if (a.readings[i].value != b.readings[i].value || a.readings[i].excluded != b.readings[i].excluded) return false;
+        if (a.readings[i].value != b.readings[i].value ||
+            a.readings[i].excluded != b.readings[i].excluded)
+          return false;
       return true;
     };
     bq::Run end;
@@ -108,11 +125,16 @@ TEST(BenchStore, WalksAreDurableUndoneAndRedone) {
       for (int i = 0; i < steps; ++i) {
         const BenchStage now = stage();
         switch (*rc::gen::inRange(0, 8)) {
-          case 0: session.record(0, {DeviationEvent{"odd"}}, "A"); break;
-          case 1:
-            if (!session.trial().runs[0].readings.empty()) session.set_excluded(0, 0, !session.trial().runs[0].readings[0].excluded, "why");
+          case 0:
+            session.record(0, {DeviationEvent{"odd"}}, "A");
             break;
-          case 2: session.make_cuts(0, 5, *rc::gen::inRange<std::int64_t>(1, 30), "A"); break;
+          case 1:
+            if (!session.trial().runs[0].readings.empty())
+              session.set_excluded(0, 0, !session.trial().runs[0].readings[0].excluded, "why");
+            break;
+          case 2:
+            session.make_cuts(0, 5, *rc::gen::inRange<std::int64_t>(1, 30), "A");
+            break;
           case 3: {
             ForceStroke stroke;
             stroke.force_N = std::vector<float>(30, 1.25F);
@@ -120,11 +142,16 @@ TEST(BenchStore, WalksAreDurableUndoneAndRedone) {
             break;
           }
           default:
-            if (now.kind == StageKind::read) session.keep_reading(0, {100.0 + i, Unit::gf, "A", now.station, "keyed", {}});
-            else if (now.kind == StageKind::cut) session.make_cuts(0, now.cuts_to_make, now.cuts_to_make, "A");
-            else if (now.kind == StageKind::clean) session.record(0, {CleanedEvent{}}, "A");
-            else if (now.kind == StageKind::look) session.keep_look(0, {}, PictureFile{0, "a.png", "png", "\x89PNG\r\n\x1a\n"}, "A");
-            else session.record(0, {PreparedEvent{}}, "A");
+            if (now.kind == StageKind::read)
+              session.keep_reading(0, {100.0 + i, Unit::gf, "A", now.station, "keyed", {}});
+            else if (now.kind == StageKind::cut)
+              session.make_cuts(0, now.cuts_to_make, now.cuts_to_make, "A");
+            else if (now.kind == StageKind::clean)
+              session.record(0, {CleanedEvent{}}, "A");
+            else if (now.kind == StageKind::look)
+              session.keep_look(0, {}, PictureFile{0, "a.png", "png", "\x89PNG\r\n\x1a\n"}, "A");
+            else
+              session.record(0, {PreparedEvent{}}, "A");
         }
       }
       end = session.trial().runs[0];
@@ -145,7 +172,8 @@ TEST(BenchStore, FileOfVersionThreeIsCopiedAndBroughtUpToDate) {
   const test::Folder folder;
   const auto path = folder / "old.bquarry";
   std::filesystem::copy_file(BQ_SOURCE_DIR "/tests/data/version3.bquarry", path);
-  std::filesystem::permissions(path, std::filesystem::perms::owner_write, std::filesystem::perm_options::add);
+  std::filesystem::permissions(path, std::filesystem::perms::owner_write,
+                               std::filesystem::perm_options::add);
   const std::string before = test::read_file(path);
   EXPECT_EQ(ProjectFile::open(path, ProjectFile::Access::read).load().reading_count(), 3u);
   EXPECT_EQ(test::read_file(path), before) << "opened for reading it stays as it is";
@@ -158,7 +186,10 @@ TEST(BenchStore, FileOfVersionThreeIsCopiedAndBroughtUpToDate) {
   const Trial now = ProjectFile::open(path, ProjectFile::Access::read).load();
   EXPECT_EQ(now.runs[0].events.size(), 1u);
   EXPECT_EQ(now.labels.text(now.runs[0].readings.back().gauge), "gauge, lot 7");
-  EXPECT_EQ(ProjectFile::open(folder / "old.version-3.bquarry", ProjectFile::Access::read).load().reading_count(), 3u);
+  EXPECT_EQ(ProjectFile::open(folder / "old.version-3.bquarry", ProjectFile::Access::read)
+                .load()
+                .reading_count(),
+            3u);
   EXPECT_TRUE(ProjectFile::open(path, ProjectFile::Access::read).check().empty());
 }
 
@@ -171,7 +202,9 @@ TEST(BenchStudy, ChecksGuardAndDoubtIsNamed) {
     for (const auto& reading : session.trial().runs[0].readings) last = std::max(last, reading.id);
     session.keep_check({200, value, Unit::gf, "g", last, ""}, "A");
   };
-  const auto read = [&](double value) { session.keep_reading(0, {value, Unit::gf, "A", "heel", "g", {}}); };
+  const auto read = [&](double value) {
+    session.keep_reading(0, {value, Unit::gf, "A", "heel", "g", {}});
+  };
   read(100);
   weigh(200.4);
   read(101);

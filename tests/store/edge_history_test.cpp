@@ -49,7 +49,10 @@ TEST(EdgeHistory, EveryKindOfRecordGoesThroughTheFile) {
     const Blade stored = project.add_blade(blade);
     EXPECT_GT(stored.records.front().id, 0);
     // All or none: a line that contradicts the file takes the others back with it.
-    EXPECT_THROW(project.add_edge_records(stored.id, {{0, "", NoteRecord{"new"}}, {stored.records.front().id, "", NoteRecord{"twice"}}}), StoreError);
+    EXPECT_THROW(
+        project.add_edge_records(stored.id, {{0, "", NoteRecord{"new"}},
+                                             {stored.records.front().id, "", NoteRecord{"twice"}}}),
+        StoreError);
     project.set_steel_card({"Marl Tough", 57.5, 3, "ductile", "tough", std::nullopt, "bar 4"});
     project.set_medium_card({"coir", "8 mm mat", ""});
   }
@@ -79,7 +82,8 @@ TEST(EdgeHistory, EveryStepIsOnDiskAndCanBeUndone) {
     std::filesystem::remove(copy);
     std::filesystem::remove(copy.string() + "-wal");
     std::filesystem::copy_file(path, copy);
-    if (std::filesystem::exists(path.string() + "-wal")) std::filesystem::copy_file(path.string() + "-wal", copy.string() + "-wal");
+    if (std::filesystem::exists(path.string() + "-wal"))
+      std::filesystem::copy_file(path.string() + "-wal", copy.string() + "-wal");
     return ProjectFile::open(copy, ProjectFile::Access::write).load();
   };
   ProjectSession session = ProjectSession::open(path);
@@ -100,7 +104,8 @@ TEST(EdgeHistory, EveryStepIsOnDiskAndCanBeUndone) {
   EXPECT_EQ(session.trial().blades[0].records.size(), 8U);
   session.duplicate_blade(0, "B2");
   ASSERT_EQ(session.trial().blades.size(), 2U);
-  EXPECT_EQ(session.trial().blades[1].records.size(), 2U) << "outline and section, not the measurements";
+  EXPECT_EQ(session.trial().blades[1].records.size(), 2U)
+      << "outline and section, not the measurements";
   EXPECT_EQ(edge_now(session.trial().blades[1]).section, some_plan());
   EXPECT_THROW(session.duplicate_blade(0, "B2"), StoreError);
   session.set_retired(0, true);
@@ -124,7 +129,8 @@ TEST(EdgeHistory, AFileOfVersionOneIsBroughtUpToDateAfterACopy) {
   const test::Folder folder;
   const auto path = folder / "old.bquarry", backup = folder / "old.version-1.bquarry";
   std::filesystem::copy_file(BQ_SOURCE_DIR "/tests/data/version1.bquarry", path);
-  std::filesystem::permissions(path, std::filesystem::perms::owner_write, std::filesystem::perm_options::add);
+  std::filesystem::permissions(path, std::filesystem::perms::owner_write,
+                               std::filesystem::perm_options::add);
   const std::string before = test::read_file(path);
   // Looking at it changes nothing.
   EXPECT_EQ(ProjectFile::open(path, ProjectFile::Access::read).load().reading_count(), 512U);
@@ -133,7 +139,8 @@ TEST(EdgeHistory, AFileOfVersionOneIsBroughtUpToDateAfterACopy) {
   {
     ProjectSession session = ProjectSession::open(path);
     EXPECT_EQ(session.trial().reading_count(), 512U);
-    EXPECT_NE(session.opening_note().find("old.version-1.bquarry"), std::string::npos) << session.opening_note();
+    EXPECT_NE(session.opening_note().find("old.version-1.bquarry"), std::string::npos)
+        << session.opening_note();
     session.add_records(0, {NoteRecord{"kept"}}, "note");
   }
   EXPECT_TRUE(ProjectSession::open(path).opening_note().empty()) << "once is enough";
@@ -155,15 +162,20 @@ TEST(EdgeMap, TellsTheSpreadAndTheWorstPlace) {
   add(AngleRecord{EdgeSide::left, 100, 17, 0, ""});
   add(AngleRecord{EdgeSide::right, 60, 16, 0.3, ""});
   auto words = describe_edge(edge_now(blade), 0.5);
-  EXPECT_EQ(words.spread, "Left 16.1° (15.2° to 17.0°), right 16.0° per side; left is 0.1° steeper; heel to tip 1.8°.");
+  EXPECT_EQ(
+      words.spread,
+      "Left 16.1° (15.2° to 17.0°), right 16.0° per side; left is 0.1° steeper; heel to tip 1.8°.");
   EXPECT_NE(words.worst.find("the left side is 0.9° "), std::string::npos) << words.worst;
   add(SpotRecord{SpotKind::bright, {}, 80, 0, false, ""});
   add(SpotRecord{SpotKind::damage, EdgeSide::left, 34, 100, false, ""});
   words = describe_edge(edge_now(blade), 0.5);
-  EXPECT_EQ(words.worst, "34 mm from the heel: rework here, left side, medium stone, about 20 strokes, then look again.");
+  EXPECT_EQ(words.worst,
+            "34 mm from the heel: rework here, left side, medium stone, about 20 strokes, then "
+            "look again.");
   EXPECT_EQ(words.worst_at_mm, 34);
   add(SpotRecord{SpotKind::damage, EdgeSide::left, 34.5, 0, true, ""});
-  EXPECT_EQ(describe_edge(edge_now(blade), 0.5).worst_at_mm, 80) << "what was cleared is no longer the worst";
+  EXPECT_EQ(describe_edge(edge_now(blade), 0.5).worst_at_mm, 80)
+      << "what was cleared is no longer the worst";
   // Grinding makes what was measured before history.
   add(SectionRecord{some_plan(), ""});
   EXPECT_TRUE(edge_now(blade).left.stations.empty());

@@ -54,7 +54,8 @@ TEST(FileKeeper, SaysWhatIsOnTheDiskAndThatTheDiskFailed) {
   EXPECT_EQ(other.safe, 0u);
 }
 
-// A long log is folded into the file while nothing is written; what was in it is in the file, and changes go on.
+// A long log is folded into the file while nothing is written; what was in it is in the file, and
+// changes go on.
 TEST(FileKeeper, FoldsALongLogWhenNothingIsWritten) {
   const test::Folder folder;
   std::promise<void> folded;
@@ -62,7 +63,12 @@ TEST(FileKeeper, FoldsALongLogWhenNothingIsWritten) {
     std::ofstream(folder / "log") << "x";
     Ear ear;
     std::atomic<int> folds = 0;
-    FileKeeper keeper(folder / "log", ear.settled(), [&] { if (++folds == 1) folded.set_value(); }, std::chrono::milliseconds(20));
+    FileKeeper keeper(
+        folder / "log", ear.settled(),
+        [&] {
+          if (++folds == 1) folded.set_value();
+        },
+        std::chrono::milliseconds(20));
     keeper.wrote(1, 100);
     EXPECT_TRUE(ear.wait([&] { return ear.safe == 1; }));
     std::this_thread::sleep_for(std::chrono::milliseconds(60));
@@ -79,10 +85,12 @@ TEST(WriteBehind, ChangesAreCountedAndSettleInOrderWhileTheLogIsReadBySomebodyEl
   {
     auto project = ProjectFile::create(path, "p");
     project.write_behind(ear.settled());
-    for (int i = 0; i < 50; ++i) project.set_setting("k", std::string(std::size_t(2000 * i), 'x') + std::to_string(i));
+    for (int i = 0; i < 50; ++i)
+      project.set_setting("k", std::string(std::size_t(2000 * i), 'x') + std::to_string(i));
     EXPECT_EQ(project.changes(), 50u);
     EXPECT_TRUE(ear.wait([&] { return ear.safe == 50; }));
-    // The program ends here as if it were killed: file and log as they stand on the disk are a whole project.
+    // The program ends here as if it were killed: file and log as they stand on the disk are a
+    // whole project.
     std::filesystem::copy_file(path, folder / "killed.bquarry");
     std::filesystem::copy_file(path.string() + "-wal", folder / "killed.bquarry-wal");
   }

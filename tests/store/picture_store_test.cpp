@@ -26,13 +26,44 @@ std::string noise(std::size_t size, std::uint64_t seed) {
 /// Everything that can be said of a picture.
 Micrograph full() {
   Micrograph m;
-  m.name = "apex \"1\".png", m.kind = "png", m.width = 800, m.height = 600, m.size = 12345, m.sha256 = "ab12", m.made_at = "2026-04-01T10:00:00Z", m.taken_at = "2026-03-02T10:15:00";
-  m.blade = "B1", m.run = "C07", m.cuts = 150, m.side = EdgeSide::right, m.at_mm = 40.5, m.mark = "scribed cross 2", m.magnification = "20x", m.stone = "", m.note = "oiled";
+  m.name = "apex \"1\".png";
+  m.kind = "png";
+  m.width = 800;
+  m.height = 600;
+  m.size = 12345;
+
+  m.sha256 = "ab12";
+  m.made_at = "2026-04-01T10:00:00Z";
+  m.taken_at = "2026-03-02T10:15:00";
+  m.blade = "B1";
+  m.run = "C07";
+  m.cuts = 150;
+  m.side = EdgeSide::right;
+  m.at_mm = 40.5;
+
+  m.mark = "scribed cross 2";
+  m.magnification = "20x";
+  m.stone = "";
+  m.note = "oiled";
   m.scale = PictureScale{0.25, 0.002, "100 µm between two points"};
   LensTake take;
-  take.points = {{1.5, 2}, {30, 40.25}}, take.drawn = {{1, 2}, {3, 4}}, take.value_px = 52.5, take.error_px = 0.4, take.second = 12.5, take.second_error = 0.3, take.streaks = 0.1, take.box = true;
+  take.points = {{1.5, 2}, {30, 40.25}};
+  take.drawn = {{1, 2}, {3, 4}};
+  take.value_px = 52.5;
+
+  take.error_px = 0.4;
+  take.second = 12.5;
+  take.second_error = 0.3;
+  take.streaks = 0.1;
+
+  take.box = true;
   LensTake by_hand = take;
-  by_hand.snapped = false, by_hand.box = false, by_hand.second.reset(), by_hand.second_error = 0, by_hand.streaks = 0;
+  by_hand.snapped = false;
+  by_hand.box = false;
+  by_hand.second.reset();
+  by_hand.second_error = 0;
+
+  by_hand.streaks = 0;
   m.measures = {{LensMeasureKind::chip, {take, by_hand}, "left of the cross"}};
   m.laid_over = {{3, {{{1, 2}, {3, 4}}, {{5, 6}, {7, 8}}}, {0.99, 0.02, 5, -3}, 0.25}};
   m.hints = {{ApexDamage::roll, {10, 20}, 30, 5, true}};
@@ -44,22 +75,27 @@ TEST(PictureStore, FactsComeBackAsTheyWereAndFaultsAreNamed) {
   ASSERT_TRUE(back) << back.refusal().reason;
   EXPECT_EQ(*back, full());
   EXPECT_EQ(*parse_micrograph(micrograph_json(Micrograph{})), Micrograph{});
-  const std::vector<MagnificationScale> scales{{"20x", {0.25, 0.001, "stage scale"}, "2026-04-01T10:00:00Z"}};
+  const std::vector<MagnificationScale> scales{
+      {"20x", {0.25, 0.001, "stage scale"}, "2026-04-01T10:00:00Z"}};
   EXPECT_EQ(*parse_scales(scales_json(scales)), scales);
   const auto fault = [](const std::string& json) {
     const auto read = parse_micrograph(json);
     return read ? std::string("taken") : read.refusal().reason;
   };
-  EXPECT_NE(fault(R"({"measures":[{"kind":"chip","takes":[{"value_px":-1}]}]})").find("measures[0].takes[0].value_px"), std::string::npos);
-  EXPECT_NE(fault(R"({"measures":[{"kind":"dent","takes":[]}]})").find("measures[0].kind"), std::string::npos);
-  EXPECT_NE(fault(R"({"laid_over":[{"other":1,"map":[0,0,0,0]}]})").find("laid_over[0].map"), std::string::npos);
+  EXPECT_NE(fault(R"({"measures":[{"kind":"chip","takes":[{"value_px":-1}]}]})")
+                .find("measures[0].takes[0].value_px"),
+            std::string::npos);
+  EXPECT_NE(fault(R"({"measures":[{"kind":"dent","takes":[]}]})").find("measures[0].kind"),
+            std::string::npos);
+  EXPECT_NE(fault(R"({"laid_over":[{"other":1,"map":[0,0,0,0]}]})").find("laid_over[0].map"),
+            std::string::npos);
   EXPECT_NE(fault(R"({"scale":{"um_per_px":0}})").find("scale.um_per_px"), std::string::npos);
   stats::Random random(8);
   const std::string whole = micrograph_json(full());
   for (int i = 0; i < 3000; ++i) {
     std::string text = whole;
     for (int k = 0; k < 3; ++k) text[random.below(text.size())] = char(32 + random.below(95));
-    (void)parse_micrograph(text);   // refuses or reads; never throws
+    (void)parse_micrograph(text);  // refuses or reads; never throws
   }
 }
 
@@ -73,7 +109,8 @@ TEST(PictureStore, BytesGoInPartsWhileTheWindowGoesOnWriting) {
     auto session = ProjectSession::open(path);
     const auto pictures = session.pictures();
     std::atomic<int> parts = 0;
-    std::jthread worker([&] { id = pictures->add("big.png", "png", bytes, [&](double) { return ++parts > 0; }); });
+    std::jthread worker(
+        [&] { id = pictures->add("big.png", "png", bytes, [&](double) { return ++parts > 0; }); });
     for (int i = 0; i < 20; ++i) session.keep("note", std::to_string(i), "a note");
     worker.join();
     EXPECT_EQ(parts, 6);
@@ -122,13 +159,16 @@ TEST(PictureStore, LooksWithPicturesOfVersion4BecomeMicrographs) {
   test::Folder folder;
   const auto path = folder / "old.bquarry";
   std::filesystem::copy_file(BQ_SOURCE_DIR "/tests/data/version4.bquarry", path);
-  std::filesystem::permissions(path, std::filesystem::perms::owner_write, std::filesystem::perm_options::add);
+  std::filesystem::permissions(path, std::filesystem::perms::owner_write,
+                               std::filesystem::perm_options::add);
   {
     // A line that cannot be read must not keep the whole project shut.
     SQLite::Database db(path.string(), SQLite::OPEN_READWRITE);
-    db.exec("INSERT INTO bench_event(run_id, made_at, kind, data) VALUES(1, '', 'look', '{broken')");
+    db.exec(
+        "INSERT INTO bench_event(run_id, made_at, kind, data) VALUES(1, '', 'look', '{broken')");
   }
-  EXPECT_TRUE(ProjectFile::open(path, ProjectFile::Access::read).load().micrographs.empty()) << "opened for reading it stays as it is";
+  EXPECT_TRUE(ProjectFile::open(path, ProjectFile::Access::read).load().micrographs.empty())
+      << "opened for reading it stays as it is";
   auto session = ProjectSession::open(path);
   EXPECT_NE(session.opening_note().find("old.version-4.bquarry"), std::string::npos);
   ASSERT_EQ(session.trial().micrographs.size(), 1u);
@@ -150,10 +190,13 @@ TEST(PictureStore, ALookKeptAtTheBenchIsAMicrographAndRenamingFollows) {
   auto session = ProjectSession::open(path);
   session.add_blade({0, "B1", "Marl Tough", "", false, {}});
   bq::Run run;
-  run.facts.name = "R1", run.facts.blade = "B1", run.facts.steel = "Marl Tough";
+  run.facts.name = "R1";
+  run.facts.blade = "B1";
+  run.facts.steel = "Marl Tough";
   session.add_run(run);
   const std::string png = png_bytes(*GreyImage::make(40, 30, 99));
-  session.keep_look(0, {DamageFound::bent, 40, true, 62, "", 0}, PictureFile{0, "look.png", "png", png}, "A");
+  session.keep_look(0, {DamageFound::bent, 40, true, 62, "", 0},
+                    PictureFile{0, "look.png", "png", png}, "A");
   ASSERT_EQ(session.trial().micrographs.size(), 1u);
   EXPECT_EQ(session.trial().micrographs[0].run, "R1");
   EXPECT_EQ(session.trial().micrographs[0].width, 40);

@@ -21,7 +21,8 @@ TEST(PlanFile, GivesBackWhatWasWritten) {
   EXPECT_EQ(plan.factors[1].kind, FactorKind::apex_angle);
   EXPECT_EQ(plan.question->factor, "apex_angle");
   plan.note = "with \"quotes\" and µm";
-  plan.factors.push_back({FactorKind::user, "hand", {std::string("dry"), std::string("wet")}, {1, 0.9}});
+  plan.factors.push_back(
+      {FactorKind::user, "hand", {std::string("dry"), std::string("wet")}, {1, 0.9}});
   plan.factors.push_back({FactorKind::user, "depth", {1.5, 2.5}, {}});
   plan.exclusions = {{{{"apex_angle", 18.0}}, "too thick"}};
   plan.durable = {{"Cairn Hard", 14.2}};
@@ -33,7 +34,8 @@ TEST(PlanFile, GivesBackWhatWasWritten) {
   EXPECT_EQ(*parse_plan(plan_json(plan)), plan);
   PlanBook book;
   book.plans = {{plan, {"KT4", "XX2"}}, {TrialPlan{}, {}}};
-  book.claims.push_back({known_claims()[3], 0.9, 0.99, 3, 5, {"Marl Tough 1"}, {{"KT4", 312.5, true}}, true});
+  book.claims.push_back(
+      {known_claims()[3], 0.9, 0.99, 3, 5, {"Marl Tough 1"}, {{"KT4", 312.5, true}}, true});
   EXPECT_EQ(*parse_plan_book(plan_book_json(book)), book);
   EXPECT_TRUE(is_plan_file(demo_plan()));
   EXPECT_FALSE(is_plan_file(test::demo_recipe()));
@@ -44,15 +46,22 @@ TEST(PlanFile, IsRefusedWithThePlace) {
   const auto says = [](const std::string& text, const char* part) {
     const auto read = parse_plan(text);
     ASSERT_FALSE(read.ok());
-    EXPECT_NE(read.refusal().reason.find(part), std::string::npos) << part << " not in " << read.refusal().reason;
+    EXPECT_NE(read.refusal().reason.find(part), std::string::npos)
+        << part << " not in " << read.refusal().reason;
   };
   const std::string good = demo_plan();
-  says(replaced(good, "\"replicates\": 1", "\"replicats\": 1"), "design.replicats: this key is not known");
-  says(replaced(good, "\"kind\": \"full\"", "\"kind\": \"half\""), "design.kind: must be full, fraction or best");
-  says(replaced(good, "[12, 15, 18]", "[12, [15], 18]"), "factors[1].levels[1]: must be a number or a text");
-  says(replaced(good, "\"resharpenings\": 4", "\"resharpenings\": 4.5"), "blades[0].resharpenings: must be a whole number");
-  says(replaced(good, "{\"last\": 700, \"steps\": 8, \"burr_suspected\": false}", "[0, 50, 20]"), "checkpoints[2]: the checkpoints must rise");
-  says(replaced(good, "\"run_sd\": 0.14", "\"run_sd\": 14"), "truth.run_sd: must lie between 0 and 3");
+  says(replaced(good, "\"replicates\": 1", "\"replicats\": 1"),
+       "design.replicats: this key is not known");
+  says(replaced(good, "\"kind\": \"full\"", "\"kind\": \"half\""),
+       "design.kind: must be full, fraction or best");
+  says(replaced(good, "[12, 15, 18]", "[12, [15], 18]"),
+       "factors[1].levels[1]: must be a number or a text");
+  says(replaced(good, "\"resharpenings\": 4", "\"resharpenings\": 4.5"),
+       "blades[0].resharpenings: must be a whole number");
+  says(replaced(good, "{\"last\": 700, \"steps\": 8, \"burr_suspected\": false}", "[0, 50, 20]"),
+       "checkpoints[2]: the checkpoints must rise");
+  says(replaced(good, "\"run_sd\": 0.14", "\"run_sd\": 14"),
+       "truth.run_sd: must lie between 0 and 3");
   says(replaced(good, "\"by\": \"day\"", "\"by\": \"moon\""), "blocks.by: must be");
   says(replaced(good, "\"unit\": \"gf\"", "\"unit\": \"g\""), "unit:");
   says("{\"factors\": [", "1:14: this is not valid JSON");
@@ -68,10 +77,19 @@ TEST(PlanFile, NoBytesMakeItFailOrHang) {
     for (std::uint64_t k = 1 + random.below(4); k > 0; --k) {
       const auto at = std::size_t(random.below(text.size()));
       switch (random.below(4)) {
-        case 0: text.erase(at, 1 + random.below(6)); break;
-        case 1: text[at] = char(random.below(256)); break;
-        case 2: text.insert(at, text.substr(std::size_t(random.below(text.size())), std::size_t(random.below(20)))); break;
-        default: text.insert(at, std::vector<std::string>{"-", "9", "0.", "[", "]", "null", "\"", "1e99"}[std::size_t(random.below(8))]);
+        case 0:
+          text.erase(at, 1 + random.below(6));
+          break;
+        case 1:
+          text[at] = char(random.below(256));
+          break;
+        case 2:
+          text.insert(at, text.substr(std::size_t(random.below(text.size())),
+                                      std::size_t(random.below(20))));
+          break;
+        default:
+          text.insert(at, std::vector<std::string>{"-", "9", "0.", "[", "]", "null", "\"",
+                                                   "1e99"}[std::size_t(random.below(8))]);
       }
     }
     const auto plan = parse_plan(text);

@@ -54,8 +54,12 @@ TEST(ProjectFile, KeepsAWholeTrial) {
 
 TEST(ProjectFile, KeepsFactorsSidesAndExclusions) {
   const test::Folder folder;
-  const auto csv = test::table("run,cuts,reading,unit,edge_angle_left,edge_angle_right,finish_um_left,finish_um_right,excluded,reason,hum,strop\n"
-                               "A,0,0.1,N,12,13.5,1,6,1,slipped,0.1,bare\nA,5,0.30000000000000004,N,,,,,,,,\n").trial;
+  const auto csv =
+      test::table(
+          "run,cuts,reading,unit,edge_angle_left,edge_angle_right,finish_um_left,finish_um_right,"
+          "excluded,reason,hum,strop\n"
+          "A,0,0.1,N,12,13.5,1,6,1,slipped,0.1,bare\nA,5,0.30000000000000004,N,,,,,,,,\n")
+          .trial;
   auto project = ProjectFile::create(folder / "p.bquarry", "");
   project.import(csv, false);
   const Trial loaded = project.load();
@@ -68,20 +72,31 @@ TEST(ProjectFile, AnImportIsWholeOrNotAtAll) {
   const test::Folder folder;
   auto project = ProjectFile::create(folder / "p.bquarry", "");
   project.import(test::table("run,cuts,reading,unit,blade,steel\nA,0,5,gf,b,S\n").trial, false);
-  EXPECT_EQ(problem_of([&] { project.import(test::table("run,cuts,reading,unit\nNew,0,5,gf\nA,9,7,gf\n").trial, false); }),
+  EXPECT_EQ(problem_of([&] {
+              project.import(test::table("run,cuts,reading,unit\nNew,0,5,gf\nA,9,7,gf\n").trial,
+                             false);
+            }),
             StoreProblem::refused);
-  EXPECT_EQ(problem_of([&] { project.import(test::table("run,cuts,reading,unit\nL,0,5,mm\n").trial, false); }),
+  EXPECT_EQ(problem_of([&] {
+              project.import(test::table("run,cuts,reading,unit\nL,0,5,mm\n").trial, false);
+            }),
             StoreProblem::refused);
-  EXPECT_EQ(problem_of([&] { project.import(test::table("run,cuts,reading,unit,blade,steel\nZ,0,5,gf,b,T\n").trial, false); }),
+  EXPECT_EQ(problem_of([&] {
+              project.import(test::table("run,cuts,reading,unit,blade,steel\nZ,0,5,gf,b,T\n").trial,
+                             false);
+            }),
             StoreProblem::refused);
   EXPECT_EQ(project.load().runs.size(), 1u);
-  EXPECT_EQ(project.import(test::table("run,cuts,reading,unit\nA,9,7,gf\n").trial, true).readings, 1);
+  EXPECT_EQ(project.import(test::table("run,cuts,reading,unit\nA,9,7,gf\n").trial, true).readings,
+            1);
   EXPECT_EQ(project.load().runs[0].cuts_done, 9);
 }
 
 TEST(ProjectFile, RefusesWhatIsNoProjectAndLeavesItAlone) {
   const test::Folder folder;
-  const auto open = [](const fs::path& path) { return [path] { ProjectFile::open(path, ProjectFile::Access::write); }; };
+  const auto open = [](const fs::path& path) {
+    return [path] { ProjectFile::open(path, ProjectFile::Access::write); };
+  };
   EXPECT_EQ(problem_of(open(folder / "none.bquarry")), StoreProblem::missing);
   const auto text = folder.write("text.bquarry", std::string(5000, 'x'));
   EXPECT_EQ(problem_of(open(text)), StoreProblem::not_a_project);
@@ -92,7 +107,8 @@ TEST(ProjectFile, RefusesWhatIsNoProjectAndLeavesItAlone) {
   ProjectFile::create(path, "x").import(test::demo_trial(), false);
   const std::string whole = test::read_file(path);
   for (const double part : {0.999, 0.7, 0.3, 0.02}) {
-    const auto cut = folder.write("cut.bquarry", whole.substr(0, std::size_t(double(whole.size()) * part)));
+    const auto cut =
+        folder.write("cut.bquarry", whole.substr(0, std::size_t(double(whole.size()) * part)));
     const std::string before = test::read_file(cut);
     EXPECT_EQ(problem_of(open(cut)), StoreProblem::truncated) << part;
     EXPECT_EQ(test::read_file(cut), before);
@@ -110,7 +126,8 @@ TEST(ProjectFile, ANewerOneIsReadNotWritten) {
   ProjectFile::create(path, "x").import(test::demo_trial(), false);
   overwrite(path, 60, std::string("\0\0\0\x09", 4));
   const std::string before = test::read_file(path);
-  EXPECT_EQ(problem_of([&] { ProjectFile::open(path, ProjectFile::Access::write); }), StoreProblem::newer);
+  EXPECT_EQ(problem_of([&] { ProjectFile::open(path, ProjectFile::Access::write); }),
+            StoreProblem::newer);
   const auto project = ProjectFile::open(path, ProjectFile::Access::read);
   EXPECT_TRUE(project.from_newer_version());
   EXPECT_EQ(project.load().runs.size(), 55u);
@@ -122,7 +139,8 @@ TEST(ProjectFile, AWriteProtectedOneIsReadNotWritten) {
   const auto path = folder / "p.bquarry";
   ProjectFile::create(path, "x").import(test::demo_trial(), false);
   fs::permissions(path, fs::perms::owner_read);
-  EXPECT_EQ(problem_of([&] { ProjectFile::open(path, ProjectFile::Access::write); }), StoreProblem::read_only);
+  EXPECT_EQ(problem_of([&] { ProjectFile::open(path, ProjectFile::Access::write); }),
+            StoreProblem::read_only);
   EXPECT_EQ(ProjectFile::open(path, ProjectFile::Access::read).load().runs.size(), 55u);
 }
 
@@ -131,7 +149,8 @@ TEST(ProjectFile, IsOpenForOneOnly) {
   const auto path = folder / "p.bquarry";
   {
     auto first = ProjectFile::create(path, "x");
-    EXPECT_EQ(problem_of([&] { ProjectFile::open(path, ProjectFile::Access::write); }), StoreProblem::busy);
+    EXPECT_EQ(problem_of([&] { ProjectFile::open(path, ProjectFile::Access::write); }),
+              StoreProblem::busy);
     first.set_setting("threshold", "450 gf");
   }
   EXPECT_EQ(*ProjectFile::open(path, ProjectFile::Access::write).setting("threshold"), "450 gf");
@@ -143,10 +162,14 @@ TEST(ProjectFile, CheckFindsDanglingEvidenceAndDamage) {
   ProjectFile::create(path, "x").import(test::demo_trial(), false);
   EXPECT_TRUE(ProjectFile::open(path, ProjectFile::Access::read).check().empty());
   ASSERT_EQ(std::system(("sqlite3 '" + path.string() +
-                         "' 'PRAGMA foreign_keys=OFF; DELETE FROM run WHERE id=3; UPDATE run SET edge_left_deg=95 WHERE id=4;' "
-                         "2>/dev/null || python3 -c \"import sqlite3; c=sqlite3.connect('" + path.string() +
-                         "'); c.execute('DELETE FROM run WHERE id=3'); c.execute('UPDATE run SET edge_left_deg=95 WHERE id=4'); c.commit()\"")
-                            .c_str()), 0);
+                         "' 'PRAGMA foreign_keys=OFF; DELETE FROM run WHERE id=3; UPDATE run SET "
+                         "edge_left_deg=95 WHERE id=4;' "
+                         "2>/dev/null || python3 -c \"import sqlite3; c=sqlite3.connect('" +
+                         path.string() +
+                         "'); c.execute('DELETE FROM run WHERE id=3'); c.execute('UPDATE run SET "
+                         "edge_left_deg=95 WHERE id=4'); c.commit()\"")
+                            .c_str()),
+            0);
   const auto problems = ProjectFile::open(path, ProjectFile::Access::read).check();
   ASSERT_GE(problems.size(), 2u);
   std::string all;

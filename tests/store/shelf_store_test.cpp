@@ -1,4 +1,5 @@
-// The shelf, comparisons, rules and before/after tables: through files, undo, older versions and hostile bytes.
+// The shelf, comparisons, rules and before/after tables: through files, undo, older versions and
+// hostile bytes.
 #include <gtest/gtest.h>
 
 #include <fstream>
@@ -61,13 +62,19 @@ Comparison full_comparison() {
 }
 
 std::string mutated(std::string text, stats::Random& random) {
-  static const std::vector<std::string> kPieces{"-", "1e999", "nan", "\"", "{", "}", "[", "]", ",", ":", "null", "true", "\xff", std::string(1, '\0'), "64", "\n", "\r\n", ";"};
+  static const std::vector<std::string> kPieces{
+      "-",  "1e999", "nan",  "\"",   "{",    "}",    "[",
+      "]",  ",",     ":",    "null", "true", "\xff", std::string(1, '\0'),
+      "64", "\n",    "\r\n", ";"};
   const auto any = [&](std::size_t n) { return n ? std::size_t(random.uniform() * double(n)) : 0; };
   for (int k = 1 + int(any(4)); k > 0 && !text.empty(); --k) {
     const auto at = any(text.size());
-    if (any(3) == 0) text.erase(at, 1 + any(9));
-    else if (any(2) == 0) text[at] = char(any(256));
-    else text.insert(at, kPieces[any(kPieces.size())]);
+    if (any(3) == 0)
+      text.erase(at, 1 + any(9));
+    else if (any(2) == 0)
+      text[at] = char(any(256));
+    else
+      text.insert(at, kPieces[any(kPieces.size())]);
   }
   return text;
 }
@@ -166,7 +173,8 @@ TEST(Shelf, FileOfVersionTwoIsCopiedAndBroughtUpToDate) {
 TEST(Rules, BuiltInRulesAreSoundAndAnswerTheDescribedCases) {
   const RuleBase base = load_rules({});
   EXPECT_TRUE(base.problems.empty()) << base.problems.front();
-  const auto cases = nlohmann::json::parse(test::read_file(BQ_SOURCE_DIR "/tests/data/condition_cases.json"));
+  const auto cases =
+      nlohmann::json::parse(test::read_file(BQ_SOURCE_DIR "/tests/data/condition_cases.json"));
   EXPECT_GE(cases.size(), 25U);
   std::set<std::string> found;
   for (const auto& item : cases) {
@@ -180,20 +188,29 @@ TEST(Rules, BuiltInRulesAreSoundAndAnswerTheDescribedCases) {
     EXPECT_EQ(result->steps.size(), seen.size()) << "every answer is accounted for";
     if (is == "?") {
       ASSERT_TRUE(result->next) << item["case"];
-      EXPECT_NE(result->sentence.find(base.condition.questions[*result->next].ask), std::string::npos) << "says where to look";
+      EXPECT_NE(result->sentence.find(base.condition.questions[*result->next].ask),
+                std::string::npos)
+          << "says where to look";
     } else if (!seen.empty()) {
-      EXPECT_TRUE(std::any_of(result->steps.begin(), result->steps.end(), [](const EvidenceStep& s) { return s.sentence.find("because") != std::string::npos; }))
+      EXPECT_TRUE(std::any_of(
+          result->steps.begin(), result->steps.end(),
+          [](const EvidenceStep& s) { return s.sentence.find("because") != std::string::npos; }))
           << item["case"];
     }
   }
-  EXPECT_EQ(found.size(), base.condition.outcomes.size() + 1) << "every condition and \"cannot tell\"";
+  EXPECT_EQ(found.size(), base.condition.outcomes.size() + 1)
+      << "every condition and \"cannot tell\"";
 }
 
 TEST(Rules, ProbabilitiesAreBayesRuleByHand) {
   EvidenceKey key;
   key.questions = {{"q", "?", "", Effort::look, "", {{"a", "a", ""}, {"b", "b", ""}}, {}}};
-  EvidenceOutcome x{"x", "x", "", Often::often, {"do"}, {}, "", {{"q", {{"a", {Often::always, ""}}, {"b", {Often::never, ""}}}}}};
-  EvidenceOutcome y{"y", "y", "", Often::seldom, {"do"}, {}, "", {{"q", {{"a", {Often::sometimes, ""}}, {"b", {Often::always, ""}}}}}};
+  EvidenceOutcome x{
+      "x",    "x", "", Often::often,
+      {"do"}, {},  "", {{"q", {{"a", {Often::always, ""}}, {"b", {Often::never, ""}}}}}};
+  EvidenceOutcome y{
+      "y",    "y", "", Often::seldom,
+      {"do"}, {},  "", {{"q", {{"a", {Often::sometimes, ""}}, {"b", {Often::always, ""}}}}}};
   key.outcomes = {x, y};
   key.least_answers = 1;
   const auto result = weigh(key, {{"q", "b"}});
@@ -211,18 +228,31 @@ TEST(Rules, OwnRulesExtendAndFaultyOnesAreNamedAndLeftOut) {
   const auto open = page.find("```json\n") + 8;
   folder.write("a-burnt.json", page.substr(open, page.find("```", open) - open));
   folder.write("b-broken.json", "{\"key\": \"edge-condition\",");
-  folder.write("c-typo.json", R"({"key":"causes","outcomes":[{"id":"x","name":"x","do":["y"],"expekt":{}}]})");
-  folder.write("d-unknown.json", R"({"key":"causes","outcomes":[{"id":"x","name":"x","do":["y"],"expect":{"moon":{"full":"always"}}}]})");
+  folder.write("c-typo.json",
+               R"({"key":"causes","outcomes":[{"id":"x","name":"x","do":["y"],"expekt":{}}]})");
+  folder.write(
+      "d-unknown.json",
+      R"({"key":"causes","outcomes":[{"id":"x","name":"x","do":["y"],"expect":{"moon":{"full":"always"}}}]})");
   const RuleBase base = load_rules(folder / "");
   EXPECT_EQ(base.added, std::vector<std::string>{"a-burnt.json"});
   ASSERT_EQ(base.problems.size(), 3U);
   EXPECT_NE(base.problems[0].find("b-broken.json"), std::string::npos);
-  EXPECT_NE(base.problems[2].find("\"moon\", which is no question"), std::string::npos) << base.problems[2];
+  EXPECT_NE(base.problems[2].find("\"moon\", which is no question"), std::string::npos)
+      << base.problems[2];
   const auto result = weigh(base.condition, {{"smell", "yes"}, {"last", "ground"}});
   ASSERT_TRUE(result);
-  EXPECT_TRUE(std::any_of(result->ranked.begin(), result->ranked.end(), [&](const RankedOutcome& r) { return base.condition.outcomes[r.outcome].id == "burnt"; }));
+  EXPECT_TRUE(std::any_of(
+      result->ranked.begin(), result->ranked.end(),
+      [&](const RankedOutcome& r) { return base.condition.outcomes[r.outcome].id == "burnt"; }));
   // The same by the command line, with places.
-  const auto bad = test::run_cli("check " + folder.write("d.json", R"({"key":"causes","outcomes":[{"id":"x","name":"x","do":["y"],"expect":{"moon":{"full":"always"}}}]})").string() + " --json");
+  const auto bad = test::run_cli(
+      "check " +
+      folder
+          .write(
+              "d.json",
+              R"({"key":"causes","outcomes":[{"id":"x","name":"x","do":["y"],"expect":{"moon":{"full":"always"}}}]})")
+          .string() +
+      " --json");
   EXPECT_EQ(bad.code, 3);
   EXPECT_FALSE(bad.json()["ok"]);
   EXPECT_EQ(test::run_cli("check " BQ_SOURCE_DIR "/rules/causes.json").code, 0);
@@ -235,7 +265,9 @@ TEST(Rules, CausesAreRankedFromWhatTheProjectKnows) {
   hollow.name = "Grey";
   hollow.flatness = {{"2026-03-01", 90, 200, false, ""}};
   trial.shelf = {hollow};
-  for (const double at : {10.0, 90.0}) blade.records.push_back({0, "", AngleRecord{EdgeSide::left, at, at < 50 ? 14.0 : 16.5, 0.3, "gauge"}});
+  for (const double at : {10.0, 90.0})
+    blade.records.push_back(
+        {0, "", AngleRecord{EdgeSide::left, at, at < 50 ? 14.0 : 16.5, 0.3, "gauge"}});
   const RuleBase base = load_rules({});
   auto seen = answered_by(base.causes, known_facts(trial, 0, {}));
   EXPECT_EQ(seen["flatness"], "hollow");
@@ -257,11 +289,14 @@ TEST(Rules, TheOtherRouteIsProposedOnlyAfterALook) {
   EXPECT_TRUE(advice.look_first);
   EXPECT_FALSE(advice.proposed);
   EXPECT_NE(advice.sentence.find("fragile teeth look the same"), std::string::npos);
-  auto& blade = *std::find_if(trial.blades.begin(), trial.blades.end(), [&](const Blade& b) { return b.name == trial.find_run("C30")->facts.blade; });
+  auto& blade = *std::find_if(trial.blades.begin(), trial.blades.end(), [&](const Blade& b) {
+    return b.name == trial.find_run("C30")->facts.blade;
+  });
   Sharpening s;
   s.run = "C30";
   s.route = "brittle route";
-  blade.records = {{1, "", SharpeningRecord{s}}, {2, "", ConditionRecord{"wire", "wire edge", 0.9, {}, "C30", {}, ""}}};
+  blade.records = {{1, "", SharpeningRecord{s}},
+                   {2, "", ConditionRecord{"wire", "wire edge", 0.9, {}, "C30", {}, ""}}};
   advice = route_advice(trial, steel_of("C30"), fits);
   EXPECT_EQ(*advice.used, "brittle route");
   EXPECT_EQ(*advice.proposed, DeburrBehaviour::ductile);
@@ -274,8 +309,10 @@ TEST(Rules, TheOtherRouteIsProposedOnlyAfterALook) {
 
 TEST(ShelfFuzz, NoBytesMakeAReaderFail) {
   stats::Random random(11);
-  const std::string seeds[] = {abrasive_json(full_abrasive()), comparison_json(full_comparison()), R"({"policy":"none","steps":[{"work":"grind","size_um":12,"burr":63,"left_deg":15,"seconds":4}]})",
-                               test::read_file(BQ_SOURCE_DIR "/rules/causes.json")};
+  const std::string seeds[] = {
+      abrasive_json(full_abrasive()), comparison_json(full_comparison()),
+      R"({"policy":"none","steps":[{"work":"grind","size_um":12,"burr":63,"left_deg":15,"seconds":4}]})",
+      test::read_file(BQ_SOURCE_DIR "/rules/causes.json")};
   int taken = 0;
   for (int i = 0; i < 20000; ++i) {
     const std::size_t which = std::size_t(i) % 8 < 7 ? std::size_t(i) % 3 : 3;
@@ -294,7 +331,8 @@ TEST(ShelfFuzz, NoBytesMakeAReaderFail) {
     if (which == 2)
       if (const auto s = parse_sharpening(text)) {
         ++taken;
-        for (std::size_t k = 0; k < s->steps.size(); ++k) instruction(*s, k, AngleConvention::inclusive);
+        for (std::size_t k = 0; k < s->steps.size(); ++k)
+          instruction(*s, k, AngleConvention::inclusive);
         order_remarks(*s);
       }
     if (which == 3)
@@ -323,7 +361,8 @@ TEST(PairedTable, ConvertsUnitsAndNamesEveryBadPlace) {
   EXPECT_FALSE(read_paired_table(nothing, "t.csv").problems.empty());
   stats::Random random(5);
   for (int i = 0; i < 20000; ++i) {
-    std::istringstream in(mutated("blade,before,after,unit\nB1,100,90,gf\nB2,120,100,gf\n", random));
+    std::istringstream in(
+        mutated("blade,before,after,unit\nB1,100,90,gf\nB2,120,100,gf\n", random));
     const auto any = read_paired_table(in, "t.csv");
     for (const auto& row : any.rows) {
       EXPECT_GT(row.before, 0);
@@ -334,14 +373,22 @@ TEST(PairedTable, ConvertsUnitsAndNamesEveryBadPlace) {
 
 TEST(StonesCommands, PairedGivesEveryFixedKeyAndRefusesWithPlace) {
   const test::Folder folder;
-  const auto good = test::run_cli("paired " + folder.write("p.csv", "blade,before,after,unit\na,100,90,gf\nb,120,100,gf\nc,90,88,gf\n").string() + " --json");
+  const auto good = test::run_cli(
+      "paired " +
+      folder.write("p.csv", "blade,before,after,unit\na,100,90,gf\nb,120,100,gf\nc,90,88,gf\n")
+          .string() +
+      " --json");
   ASSERT_EQ(good.code, 0) << good.err;
-  for (const char* key : {"n", "ratio", "percent_change", "low", "high", "t", "df", "p", "signed_rank_p"}) EXPECT_TRUE(good.json().contains(key)) << key;
+  for (const char* key :
+       {"n", "ratio", "percent_change", "low", "high", "t", "df", "p", "signed_rank_p"})
+    EXPECT_TRUE(good.json().contains(key)) << key;
   EXPECT_NEAR(good.json()["signed_rank_p"], 0.25, 1e-12);
-  const auto one = test::run_cli("paired " + folder.write("one.csv", "blade,before,after\na,100,90\n").string() + " --json");
+  const auto one = test::run_cli(
+      "paired " + folder.write("one.csv", "blade,before,after\na,100,90\n").string() + " --json");
   EXPECT_EQ(one.code, 5);
   EXPECT_TRUE(one.json()["t"].is_null());
-  const auto bad = test::run_cli("paired " + folder.write("bad.csv", "blade,before,after\na,100,-90\n").string() + " --json");
+  const auto bad = test::run_cli(
+      "paired " + folder.write("bad.csv", "blade,before,after\na,100,-90\n").string() + " --json");
   EXPECT_EQ(bad.code, 3);
   EXPECT_NE(bad.err.find("bad.csv:2:7:"), std::string::npos) << bad.err;
   EXPECT_TRUE(bad.out.empty());
@@ -354,7 +401,8 @@ TEST(StonesCommands, EdgeCardIsWrittenAsHtmlAndPdf) {
   for (const std::string ending : {"html", "pdf"}) {
     const auto first = folder / ("a." + ending), second = folder / ("b." + ending);
     for (const auto& target : {first, second}) {
-      const auto answer = test::run_cli("export " + project.string() + " --card C07 --to " + target.string());
+      const auto answer =
+          test::run_cli("export " + project.string() + " --card C07 --to " + target.string());
       ASSERT_EQ(answer.code, 0) << answer.err;
     }
     const std::string bytes = test::read_file(first);
@@ -364,10 +412,22 @@ TEST(StonesCommands, EdgeCardIsWrittenAsHtmlAndPdf) {
   const std::string html = test::read_file(folder / "a.html");
   EXPECT_NE(html.find("Touch up after about"), std::string::npos);
   const auto inclusive = folder / "i.html";
-  ASSERT_EQ(test::run_cli("export " + project.string() + " --card C07 --inclusive --to " + inclusive.string()).code, 0);
+  ASSERT_EQ(test::run_cli("export " + project.string() + " --card C07 --inclusive --to " +
+                          inclusive.string())
+                .code,
+            0);
   EXPECT_NE(test::read_file(inclusive).find("inclusive"), std::string::npos);
-  EXPECT_EQ(test::run_cli("export " + project.string() + " --card NONE --to " + (folder / "n.html").string()).code, 3);
+  EXPECT_EQ(test::run_cli("export " + project.string() + " --card NONE --to " +
+                          (folder / "n.html").string())
+                .code,
+            3);
   EXPECT_FALSE(std::filesystem::exists(folder / "n.html"));
-  EXPECT_EQ(test::run_cli("export " + project.string() + " --card C07 --to " + (folder / "n.csv").string()).code, 2);
-  EXPECT_EQ(test::run_cli("export " + project.string() + " --card C07 --threshold dull --to " + (folder / "n.html").string()).code, 3);
+  EXPECT_EQ(test::run_cli("export " + project.string() + " --card C07 --to " +
+                          (folder / "n.csv").string())
+                .code,
+            2);
+  EXPECT_EQ(test::run_cli("export " + project.string() + " --card C07 --threshold dull --to " +
+                          (folder / "n.html").string())
+                .code,
+            3);
 }

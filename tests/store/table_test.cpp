@@ -24,9 +24,11 @@ std::string refusal(const std::string& csv) {
 
 TEST(ReadingsTable, TakesAGoodTable) {
   const auto result = table(
-      "run,cuts,reading,unit,blade,steel,edge_angle_left,edge_angle_right,micro_angle,finish_um,medium,cut_mode,"
+      "run,cuts,reading,unit,blade,steel,edge_angle_left,edge_angle_right,micro_angle,finish_um,"
+      "medium,cut_mode,"
       "station,operator,block,excluded,reason,humidity,strop\r\n"
-      "A1,0,101.5,gf,B1,Marl Tough,12,14,20,3,\"coir, 8 mm\",slice,heel,operator A,day 1,0,,45,bare\r\n"
+      "A1,0,101.5,gf,B1,Marl Tough,12,14,20,3,\"coir, 8 mm\",slice,heel,operator A,day "
+      "1,0,,45,bare\r\n"
       "A1,10,1.2,N,B1,,,,,,,,tip,operator B,,1,\"said \"\"slipped\"\"\",,\r\n"
       "A2,0,99,gf,B1,Marl Tough,12,14,20,1,coir,push,,,,,,50.5,loaded\n\n");
   ASSERT_TRUE(result.ok()) << result.problems.front();
@@ -84,17 +86,27 @@ TEST(ReadingsTable, RefusesEachBadRowWithItsPlace) {
 }
 
 TEST(ReadingsTable, RefusesWhatRunsThroughTheWholeTable) {
-  EXPECT_EQ(refusal(""), "t.csv:1:1: the file is empty; a header row with run, cuts, reading, unit is needed");
+  EXPECT_EQ(refusal(""),
+            "t.csv:1:1: the file is empty; a header row with run, cuts, reading, unit is needed");
   EXPECT_EQ(refusal(kHead), "t.csv:2:1: there is a header but no reading");
-  EXPECT_NE(refusal("run,cuts,value,unit\nA,0,9,gf\n").find("\"reading\" is missing"), std::string::npos);
+  EXPECT_NE(refusal("run,cuts,value,unit\nA,0,9,gf\n").find("\"reading\" is missing"),
+            std::string::npos);
   EXPECT_EQ(refusal("run,Cuts,reading,unit\n"), "t.csv:1:5: write the column \"Cuts\" as \"cuts\"");
-  EXPECT_NE(refusal("run,cuts,reading,unit,run\n").find("1:23: the column \"run\" is there twice"), std::string::npos);
+  EXPECT_NE(refusal("run,cuts,reading,unit,run\n").find("1:23: the column \"run\" is there twice"),
+            std::string::npos);
   EXPECT_EQ(refusal(kHead + "A,0,9,gf,\"S,12\nA,0,9,gf,S,12\n").substr(0, 11), "t.csv:2:10:");
-  EXPECT_NE(refusal(kHead + "A,0,9,gf,S,12\nB,0,9,mm,S,12\n").find("forces and lengths are mixed"), std::string::npos);
-  EXPECT_NE(refusal(kHead + "A,0,9,gf,S,12\nA,5,9,gf,S,14\n").find("in line 2, here \"14\""), std::string::npos);
-  EXPECT_NE(refusal("run,cuts,reading,unit,blade,steel\nA,0,9,gf,b,S\nB,0,9,gf,b,T\n").find("blade \"b\" is S"), std::string::npos);
-  EXPECT_NE(refusal("run,cuts,reading,unit,edge_angle_left\nA,0,9,gf,12\n").find("has no edge_angle_right"), std::string::npos);
-  EXPECT_NE(refusal(std::string("PK\x03\x04\x00\x00", 6) + "\n").find("t.csv:1:"), std::string::npos);
+  EXPECT_NE(refusal(kHead + "A,0,9,gf,S,12\nB,0,9,mm,S,12\n").find("forces and lengths are mixed"),
+            std::string::npos);
+  EXPECT_NE(refusal(kHead + "A,0,9,gf,S,12\nA,5,9,gf,S,14\n").find("in line 2, here \"14\""),
+            std::string::npos);
+  EXPECT_NE(refusal("run,cuts,reading,unit,blade,steel\nA,0,9,gf,b,S\nB,0,9,gf,b,T\n")
+                .find("blade \"b\" is S"),
+            std::string::npos);
+  EXPECT_NE(refusal("run,cuts,reading,unit,edge_angle_left\nA,0,9,gf,12\n")
+                .find("has no edge_angle_right"),
+            std::string::npos);
+  EXPECT_NE(refusal(std::string("PK\x03\x04\x00\x00", 6) + "\n").find("t.csv:1:"),
+            std::string::npos);
 }
 
 TEST(ReadingsTable, AnEndlessLineIsRefusedInBoundedMemory) {
@@ -146,9 +158,12 @@ TEST(ReadingsTable, ComesBackTheSameAfterExport) {
   write_readings_csv(again.trial, twice);
   EXPECT_EQ(once.str(), twice.str());
   EXPECT_EQ(again.trial.runs.size(), demo.runs.size());
-  for (std::size_t i = 0; i < demo.runs.size(); ++i) EXPECT_TRUE(again.trial.runs[i].facts == demo.runs[i].facts);
+  for (std::size_t i = 0; i < demo.runs.size(); ++i)
+    EXPECT_TRUE(again.trial.runs[i].facts == demo.runs[i].facts);
   // Row order is free: the same rows shuffled say the same of every run.
-  const auto odd = table("run,cuts,reading,unit,steel,note\nA,10,5,N,\" S, \"\"x\"\"\",\"two\nlines\"\nA,0,4.25,N,,\n");
+  const auto odd = table(
+      "run,cuts,reading,unit,steel,note\nA,10,5,N,\" S, "
+      "\"\"x\"\"\",\"two\nlines\"\nA,0,4.25,N,,\n");
   ASSERT_TRUE(odd.ok()) << odd.problems.front();
   std::ostringstream out;
   write_readings_csv(odd.trial, out);

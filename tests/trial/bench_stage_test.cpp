@@ -17,8 +17,13 @@ bq::Run planned() {
   return run;
 }
 
-void happened(bq::Run& run, BenchEventData data) { run.events.push_back({std::int64_t(run.events.size() + 1), "", run.cuts_done, "", std::move(data)}); }
-void read_at(bq::Run& run, double value) { run.readings.push_back({std::int64_t(run.readings.size() + 1), run.cuts_done, value}); }
+void happened(bq::Run& run, BenchEventData data) {
+  run.events.push_back(
+      {std::int64_t(run.events.size() + 1), "", run.cuts_done, "", std::move(data)});
+}
+void read_at(bq::Run& run, double value) {
+  run.readings.push_back({std::int64_t(run.readings.size() + 1), run.cuts_done, value});
+}
 
 }  // namespace
 
@@ -32,7 +37,8 @@ TEST(BenchStage, GoesThroughARunInOrder) {
   EXPECT_EQ(kind(), StageKind::read);
   EXPECT_EQ(bench_stage(run, protocol, facts).station, "heel");
   read_at(run, 100);
-  EXPECT_EQ(bench_stage(run, protocol, facts).station, "middle") << "stations take turns: a reading is a cut there";
+  EXPECT_EQ(bench_stage(run, protocol, facts).station, "middle")
+      << "stations take turns: a reading is a cut there";
   read_at(run, 102);
   facts.start_out = true;
   EXPECT_EQ(kind(), StageKind::gate);
@@ -77,10 +83,12 @@ TEST(BenchStage, ImportedRunsAreAskedOnlyForWhatLiesAhead) {
   bq::Run bare;
   bare.readings.push_back({1, 50, 100});
   bare.cuts_done = 50;
-  EXPECT_EQ(bench_stage(bare, {}, {}).kind, StageKind::finished) << "a run without a plan is finished once it was read";
+  EXPECT_EQ(bench_stage(bare, {}, {}).kind, StageKind::finished)
+      << "a run without a plan is finished once it was read";
 }
 
-// A hand that does what it is told, or something odd, always gets to the end; every step is one that the stage asked for.
+// A hand that does what it is told, or something odd, always gets to the end; every step is one
+// that the stage asked for.
 TEST(BenchStage, EveryWalkEndsAndNothingIsAskedTwice) {
   EXPECT_TRUE(rc::check("walks", [] {
     test::BenchWalk walk;
@@ -105,7 +113,9 @@ TEST(BenchStage, EveryWalkEndsAndNothingIsAskedTwice) {
     }
     if (walk.kind() == StageKind::finished)
       for (const auto at : walk.run.plan.checkpoints)
-        RC_ASSERT(std::count_if(walk.run.readings.begin(), walk.run.readings.end(), [&](const Reading& r) { return r.cuts == at && !r.excluded; }) >= 2);
+        RC_ASSERT(std::count_if(walk.run.readings.begin(), walk.run.readings.end(),
+                                [&](const Reading& r) { return r.cuts == at && !r.excluded; }) >=
+                  2);
   }));
 }
 

@@ -10,7 +10,8 @@
 namespace bq {
 namespace {
 
-SharpeningStep step(StepWork work, const std::string& abrasive, double um, GrindSide side = GrindSide::both) {
+SharpeningStep step(StepWork work, const std::string& abrasive, double um,
+                    GrindSide side = GrindSide::both) {
   SharpeningStep out;
   out.work = work;
   out.abrasive = abrasive;
@@ -24,7 +25,8 @@ Sharpening plan(GatePolicy policy) {
   Sharpening out;
   out.policy = policy;
   out.route = "ductile route";
-  out.steps = {step(StepWork::grind, "Coarse", 60), step(StepWork::grind, "Fine", 15), step(StepWork::deburr, "Fine", 15), step(StepWork::strop, "Leather", 0.5)};
+  out.steps = {step(StepWork::grind, "Coarse", 60), step(StepWork::grind, "Fine", 15),
+               step(StepWork::deburr, "Fine", 15), step(StepWork::strop, "Leather", 0.5)};
   return out;
 }
 
@@ -43,7 +45,8 @@ TEST(Sharpening, GateHoldsTheStepUntilAllPlacesAreConfirmed) {
   for (int mark : {0, 1, 2, 3, 5}) s = *with_mark(s, mark);
   const auto refused = with_step_done(s, 10);
   ASSERT_FALSE(refused);
-  EXPECT_NE(refused.refusal().reason.find("right middle"), std::string::npos) << refused.refusal().reason;
+  EXPECT_NE(refused.refusal().reason.find("right middle"), std::string::npos)
+      << refused.refusal().reason;
   EXPECT_EQ(refused.refusal().reason.find("right tip"), std::string::npos);
   s = *with_mark(s, 4);
   s = *with_step_done(s, 10);
@@ -52,8 +55,11 @@ TEST(Sharpening, GateHoldsTheStepUntilAllPlacesAreConfirmed) {
 }
 
 TEST(Sharpening, PoliciesAskForTheirPlaces) {
-  for (const auto& [policy, first, second] : {std::tuple(GatePolicy::every_abrasive, 0b111111U, 0b111111U), {GatePolicy::coarsest_only, 0b111111U, 0U},
-                                              {GatePolicy::single_sided, 0b111000U, 0b111000U}, {GatePolicy::none, 0U, 0U}}) {
+  for (const auto& [policy, first, second] :
+       {std::tuple(GatePolicy::every_abrasive, 0b111111U, 0b111111U),
+        {GatePolicy::coarsest_only, 0b111111U, 0U},
+        {GatePolicy::single_sided, 0b111000U, 0b111000U},
+        {GatePolicy::none, 0U, 0U}}) {
     const Sharpening s = plan(policy);
     EXPECT_EQ(gate_of(s, 0), first) << name_of(policy);
     EXPECT_EQ(gate_of(s, 1), second) << name_of(policy);
@@ -80,14 +86,17 @@ TEST(Sharpening, OverrideNeedsAReasonAndIsKept) {
 TEST(Sharpening, OrderOfTheWorkIsChecked) {
   EXPECT_TRUE(order_remarks(plan(GatePolicy::none)).empty());
   Sharpening s;
-  s.steps = {step(StepWork::recurve, "Coarse", 60), step(StepWork::straighten, "", 0), step(StepWork::grind, "Fine", 15), step(StepWork::strop, "Leather", 1),
+  s.steps = {step(StepWork::recurve, "Coarse", 60), step(StepWork::straighten, "", 0),
+             step(StepWork::grind, "Fine", 15), step(StepWork::strop, "Leather", 1),
              step(StepWork::grind, "Coarse", 60)};
   const auto remarks = order_remarks(s);
   ASSERT_EQ(remarks.size(), 3U);
   EXPECT_NE(remarks[0].find("straighten before the recurve"), std::string::npos);
   EXPECT_NE(remarks[1].find("strop before an abrasive"), std::string::npos);
-  EXPECT_NE(remarks[2].find("coarser abrasive (60 µm) after a finer one (15 µm)"), std::string::npos);
-  s.steps = {step(StepWork::grind, "Coarse", 60), step(StepWork::deburr, "Cork", 0), step(StepWork::grind, "Fine", 15)};
+  EXPECT_NE(remarks[2].find("coarser abrasive (60 µm) after a finer one (15 µm)"),
+            std::string::npos);
+  s.steps = {step(StepWork::grind, "Coarse", 60), step(StepWork::deburr, "Cork", 0),
+             step(StepWork::grind, "Fine", 15)};
   EXPECT_EQ(order_remarks(s).size(), 1U) << "deburring was to be at the end";
   s.deburr_between = true;
   EXPECT_TRUE(order_remarks(s).empty());
@@ -110,7 +119,9 @@ TEST(Sharpening, SurvivesItsFileFormat) {
   const auto back = parse_sharpening(sharpening_json(s));
   ASSERT_TRUE(back) << back.refusal().reason;
   EXPECT_EQ(*back, s);
-  EXPECT_NE(parse_sharpening(R"({"steps":[{"work":"bake"}]})").refusal().reason.find("steps[0].work"), std::string::npos);
+  EXPECT_NE(
+      parse_sharpening(R"({"steps":[{"work":"bake"}]})").refusal().reason.find("steps[0].work"),
+      std::string::npos);
 }
 
 TEST(EdgeCard, ARecordReplayedGivesTheSameCardByteForByte) {
@@ -121,7 +132,8 @@ TEST(EdgeCard, ARecordReplayedGivesTheSameCardByteForByte) {
   first = played(first);
   const auto card_with = [&](const Sharpening& s) {
     Trial with = trial;
-    with.blades[0].records = {{1, "2026-03-02T09:00:00Z", SharpeningRecord{*parse_sharpening(sharpening_json(s))}}};
+    with.blades[0].records = {
+        {1, "2026-03-02T09:00:00Z", SharpeningRecord{*parse_sharpening(sharpening_json(s))}}};
     return edge_card(with, 0, {});
   };
   const EdgeCard once = card_with(first), again = card_with(played(replay(first)));
@@ -142,12 +154,15 @@ TEST(EdgeCard, OfAnOldRunStaysWhatItWasAfterTheNextSharpening) {
   Sharpening mine = played(plan(GatePolicy::none)), next = mine;
   mine.run = trial.runs[0].facts.name;
   auto& records = trial.blades[0].records;
-  records = {{1, "2026-03-02T09:00:00Z", SharpeningRecord{mine}}, {2, "2026-03-02T09:30:00Z", AngleRecord{EdgeSide::left, 10, 15.1, 0.2, "gauge"}}};
+  records = {{1, "2026-03-02T09:00:00Z", SharpeningRecord{mine}},
+             {2, "2026-03-02T09:30:00Z", AngleRecord{EdgeSide::left, 10, 15.1, 0.2, "gauge"}}};
   const std::string before = card_html(edge_card(trial, 0, {}));
   EXPECT_NE(before.find("15.1° per side"), std::string::npos);
   records.push_back({3, "2026-04-01T09:00:00Z", SharpeningRecord{next}});
-  records.push_back({4, "2026-04-01T10:00:00Z", AngleRecord{EdgeSide::left, 10, 19.9, 0.2, "gauge"}});
-  records.push_back({5, "2026-04-01T10:00:00Z", ConditionRecord{"wire", "wire edge", 0.9, {}, "", {}, ""}});
+  records.push_back(
+      {4, "2026-04-01T10:00:00Z", AngleRecord{EdgeSide::left, 10, 19.9, 0.2, "gauge"}});
+  records.push_back(
+      {5, "2026-04-01T10:00:00Z", ConditionRecord{"wire", "wire edge", 0.9, {}, "", {}, ""}});
   EXPECT_EQ(card_html(edge_card(trial, 0, {})), before);
 }
 

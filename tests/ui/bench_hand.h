@@ -20,10 +20,13 @@ using namespace bq::ui;
 /// A hand at the Bench: presses what the screen asks for.
 struct BenchHand {
   MainWindow& window;
-  [[nodiscard]] BenchView* bench() const { return static_cast<BenchView*>(window.station(Station::bench)); }
+  [[nodiscard]] BenchView* bench() const {
+    return static_cast<BenchView*>(window.station(Station::bench));
+  }
   [[nodiscard]] BenchModel& model() const { return bench()->model(); }
   void press(int key) const { QTest::keyClick(bench()->trial(), Qt::Key(key)); }
-  /// One step of the run at the bench, by the keys a person has; waits for the gauge's answer. False when there is nothing to do.
+  /// One step of the run at the bench, by the keys a person has; waits for the gauge's answer.
+  /// False when there is nothing to do.
   bool step() const {
     const StageKind kind = model().stage().kind;
     const Run* run = model().run();
@@ -33,8 +36,9 @@ struct BenchHand {
       press(Qt::Key_Space);
       return QTest::qWaitFor([&] { return model().run()->readings.size() > before; }, 6000);
     }
-    if (kind == StageKind::gate || (kind == StageKind::stop && model().stage().rule == StopRule::threshold)) {
-      press(Qt::Key_G);     // the trial is to run to its end
+    if (kind == StageKind::gate ||
+        (kind == StageKind::stop && model().stage().rule == StopRule::threshold)) {
+      press(Qt::Key_G);  // the trial is to run to its end
       QTest::keyClick(bench()->trial()->findChild<ReasonPanel*>(), Qt::Key_1);
       return true;
     }
@@ -44,7 +48,9 @@ struct BenchHand {
 };
 
 /// A project with one blade and runs that are read often, keys that are not held off.
-inline void make_bench_project(const std::filesystem::path& path, int runs, const std::vector<std::int64_t>& checkpoints, int readings_each, const BenchProtocol& protocol) {
+inline void make_bench_project(const std::filesystem::path& path, int runs,
+                               const std::vector<std::int64_t>& checkpoints, int readings_each,
+                               const BenchProtocol& protocol) {
   auto project = ProjectFile::create(path, "bench");
   project.add_blade({0, "b", "Fenland Plain", "", false, {}});
   for (int i = 0; i < runs; ++i) {
@@ -67,7 +73,10 @@ struct Device {
   QProcess process;
   Device(const char* kind, const QString& link, const QStringList& more = {}) {
     process.setProcessChannelMode(QProcess::ForwardedErrorChannel);
-    process.start(QStringLiteral(BQ_INSTRUMENT), QStringList{QLatin1String(kind), QStringLiteral("--link"), link, QStringLiteral("--seed"), QStringLiteral("20299")} + more);
+    process.start(QStringLiteral(BQ_INSTRUMENT),
+                  QStringList{QLatin1String(kind), QStringLiteral("--link"), link,
+                              QStringLiteral("--seed"), QStringLiteral("20299")} +
+                      more);
     EXPECT_TRUE(process.waitForReadyRead(5000)) << process.errorString().toStdString();
   }
   ~Device() {

@@ -1,4 +1,5 @@
-// The Bench through the window: its protocol by keys, blind runs, instruments over pseudo-terminals, disks that refuse.
+// The Bench through the window: its protocol by keys, blind runs, instruments over
+// pseudo-terminals, disks that refuse.
 #include <gtest/gtest.h>
 #include <signal.h>
 #include <sys/resource.h>
@@ -31,7 +32,8 @@ namespace {
 
 class Bench : public testing::Test {
  protected:
-  void make(int runs, const std::vector<std::int64_t>& checkpoints, int each, const std::function<void(BenchProtocol&)>& change = {}) {
+  void make(int runs, const std::vector<std::int64_t>& checkpoints, int each,
+            const std::function<void(BenchProtocol&)>& change = {}) {
     BenchProtocol protocol;
     protocol.debounce_ms = 0;
     protocol.gate = false;
@@ -98,13 +100,15 @@ TEST_F(Bench, TheProtocolIsWalkedByOneKeyAndResumesWhereItStood) {
   type("104");
   EXPECT_TRUE(said().startsWith("kept 104 gf at 0 cuts, middle")) << said().toStdString();
   EXPECT_EQ(instruction(), "Cut 10 on rubberised coir mat 8 mm");
-  // Digits at a block of cuts say how many were made: three too many move the checkpoint to where the edge is.
+  // Digits at a block of cuts say how many were made: three too many move the checkpoint to where
+  // the edge is.
   type("13");
   EXPECT_EQ(run().cuts_done, 13);
   EXPECT_EQ(run().plan.checkpoints, (std::vector<std::int64_t>{0, 13, 30}));
   EXPECT_TRUE(said().contains("13 made where 10 were asked for"));
   EXPECT_EQ(instruction(), "Clean the edge");
-  EXPECT_EQ(hand().bench()->trial()->stages()->words(), "Cut to 13, [Clean], Read, Look, Cut to 30");
+  EXPECT_EQ(hand().bench()->trial()->stages()->words(),
+            "Cut to 13, [Clean], Read, Look, Cut to 30");
   // A power cut: another window stands exactly there.
   window_.reset();
   open();
@@ -155,8 +159,8 @@ TEST_F(Bench, KeysAreHeldOffAndDigitsFindTheReading) {
   QTest::qWait(320);
   QTest::keyClick(hand().bench()->entry(), Qt::Key_Space);
   EXPECT_EQ(run().readings.size(), 1u);
-  // A gauge that types like a keyboard is quicker than that, and its numbers do not run into each other; the Enter that follows at once on an
-  // empty field is the glove's.
+  // A gauge that types like a keyboard is quicker than that, and its numbers do not run into each
+  // other; the Enter that follows at once on an empty field is the glove's.
   QTest::qWait(320);
   QTest::keyClicks(hand().bench()->entry(), "112");
   QTest::keyClick(hand().bench()->entry(), Qt::Key_Return);
@@ -171,7 +175,8 @@ TEST_F(Bench, KeysAreHeldOffAndDigitsFindTheReading) {
   }
   QTest::keyClick(hand().bench()->trial(), Qt::Key_Return);
   EXPECT_EQ(run().readings.size(), 4u);
-  EXPECT_EQ(instruction(), "Look at the edge under light and lens") << "the second Enter was the glove's";
+  EXPECT_EQ(instruction(), "Look at the edge under light and lens")
+      << "the second Enter was the glove's";
   window_->activateWindow();
   QTest::qWait(20);
   QTest::keyClick(window_.get(), Qt::Key_F11);
@@ -182,7 +187,11 @@ TEST_F(Bench, KeysAreHeldOffAndDigitsFindTheReading) {
 }
 
 TEST_F(Bench, DeviationsAreWrittenDownAndSuspectsStay) {
-  make(1, {0, 10, 30}, 3, [](BenchProtocol& p) { p.rest_after_min = 0.5; p.rest_min = 1; p.seconds_per_cut = 4; });
+  make(1, {0, 10, 30}, 3, [](BenchProtocol& p) {
+    p.rest_after_min = 0.5;
+    p.rest_min = 1;
+    p.seconds_per_cut = 4;
+  });
   open();
   auto* by = [&] {
     for (auto* box : hand().bench()->findChildren<QComboBox*>())
@@ -218,7 +227,8 @@ TEST_F(Bench, DeviationsAreWrittenDownAndSuspectsStay) {
   BenchProtocol protocol = model().protocol();
   protocol.medium_batch = "batch 9";
   model().set_protocol(protocol);
-  EXPECT_TRUE(std::get<DeviationEvent>(run().events.back().data).what.starts_with("medium batch batch 9"));
+  EXPECT_TRUE(
+      std::get<DeviationEvent>(run().events.back().data).what.starts_with("medium batch batch 9"));
 }
 
 TEST_F(Bench, AClockThatWasMovedBackIsNoted) {
@@ -263,7 +273,9 @@ TEST_F(Bench, TheStartGateHoldsAndSendsBack) {
   press(Qt::Key_Space);
   EXPECT_EQ(instruction(), "Sharpen b, look at its angle");
   EXPECT_TRUE(run().readings[0].excluded);
-  EXPECT_TRUE(QString::fromStdString(window_->workbench().trial().labels.text(run().readings[0].reason)).startsWith("start gate"));
+  EXPECT_TRUE(
+      QString::fromStdString(window_->workbench().trial().labels.text(run().readings[0].reason))
+          .startsWith("start gate"));
   press(Qt::Key_Space);
   type("101");
   EXPECT_EQ(instruction(), "Cut 10 on rubberised coir mat 8 mm");
@@ -289,7 +301,9 @@ TEST_F(Bench, BlindRunsShowTheirCodeAndNothingElse) {
       if (label->isVisible()) text += label->text() + '\n';
     return text;
   };
-  for (const char* secret : {"Marl", "12", "15", "6 µm"}) EXPECT_FALSE(shown().contains(QString::fromUtf8(secret))) << secret << "\n" << shown().toStdString();
+  for (const char* secret : {"Marl", "12", "15", "6 µm"})
+    EXPECT_FALSE(shown().contains(QString::fromUtf8(secret))) << secret << "\n"
+                                                              << shown().toStdString();
   EXPECT_TRUE(instruction().contains("marked K02"));
   QTest::mouseClick(button(hand().bench(), "Uncover"), Qt::LeftButton);
   QTest::mouseClick(button(hand().bench(), "1  "), Qt::LeftButton);
@@ -352,7 +366,8 @@ TEST_F(Bench, FaultsOnTheLineCostNothing) {
   EXPECT_EQ(model().desk().counts(InstrumentRole::gauge).good, 12);
 }
 
-// The disk is full (no file may grow any more): the reading is held, said not to be kept, and kept once when there is room.
+// The disk is full (no file may grow any more): the reading is held, said not to be kept, and kept
+// once when there is room.
 TEST_F(Bench, AFullDiskHoldsTheReadingUntilThereIsRoom) {
   make(1, {0, 10}, 3);
   open();
@@ -385,7 +400,9 @@ TEST_F(Bench, TwoWindowsOnOneProject) {
   MainWindow other;
   other.show();
   other.workbench().open(QString::fromStdString(path_.string()));
-  EXPECT_TRUE(QTest::qWaitFor([&] { return other.message().contains("open in another window"); }, 10000)) << other.message().toStdString();
+  EXPECT_TRUE(
+      QTest::qWaitFor([&] { return other.message().contains("open in another window"); }, 10000))
+      << other.message().toStdString();
   press(Qt::Key_Space);
   type("100");
   EXPECT_EQ(run().readings.size(), 1u);
@@ -397,10 +414,12 @@ TEST_F(Bench, StrokesAreKeptWholeAndSeenLive) {
   const test::Device cell("force-cell", link("cell"));
   use(InstrumentRole::force_cell, link("cell"), "STROKE");
   press(Qt::Key_T);
-  ASSERT_TRUE(QTest::qWaitFor([&] { return said().contains("not being cut now"); }, 6000)) << "before the run has begun a stroke is nobody's";
+  ASSERT_TRUE(QTest::qWaitFor([&] { return said().contains("not being cut now"); }, 6000))
+      << "before the run has begun a stroke is nobody's";
   press(Qt::Key_Space);
   press(Qt::Key_T);
-  ASSERT_TRUE(QTest::qWaitFor([&] { return said().startsWith("kept a stroke"); }, 6000)) << said().toStdString();
+  ASSERT_TRUE(QTest::qWaitFor([&] { return said().startsWith("kept a stroke"); }, 6000))
+      << said().toStdString();
   const auto& event = std::get<StrokeEvent>(run().events.back().data);
   EXPECT_EQ(event.trouble, "");
   EXPECT_GT(event.peak_N, event.mean_N);
@@ -414,7 +433,10 @@ TEST_F(Bench, StrokesAreKeptWholeAndSeenLive) {
 }
 
 TEST_F(Bench, CheckWeightsGuardTheGauge) {
-  make(1, {0, 10, 30}, 2, [](BenchProtocol& p) { p.check_nominal = 200; p.filament_lot = "7"; });
+  make(1, {0, 10, 30}, 2, [](BenchProtocol& p) {
+    p.check_nominal = 200;
+    p.filament_lot = "7";
+  });
   open();
   press(Qt::Key_Space);
   EXPECT_EQ(instruction(), "Put the check weight on the gauge");
@@ -423,7 +445,8 @@ TEST_F(Bench, CheckWeightsGuardTheGauge) {
   EXPECT_EQ(instruction(), "Read 1 of 2 at 0 cuts");
   type("100");
   type("101");
-  EXPECT_EQ(window_->workbench().trial().labels.text(run().readings[0].gauge), "keyed, filament lot 7");
+  EXPECT_EQ(window_->workbench().trial().labels.text(run().readings[0].gauge),
+            "keyed, filament lot 7");
   press(Qt::Key_W);
   type("210");
   EXPECT_TRUE(said().contains("beyond the limit")) << said().toStdString();
@@ -473,14 +496,19 @@ TEST_F(Bench, TheDamageSearchProposesBoundsAndEnds) {
     QTest::keyClick(look, Qt::Key_Return);
   };
   round(Qt::Key_3, 40);
-  EXPECT_TRUE(search->instruction().startsWith("Damage. Regrind to 12°")) << search->instruction().toStdString();
+  EXPECT_TRUE(search->instruction().startsWith("Damage. Regrind to 12°"))
+      << search->instruction().toStdString();
   EXPECT_TRUE(search->bound().contains("every block was damaged"));
   round(Qt::Key_1, 0);
-  EXPECT_TRUE(search->instruction().startsWith("Clean. Now the long block")) << search->instruction().toStdString();
-  EXPECT_TRUE(search->bound().contains("at most 1 damaging event in 17 cuts")) << search->bound().toStdString();
+  EXPECT_TRUE(search->instruction().startsWith("Clean. Now the long block"))
+      << search->instruction().toStdString();
+  EXPECT_TRUE(search->bound().contains("at most 1 damaging event in 17 cuts"))
+      << search->bound().toStdString();
   round(Qt::Key_1, 0);
-  EXPECT_TRUE(search->instruction().startsWith("It holds: 12°")) << search->instruction().toStdString();
-  EXPECT_EQ(search->staircase()->words(), "10° 50 cuts bent; 12° 50 cuts clean; 12° 300 cuts clean");
+  EXPECT_TRUE(search->instruction().startsWith("It holds: 12°"))
+      << search->instruction().toStdString();
+  EXPECT_EQ(search->staircase()->words(),
+            "10° 50 cuts bent; 12° 50 cuts clean; 12° 300 cuts clean");
   window_.reset();
   open();
   search = page<SearchPage>(BenchView::Page::search);
@@ -498,7 +526,8 @@ TEST_F(Bench, SteadinessIsMeasuredFromTheAngleGauge) {
   ASSERT_TRUE(meter->recording());
   QTest::qWait(7000);
   QTest::keyClick(meter, Qt::Key_Space);
-  EXPECT_TRUE(meter->sentence().startsWith("The steepest moments decide the apex")) << meter->sentence().toStdString();
+  EXPECT_TRUE(meter->sentence().startsWith("The steepest moments decide the apex"))
+      << meter->sentence().toStdString();
   const auto& sessions = window_->workbench().session().bench_sessions();
   ASSERT_EQ(sessions.size(), 1u);
   const auto& kept = std::get<SteadinessSession>(sessions[0].data);
@@ -506,12 +535,13 @@ TEST_F(Bench, SteadinessIsMeasuredFromTheAngleGauge) {
   EXPECT_GT(kept.trace_deg.size(), 250u);
 }
 
-// Twenty-four runs from the stand-in over a pseudo-terminal, by the keys of a person; then the analysis is held against the world
-// that the readings came from.
+// Twenty-four runs from the stand-in over a pseudo-terminal, by the keys of a person; then the
+// analysis is held against the world that the readings came from.
 TEST_F(Bench, AWholeSimulatedTrialRecoversTheTruth) {
   path_ = folder_ / "trial.bquarry";
   const std::vector<std::int64_t> checkpoints{0, 20, 60, 150, 350, 800};
-  const std::string world = R"({"gauge":{"unit":"gf","resolution":0.1,"gf_per_um":75},"scatter":{"run_sd":0.12,"checkpoint_sd":0.025,"reading_sd":0.045},
+  const std::string world =
+      R"({"gauge":{"unit":"gf","resolution":0.1,"gf_per_um":75},"scatter":{"run_sd":0.12,"checkpoint_sd":0.025,"reading_sd":0.045},
     "stations":["heel","middle","tip"],"checkpoints":[0,10],"readings_each":3,
     "media":[{"name":"rubberised coir mat 8 mm","cut_mode":"slice","stroke_mm":120,"wear_um2_per_m":0.75,"tooth_life_cuts":2500}],
     "steels":[{"name":"Fenland Plain","wear_factor":1},{"name":"Cairn Hard","wear_factor":0.45}],"runs":[{"run":"W","blade":"b","steel":"Fenland Plain","edge_angle":12,"finish_um":6,"medium":"rubberised coir mat 8 mm"}]})";
@@ -564,14 +594,17 @@ TEST_F(Bench, AWholeSimulatedTrialRecoversTheTruth) {
   for (std::size_t i = 0; i < trial.runs.size(); ++i) {
     const auto life = blade_of(*stand_in_edge(trial, i, world, 20299)).true_life(320, 1e6);
     for (const auto& row : table.rows) {
-      if (row.facts.name != trial.runs[i].facts.name || row.cuts.censoring != Censoring::none || !life) continue;
+      if (row.facts.name != trial.runs[i].facts.name || row.cuts.censoring != Censoring::none ||
+          !life)
+        continue;
       ++judged;
       off += std::log(*row.cuts.estimate / *life);
       covered += *row.cuts.low <= *life && *life <= *row.cuts.high;
     }
   }
   EXPECT_GE(judged, 18);
-  // A single run's interval covers 87 % with six checkpoints of this world (600 runs): its curve is no exact power of the cuts.
+  // A single run's interval covers 87 % with six checkpoints of this world (600 runs): its curve is
+  // no exact power of the cuts.
   EXPECT_GE(covered, judged * 3 / 4);
   EXPECT_NEAR(off / judged, 0, 0.08) << "mean of ln(estimate / truth)";
   // The life model against the world without the runs' own scatter.
@@ -596,6 +629,7 @@ TEST_F(Bench, AWholeSimulatedTrialRecoversTheTruth) {
     ADD_FAILURE() << "no coefficient " << name;
   };
   inside("steel[Fenland Plain]", true_life("Fenland Plain", 15) - true_life("Cairn Hard", 15));
-  const double ln_tan = std::log(std::tan(20 * 0.017453292519943295)) - std::log(std::tan(12 * 0.017453292519943295));
+  const double ln_tan =
+      std::log(std::tan(20 * 0.017453292519943295)) - std::log(std::tan(12 * 0.017453292519943295));
   inside("ln tan angle", (true_life("Cairn Hard", 20) - true_life("Cairn Hard", 12)) / ln_tan);
 }

@@ -49,7 +49,9 @@ class EdgeWindow : public testing::Test {
     window_ = std::make_unique<MainWindow>();
     window_->show();
     window_->workbench().open(path_);
-    ASSERT_TRUE(QTest::qWaitFor([&] { return window_->workbench().has_project() && !window_->workbench().fitting(); }, 15000));
+    ASSERT_TRUE(QTest::qWaitFor(
+        [&] { return window_->workbench().has_project() && !window_->workbench().fitting(); },
+        15000));
     QTest::qWait(20);
   }
   [[nodiscard]] const Trial& trial() const { return window_->workbench().trial(); }

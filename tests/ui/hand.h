@@ -8,7 +8,9 @@
 namespace bq::test {
 
 /// Lets the window work until it holds.
-inline bool wait_for(const std::function<bool()>& holds, int ms = 20000) { return QTest::qWaitFor(holds, ms); }
+inline bool wait_for(const std::function<bool()>& holds, int ms = 20000) {
+  return QTest::qWaitFor(holds, ms);
+}
 
 /// The widget of this kind with an accessible name.
 template <class Widget>

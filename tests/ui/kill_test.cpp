@@ -9,8 +9,8 @@
 #include <set>
 #include <sstream>
 
-#include "stats/random.h"
 #include "bench_hand.h"
+#include "stats/random.h"
 #include "store/project_file.h"
 #include "support.h"
 
@@ -18,9 +18,10 @@ using namespace bq;
 
 namespace {
 
-/// Starts the typist, kills it and returns the whole lines it wrote: what the window had shown as kept. The delay counts from its first
-/// line (so that most kills hit the work), or from its start.
-std::string shown_before_kill(const std::string& path, const std::string& how, bool from_first_line, useconds_t delay_us) {
+/// Starts the typist, kills it and returns the whole lines it wrote: what the window had shown as
+/// kept. The delay counts from its first line (so that most kills hit the work), or from its start.
+std::string shown_before_kill(const std::string& path, const std::string& how, bool from_first_line,
+                              useconds_t delay_us) {
   int ends[2];
   if (pipe(ends) != 0) throw std::runtime_error("no pipe");
   const pid_t child = fork();
@@ -35,7 +36,8 @@ std::string shown_before_kill(const std::string& path, const std::string& how, b
   std::string shown;
   char buffer[4096];
   ssize_t got = 0;
-  if (from_first_line && (got = read(ends[0], buffer, sizeof buffer)) > 0) shown.append(buffer, std::size_t(got));
+  if (from_first_line && (got = read(ends[0], buffer, sizeof buffer)) > 0)
+    shown.append(buffer, std::size_t(got));
   usleep(delay_us);
   kill(child, SIGKILL);
   while ((got = read(ends[0], buffer, sizeof buffer)) > 0) shown.append(buffer, std::size_t(got));
@@ -73,7 +75,8 @@ TEST(Kill, NoReadingShownAsKeptIsLost) {
   int first = 100;
   int with_readings = 0;
   for (int round = 0; round < 50; ++round) {
-    std::istringstream lines(shown_before_kill(path, std::to_string(first), true, useconds_t(random.below(120000))));
+    std::istringstream lines(
+        shown_before_kill(path, std::to_string(first), true, useconds_t(random.below(120000))));
     const auto before = kept.size();
     for (int value; lines >> value;) {
       kept.push_back(value);
@@ -90,12 +93,14 @@ TEST(Kill, NoReadingShownAsKeptIsLost) {
   for (const double value : kept) EXPECT_EQ(stored.count(value), 1u) << value;
   EXPECT_GE(with_readings, 45);
   EXPECT_LE(stored.size(), kept.size() + 50);  // at most the one under way each time
-  std::printf("%zu readings shown as kept in 50 kills, %zu in the file\n", kept.size(), stored.size());
+  std::printf("%zu readings shown as kept in 50 kills, %zu in the file\n", kept.size(),
+              stored.size());
 }
 
-// The harness of the issue: a trial of several runs with the gauge answering over a pseudo-terminal; the program is killed at 200 seeded
-// moments and started again each time. At the end every reading that was acknowledged is there exactly once, and the trial is whole:
-// no checkpoint has a reading too many.
+// The harness of the issue: a trial of several runs with the gauge answering over a
+// pseudo-terminal; the program is killed at 200 seeded moments and started again each time. At the
+// end every reading that was acknowledged is there exactly once, and the trial is whole: no
+// checkpoint has a reading too many.
 TEST(Kill, TwoHundredKillsDuringATrialWithTheGaugeAnswering) {
   const test::Folder folder;
   const auto path = folder / "p.bquarry";
@@ -109,7 +114,8 @@ TEST(Kill, TwoHundredKillsDuringATrialWithTheGaugeAnswering) {
   {
     InstrumentProfile gauge = usual_profile(InstrumentRole::gauge);
     gauge.port = link.toStdString();
-    ProjectFile::open(path, ProjectFile::Access::write).set_setting(kInstrumentsKey, instruments_json({gauge}));
+    ProjectFile::open(path, ProjectFile::Access::write)
+        .set_setting(kInstrumentsKey, instruments_json({gauge}));
   }
   const test::Device device("gauge", link);
   stats::Random random(200);
@@ -121,7 +127,8 @@ TEST(Kill, TwoHundredKillsDuringATrialWithTheGaugeAnswering) {
   int with_readings = 0;
   for (int round = 0; round < 200; ++round) {
     // One time in four while it starts, else while it works.
-    std::istringstream lines(shown_before_kill(path, "gauge", round % 4 != 0, useconds_t(random.below(150000))));
+    std::istringstream lines(
+        shown_before_kill(path, "gauge", round % 4 != 0, useconds_t(random.below(150000))));
     const auto before = acknowledged.size();
     for (Shown one{}; lines >> one.run >> one.id >> one.value;) acknowledged.push_back(one);
     with_readings += acknowledged.size() > before;
@@ -141,7 +148,8 @@ TEST(Kill, TwoHundredKillsDuringATrialWithTheGaugeAnswering) {
     for (const auto& [cuts, readings] : here) {
       EXPECT_LE(readings, 5) << run.facts.name << " at " << cuts;
       if (cuts < run.cuts_done) {
-        EXPECT_EQ(readings, 5) << run.facts.name << " at " << cuts << ": a checkpoint was left behind";
+        EXPECT_EQ(readings, 5) << run.facts.name << " at " << cuts
+                               << ": a checkpoint was left behind";
       }
     }
     // Every block was cut once: the cuts add up.
@@ -157,5 +165,6 @@ TEST(Kill, TwoHundredKillsDuringATrialWithTheGaugeAnswering) {
   }
   EXPECT_GE(with_readings, 140);
   EXPECT_LE(count, acknowledged.size() + 200) << "at most the one under way at each kill";
-  std::printf("%zu readings acknowledged over 200 kills, %zu in the file\n", acknowledged.size(), count);
+  std::printf("%zu readings acknowledged over 200 kills, %zu in the file\n", acknowledged.size(),
+              count);
 }

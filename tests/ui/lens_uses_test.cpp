@@ -7,9 +7,9 @@
 #include <QTest>
 
 #include "support.h"
-#include "ui/hand.h"
 #include "ui/bench/look_panel.h"
 #include "ui/frame/main_window.h"
+#include "ui/hand.h"
 #include "ui/lens/lens_view.h"
 #include "ui/lens/stone_truth_page.h"
 
@@ -27,7 +27,8 @@ TEST(LensDemo, StoneTruthFindsTheLabelThatMisleadsAndTheTwins) {
   MainWindow window;
   window.show();
   window.workbench().open(QString::fromStdString(path.string()));
-  ASSERT_TRUE(wait_for([&] { return window.workbench().has_project() && !window.workbench().fitting(); }));
+  ASSERT_TRUE(
+      wait_for([&] { return window.workbench().has_project() && !window.workbench().fitting(); }));
   window.go_to(Station::lens);
   auto* lens = static_cast<LensView*>(window.station(Station::lens));
   lens->open_page(LensView::Page::stones);
@@ -39,12 +40,14 @@ TEST(LensDemo, StoneTruthFindsTheLabelThatMisleadsAndTheTwins) {
   int row = -1;
   for (std::size_t i = 0; i < truths.stones.size(); ++i) {
     const auto& s = truths.stones[i];
-    EXPECT_EQ(s.label == StoneTruth::Label::misleads, s.stone == "Brown stone") << s.stone << " " << s.sentence;
+    EXPECT_EQ(s.label == StoneTruth::Label::misleads, s.stone == "Brown stone")
+        << s.stone << " " << s.sentence;
     if (s.stone != "Red plate") continue;
     row = int(i);
     EXPECT_GT(s.streaks, 0.05);
   }
-  // The simulated Brown stone is 15.5 µm; the Red plate, measured as 25 (24 in truth), is taken as known.
+  // The simulated Brown stone is 15.5 µm; the Red plate, measured as 25 (24 in truth), is taken as
+  // known.
   EXPECT_TRUE(truths.estimated);
   auto* take = shown_button(lens, "Put this size on the shelf");
   ASSERT_TRUE(take);
@@ -59,7 +62,9 @@ TEST(LensDemo, StoneTruthFindsTheLabelThatMisleadsAndTheTwins) {
   lens->stones()->table()->selectRow(row);
   QTest::mouseClick(shown_button(lens, "Put this size on the shelf"), Qt::LeftButton);
   for (const auto& abrasive : window.workbench().trial().shelf)
-    if (abrasive.name == "Brown stone") { EXPECT_NEAR(*abrasive.measured_um, brown.effective_um, 0.01); }
+    if (abrasive.name == "Brown stone") {
+      EXPECT_NEAR(*abrasive.measured_um, brown.effective_um, 0.01);
+    }
   // Pictures are found by Findings too.
   window.go_to(Station::findings);
 }
@@ -70,7 +75,8 @@ TEST(LensDemo, ADamageSearchTakesAWidthOverFromAPicture) {
   LookEvent look{DamageFound::broken_out, 24.0, false, 40.0, "chip 24 ± 1 µm (P7.png)", 7};
   panel.offer({{"chip 24 ± 1 µm (P7.png)", look}});
   LookEvent kept;
-  QObject::connect(&panel, &LookPanel::decided, &panel, [&](const LookEvent& made, const QString&) { kept = made; });
+  QObject::connect(&panel, &LookPanel::decided, &panel,
+                   [&](const LookEvent& made, const QString&) { kept = made; });
   auto* offers = named<QComboBox>(&panel, "Measured in a picture");
   ASSERT_EQ(offers->count(), 2);
   offers->setCurrentIndex(1);

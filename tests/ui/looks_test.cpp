@@ -12,9 +12,9 @@
 #include "support.h"
 #include "ui/findings/findings_view.h"
 #include "ui/frame/main_window.h"
+#include "ui/plan/plan_view.h"
 #include "ui/rack/rack_view.h"
 #include "ui/section/section_view.h"
-#include "ui/plan/plan_view.h"
 #include "ui/stones/stones_view.h"
 #include "ui/theme/theme.h"
 #include "ui/verdict/verdict_view.h"
@@ -27,14 +27,17 @@ namespace {
 /// Contrast ratio of two colours as WCAG 2.1 defines it.
 double contrast(const QColor& a, const QColor& b) {
   const auto luminance = [](const QColor& c) {
-    const auto linear = [](double v) { return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
+    const auto linear = [](double v) {
+      return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
+    };
     return 0.2126 * linear(c.redF()) + 0.7152 * linear(c.greenF()) + 0.0722 * linear(c.blueF());
   };
   const double one = luminance(a), two = luminance(b);
   return (std::max(one, two) + 0.05) / (std::min(one, two) + 0.05);
 }
 
-/// Every visible text of a widget's children that does not fit; the widgets' own ideas of their size are asked.
+/// Every visible text of a widget's children that does not fit; the widgets' own ideas of their
+/// size are asked.
 QStringList clipped(QWidget* in) {
   QStringList out;
   const auto inside = [&](QWidget* widget) {  // not scrolled away
@@ -42,25 +45,41 @@ QStringList clipped(QWidget* in) {
   };
   for (auto* label : in->findChildren<QLabel*>()) {
     if (!label->isVisible() || label->text().isEmpty() || !inside(label)) continue;
-    const QSize needed = label->wordWrap() ? QSize(0, label->heightForWidth(label->width())) : label->sizeHint();
-    if (needed.width() > label->width() + 1 || (needed.height() > label->height() + 2 && label->parentWidget()->height() >= label->height()))
-      out << QStringLiteral("label \"%1\" needs %2x%3, has %4x%5").arg(label->text().left(60)).arg(needed.width()).arg(needed.height()).arg(label->width()).arg(label->height());
+    const QSize needed =
+        label->wordWrap() ? QSize(0, label->heightForWidth(label->width())) : label->sizeHint();
+    if (needed.width() > label->width() + 1 || (needed.height() > label->height() + 2 &&
+                                                label->parentWidget()->height() >= label->height()))
+      out << QStringLiteral("label \"%1\" needs %2x%3, has %4x%5")
+                 .arg(label->text().left(60))
+                 .arg(needed.width())
+                 .arg(needed.height())
+                 .arg(label->width())
+                 .arg(label->height());
   }
   for (auto* button : in->findChildren<QAbstractButton*>()) {
     if (!button->isVisible() || button->text().isEmpty() || !inside(button)) continue;
     QFont font = button->font();
     const int text = QFontMetrics(font).horizontalAdvance(button->text());
-    const bool whole_in_tip = !button->toolTip().isEmpty() && button->toolTip().contains(button->text());
+    const bool whole_in_tip =
+        !button->toolTip().isEmpty() && button->toolTip().contains(button->text());
     if ((text > button->width() && !whole_in_tip) || button->height() < QFontMetrics(font).height())
-      out << QStringLiteral("button \"%1\" needs %2, has %3").arg(button->text()).arg(text).arg(button->width());
+      out << QStringLiteral("button \"%1\" needs %2, has %3")
+                 .arg(button->text())
+                 .arg(text)
+                 .arg(button->width());
   }
   for (auto* box : in->findChildren<QComboBox*>()) {
     if (!box->isVisible() || !inside(box)) continue;
     const int text = box->fontMetrics().horizontalAdvance(box->currentText());
     QStyleOptionComboBox option;
     option.initFrom(box);
-    const bool whole_in_tip = box->toolTip().contains(box->currentText());  // a name of the user's may be longer than any field
-    if (text > box->width() - 26 && !whole_in_tip) out << QStringLiteral("choice \"%1\" needs %2, has %3").arg(box->currentText()).arg(text).arg(box->width() - 26);
+    const bool whole_in_tip = box->toolTip().contains(
+        box->currentText());  // a name of the user's may be longer than any field
+    if (text > box->width() - 26 && !whole_in_tip)
+      out << QStringLiteral("choice \"%1\" needs %2, has %3")
+                 .arg(box->currentText())
+                 .arg(text)
+                 .arg(box->width() - 26);
   }
   return out;
 }
@@ -71,10 +90,13 @@ class Looks : public testing::Test {
     window_ = std::make_unique<MainWindow>();
     window_->show();
     window_->workbench().open(QString::fromStdString(test::demo_project(folder_).string()));
-    ASSERT_TRUE(QTest::qWaitFor([&] { return window_->workbench().has_project() && !window_->workbench().fitting(); }, 15000));
+    ASSERT_TRUE(QTest::qWaitFor(
+        [&] { return window_->workbench().has_project() && !window_->workbench().fitting(); },
+        15000));
   }
   void expect_all_readable(const char* when) {
-    for (const Station station : {Station::rack, Station::section, Station::stones, Station::plan, Station::bench, Station::findings, Station::verdict}) {
+    for (const Station station : {Station::rack, Station::section, Station::stones, Station::plan,
+                                  Station::bench, Station::findings, Station::verdict}) {
       window_->go_to(station);
       if (station == Station::findings) {
         auto* findings = static_cast<FindingsView*>(window_->station(station));
@@ -86,16 +108,19 @@ class Looks : public testing::Test {
       }
       QTest::qWait(30);
       const QStringList bad = clipped(window_.get());
-      EXPECT_TRUE(bad.isEmpty()) << when << ", " << std::string(name_of(station)) << ":\n" << bad.join('\n').toStdString();
+      EXPECT_TRUE(bad.isEmpty()) << when << ", " << std::string(name_of(station)) << ":\n"
+                                 << bad.join('\n').toStdString();
     }
     window_->go_to(Station::section);
     auto* section = static_cast<SectionView*>(window_->station(Station::section));
-    for (const auto page : {SectionView::Page::marker, SectionView::Page::gauge, SectionView::Page::jig, SectionView::Page::lift, SectionView::Page::wear,
-                            SectionView::Page::outcomes}) {
+    for (const auto page :
+         {SectionView::Page::marker, SectionView::Page::gauge, SectionView::Page::jig,
+          SectionView::Page::lift, SectionView::Page::wear, SectionView::Page::outcomes}) {
       section->open_page(page);
       QTest::qWait(30);
       const QStringList bad = clipped(window_.get());
-      EXPECT_TRUE(bad.isEmpty()) << when << ", helper " << int(page) << ":\n" << bad.join('\n').toStdString();
+      EXPECT_TRUE(bad.isEmpty()) << when << ", helper " << int(page) << ":\n"
+                                 << bad.join('\n').toStdString();
     }
     window_->go_to(Station::stones);
     auto* stones = static_cast<StonesView*>(window_->station(Station::stones));
@@ -103,7 +128,8 @@ class Looks : public testing::Test {
       stones->open_page(StonesView::Page(page));
       QTest::qWait(30);
       const QStringList bad = clipped(window_.get());
-      EXPECT_TRUE(bad.isEmpty()) << when << ", page " << page << " of Stones:\n" << bad.join('\n').toStdString();
+      EXPECT_TRUE(bad.isEmpty()) << when << ", page " << page << " of Stones:\n"
+                                 << bad.join('\n').toStdString();
     }
     window_->go_to(Station::plan);
     auto* plan = static_cast<PlanView*>(window_->station(Station::plan));
@@ -112,7 +138,8 @@ class Looks : public testing::Test {
       plan->open_panel(PlanView::Panel(panel));
       QTest::qWait(30);
       const QStringList bad = clipped(window_.get());
-      EXPECT_TRUE(bad.isEmpty()) << when << ", panel " << panel << " of Plan:\n" << bad.join('\n').toStdString();
+      EXPECT_TRUE(bad.isEmpty()) << when << ", panel " << panel << " of Plan:\n"
+                                 << bad.join('\n').toStdString();
     }
     plan->open_page(PlanView::Page::claim);
     QTest::qWait(30);
@@ -153,7 +180,8 @@ TEST_F(Looks, LongNamesAndInclusiveAnglesFitToo) {
   window_->workbench().edit([](ProjectSession& session) {
     for (std::size_t i = 0; i < 2; ++i) {
       Blade blade = session.trial().blades[i];
-      blade.name = "Trim knife of the long bench by the north window, number " + std::to_string(i + 1);
+      blade.name =
+          "Trim knife of the long bench by the north window, number " + std::to_string(i + 1);
       blade.steel = "A steel whose maker was fond of words";
       session.update_blade(i, blade);
     }

@@ -27,7 +27,11 @@ class PlanWindow : public EdgeWindow {
     return view;
   }
   static bool settled(PlanView* view) {
-    return QTest::qWaitFor([&] { return !view->model().studying() && (!view->model().plan() || view->model().up_to_date()); }, 15000);
+    return QTest::qWaitFor(
+        [&] {
+          return !view->model().studying() && (!view->model().plan() || view->model().up_to_date());
+        },
+        15000);
   }
   template <class Field>
   static Field* named(QWidget* in, const QString& name) {
@@ -75,7 +79,8 @@ TEST_F(PlanWindow, LevelsTypedInPlaceChangeTheFieldTheSheetAndTheBudget) {
   ASSERT_TRUE(settled(view));
   EXPECT_NE(view->remarks().indexOf("only one level"), -1) << view->remarks().toStdString();
   EXPECT_FALSE(view->issue_button()->isEnabled());
-  // Undone at once, before the hand has rested: the last change is undone first, not the one before it.
+  // Undone at once, before the hand has rested: the last change is undone first, not the one before
+  // it.
   window_->workbench().undo();
   EXPECT_NE(view->model().plan()->factors[1].levels.size(), 1u);
   for (int i = 0; i < 3; ++i) window_->workbench().undo();
@@ -99,7 +104,8 @@ TEST_F(PlanWindow, ACombinationIsTakenOutByAClickAndBackInByAKey) {
   EXPECT_EQ(view->model().study()->sheet.runs.size(), 10u);
   // One a rule forbids stays out, and the rule is named.
   QTest::mouseClick(field, Qt::LeftButton, {}, field->centre_of(ruled));
-  EXPECT_NE(window_->message().indexOf("apex_angle only 15, 18"), -1) << window_->message().toStdString();
+  EXPECT_NE(window_->message().indexOf("apex_angle only 15, 18"), -1)
+      << window_->message().toStdString();
   QTest::keyClick(field, Qt::Key_Right);
   EXPECT_NE(field->accessibleDescription().indexOf("25 µm"), -1);
 }
@@ -154,10 +160,12 @@ TEST_F(PlanWindow, RunsGoOnTheBenchInOrderAndThePlanIsOnlyExtendedThen) {
   QTest::mouseClick(view->issue_button(), Qt::LeftButton);
   ASSERT_EQ(trial().runs.size(), runs + 10);
   const auto& sheet = view->model().study()->sheet;
-  for (std::size_t i = 0; i < 10; ++i) EXPECT_EQ(trial().runs[runs + i].facts.name, sheet.runs[i].code);
+  for (std::size_t i = 0; i < 10; ++i)
+    EXPECT_EQ(trial().runs[runs + i].facts.name, sheet.runs[i].code);
   EXPECT_TRUE(view->model().issued());
   EXPECT_FALSE(view->issue_button()->isEnabled());
-  EXPECT_FALSE(named<QLineEdit>(view, "Levels of steel, separated by commas")->isEnabled()) << "what runs stands";
+  EXPECT_FALSE(named<QLineEdit>(view, "Levels of steel, separated by commas")->isEnabled())
+      << "what runs stands";
   view->model().extend(3);
   ASSERT_TRUE(settled(view));
   EXPECT_EQ(view->issue_button()->text(), "Put 3 more on the bench");
@@ -193,16 +201,19 @@ TEST_F(PlanWindow, DesignRulesBladesAndExpectationsAreSetByHand) {
   type(levels, "25");
   ASSERT_TRUE(settled(view));
   EXPECT_EQ(view->model().plan()->only.size(), 2u);
-  for (const auto& run : view->model().study()->sheet.runs) EXPECT_FALSE(run.levels[0] == 0 && run.levels[2] == 0);
+  for (const auto& run : view->model().study()->sheet.runs)
+    EXPECT_FALSE(run.levels[0] == 0 && run.levels[2] == 0);
   auto* rules = named<QListWidget>(view, "Rules");
   ASSERT_EQ(rules->count(), 2);
   view->model().take_durable();
   ASSERT_TRUE(settled(view));
   EXPECT_EQ(rules->count(), 4);
-  auto* blades = named<QTableWidget>(view, "Blades of the plan, and how often each may be reground");
+  auto* blades =
+      named<QTableWidget>(view, "Blades of the plan, and how often each may be reground");
   const std::size_t used = view->model().plan()->blades.size();
   for (int row = 0; row < blades->rowCount(); ++row)
-    if (blades->item(row, 0)->text() == "Marl Tough 1") blades->item(row, 0)->setCheckState(Qt::Unchecked);
+    if (blades->item(row, 0)->text() == "Marl Tough 1")
+      blades->item(row, 0)->setCheckState(Qt::Unchecked);
   QTest::qWait(20);
   EXPECT_EQ(view->model().plan()->blades.size(), used - 1);
   view->open_panel(PlanView::Panel::expect);
@@ -212,7 +223,8 @@ TEST_F(PlanWindow, DesignRulesBladesAndExpectationsAreSetByHand) {
   type(ratios, "1");
   EXPECT_NE(window_->message().indexOf("one number for each"), -1);
   view->model().take_evidence();
-  EXPECT_NE(view->model().evidence_note().indexOf("run to run"), -1) << view->model().evidence_note().toStdString();
+  EXPECT_NE(view->model().evidence_note().indexOf("run to run"), -1)
+      << view->model().evidence_note().toStdString();
 }
 
 TEST_F(PlanWindow, AClaimIsSettledByCodesAndUnsealed) {
@@ -222,14 +234,17 @@ TEST_F(PlanWindow, AClaimIsSettledByCodesAndUnsealed) {
   EXPECT_NE(page->sentence().indexOf("holds here"), -1) << "the demo's settled one is shown";
   page->begin("route-leaves-burr");
   const int at = int(view->model().book().claims.size()) - 1;
-  const auto claim = [&]() -> const ClaimTest& { return view->model().book().claims[std::size_t(at)]; };
+  const auto claim = [&]() -> const ClaimTest& {
+    return view->model().book().claims[std::size_t(at)];
+  };
   ASSERT_EQ(claim().pairs, 6);
   auto* table = page->table();
   ASSERT_EQ(table->rowCount(), 12);
   EXPECT_EQ(table->columnCount(), 5) << "who got what is not on the screen";
   const auto rows = claim_sheet(claim());
   for (int i = 0; i < 12; ++i) {
-    table->item(i, 4)->setText(i == 3 ? "none" : QString::number(rows[std::size_t(i)].second ? 1.45 + 0.01 * i : 1.1));
+    table->item(i, 4)->setText(
+        i == 3 ? "none" : QString::number(rows[std::size_t(i)].second ? 1.45 + 0.01 * i : 1.1));
     QTest::qWait(5);
     if (i == 3) {
       EXPECT_NE(window_->message().indexOf("none"), -1);
@@ -239,7 +254,8 @@ TEST_F(PlanWindow, AClaimIsSettledByCodesAndUnsealed) {
   EXPECT_EQ(stored().claims.back().values.size(), 11u) << "on disk at once";
   // Unsealing early is asked about; no leaves it sealed.
   QTimer::singleShot(100, [] {
-    if (auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget())) QTest::mouseClick(box->button(QMessageBox::No), Qt::LeftButton);
+    if (auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget()))
+      QTest::mouseClick(box->button(QMessageBox::No), Qt::LeftButton);
   });
   QTest::mouseClick(page->unseal_button(), Qt::LeftButton);
   EXPECT_FALSE(claim().unsealed);
@@ -250,7 +266,8 @@ TEST_F(PlanWindow, AClaimIsSettledByCodesAndUnsealed) {
   EXPECT_TRUE(claim().unsealed);
   EXPECT_NE(page->sentence().indexOf("holds here"), -1) << page->sentence().toStdString();
   EXPECT_EQ(table->columnCount(), 6);
-  const QString pdf = QString::fromStdString((folder_ / "claim.pdf").string()), csv = QString::fromStdString((folder_ / "claim.csv").string());
+  const QString pdf = QString::fromStdString((folder_ / "claim.pdf").string()),
+                csv = QString::fromStdString((folder_ / "claim.csv").string());
   EXPECT_FALSE(write_claim_sheet(pdf, claim()).isEmpty());
   EXPECT_FALSE(write_claim_sheet(csv, claim()).isEmpty());
   EXPECT_TRUE(std::filesystem::exists(folder_ / "claim-key.csv"));
@@ -259,7 +276,8 @@ TEST_F(PlanWindow, AClaimIsSettledByCodesAndUnsealed) {
 
 TEST_F(PlanWindow, AnEmptyProjectGetsAPlanToStartFrom) {
   window_->workbench().create(QString::fromStdString((folder_ / "empty.bquarry").string()));
-  ASSERT_TRUE(QTest::qWaitFor([&] { return window_->workbench().has_project() && trial().runs.empty(); }, 15000));
+  ASSERT_TRUE(QTest::qWaitFor(
+      [&] { return window_->workbench().has_project() && trial().runs.empty(); }, 15000));
   auto* view = plan_view();
   EXPECT_EQ(view->model().plan(), nullptr);
   for (auto* button : view->findChildren<QPushButton*>())
@@ -290,7 +308,8 @@ TEST_F(PlanWindow, FactorsComeAndGoAndWhatIsHeldIsSaid) {
   QTest::mouseClick(out, Qt::LeftButton);
   ASSERT_TRUE(settled(view));
   EXPECT_EQ(view->model().plan()->factor("steel"), nullptr);
-  EXPECT_EQ(print_factor_value(*view->model().plan()->value_of(Combination(3, 0), "steel")), "Marl Tough");
+  EXPECT_EQ(print_factor_value(*view->model().plan()->value_of(Combination(3, 0), "steel")),
+            "Marl Tough");
   EXPECT_TRUE(view->model().plan()->only.empty());
   auto* held = named<QComboBox>(view, "edge bevel, per side, held");
   held->lineEdit()->setText("11, 12");
@@ -300,7 +319,8 @@ TEST_F(PlanWindow, FactorsComeAndGoAndWhatIsHeldIsSaid) {
   emit held->lineEdit()->editingFinished();
   ASSERT_TRUE(settled(view));
   EXPECT_EQ(*view->model().plan()->value_of(Combination(3, 0), "edge_angle"), FactorValue(11.5));
-  for (int i = 0; i < 8 && window_->workbench().session().can_undo(); ++i) window_->workbench().undo();
+  for (int i = 0; i < 8 && window_->workbench().session().can_undo(); ++i)
+    window_->workbench().undo();
   ASSERT_TRUE(settled(view));
   EXPECT_EQ(*view->model().plan(), before);
 }
@@ -317,7 +337,8 @@ TEST_F(PlanWindow, TheWorkSetsCheckpointsAndPrice) {
   ASSERT_TRUE(settled(view));
   EXPECT_DOUBLE_EQ(view->model().study()->budget.sharpening_min, 2 * before);
   for (auto* button : view->findChildren<QPushButton*>())
-    if (button->text() == "As long as the longest life takes") QTest::mouseClick(button, Qt::LeftButton);
+    if (button->text() == "As long as the longest life takes")
+      QTest::mouseClick(button, Qt::LeftButton);
   ASSERT_TRUE(settled(view));
   EXPECT_GT(view->model().plan()->checkpoints.last, 500) << "Cairn Hard lasts";
   auto* typed = named<QLineEdit>(view, "Checkpoints, typed");
@@ -335,7 +356,8 @@ TEST_F(PlanWindow, SeveralPlansStandSideBySideAndSheetsAreWritten) {
   auto* view = plan_view();
   const auto press = [&](const char* text) {
     for (auto* button : view->findChildren<QPushButton*>())
-      if (button->text() == text && button->isVisible()) return QTest::mouseClick(button, Qt::LeftButton);
+      if (button->text() == text && button->isVisible())
+        return QTest::mouseClick(button, Qt::LeftButton);
     ADD_FAILURE() << text;
   };
   press("Copy plan");
@@ -358,7 +380,8 @@ TEST_F(PlanWindow, SeveralPlansStandSideBySideAndSheetsAreWritten) {
   EXPECT_EQ(stored().plans.size(), 3u);
   ASSERT_TRUE(settled(view));
   const auto& study = *view->model().study();
-  const QString pdf = QString::fromStdString((folder_ / "sheet.pdf").string()), csv = QString::fromStdString((folder_ / "sheet.csv").string());
+  const QString pdf = QString::fromStdString((folder_ / "sheet.pdf").string()),
+                csv = QString::fromStdString((folder_ / "sheet.csv").string());
   EXPECT_EQ(write_sheet(pdf, study.plan, study.sheet), pdf);
   EXPECT_NE(write_sheet(csv, study.plan, study.sheet).indexOf("sheet-key.csv"), -1);
   EXPECT_EQ(bq::test::read_file(folder_ / "sheet.pdf").substr(0, 5), "%PDF-");
@@ -373,7 +396,9 @@ TEST_F(PlanWindow, AClaimOfOnesOwnIsSizedAsItIsTypedAndFrozenByTheFirstFigure) {
   auto* page = view->claims();
   page->begin("own");
   const int at = int(view->model().book().claims.size()) - 1;
-  const auto claim = [&]() -> const ClaimTest& { return view->model().book().claims[std::size_t(at)]; };
+  const auto claim = [&]() -> const ClaimTest& {
+    return view->model().book().claims[std::size_t(at)];
+  };
   type(named<QLineEdit>(page, "The claim, one sentence"), "Oil on the stone makes no difference.");
   type(named<QLineEdit>(page, "the one"), "water");
   type(named<QLineEdit>(page, "the other, as claimed"), "oil");
@@ -388,7 +413,8 @@ TEST_F(PlanWindow, AClaimOfOnesOwnIsSizedAsItIsTypedAndFrozenByTheFirstFigure) {
   // A claim that no number of pairs decides says so and keeps a sheet.
   named<QDoubleSpinBox>(page, "difference that matters")->setValue(1.01);
   bool told = false;
-  for (auto* label : page->findChildren<QLabel*>()) told |= label->isVisible() && label->text().contains("not even 200 pairs");
+  for (auto* label : page->findChildren<QLabel*>())
+    told |= label->isVisible() && label->text().contains("not even 200 pairs");
   EXPECT_TRUE(told);
   named<QDoubleSpinBox>(page, "difference that matters")->setValue(1.3);
   // "The other is lower" turns the ratio round.
@@ -401,7 +427,8 @@ TEST_F(PlanWindow, AClaimOfOnesOwnIsSizedAsItIsTypedAndFrozenByTheFirstFigure) {
   QTest::qWait(10);
   ASSERT_EQ(claim().values.size(), 1u);
   EXPECT_TRUE(claim().values[0].more_than);
-  EXPECT_FALSE(named<QLineEdit>(page, "the one")->isEnabled()) << "with figures in, the test is what it is";
+  EXPECT_FALSE(named<QLineEdit>(page, "the one")->isEnabled())
+      << "with figures in, the test is what it is";
   EXPECT_FALSE(page->unseal_button()->isEnabled());
   page->table()->item(0, 4)->setText("");
   QTest::qWait(10);

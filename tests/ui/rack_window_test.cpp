@@ -11,7 +11,9 @@ class RackWindow : public test::EdgeWindow {};
 TEST_F(RackWindow, TheRackMapsTheWholeEdgeAndTakesNotesAtAPlace) {
   auto* view = rack("Marl Tough 1");
   auto* page = view->blade_page();
-  EXPECT_EQ(page->worst(), "34 mm from the heel: rework here, left side, medium stone, about 20 strokes, then look again.");
+  EXPECT_EQ(page->worst(),
+            "34 mm from the heel: rework here, left side, medium stone, about 20 strokes, then "
+            "look again.");
   EXPECT_TRUE(page->spread().startsWith("Left 15.1°")) << page->spread().toStdString();
   QTest::mouseClick(page->strip(), Qt::LeftButton, {}, page->strip()->place_of(88));
   EXPECT_EQ(named<QDoubleSpinBox>(page, "Place, from the heel")->value(), 88);
@@ -24,7 +26,8 @@ TEST_F(RackWindow, TheRackMapsTheWholeEdgeAndTakesNotesAtAPlace) {
   }
   value->setText("32 inclusive");
   QTest::keyClick(value, Qt::Key_Return);
-  const auto& record = std::get<AngleRecord>(trial().blades[std::size_t(blade("Marl Tough 1"))].records.back().data);
+  const auto& record =
+      std::get<AngleRecord>(trial().blades[std::size_t(blade("Marl Tough 1"))].records.back().data);
   EXPECT_EQ(record.angle_deg, 16);
   EXPECT_EQ(record.at_mm, 88);
   // The damage is gone: the next worst place is named.
@@ -33,7 +36,8 @@ TEST_F(RackWindow, TheRackMapsTheWholeEdgeAndTakesNotesAtAPlace) {
   what->setCurrentText("it is gone");
   emit what->activated(what->currentIndex());
   click(button(page, "Note it"));
-  EXPECT_TRUE(page->worst().startsWith("88 mm from the heel: light glints")) << page->worst().toStdString();
+  EXPECT_TRUE(page->worst().startsWith("88 mm from the heel: light glints"))
+      << page->worst().toStdString();
   undo();
   EXPECT_TRUE(page->worst().startsWith("34 mm"));
 }
@@ -41,7 +45,9 @@ TEST_F(RackWindow, TheRackMapsTheWholeEdgeAndTakesNotesAtAPlace) {
 TEST_F(RackWindow, IntakeCardsDuplicatesAndRetirementAreKeptAndUndone) {
   auto* view = rack("Cairn Hard 2");
   auto* page = view->blade_page();
-  const auto& blade_now = [&]() -> const Blade& { return trial().blades[std::size_t(blade("Cairn Hard 2"))]; };
+  const auto& blade_now = [&]() -> const Blade& {
+    return trial().blades[std::size_t(blade("Cairn Hard 2"))];
+  };
   for (auto* b : page->findChildren<QAbstractButton*>())
     if (b->accessibleName().startsWith("Corrosion")) click(b);
   auto* finding = dialog<QDialog>(page);
@@ -94,4 +100,3 @@ TEST_F(RackWindow, IntakeCardsDuplicatesAndRetirementAreKeptAndUndone) {
   undo();
   EXPECT_EQ(blade_now().records.size(), lines);
 }
-

@@ -15,17 +15,28 @@ TEST_F(SectionWindow, TypingAnAngleChangesTheOutcomesIsKeptAndUndone) {
   angle->setFocus();
   angle->selectAll();
   QTest::keyClicks(angle, "19");
-  EXPECT_EQ(view->outcomes()->cell("Inclusive angle at the apex", 1), "38.0") << "it follows while it is typed";
+  EXPECT_EQ(view->outcomes()->cell("Inclusive angle at the apex", 1), "38.0")
+      << "it follows while it is typed";
   EXPECT_EQ(view->outcomes()->cell("Inclusive angle at the apex", 0), "30.0");
   EXPECT_EQ(view->outcomes()->cell("Inclusive angle at the apex", 2), "+8.0");
   // No Enter, no leaving the field: a crash after the hand paused loses nothing.
-  EXPECT_TRUE(QTest::qWaitFor([&] { return window_->workbench().session().kept("section-draft:" + std::to_string(trial().blades[std::size_t(blade("Marl Tough 1"))].id)).find("\"angle_deg\":19") != std::string::npos; }, 2000));
+  EXPECT_TRUE(QTest::qWaitFor(
+      [&] {
+        return window_->workbench()
+                   .session()
+                   .kept("section-draft:" +
+                         std::to_string(trial().blades[std::size_t(blade("Marl Tough 1"))].id))
+                   .find("\"angle_deg\":19") != std::string::npos;
+      },
+      2000));
   // Another window finds the draft; the blade's own section is what it was.
   window_.reset();
   open();
   view = section("Marl Tough 1");
   EXPECT_EQ(view->outcomes()->cell("Inclusive angle at the apex", 1), "38.0");
-  EXPECT_EQ(edge_now(trial().blades[std::size_t(blade("Marl Tough 1"))]).section->grinds[2].angle_deg, 15);
+  EXPECT_EQ(
+      edge_now(trial().blades[std::size_t(blade("Marl Tough 1"))]).section->grinds[2].angle_deg,
+      15);
   // Adopt it: the angles that were measured before become history.
   EXPECT_FALSE(edge_now(trial().blades[std::size_t(blade("Marl Tough 1"))]).left.stations.empty());
   click(button(view, "It is ground like this"));
@@ -33,7 +44,9 @@ TEST_F(SectionWindow, TypingAnAngleChangesTheOutcomesIsKeptAndUndone) {
   EXPECT_EQ(now.section->grinds[2].angle_deg, 19);
   EXPECT_TRUE(now.left.stations.empty());
   undo();
-  EXPECT_EQ(edge_now(trial().blades[std::size_t(blade("Marl Tough 1"))]).section->grinds[2].angle_deg, 15);
+  EXPECT_EQ(
+      edge_now(trial().blades[std::size_t(blade("Marl Tough 1"))]).section->grinds[2].angle_deg,
+      15);
   click(button(view, "Back to as it is"));
   EXPECT_EQ(view->outcomes()->cell("Inclusive angle at the apex", 1), "30.0");
 }
@@ -47,7 +60,8 @@ TEST_F(SectionWindow, AFacetIsDraggedTheWheelTurnsTheAngleAndRowsChangePlaces) {
   QTest::mouseMove(drawing, from + QPoint(6, 0));
   QTest::mouseMove(drawing, from + QPoint(14, 0));
   EXPECT_GT(view->model().plan().grinds[1].angle_deg, before) << "pulled outward it is steeper";
-  EXPECT_LT(view->model().plan().grinds[1].angle_deg, before + 6) << "and follows the hand: 14 pixels are a few degrees";
+  EXPECT_LT(view->model().plan().grinds[1].angle_deg, before + 6)
+      << "and follows the hand: 14 pixels are a few degrees";
   const int height = drawing->height();
   QTest::mouseRelease(drawing, Qt::LeftButton, {}, from + QPoint(14, 0));
   const double dragged = view->model().plan().grinds[1].angle_deg;
@@ -59,7 +73,8 @@ TEST_F(SectionWindow, AFacetIsDraggedTheWheelTurnsTheAngleAndRowsChangePlaces) {
   EXPECT_EQ(view->model().plan().grinds[1].angle_deg, dragged);
   auto* angle = view->grinds()->row(1)->angle_field();
   angle->setFocus();
-  QWheelEvent wheel(QPointF(5, 5), angle->mapToGlobal(QPointF(5, 5)), {}, {0, 120}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+  QWheelEvent wheel(QPointF(5, 5), angle->mapToGlobal(QPointF(5, 5)), {}, {0, 120}, Qt::NoButton,
+                    Qt::NoModifier, Qt::NoScrollPhase, false);
   QApplication::sendEvent(angle, &wheel);
   EXPECT_NEAR(view->model().plan().grinds[1].angle_deg, dragged + 0.5, 1e-9);
   // Dragged by its grip a row changes places; the mouse does what Alt+Down does.
@@ -108,9 +123,12 @@ TEST_F(SectionWindow, FieldsNeverRoundAwayWhatNobodyTouched) {
     plan.grinds.push_back(g);
     return plan.grinds.size() - 1;
   };
-  plan.grinds[grind(GrindShape::hollow, GrindSide::both, 4.0517, UntilThickness{0.41234567})].radius_mm = 123.456;
-  plan.grinds[grind(GrindShape::flat, GrindSide::both, 12.34567, UntilApex{})].angle_right_deg = 13.98765;
-  plan.grinds[grind(GrindShape::convex, GrindSide::both, 17.0123, UntilFacet{61.23456})].to_deg = 21.98765;
+  plan.grinds[grind(GrindShape::hollow, GrindSide::both, 4.0517, UntilThickness{0.41234567})]
+      .radius_mm = 123.456;
+  plan.grinds[grind(GrindShape::flat, GrindSide::both, 12.34567, UntilApex{})].angle_right_deg =
+      13.98765;
+  plan.grinds[grind(GrindShape::convex, GrindSide::both, 17.0123, UntilFacet{61.23456})].to_deg =
+      21.98765;
   grind(GrindShape::flat, GrindSide::left, 25.5555, UntilDepth{0.00123456});
   view->model().set_plan(plan, true);
   ASSERT_TRUE(view->model().refusal().isEmpty()) << view->model().refusal().toStdString();
@@ -120,7 +138,8 @@ TEST_F(SectionWindow, FieldsNeverRoundAwayWhatNobodyTouched) {
     window_->workbench().set_display(display);
     // Step through every field of every row, as Tab does: leaving a field says "done".
     for (std::size_t i = 0; i < plan.grinds.size(); ++i)
-      for (auto* box : view->grinds()->row(int(i))->findChildren<QDoubleSpinBox*>()) emit box->editingFinished();
+      for (auto* box : view->grinds()->row(int(i))->findChildren<QDoubleSpinBox*>())
+        emit box->editingFinished();
     for (auto* box : view->grinds()->findChildren<QDoubleSpinBox*>()) emit box->editingFinished();
     EXPECT_EQ(view->model().plan(), plan);
     // One field is changed: all the others keep every figure.
@@ -168,8 +187,11 @@ TEST_F(SectionWindow, AnotherEditDoesNotTakeThePlanOutOfTheHand) {
   angle->setValue(13.3);  // typed, not entered yet
   window_->workbench().edit([](ProjectSession& session) { session.set_threshold("333 gf"); });
   EXPECT_NEAR(view->model().plan().grinds[1].angle_deg, 13.3, 1e-9);
-  const std::string key = "section-draft:" + std::to_string(trial().blades[std::size_t(blade("Cairn Hard 4"))].id);
-  EXPECT_TRUE(QTest::qWaitFor([&] { return window_->workbench().session().kept(key).find("13.3") != std::string::npos; }, 2000));
+  const std::string key =
+      "section-draft:" + std::to_string(trial().blades[std::size_t(blade("Cairn Hard 4"))].id);
+  EXPECT_TRUE(QTest::qWaitFor(
+      [&] { return window_->workbench().session().kept(key).find("13.3") != std::string::npos; },
+      2000));
   // Leaving for another blade keeps it too.
   angle->setValue(14.4);
   view->choose_blade(blade("Cairn Hard 1"));
@@ -238,10 +260,12 @@ TEST_F(SectionWindow, TheLensGoesFromTheBladeToTheApexAndPicturesAreSaved) {
     // Ink is drawn at every magnification: both faces cross the middle row.
     int ink = 0;
     for (int x = 0; x < picture.width(); ++x)
-      for (int y = picture.height() / 4; y < picture.height() * 9 / 10; y += 7) ink += qGray(picture.pixel(x, y)) < 90;
+      for (int y = picture.height() / 4; y < picture.height() * 9 / 10; y += 7)
+        ink += qGray(picture.pixel(x, y)) < 90;
     EXPECT_GT(ink, 10) << lens;
   }
-  QWheelEvent wheel(QPointF(200, 200), drawing->mapToGlobal(QPointF(200, 200)), {}, {0, -120}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+  QWheelEvent wheel(QPointF(200, 200), drawing->mapToGlobal(QPointF(200, 200)), {}, {0, -120},
+                    Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
   QApplication::sendEvent(drawing, &wheel);
   EXPECT_GT(drawing->lens_mm(), 0.001);
   for (const char* name : {"s.svg", "s.png", "s.pdf"}) {
@@ -277,20 +301,27 @@ TEST_F(SectionWindow, AMeasuredEdgeStartsASection) {
   // Thicknesses noted at one place of the edge are offered too.
   const int index = blade("Marl Tough 1");
   window_->workbench().edit([&](ProjectSession& session) {
-    session.add_records(std::size_t(index), {ThicknessRecord{40, 0.5, 0.21}, ThicknessRecord{40, 2, 0.6}, ThicknessRecord{90, 0.5, 0.25}}, "thicknesses");
+    session.add_records(std::size_t(index),
+                        {ThicknessRecord{40, 0.5, 0.21}, ThicknessRecord{40, 2, 0.6},
+                         ThicknessRecord{90, 0.5, 0.25}},
+                        "thicknesses");
   });
   ASSERT_GE(start->findText("measured, 40 mm"), 1);
   start->setCurrentText("measured, 40 mm");
   emit start->activated(start->currentIndex());
   EXPECT_EQ(view->outcomes()->cell("Thickness 0.5 mm up", 1), "0.210");
-  EXPECT_TRUE(rack("Marl Tough 1")->blade_page()->spread().contains("0.21 mm thick at its thinnest (40 mm from the heel)"));
+  EXPECT_TRUE(rack("Marl Tough 1")
+                  ->blade_page()
+                  ->spread()
+                  .contains("0.21 mm thick at its thinnest (40 mm from the heel)"));
 }
 
 TEST_F(SectionWindow, TheMarkerTestIsPlayedWithKeysAndStored) {
   auto* view = section("Marl Tough 3");
   click(button(view, "Marker"));
   auto* page = static_cast<MarkerPage*>(view->page());
-  EXPECT_EQ(page->instruction(), "Touch at 25.0°") << "three degrees steeper than the edge on record";
+  EXPECT_EQ(page->instruction(), "Touch at 25.0°")
+      << "three degrees steeper than the edge on record";
   const double truth = 21.8;
   int touches = 0;
   while (page->instruction().startsWith("Touch at") && touches < 40) {
@@ -367,7 +398,9 @@ TEST_F(SectionWindow, TheJigFindsItsPlaceAndStoresTheSetting) {
   EXPECT_TRUE(static_cast<LiftPage*>(view->page())->result().startsWith("Lay "));
   named<QDoubleSpinBox>(view->page(), "Pressure on the strop")->setValue(0.5);
   bool told = false;
-  for (auto* label : view->page()->findChildren<QLabel*>()) told |= label->text().contains(QStringLiteral("sinks 100.0 µm and meets the apex 2.86° steeper"));
+  for (auto* label : view->page()->findChildren<QLabel*>())
+    told |=
+        label->text().contains(QStringLiteral("sinks 100.0 µm and meets the apex 2.86° steeper"));
   EXPECT_TRUE(told);
   click(button(view->page(), "Add holder"));
   EXPECT_EQ(named<QTableWidget>(view->page(), "Holders and wedges")->item(0, 3)->text(), "15.0°");
@@ -375,9 +408,11 @@ TEST_F(SectionWindow, TheJigFindsItsPlaceAndStoresTheSetting) {
   EXPECT_EQ(named<QTableWidget>(view->page(), "Holders and wedges")->item(0, 3)->text(), "16.5°");
   click(button(view, "Wear"));
   auto* wear = static_cast<WearPage*>(view->page());
-  EXPECT_TRUE(wear->sentence().startsWith("No thinning within 40")) << wear->sentence().toStdString();
+  EXPECT_TRUE(wear->sentence().startsWith("No thinning within 40"))
+      << wear->sentence().toStdString();
   named<QDoubleSpinBox>(wear, "Thickness behind the edge at which thinning is due")->setValue(0.42);
-  EXPECT_TRUE(wear->sentence().startsWith("Thinning is due after touch-up")) << wear->sentence().toStdString();
+  EXPECT_TRUE(wear->sentence().startsWith("Thinning is due after touch-up"))
+      << wear->sentence().toStdString();
 }
 
 TEST_F(SectionWindow, WithoutAProjectOrABladeItSaysSo) {
@@ -386,7 +421,8 @@ TEST_F(SectionWindow, WithoutAProjectOrABladeItSaysSo) {
   window_->go_to(Station::section);
   auto* view = static_cast<SectionView*>(window_->station(Station::section));
   EXPECT_FALSE(view->grinds()->isEnabled());
-  for (const char* tab : {"Marker", "Gauge", "Clamp", "Lift", "Wear", "Outcomes"}) click(button(view, tab));
+  for (const char* tab : {"Marker", "Gauge", "Clamp", "Lift", "Wear", "Outcomes"})
+    click(button(view, tab));
   EXPECT_EQ(view->model().blade(), -1);
   const auto path = folder_ / "empty.bquarry";
   ProjectFile::create(path, "Empty");
@@ -397,5 +433,6 @@ TEST_F(SectionWindow, WithoutAProjectOrABladeItSaysSo) {
   fresh.name = "first";
   window_->workbench().edit([&](ProjectSession& session) { session.add_blade(fresh); });
   EXPECT_EQ(view->model().blade(), 0);
-  EXPECT_NE(view->model().study(), nullptr) << "a blade without a section starts from ordinary stock";
+  EXPECT_NE(view->model().study(), nullptr)
+      << "a blade without a section starts from ordinary stock";
 }

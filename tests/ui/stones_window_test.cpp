@@ -71,7 +71,8 @@ TEST_F(StonesWindow, AWholeSharpeningIsDoneByKeysWithTheWindowGoneInTheMiddle) {
   for (const Qt::Key k : {Qt::Key_6, Qt::Key_1, Qt::Key_2}) key(view, k);
   EXPECT_EQ(view->model().hand()->sharpening.steps[0].burr, 0b100011U);
   key(view, Qt::Key_Backspace);
-  EXPECT_EQ(view->model().hand()->sharpening.steps[0].burr, 0b100001U) << "the last tap is taken back";
+  EXPECT_EQ(view->model().hand()->sharpening.steps[0].burr, 0b100001U)
+      << "the last tap is taken back";
   // The window goes without a word; every tap is there again.
   window_.reset();
   open();
@@ -88,18 +89,22 @@ TEST_F(StonesWindow, AWholeSharpeningIsDoneByKeysWithTheWindowGoneInTheMiddle) {
   ASSERT_EQ(records.size(), before + 2) << "the sharpening and the section it left";
   const Sharpening& done = std::get<SharpeningRecord>(records[before].data).sharpening;
   const EdgeNow edge = edge_now(facts("Cairn Hard 3"));
-  EXPECT_NEAR(make_section(*edge.section)->apex_angles().left_deg, 18, 1e-9) << "Section shows the edge that was made";
+  EXPECT_NEAR(make_section(*edge.section)->apex_angles().left_deg, 18, 1e-9)
+      << "Section shows the edge that was made";
   EXPECT_TRUE(edge.left.stations.empty()) << "angles read before it are history";
   EXPECT_EQ(done.steps.size(), planned.steps.size());
   EXPECT_EQ(done.steps[0].burr, 0b111111U);
   EXPECT_FALSE(current_step(done));
-  EXPECT_EQ(since(done.steps[0].abrasive), before_since + 1) << "the stone has one more blade to its name";
+  EXPECT_EQ(since(done.steps[0].abrasive), before_since + 1)
+      << "the stone has one more blade to its name";
   EXPECT_NE(qobject_cast<CardPage*>(view->page()), nullptr) << "the card comes up";
   // The Rack shows it.
   auto* rack_view = rack("Cairn Hard 3");
   bool listed = false;
   for (auto* list : rack_view->findChildren<QListWidget*>())
-    for (int i = 0; i < list->count(); ++i) listed |= list->item(i)->text().contains("sharpened: ") && list->item(i)->text().contains("K03");
+    for (int i = 0; i < list->count(); ++i)
+      listed |=
+          list->item(i)->text().contains("sharpened: ") && list->item(i)->text().contains("K03");
   EXPECT_TRUE(listed);
   // One undo, and it is in the hand again.
   undo();
@@ -129,7 +134,8 @@ TEST_F(StonesWindow, PassingAGateNeedsAReasonThatIsKept) {
   auto* reason = named<QLineEdit>(view, "Reason to pass the gate");
   ASSERT_TRUE(reason->isVisible());
   QTest::keyClick(reason, Qt::Key_Return);
-  EXPECT_TRUE(view->model().hand()->sharpening.steps[0].override_reason.empty()) << "an empty reason passes nothing";
+  EXPECT_TRUE(view->model().hand()->sharpening.steps[0].override_reason.empty())
+      << "an empty reason passes nothing";
   QTest::keyClicks(reason, "jig, no burr");
   QTest::keyClick(reason, Qt::Key_Return);
   EXPECT_EQ(view->model().hand()->sharpening.steps[0].override_reason, "jig, no burr");
@@ -141,13 +147,16 @@ TEST_F(StonesWindow, PassingAGateNeedsAReasonThatIsKept) {
 
 TEST_F(StonesWindow, ADeepChipStartsCoarserAndWhatWasTypedStays) {
   auto* view = stones("Fenland Plain 3");
-  const auto first_stone = [&] { return trial().shelf[view->model().plan()->steps.front().abrasive].name; };
+  const auto first_stone = [&] {
+    return trial().shelf[view->model().plan()->steps.front().abrasive].name;
+  };
   ASSERT_TRUE(view->model().plan());
   type(named<QDoubleSpinBox>(view, "Finish on the left, particle size"), 6);
   type(named<QDoubleSpinBox>(view, "Finish on the right, particle size"), 6);
   const double light = *size_um(trial().shelf[view->model().plan()->steps.front().abrasive]);
   type(named<QDoubleSpinBox>(view, "Depth of the deepest chip"), 700);
-  EXPECT_GT(*size_um(trial().shelf[view->model().plan()->steps.front().abrasive]), light) << first_stone();
+  EXPECT_GT(*size_um(trial().shelf[view->model().plan()->steps.front().abrasive]), light)
+      << first_stone();
   EXPECT_GE(view->model().plan()->receded_um, 700);
   window_.reset();  // closed at once: what was typed is kept
   open();
@@ -179,8 +188,10 @@ TEST_F(StonesWindow, AStepIsAddedAndChanged) {
   ASSERT_EQ(steps[1].work, StepWork::local);
   EXPECT_EQ(*steps[1].from_mm, 28);
   EXPECT_EQ(*steps[1].to_mm, 40);
-  EXPECT_TRUE(view->step()->instruction_text().contains("28 to 40 mm from the heel")) << view->step()->instruction_text().toStdString();
-  EXPECT_FALSE(view->model().hand()->leaves) << "metal that was not planned: the section it leaves is not known";
+  EXPECT_TRUE(view->step()->instruction_text().contains("28 to 40 mm from the heel"))
+      << view->step()->instruction_text().toStdString();
+  EXPECT_FALSE(view->model().hand()->leaves)
+      << "metal that was not planned: the section it leaves is not known";
   QTimer::singleShot(50, [&] {
     auto* change = dialog<StepDialog>(window_.get());
     ASSERT_NE(change, nullptr);
@@ -215,7 +226,8 @@ TEST_F(StonesWindow, TheKeyFindsAWireEdgeAndKeepsIt) {
   };
   give("What was done to this edge last?", Qt::Key_4);  // stropped
   EXPECT_TRUE(page->sentence().startsWith("Cannot tell yet")) << page->sentence().toStdString();
-  EXPECT_TRUE(page->sentence().contains(page->question())) << "it asks what it says would tell most";
+  EXPECT_TRUE(page->sentence().contains(page->question()))
+      << "it asks what it says would tell most";
   give("After how many cuts did it fall off?", Qt::Key_1);
   give("Under the lens, what does the apex look like?", Qt::Key_2);
   EXPECT_TRUE(page->sentence().startsWith("Wire edge")) << page->sentence().toStdString();
@@ -240,7 +252,8 @@ TEST_F(StonesWindow, TheKeyFindsAWireEdgeAndKeepsIt) {
   QTest::qWait(10);
   QTest::keyClick(page, Qt::Key_Backspace);
   QTest::qWait(10);
-  EXPECT_TRUE(page->sentence().startsWith("Answer what you can see")) << page->sentence().toStdString();
+  EXPECT_TRUE(page->sentence().startsWith("Answer what you can see"))
+      << page->sentence().toStdString();
 }
 
 TEST_F(StonesWindow, TheLastSharpeningIsRepeatedAndLaidAway) {
@@ -282,11 +295,13 @@ TEST_F(StonesWindow, TheCauseFinderUsesWhatTheProjectKnows) {
 TEST_F(StonesWindow, TheRouteAsksForALookBeforeItProposesTheOther) {
   auto* view = stones("Cairn Hard 1");
   click(button(view, "Burr route"));
-  EXPECT_TRUE(words(view->page()).contains("collapsed early (C30)")) << words(view->page()).toStdString();
+  EXPECT_TRUE(words(view->page()).contains("collapsed early (C30)"))
+      << words(view->page()).toStdString();
   click(button(view->page(), "Look at the apex"));
   ASSERT_NE(qobject_cast<KeyPage*>(view->page()), nullptr);
   window_->workbench().edit([&](ProjectSession& session) {
-    session.add_records(std::size_t(blade("Cairn Hard 1")), {ConditionRecord{"wire", "wire edge", 0.9, {}, "C30", {}, ""}}, "a look");
+    session.add_records(std::size_t(blade("Cairn Hard 1")),
+                        {ConditionRecord{"wire", "wire edge", 0.9, {}, "C30", {}, ""}}, "a look");
   });
   click(button(view, "Burr route"));
   click(button(view->page(), "Take the ductile route next time"));
@@ -299,12 +314,16 @@ TEST_F(StonesWindow, AStoneIsLoggedAndTheShelfAnswers) {
   ladder->repaint();
   emit ladder->stone_chosen("Pale stone");
   QTest::qWait(10);
-  EXPECT_TRUE(words(view->page()).contains("6 µm measured (label JIS 2000: 6.7 µm)")) << words(view->page()).toStdString();
+  EXPECT_TRUE(words(view->page()).contains("6 µm measured (label JIS 2000: 6.7 µm)"))
+      << words(view->page()).toStdString();
   EXPECT_TRUE(words(view->page()).contains("Pale stone and Pale twin do the same work"));
   named<QDoubleSpinBox>(view->page(), "Hollow found by the straight edge")->setValue(75);
   click(button(view->page(), "Log this look"));
   EXPECT_TRUE(words(view->page()).contains("flatten before use: 75 µm hollow"));
-  const auto pale = [&]() -> const Abrasive& { return *std::find_if(trial().shelf.begin(), trial().shelf.end(), [](const Abrasive& a) { return a.name == "Pale stone"; }); };
+  const auto pale = [&]() -> const Abrasive& {
+    return *std::find_if(trial().shelf.begin(), trial().shelf.end(),
+                         [](const Abrasive& a) { return a.name == "Pale stone"; });
+  };
   EXPECT_EQ(pale().flatness.size(), 2U);
   EXPECT_EQ(pale().blades_since_check, 0);
   // A label that is none is refused, and the old one stays.
@@ -315,17 +334,20 @@ TEST_F(StonesWindow, AStoneIsLoggedAndTheShelfAnswers) {
   EXPECT_EQ(label->text(), "JIS 2000");
   named<QLineEdit>(view->page(), "Name of a new abrasive")->setText("Slate rod");
   click(button(view->page(), "Add"));
-  EXPECT_TRUE(std::any_of(trial().shelf.begin(), trial().shelf.end(), [](const Abrasive& a) { return a.name == "Slate rod"; }));
+  EXPECT_TRUE(std::any_of(trial().shelf.begin(), trial().shelf.end(),
+                          [](const Abrasive& a) { return a.name == "Slate rod"; }));
   EXPECT_TRUE(words(view->page()).contains("Slate rod has neither a label nor a measured size"));
   undo();
-  EXPECT_TRUE(std::none_of(trial().shelf.begin(), trial().shelf.end(), [](const Abrasive& a) { return a.name == "Slate rod"; }));
+  EXPECT_TRUE(std::none_of(trial().shelf.begin(), trial().shelf.end(),
+                           [](const Abrasive& a) { return a.name == "Slate rod"; }));
 }
 
 TEST_F(StonesWindow, AComparisonIsTypedAndJudged) {
   auto* view = stones("Fenland Plain 1");
   click(button(view, "Compare"));
   auto* page = static_cast<ComparePage*>(view->page());
-  EXPECT_TRUE(page->result().startsWith("Balsa strop reads 4.5 % lower than Leather strop")) << page->result().toStdString();
+  EXPECT_TRUE(page->result().startsWith("Balsa strop reads 4.5 % lower than Leather strop"))
+      << page->result().toStdString();
   EXPECT_TRUE(words(page).contains("each percent lower costs"));
   named<QLineEdit>(page, "Name of a new comparison")->setText("two routes");
   click(button(page, "Begin"));
@@ -338,9 +360,11 @@ TEST_F(StonesWindow, AComparisonIsTypedAndJudged) {
   };
   pair(0, "100", "90");
   ASSERT_EQ(trial().comparisons.back().pairs.size(), 1U);
-  EXPECT_EQ(trial().comparisons.back().pairs[0].blade, "Fenland Plain 1") << "the blade in hand where none was typed";
+  EXPECT_EQ(trial().comparisons.back().pairs[0].blade, "Fenland Plain 1")
+      << "the blade in hand where none was typed";
   pair(1, "100", "x");
-  EXPECT_EQ(trial().comparisons.back().pairs.size(), 1U) << "a reading that is no number is refused";
+  EXPECT_EQ(trial().comparisons.back().pairs.size(), 1U)
+      << "a reading that is no number is refused";
   pair(1, "110", "100");
   EXPECT_EQ(trial().comparisons.back().pairs.size(), 2U);
   EXPECT_TRUE(words(page).contains("this blade only")) << words(page).toStdString();
@@ -350,26 +374,30 @@ TEST_F(StonesWindow, TheStartGateShowsTheBladesOwnGroup) {
   auto* view = stones("Cairn Hard 4");
   click(button(view, "Start gate"));
   auto* page = static_cast<StartPage*>(view->page());
-  EXPECT_TRUE(page->sentence().startsWith("All 6 starts lie within")) << page->sentence().toStdString();
+  EXPECT_TRUE(page->sentence().startsWith("All 6 starts lie within"))
+      << page->sentence().toStdString();
 }
 
 TEST_F(StonesWindow, EmptyProjectsAndBladesWithoutASectionSayWhatToDo) {
   window_->workbench().create(QString::fromStdString((folder_ / "empty.bquarry").string()));
   ASSERT_TRUE(QTest::qWaitFor([&] { return trial().blades.empty(); }, 5000));
   auto* view = stones("none");
-  EXPECT_TRUE(view->step()->instruction_text().contains("no blade on the rack")) << view->step()->instruction_text().toStdString();
+  EXPECT_TRUE(view->step()->instruction_text().contains("no blade on the rack"))
+      << view->step()->instruction_text().toStdString();
   for (int i = 0; i < 8; ++i) {
     view->open_page(StonesView::Page(i));
     QTest::qWait(5);
     EXPECT_FALSE(words(view->page()).trimmed().isEmpty()) << i;
   }
-  for (const Qt::Key k : {Qt::Key_Space, Qt::Key_1, Qt::Key_T, Qt::Key_O, Qt::Key_Backspace}) key(view, k);
+  for (const Qt::Key k : {Qt::Key_Space, Qt::Key_1, Qt::Key_T, Qt::Key_O, Qt::Key_Backspace})
+    key(view, k);
   window_->workbench().edit([](ProjectSession& session) {
     Blade blade;
     blade.name = "B1";
     session.add_blade(blade);
   });
-  EXPECT_TRUE(view->step()->instruction_text().contains("say on Section how it is ground")) << view->step()->instruction_text().toStdString();
+  EXPECT_TRUE(view->step()->instruction_text().contains("say on Section how it is ground"))
+      << view->step()->instruction_text().toStdString();
 }
 
 TEST(ConditionDrawing, EveryDrawingARuleMayNameIsDrawn) {
@@ -384,9 +412,12 @@ TEST(ConditionDrawing, EveryDrawingARuleMayNameIsDrawn) {
     QPixmap picture(120, 72);
     picture.fill(Qt::white);
     QPainter painter(&picture);
-    EXPECT_TRUE(paint_condition(painter, QRectF(0, 0, 120, 72), QString::fromUtf8(name.data(), qsizetype(name.size())))) << name;
+    EXPECT_TRUE(paint_condition(painter, QRectF(0, 0, 120, 72),
+                                QString::fromUtf8(name.data(), qsizetype(name.size()))))
+        << name;
     painter.end();
-    for (const auto& other : seen) EXPECT_NE(picture.toImage(), other) << name << " looks like another";
+    for (const auto& other : seen)
+      EXPECT_NE(picture.toImage(), other) << name << " looks like another";
     seen.push_back(picture.toImage());
   }
 }

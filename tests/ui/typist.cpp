@@ -1,7 +1,8 @@
-// A person at the Bench who never stops: does what the real window asks for, readings typed or taken from a gauge, and writes
-// each reading to standard output only after the window has shown it as kept.
-// usage: bench-typist PROJECT FIRST_VALUE     types FIRST_VALUE, FIRST_VALUE + 1, …
-//        bench-typist PROJECT gauge            asks the gauge that the project knows; ends when all runs are done
+// A person at the Bench who never stops: does what the real window asks for, readings typed or
+// taken from a gauge, and writes each reading to standard output only after the window has shown it
+// as kept. usage: bench-typist PROJECT FIRST_VALUE     types FIRST_VALUE, FIRST_VALUE + 1, …
+//        bench-typist PROJECT gauge            asks the gauge that the project knows; ends when all
+//        runs are done
 #include <unistd.h>
 
 #include <QApplication>
@@ -47,12 +48,18 @@ int drive(MainWindow& window, BenchView* bench) {
     const auto before = model.run()->readings.size();
     shown.clear();
     QTest::keyClick(bench->trial(), Qt::Key_Space);
-    (void)QTest::qWaitFor([&] { return shown.startsWith("kept") || (model.run()->readings.size() > before && window.workbench().all_kept()); }, 4000);
+    (void)QTest::qWaitFor(
+        [&] {
+          return shown.startsWith("kept") ||
+                 (model.run()->readings.size() > before && window.workbench().all_kept());
+        },
+        4000);
     QCoreApplication::processEvents();
     // What the screen says is what is promised.
     if (model.run()->readings.size() == before || !bench->kept_line().startsWith("kept")) continue;
     const Reading& kept = model.run()->readings.back();
-    if (!tell("%lld %lld %.6g\n", (long long)(model.run()->id), (long long)(kept.id), kept.value)) return 4;
+    if (!tell("%lld %lld %.6g\n", (long long)(model.run()->id), (long long)(kept.id), kept.value))
+      return 4;
   }
 }
 
@@ -70,7 +77,8 @@ int main(int argc, char** argv) {
   window.go_to(Station::bench);
   auto* bench = static_cast<BenchView*>(window.station(Station::bench));
   if (std::strcmp(argv[2], "gauge") == 0) {
-    if (!QTest::qWaitFor([&] { return bench->model().desk().open(InstrumentRole::gauge); }, 8000)) return 5;
+    if (!QTest::qWaitFor([&] { return bench->model().desk().open(InstrumentRole::gauge); }, 8000))
+      return 5;
     return drive(window, bench);
   }
   window.workbench().choose_run(0);

@@ -1,4 +1,5 @@
-// Findings asked question by question, and the Verdict set by hand: sliders, wishes, comparison, half hour, report.
+// Findings asked question by question, and the Verdict set by hand: sliders, wishes, comparison,
+// half hour, report.
 #include <gtest/gtest.h>
 
 #include <QApplication>
@@ -16,11 +17,11 @@
 
 #include "store/project_file.h"
 #include "support.h"
-#include "ui/hand.h"
 #include "ui/findings/findings_view.h"
 #include "ui/findings/question_delegate.h"
 #include "ui/findings/study_page.h"
 #include "ui/frame/main_window.h"
+#include "ui/hand.h"
 #include "ui/plot/plot_view.h"
 #include "ui/verdict/compare_panel.h"
 #include "ui/verdict/half_hour_panel.h"
@@ -43,7 +44,8 @@ class Decide : public testing::Test {
     window_ = std::make_unique<MainWindow>();
     window_->show();
     window_->workbench().open(path);
-    ASSERT_TRUE(wait_for([&] { return window_->workbench().has_project() && !window_->workbench().fitting(); }));
+    ASSERT_TRUE(wait_for(
+        [&] { return window_->workbench().has_project() && !window_->workbench().fitting(); }));
     QTest::qWait(20);
   }
   void open_demo() { open(QString::fromStdString(test::whole_demo_project(folder_).string())); }
@@ -78,12 +80,14 @@ TEST_F(Decide, EveryQuestionIsAskedByClickAndAnswered) {
   ASSERT_TRUE(list);
   for (int i = 0; i < kQuestions; ++i) {
     list->scrollToItem(list->item(i));
-    QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(list->item(i)).center());
+    QTest::mouseClick(list->viewport(), Qt::LeftButton, {},
+                      list->visualItemRect(list->item(i)).center());
     EXPECT_EQ(list->currentRow(), i);
     AnswerPage* page = view->page(Question(i));
     EXPECT_TRUE(page->isVisible()) << i;
     EXPECT_GT(page->sentence().size(), 25) << i;
-    EXPECT_EQ(list->item(i)->data(QuestionDelegate::kStateRole).toInt(), QuestionDelegate::answered) << words_of(Question(i));
+    EXPECT_EQ(list->item(i)->data(QuestionDelegate::kStateRole).toInt(), QuestionDelegate::answered)
+        << words_of(Question(i));
     auto* table = named<QTableWidget>(page, "Table behind the answer");
     EXPECT_GT(table->rowCount(), 0) << i;
     EXPECT_GT(page->plot()->data_as_csv().count('\n'), 1) << i;
@@ -94,7 +98,9 @@ TEST_F(Decide, EveryQuestionIsAskedByClickAndAnswered) {
   ASSERT_TRUE(unfold);
   QTest::mouseClick(unfold, Qt::LeftButton);
   bool told = false;
-  for (auto* label : view->study()->findChildren<QLabel*>()) told = told || (label->isVisible() && label->text().contains("docs/methods.md") && label->text().contains("runs ("));
+  for (auto* label : view->study()->findChildren<QLabel*>())
+    told = told || (label->isVisible() && label->text().contains("docs/methods.md") &&
+                    label->text().contains("runs ("));
   EXPECT_TRUE(told);
 }
 
@@ -108,7 +114,9 @@ TEST_F(Decide, AnEmptyProjectSaysWhatIsMissingAndOffersToPlanIt) {
   for (int i = 0; i < kQuestions; ++i) {
     view->ask(Question(i));
     EXPECT_TRUE(wait_for([&] { return view->settled() && view->answer_of(Question(i)); })) << i;
-    EXPECT_TRUE(view->page(Question(i))->sentence().startsWith("No answer") || view->page(Question(i))->sentence().startsWith("Cannot tell") || view->page(Question(i))->sentence().startsWith("No run"))
+    EXPECT_TRUE(view->page(Question(i))->sentence().startsWith("No answer") ||
+                view->page(Question(i))->sentence().startsWith("Cannot tell") ||
+                view->page(Question(i))->sentence().startsWith("No run"))
         << i << view->page(Question(i))->sentence().toStdString();
     offers += view->page(Question(i)) == view->study() && view->study()->offers_plan();
   }
@@ -150,7 +158,8 @@ TEST_F(Decide, OneRunsCurveShowsItsModelsAndWhatTheResidualsSay) {
   view->ask(Question::curves);
   AnswerPage* page = view->page(Question::curves);
   for (std::size_t i = 0; i < window_->workbench().trial().runs.size(); ++i)
-    if (window_->workbench().trial().runs[i].facts.name == "C19") window_->workbench().choose_run(int(i));
+    if (window_->workbench().trial().runs[i].facts.name == "C19")
+      window_->workbench().choose_run(int(i));
   auto* drawn = named<QComboBox>(page, "What is drawn");
   drawn->setCurrentIndex(0);
   auto* table = named<QTableWidget>(page, "Table behind the answer");
@@ -167,7 +176,8 @@ TEST_F(Decide, OneRunsCurveShowsItsModelsAndWhatTheResidualsSay) {
   for (int r = 0; r < table->rowCount(); ++r) first << table->item(r, 0)->text();
   EXPECT_TRUE(first.contains("Reading at 300 cuts")) << first.join('|').toStdString();
   bool odd = false;
-  for (auto* label : page->findChildren<QLabel*>()) odd = odd || label->text().contains("beyond the bound for a single odd reading");
+  for (auto* label : page->findChildren<QLabel*>())
+    odd = odd || label->text().contains("beyond the bound for a single odd reading");
   EXPECT_TRUE(odd) << "C19 was given one reading too high";
 }
 
@@ -181,7 +191,9 @@ TEST_F(Decide, TwoRunsAreComparedInForceByChoice) {
   first->setCurrentText("D04");
   second->setCurrentText("D09");
   emit second->activated(second->currentIndex());
-  EXPECT_TRUE(wait_for([&] { return view->study()->sentence().contains("D04") && view->study()->sentence().contains("D09"); })) << view->study()->sentence().toStdString();
+  EXPECT_TRUE(wait_for([&] {
+    return view->study()->sentence().contains("D04") && view->study()->sentence().contains("D09");
+  })) << view->study()->sentence().toStdString();
   EXPECT_EQ(first->currentText(), "D04");
 }
 
@@ -193,7 +205,8 @@ TEST_F(Decide, MoreReadingsAreNeededForAFinerMean) {
   auto* precision = named<QDoubleSpinBox>(view->study(), "Wished precision of a checkpoint's mean");
   ASSERT_TRUE(precision && precision->isVisible());
   precision->setValue(2);
-  EXPECT_TRUE(wait_for([&] { return view->study()->sentence().contains("to within 2 % needs"); })) << view->study()->sentence().toStdString();
+  EXPECT_TRUE(wait_for([&] { return view->study()->sentence().contains("to within 2 % needs"); }))
+      << view->study()->sentence().toStdString();
   EXPECT_NE(view->study()->sentence(), before);
   view->ask(Question::gauge);
   EXPECT_FALSE(precision->isVisible());
@@ -211,7 +224,8 @@ TEST_F(Decide, SlidersBindLiveAndAreKept) {
   EXPECT_TRUE(wait_for([&] { return view->settled() && view->model()->rowCount() < before; }));
   ASSERT_TRUE(life->value());
   EXPECT_EQ(life->field()->value(), *life->value());
-  for (int i = 0; i < view->model()->rowCount(); ++i) EXPECT_GE(view->model()->edge(i).life_low, *life->value());
+  for (int i = 0; i < view->model()->rowCount(); ++i)
+    EXPECT_GE(view->model()->edge(i).life_low, *life->value());
   // A wish for little damage brings a steeper edge first.
   auto* damage = named<QSlider>(view, "Weight: Little damage");
   damage->setValue(20);
@@ -223,17 +237,20 @@ TEST_F(Decide, SlidersBindLiveAndAreKept) {
   window_.reset();
   open(path_);
   view = verdict();
-  EXPECT_TRUE(wait_for([&] { return view->settled() && view->sentence() == sentence; })) << view->sentence().toStdString();
+  EXPECT_TRUE(wait_for([&] { return view->settled() && view->sentence() == sentence; }))
+      << view->sentence().toStdString();
   EXPECT_EQ(view->limits()->life()->value().value_or(0), wished);
   // One undo for what the hand did in one go.
   life = view->limits()->life();
-  for (const int key : {Qt::Key_Right, Qt::Key_Right, Qt::Key_Home}) QTest::keyClick(life->slider(), Qt::Key(key));
+  for (const int key : {Qt::Key_Right, Qt::Key_Right, Qt::Key_Home})
+    QTest::keyClick(life->slider(), Qt::Key(key));
   EXPECT_FALSE(life->value());
   EXPECT_TRUE(wait_for([&] { return view->settled() && view->model()->rowCount() == before; }));
   window_->go_to(Station::rack);  // what is in the hand is kept
   window_->workbench().undo();
   verdict();
-  EXPECT_TRUE(wait_for([&] { return view->settled() && view->limits()->life()->value().value_or(0) == wished; }));
+  EXPECT_TRUE(wait_for(
+      [&] { return view->settled() && view->limits()->life()->value().value_or(0) == wished; }));
 }
 
 TEST_F(Decide, WorkIsMixedByShares) {
@@ -249,7 +266,8 @@ TEST_F(Decide, WorkIsMixedByShares) {
   QTest::keyClicks(foam, "40");
   QTest::keyClick(foam, Qt::Key_Return);
   EXPECT_TRUE(wait_for([&] { return view->settled() && view->model()->rowCount() < before; }));
-  for (int i = 0; i < view->model()->rowCount(); ++i) EXPECT_EQ(view->model()->edge(i).angle_deg, 15) << "the foam knows one angle";
+  for (int i = 0; i < view->model()->rowCount(); ++i)
+    EXPECT_EQ(view->model()->edge(i).angle_deg, 15) << "the foam knows one angle";
   EXPECT_TRUE(view->sentence().startsWith("Make "));
 }
 
@@ -262,7 +280,10 @@ TEST_F(Decide, TwoEdgesStandSideBySideAndThePictureChooses) {
   QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualRect(second).center());
   QTableWidget* table = view->compare()->table();
   ASSERT_GT(table->rowCount(), 6);
-  EXPECT_EQ(table->item(1, 1)->text(), QString::fromStdString(print_angle_number(view->model()->edge(1).angle_deg, AngleConvention::per_side)) + "°");
+  EXPECT_EQ(table->item(1, 1)->text(),
+            QString::fromStdString(
+                print_angle_number(view->model()->edge(1).angle_deg, AngleConvention::per_side)) +
+                "°");
   EXPECT_EQ(table->item(1, 2)->text(), "12°");
   PlotView* plot = view->compare()->plot();
   QTest::qWait(30);
@@ -277,8 +298,11 @@ TEST_F(Decide, TheHalfHourOfABladeIsRanked) {
   open_demo();
   VerdictView* view = verdict();
   QTest::mouseClick(button("Best next half hour"), Qt::LeftButton);
-  EXPECT_TRUE(wait_for([&] { return view->settled() && view->half_hour()->table()->rowCount() > 3; }));
-  EXPECT_TRUE(view->half_hour()->sentence().startsWith("Best: ") || view->half_hour()->sentence().startsWith("Leave it")) << view->half_hour()->sentence().toStdString();
+  EXPECT_TRUE(
+      wait_for([&] { return view->settled() && view->half_hour()->table()->rowCount() > 3; }));
+  EXPECT_TRUE(view->half_hour()->sentence().startsWith("Best: ") ||
+              view->half_hour()->sentence().startsWith("Leave it"))
+      << view->half_hour()->sentence().toStdString();
 }
 
 TEST_F(Decide, TheReportIsWrittenInAllThreeKindsAndAFullDiskIsSaid) {
@@ -294,5 +318,7 @@ TEST_F(Decide, TheReportIsWrittenInAllThreeKindsAndAFullDiskIsSaid) {
   ASSERT_TRUE(html.open(QIODevice::ReadOnly));
   EXPECT_TRUE(html.readAll().contains("Make Cairn Hard"));
   view->write_report(QString::fromStdString((folder_ / "no-such-folder/r.pdf").string()));
-  EXPECT_TRUE(wait_for([&] { return !view->reporting() && window_->message().contains("could not be written"); })) << window_->message().toStdString();
+  EXPECT_TRUE(wait_for([&] {
+    return !view->reporting() && window_->message().contains("could not be written");
+  })) << window_->message().toStdString();
 }

@@ -40,7 +40,8 @@ class Window : public testing::Test {
     window_ = std::make_unique<MainWindow>();
     window_->show();
     window_->workbench().open(path);
-    ASSERT_TRUE(wait_for([&] { return window_->workbench().has_project() && !window_->workbench().fitting(); }));
+    ASSERT_TRUE(wait_for(
+        [&] { return window_->workbench().has_project() && !window_->workbench().fitting(); }));
     QTest::qWait(20);
   }
   /// The Bench with K02, a planned run, on it.
@@ -96,7 +97,7 @@ class Window : public testing::Test {
 
 TEST_F(Window, ReadingsAreTypedKeptUndoneAndRedone) {
   auto* view = bench();
-  EXPECT_EQ(view->instruction(), "Read 1 of 3 at 0 cuts");  
+  EXPECT_EQ(view->instruction(), "Read 1 of 3 at 0 cuts");
   for (const char* text : {"88", "91 gf", "0,88 N"}) type(view, text);
   EXPECT_EQ(run("K02").readings.size(), 3u);
   EXPECT_EQ(run("K02").readings[2].unit, Unit::N);
@@ -139,7 +140,8 @@ TEST_F(Window, AFlaggedReadingSaysWhy) {
 TEST_F(Window, DraggingTheThresholdChangesTheAnswersAndCanBeUndone) {
   auto* view = findings(Question::curves);
   AnswerPage* page = view->page(Question::curves);
-  EXPECT_TRUE(page->sentence().startsWith("44 of 48 edges reach 450 gf")) << page->sentence().toStdString();
+  EXPECT_TRUE(page->sentence().startsWith("44 of 48 edges reach 450 gf"))
+      << page->sentence().toStdString();
   PlotView* plot = page->plot();
   const QPoint from = plot->threshold_handle(), to = from - QPoint(0, 40);
   QTest::mousePress(plot->canvas(), Qt::LeftButton, {}, from);
@@ -152,7 +154,9 @@ TEST_F(Window, DraggingTheThresholdChangesTheAnswersAndCanBeUndone) {
   EXPECT_FALSE(page->sentence().startsWith("44 of 48"));
   EXPECT_TRUE(view->page(Question::matching)->sentence().contains("lasts as long as"));
   window_->workbench().undo();
-  EXPECT_TRUE(wait_for([&] { return view->settled() && page->sentence().startsWith("44 of 48 edges reach 450 gf"); }));
+  EXPECT_TRUE(wait_for([&] {
+    return view->settled() && page->sentence().startsWith("44 of 48 edges reach 450 gf");
+  }));
 }
 
 TEST_F(Window, AThresholdDraggedInNewtonsIsTheSameThreshold) {
@@ -166,7 +170,8 @@ TEST_F(Window, AThresholdDraggedInNewtonsIsTheSameThreshold) {
   QTest::mouseMove(view->plot()->canvas(), from + QPoint(0, 3));
   QTest::mouseRelease(view->plot()->canvas(), Qt::LeftButton, {}, from + QPoint(0, 3));
   EXPECT_NEAR(*window_->workbench().threshold(), 450, 25);
-  EXPECT_TRUE(QString::fromStdString(window_->workbench().session().threshold_text()).endsWith(" N"));
+  EXPECT_TRUE(
+      QString::fromStdString(window_->workbench().session().threshold_text()).endsWith(" N"));
   display.force = Unit::gf;
   window_->workbench().set_display(display);
 }
@@ -175,15 +180,18 @@ TEST_F(Window, TheMatchingSentenceFollowsTheQuestionAndTheConvention) {
   auto* view = findings(Question::matching);
   AnswerPage* page = view->page(Question::matching);
   EXPECT_TRUE(wait_for([&] { return page->sentence().contains("lasts as long as"); }));
-  EXPECT_TRUE(page->sentence().startsWith("Fenland Plain at 13.7° per side lasts as long as Marl Tough at 18°")) << page->sentence().toStdString();
+  EXPECT_TRUE(page->sentence().startsWith(
+      "Fenland Plain at 13.7° per side lasts as long as Marl Tough at 18°"))
+      << page->sentence().toStdString();
   auto* to = named<QComboBox>(page, "Second steel");
   ASSERT_TRUE(to);
   to->setCurrentText("Cairn Hard");
   emit to->activated(to->currentIndex());
   EXPECT_TRUE(wait_for([&] { return page->sentence().startsWith("Cairn Hard at"); }));
   QTest::mouseClick(button(window_.get(), "° per side"), Qt::LeftButton);
-  EXPECT_TRUE(wait_for([&] { return page->sentence().contains("° inclusive lasts as long as Marl Tough at 36°"); }))
-      << page->sentence().toStdString();
+  EXPECT_TRUE(wait_for([&] {
+    return page->sentence().contains("° inclusive lasts as long as Marl Tough at 36°");
+  })) << page->sentence().toStdString();
 }
 
 TEST_F(Window, TheVerdictFollowsTheLimits) {
@@ -210,7 +218,8 @@ TEST_F(Window, BladesAndRunsAreAddedOnTheRack) {
   ASSERT_TRUE(blade);
   QTest::mouseClick(button(blade, "Add blade"), Qt::LeftButton);  // without a name
   EXPECT_TRUE(blade->isVisible());
-  QTest::keyClicks(named<QLineEdit>(blade, "Name of the blade"), "Trial 7 with quite a long name for a blade");
+  QTest::keyClicks(named<QLineEdit>(blade, "Name of the blade"),
+                   "Trial 7 with quite a long name for a blade");
   QTest::mouseClick(button(blade, "Add blade"), Qt::LeftButton);
   const Trial& trial = window_->workbench().trial();
   EXPECT_EQ(trial.blades.back().name, "Trial 7 with quite a long name for a blade");
@@ -233,14 +242,20 @@ TEST_F(Window, BladesAndRunsAreAddedOnTheRack) {
   EXPECT_EQ(trial.blades.size(), 12u);
 }
 
-// A part that is shown before it has its place is a window of its own for a moment: it flashes, and takes the keys away.
+// A part that is shown before it has its place is a window of its own for a moment: it flashes, and
+// takes the keys away.
 TEST_F(Window, NoPartShowsAsAWindowOfItsOwn) {
   struct Watch : QObject {
     QStringList seen;
     bool eventFilter(QObject* object, QEvent* event) override {
       const auto* widget = qobject_cast<QWidget*>(object);
-      if (widget && widget->isWindow() && event->type() == QEvent::Show && !qobject_cast<const MainWindow*>(widget))
-        seen << QStringLiteral("%1 '%2' in %3").arg(QLatin1String(widget->metaObject()->className()), widget->accessibleName(), widget->parent() ? QLatin1String(widget->parent()->metaObject()->className()) : QLatin1String());
+      if (widget && widget->isWindow() && event->type() == QEvent::Show &&
+          !qobject_cast<const MainWindow*>(widget))
+        seen << QStringLiteral("%1 '%2' in %3")
+                    .arg(QLatin1String(widget->metaObject()->className()), widget->accessibleName(),
+                         widget->parent()
+                             ? QLatin1String(widget->parent()->metaObject()->className())
+                             : QLatin1String());
       return false;
     }
   } watch;
@@ -255,7 +270,10 @@ TEST_F(Window, NoPartShowsAsAWindowOfItsOwn) {
 }
 
 TEST_F(Window, KeysReachEveryStationAndThePaletteEveryRun) {
-  for (const auto& [key, station] : {std::pair(Qt::Key_7, Station::findings), std::pair(Qt::Key_6, Station::lens), std::pair(Qt::Key_5, Station::bench), std::pair(Qt::Key_4, Station::plan), std::pair(Qt::Key_3, Station::stones)}) {
+  for (const auto& [key, station] :
+       {std::pair(Qt::Key_7, Station::findings), std::pair(Qt::Key_6, Station::lens),
+        std::pair(Qt::Key_5, Station::bench), std::pair(Qt::Key_4, Station::plan),
+        std::pair(Qt::Key_3, Station::stones)}) {
     QTest::keyClick(window_.get(), key, Qt::ControlModifier);
     EXPECT_TRUE(wait_for([&] { return window_->station(station)->isVisible(); }, 3000));
   }
@@ -264,18 +282,22 @@ TEST_F(Window, KeysReachEveryStationAndThePaletteEveryRun) {
   ASSERT_TRUE(field);
   QTest::keyClicks(field, "c14");
   QTest::keyClick(field, Qt::Key_Return);
-  EXPECT_EQ(window_->workbench().trial().runs[std::size_t(window_->workbench().current_run())].facts.name, "C14");
+  EXPECT_EQ(
+      window_->workbench().trial().runs[std::size_t(window_->workbench().current_run())].facts.name,
+      "C14");
   QTest::keyClick(window_.get(), Qt::Key_T, Qt::ControlModifier);
   EXPECT_EQ(window_->workbench().display().theme, ThemeName::slate);
   QTest::keyClick(window_.get(), Qt::Key_T, Qt::ControlModifier);
 }
 
 TEST_F(Window, EveryControlHasANameAndPlotsCanBeSaved) {
-  for (const Station station : {Station::rack, Station::bench, Station::findings, Station::verdict}) {
+  for (const Station station :
+       {Station::rack, Station::bench, Station::findings, Station::verdict}) {
     window_->go_to(station);
     QTest::qWait(20);
     for (auto* widget : window_->station(station)->findChildren<QWidget*>())
-      if ((widget->focusPolicy() & Qt::TabFocus) && widget->isVisible() && qobject_cast<QLineEdit*>(widget) && !qobject_cast<QComboBox*>(widget->parent()) &&
+      if ((widget->focusPolicy() & Qt::TabFocus) && widget->isVisible() &&
+          qobject_cast<QLineEdit*>(widget) && !qobject_cast<QComboBox*>(widget->parent()) &&
           !widget->parent()->inherits("QAbstractSpinBox")) {
         EXPECT_FALSE(widget->accessibleName().isEmpty()) << widget->metaObject()->className();
       }
@@ -289,8 +311,10 @@ TEST_F(Window, EveryControlHasANameAndPlotsCanBeSaved) {
 }
 
 TEST_F(Window, AFileThatCannotBeOpenedIsSaidAndLeavesNoProject) {
-  window_->workbench().open(QString::fromStdString(folder_.write("bad.bquarry", "nonsense").string()));
-  EXPECT_TRUE(wait_for([&] { return window_->message().contains("is not a Brave Quarry project"); }));
+  window_->workbench().open(
+      QString::fromStdString(folder_.write("bad.bquarry", "nonsense").string()));
+  EXPECT_TRUE(
+      wait_for([&] { return window_->message().contains("is not a Brave Quarry project"); }));
   EXPECT_FALSE(window_->workbench().has_project());
   EXPECT_EQ(bench()->instruction(), "No project is open.");
 }
@@ -302,7 +326,8 @@ TEST_F(Window, AReadOnlyProjectIsShownAndTakesNothing) {
   EXPECT_TRUE(wait_for([&] { return window_->message().contains("cannot be written"); }));
   auto* view = bench();
   EXPECT_FALSE(view->entry()->isVisible());
-  EXPECT_TRUE(findings(Question::curves)->page(Question::curves)->sentence().startsWith("44 of 48"));
+  EXPECT_TRUE(
+      findings(Question::curves)->page(Question::curves)->sentence().startsWith("44 of 48"));
 }
 
 TEST_F(Window, AnEmptyProjectSaysWhatToDo) {

@@ -1,4 +1,5 @@
-// Every question on the demo, on an empty project and on what is missing; the verdict and the half hour of a blade.
+// Every question on the demo, on an empty project and on what is missing; the verdict and the half
+// hour of a blade.
 #include <gtest/gtest.h>
 
 #include <algorithm>
@@ -52,12 +53,17 @@ TEST(Answers, EveryQuestionOnTheDemoHasASentenceAPictureATableAndHowItWasCompute
     EXPECT_FALSE(a.sentence.empty());
     EXPECT_FALSE(a.picture.empty()) << words_of(Question(i));
     EXPECT_FALSE(a.table.rows.empty()) << words_of(Question(i));
-    for (const auto& row : a.table.rows) EXPECT_EQ(row.size(), a.table.heads.size()) << words_of(Question(i));
+    for (const auto& row : a.table.rows)
+      EXPECT_EQ(row.size(), a.table.heads.size()) << words_of(Question(i));
     EXPECT_FALSE(a.formula.empty()) << words_of(Question(i));
-    EXPECT_NE(test::read_file(BQ_SOURCE_DIR "/docs/methods.md").find("**" + a.method), std::string::npos) << a.method;
+    EXPECT_NE(test::read_file(BQ_SOURCE_DIR "/docs/methods.md").find("**" + a.method),
+              std::string::npos)
+        << a.method;
     for (const auto& series : a.picture.series) {
       EXPECT_EQ(series.x.size(), series.y.size()) << words_of(Question(i));
-      if (!series.runs.empty()) { EXPECT_EQ(series.runs.size(), series.x.size()); }
+      if (!series.runs.empty()) {
+        EXPECT_EQ(series.runs.size(), series.x.size());
+      }
     }
   }
 }
@@ -81,14 +87,18 @@ TEST(Answers, TheyFindWhatTheRecipeMade) {
   Demo& d = whole();
   // C30 was given a burr, C19 an odd reading, the coarser finish and Cairn Hard last longer.
   EXPECT_NE(answer(Question::burr, d.answers).sentence.find("C30"), std::string::npos);
-  EXPECT_NE(answer(Question::steel, d.answers).sentence.find("Cairn Hard lasts longest"), std::string::npos);
-  EXPECT_NE(answer(Question::finish, d.answers).sentence.find("coarser finish lasts longer"), std::string::npos);
+  EXPECT_NE(answer(Question::steel, d.answers).sentence.find("Cairn Hard lasts longest"),
+            std::string::npos);
+  EXPECT_NE(answer(Question::finish, d.answers).sentence.find("coarser finish lasts longer"),
+            std::string::npos);
   const Answer readings = answer(Question::readings, d.answers);
-  const auto odd = std::find_if(readings.table.rows.begin(), readings.table.rows.end(), [](const auto& row) { return row[0] == "C19"; });
+  const auto odd = std::find_if(readings.table.rows.begin(), readings.table.rows.end(),
+                                [](const auto& row) { return row[0] == "C19"; });
   ASSERT_NE(odd, readings.table.rows.end());
   EXPECT_EQ(odd->back(), "1");
   // Severing and parting as the bench file says them: 0.0333 N/gf and 0.1 N/mm³.
-  const auto split = find_verdict({&d.source.trial, &d.fits, d.source.sessions, ""}, {450, {}, {}, {}, {}}).force;
+  const auto split =
+      find_verdict({&d.source.trial, &d.fits, d.source.sessions, ""}, {450, {}, {}, {}, {}}).force;
   ASSERT_TRUE(split);
   EXPECT_LT(split->severing_low, 0.0333);
   EXPECT_GT(split->severing_high, 0.0333);
@@ -96,7 +106,10 @@ TEST(Answers, TheyFindWhatTheRecipeMade) {
   EXPECT_GT(split->stiffness_high, 0.1);
   // The damage search stands apart from the looks at runs.
   const Answer chips = answer(Question::chips, d.answers);
-  EXPECT_NE(chips.sentence.find("under the roughest use was damaged up to 13° per side and held from 15°"), std::string::npos) << chips.sentence;
+  EXPECT_NE(chips.sentence.find(
+                "under the roughest use was damaged up to 13° per side and held from 15°"),
+            std::string::npos)
+      << chips.sentence;
 }
 
 TEST(Answers, TwoChosenRunsAreComparedInForce) {
@@ -115,16 +128,19 @@ TEST(Answers, TwoChosenRunsAreComparedInForce) {
 
 TEST(Verdict, KnowsTheShelfTheLoadAndTheSchools) {
   Demo& d = whole();
-  const VerdictSource source{&d.source.trial, &d.fits, d.source.sessions, d.source.section_questions};
+  const VerdictSource source{&d.source.trial, &d.fits, d.source.sessions,
+                             d.source.section_questions};
   const Verdict v = find_verdict(source, {450, {}, {}, {}, {}});
   ASSERT_TRUE(v.recommendation);
   const RankedEdge& first = v.recommendation->ranked.front();
-  EXPECT_TRUE(first.resharpening && first.stress_ratio && first.damage_rate_upper && first.force_blunt_N);
+  EXPECT_TRUE(first.resharpening && first.stress_ratio && first.damage_rate_upper &&
+              first.force_blunt_N);
   ASSERT_TRUE(v.prospect);
   EXPECT_EQ(v.prospect->interval_cuts, std::floor(first.life_low));
   EXPECT_GT(v.prospect->touch_ups, 10);
   ASSERT_EQ(v.schools.size(), 3u);
-  EXPECT_NE(v.schools[0].evidence.find("Wear: the lower angle lasts longer here"), std::string::npos);
+  EXPECT_NE(v.schools[0].evidence.find("Wear: the lower angle lasts longer here"),
+            std::string::npos);
   EXPECT_NE(v.schools[0].evidence.find("Damage: seen up to"), std::string::npos);
   // Without the fine stones the fine finishes cannot be made, and a limit on minutes says so.
   RecommendLimits limits;
@@ -160,11 +176,15 @@ TEST(HalfHour, RanksWhatCanBeDoneByCutsGainedAMinute) {
     bool leave = false;
     for (const auto& option : half->options) {
       leave = leave || option.kind == HalfHourKind::leave;
-      const double rank = option.kind == HalfHourKind::leave ? 0 : option.low_per_minute.value_or(-1e200);
+      const double rank =
+          option.kind == HalfHourKind::leave ? 0 : option.low_per_minute.value_or(-1e200);
       EXPECT_LE(rank, before) << option.what;
       before = rank;
       EXPECT_FALSE(option.why.empty()) << option.what;
-      if (option.low_per_minute && option.kind == HalfHourKind::refinish) { EXPECT_NEAR(*option.low_per_minute * option.minutes, *option.extra_low, 1e-9 * std::fabs(*option.extra_low) + 1e-9); }
+      if (option.low_per_minute && option.kind == HalfHourKind::refinish) {
+        EXPECT_NEAR(*option.low_per_minute * option.minutes, *option.extra_low,
+                    1e-9 * std::fabs(*option.extra_low) + 1e-9);
+      }
     }
     EXPECT_TRUE(leave);
   }
@@ -172,7 +192,8 @@ TEST(HalfHour, RanksWhatCanBeDoneByCutsGainedAMinute) {
 }
 
 TEST(Limits, AreReadBackAsTheyWereWritten) {
-  const auto read = parse_limits(R"({"threshold": "450 gf", "mix": [{"medium": "a", "share": 0.7}, {"medium": "b", "share": 0.3}], "steels": ["X"], "stones": ["Red plate"], "least_life": 500,
+  const auto read = parse_limits(
+      R"({"threshold": "450 gf", "mix": [{"medium": "a", "share": 0.7}, {"medium": "b", "share": 0.3}], "steels": ["X"], "stones": ["Red plate"], "least_life": 500,
     "most_force_N": 30, "most_damage_rate": 0.002, "most_minutes": 8, "hold_roughest": true, "beyond_deg": 2, "finest_finish_um": 1, "wishes": {"life": 1, "force": 0.5}})");
   ASSERT_TRUE(read.ok()) << read.refusal().reason;
   const auto again = parse_limits(limits_json(*read));
@@ -181,6 +202,8 @@ TEST(Limits, AreReadBackAsTheyWereWritten) {
   EXPECT_EQ(again->limits.mix[1].medium, "b");
   EXPECT_EQ(again->wishes.force, 0.5);
   EXPECT_TRUE(again->limits.hold_roughest);
-  EXPECT_EQ(parse_limits(R"({"mix": [{"medium": "a", "share": "much"}]})").refusal().reason.substr(0, 12), "mix[0].share");
+  EXPECT_EQ(
+      parse_limits(R"({"mix": [{"medium": "a", "share": "much"}]})").refusal().reason.substr(0, 12),
+      "mix[0].share");
   EXPECT_FALSE(parse_limits(R"({"most_damage_rate": 2})").ok());
 }

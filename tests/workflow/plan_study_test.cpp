@@ -17,7 +17,8 @@ TEST(PlanStudy, AFirstPlanComesFromWhatTheBenchHasAndCanBeRun) {
   EXPECT_EQ(print_factor_value(*plan.value_of({0, 0}, "medium")), "rubberised coir mat 8 mm");
   // The recipe's spreads, found back from its readings.
   EXPECT_NEAR(plan.truth.reading_sd, 0.045, 0.006);
-  // Run to run it is more than the recipe's 14 %: one run keeps a burr, and the finish is no straight line.
+  // Run to run it is more than the recipe's 14 %: one run keeps a burr, and the finish is no
+  // straight line.
   EXPECT_GT(plan.truth.run_sd, 0.1);
   EXPECT_LT(plan.truth.run_sd, 0.3);
   EXPECT_NEAR(plan.truth.fresh_reading, 95, 25);
@@ -51,7 +52,8 @@ TEST(PlanStudy, DurableLimitsComeFromTheSteelsStrengthAndTheLoad) {
     const auto strength = leading_limit(strength_of(*session.trial().steel_card(limit.steel)));
     EXPECT_NEAR(limit.least_apex_deg, least_wedge_angle_deg(load, strength->limit_MPa), 0.1);
   }
-  EXPECT_GT(durable_limits(plan, session.trial(), {80, 0.08})->front().least_apex_deg, limits.front().least_apex_deg);
+  EXPECT_GT(durable_limits(plan, session.trial(), {80, 0.08})->front().least_apex_deg,
+            limits.front().least_apex_deg);
   Trial bare = session.trial();
   bare.steels.clear();
   EXPECT_FALSE(durable_limits(plan, bare, load).ok());
@@ -72,7 +74,8 @@ TEST(PlanStudy, RunsGoOnTheBenchAllOrNoneAndComeBackByUndo) {
     EXPECT_THROW(session.issue_runs(strange, kPlanBookKey, "changed", "x"), StoreError);
     strange = runs;
     strange.back().facts.name = strange.front().facts.name;
-    EXPECT_THROW(session.issue_runs(strange, kPlanBookKey, "changed", "x"), StoreError) << "the same name twice";
+    EXPECT_THROW(session.issue_runs(strange, kPlanBookKey, "changed", "x"), StoreError)
+        << "the same name twice";
     EXPECT_EQ(session.trial().runs.size(), before);
     EXPECT_EQ(session.kept(kPlanBookKey), text);
     PlanBook issued = book;
@@ -87,7 +90,8 @@ TEST(PlanStudy, RunsGoOnTheBenchAllOrNoneAndComeBackByUndo) {
     EXPECT_EQ(issued_fault(issued.plans.front(), study.sheet), "");
     TrialPlan other = study.plan;
     other.seed += 1;
-    EXPECT_NE(issued_fault(issued.plans.front(), study_plan(other).sheet), "") << "what is on the bench would change";
+    EXPECT_NE(issued_fault(issued.plans.front(), study_plan(other).sheet), "")
+        << "what is on the bench would change";
     // More runs later leave those on the bench alone.
     TrialPlan longer = study.plan;
     longer.extensions = {{3, 5}};

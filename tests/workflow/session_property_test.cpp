@@ -18,22 +18,29 @@ namespace {
 std::string picture(const Trial& trial) {
   std::string out = trial.title + "\n";
   for (const auto& blade : trial.blades) {
-    out += "blade " + blade.name + "|" + blade.steel + "|" + blade.note + "|" + std::to_string(blade.retired) + "\n";
-    for (const auto& record : blade.records) out += "  " + std::to_string(record.data.index()) + " " + describe(record.data) + "\n";
+    out += "blade " + blade.name + "|" + blade.steel + "|" + blade.note + "|" +
+           std::to_string(blade.retired) + "\n";
+    for (const auto& record : blade.records)
+      out += "  " + std::to_string(record.data.index()) + " " + describe(record.data) + "\n";
   }
   for (const auto& run : trial.runs) {
-    out += "run " + run.facts.name + "|" + run.facts.blade + "|" + run.facts.steel + "|" + run.facts.medium + "|" + std::to_string(run.cuts_done);
+    out += "run " + run.facts.name + "|" + run.facts.blade + "|" + run.facts.steel + "|" +
+           run.facts.medium + "|" + std::to_string(run.cuts_done);
     for (const auto cuts : run.plan.checkpoints) out += " " + std::to_string(cuts);
     out += "\n";
     for (const auto& reading : run.readings)
-      out += "  " + std::to_string(reading.cuts) + " " + std::to_string(reading.value) + std::string(sign_of(reading.unit)) + (reading.excluded ? " out " : " ") +
-             trial.labels.text(reading.reason) + "|" + trial.labels.text(reading.by_operator) + "\n";
+      out += "  " + std::to_string(reading.cuts) + " " + std::to_string(reading.value) +
+             std::string(sign_of(reading.unit)) + (reading.excluded ? " out " : " ") +
+             trial.labels.text(reading.reason) + "|" + trial.labels.text(reading.by_operator) +
+             "\n";
   }
   for (const auto& card : trial.steels)
-    out += "steel " + card.name + "|" + std::to_string(card.hardness_hrc.value_or(0)) + "|" + card.behaviour + "|" + card.note + "\n";
+    out += "steel " + card.name + "|" + std::to_string(card.hardness_hrc.value_or(0)) + "|" +
+           card.behaviour + "|" + card.note + "\n";
   for (const auto& card : trial.media) out += "medium " + card.name + "|" + card.form + "\n";
   for (const auto& a : trial.shelf) out += "shelf " + abrasive_json(a) + "\n";
-  for (const auto& c : trial.comparisons) out += "comparison " + std::to_string(c.id) + comparison_json(c) + "\n";
+  for (const auto& c : trial.comparisons)
+    out += "comparison " + std::to_string(c.id) + comparison_json(c) + "\n";
   return out;
 }
 
@@ -94,7 +101,9 @@ class RandomWork {
       case 3:
       case 4:
       case 5:
-        if (!trial.runs.empty()) session_.keep_reading(any(trial.runs.size()), 50 + 400 * random_.uniform(), any(4) ? Unit::gf : Unit::N, name("op "));
+        if (!trial.runs.empty())
+          session_.keep_reading(any(trial.runs.size()), 50 + 400 * random_.uniform(),
+                                any(4) ? Unit::gf : Unit::N, name("op "));
         break;
       case 6:
         if (!trial.runs.empty()) session_.confirm_cuts(any(trial.runs.size()));
@@ -103,13 +112,17 @@ class RandomWork {
         if (trial.runs.empty()) break;
         const auto run = any(trial.runs.size());
         if (trial.runs[run].readings.empty()) break;
-        session_.set_excluded(run, any(trial.runs[run].readings.size()), any(2) == 0, any(3) ? "dropped" : "");
+        session_.set_excluded(run, any(trial.runs[run].readings.size()), any(2) == 0,
+                              any(3) ? "dropped" : "");
         break;
       }
       case 8: {
         if (trial.blades.empty()) break;
-        std::vector<EdgeRecordData> records{AngleRecord{EdgeSide(int(any(2))), double(any(100)), 10 + double(any(20)), 0.2, "gauge"}};
-        if (any(2)) records.push_back(SpotRecord{SpotKind(int(any(4))), std::nullopt, double(any(100)), double(any(300)), any(3) == 0, name("n")});
+        std::vector<EdgeRecordData> records{AngleRecord{EdgeSide(int(any(2))), double(any(100)),
+                                                        10 + double(any(20)), 0.2, "gauge"}};
+        if (any(2))
+          records.push_back(SpotRecord{SpotKind(int(any(4))), std::nullopt, double(any(100)),
+                                       double(any(300)), any(3) == 0, name("n")});
         if (any(3) == 0) records.push_back(SectionRecord{});
         session_.add_records(any(trial.blades.size()), records, "facts");
         break;
@@ -117,8 +130,10 @@ class RandomWork {
       case 9: {
         if (trial.blades.empty()) break;
         const auto blade = any(trial.blades.size());
-        if (!trial.blades[blade].records.empty()) session_.remove_record(blade, any(trial.blades[blade].records.size()));
-        else session_.duplicate_blade(blade, name("blade "));
+        if (!trial.blades[blade].records.empty())
+          session_.remove_record(blade, any(trial.blades[blade].records.size()));
+        else
+          session_.duplicate_blade(blade, name("blade "));
         break;
       }
       case 10: {
@@ -134,8 +149,10 @@ class RandomWork {
         a.name = name("stone ");
         a.label = any(6) == 0 ? "smooth" : any(2) ? "P400" : "";  // some are refused
         a.blades_since_check = int(any(20));
-        if (any(4)) session_.set_abrasive(a);
-        else session_.remove_abrasive(a.name);
+        if (any(4))
+          session_.set_abrasive(a);
+        else
+          session_.remove_abrasive(a.name);
         break;
       }
       case 12: {
@@ -147,12 +164,15 @@ class RandomWork {
           step.done = true;
           s.steps.push_back(step);
         }
-        session_.finish_sharpening(any(trial.blades.size()), s, "sharpening/" + std::to_string(any(4)), any(2) ? std::optional(SectionPlan{}) : std::nullopt);
+        session_.finish_sharpening(any(trial.blades.size()), s,
+                                   "sharpening/" + std::to_string(any(4)),
+                                   any(2) ? std::optional(SectionPlan{}) : std::nullopt);
         break;
       }
       case 13: {
         Comparison c;
-        if (!trial.comparisons.empty() && any(2)) c = trial.comparisons[any(trial.comparisons.size())];
+        if (!trial.comparisons.empty() && any(2))
+          c = trial.comparisons[any(trial.comparisons.size())];
         if (c.id != 0 && any(3) == 0) {
           session_.remove_comparison(c.id);
           break;
@@ -164,7 +184,8 @@ class RandomWork {
         session_.set_comparison(c);
         break;
       }
-      default: session_.set_medium_card({name("medium "), name("form "), ""});
+      default:
+        session_.set_medium_card({name("medium "), name("form "), ""});
     }
   }
 

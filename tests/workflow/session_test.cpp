@@ -21,8 +21,10 @@ TEST(Session, EveryEditIsOnDiskAndCanBeUndoneAndRedone) {
   {
     auto session = ProjectSession::open(path);
     const auto k02 = run_named(session, "K02");
-    EXPECT_EQ(next_action(session.trial(), {}).sentence, "Run K01: make 200 cuts, then read at 500.");
-    for (const double value : {88.0, 91.0, 90.0}) session.keep_reading(k02, value, Unit::gf, "operator A");
+    EXPECT_EQ(next_action(session.trial(), {}).sentence,
+              "Run K01: make 200 cuts, then read at 500.");
+    for (const double value : {88.0, 91.0, 90.0})
+      session.keep_reading(k02, value, Unit::gf, "operator A");
     EXPECT_EQ(next_step(session.trial().runs[k02]).kind, StepKind::cut);
     session.confirm_cuts(k02);
     session.keep_reading(k02, 0.98, Unit::N, "operator A");
@@ -105,7 +107,8 @@ TEST(NextAction, FollowsTheWork) {
   EXPECT_EQ(next_action(trial, {}).button, "Start run");
   // Ground and not measured since: the angle comes before the run; a reading settles it.
   trial.runs[0].facts.blade = "b";
-  trial.blades[0].records = {{1, "", AngleRecord{EdgeSide::left, 10, 15, 0, ""}}, {2, "", SectionRecord{}}};
+  trial.blades[0].records = {{1, "", AngleRecord{EdgeSide::left, 10, 15, 0, ""}},
+                             {2, "", SectionRecord{}}};
   const auto measure = next_action(trial, {});
   EXPECT_EQ(measure.station, Station::section);
   EXPECT_EQ(measure.blade, 0u);
@@ -127,10 +130,12 @@ TEST(Sentences, NameTheConventionAndTheInterval) {
   answer.low = 10.6;
   answer.high = 13.5;
   const MatchQuestion question{MatchKind::angle, "Marl Tough", 16, "Fenland Plain", 1, 0.95};
-  EXPECT_EQ(match_sentence(question, answer, AngleConvention::per_side),
-            "Fenland Plain at 12.1° per side lasts as long as Marl Tough at 16° (10.6° to 13.5°, 95 %).");
-  EXPECT_EQ(match_sentence(question, answer, AngleConvention::inclusive),
-            "Fenland Plain at 24.2° inclusive lasts as long as Marl Tough at 32° (21.2° to 27°, 95 %).");
+  EXPECT_EQ(
+      match_sentence(question, answer, AngleConvention::per_side),
+      "Fenland Plain at 12.1° per side lasts as long as Marl Tough at 16° (10.6° to 13.5°, 95 %).");
+  EXPECT_EQ(
+      match_sentence(question, answer, AngleConvention::inclusive),
+      "Fenland Plain at 24.2° inclusive lasts as long as Marl Tough at 32° (21.2° to 27°, 95 %).");
   CutsToThreshold cuts;
   cuts.censoring = Censoring::right;
   cuts.low = 1500;

@@ -46,7 +46,9 @@ TEST(KnownFacts, ComeFromWhatIsOnRecordAndSayWhere) {
   trial.blades = {blade};
   EXPECT_TRUE(known_facts(trial, 0, {}).empty()) << "nothing known, nothing claimed";
   auto& records = trial.blades[0].records;
-  const auto add = [&](EdgeRecordData data) { records.push_back({0, "2026-03-01T00:00:00Z", std::move(data)}); };
+  const auto add = [&](EdgeRecordData data) {
+    records.push_back({0, "2026-03-01T00:00:00Z", std::move(data)});
+  };
   SteelCard steel;
   steel.name = "S";
   steel.behaviour = "brittle";
@@ -68,7 +70,8 @@ TEST(KnownFacts, ComeFromWhatIsOnRecordAndSayWhere) {
   hollow.loaded = true;
   trial.shelf.push_back(hollow);
   EXPECT_EQ(answer(known_facts(trial, 0, {}), "flatness"), "hollow");
-  EXPECT_NE(known_facts(trial, 0, {}).at("flatness").source.find("Hollow is 200 µm hollow"), std::string::npos);
+  EXPECT_NE(known_facts(trial, 0, {}).at("flatness").source.find("Hollow is 200 µm hollow"),
+            std::string::npos);
   EXPECT_EQ(answer(known_facts(trial, 0, {}), "loading"), "loaded");
   Sharpening s;
   SharpeningStep step;
@@ -77,18 +80,21 @@ TEST(KnownFacts, ComeFromWhatIsOnRecordAndSayWhere) {
   step.burr = 0b000111;
   s.steps = {step};
   add(SharpeningRecord{s});
-  EXPECT_EQ(answer(known_facts(trial, 0, {}), "flatness"), "flat") << "only the stones this edge was made on";
+  EXPECT_EQ(answer(known_facts(trial, 0, {}), "flatness"), "flat")
+      << "only the stones this edge was made on";
   EXPECT_EQ(answer(known_facts(trial, 0, {}), "gates"), "partly");
   add(ConditionRecord{"rolled", "rolled apex", 0.9, {}, "", {}, ""});
   EXPECT_EQ(answer(known_facts(trial, 0, {}), "condition"), "rounded");
   add(SharpeningRecord{s});
-  EXPECT_EQ(answer(known_facts(trial, 0, {}), "condition"), "") << "a look before this sharpening says nothing of this edge";
+  EXPECT_EQ(answer(known_facts(trial, 0, {}), "condition"), "")
+      << "a look before this sharpening says nothing of this edge";
   // Every fact has a question that asks for it, and every question that asks for one can get it.
   const RuleBase base = load_rules({});
   for (const auto& [name, fact] : known_facts(trial, 0, {})) {
     bool asked = false;
     for (const auto* key : {&base.condition, &base.causes})
-      for (const auto& q : key->questions) asked |= q.known == name && answered_by(*key, {{name, fact}}).contains(q.id);
+      for (const auto& q : key->questions)
+        asked |= q.known == name && answered_by(*key, {{name, fact}}).contains(q.id);
     EXPECT_TRUE(asked) << name;
   }
 }
@@ -105,7 +111,8 @@ TEST(LadderDraft, StartsFromTheBladesHistoryAndItsPlannedRun) {
   Trial bare = trial;
   bare.blades[0].records.clear();
   EXPECT_FALSE(first_input(bare, 0));
-  EXPECT_NE(ladder_for(bare, 0, LadderInput{}).refusal().reason.find("Section"), std::string::npos) << "says where to go";
+  EXPECT_NE(ladder_for(bare, 0, LadderInput{}).refusal().reason.find("Section"), std::string::npos)
+      << "says where to go";
   LadderInput other = *input;
   other.strop = "Balsa strop";
   other.wish.finish_right_um = 1;
@@ -141,64 +148,71 @@ TEST(LadderDraft, StepsComeInTheirRightOrder) {
     }
   EXPECT_EQ(*finish_of(s), (Finish{1, 6}));
   input.run = "K02";  // planned with 6 µm and another apex
-  EXPECT_NE(run_mismatch(trial, input, s).find("ends at 1|6 µm"), std::string::npos) << run_mismatch(trial, input, s);
+  EXPECT_NE(run_mismatch(trial, input, s).find("ends at 1|6 µm"), std::string::npos)
+      << run_mismatch(trial, input, s);
   input.run.clear();
   EXPECT_EQ(run_mismatch(trial, input, s), "");
 }
 
 TEST(LadderDraft, RandomLaddersKeepTheirBooks) {
   const Trial trial = demo();
-  EXPECT_TRUE(rc::check("any blade, any wish: steps add up to Section's figure, sizes fall, times are metal over rate", [&] {
-    const std::size_t blade = *rc::gen::inRange<std::size_t>(0, trial.blades.size());
-    LadderInput input = *first_input(trial, blade);
-    input.dull_um = *rc::gen::inRange(0, 400) / 10.0;
-    input.damage_um = *rc::gen::inRange(0, 1500);
-    const double edge = 6 + *rc::gen::inRange(0, 180) / 10.0;
-    input.wish.edge = {edge, edge + *rc::gen::inRange(0, 20) / 10.0};
-    if (*rc::gen::arbitrary<bool>()) input.wish.micro = BevelAngles{edge + 5, edge + 7};
-    else input.wish.micro.reset();
-    input.wish.finish_left_um = *rc::gen::inRange(1, 60);
-    input.wish.finish_right_um = *rc::gen::arbitrary<bool>() ? input.wish.finish_left_um : *rc::gen::inRange(1, 60);
-    const auto plan = ladder_for(trial, blade, input);
-    if (!plan) {
-      RC_ASSERT(!plan.refusal().reason.empty());
-      return;
-    }
-    double metal = 0, minutes = 0, size = 1e9;
-    for (const auto& step : plan->steps) {
-      RC_ASSERT(step.metal_mm3 >= -1e-12);
-      RC_ASSERT(step.receded_um >= -1e-9);
-      const double now = *size_um(trial.shelf[step.abrasive]);
-      RC_ASSERT(now <= size * 1.0001);
-      size = now;
-      metal += step.metal_mm3;
-      minutes += *step.minutes + LadderRules{}.handling_min;
-      RC_ASSERT(trial.shelf[step.abrasive].kind != AbrasiveKind::strop);
-    }
-    RC_ASSERT(std::abs(minutes - plan->minutes) < 1e-9 * minutes);
-    // Section's own figure between the edge now and the edge made.
-    auto draft = *draft_ladder(trial, blade);
-    auto now = make_section(draft.state.section);
-    if (input.dull_um > 0) now = now->truncated(input.dull_um / 1000);
-    const double wanted = removal(*now, plan->after).area_mm2 * draft.state.edge_length_mm;
-    RC_ASSERT(std::abs(metal - wanted) <= 0.01 * wanted + 1e-9);
-    draft.state.dull_um = input.dull_um;
-    if (const auto left = resulting_section(draft.state, input.wish, *plan)) {
-      RC_ASSERT(std::abs(make_section(*left)->area_mm2() - plan->after.area_mm2()) <= 1e-4);
-    }
-    // And it is a sharpening that can be done, whatever the policy.
-    input.policy = GatePolicy(*rc::gen::inRange(0, 4));
-    Sharpening s = sharpening_for(trial, input, *plan, DeburrBehaviour::between);
-    RC_ASSERT(order_remarks(s).empty());
-    int taps = 0;
-    while (const auto tap = next_tap(s)) {
-      const auto next = tap->mark ? with_mark(s, *tap->mark) : with_step_done(s, 1);
-      RC_ASSERT(next.ok());
-      s = *next;
-      RC_ASSERT(++taps < 200);
-    }
-    RC_ASSERT(replay(s) == replay(replay(s)));
-  }));
+  EXPECT_TRUE(rc::check(
+      "any blade, any wish: steps add up to Section's figure, sizes fall, times are metal over "
+      "rate",
+      [&] {
+        const std::size_t blade = *rc::gen::inRange<std::size_t>(0, trial.blades.size());
+        LadderInput input = *first_input(trial, blade);
+        input.dull_um = *rc::gen::inRange(0, 400) / 10.0;
+        input.damage_um = *rc::gen::inRange(0, 1500);
+        const double edge = 6 + *rc::gen::inRange(0, 180) / 10.0;
+        input.wish.edge = {edge, edge + *rc::gen::inRange(0, 20) / 10.0};
+        if (*rc::gen::arbitrary<bool>())
+          input.wish.micro = BevelAngles{edge + 5, edge + 7};
+        else
+          input.wish.micro.reset();
+        input.wish.finish_left_um = *rc::gen::inRange(1, 60);
+        input.wish.finish_right_um =
+            *rc::gen::arbitrary<bool>() ? input.wish.finish_left_um : *rc::gen::inRange(1, 60);
+        const auto plan = ladder_for(trial, blade, input);
+        if (!plan) {
+          RC_ASSERT(!plan.refusal().reason.empty());
+          return;
+        }
+        double metal = 0, minutes = 0, size = 1e9;
+        for (const auto& step : plan->steps) {
+          RC_ASSERT(step.metal_mm3 >= -1e-12);
+          RC_ASSERT(step.receded_um >= -1e-9);
+          const double now = *size_um(trial.shelf[step.abrasive]);
+          RC_ASSERT(now <= size * 1.0001);
+          size = now;
+          metal += step.metal_mm3;
+          minutes += *step.minutes + LadderRules{}.handling_min;
+          RC_ASSERT(trial.shelf[step.abrasive].kind != AbrasiveKind::strop);
+        }
+        RC_ASSERT(std::abs(minutes - plan->minutes) < 1e-9 * minutes);
+        // Section's own figure between the edge now and the edge made.
+        auto draft = *draft_ladder(trial, blade);
+        auto now = make_section(draft.state.section);
+        if (input.dull_um > 0) now = now->truncated(input.dull_um / 1000);
+        const double wanted = removal(*now, plan->after).area_mm2 * draft.state.edge_length_mm;
+        RC_ASSERT(std::abs(metal - wanted) <= 0.01 * wanted + 1e-9);
+        draft.state.dull_um = input.dull_um;
+        if (const auto left = resulting_section(draft.state, input.wish, *plan)) {
+          RC_ASSERT(std::abs(make_section(*left)->area_mm2() - plan->after.area_mm2()) <= 1e-4);
+        }
+        // And it is a sharpening that can be done, whatever the policy.
+        input.policy = GatePolicy(*rc::gen::inRange(0, 4));
+        Sharpening s = sharpening_for(trial, input, *plan, DeburrBehaviour::between);
+        RC_ASSERT(order_remarks(s).empty());
+        int taps = 0;
+        while (const auto tap = next_tap(s)) {
+          const auto next = tap->mark ? with_mark(s, *tap->mark) : with_step_done(s, 1);
+          RC_ASSERT(next.ok());
+          s = *next;
+          RC_ASSERT(++taps < 200);
+        }
+        RC_ASSERT(replay(s) == replay(replay(s)));
+      }));
 }
 
 TEST(Weigh, OrderOfAnswersDoesNotMatterAndChancesAddUpToOne) {
@@ -207,7 +221,8 @@ TEST(Weigh, OrderOfAnswersDoesNotMatterAndChancesAddUpToOne) {
     const EvidenceKey& key = *rc::gen::arbitrary<bool>() ? base.condition : base.causes;
     Observations seen;
     for (const auto& q : key.questions)
-      if (*rc::gen::arbitrary<bool>()) seen[q.id] = q.answers[*rc::gen::inRange<std::size_t>(0, q.answers.size())].id;
+      if (*rc::gen::arbitrary<bool>())
+        seen[q.id] = q.answers[*rc::gen::inRange<std::size_t>(0, q.answers.size())].id;
     const auto result = weigh(key, seen);
     RC_ASSERT(result.ok());
     double sum = 0, last = 1;
@@ -222,14 +237,16 @@ TEST(Weigh, OrderOfAnswersDoesNotMatterAndChancesAddUpToOne) {
     EvidenceKey turned = key;  // the same questions the other way round
     std::reverse(turned.questions.begin(), turned.questions.end());
     const auto again = weigh(turned, seen);
-    RC_ASSERT(std::abs(again->ranked.front().probability - result->ranked.front().probability) < 1e-9);
+    RC_ASSERT(std::abs(again->ranked.front().probability - result->ranked.front().probability) <
+              1e-9);
   }));
 }
 
 TEST(Export, JsonHoldsEverythingAndIsReadAgainAsARack) {
   const Trial trial = demo();
   Trial back;
-  for (const auto& blade : trial.blades) back.blades.push_back({0, blade.name, blade.steel, blade.note, blade.retired, {}});
+  for (const auto& blade : trial.blades)
+    back.blades.push_back({0, blade.name, blade.steel, blade.note, blade.retired, {}});
   const auto refusal = add_rack(back, trial_json(trial));
   ASSERT_FALSE(refusal) << refusal->reason;
   EXPECT_EQ(back.shelf, trial.shelf);
@@ -238,15 +255,20 @@ TEST(Export, JsonHoldsEverythingAndIsReadAgainAsARack) {
   ASSERT_EQ(back.comparisons.size(), trial.comparisons.size());
   EXPECT_EQ(back.comparisons[0].pairs, trial.comparisons[0].pairs);
   for (std::size_t i = 0; i < trial.blades.size(); ++i) {
-    ASSERT_EQ(back.blades[i].records.size(), trial.blades[i].records.size()) << trial.blades[i].name;
-    for (std::size_t k = 0; k < trial.blades[i].records.size(); ++k) EXPECT_EQ(back.blades[i].records[k].data, trial.blades[i].records[k].data);
+    ASSERT_EQ(back.blades[i].records.size(), trial.blades[i].records.size())
+        << trial.blades[i].name;
+    for (std::size_t k = 0; k < trial.blades[i].records.size(); ++k)
+      EXPECT_EQ(back.blades[i].records[k].data, trial.blades[i].records[k].data);
   }
 }
 
 TEST(StartLine, SaysHowARunStarted) {
   const Trial trial = demo();
-  const auto run = [&](const std::string& name) { return std::size_t(trial.find_run(name) - trial.runs.data()); };
-  EXPECT_EQ(start_line(trial, run("D06"), Unit::gf).substr(0, 51), "sharpened 2026-03-04 (ductile route), start in: 92 ");
+  const auto run = [&](const std::string& name) {
+    return std::size_t(trial.find_run(name) - trial.runs.data());
+  };
+  EXPECT_EQ(start_line(trial, run("D06"), Unit::gf).substr(0, 51),
+            "sharpened 2026-03-04 (ductile route), start in: 92 ");
   EXPECT_NE(start_line(trial, run("D06"), Unit::N).find(" N"), std::string::npos);
   EXPECT_NE(start_line(trial, run("K01"), Unit::gf).find("start not judged"), std::string::npos);
   EXPECT_EQ(start_line(trial, run("K02"), Unit::gf), "") << "not read yet, no sharpening names it";

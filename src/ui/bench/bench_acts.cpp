@@ -3,8 +3,8 @@
 #include <QFileInfo>
 #include <algorithm>
 
-#include "quantity/number.h"
 #include "lens/picture_header.h"
+#include "quantity/number.h"
 #include "ui/bench/bench_model.h"
 #include "workflow/bench_study.h"
 #include "workflow/sentences.h"
@@ -21,11 +21,15 @@ std::vector<std::string> BenchModel::deviations() const {
   const Run* now = run();
   if (!now || now->readings.empty() || operator_.isEmpty()) return out;
   const std::string before = workbench_.trial().labels.text(now->readings.back().by_operator);
-  if (!before.empty() && before != operator_.toStdString()) out.push_back("operator " + operator_.toStdString() + " instead of " + before);
+  if (!before.empty() && before != operator_.toStdString())
+    out.push_back("operator " + operator_.toStdString() + " instead of " + before);
   // Gone on with after a long break: that is written down too.
   if (!now->events.empty())
-    if (const auto gap = seconds_between(now->events.back().made_at, now_utc()); gap && (*gap > 3600 || *gap < -60))
-      out.push_back(*gap > 0 ? "gone on with after " + print_number(*gap / 3600, 2) + " hours" : "the clock was moved back by " + print_number(-*gap / 60, 3) + " minutes");
+    if (const auto gap = seconds_between(now->events.back().made_at, now_utc());
+        gap && (*gap > 3600 || *gap < -60))
+      out.push_back(*gap > 0 ? "gone on with after " + print_number(*gap / 3600, 2) + " hours"
+                             : "the clock was moved back by " + print_number(-*gap / 60, 3) +
+                                   " minutes");
   return out;
 }
 
@@ -46,20 +50,34 @@ void BenchModel::keep(TakenReading taken) {
     return;
   }
   emit number_taken();
-  QString line = tr("kept %1 at %2 cuts").arg(QString::fromStdString(print_measure(kept.value, kept.unit, 6)), cuts_text(double(kept.cuts)));
+  QString line = tr("kept %1 at %2 cuts")
+                     .arg(QString::fromStdString(print_measure(kept.value, kept.unit, 6)),
+                          cuts_text(double(kept.cuts)));
   if (!taken.station.empty()) line += tr(", %1").arg(QString::fromStdString(taken.station));
-  if (kept.reason) line += tr(", flagged: %1").arg(QString::fromStdString(workbench_.trial().labels.text(kept.reason)));
-  if (!taken.deviations.empty()) line += tr("; noted: %1").arg(QString::fromStdString(taken.deviations.front()));
-  if (stage_.kind == StageKind::gate) line += QStringLiteral(". ") + QString::fromStdString(gate_sentence(workbench_.trial(), index, covered()));
+  if (kept.reason)
+    line += tr(", flagged: %1")
+                .arg(QString::fromStdString(workbench_.trial().labels.text(kept.reason)));
+  if (!taken.deviations.empty())
+    line += tr("; noted: %1").arg(QString::fromStdString(taken.deviations.front()));
+  if (stage_.kind == StageKind::gate)
+    line += QStringLiteral(". ") +
+            QString::fromStdString(gate_sentence(workbench_.trial(), index, covered()));
   say(line);
 }
 
 void BenchModel::keep_weight(double value, Unit unit, const QString& gauge) {
-  CheckWeightEvent check{protocol_.check_nominal, convert(value, unit, protocol_.check_unit), protocol_.check_unit, gauge_words(gauge.toStdString()), 0, ""};
+  CheckWeightEvent check{protocol_.check_nominal,
+                         convert(value, unit, protocol_.check_unit),
+                         protocol_.check_unit,
+                         gauge_words(gauge.toStdString()),
+                         0,
+                         ""};
   for (const auto& run : workbench_.trial().runs)
-    for (const auto& reading : run.readings) check.last_reading = std::max(check.last_reading, reading.id);
+    for (const auto& reading : run.readings)
+      check.last_reading = std::max(check.last_reading, reading.id);
   weigh_now_ = false;
-  if (!edit([&](ProjectSession& session) { session.keep_check(check, operator_.toStdString()); })) return;
+  if (!edit([&](ProjectSession& session) { session.keep_check(check, operator_.toStdString()); }))
+    return;
   emit number_taken();
   const GaugeDrift drift = gauge_drift(workbench_.trial(), protocol_.check_limit_percent);
   say(QString::fromStdString(drift.sentence), drift.drifted);
@@ -70,39 +88,54 @@ void BenchModel::take(const InstrumentReading& reading) {
   const QString name = QString::fromStdString(desk_.profile(InstrumentRole::gauge)->name);
   const bool wanted = stage_.kind == StageKind::read || stage_.kind == StageKind::check_weight;
   if (pending_) {
-    say(tr("%1 sent %2, but the reading before is not kept yet. Nothing was taken.").arg(name, QString::fromStdString(reading.raw)), true);
+    say(tr("%1 sent %2, but the reading before is not kept yet. Nothing was taken.")
+            .arg(name, QString::fromStdString(reading.raw)),
+        true);
     return;
   }
   if (!wanted) {
-    say(tr("%1 sent %2, but no reading is due now. Nothing was taken.").arg(name, QString::fromStdString(reading.raw)), true);
+    say(tr("%1 sent %2, but no reading is due now. Nothing was taken.")
+            .arg(name, QString::fromStdString(reading.raw)),
+        true);
     return;
   }
   if (reading.status != ReadingStatus::ok) {
     say(tr("Not taken: %1 (%2: %3). Read again.")
-                  .arg(QString::fromStdString(reading.raw), QString::fromUtf8(name_of(reading.status).data()), QString::fromStdString(reading.why)), true);
+            .arg(QString::fromStdString(reading.raw),
+                 QString::fromUtf8(name_of(reading.status).data()),
+                 QString::fromStdString(reading.why)),
+        true);
     return;
   }
   const UnitKind kind = kind_of(workbench_.trial().unit());
-  if (!reading.unit.unit || (workbench_.trial().reading_count() > 0 && kind_of(*reading.unit.unit) != kind)) {
+  if (!reading.unit.unit ||
+      (workbench_.trial().reading_count() > 0 && kind_of(*reading.unit.unit) != kind)) {
     say(tr("Not taken: %1 is in %2, this trial's readings are in %3.")
-                  .arg(QString::fromStdString(reading.raw), QString::fromUtf8(sign_of(reading.unit).data()),
-                       QString::fromUtf8(sign_of(workbench_.trial().unit()).data())), true);
+            .arg(QString::fromStdString(reading.raw),
+                 QString::fromUtf8(sign_of(reading.unit).data()),
+                 QString::fromUtf8(sign_of(workbench_.trial().unit()).data())),
+        true);
     return;
   }
   if (!(reading.value > 0)) {
-    say(tr("Not taken: %1. A reading must be above zero.").arg(QString::fromStdString(reading.raw)), true);
+    say(tr("Not taken: %1. A reading must be above zero.").arg(QString::fromStdString(reading.raw)),
+        true);
     return;
   }
-  if (stage_.kind == StageKind::check_weight && kind_of(*reading.unit.unit) != kind_of(protocol_.check_unit)) {
+  if (stage_.kind == StageKind::check_weight &&
+      kind_of(*reading.unit.unit) != kind_of(protocol_.check_unit)) {
     say(tr("Not taken: the check weight is in %1, the gauge reads %2.")
-                  .arg(QString::fromUtf8(sign_of(protocol_.check_unit).data()), QString::fromUtf8(sign_of(reading.unit).data())), true);
+            .arg(QString::fromUtf8(sign_of(protocol_.check_unit).data()),
+                 QString::fromUtf8(sign_of(reading.unit).data())),
+        true);
     return;
   }
   if (stage_.kind == StageKind::check_weight) {
     keep_weight(reading.value, *reading.unit.unit, name);
     return;
   }
-  keep({reading.value, *reading.unit.unit, operator_.toStdString(), stage_.station, gauge_words(name.toStdString()), deviations()});
+  keep({reading.value, *reading.unit.unit, operator_.toStdString(), stage_.station,
+        gauge_words(name.toStdString()), deviations()});
 }
 
 void BenchModel::type(const QString& typed) {
@@ -120,10 +153,15 @@ void BenchModel::type(const QString& typed) {
       return;
     }
     const auto asked = stage_.cuts_to_make;
-    if (edit([&](ProjectSession& s) { s.make_cuts(std::size_t(workbench_.current_run()), asked, made, operator_.toStdString()); })) {
+    if (edit([&](ProjectSession& s) {
+          s.make_cuts(std::size_t(workbench_.current_run()), asked, made, operator_.toStdString());
+        })) {
       emit number_taken();
       say(made == asked ? tr("kept: %1 cuts made").arg(cuts_text(double(run()->cuts_done)))
-                             : tr("kept: %1 cuts now, %2 made where %3 were asked for").arg(cuts_text(double(run()->cuts_done))).arg(made).arg(asked));
+                        : tr("kept: %1 cuts now, %2 made where %3 were asked for")
+                              .arg(cuts_text(double(run()->cuts_done)))
+                              .arg(made)
+                              .arg(asked));
     }
     return;
   }
@@ -132,17 +170,25 @@ void BenchModel::type(const QString& typed) {
     return;
   }
   const bool first = workbench_.trial().reading_count() == 0;
-  const InstrumentReading reading = keyed(text.toStdString(), workbench_.shown_unit(), first ? std::nullopt : std::optional(kind_of(workbench_.trial().unit())));
+  const InstrumentReading reading =
+      keyed(text.toStdString(), workbench_.shown_unit(),
+            first ? std::nullopt : std::optional(kind_of(workbench_.trial().unit())));
   if (reading.status != ReadingStatus::ok) {
     say(tr("Not kept: %1.").arg(QString::fromStdString(reading.why)), true);
     return;
   }
-  if (stage_.kind == StageKind::check_weight && kind_of(*reading.unit.unit) != kind_of(protocol_.check_unit)) {
-    say(tr("Not kept: the check weight is in %1.").arg(QString::fromUtf8(sign_of(protocol_.check_unit).data())), true);
+  if (stage_.kind == StageKind::check_weight &&
+      kind_of(*reading.unit.unit) != kind_of(protocol_.check_unit)) {
+    say(tr("Not kept: the check weight is in %1.")
+            .arg(QString::fromUtf8(sign_of(protocol_.check_unit).data())),
+        true);
     return;
   }
-  if (stage_.kind == StageKind::check_weight) keep_weight(reading.value, *reading.unit.unit, tr("keyed"));
-  else keep({reading.value, *reading.unit.unit, operator_.toStdString(), stage_.station, gauge_words("keyed"), deviations()});
+  if (stage_.kind == StageKind::check_weight)
+    keep_weight(reading.value, *reading.unit.unit, tr("keyed"));
+  else
+    keep({reading.value, *reading.unit.unit, operator_.toStdString(), stage_.station,
+          gauge_words("keyed"), deviations()});
 }
 
 void BenchModel::act() {
@@ -168,21 +214,31 @@ void BenchModel::act() {
     return;
   }
   switch (stage_.kind) {
-    case StageKind::prepare: record(PreparedEvent{}, tr("kept: sharpened, angle looked at")); break;
-    case StageKind::clean: record(CleanedEvent{}, tr("kept: edge cleaned")); break;
-    case StageKind::look: record(LookEvent{}, tr("kept: looked at, clean")); break;
+    case StageKind::prepare:
+      record(PreparedEvent{}, tr("kept: sharpened, angle looked at"));
+      break;
+    case StageKind::clean:
+      record(CleanedEvent{}, tr("kept: edge cleaned"));
+      break;
+    case StageKind::look:
+      record(LookEvent{}, tr("kept: looked at, clean"));
+      break;
     case StageKind::cut: {
       const auto asked = stage_.cuts_to_make;
       const std::int64_t made = protocol_.count_by == CountBy::each ? 1 : asked;
-      if (edit([&](ProjectSession& s) { s.make_cuts(index, made, made, by); })) say(tr("kept: %1 cuts made").arg(cuts_text(double(run()->cuts_done))));
+      if (edit([&](ProjectSession& s) { s.make_cuts(index, made, made, by); }))
+        say(tr("kept: %1 cuts made").arg(cuts_text(double(run()->cuts_done))));
       break;
     }
     case StageKind::read:
     case StageKind::check_weight:
       if (desk_.open(InstrumentRole::gauge)) {
-        if (desk_.profile(InstrumentRole::gauge)->request.empty()) say(tr("The gauge sends by itself: take the reading there, or type it."));
-        else if (desk_.ask(InstrumentRole::gauge)) say(tr("asking the gauge …"));
-        else say(tr("The gauge has been asked; its answer is awaited."));
+        if (desk_.profile(InstrumentRole::gauge)->request.empty())
+          say(tr("The gauge sends by itself: take the reading there, or type it."));
+        else if (desk_.ask(InstrumentRole::gauge))
+          say(tr("asking the gauge …"));
+        else
+          say(tr("The gauge has been asked; its answer is awaited."));
       } else {
         say(tr("Type the reading; Enter keeps it."));
       }
@@ -191,7 +247,8 @@ void BenchModel::act() {
     case StageKind::stop:
     case StageKind::stopped:
     case StageKind::finished:
-    case StageKind::rest: break;
+    case StageKind::rest:
+      break;
   }
 }
 
@@ -207,34 +264,48 @@ void BenchModel::decide(bool go_on, const QString& reason) {
         say(tr("A start outside its limits is passed only with a reason."), true);
         return;
       }
-      if (go_on && edit([&](ProjectSession& s) { s.record(index, {GateEvent{verdict, true, why}}, by); })) say(tr("kept: the start is passed (%1)").arg(reason));
-      if (!go_on && edit([&](ProjectSession& s) { s.send_back(index, {verdict, false, why.empty() ? "outside the limits" : why}, by); }))
+      if (go_on &&
+          edit([&](ProjectSession& s) { s.record(index, {GateEvent{verdict, true, why}}, by); }))
+        say(tr("kept: the start is passed (%1)").arg(reason));
+      if (!go_on && edit([&](ProjectSession& s) {
+            s.send_back(index, {verdict, false, why.empty() ? "outside the limits" : why}, by);
+          }))
         say(tr("kept: its readings are set aside, the edge is to be sharpened again"));
       break;
     }
     case StageKind::stop: {
       const StopRule rule = stage_.rule;
-      if (go_on ? edit([&](ProjectSession& s) { s.record(index, {GoOnEvent{why}}, by); }) : edit([&](ProjectSession& s) { s.record(index, {StopEvent{rule, why}}, by); }))
+      if (go_on ? edit([&](ProjectSession& s) { s.record(index, {GoOnEvent{why}}, by); })
+                : edit([&](ProjectSession& s) { s.record(index, {StopEvent{rule, why}}, by); }))
         say(go_on ? tr("kept: the run goes on") : tr("kept: the run is stopped"));
       break;
     }
     case StageKind::stopped:
-      if (go_on && edit([&](ProjectSession& s) { s.record(index, {GoOnEvent{why.empty() ? "taken up again" : why}}, by); })) say(tr("kept: the run is taken up again"));
+      if (go_on && edit([&](ProjectSession& s) {
+            s.record(index, {GoOnEvent{why.empty() ? "taken up again" : why}}, by);
+          }))
+        say(tr("kept: the run is taken up again"));
       break;
     case StageKind::check_weight: {
-      CheckWeightEvent check{protocol_.check_nominal, std::nullopt, protocol_.check_unit, "", 0, why.empty() ? "not said why" : why};
+      CheckWeightEvent check{
+          protocol_.check_nominal,           std::nullopt, protocol_.check_unit, "", 0,
+          why.empty() ? "not said why" : why};
       weigh_now_ = false;
-      if (edit([&](ProjectSession& s) { s.keep_check(check, by); })) say(tr("kept: the check weight was left out"));
+      if (edit([&](ProjectSession& s) { s.keep_check(check, by); }))
+        say(tr("kept: the check weight was left out"));
       break;
     }
-    default: break;
+    default:
+      break;
   }
 }
 
 void BenchModel::stop_run(const QString& reason) {
   if (!run() || state_of(*run()) == RunState::done) return;
   if (edit([&](ProjectSession& s) {
-        s.record(std::size_t(workbench_.current_run()), {StopEvent{StopRule::wish, reason.trimmed().toStdString()}}, operator_.toStdString());
+        s.record(std::size_t(workbench_.current_run()),
+                 {StopEvent{StopRule::wish, reason.trimmed().toStdString()}},
+                 operator_.toStdString());
       }))
     say(tr("kept: the run is stopped. It can be taken up again."));
 }
@@ -256,20 +327,28 @@ void BenchModel::keep_look(const LookEvent& look, const QString& picture_path) {
     PictureFile read{0, QFileInfo(picture_path).fileName().toStdString(), "", bytes.toStdString()};
     read.kind = picture_kind(read.bytes);
     if (read.kind.empty()) {
-      say(tr("Not kept: %1 is no PNG, JPEG, TIFF or BMP picture.").arg(QFileInfo(picture_path).fileName()), true);
+      say(tr("Not kept: %1 is no PNG, JPEG, TIFF or BMP picture.")
+              .arg(QFileInfo(picture_path).fileName()),
+          true);
       return;
     }
     picture = std::move(read);
   }
-  if (edit([&](ProjectSession& s) { s.keep_look(std::size_t(workbench_.current_run()), look, picture, operator_.toStdString()); }))
+  if (edit([&](ProjectSession& s) {
+        s.keep_look(std::size_t(workbench_.current_run()), look, picture, operator_.toStdString());
+      }))
     say(tr("kept: %1").arg(QString::fromStdString(describe(BenchEventData(look)))));
 }
 
 void BenchModel::set_reading_aside(int reading, const QString& reason) {
   if (!run() || reading < 0 || reading >= int(run()->readings.size())) return;
   const bool out = !run()->readings[std::size_t(reading)].excluded;
-  if (edit([&](ProjectSession& s) { s.set_excluded(std::size_t(workbench_.current_run()), std::size_t(reading), out, out ? reason.trimmed().toStdString() : ""); }))
-    say(out ? tr("taken out: %1. It stays in the project and is shown.").arg(reason.trimmed()) : tr("taken back in"));
+  if (edit([&](ProjectSession& s) {
+        s.set_excluded(std::size_t(workbench_.current_run()), std::size_t(reading), out,
+                       out ? reason.trimmed().toStdString() : "");
+      }))
+    say(out ? tr("taken out: %1. It stays in the project and is shown.").arg(reason.trimmed())
+            : tr("taken back in"));
 }
 
 }  // namespace bq::ui

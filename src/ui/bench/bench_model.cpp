@@ -21,7 +21,8 @@ double clock_s(clockid_t which) {
 
 }  // namespace
 
-BenchModel::BenchModel(Workbench& workbench, QObject* parent) : QObject(parent), workbench_(workbench), desk_(workbench) {
+BenchModel::BenchModel(Workbench& workbench, QObject* parent)
+    : QObject(parent), workbench_(workbench), desk_(workbench) {
   connect(&workbench_, &Workbench::changed, this, &BenchModel::refresh);
   connect(&workbench_, &Workbench::run_chosen, this, [this] {
     in_rest_ = false;
@@ -31,9 +32,10 @@ BenchModel::BenchModel(Workbench& workbench, QObject* parent) : QObject(parent),
   });
   connect(&workbench_, &Workbench::threshold_changed, this, &BenchModel::refresh);
   connect(&desk_, &InstrumentDesk::told, this, &BenchModel::say);
-  connect(&desk_, &InstrumentDesk::read, this, [this](InstrumentRole role, const InstrumentReading& reading) {
-    if (role == InstrumentRole::gauge) take(reading);
-  });
+  connect(&desk_, &InstrumentDesk::read, this,
+          [this](InstrumentRole role, const InstrumentReading& reading) {
+            if (role == InstrumentRole::gauge) take(reading);
+          });
   connect(&desk_, &InstrumentDesk::stroke_caught, this, &BenchModel::take_stroke);
   connect(&desk_, &InstrumentDesk::state_changed, this, [this] { emit changed(); });
   connect(&pace_, &QTimer::timeout, this, [this] {
@@ -55,7 +57,9 @@ BenchModel::BenchModel(Workbench& workbench, QObject* parent) : QObject(parent),
 
 const Run* BenchModel::run() const {
   const int index = workbench_.current_run();
-  return index >= 0 && index < int(workbench_.trial().runs.size()) ? &workbench_.trial().runs[std::size_t(index)] : nullptr;
+  return index >= 0 && index < int(workbench_.trial().runs.size())
+             ? &workbench_.trial().runs[std::size_t(index)]
+             : nullptr;
 }
 
 bool BenchModel::is_covered(int index) const {
@@ -66,12 +70,14 @@ bool BenchModel::is_covered(int index) const {
 
 void BenchModel::refresh() {
   if (workbench_.has_project()) {
-    if (std::string text = workbench_.session().kept(kPlanBookKey); !texts_read_ || text != plans_text_) {
+    if (std::string text = workbench_.session().kept(kPlanBookKey);
+        !texts_read_ || text != plans_text_) {
       blind_ = blind_runs(text);
       plans_text_ = std::move(text);
       protocol_ = protocol_of(workbench_.session());
     }
-    if (std::string text = workbench_.session().kept(kProtocolKey); !texts_read_ || text != protocol_text_) {
+    if (std::string text = workbench_.session().kept(kProtocolKey);
+        !texts_read_ || text != protocol_text_) {
       protocol_ = protocol_of(workbench_.session());
       protocol_text_ = std::move(text);
     }
@@ -83,7 +89,8 @@ void BenchModel::refresh() {
   const StageKind before = stage_.kind;
   stage_ = {};
   if (const Run* now = run()) {
-    StageFacts facts = stage_facts(workbench_.trial(), std::size_t(workbench_.current_run()), workbench_.threshold(), now_utc());
+    StageFacts facts = stage_facts(workbench_.trial(), std::size_t(workbench_.current_run()),
+                                   workbench_.threshold(), now_utc());
     stage_ = bench_stage(*now, protocol_, facts);
     if (weigh_now_ && protocol_.check_nominal > 0) stage_.kind = StageKind::check_weight;
   }
@@ -112,17 +119,21 @@ void BenchModel::set_protocol(const BenchProtocol& protocol) {
   edit([&](ProjectSession& session) {
     session.keep(kProtocolKey, text, "the bench's protocol");
     // Another batch in the middle of a run is a deviation of that run.
-    if (const Run* now = run(); now && batch_before != protocol.medium_batch && now->cuts_done > 0 && state_of(*now) == RunState::running)
-      session.record(std::size_t(workbench_.current_run()),
-                     {DeviationEvent{"medium batch " + (protocol.medium_batch.empty() ? "not said" : protocol.medium_batch) + " instead of " +
-                                     (batch_before.empty() ? "not said" : batch_before)}},
-                     operator_.toStdString());
+    if (const Run* now = run(); now && batch_before != protocol.medium_batch &&
+                                now->cuts_done > 0 && state_of(*now) == RunState::running)
+      session.record(
+          std::size_t(workbench_.current_run()),
+          {DeviationEvent{"medium batch " +
+                          (protocol.medium_batch.empty() ? "not said" : protocol.medium_batch) +
+                          " instead of " + (batch_before.empty() ? "not said" : batch_before)}},
+          operator_.toStdString());
   });
 }
 
 bool BenchModel::edit(const std::function<void(ProjectSession&)>& change) {
   QString why;
-  const auto listening = connect(&workbench_, &Workbench::refused, this, [&](const QString& sentence) { why = sentence; });
+  const auto listening = connect(&workbench_, &Workbench::refused, this,
+                                 [&](const QString& sentence) { why = sentence; });
   const bool good = workbench_.edit(change);
   disconnect(listening);
   if (!good) say(why.isEmpty() ? tr("Not kept.") : tr("Not kept. %1").arg(why), true);
@@ -139,8 +150,13 @@ void BenchModel::set_operator(const QString& name) { operator_ = name.trimmed();
 
 void BenchModel::uncover() {
   if (!covered()) return;
-  if (edit([&](ProjectSession& s) { s.record(std::size_t(workbench_.current_run()), {DeviationEvent{kUncovered}}, operator_.toStdString()); }))
-    say(tr("Uncovered. It is written down with the run: who reads and knows the edge may read differently."));
+  if (edit([&](ProjectSession& s) {
+        s.record(std::size_t(workbench_.current_run()), {DeviationEvent{kUncovered}},
+                 operator_.toStdString());
+      }))
+    say(
+        tr("Uncovered. It is written down with the run: who reads and knows the edge may read "
+           "differently."));
 }
 
 void BenchModel::begin_rest() {
@@ -189,9 +205,12 @@ void BenchModel::next_run() {
 }
 
 void BenchModel::stroke_now() {
-  if (!desk_.open(InstrumentRole::force_cell)) say(tr("No force cell is there: set one up under Instruments."), true);
-  else if (desk_.ask(InstrumentRole::force_cell)) say(tr("make one standard stroke …"));
-  else say(tr("Make one standard stroke; the force cell records it by itself."));
+  if (!desk_.open(InstrumentRole::force_cell))
+    say(tr("No force cell is there: set one up under Instruments."), true);
+  else if (desk_.ask(InstrumentRole::force_cell))
+    say(tr("make one standard stroke …"));
+  else
+    say(tr("Make one standard stroke; the force cell records it by itself."));
 }
 
 void BenchModel::take_stroke(const CaughtStroke& caught) {
@@ -204,23 +223,36 @@ void BenchModel::take_stroke(const CaughtStroke& caught) {
   }
   ForceStroke stroke;
   stroke.rate_hz = caught.rate_hz;
-  stroke.resolution_N = profile->resolution ? convert(*profile->resolution, *profile->unit.unit, Unit::N) : convert(0.01, *profile->unit.unit, Unit::N);
-  stroke.capacity_N = profile->capacity ? convert(*profile->capacity, *profile->unit.unit, Unit::N) : 0;
+  stroke.resolution_N = profile->resolution
+                            ? convert(*profile->resolution, *profile->unit.unit, Unit::N)
+                            : convert(0.01, *profile->unit.unit, Unit::N);
+  stroke.capacity_N =
+      profile->capacity ? convert(*profile->capacity, *profile->unit.unit, Unit::N) : 0;
   stroke.lost = caught.lost;
   stroke.cut_off = caught.cut_off;
   stroke.force_N = caught.force_N;
   const auto figures = stroke_figures(stroke, {protocol_.stroke_mm, 0.1, 0.03, 0.01});
   if (!figures) {
-    say(tr("A stroke was not kept: %1").arg(QString::fromStdString(figures.refusal().reason)), true);
+    say(tr("A stroke was not kept: %1").arg(QString::fromStdString(figures.refusal().reason)),
+        true);
     return;
   }
   StrokeEvent event{0, figures->peak_N, figures->mean_N, figures->work_J, ""};
-  for (const auto& trouble : figures->troubles) event.trouble += (event.trouble.empty() ? "" : "; ") + trouble;
-  if (!edit([&](ProjectSession& s) { s.keep_stroke(std::size_t(workbench_.current_run()), stroke, event, operator_.toStdString()); })) return;
+  for (const auto& trouble : figures->troubles)
+    event.trouble += (event.trouble.empty() ? "" : "; ") + trouble;
+  if (!edit([&](ProjectSession& s) {
+        s.keep_stroke(std::size_t(workbench_.current_run()), stroke, event,
+                      operator_.toStdString());
+      }))
+    return;
   const auto& kept = std::get<StrokeEvent>(run()->events.back().data);
   say(tr("kept a stroke: peak %1 N, mean %2 N%3")
-                .arg(QString::fromStdString(print_number(kept.peak_N, 3)), QString::fromStdString(print_number(kept.mean_N, 3)),
-                     kept.trouble.empty() ? QString() : tr(". Look at it: %1").arg(QString::fromStdString(kept.trouble))), !kept.trouble.empty());
+          .arg(QString::fromStdString(print_number(kept.peak_N, 3)),
+               QString::fromStdString(print_number(kept.mean_N, 3)),
+               kept.trouble.empty()
+                   ? QString()
+                   : tr(". Look at it: %1").arg(QString::fromStdString(kept.trouble))),
+      !kept.trouble.empty());
   emit stroke_kept(kept.stroke);
 }
 
@@ -232,7 +264,10 @@ void BenchModel::toggle_pace() {
     since_beat_.start();
     pace_.start(int(protocol_.seconds_per_cut * 1000));
   } else {
-    say(protocol_.seconds_per_cut > 0 ? tr("The pace runs while cuts are made.") : tr("No pace is set: name the seconds per cut under Protocol."), false);
+    say(protocol_.seconds_per_cut > 0
+            ? tr("The pace runs while cuts are made.")
+            : tr("No pace is set: name the seconds per cut under Protocol."),
+        false);
   }
   emit beat();
 }
@@ -248,9 +283,14 @@ void BenchModel::watch_clock() {
   if (last_wall_s_ > 0) {
     const double asleep = boot - last_boot_s_ - (mono - last_mono_s_);
     const double shift = wall - last_wall_s_ - (boot - last_boot_s_);
-    if (asleep > 5) say(tr("The computer slept for %1 s. Everything kept is safe; look whether the instruments are there again.").arg(int(asleep)));
+    if (asleep > 5)
+      say(tr("The computer slept for %1 s. Everything kept is safe; look whether the instruments "
+             "are there again.")
+              .arg(int(asleep)));
     if (shift < -30)
-      say(tr("The computer's clock was moved back by %1 min. Nothing is lost: entries keep the order they were made in.").arg(int(-shift / 60 + 0.5)));
+      say(tr("The computer's clock was moved back by %1 min. Nothing is lost: entries keep the "
+             "order they were made in.")
+              .arg(int(-shift / 60 + 0.5)));
   }
   last_wall_s_ = wall;
   last_mono_s_ = mono;

@@ -12,8 +12,9 @@
 
 namespace bq::ui {
 
-/// The run at the bench: its stage, what a press of the key does there, and what is still waiting to be kept. Everything it knows
-/// of the work stands in the project; a window that opens again is where the other one stopped.
+/// The run at the bench: its stage, what a press of the key does there, and what is still waiting
+/// to be kept. Everything it knows of the work stands in the project; a window that opens again is
+/// where the other one stopped.
 class BenchModel : public QObject {
   Q_OBJECT
  public:
@@ -33,20 +34,23 @@ class BenchModel : public QObject {
   void set_operator(const QString& name);
 
   // What keys and buttons do. Each says what was kept, or why nothing was.
-  void act();                          ///< Space, a pedal: the one thing to do now
-  void type(const QString& text);      ///< a number was typed and confirmed
+  void act();                      ///< Space, a pedal: the one thing to do now
+  void type(const QString& text);  ///< a number was typed and confirmed
   void take(const InstrumentReading& reading);
   void keep_look(const LookEvent& look, const QString& picture_path);
-  void set_reading_aside(int reading, const QString& reason);   ///< out of the fits with a reason, or back in
+  void set_reading_aside(int reading,
+                         const QString& reason);  ///< out of the fits with a reason, or back in
   void begin_rest();
   void undo();
-  void decide(bool go_on, const QString& reason);   ///< at the gate, at a stop rule, at a check weight, of a stopped run
+  void decide(
+      bool go_on,
+      const QString& reason);  ///< at the gate, at a stop rule, at a check weight, of a stopped run
   void stop_run(const QString& reason);
-  void check_weight_now();             ///< puts the check weight before everything else once
-  void stroke_now();                   ///< asks the force cell for a stroke
-  void next_run();                     ///< the next run under way or planned, in the order of the sheet
+  void check_weight_now();  ///< puts the check weight before everything else once
+  void stroke_now();        ///< asks the force cell for a stroke
+  void next_run();          ///< the next run under way or planned, in the order of the sheet
 
-  [[nodiscard]] std::optional<double> rest_left_s() const;   ///< empty: no rest
+  [[nodiscard]] std::optional<double> rest_left_s() const;  ///< empty: no rest
   /// A reading that the disk refused; it is held and tried again with act().
   [[nodiscard]] const std::optional<TakenReading>& pending() const { return pending_; }
   [[nodiscard]] bool weighing() const { return stage_.kind == StageKind::check_weight; }
@@ -55,11 +59,12 @@ class BenchModel : public QObject {
   void toggle_pace();
   [[nodiscard]] bool pacing() const { return pace_.isActive(); }
   [[nodiscard]] int beats() const { return beats_; }
-  [[nodiscard]] double into_beat() const;   ///< 0 … 1
+  [[nodiscard]] double into_beat() const;  ///< 0 … 1
 
  signals:
-  void number_taken();  ///< what was typed or sent is in the project (and said to be kept when it is on the disk)
-  void changed();                      ///< run, stage, protocol
+  void number_taken();  ///< what was typed or sent is in the project (and said to be kept when it
+                        ///< is on the disk)
+  void changed();       ///< run, stage, protocol
   void said(const QString& sentence, bool refusal);
   void beat();
   void stroke_kept(qint64 id);
@@ -70,7 +75,8 @@ class BenchModel : public QObject {
   void keep_weight(double value, Unit unit, const QString& gauge);
   void take_stroke(const CaughtStroke& stroke);
   bool edit(const std::function<void(ProjectSession&)>& change);
-  /// Said when everything changed before is on the disk, so "kept" is true and sentences keep their order.
+  /// Said when everything changed before is on the disk, so "kept" is true and sentences keep their
+  /// order.
   void say(const QString& sentence, bool warning = false);
   [[nodiscard]] std::vector<std::string> deviations() const;
   [[nodiscard]] std::string gauge_words(const std::string& name) const;

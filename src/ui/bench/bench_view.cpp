@@ -16,10 +16,15 @@
 namespace bq::ui {
 
 BenchView::BenchView(Workbench& workbench, QWidget* parent)
-    : QWidget(parent), model_(new BenchModel(workbench, this)), trial_(new TrialPage(workbench, *model_)), pages_(new QStackedWidget) {
+    : QWidget(parent),
+      model_(new BenchModel(workbench, this)),
+      trial_(new TrialPage(workbench, *model_)),
+      pages_(new QStackedWidget) {
   auto* tabs = new QHBoxLayout;
   tabs->setSpacing(3);
-  tabs_ = make_tabs({tr("Trial"), tr("Damage search"), tr("Steadiness"), tr("Gauge checks"), tr("Instruments"), tr("Protocol")}, [this](int i) { open_page(Page(i)); });
+  tabs_ = make_tabs({tr("Trial"), tr("Damage search"), tr("Steadiness"), tr("Gauge checks"),
+                     tr("Instruments"), tr("Protocol")},
+                    [this](int i) { open_page(Page(i)); });
   for (auto* tab : tabs_) {
     tab->setFocusPolicy(Qt::TabFocus);
     tabs->addWidget(tab);
@@ -51,9 +56,12 @@ void BenchView::open_page(Page page) {
 QWidget* BenchView::page(Page page) const { return pages_->widget(int(page)); }
 
 void BenchView::keyPressEvent(QKeyEvent* event) {
-  if (pages_->currentWidget() == trial_) trial_->take_key(event);
-  else if (event->key() == Qt::Key_Escape) open_page(Page::trial);
-  else QWidget::keyPressEvent(event);
+  if (pages_->currentWidget() == trial_)
+    trial_->take_key(event);
+  else if (event->key() == Qt::Key_Escape)
+    open_page(Page::trial);
+  else
+    QWidget::keyPressEvent(event);
 }
 
 }  // namespace bq::ui

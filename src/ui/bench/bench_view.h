@@ -11,8 +11,8 @@ namespace bq::ui {
 
 class BenchModel;
 
-/// Station Bench: the trial under way, the damage search, the steadiness meter, the gauge's checks, the instruments and the
-/// protocol, one page each.
+/// Station Bench: the trial under way, the damage search, the steadiness meter, the gauge's checks,
+/// the instruments and the protocol, one page each.
 class BenchView : public QWidget {
   Q_OBJECT
  public:

@@ -12,7 +12,8 @@
 
 namespace bq::ui {
 
-CheckpointStrip::CheckpointStrip(Workbench& workbench, QWidget* parent) : QWidget(parent), workbench_(workbench) {
+CheckpointStrip::CheckpointStrip(Workbench& workbench, QWidget* parent)
+    : QWidget(parent), workbench_(workbench) {
   setFixedHeight(104);
   setAccessibleName(tr("Checkpoints of this run"));
 }
@@ -39,12 +40,16 @@ void CheckpointStrip::reload() {
         dot.excluded = reading.excluded;
         for (const auto& suspect : suspects) dot.suspect |= suspect.reading_index == i;
         const double value = convert(reading.value, reading.unit, trial.unit());
-        dot.words = workbench_.print_value(value) + tr(" at %1 cuts").arg(QString::fromStdString(print_cuts(double(at))));
-        if (reading.station) dot.words += tr(", %1").arg(QString::fromStdString(trial.labels.text(reading.station)));
+        dot.words = workbench_.print_value(value) +
+                    tr(" at %1 cuts").arg(QString::fromStdString(print_cuts(double(at))));
+        if (reading.station)
+          dot.words += tr(", %1").arg(QString::fromStdString(trial.labels.text(reading.station)));
         if (reading.excluded) dot.words += tr("\ntaken out");
-        if (reading.reason) dot.words += '\n' + QString::fromStdString(trial.labels.text(reading.reason));
+        if (reading.reason)
+          dot.words += '\n' + QString::fromStdString(trial.labels.text(reading.reason));
         for (const auto& suspect : suspects)
-          if (suspect.reading_index == i && !reading.reason) dot.words += '\n' + QString::fromStdString(suspect.reason);
+          if (suspect.reading_index == i && !reading.reason)
+            dot.words += '\n' + QString::fromStdString(suspect.reason);
         column.dots.push_back(dot);
       }
       columns_.push_back(std::move(column));
@@ -66,7 +71,10 @@ void CheckpointStrip::paintEvent(QPaintEvent*) {
     return std::log(convert(reading.value, reading.unit, trial.unit()));
   };
   for (const auto& column : columns_)
-    for (const auto& dot : column.dots) low = std::min(low, height_of(dot)), high = std::max(high, height_of(dot));
+    for (const auto& dot : column.dots) {
+      low = std::min(low, height_of(dot));
+      high = std::max(high, height_of(dot));
+    }
   high = std::max(high, low + 0.2);
   const double step = double(width()) / double(columns_.size());
   for (std::size_t i = 0; i < columns_.size(); ++i) {
@@ -82,7 +90,8 @@ void CheckpointStrip::paintEvent(QPaintEvent*) {
     for (std::size_t d = 0; d < column.dots.size(); ++d) {
       Dot& dot = column.dots[d];
       const double spacing = column.box.width() / double(column.dots.size() + 1);
-      dot.place = {column.box.left() + spacing * double(d + 1), 72 - 60 * (height_of(dot) - low) / (high - low)};
+      dot.place = {column.box.left() + spacing * double(d + 1),
+                   72 - 60 * (height_of(dot) - low) / (high - low)};
       painter.setPen(QPen(t.ink, dot.suspect ? 2 : 1.2));
       painter.setBrush(dot.excluded || dot.suspect ? QBrush(t.panel) : QBrush(t.ink));
       const double radius = dot.suspect ? 5.5 : 3.5;
@@ -106,8 +115,10 @@ void CheckpointStrip::mousePressEvent(QMouseEvent* event) {
 bool CheckpointStrip::event(QEvent* event) {
   if (event->type() == QEvent::ToolTip) {
     const auto* help = static_cast<QHelpEvent*>(event);
-    if (const Dot* dot = dot_at(help->pos())) QToolTip::showText(help->globalPos(), dot->words, this);
-    else QToolTip::hideText();
+    if (const Dot* dot = dot_at(help->pos()))
+      QToolTip::showText(help->globalPos(), dot->words, this);
+    else
+      QToolTip::hideText();
     return true;
   }
   return QWidget::event(event);

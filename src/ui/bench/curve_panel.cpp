@@ -6,8 +6,8 @@
 
 namespace bq::ui {
 
-std::vector<PlotSeries> run_series(const Workbench& workbench, std::size_t run_index, bool with_band,
-                                   double end_cuts) {
+std::vector<PlotSeries> run_series(const Workbench& workbench, std::size_t run_index,
+                                   bool with_band, double end_cuts) {
   const Trial& trial = workbench.trial();
   const Run& run = trial.runs[run_index];
   const int style = workbench.steel_style(run.facts.steel);
@@ -28,7 +28,9 @@ std::vector<PlotSeries> run_series(const Workbench& workbench, std::size_t run_i
       if (!with_band) continue;
       const auto j = fit.curve.log_gradient(n, fit.reference_cuts);
       const auto v = fit.variance_of({j[0], j[1], j[2], j[3]});
-      const double half = v.variance > 0 ? stats::t_quantile(0.975, v.degrees_of_freedom) * std::sqrt(v.variance) : 0;
+      const double half =
+          v.variance > 0 ? stats::t_quantile(0.975, v.degrees_of_freedom) * std::sqrt(v.variance)
+                         : 0;
       curve.y_low.push_back(workbench.shown(g * std::exp(-half)));
       curve.y_high.push_back(workbench.shown(g * std::exp(half)));
     }

@@ -13,12 +13,21 @@
 namespace bq::ui {
 
 GaugeChecksPage::GaugeChecksPage(Workbench& workbench, BenchModel& model, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), model_(model), sentence_(new QLabel), force_(new QLabel), said_(quiet_label({})),
-      flag_(new QPushButton(tr("Flag the readings in doubt"))), plot_(new PlotView), log_(new QListWidget) {
+    : QWidget(parent),
+      workbench_(workbench),
+      model_(model),
+      sentence_(new QLabel),
+      force_(new QLabel),
+      said_(quiet_label({})),
+      flag_(new QPushButton(tr("Flag the readings in doubt"))),
+      plot_(new PlotView),
+      log_(new QListWidget) {
   sentence_->setFont(font_of(20));
   sentence_->setWordWrap(true);
   force_->setWordWrap(true);
-  plot_->set_empty_text(tr("Name a check weight under Protocol, put it on the gauge at the start and the end of a sitting (W): its drift is drawn here."));
+  plot_->set_empty_text(
+      tr("Name a check weight under Protocol, put it on the gauge at the start and the end of a "
+         "sitting (W): its drift is drawn here."));
   plot_->setMinimumHeight(220);
   log_->setAccessibleName(tr("What happened in this run"));
   log_->setWordWrap(true);
@@ -80,29 +89,40 @@ void GaugeChecksPage::reload() {
       series.label_at_end = y != 0;
       return series;
     };
-    plot_->show_plot({tr("check, in order"), tr("off the check weight, %"), false, false, std::pair{0.5, last}},
-                     {line(limit, tr("limit")), line(-limit, tr("limit")), line(0, {}), off});
+    plot_->show_plot(
+        {tr("check, in order"), tr("off the check weight, %"), false, false, std::pair{0.5, last}},
+        {line(limit, tr("limit")), line(-limit, tr("limit")), line(0, {}), off});
   }
   force_->setText(QString::fromStdString(force_sentence(workbench_.trial())));
   log_->clear();
   const auto add = [&](const BenchEvent& event, bool of_run) {
-    QString text = QString::fromStdString(event.made_at.substr(0, 10) + " " + (event.made_at.size() >= 16 ? event.made_at.substr(11, 5) : ""));
+    QString text =
+        QString::fromStdString(event.made_at.substr(0, 10) + " " +
+                               (event.made_at.size() >= 16 ? event.made_at.substr(11, 5) : ""));
     if (of_run) text += tr("  at %1 cuts").arg(event.cuts);
     text += QStringLiteral("  ") + QString::fromStdString(describe(event.data));
-    if (!event.by_operator.empty()) text += tr(" · %1").arg(QString::fromStdString(event.by_operator));
+    if (!event.by_operator.empty())
+      text += tr(" · %1").arg(QString::fromStdString(event.by_operator));
     log_->addItem(text);
   };
   if (const Run* run = model_.run())
     for (const auto& event : run->events) add(event, true);
-  if (log_->count() == 0) log_->addItem(tr("Nothing yet: sharpening, cuts, looks, strokes and deviations of the chosen run are listed here, with their time (UTC)."));
+  if (log_->count() == 0)
+    log_->addItem(
+        tr("Nothing yet: sharpening, cuts, looks, strokes and deviations of the chosen run are "
+           "listed here, with their time (UTC)."));
   log_->scrollToBottom();
 }
 
 void GaugeChecksPage::flag() {
   const GaugeDrift drift = gauge_drift(workbench_.trial(), model_.protocol().check_limit_percent);
   int flagged = 0;
-  if (workbench_.edit([&](ProjectSession& session) { flagged = session.flag_readings(drift.doubtful, "the gauge drifted between two checks"); }))
-    said_->setText(tr("%1 readings are flagged and stay in the fits; take single ones out on the Trial page.").arg(flagged));
+  if (workbench_.edit([&](ProjectSession& session) {
+        flagged = session.flag_readings(drift.doubtful, "the gauge drifted between two checks");
+      }))
+    said_->setText(
+        tr("%1 readings are flagged and stay in the fits; take single ones out on the Trial page.")
+            .arg(flagged));
 }
 
 }  // namespace bq::ui

@@ -12,7 +12,8 @@ namespace bq::ui {
 
 class PlotView;
 
-/// Check weights over time, what they say of the readings between them, what happened in this run, and what the force strokes say.
+/// Check weights over time, what they say of the readings between them, what happened in this run,
+/// and what the force strokes say.
 class GaugeChecksPage : public QWidget {
   Q_OBJECT
  public:

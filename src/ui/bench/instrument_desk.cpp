@@ -6,7 +6,8 @@
 namespace bq::ui {
 namespace {
 
-constexpr std::array<InstrumentRole, kInstrumentRoles> kRoles{InstrumentRole::gauge, InstrumentRole::force_cell, InstrumentRole::angle};
+constexpr std::array<InstrumentRole, kInstrumentRoles> kRoles{
+    InstrumentRole::gauge, InstrumentRole::force_cell, InstrumentRole::angle};
 constexpr int kAnswer_ms = 2500;
 constexpr int kRest_ms = 30;  // longer than a serial adapter holds bytes back
 
@@ -14,13 +15,16 @@ constexpr int kRest_ms = 30;  // longer than a serial adapter holds bytes back
 QString shown(const std::string& raw) {
   QString out;
   for (const char c : raw)
-    out += c >= ' ' && c < 0x7f ? QString(QLatin1Char(c)) : QStringLiteral("\\x%1").arg(std::uint8_t(c), 2, 16, QLatin1Char('0'));
+    out += c >= ' ' && c < 0x7f
+               ? QString(QLatin1Char(c))
+               : QStringLiteral("\\x%1").arg(std::uint8_t(c), 2, 16, QLatin1Char('0'));
   return out;
 }
 
 }  // namespace
 
-InstrumentDesk::InstrumentDesk(Workbench& workbench, QObject* parent) : QObject(parent), workbench_(workbench) {
+InstrumentDesk::InstrumentDesk(Workbench& workbench, QObject* parent)
+    : QObject(parent), workbench_(workbench) {
   connect(&workbench_, &Workbench::opened, this, [this] {
     loaded_ = "\n";  // another project: its own instruments
     load();
@@ -34,14 +38,16 @@ InstrumentDesk::InstrumentDesk(Workbench& workbench, QObject* parent) : QObject(
 InstrumentDesk::~InstrumentDesk() = default;
 
 void InstrumentDesk::load() {
-  const std::string text = workbench_.has_project() ? workbench_.session().kept(kInstrumentsKey) : std::string();
+  const std::string text =
+      workbench_.has_project() ? workbench_.session().kept(kInstrumentsKey) : std::string();
   if (text == loaded_) return;
   loaded_ = text;
   std::vector<InstrumentProfile> profiles;
   if (!text.empty())
     if (const auto read = parse_instruments(text)) profiles = *read;
   for (const auto role : kRoles) {
-    const auto found = std::find_if(profiles.begin(), profiles.end(), [&](const InstrumentProfile& p) { return p.role == role; });
+    const auto found = std::find_if(profiles.begin(), profiles.end(),
+                                    [&](const InstrumentProfile& p) { return p.role == role; });
     const auto wanted = found == profiles.end() ? std::nullopt : std::optional(*found);
     Channel& channel = of(role);
     if (channel.profile == wanted) continue;
@@ -67,26 +73,33 @@ void InstrumentDesk::start(InstrumentRole role) {
     options.rate_hz = channel.profile->rate_hz > 0 ? channel.profile->rate_hz : 1000;
     catcher_ = StrokeCatcher(options);
   }
-  channel.transport = std::make_unique<SerialTransport>(QString::fromStdString(channel.profile->port), channel.profile->baud);
+  channel.transport = std::make_unique<SerialTransport>(
+      QString::fromStdString(channel.profile->port), channel.profile->baud);
   channel.transport->on_bytes = [this, role](std::string_view bytes) {
     Channel& c = of(role);
     c.last_byte.start();
     c.line->feed(bytes, [&](const InstrumentReading& reading) { take(role, reading); });
   };
-  channel.transport->on_state = [this, role](Transport::State state, const std::string& why) { take_state(role, state, why); };
+  channel.transport->on_state = [this, role](Transport::State state, const std::string& why) {
+    take_state(role, state, why);
+  };
   channel.transport->open();
 }
 
-void InstrumentDesk::take_state(InstrumentRole role, Transport::State state, const std::string& why) {
+void InstrumentDesk::take_state(InstrumentRole role, Transport::State state,
+                                const std::string& why) {
   Channel& channel = of(role);
-  const QString name = QString::fromStdString(channel.profile ? channel.profile->name : std::string(name_of(role)));
+  const QString name =
+      QString::fromStdString(channel.profile ? channel.profile->name : std::string(name_of(role)));
   channel.why = QString::fromStdString(why);
   if (state == Transport::State::open) {
     channel.line->begin();
     channel.last_byte.start();
     if (channel.once_open && channel.lost_at.isValid()) {
-      channel.missed = tr("The %1 was away from %2 to %3. What it sent meanwhile is not here; everything kept before is safe.")
-                           .arg(name, channel.lost_at.toString(QStringLiteral("HH:mm:ss")), QDateTime::currentDateTime().toString(QStringLiteral("HH:mm:ss")));
+      channel.missed = tr("The %1 was away from %2 to %3. What it sent meanwhile is not here; "
+                          "everything kept before is safe.")
+                           .arg(name, channel.lost_at.toString(QStringLiteral("HH:mm:ss")),
+                                QDateTime::currentDateTime().toString(QStringLiteral("HH:mm:ss")));
       emit told(channel.missed, false);
     }
     channel.once_open = true;
@@ -94,9 +107,13 @@ void InstrumentDesk::take_state(InstrumentRole role, Transport::State state, con
   } else if (state == Transport::State::lost) {
     channel.awaiting = false;
     if (!channel.lost_at.isValid()) channel.lost_at = QDateTime::currentDateTime();
-    if (role == InstrumentRole::force_cell) catcher_.silent([this](const CaughtStroke& stroke) { emit stroke_caught(stroke); });
+    if (role == InstrumentRole::force_cell)
+      catcher_.silent([this](const CaughtStroke& stroke) { emit stroke_caught(stroke); });
     if (channel.once_open)
-      emit told(tr("The %1 is gone (%2). What was kept is safe; it is looked for again, and readings can be typed meanwhile.").arg(name, channel.why), true);
+      emit told(tr("The %1 is gone (%2). What was kept is safe; it is looked for again, and "
+                   "readings can be typed meanwhile.")
+                    .arg(name, channel.why),
+                true);
   }
   emit state_changed(role);
 }
@@ -106,8 +123,11 @@ void InstrumentDesk::take(InstrumentRole role, const InstrumentReading& reading)
   const bool good = reading.status == ReadingStatus::ok;
   const bool stream = channel.profile->rate_hz > 0;
   if (!stream || !good || channel.seen % 50 == 0) {
-    const QString meaning = good ? QString::fromStdString(print_number(reading.value, 6) + " " + std::string(sign_of(reading.unit)))
-                                 : tr("%1: %2").arg(QString::fromUtf8(name_of(reading.status).data()), QString::fromStdString(reading.why));
+    const QString meaning =
+        good ? QString::fromStdString(print_number(reading.value, 6) + " " +
+                                      std::string(sign_of(reading.unit)))
+             : tr("%1: %2").arg(QString::fromUtf8(name_of(reading.status).data()),
+                                QString::fromStdString(reading.why));
     channel.heard.push_back({shown(reading.raw), meaning, good});
     if (channel.heard.size() > 200) channel.heard.pop_front();
   }
@@ -115,15 +135,20 @@ void InstrumentDesk::take(InstrumentRole role, const InstrumentReading& reading)
     ++channel.seen;
     const bool usable = good || reading.status == ReadingStatus::overload;
     // The window's forces are in N whatever the cell writes.
-    const double value = reading.unit.unit && role == InstrumentRole::force_cell ? convert(reading.value, *reading.unit.unit, Unit::N) : reading.value;
+    const double value = reading.unit.unit && role == InstrumentRole::force_cell
+                             ? convert(reading.value, *reading.unit.unit, Unit::N)
+                             : reading.value;
     if (role == InstrumentRole::force_cell) {
       const auto caught = [this](const CaughtStroke& stroke) { emit stroke_caught(stroke); };
-      if (usable) catcher_.sample(value, reading.status == ReadingStatus::overload, caught);
-      else catcher_.lost(caught);
+      if (usable)
+        catcher_.sample(value, reading.status == ReadingStatus::overload, caught);
+      else
+        catcher_.lost(caught);
     }
     if (!usable) return;
     channel.trace.push_back(float(value));
-    const auto most = std::size_t(channel.profile->rate_hz * (role == InstrumentRole::force_cell ? 4 : 60));
+    const auto most =
+        std::size_t(channel.profile->rate_hz * (role == InstrumentRole::force_cell ? 4 : 60));
     while (channel.trace.size() > most) channel.trace.pop_front();
     emit streamed(role, value);
     return;
@@ -133,12 +158,15 @@ void InstrumentDesk::take(InstrumentRole role, const InstrumentReading& reading)
     // Garbage is no answer: the right one may still come.
     if (reading.status == ReadingStatus::garbage) {
       emit told(tr("The %1 sent something that is no reading (%2): %3. It was not taken.")
-                    .arg(QString::fromStdString(channel.profile->name), QString::fromStdString(reading.why), shown(reading.raw)), true);
+                    .arg(QString::fromStdString(channel.profile->name),
+                         QString::fromStdString(reading.why), shown(reading.raw)),
+                true);
       return;
     }
     if (!channel.awaiting) {
       emit told(tr("A late answer of the %1 was not taken: %2. Nobody was asked for it any more.")
-                    .arg(QString::fromStdString(channel.profile->name), shown(reading.raw)), true);
+                    .arg(QString::fromStdString(channel.profile->name), shown(reading.raw)),
+                true);
       return;
     }
     channel.awaiting = false;
@@ -149,15 +177,19 @@ void InstrumentDesk::take(InstrumentRole role, const InstrumentReading& reading)
 void InstrumentDesk::look() {
   for (const auto role : kRoles) {
     Channel& channel = of(role);
-    if (!channel.line || !channel.transport || channel.transport->state() != Transport::State::open) continue;
+    if (!channel.line || !channel.transport || channel.transport->state() != Transport::State::open)
+      continue;
     if (channel.last_byte.isValid() && channel.last_byte.elapsed() > 150) {
       channel.line->quiet([&](const InstrumentReading& reading) { take(role, reading); });
-      if (role == InstrumentRole::force_cell) catcher_.silent([this](const CaughtStroke& stroke) { emit stroke_caught(stroke); });
+      if (role == InstrumentRole::force_cell)
+        catcher_.silent([this](const CaughtStroke& stroke) { emit stroke_caught(stroke); });
     }
     if (channel.awaiting && channel.asked.elapsed() > kAnswer_ms) {
       channel.awaiting = false;
-      emit told(tr("The %1 did not answer. Nothing was kept or lost: press Space to ask again, or type the reading.")
-                    .arg(QString::fromStdString(channel.profile->name)), true);
+      emit told(tr("The %1 did not answer. Nothing was kept or lost: press Space to ask again, or "
+                   "type the reading.")
+                    .arg(QString::fromStdString(channel.profile->name)),
+                true);
       emit unanswered(role);
     }
   }
@@ -170,8 +202,10 @@ bool InstrumentDesk::ask(InstrumentRole role) {
   channel.awaiting = channel.profile->rate_hz == 0;
   channel.asked.start();
   // Only on a line at rest is what comes next the beginning of an answer.
-  if (!channel.last_byte.isValid() || channel.last_byte.elapsed() > kRest_ms) send_request(role);
-  else QTimer::singleShot(kRest_ms + 10, this, [this, role] { send_request(role); });
+  if (!channel.last_byte.isValid() || channel.last_byte.elapsed() > kRest_ms)
+    send_request(role);
+  else
+    QTimer::singleShot(kRest_ms + 10, this, [this, role] { send_request(role); });
   return true;
 }
 
@@ -181,8 +215,11 @@ void InstrumentDesk::send_request(InstrumentRole role) {
     channel.awaiting = false;
     return;
   }
-  if (channel.profile->rate_hz == 0) channel.line->quiet([&](const InstrumentReading& reading) { take(role, reading); });
-  if (!channel.transport->write(channel.profile->request + (channel.profile->ends_with_cr ? "\r" : "\n"))) channel.awaiting = false;
+  if (channel.profile->rate_hz == 0)
+    channel.line->quiet([&](const InstrumentReading& reading) { take(role, reading); });
+  if (!channel.transport->write(channel.profile->request +
+                                (channel.profile->ends_with_cr ? "\r" : "\n")))
+    channel.awaiting = false;
 }
 
 bool InstrumentDesk::set_profile(const InstrumentProfile& profile) {
@@ -191,17 +228,24 @@ bool InstrumentDesk::set_profile(const InstrumentProfile& profile) {
     return false;
   }
   const Trial& trial = workbench_.trial();
-  if (profile.role == InstrumentRole::gauge && trial.reading_count() > 0 && kind_of(*profile.unit.unit) != kind_of(trial.unit())) {
+  if (profile.role == InstrumentRole::gauge && trial.reading_count() > 0 &&
+      kind_of(*profile.unit.unit) != kind_of(trial.unit())) {
     emit told(tr("Not kept: this trial's readings are in %1, the gauge would give %2.")
-                  .arg(QString::fromUtf8(sign_of(trial.unit()).data()), QString::fromUtf8(sign_of(profile.unit).data())), true);
+                  .arg(QString::fromUtf8(sign_of(trial.unit()).data()),
+                       QString::fromUtf8(sign_of(profile.unit).data())),
+              true);
     return false;
   }
   std::vector<InstrumentProfile> profiles;
   for (const auto role : kRoles)
-    if (role == profile.role) profiles.push_back(profile);
-    else if (of(role).profile) profiles.push_back(*of(role).profile);
+    if (role == profile.role)
+      profiles.push_back(profile);
+    else if (of(role).profile)
+      profiles.push_back(*of(role).profile);
   const std::string text = instruments_json(profiles);
-  return workbench_.edit([&](ProjectSession& session) { session.keep(kInstrumentsKey, text, "the " + std::string(name_of(profile.role)) + "'s set-up"); });
+  return workbench_.edit([&](ProjectSession& session) {
+    session.keep(kInstrumentsKey, text, "the " + std::string(name_of(profile.role)) + "'s set-up");
+  });
 }
 
 void InstrumentDesk::forget(InstrumentRole role) {
@@ -209,23 +253,38 @@ void InstrumentDesk::forget(InstrumentRole role) {
   for (const auto other : kRoles)
     if (other != role && of(other).profile) profiles.push_back(*of(other).profile);
   const std::string text = profiles.empty() ? std::string() : instruments_json(profiles);
-  workbench_.edit([&](ProjectSession& session) { session.keep(kInstrumentsKey, text, "the " + std::string(name_of(role)) + "'s set-up"); });
+  workbench_.edit([&](ProjectSession& session) {
+    session.keep(kInstrumentsKey, text, "the " + std::string(name_of(role)) + "'s set-up");
+  });
 }
 
-std::optional<InstrumentProfile> InstrumentDesk::profile(InstrumentRole role) const { return of(role).profile; }
-bool InstrumentDesk::open(InstrumentRole role) const { return of(role).transport && of(role).transport->state() == Transport::State::open; }
+std::optional<InstrumentProfile> InstrumentDesk::profile(InstrumentRole role) const {
+  return of(role).profile;
+}
+bool InstrumentDesk::open(InstrumentRole role) const {
+  return of(role).transport && of(role).transport->state() == Transport::State::open;
+}
 QString InstrumentDesk::missed(InstrumentRole role) const { return of(role).missed; }
-const std::deque<InstrumentDesk::Heard>& InstrumentDesk::heard(InstrumentRole role) const { return of(role).heard; }
+const std::deque<InstrumentDesk::Heard>& InstrumentDesk::heard(InstrumentRole role) const {
+  return of(role).heard;
+}
 bool InstrumentDesk::awaiting(InstrumentRole role) const { return of(role).awaiting; }
 const std::deque<float>& InstrumentDesk::trace(InstrumentRole role) const { return of(role).trace; }
 long InstrumentDesk::samples_seen(InstrumentRole role) const { return of(role).seen; }
-InstrumentLine::Counts InstrumentDesk::counts(InstrumentRole role) const { return of(role).line ? of(role).line->counts() : InstrumentLine::Counts(); }
+InstrumentLine::Counts InstrumentDesk::counts(InstrumentRole role) const {
+  return of(role).line ? of(role).line->counts() : InstrumentLine::Counts();
+}
 
 QString InstrumentDesk::state_words(InstrumentRole role) const {
   const Channel& channel = of(role);
-  if (!channel.profile) return role == InstrumentRole::gauge ? tr("readings are typed") : tr("none set up");
-  if (channel.profile->port.empty()) return tr("%1: readings are typed").arg(QString::fromStdString(channel.profile->name));
-  if (open(role)) return tr("%1 on %2").arg(QString::fromStdString(channel.profile->name), QString::fromStdString(channel.profile->port));
+  if (!channel.profile)
+    return role == InstrumentRole::gauge ? tr("readings are typed") : tr("none set up");
+  if (channel.profile->port.empty())
+    return tr("%1: readings are typed").arg(QString::fromStdString(channel.profile->name));
+  if (open(role))
+    return tr("%1 on %2")
+        .arg(QString::fromStdString(channel.profile->name),
+             QString::fromStdString(channel.profile->port));
   return tr("%1 is not there: %2").arg(QString::fromStdString(channel.profile->name), channel.why);
 }
 

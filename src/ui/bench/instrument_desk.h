@@ -17,8 +17,8 @@
 
 namespace bq::ui {
 
-/// The bench's instruments, one for each role: opened from the project's profiles, read, watched, reconnected. Says what was
-/// missed while one was away.
+/// The bench's instruments, one for each role: opened from the project's profiles, read, watched,
+/// reconnected. Says what was missed while one was away.
 class InstrumentDesk : public QObject {
   Q_OBJECT
  public:
@@ -31,7 +31,8 @@ class InstrumentDesk : public QObject {
   ~InstrumentDesk() override;
 
   [[nodiscard]] std::optional<InstrumentProfile> profile(InstrumentRole role) const;
-  /// Keeps the profile in the project and opens it (an empty port: keyed by hand). A fault in words is told and nothing changes.
+  /// Keeps the profile in the project and opens it (an empty port: keyed by hand). A fault in words
+  /// is told and nothing changes.
   bool set_profile(const InstrumentProfile& profile);
   void forget(InstrumentRole role);
   [[nodiscard]] bool open(InstrumentRole role) const;
@@ -51,7 +52,9 @@ class InstrumentDesk : public QObject {
   [[nodiscard]] long samples_seen(InstrumentRole role) const;
 
  signals:
-  void read(bq::InstrumentRole role, const bq::InstrumentReading& reading);   ///< of a single reading; streams only show in trace()
+  void read(
+      bq::InstrumentRole role,
+      const bq::InstrumentReading& reading);  ///< of a single reading; streams only show in trace()
   void streamed(bq::InstrumentRole role, double value);
   void stroke_caught(const bq::CaughtStroke& stroke);
   void state_changed(bq::InstrumentRole role);
@@ -72,7 +75,9 @@ class InstrumentDesk : public QObject {
     QElapsedTimer asked, last_byte;
   };
   Channel& of(InstrumentRole role) { return channels_[std::size_t(role)]; }
-  [[nodiscard]] const Channel& of(InstrumentRole role) const { return channels_[std::size_t(role)]; }
+  [[nodiscard]] const Channel& of(InstrumentRole role) const {
+    return channels_[std::size_t(role)];
+  }
   void load();
   void start(InstrumentRole role);
   void take(InstrumentRole role, const InstrumentReading& reading);

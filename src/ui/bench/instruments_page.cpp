@@ -16,11 +16,13 @@
 namespace bq::ui {
 namespace {
 
-constexpr std::array<InstrumentRole, kInstrumentRoles> kRoles{InstrumentRole::gauge, InstrumentRole::force_cell, InstrumentRole::angle};
+constexpr std::array<InstrumentRole, kInstrumentRoles> kRoles{
+    InstrumentRole::gauge, InstrumentRole::force_cell, InstrumentRole::angle};
 
 QStringList units_for(InstrumentRole role) {
   if (role == InstrumentRole::angle) return {QStringLiteral("deg")};
-  QStringList out{QStringLiteral("gf"), QStringLiteral("N"), QStringLiteral("lbf"), QStringLiteral("ozf")};
+  QStringList out{QStringLiteral("gf"), QStringLiteral("N"), QStringLiteral("lbf"),
+                  QStringLiteral("ozf")};
   if (role == InstrumentRole::gauge) out << QStringLiteral("mm") << QStringLiteral("in");
   return out;
 }
@@ -28,10 +30,28 @@ QStringList units_for(InstrumentRole role) {
 }  // namespace
 
 InstrumentsPage::InstrumentsPage(Workbench& workbench, BenchModel& model, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), model_(model), name_(new QLineEdit), pattern_(new QLineEdit), request_(new QLineEdit), overload_(new QLineEdit), unstable_(new QLineEdit),
-      port_(new QComboBox), baud_(new QComboBox), unit_(new QComboBox), end_(new QComboBox), capacity_(new QDoubleSpinBox), resolution_(new QDoubleSpinBox),
-      rate_(new QDoubleSpinBox), state_(new QLabel), counts_(quiet_label({})), said_(quiet_label({})), keep_(new QPushButton(tr("Keep and connect"))),
-      test_(new QPushButton(tr("Test: ask for one reading"))), forget_(new QPushButton(tr("Forget"))), lines_(new QTableWidget(0, 2)) {
+    : QWidget(parent),
+      workbench_(workbench),
+      model_(model),
+      name_(new QLineEdit),
+      pattern_(new QLineEdit),
+      request_(new QLineEdit),
+      overload_(new QLineEdit),
+      unstable_(new QLineEdit),
+      port_(new QComboBox),
+      baud_(new QComboBox),
+      unit_(new QComboBox),
+      end_(new QComboBox),
+      capacity_(new QDoubleSpinBox),
+      resolution_(new QDoubleSpinBox),
+      rate_(new QDoubleSpinBox),
+      state_(new QLabel),
+      counts_(quiet_label({})),
+      said_(quiet_label({})),
+      keep_(new QPushButton(tr("Keep and connect"))),
+      test_(new QPushButton(tr("Test: ask for one reading"))),
+      forget_(new QPushButton(tr("Forget"))),
+      lines_(new QTableWidget(0, 2)) {
   state_->setFont(font_of(20));
   state_->setWordWrap(true);
   lines_->setHorizontalHeaderLabels({tr("what came on the line"), tr("what it means")});
@@ -54,21 +74,26 @@ InstrumentsPage::InstrumentsPage(Workbench& workbench, BenchModel& model, QWidge
   layout->addWidget(make_form(), 2);
   layout->addLayout(right, 3);
   connect(keep_, &QPushButton::clicked, this, [this] {
-    if (model_.desk().set_profile(typed())) said_->setText(tr("Kept in the project. It is connected whenever the project is open."));
+    if (model_.desk().set_profile(typed()))
+      said_->setText(tr("Kept in the project. It is connected whenever the project is open."));
   });
   connect(forget_, &QPushButton::clicked, this, [this] { model_.desk().forget(role_); });
   connect(test_, &QPushButton::clicked, this, [this] {
-    if (!model_.desk().ask(role_)) said_->setText(tr("Nothing was asked: it is not connected, or it sends by itself."));
+    if (!model_.desk().ask(role_))
+      said_->setText(tr("Nothing was asked: it is not connected, or it sends by itself."));
   });
   connect(&model_.desk(), &InstrumentDesk::state_changed, this, [this] {
     if (isVisible()) show_lines();
   });
-  connect(&model_.desk(), &InstrumentDesk::told, this, [this](const QString& sentence) { said_->setText(sentence); });
+  connect(&model_.desk(), &InstrumentDesk::told, this,
+          [this](const QString& sentence) { said_->setText(sentence); });
   connect(&workbench_, &Workbench::changed, this, [this] {
     if (isVisible()) show_lines();
   });
   connect(&tick_, &QTimer::timeout, this, [this] {
-    if (isVisible() && model_.desk().samples_seen(role_) + model_.desk().counts(role_).lines() != shown_) show_lines();
+    if (isVisible() &&
+        model_.desk().samples_seen(role_) + model_.desk().counts(role_).lines() != shown_)
+      show_lines();
   });
   tick_.start(200);
   choose(InstrumentRole::gauge);
@@ -77,7 +102,9 @@ InstrumentsPage::InstrumentsPage(Workbench& workbench, BenchModel& model, QWidge
 QWidget* InstrumentsPage::make_form() {
   auto* roles = new QHBoxLayout;
   for (const auto role : kRoles) {
-    auto* button = tab_button(role == InstrumentRole::gauge ? tr("Gauge") : role == InstrumentRole::force_cell ? tr("Force cell") : tr("Angle gauge"));
+    auto* button = tab_button(role == InstrumentRole::gauge        ? tr("Gauge")
+                              : role == InstrumentRole::force_cell ? tr("Force cell")
+                                                                   : tr("Angle gauge"));
     connect(button, &QPushButton::clicked, this, [this, role] { choose(role); });
     roles->addWidget(button);
     roles_.push_back(button);
@@ -93,7 +120,9 @@ QWidget* InstrumentsPage::make_form() {
   name_->setAccessibleName(tr("Name"));
   pattern_->setAccessibleName(tr("Pattern"));
   pattern_->setPlaceholderText(tr("built-in: number and unit, \"312 gf\""));
-  pattern_->setToolTip(tr("A regular expression for the whole line with the groups value and, where the line has them, unit and flag:\n(?<value>[+-]?\\d+\\.\\d)(?<unit>gf)"));
+  pattern_->setToolTip(
+      tr("A regular expression for the whole line with the groups value and, where the line has "
+         "them, unit and flag:\n(?<value>[+-]?\\d+\\.\\d)(?<unit>gf)"));
   request_->setAccessibleName(tr("Request"));
   request_->setPlaceholderText(tr("it sends by itself"));
   overload_->setPlaceholderText(tr("flag for overload"));
@@ -134,7 +163,9 @@ QWidget* InstrumentsPage::make_form() {
   column->addLayout(roles);
   column->addLayout(form);
   column->addLayout(buttons);
-  column->addWidget(quiet_label(tr("A gauge that types like a keyboard needs no port: click nothing, let it type on the Trial page; its Enter keeps the reading.")));
+  column->addWidget(
+      quiet_label(tr("A gauge that types like a keyboard needs no port: click nothing, let it type "
+                     "on the Trial page; its Enter keeps the reading.")));
   column->addStretch();
   return scrolled(inside);
 }
@@ -218,7 +249,11 @@ void InstrumentsPage::show_lines() {
     put(1, (one.good ? QStringLiteral("✓ ") : QStringLiteral("✗ ")) + one.meaning);
   }
   counts_->setText(counts.lines() == 0 ? tr("Nothing has come yet.")
-                                       : tr("%1 good, %2 overload, %3 not settled, %4 no readings").arg(counts.good).arg(counts.overload).arg(counts.unstable).arg(counts.garbage));
+                                       : tr("%1 good, %2 overload, %3 not settled, %4 no readings")
+                                             .arg(counts.good)
+                                             .arg(counts.overload)
+                                             .arg(counts.unstable)
+                                             .arg(counts.garbage));
   if (!desk.missed(role_).isEmpty() && said_->text().isEmpty()) said_->setText(desk.missed(role_));
 }
 

@@ -14,7 +14,8 @@ class QTableWidget;
 
 namespace bq::ui {
 
-/// Setting up one instrument after the other: port, speed, format, unit; what comes on the line beside what it means.
+/// Setting up one instrument after the other: port, speed, format, unit; what comes on the line
+/// beside what it means.
 class InstrumentsPage : public QWidget {
   Q_OBJECT
  public:

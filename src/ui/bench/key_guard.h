@@ -5,7 +5,8 @@
 
 namespace bq::ui {
 
-/// A shaking hand, a glove or a worn pedal presses twice: the same key again within the time is one press.
+/// A shaking hand, a glove or a worn pedal presses twice: the same key again within the time is one
+/// press.
 class KeyGuard {
  public:
   explicit KeyGuard(int hold_off_ms) : hold_off_ms_(hold_off_ms) {}

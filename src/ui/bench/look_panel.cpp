@@ -17,8 +17,16 @@
 namespace bq::ui {
 
 LookPanel::LookPanel(bool with_picture, QWidget* parent)
-    : QWidget(parent), widest_(new QDoubleSpinBox), place_(new QDoubleSpinBox), width_(new QCheckBox(tr("width seen from the side"))), note_(new QLineEdit),
-      picture_(new QLineEdit), keep_(new QPushButton(tr("Keep this look  (Enter)"))), back_(new QPushButton(tr("Back  (Esc)"))), measured_(new QComboBox), measured_label_(new QLabel(tr("measured"))),
+    : QWidget(parent),
+      widest_(new QDoubleSpinBox),
+      place_(new QDoubleSpinBox),
+      width_(new QCheckBox(tr("width seen from the side"))),
+      note_(new QLineEdit),
+      picture_(new QLineEdit),
+      keep_(new QPushButton(tr("Keep this look  (Enter)"))),
+      back_(new QPushButton(tr("Back  (Esc)"))),
+      measured_(new QComboBox),
+      measured_label_(new QLabel(tr("measured"))),
       meaning_(quiet_label({})) {
   setFocusPolicy(Qt::StrongFocus);
   auto* title = new QLabel(tr("What is on the edge?"));
@@ -41,7 +49,9 @@ LookPanel::LookPanel(bool with_picture, QWidget* parent)
   set_up_number(place_, -1, 2000, 1, 1, tr(" mm from the heel"), tr("Place along the edge"));
   place_->setSpecialValueText(tr("place not said"));
   place_->setValue(-1);
-  width_->setToolTip(tr("Otherwise the thickness of the section at the widest damaged place, which sizes the next bevel."));
+  width_->setToolTip(
+      tr("Otherwise the thickness of the section at the widest damaged place, which sizes the next "
+         "bevel."));
   note_->setPlaceholderText(tr("in words (not needed)"));
   note_->setAccessibleName(tr("Note"));
   picture_->setReadOnly(true);
@@ -49,7 +59,9 @@ LookPanel::LookPanel(bool with_picture, QWidget* parent)
   picture_->setAccessibleName(tr("Picture"));
   auto* choose_picture = new QPushButton(tr("Add a picture…"));
   connect(choose_picture, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getOpenFileName(this, tr("Picture of the edge"), {}, tr("Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.bmp)"));
+    const QString path =
+        QFileDialog::getOpenFileName(this, tr("Picture of the edge"), {},
+                                     tr("Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.bmp)"));
     if (!path.isEmpty()) picture_->setText(path);
   });
   auto* sizes = new QGridLayout;
@@ -64,8 +76,10 @@ LookPanel::LookPanel(bool with_picture, QWidget* parent)
   sizes->addWidget(picture_label, 3, 0);
   sizes->addWidget(picture_, 3, 1);
   sizes->addWidget(choose_picture, 3, 2);
-  for (QWidget* part : {static_cast<QWidget*>(picture_label), static_cast<QWidget*>(picture_), static_cast<QWidget*>(choose_picture)})
-    if (!with_picture) part->hide();  // shown before it has a place, a part would be a window of its own
+  for (QWidget* part : {static_cast<QWidget*>(picture_label), static_cast<QWidget*>(picture_),
+                        static_cast<QWidget*>(choose_picture)})
+    if (!with_picture)
+      part->hide();  // shown before it has a place, a part would be a window of its own
   measured_->setAccessibleName(tr("Measured in a picture"));
   measured_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   sizes->addWidget(measured_label_, 4, 0);
@@ -125,14 +139,26 @@ void LookPanel::offer(std::vector<LensOffer> offers) {
 void LookPanel::choose(DamageFound found) {
   found_ = found;
   kinds_[std::size_t(found)]->setChecked(true);
-  for (std::size_t i = 0; i < kinds_.size(); ++i) name_look(kinds_[i], i == std::size_t(found) ? "chosen" : "");
+  for (std::size_t i = 0; i < kinds_.size(); ++i)
+    name_look(kinds_[i], i == std::size_t(found) ? "chosen" : "");
   switch (found) {
-    case DamageFound::clean: meaning_->setText(tr("Nothing but even wear.")); break;
-    case DamageFound::bright_spot: meaning_->setText(tr("A glint under the light where the edge should be dark: blunt or flattened there.")); break;
-    case DamageFound::bent: meaning_->setText(tr("The edge leans or is rolled over; the metal is still there.")); break;
-    case DamageFound::broken_out: meaning_->setText(tr("A piece is missing.")); break;
+    case DamageFound::clean:
+      meaning_->setText(tr("Nothing but even wear."));
+      break;
+    case DamageFound::bright_spot:
+      meaning_->setText(
+          tr("A glint under the light where the edge should be dark: blunt or flattened there."));
+      break;
+    case DamageFound::bent:
+      meaning_->setText(tr("The edge leans or is rolled over; the metal is still there."));
+      break;
+    case DamageFound::broken_out:
+      meaning_->setText(tr("A piece is missing."));
+      break;
   }
-  for (QWidget* field : {static_cast<QWidget*>(widest_), static_cast<QWidget*>(place_), static_cast<QWidget*>(width_)}) field->setEnabled(found != DamageFound::clean);
+  for (QWidget* field : {static_cast<QWidget*>(widest_), static_cast<QWidget*>(place_),
+                         static_cast<QWidget*>(width_)})
+    field->setEnabled(found != DamageFound::clean);
 }
 
 void LookPanel::finish() {
@@ -150,10 +176,15 @@ void LookPanel::finish() {
 
 void LookPanel::keyPressEvent(QKeyEvent* event) {
   if (event->isAutoRepeat()) return;
-  if (event->key() >= Qt::Key_1 && event->key() <= Qt::Key_4) choose(DamageFound(event->key() - Qt::Key_1));
-  else if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter || event->key() == Qt::Key_Space) finish();
-  else if (event->key() == Qt::Key_Escape) emit left();
-  else QWidget::keyPressEvent(event);
+  if (event->key() >= Qt::Key_1 && event->key() <= Qt::Key_4)
+    choose(DamageFound(event->key() - Qt::Key_1));
+  else if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter ||
+           event->key() == Qt::Key_Space)
+    finish();
+  else if (event->key() == Qt::Key_Escape)
+    emit left();
+  else
+    QWidget::keyPressEvent(event);
 }
 
 }  // namespace bq::ui

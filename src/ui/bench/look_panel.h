@@ -13,7 +13,8 @@ class QPushButton;
 
 namespace bq::ui {
 
-/// What the look at the edge found, by one key (1 to 4) or a big button; size, place, words and a picture beside it.
+/// What the look at the edge found, by one key (1 to 4) or a big button; size, place, words and a
+/// picture beside it.
 class LookPanel : public QWidget {
   Q_OBJECT
  public:
@@ -42,7 +43,7 @@ class LookPanel : public QWidget {
   QComboBox* measured_;
   QLabel* measured_label_;
   std::vector<LensOffer> offers_;
-  std::int64_t picture_row_ = 0;   ///< of the offer taken over; 0 none
+  std::int64_t picture_row_ = 0;  ///< of the offer taken over; 0 none
   QLabel* meaning_;
 };
 

@@ -14,15 +14,35 @@
 namespace bq::ui {
 
 ProtocolPage::ProtocolPage(Workbench& workbench, BenchModel& model, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), model_(model), prepare_(new QCheckBox(tr("ask that the edge was sharpened and its angle looked at"))),
-      gate_(new QCheckBox(tr("hold a start outside its control limits"))), clean_(new QCheckBox(tr("clean the edge before every checkpoint"))),
-      look_(new QCheckBox(tr("look for damage after every checkpoint"))), sound_(new QCheckBox(tr("a tone at every beat"))),
-      at_threshold_(new QCheckBox(tr("ask to stop past the threshold"))), on_damage_(new QCheckBox(tr("ask to stop at damage"))), count_(new QComboBox), check_unit_(new QComboBox),
-      pace_(new QDoubleSpinBox), stroke_(new QDoubleSpinBox), rest_after_(new QDoubleSpinBox), rest_(new QDoubleSpinBox), most_(new QDoubleSpinBox), nominal_(new QDoubleSpinBox),
-      limit_(new QDoubleSpinBox), debounce_(new QDoubleSpinBox), stations_(new QLineEdit), rate_(new QLineEdit), lot_(new QLineEdit), batch_(new QLineEdit), said_(quiet_label({})) {
+    : QWidget(parent),
+      workbench_(workbench),
+      model_(model),
+      prepare_(new QCheckBox(tr("ask that the edge was sharpened and its angle looked at"))),
+      gate_(new QCheckBox(tr("hold a start outside its control limits"))),
+      clean_(new QCheckBox(tr("clean the edge before every checkpoint"))),
+      look_(new QCheckBox(tr("look for damage after every checkpoint"))),
+      sound_(new QCheckBox(tr("a tone at every beat"))),
+      at_threshold_(new QCheckBox(tr("ask to stop past the threshold"))),
+      on_damage_(new QCheckBox(tr("ask to stop at damage"))),
+      count_(new QComboBox),
+      check_unit_(new QComboBox),
+      pace_(new QDoubleSpinBox),
+      stroke_(new QDoubleSpinBox),
+      rest_after_(new QDoubleSpinBox),
+      rest_(new QDoubleSpinBox),
+      most_(new QDoubleSpinBox),
+      nominal_(new QDoubleSpinBox),
+      limit_(new QDoubleSpinBox),
+      debounce_(new QDoubleSpinBox),
+      stations_(new QLineEdit),
+      rate_(new QLineEdit),
+      lot_(new QLineEdit),
+      batch_(new QLineEdit),
+      said_(quiet_label({})) {
   count_->addItems({tr("the whole block with one press"), tr("every cut with one press")});
   count_->setAccessibleName(tr("Counting"));
-  check_unit_->addItems({QStringLiteral("gf"), QStringLiteral("N"), QStringLiteral("lbf"), QStringLiteral("ozf")});
+  check_unit_->addItems(
+      {QStringLiteral("gf"), QStringLiteral("N"), QStringLiteral("lbf"), QStringLiteral("ozf")});
   check_unit_->setAccessibleName(tr("Unit of the check weight"));
   set_up_number(pace_, 0, 600, 1, 0.5, tr(" s a cut"), tr("Pace"));
   pace_->setSpecialValueText(tr("none"));
@@ -75,10 +95,13 @@ ProtocolPage::ProtocolPage(Workbench& workbench, BenchModel& model, QWidget* par
   weight->addWidget(check_unit_);
   gauge->addRow(tr("check weight"), weight);
   gauge->addRow(tr("limit of its drift"), limit_);
-  gauge->addRow(quiet_label(tr("Rate and lot are kept with every reading. With a check weight the first reading of a sitting asks for it.")));
+  gauge->addRow(
+      quiet_label(tr("Rate and lot are kept with every reading. With a check weight the first "
+                     "reading of a sitting asks for it.")));
   auto* keys = form_of(tr("Keys and pedal"), second);
   keys->addRow(tr("held off for"), debounce_);
-  keys->addRow(quiet_label(tr("The same key again within this time is one press: gloves, shaking hands, worn pedals.")));
+  keys->addRow(quiet_label(
+      tr("The same key again within this time is one press: gloves, shaking hands, worn pedals.")));
   first->addStretch();
   second->addStretch();
   auto* inside = new QWidget;
@@ -95,15 +118,20 @@ ProtocolPage::ProtocolPage(Workbench& workbench, BenchModel& model, QWidget* par
   soon_.setSingleShot(true);
   soon_.setInterval(600);
   connect(&soon_, &QTimer::timeout, this, &ProtocolPage::keep);
-  for (auto* box : {prepare_, gate_, clean_, look_, sound_, at_threshold_, on_damage_}) connect(box, &QCheckBox::toggled, &soon_, qOverload<>(&QTimer::start));
-  for (auto* box : {pace_, stroke_, rest_after_, rest_, most_, nominal_, limit_, debounce_}) connect(box, &QDoubleSpinBox::valueChanged, &soon_, qOverload<>(&QTimer::start));
-  for (auto* box : {count_, check_unit_}) connect(box, &QComboBox::activated, &soon_, qOverload<>(&QTimer::start));
-  for (auto* field : {stations_, rate_, lot_, batch_}) connect(field, &QLineEdit::textEdited, &soon_, qOverload<>(&QTimer::start));
+  for (auto* box : {prepare_, gate_, clean_, look_, sound_, at_threshold_, on_damage_})
+    connect(box, &QCheckBox::toggled, &soon_, qOverload<>(&QTimer::start));
+  for (auto* box : {pace_, stroke_, rest_after_, rest_, most_, nominal_, limit_, debounce_})
+    connect(box, &QDoubleSpinBox::valueChanged, &soon_, qOverload<>(&QTimer::start));
+  for (auto* box : {count_, check_unit_})
+    connect(box, &QComboBox::activated, &soon_, qOverload<>(&QTimer::start));
+  for (auto* field : {stations_, rate_, lot_, batch_})
+    connect(field, &QLineEdit::textEdited, &soon_, qOverload<>(&QTimer::start));
   connect(&workbench_, &Workbench::about_to_undo, this, &ProtocolPage::keep);
   connect(&model_, &BenchModel::changed, this, [this] {
     if (isVisible() && !soon_.isActive()) reload();
   });
-  connect(&model_, &BenchModel::said, this, [this](const QString& sentence) { said_->setText(sentence); });
+  connect(&model_, &BenchModel::said, this,
+          [this](const QString& sentence) { said_->setText(sentence); });
 }
 
 void ProtocolPage::showEvent(QShowEvent* event) {
@@ -118,12 +146,24 @@ void ProtocolPage::hideEvent(QHideEvent* event) {
 
 void ProtocolPage::reload() {
   const BenchProtocol& p = model_.protocol();
-  for (const auto& [box, on] : std::initializer_list<std::pair<QCheckBox*, bool>>{{prepare_, p.prepare}, {gate_, p.gate}, {clean_, p.clean}, {look_, p.look}, {sound_, p.sound},
-                                                                                   {at_threshold_, p.stop_at_threshold}, {on_damage_, p.stop_on_damage}})
+  for (const auto& [box, on] :
+       std::initializer_list<std::pair<QCheckBox*, bool>>{{prepare_, p.prepare},
+                                                          {gate_, p.gate},
+                                                          {clean_, p.clean},
+                                                          {look_, p.look},
+                                                          {sound_, p.sound},
+                                                          {at_threshold_, p.stop_at_threshold},
+                                                          {on_damage_, p.stop_on_damage}})
     box->setChecked(on);
-  for (const auto& [box, value] : std::initializer_list<std::pair<QDoubleSpinBox*, double>>{{pace_, p.seconds_per_cut}, {stroke_, p.stroke_mm}, {rest_after_, p.rest_after_min},
-                                                                                             {rest_, p.rest_min}, {most_, double(p.most_cuts)}, {nominal_, p.check_nominal},
-                                                                                             {limit_, p.check_limit_percent}, {debounce_, double(p.debounce_ms)}})
+  for (const auto& [box, value] : std::initializer_list<std::pair<QDoubleSpinBox*, double>>{
+           {pace_, p.seconds_per_cut},
+           {stroke_, p.stroke_mm},
+           {rest_after_, p.rest_after_min},
+           {rest_, p.rest_min},
+           {most_, double(p.most_cuts)},
+           {nominal_, p.check_nominal},
+           {limit_, p.check_limit_percent},
+           {debounce_, double(p.debounce_ms)}})
     show_value(box, value);
   count_->setCurrentIndex(int(p.count_by));
   check_unit_->setCurrentText(QString::fromUtf8(sign_of(p.check_unit).data()));

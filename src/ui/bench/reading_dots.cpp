@@ -30,7 +30,10 @@ void ReadingDots::paintEvent(QPaintEvent*) {
   painter.drawLine(0, 16, width(), 16);
   if (dots_.empty()) return;
   double low = 1e300, high = -1e300;
-  for (const auto& dot : dots_) low = std::min(low, dot.value), high = std::max(high, dot.value);
+  for (const auto& dot : dots_) {
+    low = std::min(low, dot.value);
+    high = std::max(high, dot.value);
+  }
   // The line spans at least ± 10 %, so that close readings look close.
   const double centre = 0.5 * (low + high);
   const double half = std::max(0.5 * (high - low), 0.1 * centre);

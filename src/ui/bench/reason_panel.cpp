@@ -13,7 +13,12 @@
 namespace bq::ui {
 
 ReasonPanel::ReasonPanel(QWidget* parent)
-    : QWidget(parent), question_(new QLabel), more_(quiet_label({})), choices_(new QGridLayout), words_(new QLineEdit), keep_(new QPushButton(tr("Keep this reason  (Enter)"))),
+    : QWidget(parent),
+      question_(new QLabel),
+      more_(quiet_label({})),
+      choices_(new QGridLayout),
+      words_(new QLineEdit),
+      keep_(new QPushButton(tr("Keep this reason  (Enter)"))),
       back_(new QPushButton(tr("Back  (Esc)"))) {
   setFocusPolicy(Qt::StrongFocus);
   question_->setFont(font_of(26, true));
@@ -25,7 +30,8 @@ ReasonPanel::ReasonPanel(QWidget* parent)
   connect(words_, &QLineEdit::returnPressed, this, [this] {
     if (!words_->text().trimmed().isEmpty()) finish(words_->text().trimmed());
   });
-  connect(words_, &QLineEdit::textChanged, this, [this](const QString& text) { keep_->setEnabled(!text.trimmed().isEmpty()); });
+  connect(words_, &QLineEdit::textChanged, this,
+          [this](const QString& text) { keep_->setEnabled(!text.trimmed().isEmpty()); });
   connect(keep_, &QPushButton::clicked, this, [this] { finish(words_->text().trimmed()); });
   connect(back_, &QPushButton::clicked, this, &ReasonPanel::left);
   choices_->setSpacing(6);
@@ -44,7 +50,8 @@ ReasonPanel::ReasonPanel(QWidget* parent)
   layout->addLayout(buttons);
 }
 
-void ReasonPanel::ask(const QString& question, const QString& more, const QStringList& usual, const Take& take) {
+void ReasonPanel::ask(const QString& question, const QString& more, const QStringList& usual,
+                      const Take& take) {
   question_->setText(question);
   more_->setText(more);
   more_->setVisible(!more.isEmpty());
@@ -74,9 +81,12 @@ void ReasonPanel::finish(const QString& reason) {
 void ReasonPanel::keyPressEvent(QKeyEvent* event) {
   if (event->isAutoRepeat()) return;
   const int choice = event->key() - Qt::Key_1;
-  if (choice >= 0 && choice < int(buttons_.size()) && !words_->hasFocus()) buttons_[std::size_t(choice)]->click();
-  else if (event->key() == Qt::Key_Escape) emit left();
-  else QWidget::keyPressEvent(event);
+  if (choice >= 0 && choice < int(buttons_.size()) && !words_->hasFocus())
+    buttons_[std::size_t(choice)]->click();
+  else if (event->key() == Qt::Key_Escape)
+    emit left();
+  else
+    QWidget::keyPressEvent(event);
 }
 
 }  // namespace bq::ui

@@ -16,7 +16,8 @@ class ReasonPanel : public QWidget {
  public:
   explicit ReasonPanel(QWidget* parent = nullptr);
   using Take = std::function<void(const QString& reason)>;
-  void ask(const QString& question, const QString& more, const QStringList& usual, const Take& take);
+  void ask(const QString& question, const QString& more, const QStringList& usual,
+           const Take& take);
 
  signals:
   void left();

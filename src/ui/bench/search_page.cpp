@@ -26,11 +26,35 @@ enum Middle { kSetup, kWork, kLook };
 }  // namespace
 
 SearchPage::SearchPage(Workbench& workbench, BenchModel& model, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), model_(model), sessions_(new QComboBox), blade_(new QComboBox), middle_(new QStackedWidget), instruction_(new QLabel), figure_(new QLabel),
-      reason_(new QLabel), bound_(new QLabel), said_(quiet_label({})), caution_(new QLabel), made_(new QPushButton(tr("Block made: look at the edge  (Space)"))),
-      end_(new QPushButton(tr("End the search"))), begin_(new QPushButton(tr("Begin the search"))), new_(new QPushButton(tr("New search"))), cuts_(new QDoubleSpinBox),
-      angle_(new QDoubleSpinBox), bevel_(new QDoubleSpinBox), start_(new QDoubleSpinBox), step_(new QDoubleSpinBox), share_(new QDoubleSpinBox), rough_(new QDoubleSpinBox),
-      confirm_(new QDoubleSpinBox), name_(new QLineEdit), use_(new QLineEdit), medium_(new QLineEdit), look_(new LookPanel(false)), stairs_(new Staircase) {
+    : QWidget(parent),
+      workbench_(workbench),
+      model_(model),
+      sessions_(new QComboBox),
+      blade_(new QComboBox),
+      middle_(new QStackedWidget),
+      instruction_(new QLabel),
+      figure_(new QLabel),
+      reason_(new QLabel),
+      bound_(new QLabel),
+      said_(quiet_label({})),
+      caution_(new QLabel),
+      made_(new QPushButton(tr("Block made: look at the edge  (Space)"))),
+      end_(new QPushButton(tr("End the search"))),
+      begin_(new QPushButton(tr("Begin the search"))),
+      new_(new QPushButton(tr("New search"))),
+      cuts_(new QDoubleSpinBox),
+      angle_(new QDoubleSpinBox),
+      bevel_(new QDoubleSpinBox),
+      start_(new QDoubleSpinBox),
+      step_(new QDoubleSpinBox),
+      share_(new QDoubleSpinBox),
+      rough_(new QDoubleSpinBox),
+      confirm_(new QDoubleSpinBox),
+      name_(new QLineEdit),
+      use_(new QLineEdit),
+      medium_(new QLineEdit),
+      look_(new LookPanel(false)),
+      stairs_(new Staircase) {
   setFocusPolicy(Qt::StrongFocus);
   sessions_->setAccessibleName(tr("Search"));
   sessions_->setMinimumWidth(220);
@@ -52,7 +76,9 @@ SearchPage::SearchPage(Workbench& workbench, BenchModel& model, QWidget* parent)
   right->addWidget(stairs_, 1);
   right->addWidget(heading(tr("What can be promised")));
   right->addWidget(bound_);
-  right->addWidget(quiet_label(tr("“No damage in 200 cuts” and “in 3,000” are different promises: the rate tells them apart. A block says only that it happened at least once.")));
+  right->addWidget(
+      quiet_label(tr("“No damage in 200 cuts” and “in 3,000” are different promises: the rate "
+                     "tells them apart. A block says only that it happened at least once.")));
   auto* layout = new QHBoxLayout(this);
   layout->setContentsMargins(0, 4, 0, 4);
   layout->setSpacing(28);
@@ -117,7 +143,9 @@ QWidget* SearchPage::make_setup() {
   column->setContentsMargins(0, 0, 6, 0);
   column->setSpacing(10);
   column->addWidget(title);
-  column->addWidget(quiet_label(tr("Start deliberately slim. Each block visits every awkward place; what breaks sizes the next bevel; a clean long block ends it.")));
+  column->addWidget(
+      quiet_label(tr("Start deliberately slim. Each block visits every awkward place; what breaks "
+                     "sizes the next bevel; a clean long block ends it.")));
   column->addLayout(form);
   column->addWidget(begin_);
   column->addStretch();
@@ -132,8 +160,10 @@ QWidget* SearchPage::make_work() {
   reason_->setFont(font_of(15));
   caution_->setObjectName(QStringLiteral("caution"));
   caution_->setWordWrap(true);
-  caution_->setText(tr("<b>Rough cuts can break pieces off:</b> eye protection, cut-resistant glove on the off hand, cut away from the body, fix the work. "
-                       "Local rules, workplace procedure and trained persons come before this program."));
+  caution_->setText(
+      tr("<b>Rough cuts can break pieces off:</b> eye protection, cut-resistant glove on the off "
+         "hand, cut away from the body, fix the work. "
+         "Local rules, workplace procedure and trained persons come before this program."));
   set_up_number(cuts_, 1, 1e7, 0, 10, tr(" cuts made"), tr("Cuts made"));
   set_up_number(angle_, 1, 60, 1, 0.5, tr("° per side as ground"), tr("Angle as ground"));
   set_up_number(bevel_, 0, 5000, 0, 5, tr(" µm thick behind the bevel"), tr("Bevel as ground"));
@@ -178,7 +208,8 @@ const DamageSearch* SearchPage::search() const {
 SearchProposal SearchPage::proposal() const {
   const DamageSearch* now = search();
   if (!now) return {};
-  return propose(*now, stress_facts(workbench_.trial(), now->steel, workbench_.session().kept(kSectionQuestionsKey)));
+  return propose(*now, stress_facts(workbench_.trial(), now->steel,
+                                    workbench_.session().kept(kSectionQuestionsKey)));
 }
 
 void SearchPage::showEvent(QShowEvent* event) {
@@ -186,7 +217,8 @@ void SearchPage::showEvent(QShowEvent* event) {
   // The latest search that has not ended is what one comes back to.
   if (!chosen_ && workbench_.has_project())
     for (const auto& one : workbench_.session().bench_sessions())
-      if (const auto* found = std::get_if<DamageSearch>(&one.data); found && !found->ended) chosen_ = one.id;
+      if (const auto* found = std::get_if<DamageSearch>(&one.data); found && !found->ended)
+        chosen_ = one.id;
   reload();
 }
 
@@ -196,7 +228,9 @@ void SearchPage::reload() {
   if (workbench_.has_project())
     for (const auto& one : workbench_.session().bench_sessions())
       if (const auto* found = std::get_if<DamageSearch>(&one.data))
-        sessions_->addItem(tr("%1%2").arg(QString::fromStdString(found->name), found->ended ? tr(" (ended)") : QString()), qlonglong(one.id));
+        sessions_->addItem(tr("%1%2").arg(QString::fromStdString(found->name),
+                                          found->ended ? tr(" (ended)") : QString()),
+                           qlonglong(one.id));
   sessions_->setCurrentIndex(std::max(0, sessions_->findData(qlonglong(chosen_))));
   const DamageSearch* now = search();
   const bool writable = workbench_.writable();
@@ -207,7 +241,8 @@ void SearchPage::reload() {
     for (const auto& one : workbench_.trial().blades)
       if (!one.retired) blade_->addItem(QString::fromStdString(one.name));
     if (blade_->findText(blade) >= 0) blade_->setCurrentText(blade);
-    if (medium_->text().isEmpty() && !workbench_.trial().runs.empty()) medium_->setText(QString::fromStdString(workbench_.trial().runs.front().facts.medium));
+    if (medium_->text().isEmpty() && !workbench_.trial().runs.empty())
+      medium_->setText(QString::fromStdString(workbench_.trial().runs.front().facts.medium));
     middle_->setCurrentIndex(kSetup);
     bound_->setText(tr("Nothing yet."));
     stairs_->show_search({}, {}, workbench_.display().angles);
@@ -218,33 +253,47 @@ void SearchPage::reload() {
   const AngleConvention angles = workbench_.display().angles;
   const QString angle = QString::fromStdString(print_angle(next.edge_angle_deg, angles));
   const bool done = now->ended || next.kind == SearchProposal::Kind::finished;
-  if (now->ended) instruction_->setText(tr("The search has ended"));
-  else if (next.kind == SearchProposal::Kind::finished) instruction_->setText(tr("It holds: %1").arg(angle));
-  else if (next.kind == SearchProposal::Kind::confirmation) instruction_->setText(tr("Clean. Now the long block at %1").arg(angle));
-  else if (now->rounds.empty()) instruction_->setText(tr("Grind %1, then cut the rough block").arg(angle));
-  else instruction_->setText(tr("Damage. Regrind to %1, then cut again").arg(angle));
-  figure_->setText(done ? QString::fromStdString(print_angle_number(next.edge_angle_deg, angles)) + QChar(0xb0) : tr("%1 cuts").arg(QString::fromStdString(print_cuts(double(next.cuts)))));
+  if (now->ended)
+    instruction_->setText(tr("The search has ended"));
+  else if (next.kind == SearchProposal::Kind::finished)
+    instruction_->setText(tr("It holds: %1").arg(angle));
+  else if (next.kind == SearchProposal::Kind::confirmation)
+    instruction_->setText(tr("Clean. Now the long block at %1").arg(angle));
+  else if (now->rounds.empty())
+    instruction_->setText(tr("Grind %1, then cut the rough block").arg(angle));
+  else
+    instruction_->setText(tr("Damage. Regrind to %1, then cut again").arg(angle));
+  figure_->setText(done ? QString::fromStdString(print_angle_number(next.edge_angle_deg, angles)) +
+                              QChar(0xb0)
+                        : tr("%1 cuts").arg(QString::fromStdString(print_cuts(double(next.cuts)))));
   reason_->setText(QString::fromStdString(next.reason));
   cuts_->setValue(double(next.cuts ? next.cuts : now->confirm_cuts));
   angle_->setValue(next.edge_angle_deg);
   bevel_->setValue(next.bevel_thickness_um);
-  for (QWidget* part : {static_cast<QWidget*>(cuts_), static_cast<QWidget*>(angle_), static_cast<QWidget*>(bevel_), static_cast<QWidget*>(made_)})
+  for (QWidget* part : {static_cast<QWidget*>(cuts_), static_cast<QWidget*>(angle_),
+                        static_cast<QWidget*>(bevel_), static_cast<QWidget*>(made_)})
     part->setVisible(writable && !now->ended);
   caution_->setVisible(writable && !done && !cautioned_);
   end_->setVisible(writable && !now->ended);
   const auto geometries = geometries_of(*now);
   QStringList lines;
   for (const auto& one : geometries)
-    lines << tr("<b>%1</b>%2: %3").arg(QString::fromStdString(print_angle(one.edge_angle_deg, angles)),
-                                       one.bevel_thickness_um > 0 ? tr(", bevel to %1 µm").arg(one.bevel_thickness_um) : QString(),
-                                       QString::fromStdString(bound_in_words(one.blocks)));
-  bound_->setText(lines.isEmpty() ? tr("Nothing yet: no block has been cut.") : lines.join(QStringLiteral("<br>")));
+    lines << tr("<b>%1</b>%2: %3")
+                 .arg(QString::fromStdString(print_angle(one.edge_angle_deg, angles)),
+                      one.bevel_thickness_um > 0
+                          ? tr(", bevel to %1 µm").arg(one.bevel_thickness_um)
+                          : QString(),
+                      QString::fromStdString(bound_in_words(one.blocks)));
+  bound_->setText(lines.isEmpty() ? tr("Nothing yet: no block has been cut.")
+                                  : lines.join(QStringLiteral("<br>")));
   stairs_->show_search(*now, next, angles);
 }
 
 void SearchPage::begin() {
   DamageSearch made;
-  made.name = name_->text().trimmed().isEmpty() ? tr("search %1").arg(sessions_->count()).toStdString() : name_->text().trimmed().toStdString();
+  made.name = name_->text().trimmed().isEmpty()
+                  ? tr("search %1").arg(sessions_->count()).toStdString()
+                  : name_->text().trimmed().toStdString();
   made.blade = blade_->currentText().toStdString();
   for (const auto& blade : workbench_.trial().blades)
     if (blade.name == made.blade) made.steel = blade.steel;
@@ -265,7 +314,8 @@ void SearchPage::keep(DamageSearch changed, const QString& what) {
   if (const BenchSession* before = this->session()) session = *before;
   session.data = std::move(changed);
   std::int64_t id = chosen_;
-  if (workbench_.edit([&](ProjectSession& s) { id = s.set_bench_session(session, what.toStdString()); })) {
+  if (workbench_.edit(
+          [&](ProjectSession& s) { id = s.set_bench_session(session, what.toStdString()); })) {
     chosen_ = id;
     workbench_.when_kept([this, self = QPointer(this), line = tr("kept: %1").arg(what)] {
       if (self) said_->setText(line);
@@ -289,9 +339,13 @@ void SearchPage::keep_round(const LookEvent& look) {
   if (!now) return;
   const SearchProposal next = proposal();
   DamageSearch changed = *now;
-  changed.rounds.push_back({value_of(angle_, next.edge_angle_deg), value_of(bevel_, next.bevel_thickness_um), std::int64_t(cuts_->value()), next.kind != SearchProposal::Kind::rough_block,
-                            look, now_utc(), model_.by_operator().toStdString()});
-  keep(std::move(changed), tr("round %1, %2").arg(now->rounds.size() + 1).arg(QString::fromUtf8(name_of(look.found).data())));
+  changed.rounds.push_back({value_of(angle_, next.edge_angle_deg),
+                            value_of(bevel_, next.bevel_thickness_um), std::int64_t(cuts_->value()),
+                            next.kind != SearchProposal::Kind::rough_block, look, now_utc(),
+                            model_.by_operator().toStdString()});
+  keep(std::move(changed), tr("round %1, %2")
+                               .arg(now->rounds.size() + 1)
+                               .arg(QString::fromUtf8(name_of(look.found).data())));
   setFocus();
 }
 
@@ -303,9 +357,12 @@ void SearchPage::keep_end() {
 }
 
 void SearchPage::keyPressEvent(QKeyEvent* event) {
-  if (!event->isAutoRepeat() && event->key() == Qt::Key_Space && middle_->currentIndex() == kWork) block_made();
-  else if (event->key() == Qt::Key_U && middle_->currentIndex() == kWork) model_.undo();
-  else QWidget::keyPressEvent(event);
+  if (!event->isAutoRepeat() && event->key() == Qt::Key_Space && middle_->currentIndex() == kWork)
+    block_made();
+  else if (event->key() == Qt::Key_U && middle_->currentIndex() == kWork)
+    model_.undo();
+  else
+    QWidget::keyPressEvent(event);
 }
 
 }  // namespace bq::ui

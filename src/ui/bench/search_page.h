@@ -16,13 +16,15 @@ namespace bq::ui {
 
 class LookPanel;
 
-/// The rounds of a damage search as a staircase: angle upward, rounds to the right, what was seen as a mark and a word.
+/// The rounds of a damage search as a staircase: angle upward, rounds to the right, what was seen
+/// as a mark and a word.
 class Staircase : public QWidget {
   Q_OBJECT
  public:
   explicit Staircase(QWidget* parent = nullptr);
-  void show_search(const DamageSearch& search, const SearchProposal& next, AngleConvention convention);
-  [[nodiscard]] QString words() const;   ///< as it is read, for tests
+  void show_search(const DamageSearch& search, const SearchProposal& next,
+                   AngleConvention convention);
+  [[nodiscard]] QString words() const;  ///< as it is read, for tests
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -33,7 +35,8 @@ class Staircase : public QWidget {
   AngleConvention convention_ = AngleConvention::per_side;
 };
 
-/// The search for the slimmest geometry that holds: proposes, takes what was seen, bounds the damage rate, says when to stop.
+/// The search for the slimmest geometry that holds: proposes, takes what was seen, bounds the
+/// damage rate, says when to stop.
 class SearchPage : public QWidget {
   Q_OBJECT
  public:
@@ -61,8 +64,8 @@ class SearchPage : public QWidget {
 
   Workbench& workbench_;
   BenchModel& model_;
-  bool cautioned_ = false;    ///< the caution was read before a block of this sitting
-  std::int64_t chosen_ = 0;   ///< id of the session; 0: a new one is being set up
+  bool cautioned_ = false;   ///< the caution was read before a block of this sitting
+  std::int64_t chosen_ = 0;  ///< id of the session; 0: a new one is being set up
   QComboBox *sessions_, *blade_;
   QStackedWidget* middle_;
   QLabel *instruction_, *figure_, *reason_, *bound_, *said_, *caution_;

@@ -11,13 +11,19 @@ namespace {
 /// The place of a stage within the round of one checkpoint.
 int place_of(StageKind kind) {
   switch (kind) {
-    case StageKind::cut: return 0;
-    case StageKind::clean: return 1;
+    case StageKind::cut:
+      return 0;
+    case StageKind::clean:
+      return 1;
     case StageKind::check_weight:
-    case StageKind::read: return 2;
-    case StageKind::look: return 3;
-    case StageKind::stop: return 4;
-    default: return -1;
+    case StageKind::read:
+      return 2;
+    case StageKind::look:
+      return 3;
+    case StageKind::stop:
+      return 4;
+    default:
+      return -1;
   }
 }
 
@@ -43,14 +49,18 @@ void StageLine::reload() {
       if (p.prepare) add(tr("Sharpen"), 0 < here ? -1 : here == 0 ? 0 : 1);
       add(tr("Read at 0"), 1 < here ? -1 : here == 1 ? 0 : 1);
       if (p.gate) add(tr("Start gate"), here == 2 ? 0 : 1);
-      if (run->plan.checkpoints.size() > 1) add(tr("Cut to %1").arg(cuts(run->plan.checkpoints[1])), 1);
+      if (run->plan.checkpoints.size() > 1)
+        add(tr("Cut to %1").arg(cuts(run->plan.checkpoints[1])), 1);
       add(tr("…"), 1);
     } else if (now.kind == StageKind::finished || now.kind == StageKind::stopped) {
       add(tr("All steps done"), -1);
-      add(now.kind == StageKind::stopped ? tr("Stopped at %1").arg(cuts(run->cuts_done)) : tr("Run finished"), 0);
+      add(now.kind == StageKind::stopped ? tr("Stopped at %1").arg(cuts(run->cuts_done))
+                                         : tr("Run finished"),
+          0);
     } else if (now.kind == StageKind::rest) {
       add(tr("Rest"), 0);
-      const auto next = std::upper_bound(run->plan.checkpoints.begin(), run->plan.checkpoints.end(), run->cuts_done);
+      const auto next = std::upper_bound(run->plan.checkpoints.begin(), run->plan.checkpoints.end(),
+                                         run->cuts_done);
       if (next != run->plan.checkpoints.end()) add(tr("Cut to %1").arg(cuts(*next)), 1);
       if (p.clean) add(tr("Clean"), 1);
       add(tr("Read"), 1);
@@ -61,11 +71,17 @@ void StageLine::reload() {
       const auto state = [&](int place) { return place < here ? -1 : place == here ? 0 : 1; };
       if (at > 0) add(tr("Cut to %1").arg(cuts(at)), state(0));
       if (p.clean && at > 0) add(tr("Clean"), state(1));
-      add(now.kind == StageKind::read ? tr("Read %1 of %2").arg(now.reading_number).arg(run->plan.readings_each) : tr("Read"), state(2));
+      add(now.kind == StageKind::read
+              ? tr("Read %1 of %2").arg(now.reading_number).arg(run->plan.readings_each)
+              : tr("Read"),
+          state(2));
       if (p.look && at > 0) add(tr("Look"), state(3));
       if (now.kind == StageKind::stop) add(tr("Stop?"), 0);
-      const auto next = std::upper_bound(run->plan.checkpoints.begin(), run->plan.checkpoints.end(), at);
-      add(next == run->plan.checkpoints.end() ? tr("End of the run") : tr("Cut to %1").arg(cuts(*next)), 1);
+      const auto next =
+          std::upper_bound(run->plan.checkpoints.begin(), run->plan.checkpoints.end(), at);
+      add(next == run->plan.checkpoints.end() ? tr("End of the run")
+                                              : tr("Cut to %1").arg(cuts(*next)),
+          1);
     }
   }
   update();
@@ -73,7 +89,8 @@ void StageLine::reload() {
 
 QString StageLine::words() const {
   QStringList out;
-  for (const auto& item : items_) out << (item.state == 0 ? QStringLiteral("[%1]").arg(item.text) : item.text);
+  for (const auto& item : items_)
+    out << (item.state == 0 ? QStringLiteral("[%1]").arg(item.text) : item.text);
   return out.join(QStringLiteral(", "));
 }
 

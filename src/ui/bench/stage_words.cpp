@@ -15,12 +15,16 @@ QString cuts_of(std::int64_t cuts) { return of(print_cuts(double(cuts))); }
 
 /// The cautions of the act that lies ahead; shown once for each run.
 QString cutting_caution() {
-  return say("<b>Before you cut:</b> cut-resistant glove on the off hand; cut away from the body; fix the work; a blunt blade needs force and slips; rest when your hand tires. "
-             "Local rules, workplace procedure and trained persons come before this program.");
+  return say(
+      "<b>Before you cut:</b> cut-resistant glove on the off hand; cut away from the body; fix the "
+      "work; a blunt blade needs force and slips; rest when your hand tires. "
+      "Local rules, workplace procedure and trained persons come before this program.");
 }
 QString edge_caution() {
-  return say("<b>At the stone and in the clamp:</b> feel for a burr across the edge, never along it; cover an edge that stays in a clamp; no gloves, loose sleeves or hanging hair at belts "
-             "and wheels. Local rules, workplace procedure and trained persons come before this program.");
+  return say(
+      "<b>At the stone and in the clamp:</b> feel for a burr across the edge, never along it; "
+      "cover an edge that stays in a clamp; no gloves, loose sleeves or hanging hair at belts "
+      "and wheels. Local rules, workplace procedure and trained persons come before this program.");
 }
 
 void words_for_cut(StageWords& w, const BenchModel& model, const Run& run) {
@@ -31,7 +35,8 @@ void words_for_cut(StageWords& w, const BenchModel& model, const Run& run) {
   w.instruction = say("Cut %1 on %2").arg(cuts_of(stage.cuts_to_make), medium);
   QStringList detail;
   if (p.stroke_mm > 0) detail << say("%1 mm strokes").arg(of(print_number(p.stroke_mm, 4)));
-  if (p.seconds_per_cut > 0) detail << say("one every %1 s").arg(of(print_number(p.seconds_per_cut, 3)));
+  if (p.seconds_per_cut > 0)
+    detail << say("one every %1 s").arg(of(print_number(p.seconds_per_cut, 3)));
   if (run.facts.cut_mode) detail << of(std::string(name_of(*run.facts.cut_mode)));
   w.detail = detail.join(QStringLiteral(" · "));
   w.figure = cuts_of(stage.cuts_to_make);
@@ -40,22 +45,33 @@ void words_for_cut(StageWords& w, const BenchModel& model, const Run& run) {
   w.takes_number = true;
   w.entry_unit = say("made");
   const auto after = run.cuts_done + stage.cuts_to_make;
-  w.then = after < stage.at_cuts ? say("then rest") : say("then clean the edge and read at %1 cuts").arg(cuts_of(stage.at_cuts));
-  w.keys = say("Space cuts made    digits + Enter another count    P pace    R rest    D damage    S stop    U undo");
+  w.then = after < stage.at_cuts
+               ? say("then rest")
+               : say("then clean the edge and read at %1 cuts").arg(cuts_of(stage.at_cuts));
+  w.keys =
+      say("Space cuts made    digits + Enter another count    P pace    R rest    D damage    S "
+          "stop    U undo");
   w.caution = cutting_caution();
 }
 
-void words_for_read(StageWords& w, const Workbench& workbench, const BenchModel& model, const Run& run) {
+void words_for_read(StageWords& w, const Workbench& workbench, const BenchModel& model,
+                    const Run& run) {
   const BenchStage& stage = model.stage();
   const Trial& trial = workbench.trial();
-  w.instruction = say("Read %1 of %2 at %3 cuts").arg(stage.reading_number).arg(run.plan.readings_each).arg(cuts_of(stage.at_cuts));
+  w.instruction = say("Read %1 of %2 at %3 cuts")
+                      .arg(stage.reading_number)
+                      .arg(run.plan.readings_each)
+                      .arg(cuts_of(stage.at_cuts));
   if (!stage.station.empty()) {
     const auto counts = readings_at(run, trial.labels, model.protocol().stations);
     int here = 0;
     for (std::size_t i = 0; i < counts.size(); ++i)
       if (model.protocol().stations[i] == stage.station) here = counts[i];
-    w.detail = here == 0 ? say("at the %1; a reading is itself a cut there, the first one").arg(of(stage.station))
-                         : say("at the %1; %2 so far there, each of them a cut on the edge").arg(of(stage.station)).arg(here);
+    w.detail = here == 0 ? say("at the %1; a reading is itself a cut there, the first one")
+                               .arg(of(stage.station))
+                         : say("at the %1; %2 so far there, each of them a cut on the edge")
+                               .arg(of(stage.station))
+                               .arg(here);
   }
   if (!run.readings.empty()) {
     const Reading& last = run.readings.back();
@@ -70,27 +86,41 @@ void words_for_read(StageWords& w, const Workbench& workbench, const BenchModel&
   const auto gauge = model.desk().profile(InstrumentRole::gauge);
   const bool asks = model.desk().open(InstrumentRole::gauge) && gauge && !gauge->request.empty();
   w.button = asks ? say("Read the gauge  (Space)") : QString();
-  const auto next = std::upper_bound(run.plan.checkpoints.begin(), run.plan.checkpoints.end(), stage.at_cuts);
-  if (next != run.plan.checkpoints.end()) w.then = say("then cut on to %1").arg(cuts_of(*next));
-  else if (!run.plan.checkpoints.empty()) w.then = say("this is the last checkpoint");
-  w.keys = say("%1digits + Enter type it    X take out last    W check weight    D damage    U undo").arg(asks ? say("Space gauge    ") : QString());
+  const auto next =
+      std::upper_bound(run.plan.checkpoints.begin(), run.plan.checkpoints.end(), stage.at_cuts);
+  if (next != run.plan.checkpoints.end())
+    w.then = say("then cut on to %1").arg(cuts_of(*next));
+  else if (!run.plan.checkpoints.empty())
+    w.then = say("this is the last checkpoint");
+  w.keys =
+      say("%1digits + Enter type it    X take out last    W check weight    D damage    U undo")
+          .arg(asks ? say("Space gauge    ") : QString());
 }
 
-void words_for_stop(StageWords& w, const Workbench& workbench, const BenchModel& model, const Run& run) {
+void words_for_stop(StageWords& w, const Workbench& workbench, const BenchModel& model,
+                    const Run& run) {
   switch (model.stage().rule) {
     case StopRule::threshold:
       w.instruction = say("Past the threshold: stop here?");
-      w.detail = say("The median at %1 cuts lies above the limit (%2).").arg(cuts_of(run.cuts_done), workbench.threshold_text());
+      w.detail = say("The median at %1 cuts lies above the limit (%2).")
+                     .arg(cuts_of(run.cuts_done), workbench.threshold_text());
       break;
-    case StopRule::damage: w.instruction = say("Damage: stop here?"); break;
-    case StopRule::budget: w.instruction = say("The budget of cuts is used up: stop here?"); break;
-    case StopRule::wish: w.instruction = say("Stop here?"); break;
+    case StopRule::damage:
+      w.instruction = say("Damage: stop here?");
+      break;
+    case StopRule::budget:
+      w.instruction = say("The budget of cuts is used up: stop here?");
+      break;
+    case StopRule::wish:
+      w.instruction = say("Stop here?");
+      break;
   }
   w.figure = cuts_of(run.cuts_done);
   w.figure_unit = say("cuts");
   w.button = say("Stop the run  (Space)");
   w.second_button = say("Go on…  (G)");
-  w.then = say("stopped, it counts with what was read; going on costs cuts and keeps the curve growing");
+  w.then =
+      say("stopped, it counts with what was read; going on costs cuts and keeps the curve growing");
   w.keys = say("Space or S stop    G go on with a reason    U undo");
 }
 
@@ -100,14 +130,18 @@ StageWords words_of(const Workbench& workbench, const BenchModel& model) {
   StageWords w;
   const Run* run = model.run();
   if (!run) {
-    w.instruction = workbench.has_project() ? say("There is no run to do. Add one on the rack (Ctrl+1) or put a plan on the bench (Ctrl+4).") : say("No project is open.");
+    w.instruction = workbench.has_project() ? say("There is no run to do. Add one on the rack "
+                                                  "(Ctrl+1) or put a plan on the bench (Ctrl+4).")
+                                            : say("No project is open.");
     return w;
   }
   if (model.pending()) {
     w.instruction = say("This reading is NOT kept");
     w.figure = of(print_number(model.pending()->value, 6));
     w.figure_unit = QString::fromUtf8(sign_of(model.pending()->unit).data());
-    w.detail = say("The disk refused it; see the message below. Everything kept before is safe. Make room or end the write protection, then try again.");
+    w.detail =
+        say("The disk refused it; see the message below. Everything kept before is safe. Make room "
+            "or end the write protection, then try again.");
     w.button = say("Try again  (Space)");
     return w;
   }
@@ -122,17 +156,24 @@ StageWords words_of(const Workbench& workbench, const BenchModel& model) {
   const bool covered = model.covered();
   switch (model.stage().kind) {
     case StageKind::prepare:
-      w.instruction = covered ? say("Take the blade marked %1").arg(of(run->facts.name)) : say("Sharpen %1, look at its angle").arg(of(run->facts.blade.empty() ? run->facts.name : run->facts.blade));
-      w.detail = covered ? say("Whoever holds the key sharpens it and looks at its angle; you only need the code.")
-                         : say("Ladder and gates are on Stones (Ctrl+3), the angle gauge on Section (Ctrl+2).");
-      w.button = covered ? say("Sharpened blade is here  (Space)") : say("Sharpened, angle looked at  (Space)");
+      w.instruction =
+          covered ? say("Take the blade marked %1").arg(of(run->facts.name))
+                  : say("Sharpen %1, look at its angle")
+                        .arg(of(run->facts.blade.empty() ? run->facts.name : run->facts.blade));
+      w.detail = covered ? say("Whoever holds the key sharpens it and looks at its angle; you only "
+                               "need the code.")
+                         : say("Ladder and gates are on Stones (Ctrl+3), the angle gauge on "
+                               "Section (Ctrl+2).");
+      w.button = covered ? say("Sharpened blade is here  (Space)")
+                         : say("Sharpened, angle looked at  (Space)");
       w.then = say("then the first readings, before any cut");
       w.keys = say("Space done    S stop the run    U undo");
       w.caution = edge_caution();
       break;
     case StageKind::check_weight:
       w.instruction = say("Put the check weight on the gauge");
-      w.detail = say("Start and end of a sitting: a gauge that drifts looks like an edge that dulls.");
+      w.detail =
+          say("Start and end of a sitting: a gauge that drifts looks like an edge that dulls.");
       w.figure = of(print_number(model.protocol().check_nominal, 5));
       w.figure_unit = QString::fromUtf8(sign_of(model.protocol().check_unit).data());
       w.takes_number = true;
@@ -141,16 +182,22 @@ StageWords words_of(const Workbench& workbench, const BenchModel& model) {
       w.second_button = say("Leave out…  (G)");
       w.keys = say("digits + Enter type it    G leave it out with a reason");
       break;
-    case StageKind::read: words_for_read(w, workbench, model, *run); break;
+    case StageKind::read:
+      words_for_read(w, workbench, model, *run);
+      break;
     case StageKind::gate:
       w.instruction = say("The start lies outside its limits");
-      w.detail = of(gate_sentence(workbench.trial(), std::size_t(workbench.current_run()), covered));
+      w.detail =
+          of(gate_sentence(workbench.trial(), std::size_t(workbench.current_run()), covered));
       w.button = say("Sharpen again  (Space)");
       w.second_button = say("Pass it…  (G)");
       w.then = say("sharpened again, its readings are set aside with the reason");
-      w.keys = say("Space or S sharpen again    G pass with a reason    X take out last reading    U undo");
+      w.keys = say(
+          "Space or S sharpen again    G pass with a reason    X take out last reading    U undo");
       break;
-    case StageKind::cut: words_for_cut(w, model, *run); break;
+    case StageKind::cut:
+      words_for_cut(w, model, *run);
+      break;
     case StageKind::clean:
       w.instruction = say("Clean the edge");
       w.detail = say("Wipe off what the medium left; do not strop.");
@@ -169,17 +216,27 @@ StageWords words_of(const Workbench& workbench, const BenchModel& model) {
       w.then = say("bright spot, bent or broken out? only even wear is clean");
       w.keys = say("Space clean    D damage, size, place, picture    U undo");
       break;
-    case StageKind::rest: break;
-    case StageKind::stop: words_for_stop(w, workbench, model, *run); break;
+    case StageKind::rest:
+      break;
+    case StageKind::stop:
+      words_for_stop(w, workbench, model, *run);
+      break;
     case StageKind::stopped:
     case StageKind::finished:
-      w.instruction = model.stage().kind == StageKind::stopped ? say("Run %1 is stopped").arg(of(run->facts.name)) : say("Run %1 is done").arg(of(run->facts.name));
-      if (model.stage().kind == StageKind::stopped && !run->events.empty()) w.detail = of(describe(run->events.back().data));
+      w.instruction = model.stage().kind == StageKind::stopped
+                          ? say("Run %1 is stopped").arg(of(run->facts.name))
+                          : say("Run %1 is done").arg(of(run->facts.name));
+      if (model.stage().kind == StageKind::stopped && !run->events.empty())
+        w.detail = of(describe(run->events.back().data));
       w.figure = cuts_of(run->cuts_done);
       w.figure_unit = say("cuts");
-      w.then = model.protocol().check_nominal > 0 ? say("put the check weight on the gauge (W), then choose the next run above") : say("see the curve in Findings, or choose the next run above");
+      w.then = model.protocol().check_nominal > 0
+                   ? say("put the check weight on the gauge (W), then choose the next run above")
+                   : say("see the curve in Findings, or choose the next run above");
       w.button = say("Next run  (Space)");
-      w.keys = say("Space or N next run    click a reading in the strip to take it out or back in    U undo");
+      w.keys =
+          say("Space or N next run    click a reading in the strip to take it out or back in    U "
+              "undo");
       if (model.stage().kind == StageKind::stopped) w.second_button = say("Take it up again…  (G)");
       break;
   }

@@ -11,13 +11,16 @@ class QProcess;
 
 namespace bq::ui {
 
-/// Stand-in instruments for the demo: started as programs of their own on pseudo-terminals, and told what lies before them as the run
-/// at the bench goes on. Profiles for them are put into the project where it has none.
+/// Stand-in instruments for the demo: started as programs of their own on pseudo-terminals, and
+/// told what lies before them as the run at the bench goes on. Profiles for them are put into the
+/// project where it has none.
 class StandInBench : public QObject {
   Q_OBJECT
  public:
-  /// `folder` for ports and state; empty: one of its own that goes away. `program`: path of brave-quarry-instrument.
-  StandInBench(Workbench& workbench, const QString& program, const QString& folder, quint64 seed, QObject* parent = nullptr);
+  /// `folder` for ports and state; empty: one of its own that goes away. `program`: path of
+  /// brave-quarry-instrument.
+  StandInBench(Workbench& workbench, const QString& program, const QString& folder, quint64 seed,
+               QObject* parent = nullptr);
   ~StandInBench() override;
   /// Starts what has not been started. False with a sentence told when a program does not come up.
   bool start();

@@ -34,9 +34,12 @@ void AngleCue::paintEvent(QPaintEvent*) {
   const auto& trace = desk_.trace(InstrumentRole::angle);
   const QRectF box = QRectF(rect()).adjusted(4, 4, -70, -4);
   constexpr double kSpan = 6;  // degrees to each side of the target
-  const auto y = [&](double angle) { return box.center().y() - std::clamp((angle - target_) / kSpan, -1.0, 1.0) * box.height() / 2; };
+  const auto y = [&](double angle) {
+    return box.center().y() - std::clamp((angle - target_) / kSpan, -1.0, 1.0) * box.height() / 2;
+  };
   // The lane of one degree to each side is where the angle is wanted.
-  painter.fillRect(QRectF(QPointF(box.left(), y(target_ + 1)), QPointF(box.right(), y(target_ - 1))), t.chosen);
+  painter.fillRect(
+      QRectF(QPointF(box.left(), y(target_ + 1)), QPointF(box.right(), y(target_ - 1))), t.chosen);
   painter.setPen(QPen(t.hairline, 1));
   painter.drawRect(box);
   painter.setPen(QPen(t.ochre, 1.5, Qt::DashLine));
@@ -44,12 +47,14 @@ void AngleCue::paintEvent(QPaintEvent*) {
   painter.setFont(font_of(12));
   painter.setPen(t.quiet);
   const QRectF label(box.right() + 6, 0, 64, 16);
-  painter.drawText(label.translated(0, y(target_) - 8), Qt::AlignVCenter, tr("%1° aim").arg(QString::fromStdString(print_number(target_, 3))));
+  painter.drawText(label.translated(0, y(target_) - 8), Qt::AlignVCenter,
+                   tr("%1° aim").arg(QString::fromStdString(print_number(target_, 3))));
   painter.drawText(label.translated(0, y(target_ + 1) - 8), Qt::AlignVCenter, tr("+1°"));
   painter.drawText(label.translated(0, y(target_ - 1) - 8), Qt::AlignVCenter, tr("−1°"));
   if (trace.empty()) {
     painter.setPen(t.quiet);
-    painter.drawText(box.adjusted(0, 10, 0, 0), Qt::AlignHCenter | Qt::AlignTop, tr("No angle gauge is sending. Set one up under Instruments."));
+    painter.drawText(box.adjusted(0, 10, 0, 0), Qt::AlignHCenter | Qt::AlignTop,
+                     tr("No angle gauge is sending. Set one up under Instruments."));
     return;
   }
   const std::size_t shown = std::min<std::size_t>(trace.size(), 300);
@@ -63,9 +68,18 @@ void AngleCue::paintEvent(QPaintEvent*) {
 }
 
 SteadinessPage::SteadinessPage(Workbench& workbench, BenchModel& model, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), model_(model), target_(new QDoubleSpinBox), tone_(new QCheckBox(tr("tone above +1°"))),
-      start_(new QPushButton), zero_(new QPushButton(tr("Zero the gauge"))), state_(new QLabel), sentence_(new QLabel), progress_sentence_(quiet_label({})),
-      cue_(new AngleCue(model.desk())), progress_(new PlotView) {
+    : QWidget(parent),
+      workbench_(workbench),
+      model_(model),
+      target_(new QDoubleSpinBox),
+      tone_(new QCheckBox(tr("tone above +1°"))),
+      start_(new QPushButton),
+      zero_(new QPushButton(tr("Zero the gauge"))),
+      state_(new QLabel),
+      sentence_(new QLabel),
+      progress_sentence_(quiet_label({})),
+      cue_(new AngleCue(model.desk())),
+      progress_(new PlotView) {
   setFocusPolicy(Qt::StrongFocus);
   set_up_number(target_, 3, 45, 1, 0.5, tr("° per side"), tr("Angle aimed at"));
   target_->setFixedWidth(150);
@@ -111,16 +125,21 @@ SteadinessPage::SteadinessPage(Workbench& workbench, BenchModel& model, QWidget*
   connect(zero_, &QPushButton::clicked, this, [this] {
     InstrumentDesk& desk = model_.desk();
     auto profile = desk.profile(InstrumentRole::angle);
-    if (!profile || profile->request.empty()) sentence_->setText(tr("This gauge is zeroed at itself: lay it on the reference face and press its own button."));
-    else desk.ask(InstrumentRole::angle);
+    if (!profile || profile->request.empty())
+      sentence_->setText(
+          tr("This gauge is zeroed at itself: lay it on the reference face and press its own "
+             "button."));
+    else
+      desk.ask(InstrumentRole::angle);
   });
-  connect(&model_.desk(), &InstrumentDesk::streamed, this, [this](InstrumentRole role, double value) {
-    if (role != InstrumentRole::angle) return;
-    if (recording_) now_.trace_deg.push_back(float(std::round(value * 10) / 10));
-    const bool over = value > target_->value() + 1 && value < target_->value() + 8;
-    if (over && !was_over_ && tone_->isChecked() && recording_) QApplication::beep();
-    was_over_ = over;
-  });
+  connect(&model_.desk(), &InstrumentDesk::streamed, this,
+          [this](InstrumentRole role, double value) {
+            if (role != InstrumentRole::angle) return;
+            if (recording_) now_.trace_deg.push_back(float(std::round(value * 10) / 10));
+            const bool over = value > target_->value() + 1 && value < target_->value() + 8;
+            if (over && !was_over_ && tone_->isChecked() && recording_) QApplication::beep();
+            was_over_ = over;
+          });
   connect(&tick_, &QTimer::timeout, this, [this] {
     if (isVisible()) show_state();
   });
@@ -147,7 +166,9 @@ void SteadinessPage::hideEvent(QHideEvent* event) {
 void SteadinessPage::show_state() {
   const auto& trace = model_.desk().trace(InstrumentRole::angle);
   const bool there = model_.desk().open(InstrumentRole::angle);
-  state_->setText(trace.empty() || !there ? QStringLiteral("–") : QString::fromStdString(print_fixed(double(trace.back()), 1)) + QChar(0xb0));
+  state_->setText(trace.empty() || !there
+                      ? QStringLiteral("–")
+                      : QString::fromStdString(print_fixed(double(trace.back()), 1)) + QChar(0xb0));
   start_->setEnabled(workbench_.writable() && (there || recording_));
   zero_->setEnabled(there);
   start_->setText(recording_ ? tr("Stop and keep  (Space)") : tr("Start stroking  (Space)"));
@@ -159,7 +180,10 @@ void SteadinessPage::show_state() {
   }
   const auto& last = strokes.back();
   sentence_->setText(tr("%1 strokes. The last one: mean %2°, SD %3°, steepest twentieth above %4°.")
-                         .arg(strokes.size()).arg(last.mean_deg, 0, 'f', 1).arg(last.sd_deg, 0, 'f', 1).arg(last.tail_deg, 0, 'f', 1));
+                         .arg(strokes.size())
+                         .arg(last.mean_deg, 0, 'f', 1)
+                         .arg(last.sd_deg, 0, 'f', 1)
+                         .arg(last.tail_deg, 0, 'f', 1));
 }
 
 void SteadinessPage::toggle() {
@@ -180,12 +204,15 @@ void SteadinessPage::finish() {
   recording_ = false;
   now_.strokes = strokes_of(now_.trace_deg, now_.rate_hz, now_.target_deg);
   if (now_.strokes.empty()) {
-    sentence_->setText(tr("No stroke was seen within 8° of the aim: nothing was kept. Is the gauge zeroed, is the aim right?"));
+    sentence_->setText(
+        tr("No stroke was seen within 8° of the aim: nothing was kept. Is the gauge zeroed, is the "
+           "aim right?"));
     return;
   }
   BenchSession session;
   session.data = now_;
-  if (!workbench_.edit([&](ProjectSession& s) { s.set_bench_session(session, "a steadiness session"); })) {
+  if (!workbench_.edit(
+          [&](ProjectSession& s) { s.set_bench_session(session, "a steadiness session"); })) {
     sentence_->setText(tr("Not kept; see the message below."));
     return;
   }
@@ -204,7 +231,11 @@ void SteadinessPage::reload() {
           betweens.push_back(s->between_sd_deg);
           latest = QString::fromStdString(describe(*s, session->target_deg));
         }
-  if (!recording_) sentence_->setText(latest.isEmpty() ? tr("Stroke freehand with the angle gauge on the blade: the steepest moments of a stroke decide what the apex gets.") : latest);
+  if (!recording_)
+    sentence_->setText(latest.isEmpty()
+                           ? tr("Stroke freehand with the angle gauge on the blade: the steepest "
+                                "moments of a stroke decide what the apex gets.")
+                           : latest);
   const auto series = [&](const QString& name, const std::vector<double>& y, int style) {
     PlotSeries out;
     out.name = name;
@@ -220,16 +251,24 @@ void SteadinessPage::reload() {
     progress_sentence_->clear();
     return;
   }
-  progress_->show_plot({tr("session"), tr("degrees"), false, false, std::pair{0.5, double(tails.size()) + 0.5}},
-                       {series(tr("upper tail"), tails, 0), series(tr("SD within"), withins, 1), series(tr("SD between"), betweens, 2)});
-  progress_sentence_->setText(tails.size() < 2 ? tr("One session so far.")
-                                               : tr("Upper tail: degrees over the aim. From the first session to the latest it went from %1° to %2°.").arg(tails.front(), 0, 'f', 1).arg(tails.back(), 0, 'f', 1));
+  progress_->show_plot(
+      {tr("session"), tr("degrees"), false, false, std::pair{0.5, double(tails.size()) + 0.5}},
+      {series(tr("upper tail"), tails, 0), series(tr("SD within"), withins, 1),
+       series(tr("SD between"), betweens, 2)});
+  progress_sentence_->setText(tails.size() < 2
+                                  ? tr("One session so far.")
+                                  : tr("Upper tail: degrees over the aim. From the first session "
+                                       "to the latest it went from %1° to %2°.")
+                                        .arg(tails.front(), 0, 'f', 1)
+                                        .arg(tails.back(), 0, 'f', 1));
   show_state();
 }
 
 void SteadinessPage::keyPressEvent(QKeyEvent* event) {
-  if (!event->isAutoRepeat() && event->key() == Qt::Key_Space) toggle();
-  else QWidget::keyPressEvent(event);
+  if (!event->isAutoRepeat() && event->key() == Qt::Key_Space)
+    toggle();
+  else
+    QWidget::keyPressEvent(event);
 }
 
 }  // namespace bq::ui

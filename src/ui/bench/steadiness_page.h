@@ -31,7 +31,8 @@ class AngleCue : public QWidget {
   double target_ = 15;
 };
 
-/// Freehand strokes under the angle gauge: scatter within and between them, the upper tail, and how the hand gets on over sessions.
+/// Freehand strokes under the angle gauge: scatter within and between them, the upper tail, and how
+/// the hand gets on over sessions.
 class SteadinessPage : public QWidget {
   Q_OBJECT
  public:

@@ -9,8 +9,8 @@
 
 namespace bq::ui {
 
-/// The force of the stroke being made, at the cell's full rate (every pixel column shows the least and largest sample in it); at rest
-/// the last stroke that was kept, with its cut, peak and mean.
+/// The force of the stroke being made, at the cell's full rate (every pixel column shows the least
+/// and largest sample in it); at rest the last stroke that was kept, with its cut, peak and mean.
 class StrokeTrace : public QWidget {
   Q_OBJECT
  public:
@@ -23,7 +23,8 @@ class StrokeTrace : public QWidget {
   void paintEvent(QPaintEvent* event) override;
 
  private:
-  void draw_samples(QPainter& painter, const QRectF& box, const std::vector<float>& samples, double low, double high);
+  void draw_samples(QPainter& painter, const QRectF& box, const std::vector<float>& samples,
+                    double low, double high);
   InstrumentDesk& desk_;
   std::optional<ForceStroke> stroke_;
   double stroke_mm_ = 0;

@@ -17,17 +17,21 @@ namespace bq::ui {
 void TrialPage::back_to_work() {
   middle_->setCurrentIndex(kWork);
   if (!isVisible()) return;
-  if (entry_->isVisible()) entry_->setFocus();
-  else setFocus();
+  if (entry_->isVisible())
+    entry_->setFocus();
+  else
+    setFocus();
 }
 
-void TrialPage::ask(const QString& question, const QString& more, const QStringList& usual, const std::function<void(const QString&)>& take) {
+void TrialPage::ask(const QString& question, const QString& more, const QStringList& usual,
+                    const std::function<void(const QString&)>& take) {
   middle_->setCurrentIndex(kReason);
   reason_->ask(question, more, usual, take);
 }
 
 void TrialPage::ask_exclude(int reading) {
-  if (!run() || reading < 0 || reading >= int(run()->readings.size()) || !workbench_.writable()) return;
+  if (!run() || reading < 0 || reading >= int(run()->readings.size()) || !workbench_.writable())
+    return;
   const Reading& now = run()->readings[std::size_t(reading)];
   if (now.excluded) {
     model_.set_reading_aside(reading, {});
@@ -35,28 +39,39 @@ void TrialPage::ask_exclude(int reading) {
   }
   const QString flag = QString::fromStdString(workbench_.trial().labels.text(now.reason));
   ask(tr("Why is %1 taken out?").arg(QString::fromStdString(print_measure(now.value, now.unit, 6))),
-      tr("At %1 cuts. It stays in the project and is shown, but is not used in the curve; the checkpoint asks for another.").arg(now.cuts) +
+      tr("At %1 cuts. It stays in the project and is shown, but is not used in the curve; the "
+         "checkpoint asks for another.")
+              .arg(now.cuts) +
           (flag.isEmpty() ? QString() : tr(" Flagged: %1.").arg(flag)),
-      {tr("filament slipped"), tr("wrong place"), tr("gauge was pushed"), tr("read twice"), tr("edge was not clean"), tr("typed wrongly")},
+      {tr("filament slipped"), tr("wrong place"), tr("gauge was pushed"), tr("read twice"),
+       tr("edge was not clean"), tr("typed wrongly")},
       [this, reading](const QString& why) { model_.set_reading_aside(reading, why); });
 }
 
 void TrialPage::ask_go_on() {
   switch (model_.stage().kind) {
     case StageKind::gate:
-      ask(tr("Why is this start passed?"), tr("It lies outside the limits of its kind. The reason is kept with the run."),
-          {tr("looked at again: no burr"), tr("new finish, no limits yet"), tr("gauge was checked"), tr("wanted like this")}, [this](const QString& why) { model_.decide(true, why); });
+      ask(tr("Why is this start passed?"),
+          tr("It lies outside the limits of its kind. The reason is kept with the run."),
+          {tr("looked at again: no burr"), tr("new finish, no limits yet"), tr("gauge was checked"),
+           tr("wanted like this")},
+          [this](const QString& why) { model_.decide(true, why); });
       break;
     case StageKind::stop:
     case StageKind::stopped:
-      ask(tr("Why does the run go on?"), tr("The reason is kept with the run."), {tr("to see how it goes on"), tr("the damage is old"), tr("the limit is another now"), tr("stopped by mistake")},
+      ask(tr("Why does the run go on?"), tr("The reason is kept with the run."),
+          {tr("to see how it goes on"), tr("the damage is old"), tr("the limit is another now"),
+           tr("stopped by mistake")},
           [this](const QString& why) { model_.decide(true, why); });
       break;
     case StageKind::check_weight:
-      ask(tr("Why is the check weight left out?"), tr("Readings without a check cannot be told from a gauge that drifted."), {tr("weight is not here"), tr("checked on another project"), tr("no time")},
+      ask(tr("Why is the check weight left out?"),
+          tr("Readings without a check cannot be told from a gauge that drifted."),
+          {tr("weight is not here"), tr("checked on another project"), tr("no time")},
           [this](const QString& why) { model_.decide(true, why); });
       break;
-    default: break;
+    default:
+      break;
   }
 }
 
@@ -66,38 +81,59 @@ void TrialPage::ask_stop() {
     return;
   }
   if (!run() || state_of(*run()) == RunState::done) return;
-  ask(tr("Why is this run stopped?"), tr("What was read stays and counts as “more than so many cuts”. The run can be taken up again. To go on tomorrow nothing needs to be stopped."),
-      {tr("edge is damaged"), tr("medium is used up"), tr("blunt enough"), tr("something went wrong")}, [this](const QString& why) { model_.stop_run(why); });
+  ask(tr("Why is this run stopped?"),
+      tr("What was read stays and counts as “more than so many cuts”. The run can be taken up "
+         "again. To go on tomorrow nothing needs to be stopped."),
+      {tr("edge is damaged"), tr("medium is used up"), tr("blunt enough"),
+       tr("something went wrong")},
+      [this](const QString& why) { model_.stop_run(why); });
 }
 
 void TrialPage::act() {
   if (run() && model_.stage().kind == StageKind::cut) cautioned_.insert(run()->id);
-  if (model_.stage().kind == StageKind::gate || model_.stage().kind == StageKind::stop) ask_stop();
-  else if (model_.stage().kind == StageKind::stopped || model_.stage().kind == StageKind::finished) model_.next_run();
-  else model_.act();
+  if (model_.stage().kind == StageKind::gate || model_.stage().kind == StageKind::stop)
+    ask_stop();
+  else if (model_.stage().kind == StageKind::stopped || model_.stage().kind == StageKind::finished)
+    model_.next_run();
+  else
+    model_.act();
   if (middle_->currentIndex() == kWork && isVisible() && !entry_->isVisible()) setFocus();
 }
 
 void TrialPage::keep_entry() {
-  if (!entry_->text().trimmed().isEmpty()) model_.type(entry_->text());
-  else if (!entry_->isVisible()) act();
+  if (!entry_->text().trimmed().isEmpty())
+    model_.type(entry_->text());
+  else if (!entry_->isVisible())
+    act();
 }
 
 bool TrialPage::command(int key) {
-  // An Enter behind a number always counts: a gauge that types like a keyboard is quicker than any glove, and a number left
-  // standing would run into the next one.
-  const bool ends_number = (key == Qt::Key_Return || key == Qt::Key_Enter) && entry_->isVisible() && !entry_->text().trimmed().isEmpty();
-  if (ends_number) guard_.note(key);
-  else if (!guard_.pass(key)) return true;
+  // An Enter behind a number always counts: a gauge that types like a keyboard is quicker than any
+  // glove, and a number left standing would run into the next one.
+  const bool ends_number = (key == Qt::Key_Return || key == Qt::Key_Enter) && entry_->isVisible() &&
+                           !entry_->text().trimmed().isEmpty();
+  if (ends_number)
+    guard_.note(key);
+  else if (!guard_.pass(key))
+    return true;
   switch (key) {
     case Qt::Key_Space:
-      // Behind a number one Space may lead to its unit; two are a pedal that confirms what was typed.
-      if (!entry_->isVisible() || entry_->text().trimmed().isEmpty()) act();
-      else if (entry_->text().endsWith(QLatin1Char(' '))) keep_entry();
-      else entry_->insert(QStringLiteral(" ")), say(tr("Space again or Enter keeps %1").arg(entry_->text().trimmed()), false);
+      // Behind a number one Space may lead to its unit; two are a pedal that confirms what was
+      // typed.
+      if (!entry_->isVisible() || entry_->text().trimmed().isEmpty())
+        act();
+      else if (entry_->text().endsWith(QLatin1Char(' ')))
+        keep_entry();
+      else {
+        entry_->insert(QStringLiteral(" "));
+
+        say(tr("Space again or Enter keeps %1").arg(entry_->text().trimmed()), false);
+      }
       return true;
     case Qt::Key_Return:
-    case Qt::Key_Enter: keep_entry(); return true;
+    case Qt::Key_Enter:
+      keep_entry();
+      return true;
     case Qt::Key_D:
       if (run() && run()->cuts_done > 0 && workbench_.writable()) {
         middle_->setCurrentIndex(kLook);
@@ -110,30 +146,49 @@ bool TrialPage::command(int key) {
     case Qt::Key_X:
       if (run()) ask_exclude(int(run()->readings.size()) - 1);
       return true;
-    case Qt::Key_U: model_.undo(); return true;
-    case Qt::Key_R: model_.begin_rest(); return true;
-    case Qt::Key_P: model_.toggle_pace(); return true;
-    case Qt::Key_T: model_.stroke_now(); return true;
-    case Qt::Key_N: model_.next_run(); return true;
-    case Qt::Key_W: model_.check_weight_now(); return true;
-    case Qt::Key_G: ask_go_on(); return true;
-    case Qt::Key_S: ask_stop(); return true;
+    case Qt::Key_U:
+      model_.undo();
+      return true;
+    case Qt::Key_R:
+      model_.begin_rest();
+      return true;
+    case Qt::Key_P:
+      model_.toggle_pace();
+      return true;
+    case Qt::Key_T:
+      model_.stroke_now();
+      return true;
+    case Qt::Key_N:
+      model_.next_run();
+      return true;
+    case Qt::Key_W:
+      model_.check_weight_now();
+      return true;
+    case Qt::Key_G:
+      ask_go_on();
+      return true;
+    case Qt::Key_S:
+      ask_stop();
+      return true;
     case Qt::Key_Escape:
       // Closes what is open; what was typed stays typed, what was kept stays kept.
       emit full_screen_left();
       return true;
-    default: return false;
+    default:
+      return false;
   }
 }
 
 void TrialPage::keyPressEvent(QKeyEvent* event) {
   if (event->isAutoRepeat()) return;  // a key held by a wet glove is one press
-  const bool plain = !(event->modifiers() & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier));
+  const bool plain =
+      !(event->modifiers() & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier));
   if (middle_->currentIndex() != kWork) {
     if (event->key() == Qt::Key_Escape) back_to_work();
     return;
   }
-  // Digits find the reading without anything being clicked; at a block of cuts they say how many were made.
+  // Digits find the reading without anything being clicked; at a block of cuts they say how many
+  // were made.
   if (plain && !event->text().isEmpty() && event->text()[0].isDigit() && entry_->isVisible()) {
     entry_->setFocus();
     entry_->insert(event->text());
@@ -146,18 +201,24 @@ void TrialPage::keyPressEvent(QKeyEvent* event) {
 bool TrialPage::eventFilter(QObject* watched, QEvent* event) {
   if (watched == entry_ && event->type() == QEvent::KeyPress) {
     const auto* key = static_cast<QKeyEvent*>(event);
-    const bool plain = !(key->modifiers() & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier));
-    const bool confirms = key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter || key->key() == Qt::Key_Space || key->key() == Qt::Key_Escape;
-    // Taken here and not passed on: the same press must not reach the Bench as a second key. Letters are commands as
-    // long as nothing is typed; behind a number they are its unit.
-    if (plain && (confirms || (entry_->text().isEmpty() && key->text().size() == 1 && key->text()[0].isLetter()))) {
+    const bool plain =
+        !(key->modifiers() & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier));
+    const bool confirms = key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter ||
+                          key->key() == Qt::Key_Space || key->key() == Qt::Key_Escape;
+    // Taken here and not passed on: the same press must not reach the Bench as a second key.
+    // Letters are commands as long as nothing is typed; behind a number they are its unit.
+    if (plain && (confirms || (entry_->text().isEmpty() && key->text().size() == 1 &&
+                               key->text()[0].isLetter()))) {
       if (!key->isAutoRepeat()) command(key->key());
       return true;
     }
     // Ctrl+Z in an empty field undoes the last entry, not the field.
-    if (entry_->text().isEmpty() && key->modifiers().testFlag(Qt::ControlModifier) && key->key() == Qt::Key_Z) {
-      if (key->modifiers().testFlag(Qt::ShiftModifier)) workbench_.redo();
-      else workbench_.undo();
+    if (entry_->text().isEmpty() && key->modifiers().testFlag(Qt::ControlModifier) &&
+        key->key() == Qt::Key_Z) {
+      if (key->modifiers().testFlag(Qt::ShiftModifier))
+        workbench_.redo();
+      else
+        workbench_.undo();
       return true;
     }
   }
@@ -166,9 +227,12 @@ bool TrialPage::eventFilter(QObject* watched, QEvent* event) {
 
 void TrialPage::focusInEvent(QFocusEvent* event) {
   QWidget::focusInEvent(event);
-  if (middle_->currentIndex() == kLook) look_->setFocus();
-  else if (middle_->currentIndex() == kReason) reason_->setFocus();
-  else if (entry_->isVisible()) entry_->setFocus();
+  if (middle_->currentIndex() == kLook)
+    look_->setFocus();
+  else if (middle_->currentIndex() == kReason)
+    reason_->setFocus();
+  else if (entry_->isVisible())
+    entry_->setFocus();
 }
 
 }  // namespace bq::ui

@@ -26,12 +26,37 @@
 namespace bq::ui {
 
 TrialPage::TrialPage(Workbench& workbench, BenchModel& model, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), model_(model), guard_(model.protocol().debounce_ms), chooser_(new QComboBox), operator_(new QComboBox), glyph_(new EdgeGlyph),
-      edge_(new QLabel), caution_(new QLabel), instruction_(new QLabel), detail_(new QLabel), figure_(new QLabel), figure_unit_(new QLabel), said_(new QLabel),
-      then_(new QLabel), keys_(new QLabel), understood_(new QPushButton(tr("Understood"))), confirm_(new QPushButton), second_(new QPushButton),
-      uncover_(new QPushButton(tr("Uncover…"))), entry_(new QLineEdit), entry_unit_(new QLabel), dots_(new ReadingDots), stages_(new StageLine(model)),
-      middle_(new QStackedWidget), look_(new LookPanel(true)), reason_(new ReasonPanel), plot_(new PlotView), trace_(new StrokeTrace(model.desk())),
-      strip_(new CheckpointStrip(workbench)), pace_(new QProgressBar) {
+    : QWidget(parent),
+      workbench_(workbench),
+      model_(model),
+      guard_(model.protocol().debounce_ms),
+      chooser_(new QComboBox),
+      operator_(new QComboBox),
+      glyph_(new EdgeGlyph),
+      edge_(new QLabel),
+      caution_(new QLabel),
+      instruction_(new QLabel),
+      detail_(new QLabel),
+      figure_(new QLabel),
+      figure_unit_(new QLabel),
+      said_(new QLabel),
+      then_(new QLabel),
+      keys_(new QLabel),
+      understood_(new QPushButton(tr("Understood"))),
+      confirm_(new QPushButton),
+      second_(new QPushButton),
+      uncover_(new QPushButton(tr("Uncover…"))),
+      entry_(new QLineEdit),
+      entry_unit_(new QLabel),
+      dots_(new ReadingDots),
+      stages_(new StageLine(model)),
+      middle_(new QStackedWidget),
+      look_(new LookPanel(true)),
+      reason_(new ReasonPanel),
+      plot_(new PlotView),
+      trace_(new StrokeTrace(model.desk())),
+      strip_(new CheckpointStrip(workbench)),
+      pace_(new QProgressBar) {
   setFocusPolicy(Qt::StrongFocus);
   auto* right = new QVBoxLayout;
   right->setSpacing(6);
@@ -55,9 +80,13 @@ TrialPage::TrialPage(Workbench& workbench, BenchModel& model, QWidget* parent)
   });
   connect(operator_, &QComboBox::currentTextChanged, &model_, &BenchModel::set_operator);
   connect(confirm_, &QPushButton::clicked, this, &TrialPage::act);
-  connect(second_, &QPushButton::clicked, this, [this] { command(model_.stage().kind == StageKind::look ? Qt::Key_D : Qt::Key_G); });
+  connect(second_, &QPushButton::clicked, this,
+          [this] { command(model_.stage().kind == StageKind::look ? Qt::Key_D : Qt::Key_G); });
   connect(uncover_, &QPushButton::clicked, this, [this] {
-    ask(tr("Uncover this run's edge?"), tr("Whoever reads and knows the edge may read differently. It is written down with the run."), {tr("the blade must be told apart"), tr("sharpening it myself")},
+    ask(tr("Uncover this run's edge?"),
+        tr("Whoever reads and knows the edge may read differently. It is written down with the "
+           "run."),
+        {tr("the blade must be told apart"), tr("sharpening it myself")},
         [this](const QString&) { model_.uncover(); });
   });
   connect(understood_, &QPushButton::clicked, this, [this] {
@@ -72,13 +101,17 @@ TrialPage::TrialPage(Workbench& workbench, BenchModel& model, QWidget* parent)
   connect(look_, &LookPanel::left, this, &TrialPage::back_to_work);
   connect(reason_, &ReasonPanel::left, this, &TrialPage::back_to_work);
   connect(strip_, &CheckpointStrip::reading_clicked, this, &TrialPage::ask_exclude);
-  connect(plot_, &PlotView::threshold_dragged, this, [this](double y) { workbench_.drag_threshold(workbench_.from_shown(y)); });
-  connect(plot_, &PlotView::threshold_dropped, this, [this](double y) { workbench_.drop_threshold(workbench_.from_shown(y)); });
+  connect(plot_, &PlotView::threshold_dragged, this,
+          [this](double y) { workbench_.drag_threshold(workbench_.from_shown(y)); });
+  connect(plot_, &PlotView::threshold_dropped, this,
+          [this](double y) { workbench_.drop_threshold(workbench_.from_shown(y)); });
   connect(&model_, &BenchModel::changed, this, &TrialPage::reload);
   connect(&model_, &BenchModel::said, this, &TrialPage::say);
   connect(&model_, &BenchModel::number_taken, entry_, &QLineEdit::clear);
   connect(&model_, &BenchModel::beat, this, &TrialPage::show_live);
-  connect(&model_, &BenchModel::stroke_kept, this, [this](qint64 id) { trace_->show_stroke(workbench_.session().stroke(id), model_.protocol().stroke_mm); });
+  connect(&model_, &BenchModel::stroke_kept, this, [this](qint64 id) {
+    trace_->show_stroke(workbench_.session().stroke(id), model_.protocol().stroke_mm);
+  });
   connect(&workbench_, &Workbench::run_chosen, this, [this] {
     say({}, false);
     back_to_work();
@@ -86,7 +119,8 @@ TrialPage::TrialPage(Workbench& workbench, BenchModel& model, QWidget* parent)
   });
   connect(&workbench_, &Workbench::fits_changed, this, &TrialPage::show_curve);
   connect(&workbench_, &Workbench::threshold_changed, this, [this] {
-    if (const auto threshold = workbench_.threshold()) plot_->set_threshold(workbench_.shown(*threshold), workbench_.threshold_text());
+    if (const auto threshold = workbench_.threshold())
+      plot_->set_threshold(workbench_.shown(*threshold), workbench_.threshold_text());
   });
   connect(&workbench_, &Workbench::display_changed, this, [this] {
     plot_->retheme();
@@ -106,7 +140,8 @@ QWidget* TrialPage::make_left() {
   operator_->lineEdit()->setPlaceholderText(tr("operator"));
   edge_->setFont(font_of(14));
   edge_->setWordWrap(true);
-  uncover_->setToolTip(tr("Shows steel, angles and finish of this run, and writes down that it was done."));
+  uncover_->setToolTip(
+      tr("Shows steel, angles and finish of this run, and writes down that it was done."));
   auto* head = new QHBoxLayout;
   head->addWidget(chooser_, 1);
   head->addWidget(operator_);
@@ -202,7 +237,8 @@ void TrialPage::resizeEvent(QResizeEvent* event) {
   said_->setMinimumHeight(low ? 0 : 40);
   glyph_->setVisible(!low && run() && run()->facts.geometry && !model_.covered());
   then_->setVisible(!low && !caution_->isVisibleTo(this));
-  trace_->setVisible(height() > 520 && (trace_->has_stroke() || model_.desk().profile(InstrumentRole::force_cell)));
+  trace_->setVisible(height() > 520 &&
+                     (trace_->has_stroke() || model_.desk().profile(InstrumentRole::force_cell)));
   instruction_->parentWidget()->layout()->setSpacing(low ? 3 : 8);
 }
 
@@ -224,15 +260,18 @@ void TrialPage::reload_chooser() {
     for (const auto& item : runs) chooser_->addItem(QString::fromStdString(item.facts.name));
   }
   for (std::size_t i = 0; i < runs.size(); ++i) {
-    const QString text = QString::fromStdString(runs[i].facts.name + " · " + std::string(name_of(state_of(runs[i]))) +
-                                                (runs[i].facts.medium.empty() ? "" : " · " + runs[i].facts.medium));
+    const QString text = QString::fromStdString(
+        runs[i].facts.name + " · " + std::string(name_of(state_of(runs[i]))) +
+        (runs[i].facts.medium.empty() ? "" : " · " + runs[i].facts.medium));
     if (chooser_->itemText(int(i)) != text) chooser_->setItemText(int(i), text);
   }
   chooser_->setCurrentIndex(workbench_.current_run());
   const QString by = operator_->currentText();
   if (run())
     for (const auto& reading : run()->readings)
-      if (const auto name = QString::fromStdString(workbench_.trial().labels.text(reading.by_operator)); !name.isEmpty() && operator_->findText(name) < 0)
+      if (const auto name =
+              QString::fromStdString(workbench_.trial().labels.text(reading.by_operator));
+          !name.isEmpty() && operator_->findText(name) < 0)
         operator_->addItem(name);
   operator_->setCurrentText(by);
 }
@@ -246,36 +285,47 @@ void TrialPage::reload() {
   show_curve();
   stages_->reload();
   strip_->reload();
-  trace_->setVisible(height() > 520 && (trace_->has_stroke() || model_.desk().profile(InstrumentRole::force_cell)));
+  trace_->setVisible(height() > 520 &&
+                     (trace_->has_stroke() || model_.desk().profile(InstrumentRole::force_cell)));
 }
 
 void TrialPage::show_facts() {
   const Run* now = run();
   const bool covered = model_.covered();
-  for (QWidget* part : {static_cast<QWidget*>(figure_), static_cast<QWidget*>(figure_unit_), static_cast<QWidget*>(dots_)}) part->setVisible(now != nullptr);
+  for (QWidget* part : {static_cast<QWidget*>(figure_), static_cast<QWidget*>(figure_unit_),
+                        static_cast<QWidget*>(dots_)})
+    part->setVisible(now != nullptr);
   glyph_->setVisible(now && now->facts.geometry && !covered && height() >= 640);
   uncover_->setVisible(covered && workbench_.writable());
   if (!now) return edge_->clear();
   if (covered) {
-    edge_->setText(tr("Blind: blade marked %1. Steel, angles and finish stay covered until the run is done.").arg(QString::fromStdString(now->facts.name)));
+    edge_->setText(
+        tr("Blind: blade marked %1. Steel, angles and finish stay covered until the run is done.")
+            .arg(QString::fromStdString(now->facts.name)));
     return;
   }
   glyph_->show_edge(now->facts.geometry, now->facts.finish);
   QStringList words;
   words << QString::fromStdString(now->facts.blade.empty() ? now->facts.steel : now->facts.blade);
-  if (now->facts.geometry) words << QString::fromStdString(print_geometry(*now->facts.geometry, workbench_.display().angles));
+  if (now->facts.geometry)
+    words << QString::fromStdString(
+        print_geometry(*now->facts.geometry, workbench_.display().angles));
   if (now->facts.finish) words << QString::fromStdString(print_finish(*now->facts.finish));
-  const QString start = QString::fromStdString(start_line(workbench_.trial(), std::size_t(workbench_.current_run()), workbench_.shown_unit()));
-  edge_->setText(words.join(QStringLiteral(" · ")) + (start.isEmpty() ? QString() : QStringLiteral("\n") + start));
+  const QString start = QString::fromStdString(start_line(
+      workbench_.trial(), std::size_t(workbench_.current_run()), workbench_.shown_unit()));
+  edge_->setText(words.join(QStringLiteral(" · ")) +
+                 (start.isEmpty() ? QString() : QStringLiteral("\n") + start));
 }
 
 void TrialPage::show_dots() {
   const Run* now = run();
   if (!now) return;
   const Trial& trial = workbench_.trial();
-  const std::int64_t at = model_.stage().kind == StageKind::read ? model_.stage().at_cuts : now->cuts_done;
+  const std::int64_t at =
+      model_.stage().kind == StageKind::read ? model_.stage().at_cuts : now->cuts_done;
   const auto checkpoints = checkpoints_of(*now, trial.unit());
-  const auto current = std::find_if(checkpoints.begin(), checkpoints.end(), [&](const Checkpoint& c) { return c.cuts == at; });
+  const auto current = std::find_if(checkpoints.begin(), checkpoints.end(),
+                                    [&](const Checkpoint& c) { return c.cuts == at; });
   std::vector<ReadingDots::Dot> dots;
   const auto suspects = suspects_of(*now);
   for (std::size_t i = 0; i < now->readings.size(); ++i) {
@@ -288,8 +338,12 @@ void TrialPage::show_dots() {
   dots_->show_dots(dots, current == checkpoints.end()
                              ? tr("no reading at this checkpoint yet")
                              : tr("at %1 cuts: median %2, spread %3 % of %4")
-                                   .arg(QString::fromStdString(print_cuts(double(at))), workbench_.print_value(current->median()), QString::number(100 * current->cv(), 'f', 1),
-                                        current->values.size() == 1 ? tr("1 reading") : tr("%1 readings").arg(current->values.size())));
+                                   .arg(QString::fromStdString(print_cuts(double(at))),
+                                        workbench_.print_value(current->median()),
+                                        QString::number(100 * current->cv(), 'f', 1),
+                                        current->values.size() == 1
+                                            ? tr("1 reading")
+                                            : tr("%1 readings").arg(current->values.size())));
 }
 
 void TrialPage::show_step() {
@@ -319,18 +373,24 @@ void TrialPage::show_step() {
   dots_->setVisible(run() && !caution);  // the caution comes first
   then_->setVisible(!caution && height() >= 640);
   show_live();
-  if (middle_->currentIndex() != kWork || !isVisible() || chooser_->hasFocus() || operator_->hasFocus()) return;
-  if (entry_->isVisible()) entry_->setFocus();
-  else setFocus();
+  if (middle_->currentIndex() != kWork || !isVisible() || chooser_->hasFocus() ||
+      operator_->hasFocus())
+    return;
+  if (entry_->isVisible())
+    entry_->setFocus();
+  else
+    setFocus();
 }
 
 void TrialPage::show_live() {
   const bool lively = model_.rest_left_s() || model_.pacing();
   if (lively != live_.isActive()) lively ? live_.start(50) : live_.stop();
-  pace_->setVisible(model_.pacing());  // fills with every beat: the pace can be seen as well as heard
+  pace_->setVisible(
+      model_.pacing());  // fills with every beat: the pace can be seen as well as heard
   if (const auto left = model_.rest_left_s()) {
     const int whole = int(std::max(0.0, *left) + 0.999);
-    figure_->setText(QStringLiteral("%1:%2").arg(whole / 60).arg(whole % 60, 2, 10, QLatin1Char('0')));
+    figure_->setText(
+        QStringLiteral("%1:%2").arg(whole / 60).arg(whole % 60, 2, 10, QLatin1Char('0')));
     figure_unit_->setText(*left > 0 ? tr("to rest") : tr("rested: go on"));
   } else if (model_.pacing() || model_.beats() > 0) {
     if (model_.stage().kind != StageKind::cut) return;
@@ -346,15 +406,18 @@ void TrialPage::show_curve() {
     plot_->show_plot({tr("cuts"), tr("reading")}, {});
     return;
   }
-  PlotAxes axes{tr("cuts"), tr("reading, %1").arg(QString::fromUtf8(sign_of(workbench_.shown_unit()).data()))};
+  PlotAxes axes{tr("cuts"),
+                tr("reading, %1").arg(QString::fromUtf8(sign_of(workbench_.shown_unit()).data()))};
   const double end = now->plan.checkpoints.empty() ? 1e15 : double(now->plan.checkpoints.back());
   if (!now->plan.checkpoints.empty()) axes.x_range = {0, end};
   auto series = run_series(workbench_, std::size_t(workbench_.current_run()), true, end);
   if (model_.covered())
     for (auto& one : series) one.style = 0;  // a steel's colour and marker would give it away
   plot_->show_plot(axes, series);
-  if (const auto threshold = workbench_.threshold()) plot_->set_threshold(workbench_.shown(*threshold), workbench_.threshold_text());
-  else plot_->set_threshold({}, {});
+  if (const auto threshold = workbench_.threshold())
+    plot_->set_threshold(workbench_.shown(*threshold), workbench_.threshold_text());
+  else
+    plot_->set_threshold({}, {});
 }
 
 }  // namespace bq::ui

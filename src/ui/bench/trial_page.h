@@ -25,8 +25,9 @@ class ReasonPanel;
 class StageLine;
 class StrokeTrace;
 
-/// The run under way: one instruction, one number, one curve. Space (or a pedal) does the one thing to do; digits go to the reading
-/// without anything being clicked; every other act has one key and one button.
+/// The run under way: one instruction, one number, one curve. Space (or a pedal) does the one thing
+/// to do; digits go to the reading without anything being clicked; every other act has one key and
+/// one button.
 class TrialPage : public QWidget {
   Q_OBJECT
  public:
@@ -65,7 +66,8 @@ class TrialPage : public QWidget {
   void show_curve();
   void act();
   void keep_entry();
-  void ask(const QString& question, const QString& more, const QStringList& usual, const std::function<void(const QString&)>& take);
+  void ask(const QString& question, const QString& more, const QStringList& usual,
+           const std::function<void(const QString&)>& take);
   void ask_go_on();
   void ask_stop();
   void back_to_work();
@@ -78,7 +80,8 @@ class TrialPage : public QWidget {
   KeyGuard guard_;
   QComboBox *chooser_, *operator_;
   EdgeGlyph* glyph_;
-  QLabel *edge_, *caution_, *instruction_, *detail_, *figure_, *figure_unit_, *said_, *then_, *keys_;
+  QLabel *edge_, *caution_, *instruction_, *detail_, *figure_, *figure_unit_, *said_, *then_,
+      *keys_;
   QPushButton *understood_, *confirm_, *second_, *uncover_;
   QLineEdit* entry_;
   QLabel* entry_unit_;

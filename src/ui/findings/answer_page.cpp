@@ -11,8 +11,14 @@
 namespace bq::ui {
 
 AnswerPage::AnswerPage(Workbench& workbench, const QString& how, QWidget* parent)
-    : QWidget(parent), controls_(new QHBoxLayout), plot_(new PlotView), table_(new QTableWidget),
-      workbench_(workbench), sentence_(new QLabel), remarks_(quiet_label({})), how_(quiet_label(how)) {
+    : QWidget(parent),
+      controls_(new QHBoxLayout),
+      plot_(new PlotView),
+      table_(new QTableWidget),
+      workbench_(workbench),
+      sentence_(new QLabel),
+      remarks_(quiet_label({})),
+      how_(quiet_label(how)) {
   sentence_->setFont(font_of(20));
   sentence_->setWordWrap(true);
   sentence_->setTextInteractionFlags(Qt::TextSelectableByMouse | Qt::TextSelectableByKeyboard);
@@ -49,7 +55,8 @@ AnswerPage::AnswerPage(Workbench& workbench, const QString& how, QWidget* parent
   layout->addWidget(how_);
   layout->addStretch(0);
   connect(plot_, &PlotView::run_picked, this, &AnswerPage::pick);
-  connect(table_, &QTableWidget::cellClicked, this, [this](int row, int) { pick(row_runs_.value(row)); });
+  connect(table_, &QTableWidget::cellClicked, this,
+          [this](int row, int) { pick(row_runs_.value(row)); });
   connect(&workbench_, &Workbench::run_chosen, this, &AnswerPage::light_run);
 }
 
@@ -61,13 +68,17 @@ void AnswerPage::pick(const QString& run) {
 
 void AnswerPage::light_run() {
   const int index = workbench_.current_run();
-  const QString name = index >= 0 && index < int(workbench_.trial().runs.size()) ? QString::fromStdString(workbench_.trial().runs[std::size_t(index)].facts.name) : QString();
+  const QString name =
+      index >= 0 && index < int(workbench_.trial().runs.size())
+          ? QString::fromStdString(workbench_.trial().runs[std::size_t(index)].facts.name)
+          : QString();
   plot_->light_run(name);
   if (const int row = int(row_runs_.indexOf(name)); row >= 0 && row < table_->rowCount()) {
     table_->selectRow(row);
-    if (isVisible()) table_->scrollToItem(table_->item(row, 0));  // picked while looking at it; else the table stays at its top
-  }
-  else if (!row_runs_.isEmpty()) {
+    if (isVisible())
+      table_->scrollToItem(
+          table_->item(row, 0));  // picked while looking at it; else the table stays at its top
+  } else if (!row_runs_.isEmpty()) {
     table_->clearSelection();
   }
 }
@@ -96,15 +107,16 @@ void AnswerPage::set_table(const QStringList& heads, const std::vector<QStringLi
       auto* item = table_->item(r, c);
       if (!item) table_->setItem(r, c, item = new QTableWidgetItem);
       if (item->text() != text) item->setText(text);
-      const bool number = !text.isEmpty() && (text[0].isDigit() || QStringLiteral("<>-−–").contains(text[0]));
+      const bool number =
+          !text.isEmpty() && (text[0].isDigit() || QStringLiteral("<>-−–").contains(text[0]));
       item->setTextAlignment(Qt::AlignVCenter | (number ? Qt::AlignRight : Qt::AlignLeft));
       item->setToolTip(text);
     }
   for (int c = 0; c < heads.size(); ++c) {
     table_->horizontalHeaderItem(c)->setToolTip(heads[c]);
     const auto* first = rows.empty() ? nullptr : table_->item(0, c);
-    table_->horizontalHeaderItem(c)->setTextAlignment(
-        first ? Qt::Alignment(first->textAlignment()) : Qt::AlignLeft | Qt::AlignVCenter);
+    table_->horizontalHeaderItem(c)->setTextAlignment(first ? Qt::Alignment(first->textAlignment())
+                                                            : Qt::AlignLeft | Qt::AlignVCenter);
   }
   // Room for the longest of head and cells, and the last column takes what is left.
   const QFontMetrics metrics(table_->font());
@@ -116,7 +128,8 @@ void AnswerPage::set_table(const QStringList& heads, const std::vector<QStringLi
   }
   // Words may run to the edge; a number stays by its neighbours.
   const auto* corner = rows.empty() ? nullptr : table_->item(0, int(heads.size()) - 1);
-  table_->horizontalHeader()->setStretchLastSection(corner && !(corner->textAlignment() & Qt::AlignRight));
+  table_->horizontalHeader()->setStretchLastSection(corner &&
+                                                    !(corner->textAlignment() & Qt::AlignRight));
   table_->setUpdatesEnabled(true);
 }
 

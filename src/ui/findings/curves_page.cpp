@@ -20,12 +20,17 @@ namespace {
 /// The group a run belongs to in an overlay, and its place among the groups.
 QString group_of(const RunFacts& facts, int by, AngleConvention convention) {
   switch (by) {
-    case 1: return QString::fromStdString(facts.steel);
+    case 1:
+      return QString::fromStdString(facts.steel);
     case 2:
-      return facts.geometry ? QString::fromStdString(print_angle_number(facts.geometry->apex().equivalent_deg(), convention)) + QStringLiteral("° apex")
+      return facts.geometry ? QString::fromStdString(print_angle_number(
+                                  facts.geometry->apex().equivalent_deg(), convention)) +
+                                  QStringLiteral("° apex")
                             : QString();
-    case 3: return facts.finish ? QString::fromStdString(print_finish(*facts.finish)) : QString();
-    default: return {};
+    case 3:
+      return facts.finish ? QString::fromStdString(print_finish(*facts.finish)) : QString();
+    default:
+      return {};
   }
 }
 
@@ -33,14 +38,21 @@ QString group_of(const RunFacts& facts, int by, AngleConvention convention) {
 
 CurvesPage::CurvesPage(Workbench& bench, QWidget* parent)
     : AnswerPage(bench,
-                 tr("Each run is fitted by least squares on the logarithm of the reading. The power model r0 + k·n^b is "
-                    "kept unless a straight line, a wear-area or a two-phase curve leads by more than 6 in AICc. Cuts to the "
-                    "limit: delta method on ln n, with the scatter between checkpoints carried; nothing is extrapolated "
+                 tr("Each run is fitted by least squares on the logarithm of the reading. The "
+                    "power model r0 + k·n^b is "
+                    "kept unless a straight line, a wear-area or a two-phase curve leads by more "
+                    "than 6 in AICc. Cuts to the "
+                    "limit: delta method on ln n, with the scatter between checkpoints carried; "
+                    "nothing is extrapolated "
                     "beyond the last checkpoint. See docs/methods.md."),
                  parent),
-      overlay_(new QComboBox), run_(new QComboBox), log_cuts_(new QCheckBox(tr("log cuts"))),
-      log_readings_(new QCheckBox(tr("log readings"))), at_(new QDoubleSpinBox) {
-  overlay_->addItems({tr("One run"), tr("All, by steel"), tr("All, by angle"), tr("All, by finish")});
+      overlay_(new QComboBox),
+      run_(new QComboBox),
+      log_cuts_(new QCheckBox(tr("log cuts"))),
+      log_readings_(new QCheckBox(tr("log readings"))),
+      at_(new QDoubleSpinBox) {
+  overlay_->addItems(
+      {tr("One run"), tr("All, by steel"), tr("All, by angle"), tr("All, by finish")});
   overlay_->setCurrentIndex(by_steel);
   overlay_->setAccessibleName(tr("What is drawn"));
   run_->setAccessibleName(tr("Run"));
@@ -66,12 +78,10 @@ CurvesPage::CurvesPage(Workbench& bench, QWidget* parent)
   connect(at_, &QDoubleSpinBox::valueChanged, this, &CurvesPage::reload_table);
   connect(log_cuts_, &QCheckBox::toggled, this, &CurvesPage::reload);
   connect(log_readings_, &QCheckBox::toggled, this, &CurvesPage::reload);
-  connect(plot_, &PlotView::threshold_dragged, this, [this](double shown) {
-    workbench().drag_threshold(workbench().from_shown(shown));
-  });
-  connect(plot_, &PlotView::threshold_dropped, this, [this](double shown) {
-    workbench().drop_threshold(workbench().from_shown(shown));
-  });
+  connect(plot_, &PlotView::threshold_dragged, this,
+          [this](double shown) { workbench().drag_threshold(workbench().from_shown(shown)); });
+  connect(plot_, &PlotView::threshold_dropped, this,
+          [this](double shown) { workbench().drop_threshold(workbench().from_shown(shown)); });
   connect(&workbench(), &Workbench::fits_changed, this, &CurvesPage::reload);
   connect(&workbench(), &Workbench::run_chosen, this, &CurvesPage::reload);
   connect(&workbench(), &Workbench::threshold_changed, this, &CurvesPage::reload_threshold);
@@ -100,9 +110,10 @@ std::vector<PlotSeries> CurvesPage::overlay(Overlay by) const {
   std::map<QString, double> keys;
   for (const auto& run : trial.runs) {
     const QString group = group_of(run.facts, by, workbench().display().angles);
-    const double key = by == by_angle && run.facts.geometry ? run.facts.geometry->apex().equivalent_deg()
-                       : by == by_finish && run.facts.finish ? run.facts.finish->mean_um()
-                                                             : workbench().steel_style(run.facts.steel);
+    const double key =
+        by == by_angle && run.facts.geometry  ? run.facts.geometry->apex().equivalent_deg()
+        : by == by_finish && run.facts.finish ? run.facts.finish->mean_um()
+                                              : workbench().steel_style(run.facts.steel);
     keys.try_emplace(group, key);
   }
   std::vector<std::pair<double, QString>> sorted;
@@ -113,7 +124,8 @@ std::vector<PlotSeries> CurvesPage::overlay(Overlay by) const {
   std::vector<PlotSeries> out;
   std::set<QString> groups;
   constexpr std::size_t kMostCurves = 400;
-  for (std::size_t i = 0; i < trial.runs.size() && i < fits->size() && out.size() < kMostCurves; ++i) {
+  for (std::size_t i = 0; i < trial.runs.size() && i < fits->size() && out.size() < kMostCurves;
+       ++i) {
     if (!(*fits)[i].curve || (!medium_.empty() && trial.runs[i].facts.medium != medium_)) continue;
     const CurveFit& fit = (*fits)[i].curve->fit;
     PlotSeries series;
@@ -154,7 +166,8 @@ void CurvesPage::reload() {
   const auto by = Overlay(overlay_->currentIndex());
   run_->setVisible(by == one_run);
   at_->setVisible(by == one_run);
-  PlotAxes axes{tr("cuts"), tr("reading, %1").arg(QString::fromUtf8(sign_of(workbench().shown_unit()).data()))};
+  PlotAxes axes{tr("cuts"),
+                tr("reading, %1").arg(QString::fromUtf8(sign_of(workbench().shown_unit()).data()))};
   axes.x_log = log_cuts_->isChecked();
   axes.y_log = log_readings_->isChecked();
   std::vector<PlotSeries> series;
@@ -165,7 +178,10 @@ void CurvesPage::reload() {
         // 0 cuts has no place on a log axis.
         std::vector<double> x, y;
         for (std::size_t i = 0; i < s.x.size(); ++i)
-          if (s.x[i] >= 1) x.push_back(s.x[i]), y.push_back(s.y[i]);
+          if (s.x[i] >= 1) {
+            x.push_back(s.x[i]);
+            y.push_back(s.y[i]);
+          }
         s.x = x;
         s.y = y;
         s.y_low.clear();
@@ -181,7 +197,8 @@ void CurvesPage::reload() {
 void CurvesPage::reload_threshold() {
   const auto threshold = workbench().threshold();
   const bool any = threshold && workbench().trial().reading_count() > 0;
-  plot_->set_threshold(any ? std::optional(workbench().shown(*threshold)) : std::nullopt, workbench().threshold_text());
+  plot_->set_threshold(any ? std::optional(workbench().shown(*threshold)) : std::nullopt,
+                       workbench().threshold_text());
   reload_table();
 }
 
@@ -190,7 +207,8 @@ void CurvesPage::reload_table() {
   const auto fits = workbench().fits();
   const auto threshold = workbench().threshold();
   if (!threshold || fits->empty()) {
-    set_sentence(workbench().has_project() ? tr("No answer yet: there are no readings.") : tr("No project is open."));
+    set_sentence(workbench().has_project() ? tr("No answer yet: there are no readings.")
+                                           : tr("No project is open."));
     set_table({}, {});
     return;
   }
@@ -202,11 +220,15 @@ void CurvesPage::reload_table() {
     const RunFit& fit = (*fits)[i];
     if (!medium_.empty() && trial.runs[i].facts.medium != medium_) continue;
     if (fit.readings.empty()) continue;
-    QStringList row{QString::fromStdString(fit.run), QString::fromStdString(trial.runs[i].facts.steel),
+    QStringList row{QString::fromStdString(fit.run),
+                    QString::fromStdString(trial.runs[i].facts.steel),
                     trial.runs[i].facts.geometry
-                        ? QString::fromStdString(print_geometry_short(*trial.runs[i].facts.geometry, workbench().display().angles))
+                        ? QString::fromStdString(print_geometry_short(*trial.runs[i].facts.geometry,
+                                                                      workbench().display().angles))
                         : QString(),
-                    trial.runs[i].facts.finish ? QString::fromStdString(print_finish(*trial.runs[i].facts.finish)) : QString()};
+                    trial.runs[i].facts.finish
+                        ? QString::fromStdString(print_finish(*trial.runs[i].facts.finish))
+                        : QString()};
     if (fit.curve) {
       const auto cuts = cuts_to_threshold(fit.curve->fit, fit.table, *threshold);
       reached += cuts.censoring == Censoring::none;
@@ -214,7 +236,9 @@ void CurvesPage::reload_table() {
       dull += cuts.censoring == Censoring::left;
       row << QString::fromStdString(cuts_short(cuts))
           << (cuts.estimate && cuts.low && cuts.high
-                  ? tr("%1 to %2").arg(QString::fromStdString(print_cuts(*cuts.low)), QString::fromStdString(print_cuts(*cuts.high)))
+                  ? tr("%1 to %2")
+                        .arg(QString::fromStdString(print_cuts(*cuts.low)),
+                             QString::fromStdString(print_cuts(*cuts.high)))
                   : QString())
           << QString::fromUtf8(name_of(fit.curve->fit.curve.model).data())
           << QStringLiteral("%1 %").arg(100 * fit.curve->fit.sigma_log, 0, 'f', 1);
@@ -231,23 +255,30 @@ void CurvesPage::reload_table() {
                       workbench().current_run() < int(fits->size());
   if (single) {
     const RunFit& fit = (*fits)[std::size_t(workbench().current_run())];
-    set_sentence(fit.curve ? tr("Run %1 %2.").arg(QString::fromStdString(fit.run),
-                                                  QString::fromStdString(cuts_sentence(
-                                                      cuts_to_threshold(fit.curve->fit, fit.table, *threshold),
-                                                      workbench().shown(*threshold), workbench().shown_unit())))
-                           : tr("Run %1: %2.").arg(QString::fromStdString(fit.run), QString::fromStdString(fit.why_not)));
+    set_sentence(
+        fit.curve ? tr("Run %1 %2.")
+                        .arg(QString::fromStdString(fit.run),
+                             QString::fromStdString(cuts_sentence(
+                                 cuts_to_threshold(fit.curve->fit, fit.table, *threshold),
+                                 workbench().shown(*threshold), workbench().shown_unit())))
+                  : tr("Run %1: %2.")
+                        .arg(QString::fromStdString(fit.run), QString::fromStdString(fit.why_not)));
     if (fit.curve) return show_study(fit, *threshold);
     set_remarks({});
   } else {
     set_remarks({});
     QString text = tr("%1 of %2 edges reach %3").arg(reached).arg(rows.size()).arg(limit);
-    if (censored) text += tr("; %1 stayed below it for all their cuts and count as more than that").arg(censored);
+    if (censored)
+      text +=
+          tr("; %1 stayed below it for all their cuts and count as more than that").arg(censored);
     if (dull) text += tr("; %1 were past it from the start").arg(dull);
     if (unfit) text += tr("; %1 have too few checkpoints").arg(unfit);
     set_sentence(text + '.');
   }
-  set_table({tr("Run"), tr("Steel"), tr("Edge, %1").arg(QString::fromUtf8(name_of(workbench().display().angles).data())), tr("Finish"), tr("Cuts to limit"), tr("95 % interval"), tr("Curve"),
-             tr("Scatter"), tr("Remarks")},
+  set_table({tr("Run"), tr("Steel"),
+             tr("Edge, %1").arg(QString::fromUtf8(name_of(workbench().display().angles).data())),
+             tr("Finish"), tr("Cuts to limit"), tr("95 % interval"), tr("Curve"), tr("Scatter"),
+             tr("Remarks")},
             rows);
   QStringList runs;
   for (std::size_t r = 0; r < indices.size(); ++r) {
@@ -257,7 +288,8 @@ void CurvesPage::reload_table() {
   set_row_runs(runs);
 }
 
-/// One run: the models beside each other, what the curve says at a count of cuts, and whether the residuals agree.
+/// One run: the models beside each other, what the curve says at a count of cuts, and whether the
+/// residuals agree.
 void CurvesPage::show_study(const RunFit& fit, double threshold) {
   double reference = fit.curve->fit.curve.at(0);
   for (const auto& other : *workbench().fits())
@@ -269,21 +301,68 @@ void CurvesPage::show_study(const RunFit& fit, double threshold) {
   set_remarks(words);
   set_row_runs({});
   const auto text = [](const std::string& t) { return QString::fromStdString(t); };
-  const auto interval = [&](const Estimate& e) { return e.low && e.high ? tr("%1 to %2").arg(workbench().print_value(*e.low, false), workbench().print_value(*e.high)) : QString(); };
+  const auto interval = [&](const Estimate& e) {
+    return e.low && e.high
+               ? tr("%1 to %2")
+                     .arg(workbench().print_value(*e.low, false), workbench().print_value(*e.high))
+               : QString();
+  };
   std::vector<QStringList> rows;
   for (const auto& m : study->models) {
     const QString name = QString::fromUtf8(name_of(m.model).data());
-    rows.push_back({m.robust ? tr("%1, Huber loss").arg(name) : name, m.chosen ? tr("chosen") : m.robust ? tr("for comparison") : QString(), QStringLiteral("%1 %").arg(100 * m.sigma_log, 0, 'f', 1),
-                    m.robust || !std::isfinite(m.aicc) ? QString() : text(with_minus_signs(print_fixed(m.aicc, 1))), m.robust ? QString() : QStringLiteral("%1 %").arg(100 * m.weight, 0, 'f', 0), text(cuts_short(m.cuts)),
-                    m.cuts.estimate && m.cuts.low && m.cuts.high ? tr("%1 to %2").arg(text(print_cuts(*m.cuts.low)), text(print_cuts(*m.cuts.high))) : QString()});
+    rows.push_back(
+        {m.robust ? tr("%1, Huber loss").arg(name) : name,
+         m.chosen   ? tr("chosen")
+         : m.robust ? tr("for comparison")
+                    : QString(),
+         QStringLiteral("%1 %").arg(100 * m.sigma_log, 0, 'f', 1),
+         m.robust || !std::isfinite(m.aicc) ? QString()
+                                            : text(with_minus_signs(print_fixed(m.aicc, 1))),
+         m.robust ? QString() : QStringLiteral("%1 %").arg(100 * m.weight, 0, 'f', 0),
+         text(cuts_short(m.cuts)),
+         m.cuts.estimate && m.cuts.low && m.cuts.high
+             ? tr("%1 to %2").arg(text(print_cuts(*m.cuts.low)), text(print_cuts(*m.cuts.high)))
+             : QString()});
   }
   const QString at = text(print_cuts(study->at_cuts));
-  rows.push_back({tr("Fresh reading, fitted"), {}, {}, {}, {}, workbench().print_value(study->fresh.value), interval(study->fresh)});
-  rows.push_back({tr("Reading at %1 cuts").arg(at), {}, {}, {}, {}, workbench().print_value(study->at.value), interval(study->at)});
-  rows.push_back({tr("Early loss, first tenth of the cuts"), {}, {}, {}, {}, QStringLiteral("%1 %").arg(study->early_loss_percent, 0, 'f', 0), tr("over the fresh reading")});
-  rows.push_back({tr("Relative sharpness at the end"), {}, {}, {}, {}, QStringLiteral("%1 %").arg(study->relative_end_percent, 0, 'f', 0), tr("of the sharpest fresh edge")});
-  rows.push_back({tr("Mean relative sharpness to %1 cuts").arg(at), {}, {}, {}, {}, QStringLiteral("%1 %").arg(study->mean_relative_percent, 0, 'f', 0), tr("area under its curve")});
-  set_table({tr("Curve or figure"), tr("Choice"), tr("Scatter"), tr("AICc"), tr("Weight"), tr("Cuts, or value"), tr("95 % interval")}, rows);
+  rows.push_back({tr("Fresh reading, fitted"),
+                  {},
+                  {},
+                  {},
+                  {},
+                  workbench().print_value(study->fresh.value),
+                  interval(study->fresh)});
+  rows.push_back({tr("Reading at %1 cuts").arg(at),
+                  {},
+                  {},
+                  {},
+                  {},
+                  workbench().print_value(study->at.value),
+                  interval(study->at)});
+  rows.push_back({tr("Early loss, first tenth of the cuts"),
+                  {},
+                  {},
+                  {},
+                  {},
+                  QStringLiteral("%1 %").arg(study->early_loss_percent, 0, 'f', 0),
+                  tr("over the fresh reading")});
+  rows.push_back({tr("Relative sharpness at the end"),
+                  {},
+                  {},
+                  {},
+                  {},
+                  QStringLiteral("%1 %").arg(study->relative_end_percent, 0, 'f', 0),
+                  tr("of the sharpest fresh edge")});
+  rows.push_back({tr("Mean relative sharpness to %1 cuts").arg(at),
+                  {},
+                  {},
+                  {},
+                  {},
+                  QStringLiteral("%1 %").arg(study->mean_relative_percent, 0, 'f', 0),
+                  tr("area under its curve")});
+  set_table({tr("Curve or figure"), tr("Choice"), tr("Scatter"), tr("AICc"), tr("Weight"),
+             tr("Cuts, or value"), tr("95 % interval")},
+            rows);
 }
 
 }  // namespace bq::ui

@@ -7,7 +7,6 @@ class QComboBox;
 class QCheckBox;
 class QDoubleSpinBox;
 
-
 namespace bq::ui {
 
 /// "How does each edge blunt?": the curves, one run or overlaid by steel, angle or finish, with the

@@ -25,9 +25,15 @@ struct FindingsView::Round {
 };
 
 FindingsView::FindingsView(Workbench& workbench, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), questions_(new QListWidget), medium_(new QComboBox),
-      pages_(new QStackedWidget), curves_(new CurvesPage(workbench)), life_(new LifePage(workbench)),
-      matching_(new MatchingPage(workbench)), study_(new StudyPage(workbench)) {
+    : QWidget(parent),
+      workbench_(workbench),
+      questions_(new QListWidget),
+      medium_(new QComboBox),
+      pages_(new QStackedWidget),
+      curves_(new CurvesPage(workbench)),
+      life_(new LifePage(workbench)),
+      matching_(new MatchingPage(workbench)),
+      study_(new StudyPage(workbench)) {
   for (int i = 0; i < kQuestions; ++i) questions_->addItem(QString());
   questions_->setItemDelegate(new QuestionDelegate(questions_));
   questions_->setAccessibleName(tr("Questions"));
@@ -35,7 +41,9 @@ FindingsView::FindingsView(Workbench& workbench, QWidget* parent)
   questions_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   medium_->setAccessibleName(tr("Medium"));
   medium_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-  for (QWidget* page : {static_cast<QWidget*>(curves_), static_cast<QWidget*>(life_), static_cast<QWidget*>(matching_), static_cast<QWidget*>(study_)}) pages_->addWidget(page);
+  for (QWidget* page : {static_cast<QWidget*>(curves_), static_cast<QWidget*>(life_),
+                        static_cast<QWidget*>(matching_), static_cast<QWidget*>(study_)})
+    pages_->addWidget(page);
   auto* column = new QWidget;
   column->setFixedWidth(272);
   auto* left = new QVBoxLayout(column);
@@ -62,12 +70,13 @@ FindingsView::FindingsView(Workbench& workbench, QWidget* parent)
     interactions_ = interactions;
     refresh();
   });
-  connect(study_, &StudyPage::force_asked, this, [this](const QString& first, const QString& second, double limit_N) {
-    force_first_ = first;
-    force_second_ = second;
-    force_limit_N_ = limit_N;
-    ask_anew(Question::force);
-  });
+  connect(study_, &StudyPage::force_asked, this,
+          [this](const QString& first, const QString& second, double limit_N) {
+            force_first_ = first;
+            force_second_ = second;
+            force_limit_N_ = limit_N;
+            ask_anew(Question::force);
+          });
   connect(study_, &StudyPage::precision_asked, this, [this](double precision) {
     wished_precision_ = precision;
     ask_anew(Question::readings);
@@ -95,10 +104,14 @@ void FindingsView::ask(Question question) { questions_->setCurrentRow(int(questi
 
 AnswerPage* FindingsView::page(Question question) const {
   switch (question) {
-    case Question::curves: return curves_;
-    case Question::angle: return life_;
-    case Question::matching: return matching_;
-    default: return study_;
+    case Question::curves:
+      return curves_;
+    case Question::angle:
+      return life_;
+    case Question::matching:
+      return matching_;
+    default:
+      return study_;
   }
 }
 
@@ -110,8 +123,10 @@ const Answer* FindingsView::answer_of(Question question) const {
 void FindingsView::show_question(int index) {
   pages_->setCurrentWidget(page(Question(index)));
   if (page(Question(index)) != study_) return;
-  if (const Answer* known = answer_of(Question(index))) study_->show_answer(*known);
-  else study_->wait_for(Question(index));
+  if (const Answer* known = answer_of(Question(index)))
+    study_->show_answer(*known);
+  else
+    study_->wait_for(Question(index));
 }
 
 void FindingsView::showEvent(QShowEvent* event) {
@@ -137,10 +152,11 @@ void FindingsView::refresh() {
   question.match = match_;
   question.interactions = interactions_;
   auto facts = std::make_shared<Trial>(without_readings(workbench_.trial()));
-  job_.ask([facts, fits = workbench_.fits(), question](const std::stop_token&) {
-    return std::make_shared<LifeFindings>(find_life(*facts, *fits, question));
-  },
-           [this](std::shared_ptr<LifeFindings> findings) { take(std::move(findings)); });
+  job_.ask(
+      [facts, fits = workbench_.fits(), question](const std::stop_token&) {
+        return std::make_shared<LifeFindings>(find_life(*facts, *fits, question));
+      },
+      [this](std::shared_ptr<LifeFindings> findings) { take(std::move(findings)); });
 }
 
 void FindingsView::take(std::shared_ptr<LifeFindings> findings) {
@@ -148,7 +164,9 @@ void FindingsView::take(std::shared_ptr<LifeFindings> findings) {
   if (int(findings_->media.size()) != medium_->count()) {
     medium_->clear();
     for (const auto& [name, count] : findings_->media)
-      medium_->addItem(name.empty() ? tr("not given (%1)").arg(count) : QStringLiteral("%1 (%2)").arg(QString::fromStdString(name)).arg(count),
+      medium_->addItem(name.empty()
+                           ? tr("not given (%1)").arg(count)
+                           : QStringLiteral("%1 (%2)").arg(QString::fromStdString(name)).arg(count),
                        QString::fromStdString(name));
   }
   const int index = medium_->findData(QString::fromStdString(findings_->question.medium));
@@ -205,28 +223,33 @@ void FindingsView::answer_next() {
   for (int i = 0; i < kQuestions && !next; ++i)
     if (!answer_of(Question(i))) next = Question(i);
   if (!next) return;
-  answering_.ask([round = round_, question = *next](const std::stop_token& stop) {
-    AnswerSource source = round->source;
-    source.stop = stop;
-    return std::make_shared<Answer>(answer(question, source));
-  },
-                 [this, round = round_](const std::shared_ptr<Answer>& answer) {
-                   if (round == round_) {
-                     answers_[answer->question] = *answer;
-                     mark(answer->question);
-                     if (asked() == answer->question) show_question(questions_->currentRow());
-                   }
-                   if (!answering_.busy()) answer_next();
-                 });
+  answering_.ask(
+      [round = round_, question = *next](const std::stop_token& stop) {
+        AnswerSource source = round->source;
+        source.stop = stop;
+        return std::make_shared<Answer>(answer(question, source));
+      },
+      [this, round = round_](const std::shared_ptr<Answer>& answer) {
+        if (round == round_) {
+          answers_[answer->question] = *answer;
+          mark(answer->question);
+          if (asked() == answer->question) show_question(questions_->currentRow());
+        }
+        if (!answering_.busy()) answer_next();
+      });
 }
 
 void FindingsView::mark(Question question) {
   const Answer* known = answer_of(question);
-  const QString state = !known ? tr("under way") : known->answered ? tr("answered") : tr("cannot tell yet");
+  const QString state = !known            ? tr("under way")
+                        : known->answered ? tr("answered")
+                                          : tr("cannot tell yet");
   const auto words = words_of(question);
   auto* item = questions_->item(int(question));
   item->setText(QString::fromUtf8(words.data(), qsizetype(words.size())));
-  item->setData(QuestionDelegate::kStateRole, !known ? QuestionDelegate::under_way : known->answered ? QuestionDelegate::answered : QuestionDelegate::cannot_tell);
+  item->setData(QuestionDelegate::kStateRole, !known            ? QuestionDelegate::under_way
+                                              : known->answered ? QuestionDelegate::answered
+                                                                : QuestionDelegate::cannot_tell);
   item->setToolTip(state);
   item->setData(Qt::AccessibleTextRole, item->text() + QStringLiteral(", ") + state);
 }

@@ -18,8 +18,8 @@ class LifePage;
 class MatchingPage;
 class StudyPage;
 
-/// Station Findings: questions on the left, each with what became of it; the answer on the right. The question asked is answered first,
-/// then the others.
+/// Station Findings: questions on the left, each with what became of it; the answer on the right.
+/// The question asked is answered first, then the others.
 class FindingsView : public QWidget {
   Q_OBJECT
  public:
@@ -32,7 +32,8 @@ class FindingsView : public QWidget {
   [[nodiscard]] const Answer* answer_of(Question question) const;
 
  protected:
-  void showEvent(QShowEvent* event) override;   ///< what changed while another station was looked at is worked out now
+  void showEvent(QShowEvent* event)
+      override;  ///< what changed while another station was looked at is worked out now
 
  private:
   struct Round;
@@ -58,7 +59,7 @@ class FindingsView : public QWidget {
   QString force_first_, force_second_;
   double force_limit_N_ = 0, wished_precision_ = 0.05;
   std::shared_ptr<LifeFindings> findings_;
-  std::shared_ptr<Round> round_;      ///< what the answers of now are made from
+  std::shared_ptr<Round> round_;  ///< what the answers of now are made from
   std::map<Question, Answer> answers_;
   LatestJob<std::shared_ptr<LifeFindings>> job_;
   LatestJob<std::shared_ptr<Answer>> answering_;

@@ -8,7 +8,8 @@ class QComboBox;
 
 namespace bq::ui {
 
-/// "How does life depend on the angle?": every run's life, the fitted lines, the pure-geometry line.
+/// "How does life depend on the angle?": every run's life, the fitted lines, the pure-geometry
+/// line.
 class LifePage : public AnswerPage {
   Q_OBJECT
  public:
@@ -23,6 +24,7 @@ class LifePage : public AnswerPage {
 };
 
 /// Life against angle as series: runs by steel (censored with an arrow), fitted lines, geometry.
-std::vector<PlotSeries> life_series(const Workbench& workbench, const LifeFindings& findings, bool with_bands);
+std::vector<PlotSeries> life_series(const Workbench& workbench, const LifeFindings& findings,
+                                    bool with_bands);
 
 }  // namespace bq::ui

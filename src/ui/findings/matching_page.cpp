@@ -15,12 +15,19 @@ namespace bq::ui {
 
 MatchingPage::MatchingPage(Workbench& bench, QWidget* parent)
     : AnswerPage(bench,
-                 tr("From the life model: the apex angle at which the second steel has the life of the first, other things "
-                    "equal. The interval holds every angle that the likelihood does not rule out (profile likelihood with the "
-                    "cutoff n·ln(1 + t²/(n − p)); with no run censored it is Fieller's interval). An end that the data do not "
+                 tr("From the life model: the apex angle at which the second steel has the life of "
+                    "the first, other things "
+                    "equal. The interval holds every angle that the likelihood does not rule out "
+                    "(profile likelihood with the "
+                    "cutoff n·ln(1 + t²/(n − p)); with no run censored it is Fieller's interval). "
+                    "An end that the data do not "
                     "bound is said to be so. See docs/methods.md."),
                  parent),
-      kind_(new QComboBox), from_(new QComboBox), to_(new QComboBox), angle_(new QDoubleSpinBox), ratio_(new QDoubleSpinBox) {
+      kind_(new QComboBox),
+      from_(new QComboBox),
+      to_(new QComboBox),
+      angle_(new QDoubleSpinBox),
+      ratio_(new QDoubleSpinBox) {
   angle_->setRange(0.5, 159);
   angle_->setDecimals(1);
   angle_->setSuffix(QStringLiteral("°"));
@@ -58,7 +65,8 @@ MatchingPage::MatchingPage(Workbench& bench, QWidget* parent)
     ask();
   });
   for (auto* box : {from_, to_}) connect(box, &QComboBox::activated, this, &MatchingPage::ask);
-  for (auto* box : {angle_, ratio_}) connect(box, &QDoubleSpinBox::valueChanged, this, &MatchingPage::ask);
+  for (auto* box : {angle_, ratio_})
+    connect(box, &QDoubleSpinBox::valueChanged, this, &MatchingPage::ask);
   connect(&workbench(), &Workbench::display_changed, this, [this] { plot_->retheme(); });
 }
 
@@ -67,7 +75,8 @@ void MatchingPage::ask() {
   MatchQuestion question;
   question.from = from_->currentText().toStdString();
   question.to = to_->currentText().toStdString();
-  const bool inclusive = workbench().display().angles == AngleConvention::inclusive, finish = kind_->currentIndex() == 1;
+  const bool inclusive = workbench().display().angles == AngleConvention::inclusive,
+             finish = kind_->currentIndex() == 1;
   question.kind = finish ? MatchKind::finish : MatchKind::angle;
   question.from_value = finish || !inclusive ? angle_->value() : angle_->value() / 2;
   if (angle_->value() <= 0.5) question.from_value = 0;  // the middle of what was tested
@@ -98,24 +107,30 @@ void MatchingPage::show_findings(const LifeFindings& findings) {
     kind_->setCurrentIndex(finish ? 1 : 0);
     angle_->setSuffix(finish ? tr(" µm") : QStringLiteral("°"));
     angle_->setRange(finish ? 0.01 : 0.5, finish ? 2000 : 159);
-    if (!angle_->hasFocus()) angle_->setValue(finish ? question->from_value : factor * question->from_value);
+    if (!angle_->hasFocus())
+      angle_->setValue(finish ? question->from_value : factor * question->from_value);
     if (!ratio_->hasFocus()) ratio_->setValue(question->ratio);
   }
   filling_ = false;
 
-  if (findings.question.match && findings.question.match->kind == MatchKind::finish) return show_finish(findings);
+  if (findings.question.match && findings.question.match->kind == MatchKind::finish)
+    return show_finish(findings);
   PlotAxes axes{tr("apex angle, ° %1").arg(QString::fromUtf8(name_of(convention).data())),
-                findings.question.threshold > 0 ? tr("cuts to %1").arg(workbench().print_value(findings.question.threshold))
-                                            : tr("cuts to the limit")};
+                findings.question.threshold > 0
+                    ? tr("cuts to %1").arg(workbench().print_value(findings.question.threshold))
+                    : tr("cuts to the limit")};
   axes.x_log = axes.y_log = true;
   std::vector<QPointF> lines;
   std::vector<QStringList> rows;
   if (!findings.match) {
-    set_sentence(tr("No answer: %1.").arg(QString::fromStdString(findings.model ? findings.match_refusal : findings.why_not)));
+    set_sentence(tr("No answer: %1.")
+                     .arg(QString::fromStdString(findings.model ? findings.match_refusal
+                                                                : findings.why_not)));
   } else {
     const MatchQuestion& question = *findings.question.match;
     set_sentence(QString::fromStdString(match_sentence(question, *findings.match, convention)));
-    for (const auto& [steel, angle] : {std::pair(question.from, question.from_value), std::pair(question.to, findings.match->value)}) {
+    for (const auto& [steel, angle] : {std::pair(question.from, question.from_value),
+                                       std::pair(question.to, findings.match->value)}) {
       LifePoint point;
       point.steel = steel;
       point.mean_tangent = std::tan(radians(angle));
@@ -125,34 +140,43 @@ void MatchingPage::show_findings(const LifeFindings& findings) {
     // The same question at every tested angle of the first steel: is it constant degrees?
     std::set<double> angles;
     for (const auto& row : findings.model->rows())
-      if (row.facts.steel == question.from) angles.insert(std::round(10 * row.facts.geometry->apex().equivalent_deg()) / 10);
+      if (row.facts.steel == question.from)
+        angles.insert(std::round(10 * row.facts.geometry->apex().equivalent_deg()) / 10);
     for (const double angle : angles) {
       MatchQuestion other = question;
       other.from_value = angle;
       const auto answer = match(*findings.model, other);
       if (!answer) continue;
       const auto end = [&](const std::optional<double>& value) {
-        return value ? QString::fromStdString(print_angle_number(*value, convention)) + QStringLiteral("°") : tr("not bounded");
+        return value ? QString::fromStdString(print_angle_number(*value, convention)) +
+                           QStringLiteral("°")
+                     : tr("not bounded");
       };
-      rows.push_back({QStringLiteral("%1°").arg(QString::fromStdString(print_angle_number(angle, convention))), end(answer->value),
-                      end(answer->low), end(answer->high),
-                      (answer->difference < 0 ? QString(QChar(0x2212)) : QStringLiteral("+")) +
-                          QString::fromStdString(print_angle_number(std::abs(answer->difference), convention)) + QStringLiteral("°"),
-                      answer->extrapolated ? tr("extrapolated") : QString()});
+      rows.push_back(
+          {QStringLiteral("%1°").arg(QString::fromStdString(print_angle_number(angle, convention))),
+           end(answer->value), end(answer->low), end(answer->high),
+           (answer->difference < 0 ? QString(QChar(0x2212)) : QStringLiteral("+")) +
+               QString::fromStdString(
+                   print_angle_number(std::abs(answer->difference), convention)) +
+               QStringLiteral("°"),
+           answer->extrapolated ? tr("extrapolated") : QString()});
     }
   }
   plot_->set_reading_lines(lines);
   plot_->show_plot(axes, life_series(workbench(), findings, false));
   const auto& question = findings.question.match;
-  set_table({question ? tr("%1 at").arg(QString::fromStdString(question->from)) : tr("First steel at"),
-             question ? tr("%1 matches at").arg(QString::fromStdString(question->to)) : tr("Second steel matches at"), tr("Low 95 %"),
-             tr("High 95 %"), tr("Difference"), QString()},
-            rows);
+  set_table(
+      {question ? tr("%1 at").arg(QString::fromStdString(question->from)) : tr("First steel at"),
+       question ? tr("%1 matches at").arg(QString::fromStdString(question->to))
+                : tr("Second steel matches at"),
+       tr("Low 95 %"), tr("High 95 %"), tr("Difference"), QString()},
+      rows);
 }
 
 void MatchingPage::show_finish(const LifeFindings& findings) {
   const MatchQuestion& question = *findings.question.match;
-  PlotAxes axes{tr("finish, µm"), tr("cuts to %1").arg(workbench().print_value(findings.question.threshold))};
+  PlotAxes axes{tr("finish, µm"),
+                tr("cuts to %1").arg(workbench().print_value(findings.question.threshold))};
   axes.x_log = axes.y_log = true;
   std::vector<PlotSeries> series;
   std::vector<QPointF> lines;
@@ -165,10 +189,14 @@ void MatchingPage::show_finish(const LifeFindings& findings) {
     return row ? std::exp(findings.model->log_life(*row).first) : 0.0;
   };
   if (!findings.match) {
-    set_sentence(tr("No answer: %1.").arg(QString::fromStdString(findings.model ? findings.match_refusal : findings.why_not)));
+    set_sentence(tr("No answer: %1.")
+                     .arg(QString::fromStdString(findings.model ? findings.match_refusal
+                                                                : findings.why_not)));
   } else {
-    set_sentence(QString::fromStdString(match_sentence(question, *findings.match, workbench().display().angles)));
-    lines = {{question.from_value, life(question.from, question.from_value)}, {findings.match->value, life(question.to, findings.match->value)}};
+    set_sentence(QString::fromStdString(
+        match_sentence(question, *findings.match, workbench().display().angles)));
+    lines = {{question.from_value, life(question.from, question.from_value)},
+             {findings.match->value, life(question.to, findings.match->value)}};
     std::set<double> finishes;
     for (const auto& row : findings.model->rows())
       if (row.facts.finish) finishes.insert(row.facts.finish->mean_um());
@@ -180,7 +208,8 @@ void MatchingPage::show_finish(const LifeFindings& findings) {
       points.line = false;
       points.markers = true;
       for (int i = 0; i <= 30; ++i) {
-        line.x.push_back(*finishes.begin() * std::pow(*finishes.rbegin() / *finishes.begin(), i / 30.0));
+        line.x.push_back(*finishes.begin() *
+                         std::pow(*finishes.rbegin() / *finishes.begin(), i / 30.0));
         line.y.push_back(life(steel, line.x.back()));
       }
       for (const auto& row : findings.table.rows) {
@@ -197,14 +226,22 @@ void MatchingPage::show_finish(const LifeFindings& findings) {
       other.from_value = um;
       const auto answer = match(*findings.model, other);
       if (!answer) continue;
-      const auto figure = [](const std::optional<double>& value) { return value ? QString::fromStdString(print_number(*value, 3)) + QStringLiteral(" µm") : tr("not bounded"); };
-      rows.push_back({figure(um), figure(answer->value), figure(answer->low), figure(answer->high), QString::fromStdString(print_number(answer->value / um, 3)) + QStringLiteral(" ×"),
-                      answer->extrapolated ? tr("extrapolated") : QString()});
+      const auto figure = [](const std::optional<double>& value) {
+        return value ? QString::fromStdString(print_number(*value, 3)) + QStringLiteral(" µm")
+                     : tr("not bounded");
+      };
+      rows.push_back(
+          {figure(um), figure(answer->value), figure(answer->low), figure(answer->high),
+           QString::fromStdString(print_number(answer->value / um, 3)) + QStringLiteral(" ×"),
+           answer->extrapolated ? tr("extrapolated") : QString()});
     }
   }
   plot_->set_reading_lines(lines);
   plot_->show_plot(axes, series);
-  set_table({tr("%1 at").arg(QString::fromStdString(question.from)), tr("%1 matches at").arg(QString::fromStdString(question.to)), tr("Low 95 %"), tr("High 95 %"), tr("Ratio"), QString()}, rows);
+  set_table({tr("%1 at").arg(QString::fromStdString(question.from)),
+             tr("%1 matches at").arg(QString::fromStdString(question.to)), tr("Low 95 %"),
+             tr("High 95 %"), tr("Ratio"), QString()},
+            rows);
 }
 
 }  // namespace bq::ui

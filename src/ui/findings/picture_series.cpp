@@ -37,8 +37,11 @@ void show_picture(PlotView& plot, const Picture& picture, const Workbench& workb
   std::vector<PlotSeries> series;
   // Many lines are told apart by picking them; few carry their names.
   int lines = 0;
-  for (const auto& one : picture.series) lines += one.kind == PictureSeries::Kind::line && !one.name.empty();
-  for (std::size_t i = 0; i < picture.series.size(); ++i) series.push_back(series_of(picture.series[i], int(i), workbench, axes.x_words.isEmpty() && lines <= 8));
+  for (const auto& one : picture.series)
+    lines += one.kind == PictureSeries::Kind::line && !one.name.empty();
+  for (std::size_t i = 0; i < picture.series.size(); ++i)
+    series.push_back(
+        series_of(picture.series[i], int(i), workbench, axes.x_words.isEmpty() && lines <= 8));
   plot.set_threshold(picture.level, text_of(picture.level_name), true);
   plot.show_plot(axes, series);
 }

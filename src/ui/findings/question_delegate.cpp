@@ -6,9 +6,12 @@
 
 namespace bq::ui {
 
-QSize QuestionDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const { return {200, 36}; }
+QSize QuestionDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const {
+  return {200, 36};
+}
 
-void QuestionDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const {
+void QuestionDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option,
+                             const QModelIndex& index) const {
   const Theme& t = theme();
   painter->save();
   painter->setRenderHint(QPainter::Antialiasing);
@@ -18,7 +21,9 @@ void QuestionDelegate::paint(QPainter* painter, const QStyleOptionViewItem& opti
   const int state = index.data(kStateRole).toInt();
   const QPointF middle(box.left() + 16, box.center().y() + 0.5);
   QPolygonF diamond;
-  for (const QPointF& corner : {QPointF(0, -5.5), QPointF(5.5, 0), QPointF(0, 5.5), QPointF(-5.5, 0)}) diamond << middle + corner;
+  for (const QPointF& corner :
+       {QPointF(0, -5.5), QPointF(5.5, 0), QPointF(0, 5.5), QPointF(-5.5, 0)})
+    diamond << middle + corner;
   painter->setPen(QPen(t.ink, 1.3));
   if (state == under_way) {
     painter->setBrush(t.quiet);
@@ -31,7 +36,9 @@ void QuestionDelegate::paint(QPainter* painter, const QStyleOptionViewItem& opti
   painter->setFont(font_of(kBody, chosen));
   painter->setPen(state == cannot_tell ? t.quiet : t.ink);
   const QRect words = box.adjusted(32, 0, -6, 0);
-  painter->drawText(words, Qt::AlignLeft | Qt::AlignVCenter, painter->fontMetrics().elidedText(index.data(Qt::DisplayRole).toString(), Qt::ElideRight, words.width()));
+  painter->drawText(words, Qt::AlignLeft | Qt::AlignVCenter,
+                    painter->fontMetrics().elidedText(index.data(Qt::DisplayRole).toString(),
+                                                      Qt::ElideRight, words.width()));
   painter->restore();
 }
 

@@ -23,7 +23,14 @@ QStringList list_of(const std::vector<std::string>& texts) {
 
 }  // namespace
 
-StudyPage::StudyPage(Workbench& workbench, QWidget* parent) : AnswerPage(workbench, {}, parent), force_(new QWidget(this)), first_(new QComboBox), second_(new QComboBox), limit_(new QDoubleSpinBox), precision_(new QDoubleSpinBox), precision_row_(new QWidget(this)),
+StudyPage::StudyPage(Workbench& workbench, QWidget* parent)
+    : AnswerPage(workbench, {}, parent),
+      force_(new QWidget(this)),
+      first_(new QComboBox),
+      second_(new QComboBox),
+      limit_(new QDoubleSpinBox),
+      precision_(new QDoubleSpinBox),
+      precision_row_(new QWidget(this)),
       plan_(new QPushButton(tr("Plan the runs that would tell"), this)) {
   auto* force = new QHBoxLayout(force_);
   force->setContentsMargins(0, 0, 0, 0);
@@ -53,7 +60,8 @@ StudyPage::StudyPage(Workbench& workbench, QWidget* parent) : AnswerPage(workben
   precision->addWidget(precision_);
   controls_->addWidget(precision_row_);
   precision_row_->hide();
-  connect(precision_, &QDoubleSpinBox::valueChanged, this, [this](double percent) { emit precision_asked(percent / 100); });
+  connect(precision_, &QDoubleSpinBox::valueChanged, this,
+          [this](double percent) { emit precision_asked(percent / 100); });
   const auto ask = [this] {
     if (!filling_) emit force_asked(first_->currentText(), second_->currentText(), limit_->value());
   };
@@ -64,7 +72,8 @@ StudyPage::StudyPage(Workbench& workbench, QWidget* parent) : AnswerPage(workben
   controls_->addStretch();
   plan_->hide();
   plot_->set_empty_text(tr("There is nothing to draw yet."));
-  connect(plan_, &QPushButton::clicked, this, [this] { emit this->workbench().station_wanted(Station::plan); });
+  connect(plan_, &QPushButton::clicked, this,
+          [this] { emit this->workbench().station_wanted(Station::plan); });
   connect(&this->workbench(), &Workbench::display_changed, this, [this] { plot_->retheme(); });
 }
 
@@ -97,9 +106,15 @@ void StudyPage::show_answer(const Answer& answer) {
   for (const auto& row : answer.table.rows) rows.push_back(list_of(row));
   set_table(list_of(answer.table.heads), rows);
   set_row_runs(list_of(answer.table.runs));
-  set_how(answer.formula.empty() ? QString()
-                                 : tr("%1 See docs/methods.md, %2. Data used: %3.")
-                                       .arg(text_of(answer.formula), text_of(answer.method), answer.runs.empty() ? tr("all of the project") : tr("%1 runs (%2)").arg(answer.runs.size()).arg(list_of(answer.runs).join(QStringLiteral(", ")))));
+  set_how(answer.formula.empty()
+              ? QString()
+              : tr("%1 See docs/methods.md, %2. Data used: %3.")
+                    .arg(text_of(answer.formula), text_of(answer.method),
+                         answer.runs.empty()
+                             ? tr("all of the project")
+                             : tr("%1 runs (%2)")
+                                   .arg(answer.runs.size())
+                                   .arg(list_of(answer.runs).join(QStringLiteral(", ")))));
 }
 
 void StudyPage::fill_force(const Answer& answer) {
@@ -107,7 +122,11 @@ void StudyPage::fill_force(const Answer& answer) {
   if (force_->isHidden()) return;
   filling_ = true;
   // The two that are drawn are the two that are compared.
-  const auto drawn = [&](std::size_t series) { return series < answer.picture.series.size() && !answer.picture.series[series].runs.empty() ? text_of(answer.picture.series[series].runs.front()) : QString(); };
+  const auto drawn = [&](std::size_t series) {
+    return series < answer.picture.series.size() && !answer.picture.series[series].runs.empty()
+               ? text_of(answer.picture.series[series].runs.front())
+               : QString();
+  };
   const QStringList runs = list_of(answer.runs);
   std::size_t series = 0;
   for (auto* box : {first_, second_}) {

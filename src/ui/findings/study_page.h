@@ -9,13 +9,14 @@ class QPushButton;
 
 namespace bq::ui {
 
-/// Shows any answer: sentence, remarks, picture, table, how it was computed; where it cannot be told, what is missing and the way to plan it.
+/// Shows any answer: sentence, remarks, picture, table, how it was computed; where it cannot be
+/// told, what is missing and the way to plan it.
 class StudyPage : public AnswerPage {
   Q_OBJECT
  public:
   explicit StudyPage(Workbench& workbench, QWidget* parent = nullptr);
   void show_answer(const Answer& answer);
-  void wait_for(Question question);   ///< nothing to show yet
+  void wait_for(Question question);  ///< nothing to show yet
   [[nodiscard]] bool offers_plan() const;
 
  signals:

@@ -25,7 +25,8 @@ void FitService::refresh(const ProjectSession& session) {
     const Run& run = trial.runs[i];
     order_.emplace_back(run.id, run.facts.name);
     const auto found = known_.find(run.id);
-    if (found == known_.end() || found->second.revision != session.revision(i) || found->second.unit != unit)
+    if (found == known_.end() || found->second.revision != session.revision(i) ||
+        found->second.unit != unit)
       stale.emplace_back(session.revision(i), run);
   }
   if (stale.empty()) {
@@ -46,8 +47,9 @@ void FitService::refresh(const ProjectSession& session) {
             }))
           return batch;
         for (std::size_t i = 0; i < runs->size(); ++i)
-          batch.emplace_back((*runs)[i].second.id,
-                             Known{(*runs)[i].first, unit, std::make_shared<RunFit>(std::move(fitted[i]))});
+          batch.emplace_back(
+              (*runs)[i].second.id,
+              Known{(*runs)[i].first, unit, std::make_shared<RunFit>(std::move(fitted[i]))});
         return batch;
       },
       [this](const Batch& batch) { take(batch); });
@@ -68,8 +70,10 @@ void FitService::assemble() {
   fits->reserve(order_.size());
   for (const auto& [id, name] : order_) {
     const auto found = known_.find(id);
-    if (found != known_.end()) fits->push_back(*found->second.fit);
-    else fits->emplace_back().why_not = "being fitted";
+    if (found != known_.end())
+      fits->push_back(*found->second.fit);
+    else
+      fits->emplace_back().why_not = "being fitted";
     fits->back().run = name;
   }
   fits_ = std::move(fits);

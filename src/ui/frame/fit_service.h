@@ -23,7 +23,8 @@ class FitService : public QObject {
   void refresh(const ProjectSession& session);
   void clear();
   void stop();
-  /// One per run of the session at the last refresh; runs not fitted yet have why_not "being fitted".
+  /// One per run of the session at the last refresh; runs not fitted yet have why_not "being
+  /// fitted".
   [[nodiscard]] Fits fits() const { return fits_; }
   [[nodiscard]] bool busy() const { return job_.busy(); }
 

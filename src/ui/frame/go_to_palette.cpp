@@ -10,8 +10,10 @@
 namespace bq::ui {
 
 GoToPalette::GoToPalette(std::vector<Destination> destinations, QWidget* parent)
-    : QDialog(parent, Qt::Dialog | Qt::FramelessWindowHint), destinations_(std::move(destinations)),
-      field_(new QLineEdit), list_(new QListWidget) {
+    : QDialog(parent, Qt::Dialog | Qt::FramelessWindowHint),
+      destinations_(std::move(destinations)),
+      field_(new QLineEdit),
+      list_(new QListWidget) {
   setAttribute(Qt::WA_DeleteOnClose);
   setModal(true);
   resize(520, 360);
@@ -41,7 +43,8 @@ void GoToPalette::filter(const QString& text) {
       return whole.contains(word, Qt::CaseInsensitive);
     });
     if (!fits) continue;
-    auto* item = new QListWidgetItem(destinations_[i].text + QStringLiteral("   – ") + destinations_[i].kind);
+    auto* item = new QListWidgetItem(destinations_[i].text + QStringLiteral("   – ") +
+                                     destinations_[i].kind);
     item->setData(Qt::UserRole, int(i));
     list_->addItem(item);
   }

@@ -12,8 +12,8 @@ namespace bq::ui {
 
 /// One thing that can be gone to or done.
 struct Destination {
-  QString text;   ///< what is matched
-  QString kind;   ///< "station", "run", "blade", "do"
+  QString text;  ///< what is matched
+  QString kind;  ///< "station", "run", "blade", "do"
   std::function<void()> act;
 };
 

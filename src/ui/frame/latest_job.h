@@ -10,8 +10,8 @@
 
 namespace bq::ui {
 
-/// Runs work on a thread and hands its result back on the window's thread. While one piece runs only
-/// the newest of those asked for meanwhile is kept: dragging never queues up stale answers.
+/// Runs work on a thread and hands its result back on the window's thread. While one piece runs
+/// only the newest of those asked for meanwhile is kept: dragging never queues up stale answers.
 template <class Result>
 class LatestJob {
  public:

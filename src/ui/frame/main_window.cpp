@@ -34,8 +34,12 @@
 
 namespace bq::ui {
 namespace {
-constexpr std::array<Station, 8> kStations{Station::rack, Station::section, Station::stones, Station::plan, Station::bench, Station::lens, Station::findings, Station::verdict};
-QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), qsizetype(text.size())); }
+constexpr std::array<Station, 8> kStations{Station::rack,     Station::section, Station::stones,
+                                           Station::plan,     Station::bench,   Station::lens,
+                                           Station::findings, Station::verdict};
+QString text_of(std::string_view text) {
+  return QString::fromUtf8(text.data(), qsizetype(text.size()));
+}
 }  // namespace
 
 MainWindow::MainWindow(Start start, QWidget* parent) : QMainWindow(parent) {
@@ -72,8 +76,9 @@ void MainWindow::arrange() {
   strip->addWidget(progress_);
   strip->addWidget(stop_);
   strip_->hide();
-  for (QWidget* part : {static_cast<QWidget*>(message_), static_cast<QWidget*>(dismiss_), static_cast<QWidget*>(job_),
-                        static_cast<QWidget*>(progress_), static_cast<QWidget*>(stop_)})
+  for (QWidget* part : {static_cast<QWidget*>(message_), static_cast<QWidget*>(dismiss_),
+                        static_cast<QWidget*>(job_), static_cast<QWidget*>(progress_),
+                        static_cast<QWidget*>(stop_)})
     part->hide();
 
   auto* right = new QVBoxLayout;
@@ -94,13 +99,16 @@ void MainWindow::arrange() {
   whole->addLayout(middle, 1);
   setCentralWidget(centre);
 
-  connect(rail_, &PathRail::chosen, this, [this](int index) { go_to(kStations[std::size_t(index)]); });
+  connect(rail_, &PathRail::chosen, this,
+          [this](int index) { go_to(kStations[std::size_t(index)]); });
   connect(bar_, &NextActionBar::go, this, &MainWindow::act_on_next);
   connect(bar_, &NextActionBar::menu_wanted, this, &MainWindow::open_menu);
   connect(dismiss_, &QPushButton::clicked, this, [this] { show_message({}, false); });
   connect(stop_, &QPushButton::clicked, this, [this] { workbench_.stop_work(); });
-  connect(&workbench_, &Workbench::refused, this, [this](const QString& text) { show_message(text, true); });
-  connect(&workbench_, &Workbench::told, this, [this](const QString& text) { show_message(text, false); });
+  connect(&workbench_, &Workbench::refused, this,
+          [this](const QString& text) { show_message(text, true); });
+  connect(&workbench_, &Workbench::told, this,
+          [this](const QString& text) { show_message(text, false); });
   connect(&workbench_, &Workbench::station_wanted, this, &MainWindow::go_to);
   connect(&workbench_, &Workbench::accepted, this, [this] {
     if (message_->objectName() == QLatin1String("refusal")) show_message({}, false);
@@ -120,7 +128,8 @@ void MainWindow::arrange() {
 }
 
 MainWindow::~MainWindow() {
-  // Stations look at the workbench as long as they live, and it goes before QWidget's children would.
+  // Stations look at the workbench as long as they live, and it goes before QWidget's children
+  // would.
   delete takeCentralWidget();
 }
 
@@ -148,14 +157,30 @@ QWidget* MainWindow::station(Station which) {
   auto& view = stations_[std::size_t(which)];
   if (!view) {
     switch (which) {
-      case Station::rack: view = make_rack(); break;
-      case Station::section: view = new SectionView(workbench_); break;
-      case Station::stones: view = new StonesView(workbench_); break;
-      case Station::plan: view = new PlanView(workbench_); break;
-      case Station::bench: view = make_bench(); break;
-      case Station::lens: view = make_lens(); break;
-      case Station::findings: view = new FindingsView(workbench_); break;
-      case Station::verdict: view = new VerdictView(workbench_); break;
+      case Station::rack:
+        view = make_rack();
+        break;
+      case Station::section:
+        view = new SectionView(workbench_);
+        break;
+      case Station::stones:
+        view = new StonesView(workbench_);
+        break;
+      case Station::plan:
+        view = new PlanView(workbench_);
+        break;
+      case Station::bench:
+        view = make_bench();
+        break;
+      case Station::lens:
+        view = make_lens();
+        break;
+      case Station::findings:
+        view = new FindingsView(workbench_);
+        break;
+      case Station::verdict:
+        view = new VerdictView(workbench_);
+        break;
     }
     view->setObjectName(QStringLiteral("station"));
     stack_->addWidget(view);
@@ -174,12 +199,14 @@ QWidget* MainWindow::make_rack() {
 
 QWidget* MainWindow::make_lens() {
   auto* lens = new LensView(workbench_);
-  connect(lens, &LensView::key_wanted, this, [this](const QString& blade, const Observations& seen) {
-    auto* stones = static_cast<StonesView*>(station(Station::stones));
-    go_to(Station::stones);
-    for (std::size_t i = 0; i < workbench_.trial().blades.size(); ++i)
-      if (workbench_.trial().blades[i].name == blade.toStdString()) stones->open_key(int(i), seen);
-  });
+  connect(lens, &LensView::key_wanted, this,
+          [this](const QString& blade, const Observations& seen) {
+            auto* stones = static_cast<StonesView*>(station(Station::stones));
+            go_to(Station::stones);
+            for (std::size_t i = 0; i < workbench_.trial().blades.size(); ++i)
+              if (workbench_.trial().blades[i].name == blade.toStdString())
+                stones->open_key(int(i), seen);
+          });
   return lens;
 }
 
@@ -199,7 +226,9 @@ void MainWindow::fill_screen(bool full) {
 void MainWindow::go_to(Station which) {
   stack_->setCurrentWidget(station(which));
   rail_->set_current(int(which));
-  if (which == Station::bench || which == Station::rack || which == Station::stones || which == Station::lens) station(which)->setFocus();
+  if (which == Station::bench || which == Station::rack || which == Station::stones ||
+      which == Station::lens)
+    station(which)->setFocus();
 }
 
 void MainWindow::make_shortcuts() {
@@ -208,7 +237,8 @@ void MainWindow::make_shortcuts() {
     connect(shortcut, &QShortcut::activated, this, act);
   };
   for (int i = 0; i < int(kStations.size()); ++i)
-    key(QKeySequence(Qt::CTRL | Qt::Key(Qt::Key_1 + i)), [this, i] { go_to(kStations[std::size_t(i)]); });
+    key(QKeySequence(Qt::CTRL | Qt::Key(Qt::Key_1 + i)),
+        [this, i] { go_to(kStations[std::size_t(i)]); });
   key(QKeySequence(Qt::CTRL | Qt::Key_K), [this] { open_palette(); });
   key(QKeySequence(Qt::CTRL | Qt::Key_Z), [this] { workbench_.undo(); });
   key(QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z), [this] { workbench_.redo(); });
@@ -219,7 +249,9 @@ void MainWindow::make_shortcuts() {
   key(QKeySequence::Quit, [this] { close(); });
 }
 
-QString MainWindow::message() const { return message_->isVisibleTo(strip_) ? message_->text() : QString(); }
+QString MainWindow::message() const {
+  return message_->isVisibleTo(strip_) ? message_->text() : QString();
+}
 
 void MainWindow::show_message(const QString& sentence, bool refusal) {
   name_look(message_, refusal ? "refusal" : "");
@@ -248,16 +280,21 @@ void MainWindow::refresh_frame() {
     return;
   }
   const Trial& trial = workbench_.trial();
-  const QString title = trial.title.empty() ? QString::fromStdString(workbench_.session().path().stem().string())
-                                            : QString::fromStdString(trial.title);
+  const QString title = trial.title.empty()
+                            ? QString::fromStdString(workbench_.session().path().stem().string())
+                            : QString::fromStdString(trial.title);
   bar_->show_project(title, workbench_.writable());
   setWindowTitle(tr("%1 – Brave Quarry").arg(title));
-  next_ = next_action(trial, workbench_.fitting() ? std::vector<RunFit>{} : *workbench_.fits(), workbench_.sharpening_in_hand());
+  next_ = next_action(trial, workbench_.fitting() ? std::vector<RunFit>{} : *workbench_.fits(),
+                      workbench_.sharpening_in_hand());
   bar_->show_action(QString::fromStdString(next_.sentence), QString::fromStdString(next_.button));
   QStringList facts;
-  for (const Station station : kStations) facts << QString::fromStdString(station_fact(station, trial));
+  for (const Station station : kStations)
+    facts << QString::fromStdString(station_fact(station, trial));
   rail_->set_facts(facts);
-  rail_->set_reached(int(trial.runs.empty() ? Station::rack : trial.reading_count() == 0 ? Station::bench : Station::verdict));
+  rail_->set_reached(int(trial.runs.empty()           ? Station::rack
+                         : trial.reading_count() == 0 ? Station::bench
+                                                      : Station::verdict));
 }
 
 void MainWindow::act_on_next() {
@@ -267,7 +304,8 @@ void MainWindow::act_on_next() {
   }
   if (next_.run) workbench_.choose_run(int(*next_.run));
   go_to(next_.station);
-  if (next_.station == Station::stones && next_.blade) static_cast<StonesView*>(station(Station::stones))->choose_blade(int(*next_.blade));
+  if (next_.station == Station::stones && next_.blade)
+    static_cast<StonesView*>(station(Station::stones))->choose_blade(int(*next_.blade));
   if (next_.station == Station::section && next_.blade) {
     auto* section = static_cast<SectionView*>(station(Station::section));
     section->choose_blade(int(*next_.blade));
@@ -275,8 +313,10 @@ void MainWindow::act_on_next() {
   }
   if (next_.station == Station::rack) {
     auto* rack = static_cast<RackView*>(station(Station::rack));
-    if (workbench_.trial().blades.empty()) rack->start_blade();
-    else rack->start_run();
+    if (workbench_.trial().blades.empty())
+      rack->start_blade();
+    else
+      rack->start_run();
   }
 }
 
@@ -288,23 +328,31 @@ void MainWindow::open_menu() {
   menu->addSeparator();
   menu->addAction(tr("New project…"), this, &MainWindow::ask_new);
   menu->addAction(tr("Open project…\tCtrl+O"), this, &MainWindow::ask_open);
-  menu->addAction(tr("Import readings…"), this, &MainWindow::ask_import)->setEnabled(project && workbench_.writable());
+  menu->addAction(tr("Import readings…"), this, &MainWindow::ask_import)
+      ->setEnabled(project && workbench_.writable());
   menu->addAction(tr("Export readings…"), this, &MainWindow::ask_export)->setEnabled(project);
   menu->addAction(tr("Save a copy as…"), this, &MainWindow::ask_copy)->setEnabled(project);
   menu->addSeparator();
   const bool can_undo = project && workbench_.session().can_undo();
   const bool can_redo = project && workbench_.session().can_redo();
-  menu->addAction(can_undo ? tr("Undo %1\tCtrl+Z").arg(QString::fromStdString(workbench_.session().undo_text()))
-                           : tr("Nothing to undo"),
-                  &workbench_, &Workbench::undo)->setEnabled(can_undo);
-  menu->addAction(can_redo ? tr("Redo %1\tCtrl+Shift+Z").arg(QString::fromStdString(workbench_.session().redo_text()))
+  menu->addAction(
+          can_undo
+              ? tr("Undo %1\tCtrl+Z").arg(QString::fromStdString(workbench_.session().undo_text()))
+              : tr("Nothing to undo"),
+          &workbench_, &Workbench::undo)
+      ->setEnabled(can_undo);
+  menu->addAction(can_redo ? tr("Redo %1\tCtrl+Shift+Z")
+                                 .arg(QString::fromStdString(workbench_.session().redo_text()))
                            : tr("Nothing to redo"),
-                  &workbench_, &Workbench::redo)->setEnabled(can_redo);
+                  &workbench_, &Workbench::redo)
+      ->setEnabled(can_redo);
   menu->addSeparator();
-  menu->addAction(workbench_.display().theme == ThemeName::chalk ? tr("Slate theme (dark)\tCtrl+T")
-                                                                 : tr("Chalk theme (light)\tCtrl+T"),
+  menu->addAction(workbench_.display().theme == ThemeName::chalk
+                      ? tr("Slate theme (dark)\tCtrl+T")
+                      : tr("Chalk theme (light)\tCtrl+T"),
                   this, &MainWindow::toggle_theme);
-  menu->addAction(isFullScreen() ? tr("Leave full screen\tF11") : tr("Full screen\tF11"), this, [this] { fill_screen(!isFullScreen()); });
+  menu->addAction(isFullScreen() ? tr("Leave full screen\tF11") : tr("Full screen\tF11"), this,
+                  [this] { fill_screen(!isFullScreen()); });
   menu->addAction(tr("About"), this, &MainWindow::show_about);
   menu->addAction(tr("Quit\tCtrl+Q"), this, &QWidget::close);
   menu->popup(bar_->menu_button()->mapToGlobal(QPoint(0, bar_->menu_button()->height())));
@@ -313,7 +361,8 @@ void MainWindow::open_menu() {
 void MainWindow::open_palette() {
   std::vector<Destination> places;
   for (const Station station : kStations)
-    places.push_back({text_of(name_of(station)), tr("station"), [this, station] { go_to(station); }});
+    places.push_back(
+        {text_of(name_of(station)), tr("station"), [this, station] { go_to(station); }});
   const auto act = [&](const QString& text, auto member) {
     places.push_back({text, tr("do"), [this, member] { (this->*member)(); }});
   };
@@ -332,7 +381,8 @@ void MainWindow::open_palette() {
     const auto& facts = trial.runs[i].facts;
     QString text = QString::fromStdString(facts.name + "  " + facts.steel);
     if (facts.geometry)
-      text += "  " + QString::fromStdString(print_geometry(*facts.geometry, workbench_.display().angles));
+      text += "  " +
+              QString::fromStdString(print_geometry(*facts.geometry, workbench_.display().angles));
     places.push_back({text, tr("run"), [this, i] {
                         workbench_.choose_run(int(i));
                         go_to(Station::bench);
@@ -349,48 +399,60 @@ void MainWindow::open_palette() {
 }
 
 void MainWindow::ask_open() {
-  const QString path = QFileDialog::getOpenFileName(this, tr("Open project"), {}, tr("Brave Quarry projects (*.bquarry)"));
+  const QString path = QFileDialog::getOpenFileName(this, tr("Open project"), {},
+                                                    tr("Brave Quarry projects (*.bquarry)"));
   if (!path.isEmpty()) workbench_.open(path);
 }
 
 void MainWindow::ask_new() {
-  QString path = QFileDialog::getSaveFileName(this, tr("New project"), QStringLiteral("trial.bquarry"),
-                                              tr("Brave Quarry projects (*.bquarry)"), nullptr,
-                                              QFileDialog::DontConfirmOverwrite);
+  QString path = QFileDialog::getSaveFileName(
+      this, tr("New project"), QStringLiteral("trial.bquarry"),
+      tr("Brave Quarry projects (*.bquarry)"), nullptr, QFileDialog::DontConfirmOverwrite);
   if (path.isEmpty()) return;
   if (!path.endsWith(QLatin1String(".bquarry"))) path += QStringLiteral(".bquarry");
   workbench_.create(path);
 }
 
 void MainWindow::ask_import() {
-  const QStringList paths = QFileDialog::getOpenFileNames(this, tr("Import readings"), {}, tr("Readings tables (*.csv *.tsv *.txt)"));
+  const QStringList paths = QFileDialog::getOpenFileNames(
+      this, tr("Import readings"), {}, tr("Readings tables (*.csv *.tsv *.txt)"));
   if (!paths.isEmpty()) workbench_.import_tables(paths);
 }
 
 void MainWindow::ask_copy() {
-  const QString path = QFileDialog::getSaveFileName(this, tr("Save a copy as"), {}, tr("Brave Quarry projects (*.bquarry)"));
+  const QString path = QFileDialog::getSaveFileName(this, tr("Save a copy as"), {},
+                                                    tr("Brave Quarry projects (*.bquarry)"));
   if (!path.isEmpty()) workbench_.save_copy(path);
 }
 
 void MainWindow::ask_export() {
-  const QString path = QFileDialog::getSaveFileName(this, tr("Export readings"), QStringLiteral("readings.csv"),
-                                                    tr("Readings table (*.csv);;JSON (*.json)"));
+  const QString path =
+      QFileDialog::getSaveFileName(this, tr("Export readings"), QStringLiteral("readings.csv"),
+                                   tr("Readings table (*.csv);;JSON (*.json)"));
   if (path.isEmpty()) return;
   std::ostringstream text;
-  if (path.endsWith(QLatin1String(".json"))) text << trial_json(workbench_.trial(), workbench_.session().kept(kPlanBookKey));
-  else write_readings_csv(workbench_.trial(), text);
+  if (path.endsWith(QLatin1String(".json")))
+    text << trial_json(workbench_.trial(), workbench_.session().kept(kPlanBookKey));
+  else
+    write_readings_csv(workbench_.trial(), text);
   QSaveFile file(path);
   const std::string bytes = text.str();
-  if (file.open(QIODevice::WriteOnly) && file.write(bytes.data(), qint64(bytes.size())) == qint64(bytes.size()) && file.commit())
+  if (file.open(QIODevice::WriteOnly) &&
+      file.write(bytes.data(), qint64(bytes.size())) == qint64(bytes.size()) && file.commit())
     show_message(tr("The readings were written to %1.").arg(path), false);
-  else show_message(tr("%1 could not be written: %2. Nothing was changed.").arg(path, file.errorString()), true);
+  else
+    show_message(
+        tr("%1 could not be written: %2. Nothing was changed.").arg(path, file.errorString()),
+        true);
 }
 
 void MainWindow::show_about() {
-  QMessageBox::about(this, tr("Brave Quarry"),
-                     tr("<b>Brave Quarry</b><br>Which edge stays useful longest for this work, and how do we know?"
-                        "<p>Cautions shown here do not replace local rules, workplace procedure or trained persons.</p>"
-                        "<p>Licence: GPL-3.0-or-later.</p>"));
+  QMessageBox::about(
+      this, tr("Brave Quarry"),
+      tr("<b>Brave Quarry</b><br>Which edge stays useful longest for this work, and how do we know?"
+         "<p>Cautions shown here do not replace local rules, workplace procedure or trained "
+         "persons.</p>"
+         "<p>Licence: GPL-3.0-or-later.</p>"));
 }
 
 void MainWindow::toggle_theme() {

@@ -16,13 +16,13 @@ namespace bq::ui {
 class NextActionBar;
 class PathRail;
 
-/// Arranges the path, the line across the top, the stations and the strip of long work; stations are
-/// made when they are first shown.
+/// Arranges the path, the line across the top, the stations and the strip of long work; stations
+/// are made when they are first shown.
 class MainWindow : public QMainWindow {
   Q_OBJECT
  public:
-  /// `bare` leaves the frame to arrange(), which is to follow the first paint: type and style are the
-  /// better part of the time to the first picture.
+  /// `bare` leaves the frame to arrange(), which is to follow the first paint: type and style are
+  /// the better part of the time to the first picture.
   enum class Start { arranged, bare };
   explicit MainWindow(Start start = Start::arranged, QWidget* parent = nullptr);
   /// Puts the frame together (once); the typeface and the theme have been set by then.
@@ -61,7 +61,7 @@ class MainWindow : public QMainWindow {
   void ask_export();
   void show_about();
   void toggle_theme();
-  void fill_screen(bool full);   ///< the station alone, as far as the screen goes (F11)
+  void fill_screen(bool full);  ///< the station alone, as far as the screen goes (F11)
 
   Workbench workbench_;
   PathRail* rail_ = nullptr;

@@ -17,8 +17,8 @@ constexpr std::array<Unit, 2> kLengths{Unit::mm, Unit::in};
 
 namespace {
 
-/// Three strokes, drawn: the sign for it is in no embedded face, and looking for one in the system's
-/// fonts would cost more than the whole window.
+/// Three strokes, drawn: the sign for it is in no embedded face, and looking for one in the
+/// system's fonts would cost more than the whole window.
 QIcon menu_icon() {
   QPixmap picture(32, 32);
   picture.fill(Qt::transparent);
@@ -31,8 +31,14 @@ QIcon menu_icon() {
 }  // namespace
 
 NextActionBar::NextActionBar(Workbench& workbench, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), project_(new QLabel), sentence_(new QLabel), kept_(new QLabel),
-      button_(new QPushButton), angles_(new QPushButton), menu_(new QPushButton),
+    : QWidget(parent),
+      workbench_(workbench),
+      project_(new QLabel),
+      sentence_(new QLabel),
+      kept_(new QLabel),
+      button_(new QPushButton),
+      angles_(new QPushButton),
+      menu_(new QPushButton),
       unit_(new QComboBox) {
   setFixedHeight(kHeight);
   auto* layout = new QHBoxLayout(this);
@@ -71,8 +77,10 @@ NextActionBar::NextActionBar(Workbench& workbench, QWidget* parent)
   });
   connect(unit_, &QComboBox::activated, this, [this](int index) {
     Display display = workbench_.display();
-    if (kind_of(workbench_.trial().unit()) == UnitKind::force) display.force = kForces[std::size_t(index)];
-    else display.length = kLengths[std::size_t(index)];
+    if (kind_of(workbench_.trial().unit()) == UnitKind::force)
+      display.force = kForces[std::size_t(index)];
+    else
+      display.length = kLengths[std::size_t(index)];
     workbench_.set_display(display);
   });
   show_display();
@@ -100,7 +108,8 @@ void NextActionBar::show_kept(const QDateTime& at) {
 
 void NextActionBar::show_display() {
   menu_->setIcon(menu_icon());
-  angles_->setText(workbench_.display().angles == AngleConvention::per_side ? tr("° per side") : tr("° inclusive"));
+  angles_->setText(workbench_.display().angles == AngleConvention::per_side ? tr("° per side")
+                                                                            : tr("° inclusive"));
   angles_->setAccessibleName(tr("Angles shown %1").arg(angles_->text()));
   unit_->clear();
   const auto add = [this](const auto& units) {
@@ -109,8 +118,10 @@ void NextActionBar::show_display() {
       if (unit == workbench_.shown_unit()) unit_->setCurrentIndex(unit_->count() - 1);
     }
   };
-  if (kind_of(workbench_.trial().unit()) == UnitKind::force) add(kForces);
-  else add(kLengths);
+  if (kind_of(workbench_.trial().unit()) == UnitKind::force)
+    add(kForces);
+  else
+    add(kLengths);
 }
 
 void NextActionBar::paintEvent(QPaintEvent*) {

@@ -14,7 +14,8 @@ constexpr int kLineX = 18, kStopHeight = 64;
 /// One stop; a real button, so that Tab and a screen reader find it.
 class PathRail::Stop : public QAbstractButton {
  public:
-  Stop(const QString& name, int number, QWidget* parent) : QAbstractButton(parent), name_(name), number_(number) {
+  Stop(const QString& name, int number, QWidget* parent)
+      : QAbstractButton(parent), name_(name), number_(number) {
     setFixedHeight(kStopHeight);
     setCursor(Qt::PointingHandCursor);
     setAccessibleName(name);
@@ -106,7 +107,8 @@ void PathRail::paintEvent(QPaintEvent*) {
   const int top = 12 + 24;
   for (int i = 0; i + 1 < int(stops_.size()); ++i) {
     const bool solid = i < reached_;
-    painter.setPen(QPen(solid ? t.ink : t.quiet, solid ? 2.0 : 1.0, solid ? Qt::SolidLine : Qt::DotLine));
+    painter.setPen(
+        QPen(solid ? t.ink : t.quiet, solid ? 2.0 : 1.0, solid ? Qt::SolidLine : Qt::DotLine));
     painter.drawLine(kLineX, top + i * kStopHeight, kLineX, top + (i + 1) * kStopHeight);
   }
 }

@@ -3,8 +3,8 @@
 #include "workflow/stones_study.h"
 
 #include <QApplication>
-#include <QPointer>
 #include <QFileInfo>
+#include <QPointer>
 #include <algorithm>
 #include <iostream>
 
@@ -19,10 +19,9 @@ Workbench::Workbench(QObject* parent) : QObject(parent) {
     // "3x" hangs on the fits.
     if (!dragged_) emit threshold_changed();
   });
-  connect(&fits_, &FitService::progress, this,
-          [this](int done, int total) {
-            emit progress(total ? tr("Fitting blunting curves") : QString(), done, total);
-          });
+  connect(&fits_, &FitService::progress, this, [this](int done, int total) {
+    emit progress(total ? tr("Fitting blunting curves") : QString(), done, total);
+  });
 }
 
 Workbench::~Workbench() = default;
@@ -32,7 +31,8 @@ const Trial& Workbench::trial() const { return session_ ? session_->trial() : no
 void Workbench::open(const QString& path) {
   emit progress(tr("Opening %1").arg(QFileInfo(path).fileName()), 0, 0);
   fits_.clear();
-  // A project is open for writing once only, also by this window; closing waits for the disk, so not here.
+  // A project is open for writing once only, also by this window; closing waits for the disk, so
+  // not here.
   const auto before = std::make_shared<std::unique_ptr<ProjectSession>>(std::move(session_));
   waiting_.clear();
   settled_ = 0;
@@ -46,18 +46,20 @@ void Workbench::open(const QString& path) {
         before->reset();
         try {
           out->session.reset(new ProjectSession(ProjectSession::open(path.toStdString())));
-          out->session->write_behind([self, number](std::uint64_t changes, const std::string& fault) {
-            QMetaObject::invokeMethod(
-                QCoreApplication::instance(),
-                [self, number, changes, fault = QString::fromStdString(fault)] {
-                  if (self) self->settle(number, changes, fault);
-                },
-                Qt::QueuedConnection);
-          });
+          out->session->write_behind(
+              [self, number](std::uint64_t changes, const std::string& fault) {
+                QMetaObject::invokeMethod(
+                    QCoreApplication::instance(),
+                    [self, number, changes, fault = QString::fromStdString(fault)] {
+                      if (self) self->settle(number, changes, fault);
+                    },
+                    Qt::QueuedConnection);
+              });
         } catch (const StoreError& error) {
           out->refusal = QString::fromUtf8(error.what());
         } catch (const std::exception& error) {
-          out->refusal = tr("%1 could not be opened: %2.").arg(path, QString::fromUtf8(error.what()));
+          out->refusal =
+              tr("%1 could not be opened: %2.").arg(path, QString::fromUtf8(error.what()));
         }
         return out;
       },
@@ -78,7 +80,8 @@ void Workbench::open(const QString& path) {
         emit changed();
         emit run_chosen(current_run_);
         fits_.refresh(*session_);
-        if (const std::string note = session_->opening_note(); !note.empty()) emit told(QString::fromStdString(note));
+        if (const std::string note = session_->opening_note(); !note.empty())
+          emit told(QString::fromStdString(note));
         if (!session_->read_only_reason().empty())
           emit refused(QString::fromStdString(session_->read_only_reason()));
       });
@@ -111,7 +114,8 @@ void Workbench::import_tables(const QStringList& paths) {
         for (std::size_t i = 0; i < result->problems.size() && i < 8; ++i)
           problems += QString::fromStdString(result->problems[i]) + '\n';
         if (!result->refused) return QString();
-        if (result->problem_count > 8) problems += tr("… and %1 more\n").arg(result->problem_count - 8);
+        if (result->problem_count > 8)
+          problems += tr("… and %1 more\n").arg(result->problem_count - 8);
         return tr("Nothing was imported:\n") + problems.trimmed();
       },
       [this, result](const QString& refusal) {
@@ -122,7 +126,8 @@ void Workbench::import_tables(const QStringList& paths) {
         }
         ImportCounts counts;
         if (edit([&](ProjectSession& session) { counts = session.import(result->trial); }))
-          emit told(tr("%1 runs with %2 readings were imported.").arg(counts.runs).arg(counts.readings));
+          emit told(
+              tr("%1 runs with %2 readings were imported.").arg(counts.runs).arg(counts.readings));
       });
 }
 
@@ -153,16 +158,20 @@ void Workbench::after_change() {
 }
 
 void Workbench::when_kept(std::function<void()> say) {
-  if (!session_ || settled_ >= session_->changes()) say();
-  else waiting_.emplace_back(session_->changes(), std::move(say));
+  if (!session_ || settled_ >= session_->changes())
+    say();
+  else
+    waiting_.emplace_back(session_->changes(), std::move(say));
 }
 
 void Workbench::settle(int opening, std::uint64_t changes, const QString& fault) {
   if (opening != opening_number_ || !session_) return;
   if (!fault.isEmpty()) {
     waiting_.clear();
-    emit refused(tr("The disk failed (%1). Changes after the last \"kept\" may not be on it; everything before is. All of it is still here: save a "
-                    "copy of the project on another disk and go on there.").arg(fault));
+    emit refused(tr("The disk failed (%1). Changes after the last \"kept\" may not be on it; "
+                    "everything before is. All of it is still here: save a "
+                    "copy of the project on another disk and go on there.")
+                     .arg(fault));
     return;
   }
   settled_ = changes;
@@ -213,7 +222,8 @@ QString Workbench::threshold_text() const {
   if (!value) return tr("no threshold");
   QString text = tr("blunt at %1").arg(print_value(*value));
   if (!dragged_ && session_->threshold_text().ends_with("x"))
-    text += tr(" (%1 fresh)").arg(QString::fromStdString(session_->threshold_text()).replace('x', QChar(0xd7)));
+    text += tr(" (%1 fresh)")
+                .arg(QString::fromStdString(session_->threshold_text()).replace('x', QChar(0xd7)));
   return text;
 }
 
@@ -226,7 +236,8 @@ void Workbench::drop_threshold(double value) {
   dragged_.reset();
   // Three figures are as fine as a hand drags.
   const Unit unit = shown_unit();
-  type_threshold(QString::fromStdString(print_measure(convert(value, trial().unit(), unit), unit, 3)));
+  type_threshold(
+      QString::fromStdString(print_measure(convert(value, trial().unit(), unit), unit, 3)));
 }
 
 bool Workbench::type_threshold(const QString& text) {
@@ -245,7 +256,8 @@ bool Workbench::type_threshold(const QString& text) {
 void Workbench::set_display(const Display& display) {
   const bool retheme = display.theme != display_.theme;
   display_ = display;
-  if (retheme) apply_theme(*qobject_cast<QApplication*>(QCoreApplication::instance()), display.theme);
+  if (retheme)
+    apply_theme(*qobject_cast<QApplication*>(QCoreApplication::instance()), display.theme);
   emit display_changed();
 }
 

@@ -22,8 +22,8 @@ struct Display {
   ThemeName theme = ThemeName::chalk;
 };
 
-/// The open project as all stations see it: the session, its fits, the threshold, what is chosen and
-/// how things are shown. Stations change the project only through edit().
+/// The open project as all stations see it: the session, its fits, the threshold, what is chosen
+/// and how things are shown. Stations change the project only through edit().
 class Workbench : public QObject {
   Q_OBJECT
  public:
@@ -53,8 +53,8 @@ class Workbench : public QObject {
   void redo();
   bool save_copy(const QString& path);
 
-  /// Calls `say` once every change so far is on the disk, through a power cut too; at once where it is. Never when the
-  /// disk fails (refused() says so) or the project is closed before.
+  /// Calls `say` once every change so far is on the disk, through a power cut too; at once where it
+  /// is. Never when the disk fails (refused() says so) or the project is closed before.
   void when_kept(std::function<void()> say);
   [[nodiscard]] bool all_kept() const { return waiting_.empty(); }
 
@@ -73,8 +73,12 @@ class Workbench : public QObject {
   [[nodiscard]] Unit shown_unit() const;
   /// A value of the trial's unit in the shown unit, with its sign.
   [[nodiscard]] QString print_value(double value, bool with_sign = true) const;
-  [[nodiscard]] double shown(double value) const { return convert(value, trial().unit(), shown_unit()); }
-  [[nodiscard]] double from_shown(double value) const { return convert(value, shown_unit(), trial().unit()); }
+  [[nodiscard]] double shown(double value) const {
+    return convert(value, trial().unit(), shown_unit());
+  }
+  [[nodiscard]] double from_shown(double value) const {
+    return convert(value, shown_unit(), trial().unit());
+  }
 
   [[nodiscard]] int current_run() const { return current_run_; }
   void choose_run(int index);
@@ -82,9 +86,9 @@ class Workbench : public QObject {
 
  signals:
   void opened();
-  void changed();            ///< facts or readings
-  void accepted();           ///< a change was taken: what was refused before is over
-  void about_to_undo();      ///< or redo: what is in hand and not kept yet is to be kept first
+  void changed();        ///< facts or readings
+  void accepted();       ///< a change was taken: what was refused before is over
+  void about_to_undo();  ///< or redo: what is in hand and not kept yet is to be kept first
   void fits_changed();
   void threshold_changed();
   void display_changed();
@@ -106,7 +110,8 @@ class Workbench : public QObject {
 
   std::unique_ptr<ProjectSession> session_;
   Trial none_;
-  std::deque<std::pair<std::uint64_t, std::function<void()>>> waiting_;  ///< for the change with this number to be on the disk
+  std::deque<std::pair<std::uint64_t, std::function<void()>>>
+      waiting_;  ///< for the change with this number to be on the disk
   std::uint64_t settled_ = 0;
   int opening_number_ = 0;
   FitService fits_;

@@ -20,7 +20,8 @@ double drawn_tangent(double per_side_deg) {
   return std::tan(radians(std::min(2 * per_side_deg, 78.0)));
 }
 
-/// Points of one side from the apex up to where the parallel body begins. `sign` is -1 left, +1 right.
+/// Points of one side from the apex up to where the parallel body begins. `sign` is -1 left, +1
+/// right.
 QPolygonF side_points(QPointF apex, double height, double half_width, double edge_deg,
                       std::optional<double> micro_deg, double finish_um, int sign) {
   QPolygonF points;
@@ -34,7 +35,8 @@ QPolygonF side_points(QPointF apex, double height, double half_width, double edg
   points << apex;
   for (int i = 0; i < count; ++i) {
     // A tooth stands a little proud of the bevel, then drops back to it.
-    if (tooth > 0 && i > 0) points << QPointF(apex.x() + sign * (x + 0.55 * tooth), apex.y() - h - 0.1 * tooth);
+    if (tooth > 0 && i > 0)
+      points << QPointF(apex.x() + sign * (x + 0.55 * tooth), apex.y() - h - 0.1 * tooth);
     h = tip_end * (i + 1) / count;
     x = h * tip_tangent;
     points << QPointF(apex.x() + sign * x, apex.y() - h);
@@ -78,7 +80,8 @@ void paint_edge_glyph(QPainter& painter, const QRectF& box, const EdgeGeometry& 
     const double tip = 0.30 * inner.height();
     const double lw = std::min(half, tip * drawn_tangent(micro->left_deg));
     const double rw = std::min(half, tip * drawn_tangent(micro->right_deg));
-    const double lh = lw / drawn_tangent(micro->left_deg), rh = rw / drawn_tangent(micro->right_deg);
+    const double lh = lw / drawn_tangent(micro->left_deg),
+                 rh = rw / drawn_tangent(micro->right_deg);
     painter.setPen(QPen(ink, 0.8));
     painter.drawLine(QPointF(apex.x() - lw, apex.y() - lh), QPointF(apex.x() + rw, apex.y() - rh));
   }
@@ -91,7 +94,8 @@ EdgeGlyph::EdgeGlyph(QWidget* parent) : QWidget(parent) {
   setToolTip(tr("Cross-section of the edge. Angles are drawn doubled."));
 }
 
-void EdgeGlyph::show_edge(const std::optional<EdgeGeometry>& geometry, const std::optional<Finish>& finish) {
+void EdgeGlyph::show_edge(const std::optional<EdgeGeometry>& geometry,
+                          const std::optional<Finish>& finish) {
   geometry_ = geometry;
   finish_ = finish;
   update();

@@ -1,4 +1,5 @@
-// How pictures come in: files, the clipboard, a watched folder; one after another, each on a worker.
+// How pictures come in: files, the clipboard, a watched folder; one after another, each on a
+// worker.
 #include <QDateTime>
 #include <QDir>
 #include <QFile>
@@ -10,7 +11,9 @@
 namespace bq::ui {
 namespace {
 
-const QStringList kEndings{QStringLiteral("*.png"), QStringLiteral("*.jpg"), QStringLiteral("*.jpeg"), QStringLiteral("*.tif"), QStringLiteral("*.tiff"), QStringLiteral("*.bmp")};
+const QStringList kEndings{QStringLiteral("*.png"),  QStringLiteral("*.jpg"),
+                           QStringLiteral("*.jpeg"), QStringLiteral("*.tif"),
+                           QStringLiteral("*.tiff"), QStringLiteral("*.bmp")};
 
 }  // namespace
 
@@ -26,10 +29,15 @@ void LensModel::bring_in(const QStringList& paths) {
 void LensModel::paste(const QImage& image) {
   if (!workbench_.has_project() || image.isNull()) return;
   if (qint64(image.width()) * image.height() > kMostPixels) {
-    emit workbench_.refused(tr("What is on the clipboard has more than 128 million pixels. It was not taken in."));
+    emit workbench_.refused(
+        tr("What is on the clipboard has more than 128 million pixels. It was not taken in."));
     return;
   }
-  waiting_.push_back({{}, png_of(image), tr("pasted %1.png").arg(QDateTime::currentDateTime().toString(QStringLiteral("yyyy-MM-dd HH-mm-ss")))});
+  waiting_.push_back(
+      {{},
+       png_of(image),
+       tr("pasted %1.png")
+           .arg(QDateTime::currentDateTime().toString(QStringLiteral("yyyy-MM-dd HH-mm-ss")))});
   next_arrival();
 }
 
@@ -75,14 +83,20 @@ void LensModel::next_arrival() {
         }
         Micrograph& m = out->facts;
         m = micrograph_of({0, next.name.toStdString(), decoded.header.kind, bytes});
-        m.width = decoded.header.width, m.height = decoded.header.height;
+        m.width = decoded.header.width;
+        m.height = decoded.header.height;
         if (m.taken_at.empty()) m.taken_at = taken_at.toStdString();
         out->thumbnail = thumbnail_of(*decoded.pixels);
         try {
           m.id = pictures->add(m.name, m.kind, bytes, [&](double share) {
-            QMetaObject::invokeMethod(QCoreApplication::instance(), [self, share, name = next.name] {
-              if (self) emit self->workbench().progress(LensModel::tr("Bringing in %1").arg(name), int(100 * share), 100);
-            }, Qt::QueuedConnection);
+            QMetaObject::invokeMethod(
+                QCoreApplication::instance(),
+                [self, share, name = next.name] {
+                  if (self)
+                    emit self->workbench().progress(LensModel::tr("Bringing in %1").arg(name),
+                                                    int(100 * share), 100);
+                },
+                Qt::QueuedConnection);
             return !stop.stop_requested();
           });
           if (m.id == 0) out->fault = LensModel::tr("it was stopped");
@@ -95,19 +109,34 @@ void LensModel::next_arrival() {
         emit workbench_.progress({}, 0, 0);
         if (!workbench_.has_project()) return;
         if (!out->fault.isEmpty()) {
-          emit workbench_.refused(tr("%1 was not taken in: %2. Nothing was changed; its own file is as it was.").arg(out->name, out->fault));
+          emit workbench_.refused(
+              tr("%1 was not taken in: %2. Nothing was changed; its own file is as it was.")
+                  .arg(out->name, out->fault));
         } else {
-          // Tied like the picture looked at: a tester takes several of one place. Cuts are those of the run now.
+          // Tied like the picture looked at: a tester takes several of one place. Cuts are those of
+          // the run now.
           Micrograph m = out->facts;
           if (const Micrograph* like = current()) {
-            m.blade = like->blade, m.run = like->run, m.side = like->side, m.at_mm = like->at_mm, m.mark = like->mark, m.magnification = like->magnification, m.stone = like->stone;
-          } else if (const int run = workbench_.current_run(); run >= 0 && run < int(trial().runs.size())) {
-            m.run = trial().runs[std::size_t(run)].facts.name, m.blade = trial().runs[std::size_t(run)].facts.blade;
+            m.blade = like->blade;
+            m.run = like->run;
+            m.side = like->side;
+            m.at_mm = like->at_mm;
+
+            m.mark = like->mark;
+            m.magnification = like->magnification;
+            m.stone = like->stone;
+          } else if (const int run = workbench_.current_run();
+                     run >= 0 && run < int(trial().runs.size())) {
+            m.run = trial().runs[std::size_t(run)].facts.name;
+
+            m.blade = trial().runs[std::size_t(run)].facts.blade;
           }
-          if (const Run* run = trial().find_run(m.run); run && !m.run.empty()) m.cuts = run->cuts_done;
+          if (const Run* run = trial().find_run(m.run); run && !m.run.empty())
+            m.cuts = run->cuts_done;
           if (workbench_.edit([&](ProjectSession& s) { s.add_micrograph(m, out->thumbnail); })) {
             open(m.id);
-            emit workbench_.told(tr("%1 is in the project. Say on Place what it shows.").arg(out->name));
+            emit workbench_.told(
+                tr("%1 is in the project. Say on Place what it shows.").arg(out->name));
           }
         }
         next_arrival();
@@ -128,8 +157,12 @@ void LensModel::watch(const QString& folder) {
     } else {
       // What lies there already stays there.
       for (const QString& name : QDir(folder).entryList(kEndings, QDir::Files)) seen_.insert(name);
-      emit workbench_.told(tr("Every new picture in %1 comes into the project, tied like the picture before it. A bare edge under the microscope: clamp the blade, cover all of the edge but the place, turn it with the clamp and not by hand. "
-                              "Local rules and trained persons come first.").arg(folder));
+      emit workbench_.told(
+          tr("Every new picture in %1 comes into the project, tied like the picture before it. A "
+             "bare edge under the microscope: clamp the blade, cover all of the edge but the "
+             "place, turn it with the clamp and not by hand. "
+             "Local rules and trained persons come first.")
+              .arg(folder));
     }
   }
   emit changed();
@@ -139,7 +172,8 @@ void LensModel::look_into_folder() {
   if (folder_.isEmpty()) return;
   QStringList ready;
   bool waiting = false;
-  for (const QFileInfo& file : QDir(folder_).entryInfoList(kEndings, QDir::Files, QDir::Time | QDir::Reversed)) {
+  for (const QFileInfo& file :
+       QDir(folder_).entryInfoList(kEndings, QDir::Files, QDir::Time | QDir::Reversed)) {
     if (seen_.contains(file.fileName())) continue;
     // A capture program may still be writing: two looks must find the same size.
     const auto known = growing_.find(file.fileName());

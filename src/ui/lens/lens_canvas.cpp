@@ -20,7 +20,8 @@ LensCanvas::LensCanvas(LensModel& model, QWidget* parent) : QWidget(parent), mod
   setAcceptDrops(true);
   setMinimumSize(320, 240);
   setAccessibleName(tr("Picture"));
-  setAccessibleDescription(tr("Arrow keys move the cross-hair, Space or Enter shows a point, plus and minus zoom."));
+  setAccessibleDescription(
+      tr("Arrow keys move the cross-hair, Space or Enter shows a point, plus and minus zoom."));
   setCursor(Qt::CrossCursor);
   blink_.setInterval(600);
   connect(&blink_, &QTimer::timeout, this, [this] {
@@ -32,7 +33,8 @@ LensCanvas::LensCanvas(LensModel& model, QWidget* parent) : QWidget(parent), mod
       shown_id_ = model_.current_id();
       fit();
     }
-    if (const Micrograph* other = model_.other()) other_cursor_ = {0.5 * other->width, 0.5 * other->height};
+    if (const Micrograph* other = model_.other())
+      other_cursor_ = {0.5 * other->width, 0.5 * other->height};
     update();
   });
   connect(&model_, &LensModel::changed, this, [this] {
@@ -63,7 +65,8 @@ void LensCanvas::fit() {
   zoom_ = 0;
   if (!m || m->width < 1 || m->height < 1) return;
   const QRectF room = pane(false);
-  fitted_ = std::clamp(std::min((room.width() - 8) / m->width, (room.height() - 8) / m->height), kLeastZoom, kMostZoom);
+  fitted_ = std::clamp(std::min((room.width() - 8) / m->width, (room.height() - 8) / m->height),
+                       kLeastZoom, kMostZoom);
   middle_ = {0.5 * (m->width - 1), 0.5 * (m->height - 1)};
   update();
 }
@@ -77,7 +80,8 @@ void LensCanvas::zoom_to(double px_per_px) {
 void LensCanvas::keep_inside() {
   const Micrograph* m = model_.current();
   if (!m) return;
-  middle_ = {std::clamp(middle_.x, 0.0, double(m->width - 1)), std::clamp(middle_.y, 0.0, double(m->height - 1))};
+  middle_ = {std::clamp(middle_.x, 0.0, double(m->width - 1)),
+             std::clamp(middle_.y, 0.0, double(m->height - 1))};
 }
 
 QTransform LensCanvas::transform(bool of_other) const {
@@ -88,7 +92,8 @@ QTransform LensCanvas::transform(bool of_other) const {
   if (of_other && side_by_side()) {
     // The other picture fills its own pane.
     const Micrograph* m = model_.other();
-    const double fit = m ? std::min((room.width() - 8) / m->width, (room.height() - 8) / m->height) : 1;
+    const double fit =
+        m ? std::min((room.width() - 8) / m->width, (room.height() - 8) / m->height) : 1;
     out.scale(fit, fit);
     if (m) out.translate(-0.5 * m->width, -0.5 * m->height);
     return out;
@@ -106,7 +111,9 @@ QTransform LensCanvas::transform(bool of_other) const {
   return out;
 }
 
-QPointF LensCanvas::screen_of(Spot p, bool in_other) const { return transform(in_other).map(QPointF(p.x + 0.5, p.y + 0.5)); }
+QPointF LensCanvas::screen_of(Spot p, bool in_other) const {
+  return transform(in_other).map(QPointF(p.x + 0.5, p.y + 0.5));
+}
 Spot LensCanvas::spot_at(QPointF p, bool in_other) const {
   const QPointF at = transform(in_other).inverted().map(p);
   return {at.x() - 0.5, at.y() - 0.5};
@@ -145,7 +152,8 @@ void LensCanvas::mousePressEvent(QMouseEvent* event) {
   setFocus(Qt::MouseFocusReason);
   pressed_ = last_ = event->position();
   dragging_ = false;
-  wiping_ = event->button() == Qt::LeftButton && model_.mode() == CompareMode::wipe && std::abs(event->position().x() - wipe_ * width()) < 14;
+  wiping_ = event->button() == Qt::LeftButton && model_.mode() == CompareMode::wipe &&
+            std::abs(event->position().x() - wipe_ * width()) < 14;
 }
 
 void LensCanvas::mouseMoveEvent(QMouseEvent* event) {
@@ -154,7 +162,8 @@ void LensCanvas::mouseMoveEvent(QMouseEvent* event) {
     set_wipe(at.x() / width());
     return;
   }
-  const bool pans = event->buttons() & (Qt::MiddleButton | Qt::RightButton) || (event->buttons() & Qt::LeftButton && model_.tool() == LensTool::look);
+  const bool pans = event->buttons() & (Qt::MiddleButton | Qt::RightButton) ||
+                    (event->buttons() & Qt::LeftButton && model_.tool() == LensTool::look);
   if (pans) {
     if (dragging_ || (at - pressed_).manhattanLength() > 4) {
       dragging_ = true;
@@ -163,7 +172,8 @@ void LensCanvas::mouseMoveEvent(QMouseEvent* event) {
     last_ = at;
     return;
   }
-  if (event->buttons() & Qt::LeftButton && !dragging_ && (at - pressed_).manhattanLength() > 6 && model_.points().empty() && !side_by_side()) {
+  if (event->buttons() & Qt::LeftButton && !dragging_ && (at - pressed_).manhattanLength() > 6 &&
+      model_.points().empty() && !side_by_side()) {
     // Drawn in one go: press shows the first point, release the second.
     dragging_ = true;
     model_.show_point(spot_at(pressed_));
@@ -205,18 +215,35 @@ void LensCanvas::keyPressEvent(QKeyEvent* event) {
   const bool shifted = event->modifiers() & Qt::ShiftModifier;
   QPointF step;
   switch (event->key()) {
-    case Qt::Key_Left: step = {-1, 0}; break;
-    case Qt::Key_Right: step = {1, 0}; break;
-    case Qt::Key_Up: step = {0, -1}; break;
-    case Qt::Key_Down: step = {0, 1}; break;
+    case Qt::Key_Left:
+      step = {-1, 0};
+      break;
+    case Qt::Key_Right:
+      step = {1, 0};
+      break;
+    case Qt::Key_Up:
+      step = {0, -1};
+      break;
+    case Qt::Key_Down:
+      step = {0, 1};
+      break;
     case Qt::Key_Plus:
-    case Qt::Key_Equal: zoom_to(1.25 * k); return;
-    case Qt::Key_Minus: zoom_to(0.8 * k); return;
-    case Qt::Key_0: fit(); return;
-    case Qt::Key_1: zoom_to(1); return;
+    case Qt::Key_Equal:
+      zoom_to(1.25 * k);
+      return;
+    case Qt::Key_Minus:
+      zoom_to(0.8 * k);
+      return;
+    case Qt::Key_0:
+      fit();
+      return;
+    case Qt::Key_1:
+      zoom_to(1);
+      return;
     case Qt::Key_Return:
     case Qt::Key_Enter:
-      if (side_by_side() && model_.marks_here().size() == model_.marks_there().size() && model_.marks_here().size() >= 2) {
+      if (side_by_side() && model_.marks_here().size() == model_.marks_there().size() &&
+          model_.marks_here().size() >= 2) {
         model_.lay_over();
         return;
       }
@@ -230,17 +257,25 @@ void LensCanvas::keyPressEvent(QKeyEvent* event) {
       }
       return;
     case Qt::Key_Less:
-    case Qt::Key_Comma: set_wipe(wipe_ - 0.05); return;
+    case Qt::Key_Comma:
+      set_wipe(wipe_ - 0.05);
+      return;
     case Qt::Key_Greater:
-    case Qt::Key_Period: set_wipe(wipe_ + 0.05); return;
-    default: QWidget::keyPressEvent(event); return;
+    case Qt::Key_Period:
+      set_wipe(wipe_ + 0.05);
+      return;
+    default:
+      QWidget::keyPressEvent(event);
+      return;
   }
   if (event->modifiers() & Qt::ControlModifier) {
     shift(QPointF(-60 * step.x(), -60 * step.y()));
     return;
   }
-  // A step is a pixel of the screen, or of the picture where it is enlarged; with Shift ten of them.
-  const double by = (shifted ? 10 : 1) * std::max(1.0, std::min(1 / k, 50.0)) / (k > 1 ? std::min(k, 4.0) : 1);
+  // A step is a pixel of the screen, or of the picture where it is enlarged; with Shift ten of
+  // them.
+  const double by =
+      (shifted ? 10 : 1) * std::max(1.0, std::min(1 / k, 50.0)) / (k > 1 ? std::min(k, 4.0) : 1);
   if (side_by_side() && over_other_) {
     other_cursor_ = other_cursor_ + Spot{by * step.x(), by * step.y()};
     update();
@@ -259,8 +294,10 @@ void LensCanvas::dropEvent(QDropEvent* event) {
   QStringList paths;
   for (const QUrl& url : event->mimeData()->urls())
     if (url.isLocalFile()) paths << url.toLocalFile();
-  if (!paths.isEmpty()) emit files_dropped(paths);
-  else if (event->mimeData()->hasImage()) model_.paste(qvariant_cast<QImage>(event->mimeData()->imageData()));
+  if (!paths.isEmpty())
+    emit files_dropped(paths);
+  else if (event->mimeData()->hasImage())
+    model_.paste(qvariant_cast<QImage>(event->mimeData()->imageData()));
   event->acceptProposedAction();
 }
 

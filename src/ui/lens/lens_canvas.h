@@ -7,8 +7,10 @@
 
 namespace bq::ui {
 
-/// The picture on its dark surround: zoom by wheel or + and −, moved by dragging or with Shift and the arrows; a cross-hair for mouse and arrow keys; what was measured; a loupe;
-/// a readout in µm; the second picture behind a wipe handle, blinking, or as the difference. While marks are shown both pictures stand side by side.
+/// The picture on its dark surround: zoom by wheel or + and −, moved by dragging or with Shift and
+/// the arrows; a cross-hair for mouse and arrow keys; what was measured; a loupe; a readout in µm;
+/// the second picture behind a wipe handle, blinking, or as the difference. While marks are shown
+/// both pictures stand side by side.
 class LensCanvas : public QWidget {
   Q_OBJECT
  public:
@@ -41,9 +43,12 @@ class LensCanvas : public QWidget {
   void dropEvent(QDropEvent* event) override;
 
  private:
-  [[nodiscard]] bool side_by_side() const { return model_.tool() == LensTool::marks && model_.other_pixels() != nullptr; }
+  [[nodiscard]] bool side_by_side() const {
+    return model_.tool() == LensTool::marks && model_.other_pixels() != nullptr;
+  }
   [[nodiscard]] QRectF pane(bool of_other) const;
-  void draw_image(QPainter& painter, const LensPixels& pixels, const QTransform& to_screen, const QRectF& clip) const;
+  void draw_image(QPainter& painter, const LensPixels& pixels, const QTransform& to_screen,
+                  const QRectF& clip) const;
   void draw_measures(QPainter& painter) const;
   void draw_segment(QPainter& painter, QPointF a, QPointF b, bool chosen) const;
   void draw_label(QPainter& painter, QPointF at, const QString& text, bool chosen) const;
@@ -58,16 +63,16 @@ class LensCanvas : public QWidget {
   void keep_inside();
 
   LensModel& model_;
-  double zoom_ = 0;             ///< screen pixels for a picture's pixel; 0: fitted
+  double zoom_ = 0;  ///< screen pixels for a picture's pixel; 0: fitted
   double fitted_ = 1;
-  Spot middle_;                 ///< of the picture, at the pane's middle
+  Spot middle_;  ///< of the picture, at the pane's middle
   std::int64_t shown_id_ = 0;
   bool loupe_ = true, blinked_ = false, dragging_ = false, wiping_ = false;
   bool paired_ = false;
-  bool over_other_ = false;     ///< the cross-hair stands in the other picture (marks)
+  bool over_other_ = false;  ///< the cross-hair stands in the other picture (marks)
   Spot other_cursor_;
   QPointF pressed_, last_;
-  mutable std::vector<QRectF> labels_;   ///< of this painting
+  mutable std::vector<QRectF> labels_;  ///< of this painting
   double wipe_ = 0.5;
   QTimer blink_;
 };

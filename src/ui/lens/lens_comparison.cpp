@@ -17,7 +17,8 @@ void LensModel::compare_with(std::int64_t id) {
   other_ = id == id_ ? 0 : id;
   other_pixels_.reset();
   difference_ = {};
-  here_.clear(), there_.clear();
+  here_.clear();
+  there_.clear();
   mode_ = CompareMode::none;
   if (tool_ == LensTool::marks) tool_ = LensTool::look;
   if (other()) load(other_, true);
@@ -28,7 +29,10 @@ void LensModel::compare_with(std::int64_t id) {
 
 void LensModel::set_mode(CompareMode mode) {
   if (mode != CompareMode::none && !laid()) {
-    emit workbench_.told(other() ? tr("Lay the two pictures over each other first: show two or three marks in both (P).") : tr("Choose the picture to compare with first."));
+    emit workbench_.told(
+        other()
+            ? tr("Lay the two pictures over each other first: show two or three marks in both (P).")
+            : tr("Choose the picture to compare with first."));
     return;
   }
   mode_ = mode;
@@ -41,8 +45,10 @@ void LensModel::show_mark(Spot at, bool in_other) {
   auto& marks = in_other ? there_ : here_;
   const auto& partners = in_other ? here_ : there_;
   // Marks come in pairs; one that is shown twice before its partner is shown anew.
-  if (marks.size() > partners.size()) marks.back() = at;
-  else marks.push_back(at);
+  if (marks.size() > partners.size())
+    marks.back() = at;
+  else
+    marks.push_back(at);
   emit changed();
   if (here_.size() == 3 && there_.size() == 3) lay_over();
 }
@@ -55,30 +61,42 @@ void LensModel::lay_over() {
   }
   std::vector<std::pair<Spot, Spot>> marks;
   for (std::size_t i = 0; i < pairs; ++i) marks.emplace_back(here_[i], there_[i]);
-  laying_.ask([one = pixels_, two = other_pixels_, marks](const std::stop_token&) { return std::make_shared<Checked<Registration>>(register_pictures(one->grey, two->grey, marks)); },
-              [this, id = id_, other = other_](const std::shared_ptr<Checked<Registration>>& found) {
-                if (id != id_ || other != other_) return;
-                here_.clear(), there_.clear();
-                if (!*found) {
-                  emit workbench_.refused(tr("Not laid over each other: %1. Show the marks again.").arg(QString::fromStdString(found->refusal().reason)));
-                  emit changed();
-                  return;
-                }
-                const Registration& r = **found;
-                set_facts(
-                    [&](Micrograph& m) {
-                      std::erase_if(m.laid_over, [&](const SamePlace& laid) { return laid.other == other; });
-                      m.laid_over.push_back({other, r.marks, r.map, r.residual_px});
-                    },
-                    tr("laying two pictures over each other"));
-                tool_ = LensTool::look;
-                difference_ = {};
-                set_mode(CompareMode::wipe);
-                if (r.residual_px > 2)
-                  emit workbench_.told(tr("The three marks do not agree (%1 px off on average): one of them is not the same mark, or hidden in one picture. Show them anew.").arg(r.residual_px, 0, 'f', 1));
-                else if (std::find(r.matched.begin(), r.matched.end(), false) != r.matched.end())
-                  emit workbench_.told(tr("One of the marks looks different in the two pictures and stays where it was shown: look whether the pictures agree, or show the marks again."));
-              });
+  laying_.ask(
+      [one = pixels_, two = other_pixels_, marks](const std::stop_token&) {
+        return std::make_shared<Checked<Registration>>(
+            register_pictures(one->grey, two->grey, marks));
+      },
+      [this, id = id_, other = other_](const std::shared_ptr<Checked<Registration>>& found) {
+        if (id != id_ || other != other_) return;
+        here_.clear();
+        there_.clear();
+        if (!*found) {
+          emit workbench_.refused(tr("Not laid over each other: %1. Show the marks again.")
+                                      .arg(QString::fromStdString(found->refusal().reason)));
+          emit changed();
+          return;
+        }
+        const Registration& r = **found;
+        set_facts(
+            [&](Micrograph& m) {
+              std::erase_if(m.laid_over,
+                            [&](const SamePlace& laid) { return laid.other == other; });
+              m.laid_over.push_back({other, r.marks, r.map, r.residual_px});
+            },
+            tr("laying two pictures over each other"));
+        tool_ = LensTool::look;
+        difference_ = {};
+        set_mode(CompareMode::wipe);
+        if (r.residual_px > 2)
+          emit workbench_.told(
+              tr("The three marks do not agree (%1 px off on average): one of them is not the same "
+                 "mark, or hidden in one picture. Show them anew.")
+                  .arg(r.residual_px, 0, 'f', 1));
+        else if (std::find(r.matched.begin(), r.matched.end(), false) != r.matched.end())
+          emit workbench_.told(
+              tr("One of the marks looks different in the two pictures and stays where it was "
+                 "shown: look whether the pictures agree, or show the marks again."));
+      });
   emit changed();
 }
 
@@ -88,10 +106,12 @@ void LensModel::compute_difference() {
   differing_.ask(
       [one = pixels_, two = other_pixels_, map = how->map](const std::stop_token& stop) {
         auto out = std::make_shared<QImage>();
-        const GreyImage d = difference_of(one->grey, two->grey, map, [&stop] { return stop.stop_requested(); });
+        const GreyImage d =
+            difference_of(one->grey, two->grey, map, [&stop] { return stop.stop_requested(); });
         if (d.empty()) return out;
         *out = QImage(d.width(), d.height(), QImage::Format_Grayscale8);
-        for (int y = 0; y < d.height(); ++y) std::copy(d.row(y), d.row(y) + d.width(), out->scanLine(y));
+        for (int y = 0; y < d.height(); ++y)
+          std::copy(d.row(y), d.row(y) + d.width(), out->scanLine(y));
         return out;
       },
       [this, id = id_, other = other_](const std::shared_ptr<QImage>& image) {

@@ -10,7 +10,9 @@ namespace bq::ui {
 namespace {
 
 /// The tool of each kind of measure.
-constexpr std::array<LensTool, kLensMeasures> kToolOf{LensTool::bevel, LensTool::micro_bevel, LensTool::burr, LensTool::roll, LensTool::chip, LensTool::scratches, LensTool::apex};
+constexpr std::array<LensTool, kLensMeasures> kToolOf{
+    LensTool::bevel, LensTool::micro_bevel, LensTool::burr, LensTool::roll,
+    LensTool::chip,  LensTool::scratches,   LensTool::apex};
 
 LensMeasureKind kind_of(LensTool tool) {
   return LensMeasureKind(std::find(kToolOf.begin(), kToolOf.end(), tool) - kToolOf.begin());
@@ -18,7 +20,8 @@ LensMeasureKind kind_of(LensTool tool) {
 
 }  // namespace
 
-LensModel::LensModel(Workbench& workbench, QObject* parent) : QObject(parent), workbench_(workbench) {
+LensModel::LensModel(Workbench& workbench, QObject* parent)
+    : QObject(parent), workbench_(workbench) {
   connect(&workbench_, &Workbench::changed, this, &LensModel::reload);
   connect(&workbench_, &Workbench::display_changed, this, &LensModel::changed);
   connect(&workbench_, &Workbench::stop_wanted, this, [this] {
@@ -32,10 +35,16 @@ LensModel::LensModel(Workbench& workbench, QObject* parent) : QObject(parent), w
   reload();
 }
 
-std::shared_ptr<PictureStore> LensModel::store() const { return workbench_.has_project() ? workbench_.session().pictures() : nullptr; }
+std::shared_ptr<PictureStore> LensModel::store() const {
+  return workbench_.has_project() ? workbench_.session().pictures() : nullptr;
+}
 
-const Micrograph* LensModel::current() const { return workbench_.has_project() ? workbench_.session().micrograph(id_) : nullptr; }
-const Micrograph* LensModel::other() const { return workbench_.has_project() && other_ ? workbench_.session().micrograph(other_) : nullptr; }
+const Micrograph* LensModel::current() const {
+  return workbench_.has_project() ? workbench_.session().micrograph(id_) : nullptr;
+}
+const Micrograph* LensModel::other() const {
+  return workbench_.has_project() && other_ ? workbench_.session().micrograph(other_) : nullptr;
+}
 
 std::optional<PictureScale> LensModel::scale() const {
   const Micrograph* m = current();
@@ -47,7 +56,8 @@ QImage LensModel::thumbnail(std::int64_t id) const {
   if (known != thumbnails_.end()) return known->second;
   QImage image;
   if (workbench_.has_project())
-    if (const std::string png = workbench_.session().thumbnail(id); !png.empty()) image.loadFromData(reinterpret_cast<const uchar*>(png.data()), int(png.size()), "PNG");
+    if (const std::string png = workbench_.session().thumbnail(id); !png.empty())
+      image.loadFromData(reinterpret_cast<const uchar*>(png.data()), int(png.size()), "PNG");
   if (!image.isNull()) thumbnails_[id] = image;
   return image;
 }
@@ -77,7 +87,10 @@ void LensModel::open(std::int64_t id) {
   id_ = id;
   pixels_.reset();
   first_view_ = thumbnail(id);
-  points_.clear(), here_.clear(), there_.clear(), hints_.clear();
+  points_.clear();
+  here_.clear();
+  there_.clear();
+  hints_.clear();
   chosen_hint_ = -1;
   repeating_ = false;
   mode_ = CompareMode::none;
@@ -103,8 +116,10 @@ void LensModel::load(std::int64_t id, bool into_other) {
         auto out = std::make_shared<Loaded>();
         try {
           const auto bytes = pictures->bytes(id, asked);
-          if (bytes) out->picture = decode_picture(*bytes, asked);
-          else out->picture.fault = LensModel::tr("its file is not in the project");
+          if (bytes)
+            out->picture = decode_picture(*bytes, asked);
+          else
+            out->picture.fault = LensModel::tr("its file is not in the project");
         } catch (const StoreError& error) {
           out->picture.fault = QString::fromUtf8(error.what());
         }
@@ -115,11 +130,15 @@ void LensModel::load(std::int64_t id, bool into_other) {
         if (id != (into_other ? other_ : id_)) return;
         const Micrograph* m = into_other ? other() : current();
         if (!out->picture.pixels) {
-          if (m) emit workbench_.refused(tr("%1 cannot be shown: %2. It is still in the project as it was brought in.").arg(QString::fromStdString(m->name), out->picture.fault));
+          if (m)
+            emit workbench_.refused(
+                tr("%1 cannot be shown: %2. It is still in the project as it was brought in.")
+                    .arg(QString::fromStdString(m->name), out->picture.fault));
           return;
         }
         (into_other ? other_pixels_ : pixels_) = out->picture.pixels;
-        if (m && !out->thumbnail.empty() && workbench_.writable()) workbench_.edit([&](ProjectSession& s) { s.set_thumbnail(id, out->thumbnail); });
+        if (m && !out->thumbnail.empty() && workbench_.writable())
+          workbench_.edit([&](ProjectSession& s) { s.set_thumbnail(id, out->thumbnail); });
         if (into_other && mode_ == CompareMode::difference) compute_difference();
         emit picture_changed();
         emit changed();
@@ -128,9 +147,11 @@ void LensModel::load(std::int64_t id, bool into_other) {
 
 void LensModel::step(int by) {
   const auto& all = trial().micrographs;
-  const auto at = std::find_if(all.begin(), all.end(), [&](const Micrograph& m) { return m.id == id_; });
+  const auto at =
+      std::find_if(all.begin(), all.end(), [&](const Micrograph& m) { return m.id == id_; });
   if (at == all.end()) return;
-  const auto to = std::clamp<std::ptrdiff_t>(at - all.begin() + by, 0, std::ptrdiff_t(all.size()) - 1);
+  const auto to =
+      std::clamp<std::ptrdiff_t>(at - all.begin() + by, 0, std::ptrdiff_t(all.size()) - 1);
   if (all[std::size_t(to)].id != id_) open(all[std::size_t(to)].id);
 }
 
@@ -150,7 +171,11 @@ void LensModel::set_tool(LensTool tool) {
   tool_ = tool;
   repeating_ = false;
   points_.clear();
-  if (tool == LensTool::marks) here_.clear(), there_.clear(), mode_ = CompareMode::none;
+  if (tool == LensTool::marks) {
+    here_.clear();
+    there_.clear();
+    mode_ = CompareMode::none;
+  }
   emit changed();
 }
 void LensModel::set_snap(bool snap) {
@@ -162,7 +187,9 @@ void LensModel::set_box(bool box) {
   emit changed();
 }
 void LensModel::drop_points() {
-  points_.clear(), here_.clear(), there_.clear();
+  points_.clear();
+  here_.clear();
+  there_.clear();
   repeating_ = false;
   emit changed();
 }
@@ -170,7 +197,8 @@ void LensModel::drop_points() {
 void LensModel::move_cursor(Spot to) {
   const Micrograph* m = current();
   if (!m) return;
-  cursor_ = {std::clamp(to.x, 0.0, double(m->width - 1)), std::clamp(to.y, 0.0, double(m->height - 1))};
+  cursor_ = {std::clamp(to.x, 0.0, double(m->width - 1)),
+             std::clamp(to.y, 0.0, double(m->height - 1))};
   emit cursor_moved();
 }
 
@@ -181,7 +209,9 @@ void LensModel::show_point(Spot at) {
     return;
   }
   if (tool_ != LensTool::scale && !scale()) {
-    emit workbench_.refused(tr("This picture has no scale yet: it can be looked at, not measured. Set the scale first (K), from its scale bar or a known object."));
+    emit workbench_.refused(
+        tr("This picture has no scale yet: it can be looked at, not measured. Set the scale first "
+           "(K), from its scale bar or a known object."));
     return;
   }
   if (points_.size() >= 2) points_.clear();
@@ -210,17 +240,28 @@ void LensModel::show_point(Spot at) {
 
 void LensModel::take(Spot from, Spot to) {
   const LensMeasureKind kind = kind_of(tool_);
-  const int into = repeating_ && current() && chosen_ >= 0 && current()->measures[std::size_t(chosen_)].kind == kind ? chosen_ : -1;
-  taking_.ask([pixels = pixels_, kind, from, to, snap = snap_, box = box_](const std::stop_token&) { return std::make_shared<Checked<LensTake>>(take_measure(pixels->grey, kind, from, to, snap, box)); },
-              [this, kind, id = id_, into](const std::shared_ptr<Checked<LensTake>>& taken) { keep_take(*taken, kind, id, into); });
+  const int into = repeating_ && current() && chosen_ >= 0 &&
+                           current()->measures[std::size_t(chosen_)].kind == kind
+                       ? chosen_
+                       : -1;
+  taking_.ask(
+      [pixels = pixels_, kind, from, to, snap = snap_, box = box_](const std::stop_token&) {
+        return std::make_shared<Checked<LensTake>>(
+            take_measure(pixels->grey, kind, from, to, snap, box));
+      },
+      [this, kind, id = id_, into](const std::shared_ptr<Checked<LensTake>>& taken) {
+        keep_take(*taken, kind, id, into);
+      });
   emit changed();
 }
 
-void LensModel::keep_take(const Checked<LensTake>& take, LensMeasureKind kind, std::int64_t id, int into) {
+void LensModel::keep_take(const Checked<LensTake>& take, LensMeasureKind kind, std::int64_t id,
+                          int into) {
   points_.clear();
   if (id != id_ || !current()) return;
   if (!take) {
-    emit workbench_.refused(tr("Not measured: %1. Nothing was changed.").arg(QString::fromStdString(take.refusal().reason)));
+    emit workbench_.refused(tr("Not measured: %1. Nothing was changed.")
+                                .arg(QString::fromStdString(take.refusal().reason)));
     emit changed();
     return;
   }
@@ -247,7 +288,8 @@ void LensModel::set_repeating(bool repeating) {
 
 void LensModel::remove_measure(int index) {
   if (!current() || index < 0 || index >= int(current()->measures.size())) return;
-  set_facts([index](Micrograph& m) { m.measures.erase(m.measures.begin() + index); }, tr("taking out a measure of %1").arg(QString::fromStdString(current()->name)));
+  set_facts([index](Micrograph& m) { m.measures.erase(m.measures.begin() + index); },
+            tr("taking out a measure of %1").arg(QString::fromStdString(current()->name)));
 }
 
 void LensModel::choose(int index) {
@@ -260,7 +302,8 @@ bool LensModel::set_scale(double um, bool for_magnification) {
   if (!current() || points_.size() != 2) return false;
   const auto made = scale_from(points_[0], points_[1], um, snap_, current()->name);
   if (!made) {
-    emit workbench_.refused(tr("No scale: %1. Nothing was changed.").arg(QString::fromStdString(made.refusal().reason)));
+    emit workbench_.refused(tr("No scale: %1. Nothing was changed.")
+                                .arg(QString::fromStdString(made.refusal().reason)));
     return false;
   }
   const bool shared = for_magnification && !current()->magnification.empty();
@@ -296,14 +339,24 @@ void LensModel::find_damage() {
         if (id != id_) return;
         hints_.clear();
         if (!*found) {
-          emit workbench_.refused(tr("Nothing can be suggested: %1. Measure by hand (C chip, O roll).").arg(QString::fromStdString(found->refusal().reason)));
+          emit workbench_.refused(
+              tr("Nothing can be suggested: %1. Measure by hand (C chip, O roll).")
+                  .arg(QString::fromStdString(found->refusal().reason)));
         } else {
           // What was answered is not asked again.
           for (const auto& hint : **found) {
             const auto& answers = current()->hints;
-            if (std::none_of(answers.begin(), answers.end(), [&](const HintAnswer& a) { return a.kind == hint.kind && length(a.at - hint.at) < std::max(8.0, 0.5 * a.length_px); })) hints_.push_back(hint);
+            if (std::none_of(answers.begin(), answers.end(), [&](const HintAnswer& a) {
+                  return a.kind == hint.kind &&
+                         length(a.at - hint.at) < std::max(8.0, 0.5 * a.length_px);
+                }))
+              hints_.push_back(hint);
           }
-          if (hints_.empty()) emit workbench_.told((*found)->empty() ? tr("Nothing stands out along the apex. That is no proof that it is sound: look yourself.") : tr("Everything that stands out has been answered."));
+          if (hints_.empty())
+            emit workbench_.told((*found)->empty()
+                                     ? tr("Nothing stands out along the apex. That is no proof "
+                                          "that it is sound: look yourself.")
+                                     : tr("Everything that stands out has been answered."));
         }
         chosen_hint_ = hints_.empty() ? -1 : 0;
         emit changed();
@@ -332,12 +385,21 @@ void LensModel::answer_hint(bool accept) {
   if (accept && run >= 0 && pixel) {
     const LookEvent look = look_of(after, answer, *pixel);
     const std::int64_t cuts = after.cuts.value_or(trial().runs[std::size_t(run)].cuts_done);
-    good = workbench_.edit([&](ProjectSession& s) { s.accept_damage(std::size_t(run), look, cuts, after, ""); });
-    if (good) emit workbench_.told(tr("Kept in the record of run %1.").arg(QString::fromStdString(after.run)));
+    good = workbench_.edit(
+        [&](ProjectSession& s) { s.accept_damage(std::size_t(run), look, cuts, after, ""); });
+    if (good)
+      emit workbench_.told(
+          tr("Kept in the record of run %1.").arg(QString::fromStdString(after.run)));
   } else {
-    good = workbench_.edit([&](ProjectSession& s) { s.set_micrograph(after, std::string(accept ? "accepting" : "rejecting") + " a suggestion in " + after.name); });
+    good = workbench_.edit([&](ProjectSession& s) {
+      s.set_micrograph(after, std::string(accept ? "accepting" : "rejecting") +
+                                  " a suggestion in " + after.name);
+    });
     if (good && accept)
-      emit workbench_.told(run < 0 ? tr("Kept with the picture. Tie the picture to a run (Place) to have damage in the run's record.") : tr("Kept with the picture; without a scale its size is not known, so it is not in the run's record."));
+      emit workbench_.told(run < 0 ? tr("Kept with the picture. Tie the picture to a run (Place) "
+                                        "to have damage in the run's record.")
+                                   : tr("Kept with the picture; without a scale its size is not "
+                                        "known, so it is not in the run's record."));
   }
   if (!good) return;
   hints_.erase(hints_.begin() + chosen_hint_);

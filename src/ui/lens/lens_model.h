@@ -20,8 +20,9 @@ enum class LensTool { look, scale, bevel, micro_bevel, burr, roll, chip, scratch
 /// How two pictures of a place are shown together.
 enum class CompareMode { none, wipe, blink, difference };
 
-/// The station's state: the picture looked at with its pixels, the tool in hand, points shown, suggestions, the picture it is compared with. All slow
-/// work (reading, decoding, measuring, laying over) runs on workers; what is kept goes through the workbench.
+/// The station's state: the picture looked at with its pixels, the tool in hand, points shown,
+/// suggestions, the picture it is compared with. All slow work (reading, decoding, measuring,
+/// laying over) runs on workers; what is kept goes through the workbench.
 class LensModel : public QObject {
   Q_OBJECT
  public:
@@ -33,18 +34,24 @@ class LensModel : public QObject {
   [[nodiscard]] const Micrograph* current() const;
   [[nodiscard]] std::int64_t current_id() const { return id_; }
   [[nodiscard]] const LensPixels* pixels() const { return pixels_.get(); }
-  [[nodiscard]] QImage first_view() const { return first_view_; }   ///< the thumbnail, until the pixels are there
+  [[nodiscard]] QImage first_view() const {
+    return first_view_;
+  }  ///< the thumbnail, until the pixels are there
   [[nodiscard]] std::optional<PictureScale> scale() const;
-  [[nodiscard]] bool busy() const { return loading_.busy() || taking_.busy() || importing_.busy() || laying_.busy() || finding_.busy() || differing_.busy() || loading_other_.busy() || !waiting_.empty(); }
+  [[nodiscard]] bool busy() const {
+    return loading_.busy() || taking_.busy() || importing_.busy() || laying_.busy() ||
+           finding_.busy() || differing_.busy() || loading_other_.busy() || !waiting_.empty();
+  }
   /// The small picture of a row, or a null image.
   [[nodiscard]] QImage thumbnail(std::int64_t id) const;
 
   void open(std::int64_t id);
-  void step(int by);                       ///< to the next or previous picture
+  void step(int by);  ///< to the next or previous picture
   /// Files into the project, one after another. What is refused is said, the others go on.
   void bring_in(const QStringList& paths);
   void paste(const QImage& image);
-  /// Every new picture in this folder is brought in, tied like the picture before; "" stops watching.
+  /// Every new picture in this folder is brought in, tied like the picture before; "" stops
+  /// watching.
   void watch(const QString& folder);
   [[nodiscard]] const QString& watched() const { return folder_; }
   void take_out();
@@ -57,7 +64,8 @@ class LensModel : public QObject {
   void set_snap(bool snap);
   [[nodiscard]] bool box() const { return box_; }
   void set_box(bool box);
-  /// A point shown with the tool in hand; the second one takes the measure (or waits for the scale's length).
+  /// A point shown with the tool in hand; the second one takes the measure (or waits for the
+  /// scale's length).
   void show_point(Spot at);
   void drop_points();
   [[nodiscard]] const std::vector<Spot>& points() const { return points_; }
@@ -67,7 +75,8 @@ class LensModel : public QObject {
   void remove_measure(int index);
   [[nodiscard]] int chosen() const { return chosen_; }
   void choose(int index);
-  /// The two points of the scale tool are `um` apart; kept for the magnification, or for this picture alone.
+  /// The two points of the scale tool are `um` apart; kept for the magnification, or for this
+  /// picture alone.
   bool set_scale(double um, bool for_magnification);
 
   void find_damage();
@@ -84,7 +93,8 @@ class LensModel : public QObject {
   [[nodiscard]] const QImage& difference() const { return difference_; }
   /// How this picture lies over the other; empty: not laid over yet.
   [[nodiscard]] const SamePlace* laid() const;
-  /// A mark in this picture or in the other one, in turn; three pairs (or Enter after two) lay them over each other.
+  /// A mark in this picture or in the other one, in turn; three pairs (or Enter after two) lay them
+  /// over each other.
   void show_mark(Spot at, bool in_other);
   [[nodiscard]] const std::vector<Spot>& marks_here() const { return here_; }
   [[nodiscard]] const std::vector<Spot>& marks_there() const { return there_; }
@@ -95,20 +105,20 @@ class LensModel : public QObject {
   void move_cursor(Spot to);
 
  signals:
-  void picture_changed();    ///< another picture or its pixels
-  void changed();            ///< anything else
+  void picture_changed();  ///< another picture or its pixels
+  void changed();          ///< anything else
   void cursor_moved();
-  void length_wanted();      ///< the scale's two points are shown
+  void length_wanted();  ///< the scale's two points are shown
 
  private:
   struct Arrival {
-    Micrograph facts;        ///< its id is set once the bytes are in
+    Micrograph facts;  ///< its id is set once the bytes are in
     std::string thumbnail;
     QString fault, name;
   };
   struct Waiting {
     QString path;
-    std::string bytes;       ///< of what was pasted; else the file is read
+    std::string bytes;  ///< of what was pasted; else the file is read
     QString name;
   };
   void reload();
@@ -118,7 +128,7 @@ class LensModel : public QObject {
   void keep_take(const Checked<LensTake>& take, LensMeasureKind kind, std::int64_t id, int into);
   struct Loaded {
     DecodedPicture picture;
-    std::string thumbnail;   ///< where the project has none yet
+    std::string thumbnail;  ///< where the project has none yet
   };
   void load(std::int64_t id, bool other);
   void compute_difference();
@@ -139,7 +149,7 @@ class LensModel : public QObject {
   std::deque<Waiting> waiting_;
   QString folder_;
   QFileSystemWatcher watcher_;
-  QTimer settle_;                           ///< a file that is still being written is left alone for a moment
+  QTimer settle_;  ///< a file that is still being written is left alone for a moment
   std::set<QString> seen_;
   std::map<QString, qint64> growing_;
   LatestJob<std::shared_ptr<Loaded>> loading_, loading_other_;

@@ -18,7 +18,9 @@ namespace bq::ui {
 namespace {
 
 QString text_of(const std::string& text) { return QString::fromStdString(text); }
-QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), qsizetype(text.size())); }
+QString text_of(std::string_view text) {
+  return QString::fromUtf8(text.data(), qsizetype(text.size()));
+}
 
 QVBoxLayout* column_of(QWidget* panel) {
   auto* layout = new QVBoxLayout(panel);
@@ -40,8 +42,20 @@ void fill(QComboBox* box, const QStringList& items, const QString& now, const QS
 }  // namespace
 
 PlacePanel::PlacePanel(LensModel& model, QWidget* parent)
-    : QWidget(parent), model_(model), file_(wrapped_label()), checked_(quiet_label({})), blade_(new QComboBox), run_(new QComboBox), side_(new QComboBox), magnification_(new QComboBox), stone_(new QComboBox),
-      cuts_(new QDoubleSpinBox), place_(new QDoubleSpinBox), mark_(new QLineEdit), note_(new QLineEdit), take_out_(new QPushButton(tr("Take this picture out"))) {
+    : QWidget(parent),
+      model_(model),
+      file_(wrapped_label()),
+      checked_(quiet_label({})),
+      blade_(new QComboBox),
+      run_(new QComboBox),
+      side_(new QComboBox),
+      magnification_(new QComboBox),
+      stone_(new QComboBox),
+      cuts_(new QDoubleSpinBox),
+      place_(new QDoubleSpinBox),
+      mark_(new QLineEdit),
+      note_(new QLineEdit),
+      take_out_(new QPushButton(tr("Take this picture out"))) {
   auto* layout = column_of(this);
   layout->addWidget(file_);
   auto* grid = new QGridLayout;
@@ -52,7 +66,8 @@ PlacePanel::PlacePanel(LensModel& model, QWidget* parent)
     label->setBuddy(field);
     grid->addWidget(label, row, 0);
     grid->addWidget(field, row++, 1);
-    if (auto* box = qobject_cast<QComboBox*>(field)) box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    if (auto* box = qobject_cast<QComboBox*>(field))
+      box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     field->setAccessibleName(name);
   };
   set_up_number(cuts_, -1, 1e12, 0, 10, QString(), tr("cuts"));
@@ -77,30 +92,68 @@ PlacePanel::PlacePanel(LensModel& model, QWidget* parent)
   layout->addWidget(checked_);
   layout->addStretch();
   layout->addWidget(take_out_);
-  const auto picked = [](const QComboBox* box) { return box->currentData().toString().toStdString(); };
+  const auto picked = [](const QComboBox* box) {
+    return box->currentData().toString().toStdString();
+  };
   connect(run_, &QComboBox::activated, this, [this, picked] {
     model_.set_facts(
         [&](Micrograph& m) {
           m.run = picked(run_);
           const Run* run = model_.trial().find_run(m.run);
-          if (run && !m.run.empty()) m.blade = run->facts.blade, m.cuts = run->cuts_done, m.stone.clear();
+          if (run && !m.run.empty()) {
+            m.blade = run->facts.blade;
+            m.cuts = run->cuts_done;
+            m.stone.clear();
+          }
         },
         tr("the run of a picture"));
   });
-  connect(blade_, &QComboBox::activated, this, [this, picked] { model_.set_facts([&](Micrograph& m) { m.blade = picked(blade_); }, tr("the blade of a picture")); });
-  connect(side_, &QComboBox::activated, this, [this](int at) {
-    model_.set_facts([&](Micrograph& m) { m.side = at == 1 ? std::optional(EdgeSide::left) : at == 2 ? std::optional(EdgeSide::right) : std::nullopt; }, tr("the side of a picture"));
+  connect(blade_, &QComboBox::activated, this, [this, picked] {
+    model_.set_facts([&](Micrograph& m) { m.blade = picked(blade_); },
+                     tr("the blade of a picture"));
   });
-  connect(stone_, &QComboBox::activated, this, [this, picked] { model_.set_facts([&](Micrograph& m) { m.stone = picked(stone_); }, tr("the stone of a picture")); });
+  connect(side_, &QComboBox::activated, this, [this](int at) {
+    model_.set_facts(
+        [&](Micrograph& m) {
+          m.side = at == 1   ? std::optional(EdgeSide::left)
+                   : at == 2 ? std::optional(EdgeSide::right)
+                             : std::nullopt;
+        },
+        tr("the side of a picture"));
+  });
+  connect(stone_, &QComboBox::activated, this, [this, picked] {
+    model_.set_facts([&](Micrograph& m) { m.stone = picked(stone_); },
+                     tr("the stone of a picture"));
+  });
   connect(cuts_, &QDoubleSpinBox::editingFinished, this, [this] {
-    if (!showing_) model_.set_facts([&](Micrograph& m) { m.cuts = cuts_->value() < 0 ? std::nullopt : std::optional(std::int64_t(cuts_->value())); }, tr("the cuts of a picture"));
+    if (!showing_)
+      model_.set_facts(
+          [&](Micrograph& m) {
+            m.cuts =
+                cuts_->value() < 0 ? std::nullopt : std::optional(std::int64_t(cuts_->value()));
+          },
+          tr("the cuts of a picture"));
   });
   connect(place_, &QDoubleSpinBox::editingFinished, this, [this] {
-    if (!showing_) model_.set_facts([&](Micrograph& m) { m.at_mm = if_known(place_, m.at_mm); }, tr("the place of a picture"));
+    if (!showing_)
+      model_.set_facts([&](Micrograph& m) { m.at_mm = if_known(place_, m.at_mm); },
+                       tr("the place of a picture"));
   });
-  connect(mark_, &QLineEdit::editingFinished, this, [this] { model_.set_facts([&](Micrograph& m) { m.mark = mark_->text().trimmed().toStdString(); }, tr("the mark of a picture")); });
-  connect(note_, &QLineEdit::editingFinished, this, [this] { model_.set_facts([&](Micrograph& m) { m.note = note_->text().trimmed().toStdString(); }, tr("the note of a picture")); });
-  const auto magnify = [this] { model_.set_facts([&](Micrograph& m) { m.magnification = magnification_->currentText().trimmed().toStdString(); }, tr("the magnification of a picture")); };
+  connect(mark_, &QLineEdit::editingFinished, this, [this] {
+    model_.set_facts([&](Micrograph& m) { m.mark = mark_->text().trimmed().toStdString(); },
+                     tr("the mark of a picture"));
+  });
+  connect(note_, &QLineEdit::editingFinished, this, [this] {
+    model_.set_facts([&](Micrograph& m) { m.note = note_->text().trimmed().toStdString(); },
+                     tr("the note of a picture"));
+  });
+  const auto magnify = [this] {
+    model_.set_facts(
+        [&](Micrograph& m) {
+          m.magnification = magnification_->currentText().trimmed().toStdString();
+        },
+        tr("the magnification of a picture"));
+  };
   connect(magnification_->lineEdit(), &QLineEdit::editingFinished, this, magnify);
   connect(magnification_, &QComboBox::activated, this, magnify);
   connect(take_out_, &QPushButton::clicked, &model_, &LensModel::take_out);
@@ -117,9 +170,18 @@ void PlacePanel::show_state() {
     return;
   }
   showing_ = true;
-  const QString pixels = tr("%1 × %2 pixels, %3 MB").arg(m->width).arg(m->height).arg(text_of(print_number(double(m->size) / 1e6, 3)));
-  file_->setText(tr("%1\n%2%3").arg(text_of(m->name), pixels, m->taken_at.empty() ? QString() : tr("\ntaken %1").arg(text_of(m->taken_at).replace('T', ' ').remove('Z'))));
-  checked_->setText(tr("in the project as it came, checksum %1…").arg(text_of(m->sha256.substr(0, 12))));
+  const QString pixels = tr("%1 × %2 pixels, %3 MB")
+                             .arg(m->width)
+                             .arg(m->height)
+                             .arg(text_of(print_number(double(m->size) / 1e6, 3)));
+  file_->setText(
+      tr("%1\n%2%3")
+          .arg(text_of(m->name), pixels,
+               m->taken_at.empty()
+                   ? QString()
+                   : tr("\ntaken %1").arg(text_of(m->taken_at).replace('T', ' ').remove('Z'))));
+  checked_->setText(
+      tr("in the project as it came, checksum %1…").arg(text_of(m->sha256.substr(0, 12))));
   QStringList runs, blades, magnifications, stones;
   for (const auto& run : model_.trial().runs) runs << text_of(run.facts.name);
   for (const auto& blade : model_.trial().blades) blades << text_of(blade.name);
@@ -150,7 +212,13 @@ void PlacePanel::show_state() {
 }
 
 OverlayPanel::OverlayPanel(LensModel& model, QWidget* parent)
-    : QWidget(parent), model_(model), other_(new QComboBox), state_(wrapped_label()), legend_(quiet_label({})), marks_(new QPushButton(tr("Show marks in both  (P)"))), lay_(new QPushButton(tr("Lay over each other"))) {
+    : QWidget(parent),
+      model_(model),
+      other_(new QComboBox),
+      state_(wrapped_label()),
+      legend_(quiet_label({})),
+      marks_(new QPushButton(tr("Show marks in both  (P)"))),
+      lay_(new QPushButton(tr("Lay over each other"))) {
   auto* layout = column_of(this);
   layout->addWidget(quiet_label(tr("This picture with")));
   other_->setAccessibleName(tr("The other picture"));
@@ -161,7 +229,10 @@ OverlayPanel::OverlayPanel(LensModel& model, QWidget* parent)
   layout->addWidget(state_);
   auto* row = new QGridLayout;
   row->setSpacing(4);
-  const std::pair<CompareMode, QString> modes[] = {{CompareMode::none, tr("This picture")}, {CompareMode::wipe, tr("Wipe")}, {CompareMode::blink, tr("Blink")}, {CompareMode::difference, tr("Difference")}};
+  const std::pair<CompareMode, QString> modes[] = {{CompareMode::none, tr("This picture")},
+                                                   {CompareMode::wipe, tr("Wipe")},
+                                                   {CompareMode::blink, tr("Blink")},
+                                                   {CompareMode::difference, tr("Difference")}};
   int i = 0;
   for (const auto& [mode, name] : modes) {
     auto* button = new QPushButton(name);
@@ -177,8 +248,11 @@ OverlayPanel::OverlayPanel(LensModel& model, QWidget* parent)
   layout->addLayout(row);
   layout->addWidget(legend_);
   layout->addStretch();
-  connect(other_, &QComboBox::activated, this, [this] { model_.compare_with(other_->currentData().toLongLong()); });
-  connect(marks_, &QPushButton::clicked, this, [this] { model_.set_tool(model_.tool() == LensTool::marks ? LensTool::look : LensTool::marks); });
+  connect(other_, &QComboBox::activated, this,
+          [this] { model_.compare_with(other_->currentData().toLongLong()); });
+  connect(marks_, &QPushButton::clicked, this, [this] {
+    model_.set_tool(model_.tool() == LensTool::marks ? LensTool::look : LensTool::marks);
+  });
   connect(lay_, &QPushButton::clicked, &model_, &LensModel::lay_over);
   connect(&model_, &LensModel::changed, this, &OverlayPanel::show_state);
   connect(&model_, &LensModel::picture_changed, this, &OverlayPanel::show_state);
@@ -198,13 +272,18 @@ void OverlayPanel::show_state() {
     const std::set<std::size_t> here(near.begin(), near.end());
     const auto add = [&](std::size_t i) {
       const Micrograph& o = model_.trial().micrographs[i];
-      if (o.id != m->id) other_->addItem(o.cuts ? tr("%1 cuts: %2").arg(*o.cuts).arg(text_of(o.name)) : text_of(o.name), qlonglong(o.id));
+      if (o.id != m->id)
+        other_->addItem(
+            o.cuts ? tr("%1 cuts: %2").arg(*o.cuts).arg(text_of(o.name)) : text_of(o.name),
+            qlonglong(o.id));
     };
     for (const std::size_t i : near) add(i);
     if (other_->count() > 1) other_->insertSeparator(other_->count());
     for (std::size_t i = 0; i < model_.trial().micrographs.size(); ++i)
-      if (!here.contains(i) && model_.trial().micrographs[i].stone.empty() == m->stone.empty()) add(i);
-    other_->setCurrentIndex(std::max(0, other_->findData(qlonglong(model_.other() ? model_.other()->id : 0))));
+      if (!here.contains(i) && model_.trial().micrographs[i].stone.empty() == m->stone.empty())
+        add(i);
+    other_->setCurrentIndex(
+        std::max(0, other_->findData(qlonglong(model_.other() ? model_.other()->id : 0))));
   }
   const SamePlace* laid = model_.laid();
   marks_->setEnabled(model_.other() != nullptr);
@@ -212,28 +291,50 @@ void OverlayPanel::show_state() {
   lay_->setVisible(model_.tool() == LensTool::marks);
   lay_->setEnabled(std::min(model_.marks_here().size(), model_.marks_there().size()) >= 2);
   if (!model_.other()) {
-    state_->setText(tr("Choose a picture of the same place, or click one in the strip with Ctrl held."));
+    state_->setText(
+        tr("Choose a picture of the same place, or click one in the strip with Ctrl held."));
   } else if (!laid) {
-    state_->setText(tr("Show two or three marks that are in both pictures (crosses, corners of deep scratches), as far apart as you can."));
+    state_->setText(
+        tr("Show two or three marks that are in both pictures (crosses, corners of deep "
+           "scratches), as far apart as you can."));
   } else {
-    QString text = tr("Laid over by %1 marks: shifted by %2 and %3 px, turned by %4°, scale %5.")
-                       .arg(laid->marks.size())
-                       .arg(text_of(print_fixed(laid->map.dx, 1)), text_of(print_fixed(laid->map.dy, 1)), text_of(print_fixed(laid->map.turn_deg(), 2)), text_of(print_fixed(laid->map.scale(), 4)));
-    text += laid->marks.size() > 2 ? tr(" The marks lie %1 px off on average.").arg(text_of(print_fixed(laid->residual_px, 2))) : tr(" With two marks nothing is left over to check it: look at it.");
+    QString text =
+        tr("Laid over by %1 marks: shifted by %2 and %3 px, turned by %4°, scale %5.")
+            .arg(laid->marks.size())
+            .arg(text_of(print_fixed(laid->map.dx, 1)), text_of(print_fixed(laid->map.dy, 1)),
+                 text_of(print_fixed(laid->map.turn_deg(), 2)),
+                 text_of(print_fixed(laid->map.scale(), 4)));
+    text += laid->marks.size() > 2
+                ? tr(" The marks lie %1 px off on average.")
+                      .arg(text_of(print_fixed(laid->residual_px, 2)))
+                : tr(" With two marks nothing is left over to check it: look at it.");
     state_->setText(text);
   }
   for (auto& [mode, button] : modes_) {
     button->setEnabled(laid || mode == CompareMode::none);
     button->setChecked(model_.mode() == mode);
   }
-  legend_->setText(model_.mode() == CompareMode::wipe ? tr("Drag the handle, or press , and . to move it.")
-                   : model_.mode() == CompareMode::difference ? (model_.difference().isNull() ? tr("Working out the difference …") : tr("Mid grey: the same. Light: brighter in the other picture; dark: darker there.")) : QString());
+  legend_->setText(
+      model_.mode() == CompareMode::wipe ? tr("Drag the handle, or press , and . to move it.")
+      : model_.mode() == CompareMode::difference
+          ? (model_.difference().isNull() ? tr("Working out the difference …")
+                                          : tr("Mid grey: the same. Light: brighter in the other "
+                                               "picture; dark: darker there."))
+          : QString());
 }
 
 DamagePanel::DamagePanel(LensModel& model, QWidget* parent)
-    : QWidget(parent), model_(model), list_(new QListWidget), answered_(wrapped_label()), find_(new QPushButton(tr("Look along the apex  (F)"))), accept_(new QPushButton(tr("Accept  (Y)"))), reject_(new QPushButton(tr("Reject  (N)"))) {
+    : QWidget(parent),
+      model_(model),
+      list_(new QListWidget),
+      answered_(wrapped_label()),
+      find_(new QPushButton(tr("Look along the apex  (F)"))),
+      accept_(new QPushButton(tr("Accept  (Y)"))),
+      reject_(new QPushButton(tr("Reject  (N)"))) {
   auto* layout = column_of(this);
-  layout->addWidget(quiet_label(tr("The program points at what stands out; you say what it is. In simulated pictures it finds nearly every chip, but only about half of the rolls and glints.")));
+  layout->addWidget(quiet_label(
+      tr("The program points at what stands out; you say what it is. In simulated pictures it "
+         "finds nearly every chip, but only about half of the rolls and glints.")));
   layout->addWidget(find_);
   list_->setAccessibleName(tr("Suggestions"));
   layout->addWidget(list_, 1);
@@ -263,8 +364,11 @@ void DamagePanel::show_state() {
   for (const auto& hint : model_.hints()) {
     const double k = scale ? scale->um_per_px : 1;
     const QString unit = scale ? tr("µm") : tr("px");
-    list_->addItem(tr("%1?  %2 %3 long, %4 %5").arg(text_of(name_of(hint.kind)), text_of(print_number(k * (hint.to_px - hint.from_px), 3)), unit, text_of(print_number(k * hint.size_px, 2)),
-                                                   hint.kind == ApexDamage::chip ? tr("deep") : tr("wide")));
+    list_->addItem(tr("%1?  %2 %3 long, %4 %5")
+                       .arg(text_of(name_of(hint.kind)),
+                            text_of(print_number(k * (hint.to_px - hint.from_px), 3)), unit,
+                            text_of(print_number(k * hint.size_px, 2)),
+                            hint.kind == ApexDamage::chip ? tr("deep") : tr("wide")));
   }
   list_->setCurrentRow(model_.chosen_hint());
   showing_ = false;
@@ -275,9 +379,12 @@ void DamagePanel::show_state() {
   if (m) {
     int accepted = 0, rejected = 0;
     for (const auto& answer : m->hints) ++(answer.accepted ? accepted : rejected);
-    if (accepted + rejected > 0) text = tr("%1 accepted, %2 rejected in this picture.").arg(accepted).arg(rejected);
-    if (m->run.empty()) text += tr(" Not tied to a run: what is accepted stays with the picture.");
-    else text += tr(" Accepted ones go into the record of run %1.").arg(text_of(m->run));
+    if (accepted + rejected > 0)
+      text = tr("%1 accepted, %2 rejected in this picture.").arg(accepted).arg(rejected);
+    if (m->run.empty())
+      text += tr(" Not tied to a run: what is accepted stays with the picture.");
+    else
+      text += tr(" Accepted ones go into the record of run %1.").arg(text_of(m->run));
   }
   answered_->setText(text.trimmed());
 }

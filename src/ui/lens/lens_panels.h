@@ -25,7 +25,7 @@ class MeasurePanel : public QWidget {
   [[nodiscard]] QListWidget* list() const { return list_; }
 
  signals:
-  void key_wanted();   ///< open the edge-condition key from this picture
+  void key_wanted();  ///< open the edge-condition key from this picture
 
  private:
   void show_state();
@@ -41,7 +41,8 @@ class MeasurePanel : public QWidget {
   QListWidget* list_;
 };
 
-/// What the picture shows: blade, run, cuts, side, place, reference mark, magnification, or the stone of a sample piece.
+/// What the picture shows: blade, run, cuts, side, place, reference mark, magnification, or the
+/// stone of a sample piece.
 class PlacePanel : public QWidget {
   Q_OBJECT
  public:

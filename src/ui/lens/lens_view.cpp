@@ -25,13 +25,26 @@
 namespace bq::ui {
 
 LensView::LensView(Workbench& workbench, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), model_(new LensModel(workbench, this)), canvas_(new LensCanvas(*model_)), measure_(new MeasurePanel(*model_)), strip_(new PlaceStrip(*model_)),
-      stones_(new StoneTruthPage(workbench)), pages_(new QStackedWidget), panels_(new QStackedWidget), pictures_(new QComboBox), bring_(new QPushButton(tr("Bring in …"))),
-      watch_(new QPushButton(tr("Watch a folder …"))), export_(new QPushButton(tr("Export …"))), stand_in_(new QPushButton(tr("Stand-in microscope"))), head_gap_(new QWidget) {
+    : QWidget(parent),
+      workbench_(workbench),
+      model_(new LensModel(workbench, this)),
+      canvas_(new LensCanvas(*model_)),
+      measure_(new MeasurePanel(*model_)),
+      strip_(new PlaceStrip(*model_)),
+      stones_(new StoneTruthPage(workbench)),
+      pages_(new QStackedWidget),
+      panels_(new QStackedWidget),
+      pictures_(new QComboBox),
+      bring_(new QPushButton(tr("Bring in …"))),
+      watch_(new QPushButton(tr("Watch a folder …"))),
+      export_(new QPushButton(tr("Export …"))),
+      stand_in_(new QPushButton(tr("Stand-in microscope"))),
+      head_gap_(new QWidget) {
   setFocusProxy(canvas_);
   auto* head = new QHBoxLayout;
   head->setSpacing(6);
-  page_tabs_ = make_tabs({tr("Pictures"), tr("Stones by their scratches")}, [this](int i) { open_page(Page(i)); });
+  page_tabs_ = make_tabs({tr("Pictures"), tr("Stones by their scratches")},
+                         [this](int i) { open_page(Page(i)); });
   for (auto* tab : page_tabs_) head->addWidget(tab);
   head->addSpacing(14);
   pictures_->setAccessibleName(tr("All pictures"));
@@ -42,10 +55,14 @@ LensView::LensView(Workbench& workbench, QWidget* parent)
   head->addWidget(watch_);
   head->addWidget(export_);
   head->addWidget(stand_in_);
-  stand_in_->setToolTip(tr("Takes a picture of the run at the bench and saves it into the watched folder."));
+  stand_in_->setToolTip(
+      tr("Takes a picture of the run at the bench and saves it into the watched folder."));
   stand_in_->hide();
-  bring_->setToolTip(tr("PNG, JPEG, TIFF or BMP, up to 256 MB and 128 million pixels. They can be dropped on the picture too, or pasted (Ctrl+V)."));
-  connect(pictures_, &QComboBox::activated, this, [this] { model_->open(pictures_->currentData().toLongLong()); });
+  bring_->setToolTip(
+      tr("PNG, JPEG, TIFF or BMP, up to 256 MB and 128 million pixels. They can be dropped on the "
+         "picture too, or pasted (Ctrl+V)."));
+  connect(pictures_, &QComboBox::activated, this,
+          [this] { model_->open(pictures_->currentData().toLongLong()); });
   connect(bring_, &QPushButton::clicked, this, &LensView::ask_files);
   connect(watch_, &QPushButton::clicked, this, &LensView::ask_folder);
   connect(export_, &QPushButton::clicked, this, &LensView::ask_export);
@@ -56,7 +73,8 @@ LensView::LensView(Workbench& workbench, QWidget* parent)
   column->setSpacing(4);
   auto* tabs = new QHBoxLayout;
   tabs->setSpacing(2);
-  panel_tabs_ = make_tabs({tr("Measure"), tr("Place"), tr("Compare"), tr("Damage")}, [this](int i) { open_panel(Panel(i)); });
+  panel_tabs_ = make_tabs({tr("Measure"), tr("Place"), tr("Compare"), tr("Damage")},
+                          [this](int i) { open_panel(Panel(i)); });
   for (auto* tab : panel_tabs_) tabs->addWidget(tab);
   tabs->addStretch();
   column->addLayout(tabs);
@@ -91,7 +109,8 @@ LensView::LensView(Workbench& workbench, QWidget* parent)
   connect(model_, &LensModel::picture_changed, this, &LensView::refresh_head);
   connect(model_, &LensModel::length_wanted, this, [this] { open_panel(Panel::measure); });
   connect(measure_, &MeasurePanel::key_wanted, this, [this] {
-    if (const Micrograph* m = model_->current()) emit key_wanted(QString::fromStdString(m->blade), observations_of(*m));
+    if (const Micrograph* m = model_->current())
+      emit key_wanted(QString::fromStdString(m->blade), observations_of(*m));
   });
   open_page(Page::picture);
   open_panel(Panel::measure);
@@ -100,7 +119,9 @@ LensView::LensView(Workbench& workbench, QWidget* parent)
 
 void LensView::open_page(Page page) {
   pages_->setCurrentIndex(int(page));
-  for (QWidget* part : {static_cast<QWidget*>(bring_), static_cast<QWidget*>(watch_), static_cast<QWidget*>(export_)}) part->setVisible(page == Page::picture);
+  for (QWidget* part : {static_cast<QWidget*>(bring_), static_cast<QWidget*>(watch_),
+                        static_cast<QWidget*>(export_)})
+    part->setVisible(page == Page::picture);
   pictures_->setVisible(page == Page::picture);
   head_gap_->setVisible(page != Page::picture);
   page_tabs_[std::size_t(page)]->setChecked(true);
@@ -115,14 +136,18 @@ void LensView::refresh_head() {
   const QSignalBlocker quiet(pictures_);
   pictures_->clear();
   const auto& all = model_->trial().micrographs;
-  for (auto it = all.rbegin(); it != all.rend(); ++it) pictures_->addItem(QString::fromStdString(describe(*it)), qlonglong(it->id));
-  if (all.empty()) pictures_->addItem(workbench_.has_project() ? tr("no pictures yet") : tr("no project"));
+  for (auto it = all.rbegin(); it != all.rend(); ++it)
+    pictures_->addItem(QString::fromStdString(describe(*it)), qlonglong(it->id));
+  if (all.empty())
+    pictures_->addItem(workbench_.has_project() ? tr("no pictures yet") : tr("no project"));
   pictures_->setCurrentIndex(std::max(0, pictures_->findData(qlonglong(model_->current_id()))));
   pictures_->setEnabled(!all.empty());
   bring_->setEnabled(workbench_.writable());
   watch_->setEnabled(workbench_.writable());
   watch_->setText(model_->watched().isEmpty() ? tr("Watch a folder …") : tr("Stop watching"));
-  watch_->setToolTip(model_->watched().isEmpty() ? tr("Every new picture that any program saves there comes in by itself.") : tr("Watched: %1").arg(model_->watched()));
+  watch_->setToolTip(model_->watched().isEmpty()
+                         ? tr("Every new picture that any program saves there comes in by itself.")
+                         : tr("Watched: %1").arg(model_->watched()));
   export_->setEnabled(model_->current() && model_->pixels());
 }
 
@@ -136,7 +161,9 @@ void LensView::offer_stand_in(const QString& folder, const std::function<void()>
 }
 
 void LensView::ask_files() {
-  const QStringList paths = QFileDialog::getOpenFileNames(this, tr("Bring pictures in"), {}, tr("Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.bmp);;All files (*)"));
+  const QStringList paths = QFileDialog::getOpenFileNames(
+      this, tr("Bring pictures in"), {},
+      tr("Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.bmp);;All files (*)"));
   if (!paths.isEmpty()) model_->bring_in(paths);
 }
 
@@ -145,7 +172,8 @@ void LensView::ask_folder() {
     model_->watch({});
     return;
   }
-  const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder that the microscope's program saves into"));
+  const QString folder = QFileDialog::getExistingDirectory(
+      this, tr("Folder that the microscope's program saves into"));
   if (!folder.isEmpty()) model_->watch(folder);
 }
 
@@ -154,7 +182,9 @@ void LensView::ask_export() {
   if (!m) return;
   QString name = QString::fromStdString(m->name);
   name = name.left(name.lastIndexOf('.')) + tr(" measured.png");
-  const QString path = QFileDialog::getSaveFileName(this, tr("Export the picture with its measures"), name, tr("PNG picture (*.png);;SVG drawing (*.svg)"));
+  const QString path =
+      QFileDialog::getSaveFileName(this, tr("Export the picture with its measures"), name,
+                                   tr("PNG picture (*.png);;SVG drawing (*.svg)"));
   if (!path.isEmpty()) export_to(path);
 }
 
@@ -184,7 +214,8 @@ bool LensView::export_to(const QString& path) {
   }
   QSaveFile file(path);
   if (!file.open(QIODevice::WriteOnly) || file.write(bytes) != bytes.size() || !file.commit()) {
-    emit workbench_.refused(tr("%1 could not be written: %2. Nothing was changed.").arg(path, file.errorString()));
+    emit workbench_.refused(
+        tr("%1 could not be written: %2. Nothing was changed.").arg(path, file.errorString()));
     return false;
   }
   emit workbench_.told(tr("The picture with its measures was written to %1.").arg(path));
@@ -197,12 +228,16 @@ void LensView::keyPressEvent(QKeyEvent* event) {
     QStringList paths;
     for (const QUrl& url : held->urls())
       if (url.isLocalFile()) paths << url.toLocalFile();
-    if (!paths.isEmpty()) model_->bring_in(paths);
-    else if (held->hasImage()) model_->paste(qvariant_cast<QImage>(held->imageData()));
-    else emit workbench_.told(tr("There is no picture on the clipboard."));
+    if (!paths.isEmpty())
+      model_->bring_in(paths);
+    else if (held->hasImage())
+      model_->paste(qvariant_cast<QImage>(held->imageData()));
+    else
+      emit workbench_.told(tr("There is no picture on the clipboard."));
     return;
   }
-  if (event->modifiers() & ~(Qt::ShiftModifier | Qt::KeypadModifier) || pages_->currentIndex() != int(Page::picture)) {
+  if (event->modifiers() & ~(Qt::ShiftModifier | Qt::KeypadModifier) ||
+      pages_->currentIndex() != int(Page::picture)) {
     QWidget::keyPressEvent(event);
     return;
   }
@@ -212,14 +247,30 @@ void LensView::keyPressEvent(QKeyEvent* event) {
     canvas_->setFocus();
   };
   switch (event->key()) {
-    case Qt::Key_K: tool(LensTool::scale); break;
-    case Qt::Key_W: tool(LensTool::bevel); break;
-    case Qt::Key_M: tool(LensTool::micro_bevel); break;
-    case Qt::Key_B: tool(LensTool::burr); break;
-    case Qt::Key_O: tool(LensTool::roll); break;
-    case Qt::Key_C: tool(LensTool::chip); break;
-    case Qt::Key_G: tool(LensTool::scratches); break;
-    case Qt::Key_A: tool(LensTool::apex); break;
+    case Qt::Key_K:
+      tool(LensTool::scale);
+      break;
+    case Qt::Key_W:
+      tool(LensTool::bevel);
+      break;
+    case Qt::Key_M:
+      tool(LensTool::micro_bevel);
+      break;
+    case Qt::Key_B:
+      tool(LensTool::burr);
+      break;
+    case Qt::Key_O:
+      tool(LensTool::roll);
+      break;
+    case Qt::Key_C:
+      tool(LensTool::chip);
+      break;
+    case Qt::Key_G:
+      tool(LensTool::scratches);
+      break;
+    case Qt::Key_A:
+      tool(LensTool::apex);
+      break;
     case Qt::Key_P:
       open_panel(Panel::overlay);
       model_->set_tool(model_->tool() == LensTool::marks ? LensTool::look : LensTool::marks);
@@ -229,23 +280,42 @@ void LensView::keyPressEvent(QKeyEvent* event) {
       model_->set_mode(CompareMode((int(model_->mode()) + 1) % 4));
       break;
     }
-    case Qt::Key_S: model_->set_snap(!model_->snap()); break;
-    case Qt::Key_R: model_->set_repeating(true); break;
-    case Qt::Key_L: canvas_->set_loupe(!canvas_->loupe()); break;
+    case Qt::Key_S:
+      model_->set_snap(!model_->snap());
+      break;
+    case Qt::Key_R:
+      model_->set_repeating(true);
+      break;
+    case Qt::Key_L:
+      canvas_->set_loupe(!canvas_->loupe());
+      break;
     case Qt::Key_F:
       open_panel(Panel::damage);
       model_->find_damage();
       break;
-    case Qt::Key_Y: model_->answer_hint(true); break;
-    case Qt::Key_N: model_->answer_hint(false); break;
-    case Qt::Key_Delete: model_->remove_measure(model_->chosen()); break;
-    case Qt::Key_PageUp: model_->step(-1); break;
-    case Qt::Key_PageDown: model_->step(1); break;
-    case Qt::Key_Escape:
-      if (model_->points().empty() && model_->marks_here().empty()) model_->set_tool(LensTool::look);
-      else model_->drop_points();
+    case Qt::Key_Y:
+      model_->answer_hint(true);
       break;
-    default: QWidget::keyPressEvent(event);
+    case Qt::Key_N:
+      model_->answer_hint(false);
+      break;
+    case Qt::Key_Delete:
+      model_->remove_measure(model_->chosen());
+      break;
+    case Qt::Key_PageUp:
+      model_->step(-1);
+      break;
+    case Qt::Key_PageDown:
+      model_->step(1);
+      break;
+    case Qt::Key_Escape:
+      if (model_->points().empty() && model_->marks_here().empty())
+        model_->set_tool(LensTool::look);
+      else
+        model_->drop_points();
+      break;
+    default:
+      QWidget::keyPressEvent(event);
   }
 }
 

@@ -16,8 +16,8 @@ class MeasurePanel;
 class PlaceStrip;
 class StoneTruthPage;
 
-/// Station Lens: the picture fills; measures, place, comparison and suggestions at its right; the same place over the cuts below. A second page says what the
-/// stones really do.
+/// Station Lens: the picture fills; measures, place, comparison and suggestions at its right; the
+/// same place over the cuts below. A second page says what the stones really do.
 class LensView : public QWidget {
   Q_OBJECT
  public:
@@ -31,9 +31,11 @@ class LensView : public QWidget {
   [[nodiscard]] StoneTruthPage* stones() const { return stones_; }
   void open_page(Page page);
   void open_panel(Panel panel);
-  /// Picture with measures and scale bar: .png or .svg by the ending. False when it could not be written (refused() says so).
+  /// Picture with measures and scale bar: .png or .svg by the ending. False when it could not be
+  /// written (refused() says so).
   bool export_to(const QString& path);
-  /// A button that has the stand-in microscope take a picture into `folder`, which is watched from then on.
+  /// A button that has the stand-in microscope take a picture into `folder`, which is watched from
+  /// then on.
   void offer_stand_in(const QString& folder, const std::function<void()>& take);
 
  signals:
@@ -59,7 +61,7 @@ class LensView : public QWidget {
   std::vector<QPushButton*> page_tabs_, panel_tabs_;
   QComboBox* pictures_;
   QPushButton *bring_, *watch_, *export_, *stand_in_;
-  QWidget* head_gap_;   ///< where the list of pictures is, on the other page
+  QWidget* head_gap_;  ///< where the list of pictures is, on the other page
 };
 
 }  // namespace bq::ui

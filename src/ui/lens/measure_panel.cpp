@@ -17,28 +17,53 @@ namespace bq::ui {
 namespace {
 
 QString text_of(const std::string& text) { return QString::fromStdString(text); }
-QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), qsizetype(text.size())); }
+QString text_of(std::string_view text) {
+  return QString::fromUtf8(text.data(), qsizetype(text.size()));
+}
 
 struct ToolWords {
   LensTool tool;
   const char *name, *key, *how;
 };
 const ToolWords kTools[] = {
-    {LensTool::bevel, QT_TRANSLATE_NOOP("Lens", "Bevel"), "W", QT_TRANSLATE_NOOP("Lens", "Draw across the bevel, from one of its edges to the other.")},
-    {LensTool::micro_bevel, QT_TRANSLATE_NOOP("Lens", "Micro-bevel"), "M", QT_TRANSLATE_NOOP("Lens", "Draw across the micro-bevel, from the apex to where the edge bevel begins.")},
-    {LensTool::burr, QT_TRANSLATE_NOOP("Lens", "Burr"), "B", QT_TRANSLATE_NOOP("Lens", "Draw from the apex to the rim of the burr or foil.")},
-    {LensTool::roll, QT_TRANSLATE_NOOP("Lens", "Roll"), "O", QT_TRANSLATE_NOOP("Lens", "Draw across the bright rolled band.")},
-    {LensTool::chip, QT_TRANSLATE_NOOP("Lens", "Chip"), "C", QT_TRANSLATE_NOOP("Lens", "Draw along the apex, over the chip, from sound edge to sound edge.")},
-    {LensTool::scratches, QT_TRANSLATE_NOOP("Lens", "Scratches"), "G", QT_TRANSLATE_NOOP("Lens", "Draw a box over scratches of one direction (or a line across them).")},
-    {LensTool::apex, QT_TRANSLATE_NOOP("Lens", "Straightness"), "A", QT_TRANSLATE_NOOP("Lens", "Draw along the apex, over the length that is looked at.")}};
+    {LensTool::bevel, QT_TRANSLATE_NOOP("Lens", "Bevel"), "W",
+     QT_TRANSLATE_NOOP("Lens", "Draw across the bevel, from one of its edges to the other.")},
+    {LensTool::micro_bevel, QT_TRANSLATE_NOOP("Lens", "Micro-bevel"), "M",
+     QT_TRANSLATE_NOOP(
+         "Lens", "Draw across the micro-bevel, from the apex to where the edge bevel begins.")},
+    {LensTool::burr, QT_TRANSLATE_NOOP("Lens", "Burr"), "B",
+     QT_TRANSLATE_NOOP("Lens", "Draw from the apex to the rim of the burr or foil.")},
+    {LensTool::roll, QT_TRANSLATE_NOOP("Lens", "Roll"), "O",
+     QT_TRANSLATE_NOOP("Lens", "Draw across the bright rolled band.")},
+    {LensTool::chip, QT_TRANSLATE_NOOP("Lens", "Chip"), "C",
+     QT_TRANSLATE_NOOP("Lens",
+                       "Draw along the apex, over the chip, from sound edge to sound edge.")},
+    {LensTool::scratches, QT_TRANSLATE_NOOP("Lens", "Scratches"), "G",
+     QT_TRANSLATE_NOOP("Lens",
+                       "Draw a box over scratches of one direction (or a line across them).")},
+    {LensTool::apex, QT_TRANSLATE_NOOP("Lens", "Straightness"), "A",
+     QT_TRANSLATE_NOOP("Lens", "Draw along the apex, over the length that is looked at.")}};
 
 }  // namespace
 
 MeasurePanel::MeasurePanel(LensModel& model, QWidget* parent)
-    : QWidget(parent), model_(model), scale_(wrapped_label()), hint_(quiet_label({})), angle_(wrapped_label()), length_row_(new QWidget), length_(new QDoubleSpinBox), thickness_(new QDoubleSpinBox),
-      shared_(new QCheckBox), snap_(new QCheckBox(tr("snap to edges  (S)"))), box_(new QCheckBox(tr("scratches in a box, not along a line"))), seen_(new QComboBox),
-      keep_scale_(new QPushButton(tr("Keep the scale"))), repeat_(new QPushButton(tr("Once more  (R)"))), remove_(new QPushButton(tr("Take out  (Del)"))),
-      key_(new QPushButton(tr("What is on this edge? …"))), list_(new QListWidget) {
+    : QWidget(parent),
+      model_(model),
+      scale_(wrapped_label()),
+      hint_(quiet_label({})),
+      angle_(wrapped_label()),
+      length_row_(new QWidget),
+      length_(new QDoubleSpinBox),
+      thickness_(new QDoubleSpinBox),
+      shared_(new QCheckBox),
+      snap_(new QCheckBox(tr("snap to edges  (S)"))),
+      box_(new QCheckBox(tr("scratches in a box, not along a line"))),
+      seen_(new QComboBox),
+      keep_scale_(new QPushButton(tr("Keep the scale"))),
+      repeat_(new QPushButton(tr("Once more  (R)"))),
+      remove_(new QPushButton(tr("Take out  (Del)"))),
+      key_(new QPushButton(tr("What is on this edge? …"))),
+      list_(new QListWidget) {
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 6, 0, 0);
   layout->setSpacing(8);
@@ -62,14 +87,17 @@ MeasurePanel::MeasurePanel(LensModel& model, QWidget* parent)
   row->setColumnStretch(1, 1);
   name_look(keep_scale_, "primary");
   shared_->setChecked(true);
-  connect(keep_scale_, &QPushButton::clicked, this, [this] { model_.set_scale(length_->value(), shared_->isChecked()); });
+  connect(keep_scale_, &QPushButton::clicked, this,
+          [this] { model_.set_scale(length_->value(), shared_->isChecked()); });
   layout->addWidget(length_row_);
 
   auto* grid = new QGridLayout;
   grid->setSpacing(4);
   int i = 0;
   for (const ToolWords& words : kTools) {
-    auto* tool = new QPushButton(tr("%1  (%2)").arg(QCoreApplication::translate("Lens", words.name), QString::fromUtf8(words.key)));
+    auto* tool = new QPushButton(
+        tr("%1  (%2)")
+            .arg(QCoreApplication::translate("Lens", words.name), QString::fromUtf8(words.key)));
     tool->setCheckable(true);
     tool->setToolTip(QCoreApplication::translate("Lens", words.how));
     connect(tool, &QPushButton::clicked, this, [this, which = words.tool] { pick(which); });
@@ -100,12 +128,14 @@ MeasurePanel::MeasurePanel(LensModel& model, QWidget* parent)
   acts->addWidget(repeat_);
   acts->addWidget(remove_);
   layout->addLayout(acts);
-  repeat_->setToolTip(tr("The next taking counts to the chosen measure: its spread is the repeat's uncertainty."));
+  repeat_->setToolTip(
+      tr("The next taking counts to the chosen measure: its spread is the repeat's uncertainty."));
   connect(repeat_, &QPushButton::clicked, this, [this] { model_.set_repeating(true); });
   connect(remove_, &QPushButton::clicked, this, [this] { model_.remove_measure(model_.chosen()); });
 
   layout->addWidget(quiet_label(tr("Bevel angle against the log")));
-  set_up_number(thickness_, 0, 20, 3, 0.01, tr(" mm"), tr("Thickness behind the edge, at the shoulder"));
+  set_up_number(thickness_, 0, 20, 3, 0.01, tr(" mm"),
+                tr("Thickness behind the edge, at the shoulder"));
   thickness_->setSpecialValueText(tr("not known"));
   seen_->addItems({tr("seen square to the bevel"), tr("seen square to the side")});
   seen_->setAccessibleName(tr("How the picture was taken"));
@@ -130,7 +160,9 @@ MeasurePanel::MeasurePanel(LensModel& model, QWidget* parent)
   show_state();
 }
 
-void MeasurePanel::pick(LensTool tool) { model_.set_tool(model_.tool() == tool ? LensTool::look : tool); }
+void MeasurePanel::pick(LensTool tool) {
+  model_.set_tool(model_.tool() == tool ? LensTool::look : tool);
+}
 
 void MeasurePanel::ask_length() {
   show_state();
@@ -146,22 +178,32 @@ void MeasurePanel::show_state() {
     button->setEnabled(m && (scale || tool == LensTool::scale));
     button->setChecked(model_.tool() == tool);
   }
-  if (!m) scale_->setText(tr("No picture."));
-  else if (!scale) scale_->setText(tr("No scale: to be looked at, not measured."));
+  if (!m)
+    scale_->setText(tr("No picture."));
+  else if (!scale)
+    scale_->setText(tr("No scale: to be looked at, not measured."));
   else
-    scale_->setText(tr("%1 µm a pixel ± %2 %, %3").arg(text_of(print_number(scale->um_per_px, 4)), text_of(print_number(196 * scale->relative_error, 2)),
-                                                     m->scale ? tr("this picture's own") : tr("of %1").arg(text_of(m->magnification))));
+    scale_->setText(
+        tr("%1 µm a pixel ± %2 %, %3")
+            .arg(text_of(print_number(scale->um_per_px, 4)),
+                 text_of(print_number(196 * scale->relative_error, 2)),
+                 m->scale ? tr("this picture's own") : tr("of %1").arg(text_of(m->magnification))));
   scale_->setToolTip(scale ? text_of(scale->how) : QString());
   length_row_->setVisible(model_.tool() == LensTool::scale && model_.points().size() == 2);
   shared_->setVisible(m && !m->magnification.empty());
   if (m) shared_->setText(tr("for all pictures with %1").arg(text_of(m->magnification)));
   QString hint;
   if (model_.tool() == LensTool::scale) {
-    hint = model_.points().size() == 2 ? QString() : tr("Show both ends of the scale bar, or of an object whose length you know. Space shows a point at the cross-hair.");
+    hint = model_.points().size() == 2
+               ? QString()
+               : tr("Show both ends of the scale bar, or of an object whose length you know. Space "
+                    "shows a point at the cross-hair.");
   } else {
     for (const ToolWords& words : kTools)
       if (words.tool == model_.tool()) hint = QCoreApplication::translate("Lens", words.how);
-    if (model_.repeating()) hint = tr("Once more: measure %1 again where you see it.").arg(model_.chosen() + 1) + ' ' + hint;
+    if (model_.repeating())
+      hint =
+          tr("Once more: measure %1 again where you see it.").arg(model_.chosen() + 1) + ' ' + hint;
   }
   hint_->setText(hint);
   hint_->setVisible(!hint.isEmpty());
@@ -174,8 +216,14 @@ void MeasurePanel::show_state() {
     if (m)
       for (std::size_t i = 0; i < m->measures.size(); ++i) {
         const LensMeasure& measure = m->measures[i];
-        QString line = tr("%1  %2\n     %3").arg(i + 1).arg(text_of(name_of(measure.kind)), text_of(print_measure(measure, scale)));
-        if (measure.takes.size() > 1 && scale) line += tr("\n     taken %1 times, SD %2 µm").arg(measure.takes.size()).arg(text_of(print_number(bq::value_of(measure, *scale).repeat_um, 2)));
+        QString line =
+            tr("%1  %2\n     %3")
+                .arg(i + 1)
+                .arg(text_of(name_of(measure.kind)), text_of(print_measure(measure, scale)));
+        if (measure.takes.size() > 1 && scale)
+          line += tr("\n     taken %1 times, SD %2 µm")
+                      .arg(measure.takes.size())
+                      .arg(text_of(print_number(bq::value_of(measure, *scale).repeat_um, 2)));
         if (!measure.takes.back().snapped) line += tr("   by hand");
         list_->addItem(line);
       }
@@ -185,7 +233,9 @@ void MeasurePanel::show_state() {
   repeat_->setEnabled(chosen);
   remove_->setEnabled(chosen);
   key_->setEnabled(m && !m->blade.empty());
-  key_->setToolTip(m && m->blade.empty() ? tr("Say on Place which blade this is.") : tr("Opens the edge-condition key on Stones for this blade, with what this picture shows answered."));
+  key_->setToolTip(m && m->blade.empty() ? tr("Say on Place which blade this is.")
+                                         : tr("Opens the edge-condition key on Stones for this "
+                                              "blade, with what this picture shows answered."));
   show_angle();
 }
 
@@ -202,8 +252,11 @@ void MeasurePanel::show_angle() {
   angle_->setVisible(ready);
   if (!ready) return;
   // A calliper's hundredth either way.
-  const auto angle = angle_from_picture(model_.trial(), *m, bq::value_of(*bevel, *scale), thickness_->value(), 0.01, seen_->currentIndex() == 0, model_.workbench().display().angles);
-  angle_->setText(angle ? text_of(angle->sentence) : tr("No angle: %1.").arg(text_of(angle.refusal().reason)));
+  const auto angle =
+      angle_from_picture(model_.trial(), *m, bq::value_of(*bevel, *scale), thickness_->value(),
+                         0.01, seen_->currentIndex() == 0, model_.workbench().display().angles);
+  angle_->setText(angle ? text_of(angle->sentence)
+                        : tr("No angle: %1.").arg(text_of(angle.refusal().reason)));
 }
 
 }  // namespace bq::ui

@@ -19,11 +19,14 @@ QImage halved(const QImage& image) {
   QImage out(w, h, image.format());
   const int channels = image.format() == QImage::Format_Grayscale8 ? 1 : 4;
   for (int y = 0; y < h; ++y) {
-    const uchar *a = image.constScanLine(std::min(2 * y, image.height() - 1)), *b = image.constScanLine(std::min(2 * y + 1, image.height() - 1));
+    const uchar *a = image.constScanLine(std::min(2 * y, image.height() - 1)),
+                *b = image.constScanLine(std::min(2 * y + 1, image.height() - 1));
     uchar* to = out.scanLine(y);
     for (int x = 0; x < w; ++x) {
       const int left = 2 * x * channels, right = std::min(2 * x + 1, image.width() - 1) * channels;
-      for (int c = 0; c < channels; ++c) to[x * channels + c] = uchar((a[left + c] + a[right + c] + b[left + c] + b[right + c] + 2) / 4);
+      for (int c = 0; c < channels; ++c)
+        to[x * channels + c] =
+            uchar((a[left + c] + a[right + c] + b[left + c] + b[right + c] + 2) / 4);
     }
   }
   return out;
@@ -34,7 +37,8 @@ QImage halved(const QImage& image) {
 std::shared_ptr<const LensPixels> pixels_of(QImage image) {
   auto out = std::make_shared<LensPixels>();
   const auto format = image.format();
-  const bool grey = format == QImage::Format_Grayscale8 || format == QImage::Format_Grayscale16 || format == QImage::Format_Mono || format == QImage::Format_MonoLSB ||
+  const bool grey = format == QImage::Format_Grayscale8 || format == QImage::Format_Grayscale16 ||
+                    format == QImage::Format_Mono || format == QImage::Format_MonoLSB ||
                     (format == QImage::Format_Indexed8 && image.isGrayscale());
   image.convertTo(grey ? QImage::Format_Grayscale8 : QImage::Format_RGB32);
   if (image.isNull()) return nullptr;
@@ -49,7 +53,8 @@ std::shared_ptr<const LensPixels> pixels_of(QImage image) {
       continue;
     }
     const auto* pixels = reinterpret_cast<const QRgb*>(from);
-    for (int x = 0; x < out->grey.width(); ++x) out->grey.row(y)[x] = std::uint8_t(qGray(pixels[x]));
+    for (int x = 0; x < out->grey.width(); ++x)
+      out->grey.row(y)[x] = std::uint8_t(qGray(pixels[x]));
   }
   for (QImage next = out->shown; std::max(next.width(), next.height()) > 1200;) {
     next = halved(next);
@@ -83,8 +88,11 @@ DecodedPicture decode_picture(std::string_view bytes, const std::function<bool()
     return out;
   }
   if (image.isNull()) {
-    out.fault = reader.error() == QImageReader::UnsupportedFormatError ? words("pictures of this kind cannot be read here: the Debian package qt6-image-formats-plugins is missing")
-                                                                      : words("its content is damaged or breaks off");
+    out.fault = reader.error() == QImageReader::UnsupportedFormatError
+                    ? words(
+                          "pictures of this kind cannot be read here: the Debian package "
+                          "qt6-image-formats-plugins is missing")
+                    : words("its content is damaged or breaks off");
     return out;
   }
   if (qint64(image.width()) * image.height() > kMostPixels) {
@@ -92,14 +100,18 @@ DecodedPicture decode_picture(std::string_view bytes, const std::function<bool()
     return out;
   }
   out.pixels = pixels_of(std::move(image));
-  if (!out.pixels) out.fault = words("there is not enough memory for it");
-  else out.header.width = out.pixels->grey.width(), out.header.height = out.pixels->grey.height();
+  if (!out.pixels)
+    out.fault = words("there is not enough memory for it");
+  else {
+    out.header.width = out.pixels->grey.width();
+    out.header.height = out.pixels->grey.height();
+  }
   return out;
 }
 
 std::string png_of(const QImage& picture) {
   QImage image = picture;
-  image.setColorSpace({});   // a grey PNG with a colour profile is one that readers complain of
+  image.setColorSpace({});  // a grey PNG with a colour profile is one that readers complain of
   QByteArray bytes;
   QBuffer device(&bytes);
   device.open(QIODevice::WriteOnly);
@@ -112,7 +124,8 @@ std::string thumbnail_of(const LensPixels& pixels) {
   QImage from = pixels.shown;
   for (const QImage& smaller : pixels.smaller)
     if (std::max(smaller.width(), smaller.height()) >= kThumbnail) from = smaller;
-  if (std::max(from.width(), from.height()) > kThumbnail) from = from.scaled(kThumbnail, kThumbnail, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+  if (std::max(from.width(), from.height()) > kThumbnail)
+    from = from.scaled(kThumbnail, kThumbnail, Qt::KeepAspectRatio, Qt::SmoothTransformation);
   return png_of(from);
 }
 

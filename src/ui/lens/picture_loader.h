@@ -12,22 +12,25 @@
 
 namespace bq::ui {
 
-/// A picture ready to be shown at any size and measured. Immutable once made, so that workers and the window may share it.
+/// A picture ready to be shown at any size and measured. Immutable once made, so that workers and
+/// the window may share it.
 struct LensPixels {
-  QImage shown;                   ///< 8 bit grey or 32 bit colour
-  std::vector<QImage> smaller;    ///< each half of the one before, down to about a screen
-  GreyImage grey;                 ///< what is measured
+  QImage shown;                 ///< 8 bit grey or 32 bit colour
+  std::vector<QImage> smaller;  ///< each half of the one before, down to about a screen
+  GreyImage grey;               ///< what is measured
 };
 
-/// What may be asked of memory for one picture, in MB (QImageReader's own limit): 128 million pixels in colour.
+/// What may be asked of memory for one picture, in MB (QImageReader's own limit): 128 million
+/// pixels in colour.
 inline constexpr int kDecodeLimit_MB = 520;
 
 struct DecodedPicture {
-  std::shared_ptr<const LensPixels> pixels;   ///< empty: see fault
+  std::shared_ptr<const LensPixels> pixels;  ///< empty: see fault
   PictureHeader header;
-  QString fault;                              ///< a whole sentence without the file's name: "it breaks off …"
+  QString fault;  ///< a whole sentence without the file's name: "it breaks off …"
 };
-/// Reads a whole picture file; for workers. Its header is looked at first: what is too large or no picture is never decoded.
+/// Reads a whole picture file; for workers. Its header is looked at first: what is too large or no
+/// picture is never decoded.
 DecodedPicture decode_picture(std::string_view bytes, const std::function<bool()>& stop = {});
 
 /// Grey and smaller copies of an image (pasted, or decoded).

@@ -26,17 +26,23 @@ void PlaceStrip::reload() {
   shown_.clear();
   const Micrograph* m = model_.current();
   if (m) {
-    for (const std::size_t i : pictures_of_place(model_.trial(), *m)) shown_.push_back(model_.trial().micrographs[i].id);
+    for (const std::size_t i : pictures_of_place(model_.trial(), *m))
+      shown_.push_back(model_.trial().micrographs[i].id);
     if (!m->stone.empty()) {
       heading_ = tr("Sample pieces of %1").arg(QString::fromStdString(m->stone));
     } else if (m->blade.empty() && m->run.empty()) {
-      heading_ = tr("Not tied to an edge yet: say on Place what it shows, and the pictures of the same place stand here over the cuts");
+      heading_ =
+          tr("Not tied to an edge yet: say on Place what it shows, and the pictures of the same "
+             "place stand here over the cuts");
     } else {
       QString place;
       if (m->side) place += QStringLiteral(", ") + QString::fromUtf8(name_of(*m->side).data());
-      if (m->at_mm) place += tr(", %1 mm from the heel").arg(QString::fromStdString(print_number(*m->at_mm, 3)));
+      if (m->at_mm)
+        place +=
+            tr(", %1 mm from the heel").arg(QString::fromStdString(print_number(*m->at_mm, 3)));
       if (!m->mark.empty()) place += QStringLiteral(", ") + QString::fromStdString(m->mark);
-      heading_ = tr("The same place over the cuts: %1%2").arg(QString::fromStdString(m->blade.empty() ? m->run : m->blade), place);
+      heading_ = tr("The same place over the cuts: %1%2")
+                     .arg(QString::fromStdString(m->blade.empty() ? m->run : m->blade), place);
     }
   } else {
     heading_ = tr("Pictures of one place stand here over the cuts");
@@ -46,7 +52,9 @@ void PlaceStrip::reload() {
   update();
 }
 
-QRectF PlaceStrip::frame_of(int index) const { return {8 + kStep * index - scroll_, kTop, kWide, kHigh}; }
+QRectF PlaceStrip::frame_of(int index) const {
+  return {8 + kStep * index - scroll_, kTop, kWide, kHigh};
+}
 
 void PlaceStrip::paintEvent(QPaintEvent*) {
   const Theme& t = photograph_theme();
@@ -54,7 +62,8 @@ void PlaceStrip::paintEvent(QPaintEvent*) {
   painter.fillRect(rect(), t.panel);
   painter.setFont(font_of(kBody));
   painter.setPen(t.quiet);
-  painter.drawText(QRectF(10, 2, width() - 20.0, kTop - 2), Qt::AlignLeft | Qt::AlignVCenter, painter.fontMetrics().elidedText(heading_, Qt::ElideRight, width() - 20));
+  painter.drawText(QRectF(10, 2, width() - 20.0, kTop - 2), Qt::AlignLeft | Qt::AlignVCenter,
+                   painter.fontMetrics().elidedText(heading_, Qt::ElideRight, width() - 20));
   for (int i = 0; i < int(shown_.size()); ++i) {
     const QRectF frame = frame_of(i);
     if (frame.right() < 0 || frame.left() > width()) continue;
@@ -63,17 +72,26 @@ void PlaceStrip::paintEvent(QPaintEvent*) {
     const QImage small = model_.thumbnail(m->id);
     painter.fillRect(frame, t.ground);
     if (!small.isNull()) {
-      const QImage fitted = small.scaled(int(kWide * devicePixelRatioF()), int(kHigh * devicePixelRatioF()), Qt::KeepAspectRatioByExpanding, Qt::SmoothTransformation);
+      const QImage fitted =
+          small.scaled(int(kWide * devicePixelRatioF()), int(kHigh * devicePixelRatioF()),
+                       Qt::KeepAspectRatioByExpanding, Qt::SmoothTransformation);
       const double k = devicePixelRatioF();
-      painter.drawImage(frame, fitted, QRectF(0.5 * (fitted.width() - kWide * k), 0.5 * (fitted.height() - kHigh * k), kWide * k, kHigh * k));
+      painter.drawImage(frame, fitted,
+                        QRectF(0.5 * (fitted.width() - kWide * k),
+                               0.5 * (fitted.height() - kHigh * k), kWide * k, kHigh * k));
     }
-    const bool now = m->id == model_.current_id(), other = model_.other() && m->id == model_.other()->id;
+    const bool now = m->id == model_.current_id(),
+               other = model_.other() && m->id == model_.other()->id;
     painter.setBrush(Qt::NoBrush);
-    painter.setPen(now ? QPen(t.ochre, 3) : other ? QPen(t.ochre, 2, Qt::DashLine) : QPen(t.hairline, 1));
+    painter.setPen(now     ? QPen(t.ochre, 3)
+                   : other ? QPen(t.ochre, 2, Qt::DashLine)
+                           : QPen(t.hairline, 1));
     painter.drawRect(frame);
     painter.setPen(now ? t.ochre : t.ink);
-    const QString name = m->cuts && m->stone.empty() ? tr("%1 cuts").arg(*m->cuts) : QString::fromStdString(m->name);
-    painter.drawText(QRectF(frame.left(), frame.bottom() + 2, kWide, 20), Qt::AlignCenter, painter.fontMetrics().elidedText(name, Qt::ElideMiddle, int(kWide)));
+    const QString name =
+        m->cuts && m->stone.empty() ? tr("%1 cuts").arg(*m->cuts) : QString::fromStdString(m->name);
+    painter.drawText(QRectF(frame.left(), frame.bottom() + 2, kWide, 20), Qt::AlignCenter,
+                     painter.fontMetrics().elidedText(name, Qt::ElideMiddle, int(kWide)));
   }
   if (hasFocus()) {
     painter.setPen(QPen(t.ochre, 1));
@@ -85,8 +103,10 @@ void PlaceStrip::paintEvent(QPaintEvent*) {
 void PlaceStrip::mousePressEvent(QMouseEvent* event) {
   for (int i = 0; i < int(shown_.size()); ++i)
     if (frame_of(i).contains(event->position())) {
-      if (event->modifiers() & Qt::ControlModifier) model_.compare_with(shown_[std::size_t(i)]);
-      else model_.open(shown_[std::size_t(i)]);
+      if (event->modifiers() & Qt::ControlModifier)
+        model_.compare_with(shown_[std::size_t(i)]);
+      else
+        model_.open(shown_[std::size_t(i)]);
       return;
     }
 }
@@ -94,12 +114,15 @@ void PlaceStrip::mousePressEvent(QMouseEvent* event) {
 void PlaceStrip::keyPressEvent(QKeyEvent* event) {
   const auto at = std::find(shown_.begin(), shown_.end(), model_.current_id()) - shown_.begin();
   const auto to = at + (event->key() == Qt::Key_Right) - (event->key() == Qt::Key_Left);
-  if (to != at && to >= 0 && to < std::ptrdiff_t(shown_.size())) model_.open(shown_[std::size_t(to)]);
-  else if (to == at) QWidget::keyPressEvent(event);
+  if (to != at && to >= 0 && to < std::ptrdiff_t(shown_.size()))
+    model_.open(shown_[std::size_t(to)]);
+  else if (to == at)
+    QWidget::keyPressEvent(event);
 }
 
 void PlaceStrip::wheelEvent(QWheelEvent* event) {
-  scroll_ = std::clamp(scroll_ - 0.5 * (event->angleDelta().y() + event->angleDelta().x()), 0.0, std::max(0.0, kStep * double(shown_.size()) - width() + 16));
+  scroll_ = std::clamp(scroll_ - 0.5 * (event->angleDelta().y() + event->angleDelta().x()), 0.0,
+                       std::max(0.0, kStep * double(shown_.size()) - width() + 16));
   update();
   event->accept();
 }

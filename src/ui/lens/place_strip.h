@@ -6,8 +6,8 @@
 
 namespace bq::ui {
 
-/// All pictures of one place over the cuts, small, in their order; the one looked at is framed. A click opens one, with Ctrl it is compared with. Left and right
-/// arrows step through all pictures.
+/// All pictures of one place over the cuts, small, in their order; the one looked at is framed. A
+/// click opens one, with Ctrl it is compared with. Left and right arrows step through all pictures.
 class PlaceStrip : public QWidget {
   Q_OBJECT
  public:

@@ -1,7 +1,7 @@
 #include "ui/lens/stone_truth_page.h"
 
-#include <QHeaderView>
 #include <QHBoxLayout>
+#include <QHeaderView>
 #include <QLabel>
 #include <QPainter>
 #include <QPushButton>
@@ -19,10 +19,13 @@ QString um(double value) { return text_of(print_number(value, 2)); }
 constexpr int kRow = 30;
 }  // namespace
 
-/// One line for each stone on a log axis, coarse left as on Stones: what the label says as a ring, what its scratches say as a bar with a tick.
+/// One line for each stone on a log axis, coarse left as on Stones: what the label says as a ring,
+/// what its scratches say as a bar with a tick.
 class StoneTruthPage::Axis : public QWidget {
  public:
-  explicit Axis(StoneTruthPage& page) : page_(page) { setAccessibleName(StoneTruthPage::tr("Sizes by label and by scratches")); }
+  explicit Axis(StoneTruthPage& page) : page_(page) {
+    setAccessibleName(StoneTruthPage::tr("Sizes by label and by scratches"));
+  }
   void refresh() {
     setFixedHeight(34 + kRow * int(page_.truths_.stones.size()));
     update();
@@ -41,9 +44,13 @@ class StoneTruthPage::Axis : public QWidget {
       low = std::min({low, s.low_um, s.label_um.value_or(s.low_um)});
       high = std::max({high, s.high_um, s.label_um.value_or(s.high_um)});
     }
-    low /= 1.4, high *= 1.4;
+    low /= 1.4;
+    high *= 1.4;
     const double left = 210, right = width() - 20.0;
-    const auto x = [&](double size) { return left + (right - left) * std::log(high / std::clamp(size, low, high)) / std::log(high / low); };
+    const auto x = [&](double size) {
+      return left +
+             (right - left) * std::log(high / std::clamp(size, low, high)) / std::log(high / low);
+    };
     const double foot = height() - 24.0;
     for (double decade = std::pow(10, std::floor(std::log10(low))); decade <= high; decade *= 10)
       for (const double step : {1.0, 2.0, 5.0}) {
@@ -52,7 +59,8 @@ class StoneTruthPage::Axis : public QWidget {
         painter.setPen(QPen(t.hairline, 1));
         painter.drawLine(QPointF(x(size), 4), QPointF(x(size), foot));
         painter.setPen(t.quiet);
-        painter.drawText(QRectF(x(size) - 40, foot + 2, 80, 20), Qt::AlignCenter, text_of(print_number(size, 3) + " µm"));
+        painter.drawText(QRectF(x(size) - 40, foot + 2, 80, 20), Qt::AlignCenter,
+                         text_of(print_number(size, 3) + " µm"));
       }
     for (std::size_t i = 0; i < stones.size(); ++i) {
       const auto& s = stones[i];
@@ -60,7 +68,9 @@ class StoneTruthPage::Axis : public QWidget {
       const bool misleads = s.label == StoneTruth::Label::misleads;
       painter.setPen(t.ink);
       painter.setFont(font_of(kBody, misleads));
-      painter.drawText(QRectF(0, y - 12, left - 14, 24), Qt::AlignRight | Qt::AlignVCenter, painter.fontMetrics().elidedText(text_of(s.stone), Qt::ElideMiddle, int(left - 16)));
+      painter.drawText(
+          QRectF(0, y - 12, left - 14, 24), Qt::AlignRight | Qt::AlignVCenter,
+          painter.fontMetrics().elidedText(text_of(s.stone), Qt::ElideMiddle, int(left - 16)));
       if (s.label_um) {
         painter.setPen(QPen(t.quiet, 1, Qt::DotLine));
         painter.drawLine(QPointF(x(*s.label_um), y), QPointF(x(s.effective_um), y));
@@ -80,12 +90,24 @@ class StoneTruthPage::Axis : public QWidget {
 };
 
 StoneTruthPage::StoneTruthPage(Workbench& workbench, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), sentence_(new QLabel), chosen_(new QLabel), twins_(new QLabel), axis_(new Axis(*this)), table_(new QTableWidget(0, 7)),
-      take_size_(new QPushButton(tr("Put this size on the shelf"))), reference_(new QPushButton) {
+    : QWidget(parent),
+      workbench_(workbench),
+      sentence_(new QLabel),
+      chosen_(new QLabel),
+      twins_(new QLabel),
+      axis_(new Axis(*this)),
+      table_(new QTableWidget(0, 7)),
+      take_size_(new QPushButton(tr("Put this size on the shelf"))),
+      reference_(new QPushButton) {
   sentence_->setFont(font_of(20));
   sentence_->setWordWrap(true);
-  for (QLabel* label : {chosen_, twins_}) label->setWordWrap(true), label->setTextInteractionFlags(Qt::TextSelectableByMouse);
-  table_->setHorizontalHeaderLabels({tr("stone, coarsest first"), tr("label µm"), tr("works like µm"), tr("95 % µm"), tr("spacing µm"), tr("deep scratches"), tr("pictures")});
+  for (QLabel* label : {chosen_, twins_}) {
+    label->setWordWrap(true);
+    label->setTextInteractionFlags(Qt::TextSelectableByMouse);
+  }
+  table_->setHorizontalHeaderLabels({tr("stone, coarsest first"), tr("label µm"),
+                                     tr("works like µm"), tr("95 % µm"), tr("spacing µm"),
+                                     tr("deep scratches"), tr("pictures")});
   table_->verticalHeader()->hide();
   table_->setShowGrid(false);
   table_->horizontalHeader()->setHighlightSections(false);
@@ -102,12 +124,15 @@ StoneTruthPage::StoneTruthPage(Workbench& workbench, QWidget* parent)
   acts->addWidget(take_size_);
   acts->addWidget(reference_);
   acts->addStretch();
-  reference_->setToolTip(tr("Sizes are scratch spacing over a ratio. Stones whose size is known give that ratio; without one the program's round figure 0.6 is used and sizes are estimates."));
+  reference_->setToolTip(
+      tr("Sizes are scratch spacing over a ratio. Stones whose size is known give that ratio; "
+         "without one the program's round figure 0.6 is used and sizes are estimates."));
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 6, 0, 0);
   layout->setSpacing(10);
   layout->addWidget(sentence_);
-  layout->addWidget(quiet_label(tr("○ what the label says   ▬ what its scratches say, with 95 %; ochre: the label misleads")));
+  layout->addWidget(quiet_label(tr(
+      "○ what the label says   ▬ what its scratches say, with 95 %; ochre: the label misleads")));
   layout->addWidget(axis_);
   layout->addWidget(twins_);
   layout->addWidget(table_, 1);
@@ -123,7 +148,9 @@ StoneTruthPage::StoneTruthPage(Workbench& workbench, QWidget* parent)
         Abrasive after = abrasive;
         after.measured_um = std::round(stone.effective_um * 100) / 100;
         after.streaks = stone.streaks >= 0.05;
-        if (workbench_.edit([&](ProjectSession& s) { s.set_abrasive(after); })) emit workbench_.told(tr("%1 now counts as %2 µm on the shelf.").arg(text_of(stone.stone), um(stone.effective_um)));
+        if (workbench_.edit([&](ProjectSession& s) { s.set_abrasive(after); }))
+          emit workbench_.told(tr("%1 now counts as %2 µm on the shelf.")
+                                   .arg(text_of(stone.stone), um(stone.effective_um)));
         return;
       }
   });
@@ -133,21 +160,34 @@ StoneTruthPage::StoneTruthPage(Workbench& workbench, QWidget* parent)
     auto names = parse_references(workbench_.session().kept(kReferenceStonesKey));
     const std::string name = truths_.stones[std::size_t(row)].stone;
     if (!names.insert(name).second) names.erase(name);
-    workbench_.edit([&](ProjectSession& s) { s.keep(kReferenceStonesKey, print_references(names), "which stone's size is known"); });
+    workbench_.edit([&](ProjectSession& s) {
+      s.keep(kReferenceStonesKey, print_references(names), "which stone's size is known");
+    });
   });
-  for (auto signal : {&Workbench::changed, &Workbench::opened, &Workbench::display_changed}) connect(&workbench_, signal, this, &StoneTruthPage::reload);
+  for (auto signal : {&Workbench::changed, &Workbench::opened, &Workbench::display_changed})
+    connect(&workbench_, signal, this, &StoneTruthPage::reload);
   reload();
 }
 
 void StoneTruthPage::reload() {
   const int row = table_->currentRow();
-  truths_ = workbench_.has_project() ? stone_truths(workbench_.trial(), parse_references(workbench_.session().kept(kReferenceStonesKey))) : StoneTruths{};
-  sentence_->setText(workbench_.has_project() ? text_of(truths_.sentence) : tr("Open a project: what its stones really do is shown here."));
+  truths_ = workbench_.has_project()
+                ? stone_truths(workbench_.trial(),
+                               parse_references(workbench_.session().kept(kReferenceStonesKey)))
+                : StoneTruths{};
+  sentence_->setText(workbench_.has_project()
+                         ? text_of(truths_.sentence)
+                         : tr("Open a project: what its stones really do is shown here."));
   table_->setRowCount(int(truths_.stones.size()));
   for (std::size_t i = 0; i < truths_.stones.size(); ++i) {
     const auto& s = truths_.stones[i];
-    const QStringList cells{text_of(s.stone) + (s.reference ? tr("  (taken as known)") : QString()), s.label_um ? um(*s.label_um) : tr("none"), um(s.effective_um), tr("%1 to %2").arg(um(s.low_um), um(s.high_um)),
-                            um(s.spacing_um), tr("%1 %").arg(text_of(print_fixed(100 * s.streaks, 0))), QString::number(s.pictures)};
+    const QStringList cells{text_of(s.stone) + (s.reference ? tr("  (taken as known)") : QString()),
+                            s.label_um ? um(*s.label_um) : tr("none"),
+                            um(s.effective_um),
+                            tr("%1 to %2").arg(um(s.low_um), um(s.high_um)),
+                            um(s.spacing_um),
+                            tr("%1 %").arg(text_of(print_fixed(100 * s.streaks, 0))),
+                            QString::number(s.pictures)};
     for (int c = 0; c < cells.size(); ++c) {
       auto* item = new QTableWidgetItem(cells[c]);
       item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable);
@@ -157,11 +197,17 @@ void StoneTruthPage::reload() {
   }
   QString twins;
   for (const auto& t : truths_.twins) twins += text_of(t.sentence) + '\n';
-  if (!truths_.left_out.empty()) twins += tr("Not counted: ") + text_of(truths_.left_out.front()) + (truths_.left_out.size() > 1 ? tr(" and %1 more").arg(truths_.left_out.size() - 1) : QString());
+  if (!truths_.left_out.empty())
+    twins += tr("Not counted: ") + text_of(truths_.left_out.front()) +
+             (truths_.left_out.size() > 1 ? tr(" and %1 more").arg(truths_.left_out.size() - 1)
+                                          : QString());
   twins_->setText(twins.trimmed());
   twins_->setVisible(!twins.isEmpty());
   const bool any = !truths_.stones.empty();
-  for (QWidget* part : {static_cast<QWidget*>(axis_), static_cast<QWidget*>(table_), static_cast<QWidget*>(chosen_), static_cast<QWidget*>(take_size_), static_cast<QWidget*>(reference_)}) part->setVisible(any);
+  for (QWidget* part :
+       {static_cast<QWidget*>(axis_), static_cast<QWidget*>(table_), static_cast<QWidget*>(chosen_),
+        static_cast<QWidget*>(take_size_), static_cast<QWidget*>(reference_)})
+    part->setVisible(any);
   axis_->refresh();
   if (any) table_->selectRow(std::clamp(row, 0, int(truths_.stones.size()) - 1));
   show_choice();
@@ -177,11 +223,15 @@ void StoneTruthPage::show_choice() {
   const auto& s = truths_.stones[std::size_t(row)];
   chosen_->setText(tr("%1: %2.").arg(text_of(s.stone), text_of(s.sentence)));
   const auto& shelf = workbench_.trial().shelf;
-  const auto on_shelf = std::find_if(shelf.begin(), shelf.end(), [&](const Abrasive& a) { return a.name == s.stone; });
+  const auto on_shelf = std::find_if(shelf.begin(), shelf.end(),
+                                     [&](const Abrasive& a) { return a.name == s.stone; });
   take_size_->setEnabled(on_shelf != shelf.end() && !truths_.estimated);
-  take_size_->setToolTip(truths_.estimated ? tr("Sizes are estimates until one stone's size is taken as known.") : QString());
+  take_size_->setToolTip(truths_.estimated
+                             ? tr("Sizes are estimates until one stone's size is taken as known.")
+                             : QString());
   reference_->setEnabled(on_shelf != shelf.end() && size_um(*on_shelf).has_value());
-  reference_->setText(s.reference ? tr("No longer take its size as known") : tr("Take its size as known"));
+  reference_->setText(s.reference ? tr("No longer take its size as known")
+                                  : tr("Take its size as known"));
 }
 
 }  // namespace bq::ui

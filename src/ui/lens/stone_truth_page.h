@@ -11,8 +11,9 @@ class QTableWidget;
 
 namespace bq::ui {
 
-/// What each stone does by the scratches it leaves: sizes with their intervals on one axis beside what the labels say, coarsest first; which labels mislead, which
-/// stones do the same work. A size can be put on the shelf, and a stone's size be taken as known.
+/// What each stone does by the scratches it leaves: sizes with their intervals on one axis beside
+/// what the labels say, coarsest first; which labels mislead, which stones do the same work. A size
+/// can be put on the shelf, and a stone's size be taken as known.
 class StoneTruthPage : public QWidget {
   Q_OBJECT
  public:

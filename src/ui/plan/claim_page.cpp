@@ -24,15 +24,41 @@
 
 namespace bq::ui {
 namespace {
-QString percent(double share) { return QString::number(100 * share, 'f', 0) + QStringLiteral("\u00a0%"); }
+QString percent(double share) {
+  return QString::number(100 * share, 'f', 0) + QStringLiteral("\u00a0%");
+}
 }  // namespace
 
 ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), model_(model), list_(new QListWidget), new_claim_(new QComboBox), measure_(new QComboBox), kind_(new QComboBox), words_(new QLineEdit),
-      first_(new QLineEdit), second_(new QLineEdit), ratio_(new QDoubleSpinBox), spread_(new QDoubleSpinBox), chance_(new QDoubleSpinBox), pairs_(new QSpinBox), size_(new QLabel),
-      other_(quiet_label({})), steps_(new QLabel), caution_(new QLabel), answer_(new QLabel), notes_(quiet_label({})), sheet_head_(heading(tr("Sheet"))), table_(new QTableWidget(0, 5)),
-      unseal_(new QPushButton(tr("Unseal"))), sheet_(new QPushButton(tr("Save sheet …"))), card_(new QPushButton(tr("Save result card …"))), remove_(new QPushButton(tr("Take it out"))),
-      form_(new QWidget), right_(new QWidget), left_(new QWidget) {
+    : QWidget(parent),
+      workbench_(workbench),
+      model_(model),
+      list_(new QListWidget),
+      new_claim_(new QComboBox),
+      measure_(new QComboBox),
+      kind_(new QComboBox),
+      words_(new QLineEdit),
+      first_(new QLineEdit),
+      second_(new QLineEdit),
+      ratio_(new QDoubleSpinBox),
+      spread_(new QDoubleSpinBox),
+      chance_(new QDoubleSpinBox),
+      pairs_(new QSpinBox),
+      size_(new QLabel),
+      other_(quiet_label({})),
+      steps_(new QLabel),
+      caution_(new QLabel),
+      answer_(new QLabel),
+      notes_(quiet_label({})),
+      sheet_head_(heading(tr("Sheet"))),
+      table_(new QTableWidget(0, 5)),
+      unseal_(new QPushButton(tr("Unseal"))),
+      sheet_(new QPushButton(tr("Save sheet …"))),
+      card_(new QPushButton(tr("Save result card …"))),
+      remove_(new QPushButton(tr("Take it out"))),
+      form_(new QWidget),
+      right_(new QWidget),
+      left_(new QWidget) {
   auto* left = new QVBoxLayout(left_);
   left->setContentsMargins(0, 0, 0, 0);
   left->setSpacing(8);
@@ -42,7 +68,8 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
   left->addWidget(list_, 1);
   new_claim_->setAccessibleName(tr("Settle another claim"));
   new_claim_->addItem(tr("Settle a claim …"));
-  for (const auto& claim : known_claims()) new_claim_->addItem(QString::fromStdString(claim.sentence), QString::fromStdString(claim.id));
+  for (const auto& claim : known_claims())
+    new_claim_->addItem(QString::fromStdString(claim.sentence), QString::fromStdString(claim.id));
   new_claim_->addItem(tr("One in my own words"), QStringLiteral("own"));
   new_claim_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   left->addWidget(new_claim_);
@@ -77,7 +104,8 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
   for (int i = 0; i < 5; ++i) measure_->addItem(QString::fromStdString(words_of(ClaimMeasure(i))));
   measure_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   line(tr("measured"), measure_);
-  kind_->addItems({tr("the other is higher"), tr("the other is lower"), tr("no difference that matters")});
+  kind_->addItems(
+      {tr("the other is higher"), tr("the other is lower"), tr("no difference that matters")});
   kind_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   line(tr("the claim says"), kind_);
   set_up_number(ratio_, 0.01, 100, 2, 0.05, tr(" ×"), tr("Difference that matters"));
@@ -96,8 +124,10 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
   middle->addWidget(steps_);
   caution_->setObjectName(QStringLiteral("caution"));
   caution_->setWordWrap(true);
-  caution_->setText(tr("Edges: glove on the off hand, cut away from the body, feel across the edge and never along it. Strops and buffers: the edge trails; no gloves at belts and wheels. "
-                       "Workplace rules and trained people come first."));
+  caution_->setText(
+      tr("Edges: glove on the off hand, cut away from the body, feel across the edge and never "
+         "along it. Strops and buffers: the edge trails; no gloves at belts and wheels. "
+         "Workplace rules and trained people come first."));
   middle->addWidget(caution_);
   middle->addStretch(1);
 
@@ -121,7 +151,9 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
   table_->setShowGrid(false);
   table_->setAccessibleName(tr("Measured figures by code"));
   right->addWidget(table_, 1);
-  right->addWidget(quiet_label(tr("Type each figure beside its code; \"> 400\" says that the run ended at 400 cuts before the threshold. Who got what stays sealed until the end.")));
+  right->addWidget(
+      quiet_label(tr("Type each figure beside its code; \"> 400\" says that the run ended at 400 "
+                     "cuts before the threshold. Who got what stays sealed until the end.")));
 
   auto* body = new QHBoxLayout(this);
   body->setContentsMargins(0, 0, 0, 0);
@@ -142,9 +174,12 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
     const int at = index_;
     model_.remove_claim(at);
   });
-  for (QLineEdit* field : {words_, first_, second_}) connect(field, &QLineEdit::editingFinished, this, &ClaimPage::take_form);
-  for (QComboBox* field : {measure_, kind_}) connect(field, &QComboBox::activated, this, &ClaimPage::take_form);
-  for (QDoubleSpinBox* field : {ratio_, spread_, chance_}) connect(field, &QDoubleSpinBox::valueChanged, this, &ClaimPage::take_form);
+  for (QLineEdit* field : {words_, first_, second_})
+    connect(field, &QLineEdit::editingFinished, this, &ClaimPage::take_form);
+  for (QComboBox* field : {measure_, kind_})
+    connect(field, &QComboBox::activated, this, &ClaimPage::take_form);
+  for (QDoubleSpinBox* field : {ratio_, spread_, chance_})
+    connect(field, &QDoubleSpinBox::valueChanged, this, &ClaimPage::take_form);
   connect(pairs_, &QSpinBox::valueChanged, this, [this](int pairs) {
     if (filling_ || !chosen()) return;
     ClaimTest test = *chosen();
@@ -164,7 +199,9 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
 QString ClaimPage::sentence() const { return answer_->text(); }
 
 const ClaimTest* ClaimPage::chosen() const {
-  return index_ >= 0 && index_ < int(model_.book().claims.size()) ? &model_.book().claims[std::size_t(index_)] : nullptr;
+  return index_ >= 0 && index_ < int(model_.book().claims.size())
+             ? &model_.book().claims[std::size_t(index_)]
+             : nullptr;
 }
 
 void ClaimPage::resizeEvent(QResizeEvent* event) {
@@ -185,7 +222,10 @@ void ClaimPage::begin(const std::string& claim_id) {
   claim.sentence = tr("My claim.").toStdString();
   claim.first = tr("the one").toStdString();
   claim.second = tr("the other").toStdString();
-  claim.steps = {tr("Treat two halves of one edge, or two runs of one blade, alike but for what is claimed.").toStdString(), tr("Whoever measures sees codes only.").toStdString()};
+  claim.steps = {
+      tr("Treat two halves of one edge, or two runs of one blade, alike but for what is claimed.")
+          .toStdString(),
+      tr("Whoever measures sees codes only.").toStdString()};
   for (const auto& known : known_claims())
     if (known.id == claim_id) claim = known;
   const int at = model_.add_claim(claim);
@@ -198,8 +238,10 @@ void ClaimPage::refill() {
   if (index_ < 0 || index_ >= int(claims.size())) index_ = int(claims.size()) - 1;
   list_->clear();
   for (const auto& test : claims) {
-    auto* item = new QListWidgetItem(QString::fromStdString(test.claim.sentence) + QStringLiteral("\n") +
-                                     (test.unsealed ? tr("unsealed") : tr("%1 of %2 figures").arg(test.values.size()).arg(2 * test.pairs)));
+    auto* item = new QListWidgetItem(
+        QString::fromStdString(test.claim.sentence) + QStringLiteral("\n") +
+        (test.unsealed ? tr("unsealed")
+                       : tr("%1 of %2 figures").arg(test.values.size()).arg(2 * test.pairs)));
     item->setToolTip(item->text());
     list_->addItem(item);
   }
@@ -208,16 +250,20 @@ void ClaimPage::refill() {
   const ClaimTest* test = chosen();
   form_->setVisible(test);
   right_->setVisible(true);
-  for (QWidget* part : {static_cast<QWidget*>(table_), static_cast<QWidget*>(sheet_), static_cast<QWidget*>(unseal_), static_cast<QWidget*>(card_), static_cast<QWidget*>(remove_),
-                        static_cast<QWidget*>(sheet_head_)})
+  for (QWidget* part : {static_cast<QWidget*>(table_), static_cast<QWidget*>(sheet_),
+                        static_cast<QWidget*>(unseal_), static_cast<QWidget*>(card_),
+                        static_cast<QWidget*>(remove_), static_cast<QWidget*>(sheet_head_)})
     part->setVisible(test);
   if (test) {
     fill_form(*test);
     fill_table(*test);
     show_answer(*test);
   } else {
-    answer_->setText(workbench_.has_project() ? tr("Which dispute shall the bench settle? Pick a claim on the left, or word one: you get the smallest blind test on the same blades that can decide it.")
-                                              : tr("Open a project first."));
+    answer_->setText(
+        workbench_.has_project()
+            ? tr("Which dispute shall the bench settle? Pick a claim on the left, or word one: you "
+                 "get the smallest blind test on the same blades that can decide it.")
+            : tr("Open a project first."));
     notes_->clear();
   }
   filling_ = false;
@@ -227,8 +273,11 @@ void ClaimPage::fill_form(const ClaimTest& test) {
   const Claim& c = test.claim;
   // Once figures are in, the test is what it is.
   const bool open = workbench_.writable() && test.values.empty() && !test.unsealed;
-  for (QWidget* field : {static_cast<QWidget*>(words_), static_cast<QWidget*>(first_), static_cast<QWidget*>(second_), static_cast<QWidget*>(measure_), static_cast<QWidget*>(kind_),
-                         static_cast<QWidget*>(ratio_), static_cast<QWidget*>(spread_), static_cast<QWidget*>(chance_), static_cast<QWidget*>(pairs_)})
+  for (QWidget* field :
+       {static_cast<QWidget*>(words_), static_cast<QWidget*>(first_),
+        static_cast<QWidget*>(second_), static_cast<QWidget*>(measure_),
+        static_cast<QWidget*>(kind_), static_cast<QWidget*>(ratio_), static_cast<QWidget*>(spread_),
+        static_cast<QWidget*>(chance_), static_cast<QWidget*>(pairs_)})
     field->setEnabled(open);
   words_->setText(QString::fromStdString(c.sentence));
   words_->setCursorPosition(0);
@@ -246,11 +295,16 @@ void ClaimPage::fill_form(const ClaimTest& test) {
   other_->setVisible(!other_->text().isEmpty());
   const auto needed = pairs_needed(c, test.chance, test.level);
   const auto power = chance_with(c, std::max(2, test.pairs), test.level);
-  if (!needed) size_->setText(QString::fromStdString(needed.refusal().reason));
-  else size_->setText(tr("%1 pairs: %2 chance to decide").arg(test.pairs).arg(power ? percent(*power) : QString()));
+  if (!needed)
+    size_->setText(QString::fromStdString(needed.refusal().reason));
+  else
+    size_->setText(tr("%1 pairs: %2 chance to decide")
+                       .arg(test.pairs)
+                       .arg(power ? percent(*power) : QString()));
   size_->setFont(font_of(needed ? kFigure : kHeading, true));
   QStringList steps;
-  for (std::size_t i = 0; i < c.steps.size(); ++i) steps << QStringLiteral("%1. %2").arg(i + 1).arg(QString::fromStdString(c.steps[i]));
+  for (std::size_t i = 0; i < c.steps.size(); ++i)
+    steps << QStringLiteral("%1. %2").arg(i + 1).arg(QString::fromStdString(c.steps[i]));
   QStringList open_ends;
   for (const auto& text : c.not_tested) open_ends << QString::fromStdString(text);
   if (!open_ends.isEmpty()) steps << tr("Not tested: %1").arg(open_ends.join(QLatin1Char(' ')));
@@ -259,26 +313,37 @@ void ClaimPage::fill_form(const ClaimTest& test) {
 
 void ClaimPage::fill_table(const ClaimTest& test) {
   const auto rows = claim_sheet(test);
-  const QString unit = test.claim.measure == ClaimMeasure::life ? tr("cuts") : test.claim.measure == ClaimMeasure::early_rise ? tr("ratio") : test.claim.measure == ClaimMeasure::scratch ? tr("µm") : tr("reading");
+  const QString unit = test.claim.measure == ClaimMeasure::life         ? tr("cuts")
+                       : test.claim.measure == ClaimMeasure::early_rise ? tr("ratio")
+                       : test.claim.measure == ClaimMeasure::scratch    ? tr("µm")
+                                                                        : tr("reading");
   table_->setColumnCount(test.unsealed ? 6 : 5);
   QStringList heads{QString(), tr("blade"), tr("part"), tr("code"), unit};
   if (test.unsealed) heads << tr("was");
   table_->setHorizontalHeaderLabels(heads);
   table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   for (const int wide : {1, 5})
-    if (wide < table_->columnCount()) table_->horizontalHeader()->setSectionResizeMode(wide, QHeaderView::Stretch);
+    if (wide < table_->columnCount())
+      table_->horizontalHeader()->setSectionResizeMode(wide, QHeaderView::Stretch);
   table_->setRowCount(int(rows.size()));
   for (int i = 0; i < int(rows.size()); ++i) {
     const ClaimRow& row = rows[std::size_t(i)];
-    const auto value = std::find_if(test.values.begin(), test.values.end(), [&](const auto& v) { return v.code == row.code; });
-    QStringList cells{QString::number(row.order), QString::fromStdString(row.blade), QString::fromStdString(row.place), QString::fromStdString(row.code),
-                      value == test.values.end() ? QString() : (value->more_than ? QStringLiteral("> ") : QString()) + QString::fromStdString(print_number(value->value, 5))};
-    if (test.unsealed) cells << QString::fromStdString(row.second ? test.claim.second : test.claim.first);
+    const auto value = std::find_if(test.values.begin(), test.values.end(),
+                                    [&](const auto& v) { return v.code == row.code; });
+    QStringList cells{QString::number(row.order), QString::fromStdString(row.blade),
+                      QString::fromStdString(row.place), QString::fromStdString(row.code),
+                      value == test.values.end()
+                          ? QString()
+                          : (value->more_than ? QStringLiteral("> ") : QString()) +
+                                QString::fromStdString(print_number(value->value, 5))};
+    if (test.unsealed)
+      cells << QString::fromStdString(row.second ? test.claim.second : test.claim.first);
     for (int column = 0; column < cells.size(); ++column) {
       auto* item = new QTableWidgetItem(cells[column]);
       item->setToolTip(cells[column]);
       const bool field = column == 4 && workbench_.writable() && !test.unsealed;
-      item->setFlags(field ? Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable : Qt::ItemIsEnabled | Qt::ItemIsSelectable);
+      item->setFlags(field ? Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable
+                           : Qt::ItemIsEnabled | Qt::ItemIsSelectable);
       if (column == 4 || column == 0) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
       if (column == 3) item->setFont(font_of(kBody, true));
       table_->setItem(i, column, item);
@@ -295,7 +360,9 @@ void ClaimPage::show_answer(const ClaimTest& test) {
   notes_->clear();
   notes_->hide();
   if (!test.unsealed) {
-    answer_->setText(missing > 0 ? tr("%1 of %2 figures are in.").arg(test.values.size()).arg(2 * test.pairs) : tr("Every figure is in: unseal it."));
+    answer_->setText(
+        missing > 0 ? tr("%1 of %2 figures are in.").arg(test.values.size()).arg(2 * test.pairs)
+                    : tr("Every figure is in: unseal it."));
     return;
   }
   const auto result = judge_claim(test);
@@ -323,7 +390,8 @@ void ClaimPage::take_form() {
   c.second_higher = kind_->currentIndex() == 0;
   c.ratio = value_of(ratio_, c.ratio);
   // The ratio goes the way the claim does.
-  if (c.sameness ? c.ratio < 1 : (c.second_higher ? c.ratio < 1 : c.ratio > 1)) c.ratio = 1 / c.ratio;
+  if (c.sameness ? c.ratio < 1 : (c.second_higher ? c.ratio < 1 : c.ratio > 1))
+    c.ratio = 1 / c.ratio;
   c.pair_sd = value_of(spread_, 100 * c.pair_sd) / 100;
   test.chance = value_of(chance_, 100 * test.chance) / 100;
   if (test == *before) return;
@@ -338,32 +406,42 @@ void ClaimPage::take_value(int row) {
   QString text = table_->item(row, 4)->text().trimmed();
   ClaimTest test = *before;
   std::erase_if(test.values, [&](const auto& v) { return v.code == code; });
-  const auto back = [this] { QMetaObject::invokeMethod(this, [this] { refill(); }, Qt::QueuedConnection); };
+  const auto back = [this] {
+    QMetaObject::invokeMethod(this, [this] { refill(); }, Qt::QueuedConnection);
+  };
   if (!text.isEmpty()) {
     const bool more = text.startsWith('>');
     if (more) text = text.mid(1).trimmed();
     const auto value = parse_number(text.toStdString());
     if (!value || !(*value > 0)) {
-      emit workbench_.refused(tr("\"%1\" is no figure above 0. What was there before stands.").arg(text));
+      emit workbench_.refused(
+          tr("\"%1\" is no figure above 0. What was there before stands.").arg(text));
       return back();
     }
     if (more && before->claim.measure != ClaimMeasure::life) {
-      emit workbench_.refused(tr("\"More than\" belongs to lives only. What was there before stands."));
+      emit workbench_.refused(
+          tr("\"More than\" belongs to lives only. What was there before stands."));
       return back();
     }
     test.values.push_back({code, *value, more});
   }
   const int at = index_;
   // The table is filled anew while it is still busy with this cell: after it.
-  QMetaObject::invokeMethod(this, [this, test, at] { model_.set_claim(at, test, tr("a figure of the claim")); }, Qt::QueuedConnection);
+  QMetaObject::invokeMethod(
+      this, [this, test, at] { model_.set_claim(at, test, tr("a figure of the claim")); },
+      Qt::QueuedConnection);
 }
 
 void ClaimPage::ask_unseal() {
   const ClaimTest* test = chosen();
   if (!test) return;
   const int missing = 2 * test->pairs - int(test->values.size());
-  if (missing > 0 && QMessageBox::question(this, tr("Unseal early?"),
-                                           tr("%1 figures are missing. Whoever measures on will know who got what, and stopping when it looks good makes answers look surer than they are. Unseal all the same?").arg(missing)) != QMessageBox::Yes)
+  if (missing > 0 &&
+      QMessageBox::question(
+          this, tr("Unseal early?"),
+          tr("%1 figures are missing. Whoever measures on will know who got what, and stopping "
+             "when it looks good makes answers look surer than they are. Unseal all the same?")
+              .arg(missing)) != QMessageBox::Yes)
     return;
   ClaimTest changed = *test;
   changed.unsealed = true;
@@ -373,20 +451,27 @@ void ClaimPage::ask_unseal() {
 void ClaimPage::save_sheet() {
   const ClaimTest* test = chosen();
   if (!test) return;
-  const QString path = QFileDialog::getSaveFileName(this, tr("Save the sheet"), QStringLiteral("claim-sheet.pdf"), tr("PDF (*.pdf);;Table (*.csv)"));
+  const QString path =
+      QFileDialog::getSaveFileName(this, tr("Save the sheet"), QStringLiteral("claim-sheet.pdf"),
+                                   tr("PDF (*.pdf);;Table (*.csv)"));
   if (path.isEmpty()) return;
   const QString written = write_claim_sheet(path, *test);
-  if (written.isEmpty()) emit workbench_.refused(tr("%1 could not be written. Nothing was changed.").arg(path));
-  else emit workbench_.told(tr("The sheet was written to %1.").arg(written));
+  if (written.isEmpty())
+    emit workbench_.refused(tr("%1 could not be written. Nothing was changed.").arg(path));
+  else
+    emit workbench_.told(tr("The sheet was written to %1.").arg(written));
 }
 
 void ClaimPage::save_card() {
   const ClaimTest* test = chosen();
   const auto result = test ? judge_claim(*test) : Checked<ClaimResult>(Refusal{});
   if (!result) return;
-  const EdgeCard card = claim_card(*test, *result, QDate::currentDate().toString(Qt::ISODate).toStdString());
-  save_bytes(this, workbench_, tr("Save the result card"), QStringLiteral("result-card.pdf"), tr("PDF (*.pdf);;HTML (*.html)"),
-             [&](const QString& path) { return path.endsWith(QLatin1String(".html")) ? card_html(card) : card_pdf(card); });
+  const EdgeCard card =
+      claim_card(*test, *result, QDate::currentDate().toString(Qt::ISODate).toStdString());
+  save_bytes(this, workbench_, tr("Save the result card"), QStringLiteral("result-card.pdf"),
+             tr("PDF (*.pdf);;HTML (*.html)"), [&](const QString& path) {
+               return path.endsWith(QLatin1String(".html")) ? card_html(card) : card_pdf(card);
+             });
 }
 
 }  // namespace bq::ui

@@ -15,7 +15,8 @@ class QTableWidget;
 
 namespace bq::ui {
 
-/// Settle a claim: pick or word one, get the smallest blind test on the same blades, enter the figures by code, unseal.
+/// Settle a claim: pick or word one, get the smallest blind test on the same blades, enter the
+/// figures by code, unseal.
 class ClaimPage : public QWidget {
   Q_OBJECT
  public:

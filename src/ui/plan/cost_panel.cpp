@@ -17,15 +17,22 @@ namespace bq::ui {
 QString print_hours(double minutes) {
   const long whole = std::lround(minutes);
   if (whole < 60) return PlanModel::tr("%1 min").arg(whole);
-  return whole % 60 && whole < 600 ? PlanModel::tr("%1 h %2 min").arg(whole / 60).arg(whole % 60) : PlanModel::tr("%1 h").arg(QString::number(double(whole) / 60, 'f', whole % 60 ? 1 : 0));
+  return whole % 60 && whole < 600 ? PlanModel::tr("%1 h %2 min").arg(whole / 60).arg(whole % 60)
+                                   : PlanModel::tr("%1 h").arg(QString::number(
+                                         double(whole) / 60, 'f', whole % 60 ? 1 : 0));
 }
 
 BudgetBar::BudgetBar(QWidget* parent) : QWidget(parent) { setFixedHeight(72); }
 
 void BudgetBar::show_budget(const PlanBudget& b) {
-  parts_ = {{tr("cutting"), b.cutting_min}, {tr("reading"), b.reading_min}, {tr("cleaning"), b.cleaning_min}, {tr("sharpening"), b.sharpening_min}, {tr("rests"), b.resting_min}};
+  parts_ = {{tr("cutting"), b.cutting_min},
+            {tr("reading"), b.reading_min},
+            {tr("cleaning"), b.cleaning_min},
+            {tr("sharpening"), b.sharpening_min},
+            {tr("rests"), b.resting_min}};
   QStringList words;
-  for (const auto& [name, minutes] : parts_) words << name + QStringLiteral(" ") + print_hours(minutes);
+  for (const auto& [name, minutes] : parts_)
+    words << name + QStringLiteral(" ") + print_hours(minutes);
   setAccessibleName(tr("Where the time goes: %1").arg(words.join(QStringLiteral(", "))));
   setToolTip(words.join(QStringLiteral("\n")));
   update();
@@ -47,18 +54,23 @@ void BudgetBar::paintEvent(QPaintEvent*) {
     painter.fillRect(QRectF(x, 2, std::max(0.0, wide - 2), 16), fill);
     painter.setPen(t.ink);
     // On the first of three lines where it stands free, so that a narrow part still has its name.
-    const QString text = tr("%1 %2 h").arg(parts_[i].first, QString::number(parts_[i].second / 60, 'f', 1));
-    const double room = painter.fontMetrics().horizontalAdvance(text), left = std::clamp(x, 0.0, std::max(0.0, width() - room));
-    const auto line = std::find_if(ends.begin(), ends.end(), [&](double end) { return end + 8 <= left; });
+    const QString text =
+        tr("%1 %2 h").arg(parts_[i].first, QString::number(parts_[i].second / 60, 'f', 1));
+    const double room = painter.fontMetrics().horizontalAdvance(text),
+                 left = std::clamp(x, 0.0, std::max(0.0, width() - room));
+    const auto line =
+        std::find_if(ends.begin(), ends.end(), [&](double end) { return end + 8 <= left; });
     if (parts_[i].second > 0 && line != ends.end()) {
-      painter.drawText(QRectF(left, 20 + 17 * double(line - ends.begin()), room + 4, 17), Qt::AlignLeft | Qt::AlignVCenter, text);
+      painter.drawText(QRectF(left, 20 + 17 * double(line - ends.begin()), room + 4, 17),
+                       Qt::AlignLeft | Qt::AlignVCenter, text);
       *line = left + room;
     }
     x += wide;
   }
 }
 
-CostPanel::CostPanel(Workbench& workbench, PlanModel& model, QWidget* parent) : QWidget(parent), model_(model), bar_(new BudgetBar), blades_(quiet_label({})) {
+CostPanel::CostPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
+    : QWidget(parent), model_(model), bar_(new BudgetBar), blades_(quiet_label({})) {
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(4);
@@ -91,11 +103,23 @@ void CostPanel::refill() {
   if (!isVisibleTo(parentWidget())) return;
   const PlanBudget& b = study->budget;
   const QLocale locale(QLocale::English, QLocale::UnitedKingdom);
-  const QStringList figures{print_hours(b.minutes()), QString::number(study->sheet.runs.size()), locale.toString(qlonglong(b.cuts)),
-                            tr("%1 m").arg(QString::fromStdString(print_number(b.medium_m, 3))), locale.toString(qlonglong(b.readings)), QString::number(b.resharpenings)};
+  const QStringList figures{print_hours(b.minutes()),
+                            QString::number(study->sheet.runs.size()),
+                            locale.toString(qlonglong(b.cuts)),
+                            tr("%1 m").arg(QString::fromStdString(print_number(b.medium_m, 3))),
+                            locale.toString(qlonglong(b.readings)),
+                            QString::number(b.resharpenings)};
   const QDate end = QDate::fromString(QString::fromStdString(b.finishes_on), Qt::ISODate);
-  const QStringList names{b.days == 1 ? tr("in one day") : end.isValid() ? tr("%1 days, to %2").arg(b.days).arg(locale.toString(end, QStringLiteral("d MMM"))) : tr("on %1 days").arg(b.days),
-                          tr("runs"), tr("cuts"), tr("of medium"), tr("readings"), tr("regrinds")};
+  const QStringList names{
+      b.days == 1 ? tr("in one day")
+      : end.isValid()
+          ? tr("%1 days, to %2").arg(b.days).arg(locale.toString(end, QStringLiteral("d MMM")))
+          : tr("on %1 days").arg(b.days),
+      tr("runs"),
+      tr("cuts"),
+      tr("of medium"),
+      tr("readings"),
+      tr("regrinds")};
   for (int i = 0; i < figures.size(); ++i) {
     figures_[std::size_t(i)]->setText(figures[i]);
     names_[std::size_t(i)]->setText(names[i]);
@@ -105,11 +129,23 @@ void CostPanel::refill() {
   int most = 0, allowed = 0;
   for (const auto& use : b.blades) {
     if (!use.runs) continue;
-    uses << (use.allowed ? tr("%1: %2 of %3").arg(QString::fromStdString(use.blade)).arg(use.runs).arg(use.allowed) : tr("%1: %2").arg(QString::fromStdString(use.blade)).arg(use.runs));
-    if (use.runs > most) most = use.runs, allowed = use.allowed;
+    uses << (use.allowed ? tr("%1: %2 of %3")
+                               .arg(QString::fromStdString(use.blade))
+                               .arg(use.runs)
+                               .arg(use.allowed)
+                         : tr("%1: %2").arg(QString::fromStdString(use.blade)).arg(use.runs));
+    if (use.runs > most) {
+      most = use.runs;
+      allowed = use.allowed;
+    }
   }
   const QString metal = QString::fromStdString(print_number(b.metal_mm3, 3));
-  blades_->setText(allowed ? tr("Up to %1 of %2 sharpenings a blade; %3 mm³ of metal.").arg(most).arg(allowed).arg(metal) : tr("Up to %1 sharpenings a blade; %2 mm³ of metal.").arg(most).arg(metal));
+  blades_->setText(allowed
+                       ? tr("Up to %1 of %2 sharpenings a blade; %3 mm³ of metal.")
+                             .arg(most)
+                             .arg(allowed)
+                             .arg(metal)
+                       : tr("Up to %1 sharpenings a blade; %2 mm³ of metal.").arg(most).arg(metal));
   blades_->setToolTip(uses.join(QLatin1Char('\n')));
 }
 

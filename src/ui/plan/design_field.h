@@ -6,8 +6,9 @@
 
 namespace bq::ui {
 
-/// The combinations as a field of glyphs: larger where run more often, faint where not chosen, crossed out where excluded.
-/// A click (or Space on the framed one) takes a combination out or back in.
+/// The combinations as a field of glyphs: larger where run more often, faint where not chosen,
+/// crossed out where excluded. A click (or Space on the framed one) takes a combination out or back
+/// in.
 class DesignField : public QWidget {
   Q_OBJECT
  public:
@@ -45,7 +46,7 @@ class DesignField : public QWidget {
   PlanModel& model_;
   std::vector<Cell> cells_;
   std::vector<Head> heads_;
-  QString more_;          ///< what does not fit, in words
+  QString more_;  ///< what does not fit, in words
   int focus_ = 0;
 };
 

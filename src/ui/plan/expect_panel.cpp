@@ -14,26 +14,47 @@
 namespace bq::ui {
 
 WorkPanel::WorkPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
-    : PlanPanel(workbench, model, tr("When it is read, what it takes"), parent), given_(new QLineEdit), burr_(new QCheckBox(tr("a burr may be left: read more at the start"))),
-      ladder_(quiet_label({})), needed_(quiet_label({})), precision_(new QDoubleSpinBox), start_(new QDateEdit), body_(new QWidget) {
+    : PlanPanel(workbench, model, tr("When it is read, what it takes"), parent),
+      given_(new QLineEdit),
+      burr_(new QCheckBox(tr("a burr may be left: read more at the start"))),
+      ladder_(quiet_label({})),
+      needed_(quiet_label({})),
+      precision_(new QDoubleSpinBox),
+      start_(new QDateEdit),
+      body_(new QWidget) {
   auto* all = new QVBoxLayout(body_);
   all->setContentsMargins(0, 0, 0, 0);
   all->setSpacing(8);
   column_->addWidget(body_);
   column_->addStretch(1);
   auto* when = two_columns();
-  whole(when, 0, tr("cuts of a run"), 2, 100000000, {}, [](const TrialPlan& p) { return int(p.checkpoints.last); }, [](TrialPlan& p, int v) { p.checkpoints.last = v; });
-  whole(when, 1, tr("checkpoints after 0"), 2, 60, {}, [](const TrialPlan& p) { return p.checkpoints.steps; }, [](TrialPlan& p, int v) { p.checkpoints.steps = v; });
-  whole(when, 2, tr("readings at each"), 1, 100, {}, [](const TrialPlan& p) { return p.checkpoints.readings_each; }, [](TrialPlan& p, int v) { p.checkpoints.readings_each = v; });
+  whole(
+      when, 0, tr("cuts of a run"), 2, 100000000, {},
+      [](const TrialPlan& p) { return int(p.checkpoints.last); },
+      [](TrialPlan& p, int v) { p.checkpoints.last = v; });
+  whole(
+      when, 1, tr("checkpoints after 0"), 2, 60, {},
+      [](const TrialPlan& p) { return p.checkpoints.steps; },
+      [](TrialPlan& p, int v) { p.checkpoints.steps = v; });
+  whole(
+      when, 2, tr("readings at each"), 1, 100, {},
+      [](const TrialPlan& p) { return p.checkpoints.readings_each; },
+      [](TrialPlan& p, int v) { p.checkpoints.readings_each = v; });
   all->addLayout(when);
   auto* reach = new QPushButton(tr("As long as the longest life takes"));
-  reach->setToolTip(tr("So many cuts that about 19 of 20 runs of the longest-lived combination reach the threshold, as expected"));
+  reach->setToolTip(
+      tr("So many cuts that about 19 of 20 runs of the longest-lived combination reach the "
+         "threshold, as expected"));
   all->addWidget(reach);
   connect(reach, &QPushButton::clicked, this, [this] {
     if (!this->model().plan()) return;
     const auto faults = faults_of(*this->model().plan());
-    const auto last = faults.empty() ? longest_run(*this->model().plan()) : Checked<std::int64_t>(Refusal{faults.front()});
-    if (!last) return void(emit this->workbench().refused(tr("The length of a run was not changed: %1.").arg(QString::fromStdString(last.refusal().reason))));
+    const auto last = faults.empty() ? longest_run(*this->model().plan())
+                                     : Checked<std::int64_t>(Refusal{faults.front()});
+    if (!last)
+      return void(
+          emit this->workbench().refused(tr("The length of a run was not changed: %1.")
+                                             .arg(QString::fromStdString(last.refusal().reason))));
     edit(tr("the length of a run"), [&](TrialPlan& p) {
       p.checkpoints.last = *last;
       p.checkpoints.given.clear();
@@ -54,20 +75,27 @@ WorkPanel::WorkPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
 
   all->addWidget(heading(tr("What the work takes")));
   auto* rates = two_columns();
-  const auto rate = [&](int row, const QString& label, double low, double high, int decimals, double step, const QString& suffix, double PlanRates::* of) {
-    number(rates, row, label, low, high, decimals, step, suffix, [of](TrialPlan& p) -> double& { return p.rates.*of; });
+  const auto rate = [&](int row, const QString& label, double low, double high, int decimals,
+                        double step, const QString& suffix, double PlanRates::* of) {
+    number(rates, row, label, low, high, decimals, step, suffix,
+           [of](TrialPlan& p) -> double& { return p.rates.*of; });
   };
   rate(0, tr("a cut"), 0, 3600, 1, 0.5, tr(" s"), &PlanRates::seconds_per_cut);
   rate(1, tr("a reading"), 0, 3600, 0, 5, tr(" s"), &PlanRates::seconds_per_reading);
-  rate(2, tr("cleaning, each checkpoint"), 0, 600, 1, 0.5, tr(" min"), &PlanRates::minutes_per_checkpoint);
+  rate(2, tr("cleaning, each checkpoint"), 0, 600, 1, 0.5, tr(" min"),
+       &PlanRates::minutes_per_checkpoint);
   rate(3, tr("a sharpening"), 0, 1440, 0, 1, tr(" min"), &PlanRates::minutes_per_sharpening);
-  rate(4, tr("metal of a sharpening"), 0, 1e6, 1, 1, tr(" mm³"), &PlanRates::metal_mm3_per_sharpening);
+  rate(4, tr("metal of a sharpening"), 0, 1e6, 1, 1, tr(" mm³"),
+       &PlanRates::metal_mm3_per_sharpening);
   rate(5, tr("medium of a cut"), 0, 1e5, 1, 1, tr(" mm"), &PlanRates::medium_mm_per_cut);
   rate(6, tr("offcut on top"), 0, 500, 0, 1, tr(" %"), &PlanRates::offcut_percent);
   rate(7, tr("rest after cutting for"), 1, 600, 0, 5, tr(" min"), &PlanRates::rest_after_minutes);
   rate(8, tr("a rest"), 0, 600, 0, 1, tr(" min"), &PlanRates::rest_minutes);
   rate(9, tr("hours a day"), 0.25, 24, 2, 0.5, tr(" h"), &PlanRates::hours_a_day);
-  whole(rates, 10, tr("days a week"), 1, 7, {}, [](const TrialPlan& p) { return p.rates.days_a_week; }, [](TrialPlan& p, int v) { p.rates.days_a_week = v; });
+  whole(
+      rates, 10, tr("days a week"), 1, 7, {},
+      [](const TrialPlan& p) { return p.rates.days_a_week; },
+      [](TrialPlan& p, int v) { p.rates.days_a_week = v; });
   start_->setDisplayFormat(QStringLiteral("yyyy-MM-dd"));
   start_->setMinimumDate(QDate(2000, 1, 1));
   start_->setSpecialValueText(tr("not said"));
@@ -78,57 +106,83 @@ WorkPanel::WorkPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
   all->addLayout(rates);
   all->addWidget(quiet_label(tr("The figures of a new plan are round ones: put your own.")));
 
-  connect(burr_, &QCheckBox::toggled, this, [this](bool on) { edit(tr("the checkpoints"), [&](TrialPlan& p) { p.checkpoints.burr_suspected = on; }); });
+  connect(burr_, &QCheckBox::toggled, this, [this](bool on) {
+    edit(tr("the checkpoints"), [&](TrialPlan& p) { p.checkpoints.burr_suspected = on; });
+  });
   connect(given_, &QLineEdit::editingFinished, this, [this] {
     if (filling() || !this->model().plan()) return;
     const auto read = parse_checkpoints(given_->text().toStdString());
     if (!read) {
-      emit this->workbench().refused(tr("The checkpoints were not taken: %1.").arg(QString::fromStdString(read.refusal().reason)));
+      emit this->workbench().refused(tr("The checkpoints were not taken: %1.")
+                                         .arg(QString::fromStdString(read.refusal().reason)));
       return refill();
     }
     edit(tr("the checkpoints"), [&](TrialPlan& p) { p.checkpoints.given = *read; });
   });
   connect(precision_, &QDoubleSpinBox::valueChanged, this, &WorkPanel::show_needed);
   connect(start_, &QDateEdit::dateChanged, this, [this](const QDate& date) {
-    edit(tr("the first day"), [&](TrialPlan& p) { p.rates.start_date = date == start_->minimumDate() ? std::string() : date.toString(Qt::ISODate).toStdString(); });
+    edit(tr("the first day"), [&](TrialPlan& p) {
+      p.rates.start_date =
+          date == start_->minimumDate() ? std::string() : date.toString(Qt::ISODate).toStdString();
+    });
   });
 }
 
 void WorkPanel::show_needed() {
   if (!model().plan()) return;
-  const double cv = model().plan()->truth.reading_sd, checkpoint = model().plan()->truth.checkpoint_sd;
+  const double cv = model().plan()->truth.reading_sd,
+               checkpoint = model().plan()->truth.checkpoint_sd;
   const auto count = stats::readings_needed(cv, precision_->value() / 100, 0.95);
-  QString text = count ? tr("takes %1 readings at the gauge's spread of %2 %.").arg(*count).arg(100 * cv, 0, 'g', 2) : tr("no number of readings gets there.");
+  QString text = count ? tr("takes %1 readings at the gauge's spread of %2 %.")
+                             .arg(*count)
+                             .arg(100 * cv, 0, 'g', 2)
+                       : tr("no number of readings gets there.");
   if (checkpoint > precision_->value() / 100 / 2)
-    text += tr(" Readings do not cure the %1 % from checkpoint to checkpoint: more checkpoints or runs do.").arg(100 * checkpoint, 0, 'g', 2);
+    text += tr(" Readings do not cure the %1 % from checkpoint to checkpoint: more checkpoints or "
+               "runs do.")
+                .arg(100 * checkpoint, 0, 'g', 2);
   needed_->setText(text);
 }
 
 void WorkPanel::fill(const TrialPlan& plan) {
   body_->setEnabled(model().can_edit());
   burr_->setChecked(plan.checkpoints.burr_suspected);
-  if (!given_->hasFocus()) given_->setText(QString::fromStdString(print_checkpoints(plan.checkpoints.given)));
-  ladder_->setText(tr("Read at %1 cuts.").arg(QString::fromStdString(print_checkpoints(checkpoints_of(plan.checkpoints)))));
+  if (!given_->hasFocus())
+    given_->setText(QString::fromStdString(print_checkpoints(plan.checkpoints.given)));
+  ladder_->setText(
+      tr("Read at %1 cuts.")
+          .arg(QString::fromStdString(print_checkpoints(checkpoints_of(plan.checkpoints)))));
   const QDate date = QDate::fromString(QString::fromStdString(plan.rates.start_date), Qt::ISODate);
   start_->setDate(date.isValid() ? date : start_->minimumDate());
   show_needed();
 }
 
 ExpectPanel::ExpectPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
-    : PlanPanel(workbench, model, tr("What is taken as true"), parent), threshold_(new QLineEdit), ratios_(new QVBoxLayout), note_(quiet_label({})), reference_(quiet_label({})),
-      evidence_(new QPushButton(tr("Take it from this bench's runs"))), body_(new QWidget) {
+    : PlanPanel(workbench, model, tr("What is taken as true"), parent),
+      threshold_(new QLineEdit),
+      ratios_(new QVBoxLayout),
+      note_(quiet_label({})),
+      reference_(quiet_label({})),
+      evidence_(new QPushButton(tr("Take it from this bench's runs"))),
+      body_(new QWidget) {
   auto* all = new QVBoxLayout(body_);
   all->setContentsMargins(0, 0, 0, 0);
   all->setSpacing(8);
   column_->addWidget(body_);
   column_->addStretch(1);
-  all->addWidget(quiet_label(tr("The rehearsal plays the plan on virtual blades that wear as stated here. Nothing here changes a real result.")));
+  all->addWidget(
+      quiet_label(tr("The rehearsal plays the plan on virtual blades that wear as stated here. "
+                     "Nothing here changes a real result.")));
   all->addWidget(evidence_);
   all->addWidget(note_);
   all->addWidget(reference_);
   auto* grid = two_columns();
-  const auto figure = [&](int row, const QString& label, double low, double high, int decimals, double step, const QString& suffix, double PlanTruth::* of, double scale = 1) {
-    return number(grid, row, label, low, high, decimals, step, suffix, [of](TrialPlan& p) -> double& { return p.truth.*of; }, scale);
+  const auto figure = [&](int row, const QString& label, double low, double high, int decimals,
+                          double step, const QString& suffix, double PlanTruth::* of,
+                          double scale = 1) {
+    return number(
+        grid, row, label, low, high, decimals, step, suffix,
+        [of](TrialPlan& p) -> double& { return p.truth.*of; }, scale);
   };
   threshold_->setAccessibleName(tr("Threshold"));
   grid->addWidget(quiet_label(tr("threshold")), 0, 0);
@@ -143,16 +197,22 @@ ExpectPanel::ExpectPanel(Workbench& workbench, PlanModel& model, QWidget* parent
   figure(8, tr("stroke"), 0.01, 1e5, 0, 10, tr(" mm"), &PlanTruth::stroke_mm);
   all->addLayout(grid);
   all->addWidget(heading(tr("Lives besides the geometry")));
-  all->addWidget(quiet_label(tr("How long each level lasts against the first one, level by level. Angle and finish act through the wear geometry by themselves: 1 leaves it at that.")));
+  all->addWidget(
+      quiet_label(tr("How long each level lasts against the first one, level by level. Angle and "
+                     "finish act through the wear geometry by themselves: 1 leaves it at that.")));
   ratios_->setSpacing(5);
   all->addLayout(ratios_);
   connect(evidence_, &QPushButton::clicked, this, [this] { this->model().take_evidence(); });
   connect(threshold_, &QLineEdit::editingFinished, this, [this] {
     const std::string text = threshold_->text().trimmed().toStdString();
     const bool times = !text.empty() && (text.back() == 'x' || text.back() == 'X');
-    const auto read = times ? Checked<Threshold>(Threshold{}) : parse_threshold(text, this->model().plan() ? this->model().plan()->unit : Unit::gf, {}, true);
+    const auto read =
+        times ? Checked<Threshold>(Threshold{})
+              : parse_threshold(text, this->model().plan() ? this->model().plan()->unit : Unit::gf,
+                                {}, true);
     if (!read) {
-      emit this->workbench().refused(tr("The threshold was not taken: %1.").arg(QString::fromStdString(read.refusal().reason)));
+      emit this->workbench().refused(tr("The threshold was not taken: %1.")
+                                         .arg(QString::fromStdString(read.refusal().reason)));
       return refill();
     }
     edit(tr("the threshold of the plan"), [&](TrialPlan& p) { p.threshold = text; });
@@ -172,7 +232,8 @@ void ExpectPanel::build(const TrialPlan& plan) {
     auto* label = quiet_label(shown_factor(plan.factors[i], angles()));
     label->setFixedWidth(140);
     auto* field = new QLineEdit;
-    field->setAccessibleName(tr("Life ratios of %1").arg(QString::fromStdString(plan.factors[i].name)));
+    field->setAccessibleName(
+        tr("Life ratios of %1").arg(QString::fromStdString(plan.factors[i].name)));
     row->addWidget(label);
     row->addWidget(field, 1);
     ratios_->addWidget(line);
@@ -183,7 +244,9 @@ void ExpectPanel::build(const TrialPlan& plan) {
       for (const QString& part : split_levels(field->text()))
         if (const auto value = parse_number(part.toStdString())) ratios.push_back(*value);
       if (ratios.size() != model().plan()->factors[i].levels.size()) {
-        emit workbench().refused(tr("The ratios were not taken: one number for each of the %1 levels is needed, the first usually 1.").arg(model().plan()->factors[i].levels.size()));
+        emit workbench().refused(tr("The ratios were not taken: one number for each of the %1 "
+                                    "levels is needed, the first usually 1.")
+                                     .arg(model().plan() -> factors[i].levels.size()));
         return refill();
       }
       edit(tr("what is expected"), [&](TrialPlan& p) { p.factors[i].life_ratio = ratios; });
@@ -210,10 +273,13 @@ void ExpectPanel::fill(const TrialPlan& plan) {
   for (std::size_t i = 0; i < ratio_fields_.size(); ++i) {
     QStringList parts;
     for (std::size_t l = 0; l < plan.factors[i].levels.size(); ++l)
-      parts << QString::fromStdString(print_number(plan.factors[i].life_ratio.empty() ? 1 : plan.factors[i].life_ratio[l], 3));
+      parts << QString::fromStdString(
+          print_number(plan.factors[i].life_ratio.empty() ? 1 : plan.factors[i].life_ratio[l], 3));
     const QString text = parts.join(QStringLiteral(", "));
-    if (!ratio_fields_[i]->hasFocus() && ratio_fields_[i]->text() != text) ratio_fields_[i]->setText(text);
-    ratio_fields_[i]->setToolTip(print_levels(plan.factors[i].kind, plan.factors[i].levels, angles()));
+    if (!ratio_fields_[i]->hasFocus() && ratio_fields_[i]->text() != text)
+      ratio_fields_[i]->setText(text);
+    ratio_fields_[i]->setToolTip(
+        print_levels(plan.factors[i].kind, plan.factors[i].levels, angles()));
   }
 }
 

@@ -12,20 +12,30 @@
 namespace bq::ui {
 namespace {
 
-constexpr std::array<FactorKind, 8> kAll{FactorKind::steel,  FactorKind::apex_angle, FactorKind::edge_angle, FactorKind::micro_width,
-                                         FactorKind::finish, FactorKind::medium,     FactorKind::cut_mode,   FactorKind::finishing_step};
+constexpr std::array<FactorKind, 8> kAll{
+    FactorKind::steel,  FactorKind::apex_angle, FactorKind::edge_angle, FactorKind::micro_width,
+    FactorKind::finish, FactorKind::medium,     FactorKind::cut_mode,   FactorKind::finishing_step};
 
-QString name_for(FactorKind kind, AngleConvention angles) { return shown_factor({kind, std::string(key_of(kind)), {}, {}}, angles); }
+QString name_for(FactorKind kind, AngleConvention angles) {
+  return shown_factor({kind, std::string(key_of(kind)), {}, {}}, angles);
+}
 
 std::vector<FactorValue> usual_levels(FactorKind kind, const QStringList& known) {
   switch (kind) {
-    case FactorKind::apex_angle: return {12.0, 15.0, 18.0};
-    case FactorKind::edge_angle: return {10.0, 12.0};
-    case FactorKind::micro_width: return {30.0, 60.0};
-    case FactorKind::finish: return {1.0, 6.0};
-    case FactorKind::cut_mode: return {std::string("slice"), std::string("push")};
-    case FactorKind::finishing_step: return {std::string("none"), std::string("strop")};
-    default: break;
+    case FactorKind::apex_angle:
+      return {12.0, 15.0, 18.0};
+    case FactorKind::edge_angle:
+      return {10.0, 12.0};
+    case FactorKind::micro_width:
+      return {30.0, 60.0};
+    case FactorKind::finish:
+      return {1.0, 6.0};
+    case FactorKind::cut_mode:
+      return {std::string("slice"), std::string("push")};
+    case FactorKind::finishing_step:
+      return {std::string("none"), std::string("strop")};
+    default:
+      break;
   }
   std::vector<FactorValue> levels;
   for (const auto& name : known)
@@ -43,12 +53,14 @@ QStringList split_levels(const QString& text) {
   return parts;
 }
 
-Checked<std::vector<FactorValue>> read_levels(FactorKind kind, const QString& text, AngleConvention angles) {
+Checked<std::vector<FactorValue>> read_levels(FactorKind kind, const QString& text,
+                                              AngleConvention angles) {
   std::vector<FactorValue> levels;
   const QStringList parts = split_levels(text);
   const bool angle = kind == FactorKind::apex_angle || kind == FactorKind::edge_angle;
   bool all_numbers = true;
-  for (const QString& part : parts) all_numbers = all_numbers && parse_number(part.toStdString()).ok();
+  for (const QString& part : parts)
+    all_numbers = all_numbers && parse_number(part.toStdString()).ok();
   for (QString part : parts) {
     if (!is_numeric(kind) && !(kind == FactorKind::user && all_numbers)) {
       levels.emplace_back(part.toStdString());
@@ -62,7 +74,8 @@ Checked<std::vector<FactorValue>> read_levels(FactorKind kind, const QString& te
   return levels;
 }
 
-QString print_levels(FactorKind kind, const std::vector<FactorValue>& levels, AngleConvention angles) {
+QString print_levels(FactorKind kind, const std::vector<FactorValue>& levels,
+                     AngleConvention angles) {
   QStringList parts;
   bool comma = false;
   for (const auto& level : levels) {
@@ -74,12 +87,16 @@ QString print_levels(FactorKind kind, const std::vector<FactorValue>& levels, An
   return parts.join(comma ? QStringLiteral("; ") : QStringLiteral(", "));
 }
 
-LevelStrip::LevelStrip(Workbench& workbench, QWidget* parent) : QWidget(parent), workbench_(workbench) { setFixedHeight(62); }
+LevelStrip::LevelStrip(Workbench& workbench, QWidget* parent)
+    : QWidget(parent), workbench_(workbench) {
+  setFixedHeight(62);
+}
 
 void LevelStrip::show_levels(const TrialPlan& plan, std::size_t factor) {
   marks_.clear();
   const PlanFactor& f = plan.factors[factor];
-  const bool drawn = f.kind == FactorKind::apex_angle || f.kind == FactorKind::edge_angle || f.kind == FactorKind::finish;
+  const bool drawn = f.kind == FactorKind::apex_angle || f.kind == FactorKind::edge_angle ||
+                     f.kind == FactorKind::finish;
   for (std::size_t l = 0; l < f.levels.size(); ++l) {
     Mark mark;
     mark.text = shown_level(f.kind, f.levels[l], workbench_.display().angles);
@@ -91,9 +108,11 @@ void LevelStrip::show_levels(const TrialPlan& plan, std::size_t factor) {
         mark.finish = f.kind == FactorKind::finish || facts->finish ? facts->finish : std::nullopt;
       } else if (f.kind == FactorKind::finish) {
         mark.geometry = *EdgeGeometry::make(BevelAngles::symmetric(15));
-        if (const auto* um = std::get_if<double>(&f.levels[l]); um && *um > 0) mark.finish = Finish::both(*um);
+        if (const auto* um = std::get_if<double>(&f.levels[l]); um && *um > 0)
+          mark.finish = Finish::both(*um);
       }
-    if (f.kind == FactorKind::steel) mark.style = workbench_.steel_style(print_factor_value(f.levels[l]));
+    if (f.kind == FactorKind::steel)
+      mark.style = workbench_.steel_style(print_factor_value(f.levels[l]));
     marks_.push_back(std::move(mark));
   }
   setVisible(drawn || f.kind == FactorKind::steel);
@@ -111,20 +130,28 @@ void LevelStrip::paintEvent(QPaintEvent*) {
   for (std::size_t i = 0; i < marks_.size(); ++i) {
     const QRectF box(double(i) * step, 0, step - 4, height());
     const Mark& mark = marks_[i];
-    if (mark.geometry) paint_edge_glyph(painter, QRectF(box.left(), 0, std::min(40.0, box.width()), 44), *mark.geometry, mark.finish, theme().ink);
+    if (mark.geometry)
+      paint_edge_glyph(painter, QRectF(box.left(), 0, std::min(40.0, box.width()), 44),
+                       *mark.geometry, mark.finish, theme().ink);
     if (mark.style >= 0) {
       painter.setPen(Qt::NoPen);
       painter.setBrush(theme().series(mark.style));
       painter.drawEllipse(QRectF(box.left() + 1, 6, 8, 8));
     }
     painter.setPen(theme().quiet);
-    const QRectF text = mark.geometry ? QRectF(box.left(), 44, box.width(), 18) : QRectF(box.left() + 13, 0, box.width() - 13, 20);
-    painter.drawText(text, Qt::AlignLeft | Qt::AlignVCenter, painter.fontMetrics().elidedText(mark.text, Qt::ElideRight, int(text.width())));
+    const QRectF text = mark.geometry ? QRectF(box.left(), 44, box.width(), 18)
+                                      : QRectF(box.left() + 13, 0, box.width() - 13, 20);
+    painter.drawText(
+        text, Qt::AlignLeft | Qt::AlignVCenter,
+        painter.fontMetrics().elidedText(mark.text, Qt::ElideRight, int(text.width())));
   }
 }
 
 FactorPanel::FactorPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
-    : PlanPanel(workbench, model, tr("What is compared"), parent), factors_(new QVBoxLayout), held_(new QVBoxLayout), add_(new QComboBox) {
+    : PlanPanel(workbench, model, tr("What is compared"), parent),
+      factors_(new QVBoxLayout),
+      held_(new QVBoxLayout),
+      add_(new QComboBox) {
   factors_->setSpacing(10);
   held_->setSpacing(5);
   column_->addLayout(factors_);
@@ -145,9 +172,12 @@ QStringList FactorPanel::suggestions(FactorKind kind) const {
   if (kind == FactorKind::medium) {
     for (const auto& medium : trial.media) names << QString::fromStdString(medium.name);
     for (const auto& run : trial.runs)
-      if (const QString name = QString::fromStdString(run.facts.medium); !name.isEmpty() && !names.contains(name)) names << name;
+      if (const QString name = QString::fromStdString(run.facts.medium);
+          !name.isEmpty() && !names.contains(name))
+        names << name;
   }
-  if (kind == FactorKind::cut_mode) names << QStringLiteral("slice") << QStringLiteral("push") << QStringLiteral("chop");
+  if (kind == FactorKind::cut_mode)
+    names << QStringLiteral("slice") << QStringLiteral("push") << QStringLiteral("chop");
   return names;
 }
 
@@ -188,7 +218,8 @@ void FactorPanel::build(const TrialPlan& plan) {
     head->addWidget(out);
     box->addLayout(head);
     row.levels = new QLineEdit;
-    row.levels->setAccessibleName(tr("Levels of %1, separated by commas").arg(QString::fromStdString(plan.factors[i].name)));
+    row.levels->setAccessibleName(
+        tr("Levels of %1, separated by commas").arg(QString::fromStdString(plan.factors[i].name)));
     row.levels->setPlaceholderText(tr("levels, separated by commas"));
     box->addWidget(row.levels);
     row.strip = new LevelStrip(workbench());
@@ -201,9 +232,18 @@ void FactorPanel::build(const TrialPlan& plan) {
         p.factors.erase(p.factors.begin() + std::ptrdiff_t(i));
         // What was a factor is held at its first level, so that nothing is left unsaid.
         if (!gone.levels.empty()) p.held.emplace_back(gone.name, gone.levels.front());
-        std::erase_if(p.exclusions, [&](const Exclusion& e) { return std::any_of(e.when.begin(), e.when.end(), [&](const auto& w) { return w.first == gone.name; }); });
-        std::erase_if(p.only, [&](const OnlyRule& r) { return r.factor == gone.name || std::any_of(r.when.begin(), r.when.end(), [&](const auto& w) { return w.first == gone.name; }); });
-        std::erase_if(p.design.interactions, [&](const auto& pair) { return pair.first == gone.name || pair.second == gone.name; });
+        std::erase_if(p.exclusions, [&](const Exclusion& e) {
+          return std::any_of(e.when.begin(), e.when.end(),
+                             [&](const auto& w) { return w.first == gone.name; });
+        });
+        std::erase_if(p.only, [&](const OnlyRule& r) {
+          return r.factor == gone.name ||
+                 std::any_of(r.when.begin(), r.when.end(),
+                             [&](const auto& w) { return w.first == gone.name; });
+        });
+        std::erase_if(p.design.interactions, [&](const auto& pair) {
+          return pair.first == gone.name || pair.second == gone.name;
+        });
         if (p.question && p.question->factor == gone.name) p.question.reset();
       });
     });
@@ -230,8 +270,10 @@ void FactorPanel::build(const TrialPlan& plan) {
     field->lineEdit()->setPlaceholderText(tr("not said"));
     row->addWidget(field, 1);
     held_->addWidget(line);
-    connect(field->lineEdit(), &QLineEdit::editingFinished, this, [this, kind, field] { take_held(kind, field->currentText()); });
-    connect(field, &QComboBox::activated, this, [this, kind, field] { take_held(kind, field->currentText()); });
+    connect(field->lineEdit(), &QLineEdit::editingFinished, this,
+            [this, kind, field] { take_held(kind, field->currentText()); });
+    connect(field, &QComboBox::activated, this,
+            [this, kind, field] { take_held(kind, field->currentText()); });
     held_fields_.emplace_back(kind, field);
   }
   add_->addItem(tr("a factor of my own"), int(FactorKind::user));
@@ -239,7 +281,8 @@ void FactorPanel::build(const TrialPlan& plan) {
 
 void FactorPanel::fill(const TrialPlan& plan) {
   QString shape = QString::number(int(angles()));
-  for (const auto& factor : plan.factors) shape += '|' + QString::fromStdString(factor.kind == FactorKind::user ? "own" : factor.name);
+  for (const auto& factor : plan.factors)
+    shape += '|' + QString::fromStdString(factor.kind == FactorKind::user ? "own" : factor.name);
   if (shape != built_) {
     built_ = shape;
     build(plan);
@@ -247,7 +290,8 @@ void FactorPanel::fill(const TrialPlan& plan) {
   for (std::size_t i = 0; i < rows_.size(); ++i) {
     const auto& factor = plan.factors[i];
     if (rows_[i].name) rows_[i].name->setText(shown_factor(factor, angles()));
-    if (rows_[i].own_name && !rows_[i].own_name->hasFocus()) rows_[i].own_name->setText(QString::fromStdString(factor.name));
+    if (rows_[i].own_name && !rows_[i].own_name->hasFocus())
+      rows_[i].own_name->setText(QString::fromStdString(factor.name));
     const QString text = print_levels(factor.kind, factor.levels, angles());
     if (rows_[i].levels->text() != text) {
       rows_[i].levels->setText(text);
@@ -273,40 +317,58 @@ void FactorPanel::take_levels(std::size_t factor) {
   const FactorKind kind = model().plan()->factors[factor].kind;
   const auto levels = read_levels(kind, rows_[factor].levels->text(), angles());
   if (!levels) {
-    emit workbench().refused(tr("The levels were not taken: %1. What was there before stands.").arg(QString::fromStdString(levels.refusal().reason)));
+    emit workbench().refused(tr("The levels were not taken: %1. What was there before stands.")
+                                 .arg(QString::fromStdString(levels.refusal().reason)));
     return refill();
   }
-  edit(tr("the levels of %1").arg(QString::fromStdString(model().plan()->factors[factor].name)), [&](TrialPlan& p) {
-    auto& f = p.factors[factor];
-    if (f.levels == *levels) return;
-    // A stated ratio stays with its level.
-    std::vector<double> ratios;
-    for (const auto& level : *levels) {
-      const auto found = std::find(f.levels.begin(), f.levels.end(), level);
-      ratios.push_back(found == f.levels.end() || f.life_ratio.empty() ? 1.0 : f.life_ratio[std::size_t(found - f.levels.begin())]);
-    }
-    f.levels = *levels;
-    f.life_ratio = f.life_ratio.empty() ? std::vector<double>{} : ratios;
-    const auto gone = [&](const LevelMatch& when) {
-      return std::any_of(when.begin(), when.end(), [&](const auto& w) { return w.first == f.name && std::find(f.levels.begin(), f.levels.end(), w.second) == f.levels.end(); });
-    };
-    std::erase_if(p.exclusions, [&](const Exclusion& e) { return gone(e.when); });
-    std::erase_if(p.only, [&](OnlyRule& r) {
-      if (r.factor == f.name) std::erase_if(r.levels, [&](const FactorValue& level) { return std::find(f.levels.begin(), f.levels.end(), level) == f.levels.end(); });
-      return gone(r.when) || r.levels.empty();
-    });
-    if (p.question && p.question->factor == f.name && gone({{f.name, p.question->from}, {f.name, p.question->to}})) p.question.reset();
-  });
+  edit(tr("the levels of %1").arg(QString::fromStdString(model().plan()->factors[factor].name)),
+       [&](TrialPlan& p) {
+         auto& f = p.factors[factor];
+         if (f.levels == *levels) return;
+         // A stated ratio stays with its level.
+         std::vector<double> ratios;
+         for (const auto& level : *levels) {
+           const auto found = std::find(f.levels.begin(), f.levels.end(), level);
+           ratios.push_back(found == f.levels.end() || f.life_ratio.empty()
+                                ? 1.0
+                                : f.life_ratio[std::size_t(found - f.levels.begin())]);
+         }
+         f.levels = *levels;
+         f.life_ratio = f.life_ratio.empty() ? std::vector<double>{} : ratios;
+         const auto gone = [&](const LevelMatch& when) {
+           return std::any_of(when.begin(), when.end(), [&](const auto& w) {
+             return w.first == f.name &&
+                    std::find(f.levels.begin(), f.levels.end(), w.second) == f.levels.end();
+           });
+         };
+         std::erase_if(p.exclusions, [&](const Exclusion& e) { return gone(e.when); });
+         std::erase_if(p.only, [&](OnlyRule& r) {
+           if (r.factor == f.name)
+             std::erase_if(r.levels, [&](const FactorValue& level) {
+               return std::find(f.levels.begin(), f.levels.end(), level) == f.levels.end();
+             });
+           return gone(r.when) || r.levels.empty();
+         });
+         if (p.question && p.question->factor == f.name &&
+             gone({{f.name, p.question->from}, {f.name, p.question->to}}))
+           p.question.reset();
+       });
 }
 
 void FactorPanel::take_held(FactorKind kind, const QString& text) {
   if (filling()) return;
   const std::string key(key_of(kind));
-  if (text.trimmed().isEmpty()) return edit(tr("what is held"), [&](TrialPlan& p) { std::erase_if(p.held, [&](const auto& h) { return h.first == key; }); });
+  if (text.trimmed().isEmpty())
+    return edit(tr("what is held"), [&](TrialPlan& p) {
+      std::erase_if(p.held, [&](const auto& h) { return h.first == key; });
+    });
   // A held word may hold a comma: it is one value.
-  const auto value = is_numeric(kind) ? read_levels(kind, text, angles()) : Checked<std::vector<FactorValue>>(std::vector<FactorValue>{text.trimmed().toStdString()});
+  const auto value = is_numeric(kind) ? read_levels(kind, text, angles())
+                                      : Checked<std::vector<FactorValue>>(
+                                            std::vector<FactorValue>{text.trimmed().toStdString()});
   if (!value || value->size() != 1) {
-    emit workbench().refused(tr("\"%1\" was not taken for %2: one value is held.").arg(text, name_for(kind, angles())));
+    emit workbench().refused(
+        tr("\"%1\" was not taken for %2: one value is held.").arg(text, name_for(kind, angles())));
     return refill();
   }
   edit(tr("what is held"), [&](TrialPlan& p) {
@@ -327,7 +389,8 @@ void FactorPanel::add(int choice) {
     factor.kind = kind;
     factor.name = std::string(key_of(kind));
     if (kind == FactorKind::user)
-      for (int i = 1; factor.name == "user" || p.factor(factor.name); ++i) factor.name = tr("factor %1").arg(i).toStdString();
+      for (int i = 1; factor.name == "user" || p.factor(factor.name); ++i)
+        factor.name = tr("factor %1").arg(i).toStdString();
     factor.levels = usual_levels(kind, suggestions(kind));
     std::erase_if(p.held, [&](const auto& h) { return h.first == factor.name; });
     p.factors.push_back(factor);

@@ -56,7 +56,7 @@ class FactorPanel : public PlanPanel {
   QComboBox* add_;
   std::vector<Row> rows_;
   std::vector<std::pair<FactorKind, QWidget*>> held_fields_;
-  QString built_;   ///< what the rows were built for
+  QString built_;  ///< what the rows were built for
 };
 
 }  // namespace bq::ui

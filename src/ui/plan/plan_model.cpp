@@ -13,14 +13,16 @@ constexpr int kKeepAfter_ms = 400, kTick_ms = 100;
 /// Ratios of the rehearsed curve: round the plan's own, on both sides of it.
 std::vector<double> curve_ratios(const PlanStudy& study) {
   const double own = std::fabs(std::log(study.true_ratio));
-  const double far = std::max({1.6 * own, 1.5 * std::log(study.power ? study.power->smallest_ratio : 1.3), 0.08});
+  const double far =
+      std::max({1.6 * own, 1.5 * std::log(study.power ? study.power->smallest_ratio : 1.3), 0.08});
   std::vector<double> ratios;
   for (int i = 1; i <= 6; ++i) ratios.push_back(std::exp(far * i / 6.0));
   return ratios;
 }
 }  // namespace
 
-PlanModel::PlanModel(Workbench& workbench, QObject* parent) : QObject(parent), workbench_(workbench) {
+PlanModel::PlanModel(Workbench& workbench, QObject* parent)
+    : QObject(parent), workbench_(workbench) {
   pause_.setSingleShot(true);
   pause_.setInterval(kKeepAfter_ms);
   ticker_.setInterval(kTick_ms);
@@ -45,25 +47,33 @@ PlanModel::~PlanModel() {
 }
 
 const PlanEntry* PlanModel::entry() const {
-  return current_ >= 0 && current_ < int(book_.plans.size()) ? &book_.plans[std::size_t(current_)] : nullptr;
+  return current_ >= 0 && current_ < int(book_.plans.size()) ? &book_.plans[std::size_t(current_)]
+                                                             : nullptr;
 }
 
 bool PlanModel::can_edit() const { return workbench_.writable() && entry() && !issued(); }
 
 void PlanModel::reload() {
-  const std::string text = workbench_.has_project() ? workbench_.session().kept(kPlanBookKey) : std::string();
+  const std::string text =
+      workbench_.has_project() ? workbench_.session().kept(kPlanBookKey) : std::string();
   if (text == known_text_ || unkept_) return;
   known_text_ = text;
   PlanBook book;
   if (!text.empty()) {
     const auto read = parse_plan_book(text);
-    if (read) book = *read;
-    else emit workbench_.refused(tr("The plans of this project cannot be read (%1). They stay as they are until you change one.").arg(QString::fromStdString(read.refusal().reason)));
+    if (read)
+      book = *read;
+    else
+      emit workbench_.refused(tr("The plans of this project cannot be read (%1). They stay as they "
+                                 "are until you change one.")
+                                  .arg(QString::fromStdString(read.refusal().reason)));
   }
   const TrialPlan before = plan() ? *plan() : TrialPlan{};
   const bool had = plan();
   book_ = std::move(book);
-  current_ = book_.plans.empty() ? -1 : std::clamp(current_ < 0 ? int(book_.plans.size()) - 1 : current_, 0, int(book_.plans.size()) - 1);
+  current_ = book_.plans.empty() ? -1
+                                 : std::clamp(current_ < 0 ? int(book_.plans.size()) - 1 : current_,
+                                              0, int(book_.plans.size()) - 1);
   if (!had || !plan() || !(before == *plan())) {
     forget_rehearsal();
     study_now();
@@ -94,7 +104,10 @@ void PlanModel::keep_now() {
   if (!workbench_.writable()) return;
   const std::string text = plan_book_json(book_), before = known_text_;
   known_text_ = text;
-  if (workbench_.edit([&](ProjectSession& session) { session.keep(kPlanBookKey, text, unkept_what_.toStdString()); })) return;
+  if (workbench_.edit([&](ProjectSession& session) {
+        session.keep(kPlanBookKey, text, unkept_what_.toStdString());
+      }))
+    return;
   // Refused and said so: it is still in hand, and tried again with the next change and on leaving.
   known_text_ = before;
   unkept_ = true;
@@ -112,8 +125,11 @@ void PlanModel::add_plan() {
   if (!workbench_.writable()) return;
   keep_now();
   const auto& fits = *workbench_.fits();
-  book_.plans.push_back({first_plan(workbench_.trial(), workbench_.fitting() ? std::vector<RunFit>{} : fits, workbench_.session().threshold_text(),
-                                    tr("Plan %1").arg(book_.plans.size() + 1).toStdString()), {}});
+  book_.plans.push_back(
+      {first_plan(workbench_.trial(), workbench_.fitting() ? std::vector<RunFit>{} : fits,
+                  workbench_.session().threshold_text(),
+                  tr("Plan %1").arg(book_.plans.size() + 1).toStdString()),
+       {}});
   // Orders of different plans must not be the same lot.
   book_.plans.back().plan.seed = 1 + std::uint64_t(QDateTime::currentMSecsSinceEpoch()) % 1000000;
   current_ = int(book_.plans.size()) - 1;
@@ -159,7 +175,9 @@ void PlanModel::change(const TrialPlan& plan, const QString& what) {
 void PlanModel::take_evidence() {
   if (!can_edit()) return;
   TrialPlan changed = *plan();
-  const std::string words = expect_from_evidence(changed, workbench_.trial(), workbench_.fitting() ? std::vector<RunFit>{} : *workbench_.fits());
+  const std::string words =
+      expect_from_evidence(changed, workbench_.trial(),
+                           workbench_.fitting() ? std::vector<RunFit>{} : *workbench_.fits());
   change(changed, tr("what is expected"));
   evidence_note_ = QString::fromStdString(words);
   emit book_changed();
@@ -167,10 +185,13 @@ void PlanModel::take_evidence() {
 
 void PlanModel::take_durable() {
   if (!can_edit()) return;
-  const SectionQuestions load = section_questions_of(workbench_.session().kept(kSectionQuestionsKey));
-  const auto limits = durable_limits(*plan(), workbench_.trial(), {load.line_N_per_mm, load.depth_um / 1000});
+  const SectionQuestions load =
+      section_questions_of(workbench_.session().kept(kSectionQuestionsKey));
+  const auto limits =
+      durable_limits(*plan(), workbench_.trial(), {load.line_N_per_mm, load.depth_um / 1000});
   if (!limits) {
-    emit workbench_.refused(tr("No durable limit was set: %1.").arg(QString::fromStdString(limits.refusal().reason)));
+    emit workbench_.refused(
+        tr("No durable limit was set: %1.").arg(QString::fromStdString(limits.refusal().reason)));
     return;
   }
   TrialPlan changed = *plan();
@@ -184,16 +205,17 @@ void PlanModel::study_now() {
     emit study_changed();
     return;
   }
-  study_job_.ask([plan = *plan()](const std::stop_token& stop) {
-                   stats::Work work;
-                   work.stop = stop;
-                   return std::make_shared<const PlanStudy>(study_plan(plan, work));
-                 },
-                 [this](const std::shared_ptr<const PlanStudy>& study) {
-                   if (!plan() || !(study->plan == *plan())) return;  // a newer one is on its way
-                   study_ = study;
-                   emit study_changed();
-                 });
+  study_job_.ask(
+      [plan = *plan()](const std::stop_token& stop) {
+        stats::Work work;
+        work.stop = stop;
+        return std::make_shared<const PlanStudy>(study_plan(plan, work));
+      },
+      [this](const std::shared_ptr<const PlanStudy>& study) {
+        if (!plan() || !(study->plan == *plan())) return;  // a newer one is on its way
+        study_ = study;
+        emit study_changed();
+      });
   emit study_changed();
 }
 
@@ -207,7 +229,8 @@ void PlanModel::forget_rehearsal() {
   emit rehearsal_changed();
 }
 
-void PlanModel::start_job(const QString& doing, long total, std::function<Played(const stats::Work&)> work) {
+void PlanModel::start_job(const QString& doing, long total,
+                          std::function<Played(const stats::Work&)> work) {
   doing_ = doing;
   total_ = total;
   done_ = 0;
@@ -273,8 +296,10 @@ void PlanModel::ask_help() {
     options.plays = kHelpPlays;
     options.seed = study->plan.seed;
     const auto helps = what_would_help(study->plan, options, work);
-    if (!helps) out.refusal = QString::fromStdString(helps.refusal().reason);
-    else if (!work.stop.stop_requested()) out.helps = *helps;
+    if (!helps)
+      out.refusal = QString::fromStdString(helps.refusal().reason);
+    else if (!work.stop.stop_requested())
+      out.helps = *helps;
     return out;
   });
 }
@@ -285,10 +310,12 @@ void PlanModel::issue() {
   if (!up_to_date() || !study_->refusal.empty() || !workbench_.writable()) return;
   keep_now();
   if (const std::string fault = issued_fault(*entry(), study_->sheet); !fault.empty()) {
-    emit workbench_.refused(QString::fromStdString(fault) + tr(" Nothing was changed: make a new plan for the other runs."));
+    emit workbench_.refused(QString::fromStdString(fault) +
+                            tr(" Nothing was changed: make a new plan for the other runs."));
     return;
   }
-  const auto runs = planned_runs(study_->plan, study_->sheet, tr("P%1-").arg(current_ + 1).toStdString());
+  const auto runs =
+      planned_runs(study_->plan, study_->sheet, tr("P%1-").arg(current_ + 1).toStdString());
   if (!runs) {
     emit workbench_.refused(QString::fromStdString(runs.refusal().reason));
     return;
@@ -296,13 +323,18 @@ void PlanModel::issue() {
   std::vector<Run> fresh(runs->begin() + std::ptrdiff_t(entry()->issued.size()), runs->end());
   if (fresh.empty()) return;
   PlanBook changed = book_;
-  for (const auto& run : fresh) changed.plans[std::size_t(current_)].issued.push_back(run.facts.name);
+  for (const auto& run : fresh)
+    changed.plans[std::size_t(current_)].issued.push_back(run.facts.name);
   const std::string text = plan_book_json(changed);
   const std::size_t count = fresh.size();
   const bool done = workbench_.edit([&](ProjectSession& session) {
-    session.issue_runs(fresh, kPlanBookKey, text, "putting " + std::to_string(count) + " runs of the plan on the bench");
+    session.issue_runs(fresh, kPlanBookKey, text,
+                       "putting " + std::to_string(count) + " runs of the plan on the bench");
   });
-  if (done) emit workbench_.told(tr("%1 runs are on the bench, in the order of the sheet. Undo takes them back as long as none has a reading.").arg(count));
+  if (done)
+    emit workbench_.told(tr("%1 runs are on the bench, in the order of the sheet. Undo takes them "
+                            "back as long as none has a reading.")
+                             .arg(count));
 }
 
 void PlanModel::extend(int runs) {
@@ -330,7 +362,9 @@ int PlanModel::add_claim(const Claim& claim) {
 }
 
 void PlanModel::set_claim(int index, const ClaimTest& test, const QString& what) {
-  if (index < 0 || index >= int(book_.claims.size()) || book_.claims[std::size_t(index)] == test || !workbench_.writable()) return;
+  if (index < 0 || index >= int(book_.claims.size()) || book_.claims[std::size_t(index)] == test ||
+      !workbench_.writable())
+    return;
   book_.claims[std::size_t(index)] = test;
   keep_soon(what);
   keep_now();  // measured figures are on disk before they are shown
@@ -349,28 +383,43 @@ void PlanModel::remove_claim(int index) {
 QString shown_level(FactorKind kind, const FactorValue& value, AngleConvention angles) {
   const bool angle = kind == FactorKind::apex_angle || kind == FactorKind::edge_angle;
   if (const auto* number = std::get_if<double>(&value); number && angle)
-    return QString::fromStdString(print_number(angles == AngleConvention::inclusive ? 2 * *number : *number, 4)) + QStringLiteral("°");
+    return QString::fromStdString(
+               print_number(angles == AngleConvention::inclusive ? 2 * *number : *number, 4)) +
+           QStringLiteral("°");
   const QString text = QString::fromStdString(print_factor_value(value));
-  return kind == FactorKind::finish || kind == FactorKind::micro_width ? text + QStringLiteral(" µm") : text;
+  return kind == FactorKind::finish || kind == FactorKind::micro_width
+             ? text + QStringLiteral(" µm")
+             : text;
 }
 
-QStringList words_of_levels(const TrialPlan& plan, const Combination& levels, AngleConvention angles) {
+QStringList words_of_levels(const TrialPlan& plan, const Combination& levels,
+                            AngleConvention angles) {
   QStringList words;
   for (std::size_t f = 0; f < plan.factors.size(); ++f)
-    words << shown_factor(plan.factors[f], angles) + QStringLiteral(" ") + shown_level(plan.factors[f].kind, plan.factors[f].levels[std::size_t(levels[f])], angles);
+    words << shown_factor(plan.factors[f], angles) + QStringLiteral(" ") +
+                 shown_level(plan.factors[f].kind, plan.factors[f].levels[std::size_t(levels[f])],
+                             angles);
   return words;
 }
 
 QString shown_factor(const PlanFactor& factor, AngleConvention angles) {
-  const QString convention = angles == AngleConvention::inclusive ? PlanModel::tr("inclusive") : PlanModel::tr("per side");
+  const QString convention =
+      angles == AngleConvention::inclusive ? PlanModel::tr("inclusive") : PlanModel::tr("per side");
   switch (factor.kind) {
-    case FactorKind::apex_angle: return PlanModel::tr("apex angle, %1").arg(convention);
-    case FactorKind::edge_angle: return PlanModel::tr("edge bevel, %1").arg(convention);
-    case FactorKind::micro_width: return PlanModel::tr("micro-bevel width");
-    case FactorKind::finish: return PlanModel::tr("finish");
-    case FactorKind::cut_mode: return PlanModel::tr("cut mode");
-    case FactorKind::finishing_step: return PlanModel::tr("finishing step");
-    default: return QString::fromStdString(factor.name);
+    case FactorKind::apex_angle:
+      return PlanModel::tr("apex angle, %1").arg(convention);
+    case FactorKind::edge_angle:
+      return PlanModel::tr("edge bevel, %1").arg(convention);
+    case FactorKind::micro_width:
+      return PlanModel::tr("micro-bevel width");
+    case FactorKind::finish:
+      return PlanModel::tr("finish");
+    case FactorKind::cut_mode:
+      return PlanModel::tr("cut mode");
+    case FactorKind::finishing_step:
+      return PlanModel::tr("finishing step");
+    default:
+      return QString::fromStdString(factor.name);
   }
 }
 

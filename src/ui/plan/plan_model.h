@@ -14,8 +14,9 @@
 
 namespace bq::ui {
 
-/// What the Plan station works on: the project's plans and claims, the design and sheet of the chosen plan, and its rehearsal.
-/// Everything slow runs on a worker; every change is in the project within half a second, and at once on leaving.
+/// What the Plan station works on: the project's plans and claims, the design and sheet of the
+/// chosen plan, and its rehearsal. Everything slow runs on a worker; every change is in the project
+/// within half a second, and at once on leaving.
 class PlanModel : public QObject {
   Q_OBJECT
  public:
@@ -51,7 +52,7 @@ class PlanModel : public QObject {
   void issue();
   void extend(int runs);
 
-  void rehearse();                ///< from the start, or on from where it was stopped
+  void rehearse();  ///< from the start, or on from where it was stopped
   void ask_help();
   void stop();
   [[nodiscard]] bool rehearsing() const { return rehearsal_job_.busy(); }
@@ -71,7 +72,7 @@ class PlanModel : public QObject {
   void keep_now();
 
  signals:
-  void book_changed();       ///< another plan, or a change of it
+  void book_changed();  ///< another plan, or a change of it
   void study_changed();
   void rehearsal_changed();
   void progressed();
@@ -102,7 +103,7 @@ class PlanModel : public QObject {
   std::vector<Help> helps_;
   QString rehearsal_refusal_, doing_, unkept_what_, evidence_note_;
   bool unkept_ = false;
-  std::uint64_t generation_ = 0;   ///< counts changes that make a rehearsal stale
+  std::uint64_t generation_ = 0;  ///< counts changes that make a rehearsal stale
   std::atomic<std::size_t> done_{0};
   long total_ = 0;
   QTimer pause_, ticker_;
@@ -113,7 +114,8 @@ class PlanModel : public QObject {
 /// A level as the window's convention has it: "12°", "6 µm", "Marl Tough".
 QString shown_level(FactorKind kind, const FactorValue& value, AngleConvention angles);
 /// A combination, factor by factor: "finish 6 µm".
-QStringList words_of_levels(const TrialPlan& plan, const Combination& levels, AngleConvention angles);
+QStringList words_of_levels(const TrialPlan& plan, const Combination& levels,
+                            AngleConvention angles);
 /// A factor's name in words: "apex angle, ° inclusive".
 QString shown_factor(const PlanFactor& factor, AngleConvention angles);
 

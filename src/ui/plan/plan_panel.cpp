@@ -30,7 +30,8 @@ void PlanPanel::edit(const QString& what, const std::function<void(TrialPlan&)>&
   model_.change(plan, what);
 }
 
-QDoubleSpinBox* PlanPanel::number(QGridLayout* grid, int row, const QString& label, double least, double most, int decimals, double step, const QString& suffix,
+QDoubleSpinBox* PlanPanel::number(QGridLayout* grid, int row, const QString& label, double least,
+                                  double most, int decimals, double step, const QString& suffix,
                                   const std::function<double&(TrialPlan&)>& of, double scale) {
   auto* box = new QDoubleSpinBox;
   set_up_number(box, least, most, decimals, step, suffix, label);
@@ -47,7 +48,8 @@ QDoubleSpinBox* PlanPanel::number(QGridLayout* grid, int row, const QString& lab
   return box;
 }
 
-QSpinBox* PlanPanel::whole(QGridLayout* grid, int row, const QString& label, int least, int most, const QString& suffix, const std::function<int(const TrialPlan&)>& get,
+QSpinBox* PlanPanel::whole(QGridLayout* grid, int row, const QString& label, int least, int most,
+                           const QString& suffix, const std::function<int(const TrialPlan&)>& get,
                            const std::function<void(TrialPlan&, int)>& put) {
   auto* box = new QSpinBox;
   box->setRange(least, most);
@@ -60,7 +62,9 @@ QSpinBox* PlanPanel::whole(QGridLayout* grid, int row, const QString& label, int
   shows_.push_back([box, get](const TrialPlan& plan) {
     if (box->value() != get(plan)) box->setValue(get(plan));
   });
-  connect(box, &QSpinBox::valueChanged, this, [this, box, put, label] { edit(label, [&](TrialPlan& plan) { put(plan, box->value()); }); });
+  connect(box, &QSpinBox::valueChanged, this, [this, box, put, label] {
+    edit(label, [&](TrialPlan& plan) { put(plan, box->value()); });
+  });
   return box;
 }
 

@@ -13,12 +13,14 @@
 
 namespace bq::ui {
 
-/// What the panels of the Plan station have in common: a column that scrolls, number fields bound to one figure of the plan,
-/// filled from the model whenever it changes and never while it fills itself.
+/// What the panels of the Plan station have in common: a column that scrolls, number fields bound
+/// to one figure of the plan, filled from the model whenever it changes and never while it fills
+/// itself.
 class PlanPanel : public QWidget {
   Q_OBJECT
  public:
-  PlanPanel(Workbench& workbench, PlanModel& model, const QString& title, QWidget* parent = nullptr);
+  PlanPanel(Workbench& workbench, PlanModel& model, const QString& title,
+            QWidget* parent = nullptr);
   void refill();
 
  protected:
@@ -28,9 +30,11 @@ class PlanPanel : public QWidget {
   /// Changes the plan unless the panel is being filled.
   void edit(const QString& what, const std::function<void(TrialPlan&)>& change);
   /// A labelled number at a row of a grid; shown multiplied by `scale`.
-  QDoubleSpinBox* number(QGridLayout* grid, int row, const QString& label, double least, double most, int decimals, double step, const QString& suffix,
+  QDoubleSpinBox* number(QGridLayout* grid, int row, const QString& label, double least,
+                         double most, int decimals, double step, const QString& suffix,
                          const std::function<double&(TrialPlan&)>& of, double scale = 1);
-  QSpinBox* whole(QGridLayout* grid, int row, const QString& label, int least, int most, const QString& suffix, const std::function<int(const TrialPlan&)>& get,
+  QSpinBox* whole(QGridLayout* grid, int row, const QString& label, int least, int most,
+                  const QString& suffix, const std::function<int(const TrialPlan&)>& get,
                   const std::function<void(TrialPlan&, int)>& put);
   static QGridLayout* two_columns();
   [[nodiscard]] bool filling() const { return filling_; }
@@ -46,12 +50,15 @@ class PlanPanel : public QWidget {
   bool filling_ = false;
 };
 
-/// Splits what a person types for several levels: at semicolons, or at commas where there is none. Trimmed, empty ones dropped.
+/// Splits what a person types for several levels: at semicolons, or at commas where there is none.
+/// Trimmed, empty ones dropped.
 QStringList split_levels(const QString& text);
-/// Levels from a text: numbers for numeric kinds (angles in the window's convention), else words; a user factor is numeric
-/// where all are numbers. Refused with the part that is wrong.
-Checked<std::vector<FactorValue>> read_levels(FactorKind kind, const QString& text, AngleConvention angles);
+/// Levels from a text: numbers for numeric kinds (angles in the window's convention), else words; a
+/// user factor is numeric where all are numbers. Refused with the part that is wrong.
+Checked<std::vector<FactorValue>> read_levels(FactorKind kind, const QString& text,
+                                              AngleConvention angles);
 /// The text read_levels reads.
-QString print_levels(FactorKind kind, const std::vector<FactorValue>& levels, AngleConvention angles);
+QString print_levels(FactorKind kind, const std::vector<FactorValue>& levels,
+                     AngleConvention angles);
 
 }  // namespace bq::ui

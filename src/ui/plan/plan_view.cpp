@@ -24,10 +24,24 @@
 namespace bq::ui {
 
 PlanView::PlanView(Workbench& workbench, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), model_(new PlanModel(workbench, this)), plans_(new QComboBox), name_(new QLineEdit), new_(new QPushButton(tr("New plan"))),
-      copy_(new QPushButton(tr("Copy plan"))), remove_(new QPushButton(tr("Remove plan"))), issue_(new QPushButton(tr("Put on the bench"))), sheet_(new QPushButton(tr("Save sheet …"))),
-      extend_(new QPushButton(tr("Extend …"))), pages_(new QStackedWidget), panels_(new QStackedWidget), remarks_(quiet_label({})), caution_(new QLabel),
-      field_(new DesignField(workbench, *model_)), power_(new PowerPanel(workbench, *model_, this)), claims_(new ClaimPage(workbench, *model_)) {
+    : QWidget(parent),
+      workbench_(workbench),
+      model_(new PlanModel(workbench, this)),
+      plans_(new QComboBox),
+      name_(new QLineEdit),
+      new_(new QPushButton(tr("New plan"))),
+      copy_(new QPushButton(tr("Copy plan"))),
+      remove_(new QPushButton(tr("Remove plan"))),
+      issue_(new QPushButton(tr("Put on the bench"))),
+      sheet_(new QPushButton(tr("Save sheet …"))),
+      extend_(new QPushButton(tr("Extend …"))),
+      pages_(new QStackedWidget),
+      panels_(new QStackedWidget),
+      remarks_(quiet_label({})),
+      caution_(new QLabel),
+      field_(new DesignField(workbench, *model_)),
+      power_(new PowerPanel(workbench, *model_, this)),
+      claims_(new ClaimPage(workbench, *model_)) {
   plans_->setAccessibleName(tr("Plan"));
   plans_->setMinimumWidth(220);
   plans_->setMaximumWidth(320);
@@ -35,7 +49,8 @@ PlanView::PlanView(Workbench& workbench, QWidget* parent)
   name_->setMaximumWidth(320);
   auto* head = new QHBoxLayout;
   head->setSpacing(8);
-  page_tabs_ = make_tabs({tr("Plan a trial"), tr("Settle a claim")}, [this](int i) { open_page(Page(i)); });
+  page_tabs_ =
+      make_tabs({tr("Plan a trial"), tr("Settle a claim")}, [this](int i) { open_page(Page(i)); });
   for (auto* tab : page_tabs_) head->addWidget(tab);
   head->addSpacing(14);
   head->addWidget(plans_);
@@ -83,7 +98,8 @@ QWidget* PlanView::make_left() {
   column->setSpacing(8);
   auto* tabs = new QHBoxLayout;
   tabs->setSpacing(3);
-  panel_tabs_ = make_tabs({tr("Factors"), tr("Design"), tr("Work"), tr("Expect")}, [this](int i) { open_panel(Panel(i)); });
+  panel_tabs_ = make_tabs({tr("Factors"), tr("Design"), tr("Work"), tr("Expect")},
+                          [this](int i) { open_panel(Panel(i)); });
   for (auto* tab : panel_tabs_) tabs->addWidget(tab, 1);
   // Tabs of one parent exclude each other: these have a parent of their own.
   panels_->addWidget(new FactorPanel(workbench_, *model_));
@@ -103,7 +119,9 @@ QWidget* PlanView::make_bottom() {
   auto* row = new QHBoxLayout;
   row->addWidget(heading(tr("Run sheet")));
   row->addSpacing(10);
-  caution_->setText(tr("Glove on the off hand at the bench, none at belts and wheels; eye protection; take the rests. Workplace rules come first."));
+  caution_->setText(
+      tr("Glove on the off hand at the bench, none at belts and wheels; eye protection; take the "
+         "rests. Workplace rules come first."));
   caution_->setObjectName(QStringLiteral("quiet"));
   caution_->setWordWrap(true);
   row->addWidget(caution_, 1);
@@ -167,7 +185,9 @@ void PlanView::refresh() {
   const TrialPlan* plan = model_->plan();
   plans_->clear();
   for (const auto& entry : model_->book().plans)
-    plans_->addItem(entry.issued.empty() ? QString::fromStdString(entry.plan.name) : tr("%1 (on the bench)").arg(QString::fromStdString(entry.plan.name)));
+    plans_->addItem(entry.issued.empty()
+                        ? QString::fromStdString(entry.plan.name)
+                        : tr("%1 (on the bench)").arg(QString::fromStdString(entry.plan.name)));
   plans_->setCurrentIndex(model_->current());
   plans_->setToolTip(plans_->currentText());
   plans_->setVisible(trial && model_->book().plans.size() > 1);
@@ -178,7 +198,8 @@ void PlanView::refresh() {
   }
   name_->setToolTip(name_->text());
   name_->setReadOnly(!workbench_.writable());
-  for (QPushButton* button : {new_, copy_, remove_}) button->setVisible(trial && (button == new_ || plan));
+  for (QPushButton* button : {new_, copy_, remove_})
+    button->setVisible(trial && (button == new_ || plan));
   new_->setEnabled(workbench_.writable());
   // With no plan there is one thing to do.
   name_look(new_, plan ? "flat" : "primary");
@@ -189,9 +210,12 @@ void PlanView::refresh() {
   const PlanStudy* study = model_->study();
   const bool good = plan && study && model_->up_to_date() && study->refusal.empty();
   const std::size_t issued = model_->entry() ? model_->entry()->issued.size() : 0;
-  const std::size_t waiting = good && study->sheet.runs.size() > issued ? study->sheet.runs.size() - issued : 0;
+  const std::size_t waiting =
+      good && study->sheet.runs.size() > issued ? study->sheet.runs.size() - issued : 0;
   issue_->setEnabled(good && workbench_.writable() && waiting > 0);
-  issue_->setText(issued == 0 ? tr("Put on the bench") : waiting ? tr("Put %1 more on the bench").arg(waiting) : tr("On the bench"));
+  issue_->setText(issued == 0 ? tr("Put on the bench")
+                  : waiting   ? tr("Put %1 more on the bench").arg(waiting)
+                              : tr("On the bench"));
   const bool rehearsed = model_->rehearsal() && !model_->rehearsal()->stopped();
   name_look(issue_, issue_->isEnabled() && rehearsed && !model_->rehearsing() ? "primary" : "");
   sheet_->setEnabled(good);
@@ -207,12 +231,16 @@ void PlanView::refresh() {
       std::size_t shown = 0;
       for (const auto& c : study->sheet.confounded)
         if (shown++ < 3) remarks << QString::fromStdString(c.sentence);
-      if (study->sheet.confounded.size() > 3) remarks << tr("%1 more pairs are mixed.").arg(study->sheet.confounded.size() - 3);
+      if (study->sheet.confounded.size() > 3)
+        remarks << tr("%1 more pairs are mixed.").arg(study->sheet.confounded.size() - 3);
       for (const auto* list : {&study->design->warnings, &study->sheet.notes})
-        for (const auto& sentence : *list) remarks << QString::fromStdString(sentence.back() == '.' ? sentence : sentence + ".");
-      if (remarks.isEmpty() && study->design->balance.empty()) remarks << tr("Every level is run equally often and nothing is mixed.");
+        for (const auto& sentence : *list)
+          remarks << QString::fromStdString(sentence.back() == '.' ? sentence : sentence + ".");
+      if (remarks.isEmpty() && study->design->balance.empty())
+        remarks << tr("Every level is run equally often and nothing is mixed.");
       else
-        for (const auto& sentence : study->design->balance) remarks << QString::fromStdString(sentence) + QLatin1Char('.');
+        for (const auto& sentence : study->design->balance)
+          remarks << QString::fromStdString(sentence) + QLatin1Char('.');
     }
   }
   for (QString& sentence : remarks)
@@ -225,16 +253,24 @@ void PlanView::refresh() {
 void PlanView::save_sheet() {
   if (!model_->up_to_date()) return;
   const PlanStudy& study = *model_->study();
-  const QString path = QFileDialog::getSaveFileName(this, tr("Save the run sheet"), QStringLiteral("run-sheet.pdf"), tr("PDF, one page a day (*.pdf);;Table (*.csv)"));
+  const QString path =
+      QFileDialog::getSaveFileName(this, tr("Save the run sheet"), QStringLiteral("run-sheet.pdf"),
+                                   tr("PDF, one page a day (*.pdf);;Table (*.csv)"));
   if (path.isEmpty()) return;
   const QString written = write_sheet(path, study.plan, study.sheet);
-  if (written.isEmpty()) emit workbench_.refused(tr("%1 could not be written. Nothing was changed.").arg(path));
-  else emit workbench_.told(tr("The run sheet was written to %1.").arg(written));
+  if (written.isEmpty())
+    emit workbench_.refused(tr("%1 could not be written. Nothing was changed.").arg(path));
+  else
+    emit workbench_.told(tr("The run sheet was written to %1.").arg(written));
 }
 
 void PlanView::extend() {
   bool good = false;
-  const int runs = QInputDialog::getInt(this, tr("Extend the plan"), tr("How many more runs? They come after those of the sheet, in blocks of their own, and are chosen to tell most."), 4, 1, 200, 1, &good);
+  const int runs =
+      QInputDialog::getInt(this, tr("Extend the plan"),
+                           tr("How many more runs? They come after those of the sheet, in blocks "
+                              "of their own, and are chosen to tell most."),
+                           4, 1, 200, 1, &good);
   if (good) model_->extend(runs);
 }
 

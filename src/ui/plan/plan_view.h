@@ -17,8 +17,9 @@ class ClaimPage;
 class DesignField;
 class PowerPanel;
 
-/// The Plan station: factors, design, work and expectations on the left, the field of combinations with its price in the middle, what it
-/// can see on the right, the run sheet below; or a claim to be settled.
+/// The Plan station: factors, design, work and expectations on the left, the field of combinations
+/// with its price in the middle, what it can see on the right, the run sheet below; or a claim to
+/// be settled.
 class PlanView : public QWidget {
   Q_OBJECT
  public:

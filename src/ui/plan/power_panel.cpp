@@ -20,31 +20,49 @@ namespace bq::ui {
 namespace {
 QString percent(double share) {
   if (share > 0.9995 && share < 1) return QStringLiteral("> 99.9\u00a0%");
-  return QString::number(100 * share, 'f', share > 0.995 && share < 1 ? 1 : 0) + QStringLiteral("\u00a0%");
+  return QString::number(100 * share, 'f', share > 0.995 && share < 1 ? 1 : 0) +
+         QStringLiteral("\u00a0%");
 }
-QString times(double ratio) { return QString::fromStdString(print_number(ratio, 3)) + QStringLiteral("×"); }
+QString times(double ratio) {
+  return QString::fromStdString(print_number(ratio, 3)) + QStringLiteral("×");
+}
 /// The longer life over the shorter: what a picture of chances has on its axis.
 double as_effect(double ratio) { return ratio >= 1 ? ratio : 1 / ratio; }
 }  // namespace
 
 PowerPanel::PowerPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), model_(model), factor_(new QComboBox), to_(new QComboBox), from_(new QComboBox), wished_(new QDoubleSpinBox), figure_(new QLabel),
-      sentence_(new QLabel), details_(quiet_label({})), notes_(quiet_label({})),
-      legend_(quiet_label(tr("Line: formula. Squares with band: rehearsed. Diamond: this plan."))), plot_(new PlotView), rehearse_(new QPushButton(tr("Rehearse"))),
-      help_(new QPushButton(tr("What would help most?"))), progress_(new QProgressBar), helps_(new QTableWidget(0, 3)) {
+    : QWidget(parent),
+      workbench_(workbench),
+      model_(model),
+      factor_(new QComboBox),
+      to_(new QComboBox),
+      from_(new QComboBox),
+      wished_(new QDoubleSpinBox),
+      figure_(new QLabel),
+      sentence_(new QLabel),
+      details_(quiet_label({})),
+      notes_(quiet_label({})),
+      legend_(quiet_label(tr("Line: formula. Squares with band: rehearsed. Diamond: this plan."))),
+      plot_(new PlotView),
+      rehearse_(new QPushButton(tr("Rehearse"))),
+      help_(new QPushButton(tr("What would help most?"))),
+      progress_(new QProgressBar),
+      helps_(new QTableWidget(0, 3)) {
   auto* column = scrolled_column(this, tr("What it can see"));
   auto* question = new QGridLayout;
   question->setHorizontalSpacing(6);
   question->setVerticalSpacing(4);
   question->setColumnStretch(1, 1);
-  for (QComboBox* box : {factor_, to_, from_}) box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+  for (QComboBox* box : {factor_, to_, from_})
+    box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   factor_->setAccessibleName(tr("The question is about"));
   to_->setAccessibleName(tr("Life of this level"));
   from_->setAccessibleName(tr("Against this level"));
   set_up_number(wished_, 10, 99, 0, 5, tr(" %"), tr("Wished chance"));
   wished_->setKeyboardTracking(false);
   int line = 0;
-  for (const auto& [words, box] : {std::pair(tr("asked"), factor_), std::pair(tr("life at"), to_), std::pair(tr("against"), from_)}) {
+  for (const auto& [words, box] : {std::pair(tr("asked"), factor_), std::pair(tr("life at"), to_),
+                                   std::pair(tr("against"), from_)}) {
     question->addWidget(quiet_label(words), line, 0);
     question->addWidget(box, line++, 1);
   }
@@ -101,8 +119,10 @@ PowerPanel::PowerPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
   connect(from_, &QComboBox::activated, this, &PowerPanel::take_question);
   connect(wished_, &QDoubleSpinBox::valueChanged, this, &PowerPanel::take_question);
   connect(rehearse_, &QPushButton::clicked, this, [this] {
-    if (model_.rehearsing()) model_.stop();
-    else model_.rehearse();
+    if (model_.rehearsing())
+      model_.stop();
+    else
+      model_.rehearse();
   });
   connect(help_, &QPushButton::clicked, this, [this] { model_.ask_help(); });
   connect(&model_, &PlanModel::book_changed, this, &PowerPanel::refill);
@@ -123,7 +143,9 @@ void PowerPanel::take_question() {
   TrialPlan plan = *model_.plan();
   const auto* factor = plan.factor(factor_->currentData().toString().toStdString());
   const int to = to_->currentIndex(), from = from_->currentIndex();
-  if (!factor || to < 0 || from < 0 || to >= int(factor->levels.size()) || from >= int(factor->levels.size())) return;
+  if (!factor || to < 0 || from < 0 || to >= int(factor->levels.size()) ||
+      from >= int(factor->levels.size()))
+    return;
   PlanQuestion q = plan.asked();
   q.factor = factor->name;
   q.to = factor->levels[std::size_t(to)];
@@ -141,15 +163,18 @@ void PowerPanel::fill_question() {
   factor_->clear();
   to_->clear();
   from_->clear();
-  for (const auto& factor : plan.factors) factor_->addItem(shown_factor(factor, angles), QString::fromStdString(factor.name));
+  for (const auto& factor : plan.factors)
+    factor_->addItem(shown_factor(factor, angles), QString::fromStdString(factor.name));
   factor_->setCurrentIndex(factor_->findData(QString::fromStdString(asked.factor)));
   if (const auto* factor = plan.factor(asked.factor))
     for (std::size_t l = 0; l < factor->levels.size(); ++l) {
       const QString text = shown_level(factor->kind, factor->levels[l], angles);
       to_->addItem(text);
       from_->addItem(text);
-      if (print_factor_value(factor->levels[l]) == print_factor_value(asked.to)) to_->setCurrentIndex(int(l));
-      if (print_factor_value(factor->levels[l]) == print_factor_value(asked.from)) from_->setCurrentIndex(int(l));
+      if (print_factor_value(factor->levels[l]) == print_factor_value(asked.to))
+        to_->setCurrentIndex(int(l));
+      if (print_factor_value(factor->levels[l]) == print_factor_value(asked.from))
+        from_->setCurrentIndex(int(l));
     }
   for (QComboBox* box : {factor_, to_, from_}) {
     box->setToolTip(box->currentText());
@@ -175,10 +200,17 @@ QString PowerPanel::chance_words() const {
   const PlanQuestion asked = study.plan.asked();
   const auto* factor = study.plan.factor(asked.factor);
   const AngleConvention angles = workbench_.display().angles;
-  const QString what = factor ? tr("%1 instead of %2").arg(shown_level(factor->kind, asked.to, angles), shown_level(factor->kind, asked.from, angles)) : QString();
+  const QString what = factor ? tr("%1 instead of %2")
+                                    .arg(shown_level(factor->kind, asked.to, angles),
+                                         shown_level(factor->kind, asked.from, angles))
+                              : QString();
   if (std::fabs(std::log(study.true_ratio)) < 1e-6)
-    return tr("As stated, %1 changes nothing (1×): this is the share of false alarms, not a chance to see something.").arg(what);
-  const QString effect = study.true_ratio >= 1 ? tr("lasts %1 as long").arg(times(study.true_ratio)) : tr("lasts only %1 as long").arg(times(study.true_ratio));
+    return tr("As stated, %1 changes nothing (1×): this is the share of false alarms, not a chance "
+              "to see something.")
+        .arg(what);
+  const QString effect = study.true_ratio >= 1
+                             ? tr("lasts %1 as long").arg(times(study.true_ratio))
+                             : tr("lasts only %1 as long").arg(times(study.true_ratio));
   return tr("chance to see that %1 %2, if that is so.").arg(what, effect);
 }
 
@@ -188,7 +220,9 @@ void PowerPanel::show_answer() {
   rehearse_->setEnabled((ready && study->power) || model_.rehearsing());
   help_->setEnabled(ready && study->power && !model_.rehearsing());
   const auto& rehearsal = model_.rehearsal();
-  rehearse_->setText(model_.rehearsing() ? tr("Stop") : rehearsal && rehearsal->stopped() ? tr("Go on") : tr("Rehearse"));
+  rehearse_->setText(model_.rehearsing()                 ? tr("Stop")
+                     : rehearsal && rehearsal->stopped() ? tr("Go on")
+                                                         : tr("Rehearse"));
   rehearse_->setVisible(model_.rehearsing() || !rehearsal || rehearsal->stopped());
   // The one thing to do, until it is done.
   name_look(rehearse_, rehearse_->isEnabled() && !model_.rehearsing() ? "primary" : "");
@@ -197,13 +231,19 @@ void PowerPanel::show_answer() {
     figure_->hide();
     details_->clear();
     const QString why = study ? QString::fromStdString(study->why_no_power) : QString();
-    sentence_->setText(study && !study->refusal.empty() ? tr("Nothing can be said before there is a sheet.") : why.isEmpty() ? tr("Working it out …") : tr("Nothing can be said yet: %1.").arg(why));
+    sentence_->setText(study && !study->refusal.empty()
+                           ? tr("Nothing can be said before there is a sheet.")
+                       : why.isEmpty() ? tr("Working it out …")
+                                       : tr("Nothing can be said yet: %1.").arg(why));
     return;
   }
   figure_->show();
   if (rehearsal && rehearsal->plays.size() > 0) {
     figure_->setText(percent(rehearsal->power.value));
-    sentence_->setText(chance_words() + tr(" Rehearsed %1 times: %2 to %3.").arg(rehearsal->plays.size()).arg(percent(rehearsal->power.low), percent(rehearsal->power.high)) +
+    sentence_->setText(chance_words() +
+                       tr(" Rehearsed %1 times: %2 to %3.")
+                           .arg(rehearsal->plays.size())
+                           .arg(percent(rehearsal->power.low), percent(rehearsal->power.high)) +
                        (rehearsal->stopped() ? tr(" Stopped before the end.") : QString()));
   } else {
     figure_->setText(percent(study->power->power));
@@ -215,22 +255,46 @@ void PowerPanel::show_answer() {
 QString PowerPanel::details() const {
   const PlanStudy& study = *model_.study();
   QStringList lines;
-  lines << tr("Seen with %1: a ratio of %2 or more (formula). SD of ln life %3; %4 runs left for the spread.")
-               .arg(percent(study.plan.asked().wished_power), times(study.power->smallest_ratio), QString::number(study.sd, 'f', 2)).arg(study.power->degrees_of_freedom);
-  if (study.any_level_power) lines << tr("Any difference among all its levels: %1 (formula).").arg(percent(*study.any_level_power));
+  lines << tr("Seen with %1: a ratio of %2 or more (formula). SD of ln life %3; %4 runs left for "
+              "the spread.")
+               .arg(percent(study.plan.asked().wished_power), times(study.power->smallest_ratio),
+                    QString::number(study.sd, 'f', 2))
+               .arg(study.power->degrees_of_freedom);
+  if (study.any_level_power)
+    lines << tr("Any difference among all its levels: %1 (formula).")
+                 .arg(percent(*study.any_level_power));
   if (const auto& r = model_.rehearsal(); r && !r->plays.empty()) {
-    if (r->median_interval_factor > 0) lines << tr("The ratio will usually be known to within a factor of %1.").arg(QString::fromStdString(print_number(r->median_interval_factor, 3)));
-    lines << tr("%1 of the runs will end before the threshold%2.")
-                 .arg(percent(r->right_censored_share), r->left_censored_share > 0.0005 ? tr(", %1 are past it from the start").arg(percent(r->left_censored_share)) : QString());
+    if (r->median_interval_factor > 0)
+      lines << tr("The ratio will usually be known to within a factor of %1.")
+                   .arg(QString::fromStdString(print_number(r->median_interval_factor, 3)));
+    lines
+        << tr("%1 of the runs will end before the threshold%2.")
+               .arg(percent(r->right_censored_share),
+                    r->left_censored_share > 0.0005
+                        ? tr(", %1 are past it from the start").arg(percent(r->left_censored_share))
+                        : QString());
     if (r->match_plays > 0) {
       const bool angle = study.plan.factor("apex_angle");
-      const double width = r->median_match_width.value_or(0) * (angle && workbench_.display().angles == AngleConvention::inclusive ? 2 : 1);
+      const double width =
+          r->median_match_width.value_or(0) *
+          (angle && workbench_.display().angles == AngleConvention::inclusive ? 2 : 1);
       lines << tr("The matching %1 between the steels comes out bounded in %2 of the plays%3.")
-                   .arg(angle ? tr("angle") : tr("finish"), percent(double(r->match_bounded) / double(r->match_plays)),
-                        r->median_match_width ? tr(", its interval usually %1%2 wide").arg(QString::fromStdString(print_number(width, 2)), angle ? tr("° %1").arg(QString::fromUtf8(name_of(workbench_.display().angles).data())) : tr(" µm")) : QString());
+                   .arg(angle ? tr("angle") : tr("finish"),
+                        percent(double(r->match_bounded) / double(r->match_plays)),
+                        r->median_match_width
+                            ? tr(", its interval usually %1%2 wide")
+                                  .arg(QString::fromStdString(print_number(width, 2)),
+                                       angle ? tr("° %1").arg(QString::fromUtf8(
+                                                   name_of(workbench_.display().angles).data()))
+                                             : tr(" µm"))
+                            : QString());
     }
-    if (r->wrong_way) lines << tr("The opposite would be said in %1.").arg(percent(double(r->wrong_way) / double(r->plays.size())));
-    if (r->undetermined) lines << tr("No answer could be worked out in %1.").arg(percent(double(r->undetermined) / double(r->plays.size())));
+    if (r->wrong_way)
+      lines << tr("The opposite would be said in %1.")
+                   .arg(percent(double(r->wrong_way) / double(r->plays.size())));
+    if (r->undetermined)
+      lines << tr("No answer could be worked out in %1.")
+                   .arg(percent(double(r->undetermined) / double(r->plays.size())));
   }
   return lines.join(QLatin1Char(' '));
 }
@@ -247,7 +311,8 @@ void PowerPanel::show_curve() {
     PlotSeries formula;
     formula.name = tr("formula");
     for (int i = 0; i <= 60; ++i) formula.x.push_back(1 + (far - 1) * i / 60.0);
-    for (const double power : power_at(*study->power, formula.x, study->plan.asked().level)) formula.y.push_back(100 * power);
+    for (const double power : power_at(*study->power, formula.x, study->plan.asked().level))
+      formula.y.push_back(100 * power);
     series.push_back(formula);
     PlotSeries rehearsed;
     rehearsed.name = tr("rehearsed");
@@ -266,9 +331,12 @@ void PowerPanel::show_curve() {
     plan.line = false;
     plan.markers = true;
     plan.x = {own};
-    plan.y = {100 * (model_.rehearsal() && !model_.rehearsal()->plays.empty() ? model_.rehearsal()->power.value : study->power->power)};
+    plan.y = {100 * (model_.rehearsal() && !model_.rehearsal()->plays.empty()
+                         ? model_.rehearsal()->power.value
+                         : study->power->power)};
     series.push_back(plan);
-    plot_->set_threshold(100 * study->plan.asked().wished_power, tr("wished %1").arg(percent(study->plan.asked().wished_power)));
+    plot_->set_threshold(100 * study->plan.asked().wished_power,
+                         tr("wished %1").arg(percent(study->plan.asked().wished_power)));
   } else {
     plot_->set_threshold(std::nullopt, {});
   }
@@ -285,13 +353,22 @@ void PowerPanel::show_help() {
   for (int i = 0; i < int(helps.size()); ++i) {
     const Help& help = helps[std::size_t(i)];
     const bool can = help.impossible.empty();
-    QString price = i == 0 ? QString() : !can ? tr("cannot") : help.extra_minutes > 0.5 ? QStringLiteral("+ ") + print_hours(help.extra_minutes) : tr("no time");
-    const QStringList cells{QString::fromStdString(help.what), can ? percent(help.power.value) : QStringLiteral("–"), price};
+    QString price = i == 0 ? QString()
+                    : !can ? tr("cannot")
+                    : help.extra_minutes > 0.5
+                        ? QStringLiteral("+ ") + print_hours(help.extra_minutes)
+                        : tr("no time");
+    const QStringList cells{QString::fromStdString(help.what),
+                            can ? percent(help.power.value) : QStringLiteral("–"), price};
     for (int column = 0; column < 3; ++column) {
       auto* item = new QTableWidgetItem(cells[column]);
-      item->setToolTip(!can ? QString::fromStdString(help.impossible)
-                            : tr("%1: %2 (%3 to %4); %5 runs and %6 m of medium more").arg(cells[0], percent(help.power.value), percent(help.power.low), percent(help.power.high))
-                                  .arg(help.extra_runs).arg(QString::fromStdString(print_number(help.extra_medium_m, 3))));
+      item->setToolTip(
+          !can ? QString::fromStdString(help.impossible)
+               : tr("%1: %2 (%3 to %4); %5 runs and %6 m of medium more")
+                     .arg(cells[0], percent(help.power.value), percent(help.power.low),
+                          percent(help.power.high))
+                     .arg(help.extra_runs)
+                     .arg(QString::fromStdString(print_number(help.extra_medium_m, 3))));
       if (column) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
       helps_->setItem(i, column, item);
     }
@@ -300,13 +377,18 @@ void PowerPanel::show_help() {
   for (int i = 0; i < helps_->rowCount(); ++i) height += helps_->rowHeight(i);
   helps_->setFixedHeight(height);
   QStringList notes;
-  if (!model_.rehearsal_refusal().isEmpty()) notes << tr("It could not be rehearsed: %1.").arg(model_.rehearsal_refusal());
-  if (const PlanStudy* study = model_.study(); study && !study->next.empty() && study->refusal.empty()) {
+  if (!model_.rehearsal_refusal().isEmpty())
+    notes << tr("It could not be rehearsed: %1.").arg(model_.rehearsal_refusal());
+  if (const PlanStudy* study = model_.study();
+      study && !study->next.empty() && study->refusal.empty()) {
     const auto& next = study->next.front();
     QStringList levels;
     for (std::size_t f = 0; f < study->plan.factors.size(); ++f)
-      levels << shown_level(study->plan.factors[f].kind, study->plan.factors[f].levels[std::size_t(next.levels[f])], workbench_.display().angles);
-    notes << tr("Next best run for this question: %1; the interval shrinks to %2 of its width.").arg(levels.join(QStringLiteral(", ")), percent(next.interval_shrinks_to));
+      levels << shown_level(study->plan.factors[f].kind,
+                            study->plan.factors[f].levels[std::size_t(next.levels[f])],
+                            workbench_.display().angles);
+    notes << tr("Next best run for this question: %1; the interval shrinks to %2 of its width.")
+                 .arg(levels.join(QStringLiteral(", ")), percent(next.interval_shrinks_to));
   }
   notes_->setText(notes.join(QLatin1Char(' ')));
   notes_->setVisible(!notes.isEmpty());
@@ -317,7 +399,10 @@ void PowerPanel::show_progress() {
   if (!model_.rehearsing()) return;
   progress_->setRange(0, int(model_.progress_total()));
   progress_->setValue(int(std::min(model_.progress_done(), model_.progress_total())));
-  progress_->setToolTip(tr("%1: %2 of %3 plays").arg(model_.doing()).arg(model_.progress_done()).arg(model_.progress_total()));
+  progress_->setToolTip(tr("%1: %2 of %3 plays")
+                            .arg(model_.doing())
+                            .arg(model_.progress_done())
+                            .arg(model_.progress_total()));
 }
 
 }  // namespace bq::ui

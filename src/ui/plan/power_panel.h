@@ -15,7 +15,8 @@ namespace bq::ui {
 
 class PlotView;
 
-/// What the plan can see: the question, the chance by formula and by rehearsal, the curve, and what would help most.
+/// What the plan can see: the question, the chance by formula and by rehearsal, the curve, and what
+/// would help most.
 class PowerPanel : public QWidget {
   Q_OBJECT
  public:

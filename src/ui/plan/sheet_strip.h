@@ -6,8 +6,8 @@
 
 namespace bq::ui {
 
-/// The run sheet as tags in running order, grouped by block and day, rests as pauses after the tag; tags on the bench are
-/// filled. Scrolls sideways in its scroll area.
+/// The run sheet as tags in running order, grouped by block and day, rests as pauses after the tag;
+/// tags on the bench are filled. Scrolls sideways in its scroll area.
 class SheetStrip : public QWidget {
   Q_OBJECT
  public:
@@ -23,7 +23,7 @@ class SheetStrip : public QWidget {
   [[nodiscard]] QString words_of_run(const SheetRun& run) const;
   Workbench& workbench_;
   PlanModel& model_;
-  std::vector<double> left_;   ///< of each tag
+  std::vector<double> left_;  ///< of each tag
   int width_ = 100;
 };
 

@@ -33,7 +33,8 @@ void PlotView::draw_lit() {
     const QPen pen(theme().ochre, 2.6);
     graph->setPen(pen);
     graph->setLineStyle(series.line ? QCPGraph::lsLine : QCPGraph::lsNone);
-    if (!series.line) graph->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssCircle, pen, Qt::NoBrush, 16));
+    if (!series.line)
+      graph->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssCircle, pen, Qt::NoBrush, 16));
   }
 }
 
@@ -42,8 +43,12 @@ QString PlotView::run_at(QPointF position) const {
   double best = kReach_px;
   for (const auto& series : series_)
     for (std::size_t i = 0; i < series.runs.size(); ++i) {
-      const double distance = std::hypot(plot_->xAxis->coordToPixel(series.x[i]) - position.x(), plot_->yAxis->coordToPixel(series.y[i]) - position.y());
-      if (distance < best) best = distance, nearest = series.runs[i];
+      const double distance = std::hypot(plot_->xAxis->coordToPixel(series.x[i]) - position.x(),
+                                         plot_->yAxis->coordToPixel(series.y[i]) - position.y());
+      if (distance < best) {
+        best = distance;
+        nearest = series.runs[i];
+      }
     }
   return nearest;
 }
@@ -51,7 +56,9 @@ QString PlotView::run_at(QPointF position) const {
 QPoint PlotView::point_of(const QString& run) const {
   for (const auto& series : series_)
     for (std::size_t i = 0; i < series.runs.size(); ++i)
-      if (series.runs[i] == run) return {int(plot_->xAxis->coordToPixel(series.x[i])), int(plot_->yAxis->coordToPixel(series.y[i]))};
+      if (series.runs[i] == run)
+        return {int(plot_->xAxis->coordToPixel(series.x[i])),
+                int(plot_->yAxis->coordToPixel(series.y[i]))};
   return {};
 }
 

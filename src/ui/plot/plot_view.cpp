@@ -13,9 +13,10 @@ namespace bq::ui {
 namespace {
 
 constexpr std::array<QCPScatterStyle::ScatterShape, 6> kMarkers{
-    QCPScatterStyle::ssDisc, QCPScatterStyle::ssSquare, QCPScatterStyle::ssTriangle,
-    QCPScatterStyle::ssDiamond, QCPScatterStyle::ssPlus, QCPScatterStyle::ssTriangleInverted};
-constexpr std::array<Qt::PenStyle, 4> kPatterns{Qt::SolidLine, Qt::DashLine, Qt::DotLine, Qt::DashDotLine};
+    QCPScatterStyle::ssDisc,    QCPScatterStyle::ssSquare, QCPScatterStyle::ssTriangle,
+    QCPScatterStyle::ssDiamond, QCPScatterStyle::ssPlus,   QCPScatterStyle::ssTriangleInverted};
+constexpr std::array<Qt::PenStyle, 4> kPatterns{Qt::SolidLine, Qt::DashLine, Qt::DotLine,
+                                                Qt::DashDotLine};
 
 constexpr std::size_t kDense = 3000;
 
@@ -24,15 +25,19 @@ class OneTwoFiveTicker : public QCPAxisTicker {
  protected:
   QVector<double> createTickVector(double step, const QCPRange& range) override {
     QVector<double> ticks;
-    for (double decade = std::pow(10, std::floor(std::log10(range.lower))); decade <= range.upper; decade *= 10)
+    for (double decade = std::pow(10, std::floor(std::log10(range.lower))); decade <= range.upper;
+         decade *= 10)
       for (const double figure : {1.0, 2.0, 5.0})
-        if (const double tick = figure * decade; tick >= range.lower && tick <= range.upper) ticks << tick;
+        if (const double tick = figure * decade; tick >= range.lower && tick <= range.upper)
+          ticks << tick;
     return ticks.size() < 4 ? QCPAxisTicker::createTickVector(step, range) : ticks;
   }
 };
 
 /// A long name shortened for the end of a line; the table has it whole.
-QString short_name(const QString& name) { return name.size() > 18 ? name.left(17) + QChar(0x2026) : name; }
+QString short_name(const QString& name) {
+  return name.size() > 18 ? name.left(17) + QChar(0x2026) : name;
+}
 
 QVector<double> list(const std::vector<double>& values) { return {values.begin(), values.end()}; }
 
@@ -84,7 +89,8 @@ void PlotView::set_empty_text(const QString& text) { empty_text_ = text; }
 
 void PlotView::show_plot(const PlotAxes& axes, const std::vector<PlotSeries>& series) {
   const bool same_axes = axes.x_label == axes_.x_label && axes.x_log == axes_.x_log &&
-                         axes.y_log == axes_.y_log && axes.y_label == axes_.y_label && !series_.empty();
+                         axes.y_log == axes_.y_log && axes.y_label == axes_.y_label &&
+                         !series_.empty();
   const QCPRange x = plot_->xAxis->range(), y = plot_->yAxis->range();
   axes_ = axes;
   series_ = series;
@@ -116,7 +122,8 @@ void PlotView::draw_series(const PlotSeries& s) {
   if (s.faint) colour.setAlphaF(0.45F);
   QPen pen(colour, s.ink ? 1.2 : s.faint ? 1.2 : 2.0);
   pen.setStyle(s.ink ? Qt::DashDotLine : kPatterns[std::size_t(s.style) % kPatterns.size()]);
-  // Thousands of points make a pattern that nobody sees and that takes the painter a tenth of a second: a plain thin line then.
+  // Thousands of points make a pattern that nobody sees and that takes the painter a tenth of a
+  // second: a plain thin line then.
   const bool dense = s.x.size() > kDense;
   if (dense) pen = QPen(colour, 1);
   graph->setAntialiased(!dense);
@@ -155,7 +162,8 @@ void PlotView::draw_series(const PlotSeries& s) {
     auto* label = new QCPItemText(plot_);
     const std::size_t at = s.label_at_end ? s.x.size() - 1 : s.x.size() / 6;
     label->position->setCoords(s.x[at], s.y[at]);
-    label->setPositionAlignment(Qt::AlignLeft | (s.label_at_end ? Qt::AlignVCenter : Qt::AlignBottom));
+    label->setPositionAlignment(Qt::AlignLeft |
+                                (s.label_at_end ? Qt::AlignVCenter : Qt::AlignBottom));
     label->setPadding(QMargins(6, 0, 0, 0));
     label->setText(s.label_at_start ? s.name : short_name(s.name));
     label->setFont(font_of(12));
@@ -190,7 +198,8 @@ void PlotView::draw() {
   for (const auto& series : series_) draw_series(series);
   draw_lit();
   for (const auto& point : reading_lines_) {
-    const std::array<std::array<QPointF, 2>, 2> ways{{{QPointF(point.x(), 1e-12), point}, {QPointF(1e-12, point.y()), point}}};
+    const std::array<std::array<QPointF, 2>, 2> ways{
+        {{QPointF(point.x(), 1e-12), point}, {QPointF(1e-12, point.y()), point}}};
     for (const auto& way : ways) {
       auto* item = new QCPItemLine(plot_);
       item->start->setCoords(way[0]);
@@ -226,15 +235,27 @@ void PlotView::fit_ranges() {
       y_low = std::min(y_low, bar ? series.y_low[i] : series.y[i]);
       y_high = std::max(y_high, bar ? series.y_high[i] : series.y[i]);
     }
-  if (x_low > x_high) x_low = axes_.x_log ? 1 : 0, x_high = 10, y_low = axes_.y_log ? 1 : 0, y_high = 10;
-  if (threshold_) y_low = std::min(y_low, *threshold_), y_high = std::max(y_high, *threshold_);
-  const auto widen = [](QCPAxis* axis, bool log, double low, double high, std::optional<std::pair<double, double>> wished,
-                        double right_margin) {
-    if (wished) low = wished->first, high = wished->second;
+  if (x_low > x_high) {
+    x_low = axes_.x_log ? 1 : 0;
+    x_high = 10;
+    y_low = axes_.y_log ? 1 : 0;
+    y_high = 10;
+  }
+  if (threshold_) {
+    y_low = std::min(y_low, *threshold_);
+    y_high = std::max(y_high, *threshold_);
+  }
+  const auto widen = [](QCPAxis* axis, bool log, double low, double high,
+                        std::optional<std::pair<double, double>> wished, double right_margin) {
+    if (wished) {
+      low = wished->first;
+      high = wished->second;
+    }
     if (log) {
       low = std::max(low, 1e-9);
       const double span = std::max(std::log(high / low), 0.1);
-      axis->setRange(std::exp(std::log(low) - 0.06 * span), std::exp(std::log(high) + right_margin * span));
+      axis->setRange(std::exp(std::log(low) - 0.06 * span),
+                     std::exp(std::log(high) + right_margin * span));
     } else {
       const double span = std::max(high - low, 1e-9 + 0.02 * std::fabs(high));
       const double bottom = low >= 0 && low < 0.35 * high ? 0 : low - 0.06 * span;
@@ -252,8 +273,10 @@ void PlotView::set_threshold(std::optional<double> y, const QString& label, bool
   fixed_ = fixed;
   threshold_ = y;
   threshold_label_ = label;
-  // A line outside the picture is brought into it, but never while it or the picture is being moved.
-  if (y && !dragging_ && !plot_->property("zoomed").toBool() && !plot_->yAxis->range().contains(*y)) fit_ranges();
+  // A line outside the picture is brought into it, but never while it or the picture is being
+  // moved.
+  if (y && !dragging_ && !plot_->property("zoomed").toBool() && !plot_->yAxis->range().contains(*y))
+    fit_ranges();
   place_threshold();
   plot_->replot(QCustomPlot::rpQueuedReplot);
 }
@@ -262,7 +285,10 @@ void PlotView::set_reading_lines(const std::vector<QPointF>& points) { reading_l
 
 void PlotView::place_threshold() {
   if (!threshold_) {
-    if (line_) plot_->removeItem(line_), plot_->removeItem(line_text_);
+    if (line_) {
+      plot_->removeItem(line_);
+      plot_->removeItem(line_text_);
+    }
     line_ = nullptr;
     line_text_ = nullptr;
     return;
@@ -316,7 +342,8 @@ bool PlotView::eventFilter(QObject* watched, QEvent* event) {
       }
       return true;
     }
-    const bool near = threshold_ && !fixed_ && std::abs(plot_->yAxis->coordToPixel(*threshold_) - mouse->position().y()) < 9;
+    const bool near = threshold_ && !fixed_ &&
+                      std::abs(plot_->yAxis->coordToPixel(*threshold_) - mouse->position().y()) < 9;
     plot_->setCursor(near ? Qt::SizeVerCursor : Qt::CrossCursor);
     show_readout(mouse->position());
   }
@@ -327,7 +354,8 @@ bool PlotView::eventFilter(QObject* watched, QEvent* event) {
   }
   if (event->type() == QEvent::MouseButtonRelease) {
     const auto* mouse = static_cast<QMouseEvent*>(event);
-    if (mouse->button() == Qt::LeftButton && (mouse->position().toPoint() - pressed_).manhattanLength() < 4)
+    if (mouse->button() == Qt::LeftButton &&
+        (mouse->position().toPoint() - pressed_).manhattanLength() < 4)
       if (const QString run = run_at(mouse->position()); !run.isEmpty()) emit run_picked(run);
   }
   return QWidget::eventFilter(watched, event);
@@ -345,8 +373,12 @@ void PlotView::show_readout(QPointF position) {
     readout_->setPadding(QMargins(4, 2, 4, 2));
     readout_->setBrush(theme().panel);
   }
-  const QString run = run_at(position), x = axes_.x_words.isEmpty() ? number(plot_->xAxis->pixelToCoord(position.x())) + QStringLiteral("  |  ") : QString();
-  readout_->setText((run.isEmpty() ? QString() : run + QStringLiteral("    ")) + x + number(plot_->yAxis->pixelToCoord(position.y())));
+  const QString run = run_at(position),
+                x = axes_.x_words.isEmpty()
+                        ? number(plot_->xAxis->pixelToCoord(position.x())) + QStringLiteral("  |  ")
+                        : QString();
+  readout_->setText((run.isEmpty() ? QString() : run + QStringLiteral("    ")) + x +
+                    number(plot_->yAxis->pixelToCoord(position.y())));
   plot_->replot(QCustomPlot::rpQueuedReplot);
 }
 
@@ -354,8 +386,10 @@ QString PlotView::data_as_csv() const {
   QString out = QStringLiteral("series,x,y\n");
   for (const auto& series : series_)
     for (std::size_t i = 0; i < series.x.size(); ++i)
-      out += QStringLiteral("\"%1\",%2,%3\n").arg(QString(series.name).replace('"', "\"\""))
-                 .arg(series.x[i], 0, 'g', 12).arg(series.y[i], 0, 'g', 12);
+      out += QStringLiteral("\"%1\",%2,%3\n")
+                 .arg(QString(series.name).replace('"', "\"\""))
+                 .arg(series.x[i], 0, 'g', 12)
+                 .arg(series.y[i], 0, 'g', 12);
   return out;
 }
 
@@ -381,13 +415,16 @@ void PlotView::open_menu(QPoint position) {
     fit_ranges();
     plot_->replot();
   });
-  menu->addAction(tr("Copy picture"), this, [this] { QGuiApplication::clipboard()->setPixmap(plot_->toPixmap(0, 0, 2)); });
-  menu->addAction(tr("Copy data as CSV"), this, [this] { QGuiApplication::clipboard()->setText(data_as_csv()); });
+  menu->addAction(tr("Copy picture"), this,
+                  [this] { QGuiApplication::clipboard()->setPixmap(plot_->toPixmap(0, 0, 2)); });
+  menu->addAction(tr("Copy data as CSV"), this,
+                  [this] { QGuiApplication::clipboard()->setText(data_as_csv()); });
   menu->addAction(tr("Save picture…"), this, [this] {
-    const QString path = QFileDialog::getSaveFileName(this, tr("Save picture"), QStringLiteral("plot.svg"),
-                                                      tr("Pictures (*.svg *.png *.pdf)"));
+    const QString path = QFileDialog::getSaveFileName(
+        this, tr("Save picture"), QStringLiteral("plot.svg"), tr("Pictures (*.svg *.png *.pdf)"));
     if (!path.isEmpty() && !save(path))
-      QMessageBox::warning(this, tr("Not saved"), tr("The picture could not be written to %1.").arg(path));
+      QMessageBox::warning(this, tr("Not saved"),
+                           tr("The picture could not be written to %1.").arg(path));
   });
   menu->popup(plot_->mapToGlobal(position));
 }

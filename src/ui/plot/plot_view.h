@@ -17,23 +17,24 @@ namespace bq::ui {
 struct PlotSeries {
   QString name;
   std::vector<double> x, y;
-  int style = 0;             ///< index of colour, marker and line pattern
+  int style = 0;  ///< index of colour, marker and line pattern
   bool line = true;
   bool markers = false;
   bool upward_arrows = false;  ///< censored: more than this
   bool faint = false;
   bool label_at_end = false;
   bool label_at_start = false;
-  bool ink = false;            ///< in the text colour, thin and dashed
+  bool ink = false;                   ///< in the text colour, thin and dashed
   std::vector<double> y_low, y_high;  ///< when filled a band, or bars where no line is drawn
-  std::vector<QString> runs;          ///< the run of each point, where points belong to runs: they can be picked
+  std::vector<QString>
+      runs;  ///< the run of each point, where points belong to runs: they can be picked
 };
 
 struct PlotAxes {
   QString x_label, y_label;
   bool x_log = false, y_log = false;
   std::optional<std::pair<double, double>> x_range{};  ///< empty: from the data
-  QStringList x_words{};                               ///< names at x = 0, 1, 2 … instead of numbers
+  QStringList x_words{};  ///< names at x = 0, 1, 2 … instead of numbers
 };
 
 /// A plot with what every plot of the program can do: zoom by wheel and drag, double click back,
@@ -63,8 +64,8 @@ class PlotView : public QWidget {
   void retheme();
 
  signals:
-  void threshold_dragged(double y);   ///< while it moves
-  void threshold_dropped(double y);   ///< when it is let go
+  void threshold_dragged(double y);  ///< while it moves
+  void threshold_dropped(double y);  ///< when it is let go
   void run_picked(const QString& run);
 
  protected:

@@ -13,8 +13,14 @@
 namespace bq::ui {
 
 BladeEditor::BladeEditor(Workbench& workbench, std::optional<std::size_t> index, QWidget* parent)
-    : QDialog(parent), workbench_(workbench), index_(index), name_(new QLineEdit), note_(new QLineEdit),
-      steel_(new QComboBox), retired_(new QCheckBox(tr("Retired: not offered for new runs"))), refusal_(new QLabel) {
+    : QDialog(parent),
+      workbench_(workbench),
+      index_(index),
+      name_(new QLineEdit),
+      note_(new QLineEdit),
+      steel_(new QComboBox),
+      retired_(new QCheckBox(tr("Retired: not offered for new runs"))),
+      refusal_(new QLabel) {
   setAttribute(Qt::WA_DeleteOnClose);
   setModal(true);  // what is edited must not change underneath
   setWindowTitle(index ? tr("Edit blade") : tr("Add a blade"));
@@ -24,7 +30,8 @@ BladeEditor::BladeEditor(Workbench& workbench, std::optional<std::size_t> index,
   form->setSpacing(10);
   form->addRow(heading(windowTitle()));
   steel_->setEditable(true);
-  for (const auto& steel : steels_of(workbench_.trial())) steel_->addItem(QString::fromStdString(steel));
+  for (const auto& steel : steels_of(workbench_.trial()))
+    steel_->addItem(QString::fromStdString(steel));
   steel_->setCurrentText({});
   name_->setAccessibleName(tr("Name of the blade"));
   name_->setPlaceholderText(tr("as written on the blade"));
@@ -39,7 +46,8 @@ BladeEditor::BladeEditor(Workbench& workbench, std::optional<std::size_t> index,
   form->addRow(refusal_);
   refusal_->hide();
   auto* buttons = new QDialogButtonBox;
-  auto* good = buttons->addButton(index ? tr("Keep changes") : tr("Add blade"), QDialogButtonBox::AcceptRole);
+  auto* good = buttons->addButton(index ? tr("Keep changes") : tr("Add blade"),
+                                  QDialogButtonBox::AcceptRole);
   good->setObjectName(QStringLiteral("primary"));
   buttons->addButton(tr("Cancel"), QDialogButtonBox::RejectRole);
   form->addRow(buttons);
@@ -66,8 +74,10 @@ void BladeEditor::keep() {
   blade.note = note_->text().trimmed().toStdString();
   blade.retired = retired_->isChecked();
   const bool kept = workbench_.edit([&](ProjectSession& session) {
-    if (index_) session.update_blade(*index_, blade);
-    else session.add_blade(blade);
+    if (index_)
+      session.update_blade(*index_, blade);
+    else
+      session.add_blade(blade);
   });
   if (kept) accept();
 }

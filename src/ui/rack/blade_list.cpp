@@ -11,13 +11,16 @@ namespace bq::ui {
 BladeListModel::BladeListModel(Workbench& workbench, QObject* parent)
     : QAbstractListModel(parent), workbench_(workbench) {}
 
-int BladeListModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : int(tags_.size()); }
+int BladeListModel::rowCount(const QModelIndex& parent) const {
+  return parent.isValid() ? 0 : int(tags_.size());
+}
 
 QVariant BladeListModel::data(const QModelIndex& index, int role) const {
   if (!index.isValid()) return {};
   const BladeTag& tag = tags_[std::size_t(index.row())];
   if (role == Qt::DisplayRole) return tag.name;
-  if (role == Qt::ToolTipRole) return QStringLiteral("%1\n%2, %3\n%4").arg(tag.name, tag.steel, tag.edge, tag.state);
+  if (role == Qt::ToolTipRole)
+    return QStringLiteral("%1\n%2, %3\n%4").arg(tag.name, tag.steel, tag.edge, tag.state);
   if (role == Qt::AccessibleTextRole)
     return QStringLiteral("%1, %2, %3, %4").arg(tag.name, tag.steel, tag.edge, tag.state);
   return {};
@@ -52,21 +55,26 @@ void BladeListModel::reload() {
       tag.edge = tr("edge not given");
     }
     const EdgeNow edge = edge_now(blade);
-    const bool needs_angle = edge.section && edge.left.stations.empty() && edge.right.stations.empty();
-    tag.state = blade.retired ? tr("retired")
-                : running     ? tr("in trial")
-                : planned     ? tr("planned next")
+    const bool needs_angle =
+        edge.section && edge.left.stations.empty() && edge.right.stations.empty();
+    tag.state = blade.retired   ? tr("retired")
+                : running       ? tr("in trial")
+                : planned       ? tr("planned next")
                 : needs_angle   ? tr("needs its angle")
                 : !tag.geometry ? tr("needs a run")
-                                : done == 1 ? tr("ready, 1 run") : tr("ready, %1 runs").arg(done);
+                : done == 1     ? tr("ready, 1 run")
+                                : tr("ready, %1 runs").arg(done);
     tags_.push_back(std::move(tag));
   }
   endResetModel();
 }
 
-QSize BladeTagDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const { return {240, 68}; }
+QSize BladeTagDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const {
+  return {240, 68};
+}
 
-void BladeTagDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const {
+void BladeTagDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option,
+                             const QModelIndex& index) const {
   const Theme& t = theme();
   const auto* model = static_cast<const BladeListModel*>(index.model());
   const BladeTag& tag = model->tag(index.row());
@@ -81,7 +89,8 @@ void BladeTagDelegate::paint(QPainter* painter, const QStyleOptionViewItem& opti
   painter->setBrush(t.ground);
   painter->drawEllipse(QPointF(box.left() + 14, box.center().y()), 4, 4);
   if (tag.geometry)
-    paint_edge_glyph(*painter, QRectF(box.left() + 26, box.top() + 8, 42, 50), *tag.geometry, tag.finish, t.ink);
+    paint_edge_glyph(*painter, QRectF(box.left() + 26, box.top() + 8, 42, 50), *tag.geometry,
+                     tag.finish, t.ink);
   const int left = box.left() + 78, width = box.right() - left - 8;
   const auto line = [&](int y, const QFont& font, const QColor& colour, const QString& text) {
     painter->setFont(font);

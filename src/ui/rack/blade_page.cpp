@@ -31,13 +31,23 @@ QVBoxLayout* titled(const QString& title, QWidget* extra = nullptr) {
 }  // namespace
 
 BladePage::BladePage(Workbench& workbench, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), strip_(new EdgeStrip(workbench)), entry_(new PlaceEntry(workbench)), spread_(new QLabel), worst_(new QLabel),
-      now_(new QLabel), history_(new QListWidget), steel_(new QPushButton(tr("Steel card"))), medium_(new QPushButton(tr("Medium card"))),
+    : QWidget(parent),
+      workbench_(workbench),
+      strip_(new EdgeStrip(workbench)),
+      entry_(new PlaceEntry(workbench)),
+      spread_(new QLabel),
+      worst_(new QLabel),
+      now_(new QLabel),
+      history_(new QListWidget),
+      steel_(new QPushButton(tr("Steel card"))),
+      medium_(new QPushButton(tr("Medium card"))),
       remove_(new QPushButton(tr("Take out"))) {
   auto* layers = new QHBoxLayout;
   layers->setSpacing(12);
-  const std::pair<QString, int> kinds[] = {{tr("angles"), EdgeStrip::angles}, {tr("thickness"), EdgeStrip::thickness}, {tr("burr"), EdgeStrip::burr},
-                                           {tr("hangs"), EdgeStrip::hangs}, {tr("bright"), EdgeStrip::bright}, {tr("damage"), EdgeStrip::damage}};
+  const std::pair<QString, int> kinds[] = {
+      {tr("angles"), EdgeStrip::angles}, {tr("thickness"), EdgeStrip::thickness},
+      {tr("burr"), EdgeStrip::burr},     {tr("hangs"), EdgeStrip::hangs},
+      {tr("bright"), EdgeStrip::bright}, {tr("damage"), EdgeStrip::damage}};
   auto shown = std::make_shared<int>(EdgeStrip::everything);
   for (const auto& [name, layer] : kinds) {
     auto* box = new QCheckBox(name);
@@ -64,7 +74,8 @@ BladePage::BladePage(Workbench& workbench, QWidget* parent)
     auto* check = new QPushButton;
     check->setObjectName(QStringLiteral("row"));
     connect(check, &QPushButton::clicked, this, [this, i] {
-      if (blade_ >= 0 && workbench_.writable()) (new FindingEditor(workbench_, blade_, IntakeCheck(i), this))->show();
+      if (blade_ >= 0 && workbench_.writable())
+        (new FindingEditor(workbench_, blade_, IntakeCheck(i), this))->show();
     });
     list->addWidget(check);
     checks_.push_back(check);
@@ -110,14 +121,19 @@ BladePage::BladePage(Workbench& workbench, QWidget* parent)
   });
   connect(steel_, &QPushButton::clicked, this, [this] {
     const auto& steel = workbench_.trial().blades[std::size_t(blade_)].steel;
-    if (!steel.empty()) (new SteelCardEditor(workbench_, QString::fromStdString(steel), this))->show();
+    if (!steel.empty())
+      (new SteelCardEditor(workbench_, QString::fromStdString(steel), this))->show();
   });
-  connect(medium_, &QPushButton::clicked, this, [this] { (new MediumCardEditor(workbench_, medium_->property("medium").toString(), this))->show(); });
+  connect(medium_, &QPushButton::clicked, this, [this] {
+    (new MediumCardEditor(workbench_, medium_->property("medium").toString(), this))->show();
+  });
   connect(remove_, &QPushButton::clicked, this, [this] {
     const auto* item = history_->currentItem();
     if (!item) return;
     const auto record = item->data(Qt::UserRole).toULongLong();
-    workbench_.edit([&](ProjectSession& session) { session.remove_record(std::size_t(blade_), std::size_t(record)); });
+    workbench_.edit([&](ProjectSession& session) {
+      session.remove_record(std::size_t(blade_), std::size_t(record));
+    });
   });
   connect(history_, &QListWidget::currentRowChanged, this,
           [this](int row) { remove_->setEnabled(row >= 0 && workbench_.writable()); });
@@ -138,20 +154,26 @@ void BladePage::refresh() {
   const EdgeWords words = describe_edge(edge, kTolerance_deg);
   strip_->show_edge(edge, kTolerance_deg);
   entry_->set_blade(blade_);
-  spread_->setText(QString::fromStdString(words.spread + (words.thickness.empty() ? "" : " " + words.thickness)));
+  spread_->setText(QString::fromStdString(words.spread +
+                                          (words.thickness.empty() ? "" : " " + words.thickness)));
   worst_->setText(QString::fromStdString(words.worst));
   worst_->setVisible(!words.worst.empty());
   for (std::size_t i = 0; i < checks_.size(); ++i) {
     const auto& finding = edge.findings[i];
     QString text = QString::fromUtf8(name_of(IntakeCheck(i)).data());
     text[0] = text[0].toUpper();
-    const QString mark = !finding ? QString(QChar(0x25cb)) : finding->trouble ? QString(QChar(0x25b2)) : QString(QChar(0x25cf));
+    const QString mark = !finding           ? QString(QChar(0x25cb))
+                         : finding->trouble ? QString(QChar(0x25b2))
+                                            : QString(QChar(0x25cf));
     QString state = !finding ? tr("not looked at") : finding->trouble ? tr("trouble") : tr("good");
     if (finding && finding->trouble && finding->at_mm) state += tr(", %1 mm").arg(*finding->at_mm);
-    if (finding && finding->trouble && !finding->note.empty()) state += ": " + QString::fromStdString(finding->note);
+    if (finding && finding->trouble && !finding->note.empty())
+      state += ": " + QString::fromStdString(finding->note);
     const int room = std::clamp(width() / 3 - 40, 150, 400);
-    checks_[i]->setText(checks_[i]->fontMetrics().elidedText(mark + "  " + text + ": " + state, Qt::ElideRight, room));
-    checks_[i]->setToolTip(text + ": " + state + "\n" + QString::fromUtf8(meaning_of(IntakeCheck(i)).data()));
+    checks_[i]->setText(checks_[i]->fontMetrics().elidedText(mark + "  " + text + ": " + state,
+                                                             Qt::ElideRight, room));
+    checks_[i]->setToolTip(text + ": " + state + "\n" +
+                           QString::fromUtf8(meaning_of(IntakeCheck(i)).data()));
     checks_[i]->setAccessibleName(text + ": " + state);
     checks_[i]->setEnabled(workbench_.writable());
   }
@@ -163,32 +185,44 @@ void BladePage::refresh_now(const EdgeNow& edge) {
   const Trial& trial = workbench_.trial();
   const Blade& blade = trial.blades[std::size_t(blade_)];
   QStringList lines;
-  const auto line = [&](const QString& what, const QString& text) { lines << QStringLiteral("<b>%1</b> %2").arg(what, text.toHtmlEscaped()); };
+  const auto line = [&](const QString& what, const QString& text) {
+    lines << QStringLiteral("<b>%1</b> %2").arg(what, text.toHtmlEscaped());
+  };
   if (edge.section) {
     QStringList grinds;
-    for (const auto& grind : edge.section->grinds) grinds << QString::fromStdString(describe(grind));
+    for (const auto& grind : edge.section->grinds)
+      grinds << QString::fromStdString(describe(grind));
     line(tr("Section:"), grinds.join(QStringLiteral("; ")));
   } else {
     line(tr("Section:"), tr("not on record; draw it on the Section station"));
   }
-  if (edge.setting) line(tr("Jig:"), QString::fromStdString(describe(EdgeRecordData(*edge.setting))));
-  line(tr("Outline:"), edge.outline_known ? tr("%1 mm long").arg(edge.length_mm(), 0, 'f', 0) : tr("not set, shown straight"));
+  if (edge.setting)
+    line(tr("Jig:"), QString::fromStdString(describe(EdgeRecordData(*edge.setting))));
+  line(tr("Outline:"), edge.outline_known ? tr("%1 mm long").arg(edge.length_mm(), 0, 'f', 0)
+                                          : tr("not set, shown straight"));
   if (const SteelCard* card = trial.steel_card(blade.steel)) {
     QStringList facts;
     if (card->hardness_hrc) facts << tr("%1 HRC").arg(*card->hardness_hrc);
     if (card->hard_phase_percent) facts << tr("%1 % hard phase").arg(*card->hard_phase_percent);
-    if (!card->behaviour.empty()) facts << tr("%1 when deburred").arg(QString::fromStdString(card->behaviour));
+    if (!card->behaviour.empty())
+      facts << tr("%1 when deburred").arg(QString::fromStdString(card->behaviour));
     if (!card->toughness.empty()) facts << QString::fromStdString(card->toughness);
-    line(tr("Steel:"), QString::fromStdString(blade.steel) + ", " + facts.join(QStringLiteral(", ")));
+    line(tr("Steel:"),
+         QString::fromStdString(blade.steel) + ", " + facts.join(QStringLiteral(", ")));
   } else {
-    line(tr("Steel:"), blade.steel.empty() ? tr("not given") : QString::fromStdString(blade.steel) + tr(", no card yet"));
+    line(tr("Steel:"), blade.steel.empty()
+                           ? tr("not given")
+                           : QString::fromStdString(blade.steel) + tr(", no card yet"));
   }
   QString medium;
   for (const auto& run : trial.runs)
-    if (run.facts.blade == blade.name && !run.facts.medium.empty()) medium = QString::fromStdString(run.facts.medium);
+    if (run.facts.blade == blade.name && !run.facts.medium.empty())
+      medium = QString::fromStdString(run.facts.medium);
   if (!medium.isEmpty()) {
     const MediumCard* card = trial.medium_card(medium.toStdString());
-    line(tr("Medium:"), medium + (card && !card->form.empty() ? ", " + QString::fromStdString(card->form) : QString()));
+    line(tr("Medium:"),
+         medium +
+             (card && !card->form.empty() ? ", " + QString::fromStdString(card->form) : QString()));
   }
   now_->setText(lines.join(QStringLiteral("<br>")));
   steel_->setEnabled(workbench_.writable() && !blade.steel.empty());
@@ -201,7 +235,8 @@ void BladePage::refresh_history() {
   history_->clear();
   for (std::size_t i = blade.records.size(); i-- > 0;) {
     const auto& record = blade.records[i];
-    auto* item = new QListWidgetItem(QString::fromStdString(record.made_at.substr(0, 10)) + "  " + QString::fromStdString(describe(record.data)));
+    auto* item = new QListWidgetItem(QString::fromStdString(record.made_at.substr(0, 10)) + "  " +
+                                     QString::fromStdString(describe(record.data)));
     item->setData(Qt::UserRole, qulonglong(i));
     item->setToolTip(item->text());
     history_->addItem(item);
@@ -210,7 +245,8 @@ void BladePage::refresh_history() {
   int runs = 0;
   for (const auto& run : workbench_.trial().runs) runs += run.facts.blade == blade.name;
   if (runs) {
-    auto* item = new QListWidgetItem(runs == 1 ? tr("1 run, under Runs") : tr("%1 runs, under Runs").arg(runs));
+    auto* item = new QListWidgetItem(runs == 1 ? tr("1 run, under Runs")
+                                               : tr("%1 runs, under Runs").arg(runs));
     item->setFlags(Qt::NoItemFlags);
     history_->addItem(item);
   }

@@ -31,7 +31,8 @@ Checked<std::optional<double>> number_in(const QLineEdit* edit) {
   const std::string text = edit->text().trimmed().toStdString();
   if (text.empty()) return std::optional<double>();
   const auto number = parse_number(text);
-  if (!number) return Refusal{edit->accessibleName().toStdString() + ": " + number.refusal().reason};
+  if (!number)
+    return Refusal{edit->accessibleName().toStdString() + ": " + number.refusal().reason};
   return std::optional<double>(*number);
 }
 
@@ -59,7 +60,8 @@ void CardDialog::finish_form() {
   form_->addRow(refusal_);
   refusal_->hide();
   auto* buttons = new QDialogButtonBox;
-  buttons->addButton(tr("Keep"), QDialogButtonBox::AcceptRole)->setObjectName(QStringLiteral("primary"));
+  buttons->addButton(tr("Keep"), QDialogButtonBox::AcceptRole)
+      ->setObjectName(QStringLiteral("primary"));
   buttons->addButton(tr("Cancel"), QDialogButtonBox::RejectRole);
   form_->addRow(buttons);
   connect(buttons, &QDialogButtonBox::accepted, this, [this] { keep(); });
@@ -72,9 +74,14 @@ void CardDialog::refuse(const QString& sentence) {
 }
 
 SteelCardEditor::SteelCardEditor(Workbench& workbench, const QString& steel, QWidget* parent)
-    : CardDialog(workbench, tr("Steel card: %1").arg(steel), parent), steel_(steel), hardness_(field(tr("Hardness"), tr("HRC, 20 to 68"))),
-      phase_(field(tr("Hard phase"), tr("% by volume"))), bend_(field(tr("Bend strength"), tr("MPa; empty: by the toughness class"))),
-      note_(field(tr("Note"), {})), behaviour_(new QComboBox), toughness_(new QComboBox) {
+    : CardDialog(workbench, tr("Steel card: %1").arg(steel), parent),
+      steel_(steel),
+      hardness_(field(tr("Hardness"), tr("HRC, 20 to 68"))),
+      phase_(field(tr("Hard phase"), tr("% by volume"))),
+      bend_(field(tr("Bend strength"), tr("MPa; empty: by the toughness class"))),
+      note_(field(tr("Note"), {})),
+      behaviour_(new QComboBox),
+      toughness_(new QComboBox) {
   behaviour_->addItems({tr("not said"), tr("ductile"), tr("between"), tr("brittle")});
   behaviour_->setAccessibleName(tr("Behaviour when deburred"));
   toughness_->addItems({tr("not said"), tr("tough"), tr("middling"), tr("brittle")});
@@ -89,8 +96,10 @@ SteelCardEditor::SteelCardEditor(Workbench& workbench, const QString& steel, QWi
     put_in(hardness_, card->hardness_hrc);
     put_in(phase_, card->hard_phase_percent);
     put_in(bend_, card->bend_strength_MPa);
-    behaviour_->setCurrentIndex(std::max(0, behaviour_->findText(QString::fromStdString(card->behaviour))));
-    toughness_->setCurrentIndex(std::max(0, toughness_->findText(QString::fromStdString(card->toughness))));
+    behaviour_->setCurrentIndex(
+        std::max(0, behaviour_->findText(QString::fromStdString(card->behaviour))));
+    toughness_->setCurrentIndex(
+        std::max(0, toughness_->findText(QString::fromStdString(card->toughness))));
     note_->setText(QString::fromStdString(card->note));
   }
   finish_form();
@@ -99,7 +108,9 @@ SteelCardEditor::SteelCardEditor(Workbench& workbench, const QString& steel, QWi
 void SteelCardEditor::keep() {
   SteelCard card;
   card.name = steel_.toStdString();
-  for (const auto& [edit, target] : {std::pair(hardness_, &card.hardness_hrc), std::pair(phase_, &card.hard_phase_percent), std::pair(bend_, &card.bend_strength_MPa)}) {
+  for (const auto& [edit, target] :
+       {std::pair(hardness_, &card.hardness_hrc), std::pair(phase_, &card.hard_phase_percent),
+        std::pair(bend_, &card.bend_strength_MPa)}) {
     const auto value = number_in(edit);
     if (!value) return refuse(QString::fromStdString(value.refusal().reason) + ".");
     *target = *value;
@@ -111,7 +122,9 @@ void SteelCardEditor::keep() {
 }
 
 MediumCardEditor::MediumCardEditor(Workbench& workbench, const QString& medium, QWidget* parent)
-    : CardDialog(workbench, tr("Medium card: %1").arg(medium), parent), medium_(medium), form_text_(field(tr("Form"), tr("thickness, width, how it comes"))),
+    : CardDialog(workbench, tr("Medium card: %1").arg(medium), parent),
+      medium_(medium),
+      form_text_(field(tr("Form"), tr("thickness, width, how it comes"))),
       note_(field(tr("Note"), {})) {
   form_->addRow(tr("Form"), form_text_);
   form_->addRow(tr("Note"), note_);
@@ -123,13 +136,19 @@ MediumCardEditor::MediumCardEditor(Workbench& workbench, const QString& medium, 
 }
 
 void MediumCardEditor::keep() {
-  const MediumCard card{medium_.toStdString(), form_text_->text().trimmed().toStdString(), note_->text().trimmed().toStdString()};
+  const MediumCard card{medium_.toStdString(), form_text_->text().trimmed().toStdString(),
+                        note_->text().trimmed().toStdString()};
   if (workbench_.edit([&](ProjectSession& session) { session.set_medium_card(card); })) accept();
 }
 
 FindingEditor::FindingEditor(Workbench& workbench, int blade, IntakeCheck check, QWidget* parent)
-    : CardDialog(workbench, tr("Intake: %1").arg(QString::fromUtf8(name_of(check).data())), parent), blade_(blade), check_(check), result_(new QComboBox),
-      at_(field(tr("Place"), tr("mm from the heel; empty: everywhere"))), size_(field(tr("Size"), tr("mm"))), note_(field(tr("Note"), {})) {
+    : CardDialog(workbench, tr("Intake: %1").arg(QString::fromUtf8(name_of(check).data())), parent),
+      blade_(blade),
+      check_(check),
+      result_(new QComboBox),
+      at_(field(tr("Place"), tr("mm from the heel; empty: everywhere"))),
+      size_(field(tr("Size"), tr("mm"))),
+      note_(field(tr("Note"), {})) {
   form_->addRow(quiet_label(QString::fromUtf8(meaning_of(check).data())));
   result_->addItems({tr("good"), tr("trouble")});
   result_->setAccessibleName(tr("Result of the check"));
@@ -137,7 +156,8 @@ FindingEditor::FindingEditor(Workbench& workbench, int blade, IntakeCheck check,
   form_->addRow(tr("Place"), at_);
   form_->addRow(tr("Size"), size_);
   form_->addRow(tr("Note"), note_);
-  const auto now = edge_now(workbench.trial().blades[std::size_t(blade)]).findings[std::size_t(check)];
+  const auto now =
+      edge_now(workbench.trial().blades[std::size_t(blade)]).findings[std::size_t(check)];
   if (now) {
     result_->setCurrentIndex(now->trouble ? 1 : 0);
     put_in(at_, now->at_mm);
@@ -152,20 +172,30 @@ void FindingEditor::keep() {
   record.check = check_;
   record.trouble = result_->currentIndex() == 1;
   record.note = note_->text().trimmed().toStdString();
-  for (const auto& [edit, target] : {std::pair(at_, &record.at_mm), std::pair(size_, &record.size_mm)}) {
+  for (const auto& [edit, target] :
+       {std::pair(at_, &record.at_mm), std::pair(size_, &record.size_mm)}) {
     const QString text = edit->text().trimmed();
     if (text.isEmpty()) continue;
     const auto length = parse_length(text.toStdString(), Unit::mm);
-    if (!length) return refuse(edit->accessibleName() + ": " + QString::fromStdString(length.refusal().reason) + ".");
+    if (!length)
+      return refuse(edit->accessibleName() + ": " +
+                    QString::fromStdString(length.refusal().reason) + ".");
     if (length->mm() < 0) return refuse(edit->accessibleName() + tr(" must not be negative."));
     *target = length->mm();
   }
-  if (workbench_.edit([&](ProjectSession& session) { session.add_records(std::size_t(blade_), {record}, "an intake check"); })) accept();
+  if (workbench_.edit([&](ProjectSession& session) {
+        session.add_records(std::size_t(blade_), {record}, "an intake check");
+      }))
+    accept();
 }
 
 OutlineEditor::OutlineEditor(Workbench& workbench, int blade, QWidget* parent)
-    : CardDialog(workbench, tr("Outline of the edge"), parent), blade_(blade), preset_(new QComboBox), length_(new QDoubleSpinBox),
-      read_(quiet_label(tr("A table has x and y in mm, x from the heel; of a drawing the first path is taken, 1 unit as 1 mm."))),
+    : CardDialog(workbench, tr("Outline of the edge"), parent),
+      blade_(blade),
+      preset_(new QComboBox),
+      length_(new QDoubleSpinBox),
+      read_(quiet_label(tr("A table has x and y in mm, x from the heel; of a drawing the first "
+                           "path is taken, 1 unit as 1 mm."))),
       pasted_(new QPlainTextEdit) {
   for (int i = 0; i < 5; ++i) preset_->addItem(QString::fromUtf8(name_of(ProfilePreset(i)).data()));
   preset_->setAccessibleName(tr("Shape of the outline"));
@@ -179,7 +209,8 @@ OutlineEditor::OutlineEditor(Workbench& workbench, int blade, QWidget* parent)
   form_->addRow(tr("Shape"), preset_);
   form_->addRow(tr("Length"), length_);
   form_->addRow(QString(), file);
-  pasted_->setPlaceholderText(tr("or paste points here, x and y in mm, one to a line; or path data: M 0 0 L 40 0 C …"));
+  pasted_->setPlaceholderText(
+      tr("or paste points here, x and y in mm, one to a line; or path data: M 0 0 L 40 0 C …"));
   pasted_->setAccessibleName(tr("Points or path data of the outline"));
   pasted_->setFixedHeight(70);
   pasted_->setTabChangesFocus(true);
@@ -191,16 +222,20 @@ OutlineEditor::OutlineEditor(Workbench& workbench, int blade, QWidget* parent)
 }
 
 void OutlineEditor::read_file() {
-  const QString path = QFileDialog::getOpenFileName(this, tr("Outline"), {}, tr("Tables and drawings (*.csv *.txt *.tsv *.svg)"));
+  const QString path = QFileDialog::getOpenFileName(
+      this, tr("Outline"), {}, tr("Tables and drawings (*.csv *.txt *.tsv *.svg)"));
   if (path.isEmpty()) return;
   QFile file(path);
-  if (!file.open(QIODevice::ReadOnly)) return refuse(tr("%1 cannot be read: %2.").arg(path, file.errorString()));
+  if (!file.open(QIODevice::ReadOnly))
+    return refuse(tr("%1 cannot be read: %2.").arg(path, file.errorString()));
   if (file.size() > 4 << 20) return refuse(tr("%1 is larger than 4 MB.").arg(path));
   const std::string text = file.readAll().toStdString();
   const bool drawing = path.endsWith(QLatin1String(".svg"), Qt::CaseInsensitive);
   const auto points = drawing ? outline_from_svg(text, 1) : outline_from_table(text);
-  if (!points) return refuse(tr("%1: %2.").arg(path, QString::fromStdString(points.refusal().reason)));
-  if (const auto outline = EdgeOutline::through(*points); !outline) return refuse(tr("%1: %2.").arg(path, QString::fromStdString(outline.refusal().reason)));
+  if (!points)
+    return refuse(tr("%1: %2.").arg(path, QString::fromStdString(points.refusal().reason)));
+  if (const auto outline = EdgeOutline::through(*points); !outline)
+    return refuse(tr("%1: %2.").arg(path, QString::fromStdString(outline.refusal().reason)));
   from_file_ = {drawing ? "drawing" : "table", *points};
   refusal_->hide();
   read_->setText(tr("%1 points were read.").arg(points->size()));
@@ -211,15 +246,22 @@ void OutlineEditor::keep() {
   if (const std::string text = pasted_->toPlainText().trimmed().toStdString(); !text.empty()) {
     const bool path = text.front() == 'M' || text.front() == 'm' || text.front() == '<';
     const auto points = path ? outline_from_svg(text, 1) : outline_from_table(text);
-    if (!points) return refuse(tr("The outline was not kept: %1.").arg(QString::fromStdString(points.refusal().reason)));
-    if (const auto made = EdgeOutline::through(*points); !made) return refuse(tr("The outline was not kept: %1.").arg(QString::fromStdString(made.refusal().reason)));
+    if (!points)
+      return refuse(
+          tr("The outline was not kept: %1.").arg(QString::fromStdString(points.refusal().reason)));
+    if (const auto made = EdgeOutline::through(*points); !made)
+      return refuse(
+          tr("The outline was not kept: %1.").arg(QString::fromStdString(made.refusal().reason)));
     record = {path ? "drawing" : "points", *points};
   }
   if (record.points.empty()) {
     const auto preset = ProfilePreset(preset_->currentIndex());
     record = {std::string(name_of(preset)), preset_outline(preset, length_->value())};
   }
-  if (workbench_.edit([&](ProjectSession& session) { session.add_records(std::size_t(blade_), {record}, "the outline"); })) accept();
+  if (workbench_.edit([&](ProjectSession& session) {
+        session.add_records(std::size_t(blade_), {record}, "the outline");
+      }))
+    accept();
 }
 
 }  // namespace bq::ui

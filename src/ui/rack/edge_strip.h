@@ -8,12 +8,20 @@
 
 namespace bq::ui {
 
-/// The blade's side profile as a long strip, a map of its whole edge: the left side's angle above, the
-/// right side's below, and every burr, hanging point, bright spot and damage at its place.
+/// The blade's side profile as a long strip, a map of its whole edge: the left side's angle above,
+/// the right side's below, and every burr, hanging point, bright spot and damage at its place.
 class EdgeStrip : public QWidget {
   Q_OBJECT
  public:
-  enum Layer { angles = 1, thickness = 2, burr = 4, hangs = 8, bright = 16, damage = 32, everything = 63 };
+  enum Layer {
+    angles = 1,
+    thickness = 2,
+    burr = 4,
+    hangs = 8,
+    bright = 16,
+    damage = 32,
+    everything = 63
+  };
   explicit EdgeStrip(Workbench& workbench, QWidget* parent = nullptr);
   void show_edge(const EdgeNow& edge, double tolerance_deg);
   void set_layers(int layers);
@@ -33,7 +41,8 @@ class EdgeStrip : public QWidget {
  private:
   struct Frame;
   [[nodiscard]] Frame frame() const;
-  void draw_side(QPainter& painter, const Frame& f, const EdgeNow::SideAngles& side, bool left) const;
+  void draw_side(QPainter& painter, const Frame& f, const EdgeNow::SideAngles& side,
+                 bool left) const;
   void draw_blade(QPainter& painter, const Frame& f) const;
   void draw_spots(QPainter& painter, const Frame& f) const;
 

@@ -21,13 +21,21 @@ enum What { angle, beam, thickness, burr, hangs, bright, damage, cleared };
 }  // namespace
 
 PlaceEntry::PlaceEntry(Workbench& workbench, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), at_(new QDoubleSpinBox), what_(new QComboBox), side_(new QComboBox), value_(new QLineEdit),
-      note_(new QLineEdit), say_(quiet_label({})), add_(new QPushButton(tr("Note it"))) {
+    : QWidget(parent),
+      workbench_(workbench),
+      at_(new QDoubleSpinBox),
+      what_(new QComboBox),
+      side_(new QComboBox),
+      value_(new QLineEdit),
+      note_(new QLineEdit),
+      say_(quiet_label({})),
+      add_(new QPushButton(tr("Note it"))) {
   at_->setRange(0, 3000);
   at_->setDecimals(0);
   at_->setSuffix(tr(" mm"));
   at_->setAccessibleName(tr("Place, from the heel"));
-  what_->addItems({tr("angle"), tr("reflected beam"), tr("thickness"), tr("burr"), tr("hangs here"), tr("bright spot"), tr("damage"), tr("it is gone")});
+  what_->addItems({tr("angle"), tr("reflected beam"), tr("thickness"), tr("burr"), tr("hangs here"),
+                   tr("bright spot"), tr("damage"), tr("it is gone")});
   what_->setAccessibleName(tr("What was measured or seen"));
   side_->setAccessibleName(tr("Side of the blade"));
   value_->setAccessibleName(tr("Value"));
@@ -80,10 +88,11 @@ void PlaceEntry::arrange() {
   if (what != angle && what != beam) side_->addItem(tr("both"));
   side_->setCurrentIndex(what == cleared ? 2 : std::max(0, side_->findText(now)));
   side_->setVisible(what != thickness);
-  value_->setVisible(what == angle || what == beam || what == thickness || what == damage || what == burr);
+  value_->setVisible(what == angle || what == beam || what == thickness || what == damage ||
+                     what == burr);
   const bool inclusive = workbench_.display().angles == AngleConvention::inclusive;
-  value_->setPlaceholderText(what == angle       ? (inclusive ? tr("° inclusive") : tr("° per side"))
-                             : what == beam      ? tr("14, or 14 20, or 13-19")
+  value_->setPlaceholderText(what == angle  ? (inclusive ? tr("° inclusive") : tr("° per side"))
+                             : what == beam ? tr("14, or 14 20, or 13-19")
                              : what == thickness ? tr("0.42 mm at 1 mm")
                                                  : tr("size, µm"));
 }
@@ -96,7 +105,8 @@ void PlaceEntry::keep() {
     say_->setText(tr("Not kept: %1.").arg(why));
     say_->show();
   };
-  const std::optional<EdgeSide> side = side_->currentIndex() < 2 ? std::optional(EdgeSide(side_->currentIndex())) : std::nullopt;
+  const std::optional<EdgeSide> side =
+      side_->currentIndex() < 2 ? std::optional(EdgeSide(side_->currentIndex())) : std::nullopt;
   const std::string note = note_->text().trimmed().toStdString();
   const QString typed = value_->text().trimmed();
   std::vector<EdgeRecordData> records;
@@ -110,26 +120,34 @@ void PlaceEntry::keep() {
     reading.side = *side;
     const double share = workbench_.display().angles == AngleConvention::inclusive ? 0.5 : 1;
     std::vector<double> values;
-    for (const QString& part : typed.split(QRegularExpression(QStringLiteral("[-\\s]+")), Qt::SkipEmptyParts)) {
+    for (const QString& part :
+         typed.split(QRegularExpression(QStringLiteral("[-\\s]+")), Qt::SkipEmptyParts)) {
       const auto number = parse_number(part.toStdString());
       if (!number) return refuse(QString::fromStdString(number.refusal().reason));
       values.push_back(*number * share);
     }
-    if (typed.contains('-') && values.size() == 2) reading.smear_deg = std::pair(values[0], values[1]);
-    else if (!typed.contains('-')) reading.spots_deg = values;
+    if (typed.contains('-') && values.size() == 2)
+      reading.smear_deg = std::pair(values[0], values[1]);
+    else if (!typed.contains('-'))
+      reading.spots_deg = values;
     const auto found = read_beam(reading);
     if (!found) return refuse(QString::fromStdString(found.refusal().reason));
     std::string method = "reflected beam";
     if (found->kind != BeamFinding::Kind::flat)
-      method += (found->kind == BeamFinding::Kind::convex ? ", convex from " : ", two facets, ") + print_number(found->shoulder_deg, 3) + "° at the shoulder";
+      method += (found->kind == BeamFinding::Kind::convex ? ", convex from " : ", two facets, ") +
+                print_number(found->shoulder_deg, 3) + "° at the shoulder";
     records.push_back(AngleRecord{*side, at_->value(), found->apex_deg, 0, method});
   } else if (what == thickness) {
     const QStringList parts = typed.split(QStringLiteral(" at "), Qt::SkipEmptyParts);
-    if (parts.size() != 2) return refuse(tr("say a thickness and its distance from the apex, as in \"0.42 mm at 1 mm\""));
-    const auto thick = parse_length(parts[0].toStdString(), Unit::mm), distance = parse_length(parts[1].toStdString(), Unit::mm);
+    if (parts.size() != 2)
+      return refuse(
+          tr("say a thickness and its distance from the apex, as in \"0.42 mm at 1 mm\""));
+    const auto thick = parse_length(parts[0].toStdString(), Unit::mm),
+               distance = parse_length(parts[1].toStdString(), Unit::mm);
     if (!thick) return refuse(QString::fromStdString(thick.refusal().reason));
     if (!distance) return refuse(QString::fromStdString(distance.refusal().reason));
-    if (!(thick->mm() > 0) || thick->mm() > 50 || distance->mm() < 0) return refuse(tr("a thickness lies above 0 and below 50 mm"));
+    if (!(thick->mm() > 0) || thick->mm() > 50 || distance->mm() < 0)
+      return refuse(tr("a thickness lies above 0 and below 50 mm"));
     records.push_back(ThicknessRecord{at_->value(), distance->mm(), thick->mm()});
   } else if (what == cleared) {
     for (const auto& spot : edge_now(workbench_.trial().blades[std::size_t(blade_)]).spots)
@@ -144,13 +162,18 @@ void PlaceEntry::keep() {
     SpotRecord spot{SpotKind(what - burr), side, at_->value(), 0, false, note};
     if (!typed.isEmpty() && value_->isVisible()) {
       const auto size = parse_length(typed.toStdString(), Unit::um);
-      if (!size || !(size->in(Unit::um) >= 0)) return refuse(size ? tr("a size is not negative") : QString::fromStdString(size.refusal().reason));
+      if (!size || !(size->in(Unit::um) >= 0))
+        return refuse(size ? tr("a size is not negative")
+                           : QString::fromStdString(size.refusal().reason));
       spot.size_um = size->in(Unit::um);
     }
     records.push_back(spot);
   }
   const int index = blade_;
-  if (!workbench_.edit([&](ProjectSession& session) { session.add_records(std::size_t(index), records, "a note on the edge"); })) return;
+  if (!workbench_.edit([&](ProjectSession& session) {
+        session.add_records(std::size_t(index), records, "a note on the edge");
+      }))
+    return;
   say_->setObjectName(QStringLiteral("quiet"));
   say_->setText(tr("Kept: %1.").arg(QString::fromStdString(describe(records.front()))));
   say_->show();

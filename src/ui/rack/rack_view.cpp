@@ -20,13 +20,27 @@
 namespace bq::ui {
 
 RackView::RackView(Workbench& workbench, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), blade_model_(new BladeListModel(workbench, this)),
-      run_model_(new RunTableModel(workbench, this)), blades_(new QListView), runs_(new QTableView),
-      title_(heading({})), facts_(new QLabel), note_(quiet_label({})), glyph_(new EdgeGlyph),
-      add_run_(new QPushButton(tr("Add run"))), edit_blade_(new QPushButton(tr("Edit blade"))),
-      edit_run_(new QPushButton(tr("Edit run"))), to_bench_(new QPushButton(tr("Take to the bench"))), edge_tab_(new QPushButton(tr("Edge"))),
-      runs_tab_(new QPushButton(tr("Runs"))), duplicate_(new QPushButton(tr("Duplicate"))), retire_(new QPushButton),
-      section_(new QPushButton(tr("Section"))), page_(new BladePage(workbench)), pages_(new QStackedWidget) {
+    : QWidget(parent),
+      workbench_(workbench),
+      blade_model_(new BladeListModel(workbench, this)),
+      run_model_(new RunTableModel(workbench, this)),
+      blades_(new QListView),
+      runs_(new QTableView),
+      title_(heading({})),
+      facts_(new QLabel),
+      note_(quiet_label({})),
+      glyph_(new EdgeGlyph),
+      add_run_(new QPushButton(tr("Add run"))),
+      edit_blade_(new QPushButton(tr("Edit blade"))),
+      edit_run_(new QPushButton(tr("Edit run"))),
+      to_bench_(new QPushButton(tr("Take to the bench"))),
+      edge_tab_(new QPushButton(tr("Edge"))),
+      runs_tab_(new QPushButton(tr("Runs"))),
+      duplicate_(new QPushButton(tr("Duplicate"))),
+      retire_(new QPushButton),
+      section_(new QPushButton(tr("Section"))),
+      page_(new BladePage(workbench)),
+      pages_(new QStackedWidget) {
   auto* add_blade = new QPushButton(tr("Add blade"));
   auto* every = new QPushButton(tr("All runs"));
   every->setObjectName(QStringLiteral("flat"));
@@ -60,7 +74,8 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
   header->setHighlightSections(false);
   header->setSectionResizeMode(QHeaderView::Fixed);
   const std::array<int, RunTableModel::column_count> widths{46, 54, 132, 76, 120, 76, 82, 84, 110};
-  for (int i = 0; i < RunTableModel::column_count; ++i) runs_->setColumnWidth(i, widths[std::size_t(i)]);
+  for (int i = 0; i < RunTableModel::column_count; ++i)
+    runs_->setColumnWidth(i, widths[std::size_t(i)]);
   header->setSectionResizeMode(RunTableModel::medium, QHeaderView::Stretch);
   facts_->setFont(font_of(15));
   facts_->setWordWrap(true);
@@ -130,15 +145,20 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
     std::string name;
     for (int i = 2; name.empty(); ++i) {
       const std::string trying = base + " (" + std::to_string(i) + ")";
-      if (std::none_of(trial.blades.begin(), trial.blades.end(), [&](const Blade& b) { return b.name == trying; })) name = trying;
+      if (std::none_of(trial.blades.begin(), trial.blades.end(),
+                       [&](const Blade& b) { return b.name == trying; }))
+        name = trying;
     }
     const auto index = std::size_t(blade_);
-    if (workbench_.edit([&](ProjectSession& session) { session.duplicate_blade(index, name); })) choose_blade(int(trial.blades.size()) - 1);
+    if (workbench_.edit([&](ProjectSession& session) { session.duplicate_blade(index, name); }))
+      choose_blade(int(trial.blades.size()) - 1);
   });
   connect(retire_, &QPushButton::clicked, this, [this] {
     if (blade_ < 0) return;
     const auto index = std::size_t(blade_);
-    workbench_.edit([&](ProjectSession& session) { session.set_retired(index, !session.trial().blades[index].retired); });
+    workbench_.edit([&](ProjectSession& session) {
+      session.set_retired(index, !session.trial().blades[index].retired);
+    });
   });
   connect(section_, &QPushButton::clicked, this, [this] { emit section_wanted(blade_); });
   connect(add_run_, &QPushButton::clicked, this, &RackView::start_run);
@@ -150,15 +170,17 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
     workbench_.choose_run(run_model_->run_at(runs_->currentIndex().row()));
     emit workbench_.station_wanted(Station::bench);
   });
-  connect(blades_->selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& now) {
-    if (now.isValid()) show_blade(now.row());
-  });
+  connect(blades_->selectionModel(), &QItemSelectionModel::currentChanged, this,
+          [this](const QModelIndex& now) {
+            if (now.isValid()) show_blade(now.row());
+          });
   connect(&workbench_, &Workbench::changed, this, &RackView::reload);
   connect(&workbench_, &Workbench::display_changed, this, &RackView::reload);
   const auto repaint_life = [this] {
     if (run_model_->rowCount())
-      emit run_model_->dataChanged(run_model_->index(0, RunTableModel::life),
-                                   run_model_->index(run_model_->rowCount() - 1, RunTableModel::life));
+      emit run_model_->dataChanged(
+          run_model_->index(0, RunTableModel::life),
+          run_model_->index(run_model_->rowCount() - 1, RunTableModel::life));
   };
   connect(&workbench_, &Workbench::fits_changed, this, repaint_life);
   connect(&workbench_, &Workbench::threshold_changed, this, repaint_life);
@@ -191,12 +213,17 @@ void RackView::show_blade(int index) {
     title_->setText(tr("All runs"));
     int done = 0;
     for (const auto& run : trial.runs) done += state_of(run) == RunState::done;
-    facts_->setText(trial.runs.empty()
-                        ? (workbench_.has_project() ? tr("No runs yet. A run is one sharpening of one blade, cut and read "
-                                                         "from fresh to blunt.")
-                                                    : tr("No project is open. Open one (Ctrl+O) or start a new one from the "
-                                                         "menu at the top left."))
-                        : tr("%1 blades, %2 runs, %3 done").arg(trial.blades.size()).arg(trial.runs.size()).arg(done));
+    facts_->setText(
+        trial.runs.empty()
+            ? (workbench_.has_project()
+                   ? tr("No runs yet. A run is one sharpening of one blade, cut and read "
+                        "from fresh to blunt.")
+                   : tr("No project is open. Open one (Ctrl+O) or start a new one from the "
+                        "menu at the top left."))
+            : tr("%1 blades, %2 runs, %3 done")
+                  .arg(trial.blades.size())
+                  .arg(trial.runs.size())
+                  .arg(done));
     note_->setText(trial.runs.empty() ? QString() : tr("Choose a blade to see its own runs."));
     glyph_->show_edge(std::nullopt, std::nullopt);
     glyph_->setVisible(false);
@@ -204,9 +231,11 @@ void RackView::show_blade(int index) {
     const Blade& blade = trial.blades[std::size_t(index)];
     const BladeTag& tag = blade_model_->tag(index);
     run_model_->show_blade(blade.name);
-    title_->setText(title_->fontMetrics().elidedText(tag.name, Qt::ElideRight, std::max(200, width() - 440)));
+    title_->setText(
+        title_->fontMetrics().elidedText(tag.name, Qt::ElideRight, std::max(200, width() - 440)));
     title_->setToolTip(tag.name);
-    facts_->setText(tag.steel + QStringLiteral(" · ") + tag.edge + QStringLiteral(" · ") + tag.state);
+    facts_->setText(tag.steel + QStringLiteral(" · ") + tag.edge + QStringLiteral(" · ") +
+                    tag.state);
     note_->setText(QString::fromStdString(blade.note));
     glyph_->setVisible(true);
     glyph_->show_edge(tag.geometry, tag.finish);
@@ -236,7 +265,9 @@ void RackView::start_blade() {
 void RackView::start_run() {
   if (workbench_.trial().blades.empty()) return;
   const auto index = std::size_t(std::max(0, blade_));
-  (new RunEditor(workbench_, std::nullopt, QString::fromStdString(workbench_.trial().blades[index].name), this))->show();
+  (new RunEditor(workbench_, std::nullopt,
+                 QString::fromStdString(workbench_.trial().blades[index].name), this))
+      ->show();
 }
 
 void RackView::edit_blade() {
@@ -246,7 +277,9 @@ void RackView::edit_blade() {
 void RackView::edit_run(const QModelIndex& row) {
   if (!row.isValid() || !workbench_.writable()) return;
   const auto index = std::size_t(run_model_->run_at(row.row()));
-  (new RunEditor(workbench_, index, QString::fromStdString(workbench_.trial().runs[index].facts.blade), this))->show();
+  (new RunEditor(workbench_, index,
+                 QString::fromStdString(workbench_.trial().runs[index].facts.blade), this))
+      ->show();
 }
 
 }  // namespace bq::ui

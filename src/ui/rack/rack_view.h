@@ -46,7 +46,8 @@ class RackView : public QWidget {
   QTableView* runs_;
   QLabel *title_, *facts_, *note_;
   EdgeGlyph* glyph_;
-  QPushButton *add_run_, *edit_blade_, *edit_run_, *to_bench_, *edge_tab_, *runs_tab_, *duplicate_, *retire_, *section_;
+  QPushButton *add_run_, *edit_blade_, *edit_run_, *to_bench_, *edge_tab_, *runs_tab_, *duplicate_,
+      *retire_, *section_;
   BladePage* page_;
   QStackedWidget* pages_;
   bool runs_wanted_ = false;

@@ -26,13 +26,24 @@ QLineEdit* field(const QString& name, const QString& hint = {}) {
 
 }  // namespace
 
-RunEditor::RunEditor(Workbench& workbench, std::optional<std::size_t> index, const QString& blade, QWidget* parent)
-    : QDialog(parent), workbench_(workbench), index_(index), name_(field(tr("Name of the run"))),
-      edge_left_(field(tr("Edge angle left"), tr("left"))), edge_right_(field(tr("Edge angle right"), tr("right, if it differs"))),
+RunEditor::RunEditor(Workbench& workbench, std::optional<std::size_t> index, const QString& blade,
+                     QWidget* parent)
+    : QDialog(parent),
+      workbench_(workbench),
+      index_(index),
+      name_(field(tr("Name of the run"))),
+      edge_left_(field(tr("Edge angle left"), tr("left"))),
+      edge_right_(field(tr("Edge angle right"), tr("right, if it differs"))),
       micro_left_(field(tr("Micro-bevel angle left"), tr("none"))),
       micro_right_(field(tr("Micro-bevel angle right"), tr("right, if it differs"))),
-      finish_(field(tr("Finish"), tr("µm"))), checkpoints_(field(tr("Checkpoints"))), block_(field(tr("Block"), tr("day or batch"))),
-      blade_(new QComboBox), medium_(new QComboBox), mode_(new QComboBox), each_(new QSpinBox), refusal_(new QLabel),
+      finish_(field(tr("Finish"), tr("µm"))),
+      checkpoints_(field(tr("Checkpoints"))),
+      block_(field(tr("Block"), tr("day or batch"))),
+      blade_(new QComboBox),
+      medium_(new QComboBox),
+      mode_(new QComboBox),
+      each_(new QSpinBox),
+      refusal_(new QLabel),
       glyph_(new EdgeGlyph) {
   setAttribute(Qt::WA_DeleteOnClose);
   setModal(true);  // what is edited must not change underneath
@@ -40,7 +51,8 @@ RunEditor::RunEditor(Workbench& workbench, std::optional<std::size_t> index, con
   setMinimumWidth(620);
   const Trial& trial = workbench_.trial();
   for (const auto& b : trial.blades)
-    if (!b.retired || b.name == blade.toStdString()) blade_->addItem(QString::fromStdString(b.name));
+    if (!b.retired || b.name == blade.toStdString())
+      blade_->addItem(QString::fromStdString(b.name));
   std::set<std::string> media;
   for (const auto& run : trial.runs)
     if (!run.facts.medium.empty()) media.insert(run.facts.medium);
@@ -86,7 +98,8 @@ RunEditor::RunEditor(Workbench& workbench, std::optional<std::size_t> index, con
   refusal_->setMinimumHeight(34);
   grid->addWidget(refusal_, row++, 0, 1, 4);
   auto* buttons = new QDialogButtonBox;
-  auto* good = buttons->addButton(index ? tr("Keep changes") : tr("Add run"), QDialogButtonBox::AcceptRole);
+  auto* good =
+      buttons->addButton(index ? tr("Keep changes") : tr("Add run"), QDialogButtonBox::AcceptRole);
   good->setObjectName(QStringLiteral("primary"));
   buttons->addButton(tr("Cancel"), QDialogButtonBox::RejectRole);
   grid->addWidget(buttons, row, 0, 1, 4);
@@ -109,7 +122,8 @@ RunEditor::RunEditor(Workbench& workbench, std::optional<std::size_t> index, con
     }
     fill(fresh);
   }
-  for (auto* edit : {name_, edge_left_, edge_right_, micro_left_, micro_right_, finish_, checkpoints_, block_})
+  for (auto* edit :
+       {name_, edge_left_, edge_right_, micro_left_, micro_right_, finish_, checkpoints_, block_})
     connect(edit, &QLineEdit::textChanged, this, &RunEditor::read);
   connect(buttons, &QDialogButtonBox::accepted, this, &RunEditor::keep);
   connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
@@ -124,12 +138,15 @@ void RunEditor::fill(const Run& run) {
   name_->setText(QString::fromStdString(run.facts.name));
   blade_->setCurrentText(QString::fromStdString(run.facts.blade));
   medium_->setCurrentText(QString::fromStdString(run.facts.medium));
-  if (run.facts.cut_mode) mode_->setCurrentText(QString::fromUtf8(name_of(*run.facts.cut_mode).data()));
+  if (run.facts.cut_mode)
+    mode_->setCurrentText(QString::fromUtf8(name_of(*run.facts.cut_mode).data()));
   block_->setText(QString::fromStdString(run.facts.block));
   checkpoints_->setText(QString::fromStdString(print_checkpoints(run.plan.checkpoints)));
   each_->setValue(run.plan.readings_each);
   finish_before_ = run.facts.finish;
-  if (run.facts.finish) finish_->setText(QString::fromStdString(print_finish(*run.facts.finish)).remove(QStringLiteral(" µm")));
+  if (run.facts.finish)
+    finish_->setText(
+        QString::fromStdString(print_finish(*run.facts.finish)).remove(QStringLiteral(" µm")));
   if (!run.facts.geometry) return;
   const auto& edge = run.facts.geometry->edge();
   edge_left_->setText(number(edge.left_deg));
@@ -144,7 +161,9 @@ std::optional<double> RunEditor::angle(QLineEdit* field, QString& why) const {
   if (field->text().trimmed().isEmpty()) return std::nullopt;
   const auto parsed = parse_angle(field->text().trimmed().toStdString(), AngleConvention::per_side);
   if (parsed) return *parsed;
-  if (why.isEmpty()) why = field->accessibleName() + QStringLiteral(": ") + QString::fromStdString(parsed.refusal().reason);
+  if (why.isEmpty())
+    why = field->accessibleName() + QStringLiteral(": ") +
+          QString::fromStdString(parsed.refusal().reason);
   return std::nullopt;
 }
 
@@ -165,24 +184,31 @@ void RunEditor::read() {
     std::optional<BevelAngles> micro;
     if (micro_left) micro = BevelAngles{*micro_left, micro_right.value_or(*micro_left)};
     const auto made = EdgeGeometry::make(edge, micro);
-    if (made) facts.geometry = *made;
-    else if (why.isEmpty()) why = QString::fromStdString(made.refusal().reason);
+    if (made)
+      facts.geometry = *made;
+    else if (why.isEmpty())
+      why = QString::fromStdString(made.refusal().reason);
   } else if ((right || micro_left || micro_right) && why.isEmpty()) {
     why = tr("Give the left edge angle too; where one number is given it holds for both sides.");
   }
   if (const QString text = finish_->text().trimmed(); !text.isEmpty()) {
     const auto um = parse_number(text.toStdString());
-    if (finish_before_ && text == QString::fromStdString(print_finish(*finish_before_)).remove(QStringLiteral(" µm")))
+    if (finish_before_ &&
+        text == QString::fromStdString(print_finish(*finish_before_)).remove(QStringLiteral(" µm")))
       facts.finish = finish_before_;
-    else if (um && *um > 0) facts.finish = Finish::both(*um);
-    else if (why.isEmpty()) why = tr("The finish is the abrasive's particle size in µm, above 0.");
+    else if (um && *um > 0)
+      facts.finish = Finish::both(*um);
+    else if (why.isEmpty())
+      why = tr("The finish is the abrasive's particle size in µm, above 0.");
   }
   facts.medium = medium_->currentText().trimmed().toStdString();
   facts.cut_mode = parse_cut_mode(mode_->currentText().toStdString());
   facts.block = block_->text().trimmed().toStdString();
   const auto checkpoints = parse_checkpoints(checkpoints_->text().toStdString());
-  if (checkpoints) run.plan.checkpoints = *checkpoints;
-  else if (why.isEmpty()) why = QString::fromStdString(checkpoints.refusal().reason);
+  if (checkpoints)
+    run.plan.checkpoints = *checkpoints;
+  else if (why.isEmpty())
+    why = QString::fromStdString(checkpoints.refusal().reason);
   run.plan.readings_each = each_->value();
   if (index_) facts.factors = workbench_.trial().runs[*index_].facts.factors;
   glyph_->show_edge(facts.geometry, facts.finish);
@@ -194,8 +220,10 @@ void RunEditor::keep() {
   read();
   if (!read_) return;
   const bool kept = workbench_.edit([&](ProjectSession& session) {
-    if (index_) session.update_run(*index_, read_->facts, read_->plan);
-    else session.add_run(*read_);
+    if (index_)
+      session.update_run(*index_, read_->facts, read_->plan);
+    else
+      session.add_run(*read_);
   });
   if (!kept) return;
   if (!index_) workbench_.choose_run(int(workbench_.trial().runs.size()) - 1);

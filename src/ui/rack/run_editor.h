@@ -20,7 +20,8 @@ class Workbench;
 class RunEditor : public QDialog {
   Q_OBJECT
  public:
-  RunEditor(Workbench& workbench, std::optional<std::size_t> index, const QString& blade, QWidget* parent);
+  RunEditor(Workbench& workbench, std::optional<std::size_t> index, const QString& blade,
+            QWidget* parent);
 
  private:
   void read();
@@ -29,12 +30,13 @@ class RunEditor : public QDialog {
   std::optional<double> angle(QLineEdit* field, QString& why) const;
   Workbench& workbench_;
   std::optional<std::size_t> index_;
-  QLineEdit *name_, *edge_left_, *edge_right_, *micro_left_, *micro_right_, *finish_, *checkpoints_, *block_;
+  QLineEdit *name_, *edge_left_, *edge_right_, *micro_left_, *micro_right_, *finish_, *checkpoints_,
+      *block_;
   QComboBox *blade_, *medium_, *mode_;
   QSpinBox* each_;
   QLabel* refusal_;
   EdgeGlyph* glyph_;
-  std::optional<Run> read_;  ///< what the fields say, when all can be read
+  std::optional<Run> read_;              ///< what the fields say, when all can be read
   std::optional<Finish> finish_before_;  ///< sides that differ are kept unless the field is changed
 };
 

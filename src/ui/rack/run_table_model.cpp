@@ -24,8 +24,12 @@ void RunTableModel::reload() {
   endResetModel();
 }
 
-int RunTableModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : int(rows_.size()); }
-int RunTableModel::columnCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : column_count; }
+int RunTableModel::rowCount(const QModelIndex& parent) const {
+  return parent.isValid() ? 0 : int(rows_.size());
+}
+int RunTableModel::columnCount(const QModelIndex& parent) const {
+  return parent.isValid() ? 0 : column_count;
+}
 
 const RunFacts& RunTableModel::facts(int row) const {
   return workbench_.trial().runs[std::size_t(rows_[std::size_t(row)])].facts;
@@ -34,24 +38,35 @@ const RunFacts& RunTableModel::facts(int row) const {
 QString RunTableModel::text(const Run& run, std::size_t index, int column) const {
   const RunFacts& f = run.facts;
   switch (column) {
-    case name: return QString::fromStdString(f.name);
-    case edge: return f.geometry ? QString::fromStdString(print_geometry_short(*f.geometry, workbench_.display().angles)) : tr("not given");
-    case finish: return f.finish ? QString::fromStdString(print_finish(*f.finish)) : QString();
-    case medium: return QString::fromStdString(f.medium);
-    case state: return QString::fromUtf8(name_of(state_of(run)).data());
-    case readings: return QString::number(run.readings.size());
+    case name:
+      return QString::fromStdString(f.name);
+    case edge:
+      return f.geometry ? QString::fromStdString(
+                              print_geometry_short(*f.geometry, workbench_.display().angles))
+                        : tr("not given");
+    case finish:
+      return f.finish ? QString::fromStdString(print_finish(*f.finish)) : QString();
+    case medium:
+      return QString::fromStdString(f.medium);
+    case state:
+      return QString::fromUtf8(name_of(state_of(run)).data());
+    case readings:
+      return QString::number(run.readings.size());
     case last:
       if (run.readings.empty()) return {};
-      return workbench_.print_value(convert(run.readings.back().value, run.readings.back().unit, workbench_.trial().unit()));
+      return workbench_.print_value(
+          convert(run.readings.back().value, run.readings.back().unit, workbench_.trial().unit()));
     case life: {
       const auto fits = workbench_.fits();
       const auto threshold = workbench_.threshold();
       if (index >= fits->size() || !threshold || run.readings.empty()) return {};
       const RunFit& fit = (*fits)[index];
       if (!fit.curve) return tr("not enough");
-      return QString::fromStdString(cuts_short(cuts_to_threshold(fit.curve->fit, fit.table, *threshold)));
+      return QString::fromStdString(
+          cuts_short(cuts_to_threshold(fit.curve->fit, fit.table, *threshold)));
     }
-    default: return {};
+    default:
+      return {};
   }
 }
 
@@ -63,7 +78,8 @@ QVariant RunTableModel::data(const QModelIndex& index, int role) const {
   const bool number = index.column() >= readings;
   if (role == Qt::DisplayRole) return text(run, run_index, index.column());
   if (role == Qt::TextAlignmentRole)
-    return QVariant(Qt::AlignVCenter | (number || index.column() == finish ? Qt::AlignRight : Qt::AlignLeft));
+    return QVariant(Qt::AlignVCenter |
+                    (number || index.column() == finish ? Qt::AlignRight : Qt::AlignLeft));
   if (role == Qt::ToolTipRole) {
     const auto fits = workbench_.fits();
     if (run_index < fits->size()) {
@@ -78,22 +94,33 @@ QVariant RunTableModel::data(const QModelIndex& index, int role) const {
 QVariant RunTableModel::headerData(int section, Qt::Orientation orientation, int role) const {
   if (orientation != Qt::Horizontal) return {};
   if (role == Qt::TextAlignmentRole)
-    return QVariant(Qt::AlignVCenter | (section >= readings || section == finish ? Qt::AlignRight : Qt::AlignLeft));
+    return QVariant(Qt::AlignVCenter |
+                    (section >= readings || section == finish ? Qt::AlignRight : Qt::AlignLeft));
   if (role != Qt::DisplayRole) return {};
   switch (section) {
-    case name: return tr("Run");
-    case edge: return tr("Edge, %1").arg(QString::fromUtf8(name_of(workbench_.display().angles).data()));
-    case finish: return tr("Finish");
-    case medium: return tr("Medium");
-    case state: return tr("State");
-    case readings: return tr("Readings");
-    case last: return tr("Last");
-    case life: return tr("Cuts to limit");
-    default: return {};
+    case name:
+      return tr("Run");
+    case edge:
+      return tr("Edge, %1").arg(QString::fromUtf8(name_of(workbench_.display().angles).data()));
+    case finish:
+      return tr("Finish");
+    case medium:
+      return tr("Medium");
+    case state:
+      return tr("State");
+    case readings:
+      return tr("Readings");
+    case last:
+      return tr("Last");
+    case life:
+      return tr("Cuts to limit");
+    default:
+      return {};
   }
 }
 
-void GlyphDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const {
+void GlyphDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option,
+                          const QModelIndex& index) const {
   if (option.state & QStyle::State_Selected) painter->fillRect(option.rect, theme().chosen);
   const auto& facts = static_cast<const RunTableModel*>(index.model())->facts(index.row());
   if (!facts.geometry) return;

@@ -15,21 +15,35 @@
 namespace bq::ui {
 
 GaugePage::GaugePage(Workbench& workbench, SectionModel& model, QWidget* parent)
-    : HelperPage(workbench, model, tr("Gauge log"), tr("Never look into a beam gauge. Cover an edge that stays in a clamp."), parent),
-      value_(new QLineEdit), side_(new QComboBox), at_(new QDoubleSpinBox), taper_(new QDoubleSpinBox), limit_(new QDoubleSpinBox),
-      zero_(new QPushButton(tr("Zero"))), reading_(new QPushButton(tr("Reading"))), check_(new QPushButton(tr("Zero again"))), turn_(new QPushButton(tr("Turned over"))),
-      back_(new QPushButton(tr("Take back"))), clear_(new QPushButton(tr("Start anew"))), store_(new QPushButton), table_(new QTableWidget),
-      say_(quiet_label({})), summary_(new QLabel) {
+    : HelperPage(workbench, model, tr("Gauge log"),
+                 tr("Never look into a beam gauge. Cover an edge that stays in a clamp."), parent),
+      value_(new QLineEdit),
+      side_(new QComboBox),
+      at_(new QDoubleSpinBox),
+      taper_(new QDoubleSpinBox),
+      limit_(new QDoubleSpinBox),
+      zero_(new QPushButton(tr("Zero"))),
+      reading_(new QPushButton(tr("Reading"))),
+      check_(new QPushButton(tr("Zero again"))),
+      turn_(new QPushButton(tr("Turned over"))),
+      back_(new QPushButton(tr("Take back"))),
+      clear_(new QPushButton(tr("Start anew"))),
+      store_(new QPushButton),
+      table_(new QTableWidget),
+      say_(quiet_label({})),
+      summary_(new QLabel) {
   value_->setPlaceholderText(tr("gauge shows, °"));
   value_->setAccessibleName(tr("Angle the gauge shows"));
   side_->addItems({tr("left"), tr("right")});
   side_->setAccessibleName(tr("Side that is read"));
-  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step, const QString& suffix, const QString& name) {
+  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step,
+                          const QString& suffix, const QString& name) {
     set_up_number(box, least, most, decimals, step, suffix, name);
     box->setKeyboardTracking(false);
   };
   set_up(at_, 0, 2000, 0, 5, tr(" mm"), tr("Place, from the heel"));
-  set_up(taper_, 0, 20, 1, 0.1, QStringLiteral("°"), tr("Lean of the face the gauge was zeroed on, per side"));
+  set_up(taper_, 0, 20, 1, 0.1, QStringLiteral("°"),
+         tr("Lean of the face the gauge was zeroed on, per side"));
   set_up(limit_, 0, 5, 2, 0.05, QStringLiteral("°"), tr("Drift of the zero that voids readings"));
   auto* grid = new QGridLayout;
   grid->setHorizontalSpacing(6);
@@ -40,7 +54,9 @@ GaugePage::GaugePage(Workbench& workbench, SectionModel& model, QWidget* parent)
   grid->addWidget(reading_, 1, 1);
   grid->addWidget(check_, 1, 2);
   grid->addWidget(turn_, 1, 3);
-  turn_->setToolTip(tr("The blade is turned over in the clamp: read both sides again, and the clamp's tilt is told from the edge"));
+  turn_->setToolTip(
+      tr("The blade is turned over in the clamp: read both sides again, and the clamp's tilt is "
+         "told from the edge"));
   auto* limits = new QHBoxLayout;
   limits->addWidget(quiet_label(tr("face leans")));
   limits->addWidget(taper_);
@@ -73,7 +89,9 @@ GaugePage::GaugePage(Workbench& workbench, SectionModel& model, QWidget* parent)
   connect(reading_, &QPushButton::clicked, this, [this] { add(GaugeEntry::Kind::reading); });
   connect(check_, &QPushButton::clicked, this, [this] { add(GaugeEntry::Kind::zero_check); });
   connect(turn_, &QPushButton::clicked, this, [this] { add(GaugeEntry::Kind::turned); });
-  connect(value_, &QLineEdit::returnPressed, this, [this] { add(log_.entries.empty() ? GaugeEntry::Kind::zero : GaugeEntry::Kind::reading); });
+  connect(value_, &QLineEdit::returnPressed, this, [this] {
+    add(log_.entries.empty() ? GaugeEntry::Kind::zero : GaugeEntry::Kind::reading);
+  });
   connect(back_, &QPushButton::clicked, this, [this] {
     if (log_.entries.empty()) return;
     log_.entries.pop_back();
@@ -117,7 +135,8 @@ void GaugePage::add(GaugeEntry::Kind kind) {
   const QString typed = value_->text().trimmed().remove(QChar(0xb0));
   const bool zero = kind != GaugeEntry::Kind::reading;
   const bool turn = kind == GaugeEntry::Kind::turned;
-  const auto number = parse_number((turn || (zero && typed.isEmpty()) ? QStringLiteral("0") : typed).toStdString());
+  const auto number =
+      parse_number((turn || (zero && typed.isEmpty()) ? QStringLiteral("0") : typed).toStdString());
   if (!number) {
     say_->setText(tr("Not kept: \"%1\" is not a number.").arg(typed));
     return;
@@ -125,7 +144,9 @@ void GaugePage::add(GaugeEntry::Kind kind) {
   GaugeLogFile trying = log_;
   trying.entries.push_back({kind, EdgeSide(side_->currentIndex()), at_->value(), *number});
   if (const auto log = evaluate_gauge_log(trying.entries, trying.options); !log) {
-    say_->setText(tr("Not kept: %1.").arg(QString::fromStdString(log.refusal().reason).section(QStringLiteral(": "), 1)));
+    say_->setText(
+        tr("Not kept: %1.")
+            .arg(QString::fromStdString(log.refusal().reason).section(QStringLiteral(": "), 1)));
     return;
   }
   std::swap(log_, trying);
@@ -137,9 +158,12 @@ void GaugePage::add(GaugeEntry::Kind kind) {
   }
   value_->clear();
   value_->setFocus();
-  workbench().when_kept([self = QPointer(this), said = turn ? tr("Turned over: read both sides again.") : zero ? tr("Zero kept.") : tr("Reading kept.")] {
-    if (self) self->say_->setText(said);
-  });
+  workbench().when_kept(
+      [self = QPointer(this), said = turn   ? tr("Turned over: read both sides again.")
+                                     : zero ? tr("Zero kept.")
+                                            : tr("Reading kept.")] {
+        if (self) self->say_->setText(said);
+      });
 }
 
 void GaugePage::refresh() {
@@ -150,20 +174,26 @@ void GaugePage::refresh() {
     const GaugeEntry& entry = log_.entries[std::size_t(row)];
     QString what, angle, state;
     if (entry.kind == GaugeEntry::Kind::reading) {
-      what = tr("%1, %2 mm").arg(entry.side == EdgeSide::left ? tr("left") : tr("right")).arg(entry.station_mm, 0, 'f', 0);
+      what = tr("%1, %2 mm")
+                 .arg(entry.side == EdgeSide::left ? tr("left") : tr("right"))
+                 .arg(entry.station_mm, 0, 'f', 0);
       if (log) {
         const GaugeReading& r = log->readings[std::size_t(reading++)];
         angle = angle_text(r.angle_deg);
         state = r.voided ? tr("void") : r.unchecked ? tr("not checked") : tr("good");
       }
     } else {
-      what = entry.kind == GaugeEntry::Kind::zero ? tr("zero") : entry.kind == GaugeEntry::Kind::turned ? tr("turned over") : tr("zero again");
+      what = entry.kind == GaugeEntry::Kind::zero     ? tr("zero")
+             : entry.kind == GaugeEntry::Kind::turned ? tr("turned over")
+                                                      : tr("zero again");
       if (log && entry.kind == GaugeEntry::Kind::zero_check) {
         const auto& drift = log->drifts[std::size_t(check++)];
         state = tr("drift %1°").arg(drift.drift_deg, 0, 'f', 2);
       }
     }
-    const QString shown = entry.kind == GaugeEntry::Kind::turned ? QString() : QString::number(entry.angle_deg, 'f', 1) + QChar(0xb0);
+    const QString shown = entry.kind == GaugeEntry::Kind::turned
+                              ? QString()
+                              : QString::number(entry.angle_deg, 'f', 1) + QChar(0xb0);
     const QString cells[] = {what, shown, angle, state};
     for (int column = 0; column < 4; ++column) {
       auto* item = new QTableWidgetItem(cells[column]);
@@ -174,26 +204,39 @@ void GaugePage::refresh() {
   table_->scrollToBottom();
   int good = 0, voided = 0, open = 0;
   if (log)
-    for (const auto& r : log->readings) good += !r.voided, voided += r.voided, open += r.unchecked;
+    for (const auto& r : log->readings) {
+      good += !r.voided;
+      voided += r.voided;
+      open += r.unchecked;
+    }
   QString text;
   if (log && (log->left || log->right)) {
     const auto side = [&](const char* name, const std::optional<SideSummary>& s) {
       if (!s) return tr("%1 not read").arg(QString::fromUtf8(name));
-      return QStringLiteral("%1 %2 %3%4").arg(QString::fromUtf8(name), angle_text(s->mean_deg, 2), convention_text(), s->sd_deg ? tr(" (SD %1)").arg(angle_text(*s->sd_deg, 2)) : QString());
+      return QStringLiteral("%1 %2 %3%4")
+          .arg(QString::fromUtf8(name), angle_text(s->mean_deg, 2), convention_text(),
+               s->sd_deg ? tr(" (SD %1)").arg(angle_text(*s->sd_deg, 2)) : QString());
     };
     text = side("Left", log->left) + ", " + side("right", log->right) + ".";
-    if (log->left_minus_right_deg) text += tr(" Left less right %1°.").arg(*log->left_minus_right_deg, 0, 'f', 2);
+    if (log->left_minus_right_deg)
+      text += tr(" Left less right %1°.").arg(*log->left_minus_right_deg, 0, 'f', 2);
     if (log->tilt)
-      text += tr(" The clamp tilts by %1°; the edge itself is %2° steeper on the %3.").arg(std::abs(log->tilt->tilt_deg), 0, 'f', 2)
-                  .arg(std::abs(log->tilt->edge_difference_deg), 0, 'f', 2).arg(log->tilt->edge_difference_deg > 0 ? tr("left") : tr("right"));
+      text += tr(" The clamp tilts by %1°; the edge itself is %2° steeper on the %3.")
+                  .arg(std::abs(log->tilt->tilt_deg), 0, 'f', 2)
+                  .arg(std::abs(log->tilt->edge_difference_deg), 0, 'f', 2)
+                  .arg(log->tilt->edge_difference_deg > 0 ? tr("left") : tr("right"));
     if (voided) text += tr(" %1 void by drift, kept in the log.").arg(voided);
   }
   if (open) text += tr(" Look at the zero again before you store.");
-  summary_->setText(text.isEmpty() ? tr("Zero the gauge on the reference face, read both sides at the stations, then look at the zero again. Turn the blade "
-                                        "over in the clamp and read again to tell the clamp's tilt from the edge.")
-                                   : text);
+  summary_->setText(
+      text.isEmpty()
+          ? tr("Zero the gauge on the reference face, read both sides at the stations, then look "
+               "at the zero again. Turn the blade "
+               "over in the clamp and read again to tell the clamp's tilt from the edge.")
+          : text);
   const bool possible = blade() && workbench().writable();
-  for (QWidget* part : {static_cast<QWidget*>(value_), static_cast<QWidget*>(zero_)}) part->setEnabled(possible);
+  for (QWidget* part : {static_cast<QWidget*>(value_), static_cast<QWidget*>(zero_)})
+    part->setEnabled(possible);
   reading_->setEnabled(possible && !log_.entries.empty());
   check_->setEnabled(possible && !log_.entries.empty());
   turn_->setEnabled(possible && !log_.entries.empty());
@@ -210,10 +253,14 @@ void GaugePage::store() {
   for (const auto& r : log->readings)
     if (!r.voided) records.push_back(AngleRecord{r.side, r.station_mm, r.angle_deg, 0, "gauge"});
   const int index = model().blade();
-  if (workbench().edit([&](ProjectSession& session) { session.add_records(std::size_t(index), records, "gauge readings"); })) {
+  if (workbench().edit([&](ProjectSession& session) {
+        session.add_records(std::size_t(index), records, "gauge readings");
+      })) {
     log_.entries.clear();
     keep_now("a new gauge log");
-    workbench().told(tr("%1 angles were stored for %2.").arg(records.size()).arg(QString::fromStdString(blade()->name)));
+    workbench().told(tr("%1 angles were stored for %2.")
+                         .arg(records.size())
+                         .arg(QString::fromStdString(blade()->name)));
   }
 }
 

@@ -17,10 +17,18 @@
 namespace bq::ui {
 
 GrindList::GrindList(Workbench& workbench, SectionModel& model, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), model_(model), list_(new QVBoxLayout), start_(new QComboBox), stock_(new QDoubleSpinBox), height_(new QDoubleSpinBox),
-      apex_(new QDoubleSpinBox), stock_label_(quiet_label(tr("stock thick"))),
+    : QWidget(parent),
+      workbench_(workbench),
+      model_(model),
+      list_(new QVBoxLayout),
+      start_(new QComboBox),
+      stock_(new QDoubleSpinBox),
+      height_(new QDoubleSpinBox),
+      apex_(new QDoubleSpinBox),
+      stock_label_(quiet_label(tr("stock thick"))),
       height_label_(quiet_label(tr("blade high"))) {
-  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step, const QString& suffix, const QString& name) {
+  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step,
+                          const QString& suffix, const QString& name) {
     set_up_number(box, least, most, decimals, step, suffix, name);
     connect(box, &QDoubleSpinBox::valueChanged, this, [this] { change_blank(false); });
     connect(box, &QDoubleSpinBox::editingFinished, this, [this] { change_blank(true); });
@@ -39,7 +47,9 @@ GrindList::GrindList(Workbench& workbench, SectionModel& model, QWidget* parent)
   for (int i = 0; i < 4; ++i) blank->setColumnStretch(i, i == 0 ? 5 : 4);
   connect(start_, &QComboBox::activated, this, &GrindList::start_from);
   int column_at = 1;
-  for (const auto& [label, box] : {std::pair<QLabel*, QWidget*>(stock_label_, stock_), {height_label_, height_}, {apex_label, apex_}}) {
+  for (const auto& [label, box] : {std::pair<QLabel*, QWidget*>(stock_label_, stock_),
+                                   {height_label_, height_},
+                                   {apex_label, apex_}}) {
     blank->addWidget(label, 0, column_at);
     blank->addWidget(box, 1, column_at++);
   }
@@ -68,7 +78,8 @@ GrindList::GrindList(Workbench& workbench, SectionModel& model, QWidget* parent)
     if (plan.grinds.empty()) {
       grind.angle_deg = 15;
     } else {  // a micro-bevel a little steeper is what most often comes next
-      grind.angle_deg = std::min(plan.grinds.back().to_deg.value_or(plan.grinds.back().angle_deg) + 4, 70.0);
+      grind.angle_deg =
+          std::min(plan.grinds.back().to_deg.value_or(plan.grinds.back().angle_deg) + 4, 70.0);
       grind.until = UntilFacet{60};
     }
     plan.grinds.push_back(grind);
@@ -77,7 +88,8 @@ GrindList::GrindList(Workbench& workbench, SectionModel& model, QWidget* parent)
   connect(&model_, &SectionModel::plan_changed, this, &GrindList::refresh);
   connect(&model_, &SectionModel::blade_changed, this, &GrindList::refresh);
   connect(&model_, &SectionModel::study_changed, this, [this] {
-    for (std::size_t i = 0; i < rows_.size(); ++i) rows_[i]->show_trouble(model_.refused_grind() == int(i));
+    for (std::size_t i = 0; i < rows_.size(); ++i)
+      rows_[i]->show_trouble(model_.refused_grind() == int(i));
   });
   connect(&workbench_, &Workbench::changed, this, &GrindList::refresh_starts);
   connect(&workbench_, &Workbench::display_changed, this, &GrindList::refresh);
@@ -91,7 +103,8 @@ void GrindList::refresh() {
   show_value(height_, plan.height_mm);
   show_value(apex_, plan.apex_um);
   const bool measured = !plan.profile.empty();
-  for (QWidget* part : {static_cast<QWidget*>(stock_), static_cast<QWidget*>(height_), static_cast<QWidget*>(stock_label_), static_cast<QWidget*>(height_label_)})
+  for (QWidget* part : {static_cast<QWidget*>(stock_), static_cast<QWidget*>(height_),
+                        static_cast<QWidget*>(stock_label_), static_cast<QWidget*>(height_label_)})
     part->setVisible(!measured);
   while (rows_.size() > plan.grinds.size()) {
     rows_.back()->hide();
@@ -120,7 +133,8 @@ void GrindList::refresh() {
     list_->addWidget(row);
     rows_.push_back(row);
   }
-  for (std::size_t i = 0; i < rows_.size(); ++i) rows_[i]->show_grind(plan.grinds[i], workbench_.display().angles);
+  for (std::size_t i = 0; i < rows_.size(); ++i)
+    rows_[i]->show_grind(plan.grinds[i], workbench_.display().angles);
   refresh_starts();
   setEnabled(model_.blade() >= 0 && workbench_.writable());
   filling_ = false;
@@ -150,13 +164,14 @@ void GrindList::start_from(int index) {
     plan.apex_um = 0;
   } else {
     auto* dialog = new ProfileDialog(plan.profile, this);
-    connect(dialog, &ProfileDialog::kept, this, [this](const std::vector<MeasuredThickness>& profile) {
-      SectionPlan typed = model_.plan();
-      typed.profile = profile;
-      typed.grinds.clear();
-      typed.apex_um = 0;
-      model_.set_plan(typed, true);
-    });
+    connect(dialog, &ProfileDialog::kept, this,
+            [this](const std::vector<MeasuredThickness>& profile) {
+              SectionPlan typed = model_.plan();
+              typed.profile = profile;
+              typed.grinds.clear();
+              typed.apex_um = 0;
+              model_.set_plan(typed, true);
+            });
     connect(dialog, &QDialog::finished, this, &GrindList::refresh_starts);
     dialog->show();
     return;

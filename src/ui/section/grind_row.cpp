@@ -28,7 +28,8 @@ double amount_of(const GrindUntil& until) {
   return std::visit(Amount{}, until);
 }
 
-QDoubleSpinBox* number_box(double least, double most, int decimals, double step, const QString& name) {
+QDoubleSpinBox* number_box(double least, double most, int decimals, double step,
+                           const QString& name) {
   auto* box = new QDoubleSpinBox;
   set_up_number(box, least, most, decimals, step, {}, name);
   return box;
@@ -37,11 +38,19 @@ QDoubleSpinBox* number_box(double least, double most, int decimals, double step,
 }  // namespace
 
 GrindRow::GrindRow(int index, QWidget* parent)
-    : QFrame(parent), index_(index), grip_(new QLabel), shape_(new QComboBox), side_(new QComboBox), until_(new QComboBox),
+    : QFrame(parent),
+      index_(index),
+      grip_(new QLabel),
+      shape_(new QComboBox),
+      side_(new QComboBox),
+      until_(new QComboBox),
       angle_(number_box(0.1, 79.9, 1, 0.5, tr("Angle of grind %1").arg(index + 1))),
       right_(number_box(0.1, 79.9, 1, 0.5, tr("Right side's angle of grind %1").arg(index + 1))),
-      extra_(number_box(0.1, 1000, 1, 1, tr("Radius or angle at the apex of grind %1").arg(index + 1))),
-      amount_(number_box(0.0001, 100000, 3, 0.1, tr("Size at which grind %1 stops").arg(index + 1))), remove_(new QToolButton) {
+      extra_(number_box(0.1, 1000, 1, 1,
+                        tr("Radius or angle at the apex of grind %1").arg(index + 1))),
+      amount_(
+          number_box(0.0001, 100000, 3, 0.1, tr("Size at which grind %1 stops").arg(index + 1))),
+      remove_(new QToolButton) {
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(tr("Grind %1").arg(index + 1));
   grip_->setFixedWidth(26);
@@ -54,10 +63,12 @@ GrindRow::GrindRow(int index, QWidget* parent)
   shape_->setAccessibleName(tr("Shape of grind %1").arg(index + 1));
   side_->addItems({tr("both"), tr("left"), tr("right"), tr("unlike")});
   side_->setAccessibleName(tr("Side of grind %1").arg(index + 1));
-  until_->addItems({tr("until the apex"), tr("until left thick"), tr("until facet wide"), tr("by depth"), tr("meeting the edge at")});
+  until_->addItems({tr("until the apex"), tr("until left thick"), tr("until facet wide"),
+                    tr("by depth"), tr("meeting the edge at")});
   until_->setAccessibleName(tr("When grind %1 stops").arg(index + 1));
   // The columns share the width; what is in them does not ask for more.
-  for (auto* box : {shape_, side_, until_}) box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+  for (auto* box : {shape_, side_, until_})
+    box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   remove_->setText(QChar(0x00d7));
   remove_->setAutoRaise(true);
   remove_->setToolTip(tr("Take this grind out"));
@@ -102,7 +113,9 @@ void GrindRow::arrange() {
   amount_->setVisible(until_->currentIndex() != at_apex);
   const int factor = convention_ == AngleConvention::inclusive ? 2 : 1;
   const bool doubled = factor == 2 && side_->currentIndex() == 0;
-  angle_->setSuffix(doubled ? tr("° incl.") : side_->currentIndex() == 3 ? tr("° left") : tr("° per side"));
+  angle_->setSuffix(doubled                      ? tr("° incl.")
+                    : side_->currentIndex() == 3 ? tr("° left")
+                                                 : tr("° per side"));
   right_->setSuffix(tr("° right"));
   angle_->setRange(0.1, doubled ? 159.8 : 79.9);
   if (hollow) {
@@ -135,7 +148,8 @@ void GrindRow::show_grind(const Grind& grind, AngleConvention convention) {
   show_value(angle_, doubled ? 2 * grind.angle_deg : grind.angle_deg);
   show_value(right_, grind.angle_right_deg.value_or(grind.angle_deg));
   if (grind.shape == GrindShape::hollow) show_value(extra_, grind.radius_mm.value_or(125));
-  if (grind.shape == GrindShape::convex) show_value(extra_, grind.to_deg.value_or(grind.angle_deg + 5));
+  if (grind.shape == GrindShape::convex)
+    show_value(extra_, grind.to_deg.value_or(grind.angle_deg + 5));
   show_value(amount_, amount_of(grind.until));
   filling_ = false;
 }
@@ -148,20 +162,36 @@ Grind GrindRow::grind_shown() const {
   const bool doubled = convention_ == AngleConvention::inclusive && side_->currentIndex() == 0;
   const double factor = doubled ? 2 : 1;
   out.angle_deg = value_of(angle_, factor * grind_.angle_deg) / factor;
-  if (unlike) out.angle_right_deg = value_of(right_, grind_.angle_right_deg.value_or(grind_.angle_deg));
-  if (out.shape == GrindShape::hollow) out.radius_mm = grind_.shape == out.shape ? value_of(extra_, grind_.radius_mm.value_or(125)) : 125;
+  if (unlike)
+    out.angle_right_deg = value_of(right_, grind_.angle_right_deg.value_or(grind_.angle_deg));
+  if (out.shape == GrindShape::hollow)
+    out.radius_mm =
+        grind_.shape == out.shape ? value_of(extra_, grind_.radius_mm.value_or(125)) : 125;
   if (out.shape == GrindShape::convex) {
-    out.to_deg = grind_.shape == out.shape && grind_.to_deg ? value_of(extra_, *grind_.to_deg) : out.angle_deg + 5;
-    if (grind_.shape == GrindShape::convex && !grind_.to_deg) out.radius_mm = grind_.radius_mm, out.to_deg.reset();
+    out.to_deg = grind_.shape == out.shape && grind_.to_deg ? value_of(extra_, *grind_.to_deg)
+                                                            : out.angle_deg + 5;
+    if (grind_.shape == GrindShape::convex && !grind_.to_deg) {
+      out.radius_mm = grind_.radius_mm;
+      out.to_deg.reset();
+    }
   }
   const bool same_until = grind_.until.index() == std::size_t(until_->currentIndex());
   const double amount = value_of(amount_, amount_of(grind_.until));
   switch (until_->currentIndex()) {
-    case at_thickness: out.until = UntilThickness{same_until ? amount : 0.4}; break;
-    case at_facet: out.until = UntilFacet{same_until ? amount : 60}; break;
-    case at_depth: out.until = UntilDepth{same_until ? amount : 0.02}; break;
-    case at_edge: out.until = UntilBehindEdge{same_until ? amount : 0.3}; break;
-    default: out.until = UntilApex{};
+    case at_thickness:
+      out.until = UntilThickness{same_until ? amount : 0.4};
+      break;
+    case at_facet:
+      out.until = UntilFacet{same_until ? amount : 60};
+      break;
+    case at_depth:
+      out.until = UntilDepth{same_until ? amount : 0.02};
+      break;
+    case at_edge:
+      out.until = UntilBehindEdge{same_until ? amount : 0.3};
+      break;
+    default:
+      out.until = UntilApex{};
   }
   return out;
 }
@@ -187,7 +217,9 @@ bool GrindRow::eventFilter(QObject* watched, QEvent* event) {
     grip_->setCursor(Qt::ClosedHandCursor);
     return true;
   }
-  if (event->type() == QEvent::MouseMove && static_cast<QMouseEvent*>(event)->buttons() & Qt::LeftButton) return true;
+  if (event->type() == QEvent::MouseMove &&
+      static_cast<QMouseEvent*>(event)->buttons() & Qt::LeftButton)
+    return true;
   if (event->type() == QEvent::MouseButtonRelease) {
     grip_->setCursor(Qt::OpenHandCursor);
     const int moved = static_cast<QMouseEvent*>(event)->globalPosition().toPoint().y() - drag_from_;
@@ -199,10 +231,13 @@ bool GrindRow::eventFilter(QObject* watched, QEvent* event) {
 }
 
 void GrindRow::keyPressEvent(QKeyEvent* event) {
-  if (event->modifiers() & Qt::AltModifier && (event->key() == Qt::Key_Up || event->key() == Qt::Key_Down))
+  if (event->modifiers() & Qt::AltModifier &&
+      (event->key() == Qt::Key_Up || event->key() == Qt::Key_Down))
     emit move_wanted(index_, event->key() == Qt::Key_Up ? -1 : 1);
-  else if (event->key() == Qt::Key_Delete) emit removed(index_);
-  else QFrame::keyPressEvent(event);
+  else if (event->key() == Qt::Key_Delete)
+    emit removed(index_);
+  else
+    QFrame::keyPressEvent(event);
 }
 
 void GrindRow::paintEvent(QPaintEvent*) {

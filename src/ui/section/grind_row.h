@@ -25,7 +25,7 @@ class GrindRow : public QFrame {
  signals:
   void edited(int index, const Grind& grind, bool done);  ///< done: worth keeping
   void removed(int index);
-  void move_wanted(int index, int steps);                 ///< dragged or by key, down positive
+  void move_wanted(int index, int steps);  ///< dragged or by key, down positive
 
  protected:
   bool eventFilter(QObject* watched, QEvent* event) override;

@@ -7,7 +7,8 @@
 
 namespace bq::ui {
 
-HelperPage::HelperPage(Workbench& workbench, SectionModel& model, const QString& title, const QString& caution, QWidget* parent)
+HelperPage::HelperPage(Workbench& workbench, SectionModel& model, const QString& title,
+                       const QString& caution, QWidget* parent)
     : QWidget(parent), column_(scrolled_column(this, title)), workbench_(workbench), model_(model) {
   const auto reload_if_seen = [this] {
     if (isVisible()) reload();
@@ -41,7 +42,8 @@ const Blade* HelperPage::blade() const {
 }
 
 std::string HelperPage::kept(const char* name) const {
-  return blade() ? workbench_.session().kept(std::string(name) + ":" + std::to_string(blade()->id)) : std::string();
+  return blade() ? workbench_.session().kept(std::string(name) + ":" + std::to_string(blade()->id))
+                 : std::string();
 }
 
 bool HelperPage::keep(const char* name, const std::string& text, const char* what) {
@@ -56,7 +58,8 @@ QString HelperPage::angle_text(double per_side_deg, int decimals) const {
 }
 
 QString HelperPage::convention_text() const {
-  return workbench_.display().angles == AngleConvention::inclusive ? tr("inclusive") : tr("per side");
+  return workbench_.display().angles == AngleConvention::inclusive ? tr("inclusive")
+                                                                   : tr("per side");
 }
 
 }  // namespace bq::ui

@@ -15,11 +15,12 @@ namespace bq::ui {
 class HelperPage : public QWidget {
   Q_OBJECT
  public:
-  HelperPage(Workbench& workbench, SectionModel& model, const QString& title, const QString& caution, QWidget* parent = nullptr);
+  HelperPage(Workbench& workbench, SectionModel& model, const QString& title,
+             const QString& caution, QWidget* parent = nullptr);
 
  protected:
-  /// Takes what the project and the blade hold now; called when the page is shown and, while it can be
-  /// seen, whenever they change. A page nobody looks at costs a reading on the Bench nothing.
+  /// Takes what the project and the blade hold now; called when the page is shown and, while it can
+  /// be seen, whenever they change. A page nobody looks at costs a reading on the Bench nothing.
   virtual void reload() = 0;
   void showEvent(QShowEvent* event) override;
   [[nodiscard]] Workbench& workbench() const { return workbench_; }

@@ -44,31 +44,44 @@ class JigPage::Picture : public QWidget {
     draw_jig(painter, QRectF(0, 0, width(), height() * 0.46), t);
     draw_sweep(painter, QRectF(0, height() * 0.48, width(), height() * 0.52), t);
   }
-  void mousePressEvent(QMouseEvent* event) override { from_ = event->position().x(), at_press_ = shift_; }
+  void mousePressEvent(QMouseEvent* event) override {
+    from_ = event->position().x();
+    at_press_ = shift_;
+  }
   void mouseMoveEvent(QMouseEvent* event) override {
-    if (event->buttons() & Qt::LeftButton) page_.shift_->setValue(int(std::lround(10 * (at_press_ + (event->position().x() - from_) / scale_))));
+    if (event->buttons() & Qt::LeftButton)
+      page_.shift_->setValue(
+          int(std::lround(10 * (at_press_ + (event->position().x() - from_) / scale_))));
   }
   void mouseReleaseEvent(QMouseEvent*) override { page_.change(true); }
 
  private:
   void draw_jig(QPainter& painter, const QRectF& box, const Theme& t) {
     const auto& points = solver_->outline().points();
-    const double lateral = solver_->lateral_mm({shift_, 0}).value_or(solver_->jig().pivot_lateral_mm);
+    const double lateral =
+        solver_->lateral_mm({shift_, 0}).value_or(solver_->jig().pivot_lateral_mm);
     double left = solver_->jig().pivot_x_mm, right = left, low = lateral, high = lateral;
     for (const auto& p : points) {
-      left = std::min(left, p.x_mm - kShiftLimit_mm), right = std::max(right, p.x_mm + kShiftLimit_mm);
-      low = std::min(low, p.y_mm), high = std::max(high, p.y_mm);
+      left = std::min(left, p.x_mm - kShiftLimit_mm);
+
+      right = std::max(right, p.x_mm + kShiftLimit_mm);
+      low = std::min(low, p.y_mm);
+      high = std::max(high, p.y_mm);
     }
-    scale_ = std::min((box.width() - 30) / (right - left), (box.height() - 34) / std::max(high - low, 1.0));
+    scale_ = std::min((box.width() - 30) / (right - left),
+                      (box.height() - 34) / std::max(high - low, 1.0));
     const auto at = [&](double x, double y) {
-      return QPointF(box.center().x() + (x - 0.5 * (left + right)) * scale_, box.bottom() - 12 - (y - low) * scale_);
+      return QPointF(box.center().x() + (x - 0.5 * (left + right)) * scale_,
+                     box.bottom() - 12 - (y - low) * scale_);
     };
     // Blade: the edge with a strip of the blade behind it, toward the pivot.
     QPolygonF edge, body;
-    const double toward = lateral > points.front().y_mm ? 1 : -1, strip = std::min(24.0, 0.4 * std::abs(lateral - points.front().y_mm));
+    const double toward = lateral > points.front().y_mm ? 1 : -1,
+                 strip = std::min(24.0, 0.4 * std::abs(lateral - points.front().y_mm));
     for (const auto& p : points) edge << at(p.x_mm + shift_, p.y_mm);
     body = edge;
-    body << at(points.back().x_mm + shift_, points.back().y_mm + toward * strip * 0.4) << at(points.front().x_mm + shift_, points.front().y_mm + toward * strip);
+    body << at(points.back().x_mm + shift_, points.back().y_mm + toward * strip * 0.4)
+         << at(points.front().x_mm + shift_, points.front().y_mm + toward * strip);
     painter.setPen(Qt::NoPen);
     painter.setBrush(t.chosen);
     painter.drawPolygon(body);
@@ -87,8 +100,10 @@ class JigPage::Picture : public QWidget {
     painter.setPen(t.quiet);
     painter.drawText(QRectF(foot.x() + 9, foot.y() - 8, 220, 16), Qt::AlignLeft | Qt::AlignVCenter,
                      JigPage::tr("pivot, %1 mm up").arg(solver_->jig().pivot_height_mm, 0, 'f', 1));
-    painter.drawText(QRectF(edge.front().x() - 30, edge.front().y() + 1, 60, 14), Qt::AlignHCenter, JigPage::tr("heel"));
-    painter.drawText(QRectF(edge.back().x() - 30, edge.back().y() + 1, 60, 14), Qt::AlignHCenter, JigPage::tr("tip"));
+    painter.drawText(QRectF(edge.front().x() - 30, edge.front().y() + 1, 60, 14), Qt::AlignHCenter,
+                     JigPage::tr("heel"));
+    painter.drawText(QRectF(edge.back().x() - 30, edge.back().y() + 1, 60, 14), Qt::AlignHCenter,
+                     JigPage::tr("tip"));
   }
 
   void draw_sweep(QPainter& painter, const QRectF& whole, const Theme& t) {
@@ -96,27 +111,36 @@ class JigPage::Picture : public QWidget {
     const QRectF box = whole.adjusted(52, 28, -12, -20);
     painter.setFont(font_of(11));
     painter.setPen(t.quiet);
-    painter.drawText(QRectF(whole.left() + 6, whole.top(), 300, 14), Qt::AlignLeft, JigPage::tr("angle along the edge, ") + page_.convention_text());
+    painter.drawText(QRectF(whole.left() + 6, whole.top(), 300, 14), Qt::AlignLeft,
+                     JigPage::tr("angle along the edge, ") + page_.convention_text());
     if (now.empty()) {
       painter.drawText(box, Qt::AlignCenter, JigPage::tr("Out of the jig's range here."));
       return;
     }
     double low = held_ - 0.5, high = held_ + 0.5;
     for (const auto* sweep : {&now, &start})
-      for (const auto& p : *sweep) low = std::min(low, p.angle_deg), high = std::max(high, p.angle_deg);
+      for (const auto& p : *sweep) {
+        low = std::min(low, p.angle_deg);
+        high = std::max(high, p.angle_deg);
+      }
     const double from = now.front().x_mm, to = now.back().x_mm;
     const auto at = [&](const ClampSolver::SweepPoint& p) {
-      return QPointF(box.left() + (p.x_mm - from) / (to - from) * box.width(), box.bottom() - (p.angle_deg - low) / (high - low) * box.height());
+      return QPointF(box.left() + (p.x_mm - from) / (to - from) * box.width(),
+                     box.bottom() - (p.angle_deg - low) / (high - low) * box.height());
     };
     painter.setPen(QPen(t.hairline, 1));
     painter.drawLine(box.topLeft(), box.bottomLeft());
     painter.drawLine(box.bottomLeft(), box.bottomRight());
     painter.setPen(t.quiet);
     for (const double angle : {low, high})
-      painter.drawText(QRectF(whole.left(), box.bottom() - (angle - low) / (high - low) * box.height() - 8, 48, 16), Qt::AlignRight | Qt::AlignVCenter,
-                       page_.angle_text(angle));
-    painter.drawText(QRectF(box.left(), box.bottom() + 3, 80, 14), Qt::AlignLeft, JigPage::tr("heel"));
-    painter.drawText(QRectF(box.right() - 80, box.bottom() + 3, 80, 14), Qt::AlignRight, JigPage::tr("tip"));
+      painter.drawText(
+          QRectF(whole.left(), box.bottom() - (angle - low) / (high - low) * box.height() - 8, 48,
+                 16),
+          Qt::AlignRight | Qt::AlignVCenter, page_.angle_text(angle));
+    painter.drawText(QRectF(box.left(), box.bottom() + 3, 80, 14), Qt::AlignLeft,
+                     JigPage::tr("heel"));
+    painter.drawText(QRectF(box.right() - 80, box.bottom() + 3, 80, 14), Qt::AlignRight,
+                     JigPage::tr("tip"));
     const auto line = [&](const std::vector<ClampSolver::SweepPoint>& sweep, const QPen& pen) {
       QPolygonF points;
       for (const auto& p : sweep) points << at(p);
@@ -133,18 +157,31 @@ class JigPage::Picture : public QWidget {
 };
 
 JigPage::JigPage(Workbench& workbench, SectionModel& model, QWidget* parent)
-    : HelperPage(workbench, model, tr("Clamp jig"),
-                 tr("Clamp the blade with its edge covered, hands behind the edge while it is tightened."), parent),
-      x_(new QDoubleSpinBox), height_(new QDoubleSpinBox), offset_(new QDoubleSpinBox), held_(new QDoubleSpinBox), shift_(new QSlider(Qt::Horizontal)),
-      shift_text_(new QLabel), result_(new QLabel), advice_(quiet_label({})), best_(new QPushButton(tr("Find the evenest place"))),
-      store_(new QPushButton(tr("Store as this blade's setting"))), ink_apex_(new QPushButton(tr("at the apex"))),
-      ink_shoulder_(new QPushButton(tr("at the shoulder"))), picture_(new Picture(*this)) {
-  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, double step, const QString& suffix, const QString& name) {
+    : HelperPage(
+          workbench, model, tr("Clamp jig"),
+          tr("Clamp the blade with its edge covered, hands behind the edge while it is tightened."),
+          parent),
+      x_(new QDoubleSpinBox),
+      height_(new QDoubleSpinBox),
+      offset_(new QDoubleSpinBox),
+      held_(new QDoubleSpinBox),
+      shift_(new QSlider(Qt::Horizontal)),
+      shift_text_(new QLabel),
+      result_(new QLabel),
+      advice_(quiet_label({})),
+      best_(new QPushButton(tr("Find the evenest place"))),
+      store_(new QPushButton(tr("Store as this blade's setting"))),
+      ink_apex_(new QPushButton(tr("at the apex"))),
+      ink_shoulder_(new QPushButton(tr("at the shoulder"))),
+      picture_(new Picture(*this)) {
+  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, double step,
+                          const QString& suffix, const QString& name) {
     set_up_number(box, least, most, 1, step, suffix, name);
     box->setKeyboardTracking(false);
     connect(box, &QDoubleSpinBox::valueChanged, this, [this] { change(true); });
   };
-  set_up(held_, 1, 79, 0.5, QStringLiteral("°"), tr("Angle wanted at the middle of the edge, per side"));
+  set_up(held_, 1, 79, 0.5, QStringLiteral("°"),
+         tr("Angle wanted at the middle of the edge, per side"));
   set_up(height_, 1, 500, 1, tr(" mm"), tr("Height of the pivot over the blade's plane"));
   set_up(x_, -500, 1000, 1, tr(" mm"), tr("Pivot along the blade, from the heel"));
   set_up(offset_, -50, 50, 0.5, tr(" mm"), tr("Abrasive's face from the pivot, toward the blade"));
@@ -186,10 +223,13 @@ JigPage::JigPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   connect(best_, &QPushButton::clicked, this, &JigPage::find_best);
   connect(store_, &QPushButton::clicked, this, &JigPage::store);
   const auto advise = [this](ClampSolver::TipInk ink_left) {
-    if (const auto s = solver()) advice_->setText(QString::fromStdString(s->tip_advice(ink_left, {setting_.shift_mm, 0})));
+    if (const auto s = solver())
+      advice_->setText(QString::fromStdString(s->tip_advice(ink_left, {setting_.shift_mm, 0})));
   };
-  connect(ink_apex_, &QPushButton::clicked, this, [advise] { advise(ClampSolver::TipInk::at_apex); });
-  connect(ink_shoulder_, &QPushButton::clicked, this, [advise] { advise(ClampSolver::TipInk::at_shoulder); });
+  connect(ink_apex_, &QPushButton::clicked, this,
+          [advise] { advise(ClampSolver::TipInk::at_apex); });
+  connect(ink_shoulder_, &QPushButton::clicked, this,
+          [advise] { advise(ClampSolver::TipInk::at_shoulder); });
   connect(&workbench, &Workbench::display_changed, this, &JigPage::refresh);
 }
 
@@ -201,7 +241,9 @@ void JigPage::reload() {
   std::istringstream in(kept("jig"));
   in.imbue(std::locale::classic());
   Setting s;
-  if (in >> s.jig.pivot_x_mm >> s.jig.pivot_lateral_mm >> s.jig.pivot_height_mm >> s.jig.offset_mm >> s.held_deg >> s.shift_mm) read = s;
+  if (in >> s.jig.pivot_x_mm >> s.jig.pivot_lateral_mm >> s.jig.pivot_height_mm >>
+      s.jig.offset_mm >> s.held_deg >> s.shift_mm)
+    read = s;
   setting_ = read;
   filling_ = true;
   held_->setValue(setting_.held_deg);
@@ -221,14 +263,18 @@ std::optional<ClampSolver> JigPage::solver() const {
   if (!made) return std::nullopt;
   ClampSolver out = *made;
   double low = 1e9, high = -1e9;
-  for (const auto& p : model().edge().outline) low = std::min(low, p.x_mm), high = std::max(high, p.x_mm);
+  for (const auto& p : model().edge().outline) {
+    low = std::min(low, p.x_mm);
+    high = std::max(high, p.x_mm);
+  }
   if (!out.hold(0.5 * (low + high), setting_.held_deg)) return std::nullopt;
   return out;
 }
 
 void JigPage::change(bool keep_it) {
   if (filling_) return;
-  setting_.jig = {value_of(x_, setting_.jig.pivot_x_mm), setting_.jig.pivot_lateral_mm, value_of(height_, setting_.jig.pivot_height_mm),
+  setting_.jig = {value_of(x_, setting_.jig.pivot_x_mm), setting_.jig.pivot_lateral_mm,
+                  value_of(height_, setting_.jig.pivot_height_mm),
                   value_of(offset_, setting_.jig.offset_mm)};
   setting_.held_deg = value_of(held_, setting_.held_deg);
   setting_.shift_mm = shift_->value() / 10.0;
@@ -237,8 +283,9 @@ void JigPage::change(bool keep_it) {
     std::ostringstream out;
     out.imbue(std::locale::classic());
     out.precision(10);
-    out << setting_.jig.pivot_x_mm << ' ' << setting_.jig.pivot_lateral_mm << ' ' << setting_.jig.pivot_height_mm << ' ' << setting_.jig.offset_mm
-        << ' ' << setting_.held_deg << ' ' << setting_.shift_mm;
+    out << setting_.jig.pivot_x_mm << ' ' << setting_.jig.pivot_lateral_mm << ' '
+        << setting_.jig.pivot_height_mm << ' ' << setting_.jig.offset_mm << ' ' << setting_.held_deg
+        << ' ' << setting_.shift_mm;
     keep("jig", out.str(), "the clamp jig");
   }
   refresh();
@@ -251,10 +298,14 @@ void JigPage::refresh() {
   shift_text_->setMinimumWidth(110);
   const bool possible = s && workbench().writable();
   store_->setEnabled(possible);
-  for (QWidget* part : {static_cast<QWidget*>(best_), static_cast<QWidget*>(ink_apex_), static_cast<QWidget*>(ink_shoulder_)}) part->setEnabled(s.has_value());
+  for (QWidget* part : {static_cast<QWidget*>(best_), static_cast<QWidget*>(ink_apex_),
+                        static_cast<QWidget*>(ink_shoulder_)})
+    part->setEnabled(s.has_value());
   if (!s) {
-    result_->setText(blade() ? tr("This jig cannot give %1 %2: raise the pivot, or lower the abrasive.").arg(angle_text(setting_.held_deg), convention_text())
-                             : tr("Put a blade on the rack first."));
+    result_->setText(blade()
+                         ? tr("This jig cannot give %1 %2: raise the pivot, or lower the abrasive.")
+                               .arg(angle_text(setting_.held_deg), convention_text())
+                         : tr("Put a blade on the rack first."));
     return;
   }
   const ClampPlacement placement{setting_.shift_mm, 0};
@@ -265,12 +316,17 @@ void JigPage::refresh() {
     return;
   }
   const auto sensitivity = s->sensitivity(s->outline().at(1).x_mm, placement);
-  result_->setText(tr("%1 to %2 %3 along the edge, range %4. Set the pivot %5 mm out. At the tip 1 mm of shift makes %6°, 1 mm of pivot height %7°.%8")
-                       .arg(angle_text(spread->least_deg, 2), angle_text(spread->largest_deg, 2), convention_text(), angle_text(spread->range_deg(), 2))
-                       .arg(std::abs(*lateral), 0, 'f', 1)
-                       .arg(sensitivity ? sensitivity->per_mm_shift_deg : 0, 0, 'f', 3)
-                       .arg(sensitivity ? sensitivity->per_mm_height_deg : 0, 0, 'f', 3)
-                       .arg(model().edge().outline_known ? QString() : tr(" The outline is not set on the Rack: a straight edge is assumed.")));
+  result_->setText(
+      tr("%1 to %2 %3 along the edge, range %4. Set the pivot %5 mm out. At the tip 1 mm of shift "
+         "makes %6°, 1 mm of pivot height %7°.%8")
+          .arg(angle_text(spread->least_deg, 2), angle_text(spread->largest_deg, 2),
+               convention_text(), angle_text(spread->range_deg(), 2))
+          .arg(std::abs(*lateral), 0, 'f', 1)
+          .arg(sensitivity ? sensitivity->per_mm_shift_deg : 0, 0, 'f', 3)
+          .arg(sensitivity ? sensitivity->per_mm_height_deg : 0, 0, 'f', 3)
+          .arg(model().edge().outline_known
+                   ? QString()
+                   : tr(" The outline is not set on the Rack: a straight edge is assumed.")));
 }
 
 void JigPage::find_best() {
@@ -294,11 +350,21 @@ void JigPage::store() {
   const auto spread = s->spread(placement);
   const auto lateral = s->lateral_mm(placement);
   if (!spread || !lateral) return;
-  const SettingRecord record{setting_.held_deg, setting_.jig.pivot_x_mm, *lateral, setting_.jig.pivot_height_mm, setting_.jig.offset_mm,
-                             setting_.shift_mm, 0, spread->range_deg(), ""};
+  const SettingRecord record{setting_.held_deg,
+                             setting_.jig.pivot_x_mm,
+                             *lateral,
+                             setting_.jig.pivot_height_mm,
+                             setting_.jig.offset_mm,
+                             setting_.shift_mm,
+                             0,
+                             spread->range_deg(),
+                             ""};
   const int index = model().blade();
-  if (workbench().edit([&](ProjectSession& session) { session.add_records(std::size_t(index), {record}, "the jig setting"); }))
-    workbench().told(tr("The jig setting was stored for %1.").arg(QString::fromStdString(blade()->name)));
+  if (workbench().edit([&](ProjectSession& session) {
+        session.add_records(std::size_t(index), {record}, "the jig setting");
+      }))
+    workbench().told(
+        tr("The jig setting was stored for %1.").arg(QString::fromStdString(blade()->name)));
 }
 
 }  // namespace bq::ui

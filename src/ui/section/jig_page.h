@@ -9,8 +9,8 @@ class QSlider;
 
 namespace bq::ui {
 
-/// The clamp jig: the blade's outline over the pivot, the angle along the edge, and the place in the
-/// clamp that keeps it most even.
+/// The clamp jig: the blade's outline over the pivot, the angle along the edge, and the place in
+/// the clamp that keeps it most even.
 class JigPage : public HelperPage {
   Q_OBJECT
  public:

@@ -22,7 +22,8 @@ LensScale::LensScale(QWidget* parent) : QWidget(parent), glide_(new QVariantAnim
   setToolTip(tr("Drag, or Page Up and Page Down for the next rest"));
   // Motion never delays: 120 ms, none where the desktop asks for none.
   glide_->setDuration(style()->styleHint(QStyle::SH_Widget_Animation_Duration) == 0 ? 0 : 120);
-  connect(glide_, &QVariantAnimation::valueChanged, this, [this](const QVariant& value) { emit lens_moved(std::exp(value.toDouble())); });
+  connect(glide_, &QVariantAnimation::valueChanged, this,
+          [this](const QVariant& value) { emit lens_moved(std::exp(value.toDouble())); });
 }
 
 void LensScale::set_lens(double mm) {
@@ -59,8 +60,11 @@ void LensScale::glide_to(double mm) {
 void LensScale::step(int direction) {
   const Rest* found = nullptr;
   for (const auto& rest : rests_) {
-    const bool ahead = direction < 0 ? rest.lens_mm < lens_mm_ * 0.99 : rest.lens_mm > lens_mm_ * 1.01;
-    if (ahead && (!found || (direction < 0 ? rest.lens_mm > found->lens_mm : rest.lens_mm < found->lens_mm))) found = &rest;
+    const bool ahead =
+        direction < 0 ? rest.lens_mm < lens_mm_ * 0.99 : rest.lens_mm > lens_mm_ * 1.01;
+    if (ahead &&
+        (!found || (direction < 0 ? rest.lens_mm > found->lens_mm : rest.lens_mm < found->lens_mm)))
+      found = &rest;
   }
   if (found) glide_to(found->lens_mm);
 }
@@ -91,21 +95,25 @@ void LensScale::paintEvent(QPaintEvent*) {
     last = y;
     painter.setPen(t.ink);
     painter.setFont(font_of(12, here));
-    painter.drawText(QRectF(kAxis + 12, y - 15, width() - kAxis - 12, 16), Qt::AlignLeft | Qt::AlignVCenter, rest.name);
+    painter.drawText(QRectF(kAxis + 12, y - 15, width() - kAxis - 12, 16),
+                     Qt::AlignLeft | Qt::AlignVCenter, rest.name);
     painter.setPen(t.quiet);
     painter.setFont(font_of(11));
-    painter.drawText(QRectF(kAxis + 12, y, width() - kAxis - 12, 14), Qt::AlignLeft | Qt::AlignVCenter, length_text(rest.lens_mm));
+    painter.drawText(QRectF(kAxis + 12, y, width() - kAxis - 12, 14),
+                     Qt::AlignLeft | Qt::AlignVCenter, length_text(rest.lens_mm));
   }
   const double y = y_of(lens_mm_);
   painter.setPen(QPen(hasFocus() ? t.ochre : t.ink, 2));
   painter.setBrush(t.ochre);
-  painter.drawPolygon(QPolygonF{QPointF(kAxis - 14, y - 6), QPointF(kAxis - 3, y), QPointF(kAxis - 14, y + 6)});
+  painter.drawPolygon(
+      QPolygonF{QPointF(kAxis - 14, y - 6), QPointF(kAxis - 3, y), QPointF(kAxis - 14, y + 6)});
 }
 
 void LensScale::mousePressEvent(QMouseEvent* event) {
   setFocus();
   for (const auto& rest : rests_)
-    if (event->position().x() > kAxis + 6 && std::abs(event->position().y() - y_of(rest.lens_mm)) < 14) {
+    if (event->position().x() > kAxis + 6 &&
+        std::abs(event->position().y() - y_of(rest.lens_mm)) < 14) {
       glide_to(rest.lens_mm);
       return;
     }
@@ -117,15 +125,27 @@ void LensScale::mouseMoveEvent(QMouseEvent* event) {
   if (event->buttons() & Qt::LeftButton) emit lens_moved(mm_at(event->position().y()));
 }
 
-void LensScale::wheelEvent(QWheelEvent* event) { emit lens_moved(std::clamp(lens_mm_ * std::pow(1.0015, -event->angleDelta().y()), kLeast, kLargest)); }
+void LensScale::wheelEvent(QWheelEvent* event) {
+  emit lens_moved(
+      std::clamp(lens_mm_ * std::pow(1.0015, -event->angleDelta().y()), kLeast, kLargest));
+}
 
 void LensScale::keyPressEvent(QKeyEvent* event) {
   switch (event->key()) {
-    case Qt::Key_PageDown: step(-1); break;
-    case Qt::Key_PageUp: step(1); break;
-    case Qt::Key_Down: emit lens_moved(lens_mm_ / 1.1); break;
-    case Qt::Key_Up: emit lens_moved(lens_mm_ * 1.1); break;
-    default: QWidget::keyPressEvent(event);
+    case Qt::Key_PageDown:
+      step(-1);
+      break;
+    case Qt::Key_PageUp:
+      step(1);
+      break;
+    case Qt::Key_Down:
+      emit lens_moved(lens_mm_ / 1.1);
+      break;
+    case Qt::Key_Up:
+      emit lens_moved(lens_mm_ * 1.1);
+      break;
+    default:
+      QWidget::keyPressEvent(event);
   }
 }
 

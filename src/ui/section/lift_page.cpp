@@ -19,13 +19,30 @@ const char* const kHoldersKey = "holders";
 }
 
 LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
-    : HelperPage(workbench, model, tr("Spine lift, holders, callipers, strop"), tr("Fix the stone so that it cannot slip; the off hand stays behind the edge."), parent),
-      angle_(new QDoubleSpinBox), width_(new QDoubleSpinBox), spine_(new QDoubleSpinBox), spacer_(new QDoubleSpinBox), near_d_(new QDoubleSpinBox),
-      near_t_(new QDoubleSpinBox), far_d_(new QDoubleSpinBox), far_t_(new QDoubleSpinBox), facet_(new QDoubleSpinBox),
-      shoulder_(new QDoubleSpinBox), strop_(new QDoubleSpinBox), modulus_(new QDoubleSpinBox), pressure_(new QDoubleSpinBox), result_(new QLabel),
-      callipers_(new QLabel), from_facet_(new QLabel), strop_say_(new QLabel),
-      holders_say_(quiet_label({})), holders_(new QTableWidget) {
-  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step, const QString& suffix, const QString& name) {
+    : HelperPage(workbench, model, tr("Spine lift, holders, callipers, strop"),
+                 tr("Fix the stone so that it cannot slip; the off hand stays behind the edge."),
+                 parent),
+      angle_(new QDoubleSpinBox),
+      width_(new QDoubleSpinBox),
+      spine_(new QDoubleSpinBox),
+      spacer_(new QDoubleSpinBox),
+      near_d_(new QDoubleSpinBox),
+      near_t_(new QDoubleSpinBox),
+      far_d_(new QDoubleSpinBox),
+      far_t_(new QDoubleSpinBox),
+      facet_(new QDoubleSpinBox),
+      shoulder_(new QDoubleSpinBox),
+      strop_(new QDoubleSpinBox),
+      modulus_(new QDoubleSpinBox),
+      pressure_(new QDoubleSpinBox),
+      result_(new QLabel),
+      callipers_(new QLabel),
+      from_facet_(new QLabel),
+      strop_say_(new QLabel),
+      holders_say_(quiet_label({})),
+      holders_(new QTableWidget) {
+  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step,
+                          const QString& suffix, const QString& name) {
     set_up_number(box, least, most, decimals, step, suffix, name);
     connect(box, &QDoubleSpinBox::valueChanged, this, [this] {
       if (!filling_) refresh();
@@ -44,7 +61,8 @@ LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   set_up(strop_, 0.1, 50, 1, 0.5, tr(" mm"), tr("Thickness of the strop"));
   set_up(modulus_, 0.1, 5000, 1, 1, tr(" MPa"), tr("Modulus of the strop"));
   set_up(pressure_, 0.001, 100, 3, 0.05, tr(" MPa"), tr("Pressure on the strop"));
-  const auto row = [&](QGridLayout* grid, int at, const QStringList& names, std::initializer_list<QWidget*> boxes) {
+  const auto row = [&](QGridLayout* grid, int at, const QStringList& names,
+                       std::initializer_list<QWidget*> boxes) {
     int column = 0;
     for (const auto& name : names) grid->addWidget(quiet_label(name), at, column++);
     column = 0;
@@ -52,7 +70,8 @@ LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   };
   auto* lift = new QGridLayout;
   lift->setHorizontalSpacing(6);
-  row(lift, 0, {tr("angle, per side"), tr("apex to spine"), tr("spine thick"), tr("one spacer")}, {angle_, width_, spine_, spacer_});
+  row(lift, 0, {tr("angle, per side"), tr("apex to spine"), tr("spine thick"), tr("one spacer")},
+      {angle_, width_, spine_, spacer_});
   column_->addLayout(lift);
   result_->setWordWrap(true);
   result_->setFont(font_of(15));
@@ -79,7 +98,8 @@ LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   column_->addWidget(heading(tr("Angle from two thicknesses")));
   auto* two = new QGridLayout;
   two->setHorizontalSpacing(6);
-  row(two, 0, {tr("distance 1"), tr("thickness 1"), tr("distance 2"), tr("thickness 2")}, {near_d_, near_t_, far_d_, far_t_});
+  row(two, 0, {tr("distance 1"), tr("thickness 1"), tr("distance 2"), tr("thickness 2")},
+      {near_d_, near_t_, far_d_, far_t_});
   column_->addLayout(two);
   callipers_->setWordWrap(true);
   column_->addWidget(callipers_);
@@ -93,7 +113,8 @@ LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   column_->addWidget(heading(tr("A strop that gives")));
   auto* soft = new QGridLayout;
   soft->setHorizontalSpacing(6);
-  row(soft, 0, {tr("strop thick"), tr("its modulus"), tr("pressure")}, {strop_, modulus_, pressure_});
+  row(soft, 0, {tr("strop thick"), tr("its modulus"), tr("pressure")},
+      {strop_, modulus_, pressure_});
   column_->addLayout(soft);
   strop_say_->setWordWrap(true);
   column_->addWidget(strop_say_);
@@ -113,7 +134,8 @@ LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
     filling_ = true;
     const int at = holders_->rowCount();
     holders_->insertRow(at);
-    const QString cells[] = {tr("holder %1").arg(at + 1), QStringLiteral("15"), QStringLiteral("0")};
+    const QString cells[] = {tr("holder %1").arg(at + 1), QStringLiteral("15"),
+                             QStringLiteral("0")};
     for (int i = 0; i < 3; ++i) holders_->setItem(at, i, new QTableWidgetItem(cells[i]));
     filling_ = false;
     keep_holders();
@@ -138,7 +160,8 @@ void LiftPage::reload() { refresh_holders(); }
 void LiftPage::take_blade() {
   filling_ = true;
   width_->setValue(model().study() ? model().study()->section.height_mm() : 24);
-  spine_->setValue(model().plan().profile.empty() ? model().plan().stock_mm : model().plan().profile.back().thickness_mm);
+  spine_->setValue(model().plan().profile.empty() ? model().plan().stock_mm
+                                                  : model().plan().profile.back().thickness_mm);
   if (!model().plan().grinds.empty()) angle_->setValue(model().plan().grinds.back().angle_deg);
   filling_ = false;
   refresh();
@@ -149,33 +172,48 @@ void LiftPage::refresh() {
   if (!gap) {
     result_->setText(tr("No: %1.").arg(QString::fromStdString(gap.refusal().reason)));
   } else {
-    const auto spacers = spacers_for(width_->value(), spine_->value(), angle_->value(), spacer_->value());
+    const auto spacers =
+        spacers_for(width_->value(), spine_->value(), angle_->value(), spacer_->value());
     result_->setText(tr("Lay %1 mm under the spine's lower corner.").arg(*gap, 0, 'f', 2) +
-                     (spacers ? tr(" %1 spacers make %2 mm and %3 %4.").arg(spacers->pieces).arg(spacers->gap_mm, 0, 'f', 2).arg(angle_text(spacers->angle_deg, 2), convention_text())
+                     (spacers ? tr(" %1 spacers make %2 mm and %3 %4.")
+                                    .arg(spacers->pieces)
+                                    .arg(spacers->gap_mm, 0, 'f', 2)
+                                    .arg(angle_text(spacers->angle_deg, 2), convention_text())
                               : QString()));
   }
-  const auto angle = angle_from_thicknesses(near_d_->value(), near_t_->value(), far_d_->value(), far_t_->value(), 0.01);
-  callipers_->setText(angle ? tr("%1 ± %2 %3 (callipers that read 0.01 mm, a symmetric wedge between the two places)")
-                                  .arg(angle_text(angle->angle_deg, 2), angle_text(angle->plus_minus_deg, 2), convention_text())
-                            : tr("No: %1.").arg(QString::fromStdString(angle.refusal().reason)));
+  const auto angle = angle_from_thicknesses(near_d_->value(), near_t_->value(), far_d_->value(),
+                                            far_t_->value(), 0.01);
+  callipers_->setText(
+      angle
+          ? tr("%1 ± %2 %3 (callipers that read 0.01 mm, a symmetric wedge between the two places)")
+                .arg(angle_text(angle->angle_deg, 2), angle_text(angle->plus_minus_deg, 2),
+                     convention_text())
+          : tr("No: %1.").arg(QString::fromStdString(angle.refusal().reason)));
   refresh_estimates();
 }
 
 void LiftPage::refresh_estimates() {
   const auto facet = angle_from_facet(shoulder_->value(), facet_->value(), 0.01);
-  from_facet_->setText(facet ? tr("%1 ± %2 %3 (a symmetric edge, callipers that read 0.01 mm)").arg(angle_text(facet->angle_deg, 2), angle_text(facet->plus_minus_deg, 2), convention_text())
+  from_facet_->setText(facet ? tr("%1 ± %2 %3 (a symmetric edge, callipers that read 0.01 mm)")
+                                   .arg(angle_text(facet->angle_deg, 2),
+                                        angle_text(facet->plus_minus_deg, 2), convention_text())
                              : tr("No: %1.").arg(QString::fromStdString(facet.refusal().reason)));
   const Substrate strop{strop_->value(), modulus_->value()};
   const auto effect = substrate_effect(strop, pressure_->value());
   constexpr double limit_deg = 0.5;
-  strop_say_->setText(effect ? tr("Estimate: it sinks %1 µm and meets the apex %2° steeper on each side. Lie that much flatter, or stay below %3 MPa for %4°.")
-                                   .arg(effect->sink_mm * 1000, 0, 'f', 1).arg(effect->steeper_deg, 0, 'f', 2).arg(pressure_for(strop, limit_deg), 0, 'g', 3).arg(limit_deg)
+  strop_say_->setText(effect ? tr("Estimate: it sinks %1 µm and meets the apex %2° steeper on each "
+                                  "side. Lie that much flatter, or stay below %3 MPa for %4°.")
+                                   .arg(effect->sink_mm * 1000, 0, 'f', 1)
+                                   .arg(effect->steeper_deg, 0, 'f', 2)
+                                   .arg(pressure_for(strop, limit_deg), 0, 'g', 3)
+                                   .arg(limit_deg)
                              : tr("No: %1.").arg(QString::fromStdString(effect.refusal().reason)));
 }
 
 void LiftPage::refresh_holders() {
   if (!workbench().has_project()) return;
-  const QStringList lines = QString::fromStdString(workbench().session().kept(kHoldersKey)).split('\n', Qt::SkipEmptyParts);
+  const QStringList lines = QString::fromStdString(workbench().session().kept(kHoldersKey))
+                                .split('\n', Qt::SkipEmptyParts);
   filling_ = true;
   holders_->setRowCount(int(lines.size()));
   for (int row = 0; row < lines.size(); ++row) {
@@ -188,8 +226,10 @@ void LiftPage::refresh_holders() {
     if (good) setting.holder_deg = *own;
     for (const QString& wedge : cells.value(2).split(' ', Qt::SkipEmptyParts)) {
       const auto value = parse_number(wedge.toStdString());
-      if (value) setting.wedges_deg.push_back(*value);
-      else good = false;
+      if (value)
+        setting.wedges_deg.push_back(*value);
+      else
+        good = false;
     }
     const auto angle = holder_angle_deg(setting);
     gives = !good ? tr("not a number") : angle ? angle_text(*angle) : tr("no edge");
@@ -199,18 +239,23 @@ void LiftPage::refresh_holders() {
     holders_->setItem(row, 3, item);
   }
   filling_ = false;
-  holders_say_->setText(lines.isEmpty() ? tr("No holder yet. A holder has an angle of its own; wedges add to it or, with a minus sign, take away.")
-                                        : tr("Wedges are added, blanks between them; −1 takes a degree away. Angles are per side."));
+  holders_say_->setText(lines.isEmpty() ? tr("No holder yet. A holder has an angle of its own; "
+                                             "wedges add to it or, with a minus sign, take away.")
+                                        : tr("Wedges are added, blanks between them; −1 takes a "
+                                             "degree away. Angles are per side."));
 }
 
 void LiftPage::keep_holders() {
   QStringList lines;
   for (int row = 0; row < holders_->rowCount(); ++row) {
     QStringList cells;
-    for (int i = 0; i < 3; ++i) cells << (holders_->item(row, i) ? holders_->item(row, i)->text().simplified() : QString());
+    for (int i = 0; i < 3; ++i)
+      cells << (holders_->item(row, i) ? holders_->item(row, i)->text().simplified() : QString());
     lines << cells.join('\t');
   }
-  workbench().edit([&](ProjectSession& session) { session.keep(kHoldersKey, lines.join('\n').toStdString(), "the table of holders"); });
+  workbench().edit([&](ProjectSession& session) {
+    session.keep(kHoldersKey, lines.join('\n').toStdString(), "the table of holders");
+  });
   refresh_holders();
 }
 

@@ -7,7 +7,8 @@ class QTableWidget;
 
 namespace bq::ui {
 
-/// Bench stones and rolling holders: what to lay under the spine, and what a holder with wedges gives.
+/// Bench stones and rolling holders: what to lay under the spine, and what a holder with wedges
+/// gives.
 class LiftPage : public HelperPage {
   Q_OBJECT
  public:

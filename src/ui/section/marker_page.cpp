@@ -17,17 +17,23 @@
 namespace bq::ui {
 namespace {
 
-constexpr InkSeen kOrder[] = {InkSeen::apex_only, InkSeen::whole_bevel, InkSeen::shoulder_only,
-                              InkSeen::middle_only, InkSeen::patchy, InkSeen::nothing};
+constexpr InkSeen kOrder[] = {InkSeen::apex_only,   InkSeen::whole_bevel, InkSeen::shoulder_only,
+                              InkSeen::middle_only, InkSeen::patchy,      InkSeen::nothing};
 
 QString answer_text(InkSeen seen) {
   switch (seen) {
-    case InkSeen::apex_only: return MarkerPage::tr("apex only");
-    case InkSeen::whole_bevel: return MarkerPage::tr("whole bevel");
-    case InkSeen::shoulder_only: return MarkerPage::tr("shoulder only");
-    case InkSeen::middle_only: return MarkerPage::tr("middle only");
-    case InkSeen::patchy: return MarkerPage::tr("patchy");
-    case InkSeen::nothing: return MarkerPage::tr("nothing");
+    case InkSeen::apex_only:
+      return MarkerPage::tr("apex only");
+    case InkSeen::whole_bevel:
+      return MarkerPage::tr("whole bevel");
+    case InkSeen::shoulder_only:
+      return MarkerPage::tr("shoulder only");
+    case InkSeen::middle_only:
+      return MarkerPage::tr("middle only");
+    case InkSeen::patchy:
+      return MarkerPage::tr("patchy");
+    case InkSeen::nothing:
+      return MarkerPage::tr("nothing");
   }
   return {};
 }
@@ -51,26 +57,44 @@ class InkButton : public QAbstractButton {
     // The bevel: shoulder above, apex below; both edges of it named by their place.
     const QRectF bevel(width() / 2.0 - 34, 8, 68, 42);
     painter.setPen(Qt::NoPen);
-    const auto bare = [&](double from, double to) { painter.fillRect(QRectF(bevel.left(), bevel.top() + from * bevel.height(), bevel.width(), (to - from) * bevel.height()), t.chosen); };
+    const auto bare = [&](double from, double to) {
+      painter.fillRect(QRectF(bevel.left(), bevel.top() + from * bevel.height(), bevel.width(),
+                              (to - from) * bevel.height()),
+                       t.chosen);
+    };
     painter.fillRect(bevel, t.panel);
-    painter.fillRect(bevel, QBrush(t.ink, Qt::DiagCrossPattern));  // hatched: the ink is still there
+    painter.fillRect(bevel,
+                     QBrush(t.ink, Qt::DiagCrossPattern));  // hatched: the ink is still there
     switch (seen_) {
-      case InkSeen::apex_only: bare(0.66, 1); break;
-      case InkSeen::whole_bevel: bare(0.05, 1); break;
-      case InkSeen::shoulder_only: bare(0, 0.34); break;
-      case InkSeen::middle_only: bare(0.33, 0.67); break;
-      case InkSeen::patchy:
-        for (int i = 0; i < 5; ++i) painter.fillRect(QRectF(bevel.left() + 6 + 13 * i, bevel.top() + (i * 17) % 30, 9, 10), t.chosen);
+      case InkSeen::apex_only:
+        bare(0.66, 1);
         break;
-      case InkSeen::nothing: break;
+      case InkSeen::whole_bevel:
+        bare(0.05, 1);
+        break;
+      case InkSeen::shoulder_only:
+        bare(0, 0.34);
+        break;
+      case InkSeen::middle_only:
+        bare(0.33, 0.67);
+        break;
+      case InkSeen::patchy:
+        for (int i = 0; i < 5; ++i)
+          painter.fillRect(QRectF(bevel.left() + 6 + 13 * i, bevel.top() + (i * 17) % 30, 9, 10),
+                           t.chosen);
+        break;
+      case InkSeen::nothing:
+        break;
     }
     painter.setPen(QPen(t.ink, 2));
-    painter.drawLine(bevel.bottomLeft() + QPointF(-8, 0), bevel.bottomRight() + QPointF(8, 0));  // the apex
+    painter.drawLine(bevel.bottomLeft() + QPointF(-8, 0),
+                     bevel.bottomRight() + QPointF(8, 0));  // the apex
     painter.setPen(QPen(t.quiet, 1));
     painter.drawLine(bevel.topLeft() + QPointF(-8, 0), bevel.topRight() + QPointF(8, 0));
     painter.setPen(t.ink);
     painter.setFont(font_of(12));
-    painter.drawText(QRect(2, 54, width() - 4, 20), Qt::AlignCenter, QStringLiteral("%1  %2").arg(key_).arg(text()));
+    painter.drawText(QRect(2, 54, width() - 4, 20), Qt::AlignCenter,
+                     QStringLiteral("%1  %2").arg(key_).arg(text()));
   }
 
  private:
@@ -103,25 +127,31 @@ class MarkerPage::Belief : public QWidget {
     const double from = belief_.angle_deg.front(), to = belief_.angle_deg.back();
     const double most = *std::max_element(belief_.probability.begin(), belief_.probability.end());
     const QRectF box(8, 6, width() - 16, height() - 26);
-    const auto x = [&](double angle) { return box.left() + (angle - from) / (to - from) * box.width(); };
+    const auto x = [&](double angle) {
+      return box.left() + (angle - from) / (to - from) * box.width();
+    };
     QPolygonF hill{QPointF(box.left(), box.bottom())};
     for (std::size_t i = 0; i < belief_.angle_deg.size(); ++i)
-      hill << QPointF(x(belief_.angle_deg[i]), box.bottom() - belief_.probability[i] / most * box.height());
+      hill << QPointF(x(belief_.angle_deg[i]),
+                      box.bottom() - belief_.probability[i] / most * box.height());
     hill << box.bottomRight();
     painter.setPen(QPen(t.ink, 1.2));
     painter.setBrush(t.chosen);
     painter.drawPolygon(hill);
     painter.setPen(QPen(t.ink, 3));
-    painter.drawLine(QPointF(x(answer_.low_deg), box.bottom()), QPointF(x(answer_.high_deg), box.bottom()));
+    painter.drawLine(QPointF(x(answer_.low_deg), box.bottom()),
+                     QPointF(x(answer_.high_deg), box.bottom()));
     if (!answer_.done) {
       painter.setPen(QPen(t.ochre, 2));
-      painter.drawLine(QPointF(x(answer_.next_deg), box.top()), QPointF(x(answer_.next_deg), box.bottom()));
+      painter.drawLine(QPointF(x(answer_.next_deg), box.top()),
+                       QPointF(x(answer_.next_deg), box.bottom()));
     }
     painter.setPen(t.quiet);
     painter.setFont(font_of(11));
     const double step = to - from > 14 ? 5 : 2;
     for (double angle = std::ceil(from / step) * step; angle <= to; angle += step)
-      painter.drawText(QRectF(x(angle) - 30, box.bottom() + 3, 60, 14), Qt::AlignHCenter, QString::number(angle * factor_) + QChar(0xb0));
+      painter.drawText(QRectF(x(angle) - 30, box.bottom() + 3, 60, 14), Qt::AlignHCenter,
+                       QString::number(angle * factor_) + QChar(0xb0));
   }
 
  private:
@@ -138,7 +168,9 @@ class MarkerPage::Touch : public QWidget {
     setAccessibleName(MarkerPage::tr("The abrasive at the next angle on the bevel"));
   }
   void show_touch(double bevel_deg, double trial_deg, bool done) {
-    bevel_ = bevel_deg, trial_ = trial_deg, done_ = done;
+    bevel_ = bevel_deg;
+    trial_ = trial_deg;
+    done_ = done;
     update();
   }
 
@@ -148,19 +180,23 @@ class MarkerPage::Touch : public QWidget {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     const QPointF apex(12, height() - 12);
-    const auto along = [&](double deg, double length) { return apex + QPointF(length * std::cos(radians(deg)), -length * std::sin(radians(deg))); };
+    const auto along = [&](double deg, double length) {
+      return apex + QPointF(length * std::cos(radians(deg)), -length * std::sin(radians(deg)));
+    };
     // Centre plane level, the bevel rises from the apex to its shoulder, then the face runs on.
     const QPointF shoulder = along(bevel_, 70);
     painter.setPen(QPen(t.ink, 1.6));
     painter.setBrush(t.chosen);
-    painter.drawPolygon(QPolygonF{apex, shoulder, QPointF(width() - 4, shoulder.y() - 3), QPointF(width() - 4, apex.y())});
+    painter.drawPolygon(QPolygonF{apex, shoulder, QPointF(width() - 4, shoulder.y() - 3),
+                                  QPointF(width() - 4, apex.y())});
     if (done_) return;
     // Steeper than the bevel it rests on the apex, flatter on the shoulder.
     const QPointF foot = trial_ >= bevel_ ? apex : shoulder;
     const QPointF direction = along(trial_, 1) - apex;
     painter.setPen(QPen(t.ochre, 5, Qt::SolidLine, Qt::RoundCap));
     const QPointF off(-3 * std::sin(radians(trial_)), -3 * std::cos(radians(trial_)));
-    painter.drawLine(foot + off - direction * (trial_ >= bevel_ ? 6 : 84), foot + off + direction * (trial_ >= bevel_ ? 100 : 20));
+    painter.drawLine(foot + off - direction * (trial_ >= bevel_ ? 6 : 84),
+                     foot + off + direction * (trial_ >= bevel_ ? 100 : 20));
   }
 
  private:
@@ -170,14 +206,27 @@ class MarkerPage::Touch : public QWidget {
 
 MarkerPage::MarkerPage(Workbench& workbench, SectionModel& model, QWidget* parent)
     : HelperPage(workbench, model, tr("Marker test"),
-                 tr("The edge is sharp: guard the off hand, move the abrasive away from the edge, wipe across it and never along it."), parent),
-      side_(new QComboBox), at_(new QDoubleSpinBox), guess_(new QDoubleSpinBox), step_(new QDoubleSpinBox), big_(new QLabel), say_(quiet_label({})),
-      result_(new QLabel), answers_(new QWidget), store_(new QPushButton), back_(new QPushButton(tr("Take back"))),
-      again_(new QPushButton(tr("Start anew"))), belief_(new Belief), touch_(new Touch) {
+                 tr("The edge is sharp: guard the off hand, move the abrasive away from the edge, "
+                    "wipe across it and never along it."),
+                 parent),
+      side_(new QComboBox),
+      at_(new QDoubleSpinBox),
+      guess_(new QDoubleSpinBox),
+      step_(new QDoubleSpinBox),
+      big_(new QLabel),
+      say_(quiet_label({})),
+      result_(new QLabel),
+      answers_(new QWidget),
+      store_(new QPushButton),
+      back_(new QPushButton(tr("Take back"))),
+      again_(new QPushButton(tr("Start anew"))),
+      belief_(new Belief),
+      touch_(new Touch) {
   setFocusPolicy(Qt::StrongFocus);
   side_->addItems({tr("left"), tr("right")});
   side_->setAccessibleName(tr("Side that is tested"));
-  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, double step, const QString& suffix, const QString& name) {
+  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, double step,
+                          const QString& suffix, const QString& name) {
     set_up_number(box, least, most, 1, step, suffix, name);
     box->setKeyboardTracking(false);
     connect(box, &QDoubleSpinBox::valueChanged, this, &MarkerPage::adjust);
@@ -248,7 +297,8 @@ void MarkerPage::reload() {
     question_.at_mm = std::round(model().edge().length_mm() / 2);
     if (!model().plan().grinds.empty()) {
       const auto& last = model().plan().grinds.back();
-      question_.settings.guess_deg = std::clamp(std::round(last.to_deg.value_or(last.angle_deg)), 3.0, 75.0);
+      question_.settings.guess_deg =
+          std::clamp(std::round(last.to_deg.value_or(last.angle_deg)), 3.0, 75.0);
     }
   }
   filling_ = true;
@@ -303,37 +353,58 @@ void MarkerPage::refresh() {
   answer_ = *assessed;
   const double factor = workbench().display().angles == AngleConvention::inclusive ? 2 : 1;
   belief_->show_belief(*belief, answer_, factor);
-  touch_->show_touch(question_.touches.empty() ? question_.settings.guess_deg : answer_.angle_deg, answer_.next_deg, answer_.done);
+  touch_->show_touch(question_.touches.empty() ? question_.settings.guess_deg : answer_.angle_deg,
+                     answer_.next_deg, answer_.done);
   const bool possible = blade() && workbench().writable();
-  const QString interval = tr("%1 to %2").arg(angle_text(answer_.low_deg), angle_text(answer_.high_deg));
-  if (!possible) big_->setText(tr("No blade to test"));
-  else if (answer_.done) big_->setText(QStringLiteral("%1 %2").arg(angle_text(answer_.angle_deg), convention_text()));
-  else big_->setText(tr("Touch at %1").arg(angle_text(answer_.next_deg)));
-  if (answer_.done)
-    say_->setText(tr("95 % interval %1, after %2 touches.").arg(interval).arg(question_.touches.size()));
-  else if (answer_.ask_again)
-    say_->setText(tr("Ink again and touch once more at the same angle: the last answer %1. Where is the ink gone?")
-                      .arg(answer_.contradictions.empty() ? tr("told nothing") : tr("clashes with the others")));
+  const QString interval =
+      tr("%1 to %2").arg(angle_text(answer_.low_deg), angle_text(answer_.high_deg));
+  if (!possible)
+    big_->setText(tr("No blade to test"));
+  else if (answer_.done)
+    big_->setText(QStringLiteral("%1 %2").arg(angle_text(answer_.angle_deg), convention_text()));
   else
-    say_->setText(tr("Ink the bevel afresh, set the abrasive to %1 %2, touch lightly. Where is the ink gone? (Hatched: it is still there.)").arg(angle_text(answer_.next_deg), convention_text()));
-  QString result = question_.touches.empty() ? tr("The first touch lies steeper than the guess: it can only mark the apex, not the face.")
-                   : answer_.done            ? QString()
-                                             : tr("%1 touches so far: %2.").arg(question_.touches.size()).arg(interval);
+    big_->setText(tr("Touch at %1").arg(angle_text(answer_.next_deg)));
+  if (answer_.done)
+    say_->setText(
+        tr("95 % interval %1, after %2 touches.").arg(interval).arg(question_.touches.size()));
+  else if (answer_.ask_again)
+    say_->setText(tr("Ink again and touch once more at the same angle: the last answer %1. Where "
+                     "is the ink gone?")
+                      .arg(answer_.contradictions.empty() ? tr("told nothing")
+                                                          : tr("clashes with the others")));
+  else
+    say_->setText(tr("Ink the bevel afresh, set the abrasive to %1 %2, touch lightly. Where is the "
+                     "ink gone? (Hatched: it is still there.)")
+                      .arg(angle_text(answer_.next_deg), convention_text()));
+  QString result = question_.touches.empty() ? tr("The first touch lies steeper than the guess: it "
+                                                  "can only mark the apex, not the face.")
+                   : answer_.done
+                       ? QString()
+                       : tr("%1 touches so far: %2.").arg(question_.touches.size()).arg(interval);
   for (const std::size_t i : answer_.contradictions)
-    result += tr(" Touch %1 (%2 at %3) clashes with the others.").arg(i + 1).arg(answer_text(question_.touches[i].seen), angle_text(question_.touches[i].trial_deg));
-  if (answer_.looks_convex) result += tr(" The bevel may be convex, or lie between edge and micro-bevel.");
+    result += tr(" Touch %1 (%2 at %3) clashes with the others.")
+                  .arg(i + 1)
+                  .arg(answer_text(question_.touches[i].seen),
+                       angle_text(question_.touches[i].trial_deg));
+  if (answer_.looks_convex)
+    result += tr(" The bevel may be convex, or lie between edge and micro-bevel.");
   result_->setText(result);
   answers_->setEnabled(possible && !answer_.done);
   back_->setEnabled(possible && !question_.touches.empty());
-  store_->setText(tr("Store: %1, %2 mm").arg(question_.side == EdgeSide::left ? tr("left") : tr("right")).arg(question_.at_mm, 0, 'f', 0));
+  store_->setText(tr("Store: %1, %2 mm")
+                      .arg(question_.side == EdgeSide::left ? tr("left") : tr("right"))
+                      .arg(question_.at_mm, 0, 'f', 0));
   store_->setEnabled(possible && answer_.done);
 }
 
 void MarkerPage::store() {
   if (!answer_.done) return;
-  const AngleRecord record{question_.side, question_.at_mm, answer_.angle_deg, (answer_.high_deg - answer_.low_deg) / 2, "marker test"};
+  const AngleRecord record{question_.side, question_.at_mm, answer_.angle_deg,
+                           (answer_.high_deg - answer_.low_deg) / 2, "marker test"};
   const int index = model().blade();
-  workbench().edit([&](ProjectSession& session) { session.add_records(std::size_t(index), {record}, "the angle"); });
+  workbench().edit([&](ProjectSession& session) {
+    session.add_records(std::size_t(index), {record}, "the angle");
+  });
   // The other side comes next.
   filling_ = true;
   side_->setCurrentIndex(1 - side_->currentIndex());
@@ -344,10 +415,16 @@ void MarkerPage::store() {
 
 void MarkerPage::keyPressEvent(QKeyEvent* event) {
   const int key = event->key() - Qt::Key_1;
-  if (key >= 0 && key < 6) answer(kOrder[key]);
-  else if (event->key() == Qt::Key_Backspace) take_back();
-  else if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter || event->key() == Qt::Key_Space) && answer_.done) store();
-  else HelperPage::keyPressEvent(event);
+  if (key >= 0 && key < 6)
+    answer(kOrder[key]);
+  else if (event->key() == Qt::Key_Backspace)
+    take_back();
+  else if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter ||
+            event->key() == Qt::Key_Space) &&
+           answer_.done)
+    store();
+  else
+    HelperPage::keyPressEvent(event);
 }
 
 }  // namespace bq::ui

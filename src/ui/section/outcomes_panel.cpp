@@ -29,20 +29,63 @@ std::optional<double> thickness(const SectionStudy& s, double at) {
 }
 
 const Outcome kOutcomes[] = {
-    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Inclusive angle at the apex"), "", "°", 1, [](const SectionStudy& s) -> std::optional<double> { return s.section.apex_angles().inclusive_deg(); }},
-    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "  left, per side"), "", "°", 1, [](const SectionStudy& s) -> std::optional<double> { return s.section.apex_angles().left_deg; }},
-    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "  right, per side"), "", "°", 1, [](const SectionStudy& s) -> std::optional<double> { return s.section.apex_angles().right_deg; }},
-    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Thickness behind the edge"), QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "At the shoulder of the edge: where the faces turn most"), "mm", 3, [](const SectionStudy& s) -> std::optional<double> { return s.edge_shoulder ? std::optional(s.edge_shoulder->thickness_mm) : std::nullopt; }},
-    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Thickness 0.5 mm up"), "", "mm", 3, [](const SectionStudy& s) { return thickness(s, 0.5); }},
-    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Thickness 1 mm up"), "", "mm", 3, [](const SectionStudy& s) { return thickness(s, 1); }},
-    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Thickness 5 mm up"), "", "mm", 3, [](const SectionStudy& s) { return thickness(s, 5); }},
-    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Stress over the limit"), QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Largest bending stress over what the steel bends or breaks at (estimate)"), "×", 2, [](const SectionStudy& s) -> std::optional<double> { return s.stress ? s.stress->peak_ratio : std::nullopt; }},
-    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Parting index"), QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Force per mm of edge to push it 8 mm deep into a medium of 1 N/mm³ (estimate)"), "N/mm", 2, [](const SectionStudy& s) { return s.parting_index; }},
-    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Metal removed"), "", "mm²", 3, [](const SectionStudy& s) -> std::optional<double> { return s.removed.area_mm2; }, true},
-    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "  along the edge"), "", "mm³", 1, [](const SectionStudy& s) -> std::optional<double> { return s.cost ? std::optional(s.cost->volume_mm3) : std::nullopt; }, true},
-    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "  mass"), "", "g", 2, [](const SectionStudy& s) -> std::optional<double> { return s.cost ? std::optional(s.cost->mass_g) : std::nullopt; }, true},
-    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "  time at the abrasive's rate"), "", "min", 1, [](const SectionStudy& s) -> std::optional<double> { return s.cost ? s.cost->minutes : std::nullopt; }, true},
-    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Apex receded"), "", "mm", 4, [](const SectionStudy& s) -> std::optional<double> { return s.removed.apex_receded_mm; }, true},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Inclusive angle at the apex"), "", "°", 1,
+     [](const SectionStudy& s) -> std::optional<double> {
+       return s.section.apex_angles().inclusive_deg();
+     }},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "  left, per side"), "", "°", 1,
+     [](const SectionStudy& s) -> std::optional<double> {
+       return s.section.apex_angles().left_deg;
+     }},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "  right, per side"), "", "°", 1,
+     [](const SectionStudy& s) -> std::optional<double> {
+       return s.section.apex_angles().right_deg;
+     }},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Thickness behind the edge"),
+     QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel",
+                       "At the shoulder of the edge: where the faces turn most"),
+     "mm", 3,
+     [](const SectionStudy& s) -> std::optional<double> {
+       return s.edge_shoulder ? std::optional(s.edge_shoulder->thickness_mm) : std::nullopt;
+     }},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Thickness 0.5 mm up"), "", "mm", 3,
+     [](const SectionStudy& s) { return thickness(s, 0.5); }},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Thickness 1 mm up"), "", "mm", 3,
+     [](const SectionStudy& s) { return thickness(s, 1); }},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Thickness 5 mm up"), "", "mm", 3,
+     [](const SectionStudy& s) { return thickness(s, 5); }},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Stress over the limit"),
+     QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel",
+                       "Largest bending stress over what the steel bends or breaks at (estimate)"),
+     "×", 2,
+     [](const SectionStudy& s) -> std::optional<double> {
+       return s.stress ? s.stress->peak_ratio : std::nullopt;
+     }},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Parting index"),
+     QT_TRANSLATE_NOOP(
+         "bq::ui::OutcomesPanel",
+         "Force per mm of edge to push it 8 mm deep into a medium of 1 N/mm³ (estimate)"),
+     "N/mm", 2, [](const SectionStudy& s) { return s.parting_index; }},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Metal removed"), "", "mm²", 3,
+     [](const SectionStudy& s) -> std::optional<double> { return s.removed.area_mm2; }, true},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "  along the edge"), "", "mm³", 1,
+     [](const SectionStudy& s) -> std::optional<double> {
+       return s.cost ? std::optional(s.cost->volume_mm3) : std::nullopt;
+     },
+     true},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "  mass"), "", "g", 2,
+     [](const SectionStudy& s) -> std::optional<double> {
+       return s.cost ? std::optional(s.cost->mass_g) : std::nullopt;
+     },
+     true},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "  time at the abrasive's rate"), "", "min", 1,
+     [](const SectionStudy& s) -> std::optional<double> {
+       return s.cost ? s.cost->minutes : std::nullopt;
+     },
+     true},
+    {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Apex receded"), "", "mm", 4,
+     [](const SectionStudy& s) -> std::optional<double> { return s.removed.apex_receded_mm; },
+     true},
 };
 
 QLabel* number_label() {
@@ -55,8 +98,15 @@ QLabel* number_label() {
 }  // namespace
 
 OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), model_(model), before_head_(quiet_label({})), steel_(quiet_label({})), estimate_(new QLabel),
-      force_(new QDoubleSpinBox), depth_(new QDoubleSpinBox), rate_(new QDoubleSpinBox) {
+    : QWidget(parent),
+      workbench_(workbench),
+      model_(model),
+      before_head_(quiet_label({})),
+      steel_(quiet_label({})),
+      estimate_(new QLabel),
+      force_(new QDoubleSpinBox),
+      depth_(new QDoubleSpinBox),
+      rate_(new QDoubleSpinBox) {
   auto* grid = new QGridLayout;
   grid->setHorizontalSpacing(12);
   grid->setVerticalSpacing(3);
@@ -74,7 +124,9 @@ OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget*
   int row = 1;
   for (const auto& outcome : kOutcomes) {
     const QString name = tr(outcome.name);
-    auto* label = new QLabel(name + (*outcome.unit ? QStringLiteral(", ") + QString::fromUtf8(outcome.unit) : QString()));
+    auto* label =
+        new QLabel(name + (*outcome.unit ? QStringLiteral(", ") + QString::fromUtf8(outcome.unit)
+                                         : QString()));
     if (*outcome.tip) label->setToolTip(tr(outcome.tip));
     Line line{name.trimmed(), label, number_label(), number_label(), number_label()};
     grid->addWidget(label, row, 0);
@@ -86,7 +138,8 @@ OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget*
   }
   grid->setColumnStretch(0, 1);
   estimate_->setWordWrap(true);
-  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step, const QString& suffix, const QString& name) {
+  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step,
+                          const QString& suffix, const QString& name) {
     set_up_number(box, least, most, decimals, step, suffix, name);
     box->setKeyboardTracking(false);
     connect(box, &QDoubleSpinBox::valueChanged, this, &OutcomesPanel::ask);
@@ -97,7 +150,8 @@ OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget*
   auto* load = new QGridLayout;
   load->setHorizontalSpacing(6);
   load->setVerticalSpacing(2);
-  const std::pair<QString, QWidget*> asked[] = {{tr("sideways load"), force_}, {tr("buried deep"), depth_}, {tr("abrasive takes"), rate_}};
+  const std::pair<QString, QWidget*> asked[] = {
+      {tr("sideways load"), force_}, {tr("buried deep"), depth_}, {tr("abrasive takes"), rate_}};
   for (int i = 0; i < 3; ++i) {
     load->addWidget(quiet_label(asked[i].first), 0, i);
     load->addWidget(asked[i].second, 1, i);
@@ -134,16 +188,21 @@ void OutcomesPanel::refresh() {
   depth_->setValue(model_.questions().depth_um);
   rate_->setValue(model_.questions().rate_mm3_per_min);
   filling_ = false;
-  before_head_->setText(before_head_->fontMetrics().elidedText(model_.before_name(), Qt::ElideRight, 96));
+  before_head_->setText(
+      before_head_->fontMetrics().elidedText(model_.before_name(), Qt::ElideRight, 96));
   before_head_->setToolTip(model_.before_name());
   const SectionStudy* now = model_.study();
   const SectionStudy* before = model_.before_study();
   const SteelCard* card = model_.steel();
-  steel_->setText(!card || !card->hardness_hrc ? tr("No hardness on the steel's card: stress is shown against its own peak.")
-                                               : tr("%1 at %2 HRC").arg(QString::fromStdString(card->name)).arg(*card->hardness_hrc));
+  steel_->setText(
+      !card || !card->hardness_hrc
+          ? tr("No hardness on the steel's card: stress is shown against its own peak.")
+          : tr("%1 at %2 HRC").arg(QString::fromStdString(card->name)).arg(*card->hardness_hrc));
   if (card && card->hardness_hrc && now && now->stress && now->stress->limit)
-    steel_->setText(steel_->text() + tr(": %1 at %2 MPa").arg(QString::fromUtf8(name_of(now->stress->limit->failure).data()))
-                                         .arg(now->stress->limit->limit_MPa, 0, 'f', 0));
+    steel_->setText(steel_->text() +
+                    tr(": %1 at %2 MPa")
+                        .arg(QString::fromUtf8(name_of(now->stress->limit->failure).data()))
+                        .arg(now->stress->limit->limit_MPa, 0, 'f', 0));
   if (!model_.refusal().isEmpty()) {
     estimate_->setText(model_.refusal());
   } else {
@@ -152,13 +211,15 @@ void OutcomesPanel::refresh() {
       text = tr("Estimate: %1.").arg(QString::fromStdString(now->stress->sentence));
       if (now->stress->least_angle_deg) {
         const bool inclusive = workbench_.display().angles == AngleConvention::inclusive;
-        text += tr(" A plain wedge would need at least %1° %2.").arg(*now->stress->least_angle_deg * (inclusive ? 2 : 1), 0, 'f', 1)
+        text += tr(" A plain wedge would need at least %1° %2.")
+                    .arg(*now->stress->least_angle_deg * (inclusive ? 2 : 1), 0, 'f', 1)
                     .arg(inclusive ? tr("inclusive") : tr("per side"));
       }
     }
     estimate_->setText(text);
   }
-  if (const QString wanted = model_.refusal().isEmpty() ? QString() : QStringLiteral("refusal"); wanted != estimate_->objectName()) {
+  if (const QString wanted = model_.refusal().isEmpty() ? QString() : QStringLiteral("refusal");
+      wanted != estimate_->objectName()) {
     estimate_->setObjectName(wanted);
     estimate_->style()->unpolish(estimate_);
     estimate_->style()->polish(estimate_);
@@ -175,13 +236,16 @@ void OutcomesPanel::refresh() {
     const auto b = now ? outcome.value(*now) : std::nullopt;
     lines_[i].before->setText(outcome.against_before ? QString() : text(a, false));
     lines_[i].now->setText(outcome.against_before ? QString() : text(b, false));
-    lines_[i].difference->setText(outcome.against_before ? text(b, true) : a && b ? text(*b - *a, true) : QString());
+    lines_[i].difference->setText(outcome.against_before ? text(b, true)
+                                  : a && b               ? text(*b - *a, true)
+                                                         : QString());
   }
 }
 
 QString OutcomesPanel::cell(const QString& row, int column) const {
   for (const auto& line : lines_)
-    if (line.name == row) return (column == 0 ? line.before : column == 1 ? line.now : line.difference)->text();
+    if (line.name == row)
+      return (column == 0 ? line.before : column == 1 ? line.now : line.difference)->text();
   return {};
 }
 

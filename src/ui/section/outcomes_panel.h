@@ -16,7 +16,8 @@ class OutcomesPanel : public QWidget {
   Q_OBJECT
  public:
   OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget* parent = nullptr);
-  /// The shown text of a row and column (0 before, 1 now, 2 difference), for tests; empty when absent.
+  /// The shown text of a row and column (0 before, 1 now, 2 difference), for tests; empty when
+  /// absent.
   [[nodiscard]] QString cell(const QString& row, int column) const;
 
  private:

@@ -22,14 +22,18 @@ ProfileDialog::ProfileDialog(const std::vector<MeasuredThickness>& now, QWidget*
   layout->setContentsMargins(20, 20, 20, 16);
   layout->setSpacing(10);
   layout->addWidget(heading(windowTitle()));
-  layout->addWidget(quiet_label(tr("Distance from the apex and thickness there, both in mm, one pair to a line. The section is drawn straight between "
-                                   "them, and from the first down to the apex. The grinds are cleared: what was measured has them in it.")));
+  layout->addWidget(
+      quiet_label(tr("Distance from the apex and thickness there, both in mm, one pair to a line. "
+                     "The section is drawn straight between "
+                     "them, and from the first down to the apex. The grinds are cleared: what was "
+                     "measured has them in it.")));
   text_->setPlaceholderText(QStringLiteral("0.5  0.22\n1  0.35\n5  0.78"));
   text_->setAccessibleName(tr("Distances and thicknesses"));
   text_->setTabChangesFocus(true);
   QStringList lines;
   for (const auto& point : now)
-    lines << QString::fromStdString(print_number(point.distance_mm, 6) + "  " + print_number(point.thickness_mm, 6));
+    lines << QString::fromStdString(print_number(point.distance_mm, 6) + "  " +
+                                    print_number(point.thickness_mm, 6));
   text_->setPlainText(lines.join('\n'));
   layout->addWidget(text_);
   refusal_->setObjectName(QStringLiteral("refusal"));
@@ -37,7 +41,8 @@ ProfileDialog::ProfileDialog(const std::vector<MeasuredThickness>& now, QWidget*
   refusal_->hide();
   layout->addWidget(refusal_);
   auto* buttons = new QDialogButtonBox;
-  buttons->addButton(tr("Start from these"), QDialogButtonBox::AcceptRole)->setObjectName(QStringLiteral("primary"));
+  buttons->addButton(tr("Start from these"), QDialogButtonBox::AcceptRole)
+      ->setObjectName(QStringLiteral("primary"));
   buttons->addButton(tr("Cancel"), QDialogButtonBox::RejectRole);
   layout->addWidget(buttons);
   connect(buttons, &QDialogButtonBox::accepted, this, &ProfileDialog::keep);
@@ -54,7 +59,8 @@ void ProfileDialog::keep() {
   if (!pairs) return refuse(pairs.refusal().reason);
   std::vector<MeasuredThickness> profile;
   for (const auto& pair : *pairs) profile.push_back({pair.x_mm, pair.y_mm});
-  if (const auto section = Section::measured(profile); !section) return refuse(section.refusal().reason);
+  if (const auto section = Section::measured(profile); !section)
+    return refuse(section.refusal().reason);
   emit kept(profile);
   accept();
 }

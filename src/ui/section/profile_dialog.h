@@ -10,7 +10,8 @@ class QPlainTextEdit;
 
 namespace bq::ui {
 
-/// Thicknesses of an edge as it was met, typed or pasted: distance from the apex and thickness, a pair to a line.
+/// Thicknesses of an edge as it was met, typed or pasted: distance from the apex and thickness, a
+/// pair to a line.
 class ProfileDialog : public QDialog {
   Q_OBJECT
  public:

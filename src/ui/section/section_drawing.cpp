@@ -42,13 +42,17 @@ SectionScene SectionDrawing::scene() const {
   out.study = model_.study();
   out.convention = workbench_.display().angles;
   out.lens_mm = lens_mm_;
-  out.hot_grind = dragged_ >= 0 ? dragged_ : hot_ >= 0 && out.study && hot_ < int(out.study->facets.size()) ? out.study->facets[std::size_t(hot_)].made_by : -1;
+  out.hot_grind = dragged_ >= 0 ? dragged_
+                  : hot_ >= 0 && out.study && hot_ < int(out.study->facets.size())
+                      ? out.study->facets[std::size_t(hot_)].made_by
+                      : -1;
   out.stress = !side_by_side_;
   if (out.study && !side_by_side_) {
     out.before = &out.study->before;
     // One blade is laid spine on spine; another blade apex on apex.
-    out.before_offset_mm = model_.compare() == CompareWith::other_blade ? out.study->section.apex_mm() - out.before->apex_mm()
-                                                                        : out.study->section.top_mm() - out.before->top_mm();
+    out.before_offset_mm = model_.compare() == CompareWith::other_blade
+                               ? out.study->section.apex_mm() - out.before->apex_mm()
+                               : out.study->section.top_mm() - out.before->top_mm();
   }
   if (side_by_side_) out.title = tr("as worked on");
   return out;
@@ -66,7 +70,9 @@ void SectionDrawing::draw(QPainter& painter, const QRectF& box) const {
     painter.setPen(t.quiet);
     painter.setFont(font_of(15));
     painter.drawText(box.adjusted(40, 40, -40, -40), Qt::AlignCenter | Qt::TextWordWrap,
-                     model_.blade() < 0 ? tr("Put a blade on the rack first; its section is drawn here.") : model_.refusal());
+                     model_.blade() < 0
+                         ? tr("Put a blade on the rack first; its section is drawn here.")
+                         : model_.refusal());
     return;
   }
   if (!side_by_side_) {
@@ -101,15 +107,21 @@ void SectionDrawing::wheelEvent(QWheelEvent* event) {
 void SectionDrawing::keyPressEvent(QKeyEvent* event) {
   switch (event->key()) {
     case Qt::Key_Plus:
-    case Qt::Key_Equal: set_lens(lens_mm_ / 1.5); break;
-    case Qt::Key_Minus: set_lens(lens_mm_ * 1.5); break;
-    default: QWidget::keyPressEvent(event);
+    case Qt::Key_Equal:
+      set_lens(lens_mm_ / 1.5);
+      break;
+    case Qt::Key_Minus:
+      set_lens(lens_mm_ * 1.5);
+      break;
+    default:
+      QWidget::keyPressEvent(event);
   }
 }
 
 void SectionDrawing::mousePressEvent(QMouseEvent* event) {
   setFocus();
-  const int facet = event->button() == Qt::LeftButton ? facet_at(main_box(), scene(), event->position()) : -1;
+  const int facet =
+      event->button() == Qt::LeftButton ? facet_at(main_box(), scene(), event->position()) : -1;
   if (facet < 0 || !workbench_.writable() || !model_.refusal().isEmpty()) return;
   const Facet& f = model_.study()->facets[std::size_t(facet)];
   if (f.made_by >= int(model_.plan().grinds.size())) return;
@@ -123,12 +135,14 @@ void SectionDrawing::mousePressEvent(QMouseEvent* event) {
 
 void SectionDrawing::drag_to(QPointF place) {
   const SectionFrame& frame = *drag_frame_;
-  const double dh = frame.h_of(place.y()) - pivot_h_mm_, dy = std::abs(frame.y_of(place.x())) - pivot_y_mm_;
+  const double dh = frame.h_of(place.y()) - pivot_h_mm_,
+               dy = std::abs(frame.y_of(place.x())) - pivot_y_mm_;
   if (dh * frame.px_per_mm() < 8) return;  // too close to the pivot to tell an angle
   const double angle = std::clamp(std::round(degrees(std::atan2(dy, dh)) * 10) / 10, 0.5, 79.0);
   SectionPlan plan = model_.plan();
   Grind& grind = plan.grinds[std::size_t(dragged_)];
-  const bool right_own = grind.side == GrindSide::both && grind.angle_right_deg && dragged_side_ == EdgeSide::right;
+  const bool right_own =
+      grind.side == GrindSide::both && grind.angle_right_deg && dragged_side_ == EdgeSide::right;
   double& target = right_own ? *grind.angle_right_deg : grind.angle_deg;
   // A convex face turns as a whole: its chord follows the hand.
   const double chord = grind.to_deg ? 0.5 * (target + *grind.to_deg) : target;
@@ -221,8 +235,12 @@ void SectionDrawing::contextMenuEvent(QContextMenuEvent* event) {
   menu->setAttribute(Qt::WA_DeleteOnClose);
   menu->addAction(tr("Copy picture"), this, &SectionDrawing::copy);
   menu->addAction(tr("Save picture…"), this, [this] {
-    const QString path = QFileDialog::getSaveFileName(this, tr("Save picture"), QStringLiteral("section.svg"), tr("Pictures (*.svg *.png *.pdf)"));
-    if (!path.isEmpty() && !save(path)) QMessageBox::warning(this, tr("Not saved"), tr("The picture could not be written to %1.").arg(path));
+    const QString path =
+        QFileDialog::getSaveFileName(this, tr("Save picture"), QStringLiteral("section.svg"),
+                                     tr("Pictures (*.svg *.png *.pdf)"));
+    if (!path.isEmpty() && !save(path))
+      QMessageBox::warning(this, tr("Not saved"),
+                           tr("The picture could not be written to %1.").arg(path));
   });
   menu->popup(event->globalPos());
 }

@@ -4,7 +4,8 @@
 
 namespace bq::ui {
 
-SectionModel::SectionModel(Workbench& workbench, QObject* parent) : QObject(parent), workbench_(workbench), pause_(new QTimer(this)) {
+SectionModel::SectionModel(Workbench& workbench, QObject* parent)
+    : QObject(parent), workbench_(workbench), pause_(new QTimer(this)) {
   pause_->setSingleShot(true);
   pause_->setInterval(400);
   connect(pause_, &QTimer::timeout, this, [this] { set_plan(plan_, true); });
@@ -39,10 +40,12 @@ SectionPlan SectionModel::start_plan() const {
   edge.angle_deg = 15;
   std::optional<Grind> micro;
   for (const auto& run : workbench_.trial().runs)
-    if (run.facts.blade == workbench_.trial().blades[std::size_t(blade_)].name && run.facts.geometry) {
+    if (run.facts.blade == workbench_.trial().blades[std::size_t(blade_)].name &&
+        run.facts.geometry) {
       const auto& geometry = *run.facts.geometry;
       edge.angle_deg = geometry.edge().left_deg;
-      edge.angle_right_deg = geometry.edge().is_symmetric() ? std::nullopt : std::optional(geometry.edge().right_deg);
+      edge.angle_right_deg =
+          geometry.edge().is_symmetric() ? std::nullopt : std::optional(geometry.edge().right_deg);
       micro.reset();
       if (geometry.micro()) {
         micro = Grind{};
@@ -84,15 +87,20 @@ void SectionModel::reload() {
   const SectionPlan plan = in_hand ? plan_ : kept ? *kept : start_plan();
   const bool moved = other || !(plan == plan_);
   plan_ = plan;
-  if (other) study_.reset(), emit blade_changed();
+  if (other) {
+    study_.reset();
+    emit blade_changed();
+  }
   if (moved) emit plan_changed();
   study_now();
 }
 
 std::optional<SectionPlan> SectionModel::before_plan() const {
   switch (compare_) {
-    case CompareWith::as_it_is: return edge_.section ? edge_.section : std::optional<SectionPlan>();
-    case CompareWith::blank: return std::nullopt;
+    case CompareWith::as_it_is:
+      return edge_.section ? edge_.section : std::optional<SectionPlan>();
+    case CompareWith::blank:
+      return std::nullopt;
     case CompareWith::other_blade: {
       if (other_blade_ < 0) return std::nullopt;
       return edge_now(workbench_.trial().blades[std::size_t(other_blade_)]).section;
@@ -103,7 +111,9 @@ std::optional<SectionPlan> SectionModel::before_plan() const {
 
 QString SectionModel::before_name() const {
   if (!before_plan()) return plan_.profile.empty() ? tr("the blank") : tr("as measured");
-  return compare_ == CompareWith::as_it_is ? tr("as it is") : QString::fromStdString(workbench_.trial().blades[std::size_t(other_blade_)].name);
+  return compare_ == CompareWith::as_it_is
+             ? tr("as it is")
+             : QString::fromStdString(workbench_.trial().blades[std::size_t(other_blade_)].name);
 }
 
 bool SectionModel::changed() const { return blade_ >= 0 && !(edge_.section == plan_); }
@@ -130,7 +140,8 @@ void SectionModel::study_now() {
     study_ = *study;
   } else {
     refusal_ = QString::fromStdString(study.refusal().reason);
-    if (refusal_.startsWith(QLatin1String("grind "))) refused_grind_ = refusal_.mid(6).section(' ', 0, 0).toInt() - 1;
+    if (refusal_.startsWith(QLatin1String("grind ")))
+      refused_grind_ = refusal_.mid(6).section(' ', 0, 0).toInt() - 1;
     if (study_) refusal_ += tr(" The drawing shows the last section that could be made.");
   }
   SectionQuestion before = question;
@@ -159,14 +170,19 @@ void SectionModel::set_plan(const SectionPlan& plan, bool keep) {
   }
   pause_->stop();
   if (workbench_.writable() && section_plan_json(plan) != workbench_.session().kept(draft_key()))
-    workbench_.edit([&](ProjectSession& session) { session.keep(draft_key(), section_plan_json(plan), "a change of the section"); });
+    workbench_.edit([&](ProjectSession& session) {
+      session.keep(draft_key(), section_plan_json(plan), "a change of the section");
+    });
 }
 
 void SectionModel::set_questions(const SectionQuestions& questions) {
   questions_ = questions;
   study_now();
   if (workbench_.writable())
-    workbench_.edit([&](ProjectSession& session) { session.keep(kSectionQuestionsKey, section_questions_text(questions), "the load on the section"); });
+    workbench_.edit([&](ProjectSession& session) {
+      session.keep(kSectionQuestionsKey, section_questions_text(questions),
+                   "the load on the section");
+    });
 }
 
 void SectionModel::set_compare(CompareWith with, int other_blade) {

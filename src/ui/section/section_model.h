@@ -15,8 +15,8 @@ namespace bq::ui {
 /// What the section on the bench is compared with.
 enum class CompareWith { as_it_is, blank, other_blade };
 
-/// The section being worked on for one blade: the plan as typed, the last section that could be made
-/// from it, and every outcome. Computes at once (a section takes some 30 µs).
+/// The section being worked on for one blade: the plan as typed, the last section that could be
+/// made from it, and every outcome. Computes at once (a section takes some 30 µs).
 class SectionModel : public QObject {
   Q_OBJECT
  public:
@@ -54,7 +54,7 @@ class SectionModel : public QObject {
 
  signals:
   void blade_changed();
-  void plan_changed();   ///< other grinds, order or numbers
+  void plan_changed();  ///< other grinds, order or numbers
   void study_changed();
 
  private:

@@ -17,7 +17,8 @@ constexpr double kBelowApex = 0.10, kBand_px = 74, kFar_px = 20000;
 QString words(const char* text) { return QCoreApplication::translate("Section", text); }
 
 /// A face as points in pixels over the heights that can be seen.
-QPolygonF face(const SectionFrame& frame, const Section& section, EdgeSide side, double offset, double low, double high) {
+QPolygonF face(const SectionFrame& frame, const Section& section, EdgeSide side, double offset,
+               double low, double high) {
   QPolygonF out;
   const double sign = side == EdgeSide::left ? -1 : 1;
   const auto add = [&](const SurfacePiece& piece, double h) {
@@ -26,7 +27,8 @@ QPolygonF face(const SectionFrame& frame, const Section& section, EdgeSide side,
     if (out.isEmpty() || out.back() != p) out << p;
   };
   for (const auto& piece : section.pieces(side)) {
-    const double a = std::max(piece.from_mm, low - offset), b = std::min(piece.to_mm, high - offset);
+    const double a = std::max(piece.from_mm, low - offset),
+                 b = std::min(piece.to_mm, high - offset);
     if (!(b > a)) continue;
     const int steps = piece.shape == SurfacePiece::Shape::straight ? 1 : 48;
     for (int i = 0; i <= steps; ++i) add(piece, a + (b - a) * i / steps);
@@ -34,7 +36,8 @@ QPolygonF face(const SectionFrame& frame, const Section& section, EdgeSide side,
   return out;
 }
 
-QPainterPath body(const SectionFrame& frame, const Section& section, double offset, double low, double high) {
+QPainterPath body(const SectionFrame& frame, const Section& section, double offset, double low,
+                  double high) {
   QPolygonF left = face(frame, section, EdgeSide::left, offset, low, high);
   const QPolygonF right = face(frame, section, EdgeSide::right, offset, low, high);
   QPainterPath path;
@@ -52,9 +55,11 @@ struct Callout {
   bool strong = false;
 };
 
-/// Moves labels apart so that none covers another, keeping their order and staying in [top, bottom].
+/// Moves labels apart so that none covers another, keeping their order and staying in [top,
+/// bottom].
 void spread(std::vector<Callout>& labels, double top, double bottom, double step) {
-  std::sort(labels.begin(), labels.end(), [](const Callout& a, const Callout& b) { return a.anchor.y() < b.anchor.y(); });
+  std::sort(labels.begin(), labels.end(),
+            [](const Callout& a, const Callout& b) { return a.anchor.y() < b.anchor.y(); });
   double least = top;
   for (auto& label : labels) {
     label.y = std::max(label.anchor.y(), least);
@@ -73,24 +78,31 @@ QString facet_text(const SectionStudy& study, const Facet& facet, AngleConventio
   QString note;
   if (convention == AngleConvention::inclusive) {
     const auto twin = std::find_if(study.facets.begin(), study.facets.end(), [&](const Facet& f) {
-      return f.side != facet.side && f.made_by == facet.made_by && std::abs(f.from_um - facet.from_um) < 1e-3 * facet.to_um + 1e-6;
+      return f.side != facet.side && f.made_by == facet.made_by &&
+             std::abs(f.from_um - facet.from_um) < 1e-3 * facet.to_um + 1e-6;
     });
-    if (twin != study.facets.end()) angle += twin->angle_deg;
-    else note = words(" this side");
+    if (twin != study.facets.end())
+      angle += twin->angle_deg;
+    else
+      note = words(" this side");
   }
   QString text = QString::number(angle, 'f', 1) + QChar(0xb0) + note;
   if (facet.shape != SurfacePiece::Shape::straight)
-    text += words(" (%1° to %2°)").arg(facet.shoulder_end_deg, 0, 'f', 1).arg(facet.apex_end_deg, 0, 'f', 1);
+    text += words(" (%1° to %2°)")
+                .arg(facet.shoulder_end_deg, 0, 'f', 1)
+                .arg(facet.apex_end_deg, 0, 'f', 1);
   return text + QStringLiteral("  ") + length_text(facet.width_um / 1000);
 }
 
-void collect(const SectionScene& scene, const SectionFrame& frame, std::vector<Callout>& left, std::vector<Callout>& right) {
+void collect(const SectionScene& scene, const SectionFrame& frame, std::vector<Callout>& left,
+             std::vector<Callout>& right) {
   const Section& section = scene.study->section;
   const QRectF& box = frame.drawing();
   const double low = frame.h_of(box.bottom()), high = frame.h_of(box.top());
   double last_px = 1e9;
   for (const auto& facet : scene.study->facets) {
-    const double from = section.apex_mm() + facet.from_um / 1000, to = section.apex_mm() + facet.to_um / 1000;
+    const double from = section.apex_mm() + facet.from_um / 1000,
+                 to = section.apex_mm() + facet.to_um / 1000;
     const double a = std::max(from, low);
     double b = std::min(to, high);
     // Only as far up as the face stays in the picture: faces open toward the spine.
@@ -108,24 +120,29 @@ void collect(const SectionScene& scene, const SectionFrame& frame, std::vector<C
     const double h = 0.5 * (a + b);
     const double y = section.half_mm(facet.side, h);
     auto& side = facet.side == EdgeSide::left ? left : right;
-    side.push_back({frame.at(facet.side == EdgeSide::left ? -y : y, h), facet_text(*scene.study, facet, scene.convention)});
+    side.push_back({frame.at(facet.side == EdgeSide::left ? -y : y, h),
+                    facet_text(*scene.study, facet, scene.convention)});
     // The thickness where the facet ends, once for both sides.
     if (facet.side == EdgeSide::right && to <= b * (1 + 1e-12) && to < section.top_mm() - 1e-9) {
       const QPointF anchor = frame.at(section.half_mm(EdgeSide::right, to), to);
-      if (std::abs(anchor.y() - last_px) > 14) right.push_back({anchor, words("%1 thick").arg(length_text(facet.to_thickness_mm))});
+      if (std::abs(anchor.y() - last_px) > 14)
+        right.push_back({anchor, words("%1 thick").arg(length_text(facet.to_thickness_mm))});
       last_px = anchor.y();
     }
   }
   if (section.apex_width_mm() > 0 && section.apex_width_mm() * frame.px_per_mm() > 6)
-    right.push_back({frame.at(section.apex_width_mm() / 2, section.apex_mm()), words("apex %1 wide").arg(length_text(section.apex_width_mm()))});
+    right.push_back({frame.at(section.apex_width_mm() / 2, section.apex_mm()),
+                     words("apex %1 wide").arg(length_text(section.apex_width_mm()))});
   if (scene.study->stress && scene.stress) {
     const double h = section.apex_mm() + scene.study->stress->weakest.at_mm;
     if (h > low && h < high)
-      left.push_back({frame.at(-section.half_mm(EdgeSide::left, h), h), words("weakest place"), 0, true});
+      left.push_back(
+          {frame.at(-section.half_mm(EdgeSide::left, h), h), words("weakest place"), 0, true});
   }
 }
 
-void draw_callouts(QPainter& painter, std::vector<Callout>& labels, const QRectF& box, bool at_left) {
+void draw_callouts(QPainter& painter, std::vector<Callout>& labels, const QRectF& box,
+                   bool at_left) {
   const Theme& t = theme();
   spread(labels, box.top() + 10, box.bottom() - 30, 19);
   for (const auto& label : labels) {
@@ -160,8 +177,8 @@ void draw_scale_bar(QPainter& painter, const SectionFrame& frame, const SectionS
   painter.drawLine(from + QPointF(0, -4), from + QPointF(0, 4));
   painter.drawLine(from + QPointF(px, -4), from + QPointF(px, 4));
   painter.setFont(font_of(12));
-  painter.drawText(QRectF(from.x() + px + 8, from.y() - 10, 200, 20), Qt::AlignVCenter | Qt::AlignLeft,
-                   length_text(length) + words(", to scale"));
+  painter.drawText(QRectF(from.x() + px + 8, from.y() - 10, 200, 20),
+                   Qt::AlignVCenter | Qt::AlignLeft, length_text(length) + words(", to scale"));
 }
 
 void draw_stress(QPainter& painter, const SectionFrame& frame, const SectionScene& scene) {
@@ -182,18 +199,22 @@ void draw_stress(QPainter& painter, const SectionFrame& frame, const SectionScen
   for (double y = band.bottom(); y > top; y -= 2) {
     const double d = frame.h_of(y) - apex;
     if (d <= scan.front().at_mm || d > scan.back().at_mm) continue;
-    const auto above = std::lower_bound(scan.begin(), scan.end(), d, [](const StressPoint& p, double at) { return p.at_mm < at; });
+    const auto above = std::lower_bound(
+        scan.begin(), scan.end(), d, [](const StressPoint& p, double at) { return p.at_mm < at; });
     const auto below = above - 1;
     const double share = (d - below->at_mm) / (above->at_mm - below->at_mm);
-    const double ratio = (below->stress_MPa + share * (above->stress_MPa - below->stress_MPa)) / full;
+    const double ratio =
+        (below->stress_MPa + share * (above->stress_MPa - below->stress_MPa)) / full;
     const double end = zero + (one - zero) * std::min(ratio, 1.35);
     painter.fillRect(QRectF(zero, y - 2, std::min(end, one) - zero, 2), t.ochre);
-    if (ratio > 1) painter.fillRect(QRectF(one, y - 2, end - one, 1), t.ink);  // over the limit: dark stripes
+    if (ratio > 1)
+      painter.fillRect(QRectF(one, y - 2, end - one, 1), t.ink);  // over the limit: dark stripes
   }
   painter.setPen(QPen(t.ink, 1.5, Qt::DashLine));
   painter.drawLine(QPointF(one, top), QPointF(one, band.bottom()));
   painter.setPen(t.ink);
-  painter.drawText(QRectF(one - 20, band.bottom() + 1, 40, 14), Qt::AlignHCenter, QStringLiteral("1"));
+  painter.drawText(QRectF(one - 20, band.bottom() + 1, 40, 14), Qt::AlignHCenter,
+                   QStringLiteral("1"));
 }
 
 }  // namespace
@@ -213,7 +234,9 @@ SectionFrame::SectionFrame(const QRectF& box, const SectionScene& scene) {
   apex_h_ = scene.study ? scene.study->section.apex_mm() : 0;
 }
 
-QPointF SectionFrame::at(double y_mm, double h_mm) const { return {apex_.x() + y_mm * scale_, apex_.y() - (h_mm - apex_h_) * scale_}; }
+QPointF SectionFrame::at(double y_mm, double h_mm) const {
+  return {apex_.x() + y_mm * scale_, apex_.y() - (h_mm - apex_h_) * scale_};
+}
 double SectionFrame::h_of(double y_px) const { return apex_h_ + (apex_.y() - y_px) / scale_; }
 double SectionFrame::y_of(double x_px) const { return (x_px - apex_.x()) / scale_; }
 
@@ -226,7 +249,8 @@ void paint_section(QPainter& painter, const QRectF& box, const SectionScene& sce
   painter.fillRect(frame.drawing(), t.panel);
   painter.setClipRect(frame.drawing());
   const double margin = 0.05 * scene.lens_mm;
-  const double low = frame.h_of(frame.drawing().bottom()) - margin, high = frame.h_of(frame.drawing().top()) + margin;
+  const double low = frame.h_of(frame.drawing().bottom()) - margin,
+               high = frame.h_of(frame.drawing().top()) + margin;
   const QPainterPath now = body(frame, section, 0, low, high);
   if (scene.before) {
     const QPainterPath before = body(frame, *scene.before, scene.before_offset_mm, low, high);
@@ -242,14 +266,16 @@ void paint_section(QPainter& painter, const QRectF& box, const SectionScene& sce
   painter.drawPath(now);
   // The centre plane, then the faces.
   painter.setPen(QPen(t.hairline, 1, Qt::DashDotLine));
-  painter.drawLine(QPointF(frame.at(0, 0).x(), frame.drawing().top()), QPointF(frame.at(0, 0).x(), frame.drawing().bottom()));
+  painter.drawLine(QPointF(frame.at(0, 0).x(), frame.drawing().top()),
+                   QPointF(frame.at(0, 0).x(), frame.drawing().bottom()));
   for (const EdgeSide side : {EdgeSide::left, EdgeSide::right}) {
     painter.setPen(QPen(t.ink, 2, Qt::SolidLine, Qt::FlatCap, Qt::RoundJoin));
     painter.drawPolyline(face(frame, section, side, 0, low, high));
   }
   painter.setPen(QPen(t.ink, 2));
-  painter.drawLine(frame.at(-section.half_mm(EdgeSide::left, section.apex_mm()), section.apex_mm()),
-                   frame.at(section.half_mm(EdgeSide::right, section.apex_mm()), section.apex_mm()));
+  painter.drawLine(
+      frame.at(-section.half_mm(EdgeSide::left, section.apex_mm()), section.apex_mm()),
+      frame.at(section.half_mm(EdgeSide::right, section.apex_mm()), section.apex_mm()));
   if (scene.hot_grind >= 0) {
     painter.setPen(QPen(t.ochre, 4, Qt::SolidLine, Qt::FlatCap));
     for (const EdgeSide side : {EdgeSide::left, EdgeSide::right}) {
@@ -275,7 +301,8 @@ void paint_section(QPainter& painter, const QRectF& box, const SectionScene& sce
   if (!scene.title.isEmpty()) {
     painter.setPen(t.ink);
     painter.setFont(font_of(kBody, true));
-    painter.drawText(frame.drawing().adjusted(10, 6, -10, 0), Qt::AlignTop | Qt::AlignHCenter, scene.title);
+    painter.drawText(frame.drawing().adjusted(10, 6, -10, 0), Qt::AlignTop | Qt::AlignHCenter,
+                     scene.title);
   }
   painter.setClipping(false);
   if (scene.stress && scene.study->stress) draw_stress(painter, frame, scene);
@@ -292,7 +319,8 @@ int facet_at(const QRectF& box, const SectionScene& scene, QPointF place) {
   for (std::size_t i = 0; i < scene.study->facets.size(); ++i) {
     const auto& facet = scene.study->facets[i];
     const double d_um = (h - section.apex_mm()) * 1000;
-    if (facet.side != side || facet.made_by < 0 || d_um < facet.from_um || d_um > facet.to_um) continue;
+    if (facet.side != side || facet.made_by < 0 || d_um < facet.from_um || d_um > facet.to_um)
+      continue;
     if (std::abs(section.half_mm(side, h) - std::abs(x)) * frame.px_per_mm() < 9) return int(i);
   }
   return -1;

@@ -14,13 +14,13 @@ namespace bq::ui {
 /// What a picture of a section shows.
 struct SectionScene {
   const SectionStudy* study = nullptr;
-  const Section* before = nullptr;   ///< hatched where metal went; may be null
-  double before_offset_mm = 0;       ///< added to its h to lie in the same frame
-  QString title;                     ///< over the picture, when several stand side by side
+  const Section* before = nullptr;  ///< hatched where metal went; may be null
+  double before_offset_mm = 0;      ///< added to its h to lie in the same frame
+  QString title;                    ///< over the picture, when several stand side by side
   AngleConvention convention = AngleConvention::per_side;
-  double lens_mm = 20;               ///< height of blade in the picture
-  int hot_grind = -1;                ///< the facet under the hand
-  bool stress = true;                ///< the band at the right
+  double lens_mm = 20;  ///< height of blade in the picture
+  int hot_grind = -1;   ///< the facet under the hand
+  bool stress = true;   ///< the band at the right
 };
 
 /// Places of a picture in pixels; the same for painting and for the mouse.

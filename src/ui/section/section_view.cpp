@@ -21,10 +21,21 @@
 namespace bq::ui {
 
 SectionView::SectionView(Workbench& workbench, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), model_(new SectionModel(workbench, this)), blades_(new QComboBox), compare_(new QComboBox),
-      state_(new QLabel), caution_(new QWidget), side_by_side_(new QPushButton(tr("Side by side"))), revert_(new QPushButton(tr("Back to as it is"))),
-      adopt_(new QPushButton(tr("It is ground like this"))), lens_(new LensScale), drawing_(new SectionDrawing(workbench, *model_)),
-      grinds_(new GrindList(workbench, *model_)), outcomes_(new OutcomesPanel(workbench, *model_)), pages_(new QStackedWidget) {
+    : QWidget(parent),
+      workbench_(workbench),
+      model_(new SectionModel(workbench, this)),
+      blades_(new QComboBox),
+      compare_(new QComboBox),
+      state_(new QLabel),
+      caution_(new QWidget),
+      side_by_side_(new QPushButton(tr("Side by side"))),
+      revert_(new QPushButton(tr("Back to as it is"))),
+      adopt_(new QPushButton(tr("It is ground like this"))),
+      lens_(new LensScale),
+      drawing_(new SectionDrawing(workbench, *model_)),
+      grinds_(new GrindList(workbench, *model_)),
+      outcomes_(new OutcomesPanel(workbench, *model_)),
+      pages_(new QStackedWidget) {
   blades_->setAccessibleName(tr("Blade"));
   blades_->setMinimumWidth(180);
   blades_->setMaximumWidth(320);
@@ -52,7 +63,9 @@ SectionView::SectionView(Workbench& workbench, QWidget* parent)
   pages_->addWidget(new WearPage(workbench, *model_));
   auto* tabs = new QHBoxLayout;
   tabs->setSpacing(3);
-  tabs_ = make_tabs({tr("Outcomes"), tr("Marker"), tr("Gauge"), tr("Clamp"), tr("Lift"), tr("Wear")}, [this](int i) { open_page(Page(i)); });
+  tabs_ =
+      make_tabs({tr("Outcomes"), tr("Marker"), tr("Gauge"), tr("Clamp"), tr("Lift"), tr("Wear")},
+                [this](int i) { open_page(Page(i)); });
   for (auto* tab : tabs_) tabs->addWidget(tab);
   auto* right = new QVBoxLayout;
   right->setSpacing(8);
@@ -71,8 +84,11 @@ SectionView::SectionView(Workbench& workbench, QWidget* parent)
   middle->addWidget(drawing_, 1);
   auto* caution = new QHBoxLayout(caution_);
   caution->setContentsMargins(0, 0, 0, 0);
-  auto* caution_text = new QLabel(tr("Before this is ground: eye protection; at belts and wheels no gloves, loose sleeves or hanging hair; on buffers and "
-                                     "strops the edge trails; cool often, an edge that turned blue is soft; mind the dust. Local rules and trained people come first."));
+  auto* caution_text =
+      new QLabel(tr("Before this is ground: eye protection; at belts and wheels no gloves, loose "
+                    "sleeves or hanging hair; on buffers and "
+                    "strops the edge trails; cool often, an edge that turned blue is soft; mind "
+                    "the dust. Local rules and trained people come first."));
   caution_text->setObjectName(QStringLiteral("caution"));
   caution_text->setWordWrap(true);
   auto* seen = new QPushButton(tr("Seen"));
@@ -98,9 +114,12 @@ SectionView::SectionView(Workbench& workbench, QWidget* parent)
   connect(blades_, &QComboBox::activated, this, [this](int index) { model_->choose_blade(index); });
   connect(compare_, &QComboBox::activated, this, [this](int index) {
     const int blade = compare_->itemData(index).toInt();
-    if (index == 0) model_->set_compare(CompareWith::as_it_is);
-    else if (index == 1) model_->set_compare(CompareWith::blank);
-    else model_->set_compare(CompareWith::other_blade, blade);
+    if (index == 0)
+      model_->set_compare(CompareWith::as_it_is);
+    else if (index == 1)
+      model_->set_compare(CompareWith::blank);
+    else
+      model_->set_compare(CompareWith::other_blade, blade);
   });
   connect(side_by_side_, &QPushButton::toggled, drawing_, &SectionDrawing::set_side_by_side);
   connect(revert_, &QPushButton::clicked, model_, &SectionModel::revert);
@@ -158,36 +177,45 @@ void SectionView::refresh_blades() {
   blades_->setCurrentIndex(model_->blade());
   blades_->setToolTip(blades_->currentText());
   if (model_->compare() == CompareWith::blank) compare_->setCurrentIndex(1);
-  if (model_->compare() == CompareWith::other_blade) compare_->setCurrentIndex(compare_->findData(model_->other_blade()));
+  if (model_->compare() == CompareWith::other_blade)
+    compare_->setCurrentIndex(compare_->findData(model_->other_blade()));
   compare_->setToolTip(compare_->currentText());
 }
 
 void SectionView::refresh_state() {
   const bool any = model_->blade() >= 0;
   const bool changed = any && model_->changed();
-  state_->setText(!any                          ? QString()
+  state_->setText(!any                           ? QString()
                   : !model_->refusal().isEmpty() ? QString()
-                  : changed                      ? (model_->edge().section ? tr("planned, not ground yet") : tr("no section is on record for this blade"))
-                                                 : tr("on record as ground"));
+                  : changed
+                      ? (model_->edge().section ? tr("planned, not ground yet")
+                                                : tr("no section is on record for this blade"))
+                      : tr("on record as ground"));
   revert_->setVisible(changed && model_->edge().section);
   adopt_->setVisible(changed);
-  caution_->setVisible(changed && model_->edge().section && !caution_seen_ && !drawing_->dragging());  // nothing moves under the hand
+  caution_->setVisible(changed && model_->edge().section && !caution_seen_ &&
+                       !drawing_->dragging());  // nothing moves under the hand
   adopt_->setEnabled(workbench_.writable() && model_->refusal().isEmpty());
 }
 
 void SectionView::refresh_rests() {
   std::vector<LensScale::Rest> rests;
   if (const SectionStudy* study = model_->study()) {
-    rests.push_back({tr("blade"), std::min(study->section.height_mm() * 1.12, SectionDrawing::kLargestLens_mm)});
+    rests.push_back({tr("blade"),
+                     std::min(study->section.height_mm() * 1.12, SectionDrawing::kLargestLens_mm)});
     double micro = 0;
     for (const auto& facet : study->facets)
-      if (facet.from_um < 1e-6 && facet.made_by >= 0 && std::holds_alternative<UntilFacet>(model_->plan().grinds[std::size_t(facet.made_by)].until))
+      if (facet.from_um < 1e-6 && facet.made_by >= 0 &&
+          std::holds_alternative<UntilFacet>(
+              model_->plan().grinds[std::size_t(facet.made_by)].until))
         micro = std::max(micro, facet.to_um / 1000);
     const double bevel = study->edge_shoulder ? study->edge_shoulder->distance_mm : 0;
-    if (bevel > 0 && bevel < 0.9 * study->section.height_mm()) rests.push_back({tr("bevel"), bevel * 1.5});
+    if (bevel > 0 && bevel < 0.9 * study->section.height_mm())
+      rests.push_back({tr("bevel"), bevel * 1.5});
     if (micro > 0 && micro < 0.7 * bevel) rests.push_back({tr("micro-bevel"), micro * 2});
     const double apex = study->section.apex_width_mm();
-    rests.push_back({tr("apex"), std::clamp(apex > 0 ? apex * 6 : 0.002, SectionDrawing::kLeastLens_mm, 1.0)});
+    rests.push_back(
+        {tr("apex"), std::clamp(apex > 0 ? apex * 6 : 0.002, SectionDrawing::kLeastLens_mm, 1.0)});
   }
   lens_->set_rests(std::move(rests));
 }

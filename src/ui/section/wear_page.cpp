@@ -14,16 +14,27 @@
 namespace bq::ui {
 
 WearPage::WearPage(Workbench& workbench, SectionModel& model, QWidget* parent)
-    : HelperPage(workbench, model, tr("Touch-ups and thinning"), {}, parent), worn_(new QDoubleSpinBox), limit_(new QDoubleSpinBox), wish_(new QDoubleSpinBox),
-      wheel_(new QDoubleSpinBox), count_(new QSpinBox), sentence_(new QLabel), thinning_(quiet_label({})), plot_(new PlotView), table_(new QTableWidget(3, 4)) {
-  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step, double value, const QString& suffix, const QString& name) {
+    : HelperPage(workbench, model, tr("Touch-ups and thinning"), {}, parent),
+      worn_(new QDoubleSpinBox),
+      limit_(new QDoubleSpinBox),
+      wish_(new QDoubleSpinBox),
+      wheel_(new QDoubleSpinBox),
+      count_(new QSpinBox),
+      sentence_(new QLabel),
+      thinning_(quiet_label({})),
+      plot_(new PlotView),
+      table_(new QTableWidget(3, 4)) {
+  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step,
+                          double value, const QString& suffix, const QString& name) {
     set_up_number(box, least, most, decimals, step, suffix, name);
     box->setValue(value);
     connect(box, &QDoubleSpinBox::valueChanged, this, &WearPage::refresh);
   };
   set_up(worn_, 0.5, 500, 1, 1, 8, tr(" µm"), tr("Apex width at which it is touched up"));
-  set_up(limit_, 0.05, 20, 2, 0.05, 0.7, tr(" mm"), tr("Thickness behind the edge at which thinning is due"));
-  set_up(wish_, 0.05, 20, 2, 0.05, 0.25, tr(" mm"), tr("Thickness behind the edge wished after thinning"));
+  set_up(limit_, 0.05, 20, 2, 0.05, 0.7, tr(" mm"),
+         tr("Thickness behind the edge at which thinning is due"));
+  set_up(wish_, 0.05, 20, 2, 0.05, 0.25, tr(" mm"),
+         tr("Thickness behind the edge wished after thinning"));
   set_up(wheel_, 10, 2000, 0, 5, 125, tr(" mm R"), tr("Radius of the hollow grind's wheel"));
   count_->setRange(1, 500);
   count_->setValue(40);
@@ -49,7 +60,8 @@ WearPage::WearPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   wish->addWidget(quiet_label(tr("wheel")));
   wish->addWidget(wheel_);
   column_->addLayout(wish);
-  table_->setHorizontalHeaderLabels({tr("shape"), tr("metal mm²"), tr("parting"), tr("stress MPa")});
+  table_->setHorizontalHeaderLabels(
+      {tr("shape"), tr("metal mm²"), tr("parting"), tr("stress MPa")});
   table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
   table_->verticalHeader()->hide();
   table_->setShowGrid(false);
@@ -82,7 +94,8 @@ void WearPage::refresh() {
   TouchUp touch_up;
   touch_up.worn_width_um = worn_->value();
   std::size_t edge = grinds.size() - 1;
-  if (const auto* micro = std::get_if<UntilFacet>(&grinds.back().until); micro && grinds.size() > 1) {
+  if (const auto* micro = std::get_if<UntilFacet>(&grinds.back().until);
+      micro && grinds.size() > 1) {
     touch_up.micro_deg = grinds.back().angle_deg;
     touch_up.micro_facet_um = micro->width_um;
     --edge;
@@ -90,7 +103,8 @@ void WearPage::refresh() {
   touch_up.edge_deg = grinds[edge].to_deg.value_or(grinds[edge].angle_deg);
   const auto series = touch_up_series(study->section, touch_up, count_->value());
   if (!series) {
-    sentence_->setText(tr("It cannot be touched up like this: %1.").arg(QString::fromStdString(series.refusal().reason)));
+    sentence_->setText(tr("It cannot be touched up like this: %1.")
+                           .arg(QString::fromStdString(series.refusal().reason)));
     plot_->show_plot({tr("touch-ups"), tr("thickness behind the edge, mm")}, {});
   } else {
     PlotSeries line;
@@ -102,10 +116,15 @@ void WearPage::refresh() {
     plot_->show_plot({tr("touch-ups"), tr("thickness behind the edge, mm")}, {line});
     const auto due = thinning_due(*series, limit_->value());
     const auto& last = series->back();
-    sentence_->setText((due ? tr("Thinning is due after touch-up %1 (above %2 mm).").arg(*due).arg(limit_->value(), 0, 'f', 2)
+    sentence_->setText((due ? tr("Thinning is due after touch-up %1 (above %2 mm).")
+                                  .arg(*due)
+                                  .arg(limit_->value(), 0, 'f', 2)
                             : tr("No thinning within %1 touch-ups.").arg(count_->value())) +
-                       tr(" After %1 the apex has receded %2 mm, the edge is %3 mm thick behind its bevel; the angle stays %4 %5.")
-                           .arg(last.touch_ups).arg(last.apex_receded_mm, 0, 'f', 2).arg(last.shoulder_thickness_mm, 0, 'f', 3)
+                       tr(" After %1 the apex has receded %2 mm, the edge is %3 mm thick behind "
+                          "its bevel; the angle stays %4 %5.")
+                           .arg(last.touch_ups)
+                           .arg(last.apex_receded_mm, 0, 'f', 2)
+                           .arg(last.shoulder_thickness_mm, 0, 'f', 3)
                            .arg(angle_text(last.inclusive_deg / 2), convention_text()));
   }
   ThinningWish wish;
@@ -116,20 +135,26 @@ void WearPage::refresh() {
   const auto options = compare_thinning(study->section, wish, load);
   table_->clearContents();
   if (!options) {
-    thinning_->setText(tr("No thinning to that thickness: %1.").arg(QString::fromStdString(options.refusal().reason)));
+    thinning_->setText(tr("No thinning to that thickness: %1.")
+                           .arg(QString::fromStdString(options.refusal().reason)));
     return;
   }
   for (int row = 0; row < int(options->size()); ++row) {
     const auto& option = (*options)[std::size_t(row)];
-    const QString cells[] = {QString::fromUtf8(name_of(option.shape).data()), QString::number(option.removed_mm2, 'f', 2),
-                             QString::number(option.parting_N_per_mm, 'f', 2), option.peak_MPa ? QString::number(*option.peak_MPa, 'f', 0) : QString()};
+    const QString cells[] = {
+        QString::fromUtf8(name_of(option.shape).data()),
+        QString::number(option.removed_mm2, 'f', 2),
+        QString::number(option.parting_N_per_mm, 'f', 2),
+        option.peak_MPa ? QString::number(*option.peak_MPa, 'f', 0) : QString()};
     for (int column = 0; column < 4; ++column) {
       auto* item = new QTableWidgetItem(cells[column]);
       if (column > 0) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
       table_->setItem(row, column, item);
     }
   }
-  thinning_->setText(tr("Each thinned up to %1 mm from the apex; parting in N/mm at 1 N/mm³ (estimate).").arg(wish.blend_mm, 0, 'f', 1));
+  thinning_->setText(
+      tr("Each thinned up to %1 mm from the apex; parting in N/mm at 1 N/mm³ (estimate).")
+          .arg(wish.blend_mm, 0, 'f', 1));
 }
 
 }  // namespace bq::ui

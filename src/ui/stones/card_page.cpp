@@ -18,21 +18,28 @@ namespace bq::ui {
 namespace {
 
 QImage image_of(const PageImage& page) {
-  return QImage(reinterpret_cast<const uchar*>(page.pixels.data()), page.width, page.height, page.width * 4, QImage::Format_RGB32).copy();
+  return QImage(reinterpret_cast<const uchar*>(page.pixels.data()), page.width, page.height,
+                page.width * 4, QImage::Format_RGB32)
+      .copy();
 }
 
 /// With the limit the window shows, whose fits are made already.
 EdgeCard card_of(const Workbench& workbench, const Run& run) {
   CardOptions options;
   options.angles = workbench.display().angles;
-  if (const auto threshold = workbench.threshold()) options.threshold = Threshold{*threshold, workbench.trial().unit(), ""};
+  if (const auto threshold = workbench.threshold())
+    options.threshold = Threshold{*threshold, workbench.trial().unit(), ""};
   return edge_card(workbench.trial(), std::size_t(&run - workbench.trial().runs.data()), options);
 }
 
 }  // namespace
 
 CardPage::CardPage(Workbench& workbench, StonesModel& model, QWidget* parent)
-    : StonesPage(workbench, model, tr("Edge card"), parent), run_(new QComboBox), save_(new QPushButton(tr("Save …"))), print_(new QPushButton(tr("Print …"))), pages_(new QLabel) {
+    : StonesPage(workbench, model, tr("Edge card"), parent),
+      run_(new QComboBox),
+      save_(new QPushButton(tr("Save …"))),
+      print_(new QPushButton(tr("Print …"))),
+      pages_(new QLabel) {
   run_->setAccessibleName(tr("Card of which run"));
   run_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   pages_->setAlignment(Qt::AlignTop | Qt::AlignHCenter);
@@ -61,11 +68,18 @@ void CardPage::reload() {
       const Run& run = trial().runs[i];
       if (run.facts.blade != blade->name) continue;
       const QString name = QString::fromStdString(run.facts.name);
-      run_->addItem(tr("run %1%2").arg(name, run.facts.medium.empty() ? QString() : QStringLiteral(", ") + QString::fromStdString(run.facts.medium)), name);
+      run_->addItem(
+          tr("run %1%2")
+              .arg(name, run.facts.medium.empty()
+                             ? QString()
+                             : QStringLiteral(", ") + QString::fromStdString(run.facts.medium)),
+          name);
       if (start_of(trial(), run) && start_of(trial(), run)->named) latest = run_->count() - 1;
     }
-  if (!other && run_->findData(chosen) >= 0) run_->setCurrentIndex(run_->findData(chosen));
-  else run_->setCurrentIndex(latest >= 0 ? latest : run_->count() - 1);
+  if (!other && run_->findData(chosen) >= 0)
+    run_->setCurrentIndex(run_->findData(chosen));
+  else
+    run_->setCurrentIndex(latest >= 0 ? latest : run_->count() - 1);
   show_card();
 }
 
@@ -74,7 +88,9 @@ void CardPage::show_card() {
   const Run* run = name.empty() ? nullptr : trial().find_run(name);
   for (QPushButton* button : {save_, print_}) button->setEnabled(run);
   if (!run) {
-    pages_->setText(tr("This blade has no run yet. A card belongs to a run: it says how its edge was made and what it did."));
+    pages_->setText(
+        tr("This blade has no run yet. A card belongs to a run: it says how its edge was made and "
+           "what it did."));
     pages_->setWordWrap(true);
     return;
   }
@@ -109,15 +125,21 @@ void CardPage::save() {
   const std::string name = run_->currentData().toString().toStdString();
   const Run* run = trial().find_run(name);
   if (!run) return;
-  const QString path = QFileDialog::getSaveFileName(this, tr("Save the edge card"), QStringLiteral("edge-card-%1.pdf").arg(QString::fromStdString(name)),
-                                                    tr("PDF (*.pdf);;Web page (*.html)"));
+  const QString path = QFileDialog::getSaveFileName(
+      this, tr("Save the edge card"),
+      QStringLiteral("edge-card-%1.pdf").arg(QString::fromStdString(name)),
+      tr("PDF (*.pdf);;Web page (*.html)"));
   if (path.isEmpty()) return;
   const EdgeCard card = card_of(workbench(), *run);
-  const std::string bytes = path.endsWith(QLatin1String(".html")) ? card_html(card) : card_pdf(card);
+  const std::string bytes =
+      path.endsWith(QLatin1String(".html")) ? card_html(card) : card_pdf(card);
   QSaveFile file(path);
-  if (file.open(QIODevice::WriteOnly) && file.write(bytes.data(), qint64(bytes.size())) == qint64(bytes.size()) && file.commit())
+  if (file.open(QIODevice::WriteOnly) &&
+      file.write(bytes.data(), qint64(bytes.size())) == qint64(bytes.size()) && file.commit())
     emit workbench().told(tr("The card was written to %1.").arg(path));
-  else emit workbench().refused(tr("%1 could not be written: %2. Nothing was changed.").arg(path, file.errorString()));
+  else
+    emit workbench().refused(
+        tr("%1 could not be written: %2. Nothing was changed.").arg(path, file.errorString()));
 }
 
 void CardPage::print() {

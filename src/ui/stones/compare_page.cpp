@@ -17,9 +17,18 @@
 
 namespace bq::ui {
 ComparePage::ComparePage(Workbench& workbench, StonesModel& model, QWidget* parent)
-    : StonesPage(workbench, model, tr("This one or that one?"), parent), choice_(new QComboBox), new_name_(new QLineEdit), add_(new QPushButton(tr("Begin"))),
-      remove_(new QPushButton(tr("Take it out"))), result_(new QLabel), price_(new QLabel), verdict_(new QLabel), cautions_(quiet_label({})), per_hour_(new QDoubleSpinBox),
-      pairs_(new QTableWidget(0, 4)), form_(new QWidget) {
+    : StonesPage(workbench, model, tr("This one or that one?"), parent),
+      choice_(new QComboBox),
+      new_name_(new QLineEdit),
+      add_(new QPushButton(tr("Begin"))),
+      remove_(new QPushButton(tr("Take it out"))),
+      result_(new QLabel),
+      price_(new QLabel),
+      verdict_(new QLabel),
+      cautions_(quiet_label({})),
+      per_hour_(new QDoubleSpinBox),
+      pairs_(new QTableWidget(0, 4)),
+      form_(new QWidget) {
   choice_->setAccessibleName(tr("Comparison"));
   choice_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   new_name_->setPlaceholderText(tr("name of a new one"));
@@ -38,7 +47,8 @@ ComparePage::ComparePage(Workbench& workbench, StonesModel& model, QWidget* pare
   grid->setVerticalSpacing(5);
   grid->setColumnStretch(1, 1);
   grid->setColumnStretch(2, 1);
-  const QStringList labels{tr("treatment"), tr("time per blade"), tr("metal taken"), tr("stone wear"), tr("wear costs"), tr("mess")};
+  const QStringList labels{tr("treatment"),  tr("time per blade"), tr("metal taken"),
+                           tr("stone wear"), tr("wear costs"),     tr("mess")};
   for (int row = 0; row < labels.size(); ++row) grid->addWidget(quiet_label(labels[row]), row, 0);
   for (int i = 0; i < 2; ++i) {
     Fields& f = fields_[std::size_t(i)];
@@ -50,9 +60,11 @@ ComparePage::ComparePage(Workbench& workbench, StonesModel& model, QWidget* pare
     f.name->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     connect(f.name->lineEdit(), &QLineEdit::editingFinished, this, &ComparePage::take);
     connect(f.name, &QComboBox::activated, this, &ComparePage::take);
-    const auto number = [&](QDoubleSpinBox*& box, double most, int decimals, const QString& suffix, const QString& name) {
+    const auto number = [&](QDoubleSpinBox*& box, double most, int decimals, const QString& suffix,
+                            const QString& name) {
       box = new QDoubleSpinBox;
-      set_up_number(box, 0, most, decimals, 0.5, suffix, tr("%1 of the %2 treatment").arg(name, who));
+      set_up_number(box, 0, most, decimals, 0.5, suffix,
+                    tr("%1 of the %2 treatment").arg(name, who));
       box->setSpecialValueText(tr("not said"));
       connect(box, &QDoubleSpinBox::editingFinished, this, &ComparePage::take);
     };
@@ -64,7 +76,8 @@ ComparePage::ComparePage(Workbench& workbench, StonesModel& model, QWidget* pare
     f.mess->setAccessibleName(tr("Mess of the %1 treatment").arg(who));
     connect(f.mess, &QLineEdit::editingFinished, this, &ComparePage::take);
     int row = 0;
-    for (QWidget* widget : {static_cast<QWidget*>(f.name), static_cast<QWidget*>(f.minutes), static_cast<QWidget*>(f.metal), static_cast<QWidget*>(f.wear),
+    for (QWidget* widget : {static_cast<QWidget*>(f.name), static_cast<QWidget*>(f.minutes),
+                            static_cast<QWidget*>(f.metal), static_cast<QWidget*>(f.wear),
                             static_cast<QWidget*>(f.price), static_cast<QWidget*>(f.mess)})
       grid->addWidget(widget, row++, i + 1);
   }
@@ -82,7 +95,9 @@ ComparePage::ComparePage(Workbench& workbench, StonesModel& model, QWidget* pare
   pairs_->setAccessibleName(tr("Pairs of readings"));
   connect(pairs_, &QTableWidget::cellChanged, this, [this](int row, int) { take_pair(row); });
   column_->addWidget(pairs_, 1);
-  column_->addWidget(quiet_label(tr("A pair is two neighbouring marked sections of one blade, one for each treatment, read alike; draw by lot which gets which. The last line is for the next pair.")));
+  column_->addWidget(quiet_label(
+      tr("A pair is two neighbouring marked sections of one blade, one for each treatment, read "
+         "alike; draw by lot which gets which. The last line is for the next pair.")));
   column_->addWidget(remove_, 0, Qt::AlignLeft);
   connect(choice_, &QComboBox::activated, this, [this](int index) {
     id_ = choice_->itemData(index).toLongLong();
@@ -91,7 +106,8 @@ ComparePage::ComparePage(Workbench& workbench, StonesModel& model, QWidget* pare
   connect(add_, &QPushButton::clicked, this, &ComparePage::add_new);
   connect(new_name_, &QLineEdit::returnPressed, this, &ComparePage::add_new);
   connect(remove_, &QPushButton::clicked, this, [this] {
-    if (chosen()) this->workbench().edit([&](ProjectSession& session) { session.remove_comparison(id_); });
+    if (chosen())
+      this->workbench().edit([&](ProjectSession& session) { session.remove_comparison(id_); });
   });
 }
 
@@ -107,7 +123,8 @@ void ComparePage::reload() {
   if (!chosen()) id_ = trial().comparisons.empty() ? 0 : trial().comparisons.back().id;
   filling_ = true;
   choice_->clear();
-  for (const auto& c : trial().comparisons) choice_->addItem(QString::fromStdString(c.name), qlonglong(c.id));
+  for (const auto& c : trial().comparisons)
+    choice_->addItem(QString::fromStdString(c.name), qlonglong(c.id));
   choice_->setCurrentIndex(choice_->findData(qlonglong(id_)));
   choice_->setToolTip(choice_->currentText());
   const Comparison* c = chosen();
@@ -130,13 +147,17 @@ void ComparePage::reload() {
     }
     show_if_known(per_hour_, c->price_per_hour);
     const QString unit = QString::fromStdString(c->unit);
-    pairs_->setHorizontalHeaderLabels({tr("blade"), tr("place"), tr("%1, %2").arg(QString::fromStdString(c->first.name), unit), tr("%1, %2").arg(QString::fromStdString(c->second.name), unit)});
+    pairs_->setHorizontalHeaderLabels(
+        {tr("blade"), tr("place"), tr("%1, %2").arg(QString::fromStdString(c->first.name), unit),
+         tr("%1, %2").arg(QString::fromStdString(c->second.name), unit)});
     pairs_->setRowCount(int(c->pairs.size()) + 1);
     for (int row = 0; row <= int(c->pairs.size()); ++row) {
       const bool last = row == int(c->pairs.size());
       const ComparisonPair pair = last ? ComparisonPair{} : c->pairs[std::size_t(row)];
-      const QStringList cells{QString::fromStdString(pair.blade), QString::fromStdString(pair.place), last ? QString() : QString::fromStdString(print_number(pair.first, 5)),
-                              last ? QString() : QString::fromStdString(print_number(pair.second, 5))};
+      const QStringList cells{
+          QString::fromStdString(pair.blade), QString::fromStdString(pair.place),
+          last ? QString() : QString::fromStdString(print_number(pair.first, 5)),
+          last ? QString() : QString::fromStdString(print_number(pair.second, 5))};
       for (int column = 0; column < 4; ++column) {
         auto* item = new QTableWidgetItem(cells[column]);
         item->setToolTip(cells[column]);
@@ -154,20 +175,29 @@ void ComparePage::show_verdict() {
   price_->clear();
   verdict_->clear();
   cautions_->clear();
-  if (!c) return result_->setText(tr("Two stones, two strops, two routes: mark sections on a blade, treat them by turns, read both. Give it a name above."));
+  if (!c)
+    return result_->setText(
+        tr("Two stones, two strops, two routes: mark sections on a blade, treat them by turns, "
+           "read both. Give it a name above."));
   const auto v = compare_treatments(*c);
-  if (!v) return result_->setText(tr("No answer yet: %1.").arg(QString::fromStdString(v.refusal().reason)));
+  if (!v)
+    return result_->setText(
+        tr("No answer yet: %1.").arg(QString::fromStdString(v.refusal().reason)));
   result_->setText(QString::fromStdString(v->result));
   price_->setText(QString::fromStdString(v->price));
   verdict_->setText(QString::fromStdString(v->verdict));
   QStringList cautions;
-  if (v->test.p) cautions << tr("t test p %1; signed rank p %2.").arg(*v->test.p, 0, 'g', 2).arg(v->test.signed_rank_p.value_or(1), 0, 'g', 2);
+  if (v->test.p)
+    cautions << tr("t test p %1; signed rank p %2.")
+                    .arg(*v->test.p, 0, 'g', 2)
+                    .arg(v->test.signed_rank_p.value_or(1), 0, 'g', 2);
   for (const auto& caution : v->cautions) cautions << QString::fromStdString(caution);
   cautions_->setText(cautions.join(QStringLiteral(" ")));
 }
 
 void ComparePage::keep(const Comparison& comparison) {
-  if (!workbench().edit([&](ProjectSession& session) { session.set_comparison(comparison); })) reload();
+  if (!workbench().edit([&](ProjectSession& session) { session.set_comparison(comparison); }))
+    reload();
 }
 
 void ComparePage::take() {
@@ -191,22 +221,31 @@ void ComparePage::take() {
 void ComparePage::take_pair(int row) {
   const Comparison* before = chosen();
   if (filling_ || !before) return;
-  const auto cell = [&](int column) { return pairs_->item(row, column) ? pairs_->item(row, column)->text().trimmed() : QString(); };
+  const auto cell = [&](int column) {
+    return pairs_->item(row, column) ? pairs_->item(row, column)->text().trimmed() : QString();
+  };
   Comparison c = *before;
-  const bool empty = cell(0).isEmpty() && cell(1).isEmpty() && cell(2).isEmpty() && cell(3).isEmpty();
+  const bool empty =
+      cell(0).isEmpty() && cell(1).isEmpty() && cell(2).isEmpty() && cell(3).isEmpty();
   if (row < int(c.pairs.size()) && empty) {
     c.pairs.erase(c.pairs.begin() + row);
     return keep(c);
   }
   if (cell(2).isEmpty() || cell(3).isEmpty()) return;  // not whole yet
-  const auto first = parse_number(cell(2).toStdString()), second = parse_number(cell(3).toStdString());
+  const auto first = parse_number(cell(2).toStdString()),
+             second = parse_number(cell(3).toStdString());
   if (!first || !second || !(*first > 0) || !(*second > 0)) {
-    emit workbench().refused(tr("A reading is a number above 0, not \"%1\". The pair was not kept.").arg(first && *first > 0 ? cell(3) : cell(2)));
+    emit workbench().refused(tr("A reading is a number above 0, not \"%1\". The pair was not kept.")
+                                 .arg(first && *first > 0 ? cell(3) : cell(2)));
     return;
   }
-  const ComparisonPair pair{cell(0).isEmpty() && model().blade_facts() ? model().blade_facts()->name : cell(0).toStdString(), cell(1).toStdString(), *first, *second};
-  if (row < int(c.pairs.size())) c.pairs[std::size_t(row)] = pair;
-  else c.pairs.push_back(pair);
+  const ComparisonPair pair{cell(0).isEmpty() && model().blade_facts() ? model().blade_facts()->name
+                                                                       : cell(0).toStdString(),
+                            cell(1).toStdString(), *first, *second};
+  if (row < int(c.pairs.size()))
+    c.pairs[std::size_t(row)] = pair;
+  else
+    c.pairs.push_back(pair);
   // The table is filled anew while it is still busy with this cell: after it.
   QMetaObject::invokeMethod(this, [this, c] { keep(c); }, Qt::QueuedConnection);
 }

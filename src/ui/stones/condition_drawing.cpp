@@ -156,7 +156,9 @@ bool paint_condition(QPainter& painter, const QRectF& box, const QString& name) 
     QPainterPath path(QPointF(6, 12));
     path.lineTo(94, 12);
     path.lineTo(94, 40);
-    for (const auto& [x, y] : {std::pair(76, 40), {72, 31}, {66, 34}, {62, 40}, {44, 40}, {41, 34}, {37, 40}, {6, 40}}) path.lineTo(x, y);
+    for (const auto& [x, y] :
+         {std::pair(76, 40), {72, 31}, {66, 34}, {62, 40}, {44, 40}, {41, 34}, {37, 40}, {6, 40}})
+      path.lineTo(x, y);
     path.closeSubpath();
     s.fill(path);
     QPainterPath gap(QPointF(76, 40));

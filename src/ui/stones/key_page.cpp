@@ -28,7 +28,8 @@ QString listed(const std::vector<std::string>& items, const QString& sign) {
 /// An answer: its drawing, its number, its words.
 class KeyPage::Answer : public QAbstractButton {
  public:
-  Answer(const EvidenceAnswer& answer, int number) : draw_(QString::fromStdString(answer.draw)), number_(number) {
+  Answer(const EvidenceAnswer& answer, int number)
+      : draw_(QString::fromStdString(answer.draw)), number_(number) {
     setText(QString::fromStdString(answer.text));
     setAccessibleName(KeyPage::tr("%1 (key %2)").arg(text()).arg(number));
     setToolTip(text());
@@ -44,12 +45,15 @@ class KeyPage::Answer : public QAbstractButton {
     QPainter painter(this);
     paint_choice(painter, *this);
     const int words = draw_.isEmpty() ? height() : 54;
-    if (!draw_.isEmpty()) paint_condition(painter, QRectF(6, 5, width() - 12, height() - words - 6), draw_);
+    if (!draw_.isEmpty())
+      paint_condition(painter, QRectF(6, 5, width() - 12, height() - words - 6), draw_);
     painter.setPen(t.ink);
     painter.setFont(font_of(12, true));
-    painter.drawText(QRect(7, height() - words, 14, words), Qt::AlignVCenter, QString::number(number_));
+    painter.drawText(QRect(7, height() - words, 14, words), Qt::AlignVCenter,
+                     QString::number(number_));
     painter.setFont(font_of(12));
-    painter.drawText(QRect(22, height() - words, width() - 28, words), Qt::AlignVCenter | Qt::TextWordWrap, text());
+    painter.drawText(QRect(22, height() - words, width() - 28, words),
+                     Qt::AlignVCenter | Qt::TextWordWrap, text());
   }
 
  private:
@@ -63,7 +67,9 @@ class KeyPage::Standing : public QWidget {
   Standing() { setAccessibleName(KeyPage::tr("How probable each outcome is")); }
   void show_result(const EvidenceKey* key, const EvidenceResult& result) {
     key_ = key;
-    ranked_.assign(result.ranked.begin(), result.ranked.begin() + std::ptrdiff_t(std::min<std::size_t>(4, result.ranked.size())));
+    ranked_.assign(
+        result.ranked.begin(),
+        result.ranked.begin() + std::ptrdiff_t(std::min<std::size_t>(4, result.ranked.size())));
     setFixedHeight(int(ranked_.size()) * kRow + 2);
     update();
   }
@@ -80,14 +86,18 @@ class KeyPage::Standing : public QWidget {
       paint_condition(painter, QRectF(2, y + 2, 54, kRow - 6), text(outcome.draw));
       painter.setPen(t.ink);
       painter.setFont(font_of(12, i == 0));
-      const QString name = QFontMetrics(painter.font()).elidedText(text(outcome.name), Qt::ElideRight, width() - 120);
+      const QString name = QFontMetrics(painter.font())
+                               .elidedText(text(outcome.name), Qt::ElideRight, width() - 120);
       painter.drawText(QRectF(64, y + 2, width() - 114, 18), Qt::AlignVCenter, name);
-      painter.drawText(QRectF(width() - 50, y + 2, 46, 18), Qt::AlignRight | Qt::AlignVCenter, tr_percent(ranked_[i].probability));
+      painter.drawText(QRectF(width() - 50, y + 2, 46, 18), Qt::AlignRight | Qt::AlignVCenter,
+                       tr_percent(ranked_[i].probability));
       const QRectF bar(64, y + 22, width() - 72, 6);
       painter.setPen(QPen(t.hairline, 1));
       painter.setBrush(t.panel);
       painter.drawRect(bar);
-      painter.fillRect(QRectF(bar.left(), bar.top(), bar.width() * ranked_[i].probability, bar.height()), i == 0 ? t.ink : t.quiet);
+      painter.fillRect(
+          QRectF(bar.left(), bar.top(), bar.width() * ranked_[i].probability, bar.height()),
+          i == 0 ? t.ink : t.quiet);
       const double sure = bar.left() + bar.width() * key_->sure;
       painter.setPen(QPen(t.ink, 1));
       painter.drawLine(QPointF(sure, bar.top() - 2), QPointF(sure, bar.bottom() + 2));
@@ -96,15 +106,31 @@ class KeyPage::Standing : public QWidget {
 
  private:
   static constexpr int kRow = 36;
-  static QString tr_percent(double p) { return p > 0.995 ? QStringLiteral("> 99 %") : QStringLiteral("%1 %").arg(p * 100, 0, 'f', 0); }
+  static QString tr_percent(double p) {
+    return p > 0.995 ? QStringLiteral("> 99 %") : QStringLiteral("%1 %").arg(p * 100, 0, 'f', 0);
+  }
   const EvidenceKey* key_ = nullptr;
   std::vector<RankedOutcome> ranked_;
 };
 
 KeyPage::KeyPage(Workbench& workbench, StonesModel& model, Which which, QWidget* parent)
-    : StonesPage(workbench, model, which == Which::condition ? tr("What is on the edge?") : tr("Why is it not sharp?"), parent), which_(which), ask_(new QLabel),
-      how_(quiet_label({})), sentence_(new QLabel), act_(new QLabel), because_(quiet_label({})), problems_(new QLabel), answers_(new QWidget), other_(new QComboBox),
-      back_(new QPushButton(tr("Back  ⌫"))), again_(new QPushButton(tr("Start again"))), keep_(new QPushButton(tr("Keep in the history"))), run_(new QComboBox),
+    : StonesPage(
+          workbench, model,
+          which == Which::condition ? tr("What is on the edge?") : tr("Why is it not sharp?"),
+          parent),
+      which_(which),
+      ask_(new QLabel),
+      how_(quiet_label({})),
+      sentence_(new QLabel),
+      act_(new QLabel),
+      because_(quiet_label({})),
+      problems_(new QLabel),
+      answers_(new QWidget),
+      other_(new QComboBox),
+      back_(new QPushButton(tr("Back  ⌫"))),
+      again_(new QPushButton(tr("Start again"))),
+      keep_(new QPushButton(tr("Keep in the history"))),
+      run_(new QComboBox),
       standing_(new Standing) {
   setFocusPolicy(Qt::StrongFocus);
   ask_->setWordWrap(true);
@@ -165,18 +191,23 @@ void KeyPage::reload() {
     asked_.reset();
   }
   load_answers();
-  facts_ = blade ? known_facts(trial(), std::size_t(model().blade()), *workbench().fits()) : std::map<std::string, KnownFact>{};
+  facts_ = blade ? known_facts(trial(), std::size_t(model().blade()), *workbench().fits())
+                 : std::map < std::string;
+  KnownFact>{};
   // What was on the edge in an earlier run says nothing of the edge now; the steel does.
-  if (which_ == Which::condition) std::erase_if(facts_, [](const auto& fact) { return fact.first != "behaviour"; });
+  if (which_ == Which::condition)
+    std::erase_if(facts_, [](const auto& fact) { return fact.first != "behaviour"; });
   QStringList problems;
   for (const auto& problem : model().rules().problems) problems << text(problem);
-  problems_->setText(tr("Some of your own rules were left out: %1").arg(problems.join(QStringLiteral("; "))));
+  problems_->setText(
+      tr("Some of your own rules were left out: %1").arg(problems.join(QStringLiteral("; "))));
   problems_->setVisible(!problems.isEmpty());
   run_->clear();
   run_->addItem(tr("not in a run"), QString());
   if (blade)
     for (const auto& run : trial().runs)
-      if (run.facts.blade == blade->name) run_->addItem(tr("in run %1").arg(text(run.facts.name)), text(run.facts.name));
+      if (run.facts.blade == blade->name)
+        run_->addItem(tr("in run %1").arg(text(run.facts.name)), text(run.facts.name));
   show_state();
 }
 
@@ -192,8 +223,11 @@ void KeyPage::show_state() {
   if (which_ == Which::condition && given_.empty() && !key().questions.empty()) next = 0;
   standing_->show_result(&key(), result_);
   standing_->setVisible(!given_.empty());
-  sentence_->setText(given_.empty() ? (which_ == Which::condition ? tr("Answer what you can see; it says when it is sure.") : tr("Tell it what troubles you; it looks up the rest itself."))
-                                    : text(result_.sentence));
+  sentence_->setText(given_.empty()
+                         ? (which_ == Which::condition
+                                ? tr("Answer what you can see; it says when it is sure.")
+                                : tr("Tell it what troubles you; it looks up the rest itself."))
+                         : text(result_.sentence));
   act_->clear();
   QString act;
   for (std::size_t i = 0; i < result_.ranked.size() && !given_.empty(); ++i) {
@@ -201,7 +235,10 @@ void KeyPage::show_state() {
     const auto& outcome = key().outcomes[ranked.outcome];
     if (which_ == Which::causes && i < 3 && ranked.probability > 0.05 && !outcome.confirm.empty())
       act += tr("%1: confirm it by this. %2\n").arg(text(outcome.name), text(outcome.confirm));
-    if (result_.found == ranked.outcome) act += tr("Do\n%1\nDo not\n%2").arg(listed(outcome.act, QStringLiteral("• ")), listed(outcome.avoid, QStringLiteral("• ")));
+    if (result_.found == ranked.outcome)
+      act += tr("Do\n%1\nDo not\n%2")
+                 .arg(listed(outcome.act, QStringLiteral("• ")),
+                      listed(outcome.avoid, QStringLiteral("• ")));
   }
   act_->setText(act.trimmed());
   act_->setVisible(!act.isEmpty());
@@ -209,22 +246,33 @@ void KeyPage::show_state() {
   keep_->setText(result_.found ? tr("Keep in the history") : tr("Keep as undecided"));
   QStringList because;
   for (const auto& step : result_.steps) {
-    const auto q = std::find_if(key().questions.begin(), key().questions.end(), [&](const auto& item) { return item.id == step.question; });
-    const auto a = std::find_if(q->answers.begin(), q->answers.end(), [&](const auto& item) { return item.id == step.answer; });
+    const auto q = std::find_if(key().questions.begin(), key().questions.end(),
+                                [&](const auto& item) { return item.id == step.question; });
+    const auto a = std::find_if(q->answers.begin(), q->answers.end(),
+                                [&](const auto& item) { return item.id == step.answer; });
     const auto fact = given_.contains(step.question) ? facts_.end() : facts_.find(q->known);
     because << tr("%1 %2: %3. In front now: %4, %5 %.%6")
-                   .arg(text(q->ask), text(a->text), text(step.sentence), text(key().outcomes[step.leader].name))
+                   .arg(text(q->ask), text(a->text), text(step.sentence),
+                        text(key().outcomes[step.leader].name))
                    .arg(step.probability * 100, 0, 'f', 0)
-                   .arg(fact == facts_.end() ? QString() : tr(" (Known from the %1; answer it yourself to overrule.)").arg(text(fact->second.source)));
+                   .arg(fact == facts_.end()
+                            ? QString()
+                            : tr(" (Known from the %1; answer it yourself to overrule.)")
+                                  .arg(text(fact->second.source)));
   }
   if (given_.empty()) {
     // Before the first answer: only what the project knows.
     because.clear();
     for (const auto& step : result_.steps) {
-      const auto q = std::find_if(key().questions.begin(), key().questions.end(), [&](const auto& item) { return item.id == step.question; });
-      if (const auto fact = facts_.find(q->known); fact != facts_.end()) because << QStringLiteral("• ") + text(fact->second.source);
+      const auto q = std::find_if(key().questions.begin(), key().questions.end(),
+                                  [&](const auto& item) { return item.id == step.question; });
+      if (const auto fact = facts_.find(q->known); fact != facts_.end())
+        because << QStringLiteral("• ") + text(fact->second.source);
     }
-    because_->setText(because.isEmpty() ? QString() : tr("Known already, to be overruled by your own answer:\n") + because.join(QStringLiteral("\n")));
+    because_->setText(because.isEmpty()
+                          ? QString()
+                          : tr("Known already, to be overruled by your own answer:\n") +
+                                because.join(QStringLiteral("\n")));
   } else {
     because_->setText(because.join(QStringLiteral("\n\n")));
   }
@@ -236,8 +284,10 @@ void KeyPage::show_state() {
     const auto& q = key().questions[i];
     other_->addItem((all.contains(q.id) ? tr("✓ ") : QString()) + text(q.ask), int(i));
   }
-  if (asked_ && !given_.contains(key().questions[*asked_].id)) ask(*asked_);
-  else if (next && !(result_.found && which_ == Which::condition)) ask(*next);
+  if (asked_ && !given_.contains(key().questions[*asked_].id))
+    ask(*asked_);
+  else if (next && !(result_.found && which_ == Which::condition))
+    ask(*next);
   else {
     asked_.reset();
     ask_->clear();
@@ -261,7 +311,8 @@ void KeyPage::ask(std::size_t index) {
   auto* grid = new QGridLayout(answers_);
   grid->setContentsMargins(0, 0, 0, 0);
   grid->setSpacing(6);
-  const bool drawn = std::any_of(q.answers.begin(), q.answers.end(), [](const EvidenceAnswer& a) { return !a.draw.empty(); });
+  const bool drawn = std::any_of(q.answers.begin(), q.answers.end(),
+                                 [](const EvidenceAnswer& a) { return !a.draw.empty(); });
   const int columns = drawn ? 3 : 2;
   for (int i = 0; i < int(q.answers.size()); ++i) {
     const EvidenceAnswer& a = q.answers[std::size_t(i)];
@@ -285,9 +336,12 @@ void KeyPage::answer(const std::string& id) {
 
 void KeyPage::take_over(const Observations& seen) {
   for (const auto& [question, answer] : seen) {
-    const auto q = std::find_if(key().questions.begin(), key().questions.end(), [&, id = question](const auto& item) { return item.id == id; });
+    const auto q = std::find_if(key().questions.begin(), key().questions.end(),
+                                [&, id = question](const auto& item) { return item.id == id; });
     if (q == key().questions.end() || given_.contains(question)) continue;
-    if (std::none_of(q->answers.begin(), q->answers.end(), [&, id = answer](const auto& item) { return item.id == id; })) continue;
+    if (std::none_of(q->answers.begin(), q->answers.end(),
+                     [&, id = answer](const auto& item) { return item.id == id; }))
+      continue;
     given_[question] = answer;
     order_.push_back(question);
   }
@@ -303,15 +357,20 @@ void KeyPage::take_back() {
   keep_answers();
 }
 
-std::string KeyPage::kept_key() const { return (which_ == Which::condition ? "edge-key:" : "cause-key:") + std::to_string(blade_id_); }
+std::string KeyPage::kept_key() const {
+  return (which_ == Which::condition ? "edge-key:" : "cause-key:") + std::to_string(blade_id_);
+}
 
 void KeyPage::load_answers() {
   // Without a blade, or in a project that cannot be written, they live as long as the page.
   if (blade_id_ == 0 || !workbench().writable()) return;
   given_.clear();
   order_.clear();
-  for (const auto& pair : QJsonDocument::fromJson(QByteArray::fromStdString(workbench().session().kept(kept_key()))).array()) {
-    const std::string question = pair.toArray().at(0).toString().toStdString(), answer = pair.toArray().at(1).toString().toStdString();
+  for (const auto& pair :
+       QJsonDocument::fromJson(QByteArray::fromStdString(workbench().session().kept(kept_key())))
+           .array()) {
+    const std::string question = pair.toArray().at(0).toString().toStdString(),
+                      answer = pair.toArray().at(1).toString().toStdString();
     if (!weigh(key(), {{question, answer}})) continue;  // of rules that are no longer there
     given_[question] = answer;
     order_.push_back(question);
@@ -321,8 +380,11 @@ void KeyPage::load_answers() {
 void KeyPage::keep_answers() {
   if (blade_id_ == 0 || !workbench().writable()) return show_state();
   QJsonArray pairs;
-  for (const auto& question : order_) pairs.append(QJsonArray{text(question), text(given_[question])});
-  const std::string json = order_.empty() ? std::string() : QJsonDocument(pairs).toJson(QJsonDocument::Compact).toStdString();
+  for (const auto& question : order_)
+    pairs.append(QJsonArray{text(question), text(given_[question])});
+  const std::string json = order_.empty()
+                               ? std::string()
+                               : QJsonDocument(pairs).toJson(QJsonDocument::Compact).toStdString();
   const std::string key = kept_key();
   // The project's change brings the page up to date.
   workbench().edit([&](ProjectSession& session) { session.keep(key, json, "an answer to a key"); });
@@ -341,15 +403,20 @@ void KeyPage::keep_result() {
   }
   record.evidence = given_;
   record.run = run_->currentData().toString().toStdString();
-  workbench().edit([&](ProjectSession& session) { session.add_records(std::size_t(model().blade()), {record}, "a look at the edge"); });
+  workbench().edit([&](ProjectSession& session) {
+    session.add_records(std::size_t(model().blade()), {record}, "a look at the edge");
+  });
 }
 
 void KeyPage::keyPressEvent(QKeyEvent* event) {
   const int number = event->key() - Qt::Key_1;
   if (event->isAutoRepeat()) return;
-  if (event->key() == Qt::Key_Backspace) take_back();
-  else if (asked_ && number >= 0 && number < int(key().questions[*asked_].answers.size())) answer(key().questions[*asked_].answers[std::size_t(number)].id);
-  else QWidget::keyPressEvent(event);
+  if (event->key() == Qt::Key_Backspace)
+    take_back();
+  else if (asked_ && number >= 0 && number < int(key().questions[*asked_].answers.size()))
+    answer(key().questions[*asked_].answers[std::size_t(number)].id);
+  else
+    QWidget::keyPressEvent(event);
 }
 
 }  // namespace bq::ui

@@ -8,8 +8,8 @@ class QPushButton;
 
 namespace bq::ui {
 
-/// One key of the rule base as one question at a time, a drawing for each answer, and what follows from
-/// the answers, step by step.
+/// One key of the rule base as one question at a time, a drawing for each answer, and what follows
+/// from the answers, step by step.
 class KeyPage : public StonesPage {
   Q_OBJECT
  public:
@@ -32,15 +32,17 @@ class KeyPage : public StonesPage {
   void answer(const std::string& id);
   void take_back();
   void keep_result();
-  void load_answers();   ///< as kept for this blade
-  void keep_answers();   ///< every answer is in the project before the next question
+  void load_answers();  ///< as kept for this blade
+  void keep_answers();  ///< every answer is in the project before the next question
   [[nodiscard]] std::string kept_key() const;
-  [[nodiscard]] const EvidenceKey& key() const { return which_ == Which::condition ? model().rules().condition : model().rules().causes; }
+  [[nodiscard]] const EvidenceKey& key() const {
+    return which_ == Which::condition ? model().rules().condition : model().rules().causes;
+  }
 
   Which which_;
   std::int64_t blade_id_ = 0;
-  Observations given_;                       ///< by the tester; wins over what is known
-  std::vector<std::string> order_;           ///< of the questions answered by the tester
+  Observations given_;              ///< by the tester; wins over what is known
+  std::vector<std::string> order_;  ///< of the questions answered by the tester
   std::map<std::string, KnownFact> facts_;
   EvidenceResult result_;
   std::optional<std::size_t> asked_;

@@ -15,12 +15,15 @@ namespace bq::ui {
 namespace {
 constexpr double kLeft = 34, kRight = 40, kAxis = 26, kRow = 17;
 QString minutes_text(double minutes) {
-  return minutes < 0.95 ? LadderDrawing::tr("%1 s").arg(std::max(1.0, std::round(minutes * 60)), 0, 'f', 0) : LadderDrawing::tr("%1 min").arg(minutes, 0, 'f', 1);
+  return minutes < 0.95
+             ? LadderDrawing::tr("%1 s").arg(std::max(1.0, std::round(minutes * 60)), 0, 'f', 0)
+             : LadderDrawing::tr("%1 min").arg(minutes, 0, 'f', 1);
 }
 QString um_text(double um) { return QString::fromStdString(print_number(um, 2)); }
 }  // namespace
 
-LadderDrawing::LadderDrawing(Workbench& workbench, StonesModel& model, QWidget* parent) : QWidget(parent), workbench_(workbench), model_(model) {
+LadderDrawing::LadderDrawing(Workbench& workbench, StonesModel& model, QWidget* parent)
+    : QWidget(parent), workbench_(workbench), model_(model) {
   setMouseTracking(true);
   setAccessibleName(tr("The shelf by particle size, and the ladder"));
   const auto redraw = [this] { update(); };
@@ -30,7 +33,8 @@ LadderDrawing::LadderDrawing(Workbench& workbench, StonesModel& model, QWidget* 
 }
 
 double LadderDrawing::x_of(double um) const {
-  return kLeft + (width() - kLeft - kRight) * std::log(coarsest_um_ / um) / std::log(coarsest_um_ / finest_um_);
+  return kLeft + (width() - kLeft - kRight) * std::log(coarsest_um_ / um) /
+                     std::log(coarsest_um_ / finest_um_);
 }
 
 void LadderDrawing::paintEvent(QPaintEvent*) {
@@ -60,14 +64,17 @@ void LadderDrawing::paintEvent(QPaintEvent*) {
       const double x = x_of(um);
       painter.setPen(QPen(t.quiet, 1));
       painter.drawLine(QPointF(x, kAxis - (step == 1 ? 6 : 3)), QPointF(x, kAxis));
-      if (step == 1 || step == 3) painter.drawText(QRectF(x - 30, 2, 60, 16), Qt::AlignCenter, um_text(um));
+      if (step == 1 || step == 3)
+        painter.drawText(QRectF(x - 30, 2, 60, 16), Qt::AlignCenter, um_text(um));
     }
   painter.setPen(t.quiet);
-  painter.drawText(QRectF(width() - kRight - 4, 2, kRight + 4, 16), Qt::AlignRight | Qt::AlignVCenter, tr("µm"));
+  painter.drawText(QRectF(width() - kRight - 4, 2, kRight + 4, 16),
+                   Qt::AlignRight | Qt::AlignVCenter, tr("µm"));
   if (!any) {
     painter.setPen(t.ink);
     painter.setFont(font_of(kHeading));
-    painter.drawText(rect().adjusted(0, 40, 0, 0), Qt::AlignCenter | Qt::TextWordWrap, tr("The shelf is empty. Put an abrasive on it: \"Stone\" on the right."));
+    painter.drawText(rect().adjusted(0, 40, 0, 0), Qt::AlignCenter | Qt::TextWordWrap,
+                     tr("The shelf is empty. Put an abrasive on it: \"Stone\" on the right."));
     return;
   }
   const Sharpening sharpening = model_.hand() ? model_.hand()->sharpening : model_.planned();
@@ -80,7 +87,9 @@ double LadderDrawing::draw_shelf(QPainter& painter, const Sharpening& sharpening
   std::vector<const Abrasive*> order;
   for (const auto& a : shelf)
     if (size_um(a) && !a.retired) order.push_back(&a);
-  std::stable_sort(order.begin(), order.end(), [](const Abrasive* a, const Abrasive* b) { return *size_um(*a) > *size_um(*b); });
+  std::stable_sort(order.begin(), order.end(), [](const Abrasive* a, const Abrasive* b) {
+    return *size_um(*a) > *size_um(*b);
+  });
   struct Name {
     QRectF box;
     QString text;
@@ -90,11 +99,13 @@ double LadderDrawing::draw_shelf(QPainter& painter, const Sharpening& sharpening
   std::vector<double> row_ends;  // how far each row of names reaches
   for (const Abrasive* a : order) {
     const double x = x_of(*size_um(*a));
-    const bool used = std::any_of(sharpening.steps.begin(), sharpening.steps.end(), [&](const SharpeningStep& s) { return s.abrasive == a->name; });
+    const bool used = std::any_of(sharpening.steps.begin(), sharpening.steps.end(),
+                                  [&](const SharpeningStep& s) { return s.abrasive == a->name; });
     const auto warnings = before_use(*a, model_.cutting_class());
     const bool barred = a->bites[std::size_t(model_.cutting_class())] == Bite::hardly;
     const QString name = QString::fromStdString(a->name);
-    const double wide = QFontMetricsF(font_of(12, used)).horizontalAdvance(name) + (warnings.empty() ? 6 : 20);
+    const double wide =
+        QFontMetricsF(font_of(12, used)).horizontalAdvance(name) + (warnings.empty() ? 6 : 20);
     // The name hangs in the first row that has room; names at the right edge hang leftward.
     const double from = std::min(x - 6, width() - wide - 2.0);
     std::size_t row = 0;
@@ -110,7 +121,8 @@ double LadderDrawing::draw_shelf(QPainter& painter, const Sharpening& sharpening
     const QRectF box(from, y, wide, kRow);
     names.push_back({box, name, used, barred, !warnings.empty()});
     QString tip = name + QStringLiteral("\n") + QString::fromStdString(print_size(*a));
-    for (const auto& warning : warnings) tip += QStringLiteral("\n• ") + QString::fromStdString(warning);
+    for (const auto& warning : warnings)
+      tip += QStringLiteral("\n• ") + QString::fromStdString(warning);
     hits_.push_back({box.united(QRectF(x - 6, kAxis - 8, 12, 16)), name, tip});
   }
   // Names over the lines that pass behind them.
@@ -120,7 +132,9 @@ double LadderDrawing::draw_shelf(QPainter& painter, const Sharpening& sharpening
     painter.fillRect(QRectF(name.box.left() - 1, name.box.top() + 1, wide + 2, kRow - 2), t.ground);
     painter.setPen(name.used ? t.ink : t.quiet);
     painter.drawText(name.box.adjusted(0, 0, 4, 0), Qt::AlignLeft | Qt::AlignVCenter, name.text);
-    if (name.barred) painter.drawLine(QPointF(name.box.left(), name.box.center().y()), QPointF(name.box.left() + wide, name.box.center().y()));
+    if (name.barred)
+      painter.drawLine(QPointF(name.box.left(), name.box.center().y()),
+                       QPointF(name.box.left() + wide, name.box.center().y()));
     if (!name.warned) continue;
     // Something to do before it is used: a small open triangle, never colour alone.
     const QPointF at(name.box.left() + wide + 10, name.box.center().y());
@@ -135,14 +149,18 @@ void LadderDrawing::draw_rungs(QPainter& painter, const Sharpening& sharpening, 
   const Theme& t = theme();
   std::vector<std::size_t> rungs;
   for (std::size_t i = 0; i < sharpening.steps.size(); ++i)
-    if (sharpening.steps[i].size_um && sharpening.steps[i].work != StepWork::deburr) rungs.push_back(i);
+    if (sharpening.steps[i].size_um && sharpening.steps[i].work != StepWork::deburr)
+      rungs.push_back(i);
   if (rungs.empty()) return;
   const auto now = model_.hand() ? current_step(sharpening) : std::nullopt;
   const double drop = std::clamp((height() - top - 26) / double(rungs.size()), 20.0, 58.0);
   const ShelfRules rules;
-  const auto place = [&](std::size_t k) { return QPointF(x_of(*sharpening.steps[rungs[k]].size_um), top + 8 + double(k) * drop); };
+  const auto place = [&](std::size_t k) {
+    return QPointF(x_of(*sharpening.steps[rungs[k]].size_um), top + 8 + double(k) * drop);
+  };
   for (std::size_t k = 1; k < rungs.size(); ++k) {
-    const SharpeningStep &before = sharpening.steps[rungs[k - 1]], &step = sharpening.steps[rungs[k]];
+    const SharpeningStep &before = sharpening.steps[rungs[k - 1]],
+                         &step = sharpening.steps[rungs[k]];
     const QPointF last = place(k - 1), at = place(k);
     const double ratio = *before.size_um / *step.size_um;
     const bool too_far = step.work == StepWork::grind && ratio > rules.too_far * 1.0001;
@@ -151,7 +169,8 @@ void LadderDrawing::draw_rungs(QPainter& painter, const Sharpening& sharpening, 
     painter.drawLine(QPointF(last.x(), at.y()), at);
     if (!too_far) continue;
     painter.setFont(font_of(12));
-    painter.drawText(QRectF(last.x() + 8, at.y() - 18, 150, 16), Qt::AlignLeft, tr("too far: %1 times").arg(ratio, 0, 'f', 1));
+    painter.drawText(QRectF(last.x() + 8, at.y() - 18, 150, 16), Qt::AlignLeft,
+                     tr("too far: %1 times").arg(ratio, 0, 'f', 1));
   }
   for (std::size_t k = 0; k < rungs.size(); ++k) {
     const SharpeningStep& step = sharpening.steps[rungs[k]];
@@ -159,8 +178,10 @@ void LadderDrawing::draw_rungs(QPainter& painter, const Sharpening& sharpening, 
     const bool current = now == rungs[k];
     painter.setBrush(step.done ? t.ink : current ? t.ochre : t.panel);
     painter.setPen(QPen(t.ink, 1.4));
-    painter.drawPolygon(QPolygonF{at + QPointF(0, -7), at + QPointF(7, 0), at + QPointF(0, 7), at + QPointF(-7, 0)});
-    // Six marks: three left, three right; a ring is open, a disc confirmed, none asked for: nothing.
+    painter.drawPolygon(QPolygonF{at + QPointF(0, -7), at + QPointF(7, 0), at + QPointF(0, 7),
+                                  at + QPointF(-7, 0)});
+    // Six marks: three left, three right; a ring is open, a disc confirmed, none asked for:
+    // nothing.
     const unsigned gate = gate_of(sharpening, rungs[k]);
     double x = at.x() + 14;
     if (gate)
@@ -176,16 +197,21 @@ void LadderDrawing::draw_rungs(QPainter& painter, const Sharpening& sharpening, 
     QString text;
     if (step.work == StepWork::micro_bevel) text = tr("micro-bevel ");
     if (step.work == StepWork::strop) text = tr("strop ");
-    if (step.side != GrindSide::both) text += QString::fromUtf8(name_of(step.side).data()) + tr(" only ");
+    if (step.side != GrindSide::both)
+      text += QString::fromUtf8(name_of(step.side).data()) + tr(" only ");
     if (!step.override_reason.empty()) text += tr("gate passed ");
-    if (step.done && step.seconds > 0) text += minutes_text(step.seconds / 60);
-    else if (step.planned_min) text += minutes_text(*step.planned_min);
+    if (step.done && step.seconds > 0)
+      text += minutes_text(step.seconds / 60);
+    else if (step.planned_min)
+      text += minutes_text(*step.planned_min);
     painter.setFont(font_of(12, current));
     painter.setPen(t.ink);
     const double wide = QFontMetricsF(painter.font()).horizontalAdvance(text);
     const bool fits = x + 4 + wide < width();
     // No room beside it: below.
-    painter.drawText(fits ? QRectF(x + 4, at.y() - 9, wide + 2, 18) : QRectF(width() - wide - 4, at.y() + 6, wide + 2, 16), Qt::AlignLeft | Qt::AlignVCenter, text);
+    painter.drawText(fits ? QRectF(x + 4, at.y() - 9, wide + 2, 18)
+                          : QRectF(width() - wide - 4, at.y() + 6, wide + 2, 16),
+                     Qt::AlignLeft | Qt::AlignVCenter, text);
   }
 }
 
@@ -199,7 +225,9 @@ void LadderDrawing::mousePressEvent(QMouseEvent* event) {
   if (const Hit* hit = hit_at(event->position())) emit stone_chosen(hit->name);
 }
 
-void LadderDrawing::mouseMoveEvent(QMouseEvent* event) { setCursor(hit_at(event->position()) ? Qt::PointingHandCursor : Qt::ArrowCursor); }
+void LadderDrawing::mouseMoveEvent(QMouseEvent* event) {
+  setCursor(hit_at(event->position()) ? Qt::PointingHandCursor : Qt::ArrowCursor);
+}
 
 bool LadderDrawing::event(QEvent* event) {
   if (event->type() == QEvent::ToolTip) {

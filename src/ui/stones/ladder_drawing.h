@@ -7,8 +7,8 @@
 
 namespace bq::ui {
 
-/// The shelf on a log axis of particle size, coarse left; the ladder steps down from stone to stone. Each
-/// rung carries its gate as six small marks that fill as burrs are confirmed.
+/// The shelf on a log axis of particle size, coarse left; the ladder steps down from stone to
+/// stone. Each rung carries its gate as six small marks that fill as burrs are confirmed.
 class LadderDrawing : public QWidget {
   Q_OBJECT
  public:

@@ -20,10 +20,14 @@ constexpr CutMode kModes[] = {CutMode::slice, CutMode::push, CutMode::chop};
 
 QString policy_text(GatePolicy policy) {
   switch (policy) {
-    case GatePolicy::every_abrasive: return PlanPage::tr("every abrasive");
-    case GatePolicy::coarsest_only: return PlanPage::tr("coarsest only");
-    case GatePolicy::single_sided: return PlanPage::tr("one side only");
-    case GatePolicy::none: return PlanPage::tr("none is raised");
+    case GatePolicy::every_abrasive:
+      return PlanPage::tr("every abrasive");
+    case GatePolicy::coarsest_only:
+      return PlanPage::tr("coarsest only");
+    case GatePolicy::single_sided:
+      return PlanPage::tr("one side only");
+    case GatePolicy::none:
+      return PlanPage::tr("none is raised");
   }
   return {};
 }
@@ -31,33 +35,62 @@ QString policy_text(GatePolicy policy) {
 }  // namespace
 
 PlanPage::PlanPage(Workbench& workbench, StonesModel& model, QWidget* parent)
-    : StonesPage(workbench, model, tr("The next sharpening"), parent), dull_(new QDoubleSpinBox), damage_(new QDoubleSpinBox), edge_left_(new QDoubleSpinBox),
-      edge_right_(new QDoubleSpinBox), micro_left_(new QDoubleSpinBox), micro_right_(new QDoubleSpinBox), facet_(new QDoubleSpinBox), finish_left_(new QDoubleSpinBox),
-      finish_right_(new QDoubleSpinBox), micro_(new QCheckBox(tr("micro-bevel"))), apex_only_(new QCheckBox(tr("apex only"))), deburr_(new QCheckBox(tr("deburr"))),
-      between_(new QCheckBox(tr("between too"))), straighten_(new QCheckBox(tr("straighten"))), recurve_(new QCheckBox(tr("mend recurve"))),
-      mode_(new QComboBox), policy_(new QComboBox), proof_(new QComboBox), strop_(new QComboBox), run_(new QComboBox), in_hand_(quiet_label(tr("One is in hand on the left; this plans the one after it."))),
-      finish_words_(quiet_label({})), remarks_(new QLabel), steps_(new QTableWidget(0, 5)), replay_(new QPushButton(tr("Repeat the last one"))) {
-  const auto number = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step, const QString& suffix, const QString& name) {
+    : StonesPage(workbench, model, tr("The next sharpening"), parent),
+      dull_(new QDoubleSpinBox),
+      damage_(new QDoubleSpinBox),
+      edge_left_(new QDoubleSpinBox),
+      edge_right_(new QDoubleSpinBox),
+      micro_left_(new QDoubleSpinBox),
+      micro_right_(new QDoubleSpinBox),
+      facet_(new QDoubleSpinBox),
+      finish_left_(new QDoubleSpinBox),
+      finish_right_(new QDoubleSpinBox),
+      micro_(new QCheckBox(tr("micro-bevel"))),
+      apex_only_(new QCheckBox(tr("apex only"))),
+      deburr_(new QCheckBox(tr("deburr"))),
+      between_(new QCheckBox(tr("between too"))),
+      straighten_(new QCheckBox(tr("straighten"))),
+      recurve_(new QCheckBox(tr("mend recurve"))),
+      mode_(new QComboBox),
+      policy_(new QComboBox),
+      proof_(new QComboBox),
+      strop_(new QComboBox),
+      run_(new QComboBox),
+      in_hand_(quiet_label(tr("One is in hand on the left; this plans the one after it."))),
+      finish_words_(quiet_label({})),
+      remarks_(new QLabel),
+      steps_(new QTableWidget(0, 5)),
+      replay_(new QPushButton(tr("Repeat the last one"))) {
+  const auto number = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step,
+                          const QString& suffix, const QString& name) {
     set_up_number(box, least, most, decimals, step, suffix, name);
     connect(box, &QDoubleSpinBox::valueChanged, this, &PlanPage::take);
   };
   number(dull_, 0, 500, 1, 1, tr(" µm"), tr("Width of the dull apex now"));
   number(damage_, 0, 20000, 0, 10, tr(" µm"), tr("Depth of the deepest chip"));
-  for (auto [box, name] : {std::pair(edge_left_, tr("Edge bevel, left, degrees per side")), {edge_right_, tr("Edge bevel, right, degrees per side")},
-                           {micro_left_, tr("Micro-bevel, left, degrees per side")}, {micro_right_, tr("Micro-bevel, right, degrees per side")}})
+  for (auto [box, name] : {std::pair(edge_left_, tr("Edge bevel, left, degrees per side")),
+                           {edge_right_, tr("Edge bevel, right, degrees per side")},
+                           {micro_left_, tr("Micro-bevel, left, degrees per side")},
+                           {micro_right_, tr("Micro-bevel, right, degrees per side")}})
     number(box, 1, 79, 1, 0.5, QStringLiteral("°"), name);
   number(facet_, 5, 2000, 0, 5, tr(" µm"), tr("Width of the micro-bevel"));
   number(finish_left_, 0.1, 500, 1, 1, tr(" µm"), tr("Finish on the left, particle size"));
   number(finish_right_, 0.1, 500, 1, 1, tr(" µm"), tr("Finish on the right, particle size"));
   apex_only_->setToolTip(tr("Only the micro-bevel is honed; the edge bevel stays"));
   between_->setToolTip(tr("Deburr between abrasives too, not only at the end"));
-  for (QCheckBox* box : {micro_, apex_only_, deburr_, between_, straighten_, recurve_}) connect(box, &QCheckBox::toggled, this, &PlanPage::take);
+  for (QCheckBox* box : {micro_, apex_only_, deburr_, between_, straighten_, recurve_})
+    connect(box, &QCheckBox::toggled, this, &PlanPage::take);
   mode_->addItem(tr("the work …"));
-  for (const CutMode mode : kModes) mode_->addItem(QString::fromUtf8(name_of(mode).data()), int(mode));
+  for (const CutMode mode : kModes)
+    mode_->addItem(QString::fromUtf8(name_of(mode).data()), int(mode));
   mode_->setAccessibleName(tr("Kind of cut, for a customary finish"));
-  for (const GatePolicy policy : {GatePolicy::every_abrasive, GatePolicy::coarsest_only, GatePolicy::single_sided, GatePolicy::none}) policy_->addItem(policy_text(policy), int(policy));
+  for (const GatePolicy policy : {GatePolicy::every_abrasive, GatePolicy::coarsest_only,
+                                  GatePolicy::single_sided, GatePolicy::none})
+    policy_->addItem(policy_text(policy), int(policy));
   policy_->setAccessibleName(tr("Burr on"));
-  for (const BurrProof proof : {BurrProof::touch, BurrProof::light, BurrProof::paper, BurrProof::microscope}) proof_->addItem(QString::fromUtf8(name_of(proof).data()), int(proof));
+  for (const BurrProof proof :
+       {BurrProof::touch, BurrProof::light, BurrProof::paper, BurrProof::microscope})
+    proof_->addItem(QString::fromUtf8(name_of(proof).data()), int(proof));
   proof_->setAccessibleName(tr("Burr proved by"));
   strop_->setAccessibleName(tr("Strop at the end"));
   run_->setAccessibleName(tr("Start of which run"));
@@ -122,10 +155,14 @@ void PlanPage::reload() {
   filling_ = true;
   const auto& input = model().input();
   in_hand_->setVisible(model().hand().has_value());
-  for (QWidget* widget : {static_cast<QWidget*>(dull_), static_cast<QWidget*>(damage_), static_cast<QWidget*>(edge_left_), static_cast<QWidget*>(edge_right_),
-                          static_cast<QWidget*>(micro_), static_cast<QWidget*>(finish_left_), static_cast<QWidget*>(finish_right_), static_cast<QWidget*>(mode_),
-                          static_cast<QWidget*>(policy_), static_cast<QWidget*>(proof_), static_cast<QWidget*>(strop_), static_cast<QWidget*>(run_),
-                          static_cast<QWidget*>(deburr_), static_cast<QWidget*>(between_), static_cast<QWidget*>(straighten_), static_cast<QWidget*>(recurve_)})
+  for (QWidget* widget : {static_cast<QWidget*>(dull_), static_cast<QWidget*>(damage_),
+                          static_cast<QWidget*>(edge_left_), static_cast<QWidget*>(edge_right_),
+                          static_cast<QWidget*>(micro_), static_cast<QWidget*>(finish_left_),
+                          static_cast<QWidget*>(finish_right_), static_cast<QWidget*>(mode_),
+                          static_cast<QWidget*>(policy_), static_cast<QWidget*>(proof_),
+                          static_cast<QWidget*>(strop_), static_cast<QWidget*>(run_),
+                          static_cast<QWidget*>(deburr_), static_cast<QWidget*>(between_),
+                          static_cast<QWidget*>(straighten_), static_cast<QWidget*>(recurve_)})
     widget->setEnabled(input.has_value() && workbench().writable());
   const LadderInput i = input.value_or(LadderInput{});
   show_value(dull_, i.dull_um);
@@ -137,7 +174,8 @@ void PlanPage::reload() {
     show_value(micro_left_, i.wish.micro->left_deg);
     show_value(micro_right_, i.wish.micro->right_deg);
   }
-  for (QWidget* widget : {static_cast<QWidget*>(micro_left_), static_cast<QWidget*>(micro_right_), static_cast<QWidget*>(facet_), static_cast<QWidget*>(apex_only_)})
+  for (QWidget* widget : {static_cast<QWidget*>(micro_left_), static_cast<QWidget*>(micro_right_),
+                          static_cast<QWidget*>(facet_), static_cast<QWidget*>(apex_only_)})
     widget->setEnabled(i.wish.micro.has_value() && workbench().writable());
   show_value(facet_, i.wish.micro_facet_um);
   apex_only_->setChecked(i.wish.apex_only);
@@ -154,21 +192,27 @@ void PlanPage::reload() {
   strop_->clear();
   strop_->addItem(tr("none"), QString());
   for (const auto& a : trial().shelf)
-    if (a.kind == AbrasiveKind::strop && !a.retired) strop_->addItem(QString::fromStdString(a.name), QString::fromStdString(a.name));
+    if (a.kind == AbrasiveKind::strop && !a.retired)
+      strop_->addItem(QString::fromStdString(a.name), QString::fromStdString(a.name));
   strop_->setCurrentIndex(std::max(0, strop_->findData(QString::fromStdString(i.strop))));
   run_->clear();
   run_->addItem(tr("none"), QString());
   if (const Blade* blade = model().blade_facts())
     for (const auto& run : trial().runs)
-      if (run.facts.blade == blade->name && (state_of(run) == RunState::planned || run.facts.name == i.run)) {
+      if (run.facts.blade == blade->name &&
+          (state_of(run) == RunState::planned || run.facts.name == i.run)) {
         const QString name = QString::fromStdString(run.facts.name);
-        run_->addItem(run.facts.medium.empty() ? name : name + QStringLiteral(", ") + QString::fromStdString(run.facts.medium), name);
+        run_->addItem(run.facts.medium.empty()
+                          ? name
+                          : name + QStringLiteral(", ") + QString::fromStdString(run.facts.medium),
+                      name);
       }
   run_->setCurrentIndex(std::max(0, run_->findData(QString::fromStdString(i.run))));
   run_->setToolTip(run_->currentText());
   bool has_record = false;
   if (const Blade* blade = model().blade_facts())
-    for (const auto& record : blade->records) has_record |= std::holds_alternative<SharpeningRecord>(record.data);
+    for (const auto& record : blade->records)
+      has_record |= std::holds_alternative<SharpeningRecord>(record.data);
   replay_->setVisible(has_record);
   replay_->setEnabled(!model().hand() && workbench().writable());
   filling_ = false;
@@ -180,10 +224,14 @@ void PlanPage::take() {
   LadderInput i = *model().input();
   i.dull_um = value_of(dull_, i.dull_um);
   i.damage_um = value_of(damage_, i.damage_um);
-  i.wish.edge = {value_of(edge_left_, i.wish.edge.left_deg), value_of(edge_right_, i.wish.edge.right_deg)};
+  i.wish.edge = {value_of(edge_left_, i.wish.edge.left_deg),
+                 value_of(edge_right_, i.wish.edge.right_deg)};
   if (micro_->isChecked()) {
-    const BevelAngles before = i.wish.micro.value_or(BevelAngles{i.wish.edge.left_deg + 5, i.wish.edge.right_deg + 5});
-    i.wish.micro = i.wish.micro ? BevelAngles{value_of(micro_left_, before.left_deg), value_of(micro_right_, before.right_deg)} : before;
+    const BevelAngles before =
+        i.wish.micro.value_or(BevelAngles{i.wish.edge.left_deg + 5, i.wish.edge.right_deg + 5});
+    i.wish.micro = i.wish.micro ? BevelAngles{value_of(micro_left_, before.left_deg),
+                                              value_of(micro_right_, before.right_deg)}
+                                : before;
   } else {
     i.wish.micro.reset();
     i.wish.apex_only = false;
@@ -207,7 +255,8 @@ void PlanPage::propose_finish(int index) {
   if (index <= 0 || !model().input()) return finish_words_->hide();
   const CustomaryFinish customary = customary_finish(CutMode(mode_->itemData(index).toInt()));
   finish_words_->show();
-  finish_words_->setText(QString::fromStdString(customary.words) + tr(" This bench's own runs go before custom: see Findings."));
+  finish_words_->setText(QString::fromStdString(customary.words) +
+                         tr(" This bench's own runs go before custom: see Findings."));
   LadderInput i = *model().input();
   const auto within = [&](double um) { return um >= customary.from_um && um <= customary.to_um; };
   if (!within(i.wish.finish_left_um) || !within(i.wish.finish_right_um)) {
@@ -227,29 +276,41 @@ void PlanPage::show_steps() {
       const Abrasive& a = trial().shelf[step.abrasive];
       QString name = QString::fromStdString(a.name);
       if (step.micro) name = tr("micro-bevel, %1").arg(name);
-      if (step.side != GrindSide::both) name += step.side == GrindSide::left ? tr(", left") : tr(", right");
-      const auto number = [](double value, int digits) { return QString::fromStdString(print_number(value, digits)); };
-      const QStringList cells{name, number(*size_um(a), 3), QString::number(step.metal_mm3, 'f', 2), step.passes ? QString::number(*step.passes) : QString(),
-                              (step.rate_estimated ? QStringLiteral("~") : QString()) + (*step.minutes < 0.05 ? QStringLiteral("< 0.1") : QString::number(*step.minutes, 'f', 1))};
+      if (step.side != GrindSide::both)
+        name += step.side == GrindSide::left ? tr(", left") : tr(", right");
+      const auto number = [](double value, int digits) {
+        return QString::fromStdString(print_number(value, digits));
+      };
+      const QStringList cells{name, number(*size_um(a), 3), QString::number(step.metal_mm3, 'f', 2),
+                              step.passes ? QString::number(*step.passes) : QString(),
+                              (step.rate_estimated ? QStringLiteral("~") : QString()) +
+                                  (*step.minutes < 0.05 ? QStringLiteral("< 0.1")
+                                                        : QString::number(*step.minutes, 'f', 1))};
       for (int column = 0; column < cells.size(); ++column) {
         auto* item = new QTableWidgetItem(cells[column]);
         if (column > 0) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-        item->setToolTip(step.scratch_um > 0 ? tr("takes %1 µm off each face: the scratches before it").arg(step.scratch_um, 0, 'f', 1)
-                                             : tr("apex recedes by %1 µm").arg(step.receded_um, 0, 'f', 1));
+        item->setToolTip(step.scratch_um > 0
+                             ? tr("takes %1 µm off each face: the scratches before it")
+                                   .arg(step.scratch_um, 0, 'f', 1)
+                             : tr("apex recedes by %1 µm").arg(step.receded_um, 0, 'f', 1));
         steps_->setItem(row, column, item);
       }
     }
-    steps_->setFixedHeight(steps_->horizontalHeader()->sizeHint().height() + steps_->verticalHeader()->defaultSectionSize() * steps_->rowCount() + 4);
+    steps_->setFixedHeight(steps_->horizontalHeader()->sizeHint().height() +
+                           steps_->verticalHeader()->defaultSectionSize() * steps_->rowCount() + 4);
     remarks << tr("In all %1 mm³, %2 min with handling; the apex recedes by %3 µm.")
                    .arg(plan->metal_mm3, 0, 'f', 2)
                    .arg(plan->minutes, 0, 'f', 0)
                    .arg(plan->receded_um, 0, 'f', 0);
     for (const auto& remark : plan->remarks) remarks << QString::fromStdString(remark);
-    if (plan->minutes_estimated) remarks << tr("~ marks minutes from an estimated rate: enter the stone's own.");
+    if (plan->minutes_estimated)
+      remarks << tr("~ marks minutes from an estimated rate: enter the stone's own.");
     const Sharpening planned = model().planned();
     for (const auto& remark : order_remarks(planned)) remarks << QString::fromStdString(remark);
     if (model().input())
-      if (const std::string mismatch = run_mismatch(trial(), *model().input(), planned); !mismatch.empty()) remarks << QString::fromStdString(mismatch);
+      if (const std::string mismatch = run_mismatch(trial(), *model().input(), planned);
+          !mismatch.empty())
+        remarks << QString::fromStdString(mismatch);
   } else if (model().blade_facts()) {
     remarks << tr("No ladder: %1.").arg(model().refusal());
   } else {

@@ -19,13 +19,14 @@ class PlanPage : public StonesPage {
 
  private:
   void reload() override;
-  void take();              ///< what was typed goes into the model
+  void take();  ///< what was typed goes into the model
   void propose_finish(int mode);
   void show_steps();
   void replay_last();
 
   bool filling_ = false;
-  QDoubleSpinBox *dull_, *damage_, *edge_left_, *edge_right_, *micro_left_, *micro_right_, *facet_, *finish_left_, *finish_right_;
+  QDoubleSpinBox *dull_, *damage_, *edge_left_, *edge_right_, *micro_left_, *micro_right_, *facet_,
+      *finish_left_, *finish_right_;
   QCheckBox *micro_, *apex_only_, *deburr_, *between_, *straighten_, *recurve_;
   QComboBox *mode_, *policy_, *proof_, *strop_, *run_;
   QLabel *in_hand_, *finish_words_, *remarks_;

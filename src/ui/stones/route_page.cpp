@@ -10,17 +10,28 @@
 namespace bq::ui {
 
 RoutePage::RoutePage(Workbench& workbench, StonesModel& model, QWidget* parent)
-    : StonesPage(workbench, model, tr("Taking the burr off"), parent), why_(new QLabel), runs_(new QLabel), steps_(new QLabel),
-      both_(quiet_label(tr("Some break every burr a little above the edge angle, some never leave the edge angle. Both work, on other steels; a finishing step can be made "
-                           "a factor of a trial to see what this bench says."))),
-      behaviour_(new QComboBox), look_(new QPushButton(tr("Look at the apex"))), try_other_(new QPushButton) {
+    : StonesPage(workbench, model, tr("Taking the burr off"), parent),
+      why_(new QLabel),
+      runs_(new QLabel),
+      steps_(new QLabel),
+      both_(
+          quiet_label(tr("Some break every burr a little above the edge angle, some never leave "
+                         "the edge angle. Both work, on other steels; a finishing step can be made "
+                         "a factor of a trial to see what this bench says."))),
+      behaviour_(new QComboBox),
+      look_(new QPushButton(tr("Look at the apex"))),
+      try_other_(new QPushButton) {
   for (QLabel* label : {why_, runs_, steps_}) label->setWordWrap(true);
   steps_->setTextFormat(Qt::RichText);
   behaviour_->setAccessibleName(tr("Behaviour when deburred"));
   behaviour_->addItem(tr("as the steel advises"), QString());
-  for (const auto b : {DeburrBehaviour::ductile, DeburrBehaviour::between, DeburrBehaviour::brittle}) {
+  for (const auto b :
+       {DeburrBehaviour::ductile, DeburrBehaviour::between, DeburrBehaviour::brittle}) {
     const QString name = QString::fromUtf8(name_of(b).data());
-    behaviour_->addItem(b == DeburrBehaviour::ductile ? tr("ductile: bends and hangs on") : b == DeburrBehaviour::brittle ? tr("brittle: breaks away") : tr("between: try one third first"), name);
+    behaviour_->addItem(b == DeburrBehaviour::ductile   ? tr("ductile: bends and hangs on")
+                        : b == DeburrBehaviour::brittle ? tr("brittle: breaks away")
+                                                        : tr("between: try one third first"),
+                        name);
   }
   column_->addWidget(why_);
   column_->addWidget(behaviour_);
@@ -59,19 +70,29 @@ void RoutePage::reload() {
   runs_->setVisible(!advice.sentence.empty());
   look_->setVisible(advice.look_first);
   try_other_->setVisible(advice.proposed.has_value());
-  if (advice.proposed) try_other_->setText(tr("Take the %1 next time").arg(QString::fromStdString(route_name(*advice.proposed))));
+  if (advice.proposed)
+    try_other_->setText(
+        tr("Take the %1 next time").arg(QString::fromStdString(route_name(*advice.proposed))));
   const double edge = model().input() ? model().input()->wish.edge.left_deg : 0;
-  QString html = tr("<p><b>%1</b></p>").arg(QString::fromStdString(route_name(behaviour)).toHtmlEscaped());
+  QString html =
+      tr("<p><b>%1</b></p>").arg(QString::fromStdString(route_name(behaviour)).toHtmlEscaped());
   html += QStringLiteral("<ol style=\"margin-left:-18px\">");
   for (const auto& step : deburring_route(behaviour)) {
     QString angle;
     if (step.above_edge_deg && edge > 0) {
       const bool inclusive = workbench().display().angles == AngleConvention::inclusive;
-      angle = *step.above_edge_deg > 0 ? tr(" (about %1° %2)").arg((edge + *step.above_edge_deg) * (inclusive ? 2 : 1), 0, 'f', 1).arg(inclusive ? tr("inclusive") : tr("per side"))
-                                       : tr(" (%1° %2)").arg(edge * (inclusive ? 2 : 1), 0, 'f', 1).arg(inclusive ? tr("inclusive") : tr("per side"));
+      angle = *step.above_edge_deg > 0
+                  ? tr(" (about %1° %2)")
+                        .arg((edge + *step.above_edge_deg) * (inclusive ? 2 : 1), 0, 'f', 1)
+                        .arg(inclusive ? tr("inclusive") : tr("per side"))
+                  : tr(" (%1° %2)")
+                        .arg(edge * (inclusive ? 2 : 1), 0, 'f', 1)
+                        .arg(inclusive ? tr("inclusive") : tr("per side"));
     }
-    html += tr("<li style=\"margin-bottom:6px\">%1%2.<br><span style=\"color:%3\">because %4</span></li>")
-                .arg(QString::fromStdString(step.what).toHtmlEscaped(), angle, theme().quiet.name(), QString::fromStdString(step.why).toHtmlEscaped());
+    html += tr("<li style=\"margin-bottom:6px\">%1%2.<br><span style=\"color:%3\">because "
+               "%4</span></li>")
+                .arg(QString::fromStdString(step.what).toHtmlEscaped(), angle, theme().quiet.name(),
+                     QString::fromStdString(step.why).toHtmlEscaped());
   }
   steps_->setText(html + QStringLiteral("</ol>"));
 }

@@ -13,18 +13,38 @@
 
 namespace bq::ui {
 
-StepDialog::StepDialog(Workbench& workbench, StonesModel& model, const SharpeningStep* change, QWidget* parent)
-    : QDialog(parent), workbench_(workbench), form_(new QFormLayout), start_(change ? *change : SharpeningStep{}), work_(new QComboBox), abrasive_(new QComboBox), side_(new QComboBox), left_(new QDoubleSpinBox), right_(new QDoubleSpinBox),
-      from_(new QDoubleSpinBox), to_(new QDoubleSpinBox), passes_(new QSpinBox), pressure_(new QLineEdit), substrate_(new QLineEdit), note_(new QLineEdit) {
+StepDialog::StepDialog(Workbench& workbench, StonesModel& model, const SharpeningStep* change,
+                       QWidget* parent)
+    : QDialog(parent),
+      workbench_(workbench),
+      form_(new QFormLayout),
+      start_(change ? *change : SharpeningStep{}),
+      work_(new QComboBox),
+      abrasive_(new QComboBox),
+      side_(new QComboBox),
+      left_(new QDoubleSpinBox),
+      right_(new QDoubleSpinBox),
+      from_(new QDoubleSpinBox),
+      to_(new QDoubleSpinBox),
+      passes_(new QSpinBox),
+      pressure_(new QLineEdit),
+      substrate_(new QLineEdit),
+      note_(new QLineEdit) {
   setWindowTitle(change ? tr("Change this step") : tr("Add a step"));
   static const std::pair<StepWork, const char*> kWorks[] = {
-      {StepWork::local, QT_TR_NOOP("rework one stretch")},  {StepWork::grind, QT_TR_NOOP("grind the whole edge")}, {StepWork::deburr, QT_TR_NOOP("deburr")},
-      {StepWork::micro_bevel, QT_TR_NOOP("renew the micro-bevel")}, {StepWork::strop, QT_TR_NOOP("strop")},       {StepWork::straighten, QT_TR_NOOP("straighten the blade")},
+      {StepWork::local, QT_TR_NOOP("rework one stretch")},
+      {StepWork::grind, QT_TR_NOOP("grind the whole edge")},
+      {StepWork::deburr, QT_TR_NOOP("deburr")},
+      {StepWork::micro_bevel, QT_TR_NOOP("renew the micro-bevel")},
+      {StepWork::strop, QT_TR_NOOP("strop")},
+      {StepWork::straighten, QT_TR_NOOP("straighten the blade")},
       {StepWork::recurve, QT_TR_NOOP("mend a recurve")}};
   for (const auto& [work, text] : kWorks) work_->addItem(tr(text), int(work));
   abrasive_->addItem(tr("none"), QString());
   for (const auto& a : workbench.trial().shelf)
-    if (!a.retired) abrasive_->addItem(QString::fromStdString(a.name + ", " + print_size(a)), QString::fromStdString(a.name));
+    if (!a.retired)
+      abrasive_->addItem(QString::fromStdString(a.name + ", " + print_size(a)),
+                         QString::fromStdString(a.name));
   side_->addItem(tr("both sides"), int(GrindSide::both));
   side_->addItem(tr("left only"), int(GrindSide::left));
   side_->addItem(tr("right only"), int(GrindSide::right));
@@ -60,7 +80,8 @@ StepDialog::StepDialog(Workbench& workbench, StonesModel& model, const Sharpenin
   form_->addRow(tr("Strop"), substrate_);
   form_->addRow(tr("Note"), note_);
   auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
-  buttons->button(QDialogButtonBox::Ok)->setText(change ? tr("Change it") : tr("Add before this step"));
+  buttons->button(QDialogButtonBox::Ok)
+      ->setText(change ? tr("Change it") : tr("Add before this step"));
   connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
   connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
   auto* layout = new QVBoxLayout(this);
@@ -68,7 +89,8 @@ StepDialog::StepDialog(Workbench& workbench, StonesModel& model, const Sharpenin
   layout->addWidget(buttons);
   if (change) {
     work_->setCurrentIndex(work_->findData(int(change->work)));
-    abrasive_->setCurrentIndex(std::max(0, abrasive_->findData(QString::fromStdString(change->abrasive))));
+    abrasive_->setCurrentIndex(
+        std::max(0, abrasive_->findData(QString::fromStdString(change->abrasive))));
     side_->setCurrentIndex(side_->findData(int(change->side)));
     left_->setValue(change->angles.left_deg);
     right_->setValue(change->angles.right_deg);
@@ -86,14 +108,18 @@ StepDialog::StepDialog(Workbench& workbench, StonesModel& model, const Sharpenin
 void StepDialog::show_wanted() {
   const auto work = StepWork(work_->currentData().toInt());
   const bool angled = work != StepWork::straighten && work != StepWork::recurve;
-  for (QWidget* widget : {static_cast<QWidget*>(left_), static_cast<QWidget*>(right_), static_cast<QWidget*>(side_)}) widget->setEnabled(angled);
+  for (QWidget* widget :
+       {static_cast<QWidget*>(left_), static_cast<QWidget*>(right_), static_cast<QWidget*>(side_)})
+    widget->setEnabled(angled);
   from_->setEnabled(work == StepWork::local);
   to_->setEnabled(work == StepWork::local);
   substrate_->setEnabled(work == StepWork::strop);
   abrasive_->setEnabled(work != StepWork::straighten);
   // Only what this work has is asked.
-  for (QWidget* widget : {static_cast<QWidget*>(left_), static_cast<QWidget*>(right_), static_cast<QWidget*>(side_), static_cast<QWidget*>(from_), static_cast<QWidget*>(to_),
-                          static_cast<QWidget*>(substrate_), static_cast<QWidget*>(abrasive_)})
+  for (QWidget* widget :
+       {static_cast<QWidget*>(left_), static_cast<QWidget*>(right_), static_cast<QWidget*>(side_),
+        static_cast<QWidget*>(from_), static_cast<QWidget*>(to_), static_cast<QWidget*>(substrate_),
+        static_cast<QWidget*>(abrasive_)})
     form_->setRowVisible(widget, widget->isEnabled());
   adjustSize();
 }
@@ -101,7 +127,8 @@ void StepDialog::show_wanted() {
 SharpeningStep StepDialog::step() const {
   SharpeningStep out = start_;
   out.work = StepWork(work_->currentData().toInt());
-  const std::string abrasive = abrasive_->isEnabled() ? abrasive_->currentData().toString().toStdString() : std::string();
+  const std::string abrasive =
+      abrasive_->isEnabled() ? abrasive_->currentData().toString().toStdString() : std::string();
   if (abrasive != start_.abrasive) {
     out.abrasive = abrasive;
     out.size_um.reset();
@@ -109,7 +136,9 @@ SharpeningStep StepDialog::step() const {
       if (a.name == out.abrasive) out.size_um = size_um(a);
   }
   out.side = side_->isEnabled() ? GrindSide(side_->currentData().toInt()) : GrindSide::both;
-  out.angles = side_->isEnabled() ? BevelAngles{value_of(left_, start_.angles.left_deg), value_of(right_, start_.angles.right_deg)} : BevelAngles{};
+  out.angles = side_->isEnabled() ? BevelAngles{value_of(left_, start_.angles.left_deg),
+                                                value_of(right_, start_.angles.right_deg)}
+                                  : BevelAngles{};
   out.from_mm.reset();
   out.to_mm.reset();
   if (from_->isEnabled()) {
@@ -118,7 +147,8 @@ SharpeningStep StepDialog::step() const {
   }
   out.passes = passes_->value() > 0 ? std::optional(passes_->value()) : std::nullopt;
   out.pressure = pressure_->text().trimmed().toStdString();
-  out.substrate = substrate_->isEnabled() ? substrate_->text().trimmed().toStdString() : std::string();
+  out.substrate =
+      substrate_->isEnabled() ? substrate_->text().trimmed().toStdString() : std::string();
   out.note = note_->text().trimmed().toStdString();
   return out;
 }

@@ -12,20 +12,21 @@ class QSpinBox;
 
 namespace bq::ui {
 
-/// One step more for the sharpening in hand (local rework, straightening, a strop, anything of the record), or the
-/// current one as it is really done: other passes, another pressure.
+/// One step more for the sharpening in hand (local rework, straightening, a strop, anything of the
+/// record), or the current one as it is really done: other passes, another pressure.
 class StepDialog : public QDialog {
   Q_OBJECT
  public:
   /// `change`: the step to start from; without it a new one.
-  StepDialog(Workbench& workbench, StonesModel& model, const SharpeningStep* change, QWidget* parent);
+  StepDialog(Workbench& workbench, StonesModel& model, const SharpeningStep* change,
+             QWidget* parent);
   [[nodiscard]] SharpeningStep step() const;
 
  private:
   void show_wanted();
   Workbench& workbench_;
   QFormLayout* form_;
-  SharpeningStep start_;     ///< what the form does not show stays
+  SharpeningStep start_;  ///< what the form does not show stays
   QComboBox *work_, *abrasive_, *side_;
   QDoubleSpinBox *left_, *right_, *from_, *to_;
   QSpinBox* passes_;

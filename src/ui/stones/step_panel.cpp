@@ -47,19 +47,26 @@ class StepPanel::Marks : public QWidget {
     painter.setRenderHint(QPainter::Antialiasing);
     const unsigned gate = gate_of(model_.hand()->sharpening, *step);
     const auto tap = next_tap(model_.hand()->sharpening);
-    static const char* const names[] = {QT_TR_NOOP("heel"), QT_TR_NOOP("middle"), QT_TR_NOOP("tip")};
+    static const char* const names[] = {QT_TR_NOOP("heel"), QT_TR_NOOP("middle"),
+                                        QT_TR_NOOP("tip")};
     for (int mark = 0; mark < kGateMarks; ++mark) {
       const QRectF box = box_of(mark);
-      const bool wanted = gate >> mark & 1U, on = model_.hand()->sharpening.steps[*step].has_burr(mark);
+      const bool wanted = gate >> mark & 1U,
+                 on = model_.hand()->sharpening.steps[*step].has_burr(mark);
       const bool next = tap && tap->mark == mark;
       painter.setPen(QPen(next ? t.ochre : wanted ? t.ink : t.hairline, next ? 3 : 1.2));
       painter.setBrush(on ? t.ink : t.panel);
       painter.drawRoundedRect(box, 4, 4);
       painter.setFont(font_of(kHeading, true));
       painter.setPen(on ? t.ground : wanted ? t.ink : t.quiet);
-      painter.drawText(box.adjusted(0, 4, 0, -20), Qt::AlignCenter, on ? QString(QChar(0x2713)) : wanted ? QString::number(mark + 1) : QStringLiteral("–"));
+      painter.drawText(box.adjusted(0, 4, 0, -20), Qt::AlignCenter,
+                       on       ? QString(QChar(0x2713))
+                       : wanted ? QString::number(mark + 1)
+                                : QStringLiteral("–"));
       painter.setFont(font_of(12));
-      painter.drawText(box.adjusted(0, 22, 0, -2), Qt::AlignCenter, (mark < 3 ? StepPanel::tr("L ") : StepPanel::tr("R ")) + StepPanel::tr(names[mark % 3]));
+      painter.drawText(
+          box.adjusted(0, 22, 0, -2), Qt::AlignCenter,
+          (mark < 3 ? StepPanel::tr("L ") : StepPanel::tr("R ")) + StepPanel::tr(names[mark % 3]));
     }
   }
   void mousePressEvent(QMouseEvent* event) override {
@@ -76,10 +83,29 @@ class StepPanel::Marks : public QWidget {
 };
 
 StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), model_(model), place_(quiet_label({})), big_(new QLabel), next_(quiet_label({})), time_(new QLabel), first_(new QLabel),
-      caution_text_(new QLabel), caution_(new QWidget), reason_row_(new QWidget), buttons_(new QWidget), begin_(new QPushButton(tr("Begin this sharpening"))),
-      tap_(new QPushButton), undo_(new QPushButton(tr("Undo ⌫"))), pause_(new QPushButton), pass_(new QPushButton(tr("Pass O"))),
-      add_(new QPushButton(tr("Add"))), change_(new QPushButton(tr("Change"))), give_up_(new QPushButton(tr("Lay away"))), reason_(new QLineEdit), marks_(new Marks(model)), clock_(new QTimer(this)) {
+    : QWidget(parent),
+      workbench_(workbench),
+      model_(model),
+      place_(quiet_label({})),
+      big_(new QLabel),
+      next_(quiet_label({})),
+      time_(new QLabel),
+      first_(new QLabel),
+      caution_text_(new QLabel),
+      caution_(new QWidget),
+      reason_row_(new QWidget),
+      buttons_(new QWidget),
+      begin_(new QPushButton(tr("Begin this sharpening"))),
+      tap_(new QPushButton),
+      undo_(new QPushButton(tr("Undo ⌫"))),
+      pause_(new QPushButton),
+      pass_(new QPushButton(tr("Pass O"))),
+      add_(new QPushButton(tr("Add"))),
+      change_(new QPushButton(tr("Change"))),
+      give_up_(new QPushButton(tr("Lay away"))),
+      reason_(new QLineEdit),
+      marks_(new Marks(model)),
+      clock_(new QTimer(this)) {
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(tr("What to do now"));
   big_->setWordWrap(true);
@@ -101,7 +127,8 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
   begin_->setObjectName(QStringLiteral("primary"));
   tap_->setObjectName(QStringLiteral("primary"));
   tap_->setMinimumSize(360, 44);
-  for (QPushButton* button : {tap_, undo_, pause_, pass_, add_, change_, give_up_}) button->setFocusPolicy(Qt::TabFocus);
+  for (QPushButton* button : {tap_, undo_, pause_, pass_, add_, change_, give_up_})
+    button->setFocusPolicy(Qt::TabFocus);
   reason_->setPlaceholderText(tr("why is there no burr?"));
   reason_->setAccessibleName(tr("Reason to pass the gate"));
   auto* reason = new QHBoxLayout(reason_row_);
@@ -165,7 +192,8 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
   connect(pass_, &QPushButton::clicked, this, &StepPanel::ask_reason);
   add_->setToolTip(tr("Add a step before this one: local rework, straightening, a strop …"));
   add_->setAccessibleName(tr("Add a step"));
-  change_->setToolTip(tr("Change this step to what is really done: passes, pressure, angle, stone"));
+  change_->setToolTip(
+      tr("Change this step to what is really done: passes, pressure, angle, stone"));
   change_->setAccessibleName(tr("Change this step"));
   pass_->setToolTip(tr("Pass the gate without its burr, with a reason"));
   connect(add_, &QPushButton::clicked, this, [this] { ask_step(false); });
@@ -227,18 +255,25 @@ void StepPanel::refresh() {
   begin_->setEnabled(writable);
   if (!in_hand) reason_row_->hide();
   time_->setText(in_hand ? clock_text(model_.seconds()) : QString());
-  if (model_.timer_runs()) clock_->start();
-  else clock_->stop();
+  if (model_.timer_runs())
+    clock_->start();
+  else
+    clock_->stop();
   pause_->setText(model_.timer_runs() ? tr("Hold T") : tr("Timer T"));
 
   bool powered = false, strop = false;
   for (const auto& s : sharpening.steps) {
     strop |= s.work == StepWork::strop;
-    for (const auto& a : workbench_.trial().shelf) powered |= a.name == s.abrasive && is_powered(a.kind);
+    for (const auto& a : workbench_.trial().shelf)
+      powered |= a.name == s.abrasive && is_powered(a.kind);
   }
-  caution_text_->setText(tr("Feel for a burr across the edge, never along it; mind slurry and dust. ") +
-                         (powered ? tr("At the wheel or belt: eye protection, no gloves, loose sleeves or hanging hair; cool every pass, blue metal is soft. ") : QString()) +
-                         (strop ? tr("On the strop the edge trails. ") : QString()) + tr("Local rules and trained people come first."));
+  caution_text_->setText(
+      tr("Feel for a burr across the edge, never along it; mind slurry and dust. ") +
+      (powered ? tr("At the wheel or belt: eye protection, no gloves, loose sleeves or hanging "
+                    "hair; cool every pass, blue metal is soft. ")
+               : QString()) +
+      (strop ? tr("On the strop the edge trails. ") : QString()) +
+      tr("Local rules and trained people come first."));
   caution_->setVisible(!caution_seen_ && (in_hand || model_.plan()) && !sharpening.steps.empty());
 
   if (!model_.blade_facts()) {
@@ -249,14 +284,23 @@ void StepPanel::refresh() {
     return;
   }
   if (!in_hand) {
-    place_->setText(done_sentence_.isEmpty() ? tr("Nothing in hand") : tr("Kept in the blade's history"));
-    if (!done_sentence_.isEmpty()) big_->setText(done_sentence_);
+    place_->setText(done_sentence_.isEmpty() ? tr("Nothing in hand")
+                                             : tr("Kept in the blade's history"));
+    if (!done_sentence_.isEmpty())
+      big_->setText(done_sentence_);
     else if (model_.plan())
-      big_->setText((sharpening.steps.size() == 1 ? tr("1 step, about %2 min, %3 mm³ of metal") : tr("%1 steps, about %2 min, %3 mm³ of metal").arg(sharpening.steps.size()))
-                        .arg(model_.plan()->minutes, 0, 'f', 0)
-                        .arg(model_.plan()->metal_mm3, 0, 'f', 1));
-    else big_->setText(tr("No ladder: %1.").arg(model_.refusal()));
-    next_->setText(sharpening.steps.empty() ? QString() : tr("First: %1").arg(QString::fromStdString(instruction(sharpening, 0, angles))));
+      big_->setText(
+          (sharpening.steps.size() == 1
+               ? tr("1 step, about %2 min, %3 mm³ of metal")
+               : tr("%1 steps, about %2 min, %3 mm³ of metal").arg(sharpening.steps.size()))
+              .arg(model_.plan()->minutes, 0, 'f', 0)
+              .arg(model_.plan()->metal_mm3, 0, 'f', 1));
+    else
+      big_->setText(tr("No ladder: %1.").arg(model_.refusal()));
+    next_->setText(
+        sharpening.steps.empty()
+            ? QString()
+            : tr("First: %1").arg(QString::fromStdString(instruction(sharpening, 0, angles))));
     first_->hide();
     return;
   }
@@ -264,16 +308,24 @@ void StepPanel::refresh() {
   done_sentence_.clear();
   const auto tap = next_tap(sharpening);
   place_->setText(tr("Step %1 of %2").arg(at + 1).arg(sharpening.steps.size()) +
-                  (sharpening.run.empty() ? QString() : tr(", start of run %1").arg(QString::fromStdString(sharpening.run))));
+                  (sharpening.run.empty()
+                       ? QString()
+                       : tr(", start of run %1").arg(QString::fromStdString(sharpening.run))));
   big_->setText(QString::fromStdString(instruction(sharpening, at, angles)));
-  tap_->setText(tap->mark ? tr("Burr at the %1  Space").arg(QString::fromStdString(gate_mark_name(*tap->mark))) : tr("Step done  Space"));
+  tap_->setText(
+      tap->mark
+          ? tr("Burr at the %1  Space").arg(QString::fromStdString(gate_mark_name(*tap->mark)))
+          : tr("Step done  Space"));
   pass_->setVisible(open_marks(sharpening, at) != 0);
-  next_->setText(at + 1 < sharpening.steps.size() ? tr("Then: %1").arg(QString::fromStdString(instruction(sharpening, at + 1, angles)))
-                                                     : tr("Then: wipe it, take the start readings, and see the card."));
+  next_->setText(
+      at + 1 < sharpening.steps.size()
+          ? tr("Then: %1").arg(QString::fromStdString(instruction(sharpening, at + 1, angles)))
+          : tr("Then: wipe it, take the start readings, and see the card."));
   QStringList before;
   for (const auto& a : workbench_.trial().shelf)
     if (a.name == sharpening.steps[at].abrasive)
-      for (const auto& line : before_use(a, model_.cutting_class())) before << QString::fromStdString(line);
+      for (const auto& line : before_use(a, model_.cutting_class()))
+        before << QString::fromStdString(line);
   first_->setText(tr("Before you use it: %1.").arg(before.join(QStringLiteral("; "))));
   first_->setVisible(!before.isEmpty());
 }
@@ -286,31 +338,42 @@ void StepPanel::ask_reason() {
 void StepPanel::ask_step(bool change) {
   const auto at = model_.hand() ? current_step(model_.hand()->sharpening) : std::nullopt;
   if (!at) return;
-  StepDialog dialog(workbench_, model_, change ? &model_.hand()->sharpening.steps[*at] : nullptr, this);
+  StepDialog dialog(workbench_, model_, change ? &model_.hand()->sharpening.steps[*at] : nullptr,
+                    this);
   if (dialog.exec() == QDialog::Accepted) {
-    if (change) model_.change_step(dialog.step());
-    else model_.add_step(dialog.step());
+    if (change)
+      model_.change_step(dialog.step());
+    else
+      model_.add_step(dialog.step());
   }
   setFocus();
 }
 
 bool StepPanel::take_key(QKeyEvent* event) {
-  if (event->isAutoRepeat() || (event->modifiers() & ~(Qt::KeypadModifier | Qt::ShiftModifier))) return false;
+  if (event->isAutoRepeat() || (event->modifiers() & ~(Qt::KeypadModifier | Qt::ShiftModifier)))
+    return false;
   const int key = event->key();
-  const bool mine = key == Qt::Key_Space || key == Qt::Key_Backspace || key == Qt::Key_T || key == Qt::Key_O || (key >= Qt::Key_1 && key <= Qt::Key_6);
+  const bool mine = key == Qt::Key_Space || key == Qt::Key_Backspace || key == Qt::Key_T ||
+                    key == Qt::Key_O || (key >= Qt::Key_1 && key <= Qt::Key_6);
   if (!mine) return false;
   if (key != Qt::Key_Backspace && !model_.hand()) return false;
   // The keys that do another thing each time rest a moment; a place confirmed twice is confirmed.
-  if (since_key_.isValid() && since_key_.elapsed() < kKeyRest_ms && (key == Qt::Key_Space || key == Qt::Key_Backspace)) return true;
+  if (since_key_.isValid() && since_key_.elapsed() < kKeyRest_ms &&
+      (key == Qt::Key_Space || key == Qt::Key_Backspace))
+    return true;
   since_key_.start();
   if (key == Qt::Key_Backspace) {
     model_.undo_tap();
     return true;
   }
-  if (key == Qt::Key_Space) model_.tap_next();
-  else if (key == Qt::Key_T) model_.pause_or_go_on();
-  else if (key == Qt::Key_O) ask_reason();
-  else model_.tap_mark(key - Qt::Key_1);
+  if (key == Qt::Key_Space)
+    model_.tap_next();
+  else if (key == Qt::Key_T)
+    model_.pause_or_go_on();
+  else if (key == Qt::Key_O)
+    ask_reason();
+  else
+    model_.tap_mark(key - Qt::Key_1);
   return true;
 }
 

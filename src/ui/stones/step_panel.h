@@ -12,8 +12,8 @@ class QTimer;
 
 namespace bq::ui {
 
-/// What to do now, in large type: one instruction, six places to tap, a timer. One key each; nothing here needs a
-/// second hand.
+/// What to do now, in large type: one instruction, six places to tap, a timer. One key each;
+/// nothing here needs a second hand.
 class StepPanel : public QWidget {
   Q_OBJECT
  public:

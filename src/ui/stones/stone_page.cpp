@@ -32,15 +32,46 @@ QGridLayout* grid_in(QWidget* form) {
 }  // namespace
 
 StonePage::StonePage(Workbench& workbench, StonesModel& model, QWidget* parent)
-    : StonesPage(workbench, model, tr("A stone of the shelf"), parent), choice_(new QComboBox), kind_(new QComboBox), label_(new QLineEdit), pressure_(new QLineEdit),
-      mess_(new QLineEdit), note_(new QLineEdit), new_name_(new QLineEdit), size_(new QDoubleSpinBox), rate_(new QDoubleSpinBox), length_(new QDoubleSpinBox),
-      limit_(new QDoubleSpinBox), soak_(new QDoubleSpinBox), price_(new QDoubleSpinBox), usable_(new QDoubleSpinBox), wear_(new QDoubleSpinBox),
-      substrate_(new QDoubleSpinBox), modulus_(new QDoubleSpinBox), deviation_(new QDoubleSpinBox), over_(new QDoubleSpinBox), check_every_(new QSpinBox),
-      since_(new QSpinBox), break_in_(new QSpinBox), upkeep_(new QSpinBox), loaded_(new QCheckBox(tr("loaded"))), streaks_(new QCheckBox(tr("streaks"))),
-      blackened_(new QCheckBox(tr("compound black"))), retired_(new QCheckBox(tr("retired"))), flattened_(new QCheckBox(tr("flattened now"))), state_(new QLabel),
-      log_(quiet_label({})), shelf_(quiet_label({})), add_(new QPushButton(tr("Add"))), remove_(new QPushButton(tr("Take off the shelf"))),
-      look_(new QPushButton(tr("Log this look"))), form_(new QWidget), flat_form_(new QWidget), strop_form_(new QWidget) {
-  const auto number = [&](QDoubleSpinBox* box, double most, int decimals, const QString& suffix, const QString& name, bool kept = true) {
+    : StonesPage(workbench, model, tr("A stone of the shelf"), parent),
+      choice_(new QComboBox),
+      kind_(new QComboBox),
+      label_(new QLineEdit),
+      pressure_(new QLineEdit),
+      mess_(new QLineEdit),
+      note_(new QLineEdit),
+      new_name_(new QLineEdit),
+      size_(new QDoubleSpinBox),
+      rate_(new QDoubleSpinBox),
+      length_(new QDoubleSpinBox),
+      limit_(new QDoubleSpinBox),
+      soak_(new QDoubleSpinBox),
+      price_(new QDoubleSpinBox),
+      usable_(new QDoubleSpinBox),
+      wear_(new QDoubleSpinBox),
+      substrate_(new QDoubleSpinBox),
+      modulus_(new QDoubleSpinBox),
+      deviation_(new QDoubleSpinBox),
+      over_(new QDoubleSpinBox),
+      check_every_(new QSpinBox),
+      since_(new QSpinBox),
+      break_in_(new QSpinBox),
+      upkeep_(new QSpinBox),
+      loaded_(new QCheckBox(tr("loaded"))),
+      streaks_(new QCheckBox(tr("streaks"))),
+      blackened_(new QCheckBox(tr("compound black"))),
+      retired_(new QCheckBox(tr("retired"))),
+      flattened_(new QCheckBox(tr("flattened now"))),
+      state_(new QLabel),
+      log_(quiet_label({})),
+      shelf_(quiet_label({})),
+      add_(new QPushButton(tr("Add"))),
+      remove_(new QPushButton(tr("Take off the shelf"))),
+      look_(new QPushButton(tr("Log this look"))),
+      form_(new QWidget),
+      flat_form_(new QWidget),
+      strop_form_(new QWidget) {
+  const auto number = [&](QDoubleSpinBox* box, double most, int decimals, const QString& suffix,
+                          const QString& name, bool kept = true) {
     set_up_number(box, 0, most, decimals, 1, suffix, name);
     if (kept) connect(box, &QDoubleSpinBox::editingFinished, this, &StonePage::take);
   };
@@ -56,8 +87,10 @@ StonePage::StonePage(Workbench& workbench, StonesModel& model, QWidget* parent)
   number(modulus_, 1e6, 0, tr(" MPa"), tr("Modulus of the strop's substrate"));
   number(deviation_, 5000, 0, tr(" µm hollow"), tr("Hollow found by the straight edge"), false);
   number(over_, 5000, 0, tr(" mm span"), tr("Span of the straight edge"), false);
-  for (QDoubleSpinBox* box : {size_, rate_, price_, usable_, wear_, substrate_, modulus_}) box->setSpecialValueText(tr("not known"));
-  const auto count = [&](QSpinBox* box, const QString& prefix, const QString& suffix, const QString& name) {
+  for (QDoubleSpinBox* box : {size_, rate_, price_, usable_, wear_, substrate_, modulus_})
+    box->setSpecialValueText(tr("not known"));
+  const auto count = [&](QSpinBox* box, const QString& prefix, const QString& suffix,
+                         const QString& name) {
     box->setRange(0, 100000);
     box->setPrefix(prefix);
     box->setSuffix(suffix);
@@ -69,13 +102,16 @@ StonePage::StonePage(Workbench& workbench, StonesModel& model, QWidget* parent)
   count(since_, {}, tr(" blades since"), tr("Blades since the last look"));
   count(break_in_, {}, tr(" to break in"), tr("Blades still to break it in"));
   count(upkeep_, {}, tr(" blades since"), tr("Blades since the strop's upkeep"));
-  for (int i = 0; i < kAbrasiveKinds; ++i) kind_->addItem(QString::fromUtf8(name_of(AbrasiveKind(i)).data()), i);
+  for (int i = 0; i < kAbrasiveKinds; ++i)
+    kind_->addItem(QString::fromUtf8(name_of(AbrasiveKind(i)).data()), i);
   kind_->setAccessibleName(tr("Kind of abrasive"));
   connect(kind_, &QComboBox::activated, this, &StonePage::take);
   for (std::size_t i = 0; i < 3; ++i) {
     bites_[i] = new QComboBox;
-    for (const Bite bite : {Bite::well, Bite::slowly, Bite::hardly}) bites_[i]->addItem(QString::fromUtf8(name_of(bite).data()), int(bite));
-    bites_[i]->setAccessibleName(tr("How it cuts steel that is %1").arg(QString::fromUtf8(name_of(CuttingClass(i)).data())));
+    for (const Bite bite : {Bite::well, Bite::slowly, Bite::hardly})
+      bites_[i]->addItem(QString::fromUtf8(name_of(bite).data()), int(bite));
+    bites_[i]->setAccessibleName(
+        tr("How it cuts steel that is %1").arg(QString::fromUtf8(name_of(CuttingClass(i)).data())));
     bites_[i]->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     connect(bites_[i], &QComboBox::activated, this, &StonePage::take);
   }
@@ -89,12 +125,15 @@ StonePage::StonePage(Workbench& workbench, StonesModel& model, QWidget* parent)
   note_->setAccessibleName(tr("Note"));
   new_name_->setPlaceholderText(tr("name of a new one"));
   new_name_->setAccessibleName(tr("Name of a new abrasive"));
-  for (QLineEdit* edit : {label_, pressure_, mess_, note_}) connect(edit, &QLineEdit::editingFinished, this, &StonePage::take);
-  for (QCheckBox* box : {loaded_, streaks_, blackened_, retired_}) connect(box, &QCheckBox::toggled, this, &StonePage::take);
+  for (QLineEdit* edit : {label_, pressure_, mess_, note_})
+    connect(edit, &QLineEdit::editingFinished, this, &StonePage::take);
+  for (QCheckBox* box : {loaded_, streaks_, blackened_, retired_})
+    connect(box, &QCheckBox::toggled, this, &StonePage::take);
   state_->setWordWrap(true);
   choice_->setAccessibleName(tr("Abrasive"));
   choice_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-  connect(choice_, &QComboBox::activated, this, [this](int index) { choose(choice_->itemData(index).toString()); });
+  connect(choice_, &QComboBox::activated, this,
+          [this](int index) { choose(choice_->itemData(index).toString()); });
 
   auto* top = new QHBoxLayout;
   top->addWidget(choice_, 2);
@@ -172,18 +211,24 @@ void StonePage::reload() {
   filling_ = false;
   fill();
   QStringList remarks;
-  for (const auto& remark : shelf_remarks(trial().shelf)) remarks << QString::fromStdString(remark.sentence);
-  shelf_->setText(trial().shelf.empty() ? tr("Nothing on it yet: give the first one a name above.") : remarks.isEmpty() ? tr("No jump too far, nothing twice.") : remarks.join(QStringLiteral("\n")));
+  for (const auto& remark : shelf_remarks(trial().shelf))
+    remarks << QString::fromStdString(remark.sentence);
+  shelf_->setText(trial().shelf.empty() ? tr("Nothing on it yet: give the first one a name above.")
+                  : remarks.isEmpty()   ? tr("No jump too far, nothing twice.")
+                                        : remarks.join(QStringLiteral("\n")));
 }
 
 void StonePage::fill() {
   const Abrasive* a = chosen();
-  for (QWidget* widget : {form_, static_cast<QWidget*>(log_), static_cast<QWidget*>(state_), static_cast<QWidget*>(remove_)}) widget->setVisible(a);
+  for (QWidget* widget : {form_, static_cast<QWidget*>(log_), static_cast<QWidget*>(state_),
+                          static_cast<QWidget*>(remove_)})
+    widget->setVisible(a);
   flat_form_->setVisible(a && has_flat_face(a->kind));
   strop_form_->setVisible(a && a->kind == AbrasiveKind::strop);
   if (!a) return;
   filling_ = true;
-  for (QWidget* widget : {form_, flat_form_, strop_form_, static_cast<QWidget*>(remove_)}) widget->setEnabled(workbench().writable());
+  for (QWidget* widget : {form_, flat_form_, strop_form_, static_cast<QWidget*>(remove_)})
+    widget->setEnabled(workbench().writable());
   kind_->setCurrentIndex(int(a->kind));
   const auto line = [](QLineEdit* edit, const std::string& value) {
     if (edit->text().toStdString() != value) edit->setText(QString::fromStdString(value));
@@ -217,13 +262,20 @@ void StonePage::fill() {
   const FaceState face = face_state(*a);
   if (!face.sentence.empty()) state << QString::fromStdString(face.sentence);
   if (const auto rate = rate_on(*a, model().cutting_class()))
-    state << tr("%1 mm³/min on this blade's steel%2").arg(QString::fromStdString(print_number(rate->mm3_per_min, 3)), rate->estimated ? tr(" (estimate)") : QString());
-  if (const auto price = wear_price_per_blade(*a)) state << tr("its wear costs %1 a blade").arg(*price, 0, 'f', 2);
+    state << tr("%1 mm³/min on this blade's steel%2")
+                 .arg(QString::fromStdString(print_number(rate->mm3_per_min, 3)),
+                      rate->estimated ? tr(" (estimate)") : QString());
+  if (const auto price = wear_price_per_blade(*a))
+    state << tr("its wear costs %1 a blade").arg(*price, 0, 'f', 2);
   state_->setText(state.join(QStringLiteral("; ")) + QStringLiteral("."));
   QStringList log;
   for (auto entry = a->flatness.rbegin(); entry != a->flatness.rend() && log.size() < 6; ++entry)
-    log << tr("%1: %2 µm hollow%3").arg(QString::fromStdString(entry->date.substr(0, 10))).arg(entry->deviation_um, 0, 'f', 0).arg(entry->flattened ? tr(", then flattened") : QString());
-  log_->setText(log.isEmpty() ? QString() : tr("Looks at its face: ") + log.join(QStringLiteral("; ")));
+    log << tr("%1: %2 µm hollow%3")
+               .arg(QString::fromStdString(entry->date.substr(0, 10)))
+               .arg(entry->deviation_um, 0, 'f', 0)
+               .arg(entry->flattened ? tr(", then flattened") : QString());
+  log_->setText(log.isEmpty() ? QString()
+                              : tr("Looks at its face: ") + log.join(QStringLiteral("; ")));
   log_->setVisible(!log.isEmpty());
 }
 
@@ -266,7 +318,8 @@ void StonePage::log_look() {
   const Abrasive* before = chosen();
   if (!before) return;
   Abrasive a = *before;
-  a.flatness.push_back({QDate::currentDate().toString(Qt::ISODate).toStdString(), deviation_->value(), over_->value(), flattened_->isChecked(), ""});
+  a.flatness.push_back({QDate::currentDate().toString(Qt::ISODate).toStdString(),
+                        deviation_->value(), over_->value(), flattened_->isChecked(), ""});
   a.blades_since_check = 0;
   keep(a);
   flattened_->setChecked(false);

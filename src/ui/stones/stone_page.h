@@ -28,7 +28,7 @@ class StonePage : public StonesPage {
  private:
   void reload() override;
   void fill();
-  void take();               ///< what was typed is kept
+  void take();  ///< what was typed is kept
   void log_look();
   void add_new();
   void remove();
@@ -41,7 +41,8 @@ class StonePage : public StonesPage {
   QComboBox *choice_, *kind_;
   std::array<QComboBox*, 3> bites_;
   QLineEdit *label_, *pressure_, *mess_, *note_, *new_name_;
-  QDoubleSpinBox *size_, *rate_, *length_, *limit_, *soak_, *price_, *usable_, *wear_, *substrate_, *modulus_, *deviation_, *over_;
+  QDoubleSpinBox *size_, *rate_, *length_, *limit_, *soak_, *price_, *usable_, *wear_, *substrate_,
+      *modulus_, *deviation_, *over_;
   QSpinBox *check_every_, *since_, *break_in_, *upkeep_;
   QCheckBox *loaded_, *streaks_, *blackened_, *retired_, *flattened_;
   QLabel *state_, *log_, *shelf_;

@@ -11,7 +11,10 @@ const QString kTap = QStringLiteral("tap: ");  ///< how the undo text of a tap s
 }  // namespace
 
 StonesModel::StonesModel(Workbench& workbench, QObject* parent)
-    : QObject(parent), workbench_(workbench), rules_(load_rules(own_rules_folder())), pause_(new QTimer(this)) {
+    : QObject(parent),
+      workbench_(workbench),
+      rules_(load_rules(own_rules_folder())),
+      pause_(new QTimer(this)) {
   pause_->setSingleShot(true);
   pause_->setInterval(400);
   connect(pause_, &QTimer::timeout, this, &StonesModel::keep_now);
@@ -26,7 +29,8 @@ StonesModel::StonesModel(Workbench& workbench, QObject* parent)
   connect(&workbench_, &Workbench::changed, this, &StonesModel::reload);
   connect(&workbench_, &Workbench::about_to_undo, this, &StonesModel::keep_now);
   connect(&workbench_, &Workbench::fits_changed, this, [this] {
-    if (blade_facts()) advice_ = route_advice(workbench_.trial(), blade_facts()->steel, *workbench_.fits());
+    if (blade_facts())
+      advice_ = route_advice(workbench_.trial(), blade_facts()->steel, *workbench_.fits());
     emit plan_changed();
   });
   reload();
@@ -40,7 +44,9 @@ const Blade* StonesModel::blade_facts() const {
 std::string StonesModel::input_key() const { return "ladder:" + std::to_string(blade_id_); }
 
 void StonesModel::choose_blade(int index) {
-  if (index < 0 || index >= int(workbench_.trial().blades.size()) || workbench_.trial().blades[std::size_t(index)].id == blade_id_) return;
+  if (index < 0 || index >= int(workbench_.trial().blades.size()) ||
+      workbench_.trial().blades[std::size_t(index)].id == blade_id_)
+    return;
   keep_now();
   blade_ = index;
   blade_id_ = 0;
@@ -50,7 +56,8 @@ void StonesModel::choose_blade(int index) {
 void StonesModel::reload() {
   const auto& blades = workbench_.trial().blades;
   if (blade_id_ != 0) {
-    const auto found = std::find_if(blades.begin(), blades.end(), [&](const Blade& b) { return b.id == blade_id_; });
+    const auto found = std::find_if(blades.begin(), blades.end(),
+                                    [&](const Blade& b) { return b.id == blade_id_; });
     blade_ = found == blades.end() ? -1 : int(found - blades.begin());
   }
   if (blade_ < 0 && !blades.empty()) {
@@ -58,12 +65,14 @@ void StonesModel::reload() {
     blade_ = 0;
     for (const auto& run : workbench_.trial().runs)
       if (state_of(run) == RunState::planned) {
-        const auto found = std::find_if(blades.begin(), blades.end(), [&](const Blade& b) { return b.name == run.facts.blade; });
+        const auto found = std::find_if(blades.begin(), blades.end(),
+                                        [&](const Blade& b) { return b.name == run.facts.blade; });
         if (found != blades.end()) blade_ = int(found - blades.begin());
         break;
       }
     for (std::size_t i = 0; i < blades.size(); ++i)
-      if (workbench_.has_project() && !workbench_.session().kept(sharpening_key(blades[i])).empty()) blade_ = int(i);
+      if (workbench_.has_project() && !workbench_.session().kept(sharpening_key(blades[i])).empty())
+        blade_ = int(i);
   }
   const Blade* blade = blade_facts();
   const std::int64_t id = blade ? blade->id : 0;
@@ -86,7 +95,8 @@ void StonesModel::reload() {
     advice_ = route_advice(workbench_.trial(), blade->steel, *workbench_.fits());
   }
   // Not here: a change within a change.
-  if (timer_runs() && !timed_here_.contains(blade_id_)) QTimer::singleShot(0, this, &StonesModel::hold_stale_timer);
+  if (timer_runs() && !timed_here_.contains(blade_id_))
+    QTimer::singleShot(0, this, &StonesModel::hold_stale_timer);
   replan();
   if (other) emit blade_changed();
   emit plan_changed();
@@ -97,9 +107,12 @@ void StonesModel::replan() {
   plan_.reset();
   refusal_.clear();
   if (!blade_facts()) return;
-  const auto plan = ladder_for(workbench_.trial(), std::size_t(blade_), input_.value_or(LadderInput{}));
-  if (plan) plan_ = *plan;
-  else refusal_ = QString::fromStdString(plan.refusal().reason);
+  const auto plan =
+      ladder_for(workbench_.trial(), std::size_t(blade_), input_.value_or(LadderInput{}));
+  if (plan)
+    plan_ = *plan;
+  else
+    refusal_ = QString::fromStdString(plan.refusal().reason);
 }
 
 void StonesModel::set_input(const LadderInput& input) {
@@ -117,15 +130,19 @@ void StonesModel::keep_now() {
   unkept_ = false;
   if (!workbench_.writable()) return;
   const std::string text = ladder_input_json(*input_), key = input_key();
-  workbench_.edit([&](ProjectSession& session) { session.keep(key, text, "the ladder wished for blade " + blade_facts()->name); });
+  workbench_.edit([&](ProjectSession& session) {
+    session.keep(key, text, "the ladder wished for blade " + blade_facts()->name);
+  });
 }
 
 Sharpening StonesModel::planned() const {
-  return plan_ && input_ ? sharpening_for(workbench_.trial(), *input_, *plan_, advice_.behaviour) : Sharpening{};
+  return plan_ && input_ ? sharpening_for(workbench_.trial(), *input_, *plan_, advice_.behaviour)
+                         : Sharpening{};
 }
 
 CuttingClass StonesModel::cutting_class() const {
-  const SteelCard* card = blade_facts() ? workbench_.trial().steel_card(blade_facts()->steel) : nullptr;
+  const SteelCard* card =
+      blade_facts() ? workbench_.trial().steel_card(blade_facts()->steel) : nullptr;
   return cutting_class_of(card ? card->hard_phase_percent : std::nullopt);
 }
 
@@ -137,7 +154,9 @@ void StonesModel::hold_stale_timer() {
   SharpeningInHand hand = *hand_;
   hand.since = 0;
   put(hand, tr("timer held"));
-  emit workbench_.told(tr("The window was closed while the timer of %1 ran. It is held; the time since the last tap is not counted.").arg(QString::fromStdString(blade_facts()->name)));
+  emit workbench_.told(tr("The window was closed while the timer of %1 ran. It is held; the time "
+                          "since the last tap is not counted.")
+                           .arg(QString::fromStdString(blade_facts()->name)));
 }
 
 void StonesModel::put(SharpeningInHand hand, const QString& what) {
@@ -145,7 +164,8 @@ void StonesModel::put(SharpeningInHand hand, const QString& what) {
   if (!blade) return;
   if (hand.since > 0) timed_here_.insert(blade_id_);
   const std::string key = sharpening_key(*blade), text = in_hand_json(hand);
-  workbench_.edit([&](ProjectSession& session) { session.keep(key, text, (kTap + what).toStdString()); });
+  workbench_.edit(
+      [&](ProjectSession& session) { session.keep(key, text, (kTap + what).toStdString()); });
 }
 
 void StonesModel::begin_planned() {
@@ -180,7 +200,10 @@ void StonesModel::take(const Checked<Sharpening>& next, const QString& what, boo
   if (!current_step(*next)) {
     const QString sentence = QString::fromStdString(describe(*next));
     const std::string key = sharpening_key(*blade_facts());
-    if (workbench_.edit([&](ProjectSession& session) { session.finish_sharpening(std::size_t(blade_), *next, key, hand.leaves); })) emit finished(sentence);
+    if (workbench_.edit([&](ProjectSession& session) {
+          session.finish_sharpening(std::size_t(blade_), *next, key, hand.leaves);
+        }))
+      emit finished(sentence);
     return;
   }
   put(std::move(hand), what);
@@ -190,17 +213,22 @@ void StonesModel::tap_next() {
   if (!hand_) return;
   const auto tap = next_tap(hand_->sharpening);
   if (!tap) return;
-  if (tap->mark) tap_mark(*tap->mark);
-  else take(with_step_done(hand_->sharpening, seconds()), tr("step %1 done").arg(tap->step + 1), true);
+  if (tap->mark)
+    tap_mark(*tap->mark);
+  else
+    take(with_step_done(hand_->sharpening, seconds()), tr("step %1 done").arg(tap->step + 1), true);
 }
 
 void StonesModel::tap_mark(int mark) {
   if (!hand_) return;
-  take(with_mark(hand_->sharpening, mark), tr("burr at the %1").arg(QString::fromStdString(gate_mark_name(mark))), false);
+  take(with_mark(hand_->sharpening, mark),
+       tr("burr at the %1").arg(QString::fromStdString(gate_mark_name(mark))), false);
 }
 
 void StonesModel::pass_gate(const QString& reason) {
-  if (hand_) take(with_override(hand_->sharpening, reason.trimmed().toStdString()), tr("gate passed with a reason"), false);
+  if (hand_)
+    take(with_override(hand_->sharpening, reason.trimmed().toStdString()),
+         tr("gate passed with a reason"), false);
 }
 
 void StonesModel::pause_or_go_on() {
@@ -215,7 +243,8 @@ void StonesModel::add_step(const SharpeningStep& step) {
   if (!hand_) return;
   SharpeningInHand hand = *hand_;
   const std::size_t at = current_step(hand.sharpening).value_or(hand.sharpening.steps.size());
-  if (step.work != StepWork::deburr && step.work != StepWork::strop) hand.leaves.reset();  // metal that was not planned
+  if (step.work != StepWork::deburr && step.work != StepWork::strop)
+    hand.leaves.reset();  // metal that was not planned
   hand.sharpening.steps.insert(hand.sharpening.steps.begin() + std::ptrdiff_t(at), step);
   put(hand, tr("step added"));
 }
@@ -224,9 +253,11 @@ void StonesModel::change_step(const SharpeningStep& step) {
   const auto at = hand_ ? current_step(hand_->sharpening) : std::nullopt;
   if (!at || hand_->sharpening.steps[*at] == step) return;
   SharpeningInHand hand = *hand_;
-  // Another angle, side or stone makes another section than the one planned: what is not known is not put on record.
+  // Another angle, side or stone makes another section than the one planned: what is not known is
+  // not put on record.
   const SharpeningStep& before = hand.sharpening.steps[*at];
-  if (!(before.angles == step.angles) || before.side != step.side || before.work != step.work) hand.leaves.reset();
+  if (!(before.angles == step.angles) || before.side != step.side || before.work != step.work)
+    hand.leaves.reset();
   hand.sharpening.steps[*at] = step;
   put(hand, tr("step changed"));
 }
@@ -234,14 +265,20 @@ void StonesModel::change_step(const SharpeningStep& step) {
 void StonesModel::undo_tap() {
   // Only taps: nothing else of the project goes back by this key.
   const std::string last = workbench_.has_project() ? workbench_.session().undo_text() : "";
-  if (QString::fromStdString(last).startsWith(kTap) || last.starts_with("the sharpening of blade")) workbench_.undo();
-  else emit workbench_.refused(tr("The last change was no tap (\"%1\"): take it back with Ctrl+Z if you mean it.").arg(QString::fromStdString(last)));
+  if (QString::fromStdString(last).startsWith(kTap) || last.starts_with("the sharpening of blade"))
+    workbench_.undo();
+  else
+    emit workbench_.refused(
+        tr("The last change was no tap (\"%1\"): take it back with Ctrl+Z if you mean it.")
+            .arg(QString::fromStdString(last)));
 }
 
 void StonesModel::give_up() {
   if (!hand_ || !blade_facts()) return;
   const std::string key = sharpening_key(*blade_facts());
-  workbench_.edit([&](ProjectSession& session) { session.keep(key, "", (kTap + tr("sharpening laid away")).toStdString()); });
+  workbench_.edit([&](ProjectSession& session) {
+    session.keep(key, "", (kTap + tr("sharpening laid away")).toStdString());
+  });
 }
 
 }  // namespace bq::ui

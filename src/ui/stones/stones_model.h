@@ -13,8 +13,8 @@ class QTimer;
 
 namespace bq::ui {
 
-/// What the Stones station works on: one blade, the ladder wished for it, and the sharpening in hand. Every tap is
-/// in the project before it is shown.
+/// What the Stones station works on: one blade, the ladder wished for it, and the sharpening in
+/// hand. Every tap is in the project before it is shown.
 class StonesModel : public QObject {
   Q_OBJECT
  public:
@@ -41,15 +41,16 @@ class StonesModel : public QObject {
   [[nodiscard]] double seconds() const;
   [[nodiscard]] bool timer_runs() const { return hand_ && hand_->since > 0; }
   void begin_planned();
-  void begin_again(const Sharpening& sharpening);  ///< a replay: what section it leaves is not known
-  void tap_next();               ///< the one big key
+  void begin_again(
+      const Sharpening& sharpening);  ///< a replay: what section it leaves is not known
+  void tap_next();                    ///< the one big key
   void tap_mark(int mark);
   void pass_gate(const QString& reason);
   void pause_or_go_on();
-  void add_step(const SharpeningStep& step);  ///< before the current one
+  void add_step(const SharpeningStep& step);     ///< before the current one
   void change_step(const SharpeningStep& step);  ///< the current one, as it is really done
   void undo_tap();
-  void give_up();                ///< lays the sharpening away; undo brings it back
+  void give_up();  ///< lays the sharpening away; undo brings it back
   /// Keeps at once what is being typed.
   void keep_now();
 

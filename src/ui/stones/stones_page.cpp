@@ -4,7 +4,8 @@
 
 namespace bq::ui {
 
-StonesPage::StonesPage(Workbench& workbench, StonesModel& model, const QString& title, QWidget* parent)
+StonesPage::StonesPage(Workbench& workbench, StonesModel& model, const QString& title,
+                       QWidget* parent)
     : QWidget(parent), column_(scrolled_column(this, title)), workbench_(workbench), model_(model) {
   const auto reload_if_seen = [this] {
     if (isVisible()) reload();

@@ -8,12 +8,13 @@ class QVBoxLayout;
 
 namespace bq::ui {
 
-/// What the pages on the right have in common: a heading over a column that scrolls, filled only while it is
-/// looked at.
+/// What the pages on the right have in common: a heading over a column that scrolls, filled only
+/// while it is looked at.
 class StonesPage : public QWidget {
   Q_OBJECT
  public:
-  StonesPage(Workbench& workbench, StonesModel& model, const QString& title, QWidget* parent = nullptr);
+  StonesPage(Workbench& workbench, StonesModel& model, const QString& title,
+             QWidget* parent = nullptr);
 
  protected:
   /// Takes what the project and the model hold now.

@@ -22,8 +22,15 @@
 namespace bq::ui {
 
 StonesView::StonesView(Workbench& workbench, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), model_(new StonesModel(workbench, this)), blades_(new QComboBox), facts_(quiet_label({})),
-      ladder_(new LadderDrawing(workbench, *model_)), step_(new StepPanel(workbench, *model_)), pages_(new QStackedWidget), stone_(new StonePage(workbench, *model_)) {
+    : QWidget(parent),
+      workbench_(workbench),
+      model_(new StonesModel(workbench, this)),
+      blades_(new QComboBox),
+      facts_(quiet_label({})),
+      ladder_(new LadderDrawing(workbench, *model_)),
+      step_(new StepPanel(workbench, *model_)),
+      pages_(new QStackedWidget),
+      stone_(new StonePage(workbench, *model_)) {
   blades_->setAccessibleName(tr("Blade"));
   blades_->setMinimumWidth(180);
   blades_->setMaximumWidth(320);
@@ -44,7 +51,9 @@ StonesView::StonesView(Workbench& workbench, QWidget* parent)
   pages_->addWidget(new CardPage(workbench, *model_));
   auto* tabs = new QGridLayout;
   tabs->setSpacing(3);
-  tabs_ = make_tabs({tr("Ladder"), tr("On the edge?"), tr("Why dull?"), tr("Burr route"), tr("Start gate"), tr("Compare"), tr("Stone"), tr("Card")}, [this](int i) { open_page(Page(i)); });
+  tabs_ = make_tabs({tr("Ladder"), tr("On the edge?"), tr("Why dull?"), tr("Burr route"),
+                     tr("Start gate"), tr("Compare"), tr("Stone"), tr("Card")},
+                    [this](int i) { open_page(Page(i)); });
   for (int i = 0; i < int(tabs_.size()); ++i) tabs->addWidget(tabs_[std::size_t(i)], i / 4, i % 4);
   auto* right_column = new QWidget;
   right_column->setFixedWidth(436);
@@ -102,7 +111,9 @@ void StonesView::refresh_head() {
   for (const auto& blade : blades) {
     const QString name = QString::fromStdString(blade.name);
     const bool in_hand = !workbench_.session().kept(sharpening_key(blade)).empty();
-    blades_->addItem(in_hand ? tr("%1 (in hand)").arg(name) : blade.retired ? tr("%1 (retired)").arg(name) : name);
+    blades_->addItem(in_hand         ? tr("%1 (in hand)").arg(name)
+                     : blade.retired ? tr("%1 (retired)").arg(name)
+                                     : name);
   }
   blades_->setCurrentIndex(model_->blade());
   blades_->setToolTip(blades_->currentText());
@@ -111,7 +122,9 @@ void StonesView::refresh_head() {
   QString text = blade->steel.empty() ? tr("steel not said") : QString::fromStdString(blade->steel);
   for (auto record = blade->records.rbegin(); record != blade->records.rend(); ++record)
     if (const auto* sharpening = std::get_if<SharpeningRecord>(&record->data)) {
-      text += tr(", last %1 (%2)").arg(QString::fromStdString(describe(sharpening->sharpening)), QString::fromStdString(record->made_at.substr(0, 10)));
+      text += tr(", last %1 (%2)")
+                  .arg(QString::fromStdString(describe(sharpening->sharpening)),
+                       QString::fromStdString(record->made_at.substr(0, 10)));
       break;
     }
   facts_->setText(text);

@@ -16,7 +16,8 @@ class LadderDrawing;
 class StepPanel;
 class StonePage;
 
-/// The Stones station: the ladder and the step in hand on the left, one helper at a time on the right.
+/// The Stones station: the ladder and the step in hand on the left, one helper at a time on the
+/// right.
 class StonesView : public QWidget {
   Q_OBJECT
  public:

@@ -1,13 +1,13 @@
 #include "ui/theme/theme.h"
 
-#include <QStyle>
 #include <QApplication>
 #include <QFontDatabase>
 #include <QLabel>
 #include <QPainter>
-#include <QPushButton>
 #include <QPalette>
+#include <QPushButton>
 #include <QScrollArea>
+#include <QStyle>
 #include <QVBoxLayout>
 #include <array>
 
@@ -16,10 +16,10 @@ static void init_looks_resource() { Q_INIT_RESOURCE(looks); }
 namespace bq::ui {
 namespace {
 
-const Theme kChalk{ThemeName::chalk, "#f5f1e8", "#fcfaf5", "#1f2a33", "#434e57", "#cdc6b6",
-                   "#d3922a", "#140f06", "#ece0c6", "#a11f1b"};
-const Theme kSlate{ThemeName::slate, "#1d252c", "#252f38", "#f3eee4", "#c6cbcf", "#4a5660",
-                   "#e2a53f", "#140f06", "#3d3d33", "#ff8f86"};
+const Theme kChalk{ThemeName::chalk, "#f5f1e8", "#fcfaf5", "#1f2a33", "#434e57",
+                   "#cdc6b6",        "#d3922a", "#140f06", "#ece0c6", "#a11f1b"};
+const Theme kSlate{ThemeName::slate, "#1d252c", "#252f38", "#f3eee4", "#c6cbcf",
+                   "#4a5660",        "#e2a53f", "#140f06", "#3d3d33", "#ff8f86"};
 const Theme* current = &kChalk;
 
 QString style_sheet(const Theme& t) {
@@ -95,7 +95,8 @@ QString style_sheet(const Theme& t) {
     QLabel#refusal { color: %danger; }
     #hairline { background: %hairline; }
   )";
-  sheet.replace(QLatin1String("%name"), t.name == ThemeName::chalk ? QLatin1String("chalk") : QLatin1String("slate"));
+  sheet.replace(QLatin1String("%name"),
+                t.name == ThemeName::chalk ? QLatin1String("chalk") : QLatin1String("slate"));
   const std::array<std::pair<const char*, QColor>, 9> names{{{"%on_ochre", t.on_ochre},
                                                              {"%ink", t.ink},
                                                              {"%ground", t.ground},
@@ -113,8 +114,10 @@ QString style_sheet(const Theme& t) {
 
 QColor Theme::series(int index) const {
   // Told apart with any colour vision by lightness and hue; red and ochre are kept for other uses.
-  static const std::array<QColor, 6> on_chalk{"#1d5b9c", "#0d7566", "#7b3f98", "#5d4a1f", "#3c4650", "#2f7d9c"};
-  static const std::array<QColor, 6> on_slate{"#7db8f0", "#58c9b4", "#cf9ae6", "#d8c48a", "#c3ccd4", "#8fd3ea"};
+  static const std::array<QColor, 6> on_chalk{"#1d5b9c", "#0d7566", "#7b3f98",
+                                              "#5d4a1f", "#3c4650", "#2f7d9c"};
+  static const std::array<QColor, 6> on_slate{"#7db8f0", "#58c9b4", "#cf9ae6",
+                                              "#d8c48a", "#c3ccd4", "#8fd3ea"};
   const auto& colours = name == ThemeName::chalk ? on_chalk : on_slate;
   return colours[std::size_t(index) % colours.size()];
 }
@@ -145,7 +148,8 @@ void apply_theme(QApplication& app, ThemeName name) {
   palette.setColor(QPalette::Base, t.panel);
   palette.setColor(QPalette::AlternateBase, t.panel);
   palette.setColor(QPalette::Button, t.panel);
-  for (const auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText, QPalette::ToolTipText})
+  for (const auto role :
+       {QPalette::WindowText, QPalette::Text, QPalette::ButtonText, QPalette::ToolTipText})
     palette.setColor(role, t.ink);
   palette.setColor(QPalette::PlaceholderText, t.quiet);
   palette.setColor(QPalette::ToolTipBase, t.panel);
@@ -172,7 +176,8 @@ QPushButton* tab_button(const QString& text) {
   return tab;
 }
 
-std::vector<QPushButton*> make_tabs(const QStringList& names, const std::function<void(int)>& chosen) {
+std::vector<QPushButton*> make_tabs(const QStringList& names,
+                                    const std::function<void(int)>& chosen) {
   std::vector<QPushButton*> out;
   for (int i = 0; i < names.size(); ++i) {
     out.push_back(tab_button(names[i]));
@@ -191,7 +196,10 @@ void name_look(QWidget* widget, const char* name) {
 void paint_choice(QPainter& painter, const QAbstractButton& button) {
   const Theme& t = theme();
   painter.setRenderHint(QPainter::Antialiasing);
-  painter.setPen(QPen(button.hasFocus() ? t.ochre : button.underMouse() ? t.quiet : t.hairline, button.hasFocus() ? 2 : 1));
+  painter.setPen(QPen(button.hasFocus()     ? t.ochre
+                      : button.underMouse() ? t.quiet
+                                            : t.hairline,
+                      button.hasFocus() ? 2 : 1));
   painter.setBrush(button.isDown() ? t.chosen : t.panel);
   painter.drawRoundedRect(QRectF(button.rect()).adjusted(1, 1, -1, -1), 3, 3);
 }

@@ -22,10 +22,10 @@ enum class ThemeName { chalk, slate };
 /// The colours of one theme; nothing else in the window names a colour.
 struct Theme {
   ThemeName name;
-  QColor ground;    ///< behind everything
-  QColor panel;     ///< lists, fields
-  QColor ink;       ///< text, at least 7:1 on ground and panel
-  QColor quiet;     ///< secondary text, at least 7:1 on ground
+  QColor ground;  ///< behind everything
+  QColor panel;   ///< lists, fields
+  QColor ink;     ///< text, at least 7:1 on ground and panel
+  QColor quiet;   ///< secondary text, at least 7:1 on ground
   QColor hairline;
   QColor ochre;     ///< the one thing to do
   QColor on_ochre;  ///< text on it
@@ -45,20 +45,23 @@ void apply_theme(QApplication& app, ThemeName name);
 void load_fonts();
 
 inline constexpr int kBody = 13, kHeading = 17, kFigure = 28, kHuge = 84;
-/// The program's typeface (B612, embedded under its own name) in pixels; its figures all have one width.
+/// The program's typeface (B612, embedded under its own name) in pixels; its figures all have one
+/// width.
 QFont font_of(int pixels, bool bold = false);
 QLabel* heading(const QString& text);
 /// One of a row of tabs; tabs of one parent exclude each other.
 QPushButton* tab_button(const QString& text);
 /// One tab for each name; `chosen` hears the index of the one that is clicked.
-std::vector<QPushButton*> make_tabs(const QStringList& names, const std::function<void(int)>& chosen);
+std::vector<QPushButton*> make_tabs(const QStringList& names,
+                                    const std::function<void(int)>& chosen);
 /// Gives a widget one of the style sheet's names ("primary", "flat", "" plain) and lets it show.
 void name_look(QWidget* widget, const char* name);
 /// Ground and frame of an answer that is drawn: focus, pointer and pressing show.
 void paint_choice(QPainter& painter, const QAbstractButton& button);
 /// A column that scrolls up and down when there is no room for it, without a frame.
 QWidget* scrolled(QWidget* inside);
-/// Fills a page with one such column, under a heading; a low window scrolls it instead of cutting it off.
+/// Fills a page with one such column, under a heading; a low window scrolls it instead of cutting
+/// it off.
 QVBoxLayout* scrolled_column(QWidget* page, const QString& title);
 /// Text that wraps and can be selected.
 QLabel* wrapped_label();

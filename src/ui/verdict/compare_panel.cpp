@@ -21,15 +21,23 @@ namespace {
 QString text_of(const std::string& text) { return QString::fromStdString(text); }
 
 std::optional<EdgeGeometry> geometry_of(const RankedEdge& edge) {
-  const auto made = edge.edge_deg ? EdgeGeometry::make(BevelAngles::symmetric(*edge.edge_deg), BevelAngles::symmetric(edge.angle_deg))
-                                  : EdgeGeometry::make(BevelAngles::symmetric(edge.angle_deg), std::nullopt);
+  const auto made = edge.edge_deg
+                        ? EdgeGeometry::make(BevelAngles::symmetric(*edge.edge_deg),
+                                             BevelAngles::symmetric(edge.angle_deg))
+                        : EdgeGeometry::make(BevelAngles::symmetric(edge.angle_deg), std::nullopt);
   return made ? std::optional(*made) : std::nullopt;
 }
 
 }  // namespace
 
 ComparePanel::ComparePanel(Workbench& workbench, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), plot_(new PlotView), other_(new QComboBox), left_glyph_(new EdgeGlyph), right_glyph_(new EdgeGlyph), table_(new QTableWidget(0, 3)),
+    : QWidget(parent),
+      workbench_(workbench),
+      plot_(new PlotView),
+      other_(new QComboBox),
+      left_glyph_(new EdgeGlyph),
+      right_glyph_(new EdgeGlyph),
+      table_(new QTableWidget(0, 3)),
       why_(quiet_label({})) {
   plot_->set_empty_text(tr("No edge passes yet."));
   plot_->setMinimumHeight(190);
@@ -64,7 +72,8 @@ ComparePanel::ComparePanel(Workbench& workbench, QWidget* parent)
   connect(other_, &QComboBox::activated, this, &ComparePanel::fill);
   connect(plot_, &PlotView::run_picked, this, [this](const QString& name) {
     for (std::size_t i = 0; i < edges_.size(); ++i)
-      if (text_of(name_of(edges_[i], workbench_.display().angles)) == name) return emit edge_picked(int(i));
+      if (text_of(name_of(edges_[i], workbench_.display().angles)) == name)
+        return emit edge_picked(int(i));
   });
 }
 
@@ -73,31 +82,37 @@ void ComparePanel::show_verdict(const Verdict& verdict) {
   const auto angles = workbench_.display().angles;
   Picture picture = edges_.empty() ? Picture{} : trade_off_picture(verdict, angles);
   for (auto& series : picture.series)
-    if (series.kind == PictureSeries::Kind::line) series.name.clear();  // said below the picture, which is narrow
+    if (series.kind == PictureSeries::Kind::line)
+      series.name.clear();  // said below the picture, which is narrow
   show_picture(*plot_, picture, workbench_);
   plot_->setToolTip(tr("Click a point to choose its edge."));
   const QString before = other_->currentText();
   other_->clear();
   for (const auto& edge : edges_) {
     other_->addItem(text_of(name_of(edge, angles)));
-    other_->setItemData(other_->count() - 1, other_->itemText(other_->count() - 1), Qt::ToolTipRole);
+    other_->setItemData(other_->count() - 1, other_->itemText(other_->count() - 1),
+                        Qt::ToolTipRole);
   }
   if (const int at = other_->findText(before); at >= 0) other_->setCurrentIndex(at);
-  why_->setText(verdict.force ? tr("Dashed: no edge is better in both.") : text_of(verdict.force_note));
+  why_->setText(verdict.force ? tr("Dashed: no edge is better in both.")
+                              : text_of(verdict.force_note));
   why_->setVisible(!edges_.empty());
   choose(0);
 }
 
 void ComparePanel::choose(int row) {
   row_ = row;
-  if (row >= 0 && row < int(edges_.size())) plot_->light_run(text_of(name_of(edges_[std::size_t(row)], workbench_.display().angles)));
+  if (row >= 0 && row < int(edges_.size()))
+    plot_->light_run(text_of(name_of(edges_[std::size_t(row)], workbench_.display().angles)));
   if (other_->currentIndex() == row) other_->setCurrentIndex(row == 0 && edges_.size() > 1 ? 1 : 0);
   fill();
 }
 
 void ComparePanel::fill() {
   const bool any = row_ >= 0 && row_ < int(edges_.size());
-  for (QWidget* widget : {static_cast<QWidget*>(left_glyph_), static_cast<QWidget*>(right_glyph_), static_cast<QWidget*>(table_), static_cast<QWidget*>(other_)}) widget->setEnabled(any);
+  for (QWidget* widget : {static_cast<QWidget*>(left_glyph_), static_cast<QWidget*>(right_glyph_),
+                          static_cast<QWidget*>(table_), static_cast<QWidget*>(other_)})
+    widget->setEnabled(any);
   table_->setRowCount(0);
   if (!any) {
     left_glyph_->show_edge({}, {});
@@ -106,7 +121,9 @@ void ComparePanel::fill() {
   }
   const RankedEdge& a = edges_[std::size_t(row_)];
   const RankedEdge& b = edges_[std::size_t(std::max(0, other_->currentIndex()))];
-  const auto finish = [](const RankedEdge& e) { return e.finish_um ? std::optional(Finish::both(*e.finish_um)) : std::nullopt; };
+  const auto finish = [](const RankedEdge& e) {
+    return e.finish_um ? std::optional(Finish::both(*e.finish_um)) : std::nullopt;
+  };
   left_glyph_->show_edge(geometry_of(a), finish(a));
   right_glyph_->show_edge(geometry_of(b), finish(b));
   other_->setToolTip(other_->currentText());
@@ -124,16 +141,32 @@ void ComparePanel::fill() {
   const auto cuts = [](double value) { return text_of(print_cuts(value)); };
   const QString unknown = tr("not known");
   const auto figure = [&](const std::optional<double>& value, const char* unit, int digits) {
-    return value ? text_of(print_number(*value, digits)) + QStringLiteral(" ") + QString::fromUtf8(unit) : unknown;
+    return value ? text_of(print_number(*value, digits)) + QStringLiteral(" ") +
+                       QString::fromUtf8(unit)
+                 : unknown;
   };
-  const auto free_for = [&](const RankedEdge& e) { return e.damage_rate_upper ? cuts(std::floor(1 / *e.damage_rate_upper)) : unknown; };
-  const auto minutes = [&](const RankedEdge& e) { return e.resharpening ? text_of(print_number(e.resharpening->minutes, 2)) + tr(" min") : unknown; };
-  const auto roughest = [&](const RankedEdge& e) { return e.roughest == RoughestUse::held ? tr("held") : e.roughest == RoughestUse::damaged ? tr("damaged") : tr("not tried"); };
+  const auto free_for = [&](const RankedEdge& e) {
+    return e.damage_rate_upper ? cuts(std::floor(1 / *e.damage_rate_upper)) : unknown;
+  };
+  const auto minutes = [&](const RankedEdge& e) {
+    return e.resharpening ? text_of(print_number(e.resharpening->minutes, 2)) + tr(" min")
+                          : unknown;
+  };
+  const auto roughest = [&](const RankedEdge& e) {
+    return e.roughest == RoughestUse::held      ? tr("held")
+           : e.roughest == RoughestUse::damaged ? tr("damaged")
+                                                : tr("not tried");
+  };
   const auto angles = workbench_.display().angles;
-  const auto deg = [&](double value) { return text_of(print_angle_number(value, angles)) + QStringLiteral("°"); };
+  const auto deg = [&](double value) {
+    return text_of(print_angle_number(value, angles)) + QStringLiteral("°");
+  };
   add(tr("Steel"), text_of(a.steel), text_of(b.steel));
-  add(tr("Apex, %1").arg(QString::fromUtf8(name_of(angles).data())), deg(a.angle_deg), deg(b.angle_deg));
-  if (a.edge_deg || b.edge_deg) add(tr("Edge bevel"), a.edge_deg ? deg(*a.edge_deg) : tr("none"), b.edge_deg ? deg(*b.edge_deg) : tr("none"));
+  add(tr("Apex, %1").arg(QString::fromUtf8(name_of(angles).data())), deg(a.angle_deg),
+      deg(b.angle_deg));
+  if (a.edge_deg || b.edge_deg)
+    add(tr("Edge bevel"), a.edge_deg ? deg(*a.edge_deg) : tr("none"),
+        b.edge_deg ? deg(*b.edge_deg) : tr("none"));
   add(tr("Usual life, cuts"), cuts(a.life), cuts(b.life));
   add(tr("Next edge, at least"), cuts(a.life_low), cuts(b.life_low));
   add(tr("Force fresh"), figure(a.force_fresh_N, "N", 3), figure(b.force_fresh_N, "N", 3));

@@ -16,7 +16,12 @@
 namespace bq::ui {
 
 HalfHourPanel::HalfHourPanel(Workbench& workbench, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), blade_(new QComboBox), sentence_(new QLabel), remarks_(quiet_label({})), table_(new QTableWidget(0, 7)) {
+    : QWidget(parent),
+      workbench_(workbench),
+      blade_(new QComboBox),
+      sentence_(new QLabel),
+      remarks_(quiet_label({})),
+      table_(new QTableWidget(0, 7)) {
   sentence_->setFont(font_of(20));
   sentence_->setWordWrap(true);
   sentence_->setMinimumHeight(54);
@@ -24,9 +29,12 @@ HalfHourPanel::HalfHourPanel(Workbench& workbench, QWidget* parent)
   sentence_->setAccessibleName(tr("Best next half hour"));
   blade_->setAccessibleName(tr("Blade in hand"));
   blade_->setMinimumWidth(220);
-  table_->setHorizontalHeaderLabels({tr("What"), tr("Minutes"), tr("Metal mm³"), tr("Price"), tr("Extra cuts, usual"), tr("at least"), tr("at least, a minute")});
+  table_->setHorizontalHeaderLabels({tr("What"), tr("Minutes"), tr("Metal mm³"), tr("Price"),
+                                     tr("Extra cuts, usual"), tr("at least"),
+                                     tr("at least, a minute")});
   table_->horizontalHeaderItem(0)->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-  for (int c = 1; c < 7; ++c) table_->horizontalHeaderItem(c)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+  for (int c = 1; c < 7; ++c)
+    table_->horizontalHeaderItem(c)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
   table_->verticalHeader()->hide();
   table_->verticalHeader()->setDefaultSectionSize(28);
   table_->setShowGrid(false);
@@ -51,8 +59,12 @@ HalfHourPanel::HalfHourPanel(Workbench& workbench, QWidget* parent)
   layout->addWidget(remarks_);
   layout->addWidget(table_, 1);
   layout->addWidget(why);
-  layout->addWidget(quiet_label(tr("Extra cuts are over leaving the blade as it is, by the life model of this work; \"at least\" is the lower 95 % limit for the next edge. Metal and minutes come from the blade's own "
-                                   "section and the stones at hand. No gloves or loose sleeves at belts and wheels; eye protection; cool often. Local rules and trained persons come first.")));
+  layout->addWidget(quiet_label(
+      tr("Extra cuts are over leaving the blade as it is, by the life model of this work; \"at "
+         "least\" is the lower 95 % limit for the next edge. Metal and minutes come from the "
+         "blade's own "
+         "section and the stones at hand. No gloves or loose sleeves at belts and wheels; eye "
+         "protection; cool often. Local rules and trained persons come first.")));
   connect(blade_, &QComboBox::activated, this, &HalfHourPanel::ask);
   connect(table_, &QTableWidget::itemSelectionChanged, this, [this, why] {
     const auto* item = table_->currentRow() >= 0 ? table_->item(table_->currentRow(), 0) : nullptr;
@@ -82,7 +94,8 @@ void HalfHourPanel::refresh(const LimitsFile& limits, const std::string& medium)
 void HalfHourPanel::ask() {
   const auto threshold = workbench_.threshold();
   if (blade_->currentIndex() < 0 || !threshold) {
-    show_answer(Refusal{blade_->count() == 0 ? "there is no blade on the rack yet" : "there are no readings yet"});
+    show_answer(Refusal{blade_->count() == 0 ? "there is no blade on the rack yet"
+                                             : "there are no readings yet"});
     return;
   }
   HalfHourQuestion question;
@@ -94,10 +107,12 @@ void HalfHourPanel::ask() {
   question.angles = workbench_.display().angles;
   auto facts = std::make_shared<Trial>(for_answers(workbench_.trial()));
   const std::string questions = workbench_.session().kept(kSectionQuestionsKey);
-  job_.ask([facts, fits = workbench_.fits(), question, questions](const std::stop_token&) {
-    return std::make_shared<Checked<HalfHour>>(best_half_hour({facts.get(), fits.get(), {}, questions}, question));
-  },
-           [this](const std::shared_ptr<Checked<HalfHour>>& answer) { show_answer(*answer); });
+  job_.ask(
+      [facts, fits = workbench_.fits(), question, questions](const std::stop_token&) {
+        return std::make_shared<Checked<HalfHour>>(
+            best_half_hour({facts.get(), fits.get(), {}, questions}, question));
+      },
+      [this](const std::shared_ptr<Checked<HalfHour>>& answer) { show_answer(*answer); });
 }
 
 void HalfHourPanel::show_answer(const Checked<HalfHour>& answer) {
@@ -108,7 +123,13 @@ void HalfHourPanel::show_answer(const Checked<HalfHour>& answer) {
     return;
   }
   sentence_->setText(QString::fromStdString(answer->sentence));
-  QStringList remarks{tr("Made %1 cuts since it was sharpened; %2 left to the limit.").arg(QString::fromStdString(print_cuts(answer->cuts_made)), answer->cuts_left < 1 ? tr("none are") : tr("about %1 are").arg(QString::fromStdString(print_cuts(std::floor(answer->cuts_left)))))};
+  QStringList remarks{
+      tr("Made %1 cuts since it was sharpened; %2 left to the limit.")
+          .arg(QString::fromStdString(print_cuts(answer->cuts_made)),
+               answer->cuts_left < 1
+                   ? tr("none are")
+                   : tr("about %1 are")
+                         .arg(QString::fromStdString(print_cuts(std::floor(answer->cuts_left)))))};
   for (const auto& remark : answer->remarks) remarks << QString::fromStdString(remark);
   remarks_->setText(remarks.join(QLatin1Char(' ')));
   for (const auto& option : answer->options) {
@@ -120,11 +141,21 @@ void HalfHourPanel::show_answer(const Checked<HalfHour>& answer) {
     };
     const auto cuts = [](const std::optional<double>& value) {
       if (!value) return tr("not known");
-      return (*value < 0 ? QString(QChar(0x2212)) : QString()) + QString::fromStdString(print_cuts(std::floor(std::fabs(*value))));
+      return (*value < 0 ? QString(QChar(0x2212)) : QString()) +
+             QString::fromStdString(print_cuts(std::floor(std::fabs(*value))));
     };
     const bool leave = option.kind == HalfHourKind::leave;
-    const QStringList cells{QString::fromStdString(option.what), leave ? QStringLiteral("0") : figure(option.minutes, 2) + (option.estimated ? tr(" est.") : QString()), figure(option.metal_mm3, 2),
-                            leave ? QStringLiteral("0") : option.price ? QString::number(*option.price, 'f', 2) : QStringLiteral("–"), cuts(option.extra_cuts), cuts(option.extra_low), leave ? QStringLiteral("–") : figure(option.low_per_minute, 2)};
+    const QStringList cells{
+        QString::fromStdString(option.what),
+        leave ? QStringLiteral("0")
+              : figure(option.minutes, 2) + (option.estimated ? tr(" est.") : QString()),
+        figure(option.metal_mm3, 2),
+        leave          ? QStringLiteral("0")
+        : option.price ? QString::number(*option.price, 'f', 2)
+                       : QStringLiteral("–"),
+        cuts(option.extra_cuts),
+        cuts(option.extra_low),
+        leave ? QStringLiteral("–") : figure(option.low_per_minute, 2)};
     for (int c = 0; c < cells.size(); ++c) {
       auto* item = new QTableWidgetItem(cells[c]);
       item->setToolTip(c == 0 ? QString::fromStdString(option.what + ". " + option.why) : cells[c]);

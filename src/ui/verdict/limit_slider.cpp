@@ -12,8 +12,13 @@ namespace {
 constexpr int kSteps = 100;
 }
 
-LimitSlider::LimitSlider(const QString& words, const QString& unit, Binds binds, int decimals, bool log, QWidget* parent)
-    : QWidget(parent), binds_(binds), log_(log), slider_(new QSlider(Qt::Horizontal)), field_(new QDoubleSpinBox) {
+LimitSlider::LimitSlider(const QString& words, const QString& unit, Binds binds, int decimals,
+                         bool log, QWidget* parent)
+    : QWidget(parent),
+      binds_(binds),
+      log_(log),
+      slider_(new QSlider(Qt::Horizontal)),
+      field_(new QDoubleSpinBox) {
   slider_->setRange(0, kSteps);
   slider_->setPageStep(5);
   slider_->setAccessibleName(words);
@@ -50,7 +55,8 @@ void LimitSlider::set_span(double low, double high) {
 
 double LimitSlider::value_at(int step) const {
   const double share = double(step) / kSteps;
-  const double value = log_ && low_ > 0 ? low_ * std::pow(high_ / low_, share) : low_ + share * (high_ - low_);
+  const double value =
+      log_ && low_ > 0 ? low_ * std::pow(high_ / low_, share) : low_ + share * (high_ - low_);
   // As many figures as the field shows: what is read is what binds.
   const double unit = std::pow(10, field_->decimals());
   return (binds_ == Binds::at_least ? std::floor(value * unit) : std::ceil(value * unit)) / unit;
@@ -63,7 +69,9 @@ void LimitSlider::place() {
     slider_->setValue(slack);
     field_->setValue(0);
   } else {
-    const double share = log_ && low_ > 0 && *value_ > 0 ? std::log(*value_ / low_) / std::log(high_ / low_) : (*value_ - low_) / (high_ - low_);
+    const double share = log_ && low_ > 0 && *value_ > 0
+                             ? std::log(*value_ / low_) / std::log(high_ / low_)
+                             : (*value_ - low_) / (high_ - low_);
     const int step = int(std::lround(kSteps * std::clamp(share, 0.0, 1.0)));
     slider_->setValue(step == slack ? (slack ? slack - 1 : 1) : step);
     field_->setValue(*value_);
@@ -91,7 +99,9 @@ void LimitSlider::typed(double value) {
   value_ = value > 0 ? std::optional(value) : std::nullopt;
   // The slider follows, the field keeps what is being typed.
   filling_ = true;
-  const double share = !value_ ? (binds_ == Binds::at_least ? 0 : 1) : log_ && low_ > 0 ? std::log(value / low_) / std::log(high_ / low_) : (value - low_) / (high_ - low_);
+  const double share = !value_            ? (binds_ == Binds::at_least ? 0 : 1)
+                       : log_ && low_ > 0 ? std::log(value / low_) / std::log(high_ / low_)
+                                          : (value - low_) / (high_ - low_);
   slider_->setValue(int(std::lround(kSteps * std::clamp(share, 0.0, 1.0))));
   filling_ = false;
   emit moved();

@@ -37,13 +37,25 @@ void empty(QVBoxLayout* box) {
 }  // namespace
 
 LimitsPanel::LimitsPanel(Workbench& workbench, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), count_(quiet_label({})), work_box_(new QVBoxLayout), steels_box_(new QVBoxLayout), stones_box_(new QVBoxLayout),
-      life_(new LimitSlider(tr("The next edge lasts at least"), tr("cuts"), LimitSlider::Binds::at_least, 0, true)),
-      force_(new LimitSlider(tr("A cut when blunt takes at most"), tr("N"), LimitSlider::Binds::at_most, 1, false)),
-      damage_(new LimitSlider(tr("Free of damage for at least"), tr("cuts"), LimitSlider::Binds::at_least, 0, true)),
-      minutes_(new LimitSlider(tr("A touch-up takes at most"), tr("min"), LimitSlider::Binds::at_most, 1, false)), roughest_(new QCheckBox(tr("Held the roughest use"))),
-      least_angle_(bound(QStringLiteral("°"), tr("Least apex angle per side"), 79.9, 1)), largest_angle_(bound(QStringLiteral("°"), tr("Largest apex angle per side"), 79.9, 1)),
-      finest_(bound(tr(" µm"), tr("Finest finish"), 1000, 2)), coarsest_(bound(tr(" µm"), tr("Coarsest finish"), 1000, 2)),
+    : QWidget(parent),
+      workbench_(workbench),
+      count_(quiet_label({})),
+      work_box_(new QVBoxLayout),
+      steels_box_(new QVBoxLayout),
+      stones_box_(new QVBoxLayout),
+      life_(new LimitSlider(tr("The next edge lasts at least"), tr("cuts"),
+                            LimitSlider::Binds::at_least, 0, true)),
+      force_(new LimitSlider(tr("A cut when blunt takes at most"), tr("N"),
+                             LimitSlider::Binds::at_most, 1, false)),
+      damage_(new LimitSlider(tr("Free of damage for at least"), tr("cuts"),
+                              LimitSlider::Binds::at_least, 0, true)),
+      minutes_(new LimitSlider(tr("A touch-up takes at most"), tr("min"),
+                               LimitSlider::Binds::at_most, 1, false)),
+      roughest_(new QCheckBox(tr("Held the roughest use"))),
+      least_angle_(bound(QStringLiteral("°"), tr("Least apex angle per side"), 79.9, 1)),
+      largest_angle_(bound(QStringLiteral("°"), tr("Largest apex angle per side"), 79.9, 1)),
+      finest_(bound(tr(" µm"), tr("Finest finish"), 1000, 2)),
+      coarsest_(bound(tr(" µm"), tr("Coarsest finish"), 1000, 2)),
       beyond_(bound(QStringLiteral("°"), tr("Degrees beyond the tested angles"), 20, 1)) {
   auto* inside = new QWidget;
   auto* layout = new QVBoxLayout(inside);
@@ -54,10 +66,15 @@ LimitsPanel::LimitsPanel(Workbench& workbench, QWidget* parent)
   layout->addWidget(count_);
   layout->addWidget(new QLabel(tr("Work, share of the cuts")));
   layout->addLayout(work_box_);
-  for (QWidget* widget : {static_cast<QWidget*>(life_), static_cast<QWidget*>(force_), static_cast<QWidget*>(damage_), static_cast<QWidget*>(minutes_), static_cast<QWidget*>(roughest_)})
+  for (QWidget* widget :
+       {static_cast<QWidget*>(life_), static_cast<QWidget*>(force_), static_cast<QWidget*>(damage_),
+        static_cast<QWidget*>(minutes_), static_cast<QWidget*>(roughest_)})
     layout->addWidget(widget);
-  roughest_->setToolTip(tr("Only edges that a damage search found to hold, at their angle or a slimmer one."));
-  damage_->setToolTip(tr("By the upper 95 % bound on damage in ordinary work. Edges nobody has looked at do not pass."));
+  roughest_->setToolTip(
+      tr("Only edges that a damage search found to hold, at their angle or a slimmer one."));
+  damage_->setToolTip(
+      tr("By the upper 95 % bound on damage in ordinary work. Edges nobody has looked at do not "
+         "pass."));
   auto* grid = new QGridLayout;
   grid->setHorizontalSpacing(6);
   grid->setVerticalSpacing(4);
@@ -82,7 +99,8 @@ LimitsPanel::LimitsPanel(Workbench& workbench, QWidget* parent)
   auto* wishes = new QGridLayout;
   wishes->setHorizontalSpacing(6);
   wishes->setVerticalSpacing(2);
-  const QStringList words{tr("Long life"), tr("Low force"), tr("Little damage"), tr("Quick touch-up")};
+  const QStringList words{tr("Long life"), tr("Low force"), tr("Little damage"),
+                          tr("Quick touch-up")};
   for (int i = 0; i < 4; ++i) {
     wishes_[std::size_t(i)] = new QSlider(Qt::Horizontal);
     wishes_[std::size_t(i)]->setRange(0, 30);
@@ -105,8 +123,10 @@ LimitsPanel::LimitsPanel(Workbench& workbench, QWidget* parent)
   column->setContentsMargins(0, 0, 0, 0);
   column->addWidget(scrolled(inside));
 
-  for (auto* slider : {life_, force_, damage_, minutes_}) connect(slider, &LimitSlider::moved, this, &LimitsPanel::touched);
-  for (auto* box : {least_angle_, largest_angle_, finest_, coarsest_, beyond_}) connect(box, &QDoubleSpinBox::valueChanged, this, &LimitsPanel::touched);
+  for (auto* slider : {life_, force_, damage_, minutes_})
+    connect(slider, &LimitSlider::moved, this, &LimitsPanel::touched);
+  for (auto* box : {least_angle_, largest_angle_, finest_, coarsest_, beyond_})
+    connect(box, &QDoubleSpinBox::valueChanged, this, &LimitsPanel::touched);
   connect(roughest_, &QCheckBox::toggled, this, &LimitsPanel::touched);
   keeping_.setSingleShot(true);
   keeping_.setInterval(600);
@@ -125,7 +145,9 @@ LimitsPanel::LimitsPanel(Workbench& workbench, QWidget* parent)
 
 /// What the project keeps, where it is not what the hand has.
 void LimitsPanel::reload() {
-  const QString text = workbench_.has_project() ? QString::fromStdString(workbench_.session().kept(kVerdictKey)) : QString();
+  const QString text = workbench_.has_project()
+                           ? QString::fromStdString(workbench_.session().kept(kVerdictKey))
+                           : QString();
   if (!in_hand_ && text != kept_) {
     kept_ = text;
     const auto read = parse_limits(text.isEmpty() ? "{}" : text.toStdString());
@@ -135,7 +157,9 @@ void LimitsPanel::reload() {
   filling_ = true;
   life_->set_value(now_.limits.least_life);
   force_->set_value(now_.limits.most_force_N);
-  damage_->set_value(now_.limits.most_damage_rate ? std::optional(std::round(1 / *now_.limits.most_damage_rate)) : std::nullopt);
+  damage_->set_value(now_.limits.most_damage_rate
+                         ? std::optional(std::round(1 / *now_.limits.most_damage_rate))
+                         : std::nullopt);
   minutes_->set_value(now_.limits.most_minutes);
   roughest_->setChecked(now_.limits.hold_roughest);
   least_angle_->setValue(now_.limits.least_angle_deg.value_or(0));
@@ -143,7 +167,8 @@ void LimitsPanel::reload() {
   finest_->setValue(now_.limits.finest_finish_um.value_or(0));
   coarsest_->setValue(now_.limits.coarsest_finish_um.value_or(0));
   beyond_->setValue(now_.limits.beyond_deg);
-  const std::array<double, 4> weights{now_.wishes.life, now_.wishes.force, now_.wishes.damage, now_.wishes.minutes};
+  const std::array<double, 4> weights{now_.wishes.life, now_.wishes.force, now_.wishes.damage,
+                                      now_.wishes.minutes};
   for (std::size_t i = 0; i < 4; ++i) {
     wishes_[i]->setValue(int(std::lround(10 * weights[i])));
     wish_figures_[i]->setText(QString::number(weights[i], 'f', 1));
@@ -153,21 +178,30 @@ void LimitsPanel::reload() {
 }
 
 void LimitsPanel::fill_names() {
-  const auto fill = [this](QVBoxLayout* box, std::vector<QCheckBox*>& boxes, const std::vector<std::string>& names, const std::vector<std::string>& chosen) {
-    const bool same = names.size() == boxes.size() && std::equal(names.begin(), names.end(), boxes.begin(), [](const std::string& name, const QCheckBox* b) { return b->text().toStdString() == name; });
+  const auto fill = [this](QVBoxLayout* box, std::vector<QCheckBox*>& boxes,
+                           const std::vector<std::string>& names,
+                           const std::vector<std::string>& chosen) {
+    const bool same =
+        names.size() == boxes.size() && std::equal(names.begin(), names.end(), boxes.begin(),
+                                                   [](const std::string& name, const QCheckBox* b) {
+                                                     return b->text().toStdString() == name;
+                                                   });
     if (!same) {
       empty(box);
       boxes.clear();
       for (const auto& name : names) {
         auto* check = new QCheckBox(QString::fromStdString(name));
         check->setToolTip(check->text());
-        check->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);  // a long name must not push the fields away
+        check->setSizePolicy(QSizePolicy::Ignored,
+                             QSizePolicy::Fixed);  // a long name must not push the fields away
         connect(check, &QCheckBox::toggled, this, &LimitsPanel::touched);
         box->addWidget(check);
         boxes.push_back(check);
       }
     }
-    for (std::size_t i = 0; i < names.size(); ++i) boxes[i]->setChecked(chosen.empty() || std::find(chosen.begin(), chosen.end(), names[i]) != chosen.end());
+    for (std::size_t i = 0; i < names.size(); ++i)
+      boxes[i]->setChecked(chosen.empty() ||
+                           std::find(chosen.begin(), chosen.end(), names[i]) != chosen.end());
   };
   fill(steels_box_, steels_, steels_of(workbench_.trial()), now_.limits.steels);
   std::vector<std::string> shelf;
@@ -177,7 +211,9 @@ void LimitsPanel::fill_names() {
 }
 
 void LimitsPanel::fill_work(const std::vector<std::pair<std::string, int>>& media) {
-  const bool same = media.size() == work_.size() && std::equal(media.begin(), media.end(), work_.begin(), [](const auto& a, const auto& b) { return a.first == b.first; });
+  const bool same = media.size() == work_.size() &&
+                    std::equal(media.begin(), media.end(), work_.begin(),
+                               [](const auto& a, const auto& b) { return a.first == b.first; });
   filling_ = true;
   if (!same) {
     empty(work_box_);
@@ -209,7 +245,10 @@ void LimitsPanel::fill_work(const std::vector<std::pair<std::string, int>>& medi
     double share = 0;
     for (const auto& part : now_.limits.mix)
       if (part.medium == work_[i].first && sum > 0) share = 100 * part.share / sum;
-    if (now_.limits.mix.empty()) share = now_.limits.medium.empty() ? (i == 0 ? 100 : 0) : now_.limits.medium == work_[i].first ? 100 : 0;
+    if (now_.limits.mix.empty())
+      share = now_.limits.medium.empty()             ? (i == 0 ? 100 : 0)
+              : now_.limits.medium == work_[i].first ? 100
+                                                     : 0;
     if (!work_[i].second->hasFocus()) work_[i].second->setValue(int(std::lround(share)));
   }
   filling_ = false;
@@ -220,7 +259,9 @@ QString LimitsPanel::count_line() const { return count_->text(); }
 
 void LimitsPanel::touched() {
   if (filling_) return;
-  const auto given = [](const QDoubleSpinBox* box) { return box->value() > 0 ? std::optional(box->value()) : std::nullopt; };
+  const auto given = [](const QDoubleSpinBox* box) {
+    return box->value() > 0 ? std::optional(box->value()) : std::nullopt;
+  };
   RecommendLimits& l = now_.limits;
   l.least_life = life_->value();
   l.most_force_N = force_->value();
@@ -241,8 +282,10 @@ void LimitsPanel::touched() {
     std::vector<std::string> out;
     for (const auto* box : boxes)
       if (box->isChecked()) out.push_back(box->text().toStdString());
-    if (out.size() == boxes.size()) out.clear();
-    else if (out.empty()) out.emplace_back();  // none at hand: nothing passes
+    if (out.size() == boxes.size())
+      out.clear();
+    else if (out.empty())
+      out.emplace_back();  // none at hand: nothing passes
     return out;
   };
   l.steels = chosen(steels_);
@@ -262,7 +305,9 @@ void LimitsPanel::keep_now() {
   const std::string text = limits_json(now_);
   if (QString::fromStdString(text) == kept_ || !workbench_.writable()) return;
   kept_ = QString::fromStdString(text);
-  workbench_.edit([&](ProjectSession& session) { session.keep(kVerdictKey, text, "the limits and wishes of the verdict"); });
+  workbench_.edit([&](ProjectSession& session) {
+    session.keep(kVerdictKey, text, "the limits and wishes of the verdict");
+  });
 }
 
 void LimitsPanel::hideEvent(QHideEvent* event) {
@@ -278,8 +323,12 @@ void LimitsPanel::show_verdict(const Verdict& verdict) {
     return;
   }
   count_->setText(tr("%1 of %2 edges pass").arg(answer->ranked.size()).arg(answer->candidates));
-  double life_low = 1e300, life_high = 0, force_low = 1e300, force_high = 0, free_low = 1e300, free_high = 0, min_low = 1e300, min_high = 0;
-  const auto span = [](double value, double& low, double& high) { low = std::min(low, value), high = std::max(high, value); };
+  double life_low = 1e300, life_high = 0, force_low = 1e300, force_high = 0, free_low = 1e300,
+         free_high = 0, min_low = 1e300, min_high = 0;
+  const auto span = [](double value, double& low, double& high) {
+    low = std::min(low, value);
+    high = std::max(high, value);
+  };
   for (const auto* edges : {&answer->ranked, &answer->refused})
     for (const auto& e : *edges) {
       span(e.life_low, life_low, life_high);
@@ -295,7 +344,9 @@ void LimitsPanel::show_verdict(const Verdict& verdict) {
   give(force_, force_low, force_high, 1.02);
   give(damage_, free_low, free_high, 1.1);
   give(minutes_, min_low, min_high, 1.05);
-  force_->setToolTip(answer->ranked.empty() && answer->refused.empty() ? QString() : QString::fromStdString(verdict.force_note));
+  force_->setToolTip(answer->ranked.empty() && answer->refused.empty()
+                         ? QString()
+                         : QString::fromStdString(verdict.force_note));
 }
 
 }  // namespace bq::ui

@@ -19,8 +19,8 @@ namespace bq::ui {
 
 class LimitSlider;
 
-/// What the edge must do (limits, with the count of edges that pass) and what one would like more of (wishes). Kept in the project when the
-/// hand pauses; one step of undo.
+/// What the edge must do (limits, with the count of edges that pass) and what one would like more
+/// of (wishes). Kept in the project when the hand pauses; one step of undo.
 class LimitsPanel : public QWidget {
   Q_OBJECT
  public:
@@ -38,7 +38,7 @@ class LimitsPanel : public QWidget {
   void changed();
 
  protected:
-  void hideEvent(QHideEvent* event) override;   ///< another station, or the window is closed
+  void hideEvent(QHideEvent* event) override;  ///< another station, or the window is closed
 
  private:
   void reload();
@@ -59,7 +59,7 @@ class LimitsPanel : public QWidget {
   std::array<QSlider*, 4> wishes_{};
   std::array<QLabel*, 4> wish_figures_{};
   QTimer keeping_;
-  bool filling_ = false, in_hand_ = false;   ///< in hand: changed and not kept yet
+  bool filling_ = false, in_hand_ = false;  ///< in hand: changed and not kept yet
 };
 
 }  // namespace bq::ui

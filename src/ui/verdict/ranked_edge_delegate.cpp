@@ -13,14 +13,18 @@ namespace {
 
 /// The title with the steel's name shortened where it must be: angle and finish always show.
 QString title_within(const RankedEdgeModel& model, int row, const QFont& font, int width) {
-  const QString whole = model.title(row), steel = QString::fromStdString(model.edge(row).steel), rest = whole.mid(steel.size());
+  const QString whole = model.title(row), steel = QString::fromStdString(model.edge(row).steel),
+                rest = whole.mid(steel.size());
   const QFontMetrics metrics(font);
-  return metrics.elidedText(steel, Qt::ElideRight, std::max(40, width - metrics.horizontalAdvance(rest) - 4)) + rest;
+  return metrics.elidedText(steel, Qt::ElideRight,
+                            std::max(40, width - metrics.horizontalAdvance(rest) - 4)) +
+         rest;
 }
 
 }  // namespace
 
-RankedEdgeModel::RankedEdgeModel(Workbench& workbench, QObject* parent) : QAbstractListModel(parent), workbench_(workbench) {}
+RankedEdgeModel::RankedEdgeModel(Workbench& workbench, QObject* parent)
+    : QAbstractListModel(parent), workbench_(workbench) {}
 
 void RankedEdgeModel::show_edges(std::vector<RankedEdge> edges) {
   beginResetModel();
@@ -31,23 +35,37 @@ void RankedEdgeModel::show_edges(std::vector<RankedEdge> edges) {
     low_ = std::min(low_, std::min(edge.life_low, edge.life_mean_low));
     high_ = std::max(high_, edge.life_mean_high);
   }
-  if (low_ > high_) low_ = 1, high_ = 10;
+  if (low_ > high_) {
+    low_ = 1;
+    high_ = 10;
+  }
   endResetModel();
 }
 
-int RankedEdgeModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : int(edges_.size()); }
+int RankedEdgeModel::rowCount(const QModelIndex& parent) const {
+  return parent.isValid() ? 0 : int(edges_.size());
+}
 
-QString RankedEdgeModel::title(int row) const { return QString::fromStdString(name_of(edge(row), workbench_.display().angles)); }
+QString RankedEdgeModel::title(int row) const {
+  return QString::fromStdString(name_of(edge(row), workbench_.display().angles));
+}
 
 QString RankedEdgeModel::figures(int row) const {
   const RankedEdge& e = edge(row);
   QStringList parts;
   if (e.extrapolated) parts << tr("EXTRAPOLATED");
-  if (e.force_blunt_N) parts << tr("%1 N blunt").arg(QString::fromStdString(print_number(*e.force_blunt_N, 3)));
-  if (e.roughest == RoughestUse::damaged) parts << tr("damaged in the roughest use");
-  else if (e.damage_rate_upper) parts << tr("no damage in %1").arg(QString::fromStdString(print_cuts(std::floor(1 / *e.damage_rate_upper))));
-  else parts << tr("damage not known");
-  if (e.resharpening) parts << tr("touch-up %1 min").arg(QString::fromStdString(print_number(e.resharpening->minutes, 2)));
+  if (e.force_blunt_N)
+    parts << tr("%1 N blunt").arg(QString::fromStdString(print_number(*e.force_blunt_N, 3)));
+  if (e.roughest == RoughestUse::damaged)
+    parts << tr("damaged in the roughest use");
+  else if (e.damage_rate_upper)
+    parts << tr("no damage in %1")
+                 .arg(QString::fromStdString(print_cuts(std::floor(1 / *e.damage_rate_upper))));
+  else
+    parts << tr("damage not known");
+  if (e.resharpening)
+    parts << tr("touch-up %1 min")
+                 .arg(QString::fromStdString(print_number(e.resharpening->minutes, 2)));
   return parts.join(QStringLiteral("  ·  "));
 }
 
@@ -55,7 +73,8 @@ QVariant RankedEdgeModel::data(const QModelIndex& index, int role) const {
   if (!index.isValid()) return {};
   const RankedEdge& e = edge(index.row());
   if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
-    return tr("%1: next edge at least %2 cuts").arg(title(index.row()), QString::fromStdString(print_cuts(e.life_low)));
+    return tr("%1: next edge at least %2 cuts")
+        .arg(title(index.row()), QString::fromStdString(print_cuts(e.life_low)));
   if (role == Qt::ToolTipRole) {
     QStringList lines{title(index.row())};
     for (const auto& reason : e.reasons) lines << QString::fromStdString(reason);
@@ -72,7 +91,8 @@ QSize RankedEdgeDelegate::sizeHint(const QStyleOptionViewItem&, const QModelInde
   return {400, index.row() == 0 ? 132 : 70};
 }
 
-void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const {
+void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option,
+                               const QModelIndex& index) const {
   const Theme& t = theme();
   const auto* model = static_cast<const RankedEdgeModel*>(index.model());
   const RankedEdge& edge = model->edge(index.row());
@@ -86,15 +106,20 @@ void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
 
   const int glyph = first ? 76 : 42;
   const auto apex = BevelAngles::symmetric(edge.angle_deg);
-  if (const auto geometry = edge.edge_deg ? EdgeGeometry::make(BevelAngles::symmetric(*edge.edge_deg), apex) : EdgeGeometry::make(apex, std::nullopt))
-    paint_edge_glyph(*painter, QRectF(box.left() + 44, box.top() + 8, glyph, first ? 96 : 52), *geometry,
-                     edge.finish_um ? std::optional(Finish::both(*edge.finish_um)) : std::nullopt, t.ink);
+  if (const auto geometry = edge.edge_deg
+                                ? EdgeGeometry::make(BevelAngles::symmetric(*edge.edge_deg), apex)
+                                : EdgeGeometry::make(apex, std::nullopt))
+    paint_edge_glyph(
+        *painter, QRectF(box.left() + 44, box.top() + 8, glyph, first ? 96 : 52), *geometry,
+        edge.finish_um ? std::optional(Finish::both(*edge.finish_um)) : std::nullopt, t.ink);
   painter->setFont(font_of(first ? kFigure : kBody, first));
   painter->setPen(t.quiet);
-  painter->drawText(QRect(box.left() + 8, box.top() + 8, 34, 32), Qt::AlignLeft | Qt::AlignVCenter, QString::number(index.row() + 1));
+  painter->drawText(QRect(box.left() + 8, box.top() + 8, 34, 32), Qt::AlignLeft | Qt::AlignVCenter,
+                    QString::number(index.row() + 1));
 
   const int left = box.left() + 44 + (first ? 88 : 54), right = box.right() - 10;
-  const auto line = [&](int y, int height, const QFont& font, const QColor& colour, const QString& text, int width) {
+  const auto line = [&](int y, int height, const QFont& font, const QColor& colour,
+                        const QString& text, int width) {
     painter->setFont(font);
     painter->setPen(colour);
     painter->drawText(QRect(left, box.top() + y, width, height), Qt::AlignLeft | Qt::AlignVCenter,
@@ -102,18 +127,25 @@ void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
   };
   const QString reason = QString::fromStdString(edge.reasons.front());
   if (first) {
-    line(6, 26, font_of(kHeading, true), t.ink, title_within(*model, 0, font_of(kHeading, true), right - left), right - left);
-    line(32, 24, font_of(15), t.ink, RankedEdgeModel::tr("next edge: at least %1 cuts").arg(QString::fromStdString(print_cuts(edge.life_low))), right - left);
+    line(6, 26, font_of(kHeading, true), t.ink,
+         title_within(*model, 0, font_of(kHeading, true), right - left), right - left);
+    line(32, 24, font_of(15), t.ink,
+         RankedEdgeModel::tr("next edge: at least %1 cuts")
+             .arg(QString::fromStdString(print_cuts(edge.life_low))),
+         right - left);
     line(86, 20, font_of(12), t.ink, model->figures(index.row()), right - left);
     line(106, 20, font_of(12), t.quiet, reason, right - left);
   } else {
-    line(4, 22, font_of(15), t.ink, title_within(*model, index.row(), font_of(15), right - left), right - left);
+    line(4, 22, font_of(15), t.ink, title_within(*model, index.row(), font_of(15), right - left),
+         right - left);
     line(46, 20, font_of(12), t.quiet, model->figures(index.row()), right - left);
   }
   const int bar_left = left, bar_right = right - 76;
   // The life of the mean edge as a bar, the next edge's lower limit as a stroke.
   const double y = box.top() + (first ? 71 : 35);
-  const auto x = [&](double life) { return bar_left + (bar_right - bar_left) * model->place(life); };
+  const auto x = [&](double life) {
+    return bar_left + (bar_right - bar_left) * model->place(life);
+  };
   painter->setPen(QPen(t.hairline, 1));
   painter->drawLine(QPointF(bar_left, y), QPointF(bar_right, y));
   const QColor colour = t.series(model->workbench().steel_style(edge.steel));
@@ -124,12 +156,16 @@ void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
   painter->setBrush(fill);
   painter->setPen(QPen(colour, 1.2));
   const double half = first ? 9 : 5;
-  painter->drawRect(QRectF(x(edge.life_mean_low), y - half, std::max(2.0, x(edge.life_mean_high) - x(edge.life_mean_low)), 2 * half));
+  painter->drawRect(QRectF(x(edge.life_mean_low), y - half,
+                           std::max(2.0, x(edge.life_mean_high) - x(edge.life_mean_low)),
+                           2 * half));
   painter->setPen(QPen(t.ink, 2));
-  painter->drawLine(QPointF(x(edge.life_low), y - half - 3), QPointF(x(edge.life_low), y + half + 3));
+  painter->drawLine(QPointF(x(edge.life_low), y - half - 3),
+                    QPointF(x(edge.life_low), y + half + 3));
   painter->setFont(font_of(first ? kHeading : kBody, true));
   painter->setPen(t.ink);
-  painter->drawText(QRectF(bar_right + 6, y - 12, 70, 24), Qt::AlignRight | Qt::AlignVCenter, QString::fromStdString(print_cuts(edge.life)));
+  painter->drawText(QRectF(bar_right + 6, y - 12, 70, 24), Qt::AlignRight | Qt::AlignVCenter,
+                    QString::fromStdString(print_cuts(edge.life)));
   painter->restore();
 }
 

@@ -20,27 +20,34 @@ namespace bq::ui {
 namespace {
 
 /// Writes by the ending; "" or what went wrong.
-QString write_study(const QString& path, const SourceResult& source, const std::vector<RunFit>& fits, const TrialStudyOptions& options, const std::string& date) {
+QString write_study(const QString& path, const SourceResult& source,
+                    const std::vector<RunFit>& fits, const TrialStudyOptions& options,
+                    const std::string& date) {
   const auto study = study_trial(source, fits, options);
   if (!study) return QString::fromStdString("No report: " + study.refusal().reason + ".");
-  if (options.stop.stop_requested()) return VerdictView::tr("The report was stopped. Nothing was written.");
+  if (options.stop.stop_requested())
+    return VerdictView::tr("The report was stopped. Nothing was written.");
   std::string bytes;
   if (path.endsWith(QLatin1String(".xlsx"))) {
     const QTemporaryDir folder;
     const QString beside = folder.filePath(QStringLiteral("book.xlsx"));
     try {
-      write_workbook(beside.toStdString(), trial_workbook(source, fits, *study, options), source.trial.title, date);
+      write_workbook(beside.toStdString(), trial_workbook(source, fits, *study, options),
+                     source.trial.title, date);
     } catch (const StoreError& error) {
       return QString::fromUtf8(error.what());
     }
     QFile file(beside);
-    if (!file.open(QIODevice::ReadOnly)) return VerdictView::tr("The workbook could not be made. Nothing was written.");
+    if (!file.open(QIODevice::ReadOnly))
+      return VerdictView::tr("The workbook could not be made. Nothing was written.");
     bytes = file.readAll().toStdString();
   } else {
     const TrialReport report = trial_report(source, *study, options, date);
     bytes = path.endsWith(QLatin1String(".html")) ? report_html(report) : report_pdf(report);
   }
-  return write_whole(path, bytes) ? QString() : VerdictView::tr("%1 could not be written. Nothing was changed.").arg(path);
+  return write_whole(path, bytes)
+             ? QString()
+             : VerdictView::tr("%1 could not be written. Nothing was changed.").arg(path);
 }
 
 }  // namespace
@@ -51,7 +58,8 @@ void VerdictView::write_report(const QString& path) {
   const ProjectSession& session = workbench_.session();
   source->trial = workbench_.trial();
   source->sessions = session.bench_sessions();
-  for (const auto* m : report_pictures(source->trial)) source->thumbnails[m->id] = session.thumbnail(m->id);
+  for (const auto* m : report_pictures(source->trial))
+    source->thumbnails[m->id] = session.thumbnail(m->id);
   source->section_questions = session.kept(kSectionQuestionsKey);
   source->threshold = session.threshold_text();
   source->check_limit_percent = protocol_of(session).check_limit_percent;
@@ -62,20 +70,25 @@ void VerdictView::write_report(const QString& path) {
   const std::string date = QDate::currentDate().toString(Qt::ISODate).toStdString();
   report_->setEnabled(false);
   report_->setText(tr("Writing …"));
-  reporting_.ask([path, source, fits = workbench_.fits(), options, date](const std::stop_token& stop) {
-    options->stop = stop;
-    return std::make_shared<QString>(write_study(path, *source, *fits, *options, date));
-  },
-                 [this, path](const std::shared_ptr<QString>& fault) {
-                   report_->setText(tr("Report …"));
-                   report_->setEnabled(true);
-                   if (fault->isEmpty()) emit workbench_.told(tr("The report was written to %1.").arg(path));
-                   else emit workbench_.refused(*fault);
-                 });
+  reporting_.ask(
+      [path, source, fits = workbench_.fits(), options, date](const std::stop_token& stop) {
+        options->stop = stop;
+        return std::make_shared<QString>(write_study(path, *source, *fits, *options, date));
+      },
+      [this, path](const std::shared_ptr<QString>& fault) {
+        report_->setText(tr("Report …"));
+        report_->setEnabled(true);
+        if (fault->isEmpty())
+          emit workbench_.told(tr("The report was written to %1.").arg(path));
+        else
+          emit workbench_.refused(*fault);
+      });
 }
 
 void VerdictView::save_report() {
-  const QString path = QFileDialog::getSaveFileName(this, tr("Save the report"), QStringLiteral("trial-report.pdf"), tr("PDF (*.pdf);;Web page (*.html);;Workbook (*.xlsx)"));
+  const QString path =
+      QFileDialog::getSaveFileName(this, tr("Save the report"), QStringLiteral("trial-report.pdf"),
+                                   tr("PDF (*.pdf);;Web page (*.html);;Workbook (*.xlsx)"));
   if (!path.isEmpty()) write_report(path);
 }
 
@@ -85,15 +98,23 @@ void VerdictView::save_card() {
   const RankedEdge& edge = model_->edge(row);
   const Trial& trial = workbench_.trial();
   for (std::size_t i = 0; i < trial.runs.size(); ++i) {
-    if (edge.evidence_runs.empty() || trial.runs[i].facts.name != edge.evidence_runs.front()) continue;
+    if (edge.evidence_runs.empty() || trial.runs[i].facts.name != edge.evidence_runs.front())
+      continue;
     CardOptions options;
     options.angles = workbench_.display().angles;
-    if (const auto threshold = workbench_.threshold()) options.threshold = Threshold{*threshold, trial.unit(), ""};
+    if (const auto threshold = workbench_.threshold())
+      options.threshold = Threshold{*threshold, trial.unit(), ""};
     const EdgeCard card = edge_card(trial, i, options);
-    save_bytes(this, workbench_, edge.tested ? tr("Save the card of run %1").arg(QString::fromStdString(edge.evidence_runs.front()))
-                                             : tr("Not made yet: card of the nearest run, %1").arg(QString::fromStdString(edge.evidence_runs.front())),
-               QStringLiteral("edge-card-%1.pdf").arg(QString::fromStdString(edge.evidence_runs.front())), tr("PDF (*.pdf);;Web page (*.html)"),
-               [&card](const QString& path) { return path.endsWith(QLatin1String(".html")) ? card_html(card) : card_pdf(card); });
+    save_bytes(
+        this, workbench_,
+        edge.tested
+            ? tr("Save the card of run %1").arg(QString::fromStdString(edge.evidence_runs.front()))
+            : tr("Not made yet: card of the nearest run, %1")
+                  .arg(QString::fromStdString(edge.evidence_runs.front())),
+        QStringLiteral("edge-card-%1.pdf").arg(QString::fromStdString(edge.evidence_runs.front())),
+        tr("PDF (*.pdf);;Web page (*.html)"), [&card](const QString& path) {
+          return path.endsWith(QLatin1String(".html")) ? card_html(card) : card_pdf(card);
+        });
     return;
   }
 }

@@ -36,20 +36,39 @@ QLabel* large_sentence() {
 }  // namespace
 
 VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), model_(new RankedEdgeModel(workbench, this)), limits_(new LimitsPanel(workbench)), compare_(new ComparePanel(workbench)),
-      half_hour_(new HalfHourPanel(workbench)), pages_(new QStackedWidget), list_(new QListView), ranking_(new QWidget), sentence_(large_sentence()), reasons_(new QLabel), next_(new QLabel),
-      rule_(quiet_label({})), schools_(new QLabel), starting_(new QTableWidget(0, 5)), card_(new QPushButton(tr("Edge card …"))), report_(new QPushButton(tr("Report …"))),
+    : QWidget(parent),
+      workbench_(workbench),
+      model_(new RankedEdgeModel(workbench, this)),
+      limits_(new LimitsPanel(workbench)),
+      compare_(new ComparePanel(workbench)),
+      half_hour_(new HalfHourPanel(workbench)),
+      pages_(new QStackedWidget),
+      list_(new QListView),
+      ranking_(new QWidget),
+      sentence_(large_sentence()),
+      reasons_(new QLabel),
+      next_(new QLabel),
+      rule_(quiet_label({})),
+      schools_(new QLabel),
+      starting_(new QTableWidget(0, 5)),
+      card_(new QPushButton(tr("Edge card …"))),
+      report_(new QPushButton(tr("Report …"))),
       plan_(new QPushButton(tr("Plan this run"))) {
   limits_->setFixedWidth(276);
   auto* tabs = new QHBoxLayout;
   tabs->setSpacing(3);
-  tabs_ = make_tabs({tr("Which edge?"), tr("Schools and customs"), tr("Best next half hour")}, [this](int i) { open_page(Page(i)); });
+  tabs_ = make_tabs({tr("Which edge?"), tr("Schools and customs"), tr("Best next half hour")},
+                    [this](int i) { open_page(Page(i)); });
   for (auto* tab : tabs_) tabs->addWidget(tab);
   tabs->addStretch();
   tabs->addWidget(card_);
   tabs->addWidget(report_);
-  card_->setToolTip(tr("How the chosen edge's evidence run was made: geometry, set-up, sharpening, checks, touch-up interval."));
-  report_->setToolTip(tr("The verdict and every answered question as PDF, web page or workbook, with the readings attached."));
+  card_->setToolTip(
+      tr("How the chosen edge's evidence run was made: geometry, set-up, sharpening, checks, "
+         "touch-up interval."));
+  report_->setToolTip(
+      tr("The verdict and every answered question as PDF, web page or workbook, with the readings "
+         "attached."));
   pages_->addWidget(make_edge_page());
   pages_->addWidget(make_schools_page());
   pages_->addWidget(half_hour_);
@@ -63,13 +82,18 @@ VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
   layout->addWidget(limits_);
   layout->addLayout(body, 1);
 
-  connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& now) { show_reasons(now.row()); });
-  connect(compare_, &ComparePanel::edge_picked, this, [this](int row) { list_->setCurrentIndex(model_->index(row)); });
+  connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this,
+          [this](const QModelIndex& now) { show_reasons(now.row()); });
+  connect(compare_, &ComparePanel::edge_picked, this,
+          [this](int row) { list_->setCurrentIndex(model_->index(row)); });
   connect(limits_, &LimitsPanel::changed, this, &VerdictView::refresh);
   connect(card_, &QPushButton::clicked, this, &VerdictView::save_card);
   connect(report_, &QPushButton::clicked, this, &VerdictView::save_report);
-  connect(plan_, &QPushButton::clicked, this, [this] { emit workbench_.station_wanted(Station::plan); });
-  for (auto signal : {&Workbench::changed, &Workbench::opened, &Workbench::fits_changed, &Workbench::threshold_changed, &Workbench::display_changed}) connect(&workbench_, signal, this, &VerdictView::refresh);
+  connect(plan_, &QPushButton::clicked, this,
+          [this] { emit workbench_.station_wanted(Station::plan); });
+  for (auto signal : {&Workbench::changed, &Workbench::opened, &Workbench::fits_changed,
+                      &Workbench::threshold_changed, &Workbench::display_changed})
+    connect(&workbench_, signal, this, &VerdictView::refresh);
 
   open_page(Page::edge);
   refresh();
@@ -122,7 +146,8 @@ QWidget* VerdictView::make_schools_page() {
   schools_->setWordWrap(true);
   schools_->setTextFormat(Qt::RichText);
   schools_->setAlignment(Qt::AlignTop);
-  starting_->setHorizontalHeaderLabels({tr("Work"), tr("Apex angle"), tr("commonly said"), tr("Finish µm"), tr("commonly said")});
+  starting_->setHorizontalHeaderLabels(
+      {tr("Work"), tr("Apex angle"), tr("commonly said"), tr("Finish µm"), tr("commonly said")});
   starting_->verticalHeader()->hide();
   starting_->setShowGrid(false);
   starting_->setEditTriggers(QAbstractItemView::NoEditTriggers);
@@ -141,7 +166,9 @@ QWidget* VerdictView::make_schools_page() {
   layout->addWidget(schools_);
   layout->addSpacing(8);
   layout->addWidget(heading(tr("Where testers customarily start")));
-  layout->addWidget(quiet_label(tr("A convention, not evidence of this bench. Authors differ: the wider range holds what is commonly said. Once this bench has runs, they go before it.")));
+  layout->addWidget(
+      quiet_label(tr("A convention, not evidence of this bench. Authors differ: the wider range "
+                     "holds what is commonly said. Once this bench has runs, they go before it.")));
   layout->addWidget(starting_);
   layout->addStretch();
   return scrolled(inside);
@@ -150,7 +177,10 @@ QWidget* VerdictView::make_schools_page() {
 void VerdictView::open_page(Page page) {
   pages_->setCurrentIndex(int(page));
   tabs_[std::size_t(page)]->setChecked(true);
-  if (page == Page::half_hour) half_hour_->refresh(limits_->wanted(), verdict_ && verdict_->recommendation ? verdict_->recommendation->medium() : "");
+  if (page == Page::half_hour)
+    half_hour_->refresh(limits_->wanted(), verdict_ && verdict_->recommendation
+                                               ? verdict_->recommendation->medium()
+                                               : "");
 }
 
 QString VerdictView::count_line() const { return limits_->count_line(); }
@@ -175,12 +205,16 @@ void VerdictView::refresh() {
     return;
   }
   const LimitsFile wanted = limits_->wanted();
-  VerdictQuestion question{*threshold, wanted.limits, wanted.wishes, wanted.stones, workbench_.display().angles};
+  VerdictQuestion question{*threshold, wanted.limits, wanted.wishes, wanted.stones,
+                           workbench_.display().angles};
   auto facts = std::make_shared<Trial>(for_answers(workbench_.trial()));
-  job_.ask([facts, fits = workbench_.fits(), question, sessions = workbench_.session().bench_sessions(), questions = workbench_.session().kept(kSectionQuestionsKey)](const std::stop_token&) {
-    return std::make_shared<Verdict>(find_verdict({facts.get(), fits.get(), sessions, questions}, question));
-  },
-           [this](std::shared_ptr<Verdict> verdict) { take(std::move(verdict)); });
+  job_.ask(
+      [facts, fits = workbench_.fits(), question, sessions = workbench_.session().bench_sessions(),
+       questions = workbench_.session().kept(kSectionQuestionsKey)](const std::stop_token&) {
+        return std::make_shared<Verdict>(
+            find_verdict({facts.get(), fits.get(), sessions, questions}, question));
+      },
+      [this](std::shared_ptr<Verdict> verdict) { take(std::move(verdict)); });
 }
 
 void VerdictView::take(std::shared_ptr<Verdict> verdict) {
@@ -199,7 +233,8 @@ void VerdictView::take(std::shared_ptr<Verdict> verdict) {
   report_->setEnabled(workbench_.has_project() && workbench_.trial().reading_count() > 0);
   if (pages_->currentIndex() == int(Page::half_hour)) open_page(Page::half_hour);
   if (!answer) {
-    sentence_->setText(tr("No verdict yet: %1. Customary starting ranges are on the next page.").arg(text_of(verdict_->why_not)));
+    sentence_->setText(tr("No verdict yet: %1. Customary starting ranges are on the next page.")
+                           .arg(text_of(verdict_->why_not)));
     return;
   }
   if (answer->ranked.empty()) {
@@ -211,17 +246,27 @@ void VerdictView::take(std::shared_ptr<Verdict> verdict) {
     return;
   }
   const RankedEdge& best = answer->ranked.front();
-  sentence_->setText(tr("Make %1: usually %2 cuts to %3 (%4 to %5), the next one at least %6.")
-                         .arg(text_of(name_of(best, workbench_.display().angles)), text_of(print_cuts(best.life)), workbench_.print_value(verdict_->question.threshold),
-                              text_of(print_cuts(best.life_mean_low)), text_of(print_cuts(best.life_mean_high)), text_of(print_cuts(best.life_low))));
-  rule_->setText(tr("%1 Bars: 95 % interval of the usual edge, %2 to %3 cuts, log; stroke: the next edge's limit; pale: between tested angles.")
-                     .arg(text_of(answer->rule), text_of(print_cuts(model_->axis_low())), text_of(print_cuts(model_->axis_high()))));
+  sentence_->setText(
+      tr("Make %1: usually %2 cuts to %3 (%4 to %5), the next one at least %6.")
+          .arg(text_of(name_of(best, workbench_.display().angles)), text_of(print_cuts(best.life)),
+               workbench_.print_value(verdict_->question.threshold),
+               text_of(print_cuts(best.life_mean_low)), text_of(print_cuts(best.life_mean_high)),
+               text_of(print_cuts(best.life_low))));
+  rule_->setText(tr("%1 Bars: 95 % interval of the usual edge, %2 to %3 cuts, log; stroke: the "
+                    "next edge's limit; pale: between tested angles.")
+                     .arg(text_of(answer->rule), text_of(print_cuts(model_->axis_low())),
+                          text_of(print_cuts(model_->axis_high()))));
   list_->setCurrentIndex(model_->index(0));
   show_reasons(0);
   if (answer->next_best)
     next_->setText(tr("<b>Next best run:</b> %1, %2.")
-                       .arg(text_of(answer->next_best->steel) + tr(" at ") + text_of(print_angle(answer->next_best->angle_deg, workbench_.display().angles)) +
-                                (answer->next_best->finish_um ? QStringLiteral(", %1 µm").arg(text_of(print_number(*answer->next_best->finish_um, 3))) : QString()),
+                       .arg(text_of(answer->next_best->steel) + tr(" at ") +
+                                text_of(print_angle(answer->next_best->angle_deg,
+                                                    workbench_.display().angles)) +
+                                (answer->next_best->finish_um
+                                     ? QStringLiteral(", %1 µm").arg(
+                                           text_of(print_number(*answer->next_best->finish_um, 3)))
+                                     : QString()),
                             text_of(answer->next_best->reason)));
 }
 
@@ -231,45 +276,66 @@ void VerdictView::show_reasons(int row) {
   const RankedEdge& edge = model_->edge(row);
   QStringList lines;
   for (const auto& reason : edge.reasons) lines << QStringLiteral("· ") + text_of(reason);
-  if (edge.fresh_reading) lines << tr("· fresh it reads about %1").arg(workbench_.print_value(*edge.fresh_reading));
-  if (edge.dominated) lines << tr("· another edge that passes is at least as good in everything known");
+  if (edge.fresh_reading)
+    lines << tr("· fresh it reads about %1").arg(workbench_.print_value(*edge.fresh_reading));
+  if (edge.dominated)
+    lines << tr("· another edge that passes is at least as good in everything known");
   if (row == 0) {
     if (const auto& p = verdict_->prospect)
-      lines << tr("· touch up every %1 cuts; a blade gives about %2 cuts%3 (estimate: %4 touch-ups of %5 mm³, %6 mm usable height%7)")
-                   .arg(text_of(print_cuts(p->interval_cuts)), text_of(print_cuts(p->cuts_in_all)), p->more ? tr(" and more") : QString(), QString::number(p->touch_ups),
-                        text_of(print_number(p->touch_up.metal_mm3, 2)), text_of(print_number(p->usable_mm, 2)),
-                        p->thinning_after ? tr("; thin it after %1").arg(*p->thinning_after) : QString());
-    for (const auto& line : verdict_->recommendation->sensitivity) lines << QStringLiteral("· ") + text_of(line);
+      lines << tr("· touch up every %1 cuts; a blade gives about %2 cuts%3 (estimate: %4 touch-ups "
+                  "of %5 mm³, %6 mm usable height%7)")
+                   .arg(text_of(print_cuts(p->interval_cuts)), text_of(print_cuts(p->cuts_in_all)),
+                        p->more ? tr(" and more") : QString(), QString::number(p->touch_ups),
+                        text_of(print_number(p->touch_up.metal_mm3, 2)),
+                        text_of(print_number(p->usable_mm, 2)),
+                        p->thinning_after ? tr("; thin it after %1").arg(*p->thinning_after)
+                                          : QString());
+    for (const auto& line : verdict_->recommendation->sensitivity)
+      lines << QStringLiteral("· ") + text_of(line);
   }
-  for (const auto& remark : verdict_->recommendation->remarks) lines << QStringLiteral("· ") + text_of(remark);
+  for (const auto& remark : verdict_->recommendation->remarks)
+    lines << QStringLiteral("· ") + text_of(remark);
   reasons_->setText(lines.join('\n'));
 }
 
 void VerdictView::show_schools() {
   QString html;
   for (const auto& school : verdict_->schools)
-    html += QStringLiteral("<p style='margin:0 0 10px 0'><b>%1</b><br/>%2 %3<br/>%4 %5<br/><b>%6</b> %7</p>")
-                .arg(text_of(school.matter).toHtmlEscaped(), tr("One school:"), text_of(school.first).toHtmlEscaped(), tr("The other:"), text_of(school.second).toHtmlEscaped(), tr("This bench:"),
+    html += QStringLiteral(
+                "<p style='margin:0 0 10px 0'><b>%1</b><br/>%2 %3<br/>%4 %5<br/><b>%6</b> %7</p>")
+                .arg(text_of(school.matter).toHtmlEscaped(), tr("One school:"),
+                     text_of(school.first).toHtmlEscaped(), tr("The other:"),
+                     text_of(school.second).toHtmlEscaped(), tr("This bench:"),
                      text_of(school.evidence).toHtmlEscaped());
   schools_->setText(html.isEmpty() ? tr("Nothing can be said before there are runs.") : html);
   starting_->setRowCount(0);
   const auto angles = workbench_.display().angles;
-  const auto degrees = [&](double a, double b) { return tr("%1° to %2°").arg(text_of(print_angle_number(a, angles)), text_of(print_angle_number(b, angles))); };
-  const auto range = [](double a, double b) { return tr("%1 to %2").arg(text_of(print_number(a, 3)), text_of(print_number(b, 3))); };
+  const auto degrees = [&](double a, double b) {
+    return tr("%1° to %2°")
+        .arg(text_of(print_angle_number(a, angles)), text_of(print_angle_number(b, angles)));
+  };
+  const auto range = [](double a, double b) {
+    return tr("%1 to %2").arg(text_of(print_number(a, 3)), text_of(print_number(b, 3)));
+  };
   for (const auto& r : verdict_->starting) {
     const int row = starting_->rowCount();
     starting_->insertRow(row);
     int column = 0;
-    for (const QString& text : {QString::fromUtf8(r.work.data(), qsizetype(r.work.size())), degrees(r.angle_from_deg, r.angle_to_deg), degrees(r.angle_least_deg, r.angle_most_deg),
-                                range(r.finish_from_um, r.finish_to_um), range(r.finish_least_um, r.finish_most_um)}) {
+    for (const QString& text :
+         {QString::fromUtf8(r.work.data(), qsizetype(r.work.size())),
+          degrees(r.angle_from_deg, r.angle_to_deg), degrees(r.angle_least_deg, r.angle_most_deg),
+          range(r.finish_from_um, r.finish_to_um), range(r.finish_least_um, r.finish_most_um)}) {
       auto* item = new QTableWidgetItem(text);
       item->setToolTip(QString::fromUtf8(r.words.data(), qsizetype(r.words.size())));
       if (column > 0) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
       starting_->setItem(row, column++, item);
     }
   }
-  starting_->horizontalHeaderItem(1)->setText(tr("Apex, %1").arg(QString::fromUtf8(name_of(angles).data())));
-  starting_->setFixedHeight(starting_->horizontalHeader()->sizeHint().height() + 8 + starting_->verticalHeader()->defaultSectionSize() * std::max(1, starting_->rowCount()));
+  starting_->horizontalHeaderItem(1)->setText(
+      tr("Apex, %1").arg(QString::fromUtf8(name_of(angles).data())));
+  starting_->setFixedHeight(starting_->horizontalHeader()->sizeHint().height() + 8 +
+                            starting_->verticalHeader()->defaultSectionSize() *
+                                std::max(1, starting_->rowCount()));
 }
 
 }  // namespace bq::ui

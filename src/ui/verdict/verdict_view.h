@@ -18,8 +18,10 @@ class HalfHourPanel;
 class LimitsPanel;
 class RankedEdgeModel;
 
-/// Station Verdict: limits and wishes on the left; ranked edges with the reasons of the chosen one; life against force and two edges side by
-/// side on the right; the next best run, the edge card and the report at the foot. Three pages: which edge, the schools and the customs, the best next half hour.
+/// Station Verdict: limits and wishes on the left; ranked edges with the reasons of the chosen one;
+/// life against force and two edges side by side on the right; the next best run, the edge card and
+/// the report at the foot. Three pages: which edge, the schools and the customs, the best next half
+/// hour.
 class VerdictView : public QWidget {
   Q_OBJECT
  public:
@@ -33,12 +35,14 @@ class VerdictView : public QWidget {
   [[nodiscard]] ComparePanel* compare() const { return compare_; }
   [[nodiscard]] HalfHourPanel* half_hour() const { return half_hour_; }
   [[nodiscard]] bool settled() const;
-  /// Writes the report (.html, .pdf, .xlsx by the ending); a worker does it, told() or refused() follows.
+  /// Writes the report (.html, .pdf, .xlsx by the ending); a worker does it, told() or refused()
+  /// follows.
   void write_report(const QString& path);
   [[nodiscard]] bool reporting() const { return reporting_.busy(); }
 
  protected:
-  void showEvent(QShowEvent* event) override;   ///< what changed while another station was looked at is worked out now
+  void showEvent(QShowEvent* event)
+      override;  ///< what changed while another station was looked at is worked out now
 
  private:
   QWidget* make_edge_page();
@@ -58,7 +62,7 @@ class VerdictView : public QWidget {
   QStackedWidget* pages_;
   std::vector<QPushButton*> tabs_;
   QListView* list_;
-  QWidget* ranking_;       ///< all that is shown of edges: away while there are none
+  QWidget* ranking_;  ///< all that is shown of edges: away while there are none
   QLabel *sentence_, *reasons_, *next_, *rule_, *schools_;
   QTableWidget* starting_;
   QPushButton *card_, *report_, *plan_;
