@@ -8,6 +8,7 @@ set(CMAKE_CXX_FLAGS_RELEASE "-O2 -DNDEBUG")
 set(CMAKE_CXX_FLAGS_RELWITHDEBINFO "-O1 -g1")
 
 option(BQ_WARNINGS_AS_ERRORS "Treat warnings as errors" OFF)
+option(BQ_BATCHES "Compile sources in batches" ON)
 option(BQ_SANITIZE "Address and undefined-behaviour sanitizers" OFF)
 
 add_compile_options(-Wall -Wextra -Wpedantic -Wshadow -Wno-psabi)
@@ -37,17 +38,43 @@ if(MOLD_PROGRAM)
   add_link_options(-fuse-ld=mold)
 endif()
 
-# bq_library(NAME SOURCES... LINK targets...): the library of the folder src/NAME.
-# Includes are written "NAME/header.h"; LINK names the only rooms it may see.
+# bq_library(NAME SOURCES... LINK targets... [LINK_PRIVATE targets...] [PCH headers...] [BATCH n] [LIGHT]):
+# the library of the folder src/NAME. Includes are written "NAME/header.h"; LINK names the only rooms
+# it may see. Sources are compiled in batches (docs/decisions/0016): most of a build is parsing, and a
+# batch parses once. LIGHT: code that never runs hot; less optimising builds it much sooner.
 function(bq_library name)
-  cmake_parse_arguments(ARG "" "" "SOURCES;LINK;LINK_PRIVATE" ${ARGN})
+  cmake_parse_arguments(ARG "LIGHT" "BATCH" "SOURCES;LINK;LINK_PRIVATE;PCH" ${ARGN})
   add_library(bq_${name} STATIC ${ARG_SOURCES})
   add_library(bq::${name} ALIAS bq_${name})
   target_include_directories(bq_${name} PUBLIC ${PROJECT_SOURCE_DIR}/src)
   target_link_libraries(bq_${name} PUBLIC ${ARG_LINK} PRIVATE ${ARG_LINK_PRIVATE})
+  if(ARG_LIGHT)
+    target_compile_options(bq_${name} PRIVATE $<$<CONFIG:Release>:-Og>)
+  endif()
+  if(ARG_PCH)
+    target_precompile_headers(bq_${name} PRIVATE ${ARG_PCH})
+  endif()
+  if(NOT ARG_BATCH)
+    set(ARG_BATCH 8)
+  endif()
+  bq_batches(bq_${name} ${ARG_BATCH})
 endfunction()
 
-# bq_light(files...): code that never runs hot; less optimising builds it much sooner.
-function(bq_light)
-  set_source_files_properties(${ARGN} PROPERTIES COMPILE_OPTIONS "$<$<CONFIG:Release>:-O1>")
+# bq_quick_moc(target): its meta-object compiler reads one header, not all below it.
+function(bq_quick_moc target)
+  get_target_property(moc Qt6::moc LOCATION)
+  file(WRITE ${CMAKE_BINARY_DIR}/moc_alone
+    "#!/bin/sh\nexec sh ${PROJECT_SOURCE_DIR}/cmake/moc_alone.sh ${moc} \"$@\"\n")
+  file(CHMOD ${CMAKE_BINARY_DIR}/moc_alone PERMISSIONS OWNER_READ OWNER_WRITE OWNER_EXECUTE)
+  set_target_properties(${target} PROPERTIES AUTOMOC_EXECUTABLE ${CMAKE_BINARY_DIR}/moc_alone)
+endfunction()
+
+function(bq_batches target size)
+  set_target_properties(${target} PROPERTIES UNITY_BUILD ${BQ_BATCHES} UNITY_BUILD_BATCH_SIZE ${size})
+endfunction()
+
+# bq_hot(files...): fully optimised in a LIGHT room, and compiled apart from its batches.
+function(bq_hot)
+  set_source_files_properties(${ARGN} PROPERTIES COMPILE_OPTIONS "$<$<CONFIG:Release>:-O2>"
+    SKIP_PRECOMPILE_HEADERS ON)
 endfunction()

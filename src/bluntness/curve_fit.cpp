@@ -1,11 +1,11 @@
 #include "bluntness/curve_fit.h"
 
-#include <Eigen/LU>
 #include <algorithm>
 #include <cmath>
 #include <numbers>
 
 #include "bluntness/curve_kernel.h"
+#include "stats/dense.h"
 #include "stats/distributions.h"
 
 namespace bq::inline bluntness {
@@ -205,12 +205,10 @@ CurveFit describe(const CheckpointTable& t, const CurveSolution& found) {
   for (int i = 0; i < P; ++i)
     if (!found.at_bound[i]) free.push_back(i);
   const Eigen::MatrixXd part = found.information(free, free);
-  const Eigen::FullPivLU<Eigen::MatrixXd> lu(part);
-  if (!free.empty() && lu.isInvertible()) {
-    const Eigen::MatrixXd inverse = lu.inverse();
+  if (const auto inverse = stats::inverse_if_regular(part)) {
     for (std::size_t a = 0; a < free.size(); ++a)
       for (std::size_t b = 0; b < free.size(); ++b)
-        fit.inverse_information(free[a], free[b]) = inverse(Eigen::Index(a), Eigen::Index(b));
+        fit.inverse_information(free[a], free[b]) = (*inverse)(Eigen::Index(a), Eigen::Index(b));
   }
   double trace = 0;
   for (std::size_t i = 0; i < t.checkpoints; ++i) {

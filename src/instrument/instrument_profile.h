@@ -1,5 +1,6 @@
 #pragma once
 
+#include <array>
 #include <string>
 #include <vector>
 
@@ -10,6 +11,8 @@ namespace bq::inline instrument {
 /// What an instrument is used for.
 enum class InstrumentRole { gauge, force_cell, angle };
 inline constexpr int kInstrumentRoles = 3;
+inline constexpr std::array<InstrumentRole, kInstrumentRoles> kEveryRole{
+    InstrumentRole::gauge, InstrumentRole::force_cell, InstrumentRole::angle};
 std::string_view name_of(InstrumentRole role);  ///< "gauge", "force cell", "angle gauge"
 std::optional<InstrumentRole> parse_instrument_role(std::string_view text);
 

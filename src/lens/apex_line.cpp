@@ -6,15 +6,15 @@
 namespace bq::inline lens {
 namespace {
 
-constexpr double kStep = 0.5;
+constexpr double kTraceStep = 0.5;
 
 /// Mean of three columns beside each other, from -reach to +reach across.
 std::vector<double> column(const GreyImage& image, Spot middle, Spot inward, Spot along,
                            double reach) {
-  const int half = int(std::ceil(reach / kStep));
+  const int half = int(std::ceil(reach / kTraceStep));
   std::vector<double> out(std::size_t(2 * half + 1));
   for (int i = -half; i <= half; ++i) {
-    const Spot place = middle + (i * kStep) * inward;
+    const Spot place = middle + (i * kTraceStep) * inward;
     out[std::size_t(i + half)] =
         (image.at(place - along) + image.at(place) + image.at(place + along)) / 3;
   }
@@ -67,7 +67,7 @@ Checked<ApexTrace> trace_apex(const GreyImage& image, Spot from, Spot to, double
     for (int i = 0; i < count; ++i) {
       const auto& c = columns[std::size_t(i)];
       const auto at = [&](double px) {
-        return std::size_t(std::clamp((px + reach) / kStep, 0.0, double(c.size())));
+        return std::size_t(std::clamp((px + reach) / kTraceStep, 0.0, double(c.size())));
       };
       inside[std::size_t(i)] =
           pass == 0 ? mean_of(c, c.size() - c.size() / 3, c.size())
@@ -86,7 +86,7 @@ Checked<ApexTrace> trace_apex(const GreyImage& image, Spot from, Spot to, double
       for (std::size_t k = 1; k < c.size(); ++k) {
         if (c[k] < level || c[k - 1] >= level) continue;
         if (mean_of(c, k, std::min(c.size(), k + 7)) < level) continue;  // a speck, not the edge
-        place = (double(k) - 1 + (level - c[k - 1]) / (c[k] - c[k - 1])) * kStep - reach;
+        place = (double(k) - 1 + (level - c[k - 1]) / (c[k] - c[k - 1])) * kTraceStep - reach;
         break;
       }
       depths[std::size_t(i)] = place;
@@ -120,7 +120,7 @@ Checked<ApexTrace> trace_apex(const GreyImage& image, Spot from, Spot to, double
     out.deeper.push_back(deep);
     const double glint = out.bevel + 0.45 * (255 - out.bevel);
     double wide = 0;
-    for (double s = 0.5; s < reach; s += kStep) {
+    for (double s = 0.5; s < reach; s += kTraceStep) {
       if (image.at(edge + s * out.inward) >= glint)
         wide = s;
       else if (s - wide > 2)

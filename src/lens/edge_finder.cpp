@@ -7,7 +7,7 @@
 namespace bq::inline lens {
 namespace {
 
-constexpr double kStep = 0.5;         // px between samples of a profile
+constexpr double kProfileStep = 0.5;  // px between samples of a profile
 constexpr double kSigma = 1.2;        // px, of the Gaussian whose derivative finds edges
 constexpr double kLeastSlope = 0.35;  // grey levels per px
 constexpr int kParts = 12;
@@ -18,14 +18,15 @@ Spot rotated(Spot a, double deg) {
   return {c * a.x - s * a.y, s * a.x + c * a.y};
 }
 
-/// Mean brightness along `along` over [from, to], at places -half … half across, every kStep.
+/// Mean brightness along `along` over [from, to], at places -half … half across, every
+/// kProfileStep.
 std::vector<double> profile(const GreyImage& image, Spot middle, Spot across, Spot along,
                             double from, double to, double half) {
-  const int count = 2 * int(std::ceil(half / kStep)) + 1;
+  const int count = 2 * int(std::ceil(half / kProfileStep)) + 1;
   std::vector<double> out(std::size_t(count), 0.0);
   const int lines = std::max(1, int(std::lround(to - from)));
   for (int i = 0; i < count; ++i) {
-    const Spot place = middle + ((i - count / 2) * kStep) * across;
+    const Spot place = middle + ((i - count / 2) * kProfileStep) * across;
     double sum = 0;
     for (int k = 0; k < lines; ++k)
       sum += image.at(place + (from + (to - from) * (k + 0.5) / lines) * along);
@@ -37,11 +38,11 @@ std::vector<double> profile(const GreyImage& image, Spot middle, Spot across, Sp
 /// Slope (grey levels per px) of a profile, smoothed.
 std::vector<double> slope(const std::vector<double>& values) {
   static const std::vector<double> kernel = [] {
-    const int half = int(std::ceil(3.5 * kSigma / kStep));
+    const int half = int(std::ceil(3.5 * kSigma / kProfileStep));
     std::vector<double> k(std::size_t(2 * half + 1));
     double norm = 0;
     for (int i = -half; i <= half; ++i) {
-      const double x = i * kStep;
+      const double x = i * kProfileStep;
       k[std::size_t(i + half)] = x * std::exp(-x * x / (2 * kSigma * kSigma));
       norm += k[std::size_t(i + half)] * x;
     }
@@ -72,7 +73,7 @@ Peak steepest(const std::vector<double>& slopes, double reach, int sign) {
   Peak best;
   double best_score = 0;
   for (int i = 1; i + 1 < int(slopes.size()); ++i) {
-    const double place = (i - middle) * kStep;
+    const double place = (i - middle) * kProfileStep;
     if (std::abs(place) > reach) continue;
     const double value = slopes[std::size_t(i)];
     if (sign != 0 && value * sign <= 0) continue;
@@ -83,7 +84,7 @@ Peak steepest(const std::vector<double>& slopes, double reach, int sign) {
                  after = std::abs(slopes[std::size_t(i + 1)]);
     const double bend = before - 2 * here + after;
     const double shift = bend < 0 ? std::clamp(0.5 * (before - after) / bend, -0.5, 0.5) : 0;
-    best = {place + shift * kStep, value};
+    best = {place + shift * kProfileStep, value};
   }
   return best;
 }

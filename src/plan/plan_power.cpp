@@ -1,10 +1,10 @@
 #include "plan/plan_power.h"
 
-#include <Eigen/Cholesky>
 #include <algorithm>
 #include <cmath>
 #include <set>
 
+#include "stats/dense.h"
 #include "stats/distributions.h"
 #include "stats/power.h"
 #include "stats/random.h"
@@ -140,7 +140,7 @@ Checked<double> factor_power(const TrialPlan& plan, const RunSheet& sheet, doubl
   const auto& fit = model->regression();
   const Eigen::MatrixXd variance =
       contrasts * fit.covariance * contrasts.transpose() / (fit.sigma_ml * fit.sigma_ml);
-  const double noncentrality = effect.dot(variance.ldlt().solve(effect)) / (sd * sd);
+  const double noncentrality = effect.dot(stats::solve_symmetric(variance, effect)) / (sd * sd);
   return stats::f_power(noncentrality, double(count), fit.degrees_of_freedom(), plan.asked().level);
 }
 

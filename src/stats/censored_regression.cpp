@@ -1,9 +1,8 @@
 #include "stats/censored_regression.h"
 
-#include <Eigen/Cholesky>
-#include <Eigen/QR>
 #include <cmath>
 
+#include "stats/dense.h"
 #include "stats/distributions.h"
 #include "stats/least_squares.h"
 
@@ -117,7 +116,7 @@ NewtonOutcome maximise(const Eigen::MatrixXd& X, const std::vector<Bounds>& y,
   NewtonOutcome out;
   out.at = likelihood_at(X, y, theta);
   for (; out.iterations < 200; ++out.iterations) {
-    const Eigen::VectorXd step = (-out.at.hessian).ldlt().solve(out.at.gradient);
+    const Eigen::VectorXd step = solve_symmetric(-out.at.hessian, out.at.gradient);
     const double decrement = step.dot(out.at.gradient);
     if (!std::isfinite(decrement)) break;
     if (decrement < 1e-18 * double(y.size())) {
@@ -153,7 +152,7 @@ Eigen::VectorXd starting_point(const Eigen::MatrixXd& X, const std::vector<Bound
     const bool low = std::isfinite(y[i].low), high = std::isfinite(y[i].high);
     middle[Eigen::Index(i)] = low && high ? (y[i].low + y[i].high) / 2 : low ? y[i].low : y[i].high;
   }
-  const Eigen::VectorXd beta = X.colPivHouseholderQr().solve(middle);
+  const Eigen::VectorXd beta = least_squares_solution(X, middle);
   const double rss = (middle - X * beta).squaredNorm();
   const double spread = std::sqrt(middle.squaredNorm() / double(X.rows()));
   const double sigma = std::max(std::sqrt(rss / double(X.rows())), 1e-8 * spread + 1e-300);
@@ -196,8 +195,7 @@ Checked<CensoredFit> censored_regression(const Eigen::MatrixXd& X, const std::ve
   fit.iterations = newton.iterations;
   fit.converged = true;
   // β = δ/γ: carry the covariance of (δ, γ) over by the chain rule.
-  const Eigen::MatrixXd inverse =
-      (-newton.at.hessian).ldlt().solve(Eigen::MatrixXd::Identity(p + 1, p + 1));
+  const Eigen::MatrixXd inverse = inverse_symmetric(-newton.at.hessian);
   Eigen::MatrixXd chain(p, p + 1);
   chain << Eigen::MatrixXd::Identity(p, p) / gamma, -fit.coefficients / gamma;
   fit.covariance = chain * inverse * chain.transpose();
@@ -209,12 +207,10 @@ Checked<CensoredFit> censored_regression(const Eigen::MatrixXd& X, const std::ve
 double constrained_log_likelihood(const Eigen::MatrixXd& X, const std::vector<Bounds>& y,
                                   const Eigen::VectorXd& contrast, double value) {
   // β = β₀ + Zγ with Z a basis of the plane contrastᵀγ = 0 (Householder).
-  const int p = int(X.cols());
   const double size = contrast.norm();
   if (!(size > 0)) return -std::numeric_limits<double>::infinity();
   const Eigen::VectorXd base = contrast * (value / (size * size));
-  const Eigen::MatrixXd frame = Eigen::HouseholderQR<Eigen::MatrixXd>(contrast).householderQ();
-  const Eigen::MatrixXd Z = frame.rightCols(p - 1);
+  const Eigen::MatrixXd Z = plane_square_to(contrast);
   const Eigen::VectorXd shift = X * base;
   std::vector<Bounds> shifted = y;
   for (std::size_t i = 0; i < y.size(); ++i) {

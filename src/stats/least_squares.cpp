@@ -1,6 +1,6 @@
 #include "stats/least_squares.h"
+#include "stats/dense.h"
 
-#include <Eigen/QR>
 #include <cmath>
 
 namespace bq::stats {
@@ -32,19 +32,14 @@ Checked<LinearFit> least_squares(const Eigen::MatrixXd& X, const Eigen::VectorXd
   if (X.rows() <= X.cols()) return Refusal{"there are not more observations than coefficients"};
   if (const int column = first_dependent_column(X); column >= 0)
     return Refusal{"a column is determined by the columns before it", std::size_t(column)};
-  const Eigen::ColPivHouseholderQR<Eigen::MatrixXd> qr(X);
+  const PivotedSolution found = pivoted_solution(X, y);
   LinearFit fit;
   fit.observations = int(X.rows());
   fit.parameters = int(X.cols());
-  fit.coefficients = qr.solve(y);
+  fit.coefficients = found.coefficients;
   fit.fitted = X * fit.coefficients;
   fit.residual_sum_of_squares = (y - fit.fitted).squaredNorm();
-  const Eigen::MatrixXd R =
-      qr.matrixR().topLeftCorner(X.cols(), X.cols()).triangularView<Eigen::Upper>();
-  const Eigen::MatrixXd inverse =
-      R.triangularView<Eigen::Upper>().solve(Eigen::MatrixXd::Identity(X.cols(), X.cols()));
-  const Eigen::MatrixXd permuted = qr.colsPermutation() * inverse;
-  fit.unscaled_covariance = permuted * permuted.transpose();
+  fit.unscaled_covariance = found.unscaled_covariance;
   return fit;
 }
 

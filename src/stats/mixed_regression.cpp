@@ -1,10 +1,10 @@
 #include "stats/mixed_regression.h"
 
-#include <Eigen/Dense>
 #include <algorithm>
 #include <array>
 #include <cmath>
 
+#include "stats/dense.h"
 #include "stats/distributions.h"
 #include "stats/least_squares.h"
 
@@ -20,11 +20,11 @@ struct Rule {
   Rule() {
     Eigen::MatrixXd jacobi = Eigen::MatrixXd::Zero(kNodes, kNodes);
     for (int i = 1; i < kNodes; ++i) jacobi(i, i - 1) = jacobi(i - 1, i) = std::sqrt(i / 2.0);
-    const Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd> solver(jacobi);
+    const SymmetricSpectrum spectrum = symmetric_spectrum(jacobi);
     for (int i = 0; i < kNodes; ++i) {
-      node[std::size_t(i)] = solver.eigenvalues()[i];
+      node[std::size_t(i)] = spectrum.values[i];
       log_weight[std::size_t(i)] =
-          0.5 * std::log(M_PI) + 2 * std::log(std::fabs(solver.eigenvectors()(0, i)));
+          0.5 * std::log(M_PI) + 2 * std::log(std::fabs(spectrum.first_components[i]));
     }
   }
 };
@@ -314,10 +314,9 @@ Checked<MixedFit> mixed_regression(const Eigen::MatrixXd& X, const std::vector<B
     hessian.col(c) = (up - down) / (2 * h);
   }
   hessian = (0.5 * (hessian + hessian.transpose())).eval();
-  const Eigen::LDLT<Eigen::MatrixXd> solver(-hessian);
-  if (!solver.isPositive())
-    return Refusal{"the likelihood with a blade effect has no clear maximum"};
-  fit.covariance = solver.solve(Eigen::MatrixXd::Identity(p + 2, p + 2)).topLeftCorner(p, p);
+  const auto inverse = inverse_if_positive(-hessian);
+  if (!inverse) return Refusal{"the likelihood with a blade effect has no clear maximum"};
+  fit.covariance = inverse->topLeftCorner(p, p);
   if (!fit.covariance.allFinite())
     return Refusal{"the likelihood with a blade effect has no clear maximum"};
   return fit;

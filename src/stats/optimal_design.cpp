@@ -1,11 +1,11 @@
 #include "stats/optimal_design.h"
 
-#include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
 #include <limits>
 #include <numeric>
 
+#include "stats/dense.h"
 #include "stats/random.h"
 
 namespace bq::stats {
@@ -15,19 +15,6 @@ constexpr double kNothing = -std::numeric_limits<double>::infinity();
 
 /// Keeps the first start invertible; far below what a run adds, so that it never decides.
 constexpr double kRidge = 1e-7;
-
-double log_det(const Eigen::MatrixXd& information) {
-  const Eigen::LDLT<Eigen::MatrixXd> factor(information);
-  if (factor.info() != Eigen::Success) return kNothing;
-  const auto diagonal = factor.vectorD();
-  const double largest = diagonal.cwiseAbs().maxCoeff();
-  double sum = 0;
-  for (const double d : diagonal) {
-    if (!(d > 1e-11 * largest)) return kNothing;
-    sum += std::log(d);
-  }
-  return sum;
-}
 
 /// One start: the points chosen, and how often each candidate and group is in use.
 class Exchange {
@@ -66,7 +53,7 @@ class Exchange {
     }
   }
 
-  [[nodiscard]] double value() const { return log_det(information()); }
+  [[nodiscard]] double value() const { return log_determinant_symmetric(information()); }
   [[nodiscard]] std::vector<int> points() const {
     std::vector<int> sorted = points_;
     std::sort(sorted.begin(), sorted.end());
@@ -104,7 +91,7 @@ class Exchange {
   void refresh() {
     Eigen::MatrixXd sum = information();
     sum.diagonal().array() += kRidge;
-    inverse_ = sum.llt().solve(Eigen::MatrixXd::Identity(sum.rows(), sum.cols()));
+    inverse_ = inverse_positive(sum);
     along_.noalias() = q_.candidates * inverse_;
     variance_ = along_.cwiseProduct(q_.candidates).rowwise().sum();
   }
@@ -156,15 +143,12 @@ Eigen::MatrixXd basis(Eigen::MatrixXd columns, const Eigen::MatrixXd& given) {
   known.col(0).setOnes();
   if (given.cols()) known.rightCols(given.cols()) = given;
   const Eigen::VectorXd before = columns.colwise().norm();
-  Eigen::ColPivHouseholderQR<Eigen::MatrixXd> outer(known);
-  const Eigen::MatrixXd q = Eigen::MatrixXd(outer.householderQ()).leftCols(outer.rank());
+  const Eigen::MatrixXd q = orthonormal_basis(known);
   columns -= q * (q.transpose() * columns);
   for (Eigen::Index c = 0; c < columns.cols(); ++c)
     if (columns.col(c).norm() < 1e-9 * std::max(1.0, before[c])) columns.col(c).setZero();
-  Eigen::ColPivHouseholderQR<Eigen::MatrixXd> inner(columns);
-  inner.setThreshold(1e-9);
   if (columns.norm() < 1e-9) return Eigen::MatrixXd(n, 0);
-  return Eigen::MatrixXd(inner.householderQ()).leftCols(inner.rank());
+  return orthonormal_basis(columns, 1e-9);
 }
 
 }  // namespace
@@ -203,7 +187,7 @@ Checked<OptimalDesign> d_optimal(const DesignQuestion& question, const Work& wor
 double log_determinant(const Eigen::MatrixXd& candidates, const std::vector<int>& chosen) {
   Eigen::MatrixXd sum = Eigen::MatrixXd::Zero(candidates.cols(), candidates.cols());
   for (const int row : chosen) sum += candidates.row(row).transpose() * candidates.row(row);
-  return log_det(sum);
+  return log_determinant_symmetric(sum);
 }
 
 double shared_share(const Eigen::MatrixXd& A, const Eigen::MatrixXd& B,
@@ -211,7 +195,7 @@ double shared_share(const Eigen::MatrixXd& A, const Eigen::MatrixXd& B,
   if (A.cols() == 0 || B.cols() == 0) return 0;
   const Eigen::MatrixXd a = basis(A, given), b = basis(B, given);
   if (a.cols() == 0 || b.cols() == 0) return 0;
-  const double largest = (a.transpose() * b).jacobiSvd().singularValues()[0];
+  const double largest = largest_singular_value(a.transpose() * b);
   return std::clamp(largest * largest, 0.0, 1.0);
 }
 

@@ -1,6 +1,6 @@
 #include "stats/variance_shares.h"
+#include "stats/dense.h"
 
-#include <Eigen/QR>
 #include <cassert>
 
 namespace bq::stats {
@@ -13,7 +13,7 @@ double explained_variance(const Eigen::MatrixXd& X, const Eigen::VectorXd& fitte
     if (subset >> t & 1u)
       columns.insert(columns.end(), terms[t].columns.begin(), terms[t].columns.end());
   const Eigen::MatrixXd part = X(Eigen::all, columns);
-  const Eigen::VectorXd projected = part * part.colPivHouseholderQr().solve(fitted);
+  const Eigen::VectorXd projected = part * least_squares_solution(part, fitted);
   return (projected.array() - projected.mean()).square().mean();
 }
 

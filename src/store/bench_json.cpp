@@ -10,10 +10,10 @@ namespace bq::inline store {
 namespace {
 
 using Json = nlohmann::json;
-constexpr double kFar = 1e9;
-constexpr std::array<std::string_view, 11> kKinds{"prepared", "gate",         "cleaned",   "cut",
-                                                  "look",     "rest",         "deviation", "stop",
-                                                  "go on",    "check weight", "stroke"};
+constexpr double kFarAtBench = 1e9;
+constexpr std::array<std::string_view, 11> kEventKinds{
+    "prepared",  "gate", "cleaned", "cut",          "look",  "rest",
+    "deviation", "stop", "go on",   "check weight", "stroke"};
 
 Unit unit_of(const JsonFields& f, const char* key, const char* otherwise) {
   const auto unit = parse_unit(f.text_or(key, otherwise));
@@ -37,14 +37,14 @@ Json look_json(const LookEvent& e) {
 
 LookEvent look_of(const JsonFields& f) {
   return {f.word_or("found", parse_damage_found, "clean"),
-          f.number_if("widest_um", 0, kFar),
+          f.number_if("widest_um", 0, kFarAtBench),
           !f.flag_or("is_width", false),
-          f.number_if("at_mm", -kFar, kFar),
+          f.number_if("at_mm", -kFarAtBench, kFarAtBench),
           f.text_or("note", ""),
           whole(f, "picture", 0, 0)};
 }
 
-struct Writer {
+struct EventWriter {
   Json operator()(const PreparedEvent& e) const {
     Json out = Json::object();
     put_given(out, "note", e.note);
@@ -143,10 +143,10 @@ DamageSearch search_of(const JsonFields& f) {
   std::size_t index = 0;
   for (const Json& item : f.list("rounds")) {
     const JsonFields r(item, f.path_of("rounds", index++));
-    s.rounds.push_back({r.number("edge_angle_deg", 0.1, 80),
-                        r.number_or("bevel_thickness_um", 0, kFar, 0), whole(r, "cuts", 0, 0),
-                        r.flag_or("confirmation", false), look_of(r.object("look")),
-                        r.text_or("done_at", ""), r.text_or("operator", "")});
+    s.rounds.push_back(
+        {r.number("edge_angle_deg", 0.1, 80), r.number_or("bevel_thickness_um", 0, kFarAtBench, 0),
+         whole(r, "cuts", 0, 0), r.flag_or("confirmation", false), look_of(r.object("look")),
+         r.text_or("done_at", ""), r.text_or("operator", "")});
   }
   return s;
 }
@@ -174,14 +174,14 @@ SteadinessSession steadiness_session_of(const JsonFields& f) {
 
 }  // namespace
 
-std::string_view kind_of(const BenchEventData& data) { return kKinds[data.index()]; }
+std::string_view kind_of(const BenchEventData& data) { return kEventKinds[data.index()]; }
 std::string bench_event_json(const BenchEventData& data) {
-  return compact_text(std::visit(Writer{}, data));
+  return compact_text(std::visit(EventWriter{}, data));
 }
 
 Checked<BenchEventData> parse_bench_event(std::string_view kind, std::string_view json) {
   return read_json<BenchEventData>(json, [&](const JsonFields& f) -> Checked<BenchEventData> {
-    const auto is = [&](std::size_t i) { return kind == kKinds[i]; };
+    const auto is = [&](std::size_t i) { return kind == kEventKinds[i]; };
     if (is(0)) return BenchEventData(PreparedEvent{f.text_or("note", "")});
     if (is(1))
       return BenchEventData(
@@ -190,23 +190,23 @@ Checked<BenchEventData> parse_bench_event(std::string_view kind, std::string_vie
     if (is(3)) return BenchEventData(CutEvent{whole(f, "planned", 0, 0), whole(f, "made", 0, 0)});
     if (is(4)) return BenchEventData(look_of(f));
     if (is(5))
-      return BenchEventData(
-          RestEvent{f.number_or("planned_s", 0, kFar, 0), f.number_or("taken_s", 0, kFar, 0)});
+      return BenchEventData(RestEvent{f.number_or("planned_s", 0, kFarAtBench, 0),
+                                      f.number_or("taken_s", 0, kFarAtBench, 0)});
     if (is(6)) return BenchEventData(DeviationEvent{f.text_or("what", "")});
     if (is(7))
       return BenchEventData(
           StopEvent{f.word_or("rule", parse_stop_rule, "wish"), f.text_or("reason", "")});
     if (is(8)) return BenchEventData(GoOnEvent{f.text_or("reason", "")});
     if (is(9))
-      return BenchEventData(
-          CheckWeightEvent{f.number("nominal", 1e-9, kFar), f.number_if("value", -kFar, kFar),
-                           unit_of(f, "unit", "gf"), f.text_or("gauge", ""),
-                           whole(f, "last_reading", 0, 0), f.text_or("note", "")});
+      return BenchEventData(CheckWeightEvent{
+          f.number("nominal", 1e-9, kFarAtBench), f.number_if("value", -kFarAtBench, kFarAtBench),
+          unit_of(f, "unit", "gf"), f.text_or("gauge", ""), whole(f, "last_reading", 0, 0),
+          f.text_or("note", "")});
     if (is(10))
-      return BenchEventData(
-          StrokeEvent{whole(f, "stroke", 0, 0), f.number_or("peak_N", -kFar, kFar, 0),
-                      f.number_or("mean_N", -kFar, kFar, 0), f.number_or("work_J", -kFar, kFar, 0),
-                      f.text_or("trouble", "")});
+      return BenchEventData(StrokeEvent{
+          whole(f, "stroke", 0, 0), f.number_or("peak_N", -kFarAtBench, kFarAtBench, 0),
+          f.number_or("mean_N", -kFarAtBench, kFarAtBench, 0),
+          f.number_or("work_J", -kFarAtBench, kFarAtBench, 0), f.text_or("trouble", "")});
     return Refusal{"\"" + std::string(kind.substr(0, 30)) + "\" is no kind of bench event"};
   });
 }
@@ -279,7 +279,7 @@ Checked<BenchProtocol> parse_protocol(std::string_view json) {
     p.loading_rate = f.text_or("loading_rate", "");
     p.filament_lot = f.text_or("filament_lot", "");
     p.medium_batch = f.text_or("medium_batch", "");
-    p.check_nominal = f.number_or("check_nominal", 0, kFar, 0);
+    p.check_nominal = f.number_or("check_nominal", 0, kFarAtBench, 0);
     p.check_unit = unit_of(f, "check_unit", "gf");
     p.check_limit_percent = f.number_or("check_limit_percent", 0.01, 50, p.check_limit_percent);
     p.debounce_ms = int(f.number_or("debounce_ms", 0, 2000, p.debounce_ms));
@@ -325,8 +325,8 @@ Checked<std::vector<InstrumentProfile>> parse_instruments(std::string_view json)
             p.unit = *unit;
           }
           p.request = f.text_or("request", "");
-          p.capacity = f.number_if("capacity", 1e-9, kFar);
-          p.resolution = f.number_if("resolution", 1e-9, kFar);
+          p.capacity = f.number_if("capacity", 1e-9, kFarAtBench);
+          p.resolution = f.number_if("resolution", 1e-9, kFarAtBench);
           p.rate_hz = f.number_or("rate_hz", 0, 5000, 0);
           p.ends_with_cr = f.flag_or("ends_with_cr", false);
           p.overload_text = f.text_or("overload_text", "");

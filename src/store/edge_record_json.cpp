@@ -10,12 +10,12 @@ namespace bq::inline store {
 namespace {
 
 using Json = nlohmann::json;
-constexpr double kFar = 1e5;
-constexpr std::array<std::string_view, 10> kKinds{"outline",    "angle",    "thickness", "finding",
-                                                  "spot",       "section",  "setting",   "note",
-                                                  "sharpening", "condition"};
+constexpr double kFarOnEdge = 1e5;
+constexpr std::array<std::string_view, 10> kRecordKinds{
+    "outline", "angle",   "thickness", "finding",    "spot",
+    "section", "setting", "note",      "sharpening", "condition"};
 
-struct Writer {
+struct RecordWriter {
   Json operator()(const OutlineRecord& r) const {
     Json points = Json::array();
     for (const auto& point : r.points) points.push_back({point.x_mm, point.y_mm});
@@ -88,7 +88,7 @@ ConditionRecord condition_of(const JsonFields& f) {
                       f.number_or("probability", 0, 1, 0),
                       {},
                       f.text_or("run", ""),
-                      f.number_if("at_mm", -kFar, kFar),
+                      f.number_if("at_mm", -kFarOnEdge, kFarOnEdge),
                       f.text_or("note", "")};
   if (!f.has("evidence")) return out;
   const Json& evidence = f.raw("evidence");
@@ -106,23 +106,24 @@ EdgeRecordData record_of(std::string_view kind, const JsonFields& f) {
     std::size_t index = 0;
     for (const Json& point : f.list("points_mm")) {
       const auto [x, y] =
-          number_pair(point, "points_mm[" + std::to_string(index++) + "]", -kFar, kFar);
+          number_pair(point, "points_mm[" + std::to_string(index++) + "]", -kFarOnEdge, kFarOnEdge);
       out.points.push_back({x, y});
     }
     return out;
   }
   if (kind == "angle")
-    return AngleRecord{side_of(f), f.number("at_mm", -kFar, kFar), f.number("angle_deg", 0, 80),
-                       f.number_or("plus_minus_deg", 0, 80, 0), f.text_or("method", "")};
+    return AngleRecord{side_of(f), f.number("at_mm", -kFarOnEdge, kFarOnEdge),
+                       f.number("angle_deg", 0, 80), f.number_or("plus_minus_deg", 0, 80, 0),
+                       f.text_or("method", "")};
   if (kind == "thickness")
-    return ThicknessRecord{f.number("at_mm", -kFar, kFar), f.number("distance_mm", 0, 500),
-                           f.number("thickness_mm", 0, 50)};
+    return ThicknessRecord{f.number("at_mm", -kFarOnEdge, kFarOnEdge),
+                           f.number("distance_mm", 0, 500), f.number("thickness_mm", 0, 50)};
   if (kind == "finding") {
     const auto check = parse_intake_check(f.text("check"));
     if (!check) f.fault("check", "is not a check this version knows");
     return FindingRecord{*check, f.raw("trouble").is_boolean() && f.raw("trouble").get<bool>(),
-                         f.number_if("at_mm", -kFar, kFar), f.number_if("size_mm", 0, 500),
-                         f.text_or("note", "")};
+                         f.number_if("at_mm", -kFarOnEdge, kFarOnEdge),
+                         f.number_if("size_mm", 0, 500), f.text_or("note", "")};
   }
   if (kind == "spot") {
     const auto spot = parse_spot_kind(f.text("kind"));
@@ -131,7 +132,7 @@ EdgeRecordData record_of(std::string_view kind, const JsonFields& f) {
         f.has("cleared") && f.raw("cleared").is_boolean() && f.raw("cleared").get<bool>();
     return SpotRecord{*spot,
                       f.has("side") ? std::optional(side_of(f)) : std::nullopt,
-                      f.number("at_mm", -kFar, kFar),
+                      f.number("at_mm", -kFarOnEdge, kFarOnEdge),
                       f.number_or("size_um", 0, 1e6, 0),
                       cleared,
                       f.text_or("note", "")};
@@ -142,7 +143,7 @@ EdgeRecordData record_of(std::string_view kind, const JsonFields& f) {
     return SectionRecord{*plan, f.text_or("note", "")};
   }
   if (kind == "setting") {
-    const auto far = [&](const char* key) { return f.number_or(key, -kFar, kFar, 0); };
+    const auto far = [&](const char* key) { return f.number_or(key, -kFarOnEdge, kFarOnEdge, 0); };
     return SettingRecord{f.number("angle_deg", 0, 80),
                          far("pivot_x_mm"),
                          far("pivot_lateral_mm"),
@@ -160,12 +161,12 @@ EdgeRecordData record_of(std::string_view kind, const JsonFields& f) {
 
 }  // namespace
 
-std::string_view kind_of_record(const EdgeRecordData& data) { return kKinds[data.index()]; }
+std::string_view kind_of_record(const EdgeRecordData& data) { return kRecordKinds[data.index()]; }
 
 std::string edge_record_json(const EdgeRecordData& data) {
   // Bytes that are no UTF-8 can only come from a damaged file; they are shown as such, not thrown
   // at.
-  return std::visit(Writer{}, data).dump(-1, ' ', false, Json::error_handler_t::replace);
+  return std::visit(RecordWriter{}, data).dump(-1, ' ', false, Json::error_handler_t::replace);
 }
 
 Checked<EdgeRecordData> parse_edge_record(std::string_view kind, std::string_view json) {

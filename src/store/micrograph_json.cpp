@@ -6,7 +6,7 @@ namespace bq::inline store {
 namespace {
 
 using Json = nlohmann::json;
-constexpr double kFar = 1e7;  // px, µm, cuts: beyond any picture
+constexpr double kFarInPicture = 1e7;  // px, µm, cuts: beyond any picture
 
 Json spots_json(const std::vector<Spot>& spots) {
   Json out = Json::array();
@@ -18,7 +18,7 @@ std::vector<Spot> spots_of(const JsonFields& f, const char* key) {
   std::vector<Spot> out;
   std::size_t index = 0;
   for (const Json& item : f.list(key)) {
-    const auto [x, y] = number_pair(item, f.path_of(key, index++), -kFar, kFar);
+    const auto [x, y] = number_pair(item, f.path_of(key, index++), -kFarInPicture, kFarInPicture);
     out.push_back({x, y});
   }
   return out;
@@ -51,10 +51,10 @@ LensTake take_of(const JsonFields& f) {
   t.drawn = spots_of(f, "drawn");
   t.box = f.flag_or("box", false);
   t.snapped = !f.flag_or("by_hand", false);
-  t.value_px = f.number("value_px", 0, kFar);
-  t.error_px = f.number_or("error_px", 0, kFar, 0);
-  t.second = f.number_if("second", -kFar, kFar);
-  t.second_error = f.number_or("second_error", 0, kFar, 0);
+  t.value_px = f.number("value_px", 0, kFarInPicture);
+  t.error_px = f.number_or("error_px", 0, kFarInPicture, 0);
+  t.second = f.number_if("second", -kFarInPicture, kFarInPicture);
+  t.second_error = f.number_or("second_error", 0, kFarInPicture, 0);
   t.streaks = f.number_or("streaks", 0, 1, 0);
   return t;
 }
@@ -122,7 +122,7 @@ Checked<Micrograph> parse_micrograph(std::string_view json) {
     m.run = f.text_or("run", "");
     if (const auto cuts = f.number_if("cuts", 0, 9e15)) m.cuts = std::int64_t(*cuts);
     if (f.has("side")) m.side = f.word_or("side", parse_side, "left");
-    m.at_mm = f.number_if("at_mm", -kFar, kFar);
+    m.at_mm = f.number_if("at_mm", -kFarInPicture, kFarInPicture);
     m.mark = f.text_or("mark", "");
     m.magnification = f.text_or("magnification", "");
     m.stone = f.text_or("stone", "");
@@ -159,17 +159,18 @@ Checked<Micrograph> parse_micrograph(std::string_view json) {
       laid.map = {map[0].get<double>(), map[1].get<double>(), map[2].get<double>(),
                   map[3].get<double>()};
       if (!(laid.map.scale() > 1e-3 && laid.map.scale() < 1e3)) fields.fault("map", "out of range");
-      laid.residual_px = fields.number_or("residual_px", 0, kFar, 0);
+      laid.residual_px = fields.number_or("residual_px", 0, kFarInPicture, 0);
       m.laid_over.push_back(std::move(laid));
     }
     index = 0;
     for (const Json& item : f.list("hints")) {
       const JsonFields fields(item, f.path_of("hints", index++));
-      const auto [x, y] = number_pair(fields.raw("at"), fields.path_of("at"), -kFar, kFar);
+      const auto [x, y] =
+          number_pair(fields.raw("at"), fields.path_of("at"), -kFarInPicture, kFarInPicture);
       m.hints.push_back({fields.word_or("kind", parse_apex_damage, "chip"),
                          {x, y},
-                         fields.number_or("length_px", 0, kFar, 0),
-                         fields.number_or("size_px", 0, kFar, 0),
+                         fields.number_or("length_px", 0, kFarInPicture, 0),
+                         fields.number_or("size_px", 0, kFarInPicture, 0),
                          fields.flag_or("accepted", false)});
     }
     return m;

@@ -5,7 +5,7 @@
 namespace bq::inline store {
 namespace {
 
-using Json = nlohmann::ordered_json;
+using OrderedJson = nlohmann::ordered_json;
 using In = nlohmann::json;
 
 FactorValue value_of(const In& value, const std::string& path) {
@@ -13,7 +13,7 @@ FactorValue value_of(const In& value, const std::string& path) {
   if (value.is_string()) return value.get<std::string>();
   throw JsonFault{path + ": must be a number or a text"};
 }
-Json json_of(const FactorValue& value) {
+OrderedJson json_of(const FactorValue& value) {
   if (const auto* number = std::get_if<double>(&value)) return *number;
   return std::get<std::string>(value);
 }
@@ -55,8 +55,8 @@ LevelMatch match_of(const In& object, const std::string& path) {
     out.emplace_back(key, value_of(value, path + "." + key));
   return out;
 }
-Json match_json(const LevelMatch& match) {
-  Json out = Json::object();
+OrderedJson match_json(const LevelMatch& match) {
+  OrderedJson out = OrderedJson::object();
   for (const auto& [key, value] : match) out[key] = json_of(value);
   return out;
 }
@@ -133,18 +133,18 @@ PlanRates rates_of(const JsonFields& f) {
   refuse_unknown(f);
   return r;
 }
-Json rates_json(const PlanRates& r) {
-  Json out{{"medium_mm_per_cut", r.medium_mm_per_cut},
-           {"offcut_percent", r.offcut_percent},
-           {"seconds_per_cut", r.seconds_per_cut},
-           {"seconds_per_reading", r.seconds_per_reading},
-           {"minutes_per_checkpoint", r.minutes_per_checkpoint},
-           {"minutes_per_sharpening", r.minutes_per_sharpening},
-           {"rest_after_minutes", r.rest_after_minutes},
-           {"rest_minutes", r.rest_minutes},
-           {"hours_a_day", r.hours_a_day},
-           {"days_a_week", r.days_a_week},
-           {"metal_mm3_per_sharpening", r.metal_mm3_per_sharpening}};
+OrderedJson rates_json(const PlanRates& r) {
+  OrderedJson out{{"medium_mm_per_cut", r.medium_mm_per_cut},
+                  {"offcut_percent", r.offcut_percent},
+                  {"seconds_per_cut", r.seconds_per_cut},
+                  {"seconds_per_reading", r.seconds_per_reading},
+                  {"minutes_per_checkpoint", r.minutes_per_checkpoint},
+                  {"minutes_per_sharpening", r.minutes_per_sharpening},
+                  {"rest_after_minutes", r.rest_after_minutes},
+                  {"rest_minutes", r.rest_minutes},
+                  {"hours_a_day", r.hours_a_day},
+                  {"days_a_week", r.days_a_week},
+                  {"metal_mm3_per_sharpening", r.metal_mm3_per_sharpening}};
   if (!r.start_date.empty()) out["start_date"] = r.start_date;
   return out;
 }
@@ -163,15 +163,15 @@ PlanTruth truth_of(const JsonFields& f) {
   refuse_unknown(f);
   return t;
 }
-Json truth_json(const PlanTruth& t) {
-  Json out{{"fresh_reading", t.fresh_reading},
-           {"life", t.life},
-           {"run_sd", t.run_sd},
-           {"blade_sd", t.blade_sd},
-           {"block_sd", t.block_sd},
-           {"checkpoint_sd", t.checkpoint_sd},
-           {"reading_sd", t.reading_sd},
-           {"stroke_mm", t.stroke_mm}};
+OrderedJson truth_json(const PlanTruth& t) {
+  OrderedJson out{{"fresh_reading", t.fresh_reading},
+                  {"life", t.life},
+                  {"run_sd", t.run_sd},
+                  {"blade_sd", t.blade_sd},
+                  {"block_sd", t.block_sd},
+                  {"checkpoint_sd", t.checkpoint_sd},
+                  {"reading_sd", t.reading_sd},
+                  {"stroke_mm", t.stroke_mm}};
   if (t.tooth_life_cuts) out["tooth_life_cuts"] = *t.tooth_life_cuts;
   return out;
 }
@@ -280,64 +280,66 @@ TrialPlan plan_of(const JsonFields& f) {
   return p;
 }
 
-Json json_of(const TrialPlan& p) {
-  Json out{{"name", p.name}};
+OrderedJson json_of(const TrialPlan& p) {
+  OrderedJson out{{"name", p.name}};
   if (!p.note.empty()) out["note"] = p.note;
   out["threshold"] = p.threshold;
   out["unit"] = std::string(p.unit == Unit::um ? "um" : sign_of(p.unit));
   out["blind"] = p.blind;
   out["seed"] = p.seed;
-  out["factors"] = Json::array();
+  out["factors"] = OrderedJson::array();
   for (const auto& factor : p.factors) {
-    Json item{{"factor", factor.name}, {"levels", Json::array()}};
+    OrderedJson item{{"factor", factor.name}, {"levels", OrderedJson::array()}};
     for (const auto& level : factor.levels) item["levels"].push_back(json_of(level));
     if (!factor.life_ratio.empty()) item["life_ratio"] = factor.life_ratio;
     out["factors"].push_back(item);
   }
   if (!p.held.empty()) out["held"] = match_json(p.held);
   for (const auto& e : p.exclusions) {
-    Json item{{"when", match_json(e.when)}};
+    OrderedJson item{{"when", match_json(e.when)}};
     if (!e.reason.empty()) item["reason"] = e.reason;
     out["exclude"].push_back(item);
   }
   for (const auto& o : p.only) {
-    Json item{{"when", match_json(o.when)}, {"factor", o.factor}, {"levels", Json::array()}};
+    OrderedJson item{
+        {"when", match_json(o.when)}, {"factor", o.factor}, {"levels", OrderedJson::array()}};
     for (const auto& level : o.levels) item["levels"].push_back(json_of(level));
     out["only"].push_back(item);
   }
   for (const auto& d : p.durable) {
-    Json item{{"least_apex_deg", d.least_apex_deg}};
+    OrderedJson item{{"least_apex_deg", d.least_apex_deg}};
     if (!d.steel.empty()) item["steel"] = d.steel;
     out["durable"].push_back(item);
   }
-  out["design"] = Json{{"kind", name_of(p.design.kind)},
-                       {"runs", p.design.runs},
-                       {"replicates", p.design.replicates}};
+  out["design"] = OrderedJson{{"kind", name_of(p.design.kind)},
+                              {"runs", p.design.runs},
+                              {"replicates", p.design.replicates}};
   for (const auto& [a, b] : p.design.interactions)
-    out["design"]["interactions"].push_back(Json::array({a, b}));
-  out["blocks"] = Json{{"by", name_of(p.blocks.by)}, {"runs_each", p.blocks.runs_each}};
+    out["design"]["interactions"].push_back(OrderedJson::array({a, b}));
+  out["blocks"] = OrderedJson{{"by", name_of(p.blocks.by)}, {"runs_each", p.blocks.runs_each}};
   if (!p.blocks.names.empty()) out["blocks"]["names"] = p.blocks.names;
   for (const auto& b : p.blades)
     out["blades"].push_back(
-        Json{{"name", b.name}, {"steel", b.steel}, {"resharpenings", b.resharpenings}});
+        OrderedJson{{"name", b.name}, {"steel", b.steel}, {"resharpenings", b.resharpenings}});
   if (!p.operators.empty()) out["operators"] = p.operators;
   // The ladder stands beside a typed list, so that one can go back to it.
   out["checkpoints"] =
-      Json{{"last", p.checkpoints.to_threshold ? Json("threshold") : Json(p.checkpoints.last)},
-           {"steps", p.checkpoints.steps},
-           {"burr_suspected", p.checkpoints.burr_suspected}};
+      OrderedJson{{"last", p.checkpoints.to_threshold ? OrderedJson("threshold")
+                                                      : OrderedJson(p.checkpoints.last)},
+                  {"steps", p.checkpoints.steps},
+                  {"burr_suspected", p.checkpoints.burr_suspected}};
   if (!p.checkpoints.given.empty()) out["checkpoints"]["given"] = p.checkpoints.given;
   out["readings_each"] = p.checkpoints.readings_each;
   out["rates"] = rates_json(p.rates);
   out["truth"] = truth_json(p.truth);
   if (p.question)
-    out["question"] = Json{{"factor", p.question->factor},
-                           {"from", json_of(p.question->from)},
-                           {"to", json_of(p.question->to)},
-                           {"level", p.question->level},
-                           {"chance", p.question->wished_power}};
+    out["question"] = OrderedJson{{"factor", p.question->factor},
+                                  {"from", json_of(p.question->from)},
+                                  {"to", json_of(p.question->to)},
+                                  {"level", p.question->level},
+                                  {"chance", p.question->wished_power}};
   for (const auto& e : p.extensions)
-    out["extensions"].push_back(Json{{"runs", e.runs}, {"seed", e.seed}});
+    out["extensions"].push_back(OrderedJson{{"runs", e.runs}, {"seed", e.seed}});
   return out;
 }
 
@@ -371,35 +373,35 @@ ClaimTest claim_of(const JsonFields& f) {
   }
   return t;
 }
-Json json_of(const ClaimTest& t) {
-  Json out{{"id", t.claim.id},
-           {"claim", t.claim.sentence},
-           {"measure", name_of(t.claim.measure)},
-           {"first", t.claim.first},
-           {"second", t.claim.second},
-           {"sameness", t.claim.sameness},
-           {"second_higher", t.claim.second_higher},
-           {"ratio", t.claim.ratio},
-           {"pair_sd", t.claim.pair_sd},
-           {"steps", t.claim.steps},
-           {"not_tested", t.claim.not_tested},
-           {"chance", t.chance},
-           {"level", t.level},
-           {"seed", t.seed},
-           {"pairs", t.pairs},
-           {"blades", t.blades},
-           {"unsealed", t.unsealed},
-           {"values", Json::array()}};
+OrderedJson json_of(const ClaimTest& t) {
+  OrderedJson out{{"id", t.claim.id},
+                  {"claim", t.claim.sentence},
+                  {"measure", name_of(t.claim.measure)},
+                  {"first", t.claim.first},
+                  {"second", t.claim.second},
+                  {"sameness", t.claim.sameness},
+                  {"second_higher", t.claim.second_higher},
+                  {"ratio", t.claim.ratio},
+                  {"pair_sd", t.claim.pair_sd},
+                  {"steps", t.claim.steps},
+                  {"not_tested", t.claim.not_tested},
+                  {"chance", t.chance},
+                  {"level", t.level},
+                  {"seed", t.seed},
+                  {"pairs", t.pairs},
+                  {"blades", t.blades},
+                  {"unsealed", t.unsealed},
+                  {"values", OrderedJson::array()}};
   for (const auto& v : t.values) {
-    Json item{{"code", v.code}, {"value", v.value}};
+    OrderedJson item{{"code", v.code}, {"value", v.value}};
     if (v.more_than) item["more_than"] = true;
     out["values"].push_back(item);
   }
   return out;
 }
 
-std::string text_of(const Json& json, int indent) {
-  return json.dump(indent, ' ', false, Json::error_handler_t::replace);
+std::string text_of(const OrderedJson& json, int indent) {
+  return json.dump(indent, ' ', false, OrderedJson::error_handler_t::replace);
 }
 
 }  // namespace
@@ -428,9 +430,9 @@ Checked<PlanBook> parse_plan_book(std::string_view json) {
   });
 }
 std::string plan_book_json(const PlanBook& book) {
-  Json out{{"plans", Json::array()}, {"claims", Json::array()}};
+  OrderedJson out{{"plans", OrderedJson::array()}, {"claims", OrderedJson::array()}};
   for (const auto& entry : book.plans)
-    out["plans"].push_back(Json{{"plan", json_of(entry.plan)}, {"issued", entry.issued}});
+    out["plans"].push_back(OrderedJson{{"plan", json_of(entry.plan)}, {"issued", entry.issued}});
   for (const auto& claim : book.claims) out["claims"].push_back(json_of(claim));
   return text_of(out, -1);
 }

@@ -12,6 +12,14 @@
 
 namespace bq::inline store {
 
+/// NULL where there is no value.
+inline void bind_optional(SQLite::Statement& statement, int index, std::optional<double> value) {
+  if (value)
+    statement.bind(index, *value);
+  else
+    statement.bind(index);
+}
+
 /// Inside of ProjectFile; only the project_*.cpp files see it.
 struct ProjectFile::Database {
   std::filesystem::path path;

@@ -11,13 +11,6 @@ std::optional<double> real(const SQLite::Column& column) {
   return column.isNull() ? std::nullopt : std::optional(column.getDouble());
 }
 
-void bind_optional(SQLite::Statement& statement, int index, std::optional<double> value) {
-  if (value)
-    statement.bind(index, *value);
-  else
-    statement.bind(index);
-}
-
 }  // namespace
 
 void insert_edge_record(SQLite::Database& db, std::int64_t blade_id, EdgeRecord& record) {

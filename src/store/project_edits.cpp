@@ -7,13 +7,6 @@
 namespace bq::inline store {
 namespace {
 
-void bind_optional(SQLite::Statement& statement, int index, std::optional<double> value) {
-  if (value)
-    statement.bind(index, *value);
-  else
-    statement.bind(index);
-}
-
 void bind_label(SQLite::Statement& statement, int index, std::int64_t label) {
   if (label)
     statement.bind(index, label);

@@ -6,7 +6,7 @@ namespace bq::inline store {
 namespace {
 
 using Json = nlohmann::json;
-constexpr double kFar = 1e6;
+constexpr double kFarOnShelf = 1e6;
 
 int count(const JsonFields& f, const char* key, int otherwise) {
   return int(f.number_or(key, 0, 1e6, otherwise));
@@ -17,8 +17,8 @@ Abrasive abrasive_of(const JsonFields& f) {
   a.name = f.text("name");
   a.kind = f.word_or("kind", parse_abrasive_kind, "bench stone");
   a.label = f.text_or("label", "");
-  a.measured_um = f.number_if("measured_um", 0, kFar);
-  a.rate_mm3_per_min = f.number_if("rate_mm3_per_min", 0, kFar);
+  a.measured_um = f.number_if("measured_um", 0, kFarOnShelf);
+  a.rate_mm3_per_min = f.number_if("rate_mm3_per_min", 0, kFarOnShelf);
   a.rate_pressure = f.text_or("rate_pressure", "");
   if (f.has("bites")) {
     const JsonFields bites = f.object("bites");
@@ -26,27 +26,27 @@ Abrasive abrasive_of(const JsonFields& f) {
                bites.word_or("alloyed", parse_bite, "well"),
                bites.word_or("hard_phase", parse_bite, "well")};
   }
-  a.length_mm = f.number_or("length_mm", 0, kFar, 200);
+  a.length_mm = f.number_or("length_mm", 0, kFarOnShelf, 200);
   std::size_t index = 0;
   for (const Json& item : f.list("flatness")) {
     const JsonFields entry(item, f.path_of("flatness", index++));
-    a.flatness.push_back({entry.text_or("date", ""), entry.number("deviation_um", 0, kFar),
-                          entry.number_or("over_mm", 0, kFar, 0), entry.flag_or("flattened", false),
-                          entry.text_or("note", "")});
+    a.flatness.push_back({entry.text_or("date", ""), entry.number("deviation_um", 0, kFarOnShelf),
+                          entry.number_or("over_mm", 0, kFarOnShelf, 0),
+                          entry.flag_or("flattened", false), entry.text_or("note", "")});
   }
-  a.flat_within_um = f.number_or("flat_within_um", 0, kFar, 30);
+  a.flat_within_um = f.number_or("flat_within_um", 0, kFarOnShelf, 30);
   a.check_every_blades = count(f, "check_every_blades", 10);
   a.blades_since_check = count(f, "blades_since_check", 0);
-  a.soak_min = f.number_or("soak_min", 0, kFar, 0);
-  a.price = f.number_if("price", 0, kFar);
-  a.usable_mm = f.number_if("usable_mm", 0, kFar);
-  a.wear_um_per_blade = f.number_if("wear_um_per_blade", 0, kFar);
+  a.soak_min = f.number_or("soak_min", 0, kFarOnShelf, 0);
+  a.price = f.number_if("price", 0, kFarOnShelf);
+  a.usable_mm = f.number_if("usable_mm", 0, kFarOnShelf);
+  a.wear_um_per_blade = f.number_if("wear_um_per_blade", 0, kFarOnShelf);
   a.break_in_blades = count(f, "break_in_blades", 0);
   a.loaded = f.flag_or("loaded", false);
   a.streaks = f.flag_or("streaks", false);
   a.mess = f.text_or("mess", "");
-  a.substrate_mm = f.number_if("substrate_mm", 0, kFar);
-  a.substrate_MPa = f.number_if("substrate_MPa", 0, kFar);
+  a.substrate_mm = f.number_if("substrate_mm", 0, kFarOnShelf);
+  a.substrate_MPa = f.number_if("substrate_MPa", 0, kFarOnShelf);
   a.blades_since_upkeep = count(f, "blades_since_upkeep", 0);
   a.blackened = f.flag_or("blackened", false);
   a.note = f.text_or("note", "");
@@ -59,18 +59,18 @@ SharpeningStep step_of(const JsonFields& f) {
   SharpeningStep s;
   s.work = f.word_or("work", parse_step_work, "grind");
   s.abrasive = f.text_or("abrasive", "");
-  s.size_um = f.number_if("size_um", 0, kFar);
+  s.size_um = f.number_if("size_um", 0, kFarOnShelf);
   s.side = f.word_or("side", parse_grind_side, "both");
   s.angles = {f.number_or("left_deg", 0, 80, 0), f.number_or("right_deg", 0, 80, 0)};
-  s.planned_min = f.number_if("planned_min", 0, kFar);
+  s.planned_min = f.number_if("planned_min", 0, kFarOnShelf);
   if (f.has("passes")) s.passes = count(f, "passes", 0);
   s.pressure = f.text_or("pressure", "");
   s.substrate = f.text_or("substrate", "");
-  s.from_mm = f.number_if("from_mm", -kFar, kFar);
-  s.to_mm = f.number_if("to_mm", -kFar, kFar);
+  s.from_mm = f.number_if("from_mm", -kFarOnShelf, kFarOnShelf);
+  s.to_mm = f.number_if("to_mm", -kFarOnShelf, kFarOnShelf);
   s.note = f.text_or("note", "");
   s.done = f.flag_or("done", false);
-  s.seconds = f.number_or("seconds", 0, kFar, 0);
+  s.seconds = f.number_or("seconds", 0, kFarOnShelf, 0);
   s.burr = unsigned(f.number_or("burr", 0, 63, 0));
   s.override_reason = f.text_or("override_reason", "");
   return s;
@@ -78,10 +78,10 @@ SharpeningStep step_of(const JsonFields& f) {
 
 Treatment treatment_of(const JsonFields& f) {
   return {f.text("name"),
-          f.number_if("minutes", 0, kFar),
-          f.number_if("metal_mm3", 0, kFar),
-          f.number_if("wear_um", 0, kFar),
-          f.number_if("wear_price", 0, kFar),
+          f.number_if("minutes", 0, kFarOnShelf),
+          f.number_if("metal_mm3", 0, kFarOnShelf),
+          f.number_if("wear_um", 0, kFarOnShelf),
+          f.number_if("wear_price", 0, kFarOnShelf),
           f.text_or("mess", "")};
 }
 
@@ -208,13 +208,14 @@ Checked<Comparison> parse_comparison(std::string_view json) {
     c.first = treatment_of(f.object("first"));
     c.second = treatment_of(f.object("second"));
     c.unit = f.text_or("unit", "gf");
-    c.price_per_hour = f.number_if("price_per_hour", 0, kFar);
+    c.price_per_hour = f.number_if("price_per_hour", 0, kFarOnShelf);
     c.note = f.text_or("note", "");
     std::size_t index = 0;
     for (const Json& item : f.list("pairs")) {
       const JsonFields pair(item, f.path_of("pairs", index++));
       c.pairs.push_back({pair.text("blade"), pair.text_or("place", ""),
-                         pair.number("first", 1e-9, kFar), pair.number("second", 1e-9, kFar)});
+                         pair.number("first", 1e-9, kFarOnShelf),
+                         pair.number("second", 1e-9, kFarOnShelf)});
     }
     return c;
   });

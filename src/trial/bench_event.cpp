@@ -25,7 +25,7 @@ std::string with_note(std::string text, const std::string& note) {
   return note.empty() ? text : text + " (" + note + ")";
 }
 
-struct Words {
+struct EventWords {
   std::string operator()(const PreparedEvent& e) const {
     return with_note("sharpened, angle looked at", e.note);
   }
@@ -90,7 +90,7 @@ std::optional<CountBy> parse_count_by(std::string_view text) {
   return parse_name<CountBy>(kCounts, text);
 }
 
-std::string describe(const BenchEventData& data) { return std::visit(Words{}, data); }
+std::string describe(const BenchEventData& data) { return std::visit(EventWords{}, data); }
 
 std::string BenchProtocol::gauge_words() const {
   std::string text = loading_rate;

@@ -32,7 +32,7 @@ std::optional<Enum> find_in(const std::array<std::string_view, N>& names, std::s
 
 std::string place(double at_mm) { return print_number(at_mm, 3) + " mm from the heel"; }
 
-struct Words {
+struct RecordWords {
   std::string operator()(const OutlineRecord& r) const {
     return "outline set (" + r.origin + ", " + std::to_string(r.points.size()) + " points)";
   }
@@ -95,6 +95,6 @@ std::optional<SpotKind> parse_spot_kind(std::string_view text) {
   return find_in<SpotKind>(kSpots, text);
 }
 
-std::string describe(const EdgeRecordData& data) { return std::visit(Words{}, data); }
+std::string describe(const EdgeRecordData& data) { return std::visit(RecordWords{}, data); }
 
 }  // namespace bq::inline trial

@@ -7,6 +7,10 @@
 #include "rehearsal/recipe.h"
 #include "store/project_file.h"
 
+namespace bq::inline store {
+class JsonFields;
+}
+
 namespace bq::inline workflow {
 
 /// Steel and medium cards and dated lines of blades' histories, as demo/fernmoor-rack.json holds
@@ -26,7 +30,6 @@ ImportCounts make_demo_project(const std::filesystem::path& path, const Recipe& 
                                std::string_view plan_json = {}, std::string_view claims_json = {},
                                std::string_view world_json = {}, std::string_view bench_json = {});
 
-class JsonFields;
 /// "strokes" and "looks" of a bench file: played by the wear simulator's edges on the runs whose
 /// names begin as "runs" says. Throws JsonFault, StoreError.
 void keep_demo_bench(const JsonFields& file, ProjectFile& project);

@@ -6,16 +6,9 @@
 #include "store/picture_store.h"
 #include "trial/checkpoints.h"
 #include "workflow/project_session.h"
+#include "workflow/session_refusal.h"
 
 namespace bq::inline workflow {
-namespace {
-
-[[noreturn]] void refuse(const std::string& sentence) {
-  throw StoreError(StoreProblem::refused, sentence);
-}
-
-}  // namespace
-
 void ProjectSession::perform_step(const std::string& text, const std::shared_ptr<BenchStep>& step,
                                   const BenchStep& before) {
   const auto mark = [this](Run& run, const std::vector<BenchStep::Mark>& marks) {

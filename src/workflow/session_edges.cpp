@@ -4,16 +4,9 @@
 
 #include "workflow/project_session.h"
 #include "workflow/put_in_order.h"
+#include "workflow/session_refusal.h"
 
 namespace bq::inline workflow {
-namespace {
-
-[[noreturn]] void refuse(const std::string& sentence) {
-  throw StoreError(StoreProblem::refused, sentence);
-}
-
-}  // namespace
-
 std::string ProjectSession::kept(const std::string& key) const {
   return file_.setting(key).value_or("");
 }

@@ -4,13 +4,10 @@
 
 #include "store/picture_store.h"
 #include "workflow/project_session.h"
+#include "workflow/session_refusal.h"
 
 namespace bq::inline workflow {
 namespace {
-
-[[noreturn]] void refuse(const std::string& sentence) {
-  throw StoreError(StoreProblem::refused, sentence);
-}
 
 void put(std::vector<Micrograph>& all, const Micrograph& micrograph) {
   const auto place =

@@ -5,13 +5,10 @@
 
 #include "workflow/project_session.h"
 #include "workflow/put_in_order.h"
+#include "workflow/session_refusal.h"
 
 namespace bq::inline workflow {
 namespace {
-
-[[noreturn]] void refuse(const std::string& sentence) {
-  throw StoreError(StoreProblem::refused, sentence);
-}
 
 std::optional<Abrasive> find_abrasive(const Trial& trial, const std::string& name) {
   const auto found = std::find_if(trial.shelf.begin(), trial.shelf.end(),

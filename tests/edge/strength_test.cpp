@@ -9,7 +9,7 @@ using namespace bq;
 
 namespace {
 
-double tangent(double deg) { return std::tan(radians(deg)); }
+double slope_of(double deg) { return std::tan(radians(deg)); }
 
 Section wedge(double edge_deg, double micro_deg = 0, double micro_depth_mm = 0) {
   Grind edge;
@@ -34,7 +34,7 @@ Section wedge(double edge_deg, double micro_deg = 0, double micro_depth_mm = 0) 
 TEST(Weakest, APlainWedgeCarriesTheSameStressDownToTheBuriedDepth) {
   const SideLoad load{40, 0.12};
   const auto found = *weakest_place(wedge(15), load);
-  EXPECT_NEAR(found.peak_MPa, 0.375 * 40 / (0.06 * tangent(15) * tangent(15)),
+  EXPECT_NEAR(found.peak_MPa, 0.375 * 40 / (0.06 * slope_of(15) * slope_of(15)),
               1e-8 * found.peak_MPa);
   EXPECT_NEAR(found.peak_MPa, wedge_stress_MPa(load, 15), 1e-8 * found.peak_MPa);
   EXPECT_NEAR(found.at_mm, 0.12, 1e-8);
@@ -50,12 +50,12 @@ TEST(Weakest, APlainWedgeCarriesTheSameStressDownToTheBuriedDepth) {
 
 TEST(Weakest, TheNeckBehindASteepMicroBevelIsFound) {
   const double edge = 10, micro = 24, h0 = 0.05;
-  const double r = tangent(micro) / tangent(edge);
+  const double r = slope_of(micro) / slope_of(edge);
   for (const double depth : {0.12, 0.15, 0.18, 0.3, 0.6}) {
     const SideLoad load{25, 2 * h0};
     const auto found = *weakest_place(wedge(edge, micro, depth), load);
-    const double apex_zone = 0.375 * 25 / (h0 * tangent(micro) * tangent(micro));
-    const double neck = 0.375 * 25 / (tangent(edge) * tangent(edge) * (depth * (r - 1) + h0));
+    const double apex_zone = 0.375 * 25 / (h0 * slope_of(micro) * slope_of(micro));
+    const double neck = 0.375 * 25 / (slope_of(edge) * slope_of(edge) * (depth * (r - 1) + h0));
     EXPECT_NEAR(found.apex_zone_MPa, apex_zone, 1e-7 * apex_zone);
     EXPECT_NEAR(found.peak_MPa, std::max(apex_zone, neck), 1e-7 * found.peak_MPa) << depth;
     const bool governs = depth < (1 + r) * h0;

@@ -13,14 +13,16 @@ using namespace bq;
 
 namespace {
 
-FactorValue word(const char* text) { return std::string(text); }
+FactorValue named_level(const char* text) { return std::string(text); }
 
 /// Two steels, `replicates` runs each, long enough that nothing is censored, read without error: ln
 /// life is normal.
 TrialPlan clean_plan(int replicates, double ratio, double run_sd) {
   TrialPlan plan;
-  plan.factors = {
-      {FactorKind::steel, "steel", {word("Fenland Plain"), word("Marl Tough")}, {1, ratio}}};
+  plan.factors = {{FactorKind::steel,
+                   "steel",
+                   {named_level("Fenland Plain"), named_level("Marl Tough")},
+                   {1, ratio}}};
   plan.design.replicates = replicates;
   plan.truth = {150, 200, run_sd, 0, 0, 0, 0, 100, 1e9};
   plan.unit = Unit::N;  // resolution a thousandth of the fresh reading
@@ -30,7 +32,7 @@ TrialPlan clean_plan(int replicates, double ratio, double run_sd) {
   return plan;
 }
 
-RunSheet sheet_of(const TrialPlan& plan) { return *run_sheet(plan, *design_plan(plan)); }
+RunSheet designed_sheet(const TrialPlan& plan) { return *run_sheet(plan, *design_plan(plan)); }
 
 Rehearsal rehearsed(const TrialPlan& plan, long plays, unsigned workers = 2,
                     const std::vector<PlayOutcome>& before = {}) {
@@ -38,7 +40,7 @@ Rehearsal rehearsed(const TrialPlan& plan, long plays, unsigned workers = 2,
   options.plays = plays;
   stats::Work work;
   work.workers = workers;
-  const auto result = rehearse(plan, sheet_of(plan), options, work, before);
+  const auto result = rehearse(plan, designed_sheet(plan), options, work, before);
   EXPECT_TRUE(result.ok()) << (result.ok() ? "" : result.refusal().reason);
   return result ? *result : Rehearsal{};
 }
@@ -49,13 +51,14 @@ TEST(PlanWorld, TheFirstLevelsHaveTheStatedReadingAndLife) {
   TrialPlan plan;
   plan.factors = {{FactorKind::apex_angle, "apex_angle", {12.0, 18.0}, {}},
                   {FactorKind::finish, "finish_um", {6.0, 25.0}, {}},
-                  {FactorKind::user, "hand", {word("dry"), word("wet")}, {1, 0.5}}};
-  plan.held = {{"medium", word("rubberised coir mat 8 mm")}, {"cut_mode", word("push")}};
+                  {FactorKind::user, "hand", {named_level("dry"), named_level("wet")}, {1, 0.5}}};
+  plan.held = {{"medium", named_level("rubberised coir mat 8 mm")},
+               {"cut_mode", named_level("push")}};
   plan.truth.fresh_reading = 140;
   plan.truth.life = 333;
   for (const char* threshold : {"3x", "500 gf", "500"}) {
     plan.threshold = threshold;
-    const auto recipe = *recipe_of(plan, sheet_of(plan));
+    const auto recipe = *recipe_of(plan, designed_sheet(plan));
     for (const auto& run : recipe.runs) {
       if (run.facts.geometry->apex().left_deg != 12 || run.facts.finish->left_um != 6 ||
           run.wear_scale != 1)
@@ -66,7 +69,7 @@ TEST(PlanWorld, TheFirstLevelsHaveTheStatedReadingAndLife) {
     }
   }
   // Half the life: close to it, since teeth go by cuts; and exactly after the correction.
-  plan.question = PlanQuestion{"hand", word("dry"), word("wet")};
+  plan.question = PlanQuestion{"hand", named_level("dry"), named_level("wet")};
   EXPECT_NEAR(*true_ratio_of(plan), 0.5, 0.05);
   for (const double ratio : {0.5, 1.0, 1.7})
     EXPECT_NEAR(*true_ratio_of(*with_true_ratio(plan, ratio)), ratio, 1e-6);
@@ -75,10 +78,10 @@ TEST(PlanWorld, TheFirstLevelsHaveTheStatedReadingAndLife) {
   EXPECT_NEAR(*true_ratio_of(*with_true_ratio(plan, 1.1)), 1.1, 1e-6);
   plan.truth.fresh_reading = 600;
   plan.threshold = "500 gf";
-  EXPECT_NE(recipe_of(plan, sheet_of(plan)).refusal().reason.find("dull from the start"),
+  EXPECT_NE(recipe_of(plan, designed_sheet(plan)).refusal().reason.find("dull from the start"),
             std::string::npos);
   plan.threshold = "soon";
-  EXPECT_FALSE(recipe_of(plan, sheet_of(plan)).ok());
+  EXPECT_FALSE(recipe_of(plan, designed_sheet(plan)).ok());
 }
 
 TEST(PlanWorld, TheLongestRunLetsNineteenOfTwentyReachTheThreshold) {
@@ -114,7 +117,7 @@ TEST(Rehearsal, AgreesWithTheFormulaWhereTheFormulaHolds) {
 
 TEST(Rehearsal, ReallyRunsTheAnalysis) {
   const TrialPlan plan = clean_plan(5, 1.4, 0.12);
-  const RunSheet sheet = sheet_of(plan);
+  const RunSheet sheet = designed_sheet(plan);
   std::atomic<long> calls{0};
   RehearsalOptions options;
   options.plays = 400;
@@ -171,7 +174,7 @@ TEST(Rehearsal, IsTheSameForAnyNumberOfWorkersAndGoesOnWhereItWasStopped) {
   work.stop = stop.get_token();
   std::atomic<std::size_t> done{0};
   work.done = &done;
-  const auto part = *rehearse(plan, sheet_of(plan), options, work);
+  const auto part = *rehearse(plan, designed_sheet(plan), options, work);
   EXPECT_TRUE(part.stopped());
   EXPECT_GE(part.plays.size(), 32u);
   EXPECT_LT(part.plays.size(), 200u);
@@ -183,9 +186,11 @@ TEST(Rehearsal, IsTheSameForAnyNumberOfWorkersAndGoesOnWhereItWasStopped) {
 
 TEST(Rehearsal, TellsCensoringMatchingAndWhatHelps) {
   TrialPlan plan;
-  plan.factors = {
-      {FactorKind::steel, "steel", {word("Fenland Plain"), word("Marl Tough")}, {1, 1.25}},
-      {FactorKind::apex_angle, "apex_angle", {12.0, 15.0, 18.0}, {}}};
+  plan.factors = {{FactorKind::steel,
+                   "steel",
+                   {named_level("Fenland Plain"), named_level("Marl Tough")},
+                   {1, 1.25}},
+                  {FactorKind::apex_angle, "apex_angle", {12.0, 15.0, 18.0}, {}}};
   plan.held = {{"finish_um", 6.0}};
   plan.design.replicates = 2;
   plan.threshold = "450 gf";
@@ -230,7 +235,7 @@ TEST(Rehearsal, EffectsAreFoundBackAndScatterOfBladesAndBlocksIsSharedByTheirRun
   TrialPlan plan = clean_plan(8, 1.5, 0);
   plan.truth.blade_sd = 0.4;
   plan.blades = {{"F1", "Fenland Plain", 20}, {"M1", "Marl Tough", 20}};
-  const auto recipe = *recipe_of(plan, sheet_of(plan));
+  const auto recipe = *recipe_of(plan, designed_sheet(plan));
   const Trial trial = play(recipe, 3);
   // Without any other scatter the runs of a blade are alike, and those of another differ.
   std::map<std::string, std::vector<double>> last;
@@ -243,5 +248,5 @@ TEST(Rehearsal, EffectsAreFoundBackAndScatterOfBladesAndBlocksIsSharedByTheirRun
   EXPECT_FALSE(rehearse(plan, RunSheet{}, {}, {}).ok()) << "an empty sheet";
   RehearsalOptions none;
   none.plays = 0;
-  EXPECT_FALSE(rehearse(plan, sheet_of(plan), none, {}).ok());
+  EXPECT_FALSE(rehearse(plan, designed_sheet(plan), none, {}).ok());
 }

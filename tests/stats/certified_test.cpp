@@ -18,13 +18,13 @@ double digits(double value, double certified) {
   return -std::log10(std::max(1e-16, std::abs(value - certified) / std::abs(certified)));
 }
 
-struct Curve {
+struct CertifiedCurve {
   std::vector<double> x, y;
 };
 
 /// Fits y = f(x; b) by the solver under test, from a start.
 template <class Model>
-LmResult<2> fit(const Curve& data, const Eigen::Vector2d& start, const Model& model) {
+LmResult<2> fit(const CertifiedCurve& data, const Eigen::Vector2d& start, const Model& model) {
   LmOptions options;
   options.tolerance = 1e-18;
   options.max_evaluations = 2000;
@@ -83,10 +83,10 @@ TEST(Certified, LongleyIsFittedToNineDigits) {
 }
 
 TEST(Certified, Misra1aIsReachedFromBothStarts) {
-  const Curve data{{77.6, 114.9, 141.1, 190.8, 239.9, 289.0, 332.8, 378.4, 434.8, 477.3, 536.8,
-                    593.1, 689.1, 760.0},
-                   {10.07, 14.73, 17.94, 23.93, 29.61, 35.18, 40.02, 44.82, 50.76, 55.05, 61.01,
-                    66.40, 75.47, 81.78}};
+  const CertifiedCurve data{{77.6, 114.9, 141.1, 190.8, 239.9, 289.0, 332.8, 378.4, 434.8, 477.3,
+                             536.8, 593.1, 689.1, 760.0},
+                            {10.07, 14.73, 17.94, 23.93, 29.61, 35.18, 40.02, 44.82, 50.76, 55.05,
+                             61.01, 66.40, 75.47, 81.78}};
   const auto model = [](double x, const Eigen::Vector2d& b) {
     const double decay = std::exp(-b[1] * x);
     return std::pair(b[0] * (1 - decay), Eigen::Vector2d(1 - decay, b[0] * x * decay));
@@ -105,8 +105,8 @@ TEST(Certified, Misra1aIsReachedFromBothStarts) {
 }
 
 TEST(Certified, DanWoodIsReachedFromBothStarts) {
-  const Curve data{{1.309, 1.471, 1.490, 1.565, 1.611, 1.680},
-                   {2.138, 3.421, 3.597, 4.340, 4.882, 5.660}};
+  const CertifiedCurve data{{1.309, 1.471, 1.490, 1.565, 1.611, 1.680},
+                            {2.138, 3.421, 3.597, 4.340, 4.882, 5.660}};
   const auto model = [](double x, const Eigen::Vector2d& b) {
     const double power = std::pow(x, b[1]);
     return std::pair(b[0] * power, Eigen::Vector2d(power, b[0] * power * std::log(x)));

@@ -8,7 +8,7 @@ using namespace bq;
 
 namespace {
 
-bq::Run planned() {
+bq::Run planned_run() {
   bq::Run run;
   run.id = 1;
   run.facts.name = "R";
@@ -28,7 +28,7 @@ void read_at(bq::Run& run, double value) {
 }  // namespace
 
 TEST(BenchStage, GoesThroughARunInOrder) {
-  bq::Run run = planned();
+  bq::Run run = planned_run();
   BenchProtocol protocol;
   StageFacts facts;
   const auto kind = [&] { return bench_stage(run, protocol, facts).kind; };
@@ -64,7 +64,7 @@ TEST(BenchStage, GoesThroughARunInOrder) {
   happened(run, GoOnEvent{""});
   EXPECT_EQ(state_of(run), RunState::running);
   // Sent back by the gate: sharpened again, however the readings stand.
-  bq::Run again = planned();
+  bq::Run again = planned_run();
   happened(again, PreparedEvent{});
   read_at(again, 170);
   again.readings[0].excluded = true;
@@ -75,7 +75,7 @@ TEST(BenchStage, GoesThroughARunInOrder) {
 }
 
 TEST(BenchStage, ImportedRunsAreAskedOnlyForWhatLiesAhead) {
-  bq::Run done = planned();
+  bq::Run done = planned_run();
   for (const auto cuts : done.plan.checkpoints)
     for (int i = 0; i < 2; ++i) done.readings.push_back({0, cuts, 100});
   done.cuts_done = 40;
@@ -92,7 +92,7 @@ TEST(BenchStage, ImportedRunsAreAskedOnlyForWhatLiesAhead) {
 TEST(BenchStage, EveryWalkEndsAndNothingIsAskedTwice) {
   EXPECT_TRUE(rc::check("walks", [] {
     test::BenchWalk walk;
-    walk.run = planned();
+    walk.run = planned_run();
     walk.protocol.prepare = *rc::gen::arbitrary<bool>();
     walk.protocol.gate = *rc::gen::arbitrary<bool>();
     walk.protocol.clean = *rc::gen::arbitrary<bool>();

@@ -5,7 +5,6 @@
 #include <sys/resource.h>
 
 #include <QComboBox>
-#include <QDoubleSpinBox>
 #include <QLabel>
 #include <QPushButton>
 #include <QTableWidget>
@@ -22,6 +21,7 @@
 #include "ui/bench/stage_line.h"
 #include "ui/bench/steadiness_page.h"
 #include "ui/bench/stroke_trace.h"
+#include "ui/parts/number_entry.h"
 #include "workflow/bench_study.h"
 
 using namespace bq;
@@ -491,7 +491,7 @@ TEST_F(Bench, TheDamageSearchProposesBoundsAndEnds) {
     QTest::keyClick(search, Qt::Key_Space);
     auto* look = search->findChild<LookPanel*>();
     QTest::keyClick(look, Qt::Key(key));
-    for (auto* box : look->findChildren<QDoubleSpinBox*>())
+    for (auto* box : look->findChildren<NumberEntry*>())
       if (box->accessibleName().startsWith("Widest")) box->setValue(widest);
     QTest::keyClick(look, Qt::Key_Return);
   };

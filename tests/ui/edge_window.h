@@ -6,7 +6,6 @@
 #include <QApplication>
 #include <QComboBox>
 #include <QDialog>
-#include <QDoubleSpinBox>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
@@ -19,6 +18,7 @@
 #include "support.h"
 #include "trial/edge_map.h"
 #include "ui/frame/main_window.h"
+#include "ui/parts/number_entry.h"
 #include "ui/rack/blade_page.h"
 #include "ui/rack/edge_strip.h"
 #include "ui/rack/rack_view.h"

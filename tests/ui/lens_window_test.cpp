@@ -8,7 +8,6 @@
 #include <QClipboard>
 #include <QComboBox>
 #include <QDir>
-#include <QDoubleSpinBox>
 #include <QFile>
 #include <QImage>
 #include <QListWidget>
@@ -30,6 +29,7 @@
 #include "ui/lens/lens_panels.h"
 #include "ui/lens/lens_view.h"
 #include "ui/lens/place_strip.h"
+#include "ui/parts/number_entry.h"
 #include "ui/stones/key_page.h"
 #include "ui/stones/stones_view.h"
 
@@ -84,7 +84,7 @@ class LensWindow : public testing::Test {
     click(truth.bar_from);
     click(truth.bar_to);
     ASSERT_EQ(model().points().size(), 2u);
-    auto* known = named<QDoubleSpinBox>(view_, "Known length");
+    auto* known = named<NumberEntry>(view_, "Known length");
     ASSERT_TRUE(known && known->isVisible());
     known->setValue(truth.bar_um);
     QTest::mouseClick(shown_button(view_, "Keep the scale"), Qt::LeftButton);
@@ -159,7 +159,7 @@ TEST_F(LensWindow, CalibratesMeasuresRepeatsAndTakesBackByMouseAndKeys) {
   QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
 
   // The bevel's angle against the log.
-  auto* thickness = named<QDoubleSpinBox>(view_, "Thickness behind the edge, at the shoulder");
+  auto* thickness = named<NumberEntry>(view_, "Thickness behind the edge, at the shoulder");
   ASSERT_TRUE(thickness->isEnabled());
   thickness->setValue(0.036);
   bool said = false;
@@ -210,7 +210,7 @@ TEST_F(LensWindow, LaysTwoPicturesOfAPlaceOverEachOther) {
   emit run->activated(run->currentIndex());
   EXPECT_EQ(model().current()->run, "C07");
   EXPECT_EQ(model().current()->blade, trial().find_run("C07")->facts.blade);
-  auto* cuts = named<QDoubleSpinBox>(view_, "after cuts");
+  auto* cuts = named<NumberEntry>(view_, "after cuts");
   cuts->setFocus();
   cuts->setValue(0);
   QTest::keyClick(cuts, Qt::Key_Return);

@@ -2,10 +2,10 @@
 #include <QCheckBox>
 #include <QMessageBox>
 #include <QPushButton>
-#include <QSpinBox>
 #include <QTimer>
 
 #include "edge_window.h"
+#include "ui/parts/number_entry.h"
 #include "ui/plan/claim_page.h"
 #include "ui/plan/design_field.h"
 #include "ui/plan/plan_view.h"
@@ -143,9 +143,9 @@ TEST_F(PlanWindow, IsRehearsedStoppedGoneOnWithAndAskedWhatHelps) {
   EXPECT_EQ(table->rowCount(), int(model.helps().size()));
   EXPECT_EQ(table->item(0, 0)->text(), "as it is");
   // A change makes the figure stale: it goes, and the formula stands in.
-  auto* replicates = [&]() -> QSpinBox* {
+  auto* replicates = [&]() -> NumberEntry* {
     view->open_panel(PlanView::Panel::design);
-    return named<QSpinBox>(view, "each one");
+    return named<NumberEntry>(view, "each one");
   }();
   replicates->setValue(2);
   ASSERT_TRUE(settled(view));
@@ -188,7 +188,7 @@ TEST_F(PlanWindow, DesignRulesBladesAndExpectationsAreSetByHand) {
   kind->setCurrentIndex(2);
   emit kind->activated(2);
   ASSERT_TRUE(settled(view));
-  named<QSpinBox>(view, "runs to choose")->setValue(8);
+  named<NumberEntry>(view, "runs to choose")->setValue(8);
   ASSERT_TRUE(settled(view));
   EXPECT_EQ(view->model().study()->sheet.runs.size(), 8u);
   auto* with = named<QComboBox>(view, "Where this level is");
@@ -329,11 +329,11 @@ TEST_F(PlanWindow, TheWorkSetsCheckpointsAndPrice) {
   auto* view = plan_view();
   view->open_panel(PlanView::Panel::work);
   QTest::qWait(20);
-  named<QSpinBox>(view, "cuts of a run")->setValue(350);
+  named<NumberEntry>(view, "cuts of a run")->setValue(350);
   ASSERT_TRUE(settled(view));
   EXPECT_EQ(view->model().study()->budget.cuts, 3500);
   const double before = view->model().study()->budget.sharpening_min;
-  named<QDoubleSpinBox>(view, "a sharpening")->setValue(36);
+  named<NumberEntry>(view, "a sharpening")->setValue(36);
   ASSERT_TRUE(settled(view));
   EXPECT_DOUBLE_EQ(view->model().study()->budget.sharpening_min, 2 * before);
   for (auto* button : view->findChildren<QPushButton*>())
@@ -407,21 +407,21 @@ TEST_F(PlanWindow, AClaimOfOnesOwnIsSizedAsItIsTypedAndFrozenByTheFirstFigure) {
   emit says->activated(2);
   EXPECT_TRUE(claim().claim.sameness);
   const int wide = claim().pairs;
-  named<QDoubleSpinBox>(page, "difference that matters")->setValue(1.1);
+  named<NumberEntry>(page, "difference that matters")->setValue(1.1);
   EXPECT_GT(claim().pairs, wide) << "a narrower margin takes more pairs";
   EXPECT_EQ(claim().pairs, *pairs_needed(claim().claim, claim().chance, claim().level));
   // A claim that no number of pairs decides says so and keeps a sheet.
-  named<QDoubleSpinBox>(page, "difference that matters")->setValue(1.01);
+  named<NumberEntry>(page, "difference that matters")->setValue(1.01);
   bool told = false;
   for (auto* label : page->findChildren<QLabel*>())
     told |= label->isVisible() && label->text().contains("not even 200 pairs");
   EXPECT_TRUE(told);
-  named<QDoubleSpinBox>(page, "difference that matters")->setValue(1.3);
+  named<NumberEntry>(page, "difference that matters")->setValue(1.3);
   // "The other is lower" turns the ratio round.
   says->setCurrentIndex(1);
   emit says->activated(1);
   EXPECT_NEAR(claim().claim.ratio, 1 / 1.3, 1e-9);
-  named<QSpinBox>(page, "pairs")->setValue(2);
+  named<NumberEntry>(page, "pairs")->setValue(2);
   EXPECT_EQ(page->table()->rowCount(), 4);
   page->table()->item(0, 4)->setText("> 300");
   QTest::qWait(10);

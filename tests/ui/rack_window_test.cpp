@@ -1,5 +1,6 @@
 // The station Rack through real clicks and keys.
 #include "ui/edge_window.h"
+#include "ui/parts/number_entry.h"
 
 using namespace bq;
 using namespace bq::ui;
@@ -16,7 +17,7 @@ TEST_F(RackWindow, TheRackMapsTheWholeEdgeAndTakesNotesAtAPlace) {
             "look again.");
   EXPECT_TRUE(page->spread().startsWith("Left 15.1°")) << page->spread().toStdString();
   QTest::mouseClick(page->strip(), Qt::LeftButton, {}, page->strip()->place_of(88));
-  EXPECT_EQ(named<QDoubleSpinBox>(page, "Place, from the heel")->value(), 88);
+  EXPECT_EQ(named<NumberEntry>(page, "Place, from the heel")->value(), 88);
   auto* value = named<QLineEdit>(page, "Value");
   for (const char* bad : {"", "95", "x", "-3"}) {
     value->setText(bad);
@@ -31,7 +32,7 @@ TEST_F(RackWindow, TheRackMapsTheWholeEdgeAndTakesNotesAtAPlace) {
   EXPECT_EQ(record.angle_deg, 16);
   EXPECT_EQ(record.at_mm, 88);
   // The damage is gone: the next worst place is named.
-  named<QDoubleSpinBox>(page, "Place, from the heel")->setValue(34);
+  named<NumberEntry>(page, "Place, from the heel")->setValue(34);
   auto* what = named<QComboBox>(page, "What was measured or seen");
   what->setCurrentText("it is gone");
   emit what->activated(what->currentIndex());
@@ -75,7 +76,7 @@ TEST_F(RackWindow, IntakeCardsDuplicatesAndRetirementAreKeptAndUndone) {
   auto* outline = dialog<QDialog>(page);
   ASSERT_NE(outline, nullptr);
   named<QComboBox>(outline, "Shape of the outline")->setCurrentText("hooked");
-  named<QDoubleSpinBox>(outline, "Length of the edge")->setValue(90);
+  named<NumberEntry>(outline, "Length of the edge")->setValue(90);
   click(button(outline, "Keep"));
   EXPECT_NEAR(edge_now(blade_now()).length_mm(), 90, 1e-9);
   const std::size_t blades = trial().blades.size();

@@ -1,5 +1,6 @@
 // The station Section through real clicks and keys.
 #include "ui/edge_window.h"
+#include "ui/parts/number_entry.h"
 
 using namespace bq;
 using namespace bq::ui;
@@ -138,9 +139,9 @@ TEST_F(SectionWindow, FieldsNeverRoundAwayWhatNobodyTouched) {
     window_->workbench().set_display(display);
     // Step through every field of every row, as Tab does: leaving a field says "done".
     for (std::size_t i = 0; i < plan.grinds.size(); ++i)
-      for (auto* box : view->grinds()->row(int(i))->findChildren<QDoubleSpinBox*>())
+      for (auto* box : view->grinds()->row(int(i))->findChildren<NumberEntry*>())
         emit box->editingFinished();
-    for (auto* box : view->grinds()->findChildren<QDoubleSpinBox*>()) emit box->editingFinished();
+    for (auto* box : view->grinds()->findChildren<NumberEntry*>()) emit box->editingFinished();
     EXPECT_EQ(view->model().plan(), plan);
     // One field is changed: all the others keep every figure.
     auto* angle = view->grinds()->row(3)->angle_field();
@@ -389,14 +390,14 @@ TEST_F(SectionWindow, TheJigFindsItsPlaceAndStoresTheSetting) {
   EXPECT_NEAR(setting->range_deg, range(), 0.006);
   undo();
   EXPECT_FALSE(edge_now(trial().blades[std::size_t(blade("Marl Tough 2"))]).setting.has_value());
-  auto* held = named<QDoubleSpinBox>(page, "Angle wanted at the middle of the edge, per side");
-  named<QDoubleSpinBox>(page, "Abrasive's face from the pivot, toward the blade")->setValue(40);
+  auto* held = named<NumberEntry>(page, "Angle wanted at the middle of the edge, per side");
+  named<NumberEntry>(page, "Abrasive's face from the pivot, toward the blade")->setValue(40);
   held->setValue(60);
   EXPECT_TRUE(page->result().contains("cannot give")) << page->result().toStdString();
   // The other helpers answer in words.
   click(button(view, "Lift"));
   EXPECT_TRUE(static_cast<LiftPage*>(view->page())->result().startsWith("Lay "));
-  named<QDoubleSpinBox>(view->page(), "Pressure on the strop")->setValue(0.5);
+  named<NumberEntry>(view->page(), "Pressure on the strop")->setValue(0.5);
   bool told = false;
   for (auto* label : view->page()->findChildren<QLabel*>())
     told |=
@@ -410,7 +411,7 @@ TEST_F(SectionWindow, TheJigFindsItsPlaceAndStoresTheSetting) {
   auto* wear = static_cast<WearPage*>(view->page());
   EXPECT_TRUE(wear->sentence().startsWith("No thinning within 40"))
       << wear->sentence().toStdString();
-  named<QDoubleSpinBox>(wear, "Thickness behind the edge at which thinning is due")->setValue(0.42);
+  named<NumberEntry>(wear, "Thickness behind the edge at which thinning is due")->setValue(0.42);
   EXPECT_TRUE(wear->sentence().startsWith("Thinning is due after touch-up"))
       << wear->sentence().toStdString();
 }

@@ -1,5 +1,6 @@
 // The Stones station through keys and clicks.
 #include "edge_window.h"
+#include "ui/parts/number_entry.h"
 #include "ui/stones/card_page.h"
 #include "ui/stones/compare_page.h"
 #include "ui/stones/condition_drawing.h"
@@ -13,7 +14,6 @@
 #include <QCheckBox>
 #include <QPainter>
 #include <QPixmap>
-#include <QSpinBox>
 #include <QTimer>
 
 using namespace bq;
@@ -42,7 +42,7 @@ class StonesWindow : public EdgeWindow {
       if (label->isVisible()) out += label->text() + '\n';
     return out;
   }
-  static void type(QDoubleSpinBox* box, double value) {
+  static void type(NumberEntry* box, double value) {
     ASSERT_NE(box, nullptr);
     box->setValue(value);
     emit box->editingFinished();
@@ -151,19 +151,19 @@ TEST_F(StonesWindow, ADeepChipStartsCoarserAndWhatWasTypedStays) {
     return trial().shelf[view->model().plan()->steps.front().abrasive].name;
   };
   ASSERT_TRUE(view->model().plan());
-  type(named<QDoubleSpinBox>(view, "Finish on the left, particle size"), 6);
-  type(named<QDoubleSpinBox>(view, "Finish on the right, particle size"), 6);
+  type(named<NumberEntry>(view, "Finish on the left, particle size"), 6);
+  type(named<NumberEntry>(view, "Finish on the right, particle size"), 6);
   const double light = *size_um(trial().shelf[view->model().plan()->steps.front().abrasive]);
-  type(named<QDoubleSpinBox>(view, "Depth of the deepest chip"), 700);
+  type(named<NumberEntry>(view, "Depth of the deepest chip"), 700);
   EXPECT_GT(*size_um(trial().shelf[view->model().plan()->steps.front().abrasive]), light)
       << first_stone();
   EXPECT_GE(view->model().plan()->receded_um, 700);
   window_.reset();  // closed at once: what was typed is kept
   open();
   view = stones("Fenland Plain 3");
-  EXPECT_EQ(named<QDoubleSpinBox>(view, "Depth of the deepest chip")->value(), 700);
+  EXPECT_EQ(named<NumberEntry>(view, "Depth of the deepest chip")->value(), 700);
   // Unlike finishes: the finer side goes on alone.
-  type(named<QDoubleSpinBox>(view, "Finish on the left, particle size"), 1);
+  type(named<NumberEntry>(view, "Finish on the left, particle size"), 1);
   EXPECT_EQ(view->model().plan()->steps.back().side, GrindSide::left);
   // A jump too far is said.
   EXPECT_TRUE(words(view->page()).contains("too far")) << words(view->page()).toStdString();
@@ -177,7 +177,7 @@ TEST_F(StonesWindow, AStepIsAddedAndChanged) {
     ASSERT_NE(add, nullptr);
     for (auto* box : add->findChildren<QComboBox*>())
       if (box->findText("rework one stretch") >= 0) box->setCurrentText("rework one stretch");
-    for (auto* box : add->findChildren<QDoubleSpinBox*>())
+    for (auto* box : add->findChildren<NumberEntry*>())
       if (box->suffix().contains("heel")) box->setValue(box->value() == 0 ? 28 : 40);
     QTest::qWait(10);
     click(button(add, "Add before this step"));
@@ -195,7 +195,7 @@ TEST_F(StonesWindow, AStepIsAddedAndChanged) {
   QTimer::singleShot(50, [&] {
     auto* change = dialog<StepDialog>(window_.get());
     ASSERT_NE(change, nullptr);
-    change->findChild<QSpinBox*>()->setValue(33);
+    change->findChild<NumberEntry*>()->setValue(33);
     for (auto* edit : change->findChildren<QLineEdit*>())
       if (edit->placeholderText().startsWith("light, weight")) edit->setText("two fingers");
     click(button(change, "Change it"));
@@ -317,7 +317,7 @@ TEST_F(StonesWindow, AStoneIsLoggedAndTheShelfAnswers) {
   EXPECT_TRUE(words(view->page()).contains("6 µm measured (label JIS 2000: 6.7 µm)"))
       << words(view->page()).toStdString();
   EXPECT_TRUE(words(view->page()).contains("Pale stone and Pale twin do the same work"));
-  named<QDoubleSpinBox>(view->page(), "Hollow found by the straight edge")->setValue(75);
+  named<NumberEntry>(view->page(), "Hollow found by the straight edge")->setValue(75);
   click(button(view->page(), "Log this look"));
   EXPECT_TRUE(words(view->page()).contains("flatten before use: 75 µm hollow"));
   const auto pale = [&]() -> const Abrasive& {

@@ -5,13 +5,11 @@
 #include <QApplication>
 #include <QCheckBox>
 #include <QComboBox>
-#include <QDoubleSpinBox>
 #include <QFile>
 #include <QListView>
 #include <QListWidget>
 #include <QPushButton>
 #include <QSlider>
-#include <QSpinBox>
 #include <QTableWidget>
 #include <QTest>
 
@@ -22,6 +20,7 @@
 #include "ui/findings/study_page.h"
 #include "ui/frame/main_window.h"
 #include "ui/hand.h"
+#include "ui/parts/number_entry.h"
 #include "ui/plot/plot_view.h"
 #include "ui/verdict/compare_panel.h"
 #include "ui/verdict/half_hour_panel.h"
@@ -169,7 +168,7 @@ TEST_F(Decide, OneRunsCurveShowsItsModelsAndWhatTheResidualsSay) {
   EXPECT_TRUE(first.contains("power")) << first.join('|').toStdString();
   EXPECT_TRUE(first.filter("Huber").size() == 1);
   EXPECT_TRUE(first.filter("Reading at 1").size() == 1);
-  auto* at = named<QDoubleSpinBox>(page, "Cuts at which the curve is read");
+  auto* at = named<NumberEntry>(page, "Cuts at which the curve is read");
   ASSERT_TRUE(at && at->isVisible());
   at->setValue(300);
   first.clear();
@@ -202,7 +201,7 @@ TEST_F(Decide, MoreReadingsAreNeededForAFinerMean) {
   FindingsView* view = findings();
   view->ask(Question::readings);
   const QString before = view->study()->sentence();
-  auto* precision = named<QDoubleSpinBox>(view->study(), "Wished precision of a checkpoint's mean");
+  auto* precision = named<NumberEntry>(view->study(), "Wished precision of a checkpoint's mean");
   ASSERT_TRUE(precision && precision->isVisible());
   precision->setValue(2);
   EXPECT_TRUE(wait_for([&] { return view->study()->sentence().contains("to within 2 % needs"); }))
@@ -259,7 +258,7 @@ TEST_F(Decide, WorkIsMixedByShares) {
   VerdictView* view = verdict();
   ASSERT_TRUE(wait_for([&] { return view->settled() && view->sentence().contains("150 gf"); }));
   const int before = view->model()->rowCount();
-  auto* foam = named<QSpinBox>(view, "Share of the cuts in latex foam 25 mm");
+  auto* foam = named<NumberEntry>(view, "Share of the cuts in latex foam 25 mm");
   ASSERT_TRUE(foam);
   foam->setFocus();
   foam->selectAll();

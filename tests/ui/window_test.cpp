@@ -15,6 +15,7 @@
 #include "ui/findings/answer_page.h"
 #include "ui/findings/findings_view.h"
 #include "ui/frame/main_window.h"
+#include "ui/hand.h"
 #include "ui/plot/plot_view.h"
 #include "ui/rack/rack_view.h"
 #include "ui/rack/run_table_model.h"
@@ -23,12 +24,9 @@
 
 using namespace bq;
 using namespace bq::ui;
+using test::wait_for;
 
 namespace {
-
-bool wait_for(const std::function<bool()>& holds, int ms = 15000) {
-  return QTest::qWaitFor(holds, ms);
-}
 
 class Window : public testing::Test {
  protected:

@@ -6,8 +6,6 @@
 namespace bq::ui {
 namespace {
 
-constexpr std::array<InstrumentRole, kInstrumentRoles> kRoles{
-    InstrumentRole::gauge, InstrumentRole::force_cell, InstrumentRole::angle};
 constexpr int kAnswer_ms = 2500;
 constexpr int kRest_ms = 30;  // longer than a serial adapter holds bytes back
 
@@ -45,7 +43,7 @@ void InstrumentDesk::load() {
   std::vector<InstrumentProfile> profiles;
   if (!text.empty())
     if (const auto read = parse_instruments(text)) profiles = *read;
-  for (const auto role : kRoles) {
+  for (const auto role : kEveryRole) {
     const auto found = std::find_if(profiles.begin(), profiles.end(),
                                     [&](const InstrumentProfile& p) { return p.role == role; });
     const auto wanted = found == profiles.end() ? std::nullopt : std::optional(*found);
@@ -175,7 +173,7 @@ void InstrumentDesk::take(InstrumentRole role, const InstrumentReading& reading)
 }
 
 void InstrumentDesk::look() {
-  for (const auto role : kRoles) {
+  for (const auto role : kEveryRole) {
     Channel& channel = of(role);
     if (!channel.line || !channel.transport || channel.transport->state() != Transport::State::open)
       continue;
@@ -237,7 +235,7 @@ bool InstrumentDesk::set_profile(const InstrumentProfile& profile) {
     return false;
   }
   std::vector<InstrumentProfile> profiles;
-  for (const auto role : kRoles)
+  for (const auto role : kEveryRole)
     if (role == profile.role)
       profiles.push_back(profile);
     else if (of(role).profile)
@@ -250,7 +248,7 @@ bool InstrumentDesk::set_profile(const InstrumentProfile& profile) {
 
 void InstrumentDesk::forget(InstrumentRole role) {
   std::vector<InstrumentProfile> profiles;
-  for (const auto other : kRoles)
+  for (const auto other : kEveryRole)
     if (other != role && of(other).profile) profiles.push_back(*of(other).profile);
   const std::string text = profiles.empty() ? std::string() : instruments_json(profiles);
   workbench_.edit([&](ProjectSession& session) {

@@ -10,14 +10,11 @@
 #include <QTableWidget>
 #include <QVBoxLayout>
 
-#include "ui/section/number_field.h"
+#include "ui/parts/number_field.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
 namespace {
-
-constexpr std::array<InstrumentRole, kInstrumentRoles> kRoles{
-    InstrumentRole::gauge, InstrumentRole::force_cell, InstrumentRole::angle};
 
 QStringList units_for(InstrumentRole role) {
   if (role == InstrumentRole::angle) return {QStringLiteral("deg")};
@@ -42,9 +39,9 @@ InstrumentsPage::InstrumentsPage(Workbench& workbench, BenchModel& model, QWidge
       baud_(new QComboBox),
       unit_(new QComboBox),
       end_(new QComboBox),
-      capacity_(new QDoubleSpinBox),
-      resolution_(new QDoubleSpinBox),
-      rate_(new QDoubleSpinBox),
+      capacity_(new NumberEntry),
+      resolution_(new NumberEntry),
+      rate_(new NumberEntry),
       state_(new QLabel),
       counts_(quiet_label({})),
       said_(quiet_label({})),
@@ -101,7 +98,7 @@ InstrumentsPage::InstrumentsPage(Workbench& workbench, BenchModel& model, QWidge
 
 QWidget* InstrumentsPage::make_form() {
   auto* roles = new QHBoxLayout;
-  for (const auto role : kRoles) {
+  for (const auto role : kEveryRole) {
     auto* button = tab_button(role == InstrumentRole::gauge        ? tr("Gauge")
                               : role == InstrumentRole::force_cell ? tr("Force cell")
                                                                    : tr("Angle gauge"));

@@ -4,9 +4,9 @@
 #include <QWidget>
 
 #include "ui/bench/bench_model.h"
+#include "ui/parts/number_entry.h"
 
 class QComboBox;
-class QDoubleSpinBox;
 class QLabel;
 class QLineEdit;
 class QPushButton;
@@ -38,7 +38,7 @@ class InstrumentsPage : public QWidget {
   std::vector<QPushButton*> roles_;
   QLineEdit *name_, *pattern_, *request_, *overload_, *unstable_;
   QComboBox *port_, *baud_, *unit_, *end_;
-  QDoubleSpinBox *capacity_, *resolution_, *rate_;
+  NumberEntry *capacity_, *resolution_, *rate_;
   QLabel *state_, *counts_, *said_;
   QPushButton *keep_, *test_, *forget_;
   QTableWidget* lines_;

@@ -11,15 +11,15 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
-#include "ui/section/number_field.h"
+#include "ui/parts/number_field.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
 
 LookPanel::LookPanel(bool with_picture, QWidget* parent)
     : QWidget(parent),
-      widest_(new QDoubleSpinBox),
-      place_(new QDoubleSpinBox),
+      widest_(new NumberEntry),
+      place_(new NumberEntry),
       width_(new QCheckBox(tr("width seen from the side"))),
       note_(new QLineEdit),
       picture_(new QLineEdit),

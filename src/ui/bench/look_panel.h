@@ -2,11 +2,11 @@
 
 #include <QWidget>
 
+#include "ui/parts/number_entry.h"
 #include "workflow/lens_study.h"
 
 class QCheckBox;
 class QComboBox;
-class QDoubleSpinBox;
 class QLabel;
 class QLineEdit;
 class QPushButton;
@@ -36,7 +36,7 @@ class LookPanel : public QWidget {
   void finish();
   DamageFound found_ = DamageFound::bright_spot;
   std::vector<QPushButton*> kinds_;
-  QDoubleSpinBox *widest_, *place_;
+  NumberEntry *widest_, *place_;
   QCheckBox* width_;
   QLineEdit *note_, *picture_;
   QPushButton *keep_, *back_;

@@ -8,7 +8,7 @@
 #include <QLineEdit>
 #include <QVBoxLayout>
 
-#include "ui/section/number_field.h"
+#include "ui/parts/number_field.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -26,14 +26,14 @@ ProtocolPage::ProtocolPage(Workbench& workbench, BenchModel& model, QWidget* par
       on_damage_(new QCheckBox(tr("ask to stop at damage"))),
       count_(new QComboBox),
       check_unit_(new QComboBox),
-      pace_(new QDoubleSpinBox),
-      stroke_(new QDoubleSpinBox),
-      rest_after_(new QDoubleSpinBox),
-      rest_(new QDoubleSpinBox),
-      most_(new QDoubleSpinBox),
-      nominal_(new QDoubleSpinBox),
-      limit_(new QDoubleSpinBox),
-      debounce_(new QDoubleSpinBox),
+      pace_(new NumberEntry),
+      stroke_(new NumberEntry),
+      rest_after_(new NumberEntry),
+      rest_(new NumberEntry),
+      most_(new NumberEntry),
+      nominal_(new NumberEntry),
+      limit_(new NumberEntry),
+      debounce_(new NumberEntry),
       stations_(new QLineEdit),
       rate_(new QLineEdit),
       lot_(new QLineEdit),
@@ -121,7 +121,7 @@ ProtocolPage::ProtocolPage(Workbench& workbench, BenchModel& model, QWidget* par
   for (auto* box : {prepare_, gate_, clean_, look_, sound_, at_threshold_, on_damage_})
     connect(box, &QCheckBox::toggled, &soon_, qOverload<>(&QTimer::start));
   for (auto* box : {pace_, stroke_, rest_after_, rest_, most_, nominal_, limit_, debounce_})
-    connect(box, &QDoubleSpinBox::valueChanged, &soon_, qOverload<>(&QTimer::start));
+    connect(box, &NumberEntry::valueChanged, &soon_, qOverload<>(&QTimer::start));
   for (auto* box : {count_, check_unit_})
     connect(box, &QComboBox::activated, &soon_, qOverload<>(&QTimer::start));
   for (auto* field : {stations_, rate_, lot_, batch_})
@@ -155,15 +155,15 @@ void ProtocolPage::reload() {
                                                           {at_threshold_, p.stop_at_threshold},
                                                           {on_damage_, p.stop_on_damage}})
     box->setChecked(on);
-  for (const auto& [box, value] : std::initializer_list<std::pair<QDoubleSpinBox*, double>>{
-           {pace_, p.seconds_per_cut},
-           {stroke_, p.stroke_mm},
-           {rest_after_, p.rest_after_min},
-           {rest_, p.rest_min},
-           {most_, double(p.most_cuts)},
-           {nominal_, p.check_nominal},
-           {limit_, p.check_limit_percent},
-           {debounce_, double(p.debounce_ms)}})
+  for (const auto& [box, value] :
+       std::initializer_list<std::pair<NumberEntry*, double>>{{pace_, p.seconds_per_cut},
+                                                              {stroke_, p.stroke_mm},
+                                                              {rest_after_, p.rest_after_min},
+                                                              {rest_, p.rest_min},
+                                                              {most_, double(p.most_cuts)},
+                                                              {nominal_, p.check_nominal},
+                                                              {limit_, p.check_limit_percent},
+                                                              {debounce_, double(p.debounce_ms)}})
     show_value(box, value);
   count_->setCurrentIndex(int(p.count_by));
   check_unit_->setCurrentText(QString::fromUtf8(sign_of(p.check_unit).data()));

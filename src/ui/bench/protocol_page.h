@@ -4,10 +4,10 @@
 #include <QWidget>
 
 #include "ui/bench/bench_model.h"
+#include "ui/parts/number_entry.h"
 
 class QCheckBox;
 class QComboBox;
-class QDoubleSpinBox;
 class QLabel;
 class QLineEdit;
 
@@ -30,7 +30,7 @@ class ProtocolPage : public QWidget {
   BenchModel& model_;
   QCheckBox *prepare_, *gate_, *clean_, *look_, *sound_, *at_threshold_, *on_damage_;
   QComboBox *count_, *check_unit_;
-  QDoubleSpinBox *pace_, *stroke_, *rest_after_, *rest_, *most_, *nominal_, *limit_, *debounce_;
+  NumberEntry *pace_, *stroke_, *rest_after_, *rest_, *most_, *nominal_, *limit_, *debounce_;
   QLineEdit *stations_, *rate_, *lot_, *batch_;
   QLabel* said_;
   QTimer soon_;

@@ -12,7 +12,7 @@
 
 #include "quantity/number.h"
 #include "ui/bench/look_panel.h"
-#include "ui/section/number_field.h"
+#include "ui/parts/number_field.h"
 #include "ui/theme/theme.h"
 #include "workflow/bench_study.h"
 #include "workflow/section_study.h"
@@ -42,14 +42,14 @@ SearchPage::SearchPage(Workbench& workbench, BenchModel& model, QWidget* parent)
       end_(new QPushButton(tr("End the search"))),
       begin_(new QPushButton(tr("Begin the search"))),
       new_(new QPushButton(tr("New search"))),
-      cuts_(new QDoubleSpinBox),
-      angle_(new QDoubleSpinBox),
-      bevel_(new QDoubleSpinBox),
-      start_(new QDoubleSpinBox),
-      step_(new QDoubleSpinBox),
-      share_(new QDoubleSpinBox),
-      rough_(new QDoubleSpinBox),
-      confirm_(new QDoubleSpinBox),
+      cuts_(new NumberEntry),
+      angle_(new NumberEntry),
+      bevel_(new NumberEntry),
+      start_(new NumberEntry),
+      step_(new NumberEntry),
+      share_(new NumberEntry),
+      rough_(new NumberEntry),
+      confirm_(new NumberEntry),
       name_(new QLineEdit),
       use_(new QLineEdit),
       medium_(new QLineEdit),
@@ -113,6 +113,7 @@ QWidget* SearchPage::make_setup() {
   use_->setAccessibleName(tr("Roughest use"));
   use_->setPlaceholderText(tr("entry, exit, grain, twist: what the edge must survive"));
   set_up_number(start_, 2, 45, 1, 0.5, tr("° per side"), tr("First angle"));
+  start_->set_edge_angle(AngleConvention::per_side);
   set_up_number(step_, 0.5, 15, 1, 0.5, tr("°"), tr("Step"));
   set_up_number(share_, 0.1, 5, 2, 0.1, tr(" × damaged thickness"), tr("Bevel"));
   set_up_number(rough_, 1, 1e6, 0, 10, tr(" cuts"), tr("Rough block"));
@@ -166,6 +167,7 @@ QWidget* SearchPage::make_work() {
          "Local rules, workplace procedure and trained persons come before this program."));
   set_up_number(cuts_, 1, 1e7, 0, 10, tr(" cuts made"), tr("Cuts made"));
   set_up_number(angle_, 1, 60, 1, 0.5, tr("° per side as ground"), tr("Angle as ground"));
+  angle_->set_edge_angle(AngleConvention::per_side);
   set_up_number(bevel_, 0, 5000, 0, 5, tr(" µm thick behind the bevel"), tr("Bevel as ground"));
   bevel_->setSpecialValueText(tr("the whole edge bevel"));
   name_look(made_, "primary");

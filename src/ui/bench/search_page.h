@@ -4,9 +4,9 @@
 
 #include "bluntness/damage_search.h"
 #include "ui/bench/bench_model.h"
+#include "ui/parts/number_entry.h"
 
 class QComboBox;
-class QDoubleSpinBox;
 class QLabel;
 class QLineEdit;
 class QPushButton;
@@ -70,7 +70,7 @@ class SearchPage : public QWidget {
   QStackedWidget* middle_;
   QLabel *instruction_, *figure_, *reason_, *bound_, *said_, *caution_;
   QPushButton *made_, *end_, *begin_, *new_;
-  QDoubleSpinBox *cuts_, *angle_, *bevel_, *start_, *step_, *share_, *rough_, *confirm_;
+  NumberEntry *cuts_, *angle_, *bevel_, *start_, *step_, *share_, *rough_, *confirm_;
   QLineEdit *name_, *use_, *medium_;
   LookPanel* look_;
   Staircase* stairs_;

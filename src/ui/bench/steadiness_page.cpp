@@ -10,8 +10,8 @@
 #include <QVBoxLayout>
 
 #include "quantity/number.h"
+#include "ui/parts/number_field.h"
 #include "ui/plot/plot_view.h"
-#include "ui/section/number_field.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -71,7 +71,7 @@ SteadinessPage::SteadinessPage(Workbench& workbench, BenchModel& model, QWidget*
     : QWidget(parent),
       workbench_(workbench),
       model_(model),
-      target_(new QDoubleSpinBox),
+      target_(new NumberEntry),
       tone_(new QCheckBox(tr("tone above +1°"))),
       start_(new QPushButton),
       zero_(new QPushButton(tr("Zero the gauge"))),
@@ -81,6 +81,7 @@ SteadinessPage::SteadinessPage(Workbench& workbench, BenchModel& model, QWidget*
       cue_(new AngleCue(model.desk())),
       progress_(new PlotView) {
   setFocusPolicy(Qt::StrongFocus);
+  target_->set_edge_angle(AngleConvention::per_side);
   set_up_number(target_, 3, 45, 1, 0.5, tr("° per side"), tr("Angle aimed at"));
   target_->setFixedWidth(150);
   target_->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
@@ -117,7 +118,7 @@ SteadinessPage::SteadinessPage(Workbench& workbench, BenchModel& model, QWidget*
   layout->setSpacing(10);
   layout->addLayout(upper, 3);
   layout->addWidget(cue_, 2);
-  connect(target_, &QDoubleSpinBox::valueChanged, this, [this](double value) {
+  connect(target_, &NumberEntry::valueChanged, this, [this](double value) {
     cue_->set_target(value);
     cue_->update();
   });

@@ -5,9 +5,9 @@
 
 #include "bluntness/steadiness.h"
 #include "ui/bench/bench_model.h"
+#include "ui/parts/number_entry.h"
 
 class QCheckBox;
-class QDoubleSpinBox;
 class QLabel;
 class QPushButton;
 
@@ -54,7 +54,7 @@ class SteadinessPage : public QWidget {
   BenchModel& model_;
   bool recording_ = false;
   SteadinessSession now_;
-  QDoubleSpinBox* target_;
+  NumberEntry* target_;
   QCheckBox* tone_;
   QPushButton *start_, *zero_;
   QLabel *state_, *sentence_, *progress_sentence_;

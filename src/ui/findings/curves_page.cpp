@@ -2,7 +2,6 @@
 
 #include <QCheckBox>
 #include <QComboBox>
-#include <QDoubleSpinBox>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <cmath>
@@ -12,6 +11,7 @@
 #include "bluntness/curve_study.h"
 #include "quantity/number.h"
 #include "ui/bench/curve_panel.h"
+#include "ui/parts/number_entry.h"
 #include "workflow/sentences.h"
 
 namespace bq::ui {
@@ -50,7 +50,7 @@ CurvesPage::CurvesPage(Workbench& bench, QWidget* parent)
       run_(new QComboBox),
       log_cuts_(new QCheckBox(tr("log cuts"))),
       log_readings_(new QCheckBox(tr("log readings"))),
-      at_(new QDoubleSpinBox) {
+      at_(new NumberEntry) {
   overlay_->addItems(
       {tr("One run"), tr("All, by steel"), tr("All, by angle"), tr("All, by finish")});
   overlay_->setCurrentIndex(by_steel);
@@ -64,7 +64,7 @@ CurvesPage::CurvesPage(Workbench& bench, QWidget* parent)
   at_->setSpecialValueText(tr("read at the end"));
   at_->setPrefix(tr("read at "));
   at_->setSuffix(tr(" cuts"));
-  at_->setButtonSymbols(QAbstractSpinBox::NoButtons);
+  at_->setButtonSymbols(NumberEntry::NoButtons);
   at_->setFixedWidth(150);
   at_->setAccessibleName(tr("Cuts at which the curve is read"));
   controls_->addWidget(at_);
@@ -75,7 +75,7 @@ CurvesPage::CurvesPage(Workbench& bench, QWidget* parent)
   plot_->set_empty_text(tr("No readings yet. Take some at the Bench or import a table."));
   connect(overlay_, &QComboBox::currentIndexChanged, this, &CurvesPage::reload);
   connect(run_, &QComboBox::activated, this, [this](int index) { workbench().choose_run(index); });
-  connect(at_, &QDoubleSpinBox::valueChanged, this, &CurvesPage::reload_table);
+  connect(at_, &NumberEntry::valueChanged, this, &CurvesPage::reload_table);
   connect(log_cuts_, &QCheckBox::toggled, this, &CurvesPage::reload);
   connect(log_readings_, &QCheckBox::toggled, this, &CurvesPage::reload);
   connect(plot_, &PlotView::threshold_dragged, this,

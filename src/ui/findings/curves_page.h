@@ -1,11 +1,11 @@
 #pragma once
 
 #include "ui/findings/answer_page.h"
+#include "ui/parts/number_entry.h"
 #include "ui/plot/plot_view.h"
 
 class QComboBox;
 class QCheckBox;
-class QDoubleSpinBox;
 
 namespace bq::ui {
 
@@ -28,7 +28,7 @@ class CurvesPage : public AnswerPage {
   std::string medium_;
   QComboBox *overlay_, *run_;
   QCheckBox *log_cuts_, *log_readings_;
-  QDoubleSpinBox* at_;
+  NumberEntry* at_;
 };
 
 }  // namespace bq::ui

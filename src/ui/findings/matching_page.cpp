@@ -1,7 +1,6 @@
 #include "ui/findings/matching_page.h"
 
 #include <QComboBox>
-#include <QDoubleSpinBox>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <cmath>
@@ -9,6 +8,7 @@
 
 #include "quantity/number.h"
 #include "ui/findings/life_page.h"
+#include "ui/parts/number_entry.h"
 #include "workflow/sentences.h"
 
 namespace bq::ui {
@@ -26,11 +26,12 @@ MatchingPage::MatchingPage(Workbench& bench, QWidget* parent)
       kind_(new QComboBox),
       from_(new QComboBox),
       to_(new QComboBox),
-      angle_(new QDoubleSpinBox),
-      ratio_(new QDoubleSpinBox) {
+      angle_(new NumberEntry),
+      ratio_(new NumberEntry) {
   angle_->setRange(0.5, 159);
   angle_->setDecimals(1);
   angle_->setSuffix(QStringLiteral("°"));
+  angle_->set_edge_angle(AngleConvention::per_side);
   angle_->setAccessibleName(tr("Apex angle of the first steel"));
   ratio_->setRange(0.1, 10);
   ratio_->setSingleStep(0.1);
@@ -66,7 +67,7 @@ MatchingPage::MatchingPage(Workbench& bench, QWidget* parent)
   });
   for (auto* box : {from_, to_}) connect(box, &QComboBox::activated, this, &MatchingPage::ask);
   for (auto* box : {angle_, ratio_})
-    connect(box, &QDoubleSpinBox::valueChanged, this, &MatchingPage::ask);
+    connect(box, &NumberEntry::valueChanged, this, &MatchingPage::ask);
   connect(&workbench(), &Workbench::display_changed, this, [this] { plot_->retheme(); });
 }
 
@@ -105,6 +106,8 @@ void MatchingPage::show_findings(const LifeFindings& findings) {
     to_->setCurrentText(QString::fromStdString(question->to));
     const bool finish = question->kind == MatchKind::finish;
     kind_->setCurrentIndex(finish ? 1 : 0);
+    angle_->set_edge_angle(convention);
+    angle_->set_particle_size(finish);
     angle_->setSuffix(finish ? tr(" µm") : QStringLiteral("°"));
     angle_->setRange(finish ? 0.01 : 0.5, finish ? 2000 : 159);
     if (!angle_->hasFocus())

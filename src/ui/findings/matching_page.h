@@ -1,10 +1,10 @@
 #pragma once
 
 #include "ui/findings/answer_page.h"
+#include "ui/parts/number_entry.h"
 #include "workflow/life_findings.h"
 
 class QComboBox;
-class QDoubleSpinBox;
 
 namespace bq::ui {
 
@@ -22,7 +22,7 @@ class MatchingPage : public AnswerPage {
   void ask();
   void show_finish(const LifeFindings& findings);
   QComboBox *kind_, *from_, *to_;
-  QDoubleSpinBox *angle_, *ratio_;
+  NumberEntry *angle_, *ratio_;
   bool filling_ = false;
 };
 

@@ -1,11 +1,10 @@
 #include "ui/findings/picture_series.h"
 
+#include "ui/parts/words.h"
 #include "ui/plot/plot_view.h"
 
 namespace bq::ui {
 namespace {
-
-QString text_of(const std::string& text) { return QString::fromStdString(text); }
 
 PlotSeries series_of(const PictureSeries& from, int place, const Workbench& workbench, bool few) {
   PlotSeries out;

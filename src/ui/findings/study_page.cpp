@@ -1,19 +1,18 @@
 #include "ui/findings/study_page.h"
 
 #include <QComboBox>
-#include <QDoubleSpinBox>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
 
 #include "ui/findings/picture_series.h"
+#include "ui/parts/number_entry.h"
+#include "ui/parts/words.h"
 #include "ui/plot/plot_view.h"
 #include "workflow/answers.h"
 
 namespace bq::ui {
 namespace {
-
-QString text_of(const std::string& text) { return QString::fromStdString(text); }
 
 QStringList list_of(const std::vector<std::string>& texts) {
   QStringList out;
@@ -28,8 +27,8 @@ StudyPage::StudyPage(Workbench& workbench, QWidget* parent)
       force_(new QWidget(this)),
       first_(new QComboBox),
       second_(new QComboBox),
-      limit_(new QDoubleSpinBox),
-      precision_(new QDoubleSpinBox),
+      limit_(new NumberEntry),
+      precision_(new NumberEntry),
       precision_row_(new QWidget(this)),
       plan_(new QPushButton(tr("Plan the runs that would tell"), this)) {
   auto* force = new QHBoxLayout(force_);
@@ -60,13 +59,13 @@ StudyPage::StudyPage(Workbench& workbench, QWidget* parent)
   precision->addWidget(precision_);
   controls_->addWidget(precision_row_);
   precision_row_->hide();
-  connect(precision_, &QDoubleSpinBox::valueChanged, this,
+  connect(precision_, &NumberEntry::valueChanged, this,
           [this](double percent) { emit precision_asked(percent / 100); });
   const auto ask = [this] {
     if (!filling_) emit force_asked(first_->currentText(), second_->currentText(), limit_->value());
   };
   for (auto* box : {first_, second_}) connect(box, &QComboBox::activated, this, ask);
-  connect(limit_, &QDoubleSpinBox::valueChanged, this, ask);
+  connect(limit_, &NumberEntry::valueChanged, this, ask);
   name_look(plan_, "primary");
   controls_->addWidget(plan_);
   controls_->addStretch();

@@ -2,9 +2,9 @@
 
 #include "report/answer.h"
 #include "ui/findings/answer_page.h"
+#include "ui/parts/number_entry.h"
 
 class QComboBox;
-class QDoubleSpinBox;
 class QPushButton;
 
 namespace bq::ui {
@@ -30,7 +30,7 @@ class StudyPage : public AnswerPage {
 
   QWidget* force_;
   QComboBox *first_, *second_;
-  QDoubleSpinBox *limit_, *precision_;
+  NumberEntry *limit_, *precision_;
   QWidget* precision_row_;
   bool filling_ = false;
   QPushButton* plan_;

@@ -26,6 +26,7 @@
 #include "ui/frame/next_action_bar.h"
 #include "ui/frame/path_rail.h"
 #include "ui/lens/lens_view.h"
+#include "ui/parts/words.h"
 #include "ui/plan/plan_view.h"
 #include "ui/rack/rack_view.h"
 #include "ui/section/section_view.h"
@@ -37,9 +38,6 @@ namespace {
 constexpr std::array<Station, 8> kStations{Station::rack,     Station::section, Station::stones,
                                            Station::plan,     Station::bench,   Station::lens,
                                            Station::findings, Station::verdict};
-QString text_of(std::string_view text) {
-  return QString::fromUtf8(text.data(), qsizetype(text.size()));
-}
 }  // namespace
 
 MainWindow::MainWindow(Start start, QWidget* parent) : QMainWindow(parent) {

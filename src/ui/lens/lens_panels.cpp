@@ -1,7 +1,6 @@
 #include "ui/lens/lens_panels.h"
 
 #include <QComboBox>
-#include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QLabel>
 #include <QLineEdit>
@@ -12,15 +11,11 @@
 #include <set>
 
 #include "quantity/number.h"
-#include "ui/section/number_field.h"
+#include "ui/parts/number_field.h"
+#include "ui/parts/words.h"
 
 namespace bq::ui {
 namespace {
-
-QString text_of(const std::string& text) { return QString::fromStdString(text); }
-QString text_of(std::string_view text) {
-  return QString::fromUtf8(text.data(), qsizetype(text.size()));
-}
 
 QVBoxLayout* column_of(QWidget* panel) {
   auto* layout = new QVBoxLayout(panel);
@@ -51,8 +46,8 @@ PlacePanel::PlacePanel(LensModel& model, QWidget* parent)
       side_(new QComboBox),
       magnification_(new QComboBox),
       stone_(new QComboBox),
-      cuts_(new QDoubleSpinBox),
-      place_(new QDoubleSpinBox),
+      cuts_(new NumberEntry),
+      place_(new NumberEntry),
       mark_(new QLineEdit),
       note_(new QLineEdit),
       take_out_(new QPushButton(tr("Take this picture out"))) {
@@ -125,7 +120,7 @@ PlacePanel::PlacePanel(LensModel& model, QWidget* parent)
     model_.set_facts([&](Micrograph& m) { m.stone = picked(stone_); },
                      tr("the stone of a picture"));
   });
-  connect(cuts_, &QDoubleSpinBox::editingFinished, this, [this] {
+  connect(cuts_, &NumberEntry::editingFinished, this, [this] {
     if (!showing_)
       model_.set_facts(
           [&](Micrograph& m) {
@@ -134,7 +129,7 @@ PlacePanel::PlacePanel(LensModel& model, QWidget* parent)
           },
           tr("the cuts of a picture"));
   });
-  connect(place_, &QDoubleSpinBox::editingFinished, this, [this] {
+  connect(place_, &NumberEntry::editingFinished, this, [this] {
     if (!showing_)
       model_.set_facts([&](Micrograph& m) { m.at_mm = if_known(place_, m.at_mm); },
                        tr("the place of a picture"));

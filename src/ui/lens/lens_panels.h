@@ -4,10 +4,10 @@
 #include <map>
 
 #include "ui/lens/lens_model.h"
+#include "ui/parts/number_entry.h"
 
 class QCheckBox;
 class QComboBox;
-class QDoubleSpinBox;
 class QLabel;
 class QLineEdit;
 class QListWidget;
@@ -33,7 +33,7 @@ class MeasurePanel : public QWidget {
   LensModel& model_;
   QLabel *scale_, *hint_, *angle_;
   QWidget* length_row_;
-  QDoubleSpinBox *length_, *thickness_;
+  NumberEntry *length_, *thickness_;
   QCheckBox *shared_, *snap_, *box_;
   QComboBox* seen_;
   QPushButton *keep_scale_, *repeat_, *remove_, *key_;
@@ -53,7 +53,7 @@ class PlacePanel : public QWidget {
   LensModel& model_;
   QLabel *file_, *checked_;
   QComboBox *blade_, *run_, *side_, *magnification_, *stone_;
-  QDoubleSpinBox *cuts_, *place_;
+  NumberEntry *cuts_, *place_;
   QLineEdit *mark_, *note_;
   QPushButton* take_out_;
   bool showing_ = false;

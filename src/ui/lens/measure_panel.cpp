@@ -1,7 +1,6 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QCoreApplication>
-#include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QLabel>
 #include <QListWidget>
@@ -11,15 +10,11 @@
 
 #include "quantity/number.h"
 #include "ui/lens/lens_panels.h"
-#include "ui/section/number_field.h"
+#include "ui/parts/number_field.h"
+#include "ui/parts/words.h"
 
 namespace bq::ui {
 namespace {
-
-QString text_of(const std::string& text) { return QString::fromStdString(text); }
-QString text_of(std::string_view text) {
-  return QString::fromUtf8(text.data(), qsizetype(text.size()));
-}
 
 struct ToolWords {
   LensTool tool;
@@ -53,8 +48,8 @@ MeasurePanel::MeasurePanel(LensModel& model, QWidget* parent)
       hint_(quiet_label({})),
       angle_(wrapped_label()),
       length_row_(new QWidget),
-      length_(new QDoubleSpinBox),
-      thickness_(new QDoubleSpinBox),
+      length_(new NumberEntry),
+      thickness_(new NumberEntry),
       shared_(new QCheckBox),
       snap_(new QCheckBox(tr("snap to edges  (S)"))),
       box_(new QCheckBox(tr("scratches in a box, not along a line"))),
@@ -147,7 +142,7 @@ MeasurePanel::MeasurePanel(LensModel& model, QWidget* parent)
   check->setColumnStretch(1, 1);
   layout->addLayout(check);
   layout->addWidget(angle_);
-  connect(thickness_, &QDoubleSpinBox::valueChanged, this, &MeasurePanel::show_angle);
+  connect(thickness_, &NumberEntry::valueChanged, this, &MeasurePanel::show_angle);
   connect(seen_, &QComboBox::currentIndexChanged, this, &MeasurePanel::show_angle);
   layout->addWidget(key_);
   connect(key_, &QPushButton::clicked, this, &MeasurePanel::key_wanted);

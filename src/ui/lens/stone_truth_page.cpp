@@ -11,10 +11,10 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "ui/parts/words.h"
 
 namespace bq::ui {
 namespace {
-QString text_of(const std::string& text) { return QString::fromStdString(text); }
 QString um(double value) { return text_of(print_number(value, 2)); }
 constexpr int kRow = 30;
 }  // namespace

@@ -2,7 +2,6 @@
 
 #include <QComboBox>
 #include <QDate>
-#include <QDoubleSpinBox>
 #include <QFileDialog>
 #include <QGridLayout>
 #include <QHeaderView>
@@ -11,24 +10,18 @@
 #include <QListWidget>
 #include <QMessageBox>
 #include <QPushButton>
-#include <QSpinBox>
 #include <QTableWidget>
 #include <QVBoxLayout>
 
 #include "quantity/number.h"
 #include "report/card_page.h"
 #include "report/claim_card.h"
+#include "ui/parts/number_field.h"
+#include "ui/parts/words.h"
 #include "ui/plan/sheet_actions.h"
-#include "ui/section/number_field.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
-namespace {
-QString percent(double share) {
-  return QString::number(100 * share, 'f', 0) + QStringLiteral("\u00a0%");
-}
-}  // namespace
-
 ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
     : QWidget(parent),
       workbench_(workbench),
@@ -40,10 +33,10 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
       words_(new QLineEdit),
       first_(new QLineEdit),
       second_(new QLineEdit),
-      ratio_(new QDoubleSpinBox),
-      spread_(new QDoubleSpinBox),
-      chance_(new QDoubleSpinBox),
-      pairs_(new QSpinBox),
+      ratio_(new NumberEntry),
+      spread_(new NumberEntry),
+      chance_(new NumberEntry),
+      pairs_(new NumberEntry),
       size_(new QLabel),
       other_(quiet_label({})),
       steps_(new QLabel),
@@ -114,9 +107,10 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
   line(tr("spread from pair to pair"), spread_);
   set_up_number(chance_, 10, 99, 0, 5, tr(" %"), tr("Wished chance to decide"));
   line(tr("wished chance"), chance_);
+  pairs_->set_whole();
   pairs_->setRange(2, 200);
   line(tr("pairs"), pairs_);
-  for (QDoubleSpinBox* box : {ratio_, spread_, chance_}) box->setKeyboardTracking(false);
+  for (NumberEntry* box : {ratio_, spread_, chance_}) box->setKeyboardTracking(false);
   pairs_->setKeyboardTracking(false);
   middle->addLayout(grid);
   middle->addWidget(heading(tr("How")));
@@ -178,9 +172,9 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
     connect(field, &QLineEdit::editingFinished, this, &ClaimPage::take_form);
   for (QComboBox* field : {measure_, kind_})
     connect(field, &QComboBox::activated, this, &ClaimPage::take_form);
-  for (QDoubleSpinBox* field : {ratio_, spread_, chance_})
-    connect(field, &QDoubleSpinBox::valueChanged, this, &ClaimPage::take_form);
-  connect(pairs_, &QSpinBox::valueChanged, this, [this](int pairs) {
+  for (NumberEntry* field : {ratio_, spread_, chance_})
+    connect(field, &NumberEntry::valueChanged, this, &ClaimPage::take_form);
+  connect(pairs_, &NumberEntry::valueChanged, this, [this](int pairs) {
     if (filling_ || !chosen()) return;
     ClaimTest test = *chosen();
     test.pairs = pairs;

@@ -2,15 +2,14 @@
 
 #include <QWidget>
 
+#include "ui/parts/number_entry.h"
 #include "ui/plan/plan_model.h"
 
 class QComboBox;
-class QDoubleSpinBox;
 class QLabel;
 class QLineEdit;
 class QListWidget;
 class QPushButton;
-class QSpinBox;
 class QTableWidget;
 
 namespace bq::ui {
@@ -48,8 +47,8 @@ class ClaimPage : public QWidget {
   QListWidget* list_;
   QComboBox *new_claim_, *measure_, *kind_;
   QLineEdit *words_, *first_, *second_;
-  QDoubleSpinBox *ratio_, *spread_, *chance_;
-  QSpinBox* pairs_;
+  NumberEntry *ratio_, *spread_, *chance_;
+  NumberEntry* pairs_;
   QLabel *size_, *other_, *steps_, *caution_, *answer_, *notes_, *sheet_head_;
   QTableWidget* table_;
   QPushButton *unseal_, *sheet_, *card_, *remove_;

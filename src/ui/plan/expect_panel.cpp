@@ -9,7 +9,7 @@
 #include "rehearsal/plan_world.h"
 #include "stats/power.h"
 #include "trial/run_plan.h"
-#include "ui/section/number_field.h"
+#include "ui/parts/number_field.h"
 
 namespace bq::ui {
 
@@ -19,7 +19,7 @@ WorkPanel::WorkPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
       burr_(new QCheckBox(tr("a burr may be left: read more at the start"))),
       ladder_(quiet_label({})),
       needed_(quiet_label({})),
-      precision_(new QDoubleSpinBox),
+      precision_(new NumberEntry),
       start_(new QDateEdit),
       body_(new QWidget) {
   auto* all = new QVBoxLayout(body_);
@@ -119,7 +119,7 @@ WorkPanel::WorkPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
     }
     edit(tr("the checkpoints"), [&](TrialPlan& p) { p.checkpoints.given = *read; });
   });
-  connect(precision_, &QDoubleSpinBox::valueChanged, this, &WorkPanel::show_needed);
+  connect(precision_, &NumberEntry::valueChanged, this, &WorkPanel::show_needed);
   connect(start_, &QDateEdit::dateChanged, this, [this](const QDate& date) {
     edit(tr("the first day"), [&](TrialPlan& p) {
       p.rates.start_date =

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "ui/parts/number_entry.h"
 #include "ui/plan/plan_panel.h"
 
 class QCheckBox;
@@ -24,7 +25,7 @@ class WorkPanel : public PlanPanel {
   QLineEdit* given_;
   QCheckBox* burr_;
   QLabel *ladder_, *needed_;
-  QDoubleSpinBox* precision_;
+  NumberEntry* precision_;
   QDateEdit* start_;
   QWidget* body_;
 };
@@ -43,7 +44,7 @@ class ExpectPanel : public PlanPanel {
   QLineEdit* threshold_;
   QVBoxLayout* ratios_;
   std::vector<QLineEdit*> ratio_fields_;
-  QDoubleSpinBox* fresh_ = nullptr;
+  NumberEntry* fresh_ = nullptr;
   QLabel *note_, *reference_;
   QPushButton* evidence_;
   QWidget* body_;

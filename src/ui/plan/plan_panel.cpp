@@ -1,6 +1,6 @@
 #include "ui/plan/plan_panel.h"
 
-#include "ui/section/number_field.h"
+#include "ui/parts/number_field.h"
 
 namespace bq::ui {
 
@@ -30,10 +30,10 @@ void PlanPanel::edit(const QString& what, const std::function<void(TrialPlan&)>&
   model_.change(plan, what);
 }
 
-QDoubleSpinBox* PlanPanel::number(QGridLayout* grid, int row, const QString& label, double least,
-                                  double most, int decimals, double step, const QString& suffix,
-                                  const std::function<double&(TrialPlan&)>& of, double scale) {
-  auto* box = new QDoubleSpinBox;
+NumberEntry* PlanPanel::number(QGridLayout* grid, int row, const QString& label, double least,
+                               double most, int decimals, double step, const QString& suffix,
+                               const std::function<double&(TrialPlan&)>& of, double scale) {
+  auto* box = new NumberEntry;
   set_up_number(box, least, most, decimals, step, suffix, label);
   box->setKeyboardTracking(false);
   grid->addWidget(quiet_label(label), row, 0);
@@ -42,16 +42,18 @@ QDoubleSpinBox* PlanPanel::number(QGridLayout* grid, int row, const QString& lab
     TrialPlan copy = plan;
     show_value(box, of(copy) * scale);
   });
-  connect(box, &QDoubleSpinBox::valueChanged, this, [this, box, of, label, scale] {
+  connect(box, &NumberEntry::valueChanged, this, [this, box, of, label, scale] {
     edit(label, [&](TrialPlan& plan) { of(plan) = value_of(box, of(plan) * scale) / scale; });
   });
   return box;
 }
 
-QSpinBox* PlanPanel::whole(QGridLayout* grid, int row, const QString& label, int least, int most,
-                           const QString& suffix, const std::function<int(const TrialPlan&)>& get,
-                           const std::function<void(TrialPlan&, int)>& put) {
-  auto* box = new QSpinBox;
+NumberEntry* PlanPanel::whole(QGridLayout* grid, int row, const QString& label, int least, int most,
+                              const QString& suffix,
+                              const std::function<int(const TrialPlan&)>& get,
+                              const std::function<void(TrialPlan&, int)>& put) {
+  auto* box = new NumberEntry;
+  box->set_whole();
   box->setRange(least, most);
   box->setSuffix(suffix);
   box->setAccessibleName(label);
@@ -62,8 +64,8 @@ QSpinBox* PlanPanel::whole(QGridLayout* grid, int row, const QString& label, int
   shows_.push_back([box, get](const TrialPlan& plan) {
     if (box->value() != get(plan)) box->setValue(get(plan));
   });
-  connect(box, &QSpinBox::valueChanged, this, [this, box, put, label] {
-    edit(label, [&](TrialPlan& plan) { put(plan, box->value()); });
+  connect(box, &NumberEntry::valueChanged, this, [this, box, put, label] {
+    edit(label, [&](TrialPlan& plan) { put(plan, box->whole()); });
   });
   return box;
 }

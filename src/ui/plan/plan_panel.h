@@ -1,13 +1,12 @@
 #pragma once
 
-#include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QLabel>
-#include <QSpinBox>
 #include <QVBoxLayout>
 #include <QWidget>
 #include <functional>
 
+#include "ui/parts/number_entry.h"
 #include "ui/plan/plan_model.h"
 #include "ui/theme/theme.h"
 
@@ -30,12 +29,12 @@ class PlanPanel : public QWidget {
   /// Changes the plan unless the panel is being filled.
   void edit(const QString& what, const std::function<void(TrialPlan&)>& change);
   /// A labelled number at a row of a grid; shown multiplied by `scale`.
-  QDoubleSpinBox* number(QGridLayout* grid, int row, const QString& label, double least,
-                         double most, int decimals, double step, const QString& suffix,
-                         const std::function<double&(TrialPlan&)>& of, double scale = 1);
-  QSpinBox* whole(QGridLayout* grid, int row, const QString& label, int least, int most,
-                  const QString& suffix, const std::function<int(const TrialPlan&)>& get,
-                  const std::function<void(TrialPlan&, int)>& put);
+  NumberEntry* number(QGridLayout* grid, int row, const QString& label, double least, double most,
+                      int decimals, double step, const QString& suffix,
+                      const std::function<double&(TrialPlan&)>& of, double scale = 1);
+  NumberEntry* whole(QGridLayout* grid, int row, const QString& label, int least, int most,
+                     const QString& suffix, const std::function<int(const TrialPlan&)>& get,
+                     const std::function<void(TrialPlan&, int)>& put);
   static QGridLayout* two_columns();
   [[nodiscard]] bool filling() const { return filling_; }
   [[nodiscard]] Workbench& workbench() const { return workbench_; }

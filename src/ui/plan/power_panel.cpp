@@ -1,7 +1,6 @@
 #include "ui/plan/power_panel.h"
 
 #include <QComboBox>
-#include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QHeaderView>
 #include <QLabel>
@@ -12,17 +11,13 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "ui/parts/number_field.h"
+#include "ui/parts/words.h"
 #include "ui/plan/cost_panel.h"
 #include "ui/plot/plot_view.h"
-#include "ui/section/number_field.h"
 
 namespace bq::ui {
 namespace {
-QString percent(double share) {
-  if (share > 0.9995 && share < 1) return QStringLiteral("> 99.9\u00a0%");
-  return QString::number(100 * share, 'f', share > 0.995 && share < 1 ? 1 : 0) +
-         QStringLiteral("\u00a0%");
-}
 QString times(double ratio) {
   return QString::fromStdString(print_number(ratio, 3)) + QStringLiteral("×");
 }
@@ -37,7 +32,7 @@ PowerPanel::PowerPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
       factor_(new QComboBox),
       to_(new QComboBox),
       from_(new QComboBox),
-      wished_(new QDoubleSpinBox),
+      wished_(new NumberEntry),
       figure_(new QLabel),
       sentence_(new QLabel),
       details_(quiet_label({})),
@@ -117,7 +112,7 @@ PowerPanel::PowerPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
   });
   connect(to_, &QComboBox::activated, this, &PowerPanel::take_question);
   connect(from_, &QComboBox::activated, this, &PowerPanel::take_question);
-  connect(wished_, &QDoubleSpinBox::valueChanged, this, &PowerPanel::take_question);
+  connect(wished_, &NumberEntry::valueChanged, this, &PowerPanel::take_question);
   connect(rehearse_, &QPushButton::clicked, this, [this] {
     if (model_.rehearsing())
       model_.stop();

@@ -2,10 +2,10 @@
 
 #include <QWidget>
 
+#include "ui/parts/number_entry.h"
 #include "ui/plan/plan_model.h"
 
 class QComboBox;
-class QDoubleSpinBox;
 class QLabel;
 class QProgressBar;
 class QPushButton;
@@ -39,7 +39,7 @@ class PowerPanel : public QWidget {
   Workbench& workbench_;
   PlanModel& model_;
   QComboBox *factor_, *to_, *from_;
-  QDoubleSpinBox* wished_;
+  NumberEntry* wished_;
   QLabel *figure_, *sentence_, *details_, *notes_, *legend_;
   PlotView* plot_;
   QPushButton *rehearse_, *help_;

@@ -2,7 +2,6 @@
 
 #include <QComboBox>
 #include <QDialogButtonBox>
-#include <QDoubleSpinBox>
 #include <QFile>
 #include <QFileDialog>
 #include <QFormLayout>
@@ -15,16 +14,11 @@
 #include "quantity/number.h"
 #include "trial/edge_map.h"
 #include "ui/frame/workbench.h"
+#include "ui/parts/number_entry.h"
+#include "ui/parts/text_field.h"
 
 namespace bq::ui {
 namespace {
-
-QLineEdit* field(const QString& name, const QString& hint) {
-  auto* edit = new QLineEdit;
-  edit->setAccessibleName(name);
-  edit->setPlaceholderText(hint);
-  return edit;
-}
 
 /// An empty field is "not known".
 Checked<std::optional<double>> number_in(const QLineEdit* edit) {
@@ -76,10 +70,10 @@ void CardDialog::refuse(const QString& sentence) {
 SteelCardEditor::SteelCardEditor(Workbench& workbench, const QString& steel, QWidget* parent)
     : CardDialog(workbench, tr("Steel card: %1").arg(steel), parent),
       steel_(steel),
-      hardness_(field(tr("Hardness"), tr("HRC, 20 to 68"))),
-      phase_(field(tr("Hard phase"), tr("% by volume"))),
-      bend_(field(tr("Bend strength"), tr("MPa; empty: by the toughness class"))),
-      note_(field(tr("Note"), {})),
+      hardness_(text_field(tr("Hardness"), tr("HRC, 20 to 68"))),
+      phase_(text_field(tr("Hard phase"), tr("% by volume"))),
+      bend_(text_field(tr("Bend strength"), tr("MPa; empty: by the toughness class"))),
+      note_(text_field(tr("Note"), {})),
       behaviour_(new QComboBox),
       toughness_(new QComboBox) {
   behaviour_->addItems({tr("not said"), tr("ductile"), tr("between"), tr("brittle")});
@@ -124,8 +118,8 @@ void SteelCardEditor::keep() {
 MediumCardEditor::MediumCardEditor(Workbench& workbench, const QString& medium, QWidget* parent)
     : CardDialog(workbench, tr("Medium card: %1").arg(medium), parent),
       medium_(medium),
-      form_text_(field(tr("Form"), tr("thickness, width, how it comes"))),
-      note_(field(tr("Note"), {})) {
+      form_text_(text_field(tr("Form"), tr("thickness, width, how it comes"))),
+      note_(text_field(tr("Note"), {})) {
   form_->addRow(tr("Form"), form_text_);
   form_->addRow(tr("Note"), note_);
   if (const MediumCard* card = workbench.trial().medium_card(medium.toStdString())) {
@@ -146,9 +140,9 @@ FindingEditor::FindingEditor(Workbench& workbench, int blade, IntakeCheck check,
       blade_(blade),
       check_(check),
       result_(new QComboBox),
-      at_(field(tr("Place"), tr("mm from the heel; empty: everywhere"))),
-      size_(field(tr("Size"), tr("mm"))),
-      note_(field(tr("Note"), {})) {
+      at_(text_field(tr("Place"), tr("mm from the heel; empty: everywhere"))),
+      size_(text_field(tr("Size"), tr("mm"))),
+      note_(text_field(tr("Note"), {})) {
   form_->addRow(quiet_label(QString::fromUtf8(meaning_of(check).data())));
   result_->addItems({tr("good"), tr("trouble")});
   result_->setAccessibleName(tr("Result of the check"));
@@ -193,7 +187,7 @@ OutlineEditor::OutlineEditor(Workbench& workbench, int blade, QWidget* parent)
     : CardDialog(workbench, tr("Outline of the edge"), parent),
       blade_(blade),
       preset_(new QComboBox),
-      length_(new QDoubleSpinBox),
+      length_(new NumberEntry),
       read_(quiet_label(tr("A table has x and y in mm, x from the heel; of a drawing the first "
                            "path is taken, 1 unit as 1 mm."))),
       pasted_(new QPlainTextEdit) {

@@ -3,9 +3,9 @@
 #include <QDialog>
 
 #include "trial/edge_record.h"
+#include "ui/parts/number_entry.h"
 
 class QComboBox;
-class QDoubleSpinBox;
 class QFormLayout;
 class QLabel;
 class QLineEdit;
@@ -80,7 +80,7 @@ class OutlineEditor : public CardDialog {
   void read_file();
   int blade_;
   QComboBox* preset_;
-  QDoubleSpinBox* length_;
+  NumberEntry* length_;
   QLabel* read_;
   QPlainTextEdit* pasted_;
   OutlineRecord from_file_;

@@ -1,7 +1,6 @@
 #include "ui/rack/place_entry.h"
 
 #include <QComboBox>
-#include <QDoubleSpinBox>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
@@ -13,6 +12,7 @@
 #include "quantity/measure.h"
 #include "quantity/number.h"
 #include "trial/edge_map.h"
+#include "ui/parts/number_entry.h"
 
 namespace bq::ui {
 namespace {
@@ -23,7 +23,7 @@ enum What { angle, beam, thickness, burr, hangs, bright, damage, cleared };
 PlaceEntry::PlaceEntry(Workbench& workbench, QWidget* parent)
     : QWidget(parent),
       workbench_(workbench),
-      at_(new QDoubleSpinBox),
+      at_(new NumberEntry),
       what_(new QComboBox),
       side_(new QComboBox),
       value_(new QLineEdit),

@@ -3,9 +3,9 @@
 #include <QWidget>
 
 #include "ui/frame/workbench.h"
+#include "ui/parts/number_entry.h"
 
 class QComboBox;
-class QDoubleSpinBox;
 class QLabel;
 class QLineEdit;
 class QPushButton;
@@ -27,7 +27,7 @@ class PlaceEntry : public QWidget {
 
   Workbench& workbench_;
   int blade_ = -1;
-  QDoubleSpinBox* at_;
+  NumberEntry* at_;
   QComboBox *what_, *side_;
   QLineEdit *value_, *note_;
   QLabel* say_;

@@ -6,43 +6,33 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
-#include <QSpinBox>
 #include <set>
 
 #include "quantity/number.h"
 #include "trial/run_plan.h"
 #include "ui/frame/workbench.h"
 #include "ui/glyph/edge_glyph.h"
+#include "ui/parts/number_entry.h"
+#include "ui/parts/text_field.h"
 
 namespace bq::ui {
-namespace {
-
-QLineEdit* field(const QString& name, const QString& hint = {}) {
-  auto* edit = new QLineEdit;
-  edit->setAccessibleName(name);
-  edit->setPlaceholderText(hint);
-  return edit;
-}
-
-}  // namespace
-
 RunEditor::RunEditor(Workbench& workbench, std::optional<std::size_t> index, const QString& blade,
                      QWidget* parent)
     : QDialog(parent),
       workbench_(workbench),
       index_(index),
-      name_(field(tr("Name of the run"))),
-      edge_left_(field(tr("Edge angle left"), tr("left"))),
-      edge_right_(field(tr("Edge angle right"), tr("right, if it differs"))),
-      micro_left_(field(tr("Micro-bevel angle left"), tr("none"))),
-      micro_right_(field(tr("Micro-bevel angle right"), tr("right, if it differs"))),
-      finish_(field(tr("Finish"), tr("µm"))),
-      checkpoints_(field(tr("Checkpoints"))),
-      block_(field(tr("Block"), tr("day or batch"))),
+      name_(text_field(tr("Name of the run"))),
+      edge_left_(text_field(tr("Edge angle left"), tr("left"))),
+      edge_right_(text_field(tr("Edge angle right"), tr("right, if it differs"))),
+      micro_left_(text_field(tr("Micro-bevel angle left"), tr("none"))),
+      micro_right_(text_field(tr("Micro-bevel angle right"), tr("right, if it differs"))),
+      finish_(text_field(tr("Finish"), tr("µm"))),
+      checkpoints_(text_field(tr("Checkpoints"))),
+      block_(text_field(tr("Block"), tr("day or batch"))),
       blade_(new QComboBox),
       medium_(new QComboBox),
       mode_(new QComboBox),
-      each_(new QSpinBox),
+      each_(new NumberEntry),
       refusal_(new QLabel),
       glyph_(new EdgeGlyph) {
   setAttribute(Qt::WA_DeleteOnClose);
@@ -60,6 +50,7 @@ RunEditor::RunEditor(Workbench& workbench, std::optional<std::size_t> index, con
   for (const auto& medium : media) medium_->addItem(QString::fromStdString(medium));
   for (const CutMode mode : {CutMode::slice, CutMode::push, CutMode::chop})
     mode_->addItem(QString::fromUtf8(name_of(mode).data()));
+  each_->set_whole();
   each_->setRange(1, 50);
   each_->setValue(3);
   each_->setSuffix(tr(" readings"));
@@ -209,7 +200,7 @@ void RunEditor::read() {
     run.plan.checkpoints = *checkpoints;
   else if (why.isEmpty())
     why = QString::fromStdString(checkpoints.refusal().reason);
-  run.plan.readings_each = each_->value();
+  run.plan.readings_each = each_->whole();
   if (index_) facts.factors = workbench_.trial().runs[*index_].facts.factors;
   glyph_->show_edge(facts.geometry, facts.finish);
   refusal_->setText(why);

@@ -4,11 +4,11 @@
 #include <optional>
 
 #include "trial/trial.h"
+#include "ui/parts/number_entry.h"
 
 class QComboBox;
 class QLabel;
 class QLineEdit;
-class QSpinBox;
 
 namespace bq::ui {
 
@@ -33,7 +33,7 @@ class RunEditor : public QDialog {
   QLineEdit *name_, *edge_left_, *edge_right_, *micro_left_, *micro_right_, *finish_, *checkpoints_,
       *block_;
   QComboBox *blade_, *medium_, *mode_;
-  QSpinBox* each_;
+  NumberEntry* each_;
   QLabel* refusal_;
   EdgeGlyph* glyph_;
   std::optional<Run> read_;              ///< what the fields say, when all can be read

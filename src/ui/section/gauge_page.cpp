@@ -10,7 +10,7 @@
 #include <QTableWidget>
 
 #include "quantity/number.h"
-#include "ui/section/number_field.h"
+#include "ui/parts/number_field.h"
 
 namespace bq::ui {
 
@@ -19,9 +19,9 @@ GaugePage::GaugePage(Workbench& workbench, SectionModel& model, QWidget* parent)
                  tr("Never look into a beam gauge. Cover an edge that stays in a clamp."), parent),
       value_(new QLineEdit),
       side_(new QComboBox),
-      at_(new QDoubleSpinBox),
-      taper_(new QDoubleSpinBox),
-      limit_(new QDoubleSpinBox),
+      at_(new NumberEntry),
+      taper_(new NumberEntry),
+      limit_(new NumberEntry),
       zero_(new QPushButton(tr("Zero"))),
       reading_(new QPushButton(tr("Reading"))),
       check_(new QPushButton(tr("Zero again"))),
@@ -36,7 +36,7 @@ GaugePage::GaugePage(Workbench& workbench, SectionModel& model, QWidget* parent)
   value_->setAccessibleName(tr("Angle the gauge shows"));
   side_->addItems({tr("left"), tr("right")});
   side_->setAccessibleName(tr("Side that is read"));
-  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step,
+  const auto set_up = [&](NumberEntry* box, double least, double most, int decimals, double step,
                           const QString& suffix, const QString& name) {
     set_up_number(box, least, most, decimals, step, suffix, name);
     box->setKeyboardTracking(false);
@@ -103,7 +103,7 @@ GaugePage::GaugePage(Workbench& workbench, SectionModel& model, QWidget* parent)
   });
   connect(store_, &QPushButton::clicked, this, &GaugePage::store);
   for (auto* box : {taper_, limit_})
-    connect(box, &QDoubleSpinBox::valueChanged, this, [this] {
+    connect(box, &NumberEntry::valueChanged, this, [this] {
       if (filling_) return;
       log_.options = {limit_->value(), taper_->value()};
       keep_now("the gauge log's limits");

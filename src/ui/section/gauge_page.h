@@ -1,10 +1,10 @@
 #pragma once
 
 #include "store/jig_files.h"
+#include "ui/parts/number_entry.h"
 #include "ui/section/helper_page.h"
 
 class QComboBox;
-class QDoubleSpinBox;
 class QLineEdit;
 class QPushButton;
 class QTableWidget;
@@ -29,7 +29,7 @@ class GaugePage : public HelperPage {
   bool filling_ = false;
   QLineEdit* value_;
   QComboBox* side_;
-  QDoubleSpinBox *at_, *taper_, *limit_;
+  NumberEntry *at_, *taper_, *limit_;
   QPushButton *zero_, *reading_, *check_, *turn_, *back_, *clear_, *store_;
   QTableWidget* table_;
   QLabel *say_, *summary_;

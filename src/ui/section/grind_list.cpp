@@ -10,8 +10,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "ui/parts/number_field.h"
 #include "ui/section/grind_row.h"
-#include "ui/section/number_field.h"
 #include "ui/section/profile_dialog.h"
 
 namespace bq::ui {
@@ -22,16 +22,16 @@ GrindList::GrindList(Workbench& workbench, SectionModel& model, QWidget* parent)
       model_(model),
       list_(new QVBoxLayout),
       start_(new QComboBox),
-      stock_(new QDoubleSpinBox),
-      height_(new QDoubleSpinBox),
-      apex_(new QDoubleSpinBox),
+      stock_(new NumberEntry),
+      height_(new NumberEntry),
+      apex_(new NumberEntry),
       stock_label_(quiet_label(tr("stock thick"))),
       height_label_(quiet_label(tr("blade high"))) {
-  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step,
+  const auto set_up = [&](NumberEntry* box, double least, double most, int decimals, double step,
                           const QString& suffix, const QString& name) {
     set_up_number(box, least, most, decimals, step, suffix, name);
-    connect(box, &QDoubleSpinBox::valueChanged, this, [this] { change_blank(false); });
-    connect(box, &QDoubleSpinBox::editingFinished, this, [this] { change_blank(true); });
+    connect(box, &NumberEntry::valueChanged, this, [this] { change_blank(false); });
+    connect(box, &NumberEntry::editingFinished, this, [this] { change_blank(true); });
   };
   set_up(stock_, 0.05, 50, 2, 0.1, QStringLiteral(" mm"), tr("Thickness of the stock"));
   set_up(height_, 1, 300, 1, 1, QStringLiteral(" mm"), tr("Height of the blade"));

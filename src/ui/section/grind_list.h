@@ -3,10 +3,10 @@
 #include <QWidget>
 #include <vector>
 
+#include "ui/parts/number_entry.h"
 #include "ui/section/section_model.h"
 
 class QComboBox;
-class QDoubleSpinBox;
 class QLabel;
 class QVBoxLayout;
 
@@ -33,7 +33,7 @@ class GrindList : public QWidget {
   QVBoxLayout* list_;
   std::vector<GrindRow*> rows_;
   QComboBox* start_;
-  QDoubleSpinBox *stock_, *height_, *apex_;
+  NumberEntry *stock_, *height_, *apex_;
   QLabel *stock_label_, *height_label_;
   bool filling_ = false;
 };

@@ -7,7 +7,7 @@
 #include <QPainter>
 #include <QToolButton>
 
-#include "ui/section/number_field.h"
+#include "ui/parts/number_field.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -28,9 +28,8 @@ double amount_of(const GrindUntil& until) {
   return std::visit(Amount{}, until);
 }
 
-QDoubleSpinBox* number_box(double least, double most, int decimals, double step,
-                           const QString& name) {
-  auto* box = new QDoubleSpinBox;
+NumberEntry* number_box(double least, double most, int decimals, double step, const QString& name) {
+  auto* box = new NumberEntry;
   set_up_number(box, least, most, decimals, step, {}, name);
   return box;
 }
@@ -98,8 +97,8 @@ GrindRow::GrindRow(int index, QWidget* parent)
       tell(true);
     });
   for (auto* box : {angle_, right_, extra_, amount_}) {
-    connect(box, &QDoubleSpinBox::valueChanged, this, [this] { tell(false); });
-    connect(box, &QDoubleSpinBox::editingFinished, this, [this] { tell(true); });
+    connect(box, &NumberEntry::valueChanged, this, [this] { tell(false); });
+    connect(box, &NumberEntry::editingFinished, this, [this] { tell(true); });
   }
   connect(remove_, &QToolButton::clicked, this, [this] { emit removed(index_); });
 }
@@ -113,6 +112,9 @@ void GrindRow::arrange() {
   amount_->setVisible(until_->currentIndex() != at_apex);
   const int factor = convention_ == AngleConvention::inclusive ? 2 : 1;
   const bool doubled = factor == 2 && side_->currentIndex() == 0;
+  angle_->set_edge_angle(doubled ? AngleConvention::inclusive : AngleConvention::per_side);
+  right_->set_edge_angle(AngleConvention::per_side);
+  extra_->set_edge_angle(AngleConvention::per_side);
   angle_->setSuffix(doubled                      ? tr("° incl.")
                     : side_->currentIndex() == 3 ? tr("° left")
                                                  : tr("° per side"));

@@ -4,9 +4,9 @@
 
 #include "edge/grind.h"
 #include "quantity/angle.h"
+#include "ui/parts/number_entry.h"
 
 class QComboBox;
-class QDoubleSpinBox;
 class QLabel;
 class QToolButton;
 
@@ -20,7 +20,7 @@ class GrindRow : public QFrame {
   /// Shows a grind without telling anybody.
   void show_grind(const Grind& grind, AngleConvention convention);
   void show_trouble(bool trouble);
-  [[nodiscard]] QDoubleSpinBox* angle_field() const { return angle_; }
+  [[nodiscard]] NumberEntry* angle_field() const { return angle_; }
 
  signals:
   void edited(int index, const Grind& grind, bool done);  ///< done: worth keeping
@@ -42,7 +42,7 @@ class GrindRow : public QFrame {
   Grind grind_;
   QLabel* grip_;
   QComboBox *shape_, *side_, *until_;
-  QDoubleSpinBox *angle_, *right_, *extra_, *amount_;
+  NumberEntry *angle_, *right_, *extra_, *amount_;
   QToolButton* remove_;
   bool filling_ = false, trouble_ = false;
   int drag_from_ = 0;

@@ -10,7 +10,7 @@
 #include <cmath>
 #include <sstream>
 
-#include "ui/section/number_field.h"
+#include "ui/parts/number_field.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -161,10 +161,10 @@ JigPage::JigPage(Workbench& workbench, SectionModel& model, QWidget* parent)
           workbench, model, tr("Clamp jig"),
           tr("Clamp the blade with its edge covered, hands behind the edge while it is tightened."),
           parent),
-      x_(new QDoubleSpinBox),
-      height_(new QDoubleSpinBox),
-      offset_(new QDoubleSpinBox),
-      held_(new QDoubleSpinBox),
+      x_(new NumberEntry),
+      height_(new NumberEntry),
+      offset_(new NumberEntry),
+      held_(new NumberEntry),
       shift_(new QSlider(Qt::Horizontal)),
       shift_text_(new QLabel),
       result_(new QLabel),
@@ -174,14 +174,15 @@ JigPage::JigPage(Workbench& workbench, SectionModel& model, QWidget* parent)
       ink_apex_(new QPushButton(tr("at the apex"))),
       ink_shoulder_(new QPushButton(tr("at the shoulder"))),
       picture_(new Picture(*this)) {
-  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, double step,
+  const auto set_up = [&](NumberEntry* box, double least, double most, double step,
                           const QString& suffix, const QString& name) {
     set_up_number(box, least, most, 1, step, suffix, name);
     box->setKeyboardTracking(false);
-    connect(box, &QDoubleSpinBox::valueChanged, this, [this] { change(true); });
+    connect(box, &NumberEntry::valueChanged, this, [this] { change(true); });
   };
   set_up(held_, 1, 79, 0.5, QStringLiteral("°"),
          tr("Angle wanted at the middle of the edge, per side"));
+  held_->set_edge_angle(AngleConvention::per_side);
   set_up(height_, 1, 500, 1, tr(" mm"), tr("Height of the pivot over the blade's plane"));
   set_up(x_, -500, 1000, 1, tr(" mm"), tr("Pivot along the blade, from the heel"));
   set_up(offset_, -50, 50, 0.5, tr(" mm"), tr("Abrasive's face from the pivot, toward the blade"));

@@ -1,9 +1,9 @@
 #pragma once
 
 #include "edge/clamp_jig.h"
+#include "ui/parts/number_entry.h"
 #include "ui/section/helper_page.h"
 
-class QDoubleSpinBox;
 class QPushButton;
 class QSlider;
 
@@ -33,7 +33,7 @@ class JigPage : public HelperPage {
 
   Setting setting_;
   bool filling_ = false;
-  QDoubleSpinBox *x_, *height_, *offset_, *held_;
+  NumberEntry *x_, *height_, *offset_, *held_;
   QSlider* shift_;
   QLabel *shift_text_, *result_, *advice_;
   QPushButton *best_, *store_, *ink_apex_, *ink_shoulder_;

@@ -11,7 +11,7 @@
 #include "edge/clamp_jig.h"
 #include "edge/parting.h"
 #include "quantity/number.h"
-#include "ui/section/number_field.h"
+#include "ui/parts/number_field.h"
 
 namespace bq::ui {
 namespace {
@@ -22,33 +22,34 @@ LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
     : HelperPage(workbench, model, tr("Spine lift, holders, callipers, strop"),
                  tr("Fix the stone so that it cannot slip; the off hand stays behind the edge."),
                  parent),
-      angle_(new QDoubleSpinBox),
-      width_(new QDoubleSpinBox),
-      spine_(new QDoubleSpinBox),
-      spacer_(new QDoubleSpinBox),
-      near_d_(new QDoubleSpinBox),
-      near_t_(new QDoubleSpinBox),
-      far_d_(new QDoubleSpinBox),
-      far_t_(new QDoubleSpinBox),
-      facet_(new QDoubleSpinBox),
-      shoulder_(new QDoubleSpinBox),
-      strop_(new QDoubleSpinBox),
-      modulus_(new QDoubleSpinBox),
-      pressure_(new QDoubleSpinBox),
+      angle_(new NumberEntry),
+      width_(new NumberEntry),
+      spine_(new NumberEntry),
+      spacer_(new NumberEntry),
+      near_d_(new NumberEntry),
+      near_t_(new NumberEntry),
+      far_d_(new NumberEntry),
+      far_t_(new NumberEntry),
+      facet_(new NumberEntry),
+      shoulder_(new NumberEntry),
+      strop_(new NumberEntry),
+      modulus_(new NumberEntry),
+      pressure_(new NumberEntry),
       result_(new QLabel),
       callipers_(new QLabel),
       from_facet_(new QLabel),
       strop_say_(new QLabel),
       holders_say_(quiet_label({})),
       holders_(new QTableWidget) {
-  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step,
+  const auto set_up = [&](NumberEntry* box, double least, double most, int decimals, double step,
                           const QString& suffix, const QString& name) {
     set_up_number(box, least, most, decimals, step, suffix, name);
-    connect(box, &QDoubleSpinBox::valueChanged, this, [this] {
+    connect(box, &NumberEntry::valueChanged, this, [this] {
       if (!filling_) refresh();
     });
   };
   set_up(angle_, 1, 79, 1, 0.5, QStringLiteral("°"), tr("Angle wanted, per side"));
+  angle_->set_edge_angle(AngleConvention::per_side);
   set_up(width_, 1, 300, 1, 1, tr(" mm"), tr("Apex to spine"));
   set_up(spine_, 0, 50, 2, 0.1, tr(" mm"), tr("Thickness of the spine"));
   set_up(spacer_, 0.05, 20, 2, 0.1, tr(" mm"), tr("Thickness of one spacer"));

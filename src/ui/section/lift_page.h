@@ -1,8 +1,8 @@
 #pragma once
 
+#include "ui/parts/number_entry.h"
 #include "ui/section/helper_page.h"
 
-class QDoubleSpinBox;
 class QTableWidget;
 
 namespace bq::ui {
@@ -24,9 +24,9 @@ class LiftPage : public HelperPage {
   void keep_holders();
 
   bool filling_ = false;
-  QDoubleSpinBox *angle_, *width_, *spine_, *spacer_;
-  QDoubleSpinBox *near_d_, *near_t_, *far_d_, *far_t_;
-  QDoubleSpinBox *facet_, *shoulder_, *strop_, *modulus_, *pressure_;
+  NumberEntry *angle_, *width_, *spine_, *spacer_;
+  NumberEntry *near_d_, *near_t_, *far_d_, *far_t_;
+  NumberEntry *facet_, *shoulder_, *strop_, *modulus_, *pressure_;
   QLabel *result_, *callipers_, *from_facet_, *strop_say_, *holders_say_;
   QTableWidget* holders_;
 };

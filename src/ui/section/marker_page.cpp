@@ -11,7 +11,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "ui/section/number_field.h"
+#include "ui/parts/number_field.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -210,9 +210,9 @@ MarkerPage::MarkerPage(Workbench& workbench, SectionModel& model, QWidget* paren
                     "wipe across it and never along it."),
                  parent),
       side_(new QComboBox),
-      at_(new QDoubleSpinBox),
-      guess_(new QDoubleSpinBox),
-      step_(new QDoubleSpinBox),
+      at_(new NumberEntry),
+      guess_(new NumberEntry),
+      step_(new NumberEntry),
       big_(new QLabel),
       say_(quiet_label({})),
       result_(new QLabel),
@@ -225,15 +225,16 @@ MarkerPage::MarkerPage(Workbench& workbench, SectionModel& model, QWidget* paren
   setFocusPolicy(Qt::StrongFocus);
   side_->addItems({tr("left"), tr("right")});
   side_->setAccessibleName(tr("Side that is tested"));
-  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, double step,
+  const auto set_up = [&](NumberEntry* box, double least, double most, double step,
                           const QString& suffix, const QString& name) {
     set_up_number(box, least, most, 1, step, suffix, name);
     box->setKeyboardTracking(false);
-    connect(box, &QDoubleSpinBox::valueChanged, this, &MarkerPage::adjust);
+    connect(box, &NumberEntry::valueChanged, this, &MarkerPage::adjust);
   };
   set_up(at_, 0, 2000, 5, tr(" mm"), tr("Place, from the heel"));
   set_up(guess_, 3, 75, 1, QStringLiteral("°"), tr("Guess of the angle, per side"));
   set_up(step_, 0.1, 2, 0.1, QStringLiteral("°"), tr("Step of the jig"));
+  guess_->set_edge_angle(AngleConvention::per_side);
   at_->setDecimals(0);
   connect(side_, &QComboBox::activated, this, &MarkerPage::begin);
   auto* where = new QGridLayout;

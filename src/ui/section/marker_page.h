@@ -1,10 +1,10 @@
 #pragma once
 
 #include "store/jig_files.h"
+#include "ui/parts/number_entry.h"
 #include "ui/section/helper_page.h"
 
 class QComboBox;
-class QDoubleSpinBox;
 class QPushButton;
 class QStackedWidget;
 
@@ -38,7 +38,7 @@ class MarkerPage : public HelperPage {
   MarkerAnswer answer_;
   bool filling_ = false;
   QComboBox* side_;
-  QDoubleSpinBox *at_, *guess_, *step_;
+  NumberEntry *at_, *guess_, *step_;
   QLabel *big_, *say_, *result_;
   QWidget* answers_;
   QPushButton *store_, *back_, *again_;

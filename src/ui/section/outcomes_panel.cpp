@@ -6,7 +6,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
-#include "ui/section/number_field.h"
+#include "ui/parts/number_field.h"
 #include "ui/section/section_painter.h"
 
 namespace bq::ui {
@@ -104,9 +104,9 @@ OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget*
       before_head_(quiet_label({})),
       steel_(quiet_label({})),
       estimate_(new QLabel),
-      force_(new QDoubleSpinBox),
-      depth_(new QDoubleSpinBox),
-      rate_(new QDoubleSpinBox) {
+      force_(new NumberEntry),
+      depth_(new NumberEntry),
+      rate_(new NumberEntry) {
   auto* grid = new QGridLayout;
   grid->setHorizontalSpacing(12);
   grid->setVerticalSpacing(3);
@@ -138,11 +138,11 @@ OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget*
   }
   grid->setColumnStretch(0, 1);
   estimate_->setWordWrap(true);
-  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step,
+  const auto set_up = [&](NumberEntry* box, double least, double most, int decimals, double step,
                           const QString& suffix, const QString& name) {
     set_up_number(box, least, most, decimals, step, suffix, name);
     box->setKeyboardTracking(false);
-    connect(box, &QDoubleSpinBox::valueChanged, this, &OutcomesPanel::ask);
+    connect(box, &NumberEntry::valueChanged, this, &OutcomesPanel::ask);
   };
   set_up(force_, 0.1, 5000, 1, 5, tr(" N/mm"), tr("Sideways load"));
   set_up(depth_, 1, 20000, 0, 10, tr(" µm"), tr("Buried depth of the load"));

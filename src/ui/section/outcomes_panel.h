@@ -3,9 +3,9 @@
 #include <QWidget>
 #include <vector>
 
+#include "ui/parts/number_entry.h"
 #include "ui/section/section_model.h"
 
-class QDoubleSpinBox;
 class QGridLayout;
 class QLabel;
 
@@ -32,7 +32,7 @@ class OutcomesPanel : public QWidget {
   SectionModel& model_;
   std::vector<Line> lines_;
   QLabel *before_head_, *steel_, *estimate_;
-  QDoubleSpinBox *force_, *depth_, *rate_;
+  NumberEntry *force_, *depth_, *rate_;
   bool filling_ = false;
 };
 

@@ -3,32 +3,31 @@
 #include <QGridLayout>
 #include <QHeaderView>
 #include <QLabel>
-#include <QSpinBox>
 #include <QTableWidget>
 #include <QVBoxLayout>
 
 #include "edge/resharpening.h"
+#include "ui/parts/number_field.h"
 #include "ui/plot/plot_view.h"
-#include "ui/section/number_field.h"
 
 namespace bq::ui {
 
 WearPage::WearPage(Workbench& workbench, SectionModel& model, QWidget* parent)
     : HelperPage(workbench, model, tr("Touch-ups and thinning"), {}, parent),
-      worn_(new QDoubleSpinBox),
-      limit_(new QDoubleSpinBox),
-      wish_(new QDoubleSpinBox),
-      wheel_(new QDoubleSpinBox),
-      count_(new QSpinBox),
+      worn_(new NumberEntry),
+      limit_(new NumberEntry),
+      wish_(new NumberEntry),
+      wheel_(new NumberEntry),
+      count_(new NumberEntry),
       sentence_(new QLabel),
       thinning_(quiet_label({})),
       plot_(new PlotView),
       table_(new QTableWidget(3, 4)) {
-  const auto set_up = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step,
+  const auto set_up = [&](NumberEntry* box, double least, double most, int decimals, double step,
                           double value, const QString& suffix, const QString& name) {
     set_up_number(box, least, most, decimals, step, suffix, name);
     box->setValue(value);
-    connect(box, &QDoubleSpinBox::valueChanged, this, &WearPage::refresh);
+    connect(box, &NumberEntry::valueChanged, this, &WearPage::refresh);
   };
   set_up(worn_, 0.5, 500, 1, 1, 8, tr(" µm"), tr("Apex width at which it is touched up"));
   set_up(limit_, 0.05, 20, 2, 0.05, 0.7, tr(" mm"),
@@ -36,10 +35,11 @@ WearPage::WearPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   set_up(wish_, 0.05, 20, 2, 0.05, 0.25, tr(" mm"),
          tr("Thickness behind the edge wished after thinning"));
   set_up(wheel_, 10, 2000, 0, 5, 125, tr(" mm R"), tr("Radius of the hollow grind's wheel"));
+  count_->set_whole();
   count_->setRange(1, 500);
   count_->setValue(40);
   count_->setAccessibleName(tr("Touch-ups to look ahead"));
-  connect(count_, &QSpinBox::valueChanged, this, &WearPage::refresh);
+  connect(count_, &NumberEntry::valueChanged, this, &WearPage::refresh);
   auto* grid = new QGridLayout;
   grid->setHorizontalSpacing(6);
   grid->addWidget(quiet_label(tr("worn to")), 0, 0);
@@ -101,7 +101,7 @@ void WearPage::refresh() {
     --edge;
   }
   touch_up.edge_deg = grinds[edge].to_deg.value_or(grinds[edge].angle_deg);
-  const auto series = touch_up_series(study->section, touch_up, count_->value());
+  const auto series = touch_up_series(study->section, touch_up, count_->whole());
   if (!series) {
     sentence_->setText(tr("It cannot be touched up like this: %1.")
                            .arg(QString::fromStdString(series.refusal().reason)));
@@ -119,7 +119,7 @@ void WearPage::refresh() {
     sentence_->setText((due ? tr("Thinning is due after touch-up %1 (above %2 mm).")
                                   .arg(*due)
                                   .arg(limit_->value(), 0, 'f', 2)
-                            : tr("No thinning within %1 touch-ups.").arg(count_->value())) +
+                            : tr("No thinning within %1 touch-ups.").arg(count_->whole())) +
                        tr(" After %1 the apex has receded %2 mm, the edge is %3 mm thick behind "
                           "its bevel; the angle stays %4 %5.")
                            .arg(last.touch_ups)

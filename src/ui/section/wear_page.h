@@ -1,9 +1,8 @@
 #pragma once
 
+#include "ui/parts/number_entry.h"
 #include "ui/section/helper_page.h"
 
-class QDoubleSpinBox;
-class QSpinBox;
 class QTableWidget;
 
 namespace bq::ui {
@@ -21,8 +20,8 @@ class WearPage : public HelperPage {
   void reload() override { refresh(); }
   void refresh();
 
-  QDoubleSpinBox *worn_, *limit_, *wish_, *wheel_;
-  QSpinBox* count_;
+  NumberEntry *worn_, *limit_, *wish_, *wheel_;
+  NumberEntry* count_;
   QLabel *sentence_, *thinning_;
   PlotView* plot_;
   QTableWidget* table_;

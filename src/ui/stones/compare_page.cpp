@@ -1,7 +1,6 @@
 #include "ui/stones/compare_page.h"
 
 #include <QComboBox>
-#include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QHeaderView>
 #include <QLabel>
@@ -12,7 +11,7 @@
 
 #include "bluntness/treatment_verdict.h"
 #include "quantity/number.h"
-#include "ui/section/number_field.h"
+#include "ui/parts/number_field.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -26,7 +25,7 @@ ComparePage::ComparePage(Workbench& workbench, StonesModel& model, QWidget* pare
       price_(new QLabel),
       verdict_(new QLabel),
       cautions_(quiet_label({})),
-      per_hour_(new QDoubleSpinBox),
+      per_hour_(new NumberEntry),
       pairs_(new QTableWidget(0, 4)),
       form_(new QWidget) {
   choice_->setAccessibleName(tr("Comparison"));
@@ -60,13 +59,13 @@ ComparePage::ComparePage(Workbench& workbench, StonesModel& model, QWidget* pare
     f.name->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     connect(f.name->lineEdit(), &QLineEdit::editingFinished, this, &ComparePage::take);
     connect(f.name, &QComboBox::activated, this, &ComparePage::take);
-    const auto number = [&](QDoubleSpinBox*& box, double most, int decimals, const QString& suffix,
+    const auto number = [&](NumberEntry*& box, double most, int decimals, const QString& suffix,
                             const QString& name) {
-      box = new QDoubleSpinBox;
+      box = new NumberEntry;
       set_up_number(box, 0, most, decimals, 0.5, suffix,
                     tr("%1 of the %2 treatment").arg(name, who));
       box->setSpecialValueText(tr("not said"));
-      connect(box, &QDoubleSpinBox::editingFinished, this, &ComparePage::take);
+      connect(box, &NumberEntry::editingFinished, this, &ComparePage::take);
     };
     number(f.minutes, 1e4, 1, tr(" min"), tr("Time"));
     number(f.metal, 1e5, 2, tr(" mm³"), tr("Metal"));
@@ -83,7 +82,7 @@ ComparePage::ComparePage(Workbench& workbench, StonesModel& model, QWidget* pare
   }
   set_up_number(per_hour_, 0, 1e5, 2, 1, tr(" an hour"), tr("What an hour of the bench costs"));
   per_hour_->setSpecialValueText(tr("not said"));
-  connect(per_hour_, &QDoubleSpinBox::editingFinished, this, &ComparePage::take);
+  connect(per_hour_, &NumberEntry::editingFinished, this, &ComparePage::take);
   grid->addWidget(quiet_label(tr("the bench costs")), 6, 0);
   grid->addWidget(per_hour_, 6, 1);
   column_->addWidget(form_);

@@ -2,10 +2,10 @@
 
 #include <array>
 
+#include "ui/parts/number_entry.h"
 #include "ui/stones/stones_page.h"
 
 class QComboBox;
-class QDoubleSpinBox;
 class QLabel;
 class QLineEdit;
 class QPushButton;
@@ -26,7 +26,7 @@ class ComparePage : public StonesPage {
  private:
   struct Fields {
     QComboBox* name;
-    QDoubleSpinBox *minutes, *metal, *wear, *price;
+    NumberEntry *minutes, *metal, *wear, *price;
     QLineEdit* mess;
   };
   void reload() override;
@@ -44,7 +44,7 @@ class ComparePage : public StonesPage {
   QPushButton *add_, *remove_;
   QLabel *result_, *price_, *verdict_, *cautions_;
   std::array<Fields, 2> fields_;
-  QDoubleSpinBox* per_hour_;
+  NumberEntry* per_hour_;
   QTableWidget* pairs_;
   QWidget* form_;
 };

@@ -192,8 +192,7 @@ void KeyPage::reload() {
   }
   load_answers();
   facts_ = blade ? known_facts(trial(), std::size_t(model().blade()), *workbench().fits())
-                 : std::map < std::string;
-  KnownFact>{};
+                 : std::map<std::string, KnownFact>{};
   // What was on the edge in an earlier run says nothing of the edge now; the steel does.
   if (which_ == Which::condition)
     std::erase_if(facts_, [](const auto& fact) { return fact.first != "behaviour"; });

@@ -10,7 +10,7 @@
 #include <QVBoxLayout>
 
 #include "quantity/number.h"
-#include "ui/section/number_field.h"
+#include "ui/parts/number_field.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -36,15 +36,15 @@ QString policy_text(GatePolicy policy) {
 
 PlanPage::PlanPage(Workbench& workbench, StonesModel& model, QWidget* parent)
     : StonesPage(workbench, model, tr("The next sharpening"), parent),
-      dull_(new QDoubleSpinBox),
-      damage_(new QDoubleSpinBox),
-      edge_left_(new QDoubleSpinBox),
-      edge_right_(new QDoubleSpinBox),
-      micro_left_(new QDoubleSpinBox),
-      micro_right_(new QDoubleSpinBox),
-      facet_(new QDoubleSpinBox),
-      finish_left_(new QDoubleSpinBox),
-      finish_right_(new QDoubleSpinBox),
+      dull_(new NumberEntry),
+      damage_(new NumberEntry),
+      edge_left_(new NumberEntry),
+      edge_right_(new NumberEntry),
+      micro_left_(new NumberEntry),
+      micro_right_(new NumberEntry),
+      facet_(new NumberEntry),
+      finish_left_(new NumberEntry),
+      finish_right_(new NumberEntry),
       micro_(new QCheckBox(tr("micro-bevel"))),
       apex_only_(new QCheckBox(tr("apex only"))),
       deburr_(new QCheckBox(tr("deburr"))),
@@ -61,21 +61,25 @@ PlanPage::PlanPage(Workbench& workbench, StonesModel& model, QWidget* parent)
       remarks_(new QLabel),
       steps_(new QTableWidget(0, 5)),
       replay_(new QPushButton(tr("Repeat the last one"))) {
-  const auto number = [&](QDoubleSpinBox* box, double least, double most, int decimals, double step,
+  const auto number = [&](NumberEntry* box, double least, double most, int decimals, double step,
                           const QString& suffix, const QString& name) {
     set_up_number(box, least, most, decimals, step, suffix, name);
-    connect(box, &QDoubleSpinBox::valueChanged, this, &PlanPage::take);
+    connect(box, &NumberEntry::valueChanged, this, &PlanPage::take);
   };
   number(dull_, 0, 500, 1, 1, tr(" µm"), tr("Width of the dull apex now"));
   number(damage_, 0, 20000, 0, 10, tr(" µm"), tr("Depth of the deepest chip"));
   for (auto [box, name] : {std::pair(edge_left_, tr("Edge bevel, left, degrees per side")),
                            {edge_right_, tr("Edge bevel, right, degrees per side")},
                            {micro_left_, tr("Micro-bevel, left, degrees per side")},
-                           {micro_right_, tr("Micro-bevel, right, degrees per side")}})
+                           {micro_right_, tr("Micro-bevel, right, degrees per side")}}) {
     number(box, 1, 79, 1, 0.5, QStringLiteral("°"), name);
+    box->set_edge_angle(AngleConvention::per_side);
+  }
   number(facet_, 5, 2000, 0, 5, tr(" µm"), tr("Width of the micro-bevel"));
   number(finish_left_, 0.1, 500, 1, 1, tr(" µm"), tr("Finish on the left, particle size"));
   number(finish_right_, 0.1, 500, 1, 1, tr(" µm"), tr("Finish on the right, particle size"));
+  finish_left_->set_particle_size();
+  finish_right_->set_particle_size();
   apex_only_->setToolTip(tr("Only the micro-bevel is honed; the edge bevel stays"));
   between_->setToolTip(tr("Deburr between abrasives too, not only at the end"));
   for (QCheckBox* box : {micro_, apex_only_, deburr_, between_, straighten_, recurve_})

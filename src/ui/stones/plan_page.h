@@ -1,10 +1,10 @@
 #pragma once
 
+#include "ui/parts/number_entry.h"
 #include "ui/stones/stones_page.h"
 
 class QCheckBox;
 class QComboBox;
-class QDoubleSpinBox;
 class QLabel;
 class QPushButton;
 class QTableWidget;
@@ -25,7 +25,7 @@ class PlanPage : public StonesPage {
   void replay_last();
 
   bool filling_ = false;
-  QDoubleSpinBox *dull_, *damage_, *edge_left_, *edge_right_, *micro_left_, *micro_right_, *facet_,
+  NumberEntry *dull_, *damage_, *edge_left_, *edge_right_, *micro_left_, *micro_right_, *facet_,
       *finish_left_, *finish_right_;
   QCheckBox *micro_, *apex_only_, *deburr_, *between_, *straighten_, *recurve_;
   QComboBox *mode_, *policy_, *proof_, *strop_, *run_;

@@ -2,13 +2,11 @@
 
 #include <QComboBox>
 #include <QDialogButtonBox>
-#include <QDoubleSpinBox>
 #include <QFormLayout>
 #include <QLineEdit>
-#include <QSpinBox>
 #include <QVBoxLayout>
 
-#include "ui/section/number_field.h"
+#include "ui/parts/number_field.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -22,11 +20,11 @@ StepDialog::StepDialog(Workbench& workbench, StonesModel& model, const Sharpenin
       work_(new QComboBox),
       abrasive_(new QComboBox),
       side_(new QComboBox),
-      left_(new QDoubleSpinBox),
-      right_(new QDoubleSpinBox),
-      from_(new QDoubleSpinBox),
-      to_(new QDoubleSpinBox),
-      passes_(new QSpinBox),
+      left_(new NumberEntry),
+      right_(new NumberEntry),
+      from_(new NumberEntry),
+      to_(new NumberEntry),
+      passes_(new NumberEntry),
       pressure_(new QLineEdit),
       substrate_(new QLineEdit),
       note_(new QLineEdit) {
@@ -48,13 +46,14 @@ StepDialog::StepDialog(Workbench& workbench, StonesModel& model, const Sharpenin
   side_->addItem(tr("both sides"), int(GrindSide::both));
   side_->addItem(tr("left only"), int(GrindSide::left));
   side_->addItem(tr("right only"), int(GrindSide::right));
-  for (QDoubleSpinBox* box : {left_, right_}) {
+  for (NumberEntry* box : {left_, right_}) {
     box->setRange(0, 79.9);
     box->setDecimals(1);
     box->setSuffix(tr("° per side"));
+    box->set_edge_angle(AngleConvention::per_side);
     box->setSpecialValueText(tr("no angle held"));
   }
-  for (QDoubleSpinBox* box : {from_, to_}) {
+  for (NumberEntry* box : {from_, to_}) {
     box->setRange(0, 2000);
     box->setDecimals(0);
     box->setSuffix(tr(" mm from the heel"));
@@ -64,6 +63,7 @@ StepDialog::StepDialog(Workbench& workbench, StonesModel& model, const Sharpenin
     right_->setValue(model.input()->wish.edge.right_deg);
   }
   to_->setValue(20);
+  passes_->set_whole();
   passes_->setRange(0, 100000);
   passes_->setSpecialValueText(tr("not said"));
   pressure_->setPlaceholderText(tr("light, weight of the hand …"));
@@ -145,7 +145,7 @@ SharpeningStep StepDialog::step() const {
     out.from_mm = std::min(from_->value(), to_->value());
     out.to_mm = std::max(from_->value(), to_->value());
   }
-  out.passes = passes_->value() > 0 ? std::optional(passes_->value()) : std::nullopt;
+  out.passes = passes_->value() > 0 ? std::optional(passes_->whole()) : std::nullopt;
   out.pressure = pressure_->text().trimmed().toStdString();
   out.substrate =
       substrate_->isEnabled() ? substrate_->text().trimmed().toStdString() : std::string();

@@ -2,13 +2,12 @@
 
 #include <QDialog>
 
+#include "ui/parts/number_entry.h"
 #include "ui/stones/stones_model.h"
 
 class QComboBox;
-class QDoubleSpinBox;
 class QFormLayout;
 class QLineEdit;
-class QSpinBox;
 
 namespace bq::ui {
 
@@ -28,8 +27,8 @@ class StepDialog : public QDialog {
   QFormLayout* form_;
   SharpeningStep start_;  ///< what the form does not show stays
   QComboBox *work_, *abrasive_, *side_;
-  QDoubleSpinBox *left_, *right_, *from_, *to_;
-  QSpinBox* passes_;
+  NumberEntry *left_, *right_, *from_, *to_;
+  NumberEntry* passes_;
   QLineEdit *pressure_, *substrate_, *note_;
 };
 

@@ -3,17 +3,15 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QDate>
-#include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
-#include <QSpinBox>
 #include <QVBoxLayout>
 #include <algorithm>
 
 #include "quantity/number.h"
-#include "ui/section/number_field.h"
+#include "ui/parts/number_field.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -40,22 +38,22 @@ StonePage::StonePage(Workbench& workbench, StonesModel& model, QWidget* parent)
       mess_(new QLineEdit),
       note_(new QLineEdit),
       new_name_(new QLineEdit),
-      size_(new QDoubleSpinBox),
-      rate_(new QDoubleSpinBox),
-      length_(new QDoubleSpinBox),
-      limit_(new QDoubleSpinBox),
-      soak_(new QDoubleSpinBox),
-      price_(new QDoubleSpinBox),
-      usable_(new QDoubleSpinBox),
-      wear_(new QDoubleSpinBox),
-      substrate_(new QDoubleSpinBox),
-      modulus_(new QDoubleSpinBox),
-      deviation_(new QDoubleSpinBox),
-      over_(new QDoubleSpinBox),
-      check_every_(new QSpinBox),
-      since_(new QSpinBox),
-      break_in_(new QSpinBox),
-      upkeep_(new QSpinBox),
+      size_(new NumberEntry),
+      rate_(new NumberEntry),
+      length_(new NumberEntry),
+      limit_(new NumberEntry),
+      soak_(new NumberEntry),
+      price_(new NumberEntry),
+      usable_(new NumberEntry),
+      wear_(new NumberEntry),
+      substrate_(new NumberEntry),
+      modulus_(new NumberEntry),
+      deviation_(new NumberEntry),
+      over_(new NumberEntry),
+      check_every_(new NumberEntry),
+      since_(new NumberEntry),
+      break_in_(new NumberEntry),
+      upkeep_(new NumberEntry),
       loaded_(new QCheckBox(tr("loaded"))),
       streaks_(new QCheckBox(tr("streaks"))),
       blackened_(new QCheckBox(tr("compound black"))),
@@ -70,10 +68,10 @@ StonePage::StonePage(Workbench& workbench, StonesModel& model, QWidget* parent)
       form_(new QWidget),
       flat_form_(new QWidget),
       strop_form_(new QWidget) {
-  const auto number = [&](QDoubleSpinBox* box, double most, int decimals, const QString& suffix,
+  const auto number = [&](NumberEntry* box, double most, int decimals, const QString& suffix,
                           const QString& name, bool kept = true) {
     set_up_number(box, 0, most, decimals, 1, suffix, name);
-    if (kept) connect(box, &QDoubleSpinBox::editingFinished, this, &StonePage::take);
+    if (kept) connect(box, &NumberEntry::editingFinished, this, &StonePage::take);
   };
   number(size_, 5000, 2, tr(" µm"), tr("Measured particle size"));
   number(rate_, 1e5, 2, tr(" mm³/min"), tr("Rate"));
@@ -87,16 +85,18 @@ StonePage::StonePage(Workbench& workbench, StonesModel& model, QWidget* parent)
   number(modulus_, 1e6, 0, tr(" MPa"), tr("Modulus of the strop's substrate"));
   number(deviation_, 5000, 0, tr(" µm hollow"), tr("Hollow found by the straight edge"), false);
   number(over_, 5000, 0, tr(" mm span"), tr("Span of the straight edge"), false);
-  for (QDoubleSpinBox* box : {size_, rate_, price_, usable_, wear_, substrate_, modulus_})
+  size_->set_particle_size();
+  for (NumberEntry* box : {size_, rate_, price_, usable_, wear_, substrate_, modulus_})
     box->setSpecialValueText(tr("not known"));
-  const auto count = [&](QSpinBox* box, const QString& prefix, const QString& suffix,
+  const auto count = [&](NumberEntry* box, const QString& prefix, const QString& suffix,
                          const QString& name) {
+    box->set_whole();
     box->setRange(0, 100000);
     box->setPrefix(prefix);
     box->setSuffix(suffix);
     box->setAccessibleName(name);
     box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-    connect(box, &QSpinBox::editingFinished, this, &StonePage::take);
+    connect(box, &NumberEntry::editingFinished, this, &StonePage::take);
   };
   count(check_every_, tr("every "), tr(" blades"), tr("Check the face every so many blades"));
   count(since_, {}, tr(" blades since"), tr("Blades since the last look"));
@@ -302,10 +302,10 @@ void StonePage::take() {
   a.length_mm = value_of(length_, a.length_mm);
   a.flat_within_um = value_of(limit_, a.flat_within_um);
   a.soak_min = value_of(soak_, a.soak_min);
-  a.check_every_blades = std::max(1, check_every_->value());
-  a.blades_since_check = since_->value();
-  a.break_in_blades = break_in_->value();
-  a.blades_since_upkeep = upkeep_->value();
+  a.check_every_blades = std::max(1, check_every_->whole());
+  a.blades_since_check = since_->whole();
+  a.break_in_blades = break_in_->whole();
+  a.blades_since_upkeep = upkeep_->whole();
   for (std::size_t i = 0; i < 3; ++i) a.bites[i] = Bite(bites_[i]->currentData().toInt());
   a.loaded = loaded_->isChecked();
   a.streaks = streaks_->isChecked();

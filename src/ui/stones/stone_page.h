@@ -2,16 +2,15 @@
 
 #include <array>
 
+#include "ui/parts/number_entry.h"
 #include "ui/stones/stones_page.h"
 
 class QCheckBox;
 class QComboBox;
-class QDoubleSpinBox;
 class QGridLayout;
 class QLabel;
 class QLineEdit;
 class QPushButton;
-class QSpinBox;
 
 namespace bq::ui {
 
@@ -41,9 +40,9 @@ class StonePage : public StonesPage {
   QComboBox *choice_, *kind_;
   std::array<QComboBox*, 3> bites_;
   QLineEdit *label_, *pressure_, *mess_, *note_, *new_name_;
-  QDoubleSpinBox *size_, *rate_, *length_, *limit_, *soak_, *price_, *usable_, *wear_, *substrate_,
+  NumberEntry *size_, *rate_, *length_, *limit_, *soak_, *price_, *usable_, *wear_, *substrate_,
       *modulus_, *deviation_, *over_;
-  QSpinBox *check_every_, *since_, *break_in_, *upkeep_;
+  NumberEntry *check_every_, *since_, *break_in_, *upkeep_;
   QCheckBox *loaded_, *streaks_, *blackened_, *retired_, *flattened_;
   QLabel *state_, *log_, *shelf_;
   QPushButton *add_, *remove_, *look_;

@@ -28,12 +28,12 @@ QString style_sheet(const Theme& t) {
     QMainWindow, QDialog, #station { background: %ground; }
     QDialog { border: 1px solid %hairline; }
     QToolTip { background: %panel; color: %ink; border: 1px solid %hairline; padding: 4px; }
-    QLineEdit, QPlainTextEdit, QSpinBox, QDoubleSpinBox, QComboBox {
+    QLineEdit, QPlainTextEdit, QAbstractSpinBox, QComboBox {
       background: %panel; border: 1px solid %hairline; border-radius: 3px; padding: 4px 6px;
       selection-background-color: %ochre; selection-color: %on_ochre; min-height: 20px; }
-    QLineEdit:focus, QPlainTextEdit:focus, QSpinBox:focus, QDoubleSpinBox:focus, QComboBox:focus {
+    QLineEdit:focus, QPlainTextEdit:focus, QAbstractSpinBox:focus, QComboBox:focus {
       border: 2px solid %ochre; padding: 3px 5px; }
-    QLineEdit:disabled, QComboBox:disabled, QSpinBox:disabled, QDoubleSpinBox:disabled { color: %quiet; background: %ground; }
+    QLineEdit:disabled, QComboBox:disabled, QAbstractSpinBox:disabled { color: %quiet; background: %ground; }
     QComboBox QAbstractItemView { background: %panel; selection-background-color: %chosen; selection-color: %ink; }
     QComboBox { padding-right: 20px; }
     QComboBox::drop-down { border: none; width: 22px; }

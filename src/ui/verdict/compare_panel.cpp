@@ -11,14 +11,13 @@
 #include "quantity/number.h"
 #include "ui/findings/picture_series.h"
 #include "ui/glyph/edge_glyph.h"
+#include "ui/parts/words.h"
 #include "ui/plot/plot_view.h"
 #include "workflow/report_source.h"
 #include "workflow/sentences.h"
 
 namespace bq::ui {
 namespace {
-
-QString text_of(const std::string& text) { return QString::fromStdString(text); }
 
 std::optional<EdgeGeometry> geometry_of(const RankedEdge& edge) {
   const auto made = edge.edge_deg

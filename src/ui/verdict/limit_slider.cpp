@@ -1,6 +1,6 @@
 #include "ui/verdict/limit_slider.h"
+#include "ui/parts/number_entry.h"
 
-#include <QDoubleSpinBox>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QSlider>
@@ -18,7 +18,7 @@ LimitSlider::LimitSlider(const QString& words, const QString& unit, Binds binds,
       binds_(binds),
       log_(log),
       slider_(new QSlider(Qt::Horizontal)),
-      field_(new QDoubleSpinBox) {
+      field_(new NumberEntry) {
   slider_->setRange(0, kSteps);
   slider_->setPageStep(5);
   slider_->setAccessibleName(words);
@@ -27,7 +27,7 @@ LimitSlider::LimitSlider(const QString& words, const QString& unit, Binds binds,
   field_->setSpecialValueText(tr("any"));
   field_->setSuffix(QStringLiteral(" ") + unit);
   field_->setAccessibleName(words + QStringLiteral(", ") + unit);
-  field_->setButtonSymbols(QAbstractSpinBox::NoButtons);
+  field_->setButtonSymbols(NumberEntry::NoButtons);
   field_->setAlignment(Qt::AlignRight);
   field_->setFixedWidth(92);
   slider_->setMinimumWidth(60);
@@ -41,7 +41,7 @@ LimitSlider::LimitSlider(const QString& words, const QString& unit, Binds binds,
   layout->addWidget(new QLabel(words));
   layout->addLayout(row);
   connect(slider_, &QSlider::valueChanged, this, &LimitSlider::slid);
-  connect(field_, &QDoubleSpinBox::valueChanged, this, &LimitSlider::typed);
+  connect(field_, &NumberEntry::valueChanged, this, &LimitSlider::typed);
   place();
 }
 

@@ -3,7 +3,8 @@
 #include <QWidget>
 #include <optional>
 
-class QDoubleSpinBox;
+#include "ui/parts/number_entry.h"
+
 class QLabel;
 class QSlider;
 
@@ -23,7 +24,7 @@ class LimitSlider : public QWidget {
   void set_value(std::optional<double> value);  ///< without a signal
   [[nodiscard]] std::optional<double> value() const { return value_; }
   [[nodiscard]] QSlider* slider() const { return slider_; }
-  [[nodiscard]] QDoubleSpinBox* field() const { return field_; }
+  [[nodiscard]] NumberEntry* field() const { return field_; }
 
  signals:
   void moved();
@@ -39,7 +40,7 @@ class LimitSlider : public QWidget {
   double low_ = 1, high_ = 100;
   std::optional<double> value_;
   QSlider* slider_;
-  QDoubleSpinBox* field_;
+  NumberEntry* field_;
 };
 
 }  // namespace bq::ui

@@ -1,28 +1,27 @@
 #include "ui/verdict/limits_panel.h"
 
 #include <QCheckBox>
-#include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QLabel>
 #include <QSlider>
-#include <QSpinBox>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
 
+#include "ui/parts/number_entry.h"
 #include "ui/verdict/limit_slider.h"
 
 namespace bq::ui {
 namespace {
 
-QDoubleSpinBox* bound(const QString& suffix, const QString& name, double most, int decimals) {
-  auto* box = new QDoubleSpinBox;
+NumberEntry* bound(const QString& suffix, const QString& name, double most, int decimals) {
+  auto* box = new NumberEntry;
   box->setRange(0, most);
   box->setDecimals(decimals);
   box->setSpecialValueText(LimitsPanel::tr("any"));
   box->setSuffix(suffix);
   box->setAccessibleName(name);
-  box->setButtonSymbols(QAbstractSpinBox::NoButtons);
+  box->setButtonSymbols(NumberEntry::NoButtons);
   box->setFixedWidth(66);
   return box;
 }
@@ -87,6 +86,8 @@ LimitsPanel::LimitsPanel(Workbench& workbench, QWidget* parent)
   row(0, tr("Apex, per side"), least_angle_, largest_angle_);
   row(1, tr("Finish"), finest_, coarsest_);
   grid->addWidget(new QLabel(tr("Beyond tested")), 2, 0);
+  for (auto* box : {least_angle_, largest_angle_}) box->set_edge_angle(AngleConvention::per_side);
+  for (auto* box : {finest_, coarsest_}) box->set_particle_size();
   beyond_->setSpecialValueText(tr("none"));
   grid->addWidget(beyond_, 2, 1);
   grid->setColumnStretch(4, 1);
@@ -126,7 +127,7 @@ LimitsPanel::LimitsPanel(Workbench& workbench, QWidget* parent)
   for (auto* slider : {life_, force_, damage_, minutes_})
     connect(slider, &LimitSlider::moved, this, &LimitsPanel::touched);
   for (auto* box : {least_angle_, largest_angle_, finest_, coarsest_, beyond_})
-    connect(box, &QDoubleSpinBox::valueChanged, this, &LimitsPanel::touched);
+    connect(box, &NumberEntry::valueChanged, this, &LimitsPanel::touched);
   connect(roughest_, &QCheckBox::toggled, this, &LimitsPanel::touched);
   keeping_.setSingleShot(true);
   keeping_.setInterval(600);
@@ -222,10 +223,11 @@ void LimitsPanel::fill_work(const std::vector<std::pair<std::string, int>>& medi
       auto* row = new QWidget;
       auto* line = new QHBoxLayout(row);
       line->setContentsMargins(0, 0, 0, 0);
-      auto* share = new QSpinBox;
+      auto* share = new NumberEntry;
+      share->set_whole();
       share->setRange(0, 100);
       share->setSuffix(QStringLiteral(" %"));
-      share->setButtonSymbols(QAbstractSpinBox::NoButtons);
+      share->setButtonSymbols(NumberEntry::NoButtons);
       share->setFixedWidth(58);
       share->setAlignment(Qt::AlignRight);
       const QString words = name.empty() ? tr("not given") : QString::fromStdString(name);
@@ -236,7 +238,7 @@ void LimitsPanel::fill_work(const std::vector<std::pair<std::string, int>>& medi
       line->addWidget(share);
       work_box_->addWidget(row);
       work_.emplace_back(name, share);
-      connect(share, &QSpinBox::valueChanged, this, &LimitsPanel::touched);
+      connect(share, &NumberEntry::valueChanged, this, &LimitsPanel::touched);
     }
   }
   double sum = 0;
@@ -259,7 +261,7 @@ QString LimitsPanel::count_line() const { return count_->text(); }
 
 void LimitsPanel::touched() {
   if (filling_) return;
-  const auto given = [](const QDoubleSpinBox* box) {
+  const auto given = [](const NumberEntry* box) {
     return box->value() > 0 ? std::optional(box->value()) : std::nullopt;
   };
   RecommendLimits& l = now_.limits;

@@ -6,13 +6,12 @@
 #include <map>
 
 #include "ui/frame/workbench.h"
+#include "ui/parts/number_entry.h"
 #include "workflow/limits.h"
 
 class QCheckBox;
-class QDoubleSpinBox;
 class QLabel;
 class QSlider;
-class QSpinBox;
 class QVBoxLayout;
 
 namespace bq::ui {
@@ -51,11 +50,11 @@ class LimitsPanel : public QWidget {
   QString kept_;
   QLabel* count_;
   QVBoxLayout *work_box_, *steels_box_, *stones_box_;
-  std::vector<std::pair<std::string, QSpinBox*>> work_;
+  std::vector<std::pair<std::string, NumberEntry*>> work_;
   std::vector<QCheckBox*> steels_, stones_;
   LimitSlider *life_, *force_, *damage_, *minutes_;
   QCheckBox* roughest_;
-  QDoubleSpinBox *least_angle_, *largest_angle_, *finest_, *coarsest_, *beyond_;
+  NumberEntry *least_angle_, *largest_angle_, *finest_, *coarsest_, *beyond_;
   std::array<QSlider*, 4> wishes_{};
   std::array<QLabel*, 4> wish_figures_{};
   QTimer keeping_;

@@ -10,6 +10,7 @@
 #include <QVBoxLayout>
 
 #include "quantity/number.h"
+#include "ui/parts/words.h"
 #include "ui/verdict/compare_panel.h"
 #include "ui/verdict/half_hour_panel.h"
 #include "ui/verdict/limits_panel.h"
@@ -20,8 +21,6 @@
 
 namespace bq::ui {
 namespace {
-
-QString text_of(const std::string& text) { return QString::fromStdString(text); }
 
 QLabel* large_sentence() {
   auto* label = new QLabel;
