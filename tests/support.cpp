@@ -1,5 +1,8 @@
 #include "support.h"
 
+#include <chrono>
+#include <thread>
+
 #include <unistd.h>
 
 #include <atomic>
@@ -70,6 +73,14 @@ fs::path make_demo(const Folder& folder, const std::string& bench) {
 fs::path demo_project(const Folder& folder) { return make_demo(folder, {}); }
 fs::path whole_demo_project(const Folder& folder) {
   return make_demo(folder, read_file(BQ_SOURCE_DIR "/demo/fernmoor-bench.json"));
+}
+
+bool wait_until(const std::function<bool()>& holds) {
+  for (int i = 0; i < 6000; ++i) {
+    if (holds()) return true;
+    std::this_thread::sleep_for(std::chrono::milliseconds(10));
+  }
+  return false;
 }
 
 }  // namespace bq::test

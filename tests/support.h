@@ -1,6 +1,7 @@
 #pragma once
 
 #include <filesystem>
+#include <functional>
 #include <string>
 #include <vector>
 
@@ -40,6 +41,8 @@ const std::vector<RunFit>& demo_fits();
 
 /// A project made from the demo, with its planned runs.
 std::filesystem::path demo_project(const Folder& folder);
+/// Waits until it holds, a minute at most: a slow machine waits longer, it does not fail.
+bool wait_until(const std::function<bool()>& holds);
 /// The same with its bench: sessions, check weights, force strokes, looks for damage.
 std::filesystem::path whole_demo_project(const Folder& folder);
 

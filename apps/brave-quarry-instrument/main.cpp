@@ -144,6 +144,7 @@ int run(bq::InstrumentRole role, const Wishes& wishes) {
 int main(int argc, char** argv) {
   CLI::App app("Stand-in instruments for Brave Quarry: they behave like devices on a serial line.",
                "brave-quarry-instrument");
+  app.set_version_flag("--version", BQ_VERSION);
   app.require_subcommand(1);
   Wishes wishes;
   const std::pair<const char*, bq::InstrumentRole> kinds[] = {

@@ -8,18 +8,22 @@
 #include "ui/bench/bench_model.h"
 #include "ui/bench/bench_view.h"
 #include "ui/bench/stand_in_bench.h"
+#include "ui/frame/application.h"
+#include "ui/frame/log_file.h"
 #include "ui/frame/main_window.h"
 #include "ui/lens/lens_view.h"
 #include "ui/theme/theme.h"
 
 int main(int argc, char** argv) {
-  QApplication app(argc, argv);
+  bq::ui::Application app(argc, argv);
   QApplication::setApplicationName(QStringLiteral("Brave Quarry"));
+  QApplication::setApplicationVersion(QStringLiteral(BQ_VERSION));
   QApplication::setDesktopFileName(QStringLiteral("brave-quarry"));
   QApplication::setStyle(QStringLiteral("Fusion"));
   QCommandLineParser parser;
   parser.setApplicationDescription(QStringLiteral("Trial bench for blade-edge testers"));
   parser.addHelpOption();
+  parser.addVersionOption();
   parser.addPositionalArgument(QStringLiteral("PROJECT"),
                                QStringLiteral("project to open (*.bquarry)"));
   parser.addOption({QStringLiteral("screenshot"),
@@ -29,7 +33,7 @@ int main(int argc, char** argv) {
                     QStringLiteral("With --screenshot: pictures of this station alone (lens)."),
                     QStringLiteral("STATION")});
   parser.addOption({QStringLiteral("theme"), QStringLiteral("chalk (light) or slate (dark)"),
-                    QStringLiteral("NAME"), QStringLiteral("chalk")});
+                    QStringLiteral("NAME")});
   parser.addOption(
       {QStringLiteral("exit-after-paint"),
        QStringLiteral("Exit when the first window is on the screen (for the benchmark).")});
@@ -45,11 +49,22 @@ int main(int argc, char** argv) {
                                                    "angle gauge) and put them on the bench.")});
   parser.process(app);
 
-  bq::ui::Display display;
-  if (parser.value(QStringLiteral("theme")) == QLatin1String("slate"))
-    display.theme = bq::ui::ThemeName::slate;
+  // Pictures and benchmarks begin as on the first day, whatever this desk remembers.
+  const bool plain = parser.isSet(QStringLiteral("screenshot")) ||
+                     parser.isSet(QStringLiteral("exit-after-paint")) ||
+                     parser.isSet(QStringLiteral("exit-when-arranged")) ||
+                     parser.isSet(QStringLiteral("exit-when-open"));
+  if (!plain) bq::ui::begin_log();
+  bq::ui::Remembered remembered;
+  if (!plain) remembered = bq::ui::Remembered::read(bq::ui::theme_of_desktop());
+  bq::ui::Display display = remembered.display;
+  if (parser.isSet(QStringLiteral("theme")))
+    display.theme = parser.value(QStringLiteral("theme")) == QLatin1String("slate")
+                        ? bq::ui::ThemeName::slate
+                        : bq::ui::ThemeName::chalk;
   bq::ui::choose_theme(display.theme);
   bq::ui::MainWindow window(bq::ui::MainWindow::Start::bare);
+  if (!plain) window.remember(remembered);
   const QStringList files = parser.positionalArguments();
   std::unique_ptr<bq::ui::StandInBench> stand_ins;
   // The window is painted first; type, frame and project follow behind it.
@@ -64,6 +79,7 @@ int main(int argc, char** argv) {
     bq::ui::apply_theme(app, display.theme);
     window.arrange();
     window.workbench().set_display(display);
+    if (!plain && !files.isEmpty()) window.go_to(remembered.station);
     if (parser.isSet(QStringLiteral("exit-when-arranged"))) {
       QApplication::processEvents();
       std::printf("arranged\n");

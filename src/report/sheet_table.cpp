@@ -3,25 +3,15 @@
 #include <algorithm>
 #include <cmath>
 
+#include "quantity/csv_cell.h"
 #include "report/sheet_page.h"
 
 namespace bq::inline report {
 namespace {
 
-/// RFC 4180; a cell that a spreadsheet would take for a formula gets an apostrophe.
-std::string cell(std::string text) {
-  if (!text.empty() && std::string("=+-@").find(text[0]) != std::string::npos &&
-      text.find_first_not_of("+-0123456789.") != std::string::npos)
-    text = "'" + text;
-  if (text.find_first_of(",\"\r\n") == std::string::npos) return text;
-  std::string out = "\"";
-  for (const char c : text) out += c == '"' ? std::string("\"\"") : std::string(1, c);
-  return out + "\"";
-}
-
 std::string line(const std::vector<std::string>& cells) {
   std::string out;
-  for (std::size_t i = 0; i < cells.size(); ++i) out += (i ? "," : "") + cell(cells[i]);
+  for (std::size_t i = 0; i < cells.size(); ++i) out += (i ? "," : "") + csv_cell(cells[i]);
   return out + "\n";
 }
 

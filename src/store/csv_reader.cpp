@@ -1,4 +1,5 @@
 #include "store/csv_reader.h"
+#include "quantity/csv_cell.h"
 
 #include <algorithm>
 #include <cstring>
@@ -179,7 +180,7 @@ CsvReader::Outcome CsvReader::split_plain(std::string_view record) {
     const void* found = std::memchr(record.data() + from, separator_, record.size() - from);
     const std::size_t end =
         found ? std::size_t(static_cast<const char*>(found) - record.data()) : record.size();
-    cells_.push_back({record.substr(from, end - from), from});
+    cells_.push_back({unguarded(record.substr(from, end - from)), from});
     if (!found) return Outcome::record;
     from = end + 1;
   }
@@ -209,7 +210,7 @@ CsvReader::Outcome CsvReader::split_quoted(std::string_view record) {
       ++i;
       if (i < record.size() && record[i] != separator_)
         return fail(Outcome::bad, i, "there is text after a closing quote");
-      cells_.push_back({std::string_view(unquoted_).substr(text_start), cell_start});
+      cells_.push_back({unguarded(std::string_view(unquoted_).substr(text_start)), cell_start});
     } else {
       while (i < record.size() && record[i] != separator_) {
         if (record[i] == '"')
@@ -218,7 +219,7 @@ CsvReader::Outcome CsvReader::split_quoted(std::string_view record) {
               "there is a quote inside an unquoted cell; put the cell in quotes and double it");
         ++i;
       }
-      cells_.push_back({record.substr(cell_start, i - cell_start), cell_start});
+      cells_.push_back({unguarded(record.substr(cell_start, i - cell_start)), cell_start});
     }
     if (i >= record.size()) return Outcome::record;
     ++i;

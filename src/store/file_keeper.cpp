@@ -1,6 +1,7 @@
 #include "store/file_keeper.h"
 
 #include <fcntl.h>
+#include <sys/stat.h>
 #include <unistd.h>
 
 #include <cerrno>
@@ -14,10 +15,12 @@ constexpr int kLongLog = 1000;
 
 }  // namespace
 
-FileKeeper::FileKeeper(std::filesystem::path log, Settled settled, std::function<void()> fold,
+FileKeeper::FileKeeper(std::filesystem::path log, Settled settled,
+                       std::function<std::string()> astray, std::function<void()> fold,
                        std::chrono::milliseconds idle)
     : log_(std::move(log)),
       settled_(std::move(settled)),
+      astray_(std::move(astray)),
       fold_(std::move(fold)),
       idle_(idle),
       thread_([this] { work(); }) {}
@@ -53,7 +56,14 @@ std::string FileKeeper::bring_to_disk() {
   int result = 0;
   do result = fdatasync(file_);
   while (result != 0 && errno == EINTR);
-  return result == 0 ? "" : std::strerror(errno);
+  if (result != 0) return std::strerror(errno);
+  // What was written is on the disk; but does it still belong to the project?
+  struct stat opened{};
+  struct stat named{};
+  if (stat(log_.c_str(), &named) != 0 || fstat(file_, &opened) != 0 ||
+      opened.st_ino != named.st_ino || opened.st_dev != named.st_dev)
+    return "the project's log was taken away or replaced";
+  return astray_();
 }
 
 void FileKeeper::work() {

@@ -18,8 +18,9 @@ namespace bq::inline store {
 class FileKeeper {
  public:
   using Settled = std::function<void(std::uint64_t changes, const std::string& fault)>;
-  FileKeeper(std::filesystem::path log, Settled settled, std::function<void()> fold,
-             std::chrono::milliseconds idle = std::chrono::seconds(5));
+  /// `astray` says what happened when the log no longer belongs to the project; "" while it does.
+  FileKeeper(std::filesystem::path log, Settled settled, std::function<std::string()> astray,
+             std::function<void()> fold, std::chrono::milliseconds idle = std::chrono::seconds(5));
   /// What was written so far reaches the disk first.
   ~FileKeeper();
   FileKeeper(const FileKeeper&) = delete;
@@ -36,6 +37,7 @@ class FileKeeper {
 
   const std::filesystem::path log_;
   const Settled settled_;
+  const std::function<std::string()> astray_;
   const std::function<void()> fold_;
   const std::chrono::milliseconds idle_;
   mutable std::mutex mutex_;

@@ -232,8 +232,9 @@ void ProjectFile::write_behind(std::function<void(std::uint64_t, const std::stri
         return SQLITE_OK;
       },
       &db);
-  db.keeper =
-      std::make_unique<FileKeeper>(db.path.string() + "-wal", std::move(settled), [&db, begin_log] {
+  db.keeper = std::make_unique<FileKeeper>(
+      db.path.string() + "-wal", std::move(settled), [&db] { return db.lock->moved(); },
+      [&db, begin_log] {
         const auto lock = db.use();
         try {  // a log that cannot be folded in stays as it is, and whole
           if (sqlite3_wal_checkpoint_v2(db.sqlite->getHandle(), nullptr, SQLITE_CHECKPOINT_PASSIVE,
@@ -302,6 +303,8 @@ ProjectFile ProjectFile::open(const fs::path& path, Access access) {
     throw StoreError(
         StoreProblem::read_only,
         quoted(path) + " or its folder cannot be written. It can be read, not changed.");
+  database->lock = std::make_unique<ProjectLock>(
+      path, access == Access::write ? ProjectLock::Kind::writing : ProjectLock::Kind::reading);
   try {
     // One thread at a time uses a project (Database::use), so SQLite's own locking is left out.
     const int flags = (access == Access::write ? SQLite::OPEN_READWRITE : SQLite::OPEN_READONLY) |

@@ -1,6 +1,7 @@
 #include "store/readings_export.h"
 #include "store/bench_json.h"
 
+#include "quantity/csv_cell.h"
 #include "store/edge_record_json.h"
 #include "store/micrograph_json.h"
 #include "store/shelf_json.h"
@@ -19,15 +20,6 @@ std::string exact(double value) {
   char buffer[40];
   const auto end = std::to_chars(buffer, buffer + sizeof buffer, value).ptr;
   return {buffer, end};
-}
-
-std::string cell(const std::string& text) {
-  if (text.find_first_of(",\"\r\n") == std::string::npos &&
-      (text.empty() || (text.front() != ' ' && text.back() != ' ')))
-    return text;
-  std::string out = "\"";
-  for (const char c : text) out += c == '"' ? std::string("\"\"") : std::string(1, c);
-  return out + "\"";
 }
 
 std::string factor_cell(const RunFacts& facts, const std::string& name) {
@@ -113,18 +105,18 @@ void write_readings_csv(const Trial& trial, std::ostream& out) {
       reason |= r.reason != 0;
     }
   out << "run";
-  for (const auto& column : columns) out << ',' << cell(column.name);
+  for (const auto& column : columns) out << ',' << csv_cell(column.name);
   out << ",cuts,reading,unit" << (station ? ",station" : "") << (by_operator ? ",operator" : "")
       << (excluded ? ",excluded" : "") << (reason ? ",reason" : "") << '\n';
   for (const auto& run : trial.runs) {
-    std::string head = cell(run.facts.name);
-    for (const auto& column : columns) head += "," + cell(column.cell(run.facts));
+    std::string head = csv_cell(run.facts.name);
+    for (const auto& column : columns) head += "," + csv_cell(column.cell(run.facts));
     for (const auto& r : run.readings) {
       out << head << ',' << r.cuts << ',' << exact(r.value) << ',' << sign_of(r.unit);
-      if (station) out << ',' << cell(trial.labels.text(r.station));
-      if (by_operator) out << ',' << cell(trial.labels.text(r.by_operator));
+      if (station) out << ',' << csv_cell(trial.labels.text(r.station));
+      if (by_operator) out << ',' << csv_cell(trial.labels.text(r.by_operator));
       if (excluded) out << ',' << (r.excluded ? '1' : '0');
-      if (reason) out << ',' << cell(trial.labels.text(r.reason));
+      if (reason) out << ',' << csv_cell(trial.labels.text(r.reason));
       out << '\n';
     }
   }

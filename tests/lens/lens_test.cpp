@@ -2,6 +2,8 @@
 // (rehearsal/virtual_microscope).
 #include <gtest/gtest.h>
 
+#include <cstdlib>
+
 #include <cmath>
 #include <numeric>
 
@@ -15,7 +17,8 @@
 namespace bq {
 namespace {
 
-constexpr int kPictures = 200;
+/// Enough to see a fault on every run; BQ_THOROUGH=1 plays as many as the methods page quotes.
+const int kPictures = std::getenv("BQ_THOROUGH") ? 200 : 40;
 
 struct Hand {
   stats::Random random;
@@ -39,7 +42,7 @@ MicroscopeShot any_shot(stats::Random& random, std::uint64_t seed) {
   return shot;
 }
 
-TEST(Lens, BevelAndChipWidthsAreRightOnTwoHundredPictures) {
+TEST(Lens, BevelAndChipWidthsAreRightOnManyPictures) {
   stats::Random random(5);
   Hand hand{stats::Random(6), 5};
   double sum = 0, inside = 0;
@@ -127,7 +130,7 @@ TEST(Lens, RollsAndBurrsAreMeasuredAcrossTheirBrightBand) {
   EXPECT_LE(refused, 6);
 }
 
-TEST(Lens, ScratchSpacingIsRightOnTwoHundredPictures) {
+TEST(Lens, ScratchSpacingIsRightOnManyPictures) {
   stats::Random random(7);
   double inside = 0, worst = 0;
   for (int k = 0; k < kPictures; ++k) {

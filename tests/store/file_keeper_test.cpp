@@ -38,7 +38,7 @@ TEST(FileKeeper, SaysWhatIsOnTheDiskAndThatTheDiskFailed) {
   std::ofstream(folder / "log") << "x";
   Ear ear;
   {
-    FileKeeper keeper(folder / "log", ear.settled(), [] {});
+    FileKeeper keeper(folder / "log", ear.settled(), [] { return ""; }, [] {});
     keeper.wrote(3, 1);
     EXPECT_TRUE(ear.wait([&] { return ear.safe == 3; }));
     keeper.wrote(4, 1);
@@ -46,7 +46,7 @@ TEST(FileKeeper, SaysWhatIsOnTheDiskAndThatTheDiskFailed) {
   EXPECT_EQ(ear.safe, 4u) << "what was written reaches the disk before the keeper goes";
   // A device that cannot be brought to a disk refuses.
   Ear other;
-  FileKeeper refused("/dev/null", other.settled(), [] {});
+  FileKeeper refused("/dev/null", other.settled(), [] { return ""; }, [] {});
   refused.wrote(1, 1);
   EXPECT_TRUE(other.wait([&] { return !other.fault.empty(); }));
   while (refused.fault().empty()) std::this_thread::yield();
@@ -64,7 +64,7 @@ TEST(FileKeeper, FoldsALongLogWhenNothingIsWritten) {
     Ear ear;
     std::atomic<int> folds = 0;
     FileKeeper keeper(
-        folder / "log", ear.settled(),
+        folder / "log", ear.settled(), [] { return ""; },
         [&] {
           if (++folds == 1) folded.set_value();
         },

@@ -1,5 +1,6 @@
 // The Stones station through keys and clicks.
 #include "edge_window.h"
+#include "ui/hand.h"
 #include "ui/parts/number_entry.h"
 #include "ui/stones/card_page.h"
 #include "ui/stones/compare_page.h"
@@ -195,7 +196,7 @@ TEST_F(StonesWindow, AStepIsAddedAndChanged) {
   QTimer::singleShot(50, [&] {
     auto* change = dialog<StepDialog>(window_.get());
     ASSERT_NE(change, nullptr);
-    change->findChild<NumberEntry*>()->setValue(33);
+    test::named<NumberEntry>(change, "Passes")->setValue(33);
     for (auto* edit : change->findChildren<QLineEdit*>())
       if (edit->placeholderText().startsWith("light, weight")) edit->setText("two fingers");
     click(button(change, "Change it"));

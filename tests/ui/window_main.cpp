@@ -3,11 +3,12 @@
 #include <QApplication>
 #include <cstdlib>
 
+#include "ui/frame/application.h"
 #include "ui/theme/theme.h"
 
 int main(int argc, char** argv) {
   setenv("QT_QPA_PLATFORM", "offscreen", 0);  // discovery runs this program right after linking
-  QApplication app(argc, argv);
+  bq::ui::Application app(argc, argv);
   QApplication::setStyle(QStringLiteral("Fusion"));
   bq::ui::load_fonts();
   bq::ui::apply_theme(app, bq::ui::ThemeName::chalk);

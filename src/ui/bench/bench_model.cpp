@@ -131,13 +131,9 @@ void BenchModel::set_protocol(const BenchProtocol& protocol) {
 }
 
 bool BenchModel::edit(const std::function<void(ProjectSession&)>& change) {
-  QString why;
-  const auto listening = connect(&workbench_, &Workbench::refused, this,
-                                 [&](const QString& sentence) { why = sentence; });
-  const bool good = workbench_.edit(change);
-  disconnect(listening);
-  if (!good) say(why.isEmpty() ? tr("Not kept.") : tr("Not kept. %1").arg(why), true);
-  return good;
+  const Edited edited = workbench_.edit(change);
+  if (!edited) say(tr("Not kept. %1").arg(edited.refusal), true);
+  return edited;
 }
 
 void BenchModel::say(const QString& sentence, bool warning) {

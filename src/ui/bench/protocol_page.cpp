@@ -51,6 +51,7 @@ ProtocolPage::ProtocolPage(Workbench& workbench, BenchModel& model, QWidget* par
   set_up_number(rest_after_, 0, 600, 0, 5, tr(" min of cutting"), tr("Rest after"));
   rest_after_->setSpecialValueText(tr("no rests"));
   set_up_number(rest_, 0, 600, 0, 1, tr(" min"), tr("Length of a rest"));
+  most_->set_whole();
   set_up_number(most_, 0, 1e9, 0, 100, tr(" cuts"), tr("Budget of a run"));
   most_->setSpecialValueText(tr("the plan's end"));
   set_up_number(nominal_, 0, 1e6, 2, 50, {}, tr("Check weight"));

@@ -63,6 +63,7 @@ SearchPage::SearchPage(Workbench& workbench, BenchModel& model, QWidget* parent)
   middle_->addWidget(look_);
   bound_->setFont(font_of(kHeading));
   bound_->setWordWrap(true);
+  bound_->setTextFormat(Qt::RichText);
   auto* head = new QHBoxLayout;
   head->addWidget(sessions_);
   head->addWidget(new_);
@@ -116,6 +117,7 @@ QWidget* SearchPage::make_setup() {
   start_->set_edge_angle(AngleConvention::per_side);
   set_up_number(step_, 0.5, 15, 1, 0.5, tr("°"), tr("Step"));
   set_up_number(share_, 0.1, 5, 2, 0.1, tr(" × damaged thickness"), tr("Bevel"));
+  for (auto* box : {rough_, confirm_, cuts_}) box->set_whole();
   set_up_number(rough_, 1, 1e6, 0, 10, tr(" cuts"), tr("Rough block"));
   set_up_number(confirm_, 1, 1e7, 0, 50, tr(" cuts"), tr("Long block"));
   start_->setValue(10);
@@ -161,6 +163,7 @@ QWidget* SearchPage::make_work() {
   reason_->setFont(font_of(15));
   caution_->setObjectName(QStringLiteral("caution"));
   caution_->setWordWrap(true);
+  caution_->setTextFormat(Qt::RichText);
   caution_->setText(
       tr("<b>Rough cuts can break pieces off:</b> eye protection, cut-resistant glove on the off "
          "hand, cut away from the body, fix the work. "

@@ -166,6 +166,7 @@ QWidget* TrialPage::make_left() {
 QWidget* TrialPage::make_work() {
   caution_->setObjectName(QStringLiteral("caution"));
   caution_->setWordWrap(true);
+  caution_->setTextFormat(Qt::RichText);
   instruction_->setFont(font_of(32, true));
   instruction_->setWordWrap(true);
   detail_->setFont(font_of(15));

@@ -59,6 +59,7 @@ CurvesPage::CurvesPage(Workbench& bench, QWidget* parent)
   run_->setMinimumWidth(120);
   controls_->addWidget(overlay_);
   controls_->addWidget(run_);
+  at_->set_whole();
   at_->setRange(0, 1e9);
   at_->setDecimals(0);
   at_->setSpecialValueText(tr("read at the end"));

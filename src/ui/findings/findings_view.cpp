@@ -34,6 +34,8 @@ FindingsView::FindingsView(Workbench& workbench, QWidget* parent)
       life_(new LifePage(workbench)),
       matching_(new MatchingPage(workbench)),
       study_(new StudyPage(workbench)) {
+  job_.belongs_to(workbench_.of_this_project());
+  answering_.belongs_to(workbench_.of_this_project());
   for (int i = 0; i < kQuestions; ++i) questions_->addItem(QString());
   questions_->setItemDelegate(new QuestionDelegate(questions_));
   questions_->setAccessibleName(tr("Questions"));

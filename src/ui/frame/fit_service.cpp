@@ -14,6 +14,10 @@ void FitService::clear() {
   fits_ = std::make_shared<std::vector<RunFit>>();
 }
 
+void FitService::belongs_to(std::function<std::uint64_t()> number) {
+  job_.belongs_to(std::move(number), [this] { take({}); });
+}
+
 void FitService::stop() { job_.stop(); }
 
 void FitService::refresh(const ProjectSession& session) {

@@ -22,6 +22,8 @@ class FitService : public QObject {
   /// Looks what is stale and starts fitting it.
   void refresh(const ProjectSession& session);
   void clear();
+  /// See LatestJob::belongs_to: runs of two projects have the same numbers.
+  void belongs_to(std::function<std::uint64_t()> number);
   void stop();
   /// One per run of the session at the last refresh; runs not fitted yet have why_not "being
   /// fitted".

@@ -1,6 +1,7 @@
 #include "ui/frame/main_window.h"
 
 #include <QApplication>
+#include <QClipboard>
 #include <QCloseEvent>
 #include <QFileDialog>
 #include <QHBoxLayout>
@@ -23,6 +24,8 @@
 #include "ui/bench/bench_view.h"
 #include "ui/findings/findings_view.h"
 #include "ui/frame/go_to_palette.h"
+#include "ui/frame/house_rules.h"
+#include "ui/frame/log_file.h"
 #include "ui/frame/next_action_bar.h"
 #include "ui/frame/path_rail.h"
 #include "ui/lens/lens_view.h"
@@ -42,8 +45,10 @@ constexpr std::array<Station, 8> kStations{Station::rack,     Station::section, 
 
 MainWindow::MainWindow(Start start, QWidget* parent) : QMainWindow(parent) {
   setWindowTitle(tr("Brave Quarry"));
-  resize(1280, 800);
-  setMinimumSize(1000, 640);
+  set_house_rules();
+  // Never larger than the screen's free area, and never kept larger than it.
+  resize(fitting({1280, 800}, screen()));
+  setMinimumSize(fitting({960, 600}, screen()));
   if (start == Start::arranged) arrange();
 }
 
@@ -211,6 +216,9 @@ QWidget* MainWindow::make_lens() {
 QWidget* MainWindow::make_bench() {
   auto* bench = new BenchView(workbench_);
   connect(bench, &BenchView::full_screen_left, this, [this] { fill_screen(false); });
+  connect(&bench->model(), &BenchModel::changed, this, &MainWindow::show_next,
+          Qt::QueuedConnection);
+  connect(&workbench_, &Workbench::run_chosen, this, &MainWindow::show_next, Qt::QueuedConnection);
   return bench;
 }
 
@@ -224,6 +232,7 @@ void MainWindow::fill_screen(bool full) {
 void MainWindow::go_to(Station which) {
   stack_->setCurrentWidget(station(which));
   rail_->set_current(int(which));
+  show_next();
   if (which == Station::bench || which == Station::rack || which == Station::stones ||
       which == Station::lens)
     station(which)->setFocus();
@@ -253,6 +262,7 @@ QString MainWindow::message() const {
 
 void MainWindow::show_message(const QString& sentence, bool refusal) {
   name_look(message_, refusal ? "refusal" : "");
+  if (!sentence.isEmpty()) qInfo().noquote() << sentence;
   message_->setText(sentence);
   message_->setVisible(!sentence.isEmpty());
   dismiss_->setVisible(!sentence.isEmpty());
@@ -285,7 +295,7 @@ void MainWindow::refresh_frame() {
   setWindowTitle(tr("%1 – Brave Quarry").arg(title));
   next_ = next_action(trial, workbench_.fitting() ? std::vector<RunFit>{} : *workbench_.fits(),
                       workbench_.sharpening_in_hand());
-  bar_->show_action(QString::fromStdString(next_.sentence), QString::fromStdString(next_.button));
+  show_next();
   QStringList facts;
   for (const Station station : kStations)
     facts << QString::fromStdString(station_fact(station, trial));
@@ -293,6 +303,42 @@ void MainWindow::refresh_frame() {
   rail_->set_reached(int(trial.runs.empty()           ? Station::rack
                          : trial.reading_count() == 0 ? Station::bench
                                                       : Station::verdict));
+}
+
+void MainWindow::show_next() {
+  QString sentence = QString::fromStdString(next_.sentence),
+          button = QString::fromStdString(next_.button);
+  // At the Bench the bar says what the Bench says, of the same run.
+  const auto* bench = static_cast<BenchView*>(stations_[std::size_t(Station::bench)]);
+  const bool there = bench && stack_->currentWidget() == bench && next_.station == Station::bench &&
+                     next_.run && int(*next_.run) == workbench_.current_run();
+  if (there && !bench->instruction().isEmpty()) {
+    sentence = bench->instruction();
+    button.clear();
+  }
+  bar_->show_action(sentence, button);
+}
+
+void MainWindow::remember(Remembered remembered) {
+  remembered_ = std::move(remembered);
+  if (!remembered_->geometry.isEmpty()) {
+    restoreGeometry(remembered_->geometry);
+    if (!isMaximized() && !isFullScreen()) resize(fitting(size(), screen()));
+  }
+  connect(&workbench_, &Workbench::opened, this, [this] {
+    remembered_->add_project(QString::fromStdString(workbench_.session().path().string()));
+    remembered_->write();
+  });
+}
+
+void MainWindow::write_remembered() {
+  if (!remembered_) return;
+  remembered_->geometry = saveGeometry();
+  remembered_->display = workbench_.display();
+  for (std::size_t i = 0; i < stations_.size(); ++i)
+    if (stations_[i] && stack_->currentWidget() == stations_[i])
+      remembered_->station = kStations[i];
+  remembered_->write();
 }
 
 void MainWindow::act_on_next() {
@@ -445,12 +491,26 @@ void MainWindow::ask_export() {
 }
 
 void MainWindow::show_about() {
-  QMessageBox::about(
-      this, tr("Brave Quarry"),
-      tr("<b>Brave Quarry</b><br>Which edge stays useful longest for this work, and how do we know?"
-         "<p>Cautions shown here do not replace local rules, workplace procedure or trained "
-         "persons.</p>"
-         "<p>Licence: GPL-3.0-or-later.</p>"));
+  QMessageBox about(this);
+  about.setWindowTitle(tr("About Brave Quarry"));
+  about.setText(tr("Brave Quarry %1").arg(QCoreApplication::applicationVersion()));
+  about.setInformativeText(
+      tr("Which edge stays useful longest for this work, and how do we know?\n\n"
+         "Cautions shown here do not replace local rules, workplace procedure or trained "
+         "persons.\n\nLicence: GPL-3.0-or-later.\n\n%1")
+          .arg(log_path().isEmpty() ? tr("No log file could be made.")
+                                    : tr("What happens is written to %1.").arg(log_path())));
+  auto* copy = about.addButton(tr("Copy what happened"), QMessageBox::ActionRole);
+  about.setDefaultButton(about.addButton(QMessageBox::Close));
+  copy->disconnect();  // copying does not close it
+  connect(copy, &QAbstractButton::clicked, &about, [copy] {
+    QGuiApplication::clipboard()->setText(tr("Brave Quarry %1, Qt %2, %3\n%4")
+                                              .arg(QCoreApplication::applicationVersion(),
+                                                   QString::fromLatin1(qVersion()),
+                                                   QSysInfo::prettyProductName(), log_tail()));
+    copy->setText(tr("Copied"));
+  });
+  about.exec();
 }
 
 void MainWindow::toggle_theme() {
@@ -462,6 +522,7 @@ void MainWindow::toggle_theme() {
 void MainWindow::closeEvent(QCloseEvent* event) {
   // Everything entered is kept already; there is nothing to ask.
   workbench_.stop_fitting();
+  write_remembered();
   event->accept();
 }
 

@@ -4,6 +4,7 @@
 #include <array>
 #include <functional>
 
+#include "ui/frame/remembered.h"
 #include "ui/frame/workbench.h"
 
 class QLabel;
@@ -29,6 +30,8 @@ class MainWindow : public QMainWindow {
   void arrange();
   ~MainWindow() override;
   [[nodiscard]] Workbench& workbench() { return workbench_; }
+  /// From now on size, place, theme, units, station and projects are remembered.
+  void remember(Remembered remembered);
   void go_to(Station station);
   [[nodiscard]] QWidget* station(Station station);
   /// The message strip's text, as a person would read it.
@@ -51,6 +54,8 @@ class MainWindow : public QMainWindow {
   void show_message(const QString& sentence, bool refusal);
   void show_progress(const QString& what, int done, int total);
   void refresh_frame();
+  void show_next();  ///< the next action in the bar
+  void write_remembered();
   void act_on_next();
   void open_menu();
   void open_palette();
@@ -73,6 +78,7 @@ class MainWindow : public QMainWindow {
   QLabel* job_ = nullptr;
   QProgressBar* progress_ = nullptr;
   QPushButton *stop_ = nullptr, *dismiss_ = nullptr;
+  std::optional<Remembered> remembered_;
   NextAction next_;
   bool painted_ = false;
 };

@@ -55,7 +55,17 @@ NextActionBar::NextActionBar(Workbench& workbench, QWidget* parent)
   button_->setObjectName(QStringLiteral("primary"));
   kept_->setObjectName(QStringLiteral("quiet"));
   kept_->setFont(font_of(12));
+  // Room for what will stand here is kept from the start: nothing may move under a hand.
+  kept_->setFixedWidth(kept_->fontMetrics().horizontalAdvance(tr("kept 00:00:00")) + 6);
+  kept_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+  project_->setSizePolicy(QSizePolicy::Maximum, QSizePolicy::Preferred);
   angles_->setToolTip(tr("Switch between angles per side and inclusive angles"));
+  int widest = 0;
+  for (const QString& text : {tr("° per side"), tr("° inclusive")})
+    widest = std::max(widest, angles_->fontMetrics().horizontalAdvance(text));
+  angles_->setFixedWidth(widest + 30);
+  unit_->setMinimumContentsLength(3);
+  unit_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   unit_->setAccessibleName(tr("Unit of readings"));
   unit_->setToolTip(tr("Unit readings are shown in"));
   layout->addWidget(menu_);

@@ -9,11 +9,23 @@
 #include <iostream>
 
 #include "quantity/number.h"
+#include "ui/frame/job_news.h"
 #include "workflow/source.h"
 
 namespace bq::ui {
 
 Workbench::Workbench(QObject* parent) : QObject(parent) {
+  fits_.belongs_to(of_this_project());
+  importing_.belongs_to(of_this_project(), [this] {
+    emit progress({}, 0, 0);
+    emit told(
+        tr("The table that was being read was meant for the project that was open before; "
+           "nothing of it was imported. Import it again where it belongs."));
+  });
+  connect(&JobNews::of_this_program(), &JobNews::failed, this, [this](const QString& sentence) {
+    emit progress({}, 0, 0);
+    emit refused(sentence);
+  });
   connect(&fits_, &FitService::changed, this, [this] {
     emit fits_changed();
     // "3x" hangs on the fits.
@@ -30,19 +42,19 @@ const Trial& Workbench::trial() const { return session_ ? session_->trial() : no
 
 void Workbench::open(const QString& path) {
   emit progress(tr("Opening %1").arg(QFileInfo(path).fileName()), 0, 0);
-  fits_.clear();
-  // A project is open for writing once only, also by this window; closing waits for the disk, so
-  // not here.
-  const auto before = std::make_shared<std::unique_ptr<ProjectSession>>(std::move(session_));
-  waiting_.clear();
-  settled_ = 0;
-  const int number = ++opening_number_;
-  current_run_ = -1;
-  dragged_.reset();
-  emit changed();
+  // The same file once more: a project is open for writing once only, also by this window.
+  auto before = std::make_shared<std::unique_ptr<ProjectSession>>();
+  const QString there = QFileInfo(path).canonicalFilePath();
+  if (session_ && !there.isEmpty() &&
+      there == QFileInfo(QString::fromStdString(session_->path().string())).canonicalFilePath()) {
+    *before = leave_project();
+    emit changed();
+  }
+  const int number = ++last_number_;
   opening_.ask(
       [path, number, before, self = QPointer(this)](const std::stop_token&) {
         auto out = std::make_shared<Opening>();
+        out->number = number;
         before->reset();
         try {
           out->session.reset(new ProjectSession(ProjectSession::open(path.toStdString())));
@@ -55,36 +67,60 @@ void Workbench::open(const QString& path) {
                     },
                     Qt::QueuedConnection);
               });
-        } catch (const StoreError& error) {
-          out->refusal = QString::fromUtf8(error.what());
-        } catch (const std::exception& error) {
-          out->refusal =
-              tr("%1 could not be opened: %2.").arg(path, QString::fromUtf8(error.what()));
+        } catch (...) {
+          out->session.reset();
+          out->refusal = words_of_exception();
         }
         return out;
       },
       [this](const std::shared_ptr<Opening>& out) {
         emit progress({}, 0, 0);
         if (!out->session) {
-          emit refused(out->refusal);
+          emit refused(session_ ? tr("%1\nThe project that was open stays open.").arg(out->refusal)
+                                : out->refusal);
           return;
         }
-        session_ = std::move(out->session);
-        steels_ = steels_of(trial());
-        for (std::size_t i = 0; i < trial().runs.size() && current_run_ < 0; ++i)
-          if (state_of(trial().runs[i]) == RunState::running) current_run_ = int(i);
-        for (std::size_t i = 0; i < trial().runs.size() && current_run_ < 0; ++i)
-          if (state_of(trial().runs[i]) == RunState::planned) current_run_ = int(i);
-        if (current_run_ < 0 && !trial().runs.empty()) current_run_ = 0;
-        emit opened();
-        emit changed();
-        emit run_chosen(current_run_);
-        fits_.refresh(*session_);
-        if (const std::string note = session_->opening_note(); !note.empty())
-          emit told(QString::fromStdString(note));
-        if (!session_->read_only_reason().empty())
-          emit refused(QString::fromStdString(session_->read_only_reason()));
+        if (auto left = leave_project()) {
+          // Closing waits for the disk, so not here.
+          const auto held = std::make_shared<std::unique_ptr<ProjectSession>>(std::move(left));
+          closing_.ask(
+              [held](const std::stop_token&) {
+                held->reset();
+                return true;
+              },
+              [](bool) {});
+        }
+        begin_project(*out);
       });
+}
+
+std::unique_ptr<ProjectSession> Workbench::leave_project() {
+  fits_.clear();
+  waiting_.clear();
+  settled_ = 0;
+  opening_number_ = ++last_number_;  // nothing that is under way belongs to what comes
+  current_run_ = -1;
+  dragged_.reset();
+  return std::move(session_);
+}
+
+void Workbench::begin_project(Opening& opening) {
+  opening_number_ = opening.number;
+  session_ = std::move(opening.session);
+  steels_ = steels_of(trial());
+  for (std::size_t i = 0; i < trial().runs.size() && current_run_ < 0; ++i)
+    if (state_of(trial().runs[i]) == RunState::running) current_run_ = int(i);
+  for (std::size_t i = 0; i < trial().runs.size() && current_run_ < 0; ++i)
+    if (state_of(trial().runs[i]) == RunState::planned) current_run_ = int(i);
+  if (current_run_ < 0 && !trial().runs.empty()) current_run_ = 0;
+  emit opened();
+  emit changed();
+  emit run_chosen(current_run_);
+  fits_.refresh(*session_);
+  if (const std::string note = session_->opening_note(); !note.empty())
+    emit told(QString::fromStdString(note));
+  if (!session_->read_only_reason().empty())
+    emit refused(QString::fromStdString(session_->read_only_reason()));
 }
 
 void Workbench::create(const QString& path) {
@@ -107,8 +143,8 @@ void Workbench::import_tables(const QStringList& paths) {
       [names, result](const std::stop_token&) {
         try {
           *result = read_tables(names, std::cin);
-        } catch (const StoreError& error) {
-          return QString::fromUtf8(error.what());
+        } catch (...) {
+          return words_of_exception();
         }
         QString problems;
         for (std::size_t i = 0; i < result->problems.size() && i < 8; ++i)
@@ -131,20 +167,24 @@ void Workbench::import_tables(const QStringList& paths) {
       });
 }
 
-bool Workbench::edit(const std::function<void(ProjectSession&)>& change) {
-  if (!session_) return false;
+Edited Workbench::edit(const std::function<void(ProjectSession&)>& change) {
+  if (!session_) return {false, tr("No project is open.")};
+  Edited out;
   if (!session_->writable()) {
-    emit refused(QString::fromStdString(session_->read_only_reason()));
-    return false;
+    out.refusal = QString::fromStdString(session_->read_only_reason());
+  } else {
+    try {
+      change(*session_);
+      out.taken = true;
+    } catch (...) {  // memory that cannot be had, too: a sentence, not the end of the program
+      out.refusal = words_of_exception();
+    }
   }
-  try {
-    change(*session_);
-  } catch (const StoreError& error) {
-    emit refused(QString::fromUtf8(error.what()));
-    return false;
-  }
-  after_change();
-  return true;
+  if (out.taken)
+    after_change();
+  else
+    emit refused(out.refusal);
+  return out;
 }
 
 void Workbench::after_change() {
@@ -168,6 +208,12 @@ void Workbench::settle(int opening, std::uint64_t changes, const QString& fault)
   if (opening != opening_number_ || !session_) return;
   if (!fault.isEmpty()) {
     waiting_.clear();
+    if (fault.contains(QLatin1String("project"))) {
+      emit refused(tr("Not kept: %1. Everything up to the last “kept” was written; all of it is "
+                      "still here. Save a copy under another name and go on there.")
+                       .arg(fault));
+      return;
+    }
     emit refused(tr("The disk failed (%1). Changes after the last \"kept\" may not be on it; "
                     "everything before is. All of it is still here: save a "
                     "copy of the project on another disk and go on there.")
@@ -183,12 +229,25 @@ void Workbench::settle(int opening, std::uint64_t changes, const QString& fault)
 }
 
 void Workbench::undo() {
-  if (session_) emit about_to_undo();
-  edit([](ProjectSession& session) { session.undo(); });
+  if (!session_) return;
+  emit about_to_undo();
+  if (!session_->can_undo()) {
+    emit told(tr("Nothing to undo."));
+    return;
+  }
+  const QString what = QString::fromStdString(session_->undo_text());
+  if (edit([](ProjectSession& session) { session.undo(); })) emit told(tr("Undone: %1.").arg(what));
 }
 void Workbench::redo() {
-  if (session_) emit about_to_undo();
-  edit([](ProjectSession& session) { session.redo(); });
+  if (!session_) return;
+  emit about_to_undo();
+  if (!session_->can_redo()) {
+    emit told(tr("Nothing to redo."));
+    return;
+  }
+  const QString what = QString::fromStdString(session_->redo_text());
+  if (edit([](ProjectSession& session) { session.redo(); }))
+    emit told(tr("Done again: %1.").arg(what));
 }
 
 bool Workbench::save_copy(const QString& path) {

@@ -22,6 +22,13 @@ struct Display {
   ThemeName theme = ThemeName::chalk;
 };
 
+/// What became of a change: taken, or the sentence why not.
+struct Edited {
+  bool taken = false;
+  QString refusal;
+  operator bool() const { return taken; }  // NOLINT: asked like a bool
+};
+
 /// The open project as all stations see it: the session, its fits, the threshold, what is chosen
 /// and how things are shown. Stations change the project only through edit().
 class Workbench : public QObject {
@@ -30,7 +37,8 @@ class Workbench : public QObject {
   explicit Workbench(QObject* parent = nullptr);
   ~Workbench() override;
 
-  /// Opens in the background; opened() or refused() follows.
+  /// Opens in the background; opened() or refused() follows. Until it is open, and when it is
+  /// refused, the project that was open before stays so.
   void open(const QString& path);
   void create(const QString& path);
   void import_tables(const QStringList& paths);
@@ -47,8 +55,16 @@ class Workbench : public QObject {
     emit stop_wanted();
   }
 
-  /// Runs a change; a refusal becomes refused() and false. Afterwards changed() is sent.
-  bool edit(const std::function<void(ProjectSession&)>& change);
+  /// Says which project is open: another number after every other one. Jobs carry it.
+  [[nodiscard]] std::uint64_t project_number() const { return std::uint64_t(opening_number_); }
+  /// What a job's result is checked against (LatestJob::belongs_to).
+  [[nodiscard]] std::function<std::uint64_t()> of_this_project() const {
+    return [this] { return project_number(); };
+  }
+
+  /// Runs a change; a refusal (and whatever else is thrown) becomes refused() and is handed back.
+  /// Afterwards changed() is sent.
+  Edited edit(const std::function<void(ProjectSession&)>& change);
   void undo();
   void redo();
   bool save_copy(const QString& path);
@@ -104,7 +120,11 @@ class Workbench : public QObject {
   struct Opening {
     std::unique_ptr<ProjectSession> session;
     QString refusal;
+    int number = 0;
   };
+  /// The project that was open, for whoever closes it; nothing of it is left here.
+  std::unique_ptr<ProjectSession> leave_project();
+  void begin_project(Opening& opening);
   void after_change();
   void settle(int opening, std::uint64_t changes, const QString& fault);
 
@@ -113,7 +133,7 @@ class Workbench : public QObject {
   std::deque<std::pair<std::uint64_t, std::function<void()>>>
       waiting_;  ///< for the change with this number to be on the disk
   std::uint64_t settled_ = 0;
-  int opening_number_ = 0;
+  int opening_number_ = 0, last_number_ = 0;
   FitService fits_;
   Display display_;
   std::optional<double> dragged_;
@@ -121,6 +141,7 @@ class Workbench : public QObject {
   std::vector<std::string> steels_;  ///< alphabetical; a steel's place is its colour
   LatestJob<std::shared_ptr<Opening>> opening_;
   LatestJob<QString> importing_;
+  LatestJob<bool> closing_;
 };
 
 }  // namespace bq::ui

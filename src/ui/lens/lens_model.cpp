@@ -22,6 +22,21 @@ LensMeasureKind kind_of(LensTool tool) {
 
 LensModel::LensModel(Workbench& workbench, QObject* parent)
     : QObject(parent), workbench_(workbench) {
+  const auto project = workbench_.of_this_project();
+  importing_.belongs_to(project, [this] {
+    waiting_.clear();
+    emit workbench_.progress({}, 0, 0);
+    emit workbench_.told(
+        tr("A picture that was coming in was meant for the project that was open "
+           "before; it was not taken in."));
+    emit changed();
+  });
+  loading_.belongs_to(project);
+  loading_other_.belongs_to(project);
+  taking_.belongs_to(project);
+  finding_.belongs_to(project);
+  laying_.belongs_to(project);
+  differing_.belongs_to(project);
   connect(&workbench_, &Workbench::changed, this, &LensModel::reload);
   connect(&workbench_, &Workbench::display_changed, this, &LensModel::changed);
   connect(&workbench_, &Workbench::stop_wanted, this, [this] {

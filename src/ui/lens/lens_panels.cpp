@@ -65,6 +65,7 @@ PlacePanel::PlacePanel(LensModel& model, QWidget* parent)
       box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     field->setAccessibleName(name);
   };
+  cuts_->set_whole();
   set_up_number(cuts_, -1, 1e12, 0, 10, QString(), tr("cuts"));
   cuts_->setSpecialValueText(tr("not said"));
   set_up_number(place_, -1, 5000, 1, 1, tr(" mm"), tr("place"));

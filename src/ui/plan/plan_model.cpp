@@ -23,6 +23,8 @@ std::vector<double> curve_ratios(const PlanStudy& study) {
 
 PlanModel::PlanModel(Workbench& workbench, QObject* parent)
     : QObject(parent), workbench_(workbench) {
+  study_job_.belongs_to(workbench_.of_this_project());
+  rehearsal_job_.belongs_to(workbench_.of_this_project());
   pause_.setSingleShot(true);
   pause_.setInterval(kKeepAfter_ms);
   ticker_.setInterval(kTick_ms);

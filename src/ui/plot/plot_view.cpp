@@ -6,6 +6,7 @@
 #include <array>
 #include <cmath>
 
+#include "quantity/csv_cell.h"
 #include "quantity/number.h"
 #include "ui/theme/theme.h"
 
@@ -386,10 +387,9 @@ QString PlotView::data_as_csv() const {
   QString out = QStringLiteral("series,x,y\n");
   for (const auto& series : series_)
     for (std::size_t i = 0; i < series.x.size(); ++i)
-      out += QStringLiteral("\"%1\",%2,%3\n")
-                 .arg(QString(series.name).replace('"', "\"\""))
-                 .arg(series.x[i], 0, 'g', 12)
-                 .arg(series.y[i], 0, 'g', 12);
+      out += QString::fromStdString(csv_cell(series.name.toStdString())) + ',' +
+             QString::number(series.x[i], 'g', 12) + ',' + QString::number(series.y[i], 'g', 12) +
+             '\n';
   return out;
 }
 

@@ -53,10 +53,6 @@ BladeEditor::BladeEditor(Workbench& workbench, std::optional<std::size_t> index,
   form->addRow(buttons);
   connect(buttons, &QDialogButtonBox::accepted, this, &BladeEditor::keep);
   connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
-  connect(&workbench_, &Workbench::refused, this, [this](const QString& sentence) {
-    refusal_->setText(sentence);
-    refusal_->show();
-  });
   if (index) {
     const Blade& blade = workbench_.trial().blades[*index];
     name_->setText(QString::fromStdString(blade.name));
@@ -73,13 +69,15 @@ void BladeEditor::keep() {
   blade.steel = steel_->currentText().trimmed().toStdString();
   blade.note = note_->text().trimmed().toStdString();
   blade.retired = retired_->isChecked();
-  const bool kept = workbench_.edit([&](ProjectSession& session) {
+  const Edited edited = workbench_.edit([&](ProjectSession& session) {
     if (index_)
       session.update_blade(*index_, blade);
     else
       session.add_blade(blade);
   });
-  if (kept) accept();
+  if (edited) return accept();
+  refusal_->setText(edited.refusal);
+  refusal_->show();
 }
 
 }  // namespace bq::ui

@@ -47,7 +47,6 @@ CardDialog::CardDialog(Workbench& workbench, const QString& title, QWidget* pare
   form_->addRow(heading(title));
   refusal_->setObjectName(QStringLiteral("refusal"));
   refusal_->setWordWrap(true);
-  connect(&workbench_, &Workbench::refused, this, &CardDialog::refuse);
 }
 
 void CardDialog::finish_form() {
@@ -60,6 +59,13 @@ void CardDialog::finish_form() {
   form_->addRow(buttons);
   connect(buttons, &QDialogButtonBox::accepted, this, [this] { keep(); });
   connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+}
+
+void CardDialog::finish(const Edited& edited) {
+  if (edited)
+    accept();
+  else
+    refuse(edited.refusal);
 }
 
 void CardDialog::refuse(const QString& sentence) {
@@ -112,7 +118,7 @@ void SteelCardEditor::keep() {
   if (behaviour_->currentIndex() > 0) card.behaviour = behaviour_->currentText().toStdString();
   if (toughness_->currentIndex() > 0) card.toughness = toughness_->currentText().toStdString();
   card.note = note_->text().trimmed().toStdString();
-  if (workbench_.edit([&](ProjectSession& session) { session.set_steel_card(card); })) accept();
+  finish(workbench_.edit([&](ProjectSession& session) { session.set_steel_card(card); }));
 }
 
 MediumCardEditor::MediumCardEditor(Workbench& workbench, const QString& medium, QWidget* parent)
@@ -132,7 +138,7 @@ MediumCardEditor::MediumCardEditor(Workbench& workbench, const QString& medium, 
 void MediumCardEditor::keep() {
   const MediumCard card{medium_.toStdString(), form_text_->text().trimmed().toStdString(),
                         note_->text().trimmed().toStdString()};
-  if (workbench_.edit([&](ProjectSession& session) { session.set_medium_card(card); })) accept();
+  finish(workbench_.edit([&](ProjectSession& session) { session.set_medium_card(card); }));
 }
 
 FindingEditor::FindingEditor(Workbench& workbench, int blade, IntakeCheck check, QWidget* parent)
@@ -177,10 +183,9 @@ void FindingEditor::keep() {
     if (length->mm() < 0) return refuse(edit->accessibleName() + tr(" must not be negative."));
     *target = length->mm();
   }
-  if (workbench_.edit([&](ProjectSession& session) {
-        session.add_records(std::size_t(blade_), {record}, "an intake check");
-      }))
-    accept();
+  finish(workbench_.edit([&](ProjectSession& session) {
+    session.add_records(std::size_t(blade_), {record}, "an intake check");
+  }));
 }
 
 OutlineEditor::OutlineEditor(Workbench& workbench, int blade, QWidget* parent)
@@ -252,10 +257,9 @@ void OutlineEditor::keep() {
     const auto preset = ProfilePreset(preset_->currentIndex());
     record = {std::string(name_of(preset)), preset_outline(preset, length_->value())};
   }
-  if (workbench_.edit([&](ProjectSession& session) {
-        session.add_records(std::size_t(blade_), {record}, "the outline");
-      }))
-    accept();
+  finish(workbench_.edit([&](ProjectSession& session) {
+    session.add_records(std::size_t(blade_), {record}, "the outline");
+  }));
 }
 
 }  // namespace bq::ui

@@ -14,6 +14,7 @@ class QPlainTextEdit;
 namespace bq::ui {
 
 class Workbench;
+struct Edited;
 
 /// What the small dialogs of the Rack share: a heading, fields, a refusal line, keep and cancel.
 class CardDialog : public QDialog {
@@ -25,6 +26,7 @@ class CardDialog : public QDialog {
   virtual void keep() = 0;
   void finish_form();
   void refuse(const QString& sentence);
+  void finish(const Edited& edited);  ///< closes, or says why not
   Workbench& workbench_;
   QFormLayout* form_;
   QLabel* refusal_;

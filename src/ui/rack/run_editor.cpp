@@ -118,7 +118,6 @@ RunEditor::RunEditor(Workbench& workbench, std::optional<std::size_t> index, con
     connect(edit, &QLineEdit::textChanged, this, &RunEditor::read);
   connect(buttons, &QDialogButtonBox::accepted, this, &RunEditor::keep);
   connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
-  connect(&workbench_, &Workbench::refused, refusal_, &QLabel::setText);
   read();
   refusal_->clear();
   (index ? edge_left_ : name_)->setFocus();
@@ -210,13 +209,14 @@ void RunEditor::read() {
 void RunEditor::keep() {
   read();
   if (!read_) return;
-  const bool kept = workbench_.edit([&](ProjectSession& session) {
+  const Edited edited = workbench_.edit([&](ProjectSession& session) {
     if (index_)
       session.update_run(*index_, read_->facts, read_->plan);
     else
       session.add_run(*read_);
   });
-  if (!kept) return;
+  refusal_->setText(edited.refusal);
+  if (!edited) return;
   if (!index_) workbench_.choose_run(int(workbench_.trial().runs.size()) - 1);
   accept();
 }

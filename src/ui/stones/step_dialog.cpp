@@ -46,6 +46,10 @@ StepDialog::StepDialog(Workbench& workbench, StonesModel& model, const Sharpenin
   side_->addItem(tr("both sides"), int(GrindSide::both));
   side_->addItem(tr("left only"), int(GrindSide::left));
   side_->addItem(tr("right only"), int(GrindSide::right));
+  left_->setAccessibleName(tr("Angle on the left, per side"));
+  right_->setAccessibleName(tr("Angle on the right, per side"));
+  from_->setAccessibleName(tr("Stretch from, from the heel"));
+  to_->setAccessibleName(tr("Stretch to, from the heel"));
   for (NumberEntry* box : {left_, right_}) {
     box->setRange(0, 79.9);
     box->setDecimals(1);
@@ -63,6 +67,7 @@ StepDialog::StepDialog(Workbench& workbench, StonesModel& model, const Sharpenin
     right_->setValue(model.input()->wish.edge.right_deg);
   }
   to_->setValue(20);
+  passes_->setAccessibleName(tr("Passes"));
   passes_->set_whole();
   passes_->setRange(0, 100000);
   passes_->setSpecialValueText(tr("not said"));

@@ -85,6 +85,8 @@ StonePage::StonePage(Workbench& workbench, StonesModel& model, QWidget* parent)
   number(modulus_, 1e6, 0, tr(" MPa"), tr("Modulus of the strop's substrate"));
   number(deviation_, 5000, 0, tr(" µm hollow"), tr("Hollow found by the straight edge"), false);
   number(over_, 5000, 0, tr(" mm span"), tr("Span of the straight edge"), false);
+  length_->setRange(5, 5000);
+  limit_->setRange(1, 5000);
   size_->set_particle_size();
   for (NumberEntry* box : {size_, rate_, price_, usable_, wear_, substrate_, modulus_})
     box->setSpecialValueText(tr("not known"));

@@ -22,6 +22,7 @@ HalfHourPanel::HalfHourPanel(Workbench& workbench, QWidget* parent)
       sentence_(new QLabel),
       remarks_(quiet_label({})),
       table_(new QTableWidget(0, 7)) {
+  job_.belongs_to(workbench_.of_this_project());
   sentence_->setFont(font_of(20));
   sentence_->setWordWrap(true);
   sentence_->setMinimumHeight(54);

@@ -53,6 +53,7 @@ VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
       card_(new QPushButton(tr("Edge card …"))),
       report_(new QPushButton(tr("Report …"))),
       plan_(new QPushButton(tr("Plan this run"))) {
+  job_.belongs_to(workbench_.of_this_project());
   limits_->setFixedWidth(276);
   auto* tabs = new QHBoxLayout;
   tabs->setSpacing(3);
@@ -144,6 +145,7 @@ QWidget* VerdictView::make_edge_page() {
 QWidget* VerdictView::make_schools_page() {
   schools_->setWordWrap(true);
   schools_->setTextFormat(Qt::RichText);
+  next_->setTextFormat(Qt::RichText);
   schools_->setAlignment(Qt::AlignTop);
   starting_->setHorizontalHeaderLabels(
       {tr("Work"), tr("Apex angle"), tr("commonly said"), tr("Finish µm"), tr("commonly said")});
@@ -259,14 +261,14 @@ void VerdictView::take(std::shared_ptr<Verdict> verdict) {
   show_reasons(0);
   if (answer->next_best)
     next_->setText(tr("<b>Next best run:</b> %1, %2.")
-                       .arg(text_of(answer->next_best->steel) + tr(" at ") +
+                       .arg(text_of(answer->next_best->steel).toHtmlEscaped() + tr(" at ") +
                                 text_of(print_angle(answer->next_best->angle_deg,
                                                     workbench_.display().angles)) +
                                 (answer->next_best->finish_um
                                      ? QStringLiteral(", %1 µm").arg(
                                            text_of(print_number(*answer->next_best->finish_um, 3)))
                                      : QString()),
-                            text_of(answer->next_best->reason)));
+                            text_of(answer->next_best->reason).toHtmlEscaped()));
 }
 
 void VerdictView::show_reasons(int row) {

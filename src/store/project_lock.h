@@ -1,0 +1,34 @@
+#pragma once
+
+#include <sys/types.h>
+
+#include <filesystem>
+#include <string>
+
+namespace bq::inline store {
+
+/// Who may use a project file. SQLite's own locks belong to the process and are lost as soon as
+/// anything in it (a file dialog that looks into the folder) opens and closes the file; this one
+/// belongs to an open description of its own (flock) and stays until it is let go. It also
+/// remembers which file it was: a path that leads elsewhere is noticed.
+class ProjectLock {
+ public:
+  enum class Kind { writing, reading };
+  /// Takes the lock. Thrown: StoreError `busy` while another window or command has the file open
+  /// (for reading: open for writing). A file system without such locks is used without one.
+  ProjectLock(const std::filesystem::path& path, Kind kind);
+  ~ProjectLock();
+  ProjectLock(const ProjectLock&) = delete;
+  ProjectLock& operator=(const ProjectLock&) = delete;
+
+  /// "" while the path is still this file; else what happened to it, as the end of a sentence.
+  [[nodiscard]] std::string moved() const;
+
+ private:
+  std::filesystem::path path_;
+  int file_ = -1;
+  dev_t device_ = 0;
+  ino_t node_ = 0;
+};
+
+}  // namespace bq::inline store

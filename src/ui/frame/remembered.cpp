@@ -1,0 +1,81 @@
+#include "ui/frame/remembered.h"
+
+#include <QFileInfo>
+#include <QGuiApplication>
+#include <QPalette>
+#include <QScreen>
+#include <QSettings>
+
+namespace bq::ui {
+namespace {
+
+constexpr int kMostProjects = 10;
+constexpr int kTitleBar = 44, kBorder = 8;
+
+QSettings settings() {
+  return QSettings(QSettings::IniFormat, QSettings::UserScope, QStringLiteral("brave-quarry"),
+                   QStringLiteral("brave-quarry"));
+}
+
+Unit unit_in(const QString& text, Unit otherwise) {
+  const auto unit = parse_unit(text.toStdString());
+  return unit && kind_of(*unit) == kind_of(otherwise) ? *unit : otherwise;
+}
+
+QString text_of_unit(Unit unit) {
+  return QString::fromUtf8(sign_of(unit).data(), qsizetype(sign_of(unit).size()));
+}
+
+}  // namespace
+
+Remembered Remembered::read(ThemeName theme) {
+  const QSettings kept = settings();
+  Remembered out;
+  out.geometry = kept.value("window/geometry").toByteArray();
+  const QString named = kept.value("show/theme").toString();
+  out.display.theme = named == QLatin1String("slate")   ? ThemeName::slate
+                      : named == QLatin1String("chalk") ? ThemeName::chalk
+                                                        : theme;
+  out.display.angles = kept.value("show/angles").toString() == QLatin1String("inclusive")
+                           ? AngleConvention::inclusive
+                           : AngleConvention::per_side;
+  out.display.force = unit_in(kept.value("show/force").toString(), Unit::gf);
+  out.display.length = unit_in(kept.value("show/length").toString(), Unit::mm);
+  const int station = kept.value("window/station", 0).toInt();
+  if (station >= 0 && station <= int(Station::verdict)) out.station = Station(station);
+  for (const QString& path : kept.value("projects").toStringList())
+    if (QFileInfo::exists(path) && out.projects.size() < kMostProjects) out.projects << path;
+  return out;
+}
+
+void Remembered::write() const {
+  QSettings kept = settings();
+  kept.setValue("window/geometry", geometry);
+  kept.setValue("window/station", int(station));
+  kept.setValue("show/theme", display.theme == ThemeName::slate ? "slate" : "chalk");
+  kept.setValue("show/angles",
+                display.angles == AngleConvention::inclusive ? "inclusive" : "per side");
+  kept.setValue("show/force", text_of_unit(display.force));
+  kept.setValue("show/length", text_of_unit(display.length));
+  kept.setValue("projects", projects);
+}
+
+void Remembered::add_project(const QString& path) {
+  const QString whole = QFileInfo(path).absoluteFilePath();
+  projects.removeAll(whole);
+  projects.prepend(whole);
+  while (projects.size() > kMostProjects) projects.removeLast();
+}
+
+ThemeName theme_of_desktop() {
+  return QGuiApplication::palette().color(QPalette::Window).lightness() < 128 ? ThemeName::slate
+                                                                              : ThemeName::chalk;
+}
+
+QSize fitting(QSize wished, const QScreen* screen) {
+  if (!screen) return wished;
+  const QSize room = screen->availableGeometry().size() - QSize(kBorder, kTitleBar);
+  return wished.boundedTo(room);
+}
+
+}  // namespace bq::ui

@@ -1,0 +1,32 @@
+#pragma once
+
+#include <QByteArray>
+#include <QSize>
+#include <QStringList>
+
+#include "ui/frame/workbench.h"
+
+class QScreen;
+
+namespace bq::ui {
+
+/// What the window remembers from one start to the next, in the desktop's place for settings.
+struct Remembered {
+  QByteArray geometry;  ///< of the window; empty at the first start
+  Display display;
+  Station station = Station::rack;
+  QStringList projects;  ///< newest first, at most ten, only those that are still there
+
+  /// `theme`: the one to begin with, where none is remembered.
+  static Remembered read(ThemeName theme);
+  void write() const;
+  void add_project(const QString& path);
+};
+
+/// The desktop's own preference, by its palette; asked before the program sets one.
+ThemeName theme_of_desktop();
+
+/// The wished size, made smaller where the screen's free area (less a title bar) is.
+QSize fitting(QSize wished, const QScreen* screen);
+
+}  // namespace bq::ui

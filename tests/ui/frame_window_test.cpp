@@ -1,0 +1,233 @@
+// What holds for the whole window: names are plain text, the open project stays open, nothing that
+// comes back late lands elsewhere, nothing that is thrown ends the program, places keep still.
+#include <gtest/gtest.h>
+
+#include <QApplication>
+#include <QLabel>
+#include <QMessageBox>
+#include <QPushButton>
+#include <QSettings>
+#include <QTest>
+#include <fstream>
+#include <new>
+
+#include "store/project_file.h"
+#include "support.h"
+#include "ui/frame/house_rules.h"
+#include "ui/frame/job_news.h"
+#include "ui/frame/latest_job.h"
+#include "ui/frame/log_file.h"
+#include "ui/frame/main_window.h"
+#include "ui/frame/next_action_bar.h"
+#include "ui/hand.h"
+
+using namespace bq;
+using namespace bq::ui;
+using test::wait_for;
+
+namespace {
+
+std::filesystem::path small_project(const std::filesystem::path& path, const std::string& blade,
+                                    const std::string& run) {
+  auto project = ProjectFile::create(path, blade);
+  project.add_blade({0, blade, "Steel " + blade, "note " + blade, false, {}});
+  bq::Run planned;
+  planned.facts.name = run;
+  planned.facts.blade = blade;
+  planned.facts.medium = "mat " + blade;
+  planned.plan.checkpoints = {0, 10};
+  project.add_run(planned);
+  return path;
+}
+
+void open(MainWindow& window, const std::filesystem::path& path) {
+  window.workbench().open(QString::fromStdString(path.string()));
+  ASSERT_TRUE(wait_for([&] {
+    return window.workbench().has_project() && window.workbench().session().path() == path;
+  })) << window.message().toStdString();
+}
+
+TEST(Names, ArePlainTextThroughEveryStation) {
+  const test::Folder folder;
+  const std::string hostile = "<h1>R&D</h1><img src='file:///dev/zero'> %1 %2";
+  const auto path = small_project(folder / "p.bquarry", hostile, "<b>" + hostile);
+  MainWindow window;
+  window.show();
+  open(window, path);
+  int with_markup = 0;
+  for (int s = 0; s < 8; ++s) {
+    window.go_to(Station(s));
+    QTest::qWait(30);
+    for (const auto* label : window.findChildren<QLabel*>()) {
+      if (!label->text().contains('<')) continue;
+      if (label->textFormat() == Qt::RichText) {
+        EXPECT_FALSE(label->text().contains("<h1>")) << label->text().toStdString();
+        continue;
+      }
+      if (!label->isVisible()) continue;  // polished when it is shown
+      ++with_markup;
+      EXPECT_EQ(label->textFormat(), Qt::PlainText) << label->text().toStdString();
+    }
+  }
+  EXPECT_GT(with_markup, 0) << "the names were on the screen";
+  QMessageBox box(QMessageBox::NoIcon, "t", QString::fromStdString(hostile));
+  box.ensurePolished();
+  EXPECT_EQ(box.textFormat(), Qt::PlainText);
+}
+
+TEST(Jobs, AFileThatIsRefusedLeavesTheOpenProjectOpen) {
+  const test::Folder folder;
+  const auto good = small_project(folder / "good.bquarry", "good", "R1");
+  std::ofstream(folder / "bad.bquarry") << "no project at all, but long enough to be read as one";
+  MainWindow window;
+  window.show();
+  open(window, good);
+  window.workbench().open(QString::fromStdString((folder / "bad.bquarry").string()));
+  ASSERT_TRUE(wait_for([&] { return window.message().contains("is not a Brave Quarry project"); }));
+  EXPECT_TRUE(window.message().contains("stays open")) << window.message().toStdString();
+  ASSERT_TRUE(window.workbench().has_project());
+  EXPECT_EQ(window.workbench().session().path(), good);
+  EXPECT_TRUE(window.workbench().edit(
+      [](ProjectSession& s) { s.add_blade({0, "another", "", "", false, {}}); }));
+  EXPECT_TRUE(window.windowTitle().contains("good"));
+}
+
+TEST(Jobs, AnImportThatEndsAfterAnotherProjectWasOpenedLandsNowhere) {
+  const test::Folder folder;
+  const auto one = small_project(folder / "one.bquarry", "one", "R1");
+  const auto two = small_project(folder / "two.bquarry", "two", "R1");
+  const auto table = folder / "t.csv";
+  {
+    std::ofstream out(table);
+    out << "run,cuts,reading,unit\n";
+    for (int i = 0; i < 200000; ++i) out << "X" << i / 1000 << ',' << i % 1000 << ",100,gf\n";
+  }
+  MainWindow window;
+  window.show();
+  open(window, one);
+  window.workbench().import_tables({QString::fromStdString(table.string())});
+  window.workbench().open(QString::fromStdString(two.string()));
+  ASSERT_TRUE(
+      wait_for([&] { return window.message().contains("nothing of it was imported"); }, 120000))
+      << window.message().toStdString();
+  EXPECT_EQ(window.workbench().session().path(), two);
+  EXPECT_EQ(window.workbench().trial().runs.size(), 1u);
+  EXPECT_EQ(window.workbench().trial().reading_count(), 0u);
+}
+
+TEST(Jobs, WhatIsThrownBecomesASentence) {
+  const test::Folder folder;
+  MainWindow window;
+  window.show();
+  open(window, small_project(folder / "p.bquarry", "b", "R1"));
+  const Edited edited = window.workbench().edit([](ProjectSession&) { throw std::bad_alloc(); });
+  EXPECT_FALSE(edited);
+  EXPECT_TRUE(edited.refusal.contains("not enough memory")) << edited.refusal.toStdString();
+  EXPECT_TRUE(window.message().contains("not enough memory"));
+  LatestJob<int> job;
+  bool done = false;
+  job.ask([](const std::stop_token&) -> int { throw std::runtime_error("the table bites"); },
+          [&](int) { done = true; });
+  EXPECT_TRUE(wait_for([&] { return window.message().contains("the table bites"); }));
+  EXPECT_FALSE(done);
+  EXPECT_FALSE(job.busy()) << "the next one can begin";
+  QMetaObject::invokeMethod(
+      &window, [] { throw std::runtime_error("thrown in a click"); }, Qt::QueuedConnection);
+  EXPECT_TRUE(wait_for([&] { return window.message().contains("thrown in a click"); }));
+  // A number of its own: what comes back for another project is dropped.
+  std::uint64_t project = 1;
+  bool dropped = false;
+  LatestJob<int> late;
+  late.belongs_to([&] { return project; }, [&] { dropped = true; });
+  late.ask([](const std::stop_token&) { return 1; }, [&](int) { done = true; });
+  project = 2;
+  EXPECT_TRUE(wait_for([&] { return dropped; }));
+  EXPECT_FALSE(done);
+}
+
+TEST(Window, UndoSaysWhatWasUndoneAndThatThereIsNothing) {
+  const test::Folder folder;
+  MainWindow window;
+  window.show();
+  open(window, small_project(folder / "p.bquarry", "b", "R1"));
+  window.workbench().undo();
+  EXPECT_TRUE(window.message().contains("Nothing to undo")) << window.message().toStdString();
+  window.workbench().edit([](ProjectSession& s) { s.add_blade({0, "c", "", "", false, {}}); });
+  window.workbench().undo();
+  EXPECT_TRUE(window.message().startsWith("Undone: ")) << window.message().toStdString();
+  EXPECT_EQ(window.workbench().trial().blades.size(), 1u);
+}
+
+TEST(Top, PlacesKeepStillWhenAReadingIsKeptAndWithALongName) {
+  const test::Folder folder;
+  MainWindow window;
+  window.show();
+  open(window, small_project(folder / "p.bquarry", std::string(120, 'W') + " long", "R1"));
+  auto* bar = window.findChild<NextActionBar*>();
+  ASSERT_NE(bar, nullptr);
+  const auto places = [&] {
+    QTest::qWait(30);
+    std::vector<QRect> out;
+    for (const auto* button : bar->findChildren<QPushButton*>())
+      if (button->isVisible() && button->objectName() != "primary")
+        out.push_back(button->geometry());
+    for (const auto* box : bar->findChildren<QComboBox*>()) out.push_back(box->geometry());
+    return out;
+  };
+  const auto before = places();
+  bar->show_kept(QDateTime(QDate(2026, 1, 1), QTime(22, 58, 58)));
+  EXPECT_EQ(places(), before);
+  bq::ui::Display display = window.workbench().display();
+  display.angles = AngleConvention::inclusive;
+  window.workbench().set_display(display);
+  EXPECT_EQ(places(), before);
+  for (const auto* label : bar->findChildren<QLabel*>())
+    if (label->text().startsWith("kept")) {
+      EXPECT_GE(label->width(), label->sizeHint().width()) << "kept 22:58:58 is whole";
+    }
+}
+
+TEST(Remembered, TheWindowComesBackAsItWasLeft) {
+  const test::Folder folder;
+  qputenv("XDG_CONFIG_HOME", QByteArray::fromStdString((folder / "config").string()));
+  const auto path = small_project(folder / "p.bquarry", "b", "R1");
+  {
+    MainWindow window;
+    window.remember(Remembered::read(ThemeName::slate));
+    window.resize(1010, 650);
+    window.show();
+    open(window, path);
+    bq::ui::Display display = window.workbench().display();
+    display.force = Unit::N;
+    display.angles = AngleConvention::inclusive;
+    window.workbench().set_display(display);
+    window.go_to(Station::plan);
+    window.close();
+  }
+  const Remembered back = Remembered::read(ThemeName::slate);
+  EXPECT_EQ(back.display.force, Unit::N);
+  EXPECT_EQ(back.display.angles, AngleConvention::inclusive);
+  EXPECT_EQ(back.station, Station::plan);
+  ASSERT_EQ(back.projects.size(), 1);
+  EXPECT_EQ(back.projects.front().toStdString(), path.string());
+  MainWindow window;
+  window.remember(back);
+  EXPECT_EQ(window.size(), fitting({1010, 650}, window.screen()));
+  // A first start takes the theme that the desktop has.
+  qputenv("XDG_CONFIG_HOME", QByteArray::fromStdString((folder / "fresh").string()));
+  EXPECT_EQ(Remembered::read(ThemeName::slate).display.theme, ThemeName::slate);
+}
+
+TEST(Remembered, TheLogIsBoundedAndShowsControlCharacters) {
+  const test::Folder folder;
+  begin_log(QString::fromStdString((folder / "log").string()));
+  for (int i = 0; i < 9000; ++i) qInfo("line %d \x1b[31m %s", i, std::string(120, 'x').c_str());
+  EXPECT_TRUE(log_tail(1).contains("line 8999 \\x1b[31m")) << log_tail(1).toStdString();
+  std::uintmax_t size = 0;
+  for (const auto& file : std::filesystem::directory_iterator(folder / "log"))
+    size += file.file_size();
+  EXPECT_LT(size, 1100u * 1024);
+  EXPECT_GT(size, 500u * 1024);
+}
+
+}  // namespace
