@@ -62,9 +62,12 @@ TEST(SheetTable, IsBlindAndItsKeyTellsAllInNoOrder) {
   nasty.blades.clear();
   nasty.factors[0].levels = {std::string("=1+1"), std::string("a, \"b\"")};
   nasty.only.clear();
-  const auto nasty_rows = rows_of(sheet_csv(nasty, *run_sheet(nasty, *design_plan(nasty))));
+  const std::string nasty_csv = sheet_csv(nasty, *run_sheet(nasty, *design_plan(nasty)));
+  EXPECT_NE(nasty_csv.find(",'=1+1"), std::string::npos) << nasty_csv;
+  EXPECT_EQ(nasty_csv.find(",=1+1"), std::string::npos);
+  const auto nasty_rows = rows_of(nasty_csv);
   for (std::size_t i = 1; i < nasty_rows.size(); ++i)
-    EXPECT_TRUE(nasty_rows[i][12] == "'=1+1" || nasty_rows[i][12] == "a, \"b\"")
+    EXPECT_TRUE(nasty_rows[i][12] == "=1+1" || nasty_rows[i][12] == "a, \"b\"")
         << nasty_rows[i][12];
 }
 

@@ -145,7 +145,7 @@ TEST(Jobs, WhatIsThrownBecomesASentence) {
   EXPECT_FALSE(done);
 }
 
-TEST(Window, UndoSaysWhatWasUndoneAndThatThereIsNothing) {
+TEST(Undo, SaysWhatWasUndoneAndThatThereIsNothing) {
   const test::Folder folder;
   MainWindow window;
   window.show();
@@ -214,7 +214,7 @@ TEST(Remembered, TheWindowComesBackAsItWasLeft) {
   window.remember(back);
   EXPECT_EQ(window.size(), fitting({1010, 650}, window.screen()));
   // A first start takes the theme that the desktop has.
-  qputenv("XDG_CONFIG_HOME", QByteArray::fromStdString((folder / "fresh").string()));
+  QSettings(QSettings::IniFormat, QSettings::UserScope, "brave-quarry", "brave-quarry").clear();
   EXPECT_EQ(Remembered::read(ThemeName::slate).display.theme, ThemeName::slate);
 }
 
