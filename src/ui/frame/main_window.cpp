@@ -12,6 +12,7 @@
 #include <QProgressBar>
 #include <QPushButton>
 #include <QSaveFile>
+#include <QScrollArea>
 #include <QShortcut>
 #include <QStackedWidget>
 #include <QStyle>
@@ -41,6 +42,23 @@ namespace {
 constexpr std::array<Station, 8> kStations{Station::rack,     Station::section, Station::stones,
                                            Station::plan,     Station::bench,   Station::lens,
                                            Station::findings, Station::verdict};
+
+/// Holds the stations at the size that is there, and never below the least one that they are laid
+/// out for; what they would like besides does not count.
+class Stage : public QWidget {
+ public:
+  explicit Stage(QWidget* stations) : stations_(stations) {
+    stations->setParent(this);
+    setMinimumSize(1100 - PathRail::kWidth, 700 - NextActionBar::kHeight);
+  }
+
+ protected:
+  void resizeEvent(QResizeEvent*) override { stations_->setGeometry(rect()); }
+
+ private:
+  QWidget* stations_;
+};
+
 }  // namespace
 
 MainWindow::MainWindow(Start start, QWidget* parent) : QMainWindow(parent) {
@@ -87,7 +105,13 @@ void MainWindow::arrange() {
   auto* right = new QVBoxLayout;
   right->setContentsMargins(0, 0, 0, 0);
   right->setSpacing(0);
-  right->addWidget(stack_, 1);
+  // Below the least size that a station is laid out for it scrolls: nothing is cut off.
+  auto* scroll = new QScrollArea;
+  scroll->setWidgetResizable(true);
+  scroll->setFrameShape(QFrame::NoFrame);
+  scroll->setFocusPolicy(Qt::NoFocus);
+  scroll->setWidget(new Stage(stack_));
+  right->addWidget(scroll, 1);
   right->addWidget(strip_);
   auto* middle = new QHBoxLayout;
   middle->setContentsMargins(0, 0, 0, 0);

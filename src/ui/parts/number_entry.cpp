@@ -7,6 +7,7 @@
 #include <QLineEdit>
 #include <QPushButton>
 #include <QStyleOptionSpinBox>
+#include <QTimer>
 #include <QWheelEvent>
 #include <algorithm>
 #include <cmath>
@@ -250,6 +251,10 @@ void NumberEntry::say(const QString& sentence) {
     place.setY(mapTo(window(), QPoint(0, 0)).y() - bubble_->height() - 4);
   bubble_->move(place);
   bubble_->show();
+  // It has been read by then, or it never will be; what it covers is wanted again.
+  QTimer::singleShot(15000, bubble_, [bubble = bubble_] {
+    if (bubble) bubble->hide();
+  });
   bubble_->raise();
   setAccessibleDescription(sentence);
   QAccessibleEvent alert(this, QAccessible::Alert);
