@@ -27,7 +27,7 @@ struct ProjectFile::Database {
   bool writable = false;
   bool newer = false;
   std::filesystem::path copy_of_older;
-  std::unique_ptr<ProjectLock> lock;  ///< before `sqlite`: let go after it
+  std::unique_ptr<ProjectLock> held;  ///< before `sqlite`: let go after it
   std::unique_ptr<SQLite::Database> sqlite;
   mutable std::atomic<std::uint64_t> changes = 0;
   int log_pages = 0;

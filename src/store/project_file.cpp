@@ -233,7 +233,7 @@ void ProjectFile::write_behind(std::function<void(std::uint64_t, const std::stri
       },
       &db);
   db.keeper = std::make_unique<FileKeeper>(
-      db.path.string() + "-wal", std::move(settled), [&db] { return db.lock->moved(); },
+      db.path.string() + "-wal", std::move(settled), [&db] { return db.held->moved(); },
       [&db, begin_log] {
         const auto lock = db.use();
         try {  // a log that cannot be folded in stays as it is, and whole
@@ -303,7 +303,7 @@ ProjectFile ProjectFile::open(const fs::path& path, Access access) {
     throw StoreError(
         StoreProblem::read_only,
         quoted(path) + " or its folder cannot be written. It can be read, not changed.");
-  database->lock = std::make_unique<ProjectLock>(
+  database->held = std::make_unique<ProjectLock>(
       path, access == Access::write ? ProjectLock::Kind::writing : ProjectLock::Kind::reading);
   try {
     // One thread at a time uses a project (Database::use), so SQLite's own locking is left out.

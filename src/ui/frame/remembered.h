@@ -26,8 +26,8 @@ struct Remembered {
 /// The desktop's own preference, by its palette; asked before the program sets one.
 ThemeName theme_of_desktop();
 
-/// The wished size, made smaller where the screen's free area (less a title bar) is; as wished on the
-/// offscreen platform, which has no screen.
+/// The wished size, made smaller where the screen's free area (less a title bar) is; as wished on
+/// the offscreen platform, which has no screen.
 QSize fitting(QSize wished, const QScreen* screen);
 
 }  // namespace bq::ui
