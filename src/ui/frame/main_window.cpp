@@ -240,6 +240,8 @@ QWidget* MainWindow::make_lens() {
 QWidget* MainWindow::make_bench() {
   auto* bench = new BenchView(workbench_);
   connect(bench, &BenchView::full_screen_left, this, [this] { fill_screen(false); });
+  if (auto* pages = bench->findChild<QStackedWidget*>())
+    connect(pages, &QStackedWidget::currentChanged, this, &MainWindow::show_next);
   connect(&bench->model(), &BenchModel::changed, this, &MainWindow::show_next,
           Qt::QueuedConnection);
   connect(&workbench_, &Workbench::run_chosen, this, &MainWindow::show_next, Qt::QueuedConnection);
@@ -334,7 +336,8 @@ void MainWindow::show_next() {
           button = QString::fromStdString(next_.button);
   // At the Bench the bar says what the Bench says, of the same run.
   const auto* bench = static_cast<BenchView*>(stations_[std::size_t(Station::bench)]);
-  const bool there = bench && stack_->currentWidget() == bench && next_.station == Station::bench &&
+  const bool there = bench && stack_->currentWidget() == bench &&
+                     bench->trial()->isVisibleTo(bench) && next_.station == Station::bench &&
                      next_.run && int(*next_.run) == workbench_.current_run();
   if (there && !bench->instruction().isEmpty()) {
     sentence = bench->instruction();
@@ -379,6 +382,8 @@ void MainWindow::act_on_next() {
     section->choose_blade(int(*next_.blade));
     section->open_page(SectionView::Page::marker);
   }
+  if (next_.station == Station::bench)
+    static_cast<BenchView*>(station(Station::bench))->open_page(BenchView::Page::trial);
   if (next_.station == Station::rack) {
     auto* rack = static_cast<RackView*>(station(Station::rack));
     if (workbench_.trial().blades.empty())
