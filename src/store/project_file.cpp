@@ -131,10 +131,7 @@ void throw_store_error(const SQLite::Exception& error, const fs::path& path) {
   switch (error.getErrorCode()) {
     case SQLITE_BUSY:
     case SQLITE_LOCKED:
-      throw StoreError(StoreProblem::busy,
-                       where +
-                           " is open in another window or command. Nothing was changed; close it "
-                           "there and try again.");
+      throw_busy(path);
     case SQLITE_READONLY:
     case SQLITE_PERM:
     case SQLITE_CANTOPEN:

@@ -11,6 +11,13 @@
 
 namespace bq::inline store {
 
+void throw_busy(const std::filesystem::path& path) {
+  throw StoreError(StoreProblem::busy,
+                   "\"" + path.string() +
+                       "\" is open in another window or command. Nothing was changed; close it "
+                       "there and try again.");
+}
+
 ProjectLock::ProjectLock(const std::filesystem::path& path, Kind kind) : path_(path) {
   // Before SQLite has the file: closing this descriptor later would drop SQLite's locks.
   file_ = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
@@ -23,10 +30,7 @@ ProjectLock::ProjectLock(const std::filesystem::path& path, Kind kind) : path_(p
   if (flock(file_, (kind == Kind::writing ? LOCK_EX : LOCK_SH) | LOCK_NB) != 0 &&
       errno == EWOULDBLOCK) {
     close(file_);
-    throw StoreError(StoreProblem::busy,
-                     "\"" + path.string() +
-                         "\" is open in another window or command. Nothing was changed; close it "
-                         "there and try again.");
+    throw_busy(path);
   }
 }
 

@@ -7,6 +7,9 @@
 
 namespace bq::inline store {
 
+/// Thrown of a project that somebody else uses: StoreError `busy`.
+[[noreturn]] void throw_busy(const std::filesystem::path& path);
+
 /// Who may use a project file. SQLite's own locks belong to the process and are lost as soon as
 /// anything in it (a file dialog that looks into the folder) opens and closes the file; this one
 /// belongs to an open description of its own (flock) and stays until it is let go. It also

@@ -6,6 +6,8 @@
 #include <QScreen>
 #include <QSettings>
 
+#include "ui/parts/words.h"
+
 namespace bq::ui {
 namespace {
 
@@ -20,10 +22,6 @@ QSettings settings() {
 Unit unit_in(const QString& text, Unit otherwise) {
   const auto unit = parse_unit(text.toStdString());
   return unit && kind_of(*unit) == kind_of(otherwise) ? *unit : otherwise;
-}
-
-QString text_of_unit(Unit unit) {
-  return QString::fromUtf8(sign_of(unit).data(), qsizetype(sign_of(unit).size()));
 }
 
 }  // namespace
@@ -55,8 +53,8 @@ void Remembered::write() const {
   kept.setValue("show/theme", display.theme == ThemeName::slate ? "slate" : "chalk");
   kept.setValue("show/angles",
                 display.angles == AngleConvention::inclusive ? "inclusive" : "per side");
-  kept.setValue("show/force", text_of_unit(display.force));
-  kept.setValue("show/length", text_of_unit(display.length));
+  kept.setValue("show/force", text_of(sign_of(display.force)));
+  kept.setValue("show/length", text_of(sign_of(display.length)));
   kept.setValue("projects", projects);
 }
 
