@@ -9,25 +9,35 @@ int run_import(const ImportOptions& options) {
   namespace fs = std::filesystem;
   auto tables = tables_from(options.tables, options.skip_bad);
   bq::ImportCounts counts;
+  const bq::KnownRuns known_runs = !options.append             ? bq::KnownRuns::refuse
+                                   : options.repeats.empty()   ? bq::KnownRuns::further
+                                   : options.repeats == "skip" ? bq::KnownRuns::only_new
+                                                               : bq::KnownRuns::repeats_too;
   std::error_code ignored;
   if (fs::exists(options.project, ignored)) {
     counts = bq::ProjectFile::open(options.project, bq::ProjectFile::Access::write)
-                 .import(tables.trial, options.append);
+                 .import(tables.trial, known_runs);
   } else {
     // A project that cannot be filled must not stay behind empty.
     try {
       auto project =
           bq::ProjectFile::create(options.project, fs::path(options.project).stem().string());
-      counts = project.import(tables.trial, options.append);
+      counts = project.import(tables.trial, known_runs);
     } catch (const bq::StoreError& error) {
       if (error.problem() != bq::StoreProblem::exists) fs::remove(options.project, ignored);
       throw;
     }
   }
-  if (options.json)
-    print_json({{"runs", counts.runs}, {"readings", counts.readings}, {"skipped", tables.skipped}});
-  else
-    std::printf("%d runs and %lld readings imported, %lld rows skipped\n", counts.runs,
-                static_cast<long long>(counts.readings), static_cast<long long>(tables.skipped));
+  if (options.json) {
+    Json out{{"runs", counts.runs}, {"readings", counts.readings}, {"skipped", tables.skipped}};
+    if (!options.repeats.empty()) out["repeats_left_out"] = counts.repeats_left_out;
+    print_json(out);
+    return kDone;
+  }
+  std::printf("%d runs and %lld readings imported, %lld rows skipped\n", counts.runs,
+              static_cast<long long>(counts.readings), static_cast<long long>(tables.skipped));
+  if (counts.repeats_left_out)
+    std::printf("%lld readings left out: the project has them\n",
+                static_cast<long long>(counts.repeats_left_out));
   return kDone;
 }

@@ -23,6 +23,7 @@ struct ImportOptions {
   std::string project;
   std::vector<std::string> tables;
   bool skip_bad = false, append = false, json = false;
+  std::string repeats;  ///< "skip" or "keep" readings the project has; empty: refuse them
 };
 struct ExportOptions {
   std::string source, target, card, threshold, limits, date;

@@ -3,6 +3,7 @@
 
 #include "commands.h"
 #include "output.h"
+#include "quantity/terminal.h"
 #include "store/project_file.h"
 
 namespace {
@@ -33,6 +34,12 @@ void add_import(CLI::App& app, int& exit_code) {
   command->add_option("CSV", options->tables, "readings tables, - for standard input")->required();
   command->add_flag("--skip-bad", options->skip_bad, "take the good rows, report the others");
   command->add_flag("--append", options->append, "add readings to runs the project already has");
+  command
+      ->add_option(
+          "--repeats", options->repeats,
+          "with --append, readings that the project has already: skip or keep (refused without)")
+      ->check(CLI::IsMember({"skip", "keep"}))
+      ->needs("--append");
   command->add_flag("--json", options->json, "answer as JSON");
   command->callback([options, &exit_code] { exit_code = run_import(*options); });
 }
@@ -266,6 +273,7 @@ void add_demo(CLI::App& app, int& exit_code) {
 
 int main(int argc, char** argv) {
   std::ios::sync_with_stdio(false);
+  bq::guard_terminal();
   CLI::App app{"brave-quarry-cli: edge trials without a window"};
   app.set_version_flag("--version", BQ_VERSION);
   app.require_subcommand(1);

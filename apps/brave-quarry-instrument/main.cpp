@@ -12,6 +12,7 @@
 #include "instrument/pseudo_terminal.h"
 #include "instrument/stand_in.h"
 #include "lens/png_bytes.h"
+#include "quantity/terminal.h"
 #include "rehearsal/virtual_microscope.h"
 #include "stats/random.h"
 
@@ -142,6 +143,7 @@ int run(bq::InstrumentRole role, const Wishes& wishes) {
 }  // namespace
 
 int main(int argc, char** argv) {
+  bq::guard_terminal();
   CLI::App app("Stand-in instruments for Brave Quarry: they behave like devices on a serial line.",
                "brave-quarry-instrument");
   app.set_version_flag("--version", BQ_VERSION);

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "edge/weakest_place.h"
 #include "quantity/number.h"
@@ -12,7 +13,8 @@ namespace bq::inline bluntness {
 namespace {
 
 constexpr double kSteepest_deg = 45;
-constexpr double kSafeRatio = 0.95;
+/// Looks name places by a rule on the edge; a chip that grew by a fifth was hit again.
+constexpr double kSamePlace_mm = 1, kGrown = 1.2;
 
 /// ln likelihood of a rate p per cut when a block only says "at least one".
 double log_likelihood(const std::vector<DamageBlock>& blocks, double p) {
@@ -104,6 +106,35 @@ std::optional<double> damage_rate_upper(const std::vector<DamageBlock>& blocks, 
   return -std::expm1(std::log1p(-q) / double(blocks.front().cuts));
 }
 
+std::vector<DamageBlock> blocks_between_looks(const Run& run) {
+  std::map<std::int64_t, std::vector<const LookEvent*>> looks;
+  for (const auto& event : run.events)
+    if (const auto* look = std::get_if<LookEvent>(&event.data)) looks[event.cuts].push_back(look);
+  std::vector<DamageBlock> out;
+  std::vector<const LookEvent*> before;  // damage that is known already
+  std::int64_t last = 0;
+  for (const auto& [cuts, here] : looks) {
+    bool fresh = false, unsure = false;
+    for (const auto* look : here) {
+      if (look->found == DamageFound::clean) continue;
+      const auto again = [&](const LookEvent* old) {
+        return look->at_mm && old->at_mm && std::abs(*look->at_mm - *old->at_mm) <= kSamePlace_mm &&
+               (!look->widest_um || !old->widest_um ||
+                *look->widest_um <= kGrown * *old->widest_um);
+      };
+      const auto cannot_tell = [&](const LookEvent* old) { return !look->at_mm || !old->at_mm; };
+      if (std::any_of(before.begin(), before.end(), again)) continue;
+      (std::any_of(before.begin(), before.end(), cannot_tell) ? unsure : fresh) = true;
+    }
+    if (cuts > last && (fresh || !unsure)) out.push_back({cuts - last, fresh});
+    // What was there at the start is known, not made by cutting.
+    for (const auto* look : here)
+      if (look->found != DamageFound::clean) before.push_back(look);
+    last = std::max(last, cuts);
+  }
+  return out;
+}
+
 std::string bound_in_words(const std::vector<DamageBlock>& blocks) {
   if (blocks.empty())
     return "No block has been cut with this geometry yet: nothing can be promised.";
@@ -184,21 +215,18 @@ SearchProposal propose(const DamageSearch& search, const std::optional<StressFac
     out.reason = "Clean. Leave the edge as it is and make the long block." + bound;
     return out;
   }
-  // Steeper than what failed, by the scan or by the step, whichever is more.
-  double angle = last.edge_angle_deg + search.step_deg;
+  // The tester's step leads, from the steepest angle that failed: one that was damaged once is not
+  // proposed again.
+  double failed = last.edge_angle_deg;
+  for (const auto& round : search.rounds)
+    if (round.cuts > 0 && round.look.found != DamageFound::clean)
+      failed = std::max(failed, round.edge_angle_deg);
+  const double angle = failed + search.step_deg;
   std::string how = "a step of " + per_side(search.step_deg) + " steeper";
-  if (stress) {
-    const double held = least_wedge_angle_deg({stress->line_N_per_mm, stress->depth_mm},
-                                              kSafeRatio * stress->limit_MPa);
-    if (held > angle) {
-      angle = std::ceil(held * 2) / 2;
-      how = "the angle that the stress scan wants (below " + print_number(kSafeRatio, 2) +
-            " of the limit)";
-    } else if (ratio_at(last.edge_angle_deg) < 1) {
-      how += "; the stress scan had expected " + per_side(last.edge_angle_deg) +
-             " to hold, what was seen comes before it";
-    }
-  }
+  if (failed > last.edge_angle_deg) how += " than " + per_side(failed) + ", which failed before";
+  if (stress && ratio_at(last.edge_angle_deg) < 1)
+    how += "; the stress scan had expected " + per_side(last.edge_angle_deg) +
+           " to hold, what was seen comes before it";
   out.edge_angle_deg = std::min(angle, kSteepest_deg);
   out.cuts = search.rough_cuts;
   if (last.look.widest_um && last.look.is_thickness) {

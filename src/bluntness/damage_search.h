@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "trial/bench_session.h"
+#include "trial/trial.h"
 
 namespace bq::inline bluntness {
 
@@ -13,6 +14,12 @@ struct DamageBlock {
   std::int64_t cuts = 0;  ///< > 0
   bool damaged = false;   ///< at least one damaging event
 };
+
+/// The blocks between the counts of cuts at which a run's edge was looked at. Several looks at one
+/// count are one look: damage in any of them counts. A chip seen again at a later look (within 1
+/// mm, not a fifth wider) is no new event; damage that was seen before and whose place is not known
+/// leaves the later blocks out, because nobody can say whether it is new.
+std::vector<DamageBlock> blocks_between_looks(const Run& run);
 
 /// One-sided upper limit (at `level`) of damaging events per cut; empty where there is none (every
 /// block damaged, or no block). All clean over n cuts: 1 − (1 − level)^(1/n). Blocks of one size N:
@@ -39,10 +46,10 @@ struct SearchProposal {
   std::optional<double> remove_um;  ///< metal to take off first: the depth that holds the damage
   std::string reason;               ///< quotes what was seen, the stress scan and the data so far
 };
-/// After damage: the angle at which the scan's peak stress falls under 0.95 of the limit, at least
-/// `step_deg` steeper than what failed (a scan that says "should have held" is overruled by what
-/// was seen), at most 45°; bevel thickness = share × thickness of the widest damage. After a clean
-/// block: confirmation with the same geometry; after a clean confirmation: finished.
+/// After damage: `step_deg` steeper than the steepest angle that failed in this search, at most
+/// 45°; the stress scan is quoted and never leads, because its load is a guess; bevel thickness =
+/// share × thickness of the widest damage. After a clean block: confirmation with the same
+/// geometry; after a clean confirmation: finished.
 SearchProposal propose(const DamageSearch& search, const std::optional<StressFacts>& stress);
 
 /// Blocks of the search by geometry, in the order first met.

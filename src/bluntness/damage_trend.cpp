@@ -51,7 +51,8 @@ double DamageTrend::rate_high(double angle_deg) const {
 
 double DamageTrend::slope_standard_error() const { return std::sqrt(covariance[2]); }
 
-Checked<DamageTrend> damage_trend(const std::vector<AngledBlock>& blocks) {
+Checked<DamageTrend> damage_trend(const std::vector<AngledBlock>& blocks,
+                                  AngleConvention angles_in) {
   DamageTrend out;
   double low_clean = 1e9, high_clean = 0, low_damaged = 1e9, high_damaged = 0, total = 0,
          centre = 0;
@@ -76,7 +77,7 @@ Checked<DamageTrend> damage_trend(const std::vector<AngledBlock>& blocks) {
     return Refusal{"every block was damaged: cut shorter blocks, or go steeper"};
   out.least_deg = *angles.begin();
   out.largest_deg = *angles.rbegin();
-  const auto deg = [](double angle) { return print_number(angle, 3) + "°"; };
+  const auto deg = [&](double angle) { return print_angle(angle, angles_in); };
   if (high_damaged <= low_clean)
     return Refusal{"every block up to " + deg(high_damaged) + " was damaged and none from " +
                    deg(low_clean) + " on: the change lies there, how steep it is cannot be told"};

@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "bluntness/damage_search.h"
+#include "quantity/angle.h"
 #include "quantity/checked.h"
 
 namespace bq::inline bluntness {
@@ -30,10 +31,11 @@ struct DamageTrend {
   [[nodiscard]] double slope_standard_error() const;
 };
 
-/// Refused in words: blocks at one angle only, all or none damaged, angles that part the damaged
-/// from the clean blocks without overlap (then the slope has no finite estimate; the bounds by
-/// angle are what the data say).
-Checked<DamageTrend> damage_trend(const std::vector<AngledBlock>& blocks);
+/// Refused in words, angles said in `angles`: blocks at one angle only, all or none damaged, angles
+/// that part the damaged from the clean blocks without overlap (then the slope has no finite
+/// estimate; the bounds by angle are what the data say).
+Checked<DamageTrend> damage_trend(const std::vector<AngledBlock>& blocks,
+                                  AngleConvention angles = AngleConvention::per_side);
 
 /// The bound on damaging events per cut that blocks give for an edge of this angle: that of the
 /// steepest tested angle which is not steeper than it. It holds as long as a steeper edge is not

@@ -13,12 +13,12 @@ namespace bq::inline bluntness::candidates {
 namespace {
 
 constexpr double kSameAngle_deg = 0.05;
+/// Face of a micro-bevel whose width nobody measured.
+constexpr double kMicroFacet_um = 60;
 
 std::optional<double> finish_um(const LifeRow& row) {
   return row.facts.finish ? std::optional(row.facts.finish->mean_um()) : std::nullopt;
 }
-
-std::string deg(double angle) { return print_number(angle, 3) + "° per side"; }
 
 std::string names(const std::vector<std::string>& runs) {
   std::string text;
@@ -30,6 +30,7 @@ std::string names(const std::vector<std::string>& runs) {
 /// What was tested of one steel in one work.
 struct Tested {
   std::set<double> angles, bevels;
+  bool whole = false;  ///< an edge without a micro-bevel
   std::set<std::optional<double>> finishes;
 };
 std::map<std::string, Tested> tested_in(const LifeModel& model) {
@@ -39,7 +40,10 @@ std::map<std::string, Tested> tested_in(const LifeModel& model) {
     t.angles.insert(std::round(apex_deg(row) / kSameAngle_deg) *
                     kSameAngle_deg);  // closer than that is the same setting
     t.finishes.insert(finish_um(row));
-    if (row.facts.geometry->micro()) t.bevels.insert(row.facts.geometry->edge().equivalent_deg());
+    if (row.facts.geometry->micro())
+      t.bevels.insert(row.facts.geometry->edge().equivalent_deg());
+    else
+      t.whole = true;
   }
   return out;
 }
@@ -62,6 +66,7 @@ std::set<double> angles_to_judge(const std::set<double>& tested, const Recommend
 struct Evidence {
   std::vector<const LifeRow*> rows;
   std::string how;
+  std::optional<std::pair<double, double>> between;  ///< tested angles on either side
 };
 
 /// The runs that speak for an edge: those at it, else those that bracket its angle at the same
@@ -90,7 +95,8 @@ Evidence evidence_for(const std::vector<LifeRow>& rows, const RankedEdge& edge) 
       out.rows.push_back(row);
   }
   if (below > 0 && above < 90 && !out.rows.empty()) {
-    out.how = "interpolated between " + deg(below) + " and " + deg(above) + " in ";
+    out.between = {below, above};
+    out.how = "interpolated in ";
     return out;
   }
   out.rows = steel;
@@ -245,14 +251,22 @@ Known known_of(const std::vector<WorkModel>& work, const std::vector<RunFit>& fi
   Known out;
   for (const auto& fit : fits) out.fits[fit.run] = &fit;
   for (const auto& w : work)
-    for (const auto& [steel, t] : tested_in(w.model))
+    for (const auto& [steel, t] : tested_in(w.model)) {
       out.bevels[steel].insert(t.bevels.begin(), t.bevels.end());
+      if (t.whole) out.whole.insert(steel);
+    }
   return out;
 }
 
 void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Known& looked_up,
                   double threshold, const RecommendLimits& limits, const RecommendEvidence& known) {
   edge.fresh_reading = fresh_reading(evidence_for(work.front().model.rows(), edge), looked_up.fits);
+  std::vector<const RoughUse*> rough;
+  for (const auto& use : known.rough)
+    if (use.steel == edge.steel && std::any_of(work.begin(), work.end(), [&](const WorkModel& w) {
+          return w.medium == use.medium;
+        }))
+      rough.push_back(&use);
   std::set<double> bevels = looked_up.bevels.at(edge.steel);
   bevels.erase(bevels.lower_bound(edge.angle_deg - kSameAngle_deg), bevels.end());
   const auto with_bevel = [&](std::optional<double> bevel) {
@@ -271,7 +285,12 @@ void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Kn
     }
     edge.stress_ratio = known.stress_ratio ? known.stress_ratio(edge) : std::nullopt;
     edge.resharpening = known.resharpening ? known.resharpening(edge) : std::nullopt;
-    return (!limits.most_force_N || !edge.force_blunt_N ||
+    edge.roughest =
+        judge(profile_of(bevel.value_or(edge.angle_deg),
+                         bevel ? std::optional(edge.angle_deg) : std::nullopt, kMicroFacet_um),
+              rough);
+    return (!limits.hold_roughest || edge.roughest == RoughestUse::held) &&
+           (!limits.most_force_N || !edge.force_blunt_N ||
             *edge.force_blunt_N <= *limits.most_force_N) &&
            (!limits.most_minutes || !edge.resharpening ||
             edge.resharpening->minutes <= *limits.most_minutes);
@@ -282,18 +301,9 @@ void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Kn
       passed = true;
       break;
     }
+  if (!passed && looked_up.whole.contains(edge.steel)) passed = with_bevel(std::nullopt);
   if (!passed) with_bevel(bevels.empty() ? std::nullopt : std::optional(*bevels.begin()));
 
-  for (const auto& fact : known.damage) {
-    if (!fact.roughest || fact.steel != edge.steel) continue;
-    const bool here = std::any_of(work.begin(), work.end(),
-                                  [&](const WorkModel& w) { return w.medium == fact.medium; });
-    if (!here || edge.roughest == RoughestUse::damaged) continue;
-    if (fact.block.block.damaged && fact.block.angle_deg >= edge.angle_deg - kSameAngle_deg)
-      edge.roughest = RoughestUse::damaged;
-    else if (!fact.block.block.damaged && fact.block.angle_deg <= edge.angle_deg + kSameAngle_deg)
-      edge.roughest = RoughestUse::held;
-  }
   double rate = 0;
   for (const auto& w : work) {
     std::vector<AngledBlock> blocks;
@@ -308,7 +318,9 @@ void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Kn
   edge.damage_rate_upper = rate;
 }
 
-void add_reasons(RankedEdge& edge, const std::vector<WorkModel>& work) {
+void add_reasons(RankedEdge& edge, const std::vector<WorkModel>& work, const Known& known,
+                 AngleConvention angles) {
+  const auto deg = [&](double angle) { return print_angle(angle, angles); };
   int censored = 0;
   bool first = true, all_tested = true;
   for (const auto& w : work) {
@@ -320,7 +332,11 @@ void add_reasons(RankedEdge& edge, const std::vector<WorkModel>& work) {
     }
     all_tested = all_tested && evidence.how == "tested in ";
     edge.evidence_runs.insert(edge.evidence_runs.end(), runs.begin(), runs.end());
-    edge.reasons.push_back((work.size() > 1 ? w.medium + ": " : "") + evidence.how +
+    edge.reasons.push_back((work.size() > 1 ? w.medium + ": " : "") +
+                           (evidence.between
+                                ? "interpolated between " + deg(evidence.between->first) + " and " +
+                                      deg(evidence.between->second) + " in "
+                                : evidence.how) +
                            (runs.size() == 1 ? "run " : "runs ") + names(runs));
     if (first && evidence.how == "tested in " && runs.size() == 1 && work.size() == 1)
       edge.reasons.emplace_back(
@@ -331,15 +347,14 @@ void add_reasons(RankedEdge& edge, const std::vector<WorkModel>& work) {
   edge.reasons.push_back(
       "the next such edge makes at least " + print_number(std::floor(edge.life_low), 9) +
       " cuts with 95 % confidence, the usual one " + print_number(std::round(edge.life), 9));
-  double longest = 0;
+  // Cuts that were made, not lives: a run that went blunt early may have been cut on for long.
+  std::int64_t longest = 0;
   for (const auto& w : work)
     for (const auto& row : w.model.rows())
-      longest =
-          std::max(longest, row.cuts.censoring == Censoring::right ? row.cuts.low.value_or(0)
-                                                                   : row.cuts.estimate.value_or(0));
-  if (edge.life > longest)
-    edge.reasons.push_back("no run was cut for longer than " +
-                           print_number(std::round(longest), 9) +
+      for (const auto& reading : known.fits.at(row.facts.name)->readings)
+        longest = std::max(longest, std::int64_t(reading.cuts));
+  if (edge.life > double(longest))
+    edge.reasons.push_back("no run was cut for longer than " + print_number(double(longest), 9) +
                            " cuts: what lies beyond is carried by the pattern");
   if (edge.force_blunt_N)
     edge.reasons.push_back("a cut takes about " +
@@ -358,10 +373,10 @@ void add_reasons(RankedEdge& edge, const std::vector<WorkModel>& work) {
         "made");
   if (edge.roughest == RoughestUse::damaged)
     edge.reasons.emplace_back(
-        "under the roughest use this angle or a steeper one was damaged (damage search)");
+        "under the roughest use a section nowhere thinner was damaged (damage search)");
   if (edge.roughest == RoughestUse::held)
     edge.reasons.emplace_back(
-        "held the roughest use at its angle or a slimmer one (damage search)");
+        "a section nowhere thicker held the roughest use and its long block (damage search)");
   if (edge.stress_ratio && *edge.stress_ratio > 1)
     edge.reasons.push_back(
         "the stress scan expects " + print_number(*edge.stress_ratio, 2) +

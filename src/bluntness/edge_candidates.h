@@ -35,7 +35,8 @@ std::vector<double> weights_in(const RankedEdge& edge, const std::vector<WorkMod
 struct Known {
   std::map<std::string, const RunFit*> fits;  ///< by run
   std::map<std::string, std::set<double>>
-      bevels;  ///< tested behind a micro-bevel, by steel, degrees per side
+      bevels;                   ///< tested behind a micro-bevel, by steel, degrees per side
+  std::set<std::string> whole;  ///< steels with runs on an edge without a micro-bevel
 };
 Known known_of(const std::vector<WorkModel>& work, const std::vector<RunFit>& fits);
 
@@ -45,6 +46,7 @@ void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Kn
                   double threshold, const RecommendLimits& limits,
                   const RecommendEvidence& evidence);
 /// Sentences that quote the runs.
-void add_reasons(RankedEdge& edge, const std::vector<WorkModel>& work);
+void add_reasons(RankedEdge& edge, const std::vector<WorkModel>& work, const Known& known,
+                 AngleConvention angles);
 
 }  // namespace bq::inline bluntness::candidates

@@ -21,9 +21,10 @@ std::string cuts_per_event(double rate) {
 
 /// What comes first among those that pass `still`; its name or that nothing does.
 template <class Still>
-std::string then_first(const std::vector<Judged>& passed, const Still& still) {
+std::string then_first(const std::vector<Judged>& passed, AngleConvention angles,
+                       const Still& still) {
   for (const auto& one : passed)
-    if (still(one.edge)) return "then " + name_of(one.edge) + " comes first";
+    if (still(one.edge)) return "then " + name_of(one.edge, angles) + " comes first";
   return "then no edge passes";
 }
 
@@ -66,7 +67,7 @@ std::string print_limit(Limit limit, double value) {
 }
 
 void add_weights(const std::vector<Judged>& passed, const RecommendWishes& wishes,
-                 std::vector<std::string>& out) {
+                 AngleConvention angles, std::vector<std::string>& out) {
   const auto weights = weights_of(wishes);
   for (int k = 0; k < kFigures; ++k) {
     double least = 1e9;
@@ -84,7 +85,7 @@ void add_weights(const std::vector<Judged>& passed, const RecommendWishes& wishe
     if (taker && weight <= 10)
       out.push_back("With a weight on " + std::string(kFigureWords[k]) + " above " +
                     print_number(weight, 2) + " (now " + print_number(weights[std::size_t(k)], 2) +
-                    ") " + name_of(taker->edge) + " comes first.");
+                    ") " + name_of(taker->edge, angles) + " comes first.");
   }
 }
 
@@ -157,14 +158,15 @@ bool comes_before(const Judged& a, const Judged& b) {
 
 std::vector<std::string> sensitivity(const std::vector<Judged>& passed,
                                      const std::vector<Judged>& stopped,
-                                     const RecommendLimits& limits, const RecommendWishes& wishes) {
+                                     const RecommendLimits& limits, const RecommendWishes& wishes,
+                                     AngleConvention angles) {
   std::vector<std::string> out;
   if (passed.empty()) return out;
   const RankedEdge& first = passed.front().edge;
   if (first.force_blunt_N)
     out.push_back(
         "Changes if the force limit falls below " + print_number(*first.force_blunt_N, 3) + " N: " +
-        then_first(passed,
+        then_first(passed, angles,
                    [&](const RankedEdge& e) {
                      return e.force_blunt_N && *e.force_blunt_N < *first.force_blunt_N - 1e-9;
                    }) +
@@ -172,7 +174,7 @@ std::vector<std::string> sensitivity(const std::vector<Judged>& passed,
   if (first.damage_rate_upper)
     out.push_back("Changes if less than " + cuts_per_event(*first.damage_rate_upper) +
                   " is allowed: " +
-                  then_first(passed,
+                  then_first(passed, angles,
                              [&](const RankedEdge& e) {
                                return e.damage_rate_upper &&
                                       *e.damage_rate_upper < *first.damage_rate_upper * (1 - 1e-9);
@@ -181,7 +183,7 @@ std::vector<std::string> sensitivity(const std::vector<Judged>& passed,
   if (first.resharpening)
     out.push_back("Changes if a touch-up may take less than " +
                   print_number(first.resharpening->minutes, 3) + " min: " +
-                  then_first(passed,
+                  then_first(passed, angles,
                              [&](const RankedEdge& e) {
                                return e.resharpening &&
                                       e.resharpening->minutes < first.resharpening->minutes - 1e-9;
@@ -190,7 +192,7 @@ std::vector<std::string> sensitivity(const std::vector<Judged>& passed,
   out.push_back(
       "Changes if the next edge must last more than " +
       print_number(std::floor(first.life_low), 6) + " cuts: " +
-      then_first(passed,
+      then_first(passed, angles,
                  [&](const RankedEdge& e) { return e.life_low > first.life_low * (1 + 1e-9); }) +
       ".");
   // What one limit alone keeps from the first place, by the least loosening of each.
@@ -210,9 +212,9 @@ std::vector<std::string> sensitivity(const std::vector<Judged>& passed,
       out.push_back("With a limit on " + std::string(words_of(limit)) + " of " +
                     print_limit(limit, loosening(*nearest, limits)->to) + " instead of " +
                     print_limit(limit, loosening(*nearest, limits)->from) + " " +
-                    name_of(nearest->edge) + " would come first.");
+                    name_of(nearest->edge, angles) + " would come first.");
   }
-  add_weights(passed, wishes, out);
+  add_weights(passed, wishes, angles, out);
   return out;
 }
 

@@ -30,7 +30,8 @@ bool comes_before(const Judged& a, const Judged& b);
 /// sorted.
 std::vector<std::string> sensitivity(const std::vector<Judged>& passed,
                                      const std::vector<Judged>& stopped,
-                                     const RecommendLimits& limits, const RecommendWishes& wishes);
+                                     const RecommendLimits& limits, const RecommendWishes& wishes,
+                                     AngleConvention angles);
 std::string rule_in_words(const RecommendWishes& wishes);
 
 }  // namespace bq::inline bluntness::ranking

@@ -58,7 +58,8 @@ void mark_dominated(std::vector<Judged>& passed) {
 /// The run that most reduces the variance of the difference of ln life between the two leaders.
 std::optional<NextBestRun> next_best_run(const std::vector<WorkModel>& work,
                                          const std::vector<RankedEdge>& ranked,
-                                         const std::vector<RankedEdge>& all) {
+                                         const std::vector<RankedEdge>& all,
+                                         AngleConvention angles) {
   if (ranked.size() < 2) return std::nullopt;
   const auto rival = std::find_if(ranked.begin() + 1, ranked.end(), [&](const RankedEdge& edge) {
     return edge.steel != ranked[0].steel || edge.finish_um != ranked[0].finish_um;
@@ -94,8 +95,8 @@ std::optional<NextBestRun> next_best_run(const std::vector<WorkModel>& work,
     }
   best.interval_shrinks_to = std::sqrt(std::min(1.0, least));
   best.reason = "one more run here" + (work.size() > 1 ? " in " + best.medium : std::string()) +
-                " tells most about " + name_of(ranked[0]) + " against " + name_of(other) +
-                ": their difference would be known to " +
+                " tells most about " + name_of(ranked[0], angles) + " against " +
+                name_of(other, angles) + ": their difference would be known to " +
                 print_number(100 * best.interval_shrinks_to, 3) + " % of today's interval";
   return best;
 }
@@ -154,10 +155,10 @@ Checked<Recommendation> recommend(const Trial& trial, const std::vector<RunFit>&
   mark_dominated(passed);
   std::stable_sort(passed.begin(), passed.end(), ranking::comes_before);
   std::stable_sort(stopped.begin(), stopped.end(), ranking::comes_before);
-  out.sensitivity = ranking::sensitivity(passed, stopped, limits, wishes);
+  out.sensitivity = ranking::sensitivity(passed, stopped, limits, wishes, evidence.angles);
   out.rule = ranking::rule_in_words(wishes);
   for (auto& one : passed) {
-    candidates::add_reasons(one.edge, *work);
+    candidates::add_reasons(one.edge, *work, known, evidence.angles);
     out.ranked.push_back(std::move(one.edge));
   }
   for (auto& one : stopped) {
@@ -166,7 +167,7 @@ Checked<Recommendation> recommend(const Trial& trial, const std::vector<RunFit>&
                                  std::string(ranking::words_of(limit)));
     out.refused.push_back(std::move(one.edge));
   }
-  out.next_best = next_best_run(*work, out.ranked, all);
+  out.next_best = next_best_run(*work, out.ranked, all, evidence.angles);
   return out;
 }
 

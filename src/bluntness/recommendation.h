@@ -7,6 +7,7 @@
 
 #include "bluntness/damage_trend.h"
 #include "bluntness/life_model.h"
+#include "bluntness/rough_use.h"
 #include "bluntness/stroke_force.h"
 
 namespace bq::inline bluntness {
@@ -54,10 +55,6 @@ struct DamageFact {
   bool roughest = false;  ///< under the roughest use (a damage search), not in ordinary work
 };
 
-/// What the roughest use said of an edge: damaged at its angle or a steeper one; held at its angle
-/// or a slimmer one; nothing.
-enum class RoughestUse { not_tried, damaged, held };
-
 struct RankedEdge {
   std::string steel;
   double angle_deg = 0;  ///< per side, symmetric, at the apex
@@ -96,8 +93,10 @@ struct RecommendEvidence {
   std::optional<ForceSplit> force;
   double engaged_mm = 25, depth_mm = 5, friction = 0.3;  ///< of the strokes behind it
   std::vector<DamageFact> damage;
+  std::vector<RoughUse> rough;  ///< rounds of damage searches, whole sections
   std::function<std::optional<Resharpening>(const RankedEdge&)> resharpening;
   std::function<std::optional<double>(const RankedEdge&)> stress_ratio;
+  AngleConvention angles = AngleConvention::per_side;  ///< how sentences say an edge's angle
 };
 
 struct NextBestRun {

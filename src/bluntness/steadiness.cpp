@@ -80,6 +80,10 @@ std::optional<Steadiness> steadiness_of(const SteadinessSession& session) {
   return out;
 }
 
+/// Scatter above it (SD) is not called steady: ±2° of a stroke's angle moves the apex by a whole
+/// step of the customary angles.
+constexpr double kSteady_deg = 1;
+
 std::string describe(const Steadiness& s, double target_deg) {
   const auto degrees = [](double value) { return print_fixed(value, 1) + "°"; };
   std::string text = "The steepest moments decide the apex: " + degrees(s.tail_deg);
@@ -93,6 +97,10 @@ std::string describe(const Steadiness& s, double target_deg) {
     text += "Most of it happens inside a stroke: mind its end, where the hand tips up.";
   else if (over > 1)
     text += "Strokes differ among themselves: set the angle anew before each one.";
+  else if (s.within_sd_deg > kSteady_deg || s.between_sd_deg > kSteady_deg)
+    text += "The mean is near, but no stroke can be relied on: slower strokes, or a guide.";
+  else if (over < -1)
+    text += "Steady, but flatter than aimed at: the apex is not reached. Raise the hand.";
   else
     text += "That is steady.";
   return text;

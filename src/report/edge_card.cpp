@@ -264,15 +264,16 @@ std::vector<std::string> cautions_of(const Trial& trial, const std::optional<Run
 std::optional<RunStart> start_of(const Trial& trial, const Run& run) {
   const Blade* blade = blade_of(trial, run);
   if (!blade) return std::nullopt;
-  std::optional<RunStart> latest;
+  std::optional<RunStart> own, latest;
   for (const auto& record : blade->records) {
     const auto* sharpening = std::get_if<SharpeningRecord>(&record.data);
     if (!sharpening) continue;
     const std::string& named = sharpening->sharpening.run;
-    if (named == run.facts.name) return RunStart{sharpening, record.made_at, true};
+    // Sharpened twice for one run: the edge it was cut with is the later one.
+    if (named == run.facts.name) own = RunStart{sharpening, record.made_at, true};
     if (named.empty()) latest = RunStart{sharpening, record.made_at, false};
   }
-  return latest;
+  return own ? own : latest;
 }
 
 EdgeCard edge_card(const Trial& trial, std::size_t index, const CardOptions& options) {

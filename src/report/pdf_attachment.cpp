@@ -5,9 +5,10 @@
 #include <qpdf/QPDFFileSpecObjectHelper.hh>
 #include <qpdf/QPDFWriter.hh>
 
-#include "report/trial_report.h"
+#include "report/pdf_attachment.h"
 
-namespace bq::inline report {
+namespace bq {
+inline namespace report {
 
 std::string with_attachment(const std::string& pdf, const std::string& name,
                             const std::string& bytes, const std::string& date) {
@@ -33,4 +34,5 @@ std::string with_attachment(const std::string& pdf, const std::string& name,
   return {reinterpret_cast<const char*>(out->getBuffer()), out->getSize()};
 }
 
-}  // namespace bq::inline report
+}  // namespace report
+}  // namespace bq

@@ -1,5 +1,6 @@
 // The trial's report on pages.
 #include "report/page_writer.h"
+#include "report/pdf_attachment.h"
 #include "report/trial_report.h"
 
 namespace bq::inline report {

@@ -48,8 +48,4 @@ std::string report_html(const TrialReport& report);
 std::string report_pdf(const TrialReport& report);
 std::vector<PageImage> report_pages(const TrialReport& report, double dots_per_inch);
 
-/// A PDF document with a file attached (QPDF). `date`: ISO 8601 day of the file.
-std::string with_attachment(const std::string& pdf, const std::string& name,
-                            const std::string& bytes, const std::string& date);
-
 }  // namespace bq::inline report

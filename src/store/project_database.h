@@ -87,6 +87,8 @@ void load_bench(SQLite::Database& db, Trial& trial);
 void load_edges(SQLite::Database& db, Trial& trial);
 /// Facts and plan of a run into run and run_factor, inside a transaction; returns its id.
 std::int64_t insert_run(SQLite::Database& db, const Run& run, std::optional<std::int64_t> blade_id);
+/// Facts, plan and factors of a run that is there, inside a transaction.
+void change_run(SQLite::Database& db, std::int64_t id, const RunFacts& facts, const RunPlan& plan);
 /// Id of the blade with this name, or empty.
 std::optional<std::int64_t> blade_id_of(SQLite::Database& db, const std::string& name);
 /// Adds the factors of a run that has none yet.

@@ -120,7 +120,8 @@ Blade ProjectFile::add_blade(Blade blade) {
   return blade;
 }
 
-void ProjectFile::update_blade(const Blade& blade) {
+void ProjectFile::update_blade(const Blade& blade,
+                               const std::map<std::int64_t, std::string>& run_steels) {
   database_->write([&] {
     SQLite::Statement change(
         *database_->sqlite,
@@ -131,11 +132,12 @@ void ProjectFile::update_blade(const Blade& blade) {
     change.bind(4, int(blade.retired));
     change.bind(5, blade.id);
     change.exec();
-    // A blade's runs are of its steel.
-    SQLite::Statement runs(*database_->sqlite, "UPDATE run SET steel = ? WHERE blade_id = ?");
-    runs.bind(1, blade.steel);
-    runs.bind(2, blade.id);
-    runs.exec();
+    for (const auto& [run, steel] : run_steels) {
+      SQLite::Statement own(*database_->sqlite, "UPDATE run SET steel = ? WHERE id = ?");
+      own.bind(1, steel);
+      own.bind(2, run);
+      own.exec();
+    }
   });
 }
 
@@ -155,21 +157,22 @@ std::int64_t ProjectFile::add_run(const Run& run) {
   return id;
 }
 
+void change_run(SQLite::Database& db, std::int64_t id, const RunFacts& facts, const RunPlan& plan) {
+  std::string marks = "?";
+  for (int i = 1; i < kRunColumnCount; ++i) marks += ", ?";
+  SQLite::Statement change(
+      db, std::string("UPDATE run SET (") + kRunColumns + ") = (" + marks + ") WHERE id = ?");
+  bind_facts(change, facts, plan, blade_id_of(db, facts.blade));
+  change.bind(kRunColumnCount + 1, id);
+  change.exec();
+  SQLite::Statement clear(db, "DELETE FROM run_factor WHERE run_id = ?");
+  clear.bind(1, id);
+  clear.exec();
+  write_factors(db, id, facts);
+}
+
 void ProjectFile::update_run(std::int64_t id, const RunFacts& facts, const RunPlan& plan) {
-  database_->write([&] {
-    SQLite::Database& db = *database_->sqlite;
-    std::string marks = "?";
-    for (int i = 1; i < kRunColumnCount; ++i) marks += ", ?";
-    SQLite::Statement change(
-        db, std::string("UPDATE run SET (") + kRunColumns + ") = (" + marks + ") WHERE id = ?");
-    bind_facts(change, facts, plan, blade_id_of(db, facts.blade));
-    change.bind(kRunColumnCount + 1, id);
-    change.exec();
-    SQLite::Statement clear(db, "DELETE FROM run_factor WHERE run_id = ?");
-    clear.bind(1, id);
-    clear.exec();
-    write_factors(db, id, facts);
-  });
+  database_->write([&] { change_run(*database_->sqlite, id, facts, plan); });
 }
 
 void ProjectFile::remove_run(std::int64_t id) {

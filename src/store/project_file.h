@@ -3,6 +3,7 @@
 #include <cstdint>
 #include <filesystem>
 #include <functional>
+#include <map>
 #include <memory>
 #include <optional>
 #include <stdexcept>
@@ -46,6 +47,17 @@ std::string now_utc();
 struct ImportCounts {
   int runs = 0;
   std::int64_t readings = 0;
+  std::int64_t repeats_left_out = 0;  ///< with KnownRuns::only_new
+};
+
+/// What an import does with runs of the table that the project has. What both say of such a run
+/// (blade, steel, edge, finish, medium, cut, block, factors, unit of the readings) must agree in
+/// any case; what only the table says is taken over.
+enum class KnownRuns {
+  refuse,       ///< nothing is imported
+  further,      ///< their readings are added; refused where one is in the project already
+  only_new,     ///< readings that are in the project already are left out
+  repeats_too,  ///< all are added
 };
 
 /// A picture as it came from its file.
@@ -119,7 +131,8 @@ class ProjectFile {
   /// Ids that are 0 are given out; others are kept, so that undo restores the same row.
   /// With its history; returns it as stored.
   Blade add_blade(Blade blade);
-  void update_blade(const Blade& blade);
+  /// `run_steels`: steels of runs by id, changed with it.
+  void update_blade(const Blade& blade, const std::map<std::int64_t, std::string>& run_steels = {});
   void remove_blade(std::int64_t id);    ///< and its history; refused while it has runs
   std::int64_t add_run(const Run& run);  ///< facts, plan and cuts; readings are not taken
   void update_run(std::int64_t id, const RunFacts& facts, const RunPlan& plan);
@@ -165,9 +178,9 @@ class ProjectFile {
   void remove_comparison(std::int64_t id);
 
   /// Adds a trial's blades, runs and readings in one transaction. Known blades are used again.
-  /// Refused (nothing written): a run name the project already has, unless `append`, which adds
-  /// readings to it; forces and lengths mixed; a blade of another steel.
-  ImportCounts import(const Trial& trial, bool append);
+  /// A blade whose steel the project did not know learns it. Refused (nothing written): runs that
+  /// the project has, as `known_runs` says; forces and lengths mixed; a blade of another steel.
+  ImportCounts import(const Trial& trial, KnownRuns known_runs);
 
   /// Writes a whole copy beside, as one plain file. Refuses to overwrite.
   void copy_to(const std::filesystem::path& target) const;

@@ -1,15 +1,30 @@
 #include <sqlite3.h>
 
+#include <algorithm>
 #include <array>
 #include <unordered_map>
 #include <vector>
 
+#include "store/known_runs.h"
 #include "store/project_database.h"
 
 namespace bq::inline store {
 namespace {
 
 std::string quoted(const std::string& text) { return "\"" + text + "\""; }
+
+[[noreturn]] void refuse_repeats(const Run& run, const std::vector<bool>& repeated,
+                                 const Reading& first) {
+  throw StoreError(
+      StoreProblem::refused,
+      std::to_string(std::count(repeated.begin(), repeated.end(), true)) + " of the table's " +
+          std::to_string(run.readings.size()) + " readings of run " + quoted(run.facts.name) +
+          " are in the project already (the first: " + print_measure(first.value, first.unit, 6) +
+          " at " + std::to_string(first.cuts) +
+          " cuts). Nothing was imported. Leave them out with --repeats skip, or take them as "
+          "further "
+          "readings with --repeats keep.");
+}
 
 /// Kind of the readings already in the project; empty when there are none.
 std::optional<UnitKind> kind_in(SQLite::Database& db) {
@@ -114,10 +129,14 @@ class WithoutForeignKeys {
 
 }  // namespace
 
-ImportCounts ProjectFile::import(const Trial& trial, bool append) {
+ImportCounts ProjectFile::import(const Trial& trial, KnownRuns known_runs) {
   const auto lock = database_->use();
   ImportCounts counts;
   SQLite::Database& db = *database_->sqlite;
+  Trial before;  // for runs that both have
+  if (known_runs != KnownRuns::refuse) before = load();
+  std::unordered_map<std::string_view, const Run*> known_by_name;
+  for (const auto& run : before.runs) known_by_name.emplace(run.facts.name, &run);
   const WithoutForeignKeys meanwhile(db);
   database_->write([&] {
     if (const auto kind = kind_in(db);
@@ -133,9 +152,16 @@ ImportCounts ProjectFile::import(const Trial& trial, bool append) {
       if (find.executeStep()) {
         const std::string steel = find.getColumn(0).getString();
         if (!steel.empty() && !blade.steel.empty() && steel != blade.steel)
-          throw StoreError(StoreProblem::refused, "The blade " + quoted(blade.name) + " is " +
-                                                      steel + " in the project and " + blade.steel +
+          throw StoreError(StoreProblem::refused, "The steel of the blade " + quoted(blade.name) +
+                                                      " is " + steel + " in the project and " +
+                                                      blade.steel +
                                                       " in the table. Nothing was imported.");
+        if (steel.empty() && !blade.steel.empty()) {
+          SQLite::Statement learn(db, "UPDATE blade SET steel = ? WHERE name = ?");
+          learn.bind(1, blade.steel);
+          learn.bind(2, blade.name);
+          learn.exec();
+        }
         continue;
       }
       SQLite::Statement add(db, "INSERT INTO blade(name, steel, note, retired) VALUES(?, ?, ?, ?)");
@@ -158,22 +184,30 @@ ImportCounts ProjectFile::import(const Trial& trial, bool append) {
     for (LabelId id = 1; id < trial.labels.size(); ++id)
       labels.push_back(database_->label_id(trial.labels.text(id)));
     ReadingInsert insert(db, labels);
-    const auto known_runs = ids_by_name(db, "SELECT name, id FROM run");
+    const auto run_ids = ids_by_name(db, "SELECT name, id FROM run");
     const auto blade_ids = ids_by_name(db, "SELECT name, id FROM blade");
     for (const auto& run : trial.runs) {
-      const auto known = known_runs.find(run.facts.name);
+      const auto known = run_ids.find(run.facts.name);
       std::int64_t run_id = 0;
-      if (known != known_runs.end()) {
-        if (!append)
+      std::vector<bool> left_out(run.readings.size());
+      if (known != run_ids.end()) {
+        if (known_runs == KnownRuns::refuse)
           throw StoreError(StoreProblem::refused,
                            "The project already has a run " + quoted(run.facts.name) +
                                ". Nothing was imported. If the table holds further readings of it, "
                                "import with --append.");
         run_id = known->second;
+        const Run& there = *known_by_name.at(run.facts.name);
+        change_run(db, run_id, agreed_facts(there, run), there.plan);
         SQLite::Statement cuts(db, "UPDATE run SET cuts_done = max(cuts_done, ?) WHERE id = ?");
         cuts.bind(1, run.cuts_done);
         cuts.bind(2, run_id);
         cuts.exec();
+        if (known_runs != KnownRuns::repeats_too)
+          left_out = repeats_of(there, before.labels, run, trial.labels);
+        const auto first = std::find(left_out.begin(), left_out.end(), true);
+        if (first != left_out.end() && known_runs == KnownRuns::further)
+          refuse_repeats(run, left_out, run.readings[std::size_t(first - left_out.begin())]);
       } else {
         Run fresh = run;
         fresh.id = 0;
@@ -183,8 +217,10 @@ ImportCounts ProjectFile::import(const Trial& trial, bool append) {
                             blade == blade_ids.end() ? std::nullopt : std::optional(blade->second));
         ++counts.runs;
       }
-      for (const auto& reading : run.readings) insert.add(run_id, reading);
-      counts.readings += std::int64_t(run.readings.size());
+      for (std::size_t i = 0; i < run.readings.size(); ++i) {
+        if (!left_out[i]) insert.add(run_id, run.readings[i]);
+        ++(left_out[i] ? counts.repeats_left_out : counts.readings);
+      }
     }
     insert.finish();
   });

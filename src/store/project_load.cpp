@@ -21,10 +21,10 @@ void take_factors(const RawFactors& raw, Trial& trial) {
   for (const auto& [name, values] : raw) {
     bool numbers = true;
     for (const auto& [run, text] : values)
-      numbers = numbers && parse_number(text, CommaRule::never).ok();
+      numbers = numbers && level_number(text, CommaRule::never).has_value();
     for (const auto& [run, text] : values)
       trial.runs[run].facts.factors[name] =
-          numbers ? FactorValue(*parse_number(text, CommaRule::never)) : FactorValue(text);
+          numbers ? FactorValue(*level_number(text, CommaRule::never)) : FactorValue(text);
   }
 }
 
@@ -148,6 +148,7 @@ Trial ProjectFile::load() const {
         factors[values.getColumn(1).getString()].emplace_back(run->second,
                                                               values.getColumn(2).getString());
     take_factors(factors, trial);
+    share_steels(trial);
     load_readings(db, trial, runs, labels);
     load_edges(db, trial);
     load_shelf(db, trial);

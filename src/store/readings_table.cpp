@@ -395,7 +395,7 @@ TableResult ReadingsTableReader::finish() {
     bool numbers = false, words = false;
     for (const auto& draft : s.runs)
       if (const auto found = draft.said.find(name); found != draft.said.end())
-        (parse_number(found->second.text, CommaRule::decimal) ? numbers : words) = true;
+        (level_number(found->second.text, CommaRule::decimal) ? numbers : words) = true;
     continuous[name] = numbers && !words;
   }
   std::set<std::string> blades;
@@ -425,7 +425,7 @@ TableResult ReadingsTableReader::finish() {
       const auto found = draft.said.find(name);
       if (found == draft.said.end()) continue;
       if (numeric)
-        facts.factors[name] = *parse_number(found->second.text, CommaRule::decimal);
+        facts.factors[name] = *level_number(found->second.text, CommaRule::decimal);
       else
         facts.factors[name] = found->second.text;
     }
@@ -439,6 +439,7 @@ TableResult ReadingsTableReader::finish() {
     }
     out.trial.runs.push_back(std::move(run));
   }
+  share_steels(out.trial);
   return out;
 }
 

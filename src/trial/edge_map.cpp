@@ -5,6 +5,7 @@
 #include <map>
 
 #include "quantity/number.h"
+#include "trial/sharpening.h"
 
 namespace bq::inline trial {
 namespace {
@@ -165,6 +166,11 @@ EdgeNow edge_now(const Blade& blade) {
       angles.push_back(angle);
     } else if (const auto* thickness = std::get_if<ThicknessRecord>(&record.data)) {
       out.thicknesses.push_back(*thickness);
+    } else if (const auto* sharpening = std::get_if<SharpeningRecord>(&record.data)) {
+      if (current_step(sharpening->sharpening))
+        continue;  // broken off: the edge is partly the old one
+      angles.clear();
+      out.spots.clear();
     } else if (const auto* finding = std::get_if<FindingRecord>(&record.data)) {
       out.findings[std::size_t(finding->check)] = *finding;
     } else if (const auto* setting = std::get_if<SettingRecord>(&record.data)) {
@@ -184,6 +190,36 @@ EdgeNow edge_now(const Blade& blade) {
   out.left = side_angles(angles, EdgeSide::left);
   out.right = side_angles(angles, EdgeSide::right);
   return out;
+}
+
+std::optional<std::size_t> run_on_edge(const Trial& trial, std::size_t index) {
+  const Blade& blade = trial.blades.at(index);
+  const EdgeRecord* made = nullptr;  // the last finished sharpening
+  for (const auto& record : blade.records)
+    if (const auto* s = std::get_if<SharpeningRecord>(&record.data);
+        s && !current_step(s->sharpening))
+      made = &record;
+  std::optional<std::size_t> out, made_for;
+  for (std::size_t i = 0; i < trial.runs.size(); ++i) {
+    const Run& run = trial.runs[i];
+    if (run.facts.blade != blade.name) continue;
+    if (run.cuts_done > 0) out = i;
+    if (made && !run.facts.name.empty() &&
+        std::get<SharpeningRecord>(made->data).sharpening.run == run.facts.name)
+      made_for = i;
+  }
+  if (!out || !made) return out;
+  if (made_for) return *out >= *made_for ? out : std::nullopt;
+  std::string last;
+  for (const auto& event : trial.runs[*out].events) last = std::max(last, event.made_at);
+  return last > made->made_at ? out : std::nullopt;
+}
+
+double open_damage_um(const EdgeNow& edge) {
+  double largest = 0;
+  for (const auto& spot : edge.spots)
+    if (spot.kind == SpotKind::damage) largest = std::max(largest, spot.size_um);
+  return largest;
 }
 
 EdgeWords describe_edge(const EdgeNow& edge, double tolerance_deg) {

@@ -40,9 +40,18 @@ struct EdgeNow {
   [[nodiscard]] std::vector<MeasuredPlace> measured_places() const;
 };
 
-/// The angle of a station is the mean of the readings since the last section record (grinding makes
-/// earlier readings history).
+/// The angle of a station is the mean of the readings since the last section record or finished
+/// sharpening, and the spots are those since the last finished sharpening: what was measured or
+/// seen before is history of the edge that is gone.
 EdgeNow edge_now(const Blade& blade);
+
+/// Size of the largest damage that is on the edge now, as the map shows it; 0 none.
+double open_damage_um(const EdgeNow& edge);
+
+/// The run whose cuts are on this blade's edge: its last with cuts, unless the blade was sharpened
+/// (to the end) since. A sharpening made for a run came before that run's cuts and after those of
+/// earlier ones; else times decide, and a run of which no time is known was before.
+std::optional<std::size_t> run_on_edge(const Trial& trial, std::size_t blade);
 
 struct EdgeWords {
   std::string spread;     ///< "Left 15.2° (14.8° to 15.6°), right 15.9° per side; …"

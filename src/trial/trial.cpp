@@ -31,6 +31,15 @@ std::string print_factor_value(const FactorValue& value) {
   return std::get<std::string>(value);
 }
 
+std::optional<double> level_number(std::string_view text, CommaRule commas) {
+  const std::size_t first = text.find_first_not_of("+-");
+  if (first != std::string_view::npos && text[first] == '0' && first + 1 < text.size() &&
+      text[first + 1] >= '0' && text[first + 1] <= '9')
+    return std::nullopt;
+  const auto number = parse_number(text, commas);
+  return number ? std::optional(*number) : std::nullopt;
+}
+
 LabelId LabelTable::id_of(std::string_view text) {
   const auto [place, added] = ids_.try_emplace(std::string(text), LabelId(texts_.size()));
   if (added) texts_.emplace_back(text);
@@ -53,6 +62,21 @@ RunState state_of(const Run& run) {
   if (is_stopped(run)) return RunState::done;
   if (run.readings.empty() && run.cuts_done == 0) return RunState::planned;
   return next_step(run).kind == StepKind::finished ? RunState::done : RunState::running;
+}
+
+void share_steels(Trial& trial) {
+  std::map<std::string, std::set<std::string>> said;  // of each blade, by its runs
+  for (const auto& run : trial.runs)
+    if (!run.facts.steel.empty()) said[run.facts.blade].insert(run.facts.steel);
+  std::map<std::string, std::string> known;
+  for (auto& blade : trial.blades) {
+    const auto& of_runs = said[blade.name];
+    if (blade.steel.empty() && of_runs.size() == 1) blade.steel = *of_runs.begin();
+    known[blade.name] = blade.steel;
+  }
+  for (auto& run : trial.runs)
+    if (run.facts.steel.empty() && !run.facts.blade.empty())
+      run.facts.steel = known[run.facts.blade];
 }
 
 Trial without_readings(const Trial& trial) {

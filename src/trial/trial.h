@@ -12,6 +12,7 @@
 #include "edge/abrasive.h"
 #include "edge/edge_geometry.h"
 #include "quantity/measure.h"
+#include "quantity/number.h"
 #include "trial/bench_event.h"
 #include "trial/comparison.h"
 #include "trial/edge_record.h"
@@ -26,6 +27,9 @@ std::optional<CutMode> parse_cut_mode(std::string_view text);
 /// A level of a user factor: a number for a continuous factor, a word for a categorical one.
 using FactorValue = std::variant<double, std::string>;
 std::string print_factor_value(const FactorValue& value);
+/// The number that a level written as text is; empty for a word. A code with leading zeros ("007")
+/// is a word: as a number it would come back as another one.
+std::optional<double> level_number(std::string_view text, CommaRule commas);
 
 /// Index into LabelTable; 0 is "none given".
 using LabelId = std::uint32_t;
@@ -124,6 +128,10 @@ RunState state_of(const Run& run);
 
 /// The same trial with every run's readings left out: cheap to hand to a worker.
 Trial without_readings(const Trial& trial);
+
+/// What is known of a steel reaches both: a run of a blade whose steel is known is of that steel
+/// where it says none, and a blade that says none is of the steel that all its runs agree on.
+void share_steels(Trial& trial);
 
 /// Names of the steels of all runs and blades, alphabetical; a steel's place in it is its colour.
 std::vector<std::string> steels_of(const Trial& trial);

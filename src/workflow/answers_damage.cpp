@@ -114,9 +114,13 @@ Answer chips(const AnswerSource& source) {
       }
     }
     if (!promise.x.empty()) out.picture.series.push_back(std::move(promise));
-    if (const auto trend = damage_trend(blocks)) {
+    if (const auto trend = damage_trend(blocks, source.angles)) {
       const double z = 1.96 * trend->slope_standard_error();
-      out.remarks.push_back(use.steel + ": damage falls with the angle as tan to the power " +
+      const std::string turn = trend->slope + z < 0 ? ": damage falls with the angle"
+                               : trend->slope - z > 0
+                                   ? ": damage rises with the angle (look for another cause)"
+                                   : ": no change of damage with the angle can be told";
+      out.remarks.push_back(use.steel + turn + ": tan to the power " +
                             print_fixed(trend->slope, 1) + " (" + print_fixed(trend->slope - z, 1) +
                             " to " + print_fixed(trend->slope + z, 1) + ", 95 %); at " +
                             print_angle(trend->least_deg, source.angles) + " about 1 event in " +

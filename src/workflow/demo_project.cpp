@@ -165,7 +165,7 @@ ImportCounts make_demo_project(const std::filesystem::path& path, const Recipe& 
   std::sort(trial.blades.begin(), trial.blades.end(),
             [](const Blade& a, const Blade& b) { return a.name < b.name; });
   ProjectFile project = ProjectFile::create(path, recipe.title);
-  const ImportCounts counts = project.import(trial, false);
+  const ImportCounts counts = project.import(trial, KnownRuns::refuse);
   if (!rack_json.empty()) keep_in_hand(rack_json, project);
   if (!recipe.threshold.empty()) project.set_setting("threshold", recipe.threshold);
   PlanBook book;

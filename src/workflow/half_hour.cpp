@@ -273,12 +273,11 @@ Checked<HalfHour> best_half_hour(const VerdictSource& source, const HalfHourQues
 
   HalfHour out;
   const RunFit* last = nullptr;
-  for (std::size_t i = 0; i < facts.runs.size(); ++i)
-    if (facts.runs[i].facts.blade == blade.name && facts.runs[i].facts.medium == medium &&
-        facts.runs[i].cuts_done > 0 && (*source.fits)[i].curve) {
-      last = &(*source.fits)[i];
-      out.cuts_made = double(facts.runs[i].cuts_done);
-    }
+  if (const auto run = run_on_edge(facts, question.blade);
+      run && facts.runs[*run].facts.medium == medium && (*source.fits)[*run].curve) {
+    last = &(*source.fits)[*run];
+    out.cuts_made = double(facts.runs[*run].cuts_done);
+  }
   const double apex =
       draft->wish.micro ? draft->wish.micro->equivalent_deg() : draft->wish.edge.equivalent_deg();
   const std::optional<double> finish = draft->state.finish_um;
@@ -286,7 +285,10 @@ Checked<HalfHour> best_half_hour(const VerdictSource& source, const HalfHourQues
   if (!now) return Refusal{"the life model cannot speak of this blade's edge"};
   if (last && last->curve) {
     const auto cuts = cuts_to_threshold(last->curve->fit, last->table, question.threshold);
-    const double life = cuts.estimate.value_or(std::max(now->usual, cuts.low.value_or(0)));
+    // Blunt at its first reading: nothing is left. Not blunt at its last: as long as the usual one.
+    const double life = cuts.censoring == Censoring::left
+                            ? 0
+                            : cuts.estimate.value_or(std::max(now->usual, cuts.low.value_or(0)));
     out.cuts_left = std::max(0.0, life - out.cuts_made);
   } else {
     out.cuts_left = now->usual;

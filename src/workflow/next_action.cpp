@@ -46,6 +46,23 @@ std::optional<NextAction> measure_first(const Trial& trial, const Run& run) {
   return std::nullopt;
 }
 
+/// On a blade that is in use, or on none that is known.
+bool can_be_cut(const Trial& trial, const Run& run) {
+  return std::none_of(trial.blades.begin(), trial.blades.end(), [&](const Blade& blade) {
+    return blade.retired && blade.name == run.facts.blade;
+  });
+}
+
+/// Somebody has looked at the edge of this run, or brought in a picture of it.
+bool looked_at(const Trial& trial, const Run& run) {
+  return std::any_of(run.events.begin(), run.events.end(),
+                     [](const BenchEvent& event) {
+                       return std::holds_alternative<LookEvent>(event.data);
+                     }) ||
+         std::any_of(trial.micrographs.begin(), trial.micrographs.end(),
+                     [&](const Micrograph& m) { return m.run == run.facts.name; });
+}
+
 int ready_for_life(const std::vector<RunFit>& fits) {
   int count = 0;
   for (const auto& fit : fits) count += fit.curve.has_value();
@@ -96,10 +113,11 @@ NextAction next_action(const Trial& trial, const std::vector<RunFit>& fits,
     return action;
   }
   for (std::size_t i = 0; i < trial.runs.size(); ++i)
-    if (state_of(trial.runs[i]) == RunState::running) return continue_run(trial, i);
+    if (state_of(trial.runs[i]) == RunState::running && can_be_cut(trial, trial.runs[i]))
+      return continue_run(trial, i);
   if (in_hand) return go_on_sharpening();
   for (std::size_t i = 0; i < trial.runs.size(); ++i)
-    if (state_of(trial.runs[i]) == RunState::planned) {
+    if (state_of(trial.runs[i]) == RunState::planned && can_be_cut(trial, trial.runs[i])) {
       if (const auto measure = measure_first(trial, trial.runs[i])) return *measure;
       action.sentence =
           "Run " + trial.runs[i].facts.name + " is planned next" +
@@ -112,7 +130,7 @@ NextAction next_action(const Trial& trial, const std::vector<RunFit>& fits,
       return action;
     }
   for (std::size_t i = 0; i < fits.size() && i < trial.runs.size(); ++i)
-    if (fits[i].curve && fits[i].curve->early_collapse) {
+    if (fits[i].curve && fits[i].curve->early_collapse && !looked_at(trial, trial.runs[i])) {
       action.sentence = "Run " + fits[i].run + " collapsed early: look whether a burr was left.";
       action.button = "Look";
       action.station = Station::findings;

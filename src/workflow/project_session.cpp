@@ -62,7 +62,7 @@ void ProjectSession::redo() {
 }
 
 ImportCounts ProjectSession::import(const Trial& trial) {
-  const ImportCounts counts = file_.import(trial, false);
+  const ImportCounts counts = file_.import(trial, KnownRuns::refuse);
   trial_ = file_.load();
   revisions_.assign(trial_.runs.size(), 1);
   // Earlier edits hold ids that are still right, but the order a person undoes in would not be.
@@ -113,27 +113,49 @@ void ProjectSession::update_blade(std::size_t index, const Blade& blade) {
   Blade after = blade;
   after.id = before.id;
   after.records = before.records;
-  const auto put = [this](const Blade& value) {
-    file_.update_blade(value);
+  // Runs of the blade's steel follow when that is changed, and those that said none; a run that was
+  // of another one stays.
+  std::map<std::int64_t, std::string> steels_before, steels_after;
+  if (after.steel != before.steel)
+    for (const auto& run : trial_.runs)
+      if (run.facts.blade == before.name &&
+          (run.facts.steel == before.steel || run.facts.steel.empty())) {
+        steels_before[run.id] = run.facts.steel;
+        steels_after[run.id] = after.steel;
+      }
+  const auto put = [this](const Blade& value, const std::map<std::int64_t, std::string>& steels) {
+    file_.update_blade(value, steels);
     Blade& target = trial_.blades[blade_index(value.id)];
     const std::string was = target.name;
-    for (auto& run : trial_.runs)
-      if (run.facts.blade == target.name) {
-        run.facts.blade = value.name;
-        run.facts.steel = value.steel;
+    for (std::size_t i = 0; i < trial_.runs.size(); ++i) {
+      Run& run = trial_.runs[i];
+      if (run.facts.blade == was) run.facts.blade = value.name;
+      if (const auto steel = steels.find(run.id); steel != steels.end()) {
+        run.facts.steel = steel->second;
+        touch(i);
       }
+    }
     auto records = std::move(target.records);
     target = value;
     target.records = std::move(records);
     rename_in_micrographs(&Micrograph::blade, was, value.name);
   };
-  perform({"editing blade " + before.name, [put, after] { put(after); },
-           [put, before] { put(before); }});
+  perform({"editing blade " + before.name, [put, after, steels_after] { put(after, steels_after); },
+           [put, before, steels_before] { put(before, steels_before); }});
+}
+
+/// A run of a blade whose steel is known is of that steel.
+RunFacts ProjectSession::with_steel(RunFacts facts) const {
+  if (facts.steel.empty())
+    for (const auto& blade : trial_.blades)
+      if (blade.name == facts.blade) facts.steel = blade.steel;
+  return facts;
 }
 
 void ProjectSession::add_run(const Run& run) {
   check_name(run.facts.name, false, std::nullopt);
   auto made = std::make_shared<Run>(run);
+  made->facts = with_steel(run.facts);
   made->readings.clear();
   perform({"adding run " + run.facts.name,
            [this, made] {
@@ -149,8 +171,9 @@ void ProjectSession::add_run(const Run& run) {
            }});
 }
 
-void ProjectSession::update_run(std::size_t index, const RunFacts& facts, const RunPlan& plan) {
-  check_name(facts.name, false, index);
+void ProjectSession::update_run(std::size_t index, const RunFacts& asked, const RunPlan& plan) {
+  check_name(asked.name, false, index);
+  const RunFacts facts = with_steel(asked);
   const std::int64_t id = trial_.runs.at(index).id;
   const auto put = [this, id](const RunFacts& f, const RunPlan& p) {
     file_.update_run(id, f, p);

@@ -179,6 +179,7 @@ class ProjectSession {
   void check_name(const std::string& name, bool is_blade, std::optional<std::size_t> self) const;
   std::size_t run_index(std::int64_t id) const;
   std::size_t blade_index(std::int64_t id) const;
+  [[nodiscard]] RunFacts with_steel(RunFacts facts) const;
   void touch(std::size_t run) { ++revisions_[run]; }
   template <class Card>
   void set_card(std::vector<Card> Trial::* cards, const Card& card, const char* what,

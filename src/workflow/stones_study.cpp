@@ -23,17 +23,13 @@ const SteelCard* card_of(const Trial& trial, const std::string& steel) {
 struct Latest {
   const SharpeningRecord* sharpening = nullptr;
   const ConditionRecord* condition = nullptr;  ///< since that sharpening
-  double chip_um = 0;                          ///< damage spots not cleared since
 };
 
 Latest latest_of(const Blade& blade) {
   Latest out;
   for (const auto& record : blade.records) {
-    if (const auto* s = std::get_if<SharpeningRecord>(&record.data)) out = {s, nullptr, 0};
+    if (const auto* s = std::get_if<SharpeningRecord>(&record.data)) out = {s, nullptr};
     if (const auto* c = std::get_if<ConditionRecord>(&record.data)) out.condition = c;
-    if (const auto* spot = std::get_if<SpotRecord>(&record.data);
-        spot && spot->kind == SpotKind::damage)
-      out.chip_um = spot->cleared ? 0 : std::max(out.chip_um, spot->size_um);
   }
   return out;
 }
@@ -188,7 +184,7 @@ std::optional<LadderDraft> draft_ladder(const Trial& trial, std::size_t index) {
   draft.state.dull_um =
       std::max(edge.section->apex_um, 5.0);  // an edge that is to be sharpened is blunt
   const Latest latest = latest_of(blade);
-  draft.state.damage_um = latest.chip_um;
+  draft.state.damage_um = open_damage_um(edge);
   draft.wish.edge = section->apex_angles();
   // A facet at the apex that was cut to a width is a micro-bevel; the one behind it is the edge
   // bevel.
@@ -214,7 +210,9 @@ std::optional<LadderDraft> draft_ladder(const Trial& trial, std::size_t index) {
   if (draft.wish.micro) draft.wish.micro = section->apex_angles();
   std::optional<Finish> finish;
   for (const auto& run : trial.runs)
-    if (run.facts.blade == blade.name && run.facts.finish) finish = run.facts.finish;
+    // What a planned run is to have is not on the edge yet.
+    if (run.facts.blade == blade.name && run.facts.finish && state_of(run) != RunState::planned)
+      finish = run.facts.finish;
   if (latest.sharpening)
     if (const auto left = finish_of(latest.sharpening->sharpening)) finish = left;
   if (finish) {

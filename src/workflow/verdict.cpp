@@ -102,15 +102,8 @@ std::vector<DamageFact> damage_facts(const Trial& facts,
   for (const auto& run : facts.runs) {
     if (!run.facts.geometry) continue;
     const double angle = std::round(10 * run.facts.geometry->apex().equivalent_deg()) / 10;
-    std::int64_t last = 0;
-    for (const auto& event : run.events)
-      if (const auto* look = std::get_if<LookEvent>(&event.data); look && event.cuts > last) {
-        out.push_back({run.facts.steel,
-                       run.facts.medium,
-                       {angle, {event.cuts - last, look->found != DamageFound::clean}},
-                       false});
-        last = event.cuts;
-      }
+    for (const DamageBlock& block : blocks_between_looks(run))
+      out.push_back({run.facts.steel, run.facts.medium, {angle, block}, false});
   }
   return out;
 }
@@ -158,7 +151,11 @@ Verdict find_verdict(const VerdictSource& source, const VerdictQuestion& questio
   evidence.force = out.force;
   evidence.engaged_mm = kEngaged_mm;
   evidence.friction = kFriction;
+  evidence.angles = question.angles;
   evidence.damage = damage_facts(facts, source.sessions);
+  for (const auto& session : source.sessions)
+    if (const auto* search = std::get_if<DamageSearch>(&session.data))
+      for (auto& use : rough_uses(*search)) evidence.rough.push_back(std::move(use));
   evidence.resharpening = [&](const RankedEdge& edge) { return costs.touch_up(edge); };
   evidence.stress_ratio = [&](const RankedEdge& edge) { return costs.stress_ratio(edge); };
   std::string medium =

@@ -206,3 +206,20 @@ TEST(CommandLine, TextAnswersSayWhatTheJsonSays) {
        {"", "dance", "fit", "fit ", "life --terms", "fit x.csv --level 7", "section"})
     EXPECT_EQ(run(arguments).code, 2) << arguments;
 }
+
+TEST(CommandLine, ATerminalShowsWhatANameWouldDoToIt) {
+  const test::Folder folder;
+  std::string rows = "run,cuts,reading,unit\n";
+  for (const auto& [cuts, reading] :
+       {std::pair(0, 100), {50, 140}, {100, 190}, {200, 260}, {400, 380}})
+    rows += "A\x1b[31mB," + std::to_string(cuts) + "," + std::to_string(reading) + ",gf\n";
+  const auto table = folder.write("t.csv", rows);
+  // `script` gives the program a terminal; a pipe takes the bytes as they are.
+  const std::string fit = std::string(BQ_CLI) + " fit " + table.string();
+  const auto seen = folder / "seen";
+  ASSERT_EQ(std::system(("script -qec '" + fit + "' /dev/null > '" + seen.string() + "'").c_str()),
+            0);
+  const std::string text = test::read_file(seen);
+  EXPECT_NE(text.find("A␛[31mB"), std::string::npos) << text;
+  EXPECT_EQ(text.find('\x1b'), std::string::npos);
+}

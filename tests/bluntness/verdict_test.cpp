@@ -67,8 +67,8 @@ RecommendEvidence evidence() {
   for (const auto& steel : {"Cairn Hard", "Marl Tough", "Fenland Plain"})
     for (const double angle : {12.0, 15.0, 18.0, 22.0})
       out.damage.push_back({steel, kCoir, {angle, {angle < 14 ? 300 : 3000, false}}, false});
-  out.damage.push_back({"Cairn Hard", kCoir, {13, {40, true}}, true});
-  out.damage.push_back({"Cairn Hard", kCoir, {15, {40, false}}, true});
+  out.rough.push_back({"Cairn Hard", kCoir, profile_of(13, {}, 0), true, false, 300});
+  out.rough.push_back({"Cairn Hard", kCoir, profile_of(15, {}, 0), false, true, 1000});
   out.resharpening = [](const RankedEdge& edge) {
     return std::optional(Resharpening{edge.finish_um.value_or(6) > 10 ? 1.0 : 2.0, 0.1, 10, false});
   };
@@ -217,7 +217,7 @@ TEST(Recommend, LimitsOnForceDamageAndMinutesBindAndTellWhatWouldChange) {
   EXPECT_FALSE(rough->ranked.empty());
   for (const auto& edge : rough->ranked) {
     EXPECT_EQ(edge.steel, "Cairn Hard");
-    EXPECT_GE(edge.angle_deg, 15);
+    EXPECT_GE(edge.edge_deg.value_or(edge.angle_deg), 15) << "the bevel, not its micro-bevel";
   }
   limits = {};
   limits.most_force_N = *first.force_blunt_N - 0.01;

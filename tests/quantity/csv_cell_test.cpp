@@ -1,4 +1,5 @@
 #include "quantity/csv_cell.h"
+#include "quantity/terminal.h"
 
 #include <gtest/gtest.h>
 #include <rapidcheck.h>
@@ -49,3 +50,11 @@ TEST(CsvCell, ComesBackUnchangedThroughTheReadingsTable) {
 }
 
 }  // namespace
+
+TEST(Terminal, ControlCharactersOfNamesAreShownNotObeyed) {
+  EXPECT_EQ(shown_controls("a\x1b[2Jb\rc\x7f"), "a␛[2Jb␍c␡");
+  EXPECT_EQ(shown_controls("12 \u009b31m \u202egnp.exe"), "12 <U+009B>31m <U+202E>gnp.exe");
+  EXPECT_EQ(shown_controls("Zähigkeit µm ° – …\n\t"), "Zähigkeit µm ° – …\n\t");
+  EXPECT_EQ(shown_controls("\xe2\xff cut \xc2"),
+            "\xe2\xff cut \xc2");  // broken ones stay as they are
+}

@@ -38,7 +38,7 @@ TEST(ProjectFile, KeepsAWholeTrial) {
   const Trial demo = test::demo_trial();
   {
     auto project = ProjectFile::create(folder / "p.bquarry", "Fernmoor");
-    const auto counts = project.import(demo, false);
+    const auto counts = project.import(demo, KnownRuns::refuse);
     EXPECT_EQ(counts.runs, 55);
     EXPECT_EQ(counts.readings, std::int64_t(demo.reading_count()));
     EXPECT_TRUE(project.check().empty());
@@ -61,7 +61,7 @@ TEST(ProjectFile, KeepsFactorsSidesAndExclusions) {
           "A,0,0.1,N,12,13.5,1,6,1,slipped,0.1,bare\nA,5,0.30000000000000004,N,,,,,,,,\n")
           .trial;
   auto project = ProjectFile::create(folder / "p.bquarry", "");
-  project.import(csv, false);
+  project.import(csv, KnownRuns::refuse);
   const Trial loaded = project.load();
   EXPECT_TRUE(loaded.runs[0].facts == csv.runs[0].facts);
   EXPECT_EQ(loaded.runs[0].readings[1].value, 0.30000000000000004);
@@ -71,24 +71,28 @@ TEST(ProjectFile, KeepsFactorsSidesAndExclusions) {
 TEST(ProjectFile, AnImportIsWholeOrNotAtAll) {
   const test::Folder folder;
   auto project = ProjectFile::create(folder / "p.bquarry", "");
-  project.import(test::table("run,cuts,reading,unit,blade,steel\nA,0,5,gf,b,S\n").trial, false);
+  project.import(test::table("run,cuts,reading,unit,blade,steel\nA,0,5,gf,b,S\n").trial,
+                 KnownRuns::refuse);
   EXPECT_EQ(problem_of([&] {
               project.import(test::table("run,cuts,reading,unit\nNew,0,5,gf\nA,9,7,gf\n").trial,
-                             false);
+                             KnownRuns::refuse);
             }),
             StoreProblem::refused);
   EXPECT_EQ(problem_of([&] {
-              project.import(test::table("run,cuts,reading,unit\nL,0,5,mm\n").trial, false);
+              project.import(test::table("run,cuts,reading,unit\nL,0,5,mm\n").trial,
+                             KnownRuns::refuse);
             }),
             StoreProblem::refused);
   EXPECT_EQ(problem_of([&] {
               project.import(test::table("run,cuts,reading,unit,blade,steel\nZ,0,5,gf,b,T\n").trial,
-                             false);
+                             KnownRuns::refuse);
             }),
             StoreProblem::refused);
   EXPECT_EQ(project.load().runs.size(), 1u);
-  EXPECT_EQ(project.import(test::table("run,cuts,reading,unit\nA,9,7,gf\n").trial, true).readings,
-            1);
+  EXPECT_EQ(
+      project.import(test::table("run,cuts,reading,unit\nA,9,7,gf\n").trial, KnownRuns::further)
+          .readings,
+      1);
   EXPECT_EQ(project.load().runs[0].cuts_done, 9);
 }
 
@@ -104,7 +108,7 @@ TEST(ProjectFile, RefusesWhatIsNoProjectAndLeavesItAlone) {
   EXPECT_EQ(problem_of(open(folder.write("empty.bquarry", ""))), StoreProblem::truncated);
 
   const auto path = folder / "p.bquarry";
-  ProjectFile::create(path, "x").import(test::demo_trial(), false);
+  ProjectFile::create(path, "x").import(test::demo_trial(), KnownRuns::refuse);
   const std::string whole = test::read_file(path);
   for (const double part : {0.999, 0.7, 0.3, 0.02}) {
     const auto cut =
@@ -123,7 +127,7 @@ TEST(ProjectFile, RefusesWhatIsNoProjectAndLeavesItAlone) {
 TEST(ProjectFile, ANewerOneIsReadNotWritten) {
   const test::Folder folder;
   const auto path = folder / "p.bquarry";
-  ProjectFile::create(path, "x").import(test::demo_trial(), false);
+  ProjectFile::create(path, "x").import(test::demo_trial(), KnownRuns::refuse);
   overwrite(path, 60, std::string("\0\0\0\x09", 4));
   const std::string before = test::read_file(path);
   EXPECT_EQ(problem_of([&] { ProjectFile::open(path, ProjectFile::Access::write); }),
@@ -137,7 +141,7 @@ TEST(ProjectFile, ANewerOneIsReadNotWritten) {
 TEST(ProjectFile, AWriteProtectedOneIsReadNotWritten) {
   const test::Folder folder;
   const auto path = folder / "p.bquarry";
-  ProjectFile::create(path, "x").import(test::demo_trial(), false);
+  ProjectFile::create(path, "x").import(test::demo_trial(), KnownRuns::refuse);
   fs::permissions(path, fs::perms::owner_read);
   EXPECT_EQ(problem_of([&] { ProjectFile::open(path, ProjectFile::Access::write); }),
             StoreProblem::read_only);
@@ -159,7 +163,7 @@ TEST(ProjectFile, IsOpenForOneOnly) {
 TEST(ProjectFile, CheckFindsDanglingEvidenceAndDamage) {
   const test::Folder folder;
   const auto path = folder / "p.bquarry";
-  ProjectFile::create(path, "x").import(test::demo_trial(), false);
+  ProjectFile::create(path, "x").import(test::demo_trial(), KnownRuns::refuse);
   EXPECT_TRUE(ProjectFile::open(path, ProjectFile::Access::read).check().empty());
   ASSERT_EQ(std::system(("sqlite3 '" + path.string() +
                          "' 'PRAGMA foreign_keys=OFF; DELETE FROM run WHERE id=3; UPDATE run SET "

@@ -1,6 +1,7 @@
 // The station Rack through real clicks and keys.
 #include "ui/edge_window.h"
 #include "ui/parts/number_entry.h"
+#include "ui/rack/run_editor.h"
 
 using namespace bq;
 using namespace bq::ui;
@@ -100,4 +101,39 @@ TEST_F(RackWindow, IntakeCardsDuplicatesAndRetirementAreKeptAndUndone) {
   EXPECT_EQ(blade_now().records.size(), lines - 1);
   undo();
   EXPECT_EQ(blade_now().records.size(), lines);
+}
+
+TEST_F(RackWindow, EditARunKeepChangesNothingTouchedChangesNothing) {
+  Workbench& bench = window_->workbench();
+  bq::Run odd;
+  odd.facts.name = "odd";
+  odd.facts.steel = "Marl Tough";  // of no blade, no cut said
+  odd.facts.geometry = *EdgeGeometry::make({12.3456789, 17.1234567});
+  odd.facts.finish = Finish{3.21098765, 1};
+  ASSERT_TRUE(bench.edit([&](ProjectSession& session) { session.add_run(odd); }));
+  for (const AngleConvention shown : {AngleConvention::per_side, AngleConvention::inclusive}) {
+    auto display = bench.display();
+    display.angles = shown;
+    bench.set_display(display);
+    for (std::size_t i = 0; i < trial().runs.size(); ++i) {
+      const RunFacts before = trial().runs[i].facts;
+      auto* editor = new RunEditor(bench, i, QString(), window_.get());
+      editor->show();
+      click(button(editor, "Keep changes"));
+      EXPECT_TRUE(trial().runs[i].facts == before) << before.name;
+    }
+  }
+  // What is shown and typed follows the switch.
+  auto* editor = new RunEditor(bench, trial().runs.size() - 1, QString(), window_.get());
+  editor->show();
+  auto* left = named<QLineEdit>(editor, "Edge angle left");
+  EXPECT_EQ(left->text(), "24.6914");
+  left->setText("30");
+  named<QLineEdit>(editor, "Edge angle right")->clear();
+  named<QLineEdit>(editor, "Finish")->setText("P1000");
+  click(button(editor, "Keep changes"));
+  EXPECT_EQ(trial().runs.back().facts.geometry->edge().left_deg, 15);
+  EXPECT_NEAR(trial().runs.back().facts.finish->mean_um(), 18.3, 0.1);
+  EXPECT_EQ(trial().runs.back().facts.steel, "Marl Tough");
+  EXPECT_FALSE(trial().runs.back().facts.cut_mode.has_value());
 }

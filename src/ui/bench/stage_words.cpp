@@ -70,8 +70,7 @@ void words_for_read(StageWords& w, const Workbench& workbench, const BenchModel&
     w.detail = here == 0 ? say("at the %1; a reading is itself a cut there, the first one")
                                .arg(of(stage.station))
                          : say("at the %1; %2 so far there, each of them a cut on the edge")
-                               .arg(of(stage.station))
-                               .arg(here);
+                               .arg(of(stage.station), QString::number(here));
   }
   if (!run.readings.empty()) {
     const Reading& last = run.readings.back();

@@ -2,6 +2,7 @@
 
 #include "quantity/angle.h"
 #include "ui/bench/search_page.h"
+#include "ui/parts/words.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -24,9 +25,8 @@ QString Staircase::words() const {
   for (const auto& round : search_.rounds)
     out << QStringLiteral("%1 %2 cuts %3")
                .arg(QString::fromStdString(print_angle_number(round.edge_angle_deg, convention_)) +
-                    QChar(0xb0))
-               .arg(round.cuts)
-               .arg(QString::fromUtf8(name_of(round.look.found).data()));
+                        QChar(0xb0),
+                    QString::number(round.cuts), text_of(name_of(round.look.found)));
   return out.join(QStringLiteral("; "));
 }
 

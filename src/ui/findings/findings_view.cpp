@@ -166,9 +166,9 @@ void FindingsView::take(std::shared_ptr<LifeFindings> findings) {
   if (int(findings_->media.size()) != medium_->count()) {
     medium_->clear();
     for (const auto& [name, count] : findings_->media)
-      medium_->addItem(name.empty()
-                           ? tr("not given (%1)").arg(count)
-                           : QStringLiteral("%1 (%2)").arg(QString::fromStdString(name)).arg(count),
+      medium_->addItem(name.empty() ? tr("not given (%1)").arg(count)
+                                    : QStringLiteral("%1 (%2)").arg(QString::fromStdString(name),
+                                                                    QString::number(count)),
                        QString::fromStdString(name));
   }
   const int index = medium_->findData(QString::fromStdString(findings_->question.medium));

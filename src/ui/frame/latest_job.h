@@ -1,13 +1,12 @@
 #pragma once
 
-#include <QCoreApplication>
-#include <QMetaObject>
-#include <QPointer>
+#include <QString>
 #include <functional>
 #include <memory>
 #include <optional>
 #include <thread>
 
+#include "ui/frame/hand_over.h"
 #include "ui/frame/job_news.h"
 
 namespace bq::ui {
@@ -60,29 +59,26 @@ class LatestJob {
       } catch (...) {  // a thread that throws would end the program
         failed = words_of_exception();
       }
-      QMetaObject::invokeMethod(
-          QCoreApplication::instance(),
-          [this, alive, project, result, failed, done = std::move(done)] {
-            if (!*alive) return;
-            busy_ = false;
-            // What was waiting starts first, so that `done` may ask for more.
-            if (waiting_) {
-              auto next = std::move(*waiting_);
-              waiting_.reset();
-              start(std::move(next.first), std::move(next.second));
-            }
-            if (number_ && number_() != project) {
-              if (dropped_) dropped_();
-              return;
-            }
-            if (!result) {
-              if (dropped_) dropped_();
-              JobNews::of_this_program().tell(failed);
-              return;
-            }
-            done(std::move(*result));
-          },
-          Qt::QueuedConnection);
+      hand_over([this, alive, project, result, failed, done = std::move(done)] {
+        if (!*alive) return;
+        busy_ = false;
+        // What was waiting starts first, so that `done` may ask for more.
+        if (waiting_) {
+          auto next = std::move(*waiting_);
+          waiting_.reset();
+          start(std::move(next.first), std::move(next.second));
+        }
+        if (number_ && number_() != project) {
+          if (dropped_) dropped_();
+          return;
+        }
+        if (!result) {
+          if (dropped_) dropped_();
+          JobNews::of_this_program().tell(failed);
+          return;
+        }
+        done(std::move(*result));
+      });
     });
   }
 

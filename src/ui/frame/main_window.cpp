@@ -297,7 +297,9 @@ void MainWindow::show_message(const QString& sentence, bool refusal) {
 
 void MainWindow::show_progress(const QString& what, int done, int total) {
   const bool shown = !what.isEmpty() && (total == 0 || total > 20);
-  job_->setText(total > 0 ? tr("%1: %2 of %3").arg(what).arg(done).arg(total) : what);
+  job_->setText(total > 0
+                    ? tr("%1: %2 of %3").arg(what, QString::number(done), QString::number(total))
+                    : what);
   progress_->setRange(0, total);
   progress_->setValue(done);
   job_->setVisible(shown);
@@ -409,15 +411,15 @@ void MainWindow::open_menu() {
   const bool can_undo = project && workbench_.session().can_undo();
   const bool can_redo = project && workbench_.session().can_redo();
   menu->addAction(
-          can_undo
-              ? tr("Undo %1\tCtrl+Z").arg(QString::fromStdString(workbench_.session().undo_text()))
-              : tr("Nothing to undo"),
+          can_undo ? tr("Undo %1\tCtrl+Z").arg(in_label(text_of(workbench_.session().undo_text())))
+                   : tr("Nothing to undo"),
           &workbench_, &Workbench::undo)
       ->setEnabled(can_undo);
-  menu->addAction(can_redo ? tr("Redo %1\tCtrl+Shift+Z")
-                                 .arg(QString::fromStdString(workbench_.session().redo_text()))
-                           : tr("Nothing to redo"),
-                  &workbench_, &Workbench::redo)
+  menu->addAction(
+          can_redo
+              ? tr("Redo %1\tCtrl+Shift+Z").arg(in_label(text_of(workbench_.session().redo_text())))
+              : tr("Nothing to redo"),
+          &workbench_, &Workbench::redo)
       ->setEnabled(can_redo);
   menu->addSeparator();
   menu->addAction(workbench_.display().theme == ThemeName::chalk

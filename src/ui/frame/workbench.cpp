@@ -9,6 +9,7 @@
 #include <iostream>
 
 #include "quantity/number.h"
+#include "ui/frame/hand_over.h"
 #include "ui/frame/job_news.h"
 #include "workflow/source.h"
 
@@ -60,12 +61,9 @@ void Workbench::open(const QString& path) {
           out->session.reset(new ProjectSession(ProjectSession::open(path.toStdString())));
           out->session->write_behind(
               [self, number](std::uint64_t changes, const std::string& fault) {
-                QMetaObject::invokeMethod(
-                    QCoreApplication::instance(),
-                    [self, number, changes, fault = QString::fromStdString(fault)] {
-                      if (self) self->settle(number, changes, fault);
-                    },
-                    Qt::QueuedConnection);
+                hand_over([self, number, changes, fault = QString::fromStdString(fault)] {
+                  if (self) self->settle(number, changes, fault);
+                });
               });
         } catch (...) {
           out->session.reset();

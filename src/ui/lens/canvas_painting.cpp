@@ -5,6 +5,7 @@
 
 #include "quantity/number.h"
 #include "ui/lens/lens_canvas.h"
+#include "ui/parts/words.h"
 
 namespace bq::ui {
 namespace {
@@ -216,7 +217,7 @@ void LensCanvas::draw_marks(QPainter& painter) const {
     }
     const Micrograph* m = in_other ? model_.other() : model_.current();
     draw_label(painter, pane(in_other).topLeft() + QPointF(10, 24),
-               m->cuts ? tr("%1, %2 cuts").arg(QString::fromStdString(m->name)).arg(*m->cuts)
+               m->cuts ? tr("%1, %2 cuts").arg(text_of(m->name), QString::number(*m->cuts))
                        : QString::fromStdString(m->name),
                false);
   }

@@ -4,8 +4,10 @@
 #include <QDir>
 #include <QFile>
 #include <QFileInfo>
+#include <QPointer>
 
 #include "store/picture_store.h"
+#include "ui/frame/hand_over.h"
 #include "ui/lens/lens_model.h"
 
 namespace bq::ui {
@@ -89,14 +91,11 @@ void LensModel::next_arrival() {
         out->thumbnail = thumbnail_of(*decoded.pixels);
         try {
           m.id = pictures->add(m.name, m.kind, bytes, [&](double share) {
-            QMetaObject::invokeMethod(
-                QCoreApplication::instance(),
-                [self, share, name = next.name] {
-                  if (self)
-                    emit self->workbench().progress(LensModel::tr("Bringing in %1").arg(name),
-                                                    int(100 * share), 100);
-                },
-                Qt::QueuedConnection);
+            hand_over([self, share, name = next.name] {
+              if (self)
+                emit self->workbench().progress(LensModel::tr("Bringing in %1").arg(name),
+                                                int(100 * share), 100);
+            });
             return !stop.stop_requested();
           });
           if (m.id == 0) out->fault = LensModel::tr("it was stopped");

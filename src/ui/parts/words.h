@@ -10,6 +10,12 @@ inline QString text_of(std::string_view text) {
   return QString::fromUtf8(text.data(), qsizetype(text.size()));
 }
 
+/// A name as part of a button's or a menu's text, where "&" marks a key and a tab a shortcut.
+inline QString in_label(QString name) {
+  return name.replace(QLatin1Char('&'), QLatin1String("&&"))
+      .replace(QLatin1Char('\t'), QLatin1Char(' '));
+}
+
 /// A share as a percentage: 0.953 is "95 %"; what is nearly sure keeps a decimal, never "100 %".
 QString percent(double share);
 

@@ -129,11 +129,11 @@ void CostPanel::refill() {
   int most = 0, allowed = 0;
   for (const auto& use : b.blades) {
     if (!use.runs) continue;
-    uses << (use.allowed ? tr("%1: %2 of %3")
-                               .arg(QString::fromStdString(use.blade))
-                               .arg(use.runs)
-                               .arg(use.allowed)
-                         : tr("%1: %2").arg(QString::fromStdString(use.blade)).arg(use.runs));
+    uses << (use.allowed
+                 ? tr("%1: %2 of %3")
+                       .arg(QString::fromStdString(use.blade), QString::number(use.runs),
+                            QString::number(use.allowed))
+                 : tr("%1: %2").arg(QString::fromStdString(use.blade), QString::number(use.runs)));
     if (use.runs > most) {
       most = use.runs;
       allowed = use.allowed;

@@ -395,9 +395,8 @@ void PowerPanel::show_progress() {
   progress_->setRange(0, int(model_.progress_total()));
   progress_->setValue(int(std::min(model_.progress_done(), model_.progress_total())));
   progress_->setToolTip(tr("%1: %2 of %3 plays")
-                            .arg(model_.doing())
-                            .arg(model_.progress_done())
-                            .arg(model_.progress_total()));
+                            .arg(model_.doing(), QString::number(model_.progress_done()),
+                                 QString::number(model_.progress_total())));
 }
 
 }  // namespace bq::ui

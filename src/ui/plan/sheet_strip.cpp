@@ -113,12 +113,11 @@ QString SheetStrip::words_of_run(const SheetRun& run) const {
   QStringList words{tr("run %1, code %2").arg(run.order).arg(QString::fromStdString(run.code))};
   words << words_of_levels(study.plan, run.levels, workbench_.display().angles);
   if (!run.blade.empty())
-    words
-        << tr("%1, run %2 of this blade").arg(QString::fromStdString(run.blade)).arg(run.blade_use);
+    words << tr("%1, run %2 of this blade")
+                 .arg(QString::fromStdString(run.blade), QString::number(run.blade_use));
   words << tr("day %1, starts at %2, takes %3 min")
-               .arg(run.day)
-               .arg(QString::fromStdString(clock_of(run.starts_at_min)))
-               .arg(std::lround(run.minutes));
+               .arg(QString::number(run.day), QString::fromStdString(clock_of(run.starts_at_min)),
+                    QString::number(std::lround(run.minutes)));
   if (!run.rest_after_cuts.empty()) {
     QStringList rests;
     for (const auto cuts : run.rest_after_cuts) rests << QString::number(cuts);

@@ -8,12 +8,14 @@
 #include <QPushButton>
 #include <set>
 
+#include "edge/asked_number.h"
 #include "quantity/number.h"
 #include "trial/run_plan.h"
 #include "ui/frame/workbench.h"
 #include "ui/glyph/edge_glyph.h"
 #include "ui/parts/number_entry.h"
 #include "ui/parts/text_field.h"
+#include "ui/parts/words.h"
 
 namespace bq::ui {
 RunEditor::RunEditor(Workbench& workbench, std::optional<std::size_t> index, const QString& blade,
@@ -34,20 +36,25 @@ RunEditor::RunEditor(Workbench& workbench, std::optional<std::size_t> index, con
       mode_(new QComboBox),
       each_(new NumberEntry),
       refusal_(new QLabel),
-      glyph_(new EdgeGlyph) {
+      glyph_(new EdgeGlyph),
+      convention_(workbench.display().angles) {
   setAttribute(Qt::WA_DeleteOnClose);
   setModal(true);  // what is edited must not change underneath
   setWindowTitle(index ? tr("Edit run") : tr("Add a run"));
   setMinimumWidth(620);
   const Trial& trial = workbench_.trial();
+  // What is not said stays unsaid: both lists begin with it.
+  blade_->addItem(tr("not said"));
+  const std::string own =
+      index ? trial.runs[*index].facts.blade : blade.toStdString();  // retired or not
   for (const auto& b : trial.blades)
-    if (!b.retired || b.name == blade.toStdString())
-      blade_->addItem(QString::fromStdString(b.name));
+    if (!b.retired || b.name == own) blade_->addItem(QString::fromStdString(b.name));
   std::set<std::string> media;
   for (const auto& run : trial.runs)
     if (!run.facts.medium.empty()) media.insert(run.facts.medium);
   medium_->setEditable(true);
   for (const auto& medium : media) medium_->addItem(QString::fromStdString(medium));
+  mode_->addItem(tr("not said"));
   for (const CutMode mode : {CutMode::slice, CutMode::push, CutMode::chop})
     mode_->addItem(QString::fromUtf8(name_of(mode).data()));
   each_->set_whole();
@@ -59,7 +66,7 @@ RunEditor::RunEditor(Workbench& workbench, std::optional<std::size_t> index, con
   mode_->setAccessibleName(tr("Cut mode"));
   each_->setAccessibleName(tr("Readings at each checkpoint"));
 
-  const QString convention = QString::fromUtf8(name_of(AngleConvention::per_side).data());
+  const QString convention = text_of(name_of(convention_));
   auto* grid = new QGridLayout(this);
   grid->setContentsMargins(20, 20, 20, 16);
   grid->setHorizontalSpacing(12);
@@ -126,30 +133,40 @@ RunEditor::RunEditor(Workbench& workbench, std::optional<std::size_t> index, con
 void RunEditor::fill(const Run& run) {
   const auto number = [](double value) { return QString::fromStdString(print_number(value, 6)); };
   name_->setText(QString::fromStdString(run.facts.name));
-  blade_->setCurrentText(QString::fromStdString(run.facts.blade));
+  if (!run.facts.blade.empty()) blade_->setCurrentText(QString::fromStdString(run.facts.blade));
   medium_->setCurrentText(QString::fromStdString(run.facts.medium));
   if (run.facts.cut_mode)
     mode_->setCurrentText(QString::fromUtf8(name_of(*run.facts.cut_mode).data()));
   block_->setText(QString::fromStdString(run.facts.block));
   checkpoints_->setText(QString::fromStdString(print_checkpoints(run.plan.checkpoints)));
   each_->setValue(run.plan.readings_each);
-  finish_before_ = run.facts.finish;
   if (run.facts.finish)
     finish_->setText(
         QString::fromStdString(print_finish(*run.facts.finish)).remove(QStringLiteral(" µm")));
-  if (!run.facts.geometry) return;
-  const auto& edge = run.facts.geometry->edge();
-  edge_left_->setText(number(edge.left_deg));
-  if (!edge.is_symmetric()) edge_right_->setText(number(edge.right_deg));
-  if (const auto& micro = run.facts.geometry->micro()) {
-    micro_left_->setText(number(micro->left_deg));
-    if (!micro->is_symmetric()) micro_right_->setText(number(micro->right_deg));
+  if (run.facts.geometry) {
+    const double shown = convention_ == AngleConvention::inclusive ? 2 : 1;
+    const auto& edge = run.facts.geometry->edge();
+    edge_left_->setText(number(edge.left_deg * shown));
+    if (!edge.is_symmetric()) edge_right_->setText(number(edge.right_deg * shown));
+    if (const auto& micro = run.facts.geometry->micro()) {
+      micro_left_->setText(number(micro->left_deg * shown));
+      if (!micro->is_symmetric()) micro_right_->setText(number(micro->right_deg * shown));
+    }
   }
+  before_ = run.facts;
+  edge_before_ = edge_texts();
+  finish_text_before_ = finish_->text();
+}
+
+/// What the fields of the edge say: while it is what they said at first, the edge is the one
+/// before, with every digit it had.
+QStringList RunEditor::edge_texts() const {
+  return {edge_left_->text(), edge_right_->text(), micro_left_->text(), micro_right_->text()};
 }
 
 std::optional<double> RunEditor::angle(QLineEdit* field, QString& why) const {
   if (field->text().trimmed().isEmpty()) return std::nullopt;
-  const auto parsed = parse_angle(field->text().trimmed().toStdString(), AngleConvention::per_side);
+  const auto parsed = parse_angle(field->text().trimmed().toStdString(), convention_);
   if (parsed) return *parsed;
   if (why.isEmpty())
     why = field->accessibleName() + QStringLiteral(": ") +
@@ -162,14 +179,20 @@ void RunEditor::read() {
   QString why;
   Run run;
   RunFacts& facts = run.facts;
+  facts = before_;  // whatever has no field here stays as it was
   facts.name = name_->text().trimmed().toStdString();
   if (facts.name.empty()) why = tr("A run needs a name.");
-  facts.blade = blade_->currentText().toStdString();
-  for (const auto& blade : workbench_.trial().blades)
-    if (blade.name == facts.blade) facts.steel = blade.steel;
+  facts.blade = blade_->currentIndex() > 0 ? blade_->currentText().toStdString() : std::string();
+  if (facts.blade != before_.blade) {
+    // Another blade is of its own steel; with none, the run's own is what is known.
+    for (const auto& blade : workbench_.trial().blades)
+      if (blade.name == facts.blade) facts.steel = blade.steel;
+  }
   const auto left = angle(edge_left_, why), right = angle(edge_right_, why);
   const auto micro_left = angle(micro_left_, why), micro_right = angle(micro_right_, why);
-  if (left) {
+  if (edge_texts() == edge_before_) {
+    facts.geometry = before_.geometry;
+  } else if (left) {
     const BevelAngles edge{*left, right.value_or(*left)};
     std::optional<BevelAngles> micro;
     if (micro_left) micro = BevelAngles{*micro_left, micro_right.value_or(*micro_left)};
@@ -178,21 +201,26 @@ void RunEditor::read() {
       facts.geometry = *made;
     else if (why.isEmpty())
       why = QString::fromStdString(made.refusal().reason);
-  } else if ((right || micro_left || micro_right) && why.isEmpty()) {
-    why = tr("Give the left edge angle too; where one number is given it holds for both sides.");
+  } else {
+    facts.geometry.reset();
   }
+  if (!left && (right || micro_left || micro_right) && why.isEmpty())
+    why = tr("Give the left edge angle too; where one number is given it holds for both sides.");
   if (const QString text = finish_->text().trimmed(); !text.isEmpty()) {
-    const auto um = parse_number(text.toStdString());
-    if (finish_before_ &&
-        text == QString::fromStdString(print_finish(*finish_before_)).remove(QStringLiteral(" µm")))
-      facts.finish = finish_before_;
-    else if (um && *um > 0)
+    const auto um = read_asked(
+        text.toStdString(), {.least = 0.001, .most = 5000, .beside = "µm", .particle_size = true});
+    if (finish_->text() == finish_text_before_)
+      facts.finish = before_.finish;
+    else if (um)
       facts.finish = Finish::both(*um);
     else if (why.isEmpty())
-      why = tr("The finish is the abrasive's particle size in µm, above 0.");
+      why = tr("Finish, the abrasive's particle size: %1.").arg(text_of(um.refusal().reason));
+  } else {
+    facts.finish.reset();
   }
   facts.medium = medium_->currentText().trimmed().toStdString();
-  facts.cut_mode = parse_cut_mode(mode_->currentText().toStdString());
+  facts.cut_mode =
+      mode_->currentIndex() > 0 ? parse_cut_mode(mode_->currentText().toStdString()) : std::nullopt;
   facts.block = block_->text().trimmed().toStdString();
   const auto checkpoints = parse_checkpoints(checkpoints_->text().toStdString());
   if (checkpoints)
@@ -200,7 +228,6 @@ void RunEditor::read() {
   else if (why.isEmpty())
     why = QString::fromStdString(checkpoints.refusal().reason);
   run.plan.readings_each = each_->whole();
-  if (index_) facts.factors = workbench_.trial().runs[*index_].facts.factors;
   glyph_->show_edge(facts.geometry, facts.finish);
   refusal_->setText(why);
   read_ = why.isEmpty() ? std::optional(run) : std::nullopt;

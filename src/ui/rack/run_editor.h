@@ -27,6 +27,7 @@ class RunEditor : public QDialog {
   void read();
   void keep();
   void fill(const Run& run);
+  [[nodiscard]] QStringList edge_texts() const;
   std::optional<double> angle(QLineEdit* field, QString& why) const;
   Workbench& workbench_;
   std::optional<std::size_t> index_;
@@ -36,8 +37,11 @@ class RunEditor : public QDialog {
   NumberEntry* each_;
   QLabel* refusal_;
   EdgeGlyph* glyph_;
-  std::optional<Run> read_;              ///< what the fields say, when all can be read
-  std::optional<Finish> finish_before_;  ///< sides that differ are kept unless the field is changed
+  std::optional<Run> read_;     ///< what the fields say, when all can be read
+  AngleConvention convention_;  ///< the fields' own: as the window showed angles when it was opened
+  RunFacts before_;             ///< what the fields were filled from
+  QStringList edge_before_;
+  QString finish_text_before_;
 };
 
 }  // namespace bq::ui

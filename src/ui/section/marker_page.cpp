@@ -366,8 +366,8 @@ void MarkerPage::refresh() {
   else
     big_->setText(tr("Touch at %1").arg(angle_text(answer_.next_deg)));
   if (answer_.done)
-    say_->setText(
-        tr("95 % interval %1, after %2 touches.").arg(interval).arg(question_.touches.size()));
+    say_->setText(tr("95 % interval %1, after %2 touches.")
+                      .arg(interval, QString::number(question_.touches.size())));
   else if (answer_.ask_again)
     say_->setText(tr("Ink again and touch once more at the same angle: the last answer %1. Where "
                      "is the ink gone?")

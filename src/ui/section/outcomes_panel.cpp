@@ -197,7 +197,8 @@ void OutcomesPanel::refresh() {
   steel_->setText(
       !card || !card->hardness_hrc
           ? tr("No hardness on the steel's card: stress is shown against its own peak.")
-          : tr("%1 at %2 HRC").arg(QString::fromStdString(card->name)).arg(*card->hardness_hrc));
+          : tr("%1 at %2 HRC")
+                .arg(QString::fromStdString(card->name), QString::number(*card->hardness_hrc)));
   if (card && card->hardness_hrc && now && now->stress && now->stress->limit)
     steel_->setText(steel_->text() +
                     tr(": %1 at %2 MPa")

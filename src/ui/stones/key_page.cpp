@@ -12,6 +12,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "ui/parts/words.h"
 #include "ui/stones/condition_drawing.h"
 #include "ui/theme/theme.h"
 
@@ -31,7 +32,7 @@ class KeyPage::Answer : public QAbstractButton {
   Answer(const EvidenceAnswer& answer, int number)
       : draw_(QString::fromStdString(answer.draw)), number_(number) {
     setText(QString::fromStdString(answer.text));
-    setAccessibleName(KeyPage::tr("%1 (key %2)").arg(text()).arg(number));
+    setAccessibleName(KeyPage::tr("%1 (key %2)").arg(text(), QString::number(number)));
     setToolTip(text());
     setMinimumSize(120, draw_.isEmpty() ? 46 : 112);
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
@@ -250,11 +251,10 @@ void KeyPage::show_state() {
     const auto a = std::find_if(q->answers.begin(), q->answers.end(),
                                 [&](const auto& item) { return item.id == step.answer; });
     const auto fact = given_.contains(step.question) ? facts_.end() : facts_.find(q->known);
-    because << tr("%1 %2: %3. In front now: %4, %5 %.%6")
+    because << tr("%1 %2: %3. In front now: %4, %5.%6")
                    .arg(text(q->ask), text(a->text), text(step.sentence),
-                        text(key().outcomes[step.leader].name))
-                   .arg(step.probability * 100, 0, 'f', 0)
-                   .arg(fact == facts_.end()
+                        text(key().outcomes[step.leader].name), percent(step.probability),
+                        fact == facts_.end()
                             ? QString()
                             : tr(" (Known from the %1; answer it yourself to overrule.)")
                                   .arg(text(fact->second.source)));

@@ -12,6 +12,7 @@
 
 #include "quantity/number.h"
 #include "ui/parts/number_field.h"
+#include "ui/parts/words.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -273,9 +274,9 @@ void StonePage::fill() {
   QStringList log;
   for (auto entry = a->flatness.rbegin(); entry != a->flatness.rend() && log.size() < 6; ++entry)
     log << tr("%1: %2 µm hollow%3")
-               .arg(QString::fromStdString(entry->date.substr(0, 10)))
-               .arg(entry->deviation_um, 0, 'f', 0)
-               .arg(entry->flattened ? tr(", then flattened") : QString());
+               .arg(text_of(entry->date.substr(0, 10)),
+                    QString::number(entry->deviation_um, 'f', 0),
+                    entry->flattened ? tr(", then flattened") : QString());
   log_->setText(log.isEmpty() ? QString()
                               : tr("Looks at its face: ") + log.join(QStringLiteral("; ")));
   log_->setVisible(!log.isEmpty());

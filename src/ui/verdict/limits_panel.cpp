@@ -9,6 +9,7 @@
 #include <cmath>
 
 #include "ui/parts/number_entry.h"
+#include "ui/parts/words.h"
 #include "ui/verdict/limit_slider.h"
 
 namespace bq::ui {
@@ -182,17 +183,18 @@ void LimitsPanel::fill_names() {
   const auto fill = [this](QVBoxLayout* box, std::vector<QCheckBox*>& boxes,
                            const std::vector<std::string>& names,
                            const std::vector<std::string>& chosen) {
-    const bool same =
-        names.size() == boxes.size() && std::equal(names.begin(), names.end(), boxes.begin(),
-                                                   [](const std::string& name, const QCheckBox* b) {
-                                                     return b->text().toStdString() == name;
-                                                   });
+    const bool same = names.size() == boxes.size() &&
+                      std::equal(names.begin(), names.end(), boxes.begin(),
+                                 [](const std::string& name, const QCheckBox* b) {
+                                   return b->accessibleName().toStdString() == name;
+                                 });
     if (!same) {
       empty(box);
       boxes.clear();
       for (const auto& name : names) {
-        auto* check = new QCheckBox(QString::fromStdString(name));
-        check->setToolTip(check->text());
+        auto* check = new QCheckBox(in_label(text_of(name)));
+        check->setAccessibleName(text_of(name));
+        check->setToolTip(text_of(name));
         check->setSizePolicy(QSizePolicy::Ignored,
                              QSizePolicy::Fixed);  // a long name must not push the fields away
         connect(check, &QCheckBox::toggled, this, &LimitsPanel::touched);
@@ -233,7 +235,7 @@ void LimitsPanel::fill_work(const std::vector<std::pair<std::string, int>>& medi
       const QString words = name.empty() ? tr("not given") : QString::fromStdString(name);
       share->setAccessibleName(tr("Share of the cuts in %1").arg(words));
       auto* label = new QLabel(QFontMetrics(font()).elidedText(words, Qt::ElideRight, 180));
-      label->setToolTip(tr("%1, %2 runs").arg(words).arg(runs));
+      label->setToolTip(tr("%1, %2 runs").arg(words, QString::number(runs)));
       line->addWidget(label, 1);
       line->addWidget(share);
       work_box_->addWidget(row);
@@ -283,7 +285,7 @@ void LimitsPanel::touched() {
   const auto chosen = [](const std::vector<QCheckBox*>& boxes) {
     std::vector<std::string> out;
     for (const auto* box : boxes)
-      if (box->isChecked()) out.push_back(box->text().toStdString());
+      if (box->isChecked()) out.push_back(box->accessibleName().toStdString());
     if (out.size() == boxes.size())
       out.clear();
     else if (out.empty())

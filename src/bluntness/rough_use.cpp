@@ -1,0 +1,97 @@
+#include "bluntness/rough_use.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "quantity/angle.h"
+
+namespace bq::inline bluntness {
+namespace {
+
+/// Both sides together: thickness per distance.
+double spread(double angle_deg) { return 2 * std::tan(radians(angle_deg)); }
+
+/// Sections are compared to a hundredth of what a workshop's calliper tells.
+constexpr double kSame_um = 0.05;
+
+}  // namespace
+
+double ApexProfile::distance_um(double thickness) const {
+  double at = 0, from = 0;
+  for (const auto& bevel : bevels) {
+    const bool last = bevel.up_to_um <= 0 || bevel.up_to_um >= thickness;
+    at += ((last ? thickness : bevel.up_to_um) - from) / spread(bevel.angle_deg);
+    if (last) return at;
+    from = bevel.up_to_um;
+  }
+  return at;
+}
+
+double ApexProfile::thickness_um(double distance) const {
+  double at = 0, from = 0;
+  for (const auto& bevel : bevels) {
+    const double slope = spread(bevel.angle_deg);
+    const double end = bevel.up_to_um <= 0 ? 1e300 : at + (bevel.up_to_um - from) / slope;
+    if (distance <= end) return from + (distance - at) * slope;
+    at = end;
+    from = bevel.up_to_um;
+  }
+  return from;
+}
+
+ApexProfile profile_of(double edge_deg, std::optional<double> micro_deg, double facet_um) {
+  ApexProfile out;
+  if (micro_deg) out.bevels.push_back({*micro_deg, 2 * facet_um * std::sin(radians(*micro_deg))});
+  out.bevels.push_back({edge_deg, 0});
+  return out;
+}
+
+bool at_least_as_thick(const ApexProfile& one, const ApexProfile& other, double depth) {
+  // Both are straight between the ends of their bevels: the ends and the depth decide.
+  std::vector<double> places{depth};
+  for (const auto* profile : {&one, &other})
+    for (const auto& bevel : profile->bevels)
+      if (bevel.up_to_um > 0) places.push_back(profile->distance_um(bevel.up_to_um));
+  return std::all_of(places.begin(), places.end(), [&](double place) {
+    return place > depth || one.thickness_um(place) > other.thickness_um(place) - kSame_um;
+  });
+}
+
+std::vector<RoughUse> rough_uses(const DamageSearch& search) {
+  std::vector<RoughUse> out;
+  ApexProfile section;
+  for (const auto& round : search.rounds) {
+    ApexProfile now;
+    now.bevels.push_back({round.edge_angle_deg, std::max(0.0, round.bevel_thickness_um)});
+    if (round.bevel_thickness_um > 0)
+      for (const auto& bevel : section.bevels)
+        if (bevel.up_to_um <= 0 || bevel.up_to_um > round.bevel_thickness_um)
+          now.bevels.push_back(bevel);
+    // A first round that names a bevel's end but nothing behind it: the bevel runs on.
+    if (now.bevels.back().up_to_um > 0) now.bevels.back().up_to_um = 0;
+    section = now;
+    if (round.cuts <= 0) continue;
+    RoughUse use{search.steel, search.medium, section, round.look.found != DamageFound::clean,
+                 false,        kHeldDepth_um};
+    use.confirmed = !use.damaged && round.confirmation;
+    if (use.damaged)
+      use.depth_um = round.look.widest_um && round.look.is_thickness
+                         ? 2 * section.distance_um(*round.look.widest_um)
+                         : kDamageDepth_um;
+    out.push_back(std::move(use));
+  }
+  return out;
+}
+
+RoughestUse judge(const ApexProfile& section, const std::vector<const RoughUse*>& uses) {
+  RoughestUse out = RoughestUse::not_tried;
+  for (const auto* use : uses) {
+    if (use->damaged && at_least_as_thick(use->section, section, use->depth_um))
+      return RoughestUse::damaged;
+    if (use->confirmed && at_least_as_thick(section, use->section, use->depth_um))
+      out = RoughestUse::held;
+  }
+  return out;
+}
+
+}  // namespace bq::inline bluntness
