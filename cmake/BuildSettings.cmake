@@ -5,7 +5,9 @@ set(CMAKE_CXX_EXTENSIONS OFF)
 set(CMAKE_EXPORT_COMPILE_COMMANDS ON)
 set(CMAKE_RUNTIME_OUTPUT_DIRECTORY ${CMAKE_BINARY_DIR}/bin)
 set(CMAKE_CXX_FLAGS_RELEASE "-O2 -DNDEBUG")
-set(CMAKE_CXX_FLAGS_RELWITHDEBINFO "-O1 -g1")
+# Where sanitizers are, clang without optimising builds in half the time; what computes much says so
+# (bq_library's HOT).
+set(CMAKE_CXX_FLAGS_RELWITHDEBINFO "-O0 -g1")
 
 option(BQ_WARNINGS_AS_ERRORS "Treat warnings as errors" OFF)
 option(BQ_BATCHES "Compile sources in batches" ON)
@@ -18,10 +20,12 @@ if(CMAKE_CXX_COMPILER_ID STREQUAL "Clang")
   add_compile_options(-Wno-deprecated-declarations)
 endif()
 if(BQ_WARNINGS_AS_ERRORS)
-  # Said, but no errors: GCC 12 sees optionals as unset where sanitizers are between; a batch is no
-  # source of its own, so what is local in one is told as shared; the tests' macros hang an else on ifs.
-  add_compile_options(-Werror -Wno-error=maybe-uninitialized -Wno-subobject-linkage
-    -Wno-dangling-else)
+  add_compile_options(-Werror -Wno-dangling-else)  # the tests' macros hang an else on ifs
+  if(CMAKE_CXX_COMPILER_ID STREQUAL "GNU")
+    # Said, but no errors: GCC 12 sees optionals as unset where sanitizers are between; a batch is no
+    # source of its own, so what is local in one is told as shared.
+    add_compile_options(-Wno-error=maybe-uninitialized -Wno-subobject-linkage)
+  endif()
 endif()
 if(BQ_SANITIZE)
   add_compile_options(-fsanitize=address,undefined -fno-sanitize-recover=all -fno-omit-frame-pointer)
@@ -50,18 +54,22 @@ if(MOLD_PROGRAM)
   add_link_options(-fuse-ld=mold)
 endif()
 
-# bq_library(NAME SOURCES... LINK targets... [LINK_PRIVATE targets...] [PCH headers...] [BATCH n] [LIGHT]):
+# bq_library(NAME SOURCES... LINK targets... [LINK_PRIVATE targets...] [PCH headers...] [BATCH n] [LIGHT] [HOT]):
 # the library of the folder src/NAME. Includes are written "NAME/header.h"; LINK names the only rooms
 # it may see. Sources are compiled in batches (docs/decisions/0016): most of a build is parsing, and a
-# batch parses once. LIGHT: code that never runs hot; less optimising builds it much sooner.
+# batch parses once. LIGHT: code that never runs hot; less optimising builds it much sooner. HOT:
+# optimised where sanitizers are, too.
 function(bq_library name)
-  cmake_parse_arguments(ARG "LIGHT" "BATCH" "SOURCES;LINK;LINK_PRIVATE;PCH" ${ARGN})
+  cmake_parse_arguments(ARG "LIGHT;HOT" "BATCH" "SOURCES;LINK;LINK_PRIVATE;PCH" ${ARGN})
   add_library(bq_${name} STATIC ${ARG_SOURCES})
   add_library(bq::${name} ALIAS bq_${name})
   target_include_directories(bq_${name} PUBLIC ${PROJECT_SOURCE_DIR}/src)
   target_link_libraries(bq_${name} PUBLIC ${ARG_LINK} PRIVATE ${ARG_LINK_PRIVATE})
   if(ARG_LIGHT)
     bq_light(bq_${name} -O1)
+  endif()
+  if(ARG_HOT)
+    target_compile_options(bq_${name} PRIVATE $<$<CONFIG:RelWithDebInfo>:-O1>)
   endif()
   if(ARG_PCH)
     target_precompile_headers(bq_${name} PRIVATE ${ARG_PCH})
@@ -81,10 +89,9 @@ function(bq_quick_moc target)
   set_target_properties(${target} PROPERTIES AUTOMOC_EXECUTABLE ${CMAKE_BINARY_DIR}/moc_alone)
 endfunction()
 
-# bq_light(target level): `level` in a release; where sanitizers are, clang without optimising builds
-# in half the time.
+# bq_light(target level): `level` in a release.
 function(bq_light target level)
-  target_compile_options(${target} PRIVATE $<$<CONFIG:Release>:${level}> $<$<CONFIG:RelWithDebInfo>:-O0>)
+  target_compile_options(${target} PRIVATE $<$<CONFIG:Release>:${level}>)
 endfunction()
 
 function(bq_batches target size)

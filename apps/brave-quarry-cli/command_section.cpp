@@ -41,8 +41,7 @@ Json json_of(const bq::SectionStudy& study) {
                              {"shoulder_end_deg", f.shoulder_end_deg},
                              {"grind", f.made_by >= 0 ? Json(f.made_by + 1) : Json(nullptr)}});
   out["shoulder_thickness_mm"] = number_or_null(study.shoulder_mm);
-  out["behind_edge_mm"] =
-      study.edge_shoulder ? Json(study.edge_shoulder->thickness_mm) : Json(nullptr);
+  out["behind_edge_mm"] = study.behind ? number_or_null(study.behind->thickness_mm) : Json(nullptr);
   out["thickness_mm"] = Json::array();
   for (const auto& [at, value] : study.thickness_mm)
     out["thickness_mm"].push_back({{"at_mm", at}, {"value", number_or_null(value)}});
@@ -99,10 +98,8 @@ void print_text(const bq::SectionStudy& study) {
                 bq::print_fixed(f.from_um, 1), bq::print_fixed(f.to_um, 1),
                 bq::print_fixed(f.from_thickness_mm, 4), bq::print_fixed(f.to_thickness_mm, 4)});
   facets.print();
-  if (study.edge_shoulder)
-    std::printf("thickness behind the edge  %s mm, %s mm from the apex\n",
-                print_number(study.edge_shoulder->thickness_mm).c_str(),
-                print_number(study.edge_shoulder->distance_mm).c_str());
+  if (study.behind)
+    std::printf("thickness behind the edge  %s\n", bq::describe(*study.behind).c_str());
   for (const auto& [at, value] : study.thickness_mm)
     std::printf("thickness at %s mm  %s\n", print_number(at).c_str(),
                 value ? (print_number(*value) + " mm").c_str() : "beyond the spine");

@@ -276,9 +276,12 @@ void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Kn
       wedge.depth_mm = known.depth_mm;
       wedge.friction = known.friction;
       wedge.stiffness_N_per_mm3 = known.force->stiffness_N_per_mm3;
+      const auto own = known.parting_N_per_mm ? known.parting_N_per_mm(edge) : std::nullopt;
       const double parting =
           known.engaged_mm *
-          wedge_parting_N_per_mm(BevelAngles::symmetric(bevel.value_or(edge.angle_deg)), wedge);
+          (own ? *own * known.force->stiffness_N_per_mm3
+               : wedge_parting_N_per_mm(BevelAngles::symmetric(bevel.value_or(edge.angle_deg)),
+                                        wedge));
       if (edge.fresh_reading)
         edge.force_fresh_N = known.force->severing_N_per_reading * *edge.fresh_reading + parting;
       edge.force_blunt_N = known.force->severing_N_per_reading * threshold + parting;

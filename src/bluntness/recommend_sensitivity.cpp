@@ -53,16 +53,22 @@ std::optional<Loosened> loosening(const Judged& one, const RecommendLimits& limi
   }
 }
 
+/// To three figures, outward: typed in as the limit, what is printed lets the edge pass.
+double rounded_up(double value) {
+  const double step = std::pow(10, std::floor(std::log10(value)) - 2);
+  return std::ceil(value / step - 1e-9) * step;
+}
+
 std::string print_limit(Limit limit, double value) {
   switch (limit) {
     case Limit::life:
       return print_number(std::floor(value), 6) + " cuts";
     case Limit::force:
-      return print_number(value, 3) + " N";
+      return print_number(rounded_up(value), 6) + " N";
     case Limit::damage:
       return cuts_per_event(value);
     default:
-      return print_number(value, 3) + " min";
+      return print_number(rounded_up(value), 6) + " min";
   }
 }
 
@@ -165,7 +171,7 @@ std::vector<std::string> sensitivity(const std::vector<Judged>& passed,
   const RankedEdge& first = passed.front().edge;
   if (first.force_blunt_N)
     out.push_back(
-        "Changes if the force limit falls below " + print_number(*first.force_blunt_N, 3) + " N: " +
+        "Changes if the force limit falls below " + print_number(rounded_up(*first.force_blunt_N), 6) + " N: " +
         then_first(passed, angles,
                    [&](const RankedEdge& e) {
                      return e.force_blunt_N && *e.force_blunt_N < *first.force_blunt_N - 1e-9;
@@ -182,7 +188,7 @@ std::vector<std::string> sensitivity(const std::vector<Judged>& passed,
                   ".");
   if (first.resharpening)
     out.push_back("Changes if a touch-up may take less than " +
-                  print_number(first.resharpening->minutes, 3) + " min: " +
+                  print_number(rounded_up(first.resharpening->minutes), 6) + " min: " +
                   then_first(passed, angles,
                              [&](const RankedEdge& e) {
                                return e.resharpening &&

@@ -10,6 +10,9 @@
 namespace bq::inline bluntness {
 namespace {
 
+/// Bounds that are copied from what is shown let through what they were copied from.
+constexpr double kShown_deg = 0.05, kShown = 0.005;
+
 using candidates::WorkModel;
 using ranking::Judged;
 using ranking::Limit;
@@ -19,12 +22,12 @@ std::vector<Limit> stopped_by(const RankedEdge& edge, const RecommendLimits& lim
   if (!limits.steels.empty() &&
       std::find(limits.steels.begin(), limits.steels.end(), edge.steel) == limits.steels.end())
     out.push_back(Limit::steel);
-  if ((limits.least_angle_deg && edge.angle_deg < *limits.least_angle_deg) ||
-      (limits.largest_angle_deg && edge.angle_deg > *limits.largest_angle_deg))
+  if ((limits.least_angle_deg && edge.angle_deg < *limits.least_angle_deg - kShown_deg) ||
+      (limits.largest_angle_deg && edge.angle_deg > *limits.largest_angle_deg + kShown_deg))
     out.push_back(Limit::angle);
   if (edge.finish_um &&
-      ((limits.finest_finish_um && *edge.finish_um < *limits.finest_finish_um) ||
-       (limits.coarsest_finish_um && *edge.finish_um > *limits.coarsest_finish_um)))
+      ((limits.finest_finish_um && *edge.finish_um < *limits.finest_finish_um * (1 - kShown)) ||
+       (limits.coarsest_finish_um && *edge.finish_um > *limits.coarsest_finish_um * (1 + kShown))))
     out.push_back(Limit::finish);
   if (limits.least_life && edge.life_low < *limits.least_life) out.push_back(Limit::life);
   if (limits.most_force_N && !(edge.force_blunt_N && *edge.force_blunt_N <= *limits.most_force_N))

@@ -96,6 +96,9 @@ struct RecommendEvidence {
   std::vector<RoughUse> rough;  ///< rounds of damage searches, whole sections
   std::function<std::optional<Resharpening>(const RankedEdge&)> resharpening;
   std::function<std::optional<double>(const RankedEdge&)> stress_ratio;
+  /// Parting (N/mm) `depth_mm` deep at stiffness 1, of the section that the split was fitted with;
+  /// not set: a plain wedge of the edge bevel.
+  std::function<std::optional<double>(const RankedEdge&)> parting_N_per_mm;
   AngleConvention angles = AngleConvention::per_side;  ///< how sentences say an edge's angle
 };
 

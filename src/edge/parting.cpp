@@ -15,8 +15,11 @@ constexpr std::array<double, 6> kAt{0.125233408511469, 0.367831498998180, 0.5873
 constexpr std::array<double, 6> kWeight{0.249147045813403, 0.233492536538355, 0.203167426723066,
                                         0.160078328543346, 0.106939325995318, 0.047175336386512};
 
-double integral(const SurfacePiece& piece, double a, double b, double friction) {
-  const auto force = [&](double h) { return piece.y(h) * (piece.slope_at(h) + friction); };
+/// `offset`: of the plane through the apex from the blank's centre plane, toward this side (mm).
+double integral(const SurfacePiece& piece, double a, double b, double friction, double offset) {
+  const auto force = [&](double h) {
+    return (piece.y(h) - offset) * (piece.slope_at(h) + friction);
+  };
   const double middle = 0.5 * (a + b), half = 0.5 * (b - a);
   if (piece.shape == SurfacePiece::Shape::straight) return (b - a) * force(middle);  // linear in h
   double sum = 0;
@@ -35,6 +38,12 @@ Checked<double> parting_force_N_per_mm(const Section& section, const PartingOpti
   for (const auto& facet : options.facets)
     if (!(facet.friction >= 0)) return Refusal{"the friction must not be negative"};
   const double end = std::min(section.apex_mm() + options.depth_mm, section.top_mm());
+  // Distances are taken from the plane through the apex: a chisel's lies in its flat back.
+  const auto at_apex = [&](EdgeSide side) {
+    const auto& pieces = section.pieces(side);
+    return pieces.empty() ? 0.0 : pieces.front().y(pieces.front().from_mm);
+  };
+  const double to_left = 0.5 * (at_apex(EdgeSide::left) - at_apex(EdgeSide::right));
   double sum = 0;
   for (const EdgeSide side : {EdgeSide::left, EdgeSide::right})
     for (const auto& piece : section.pieces(side)) {
@@ -43,7 +52,8 @@ Checked<double> parting_force_N_per_mm(const Section& section, const PartingOpti
       double friction = options.friction;
       for (const auto& facet : options.facets)
         if (facet.made_by == piece.made_by) friction = facet.friction;
-      sum += integral(piece, piece.from_mm, b, friction);
+      sum +=
+          integral(piece, piece.from_mm, b, friction, side == EdgeSide::left ? to_left : -to_left);
     }
   return options.stiffness_N_per_mm3 * sum;
 }

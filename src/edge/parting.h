@@ -20,9 +20,9 @@ struct PartingOptions {
 };
 
 /// Force per mm of edge (N/mm) to push a section to a depth: ∫₀ᴰ K·y(h)·(y′(h) + μ) dh, both sides
-/// added (DOMAIN §1; estimate). Straight facets exactly, arcs by 12-point Gauss–Legendre (relative
-/// error below 1e-9 for facets that turn less than 60°). Only the metal's part above the apex
-/// counts; a depth beyond the spine ends there.
+/// added, y measured from the plane through the apex (DOMAIN §1; estimate). Straight facets
+/// exactly, arcs by 12-point Gauss–Legendre (relative error below 1e-9 for facets that turn less
+/// than 60°). Only the metal's part above the apex counts; a depth beyond the spine ends there.
 Checked<double> parting_force_N_per_mm(const Section& section, const PartingOptions& options);
 
 /// The same for a plain wedge with these angles per side (closed form): K·½·tan θ·(tan θ + μ)·D²,

@@ -36,28 +36,72 @@ int edge_grind_of(const Section& section) {
   return next == 1 << 30 ? least : next;
 }
 
+/// One grind of the sides that have an angle; at least one has.
+Grind grind_of(std::optional<double> left, std::optional<double> right, const GrindUntil& until) {
+  Grind out;
+  out.side = !right ? GrindSide::left : !left ? GrindSide::right : GrindSide::both;
+  out.angle_deg = left ? *left : *right;
+  if (left && right && *left != *right) out.angle_right_deg = right;
+  out.until = until;
+  return out;
+}
+
 }  // namespace
+
+void TouchUp::set_both(double edge_deg, std::optional<double> micro_deg) {
+  left = right = {edge_deg, micro_deg};
+}
+
+TouchUp touch_up_of(const Section& section, const std::vector<Grind>& grinds,
+                    double worn_width_um) {
+  TouchUp out;
+  out.worn_width_um = worn_width_um;
+  const auto facets = facets_of(section);
+  for (const EdgeSide side : {EdgeSide::left, EdgeSide::right}) {
+    TouchUp::Side& own = side == EdgeSide::left ? out.left : out.right;
+    own = {};
+    const Facet* apex = nullptr;
+    const Facet* behind = nullptr;
+    for (const auto& facet : facets) {
+      if (facet.side != side || facet.made_by < 0) continue;
+      if (facet.from_um < 1e-6)
+        apex = &facet;
+      else if (apex && !behind)
+        behind = &facet;
+    }
+    if (!apex) continue;
+    const auto* width = std::size_t(apex->made_by) < grinds.size()
+                            ? std::get_if<UntilFacet>(&grinds[std::size_t(apex->made_by)].until)
+                            : nullptr;
+    if (behind && width) {
+      own = {behind->apex_end_deg, apex->apex_end_deg};
+      out.micro_facet_um = width->width_um;
+    } else {
+      own.edge_deg = apex->apex_end_deg;
+    }
+  }
+  return out;
+}
 
 Checked<std::vector<TouchUpState>> touch_up_series(const Section& start, const TouchUp& touch_up,
                                                    int count) {
   if (count < 0 || count > 1000) return Refusal{"between 0 and 1000 touch-ups can be played"};
   if (!(touch_up.worn_width_um > 0)) return Refusal{"the worn apex width must be above 0"};
+  if (!touch_up.left.edge_deg && !touch_up.right.edge_deg)
+    return Refusal{"no side has an edge bevel to touch up"};
   std::vector<TouchUpState> series{state_of(start, start, 0, edge_grind_of(start))};
   Section now = start;
   for (int i = 1; i <= count; ++i) {
     const std::string which = "touch-up " + std::to_string(i) + ": ";
     const auto worn = now.truncated(touch_up.worn_width_um / 1000);
     if (!worn) return Refusal{which + worn.refusal().reason};
-    Grind edge;
-    edge.angle_deg = touch_up.edge_deg;
-    auto ground = worn->ground(edge);
+    auto ground =
+        worn->ground(grind_of(touch_up.left.edge_deg, touch_up.right.edge_deg, UntilApex{}));
     if (!ground) return Refusal{which + ground.refusal().reason};
     const int edge_grind = ground->grind_count() - 1;
-    if (touch_up.micro_deg) {
-      Grind micro;
-      micro.angle_deg = *touch_up.micro_deg;
-      micro.until = UntilFacet{touch_up.micro_facet_um};
-      ground = ground->ground(micro);
+    if (touch_up.left.micro_deg || touch_up.right.micro_deg) {
+      ground = ground->ground(grind_of(touch_up.left.micro_deg, touch_up.right.micro_deg,
+                                       UntilFacet{touch_up.micro_facet_um}));
       if (!ground) return Refusal{which + ground.refusal().reason};
     }
     now = *ground;

@@ -11,10 +11,20 @@ namespace bq::inline edge {
 /// sharp again, then the micro-bevel is renewed.
 struct TouchUp {
   double worn_width_um = 5;  ///< apex width at which the edge is taken back, > 0
-  double edge_deg = 15;      ///< per side
-  std::optional<double> micro_deg;
+  /// Angles of one side; a side without an edge bevel (a chisel's back) is not ground.
+  struct Side {
+    std::optional<double> edge_deg, micro_deg;
+  };
+  Side left{15, {}}, right{15, {}};
   double micro_facet_um = 50;
+  /// The same angles on both sides.
+  void set_both(double edge_deg, std::optional<double> micro_deg);
 };
+
+/// What a touch-up of this section renews, each side on its own: the face at the apex is a
+/// micro-bevel where its grind was cut to a width and another face lies behind it. `grinds`: those
+/// the section was made with.
+TouchUp touch_up_of(const Section& section, const std::vector<Grind>& grinds, double worn_width_um);
 
 struct TouchUpState {
   int touch_ups = 0;

@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "quantity/number.h"
+
 namespace bq::inline edge {
 namespace {
 
@@ -78,23 +80,45 @@ std::optional<double> shoulder_thickness_mm(const Section& section) {
   return sum / sides;
 }
 
-std::optional<EdgeShoulder> edge_shoulder(const Section& section) {
+std::optional<BehindEdge> behind_edge(const Section& section, const std::vector<Grind>& grinds) {
   const auto facets = facets_of(section);
-  std::optional<EdgeShoulder> out;
-  double sharpest = 1;
-  for (const auto& facet : facets) {
-    const double least = std::tan(radians(2));
-    double above = least;  // the blank's own side
-    for (const auto& other : facets)
-      if (other.side == facet.side &&
-          std::abs(other.from_um - facet.to_um) < 1e-6 * std::max(1.0, facet.to_um))
-        above = std::max(least, std::tan(radians(other.apex_end_deg)));
-    const double turn = std::max(least, std::tan(radians(facet.shoulder_end_deg))) / above;
-    if (out && turn <= sharpest * (1 + 1e-9)) continue;
-    sharpest = turn;
-    out = EdgeShoulder{facet.to_um / 1000, facet.to_thickness_mm};
+  const auto cut_to_width = [&](const Facet& facet) {
+    return facet.made_by >= 0 && std::size_t(facet.made_by) < grinds.size() &&
+           std::holds_alternative<UntilFacet>(grinds[std::size_t(facet.made_by)].until);
+  };
+  BehindEdge out;
+  double thickness = 0;
+  int sides = 0, shoulders = 0;
+  for (const EdgeSide side : {EdgeSide::left, EdgeSide::right}) {
+    std::vector<const Facet*> faces;  // from the apex up, without the blank's own side
+    for (const auto& facet : facets)
+      if (facet.side == side && facet.made_by != kMadeByBlank) faces.push_back(&facet);
+    if (faces.empty()) continue;
+    std::size_t edge = 0;
+    while (edge + 1 < faces.size() && cut_to_width(*faces[edge])) ++edge;
+    // A face that a later grind cut in two goes on behind the cut.
+    std::size_t end = edge;
+    while (end + 1 < faces.size() && faces[end + 1]->made_by == faces[edge]->made_by) ++end;
+    out.distance_mm += faces[end]->to_um / 1000;
+    ++sides;
+    if (end + 1 == faces.size()) continue;
+    thickness += faces[end]->to_thickness_mm;
+    ++shoulders;
   }
+  if (!sides) return std::nullopt;
+  out.distance_mm /= sides;
+  if (shoulders) out.thickness_mm = thickness / shoulders;
+  out.at_1_mm = section.thickness_mm(1).value_or(0);
+  out.at_5_mm = section.thickness_mm(5).value_or(0);
   return out;
+}
+
+std::string describe(const BehindEdge& behind) {
+  return behind.thickness_mm
+             ? print_fixed(*behind.thickness_mm, 3) + " mm at " +
+                   print_fixed(behind.distance_mm, 2) + " mm"
+             : "ground to zero: " + print_fixed(behind.at_1_mm, 2) + " mm 1 mm and " +
+                   print_fixed(behind.at_5_mm, 2) + " mm 5 mm from the apex";
 }
 
 Removal removal(const Section& before, const Section& after) {

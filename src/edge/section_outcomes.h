@@ -2,8 +2,10 @@
 
 #include <optional>
 #include <span>
+#include <string>
 #include <vector>
 
+#include "edge/grind.h"
 #include "edge/section.h"
 
 namespace bq::inline edge {
@@ -23,19 +25,25 @@ struct Facet {
 /// Facets from the apex up, left side first. A face cut in two by a later grind is two facets.
 std::vector<Facet> facets_of(const Section& section);
 
-/// Thickness (mm) behind the edge: where the first grind (or the measured face) ends toward the
+/// Thickness (mm) where the first grind (or the measured face) ends toward the
 /// apex and the next facet begins; with a single grind, where that ends toward the spine. The mean
 /// of the two sides where they differ. Empty without any facet.
 std::optional<double> shoulder_thickness_mm(const Section& section);
 
-/// The shoulder of the edge as one looks at it: where, going up from the apex, the faces turn most
-/// (the largest ratio of neighbouring facets' tangents, each taken as 2° at least; an unground side
-/// counts as flat). Thickness there is what testers call thickness behind the edge, whatever the
-/// order of the grinds.
-struct EdgeShoulder {
-  double distance_mm = 0, thickness_mm = 0;
+/// Thickness behind the edge, the one definition (DOMAIN §1): where the edge bevel ends toward the
+/// spine, both sides together. The edge bevel is the face nearest the apex that is no micro-bevel
+/// (its grind was cut to a width and another ground face lies behind it). Where no ground or
+/// measured face lies behind it (a zero grind, a full convex one) there is none, and the thickness
+/// 1 mm and 5 mm from the apex is quoted instead.
+struct BehindEdge {
+  double distance_mm = 0;  ///< from the apex to the end of the edge bevel, mean of the sides
+  std::optional<double> thickness_mm;
+  double at_1_mm = 0, at_5_mm = 0;  ///< thickness that far from the apex; 0 beyond the spine
 };
-std::optional<EdgeShoulder> edge_shoulder(const Section& section);
+/// `grinds`: those the section was made with. Empty without any face.
+std::optional<BehindEdge> behind_edge(const Section& section, const std::vector<Grind>& grinds);
+/// "0.41 mm at 1.2 mm", "ground to zero: 0.42 mm 1 mm and 2.1 mm 5 mm from the apex".
+std::string describe(const BehindEdge& behind);
 
 /// What lies between two sections of one blade, both seen from the spine.
 struct Removal {

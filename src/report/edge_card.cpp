@@ -49,9 +49,9 @@ Drawing draw(const EdgeNow& edge, const std::optional<EdgeGeometry>& geometry) {
   out.height_mm = kFigure_mm;
   const auto section = edge.section ? make_section(*edge.section) : Checked<Section>(Refusal{});
   if (section) {
-    const auto shoulder = edge_shoulder(*section);
+    const auto behind = behind_edge(*section, edge.section->grinds);
     const double reach =
-        std::clamp(shoulder ? 2.2 * shoulder->distance_mm : 2.0, 0.02, section->height_mm());
+        std::clamp(behind ? 2.2 * behind->distance_mm : 2.0, 0.02, section->height_mm());
     const double scale = (kFigure_mm - 10) / reach;
     DrawingLine line;
     line.width_mm = 0.4;
@@ -123,10 +123,8 @@ CardBlock geometry_block(const Run& run, const EdgeNow& edge, AngleConvention an
   }
   if (edge.section)
     if (const auto section = make_section(*edge.section)) {
-      if (const auto shoulder = edge_shoulder(*section))
-        block.lines.push_back(
-            {"thickness behind the edge", print_fixed(shoulder->thickness_mm, 3) + " mm at " +
-                                              print_fixed(shoulder->distance_mm, 2) + " mm"});
+      if (const auto behind = behind_edge(*section, edge.section->grinds))
+        block.lines.push_back({"thickness behind the edge", describe(*behind)});
       for (const auto& facet : facets_of(*section))
         if (facet.side == EdgeSide::left && facet.from_um < 1e-6)
           block.lines.push_back(

@@ -98,8 +98,8 @@ void read_series(const JsonFields& fields, SectionQuestion& out) {
     const JsonFields t = fields.object("touch_ups");
     TouchUp touch_up;
     touch_up.worn_width_um = t.number("worn_width_um", 0.01, 5000);
-    touch_up.edge_deg = t.number("edge_deg", 0, 80);
-    touch_up.micro_deg = t.number_if("micro_deg", 0, 80);
+    const double edge_deg = t.number("edge_deg", 0, 80);
+    touch_up.set_both(edge_deg, t.number_if("micro_deg", 0, 80));
     touch_up.micro_facet_um = t.number_or("micro_facet_um", 0.1, kWide_um, 50);
     out.touch_up = touch_up;
     out.touch_ups = int(t.number_or("count", 1, 1000, 20));

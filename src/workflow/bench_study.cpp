@@ -11,6 +11,7 @@
 #include "store/bench_json.h"
 #include "store/plan_file.h"
 #include "trial/checkpoints.h"
+#include "workflow/edge_costs.h"
 #include "workflow/section_study.h"
 
 namespace bq::inline workflow {
@@ -162,9 +163,13 @@ std::vector<StrokePoint> stroke_points(const Trial& trial, double engaged_mm, do
   std::vector<StrokePoint> out;
   for (const auto& run : trial.runs) {
     if (!run.facts.geometry) continue;
-    PartingOptions wedge;
-    wedge.friction = friction;
-    const double index = engaged_mm * wedge_parting_N_per_mm(run.facts.geometry->edge(), wedge);
+    const auto section = section_with(trial, run.facts.steel, run.facts.geometry->edge(),
+                                      run.facts.geometry->micro(), run.facts.blade);
+    if (!section) continue;
+    PartingOptions options;
+    options.friction = friction;
+    const double index =
+        engaged_mm * parting_force_N_per_mm(*make_section(*section), options).value();
     std::map<std::int64_t, std::vector<double>> forces;
     for (const auto& event : run.events)
       if (const auto* stroke = std::get_if<StrokeEvent>(&event.data);
@@ -190,7 +195,7 @@ std::string force_sentence(const Trial& trial) {
          print_number(split->stiffness_N_per_mm3, 3) + " N/mm³ (" +
          print_number(split->stiffness_low, 3) + " to " + print_number(split->stiffness_high, 3) +
          ", 95 %, " + std::to_string(split->runs) +
-         " runs). Estimate: plain wedge, 25 mm engaged, 5 mm deep, friction 0.3.";
+         " runs). Estimate: the section of its blade, 25 mm engaged, 5 mm deep, friction 0.3.";
 }
 
 Checked<VirtualEdge> stand_in_edge(const Trial& trial, std::size_t index, const std::string& world,

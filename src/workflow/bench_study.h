@@ -58,7 +58,7 @@ std::optional<StressFacts> stress_facts(const Trial& trial, const std::string& s
                                         const std::string& section_questions);
 
 /// Mean force against the gauge's median for every checkpoint with a stroke that has nothing wrong
-/// with it; parting as that of a plain wedge at the edge bevel, `engaged_mm` long and 5 mm deep.
+/// with it; parting as that of the run's section (section_with), `engaged_mm` long and 5 mm deep.
 /// Runs without geometry are left out.
 std::vector<StrokePoint> stroke_points(const Trial& trial, double engaged_mm, double friction);
 /// The split of force in words, or why there is none yet.

@@ -9,6 +9,7 @@
 #include "store/project_file.h"
 #include "trial/checkpoints.h"
 #include "workflow/demo_project.h"
+#include "workflow/edge_costs.h"
 #include "workflow/section_study.h"
 
 namespace bq::inline workflow {
@@ -49,7 +50,12 @@ void keep_strokes(const JsonFields& f, const Trial& trial, ProjectFile& project)
     const Run& run = trial.runs[r];
     if (!named(run.facts.name, f) || !run.facts.geometry) continue;
     stats::Random random(seed, r + 1);
-    const double parting = engaged * wedge_parting_N_per_mm(run.facts.geometry->edge(), wedge);
+    const double parting =
+        engaged * parting_force_N_per_mm(*make_section(*section_with(
+                                             trial, run.facts.steel, run.facts.geometry->edge(),
+                                             run.facts.geometry->micro(), run.facts.blade)),
+                                         wedge)
+                      .value();
     for (const auto& checkpoint : checkpoints_of(run, Unit::gf)) {
       const bool wanted =
           std::any_of(f.list("at").begin(), f.list("at").end(), [&](const auto& at) {

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "edge/parting.h"
 #include "edge/weakest_place.h"
 #include "trial/edge_map.h"
 
@@ -18,7 +19,41 @@ const Blade* blade_with_section(const Trial& facts, const std::string& steel) {
   return nullptr;
 }
 
+/// Ground on both sides, each at its own angle.
+Grind both_sides(const BevelAngles& angles, const GrindUntil& until) {
+  Grind out;
+  out.angle_deg = angles.left_deg;
+  if (!angles.is_symmetric()) out.angle_right_deg = angles.right_deg;
+  out.until = until;
+  return out;
+}
+
 }  // namespace
+
+std::optional<SectionPlan> section_with(const Trial& facts, const std::string& steel,
+                                        const BevelAngles& edge,
+                                        const std::optional<BevelAngles>& micro,
+                                        const std::string& own_blade) {
+  SectionPlan plan;
+  const auto own = std::find_if(facts.blades.begin(), facts.blades.end(), [&](const Blade& blade) {
+    return !own_blade.empty() && blade.name == own_blade && edge_now(blade).section;
+  });
+  if (const Blade* blade = own != facts.blades.end() ? &*own : blade_with_section(facts, steel)) {
+    plan = *edge_now(*blade).section;
+    // The primary grind stays; what was ground at the edge is what this edge has instead.
+    if (plan.profile.empty() && !plan.grinds.empty())
+      plan.grinds.resize(1);
+    else
+      plan.grinds.clear();
+  }
+  plan.apex_um = 0;
+  if (plan.grinds.empty() && plan.profile.empty())
+    plan.grinds.push_back(
+        both_sides(BevelAngles::symmetric(kPlainPrimary_deg), UntilThickness{kBehindEdge_mm}));
+  plan.grinds.push_back(both_sides(edge, UntilApex{}));
+  if (micro) plan.grinds.push_back(both_sides(*micro, UntilFacet{kMicroFacet_um}));
+  return make_section(plan) ? std::optional(plan) : std::nullopt;
+}
 
 EdgeCosts::EdgeCosts(const Trial& facts, const std::vector<std::string>& stones,
                      const std::string& section_questions)
@@ -39,34 +74,19 @@ double EdgeCosts::edge_length_mm(const std::string& steel) const {
 }
 
 std::optional<SectionPlan> EdgeCosts::section_of(const RankedEdge& edge) const {
-  SectionPlan plan;
-  const Blade* blade = blade_with_section(facts_, edge.steel);
-  if (blade) {
-    plan = *edge_now(*blade).section;
-    // The primary grind stays; what was ground at the edge is what this edge has instead.
-    if (plan.profile.empty() && !plan.grinds.empty())
-      plan.grinds.resize(1);
-    else
-      plan.grinds.clear();
-  }
-  plan.apex_um = 0;
-  if (plan.grinds.empty() && plan.profile.empty()) {
-    Grind primary;
-    primary.angle_deg = kPlainPrimary_deg;
-    primary.until = UntilThickness{kBehindEdge_mm};
-    plan.grinds.push_back(primary);
-  }
-  Grind bevel;
-  bevel.angle_deg = edge.edge_deg.value_or(edge.angle_deg);
-  bevel.until = UntilApex{};
-  plan.grinds.push_back(bevel);
-  if (edge.edge_deg) {
-    Grind micro;
-    micro.angle_deg = edge.angle_deg;
-    micro.until = UntilFacet{kMicroFacet_um};
-    plan.grinds.push_back(micro);
-  }
-  return make_section(plan) ? std::optional(plan) : std::nullopt;
+  return section_with(
+      facts_, edge.steel, BevelAngles::symmetric(edge.edge_deg.value_or(edge.angle_deg)),
+      edge.edge_deg ? std::optional(BevelAngles::symmetric(edge.angle_deg)) : std::nullopt);
+}
+
+std::optional<double> EdgeCosts::parting_N_per_mm(const RankedEdge& edge, double friction) {
+  auto [at, fresh] = partings_.try_emplace(key_of(edge));
+  if (!fresh) return at->second;
+  PartingOptions options;
+  options.friction = friction;
+  if (const auto plan = section_of(edge))
+    at->second = parting_force_N_per_mm(*make_section(*plan), options).value();
+  return at->second;
 }
 
 std::optional<LadderPlan> EdgeCosts::ladder(const RankedEdge& edge) const {

@@ -162,10 +162,16 @@ void add_deburr(const Bench& bench, const RunFit* last, double apex, std::option
 
 void add_thinning(const Bench& bench, const RunFit* last, HalfHour& out) {
   const auto section = make_section(bench.draft.state.section);
-  const auto shoulder = section ? edge_shoulder(*section) : std::nullopt;
-  if (!shoulder) return;
+  const auto behind =
+      section ? behind_edge(*section, bench.draft.state.section.grinds) : std::nullopt;
+  if (!behind) return;
+  if (!behind->thickness_mm) {
+    out.remarks.emplace_back(
+        "Thinning: the edge is ground to zero, there is no thickness behind it to take off.");
+    return;
+  }
   ThinningWish wish;
-  wish.behind_edge_mm = kThinnerBy * shoulder->thickness_mm;
+  wish.behind_edge_mm = kThinnerBy * *behind->thickness_mm;
   const auto options = compare_thinning(*section, wish, std::nullopt);
   if (!options) {
     out.remarks.push_back("Thinning: " + options.refusal().reason + ".");
@@ -175,7 +181,7 @@ void add_thinning(const Bench& bench, const RunFit* last, HalfHour& out) {
   HalfHourOption option;
   option.kind = HalfHourKind::thin;
   option.what = "thin to " + print_number(wish.behind_edge_mm, 2) + " mm behind the edge (now " +
-                print_number(shoulder->thickness_mm, 2) + " mm)";
+                print_number(*behind->thickness_mm, 2) + " mm)";
   option.metal_mm3 = flat.removed_mm2 * bench.draft.state.edge_length_mm;
   // The quickest abrasive at hand does it.
   std::optional<Rate> best;

@@ -35,7 +35,7 @@ Checked<SectionStudy> study_section(const SectionQuestion& question) {
                    !question.compare_with,
                    facets_of(*section),
                    shoulder_thickness_mm(*section),
-                   edge_shoulder(*section),
+                   behind_edge(*section, question.plan.grinds),
                    {},
                    removal(*before, *section),
                    {},

@@ -24,8 +24,8 @@ struct SectionStudy {
   Section before;  ///< compared with: `compare_with`, or the blank or measured start
   bool compared_with_start = true;
   std::vector<Facet> facets;
-  std::optional<double> shoulder_mm;          ///< where the first grind ends
-  std::optional<EdgeShoulder> edge_shoulder;  ///< where the faces turn most
+  std::optional<double> shoulder_mm;  ///< where the first grind ends
+  std::optional<BehindEdge> behind;
   std::vector<std::pair<double, std::optional<double>>> thickness_mm;  ///< distance, thickness
   Removal removed;
   std::optional<RemovalCost> cost;        ///< with the edge's length

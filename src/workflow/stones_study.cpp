@@ -101,10 +101,11 @@ void add_edge_facts(const EdgeNow& edge, std::map<std::string, KnownFact>& facts
             (trouble ? "bent, or a hollow in the outline" : "straight, no hollow")};
   if (edge.section)
     if (const auto section = make_section(*edge.section))
-      if (const auto shoulder = edge_shoulder(*section))
+      if (const auto behind = behind_edge(*section, edge.section->grinds);
+          behind && behind->thickness_mm)
         facts["behind the edge"] = {
-            {shoulder->thickness_mm > kThickBehindEdge_mm ? "thick" : "slim"},
-            "section: " + print_fixed(shoulder->thickness_mm, 2) + " mm behind the edge"};
+            {*behind->thickness_mm > kThickBehindEdge_mm ? "thick" : "slim"},
+            "section: " + print_fixed(*behind->thickness_mm, 2) + " mm behind the edge"};
 }
 
 void add_gate_fact(const Latest& latest, std::map<std::string, KnownFact>& facts) {

@@ -119,8 +119,8 @@ std::optional<BladeProspect> blade_prospect(EdgeCosts& costs, const RankedEdge& 
   const Section section = *make_section(*plan);
   TouchUp one;
   one.worn_width_um = kBluntApex_um;
-  one.edge_deg = edge.edge_deg.value_or(edge.angle_deg);
-  if (edge.edge_deg) one.micro_deg = edge.angle_deg;
+  one.set_both(edge.edge_deg.value_or(edge.angle_deg),
+               edge.edge_deg ? std::optional(edge.angle_deg) : std::nullopt);
   one.micro_facet_um = 60;
   const auto series = touch_up_series(section, one, kMostTouchUps);
   if (!series) return std::nullopt;
@@ -152,6 +152,9 @@ Verdict find_verdict(const VerdictSource& source, const VerdictQuestion& questio
   evidence.engaged_mm = kEngaged_mm;
   evidence.friction = kFriction;
   evidence.angles = question.angles;
+  evidence.parting_N_per_mm = [&](const RankedEdge& edge) {
+    return costs.parting_N_per_mm(edge, kFriction);
+  };
   evidence.damage = damage_facts(facts, source.sessions);
   for (const auto& session : source.sessions)
     if (const auto* search = std::get_if<DamageSearch>(&session.data))

@@ -219,6 +219,15 @@ TEST(Recommend, LimitsOnForceDamageAndMinutesBindAndTellWhatWouldChange) {
     EXPECT_EQ(edge.steel, "Cairn Hard");
     EXPECT_GE(edge.edge_deg.value_or(edge.angle_deg), 15) << "the bevel, not its micro-bevel";
   }
+  // A limit copied from the sentence keeps the edge it was said of.
+  limits = {};
+  const std::string& copied = all->sensitivity.front();
+  const auto from = copied.find("falls below ");
+  ASSERT_NE(from, std::string::npos) << copied;
+  limits.most_force_N = std::stod(copied.substr(from + 12));
+  limits.least_angle_deg = limits.largest_angle_deg = first.angle_deg;
+  EXPECT_EQ(name_of(recommend(demo(), demo_fits(), 450, limits, {}, evidence())->ranked.front()),
+            name_of(first));
   limits = {};
   limits.most_force_N = *first.force_blunt_N - 0.01;
   EXPECT_TRUE(recommend(demo(), demo_fits(), 450, limits, {}, evidence())->ranked.empty());

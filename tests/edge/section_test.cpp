@@ -109,11 +109,41 @@ TEST(Section, EveryWayToStopStopsThere) {
   const Section thinned = *edge.ground(flat(3, UntilBehindEdge{0.3}));
   EXPECT_NEAR(facet(facets_of(thinned), EdgeSide::left, 2).from_thickness_mm, 0.3, 1e-9);
   EXPECT_NEAR(thinned.apex_angles().inclusive_deg(), 28, 1e-10);
-  // The shoulder is where the faces turn most, whatever the order of the grinds.
-  EXPECT_NEAR(edge_shoulder(thinned)->thickness_mm, 0.3, 1e-9);
-  EXPECT_NEAR(edge_shoulder(micro)->thickness_mm, *shoulder_thickness_mm(edge), 1e-9);
-  EXPECT_NEAR(edge_shoulder(made(plan({flat(15), flat(20, UntilFacet{50})})))->thickness_mm, 2,
+}
+
+TEST(Section, ThicknessBehindTheEdgeIsWhereTheEdgeBevelEnds) {
+  const auto behind = [](const SectionPlan& p) { return *behind_edge(made(p), p.grinds); };
+  const Grind primary = flat(4, UntilThickness{0.4}), bevel = flat(14);
+  const double end_mm = 0.4 + 2 * tangent(4) * 0.2 / (tangent(14) - tangent(4));
+  EXPECT_NEAR(*behind(plan({primary, bevel})).thickness_mm, end_mm, 1e-9);
+  // A micro-bevel does not end the edge bevel, thinning does, whatever the order of the grinds.
+  EXPECT_NEAR(*behind(plan({primary, bevel, flat(20, UntilFacet{60})})).thickness_mm, end_mm, 1e-9);
+  EXPECT_NEAR(*behind(plan({primary, bevel, flat(3, UntilBehindEdge{0.3})})).thickness_mm, 0.3,
               1e-9);
+  // A sabre grind of 8° on thick stock turns more at its upper end than at the bevel: still the
+  // bevel.
+  const SectionPlan sabre = plan({flat(8, UntilThickness{0.7}), flat(17)}, 4, 40);
+  EXPECT_NEAR(*behind(sabre).thickness_mm, 0.7 + 2 * tangent(8) * 0.35 / (tangent(17) - tangent(8)),
+              1e-9);
+  // Hollow behind the bevel; unlike sides; one side only.
+  Grind hollow = flat(8, UntilThickness{0.5});
+  hollow.shape = GrindShape::hollow;
+  hollow.radius_mm = 100;
+  EXPECT_LT(*behind(plan({hollow, flat(15)}, 3, 40)).thickness_mm, 1.2);
+  EXPECT_NEAR(*behind(plan({flat(5, UntilThickness{0.6}, GrindSide::left),
+                            flat(25, UntilApex{}, GrindSide::left)},
+                           3, 40))
+                   .thickness_mm,
+              0.6 + tangent(5) * 0.6 / (tangent(25) - tangent(5)), 1e-9);
+  // Ground to zero, with and without a micro-bevel: none, and the thickness at stated places
+  // instead.
+  for (const auto& zero :
+       {plan({flat(11.5)}, 3, 100), plan({flat(11.5), flat(17, UntilFacet{60})}, 3, 100)}) {
+    const BehindEdge none = behind(zero);
+    EXPECT_FALSE(none.thickness_mm.has_value());
+    EXPECT_NEAR(none.at_1_mm, 2 * tangent(11.5), 0.02);
+    EXPECT_NE(describe(none).find("ground to zero"), std::string::npos);
+  }
 }
 
 TEST(Section, AChiselAndUnequalSidesKeepTheirOwnAngles) {
@@ -372,8 +402,7 @@ TEST(Section, TouchUpsThickenTheEdgeUntilItIsThinned) {
       made(plan({flat(2.5, UntilThickness{0.3}), flat(15), flat(20, UntilFacet{40})}, 2.2, 28));
   TouchUp touch_up;
   touch_up.worn_width_um = 8;
-  touch_up.edge_deg = 15;
-  touch_up.micro_deg = 20;
+  touch_up.set_both(15, 20);
   touch_up.micro_facet_um = 40;
   const auto series = touch_up_series(start, touch_up, 60);
   ASSERT_TRUE(series.ok()) << series.refusal().reason;
@@ -392,6 +421,53 @@ TEST(Section, TouchUpsThickenTheEdgeUntilItIsThinned) {
   ASSERT_TRUE(due.has_value());
   EXPECT_NEAR(*due, 30, 2);
   EXPECT_FALSE(thinning_due(*series, 5).has_value());
+}
+
+TEST(Section, TouchUpsOfUnlikeAndOneSidedEdgesKeepEachSidesAngle) {
+  Grind unlike = flat(12);
+  unlike.angle_right_deg = 18;
+  const SectionPlan two_sides = plan({flat(2.5, UntilThickness{0.3}), unlike}, 2.2, 28);
+  Grind back = flat(25);
+  back.side = GrindSide::left;
+  const SectionPlan chisel = plan({back}, 3, 40);
+  for (const auto& [made_as, left, right] :
+       {std::tuple(two_sides, 12.0, 18.0), std::tuple(chisel, 25.0, 0.0)}) {
+    const Section start = made(made_as);
+    const auto series = touch_up_series(start, touch_up_of(start, made_as.grinds, 10), 12);
+    ASSERT_TRUE(series.ok()) << series.refusal().reason;
+    for (const auto& state : *series) EXPECT_NEAR(state.inclusive_deg, left + right, 1e-8);
+    EXPECT_GT(series->back().removed_mm2, 0);
+  }
+  EXPECT_FALSE(touch_up_of(made(chisel), chisel.grinds, 10).right.edge_deg.has_value());
+}
+
+TEST(Parting, IsMeasuredFromThePlaneThroughTheApex) {
+  PartingOptions options;
+  options.depth_mm = 5;
+  options.friction = 0.25;
+  Grind one_side = flat(25);
+  one_side.side = GrindSide::left;
+  // A chisel's flat back costs nothing: half of a wedge with the bevel's angle on both sides.
+  EXPECT_NEAR(*parting_force_N_per_mm(made(plan({one_side}, 6, 40)), options),
+              wedge_parting_N_per_mm(BevelAngles::symmetric(25), options) / 2, 1e-9);
+  one_side.side = GrindSide::right;
+  EXPECT_NEAR(*parting_force_N_per_mm(made(plan({one_side}, 6, 40)), options),
+              wedge_parting_N_per_mm(BevelAngles::symmetric(25), options) / 2, 1e-9);
+  // Against brute force on unlike sides: the thickness alone is known, each side from the apex's
+  // plane.
+  Grind unlike = flat(9);
+  unlike.angle_right_deg = 21;
+  const Section section = made(plan({unlike}, 5, 60));
+  double sum = 0;
+  constexpr int kSteps = 200000;
+  for (const double angle : {9.0, 21.0}) {
+    const double slope = tangent(angle);
+    for (int i = 0; i < kSteps; ++i) {
+      const double h = options.depth_mm * (i + 0.5) / kSteps;
+      sum += h * slope * (slope + options.friction) * options.depth_mm / kSteps;
+    }
+  }
+  EXPECT_NEAR(*parting_force_N_per_mm(section, options), sum, 1e-6);
 }
 
 TEST(Parting, AWedgeCostsWhatTheIntegralSays) {

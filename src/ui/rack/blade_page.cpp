@@ -52,8 +52,8 @@ BladePage::BladePage(Workbench& workbench, QWidget* parent)
   for (const auto& [name, layer] : kinds) {
     auto* box = new QCheckBox(name);
     box->setChecked(true);
-    connect(box, &QCheckBox::toggled, this, [this, shown, layer = layer](bool on) {
-      *shown = on ? *shown | layer : *shown & ~layer;
+    connect(box, &QCheckBox::toggled, this, [this, shown, bit = layer](bool on) {
+      *shown = on ? *shown | bit : *shown & ~bit;
       strip_->set_layers(*shown);
     });
     layers->addWidget(box);

@@ -207,8 +207,12 @@ void RunEditor::read() {
   if (!left && (right || micro_left || micro_right) && why.isEmpty())
     why = tr("Give the left edge angle too; where one number is given it holds for both sides.");
   if (const QString text = finish_->text().trimmed(); !text.isEmpty()) {
-    const auto um = read_asked(
-        text.toStdString(), {.least = 0.001, .most = 5000, .beside = "µm", .particle_size = true});
+    AskedNumber particle;
+    particle.least = 0.001;
+    particle.most = 5000;
+    particle.beside = "µm";
+    particle.particle_size = true;
+    const auto um = read_asked(text.toStdString(), particle);
     if (finish_->text() == finish_text_before_)
       facts.finish = before_.finish;
     else if (um)

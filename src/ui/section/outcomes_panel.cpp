@@ -42,11 +42,13 @@ const Outcome kOutcomes[] = {
        return s.section.apex_angles().right_deg;
      }},
     {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Thickness behind the edge"),
-     QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel",
-                       "At the shoulder of the edge: where the faces turn most"),
+     QT_TRANSLATE_NOOP(
+         "bq::ui::OutcomesPanel",
+         "Where the edge bevel ends toward the spine; an edge ground to zero has none: see "
+         "the thicknesses below"),
      "mm", 3,
      [](const SectionStudy& s) -> std::optional<double> {
-       return s.edge_shoulder ? std::optional(s.edge_shoulder->thickness_mm) : std::nullopt;
+       return s.behind ? s.behind->thickness_mm : std::nullopt;
      }},
     {QT_TRANSLATE_NOOP("bq::ui::OutcomesPanel", "Thickness 0.5 mm up"), "", "mm", 3,
      [](const SectionStudy& s) { return thickness(s, 0.5); }},

@@ -149,8 +149,8 @@ void SectionView::hideEvent(QHideEvent* event) {
 }
 
 void SectionView::look_at_bevel() {
-  if (!model_->study() || !model_->study()->edge_shoulder) return;
-  drawing_->set_lens(std::clamp(model_->study()->edge_shoulder->distance_mm * 1.6, 0.05, 40.0));
+  if (!model_->study() || !model_->study()->behind) return;
+  drawing_->set_lens(std::clamp(model_->study()->behind->distance_mm * 1.6, 0.05, 40.0));
 }
 
 QWidget* SectionView::page() const { return pages_->currentWidget(); }
@@ -209,7 +209,7 @@ void SectionView::refresh_rests() {
           std::holds_alternative<UntilFacet>(
               model_->plan().grinds[std::size_t(facet.made_by)].until))
         micro = std::max(micro, facet.to_um / 1000);
-    const double bevel = study->edge_shoulder ? study->edge_shoulder->distance_mm : 0;
+    const double bevel = study->behind ? study->behind->distance_mm : 0;
     if (bevel > 0 && bevel < 0.9 * study->section.height_mm())
       rests.push_back({tr("bevel"), bevel * 1.5});
     if (micro > 0 && micro < 0.7 * bevel) rests.push_back({tr("micro-bevel"), micro * 2});

@@ -90,17 +90,7 @@ void WearPage::refresh() {
     plot_->show_plot({tr("touch-ups"), tr("thickness behind the edge, mm")}, {});
     return;
   }
-  // The last grind is the micro-bevel when a facet width made it; the one before is the edge.
-  TouchUp touch_up;
-  touch_up.worn_width_um = worn_->value();
-  std::size_t edge = grinds.size() - 1;
-  if (const auto* micro = std::get_if<UntilFacet>(&grinds.back().until);
-      micro && grinds.size() > 1) {
-    touch_up.micro_deg = grinds.back().angle_deg;
-    touch_up.micro_facet_um = micro->width_um;
-    --edge;
-  }
-  touch_up.edge_deg = grinds[edge].to_deg.value_or(grinds[edge].angle_deg);
+  const TouchUp touch_up = touch_up_of(study->section, grinds, worn_->value());
   const auto series = touch_up_series(study->section, touch_up, count_->whole());
   if (!series) {
     sentence_->setText(tr("It cannot be touched up like this: %1.")
@@ -121,11 +111,12 @@ void WearPage::refresh() {
                                   .arg(limit_->value(), 0, 'f', 2)
                             : tr("No thinning within %1 touch-ups.").arg(count_->whole())) +
                        tr(" After %1 the apex has receded %2 mm, the edge is %3 mm thick behind "
-                          "its bevel; the angle stays %4 %5.")
+                          "its bevel; the angle is %4° inclusive (%5° at the start).")
                            .arg(last.touch_ups)
                            .arg(last.apex_receded_mm, 0, 'f', 2)
                            .arg(last.shoulder_thickness_mm, 0, 'f', 3)
-                           .arg(angle_text(last.inclusive_deg / 2), convention_text()));
+                           .arg(QString::number(last.inclusive_deg, 'f', 1),
+                                QString::number(series->front().inclusive_deg, 'f', 1)));
   }
   ThinningWish wish;
   wish.behind_edge_mm = wish_->value();
