@@ -170,13 +170,14 @@ std::vector<std::string> sensitivity(const std::vector<Judged>& passed,
   if (passed.empty()) return out;
   const RankedEdge& first = passed.front().edge;
   if (first.force_blunt_N)
-    out.push_back(
-        "Changes if the force limit falls below " + print_number(rounded_up(*first.force_blunt_N), 6) + " N: " +
-        then_first(passed, angles,
-                   [&](const RankedEdge& e) {
-                     return e.force_blunt_N && *e.force_blunt_N < *first.force_blunt_N - 1e-9;
-                   }) +
-        ".");
+    out.push_back("Changes if the force limit falls below " +
+                  print_number(rounded_up(*first.force_blunt_N), 6) + " N: " +
+                  then_first(passed, angles,
+                             [&](const RankedEdge& e) {
+                               return e.force_blunt_N &&
+                                      *e.force_blunt_N < *first.force_blunt_N - 1e-9;
+                             }) +
+                  ".");
   if (first.damage_rate_upper)
     out.push_back("Changes if less than " + cuts_per_event(*first.damage_rate_upper) +
                   " is allowed: " +

@@ -29,9 +29,17 @@ double chance_reported(double seen_chance, double misread) {
   return (1 - misread) * seen_chance + misread * (1 - seen_chance) / 2;
 }
 
-double likelihood(const MarkerTouch& touch, double angle_deg, const MarkerSettings& s) {
+/// Windows that are thought possible, as multiples of the one that is set, and how likely each is
+/// before a touch: a film of ink on a narrow facet, or one on a wide facet, moves it by a factor of
+/// two and more. Log-normal with an SD of ln 1.6, on a grid.
+constexpr std::array<double, 7> kWindows{0.35, 0.5, 0.7, 1, 1.4, 2, 2.8};
+constexpr std::array<double, 7> kWindowPrior{0.029, 0.119, 0.228, 0.260, 0.222, 0.112, 0.030};
+using OfWindows = std::array<double, kWindows.size()>;
+
+double likelihood(const MarkerTouch& touch, double angle_deg, double window_deg,
+                  const MarkerSettings& s) {
   if (is_telling(touch.seen))
-    return chance_reported(chance_to_see(touch.seen, touch.trial_deg, angle_deg, s.window_deg),
+    return chance_reported(chance_to_see(touch.seen, touch.trial_deg, angle_deg, window_deg),
                            s.misread);
   if (touch.seen == InkSeen::middle_only) {
     const double off = (touch.trial_deg - angle_deg) / 2.0;
@@ -61,22 +69,46 @@ std::optional<Refusal> refuse(const MarkerSettings& s, const std::vector<MarkerT
   return std::nullopt;
 }
 
-MarkerBelief belief_of(const MarkerSettings& s, const std::vector<MarkerTouch>& touches) {
-  MarkerBelief belief;
+/// What is believed of the angle, and of the window for each angle (shares that sum to 1 there).
+struct Joint {
+  MarkerBelief angle;
+  std::vector<OfWindows> window;
+};
+
+Joint belief_of(const MarkerSettings& s, const std::vector<MarkerTouch>& touches) {
+  Joint out;
+  MarkerBelief& belief = out.angle;
   const double from = std::max(kGrid_deg, s.guess_deg - s.reach_deg),
                to = std::min(kAngleLimit_deg - kGrid_deg, s.guess_deg + s.reach_deg);
   const int count = int(std::round((to - from) / kGrid_deg)) + 1;
   double sum = 0;
   for (int i = 0; i < count; ++i) {
     const double angle = from + i * kGrid_deg;
-    double p = 1;
-    for (const auto& touch : touches) p *= std::max(1e-9, likelihood(touch, angle, s));
+    OfWindows shares = kWindowPrior;
+    double p = 0;
+    for (std::size_t w = 0; w < kWindows.size(); ++w) {
+      for (const auto& touch : touches)
+        shares[w] *= std::max(1e-9, likelihood(touch, angle, kWindows[w] * s.window_deg, s));
+      p += shares[w];
+    }
+    for (double& share : shares) share /= p;
     belief.angle_deg.push_back(angle);
     belief.probability.push_back(p);
+    out.window.push_back(shares);
     sum += p;
   }
   for (double& p : belief.probability) p /= sum;
-  return belief;
+  return out;
+}
+
+/// Chance of an answer at this place of the grid by a tester who does not misread.
+double chance_at(const Joint& joint, std::size_t place, InkSeen seen, double trial_deg,
+                 const MarkerSettings& s) {
+  double chance = 0;
+  for (std::size_t w = 0; w < kWindows.size(); ++w)
+    chance += joint.window[place][w] * chance_to_see(seen, trial_deg, joint.angle.angle_deg[place],
+                                                     kWindows[w] * s.window_deg);
+  return chance;
 }
 
 /// Angle below which a share of the probability lies, straight within a grid cell.
@@ -93,14 +125,14 @@ double quantile(const MarkerBelief& belief, double share) {
 
 /// Expected gain of information (nats) of a touch: entropy of the report minus its mean entropy
 /// given the angle.
-double gain_of(const MarkerBelief& belief, double trial_deg, const MarkerSettings& s) {
+double gain_of(const Joint& joint, double trial_deg, const MarkerSettings& s) {
+  const MarkerBelief& belief = joint.angle;
   double marginal[3] = {0, 0, 0}, given = 0;
   for (std::size_t i = 0; i < belief.angle_deg.size(); ++i) {
     const double weight = belief.probability[i];
     if (weight < 1e-7) continue;
     for (std::size_t k = 0; k < 3; ++k) {
-      const double p = chance_reported(
-          chance_to_see(kTelling[k], trial_deg, belief.angle_deg[i], s.window_deg), s.misread);
+      const double p = chance_reported(chance_at(joint, i, kTelling[k], trial_deg, s), s.misread);
       marginal[k] += weight * p;
       if (p > 0) given -= weight * p * std::log(p);
     }
@@ -113,14 +145,15 @@ double gain_of(const MarkerBelief& belief, double trial_deg, const MarkerSetting
 
 double on_step(double angle, double step) { return std::round(angle / step) * step; }
 
-double most_telling(const MarkerBelief& belief, const MarkerSettings& s) {
+double most_telling(const Joint& joint, const MarkerSettings& s) {
+  const MarkerBelief& belief = joint.angle;
   double best = -1, at = s.guess_deg;
   // Settings beyond the likely angles (and a window) tell nothing.
-  const double from = quantile(belief, 0.001) - s.window_deg - s.step_deg,
-               to = quantile(belief, 0.999) + s.window_deg + s.step_deg;
+  const double reach = kWindows.back() * s.window_deg + s.step_deg,
+               from = quantile(belief, 0.001) - reach, to = quantile(belief, 0.999) + reach;
   for (double trial = on_step(from, s.step_deg); trial <= to; trial += s.step_deg) {
     if (!angle_in_range(trial)) continue;
-    const double gain = gain_of(belief, trial, s);
+    const double gain = gain_of(joint, trial, s);
     if (gain >= best - 1e-9) {
       best = std::max(best, gain);
       at = trial;
@@ -162,13 +195,14 @@ double chance_to_see(InkSeen seen, double trial_deg, double angle_deg, double wi
 Checked<MarkerBelief> marker_belief(const MarkerSettings& settings,
                                     const std::vector<MarkerTouch>& touches) {
   if (auto refusal = refuse(settings, touches)) return *refusal;
-  return belief_of(settings, touches);
+  return belief_of(settings, touches).angle;
 }
 
 Checked<MarkerAnswer> assess_marker(const MarkerSettings& s,
                                     const std::vector<MarkerTouch>& touches) {
   if (auto refusal = refuse(s, touches)) return *refusal;
-  const MarkerBelief belief = belief_of(s, touches);
+  const Joint joint = belief_of(s, touches);
+  const MarkerBelief& belief = joint.angle;
   MarkerAnswer answer;
   answer.angle_deg = quantile(belief, 0.5);
   answer.low_deg = quantile(belief, kTail);
@@ -182,8 +216,7 @@ Checked<MarkerAnswer> assess_marker(const MarkerSettings& s,
     if (!is_telling(touch.seen) || s.misread == 0) continue;
     double misread = 0;
     for (std::size_t k = 0; k < belief.angle_deg.size(); ++k) {
-      const double chance =
-          chance_to_see(touch.seen, touch.trial_deg, belief.angle_deg[k], s.window_deg);
+      const double chance = chance_at(joint, k, touch.seen, touch.trial_deg, s);
       misread +=
           belief.probability[k] * s.misread * (1 - chance) / 2 / chance_reported(chance, s.misread);
     }
@@ -192,7 +225,14 @@ Checked<MarkerAnswer> assess_marker(const MarkerSettings& s,
   answer.looks_convex = middles.size() >= 2;
   const bool any = std::any_of(touches.begin(), touches.end(),
                                [](const MarkerTouch& t) { return is_telling(t.seen); });
-  answer.done = any && answer.high_deg - answer.low_deg <= s.wished_width_deg;
+  // One answer only, whatever was tried: the ink, the light or the eye, not the angle.
+  std::array<int, 3> told{};
+  for (const auto& touch : touches)
+    if (is_telling(touch.seen)) ++told[std::size_t(touch.seen)];
+  const int all = told[0] + told[1] + told[2];
+  answer.one_answer = all >= 4 && std::max({told[0], told[1], told[2]}) == all;
+  const bool both = std::count(told.begin(), told.end(), 0) <= 1;
+  answer.done = any && both && answer.high_deg - answer.low_deg <= s.wished_width_deg;
   if (answer.done) return answer;
   if (touches.empty()) {
     answer.next_deg = std::min(on_step(s.guess_deg + kSafeStart_deg, s.step_deg),
@@ -204,7 +244,7 @@ Checked<MarkerAnswer> assess_marker(const MarkerSettings& s,
     answer.next_deg = touches.back().trial_deg;
     answer.ask_again = true;
   } else {
-    answer.next_deg = most_telling(belief, s);
+    answer.next_deg = most_telling(joint, s);
   }
   return answer;
 }

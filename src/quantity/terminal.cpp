@@ -52,11 +52,9 @@ ssize_t write_shown(void* cookie, const char* bytes, std::size_t size) {
   return ssize_t(size);
 }
 
-void guard(FILE*& stream, int descriptor, int buffering) {
-  if (!isatty(descriptor)) return;
-  // Lives as long as the program: streams are written to until its very end.
-  auto* cookie = new Guarded{descriptor, {}};
-  FILE* shown = fopencookie(cookie, "w", {nullptr, write_shown, nullptr, nullptr});
+void guard(FILE*& stream, Guarded& cookie, int buffering) {
+  if (!isatty(cookie.descriptor)) return;
+  FILE* shown = fopencookie(&cookie, "w", {nullptr, write_shown, nullptr, nullptr});
   if (!shown) return;
   std::fflush(stream);
   std::setvbuf(shown, nullptr, buffering, 4096);
@@ -89,8 +87,11 @@ std::string shown_controls(std::string_view text) {
 }
 
 void guard_terminal() {
-  guard(stdout, STDOUT_FILENO, _IOLBF);
-  guard(stderr, STDERR_FILENO, _IONBF);
+  // Never taken down: streams are written to until the very end of the program.
+  static auto& out = *new Guarded{STDOUT_FILENO, {}};
+  static auto& error = *new Guarded{STDERR_FILENO, {}};
+  guard(stdout, out, _IOLBF);
+  guard(stderr, error, _IONBF);
 }
 
 }  // namespace bq::inline quantity

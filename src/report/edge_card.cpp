@@ -151,7 +151,7 @@ CardBlock setup_block(const EdgeNow& edge) {
   return block;
 }
 
-CardBlock sharpening_block(const std::optional<RunStart>& start, AngleConvention angles) {
+CardBlock sharpening_block(const std::optional<RunStart>& start) {
   CardBlock block{"Sharpening", {}, {}, {}};
   if (!start) {
     block.sentences.emplace_back("No sharpening is on record: log the next one on Stones.");
@@ -166,7 +166,7 @@ CardBlock sharpening_block(const std::optional<RunStart>& start, AngleConvention
     block.lines.push_back(
         {"deburring", s.route + (s.deburr_between ? ", between abrasives too" : ", at the end")});
   for (std::size_t i = 0; i < s.steps.size(); ++i) {
-    std::string text = instruction(s, i, angles);
+    std::string text = instruction(s, i);
     const SharpeningStep& step = s.steps[i];
     if (step.seconds > 0) text += " Took " + print_fixed(step.seconds / 60, 1) + " min.";
     if (!step.override_reason.empty())
@@ -289,8 +289,7 @@ EdgeCard edge_card(const Trial& trial, std::size_t index, const CardOptions& opt
   if (start) card.date = start->made_at.substr(0, 10);
   card.section = draw(edge, run.facts.geometry);
   card.blocks = {geometry_block(run, edge, options.angles), setup_block(edge),
-                 sharpening_block(start, options.angles),
-                 checks_block(trial, index, blade ? &*blade : nullptr),
+                 sharpening_block(start), checks_block(trial, index, blade ? &*blade : nullptr),
                  interval_block(trial, index, options)};
   card.cautions = cautions_of(trial, start);
   return card;

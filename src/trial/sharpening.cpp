@@ -34,11 +34,12 @@ std::string print_time(double seconds) {
                         : print_number(std::round(seconds / 60), 4) + " min";
 }
 
-std::string angles_text(const SharpeningStep& step, AngleConvention convention) {
+/// What the hand sets is per side, whatever is displayed.
+std::string angles_text(const SharpeningStep& step) {
   const BevelAngles& a = step.angles;
   if (step.side == GrindSide::left) return print_angle(a.left_deg, AngleConvention::per_side);
   if (step.side == GrindSide::right) return print_angle(a.right_deg, AngleConvention::per_side);
-  if (a.is_symmetric()) return print_angle(a.left_deg, convention);
+  if (a.is_symmetric()) return print_angle(a.left_deg, AngleConvention::per_side);
   return print_number(a.left_deg, 4) + "° left, " + print_number(a.right_deg, 4) +
          "° right, per side";
 }
@@ -206,14 +207,12 @@ Sharpening replay(const Sharpening& sharpening) {
   return out;
 }
 
-std::string instruction(const Sharpening& sharpening, std::size_t index,
-                        AngleConvention convention) {
+std::string instruction(const Sharpening& sharpening, std::size_t index) {
   const SharpeningStep& step = sharpening.steps.at(index);
   const std::string size = step.size_um ? " (" + print_number(*step.size_um, 3) + " µm)" : "";
   const std::string on = step.abrasive.empty() ? "" : " on " + step.abrasive + size;
-  const std::string at = step.angles.left_deg > 0 || step.angles.right_deg > 0
-                             ? " at " + angles_text(step, convention)
-                             : "";
+  const std::string at =
+      step.angles.left_deg > 0 || step.angles.right_deg > 0 ? " at " + angles_text(step) : "";
   std::string out;
   switch (step.work) {
     case StepWork::straighten:

@@ -101,7 +101,7 @@ std::vector<std::string> order_remarks(const Sharpening& sharpening);
 Sharpening replay(const Sharpening& sharpening);
 /// One instruction, in the imperative: "Grind both sides on Grey 400 (17 µm) at 15° per side, about
 /// 120 passes; a burr at heel, middle and tip of each side."
-std::string instruction(const Sharpening& sharpening, std::size_t step, AngleConvention convention);
+std::string instruction(const Sharpening& sharpening, std::size_t step);
 
 /// Particle sizes that the last abrasives left on the sides (a strop is a finishing step of its
 /// own, not counted); empty where no step said one.

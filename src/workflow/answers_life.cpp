@@ -358,19 +358,33 @@ Answer limit(const AnswerSource& source) {
     first_sure = first_sure || curve.high[i] < 1;
     second_sure = second_sure || curve.low[i] > 1;
   }
-  if (curve.crossings.empty())
-    out.sentence = "No: " + leads(*least) + " leads at every limit " + range + " (" +
-                   print_number(*least, 3) + " to " + print_number(*most, 3) +
-                   " times the life of " + a + ").";
-  else if (first_sure && second_sure)
+  if (curve.crossings.empty()) {
+    const bool second = *least > 1;
+    const std::string& other = second ? a : b;
+    const double low = second ? *least : 1 / *most, high = second ? *most : 1 / *least;
+    std::size_t sure = 0;
+    for (std::size_t i = 0; i < curve.ratio.size(); ++i)
+      sure += second ? curve.low[i] > 1 : curve.high[i] < 1;
+    const std::string times = " (" + print_number(low, 3) + " to " + print_number(high, 3) +
+                              " times the life of " + other + ")";
+    out.sentence = sure == curve.ratio.size()
+                       ? "No: " + leads(*least) + " leads at every limit " + range + times + "."
+                   : sure == 0
+                       ? "Cannot tell: by the estimate " + leads(*least) +
+                             " is ahead at every limit " + range + times + ", surely at none."
+                       : "Not by the estimate: " + leads(*least) + " is ahead at every limit " +
+                             range + times + ", surely at " + std::to_string(sure) + " of " +
+                             std::to_string(curve.ratio.size()) + ".";
+  } else if (first_sure && second_sure) {
     out.sentence = "Yes: the lead changes at a limit of about " +
                    print_reading(source, curve.crossings.front()) + ". Below it " +
                    leads(curve.ratio.front()) + " lasts longer, above it " +
                    leads(curve.ratio.back()) + ".";
-  else
+  } else {
     out.sentence = "Perhaps: the estimate passes 1 at about " +
                    print_reading(source, curve.crossings.front()) +
                    ", but the runs do not show a sure lead on both sides.";
+  }
   PictureSeries line;
   line.name = "life of " + b + " over " + a;
   for (std::size_t i = 0; i < curve.threshold.size(); ++i) {

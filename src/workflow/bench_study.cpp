@@ -4,6 +4,7 @@
 #include <cmath>
 #include <cstdio>
 #include <ctime>
+#include <limits>
 #include <map>
 
 #include "edge/parting.h"
@@ -109,7 +110,10 @@ std::string gate_sentence(const Trial& trial, std::size_t run, bool covered) {
 
 GaugeDrift gauge_drift(const Trial& trial, double limit_percent) {
   GaugeDrift out;
-  std::int64_t good_at = 0, bad_at = 0;
+  constexpr std::int64_t kNow = std::numeric_limits<std::int64_t>::max();
+  // Ids of readings after a good check and up to the next good one, with a bad one between.
+  std::vector<std::pair<std::int64_t, std::int64_t>> in_doubt;
+  std::int64_t good_at = 0;
   bool bad = false;
   for (const auto& event : trial.gauge_checks) {
     const auto* check = std::get_if<CheckWeightEvent>(&event.data);
@@ -117,14 +121,16 @@ GaugeDrift gauge_drift(const Trial& trial, double limit_percent) {
     const double off = 100 * (*check->value / check->nominal - 1);
     const bool beyond = std::fabs(off) > limit_percent;
     out.points.push_back({event.made_at, off, beyond});
-    if (!beyond) {
-      good_at = check->last_reading;
-      bad = false;
-    } else if (!bad) {
+    if (beyond) {
       bad = true;
-      bad_at = check->last_reading;
+      continue;
     }
+    // A good check does not forgive: nobody knows when in between the gauge was off.
+    if (bad) in_doubt.emplace_back(good_at, check->last_reading);
+    good_at = check->last_reading;
+    bad = false;
   }
+  if (bad) in_doubt.emplace_back(good_at, kNow);
   if (out.points.empty()) {
     out.sentence = "No check weight has been on the gauge yet.";
     return out;
@@ -137,15 +143,18 @@ GaugeDrift gauge_drift(const Trial& trial, double limit_percent) {
       "The gauge reads " + signed_percent(out.points.back().off_percent) + " of the check weight, ";
   out.sentence += out.drifted ? "beyond the limit of " + print_number(limit_percent, 2) + " %."
                               : "within " + print_number(limit_percent, 2) + " %.";
-  if (!bad) return out;
   for (std::size_t r = 0; r < trial.runs.size(); ++r)
     for (std::size_t i = 0; i < trial.runs[r].readings.size(); ++i) {
       const auto id = trial.runs[r].readings[i].id;
-      if (id > good_at && id <= bad_at) out.doubtful.emplace_back(r, i);
+      if (std::any_of(in_doubt.begin(), in_doubt.end(),
+                      [&](const auto& span) { return id > span.first && id <= span.second; }))
+        out.doubtful.emplace_back(r, i);
     }
   if (!out.doubtful.empty())
     out.sentence += " " + std::to_string(out.doubtful.size()) +
-                    " readings since the last good check are in doubt.";
+                    (out.doubtful.size() == 1 ? " reading" : " readings") +
+                    " between good checks, with a bad one among them, " +
+                    (out.doubtful.size() == 1 ? "is" : "are") + " in doubt.";
   return out;
 }
 

@@ -48,7 +48,8 @@ struct GaugeDrift {
   std::vector<Point> points;  ///< weighed ones, in order
   bool drifted = false;       ///< the latest lies beyond the limit
   std::string sentence;
-  /// Readings (run, index) taken between the last good check and the first bad one after it.
+  /// Readings (run, index) taken after a good check and before the next good one where a bad one
+  /// lies between, or since the last good one where the latest is bad.
   std::vector<std::pair<std::size_t, std::size_t>> doubtful;
 };
 GaugeDrift gauge_drift(const Trial& trial, double limit_percent);

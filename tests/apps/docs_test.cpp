@@ -72,9 +72,9 @@ TEST(Documents, EveryCommandIsDescribedAndEveryLinkLeadsSomewhere) {
   EXPECT_GE(commands, 12);
   const std::regex link("\\]\\(([^)#]+)(#[^)]*)?\\)");
   int links = 0;
-  for (const char* name :
-       {"../README.md", "command-line.md", "user-guide.md", "methods.md", "file-format.md",
-        "rule-format.md", "plan-format.md", "instruments.md", "architecture.md"}) {
+  for (const char* name : {"../README.md", "command-line.md", "user-guide.md", "methods.md",
+                           "words.md", "file-format.md", "rule-format.md", "plan-format.md",
+                           "instruments.md", "architecture.md"}) {
     const std::string page = document(name);
     for (auto it = std::sregex_iterator(page.begin(), page.end(), link);
          it != std::sregex_iterator(); ++it) {

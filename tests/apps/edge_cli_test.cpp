@@ -188,7 +188,7 @@ TEST(EdgeFiles, NoBytesMakeTheReadersFail) {
       const auto at = std::size_t(random.uniform() * double(text.size()));
       switch (int(random.uniform() * 4)) {
         case 0:
-          text[at] = char(random.uniform() * 256);
+          text[at] = char(int(random.uniform() * 256));
           break;
         case 1:
           text.erase(at, std::size_t(1 + random.uniform() * 5));

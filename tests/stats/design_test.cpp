@@ -177,7 +177,11 @@ TEST(OptimalDesign, KeepsItsLimitsAndItsSeed) {
   stop.request_stop();
   Work work;
   work.stop = stop.get_token();
-  EXPECT_TRUE(d_optimal(q = DesignQuestion{grid({3, 3}), 4, 2}, work)->stopped);
+  DesignQuestion small;
+  small.candidates = grid({3, 3});
+  small.runs = 4;
+  small.most_repeats = 2;
+  EXPECT_TRUE(d_optimal(small, work)->stopped);
 }
 
 TEST(OptimalDesign, SharedShareSeesWhatCannotBeToldApart) {

@@ -214,16 +214,20 @@ TEST(BenchStudy, ChecksGuardAndDoubtIsNamed) {
   read(121);
   const auto drift = gauge_drift(session.trial(), 2);
   EXPECT_TRUE(drift.drifted);
-  ASSERT_EQ(drift.doubtful.size(), 2u) << "those between the good check and the bad one";
+  ASSERT_EQ(drift.doubtful.size(), 3u) << "all since the good check, those after the bad one too";
   EXPECT_EQ(drift.doubtful[0].second, 1u);
-  EXPECT_EQ(session.flag_readings(drift.doubtful, "drift"), 2);
+  EXPECT_EQ(session.flag_readings(drift.doubtful, "drift"), 3);
   EXPECT_EQ(session.flag_readings(drift.doubtful, "drift"), 0) << "once is enough";
   EXPECT_FALSE(check_due(session.trial().gauge_checks, now_utc()));
   const std::vector<BenchEvent> morning{{1, "2026-02-02T07:55:00Z", 0, "", CheckWeightEvent{}}};
   EXPECT_TRUE(check_due(morning, "2026-02-02T16:00:00Z"));
   EXPECT_FALSE(check_due(morning, "2026-02-01T16:00:00Z")) << "a clock that went back says nothing";
   weigh(199.8);
-  EXPECT_FALSE(gauge_drift(session.trial(), 2).drifted);
+  read(122);
+  const auto after = gauge_drift(session.trial(), 2);
+  EXPECT_FALSE(after.drifted);
+  EXPECT_EQ(after.doubtful, drift.doubtful)
+      << "a good check forgives nothing, and is good from then on";
   EXPECT_EQ(*seconds_between("2026-02-02T07:55:00Z", "2026-02-03T07:55:01Z"), 86401);
   EXPECT_FALSE(seconds_between("yesterday", "2026-02-03T07:55:01Z").has_value());
 }

@@ -57,6 +57,10 @@ QString HelperPage::angle_text(double per_side_deg, int decimals) const {
   return QString::number(per_side_deg * (inclusive ? 2 : 1), 'f', decimals) + QChar(0xb0);
 }
 
+QString HelperPage::hand_text(double per_side_deg, int decimals) {
+  return QString::number(per_side_deg, 'f', decimals) + QChar(0xb0);
+}
+
 QString HelperPage::convention_text() const {
   return workbench_.display().angles == AngleConvention::inclusive ? tr("inclusive")
                                                                    : tr("per side");

@@ -32,6 +32,8 @@ class HelperPage : public QWidget {
   bool keep(const char* name, const std::string& text, const char* what);
   /// Degrees per side in the shown convention: "15.0°".
   [[nodiscard]] QString angle_text(double per_side_deg, int decimals = 1) const;
+  /// An angle that the hand sets: per side, whatever is displayed.
+  [[nodiscard]] static QString hand_text(double per_side_deg, int decimals = 1);
   [[nodiscard]] QString convention_text() const;
 
   QVBoxLayout* column_;

@@ -364,29 +364,35 @@ void MarkerPage::refresh() {
   else if (answer_.done)
     big_->setText(QStringLiteral("%1 %2").arg(angle_text(answer_.angle_deg), convention_text()));
   else
-    big_->setText(tr("Touch at %1").arg(angle_text(answer_.next_deg)));
+    big_->setText(tr("Touch at %1 per side").arg(hand_text(answer_.next_deg)));
   if (answer_.done)
     say_->setText(tr("95 % interval %1, after %2 touches.")
                       .arg(interval, QString::number(question_.touches.size())));
+  else if (answer_.one_answer)
+    say_->setText(
+        tr("Always the same answer, whatever the angle: that is the ink, the light or the "
+           "eye. Clean the bevel, ink it thinly, and look at apex and shoulder from one side "
+           "under a lamp; then touch at %1 per side.")
+            .arg(hand_text(answer_.next_deg)));
   else if (answer_.ask_again)
     say_->setText(tr("Ink again and touch once more at the same angle: the last answer %1. Where "
                      "is the ink gone?")
                       .arg(answer_.contradictions.empty() ? tr("told nothing")
                                                           : tr("clashes with the others")));
   else
-    say_->setText(tr("Ink the bevel afresh, set the abrasive to %1 %2, touch lightly. Where is the "
-                     "ink gone? (Hatched: it is still there.)")
-                      .arg(angle_text(answer_.next_deg), convention_text()));
+    say_->setText(tr("Ink the bevel afresh, set the abrasive to %1 per side, touch lightly. Where "
+                     "is the ink gone? (Hatched: it is still there.)")
+                      .arg(hand_text(answer_.next_deg)));
   QString result = question_.touches.empty() ? tr("The first touch lies steeper than the guess: it "
                                                   "can only mark the apex, not the face.")
                    : answer_.done
                        ? QString()
                        : tr("%1 touches so far: %2.").arg(question_.touches.size()).arg(interval);
   for (const std::size_t i : answer_.contradictions)
-    result += tr(" Touch %1 (%2 at %3) clashes with the others.")
-                  .arg(i + 1)
-                  .arg(answer_text(question_.touches[i].seen),
-                       angle_text(question_.touches[i].trial_deg));
+    result +=
+        tr(" Touch %1 (%2 at %3) clashes with the others.")
+            .arg(i + 1)
+            .arg(answer_text(question_.touches[i].seen), hand_text(question_.touches[i].trial_deg));
   if (answer_.looks_convex)
     result += tr(" The bevel may be convex, or lie between edge and micro-bevel.");
   result_->setText(result);

@@ -80,14 +80,10 @@ void RoutePage::reload() {
   for (const auto& step : deburring_route(behaviour)) {
     QString angle;
     if (step.above_edge_deg && edge > 0) {
-      const bool inclusive = workbench().display().angles == AngleConvention::inclusive;
+      // What the hand sets is per side, whatever is displayed.
       angle = *step.above_edge_deg > 0
-                  ? tr(" (about %1° %2)")
-                        .arg((edge + *step.above_edge_deg) * (inclusive ? 2 : 1), 0, 'f', 1)
-                        .arg(inclusive ? tr("inclusive") : tr("per side"))
-                  : tr(" (%1° %2)")
-                        .arg(edge * (inclusive ? 2 : 1), 0, 'f', 1)
-                        .arg(inclusive ? tr("inclusive") : tr("per side"));
+                  ? tr(" (about %1° per side)").arg(edge + *step.above_edge_deg, 0, 'f', 1)
+                  : tr(" (%1° per side)").arg(edge, 0, 'f', 1);
     }
     html += tr("<li style=\"margin-bottom:6px\">%1%2.<br><span style=\"color:%3\">because "
                "%4</span></li>")

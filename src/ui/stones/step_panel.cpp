@@ -241,7 +241,6 @@ void StepPanel::tick() {
 void StepPanel::refresh() {
   const bool in_hand = model_.hand().has_value();
   const Sharpening sharpening = in_hand ? model_.hand()->sharpening : model_.planned();
-  const auto angles = workbench_.display().angles;
   const auto step = in_hand ? current_step(sharpening) : std::nullopt;
   const std::size_t at = step.value_or(0);
   const bool writable = workbench_.writable();
@@ -297,10 +296,9 @@ void StepPanel::refresh() {
               .arg(model_.plan()->metal_mm3, 0, 'f', 1));
     else
       big_->setText(tr("No ladder: %1.").arg(model_.refusal()));
-    next_->setText(
-        sharpening.steps.empty()
-            ? QString()
-            : tr("First: %1").arg(QString::fromStdString(instruction(sharpening, 0, angles))));
+    next_->setText(sharpening.steps.empty()
+                       ? QString()
+                       : tr("First: %1").arg(QString::fromStdString(instruction(sharpening, 0))));
     first_->hide();
     return;
   }
@@ -311,16 +309,15 @@ void StepPanel::refresh() {
                   (sharpening.run.empty()
                        ? QString()
                        : tr(", start of run %1").arg(QString::fromStdString(sharpening.run))));
-  big_->setText(QString::fromStdString(instruction(sharpening, at, angles)));
+  big_->setText(QString::fromStdString(instruction(sharpening, at)));
   tap_->setText(
       tap->mark
           ? tr("Burr at the %1  Space").arg(QString::fromStdString(gate_mark_name(*tap->mark)))
           : tr("Step done  Space"));
   pass_->setVisible(open_marks(sharpening, at) != 0);
-  next_->setText(
-      at + 1 < sharpening.steps.size()
-          ? tr("Then: %1").arg(QString::fromStdString(instruction(sharpening, at + 1, angles)))
-          : tr("Then: wipe it, take the start readings, and see the card."));
+  next_->setText(at + 1 < sharpening.steps.size()
+                     ? tr("Then: %1").arg(QString::fromStdString(instruction(sharpening, at + 1)))
+                     : tr("Then: wipe it, take the start readings, and see the card."));
   QStringList before;
   for (const auto& a : workbench_.trial().shelf)
     if (a.name == sharpening.steps[at].abrasive)
