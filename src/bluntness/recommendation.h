@@ -52,7 +52,8 @@ struct Resharpening {
 struct DamageFact {
   std::string steel, medium;
   AngledBlock block;
-  bool roughest = false;  ///< under the roughest use (a damage search), not in ordinary work
+  bool roughest = false;   ///< under the roughest use (a damage search), not in ordinary work
+  bool confirmed = false;  ///< the clean long block of a search
 };
 
 struct RankedEdge {

@@ -20,6 +20,7 @@ struct Use {
   std::string steel;
   bool roughest = false;
   ByAngle angles;
+  std::set<double> confirmed;  ///< angles of a search's clean long block
 };
 
 /// "was damaged up to 12° per side and held from 15° per side on".
@@ -39,8 +40,14 @@ std::string fate_of(const Use& use, AngleConvention angles) {
            " and steeper)";
   if (clean < 0)
     return "was damaged up to " + print_angle(damaged, angles) + ", the steepest tried";
-  return "was damaged up to " + print_angle(damaged, angles) + " and held from " +
-         print_angle(clean, angles) + " on";
+  const std::string from = "was damaged up to " + print_angle(damaged, angles) + " and ";
+  if (use.roughest && !use.confirmed.contains(clean)) {
+    std::int64_t cuts = 0;
+    for (const auto& block : use.angles.at(clean)) cuts += block.cuts;
+    return from + "stayed clean at " + print_angle(clean, angles) + " for " +
+           print_cuts(double(cuts)) + " cuts; the long block is still to be made";
+  }
+  return from + "held from " + print_angle(clean, angles) + " on";
 }
 
 std::string sentence_of(const Use& use, AngleConvention angles) {
@@ -76,6 +83,7 @@ Answer chips(const AnswerSource& source) {
     use.steel = fact.steel;
     use.roughest = fact.roughest;
     use.angles[fact.block.angle_deg].push_back(fact.block.block);
+    if (fact.confirmed) use.confirmed.insert(fact.block.angle_deg);
   }
   if (uses.empty())
     return missing(

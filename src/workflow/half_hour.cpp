@@ -8,6 +8,7 @@
 #include "edge/resharpening.h"
 #include "edge/section_outcomes.h"
 #include "quantity/number.h"
+#include "trial/edge_map.h"
 #include "workflow/bench_study.h"
 #include "workflow/stones_study.h"
 
@@ -279,10 +280,22 @@ Checked<HalfHour> best_half_hour(const VerdictSource& source, const HalfHourQues
 
   HalfHour out;
   const RunFit* last = nullptr;
-  if (const auto run = run_on_edge(facts, question.blade);
-      run && facts.runs[*run].facts.medium == medium && (*source.fits)[*run].curve) {
-    last = &(*source.fits)[*run];
-    out.cuts_made = double(facts.runs[*run].cuts_done);
+  std::string unknown = "It has not been cut with since it was sharpened: its whole life is left.";
+  if (const auto run = run_on_edge(facts, question.blade)) {
+    const Run& cut = facts.runs[*run];
+    out.cuts_made = double(cut.cuts_done);
+    const std::string cuts =
+        print_number(double(cut.cuts_done), 9) + " cuts of run " + cut.facts.name;
+    if (cut.facts.medium != medium) {
+      unknown = "The " + cuts + " were made in \"" + cut.facts.medium +
+                "\": what they took from the edge is not known here, a whole life is reckoned.";
+    } else if (!(*source.fits)[*run].curve) {
+      unknown = "The " + cuts +
+                " have no blunting curve: what they took from the edge is not known, "
+                "a whole life is reckoned.";
+    } else {
+      last = &(*source.fits)[*run];
+    }
   }
   const double apex =
       draft->wish.micro ? draft->wish.micro->equivalent_deg() : draft->wish.edge.equivalent_deg();
@@ -298,8 +311,7 @@ Checked<HalfHour> best_half_hour(const VerdictSource& source, const HalfHourQues
     out.cuts_left = std::max(0.0, life - out.cuts_made);
   } else {
     out.cuts_left = now->usual;
-    out.remarks.emplace_back(
-        "It has not been cut with in this medium since it was made: its whole life is left.");
+    out.remarks.push_back(unknown);
   }
   bench.cuts_left = out.cuts_left;
   HalfHourOption leave;

@@ -98,7 +98,8 @@ std::vector<DamageFact> damage_facts(const Trial& facts,
               {search->steel,
                search->medium,
                {round.edge_angle_deg, {round.cuts, round.look.found != DamageFound::clean}},
-               true});
+               true,
+               round.confirmation && round.look.found == DamageFound::clean});
   for (const auto& run : facts.runs) {
     if (!run.facts.geometry) continue;
     const double angle = std::round(10 * run.facts.geometry->apex().equivalent_deg()) / 10;

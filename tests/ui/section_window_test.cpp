@@ -321,7 +321,7 @@ TEST_F(SectionWindow, TheMarkerTestIsPlayedWithKeysAndStored) {
   auto* view = section("Marl Tough 3");
   click(button(view, "Marker"));
   auto* page = static_cast<MarkerPage*>(view->page());
-  EXPECT_EQ(page->instruction(), "Touch at 25.0° per side")
+  EXPECT_EQ(page->instruction(), "Touch at 25.0°")
       << "three degrees steeper than the edge on record";
   const double truth = 21.8;
   int touches = 0;

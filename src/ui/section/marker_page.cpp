@@ -364,7 +364,7 @@ void MarkerPage::refresh() {
   else if (answer_.done)
     big_->setText(QStringLiteral("%1 %2").arg(angle_text(answer_.angle_deg), convention_text()));
   else
-    big_->setText(tr("Touch at %1 per side").arg(hand_text(answer_.next_deg)));
+    big_->setText(tr("Touch at %1").arg(hand_text(answer_.next_deg)));  // per side: said below
   if (answer_.done)
     say_->setText(tr("95 % interval %1, after %2 touches.")
                       .arg(interval, QString::number(question_.touches.size())));

@@ -154,7 +154,7 @@ void ComparePanel::fill() {
   const auto roughest = [&](const RankedEdge& e) {
     return e.roughest == RoughestUse::held      ? tr("held")
            : e.roughest == RoughestUse::damaged ? tr("damaged")
-                                                : tr("not tried");
+                                                : tr("not known");
   };
   const auto angles = workbench_.display().angles;
   const auto deg = [&](double value) {
