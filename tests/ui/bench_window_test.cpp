@@ -59,7 +59,7 @@ class Bench : public testing::Test {
     QTest::keyClick(hand().bench()->entry(), Qt::Key_Return);
   }
   QString said() {
-    EXPECT_TRUE(QTest::qWaitFor([&] { return window_->workbench().all_kept(); }, 4000));
+    EXPECT_TRUE(QTest::qWaitFor([&] { return window_->workbench().all_kept(); }, 60000));
     return hand().bench()->kept_line();
   }
   QString instruction() { return hand().bench()->instruction(); }
@@ -68,7 +68,7 @@ class Bench : public testing::Test {
     profile.port = link.toStdString();
     profile.request = request;
     ASSERT_TRUE(model().desk().set_profile(profile));
-    ASSERT_TRUE(QTest::qWaitFor([&] { return model().desk().open(role); }, 5000));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return model().desk().open(role); }, 60000));
   }
   QString link(const char* name) { return QString::fromStdString((folder_ / name).string()); }
   template <class T>
@@ -330,12 +330,12 @@ TEST_F(Bench, AGaugeIsAskedWatchedAndFoundAgain) {
     hand().bench()->open_page(BenchView::Page::trial);
   }
   // The cable is pulled.
-  ASSERT_TRUE(QTest::qWaitFor([&] { return !model().desk().open(InstrumentRole::gauge); }, 5000));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !model().desk().open(InstrumentRole::gauge); }, 60000));
   EXPECT_TRUE(said().contains("is gone")) << said().toStdString();
   type("101");
   EXPECT_EQ(run().readings.size(), 2u) << "readings can be typed meanwhile";
   const test::Device again("gauge", link("gauge"));
-  ASSERT_TRUE(QTest::qWaitFor([&] { return model().desk().open(InstrumentRole::gauge); }, 5000));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return model().desk().open(InstrumentRole::gauge); }, 60000));
   EXPECT_TRUE(said().contains("was away from")) << said().toStdString();
   ASSERT_TRUE(hand().step());
   EXPECT_EQ(run().readings.size(), 3u);
@@ -414,11 +414,11 @@ TEST_F(Bench, StrokesAreKeptWholeAndSeenLive) {
   const test::Device cell("force-cell", link("cell"));
   use(InstrumentRole::force_cell, link("cell"), "STROKE");
   press(Qt::Key_T);
-  ASSERT_TRUE(QTest::qWaitFor([&] { return said().contains("not being cut now"); }, 6000))
+  ASSERT_TRUE(QTest::qWaitFor([&] { return said().contains("not being cut now"); }, 60000))
       << "before the run has begun a stroke is nobody's";
   press(Qt::Key_Space);
   press(Qt::Key_T);
-  ASSERT_TRUE(QTest::qWaitFor([&] { return said().startsWith("kept a stroke"); }, 6000))
+  ASSERT_TRUE(QTest::qWaitFor([&] { return said().startsWith("kept a stroke"); }, 60000))
       << said().toStdString();
   const auto& event = std::get<StrokeEvent>(run().events.back().data);
   EXPECT_EQ(event.trouble, "");
@@ -577,7 +577,7 @@ TEST_F(Bench, AWholeSimulatedTrialRecoversTheTruth) {
   open();
   StandInBench stand_ins(window_->workbench(), QStringLiteral(BQ_INSTRUMENT), QString(), 20299);
   ASSERT_TRUE(stand_ins.start());
-  ASSERT_TRUE(QTest::qWaitFor([&] { return model().desk().open(InstrumentRole::gauge); }, 8000));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return model().desk().open(InstrumentRole::gauge); }, 60000));
   for (int i = 0; i < 24; ++i) {
     window_->workbench().choose_run(i);
     int steps = 0;

@@ -273,7 +273,7 @@ TEST_F(Window, KeysReachEveryStationAndThePaletteEveryRun) {
         std::pair(Qt::Key_5, Station::bench), std::pair(Qt::Key_4, Station::plan),
         std::pair(Qt::Key_3, Station::stones)}) {
     QTest::keyClick(window_.get(), key, Qt::ControlModifier);
-    EXPECT_TRUE(wait_for([&] { return window_->station(station)->isVisible(); }, 3000));
+    EXPECT_TRUE(wait_for([&] { return window_->station(station)->isVisible(); }, 60000));
   }
   QTest::keyClick(window_.get(), Qt::Key_K, Qt::ControlModifier);
   auto* field = named<QLineEdit>(window_.get(), "Go to");

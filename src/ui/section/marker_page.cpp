@@ -296,10 +296,11 @@ void MarkerPage::reload() {
   } else {
     question_ = {};
     question_.at_mm = std::round(model().edge().length_mm() / 2);
-    if (!model().plan().grinds.empty()) {
-      const auto& last = model().plan().grinds.back();
-      question_.settings.guess_deg =
-          std::clamp(std::round(last.to_deg.value_or(last.angle_deg)), 3.0, 75.0);
+    // The apex as it is ground, not the grind that came last: that may have thinned it.
+    if (const SectionStudy* study = model().study()) {
+      const BevelAngles apex = study->section.apex_angles();
+      const double ground = apex.left_deg > 0.5 ? apex.left_deg : apex.right_deg;
+      question_.settings.guess_deg = std::clamp(std::round(ground), 3.0, 75.0);
     }
   }
   filling_ = true;
