@@ -65,7 +65,7 @@ std::set<double> angles_to_judge(const std::set<double>& tested, const Recommend
 
 struct Evidence {
   std::vector<const LifeRow*> rows;
-  std::string how;
+  std::string how;                                   ///< empty where `between` tells it
   std::optional<std::pair<double, double>> between;  ///< tested angles on either side
 };
 
@@ -96,7 +96,6 @@ Evidence evidence_for(const std::vector<LifeRow>& rows, const RankedEdge& edge) 
   }
   if (below > 0 && above < 90 && !out.rows.empty()) {
     out.between = {below, above};
-    out.how = "interpolated in ";
     return out;
   }
   out.rows = steel;
@@ -354,8 +353,8 @@ void add_reasons(RankedEdge& edge, const std::vector<WorkModel>& work, const Kno
   std::int64_t longest = 0;
   for (const auto& w : work)
     for (const auto& row : w.model.rows())
-      for (const auto& reading : known.fits.at(row.facts.name)->readings)
-        longest = std::max(longest, std::int64_t(reading.cuts));
+      if (const auto& readings = known.fits.at(row.facts.name)->readings; !readings.empty())
+        longest = std::max(longest, std::int64_t(readings.back().cuts));  // sorted by cuts
   if (edge.life > double(longest))
     edge.reasons.push_back("no run was cut for longer than " + print_number(double(longest), 9) +
                            " cuts: what lies beyond is carried by the pattern");

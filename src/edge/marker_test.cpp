@@ -223,16 +223,13 @@ Checked<MarkerAnswer> assess_marker(const MarkerSettings& s,
     if (misread > 0.5) answer.contradictions.push_back(i);
   }
   answer.looks_convex = middles.size() >= 2;
-  const bool any = std::any_of(touches.begin(), touches.end(),
-                               [](const MarkerTouch& t) { return is_telling(t.seen); });
-  // One answer only, whatever was tried: the ink, the light or the eye, not the angle.
   std::array<int, 3> told{};
   for (const auto& touch : touches)
     if (is_telling(touch.seen)) ++told[std::size_t(touch.seen)];
-  const int all = told[0] + told[1] + told[2];
-  answer.one_answer = all >= 4 && std::max({told[0], told[1], told[2]}) == all;
-  const bool both = std::count(told.begin(), told.end(), 0) <= 1;
-  answer.done = any && both && answer.high_deg - answer.low_deg <= s.wished_width_deg;
+  const auto kinds = 3 - std::count(told.begin(), told.end(), 0);
+  // One answer only, whatever was tried: the ink, the light or the eye, not the angle.
+  answer.one_answer = kinds == 1 && told[0] + told[1] + told[2] >= 4;
+  answer.done = kinds >= 2 && answer.high_deg - answer.low_deg <= s.wished_width_deg;
   if (answer.done) return answer;
   if (touches.empty()) {
     answer.next_deg = std::min(on_step(s.guess_deg + kSafeStart_deg, s.step_deg),

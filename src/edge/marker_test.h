@@ -57,7 +57,7 @@ struct MarkerAnswer {
 /// that leaves 1.25 % on either side, half of what 95 % needs: that pays for a misread rate other
 /// than assumed. It is never done on one kind of answer. Checked by simulations with 10 % misreads
 /// and windows of half, once and twice the one that was set (tests): the interval held the truth in
-/// at least 93 % of the plays of each. Refused: settings or trial angles outside their ranges.
+/// 92 to 98 % of the plays of each. Refused: settings or trial angles outside their ranges.
 Checked<MarkerAnswer> assess_marker(const MarkerSettings& settings,
                                     const std::vector<MarkerTouch>& touches);
 

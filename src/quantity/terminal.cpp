@@ -2,7 +2,6 @@
 
 #include <unistd.h>
 
-#include <cstdint>
 #include <cstdio>
 
 namespace bq::inline quantity {

@@ -4,7 +4,7 @@
 #include <map>
 #include <tuple>
 
-#include "quantity/number.h"
+#include "edge/edge_geometry.h"
 
 namespace bq::inline store {
 namespace {
@@ -12,21 +12,8 @@ namespace {
 /// Angles in degrees and finishes in µm, as tables write them.
 constexpr double kSame = 1e-6;
 
-std::string sides(double left, double right, const char* unit) {
-  return std::abs(left - right) < kSame
-             ? print_number(left, 6) + unit
-             : print_number(left, 6) + unit + " | " + print_number(right, 6) + unit;
-}
-
 bool same(const BevelAngles& a, const BevelAngles& b) {
   return std::abs(a.left_deg - b.left_deg) < kSame && std::abs(a.right_deg - b.right_deg) < kSame;
-}
-
-std::string words(const EdgeGeometry& g) {
-  std::string text = sides(g.edge().left_deg, g.edge().right_deg, "°");
-  if (g.micro())
-    text += " with a micro-bevel of " + sides(g.micro()->left_deg, g.micro()->right_deg, "°");
-  return text + " per side";
 }
 
 bool same(const EdgeGeometry& a, const EdgeGeometry& b) {
@@ -74,11 +61,11 @@ RunFacts agreed_facts(const Run& known, const Run& in_table) {
   agree(
       run, "edge", out.geometry, table.geometry,
       [](const auto& a, const auto& b) { return same(a, b); },
-      [](const auto& g) { return words(g); });
+      [](const auto& g) { return print_geometry(g, AngleConvention::per_side); });
   agree(
       run, "finish", out.finish, table.finish,
       [](const auto& a, const auto& b) { return same(a, b); },
-      [](const Finish& f) { return sides(f.left_um, f.right_um, " µm"); });
+      [](const Finish& f) { return print_finish(f); });
   agree(run, "cut mode", out.cut_mode, table.cut_mode, std::equal_to<>(),
         [](CutMode mode) { return std::string(name_of(mode)); });
   for (const auto& [name, value] : table.factors) {
