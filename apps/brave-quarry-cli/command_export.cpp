@@ -114,6 +114,9 @@ int run_export(const ExportOptions& options) {
   std::ostringstream text;
   if (csv)
     bq::write_readings_csv(trial, text);
+  else if (source.is_project)
+    bq::write_project_json(bq::ProjectFile::open(options.source, bq::ProjectFile::Access::read),
+                           trial, text);
   else
     text << bq::trial_json(trial, source.plans);
   write_whole(options.target, text.str());

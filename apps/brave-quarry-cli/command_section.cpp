@@ -72,12 +72,17 @@ Json json_of(const bq::SectionStudy& study) {
     out["touch_ups"] = series;
     out["thinning_due"] = study.thinning_due ? Json(*study.thinning_due) : Json(nullptr);
   }
-  for (const auto& option : study.thinning)
+  for (const auto& option : study.thinning) {
+    if (!option.why_not.empty()) {
+      out["thinning"].push_back({{"op", name_of(option.shape)}, {"why_not", option.why_not}});
+      continue;
+    }
     out["thinning"].push_back({{"op", name_of(option.shape)},
                                {"angle_deg", option.grind.angle_deg},
                                {"removed_mm2", option.removed_mm2},
                                {"parting_index", option.parting_N_per_mm},
                                {"peak_MPa", number_or_null(option.peak_MPa)}});
+  }
   return out;
 }
 
@@ -143,8 +148,11 @@ void print_text(const bq::SectionStudy& study) {
   if (!study.thinning.empty()) {
     TextTable ways({"thinning", "removed mm²", "parting index"});
     for (const auto& option : study.thinning)
-      ways.add({std::string(name_of(option.shape)), print_number(option.removed_mm2),
-                print_number(option.parting_N_per_mm)});
+      if (option.why_not.empty())
+        ways.add({std::string(name_of(option.shape)), print_number(option.removed_mm2),
+                  print_number(option.parting_N_per_mm)});
+      else
+        ways.add({std::string(name_of(option.shape)), "cannot be ground: " + option.why_not, ""});
     ways.print();
   }
 }

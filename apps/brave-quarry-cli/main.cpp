@@ -92,7 +92,8 @@ void add_fit(CLI::App& app, int& exit_code) {
   auto options = std::make_shared<FitOptions>();
   auto* command = app.add_subcommand("fit", "Blunting curve of every run and cuts to a threshold");
   command->add_option("SOURCE", options->source, "project, readings table or -")->required();
-  command->add_option("--model", options->model, "power, linear, wear-area, two-phase or best");
+  command->add_option("--model", options->model,
+                      "power, linear, wear-area, two-phase, levelling or best");
   command->add_flag("--robust", options->robust, "Huber loss");
   command->add_option("--threshold", options->threshold,
                       "450gf, 1.2N, or 3x the median fresh reading");
@@ -125,8 +126,9 @@ void add_life(CLI::App& app, int& exit_code) {
       ->check(CLI::PositiveNumber);
   command->add_option("--level", options->level, "of intervals")->check(CLI::Range(0.5, 0.9999));
   command->add_option("--medium", options->medium, "only runs in this medium");
-  command->add_option("--model", options->model,
-                      "of the blunting curves: power, linear, wear-area, two-phase or best");
+  command->add_option(
+      "--model", options->model,
+      "of the blunting curves: power, linear, wear-area, two-phase, levelling or best");
   command->add_flag("--robust", options->robust, "Huber loss in the curve fits");
   command->add_flag("--random-blade", options->random_blade,
                     "the blade as a random effect: runs on one blade are alike");

@@ -49,7 +49,8 @@ bq::CurveOptions curve_options_from(const std::string& model, bool robust) {
   if (model == "best") return options;
   options.model = bq::parse_curve_model(model);
   if (!options.model)
-    throw CommandEnd(kUsage, "--model " + model + ": power, linear, wear-area, two-phase or best");
+    throw CommandEnd(
+        kUsage, "--model " + model + ": power, linear, wear-area, two-phase, levelling or best");
   return options;
 }
 

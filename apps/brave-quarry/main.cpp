@@ -20,6 +20,7 @@ int main(int argc, char** argv) {
   QApplication::setApplicationVersion(QStringLiteral(BQ_VERSION));
   QApplication::setDesktopFileName(QStringLiteral("brave-quarry"));
   QApplication::setStyle(QStringLiteral("Fusion"));
+  app.close_on_signals();
   QCommandLineParser parser;
   parser.setApplicationDescription(QStringLiteral("Trial bench for blade-edge testers"));
   parser.addHelpOption();

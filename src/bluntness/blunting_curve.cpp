@@ -5,8 +5,9 @@
 
 namespace bq::inline bluntness {
 namespace {
-constexpr std::array<CurveModel, 4> kModels{CurveModel::power, CurveModel::linear,
-                                            CurveModel::wear_area, CurveModel::two_phase};
+constexpr std::array<CurveModel, 5> kModels{CurveModel::power, CurveModel::linear,
+                                            CurveModel::wear_area, CurveModel::two_phase,
+                                            CurveModel::levelling};
 }
 
 std::string_view name_of(CurveModel model) {
@@ -19,6 +20,8 @@ std::string_view name_of(CurveModel model) {
       return "wear-area";
     case CurveModel::two_phase:
       return "two-phase";
+    case CurveModel::levelling:
+      return "levelling";
   }
   return "";
 }
@@ -37,6 +40,7 @@ int parameter_count(CurveModel model) {
     case CurveModel::wear_area:
       return 2;
     case CurveModel::two_phase:
+    case CurveModel::levelling:
       return 4;
   }
   return 0;
@@ -52,6 +56,8 @@ std::array<std::string_view, kMaxCurveParameters> parameter_names(CurveModel mod
       return {"r0", "c"};
     case CurveModel::two_phase:
       return {"r0", "A", "tau", "m"};
+    case CurveModel::levelling:
+      return {"r0", "A", "tau", "s"};
   }
   return {};
 }
@@ -67,6 +73,8 @@ double Curve::at(double n) const {
       return std::sqrt(p[0] * p[0] + p[1] * n);
     case CurveModel::two_phase:
       return p[0] - p[1] * std::expm1(-n / p[2]) + p[3] * n;
+    case CurveModel::levelling:
+      return p[0] - (n > 0 ? p[1] * std::expm1(-std::pow(n / p[2], p[3])) : 0);
   }
   return 0;
 }
@@ -82,6 +90,10 @@ double Curve::slope(double n) const {
       return 0.5 * p[1] / at(n);
     case CurveModel::two_phase:
       return p[1] / p[2] * std::exp(-n / p[2]) + p[3];
+    case CurveModel::levelling: {
+      const double x = std::max(n, 1e-6) / p[2], power = std::pow(x, p[3]);
+      return p[1] * p[3] / p[2] * power / x * std::exp(-power);
+    }
   }
   return 0;
 }
@@ -102,6 +114,12 @@ std::array<double, kMaxCurveParameters> Curve::log_gradient(double n, double ref
       const double decay = std::exp(-n / p[2]);
       return {p[0] / g, p[1] * (1 - decay) / g, -p[1] * (n / p[2]) * decay / g, p[3] * n / g};
     }
+    case CurveModel::levelling: {
+      if (!(n > 0)) return {1, 0, 0, 0};
+      const double log_x = std::log(n / p[2]), power = std::exp(p[3] * log_x);
+      const double decay = std::exp(-power), turn = p[1] * power * decay * p[3] / g;
+      return {p[0] / g, -p[1] * std::expm1(-power) / g, -turn, turn * log_x};
+    }
   }
   return {};
 }
@@ -116,6 +134,9 @@ std::optional<double> Curve::reaches(double threshold, double limit) const {
       return std::min(limit, (threshold - p[0]) / p[1]);
     case CurveModel::wear_area:
       return std::min(limit, (threshold * threshold - p[0] * p[0]) / p[1]);
+    case CurveModel::levelling:
+      if (threshold >= p[0] + p[1]) return limit;  // rounding at its very top
+      return std::min(limit, p[2] * std::pow(-std::log1p(-(threshold - p[0]) / p[1]), 1 / p[3]));
     case CurveModel::two_phase:
       break;
   }

@@ -11,12 +11,14 @@ enum class CurveModel {
   power,      ///< r0 + k·n^b
   linear,     ///< r0 + k·n
   wear_area,  ///< √(r0² + c·n)
-  two_phase   ///< r0 + A·(1 − e^(−n/tau)) + m·n
+  two_phase,  ///< r0 + A·(1 − e^(−n/tau)) + m·n
+  levelling   ///< r0 + A·(1 − e^(−(n/tau)^s)): starts late (s > 1) or at once, and levels off
 };
 
 inline constexpr int kMaxCurveParameters = 4;
 
-std::string_view name_of(CurveModel model);  ///< "power", "linear", "wear-area", "two-phase"
+std::string_view name_of(
+    CurveModel model);  ///< "power", "linear", "wear-area", "two-phase", "levelling"
 std::optional<CurveModel> parse_curve_model(std::string_view text);
 int parameter_count(CurveModel model);
 /// Parameter names in the order of Curve::parameters: {"r0","k","b"}, …

@@ -44,8 +44,8 @@ Checked<ChosenCurve> choose(const CheckpointTable& table, std::optional<CurveMod
   }
   ChosenCurve chosen;
   std::optional<Refusal> refusal;
-  for (const CurveModel model :
-       {CurveModel::power, CurveModel::linear, CurveModel::wear_area, CurveModel::two_phase}) {
+  for (const CurveModel model : {CurveModel::power, CurveModel::linear, CurveModel::wear_area,
+                                 CurveModel::two_phase, CurveModel::levelling}) {
     auto fit = fit_curve(model, table);
     if (fit)
       chosen.candidates.push_back(*fit);
@@ -61,11 +61,15 @@ Checked<ChosenCurve> choose(const CheckpointTable& table, std::optional<CurveMod
   if (first.curve.model == CurveModel::power) {
     chosen.fit = first;
     double largest = kAiccLead;
-    for (const auto& rival : chosen.candidates)
-      if (const double l = lead(first, rival); l > largest) {
+    for (const auto& rival : chosen.candidates) {
+      // A fast start on slow wear can be told as one that levels off, too; what a burr does is the
+      // plainer story.
+      const double over = shows_early_collapse(chosen.fit) ? 4 : 0;
+      if (const double l = lead(first, rival); l > largest + over) {
         largest = l;
         chosen.fit = rival;
       }
+    }
   }
   chosen.early_collapse = shows_early_collapse(chosen.fit);
   return chosen;

@@ -87,6 +87,33 @@ Box<4> two_phase_box(const CheckpointTable& t, const Scale& s) {
           {h + 1, h + 3, std::log(t.last_cuts() / t.reference_cuts), h + kWearRange}};
 }
 
+/// s from a slow start of a fifth to a sudden one of six; tau from a tenth of the first cuts to
+/// three times the last; A no more than twenty times the response, where it is a power curve
+/// anyway.
+Box<4> levelling_box(const CheckpointTable& t, const Scale& s) {
+  const double l = s.log_lowest, h = s.log_highest;
+  const double first = t.cuts[t.has_zero() ? 1 : 0] / t.reference_cuts;
+  return {{l - kWearRange, l - kWearRange, std::log(first / 10), std::log(0.2)},
+          {h + 1, h + 3, std::log(3 * t.last_cuts() / t.reference_cuts), std::log(6.0)}};
+}
+
+/// Normal equations in the logarithms of r0, A, tau, s; plainly, it is asked for once a run.
+stats::NormalEquations<4> levelling(const CheckpointTable& t, const Eigen::Vector4d& logs) {
+  Curve curve{CurveModel::levelling, {}};
+  for (int i = 0; i < 4; ++i) curve.parameters[std::size_t(i)] = std::exp(logs[i]);
+  stats::NormalEquations<4> out;
+  for (std::size_t i = 0; i < t.checkpoints; ++i) {
+    const double n = t.cuts[i] / t.reference_cuts;
+    const auto g = curve.log_gradient(n);
+    const Eigen::Vector4d j(g[0], g[1], g[2], g[3]);
+    const double residual = t.mean_log[i] - std::log(curve.at(n));
+    out.sum_of_squares += t.weight[i] * residual * residual;
+    out.gradient += t.weight[i] * residual * j;
+    out.information += t.weight[i] * j * j.transpose();
+  }
+  return out;
+}
+
 double squares_floor(const CheckpointTable& t) { return 1e-24 * double(t.readings); }
 
 template <int P, class Evaluate>
@@ -150,6 +177,25 @@ stats::LmResult<4> fit_two_phase(const CheckpointTable& t, const Scale& scale) {
   return *best;
 }
 
+/// Several starts, as for two-phase: where it turns, and how suddenly.
+stats::LmResult<4> fit_levelling(const CheckpointTable& t, const Scale& scale) {
+  const Box<4> box = levelling_box(t, scale);
+  const double r0 = t.has_zero() ? scale.at_start : 0.9 * scale.lowest;
+  const double rise = std::max(scale.highest - r0, 1e-3 * r0);
+  std::optional<stats::LmResult<4>> best;
+  for (const double place : {0.25, 0.6, 1.2})
+    for (const double s : {0.8, 1.6, 3.0}) {
+      const double tau = place * t.last_cuts() / t.reference_cuts;
+      const double reached = -std::expm1(-std::pow(1 / place, s));
+      const auto found = minimise<4>(
+          {std::log(r0), std::log(rise / std::max(0.05, reached)), std::log(tau), std::log(s)}, box,
+          t, levelling);
+      if (!best || (found.converged() && found.at.sum_of_squares < best->at.sum_of_squares))
+        best = found;
+    }
+  return *best;
+}
+
 /// From reference cuts and logarithms back to natural parameters.
 template <int P>
 CurveSolution solution_of(CurveModel model, const CheckpointTable& t,
@@ -172,6 +218,9 @@ CurveSolution solution_of(CurveModel model, const CheckpointTable& t,
     case CurveModel::two_phase:
       p[2] *= t.reference_cuts;
       p[3] /= t.reference_cuts;
+      break;
+    case CurveModel::levelling:
+      p[2] *= t.reference_cuts;
       break;
   }
   out.between_sum = found.at.sum_of_squares;
@@ -247,6 +296,7 @@ std::optional<Refusal> too_little(CurveModel model, const CheckpointTable& t) {
 int checkpoints_needed(CurveModel model, bool has_zero) {
   switch (model) {
     case CurveModel::two_phase:
+    case CurveModel::levelling:
       return 6;
     case CurveModel::power:
       return has_zero ? 3 : 4;
@@ -291,6 +341,8 @@ CurveSolution solve_curve(CurveModel model, const CheckpointTable& t) {
                                         two_parameter_box(scale, true), t, kernel::wear_area));
     case CurveModel::two_phase:
       return solution_of<4>(model, t, fit_two_phase(t, scale));
+    case CurveModel::levelling:
+      return solution_of<4>(model, t, fit_levelling(t, scale));
   }
   return {};
 }
@@ -318,6 +370,11 @@ CurveSolution resolve_curve(const Curve& near, const CheckpointTable& t) {
                             minimise<4>({std::log(p[0]), std::log(p[1]), std::log(p[2] / reference),
                                          std::log(p[3] * reference)},
                                         two_phase_box(t, scale), t, kernel::two_phase));
+    case CurveModel::levelling:
+      return solution_of<4>(
+          near.model, t,
+          minimise<4>({std::log(p[0]), std::log(p[1]), std::log(p[2] / reference), std::log(p[3])},
+                      levelling_box(t, scale), t, levelling));
   }
   return {};
 }

@@ -46,8 +46,8 @@ struct CurveFit {
   [[nodiscard]] VarianceEstimate variance_of(const Eigen::Vector4d& gradient) const;
 };
 
-/// Checkpoints a model needs: two-phase 6, power 3 with one at 0 cuts (else 4), linear and wear
-/// area 2 with one at 0 cuts (else 3).
+/// Checkpoints a model needs: two-phase and levelling 6, power 3 with one at 0 cuts (else 4),
+/// linear and wear area 2 with one at 0 cuts (else 3).
 int checkpoints_needed(CurveModel model, bool has_zero);
 
 /// b of the power model is kept in this range.

@@ -263,7 +263,7 @@ void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Kn
   std::vector<const RoughUse*> rough;
   for (const auto& use : known.rough)
     if (use.steel == edge.steel && std::any_of(work.begin(), work.end(), [&](const WorkModel& w) {
-          return w.medium == use.medium;
+          return is_in_medium(w.medium, use.medium);
         }))
       rough.push_back(&use);
   std::set<double> bevels = looked_up.bevels.at(edge.steel);
@@ -394,7 +394,8 @@ void add_reasons(RankedEdge& edge, const std::vector<WorkModel>& work, const Kno
                            (edge.evidence_runs.size() == 1 ? " run" : " runs") +
                            " never reached the threshold: counted as more than was cut");
   for (const auto& coefficient : work.front().model.coefficients())
-    if (coefficient.name == "ln tan angle" && coefficient.high < 0 && !edge.tested) {
+    if (coefficient.name == "ln tan angle" && coefficient.high < 0 && !edge.tested &&
+        !is_shape_of_angle(work.front().model.spec().terms.back())) {
       edge.reasons.push_back("life falls with the angle here (slope " +
                              print_number(coefficient.estimate, 3) + ")");
       break;

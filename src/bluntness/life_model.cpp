@@ -5,13 +5,44 @@
 #include <set>
 
 #include "quantity/angle.h"
+#include "quantity/number.h"
 #include "stats/distributions.h"
 #include "stats/variance_shares.h"
 
 namespace bq::inline bluntness {
 namespace {
 
-/// The value a run has for a term; empty when it has none. Angle and finish come as logarithms.
+/// What a term of the angle's shape is at an angle: the square and the cube of ln tan over that of
+/// 15°; empty for other terms.
+std::optional<double> shape_at(const std::string& term, double log_tangent) {
+  static const double middle = std::log(std::tan(radians(15)));
+  const double x = log_tangent - middle;
+  if (term == kAngleBend) return x * x;
+  if (term == kAngleTwist) return x * x * x;
+  return std::nullopt;
+}
+
+std::string column_name(const std::string& term) {
+  if (term == "angle") return "ln tan angle";
+  if (term == kAngleBend) return "bend over ln tan angle";
+  if (term == kAngleTwist) return "twist over ln tan angle";
+  if (term == "edge_angle") return "ln tan edge bevel";
+  if (term == "finish") return "ln finish";
+  return term;
+}
+
+std::string join(const std::vector<std::string>& words) {
+  std::string text;
+  for (const auto& word : words) text += (text.empty() ? "" : ", ") + word;
+  return text;
+}
+
+}  // namespace
+
+bool is_shape_of_angle(const std::string& term) {
+  return term == kAngleBend || term == kAngleTwist;
+}
+
 std::optional<FactorValue> value_in(const RunFacts& facts, const std::string& term) {
   const auto word = [](const std::string& text) -> std::optional<FactorValue> {
     if (text.empty()) return std::nullopt;
@@ -25,6 +56,10 @@ std::optional<FactorValue> value_in(const RunFacts& facts, const std::string& te
     return facts.geometry
                ? std::optional<FactorValue>(std::log(facts.geometry->apex().mean_tangent()))
                : std::nullopt;
+  if (is_shape_of_angle(term)) {
+    if (!facts.geometry) return std::nullopt;
+    return FactorValue(*shape_at(term, std::log(facts.geometry->apex().mean_tangent())));
+  }
   if (term == "edge_angle")
     return facts.geometry
                ? std::optional<FactorValue>(std::log(facts.geometry->edge().mean_tangent()))
@@ -37,21 +72,6 @@ std::optional<FactorValue> value_in(const RunFacts& facts, const std::string& te
   const auto found = facts.factors.find(term);
   return found == facts.factors.end() ? std::nullopt : std::optional(found->second);
 }
-
-std::string column_name(const std::string& term) {
-  if (term == "angle") return "ln tan angle";
-  if (term == "edge_angle") return "ln tan edge bevel";
-  if (term == "finish") return "ln finish";
-  return term;
-}
-
-std::string join(const std::vector<std::string>& words) {
-  std::string text;
-  for (const auto& word : words) text += (text.empty() ? "" : ", ") + word;
-  return text;
-}
-
-}  // namespace
 
 const LifeModel::Term* LifeModel::find(const std::string& name) const {
   const auto found = std::find_if(terms_.begin(), terms_.end(),
@@ -243,6 +263,13 @@ std::vector<LifeShare> LifeModel::split_variation(const Eigen::MatrixXd& design,
   for (const auto& term : terms_) {
     stats::ModelTerm part;
     for (int i = 0; i < term.width(); ++i) part.columns.push_back(column++);
+    // A bend is part of what the angle does.
+    const auto angle = std::find(names.begin(), names.end(), "angle");
+    if (is_shape_of_angle(term.name) && angle != names.end()) {
+      auto& own = parts[std::size_t(angle - names.begin())].columns;
+      own.insert(own.end(), part.columns.begin(), part.columns.end());
+      continue;
+    }
     parts.push_back(part);
     names.push_back(term.name);
   }
@@ -267,6 +294,16 @@ std::vector<LifeShare> LifeModel::split_variation(const Eigen::MatrixXd& design,
   return out;
 }
 
+Eigen::VectorXd LifeModel::centre_of(const Term& term) const {
+  if (const Term* angle = find("angle"); is_shape_of_angle(term.name) && angle)
+    return *values_of(term, FactorValue(*shape_at(term.name, angle->centre)));
+  if (term.continuous) return *values_of(term, FactorValue(term.centre));
+  if (term.name == "steel") return *values_of(term, FactorValue(term.levels[0]));
+  Eigen::VectorXd mix = Eigen::VectorXd::Zero(term.width());
+  for (const auto& run : rows_) mix += *values_of(term, *value_in(run.facts, term.name));
+  return mix / double(rows_.size());
+}
+
 Checked<Eigen::VectorXd> LifeModel::row(const LifePoint& point) const {
   std::vector<Eigen::VectorXd> parts;
   for (const auto& term : terms_) {
@@ -275,11 +312,16 @@ Checked<Eigen::VectorXd> LifeModel::row(const LifePoint& point) const {
       value = *point.steel;
     else if (term.name == "angle" && point.mean_tangent)
       value = std::log(*point.mean_tangent);
+    else if (is_shape_of_angle(term.name) && point.mean_tangent)
+      value = *shape_at(term.name, std::log(*point.mean_tangent));
     else if (term.name == "finish" && point.finish_um)
       value = std::log(*point.finish_um);
     else if (const auto found = point.others.find(term.name); found != point.others.end())
       value = found->second;
-    if (!value) value = term.continuous ? FactorValue(term.centre) : FactorValue(term.levels[0]);
+    if (!value) {
+      parts.push_back(centre_of(term));
+      continue;
+    }
     const auto values = values_of(term, *value);
     if (!values)
       return Refusal{"no run here has the " + term.name + " \"" + print_factor_value(*value) +
@@ -325,15 +367,17 @@ Checked<Eigen::VectorXd> LifeModel::row_of(const RunFacts& facts, const Term* ch
                                            const FactorValue& value) const {
   std::vector<Eigen::VectorXd> parts;
   for (const auto& term : terms_) {
-    const auto own = &term == changed ? std::optional(value) : value_in(facts, term.name);
+    const auto* moved = changed && changed->name == "angle" ? std::get_if<double>(&value) : nullptr;
+    const auto own = &term == changed ? std::optional(value)
+                     : is_shape_of_angle(term.name) && moved
+                         ? std::optional<FactorValue>(*shape_at(term.name, *moved))
+                         : value_in(facts, term.name);
     const auto values = own ? values_of(term, *own) : std::nullopt;
     if (!values && &term == changed)
       return Refusal{"no run here has the " + term.name + " \"" + print_factor_value(value) +
                      "\"; there are " + join(term.levels)};
     // What is not given or not known stands at the centre, as in row().
-    parts.push_back(values ? *values
-                           : *values_of(term, term.continuous ? FactorValue(term.centre)
-                                                              : FactorValue(term.levels[0])));
+    parts.push_back(values ? *values : centre_of(term));
   }
   return with_interactions(parts);
 }
@@ -363,25 +407,6 @@ double LifeModel::outside(const Eigen::VectorXd& contrast, double value, double 
   const double t = (contrast.dot(fit_.coefficients) - value) / standard_error(contrast);
   const double quantile = stats::t_quantile(0.5 + level / 2, degrees_of_freedom(contrast));
   return t * t - quantile * quantile;
-}
-
-LifeSpec terms_with_blades(const LifeTable& table) {
-  LifeSpec spec = usual_terms(table);
-  std::map<std::string, int> used;
-  for (const auto& row : table.rows)
-    if (!row.facts.blade.empty() && ++used[row.facts.blade] > 1) spec.random_blade = true;
-  return spec;
-}
-
-LifeSpec usual_terms(const LifeTable& table) {
-  LifeSpec spec;
-  for (const char* term : {"steel", "angle", "finish"}) {
-    std::set<std::string> levels;
-    for (const auto& row : table.rows)
-      if (const auto value = value_in(row.facts, term)) levels.insert(print_factor_value(*value));
-    if (levels.size() >= 2) spec.terms.emplace_back(term);
-  }
-  return spec;
 }
 
 }  // namespace bq::inline bluntness

@@ -13,8 +13,14 @@
 
 namespace bq::inline bluntness {
 
-/// Which terms the life model has. Terms: "steel", "angle" (at the apex), "edge_angle", "finish",
-/// "medium", "cut_mode", "blade", "block" or the name of a user factor.
+/// The terms by which life bends over the angle, and more on one side than on the other: the square
+/// and the cube of ln tan over that of 15° per side.
+inline constexpr const char* kAngleBend = "angle_bend";
+inline constexpr const char* kAngleTwist = "angle_twist";
+bool is_shape_of_angle(const std::string& term);
+
+/// Which terms the life model has. Terms: "steel", "angle" (at the apex), kAngleBend, "edge_angle",
+/// "finish", "medium", "cut_mode", "blade", "block" or the name of a user factor.
 struct LifeSpec {
   std::vector<std::string> terms;
   std::vector<std::pair<std::string, std::string>> interactions;
@@ -29,8 +35,11 @@ struct LifeCoefficient {
   double estimate = 0, standard_error = 0, low = 0, high = 0, p = 0;
 };
 
+/// The value a run has for a term; empty when it has none. Angle and finish come as logarithms.
+std::optional<FactorValue> value_in(const RunFacts& facts, const std::string& term);
+
 /// Values at which the model is asked. What a term needs and is absent here stands at the term's
-/// centre: the first level, or the mean of a continuous one.
+/// centre: the mean, or the runs' mix of levels; of the steel the first one.
 struct LifePoint {
   std::optional<std::string> steel;
   std::optional<double> mean_tangent;  ///< ½(tan left + tan right) at the apex
@@ -128,6 +137,9 @@ class LifeModel {
                                                        double within,
                                                        std::optional<double> between) const;
   [[nodiscard]] const Term* find(const std::string& name) const;
+  /// Where a term stands whose value is not given: the mean, the runs' mix of levels (of a block, a
+  /// factor), the first steel.
+  [[nodiscard]] Eigen::VectorXd centre_of(const Term& term) const;
   void add_blades();
   [[nodiscard]] Eigen::VectorXd with_interactions(const std::vector<Eigen::VectorXd>& parts) const;
 
@@ -145,8 +157,30 @@ class LifeModel {
   std::string blade_note_;
 };
 
-/// The terms that a table can tell: steel, angle and finish where they have at least two levels.
+/// p of the terms that `more` has over `less`, fitted to the same runs without a blade effect, from
+/// the small-sample likelihood ratio: F = (e^(Δ/n) − 1)·(n − p)/q. Empty where there are none.
+std::optional<double> p_of_more(const LifeModel& less, const LifeModel& more);
+
+/// The terms that a table can tell: steel, angle and finish where they have at least two levels, of
+/// what else the runs differ in (side_differences) that which is taken, and a bend over the angle
+/// where a straight line misses it (p < 0.05, three angles or more, four degrees of freedom left);
+/// a twist where the bend misses it (four angles or more).
 LifeSpec usual_terms(const LifeTable& table);
+
+/// Something beside steel, angle and finish in which the runs of a table differ: a factor of the
+/// user's own, or the block.
+struct SideDifference {
+  std::string term;
+  std::vector<std::string> levels;
+  bool taken = false;       ///< it is a term of the model: the other terms are compared within it
+  std::optional<double> p;  ///< of no difference between its levels (F from the likelihoods)
+  std::string why_not;      ///< it cannot be a term: why
+};
+/// A factor of the user's own is taken wherever the runs can tell it apart from the other terms and
+/// two degrees of freedom are left; a block only where its levels differ (p < 0.05) and four are.
+std::vector<SideDifference> side_differences(const LifeTable& table);
+/// What became of each, in words.
+std::vector<std::string> side_sentences(const LifeTable& table);
 /// The same with the blade as a random effect where blades were used again.
 LifeSpec terms_with_blades(const LifeTable& table);
 

@@ -14,6 +14,7 @@ namespace bq::inline bluntness {
 struct LifeRow {
   RunFacts facts;
   CutsToThreshold cuts;
+  std::string work;  ///< what it cut and how: work_of_runs
   /// ln of the cuts to the threshold as bounds for the regression.
   [[nodiscard]] stats::Bounds log_bounds() const;
 };
@@ -36,10 +37,11 @@ struct LifeTable {
 LifeTable life_table(const Trial& trial, const std::vector<RunFit>& fits, double threshold,
                      double level = 0.95);
 
-/// The rows in one medium (exact name) and, when given, one cut mode.
+/// The rows of one kind of work (work_of_runs). The bare name of a medium that is cut in several
+/// ways stands for the way with most rows; the others are left out and said.
 LifeTable in_medium(const LifeTable& table, const std::string& medium);
 
-/// The media of a table with the number of rows in each, most rows first.
+/// The kinds of work of a table with the number of rows in each, most rows first.
 std::vector<std::pair<std::string, int>> media_of(const LifeTable& table);
 
 }  // namespace bq::inline bluntness

@@ -80,26 +80,52 @@ Checked<MatchAnswer> match(const LifeModel& model, const MatchQuestion& question
   const double x_from = to_x(question.kind, question.from_value);
   const auto from = model.row(point_at(question.kind, question.from, x_from));
   if (!from) return from.refusal();
-  const auto at_zero = model.row(point_at(question.kind, question.to, 0));
-  if (!at_zero) return at_zero.refusal();
-  // The row is affine in x, so the contrast is too: c(x) = c₀ + x·c₁.
-  const Eigen::VectorXd c0 = *at_zero - *from;
-  const Eigen::VectorXd c1 = *model.row(point_at(question.kind, question.to, 1)) - *at_zero;
-  const double slope = c1.dot(model.regression().coefficients);
-  if (slope == 0) return Refusal{"the fitted effect of the " + term + " is exactly zero"};
+  if (const auto known = model.row(point_at(question.kind, question.to, 0)); !known)
+    return known.refusal();
+  const Eigen::VectorXd& beta = model.regression().coefficients;
+  const auto contrast = [&](double x) -> Eigen::VectorXd {
+    return *model.row(point_at(question.kind, question.to, x)) - *from;
+  };
   const double wished = std::log(question.ratio);
-  const double x = (wished - c0.dot(model.regression().coefficients)) / slope;
+  const auto misses = [&](double x) { return contrast(x).dot(beta) - wished; };
+  const bool angle = question.kind == MatchKind::angle;
+  const double x_min = to_x(question.kind, angle ? 0.5 : kFinestFinish_um);
+  const double x_max = to_x(question.kind, angle ? 79.9 : kCoarsestFinish_um);
+  double x = 0, slope = 0;
+  if (!angle || model.spec().terms.end() ==
+                    std::find(model.spec().terms.begin(), model.spec().terms.end(), kAngleBend)) {
+    // The row is affine in x, so the contrast is too.
+    slope = misses(1) - misses(0);
+    if (slope == 0) return Refusal{"the fitted effect of the " + term + " is exactly zero"};
+    x = -misses(0) / slope;
+  } else {
+    // A bent life can be met at two angles, or at none: the nearest within what was tested.
+    const Range tested = tested_range(model, question.kind, question.to);
+    const double low = to_x(question.kind, tested.low), high = to_x(question.kind, tested.high);
+    constexpr int kSteps = 400;
+    std::optional<double> nearest;
+    for (int i = 0; i < kSteps; ++i) {
+      double a = low + (high - low) * i / kSteps, b = low + (high - low) * (i + 1) / kSteps;
+      if ((misses(a) < 0) == (misses(b) < 0)) continue;
+      for (int k = 0; k < 60; ++k)
+        ((misses(a) < 0) == (misses(0.5 * (a + b)) < 0) ? a : b) = 0.5 * (a + b);
+      if (!nearest || std::abs(a - x_from) < std::abs(*nearest - x_from)) nearest = a;
+    }
+    if (!nearest)
+      return Refusal{"life bends over the angle, and no angle tested with " + question.to +
+                     " meets it"};
+    x = *nearest;
+    slope = (misses(x + 1e-4) - misses(x - 1e-4)) / 2e-4;
+    if (std::abs(slope) < 1e-6) return Refusal{"life turns right there: the angle cannot be told"};
+  }
 
   MatchAnswer answer;
   answer.value = from_x(question.kind, x);
   answer.difference = answer.value - question.from_value;
-  const bool angle = question.kind == MatchKind::angle;
-  const double x_min = to_x(question.kind, angle ? 0.5 : kFinestFinish_um);
-  const double x_max = to_x(question.kind, angle ? 79.9 : kCoarsestFinish_um);
-  const double standard_error = model.standard_error(c0 + x * c1) / std::fabs(slope);
+  const double standard_error = model.standard_error(contrast(x)) / std::fabs(slope);
   if (x > x_min && x < x_max) {
     const auto outside = [&](double at) {
-      return model.outside(c0 + at * c1, wished, question.level);
+      return model.outside(contrast(at), wished, question.level);
     };
     const auto ends = stats::profile_interval(outside, x, std::clamp(standard_error / 2, 1e-9, 0.5),
                                               x_min, x_max, 0);

@@ -6,12 +6,15 @@
 #include "bluntness/edge_candidates.h"
 #include "bluntness/recommend_sensitivity.h"
 #include "quantity/number.h"
+#include "stats/distributions.h"
 
 namespace bq::inline bluntness {
 namespace {
 
 /// Bounds that are copied from what is shown let through what they were copied from.
 constexpr double kShown_deg = 0.05, kShown = 0.005;
+/// Of the score, which is a sum of logarithms: below it a lead is no lead. A round figure.
+constexpr double kLevelScore = 0.1;
 
 using candidates::WorkModel;
 using ranking::Judged;
@@ -97,11 +100,66 @@ std::optional<NextBestRun> next_best_run(const std::vector<WorkModel>& work,
       best.medium = work[i].medium;
     }
   best.interval_shrinks_to = std::sqrt(std::min(1.0, least));
-  best.reason = "one more run here" + (work.size() > 1 ? " in " + best.medium : std::string()) +
-                " tells most about " + name_of(ranked[0], angles) + " against " +
-                name_of(other, angles) + ": their difference would be known to " +
-                print_number(100 * best.interval_shrinks_to, 3) + " % of today's interval";
+  const std::string where = work.size() > 1 ? " in " + best.medium : std::string(),
+                    pair = name_of(ranked[0], angles) + " against " + name_of(other, angles),
+                    left = print_number(100 * best.interval_shrinks_to, 3) + " %";
+  // A run that changes nothing is no advice.
+  constexpr double kHardly = 0.95;
+  best.reason = best.interval_shrinks_to > kHardly
+                    ? "no single run settles " + pair + ": even this one" + where + " leaves " +
+                          left + " of today's interval of their difference"
+                    : "one more run here" + where + " tells most about " + pair +
+                          ": their difference would be known to " + left + " of today's interval";
   return best;
+}
+
+/// Whether the lives of two edges can be told apart (95 %).
+bool lives_differ(const RankedEdge& a, const RankedEdge& b, const std::vector<WorkModel>& work) {
+  const auto a_parts = candidates::weights_in(a, work), b_parts = candidates::weights_in(b, work);
+  double variance = 0, dof = 1e9;
+  for (std::size_t i = 0; i < work.size(); ++i) {
+    const LifeModel& model = work[i].model;
+    const Eigen::VectorXd contrast = a_parts[i] * *model.row(candidates::point_of(a)) -
+                                     b_parts[i] * *model.row(candidates::point_of(b));
+    variance += std::pow(model.standard_error(contrast), 2);
+    dof = std::min(dof, double(model.degrees_of_freedom(contrast)));
+  }
+  return std::fabs(std::log(a.life / b.life)) > stats::t_quantile(0.975, dof) * std::sqrt(variance);
+}
+
+/// Among edges whose lives cannot be told apart from the first's one that was made and tried goes
+/// before one that is read off a line; and that there are such is said.
+void settle_ties(Recommendation& out, const std::vector<WorkModel>& work, AngleConvention angles) {
+  if (out.ranked.size() < 2) return;
+  std::vector<std::size_t> level;
+  for (std::size_t i = 1; i < out.ranked.size(); ++i)
+    if (!lives_differ(out.ranked[0], out.ranked[i], work)) level.push_back(i);
+  if (!out.ranked.front().tested)
+    for (const std::size_t i : level) {
+      RankedEdge& edge = out.ranked[i];
+      // The wishes may have set the first one above it for something else.
+      if (!edge.tested || edge.score < out.ranked.front().score - kLevelScore) continue;
+      edge.reasons.insert(edge.reasons.begin(),
+                          "it was made and tried; the life of " +
+                              name_of(out.ranked.front(), angles) +
+                              ", which was not, cannot be told apart from its own");
+      std::rotate(out.ranked.begin(), out.ranked.begin() + std::ptrdiff_t(i),
+                  out.ranked.begin() + std::ptrdiff_t(i) + 1);
+      break;
+    }
+  int tested = 0, count = 0;
+  for (std::size_t i = 1; i < out.ranked.size(); ++i)
+    if (!lives_differ(out.ranked[0], out.ranked[i], work)) {
+      ++count;
+      tested += out.ranked[i].tested;
+    }
+  out.level_with_first = count;
+  if (count)
+    out.remarks.insert(out.remarks.begin(),
+                       std::to_string(count) +
+                           (count == 1 ? " edge has a life" : " edges have lives") +
+                           " that cannot be told apart from the first's (95 %), " +
+                           std::to_string(tested) + " of them tried: what else matters decides.");
 }
 
 }  // namespace
@@ -170,6 +228,7 @@ Checked<Recommendation> recommend(const Trial& trial, const std::vector<RunFit>&
                                  std::string(ranking::words_of(limit)));
     out.refused.push_back(std::move(one.edge));
   }
+  settle_ties(out, *work, evidence.angles);
   out.next_best = next_best_run(*work, out.ranked, all, evidence.angles);
   return out;
 }

@@ -118,6 +118,7 @@ struct Recommendation {
   std::vector<RankedEdge> ranked;   ///< best first
   std::vector<RankedEdge> refused;  ///< candidates that a limit stopped; reasons: which limits
   int candidates = 0;               ///< before the limits
+  int level_with_first = 0;         ///< whose lives cannot be told apart from the first's (95 %)
   /// What would change the first place, in sentences.
   std::vector<std::string> sensitivity;
   std::vector<std::string> remarks;  ///< limits that could not be judged, …

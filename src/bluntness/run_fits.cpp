@@ -3,9 +3,40 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "stats/distributions.h"
 #include "trial/median.h"
 
 namespace bq::inline bluntness {
+namespace {
+
+/// Whether the readings fall with the cuts beyond doubt: the slope of their checkpoint means over
+/// ln(1 + cuts) is below 0 (99.5 %), and they lose more than 15 % by it.
+bool falls(const CheckpointTable& table) {
+  const std::size_t n = table.checkpoints;
+  if (n < 4) return false;
+  double sum = 0, mean_x = 0, mean_y = 0;
+  const auto x = [&](std::size_t i) { return std::log1p(table.cuts[i]); };
+  for (std::size_t i = 0; i < n; ++i) {
+    sum += table.weight[i];
+    mean_x += table.weight[i] * x(i);
+    mean_y += table.weight[i] * table.mean_log[i];
+  }
+  mean_x /= sum;
+  mean_y /= sum;
+  double xx = 0, xy = 0, yy = 0;
+  for (std::size_t i = 0; i < n; ++i) {
+    const double dx = x(i) - mean_x, dy = table.mean_log[i] - mean_y;
+    xx += table.weight[i] * dx * dx;
+    xy += table.weight[i] * dx * dy;
+    yy += table.weight[i] * dy * dy;
+  }
+  const double slope = xy / xx, left = std::max(0.0, yy - slope * xy) / double(n - 2);
+  return slope * (x(n - 1) - x(0)) < std::log(0.85) &&
+         slope < -stats::t_quantile(0.995, double(n - 2)) * std::sqrt(left / xx);
+}
+
+}  // namespace
+
 RunFit fit_run(const Run& run, Unit unit, const CurveOptions& options) {
   RunFit out;
   out.run = run.facts.name;
@@ -15,6 +46,10 @@ RunFit fit_run(const Run& run, Unit unit, const CurveOptions& options) {
     return out;
   }
   out.table = collapse(out.readings);
+  if (falls(out.table)) {
+    out.why_not = kFallingReadings;
+    return out;
+  }
   auto chosen = choose_curve(out.readings, options);
   if (chosen)
     out.curve = *chosen;
@@ -34,16 +69,30 @@ std::optional<std::vector<RunFit>> fit_runs(const Trial& trial, const CurveOptio
   return fits;
 }
 
-std::optional<double> median_fresh_reading(const std::vector<RunFit>& fits) {
+namespace {
+
+/// Median over runs of the median reading at the earliest checkpoint.
+std::optional<double> median_start(const std::vector<RunFit>& fits, bool at_zero_only) {
   std::vector<double> medians;
   for (const auto& fit : fits) {
-    std::vector<double> fresh;
+    if (fit.readings.empty() || (at_zero_only && fit.readings.front().cuts != 0)) continue;
+    std::vector<double> first;
     for (const auto& reading : fit.readings)
-      if (reading.cuts == 0) fresh.push_back(std::exp(reading.log_value));
-    if (!fresh.empty()) medians.push_back(median_of(fresh));
+      if (reading.cuts == fit.readings.front().cuts) first.push_back(std::exp(reading.log_value));
+    medians.push_back(median_of(first));
   }
   if (medians.empty()) return std::nullopt;
   return median_of(medians);
+}
+
+}  // namespace
+
+std::optional<double> median_fresh_reading(const std::vector<RunFit>& fits) {
+  return median_start(fits, true);
+}
+
+std::optional<double> median_first_reading(const std::vector<RunFit>& fits) {
+  return median_start(fits, false);
 }
 
 Checked<Threshold> parse_threshold(std::string_view text, Unit unit,
@@ -52,13 +101,17 @@ Checked<Threshold> parse_threshold(std::string_view text, Unit unit,
   if (!leading) return leading.refusal();
   if (!(leading->number > 0)) return Refusal{"the threshold must be above zero"};
   if (leading->rest == "x" || leading->rest == "×") {
-    const auto fresh = median_fresh_reading(fits);
-    if (!fresh)
+    if (const auto fresh = median_fresh_reading(fits))
+      return Threshold{leading->number * *fresh, unit,
+                       print_number(leading->number) + " × the median fresh reading"};
+    // Nobody read a fresh edge: the earliest readings stand in for it, and that is said.
+    const auto first = median_first_reading(fits);
+    if (!first)
       return Refusal{
-          "a threshold in multiples of the fresh reading needs readings at 0 cuts, and "
-          "no run has any"};
-    return Threshold{leading->number * *fresh, unit,
-                     print_number(leading->number) + " × the median fresh reading"};
+          "a threshold in multiples of the fresh reading needs readings, and there are none"};
+    return Threshold{
+        leading->number * *first, unit,
+        print_number(leading->number) + " × the median first reading (no run was read at 0 cuts)"};
   }
   auto measure =
       parse_measure(text, kind_of(unit), bare_number_allowed ? std::optional(unit) : std::nullopt);

@@ -28,6 +28,13 @@ struct Threshold {
   std::string origin;  ///< "" or how it came about ("3 × the median fresh reading")
 };
 
+/// Why a run whose readings fall with the cuts has no curve.
+inline constexpr const char* kFallingReadings =
+    "its readings fall as cuts are made; here lower is sharper, and cutting does not sharpen. A "
+    "response that falls as the edge dulls (cut depth, say) is not analysed: enter its reciprocal";
+
+/// The run's curve. Refused (why_not): no readings, not enough of them, or readings that fall
+/// beyond doubt.
 RunFit fit_run(const Run& run, Unit unit, const CurveOptions& options = {});
 
 /// Every run, in order, on work.workers threads; nothing when stopped.
@@ -36,6 +43,8 @@ std::optional<std::vector<RunFit>> fit_runs(const Trial& trial, const CurveOptio
 
 /// Median over the runs of each run's median reading at 0 cuts; empty when no run has one.
 std::optional<double> median_fresh_reading(const std::vector<RunFit>& fits);
+/// The same of every run's earliest checkpoint, whenever it was read; empty without readings.
+std::optional<double> median_first_reading(const std::vector<RunFit>& fits);
 
 /// Reads "450gf", "450 gf", "3x" (that many times the median fresh reading) or, when `bare` is
 /// given, a number. Refused: a unit of another kind than the trial's, zero and below, "3x" when no

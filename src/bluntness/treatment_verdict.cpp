@@ -1,5 +1,7 @@
 #include "bluntness/treatment_verdict.h"
 
+#include <algorithm>
+#include <cctype>
 #include <cmath>
 #include <map>
 
@@ -10,10 +12,25 @@ namespace {
 
 constexpr int kBladesForReplication = 3;
 
-std::optional<double> price_of(const Treatment& t, std::optional<double> per_hour) {
-  const bool time = t.minutes && per_hour;
-  if (!time && !t.wear_price) return std::nullopt;
-  return (time ? *t.minutes / 60 * *per_hour : 0) + t.wear_price.value_or(0);
+/// What both cost a blade. A part (time, wear) counts where it is known of both; where it is known
+/// of one only, neither price is known: what was not entered is not free.
+void put_prices(const Comparison& c, TreatmentVerdict& out) {
+  const auto lacking = [](std::optional<double> first, std::optional<double> second) {
+    return first.has_value() != second.has_value();
+  };
+  const auto of = [&](bool first) { return first ? c.first.name : c.second.name; };
+  if (c.price_per_hour && lacking(c.first.minutes, c.second.minutes))
+    out.price_missing = "the minutes of " + of(!c.first.minutes) + " are";
+  else if (lacking(c.first.wear_price, c.second.wear_price))
+    out.price_missing = "what wear costs with " + of(!c.first.wear_price) + " is";
+  if (!out.price_missing.empty()) return;
+  const bool time = c.price_per_hour && c.first.minutes, wear = c.first.wear_price.has_value();
+  if (!time && !wear) return;
+  const auto sum = [&](const Treatment& t) {
+    return (time ? *t.minutes / 60 * *c.price_per_hour : 0) + t.wear_price.value_or(0);
+  };
+  out.first_price = sum(c.first);
+  out.second_price = sum(c.second);
 }
 
 /// "8 % lower", "3 % higher", "the same".
@@ -75,7 +92,10 @@ std::string weigh(const Comparison& c, const TreatmentVerdict& v) {
                                                          " is the cheaper choice.");
   }
   const std::string& better = v.test.ratio < 1 ? c.second.name : c.first.name;
-  if (!known) return better + " is keener; what it costs was not entered.";
+  if (!known)
+    return better + " is keener; what it costs " +
+           (v.price_missing.empty() ? "was not entered."
+                                    : "is not known: " + v.price_missing + " missing.");
   const double price = v.test.ratio < 1 ? more : -more;  // of the better one over the other
   const double gain = 100 * std::abs(1 - (v.test.ratio < 1 ? v.test.ratio : 1 / v.test.ratio));
   if (price <= 0.005) return better + " is keener and costs no more: take it.";
@@ -112,8 +132,7 @@ Checked<TreatmentVerdict> compare_treatments(const Comparison& c, double level) 
   const auto test = stats::paired_test(pairs, level);
   if (!test) return test.refusal();
   out.test = *test;
-  out.first_price = price_of(c.first, c.price_per_hour);
-  out.second_price = price_of(c.second, c.price_per_hour);
+  put_prices(c, out);
   const std::string basis = std::to_string(c.pairs.size()) +
                             (c.pairs.size() == 1 ? " pair" : " pairs") + " on " +
                             std::to_string(out.blades) + (out.blades == 1 ? " blade" : " blades");
@@ -135,6 +154,20 @@ Checked<TreatmentVerdict> compare_treatments(const Comparison& c, double level) 
     out.cautions.push_back("With fewer than 6 " + std::string(out.by_blade ? "blades" : "pairs") +
                            " even a clear difference cannot reach 5 % in the signed rank test.");
   return out;
+}
+
+bool is_about_a_strop(const Comparison& comparison, const std::vector<Abrasive>& shelf) {
+  const auto is_strop = [&](const std::string& name) {
+    std::string lower = name;
+    std::transform(lower.begin(), lower.end(), lower.begin(),
+                   [](unsigned char c) { return char(std::tolower(c)); });
+    for (const char* word : {"strop", "leather", "denim", "felt"})
+      if (lower.find(word) != std::string::npos) return true;
+    return std::any_of(shelf.begin(), shelf.end(), [&](const Abrasive& abrasive) {
+      return abrasive.kind == AbrasiveKind::strop && abrasive.name == name;
+    });
+  };
+  return is_strop(comparison.first.name) || is_strop(comparison.second.name);
 }
 
 }  // namespace bq::inline bluntness

@@ -3,6 +3,7 @@
 #include <string>
 #include <vector>
 
+#include "edge/abrasive.h"
 #include "stats/paired_test.h"
 #include "trial/comparison.h"
 
@@ -13,10 +14,12 @@ struct TreatmentVerdict {
   stats::PairedTest test;  ///< second over first
   bool by_blade = false;   ///< true: each blade's pairs were averaged (three blades or more)
   int blades = 0;
-  std::optional<double> first_price, second_price;  ///< per blade: time and wear
-  std::string result;   ///< "Strop B reads 8 % lower than strop A (2 to 14 %, 12 pairs)."
-  std::string price;    ///< "It costs 1.20 more a blade and takes 3 min longer."
-  std::string verdict;  ///< price against benefit, one sentence
+  /// Per blade: time and wear, as far as they are known of both.
+  std::optional<double> first_price, second_price;
+  std::string price_missing;  ///< "the minutes of the strop are": known of the other only
+  std::string result;         ///< "Strop B reads 8 % lower than strop A (2 to 14 %, 12 pairs)."
+  std::string price;          ///< "It costs 1.20 more a blade and takes 3 min longer."
+  std::string verdict;        ///< price against benefit, one sentence
   std::vector<std::string> cautions;  ///< one blade only; few pairs; no figures for the price
 };
 
@@ -25,5 +28,8 @@ struct TreatmentVerdict {
 /// answer holds for these blades only, which is said. Refused: no pair, readings that are not
 /// positive, no names.
 Checked<TreatmentVerdict> compare_treatments(const Comparison& comparison, double level = 0.95);
+
+/// Whether one of the two treatments is a strop: by its name or the shelf's.
+bool is_about_a_strop(const Comparison& comparison, const std::vector<Abrasive>& shelf);
 
 }  // namespace bq::inline bluntness

@@ -58,6 +58,7 @@ class Search {
     std::vector<std::size_t> rungs;
     double cost = kFar;  ///< minutes and penalties
     double minutes = kFar;
+    double metal_mm3 = 0;  ///< of all but the first
   };
   [[nodiscard]] Path path(std::size_t from, std::size_t to) const {
     std::vector<double> cost(rungs_.size(), kFar), minutes(rungs_.size(), 0);
@@ -76,10 +77,11 @@ class Search {
           before[j] = i;
         }
       }
-    Path out{{}, cost[to], minutes[to]};
+    Path out{{}, cost[to], minutes[to], 0};
     for (std::size_t at = to;; at = before[at]) {
       out.rungs.insert(out.rungs.begin(), at);
       if (at == from) return out;
+      out.metal_mm3 += rules_.scratch_share * rungs_[before[at]].size_um * mm3_per_um_;
     }
   }
 
@@ -99,17 +101,41 @@ class Work {
 
   /// The bulk: apex formed, damage gone. Without either, `least_um` off the faces.
   std::optional<Refusal> form(LadderStep& step, double least_um) {
+    // Dull or sharp, the old scratches go; where the faces get other angles they go with the metal.
+    // A flat at the apex stands for part of that: the faces move in by what takes it away.
+    const bool same_faces = is_ground_so();
+    const double scratches =
+        same_faces ? depth_for(least_um, GrindSide::both) - missing_apex_mm() : 0;
+    double depth = std::max(state_.damage_um / 1000, scratches);
     const auto formed = now_.ground(grind(GrindSide::both, UntilApex{}));
-    const double damage = state_.damage_um / 1000;
-    const double receded = formed ? removal(now_, *formed).apex_receded_mm : 0;
-    if (formed && receded >= damage - 1e-12) return take(step, *formed);
-    const double depth = std::max(damage, depth_for(least_um, GrindSide::both));
+    if (formed && removal(now_, *formed).apex_receded_mm >= depth - 1e-12)
+      return take(step, *formed);
+    // A sharp, sound edge of another geometry: its new faces meet a hair above the old apex.
+    if (!(depth > 0) && !same_faces) depth = kHair_mm;
     if (!(depth > 0))
       return Refusal{
           "nothing is to be removed: no dullness, no damage, the same geometry and no finish to "
           "replace were given"};
     return take(step, now_.ground(grind(GrindSide::both, UntilDepth{depth})));
   }
+  /// Ground at the wished angles for an apex at `apex_mm`; where that lies below the flat there is,
+  /// a flat of that much is left. Nothing where the flat is narrower already.
+  std::optional<Refusal> bring_to(LadderStep& step, double apex_mm) {
+    const double above = apex_mm - now_.apex_mm();
+    if (above > 1e-9) return take(step, now_.ground(grind(GrindSide::both, UntilDepth{above})));
+    const double flat = -above * tangents();
+    if (flat > 1e-9) {
+      if (!fits_in_flat(flat)) return std::nullopt;
+      return take(step, now_.ground(grind(GrindSide::both, UntilThickness{flat})));
+    }
+    return take(step, now_.ground(grind(GrindSide::both, UntilApex{})));
+  }
+  /// Whether bring_to has something to do there.
+  [[nodiscard]] bool reaches(double apex_mm) const {
+    return apex_mm > now_.apex_mm() - 1e-9 || fits_in_flat((now_.apex_mm() - apex_mm) * tangents());
+  }
+  /// How far the apex recedes (mm) when both faces move in by `um`.
+  [[nodiscard]] double depth_of(double um) const { return depth_for(um, GrindSide::both); }
   /// Faces of `side` moved in by a depth.
   std::optional<Refusal> clear(LadderStep& step, double um, GrindSide side) {
     return take(step, now_.ground(grind(side, UntilDepth{depth_for(um, side)})));
@@ -128,6 +154,29 @@ class Work {
   }
 
  private:
+  static constexpr double kHair_mm = 5e-4;
+  /// The faces at the apex have the wished angles.
+  [[nodiscard]] bool is_ground_so() const {
+    for (const auto& facet : facets_of(now_))
+      if (facet.from_um < 1e-6 &&
+          std::abs(facet.apex_end_deg -
+                   (facet.side == EdgeSide::left ? angles_.left_deg : angles_.right_deg)) > 0.05)
+        return false;
+    return true;
+  }
+  /// Both new faces leave the flat within the flat that is there.
+  [[nodiscard]] bool fits_in_flat(double flat) const {
+    const double at = now_.apex_left_mm(), h = now_.apex_mm(), each = flat / tangents();
+    return each * std::tan(radians(angles_.left_deg)) <
+               now_.half_mm(EdgeSide::left, h) - at - 1e-9 &&
+           each * std::tan(radians(angles_.right_deg)) <
+               now_.half_mm(EdgeSide::right, h) + at - 1e-9;
+  }
+  [[nodiscard]] double tangents() const {
+    return std::tan(radians(angles_.left_deg)) + std::tan(radians(angles_.right_deg));
+  }
+  /// How far beyond a blunt apex its faces, carried on, would meet (mm).
+  [[nodiscard]] double missing_apex_mm() const { return now_.apex_width_mm() / tangents(); }
   [[nodiscard]] Grind grind(GrindSide side, GrindUntil until) const {
     Grind out;
     out.side = side;
@@ -143,7 +192,7 @@ class Work {
     const double mm = um / 1000;
     if (side == GrindSide::left) return mm / std::cos(left) / tangents;
     if (side == GrindSide::right) return mm / std::cos(right) / tangents;
-    return 2 * mm / std::min(std::cos(left), std::cos(right)) / tangents;
+    return mm / std::sin(std::min(left, right));  // each face meets the new apex
   }
   std::optional<Refusal> take(LadderStep& step, const Checked<Section>& after) {
     if (!after) return after.refusal();
@@ -186,6 +235,34 @@ void finish_step(LadderStep& step, const Rung& rung, const Abrasive& abrasive,
   step.first = before_use(abrasive, cutting_class);
 }
 
+/// What another start would cost, and why a first abrasive has so much to do.
+void add_start_remarks(LadderPlan& plan, const std::vector<Abrasive>& shelf,
+                       const LadderRules& rules) {
+  const std::size_t first = plan.steps.front().abrasive;
+  const auto at = std::find_if(plan.starts.begin(), plan.starts.end(),
+                               [&](const StartOption& s) { return s.abrasive == first; });
+  if (at == plan.starts.end()) return;
+  const auto against = [&](const StartOption& other, const char* finer_or_coarser) {
+    const double extra = other.minutes - at->minutes;
+    if (extra > 0.05)
+      plan.remarks.push_back("Start on " + shelf[first].name + ": starting " + finer_or_coarser +
+                             ", on " + shelf[other.abrasive].name + ", would take " +
+                             print_fixed(extra, 1) + " min more.");
+  };
+  if (std::next(at) != plan.starts.end()) against(*std::next(at), "finer");
+  if (at != plan.starts.begin()) against(*std::prev(at), "coarser");
+  const LadderStep& bulk = plan.steps.front();
+  const int a_side = bulk.side == GrindSide::both ? (*bulk.passes + 1) / 2 : *bulk.passes;
+  if (a_side > rules.most_strokes)
+    plan.remarks.push_back(
+        shelf[first].name + " has " + std::to_string(a_side) +
+        " strokes a side to make, more than " + std::to_string(rules.most_strokes) + ": " +
+        (at != plan.starts.begin() ? "coarser ones would take even longer to be smoothed out."
+                                   : "the shelf has nothing coarser that bites on this steel and "
+                                     "whose scratches would not "
+                                     "go deeper than what is to come off."));
+}
+
 }  // namespace
 
 Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish,
@@ -207,17 +284,31 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish,
                     last = std::max(common, nearest(rungs, finer_um));
   const double least_um = state.finish_um ? rules.scratch_share * *state.finish_um : 0;
 
-  // The bulk once, to know how much it is and how wide the faces become.
+  // The whole of it once, to know how much it is, where the apex ends and how wide the faces
+  // become.
   Work trial(*start, state, wish);
   LadderStep bulk;
   if (auto refusal = trial.form(bulk, least_um)) return *refusal;
+  const double apex_mm = trial.now().apex_mm();
+  const Work before(*start, state, wish);
   const Search search(rungs, rules, trial.mm3_per_um());
-  LadderPlan plan{{}, 0, 0, 0, false, {}, *start, {}};
+  /// Where the apex is to be after each rung of a path: the first one stops short, so that the
+  /// scratch allowances of the finer ones end where the whole ends.
+  const auto ends_of = [&](const std::vector<std::size_t>& path) {
+    std::vector<double> ends(path.size(), apex_mm);
+    for (std::size_t i = path.size() - 1; i-- > 0;)
+      ends[i] = ends[i + 1] - trial.depth_of(rules.scratch_share * rungs[path[i]].size_um);
+    return ends;
+  };
+  LadderPlan plan{{}, 0, 0, 0, false, false, {}, *start, {}};
   std::size_t chosen = common;
   double best_cost = kFar;
   for (std::size_t i = 0; i <= common; ++i) {
     const auto path = search.path(i, common);
-    const double first = rules.handling_min + bulk.metal_mm3 / rungs[i].rate.mm3_per_min;
+    // Its scratches would go deeper than what is to come off.
+    if (i < common && !before.reaches(ends_of(path.rungs).front())) continue;
+    const double first = rules.handling_min +
+                         std::max(0.0, bulk.metal_mm3 - path.metal_mm3) / rungs[i].rate.mm3_per_min;
     plan.starts.push_back({rungs[i].index, first + path.minutes});
     if (first + path.cost < best_cost) {
       best_cost = first + path.cost;
@@ -228,14 +319,17 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish,
   Work work(*start, state, wish);
   BevelAngles angles = wish.apex_only ? *wish.micro : wish.edge;
   double before_um = 0;
-  const auto add = [&](std::size_t rung, GrindSide side, bool first) -> std::optional<Refusal> {
+  // `end`: where the apex is to be; without it the faces of one side move in by the scratches.
+  const auto add = [&](std::size_t rung, GrindSide side,
+                       std::optional<double> end) -> std::optional<Refusal> {
+    const bool first = plan.steps.empty();
     LadderStep step;
     step.side = side;
     step.angles = angles;
     step.ratio = first ? 0 : before_um / rungs[rung].size_um;
     step.too_far = step.ratio > rules.shelf.too_far * (1 + 1e-9);
     if (!first) step.scratch_um = rules.scratch_share * before_um;
-    auto refusal = first ? work.form(step, least_um) : work.clear(step, step.scratch_um, side);
+    auto refusal = end ? work.bring_to(step, *end) : work.clear(step, step.scratch_um, side);
     if (refusal) return refusal;
     finish_step(step, rungs[rung], shelf[rungs[rung].index], cutting_class, rules);
     before_um = rungs[rung].size_um;
@@ -243,8 +337,9 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish,
     return std::nullopt;
   };
   const auto path = search.path(chosen, common).rungs;
+  const auto ends = ends_of(path);
   for (std::size_t i = 0; i < path.size(); ++i)
-    if (auto refusal = add(path[i], GrindSide::both, i == 0)) return *refusal;
+    if (auto refusal = add(path[i], GrindSide::both, ends[i])) return *refusal;
   if (wish.micro && !wish.apex_only) {
     LadderStep step;
     step.angles = angles = *wish.micro;
@@ -253,6 +348,14 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish,
       return Refusal{"micro-bevel: " + refusal->reason};
     finish_step(step, rungs[common], shelf[rungs[common].index], cutting_class, rules);
     step.first.clear();
+    plan.facet_too_narrow = wish.micro_facet_um < rungs[common].size_um;
+    if (plan.facet_too_narrow)
+      plan.remarks.push_back(
+          "The micro-bevel is to be " + print_number(wish.micro_facet_um, 3) +
+          " µm wide, less than one particle of " + shelf[rungs[common].index].name + " (" +
+          print_number(rungs[common].size_um, 3) +
+          " µm): what that leaves is a torn strip, no face at this angle. Make it "
+          "wider or cut it with something finer.");
     plan.steps.push_back(std::move(step));
   }
   if (last > common) {
@@ -260,7 +363,7 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish,
         wish.finish_left_um < wish.finish_right_um ? GrindSide::left : GrindSide::right;
     const auto on = search.path(common, last).rungs;
     for (std::size_t i = 1; i < on.size(); ++i)
-      if (auto refusal = add(on[i], finer, false)) return *refusal;
+      if (auto refusal = add(on[i], finer, std::nullopt)) return *refusal;
   }
 
   for (const auto& step : plan.steps) {
@@ -284,108 +387,8 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish,
   };
   finish_remark(coarser_um, common, "");
   if (finer_um < coarser_um) finish_remark(finer_um, last, " for the finer side");
-  // When a coarser or finer start would pay.
-  if (chosen < common && plan.starts.size() > chosen + 1) {
-    const auto& finer = plan.starts[chosen + 1];
-    const double slower =
-        1 / rungs[chosen + 1].rate.mm3_per_min - 1 / rungs[chosen].rate.mm3_per_min;
-    const double extra = finer.minutes - plan.starts[chosen].minutes;
-    if (slower > 0 && extra > 0) {
-      const double even = bulk.metal_mm3 - extra / slower;
-      plan.remarks.push_back(
-          "Start on " + shelf[rungs[chosen].index].name + ": it saves " + print_fixed(extra, 1) +
-          " min over starting on " + shelf[finer.abrasive].name +
-          (even > 0 ? ". Below " + print_number(even, 2) +
-                          " mm³ of bulk the finer start is quicker (this edge: " +
-                          print_number(bulk.metal_mm3, 2) + " mm³)."
-                    : "."));
-    }
-  }
-  if (chosen > 0) {
-    const auto& coarser = plan.starts[chosen - 1];
-    const double extra = coarser.minutes - plan.starts[chosen].minutes;
-    const double gain = 1 / rungs[chosen].rate.mm3_per_min - 1 / rungs[chosen - 1].rate.mm3_per_min;
-    if (gain > 0 && extra > 0)
-      plan.remarks.push_back("Skip to " + shelf[coarser.abrasive].name + " above " +
-                             print_number(bulk.metal_mm3 + extra / gain, 2) +
-                             " mm³ of bulk; this edge needs " + print_number(bulk.metal_mm3, 2) +
-                             " mm³.");
-  }
+  add_start_remarks(plan, shelf, rules);
   return plan;
-}
-
-namespace {
-
-constexpr double kAlike_mm2 = 1e-4, kAlike_mm = 1e-4;
-
-std::optional<SectionPlan> resulting(const EdgeState& state, const LadderWish& wish,
-                                     const LadderPlan& plan, bool shorten) {
-  SectionPlan out = state.section;
-  out.apex_um = 0;
-  const BevelAngles angles = wish.apex_only ? *wish.micro : wish.edge;
-  if (!wish.apex_only && shorten) {
-    // What stood on the micro-bevel goes with it.
-    if (out.grinds.size() > 1 && out.grinds.back().side != GrindSide::both &&
-        std::holds_alternative<UntilFacet>(out.grinds[out.grinds.size() - 2].until))
-      out.grinds.pop_back();
-    if (!out.grinds.empty() && std::holds_alternative<UntilFacet>(out.grinds.back().until))
-      out.grinds.pop_back();
-  }
-  const auto same = [&](const Grind& g) {
-    return g.shape == GrindShape::flat && g.side == GrindSide::both &&
-           g.angle_deg == angles.left_deg &&
-           g.angle_right_deg.value_or(g.angle_deg) == angles.right_deg;
-  };
-  // A grind of the sharpening before this one at the same angles is joined with it.
-  if (shorten && out.grinds.size() > 1 && same(out.grinds.back()) &&
-      std::holds_alternative<UntilDepth>(out.grinds.back().until))
-    out.grinds.pop_back();
-  const auto base = make_section(out);
-  if (!base) return std::nullopt;
-  double one_side_mm = 0, micro_mm = 0;
-  std::optional<Grind> one_side;
-  for (const auto& step : plan.steps) {
-    if (step.micro)
-      micro_mm += step.receded_um / 1000;
-    else if (step.side != GrindSide::both) {
-      one_side_mm += step.receded_um / 1000;
-      one_side = Grind{GrindShape::flat,
-                       step.side,
-                       step.side == GrindSide::left ? step.angles.left_deg : step.angles.right_deg,
-                       {},
-                       {},
-                       {},
-                       UntilDepth{one_side_mm}};
-    }
-  }
-  Grind whole;
-  whole.angle_deg = angles.left_deg;
-  whole.angle_right_deg = angles.right_deg;
-  const double depth = plan.after.apex_mm() - micro_mm - one_side_mm - base->apex_mm();
-  if (depth > 1e-9) whole.until = UntilDepth{depth};
-  out.grinds.push_back(whole);
-  if (wish.micro && !wish.apex_only) {
-    Grind micro;
-    micro.angle_deg = wish.micro->left_deg;
-    micro.angle_right_deg = wish.micro->right_deg;
-    micro.until = UntilFacet{wish.micro_facet_um};
-    out.grinds.push_back(micro);
-  }
-  if (one_side) out.grinds.push_back(*one_side);
-  const auto made = make_section(out);
-  if (!made || std::abs(made->area_mm2() - plan.after.area_mm2()) > kAlike_mm2 ||
-      std::abs(made->apex_mm() - plan.after.apex_mm()) > kAlike_mm)
-    return std::nullopt;
-  return out;
-}
-
-}  // namespace
-
-std::optional<SectionPlan> resulting_section(const EdgeState& state, const LadderWish& wish,
-                                             const LadderPlan& plan) {
-  // An edge whose apex was moved sideways cannot always be told shorter.
-  if (const auto shorter = resulting(state, wish, plan, true)) return shorter;
-  return resulting(state, wish, plan, false);
 }
 
 }  // namespace bq::inline edge

@@ -37,6 +37,7 @@ struct LadderRules {
   /// abrasive: a round figure of this program, to be replaced by what the tester measures.
   double scratch_share = 0.2;
   double strokes_per_min = 40;  ///< turns minutes into passes
+  int most_strokes = 500;       ///< a side, of the first abrasive, without a remark why
   double handling_min = 1.0;    ///< per abrasive: rinse, wipe, set up, look
   double too_far_min =
       30;  ///< what a jump that is too far is held to cost (round figure): scratches found late
@@ -72,20 +73,22 @@ struct LadderPlan {
   double receded_um = 0;
   double minutes = 0;              ///< of all steps and their handling
   bool minutes_estimated = false;  ///< a rate was not known
+  bool facet_too_narrow = false;   ///< the micro-bevel is narrower than a particle that cuts it
   std::vector<StartOption> starts;
   Section after;                     ///< the wished edge
   std::vector<std::string> remarks;  ///< whole sentences
 };
 
 /// Steps from the edge's state to the wish, with abrasives of the shelf that are neither retired,
-/// nor strops, nor hardly bite on the class. The first abrasive grinds at the wished angles until
-/// the apex is formed and the damage is gone; each finer one takes off the scratches of the one
-/// before; the micro-bevel comes after them. The quickest sequence is taken, handling and
-/// `too_far_min` for jumps that are too far included (shortest path over the sizes; the figures of
-/// the steps come from Section, whatever the search estimated). Jumps that are too far are marked.
-/// Unlike finishes: both sides go to the coarser one, then one side goes on, on the micro-bevel
-/// where there is one. Refused: no usable abrasive, a wish that cannot be ground, nothing to do,
-/// values out of range.
+/// nor strops, nor hardly bite on the class. Metal is fixed by the section: the first abrasive
+/// stops short, each finer one takes off the scratches of the one before, and the last one ends at
+/// the wished angles where the apex is formed and the damage is gone; the micro-bevel comes after
+/// them. An abrasive whose scratches would go deeper than what is to come off is no start. The
+/// quickest sequence is taken, handling and `too_far_min` for jumps that are too far included
+/// (shortest path over the sizes; the figures of the steps come from Section, whatever the search
+/// estimated). Jumps that are too far are marked. Unlike finishes: both sides go to the coarser
+/// one, then one side goes on, on the micro-bevel where there is one. Refused: no usable abrasive,
+/// a wish that cannot be ground, nothing to do, values out of range.
 Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish,
                                 const std::vector<Abrasive>& shelf, CuttingClass cutting_class,
                                 const LadderRules& rules = {});

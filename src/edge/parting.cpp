@@ -39,11 +39,7 @@ Checked<double> parting_force_N_per_mm(const Section& section, const PartingOpti
     if (!(facet.friction >= 0)) return Refusal{"the friction must not be negative"};
   const double end = std::min(section.apex_mm() + options.depth_mm, section.top_mm());
   // Distances are taken from the plane through the apex: a chisel's lies in its flat back.
-  const auto at_apex = [&](EdgeSide side) {
-    const auto& pieces = section.pieces(side);
-    return pieces.empty() ? 0.0 : pieces.front().y(pieces.front().from_mm);
-  };
-  const double to_left = 0.5 * (at_apex(EdgeSide::left) - at_apex(EdgeSide::right));
+  const double to_left = section.apex_left_mm();
   double sum = 0;
   for (const EdgeSide side : {EdgeSide::left, EdgeSide::right})
     for (const auto& piece : section.pieces(side)) {

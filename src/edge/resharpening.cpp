@@ -1,6 +1,7 @@
 #include "edge/resharpening.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "edge/parting.h"
@@ -9,7 +10,11 @@
 namespace bq::inline edge {
 namespace {
 
-TouchUpState state_of(const Section& start, const Section& now, int touch_ups, int edge_grind) {
+/// The grinds that made the edge bevel, left and right.
+using EdgeGrinds = std::array<int, 2>;
+
+TouchUpState state_of(const Section& start, const Section& now, int touch_ups,
+                      const EdgeGrinds& edge_grinds) {
   TouchUpState state;
   state.touch_ups = touch_ups;
   const Removal gone = removal(start, now);
@@ -18,7 +23,7 @@ TouchUpState state_of(const Section& start, const Section& now, int touch_ups, i
   state.inclusive_deg = now.apex_angles().inclusive_deg();
   int faces = 0;
   for (const auto& facet : facets_of(now))
-    if (facet.made_by == edge_grind) {
+    if (facet.made_by == edge_grinds[std::size_t(facet.side)]) {
       state.shoulder_thickness_mm = std::max(state.shoulder_thickness_mm, facet.to_thickness_mm);
       state.edge_facet_um += facet.width_um;
       ++faces;
@@ -27,13 +32,19 @@ TouchUpState state_of(const Section& start, const Section& now, int touch_ups, i
   return state;
 }
 
-/// The grind that made the edge bevel: the one below the first, or the first itself.
-int edge_grind_of(const Section& section) {
-  int least = 1 << 30, next = 1 << 30;
+/// On each side the grind below the first, or the first itself.
+EdgeGrinds edge_grinds_of(const Section& section) {
+  const int none = 1 << 30;
+  int least = none;
   for (const auto& facet : facets_of(section)) least = std::min(least, facet.made_by);
-  for (const auto& facet : facets_of(section))
+  EdgeGrinds out{none, none};
+  for (const auto& facet : facets_of(section)) {
+    int& next = out[std::size_t(facet.side)];
     if (facet.made_by > least) next = std::min(next, facet.made_by);
-  return next == 1 << 30 ? least : next;
+  }
+  for (int& grind : out)
+    if (grind == none) grind = least;
+  return out;
 }
 
 /// One grind of the sides that have an angle; at least one has.
@@ -46,6 +57,13 @@ Grind grind_of(std::optional<double> left, std::optional<double> right, const Gr
   return out;
 }
 
+/// What a micro-bevel was cut to; what is left of it where the grind that cut it is not known.
+double width_of(const Facet& micro, const std::vector<Grind>& grinds) {
+  for (auto i = std::min(std::size_t(micro.made_by) + 1, grinds.size()); i-- > 0;)
+    if (const auto* until = std::get_if<UntilFacet>(&grinds[i].until)) return until->width_um;
+  return micro.width_um;
+}
+
 }  // namespace
 
 void TouchUp::set_both(double edge_deg, std::optional<double> micro_deg) {
@@ -56,29 +74,16 @@ TouchUp touch_up_of(const Section& section, const std::vector<Grind>& grinds,
                     double worn_width_um) {
   TouchUp out;
   out.worn_width_um = worn_width_um;
-  const auto facets = facets_of(section);
+  const auto faces = edge_faces(section, grinds);
   for (const EdgeSide side : {EdgeSide::left, EdgeSide::right}) {
     TouchUp::Side& own = side == EdgeSide::left ? out.left : out.right;
+    const EdgeFaces& now = faces[std::size_t(side)];
     own = {};
-    const Facet* apex = nullptr;
-    const Facet* behind = nullptr;
-    for (const auto& facet : facets) {
-      if (facet.side != side || facet.made_by < 0) continue;
-      if (facet.from_um < 1e-6)
-        apex = &facet;
-      else if (apex && !behind)
-        behind = &facet;
-    }
-    if (!apex) continue;
-    const auto* width = std::size_t(apex->made_by) < grinds.size()
-                            ? std::get_if<UntilFacet>(&grinds[std::size_t(apex->made_by)].until)
-                            : nullptr;
-    if (behind && width) {
-      own = {behind->apex_end_deg, apex->apex_end_deg};
-      out.micro_facet_um = width->width_um;
-    } else {
-      own.edge_deg = apex->apex_end_deg;
-    }
+    if (!now.edge || now.edge->made_by < 0) continue;
+    own.edge_deg = now.edge->apex_end_deg;
+    if (!now.micro) continue;
+    own.micro_deg = now.micro->apex_end_deg;
+    out.micro_facet_um = width_of(*now.micro, grinds);
   }
   return out;
 }
@@ -89,7 +94,7 @@ Checked<std::vector<TouchUpState>> touch_up_series(const Section& start, const T
   if (!(touch_up.worn_width_um > 0)) return Refusal{"the worn apex width must be above 0"};
   if (!touch_up.left.edge_deg && !touch_up.right.edge_deg)
     return Refusal{"no side has an edge bevel to touch up"};
-  std::vector<TouchUpState> series{state_of(start, start, 0, edge_grind_of(start))};
+  std::vector<TouchUpState> series{state_of(start, start, 0, edge_grinds_of(start))};
   Section now = start;
   for (int i = 1; i <= count; ++i) {
     const std::string which = "touch-up " + std::to_string(i) + ": ";
@@ -105,7 +110,7 @@ Checked<std::vector<TouchUpState>> touch_up_series(const Section& start, const T
       if (!ground) return Refusal{which + ground.refusal().reason};
     }
     now = *ground;
-    series.push_back(state_of(start, now, i, edge_grind));
+    series.push_back(state_of(start, now, i, {edge_grind, edge_grind}));
   }
   return series;
 }
@@ -142,9 +147,12 @@ Checked<std::vector<ThinningOption>> compare_thinning(const Section& start,
       grind.to_deg = angle + half;
     }
     const auto section = start.ground(grind);
-    if (!section) return Refusal{std::string(name_of(shape)) + ": " + section.refusal().reason};
-    ThinningOption option{shape, grind,       *section, removal(start, *section).area_mm2,
-                          0,     std::nullopt};
+    if (!section) {
+      options.push_back({shape, grind, start, 0, 0, std::nullopt, section.refusal().reason});
+      continue;
+    }
+    ThinningOption option{shape, grind,        *section, removal(start, *section).area_mm2,
+                          0,     std::nullopt, ""};
     PartingOptions parting;
     parting.depth_mm = wish.blend_mm;
     option.parting_N_per_mm = *parting_force_N_per_mm(*section, parting);
@@ -152,6 +160,9 @@ Checked<std::vector<ThinningOption>> compare_thinning(const Section& start,
       if (const auto weakest = weakest_place(*section, *load)) option.peak_MPa = weakest->peak_MPa;
     options.push_back(std::move(option));
   }
+  if (std::all_of(options.begin(), options.end(),
+                  [](const ThinningOption& option) { return !option.why_not.empty(); }))
+    return Refusal{options.front().why_not};
   return options;
 }
 

@@ -60,8 +60,9 @@ struct ThinningOption {
   double removed_mm2 = 0;
   double parting_N_per_mm = 0;     ///< index at K = 1 down to the blend
   std::optional<double> peak_MPa;  ///< of the load, where one was given
+  std::string why_not;  ///< it cannot be ground so: why; the figures are then those of the start
 };
-/// Flat, hollow, convex. Refused with the reason when the wish cannot be ground.
+/// Flat, hollow, convex. Refused with the reason when the wish cannot be ground in any shape.
 Checked<std::vector<ThinningOption>> compare_thinning(const Section& start,
                                                       const ThinningWish& wish,
                                                       const std::optional<SideLoad>& load);

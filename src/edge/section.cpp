@@ -68,6 +68,17 @@ double Section::thickness_at_h(double h) const {
   return half_mm(EdgeSide::left, h) + half_mm(EdgeSide::right, h);
 }
 
+double Section::apex_left_mm() const {
+  const double left = half_mm(EdgeSide::left, bottom_mm_),
+               right = half_mm(EdgeSide::right, bottom_mm_);
+  if (pieces(EdgeSide::left).empty() || pieces(EdgeSide::right).empty())
+    return 0.5 * (left - right);
+  const double rise = pieces(EdgeSide::left).front().slope_at(bottom_mm_),
+               both = rise + pieces(EdgeSide::right).front().slope_at(bottom_mm_);
+  if (!(both > 1e-6)) return 0.5 * (left - right);
+  return left - rise * (left + right) / both;
+}
+
 double Section::apex_width_mm() const {
   const double width = std::max(0.0, thickness_at_h(bottom_mm_));
   return width < 1e-9 ? 0 : width;  // a thousandth of a nanometre is rounding

@@ -41,6 +41,9 @@ class Section {
   [[nodiscard]] double top_mm() const { return top_mm_; }      ///< h of the spine
   [[nodiscard]] double height_mm() const { return top_mm_ - bottom_mm_; }
   [[nodiscard]] double apex_width_mm() const;  ///< of the flat at the apex; 0: sharp
+  /// How far left of the blank's centre plane the apex lies (mm), or would lie were the edge not
+  /// blunt: where the two lowest faces, carried on, meet; between parallel ones the middle.
+  [[nodiscard]] double apex_left_mm() const;
   /// Full thickness (mm) at a distance from the apex; empty beyond the spine or below 0.
   [[nodiscard]] std::optional<double> thickness_mm(double distance_mm) const;
   /// Half-thickness (mm) of one side at h of the blank.

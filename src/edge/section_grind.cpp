@@ -133,9 +133,24 @@ class Grinder {
     return near + excess <= far ? near + excess : 0.5 * (near + far + excess);
   }
 
-  [[nodiscard]] Checked<double> find_infeed() const {
+  /// Both sides ground for an apex at h: each is fed in until its own face reaches the plane
+  /// through the apex, as a hand does it. Fed in alike, the side with the lower angle would never
+  /// get there. False where one side's metal does not reach that plane.
+  bool feed_to_apex(double h) {
+    if (!edge(EdgeSide::left).active || !edge(EdgeSide::right).active) return false;
+    const double at = before_.apex_left_mm();
+    const double left = edge(EdgeSide::left).y(h, 0) - at,
+                 right = edge(EdgeSide::right).y(h, 0) + at;
+    if (!(left >= -kNothing_mm) || !(right >= -kNothing_mm)) return false;
+    edge(EdgeSide::left).touch -= std::max(0.0, left);
+    edge(EdgeSide::right).touch -= std::max(0.0, right);
+    return true;
+  }
+
+  [[nodiscard]] Checked<double> find_infeed() {
     const double bottom = before_.bottom_mm_;
     if (std::holds_alternative<UntilApex>(grind_.until)) {
+      if (infeed_for(bottom, 0) && feed_to_apex(bottom)) return 0.0;
       const auto found = infeed_for(bottom, 0);
       if (!found)
         return Refusal{
@@ -148,6 +163,10 @@ class Grinder {
       if (!found)
         return Refusal{"the flat at the bottom is not thicker than " +
                        print_number(until->thickness_mm, 3) + " mm already"};
+      // The faces, carried on below the flat that is left, meet in the plane through the apex.
+      const double below =
+          until->thickness_mm / (edge(EdgeSide::left).slope + edge(EdgeSide::right).slope);
+      if (feed_to_apex(bottom - below)) return 0.0;
       return *found;
     }
     if (const auto* until = std::get_if<UntilDepth>(&grind_.until)) {
@@ -155,6 +174,7 @@ class Grinder {
       if (h >= before_.top_mm_) return Refusal{"it would take the whole blade"};
       const auto found = infeed_for(h, 0);
       if (!found) return Refusal{"there is no metal at that depth"};
+      if (feed_to_apex(h)) return 0.0;
       return *found;
     }
     if (const auto* until = std::get_if<UntilBehindEdge>(&grind_.until))

@@ -80,29 +80,52 @@ std::optional<double> shoulder_thickness_mm(const Section& section) {
   return sum / sides;
 }
 
-std::optional<BehindEdge> behind_edge(const Section& section, const std::vector<Grind>& grinds) {
-  const auto facets = facets_of(section);
-  const auto cut_to_width = [&](const Facet& facet) {
-    return facet.made_by >= 0 && std::size_t(facet.made_by) < grinds.size() &&
-           std::holds_alternative<UntilFacet>(grinds[std::size_t(facet.made_by)].until);
+std::array<EdgeFaces, 2> edge_faces(const Section& section, const std::vector<Grind>& grinds) {
+  const auto grind_of = [&](const Facet& facet) -> const Grind* {
+    return facet.made_by >= 0 && std::size_t(facet.made_by) < grinds.size()
+               ? &grinds[std::size_t(facet.made_by)]
+               : nullptr;
   };
-  BehindEdge out;
-  double thickness = 0;
-  int sides = 0, shoulders = 0;
+  const auto cut_to_width = [&](const Facet& facet) {
+    const Grind* own = grind_of(facet);
+    if (!own) return false;
+    if (std::holds_alternative<UntilFacet>(own->until)) return true;
+    // A finer abrasive that went on on one side stands on the micro-bevel before it.
+    return own->side != GrindSide::both && facet.made_by > 0 &&
+           std::holds_alternative<UntilFacet>(grinds[std::size_t(facet.made_by) - 1].until);
+  };
+  const auto facets = facets_of(section);
+  std::array<EdgeFaces, 2> out;
   for (const EdgeSide side : {EdgeSide::left, EdgeSide::right}) {
+    EdgeFaces& own = out[std::size_t(side)];
     std::vector<const Facet*> faces;  // from the apex up, without the blank's own side
     for (const auto& facet : facets)
       if (facet.side == side && facet.made_by != kMadeByBlank) faces.push_back(&facet);
     if (faces.empty()) continue;
     std::size_t edge = 0;
     while (edge + 1 < faces.size() && cut_to_width(*faces[edge])) ++edge;
-    // A face that a later grind cut in two goes on behind the cut.
+    if (edge > 0) own.micro = *faces.front();
+    own.edge = *faces[edge];
     std::size_t end = edge;
     while (end + 1 < faces.size() && faces[end + 1]->made_by == faces[edge]->made_by) ++end;
-    out.distance_mm += faces[end]->to_um / 1000;
+    own.edge->to_um = faces[end]->to_um;
+    own.edge->to_thickness_mm = faces[end]->to_thickness_mm;
+    own.edge->shoulder_end_deg = faces[end]->shoulder_end_deg;
+    own.ends = end + 1 < faces.size();
+  }
+  return out;
+}
+
+std::optional<BehindEdge> behind_edge(const Section& section, const std::vector<Grind>& grinds) {
+  BehindEdge out;
+  double thickness = 0;
+  int sides = 0, shoulders = 0;
+  for (const auto& own : edge_faces(section, grinds)) {
+    if (!own.edge) continue;
+    out.distance_mm += own.edge->to_um / 1000;
     ++sides;
-    if (end + 1 == faces.size()) continue;
-    thickness += faces[end]->to_thickness_mm;
+    if (!own.ends) continue;
+    thickness += own.edge->to_thickness_mm;
     ++shoulders;
   }
   if (!sides) return std::nullopt;

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <array>
 #include <optional>
 #include <span>
 #include <string>
@@ -29,6 +30,19 @@ std::vector<Facet> facets_of(const Section& section);
 /// apex and the next facet begins; with a single grind, where that ends toward the spine. The mean
 /// of the two sides where they differ. Empty without any facet.
 std::optional<double> shoulder_thickness_mm(const Section& section);
+
+/// The faces of one side that make its edge.
+struct EdgeFaces {
+  /// At the apex, where its grind was cut to a width (or went on, on this side alone, on one that
+  /// was) and another ground face lies behind it.
+  std::optional<Facet> micro;
+  /// The face nearest the apex that is no micro-bevel, to where it ends toward the spine: what a
+  /// later grind cut in two is one face. Empty on a side that nothing ground or measured.
+  std::optional<Facet> edge;
+  bool ends = false;  ///< the edge bevel ends at another ground or measured face
+};
+/// Left, right. `grinds`: those the section was made with.
+std::array<EdgeFaces, 2> edge_faces(const Section& section, const std::vector<Grind>& grinds);
 
 /// Thickness behind the edge, the one definition (DOMAIN §1): where the edge bevel ends toward the
 /// spine, both sides together. The edge bevel is the face nearest the apex that is no micro-bevel

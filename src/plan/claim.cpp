@@ -62,21 +62,42 @@ void pronounce(const ClaimTest& test, ClaimResult& out) {
                        : "These pairs cannot tell whether \"" + c.sentence + "\" holds within " +
                              percent(c.ratio) + ". ";
   } else {
-    const bool up = out.low && *out.low > 1, down = out.high && *out.high < 1;
-    const bool as_claimed = c.second_higher ? up : down;
-    out.verdict = as_claimed     ? ClaimVerdict::holds
-                  : (up || down) ? ClaimVerdict::opposite
-                                 : ClaimVerdict::cannot_tell;
-    // An interval that leaves no room for what matters is an answer too.
-    const bool too_small = !up && !down && out.low && out.high &&
-                           std::max(*out.high, 1 / *out.low) < std::max(c.ratio, 1 / c.ratio);
-    out.sentence = as_claimed ? "\"" + c.sentence + "\" holds here. "
-                   : (up || down)
-                       ? "\"" + c.sentence + "\" does not hold here: it is the other way round. "
-                   : too_small ? "\"" + c.sentence +
-                                     "\" is not borne out: if there is a difference, it is smaller "
-                                     "than the one that matters. "
-                               : "These pairs cannot decide \"" + c.sentence + "\" ";
+    // Turned so that the claim is "more than 1".
+    const auto turned = [&](std::optional<double> end) {
+      return end && !c.second_higher ? std::optional(1 / *end) : end;
+    };
+    const std::optional<double> low = turned(c.second_higher ? out.low : out.high),
+                                high = turned(c.second_higher ? out.high : out.low);
+    const double matters = std::max(c.ratio, 1 / c.ratio);
+    const bool as_claimed = low && *low > 1, other_way = high && *high < 1,
+               too_small = high && *high < matters && (as_claimed || (low && *low > 1 / matters));
+    const std::string quoted = "\"" + c.sentence + "\"", size = "(" + times(c.ratio) + ")";
+    if (other_way) {
+      out.verdict = ClaimVerdict::opposite;
+      out.sentence = quoted + " does not hold here: it is the other way round. ";
+    } else if (as_claimed && too_small) {
+      out.verdict = ClaimVerdict::same;
+      out.sentence = quoted +
+                     ": there is such a difference here, but it is smaller than the one that "
+                     "matters " +
+                     size + ". ";
+    } else if (as_claimed) {
+      out.verdict = ClaimVerdict::holds;
+      out.sentence = quoted + " holds here" +
+                     (*low >= matters ? ", by at least what matters " + size + ". "
+                                      : "; whether by as much as matters " + size +
+                                            " these pairs cannot tell. ");
+    } else if (too_small) {
+      // An interval that leaves no room for what matters is an answer too.
+      out.verdict = ClaimVerdict::same;
+      out.sentence = quoted +
+                     " is not borne out: if there is a difference, it is smaller than the one "
+                     "that matters " +
+                     size + ". ";
+    } else {
+      out.verdict = ClaimVerdict::cannot_tell;
+      out.sentence = "These pairs cannot decide " + quoted + ". ";
+    }
   }
   out.sentence += static_cast<char>(std::toupper(static_cast<unsigned char>(figures[0]))) +
                   figures.substr(1) + ".";

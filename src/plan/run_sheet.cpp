@@ -217,7 +217,13 @@ class BladeUse {
 void time_table(const TrialPlan& plan, RunSheet& sheet) {
   const auto& rates = plan.rates;
   const double day_minutes = rates.hours_a_day * 60, without = run_minutes(plan);
-  double used = 0, cutting = 0;
+  double used = 0;
+  // Minutes of cutting since the last rest, and when it ended today: of each person. Whoever did
+  // not cut for as long as a rest lasts has rested.
+  struct Strain {
+    double cutting_min = 0, until_min = 0;
+  };
+  std::map<std::string, Strain> strains;
   int day = 1;
   std::string block;
   bool overfull = false;
@@ -245,18 +251,22 @@ void time_table(const TrialPlan& plan, RunSheet& sheet) {
                               : double(run.rest_after_cuts.back());
       return (last - from) * rates.seconds_per_cut / 60;
     };
-    double after = play(cutting);
+    const Strain before = strains[run.by_operator];
+    const bool rested =
+        rates.rest_minutes > 0 && used - before.until_min >= rates.rest_minutes - 1e-9;
+    double after = play(rested ? 0 : before.cutting_min);
     if ((used > 0 && used + without + rests > day_minutes + 1e-9) || new_block_day) {
       if (plan.blocks.by == BlockBy::day && !new_block_day) overfull = true;
       ++day;
       used = 0;
+      strains.clear();
       after = play(0);
     }
     run.day = day;
     run.starts_at_min = used;
     run.minutes = without + rests;
     used += run.minutes;
-    cutting = after;
+    strains[run.by_operator] = {after, used};
     block = run.block;
   }
   sheet.days = sheet.runs.empty() ? 0 : day;

@@ -94,6 +94,33 @@ Checked<double> parse_number(std::string_view text, CommaRule comma) {
   return leading->number;
 }
 
+Checked<std::vector<std::string>> split_list(std::string_view text) {
+  const char sign = text.find(';') != std::string_view::npos ? ';' : ',';
+  if (sign == ',')
+    for (std::size_t start = 0; start < text.size();) {
+      const std::size_t stop = std::min(text.find_first_of(" \t", start), text.size());
+      std::string_view word = text.substr(start, stop - start);
+      if (!word.empty() && word.back() == ',') word.remove_suffix(1);
+      const auto number = parse_leading_number(word, CommaRule::decimal);
+      if (word.find(',') != std::string_view::npos && number &&
+          number->rest_place >= word.find(','))
+        return Refusal{"\"" + std::string(word) +
+                           "\" could be one number or two; put semicolons between the numbers",
+                       start};
+      start = stop + 1;
+    }
+  std::vector<std::string> parts;
+  for (std::size_t start = 0; start <= text.size();) {
+    const std::size_t stop = std::min(text.find(sign, start), text.size());
+    std::string_view part = text.substr(start, stop - start);
+    while (!part.empty() && is_blank(part.front())) part.remove_prefix(1);
+    while (!part.empty() && is_blank(part.back())) part.remove_suffix(1);
+    if (!part.empty()) parts.emplace_back(part);
+    start = stop + 1;
+  }
+  return parts;
+}
+
 std::string print_number(double value, int digits) {
   if (value == 0 || !std::isfinite(value)) return std::isfinite(value) ? "0" : "–";
   char buffer[64];

@@ -2,6 +2,7 @@
 
 #include <string>
 #include <string_view>
+#include <vector>
 
 #include "quantity/checked.h"
 
@@ -28,6 +29,11 @@ Checked<double> parse_number(std::string_view text, CommaRule comma = CommaRule:
 /// Reads a number at the start and leaves the rest to the caller.
 Checked<NumberAndRest> parse_leading_number(std::string_view text,
                                             CommaRule comma = CommaRule::refuse_ambiguous);
+
+/// Splits what a person types as a list: at semicolons; where there is none, at commas. Parts are
+/// trimmed, empty ones dropped. A comma right between two figures may be a decimal sign: "11,5"
+/// (and "14, 11,5") is refused, "14, 16" and "14,16,18" are lists, "11,5; 12" is two numbers.
+Checked<std::vector<std::string>> split_list(std::string_view text);
 
 /// Prints with `digits` significant digits, no exponent between 1e-4 and 1e15, no trailing zeros.
 std::string print_number(double value, int digits = 4);

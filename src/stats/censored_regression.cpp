@@ -161,6 +161,60 @@ Eigen::VectorXd starting_point(const Eigen::MatrixXd& X, const std::vector<Bound
   return theta;
 }
 
+/// A direction in which the coefficients can go on without end: the exact values do not notice it,
+/// and every bound likes it or does not notice it. `basis`: of the exact rows' space. With two
+/// directions or more that the exact values do not notice it is taken for granted.
+bool runs_away(const Eigen::MatrixXd& X, const std::vector<Bounds>& y,
+               const Eigen::MatrixXd& basis) {
+  const Eigen::Index p = X.cols();
+  if (basis.cols() >= p) return false;
+  if (basis.cols() + 1 < p) return true;
+  Eigen::VectorXd free = Eigen::VectorXd::Zero(p);
+  for (Eigen::Index i = 0; i < p; ++i) {
+    const Eigen::VectorXd axis = Eigen::VectorXd::Unit(p, i),
+                          rest = axis - basis * (basis.transpose() * axis);
+    if (rest.norm() > free.norm()) free = rest;
+  }
+  free.normalize();
+  const Eigen::VectorXd along = X * free;
+  const double nothing = 1e-9 * std::max(1.0, along.cwiseAbs().maxCoeff());
+  for (const double way : {1.0, -1.0}) {
+    bool likes = true;
+    for (std::size_t i = 0; i < y.size(); ++i) {
+      if (y[i].is_exact()) continue;
+      const double step = way * along[Eigen::Index(i)];
+      likes = likes && !(std::isfinite(y[i].low) && step < -nothing) &&
+              !(std::isfinite(y[i].high) && step > nothing);
+    }
+    if (likes) return true;
+  }
+  return false;
+}
+
+/// Whether the likelihood has no maximum: the coefficients run away, or they pass through every
+/// exact value and leave every bound alone, so that the scatter can shrink to nothing. Newton's
+/// steps would stop somewhere on the way, by rounding.
+bool has_no_maximum(const Eigen::MatrixXd& X, const std::vector<Bounds>& y, int exact) {
+  Eigen::MatrixXd rows(exact, X.cols());
+  Eigen::VectorXd values(exact);
+  Eigen::Index at = 0;
+  for (std::size_t i = 0; i < y.size(); ++i)
+    if (y[i].is_exact()) {
+      rows.row(at) = X.row(Eigen::Index(i));
+      values[at++] = y[i].low;
+    }
+  if (exact == int(y.size())) return false;
+  const Eigen::MatrixXd basis = orthonormal_basis(rows.transpose());
+  if (runs_away(X, y, basis)) return true;
+  if (basis.cols() < exact || basis.cols() < X.cols()) return false;
+  const Eigen::VectorXd fitted = X * least_squares_solution(rows, values);
+  for (std::size_t i = 0; i < y.size(); ++i)
+    if (!y[i].is_exact() &&
+        (fitted[Eigen::Index(i)] < y[i].low || fitted[Eigen::Index(i)] > y[i].high))
+      return false;
+  return true;
+}
+
 }  // namespace
 
 double CensoredFit::sigma() const {
@@ -180,6 +234,9 @@ Checked<CensoredFit> censored_regression(const Eigen::MatrixXd& X, const std::ve
   int exact = 0;
   for (const auto& bounds : y) exact += bounds.is_exact();
   if (exact == 0) return Refusal{"every run is censored; no life was seen to end"};
+
+  if (has_no_maximum(X, y, exact))
+    return Refusal{"the likelihood has no maximum: too many censored runs for these terms"};
 
   const NewtonOutcome newton = maximise(X, y, starting_point(X, y));
   const double gamma = newton.theta[p];

@@ -20,6 +20,12 @@ double f_quantile(double probability, double numerator_dof, double denominator_d
   return boost::math::quantile(boost::math::fisher_f(numerator_dof, denominator_dof), probability);
 }
 
+double f_upper_p(double f, double numerator_dof, double denominator_dof) {
+  if (!std::isfinite(f)) return 0;
+  const boost::math::fisher_f distribution(numerator_dof, denominator_dof);
+  return boost::math::cdf(boost::math::complement(distribution, f));
+}
+
 double t_two_sided_p(double t, double degrees_of_freedom) {
   if (!std::isfinite(t)) return 0;
   const boost::math::students_t distribution(degrees_of_freedom);

@@ -9,6 +9,9 @@ double t_quantile(double probability, double degrees_of_freedom);
 /// Quantile of Fisher's F.
 double f_quantile(double probability, double numerator_dof, double denominator_dof);
 
+/// Upper p value of an F statistic: f ≥ 0, both degrees of freedom above 0.
+double f_upper_p(double f, double numerator_dof, double denominator_dof);
+
 /// Two-sided p value of a t statistic.
 double t_two_sided_p(double t, double degrees_of_freedom);
 

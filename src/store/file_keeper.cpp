@@ -10,8 +10,9 @@
 namespace bq::inline store {
 namespace {
 
-/// A log of 4 MiB (pages of 4 KiB) is worth folding.
-constexpr int kLongLog = 1000;
+/// A log that holds more than its own beginning is worth folding: a copy of the file alone, made at
+/// rest, is then the whole project.
+constexpr int kLongLog = 1;
 
 }  // namespace
 
@@ -44,6 +45,14 @@ void FileKeeper::wrote(std::uint64_t changes, int pages) {
   wake_.notify_all();
 }
 
+void FileKeeper::rest_now() {
+  {
+    const std::lock_guard lock(mutex_);
+    rest_ = true;
+  }
+  wake_.notify_all();
+}
+
 std::string FileKeeper::fault() const {
   const std::lock_guard lock(mutex_);
   return fault_;
@@ -69,7 +78,7 @@ std::string FileKeeper::bring_to_disk() {
 void FileKeeper::work() {
   std::unique_lock lock(mutex_);
   for (;;) {
-    const auto due = [this] { return stop_ || (written_ > safe_ && fault_.empty()); };
+    const auto due = [this] { return stop_ || rest_ || (written_ > safe_ && fault_.empty()); };
     const bool woken = wake_.wait_for(lock, pages_ > kLongLog ? idle_ : std::chrono::hours(1), due);
     if (written_ > safe_ && fault_.empty()) {
       const std::uint64_t target = written_;
@@ -81,11 +90,14 @@ void FileKeeper::work() {
       fault_ = fault;
     } else if (stop_) {
       return;
-    } else if (!woken && pages_ > kLongLog && fault_.empty()) {
+    } else if ((!woken || rest_) && fault_.empty() && (pages_ > kLongLog || rest_)) {
+      rest_ = false;
       pages_ = 0;  // if it does not work now, the next change asks again
       lock.unlock();
       fold_();
       lock.lock();
+    } else {
+      rest_ = false;
     }
   }
 }

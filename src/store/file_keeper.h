@@ -20,7 +20,8 @@ class FileKeeper {
   using Settled = std::function<void(std::uint64_t changes, const std::string& fault)>;
   /// `astray` says what happened when the log no longer belongs to the project; "" while it does.
   FileKeeper(std::filesystem::path log, Settled settled, std::function<std::string()> astray,
-             std::function<void()> fold, std::chrono::milliseconds idle = std::chrono::seconds(5));
+             std::function<void()> fold,
+             std::chrono::milliseconds idle = std::chrono::milliseconds(1500));
   /// What was written so far reaches the disk first.
   ~FileKeeper();
   FileKeeper(const FileKeeper&) = delete;
@@ -28,6 +29,8 @@ class FileKeeper {
 
   /// `changes` of them are in the log, which has `pages` pages.
   void wrote(std::uint64_t changes, int pages);
+  /// The log is folded as soon as it is on the disk, without waiting for rest.
+  void rest_now();
   /// What the disk said; empty while it is well.
   [[nodiscard]] std::string fault() const;
 
@@ -45,7 +48,7 @@ class FileKeeper {
   std::uint64_t written_ = 0, safe_ = 0;
   int pages_ = 0;
   std::string fault_;
-  bool stop_ = false;
+  bool stop_ = false, rest_ = false;
   int file_ = -1;
   std::thread thread_;
 };

@@ -415,13 +415,24 @@ bool is_plan_file(std::string_view json) {
 }
 std::string plan_json(const TrialPlan& plan) { return text_of(json_of(plan), 2) + "\n"; }
 
+std::vector<std::string> PlanEntry::run_names() const {
+  std::vector<std::string> names = issued;
+  for (auto& name : names)
+    if (const auto now = renamed.find(name); now != renamed.end()) name = now->second;
+  return names;
+}
+
 Checked<PlanBook> parse_plan_book(std::string_view json) {
   return read_json<PlanBook>(json, [](const JsonFields& f) {
     PlanBook book;
     std::size_t index = 0;
     for (const auto& item : f.list("plans")) {
       const JsonFields entry(item, at("plans", index++));
-      book.plans.push_back({plan_of(entry.object("plan")), texts(entry, "issued")});
+      PlanEntry read{plan_of(entry.object("plan")), texts(entry, "issued"), {}};
+      if (const auto renamed = item.find("renamed"); renamed != item.end())
+        for (const auto& [sheet, now] : renamed->items())
+          if (now.is_string()) read.renamed[sheet] = now.template get<std::string>();
+      book.plans.push_back(std::move(read));
     }
     index = 0;
     for (const auto& item : f.list("claims"))
@@ -431,8 +442,10 @@ Checked<PlanBook> parse_plan_book(std::string_view json) {
 }
 std::string plan_book_json(const PlanBook& book) {
   OrderedJson out{{"plans", OrderedJson::array()}, {"claims", OrderedJson::array()}};
-  for (const auto& entry : book.plans)
+  for (const auto& entry : book.plans) {
     out["plans"].push_back(OrderedJson{{"plan", json_of(entry.plan)}, {"issued", entry.issued}});
+    if (!entry.renamed.empty()) out["plans"].back()["renamed"] = entry.renamed;
+  }
   for (const auto& claim : book.claims) out["claims"].push_back(json_of(claim));
   return text_of(out, -1);
 }

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <map>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -22,7 +23,11 @@ std::string plan_json(const TrialPlan& plan);
 /// A plan of a project and which of its runs are on the bench.
 struct PlanEntry {
   TrialPlan plan;
-  std::vector<std::string> issued;  ///< names of the runs, in order of the sheet
+  std::vector<std::string> issued;  ///< what its runs are called on the sheet, in its order
+  /// Runs that were renamed since: what the sheet calls them, and their name now.
+  std::map<std::string, std::string> renamed;
+  /// The runs' names now, in order of the sheet.
+  [[nodiscard]] std::vector<std::string> run_names() const;
   bool operator==(const PlanEntry&) const = default;
 };
 /// All plans and claims of a project, as they are kept in it.

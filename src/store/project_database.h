@@ -8,6 +8,7 @@
 #include <mutex>
 
 #include "store/file_keeper.h"
+#include "store/left_over_log.h"
 #include "store/project_file.h"
 #include "store/project_lock.h"
 
@@ -27,6 +28,7 @@ struct ProjectFile::Database {
   bool writable = false;
   bool newer = false;
   std::filesystem::path copy_of_older;
+  std::string log_set_aside;
   std::unique_ptr<ProjectLock> held;  ///< before `sqlite`: let go after it
   std::unique_ptr<SQLite::Database> sqlite;
   mutable std::atomic<std::uint64_t> changes = 0;
@@ -41,6 +43,9 @@ struct ProjectFile::Database {
   /// Runs `work` in one transaction, durable on return (in the log, where a keeper brings it to the
   /// disk); SQLite's errors become StoreErrors.
   void write(const std::function<void()>& work) const;
+  /// Inside ProjectFile::together: write() is part of its transaction.
+  mutable bool together = false;
+  mutable bool wrote_together = false;
   /// Id of a shared text, made when new; 0 for "".
   [[nodiscard]] std::int64_t label_id(const std::string& text) const;
   /// Inside a transaction: a reading, its run's cuts not below it; returns its id.

@@ -103,6 +103,15 @@ void ProjectFile::remove_edge_records(const std::vector<EdgeRecord>& records) {
   });
 }
 
+void ProjectFile::change_edge_record(const EdgeRecord& record) {
+  database_->write([&] {
+    SQLite::Statement change(*database_->sqlite, "UPDATE edge_record SET data = ? WHERE id = ?");
+    change.bind(1, edge_record_json(record.data));
+    change.bind(2, record.id);
+    change.exec();
+  });
+}
+
 void ProjectFile::set_steel_card(const SteelCard& card) {
   database_->write([&] { put_steel_card(*database_->sqlite, card); });
 }

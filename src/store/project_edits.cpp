@@ -261,6 +261,7 @@ void ProjectFile::copy_to(const std::filesystem::path& target) const {
     SQLite::Statement copy(*database_->sqlite, "VACUUM INTO ?");
     copy.bind(1, target.string());
     copy.exec();
+    give_new_identity(target);
   } catch (const SQLite::Exception& error) {
     std::filesystem::remove(target, ignored);
     throw_store_error(error, target);

@@ -172,6 +172,10 @@ void ProjectFile::Database::write(const std::function<void()>& work) const {
         "The disk of " + quoted(path) + " failed (" + fault +
             "). Nothing was changed; save a copy of the project on another disk and go on there.");
   const auto lock = use();
+  if (together) {
+    wrote_together = true;
+    return work();
+  }
   try {
     SQLite::Transaction transaction(*sqlite);
     work();
@@ -181,6 +185,32 @@ void ProjectFile::Database::write(const std::function<void()>& work) const {
   } catch (const SQLite::Exception& error) {
     throw_store_error(error, path);
   }
+}
+
+bool ProjectFile::together(const std::function<void()>& work) {
+  Database& database = *database_;
+  if (database.together ||
+      !database.writable) {  // part of the one outside; or write() says why not
+    work();
+    return false;
+  }
+  const auto lock = database.use();
+  const auto leave = [&](void*) { database.together = false; };
+  const std::unique_ptr<Database, decltype(leave)> left(&database, leave);
+  try {
+    SQLite::Transaction transaction(*database.sqlite);
+    database.together = true;
+    database.wrote_together = false;
+    work();
+    transaction.commit();
+  } catch (const SQLite::Exception& error) {
+    throw_store_error(error, database.path);
+  }
+  if (database.wrote_together) {
+    ++database.changes;
+    if (database.keeper) database.keeper->wrote(database.changes, database.log_pages);
+  }
+  return database.wrote_together;
 }
 
 std::int64_t ProjectFile::Database::label_id(const std::string& text) const {
@@ -212,11 +242,8 @@ void ProjectFile::write_behind(std::function<void(std::uint64_t, const std::stri
   Database& db = *database_;
   // A change that changes nothing: the log gets its head and its place in the folder, and the
   // folder is on the disk.
-  const auto begin_log = [&db] {
-    db.sqlite->exec("PRAGMA user_version = " + std::to_string(kVersion));
-  };
   try {
-    begin_log();
+    db.sqlite->exec("PRAGMA user_version = " + std::to_string(kVersion));
     db.sqlite->exec("PRAGMA synchronous = NORMAL");
     db.sqlite->exec("PRAGMA wal_autocheckpoint = 0");
   } catch (const SQLite::Exception& error) {
@@ -231,15 +258,21 @@ void ProjectFile::write_behind(std::function<void(std::uint64_t, const std::stri
       &db);
   db.keeper = std::make_unique<FileKeeper>(
       db.path.string() + "-wal", std::move(settled), [&db] { return db.held->moved(); },
-      [&db, begin_log] {
+      [&db] {
         const auto lock = db.use();
         try {  // a log that cannot be folded in stays as it is, and whole
+          int pages = 0, folded = -1;
           if (sqlite3_wal_checkpoint_v2(db.sqlite->getHandle(), nullptr, SQLITE_CHECKPOINT_PASSIVE,
-                                        nullptr, nullptr) == SQLITE_OK)
-            begin_log();
+                                        &pages, &folded) == SQLITE_OK &&
+              pages == folded)
+            begin_log(*db.sqlite);  // the next one
         } catch (const SQLite::Exception&) {
         }
       });
+}
+
+void ProjectFile::fold_soon() {
+  if (database_->keeper) database_->keeper->rest_now();
 }
 
 std::uint64_t ProjectFile::changes() const { return database_->changes; }
@@ -247,12 +280,15 @@ const fs::path& ProjectFile::path() const { return database_->path; }
 bool ProjectFile::writable() const { return database_->writable; }
 bool ProjectFile::from_newer_version() const { return database_->newer; }
 const fs::path& ProjectFile::copy_of_older() const { return database_->copy_of_older; }
+const std::string& ProjectFile::log_set_aside() const { return database_->log_set_aside; }
 
 ProjectFile ProjectFile::create(const fs::path& path, const std::string& title) {
   std::error_code ignored;
   if (fs::exists(path, ignored))
     throw StoreError(StoreProblem::exists,
                      quoted(path) + " is already there. Nothing was changed.");
+  // What an earlier project of this name left behind is not for this one.
+  const std::string aside = set_aside_logs(path);
   // The file appears under its name only when it is a whole project.
   const fs::path draft = path.string() + ".new-" + std::to_string(getpid());
   try {
@@ -281,7 +317,9 @@ ProjectFile ProjectFile::create(const fs::path& path, const std::string& title) 
     fs::remove(draft, ignored);
     throw;
   }
-  return open(path, Access::write);
+  ProjectFile made = open(path, Access::write);
+  made.database_->log_set_aside = aside;
+  return made;
 }
 
 ProjectFile ProjectFile::open(const fs::path& path, Access access) {
@@ -302,16 +340,32 @@ ProjectFile ProjectFile::open(const fs::path& path, Access access) {
         quoted(path) + " or its folder cannot be written. It can be read, not changed.");
   database->held = std::make_unique<ProjectLock>(
       path, access == Access::write ? ProjectLock::Kind::writing : ProjectLock::Kind::reading);
+  const LeftOverLog log = look_at_log(path, access == Access::write);
+  database->log_set_aside = log.set_aside;
+  if (access == Access::write && !log.belongs && log.set_aside.empty())
+    throw StoreError(
+        StoreProblem::read_only,
+        "Beside " + quoted(path) +
+            " lies a log that does not belong to it, and it cannot be moved out of the "
+            "way. Nothing was changed; move " +
+            path.filename().string() + "-wal to another folder.");
   try {
     // One thread at a time uses a project (Database::use), so SQLite's own locking is left out.
     const int flags = (access == Access::write ? SQLite::OPEN_READWRITE : SQLite::OPEN_READONLY) |
-                      SQLite::OPEN_NOMUTEX;
-    database->sqlite = std::make_unique<SQLite::Database>(path.string(), flags, 100);
+                      SQLite::OPEN_NOMUTEX | SQLite::OPEN_URI;
+    // A foreign log stays where it is while one only reads, and is not read.
+    database->sqlite = std::make_unique<SQLite::Database>(
+        log.belongs || access == Access::write ? path.string() : uri_without_log(path), flags, 100);
     // Fewer, larger looks at the disk for projects with a million readings.
     database->sqlite->exec("PRAGMA cache_size = -16000");
     if (access == Access::write) {
       lock_for_writing(*database->sqlite);
       if (header.version < std::uint32_t(kVersion)) migrate(*database, header.version);
+      // What a killed program left in the log is folded in first: a log is counted up when it
+      // begins, not when it goes on.
+      if (sqlite3_wal_checkpoint_v2(database->sqlite->getHandle(), nullptr,
+                                    SQLITE_CHECKPOINT_TRUNCATE, nullptr, nullptr) == SQLITE_OK)
+        begin_log(*database->sqlite);
       drop_left_over_pictures(*database->sqlite);
     }
     SQLite::Statement probe(*database->sqlite, "SELECT count(*) FROM sqlite_master");

@@ -114,11 +114,21 @@ class ProjectFile {
   /// The copy that was made before a file of an older version was brought up to date by this
   /// opening; empty when it was not.
   [[nodiscard]] const std::filesystem::path& copy_of_older() const;
+  /// The name under which a log was set aside that lay beside the file and was not its own; ""
+  /// none.
+  [[nodiscard]] const std::string& log_set_aside() const;
 
   /// From here on a change is in the log when its call returns (kept through any end of the
   /// program) and reaches the disk (kept through a power cut) on a thread of its own, which then
   /// calls `settled` there: FileKeeper. After a fault of the disk every further change is refused.
   void write_behind(std::function<void(std::uint64_t changes, const std::string& fault)> settled);
+  /// What is in the log reaches the file itself soon, without waiting for the next rest: the person
+  /// went to another window, where the file may be copied.
+  void fold_soon();
+  /// Runs `work`: all that it writes through this object is one transaction. When it throws,
+  /// nothing of it is on the disk. Inside another one it is part of that. Returns whether anything
+  /// was written by it.
+  bool together(const std::function<void()>& work);
   /// Changes made since it was opened.
   [[nodiscard]] std::uint64_t changes() const;
 
@@ -167,6 +177,8 @@ class ProjectFile {
   /// stored.
   std::vector<EdgeRecord> add_edge_records(std::int64_t blade_id, std::vector<EdgeRecord> records);
   void remove_edge_records(const std::vector<EdgeRecord>& records);
+  /// Of a record that is there: its data alone.
+  void change_edge_record(const EdgeRecord& record);
   void set_steel_card(const SteelCard& card);  ///< added or replaced by name
   void remove_steel_card(const std::string& name);
   void set_medium_card(const MediumCard& card);
@@ -184,6 +196,14 @@ class ProjectFile {
 
   /// Writes a whole copy beside, as one plain file. Refuses to overwrite.
   void copy_to(const std::filesystem::path& target) const;
+
+  /// Every table with every row as JSON: {"version": …, "tables": {name: {"columns", "rows"}}};
+  /// bytes as {"base64": …}.
+  void write_record(std::ostream& out) const;
+  /// Makes a new project from a JSON export, whose "record" is what write_record wrote: equal to
+  /// the one that was exported. Refused, with the place, when it is none, from a newer version, or
+  /// does not hold together; then no file is made.
+  static ProjectFile create_from_record(const std::filesystem::path& path, std::string_view json);
 
   /// Integrity, foreign keys, schema and evidence; empty when all is well.
   [[nodiscard]] std::vector<std::string> check() const;

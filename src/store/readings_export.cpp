@@ -4,6 +4,7 @@
 #include "quantity/csv_cell.h"
 #include "store/edge_record_json.h"
 #include "store/micrograph_json.h"
+#include "store/plan_file.h"
 #include "store/shelf_json.h"
 
 #include <algorithm>
@@ -230,6 +231,15 @@ std::string trial_json(const Trial& trial, std::string_view plan_book) {
     for (const char* key : {"plans", "claims"})
       if (book.contains(key)) root[key] = book[key];
   return root.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
+}
+
+void write_project_json(const ProjectFile& project, const Trial& trial, std::ostream& out) {
+  std::string readable = trial_json(trial, project.setting(kPlanBookKey).value_or(""));
+  readable.erase(readable.find_last_of('}'));
+  while (!readable.empty() && readable.back() == '\n') readable.pop_back();
+  out << readable << ",\n \"record\": ";
+  project.write_record(out);
+  out << "\n}\n";
 }
 
 }  // namespace bq::inline store

@@ -111,6 +111,16 @@ double EdgeNow::length_mm() const {
   return high - low;
 }
 
+double EdgeNow::edge_mm() const {
+  const auto curve = EdgeOutline::through(outline);
+  if (!curve) return length_mm();
+  double length = 0;
+  const auto places = curve->sample(400);
+  for (std::size_t i = 1; i < places.size(); ++i)
+    length += std::hypot(places[i].x_mm - places[i - 1].x_mm, places[i].y_mm - places[i - 1].y_mm);
+  return length;
+}
+
 std::vector<EdgeNow::MeasuredPlace> EdgeNow::measured_places() const {
   std::map<double, std::map<double, double>> places;
   for (const auto& record : thicknesses)

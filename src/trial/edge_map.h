@@ -30,7 +30,10 @@ struct EdgeNow {
   std::vector<ThicknessRecord> thicknesses;
   std::vector<SpotRecord> spots;
   std::vector<std::optional<FindingRecord>> findings;  ///< one for each IntakeCheck
+  /// From heel to tip along the blade: what places are measured on.
   [[nodiscard]] double length_mm() const;
+  /// Along the edge itself, round its curve: what metal is reckoned with.
+  [[nodiscard]] double edge_mm() const;
   /// Thickness against distance at every place with two distances or more, each fit to start a
   /// section from; of two thicknesses at one distance the later holds.
   struct MeasuredPlace {

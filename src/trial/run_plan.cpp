@@ -65,6 +65,16 @@ Checked<std::vector<std::int64_t>> parse_checkpoints(std::string_view text) {
       return Refusal{"checkpoints must rise from one to the next", i};
     out.push_back(value);
     i = std::size_t(end - text.data());
+    // "1,500" between blanks may be one number; "0,100,200" is none.
+    const std::size_t word = text.find_last_of(" ;\t", i - 1) + 1,
+                      stop = std::min(text.find_first_of(" ;\t", i), text.size());
+    const std::string_view whole = text.substr(word, stop - word);
+    if (std::count(whole.begin(), whole.end(), ',') == 1 && whole.back() != ',' &&
+        whole.size() > 4 && whole[whole.size() - 4] == ',' && whole.size() <= 7 &&
+        whole.front() != '0' && whole.front() != ',')
+      return Refusal{"\"" + std::string(whole) +
+                         "\" could be one number or two; put blanks between the checkpoints",
+                     word};
     if (out.size() > 200) return Refusal{"more than 200 checkpoints", i};
   }
   return out;

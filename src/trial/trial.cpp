@@ -82,6 +82,7 @@ void share_steels(Trial& trial) {
 Trial without_readings(const Trial& trial) {
   Trial out;
   out.title = trial.title;
+  out.unit_of_whole = trial.unit();
   out.blades = trial.blades;
   out.steels = trial.steels;
   out.media = trial.media;
@@ -99,6 +100,27 @@ Trial without_readings(const Trial& trial) {
   return out;
 }
 
+std::vector<std::string> work_of_runs(const Trial& trial) {
+  std::map<std::string, std::set<CutMode>> ways;
+  // What is only planned does not rename the work that was done.
+  for (const auto& run : trial.runs)
+    if (run.facts.cut_mode && run.cuts_done > 0) ways[run.facts.medium].insert(*run.facts.cut_mode);
+  std::vector<std::string> out;
+  out.reserve(trial.runs.size());
+  for (const auto& run : trial.runs) {
+    out.push_back(run.facts.medium);
+    if (ways[run.facts.medium].size() < 2) continue;
+    out.back() +=
+        run.facts.cut_mode ? ", " + std::string(name_of(*run.facts.cut_mode)) : ", cut not said";
+  }
+  return out;
+}
+
+bool is_in_medium(std::string_view work, std::string_view medium) {
+  return work == medium ||
+         (work.starts_with(medium) && work.substr(medium.size()).starts_with(", "));
+}
+
 std::vector<std::string> steels_of(const Trial& trial) {
   std::set<std::string> steels;
   for (const auto& run : trial.runs)
@@ -109,6 +131,7 @@ std::vector<std::string> steels_of(const Trial& trial) {
 }
 
 Unit Trial::unit() const {
+  if (unit_of_whole) return *unit_of_whole;
   for (const auto& run : runs)
     if (!run.readings.empty()) return run.readings.front().unit;
   return Unit::gf;

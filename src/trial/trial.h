@@ -116,6 +116,8 @@ struct Trial {
   std::vector<Micrograph> micrographs;   ///< in the order they were brought in
   std::vector<MagnificationScale> scales;  ///< of their magnifications
   LabelTable labels;
+  /// Of a part of a trial: the unit of the whole, whatever readings are left.
+  std::optional<Unit> unit_of_whole;
   /// Unit every analysis is made in: that of the first reading.
   [[nodiscard]] Unit unit() const;
   [[nodiscard]] std::size_t reading_count() const;
@@ -132,6 +134,13 @@ Trial without_readings(const Trial& trial);
 /// What is known of a steel reaches both: a run of a blade whose steel is known is of that steel
 /// where it says none, and a blade that says none is of the steel that all its runs agree on.
 void share_steels(Trial& trial);
+
+/// The kind of work of every run, in order: its medium, and where that medium is cut in several
+/// ways the way too ("mat edge, push"; "mat edge, cut not said"). Lives of different work are never
+/// put together. A run that does not say how it cuts counts with the one way its medium is cut in.
+std::vector<std::string> work_of_runs(const Trial& trial);
+/// Whether a kind of work (work_of_runs) is work in this medium.
+bool is_in_medium(std::string_view work, std::string_view medium);
 
 /// Names of the steels of all runs and blades, alphabetical; a steel's place in it is its colour.
 std::vector<std::string> steels_of(const Trial& trial);

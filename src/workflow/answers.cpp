@@ -67,11 +67,15 @@ Trial for_answers(const Trial& trial) {
 std::vector<stats::GaugeReading> operator_readings(const Trial& trial) {
   const Unit unit = trial.unit();
   std::map<std::string, std::map<LabelId, std::vector<double>>> places;
+  // A repeat is the same place of the edge read again. Heel, middle and tip of one checkpoint are
+  // three places: taken for repeats, what differs along the edge would be laid to the operators.
   for (const auto& run : trial.runs)
     for (const auto& reading : run.readings)
       if (!reading.excluded && reading.by_operator)
-        places[run.facts.name + " at " + std::to_string(reading.cuts)][reading.by_operator]
-            .push_back(convert(reading.value, reading.unit, unit));
+        places[run.facts.name + " at " + std::to_string(reading.cuts) +
+               (reading.station ? ", " + trial.labels.text(reading.station) : "")]
+              [reading.by_operator]
+                  .push_back(convert(reading.value, reading.unit, unit));
   // The operators and the number of repeats that most places share.
   std::map<std::pair<std::set<LabelId>, std::size_t>, std::vector<std::string>> kinds;
   for (const auto& [place, by] : places) {
@@ -199,6 +203,7 @@ std::vector<std::string> model_remarks(const AnswerSource& source) {
     if (run.reason.find("another medium") == std::string::npos)
       left.push_back(run.run + " (" + run.reason + ")");
   if (!left.empty()) out.push_back("Not in it: " + names_of(left) + ".");
+  for (auto& sentence : side_sentences(life.table)) out.push_back(std::move(sentence));
   return out;
 }
 

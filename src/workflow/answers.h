@@ -74,6 +74,7 @@ struct LifeDiagnostics {
   double normality_p = 1;  ///< Anderson–Darling of the uncensored runs' residuals (D'Agostino &
                            ///< Stephens 1986); 1 below 8 runs
   std::optional<double> bend_p;       ///< of a bend in ln tan angle
+  bool bent = false;                  ///< the model has that bend
   std::optional<double> interplay_p;  ///< of steel × angle
   struct Influence {
     std::string run;

@@ -17,8 +17,12 @@
 namespace bq::inline workflow::answer_parts {
 namespace {
 
-bool in_medium(const AnswerSource& source, std::size_t run) {
-  return source.facts->runs[run].facts.medium == source.life->question.medium;
+/// For each run whether it did the work that is asked about.
+std::vector<bool> of_this_work(const AnswerSource& source) {
+  std::vector<bool> out;
+  for (const auto& work : work_of_runs(*source.facts))
+    out.push_back(work == source.life->question.medium);
+  return out;
 }
 
 /// Edges with a burr left on against what clean edges of their kind make: the pattern without them,
@@ -61,9 +65,10 @@ Answer curves(const AnswerSource& source) {
   Answer out;
   int fitted = 0, ended = 0;
   out.table.heads = {"Run", "Steel", "Curve", "Fresh", "Life, cuts", "Remark"};
+  const std::vector<bool> of_work = of_this_work(source);
   for (std::size_t i = 0; i < source.fits->size(); ++i) {
     const RunFit& fit = (*source.fits)[i];
-    if (!in_medium(source, i)) continue;
+    if (!of_work[i]) continue;
     const RunFacts& facts = source.facts->runs[i].facts;
     if (!fit.curve) {
       out.table.rows.push_back({fit.run, facts.steel, "", "", "", fit.why_not});
@@ -117,9 +122,10 @@ Answer readings(const AnswerSource& source) {
   PictureSeries points;
   points.kind = PictureSeries::Kind::points;
   points.name = "runs";
+  const std::vector<bool> of_work = of_this_work(source);
   for (std::size_t i = 0; i < source.fits->size(); ++i) {
     const RunFit& fit = (*source.fits)[i];
-    if (!fit.curve || !in_medium(source, i)) continue;
+    if (!fit.curve || !of_work[i]) continue;
     const CurveFit& f = fit.curve->fit;
     const int own = f.readings - f.checkpoints;
     readings += std::size_t(f.readings);
@@ -249,9 +255,10 @@ Answer burr(const AnswerSource& source) {
   int fitted = 0;
   out.table.heads = {"Run",        "Steel",         "Fresh",
                      "Early loss", "Over by, cuts", "Sharpening on record"};
+  const std::vector<bool> of_work = of_this_work(source);
   for (std::size_t i = 0; i < source.fits->size(); ++i) {
     const RunFit& fit = (*source.fits)[i];
-    if (!fit.curve || !in_medium(source, i)) continue;
+    if (!fit.curve || !of_work[i]) continue;
     ++fitted;
     out.runs.push_back(fit.run);
     PictureSeries line;
@@ -306,6 +313,7 @@ Answer strop(const AnswerSource& source) {
   Answer out;
   out.table.heads = {"Comparison", "Result", "Price", "Verdict"};
   std::string latest;
+  std::vector<std::string> others;
   for (const auto& comparison : source.facts->comparisons) {
     const auto verdict = compare_treatments(comparison);
     if (!verdict) {
@@ -313,6 +321,10 @@ Answer strop(const AnswerSource& source) {
       continue;
     }
     out.table.rows.push_back({comparison.name, verdict->result, verdict->price, verdict->verdict});
+    if (!is_about_a_strop(comparison, source.facts->shelf)) {
+      others.push_back(comparison.name);
+      continue;
+    }
     latest = verdict->result;
     out.remarks = verdict->cautions;
     PictureSeries point;
@@ -331,10 +343,16 @@ Answer strop(const AnswerSource& source) {
     return missing(source.facts->comparisons.empty()
                        ? "Cannot tell yet: treat neighbouring sections of some blades in the two "
                          "ways and read both (Stones, Compare)."
-                       : "Cannot tell yet: the comparisons have no pairs that can be judged.",
+                   : others.empty()
+                       ? "Cannot tell yet: the comparisons have no pairs that can be judged."
+                       : "Cannot tell yet: no comparison has a strop in it. " + names_of(others) +
+                             (others.size() == 1 ? " compares" : " compare") +
+                             " other treatments (Stones, Compare).",
                    false);
   out.answered = true;
   out.sentence = latest;
+  if (!others.empty())
+    out.remarks.push_back("Not about a strop: " + names_of(others) + " (in the table).");
   out.picture.y_label = "reading after the second over the first";
   out.picture.y_log = true;
   out.picture.level = 1;

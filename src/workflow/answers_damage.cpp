@@ -78,7 +78,7 @@ std::optional<double> pays_from(const LifeLine& line,
 Answer chips(const AnswerSource& source) {
   std::map<std::pair<std::string, bool>, Use> uses;
   for (const auto& fact : damage_facts(*source.facts, source.sessions)) {
-    if (fact.medium != source.life->question.medium) continue;
+    if (!is_in_medium(source.life->question.medium, fact.medium)) continue;
     Use& use = uses[{fact.steel, fact.roughest}];
     use.steel = fact.steel;
     use.roughest = fact.roughest;

@@ -79,7 +79,7 @@ Answer angle(const AnswerSource& source) {
   if (auto no = no_model(source, "angle", "apex angle")) return *no;
   Answer out;
   out.answered = true;
-  out.sentence = angle_sentence(*source.life);
+  out.sentence = angle_sentence(*source.life, source.angles);
   out.picture = life_picture(source, true);
   out.table.heads = {"Term (of ln life)", "Estimate", "SE", "Low 95 %", "High 95 %", "p"};
   for (const auto& c : source.life->model->coefficients())
@@ -90,7 +90,8 @@ Answer angle(const AnswerSource& source) {
     return i.first == "angle" || i.second == "angle";
   });
   for (const auto& c : source.life->model->coefficients())
-    if (c.name == "ln tan angle" && c.estimate < 0 && one_slope)
+    if (c.name == "ln tan angle" && c.estimate < 0 && one_slope &&
+        !has_term(source.life->model->spec(), kAngleBend))
       out.remarks.push_back("Wear geometry alone (slope −1) explains " +
                             print_number(100 * std::min(1.0, 1 / -c.estimate), 2) +
                             " % of the fitted slope " + print_fixed(c.estimate, 2) + ".");
@@ -418,7 +419,7 @@ Answer trust(const AnswerSource& source) {
   Answer out;
   out.answered = true;
   std::vector<std::string> doubts;
-  if (d.bend_p && *d.bend_p < 0.05)
+  if (d.bend_p && *d.bend_p < 0.05 && !d.bent)
     doubts.push_back("life bends with the angle (p " + print_number(*d.bend_p, 2) +
                      "): a straight line in ln tan misses it");
   if (d.interplay_p && *d.interplay_p < 0.05)
@@ -436,8 +437,9 @@ Answer trust(const AnswerSource& source) {
                      " a figure moves by more than its standard error");
   if (doubts.empty())
     out.sentence =
-        "Nothing speaks against it: no bend, no interplay of steel and angle, no odd scatter, no "
-        "run that carries the answer alone.";
+        std::string("Nothing speaks against it: ") +
+        (d.bent ? "the bend over the angle is in the pattern, there is " : "no bend, ") +
+        "no interplay of steel and angle, no odd scatter, no run that carries the answer alone.";
   else {
     out.sentence = "With care: " + doubts[0] + ".";
     for (std::size_t i = 1; i < doubts.size(); ++i)
@@ -451,7 +453,8 @@ Answer trust(const AnswerSource& source) {
                               : *p < 0.05 ? bad
                                           : good});
   };
-  line("bend in ln tan angle", d.bend_p, "a straight line misses it", "a straight line will do");
+  line("bend in ln tan angle", d.bend_p,
+       d.bent ? "the model bends with it" : "a straight line misses it", "a straight line will do");
   line("steel × angle", d.interplay_p, "the angle works differently on the steels",
        "one slope will do");
   line("normal scatter of the runs", d.normality_p, "odd scatter", "no sign of odd scatter");

@@ -57,7 +57,8 @@ std::set<std::string> blind_runs(const std::string& plan_book) {
   if (plan_book.empty()) return out;
   if (const auto book = parse_plan_book(plan_book))
     for (const auto& entry : book->plans)
-      if (entry.plan.blind) out.insert(entry.issued.begin(), entry.issued.end());
+      if (entry.plan.blind)
+        for (const auto& name : entry.run_names()) out.insert(name);
   return out;
 }
 

@@ -70,7 +70,7 @@ EdgeCosts::Key EdgeCosts::key_of(const RankedEdge& edge) {
 
 double EdgeCosts::edge_length_mm(const std::string& steel) const {
   const Blade* blade = blade_with_section(facts_, steel);
-  return blade ? edge_now(*blade).length_mm() : 100;
+  return blade ? edge_now(*blade).edge_mm() : 100;
 }
 
 std::optional<SectionPlan> EdgeCosts::section_of(const RankedEdge& edge) const {

@@ -88,6 +88,11 @@ std::optional<HalfHourOption> by_ladder(const Bench& bench, HalfHourKind kind,
   }
   if (priced || bench.price_per_hour)
     out.price = wear + bench.price_per_hour.value_or(0) * out.minutes / 60;
+  if (plan->facet_too_narrow) {
+    out.why = "By " + stones + ". " + plan->remarks.front() +
+              " No run was made on such a strip: what it gains is not known.";
+    return out;
+  }
   add_gain(out, *life, bench.cuts_left);
   out.why = "By " + stones + ". The usual such edge makes " +
             print_number(std::floor(life->usual), 6) + " cuts, the next one at least " +
@@ -178,7 +183,9 @@ void add_thinning(const Bench& bench, const RunFit* last, HalfHour& out) {
     out.remarks.push_back("Thinning: " + options.refusal().reason + ".");
     return;
   }
-  const ThinningOption& flat = options->front();
+  const ThinningOption& flat =
+      *std::find_if(options->begin(), options->end(),
+                    [](const ThinningOption& option) { return option.why_not.empty(); });
   HalfHourOption option;
   option.kind = HalfHourKind::thin;
   option.what = "thin to " + print_number(wish.behind_edge_mm, 2) + " mm behind the edge (now " +
@@ -191,8 +198,16 @@ void add_thinning(const Bench& bench, const RunFit* last, HalfHour& out) {
         rate && (!best || rate->mm3_per_min > best->mm3_per_min))
       best = rate;
   if (!best) return;
-  option.minutes = option.metal_mm3 / best->mm3_per_min;
+  option.minutes = option.metal_mm3 / best->mm3_per_min + LadderRules{}.handling_min;
   option.estimated = best->estimated;
+  // The edge is honed again on the thinned blade; the finish of the face is left as it comes.
+  EdgeState thinned = bench.draft.state;
+  thinned.section.grinds.push_back(flat.grind);
+  if (const auto hone = plan_ladder(thinned, bench.draft.wish, bench.shelf, bench.cutting_class)) {
+    option.minutes += hone->minutes;
+    option.metal_mm3 += hone->metal_mm3;
+    option.estimated = option.estimated || hone->minutes_estimated;
+  }
   const auto split = split_force(stroke_points(*bench.source.facts, kEngaged_mm, kFriction));
   if (!split || !bench.question.force_limit_N || !last || !last->curve) {
     option.why = std::string("What it gains cannot be told: ") +
@@ -286,8 +301,9 @@ Checked<HalfHour> best_half_hour(const VerdictSource& source, const HalfHourQues
     out.cuts_made = double(cut.cuts_done);
     const std::string cuts =
         print_number(double(cut.cuts_done), 9) + " cuts of run " + cut.facts.name;
-    if (cut.facts.medium != medium) {
-      unknown = "The " + cuts + " were made in \"" + cut.facts.medium +
+    const std::string work = work_of_runs(facts)[*run];
+    if (work != medium) {
+      unknown = "The " + cuts + " were made in \"" + work +
                 "\": what they took from the edge is not known here, a whole life is reckoned.";
     } else if (!(*source.fits)[*run].curve) {
       unknown = "The " + cuts +

@@ -76,6 +76,12 @@ void add_lines(LifeFindings& out) {
   }
 }
 
+std::string names_of_work(const std::vector<std::pair<std::string, int>>& work) {
+  std::string out;
+  for (const auto& [name, count] : work) out += (out.empty() ? "\"" : ", \"") + name + "\"";
+  return out;
+}
+
 /// The two steels with most runs, at the middle tested angle of the longer-lived one.
 std::optional<MatchQuestion> default_match(const LifeModel& model) {
   if (!has_term(model.spec(), "steel") || !has_term(model.spec(), "angle")) return std::nullopt;
@@ -126,7 +132,19 @@ LifeFindings find_life(const Trial& facts, const std::vector<RunFit>& fits,
   }
   const bool known = std::any_of(out.media.begin(), out.media.end(),
                                  [&](const auto& entry) { return entry.first == question.medium; });
-  if (!known) out.question.medium = out.media.front().first;
+  if (!known && question.medium.empty()) out.question.medium = out.media.front().first;
+  if (!known && !question.medium.empty()) {
+    // The bare name of a medium stands for the way it is cut in most runs.
+    const auto way = std::find_if(out.media.begin(), out.media.end(), [&](const auto& entry) {
+      return is_in_medium(entry.first, question.medium);
+    });
+    if (way == out.media.end()) {
+      out.why_not = "no run with a blunting curve is in \"" + question.medium +
+                    "\"; there are runs in " + names_of_work(out.media);
+      return out;
+    }
+    out.question.medium = way->first;
+  }
   out.table = in_medium(all, out.question.medium);
   const LifeSpec spec = terms_with_blades(out.table);
   if (spec.terms.empty()) {
@@ -210,8 +228,42 @@ std::string slopes_sentence(const LifeModel& model) {
 
 }  // namespace
 
-std::string angle_sentence(const LifeFindings& findings) {
+std::string bend_sentence(const LifeModel& model, AngleConvention angles) {
+  if (!has_term(model.spec(), kAngleBend)) return "";
+  const auto [low, high] = angle_range(model, "");
+  const auto row_at = [&](double angle) {
+    LifePoint point;
+    point.mean_tangent = std::tan(radians(angle));
+    return *model.row(point);
+  };
+  double best = low, most = -1e300;
+  for (int i = 0; i <= 200; ++i) {
+    const double angle = low + (high - low) * i / 200;
+    if (const double life = model.log_life(row_at(angle)).first; life > most) {
+      most = life;
+      best = angle;
+    }
+  }
+  const auto against = [&](double end) {
+    const Eigen::VectorXd contrast = row_at(end) - row_at(best);
+    const auto [centre, error] = model.log_life(contrast);
+    const double half = stats::t_quantile(0.975, model.degrees_of_freedom(contrast)) * error;
+    return print_number(100 * std::exp(centre), 2) + " % of that at " + print_angle(end, angles) +
+           " (" + print_number(100 * std::exp(centre - half), 2) + " to " +
+           print_number(100 * std::exp(centre + half), 2) + " %)";
+  };
+  std::string out = "Life bends over the angle here: of " + print_angle_number(low, angles) +
+                    "° to " + print_angle(high, angles) + " it is longest ";
+  const double near = 0.02 * (high - low);
+  if (best < low + near) return out + "at the low end, and " + against(high) + ".";
+  if (best > high - near) return out + "at the steep end, and " + against(low) + ".";
+  return out + "near " + print_angle(std::round(2 * best) / 2, angles) + ", and " + against(low) +
+         " and " + against(high) + ".";
+}
+
+std::string angle_sentence(const LifeFindings& findings, AngleConvention angles) {
   if (!findings.model) return "No answer yet: " + findings.why_not + ".";
+  if (std::string bend = bend_sentence(*findings.model, angles); !bend.empty()) return bend;
   for (const auto& [a, b] : findings.model->spec().interactions)
     if (a == "angle" || b == "angle") return slopes_sentence(*findings.model);
   for (const auto& c : findings.model->coefficients()) {

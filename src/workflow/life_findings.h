@@ -46,7 +46,12 @@ struct LifeFindings {
 LifeFindings find_life(const Trial& facts, const std::vector<RunFit>& fits,
                        const LifeQuestion& question);
 
-/// The angle effect in a sentence, with the share geometry explains.
-std::string angle_sentence(const LifeFindings& findings);
+/// The angle effect in a sentence, with the share geometry explains; where life bends over the
+/// angle the angle at which it is longest.
+std::string angle_sentence(const LifeFindings& findings,
+                           AngleConvention angles = AngleConvention::per_side);
+/// "Life bends over the angle here: the longest of 10° to 22° per side is at about 14° …"; empty
+/// where the model has no bend. The other end's life is said with its interval.
+std::string bend_sentence(const LifeModel& model, AngleConvention angles);
 
 }  // namespace bq::inline workflow

@@ -20,24 +20,8 @@ LifeTable with_spec_rows(const LifeTable& table, const std::vector<std::size_t>&
   return out;
 }
 
-/// p of the largest of the terms in `more` over those in `less`, from the small-sample likelihood
-/// ratio: F = (e^(Δ/n) − 1)·(n − p)/q.
 std::optional<double> p_of_more(const Checked<LifeModel>& less, const Checked<LifeModel>& more) {
-  if (!less || !more) return std::nullopt;
-  const auto &a = less->regression(), &b = more->regression();
-  const int q = b.parameters() - a.parameters(), dof = b.degrees_of_freedom();
-  if (q < 1 || dof < 1 || a.observations != b.observations) return std::nullopt;
-  const double f =
-      std::expm1(std::max(0.0, 2 * (b.log_likelihood - a.log_likelihood)) / b.observations) * dof /
-      q;
-  if (q == 1) return stats::t_two_sided_p(std::sqrt(f), dof);
-  // The upper tail of F by its quantiles.
-  double low = 1e-12, high = 1 - 1e-12;
-  for (int i = 0; i < 60; ++i) {
-    const double middle = 0.5 * (low + high);
-    (stats::f_quantile(middle, q, dof) < f ? low : high) = middle;
-  }
-  return 1 - low;
+  return less && more ? bluntness::p_of_more(*less, *more) : std::nullopt;
 }
 
 /// Anderson–Darling with mean and SD estimated: p by D'Agostino & Stephens (1986), table 4.9.
@@ -69,9 +53,10 @@ RatioCurve ratio_over_thresholds(const Trial& facts, const std::vector<RunFit>& 
   RatioCurve out{first, second, {}, {}, {}, {}, {}};
   // From a little above the dullest fresh edge to what half of the runs have reached.
   double low = 0;
+  const std::vector<std::string> work = work_of_runs(facts);
   std::vector<double> ends;
   for (std::size_t i = 0; i < fits.size(); ++i) {
-    if (!fits[i].curve || facts.runs[i].facts.medium != medium) continue;
+    if (!fits[i].curve || work[i] != medium) continue;
     low = std::max(low, fits[i].curve->fit.curve.at(0));
     ends.push_back(fits[i].curve->fit.curve.at(fits[i].table.last_cuts()));
   }
@@ -158,23 +143,11 @@ LifeDiagnostics diagnose(const LifeModel& model, const LifeTable& table) {
   const bool steel =
       std::find(plain.terms.begin(), plain.terms.end(), "steel") != plain.terms.end();
   if (base && angle) {
-    LifeTable bent = table;
-    double centre = 0;
-    int count = 0;
-    for (const auto& row : bent.rows)
-      if (row.facts.geometry) {
-        centre += std::log(row.facts.geometry->apex().mean_tangent());
-        ++count;
-      }
-    for (auto& row : bent.rows)
-      if (row.facts.geometry) {
-        const double x =
-            std::log(row.facts.geometry->apex().mean_tangent()) - centre / std::max(1, count);
-        row.facts.factors["bend"] = x * x;
-      }
-    LifeSpec more = plain;
-    more.terms.emplace_back("bend");
-    out.bend_p = p_of_more(base, LifeModel::fit(bent, more));
+    // Whether the bend is in the model already or not: of a straight line against a bent one.
+    LifeSpec straight = plain, bent = plain;
+    out.bent = std::erase_if(straight.terms, is_shape_of_angle) > 0;
+    if (!out.bent) bent.terms.emplace_back(kAngleBend);
+    out.bend_p = p_of_more(LifeModel::fit(table, straight), LifeModel::fit(table, bent));
   }
   if (base && angle && steel) {
     LifeSpec more = plain;

@@ -227,7 +227,7 @@ std::vector<std::string> plan_book_problems(const std::string& kept, const Trial
   const auto book = parse_plan_book(kept);
   if (!book) return {"the plans cannot be read: " + book.refusal().reason};
   for (const auto& entry : book->plans)
-    for (const auto& name : entry.issued)
+    for (const auto& name : entry.run_names())
       if (!trial.find_run(name))
         problems.push_back("plan \"" + entry.plan.name + "\": its run " + name +
                            " is not among the runs");

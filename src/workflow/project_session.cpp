@@ -4,6 +4,7 @@
 #include <memory>
 
 #include "quantity/number.h"
+#include "store/readings_export.h"
 
 namespace bq::inline workflow {
 
@@ -24,6 +25,10 @@ ProjectSession::ProjectSession(ProjectFile file, std::string read_only_reason)
 }
 
 std::string ProjectSession::opening_note() const {
+  if (!file_.log_set_aside().empty())
+    return "Beside this project lay what another one of its name had left behind. It was not taken "
+           "in; it is kept as \"" +
+           file_.log_set_aside() + "\".";
   if (file_.copy_of_older().empty()) return "";
   return "This project was written by an older version and has been brought up to date. As it was, "
          "it is kept in \"" +
@@ -42,22 +47,73 @@ std::size_t ProjectSession::blade_index(std::int64_t id) const {
   return std::size_t(found - trial_.blades.begin());
 }
 
+void ProjectSession::read_back() {
+  try {
+    trial_ = file_.load();
+    sessions_ = file_.bench_sessions();
+    threshold_ = file_.setting("threshold").value_or("3x");
+  } catch (const StoreError&) {
+    // The disk does not give it back either: what is in memory is the best there is.
+    return;
+  }
+  revisions_.resize(trial_.runs.size(), 0);
+  for (auto& revision : revisions_) ++revision;
+}
+
+void ProjectSession::whole(const std::function<void()>& work) {
+  bool outermost = !in_act_;
+  in_act_ = true;
+  try {
+    file_.together(work);
+  } catch (...) {
+    if (outermost) {
+      in_act_ = false;
+      read_back();
+    }
+    throw;
+  }
+  if (outermost) in_act_ = false;
+}
+
 void ProjectSession::perform(Edit edit) {
-  edit.forth();
+  whole(edit.forth);
+  if (group_) {
+    group_->push_back(std::move(edit));
+    return;
+  }
   edits_.resize(done_);
   edits_.push_back(std::move(edit));
   ++done_;
 }
 
+void ProjectSession::as_one(const std::string& what, const std::function<void()>& acts) {
+  if (group_) return acts();
+  const auto parts = std::make_shared<std::vector<Edit>>();
+  group_ = parts.get();
+  const auto leave = [this](void*) { group_ = nullptr; };
+  const std::unique_ptr<std::vector<Edit>, decltype(leave)> left(parts.get(), leave);
+  whole(acts);
+  if (parts->empty()) return;
+  edits_.resize(done_);
+  edits_.push_back({what,
+                    [parts] {
+                      for (const auto& part : *parts) part.forth();
+                    },
+                    [parts] {
+                      for (auto part = parts->rbegin(); part != parts->rend(); ++part) part->back();
+                    }});
+  ++done_;
+}
+
 void ProjectSession::undo() {
   if (!can_undo()) return;
-  edits_[done_ - 1].back();
+  whole(edits_[done_ - 1].back);
   --done_;
 }
 
 void ProjectSession::redo() {
   if (!can_redo()) return;
-  edits_[done_].forth();
+  whole(edits_[done_].forth);
   ++done_;
 }
 
@@ -70,6 +126,8 @@ ImportCounts ProjectSession::import(const Trial& trial) {
   done_ = 0;
   return counts;
 }
+
+void ProjectSession::write_json(std::ostream& out) const { write_project_json(file_, trial_, out); }
 
 void ProjectSession::set_threshold(const std::string& text) {
   if (text == threshold_) return;
@@ -138,7 +196,7 @@ void ProjectSession::update_blade(std::size_t index, const Blade& blade) {
     auto records = std::move(target.records);
     target = value;
     target.records = std::move(records);
-    rename_in_micrographs(&Micrograph::blade, was, value.name);
+    follow_blade_name(was, value.name);
   };
   perform({"editing blade " + before.name, [put, after, steels_after] { put(after, steels_after); },
            [put, before, steels_before] { put(before, steels_before); }});
@@ -180,7 +238,7 @@ void ProjectSession::update_run(std::size_t index, const RunFacts& asked, const 
     const auto at = run_index(id);
     const std::string was = trial_.runs[at].facts.name;
     trial_.runs[at].facts = f;
-    rename_in_micrographs(&Micrograph::run, was, f.name);
+    follow_run_name(was, f.name);
     trial_.runs[at].plan = p;
     touch(at);
   };

@@ -12,6 +12,10 @@
 #include "trial/run_plan.h"
 #include "trial/trial.h"
 
+namespace bq::inline store {
+struct PlanBook;
+}
+
 namespace bq::inline workflow {
 
 /// A reading as it was taken.
@@ -43,6 +47,7 @@ class ProjectSession {
     file_.write_behind(std::move(settled));
   }
   [[nodiscard]] std::uint64_t changes() const { return file_.changes(); }
+  void fold_soon() { file_.fold_soon(); }  ///< see ProjectFile
   /// What happened to an older file on opening, as a sentence; empty when nothing did.
   [[nodiscard]] std::string opening_note() const;
   [[nodiscard]] const std::string& read_only_reason() const { return read_only_reason_; }
@@ -79,8 +84,8 @@ class ProjectSession {
   /// the edge is sharpened again.
   void send_back(std::size_t run, const GateEvent& gate, const std::string& by_operator);
   void keep_check(const CheckWeightEvent& check, const std::string& by_operator);
-  /// Flags readings (run, reading) that have no reason yet; they stay in the fits. One step of undo
-  /// for each run. Returns how many.
+  /// Flags readings (run, reading) that have no reason yet; they stay in the fits. One step of
+  /// undo. Returns how many.
   int flag_readings(const std::vector<std::pair<std::size_t, std::size_t>>& readings,
                     const std::string& reason);
   [[nodiscard]] std::optional<ForceStroke> stroke(std::int64_t id) const {
@@ -152,6 +157,8 @@ class ProjectSession {
   /// Adds the runs of a trial read from tables; cannot be undone (the sentence before says so).
   ImportCounts import(const Trial& trial);
   void copy_to(const std::filesystem::path& target) const { file_.copy_to(target); }
+  /// All of it as JSON (write_project_json).
+  void write_json(std::ostream& out) const;
 
   [[nodiscard]] bool can_undo() const { return done_ > 0; }
   [[nodiscard]] bool can_redo() const { return done_ < edits_.size(); }
@@ -160,19 +167,32 @@ class ProjectSession {
   void undo();
   void redo();
 
+  /// Several acts as one: one transaction, one step of undo named `what`. When one of them throws,
+  /// none has happened.
+  void as_one(const std::string& what, const std::function<void()>& acts);
+
  private:
   struct Edit {
     std::string text;  ///< "reading 312 gf of run C07"
     std::function<void()> forth, back;
   };
   ProjectSession(ProjectFile file, std::string read_only_reason);
+  /// Does it and makes it a step of undo. All it writes is one transaction; when it throws, disk
+  /// and memory are as they were.
   void perform(Edit edit);
+  void whole(const std::function<void()>& work);
+  void read_back();  ///< memory from the file, after an act that did not come to its end
   void perform_step(const std::string& text, const std::shared_ptr<BenchStep>& step,
                     const BenchStep& before);
   void take_micrograph(const std::optional<Micrograph>& micrograph,
                        const std::optional<Micrograph>& instead);
+  /// Whatever in the project speaks of a run (a blade) by its name speaks of it by the new one:
+  /// pictures, the blades' histories, ladders and sharpenings in hand, plans, searches.
+  void follow_run_name(const std::string& from, const std::string& to);
+  void follow_blade_name(const std::string& from, const std::string& to);
   void rename_in_micrographs(std::string Micrograph::* name, const std::string& from,
                              const std::string& to);
+  void change_plan_book(const std::function<void(PlanBook&)>& change);
   [[nodiscard]] std::shared_ptr<BenchStep> step_of(std::size_t run,
                                                    const std::vector<BenchEventData>& events,
                                                    const std::string& by_operator) const;
@@ -194,6 +214,8 @@ class ProjectSession {
   std::vector<std::uint64_t> revisions_;
   std::vector<Edit> edits_;
   std::size_t done_ = 0;
+  std::vector<Edit>* group_ = nullptr;  ///< as_one is under way
+  bool in_act_ = false;
 };
 
 }  // namespace bq::inline workflow

@@ -61,17 +61,6 @@ std::string work_in_words(const Recommendation& r) {
   return out;
 }
 
-std::string verdict_sentence(const Verdict& verdict, const Threshold& threshold,
-                             AngleConvention angles) {
-  if (!verdict.recommendation) return "No verdict: " + verdict.why_not + ".";
-  if (verdict.recommendation->ranked.empty()) return "No edge passes the limits.";
-  const RankedEdge& best = verdict.recommendation->ranked.front();
-  return "Make " + name_of(best, angles) + ": usually " + print_cuts(best.life) + " cuts to " +
-         print_measure(threshold.value, threshold.unit, 3) + " (" + print_cuts(best.life_mean_low) +
-         " to " + print_cuts(best.life_mean_high) + ", 95 %), the next one at least " +
-         print_cuts(best.life_low) + ".";
-}
-
 }  // namespace
 
 Picture trade_off_picture(const Verdict& verdict, AngleConvention angles) {
@@ -171,7 +160,8 @@ TrialReport trial_report(const SourceResult& source, const TrialStudy& study,
              std::to_string(source.trial.reading_count()) +
              " readings. An edge counts as blunt at " + limit + ". Angles " +
              std::string(name_of(options.angles)) + ".";
-  out.verdict = verdict_sentence(study.verdict, study.threshold, options.angles);
+  out.verdict = verdict_sentence(
+      study.verdict, print_measure(study.threshold.value, study.threshold.unit, 3), options.angles);
   if (study.verdict.recommendation) {
     const Recommendation& r = *study.verdict.recommendation;
     out.work += " Work: " + work_in_words(r) + ".";
@@ -274,13 +264,16 @@ std::vector<WorkbookSheet> trial_workbook(const SourceResult& source,
   const auto number = [](const std::optional<double>& value) {
     return value && std::isfinite(*value) ? WorkbookCell(*value) : WorkbookCell(std::string());
   };
-  WorkbookSheet verdict{"Verdict",
-                        {verdict_sentence(study.verdict, study.threshold, options.angles)},
-                        {"place", "steel", "angle per side °", "edge bevel per side °", "finish µm",
-                         "usual life cuts", "low 95 %", "high 95 %", "next edge at least",
-                         "force fresh N", "force blunt N", "damage per cut, upper 95 %",
-                         "touch-up min", "touch-up mm³", "tested", "extrapolated", "evidence runs"},
-                        {}};
+  WorkbookSheet verdict{
+      "Verdict",
+      {verdict_sentence(study.verdict,
+                        print_measure(study.threshold.value, study.threshold.unit, 3),
+                        options.angles)},
+      {"place", "steel", "angle per side °", "edge bevel per side °", "finish µm",
+       "usual life cuts", "low 95 %", "high 95 %", "next edge at least", "force fresh N",
+       "force blunt N", "damage per cut, upper 95 %", "touch-up min", "touch-up mm³", "tested",
+       "extrapolated", "evidence runs"},
+      {}};
   if (const auto& r = study.verdict.recommendation) {
     verdict.words.push_back(r->rule);
     for (std::size_t i = 0; i < r->ranked.size(); ++i) {

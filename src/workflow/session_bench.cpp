@@ -205,8 +205,10 @@ int ProjectSession::flag_readings(const std::vector<std::pair<std::size_t, std::
     steps.back().second.marks.push_back({reading.id, reading.excluded, ""});
     ++flagged;
   }
-  for (const auto& [step, before] : steps)
-    perform_step("flagging readings: " + reason, step, before);
+  as_one("flagging readings: " + reason, [&] {
+    for (const auto& [step, before] : steps)
+      perform_step("flagging readings: " + reason, step, before);
+  });
   return flagged;
 }
 

@@ -68,6 +68,7 @@ SourceResult read_source(const std::string& path, std::istream& standard_input,
     out.notes.push_back("\"" + path +
                         "\" was written by a newer version of the program; what this "
                         "version knows of it is read, nothing is changed.");
+  out.is_project = true;
   out.trial = project.load();
   out.threshold = project.setting("threshold").value_or(out.threshold);
   out.plans = project.setting(kPlanBookKey).value_or("");
@@ -81,17 +82,17 @@ SourceResult read_source(const std::string& path, std::istream& standard_input,
   return out;
 }
 
-std::string read_text_file(const std::string& path) {
+std::string read_text_file(const std::string& path, std::size_t most) {
   std::ifstream file;
   if (path != "-") open_or_throw(file, path);
   std::istream& in = path == "-" ? std::cin : file;
-  constexpr std::size_t kMost = std::size_t(16) << 20;
   std::string text;
   char chunk[65536];
   while (in.read(chunk, sizeof chunk), in.gcount() > 0) {
     text.append(chunk, std::size_t(in.gcount()));
-    if (text.size() > kMost)
-      throw StoreError(StoreProblem::refused, "\"" + path + "\" is larger than 16 MiB.");
+    if (text.size() > most)
+      throw StoreError(StoreProblem::refused,
+                       "\"" + path + "\" is larger than " + std::to_string(most >> 20) + " MiB.");
   }
   return text;
 }

@@ -19,6 +19,7 @@ struct SourceResult {
   std::int64_t skipped = 0;
   std::vector<std::string> notes;  ///< what the caller should know (newer version, …)
   bool refused = false;
+  bool is_project = false;
   std::string plans;                   ///< of a project: its plans and claims as kept, "" none
   std::string threshold = "3x";        ///< of a project: its limit as typed
   std::vector<BenchSession> sessions;  ///< of a project: damage searches and steadiness sessions
@@ -39,7 +40,7 @@ SourceResult read_source(const std::string& path, std::istream& standard_input,
 SourceResult read_tables(const std::vector<std::string>& paths, std::istream& standard_input,
                          const TableOptions& options = {});
 
-/// The content of a small text file (at most 16 MiB); throws StoreError.
-std::string read_text_file(const std::string& path);
+/// The content of a small text file (at most `most` bytes); throws StoreError.
+std::string read_text_file(const std::string& path, std::size_t most = std::size_t(16) << 20);
 
 }  // namespace bq::inline workflow

@@ -181,34 +181,21 @@ std::optional<LadderDraft> draft_ladder(const Trial& trial, std::size_t index) {
   if (!section) return std::nullopt;
   LadderDraft draft;
   draft.state.section = *edge.section;
-  draft.state.edge_length_mm = edge.length_mm();
+  draft.state.edge_length_mm = edge.edge_mm();
   draft.state.dull_um =
       std::max(edge.section->apex_um, 5.0);  // an edge that is to be sharpened is blunt
   const Latest latest = latest_of(blade);
   draft.state.damage_um = open_damage_um(edge);
   draft.wish.edge = section->apex_angles();
-  // A facet at the apex that was cut to a width is a micro-bevel; the one behind it is the edge
-  // bevel.
-  const auto facets = facets_of(*section);
+  const auto faces = edge_faces(*section, edge.section->grinds);
   for (const EdgeSide side : {EdgeSide::left, EdgeSide::right}) {
-    const Facet* apex = nullptr;
-    const Facet* behind = nullptr;
-    for (const auto& facet : facets) {
-      if (facet.side != side || facet.made_by < 0) continue;
-      if (facet.from_um < 1e-6)
-        apex = &facet;
-      else if (apex && !behind)
-        behind = &facet;
-    }
-    if (!apex || !behind ||
-        !std::holds_alternative<UntilFacet>(edge.section->grinds[std::size_t(apex->made_by)].until))
-      continue;
-    if (!draft.wish.micro) draft.wish.micro = draft.wish.edge;
+    const EdgeFaces& own = faces[std::size_t(side)];
+    if (!own.micro || !own.edge) continue;
     (side == EdgeSide::left ? draft.wish.edge.left_deg : draft.wish.edge.right_deg) =
-        behind->angle_deg;
-    draft.wish.micro_facet_um = apex->width_um;
+        own.edge->angle_deg;
+    draft.wish.micro = section->apex_angles();
+    draft.wish.micro_facet_um = own.micro->width_um;
   }
-  if (draft.wish.micro) draft.wish.micro = section->apex_angles();
   std::optional<Finish> finish;
   for (const auto& run : trial.runs)
     // What a planned run is to have is not on the edge yet.

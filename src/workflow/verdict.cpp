@@ -10,6 +10,7 @@
 #include "edge/section_outcomes.h"
 #include "quantity/number.h"
 #include "workflow/bench_study.h"
+#include "workflow/sentences.h"
 
 namespace bq::inline workflow {
 namespace {
@@ -27,8 +28,9 @@ std::string angle_evidence(const LifeModel* model, const std::vector<DamageFact>
                            AngleConvention angles) {
   std::string out;
   if (model) {
+    out = bend_sentence(*model, angles);
     for (const auto& c : model->coefficients())
-      if (c.name == "ln tan angle")
+      if (out.empty() && c.name == "ln tan angle")
         out = c.high < 0 ? "Wear: the lower angle lasts longer here (slope " +
                                print_fixed(c.estimate, 2) + ", " + print_fixed(c.low, 2) + " to " +
                                print_fixed(c.high, 2) + "; wear geometry alone −1)."
@@ -39,16 +41,16 @@ std::string angle_evidence(const LifeModel* model, const std::vector<DamageFact>
                         print_fixed(c.low, 2) + " to " + print_fixed(c.high, 2) + ").";
   }
   if (out.empty()) out = "Wear: only one angle was tried in this work.";
-  double steepest_damaged = 0;
+  const DamageFact* steepest = nullptr;
   for (const auto& fact : damage)
-    if (fact.block.block.damaged)
-      steepest_damaged = std::max(steepest_damaged, fact.block.angle_deg);
+    if (fact.block.block.damaged && (!steepest || fact.block.angle_deg > steepest->block.angle_deg))
+      steepest = &fact;
   if (damage.empty()) return out + " Damage: nobody has looked.";
-  return out + (steepest_damaged > 0
-                    ? " Damage: seen up to " + print_angle(steepest_damaged, angles) +
-                          "; below that the low angle's wear life is of no use where the edge must "
-                          "survive."
-                    : " Damage: none was seen at any angle tried.");
+  if (!steepest) return out + " Damage: none was seen at any angle tried.";
+  return out + " Damage: seen up to " + print_angle(steepest->block.angle_deg, angles) + " (" +
+         (steepest->steel.empty() ? std::string() : steepest->steel + ", ") +
+         (steepest->roughest ? "the roughest use" : "ordinary work") +
+         "); below that the low angle's wear life is of no use where the edge must survive.";
 }
 
 std::string finish_evidence(const LifeModel* model) {
@@ -79,7 +81,8 @@ std::vector<SchoolView> schools_of(const Trial& facts, const LifeModel* model,
                    "A strop rounds the apex; the stone does the work.",
                    "Not compared on this bench yet (Stones, Compare)."};
   for (const auto& comparison : facts.comparisons)
-    if (const auto verdict = compare_treatments(comparison))
+    if (const auto verdict = compare_treatments(comparison);
+        verdict && is_about_a_strop(comparison, facts.shelf))
       strop.evidence = comparison.name + ": " + verdict->result;
   out.push_back(std::move(strop));
   return out;
@@ -100,11 +103,13 @@ std::vector<DamageFact> damage_facts(const Trial& facts,
                {round.edge_angle_deg, {round.cuts, round.look.found != DamageFound::clean}},
                true,
                round.confirmation && round.look.found == DamageFound::clean});
-  for (const auto& run : facts.runs) {
+  const std::vector<std::string> work = work_of_runs(facts);
+  for (std::size_t i = 0; i < facts.runs.size(); ++i) {
+    const Run& run = facts.runs[i];
     if (!run.facts.geometry) continue;
     const double angle = std::round(10 * run.facts.geometry->apex().equivalent_deg()) / 10;
     for (const DamageBlock& block : blocks_between_looks(run))
-      out.push_back({run.facts.steel, run.facts.medium, {angle, block}, false});
+      out.push_back({run.facts.steel, work[i], {angle, block}, false});
   }
   return out;
 }
@@ -162,6 +167,7 @@ Verdict find_verdict(const VerdictSource& source, const VerdictQuestion& questio
       for (auto& use : rough_uses(*search)) evidence.rough.push_back(std::move(use));
   evidence.resharpening = [&](const RankedEdge& edge) { return costs.touch_up(edge); };
   evidence.stress_ratio = [&](const RankedEdge& edge) { return costs.stress_ratio(edge); };
+  out.rough_uses = !evidence.rough.empty();
   std::string medium =
       question.limits.mix.empty() ? question.limits.medium : question.limits.mix.front().medium;
   if (table.rows.empty()) {
@@ -186,17 +192,44 @@ Verdict find_verdict(const VerdictSource& source, const VerdictQuestion& questio
     if (auto fitted = LifeModel::fit(here, spec)) model = *fitted;
   std::vector<DamageFact> damage;
   for (const auto& fact : evidence.damage)
-    if (fact.medium == medium) damage.push_back(fact);
+    if (is_in_medium(medium, fact.medium)) damage.push_back(fact);
   out.schools = schools_of(facts, model ? &*model : nullptr, damage, question.angles);
 
   for (auto& school : out.schools) school.evidence = with_minus_signs(school.evidence);
 
   std::set<std::string_view> modes;
   for (const auto& run : facts.runs)
-    if (run.facts.medium == medium && run.facts.cut_mode)
+    if (is_in_medium(medium, run.facts.medium) && run.facts.cut_mode)
       modes.insert(name_of(*run.facts.cut_mode));
   for (const auto& range : starting_ranges())
     if (modes.empty() || modes.contains(range.mode)) out.starting.push_back(range);
+  return out;
+}
+
+std::string verdict_sentence(const Verdict& verdict, const std::string& limit,
+                             AngleConvention angles) {
+  if (!verdict.recommendation) return "No verdict: " + verdict.why_not + ".";
+  const Recommendation& r = *verdict.recommendation;
+  if (r.ranked.empty()) return "No edge passes the limits.";
+  const RankedEdge& best = r.ranked.front();
+  std::string out = "Make " + name_of(best, angles);
+  if (best.edge_deg)
+    out += ", as a micro-bevel on a " + print_angle_number(*best.edge_deg, angles) + "° bevel";
+  out += ": usually " + print_cuts(best.life) + " cuts to " + limit + " (" +
+         print_cuts(best.life_mean_low) + " to " + print_cuts(best.life_mean_high) +
+         ", 95 %), the next one at least " + print_cuts(best.life_low) + ".";
+  std::string unknown;
+  if (!best.tested) unknown = "Nobody has made this edge: it is read off the pattern";
+  if (best.roughest == RoughestUse::not_tried && verdict.rough_uses)
+    unknown += (unknown.empty() ? "Nobody has tried it" : ", and nobody has tried it") +
+               std::string(" on the roughest use");
+  if (!unknown.empty()) out += " " + unknown + ".";
+  if (r.level_with_first)
+    out += " " +
+           (r.level_with_first == 1
+                ? std::string("Another edge's life cannot")
+                : "The lives of " + std::to_string(r.level_with_first) + " other edges cannot") +
+           " be told apart from its own.";
   return out;
 }
 

@@ -60,6 +60,7 @@ struct Verdict {
   std::vector<StartingRange>
       starting;  ///< conventions for the cut modes of the work; shown where there is no evidence
   std::optional<BladeProspect> prospect;  ///< of the first edge
+  bool rough_uses = false;  ///< the work has a roughest use: there are damage searches
 };
 
 /// Pure; for a worker (tens of milliseconds for 60 runs with a shelf of 10).
@@ -72,5 +73,11 @@ std::vector<DamageFact> damage_facts(const Trial& facts, const std::vector<Bench
 /// Touch-ups of an edge until its metal is used: usable height 3 mm (round figure), thinning due
 /// above 1.5 × today's thickness behind the edge. Empty where the shelf cannot make it.
 std::optional<BladeProspect> blade_prospect(EdgeCosts& costs, const RankedEdge& edge);
+
+/// The first sentence of Verdict and report: what to make, with the bevel it stands on, its life to
+/// `limit` ("310 gf") with its interval, and what is not known of it: that nobody made it, that
+/// nobody tried it on the roughest use, that others cannot be told apart from it.
+std::string verdict_sentence(const Verdict& verdict, const std::string& limit,
+                             AngleConvention angles);
 
 }  // namespace bq::inline workflow

@@ -105,7 +105,7 @@ TEST(DecideCli, RecommendKnowsForceDamageAndMixesOfAProject) {
               R"({"mix": [{"medium": "rubberised coir mat 8 mm", "share": 3}, {"medium": "latex foam 25 mm", "share": 1}], "most_minutes": 30, "wishes": {"life": 1, "force": 1}})")
           .string();
   const auto answer =
-      test::run_cli("recommend " + project + " --threshold 150gf --limits " + limits + " --json");
+      test::run_cli("recommend " + project + " --threshold 250gf --limits " + limits + " --json");
   ASSERT_EQ(answer.code, 0) << answer.err;
   const Json out = Json::parse(answer.out);
   ASSERT_EQ(out["work"].size(), 2u);

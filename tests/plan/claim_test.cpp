@@ -98,6 +98,31 @@ TEST(Claims, AreJudgedByTheRatioWithinPairs) {
             std::string::npos);
 }
 
+TEST(Claims, ADifferenceTooSmallToMatterDoesNotHold) {
+  ClaimTest test = test_of("lower-angle", 6);
+  test.claim.ratio = 1.5;
+  test.claim.second_higher = true;
+  measure(test, 300, {1.03, 1.035, 1.028, 1.031, 1.033, 1.027});  // seen for certain, and tiny
+  const auto tiny = *judge_claim(test);
+  EXPECT_EQ(tiny.verdict, ClaimVerdict::same) << tiny.sentence;
+  EXPECT_NE(tiny.sentence.find("smaller than the one that matters (1.5×)"), std::string::npos);
+  EXPECT_EQ(tiny.sentence.find("holds"), std::string::npos);
+  test.values.clear();
+  measure(test, 300, {1.2, 1.5, 1.3, 1.6, 1.35, 1.4});  // seen, and 1.5 is within reach
+  const auto open = *judge_claim(test);
+  EXPECT_EQ(open.verdict, ClaimVerdict::holds);
+  EXPECT_NE(open.sentence.find("these pairs cannot tell"), std::string::npos) << open.sentence;
+  test.values.clear();
+  measure(test, 300, {1.9, 2.1, 2.0, 1.95, 2.05, 2.0});
+  EXPECT_NE(judge_claim(test)->sentence.find("at least what matters"), std::string::npos);
+  // The other direction, turned over: the same answers.
+  test.claim.second_higher = false;
+  test.claim.ratio = 1 / 1.5;
+  test.values.clear();
+  measure(test, 300, {1 / 1.03, 1 / 1.035, 1 / 1.028, 1 / 1.031, 1 / 1.033, 1 / 1.027});
+  EXPECT_EQ(judge_claim(test)->verdict, ClaimVerdict::same);
+}
+
 TEST(Claims, SamenessNeedsANarrowIntervalNotAFailureToSee) {
   ClaimTest test = test_of("stone-as-labelled", 5);
   measure(test, 12, {1.01, 0.98, 1.03, 0.99, 1.0});

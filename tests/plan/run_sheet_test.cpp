@@ -202,16 +202,27 @@ TEST(RunSheet, RestsComeInTimeAndDaysAreKept) {
     plan.rates.rest_minutes = *rc::gen::inRange(0, 20);
     plan.rates.hours_a_day = *rc::gen::inRange(2, 10);
     plan.blocks.by = *rc::gen::element(BlockBy::none, BlockBy::day);
+    plan.operators =
+        *rc::gen::element(std::vector<std::string>{}, std::vector<std::string>{"A", "B"});
     const auto sheet = run_sheet(plan, *design_plan(plan));
     RC_ASSERT(sheet.ok());
     const double cut_min = plan.rates.seconds_per_cut / 60,
                  last = double(sheet->checkpoints.back());
-    double since = 0, end_of_last = 0, total = 0;
+    // Each person's own hands: cutting since the last rest, and when it ended.
+    std::map<std::string, std::pair<double, double>> hands;
+    double end_of_last = 0, total = 0;
     int day = 1;
     for (const auto& run : sheet->runs) {
       RC_ASSERT(run.day == day || run.day == day + 1);
-      if (run.day != day) since = end_of_last = 0;
+      if (run.day != day) {
+        hands.clear();
+        end_of_last = 0;
+      }
       day = run.day;
+      auto& [since, until] = hands[run.by_operator];
+      if (plan.rates.rest_minutes > 0 &&
+          run.starts_at_min - until >= plan.rates.rest_minutes - 1e-9)
+        since = 0;
       RC_ASSERT(std::fabs(run.starts_at_min - end_of_last) < 1e-9);
       std::int64_t from = 0;
       for (const auto at : run.rest_after_cuts) {
@@ -225,7 +236,7 @@ TEST(RunSheet, RestsComeInTimeAndDaysAreKept) {
       RC_ASSERT(since <= plan.rates.rest_after_minutes + cut_min + 1e-9);
       RC_ASSERT(std::fabs(run.minutes - run_minutes(plan) -
                           double(run.rest_after_cuts.size()) * plan.rates.rest_minutes) < 1e-9);
-      end_of_last = run.starts_at_min + run.minutes;
+      end_of_last = until = run.starts_at_min + run.minutes;
       // Only a run that is by itself longer than a day runs over it.
       RC_ASSERT(end_of_last <= plan.rates.hours_a_day * 60 + 1e-9 || run.starts_at_min == 0);
       total += run.minutes;

@@ -33,7 +33,7 @@ TEST(PlanFile, GivesBackWhatWasWritten) {
   plan.seed = 8999999999999999;
   EXPECT_EQ(*parse_plan(plan_json(plan)), plan);
   PlanBook book;
-  book.plans = {{plan, {"KT4", "XX2"}}, {TrialPlan{}, {}}};
+  book.plans = {{plan, {"KT4", "XX2"}, {{"KT4", "Fred"}}}, {TrialPlan{}, {}, {}}};
   book.claims.push_back(
       {known_claims()[3], 0.9, 0.99, 3, 5, {"Marl Tough 1"}, {{"KT4", 312.5, true}}, true});
   EXPECT_EQ(*parse_plan_book(plan_book_json(book)), book);

@@ -109,6 +109,43 @@ TEST_F(SectionWindow, AFacetIsDraggedTheWheelTurnsTheAngleAndRowsChangePlaces) {
   EXPECT_TRUE(QTest::qWaitFor([&] { return view->model().plan().grinds.size() == 3; }, 1000));
 }
 
+TEST_F(SectionWindow, TheBevelOfAChiselIsInThePictureAtEveryZoom) {
+  auto* view = section("Cairn Hard 1");
+  auto* drawing = view->drawing();
+  for (const GrindSide side : {GrindSide::left, GrindSide::right}) {
+    const EdgeSide face = side == GrindSide::left ? EdgeSide::left : EdgeSide::right;
+    SectionPlan plan = view->model().plan();
+    Grind bevel;
+    bevel.side = side;
+    bevel.angle_deg = 25;
+    plan.stock_mm = 4;
+    plan.profile.clear();
+    plan.grinds = {bevel};
+    view->model().set_plan(plan, true);
+    ASSERT_TRUE(view->model().refusal().isEmpty()) << view->model().refusal().toStdString();
+    for (const double lens : {0.05, 0.5, 2.0, 8.0, 20.0}) {
+      drawing->set_lens(lens);
+      const QPoint handle = drawing->handle_of(0, face).toPoint();
+      EXPECT_TRUE(drawing->rect().adjusted(10, 0, -10, 0).contains(handle))
+          << "lens " << lens << ": " << handle.x() << ", " << handle.y();
+      // Metal on one side of the face, none on the other.
+      const QImage picture = drawing->grab().toImage();
+      const int out = side == GrindSide::left ? -1 : 1;
+      const double scale = picture.devicePixelRatio();
+      const auto colour = [&](int dx) {
+        return picture.pixelColor(QPointF(QPointF(handle + QPoint(dx, 0)) * scale).toPoint());
+      };
+      EXPECT_NE(colour(6 * out), colour(-6 * out)) << lens;
+    }
+    drawing->set_lens(6);
+    const QPoint from = drawing->handle_of(0, face).toPoint();
+    QTest::mousePress(drawing, Qt::LeftButton, {}, from);
+    QTest::mouseMove(drawing, from + QPoint(face == EdgeSide::left ? -30 : 30, 0));
+    QTest::mouseRelease(drawing, Qt::LeftButton, {}, from);
+    EXPECT_GT(view->model().plan().grinds[0].angle_deg, 25) << "pulled outward it is steeper";
+  }
+}
+
 TEST_F(SectionWindow, FieldsNeverRoundAwayWhatNobodyTouched) {
   auto* view = section("Marl Tough 4");
   SectionPlan plan;

@@ -254,9 +254,9 @@ TEST_F(Decide, SlidersBindLiveAndAreKept) {
 
 TEST_F(Decide, WorkIsMixedByShares) {
   open_demo();
-  window_->workbench().type_threshold("150 gf");  // the foam never brought an edge to 450
+  window_->workbench().type_threshold("250 gf");  // the foam never brought an edge to 450
   VerdictView* view = verdict();
-  ASSERT_TRUE(wait_for([&] { return view->settled() && view->sentence().contains("150 gf"); }));
+  ASSERT_TRUE(wait_for([&] { return view->settled() && view->sentence().contains("250 gf"); }));
   const int before = view->model()->rowCount();
   auto* foam = named<NumberEntry>(view, "Share of the cuts in latex foam 25 mm");
   ASSERT_TRUE(foam);

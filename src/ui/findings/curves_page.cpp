@@ -40,7 +40,8 @@ CurvesPage::CurvesPage(Workbench& bench, QWidget* parent)
     : AnswerPage(bench,
                  tr("Each run is fitted by least squares on the logarithm of the reading. The "
                     "power model r0 + k·n^b is "
-                    "kept unless a straight line, a wear-area or a two-phase curve leads by more "
+                    "kept unless a straight line, a wear-area, a two-phase or a levelling curve "
+                    "leads by more "
                     "than 6 in AICc. Cuts to the "
                     "limit: delta method on ln n, with the scatter between checkpoints carried; "
                     "nothing is extrapolated "
@@ -124,10 +125,11 @@ std::vector<PlotSeries> CurvesPage::overlay(Overlay by) const {
 
   std::vector<PlotSeries> out;
   std::set<QString> groups;
+  const std::vector<std::string> work = work_of_runs(trial);
   constexpr std::size_t kMostCurves = 400;
   for (std::size_t i = 0; i < trial.runs.size() && i < fits->size() && out.size() < kMostCurves;
        ++i) {
-    if (!(*fits)[i].curve || (!medium_.empty() && trial.runs[i].facts.medium != medium_)) continue;
+    if (!(*fits)[i].curve || (!medium_.empty() && work[i] != medium_)) continue;
     const CurveFit& fit = (*fits)[i].curve->fit;
     PlotSeries series;
     const QString group = group_of(trial.runs[i].facts, by, workbench().display().angles);
@@ -216,10 +218,11 @@ void CurvesPage::reload_table() {
   const QString limit = workbench().print_value(*threshold);
   std::vector<QStringList> rows;
   std::vector<int> indices;
+  const std::vector<std::string> work = work_of_runs(trial);
   int reached = 0, censored = 0, dull = 0, unfit = 0;
   for (std::size_t i = 0; i < fits->size() && i < trial.runs.size(); ++i) {
     const RunFit& fit = (*fits)[i];
-    if (!medium_.empty() && trial.runs[i].facts.medium != medium_) continue;
+    if (!medium_.empty() && work[i] != medium_) continue;
     if (fit.readings.empty()) continue;
     QStringList row{QString::fromStdString(fit.run),
                     QString::fromStdString(trial.runs[i].facts.steel),

@@ -163,7 +163,10 @@ void FindingsView::refresh() {
 
 void FindingsView::take(std::shared_ptr<LifeFindings> findings) {
   findings_ = std::move(findings);
-  if (int(findings_->media.size()) != medium_->count()) {
+  bool same = int(findings_->media.size()) == medium_->count();
+  for (int i = 0; same && i < medium_->count(); ++i)
+    same = medium_->itemData(i).toString().toStdString() == findings_->media[std::size_t(i)].first;
+  if (!same) {
     medium_->clear();
     for (const auto& [name, count] : findings_->media)
       medium_->addItem(name.empty() ? tr("not given (%1)").arg(count)
@@ -172,6 +175,8 @@ void FindingsView::take(std::shared_ptr<LifeFindings> findings) {
                        QString::fromStdString(name));
   }
   const int index = medium_->findData(QString::fromStdString(findings_->question.medium));
+  if (index < 0 && !findings_->question.medium.empty() && medium_->count() > 0)
+    return refresh();  // the work that was asked about is gone: the one that is shown now
   if (index >= 0) medium_->setCurrentIndex(index);
   medium_->setToolTip(medium_->currentText());
   curves_->set_medium(findings_->question.medium);

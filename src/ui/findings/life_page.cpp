@@ -89,7 +89,7 @@ LifePage::LifePage(Workbench& bench, QWidget* parent)
 }
 
 void LifePage::show_findings(const LifeFindings& findings) {
-  set_sentence(QString::fromStdString(angle_sentence(findings)));
+  set_sentence(QString::fromStdString(angle_sentence(findings, workbench().display().angles)));
   set_remarks(findings.interaction_note.empty()
                   ? QStringList()
                   : QStringList(tr("The wished pattern cannot be told from these runs: %1. One "

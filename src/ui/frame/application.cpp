@@ -1,8 +1,41 @@
 #include "ui/frame/application.h"
 
+#include <sys/socket.h>
+#include <unistd.h>
+
+#include <QSocketNotifier>
+#include <csignal>
+
 #include "ui/frame/job_news.h"
 
 namespace bq::ui {
+namespace {
+
+/// A signal may only write to a socket; the event loop reads it.
+int signal_end[2] = {-1, -1};
+
+void on_signal(int) {
+  const char byte = 1;
+  [[maybe_unused]] const auto written = ::write(signal_end[0], &byte, 1);
+}
+
+}  // namespace
+
+void Application::close_on_signals() {
+  if (signal_end[0] >= 0 || ::socketpair(AF_UNIX, SOCK_STREAM | SOCK_CLOEXEC, 0, signal_end) != 0)
+    return;
+  auto* heard = new QSocketNotifier(signal_end[1], QSocketNotifier::Read, this);
+  connect(heard, &QSocketNotifier::activated, this, [heard] {
+    heard->setEnabled(false);
+    QApplication::closeAllWindows();
+    QApplication::quit();
+  });
+  struct sigaction action{};
+  action.sa_handler = on_signal;
+  sigemptyset(&action.sa_mask);
+  action.sa_flags = SA_RESTART | SA_RESETHAND;  // the second one ends the program as ever
+  for (const int signal : {SIGTERM, SIGHUP, SIGINT}) sigaction(signal, &action, nullptr);
+}
 
 bool Application::notify(QObject* receiver, QEvent* event) {
   try {

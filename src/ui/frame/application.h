@@ -10,6 +10,9 @@ class Application : public QApplication {
  public:
   using QApplication::QApplication;
   bool notify(QObject* receiver, QEvent* event) override;
+  /// The end of the session, a hang-up, Ctrl+C in the terminal: the windows are closed as by hand,
+  /// so that what is in hand is kept and the project is one whole file. Once for a program.
+  void close_on_signals();
 };
 
 }  // namespace bq::ui

@@ -501,13 +501,13 @@ void MainWindow::ask_copy() {
 }
 
 void MainWindow::ask_export() {
-  const QString path =
-      QFileDialog::getSaveFileName(this, tr("Export readings"), QStringLiteral("readings.csv"),
-                                   tr("Readings table (*.csv);;JSON (*.json)"));
+  const QString path = QFileDialog::getSaveFileName(
+      this, tr("Export readings"), QStringLiteral("readings.csv"),
+      tr("Readings table (*.csv);;The whole project as JSON (*.json)"));
   if (path.isEmpty()) return;
   std::ostringstream text;
   if (path.endsWith(QLatin1String(".json")))
-    text << trial_json(workbench_.trial(), workbench_.session().kept(kPlanBookKey));
+    workbench_.session().write_json(text);
   else
     write_readings_csv(workbench_.trial(), text);
   QSaveFile file(path);

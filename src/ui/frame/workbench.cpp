@@ -4,6 +4,7 @@
 
 #include <QApplication>
 #include <QFileInfo>
+#include <QGuiApplication>
 #include <QPointer>
 #include <algorithm>
 #include <iostream>
@@ -23,6 +24,12 @@ Workbench::Workbench(QObject* parent) : QObject(parent) {
         tr("The table that was being read was meant for the project that was open before; "
            "nothing of it was imported. Import it again where it belongs."));
   });
+  // Whoever goes to another window may be about to copy the file.
+  connect(qGuiApp, &QGuiApplication::applicationStateChanged, this,
+          [this](Qt::ApplicationState now) {
+            if (session_ && session_->writable() && now != Qt::ApplicationActive)
+              session_->fold_soon();
+          });
   connect(&JobNews::of_this_program(), &JobNews::failed, this, [this](const QString& sentence) {
     emit progress({}, 0, 0);
     emit refused(sentence);
@@ -279,7 +286,7 @@ QString Workbench::threshold_text() const {
   if (!value) return tr("no threshold");
   QString text = tr("blunt at %1").arg(print_value(*value));
   if (!dragged_ && session_->threshold_text().ends_with("x"))
-    text += tr(" (%1 fresh)")
+    text += (median_fresh_reading(*fits()) ? tr(" (%1 fresh)") : tr(" (%1 the first readings)"))
                 .arg(QString::fromStdString(session_->threshold_text()).replace('x', QChar(0xd7)));
   return text;
 }

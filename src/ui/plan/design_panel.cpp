@@ -138,11 +138,13 @@ DesignPanel::DesignPanel(Workbench& workbench, PlanModel& model, QWidget* parent
     edit(tr("the blocks"), [&](TrialPlan& p) { p.blocks.by = kBlocks[std::size_t(index)]; });
   });
   connect(operators_, &QLineEdit::editingFinished, this, [this] {
-    edit(tr("the operators"), [&](TrialPlan& p) {
-      p.operators.clear();
-      for (const QString& name : split_levels(operators_->text()))
-        p.operators.push_back(name.toStdString());
-    });
+    const auto names = split_list(operators_->text().toStdString());
+    if (!names) {
+      emit this->workbench().refused(tr("The operators were not taken: %1.")
+                                         .arg(QString::fromStdString(names.refusal().reason)));
+      return refill();
+    }
+    edit(tr("the operators"), [&](TrialPlan& p) { p.operators = *names; });
   });
   connect(blind_, &QCheckBox::toggled, this,
           [this](bool on) { edit(tr("blind codes"), [&](TrialPlan& p) { p.blind = on; }); });

@@ -240,10 +240,17 @@ void ExpectPanel::build(const TrialPlan& plan) {
     ratio_fields_.push_back(field);
     connect(field, &QLineEdit::editingFinished, this, [this, i, field] {
       if (filling() || !model().plan() || i >= model().plan()->factors.size()) return;
+      const auto parts = split_list(field->text().toStdString());
+      if (!parts) {
+        emit workbench().refused(tr("The ratios were not taken: %1.")
+                                     .arg(QString::fromStdString(parts.refusal().reason)));
+        return refill();
+      }
       std::vector<double> ratios;
-      for (const QString& part : split_levels(field->text()))
-        if (const auto value = parse_number(part.toStdString())) ratios.push_back(*value);
-      if (ratios.size() != model().plan()->factors[i].levels.size()) {
+      for (const auto& part : *parts)
+        if (const auto value = parse_number(part)) ratios.push_back(*value);
+      if (ratios.size() != parts->size() ||
+          ratios.size() != model().plan()->factors[i].levels.size()) {
         emit workbench().refused(tr("The ratios were not taken: one number for each of the %1 "
                                     "levels is needed, the first usually 1.")
                                      .arg(model().plan() -> factors[i].levels.size()));

@@ -46,17 +46,13 @@ std::vector<FactorValue> usual_levels(FactorKind kind, const QStringList& known)
 
 }  // namespace
 
-QStringList split_levels(const QString& text) {
-  QStringList parts;
-  for (const QString& part : text.split(text.contains(';') ? ';' : ','))
-    if (const QString trimmed = part.trimmed(); !trimmed.isEmpty()) parts << trimmed;
-  return parts;
-}
-
 Checked<std::vector<FactorValue>> read_levels(FactorKind kind, const QString& text,
                                               AngleConvention angles) {
   std::vector<FactorValue> levels;
-  const QStringList parts = split_levels(text);
+  const auto split = split_list(text.toStdString());
+  if (!split) return split.refusal();
+  QStringList parts;
+  for (const auto& part : *split) parts << QString::fromStdString(part);
   const bool angle = kind == FactorKind::apex_angle || kind == FactorKind::edge_angle;
   bool all_numbers = true;
   for (const QString& part : parts)

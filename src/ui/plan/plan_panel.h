@@ -49,9 +49,6 @@ class PlanPanel : public QWidget {
   bool filling_ = false;
 };
 
-/// Splits what a person types for several levels: at semicolons, or at commas where there is none.
-/// Trimmed, empty ones dropped.
-QStringList split_levels(const QString& text);
 /// Levels from a text: numbers for numeric kinds (angles in the window's convention), else words; a
 /// user factor is numeric where all are numbers. Refused with the part that is wrong.
 Checked<std::vector<FactorValue>> read_levels(FactorKind kind, const QString& text,

@@ -198,7 +198,9 @@ void BladePage::refresh_now(const EdgeNow& edge) {
   }
   if (edge.setting)
     line(tr("Jig:"), QString::fromStdString(describe(EdgeRecordData(*edge.setting))));
-  line(tr("Outline:"), edge.outline_known ? tr("%1 mm long").arg(edge.length_mm(), 0, 'f', 0)
+  line(tr("Outline:"), edge.outline_known ? tr("%1 mm long, %2 mm along the edge")
+                                                .arg(edge.length_mm(), 0, 'f', 0)
+                                                .arg(edge.edge_mm(), 0, 'f', 0)
                                           : tr("not set, shown straight"));
   if (const SteelCard* card = trial.steel_card(blade.steel)) {
     QStringList facts;

@@ -136,7 +136,8 @@ void SectionDrawing::mousePressEvent(QMouseEvent* event) {
 void SectionDrawing::drag_to(QPointF place) {
   const SectionFrame& frame = *drag_frame_;
   const double dh = frame.h_of(place.y()) - pivot_h_mm_,
-               dy = std::abs(frame.y_of(place.x())) - pivot_y_mm_;
+               outward = dragged_side_ == EdgeSide::left ? -1 : 1,
+               dy = outward * frame.y_of(place.x()) - pivot_y_mm_;
   if (dh * frame.px_per_mm() < 8) return;  // too close to the pivot to tell an angle
   const double angle = std::clamp(std::round(degrees(std::atan2(dy, dh)) * 10) / 10, 0.5, 79.0);
   SectionPlan plan = model_.plan();

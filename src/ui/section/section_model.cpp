@@ -129,7 +129,7 @@ void SectionModel::study_now() {
     question.limits = strength_of(*card);
   }
   question.at_mm = {0.1, 0.5, 1, 5};
-  question.edge_length_mm = edge_.length_mm();
+  question.edge_length_mm = edge_.edge_mm();
   question.rate_mm3_per_min = questions_.rate_mm3_per_min;
   question.parting_depth_mm = 8;
   question.friction = questions_.friction;

@@ -16,6 +16,11 @@ constexpr double kBelowApex = 0.10, kBand_px = 74, kFar_px = 20000;
 
 QString words(const char* text) { return QCoreApplication::translate("Section", text); }
 
+/// A side's face at h, mm right of the centre plane.
+double across(const Section& section, EdgeSide side, double h) {
+  return (side == EdgeSide::left ? -1 : 1) * section.half_mm(side, h);
+}
+
 /// A face as points in pixels over the heights that can be seen.
 QPolygonF face(const SectionFrame& frame, const Section& section, EdgeSide side, double offset,
                double low, double high) {
@@ -106,21 +111,23 @@ void collect(const SectionScene& scene, const SectionFrame& frame, std::vector<C
     const double a = std::max(from, low);
     double b = std::min(to, high);
     // Only as far up as the face stays in the picture: faces open toward the spine.
-    const double widest = box.width() / 2 / frame.px_per_mm();
-    if (b > a && section.half_mm(facet.side, b) > widest) {
+    const auto seen = [&](double h) {
+      const double x = frame.at(across(section, facet.side, h), h).x();
+      return x > box.left() && x < box.right();
+    };
+    if (b > a && !seen(b)) {
       double inside = a, outside = b;
       for (int i = 0; i < 40; ++i) {
         const double middle = 0.5 * (inside + outside);
-        (section.half_mm(facet.side, middle) < widest ? inside : outside) = middle;
+        (seen(middle) ? inside : outside) = middle;
       }
       b = inside;
     }
     if (!(b > a) || (b - a) * frame.px_per_mm() < 12) continue;
     if (facet.made_by == kMadeByMeasurement && (b - a) * frame.px_per_mm() < 40) continue;
     const double h = 0.5 * (a + b);
-    const double y = section.half_mm(facet.side, h);
     auto& side = facet.side == EdgeSide::left ? left : right;
-    side.push_back({frame.at(facet.side == EdgeSide::left ? -y : y, h),
+    side.push_back({frame.at(across(section, facet.side, h), h),
                     facet_text(*scene.study, facet, scene.convention)});
     // The thickness where the facet ends, once for both sides.
     if (facet.side == EdgeSide::right && to <= b * (1 + 1e-12) && to < section.top_mm() - 1e-9) {
@@ -131,13 +138,14 @@ void collect(const SectionScene& scene, const SectionFrame& frame, std::vector<C
     }
   }
   if (section.apex_width_mm() > 0 && section.apex_width_mm() * frame.px_per_mm() > 6)
-    right.push_back({frame.at(section.apex_width_mm() / 2, section.apex_mm()),
-                     words("apex %1 wide").arg(length_text(section.apex_width_mm()))});
+    right.push_back(
+        {frame.at(across(section, EdgeSide::right, section.apex_mm()), section.apex_mm()),
+         words("apex %1 wide").arg(length_text(section.apex_width_mm()))});
   if (scene.study->stress && scene.stress) {
     const double h = section.apex_mm() + scene.study->stress->weakest.at_mm;
     if (h > low && h < high)
       left.push_back(
-          {frame.at(-section.half_mm(EdgeSide::left, h), h), words("weakest place"), 0, true});
+          {frame.at(across(section, EdgeSide::left, h), h), words("weakest place"), 0, true});
   }
 }
 
@@ -231,14 +239,20 @@ SectionFrame::SectionFrame(const QRectF& box, const SectionScene& scene) {
   band_ = QRectF(drawing_.right() + 4, box.top() + 4, kBand_px - 10, box.height() - 22);
   scale_ = drawing_.height() * (1 - kBelowApex) / scene.lens_mm;
   apex_ = QPointF(drawing_.center().x(), drawing_.bottom() - kBelowApex * drawing_.height());
-  apex_h_ = scene.study ? scene.study->section.apex_mm() : 0;
+  if (!scene.study) return;
+  // The blade's middle at the top of the picture: a chisel's apex lies in its back, not in the
+  // centre plane of its stock.
+  const Section& section = scene.study->section;
+  apex_h_ = section.apex_mm();
+  const double top = std::min(apex_h_ + scene.lens_mm, section.top_mm());
+  middle_ = 0.5 * (section.half_mm(EdgeSide::right, top) - section.half_mm(EdgeSide::left, top));
 }
 
 QPointF SectionFrame::at(double y_mm, double h_mm) const {
-  return {apex_.x() + y_mm * scale_, apex_.y() - (h_mm - apex_h_) * scale_};
+  return {apex_.x() + (y_mm - middle_) * scale_, apex_.y() - (h_mm - apex_h_) * scale_};
 }
 double SectionFrame::h_of(double y_px) const { return apex_h_ + (apex_.y() - y_px) / scale_; }
-double SectionFrame::y_of(double x_px) const { return (x_px - apex_.x()) / scale_; }
+double SectionFrame::y_of(double x_px) const { return middle_ + (x_px - apex_.x()) / scale_; }
 
 void paint_section(QPainter& painter, const QRectF& box, const SectionScene& scene) {
   const Theme& t = theme();
@@ -315,13 +329,11 @@ int facet_at(const QRectF& box, const SectionScene& scene, QPointF place) {
   if (!frame.drawing().contains(place)) return -1;
   const Section& section = scene.study->section;
   const double h = frame.h_of(place.y()), x = frame.y_of(place.x());
-  const EdgeSide side = x < 0 ? EdgeSide::left : EdgeSide::right;
   for (std::size_t i = 0; i < scene.study->facets.size(); ++i) {
     const auto& facet = scene.study->facets[i];
     const double d_um = (h - section.apex_mm()) * 1000;
-    if (facet.side != side || facet.made_by < 0 || d_um < facet.from_um || d_um > facet.to_um)
-      continue;
-    if (std::abs(section.half_mm(side, h) - std::abs(x)) * frame.px_per_mm() < 9) return int(i);
+    if (facet.made_by < 0 || d_um < facet.from_um || d_um > facet.to_um) continue;
+    if (std::abs(across(section, facet.side, h) - x) * frame.px_per_mm() < 9) return int(i);
   }
   return -1;
 }

@@ -38,6 +38,7 @@ class SectionFrame {
   QRectF drawing_, band_;
   QPointF apex_;
   double apex_h_ = 0, scale_ = 1;
+  double middle_ = 0;  ///< what stands in the middle of the picture, mm right of the centre plane
 };
 
 /// Draws the section to scale, with the metal removed hatched, callouts that keep clear of each

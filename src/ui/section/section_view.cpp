@@ -204,11 +204,8 @@ void SectionView::refresh_rests() {
     rests.push_back({tr("blade"),
                      std::min(study->section.height_mm() * 1.12, SectionDrawing::kLargestLens_mm)});
     double micro = 0;
-    for (const auto& facet : study->facets)
-      if (facet.from_um < 1e-6 && facet.made_by >= 0 &&
-          std::holds_alternative<UntilFacet>(
-              model_->plan().grinds[std::size_t(facet.made_by)].until))
-        micro = std::max(micro, facet.to_um / 1000);
+    for (const auto& faces : edge_faces(study->section, model_->plan().grinds))
+      if (faces.micro) micro = std::max(micro, faces.micro->to_um / 1000);
     const double bevel = study->behind ? study->behind->distance_mm : 0;
     if (bevel > 0 && bevel < 0.9 * study->section.height_mm())
       rests.push_back({tr("bevel"), bevel * 1.5});

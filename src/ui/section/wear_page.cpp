@@ -130,8 +130,18 @@ void WearPage::refresh() {
                            .arg(QString::fromStdString(options.refusal().reason)));
     return;
   }
+  QStringList not_so;
   for (int row = 0; row < int(options->size()); ++row) {
     const auto& option = (*options)[std::size_t(row)];
+    if (!option.why_not.empty()) {
+      table_->setItem(
+          row, 0,
+          new QTableWidgetItem(
+              tr("%1: cannot be ground").arg(QString::fromUtf8(name_of(option.shape).data()))));
+      not_so << QString::fromUtf8(name_of(option.shape).data()) + QStringLiteral(": ") +
+                    QString::fromStdString(option.why_not);
+      continue;
+    }
     const QString cells[] = {
         QString::fromUtf8(name_of(option.shape).data()),
         QString::number(option.removed_mm2, 'f', 2),
@@ -145,7 +155,9 @@ void WearPage::refresh() {
   }
   thinning_->setText(
       tr("Each thinned up to %1 mm from the apex; parting in N/mm at 1 N/mm³ (estimate).")
-          .arg(wish.blend_mm, 0, 'f', 1));
+          .arg(wish.blend_mm, 0, 'f', 1) +
+      (not_so.isEmpty() ? QString()
+                        : QStringLiteral(" ") + not_so.join(QStringLiteral("; ")) + '.'));
 }
 
 }  // namespace bq::ui

@@ -246,13 +246,9 @@ void VerdictView::take(std::shared_ptr<Verdict> verdict) {
     reasons_->setText(why.join('\n'));
     return;
   }
-  const RankedEdge& best = answer->ranked.front();
-  sentence_->setText(
-      tr("Make %1: usually %2 cuts to %3 (%4 to %5), the next one at least %6.")
-          .arg(text_of(name_of(best, workbench_.display().angles)), text_of(print_cuts(best.life)),
-               workbench_.print_value(verdict_->question.threshold),
-               text_of(print_cuts(best.life_mean_low)), text_of(print_cuts(best.life_mean_high)),
-               text_of(print_cuts(best.life_low))));
+  sentence_->setText(text_of(verdict_sentence(
+      *verdict_, workbench_.print_value(verdict_->question.threshold).toStdString(),
+      workbench_.display().angles)));
   rule_->setText(tr("%1 Bars: 95 % interval of the usual edge, %2 to %3 cuts, log; stroke: the "
                     "next edge's limit; pale: between tested angles.")
                      .arg(text_of(answer->rule), text_of(print_cuts(model_->axis_low())),

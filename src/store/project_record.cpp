@@ -1,0 +1,204 @@
+// A whole project as JSON and back: every table with every row, so that nothing is left out when a
+// table is added.
+#include <openssl/evp.h>
+#include <sqlite3.h>
+
+#include <nlohmann/json.hpp>
+#include <set>
+
+#include "store/project_database.h"
+
+namespace bq::inline store {
+namespace {
+
+using Json = nlohmann::json;
+
+std::string base64(const void* bytes, std::size_t size) {
+  std::string out(4 * ((size + 2) / 3) + 1, '\0');
+  out.resize(std::size_t(EVP_EncodeBlock(reinterpret_cast<unsigned char*>(out.data()),
+                                         static_cast<const unsigned char*>(bytes), int(size))));
+  return out;
+}
+
+std::optional<std::string> from_base64(const std::string& text) {
+  if (text.size() % 4 != 0) return std::nullopt;
+  std::string out(3 * (text.size() / 4) + 1, '\0');
+  const int size =
+      EVP_DecodeBlock(reinterpret_cast<unsigned char*>(out.data()),
+                      reinterpret_cast<const unsigned char*>(text.data()), int(text.size()));
+  if (size < 0) return std::nullopt;
+  out.resize(std::size_t(size) - std::size_t(text.ends_with("==")  ? 2
+                                             : text.ends_with("=") ? 1
+                                                                   : 0));
+  return out;
+}
+
+std::vector<std::string> tables_of(SQLite::Database& db) {
+  std::vector<std::string> out;
+  SQLite::Statement tables(db,
+                           "SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE "
+                           "'sqlite\\_%' ESCAPE '\\' ORDER BY rowid");
+  while (tables.executeStep()) out.push_back(tables.getColumn(0).getString());
+  return out;
+}
+
+std::vector<std::string> columns_of(SQLite::Database& db, const std::string& table) {
+  std::vector<std::string> out;
+  SQLite::Statement info(db, "SELECT name FROM pragma_table_info(?) ORDER BY cid");
+  info.bind(1, table);
+  while (info.executeStep()) out.push_back(info.getColumn(0).getString());
+  return out;
+}
+
+/// Names come from the schema, never from a file.
+std::string quoted_name(const std::string& name) { return "\"" + name + "\""; }
+
+Json cell_of(const SQLite::Column& column) {
+  switch (column.getType()) {
+    case SQLITE_INTEGER:
+      return column.getInt64();
+    case SQLITE_FLOAT:
+      return column.getDouble();
+    case SQLITE_TEXT:
+      return column.getString();
+    case SQLITE_BLOB:
+      return Json{{"base64", base64(column.getBlob(), std::size_t(column.getBytes()))}};
+    default:
+      return nullptr;
+  }
+}
+
+[[noreturn]] void refuse_record(const std::string& why) {
+  throw StoreError(StoreProblem::refused, why + ". Nothing was made.");
+}
+
+void bind_cell(SQLite::Statement& row, int index, const Json& cell, const std::string& where) {
+  if (cell.is_null())
+    row.bind(index);
+  else if (cell.is_number_integer())
+    row.bind(index, cell.get<std::int64_t>());
+  else if (cell.is_number())
+    row.bind(index, cell.get<double>());
+  else if (cell.is_string())
+    row.bind(index, cell.get_ref<const std::string&>());
+  else if (const auto blob = cell.is_object() ? cell.find("base64") : cell.end();
+           cell.is_object() && blob != cell.end() && blob->is_string()) {
+    const auto bytes = from_base64(blob->get_ref<const std::string&>());
+    if (!bytes) refuse_record(where + " is no base64");
+    row.bind(index, bytes->data(), int(bytes->size()));
+  } else
+    refuse_record(where + " is neither number, text, null nor bytes");
+}
+
+void put_table(SQLite::Database& db, const std::string& table, const Json& content) {
+  const std::string place = "record.tables." + table;
+  const auto columns = content.is_object() ? content.find("columns") : content.end();
+  const auto rows = content.is_object() ? content.find("rows") : content.end();
+  if (!content.is_object() || columns == content.end() || rows == content.end() ||
+      !columns->is_array() || !rows->is_array())
+    refuse_record(place + " needs \"columns\" and \"rows\"");
+  const auto known = columns_of(db, table);
+  std::string names, marks;
+  for (const auto& column : *columns) {
+    if (!column.is_string() || std::find(known.begin(), known.end(), column) == known.end())
+      refuse_record(place + ".columns: " + column.dump() + " is no column of this version");
+    names += (names.empty() ? "" : ", ") + quoted_name(column.get<std::string>());
+    marks += marks.empty() ? "?" : ", ?";
+  }
+  db.exec("DELETE FROM " + quoted_name(table));
+  if (rows->empty()) return;
+  SQLite::Statement add(
+      db, "INSERT INTO " + quoted_name(table) + "(" + names + ") VALUES(" + marks + ")");
+  std::size_t number = 0;
+  for (const auto& row : *rows) {
+    const std::string where = place + ".rows[" + std::to_string(number++) + "]";
+    if (!row.is_array() || row.size() != columns->size())
+      refuse_record(where + " does not have " + std::to_string(columns->size()) + " cells");
+    for (std::size_t i = 0; i < row.size(); ++i)
+      bind_cell(add, int(i) + 1, row[i], where + "[" + std::to_string(i) + "]");
+    try {
+      add.exec();
+    } catch (const SQLite::Exception& error) {
+      refuse_record(where + " does not fit (" + error.what() + ")");
+    }
+    add.reset();
+    add.clearBindings();
+  }
+}
+
+}  // namespace
+
+void ProjectFile::write_record(std::ostream& out) const {
+  const auto lock = database_->use();
+  SQLite::Database& db = *database_->sqlite;
+  try {
+    const auto version = db.execAndGet("PRAGMA user_version").getInt();
+    out << "{\"version\": " << version << ", \"tables\": {";
+    bool first_table = true;
+    for (const auto& table : tables_of(db)) {
+      const auto columns = columns_of(db, table);
+      std::string names;
+      for (const auto& column : columns) names += (names.empty() ? "" : ", ") + quoted_name(column);
+      out << (first_table ? "\n  " : ",\n  ") << Json(table).dump()
+          << ": {\"columns\": " << Json(columns).dump() << ", \"rows\": [";
+      first_table = false;
+      SQLite::Statement all(
+          db, "SELECT " + names + " FROM " + quoted_name(table) +
+                  (table == "setting" ? std::string(" WHERE key != '") + kLogKey + "'" : "") +
+                  " ORDER BY 1");
+      bool first_row = true;
+      while (all.executeStep()) {
+        Json row = Json::array();
+        for (int i = 0; i < all.getColumnCount(); ++i) row.push_back(cell_of(all.getColumn(i)));
+        out << (first_row ? "\n    " : ",\n    ")
+            << row.dump(-1, ' ', false, Json::error_handler_t::replace);
+        first_row = false;
+      }
+      out << "]}";
+    }
+    out << "}}";
+  } catch (const SQLite::Exception& error) {
+    throw_store_error(error, database_->path);
+  }
+}
+
+ProjectFile ProjectFile::create_from_record(const std::filesystem::path& path,
+                                            std::string_view json) {
+  const Json root = Json::parse(json, nullptr, false);
+  if (root.is_discarded()) refuse_record("This is no JSON file, or it breaks off");
+  const auto record = root.is_object() ? root.find("record") : root.end();
+  if (!root.is_object() || record == root.end() || !record->is_object() ||
+      !record->contains("version") || !record->contains("tables") ||
+      !(*record)["version"].is_number_integer() || !(*record)["tables"].is_object())
+    refuse_record(
+        "This JSON file is no whole project: \"record\" with \"version\" and \"tables\" is "
+        "missing. Readings come in as a table");
+  if ((*record)["version"].get<std::int64_t>() > kVersion)
+    refuse_record("This project was exported by a newer version of the program");
+  ProjectFile project = create(path, "");
+  try {
+    project.database_->write([&] {
+      SQLite::Database& db = *project.database_->sqlite;
+      const auto& tables = (*record)["tables"];
+      const auto known = tables_of(db);
+      for (const auto& [name, content] : tables.items())
+        if (std::find(known.begin(), known.end(), name) == known.end())
+          refuse_record("record.tables." + name + " is no table of this version");
+      // In the schema's order: a row's references are there before it.
+      for (auto table = known.rbegin(); table != known.rend(); ++table)
+        db.exec("DELETE FROM " + quoted_name(*table));
+      for (const auto& table : known)
+        if (tables.contains(table)) put_table(db, table, tables[table]);
+    });
+    if (const auto problems = project.check(); !problems.empty())
+      refuse_record("The project in it does not hold together: " + problems.front());
+  } catch (...) {
+    project.database_.reset();
+    std::error_code ignored;
+    std::filesystem::remove(path, ignored);
+    throw;
+  }
+  return project;
+}
+
+}  // namespace bq::inline store

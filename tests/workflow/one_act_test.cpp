@@ -1,0 +1,256 @@
+// An act is one change: whole or not at all, on the disk and in memory; a name is followed wherever
+// it is spoken of; a project is whole again from its JSON.
+#include <SQLiteCpp/SQLiteCpp.h>
+#include <gtest/gtest.h>
+
+#include <sstream>
+
+#include "store/plan_file.h"
+#include "store/readings_export.h"
+#include "support.h"
+#include "workflow/bench_study.h"
+#include "workflow/ladder_draft.h"
+#include "workflow/plan_study.h"
+#include "workflow/project_session.h"
+#include "workflow/stones_study.h"
+
+using namespace bq;
+
+namespace {
+
+Abrasive stone(const std::string& name) {
+  Abrasive out;
+  out.name = name;
+  out.measured_um = 20;
+  out.rate_mm3_per_min = 3;
+  return out;
+}
+
+/// A project with a blade, a run of a blind plan and two stones.
+std::filesystem::path small_project(const test::Folder& folder) {
+  const auto path = folder / "p.bquarry";
+  {
+    ProjectFile file = ProjectFile::create(path, "p");
+    file.import(
+        test::table("run,cuts,reading,unit,blade,steel\nKT4,0,150,gf,b,S\nKT4,50,200,gf,b,S\n")
+            .trial,
+        KnownRuns::refuse);
+    file.set_abrasive(stone("grey"));
+    file.set_abrasive(stone("white"));
+  }
+  return path;
+}
+
+std::string all_of(const ProjectFile& file) {
+  std::ostringstream out;
+  file.write_record(out);
+  return out.str();
+}
+std::string on_disk(const std::filesystem::path& path) {
+  return all_of(ProjectFile::open(path, ProjectFile::Access::read));
+}
+
+}  // namespace
+
+TEST(OneAct, SharpeningIsKeptWholeOrNotAtAll) {
+  // The disk fails at each of the writes of the act in turn.
+  const char* const failures[] = {
+      "CREATE TRIGGER chaos BEFORE INSERT ON edge_record BEGIN SELECT RAISE(ABORT, 'disk'); END",
+      "CREATE TRIGGER chaos BEFORE INSERT ON abrasive WHEN NEW.name = 'grey' BEGIN SELECT "
+      "RAISE(ABORT, 'disk'); END",
+      "CREATE TRIGGER chaos BEFORE INSERT ON abrasive WHEN NEW.name = 'white' BEGIN SELECT "
+      "RAISE(ABORT, 'disk'); END",
+      "CREATE TRIGGER chaos BEFORE INSERT ON setting WHEN NEW.key = 'hand' AND NEW.value = '' "
+      "BEGIN "
+      "SELECT RAISE(ABORT, 'disk'); END"};
+  for (const char* failure : failures) {
+    const test::Folder folder;
+    const auto path = small_project(folder);
+    SQLite::Database(path.string(), SQLite::OPEN_READWRITE).exec(failure);
+    const std::string before = on_disk(path);
+    Sharpening s;
+    for (const char* name : {"grey", "white"}) {
+      SharpeningStep step;
+      step.abrasive = name;
+      step.done = true;
+      s.steps.push_back(step);
+    }
+    {
+      ProjectSession session = ProjectSession::open(path);
+      try {
+        session.keep("hand", "in hand", "a sharpening");
+      } catch (const StoreError&) {
+      }
+      const auto blades = session.trial().blades;
+      const auto shelf = session.trial().shelf;
+      const std::string undo = session.undo_text();
+      EXPECT_THROW(session.finish_sharpening(0, s, "hand"), StoreError) << failure;
+      EXPECT_TRUE(session.trial().blades == blades) << failure;
+      EXPECT_TRUE(session.trial().shelf == shelf) << failure;
+      EXPECT_EQ(session.undo_text(), undo) << failure;
+      EXPECT_EQ(session.kept("hand"), "in hand");
+    }
+    SQLite::Database(path.string(), SQLite::OPEN_READWRITE).exec("DROP TRIGGER chaos");
+    EXPECT_EQ(on_disk(path).find("\"sharpening\""), std::string::npos) << failure;
+    // Tried again on a sound disk there is one sharpening, not two.
+    ProjectSession session = ProjectSession::open(path);
+    session.finish_sharpening(0, s, "hand");
+    EXPECT_EQ(session.trial().blades[0].records.size(), 1U);
+    EXPECT_EQ(session.trial().shelf[0].blades_since_check, 1);
+  }
+}
+
+TEST(OneAct, SeveralActsAreOneStepOfUndoAndFailTogether) {
+  const test::Folder folder;
+  ProjectSession session = ProjectSession::open(small_project(folder));
+  const auto before = session.trial().blades;
+  EXPECT_THROW(session.as_one("two blades",
+                              [&] {
+                                Blade made;
+                                made.name = "c";
+                                session.add_blade(made);
+                                session.add_blade(made);  // the name is taken by now
+                              }),
+               StoreError);
+  EXPECT_TRUE(session.trial().blades == before);
+  EXPECT_FALSE(session.can_undo());
+  session.as_one("two blades", [&] {
+    for (const char* name : {"c", "d"}) {
+      Blade made;
+      made.name = name;
+      session.add_blade(made);
+    }
+  });
+  EXPECT_EQ(session.trial().blades.size(), 3U);
+  EXPECT_EQ(session.undo_text(), "two blades");
+  session.undo();
+  EXPECT_TRUE(session.trial().blades == before);
+  session.redo();
+  EXPECT_EQ(session.trial().blades.size(), 3U);
+}
+
+TEST(OneAct, ARunAndABladeThatAreRenamedAreFollowedEverywhere) {
+  const test::Folder folder;
+  const auto path = small_project(folder);
+  std::string memory, kept_book;
+  {
+    ProjectSession session = ProjectSession::open(path);
+    PlanBook book;
+    PlanEntry entry;
+    entry.plan.name = "plan";
+    entry.plan.blind = true;
+    entry.plan.blades = {{"b", "S", 3}};
+    entry.issued = {"KT4"};
+    book.plans.push_back(entry);
+    session.keep(kPlanBookKey, plan_book_json(book), "a plan");
+    LadderInput input;
+    input.run = "KT4";
+    const Blade& blade = session.trial().blades[0];
+    session.keep("ladder:" + std::to_string(blade.id), ladder_input_json(input), "a ladder");
+    Sharpening made;
+    made.run = "KT4";
+    session.add_records(0,
+                        {SharpeningRecord{made}, ConditionRecord{"", "", 0.5, {}, "KT4", {}, ""}},
+                        "a sharpening");
+    DamageSearch search;
+    search.name = "search 1";
+    search.blade = "b";
+    session.set_bench_session({0, "", search}, "a search");
+    ASSERT_EQ(blind_runs(session.kept(kPlanBookKey)), std::set<std::string>{"KT4"});
+    const std::string book_before = session.kept(kPlanBookKey);
+
+    RunFacts facts = session.trial().runs[0].facts;
+    facts.name = "Fred";
+    session.update_run(0, facts, session.trial().runs[0].plan);
+    const auto followed = [&](const std::string& name) {
+      EXPECT_EQ(blind_runs(session.kept(kPlanBookKey)), std::set<std::string>{name})
+          << "it stays covered";
+      EXPECT_TRUE(plan_book_problems(session.kept(kPlanBookKey), session.trial()).empty());
+      const auto& records = session.trial().blades[0].records;
+      EXPECT_EQ(std::get<SharpeningRecord>(records[0].data).sharpening.run, name);
+      EXPECT_EQ(std::get<ConditionRecord>(records[1].data).run, name);
+      EXPECT_NE(session.kept("ladder:" + std::to_string(session.trial().blades[0].id)).find(name),
+                std::string::npos);
+      const auto kept = parse_plan_book(session.kept(kPlanBookKey));
+      EXPECT_EQ(kept->plans[0].issued[0], "KT4") << "the sheet still knows it by its code";
+      EXPECT_EQ(kept->plans[0].run_names()[0], name);
+    };
+    followed("Fred");
+    facts.name = "Anna";
+    session.update_run(0, facts, session.trial().runs[0].plan);
+    followed("Anna");
+    session.undo();
+    followed("Fred");
+    session.undo();
+    followed("KT4");
+    EXPECT_EQ(session.kept(kPlanBookKey), book_before);
+    session.redo();
+    followed("Fred");
+
+    Blade renamed = session.trial().blades[0];
+    renamed.name = "best blade";
+    session.update_blade(0, renamed);
+    EXPECT_EQ(std::get<DamageSearch>(session.bench_sessions()[0].data).blade, "best blade");
+    EXPECT_EQ(parse_plan_book(session.kept(kPlanBookKey))->plans[0].plan.blades[0].name,
+              "best blade");
+    EXPECT_EQ(session.trial().runs[0].facts.blade, "best blade");
+    memory = trial_json(session.trial());
+    kept_book = session.kept(kPlanBookKey);
+  }
+  const ProjectFile file = ProjectFile::open(path, ProjectFile::Access::read);
+  EXPECT_EQ(trial_json(file.load()), memory);
+  EXPECT_EQ(file.setting(kPlanBookKey), kept_book);
+}
+
+TEST(OneAct, AProjectIsMadeAgainFromItsJsonEqual) {
+  const test::Folder folder;
+  const auto path = test::whole_demo_project(folder);
+  std::ostringstream out;
+  {
+    ProjectFile file = ProjectFile::open(path, ProjectFile::Access::write);
+    file.set_setting("threshold", "310 gf");
+    file.set_setting("odd \"key\"", std::string("line\nand \xE2\x82\xAC"));
+    write_project_json(file, file.load(), out);
+  }
+  const std::string json = out.str();
+  const auto made = folder / "again.bquarry";
+  EXPECT_TRUE(ProjectFile::create_from_record(made, json).check().empty());
+  EXPECT_EQ(on_disk(made), on_disk(path));
+  std::ostringstream again;
+  const ProjectFile file = ProjectFile::open(made, ProjectFile::Access::read);
+  write_project_json(file, file.load(), again);
+  EXPECT_EQ(again.str(), json);
+
+  // What does not hold together makes no file, and says where.
+  const auto refused = [&](const std::string& text) {
+    const auto nowhere = folder / "nowhere.bquarry";
+    std::string why;
+    try {
+      ProjectFile::create_from_record(nowhere, text);
+    } catch (const StoreError& error) {
+      why = error.what();
+    }
+    EXPECT_FALSE(std::filesystem::exists(nowhere)) << why;
+    return why;
+  };
+  EXPECT_NE(refused(json.substr(0, json.size() / 2)).find("breaks off"), std::string::npos);
+  EXPECT_NE(refused("{\"runs\": []}").find("no whole project"), std::string::npos);
+  EXPECT_NE(refused(R"({"record": {"version": 99, "tables": {}}})").find("newer"),
+            std::string::npos);
+  EXPECT_NE(refused(R"({"record": {"version": 5, "tables": {"x; DROP": {}}}})").find("no table"),
+            std::string::npos);
+  EXPECT_NE(
+      refused(R"({"record": {"version": 5, "tables": {"run": {"columns": ["y"], "rows": []}}}})")
+          .find("no column"),
+      std::string::npos);
+  EXPECT_NE(
+      refused(
+          R"({"record": {"version": 5, "tables": {"blade": {"columns": ["id", "name"], "rows": [[1]]}}}})")
+          .find("rows[0]"),
+      std::string::npos);
+  EXPECT_NE(
+      refused(
+          R"({"record": {"version": 5, "tables": {"reading": {"columns": ["id", "run_id", "cuts", "value", "unit"], "rows": [[1, 7, 0, -2, "gf"]]}}}})")
+          .find("does not fit"),
+      std::string::npos);
+}
