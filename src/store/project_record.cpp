@@ -100,7 +100,8 @@ void put_table(SQLite::Database& db, const std::string& table, const Json& conte
   const auto known = columns_of(db, table);
   std::string names, marks;
   for (const auto& column : *columns) {
-    if (!column.is_string() || std::find(known.begin(), known.end(), column) == known.end())
+    if (!column.is_string() ||
+        std::find(known.begin(), known.end(), column.get<std::string>()) == known.end())
       refuse_record(place + ".columns: " + column.dump() + " is no column of this version");
     names += (names.empty() ? "" : ", ") + quoted_name(column.get<std::string>());
     marks += marks.empty() ? "?" : ", ?";

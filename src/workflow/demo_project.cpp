@@ -179,7 +179,7 @@ ImportCounts make_demo_project(const std::filesystem::path& path, const Recipe& 
     const auto plan = parse_plan(plan_text);
     if (!plan)
       throw StoreError(StoreProblem::refused, "The plan file: " + plan.refusal().reason + ".");
-    book.plans.push_back({*plan, {}});
+    book.plans.push_back({*plan, {}, {}});
   }
   if (!(book == PlanBook{})) project.set_setting(kPlanBookKey, plan_book_json(book));
   if (!world_text.empty()) project.set_setting(kStandInWorldKey, std::string(world_text));

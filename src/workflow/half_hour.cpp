@@ -84,7 +84,9 @@ std::optional<HalfHourOption> by_ladder(const Bench& bench, HalfHourKind kind,
     const auto price = wear_price_per_blade(bench.shelf[step.abrasive]);
     priced = priced && price;
     wear += price.value_or(0);
-    stones += (stones.empty() ? "" : ", ") + bench.shelf[step.abrasive].name;
+    const std::string& name = bench.shelf[step.abrasive].name;
+    if (stones.ends_with(name)) continue;  // its micro-bevel
+    stones += (stones.empty() ? "" : ", ") + name;
   }
   if (priced || bench.price_per_hour)
     out.price = wear + bench.price_per_hour.value_or(0) * out.minutes / 60;

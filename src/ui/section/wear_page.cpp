@@ -106,17 +106,23 @@ void WearPage::refresh() {
     plot_->show_plot({tr("touch-ups"), tr("thickness behind the edge, mm")}, {line});
     const auto due = thinning_due(*series, limit_->value());
     const auto& last = series->back();
-    sentence_->setText((due ? tr("Thinning is due after touch-up %1 (above %2 mm).")
-                                  .arg(*due)
-                                  .arg(limit_->value(), 0, 'f', 2)
-                            : tr("No thinning within %1 touch-ups.").arg(count_->whole())) +
-                       tr(" After %1 the apex has receded %2 mm, the edge is %3 mm thick behind "
-                          "its bevel; the angle is %4° inclusive (%5° at the start).")
-                           .arg(last.touch_ups)
-                           .arg(last.apex_receded_mm, 0, 'f', 2)
-                           .arg(last.shoulder_thickness_mm, 0, 'f', 3)
-                           .arg(QString::number(last.inclusive_deg, 'f', 1),
-                                QString::number(series->front().inclusive_deg, 'f', 1)));
+    const bool to_zero = study->behind && !study->behind->thickness_mm;
+    const QString angles = tr("the angle is %1° inclusive (%2° at the start).")
+                               .arg(QString::number(last.inclusive_deg, 'f', 1),
+                                    QString::number(series->front().inclusive_deg, 'f', 1));
+    const QString receded = tr("After %1 the apex has receded %2 mm")
+                                .arg(last.touch_ups)
+                                .arg(last.apex_receded_mm, 0, 'f', 2);
+    const QString thinning = due ? tr("Thinning is due after touch-up %1 (above %2 mm).")
+                                       .arg(*due)
+                                       .arg(limit_->value(), 0, 'f', 2)
+                                 : tr("No thinning within %1 touch-ups.").arg(count_->whole());
+    sentence_->setText(
+        to_zero ? tr("Ground to zero: there is no thickness behind the edge to thin. %1; %2")
+                      .arg(receded, angles)
+                : tr("%1 %2, the edge is %3 mm thick behind its bevel; %4")
+                      .arg(thinning, receded, QString::number(last.shoulder_thickness_mm, 'f', 3),
+                           angles));
   }
   ThinningWish wish;
   wish.behind_edge_mm = wish_->value();

@@ -138,7 +138,7 @@ void HalfHourPanel::show_answer(const Checked<HalfHour>& answer) {
     table_->insertRow(row);
     const auto figure = [](const std::optional<double>& value, int digits) {
       if (!value) return QStringLiteral("–");
-      return QString::fromStdString(print_number(*value, digits));
+      return QString::fromStdString(with_minus_signs(print_number(*value, digits)));
     };
     const auto cuts = [](const std::optional<double>& value) {
       if (!value) return tr("not known");
