@@ -85,8 +85,11 @@ Checked<GaugeStudy> gauge_study(const std::vector<GaugeReading>& readings) {
   out.gauge_sd = std::sqrt(var_gauge);
   out.total_sd = std::sqrt(var_gauge + var_part);
   out.study_variation_percent = out.total_sd > 0 ? 100 * out.gauge_sd / out.total_sd : 0;
+  // A gauge without scatter of its own tells more kinds apart than anybody counts.
+  constexpr double kMostCategories = 1e6;
   out.distinct_categories =
-      out.gauge_sd > 0 ? std::max(1, int(std::floor(std::sqrt(2.0) * out.part_sd / out.gauge_sd)))
+      out.gauge_sd > 0 ? int(std::clamp(std::floor(std::sqrt(2.0) * out.part_sd / out.gauge_sd),
+                                        1.0, kMostCategories))
                        : 1;
   const boost::math::chi_squared chi(dof_error);
   out.repeatability_low = std::sqrt(ms_within * dof_error / boost::math::quantile(chi, 0.975));

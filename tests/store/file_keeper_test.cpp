@@ -118,24 +118,22 @@ TEST(LeftOverLog, IsAppliedToItsOwnFileOnly) {
   {
     auto project = ProjectFile::create(path, "p");
     project.write_behind(ear.settled());
+    // Folded: the file alone says it.
+    const auto folded = [&](const std::string& value) {
+      project.fold_soon();
+      EXPECT_TRUE(test::wait_until([&] {
+        fs::remove(folder / "look.bquarry");
+        fs::copy_file(path, folder / "look.bquarry");
+        return ProjectFile::open(folder / "look.bquarry", ProjectFile::Access::read).setting("k") ==
+               value;
+      }));
+    };
     project.set_setting("k", "first");
     kill_as("one");
-    project.fold_soon();
-    EXPECT_TRUE(test::wait_until([&] {
-      fs::remove(folder / "look.bquarry");
-      fs::copy_file(path, folder / "look.bquarry");
-      return ProjectFile::open(folder / "look.bquarry", ProjectFile::Access::read).setting("k") ==
-             "first";
-    }));
+    folded("first");
     project.set_setting("k", "second");
     kill_as("two");
-    project.fold_soon();
-    EXPECT_TRUE(test::wait_until([&] {
-      fs::remove(folder / "look.bquarry");
-      fs::copy_file(path, folder / "look.bquarry");
-      return ProjectFile::open(folder / "look.bquarry", ProjectFile::Access::read).setting("k") ==
-             "second";
-    }));
+    folded("second");
     project.set_setting("k", "third");
     kill_as("three");
   }
