@@ -256,7 +256,8 @@ Checked<CensoredFit> censored_regression(const Eigen::MatrixXd& X, const std::ve
   Eigen::MatrixXd chain(p, p + 1);
   chain << Eigen::MatrixXd::Identity(p, p) / gamma, -fit.coefficients / gamma;
   fit.covariance = chain * inverse * chain.transpose();
-  if (!fit.covariance.allFinite() || fit.covariance.diagonal().maxCoeff() > 1e12 * fit.sigma_ml)
+  if (!fit.covariance.allFinite() || !(fit.covariance.diagonal().minCoeff() > 0) ||
+      fit.covariance.diagonal().maxCoeff() > 1e12 * fit.sigma_ml)
     return Refusal{"the likelihood has no maximum: too many censored runs for these terms"};
   return fit;
 }
