@@ -188,10 +188,9 @@ class Work {
   /// How far the apex recedes (mm) when the faces of a side move in by `um`, square to themselves.
   [[nodiscard]] double depth_for(double um, GrindSide side) const {
     const double left = radians(angles_.left_deg), right = radians(angles_.right_deg);
-    const double tangents = std::tan(left) + std::tan(right);
     const double mm = um / 1000;
-    if (side == GrindSide::left) return mm / std::cos(left) / tangents;
-    if (side == GrindSide::right) return mm / std::cos(right) / tangents;
+    if (side == GrindSide::left) return mm / std::cos(left) / tangents();
+    if (side == GrindSide::right) return mm / std::cos(right) / tangents();
     return mm / std::sin(std::min(left, right));  // each face meets the new apex
   }
   std::optional<Refusal> take(LadderStep& step, const Checked<Section>& after) {

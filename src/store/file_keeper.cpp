@@ -90,14 +90,14 @@ void FileKeeper::work() {
       fault_ = fault;
     } else if (stop_) {
       return;
-    } else if ((!woken || rest_) && fault_.empty() && (pages_ > kLongLog || rest_)) {
+    } else {
+      const bool at_rest = rest_ || (!woken && pages_ > kLongLog);
       rest_ = false;
+      if (!at_rest || !fault_.empty()) continue;
       pages_ = 0;  // if it does not work now, the next change asks again
       lock.unlock();
       fold_();
       lock.lock();
-    } else {
-      rest_ = false;
     }
   }
 }

@@ -52,6 +52,17 @@ fs::path free_name(const fs::path& log) {
   return out;
 }
 
+/// Moves a log out of the way of its file; returns the name it has now, "" where it cannot be
+/// moved.
+std::string move_aside(const fs::path& file, const char* end) {
+  std::error_code error;
+  const fs::path log = file.string() + end, to = free_name(log);
+  fs::rename(log, to, error);
+  if (error) return "";
+  fs::remove(file.string() + "-shm", error);
+  return to.filename().string();
+}
+
 /// The file alone, whatever log lies beside it.
 std::optional<Mark> mark_of_file(const fs::path& path, bool& readable) {
   try {
@@ -115,15 +126,12 @@ void give_new_identity(const fs::path& path) {
 
 std::string set_aside_logs(const fs::path& path) {
   std::string names;
-  std::error_code error;
+  std::error_code ignored;
   for (const char* end : {"-wal", "-journal"}) {
-    const fs::path log = path.string() + end;
-    if (!fs::exists(log, error)) continue;
-    const fs::path to = free_name(log);
-    fs::rename(log, to, error);
-    if (!error) names += (names.empty() ? "" : ", ") + to.filename().string();
+    if (!fs::exists(path.string() + end, ignored)) continue;
+    if (const std::string name = move_aside(path, end); !name.empty())
+      names += (names.empty() ? "" : ", ") + name;
   }
-  fs::remove(path.string() + "-shm", error);
   return names;
 }
 
@@ -132,7 +140,6 @@ LeftOverLog look_at_log(const fs::path& path, bool may_move) {
   std::error_code error;
   const auto size = fs::file_size(path.string() + "-wal", error);
   if (error || size == 0) return out;
-  out.there = true;
   bool readable = false;
   const auto own = mark_of_file(path, readable);
   if (!readable) return out;  // without its log the file says nothing: it may need it
@@ -152,12 +159,7 @@ LeftOverLog look_at_log(const fs::path& path, bool may_move) {
   } catch (const fs::filesystem_error&) {
     return out;  // no room or no permission for the look: as it was
   }
-  if (!out.belongs && may_move) {
-    const fs::path to = free_name(path.string() + "-wal");
-    fs::rename(path.string() + "-wal", to, error);
-    if (!error) out.set_aside = to.filename().string();
-    fs::remove(path.string() + "-shm", error);
-  }
+  if (!out.belongs && may_move) out.set_aside = move_aside(path, "-wal");
   return out;
 }
 

@@ -28,8 +28,7 @@ void give_new_identity(const std::filesystem::path& path);
 std::string set_aside_logs(const std::filesystem::path& path);
 
 struct LeftOverLog {
-  bool there = false;     ///< a log with something in it lies beside the file
-  bool belongs = true;    ///< it is this file's own, or that cannot be known
+  bool belongs = true;    ///< there is none, it is the file's own, or that cannot be known
   std::string set_aside;  ///< where it is now, when it was moved out of the way
 };
 /// Looks at the log beside a project file that nobody uses. A log that does not belong is moved out
