@@ -35,9 +35,10 @@ Json describe(const bq::RunFit& fit, const std::optional<bq::CutsToThreshold>& c
     return item;
   }
   const auto& curve = fit.curve->fit;
-  item["model"] = name_of(curve.curve.model);
+  item["model"] = bq::curve_name(fit);
   const auto names = parameter_names(curve.curve.model);
-  for (int i = 0; i < curve.parameters(); ++i)
+  item["parameters"] = Json::object();
+  for (int i = 0; !fit.interpolated && i < curve.parameters(); ++i)
     item["parameters"][std::string(names[std::size_t(i)])] = curve.curve.parameters[std::size_t(i)];
   item["sigma_log"] = number_or_null(curve.sigma_log);
   item["aicc"] = number_or_null(curve.aicc);
@@ -45,6 +46,7 @@ Json describe(const bq::RunFit& fit, const std::optional<bq::CutsToThreshold>& c
   item["converged"] = curve.converged;
   item["early_collapse"] = fit.curve->early_collapse;
   item["checkpoint_sd"] = std::sqrt(curve.checkpoint_variance);
+  item["lack_of_fit"] = {{"p", number_or_null(fit.lack_of_fit_p)}};
   item["candidates"] = Json::array();
   for (std::size_t i = 0; i < fit.curve->candidates.size(); ++i) {
     const auto& candidate = fit.curve->candidates[i];
@@ -62,9 +64,22 @@ Json describe(const bq::RunFit& fit, const std::optional<bq::CutsToThreshold>& c
   item["cuts_to_threshold"] = {{"estimate", number_or_null(cuts->estimate)},
                                {"low", number_or_null(cuts->low)},
                                {"high", number_or_null(cuts->high)},
+                               {"at_least", cuts->at_least},
                                {"level", cuts->level},
                                {"censored", censored_word(cuts->censoring)}};
   return item;
+}
+
+/// The scatter that the runs have in common; null where there are too few of them.
+Json pooled_of(const std::vector<bq::RunFit>& fits) {
+  for (const auto& fit : fits)
+    if (fit.curve && fit.curve->fit.bench) {
+      const bq::ScatterSums& scatter = *fit.curve->fit.bench;
+      return {{"reading_sd", std::sqrt(scatter.within_variance())},
+              {"checkpoint_sd", std::sqrt(scatter.checkpoint_variance())},
+              {"autocorrelation", scatter.correlation}};
+    }
+  return nullptr;
 }
 
 }  // namespace
@@ -81,6 +96,7 @@ int run_fit(const FitOptions& options) {
       throw CommandEnd(kUsage, "--run " + options.run + ": there is no such run in the source");
   }
   Json out{{"threshold", {{"value", threshold.value}, {"unit", sign_of(threshold.unit)}}}};
+  out["pooled"] = pooled_of(fits);
   out["runs"] = Json::array();
   TextTable table(
       {"run", "model", "readings", "cuts to threshold", "low", "high", "sigma_log", "remarks"});
@@ -92,8 +108,7 @@ int run_fit(const FitOptions& options) {
   for (std::size_t i = 0; i < fits.size(); ++i) {
     const auto& fit = fits[i];
     std::optional<bq::CutsToThreshold> cuts;
-    if (fit.curve)
-      cuts = cuts_to_threshold(fit.curve->fit, fit.table, threshold.value, options.level, method);
+    if (fit.curve) cuts = cuts_to_threshold(fit, threshold.value, options.level, method);
     any = any || (cuts && cuts->estimate);
     Json item = describe(fit, cuts);
     if (options.bootstrap > 0 && fit.curve) {
@@ -108,9 +123,8 @@ int run_fit(const FitOptions& options) {
     const auto end = [](const std::optional<double>& v) {
       return v ? bq::print_number(*v, 4) : std::string();
     };
-    table.add({fit.run, fit.curve ? std::string(name_of(fit.curve->fit.curve.model)) : "–",
-               std::to_string(fit.readings.size()), cuts ? bq::cuts_short(*cuts) : "",
-               cuts && cuts->estimate ? end(cuts->low) : "",
+    table.add({fit.run, fit.curve ? bq::curve_name(fit) : "–", std::to_string(fit.readings.size()),
+               cuts ? bq::cuts_short(*cuts) : "", cuts && cuts->estimate ? end(cuts->low) : "",
                cuts && cuts->estimate ? end(cuts->high) : "",
                fit.curve ? bq::print_fixed(fit.curve->fit.sigma_log, 4) : "",
                bq::fit_remarks(fit)});

@@ -1,9 +1,11 @@
 #include <filesystem>
+#include <iostream>
 
 #include "commands.h"
 #include "output.h"
 #include "readings_source.h"
 #include "store/project_file.h"
+#include "workflow/source.h"
 
 namespace {
 
@@ -26,13 +28,64 @@ int import_project(const ImportOptions& options) {
   return kDone;
 }
 
+Json json_of(const bq::AnyTable& table) {
+  Json out{{"shape", name_of(table.shape)},
+           {"columns", Json::array()},
+           {"unknown", table.unknown},
+           {"questions", Json::array()},
+           {"notes", table.notes},
+           {"problems", table.problems},
+           {"runs", table.runs},
+           {"readings", table.readings}};
+  for (const auto& column : table.columns)
+    out["columns"].push_back({{"name", column.name},
+                              {"meaning", column.meaning},
+                              {"unit", column.unit},
+                              {"sure", column.sure}});
+  for (const auto& question : table.questions)
+    out["questions"].push_back(
+        {{"key", question.key}, {"question", question.sentence}, {"choices", question.choices}});
+  return out;
+}
+
+/// What a table that is not tidy was taken for, on the error stream.
+void tell(const bq::AnyTable& table) {
+  say("A table, " + std::string(name_of(table.shape)) + ":");
+  for (const auto& column : table.columns)
+    say("  " + column.name + ": " + column.meaning +
+        (column.unit.empty() ? "" : " (" + column.unit + ")"));
+  for (const auto& note : table.notes) say("  " + note);
+}
+
 }  // namespace
 
 int run_import(const ImportOptions& options) {
   namespace fs = std::filesystem;
   if (options.tables.size() == 1 && options.tables.front().ends_with(".json"))
     return import_project(options);
-  auto tables = tables_from(options.tables, options.skip_bad);
+  bq::TableMap map;
+  if (!options.map.empty()) {
+    const auto read = bq::parse_table_map(bq::read_text_file(options.map));
+    if (!read) throw CommandEnd(kRefused, options.map + ": " + read.refusal().reason);
+    map = *read;
+  }
+  auto tables = bq::read_tables(options.tables, std::cin, {options.skip_bad}, map);
+  for (const auto& table : tables.understood)
+    if (!options.json) tell(table);
+  if (options.json && (tables.refused || options.dry_run)) {
+    Json out{{"tables", Json::array()}, {"problems", tables.problems}};
+    for (const auto& table : tables.understood) out["tables"].push_back(json_of(table));
+    if (tables.understood.size() == 1) out.update(json_of(tables.understood.front()));
+    out["problems"] = tables.problems;
+    print_json(out);
+  }
+  accept_or_end(tables, "imported");
+  if (options.dry_run) {
+    if (!options.json)
+      std::printf("%zu runs and %zu readings would be imported; nothing was written\n",
+                  tables.trial.runs.size(), tables.trial.reading_count());
+    return kDone;
+  }
   bq::ImportCounts counts;
   const bq::KnownRuns known_runs = !options.append             ? bq::KnownRuns::refuse
                                    : options.repeats.empty()   ? bq::KnownRuns::further
@@ -55,6 +108,11 @@ int run_import(const ImportOptions& options) {
   }
   if (options.json) {
     Json out{{"runs", counts.runs}, {"readings", counts.readings}, {"skipped", tables.skipped}};
+    if (tables.understood.size() == 1) {
+      const Json told = json_of(tables.understood.front());
+      for (const char* key : {"shape", "columns", "unknown", "questions", "notes"})
+        out[key] = told[key];
+    }
     if (!options.repeats.empty()) out["repeats_left_out"] = counts.repeats_left_out;
     print_json(out);
     return kDone;

@@ -34,6 +34,11 @@ Json edge_json(const bq::RankedEdge& edge, bool force_unit, bq::Unit unit) {
            {"tested", edge.tested},
            {"extrapolated", edge.extrapolated},
            {"dominated", edge.dominated},
+           {"chance_best", edge.chance_best},
+           {"tied", edge.tied},
+           {"roughest", edge.roughest == bq::RoughestUse::held      ? "held"
+                        : edge.roughest == bq::RoughestUse::damaged ? "damaged"
+                                                                    : "not known"},
            {"reasons", edge.reasons},
            {"evidence_runs", edge.evidence_runs}};
   if (edge.resharpening)
@@ -45,8 +50,11 @@ Json edge_json(const bq::RankedEdge& edge, bool force_unit, bq::Unit unit) {
   return out;
 }
 
-void print_text(const bq::Verdict& verdict) {
+void print_text(const bq::Verdict& verdict, const std::string& headline) {
   const bq::Recommendation& answer = *verdict.recommendation;
+  std::printf("%s\n", headline.c_str());
+  if (answer.enough) std::printf("%s\n", answer.enough->sentence.c_str());
+  std::printf("\n");
   TextTable table({"steel", "angle/side", "finish µm", "life", "life low", "force N",
                    "no damage in", "min", "how", "reason"});
   for (const auto& edge : answer.ranked)
@@ -142,6 +150,8 @@ int run_recommend(const RecommendOptions& options) {
   for (const auto& left : answer.left_out) say("left out: run " + left.run + ": " + left.reason);
   for (const auto& remark : answer.remarks) say(remark);
 
+  const std::string headline =
+      bq::verdict_sentence(verdict, bq::print_measure(threshold.value, threshold.unit, 3), {});
   Json out{{"threshold", {{"value", threshold.value}, {"unit", sign_of(threshold.unit)}}},
            {"medium", answer.medium()},
            {"work", Json::array()},
@@ -152,6 +162,19 @@ int run_recommend(const RecommendOptions& options) {
   const bool force = kind_of(trial.unit()) == bq::UnitKind::force;
   for (const auto& edge : answer.ranked)
     out["ranked"].push_back(edge_json(edge, force, trial.unit()));
+  out["headline"] = headline;
+  out["objections"] = Json::array();
+  for (const auto& objection : verdict.objections)
+    out["objections"].push_back(
+        {{"kind", objection.kind}, {"sentence", objection.sentence}, {"where", objection.where}});
+  if (answer.enough)
+    out["enough"] = {
+        {"chance_right", answer.enough->chance_right},
+        {"more_runs", answer.enough->more_runs ? Json(*answer.enough->more_runs) : Json()},
+        {"which", answer.enough->which},
+        {"sentence", answer.enough->sentence}};
+  else
+    out["enough"] = nullptr;
   out["rule"] = answer.rule;
   out["sensitivity"] = answer.sensitivity;
   if (answer.next_best)
@@ -178,6 +201,6 @@ int run_recommend(const RecommendOptions& options) {
   if (options.json)
     print_json(out);
   else
-    print_text(verdict);
+    print_text(verdict, headline);
   return answer.ranked.empty() ? kNotDeterminable : kDone;
 }

@@ -23,7 +23,9 @@ struct ImportOptions {
   std::string project;
   std::vector<std::string> tables;
   bool skip_bad = false, append = false, json = false;
-  std::string repeats;  ///< "skip" or "keep" readings the project has; empty: refuse them
+  std::string map;       ///< JSON file with what a table that is not tidy does not say
+  bool dry_run = false;  ///< say what would come in, write nothing
+  std::string repeats;   ///< "skip" or "keep" readings the project has; empty: refuse them
 };
 struct ExportOptions {
   std::string source, target, card, threshold, limits, date;

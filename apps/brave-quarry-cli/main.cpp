@@ -40,6 +40,11 @@ void add_import(CLI::App& app, int& exit_code) {
           "with --append, readings that the project has already: skip or keep (refused without)")
       ->check(CLI::IsMember({"skip", "keep"}))
       ->needs("--append");
+  command->add_option("--map", options->map,
+                      "answers for tables as they are kept: what columns mean, unit, angles, "
+                      "decimal sign, grit (JSON)");
+  command->add_flag("--dry-run", options->dry_run,
+                    "say what each column is taken for and what would come in; write nothing");
   command->add_flag("--json", options->json, "answer as JSON");
   command->callback([options, &exit_code] { exit_code = run_import(*options); });
 }

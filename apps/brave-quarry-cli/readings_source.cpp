@@ -20,11 +20,7 @@ void report(const bq::SourceResult& result) {
 
 bq::SourceResult source_from(const std::string& source, bool skip_bad) {
   auto result = bq::read_source(source, std::cin, {skip_bad});
-  report(result);
-  if (result.refused)
-    throw CommandEnd(kRefused, std::to_string(result.problem_count) +
-                                   (result.problem_count == 1 ? " problem" : " problems") +
-                                   "; nothing was computed.");
+  accept_or_end(result, "computed");
   if (result.skipped) say(std::to_string(result.skipped) + " bad rows were skipped.");
   return result;
 }
@@ -33,13 +29,17 @@ bq::Trial trial_from(const std::string& source, bool skip_bad) {
   return std::move(source_from(source, skip_bad).trial);
 }
 
-bq::SourceResult tables_from(const std::vector<std::string>& paths, bool skip_bad) {
-  auto result = bq::read_tables(paths, std::cin, {skip_bad});
+void accept_or_end(const bq::SourceResult& result, const std::string& done) {
   report(result);
   if (result.refused)
     throw CommandEnd(kRefused, std::to_string(result.problem_count) +
                                    (result.problem_count == 1 ? " problem" : " problems") +
-                                   "; nothing was imported.");
+                                   "; nothing was " + done + ".");
+}
+
+bq::SourceResult tables_from(const std::vector<std::string>& paths, bool skip_bad) {
+  auto result = bq::read_tables(paths, std::cin, {skip_bad});
+  accept_or_end(result, "imported");
   return result;
 }
 

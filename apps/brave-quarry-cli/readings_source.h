@@ -12,6 +12,9 @@ bq::Trial trial_from(const std::string& source, bool skip_bad);
 /// The same with what else the project says (its threshold).
 bq::SourceResult source_from(const std::string& source, bool skip_bad);
 
+/// Prints what a source said; where it was refused throws CommandEnd: "…; nothing was DONE."
+void accept_or_end(const bq::SourceResult& result, const std::string& done);
+
 /// The same for tables to import; `skipped` counts rows left out.
 bq::SourceResult tables_from(const std::vector<std::string>& paths, bool skip_bad);
 

@@ -102,7 +102,7 @@ int main(int argc, char** argv) {
           ->offer_stand_in(stand_ins->picture_folder(),
                            [&stand_ins] { stand_ins->take_picture(); });
     }
-    if (!files.isEmpty()) window.workbench().open(files.first());
+    if (!files.isEmpty()) window.take_files(files);
   });
   window.show();
   if (parser.isSet(QStringLiteral("exit-when-open")))

@@ -6,15 +6,16 @@
 #include "stats/distributions.h"
 
 namespace bq::inline bluntness {
-namespace {
-
-constexpr double kHuber = 1.345;
 
 bool shows_early_collapse(const CurveFit& fit) {
   if (fit.curve.model != CurveModel::two_phase) return false;
   const auto& p = fit.curve.parameters;
   return p[1] >= 0.5 * p[0] && 3 * p[2] <= 0.1 * fit.last_cuts;
 }
+
+namespace {
+
+constexpr double kHuber = 1.345;
 
 /// Overdispersion counts as far as the data show it: its one-sided lower limit at this level.
 constexpr double kSureShare = 0.8;
@@ -39,7 +40,7 @@ Checked<ChosenCurve> choose(const CheckpointTable& table, std::optional<CurveMod
   if (wanted) {
     auto fit = fit_curve(*wanted, table);
     if (!fit) return fit.refusal();
-    ChosenCurve chosen{*fit, {*fit}, {}, shows_early_collapse(*fit)};
+    ChosenCurve chosen{*fit, {*fit}, {}, 0, {}, shows_early_collapse(*fit)};
     return chosen;
   }
   ChosenCurve chosen;
@@ -56,21 +57,23 @@ Checked<ChosenCurve> choose(const CheckpointTable& table, std::optional<CurveMod
   const auto best =
       std::min_element(chosen.candidates.begin(), chosen.candidates.end(),
                        [](const CurveFit& a, const CurveFit& b) { return a.aicc < b.aicc; });
-  chosen.fit = *best;
+  const CurveFit* taken = &*best;
   const CurveFit& first = chosen.candidates.front();
   if (first.curve.model == CurveModel::power) {
-    chosen.fit = first;
+    taken = &first;
     double largest = kAiccLead;
     for (const auto& rival : chosen.candidates) {
       // A fast start on slow wear can be told as one that levels off, too; what a burr does is the
       // plainer story.
-      const double over = shows_early_collapse(chosen.fit) ? 4 : 0;
+      const double over = shows_early_collapse(*taken) ? 4 : 0;
       if (const double l = lead(first, rival); l > largest + over) {
         largest = l;
-        chosen.fit = rival;
+        taken = &rival;
       }
     }
   }
+  chosen.alone = std::size_t(taken - chosen.candidates.data());
+  chosen.fit = *taken;
   chosen.early_collapse = shows_early_collapse(chosen.fit);
   return chosen;
 }

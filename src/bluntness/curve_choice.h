@@ -21,14 +21,19 @@ struct FitSuspect {
 /// A fitted run: the curve that was chosen and those it was chosen from.
 struct ChosenCurve {
   CurveFit fit;
-  std::vector<CurveFit> candidates;  ///< every model that could be fitted
-  std::vector<FitSuspect> suspects;  ///< flagged, never removed
+  std::vector<CurveFit> candidates;       ///< every model that could be fitted
+  std::vector<CurveResiduals> residuals;  ///< of each candidate
+  std::size_t alone = 0;                  ///< the candidate that this run by itself chooses
+  std::vector<FitSuspect> suspects;       ///< flagged, never removed
   /// Two-phase was chosen, its fast phase is over (3·tau) in the first tenth of the cuts and costs
   /// at least half of the fresh reading: the signature of a residual burr or of fragile teeth.
   bool early_collapse = false;
   /// Akaike weight of a candidate among the candidates.
   [[nodiscard]] double weight(std::size_t candidate) const;
 };
+
+/// Two-phase with its fast phase over early and worth half a fresh reading (early_collapse).
+bool shows_early_collapse(const CurveFit& fit);
 
 /// A rival must lead the power model by more than this in AICc to be chosen (DOMAIN §6: always
 /// following the smallest AICc costs coverage). Where there is scatter between checkpoints the

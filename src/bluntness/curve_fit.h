@@ -1,6 +1,7 @@
 #pragma once
 
 #include <Eigen/Core>
+#include <array>
 #include <optional>
 #include <span>
 #include <string>
@@ -16,6 +17,26 @@ namespace bq::inline bluntness {
 struct VarianceEstimate {
   double variance = 0;
   double degrees_of_freedom = 0;
+};
+
+/// Correlations of neighbouring checkpoints at which a bench is tried.
+inline constexpr std::array<double, 6> kNeighbourGrid{0, 0.2, 0.4, 0.6, 0.8, 0.9};
+
+/// Sums of squares of ln readings about fitted curves, of one run or added up over a bench, with
+/// what each expects. A checkpoint's mean deviates by its own scatter σ_c, neighbours (in order)
+/// with correlation ρ, and by σ_w of its readings.
+struct ScatterSums {
+  double within_sum = 0, within_dof = 0;    ///< of readings about their checkpoint's mean
+  double between_sum = 0, between_dof = 0;  ///< Σ w·(mean_log − ln g)²; expects σ_w²·between_dof
+  double lag_sum = 0, lag_within = 0;  ///< Σ of products of neighbours; expects σ_w²·lag_within
+  /// What σ_c² adds to between_sum and lag_sum, for ρ on kNeighbourGrid.
+  std::array<double, kNeighbourGrid.size()> between_share{}, lag_share{};
+  double correlation = 0;  ///< ρ that is taken, 0 <= ρ <= 0.9
+
+  ScatterSums& operator+=(const ScatterSums& other);
+  [[nodiscard]] double within_variance() const;      ///< σ_w²; 0 without degrees of freedom
+  [[nodiscard]] double between_share_at() const;     ///< for the correlation that is taken
+  [[nodiscard]] double checkpoint_variance() const;  ///< σ_c² by moments, not below 0
 };
 
 /// One blunting curve fitted by least squares on ln y.
@@ -37,12 +58,17 @@ struct CurveFit {
   Eigen::Matrix4d inverse_information = Eigen::Matrix4d::Zero();
   Eigen::Matrix4d squared_weight_information = Eigen::Matrix4d::Zero();
   double between_sum = 0;  ///< Σ w·(mean_log − ln g)² over checkpoints
+  /// The scatter of the whole bench; empty: the run's own is all there is.
+  std::optional<ScatterSums> bench;
 
   [[nodiscard]] int parameters() const { return parameter_count(curve.model); }
+  /// The run's own scatter about this curve, without correlation of neighbours.
+  [[nodiscard]] ScatterSums own_scatter() const;
   /// Variance of gradientᵀ·(ln parameters). The covariance carries the scatter between checkpoints
   /// besides that within them: (ΣwJJᵀ)⁻¹(σ_w²·ΣwJJᵀ + σ_c²·Σw²JJᵀ)(ΣwJJᵀ)⁻¹, σ_c² by moments and
-  /// not below 0. Degrees of freedom: n − p when no checkpoint scatter is seen, else
-  /// Satterthwaite's, kept between checkpoints − p and n − p.
+  /// not below 0, both from the bench where it is known, else from the run. Degrees of freedom of
+  /// the sums they come from: all of them when no checkpoint scatter is seen, else Satterthwaite's,
+  /// not below those between checkpoints.
   [[nodiscard]] VarianceEstimate variance_of(const Eigen::Vector4d& gradient) const;
 };
 
@@ -69,6 +95,23 @@ CurveSolution solve_curve(CurveModel model, const CheckpointTable& table);
 
 /// The same, started from a curve that is near (bootstrap refits, profiles).
 CurveSolution resolve_curve(const Curve& near, const CheckpointTable& table);
+
+/// How the checkpoints of a run lie about a curve.
+struct CurveResiduals {
+  ScatterSums sums;
+  /// √w·(mean_log − ln g) over what the fit leaves of equal deviations, one per checkpoint.
+  std::vector<double> standardised;
+  /// Squares of each inner checkpoint's distance from the line between its neighbours, over what
+  /// the fit leaves of equal deviations: scatter without the shape (Gasser, Sroka and
+  /// Jennen-Steinmetz 1986).
+  std::vector<double> rough_squares;
+};
+/// With all that pooling over runs needs. `fit` was made from `table`.
+CurveResiduals residuals_about(const CurveFit& fit, const CheckpointTable& table);
+
+/// Σ w_i·w_j·ρ^|i−j|·J_i·J_jᵀ: CurveFit::squared_weight_information for correlated neighbours.
+Eigen::Matrix4d correlated_information(const CurveFit& fit, const CheckpointTable& table,
+                                       double correlation);
 
 /// Fits one model, cold start. Refused ("not enough to fit …") with too few checkpoints or not more
 /// readings than parameters.

@@ -57,6 +57,38 @@ Estimate reading_at(const CurveFit& fit, double cuts) {
   return out;
 }
 
+/// What the scatter of all runs says of this run's curve.
+void check_against_bench(const RunFit& run, std::vector<std::string>& bad,
+                         std::vector<std::string>& good) {
+  const auto& bench = run.curve->fit.bench;
+  if (!bench) {
+    good.emplace_back("Too few runs to pool their scatter: the intervals rest on this run's own.");
+    return;
+  }
+  const auto percent = [](double variance) {
+    return print_number(100 * std::sqrt(variance), 2) + " %";
+  };
+  std::string scatter = "Scatter of all runs: " + percent(bench->within_variance()) +
+                        " a reading, " + percent(bench->checkpoint_variance()) +
+                        " a checkpoint besides";
+  if (bench->correlation > 0)
+    scatter += ", neighbouring checkpoints alike (" + print_number(bench->correlation, 2) + ")";
+  const std::string p =
+      run.lack_of_fit_p
+          ? *run.lack_of_fit_p < 1e-4 ? "p < 0.0001" : "p " + print_number(*run.lack_of_fit_p, 2)
+          : "";
+  if (run.interpolated)
+    bad.push_back(
+        "No curve follows these checkpoints, or runs miss every curve at the same places" +
+        (p.empty() ? "" : " (" + p + " for this one)") +
+        ": cuts to the limit are read between the checkpoints. " + scatter + ".");
+  else if (run.lack_of_fit_p && *run.lack_of_fit_p < 0.05)
+    bad.push_back("The checkpoints lie farther from the curve than usual (" + p + "). " + scatter +
+                  ".");
+  else
+    good.push_back(scatter + (p.empty() ? "." : "; the curve fits by it (" + p + ")."));
+}
+
 void check_residuals(const RunFit& run, CurveStudy& out) {
   const CurveFit& fit = run.curve->fit;
   // Signs of the checkpoints in order.
@@ -100,6 +132,7 @@ void check_residuals(const RunFit& run, CurveStudy& out) {
                          "The robust line shows what it costs.");
   else
     good.emplace_back("No reading lies beyond the bound for an odd one.");
+  check_against_bench(run, out.checks, good);
   out.doubts = !out.checks.empty();
   out.checks.insert(out.checks.end(), good.begin(), good.end());
 }
@@ -124,9 +157,13 @@ Checked<CurveStudy> study_curve(const RunFit& run, double threshold, double refe
   const ChosenCurve& chosen = *run.curve;
   CurveStudy out;
   for (std::size_t i = 0; i < chosen.candidates.size(); ++i) {
-    const CurveFit& fit = chosen.candidates[i];
-    out.models.push_back({fit.curve.model, fit.curve.model == chosen.fit.curve.model, false,
-                          fit.sigma_log, fit.aicc, chosen.weight(i),
+    CurveFit fit = chosen.candidates[i];
+    const bool taken = !run.interpolated && fit.curve.model == chosen.fit.curve.model;
+    if (taken)
+      fit = chosen.fit;
+    else
+      fit.bench = chosen.fit.bench;
+    out.models.push_back({fit.curve.model, taken, false, fit.sigma_log, fit.aicc, chosen.weight(i),
                           cuts_to_threshold(fit, run.table, threshold)});
   }
   CurveOptions robust;

@@ -36,7 +36,8 @@ struct CurveStudy {
       0;  ///< relative sharpness at the last checkpoint: reference/reading
   double mean_relative_percent =
       0;  ///< area under relative sharpness up to `at_cuts`, divided by them
-  /// Checks of the residuals, each in words; what speaks against the curve first.
+  /// Checks of the residuals and against the scatter of the bench, each in words; what speaks
+  /// against the curve first.
   std::vector<std::string> checks;
   bool doubts = false;
 };

@@ -129,19 +129,17 @@ LifePoint point_of(const RankedEdge& edge) {
 
 Checked<std::vector<WorkModel>> work_models(const LifeTable& all, const RecommendLimits& limits,
                                             std::vector<LeftOut>& left_out) {
+  const WorkCounts works = media_of(all);
   std::vector<WorkShare> mix;
   double sum = 0;
+  const auto add = [&](const std::string& name, double share) {
+    mix.push_back({work_meant(works, name).value_or(name), share});
+    sum += share;
+  };
   for (const auto& part : limits.mix)
-    if (part.share > 0) {
-      mix.push_back(part);
-      sum += part.share;
-    }
+    if (part.share > 0) add(part.medium, part.share);
   if (!limits.mix.empty() && !(sum > 0)) return Refusal{"no kind of work has a share above 0"};
-  if (mix.empty()) {
-    mix.push_back({limits.medium.empty() ? media_of(all).front().first : limits.medium, 1});
-
-    sum = 1;
-  }
+  if (mix.empty()) add(limits.medium, 1);
   std::vector<WorkModel> out;
   for (const auto& part : mix) {
     if (std::any_of(out.begin(), out.end(),
@@ -291,7 +289,8 @@ void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Kn
         judge(profile_of(bevel.value_or(edge.angle_deg),
                          bevel ? std::optional(edge.angle_deg) : std::nullopt, kMicroFacet_um),
               rough);
-    return (!limits.hold_roughest || edge.roughest == RoughestUse::held) &&
+    return edge.roughest != RoughestUse::damaged &&
+           (!limits.hold_roughest || edge.roughest == RoughestUse::held) &&
            (!limits.most_force_N || !edge.force_blunt_N ||
             *edge.force_blunt_N <= *limits.most_force_N) &&
            (!limits.most_minutes || !edge.resharpening ||
@@ -310,7 +309,7 @@ void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Kn
   for (const auto& w : work) {
     std::vector<AngledBlock> blocks;
     for (const auto& fact : known.damage)
-      if (!fact.roughest && fact.steel == edge.steel && fact.medium == w.medium)
+      if (!fact.roughest && fact.steel == edge.steel && is_in_medium(w.medium, fact.medium))
         blocks.push_back(fact.block);
     const auto bound = damage_bound(blocks, edge.angle_deg);
     if (!bound) return;

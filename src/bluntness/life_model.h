@@ -177,10 +177,11 @@ struct SideDifference {
   std::string why_not;      ///< it cannot be a term: why
 };
 /// A factor of the user's own is taken wherever the runs can tell it apart from the other terms and
-/// two degrees of freedom are left; a block only where its levels differ (p < 0.05) and four are.
+/// two degrees of freedom are left; block and operator only where their levels differ (p < 0.05)
+/// and four are.
 std::vector<SideDifference> side_differences(const LifeTable& table);
 /// What became of each, in words.
-std::vector<std::string> side_sentences(const LifeTable& table);
+std::vector<std::string> side_sentences(const std::vector<SideDifference>& sides);
 /// The same with the blade as a random effect where blades were used again.
 LifeSpec terms_with_blades(const LifeTable& table);
 

@@ -30,6 +30,21 @@ int LifeTable::left_censored() const {
   }));
 }
 
+namespace {
+
+/// Who took the readings of a run; empty where nobody is named, or several are.
+std::string reader_of(const Trial& trial, const Run& run) {
+  std::optional<LabelId> one;
+  for (const auto& reading : run.readings) {
+    if (reading.excluded) continue;
+    if (one && *one != reading.by_operator) return "";
+    one = reading.by_operator;
+  }
+  return one && *one ? trial.labels.text(*one) : "";
+}
+
+}  // namespace
+
 LifeTable life_table(const Trial& trial, const std::vector<RunFit>& fits, double threshold,
                      double level) {
   LifeTable table;
@@ -39,11 +54,18 @@ LifeTable life_table(const Trial& trial, const std::vector<RunFit>& fits, double
       table.left_out.push_back({fits[i].run, fits[i].why_not});
       continue;
     }
-    LifeRow row{trial.runs[i].facts,
-                cuts_to_threshold(fits[i].curve->fit, fits[i].table, threshold, level), work[i]};
+    LifeRow row{trial.runs[i].facts, cuts_to_threshold(fits[i], threshold, level), work[i]};
+    // Different hands are a difference between the runs like any other.
+    if (const std::string reader = reader_of(trial, trial.runs[i]);
+        !reader.empty() && !row.facts.factors.contains(kOperatorTerm))
+      row.facts.factors[kOperatorTerm] = reader;
     // A single checkpoint at 0 cuts that is past the threshold bounds nothing on a log scale.
     if (row.cuts.censoring == Censoring::left && !(*row.cuts.high > 0)) {
       table.left_out.push_back({fits[i].run, "dull from the start, read at 0 cuts only"});
+      continue;
+    }
+    if (row.cuts.censoring == Censoring::right && !(*row.cuts.low > 0)) {
+      table.left_out.push_back({fits[i].run, "its readings leave open whether it was ever below"});
       continue;
     }
     table.rows.push_back(std::move(row));
@@ -51,16 +73,26 @@ LifeTable life_table(const Trial& trial, const std::vector<RunFit>& fits, double
   return table;
 }
 
-LifeTable in_medium(const LifeTable& table, const std::string& medium) {
-  std::string work = medium;
-  for (const auto& [name, count] : media_of(table))  // most rows first
-    if (is_in_medium(name, medium)) {
-      work = name;
-      break;
-    }
-  if (std::any_of(table.rows.begin(), table.rows.end(),
-                  [&](const LifeRow& row) { return row.work == medium; }))
-    work = medium;
+WorkCounts media_of(const LifeTable& table) {
+  std::map<std::string, int> counts;
+  for (const auto& row : table.rows) ++counts[row.work];
+  WorkCounts out(counts.begin(), counts.end());
+  std::stable_sort(out.begin(), out.end(),
+                   [](const auto& a, const auto& b) { return a.second > b.second; });
+  return out;
+}
+
+std::optional<std::string> work_meant(const WorkCounts& works, const std::string& name) {
+  std::optional<std::string> way;
+  for (const auto& [work, count] : works) {
+    if (work == name) return work;
+    if (!way && (name.empty() || is_in_medium(work, name))) way = work;
+  }
+  return way;
+}
+
+LifeTable in_medium(const LifeTable& table, const std::string& name) {
+  const std::string work = work_meant(media_of(table), name).value_or(name);
   LifeTable out;
   out.left_out = table.left_out;
   for (const auto& row : table.rows) {
@@ -68,20 +100,10 @@ LifeTable in_medium(const LifeTable& table, const std::string& medium) {
       out.rows.push_back(row);
     else
       out.left_out.push_back(
-          {row.facts.name, (row.facts.medium == work || is_in_medium(work, row.facts.medium)
-                                ? "another way of cutting ("
-                                : "in another medium (") +
+          {row.facts.name, (is_in_medium(work, row.facts.medium) ? "another way of cutting ("
+                                                                 : "in another medium (") +
                                row.work + ")"});
   }
-  return out;
-}
-
-std::vector<std::pair<std::string, int>> media_of(const LifeTable& table) {
-  std::map<std::string, int> counts;
-  for (const auto& row : table.rows) ++counts[row.work];
-  std::vector<std::pair<std::string, int>> out(counts.begin(), counts.end());
-  std::stable_sort(out.begin(), out.end(),
-                   [](const auto& a, const auto& b) { return a.second > b.second; });
   return out;
 }
 

@@ -1,6 +1,8 @@
 #pragma once
 
+#include <optional>
 #include <string>
+#include <utility>
 #include <vector>
 
 #include "bluntness/cuts_to_threshold.h"
@@ -32,16 +34,24 @@ struct LifeTable {
   [[nodiscard]] int left_censored() const;
 };
 
-/// One row per fitted run. Runs without a curve are left out and said. `fits` are those of
-/// `trial.runs`, in order.
+/// The factor that names who took a run's readings, where one person took them all.
+inline constexpr const char* kOperatorTerm = "operator";
+
+/// One row per fitted run, with the operator as a factor (kOperatorTerm). Runs without a curve are
+/// left out and said. `fits` are those of `trial.runs`, in order.
 LifeTable life_table(const Trial& trial, const std::vector<RunFit>& fits, double threshold,
                      double level = 0.95);
 
-/// The rows of one kind of work (work_of_runs). The bare name of a medium that is cut in several
-/// ways stands for the way with most rows; the others are left out and said.
-LifeTable in_medium(const LifeTable& table, const std::string& medium);
+/// Kinds of work (work_of_runs) with the number of rows in each, most rows first.
+using WorkCounts = std::vector<std::pair<std::string, int>>;
+WorkCounts media_of(const LifeTable& table);
 
-/// The kinds of work of a table with the number of rows in each, most rows first.
-std::vector<std::pair<std::string, int>> media_of(const LifeTable& table);
+/// The kind of work that a name stands for: the work of that name; for the bare name of a medium
+/// that is cut in several ways, the way with most rows; for an empty name that no run has, the work
+/// with most rows. Empty where there is no such work.
+std::optional<std::string> work_meant(const WorkCounts& works, const std::string& name);
+
+/// The rows of the work that a name stands for (work_meant); the others are left out and said.
+LifeTable in_medium(const LifeTable& table, const std::string& name);
 
 }  // namespace bq::inline bluntness

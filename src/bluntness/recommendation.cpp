@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "bluntness/choice_certainty.h"
 #include "bluntness/edge_candidates.h"
 #include "bluntness/recommend_sensitivity.h"
 #include "quantity/number.h"
@@ -41,7 +42,9 @@ std::vector<Limit> stopped_by(const RankedEdge& edge, const RecommendLimits& lim
   if (limits.most_minutes &&
       !(edge.resharpening && edge.resharpening->minutes <= *limits.most_minutes))
     out.push_back(Limit::minutes);
-  if (limits.hold_roughest && edge.roughest != RoughestUse::held) out.push_back(Limit::roughest);
+  if (edge.roughest == RoughestUse::damaged ||
+      (limits.hold_roughest && edge.roughest != RoughestUse::held))
+    out.push_back(Limit::roughest);
   return out;
 }
 
@@ -152,6 +155,7 @@ void settle_ties(Recommendation& out, const std::vector<WorkModel>& work, AngleC
     if (!lives_differ(out.ranked[0], out.ranked[i], work)) {
       ++count;
       tested += out.ranked[i].tested;
+      out.ranked[i].tied = true;
     }
   out.level_with_first = count;
   if (count)
@@ -223,12 +227,18 @@ Checked<Recommendation> recommend(const Trial& trial, const std::vector<RunFit>&
     out.ranked.push_back(std::move(one.edge));
   }
   for (auto& one : stopped) {
-    for (const Limit limit : one.stopped_by)
+    for (const Limit limit : one.stopped_by) {
+      if (limit == Limit::roughest && !limits.hold_roughest) {
+        one.edge.reasons.emplace_back("not offered: it was damaged under the roughest use");
+        continue;
+      }
       one.edge.reasons.push_back("stopped by the limit on " +
                                  std::string(ranking::words_of(limit)));
+    }
     out.refused.push_back(std::move(one.edge));
   }
   settle_ties(out, *work, evidence.angles);
+  out.enough = ranking::certainty(out.ranked, *work, wishes, evidence.angles);
   out.next_best = next_best_run(*work, out.ranked, all, evidence.angles);
   return out;
 }

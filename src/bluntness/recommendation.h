@@ -83,6 +83,10 @@ struct RankedEdge {
       stress_ratio;  ///< peak stress over the steel's limit under the side load (estimate)
   std::optional<Resharpening> resharpening;
   double score = 0;
+  /// That it is the best by the score, lives varying within what is known of them; neighbours share
+  /// it. 0 where life does not weigh.
+  double chance_best = 0;
+  bool tied = false;       ///< its life cannot be told apart from the first's (95 %)
   bool dominated = false;  ///< another edge that passes is at least as good in everything known,
                            ///< and better in something
   std::vector<std::string> reasons;
@@ -112,6 +116,19 @@ struct NextBestRun {
   std::string reason;
 };
 
+/// Whether the first place is settled.
+struct Enough {
+  /// That no edge lasts kWorthwhile times as long as the first for its score.
+  double chance_right = 0;
+  /// Further runs, shared between the first and its strongest rival, after which that is 95 % if
+  /// their lives are what they seem; 0 it is so now; empty: not after kMostMoreRuns.
+  std::optional<int> more_runs;
+  std::string which;     ///< "Marl Tough 14° per side and Fenland Plain 18° per side"
+  std::string sentence;  ///< all that in words
+};
+inline constexpr double kWorthwhile = 1.1;
+inline constexpr int kMostMoreRuns = 40;
+
 struct Recommendation {
   std::vector<WorkShare> work;  ///< what was ranked for, shares summing to 1
   [[nodiscard]] const std::string& medium() const { return work.front().medium; }
@@ -124,6 +141,7 @@ struct Recommendation {
   std::vector<std::string> remarks;  ///< limits that could not be judged, …
   std::string rule;                  ///< how it is ranked, in words
   std::optional<NextBestRun> next_best;
+  std::optional<Enough> enough;  ///< empty with one edge, or where life does not weigh
   double run_to_run_sd = 0;
   std::vector<LeftOut> left_out;
 };
@@ -132,7 +150,8 @@ struct Recommendation {
 /// candidate), of the lower 95 % prediction limit of life, the force over its life, the upper
 /// damage bound and the minutes of a resharpening; what is not known of an edge counts as the worst
 /// that is known. An edge of which a limited figure is not known does not pass. Edges outside the
-/// tested angles of a steel are offered only with beyond_deg, marked. Of the edge bevels tested
+/// tested angles of a steel are offered only with beyond_deg, marked. An edge whose section was
+/// damaged under the roughest use never passes. Of the edge bevels tested
 /// with a steel the slimmest that passes goes with a micro-bevel.
 ///
 /// Several kinds of work: wear adds up, 1/L = Σ share/L of each work; intervals by the delta method

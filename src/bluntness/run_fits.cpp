@@ -2,6 +2,7 @@
 
 #include <cmath>
 
+#include "bluntness/bench_scatter.h"
 #include "quantity/number.h"
 #include "stats/distributions.h"
 #include "trial/median.h"
@@ -51,10 +52,12 @@ RunFit fit_run(const Run& run, Unit unit, const CurveOptions& options) {
     return out;
   }
   auto chosen = choose_curve(out.readings, options);
-  if (chosen)
+  if (chosen) {
     out.curve = *chosen;
-  else
+    if (!options.robust) add_residuals(out);
+  } else {
     out.why_not = chosen.refusal().reason;
+  }
   return out;
 }
 
@@ -66,7 +69,24 @@ std::optional<std::vector<RunFit>> fit_runs(const Trial& trial, const CurveOptio
         fits[i] = fit_run(trial.runs[i], unit, options);
       }))
     return std::nullopt;
+  if (!options.robust) settle_on_bench(fits, work_of_runs(trial));
   return fits;
+}
+
+std::string curve_name(const RunFit& run) {
+  if (!run.curve) return "";
+  return run.interpolated ? "interpolated" : std::string(name_of(run.curve->fit.curve.model));
+}
+
+double drawn_reading(const RunFit& run, double cuts) {
+  return run.interpolated ? interpolated_reading(run.table, cuts) : run.curve->fit.curve.at(cuts);
+}
+
+CutsToThreshold cuts_to_threshold(const RunFit& run, double threshold, double level,
+                                  IntervalMethod method) {
+  if (run.interpolated)
+    return interpolated_cuts(run.table, *run.curve->fit.bench, threshold, level);
+  return cuts_to_threshold(run.curve->fit, run.table, threshold, level, method);
 }
 
 namespace {

@@ -19,7 +19,23 @@ struct RunFit {
   CheckpointTable table;
   std::optional<ChosenCurve> curve;
   std::string why_not;  ///< "not enough to fit: …"
+  /// p of the checkpoints lying as far from the curve as they do, by the scatter of the bench
+  /// (settle_on_bench); empty where the bench knows none.
+  std::optional<double> lack_of_fit_p;
+  bool interpolated = false;  ///< no curve fits: cuts to a limit are read between the checkpoints
 };
+
+/// The curve's name; "interpolated" where none fits, "" without one.
+std::string curve_name(const RunFit& run);
+
+/// The reading after so many cuts as a picture draws it: of the curve, or between the checkpoints
+/// where none fits. The run must have a curve; 0 <= cuts <= last checkpoint.
+double drawn_reading(const RunFit& run, double cuts);
+
+/// The cuts of a run to a threshold: by its curve or, where none fits, between its checkpoints
+/// (monotone means, ln of the reading straight in the cuts). The run must have a curve.
+CutsToThreshold cuts_to_threshold(const RunFit& run, double threshold, double level = 0.95,
+                                  IntervalMethod method = IntervalMethod::delta);
 
 /// A threshold as the command line and the window take it.
 struct Threshold {
@@ -37,7 +53,8 @@ inline constexpr const char* kFallingReadings =
 /// beyond doubt.
 RunFit fit_run(const Run& run, Unit unit, const CurveOptions& options = {});
 
-/// Every run, in order, on work.workers threads; nothing when stopped.
+/// Every run, in order, on work.workers threads, settled with each other (settle_on_bench) unless
+/// the fit is robust; nothing when stopped.
 std::optional<std::vector<RunFit>> fit_runs(const Trial& trial, const CurveOptions& options,
                                             const stats::Work& work);
 

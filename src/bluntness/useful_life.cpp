@@ -23,8 +23,7 @@ UsefulLife life_to_force(const ForceCurve& edge, const ForceSplit& split, double
     out.high = 0;
     return out;
   }
-  const CutsToThreshold cuts =
-      cuts_to_threshold(edge.run->curve->fit, edge.run->table, out.reading_at_limit, level);
+  const CutsToThreshold cuts = cuts_to_threshold(*edge.run, out.reading_at_limit, level);
   out.censoring = cuts.censoring;
   out.estimate = cuts.estimate;
   out.low = cuts.low;
@@ -47,6 +46,15 @@ UsefulLife life_to_force(const ForceCurve& edge, const ForceSplit& split, double
   const double t = curve.degrees_of_freedom > 0
                        ? stats::t_quantile(0.5 + level / 2, curve.degrees_of_freedom)
                        : stats::normal_quantile(0.5 + level / 2);
+  if (edge.run->interpolated) {
+    const double steepness =
+        fit.curve.slope(*cuts.estimate) * *cuts.estimate / out.reading_at_limit;
+    const double half =
+        t * std::sqrt(cuts.log_variance + by_force / std::pow(out.reading_at_limit * steepness, 2));
+    out.low = *cuts.estimate * std::exp(-half);
+    if (cuts.high) out.high = *cuts.estimate * std::exp(half);
+    return out;
+  }
   const double half = t * std::sqrt(by_curve + by_force), last = edge.run->table.last_cuts(),
                fresh = fit.curve.at(0);
   out.low = out.reading_at_limit - half <= fresh

@@ -37,12 +37,17 @@ constexpr Entry kFepaF[] = {
     {220, 58, 0},     {230, 53, 3},     {240, 44.5, 2},   {280, 36.5, 1.5}, {320, 29.2, 1.5},
     {360, 22.8, 1.5}, {400, 17.3, 1},   {500, 12.8, 1},   {600, 9.3, 1},    {800, 6.5, 1},
     {1000, 4.5, 0.8}, {1200, 3.0, 0.5}, {1500, 2.0, 0.4}, {2000, 1.2, 0.3}};
-// JIS R 6001-2 (1998), electrical resistance method, d50 with tolerance.
-constexpr Entry kJis[] = {{240, 57.0, 3},   {280, 48.0, 3},   {320, 40.0, 2.5}, {360, 35.0, 2},
-                          {400, 30.0, 2},   {500, 25.0, 2},   {600, 20.0, 1.5}, {700, 17.0, 1.3},
-                          {800, 14.0, 1},   {1000, 11.5, 1},  {1200, 9.5, 0.8}, {1500, 8.0, 0.6},
-                          {2000, 6.7, 0.6}, {2500, 5.5, 0.5}, {3000, 4.0, 0.5}, {4000, 3.0, 0.4},
-                          {6000, 2.0, 0.4}, {8000, 1.2, 0.3}};
+// JIS R 6001-2 (1998), electrical resistance method, d50 with tolerance; the coarse grits of JIS R
+// 6001-1 are sieved as those of ISO 8486-1, so they have the means of F8…F220.
+constexpr Entry kJis[] = {
+    {8, 2460, 0},     {10, 2085, 0},    {12, 1765, 0},    {14, 1470, 0},    {16, 1230, 0},
+    {20, 1040, 0},    {24, 745, 0},     {30, 625, 0},     {36, 525, 0},     {46, 370, 0},
+    {54, 310, 0},     {60, 260, 0},     {70, 218, 0},     {80, 185, 0},     {90, 154, 0},
+    {100, 129, 0},    {120, 109, 0},    {150, 82, 0},     {180, 69, 0},     {220, 58, 0},
+    {240, 57.0, 3},   {280, 48.0, 3},   {320, 40.0, 2.5}, {360, 35.0, 2},   {400, 30.0, 2},
+    {500, 25.0, 2},   {600, 20.0, 1.5}, {700, 17.0, 1.3}, {800, 14.0, 1},   {1000, 11.5, 1},
+    {1200, 9.5, 0.8}, {1500, 8.0, 0.6}, {2000, 6.7, 0.6}, {2500, 5.5, 0.5}, {3000, 4.0, 0.5},
+    {4000, 3.0, 0.4}, {6000, 2.0, 0.4}, {8000, 1.2, 0.3}};
 // ANSI B74.18 (CAMI), mean sizes as commonly tabulated.
 constexpr Entry kAnsi[] = {
     {24, 715, 0},   {30, 638, 0},   {36, 535, 0},   {40, 428, 0},   {50, 351, 0},   {60, 268, 0},
@@ -134,6 +139,13 @@ Checked<GritSize> parse_grit(std::string_view text) {
     return Refusal{"\"" + word + "\" is not a grit system this program knows: P, F, JIS, ANSI"};
   const auto table = entries_of(*system);
   const int wanted = int(*number);
+  if (wanted > table.back().number && (*system == GritSystem::jis || *system == GritSystem::fepa_p))
+    return Refusal{designation_of(*system, wanted) + " is finer than " +
+                   std::string(standard_of(*system)) + " goes (to " +
+                   designation_of(*system, table.back().number) + ", " +
+                   print_number(table.back().mean_um, 3) +
+                   " µm): makers use such numbers for different sizes; enter the particle size in "
+                   "µm that the maker states"};
   if (wanted < table.front().number || wanted > table.back().number)
     return Refusal{designation_of(*system, wanted) + " is outside the table (" +
                    designation_of(*system, table.front().number) + " to " +

@@ -7,10 +7,18 @@
 #include "quantity/number.h"
 
 namespace bq::inline edge {
+namespace {
+
+/// No plate is thinner (weakest_place).
+constexpr double kLeastPlate_mm = 0.001;
+
+}  // namespace
 
 double bending_moment_N(const SideLoad& load, double h) {
   const double h0 = load.depth_mm / 2;
-  return h <= load.depth_mm ? load.line_N_per_mm * h * h / (4 * h0) : load.line_N_per_mm * (h - h0);
+  const double moment =
+      h <= load.depth_mm ? load.line_N_per_mm * h * h / (4 * h0) : load.line_N_per_mm * (h - h0);
+  return load.length_mm > 0 ? moment * load.length_mm / (load.length_mm + 2 * h) : moment;
 }
 
 double least_wedge_angle_deg(const SideLoad& load, double limit_MPa) {
@@ -25,8 +33,8 @@ double wedge_stress_MPa(const SideLoad& load, double angle_deg) {
 
 Checked<WeakestPlace> weakest_place(const Section& section, const SideLoad& load) {
   if (!(load.line_N_per_mm > 0) || !std::isfinite(load.line_N_per_mm) || !(load.depth_mm > 0) ||
-      !std::isfinite(load.depth_mm))
-    return Refusal{"the sideways load and its depth must be above 0"};
+      !std::isfinite(load.depth_mm) || !(load.length_mm >= 0) || !std::isfinite(load.length_mm))
+    return Refusal{"the sideways load and its depth must be above 0, its length not below"};
   const auto stress = [&](double h) {
     const double t = section.thickness_mm(h).value_or(0);
     return h <= 0 ? 0 : 6 * bending_moment_N(load, h) / std::max(t * t, 1e-300);
@@ -49,6 +57,8 @@ Checked<WeakestPlace> weakest_place(const Section& section, const SideLoad& load
   // Fine steps close to the apex: each stretch is cut into equal ratios or equal lengths, whichever
   // is finer.
   double from = std::min(1e-6, *corners.begin() / 2);
+  while (section.thickness_mm(from).value_or(0) < kLeastPlate_mm && 1.2 * from < *corners.begin())
+    from *= 1.2;
   out.scan.push_back({from, stress(from)});
   for (const double to : corners) {
     constexpr int steps = 24;

@@ -12,10 +12,13 @@ namespace bq::inline edge {
 struct SideLoad {
   double line_N_per_mm = 0;  ///< force per mm of edge, > 0
   double depth_mm = 0;       ///< buried depth 2·h₀ over which it is spread evenly, > 0
+  /// Of edge that it acts on, mm: toward the spine the moment spreads by as much on either side as
+  /// it goes up (45°, the usual rule for plates). 0: all of the edge, nothing spreads.
+  double length_mm = 0;
 };
 
 /// Bending moment per mm of edge (N) at a distance h (mm) from the apex: f·h²/(4·h₀) down to the
-/// buried depth 2·h₀, f·(h − h₀) beyond (DOMAIN §1).
+/// buried depth 2·h₀, f·(h − h₀) beyond (DOMAIN §1); times l/(l + 2·h) for a load on a length l.
 double bending_moment_N(const SideLoad& load, double h_mm);
 
 struct StressPoint {
@@ -39,9 +42,10 @@ struct WeakestPlace {
   std::vector<StressPoint> scan;     ///< for drawing, rising distance
 };
 
-/// Scans σ(h) = 6·M(h)/t(h)² over the ground part of the section (estimate). The peak is refined to
-/// a relative 1e-9 of its place. Refused: a load that is not positive, a section with a sharp apex
-/// that no facet explains (t = 0 over a stretch).
+/// Scans σ(h) = 6·M(h)/t(h)² over the ground part of the section (estimate), from where it is 1 µm
+/// thick: nearer the apex no plate bends, and no finish leaves an apex thinner. The peak is refined
+/// to a relative 1e-9 of its place. Refused: a load that is not positive, a section with a sharp
+/// apex that no facet explains (t = 0 over a stretch).
 Checked<WeakestPlace> weakest_place(const Section& section, const SideLoad& load);
 
 /// Least angle per side (degrees) of a plain symmetric wedge that this load does not bring over the

@@ -1,5 +1,7 @@
 #include "rehearsal/plan_rehearsal.h"
 
+#include "bluntness/bench_scatter.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -31,6 +33,7 @@ std::vector<RunFit> fits_of(const Trial& trial, const CurveOptions& options) {
   fits.reserve(trial.runs.size());
   const Unit unit = trial.unit();
   for (const auto& run : trial.runs) fits.push_back(fit_run(run, unit, options));
+  settle_on_bench(fits, work_of_runs(trial));
   return fits;
 }
 

@@ -201,7 +201,9 @@ CardBlock checks_block(const Trial& trial, std::size_t index, const Blade* blade
 
 CardBlock interval_block(const Trial& trial, std::size_t index, const CardOptions& options) {
   CardBlock block{"Touch-up", {}, {}, {}};
-  const RunFit fit = fit_run(trial.runs[index], trial.unit());
+  std::vector<RunFit> all;
+  if (!options.fit) all = *fit_runs(trial, {}, {});
+  const RunFit& fit = options.fit ? *options.fit : all[index];
   if (!fit.curve || !options.threshold) {
     block.sentences.push_back(
         !fit.curve ? "No interval yet: " +
@@ -211,14 +213,17 @@ CardBlock interval_block(const Trial& trial, std::size_t index, const CardOption
                    : std::string("No interval: no limit is set at which an edge counts as blunt."));
     return block;
   }
-  const CutsToThreshold cuts =
-      cuts_to_threshold(fit.curve->fit, fit.table, options.threshold->value);
+  const CutsToThreshold cuts = cuts_to_threshold(fit, options.threshold->value);
   const std::string limit = print_measure(options.threshold->value, options.threshold->unit, 3);
   const auto whole = [](double value) { return print_number(std::floor(value), 6); };
   if (cuts.censoring == Censoring::right)
-    block.sentences.push_back("Stayed below " + limit + " for all its " +
-                              whole(cuts.low.value_or(0)) +
-                              " cuts: touch up when they are made, or go on and read.");
+    block.sentences.push_back(
+        cuts.surely_not_reached()
+            ? "Stayed below " + limit + " for all its " + whole(cuts.read_to) +
+                  " cuts: touch up when they are made, or go on and read."
+            : "Touch up after about " + whole(cuts.at_least) +
+                  " cuts: so long it was surely below " + limit + "; it was read to " +
+                  whole(cuts.read_to) + ", near that limit.");
   else if (cuts.censoring == Censoring::left)
     block.sentences.push_back("Above " + limit +
                               " from the start: for this limit it is not sharp enough.");

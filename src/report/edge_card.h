@@ -37,6 +37,7 @@ struct EdgeCard {
 struct CardOptions {
   AngleConvention angles = AngleConvention::per_side;
   std::optional<Threshold> threshold;  ///< for the touch-up interval
+  const RunFit* fit = nullptr;         ///< the run's curve, settled; null: all runs are fitted
 };
 
 /// The sharpening a run started from: the one that names it, else the latest of its blade that

@@ -42,6 +42,13 @@ double log_determinant_symmetric(const Eigen::MatrixXd& a) {
   return sum;
 }
 
+Eigen::MatrixXd root_of_symmetric(const Eigen::MatrixXd& a) {
+  const Eigen::LDLT<Eigen::MatrixXd> parts(a);
+  const Eigen::VectorXd roots = parts.vectorD().cwiseMax(0).cwiseSqrt();
+  const Eigen::MatrixXd lower = parts.matrixL();
+  return parts.transpositionsP().transpose() * (lower * roots.asDiagonal()).eval();
+}
+
 std::optional<Eigen::MatrixXd> inverse_if_regular(const Eigen::MatrixXd& a) {
   if (a.rows() == 0) return std::nullopt;
   const Eigen::FullPivLU<Eigen::MatrixXd> factor(a);

@@ -24,6 +24,10 @@ Eigen::MatrixXd inverse_positive(const Eigen::MatrixXd& a);
 /// largest.
 double log_determinant_symmetric(const Eigen::MatrixXd& a);
 
+/// R with a = R·Rᵀ for a symmetric positive semidefinite matrix (LDLᵀ, pivoted; pivots below 0 by
+/// rounding count as 0).
+Eigen::MatrixXd root_of_symmetric(const Eigen::MatrixXd& a);
+
 /// Inverse of any square matrix (LU, fully pivoted); empty where it is singular or 0 × 0.
 std::optional<Eigen::MatrixXd> inverse_if_regular(const Eigen::MatrixXd& a);
 

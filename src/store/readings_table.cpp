@@ -284,6 +284,11 @@ std::optional<CellFault> ReadingsTableReader::State::read_row(const CsvReader& c
   Reading reading;
   double cuts = 0;
   if (auto fault = number_in(Column::cuts, cuts)) return fault;
+  // Cuts are whole: a sign before three figures groups thousands to some and is decimal to others.
+  if (const auto text = cell(csv, Column::cuts); text.size() > 4)
+    if (const char sign = text[text.size() - 4]; sign == '.' || sign == ',')
+      return CellFault{index_of(Column::cuts), "cuts can be read in two ways: " + shown(text) +
+                                                   "; write them without the sign"};
   if (cuts < 0 || cuts != std::floor(cuts) || cuts > kMostCuts)
     return CellFault{index_of(Column::cuts),
                      "cuts must be a whole number, 0 or more: " + shown(cell(csv, Column::cuts))};

@@ -77,7 +77,8 @@ void read_strength(const JsonFields& fields, SectionQuestion& out) {
   if (fields.has("load")) {
     const JsonFields load = fields.object("load");
     out.load = SideLoad{load.number("line_N_per_mm", 0, kLarge),
-                        load.number("depth_um", 0, kWide_um) / 1000};
+                        load.number("depth_um", 0, kWide_um) / 1000,
+                        load.number_or("length_mm", 0, kLong_mm, 0)};
     if (out.load->line_N_per_mm <= 0) load.fault("line_N_per_mm", "must be above 0");
     if (out.load->depth_mm <= 0) load.fault("depth_um", "must be above 0");
     take_unknown(load, out.notes);

@@ -50,6 +50,7 @@ std::string_view words_of(Question question) {
 
 Trial for_answers(const Trial& trial) {
   Trial out = without_readings(trial);
+  out.labels = trial.labels;
   out.shelf = trial.shelf;
   out.comparisons = trial.comparisons;
   out.gauge_checks = trial.gauge_checks;
@@ -58,8 +59,12 @@ Trial for_answers(const Trial& trial) {
     std::set<std::int64_t> wanted{0};
     for (const auto& event : trial.runs[i].events)
       if (std::holds_alternative<StrokeEvent>(event.data)) wanted.insert(event.cuts);
+    // One reading of everybody who took any: who read is a difference between runs.
+    std::set<LabelId> readers;
     for (const auto& reading : trial.runs[i].readings)
-      if (wanted.contains(reading.cuts)) out.runs[i].readings.push_back(reading);
+      if (wanted.contains(reading.cuts) ||
+          (!reading.excluded && readers.insert(reading.by_operator).second))
+        out.runs[i].readings.push_back(reading);
   }
   return out;
 }
@@ -167,7 +172,7 @@ std::vector<PictureSeries> run_points(const AnswerSource& source, bool against_f
                less = row.cuts.censoring == Censoring::left;
     PictureSeries& series = points[{row.facts.steel, more}];
     series.steel = row.facts.steel;
-    series.name = row.facts.steel + (more ? " (more than)" : "");
+    series.name = row.facts.steel + (more ? " (at least)" : "");
     series.kind = more ? PictureSeries::Kind::arrows_up : PictureSeries::Kind::points;
     series.x.push_back(against_finish
                            ? row.facts.finish->mean_um()
@@ -203,7 +208,7 @@ std::vector<std::string> model_remarks(const AnswerSource& source) {
     if (run.reason.find("another medium") == std::string::npos)
       left.push_back(run.run + " (" + run.reason + ")");
   if (!left.empty()) out.push_back("Not in it: " + names_of(left) + ".");
-  for (auto& sentence : side_sentences(life.table)) out.push_back(std::move(sentence));
+  for (auto& sentence : side_sentences(life.sides)) out.push_back(std::move(sentence));
   return out;
 }
 

@@ -76,7 +76,7 @@ Answer curves(const AnswerSource& source) {
       continue;
     }
     ++fitted;
-    const auto cuts = cuts_to_threshold(fit.curve->fit, fit.table, source.life->question.threshold);
+    const auto cuts = cuts_to_threshold(fit, source.life->question.threshold);
     ended += cuts.censoring == Censoring::none;
     PictureSeries line;
     line.name = fit.run;
@@ -84,13 +84,13 @@ Answer curves(const AnswerSource& source) {
     for (int k = 0; k <= 40; ++k) {
       line.x.push_back(fit.table.last_cuts() *
                        std::pow(k / 40.0, 2));  // denser where the curve bends
-      line.y.push_back(shown(source, fit.curve->fit.curve.at(line.x.back())));
+      line.y.push_back(shown(source, drawn_reading(fit, line.x.back())));
       line.runs.push_back(fit.run);
     }
     out.picture.series.push_back(std::move(line));
-    out.table.rows.push_back(
-        {fit.run, facts.steel, std::string(name_of(fit.curve->fit.curve.model)),
-         print_reading(source, fit.curve->fit.curve.at(0)), cuts_short(cuts), fit_remarks(fit)});
+    out.table.rows.push_back({fit.run, facts.steel, curve_name(fit),
+                              print_reading(source, fit.curve->fit.curve.at(0)), cuts_short(cuts),
+                              fit_remarks(fit)});
     out.table.runs.push_back(fit.run);
     out.runs.push_back(fit.run);
   }
@@ -268,7 +268,7 @@ Answer burr(const AnswerSource& source) {
     const double first = fit.curve->fit.curve.at(0), end = fit.table.last_cuts();
     for (int k = 0; k <= 30; ++k) {
       line.x.push_back(end * std::pow(double(k) / 30, 2));
-      line.y.push_back(fit.curve->fit.curve.at(line.x.back()) / first);
+      line.y.push_back(drawn_reading(fit, line.x.back()) / first);
       line.runs.push_back(fit.run);
     }
     out.picture.series.push_back(std::move(line));

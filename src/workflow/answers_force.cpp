@@ -153,17 +153,23 @@ Answer force(const AnswerSource& source) {
   const std::string readings = print_reading(source, first->curve.run->curve->fit.curve.at(0)) +
                                " against " +
                                print_reading(source, second->curve.run->curve->fit.curve.at(0));
-  const bool sharper = first->fresh.severing_N < second->fresh.severing_N;
-  if (sharper && more > 0)
-    out.sentence = "Yes: " + first->run + " is sharper than " + second->run + " (" + readings +
-                   ") and still needs " + newtons(more) +
+  // Fresh readings this near to each other are alike to any gauge.
+  constexpr double kAlike = 0.02;
+  const bool alike = std::fabs(first->fresh.severing_N - second->fresh.severing_N) <=
+                     kAlike * std::max(first->fresh.severing_N, second->fresh.severing_N);
+  const bool sharper = !alike && first->fresh.severing_N < second->fresh.severing_N;
+  if ((sharper || alike) && more > 0)
+    out.sentence = "Yes: " + first->run + (alike ? " is as sharp as " : " is sharper than ") +
+                   second->run + " (" + readings + ") and still needs " + newtons(more) +
                    " more, because its section is thicker behind the edge: parting takes " +
                    newtons(first->fresh.parting_N) + " against " +
                    newtons(second->fresh.parting_N) + ".";
   else
     out.sentence = std::string("No: ") + first->run + " is " +
-                   (sharper ? "sharper than " : "no sharper than ") + second->run + " (" +
-                   readings + ") and needs " + newtons(std::fabs(more)) +
+                   (alike     ? "as sharp as "
+                    : sharper ? "sharper than "
+                              : "no sharper than ") +
+                   second->run + " (" + readings + ") and needs " + newtons(std::fabs(more)) +
                    (more > 0 ? " more" : " less") + " fresh; parting takes " +
                    newtons(first->fresh.parting_N) + " against " +
                    newtons(second->fresh.parting_N) + ".";

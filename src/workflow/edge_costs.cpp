@@ -133,8 +133,7 @@ std::optional<double> EdgeCosts::stress_ratio(const RankedEdge& edge) {
   if (!limit) return std::nullopt;
   const auto plan = section_of(edge);
   if (!plan) return std::nullopt;
-  if (const auto weakest = weakest_place(*make_section(*plan),
-                                         {questions_.line_N_per_mm, questions_.depth_um * 1e-3}))
+  if (const auto weakest = weakest_place(*make_section(*plan), questions_.load()))
     at->second = weakest->peak_MPa / limit->limit_MPa;
   return at->second;
 }

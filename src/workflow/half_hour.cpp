@@ -154,7 +154,7 @@ void add_deburr(const Bench& bench, const RunFit* last, double apex, std::option
   option.minutes = kDeburr_min;
   option.metal_mm3 = kDeburr_mm3;
   option.estimated = true;
-  const auto cuts = cuts_to_threshold(last->curve->fit, last->table, bench.question.threshold);
+  const auto cuts = cuts_to_threshold(*last, bench.question.threshold);
   if (const auto life = life_at(bench.model, bench.blade.steel, apex, finish)) {
     // What the model's clean edge makes, less what this one does with its burr.
     const double with_burr = cuts.estimate.value_or(cuts.low.value_or(0));
@@ -269,8 +269,7 @@ Checked<HalfHour> best_half_hour(const VerdictSource& source, const HalfHourQues
     return Refusal{"no section is on record for this blade: say on Section how it is ground"};
   const LifeTable all = life_table(facts, *source.fits, question.threshold);
   if (all.rows.empty()) return Refusal{"no run has enough checkpoints for a blunting curve yet"};
-  const std::string medium =
-      question.medium.empty() ? media_of(all).front().first : question.medium;
+  const std::string medium = work_meant(media_of(all), question.medium).value_or(question.medium);
   LifeTable table = in_medium(all, medium);
   std::erase_if(table.rows, [](const LifeRow& row) { return !row.facts.geometry; });
   if (std::none_of(table.rows.begin(), table.rows.end(),
@@ -321,7 +320,7 @@ Checked<HalfHour> best_half_hour(const VerdictSource& source, const HalfHourQues
   const auto now = life_at(*model, blade.steel, apex, finish);
   if (!now) return Refusal{"the life model cannot speak of this blade's edge"};
   if (last && last->curve) {
-    const auto cuts = cuts_to_threshold(last->curve->fit, last->table, question.threshold);
+    const auto cuts = cuts_to_threshold(*last, question.threshold);
     // Blunt at its first reading: nothing is left. Not blunt at its last: as long as the usual one.
     const double life = cuts.censoring == Censoring::left
                             ? 0
@@ -335,9 +334,12 @@ Checked<HalfHour> best_half_hour(const VerdictSource& source, const HalfHourQues
   HalfHourOption leave;
   leave.what = "leave it as it is";
   leave.extra_cuts = leave.extra_low = 0;
-  leave.why = out.cuts_left > 0 ? "About " + print_number(std::floor(out.cuts_left), 6) +
-                                      " cuts are left to the limit."
-                                : "It is past the limit.";
+  const std::string left = print_number(std::floor(out.cuts_left), 6);
+  leave.why = !(out.cuts_left > 0) ? "It is past the limit."
+              : (last && last->curve) || out.cuts_made <= 0
+                  ? "About " + left + " cuts are left to the limit."
+                  : "At most about " + left + " cuts are left: a whole life, for what its " +
+                        print_number(out.cuts_made, 9) + " cuts took is not known.";
   out.options.push_back(leave);
   add_ladders(bench, apex, out.options);
   add_deburr(bench, last, apex, finish, out);

@@ -130,22 +130,15 @@ LifeFindings find_life(const Trial& facts, const std::vector<RunFit>& fits,
     out.why_not = "no run has enough checkpoints for a blunting curve yet";
     return out;
   }
-  const bool known = std::any_of(out.media.begin(), out.media.end(),
-                                 [&](const auto& entry) { return entry.first == question.medium; });
-  if (!known && question.medium.empty()) out.question.medium = out.media.front().first;
-  if (!known && !question.medium.empty()) {
-    // The bare name of a medium stands for the way it is cut in most runs.
-    const auto way = std::find_if(out.media.begin(), out.media.end(), [&](const auto& entry) {
-      return is_in_medium(entry.first, question.medium);
-    });
-    if (way == out.media.end()) {
-      out.why_not = "no run with a blunting curve is in \"" + question.medium +
-                    "\"; there are runs in " + names_of_work(out.media);
-      return out;
-    }
-    out.question.medium = way->first;
+  const auto work = work_meant(out.media, question.medium);
+  if (!work) {
+    out.why_not = "no run with a blunting curve is in \"" + question.medium +
+                  "\"; there are runs in " + names_of_work(out.media);
+    return out;
   }
-  out.table = in_medium(all, out.question.medium);
+  out.question.medium = *work;
+  out.table = in_medium(all, *work);
+  out.sides = side_differences(out.table);
   const LifeSpec spec = terms_with_blades(out.table);
   if (spec.terms.empty()) {
     out.why_not = "the runs do not differ in steel, angle or finish, so nothing can be compared";

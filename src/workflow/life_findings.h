@@ -31,6 +31,7 @@ struct LifeFindings {
   LifeQuestion question;  ///< with medium and match filled in
   std::vector<std::pair<std::string, int>> media;
   LifeTable table;  ///< of the medium
+  std::vector<SideDifference> sides;
   std::optional<LifeModel> model;
   std::string why_not;           ///< when there is no model
   std::string interaction_note;  ///< why a wished interaction is not in it; "" it is

@@ -320,10 +320,10 @@ std::vector<WorkbookSheet> trial_workbook(const SourceResult& source,
         f.block};
     if (fits[i].curve) {
       const CurveFit& fit = fits[i].curve->fit;
-      const auto cuts = cuts_to_threshold(fit, fits[i].table, limit);
-      row.insert(row.end(), {std::string(name_of(fit.curve.model)), fit.curve.at(0), fit.sigma_log,
+      const auto cuts = cuts_to_threshold(fits[i], limit);
+      row.insert(row.end(), {curve_name(fits[i]), fit.curve.at(0), fit.sigma_log,
                              number(cuts.estimate), number(cuts.low), number(cuts.high),
-                             std::string(cuts.censoring == Censoring::right  ? "more than"
+                             std::string(cuts.censoring == Censoring::right  ? "at least"
                                          : cuts.censoring == Censoring::left ? "less than"
                                                                              : "no"),
                              fit_remarks(fits[i])});

@@ -89,7 +89,8 @@ std::string section_questions_text(const SectionQuestions& q) {
   std::ostringstream out;
   out.imbue(std::locale::classic());
   out.precision(12);
-  out << q.line_N_per_mm << ' ' << q.depth_um << ' ' << q.rate_mm3_per_min << ' ' << q.friction;
+  out << q.line_N_per_mm << ' ' << q.depth_um << ' ' << q.rate_mm3_per_min << ' ' << q.friction
+      << ' ' << q.length_mm;
   return out.str();
 }
 
@@ -99,8 +100,11 @@ SectionQuestions section_questions_of(const std::string& text) {
   SectionQuestions q, read;
   if (in >> read.line_N_per_mm >> read.depth_um >> read.rate_mm3_per_min >> read.friction &&
       read.line_N_per_mm > 0 && read.depth_um > 0 && read.rate_mm3_per_min > 0 &&
-      read.friction >= 0)
+      read.friction >= 0) {
+    // Kept before loads had a length: the usual one.
+    if (double length = 0; in >> length && length >= 0) read.length_mm = length;
     return read;
+  }
   return q;
 }
 

@@ -43,8 +43,10 @@ inline constexpr const char* kSectionQuestionsKey = "section-questions";
 struct SectionQuestions {
   double line_N_per_mm = 20;
   double depth_um = 80;
+  double length_mm = 5;  ///< of edge that the load acts on; 0: all of it
   double rate_mm3_per_min = 30;
   double friction = 0.3;
+  [[nodiscard]] SideLoad load() const { return {line_N_per_mm, depth_um * 1e-3, length_mm}; }
 };
 std::string section_questions_text(const SectionQuestions& questions);
 /// The defaults where the text says nothing sensible.

@@ -59,7 +59,10 @@ std::string cuts_sentence(const CutsToThreshold& cuts, double threshold, Unit un
   const std::string limit = print_measure(threshold, unit);
   switch (cuts.censoring) {
     case Censoring::right:
-      return "stays below " + limit + " for all its " + print_cuts(*cuts.low) + " cuts";
+      return cuts.surely_not_reached()
+                 ? "stays below " + limit + " for all its " + print_cuts(cuts.read_to) + " cuts"
+                 : "was read to " + print_cuts(cuts.read_to) + " cuts, near " + limit +
+                       ": its life is that or more, and surely " + print_cuts(cuts.at_least);
     case Censoring::left:
       return "is past " + limit + " from the start";
     case Censoring::none:
@@ -74,7 +77,9 @@ std::string cuts_sentence(const CutsToThreshold& cuts, double threshold, Unit un
 std::string cuts_short(const CutsToThreshold& cuts) {
   switch (cuts.censoring) {
     case Censoring::right:
-      return "> " + print_cuts(*cuts.low);
+      return cuts.surely_not_reached()
+                 ? "> " + print_cuts(cuts.read_to)
+                 : print_cuts(cuts.read_to) + " or more, surely " + print_cuts(cuts.at_least);
     case Censoring::left:
       return "< " + print_cuts(*cuts.high);
     case Censoring::none:
@@ -87,6 +92,7 @@ std::string fit_remarks(const RunFit& fit) {
   if (!fit.curve) return fit.why_not;
   std::string text;
   const auto add = [&](const std::string& remark) { text += (text.empty() ? "" : "; ") + remark; };
+  if (fit.interpolated) add("no curve fits: cuts are read between the checkpoints");
   if (fit.curve->early_collapse) add("early collapse: residual burr or fragile teeth");
   if (!fit.curve->fit.has_zero) add("no reading at 0 cuts, so the fresh edge is uncertain");
   if (!fit.curve->fit.converged) add("the fit did not settle");

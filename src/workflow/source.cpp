@@ -2,13 +2,18 @@
 
 #include "workflow/lens_study.h"
 
+#include <algorithm>
 #include <filesystem>
 #include <fstream>
 #include <iostream>
+#include <sstream>
+#include <streambuf>
 
+#include "quantity/number.h"
 #include "store/bench_json.h"
 #include "store/plan_file.h"
 #include "store/project_file.h"
+#include "store/table_grid.h"
 #include "workflow/limits.h"
 #include "workflow/section_study.h"
 
@@ -37,26 +42,125 @@ bool looks_like_project(const std::string& path) {
 
 }  // namespace
 
+namespace {
+
+/// A place in the tidy text of a table, "file:7:3: what", as a place in the table itself.
+std::string in_own_lines(const std::string& problem, const std::string& path,
+                         const std::vector<std::uint64_t>& lines) {
+  const std::string start = path + ":";
+  if (!problem.starts_with(start)) return problem;
+  const std::size_t end = problem.find(':', start.size());
+  const auto line = parse_number(problem.substr(start.size(), end - start.size()));
+  if (!line || !(*line >= 1) || *line > double(lines.size()) || end == std::string::npos)
+    return problem;
+  // The column is the tidy one's; the sentence names it.
+  const std::size_t what = problem.find(": ", end);
+  return start + std::to_string(lines[std::size_t(*line) - 1]) +
+         (what == std::string::npos ? "" : problem.substr(what));
+}
+
+/// Everything that is left of a stream, bounded as tables are.
+std::string rest_of(std::istream& in) {
+  std::string bytes;
+  char chunk[65536];
+  while (in.read(chunk, sizeof chunk), in.gcount() > 0) {
+    bytes.append(chunk, std::size_t(in.gcount()));
+    if (bytes.size() > kMostTableBytes) break;  // understand_table says it
+  }
+  return bytes;
+}
+
+class TableSources {
+ public:
+  TableSources(const TableOptions& options, const TableMap& map) : reader_(options), map_(map) {}
+
+  void read(std::istream& in, const std::string& name) {
+    std::string first;
+    std::getline(in, first);
+    if (!in.eof()) first += '\n';
+    if (first.empty() || is_tidy_head(first)) {
+      Joined whole(first, in);
+      std::istream stream(&whole);
+      reader_.read(stream, name);
+      ++count_;
+      return;
+    }
+    AnyTable table = understand_table(first + rest_of(in), map_);
+    for (const auto& problem : table.problems) out_.problems.push_back(name + ":" + problem);
+    for (const auto& question : table.questions)
+      out_.problems.push_back(name + ": " + question.sentence + " (map: " + question.key + ")");
+    if (table.problems.empty() && table.questions.empty()) {
+      std::istringstream tidy(table.tidy);
+      reader_.read(tidy, name);
+      lines_[name] = std::move(table.lines);
+    }
+    table.tidy.clear();
+    table.lines.clear();
+    if (out_.understood.empty()) out_.first_understood = count_;
+    out_.understood.push_back(std::move(table));
+    ++count_;
+  }
+
+  SourceResult finish() {
+    TableResult table = reader_.finish();
+    for (auto problem : table.problems) {
+      for (const auto& [name, lines] : lines_) problem = in_own_lines(problem, name, lines);
+      out_.problems.push_back(std::move(problem));
+    }
+    out_.problem_count = std::int64_t(out_.problems.size()) +
+                         (table.problem_count - std::int64_t(table.problems.size()));
+    out_.skipped = table.skipped;
+    const bool asked =
+        std::any_of(out_.understood.begin(), out_.understood.end(),
+                    [](const AnyTable& t) { return !t.questions.empty() || !t.problems.empty(); });
+    out_.refused = table.refused || asked;
+    if (!out_.refused) out_.trial = std::move(table.trial);
+    return std::move(out_);
+  }
+
+ private:
+  /// A line that was read already, with the rest of its stream behind it.
+  class Joined : public std::streambuf {
+   public:
+    Joined(std::string& line, std::istream& rest) : rest_(rest) {
+      setg(line.data(), line.data(), line.data() + line.size());
+    }
+
+   protected:
+    int_type underflow() override {
+      rest_.read(buffer_, sizeof buffer_);
+      if (rest_.gcount() == 0) return traits_type::eof();
+      setg(buffer_, buffer_, buffer_ + rest_.gcount());
+      return traits_type::to_int_type(buffer_[0]);
+    }
+
+   private:
+    std::istream& rest_;
+    char buffer_[65536];
+  };
+
+  ReadingsTableReader reader_;
+  const TableMap& map_;
+  SourceResult out_;
+  int count_ = 0;  ///< tables read
+  std::map<std::string, std::vector<std::uint64_t>> lines_;
+};
+
+}  // namespace
+
 SourceResult read_tables(const std::vector<std::string>& paths, std::istream& standard_input,
-                         const TableOptions& options) {
-  ReadingsTableReader reader(options);
+                         const TableOptions& options, const TableMap& map) {
+  TableSources sources(options, map);
   for (const auto& path : paths) {
     if (path == "-") {
-      reader.read(standard_input, "-");
+      sources.read(standard_input, "-");
       continue;
     }
     std::ifstream in;
     open_or_throw(in, path);
-    reader.read(in, path);
+    sources.read(in, path);
   }
-  TableResult table = reader.finish();
-  SourceResult out;
-  out.trial = std::move(table.trial);
-  out.problems = std::move(table.problems);
-  out.problem_count = table.problem_count;
-  out.skipped = table.skipped;
-  out.refused = table.refused;
-  return out;
+  return sources.finish();
 }
 
 SourceResult read_source(const std::string& path, std::istream& standard_input,

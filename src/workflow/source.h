@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "store/any_table.h"
 #include "store/readings_table.h"
 #include "trial/bench_session.h"
 #include "trial/trial.h"
@@ -19,6 +20,10 @@ struct SourceResult {
   std::int64_t skipped = 0;
   std::vector<std::string> notes;  ///< what the caller should know (newer version, …)
   bool refused = false;
+  /// Of a table that is not tidy: what its columns were taken for, and what it must be asked about
+  /// (refused then; nothing is in `trial`). Without the tidy text.
+  std::vector<AnyTable> understood;
+  int first_understood = -1;  ///< which of the tables it was
   bool is_project = false;
   std::string plans;                   ///< of a project: its plans and claims as kept, "" none
   std::string threshold = "3x";        ///< of a project: its limit as typed
@@ -36,9 +41,11 @@ struct SourceResult {
 SourceResult read_source(const std::string& path, std::istream& standard_input,
                          const TableOptions& options = {});
 
-/// Reads readings tables only ("-" allowed), all into one trial.
+/// Reads readings tables only ("-" allowed), all into one trial. A table that is not tidy is
+/// understood (understand_table) with the answers of `map`; what it does not say refuses it, as a
+/// problem "file: what is asked (map: key)".
 SourceResult read_tables(const std::vector<std::string>& paths, std::istream& standard_input,
-                         const TableOptions& options = {});
+                         const TableOptions& options = {}, const TableMap& map = {});
 
 /// The content of a small text file (at most `most` bytes); throws StoreError.
 std::string read_text_file(const std::string& path, std::size_t most = std::size_t(16) << 20);

@@ -10,6 +10,7 @@
 #include "edge/section_outcomes.h"
 #include "quantity/number.h"
 #include "workflow/bench_study.h"
+#include "workflow/objections.h"
 #include "workflow/sentences.h"
 
 namespace bq::inline workflow {
@@ -184,7 +185,7 @@ Verdict find_verdict(const VerdictSource& source, const VerdictQuestion& questio
       out.why_not = ranking.refusal().reason;
     }
   }
-  if (medium.empty() && !out.media.empty()) medium = out.media.front().first;
+  medium = work_meant(out.media, medium).value_or(medium);
 
   const LifeTable here = in_medium(table, medium);
   std::optional<LifeModel> model;
@@ -193,6 +194,10 @@ Verdict find_verdict(const VerdictSource& source, const VerdictQuestion& questio
   std::vector<DamageFact> damage;
   for (const auto& fact : evidence.damage)
     if (is_in_medium(medium, fact.medium)) damage.push_back(fact);
+  if (out.recommendation && model)
+    out.objections =
+        objections_to(*out.recommendation, {&facts, &here, &*model, &evidence.damage,
+                                            out.rough_uses, question.wishes, question.angles});
   out.schools = schools_of(facts, model ? &*model : nullptr, damage, question.angles);
 
   for (auto& school : out.schools) school.evidence = with_minus_signs(school.evidence);
@@ -207,7 +212,7 @@ Verdict find_verdict(const VerdictSource& source, const VerdictQuestion& questio
 }
 
 std::string verdict_sentence(const Verdict& verdict, const std::string& limit,
-                             AngleConvention angles) {
+                             AngleConvention angles, bool with_objections) {
   if (!verdict.recommendation) return "No verdict: " + verdict.why_not + ".";
   const Recommendation& r = *verdict.recommendation;
   if (r.ranked.empty()) return "No edge passes the limits.";
@@ -230,6 +235,18 @@ std::string verdict_sentence(const Verdict& verdict, const std::string& limit,
                 ? std::string("Another edge's life cannot")
                 : "The lives of " + std::to_string(r.level_with_first) + " other edges cannot") +
            " be told apart from its own.";
+  // What the sentence has said already is not said again.
+  constexpr std::size_t kMost = 3;
+  std::string against;
+  std::size_t count = 0;
+  for (const auto& objection : verdict.objections) {
+    if (!with_objections || objection.kind == "tied" || objection.kind == "damage-unknown" ||
+        objection.kind == "load-unknown" || count == kMost)
+      continue;
+    against += (against.empty() ? "" : "; ") + objection.sentence;
+    ++count;
+  }
+  if (!against.empty()) out += " Mind: " + against + ".";
   return out;
 }
 

@@ -49,6 +49,15 @@ struct BladeProspect {
 };
 inline constexpr int kMostTouchUps = 400;
 
+/// What speaks against the first place, or is not known of it.
+struct Objection {
+  std::string kind;      ///< "bend", "interplay", "influence", "confounded", "tied", "one-run",
+                         ///< "beyond-cuts", "damage-unknown", "damaged", "load-unknown",
+                         ///< "overstressed", "few-runs"
+  std::string sentence;  ///< without a full stop, to stand in a list
+  std::string where;     ///< the page that shows it
+};
+
 struct Verdict {
   VerdictQuestion question;
   std::vector<std::pair<std::string, int>> media;  ///< with runs, most first
@@ -60,6 +69,7 @@ struct Verdict {
   std::vector<StartingRange>
       starting;  ///< conventions for the cut modes of the work; shown where there is no evidence
   std::optional<BladeProspect> prospect;  ///< of the first edge
+  std::vector<Objection> objections;      ///< to the first edge, gravest first
   bool rough_uses = false;  ///< the work has a roughest use: there are damage searches
 };
 
@@ -76,8 +86,9 @@ std::optional<BladeProspect> blade_prospect(EdgeCosts& costs, const RankedEdge& 
 
 /// The first sentence of Verdict and report: what to make, with the bevel it stands on, its life to
 /// `limit` ("310 gf") with its interval, and what is not known of it: that nobody made it, that
-/// nobody tried it on the roughest use, that others cannot be told apart from it.
+/// nobody tried it on the roughest use, that others cannot be told apart from it; then, unless
+/// they stand beside it, what speaks against it (the three gravest objections).
 std::string verdict_sentence(const Verdict& verdict, const std::string& limit,
-                             AngleConvention angles);
+                             AngleConvention angles, bool with_objections = true);
 
 }  // namespace bq::inline workflow

@@ -193,8 +193,11 @@ TEST(Recommend, LimitsOnForceDamageAndMinutesBindAndTellWhatWouldChange) {
   const RankedEdge& first = all->ranked.front();
   ASSERT_TRUE(first.force_blunt_N && first.damage_rate_upper && first.resharpening &&
               first.edge_deg);
-  EXPECT_EQ(*first.edge_deg, 10) << "the slimmer of the tested bevels";
-  EXPECT_EQ(first.roughest, RoughestUse::damaged);
+  // What was damaged in the roughest use is not offered, whatever its life.
+  for (const auto& edge : all->ranked) EXPECT_NE(edge.roughest, RoughestUse::damaged);
+  EXPECT_TRUE(std::any_of(all->refused.begin(), all->refused.end(), [](const RankedEdge& edge) {
+    return edge.roughest == RoughestUse::damaged && edge.life > 0;
+  }));
   RecommendLimits limits;
   limits.most_damage_rate = 1.0 / 500;
   const auto safe = recommend(demo(), demo_fits(), 450, limits, {}, evidence());
@@ -207,7 +210,7 @@ TEST(Recommend, LimitsOnForceDamageAndMinutesBindAndTellWhatWouldChange) {
       safe->sensitivity.begin(), safe->sensitivity.end(),
       [](const std::string& s) { return s.find("limit on damage") != std::string::npos; });
   ASSERT_NE(said, safe->sensitivity.end());
-  EXPECT_NE(said->find("Cairn Hard 12° per side"), std::string::npos) << *said;
+  EXPECT_NE(said->find(name_of(first)), std::string::npos) << *said << name_of(first);
   limits.most_damage_rate = *first.damage_rate_upper;
   EXPECT_EQ(name_of(recommend(demo(), demo_fits(), 450, limits, {}, evidence())->ranked.front()),
             name_of(first));

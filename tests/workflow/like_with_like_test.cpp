@@ -135,7 +135,7 @@ TEST(LikeWithLike, FactorsOfTheUsersOwnAreInTheModelOrSaid) {
       EXPECT_LT(c.low, 0);
       EXPECT_GT(c.high, 0);
     }
-  EXPECT_TRUE(says(side_sentences(life.table), "\"lubricant\" too"));
+  EXPECT_TRUE(says(side_sentences(life.sides), "\"lubricant\" too"));
   // Where it cannot be told apart it is said, not ignored.
   for (auto& run : bench.trial.runs)
     run.facts.factors["lubricant"] =
@@ -143,7 +143,7 @@ TEST(LikeWithLike, FactorsOfTheUsersOwnAreInTheModelOrSaid) {
   bench.trial.runs[0].facts.factors.erase("lubricant");
   const auto mixed = bench.life();
   EXPECT_EQ(mixed.model->spec().terms, std::vector<std::string>{"angle"});
-  EXPECT_TRUE(says(side_sentences(mixed.table), "not allowed for"));
+  EXPECT_TRUE(says(side_sentences(mixed.sides), "not allowed for"));
 }
 
 TEST(LikeWithLike, BlocksAreAllowedForWhereTheyDiffer) {
@@ -162,7 +162,7 @@ TEST(LikeWithLike, BlocksAreAllowedForWhereTheyDiffer) {
     ASSERT_TRUE(life.model);
     EXPECT_EQ(std::count(life.model->spec().terms.begin(), life.model->spec().terms.end(), "block"),
               differ ? 1 : 0);
-    EXPECT_TRUE(says(side_sentences(life.table), differ ? "block too" : "No difference"));
+    EXPECT_TRUE(says(side_sentences(life.sides), differ ? "block too" : "No difference"));
     // The slope is the world's either way, and known well.
     for (const auto& c : life.model->coefficients())
       if (c.name == "ln tan angle") {

@@ -138,7 +138,11 @@ TEST(Sentences, NameTheConventionAndTheInterval) {
       "Fenland Plain at 24.2° inclusive lasts as long as Marl Tough at 32° (21.2° to 27°, 95 %).");
   CutsToThreshold cuts;
   cuts.censoring = Censoring::right;
-  cuts.low = 1500;
+  cuts.low = cuts.at_least = cuts.read_to = 1500;
   EXPECT_EQ(cuts_sentence(cuts, 450, Unit::gf), "stays below 450 gf for all its 1500 cuts");
   EXPECT_EQ(cuts_short(cuts), "> 1500");
+  cuts.low = cuts.at_least = 1290;
+  EXPECT_EQ(cuts_sentence(cuts, 450, Unit::gf),
+            "was read to 1500 cuts, near 450 gf: its life is that or more, and surely 1290");
+  EXPECT_EQ(cuts_short(cuts), "1500 or more, surely 1290");
 }

@@ -22,10 +22,10 @@ std::vector<PlotSeries> run_series(const Workbench& workbench, std::size_t run_i
     for (int i = 0; i <= 80; ++i) {
       // Denser where the curve bends.
       const double n = std::min(fit.last_cuts, end) * std::pow(i / 80.0, 2);
-      const double g = fit.curve.at(n);
+      const double g = drawn_reading((*fits)[run_index], n);
       curve.x.push_back(n);
       curve.y.push_back(workbench.shown(g));
-      if (!with_band) continue;
+      if (!with_band || (*fits)[run_index].interpolated) continue;
       const auto j = fit.curve.log_gradient(n, fit.reference_cuts);
       const auto v = fit.variance_of({j[0], j[1], j[2], j[3]});
       const double half =

@@ -130,17 +130,17 @@ std::vector<PlotSeries> CurvesPage::overlay(Overlay by) const {
   for (std::size_t i = 0; i < trial.runs.size() && i < fits->size() && out.size() < kMostCurves;
        ++i) {
     if (!(*fits)[i].curve || (!medium_.empty() && work[i] != medium_)) continue;
-    const CurveFit& fit = (*fits)[i].curve->fit;
+    const RunFit& fit = (*fits)[i];
     PlotSeries series;
     const QString group = group_of(trial.runs[i].facts, by, workbench().display().angles);
     series.name = group;
     series.style = order[group];
     series.faint = true;
     for (int k = 0; k <= 50; ++k) {
-      const double n = fit.last_cuts * std::pow(k / 50.0, 2);
+      const double n = fit.table.last_cuts() * std::pow(k / 50.0, 2);
       if (log_cuts_->isChecked() && n < 1) continue;
       series.x.push_back(n);
-      series.y.push_back(workbench().shown(fit.curve.at(n)));
+      series.y.push_back(workbench().shown(drawn_reading(fit, n)));
       series.runs.push_back(QString::fromStdString(trial.runs[i].facts.name));
     }
     out.push_back(std::move(series));
@@ -219,7 +219,7 @@ void CurvesPage::reload_table() {
   std::vector<QStringList> rows;
   std::vector<int> indices;
   const std::vector<std::string> work = work_of_runs(trial);
-  int reached = 0, censored = 0, dull = 0, unfit = 0;
+  int reached = 0, censored = 0, near = 0, dull = 0, unfit = 0;
   for (std::size_t i = 0; i < fits->size() && i < trial.runs.size(); ++i) {
     const RunFit& fit = (*fits)[i];
     if (!medium_.empty() && work[i] != medium_) continue;
@@ -234,9 +234,10 @@ void CurvesPage::reload_table() {
                         ? QString::fromStdString(print_finish(*trial.runs[i].facts.finish))
                         : QString()};
     if (fit.curve) {
-      const auto cuts = cuts_to_threshold(fit.curve->fit, fit.table, *threshold);
+      const auto cuts = cuts_to_threshold(fit, *threshold);
       reached += cuts.censoring == Censoring::none;
-      censored += cuts.censoring == Censoring::right;
+      censored += cuts.surely_not_reached();
+      near += cuts.censoring == Censoring::right && !cuts.surely_not_reached();
       dull += cuts.censoring == Censoring::left;
       row << QString::fromStdString(cuts_short(cuts))
           << (cuts.estimate && cuts.low && cuts.high
@@ -244,7 +245,7 @@ void CurvesPage::reload_table() {
                         .arg(QString::fromStdString(print_cuts(*cuts.low)),
                              QString::fromStdString(print_cuts(*cuts.high)))
                   : QString())
-          << QString::fromUtf8(name_of(fit.curve->fit.curve.model).data())
+          << QString::fromStdString(curve_name(fit))
           << QStringLiteral("%1 %").arg(100 * fit.curve->fit.sigma_log, 0, 'f', 1);
     } else {
       ++unfit;
@@ -263,8 +264,8 @@ void CurvesPage::reload_table() {
         fit.curve ? tr("Run %1 %2.")
                         .arg(QString::fromStdString(fit.run),
                              QString::fromStdString(cuts_sentence(
-                                 cuts_to_threshold(fit.curve->fit, fit.table, *threshold),
-                                 workbench().shown(*threshold), workbench().shown_unit())))
+                                 cuts_to_threshold(fit, *threshold), workbench().shown(*threshold),
+                                 workbench().shown_unit())))
                   : tr("Run %1: %2.")
                         .arg(QString::fromStdString(fit.run), QString::fromStdString(fit.why_not)));
     if (fit.curve) return show_study(fit, *threshold);
@@ -275,6 +276,7 @@ void CurvesPage::reload_table() {
     if (censored)
       text +=
           tr("; %1 stayed below it for all their cuts and count as more than that").arg(censored);
+    if (near) text += tr("; %1 were stopped so near it that they may have reached it").arg(near);
     if (dull) text += tr("; %1 were past it from the start").arg(dull);
     if (unfit) text += tr("; %1 have too few checkpoints").arg(unfit);
     set_sentence(text + '.');

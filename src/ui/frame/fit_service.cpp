@@ -1,5 +1,7 @@
 #include "ui/frame/fit_service.h"
 
+#include "bluntness/bench_scatter.h"
+
 namespace bq::ui {
 
 FitService::FitService(QObject* parent) : QObject(parent) {
@@ -24,6 +26,7 @@ void FitService::refresh(const ProjectSession& session) {
   const Trial& trial = session.trial();
   const Unit unit = trial.unit();
   order_.clear();
+  work_ = work_of_runs(trial);
   std::vector<std::pair<std::uint64_t, Run>> stale;
   for (std::size_t i = 0; i < trial.runs.size(); ++i) {
     const Run& run = trial.runs[i];
@@ -80,6 +83,7 @@ void FitService::assemble() {
       fits->emplace_back().why_not = "being fitted";
     fits->back().run = name;
   }
+  settle_on_bench(*fits, work_);
   fits_ = std::move(fits);
   emit changed();
 }

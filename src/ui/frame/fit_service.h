@@ -47,6 +47,7 @@ class FitService : public QObject {
 
   std::map<std::int64_t, Known> known_;
   std::vector<std::pair<std::int64_t, std::string>> order_;
+  std::vector<std::string> work_;  ///< work_of_runs, in that order
   Fits fits_ = std::make_shared<std::vector<RunFit>>();
   std::atomic<std::size_t> done_{0};
   int total_ = 0;

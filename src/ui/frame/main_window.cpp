@@ -3,7 +3,6 @@
 #include <QApplication>
 #include <QClipboard>
 #include <QCloseEvent>
-#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenu>
@@ -11,17 +10,15 @@
 #include <QPainter>
 #include <QProgressBar>
 #include <QPushButton>
-#include <QSaveFile>
 #include <QScrollArea>
 #include <QShortcut>
 #include <QStackedWidget>
 #include <QStyle>
 #include <QTimer>
 #include <QVBoxLayout>
-#include <sstream>
+#include <utility>
 
 #include "store/plan_file.h"
-#include "store/readings_export.h"
 #include "ui/bench/bench_view.h"
 #include "ui/findings/findings_view.h"
 #include "ui/frame/go_to_palette.h"
@@ -132,6 +129,11 @@ void MainWindow::arrange() {
   connect(bar_, &NextActionBar::menu_wanted, this, &MainWindow::open_menu);
   connect(dismiss_, &QPushButton::clicked, this, [this] { show_message({}, false); });
   connect(stop_, &QPushButton::clicked, this, [this] { workbench_.stop_work(); });
+  setAcceptDrops(true);
+  connect(&workbench_, &Workbench::table_to_understand, this, &MainWindow::understand_table);
+  connect(&workbench_, &Workbench::opened, this, [this] {
+    if (!waiting_tables_.isEmpty()) workbench_.import_tables(std::exchange(waiting_tables_, {}));
+  });
   connect(&workbench_, &Workbench::refused, this,
           [this](const QString& text) { show_message(text, true); });
   connect(&workbench_, &Workbench::told, this,
@@ -402,6 +404,7 @@ void MainWindow::open_menu() {
   menu->addAction(tr("Go to anything…\tCtrl+K"), this, &MainWindow::open_palette);
   menu->addSeparator();
   menu->addAction(tr("New project…"), this, &MainWindow::ask_new);
+  menu->addAction(tr("Start from my table…"), this, &MainWindow::start_from_table);
   menu->addAction(tr("Open project…\tCtrl+O"), this, &MainWindow::ask_open);
   menu->addAction(tr("Import readings…"), this, &MainWindow::ask_import)
       ->setEnabled(project && workbench_.writable());
@@ -444,6 +447,7 @@ void MainWindow::open_palette() {
   act(tr("Switch between chalk and slate"), &MainWindow::toggle_theme);
   act(tr("Open project"), &MainWindow::ask_open);
   act(tr("New project"), &MainWindow::ask_new);
+  act(tr("Start from my table"), &MainWindow::start_from_table);
   if (workbench_.has_project()) {
     act(tr("Import readings"), &MainWindow::ask_import);
     act(tr("Export readings"), &MainWindow::ask_export);
@@ -471,54 +475,6 @@ void MainWindow::open_palette() {
   auto* palette = new GoToPalette(std::move(places), this);
   palette->move(mapToGlobal(QPoint((width() - palette->width()) / 2, 60)));
   palette->show();
-}
-
-void MainWindow::ask_open() {
-  const QString path = QFileDialog::getOpenFileName(this, tr("Open project"), {},
-                                                    tr("Brave Quarry projects (*.bquarry)"));
-  if (!path.isEmpty()) workbench_.open(path);
-}
-
-void MainWindow::ask_new() {
-  QString path = QFileDialog::getSaveFileName(
-      this, tr("New project"), QStringLiteral("trial.bquarry"),
-      tr("Brave Quarry projects (*.bquarry)"), nullptr, QFileDialog::DontConfirmOverwrite);
-  if (path.isEmpty()) return;
-  if (!path.endsWith(QLatin1String(".bquarry"))) path += QStringLiteral(".bquarry");
-  workbench_.create(path);
-}
-
-void MainWindow::ask_import() {
-  const QStringList paths = QFileDialog::getOpenFileNames(
-      this, tr("Import readings"), {}, tr("Readings tables (*.csv *.tsv *.txt)"));
-  if (!paths.isEmpty()) workbench_.import_tables(paths);
-}
-
-void MainWindow::ask_copy() {
-  const QString path = QFileDialog::getSaveFileName(this, tr("Save a copy as"), {},
-                                                    tr("Brave Quarry projects (*.bquarry)"));
-  if (!path.isEmpty()) workbench_.save_copy(path);
-}
-
-void MainWindow::ask_export() {
-  const QString path = QFileDialog::getSaveFileName(
-      this, tr("Export readings"), QStringLiteral("readings.csv"),
-      tr("Readings table (*.csv);;The whole project as JSON (*.json)"));
-  if (path.isEmpty()) return;
-  std::ostringstream text;
-  if (path.endsWith(QLatin1String(".json")))
-    workbench_.session().write_json(text);
-  else
-    write_readings_csv(workbench_.trial(), text);
-  QSaveFile file(path);
-  const std::string bytes = text.str();
-  if (file.open(QIODevice::WriteOnly) &&
-      file.write(bytes.data(), qint64(bytes.size())) == qint64(bytes.size()) && file.commit())
-    show_message(tr("The readings were written to %1.").arg(path), false);
-  else
-    show_message(
-        tr("%1 could not be written: %2. Nothing was changed.").arg(path, file.errorString()),
-        true);
 }
 
 void MainWindow::show_about() {

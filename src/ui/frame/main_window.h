@@ -34,6 +34,8 @@ class MainWindow : public QMainWindow {
   void remember(Remembered remembered);
   void go_to(Station station);
   [[nodiscard]] QWidget* station(Station station);
+  /// Opens a project, takes tables into the one that is open, or begins one for them.
+  void take_files(const QStringList& paths);
   /// The message strip's text, as a person would read it.
   [[nodiscard]] QString message() const;
 
@@ -44,6 +46,8 @@ class MainWindow : public QMainWindow {
  protected:
   void paintEvent(QPaintEvent* event) override;
   void closeEvent(QCloseEvent* event) override;
+  void dragEnterEvent(QDragEnterEvent* event) override;
+  void dropEvent(QDropEvent* event) override;
 
  private:
   void paint_ground();
@@ -62,6 +66,9 @@ class MainWindow : public QMainWindow {
   void ask_open();
   void ask_new();
   void ask_import();
+  void start_from_table();
+  /// Shows a table that is not tidy and asks what it does not say; `paths` come in together then.
+  void understand_table(const QStringList& paths, const QString& odd);
   void ask_copy();
   void ask_export();
   void show_about();
@@ -80,6 +87,7 @@ class MainWindow : public QMainWindow {
   QPushButton *stop_ = nullptr, *dismiss_ = nullptr;
   std::optional<Remembered> remembered_;
   NextAction next_;
+  QStringList waiting_tables_;  ///< to come into the project that is being made for them
   bool painted_ = false;
 };
 

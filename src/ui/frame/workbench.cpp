@@ -138,16 +138,16 @@ void Workbench::create(const QString& path) {
   open(path);
 }
 
-void Workbench::import_tables(const QStringList& paths) {
+void Workbench::import_tables(const QStringList& paths, std::shared_ptr<const TableMap> map) {
   if (!session_ || importing_.busy()) return;
   emit progress(tr("Reading the table"), 0, 0);
   auto result = std::make_shared<SourceResult>();
   std::vector<std::string> names;
   for (const auto& path : paths) names.push_back(path.toStdString());
   importing_.ask(
-      [names, result](const std::stop_token&) {
+      [names, map, result](const std::stop_token&) {
         try {
-          *result = read_tables(names, std::cin);
+          *result = read_tables(names, std::cin, {}, map ? *map : TableMap());
         } catch (...) {
           return words_of_exception();
         }
@@ -159,8 +159,12 @@ void Workbench::import_tables(const QStringList& paths) {
           problems += tr("… and %1 more\n").arg(result->problem_count - 8);
         return tr("Nothing was imported:\n") + problems.trimmed();
       },
-      [this, result](const QString& refusal) {
+      [this, paths, map, result](const QString& refusal) {
         emit progress({}, 0, 0);
+        if (!result->understood.empty() && !map) {
+          emit table_to_understand(paths, paths.value(result->first_understood));
+          return;
+        }
         if (!refusal.isEmpty()) {
           emit refused(refusal);
           return;

@@ -7,6 +7,7 @@
 #include <functional>
 #include <memory>
 
+#include "store/any_table.h"
 #include "ui/frame/fit_service.h"
 #include "ui/theme/theme.h"
 #include "workflow/next_action.h"
@@ -41,7 +42,9 @@ class Workbench : public QObject {
   /// refused, the project that was open before stays so.
   void open(const QString& path);
   void create(const QString& path);
-  void import_tables(const QStringList& paths);
+  /// Tables into the open project. One that is not tidy is shown first (table_to_understand), until
+  /// a map says that it was.
+  void import_tables(const QStringList& paths, std::shared_ptr<const TableMap> map = {});
   [[nodiscard]] bool has_project() const { return session_ != nullptr; }
   [[nodiscard]] bool writable() const { return session_ && session_->writable(); }
   [[nodiscard]] const ProjectSession& session() const { return *session_; }
@@ -112,6 +115,8 @@ class Workbench : public QObject {
   void refused(const QString& sentence);
   void told(const QString& sentence);
   void station_wanted(Station station);
+  /// `odd`, of the tables that were to come in, needs a look before they do.
+  void table_to_understand(const QStringList& paths, const QString& odd);
   void stop_wanted();
   void kept(const QDateTime& at);
   void progress(const QString& what, int done, int total);

@@ -189,8 +189,7 @@ void PlanModel::take_durable() {
   if (!can_edit()) return;
   const SectionQuestions load =
       section_questions_of(workbench_.session().kept(kSectionQuestionsKey));
-  const auto limits =
-      durable_limits(*plan(), workbench_.trial(), {load.line_N_per_mm, load.depth_um / 1000});
+  const auto limits = durable_limits(*plan(), workbench_.trial(), load.load());
   if (!limits) {
     emit workbench_.refused(
         tr("No durable limit was set: %1.").arg(QString::fromStdString(limits.refusal().reason)));

@@ -62,8 +62,7 @@ QString RunTableModel::text(const Run& run, std::size_t index, int column) const
       if (index >= fits->size() || !threshold || run.readings.empty()) return {};
       const RunFit& fit = (*fits)[index];
       if (!fit.curve) return tr("not enough");
-      return QString::fromStdString(
-          cuts_short(cuts_to_threshold(fit.curve->fit, fit.table, *threshold)));
+      return QString::fromStdString(cuts_short(cuts_to_threshold(fit, *threshold)));
     }
     default:
       return {};

@@ -108,6 +108,7 @@ OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget*
       estimate_(new QLabel),
       force_(new NumberEntry),
       depth_(new NumberEntry),
+      length_(new NumberEntry),
       rate_(new NumberEntry) {
   auto* grid = new QGridLayout;
   grid->setHorizontalSpacing(12);
@@ -148,12 +149,18 @@ OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget*
   };
   set_up(force_, 0.1, 5000, 1, 5, tr(" N/mm"), tr("Sideways load"));
   set_up(depth_, 1, 20000, 0, 10, tr(" µm"), tr("Buried depth of the load"));
+  set_up(length_, 0, 2000, 1, 1, tr(" mm"), tr("Length of edge that the load acts on"));
+  length_->setToolTip(
+      tr("A knot or a staple loads a few millimetres, a twist in thick material "
+         "more; 0: the whole edge at once."));
   set_up(rate_, 0.01, 100000, 1, 5, tr(" mm³/min"), tr("Rate of the abrasive"));
   auto* load = new QGridLayout;
   load->setHorizontalSpacing(6);
   load->setVerticalSpacing(2);
-  const std::pair<QString, QWidget*> asked[] = {
-      {tr("sideways load"), force_}, {tr("buried deep"), depth_}, {tr("abrasive takes"), rate_}};
+  const std::pair<QString, QWidget*> asked[] = {{tr("sideways load"), force_},
+                                                {tr("buried deep"), depth_},
+                                                {tr("on a length of"), length_},
+                                                {tr("abrasive takes"), rate_}};
   for (int i = 0; i < 3; ++i) {
     load->addWidget(quiet_label(asked[i].first), 0, i);
     load->addWidget(asked[i].second, 1, i);
@@ -180,6 +187,7 @@ void OutcomesPanel::ask() {
   SectionQuestions q = model_.questions();
   q.line_N_per_mm = value_of(force_, q.line_N_per_mm);
   q.depth_um = value_of(depth_, q.depth_um);
+  q.length_mm = value_of(length_, q.length_mm);
   q.rate_mm3_per_min = value_of(rate_, q.rate_mm3_per_min);
   model_.set_questions(q);
 }
@@ -188,6 +196,7 @@ void OutcomesPanel::refresh() {
   filling_ = true;
   force_->setValue(model_.questions().line_N_per_mm);
   depth_->setValue(model_.questions().depth_um);
+  length_->setValue(model_.questions().length_mm);
   rate_->setValue(model_.questions().rate_mm3_per_min);
   filling_ = false;
   before_head_->setText(

@@ -32,7 +32,7 @@ class OutcomesPanel : public QWidget {
   SectionModel& model_;
   std::vector<Line> lines_;
   QLabel *before_head_, *steel_, *estimate_;
-  NumberEntry *force_, *depth_, *rate_;
+  NumberEntry *force_, *depth_, *length_, *rate_;
   bool filling_ = false;
 };
 

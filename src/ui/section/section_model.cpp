@@ -123,7 +123,7 @@ void SectionModel::study_now() {
   SectionQuestion question;
   question.plan = plan_;
   question.compare_with = before_plan();
-  question.load = SideLoad{questions_.line_N_per_mm, questions_.depth_um / 1000};
+  question.load = questions_.load();
   if (const SteelCard* card = steel()) {
     question.hardness_hrc = card->hardness_hrc;
     question.limits = strength_of(*card);

@@ -128,7 +128,7 @@ void WearPage::refresh() {
   wish.behind_edge_mm = wish_->value();
   wish.wheel_radius_mm = wheel_->value();
   wish.blend_mm = std::min(0.45 * study->section.height_mm(), 12.0);
-  const SideLoad load{model().questions().line_N_per_mm, model().questions().depth_um / 1000};
+  const SideLoad load = model().questions().load();
   const auto options = compare_thinning(study->section, wish, load);
   table_->clearContents();
   if (!options) {

@@ -29,7 +29,10 @@ EdgeCard card_of(const Workbench& workbench, const Run& run) {
   options.angles = workbench.display().angles;
   if (const auto threshold = workbench.threshold())
     options.threshold = Threshold{*threshold, workbench.trial().unit(), ""};
-  return edge_card(workbench.trial(), std::size_t(&run - workbench.trial().runs.data()), options);
+  const auto index = std::size_t(&run - workbench.trial().runs.data());
+  const auto fits = workbench.fits();
+  if (index < fits->size()) options.fit = &(*fits)[index];
+  return edge_card(workbench.trial(), index, options);
 }
 
 }  // namespace

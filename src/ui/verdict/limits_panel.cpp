@@ -245,24 +245,14 @@ void LimitsPanel::fill_work(const std::vector<std::pair<std::string, int>>& medi
   }
   double sum = 0;
   for (const auto& part : now_.limits.mix) sum += part.share;
-  // A medium that was chosen before it was cut in another way too stands for the way with most
-  // runs.
   const auto is_meant = [&](const std::string& chosen, std::size_t at) {
-    const auto named = [&](const auto& work) { return work.first == chosen; };
-    if (std::any_of(work_.begin(), work_.end(), named)) return work_[at].first == chosen;
-    const auto first = std::find_if(work_.begin(), work_.end(), [&](const auto& work) {
-      return is_in_medium(work.first, chosen);
-    });
-    return first == work_.begin() + std::ptrdiff_t(at);
+    return work_meant(media, chosen) == work_[at].first;
   };
   for (std::size_t i = 0; i < work_.size(); ++i) {
     double share = 0;
     for (const auto& part : now_.limits.mix)
       if (is_meant(part.medium, i) && sum > 0) share = 100 * part.share / sum;
-    if (now_.limits.mix.empty())
-      share = now_.limits.medium.empty()        ? (i == 0 ? 100 : 0)
-              : is_meant(now_.limits.medium, i) ? 100
-                                                : 0;
+    if (now_.limits.mix.empty() && is_meant(now_.limits.medium, i)) share = 100;
     if (!work_[i].second->hasFocus()) work_[i].second->setValue(int(std::lround(share)));
   }
   filling_ = false;

@@ -54,6 +54,8 @@ QString RankedEdgeModel::figures(int row) const {
   const RankedEdge& e = edge(row);
   QStringList parts;
   if (e.extrapolated) parts << tr("EXTRAPOLATED");
+  if (e.chance_best >= 0.01)
+    parts << tr("best: %1 %").arg(QString::number(std::lround(100 * e.chance_best)));
   if (e.force_blunt_N)
     parts << tr("%1 N blunt").arg(QString::fromStdString(print_number(*e.force_blunt_N, 3)));
   if (e.roughest == RoughestUse::damaged)
@@ -88,7 +90,7 @@ double RankedEdgeModel::place(double life) const {
 }
 
 QSize RankedEdgeDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const {
-  return {400, index.row() == 0 ? 132 : 70};
+  return {400, index.row() == 0 ? 96 : 52};
 }
 
 void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option,
@@ -104,20 +106,32 @@ void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
   painter->setPen(QPen(t.hairline, 1));
   painter->drawLine(box.bottomLeft(), box.bottomRight());
 
-  const int glyph = first ? 76 : 42;
+  // Edges that cannot be told apart from the first stand in one bracket with it.
+  const bool any_tied = index.row() + 1 < model->rowCount() && model->edge(1).tied;
+  if (edge.tied || (first && any_tied)) {
+    painter->setPen(QPen(t.ink, 2));
+    const bool last = index.row() + 1 >= model->rowCount() || !model->edge(index.row() + 1).tied;
+    const int x = box.left() + 3, top = first ? box.top() + 6 : box.top(),
+              bottom = last ? box.bottom() - 5 : box.bottom();
+    painter->drawLine(x, top, x, bottom);
+    if (first) painter->drawLine(x, top, x + 4, top);
+    if (last) painter->drawLine(x, bottom, x + 4, bottom);
+  }
+
+  const int glyph = first ? 64 : 34;
   const auto apex = BevelAngles::symmetric(edge.angle_deg);
   if (const auto geometry = edge.edge_deg
                                 ? EdgeGeometry::make(BevelAngles::symmetric(*edge.edge_deg), apex)
                                 : EdgeGeometry::make(apex, std::nullopt))
     paint_edge_glyph(
-        *painter, QRectF(box.left() + 44, box.top() + 8, glyph, first ? 96 : 52), *geometry,
+        *painter, QRectF(box.left() + 44, box.top() + 6, glyph, first ? 80 : 42), *geometry,
         edge.finish_um ? std::optional(Finish::both(*edge.finish_um)) : std::nullopt, t.ink);
   painter->setFont(font_of(first ? kFigure : kBody, first));
   painter->setPen(t.quiet);
-  painter->drawText(QRect(box.left() + 8, box.top() + 8, 34, 32), Qt::AlignLeft | Qt::AlignVCenter,
+  painter->drawText(QRect(box.left() + 12, box.top() + 6, 30, 28), Qt::AlignLeft | Qt::AlignVCenter,
                     QString::number(index.row() + 1));
 
-  const int left = box.left() + 44 + (first ? 88 : 54), right = box.right() - 10;
+  const int left = box.left() + 44 + (first ? 76 : 46), right = box.right() - 10;
   const auto line = [&](int y, int height, const QFont& font, const QColor& colour,
                         const QString& text, int width) {
     painter->setFont(font);
@@ -127,22 +141,21 @@ void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
   };
   const QString reason = QString::fromStdString(edge.reasons.front());
   if (first) {
-    line(6, 26, font_of(kHeading, true), t.ink,
+    line(4, 24, font_of(kHeading, true), t.ink,
          title_within(*model, 0, font_of(kHeading, true), right - left), right - left);
-    line(32, 24, font_of(15), t.ink,
-         RankedEdgeModel::tr("next edge: at least %1 cuts")
-             .arg(QString::fromStdString(print_cuts(edge.life_low))),
+    line(54, 18, font_of(12), t.ink,
+         RankedEdgeModel::tr("next edge: at least %1 cuts  ·  %2")
+             .arg(QString::fromStdString(print_cuts(edge.life_low)), model->figures(index.row())),
          right - left);
-    line(86, 20, font_of(12), t.ink, model->figures(index.row()), right - left);
-    line(106, 20, font_of(12), t.quiet, reason, right - left);
+    line(73, 18, font_of(12), t.quiet, reason, right - left);
   } else {
-    line(4, 22, font_of(15), t.ink, title_within(*model, index.row(), font_of(15), right - left),
-         right - left);
-    line(46, 20, font_of(12), t.quiet, model->figures(index.row()), right - left);
+    const QString title = title_within(*model, index.row(), font_of(kBody), right - left);
+    line(2, 20, font_of(kBody), t.ink, title, right - left);
+    line(33, 18, font_of(12), t.quiet, model->figures(index.row()), right - left);
   }
   const int bar_left = left, bar_right = right - 76;
   // The life of the mean edge as a bar, the next edge's lower limit as a stroke.
-  const double y = box.top() + (first ? 71 : 35);
+  const double y = box.top() + (first ? 41 : 27);
   const auto x = [&](double life) {
     return bar_left + (bar_right - bar_left) * model->place(life);
   };
@@ -155,7 +168,7 @@ void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
   fill.setAlphaF(edge.tested ? 0.85F : 0.35F);
   painter->setBrush(fill);
   painter->setPen(QPen(colour, 1.2));
-  const double half = first ? 9 : 5;
+  const double half = first ? 8 : 4;
   painter->drawRect(QRectF(x(edge.life_mean_low), y - half,
                            std::max(2.0, x(edge.life_mean_high) - x(edge.life_mean_low)),
                            2 * half));

@@ -104,6 +104,8 @@ void VerdictView::save_card() {
     options.angles = workbench_.display().angles;
     if (const auto threshold = workbench_.threshold())
       options.threshold = Threshold{*threshold, trial.unit(), ""};
+    const auto fits = workbench_.fits();
+    if (i < fits->size()) options.fit = &(*fits)[i];
     const EdgeCard card = edge_card(trial, i, options);
     save_bytes(
         this, workbench_,

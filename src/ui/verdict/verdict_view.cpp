@@ -26,7 +26,6 @@ QLabel* large_sentence() {
   auto* label = new QLabel;
   label->setFont(font_of(20));
   label->setWordWrap(true);
-  label->setMinimumHeight(54);
   label->setAlignment(Qt::AlignTop);
   label->setTextInteractionFlags(Qt::TextSelectableByMouse | Qt::TextSelectableByKeyboard);
   return label;
@@ -45,6 +44,7 @@ VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
       list_(new QListView),
       ranking_(new QWidget),
       sentence_(large_sentence()),
+      marks_(new QLabel),
       reasons_(new QLabel),
       next_(new QLabel),
       rule_(quiet_label({})),
@@ -76,11 +76,17 @@ VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
   body->setSpacing(10);
   body->addLayout(tabs);
   body->addWidget(pages_, 1);
-  auto* layout = new QHBoxLayout(this);
-  layout->setContentsMargins(16, 12, 16, 10);
-  layout->setSpacing(18);
-  layout->addWidget(limits_);
-  layout->addLayout(body, 1);
+  auto* beneath = new QHBoxLayout;
+  beneath->setSpacing(18);
+  beneath->addWidget(limits_);
+  beneath->addLayout(body, 1);
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(16, 10, 16, 10);
+  layout->setSpacing(6);
+  // The answer stands over everything, whichever page is open.
+  layout->addWidget(sentence_);
+  layout->addWidget(marks_);
+  layout->addLayout(beneath, 1);
 
   connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this,
           [this](const QModelIndex& now) { show_reasons(now.row()); });
@@ -109,6 +115,15 @@ QWidget* VerdictView::make_edge_page() {
   reasons_->setAlignment(Qt::AlignTop);
   reasons_->setTextInteractionFlags(Qt::TextSelectableByMouse);
   next_->setWordWrap(true);
+  marks_->setWordWrap(true);
+  marks_->setTextFormat(Qt::RichText);
+  marks_->setTextInteractionFlags(Qt::TextBrowserInteraction);
+  marks_->setAccessibleName(tr("How sure this is, and what speaks against it"));
+  connect(marks_, &QLabel::linkActivated, this, [this](const QString& where) {
+    emit workbench_.station_wanted(where.startsWith(QStringLiteral("Section")) ? Station::section
+                                   : where.startsWith(QStringLiteral("Bench")) ? Station::bench
+                                                                               : Station::findings);
+  });
   name_look(plan_, "");
   auto* why = new QWidget;
   auto* why_layout = new QVBoxLayout(why);
@@ -136,7 +151,6 @@ QWidget* VerdictView::make_edge_page() {
   auto* layout = new QVBoxLayout(page);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(8);
-  layout->addWidget(sentence_);
   layout->addWidget(ranking_, 1);
   layout->addLayout(foot);
   return page;
@@ -225,6 +239,7 @@ void VerdictView::take(std::shared_ptr<Verdict> verdict) {
   model_->show_edges(answer ? answer->ranked : std::vector<RankedEdge>{});
   compare_->show_verdict(*verdict_);
   show_schools();
+  show_marks();
   next_->clear();
   rule_->clear();
   reasons_->clear();
@@ -248,7 +263,7 @@ void VerdictView::take(std::shared_ptr<Verdict> verdict) {
   }
   sentence_->setText(text_of(verdict_sentence(
       *verdict_, workbench_.print_value(verdict_->question.threshold).toStdString(),
-      workbench_.display().angles)));
+      workbench_.display().angles, false)));
   rule_->setText(tr("%1 Bars: 95 % interval of the usual edge, %2 to %3 cuts, log; stroke: the "
                     "next edge's limit; pale: between tested angles.")
                      .arg(text_of(answer->rule), text_of(print_cuts(model_->axis_low())),
@@ -265,6 +280,28 @@ void VerdictView::take(std::shared_ptr<Verdict> verdict) {
                                            text_of(print_number(*answer->next_best->finish_um, 3)))
                                      : QString()),
                             text_of(answer->next_best->reason).toHtmlEscaped()));
+}
+
+/// How sure the first place is, and each objection to it; a click leads to the page that shows it.
+void VerdictView::show_marks() {
+  const auto& answer = verdict_->recommendation;
+  marks_->setVisible(answer && !answer->ranked.empty());
+  if (!marks_->isVisibleTo(this)) return;
+  QStringList parts;
+  if (answer->enough)
+    parts << QStringLiteral("<b>%1</b> %2")
+                 .arg(tr("How sure:"), text_of(answer->enough->sentence).toHtmlEscaped());
+  QStringList marks;
+  const QString ink = theme().ink.name();
+  for (const auto& objection : verdict_->objections)
+    marks << QStringLiteral("<a href=\"%1\" title=\"%1\" style=\"color:%2\">%3</a>")
+                 .arg(text_of(objection.where).toHtmlEscaped(), ink,
+                      text_of(objection.sentence).toHtmlEscaped());
+  if (!marks.isEmpty())
+    parts << QStringLiteral("<b>%1</b> %2")
+                 .arg(tr("Against it, or not known:"),
+                      marks.join(QStringLiteral(" &nbsp;·&nbsp; ")));
+  marks_->setText(parts.join(QStringLiteral("<br/>")));
 }
 
 void VerdictView::show_reasons(int row) {

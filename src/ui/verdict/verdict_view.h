@@ -49,6 +49,7 @@ class VerdictView : public QWidget {
   QWidget* make_schools_page();
   void refresh();
   void take(std::shared_ptr<Verdict> verdict);
+  void show_marks();
   void show_reasons(int row);
   void show_schools();
   void save_report();
@@ -63,7 +64,7 @@ class VerdictView : public QWidget {
   std::vector<QPushButton*> tabs_;
   QListView* list_;
   QWidget* ranking_;  ///< all that is shown of edges: away while there are none
-  QLabel *sentence_, *reasons_, *next_, *rule_, *schools_;
+  QLabel *sentence_, *marks_, *reasons_, *next_, *rule_, *schools_;
   QTableWidget* starting_;
   QPushButton *card_, *report_, *plan_;
   std::shared_ptr<Verdict> verdict_;

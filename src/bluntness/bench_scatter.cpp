@@ -1,0 +1,354 @@
+#include "bluntness/bench_scatter.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+#include "stats/distributions.h"
+
+namespace bq::inline bluntness {
+namespace {
+
+constexpr std::size_t kLeastRuns = 3;
+constexpr double kLeastFreedom = 8;
+constexpr double kNoFit = 0.01;
+constexpr double kPattern = 0.001;
+/// Of ln reading: a miss of less than 4 % moves a life by less than runs differ by anyway.
+constexpr double kMatters = 0.04;
+constexpr double kOtherScatter = 0.001;
+
+/// The candidate that can follow most shapes.
+std::size_t most_flexible(const ChosenCurve& curve) {
+  std::optional<std::size_t> found;
+  for (std::size_t i = 0; i < curve.candidates.size(); ++i) {
+    const CurveFit& fit = curve.candidates[i];
+    if ((fit.curve.model == CurveModel::levelling || fit.curve.model == CurveModel::two_phase) &&
+        (!found || fit.between_sum < curve.candidates[*found].between_sum))
+      found = i;
+  }
+  return found.value_or(curve.alone);
+}
+
+/// The correlation at which the products of neighbours are what they were seen to be, where that is
+/// clear (two standard errors).
+double correlation_of(const ScatterSums& sums) {
+  // Without clear scatter between checkpoints there is nothing that could be alike.
+  if (!(sums.within_dof > 0) ||
+      !(sums.between_sum / sums.between_dof >
+        sums.within_variance() * stats::f_quantile(0.95, sums.between_dof, sums.within_dof)))
+    return 0;
+  const double within = sums.within_variance();
+  const auto excess = [&](std::size_t i) {
+    const double own =
+        std::max(0.0, sums.between_sum - within * sums.between_dof) / sums.between_share[i];
+    return sums.lag_sum - within * sums.lag_within - own * sums.lag_share[i];
+  };
+  if (excess(0) <= 0) return 0;
+  double found = kNeighbourGrid.back();
+  for (std::size_t i = 1; i < kNeighbourGrid.size(); ++i) {
+    const double now = excess(i);
+    if (now > 0) continue;
+    const double before = excess(i - 1);
+    found = kNeighbourGrid[i - 1] +
+            (kNeighbourGrid[i] - kNeighbourGrid[i - 1]) * before / (before - now);
+    break;
+  }
+  return found * found * sums.between_dof > 4 ? found : 0;
+}
+
+/// How far a candidate leads another in AIC, the scatter being known from the bench.
+double lead(const CurveFit& fit, const CurveFit& over, double mean_square) {
+  return (over.between_sum - fit.between_sum) / mean_square -
+         2 * (fit.parameters() - over.parameters());
+}
+
+std::optional<std::size_t> candidate(const ChosenCurve& curve, CurveModel model) {
+  for (std::size_t i = 0; i < curve.candidates.size(); ++i)
+    if (curve.candidates[i].curve.model == model) return i;
+  return std::nullopt;
+}
+
+/// The candidate of the bench's model, the power curve where a run is too short for it, or what
+/// there is.
+std::size_t first_choice(const ChosenCurve& curve, CurveModel base) {
+  const auto found = candidate(curve, base);
+  return found ? *found : candidate(curve, CurveModel::power).value_or(curve.alone);
+}
+
+/// The model of a bench: the power curve, unless another leads in six runs of ten and, no run
+/// counting for more than one that decides by itself, in all together.
+CurveModel model_of(const std::vector<RunFit>& fits, const std::vector<std::size_t>& members,
+                    double mean_square) {
+  CurveModel best = CurveModel::power;
+  double largest = kAiccLead;
+  for (const CurveModel model :
+       {CurveModel::linear, CurveModel::wear_area, CurveModel::two_phase, CurveModel::levelling}) {
+    int runs = 0, leads = 0;
+    double sum = 0;
+    for (const std::size_t member : members) {
+      const RunFit& run = fits[member];
+      const auto power = candidate(*run.curve, CurveModel::power);
+      const auto rival = candidate(*run.curve, model);
+      if (!power || !rival) continue;
+      // A simpler curve must fit better by itself: that single runs cannot tell it from the power
+      // curve says nothing for it.
+      const CurveFit &other = run.curve->candidates[*rival], &first = run.curve->candidates[*power];
+      const double bonus = 2.0 * std::max(0, first.parameters() - other.parameters());
+      const double ahead = lead(other, first, mean_square) - bonus;
+      ++runs;
+      leads += ahead > 0;
+      sum += std::clamp(ahead, -kAiccLead, kAiccLead);
+    }
+    if (runs >= int(kLeastRuns) && 10 * leads >= 6 * runs && sum > largest) {
+      largest = sum;
+      best = model;
+    }
+  }
+  return best;
+}
+
+/// Mean square of a checkpoint's deviation (in √w) that no shape explains: the median of the rough
+/// squares of all runs, over that of χ² with one degree of freedom. With its degrees of freedom.
+struct RoughSquare {
+  double value = 0, degrees_of_freedom = 0;
+};
+RoughSquare rough_square(std::vector<double> squares) {
+  if (squares.empty()) return {};
+  constexpr double kMedianOfOne = 0.4549364, kEfficiency = 0.37;
+  const auto middle = squares.begin() + std::ptrdiff_t(squares.size() / 2);
+  std::nth_element(squares.begin(), middle, squares.end());
+  return {*middle / kMedianOfOne, kEfficiency * double(squares.size())};
+}
+
+/// One checkpoint of one run on the scale on which runs of one shape agree.
+struct Placed {
+  std::size_t run = 0;
+  double level = 0;         ///< ln of the fitted reading over the fresh one
+  double standardised = 0;  ///< CurveResiduals
+  double deviation = 0;     ///< of ln reading
+  double root_weight = 1;
+};
+
+/// Whether the deviations are alike at all levels of dullness: runs of one bench that miss their
+/// curves at the same places miss them for one reason. Each run counts once a place, so neighbours
+/// that are alike do not pass for a shape.
+struct Pattern {
+  double p = 1;
+  double largest = 0;  ///< mean deviation of ln reading at a place
+  /// Sure, and large enough to matter: with many runs the smallest shape is sure.
+  [[nodiscard]] bool matters() const { return p < kPattern && largest > kMatters; }
+};
+constexpr std::size_t kPlaces = 6;
+Pattern pattern_of(std::vector<Placed> placed, std::size_t runs) {
+  std::sort(placed.begin(), placed.end(),
+            [](const Placed& a, const Placed& b) { return a.level < b.level; });
+  double sum = 0;
+  int places = 0;
+  Pattern out;
+  for (std::size_t place = 0; place < kPlaces; ++place) {
+    double deviation = 0;
+    int checkpoints = 0;
+    std::map<std::size_t, std::pair<double, int>> by_run;  // sum and count
+    for (std::size_t i = place * placed.size() / kPlaces; i < (place + 1) * placed.size() / kPlaces;
+         ++i) {
+      by_run[placed[i].run].first += placed[i].standardised;
+      ++by_run[placed[i].run].second;
+      deviation += placed[i].deviation;
+      ++checkpoints;
+    }
+    if (by_run.size() < 5) continue;
+    double mean = 0, squares = 0;
+    for (const auto& [run, entry] : by_run) mean += entry.first / entry.second;
+    mean /= double(by_run.size());
+    for (const auto& [run, entry] : by_run)
+      squares += std::pow(entry.first / entry.second - mean, 2);
+    const double variance = squares / double(by_run.size() - 1) / double(by_run.size());
+    if (!(variance > 0)) continue;
+    sum += mean * mean / variance;
+    ++places;
+    out.largest = std::max(out.largest, std::fabs(deviation / checkpoints));
+  }
+  if (places >= 3) out.p = stats::f_upper_p(sum / places, places, double(runs - 1));
+  return out;
+}
+
+/// The sums with what runs have in common at each place taken out of the products of neighbours: a
+/// shape that all of them miss a little would pass for neighbours that are alike.
+ScatterSums without_pattern(ScatterSums sums, const std::vector<Placed>& placed) {
+  // Finer places than a pattern is looked for in, as far as a dozen checkpoints stand in each.
+  const std::size_t places = std::clamp<std::size_t>(placed.size() / 12, 1, 2 * kPlaces);
+  std::vector<std::size_t> order(placed.size());
+  for (std::size_t i = 0; i < order.size(); ++i) order[i] = i;
+  std::sort(order.begin(), order.end(),
+            [&](std::size_t a, std::size_t b) { return placed[a].level < placed[b].level; });
+  std::vector<double> left(placed.size());
+  for (std::size_t place = 0; place < places; ++place) {
+    const std::size_t from = place * placed.size() / places,
+                      to = (place + 1) * placed.size() / places;
+    double mean = 0;
+    for (std::size_t i = from; i < to; ++i) mean += placed[order[i]].deviation / double(to - from);
+    for (std::size_t i = from; i < to; ++i)
+      left[order[i]] = placed[order[i]].root_weight * (placed[order[i]].deviation - mean);
+  }
+  sums.between_sum = sums.lag_sum = 0;
+  for (std::size_t i = 0; i < placed.size(); ++i) {
+    sums.between_sum += left[i] * left[i];
+    if (i + 1 < placed.size() && placed[i + 1].run == placed[i].run)
+      sums.lag_sum += left[i] * left[i + 1];
+  }
+  // Each place's mean took a degree of freedom with it.
+  const double kept = 1 - double(places) / double(std::max<std::size_t>(placed.size(), places + 1));
+  sums.between_sum /= kept;
+  sums.lag_sum /= kept;
+  return sums;
+}
+
+void settle_alone(RunFit& run) {
+  ChosenCurve& curve = *run.curve;
+  curve.fit = curve.candidates.at(curve.alone);
+  curve.early_collapse = shows_early_collapse(curve.fit);
+  run.lack_of_fit_p.reset();
+  run.interpolated = false;
+}
+
+void settle(RunFit& run, const BenchCurves& bench) {
+  ChosenCurve& curve = *run.curve;
+  const ScatterSums& scatter = *bench.scatter;
+  const double own_dof = double(run.table.readings) - double(run.table.checkpoints);
+  const bool noisy = own_dof > 0 && scatter.within_variance() > 0 &&
+                     stats::f_upper_p(run.table.within_sum / own_dof / scatter.within_variance(),
+                                      own_dof, scatter.within_dof) < kOtherScatter;
+  if (noisy) return;
+  const CurveFit& first = curve.candidates[first_choice(curve, bench.model)];
+  const CurveFit* taken = &first;
+  double largest = kAiccLead;
+  for (const auto& rival : curve.candidates) {
+    const double over = shows_early_collapse(*taken) ? 4 : 0;
+    if (const double ahead = lead(rival, first, bench.mean_square); ahead > largest + over) {
+      largest = ahead;
+      taken = &rival;
+    }
+  }
+  run.lack_of_fit_p = lack_of_fit_p(*taken, scatter);
+  if (run.lack_of_fit_p && *run.lack_of_fit_p < kNoFit) {
+    const auto nearest = std::min_element(
+        curve.candidates.begin(), curve.candidates.end(),
+        [](const CurveFit& a, const CurveFit& b) { return a.between_sum < b.between_sum; });
+    const auto p = lack_of_fit_p(*nearest, scatter);
+    if (p && *p >= kNoFit) {
+      taken = &*nearest;
+      run.lack_of_fit_p = p;
+    }
+  }
+  const bool none_fits = bench.no_model_fits || (run.lack_of_fit_p && *run.lack_of_fit_p < kNoFit);
+  run.interpolated = none_fits && curve.candidates.size() > 1 && run.table.checkpoints >= 4;
+  curve.fit = *taken;
+  curve.early_collapse = shows_early_collapse(curve.fit);
+  curve.fit.bench = scatter;
+  if (scatter.correlation > 0)
+    curve.fit.squared_weight_information =
+        correlated_information(curve.fit, run.table, scatter.correlation);
+}
+
+/// The runs about one model, and whether they miss it at the same places.
+struct About {
+  ScatterSums sums;
+  std::vector<Placed> placed;
+  std::size_t runs = 0;
+};
+About about(const std::vector<RunFit>& fits, const std::vector<std::size_t>& members,
+            CurveModel model) {
+  About out;
+  for (const std::size_t member : members) {
+    const RunFit& run = fits[member];
+    const std::size_t chosen = first_choice(*run.curve, model);
+    const CurveFit& fit = run.curve->candidates[chosen];
+    const CurveResiduals& residuals = run.curve->residuals[chosen];
+    out.sums += residuals.sums;
+    const double fresh = std::log(fit.curve.at(0));
+    for (std::size_t i = 0; i < run.table.checkpoints; ++i) {
+      const double fitted = std::log(fit.curve.at(run.table.cuts[i]));
+      out.placed.push_back({out.runs, fitted - fresh, residuals.standardised[i],
+                            run.table.mean_log[i] - fitted, std::sqrt(run.table.weight[i])});
+    }
+    ++out.runs;
+  }
+  return out;
+}
+
+}  // namespace
+
+std::optional<double> lack_of_fit_p(const CurveFit& fit, const ScatterSums& bench) {
+  const double dof = fit.checkpoints - fit.parameters();
+  if (!(dof > 0)) return std::nullopt;
+  const double expected = bench.within_variance() * dof +
+                          bench.checkpoint_variance() * fit.own_scatter().between_share_at();
+  if (!(expected > 0)) return std::nullopt;
+  return stats::f_upper_p(fit.between_sum / expected, dof, bench.between_dof);
+}
+
+BenchCurves curves_of_bench(const std::vector<RunFit>& fits,
+                            const std::vector<std::size_t>& members) {
+  BenchCurves out;
+  std::vector<double> rough;
+  ScatterSums flexible;
+  for (const std::size_t member : members) {
+    const RunFit& run = fits[member];
+    const CurveResiduals& residuals = run.curve->residuals[most_flexible(*run.curve)];
+    flexible += residuals.sums;
+    rough.insert(rough.end(), residuals.rough_squares.begin(), residuals.rough_squares.end());
+  }
+  if (members.size() < kLeastRuns || flexible.between_dof < kLeastFreedom) return out;
+  const RoughSquare square = rough_square(rough);
+  out.mean_square = std::max({square.value, flexible.within_variance(), 1e-300});
+  out.model = model_of(fits, members, out.mean_square);
+  About found = about(fits, members, out.model);
+  Pattern pattern = pattern_of(found.placed, found.runs);
+  if (pattern.matters() && out.model != CurveModel::levelling) {
+    About other = about(fits, members, CurveModel::levelling);
+    if (const Pattern again = pattern_of(other.placed, other.runs); !again.matters()) {
+      out.model = CurveModel::levelling;
+      found = std::move(other);
+      pattern = again;
+    }
+  }
+  out.pattern_p = pattern.p;
+  out.pattern_size = pattern.largest;
+  out.no_model_fits = pattern.matters();
+  ScatterSums sums = found.sums;
+  if (out.no_model_fits && square.degrees_of_freedom > 0) {
+    // What the curves miss is no scatter: what is rough about it is.
+    sums = flexible;
+    sums.between_sum = square.value * square.degrees_of_freedom;
+    const double scale = square.degrees_of_freedom / sums.between_dof;
+    sums.between_dof = square.degrees_of_freedom;
+    for (double& share : sums.between_share) share *= scale;
+  } else {
+    sums.correlation = correlation_of(without_pattern(sums, found.placed));
+  }
+  out.scatter = sums;
+  return out;
+}
+
+void add_residuals(RunFit& run) {
+  if (!run.curve || !run.curve->residuals.empty()) return;
+  for (const auto& fit : run.curve->candidates)
+    run.curve->residuals.push_back(residuals_about(fit, run.table));
+}
+
+void settle_on_bench(std::vector<RunFit>& fits, const std::vector<std::string>& work) {
+  std::map<std::string, std::vector<std::size_t>> groups;
+  for (std::size_t i = 0; i < fits.size(); ++i)
+    if (fits[i].curve) groups[i < work.size() ? work[i] : std::string()].push_back(i);
+  for (const auto& [name, members] : groups) {
+    for (const std::size_t i : members) {
+      add_residuals(fits[i]);
+      settle_alone(fits[i]);
+    }
+    const BenchCurves bench = curves_of_bench(fits, members);
+    if (!bench.scatter) continue;
+    for (const std::size_t i : members) settle(fits[i], bench);
+  }
+}
+
+}  // namespace bq::inline bluntness

@@ -1,0 +1,176 @@
+#include "bluntness/choice_certainty.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "quantity/number.h"
+#include "stats/dense.h"
+#include "stats/distributions.h"
+#include "stats/random.h"
+
+namespace bq::inline bluntness::ranking {
+namespace {
+
+constexpr int kDraws = 2000;
+constexpr std::uint64_t kSeed = 22;
+constexpr double kSettled = 0.95;
+/// With more, Student's t is the normal distribution.
+constexpr int kManyFreedom = 100;
+
+using candidates::WorkModel;
+
+/// Covariance of a model's coefficients, from the variances of their sums.
+Eigen::MatrixXd covariance_of(const LifeModel& model) {
+  const Eigen::Index p = model.design().cols();
+  const auto variance = [&](const Eigen::VectorXd& contrast) {
+    return std::pow(model.standard_error(contrast), 2);
+  };
+  Eigen::MatrixXd out(p, p);
+  for (Eigen::Index i = 0; i < p; ++i) out(i, i) = variance(Eigen::VectorXd::Unit(p, i));
+  for (Eigen::Index i = 0; i < p; ++i)
+    for (Eigen::Index j = 0; j < i; ++j)
+      out(i, j) = out(j, i) =
+          0.5 * (variance(Eigen::VectorXd::Unit(p, i) + Eigen::VectorXd::Unit(p, j)) - out(i, i) -
+                 out(j, j));
+  return out;
+}
+
+/// One kind of work: what a draw of its coefficients does to ln life of every edge.
+struct Part {
+  Eigen::MatrixXd rows;        ///< edges × coefficients, weighted by the work's part of the wear
+  Eigen::MatrixXd covariance;  ///< of the coefficients
+  Eigen::MatrixXd root;
+  double own_variance = 0;  ///< of ln life of one more run
+  int freedom = 1;
+};
+
+std::vector<Part> parts_of(const std::vector<RankedEdge>& ranked,
+                           const std::vector<WorkModel>& work) {
+  std::vector<Part> out(work.size());
+  for (std::size_t w = 0; w < work.size(); ++w) {
+    const LifeModel& model = work[w].model;
+    Part& part = out[w];
+    part.covariance = covariance_of(model);
+    part.root = stats::root_of_symmetric(part.covariance);
+    part.rows.resize(Eigen::Index(ranked.size()), model.design().cols());
+    part.own_variance = std::pow(model.sigma(), 2);
+    part.freedom = kManyFreedom;
+    for (std::size_t i = 0; i < ranked.size(); ++i) {
+      const Eigen::VectorXd row = *model.row(candidates::point_of(ranked[i]));
+      part.rows.row(Eigen::Index(i)) = candidates::weights_in(ranked[i], work)[w] * row.transpose();
+      part.freedom = std::min(part.freedom, std::max(1, model.degrees_of_freedom(row)));
+    }
+  }
+  return out;
+}
+
+/// √(ν/χ²_ν): what turns a normal draw into Student's t.
+double student_scale(int freedom, stats::Random& random) {
+  if (freedom >= kManyFreedom) return 1;
+  double sum = 0;
+  for (int i = 0; i < freedom; ++i) sum += std::pow(random.normal(), 2);
+  return std::sqrt(freedom / std::max(sum, 1e-12));
+}
+
+struct Pair {
+  double variance = 0;  ///< of the difference of ln life of the first and the rival
+  double freedom = 1;
+};
+
+/// That pair after `more` runs shared between its two edges.
+Pair after_runs(const std::vector<Part>& parts, Eigen::Index rival, int more) {
+  Pair out;
+  out.freedom = 1e9;
+  for (const Part& part : parts) {
+    Eigen::MatrixXd covariance = part.covariance;
+    const double size = part.rows.row(0).norm() > 0 ? 1 : 0;
+    for (int run = 0; run < more && size > 0; ++run) {
+      // Weights of the work are taken out again: a run tells of the whole life of its edge.
+      Eigen::VectorXd row = part.rows.row(run % 2 ? rival : 0).transpose();
+      row /= row[0] != 0 ? row[0] : 1;
+      const Eigen::VectorXd along = covariance * row;
+      covariance -= along * along.transpose() / (part.own_variance + row.dot(along));
+    }
+    const Eigen::VectorXd contrast = (part.rows.row(0) - part.rows.row(rival)).transpose();
+    out.variance += contrast.dot(covariance * contrast);
+    out.freedom = std::min(out.freedom, double(part.freedom + more));
+  }
+  return out;
+}
+
+/// P(T <= t) for Student's t.
+double student_cdf(double t, double freedom) {
+  const double tail = 0.5 * stats::t_two_sided_p(std::fabs(t), freedom);
+  return t < 0 ? tail : 1 - tail;
+}
+
+std::string percent(double share) {
+  // "100 %" is not said of what was drawn.
+  return share > 0.995 ? "more than 99 %" : print_number(std::round(100 * share), 3) + " %";
+}
+
+std::string in_words(const Enough& enough, const std::string& first) {
+  const std::string sure = "If the pattern holds, it is " + percent(enough.chance_right) +
+                           " sure that no edge lasts a tenth longer than " + first;
+  if (!enough.more_runs)
+    return sure + "; not even " + std::to_string(kMostMoreRuns) + " more runs of " + enough.which +
+           " would make it 95 %.";
+  if (*enough.more_runs == 0) return sure + ": enough runs were made for this choice.";
+  return sure + "; about " + std::to_string(*enough.more_runs) + " more " +
+         (*enough.more_runs == 1 ? "run" : "runs") + " of " + enough.which + " would make it 95 %.";
+}
+
+}  // namespace
+
+std::optional<Enough> certainty(std::vector<RankedEdge>& ranked, const std::vector<WorkModel>& work,
+                                const RecommendWishes& wishes, AngleConvention angles) {
+  if (ranked.size() < 2 || !(wishes.life > 0)) return std::nullopt;
+  const std::vector<Part> parts = parts_of(ranked, work);
+  const auto count = Eigen::Index(ranked.size());
+  // The score with the usual life in place of the next edge's limit: what is best, not what is
+  // known best.
+  Eigen::VectorXd usual(count);
+  for (Eigen::Index i = 0; i < count; ++i) {
+    const RankedEdge& edge = ranked[std::size_t(i)];
+    usual[i] = edge.score / wishes.life - std::log(edge.life_low) + std::log(edge.life);
+  }
+  std::vector<int> best(ranked.size(), 0), beats_first(ranked.size(), 0);
+  int right = 0;
+  const double margin = std::log(kWorthwhile);
+  for (int draw = 0; draw < kDraws; ++draw) {
+    stats::Random random(kSeed, std::uint64_t(draw));
+    Eigen::VectorXd score = usual;
+    for (const Part& part : parts) {
+      Eigen::VectorXd z(part.root.cols());
+      for (double& value : z) value = random.normal();
+      score += part.rows * (part.root * z) * student_scale(part.freedom, random);
+    }
+    Eigen::Index at = 0;
+    const double most = score.maxCoeff(&at);
+    ++best[std::size_t(at)];
+    right += most <= score[0] + margin;
+    if (at != 0 && most > score[0] + margin) ++beats_first[std::size_t(at)];
+  }
+  for (std::size_t i = 0; i < ranked.size(); ++i) ranked[i].chance_best = double(best[i]) / kDraws;
+
+  Enough out;
+  out.chance_right = double(right) / kDraws;
+  const auto rival = std::max_element(beats_first.begin() + 1, beats_first.end());
+  const std::size_t other = *rival > 0 ? std::size_t(rival - beats_first.begin()) : std::size_t(1);
+  out.which = name_of(ranked[0], angles) + " and " + name_of(ranked[other], angles);
+  const double ahead = usual[0] - usual[Eigen::Index(other)];
+  if (out.chance_right >= kSettled) {
+    out.more_runs = 0;
+  } else {
+    for (int more = 2; more <= kMostMoreRuns && !out.more_runs; ++more) {
+      const Pair pair = after_runs(parts, Eigen::Index(other), more);
+      if (student_cdf((ahead + margin) / std::sqrt(std::max(pair.variance, 1e-18)), pair.freedom) >=
+          kSettled)
+        out.more_runs = more;
+    }
+  }
+  out.sentence = in_words(out, name_of(ranked[0], angles));
+  return out;
+}
+
+}  // namespace bq::inline bluntness::ranking

@@ -1,0 +1,405 @@
+#include "store/table_words.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <map>
+#include <set>
+#include <vector>
+
+#include "quantity/number.h"
+#include "store/readings_columns.h"
+
+namespace bq::inline store {
+namespace {
+
+constexpr std::array<std::string_view, 18> kNames{
+    "run",        "cuts",        "reading",   "unit",   "blade",    "steel",
+    "edge_angle", "micro_angle", "finish_um", "medium", "cut_mode", "station",
+    "operator",   "block",       "excluded",  "reason", "factor",   "skip"};
+
+struct Word {
+  std::string_view text;  ///< as plain_words gives it
+  Meaning meaning;
+};
+
+constexpr Word kWords[] = {
+    // English
+    {"run", Meaning::run},
+    {"trial", Meaning::run},
+    {"test", Meaning::run},
+    {"cuts", Meaning::cuts},
+    {"cut", Meaning::cuts},
+    {"cut count", Meaning::cuts},
+    {"cumulative cuts", Meaning::cuts},
+    {"number of cuts", Meaning::cuts},
+    {"strokes", Meaning::cuts},
+    {"n", Meaning::cuts},
+    {"reading", Meaning::reading},
+    {"force", Meaning::reading},
+    {"cutting force", Meaning::reading},
+    {"sharpness", Meaning::reading},
+    {"measurement", Meaning::reading},
+    {"measured", Meaning::reading},
+    {"gauge", Meaning::reading},
+    {"gauge reading", Meaning::reading},
+    {"unit", Meaning::unit},
+    {"units", Meaning::unit},
+    {"blade", Meaning::blade},
+    {"knife", Meaning::blade},
+    {"steel", Meaning::steel},
+    {"alloy", Meaning::steel},
+    {"edge angle", Meaning::edge_angle},
+    {"bevel angle", Meaning::edge_angle},
+    {"bevel", Meaning::edge_angle},
+    {"angle", Meaning::edge_angle},
+    {"edge", Meaning::edge_angle},
+    {"micro angle", Meaning::micro_angle},
+    {"micro bevel", Meaning::micro_angle},
+    {"microbevel", Meaning::micro_angle},
+    {"micro bevel angle", Meaning::micro_angle},
+    {"microbevel angle", Meaning::micro_angle},
+    {"finish", Meaning::finish},
+    {"finish um", Meaning::finish},
+    {"grit", Meaning::finish},
+    {"finishing grit", Meaning::finish},
+    {"medium", Meaning::medium},
+    {"media", Meaning::medium},
+    {"cut material", Meaning::medium},
+    {"material cut", Meaning::medium},
+    {"material", Meaning::medium},
+    {"cut mode", Meaning::cut_mode},
+    {"cut type", Meaning::cut_mode},
+    {"way of cutting", Meaning::cut_mode},
+    {"station", Meaning::station},
+    {"place", Meaning::station},
+    {"position", Meaning::station},
+    {"operator", Meaning::by_operator},
+    {"tester", Meaning::by_operator},
+    {"measured by", Meaning::by_operator},
+    {"block", Meaning::block},
+    {"excluded", Meaning::excluded},
+    {"exclude", Meaning::excluded},
+    {"outlier", Meaning::excluded},
+    {"reason", Meaning::reason},
+    {"date", Meaning::skip},
+    {"time", Meaning::skip},
+    {"note", Meaning::skip},
+    {"notes", Meaning::skip},
+    {"comment", Meaning::skip},
+    {"comments", Meaning::skip},
+    {"remarks", Meaning::skip},
+    // German
+    {"lauf", Meaning::run},
+    {"versuch", Meaning::run},
+    {"schnitte", Meaning::cuts},
+    {"schnittzahl", Meaning::cuts},
+    {"anzahl schnitte", Meaning::cuts},
+    {"kraft", Meaning::reading},
+    {"schneidkraft", Meaning::reading},
+    {"messwert", Meaning::reading},
+    {"scharfe", Meaning::reading},
+    {"einheit", Meaning::unit},
+    {"klinge", Meaning::blade},
+    {"messer", Meaning::blade},
+    {"stahl", Meaning::steel},
+    {"winkel", Meaning::edge_angle},
+    {"schneidenwinkel", Meaning::edge_angle},
+    {"schleifwinkel", Meaning::edge_angle},
+    {"fasenwinkel", Meaning::edge_angle},
+    {"mikrofase", Meaning::micro_angle},
+    {"mikrofasenwinkel", Meaning::micro_angle},
+    {"kornung", Meaning::finish},
+    {"korn", Meaning::finish},
+    {"schliff", Meaning::finish},
+    {"schnittgut", Meaning::medium},
+    {"schnittart", Meaning::cut_mode},
+    {"stelle", Meaning::station},
+    {"prufer", Meaning::by_operator},
+    {"bediener", Meaning::by_operator},
+    {"ausgeschlossen", Meaning::excluded},
+    {"grund", Meaning::reason},
+    {"datum", Meaning::skip},
+    {"zeit", Meaning::skip},
+    {"bemerkung", Meaning::skip},
+    {"bemerkungen", Meaning::skip},
+    // French
+    {"essai", Meaning::run},
+    {"coupes", Meaning::cuts},
+    {"nombre de coupes", Meaning::cuts},
+    {"mesure", Meaning::reading},
+    {"force de coupe", Meaning::reading},
+    {"lecture", Meaning::reading},
+    {"unite", Meaning::unit},
+    {"lame", Meaning::blade},
+    {"couteau", Meaning::blade},
+    {"acier", Meaning::steel},
+    {"angle d affutage", Meaning::edge_angle},
+    {"angle du tranchant", Meaning::edge_angle},
+    {"micro biseau", Meaning::micro_angle},
+    {"finition", Meaning::finish},
+    {"matiere coupee", Meaning::medium},
+    {"materiau", Meaning::medium},
+    {"materiau coupe", Meaning::medium},
+    {"type de coupe", Meaning::cut_mode},
+    {"lieu", Meaning::station},
+    {"operateur", Meaning::by_operator},
+    {"exclu", Meaning::excluded},
+    {"raison", Meaning::reason},
+    {"remarque", Meaning::skip},
+    {"remarques", Meaning::skip},
+    // Spanish
+    {"ensayo", Meaning::run},
+    {"prueba", Meaning::run},
+    {"cortes", Meaning::cuts},
+    {"numero de cortes", Meaning::cuts},
+    {"fuerza", Meaning::reading},
+    {"lectura", Meaning::reading},
+    {"medida", Meaning::reading},
+    {"unidad", Meaning::unit},
+    {"hoja", Meaning::blade},
+    {"cuchillo", Meaning::blade},
+    {"acero", Meaning::steel},
+    {"angulo", Meaning::edge_angle},
+    {"angulo de filo", Meaning::edge_angle},
+    {"microbisel", Meaning::micro_angle},
+    {"acabado", Meaning::finish},
+    {"grano", Meaning::finish},
+    {"material cortado", Meaning::medium},
+    {"tipo de corte", Meaning::cut_mode},
+    {"posicion", Meaning::station},
+    {"operador", Meaning::by_operator},
+    {"excluido", Meaning::excluded},
+    {"motivo", Meaning::reason},
+    {"fecha", Meaning::skip},
+    {"notas", Meaning::skip},
+    // Japanese
+    {"試験", Meaning::run},
+    {"試行", Meaning::run},
+    {"カット数", Meaning::cuts},
+    {"切断回数", Meaning::cuts},
+    {"回数", Meaning::cuts},
+    {"測定値", Meaning::reading},
+    {"荷重", Meaning::reading},
+    {"切れ味", Meaning::reading},
+    {"単位", Meaning::unit},
+    {"刃物", Meaning::blade},
+    {"包丁", Meaning::blade},
+    {"鋼材", Meaning::steel},
+    {"鋼", Meaning::steel},
+    {"刃角", Meaning::edge_angle},
+    {"刃先角", Meaning::edge_angle},
+    {"角度", Meaning::edge_angle},
+    {"番手", Meaning::finish},
+    {"仕上げ", Meaning::finish},
+    {"被削材", Meaning::medium},
+    {"材料", Meaning::medium},
+    {"位置", Meaning::station},
+    {"測定者", Meaning::by_operator},
+    {"除外", Meaning::excluded},
+    {"理由", Meaning::reason},
+    {"日付", Meaning::skip},
+    {"備考", Meaning::skip}};
+
+/// Words that fill a head and say nothing by themselves.
+const std::set<std::string, std::less<>> kFilling{
+    "deg",  "degree", "degrees", "grad", "id",     "no",  "nr",    "number", "name",    "type",
+    "the",  "of",     "in",      "at",   "value",  "in",  "um",    "micron", "microns", "µm",
+    "code", "label",  "numero",  "num",  "nombre", "cum", "total", "so",     "far"};
+
+std::string folded(std::string_view letter) {
+  static const std::map<std::string_view, std::string_view> kFolds{
+      {"ä", "a"},  {"ö", "o"},  {"ü", "u"},  {"ß", "ss"},    {"á", "a"}, {"à", "a"}, {"â", "a"},
+      {"é", "e"},  {"è", "e"},  {"ê", "e"},  {"ë", "e"},     {"í", "i"}, {"î", "i"}, {"ï", "i"},
+      {"ó", "o"},  {"ô", "o"},  {"ú", "u"},  {"ù", "u"},     {"û", "u"}, {"ñ", "n"}, {"ç", "c"},
+      {"Ä", "a"},  {"Ö", "o"},  {"Ü", "u"},  {"É", "e"},     {"È", "e"}, {"Á", "a"}, {"Í", "i"},
+      {"Ó", "o"},  {"Ú", "u"},  {"Ñ", "n"},  {"μ", "u"},     {"µ", "u"}, {"°", " "}, {"º", " "},
+      {"　", " "}, {"（", " "}, {"）", " "}, {"\u00a0", " "}};
+  const auto found = kFolds.find(letter);
+  return std::string(found == kFolds.end() ? letter : found->second);
+}
+
+std::size_t letter_length(char first) {
+  const auto c = static_cast<unsigned char>(first);
+  return c < 0x80 ? 1 : c < 0xe0 ? 2 : c < 0xf0 ? 3 : 4;
+}
+
+/// Letters changed, added, left out or swapped between two words (optimal string alignment), at
+/// most `most` + 1.
+int distance(std::string_view a, std::string_view b, int most) {
+  if (std::abs(int(a.size()) - int(b.size())) > most) return most + 1;
+  std::vector<std::vector<int>> d(a.size() + 1, std::vector<int>(b.size() + 1));
+  for (std::size_t i = 0; i <= a.size(); ++i) d[i][0] = int(i);
+  for (std::size_t j = 0; j <= b.size(); ++j) d[0][j] = int(j);
+  for (std::size_t i = 1; i <= a.size(); ++i)
+    for (std::size_t j = 1; j <= b.size(); ++j) {
+      d[i][j] = std::min(
+          {d[i - 1][j] + 1, d[i][j - 1] + 1, d[i - 1][j - 1] + (a[i - 1] == b[j - 1] ? 0 : 1)});
+      if (i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1])
+        d[i][j] = std::min(d[i][j], d[i - 2][j - 2] + 1);
+    }
+  return d[a.size()][b.size()];
+}
+
+std::vector<std::string> words_in(const std::string& plain) {
+  std::vector<std::string> out;
+  std::string word;
+  for (const char c : plain + ' ')
+    if (c != ' ') {
+      word += c;
+    } else if (!word.empty()) {
+      out.push_back(std::move(word));
+      word.clear();
+    }
+  return out;
+}
+
+std::string joined(const std::vector<std::string>& words) {
+  std::string out;
+  for (const auto& word : words) out += (out.empty() ? "" : " ") + word;
+  return out;
+}
+
+/// Takes these phrases out of the words; whether one was there.
+bool take_out(std::string& plain, std::initializer_list<std::string_view> phrases) {
+  for (const auto phrase : phrases) {
+    const std::string padded = " " + plain + " ", wanted = " " + std::string(phrase) + " ";
+    const auto at = padded.find(wanted);
+    if (at == std::string::npos) continue;
+    std::string left = padded;
+    left.replace(at, wanted.size(), " ");
+    plain = joined(words_in(left));
+    return true;
+  }
+  return false;
+}
+
+const Word* known_word(std::string_view plain) {
+  for (const auto& word : kWords)
+    if (word.text == plain) return &word;
+  return nullptr;
+}
+
+}  // namespace
+
+std::string_view name_of(Meaning meaning) { return kNames[std::size_t(meaning)]; }
+
+std::optional<Meaning> parse_meaning(std::string_view text) {
+  if (text == "finish") return Meaning::finish;
+  for (std::size_t i = 0; i < kNames.size(); ++i)
+    if (kNames[i] == text) return Meaning(i);
+  return std::nullopt;
+}
+
+std::string plain_words(std::string_view text) {
+  std::string out;
+  for (std::size_t i = 0; i < text.size();) {
+    const std::size_t length = std::min(letter_length(text[i]), text.size() - i);
+    const std::string letter = folded(text.substr(i, length));
+    for (const char c : letter)
+      if (static_cast<unsigned char>(c) >= 0x80 || (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9'))
+        out += c;
+      else if (c >= 'A' && c <= 'Z')
+        out += char(c - 'A' + 'a');
+      else if (!out.empty() && out.back() != ' ')
+        out += ' ';
+    i += length;
+  }
+  while (!out.empty() && out.back() == ' ') out.pop_back();
+  return out;
+}
+
+HeadGuess guess_head(std::string_view head) {
+  HeadGuess out;
+  std::string text(head);
+  // What stands in brackets is a unit or a convention.
+  std::string bracketed;
+  for (const auto& [open, close] : {std::pair{'(', ')'}, std::pair{'[', ']'}})
+    if (const auto from = text.find(open); from != std::string::npos) {
+      const auto to = text.find(close, from);
+      bracketed += ' ' + text.substr(from + 1, to == std::string::npos ? to : to - from - 1);
+      text.erase(from, to == std::string::npos ? to : to - from + 1);
+    }
+  if (const auto comma = text.rfind(','); comma != std::string::npos) {
+    bracketed += ' ' + text.substr(comma + 1);
+    text.erase(comma);
+  }
+  std::string plain = plain_words(text), side = plain_words(bracketed);
+  const auto said = [&](std::initializer_list<std::string_view> phrases) {
+    const bool in_brackets = take_out(side, phrases);
+    return take_out(plain, phrases) || in_brackets;
+  };
+  if (said({"per side", "each side", "je seite", "pro seite", "par cote", "por lado", "片側"}))
+    out.convention = SaidConvention::per_side;
+  else if (said({"inclusive", "included", "incl", "both sides", "gesamt", "inclus", "incluido",
+                 "両側"}))
+    out.convention = SaidConvention::inclusive;
+  if (said({"left", "links", "gauche", "izquierda", "左"}))
+    out.side = TableSide::left;
+  else if (said({"right", "rechts", "droite", "derecha", "右"}))
+    out.side = TableSide::right;
+  out.unit = std::string(trimmed(bracketed));
+  if (side.empty()) out.unit.clear();
+  auto words = words_in(plain);
+  if (words.size() > 1 && words.back().find_first_not_of("0123456789") == std::string::npos) {
+    out.number = int(std::min(999.0, *parse_number(words.back())));
+    words.pop_back();
+  }
+  const auto known = [&](const std::string& phrase, double sure) {
+    const Word* word = known_word(phrase);
+    if (!word) return false;
+    out.meaning = word->meaning;
+    out.sure = sure;
+    return true;
+  };
+  if (known(joined(words), 1)) return out;
+  std::vector<std::string> bare;
+  for (const auto& word : words)
+    if (!kFilling.contains(word)) bare.push_back(word);
+  if (!bare.empty() && known(joined(bare), 0.9)) return out;
+  const std::string phrase = joined(bare.empty() ? words : bare);
+  for (const auto& word : kWords) {
+    const int most = word.text.size() >= 8 ? 2 : word.text.size() >= 5 ? 1 : 0;
+    if (most == 0 || static_cast<unsigned char>(word.text[0]) >= 0x80) continue;
+    if (distance(phrase, word.text, most) > most) continue;
+    out.meaning = word.meaning;
+    out.sure = 0.5;
+    out.near = std::string(word.text);
+    return out;
+  }
+  out.meaning = Meaning::factor;
+  return out;
+}
+
+std::optional<double> cuts_in_head(std::string_view head) {
+  const auto words = words_in(plain_words(head));
+  std::optional<double> found;
+  for (const auto& word : words) {
+    if (word.find_first_not_of("0123456789") == std::string::npos) {
+      if (found) return std::nullopt;
+      found = *parse_number(word);
+      continue;
+    }
+    const Word* known = known_word(word);
+    if (!(known && known->meaning == Meaning::cuts) && word != "after" && word != "nach" &&
+        word != "apres" && word != "tras" && word != "at" && word != "bei")
+      return std::nullopt;
+  }
+  return found;
+}
+
+bool is_summary_word(std::string_view cell) {
+  static const std::set<std::string, std::less<>> kSummaries{
+      "total",      "sum",   "mean",    "average", "avg",   "median", "mittel",
+      "mittelwert", "summe", "schnitt", "moyenne", "somme", "media",  "promedio",
+      "suma",       "平均",  "合計",    "sd",      "stdev", "min",    "max"};
+  return kSummaries.contains(plain_words(cell));
+}
+
+bool is_no_value(std::string_view cell) {
+  static const std::set<std::string, std::less<>> kNone{
+      "", "n a", "na", "none", "nil", "k a", "keine", "nan", "null", "s d", "なし"};
+  return kNone.contains(plain_words(cell));
+}
+
+}  // namespace bq::inline store

@@ -1,0 +1,64 @@
+#pragma once
+
+#include <optional>
+#include <string>
+#include <string_view>
+
+namespace bq::inline store {
+
+/// What a column of a table that somebody kept may mean.
+enum class Meaning {
+  run,
+  cuts,
+  reading,
+  unit,
+  blade,
+  steel,
+  edge_angle,
+  micro_angle,
+  finish,
+  medium,
+  cut_mode,
+  station,
+  by_operator,
+  block,
+  excluded,
+  reason,
+  factor,  ///< a factor of the user's own
+  skip     ///< kept out: dates, notes
+};
+/// As written in a map of meanings: "run", "edge_angle", "factor", "skip", …
+std::string_view name_of(Meaning meaning);
+std::optional<Meaning> parse_meaning(std::string_view text);
+
+enum class TableSide { both, left, right };
+enum class SaidConvention { none, per_side, inclusive };
+
+/// What a head is taken for.
+struct HeadGuess {
+  Meaning meaning = Meaning::factor;
+  TableSide side = TableSide::both;
+  SaidConvention convention = SaidConvention::none;
+  std::string unit;           ///< as it stands in brackets or behind a comma, "" none
+  std::optional<int> number;  ///< behind the word: "reading 2"
+  double sure = 0;            ///< 1 the very word; 0.5 near it; 0 not known
+  std::string near;           ///< the word it is near to, when 0.5
+};
+
+/// Reads a head in English, German, French, Spanish or Japanese; accents, case, signs between words
+/// and filling words ("no", "deg") do not matter. A head of one or two letters' difference from a
+/// known word (by length: from 5 letters, from 8) is near it.
+HeadGuess guess_head(std::string_view head);
+
+/// A head that is a count of cuts by itself: "50", "100 cuts", "after 200", "0 Schnitte".
+std::optional<double> cuts_in_head(std::string_view head);
+
+/// Lower case, accents taken off, every run of other signs one blank.
+std::string plain_words(std::string_view text);
+
+/// A row that sums others up begins with it: "mean", "Summe", "平均".
+bool is_summary_word(std::string_view cell);
+/// A cell that says that there is nothing: "n/a", "-", "none", "k. A.".
+bool is_no_value(std::string_view cell);
+
+}  // namespace bq::inline store

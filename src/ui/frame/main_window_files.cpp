@@ -1,0 +1,133 @@
+// The window's questions about files: what to open, to take in, to write, and what is dropped on
+// it.
+#include <QDir>
+#include <QDragEnterEvent>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QMimeData>
+#include <QSaveFile>
+#include <sstream>
+
+#include "store/readings_export.h"
+#include "ui/frame/main_window.h"
+#include "ui/frame/table_dialog.h"
+
+namespace bq::ui {
+namespace {
+
+bool is_project(const QString& path) {
+  if (path.endsWith(QLatin1String(".bquarry"))) return true;
+  QFile file(path);
+  return file.open(QIODevice::ReadOnly) && file.read(15) == QByteArray("SQLite format 3");
+}
+
+}  // namespace
+
+void MainWindow::ask_open() {
+  const QString path = QFileDialog::getOpenFileName(this, tr("Open project"), {},
+                                                    tr("Brave Quarry projects (*.bquarry)"));
+  if (!path.isEmpty()) workbench_.open(path);
+}
+
+void MainWindow::ask_new() {
+  QString path = QFileDialog::getSaveFileName(
+      this, tr("New project"), QStringLiteral("trial.bquarry"),
+      tr("Brave Quarry projects (*.bquarry)"), nullptr, QFileDialog::DontConfirmOverwrite);
+  if (path.isEmpty()) return;
+  if (!path.endsWith(QLatin1String(".bquarry"))) path += QStringLiteral(".bquarry");
+  workbench_.create(path);
+}
+
+void MainWindow::ask_import() {
+  const QStringList paths = QFileDialog::getOpenFileNames(
+      this, tr("Import readings"), {}, tr("Tables of readings (*.csv *.tsv *.txt);;All files (*)"));
+  if (!paths.isEmpty()) workbench_.import_tables(paths);
+}
+
+void MainWindow::ask_copy() {
+  const QString path = QFileDialog::getSaveFileName(this, tr("Save a copy as"), {},
+                                                    tr("Brave Quarry projects (*.bquarry)"));
+  if (!path.isEmpty()) workbench_.save_copy(path);
+}
+
+void MainWindow::ask_export() {
+  const QString path = QFileDialog::getSaveFileName(
+      this, tr("Export readings"), QStringLiteral("readings.csv"),
+      tr("Readings table (*.csv);;The whole project as JSON (*.json)"));
+  if (path.isEmpty()) return;
+  std::ostringstream text;
+  if (path.endsWith(QLatin1String(".json")))
+    workbench_.session().write_json(text);
+  else
+    write_readings_csv(workbench_.trial(), text);
+  QSaveFile file(path);
+  const std::string bytes = text.str();
+  if (file.open(QIODevice::WriteOnly) &&
+      file.write(bytes.data(), qint64(bytes.size())) == qint64(bytes.size()) && file.commit())
+    show_message(tr("The readings were written to %1.").arg(path), false);
+  else
+    show_message(
+        tr("%1 could not be written: %2. Nothing was changed.").arg(path, file.errorString()),
+        true);
+}
+
+void MainWindow::start_from_table() {
+  const QString path =
+      QFileDialog::getOpenFileName(this, tr("Start from my table"), {},
+                                   tr("Tables of readings (*.csv *.tsv *.txt);;All files (*)"));
+  if (!path.isEmpty()) take_files({path});
+}
+
+void MainWindow::take_files(const QStringList& paths) {
+  QStringList tables;
+  for (const auto& path : paths) {
+    if (is_project(path)) {
+      workbench_.open(path);
+      return;
+    }
+    tables << path;
+  }
+  if (tables.isEmpty()) return;
+  if (workbench_.has_project()) {
+    workbench_.import_tables(tables);
+    return;
+  }
+  // A table without a project begins one, beside it and under its name.
+  const QFileInfo table(tables.front());
+  QString project = table.dir().filePath(table.completeBaseName() + QStringLiteral(".bquarry"));
+  for (int i = 2; QFileInfo::exists(project); ++i)
+    project =
+        table.dir().filePath(QStringLiteral("%1-%2.bquarry").arg(table.completeBaseName()).arg(i));
+  project = QFileDialog::getSaveFileName(this, tr("New project for this table"), project,
+                                         tr("Brave Quarry projects (*.bquarry)"), nullptr,
+                                         QFileDialog::DontConfirmOverwrite);
+  if (project.isEmpty()) return;
+  if (!project.endsWith(QLatin1String(".bquarry"))) project += QStringLiteral(".bquarry");
+  waiting_tables_ = tables;
+  workbench_.create(project);
+}
+
+void MainWindow::understand_table(const QStringList& paths, const QString& odd) {
+  auto* dialog = new TableDialog(odd, this);
+  dialog->setAttribute(Qt::WA_DeleteOnClose);
+  dialog->setWindowModality(Qt::WindowModal);
+  connect(dialog, &QDialog::accepted, this, [this, dialog, paths] {
+    workbench_.import_tables(paths, std::make_shared<TableMap>(dialog->map()));
+  });
+  dialog->open();
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+  if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+  QStringList paths;
+  for (const auto& url : event->mimeData()->urls())
+    if (url.isLocalFile()) paths << url.toLocalFile();
+  if (paths.isEmpty()) return;
+  event->acceptProposedAction();
+  take_files(paths);
+}
+
+}  // namespace bq::ui

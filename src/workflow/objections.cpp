@@ -1,0 +1,180 @@
+#include "workflow/objections.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <set>
+
+#include "bluntness/edge_candidates.h"
+#include "quantity/number.h"
+#include "workflow/answer_parts.h"
+#include "workflow/answers.h"
+#include "workflow/sentences.h"
+
+namespace bq::inline workflow {
+namespace {
+
+constexpr double kDoubt = 0.05;
+constexpr int kFewFreedom = 4;
+constexpr std::size_t kMostRefits = 80;
+constexpr const char* kTrust = "Findings: Can I trust the pattern?";
+constexpr const char* kDamage = "Findings: Where does it start to chip?";
+
+std::string p_of(double p) { return "p " + answer_parts::print_p(p); }
+
+bool has_bend(const LifeModel& model) {
+  const auto& terms = model.spec().terms;
+  return std::any_of(terms.begin(), terms.end(),
+                     [](const std::string& term) { return is_shape_of_angle(term); });
+}
+
+/// Damage seen in ordinary work at the angle that is to be made.
+void add_damage(const RankedEdge& first, const ObjectionFacts& known, std::vector<Objection>& out) {
+  int looks = 0, damaged = 0;
+  for (const auto& fact : *known.damage) {
+    if (fact.roughest || fact.steel != first.steel ||
+        std::fabs(fact.block.angle_deg - first.angle_deg) > 0.05)
+      continue;
+    ++looks;
+    damaged += fact.block.block.damaged;
+  }
+  if (damaged)
+    out.push_back({"damaged",
+                   "damage was seen at this angle in " + std::to_string(damaged) + " of " +
+                       std::to_string(looks) + (looks == 1 ? " look" : " looks"),
+                   kDamage});
+  if (known.rough_uses && first.roughest == RoughestUse::not_tried)
+    out.push_back(
+        {"damage-unknown", "nobody has tried it on the roughest use", "Bench: Damage search"});
+  else if (!first.damage_rate_upper && !damaged)
+    out.push_back(
+        {"damage-unknown", "nobody has looked for damage at this angle or a slimmer one", kDamage});
+}
+
+void add_load(const RankedEdge& first, std::vector<Objection>& out) {
+  if (first.stress_ratio && *first.stress_ratio > 1)
+    out.push_back({"overstressed",
+                   "the side load guessed on Section would stress it to " +
+                       print_number(*first.stress_ratio, 2) + " times what the steel bears",
+                   "Section: outcomes"});
+  else
+    out.push_back({"load-unknown",
+                   "what side load it meets is a guess: no damage search has measured it",
+                   "Bench: Damage search"});
+}
+
+/// Runs without which an edge that can be told apart from the first would come first.
+void add_influence(const Recommendation& ranking, const ObjectionFacts& known,
+                   std::vector<Objection>& out) {
+  const LifeModel& model = *known.model;
+  const auto& rows = known.table->rows;
+  if (ranking.work.size() > 1 || rows.size() > kMostRefits || !(known.wishes.life > 0)) return;
+  const auto usual = [&](const RankedEdge& edge) {
+    return edge.score / known.wishes.life - std::log(edge.life_low);
+  };
+  for (std::size_t gone = 0; gone < rows.size(); ++gone) {
+    LifeTable fewer = *known.table;
+    fewer.rows.erase(fewer.rows.begin() + std::ptrdiff_t(gone));
+    const auto without = LifeModel::fit(fewer, model.spec());
+    if (!without) continue;
+    const RankedEdge* then = nullptr;
+    double most = -1e300, first = -1e300;
+    for (const auto& edge : ranking.ranked) {
+      const auto row = without->row(candidates::point_of(edge));
+      if (!row) continue;
+      const double score = usual(edge) + without->log_life(*row).first;
+      if (&edge == &ranking.ranked.front()) first = score;
+      if (score > most) {
+        most = score;
+        then = &edge;
+      }
+    }
+    if (!then || first < -1e299 || then == &ranking.ranked.front() || then->tied) continue;
+    out.push_back({"influence",
+                   "without run " + rows[gone].facts.name + " " + name_of(*then, known.angles) +
+                       " would come first",
+                   kTrust});
+  }
+}
+
+/// Steels of which one blade only was cut: steel and blade are one thing then.
+void add_confounded(const ObjectionFacts& known, std::vector<Objection>& out) {
+  std::map<std::string, std::set<std::string>> blades;
+  for (const auto& row : known.model->rows())
+    if (!row.facts.steel.empty() && !row.facts.blade.empty())
+      blades[row.facts.steel].insert(row.facts.blade);
+  std::vector<std::string> single;
+  for (const auto& [steel, names] : blades)
+    if (names.size() == 1) single.push_back(steel);
+  if (blades.size() < 2 || single.empty()) return;
+  out.push_back(
+      {"confounded",
+       answer_parts::names_of(single) +
+           (single.size() == 1 ? " was cut with one blade only" : " were cut with one blade each") +
+           ": steel and blade cannot be told apart",
+       kTrust});
+}
+
+std::int64_t longest_run(const ObjectionFacts& known) {
+  std::set<std::string> names;
+  for (const auto& row : known.model->rows()) names.insert(row.facts.name);
+  std::int64_t longest = 0;
+  for (const auto& run : known.facts->runs)
+    if (names.contains(run.facts.name)) longest = std::max(longest, run.cuts_done);
+  return longest;
+}
+
+}  // namespace
+
+std::vector<Objection> objections_to(const Recommendation& ranking, const ObjectionFacts& known) {
+  std::vector<Objection> out;
+  if (ranking.ranked.empty()) return out;
+  const RankedEdge& first = ranking.ranked.front();
+  const LifeModel& model = *known.model;
+  add_damage(first, known, out);
+  if (first.stress_ratio && *first.stress_ratio > 1) add_load(first, out);
+  add_influence(ranking, known, out);
+  const LifeDiagnostics checks = diagnose(model, *known.table);
+  if (checks.interplay_p && *checks.interplay_p < kDoubt)
+    out.push_back({"interplay",
+                   "the angle does not do the same to every steel (" + p_of(*checks.interplay_p) +
+                       "), and they are ranked as if it did",
+                   kTrust});
+  if (has_bend(model))
+    out.push_back({"bend",
+                   std::string("life bends over the angle here") +
+                       (first.tested ? ""
+                                     : ": between the tested angles the bend is drawn, not "
+                                       "measured"),
+                   kTrust});
+  else if (checks.bend_p && *checks.bend_p < kDoubt)
+    out.push_back({"bend",
+                   "life bends over the angle (" + p_of(*checks.bend_p) +
+                       "), and it is ranked by a straight pattern",
+                   kTrust});
+  add_confounded(known, out);
+  if (first.tested && first.evidence_runs.size() == 1)
+    out.push_back(
+        {"one-run", "one run only was made with it", "Findings: What does the angle do to life?"});
+  const int freedom = model.degrees_of_freedom(*model.row(candidates::point_of(first)));
+  if (freedom < kFewFreedom)
+    out.push_back({"few-runs",
+                   "the pattern stands on " + std::to_string(model.rows().size()) +
+                       " runs only, with " + std::to_string(freedom) + " to spare",
+                   kTrust});
+  if (const auto longest = longest_run(known); first.life > double(longest))
+    out.push_back({"beyond-cuts",
+                   "no run was cut for longer than " + print_cuts(double(longest)) + " cuts",
+                   "Findings: How does each edge blunt?"});
+  if (ranking.level_with_first)
+    out.push_back(
+        {"tied",
+         std::to_string(ranking.level_with_first) +
+             (ranking.level_with_first == 1 ? " other edge cannot" : " other edges cannot") +
+             " be told apart from it",
+         "Verdict: the ranking"});
+  if (!(first.stress_ratio && *first.stress_ratio > 1)) add_load(first, out);
+  return out;
+}
+
+}  // namespace bq::inline workflow

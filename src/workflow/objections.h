@@ -1,0 +1,25 @@
+#pragma once
+
+#include <vector>
+
+#include "workflow/verdict.h"
+
+namespace bq::inline workflow {
+
+/// What objections are looked for in. Pointers are not owned and not null.
+struct ObjectionFacts {
+  const Trial* facts;
+  const LifeTable* table;  ///< of the work that was ranked for
+  const LifeModel* model;  ///< of it
+  const std::vector<DamageFact>* damage;
+  bool rough_uses;  ///< the work has a roughest use
+  RecommendWishes wishes;
+  AngleConvention angles;
+};
+
+/// Everything that speaks against the first edge of a ranking, or is not known of it, gravest
+/// first. Each is a fact that another page shows; where none is found the choice stands by itself.
+/// Refits the life model once for each run (up to 80 runs).
+std::vector<Objection> objections_to(const Recommendation& ranking, const ObjectionFacts& known);
+
+}  // namespace bq::inline workflow
