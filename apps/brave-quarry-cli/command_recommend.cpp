@@ -72,7 +72,8 @@ void print_text(const bq::Verdict& verdict, const std::string& headline) {
   table.print();
   std::printf("\n%s\n", answer.rule.c_str());
   for (const auto& line : answer.sensitivity) std::printf("%s\n", line.c_str());
-  if (answer.next_best) std::printf("\nNext best run: %s\n", answer.next_best->reason.c_str());
+  if (answer.next_best && answer.next_best->helps())
+    std::printf("\nNext best run: %s\n", answer.next_best->reason.c_str());
   if (verdict.prospect)
     std::printf(
         "\nTouch up every %s cuts (%s min, %s mm³ each): about %s cuts in all from one blade of 3 "

@@ -106,9 +106,7 @@ std::optional<NextBestRun> next_best_run(const std::vector<WorkModel>& work,
   const std::string where = work.size() > 1 ? " in " + best.medium : std::string(),
                     pair = name_of(ranked[0], angles) + " against " + name_of(other, angles),
                     left = print_number(100 * best.interval_shrinks_to, 3) + " %";
-  // A run that changes nothing is no advice.
-  constexpr double kHardly = 0.95;
-  best.reason = best.interval_shrinks_to > kHardly
+  best.reason = !best.helps()
                     ? "no single run settles " + pair + ": even this one" + where + " leaves " +
                           left + " of today's interval of their difference"
                     : "one more run here" + where + " tells most about " + pair +

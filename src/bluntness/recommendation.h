@@ -113,6 +113,8 @@ struct NextBestRun {
   std::optional<double> finish_um;
   std::string medium;
   double interval_shrinks_to = 1;  ///< width of the contrast's interval after it, as a share
+  /// A run that changes next to nothing is no advice; how many would is said in Enough.
+  [[nodiscard]] bool helps() const { return interval_shrinks_to <= 0.95; }
   std::string reason;
 };
 

@@ -193,6 +193,15 @@ class ProjectFile {
   /// A blade whose steel the project did not know learns it. Refused (nothing written): runs that
   /// the project has, as `known_runs` says; forces and lengths mixed; a blade of another steel.
   ImportCounts import(const Trial& trial, KnownRuns known_runs);
+  /// Tells what an import adds from what was there: taken before it.
+  struct ImportMark {
+    std::int64_t run = 0, blade = 0, reading = 0;              ///< the last ids there were
+    std::vector<std::pair<std::int64_t, std::string>> steels;  ///< of the blades there were
+  };
+  [[nodiscard]] ImportMark import_mark() const;
+  /// Takes back an import of tables (KnownRuns::refuse) after which nothing else was changed: its
+  /// runs, readings and blades go, blades that learnt a steel have none again.
+  void take_back_import(const ImportMark& mark);
 
   /// Writes a whole copy beside, as one plain file. Refuses to overwrite.
   void copy_to(const std::filesystem::path& target) const;

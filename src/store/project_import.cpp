@@ -227,4 +227,39 @@ ImportCounts ProjectFile::import(const Trial& trial, KnownRuns known_runs) {
   return counts;
 }
 
+ProjectFile::ImportMark ProjectFile::import_mark() const {
+  const auto lock = database_->use();
+  SQLite::Database& db = *database_->sqlite;
+  const auto last = [&](const char* table) {
+    return db.execAndGet(std::string("SELECT coalesce(max(id), 0) FROM ") + table).getInt64();
+  };
+  ImportMark mark{last("run"), last("blade"), last("reading"), {}};
+  SQLite::Statement blades(db, "SELECT id, steel FROM blade");
+  while (blades.executeStep())
+    mark.steels.emplace_back(blades.getColumn(0).getInt64(), blades.getColumn(1).getString());
+  return mark;
+}
+
+void ProjectFile::take_back_import(const ImportMark& mark) {
+  database_->write([&] {
+    SQLite::Database& db = *database_->sqlite;
+    const auto remove = [&](const char* what, std::int64_t after) {
+      SQLite::Statement gone(db, what);
+      gone.bind(1, after);
+      gone.exec();
+    };
+    remove("DELETE FROM reading WHERE id > ?", mark.reading);
+    remove("DELETE FROM run WHERE id > ?", mark.run);
+    remove("DELETE FROM blade WHERE id > ?", mark.blade);
+    SQLite::Statement steel(db, "UPDATE blade SET steel = ? WHERE id = ? AND steel <> ?");
+    for (const auto& [id, name] : mark.steels) {
+      steel.bind(1, name);
+      steel.bind(2, id);
+      steel.bind(3, name);
+      steel.exec();
+      steel.reset();
+    }
+  });
+}
+
 }  // namespace bq::inline store

@@ -72,10 +72,15 @@ void add_influence(const Recommendation& ranking, const ObjectionFacts& known,
   const auto usual = [&](const RankedEdge& edge) {
     return edge.score / known.wishes.life - std::log(edge.life_low);
   };
+  auto& refits = known.memory->without;
   for (std::size_t gone = 0; gone < rows.size(); ++gone) {
-    LifeTable fewer = *known.table;
-    fewer.rows.erase(fewer.rows.begin() + std::ptrdiff_t(gone));
-    const auto without = LifeModel::fit(fewer, model.spec());
+    if (gone >= refits.size()) {
+      LifeTable fewer = *known.table;
+      fewer.rows.erase(fewer.rows.begin() + std::ptrdiff_t(gone));
+      const auto fitted = LifeModel::fit(fewer, model.spec());
+      refits.push_back(fitted ? std::optional(*fitted) : std::nullopt);
+    }
+    const auto& without = refits[gone];
     if (!without) continue;
     const RankedEdge* then = nullptr;
     double most = -1e300, first = -1e300;
@@ -126,15 +131,19 @@ std::int64_t longest_run(const ObjectionFacts& known) {
 
 }  // namespace
 
-std::vector<Objection> objections_to(const Recommendation& ranking, const ObjectionFacts& known) {
+std::vector<Objection> objections_to(const Recommendation& ranking, const ObjectionFacts& asked) {
   std::vector<Objection> out;
+  ObjectionMemory none;
+  ObjectionFacts known = asked;
+  if (!known.memory) known.memory = &none;
   if (ranking.ranked.empty()) return out;
   const RankedEdge& first = ranking.ranked.front();
   const LifeModel& model = *known.model;
   add_damage(first, known, out);
   if (first.stress_ratio && *first.stress_ratio > 1) add_load(first, out);
   add_influence(ranking, known, out);
-  const LifeDiagnostics checks = diagnose(model, *known.table);
+  if (!known.memory->checks) known.memory->checks = diagnose(model, *known.table);
+  const LifeDiagnostics& checks = *known.memory->checks;
   if (checks.interplay_p && *checks.interplay_p < kDoubt)
     out.push_back({"interplay",
                    "the angle does not do the same to every steel (" + p_of(*checks.interplay_p) +

@@ -1,10 +1,24 @@
 #pragma once
 
+#include <memory>
+#include <optional>
+#include <string>
 #include <vector>
 
+#include "workflow/answers.h"
 #include "workflow/verdict.h"
 
 namespace bq::inline workflow {
+
+/// Refits that do not hang on limits and wishes: a slider that is dragged asks for them again and
+/// again. Of one set of fits, held so that its address is its own.
+struct ObjectionMemory {
+  std::shared_ptr<const std::vector<RunFit>> fits;
+  double threshold = 0;
+  std::string medium;
+  std::vector<std::optional<LifeModel>> without;  ///< each run of the table, in order
+  std::optional<LifeDiagnostics> checks;
+};
 
 /// What objections are looked for in. Pointers are not owned and not null.
 struct ObjectionFacts {
@@ -15,6 +29,7 @@ struct ObjectionFacts {
   bool rough_uses;  ///< the work has a roughest use
   RecommendWishes wishes;
   AngleConvention angles;
+  ObjectionMemory* memory;  ///< may be null
 };
 
 /// Everything that speaks against the first edge of a ranking, or is not known of it, gravest

@@ -1,6 +1,7 @@
 #include "workflow/project_session.h"
 
 #include <algorithm>
+#include <map>
 #include <memory>
 
 #include "quantity/number.h"
@@ -118,13 +119,34 @@ void ProjectSession::redo() {
 }
 
 ImportCounts ProjectSession::import(const Trial& trial) {
-  const ImportCounts counts = file_.import(trial, KnownRuns::refuse);
+  const auto table = std::make_shared<const Trial>(trial);
+  const auto mark = std::make_shared<ProjectFile::ImportMark>();
+  const auto counts = std::make_shared<ImportCounts>();
+  perform({"importing " + std::to_string(trial.runs.size()) +
+               (trial.runs.size() == 1 ? " run" : " runs"),
+           [this, table, mark, counts] {
+             *mark = file_.import_mark();
+             *counts = file_.import(*table, KnownRuns::refuse);
+             reload();
+           },
+           [this, mark] {
+             file_.take_back_import(*mark);
+             reload();
+           }});
+  return *counts;
+}
+
+void ProjectSession::reload() {
+  std::map<std::int64_t, std::uint64_t> revisions;
+  for (std::size_t i = 0; i < trial_.runs.size(); ++i) revisions[trial_.runs[i].id] = revisions_[i];
   trial_ = file_.load();
-  revisions_.assign(trial_.runs.size(), 1);
-  // Earlier edits hold ids that are still right, but the order a person undoes in would not be.
-  edits_.clear();
-  done_ = 0;
-  return counts;
+  // A run that is new, even under an id that was used before, is known to nobody.
+  reloads_ += kRevisionsApart;
+  revisions_.clear();
+  for (const auto& run : trial_.runs) {
+    const auto known = revisions.find(run.id);
+    revisions_.push_back(known == revisions.end() ? reloads_ : known->second);
+  }
 }
 
 void ProjectSession::write_json(std::ostream& out) const { write_project_json(file_, trial_, out); }

@@ -154,7 +154,7 @@ class ProjectSession {
                   const std::string& what);
   void update_run(std::size_t index, const RunFacts& facts, const RunPlan& plan);
 
-  /// Adds the runs of a trial read from tables; cannot be undone (the sentence before says so).
+  /// Adds the runs of a trial read from tables.
   ImportCounts import(const Trial& trial);
   void copy_to(const std::filesystem::path& target) const { file_.copy_to(target); }
   /// All of it as JSON (write_project_json).
@@ -205,6 +205,11 @@ class ProjectSession {
   void set_card(std::vector<Card> Trial::* cards, const Card& card, const char* what,
                 void (ProjectFile::*put)(const Card&),
                 void (ProjectFile::*remove)(const std::string&));
+
+  /// Reads the trial again; runs that were there keep what was made of them (revision).
+  void reload();
+  static constexpr std::uint64_t kRevisionsApart = 1 << 20;
+  std::uint64_t reloads_ = 0;
 
   ProjectFile file_;
   Trial trial_;

@@ -179,8 +179,13 @@ TrialReport trial_report(const SourceResult& source, const TrialStudy& study,
     if (r.ranked.size() > kMostRanked)
       out.rule += " The first " + std::to_string(kMostRanked) + " of " +
                   std::to_string(r.ranked.size()) + " are shown.";
-    out.sensitivity = r.sensitivity;
-    if (r.next_best)
+    if (r.enough) out.sensitivity.push_back(r.enough->sentence);
+    std::string against;
+    for (const auto& objection : study.verdict.objections)
+      against += (against.empty() ? "" : "; ") + objection.sentence;
+    if (!against.empty()) out.sensitivity.push_back("Against it, or not known: " + against + ".");
+    out.sensitivity.insert(out.sensitivity.end(), r.sensitivity.begin(), r.sensitivity.end());
+    if (r.next_best && r.next_best->helps())
       out.sensitivity.push_back(
           "Next best run: " + r.next_best->steel + " at " +
           print_angle(r.next_best->angle_deg, options.angles) +

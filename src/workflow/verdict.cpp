@@ -194,10 +194,17 @@ Verdict find_verdict(const VerdictSource& source, const VerdictQuestion& questio
   std::vector<DamageFact> damage;
   for (const auto& fact : evidence.damage)
     if (is_in_medium(medium, fact.medium)) damage.push_back(fact);
-  if (out.recommendation && model)
-    out.objections =
-        objections_to(*out.recommendation, {&facts, &here, &*model, &evidence.damage,
-                                            out.rough_uses, question.wishes, question.angles});
+  if (out.recommendation && model) {
+    ObjectionMemory* memory = source.memory;
+    if (memory && memory->fits.get() == source.fits &&
+        (memory->threshold != question.threshold || memory->medium != medium))
+      *memory = {memory->fits, question.threshold, medium, {}, {}};
+    if (memory && memory->fits.get() != source.fits) memory = nullptr;
+    out.objections = objections_to(*out.recommendation,
+                                   {&facts, &here, &*model, &evidence.damage, out.rough_uses,
+                                    question.wishes, question.angles, memory});
+  }
+
   out.schools = schools_of(facts, model ? &*model : nullptr, damage, question.angles);
 
   for (auto& school : out.schools) school.evidence = with_minus_signs(school.evidence);

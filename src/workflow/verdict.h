@@ -21,12 +21,16 @@ struct VerdictQuestion {
   AngleConvention angles = AngleConvention::per_side;
 };
 
+struct ObjectionMemory;
+
 /// What the verdict is made from. `facts` as for_answers gives it, or whole.
 struct VerdictSource {
   const Trial* facts = nullptr;
   const std::vector<RunFit>* fits = nullptr;
   std::vector<BenchSession> sessions;
   std::string section_questions;  ///< as Section keeps them; "" the usual ones
+  /// What was refitted for the same fits, threshold and work before; null: nothing is kept.
+  ObjectionMemory* memory = nullptr;
 };
 
 /// Two schools on one matter, and what this bench's data say.

@@ -2,7 +2,10 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
+#include <cstdlib>
+#include <filesystem>
 #include <nlohmann/json.hpp>
+#include <sstream>
 
 #include "run_cli.h"
 #include "store/project_file.h"
@@ -166,7 +169,8 @@ TEST(CommandLine, TextAnswersSayWhatTheJsonSays) {
                                 "--match-angle 'Marl Tough@18:Fenland Plain'");
   EXPECT_NE(life.find("13.6"), std::string::npos) << life;
   EXPECT_NE(life.find("ln tan angle"), std::string::npos);
-  EXPECT_NE(text("recommend " + kDemo).find("Next best run"), std::string::npos);
+  EXPECT_NE(text("recommend " + kDemo).find("sure that no edge lasts a tenth longer"),
+            std::string::npos);
   EXPECT_EQ(text("fit " + kDemo + " --threshold 450gf").find("\t"), std::string::npos)
       << "columns are aligned with blanks";
   const std::string project = (folder / "p.bquarry").string();
@@ -222,4 +226,50 @@ TEST(CommandLine, ATerminalShowsWhatANameWouldDoToIt) {
   const std::string text = test::read_file(seen);
   EXPECT_NE(text.find("A␛[31mB"), std::string::npos) << text;
   EXPECT_EQ(text.find('\x1b'), std::string::npos);
+}
+
+TEST(CommandLine, TheReadmesExamplesRunAsTheyStand) {
+  const test::Folder folder;
+  std::filesystem::create_directory_symlink(BQ_SOURCE_DIR "/demo", folder / "demo");
+  std::istringstream readme(test::read_file(BQ_SOURCE_DIR "/README.md"));
+  const std::string program = "build/bin/brave-quarry-cli ";
+  int run = 0;
+  for (std::string line; std::getline(readme, line);) {
+    if (!line.starts_with(program)) continue;
+    const std::string arguments = line.substr(program.size(), line.find(" #") - program.size());
+    const std::string command =
+        "cd " + (folder / "").string() + " && " BQ_CLI " " + arguments + " >out 2>err";
+    EXPECT_EQ(std::system(command.c_str()), 0) << line << "\n" << test::read_file(folder / "err");
+    ++run;
+  }
+  EXPECT_GE(run, 8);
+}
+
+TEST(CommandLine, ATableAsItIsKeptIsAskedAboutAndComesInByItsMap) {
+  const test::Folder folder;
+  const auto table = folder.write("mine.csv",
+                                  "Bench of May\nVersuch;Stahl;Winkel;Schnitte;Kraft\n"
+                                  "A;Marl;24;0;1,5\nA;Marl;24;50;2,25\n");
+  const std::string project = (folder / "p.bquarry").string();
+  const auto asked = run("import " + project + " " + table.string() + " --json");
+  EXPECT_EQ(asked.code, 3);
+  EXPECT_FALSE(std::filesystem::exists(project));
+  const auto json = asked.json();
+  EXPECT_EQ(json["shape"], "long");
+  ASSERT_EQ(json["questions"].size(), 2U);
+  EXPECT_EQ(json["questions"][0]["key"], "angles");
+  EXPECT_EQ(json["questions"][1]["key"], "unit");
+  EXPECT_NE(asked.err.find("(map: unit)"), std::string::npos) << asked.err;
+  const auto map = folder.write("map.json", R"({"angles": "inclusive", "unit": "N"})");
+  const std::string with_map =
+      "import " + project + " " + table.string() + " --map " + map.string();
+  const auto dry = run(with_map + " --dry-run");
+  EXPECT_EQ(dry.code, 0) << dry.err;
+  EXPECT_NE(dry.out.find("1 runs and 2 readings would be imported"), std::string::npos) << dry.out;
+  EXPECT_FALSE(std::filesystem::exists(project));
+  const auto done = run(with_map + " --json");
+  ASSERT_EQ(done.code, 0) << done.err;
+  EXPECT_EQ(done.json()["readings"], 2);
+  EXPECT_EQ(done.json()["columns"][2]["meaning"], "edge_angle");
+  EXPECT_EQ(run(with_map + " --map " + table.string()).code, 2);
 }

@@ -6,15 +6,20 @@
 #include <QDialogButtonBox>
 #include <QDir>
 #include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
 #include <QPushButton>
-#include <QSettings>
 #include <QTableWidget>
 #include <QTest>
 
 #include "support.h"
 #include "ui/edge_window.h"
+#include "ui/frame/first_page.h"
+#include "ui/frame/help_window.h"
+#include "ui/frame/remembered.h"
 #include "ui/frame/table_dialog.h"
 #include "ui/hand.h"
+#include "ui/parts/words.h"
 #include "ui/verdict/ranked_edge_delegate.h"
 #include "ui/verdict/verdict_view.h"
 
@@ -62,7 +67,7 @@ class TableWindow : public test::EdgeWindow {
 }  // namespace
 
 TEST_F(TableWindow, AsksWhatATableDoesNotSayAndRemembersTheAnswers) {
-  QSettings().remove(QStringLiteral("tables"));
+  program_settings().remove(QStringLiteral("tables"));
   const auto runs = trial().runs.size();
   import("mine.csv",
          "My bench, March\n\nVersuch;Klinge;Stahl;Winkel;Schnitte;Kraft\n"
@@ -96,7 +101,7 @@ TEST_F(TableWindow, AsksWhatATableDoesNotSayAndRemembersTheAnswers) {
 }
 
 TEST_F(TableWindow, AMeaningCanBeChangedAndFaultsHaveTheirLines) {
-  QSettings().remove(QStringLiteral("tables"));
+  program_settings().remove(QStringLiteral("tables"));
   import("odd.csv", "run,cuts,pull (N)\nY1,0,1.5\nY1,20,2\n");
   TableDialog* shown = dialog();
   ASSERT_TRUE(shown);
@@ -122,6 +127,49 @@ TEST_F(TableWindow, AMeaningCanBeChangedAndFaultsHaveTheirLines) {
     said = said || label->text().contains("Line 3:2: ");
   EXPECT_TRUE(said);
   shown->reject();
+}
+
+TEST(FirstWindow, ShowsTheWaysInAndLeavesForTheProject) {
+  const test::Folder folder;
+  MainWindow window;
+  window.show();
+  ASSERT_TRUE(wait_for([&] { return window.findChild<FirstPage*>(); }));
+  auto* start = window.findChild<FirstPage*>();
+  ASSERT_TRUE(wait_for([&] { return start->isVisible(); }));
+  QStringList ways;
+  for (const auto* button : start->findChildren<QPushButton*>()) ways << button->text();
+  for (const char* way :
+       {"Start from my table …", "New bench …", "Look at the demo …", "Open a project …"})
+    EXPECT_TRUE(ways.contains(way)) << way;
+  const auto picture = start->findChildren<QLabel*>();
+  EXPECT_TRUE(std::any_of(picture.begin(), picture.end(),
+                          [](const QLabel* label) { return label->pixmap().width() > 300; }));
+  window.workbench().create(QString::fromStdString((folder / "new.bquarry").string()));
+  ASSERT_TRUE(wait_for([&] { return window.workbench().has_project(); }));
+  EXPECT_TRUE(wait_for([&] { return !start->isVisible(); }));
+}
+
+TEST(FirstWindow, TheGuideOpensAtTheChapterOfTheScreen) {
+  MainWindow window;
+  window.show();
+  for (int i = 0; i < 8; ++i) {
+    const auto station = Station(i);
+    window.go_to(station);
+    window.activateWindow();
+    ASSERT_TRUE(QTest::qWaitForWindowActive(&window));
+    QTest::keyClick(&window, Qt::Key_F1);
+    auto* help = window.findChild<HelpWindow*>();
+    ASSERT_TRUE(help && help->isVisible());
+    EXPECT_EQ(help->shown(), text_of(name_of(station)));
+    help->close();
+  }
+  auto* help = window.findChild<HelpWindow*>();
+  auto* search = help->findChild<QLineEdit*>();
+  QTest::keyClicks(search, "marker test");
+  EXPECT_GT(help->findChild<QListWidget*>()->count(), 0);
+  search->clear();
+  QTest::keyClicks(search, "zzzz");
+  EXPECT_EQ(help->findChild<QListWidget*>()->count(), 0);
 }
 
 TEST_F(TableWindow, TheVerdictSaysHowSureItIsAndWhatSpeaksAgainstIt) {

@@ -254,3 +254,50 @@ TEST(OneAct, AProjectIsMadeAgainFromItsJsonEqual) {
           .find("does not fit"),
       std::string::npos);
 }
+
+TEST(OneAct, AnImportIsOneStepOfUndo) {
+  const test::Folder folder;
+  const auto path = small_project(folder);
+  ProjectSession session = ProjectSession::open(path);
+  session.add_blade({0, "bare", "", "", false, {}});
+  session.keep_reading(0, 210, Unit::gf, "");
+  std::ostringstream before;
+  session.write_json(before);
+  const std::uint64_t revision = session.revision(0);
+  // New runs, a new blade, a blade that learns its steel, a label nobody used.
+  const Trial table =
+      test::table(
+          "run,cuts,reading,unit,blade,steel,operator\nN1,0,100,gf,new,Q,Ann\nN1,10,120,gf,new,Q,\n"
+          "N2,0,90,gf,bare,R,\n")
+          .trial;
+  EXPECT_EQ(session.import(table).readings, 3);
+  EXPECT_EQ(session.trial().runs.size(), 3U);
+  EXPECT_EQ(session.trial().blades[1].steel, "R");
+  EXPECT_EQ(session.undo_text(), "importing 2 runs");
+  std::ostringstream after;
+  session.write_json(after);
+  session.undo();
+  std::ostringstream back;
+  session.write_json(back);
+  // A label that nothing uses may stay in the file.
+  const auto without_labels = [](const std::string& text) {
+    const auto at = text.find("\"record\"");
+    return text.substr(0, at);
+  };
+  EXPECT_EQ(without_labels(back.str()), without_labels(before.str()));
+  EXPECT_EQ(session.trial().runs.size(), 1U);
+  EXPECT_EQ(session.trial().blades[1].steel, "");
+  EXPECT_EQ(session.revision(0), revision) << "what was there is not fitted anew";
+  EXPECT_TRUE(session.can_undo()) << "what was done before can still be undone";
+  session.redo();
+  std::ostringstream again;
+  session.write_json(again);
+  EXPECT_EQ(without_labels(again.str()), without_labels(after.str()));
+  // What fails leaves everything as it was.
+  EXPECT_THROW(session.import(table), StoreError);
+  EXPECT_EQ(session.trial().runs.size(), 3U);
+  session.undo();
+  session.undo();
+  session.undo();
+  EXPECT_EQ(session.trial().blades.size(), 1U);
+}

@@ -21,6 +21,7 @@
 #include "store/plan_file.h"
 #include "ui/bench/bench_view.h"
 #include "ui/findings/findings_view.h"
+#include "ui/frame/first_page.h"
 #include "ui/frame/go_to_palette.h"
 #include "ui/frame/house_rules.h"
 #include "ui/frame/log_file.h"
@@ -132,6 +133,7 @@ void MainWindow::arrange() {
   setAcceptDrops(true);
   connect(&workbench_, &Workbench::table_to_understand, this, &MainWindow::understand_table);
   connect(&workbench_, &Workbench::opened, this, [this] {
+    if (start_ && stack_->currentWidget() == start_) go_to(Station::rack);
     if (!waiting_tables_.isEmpty()) workbench_.import_tables(std::exchange(waiting_tables_, {}));
   });
   connect(&workbench_, &Workbench::refused, this,
@@ -153,7 +155,7 @@ void MainWindow::arrange() {
   make_shortcuts();
   rail_->set_current(int(Station::rack));
   refresh_frame();
-  if (painted_) go_to(Station::rack);
+  if (painted_ && !announcing_) begin();
 }
 
 MainWindow::~MainWindow() {
@@ -169,8 +171,10 @@ void MainWindow::paintEvent(QPaintEvent* event) {
   painted_ = true;
   // The window is on the screen before type, style or any station costs time.
   QTimer::singleShot(0, this, [this] {
+    announcing_ = true;
     emit painted();
-    if (stack_ && stack_->count() == 0) go_to(Station::rack);
+    announcing_ = false;
+    if (stack_ && stack_->count() == 0) begin();
   });
 }
 
@@ -280,6 +284,7 @@ void MainWindow::make_shortcuts() {
   key(QKeySequence(Qt::CTRL | Qt::Key_Y), [this] { workbench_.redo(); });
   key(QKeySequence::Open, [this] { ask_open(); });
   key(QKeySequence(Qt::CTRL | Qt::Key_T), [this] { toggle_theme(); });
+  key(QKeySequence::HelpContents, [this] { open_help(); });
   key(QKeySequence(Qt::Key_F11), [this] { fill_screen(!isFullScreen()); });
   key(QKeySequence::Quit, [this] { close(); });
 }
@@ -313,7 +318,7 @@ void MainWindow::show_progress(const QString& what, int done, int total) {
 void MainWindow::refresh_frame() {
   if (!workbench_.has_project()) {
     bar_->show_project({}, true);
-    bar_->show_action(tr("Open a project, or start a new one."), tr("Open project"));
+    bar_->show_action(tr("Open a project, or start from your own table."), tr("Open project"));
     rail_->set_facts({});
     return;
   }
@@ -364,6 +369,8 @@ void MainWindow::remember(Remembered remembered) {
 
 void MainWindow::write_remembered() {
   if (!remembered_) return;
+  if (workbench_.has_project())
+    remember_next(text_of(workbench_.session().path().string()), text_of(next_.sentence));
   remembered_->geometry = saveGeometry();
   remembered_->display = workbench_.display();
   for (std::size_t i = 0; i < stations_.size(); ++i)
@@ -431,6 +438,7 @@ void MainWindow::open_menu() {
                   this, &MainWindow::toggle_theme);
   menu->addAction(isFullScreen() ? tr("Leave full screen\tF11") : tr("Full screen\tF11"), this,
                   [this] { fill_screen(!isFullScreen()); });
+  menu->addAction(tr("Guide\tF1"), this, &MainWindow::open_help);
   menu->addAction(tr("About"), this, &MainWindow::show_about);
   menu->addAction(tr("Quit\tCtrl+Q"), this, &QWidget::close);
   menu->popup(bar_->menu_button()->mapToGlobal(QPoint(0, bar_->menu_button()->height())));
@@ -447,6 +455,7 @@ void MainWindow::open_palette() {
   act(tr("Switch between chalk and slate"), &MainWindow::toggle_theme);
   act(tr("Open project"), &MainWindow::ask_open);
   act(tr("New project"), &MainWindow::ask_new);
+  act(tr("Guide: what this screen is for"), &MainWindow::open_help);
   act(tr("Start from my table"), &MainWindow::start_from_table);
   if (workbench_.has_project()) {
     act(tr("Import readings"), &MainWindow::ask_import);

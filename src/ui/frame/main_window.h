@@ -4,6 +4,7 @@
 #include <array>
 #include <functional>
 
+#include "ui/frame/latest_job.h"
 #include "ui/frame/remembered.h"
 #include "ui/frame/workbench.h"
 
@@ -14,8 +15,10 @@ class QStackedWidget;
 
 namespace bq::ui {
 
+class HelpWindow;
 class NextActionBar;
 class PathRail;
+class FirstPage;
 
 /// Arranges the path, the line across the top, the stations and the strip of long work; stations
 /// are made when they are first shown.
@@ -67,6 +70,12 @@ class MainWindow : public QMainWindow {
   void ask_new();
   void ask_import();
   void start_from_table();
+  void start_demo();
+  void make_demo(const QString& path);
+  /// The first view: the stations where a project is open or on its way, else the ways in.
+  void begin();
+  void show_start();
+  void open_help();
   /// Shows a table that is not tidy and asks what it does not say; `paths` come in together then.
   void understand_table(const QStringList& paths, const QString& odd);
   void ask_copy();
@@ -87,8 +96,11 @@ class MainWindow : public QMainWindow {
   QPushButton *stop_ = nullptr, *dismiss_ = nullptr;
   std::optional<Remembered> remembered_;
   NextAction next_;
+  FirstPage* start_ = nullptr;
+  HelpWindow* help_ = nullptr;
+  LatestJob<QString> making_demo_;
   QStringList waiting_tables_;  ///< to come into the project that is being made for them
-  bool painted_ = false;
+  bool painted_ = false, announcing_ = false;
 };
 
 }  // namespace bq::ui

@@ -6,11 +6,19 @@
 #include <QFileInfo>
 #include <QMimeData>
 #include <QSaveFile>
+#include <QStackedWidget>
+#include <QStandardPaths>
 #include <sstream>
 
 #include "store/readings_export.h"
+#include "store/readings_table.h"
+#include "ui/frame/first_page.h"
+#include "ui/frame/help_window.h"
+#include "ui/frame/job_news.h"
 #include "ui/frame/main_window.h"
 #include "ui/frame/table_dialog.h"
+#include "ui/parts/words.h"
+#include "workflow/demo_project.h"
 
 namespace bq::ui {
 namespace {
@@ -128,6 +136,89 @@ void MainWindow::dropEvent(QDropEvent* event) {
   if (paths.isEmpty()) return;
   event->acceptProposedAction();
   take_files(paths);
+}
+
+void MainWindow::begin() {
+  if (workbench_.has_project() || workbench_.opening())
+    go_to(Station::rack);
+  else
+    show_start();
+}
+
+void MainWindow::show_start() {
+  if (!start_) {
+    start_ = new FirstPage(
+        {{tr("Start from my table …"),
+          tr("Readings as you keep them, saved as CSV or text. It is shown what each column is "
+             "taken for; what the table does not say is asked."),
+          [this] { start_from_table(); }},
+         {tr("New bench …"), tr("An empty project: blades first, then runs and their readings."),
+          [this] { ask_new(); }},
+         {tr("Look at the demo …"),
+          tr("A made-up trial of three steels at an upholstery works, a copy of your own to try "
+             "everything on."),
+          [this] { start_demo(); }},
+         {tr("Open a project …"), tr("A file that ends in .bquarry."), [this] { ask_open(); }}});
+    connect(start_, &FirstPage::project_wanted, &workbench_, &Workbench::open);
+    stack_->addWidget(start_);
+  }
+  std::vector<RecentProject> recent;
+  const QStringList paths =
+      remembered_ ? remembered_->projects : Remembered::read(ThemeName::chalk).projects;
+  for (const auto& path : paths) recent.push_back({path, next_in(path)});
+  start_->show_recent(recent);
+  stack_->setCurrentWidget(start_);
+}
+
+void MainWindow::start_demo() {
+  const QString documents = QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation);
+  QString path = QFileDialog::getSaveFileName(
+      this, tr("Where your copy of the demo goes"),
+      QDir(documents).filePath(QStringLiteral("fernmoor-demo.bquarry")),
+      tr("Brave Quarry projects (*.bquarry)"), nullptr, QFileDialog::DontConfirmOverwrite);
+  if (path.isEmpty() || making_demo_.busy()) return;
+  if (!path.endsWith(QLatin1String(".bquarry"))) path += QStringLiteral(".bquarry");
+  make_demo(path);
+}
+
+void MainWindow::make_demo(const QString& path) {
+  show_progress(tr("Making the demo"), 0, 0);
+  making_demo_.ask(
+      [path](const std::stop_token&) -> QString {
+        const auto text = [](const char* name) {
+          QFile file(QStringLiteral(":/demo/") + QLatin1String(name));
+          return file.open(QIODevice::ReadOnly) ? file.readAll().toStdString() : std::string();
+        };
+        const std::string world = text("fernmoor.json");
+        const auto recipe = parse_recipe(world);
+        if (!recipe) return text_of(recipe.refusal().reason);
+        std::istringstream table(text("fernmoor.csv"));
+        ReadingsTableReader reader;
+        reader.read(table, "fernmoor.csv");
+        try {
+          make_demo_project(path.toStdString(), *recipe, reader.finish().trial,
+                            text("fernmoor-rack.json"), text("fernmoor-plan.json"),
+                            text("fernmoor-claims.json"), world, text("fernmoor-bench.json"));
+        } catch (...) {
+          return words_of_exception();
+        }
+        return {};
+      },
+      [this, path](const QString& refusal) {
+        show_progress({}, 0, 0);
+        if (refusal.isEmpty())
+          workbench_.open(path);
+        else
+          show_message(refusal, true);
+      });
+}
+
+void MainWindow::open_help() {
+  if (!help_) help_ = new HelpWindow(this);
+  for (std::size_t i = 0; i < stations_.size(); ++i)
+    if (stations_[i] && stack_->currentWidget() == stations_[i])
+      return help_->open(text_of(name_of(Station(int(i)))));
+  help_->open(QStringLiteral("User guide"));
 }
 
 }  // namespace bq::ui

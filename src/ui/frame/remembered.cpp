@@ -1,10 +1,10 @@
 #include "ui/frame/remembered.h"
 
+#include <QCryptographicHash>
 #include <QFileInfo>
 #include <QGuiApplication>
 #include <QPalette>
 #include <QScreen>
-#include <QSettings>
 
 #include "ui/parts/words.h"
 
@@ -14,9 +14,11 @@ namespace {
 constexpr int kMostProjects = 10;
 constexpr int kTitleBar = 44, kBorder = 8;
 
-QSettings settings() {
-  return QSettings(QSettings::IniFormat, QSettings::UserScope, QStringLiteral("brave-quarry"),
-                   QStringLiteral("brave-quarry"));
+QString next_key(const QString& project) {
+  const QByteArray path = QFileInfo(project).absoluteFilePath().toUtf8();
+  return QStringLiteral("next/") +
+         QString::fromLatin1(
+             QCryptographicHash::hash(path, QCryptographicHash::Sha1).toHex().left(16));
 }
 
 Unit unit_in(const QString& text, Unit otherwise) {
@@ -26,8 +28,21 @@ Unit unit_in(const QString& text, Unit otherwise) {
 
 }  // namespace
 
+QSettings program_settings() {
+  return QSettings(QSettings::IniFormat, QSettings::UserScope, QStringLiteral("brave-quarry"),
+                   QStringLiteral("brave-quarry"));
+}
+
+QString next_in(const QString& project) {
+  return program_settings().value(next_key(project)).toString();
+}
+
+void remember_next(const QString& project, const QString& sentence) {
+  program_settings().setValue(next_key(project), sentence);
+}
+
 Remembered Remembered::read(ThemeName theme) {
-  const QSettings kept = settings();
+  const QSettings kept = program_settings();
   Remembered out;
   out.geometry = kept.value("window/geometry").toByteArray();
   const QString named = kept.value("show/theme").toString();
@@ -47,7 +62,7 @@ Remembered Remembered::read(ThemeName theme) {
 }
 
 void Remembered::write() const {
-  QSettings kept = settings();
+  QSettings kept = program_settings();
   kept.setValue("window/geometry", geometry);
   kept.setValue("window/station", int(station));
   kept.setValue("show/theme", display.theme == ThemeName::slate ? "slate" : "chalk");

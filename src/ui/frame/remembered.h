@@ -1,6 +1,7 @@
 #pragma once
 
 #include <QByteArray>
+#include <QSettings>
 #include <QSize>
 #include <QStringList>
 
@@ -22,6 +23,13 @@ struct Remembered {
   void write() const;
   void add_project(const QString& path);
 };
+
+/// Where the program keeps what it remembers.
+QSettings program_settings();
+
+/// What was to be done next in a project when it was last looked at; "" not known.
+QString next_in(const QString& project);
+void remember_next(const QString& project, const QString& sentence);
 
 /// The desktop's own preference, by its palette; asked before the program sets one.
 ThemeName theme_of_desktop();

@@ -8,7 +8,6 @@
 #include <QHeaderView>
 #include <QLabel>
 #include <QPushButton>
-#include <QSettings>
 #include <QTableWidget>
 #include <QVBoxLayout>
 
@@ -121,7 +120,7 @@ QString TableDialog::memory_key() const {
 
 void TableDialog::accept() {
   if (!import_->isEnabled()) return;
-  QSettings().setValue(memory_key(), QString::fromStdString(table_map_text(map_)));
+  program_settings().setValue(memory_key(), QString::fromStdString(table_map_text(map_)));
   QDialog::accept();
 }
 
@@ -141,7 +140,7 @@ void TableDialog::take(std::shared_ptr<AnyTable> table) {
   table_ = std::move(table);
   if (!remembered_) {
     remembered_ = true;
-    const QString kept = QSettings().value(memory_key()).toString();
+    const QString kept = program_settings().value(memory_key()).toString();
     if (const auto map = parse_table_map(kept.toStdString()); map && !(*map == map_)) {
       map_ = *map;
       understand();

@@ -171,8 +171,10 @@ void Workbench::import_tables(const QStringList& paths, std::shared_ptr<const Ta
         }
         ImportCounts counts;
         if (edit([&](ProjectSession& session) { counts = session.import(result->trial); }))
-          emit told(
-              tr("%1 runs with %2 readings were imported.").arg(counts.runs).arg(counts.readings));
+          emit told(tr("%1 with %2 came in. Undo takes it back.")
+                        .arg(counts.runs == 1 ? tr("1 run") : tr("%1 runs").arg(counts.runs),
+                             counts.readings == 1 ? tr("1 reading")
+                                                  : tr("%1 readings").arg(counts.readings)));
       });
 }
 

@@ -46,6 +46,7 @@ class Workbench : public QObject {
   /// a map says that it was.
   void import_tables(const QStringList& paths, std::shared_ptr<const TableMap> map = {});
   [[nodiscard]] bool has_project() const { return session_ != nullptr; }
+  [[nodiscard]] bool opening() const { return opening_.busy(); }
   [[nodiscard]] bool writable() const { return session_ && session_->writable(); }
   [[nodiscard]] const ProjectSession& session() const { return *session_; }
   [[nodiscard]] const Trial& trial() const;

@@ -55,7 +55,9 @@ QString RankedEdgeModel::figures(int row) const {
   QStringList parts;
   if (e.extrapolated) parts << tr("EXTRAPOLATED");
   if (e.chance_best >= 0.01)
-    parts << tr("best: %1 %").arg(QString::number(std::lround(100 * e.chance_best)));
+    parts << (e.chance_best > 0.995
+                  ? tr("best: over 99 %")
+                  : tr("best: %1 %").arg(QString::number(std::lround(100 * e.chance_best))));
   if (e.force_blunt_N)
     parts << tr("%1 N blunt").arg(QString::fromStdString(print_number(*e.force_blunt_N, 3)));
   if (e.roughest == RoughestUse::damaged)
@@ -90,7 +92,7 @@ double RankedEdgeModel::place(double life) const {
 }
 
 QSize RankedEdgeDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const {
-  return {400, index.row() == 0 ? 96 : 52};
+  return {400, index.row() == 0 ? 96 : 48};
 }
 
 void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option,
@@ -124,7 +126,7 @@ void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
                                 ? EdgeGeometry::make(BevelAngles::symmetric(*edge.edge_deg), apex)
                                 : EdgeGeometry::make(apex, std::nullopt))
     paint_edge_glyph(
-        *painter, QRectF(box.left() + 44, box.top() + 6, glyph, first ? 80 : 42), *geometry,
+        *painter, QRectF(box.left() + 44, box.top() + 6, glyph, first ? 80 : 40), *geometry,
         edge.finish_um ? std::optional(Finish::both(*edge.finish_um)) : std::nullopt, t.ink);
   painter->setFont(font_of(first ? kFigure : kBody, first));
   painter->setPen(t.quiet);
@@ -150,12 +152,12 @@ void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
     line(73, 18, font_of(12), t.quiet, reason, right - left);
   } else {
     const QString title = title_within(*model, index.row(), font_of(kBody), right - left);
-    line(2, 20, font_of(kBody), t.ink, title, right - left);
-    line(33, 18, font_of(12), t.quiet, model->figures(index.row()), right - left);
+    line(1, 18, font_of(kBody), t.ink, title, right - left);
+    line(30, 17, font_of(12), t.quiet, model->figures(index.row()), right - left);
   }
   const int bar_left = left, bar_right = right - 76;
   // The life of the mean edge as a bar, the next edge's lower limit as a stroke.
-  const double y = box.top() + (first ? 41 : 27);
+  const double y = box.top() + (first ? 41 : 24);
   const auto x = [&](double life) {
     return bar_left + (bar_right - bar_left) * model->place(life);
   };

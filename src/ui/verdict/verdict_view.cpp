@@ -16,6 +16,7 @@
 #include "ui/verdict/limits_panel.h"
 #include "ui/verdict/ranked_edge_delegate.h"
 #include "workflow/answers.h"
+#include "workflow/objections.h"
 #include "workflow/section_study.h"
 #include "workflow/sentences.h"
 
@@ -133,11 +134,24 @@ QWidget* VerdictView::make_edge_page() {
   auto* centre = new QVBoxLayout;
   centre->setSpacing(8);
   centre->addWidget(rule_);
-  centre->addWidget(list_, 5);
-  centre->addWidget(heading(tr("Why, and what would change it")));
-  centre->addWidget(scrolled(why), 3);
+  centre->addWidget(list_, 1);
+  // Beside the ranking: why the chosen edge stands where it does, or what it trades off.
+  auto* beside = new QStackedWidget;
+  beside->addWidget(scrolled(why));
+  beside->addWidget(compare_);
   auto* side = new QVBoxLayout;
-  side->addWidget(compare_, 1);
+  auto* choice = new QHBoxLayout;
+  choice->setSpacing(3);
+  beside_ =
+      make_tabs({tr("Why, and what would change it"), tr("Trade-off")}, [this, beside](int i) {
+        beside->setCurrentIndex(i);
+        beside_[std::size_t(i)]->setChecked(true);
+      });
+  for (auto* tab : beside_) choice->addWidget(tab);
+  choice->addStretch();
+  beside_.front()->setChecked(true);
+  side->addLayout(choice);
+  side->addWidget(beside, 1);
   auto* both = new QHBoxLayout(ranking_);
   both->setContentsMargins(0, 0, 0, 0);
   both->setSpacing(16);
@@ -223,11 +237,17 @@ void VerdictView::refresh() {
   VerdictQuestion question{*threshold, wanted.limits, wanted.wishes, wanted.stones,
                            workbench_.display().angles};
   auto facts = std::make_shared<Trial>(for_answers(workbench_.trial()));
+  // A new set of fits begins a new memory; the job that still uses the old one holds it.
+  if (!memory_ || memory_->fits != workbench_.fits()) {
+    memory_ = std::make_shared<ObjectionMemory>();
+    memory_->fits = workbench_.fits();
+  }
   job_.ask(
-      [facts, fits = workbench_.fits(), question, sessions = workbench_.session().bench_sessions(),
+      [facts, fits = workbench_.fits(), question, memory = memory_,
+       sessions = workbench_.session().bench_sessions(),
        questions = workbench_.session().kept(kSectionQuestionsKey)](const std::stop_token&) {
         return std::make_shared<Verdict>(
-            find_verdict({facts.get(), fits.get(), sessions, questions}, question));
+            find_verdict({facts.get(), fits.get(), sessions, questions, memory.get()}, question));
       },
       [this](std::shared_ptr<Verdict> verdict) { take(std::move(verdict)); });
 }
@@ -243,7 +263,7 @@ void VerdictView::take(std::shared_ptr<Verdict> verdict) {
   next_->clear();
   rule_->clear();
   reasons_->clear();
-  plan_->setVisible(answer && answer->next_best);
+  plan_->setVisible(answer && answer->next_best && answer->next_best->helps());
   ranking_->setVisible(answer.has_value());
   card_->setEnabled(answer && !answer->ranked.empty());
   report_->setEnabled(workbench_.has_project() && workbench_.trial().reading_count() > 0);
@@ -270,7 +290,7 @@ void VerdictView::take(std::shared_ptr<Verdict> verdict) {
                           text_of(print_cuts(model_->axis_high()))));
   list_->setCurrentIndex(model_->index(0));
   show_reasons(0);
-  if (answer->next_best)
+  if (answer->next_best && answer->next_best->helps())
     next_->setText(tr("<b>Next best run:</b> %1, %2.")
                        .arg(text_of(answer->next_best->steel).toHtmlEscaped() + tr(" at ") +
                                 text_of(print_angle(answer->next_best->angle_deg,

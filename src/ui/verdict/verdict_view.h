@@ -61,13 +61,14 @@ class VerdictView : public QWidget {
   ComparePanel* compare_;
   HalfHourPanel* half_hour_;
   QStackedWidget* pages_;
-  std::vector<QPushButton*> tabs_;
+  std::vector<QPushButton*> tabs_, beside_;
   QListView* list_;
   QWidget* ranking_;  ///< all that is shown of edges: away while there are none
   QLabel *sentence_, *marks_, *reasons_, *next_, *rule_, *schools_;
   QTableWidget* starting_;
   QPushButton *card_, *report_, *plan_;
   std::shared_ptr<Verdict> verdict_;
+  std::shared_ptr<ObjectionMemory> memory_;
   LatestJob<std::shared_ptr<Verdict>> job_;
   LatestJob<std::shared_ptr<QString>> reporting_;
   bool stale_ = true;

@@ -1,0 +1,326 @@
+// What the columns of a table mean, how it is laid out, which sign is decimal: what is decided on
+// the whole table.
+#include <algorithm>
+
+#include "quantity/number.h"
+#include "store/readings_columns.h"
+#include "store/table_understanding.h"
+
+namespace bq::inline store::understanding {
+namespace {
+
+constexpr std::size_t kHeadWithin = 40;
+/// Per side no ground edge is as blunt: a larger angle was meant inclusive, or is asked about.
+constexpr double kSteepPerSide_deg = 27;
+
+}  // namespace
+
+bool says_of_run(Meaning m) {
+  switch (m) {
+    case Meaning::run:
+    case Meaning::blade:
+    case Meaning::steel:
+    case Meaning::edge_angle:
+    case Meaning::micro_angle:
+    case Meaning::finish:
+    case Meaning::medium:
+    case Meaning::cut_mode:
+    case Meaning::block:
+    case Meaning::factor:
+      return true;
+    default:
+      return false;
+  }
+}
+
+bool is_angle(Meaning m) { return m == Meaning::edge_angle || m == Meaning::micro_angle; }
+
+/// Lines as "3, 5 and 12 more".
+std::string lines_in_words(const std::vector<std::uint64_t>& lines) {
+  std::string out;
+  for (std::size_t i = 0; i < lines.size() && i < 3; ++i)
+    out += (i ? ", " : "") + std::to_string(lines[i]);
+  if (lines.size() > 3) out += " and " + std::to_string(lines.size() - 3) + " more";
+  return (lines.size() == 1 ? "line " : "lines ") + out;
+}
+
+bool Understanding::find_head() {
+  for (std::size_t r = 0; r < grid_.rows.size() && r < kHeadWithin; ++r) {
+    int known = 0, across = 0, filled = 0;
+    bool cuts_first = false;
+    for (std::size_t c = 0; c < grid_.rows[r].cells.size(); ++c) {
+      const std::string& text = grid_.rows[r].cells[c];
+      if (text.empty()) continue;
+      ++filled;
+      const HeadGuess guess = guess_head(text);
+      if (cuts_in_head(text) && guess.sure < 1) {
+        ++across;
+        continue;
+      }
+      known += guess.sure >= 0.5 || map_.columns.contains(text);
+      cuts_first =
+          cuts_first || (filled == 1 && guess.meaning == Meaning::cuts && guess.sure >= 0.5);
+    }
+    if (known >= 2 || (known >= 1 && across >= 2) || (cuts_first && filled >= 2)) {
+      head_ = r;
+      return true;
+    }
+  }
+  problem(grid_.rows.front().line, 0,
+          "no row names the columns: one row above the numbers must say which is which, at least "
+          "the cuts and the reading");
+  return false;
+}
+
+void Understanding::name_columns() {
+  const auto& head = grid_.rows[head_];
+  std::size_t width = head.cells.size();
+  for (const auto& row : grid_.rows) width = std::max(width, row.cells.size());
+  std::set<std::string> seen;
+  for (std::size_t c = 0; c < width; ++c) {
+    const std::string name = c < head.cells.size() ? head.cells[c] : "";
+    if (name.empty()) {
+      std::vector<std::uint64_t> lines;
+      for (std::size_t r = head_ + 1; r < grid_.rows.size(); ++r)
+        if (c < grid_.rows[r].cells.size() && !grid_.rows[r].cells[c].empty())
+          lines.push_back(grid_.rows[r].line);
+      if (!lines.empty())
+        out_.notes.push_back("column " + std::to_string(c + 1) + " has no head and is left out (" +
+                             lines_in_words(lines) + ")");
+      continue;
+    }
+    if (!seen.insert(name).second) {
+      problem(head.line, c, "the column " + shown(name) + " is there twice");
+      continue;
+    }
+    Column column{c, name, guess_head(name), false, std::nullopt, '.', false};
+    if (const auto said = map_.columns.find(name); said != map_.columns.end()) {
+      std::string meaning = said->second;
+      for (const auto& [end, side] :
+           {std::pair{"_left", TableSide::left}, std::pair{"_right", TableSide::right}})
+        if (meaning.ends_with(end)) {
+          meaning.erase(meaning.size() - std::string_view(end).size());
+          column.guess.side = side;
+        }
+      column.guess.meaning = *parse_meaning(meaning);
+      column.guess.sure = 1;
+      column.from_map = true;
+    } else if (column.guess.sure < 1) {
+      column.across = cuts_in_head(name);
+    }
+    columns_.push_back(std::move(column));
+  }
+}
+
+bool Understanding::find_shape() {
+  const std::size_t readings = with(Meaning::reading).size();
+  const auto across = std::count_if(columns_.begin(), columns_.end(),
+                                    [](const Column& c) { return c.across.has_value(); });
+  const Column* cuts = one(Meaning::cuts);
+  if (!cuts && across >= 2) {
+    out_.shape = TableShape::run_per_row;
+    return true;
+  }
+  for (auto& column : columns_) column.across.reset();
+  if (!cuts) {
+    std::vector<std::string> heads;
+    for (const auto& column : columns_) heads.push_back(column.name);
+    ask("columns",
+        "No column counts the cuts. Which one does? Say it in the map: "
+        "{\"columns\":{\"its head\":\"cuts\"}}",
+        heads);
+    return false;
+  }
+  if (readings == 0 && !one(Meaning::run) && cuts->at == columns_.front().at &&
+      columns_.size() >= 2) {
+    out_.shape = TableShape::run_per_column;
+    return true;
+  }
+  if (readings == 0) {
+    std::vector<std::string> heads;
+    for (const auto& column : columns_)
+      if (column.guess.sure < 1) heads.push_back(column.name);
+    ask("columns",
+        "No column holds the readings. Which one does? Say it in the map: "
+        "{\"columns\":{\"its head\":\"reading\"}}",
+        heads);
+    return false;
+  }
+  out_.shape = readings > 1 ? TableShape::repeats : TableShape::long_rows;
+  return true;
+}
+
+void Understanding::ask_about_columns() {
+  std::map<std::string, const Column*> taken;
+  for (const auto& column : columns_) {
+    const bool run_column =
+        out_.shape == TableShape::run_per_column && &column != &columns_.front();
+    if (run_column || column.across) continue;
+    const HeadGuess& guess = column.guess;
+    if (guess.sure > 0 && guess.sure < 0.9)
+      ask("columns." + column.name,
+          "The column " + shown(column.name) + " is near to \"" + guess.near + "\". Is it that (" +
+              std::string(name_of(guess.meaning)) + "), a factor of your own, or nothing to take?",
+          {std::string(name_of(guess.meaning)), "factor", "skip"});
+    if (guess.meaning == Meaning::factor || guess.meaning == Meaning::skip ||
+        guess.meaning == Meaning::reading)
+      continue;
+    const std::string key =
+        std::string(name_of(guess.meaning)) + (guess.side == TableSide::left    ? "_left"
+                                               : guess.side == TableSide::right ? "_right"
+                                                                                : "");
+    if (const auto [before, fresh] = taken.try_emplace(key, &column); !fresh)
+      ask("columns." + column.name,
+          "Both " + shown(before->second->name) + " and " + shown(column.name) + " look like " +
+              key + ". What is the second?",
+          {"factor", "skip"});
+  }
+}
+
+void Understanding::pick_rows() {
+  for (std::size_t r = head_ + 1; r < grid_.rows.size(); ++r) {
+    const auto& row = grid_.rows[r];
+    if (row.blank()) continue;
+    std::size_t filled = 0, first = row.cells.size();
+    for (std::size_t c = 0; c < row.cells.size(); ++c)
+      if (!row.cells[c].empty()) {
+        ++filled;
+        first = std::min(first, c);
+      }
+    const auto column = std::find_if(columns_.begin(), columns_.end(),
+                                     [&](const Column& c) { return c.at == first; });
+    const bool counts = column != columns_.end() && column->guess.meaning == Meaning::cuts;
+    if (!counts && is_summary_word(row.cells[first])) {
+      left_out_["sums and means"].push_back(row.line);
+      continue;
+    }
+    const bool says_something = column != columns_.end() && says_of_run(column->guess.meaning) &&
+                                !column->across && column->guess.meaning != Meaning::factor &&
+                                out_.shape == TableShape::long_rows;
+    if (filled == 1 && columns_.size() >= 3 && !counts && !says_something) {
+      left_out_["notes between the rows"].push_back(row.line);
+      continue;
+    }
+    rows_.push_back(&row);
+  }
+  if (head_ > 0) {
+    std::vector<std::uint64_t> above;
+    for (std::size_t r = 0; r < head_; ++r)
+      if (!grid_.rows[r].blank()) above.push_back(grid_.rows[r].line);
+    if (!above.empty()) left_out_["titles above the head"] = above;
+  }
+  // A column that is written in fewer than half of the rows, the first among them, is written where
+  // it changes.
+  for (auto& column : columns_) {
+    if (!says_of_run(column.guess.meaning) || column.across || rows_.empty()) continue;
+    const auto filled = std::count_if(rows_.begin(), rows_.end(),
+                                      [&](const auto* row) { return !cell(*row, column).empty(); });
+    column.sparse = !cell(*rows_.front(), column).empty() && 2 * std::size_t(filled) < rows_.size();
+    if (column.sparse)
+      out_.notes.push_back(shown(column.name) + " is written where it changes: it is carried down");
+  }
+}
+
+void Understanding::decide_signs() {
+  const bool runs_down = out_.shape == TableShape::run_per_column;
+  std::vector<std::string> all;
+  std::vector<std::pair<Column*, DecimalSign>> open;
+  for (auto& column : columns_) {
+    const Meaning m = column.guess.meaning;
+    const bool numbers = column.across || runs_down || m == Meaning::cuts ||
+                         m == Meaning::reading || is_angle(m) || m == Meaning::finish ||
+                         m == Meaning::factor;
+    if (!numbers) continue;
+    std::vector<std::string> texts;
+    for (const auto* row : rows_)
+      if (const auto value = number_cell(cell(*row, column)))
+        if (m != Meaning::factor || value->rest.empty()) texts.push_back(value->number);
+    if (m != Meaning::factor) all.insert(all.end(), texts.begin(), texts.end());
+    const DecimalSign sign = decimal_sign_of(texts);
+    if (sign.contradicts && m != Meaning::factor) {
+      problem(grid_.rows[head_].line, column.at,
+              "in " + shown(column.name) +
+                  " both the point and the comma are decimal signs somewhere: write it with one");
+      continue;
+    }
+    if (sign.sign)
+      column.decimal = sign.sign;
+    else if (sign.ambiguous)
+      open.emplace_back(&column, sign);
+  }
+  if (open.empty()) return;
+  const DecimalSign table = decimal_sign_of(all);
+  for (auto& [column, sign] : open) {
+    if (!map_.decimal.empty()) {
+      column->decimal = map_.decimal[0];
+    } else if (table.sign) {
+      column->decimal = table.sign;
+    } else {
+      ask("decimal",
+          shown(sign.example) + " in " + shown(column->name) +
+              " can be a number with three decimals or one of thousands, and nothing else in the "
+              "table tells. Which sign is the decimal one?",
+          {".", ","});
+    }
+  }
+}
+
+void Understanding::decide_convention() {
+  const Column* asked = nullptr;
+  double steepest = 0;
+  bool said_inclusive = false, said_per_side = false, tidy_name = true;
+  for (const auto& column : columns_) {
+    if (!is_angle(column.guess.meaning)) continue;
+    if (column.guess.convention == SaidConvention::inclusive) {
+      said_inclusive = true;
+      continue;
+    }
+    if (column.guess.convention == SaidConvention::per_side ||
+        column.guess.side != TableSide::both) {
+      said_per_side = true;
+      continue;
+    }
+    asked = &column;
+    tidy_name = tidy_name && (column.name == "edge_angle" || column.name == "micro_angle");
+    for (const auto* row : rows_)
+      if (const auto value = number_cell(cell(*row, column)))
+        steepest = std::max(steepest, number_by(value->number, column.decimal).value_or(0));
+  }
+  inclusive_ = said_inclusive;
+  if (said_inclusive && said_per_side)
+    problem(grid_.rows[head_].line, 0, "some angles are said per side and some inclusive");
+  if (!asked || said_inclusive || said_per_side) return;
+  if (!map_.angles.empty()) {
+    inclusive_ = map_.angles == "inclusive";
+    return;
+  }
+  if (tidy_name && steepest <= kSteepPerSide_deg) return;
+  ask("angles",
+      "Are the angles in " + shown(asked->name) + " (up to " + print_number(steepest, 4) +
+          "°) per side or inclusive, both sides together?",
+      {"per side", "inclusive"});
+}
+
+void Understanding::list_columns() {
+  const bool runs_down = out_.shape == TableShape::run_per_column;
+  for (const auto& column : columns_) {
+    TableColumn said{column.name, std::string(name_of(column.guess.meaning)), column.guess.unit,
+                     column.guess.sure};
+    if (column.guess.side != TableSide::both)
+      said.meaning += column.guess.side == TableSide::left ? "_left" : "_right";
+    if (column.across) {
+      said.meaning = "reading at " + exact(*column.across) + " cuts";
+      said.sure = 0.9;
+    } else if (runs_down && &column != &columns_.front()) {
+      said.meaning = "readings of a run";
+      said.sure = 0.9;
+    } else if (column.guess.meaning == Meaning::factor && !column.from_map) {
+      out_.unknown.push_back(column.name);
+    } else if (column.guess.meaning == Meaning::skip && !column.from_map) {
+      out_.notes.push_back("left out: the column " + shown(column.name));
+    }
+    out_.columns.push_back(std::move(said));
+  }
+}
+
+}  // namespace bq::inline store::understanding

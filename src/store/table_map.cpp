@@ -1,0 +1,63 @@
+#include <algorithm>
+#include <nlohmann/json.hpp>
+
+#include "store/any_table.h"
+#include "store/table_understanding.h"
+
+namespace bq::inline store {
+
+Checked<TableMap> parse_table_map(std::string_view json) {
+  const auto read = nlohmann::json::parse(json, nullptr, false);
+  if (!read.is_object())
+    return Refusal{"a map is a JSON object: {\"columns\":{…},\"unit\":\"gf\"}"};
+  TableMap out;
+  for (const auto& [key, value] : read.items()) {
+    if (key == "columns" && value.is_object()) {
+      for (const auto& [head, meaning] : value.items()) {
+        std::string text = meaning.is_string() ? meaning.get<std::string>() : meaning.dump();
+        std::string bare = text;
+        for (const std::string_view end : {"_left", "_right"})
+          if (bare.ends_with(end)) bare.erase(bare.size() - end.size());
+        if (!parse_meaning(bare))
+          return Refusal{"columns." + head + ": \"" + text + "\" is no meaning of a column"};
+        out.columns[head] = text;
+      }
+      continue;
+    }
+    std::string* place = key == "unit"      ? &out.unit
+                         : key == "angles"  ? &out.angles
+                         : key == "decimal" ? &out.decimal
+                         : key == "grit"    ? &out.grit
+                                            : nullptr;
+    if (!place || !value.is_string())
+      return Refusal{"\"" + key + "\" is no part of a map (columns, unit, angles, decimal, grit)"};
+    *place = value.get<std::string>();
+  }
+  const auto one_of = [](const std::string& text, std::initializer_list<std::string_view> choices) {
+    return text.empty() || std::find(choices.begin(), choices.end(), text) != choices.end();
+  };
+  if (!out.unit.empty() && !understanding::unit_in(out.unit))
+    return Refusal{"unit: \"" + out.unit + "\" is not gf, N, lbf, ozf, mm or in"};
+  if (out.angles == "per_side") out.angles = "per side";
+  if (!one_of(out.angles, {"per side", "inclusive"}))
+    return Refusal{"angles: say \"per side\" or \"inclusive\""};
+  if (!one_of(out.decimal, {".", ","})) return Refusal{R"(decimal: say "." or ",")"};
+  if (!one_of(out.grit, {"um", "P", "F", "JIS", "ANSI"}))
+    return Refusal{"grit: say um, P, F, JIS or ANSI"};
+  return out;
+}
+
+std::string table_map_text(const TableMap& map) {
+  nlohmann::json out = nlohmann::json::object();
+  for (const auto& [head, meaning] : map.columns) out["columns"][head] = meaning;
+  const auto add = [&](const char* key, const std::string& text) {
+    if (!text.empty()) out[key] = text;
+  };
+  add("unit", map.unit);
+  add("angles", map.angles);
+  add("decimal", map.decimal);
+  add("grit", map.grit);
+  return out.dump(2, ' ', false, nlohmann::json::error_handler_t::replace);
+}
+
+}  // namespace bq::inline store

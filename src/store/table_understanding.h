@@ -1,0 +1,112 @@
+#pragma once
+
+#include <map>
+#include <optional>
+#include <set>
+#include <string>
+#include <vector>
+
+#include "quantity/measure.h"
+#include "store/any_table.h"
+#include "store/number_column.h"
+#include "store/table_grid.h"
+
+/// Inside of understand_table: one table on its way from a grid to tidy rows.
+namespace bq::inline store::understanding {
+
+/// Of a fact about the run, written once or in every row of it.
+bool says_of_run(Meaning meaning);
+bool is_angle(Meaning meaning);
+/// "g" on a gauge is a gram of force. Empty: no unit of a reading.
+std::optional<Unit> unit_in(std::string_view text);
+/// All figures that tell a number from its neighbours.
+std::string exact(double value);
+/// Lines as "lines 3, 5, 7 and 12 more".
+std::string lines_in_words(const std::vector<std::uint64_t>& lines);
+
+struct Column {
+  std::size_t at = 0;  ///< cell
+  std::string name;
+  HeadGuess guess;
+  bool from_map = false;
+  std::optional<double> across;  ///< cuts that the head counts
+  char decimal = '.';
+  bool sparse = false;  ///< written only where it changes
+};
+
+class Understanding {
+ public:
+  Understanding(const TableMap& map, AnyTable& out) : map_(map), out_(out) {}
+  void understand(std::string_view bytes);
+
+ private:
+  const TableMap& map_;
+  AnyTable& out_;
+  TableGrid grid_;
+  std::size_t head_ = 0;
+  std::vector<Column> columns_;
+  std::vector<std::string> factors_;
+  /// Data rows in order, without blank ones, sums and notes.
+  std::vector<const TableGrid::Row*> rows_;
+  bool inclusive_ = false;
+
+  // Left out, by what they are, with their lines.
+  std::map<std::string, std::vector<std::uint64_t>> left_out_;
+
+  void problem(std::uint64_t line, std::size_t cell, const std::string& what) {
+    constexpr std::size_t kMostProblems = 50;
+    if (out_.problems.size() < kMostProblems)
+      out_.problems.push_back(std::to_string(line) + ":" + std::to_string(cell + 1) + ": " + what);
+  }
+  void ask(const std::string& key, const std::string& sentence,
+           const std::vector<std::string>& choices) {
+    for (const auto& question : out_.questions)
+      if (question.key == key) return;
+    out_.questions.push_back({key, sentence, choices});
+  }
+  static const std::string& cell(const TableGrid::Row& row, const Column& column) {
+    static const std::string kNothing;
+    return column.at < row.cells.size() ? row.cells[column.at] : kNothing;
+  }
+  [[nodiscard]] std::vector<Column*> with(Meaning meaning) {
+    std::vector<Column*> out;
+    for (auto& column : columns_)
+      if (column.guess.meaning == meaning && !column.across) out.push_back(&column);
+    return out;
+  }
+  [[nodiscard]] Column* one(Meaning meaning) {
+    const auto found = with(meaning);
+    return found.empty() ? nullptr : found.front();
+  }
+
+  bool find_head();
+  void name_columns();
+  bool find_shape();
+  void ask_about_columns();
+  void pick_rows();
+  void decide_signs();
+  void decide_convention();
+  void note_left_out();
+  void list_columns();
+
+  std::optional<double> number(const TableGrid::Row& row, const Column& column,
+                               const std::string& text);
+  std::optional<std::string> finish_um(const TableGrid::Row& row, const Column& column,
+                                       const std::string& text);
+  std::optional<Unit> unit_of(const TableGrid::Row& row, const Column& column,
+                              const NumberCell& value);
+
+  using Facts = std::map<std::string, std::string>;  ///< tidy column → cell
+  void add_fact(const TableGrid::Row& row, const Column& column, const std::string& text,
+                Facts& facts);
+  void add_reading(const TableGrid::Row& row, const Column& column, double cuts, Facts facts);
+  void write_rows();
+  void write_columns_as_runs();
+  std::string run_name(const TableGrid::Row& row, const Facts& facts, double cuts);
+  std::optional<double> last_cuts_;
+  int counted_runs_ = 0;
+  std::set<std::string> run_names_;
+  std::vector<std::pair<std::uint64_t, Facts>> tidy_rows_;
+};
+
+}  // namespace bq::inline store::understanding
