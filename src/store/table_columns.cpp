@@ -211,14 +211,16 @@ void Understanding::pick_rows() {
   }
   // A column that is written in fewer than half of the rows, the first among them, is written where
   // it changes.
+  std::string carried;
   for (auto& column : columns_) {
     if (!says_of_run(column.guess.meaning) || column.across || rows_.empty()) continue;
     const auto filled = std::count_if(rows_.begin(), rows_.end(),
                                       [&](const auto* row) { return !cell(*row, column).empty(); });
     column.sparse = !cell(*rows_.front(), column).empty() && 2 * std::size_t(filled) < rows_.size();
-    if (column.sparse)
-      out_.notes.push_back(shown(column.name) + " is written where it changes: it is carried down");
+    if (column.sparse) carried += (carried.empty() ? "" : ", ") + shown(column.name);
   }
+  if (!carried.empty())
+    out_.notes.push_back("written only where it changes, carried down: " + carried);
 }
 
 void Understanding::decide_signs() {

@@ -77,9 +77,8 @@ std::string cuts_sentence(const CutsToThreshold& cuts, double threshold, Unit un
 std::string cuts_short(const CutsToThreshold& cuts) {
   switch (cuts.censoring) {
     case Censoring::right:
-      return cuts.surely_not_reached()
-                 ? "> " + print_cuts(cuts.read_to)
-                 : print_cuts(cuts.read_to) + " or more, surely " + print_cuts(cuts.at_least);
+      return cuts.surely_not_reached() ? "> " + print_cuts(cuts.read_to)
+                                       : "≥ " + print_cuts(cuts.at_least);
     case Censoring::left:
       return "< " + print_cuts(*cuts.high);
     case Censoring::none:

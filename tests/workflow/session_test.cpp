@@ -144,5 +144,5 @@ TEST(Sentences, NameTheConventionAndTheInterval) {
   cuts.low = cuts.at_least = 1290;
   EXPECT_EQ(cuts_sentence(cuts, 450, Unit::gf),
             "was read to 1500 cuts, near 450 gf: its life is that or more, and surely 1290");
-  EXPECT_EQ(cuts_short(cuts), "1500 or more, surely 1290");
+  EXPECT_EQ(cuts_short(cuts), "≥ 1290");
 }

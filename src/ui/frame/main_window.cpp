@@ -318,7 +318,10 @@ void MainWindow::show_progress(const QString& what, int done, int total) {
 void MainWindow::refresh_frame() {
   if (!workbench_.has_project()) {
     bar_->show_project({}, true);
-    bar_->show_action(tr("Open a project, or start from your own table."), tr("Open project"));
+    // The ways in have the one thing to do themselves.
+    const bool ways_in = start_ && stack_->currentWidget() == start_;
+    bar_->show_action(tr("Open a project, or start from your own table."),
+                      ways_in ? QString() : tr("Open project"));
     rail_->set_facts({});
     return;
   }

@@ -88,12 +88,16 @@ void MainWindow::start_from_table() {
 
 void MainWindow::take_files(const QStringList& paths) {
   QStringList tables;
-  for (const auto& path : paths) {
-    if (is_project(path)) {
-      workbench_.open(path);
-      return;
-    }
-    tables << path;
+  QString project_there;
+  for (const auto& path : paths)
+    if (is_project(path))
+      project_there = path;
+    else
+      tables << path;
+  if (!project_there.isEmpty()) {
+    waiting_tables_ = tables;
+    workbench_.open(project_there);
+    return;
   }
   if (tables.isEmpty()) return;
   if (workbench_.has_project()) {
@@ -168,6 +172,7 @@ void MainWindow::show_start() {
   for (const auto& path : paths) recent.push_back({path, next_in(path)});
   start_->show_recent(recent);
   stack_->setCurrentWidget(start_);
+  refresh_frame();
 }
 
 void MainWindow::start_demo() {

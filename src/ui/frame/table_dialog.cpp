@@ -86,6 +86,7 @@ TableDialog::TableDialog(const QString& path, QWidget* parent)
   columns_->setAccessibleName(tr("What each column is taken for"));
   auto* buttons = new QDialogButtonBox;
   import_ = buttons->addButton(tr("Take it in"), QDialogButtonBox::AcceptRole);
+  name_look(import_, "primary");
   buttons->addButton(tr("Leave it"), QDialogButtonBox::RejectRole);
   connect(buttons, &QDialogButtonBox::accepted, this, &TableDialog::accept);
   connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);

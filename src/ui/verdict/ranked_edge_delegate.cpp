@@ -153,11 +153,11 @@ void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
   } else {
     const QString title = title_within(*model, index.row(), font_of(kBody), right - left);
     line(1, 18, font_of(kBody), t.ink, title, right - left);
-    line(30, 17, font_of(12), t.quiet, model->figures(index.row()), right - left);
+    line(31, 16, font_of(12), t.quiet, model->figures(index.row()), right - left);
   }
   const int bar_left = left, bar_right = right - 76;
   // The life of the mean edge as a bar, the next edge's lower limit as a stroke.
-  const double y = box.top() + (first ? 41 : 24);
+  const double y = box.top() + (first ? 41 : 26);
   const auto x = [&](double life) {
     return bar_left + (bar_right - bar_left) * model->place(life);
   };
