@@ -1,5 +1,6 @@
 // The rows of a table: cells as numbers, units, grits and words, and the readings they hold.
 #include <algorithm>
+#include <charconv>
 #include <cmath>
 
 #include "edge/grit.h"
@@ -41,7 +42,11 @@ std::optional<Unit> unit_in(std::string_view text) {
   return *unit;
 }
 
-std::string exact(double value) { return print_number(value, 15); }
+std::string exact(double value) {
+  char text[400];
+  const auto end = std::to_chars(text, text + sizeof text, value, std::chars_format::fixed).ptr;
+  return {text, end};
+}
 
 std::optional<double> Understanding::number(const TableGrid::Row& row, const Column& column,
                                             const std::string& text) {

@@ -227,8 +227,10 @@ std::size_t letter_length(char first) {
 /// Letters changed, added, left out or swapped between two words (optimal string alignment), at
 /// most `most` + 1.
 int distance(std::string_view a, std::string_view b, int most) {
-  if (std::abs(int(a.size()) - int(b.size())) > most) return most + 1;
-  std::vector<std::vector<int>> d(a.size() + 1, std::vector<int>(b.size() + 1));
+  constexpr std::size_t kLongest = 40;  // no known word is
+  if (std::abs(int(a.size()) - int(b.size())) > most || a.size() > kLongest || b.size() > kLongest)
+    return most + 1;
+  int d[kLongest + 1][kLongest + 1];
   for (std::size_t i = 0; i <= a.size(); ++i) d[i][0] = int(i);
   for (std::size_t j = 0; j <= b.size(); ++j) d[0][j] = int(j);
   for (std::size_t i = 1; i <= a.size(); ++i)
@@ -295,7 +297,9 @@ std::string plain_words(std::string_view text) {
   std::string out;
   for (std::size_t i = 0; i < text.size();) {
     const std::size_t length = std::min(letter_length(text[i]), text.size() - i);
-    const std::string letter = folded(text.substr(i, length));
+    // Accents are rare, and only letters beyond ASCII have them.
+    const std::string letter =
+        length == 1 ? std::string(1, text[i]) : folded(text.substr(i, length));
     for (const char c : letter)
       if (static_cast<unsigned char>(c) >= 0x80 || (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9'))
         out += c;
@@ -399,6 +403,7 @@ bool is_summary_word(std::string_view cell) {
 bool is_no_value(std::string_view cell) {
   static const std::set<std::string, std::less<>> kNone{
       "", "n a", "na", "none", "nil", "k a", "keine", "nan", "null", "s d", "なし"};
+  if (!cell.empty() && cell[0] >= '0' && cell[0] <= '9') return false;
   return kNone.contains(plain_words(cell));
 }
 

@@ -273,10 +273,15 @@ void CurvesPage::reload_table() {
   } else {
     set_remarks({});
     QString text = tr("%1 of %2 edges reach %3").arg(reached).arg(rows.size()).arg(limit);
-    if (censored)
+    if (censored == 1)
+      text += tr("; 1 stayed below it for all its cuts and counts as more than that");
+    else if (censored)
       text +=
           tr("; %1 stayed below it for all their cuts and count as more than that").arg(censored);
-    if (near) text += tr("; %1 were stopped so near it that they may have reached it").arg(near);
+    if (near == 1)
+      text += tr("; 1 was stopped so near it that it may have reached it");
+    else if (near)
+      text += tr("; %1 were stopped so near it that they may have reached it").arg(near);
     if (dull) text += tr("; %1 were past it from the start").arg(dull);
     if (unfit) text += tr("; %1 have too few checkpoints").arg(unfit);
     set_sentence(text + '.');
