@@ -51,14 +51,13 @@ Checked<WeakestPlace> weakest_place(const Section& section, const SideLoad& load
       }
   corners.insert(load.depth_mm);
   corners.insert(end);
-  std::erase_if(corners, [&](double h) { return h <= 0 || h > end; });
+  double from = 1e-6;
+  while (section.thickness_mm(from).value_or(0) < kLeastPlate_mm && from < end / 4) from *= 1.2;
+  std::erase_if(corners, [&](double h) { return h <= from || h > end; });
 
   WeakestPlace out;
   // Fine steps close to the apex: each stretch is cut into equal ratios or equal lengths, whichever
   // is finer.
-  double from = std::min(1e-6, *corners.begin() / 2);
-  while (section.thickness_mm(from).value_or(0) < kLeastPlate_mm && 1.2 * from < *corners.begin())
-    from *= 1.2;
   out.scan.push_back({from, stress(from)});
   for (const double to : corners) {
     constexpr int steps = 24;

@@ -212,6 +212,10 @@ TEST(Grit, DesignationsStandForTheSizesOfTheirStandards) {
   EXPECT_TRUE(between.interpolated);
   EXPECT_LT(between.mean_um, 3.0);
   EXPECT_GT(between.mean_um, 2.0);
+  // Coarse JIS grits are sieved as those of ISO 8486-1; finer than the standard makers differ.
+  EXPECT_EQ(parse_grit("JIS 60")->mean_um, parse_grit("F60")->mean_um);
+  EXPECT_NE(parse_grit("JIS 10000").refusal().reason.find("makers"), std::string::npos);
+  EXPECT_NE(parse_grit("P3000").refusal().reason.find("makers"), std::string::npos);
   EXPECT_NE(parse_grit("400").refusal().reason.find("every system"), std::string::npos);
   EXPECT_NE(parse_grit("#1000").refusal().reason.find("every system"), std::string::npos);
   for (const char* bad : {"", "P", "Q400", "P5", "P99999", "F1.5", "JIS -4", "P4x"})

@@ -76,6 +76,27 @@ TEST(Weakest, AWornApexIsNotCalledANeck) {
   }
 }
 
+TEST(Weakest, ALoadOnALengthSpreadsAndTheNeckComesDown) {
+  // On a strip a thin blade is weakest where its grind ends, whatever its edge; a load of a few
+  // millimetres has spread by then.
+  for (const double h : {0.05, 0.5, 6.0})
+    EXPECT_NEAR(bending_moment_N({20, 0.08, 5}, h),
+                bending_moment_N({20, 0.08}, h) * 5 / (5 + 2 * h), 1e-12);
+  const Section thin = wedge(2, 15, 0.25);
+  const auto strip = *weakest_place(thin, {20, 0.08}), local = *weakest_place(thin, {20, 0.08, 2});
+  EXPECT_LT(local.peak_MPa, strip.peak_MPa);
+  EXPECT_LE(local.at_mm, strip.at_mm);
+  EXPECT_FALSE(weakest_place(thin, {20, 0.08, -1}).ok());
+}
+
+TEST(Weakest, NothingIsSaidOfAnApexThinnerThanAMicrometre) {
+  // A wedge of one degree is 1 µm thick 29 µm from its apex: nearer no plate bends.
+  for (const double angle : {1.0, 5.0, 15.0})
+    EXPECT_GE(weakest_place(wedge(angle), {20, 0.08})->thickness_mm, 0.0008) << angle;
+  const auto found = *weakest_place(wedge(5), {20, 0.08});
+  for (const auto& point : found.scan) EXPECT_GE(2 * slope_of(5) * point.at_mm, 0.0008);
+}
+
 TEST(Weakest, TheBrittleSteelIsNotCalledTheSafest) {
   // Harder steel yields later, yet breaks out earlier.
   const double soft = *yield_MPa(54), hard = *yield_MPa(66);

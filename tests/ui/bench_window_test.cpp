@@ -417,9 +417,13 @@ TEST_F(Bench, StrokesAreKeptWholeAndSeenLive) {
   ASSERT_TRUE(QTest::qWaitFor([&] { return said().contains("not being cut now"); }, 60000))
       << "before the run has begun a stroke is nobody's";
   press(Qt::Key_Space);
-  press(Qt::Key_T);
-  ASSERT_TRUE(QTest::qWaitFor([&] { return said().startsWith("kept a stroke"); }, 60000))
-      << said().toStdString();
+  // A cell that is still at the stroke before does not hear that another is wished: ask again.
+  bool kept = false;
+  for (int asked = 0; asked < 6 && !kept; ++asked) {
+    press(Qt::Key_T);
+    kept = QTest::qWaitFor([&] { return said().startsWith("kept a stroke"); }, 10000);
+  }
+  ASSERT_TRUE(kept) << said().toStdString();
   const auto& event = std::get<StrokeEvent>(run().events.back().data);
   EXPECT_EQ(event.trouble, "");
   EXPECT_GT(event.peak_N, event.mean_N);

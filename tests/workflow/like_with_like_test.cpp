@@ -146,6 +146,30 @@ TEST(LikeWithLike, FactorsOfTheUsersOwnAreInTheModelOrSaid) {
   EXPECT_TRUE(says(side_sentences(mixed.sides), "not allowed for"));
 }
 
+TEST(LikeWithLike, OperatorsAreADifferenceBetweenRuns) {
+  // Half of the runs were read by somebody whose edges last half as long; or by nobody different.
+  for (const bool differ : {false, true}) {
+    Bench bench;
+    int i = 0;
+    for (int k = 0; k < 2; ++k)
+      for (const double angle : {12.0, 15.0, 18.0, 21.0})
+        for (const char* who : {"Ann", "Bo"}) {
+          bq::Run& run = bench.add("r" + std::to_string(i++), "Marl", angle,
+                                   300 * std::tan(radians(15)) / std::tan(radians(angle)) *
+                                       (differ && who[0] == 'B' ? 0.5 : 1) *
+                                       std::exp(0.05 * bench.random.normal()));
+          for (auto& reading : run.readings) reading.by_operator = bench.trial.labels.id_of(who);
+        }
+    const auto life = bench.life();
+    ASSERT_TRUE(life.model);
+    EXPECT_EQ(
+        std::count(life.model->spec().terms.begin(), life.model->spec().terms.end(), "operator"),
+        differ ? 1 : 0);
+    EXPECT_TRUE(says(side_sentences(life.sides),
+                     differ ? "differ in operator too" : "No difference between the operators"));
+  }
+}
+
 TEST(LikeWithLike, BlocksAreAllowedForWhereTheyDiffer) {
   for (const bool differ : {false, true}) {
     Bench bench;
