@@ -73,9 +73,9 @@ int run_import(const ImportOptions& options) {
   for (const auto& table : tables.understood)
     if (!options.json) tell(table);
   if (options.json && (tables.refused || options.dry_run)) {
-    Json out{{"tables", Json::array()}, {"problems", tables.problems}};
+    Json out = tables.understood.size() == 1 ? json_of(tables.understood.front()) : Json::object();
+    out["tables"] = Json::array();
     for (const auto& table : tables.understood) out["tables"].push_back(json_of(table));
-    if (tables.understood.size() == 1) out.update(json_of(tables.understood.front()));
     out["problems"] = tables.problems;
     print_json(out);
   }

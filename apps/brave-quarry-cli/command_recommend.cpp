@@ -167,7 +167,7 @@ int run_recommend(const RecommendOptions& options) {
   out["objections"] = Json::array();
   for (const auto& objection : verdict.objections)
     out["objections"].push_back(
-        {{"kind", objection.kind}, {"sentence", objection.sentence}, {"where", objection.where}});
+        {{"kind", objection.kind}, {"sentence", objection.sentence}, {"where", objection.where()}});
   if (answer.enough)
     out["enough"] = {
         {"chance_right", answer.enough->chance_right},

@@ -3,7 +3,9 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <numeric>
 
+#include "bluntness/curve_lead.h"
 #include "stats/distributions.h"
 
 namespace bq::inline bluntness {
@@ -139,69 +141,6 @@ struct Pattern {
   [[nodiscard]] bool matters() const { return p < kPattern && largest > kMatters; }
 };
 constexpr std::size_t kPlaces = 6;
-Pattern pattern_of(std::vector<Placed> placed, std::size_t runs) {
-  std::sort(placed.begin(), placed.end(),
-            [](const Placed& a, const Placed& b) { return a.level < b.level; });
-  double sum = 0;
-  int places = 0;
-  Pattern out;
-  for (std::size_t place = 0; place < kPlaces; ++place) {
-    double deviation = 0;
-    int checkpoints = 0;
-    std::map<std::size_t, std::pair<double, int>> by_run;  // sum and count
-    for (std::size_t i = place * placed.size() / kPlaces; i < (place + 1) * placed.size() / kPlaces;
-         ++i) {
-      by_run[placed[i].run].first += placed[i].standardised;
-      ++by_run[placed[i].run].second;
-      deviation += placed[i].deviation;
-      ++checkpoints;
-    }
-    if (by_run.size() < 5) continue;
-    double mean = 0, squares = 0;
-    for (const auto& [run, entry] : by_run) mean += entry.first / entry.second;
-    mean /= double(by_run.size());
-    for (const auto& [run, entry] : by_run)
-      squares += std::pow(entry.first / entry.second - mean, 2);
-    const double variance = squares / double(by_run.size() - 1) / double(by_run.size());
-    if (!(variance > 0)) continue;
-    sum += mean * mean / variance;
-    ++places;
-    out.largest = std::max(out.largest, std::fabs(deviation / checkpoints));
-  }
-  if (places >= 3) out.p = stats::f_upper_p(sum / places, places, double(runs - 1));
-  return out;
-}
-
-/// The sums with what runs have in common at each place taken out of the products of neighbours: a
-/// shape that all of them miss a little would pass for neighbours that are alike.
-ScatterSums without_pattern(ScatterSums sums, const std::vector<Placed>& placed) {
-  // Finer places than a pattern is looked for in, as far as a dozen checkpoints stand in each.
-  const std::size_t places = std::clamp<std::size_t>(placed.size() / 12, 1, 2 * kPlaces);
-  std::vector<std::size_t> order(placed.size());
-  for (std::size_t i = 0; i < order.size(); ++i) order[i] = i;
-  std::sort(order.begin(), order.end(),
-            [&](std::size_t a, std::size_t b) { return placed[a].level < placed[b].level; });
-  std::vector<double> left(placed.size());
-  for (std::size_t place = 0; place < places; ++place) {
-    const std::size_t from = place * placed.size() / places,
-                      to = (place + 1) * placed.size() / places;
-    double mean = 0;
-    for (std::size_t i = from; i < to; ++i) mean += placed[order[i]].deviation / double(to - from);
-    for (std::size_t i = from; i < to; ++i)
-      left[order[i]] = placed[order[i]].root_weight * (placed[order[i]].deviation - mean);
-  }
-  sums.between_sum = sums.lag_sum = 0;
-  for (std::size_t i = 0; i < placed.size(); ++i) {
-    sums.between_sum += left[i] * left[i];
-    if (i + 1 < placed.size() && placed[i + 1].run == placed[i].run)
-      sums.lag_sum += left[i] * left[i + 1];
-  }
-  // Each place's mean took a degree of freedom with it.
-  const double kept = 1 - double(places) / double(std::max<std::size_t>(placed.size(), places + 1));
-  sums.between_sum /= kept;
-  sums.lag_sum /= kept;
-  return sums;
-}
 
 void settle_alone(RunFit& run) {
   ChosenCurve& curve = *run.curve;
@@ -220,15 +159,9 @@ void settle(RunFit& run, const BenchCurves& bench) {
                                       own_dof, scatter.within_dof) < kOtherScatter;
   if (noisy) return;
   const CurveFit& first = curve.candidates[first_choice(curve, bench.model)];
-  const CurveFit* taken = &first;
-  double largest = kAiccLead;
-  for (const auto& rival : curve.candidates) {
-    const double over = shows_early_collapse(*taken) ? 4 : 0;
-    if (const double ahead = lead(rival, first, bench.mean_square); ahead > largest + over) {
-      largest = ahead;
-      taken = &rival;
-    }
-  }
+  const CurveFit* taken = &leading(curve.candidates, first, [&](const CurveFit& rival) {
+    return lead(rival, first, bench.mean_square);
+  });
   run.lack_of_fit_p = lack_of_fit_p(*taken, scatter);
   if (run.lack_of_fit_p && *run.lack_of_fit_p < kNoFit) {
     const auto nearest = std::min_element(
@@ -250,17 +183,17 @@ void settle(RunFit& run, const BenchCurves& bench) {
         correlated_information(curve.fit, run.table, scatter.correlation);
 }
 
-/// The runs about one model, and whether they miss it at the same places.
+/// The runs about one model.
 struct About {
   ScatterSums sums;
-  std::vector<Placed> placed;
-  std::size_t runs = 0;
+  std::vector<Placed> placed;      ///< run after run
+  std::vector<std::size_t> order;  ///< of placed, by level
 };
 About about(const std::vector<RunFit>& fits, const std::vector<std::size_t>& members,
             CurveModel model) {
   About out;
-  for (const std::size_t member : members) {
-    const RunFit& run = fits[member];
+  for (std::size_t number = 0; number < members.size(); ++number) {
+    const RunFit& run = fits[members[number]];
     const std::size_t chosen = first_choice(*run.curve, model);
     const CurveFit& fit = run.curve->candidates[chosen];
     const CurveResiduals& residuals = run.curve->residuals[chosen];
@@ -268,12 +201,84 @@ About about(const std::vector<RunFit>& fits, const std::vector<std::size_t>& mem
     const double fresh = std::log(fit.curve.at(0));
     for (std::size_t i = 0; i < run.table.checkpoints; ++i) {
       const double fitted = std::log(fit.curve.at(run.table.cuts[i]));
-      out.placed.push_back({out.runs, fitted - fresh, residuals.standardised[i],
+      out.placed.push_back({number, fitted - fresh, residuals.standardised[i],
                             run.table.mean_log[i] - fitted, std::sqrt(run.table.weight[i])});
     }
-    ++out.runs;
   }
+  out.order.resize(out.placed.size());
+  std::iota(out.order.begin(), out.order.end(), 0U);
+  std::sort(out.order.begin(), out.order.end(), [&](std::size_t a, std::size_t b) {
+    return out.placed[a].level < out.placed[b].level;
+  });
   return out;
+}
+
+/// The checkpoints of one of so many classes of dullness, as places in About::order.
+std::pair<std::size_t, std::size_t> class_of(const About& about, std::size_t place,
+                                             std::size_t places) {
+  return {place * about.order.size() / places, (place + 1) * about.order.size() / places};
+}
+
+Pattern pattern_of(const About& about, std::size_t runs) {
+  double sum = 0;
+  int places = 0;
+  Pattern out;
+  std::vector<std::pair<double, int>> by_run;  // sum and count
+  for (std::size_t place = 0; place < kPlaces; ++place) {
+    by_run.assign(runs, {0, 0});
+    double deviation = 0;
+    const auto [from, to] = class_of(about, place, kPlaces);
+    for (std::size_t i = from; i < to; ++i) {
+      const Placed& one = about.placed[about.order[i]];
+      by_run[one.run].first += one.standardised;
+      ++by_run[one.run].second;
+      deviation += one.deviation;
+    }
+    std::erase_if(by_run, [](const auto& entry) { return entry.second == 0; });
+    if (by_run.size() < 5) continue;
+    double mean = 0, squares = 0;
+    for (const auto& entry : by_run) mean += entry.first / entry.second;
+    mean /= double(by_run.size());
+    for (const auto& entry : by_run) squares += std::pow(entry.first / entry.second - mean, 2);
+    const double variance = squares / double(by_run.size() - 1) / double(by_run.size());
+    if (!(variance > 0)) continue;
+    sum += mean * mean / variance;
+    ++places;
+    out.largest = std::max(out.largest, std::fabs(deviation / double(to - from)));
+  }
+  if (places >= 3) out.p = stats::f_upper_p(sum / places, places, double(runs - 1));
+  return out;
+}
+
+/// The sums with what runs have in common at each place taken out of the products of neighbours: a
+/// shape that all of them miss a little would pass for neighbours that are alike.
+ScatterSums without_pattern(const About& about) {
+  const auto& placed = about.placed;
+  // Finer places than a pattern is looked for in, as far as a dozen checkpoints stand in each.
+  const std::size_t places = std::clamp<std::size_t>(placed.size() / 12, 1, 2 * kPlaces);
+  std::vector<double> left(placed.size());
+  for (std::size_t place = 0; place < places; ++place) {
+    const auto [from, to] = class_of(about, place, places);
+    double mean = 0;
+    for (std::size_t i = from; i < to; ++i)
+      mean += placed[about.order[i]].deviation / double(to - from);
+    for (std::size_t i = from; i < to; ++i) {
+      const Placed& one = placed[about.order[i]];
+      left[about.order[i]] = one.root_weight * (one.deviation - mean);
+    }
+  }
+  ScatterSums sums = about.sums;
+  sums.between_sum = sums.lag_sum = 0;
+  for (std::size_t i = 0; i < placed.size(); ++i) {
+    sums.between_sum += left[i] * left[i];
+    if (i + 1 < placed.size() && placed[i + 1].run == placed[i].run)
+      sums.lag_sum += left[i] * left[i + 1];
+  }
+  // Each place's mean took a degree of freedom with it.
+  const double kept = 1 - double(places) / double(std::max<std::size_t>(placed.size(), places + 1));
+  sums.between_sum /= kept;
+  sums.lag_sum /= kept;
+  return sums;
 }
 
 }  // namespace
@@ -303,17 +308,15 @@ BenchCurves curves_of_bench(const std::vector<RunFit>& fits,
   out.mean_square = std::max({square.value, flexible.within_variance(), 1e-300});
   out.model = model_of(fits, members, out.mean_square);
   About found = about(fits, members, out.model);
-  Pattern pattern = pattern_of(found.placed, found.runs);
+  Pattern pattern = pattern_of(found, members.size());
   if (pattern.matters() && out.model != CurveModel::levelling) {
     About other = about(fits, members, CurveModel::levelling);
-    if (const Pattern again = pattern_of(other.placed, other.runs); !again.matters()) {
+    if (const Pattern again = pattern_of(other, members.size()); !again.matters()) {
       out.model = CurveModel::levelling;
       found = std::move(other);
       pattern = again;
     }
   }
-  out.pattern_p = pattern.p;
-  out.pattern_size = pattern.largest;
   out.no_model_fits = pattern.matters();
   ScatterSums sums = found.sums;
   if (out.no_model_fits && square.degrees_of_freedom > 0) {
@@ -324,7 +327,7 @@ BenchCurves curves_of_bench(const std::vector<RunFit>& fits,
     sums.between_dof = square.degrees_of_freedom;
     for (double& share : sums.between_share) share *= scale;
   } else {
-    sums.correlation = correlation_of(without_pattern(sums, found.placed));
+    sums.correlation = correlation_of(without_pattern(found));
   }
   out.scatter = sums;
   return out;

@@ -16,11 +16,9 @@ struct BenchCurves {
   /// standard errors). Empty with fewer than three runs or eight degrees of freedom between
   /// checkpoints: then each run has its own only.
   std::optional<ScatterSums> scatter;
-  double mean_square = 0;   ///< of a checkpoint's deviation in √w that no shape explains
-  double pattern_p = 1;     ///< of the runs missing their curves at the same places
-  double pattern_size = 0;  ///< how far they do at most, of ln reading
-  /// They do (p < 0.001, by more than 4 %), with every model: cuts are read between the
-  /// checkpoints.
+  double mean_square = 0;  ///< of a checkpoint's deviation in √w that no shape explains
+  /// The runs miss every model at the same places (p < 0.001, by more than 4 % of the reading):
+  /// cuts are read between the checkpoints.
   bool no_model_fits = false;
 };
 /// Of those of these fits that are `members`, each with a curve.

@@ -49,16 +49,18 @@ std::vector<Part> parts_of(const std::vector<RankedEdge>& ranked,
   std::vector<Part> out(work.size());
   for (std::size_t w = 0; w < work.size(); ++w) {
     const LifeModel& model = work[w].model;
-    Part& part = out[w];
-    part.covariance = covariance_of(model);
-    part.root = stats::root_of_symmetric(part.covariance);
-    part.rows.resize(Eigen::Index(ranked.size()), model.design().cols());
-    part.own_variance = std::pow(model.sigma(), 2);
-    part.freedom = kManyFreedom;
-    for (std::size_t i = 0; i < ranked.size(); ++i) {
-      const Eigen::VectorXd row = *model.row(candidates::point_of(ranked[i]));
-      part.rows.row(Eigen::Index(i)) = candidates::weights_in(ranked[i], work)[w] * row.transpose();
-      part.freedom = std::min(part.freedom, std::max(1, model.degrees_of_freedom(row)));
+    out[w].covariance = covariance_of(model);
+    out[w].root = stats::root_of_symmetric(out[w].covariance);
+    out[w].rows.resize(Eigen::Index(ranked.size()), model.design().cols());
+    out[w].own_variance = std::pow(model.sigma(), 2);
+    out[w].freedom = kManyFreedom;
+  }
+  for (std::size_t i = 0; i < ranked.size(); ++i) {
+    const std::vector<double> weights = candidates::weights_in(ranked[i], work);
+    for (std::size_t w = 0; w < work.size(); ++w) {
+      const Eigen::VectorXd row = *work[w].model.row(candidates::point_of(ranked[i]));
+      out[w].rows.row(Eigen::Index(i)) = weights[w] * row.transpose();
+      out[w].freedom = std::min(out[w].freedom, std::max(1, work[w].model.degrees_of_freedom(row)));
     }
   }
   return out;
@@ -72,36 +74,34 @@ double student_scale(int freedom, stats::Random& random) {
   return std::sqrt(freedom / std::max(sum, 1e-12));
 }
 
-struct Pair {
-  double variance = 0;  ///< of the difference of ln life of the first and the rival
-  double freedom = 1;
-};
-
-/// That pair after `more` runs shared between its two edges.
-Pair after_runs(const std::vector<Part>& parts, Eigen::Index rival, int more) {
-  Pair out;
-  out.freedom = 1e9;
-  for (const Part& part : parts) {
-    Eigen::MatrixXd covariance = part.covariance;
-    const double size = part.rows.row(0).norm() > 0 ? 1 : 0;
-    for (int run = 0; run < more && size > 0; ++run) {
-      // Weights of the work are taken out again: a run tells of the whole life of its edge.
-      Eigen::VectorXd row = part.rows.row(run % 2 ? rival : 0).transpose();
-      row /= row[0] != 0 ? row[0] : 1;
-      const Eigen::VectorXd along = covariance * row;
-      covariance -= along * along.transpose() / (part.own_variance + row.dot(along));
-    }
-    const Eigen::VectorXd contrast = (part.rows.row(0) - part.rows.row(rival)).transpose();
-    out.variance += contrast.dot(covariance * contrast);
-    out.freedom = std::min(out.freedom, double(part.freedom + more));
+/// Lets the models know of one more run of an edge.
+void add_run(std::vector<Part>& parts, Eigen::Index edge) {
+  for (Part& part : parts) {
+    // Weights of the work are taken out again: a run tells of the whole life of its edge.
+    Eigen::VectorXd row = part.rows.row(edge).transpose();
+    row /= row[0] != 0 ? row[0] : 1;
+    const Eigen::VectorXd along = part.covariance * row;
+    part.covariance -= along * along.transpose() / (part.own_variance + row.dot(along));
+    ++part.freedom;
   }
-  return out;
 }
 
 /// P(T <= t) for Student's t.
 double student_cdf(double t, double freedom) {
   const double tail = 0.5 * stats::t_two_sided_p(std::fabs(t), freedom);
   return t < 0 ? tail : 1 - tail;
+}
+
+/// That the first is not worse than the rival by more than the margin; `ahead`: how far ln life
+/// leads, with it.
+double chance_against(const std::vector<Part>& parts, Eigen::Index rival, double ahead) {
+  double variance = 0, freedom = 1e9;
+  for (const Part& part : parts) {
+    const Eigen::VectorXd contrast = (part.rows.row(0) - part.rows.row(rival)).transpose();
+    variance += contrast.dot(part.covariance * contrast);
+    freedom = std::min(freedom, double(part.freedom));
+  }
+  return student_cdf(ahead / std::sqrt(std::max(variance, 1e-18)), freedom);
 }
 
 std::string percent(double share) {
@@ -125,7 +125,7 @@ std::string in_words(const Enough& enough, const std::string& first) {
 std::optional<Enough> certainty(std::vector<RankedEdge>& ranked, const std::vector<WorkModel>& work,
                                 const RecommendWishes& wishes, AngleConvention angles) {
   if (ranked.size() < 2 || !(wishes.life > 0)) return std::nullopt;
-  const std::vector<Part> parts = parts_of(ranked, work);
+  std::vector<Part> parts = parts_of(ranked, work);
   const auto count = Eigen::Index(ranked.size());
   // The score with the usual life in place of the next edge's limit: what is best, not what is
   // known best.
@@ -162,10 +162,11 @@ std::optional<Enough> certainty(std::vector<RankedEdge>& ranked, const std::vect
   if (out.chance_right >= kSettled) {
     out.more_runs = 0;
   } else {
-    for (int more = 2; more <= kMostMoreRuns && !out.more_runs; ++more) {
-      const Pair pair = after_runs(parts, Eigen::Index(other), more);
-      if (student_cdf((ahead + margin) / std::sqrt(std::max(pair.variance, 1e-18)), pair.freedom) >=
-          kSettled)
+    const auto rival_row = Eigen::Index(other);
+    for (int more = 1; more <= kMostMoreRuns && !out.more_runs; ++more) {
+      add_run(parts, more % 2 ? 0 : rival_row);
+      // One of each at least.
+      if (more > 1 && chance_against(parts, rival_row, ahead + margin) >= kSettled)
         out.more_runs = more;
     }
   }

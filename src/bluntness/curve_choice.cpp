@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "bluntness/curve_lead.h"
 #include "stats/distributions.h"
 
 namespace bq::inline bluntness {
@@ -59,19 +60,9 @@ Checked<ChosenCurve> choose(const CheckpointTable& table, std::optional<CurveMod
                        [](const CurveFit& a, const CurveFit& b) { return a.aicc < b.aicc; });
   const CurveFit* taken = &*best;
   const CurveFit& first = chosen.candidates.front();
-  if (first.curve.model == CurveModel::power) {
-    taken = &first;
-    double largest = kAiccLead;
-    for (const auto& rival : chosen.candidates) {
-      // A fast start on slow wear can be told as one that levels off, too; what a burr does is the
-      // plainer story.
-      const double over = shows_early_collapse(*taken) ? 4 : 0;
-      if (const double l = lead(first, rival); l > largest + over) {
-        largest = l;
-        taken = &rival;
-      }
-    }
-  }
+  if (first.curve.model == CurveModel::power)
+    taken = &leading(chosen.candidates, first,
+                     [&](const CurveFit& rival) { return lead(first, rival); });
   chosen.alone = std::size_t(taken - chosen.candidates.data());
   chosen.fit = *taken;
   chosen.early_collapse = shows_early_collapse(chosen.fit);

@@ -56,12 +56,9 @@ CurveResiduals residuals_about(const CurveFit& fit, const CheckpointTable& table
   // What is left of deviations after the fit, in units of √w.
   const Eigen::MatrixXd left =
       Eigen::MatrixXd::Identity(m, m) - design * fit.inverse_information * design.transpose();
-  const auto add = [&](const Eigen::MatrixXd& expected, double& squares, double& neighbours) {
-    squares = expected.trace();
-    neighbours = m > 1 ? expected.diagonal(1).sum() : 0;
-  };
   const Eigen::MatrixXd kept = left * left.transpose();
-  add(kept, out.between_dof, out.lag_within);
+  out.between_dof = kept.trace();
+  out.lag_within = m > 1 ? kept.diagonal(1).sum() : 0;
   out.between_sum = residual.squaredNorm();
   constexpr double kNone = 1e-6;
   for (Eigen::Index i = 0; i < m; ++i)
@@ -74,12 +71,21 @@ CurveResiduals residuals_about(const CurveFit& fit, const CheckpointTable& table
     if (expected > kNone) all.rough_squares.push_back(std::pow(bend * residual, 2) / expected);
   }
   for (Eigen::Index i = 0; i + 1 < m; ++i) out.lag_sum += residual[i] * residual[i + 1];
+  // What deviations with a covariance S leave: Σ(L·S·Lᵀ)ᵢᵢ and Σ(L·S·Lᵀ)ᵢ,ᵢ₊₁, as sums over S, so
+  // that every correlation costs m² and not m³. L is symmetric.
+  const Eigen::MatrixXd neighbours =
+      m > 1 ? Eigen::MatrixXd(left.topRows(m - 1).transpose() * left.bottomRows(m - 1))
+            : Eigen::MatrixXd::Zero(m, m);
+  std::vector<double> power(static_cast<std::size_t>(m));
   for (std::size_t k = 0; k < kNeighbourGrid.size(); ++k) {
-    Eigen::MatrixXd scatter(m, m);
+    for (std::size_t d = 0; d < power.size(); ++d)
+      power[d] = std::pow(kNeighbourGrid[k], double(d));
     for (Eigen::Index i = 0; i < m; ++i)
-      for (Eigen::Index j = 0; j < m; ++j)
-        scatter(i, j) = root[i] * root[j] * std::pow(kNeighbourGrid[k], double(std::abs(i - j)));
-    add(left * scatter * left.transpose(), out.between_share[k], out.lag_share[k]);
+      for (Eigen::Index j = 0; j < m; ++j) {
+        const double scatter = root[i] * root[j] * power[std::size_t(std::abs(i - j))];
+        out.between_share[k] += scatter * kept(i, j);
+        out.lag_share[k] += scatter * neighbours(i, j);
+      }
   }
   return all;
 }

@@ -2,25 +2,12 @@
 
 #include <algorithm>
 
+#include "quantity/csv_cell.h"
 #include "store/readings_columns.h"
 #include "store/table_understanding.h"
 
 namespace bq::inline store {
 namespace understanding {
-namespace {
-
-std::string quoted(const std::string& text) {
-  if (text.find_first_of(",\"\r\n") == std::string::npos) return text;
-  std::string out = "\"";
-  for (const char c : text) {
-    out += c;
-    if (c == '"') out += '"';
-  }
-  return out + '"';
-}
-
-}  // namespace
-
 void Understanding::note_left_out() {
   for (const auto& [what, lines] : left_out_)
     out_.notes.push_back("left out: " + what + " (" + lines_in_words(lines) + ")");
@@ -61,7 +48,7 @@ void Understanding::understand(std::string_view bytes) {
       if (known.insert(key).second) heads.push_back(key);
   const auto add_line = [&](std::uint64_t line, const auto& text_of) {
     std::string text;
-    for (const auto& head : heads) text += (text.empty() ? "" : ",") + quoted(text_of(head));
+    for (const auto& head : heads) text += (text.empty() ? "" : ",") + csv_cell(text_of(head));
     out_.tidy += text + '\n';
     out_.lines.push_back(line);
   };

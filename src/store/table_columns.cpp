@@ -16,21 +16,10 @@ constexpr double kSteepPerSide_deg = 27;
 }  // namespace
 
 bool says_of_run(Meaning m) {
-  switch (m) {
-    case Meaning::run:
-    case Meaning::blade:
-    case Meaning::steel:
-    case Meaning::edge_angle:
-    case Meaning::micro_angle:
-    case Meaning::finish:
-    case Meaning::medium:
-    case Meaning::cut_mode:
-    case Meaning::block:
-    case Meaning::factor:
-      return true;
-    default:
-      return false;
-  }
+  if (m == Meaning::run || m == Meaning::factor) return true;
+  for (const auto& [name, column] : kKnown)
+    if (name == name_of(m)) return belongs_to_run(column);
+  return false;
 }
 
 bool is_angle(Meaning m) { return m == Meaning::edge_angle || m == Meaning::micro_angle; }
@@ -95,14 +84,9 @@ void Understanding::name_columns() {
     }
     Column column{c, name, guess_head(name), false, std::nullopt, '.', false};
     if (const auto said = map_.columns.find(name); said != map_.columns.end()) {
-      std::string meaning = said->second;
-      for (const auto& [end, side] :
-           {std::pair{"_left", TableSide::left}, std::pair{"_right", TableSide::right}})
-        if (meaning.ends_with(end)) {
-          meaning.erase(meaning.size() - std::string_view(end).size());
-          column.guess.side = side;
-        }
-      column.guess.meaning = *parse_meaning(meaning);
+      const SidedMeaning meant = *parse_sided_meaning(said->second);
+      column.guess.meaning = meant.meaning;
+      if (meant.side != TableSide::both) column.guess.side = meant.side;
       column.guess.sure = 1;
       column.from_map = true;
     } else if (column.guess.sure < 1) {
@@ -113,7 +97,9 @@ void Understanding::name_columns() {
 }
 
 bool Understanding::find_shape() {
-  const std::size_t readings = with(Meaning::reading).size();
+  const auto readings = std::count_if(columns_.begin(), columns_.end(), [](const Column& c) {
+    return c.guess.meaning == Meaning::reading;
+  });
   const auto across = std::count_if(columns_.begin(), columns_.end(),
                                     [](const Column& c) { return c.across.has_value(); });
   const Column* cuts = one(Meaning::cuts);
@@ -165,10 +151,7 @@ void Understanding::ask_about_columns() {
     if (guess.meaning == Meaning::factor || guess.meaning == Meaning::skip ||
         guess.meaning == Meaning::reading)
       continue;
-    const std::string key =
-        std::string(name_of(guess.meaning)) + (guess.side == TableSide::left    ? "_left"
-                                               : guess.side == TableSide::right ? "_right"
-                                                                                : "");
+    const std::string key = guess.tidy_name();
     if (const auto [before, fresh] = taken.try_emplace(key, &column); !fresh)
       ask("columns." + column.name,
           "Both " + shown(before->second->name) + " and " + shown(column.name) + " look like " +
@@ -306,10 +289,7 @@ void Understanding::decide_convention() {
 void Understanding::list_columns() {
   const bool runs_down = out_.shape == TableShape::run_per_column;
   for (const auto& column : columns_) {
-    TableColumn said{column.name, std::string(name_of(column.guess.meaning)), column.guess.unit,
-                     column.guess.sure};
-    if (column.guess.side != TableSide::both)
-      said.meaning += column.guess.side == TableSide::left ? "_left" : "_right";
+    TableColumn said{column.name, column.guess.tidy_name(), column.guess.unit, column.guess.sure};
     if (column.across) {
       said.meaning = "reading at " + exact(*column.across) + " cuts";
       said.sure = 0.9;

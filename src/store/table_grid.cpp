@@ -4,6 +4,7 @@
 #include <array>
 #include <map>
 
+#include "quantity/csv_cell.h"
 #include "store/readings_columns.h"
 
 namespace bq::inline store {
@@ -98,7 +99,7 @@ std::vector<TableGrid::Row> split(const std::string& text, char separator) {
   std::uint64_t line = 1;
   bool quoted = false, any = false;
   const auto end_cell = [&] {
-    row.cells.emplace_back(trimmed(cell));
+    row.cells.emplace_back(unguarded(trimmed(cell)));
     cell.clear();
   };
   const auto end_row = [&] {

@@ -15,10 +15,7 @@ Checked<TableMap> parse_table_map(std::string_view json) {
     if (key == "columns" && value.is_object()) {
       for (const auto& [head, meaning] : value.items()) {
         std::string text = meaning.is_string() ? meaning.get<std::string>() : meaning.dump();
-        std::string bare = text;
-        for (const std::string_view end : {"_left", "_right"})
-          if (bare.ends_with(end)) bare.erase(bare.size() - end.size());
-        if (!parse_meaning(bare))
+        if (!parse_sided_meaning(text))
           return Refusal{"columns." + head + ": \"" + text + "\" is no meaning of a column"};
         out.columns[head] = text;
       }

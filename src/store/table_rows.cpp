@@ -50,7 +50,12 @@ std::string exact(double value) {
 
 std::optional<double> Understanding::number(const TableGrid::Row& row, const Column& column,
                                             const std::string& text) {
-  const auto value = number_cell(text);
+  return number(row, column, text, number_cell(text));
+}
+
+std::optional<double> Understanding::number(const TableGrid::Row& row, const Column& column,
+                                            const std::string& text,
+                                            const std::optional<NumberCell>& value) {
   const auto parsed = value ? number_by(value->number, column.decimal) : std::nullopt;
   if (!parsed)
     problem(row.line, column.at, "no number in " + shown(column.name) + ": " + shown(text));
@@ -67,7 +72,7 @@ std::optional<std::string> Understanding::finish_um(const TableGrid::Row& row, c
                 " (µm, or P, F, JIS, ANSI with a number)");
     return std::nullopt;
   }
-  const auto parsed = number_by(value->number, column.decimal);
+  const auto parsed = number(row, column, text, value);
   if (!parsed) return std::nullopt;
   const auto is_um = [](std::string_view unit) {
     const std::string plain = plain_words(unit);
@@ -112,17 +117,14 @@ void Understanding::add_fact(const TableGrid::Row& row, const Column& column,
                              const std::string& text, Facts& facts) {
   if (text.empty() || is_no_value(text)) return;
   const HeadGuess& guess = column.guess;
-  const std::string side = guess.side == TableSide::left    ? "_left"
-                           : guess.side == TableSide::right ? "_right"
-                                                            : "";
   switch (guess.meaning) {
     case Meaning::edge_angle:
     case Meaning::micro_angle:
       if (const auto value = number(row, column, text))
-        facts[std::string(name_of(guess.meaning)) + side] = exact(inclusive_ ? *value / 2 : *value);
+        facts[guess.tidy_name()] = exact(inclusive_ ? *value / 2 : *value);
       break;
     case Meaning::finish:
-      if (const auto um = finish_um(row, column, text)) facts["finish_um" + side] = *um;
+      if (const auto um = finish_um(row, column, text)) facts[guess.tidy_name()] = *um;
       break;
     case Meaning::cut_mode:
       facts["cut_mode"] = mode_word(text);
@@ -154,22 +156,15 @@ void Understanding::add_reading(const TableGrid::Row& row, const Column& column,
     return;
   }
   const auto value = number_cell(text);
-  if (!value) {
-    problem(row.line, column.at, "no number in " + shown(column.name) + ": " + shown(text));
-    return;
-  }
-  if (value->beyond) {
+  if (value && value->beyond) {
     left_out_
         ["readings past what the gauge shows (\">\" or \"<\"): they are no numbers, and leaving "
          "them out makes edges look better than they are"]
             .push_back(row.line);
     return;
   }
-  const auto reading = number_by(value->number, column.decimal);
-  if (!reading) {
-    problem(row.line, column.at, "no number in " + shown(column.name) + ": " + shown(text));
-    return;
-  }
+  const auto reading = number(row, column, text, value);
+  if (!reading) return;
   const auto unit = unit_of(row, column, *value);
   if (!unit) return;
   if (cuts < 0 || cuts != std::floor(cuts)) {
@@ -199,7 +194,7 @@ std::string Understanding::run_name(const TableGrid::Row& row, const Facts& fact
 
 void Understanding::write_rows() {
   const Column* cuts_column = one(Meaning::cuts);
-  Facts carried;
+  std::map<std::size_t, Facts> carried;  // of columns written where they change, by cell
   const bool names_runs = one(Meaning::run) != nullptr;
   std::map<std::string, double> last_of_blade;
   for (const auto* row : rows_) {
@@ -212,16 +207,9 @@ void Understanding::write_rows() {
       const std::string& text = cell(*row, column);
       Facts own;
       add_fact(*row, column, text, own);
-      if (own.empty() && column.sparse && text.empty()) {
-        for (const auto& [key, value] : carried)
-          if (key == column.name)
-            facts[value.substr(0, value.find('\n'))] = value.substr(value.find('\n') + 1);
-        continue;
-      }
-      for (const auto& [key, value] : own) {
-        if (column.sparse) carried[column.name] = key + "\n" + value;
-        facts[key] = value;
-      }
+      if (column.sparse && text.empty()) own = carried[column.at];
+      if (column.sparse && !own.empty()) carried[column.at] = own;
+      facts.merge(own);
     }
     double cuts = 0;
     if (cuts_column) {

@@ -45,7 +45,6 @@ class Understanding {
   TableGrid grid_;
   std::size_t head_ = 0;
   std::vector<Column> columns_;
-  std::vector<std::string> factors_;
   /// Data rows in order, without blank ones, sums and notes.
   std::vector<const TableGrid::Row*> rows_;
   bool inclusive_ = false;
@@ -68,15 +67,11 @@ class Understanding {
     static const std::string kNothing;
     return column.at < row.cells.size() ? row.cells[column.at] : kNothing;
   }
-  [[nodiscard]] std::vector<Column*> with(Meaning meaning) {
-    std::vector<Column*> out;
-    for (auto& column : columns_)
-      if (column.guess.meaning == meaning && !column.across) out.push_back(&column);
-    return out;
-  }
-  [[nodiscard]] Column* one(Meaning meaning) {
-    const auto found = with(meaning);
-    return found.empty() ? nullptr : found.front();
+  /// The first column of this meaning; null where there is none.
+  [[nodiscard]] const Column* one(Meaning meaning) const {
+    for (const auto& column : columns_)
+      if (column.guess.meaning == meaning && !column.across) return &column;
+    return nullptr;
   }
 
   bool find_head();
@@ -91,6 +86,9 @@ class Understanding {
 
   std::optional<double> number(const TableGrid::Row& row, const Column& column,
                                const std::string& text);
+  /// The same of a cell that was taken apart already.
+  std::optional<double> number(const TableGrid::Row& row, const Column& column,
+                               const std::string& text, const std::optional<NumberCell>& value);
   std::optional<std::string> finish_um(const TableGrid::Row& row, const Column& column,
                                        const std::string& text);
   std::optional<Unit> unit_of(const TableGrid::Row& row, const Column& column,

@@ -293,6 +293,23 @@ std::optional<Meaning> parse_meaning(std::string_view text) {
   return std::nullopt;
 }
 
+std::string_view end_of(TableSide side) {
+  return side == TableSide::left ? "_left" : side == TableSide::right ? "_right" : "";
+}
+
+std::optional<SidedMeaning> parse_sided_meaning(std::string_view text) {
+  SidedMeaning out;
+  for (const TableSide side : {TableSide::left, TableSide::right})
+    if (text.ends_with(end_of(side))) {
+      text.remove_suffix(end_of(side).size());
+      out.side = side;
+    }
+  const auto meaning = parse_meaning(text);
+  if (!meaning) return std::nullopt;
+  out.meaning = *meaning;
+  return out;
+}
+
 std::string plain_words(std::string_view text) {
   std::string out;
   for (std::size_t i = 0; i < text.size();) {

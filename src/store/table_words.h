@@ -34,6 +34,15 @@ std::optional<Meaning> parse_meaning(std::string_view text);
 enum class TableSide { both, left, right };
 enum class SaidConvention { none, per_side, inclusive };
 
+/// "_left", "_right", "": the end of a side column's name.
+std::string_view end_of(TableSide side);
+/// A meaning with its side, as a map or a tidy table names it: "edge_angle_left".
+struct SidedMeaning {
+  Meaning meaning = Meaning::factor;
+  TableSide side = TableSide::both;
+};
+std::optional<SidedMeaning> parse_sided_meaning(std::string_view text);
+
 /// What a head is taken for.
 struct HeadGuess {
   Meaning meaning = Meaning::factor;
@@ -43,6 +52,10 @@ struct HeadGuess {
   std::optional<int> number;  ///< behind the word: "reading 2"
   double sure = 0;            ///< 1 the very word; 0.5 near it; 0 not known
   std::string near;           ///< the word it is near to, when 0.5
+  /// The column of a tidy table that it is: "edge_angle_left".
+  [[nodiscard]] std::string tidy_name() const {
+    return std::string(name_of(meaning)) + std::string(end_of(side));
+  }
 };
 
 /// Reads a head in English, German, French, Spanish or Japanese; accents, case, signs between words

@@ -1,6 +1,8 @@
 #pragma once
 
+#include <optional>
 #include <string>
+#include <vector>
 
 #include "report/edge_card.h"
 
@@ -11,5 +13,9 @@ namespace bq::inline workflow {
 /// which it says.
 Checked<EdgeCard> card_of_run(const Trial& trial, std::size_t run, const std::string& threshold,
                               AngleConvention angles);
+
+/// The same with fits that are made already and a threshold in the trial's unit (empty: none).
+EdgeCard card_of_run(const Trial& trial, std::size_t run, const std::vector<RunFit>& fits,
+                     std::optional<double> threshold, AngleConvention angles);
 
 }  // namespace bq::inline workflow

@@ -17,8 +17,12 @@ namespace {
 constexpr double kDoubt = 0.05;
 constexpr int kFewFreedom = 4;
 constexpr std::size_t kMostRefits = 80;
-constexpr const char* kTrust = "Findings: Can I trust the pattern?";
-constexpr const char* kDamage = "Findings: Where does it start to chip?";
+constexpr const char* kSearch = "Damage search";
+
+/// An objection that a question of Findings shows.
+Objection found_by(Question question, std::string kind, std::string sentence) {
+  return {std::move(kind), std::move(sentence), Station::findings, std::string(words_of(question))};
+}
 
 std::string p_of(double p) { return "p " + answer_parts::print_p(p); }
 
@@ -39,16 +43,15 @@ void add_damage(const RankedEdge& first, const ObjectionFacts& known, std::vecto
     damaged += fact.block.block.damaged;
   }
   if (damaged)
-    out.push_back({"damaged",
-                   "damage was seen at this angle in " + std::to_string(damaged) + " of " +
-                       std::to_string(looks) + (looks == 1 ? " look" : " looks"),
-                   kDamage});
+    out.push_back(found_by(Question::chips, "damaged",
+                           "damage was seen at this angle in " + std::to_string(damaged) + " of " +
+                               std::to_string(looks) + (looks == 1 ? " look" : " looks")));
   if (known.rough_uses && first.roughest == RoughestUse::not_tried)
     out.push_back(
-        {"damage-unknown", "nobody has tried it on the roughest use", "Bench: Damage search"});
+        {"damage-unknown", "nobody has tried it on the roughest use", Station::bench, kSearch});
   else if (!first.damage_rate_upper && !damaged)
-    out.push_back(
-        {"damage-unknown", "nobody has looked for damage at this angle or a slimmer one", kDamage});
+    out.push_back(found_by(Question::chips, "damage-unknown",
+                           "nobody has looked for damage at this angle or a slimmer one"));
 }
 
 void add_load(const RankedEdge& first, std::vector<Objection>& out) {
@@ -56,11 +59,11 @@ void add_load(const RankedEdge& first, std::vector<Objection>& out) {
     out.push_back({"overstressed",
                    "the side load guessed on Section would stress it to " +
                        print_number(*first.stress_ratio, 2) + " times what the steel bears",
-                   "Section: outcomes"});
+                   Station::section, "outcomes"});
   else
     out.push_back({"load-unknown",
                    "what side load it meets is a guess: no damage search has measured it",
-                   "Bench: Damage search"});
+                   Station::bench, kSearch});
 }
 
 /// Runs without which an edge that can be told apart from the first would come first.
@@ -95,10 +98,9 @@ void add_influence(const Recommendation& ranking, const ObjectionFacts& known,
       }
     }
     if (!then || first < -1e299 || then == &ranking.ranked.front() || then->tied) continue;
-    out.push_back({"influence",
-                   "without run " + rows[gone].facts.name + " " + name_of(*then, known.angles) +
-                       " would come first",
-                   kTrust});
+    out.push_back(found_by(Question::trust, "influence",
+                           "without run " + rows[gone].facts.name + " " +
+                               name_of(*then, known.angles) + " would come first"));
   }
 }
 
@@ -112,12 +114,11 @@ void add_confounded(const ObjectionFacts& known, std::vector<Objection>& out) {
   for (const auto& [steel, names] : blades)
     if (names.size() == 1) single.push_back(steel);
   if (blades.size() < 2 || single.empty()) return;
-  out.push_back(
-      {"confounded",
-       answer_parts::names_of(single) +
-           (single.size() == 1 ? " was cut with one blade only" : " were cut with one blade each") +
-           ": steel and blade cannot be told apart",
-       kTrust});
+  out.push_back(found_by(
+      Question::trust, "confounded",
+      answer_parts::names_of(single) +
+          (single.size() == 1 ? " was cut with one blade only" : " were cut with one blade each") +
+          ": steel and blade cannot be told apart"));
 }
 
 std::int64_t longest_run(const ObjectionFacts& known) {
@@ -145,43 +146,38 @@ std::vector<Objection> objections_to(const Recommendation& ranking, const Object
   if (!known.memory->checks) known.memory->checks = diagnose(model, *known.table);
   const LifeDiagnostics& checks = *known.memory->checks;
   if (checks.interplay_p && *checks.interplay_p < kDoubt)
-    out.push_back({"interplay",
-                   "the angle does not do the same to every steel (" + p_of(*checks.interplay_p) +
-                       "), and they are ranked as if it did",
-                   kTrust});
+    out.push_back(found_by(Question::trust, "interplay",
+                           "the angle does not do the same to every steel (" +
+                               p_of(*checks.interplay_p) + "), and they are ranked as if it did"));
   if (has_bend(model))
-    out.push_back({"bend",
-                   std::string("life bends over the angle here") +
-                       (first.tested ? ""
-                                     : ": between the tested angles the bend is drawn, not "
-                                       "measured"),
-                   kTrust});
+    out.push_back(found_by(Question::trust, "bend",
+                           std::string("life bends over the angle here") +
+                               (first.tested ? ""
+                                             : ": between the tested angles the bend is drawn, not "
+                                               "measured")));
   else if (checks.bend_p && *checks.bend_p < kDoubt)
-    out.push_back({"bend",
-                   "life bends over the angle (" + p_of(*checks.bend_p) +
-                       "), and it is ranked by a straight pattern",
-                   kTrust});
+    out.push_back(found_by(Question::trust, "bend",
+                           "life bends over the angle (" + p_of(*checks.bend_p) +
+                               "), and it is ranked by a straight pattern"));
   add_confounded(known, out);
   if (first.tested && first.evidence_runs.size() == 1)
-    out.push_back(
-        {"one-run", "one run only was made with it", "Findings: What does the angle do to life?"});
+    out.push_back(found_by(Question::angle, "one-run", "one run only was made with it"));
   const int freedom = model.degrees_of_freedom(*model.row(candidates::point_of(first)));
   if (freedom < kFewFreedom)
-    out.push_back({"few-runs",
-                   "the pattern stands on " + std::to_string(model.rows().size()) +
-                       " runs only, with " + std::to_string(freedom) + " to spare",
-                   kTrust});
+    out.push_back(found_by(Question::trust, "few-runs",
+                           "the pattern stands on " + std::to_string(model.rows().size()) +
+                               " runs only, with " + std::to_string(freedom) + " to spare"));
   if (const auto longest = longest_run(known); first.life > double(longest))
-    out.push_back({"beyond-cuts",
-                   "no run was cut for longer than " + print_cuts(double(longest)) + " cuts",
-                   "Findings: How does each edge blunt?"});
+    out.push_back(
+        found_by(Question::curves, "beyond-cuts",
+                 "no run was cut for longer than " + print_cuts(double(longest)) + " cuts"));
   if (ranking.level_with_first)
     out.push_back(
         {"tied",
          std::to_string(ranking.level_with_first) +
              (ranking.level_with_first == 1 ? " other edge cannot" : " other edges cannot") +
              " be told apart from it",
-         "Verdict: the ranking"});
+         Station::verdict, "the ranking"});
   if (!(first.stress_ratio && *first.stress_ratio > 1)) add_load(first, out);
   return out;
 }

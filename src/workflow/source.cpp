@@ -32,6 +32,15 @@ void open_or_throw(std::ifstream& in, const std::string& path) {
     throw StoreError(StoreProblem::read_only, "\"" + path + "\" cannot be read: no permission.");
 }
 
+/// What is left of a stream, or so much of it that it is more than `most`: who asked says so.
+std::string read_at_most(std::istream& in, std::size_t most) {
+  std::string bytes;
+  char chunk[65536];
+  while (bytes.size() <= most && (in.read(chunk, sizeof chunk), in.gcount() > 0))
+    bytes.append(chunk, std::size_t(in.gcount()));
+  return bytes;
+}
+
 bool looks_like_project(const std::string& path) {
   if (path.ends_with(".bquarry")) return true;
   std::ifstream in(path, std::ios::binary);
@@ -59,17 +68,6 @@ std::string in_own_lines(const std::string& problem, const std::string& path,
          (what == std::string::npos ? "" : problem.substr(what));
 }
 
-/// Everything that is left of a stream, bounded as tables are.
-std::string rest_of(std::istream& in) {
-  std::string bytes;
-  char chunk[65536];
-  while (in.read(chunk, sizeof chunk), in.gcount() > 0) {
-    bytes.append(chunk, std::size_t(in.gcount()));
-    if (bytes.size() > kMostTableBytes) break;  // understand_table says it
-  }
-  return bytes;
-}
-
 class TableSources {
  public:
   TableSources(const TableOptions& options, const TableMap& map) : reader_(options), map_(map) {}
@@ -85,7 +83,7 @@ class TableSources {
       ++count_;
       return;
     }
-    AnyTable table = understand_table(first + rest_of(in), map_);
+    AnyTable table = understand_table(first + read_at_most(in, kMostTableBytes), map_);
     for (const auto& problem : table.problems) out_.problems.push_back(name + ":" + problem);
     for (const auto& question : table.questions)
       out_.problems.push_back(name + ": " + question.sentence + " (map: " + question.key + ")");
@@ -189,15 +187,10 @@ SourceResult read_source(const std::string& path, std::istream& standard_input,
 std::string read_text_file(const std::string& path, std::size_t most) {
   std::ifstream file;
   if (path != "-") open_or_throw(file, path);
-  std::istream& in = path == "-" ? std::cin : file;
-  std::string text;
-  char chunk[65536];
-  while (in.read(chunk, sizeof chunk), in.gcount() > 0) {
-    text.append(chunk, std::size_t(in.gcount()));
-    if (text.size() > most)
-      throw StoreError(StoreProblem::refused,
-                       "\"" + path + "\" is larger than " + std::to_string(most >> 20) + " MiB.");
-  }
+  std::string text = read_at_most(path == "-" ? std::cin : file, most);
+  if (text.size() > most)
+    throw StoreError(StoreProblem::refused,
+                     "\"" + path + "\" is larger than " + std::to_string(most >> 20) + " MiB.");
   return text;
 }
 

@@ -10,6 +10,7 @@
 #include "trial/bench_session.h"
 #include "workflow/edge_costs.h"
 #include "workflow/life_findings.h"
+#include "workflow/next_action.h"
 
 namespace bq::inline workflow {
 
@@ -59,7 +60,10 @@ struct Objection {
                          ///< "beyond-cuts", "damage-unknown", "damaged", "load-unknown",
                          ///< "overstressed", "few-runs"
   std::string sentence;  ///< without a full stop, to stand in a list
-  std::string where;     ///< the page that shows it
+  Station station;       ///< that shows it
+  std::string page;      ///< of that station
+  /// "Findings: Can I trust the pattern?"
+  [[nodiscard]] std::string where() const { return std::string(name_of(station)) + ": " + page; }
 };
 
 struct Verdict {

@@ -77,7 +77,7 @@ void expect_said(const Verdict& verdict, const std::string& kind, const std::str
   const Objection* found = find(verdict, kind);
   ASSERT_TRUE(found) << kind << " is not among " << kinds_of(verdict);
   EXPECT_NE(found->sentence.find(words), std::string::npos) << found->sentence;
-  EXPECT_FALSE(found->where.empty());
+  EXPECT_FALSE(found->where().empty());
 }
 
 }  // namespace

@@ -6,6 +6,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "ui/parts/layouts.h"
 #include "ui/parts/words.h"
 #include "ui/theme/theme.h"
 
@@ -71,10 +72,7 @@ FirstPage::FirstPage(std::vector<WayIn> ways, QWidget* parent)
 }
 
 void FirstPage::show_recent(const std::vector<RecentProject>& projects) {
-  while (QLayoutItem* item = recent_->takeAt(0)) {
-    if (QWidget* widget = item->widget()) widget->deleteLater();
-    delete item;
-  }
+  empty(recent_);
   if (projects.empty()) return;
   recent_->addWidget(heading(tr("Go on with")));
   int shown = 0;

@@ -15,10 +15,7 @@ constexpr int kMostProjects = 10;
 constexpr int kTitleBar = 44, kBorder = 8;
 
 QString next_key(const QString& project) {
-  const QByteArray path = QFileInfo(project).absoluteFilePath().toUtf8();
-  return QStringLiteral("next/") +
-         QString::fromLatin1(
-             QCryptographicHash::hash(path, QCryptographicHash::Sha1).toHex().left(16));
+  return settings_key(QStringLiteral("next"), QFileInfo(project).absoluteFilePath().toUtf8());
 }
 
 Unit unit_in(const QString& text, Unit otherwise) {
@@ -31,6 +28,12 @@ Unit unit_in(const QString& text, Unit otherwise) {
 QSettings program_settings() {
   return QSettings(QSettings::IniFormat, QSettings::UserScope, QStringLiteral("brave-quarry"),
                    QStringLiteral("brave-quarry"));
+}
+
+QString settings_key(const QString& group, const QByteArray& of) {
+  return group + '/' +
+         QString::fromLatin1(
+             QCryptographicHash::hash(of, QCryptographicHash::Sha1).toHex().left(16));
 }
 
 QString next_in(const QString& project) {

@@ -26,6 +26,8 @@ struct Remembered {
 
 /// Where the program keeps what it remembers.
 QSettings program_settings();
+/// A key there for something of any length: its group, and a digest.
+QString settings_key(const QString& group, const QByteArray& of);
 
 /// What was to be done next in a project when it was last looked at; "" not known.
 QString next_in(const QString& project);

@@ -1,7 +1,6 @@
 #include "ui/frame/table_dialog.h"
 
 #include <QComboBox>
-#include <QCryptographicHash>
 #include <QDialogButtonBox>
 #include <QFile>
 #include <QFileInfo>
@@ -13,6 +12,7 @@
 
 #include "store/table_grid.h"
 #include "ui/frame/remembered.h"
+#include "ui/parts/layouts.h"
 #include "ui/parts/words.h"
 #include "ui/theme/theme.h"
 
@@ -101,11 +101,6 @@ TableDialog::TableDialog(const QString& path, QWidget* parent)
   layout->addWidget(notes_);
   layout->addWidget(buttons);
   resize(fitting({820, 640}, screen()));
-  QFile file(path);
-  if (file.open(QIODevice::ReadOnly)) {
-    const QByteArray read = file.read(qint64(kMostTableBytes) + 1);
-    bytes_->assign(read.constData(), std::size_t(read.size()));
-  }
   understand();
 }
 
@@ -114,9 +109,7 @@ QString TableDialog::sentence() const { return sentence_->text(); }
 QString TableDialog::memory_key() const {
   QByteArray heads;
   for (const auto& column : table_->columns) heads += QByteArray::fromStdString(column.name) + '\n';
-  return QStringLiteral("tables/") +
-         QString::fromLatin1(
-             QCryptographicHash::hash(heads, QCryptographicHash::Sha1).toHex().left(16));
+  return settings_key(QStringLiteral("tables"), heads);
 }
 
 void TableDialog::accept() {
@@ -129,7 +122,9 @@ void TableDialog::understand() {
   import_->setEnabled(false);
   sentence_->setText(tr("Reading the table …"));
   job_.ask(
-      [bytes = bytes_, map = map_](const std::stop_token&) {
+      [path = path_, bytes = bytes_, map = map_](const std::stop_token&) {
+        if (QFile file(path); bytes->empty() && file.open(QIODevice::ReadOnly))
+          *bytes = file.read(qint64(kMostTableBytes) + 1).toStdString();
         auto table = std::make_shared<AnyTable>(understand_table(*bytes, map));
         table->tidy.clear();  // the import makes it again
         return table;
@@ -155,11 +150,9 @@ void TableDialog::take(std::shared_ptr<AnyTable> table) {
     sentence_->setText(asked == 1 ? tr("One thing is not said in it:")
                                   : tr("%1 things are not said in it:").arg(asked));
   else
-    sentence_->setText(
-        tr("To come in: %1 with %2 (%3).")
-            .arg(table_->runs == 1 ? tr("1 run") : tr("%1 runs").arg(table_->runs),
-                 table_->readings == 1 ? tr("1 reading") : tr("%1 readings").arg(table_->readings),
-                 text_of(name_of(table_->shape))));
+    sentence_->setText(tr("To come in: %1 (%2).")
+                           .arg(runs_with_readings(table_->runs, table_->readings),
+                                text_of(name_of(table_->shape))));
   show_questions();
   show_columns();
   QStringList lines;
@@ -177,10 +170,7 @@ void TableDialog::take(std::shared_ptr<AnyTable> table) {
 }
 
 void TableDialog::show_questions() {
-  while (QLayoutItem* item = questions_->takeAt(0)) {
-    if (QWidget* widget = item->widget()) widget->deleteLater();
-    delete item;
-  }
+  empty(questions_);
   for (const auto& question : table_->questions) {
     auto* row = new QWidget;
     auto* line = new QHBoxLayout(row);

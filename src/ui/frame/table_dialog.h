@@ -37,7 +37,7 @@ class TableDialog : public QDialog {
   [[nodiscard]] QString memory_key() const;
 
   QString path_;
-  std::shared_ptr<std::string> bytes_;
+  std::shared_ptr<std::string> bytes_;  ///< of the file; the job reads and uses them
   TableMap map_;
   std::shared_ptr<AnyTable> table_;
   QLabel *sentence_, *notes_;

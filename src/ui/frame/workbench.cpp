@@ -1,5 +1,7 @@
 #include "ui/frame/workbench.h"
 
+#include "ui/parts/words.h"
+
 #include "workflow/stones_study.h"
 
 #include <QApplication>
@@ -171,10 +173,8 @@ void Workbench::import_tables(const QStringList& paths, std::shared_ptr<const Ta
         }
         ImportCounts counts;
         if (edit([&](ProjectSession& session) { counts = session.import(result->trial); }))
-          emit told(tr("%1 with %2 came in. Undo takes it back.")
-                        .arg(counts.runs == 1 ? tr("1 run") : tr("%1 runs").arg(counts.runs),
-                             counts.readings == 1 ? tr("1 reading")
-                                                  : tr("%1 readings").arg(counts.readings)));
+          emit told(tr("%1 came in. Undo takes it back.")
+                        .arg(runs_with_readings(counts.runs, counts.readings)));
       });
 }
 

@@ -16,6 +16,9 @@ inline QString in_label(QString name) {
       .replace(QLatin1Char('\t'), QLatin1Char(' '));
 }
 
+/// "1 run with 2 readings".
+QString runs_with_readings(qint64 runs, qint64 readings);
+
 /// A share as a percentage: 0.953 is "95 %"; what is nearly sure keeps a decimal, never "100 %".
 QString percent(double share);
 

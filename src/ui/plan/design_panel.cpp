@@ -1,5 +1,7 @@
 #include "ui/plan/design_panel.h"
 
+#include "ui/parts/layouts.h"
+
 #include <QCheckBox>
 #include <QComboBox>
 #include <QHeaderView>
@@ -173,10 +175,7 @@ void DesignPanel::fill(const TrialPlan& plan) {
 }
 
 void DesignPanel::fill_interactions(const TrialPlan& plan) {
-  while (auto* item = interactions_->takeAt(0)) {
-    item->widget()->deleteLater();
-    delete item;
-  }
+  empty(interactions_);
   for (std::size_t i = 0; i < plan.factors.size() && plan.factors.size() <= 6; ++i)
     for (std::size_t j = i + 1; j < plan.factors.size(); ++j) {
       const std::pair<std::string, std::string> pair{plan.factors[i].name, plan.factors[j].name};

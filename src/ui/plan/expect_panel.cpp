@@ -9,6 +9,7 @@
 #include "rehearsal/plan_world.h"
 #include "stats/power.h"
 #include "trial/run_plan.h"
+#include "ui/parts/layouts.h"
 #include "ui/parts/number_field.h"
 
 namespace bq::ui {
@@ -220,10 +221,7 @@ ExpectPanel::ExpectPanel(Workbench& workbench, PlanModel& model, QWidget* parent
 }
 
 void ExpectPanel::build(const TrialPlan& plan) {
-  while (auto* item = ratios_->takeAt(0)) {
-    item->widget()->deleteLater();
-    delete item;
-  }
+  empty(ratios_);
   ratio_fields_.clear();
   for (std::size_t i = 0; i < plan.factors.size(); ++i) {
     auto* line = new QWidget;

@@ -13,6 +13,7 @@
 
 #include "report/card_page.h"
 #include "ui/theme/theme.h"
+#include "workflow/card_source.h"
 
 namespace bq::ui {
 namespace {
@@ -25,14 +26,9 @@ QImage image_of(const PageImage& page) {
 
 /// With the limit the window shows, whose fits are made already.
 EdgeCard card_of(const Workbench& workbench, const Run& run) {
-  CardOptions options;
-  options.angles = workbench.display().angles;
-  if (const auto threshold = workbench.threshold())
-    options.threshold = Threshold{*threshold, workbench.trial().unit(), ""};
-  const auto index = std::size_t(&run - workbench.trial().runs.data());
-  const auto fits = workbench.fits();
-  if (index < fits->size()) options.fit = &(*fits)[index];
-  return edge_card(workbench.trial(), index, options);
+  const Trial& trial = workbench.trial();
+  return card_of_run(trial, std::size_t(&run - trial.runs.data()), *workbench.fits(),
+                     workbench.threshold(), workbench.display().angles);
 }
 
 }  // namespace

@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "ui/parts/layouts.h"
 #include "ui/parts/number_entry.h"
 #include "ui/parts/words.h"
 #include "ui/verdict/limit_slider.h"
@@ -25,13 +26,6 @@ NumberEntry* bound(const QString& suffix, const QString& name, double most, int 
   box->setButtonSymbols(NumberEntry::NoButtons);
   box->setFixedWidth(66);
   return box;
-}
-
-void empty(QVBoxLayout* box) {
-  while (auto* item = box->takeAt(0)) {
-    if (item->widget()) item->widget()->deleteLater();
-    delete item;
-  }
 }
 
 }  // namespace

@@ -13,6 +13,7 @@
 #include "ui/verdict/ranked_edge_delegate.h"
 #include "ui/verdict/verdict_view.h"
 #include "workflow/bench_study.h"
+#include "workflow/card_source.h"
 #include "workflow/lens_study.h"
 #include "workflow/report_source.h"
 
@@ -100,13 +101,8 @@ void VerdictView::save_card() {
   for (std::size_t i = 0; i < trial.runs.size(); ++i) {
     if (edge.evidence_runs.empty() || trial.runs[i].facts.name != edge.evidence_runs.front())
       continue;
-    CardOptions options;
-    options.angles = workbench_.display().angles;
-    if (const auto threshold = workbench_.threshold())
-      options.threshold = Threshold{*threshold, trial.unit(), ""};
-    const auto fits = workbench_.fits();
-    if (i < fits->size()) options.fit = &(*fits)[i];
-    const EdgeCard card = edge_card(trial, i, options);
+    const EdgeCard card = card_of_run(trial, i, *workbench_.fits(), workbench_.threshold(),
+                                      workbench_.display().angles);
     save_bytes(
         this, workbench_,
         edge.tested

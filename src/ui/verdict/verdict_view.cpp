@@ -120,10 +120,10 @@ QWidget* VerdictView::make_edge_page() {
   marks_->setTextFormat(Qt::RichText);
   marks_->setTextInteractionFlags(Qt::TextBrowserInteraction);
   marks_->setAccessibleName(tr("How sure this is, and what speaks against it"));
-  connect(marks_, &QLabel::linkActivated, this, [this](const QString& where) {
-    emit workbench_.station_wanted(where.startsWith(QStringLiteral("Section")) ? Station::section
-                                   : where.startsWith(QStringLiteral("Bench")) ? Station::bench
-                                                                               : Station::findings);
+  connect(marks_, &QLabel::linkActivated, this, [this](const QString& which) {
+    const auto at = which.toULong();
+    if (at < verdict_->objections.size())
+      emit workbench_.station_wanted(verdict_->objections[at].station);
   });
   name_look(plan_, "");
   auto* why = new QWidget;
@@ -313,10 +313,12 @@ void VerdictView::show_marks() {
                  .arg(tr("How sure:"), text_of(answer->enough->sentence).toHtmlEscaped());
   QStringList marks;
   const QString ink = theme().ink.name();
-  for (const auto& objection : verdict_->objections)
-    marks << QStringLiteral("<a href=\"%1\" title=\"%1\" style=\"color:%2\">%3</a>")
-                 .arg(text_of(objection.where).toHtmlEscaped(), ink,
+  for (std::size_t i = 0; i < verdict_->objections.size(); ++i) {
+    const Objection& objection = verdict_->objections[i];
+    marks << QStringLiteral("<a href=\"%1\" title=\"%2\" style=\"color:%3\">%4</a>")
+                 .arg(QString::number(i), text_of(objection.where()).toHtmlEscaped(), ink,
                       text_of(objection.sentence).toHtmlEscaped());
+  }
   if (!marks.isEmpty())
     parts << QStringLiteral("<b>%1</b> %2")
                  .arg(tr("Against it, or not known:"),
