@@ -21,6 +21,7 @@
 #include "ui/bench/stage_line.h"
 #include "ui/bench/steadiness_page.h"
 #include "ui/bench/stroke_trace.h"
+#include "ui/hand.h"
 #include "ui/parts/number_entry.h"
 #include "workflow/bench_study.h"
 
@@ -142,8 +143,12 @@ TEST_F(Bench, TheProtocolIsWalkedByOneKeyAndResumesWhereItStood) {
 TEST_F(Bench, KeysAreHeldOffAndDigitsFindTheReading) {
   make(1, {0, 10, 30}, 2, [](BenchProtocol& p) { p.debounce_ms = 300; });
   open();
-  press(Qt::Key_Space);
-  press(Qt::Key_Space);  // the glove's second press
+  const auto at = [&](QWidget* widget, Qt::Key key, quint64 ms) {
+    test::press_at(widget, key, ms);
+  };
+  auto* trial = hand().bench()->trial();
+  at(trial, Qt::Key_Space, 1000);
+  at(trial, Qt::Key_Space, 1290);  // the glove's second press
   EXPECT_EQ(instruction(), "Read 1 of 2 at 0 cuts");
   // Unfocused digits, then the pedal.
   window_->station(Station::bench)->setFocus();
@@ -153,27 +158,24 @@ TEST_F(Bench, KeysAreHeldOffAndDigitsFindTheReading) {
   EXPECT_EQ(hand().bench()->entry()->text(), "110");
   QTest::keyClick(hand().bench()->entry(), Qt::Key_Escape);
   EXPECT_EQ(hand().bench()->entry()->text(), "110") << "Esc never loses anything";
-  QTest::qWait(320);
-  QTest::keyClick(hand().bench()->entry(), Qt::Key_Space);
+  at(hand().bench()->entry(), Qt::Key_Space, 2000);
   EXPECT_EQ(run().readings.size(), 0u) << "one Space may lead to a unit";
-  QTest::qWait(320);
-  QTest::keyClick(hand().bench()->entry(), Qt::Key_Space);
+  at(hand().bench()->entry(), Qt::Key_Space, 2350);
   EXPECT_EQ(run().readings.size(), 1u);
   // A gauge that types like a keyboard is quicker than that, and its numbers do not run into each
   // other; the Enter that follows at once on an empty field is the glove's.
-  QTest::qWait(320);
   QTest::keyClicks(hand().bench()->entry(), "112");
-  QTest::keyClick(hand().bench()->entry(), Qt::Key_Return);
+  at(hand().bench()->entry(), Qt::Key_Return, 2400);
   EXPECT_EQ(run().readings.size(), 2u);
   EXPECT_EQ(instruction(), "Cut 10 on rubberised coir mat 8 mm");
-  press(Qt::Key_Space);
-  QTest::qWait(320);
-  press(Qt::Key_Space);
+  at(trial, Qt::Key_Space, 3000);
+  at(trial, Qt::Key_Space, 3350);
+  quint64 when = 4000;
   for (const char* text : {"120", "121"}) {
     QTest::keyClicks(hand().bench()->entry(), text);
-    QTest::keyClick(hand().bench()->entry(), Qt::Key_Return);
+    at(hand().bench()->entry(), Qt::Key_Return, when += 30);
   }
-  QTest::keyClick(hand().bench()->trial(), Qt::Key_Return);
+  at(trial, Qt::Key_Return, 4100);
   EXPECT_EQ(run().readings.size(), 4u);
   EXPECT_EQ(instruction(), "Look at the edge under light and lens")
       << "the second Enter was the glove's";
@@ -181,7 +183,6 @@ TEST_F(Bench, KeysAreHeldOffAndDigitsFindTheReading) {
   QTest::qWait(20);
   QTest::keyClick(window_.get(), Qt::Key_F11);
   EXPECT_TRUE(window_->isFullScreen());
-  QTest::qWait(320);
   QTest::keyClick(hand().bench()->entry(), Qt::Key_Escape);
   EXPECT_FALSE(window_->isFullScreen());
 }

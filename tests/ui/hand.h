@@ -1,5 +1,7 @@
 #pragma once
 
+#include <QApplication>
+#include <QKeyEvent>
 #include <QPushButton>
 #include <QTest>
 #include <QWidget>
@@ -10,6 +12,17 @@ namespace bq::test {
 /// Lets the window work until it holds.
 inline bool wait_for(const std::function<bool()>& holds, int ms = 20000) {
   return QTest::qWaitFor(holds, ms);
+}
+
+/// A key that went down at this time of the window system's clock, whenever the program comes to
+/// it.
+inline void press_at(QWidget* widget, Qt::Key key, quint64 at_ms, const QString& text = {}) {
+  QKeyEvent press(QEvent::KeyPress, key, Qt::NoModifier, text);
+  press.setTimestamp(at_ms);
+  QApplication::sendEvent(widget, &press);
+  QKeyEvent release(QEvent::KeyRelease, key, Qt::NoModifier, text);
+  release.setTimestamp(at_ms + 20);
+  QApplication::sendEvent(widget, &release);
 }
 
 /// The widget of this kind with an accessible name.

@@ -32,10 +32,7 @@ class StonesWindow : public EdgeWindow {
     QTest::qWait(20);
     return view;
   }
-  void key(StonesView* view, Qt::Key k) {
-    QTest::qWait(130);  // a hand rests between two taps
-    QTest::keyClick(view->step(), k);
-  }
+  void key(StonesView* view, Qt::Key k) { QTest::keyClick(view->step(), k); }
   const Blade& facts(const char* name) { return trial().blades[std::size_t(blade(name))]; }
   static QString words(QWidget* in) {
     QString out;
@@ -116,16 +113,20 @@ TEST_F(StonesWindow, AWholeSharpeningIsDoneByKeysWithTheWindowGoneInTheMiddle) {
 TEST_F(StonesWindow, ATremblingHandTapsOnce) {
   auto* view = stones("Cairn Hard 3");
   click(button(view, "Begin this sharpening"));
-  QTest::qWait(130);
-  QTest::keyClick(view->step(), Qt::Key_Space);
-  QTest::keyClick(view->step(), Qt::Key_Space);
-  QTest::keyClick(view->step(), Qt::Key_Space);
-  EXPECT_EQ(view->model().hand()->sharpening.steps[0].burr, 1U);
-  key(view, Qt::Key_2);
-  QTest::qWait(130);
-  QTest::keyClick(view->step(), Qt::Key_Backspace);
-  QTest::keyClick(view->step(), Qt::Key_Backspace);
-  EXPECT_EQ(view->model().hand()->sharpening.steps[0].burr, 1U) << "one tap back, not two";
+  const auto burr = [&] { return view->model().hand()->sharpening.steps[0].burr; };
+  test::press_at(view->step(), Qt::Key_Space, 1000);
+  QTest::qWait(150);  // a disk that takes its time: the hand's second press waits behind it
+  test::press_at(view->step(), Qt::Key_Space, 1040);
+  test::press_at(view->step(), Qt::Key_Space, 1110);
+  EXPECT_EQ(burr(), 1U);
+  test::press_at(view->step(), Qt::Key_Space, 1130);
+  EXPECT_EQ(burr(), 3U) << "a hand that rested taps again, however quick the program was";
+  test::press_at(view->step(), Qt::Key_Backspace, 2000);
+  QTest::qWait(150);
+  test::press_at(view->step(), Qt::Key_Backspace, 2100);
+  EXPECT_EQ(burr(), 1U) << "one tap back, not two";
+  test::press_at(view->step(), Qt::Key_Backspace, 2130);
+  EXPECT_EQ(burr(), 0U);
 }
 
 TEST_F(StonesWindow, PassingAGateNeedsAReasonThatIsKept) {

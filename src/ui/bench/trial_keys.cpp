@@ -107,15 +107,19 @@ void TrialPage::keep_entry() {
     act();
 }
 
-bool TrialPage::command(int key) {
+bool TrialPage::take(const QKeyEvent& press) {
   // An Enter behind a number always counts: a gauge that types like a keyboard is quicker than any
   // glove, and a number left standing would run into the next one.
-  const bool ends_number = (key == Qt::Key_Return || key == Qt::Key_Enter) && entry_->isVisible() &&
-                           !entry_->text().trimmed().isEmpty();
+  const bool ends_number = (press.key() == Qt::Key_Return || press.key() == Qt::Key_Enter) &&
+                           entry_->isVisible() && !entry_->text().trimmed().isEmpty();
   if (ends_number)
-    guard_.note(key);
-  else if (!guard_.pass(key))
+    rest_.note(press);
+  else if (!rest_.pass(press))
     return true;
+  return command(press.key());
+}
+
+bool TrialPage::command(int key) {
   switch (key) {
     case Qt::Key_Space:
       // Behind a number one Space may lead to its unit; two are a pedal that confirms what was
@@ -194,7 +198,7 @@ void TrialPage::keyPressEvent(QKeyEvent* event) {
     entry_->insert(event->text());
     return;
   }
-  if (plain && command(event->key())) return;
+  if (plain && take(*event)) return;
   QWidget::keyPressEvent(event);
 }
 
@@ -209,7 +213,7 @@ bool TrialPage::eventFilter(QObject* watched, QEvent* event) {
     // Letters are commands as long as nothing is typed; behind a number they are its unit.
     if (plain && (confirms || (entry_->text().isEmpty() && key->text().size() == 1 &&
                                key->text()[0].isLetter()))) {
-      if (!key->isAutoRepeat()) command(key->key());
+      if (!key->isAutoRepeat()) take(*key);
       return true;
     }
     // Ctrl+Z in an empty field undoes the last entry, not the field.

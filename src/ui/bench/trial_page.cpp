@@ -29,7 +29,7 @@ TrialPage::TrialPage(Workbench& workbench, BenchModel& model, QWidget* parent)
     : QWidget(parent),
       workbench_(workbench),
       model_(model),
-      guard_(model.protocol().debounce_ms),
+      rest_(model.protocol().debounce_ms),
       chooser_(new QComboBox),
       operator_(new QComboBox),
       glyph_(new EdgeGlyph),
@@ -278,7 +278,7 @@ void TrialPage::reload_chooser() {
 }
 
 void TrialPage::reload() {
-  guard_.set_hold_off(model_.protocol().debounce_ms);
+  rest_.set_rest(model_.protocol().debounce_ms);
   reload_chooser();
   show_facts();
   show_dots();

@@ -5,7 +5,7 @@
 #include <set>
 
 #include "ui/bench/bench_model.h"
-#include "ui/bench/key_guard.h"
+#include "ui/parts/key_rest.h"
 
 class QComboBox;
 class QLabel;
@@ -72,12 +72,14 @@ class TrialPage : public QWidget {
   void ask_stop();
   void back_to_work();
   void say(const QString& sentence, bool refusal);
+  /// A key as it was pressed: rests between two presses of a shaking hand, then commands.
+  bool take(const QKeyEvent& press);
   bool command(int key);
   [[nodiscard]] const Run* run() const { return model_.run(); }
 
   Workbench& workbench_;
   BenchModel& model_;
-  KeyGuard guard_;
+  KeyRest rest_;
   QComboBox *chooser_, *operator_;
   EdgeGlyph* glyph_;
   QLabel *edge_, *caution_, *instruction_, *detail_, *figure_, *figure_unit_, *said_, *then_,

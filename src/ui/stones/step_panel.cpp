@@ -105,7 +105,8 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
       give_up_(new QPushButton(tr("Lay away"))),
       reason_(new QLineEdit),
       marks_(new Marks(model)),
-      clock_(new QTimer(this)) {
+      clock_(new QTimer(this)),
+      rest_(kKeyRest_ms) {
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(tr("What to do now"));
   big_->setWordWrap(true);
@@ -355,10 +356,7 @@ bool StepPanel::take_key(QKeyEvent* event) {
   if (!mine) return false;
   if (key != Qt::Key_Backspace && !model_.hand()) return false;
   // The keys that do another thing each time rest a moment; a place confirmed twice is confirmed.
-  if (since_key_.isValid() && since_key_.elapsed() < kKeyRest_ms &&
-      (key == Qt::Key_Space || key == Qt::Key_Backspace))
-    return true;
-  since_key_.start();
+  if ((key == Qt::Key_Space || key == Qt::Key_Backspace) && !rest_.pass(*event)) return true;
   if (key == Qt::Key_Backspace) {
     model_.undo_tap();
     return true;

@@ -1,8 +1,8 @@
 #pragma once
 
-#include <QElapsedTimer>
 #include <QWidget>
 
+#include "ui/parts/key_rest.h"
 #include "ui/stones/stones_model.h"
 
 class QLabel;
@@ -41,7 +41,7 @@ class StepPanel : public QWidget {
   QLineEdit* reason_;
   Marks* marks_;
   QTimer* clock_;
-  QElapsedTimer since_key_;
+  KeyRest rest_;  ///< of Space and Backspace
   QString done_sentence_;
   bool caution_seen_ = false;
 };
