@@ -10,7 +10,6 @@
 #include <iostream>
 #include <sstream>
 
-#include "workflow/demo_project.h"
 #include "workflow/source.h"
 
 namespace bq::test {
@@ -60,20 +59,16 @@ const std::vector<RunFit>& demo_fits() {
 }
 
 namespace {
-fs::path make_demo(const Folder& folder, const std::string& bench) {
+/// A copy of a project that the build made (tests/CMakeLists.txt).
+fs::path copy_of(const char* project, const Folder& folder) {
   const auto path = folder / "demo.bquarry";
-  make_demo_project(path, *parse_recipe(demo_recipe()), demo_trial(),
-                    read_file(BQ_SOURCE_DIR "/demo/fernmoor-rack.json"),
-                    read_file(BQ_SOURCE_DIR "/demo/fernmoor-plan.json"),
-                    read_file(BQ_SOURCE_DIR "/demo/fernmoor-claims.json"), demo_recipe(), bench);
+  fs::copy_file(fs::path(BQ_DEMO_DIR) / project, path);
   return path;
 }
 }  // namespace
 
-fs::path demo_project(const Folder& folder) { return make_demo(folder, {}); }
-fs::path whole_demo_project(const Folder& folder) {
-  return make_demo(folder, read_file(BQ_SOURCE_DIR "/demo/fernmoor-bench.json"));
-}
+fs::path demo_project(const Folder& folder) { return copy_of("demo.bquarry", folder); }
+fs::path whole_demo_project(const Folder& folder) { return copy_of("whole-demo.bquarry", folder); }
 
 bool wait_until(const std::function<bool()>& holds) {
   for (int i = 0; i < 6000; ++i) {
