@@ -12,7 +12,7 @@ FitService::FitService(QObject* parent) : QObject(parent) {
 void FitService::clear() {
   job_.stop();
   known_.clear();
-  order_.clear();
+  bench_ = {};
   fits_ = std::make_shared<std::vector<RunFit>>();
 }
 
@@ -25,66 +25,78 @@ void FitService::stop() { job_.stop(); }
 void FitService::refresh(const ProjectSession& session) {
   const Trial& trial = session.trial();
   const Unit unit = trial.unit();
-  order_.clear();
-  work_ = work_of_runs(trial);
+  Bench bench{{}, work_of_runs(trial)};
   std::vector<std::pair<std::uint64_t, Run>> stale;
   for (std::size_t i = 0; i < trial.runs.size(); ++i) {
     const Run& run = trial.runs[i];
-    order_.emplace_back(run.id, run.facts.name);
+    bench.runs.emplace_back(run.id, run.facts.name);
     const auto found = known_.find(run.id);
     if (found == known_.end() || found->second.revision != session.revision(i) ||
         found->second.unit != unit)
       stale.emplace_back(session.revision(i), run);
   }
-  if (stale.empty()) {
-    assemble();
-    return;
-  }
+  const bool same_bench = bench == bench_;
+  bench_ = std::move(bench);
+  if (!stale.empty()) fit(std::move(stale), unit);
+  // While readings of the same runs are being fitted the curves that are there stay.
+  if (!same_bench) assemble();
+}
+
+void FitService::fit(std::vector<std::pair<std::uint64_t, Run>> stale, Unit unit) {
   total_ = int(stale.size());
   if (total_ > 20) ticker_.start();
-  auto runs = std::make_shared<std::vector<std::pair<std::uint64_t, Run>>>(std::move(stale));
+  const auto runs =
+      std::make_shared<std::vector<std::pair<std::uint64_t, Run>>>(std::move(stale));
   job_.ask(
-      [this, runs, unit](const std::stop_token& stop) {
+      [this, runs, unit, bench = bench_, known = known_](const std::stop_token& stop) mutable {
         done_ = 0;
+        Batch batch;
         std::vector<RunFit> fitted(runs->size());
         stats::Work work{stats::core_count(), stop, &done_};
-        Batch batch;
         if (!stats::for_each_piece(runs->size(), work, [&](std::size_t i) {
               fitted[i] = fit_run((*runs)[i].second, unit);
             }))
           return batch;
-        for (std::size_t i = 0; i < runs->size(); ++i)
-          batch.emplace_back(
-              (*runs)[i].second.id,
-              Known{(*runs)[i].first, unit, std::make_shared<RunFit>(std::move(fitted[i]))});
+        for (std::size_t i = 0; i < runs->size(); ++i) {
+          const auto& [revision, run] = (*runs)[i];
+          known[run.id] = batch.fitted[run.id] = {revision, unit,
+                                                  std::make_shared<RunFit>(std::move(fitted[i]))};
+        }
+        batch.settled = settled(bench, known);
+        batch.bench = std::move(bench);
         return batch;
       },
       [this](const Batch& batch) { take(batch); });
-  assemble();
 }
 
 void FitService::take(const Batch& batch) {
-  for (const auto& [id, entry] : batch) known_[id] = entry;
+  for (const auto& [id, entry] : batch.fitted) known_[id] = entry;
   if (!job_.busy()) {
     ticker_.stop();
     emit progress(0, 0);
   }
-  assemble();
+  if (!batch.settled || batch.bench != bench_) return assemble();
+  fits_ = batch.settled;
+  emit changed();
 }
 
-void FitService::assemble() {
+FitService::Fits FitService::settled(const Bench& bench, const KnownFits& known) {
   auto fits = std::make_shared<std::vector<RunFit>>();
-  fits->reserve(order_.size());
-  for (const auto& [id, name] : order_) {
-    const auto found = known_.find(id);
-    if (found != known_.end())
+  fits->reserve(bench.runs.size());
+  for (const auto& [id, name] : bench.runs) {
+    const auto found = known.find(id);
+    if (found != known.end())
       fits->push_back(*found->second.fit);
     else
       fits->emplace_back().why_not = "being fitted";
     fits->back().run = name;
   }
-  settle_on_bench(*fits, work_);
-  fits_ = std::move(fits);
+  settle_on_bench(*fits, bench.work);
+  return fits;
+}
+
+void FitService::assemble() {
+  fits_ = settled(bench_, known_);
   emit changed();
 }
 

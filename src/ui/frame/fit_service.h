@@ -19,7 +19,8 @@ class FitService : public QObject {
  public:
   using Fits = std::shared_ptr<const std::vector<RunFit>>;
   explicit FitService(QObject* parent = nullptr);
-  /// Looks what is stale and starts fitting it.
+  /// Looks what is stale and starts fitting it. Says `changed` when the fits are other ones than
+  /// before: not for a change that no fit hangs on, and once for readings that do.
   void refresh(const ProjectSession& session);
   void clear();
   /// See LatestJob::belongs_to: runs of two projects have the same numbers.
@@ -41,13 +42,25 @@ class FitService : public QObject {
     Unit unit = Unit::gf;
     std::shared_ptr<const RunFit> fit;
   };
-  using Batch = std::vector<std::pair<std::int64_t, Known>>;
+  using KnownFits = std::map<std::int64_t, Known>;  ///< by the run's number
+  /// The runs of the bench as they stand: what the fits of all are settled by.
+  struct Bench {
+    std::vector<std::pair<std::int64_t, std::string>> runs;  ///< number and name
+    std::vector<std::string> work;                           ///< work_of_runs, in that order
+    bool operator==(const Bench&) const = default;
+  };
+  struct Batch {
+    KnownFits fitted;
+    Bench bench;
+    Fits settled;  ///< all fits of that bench; null when the work was stopped
+  };
+  static Fits settled(const Bench& bench, const KnownFits& known);
+  void fit(std::vector<std::pair<std::uint64_t, Run>> stale, Unit unit);
   void assemble();
   void take(const Batch& batch);
 
-  std::map<std::int64_t, Known> known_;
-  std::vector<std::pair<std::int64_t, std::string>> order_;
-  std::vector<std::string> work_;  ///< work_of_runs, in that order
+  KnownFits known_;
+  Bench bench_;
   Fits fits_ = std::make_shared<std::vector<RunFit>>();
   std::atomic<std::size_t> done_{0};
   int total_ = 0;

@@ -38,8 +38,7 @@ Workbench::Workbench(QObject* parent) : QObject(parent) {
   });
   connect(&fits_, &FitService::changed, this, [this] {
     emit fits_changed();
-    // "3x" hangs on the fits.
-    if (!dragged_) emit threshold_changed();
+    tell_threshold_if_other();  // "3x" hangs on the fits
   });
   connect(&fits_, &FitService::progress, this, [this](int done, int total) {
     emit progress(total ? tr("Fitting blunting curves") : QString(), done, total);
@@ -108,6 +107,7 @@ std::unique_ptr<ProjectSession> Workbench::leave_project() {
   opening_number_ = ++last_number_;  // nothing that is under way belongs to what comes
   current_run_ = -1;
   dragged_.reset();
+  told_threshold_.reset();
   return std::move(session_);
 }
 
@@ -206,6 +206,7 @@ void Workbench::after_change() {
   when_kept([this] { emit kept(QDateTime::currentDateTime()); });
   emit changed();
   fits_.refresh(*session_);
+  tell_threshold_if_other();  // an undone limit
 }
 
 void Workbench::when_kept(std::function<void()> say) {
@@ -297,9 +298,19 @@ QString Workbench::threshold_text() const {
   return text;
 }
 
+void Workbench::tell_threshold() {
+  told_threshold_ = {threshold(), threshold_text()};
+  emit threshold_changed();
+}
+
+void Workbench::tell_threshold_if_other() {
+  if (!told_threshold_ || *told_threshold_ != std::pair(threshold(), threshold_text()))
+    tell_threshold();
+}
+
 void Workbench::drag_threshold(double value) {
   dragged_ = value;
-  emit threshold_changed();
+  tell_threshold();
 }
 
 void Workbench::drop_threshold(double value) {
@@ -315,11 +326,11 @@ bool Workbench::type_threshold(const QString& text) {
   const auto parsed = parse_threshold(typed, trial().unit(), *fits(), false);
   if (!parsed) {
     emit refused(QString::fromStdString(parsed.refusal().reason));
-    emit threshold_changed();
+    tell_threshold();
     return false;
   }
   const bool good = edit([&](ProjectSession& session) { session.set_threshold(typed); });
-  emit threshold_changed();
+  tell_threshold();
   return good;
 }
 

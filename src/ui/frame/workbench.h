@@ -132,6 +132,8 @@ class Workbench : public QObject {
   std::unique_ptr<ProjectSession> leave_project();
   void begin_project(Opening& opening);
   void after_change();
+  void tell_threshold();
+  void tell_threshold_if_other();
   void settle(int opening, std::uint64_t changes, const QString& fault);
 
   std::unique_ptr<ProjectSession> session_;
@@ -143,6 +145,8 @@ class Workbench : public QObject {
   FitService fits_;
   Display display_;
   std::optional<double> dragged_;
+  /// What the window was last told of the threshold; nothing of this project yet.
+  std::optional<std::pair<std::optional<double>, QString>> told_threshold_;
   int current_run_ = -1;
   std::vector<std::string> steels_;  ///< alphabetical; a steel's place is its colour
   LatestJob<std::shared_ptr<Opening>> opening_;
