@@ -1,5 +1,6 @@
 #include "stats/censored_regression.h"
 
+#include <boost/math/tools/toms748_solve.hpp>
 #include <cmath>
 
 #include "stats/dense.h"
@@ -288,23 +289,35 @@ double profile_cutoff(int observations, int parameters, double level) {
 
 ProfileInterval profile_interval(const std::function<double(double)>& deviance, double estimate,
                                  double step, double x_min, double x_max, double cutoff) {
+  // Where the likelihood has no value the model is out of its depth: far outside. What is no number
+  // decides nothing and counts as inside.
+  const auto beyond = [&](double x) {
+    const double over = deviance(x) - cutoff;
+    return std::isnan(over) ? -1.0 : std::clamp(over, -1e9, 1e9);
+  };
+  const auto near = [](double a, double b) {
+    return std::fabs(b - a) <= 1e-10 * std::max(1.0, std::fabs(a));
+  };
   const auto search = [&](double direction, double limit) -> std::optional<double> {
-    double inside = estimate, reach = step;
+    double inside = estimate, over_inside = -cutoff, reach = step;
     while (true) {
       double outside = inside + direction * reach;
       const bool last = direction > 0 ? outside >= limit : outside <= limit;
       if (last) outside = limit;
-      if (deviance(outside) > cutoff) {
-        for (int i = 0;
-             i < 200 && std::fabs(outside - inside) > 1e-10 * std::max(1.0, std::fabs(inside));
-             ++i) {
-          const double middle = 0.5 * (inside + outside);
-          (deviance(middle) > cutoff ? outside : inside) = middle;
-        }
-        return 0.5 * (inside + outside);
+      const double over = beyond(outside);
+      if (over > 0) {
+        std::uintmax_t most = 200;
+        const auto ends =
+            direction > 0
+                ? boost::math::tools::toms748_solve(beyond, inside, outside, over_inside, over,
+                                                    near, most)
+                : boost::math::tools::toms748_solve(beyond, outside, inside, over, over_inside,
+                                                    near, most);
+        return 0.5 * (ends.first + ends.second);
       }
       if (last) return std::nullopt;
       inside = outside;
+      over_inside = over;
       reach *= 1.3;
     }
   };
