@@ -103,3 +103,12 @@ function(bq_hot)
   set_source_files_properties(${ARGN} PROPERTIES COMPILE_OPTIONS "$<$<CONFIG:Release>:-O2>"
     SKIP_PRECOMPILE_HEADERS ON)
 endfunction()
+
+# bq_rooms_first(target rooms...): where a template is in a room and in the target's own sources the
+# room's optimised copy is linked. Tests compile without optimising, and the first copy on the link
+# line is the one that the rooms, too, would run.
+function(bq_rooms_first target)
+  list(TRANSFORM ARGN REPLACE "(.+)" "$<TARGET_FILE:\\1>" OUTPUT_VARIABLE files)
+  target_link_options(${target} PRIVATE
+    "SHELL:-Wl,--whole-archive" ${files} "SHELL:-Wl,--no-whole-archive")
+endfunction()

@@ -20,7 +20,21 @@ constexpr std::array<std::string_view, 6> kNames{"apex only",   "shoulder only",
 constexpr std::array<InkSeen, 3> kTelling{InkSeen::apex_only, InkSeen::shoulder_only,
                                           InkSeen::whole_bevel};
 
+/// Chances of the telling answers, in their order.
+using Sights = std::array<double, kTelling.size()>;
+
 double normal_cdf(double z) { return 0.5 * std::erfc(-z / std::sqrt(2.0)); }
+
+Sights sights(double trial_deg, double angle_deg, double window_deg) {
+  // Far from a border the answer is certain; the error function is only needed close by.
+  const auto beyond = [&](double distance) {
+    const double z = (distance - window_deg) / kBorder_deg;
+    return z > 6 ? 1.0 : z < -6 ? 0.0 : normal_cdf(z);
+  };
+  const double steeper = trial_deg - angle_deg;
+  const double apex = beyond(steeper), shoulder = beyond(-steeper);
+  return {apex, shoulder, std::max(0.0, 1 - apex - shoulder)};
+}
 
 bool is_telling(InkSeen seen) { return int(seen) < 3; }
 
@@ -101,14 +115,15 @@ Joint belief_of(const MarkerSettings& s, const std::vector<MarkerTouch>& touches
   return out;
 }
 
-/// Chance of an answer at this place of the grid by a tester who does not misread.
-double chance_at(const Joint& joint, std::size_t place, InkSeen seen, double trial_deg,
-                 const MarkerSettings& s) {
-  double chance = 0;
-  for (std::size_t w = 0; w < kWindows.size(); ++w)
-    chance += joint.window[place][w] * chance_to_see(seen, trial_deg, joint.angle.angle_deg[place],
-                                                     kWindows[w] * s.window_deg);
-  return chance;
+/// Chances of the answers at this place of the grid by a tester who does not misread.
+Sights sights_at(const Joint& joint, std::size_t place, double trial_deg, const MarkerSettings& s) {
+  Sights chances{};
+  for (std::size_t w = 0; w < kWindows.size(); ++w) {
+    const Sights with =
+        sights(trial_deg, joint.angle.angle_deg[place], kWindows[w] * s.window_deg);
+    for (std::size_t k = 0; k < with.size(); ++k) chances[k] += joint.window[place][w] * with[k];
+  }
+  return chances;
 }
 
 /// Angle below which a share of the probability lies, straight within a grid cell.
@@ -127,12 +142,14 @@ double quantile(const MarkerBelief& belief, double share) {
 /// given the angle.
 double gain_of(const Joint& joint, double trial_deg, const MarkerSettings& s) {
   const MarkerBelief& belief = joint.angle;
-  double marginal[3] = {0, 0, 0}, given = 0;
+  Sights marginal{};
+  double given = 0;
   for (std::size_t i = 0; i < belief.angle_deg.size(); ++i) {
     const double weight = belief.probability[i];
     if (weight < 1e-7) continue;
-    for (std::size_t k = 0; k < 3; ++k) {
-      const double p = chance_reported(chance_at(joint, i, kTelling[k], trial_deg, s), s.misread);
+    const Sights chances = sights_at(joint, i, trial_deg, s);
+    for (std::size_t k = 0; k < chances.size(); ++k) {
+      const double p = chance_reported(chances[k], s.misread);
       marginal[k] += weight * p;
       if (p > 0) given -= weight * p * std::log(p);
     }
@@ -173,23 +190,7 @@ std::optional<InkSeen> parse_ink_seen(std::string_view text) {
 }
 
 double chance_to_see(InkSeen seen, double trial_deg, double angle_deg, double window_deg) {
-  // Far from a border the answer is certain; the error function is only needed close by.
-  const auto beyond = [&](double distance) {
-    const double z = (distance - window_deg) / kBorder_deg;
-    return z > 6 ? 1.0 : z < -6 ? 0.0 : normal_cdf(z);
-  };
-  const double steeper = trial_deg - angle_deg;
-  const double apex = beyond(steeper), shoulder = beyond(-steeper);
-  switch (seen) {
-    case InkSeen::apex_only:
-      return apex;
-    case InkSeen::shoulder_only:
-      return shoulder;
-    case InkSeen::whole_bevel:
-      return std::max(0.0, 1 - apex - shoulder);
-    default:
-      return 0;
-  }
+  return is_telling(seen) ? sights(trial_deg, angle_deg, window_deg)[std::size_t(seen)] : 0;
 }
 
 Checked<MarkerBelief> marker_belief(const MarkerSettings& settings,
@@ -216,7 +217,7 @@ Checked<MarkerAnswer> assess_marker(const MarkerSettings& s,
     if (!is_telling(touch.seen) || s.misread == 0) continue;
     double misread = 0;
     for (std::size_t k = 0; k < belief.angle_deg.size(); ++k) {
-      const double chance = chance_at(joint, k, touch.seen, touch.trial_deg, s);
+      const double chance = sights_at(joint, k, touch.trial_deg, s)[std::size_t(touch.seen)];
       misread +=
           belief.probability[k] * s.misread * (1 - chance) / 2 / chance_reported(chance, s.misread);
     }

@@ -261,6 +261,11 @@ Checked<VirtualMicrograph> micrograph(const MicroscopeSubject& subject,
   truth.burr_um = subject.burr_um;
   truth.view_um = view;
   truth.burr_phase = 6.283 * place.uniform();
+  // Beyond these no pixel hangs on where the apex wanders: in front is the surround, behind lies the
+  // facet.
+  double deepest = 2 * wander.size + std::max(1.5 * per, subject.apex_width_um) + 5 * per;
+  for (const auto& m : truth.damage) deepest += 2 * m.depth_um;
+  const double front = -(2 * wander.size + subject.burr_um + per);
   for (int y = 0; y < shot.height; ++y)
     for (int x = 0; x < shot.width; ++x) {
       const Spot d = Spot{double(x), double(y)} - truth.apex_zero;
@@ -269,8 +274,13 @@ Checked<VirtualMicrograph> micrograph(const MicroscopeSubject& subject,
       double level;
       if (subject.piece) {
         level = 150 + apex_facet.at(q, t, apex_spacing);
+      } else if (v < front && std::none_of(marks.begin(), marks.end(), [&](const auto& m) {
+                   return std::abs(v - m.second) < arm;
+                 })) {
+        level = 24;
       } else {
-        const double gone = missing_at(truth.damage, u), apex = gone + wander.at(u, view);
+        const double gone = missing_at(truth.damage, u),
+                     apex = gone + (v < deepest ? wander.at(u, view) : 0);
         const auto inside = [&](double edge) {
           return std::clamp(0.5 + (v - edge) / per, 0.0, 1.0);
         };  // share of the pixel behind an edge
