@@ -119,8 +119,7 @@ Joint belief_of(const MarkerSettings& s, const std::vector<MarkerTouch>& touches
 Sights sights_at(const Joint& joint, std::size_t place, double trial_deg, const MarkerSettings& s) {
   Sights chances{};
   for (std::size_t w = 0; w < kWindows.size(); ++w) {
-    const Sights with =
-        sights(trial_deg, joint.angle.angle_deg[place], kWindows[w] * s.window_deg);
+    const Sights with = sights(trial_deg, joint.angle.angle_deg[place], kWindows[w] * s.window_deg);
     for (std::size_t k = 0; k < with.size(); ++k) chances[k] += joint.window[place][w] * with[k];
   }
   return chances;

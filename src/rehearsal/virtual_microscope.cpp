@@ -261,8 +261,8 @@ Checked<VirtualMicrograph> micrograph(const MicroscopeSubject& subject,
   truth.burr_um = subject.burr_um;
   truth.view_um = view;
   truth.burr_phase = 6.283 * place.uniform();
-  // Beyond these no pixel hangs on where the apex wanders: in front is the surround, behind lies the
-  // facet.
+  // Beyond these no pixel hangs on where the apex wanders: in front is the surround, behind lies
+  // the facet.
   double deepest = 2 * wander.size + std::max(1.5 * per, subject.apex_width_um) + 5 * per;
   for (const auto& m : truth.damage) deepest += 2 * m.depth_um;
   const double front = -(2 * wander.size + subject.burr_um + per);
@@ -274,9 +274,9 @@ Checked<VirtualMicrograph> micrograph(const MicroscopeSubject& subject,
       double level;
       if (subject.piece) {
         level = 150 + apex_facet.at(q, t, apex_spacing);
-      } else if (v < front && std::none_of(marks.begin(), marks.end(), [&](const auto& m) {
-                   return std::abs(v - m.second) < arm;
-                 })) {
+      } else if (v < front && std::none_of(
+                                  marks.begin(), marks.end(),
+                                  [&](const auto& m) { return std::abs(v - m.second) < arm; })) {
         level = 24;
       } else {
         const double gone = missing_at(truth.damage, u),

@@ -307,12 +307,11 @@ ProfileInterval profile_interval(const std::function<double(double)>& deviance, 
       const double over = beyond(outside);
       if (over > 0) {
         std::uintmax_t most = 200;
-        const auto ends =
-            direction > 0
-                ? boost::math::tools::toms748_solve(beyond, inside, outside, over_inside, over,
-                                                    near, most)
-                : boost::math::tools::toms748_solve(beyond, outside, inside, over, over_inside,
-                                                    near, most);
+        const auto ends = direction > 0
+                              ? boost::math::tools::toms748_solve(beyond, inside, outside,
+                                                                  over_inside, over, near, most)
+                              : boost::math::tools::toms748_solve(beyond, outside, inside, over,
+                                                                  over_inside, near, most);
         return 0.5 * (ends.first + ends.second);
       }
       if (last) return std::nullopt;

@@ -64,7 +64,8 @@ struct ProfileInterval {
 
 /// Ends of the interval around `estimate` where deviance(x) crosses `cutoff`, searched outward in
 /// growing steps until x_min and x_max, then to 1e-10 relative (Alefeld, Potra and Shi's
-/// Algorithm 748). Steps start at `step` > 0. An end is absent when the deviance stays below the cutoff.
+/// Algorithm 748). Steps start at `step` > 0. An end is absent when the deviance stays below the
+/// cutoff.
 ProfileInterval profile_interval(const std::function<double(double)>& deviance, double estimate,
                                  double step, double x_min, double x_max, double cutoff);
 

@@ -12,6 +12,7 @@
 #include "ui/bench/reason_panel.h"
 #include "ui/bench/stand_in_bench.h"
 #include "ui/frame/main_window.h"
+#include "ui/hand.h"
 
 namespace bq::test {
 
@@ -34,7 +35,7 @@ struct BenchHand {
     if (kind == StageKind::read) {
       const auto before = run->readings.size();
       press(Qt::Key_Space);
-      return QTest::qWaitFor([&] { return model().run()->readings.size() > before; }, 6000);
+      return wait_for([&] { return model().run()->readings.size() > before; }, 6000);
     }
     if (kind == StageKind::gate ||
         (kind == StageKind::stop && model().stage().rule == StopRule::threshold)) {

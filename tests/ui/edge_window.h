@@ -18,6 +18,7 @@
 #include "support.h"
 #include "trial/edge_map.h"
 #include "ui/frame/main_window.h"
+#include "ui/hand.h"
 #include "ui/parts/number_entry.h"
 #include "ui/rack/blade_page.h"
 #include "ui/rack/edge_strip.h"
@@ -49,7 +50,7 @@ class EdgeWindow : public testing::Test {
     window_ = std::make_unique<MainWindow>();
     window_->show();
     window_->workbench().open(path_);
-    ASSERT_TRUE(QTest::qWaitFor(
+    ASSERT_TRUE(test::wait_for(
         [&] { return window_->workbench().has_project() && !window_->workbench().fitting(); },
         15000));
     QTest::qWait(20);

@@ -1,17 +1,27 @@
 #pragma once
 
 #include <QApplication>
+#include <QDeadlineTimer>
 #include <QKeyEvent>
 #include <QPushButton>
 #include <QTest>
+#include <QTimer>
 #include <QWidget>
 #include <functional>
 
 namespace bq::test {
 
-/// Lets the window work until it holds.
+/// Lets the window work until it holds: woken by what happens, and every 10 ms.
 inline bool wait_for(const std::function<bool()>& holds, int ms = 20000) {
-  return QTest::qWaitFor(holds, ms);
+  const QDeadlineTimer end(ms);
+  QTimer tick;
+  tick.start(10);
+  while (!holds()) {
+    if (end.hasExpired()) return false;
+    QCoreApplication::processEvents(QEventLoop::AllEvents | QEventLoop::WaitForMoreEvents);
+    QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+  }
+  return true;
 }
 
 /// A key that went down at this time of the window system's clock, whenever the program comes to

@@ -14,6 +14,7 @@
 #include "ui/bench/bench_model.h"
 #include "ui/bench/bench_view.h"
 #include "ui/frame/main_window.h"
+#include "ui/hand.h"
 #include "ui/lens/lens_model.h"
 #include "ui/lens/lens_view.h"
 #include "ui/theme/theme.h"
@@ -25,7 +26,7 @@ namespace {
 
 bool opened(MainWindow& window, const QString& path) {
   window.workbench().open(path);
-  return QTest::qWaitFor(
+  return test::wait_for(
       [&] {
         return window.workbench().has_project() &&
                QString::fromStdString(window.workbench().session().path().string()) == path;
@@ -90,8 +91,8 @@ int main(int argc, char** argv) {
         // Every other time the first picture is in; else the project is left while it is on its
         // way.
         if (round % 2)
-          (void)QTest::qWaitFor([&] { return !window.workbench().trial().micrographs.empty(); },
-                                60000);
+          (void)test::wait_for([&] { return !window.workbench().trial().micrographs.empty(); },
+                               60000);
       }
   }
   std::size_t kept = 0;

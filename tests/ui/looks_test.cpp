@@ -12,6 +12,7 @@
 #include "support.h"
 #include "ui/findings/findings_view.h"
 #include "ui/frame/main_window.h"
+#include "ui/hand.h"
 #include "ui/plan/plan_view.h"
 #include "ui/rack/rack_view.h"
 #include "ui/section/section_view.h"
@@ -90,7 +91,7 @@ class Looks : public testing::Test {
     window_ = std::make_unique<MainWindow>();
     window_->show();
     window_->workbench().open(QString::fromStdString(test::demo_project(folder_).string()));
-    ASSERT_TRUE(QTest::qWaitFor(
+    ASSERT_TRUE(test::wait_for(
         [&] { return window_->workbench().has_project() && !window_->workbench().fitting(); },
         15000));
   }
@@ -100,11 +101,11 @@ class Looks : public testing::Test {
       window_->go_to(station);
       if (station == Station::findings) {
         auto* findings = static_cast<FindingsView*>(window_->station(station));
-        ASSERT_TRUE(QTest::qWaitFor([&] { return findings->settled(); }, 15000));
+        ASSERT_TRUE(test::wait_for([&] { return findings->settled(); }, 15000));
       }
       if (station == Station::verdict) {
         auto* verdict = static_cast<VerdictView*>(window_->station(station));
-        ASSERT_TRUE(QTest::qWaitFor([&] { return verdict->settled(); }, 15000));
+        ASSERT_TRUE(test::wait_for([&] { return verdict->settled(); }, 15000));
       }
       QTest::qWait(30);
       const QStringList bad = clipped(window_.get());
@@ -133,7 +134,7 @@ class Looks : public testing::Test {
     }
     window_->go_to(Station::plan);
     auto* plan = static_cast<PlanView*>(window_->station(Station::plan));
-    ASSERT_TRUE(QTest::qWaitFor([&] { return !plan->model().studying(); }, 15000));
+    ASSERT_TRUE(test::wait_for([&] { return !plan->model().studying(); }, 15000));
     for (int panel = 0; panel <= int(PlanView::Panel::expect); ++panel) {
       plan->open_panel(PlanView::Panel(panel));
       QTest::qWait(30);

@@ -1,5 +1,6 @@
 // The station Section through real clicks and keys.
 #include "ui/edge_window.h"
+#include "ui/hand.h"
 #include "ui/parts/number_entry.h"
 
 using namespace bq;
@@ -21,7 +22,7 @@ TEST_F(SectionWindow, TypingAnAngleChangesTheOutcomesIsKeptAndUndone) {
   EXPECT_EQ(view->outcomes()->cell("Inclusive angle at the apex", 0), "30.0");
   EXPECT_EQ(view->outcomes()->cell("Inclusive angle at the apex", 2), "+8.0");
   // No Enter, no leaving the field: a crash after the hand paused loses nothing.
-  EXPECT_TRUE(QTest::qWaitFor(
+  EXPECT_TRUE(test::wait_for(
       [&] {
         return window_->workbench()
                    .session()
@@ -106,7 +107,7 @@ TEST_F(SectionWindow, AFacetIsDraggedTheWheelTurnsTheAngleAndRowsChangePlaces) {
   click(button(view, "Add grind"));
   EXPECT_EQ(view->model().plan().grinds.size(), 4U);
   QTest::keyClick(view->grinds()->row(3), Qt::Key_Delete);
-  EXPECT_TRUE(QTest::qWaitFor([&] { return view->model().plan().grinds.size() == 3; }, 1000));
+  EXPECT_TRUE(test::wait_for([&] { return view->model().plan().grinds.size() == 3; }, 1000));
 }
 
 TEST_F(SectionWindow, TheBevelOfAChiselIsInThePictureAtEveryZoom) {
@@ -227,7 +228,7 @@ TEST_F(SectionWindow, AnotherEditDoesNotTakeThePlanOutOfTheHand) {
   EXPECT_NEAR(view->model().plan().grinds[1].angle_deg, 13.3, 1e-9);
   const std::string key =
       "section-draft:" + std::to_string(trial().blades[std::size_t(blade("Cairn Hard 4"))].id);
-  EXPECT_TRUE(QTest::qWaitFor(
+  EXPECT_TRUE(test::wait_for(
       [&] { return window_->workbench().session().kept(key).find("13.3") != std::string::npos; },
       2000));
   // Leaving for another blade keeps it too.
@@ -465,7 +466,7 @@ TEST_F(SectionWindow, WithoutAProjectOrABladeItSaysSo) {
   const auto path = folder_ / "empty.bquarry";
   ProjectFile::create(path, "Empty");
   window_->workbench().open(QString::fromStdString(path.string()));
-  ASSERT_TRUE(QTest::qWaitFor([&] { return window_->workbench().has_project(); }, 5000));
+  ASSERT_TRUE(test::wait_for([&] { return window_->workbench().has_project(); }, 5000));
   EXPECT_EQ(view->model().blade(), -1);
   Blade fresh;
   fresh.name = "first";

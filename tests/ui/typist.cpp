@@ -14,6 +14,7 @@
 #include "ui/bench/bench_model.h"
 #include "ui/bench/bench_view.h"
 #include "ui/frame/main_window.h"
+#include "ui/hand.h"
 #include "ui/theme/theme.h"
 
 using namespace bq;
@@ -48,7 +49,7 @@ int drive(MainWindow& window, BenchView* bench) {
     const auto before = model.run()->readings.size();
     shown.clear();
     QTest::keyClick(bench->trial(), Qt::Key_Space);
-    (void)QTest::qWaitFor(
+    (void)test::wait_for(
         [&] {
           return shown.startsWith("kept") ||
                  (model.run()->readings.size() > before && window.workbench().all_kept());
@@ -73,11 +74,11 @@ int main(int argc, char** argv) {
   MainWindow window;
   window.show();
   window.workbench().open(QString::fromLocal8Bit(argv[1]));
-  if (!QTest::qWaitFor([&] { return window.workbench().has_project(); }, 10000)) return 3;
+  if (!test::wait_for([&] { return window.workbench().has_project(); }, 10000)) return 3;
   window.go_to(Station::bench);
   auto* bench = static_cast<BenchView*>(window.station(Station::bench));
   if (std::strcmp(argv[2], "gauge") == 0) {
-    if (!QTest::qWaitFor([&] { return bench->model().desk().open(InstrumentRole::gauge); }, 8000))
+    if (!test::wait_for([&] { return bench->model().desk().open(InstrumentRole::gauge); }, 8000))
       return 5;
     return drive(window, bench);
   }
@@ -91,7 +92,7 @@ int main(int argc, char** argv) {
     }
     QTest::keyClicks(bench->entry(), QString::number(value));
     QTest::keyClick(bench->entry(), Qt::Key_Return);
-    (void)QTest::qWaitFor([&] { return window.workbench().all_kept(); }, 4000);
+    (void)test::wait_for([&] { return window.workbench().all_kept(); }, 4000);
     if (!bench->kept_line().startsWith(QStringLiteral("kept %1 gf").arg(value))) continue;
     if (!tell("%lld\n", value, 0, 0)) return 4;
   }

@@ -45,8 +45,7 @@ void FitService::refresh(const ProjectSession& session) {
 void FitService::fit(std::vector<std::pair<std::uint64_t, Run>> stale, Unit unit) {
   total_ = int(stale.size());
   if (total_ > 20) ticker_.start();
-  const auto runs =
-      std::make_shared<std::vector<std::pair<std::uint64_t, Run>>>(std::move(stale));
+  const auto runs = std::make_shared<std::vector<std::pair<std::uint64_t, Run>>>(std::move(stale));
   job_.ask(
       [this, runs, unit, bench = bench_, known = known_](const std::stop_token& stop) mutable {
         done_ = 0;
