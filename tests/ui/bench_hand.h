@@ -35,7 +35,7 @@ struct BenchHand {
     if (kind == StageKind::read) {
       const auto before = run->readings.size();
       press(Qt::Key_Space);
-      return wait_for([&] { return model().run()->readings.size() > before; }, 6000);
+      return wait_for([&] { return model().run()->readings.size() > before; });
     }
     if (kind == StageKind::gate ||
         (kind == StageKind::stop && model().stage().rule == StopRule::threshold)) {

@@ -46,7 +46,7 @@ class Bench : public testing::Test {
     window_ = std::make_unique<MainWindow>();
     window_->show();
     window_->workbench().open(QString::fromStdString(path_.string()));
-    ASSERT_TRUE(test::wait_for([&] { return window_->workbench().has_project(); }, 10000));
+    ASSERT_TRUE(test::wait_for([&] { return window_->workbench().has_project(); }));
     window_->go_to(Station::bench);
     hand().bench()->setFocus();
   }
@@ -60,7 +60,7 @@ class Bench : public testing::Test {
     QTest::keyClick(hand().bench()->entry(), Qt::Key_Return);
   }
   QString said() {
-    EXPECT_TRUE(test::wait_for([&] { return window_->workbench().all_kept(); }, 60000));
+    EXPECT_TRUE(test::wait_for([&] { return window_->workbench().all_kept(); }));
     return hand().bench()->kept_line();
   }
   QString instruction() { return hand().bench()->instruction(); }
@@ -69,7 +69,7 @@ class Bench : public testing::Test {
     profile.port = link.toStdString();
     profile.request = request;
     ASSERT_TRUE(model().desk().set_profile(profile));
-    ASSERT_TRUE(test::wait_for([&] { return model().desk().open(role); }, 60000));
+    ASSERT_TRUE(test::wait_for([&] { return model().desk().open(role); }));
   }
   QString link(const char* name) { return QString::fromStdString((folder_ / name).string()); }
   template <class T>
@@ -331,12 +331,12 @@ TEST_F(Bench, AGaugeIsAskedWatchedAndFoundAgain) {
     hand().bench()->open_page(BenchView::Page::trial);
   }
   // The cable is pulled.
-  ASSERT_TRUE(test::wait_for([&] { return !model().desk().open(InstrumentRole::gauge); }, 60000));
+  ASSERT_TRUE(test::wait_for([&] { return !model().desk().open(InstrumentRole::gauge); }));
   EXPECT_TRUE(said().contains("is gone")) << said().toStdString();
   type("101");
   EXPECT_EQ(run().readings.size(), 2u) << "readings can be typed meanwhile";
   const test::Device again("gauge", link("gauge"));
-  ASSERT_TRUE(test::wait_for([&] { return model().desk().open(InstrumentRole::gauge); }, 60000));
+  ASSERT_TRUE(test::wait_for([&] { return model().desk().open(InstrumentRole::gauge); }));
   EXPECT_TRUE(said().contains("was away from")) << said().toStdString();
   ASSERT_TRUE(hand().step());
   EXPECT_EQ(run().readings.size(), 3u);
@@ -401,8 +401,7 @@ TEST_F(Bench, TwoWindowsOnOneProject) {
   MainWindow other;
   other.show();
   other.workbench().open(QString::fromStdString(path_.string()));
-  EXPECT_TRUE(
-      test::wait_for([&] { return other.message().contains("open in another window"); }, 10000))
+  EXPECT_TRUE(test::wait_for([&] { return other.message().contains("open in another window"); }))
       << other.message().toStdString();
   press(Qt::Key_Space);
   type("100");
@@ -415,14 +414,14 @@ TEST_F(Bench, StrokesAreKeptWholeAndSeenLive) {
   const test::Device cell("force-cell", link("cell"));
   use(InstrumentRole::force_cell, link("cell"), "STROKE");
   press(Qt::Key_T);
-  ASSERT_TRUE(test::wait_for([&] { return said().contains("not being cut now"); }, 60000))
+  ASSERT_TRUE(test::wait_for([&] { return said().contains("not being cut now"); }))
       << "before the run has begun a stroke is nobody's";
   press(Qt::Key_Space);
   // A cell that is still at the stroke before does not hear that another is wished: ask again.
   bool kept = false;
   for (int asked = 0; asked < 6 && !kept; ++asked) {
     press(Qt::Key_T);
-    kept = test::wait_for([&] { return said().startsWith("kept a stroke"); }, 10000);
+    kept = test::wait_for([&] { return said().startsWith("kept a stroke"); });
   }
   ASSERT_TRUE(kept) << said().toStdString();
   const auto& event = std::get<StrokeEvent>(run().events.back().data);
@@ -582,7 +581,7 @@ TEST_F(Bench, AWholeSimulatedTrialRecoversTheTruth) {
   open();
   StandInBench stand_ins(window_->workbench(), QStringLiteral(BQ_INSTRUMENT), QString(), 20299);
   ASSERT_TRUE(stand_ins.start());
-  ASSERT_TRUE(test::wait_for([&] { return model().desk().open(InstrumentRole::gauge); }, 60000));
+  ASSERT_TRUE(test::wait_for([&] { return model().desk().open(InstrumentRole::gauge); }));
   for (int i = 0; i < 24; ++i) {
     window_->workbench().choose_run(i);
     int steps = 0;

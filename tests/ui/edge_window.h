@@ -51,8 +51,7 @@ class EdgeWindow : public testing::Test {
     window_->show();
     window_->workbench().open(path_);
     ASSERT_TRUE(test::wait_for(
-        [&] { return window_->workbench().has_project() && !window_->workbench().fitting(); },
-        15000));
+        [&] { return window_->workbench().has_project() && !window_->workbench().fitting(); }));
     QTest::qWait(20);
   }
   [[nodiscard]] const Trial& trial() const { return window_->workbench().trial(); }

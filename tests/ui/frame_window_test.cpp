@@ -190,8 +190,7 @@ TEST(Jobs, AnImportThatEndsAfterAnotherProjectWasOpenedLandsNowhere) {
   open(window, one);
   window.workbench().import_tables({QString::fromStdString(table.string())});
   window.workbench().open(QString::fromStdString(two.string()));
-  ASSERT_TRUE(
-      wait_for([&] { return window.message().contains("nothing of it was imported"); }, 120000))
+  ASSERT_TRUE(wait_for([&] { return window.message().contains("nothing of it was imported"); }))
       << window.message().toStdString();
   EXPECT_EQ(window.workbench().session().path(), two);
   EXPECT_EQ(window.workbench().trial().runs.size(), 1u);

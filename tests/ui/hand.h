@@ -11,9 +11,10 @@
 
 namespace bq::test {
 
-/// Lets the window work until it holds: woken by what happens, and every 10 ms.
-inline bool wait_for(const std::function<bool()>& holds, int ms = 20000) {
-  const QDeadlineTimer end(ms);
+/// Lets the window work until it holds: woken by what happens, and every 10 ms. False after four
+/// minutes only: a slow machine takes longer, it does not fail.
+inline bool wait_for(const std::function<bool()>& holds) {
+  const QDeadlineTimer end(240000);
   QTimer tick;
   tick.start(10);
   while (!holds()) {

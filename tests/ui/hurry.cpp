@@ -26,12 +26,10 @@ namespace {
 
 bool opened(MainWindow& window, const QString& path) {
   window.workbench().open(path);
-  return test::wait_for(
-      [&] {
-        return window.workbench().has_project() &&
-               QString::fromStdString(window.workbench().session().path().string()) == path;
-      },
-      60000);
+  return test::wait_for([&] {
+    return window.workbench().has_project() &&
+           QString::fromStdString(window.workbench().session().path().string()) == path;
+  });
 }
 
 /// Through cuts to the next station and three readings; how many were taken.
@@ -91,8 +89,7 @@ int main(int argc, char** argv) {
         // Every other time the first picture is in; else the project is left while it is on its
         // way.
         if (round % 2)
-          (void)test::wait_for([&] { return !window.workbench().trial().micrographs.empty(); },
-                               60000);
+          (void)test::wait_for([&] { return !window.workbench().trial().micrographs.empty(); });
       }
   }
   std::size_t kept = 0;

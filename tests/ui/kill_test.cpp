@@ -50,7 +50,7 @@ std::string shown_before_kill(const std::string& path, const std::string& how, b
 
 }  // namespace
 
-// SIGKILL at 50 random moments while readings are typed: what was shown as kept is in the file,
+// SIGKILL at 20 random moments while readings are typed: what was shown as kept is in the file,
 // each once, and the file is whole.
 TEST(Kill, NoReadingShownAsKeptIsLost) {
   const test::Folder folder;
@@ -74,7 +74,7 @@ TEST(Kill, NoReadingShownAsKeptIsLost) {
   std::vector<double> kept;
   int first = 100;
   int with_readings = 0;
-  for (int round = 0; round < 50; ++round) {
+  for (int round = 0; round < 20; ++round) {
     std::istringstream lines(
         shown_before_kill(path, std::to_string(first), true, useconds_t(random.below(120000))));
     const auto before = kept.size();
@@ -91,9 +91,9 @@ TEST(Kill, NoReadingShownAsKeptIsLost) {
   const Trial loaded = project.load();
   for (const auto& reading : loaded.runs[0].readings) stored.insert(reading.value);
   for (const double value : kept) EXPECT_EQ(stored.count(value), 1u) << value;
-  EXPECT_GE(with_readings, 10);
-  EXPECT_LE(stored.size(), kept.size() + 50);  // at most the one under way each time
-  std::printf("%zu readings shown as kept in 50 kills, %zu in the file\n", kept.size(),
+  EXPECT_GE(with_readings, 5);
+  EXPECT_LE(stored.size(), kept.size() + 20);  // at most the one under way each time
+  std::printf("%zu readings shown as kept in 20 kills, %zu in the file\n", kept.size(),
               stored.size());
 }
 

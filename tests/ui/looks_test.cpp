@@ -92,8 +92,7 @@ class Looks : public testing::Test {
     window_->show();
     window_->workbench().open(QString::fromStdString(test::demo_project(folder_).string()));
     ASSERT_TRUE(test::wait_for(
-        [&] { return window_->workbench().has_project() && !window_->workbench().fitting(); },
-        15000));
+        [&] { return window_->workbench().has_project() && !window_->workbench().fitting(); }));
   }
   void expect_all_readable(const char* when) {
     for (const Station station : {Station::rack, Station::section, Station::stones, Station::plan,
@@ -101,11 +100,11 @@ class Looks : public testing::Test {
       window_->go_to(station);
       if (station == Station::findings) {
         auto* findings = static_cast<FindingsView*>(window_->station(station));
-        ASSERT_TRUE(test::wait_for([&] { return findings->settled(); }, 15000));
+        ASSERT_TRUE(test::wait_for([&] { return findings->settled(); }));
       }
       if (station == Station::verdict) {
         auto* verdict = static_cast<VerdictView*>(window_->station(station));
-        ASSERT_TRUE(test::wait_for([&] { return verdict->settled(); }, 15000));
+        ASSERT_TRUE(test::wait_for([&] { return verdict->settled(); }));
       }
       QTest::qWait(30);
       const QStringList bad = clipped(window_.get());
@@ -134,7 +133,7 @@ class Looks : public testing::Test {
     }
     window_->go_to(Station::plan);
     auto* plan = static_cast<PlanView*>(window_->station(Station::plan));
-    ASSERT_TRUE(test::wait_for([&] { return !plan->model().studying(); }, 15000));
+    ASSERT_TRUE(test::wait_for([&] { return !plan->model().studying(); }));
     for (int panel = 0; panel <= int(PlanView::Panel::expect); ++panel) {
       plan->open_panel(PlanView::Panel(panel));
       QTest::qWait(30);

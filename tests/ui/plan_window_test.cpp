@@ -28,11 +28,9 @@ class PlanWindow : public EdgeWindow {
     return view;
   }
   static bool settled(PlanView* view) {
-    return test::wait_for(
-        [&] {
-          return !view->model().studying() && (!view->model().plan() || view->model().up_to_date());
-        },
-        15000);
+    return test::wait_for([&] {
+      return !view->model().studying() && (!view->model().plan() || view->model().up_to_date());
+    });
   }
   template <class Field>
   static Field* named(QWidget* in, const QString& name) {
@@ -120,9 +118,9 @@ TEST_F(PlanWindow, IsRehearsedStoppedGoneOnWithAndAskedWhatHelps) {
   QTest::mouseClick(button, Qt::LeftButton);
   ASSERT_TRUE(model.rehearsing());
   EXPECT_EQ(button->text(), "Stop");
-  ASSERT_TRUE(test::wait_for([&] { return model.progress_done() > 50; }, 15000));
+  ASSERT_TRUE(test::wait_for([&] { return model.progress_done() > 50; }));
   QTest::mouseClick(button, Qt::LeftButton);
-  ASSERT_TRUE(test::wait_for([&] { return !model.rehearsing(); }, 15000));
+  ASSERT_TRUE(test::wait_for([&] { return !model.rehearsing(); }));
   ASSERT_TRUE(model.rehearsal() && model.rehearsal()->stopped());
   const std::size_t part = model.rehearsal()->plays.size();
   EXPECT_GT(part, 0u);
@@ -131,14 +129,14 @@ TEST_F(PlanWindow, IsRehearsedStoppedGoneOnWithAndAskedWhatHelps) {
   EXPECT_NE(view->power()->sentence().indexOf("Stopped before the end"), -1);
   const auto before = model.rehearsal()->plays;
   QTest::mouseClick(button, Qt::LeftButton);
-  ASSERT_TRUE(test::wait_for([&] { return !model.rehearsing(); }, 60000));
+  ASSERT_TRUE(test::wait_for([&] { return !model.rehearsing(); }));
   ASSERT_EQ(model.rehearsal()->plays.size(), std::size_t(PlanModel::kPlays));
   EXPECT_TRUE(std::equal(before.begin(), before.end(), model.rehearsal()->plays.begin()));
   EXPECT_EQ(model.curve().size(), 6u);
   EXPECT_NE(view->power()->sentence().indexOf("Rehearsed 2000 times"), -1);
   EXPECT_EQ(view->issue_button()->objectName(), "primary") << "the next thing to do";
   QTest::mouseClick(view->power()->help_button(), Qt::LeftButton);
-  ASSERT_TRUE(test::wait_for([&] { return !model.rehearsing(); }, 60000));
+  ASSERT_TRUE(test::wait_for([&] { return !model.rehearsing(); }));
   ASSERT_GE(model.helps().size(), 5u);
   auto* table = named<QTableWidget>(view, "What would help most");
   EXPECT_EQ(table->rowCount(), int(model.helps().size()));
@@ -277,8 +275,8 @@ TEST_F(PlanWindow, AClaimIsSettledByCodesAndUnsealed) {
 
 TEST_F(PlanWindow, AnEmptyProjectGetsAPlanToStartFrom) {
   window_->workbench().create(QString::fromStdString((folder_ / "empty.bquarry").string()));
-  ASSERT_TRUE(test::wait_for(
-      [&] { return window_->workbench().has_project() && trial().runs.empty(); }, 15000));
+  ASSERT_TRUE(
+      test::wait_for([&] { return window_->workbench().has_project() && trial().runs.empty(); }));
   auto* view = plan_view();
   EXPECT_EQ(view->model().plan(), nullptr);
   for (auto* button : view->findChildren<QPushButton*>())

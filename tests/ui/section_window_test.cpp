@@ -22,15 +22,13 @@ TEST_F(SectionWindow, TypingAnAngleChangesTheOutcomesIsKeptAndUndone) {
   EXPECT_EQ(view->outcomes()->cell("Inclusive angle at the apex", 0), "30.0");
   EXPECT_EQ(view->outcomes()->cell("Inclusive angle at the apex", 2), "+8.0");
   // No Enter, no leaving the field: a crash after the hand paused loses nothing.
-  EXPECT_TRUE(test::wait_for(
-      [&] {
-        return window_->workbench()
-                   .session()
-                   .kept("section-draft:" +
-                         std::to_string(trial().blades[std::size_t(blade("Marl Tough 1"))].id))
-                   .find("\"angle_deg\":19") != std::string::npos;
-      },
-      2000));
+  EXPECT_TRUE(test::wait_for([&] {
+    return window_->workbench()
+               .session()
+               .kept("section-draft:" +
+                     std::to_string(trial().blades[std::size_t(blade("Marl Tough 1"))].id))
+               .find("\"angle_deg\":19") != std::string::npos;
+  }));
   // Another window finds the draft; the blade's own section is what it was.
   window_.reset();
   open();
@@ -107,7 +105,7 @@ TEST_F(SectionWindow, AFacetIsDraggedTheWheelTurnsTheAngleAndRowsChangePlaces) {
   click(button(view, "Add grind"));
   EXPECT_EQ(view->model().plan().grinds.size(), 4U);
   QTest::keyClick(view->grinds()->row(3), Qt::Key_Delete);
-  EXPECT_TRUE(test::wait_for([&] { return view->model().plan().grinds.size() == 3; }, 1000));
+  EXPECT_TRUE(test::wait_for([&] { return view->model().plan().grinds.size() == 3; }));
 }
 
 TEST_F(SectionWindow, TheBevelOfAChiselIsInThePictureAtEveryZoom) {
@@ -229,8 +227,7 @@ TEST_F(SectionWindow, AnotherEditDoesNotTakeThePlanOutOfTheHand) {
   const std::string key =
       "section-draft:" + std::to_string(trial().blades[std::size_t(blade("Cairn Hard 4"))].id);
   EXPECT_TRUE(test::wait_for(
-      [&] { return window_->workbench().session().kept(key).find("13.3") != std::string::npos; },
-      2000));
+      [&] { return window_->workbench().session().kept(key).find("13.3") != std::string::npos; }));
   // Leaving for another blade keeps it too.
   angle->setValue(14.4);
   view->choose_blade(blade("Cairn Hard 1"));
@@ -466,7 +463,7 @@ TEST_F(SectionWindow, WithoutAProjectOrABladeItSaysSo) {
   const auto path = folder_ / "empty.bquarry";
   ProjectFile::create(path, "Empty");
   window_->workbench().open(QString::fromStdString(path.string()));
-  ASSERT_TRUE(test::wait_for([&] { return window_->workbench().has_project(); }, 5000));
+  ASSERT_TRUE(test::wait_for([&] { return window_->workbench().has_project(); }));
   EXPECT_EQ(view->model().blade(), -1);
   Blade fresh;
   fresh.name = "first";

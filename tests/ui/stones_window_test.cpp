@@ -382,7 +382,7 @@ TEST_F(StonesWindow, TheStartGateShowsTheBladesOwnGroup) {
 
 TEST_F(StonesWindow, EmptyProjectsAndBladesWithoutASectionSayWhatToDo) {
   window_->workbench().create(QString::fromStdString((folder_ / "empty.bquarry").string()));
-  ASSERT_TRUE(test::wait_for([&] { return trial().blades.empty(); }, 60000));
+  ASSERT_TRUE(test::wait_for([&] { return trial().blades.empty(); }));
   auto* view = stones("none");
   EXPECT_TRUE(view->step()->instruction_text().contains("no blade on the rack"))
       << view->step()->instruction_text().toStdString();

@@ -49,12 +49,10 @@ int drive(MainWindow& window, BenchView* bench) {
     const auto before = model.run()->readings.size();
     shown.clear();
     QTest::keyClick(bench->trial(), Qt::Key_Space);
-    (void)test::wait_for(
-        [&] {
-          return shown.startsWith("kept") ||
-                 (model.run()->readings.size() > before && window.workbench().all_kept());
-        },
-        4000);
+    (void)test::wait_for([&] {
+      return shown.startsWith("kept") ||
+             (model.run()->readings.size() > before && window.workbench().all_kept());
+    });
     QCoreApplication::processEvents();
     // What the screen says is what is promised.
     if (model.run()->readings.size() == before || !bench->kept_line().startsWith("kept")) continue;
@@ -74,11 +72,11 @@ int main(int argc, char** argv) {
   MainWindow window;
   window.show();
   window.workbench().open(QString::fromLocal8Bit(argv[1]));
-  if (!test::wait_for([&] { return window.workbench().has_project(); }, 10000)) return 3;
+  if (!test::wait_for([&] { return window.workbench().has_project(); })) return 3;
   window.go_to(Station::bench);
   auto* bench = static_cast<BenchView*>(window.station(Station::bench));
   if (std::strcmp(argv[2], "gauge") == 0) {
-    if (!test::wait_for([&] { return bench->model().desk().open(InstrumentRole::gauge); }, 8000))
+    if (!test::wait_for([&] { return bench->model().desk().open(InstrumentRole::gauge); }))
       return 5;
     return drive(window, bench);
   }
@@ -92,7 +90,7 @@ int main(int argc, char** argv) {
     }
     QTest::keyClicks(bench->entry(), QString::number(value));
     QTest::keyClick(bench->entry(), Qt::Key_Return);
-    (void)test::wait_for([&] { return window.workbench().all_kept(); }, 4000);
+    (void)test::wait_for([&] { return window.workbench().all_kept(); });
     if (!bench->kept_line().startsWith(QStringLiteral("kept %1 gf").arg(value))) continue;
     if (!tell("%lld\n", value, 0, 0)) return 4;
   }

@@ -116,9 +116,9 @@ TEST_F(Window, ReadingsAreTypedKeptUndoneAndRedone) {
   EXPECT_EQ(run("K02").readings.size(), 3u);
   type(view, "101");
   QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
-  EXPECT_TRUE(wait_for([&] { return run("K02").readings.size() == 3; }, 2000));
+  EXPECT_TRUE(wait_for([&] { return run("K02").readings.size() == 3; }));
   QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
-  EXPECT_TRUE(wait_for([&] { return run("K02").readings.size() == 4; }, 2000));
+  EXPECT_TRUE(wait_for([&] { return run("K02").readings.size() == 4; }));
   // Another window finds all of it.
   window_.reset();
   open(path_);
@@ -273,7 +273,7 @@ TEST_F(Window, KeysReachEveryStationAndThePaletteEveryRun) {
         std::pair(Qt::Key_5, Station::bench), std::pair(Qt::Key_4, Station::plan),
         std::pair(Qt::Key_3, Station::stones)}) {
     QTest::keyClick(window_.get(), key, Qt::ControlModifier);
-    EXPECT_TRUE(wait_for([&] { return window_->station(station)->isVisible(); }, 60000));
+    EXPECT_TRUE(wait_for([&] { return window_->station(station)->isVisible(); }));
   }
   QTest::keyClick(window_.get(), Qt::Key_K, Qt::ControlModifier);
   auto* field = named<QLineEdit>(window_.get(), "Go to");
