@@ -94,6 +94,10 @@ struct EdgeFileOptions {
   std::string file;
   bool json = false;
 };
+struct SalvageOptions {
+  std::string from, made;
+  bool json = false;
+};
 struct GritOptions {
   std::vector<std::string> words;
   bool json = false;
@@ -103,6 +107,7 @@ struct GritOptions {
 int run_import(const ImportOptions& options);
 int run_export(const ExportOptions& options);
 int run_check(const CheckOptions& options);
+int run_salvage(const SalvageOptions& options);
 int run_pictures(const PicturesOptions& options);
 int run_fit(const FitOptions& options);
 int run_life(const LifeOptions& options);

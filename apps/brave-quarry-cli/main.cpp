@@ -93,6 +93,17 @@ void add_check(CLI::App& app, int& exit_code) {
   command->callback([options, &exit_code] { exit_code = run_check(*options); });
 }
 
+void add_salvage(CLI::App& app, int& exit_code) {
+  auto options = std::make_shared<SalvageOptions>();
+  auto* command = app.add_subcommand(
+      "salvage",
+      "Takes what can be read of a damaged project into a new one; OLD is never written");
+  command->add_option("OLD", options->from, "project that is damaged")->required();
+  command->add_option("NEW", options->made, "project to make")->required();
+  command->add_flag("--json", options->json, "answer as JSON");
+  command->callback([options, &exit_code] { exit_code = run_salvage(*options); });
+}
+
 void add_fit(CLI::App& app, int& exit_code) {
   auto options = std::make_shared<FitOptions>();
   auto* command = app.add_subcommand("fit", "Blunting curve of every run and cuts to a threshold");
@@ -286,8 +297,8 @@ int main(int argc, char** argv) {
   app.require_subcommand(1);
   int exit_code = kDone;
   for (auto* add :
-       {add_import, add_export, add_check, add_pictures, add_fit, add_life, add_simulate, add_plan,
-        add_recommend, add_paired, add_studies, add_edge, add_demo})
+       {add_import, add_export, add_check, add_salvage, add_pictures, add_fit, add_life,
+        add_simulate, add_plan, add_recommend, add_paired, add_studies, add_edge, add_demo})
     add(app, exit_code);
   try {
     app.parse(argc, argv);

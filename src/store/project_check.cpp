@@ -1,66 +1,36 @@
-#include <map>
-#include <set>
+#include <algorithm>
 
 #include "store/bench_json.h"
 #include "store/edge_record_json.h"
 #include "store/micrograph_json.h"
 #include "store/picture_store.h"
 #include "store/project_database.h"
+#include "store/project_schema.h"
 #include "store/shelf_json.h"
 #include "trial/run_plan.h"
 
 namespace bq::inline store {
 namespace {
 
-/// Tables and columns this version must have.
-const std::map<std::string, std::set<std::string>> kExpected{
-    {"setting", {"key", "value"}},
-    {"label", {"id", "text"}},
-    {"blade", {"id", "name", "steel", "note", "retired"}},
-    {"run",
-     {"id", "name", "blade_id", "steel", "edge_left_deg", "edge_right_deg", "micro_left_deg",
-      "micro_right_deg", "finish_left_um", "finish_right_um", "medium", "cut_mode", "block",
-      "checkpoints", "readings_each", "cuts_done"}},
-    {"edge_record", {"id", "blade_id", "made_at", "kind", "data"}},
-    {"steel",
-     {"name", "hardness_hrc", "hard_phase_percent", "behaviour", "toughness", "bend_strength_MPa",
-      "note"}},
-    {"medium", {"name", "form", "note"}},
-    {"abrasive", {"name", "data"}},
-    {"comparison", {"id", "made_at", "data"}},
-    {"run_factor", {"run_id", "name", "value"}},
-    {"reading",
-     {"id", "run_id", "cuts", "value", "unit", "station", "operator", "excluded", "reason",
-      "entered_at", "gauge"}},
-    {"bench_event", {"id", "run_id", "made_at", "cuts", "operator", "kind", "data"}},
-    {"stroke",
-     {"id", "run_id", "rate_hz", "resolution_N", "capacity_N", "lost", "cut_off", "count",
-      "samples"}},
-    {"picture", {"id", "made_at", "name", "kind", "bytes"}},
-    {"picture_part", {"picture_id", "part", "bytes"}},
-    {"micrograph", {"id", "data", "thumbnail"}},
-    {"bench_session", {"id", "made_at", "kind", "data"}}};
-
 void check_schema(SQLite::Database& db, std::vector<std::string>& problems) {
-  for (const auto& [table, columns] : kExpected) {
-    std::set<std::string> found;
-    SQLite::Statement info(db, "SELECT name FROM pragma_table_info(?)");
-    info.bind(1, table);
-    while (info.executeStep()) found.insert(info.getColumn(0).getString());
+  for (const SchemaEntry& wanted : schema_of_version(ProjectFile::kVersion)) {
+    if (wanted.type != "table") continue;
+    const auto found = columns_of(db, wanted.name);
     if (found.empty()) {
-      problems.push_back("the table " + table + " is missing");
+      problems.push_back("the table " + wanted.name + " is missing");
       continue;
     }
-    for (const auto& column : columns)
-      if (!found.contains(column))
-        problems.push_back("the table " + table + " has no column " + column);
+    for (const auto& column : wanted.columns)
+      if (std::find(found.begin(), found.end(), column) == found.end())
+        problems.push_back("the table " + wanted.name + " has no column " + column);
   }
 }
 
 void check_content(SQLite::Database& db, std::vector<std::string>& problems) {
   SQLite::Statement runs(db,
                          "SELECT name, edge_left_deg, edge_right_deg, checkpoints, cuts_done, "
-                         "(SELECT max(cuts) FROM reading WHERE run_id = run.id) FROM run");
+                         "furthest FROM run LEFT JOIN (SELECT run_id, max(cuts) AS furthest FROM "
+                         "reading GROUP BY run_id) ON run_id = run.id");
   while (runs.executeStep()) {
     const std::string name = runs.getColumn(0).getString();
     for (int side : {1, 2})
@@ -146,6 +116,13 @@ void check_content(SQLite::Database& db, std::vector<std::string>& problems) {
   if (values.executeStep() && values.getColumn(0).getInt64() > 0)
     problems.push_back(std::to_string(values.getColumn(0).getInt64()) +
                        " readings are not positive numbers");
+  SQLite::Statement kinds_of_cells(
+      db,
+      "SELECT count(*) FROM reading WHERE typeof(value) NOT IN ('real', 'integer') OR typeof(cuts) "
+      "<> 'integer' OR typeof(unit) <> 'text'");
+  if (kinds_of_cells.executeStep() && kinds_of_cells.getColumn(0).getInt64() > 0)
+    problems.push_back(std::to_string(kinds_of_cells.getColumn(0).getInt64()) +
+                       " readings hold something else than a number of cuts, a value and a unit");
   SQLite::Statement silent(db,
                            "SELECT count(*) FROM reading WHERE excluded = 1 AND reason IS NULL");
   if (silent.executeStep() && silent.getColumn(0).getInt64() > 0)

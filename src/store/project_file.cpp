@@ -5,42 +5,16 @@
 #include <sys/stat.h>
 #include <unistd.h>
 
+#include <algorithm>
 #include <array>
 #include <fstream>
 
 #include "store/project_database.h"
+#include "store/project_schema.h"
 
 namespace bq::inline store {
 namespace fs = std::filesystem;
 namespace {
-
-/// Schema of version 1; docs/file-format.md explains every column.
-constexpr const char* kSchema = R"sql(
-CREATE TABLE setting(key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
-CREATE TABLE label(id INTEGER PRIMARY KEY, text TEXT NOT NULL UNIQUE);
-CREATE TABLE blade(
-  id INTEGER PRIMARY KEY, name TEXT NOT NULL UNIQUE, steel TEXT NOT NULL DEFAULT '',
-  note TEXT NOT NULL DEFAULT '', retired INTEGER NOT NULL DEFAULT 0 CHECK(retired IN (0, 1)));
-CREATE TABLE run(
-  id INTEGER PRIMARY KEY, name TEXT NOT NULL UNIQUE, blade_id INTEGER REFERENCES blade(id),
-  steel TEXT NOT NULL DEFAULT '',
-  edge_left_deg REAL, edge_right_deg REAL, micro_left_deg REAL, micro_right_deg REAL,
-  finish_left_um REAL, finish_right_um REAL,
-  medium TEXT NOT NULL DEFAULT '', cut_mode TEXT CHECK(cut_mode IN ('slice', 'push', 'chop')),
-  block TEXT NOT NULL DEFAULT '', checkpoints TEXT NOT NULL DEFAULT '',
-  readings_each INTEGER NOT NULL DEFAULT 3 CHECK(readings_each > 0),
-  cuts_done INTEGER NOT NULL DEFAULT 0 CHECK(cuts_done >= 0));
-CREATE TABLE run_factor(
-  run_id INTEGER NOT NULL REFERENCES run(id) ON DELETE CASCADE,
-  name TEXT NOT NULL, value TEXT NOT NULL, PRIMARY KEY(run_id, name)) WITHOUT ROWID;
-CREATE TABLE reading(
-  id INTEGER PRIMARY KEY, run_id INTEGER NOT NULL REFERENCES run(id),
-  cuts INTEGER NOT NULL CHECK(cuts >= 0), value REAL NOT NULL CHECK(value > 0),
-  unit TEXT NOT NULL CHECK(unit = 'gf' OR unit = 'N' OR unit = 'lbf' OR unit = 'ozf' OR unit = 'mm' OR unit = 'in'),
-  station INTEGER REFERENCES label(id), operator INTEGER REFERENCES label(id),
-  excluded INTEGER NOT NULL DEFAULT 0 CHECK(excluded IN (0, 1)),
-  reason INTEGER REFERENCES label(id), entered_at TEXT);
-)sql";
 
 std::string quoted(const fs::path& path) { return "\"" + path.string() + "\""; }
 
@@ -114,9 +88,17 @@ bool is_write_protected(const fs::path& path) {
   return access(path.c_str(), W_OK) != 0 || access(folder.c_str(), W_OK) != 0;
 }
 
+void refuse_strangers(SQLite::Database& db, const fs::path& path, std::uint32_t version) {
+  const std::string stranger = stranger_in(db, std::clamp(int(version), 1, ProjectFile::kVersion));
+  if (stranger.empty()) return;
+  sqlite3_db_config(db.getHandle(), SQLITE_DBCONFIG_NO_CKPT_ON_CLOSE, 1, nullptr);
+  throw StoreError(StoreProblem::damaged,
+                   quoted(path) + " holds something that is no part of a project: " + stranger +
+                       ". It was not opened and nothing was changed. What is in it can be taken "
+                       "into a new project: brave-quarry-cli salvage OLD NEW.");
+}
+
 void lock_for_writing(SQLite::Database& db) {
-  // Exclusive from the first access on: no second program can read half a change or write one.
-  db.exec("PRAGMA locking_mode = EXCLUSIVE");
   db.exec("PRAGMA journal_mode = WAL");
   db.exec("PRAGMA synchronous = FULL");
   db.exec("PRAGMA foreign_keys = ON");
@@ -297,11 +279,7 @@ ProjectFile ProjectFile::create(const fs::path& path, const std::string& title) 
       db.exec("PRAGMA application_id = " + std::to_string(kApplicationId));
       db.exec("PRAGMA user_version = " + std::to_string(kVersion));
       SQLite::Transaction transaction(db);
-      db.exec(kSchema);
-      db.exec(kEdgeSchema);
-      db.exec(kShelfSchema);
-      db.exec(kBenchSchema);
-      db.exec(kPictureSchema);
+      make_schema(db, kVersion);
       SQLite::Statement add(db, "INSERT INTO setting VALUES('title', ?)");
       add.bind(1, title);
       add.exec();
@@ -358,6 +336,10 @@ ProjectFile ProjectFile::open(const fs::path& path, Access access) {
         log.belongs || access == Access::write ? path.string() : uri_without_log(path), flags, 100);
     // Fewer, larger looks at the disk for projects with a million readings.
     database->sqlite->exec("PRAGMA cache_size = -16000");
+    // Exclusive from the first access on: no second program can read half a change or write one.
+    if (access == Access::write) database->sqlite->exec("PRAGMA locking_mode = EXCLUSIVE");
+    harden(*database->sqlite);
+    if (!database->newer) refuse_strangers(*database->sqlite, path, header.version);
     if (access == Access::write) {
       lock_for_writing(*database->sqlite);
       if (header.version < std::uint32_t(kVersion)) migrate(*database, header.version);

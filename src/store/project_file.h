@@ -205,6 +205,11 @@ class ProjectFile {
 
   /// Writes a whole copy beside, as one plain file. Refuses to overwrite.
   void copy_to(const std::filesystem::path& target) const;
+  /// Right after opening, when nothing is in the log: makes the copy of `day` ("2026-11-29") beside
+  /// the project (project_copies.h), unless there is one of that day. It is on the disk when the
+  /// call returns; then copies beyond kCopiesKept go, oldest first. Returns why it could not be
+  /// made, as a sentence; "" when all is well. Never throws: work goes on without it.
+  std::string keep_copy_of_day(const std::string& day) const;
 
   /// Every table with every row as JSON: {"version": …, "tables": {name: {"columns", "rows"}}};
   /// bytes as {"base64": …}.

@@ -6,6 +6,8 @@
 #include <unistd.h>
 
 #include <cerrno>
+#include <system_error>
+#include <vector>
 
 #include "store/project_file.h"
 
@@ -36,6 +38,29 @@ ProjectLock::ProjectLock(const std::filesystem::path& path, Kind kind) : path_(p
 
 ProjectLock::~ProjectLock() {
   if (file_ >= 0) close(file_);
+}
+
+void ProjectLock::copy_to(const std::filesystem::path& target) const {
+  const int out = ::open(target.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644);
+  const auto fail = [&] {
+    const int problem = errno;
+    if (out >= 0) close(out);
+    throw std::system_error(problem, std::generic_category());
+  };
+  if (out < 0) fail();
+  std::vector<char> block(1 << 20);
+  for (off_t at = 0;;) {
+    const ssize_t got = pread(file_, block.data(), block.size(), at);
+    if (got < 0) fail();
+    if (got == 0) break;
+    for (ssize_t done = 0; done < got;) {
+      const ssize_t put = write(out, block.data() + done, std::size_t(got - done));
+      if (put < 0) fail();
+      done += put;
+    }
+    at += got;
+  }
+  close(out);
 }
 
 std::string ProjectLock::moved() const {

@@ -24,6 +24,9 @@ class ProjectLock {
   ProjectLock(const ProjectLock&) = delete;
   ProjectLock& operator=(const ProjectLock&) = delete;
 
+  /// The bytes of the file, by the description that is open: whoever opens and closes the file
+  /// himself drops SQLite's locks. Throws std::system_error.
+  void copy_to(const std::filesystem::path& target) const;
   /// "" while the path is still this file; else what happened to it, as the end of a sentence.
   [[nodiscard]] std::string moved() const;
 

@@ -7,6 +7,7 @@
 #include <set>
 
 #include "store/project_database.h"
+#include "store/project_schema.h"
 
 namespace bq::inline store {
 namespace {
@@ -41,17 +42,6 @@ std::vector<std::string> tables_of(SQLite::Database& db) {
   while (tables.executeStep()) out.push_back(tables.getColumn(0).getString());
   return out;
 }
-
-std::vector<std::string> columns_of(SQLite::Database& db, const std::string& table) {
-  std::vector<std::string> out;
-  SQLite::Statement info(db, "SELECT name FROM pragma_table_info(?) ORDER BY cid");
-  info.bind(1, table);
-  while (info.executeStep()) out.push_back(info.getColumn(0).getString());
-  return out;
-}
-
-/// Names come from the schema, never from a file.
-std::string quoted_name(const std::string& name) { return "\"" + name + "\""; }
 
 Json cell_of(const SQLite::Column& column) {
   switch (column.getType()) {

@@ -157,6 +157,8 @@ class ProjectSession {
   /// Adds the runs of a trial read from tables.
   ImportCounts import(const Trial& trial);
   void copy_to(const std::filesystem::path& target) const { file_.copy_to(target); }
+  /// See ProjectFile::keep_copy_of_day.
+  std::string keep_copy_of_day(const std::string& day) const { return file_.keep_copy_of_day(day); }
   /// All of it as JSON (write_project_json).
   void write_json(std::ostream& out) const;
 

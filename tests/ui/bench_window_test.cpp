@@ -324,8 +324,7 @@ TEST_F(Bench, AGaugeIsAskedWatchedAndFoundAgain) {
     EXPECT_EQ(run().readings.size(), 1u);
     EXPECT_EQ(window_->workbench().trial().labels.text(run().readings[0].gauge), "sharpness gauge");
     auto* setup = page<InstrumentsPage>(BenchView::Page::instruments);
-    QTest::qWait(300);
-    ASSERT_GT(setup->lines()->rowCount(), 0);
+    ASSERT_TRUE(test::wait_for([&] { return setup->lines()->rowCount() > 0; }));
     EXPECT_TRUE(setup->lines()->item(0, 0)->text().endsWith("gf"));
     EXPECT_TRUE(setup->lines()->item(0, 1)->text().startsWith("✓"));
     hand().bench()->open_page(BenchView::Page::trial);

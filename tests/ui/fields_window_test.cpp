@@ -23,6 +23,7 @@
 #include "ui/rack/run_editor.h"
 #include "ui/stones/step_dialog.h"
 #include "ui/stones/stones_view.h"
+#include "ui/whole_station.h"
 
 using namespace bq;
 using namespace bq::ui;
@@ -139,9 +140,7 @@ TEST_P(Fields, WhatIsTypedIntoEveryStationIsKept) {
   for (const Station station :
        {Station::rack, Station::section, Station::stones, Station::plan, Station::bench,
         Station::lens, Station::findings, Station::verdict}) {
-    window_->go_to(station);
-    QTest::qWait(20);
-    count += type_into_all(window_->station(station));
+    count += type_into_all(test::whole_station(*window_, station));
   }
   EXPECT_GE(count, 90) << "the fields are found by their class";
 }

@@ -19,8 +19,10 @@
 #include <fstream>
 #include <new>
 
+#include "store/project_copies.h"
 #include "store/project_file.h"
 #include "support.h"
+#include "ui/frame/damaged_dialog.h"
 #include "ui/frame/house_rules.h"
 #include "ui/frame/job_news.h"
 #include "ui/frame/latest_job.h"
@@ -30,6 +32,7 @@
 #include "ui/hand.h"
 #include "ui/lens/lens_model.h"
 #include "ui/lens/lens_view.h"
+#include "ui/whole_station.h"
 
 using namespace bq;
 using namespace bq::ui;
@@ -66,8 +69,7 @@ TEST(Names, ArePlainTextThroughEveryStation) {
   open(window, path);
   int with_markup = 0;
   for (int s = 0; s < 8; ++s) {
-    window.go_to(Station(s));
-    QTest::qWait(30);
+    (void)test::whole_station(window, Station(s));
     for (const auto* label : window.findChildren<QLabel*>()) {
       // What is put into a sentence later does not fill the places a name seems to have.
       const int at = int(label->text().indexOf("zero'>"));
@@ -88,6 +90,16 @@ TEST(Names, ArePlainTextThroughEveryStation) {
   QMessageBox box(QMessageBox::NoIcon, "t", QString::fromStdString(hostile));
   box.ensurePolished();
   EXPECT_EQ(box.textFormat(), Qt::PlainText);
+}
+
+/// The next dialog that asks for a file is answered with this one.
+void answer_file_dialog(const QString& file) {
+  QTimer::singleShot(50, qApp, [file] {
+    auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
+    if (!dialog) return answer_file_dialog(file);
+    dialog->selectFile(file);
+    QMetaObject::invokeMethod(dialog, "accept");
+  });
 }
 
 /// The dialog that is open lists this folder, and is left with Esc.
@@ -313,3 +325,52 @@ TEST(Remembered, TheLogIsBoundedAndShowsControlCharacters) {
 }
 
 }  // namespace
+
+TEST(Damaged, TheWindowOffersTheDaysCopyAndWhatCanBeRead) {
+  const test::Folder folder;
+  const auto path = test::demo_project(folder);
+  const QString project = QString::fromStdString(path.string());
+  const std::string bytes = test::read_file(path);
+  std::size_t readings = 0;
+  {
+    MainWindow window;
+    open(window, path);
+    readings = window.workbench().trial().reading_count();
+    ASSERT_EQ(copies_of(path).size(), 1u) << "before the day's work";
+  }
+  {
+    MainWindow again;
+    open(again, path);
+    EXPECT_EQ(copies_of(path).size(), 1u) << "one a day";
+  }
+  EXPECT_TRUE(
+      ProjectFile::open(copies_of(path).front(), ProjectFile::Access::read).check().empty());
+  std::ofstream(path, std::ios::binary | std::ios::trunc) << bytes.substr(0, bytes.size() / 2);
+  MainWindow window;
+  window.show();
+  const auto dialog = [&] {
+    EXPECT_TRUE(wait_for([&] { return window.findChild<DamagedDialog*>(); }));
+    return window.findChild<DamagedDialog*>();
+  };
+  window.workbench().open(project);
+  // What can be read, under a name that is asked for.
+  auto* offered = dialog();
+  ASSERT_TRUE(offered);
+  answer_file_dialog(QString::fromStdString((folder / "out.bquarry").string()));
+  QTest::mouseClick(test::shown_button(offered, "Take out"), Qt::LeftButton);
+  ASSERT_TRUE(wait_for([&] { return window.workbench().has_project(); }));
+  EXPECT_TRUE(window.message().contains("taken out")) << window.message().toStdString();
+  EXPECT_TRUE(window.message().contains("Lost:")) << window.message().toStdString();
+  ASSERT_TRUE(wait_for([&] { return !window.findChild<DamagedDialog*>(); }));
+  // The copy of the day.
+  window.workbench().open(project);
+  offered = dialog();
+  ASSERT_TRUE(offered);
+  QTest::mouseClick(test::shown_button(offered, "Go back"), Qt::LeftButton);
+  ASSERT_TRUE(wait_for([&] { return window.message().contains("demo.damaged.bquarry"); }));
+  ASSERT_TRUE(wait_for([&] {
+    return window.workbench().has_project() && window.workbench().session().path() == path;
+  }));
+  EXPECT_EQ(window.workbench().trial().reading_count(), readings);
+  EXPECT_EQ(std::filesystem::file_size(folder / "demo.damaged.bquarry"), bytes.size() / 2);
+}

@@ -95,8 +95,8 @@ TEST_F(PlanWindow, ACombinationIsTakenOutByAClickAndBackInByAKey) {
   ASSERT_TRUE(settled(view));
   EXPECT_EQ(view->model().study()->sheet.runs.size(), 9u);
   EXPECT_EQ(why_excluded(*view->model().plan(), out), "taken out by hand");
-  QTest::qWait(600);
-  EXPECT_EQ(stored().plans.front().plan.exclusions.size(), 1u) << "in the project by itself";
+  EXPECT_TRUE(test::wait_for([&] { return stored().plans.front().plan.exclusions.size() == 1; }))
+      << "in the project by itself";
   field->setFocus();
   QTest::keyClick(field, Qt::Key_Space);
   ASSERT_TRUE(settled(view));

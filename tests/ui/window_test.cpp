@@ -21,6 +21,7 @@
 #include "ui/rack/run_table_model.h"
 #include "ui/verdict/ranked_edge_delegate.h"
 #include "ui/verdict/verdict_view.h"
+#include "ui/whole_station.h"
 
 using namespace bq;
 using namespace bq::ui;
@@ -291,9 +292,7 @@ TEST_F(Window, KeysReachEveryStationAndThePaletteEveryRun) {
 TEST_F(Window, EveryControlHasANameAndPlotsCanBeSaved) {
   for (const Station station :
        {Station::rack, Station::bench, Station::findings, Station::verdict}) {
-    window_->go_to(station);
-    QTest::qWait(20);
-    for (auto* widget : window_->station(station)->findChildren<QWidget*>())
+    for (auto* widget : test::whole_station(*window_, station)->findChildren<QWidget*>())
       if ((widget->focusPolicy() & Qt::TabFocus) && widget->isVisible() &&
           qobject_cast<QLineEdit*>(widget) && !qobject_cast<QComboBox*>(widget->parent()) &&
           !widget->parent()->inherits("QAbstractSpinBox")) {

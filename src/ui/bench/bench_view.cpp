@@ -17,9 +17,10 @@ namespace bq::ui {
 
 BenchView::BenchView(Workbench& workbench, QWidget* parent)
     : QWidget(parent),
+      workbench_(workbench),
       model_(new BenchModel(workbench, this)),
       trial_(new TrialPage(workbench, *model_)),
-      pages_(new QStackedWidget) {
+      stack_(new QStackedWidget) {
   auto* tabs = new QHBoxLayout;
   tabs->setSpacing(3);
   tabs_ = make_tabs({tr("Trial"), tr("Damage search"), tr("Steadiness"), tr("Gauge checks"),
@@ -30,33 +31,53 @@ BenchView::BenchView(Workbench& workbench, QWidget* parent)
     tabs->addWidget(tab);
   }
   tabs->addStretch();
-  pages_->addWidget(trial_);
-  pages_->addWidget(new SearchPage(workbench, *model_));
-  pages_->addWidget(new SteadinessPage(workbench, *model_));
-  pages_->addWidget(new GaugeChecksPage(workbench, *model_));
-  pages_->addWidget(new InstrumentsPage(workbench, *model_));
-  pages_->addWidget(new ProtocolPage(workbench, *model_));
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(20, 10, 20, 8);
   layout->setSpacing(8);
   layout->addLayout(tabs);
-  layout->addWidget(pages_, 1);
+  layout->addWidget(stack_, 1);
   setFocusProxy(trial_);
   connect(trial_, &TrialPage::full_screen_left, this, &BenchView::full_screen_left);
   open_page(Page::trial);
 }
 
-void BenchView::open_page(Page page) {
-  pages_->setCurrentIndex(int(page));
-  tabs_[std::size_t(page)]->setChecked(true);
-  setFocusProxy(pages_->currentWidget());
-  pages_->currentWidget()->setFocus();
+void BenchView::open_page(Page which) {
+  QWidget* opened = page(which);
+  stack_->setCurrentWidget(opened);
+  tabs_[std::size_t(which)]->setChecked(true);
+  setFocusProxy(opened);
+  opened->setFocus();
 }
 
-QWidget* BenchView::page(Page page) const { return pages_->widget(int(page)); }
+QWidget* BenchView::page(Page which) {
+  QWidget*& page = pages_[std::size_t(which)];
+  if (!page) {
+    page = make(which);
+    stack_->addWidget(page);
+  }
+  return page;
+}
+
+QWidget* BenchView::make(Page which) {
+  switch (which) {
+    case Page::trial:
+      return trial_;
+    case Page::search:
+      return new SearchPage(workbench_, *model_);
+    case Page::steadiness:
+      return new SteadinessPage(workbench_, *model_);
+    case Page::gauge:
+      return new GaugeChecksPage(workbench_, *model_);
+    case Page::instruments:
+      return new InstrumentsPage(workbench_, *model_);
+    case Page::protocol:
+      return new ProtocolPage(workbench_, *model_);
+  }
+  return nullptr;
+}
 
 void BenchView::keyPressEvent(QKeyEvent* event) {
-  if (pages_->currentWidget() == trial_)
+  if (stack_->currentWidget() == trial_)
     trial_->take_key(event);
   else if (event->key() == Qt::Key_Escape)
     open_page(Page::trial);

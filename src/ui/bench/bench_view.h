@@ -1,6 +1,7 @@
 #pragma once
 
 #include <QWidget>
+#include <array>
 
 #include "ui/bench/trial_page.h"
 
@@ -12,14 +13,14 @@ namespace bq::ui {
 class BenchModel;
 
 /// Station Bench: the trial under way, the damage search, the steadiness meter, the gauge's checks,
-/// the instruments and the protocol, one page each.
+/// the instruments and the protocol, one page each, made when it is first opened.
 class BenchView : public QWidget {
   Q_OBJECT
  public:
   enum class Page { trial, search, steadiness, gauge, instruments, protocol };
   explicit BenchView(Workbench& workbench, QWidget* parent = nullptr);
-  void open_page(Page page);
-  [[nodiscard]] QWidget* page(Page page) const;
+  void open_page(Page which);
+  [[nodiscard]] QWidget* page(Page which);
   [[nodiscard]] BenchModel& model() { return *model_; }
   [[nodiscard]] TrialPage* trial() const { return trial_; }
 
@@ -35,9 +36,13 @@ class BenchView : public QWidget {
   void keyPressEvent(QKeyEvent* event) override;
 
  private:
+  [[nodiscard]] QWidget* make(Page which);
+
+  Workbench& workbench_;
   BenchModel* model_;
   TrialPage* trial_;
-  QStackedWidget* pages_;
+  QStackedWidget* stack_;
+  std::array<QWidget*, 6> pages_{};  ///< null until opened
   std::vector<QPushButton*> tabs_;
 };
 

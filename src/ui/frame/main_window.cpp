@@ -132,12 +132,15 @@ void MainWindow::arrange() {
   connect(stop_, &QPushButton::clicked, this, [this] { workbench_.stop_work(); });
   setAcceptDrops(true);
   connect(&workbench_, &Workbench::table_to_understand, this, &MainWindow::understand_table);
+  connect(&workbench_, &Workbench::damaged, this, &MainWindow::offer_ways_back);
   connect(&workbench_, &Workbench::opened, this, [this] {
     if (start_ && stack_->currentWidget() == start_) go_to(Station::rack);
     if (!waiting_tables_.isEmpty()) workbench_.import_tables(std::exchange(waiting_tables_, {}));
   });
-  connect(&workbench_, &Workbench::refused, this,
-          [this](const QString& text) { show_message(text, true); });
+  connect(&workbench_, &Workbench::refused, this, [this](const QString& text) {
+    if (painted_ && !workbench_.has_project()) show_start();  // not a station of nothing
+    show_message(text, true);
+  });
   connect(&workbench_, &Workbench::told, this,
           [this](const QString& text) { show_message(text, false); });
   connect(&workbench_, &Workbench::station_wanted, this, &MainWindow::go_to);

@@ -72,6 +72,10 @@ class MainWindow : public QMainWindow {
   void start_from_table();
   void start_demo();
   void make_demo(const QString& path);
+  void offer_ways_back(const QString& project, const QString& sentence);
+  void go_back_to(const QString& copy, const QString& project);
+  void ask_salvage(const QString& project);
+  void salvage(const QString& project, const QString& made);
   /// The first view: the stations where a project is open or on its way, else the ways in.
   void begin();
   void show_start();
@@ -99,6 +103,7 @@ class MainWindow : public QMainWindow {
   FirstPage* start_ = nullptr;
   HelpWindow* help_ = nullptr;
   LatestJob<QString> making_demo_;
+  LatestJob<QString> mending_;
   QStringList waiting_tables_;  ///< to come into the project that is being made for them
   bool painted_ = false, announcing_ = false;
 };

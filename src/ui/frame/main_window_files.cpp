@@ -10,8 +10,11 @@
 #include <QStandardPaths>
 #include <sstream>
 
+#include "store/project_copies.h"
+#include "store/project_salvage.h"
 #include "store/readings_export.h"
 #include "store/readings_table.h"
+#include "ui/frame/damaged_dialog.h"
 #include "ui/frame/first_page.h"
 #include "ui/frame/help_window.h"
 #include "ui/frame/job_news.h"
@@ -19,6 +22,7 @@
 #include "ui/frame/table_dialog.h"
 #include "ui/parts/words.h"
 #include "workflow/demo_project.h"
+#include "workflow/sentences.h"
 
 namespace bq::ui {
 namespace {
@@ -224,6 +228,76 @@ void MainWindow::open_help() {
     if (stations_[i] && stack_->currentWidget() == stations_[i])
       return help_->open(text_of(name_of(Station(int(i)))));
   help_->open(QStringLiteral("User guide"));
+}
+
+void MainWindow::offer_ways_back(const QString& project, const QString& sentence) {
+  auto* dialog = new DamagedDialog(project, sentence, this);
+  connect(dialog, &DamagedDialog::copy_wanted, this,
+          [this, project](const QString& copy) { go_back_to(copy, project); });
+  connect(dialog, &DamagedDialog::salvage_wanted, this, [this, project] { ask_salvage(project); });
+  dialog->open();
+}
+
+void MainWindow::go_back_to(const QString& copy, const QString& project) {
+  show_progress(tr("Putting the copy back"), 0, 0);
+  const auto aside = std::make_shared<QString>();
+  mending_.ask(
+      [copy, project, aside](const std::stop_token&) -> QString {
+        try {
+          *aside = QString::fromStdString(
+              go_back_to_copy(copy.toStdString(), project.toStdString()).filename().string());
+        } catch (...) {
+          return words_of_exception();
+        }
+        return {};
+      },
+      [this, project, aside](const QString& refusal) {
+        show_progress({}, 0, 0);
+        if (!refusal.isEmpty()) return show_message(refusal, true);
+        workbench_.open(project);
+        show_message(
+            tr("The copy is in its place. The damaged file is kept as “%1” beside it.").arg(*aside),
+            false);
+      });
+}
+
+void MainWindow::ask_salvage(const QString& project) {
+  const QFileInfo file(project);
+  QString made = QFileDialog::getSaveFileName(
+      this, tr("Where the new project goes"),
+      file.dir().filePath(file.completeBaseName() + QStringLiteral("-salvaged.bquarry")),
+      tr("Brave Quarry projects (*.bquarry)"), nullptr, QFileDialog::DontConfirmOverwrite);
+  if (made.isEmpty() || mending_.busy()) return;
+  if (!made.endsWith(QLatin1String(".bquarry"))) made += QStringLiteral(".bquarry");
+  salvage(project, made);
+}
+
+void MainWindow::salvage(const QString& project, const QString& made) {
+  show_progress(tr("Taking out what can be read"), 0, 0);
+  const auto out = std::make_shared<Salvage>();
+  mending_.ask(
+      [project, made, out](const std::stop_token&) -> QString {
+        try {
+          *out = salvage_project(project.toStdString(), made.toStdString());
+        } catch (...) {
+          return words_of_exception();
+        }
+        return {};
+      },
+      [this, made, out](const QString& refusal) {
+        show_progress({}, 0, 0);
+        if (!refusal.isEmpty()) return show_message(refusal, true);
+        workbench_.open(made);
+        QString told = tr("%1 readings of %2 runs were taken out. ")
+                           .arg(QString::fromStdString(print_cuts(double(out->readings))),
+                                QString::fromStdString(print_cuts(double(out->runs))));
+        constexpr std::size_t kNamed = 4;
+        for (std::size_t i = 0; i < std::min(kNamed, out->lost.size()); ++i)
+          told += (i == 0 ? tr("Lost: ") : QStringLiteral("; ")) + text_of(out->lost[i].what);
+        if (out->lost.size() > kNamed) told += tr(" and %1 more").arg(out->lost.size() - kNamed);
+        told += out->lost.empty() ? tr("Nothing was found lost.") : QStringLiteral(".");
+        show_message(told, !out->lost.empty());
+      });
 }
 
 }  // namespace bq::ui

@@ -5,6 +5,7 @@
 #include "workflow/stones_study.h"
 
 #include <QApplication>
+#include <QDate>
 #include <QFileInfo>
 #include <QGuiApplication>
 #include <QPointer>
@@ -67,20 +68,28 @@ void Workbench::open(const QString& path) {
         before->reset();
         try {
           out->session.reset(new ProjectSession(ProjectSession::open(path.toStdString())));
+          out->copy_note = QString::fromStdString(out->session->keep_copy_of_day(
+              QDate::currentDate().toString(Qt::ISODate).toStdString()));
           out->session->write_behind(
               [self, number](std::uint64_t changes, const std::string& fault) {
                 hand_over([self, number, changes, fault = QString::fromStdString(fault)] {
                   if (self) self->settle(number, changes, fault);
                 });
               });
+        } catch (const StoreError& error) {
+          out->session.reset();
+          out->refusal = QString::fromUtf8(error.what());
+          out->damaged = error.problem() == StoreProblem::damaged ||
+                         error.problem() == StoreProblem::truncated;
         } catch (...) {
           out->session.reset();
           out->refusal = words_of_exception();
         }
         return out;
       },
-      [this](const std::shared_ptr<Opening>& out) {
+      [this, path](const std::shared_ptr<Opening>& out) {
         emit progress({}, 0, 0);
+        if (!out->session && out->damaged) emit damaged(path, out->refusal);
         if (!out->session) {
           emit refused(session_ ? tr("%1\nThe project that was open stays open.").arg(out->refusal)
                                 : out->refusal);
@@ -124,6 +133,7 @@ void Workbench::begin_project(Opening& opening) {
   emit changed();
   emit run_chosen(current_run_);
   fits_.refresh(*session_);
+  if (!opening.copy_note.isEmpty()) emit told(opening.copy_note);
   if (const std::string note = session_->opening_note(); !note.empty())
     emit told(QString::fromStdString(note));
   if (!session_->read_only_reason().empty())

@@ -119,6 +119,8 @@ class Workbench : public QObject {
   /// `odd`, of the tables that were to come in, needs a look before they do.
   void table_to_understand(const QStringList& paths, const QString& odd);
   void stop_wanted();
+  /// A project that was to be opened is damaged; `sentence` says how.
+  void damaged(const QString& path, const QString& sentence);
   void kept(const QDateTime& at);
   void progress(const QString& what, int done, int total);
 
@@ -126,6 +128,8 @@ class Workbench : public QObject {
   struct Opening {
     std::unique_ptr<ProjectSession> session;
     QString refusal;
+    bool damaged = false;  ///< the file is a project's, and cannot be used as it is
+    QString copy_note;     ///< why there is no copy of today
     int number = 0;
   };
   /// The project that was open, for whoever closes it; nothing of it is left here.

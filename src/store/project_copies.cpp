@@ -1,0 +1,95 @@
+#include "store/project_copies.h"
+
+#include <fcntl.h>
+#include <unistd.h>
+
+#include <algorithm>
+#include <functional>
+#include <system_error>
+
+#include "store/project_database.h"
+
+namespace bq::inline store {
+namespace fs = std::filesystem;
+namespace {
+
+/// A project's bytes under a name that appears only when they are whole and on the disk.
+void put_whole(const fs::path& to, const std::function<void(const fs::path&)>& write) {
+  const fs::path draft = to.string() + ".new-" + std::to_string(getpid());
+  try {
+    write(draft);
+    give_new_identity(draft);
+    const int file = ::open(draft.c_str(), O_RDONLY | O_CLOEXEC);
+    const bool there = file >= 0 && fsync(file) == 0;
+    const int problem = errno;
+    if (file >= 0) close(file);
+    if (!there) throw std::system_error(problem, std::generic_category());
+    fs::rename(draft, to);
+  } catch (...) {
+    std::error_code ignored;
+    fs::remove(draft, ignored);
+    throw;
+  }
+}
+
+}  // namespace
+
+fs::path folder_of_copies(const fs::path& project) {
+  return project.parent_path() / (project.stem().string() + ".copies");
+}
+
+std::vector<fs::path> copies_of(const fs::path& project) {
+  std::vector<fs::path> out;
+  std::error_code ignored;
+  for (const auto& entry : fs::directory_iterator(folder_of_copies(project), ignored))
+    if (entry.path().extension() == ".bquarry" && entry.path().stem().string().size() == 10)
+      out.push_back(entry.path());
+  std::sort(out.rbegin(), out.rend());
+  return out;
+}
+
+std::string ProjectFile::keep_copy_of_day(const std::string& day) const {
+  try {
+    const auto there = copies_of(path());
+    const fs::path copy = folder_of_copies(path()) / (day + ".bquarry");
+    if (!writable() || fs::exists(copy)) return {};
+    fs::create_directories(folder_of_copies(path()));
+    const auto lock = database_->use();
+    put_whole(copy, [&](const fs::path& draft) { database_->held->copy_to(draft); });
+    for (std::size_t i = kCopiesKept - 1; i < there.size(); ++i) fs::remove(there[i]);
+    return {};
+  } catch (const std::system_error& error) {
+    return "Today's copy of the project could not be made: " + error.code().message() +
+           ". Work goes on without it.";
+  } catch (const std::exception& error) {
+    return std::string("Today's copy of the project could not be made: ") + error.what() +
+           ". Work goes on without it.";
+  }
+}
+
+fs::path go_back_to_copy(const fs::path& copy, const fs::path& project) {
+  const ProjectLock held(project, ProjectLock::Kind::writing);
+  fs::path aside;
+  for (int i = 1; aside.empty() || fs::exists(aside); ++i)
+    aside = project.parent_path() /
+            (project.stem().string() + ".damaged" + (i > 1 ? "-" + std::to_string(i) : "") +
+             project.extension().string());
+  try {
+    set_aside_logs(project);
+    fs::rename(project, aside);
+    try {
+      put_whole(project, [&](const fs::path& draft) { fs::copy_file(copy, draft); });
+    } catch (...) {
+      fs::rename(aside, project);
+      throw;
+    }
+  } catch (const SQLite::Exception& error) {
+    throw_store_error(error, copy);
+  } catch (const std::system_error& error) {
+    throw StoreError(StoreProblem::disk, "The copy could not be put back: " +
+                                             error.code().message() + ". Nothing was changed.");
+  }
+  return aside;
+}
+
+}  // namespace bq::inline store

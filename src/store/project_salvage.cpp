@@ -1,0 +1,319 @@
+#include "store/project_salvage.h"
+
+#include <sqlite3.h>
+#include <unistd.h>
+
+#include <algorithm>
+#include <array>
+#include <fstream>
+#include <set>
+
+#include "store/project_database.h"
+#include "store/project_schema.h"
+
+namespace bq::inline store {
+namespace fs = std::filesystem;
+namespace {
+
+/// How far beyond a damaged place the next row is looked for, in row numbers.
+constexpr std::int64_t kFurthestLeap = std::int64_t(1) << 40;
+
+void bind_column(SQLite::Statement& to, int at, const SQLite::Column& from) {
+  switch (from.getType()) {
+    case SQLITE_INTEGER:
+      return to.bind(at, from.getInt64());
+    case SQLITE_FLOAT:
+      return to.bind(at, from.getDouble());
+    case SQLITE_TEXT:
+      return to.bind(at, from.getString());
+    case SQLITE_BLOB:
+      return to.bind(at, from.getBlob(), from.getBytes());
+    default:
+      return to.bind(at);
+  }
+}
+
+/// One table of the damaged file into the same one of the new.
+class TableSalvage {
+ public:
+  TableSalvage(SQLite::Database& from, SQLite::Database& to, const SchemaEntry& table,
+               std::vector<SalvageLoss>& lost)
+      : from_(from), table_(table), lost_(lost), add_(to, insertion()) {}
+
+  void run() {
+    const bool numbered = table_.sql.find("WITHOUT ROWID") == std::string::npos;
+    try {
+      if (numbered)
+        by_number();
+      else
+        from_both_ends();
+    } catch (const SQLite::Exception& error) {
+      lose(table_.name + ", what is left of it", error.what());
+    }
+    if (refused_ > 0)
+      lose(std::to_string(refused_) + (refused_ == 1 ? " row of " : " rows of ") + table_.name,
+           "not what a project holds: " + refusal_);
+  }
+
+ private:
+  [[nodiscard]] std::string names() const {
+    std::string out;
+    for (const auto& column : table_.columns)
+      out += (out.empty() ? "" : ", ") + quoted_name(column);
+    return out;
+  }
+  [[nodiscard]] std::string insertion() const {
+    std::string marks = "?";
+    for (std::size_t i = 1; i < table_.columns.size(); ++i) marks += ", ?";
+    return "INSERT INTO " + quoted_name(table_.name) + "(" + names() + ") VALUES(" + marks + ")";
+  }
+
+  /// A row that the new project takes; a doubled or impossible one is counted.
+  void keep(SQLite::Statement& row, int first) {
+    add_.reset();
+    add_.clearBindings();
+    for (int i = 0; i < int(table_.columns.size()); ++i)
+      bind_column(add_, i + 1, row.getColumn(first + i));
+    try {
+      add_.exec();
+    } catch (const SQLite::Exception& error) {
+      ++refused_;
+      refusal_ = error.what();
+    }
+  }
+
+  void lose(const std::string& what, const std::string& why) { lost_.push_back({what, why}); }
+
+  /// Rows above `after` in order, until something cannot be read. Returns whether it came to the
+  /// end; `after` is the last row that was read.
+  bool read_on(std::int64_t& after) {
+    try {
+      SQLite::Statement rows(from_, "SELECT rowid, " + names() + " FROM " +
+                                        quoted_name(table_.name) +
+                                        " WHERE rowid > ? ORDER BY rowid");
+      rows.bind(1, after);
+      while (rows.executeStep()) {
+        keep(rows, 1);
+        after = rows.getColumn(0).getInt64();
+      }
+      return true;
+    } catch (const SQLite::Exception& error) {
+      why_ = error.what();
+      return false;
+    }
+  }
+
+  /// The first row above `after`, if a look there meets nothing damaged.
+  enum class Look { row, end, damaged };
+  Look look_beyond(std::int64_t after, std::int64_t& found) {
+    try {
+      SQLite::Statement row(from_, "SELECT rowid, " + names() + " FROM " +
+                                       quoted_name(table_.name) +
+                                       " WHERE rowid > ? ORDER BY rowid LIMIT 1");
+      row.bind(1, after);
+      if (!row.executeStep()) return Look::end;
+      found = row.getColumn(0).getInt64();
+      return Look::row;
+    } catch (const SQLite::Exception&) {
+      return Look::damaged;
+    }
+  }
+
+  void by_number() {
+    std::int64_t at = -1;
+    while (!read_on(at)) {
+      // The nearest number from which reading goes on: leaps that grow, then halves.
+      const std::int64_t last = at;
+      std::int64_t bad = last, leap = 1, found = 0;
+      Look look = Look::damaged;
+      for (; leap <= kFurthestLeap; leap *= 2) {
+        look = look_beyond(last + leap, found);
+        if (look != Look::damaged) break;
+        bad = last + leap;
+      }
+      if (look == Look::damaged)
+        return lose(
+            table_.name + ", all beyond number " + std::to_string(std::max<std::int64_t>(last, 0)),
+            why_);
+      std::int64_t good = last + leap;
+      while (good - bad > 1) {
+        const std::int64_t middle = bad + (good - bad) / 2;
+        std::int64_t here = 0;
+        const Look between = look_beyond(middle, here);
+        if (between == Look::damaged) {
+          bad = middle;
+        } else {
+          good = middle;
+          look = between;
+          found = here;
+        }
+      }
+      const std::string from = std::to_string(last + 1);
+      if (look == Look::end)
+        return lose(table_.name + ", from number " + from + " on, if there were more", why_);
+      lose(table_.name + ", numbers " + from + " to " + std::to_string(found - 1) +
+               " as far as there were such",
+           why_);
+      at = found - 1;
+    }
+  }
+
+  void from_both_ends() {
+    std::set<std::string> known;
+    std::size_t passes = 0;
+    for (const char* way : {"", " DESC"}) {
+      try {
+        std::string order;
+        SQLite::Statement key(from_,
+                              "SELECT name FROM pragma_table_info(?) WHERE pk > 0 ORDER BY pk");
+        key.bind(1, table_.name);
+        while (key.executeStep())
+          order += (order.empty() ? "" : ", ") + quoted_name(key.getColumn(0).getString()) + way;
+        SQLite::Statement rows(from_, "SELECT " + names() + " FROM " + quoted_name(table_.name) +
+                                          " ORDER BY " + order);
+        while (rows.executeStep()) {
+          const int before = refused_;
+          keep(rows, 0);
+          if (passes > 0) refused_ = before;  // met from the other end already
+        }
+        return;
+      } catch (const SQLite::Exception& error) {
+        why_ = error.what();
+        ++passes;
+      }
+    }
+    lose(table_.name + ", what lay in the middle of it", why_);
+  }
+
+  SQLite::Database& from_;
+  const SchemaEntry& table_;
+  std::vector<SalvageLoss>& lost_;
+  SQLite::Statement add_;
+  std::string why_, refusal_;
+  int refused_ = 0;
+};
+
+/// Rows that point at lost ones: readings get their run back under a name of its own, a pointer
+/// that may be empty is emptied, what hangs on nothing goes.
+void mend_pointers(SQLite::Database& db, std::vector<SalvageLoss>& lost) {
+  db.exec(
+      "INSERT OR IGNORE INTO run(id, name, cuts_done) SELECT run_id, 'salvaged run ' || run_id, "
+      "max(cuts) FROM reading WHERE run_id NOT IN (SELECT id FROM run) GROUP BY run_id");
+  if (const int made = db.getChanges(); made > 0)
+    lost.push_back({"the facts of " + std::to_string(made) + (made == 1 ? " run" : " runs"),
+                    "their readings are under “salvaged run …”"});
+  struct Pointer {
+    std::string table, column, to;
+    bool may_be_empty;
+  };
+  std::vector<Pointer> pointers;
+  SQLite::Statement all(
+      db,
+      "SELECT m.name, f.\"from\", f.\"table\", c.\"notnull\" OR c.pk FROM sqlite_master m JOIN "
+      "pragma_foreign_key_list(m.name) f JOIN pragma_table_info(m.name) c ON c.name = f.\"from\" "
+      "WHERE m.type = 'table'");
+  while (all.executeStep())
+    pointers.push_back({all.getColumn(0).getString(), all.getColumn(1).getString(),
+                        all.getColumn(2).getString(), all.getColumn(3).getInt() == 0});
+  for (const bool empties : {false, true})
+    for (const Pointer& p : pointers) {
+      if (p.may_be_empty != empties) continue;
+      const std::string lose = " WHERE " + quoted_name(p.column) + " IS NOT NULL AND " +
+                               quoted_name(p.column) + " NOT IN (SELECT id FROM " +
+                               quoted_name(p.to) + ")";
+      db.exec(empties ? "UPDATE " + quoted_name(p.table) + " SET " + quoted_name(p.column) +
+                            " = NULL" + lose
+                      : "DELETE FROM " + quoted_name(p.table) + lose);
+      if (const int changed = db.getChanges(); changed > 0)
+        lost.push_back({(empties ? p.column + " of " : std::string()) + std::to_string(changed) +
+                            (changed == 1 ? " row of " : " rows of ") + p.table,
+                        "the " + p.to + " it belongs to is lost"});
+    }
+}
+
+int version_of(SQLite::Database& db) {
+  return std::clamp(db.execAndGet("PRAGMA user_version").getInt(), 1, ProjectFile::kVersion);
+}
+
+/// A cut file gets its length back, with nothing in it: SQLite reads none that is too short.
+void lengthen(const fs::path& work) {
+  std::array<unsigned char, 32> head{};
+  std::ifstream(work, std::ios::binary)
+      .read(reinterpret_cast<char*>(head.data()), std::streamsize(head.size()));
+  const std::uintmax_t size = head[16] * 256U + head[17], page = size == 1 ? 65536 : size,
+                       pages = std::uintmax_t(head[28]) << 24 | head[29] << 16 | head[30] << 8 |
+                               head[31];
+  // A head that is damaged itself may say anything: no more than a few times what is there.
+  const std::uintmax_t is = fs::file_size(work), wanted = page * pages;
+  if (wanted > is && wanted < 64 * is) fs::resize_file(work, wanted);
+}
+
+void fill(const fs::path& work, const fs::path& draft, std::vector<SalvageLoss>& lost) {
+  SQLite::Database from(work.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_NOMUTEX);
+  harden(from);
+  const int version = version_of(from);
+  if (const std::string stranger = stranger_in(from, version); !stranger.empty())
+    lost.push_back({stranger, "it is no part of a project"});
+  SQLite::Database to(draft.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
+  to.exec("PRAGMA application_id = " + std::to_string(ProjectFile::kApplicationId));
+  to.exec("PRAGMA user_version = " + std::to_string(version));
+  to.exec("PRAGMA foreign_keys = OFF");
+  SQLite::Transaction transaction(to);
+  make_schema(to, version);
+  for (const SchemaEntry& entry : schema_of_version(version))
+    if (entry.type == "table") TableSalvage(from, to, entry, lost).run();
+  mend_pointers(to, lost);
+  transaction.commit();
+}
+
+void remove_all_of(const fs::path& file) {
+  std::error_code ignored;
+  for (const char* end : {"", "-wal", "-shm", "-journal"}) fs::remove(file.string() + end, ignored);
+}
+
+}  // namespace
+
+Salvage salvage_project(const fs::path& from, const fs::path& made) {
+  std::error_code failed;
+  if (!fs::is_regular_file(from, failed))
+    throw StoreError(StoreProblem::missing, "There is no file \"" + from.string() + "\".");
+  if (fs::exists(made, failed))
+    throw StoreError(StoreProblem::exists,
+                     "\"" + made.string() + "\" is already there. Nothing was changed.");
+  const fs::path work = made.string() + ".salvage-" + std::to_string(getpid()),
+                 draft = work.string() + "-new";
+  Salvage out;
+  try {
+    fs::copy_file(from, work);
+    lengthen(work);
+    // The log of a killed program holds its last readings; a foreign one is left where it is.
+    const fs::path log = from.string() + "-wal";
+    if (fs::exists(log) && look_at_log(from, false).belongs)
+      fs::copy_file(log, work.string() + "-wal");
+    fill(work, draft, out.lost);
+    remove_all_of(work);
+    fs::rename(draft, made);
+    give_new_identity(made);
+    ProjectFile project = ProjectFile::open(made, ProjectFile::Access::write);
+    if (!project.copy_of_older().empty()) fs::remove(project.copy_of_older(), failed);
+    const Trial trial = project.load();
+    out.runs = std::int64_t(trial.runs.size());
+    for (const auto& run : trial.runs) out.readings += std::int64_t(run.readings.size());
+    out.remarks = project.check();
+  } catch (const SQLite::Exception& error) {
+    for (const auto& file : {work, draft, made}) remove_all_of(file);
+    throw StoreError(StoreProblem::not_a_project, "Of \"" + from.string() +
+                                                      "\" not even the head can be read (" +
+                                                      error.what() + "). Nothing was made.");
+  } catch (const fs::filesystem_error& error) {
+    for (const auto& file : {work, draft, made}) remove_all_of(file);
+    throw StoreError(StoreProblem::disk, std::string("The new project could not be written: ") +
+                                             error.code().message() + ". Nothing was made.");
+  } catch (...) {
+    for (const auto& file : {work, draft, made}) remove_all_of(file);
+    throw;
+  }
+  return out;
+}
+
+}  // namespace bq::inline store
