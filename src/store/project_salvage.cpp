@@ -38,7 +38,7 @@ class TableSalvage {
  public:
   TableSalvage(SQLite::Database& from, SQLite::Database& to, const SchemaEntry& table,
                std::vector<SalvageLoss>& lost)
-      : from_(from), table_(table), lost_(lost), add_(to, insertion()) {}
+      : from_(from), to_(to), table_(table), lost_(lost), add_(to, insertion()) {}
 
   void run() {
     const bool numbered = table_.sql.find("WITHOUT ROWID") == std::string::npos;
@@ -119,6 +119,26 @@ class TableSalvage {
     }
   }
 
+  /// Run of a reading, as far as it can be read.
+  [[nodiscard]] static std::string run_of(SQLite::Database& db, std::int64_t reading) {
+    try {
+      SQLite::Statement run(
+          db, "SELECT name FROM run WHERE id = (SELECT run_id FROM reading WHERE id = ?)");
+      run.bind(1, reading);
+      return run.executeStep() ? run.getColumn(0).getString() : std::string();
+    } catch (const SQLite::Exception&) {
+      return {};
+    }
+  }
+  /// " of run C01": whose the readings between two that were read can have been.
+  [[nodiscard]] std::string whose(std::int64_t before, std::int64_t behind) const {
+    if (table_.name != "reading") return {};
+    const std::string first = run_of(to_, before), last = run_of(from_, behind);
+    if (first.empty() || last.empty() || first == last)
+      return first.empty() && last.empty() ? "" : " of run " + (first.empty() ? last : first);
+    return " of runs " + first + " to " + last;
+  }
+
   void by_number() {
     std::int64_t at = -1;
     while (!read_on(at)) {
@@ -152,7 +172,7 @@ class TableSalvage {
       if (look == Look::end)
         return lose(table_.name + ", from number " + from + " on, if there were more", why_);
       lose(table_.name + ", numbers " + from + " to " + std::to_string(found - 1) +
-               " as far as there were such",
+               " as far as there were such" + whose(last, found),
            why_);
       at = found - 1;
     }
@@ -185,7 +205,7 @@ class TableSalvage {
     lose(table_.name + ", what lay in the middle of it", why_);
   }
 
-  SQLite::Database& from_;
+  SQLite::Database &from_, &to_;
   const SchemaEntry& table_;
   std::vector<SalvageLoss>& lost_;
   SQLite::Statement add_;

@@ -8,7 +8,7 @@ namespace bq::inline store {
 
 /// Something of a damaged project that is not in the new one.
 struct SalvageLoss {
-  std::string what;  ///< "reading, numbers 120 to 188"
+  std::string what;  ///< "reading, numbers 120 to 188 … of run C01"
   std::string why;   ///< what the file said there
 };
 
