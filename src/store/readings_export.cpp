@@ -127,12 +127,12 @@ namespace {
 
 /// Cards, shelf, comparisons and histories, with the keys of a rack file.
 void put_rack(nlohmann::ordered_json& root, const Trial& trial) {
-  using Json = nlohmann::ordered_json;
-  const auto put = [](Json& item, const char* key, const std::optional<double>& value) {
+  using OrderedJson = nlohmann::ordered_json;
+  const auto put = [](OrderedJson& item, const char* key, const std::optional<double>& value) {
     if (value) item[key] = *value;
   };
   for (const auto& card : trial.steels) {
-    Json item{{"name", card.name}};
+    OrderedJson item{{"name", card.name}};
     put(item, "hardness_hrc", card.hardness_hrc);
     put(item, "hard_phase_percent", card.hard_phase_percent);
     put(item, "bend_strength_MPa", card.bend_strength_MPa);
@@ -144,39 +144,40 @@ void put_rack(nlohmann::ordered_json& root, const Trial& trial) {
   for (const auto& card : trial.media)
     root["medium_cards"].push_back({{"name", card.name}, {"form", card.form}, {"note", card.note}});
   for (const auto& abrasive : trial.shelf)
-    root["shelf"].push_back(Json::parse(abrasive_json(abrasive)));
+    root["shelf"].push_back(OrderedJson::parse(abrasive_json(abrasive)));
   for (const auto& comparison : trial.comparisons)
-    root["comparisons"].push_back(Json::parse(comparison_json(comparison)));
+    root["comparisons"].push_back(OrderedJson::parse(comparison_json(comparison)));
   for (const auto& m : trial.micrographs) {
-    Json item = Json::parse(micrograph_json(m));
+    OrderedJson item = OrderedJson::parse(micrograph_json(m));
     item["id"] = m.id;
     root["micrographs"].push_back(std::move(item));
   }
-  if (!trial.scales.empty()) root["lens_scales"] = Json::parse(scales_json(trial.scales))["scales"];
+  if (!trial.scales.empty())
+    root["lens_scales"] = OrderedJson::parse(scales_json(trial.scales))["scales"];
   for (const auto& blade : trial.blades)
     for (const auto& record : blade.records)
       root["history"].push_back({{"blade", blade.name},
                                  {"made_at", record.made_at},
                                  {"kind", kind_of_record(record.data)},
-                                 {"data", Json::parse(edge_record_json(record.data))}});
+                                 {"data", OrderedJson::parse(edge_record_json(record.data))}});
 }
 
 }  // namespace
 
 std::string trial_json(const Trial& trial, std::string_view plan_book) {
-  using Json = nlohmann::ordered_json;
-  Json root;
+  using OrderedJson = nlohmann::ordered_json;
+  OrderedJson root;
   root["title"] = trial.title;
   root["unit"] = sign_of(trial.unit());
-  root["blades"] = Json::array();
+  root["blades"] = OrderedJson::array();
   for (const auto& blade : trial.blades)
     root["blades"].push_back({{"name", blade.name},
                               {"steel", blade.steel},
                               {"note", blade.note},
                               {"retired", blade.retired}});
-  root["runs"] = Json::array();
+  root["runs"] = OrderedJson::array();
   for (const auto& run : trial.runs) {
-    Json item;
+    OrderedJson item;
     item["run"] = run.facts.name;
     if (!run.facts.blade.empty()) item["blade"] = run.facts.blade;
     if (!run.facts.steel.empty()) item["steel"] = run.facts.steel;
@@ -215,9 +216,9 @@ std::string trial_json(const Trial& trial, std::string_view plan_book) {
     if (!run.plan.checkpoints.empty())
       item["plan"] = {{"checkpoints", run.plan.checkpoints},
                       {"readings_each", run.plan.readings_each}};
-    item["readings"] = Json::array();
+    item["readings"] = OrderedJson::array();
     for (const auto& r : run.readings) {
-      Json entry{{"cuts", r.cuts}, {"reading", r.value}, {"unit", sign_of(r.unit)}};
+      OrderedJson entry{{"cuts", r.cuts}, {"reading", r.value}, {"unit", sign_of(r.unit)}};
       if (r.station) entry["station"] = trial.labels.text(r.station);
       if (r.by_operator) entry["operator"] = trial.labels.text(r.by_operator);
       if (r.excluded) entry["excluded"] = true;
@@ -227,10 +228,10 @@ std::string trial_json(const Trial& trial, std::string_view plan_book) {
     root["runs"].push_back(std::move(item));
   }
   put_rack(root, trial);
-  if (const Json book = Json::parse(plan_book, nullptr, false); book.is_object())
+  if (const OrderedJson book = OrderedJson::parse(plan_book, nullptr, false); book.is_object())
     for (const char* key : {"plans", "claims"})
       if (book.contains(key)) root[key] = book[key];
-  return root.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
+  return root.dump(1, ' ', false, OrderedJson::error_handler_t::replace) + "\n";
 }
 
 void write_project_json(const ProjectFile& project, const Trial& trial, std::ostream& out) {
