@@ -265,7 +265,8 @@ Checked<VirtualMicrograph> micrograph(const MicroscopeSubject& subject,
   // the facet.
   double deepest = 2 * wander.size + std::max(1.5 * per, subject.apex_width_um) + 5 * per;
   for (const auto& m : truth.damage) deepest += 2 * m.depth_um;
-  const double front = -(2 * wander.size + subject.burr_um + per);
+  double front = -(2 * wander.size + subject.burr_um + per);
+  for (const auto& mark : marks) front = std::min(front, mark.second - arm);
   for (int y = 0; y < shot.height; ++y)
     for (int x = 0; x < shot.width; ++x) {
       const Spot d = Spot{double(x), double(y)} - truth.apex_zero;
@@ -274,9 +275,7 @@ Checked<VirtualMicrograph> micrograph(const MicroscopeSubject& subject,
       double level;
       if (subject.piece) {
         level = 150 + apex_facet.at(q, t, apex_spacing);
-      } else if (v < front && std::none_of(
-                                  marks.begin(), marks.end(),
-                                  [&](const auto& m) { return std::abs(v - m.second) < arm; })) {
+      } else if (v < front) {
         level = 24;
       } else {
         const double gone = missing_at(truth.damage, u),

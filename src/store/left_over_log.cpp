@@ -43,20 +43,11 @@ std::string new_identity() {
   return text;
 }
 
-/// A free name beside: "trial.bquarry-wal.set-aside", then with a number.
-fs::path free_name(const fs::path& log) {
-  std::error_code ignored;
-  fs::path out = log.string() + ".set-aside";
-  for (int i = 2; fs::exists(out, ignored); ++i)
-    out = log.string() + ".set-aside-" + std::to_string(i);
-  return out;
-}
-
 /// Moves a log out of the way of its file; returns the name it has now, "" where it cannot be
 /// moved.
 std::string move_aside(const fs::path& file, const char* end) {
   std::error_code error;
-  const fs::path log = file.string() + end, to = free_name(log);
+  const fs::path log = file.string() + end, to = free_name(log.string() + ".set-aside");
   fs::rename(log, to, error);
   if (error) return "";
   fs::remove(file.string() + "-shm", error);
@@ -85,11 +76,7 @@ class Twin {
     if (error) fs::copy_file(path, file_);
     fs::copy_file(path.string() + "-wal", file_.string() + "-wal");
   }
-  ~Twin() {
-    std::error_code ignored;
-    for (const char* end : {"", "-wal", "-shm", "-journal"})
-      fs::remove(file_.string() + end, ignored);
-  }
+  ~Twin() { remove_with_logs(file_); }
   Twin(const Twin&) = delete;
   Twin& operator=(const Twin&) = delete;
   [[nodiscard]] const fs::path& file() const { return file_; }
@@ -122,6 +109,18 @@ void begin_log(SQLite::Database& db) {
 void give_new_identity(const fs::path& path) {
   SQLite::Database db(path.string(), SQLite::OPEN_READWRITE);
   put_mark(db, {new_identity(), 0});
+}
+
+fs::path free_name(const std::string& stem, const std::string& end) {
+  std::error_code ignored;
+  fs::path out = stem + end;
+  for (int i = 2; fs::exists(out, ignored); ++i) out = stem + "-" + std::to_string(i) + end;
+  return out;
+}
+
+void remove_with_logs(const fs::path& file) {
+  std::error_code ignored;
+  for (const char* end : {"", "-wal", "-shm", "-journal"}) fs::remove(file.string() + end, ignored);
 }
 
 std::string set_aside_logs(const fs::path& path) {

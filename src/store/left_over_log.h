@@ -23,6 +23,12 @@ void begin_log(SQLite::Database& db);
 /// Another identity: for a copy, which goes its own way from here on. The file must not be in use.
 void give_new_identity(const std::filesystem::path& path);
 
+/// `stem` + `end`, or with a number between, the first that is no file yet:
+/// "trial.damaged.bquarry", "trial.damaged-2.bquarry".
+std::filesystem::path free_name(const std::string& stem, const std::string& end = "");
+/// Removes a database of one's own making with whatever SQLite laid beside it.
+void remove_with_logs(const std::filesystem::path& file);
+
 /// Moves logs out of the way of a file that is about to be made. Returns the names they have now,
 /// for a sentence; "" where there were none. Nothing is destroyed.
 std::string set_aside_logs(const std::filesystem::path& path);

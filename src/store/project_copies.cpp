@@ -69,11 +69,8 @@ std::string ProjectFile::keep_copy_of_day(const std::string& day) const {
 
 fs::path go_back_to_copy(const fs::path& copy, const fs::path& project) {
   const ProjectLock held(project, ProjectLock::Kind::writing);
-  fs::path aside;
-  for (int i = 1; aside.empty() || fs::exists(aside); ++i)
-    aside = project.parent_path() /
-            (project.stem().string() + ".damaged" + (i > 1 ? "-" + std::to_string(i) : "") +
-             project.extension().string());
+  const fs::path aside = free_name((project.parent_path() / project.stem()).string() + ".damaged",
+                                   project.extension().string());
   try {
     set_aside_logs(project);
     fs::rename(project, aside);

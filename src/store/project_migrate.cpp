@@ -22,17 +22,6 @@ CREATE TABLE comparison(id INTEGER PRIMARY KEY, made_at TEXT NOT NULL, data TEXT
 
 namespace {
 
-/// A free name beside the file: "trial.version-1.bquarry", then with a number.
-fs::path backup_path(const fs::path& path, std::uint32_t version) {
-  const std::string stem =
-      (path.parent_path() / path.stem()).string() + ".version-" + std::to_string(version);
-  std::error_code ignored;
-  fs::path out = stem + path.extension().string();
-  for (int i = 2; fs::exists(out, ignored); ++i)
-    out = stem + "-" + std::to_string(i) + path.extension().string();
-  return out;
-}
-
 void to_version_2(SQLite::Database& db) { db.exec(kEdgeSchema); }
 void to_version_3(SQLite::Database& db) { db.exec(kShelfSchema); }
 void to_version_4(SQLite::Database& db) { db.exec(kBenchSchema); }
@@ -45,7 +34,10 @@ void to_version_5(SQLite::Database& db) {
 
 void migrate(ProjectFile::Database& database, std::uint32_t from) {
   SQLite::Database& db = *database.sqlite;
-  const fs::path copy_path = backup_path(database.path, from);
+  const fs::path copy_path =
+      free_name((database.path.parent_path() / database.path.stem()).string() + ".version-" +
+                    std::to_string(from),
+                database.path.extension().string());
   SQLite::Statement copy(db, "VACUUM INTO ?");
   copy.bind(1, copy_path.string());
   copy.exec();

@@ -36,10 +36,8 @@ std::optional<std::string> from_base64(const std::string& text) {
 
 std::vector<std::string> tables_of(SQLite::Database& db) {
   std::vector<std::string> out;
-  SQLite::Statement tables(db,
-                           "SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE "
-                           "'sqlite\\_%' ESCAPE '\\' ORDER BY rowid");
-  while (tables.executeStep()) out.push_back(tables.getColumn(0).getString());
+  for (const SchemaEntry& entry : schema_of(db))
+    if (entry.type == "table") out.push_back(entry.name);
   return out;
 }
 

@@ -6,7 +6,6 @@
 #include <algorithm>
 #include <array>
 #include <fstream>
-#include <set>
 
 #include "store/project_database.h"
 #include "store/project_schema.h"
@@ -36,9 +35,10 @@ void bind_column(SQLite::Statement& to, int at, const SQLite::Column& from) {
 /// One table of the damaged file into the same one of the new.
 class TableSalvage {
  public:
-  TableSalvage(SQLite::Database& from, SQLite::Database& to, const SchemaEntry& table,
-               std::vector<SalvageLoss>& lost)
-      : from_(from), to_(to), table_(table), lost_(lost), add_(to, insertion()) {}
+  /// `made`: the new project, for what its disk says.
+  TableSalvage(SQLite::Database& from, SQLite::Database& to, const fs::path& made,
+               const SchemaEntry& table, std::vector<SalvageLoss>& lost)
+      : made_(made), from_(from), to_(to), table_(table), lost_(lost), add_(to, insertion()) {}
 
   void run() {
     const bool numbered = table_.sql.find("WITHOUT ROWID") == std::string::npos;
@@ -62,6 +62,13 @@ class TableSalvage {
       out += (out.empty() ? "" : ", ") + quoted_name(column);
     return out;
   }
+  /// The rows, each with its number first.
+  [[nodiscard]] SQLite::Statement rows_beyond(std::int64_t number, const char* more = "") const {
+    SQLite::Statement rows(from_, "SELECT rowid, " + names() + " FROM " + quoted_name(table_.name) +
+                                      " WHERE rowid > ? ORDER BY rowid" + more);
+    rows.bind(1, number);
+    return rows;
+  }
   [[nodiscard]] std::string insertion() const {
     std::string marks = "?";
     for (std::size_t i = 1; i < table_.columns.size(); ++i) marks += ", ?";
@@ -77,6 +84,9 @@ class TableSalvage {
     try {
       add_.exec();
     } catch (const SQLite::Exception& error) {
+      // Only what a project cannot hold is a loss; a disk that is full is the end of the attempt.
+      if (error.getErrorCode() != SQLITE_CONSTRAINT && error.getErrorCode() != SQLITE_MISMATCH)
+        throw_store_error(error, made_);
       ++refused_;
       refusal_ = error.what();
     }
@@ -88,10 +98,7 @@ class TableSalvage {
   /// end; `after` is the last row that was read.
   bool read_on(std::int64_t& after) {
     try {
-      SQLite::Statement rows(from_, "SELECT rowid, " + names() + " FROM " +
-                                        quoted_name(table_.name) +
-                                        " WHERE rowid > ? ORDER BY rowid");
-      rows.bind(1, after);
+      SQLite::Statement rows = rows_beyond(after);
       while (rows.executeStep()) {
         keep(rows, 1);
         after = rows.getColumn(0).getInt64();
@@ -107,10 +114,7 @@ class TableSalvage {
   enum class Look { row, end, damaged };
   Look look_beyond(std::int64_t after, std::int64_t& found) {
     try {
-      SQLite::Statement row(from_, "SELECT rowid, " + names() + " FROM " +
-                                       quoted_name(table_.name) +
-                                       " WHERE rowid > ? ORDER BY rowid LIMIT 1");
-      row.bind(1, after);
+      SQLite::Statement row = rows_beyond(after, " LIMIT 1");
       if (!row.executeStep()) return Look::end;
       found = row.getColumn(0).getInt64();
       return Look::row;
@@ -179,8 +183,6 @@ class TableSalvage {
   }
 
   void from_both_ends() {
-    std::set<std::string> known;
-    std::size_t passes = 0;
     for (const char* way : {"", " DESC"}) {
       try {
         std::string order;
@@ -194,17 +196,17 @@ class TableSalvage {
         while (rows.executeStep()) {
           const int before = refused_;
           keep(rows, 0);
-          if (passes > 0) refused_ = before;  // met from the other end already
+          if (*way) refused_ = before;  // met from the other end already
         }
         return;
       } catch (const SQLite::Exception& error) {
         why_ = error.what();
-        ++passes;
       }
     }
     lose(table_.name + ", what lay in the middle of it", why_);
   }
 
+  const fs::path& made_;
   SQLite::Database &from_, &to_;
   const SchemaEntry& table_;
   std::vector<SalvageLoss>& lost_;
@@ -268,7 +270,8 @@ void lengthen(const fs::path& work) {
   if (wanted > is && wanted < 64 * is) fs::resize_file(work, wanted);
 }
 
-void fill(const fs::path& work, const fs::path& draft, std::vector<SalvageLoss>& lost) {
+void fill(const fs::path& work, const fs::path& draft, const fs::path& made,
+          std::vector<SalvageLoss>& lost) {
   SQLite::Database from(work.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_NOMUTEX);
   harden(from);
   const int version = version_of(from);
@@ -281,14 +284,13 @@ void fill(const fs::path& work, const fs::path& draft, std::vector<SalvageLoss>&
   SQLite::Transaction transaction(to);
   make_schema(to, version);
   for (const SchemaEntry& entry : schema_of_version(version))
-    if (entry.type == "table") TableSalvage(from, to, entry, lost).run();
-  mend_pointers(to, lost);
-  transaction.commit();
-}
-
-void remove_all_of(const fs::path& file) {
-  std::error_code ignored;
-  for (const char* end : {"", "-wal", "-shm", "-journal"}) fs::remove(file.string() + end, ignored);
+    if (entry.type == "table") TableSalvage(from, to, made, entry, lost).run();
+  try {
+    mend_pointers(to, lost);
+    transaction.commit();
+  } catch (const SQLite::Exception& error) {
+    throw_store_error(error, made);
+  }
 }
 
 }  // namespace
@@ -303,6 +305,13 @@ Salvage salvage_project(const fs::path& from, const fs::path& made) {
   const fs::path work = made.string() + ".salvage-" + std::to_string(getpid()),
                  draft = work.string() + "-new";
   Salvage out;
+  bool whole = false;
+  const auto leave = [&](const void*) {
+    remove_with_logs(work);
+    remove_with_logs(draft);
+    if (!whole) remove_with_logs(made);
+  };
+  const std::unique_ptr<const void, decltype(leave)> left(&out, leave);
   try {
     fs::copy_file(from, work);
     lengthen(work);
@@ -310,8 +319,7 @@ Salvage salvage_project(const fs::path& from, const fs::path& made) {
     const fs::path log = from.string() + "-wal";
     if (fs::exists(log) && look_at_log(from, false).belongs)
       fs::copy_file(log, work.string() + "-wal");
-    fill(work, draft, out.lost);
-    remove_all_of(work);
+    fill(work, draft, made, out.lost);
     fs::rename(draft, made);
     give_new_identity(made);
     ProjectFile project = ProjectFile::open(made, ProjectFile::Access::write);
@@ -320,18 +328,14 @@ Salvage salvage_project(const fs::path& from, const fs::path& made) {
     out.runs = std::int64_t(trial.runs.size());
     for (const auto& run : trial.runs) out.readings += std::int64_t(run.readings.size());
     out.remarks = project.check();
+    whole = true;
   } catch (const SQLite::Exception& error) {
-    for (const auto& file : {work, draft, made}) remove_all_of(file);
     throw StoreError(StoreProblem::not_a_project, "Of \"" + from.string() +
                                                       "\" not even the head can be read (" +
                                                       error.what() + "). Nothing was made.");
   } catch (const fs::filesystem_error& error) {
-    for (const auto& file : {work, draft, made}) remove_all_of(file);
     throw StoreError(StoreProblem::disk, std::string("The new project could not be written: ") +
                                              error.code().message() + ". Nothing was made.");
-  } catch (...) {
-    for (const auto& file : {work, draft, made}) remove_all_of(file);
-    throw;
   }
   return out;
 }

@@ -2,6 +2,7 @@
 
 #include <sqlite3.h>
 
+#include <algorithm>
 #include <array>
 #include <mutex>
 
@@ -43,22 +44,21 @@ std::array<const char*, ProjectFile::kVersion> scripts() {
   return {kFirstSchema, kEdgeSchema, kShelfSchema, kBenchSchema, kPictureSchema};
 }
 
-constexpr const char* kOwnEntries =
-    "SELECT type, name, ifnull(sql, '') FROM sqlite_master WHERE name NOT LIKE 'sqlite\\_%' ESCAPE "
-    "'\\' ORDER BY rowid";
+}  // namespace
 
-std::vector<SchemaEntry> entries_of(SQLite::Database& db) {
+std::vector<SchemaEntry> schema_of(SQLite::Database& db) {
   std::vector<SchemaEntry> out;
-  SQLite::Statement all(db, kOwnEntries);
-  while (all.executeStep())
-    out.push_back({all.getColumn(0).getString(),
-                   all.getColumn(1).getString(),
-                   all.getColumn(2).getString(),
-                   {}});
+  SQLite::Statement all(db,
+                        "SELECT type, name, ifnull(sql, '') FROM sqlite_master WHERE name NOT LIKE "
+                        "'sqlite\\_%' ESCAPE '\\' ORDER BY rowid");
+  while (all.executeStep()) {
+    SchemaEntry& entry = out.emplace_back();
+    entry.type = all.getColumn(0).getString();
+    entry.name = all.getColumn(1).getString();
+    entry.sql = all.getColumn(2).getString();
+  }
   return out;
 }
-
-}  // namespace
 
 void make_schema(SQLite::Database& db, int version) {
   for (int made = 0; made < version; ++made) db.exec(scripts()[std::size_t(made)]);
@@ -72,7 +72,7 @@ const std::vector<SchemaEntry>& schema_of_version(int version) {
   if (entries.empty()) {
     SQLite::Database db(":memory:", SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
     make_schema(db, version);
-    entries = entries_of(db);
+    entries = schema_of(db);
     for (auto& entry : entries)
       if (entry.type == "table") entry.columns = columns_of(db, entry.name);
   }
@@ -103,7 +103,7 @@ void harden(SQLite::Database& db) {
 
 std::string stranger_in(SQLite::Database& db, int version) {
   const auto& known = schema_of_version(version);
-  for (const SchemaEntry& found : entries_of(db)) {
+  for (const SchemaEntry& found : schema_of(db)) {
     const auto same = std::find_if(known.begin(), known.end(), [&](const SchemaEntry& entry) {
       return entry.type == found.type && entry.name == found.name;
     });

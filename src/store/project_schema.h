@@ -19,6 +19,8 @@ struct SchemaEntry {
 void make_schema(SQLite::Database& db, int version);
 /// What a file of this version consists of (1 … ProjectFile::kVersion), in the order it is made.
 const std::vector<SchemaEntry>& schema_of_version(int version);
+/// What the file itself consists of, in the order it was made; no columns.
+std::vector<SchemaEntry> schema_of(SQLite::Database& db);
 /// Columns of a table, in order; none where there is no such table.
 std::vector<std::string> columns_of(SQLite::Database& db, const std::string& table);
 /// A name of the schema (never of a file's own making) as it stands in a statement.

@@ -92,11 +92,18 @@ TEST(Names, ArePlainTextThroughEveryStation) {
   EXPECT_EQ(box.textFormat(), Qt::PlainText);
 }
 
+/// Does it with the next dialog that asks for a file.
+void when_file_dialog(const std::function<void(QFileDialog*)>& act) {
+  QTimer::singleShot(50, qApp, [act] {
+    auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
+    if (!dialog) return when_file_dialog(act);
+    act(dialog);
+  });
+}
+
 /// The next dialog that asks for a file is answered with this one.
 void answer_file_dialog(const QString& file) {
-  QTimer::singleShot(50, qApp, [file] {
-    auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
-    if (!dialog) return answer_file_dialog(file);
+  when_file_dialog([file](QFileDialog* dialog) {
     dialog->selectFile(file);
     QMetaObject::invokeMethod(dialog, "accept");
   });
@@ -104,9 +111,7 @@ void answer_file_dialog(const QString& file) {
 
 /// The dialog that is open lists this folder, and is left with Esc.
 void look_and_escape(std::atomic<bool>& listed, const QString& file) {
-  QTimer::singleShot(50, qApp, [&listed, file] {
-    auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
-    if (!dialog) return look_and_escape(listed, file);
+  when_file_dialog([&listed, file](QFileDialog* dialog) {
     const auto there = [dialog, file] {
       auto* view = dialog->findChild<QListView*>(QStringLiteral("listView"));
       const auto* model = view ? view->model() : nullptr;

@@ -68,6 +68,11 @@ class MainWindow : public QMainWindow {
   void open_palette();
   void ask_open();
   void ask_new();
+  /// Asks where a project that is to be made goes; "" when it is not to be.
+  QString name_of_new(const QString& question, const QString& suggestion);
+  /// Does `work` on a thread, then `done` here; what `work` returns or throws is a refusal and
+  /// shown.
+  void do_errand(const QString& what, std::function<QString()> work, std::function<void()> done);
   void ask_import();
   void start_from_table();
   void start_demo();
@@ -102,8 +107,7 @@ class MainWindow : public QMainWindow {
   NextAction next_;
   FirstPage* start_ = nullptr;
   HelpWindow* help_ = nullptr;
-  LatestJob<QString> making_demo_;
-  LatestJob<QString> mending_;
+  LatestJob<QString> errand_;
   QStringList waiting_tables_;  ///< to come into the project that is being made for them
   bool painted_ = false, announcing_ = false;
 };

@@ -42,12 +42,37 @@ void MainWindow::ask_open() {
 }
 
 void MainWindow::ask_new() {
-  QString path = QFileDialog::getSaveFileName(
-      this, tr("New project"), QStringLiteral("trial.bquarry"),
-      tr("Brave Quarry projects (*.bquarry)"), nullptr, QFileDialog::DontConfirmOverwrite);
-  if (path.isEmpty()) return;
-  if (!path.endsWith(QLatin1String(".bquarry"))) path += QStringLiteral(".bquarry");
-  workbench_.create(path);
+  const QString path = name_of_new(tr("New project"), QStringLiteral("trial.bquarry"));
+  if (!path.isEmpty()) workbench_.create(path);
+}
+
+QString MainWindow::name_of_new(const QString& question, const QString& suggestion) {
+  QString path = QFileDialog::getSaveFileName(this, question, suggestion,
+                                              tr("Brave Quarry projects (*.bquarry)"), nullptr,
+                                              QFileDialog::DontConfirmOverwrite);
+  if (!path.isEmpty() && !path.endsWith(QLatin1String(".bquarry")))
+    path += QStringLiteral(".bquarry");
+  return path;
+}
+
+void MainWindow::do_errand(const QString& what, std::function<QString()> work,
+                           std::function<void()> done) {
+  show_progress(what, 0, 0);
+  errand_.ask(
+      [work = std::move(work)](const std::stop_token&) -> QString {
+        try {
+          return work();
+        } catch (...) {
+          return words_of_exception();
+        }
+      },
+      [this, done = std::move(done)](const QString& refusal) {
+        show_progress({}, 0, 0);
+        if (refusal.isEmpty())
+          done();
+        else
+          show_message(refusal, true);
+      });
 }
 
 void MainWindow::ask_import() {
@@ -114,11 +139,8 @@ void MainWindow::take_files(const QStringList& paths) {
   for (int i = 2; QFileInfo::exists(project); ++i)
     project =
         table.dir().filePath(QStringLiteral("%1-%2.bquarry").arg(table.completeBaseName()).arg(i));
-  project = QFileDialog::getSaveFileName(this, tr("New project for this table"), project,
-                                         tr("Brave Quarry projects (*.bquarry)"), nullptr,
-                                         QFileDialog::DontConfirmOverwrite);
+  project = name_of_new(tr("New project for this table"), project);
   if (project.isEmpty()) return;
-  if (!project.endsWith(QLatin1String(".bquarry"))) project += QStringLiteral(".bquarry");
   waiting_tables_ = tables;
   workbench_.create(project);
 }
@@ -181,19 +203,16 @@ void MainWindow::show_start() {
 
 void MainWindow::start_demo() {
   const QString documents = QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation);
-  QString path = QFileDialog::getSaveFileName(
-      this, tr("Where your copy of the demo goes"),
-      QDir(documents).filePath(QStringLiteral("fernmoor-demo.bquarry")),
-      tr("Brave Quarry projects (*.bquarry)"), nullptr, QFileDialog::DontConfirmOverwrite);
-  if (path.isEmpty() || making_demo_.busy()) return;
-  if (!path.endsWith(QLatin1String(".bquarry"))) path += QStringLiteral(".bquarry");
-  make_demo(path);
+  const QString path =
+      name_of_new(tr("Where your copy of the demo goes"),
+                  QDir(documents).filePath(QStringLiteral("fernmoor-demo.bquarry")));
+  if (!path.isEmpty() && !errand_.busy()) make_demo(path);
 }
 
 void MainWindow::make_demo(const QString& path) {
-  show_progress(tr("Making the demo"), 0, 0);
-  making_demo_.ask(
-      [path](const std::stop_token&) -> QString {
+  do_errand(
+      tr("Making the demo"),
+      [path]() -> QString {
         const auto text = [](const char* name) {
           QFile file(QStringLiteral(":/demo/") + QLatin1String(name));
           return file.open(QIODevice::ReadOnly) ? file.readAll().toStdString() : std::string();
@@ -204,22 +223,12 @@ void MainWindow::make_demo(const QString& path) {
         std::istringstream table(text("fernmoor.csv"));
         ReadingsTableReader reader;
         reader.read(table, "fernmoor.csv");
-        try {
-          make_demo_project(path.toStdString(), *recipe, reader.finish().trial,
-                            text("fernmoor-rack.json"), text("fernmoor-plan.json"),
-                            text("fernmoor-claims.json"), world, text("fernmoor-bench.json"));
-        } catch (...) {
-          return words_of_exception();
-        }
+        make_demo_project(path.toStdString(), *recipe, reader.finish().trial,
+                          text("fernmoor-rack.json"), text("fernmoor-plan.json"),
+                          text("fernmoor-claims.json"), world, text("fernmoor-bench.json"));
         return {};
       },
-      [this, path](const QString& refusal) {
-        show_progress({}, 0, 0);
-        if (refusal.isEmpty())
-          workbench_.open(path);
-        else
-          show_message(refusal, true);
-      });
+      [this, path] { workbench_.open(path); });
 }
 
 void MainWindow::open_help() {
@@ -239,21 +248,15 @@ void MainWindow::offer_ways_back(const QString& project, const QString& sentence
 }
 
 void MainWindow::go_back_to(const QString& copy, const QString& project) {
-  show_progress(tr("Putting the copy back"), 0, 0);
   const auto aside = std::make_shared<QString>();
-  mending_.ask(
-      [copy, project, aside](const std::stop_token&) -> QString {
-        try {
-          *aside = QString::fromStdString(
-              go_back_to_copy(copy.toStdString(), project.toStdString()).filename().string());
-        } catch (...) {
-          return words_of_exception();
-        }
+  do_errand(
+      tr("Putting the copy back"),
+      [copy, project, aside]() -> QString {
+        *aside = QString::fromStdString(
+            go_back_to_copy(copy.toStdString(), project.toStdString()).filename().string());
         return {};
       },
-      [this, project, aside](const QString& refusal) {
-        show_progress({}, 0, 0);
-        if (!refusal.isEmpty()) return show_message(refusal, true);
+      [this, project, aside] {
         workbench_.open(project);
         show_message(
             tr("The copy is in its place. The damaged file is kept as “%1” beside it.").arg(*aside),
@@ -263,30 +266,21 @@ void MainWindow::go_back_to(const QString& copy, const QString& project) {
 
 void MainWindow::ask_salvage(const QString& project) {
   const QFileInfo file(project);
-  QString made = QFileDialog::getSaveFileName(
-      this, tr("Where the new project goes"),
-      file.dir().filePath(file.completeBaseName() + QStringLiteral("-salvaged.bquarry")),
-      tr("Brave Quarry projects (*.bquarry)"), nullptr, QFileDialog::DontConfirmOverwrite);
-  if (made.isEmpty() || mending_.busy()) return;
-  if (!made.endsWith(QLatin1String(".bquarry"))) made += QStringLiteral(".bquarry");
-  salvage(project, made);
+  const QString made = name_of_new(
+      tr("Where the new project goes"),
+      file.dir().filePath(file.completeBaseName() + QStringLiteral("-salvaged.bquarry")));
+  if (!made.isEmpty() && !errand_.busy()) salvage(project, made);
 }
 
 void MainWindow::salvage(const QString& project, const QString& made) {
-  show_progress(tr("Taking out what can be read"), 0, 0);
   const auto out = std::make_shared<Salvage>();
-  mending_.ask(
-      [project, made, out](const std::stop_token&) -> QString {
-        try {
-          *out = salvage_project(project.toStdString(), made.toStdString());
-        } catch (...) {
-          return words_of_exception();
-        }
+  do_errand(
+      tr("Taking out what can be read"),
+      [project, made, out]() -> QString {
+        *out = salvage_project(project.toStdString(), made.toStdString());
         return {};
       },
-      [this, made, out](const QString& refusal) {
-        show_progress({}, 0, 0);
-        if (!refusal.isEmpty()) return show_message(refusal, true);
+      [this, made, out] {
         workbench_.open(made);
         QString told = tr("%1 readings of %2 runs were taken out. ")
                            .arg(QString::fromStdString(print_cuts(double(out->readings))),

@@ -89,8 +89,8 @@ void Workbench::open(const QString& path) {
       },
       [this, path](const std::shared_ptr<Opening>& out) {
         emit progress({}, 0, 0);
-        if (!out->session && out->damaged) emit damaged(path, out->refusal);
         if (!out->session) {
+          if (out->damaged) emit damaged(path, out->refusal);
           emit refused(session_ ? tr("%1\nThe project that was open stays open.").arg(out->refusal)
                                 : out->refusal);
           return;
