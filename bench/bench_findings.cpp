@@ -5,6 +5,8 @@
 #include <QElapsedTimer>
 #include <QMouseEvent>
 #include <algorithm>
+#include <array>
+#include <atomic>
 #include <chrono>
 #include <cmath>
 #include <cstdio>
@@ -12,6 +14,7 @@
 
 #include "bluntness/curve_bootstrap.h"
 #include "rehearsal/virtual_bench.h"
+#include "stats/random.h"
 #include "ui/plot/plot_view.h"
 #include "ui/theme/theme.h"
 #include "workflow/answers.h"
@@ -100,6 +103,68 @@ void findings() {
               wholes[4]);
 }
 
+/// A million readings in 2,000 runs: what a gauge that logs by itself leaves behind.
+void million() {
+  Trial trial;
+  stats::Random random(9);
+  for (int r = 0; r < 2000; ++r) {
+    bq::Run& run = trial.runs.emplace_back();
+    run.id = r + 1;
+    run.facts.name = "R" + std::to_string(r);
+    run.facts.blade = "B" + std::to_string(r % 40);
+    run.facts.steel = r % 2 ? "A" : "B";
+    run.facts.medium = "mat";
+    const double angle = 10.0 + r % 5 * 2;
+    run.facts.geometry = *EdgeGeometry::make({angle, angle});
+    const double life = (r % 2 ? 600 : 400) * std::exp(0.15 * random.normal());
+    for (int c = 0; c < 50; ++c)
+      for (int i = 0; i < 10; ++i) {
+        Reading& reading = run.readings.emplace_back();
+        reading.cuts = c * 20;
+        reading.value =
+            150 * (1 + 2 * std::pow(c * 20 / life, 0.7)) * std::exp(0.04 * random.normal());
+      }
+    run.cuts_done = 980;
+  }
+  const auto start = Clock::now();
+  const auto fits = *fit_runs(trial, {}, stats::Work{2, {}});
+  const double fitted = ms_since(start);
+  LifeQuestion question;
+  question.threshold = 450;
+  const LifeFindings life = find_life(trial, fits, question);
+  AnswerSource source;
+  source.facts = &trial;
+  source.fits = &fits;
+  source.life = &life;
+  source.workers = 2;
+  source.bootstrap_refits = 0;
+  (void)answer(Question::curves, source);
+  const double first = ms_since(start);
+  std::atomic<int> next{1};
+  std::array<double, kQuestions> took{};
+  const auto worker = [&] {
+    for (int i = next++; i < kQuestions; i = next++) {
+      const auto begun = Clock::now();
+      (void)answer(Question(i), source);
+      took[std::size_t(i)] = ms_since(begun);
+    }
+  };
+  {
+    std::jthread other(worker);
+    worker();
+  }
+  const double answered = ms_since(start);
+  (void)find_verdict({&trial, &fits, {}, ""}, {450, {}, {}, {}, {}});
+  std::printf(
+      "%zu runs, %zu readings: fits %.0f ms, first sentence %.0f ms (wanted < 1000), all answers "
+      "%.0f "
+      "ms, with the verdict %.0f ms (wanted < 6000)\n",
+      trial.runs.size(), trial.reading_count(), fitted, first, answered, ms_since(start));
+  for (int i = 1; i < kQuestions; ++i)
+    if (took[std::size_t(i)] > 300)
+      std::printf("  question %d: %.0f ms\n", i, took[std::size_t(i)]);
+}
+
 void panning() {
   ui::PlotView view;
   view.resize(900, 500);
@@ -148,6 +213,7 @@ int main(int argc, char** argv) {
   ui::load_fonts();
   ui::apply_theme(app, ui::ThemeName::chalk);
   findings();
+  million();
   panning();
   return 0;
 }

@@ -8,10 +8,10 @@
 
 namespace bq::test {
 
-Answer run_cli(const std::string& arguments) {
+Answer run_cli(const std::string& arguments, const std::string& first) {
   const Folder folder;
   const auto out = folder / "out", err = folder / "err";
-  std::string command = BQ_CLI;
+  std::string command = first + BQ_CLI;
   command += ' ';
   command += arguments + " >" + out.string() + " 2>" + err.string();
   const int status = std::system(command.c_str());

@@ -12,7 +12,8 @@ struct Answer {
   [[nodiscard]] nlohmann::json json() const { return nlohmann::json::parse(out); }
 };
 
-/// Runs the command line's program with these arguments (a shell reads them).
-Answer run_cli(const std::string& arguments);
+/// Runs the command line's program with these arguments (a shell reads them), after what `first`
+/// says to that shell.
+Answer run_cli(const std::string& arguments, const std::string& first = {});
 
 }  // namespace bq::test

@@ -4,13 +4,13 @@
 #include <ctime>
 #include <fstream>
 #include <iterator>
-#include <sstream>
 
 #include "commands.h"
 #include "output.h"
 #include "readings_source.h"
 #include "report/card_page.h"
 #include "store/readings_export.h"
+#include "store/whole_file.h"
 #include "store/workbook.h"
 #include "workflow/card_source.h"
 #include "workflow/report_source.h"
@@ -111,15 +111,15 @@ int run_export(const ExportOptions& options) {
             ": the ending decides the format; .csv, .json, .xlsx, .html and .pdf are there");
   const bq::SourceResult source = source_from(options.source, false);
   const bq::Trial& trial = source.trial;
-  std::ostringstream text;
-  if (csv)
-    bq::write_readings_csv(trial, text);
-  else if (source.is_project)
-    bq::write_project_json(bq::ProjectFile::open(options.source, bq::ProjectFile::Access::read),
-                           trial, text);
-  else
-    text << bq::trial_json(trial, source.plans);
-  write_whole(options.target, text.str());
+  bq::write_whole_file(options.target, bq::Existing::replaced, [&](std::ostream& out) {
+    if (csv)
+      bq::write_readings_csv(trial, out);
+    else if (source.is_project)
+      bq::write_project_json(bq::ProjectFile::open(options.source, bq::ProjectFile::Access::read),
+                             trial, out);
+    else
+      bq::write_trial_json(trial, source.plans, out);
+  });
   int bare = 0;
   for (const auto& item : trial.runs) bare += item.readings.empty();
   if (csv && bare)

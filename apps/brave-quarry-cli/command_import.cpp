@@ -93,17 +93,24 @@ int run_import(const ImportOptions& options) {
                                                                : bq::KnownRuns::repeats_too;
   std::error_code ignored;
   if (fs::exists(options.project, ignored)) {
-    counts = bq::ProjectFile::open(options.project, bq::ProjectFile::Access::write)
-                 .import(tables.trial, known_runs);
+    auto project = bq::ProjectFile::open(options.project, bq::ProjectFile::Access::write);
+    counts = project.import(tables.trial, known_runs);
+    project.fold();
   } else {
     // A project that cannot be filled must not stay behind empty.
     try {
       auto project =
           bq::ProjectFile::create(options.project, fs::path(options.project).stem().string());
       counts = project.import(tables.trial, known_runs);
+      project.fold();
     } catch (const bq::StoreError& error) {
-      if (error.problem() != bq::StoreProblem::exists) fs::remove(options.project, ignored);
-      throw;
+      if (error.problem() == bq::StoreProblem::exists) throw;
+      for (const char* end : {"", "-wal", "-shm"}) fs::remove(options.project + end, ignored);
+      if (error.problem() != bq::StoreProblem::disk) throw;
+      throw bq::StoreError(
+          bq::StoreProblem::disk,
+          "There is no room for \"" + options.project +
+              "\", or its disk fails. Nothing was imported; nothing is left of it.");
     }
   }
   if (options.json) {

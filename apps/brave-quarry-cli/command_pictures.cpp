@@ -1,12 +1,12 @@
 // Lists a project's pictures with what was measured in them, or writes their files out.
 #include <filesystem>
-#include <fstream>
 #include <set>
 
 #include "commands.h"
 #include "output.h"
 #include "quantity/number.h"
 #include "store/picture_store.h"
+#include "store/whole_file.h"
 #include "workflow/lens_study.h"
 
 int run_pictures(const PicturesOptions& options) {
@@ -58,21 +58,17 @@ int run_pictures(const PicturesOptions& options) {
     fs::create_directories(options.folder, fault);
     std::set<std::string> names;
     for (const auto& m : trial.micrographs) {
-      // A name that is a path, or stands there already, is not followed and not written over.
-      std::string name = fs::path(m.name).filename().string();
-      if (name.empty() || name == "." || name == ".." || !names.insert(name).second)
-        name = std::to_string(m.id) + "-" +
-               (name.empty() || name[0] == '.' ? "picture." + m.kind : name);
+      const std::string number = std::to_string(m.id);
+      std::string name = bq::plain_file_name(m.name, "picture-" + number + "." + m.kind);
+      while (!names.insert(name).second) name = number + "-" + name;
       const fs::path path = fs::path(options.folder) / name;
       if (fs::exists(path, fault))
         throw CommandEnd(
             kRefused,
             path.string() + " is there already. Nothing was written over; choose an empty folder.");
       const auto bytes = project.pictures()->bytes(m.id);
-      std::ofstream out(path, std::ios::binary);
-      if (bytes) out.write(bytes->data(), std::streamsize(bytes->size()));
-      out.close();
-      if (!bytes || !out) throw CommandEnd(kSystem, path.string() + " could not be written.");
+      if (!bytes) throw CommandEnd(kSystem, "Picture " + name + " cannot be read.");
+      bq::write_whole_file(path, bq::Existing::refused, [&](std::ostream& out) { out << *bytes; });
     }
   }
   if (options.json)

@@ -1,15 +1,11 @@
 #include "output.h"
 
-#include <unistd.h>
-
-#include <cerrno>
 #include <cmath>
 #include <cstdio>
-#include <cstring>
-#include <filesystem>
-#include <fstream>
+#include <ostream>
 
 #include "commands.h"
+#include "store/whole_file.h"
 
 namespace {
 
@@ -62,16 +58,5 @@ Json number_or_null(std::optional<double> value) {
 void print_json(const Json& json) { std::printf("%s\n", json.dump(1).c_str()); }
 
 void write_whole(const std::string& target, const std::string& bytes) {
-  const std::string draft = target + ".new-" + std::to_string(getpid());
-  std::ofstream out(draft, std::ios::binary);
-  out << bytes;
-  out.close();
-  std::error_code error;
-  if (!out.fail()) std::filesystem::rename(draft, target, error);
-  if (out.fail() || error) {
-    std::error_code ignored;
-    std::filesystem::remove(draft, ignored);
-    throw CommandEnd(kSystem, "\"" + target + "\" could not be written: " +
-                                  (error ? error.message() : std::strerror(errno)) + ".");
-  }
+  bq::write_whole_file(target, bq::Existing::replaced, [&](std::ostream& out) { out << bytes; });
 }

@@ -171,7 +171,12 @@ CsvReader::Outcome CsvReader::next() {
     if (const auto bad = first_bad_utf8(record_); bad != npos)
       return fail(Outcome::bad, bad, "these bytes are not UTF-8; save the table as UTF-8");
   if (separator_ == 0) find_separator(record_);
-  return record_.find('"') == npos ? split_plain(record_) : split_quoted(record_);
+  const Outcome outcome = record_.find('"') == npos ? split_plain(record_) : split_quoted(record_);
+  if (outcome == Outcome::record && cells_.size() > kMostColumns)
+    return fail(Outcome::broken, cells_[kMostColumns].offset,
+                "this row has " + std::to_string(cells_.size()) + " columns; a table may have " +
+                    std::to_string(kMostColumns));
+  return outcome;
 }
 
 CsvReader::Outcome CsvReader::split_plain(std::string_view record) {

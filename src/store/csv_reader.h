@@ -21,6 +21,7 @@ class CsvReader {
  public:
   /// A record, quotes included, may be this long (bytes).
   static constexpr std::size_t kLongestRecord = std::size_t(1) << 20;
+  static constexpr std::size_t kMostColumns = 1000;
 
   enum class Outcome {
     record,  ///< cells() holds it

@@ -1,6 +1,8 @@
 #include <algorithm>
+#include <limits>
 
 #include "store/bench_json.h"
+#include "store/content_check.h"
 #include "store/edge_record_json.h"
 #include "store/micrograph_json.h"
 #include "store/picture_store.h"
@@ -130,7 +132,45 @@ void check_content(SQLite::Database& db, std::vector<std::string>& problems) {
                        " readings are excluded without a reason");
 }
 
+std::vector<std::string> names_of(SQLite::Database& db, const std::vector<CheckedPart>& parts) {
+  std::vector<std::string> out;
+  for (const CheckedPart& part : parts) out.push_back(name_of(db, part));
+  return out;
+}
+
+void check_sums(SQLite::Database& db, std::vector<std::string>& problems) {
+  ChecksumScan scan(db, nullptr);
+  while (scan.go_on(std::numeric_limits<std::int64_t>::max())) {
+  }
+  for (const auto& name : names_of(db, scan.unlike()))
+    problems.push_back("not as it was kept: " + name + " (checksum)");
+}
+
 }  // namespace
+
+bool ContentCheck::go_on() {
+  constexpr std::int64_t kRowsAtOnce = 10'000;
+  const auto database = database_.lock();
+  if (!database) return false;
+  const auto lock = database->use();
+  SQLite::Database& db = *database->sqlite;
+  try {
+    if (!database->scan) {
+      if (!db.tableExists("checksum") || database->newer) return false;
+      database->scan = std::make_unique<ChecksumScan>(db, database->checksums.get());
+    }
+    if (database->scan->go_on(kRowsAtOnce)) return true;
+    unlike_ = names_of(db, database->scan->unlike());
+  } catch (const SQLite::Exception& error) {
+    unlike_.push_back(std::string("what SQLite could not read (") + error.what() + ")");
+  }
+  database->scan.reset();
+  return false;
+}
+
+std::shared_ptr<ContentCheck> ProjectFile::content_check() const {
+  return std::make_shared<ContentCheck>(database_);
+}
 
 std::vector<std::string> ProjectFile::check() const {
   const auto lock = database_->use();
@@ -151,6 +191,7 @@ std::vector<std::string> ProjectFile::check() const {
       const auto before = problems.size();
       check_schema(db, problems);
       if (problems.size() == before) {
+        check_sums(db, problems);
         check_content(db, problems);
         check_pictures(*database_, pictures(), problems);
       }

@@ -1,35 +1,22 @@
 #include "store/project_copies.h"
 
-#include <fcntl.h>
-#include <unistd.h>
-
 #include <algorithm>
 #include <functional>
 #include <system_error>
 
 #include "store/project_database.h"
+#include "store/whole_file.h"
 
 namespace bq::inline store {
 namespace fs = std::filesystem;
 namespace {
 
-/// A project's bytes under a name that appears only when they are whole and on the disk.
-void put_whole(const fs::path& to, const std::function<void(const fs::path&)>& write) {
-  const fs::path draft = to.string() + ".new-" + std::to_string(getpid());
-  try {
+/// A project's bytes as another project, with an identity of its own.
+void put_project(const fs::path& to, const std::function<void(const fs::path&)>& write) {
+  make_whole_file(to, Existing::refused, [&](const fs::path& draft) {
     write(draft);
     give_new_identity(draft);
-    const int file = ::open(draft.c_str(), O_RDONLY | O_CLOEXEC);
-    const bool there = file >= 0 && fsync(file) == 0;
-    const int problem = errno;
-    if (file >= 0) close(file);
-    if (!there) throw std::system_error(problem, std::generic_category());
-    fs::rename(draft, to);
-  } catch (...) {
-    std::error_code ignored;
-    fs::remove(draft, ignored);
-    throw;
-  }
+  });
 }
 
 }  // namespace
@@ -55,7 +42,7 @@ std::string ProjectFile::keep_copy_of_day(const std::string& day) const {
     if (!writable() || fs::exists(copy)) return {};
     fs::create_directories(folder_of_copies(path()));
     const auto lock = database_->use();
-    put_whole(copy, [&](const fs::path& draft) { database_->held->copy_to(draft); });
+    put_project(copy, [&](const fs::path& draft) { database_->held->copy_to(draft); });
     for (std::size_t i = kCopiesKept - 1; i < there.size(); ++i) fs::remove(there[i]);
     return {};
   } catch (const std::system_error& error) {
@@ -75,7 +62,7 @@ fs::path go_back_to_copy(const fs::path& copy, const fs::path& project) {
     set_aside_logs(project);
     fs::rename(project, aside);
     try {
-      put_whole(project, [&](const fs::path& draft) { fs::copy_file(copy, draft); });
+      put_project(project, [&](const fs::path& draft) { fs::copy_file(copy, draft); });
     } catch (...) {
       fs::rename(aside, project);
       throw;

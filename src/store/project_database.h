@@ -7,8 +7,10 @@
 #include <memory>
 #include <mutex>
 
+#include "store/checksums.h"
 #include "store/file_keeper.h"
 #include "store/left_over_log.h"
+#include "store/private_copy.h"
 #include "store/project_file.h"
 #include "store/project_lock.h"
 
@@ -29,8 +31,11 @@ struct ProjectFile::Database {
   bool newer = false;
   std::filesystem::path copy_of_older;
   std::string log_set_aside;
+  std::unique_ptr<PrivateCopy> copy;  ///< what `sqlite` reads instead of the file at `path`
   std::unique_ptr<ProjectLock> held;  ///< before `sqlite`: let go after it
   std::unique_ptr<SQLite::Database> sqlite;
+  std::unique_ptr<Checksums> checksums;  ///< of a project that is open for writing
+  std::unique_ptr<ChecksumScan> scan;    ///< under way
   mutable std::atomic<std::uint64_t> changes = 0;
   int log_pages = 0;
   /// Held by whoever uses `sqlite`: the keeper folds the log in on its own thread.
@@ -54,9 +59,10 @@ struct ProjectFile::Database {
   void mark_reading(std::int64_t id, bool excluded, const std::string& reason) const;
 };
 
-/// Turns SQLite's exception into a sentence about this file.
+/// Turns SQLite's exception into a sentence about this file; `writing`: of a change that was not
+/// kept.
 [[noreturn]] void throw_store_error(const SQLite::Exception& error,
-                                    const std::filesystem::path& path);
+                                    const std::filesystem::path& path, bool writing = true);
 
 /// Copies the file beside itself, then brings its schema up to date, in one transaction.
 void migrate(ProjectFile::Database& database, std::uint32_t from_version);

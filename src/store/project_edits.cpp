@@ -2,6 +2,7 @@
 
 #include "quantity/number.h"
 #include "store/project_database.h"
+#include "store/whole_file.h"
 #include "trial/run_plan.h"
 
 namespace bq::inline store {
@@ -252,18 +253,15 @@ void ProjectFile::set_setting(const std::string& key, const std::string& value) 
 }
 
 void ProjectFile::copy_to(const std::filesystem::path& target) const {
-  std::error_code ignored;
-  if (std::filesystem::exists(target, ignored))
-    throw StoreError(StoreProblem::exists,
-                     "\"" + target.string() + "\" is already there. Nothing was written.");
   const auto lock = database_->use();
   try {
-    SQLite::Statement copy(*database_->sqlite, "VACUUM INTO ?");
-    copy.bind(1, target.string());
-    copy.exec();
-    give_new_identity(target);
+    make_whole_file(target, Existing::refused, [this](const std::filesystem::path& draft) {
+      SQLite::Statement copy(*database_->sqlite, "VACUUM INTO ?");
+      copy.bind(1, draft.string());
+      copy.exec();
+      give_new_identity(draft);
+    });
   } catch (const SQLite::Exception& error) {
-    std::filesystem::remove(target, ignored);
     throw_store_error(error, target);
   }
 }

@@ -49,15 +49,16 @@ Header read_header(const fs::path& path) {
   return header;
 }
 
-/// Refuses files that are no project before SQLite touches them.
-Header checked_header(const fs::path& path) {
+/// Refuses files that are no project before SQLite touches them. `file` stands for the project at
+/// `path`: itself or a copy.
+Header checked_header(const fs::path& path, const fs::path& file) {
   std::error_code ignored;
-  if (!fs::exists(path, ignored))
+  if (!fs::exists(file, ignored))
     throw StoreError(StoreProblem::missing, "There is no file " + quoted(path) + ".");
-  if (fs::is_directory(path, ignored))
+  if (fs::is_directory(file, ignored))
     throw StoreError(StoreProblem::not_a_project, quoted(path) + " is a folder, not a project.");
-  const Header header = read_header(path);
-  const bool journal = fs::exists(path.string() + "-wal", ignored);
+  const Header header = read_header(file);
+  const bool journal = fs::exists(file.string() + "-wal", ignored);
   if (header.empty && !journal)
     throw StoreError(StoreProblem::truncated, quoted(path) +
                                                   " is empty (0 bytes). Nothing was changed; "
@@ -79,13 +80,17 @@ Header checked_header(const fs::path& path) {
   return header;
 }
 
+bool may_write(const fs::path& path) {
+  return faccessat(AT_FDCWD, path.c_str(), W_OK, AT_EACCESS) == 0;
+}
+bool is_closed_folder(const fs::path& path) { return !may_write(fs::absolute(path).parent_path()); }
+
 /// Also true for a file whose owner took all write bits away, whoever runs the program.
 bool is_write_protected(const fs::path& path) {
   struct stat facts{};
   if (stat(path.c_str(), &facts) != 0) return true;
   if ((facts.st_mode & (S_IWUSR | S_IWGRP | S_IWOTH)) == 0) return true;
-  const auto folder = fs::absolute(path).parent_path();
-  return access(path.c_str(), W_OK) != 0 || access(folder.c_str(), W_OK) != 0;
+  return !may_write(path) || is_closed_folder(path);
 }
 
 void refuse_strangers(SQLite::Database& db, const fs::path& path, std::uint32_t version) {
@@ -108,7 +113,7 @@ void lock_for_writing(SQLite::Database& db) {
 
 }  // namespace
 
-void throw_store_error(const SQLite::Exception& error, const fs::path& path) {
+void throw_store_error(const SQLite::Exception& error, const fs::path& path, bool writing) {
   const std::string where = quoted(path);
   switch (error.getErrorCode()) {
     case SQLITE_BUSY:
@@ -121,13 +126,17 @@ void throw_store_error(const SQLite::Exception& error, const fs::path& path) {
       throw StoreError(StoreProblem::read_only,
                        where + " or its folder cannot be written. Nothing was changed.");
     case SQLITE_FULL:
+    case SQLITE_IOERR:
+      if (!writing)
+        throw StoreError(StoreProblem::disk,
+                         where + " could not be read: " + error.what() + ". Nothing was changed.");
+      if (error.getErrorCode() == SQLITE_IOERR)
+        throw StoreError(StoreProblem::disk,
+                         "The disk failed while " + where +
+                             " was used. The last change was not kept; everything before it is "
+                             "safe.");
       throw StoreError(StoreProblem::disk, "The disk is full. The last change to " + where +
                                                " was not kept; everything before it is safe.");
-    case SQLITE_IOERR:
-      throw StoreError(StoreProblem::disk,
-                       "The disk failed while " + where +
-                           " was used. The last change was not kept; everything "
-                           "before it is safe.");
     case SQLITE_NOTADB:
       throw StoreError(StoreProblem::not_a_project,
                        where + " is not a Brave Quarry project. Nothing was changed.");
@@ -159,7 +168,7 @@ void ProjectFile::Database::write(const std::function<void()>& work) const {
     return work();
   }
   try {
-    SQLite::Transaction transaction(*sqlite);
+    CheckedTransaction transaction(*sqlite, checksums.get());
     work();
     transaction.commit();
     ++changes;
@@ -180,7 +189,7 @@ bool ProjectFile::together(const std::function<void()>& work) {
   const auto leave = [&](void*) { database.together = false; };
   const std::unique_ptr<Database, decltype(leave)> left(&database, leave);
   try {
-    SQLite::Transaction transaction(*database.sqlite);
+    CheckedTransaction transaction(*database.sqlite, database.checksums.get());
     database.together = true;
     database.wrote_together = false;
     work();
@@ -213,7 +222,8 @@ ProjectFile& ProjectFile::operator=(ProjectFile&&) noexcept = default;
 ProjectFile::~ProjectFile() {
   if (!database_ || !database_->writable) return;
   database_->keeper.reset();
-  try {  // back to one plain file without a log beside it
+  const auto lock = database_->use();  // a picture on its way may be at it
+  try {                                // back to one plain file without a log beside it
     database_->sqlite->exec("PRAGMA journal_mode = DELETE");
   } catch (...) {  // the log stays; the next opening replays it
   }
@@ -253,6 +263,19 @@ void ProjectFile::write_behind(std::function<void(std::uint64_t, const std::stri
       });
 }
 
+void ProjectFile::fold() const {
+  if (!database_->writable) return;
+  const auto lock = database_->use();
+  const int outcome = sqlite3_wal_checkpoint_v2(database_->sqlite->getHandle(), nullptr,
+                                                SQLITE_CHECKPOINT_TRUNCATE, nullptr, nullptr);
+  if (outcome == SQLITE_OK) return;
+  const std::string name = path().filename().string();
+  throw StoreError(StoreProblem::disk,
+                   quoted(path()) + " could not be brought to its end: " + sqlite3_errstr(outcome) +
+                       ". Nothing is lost: what was written is in " + name +
+                       "-wal beside it and belongs to it. Make room and open it once more.");
+}
+
 void ProjectFile::fold_soon() {
   if (database_->keeper) database_->keeper->rest_now();
 }
@@ -283,6 +306,7 @@ ProjectFile ProjectFile::create(const fs::path& path, const std::string& title) 
       SQLite::Statement add(db, "INSERT INTO setting VALUES('title', ?)");
       add.bind(1, title);
       add.exec();
+      Checksums::make_anew(db);
       transaction.commit();
     }
     if (link(draft.c_str(), path.c_str()) != 0 && rename(draft.c_str(), path.c_str()) != 0)
@@ -300,9 +324,31 @@ ProjectFile ProjectFile::create(const fs::path& path, const std::string& title) 
   return made;
 }
 
+bool ProjectFile::is_copy() const { return database_->copy != nullptr; }
+bool ProjectFile::outdated() const { return database_->copy && database_->copy->outdated(); }
+
 ProjectFile ProjectFile::open(const fs::path& path, Access access) {
-  const Header header = checked_header(path);
+  std::error_code ignored;
+  const bool log = fs::exists(path.string() + "-wal", ignored);
+  if (access == Access::beside || (access == Access::read && log && is_closed_folder(path)))
+    return open_from(path, access, std::make_unique<PrivateCopy>(path));
+  try {
+    return open_from(path, access, nullptr);
+  } catch (const StoreError& error) {
+    // A log is read with a file of SQLite's own beside it, for which there may be no room.
+    if (access != Access::read || !log ||
+        (error.problem() != StoreProblem::disk && error.problem() != StoreProblem::read_only))
+      throw;
+    return open_from(path, access, std::make_unique<PrivateCopy>(path));
+  }
+}
+
+ProjectFile ProjectFile::open_from(const fs::path& path, Access access,
+                                   std::unique_ptr<PrivateCopy> copy) {
   auto database = std::make_shared<Database>();
+  database->copy = std::move(copy);
+  const fs::path file = database->copy ? database->copy->file() : path;
+  const Header header = checked_header(path, file);
   database->path = path;
   database->newer = header.version > std::uint32_t(kVersion);
   database->writable = access == Access::write;
@@ -316,9 +362,10 @@ ProjectFile ProjectFile::open(const fs::path& path, Access access) {
     throw StoreError(
         StoreProblem::read_only,
         quoted(path) + " or its folder cannot be written. It can be read, not changed.");
-  database->held = std::make_unique<ProjectLock>(
-      path, access == Access::write ? ProjectLock::Kind::writing : ProjectLock::Kind::reading);
-  const LeftOverLog log = look_at_log(path, access == Access::write);
+  if (access != Access::beside)
+    database->held = std::make_unique<ProjectLock>(
+        path, access == Access::write ? ProjectLock::Kind::writing : ProjectLock::Kind::reading);
+  const LeftOverLog log = look_at_log(file, access == Access::write);
   database->log_set_aside = log.set_aside;
   if (access == Access::write && !log.belongs && log.set_aside.empty())
     throw StoreError(
@@ -333,7 +380,7 @@ ProjectFile ProjectFile::open(const fs::path& path, Access access) {
                       SQLite::OPEN_NOMUTEX | SQLite::OPEN_URI;
     // A foreign log stays where it is while one only reads, and is not read.
     database->sqlite = std::make_unique<SQLite::Database>(
-        log.belongs || access == Access::write ? path.string() : uri_without_log(path), flags, 100);
+        log.belongs || access == Access::write ? file.string() : uri_without_log(file), flags, 100);
     // Fewer, larger looks at the disk for projects with a million readings.
     database->sqlite->exec("PRAGMA cache_size = -16000");
     // Exclusive from the first access on: no second program can read half a change or write one.
@@ -348,12 +395,15 @@ ProjectFile ProjectFile::open(const fs::path& path, Access access) {
       if (sqlite3_wal_checkpoint_v2(database->sqlite->getHandle(), nullptr,
                                     SQLITE_CHECKPOINT_TRUNCATE, nullptr, nullptr) == SQLITE_OK)
         begin_log(*database->sqlite);
+      database->checksums = std::make_unique<Checksums>(*database->sqlite);
+      CheckedTransaction transaction(*database->sqlite, database->checksums.get());
       drop_left_over_pictures(*database->sqlite);
+      transaction.commit();
     }
     SQLite::Statement probe(*database->sqlite, "SELECT count(*) FROM sqlite_master");
     probe.executeStep();
   } catch (const SQLite::Exception& error) {
-    throw_store_error(error, path);
+    throw_store_error(error, path, access == Access::write);
   }
   return ProjectFile(std::move(database));
 }

@@ -69,6 +69,8 @@ struct PictureFile {
 };
 
 class PictureStore;
+class ContentCheck;
+class PrivateCopy;
 
 /// One step at the bench: what was seen, taken and decided together; kept whole or not at all.
 struct BenchStep {
@@ -95,13 +97,18 @@ struct BenchStep {
 /// the last finished change. Every function throws StoreError.
 class ProjectFile {
  public:
-  enum class Access { read, write };
+  enum class Access {
+    read,
+    write,
+    beside  ///< reads what another program, which may be writing, has kept up to now
+  };
 
   /// Makes a new, empty project. Refuses to overwrite.
   static ProjectFile create(const std::filesystem::path& path, const std::string& title);
   /// Opens an existing one. A file of an older version opened for writing is brought up to date
   /// after a copy was made beside it. With Access::write a file that can only be read throws
-  /// read_only, one from a newer version throws newer; open it again with Access::read.
+  /// read_only, one from a newer version throws newer; open it again with Access::read. One that
+  /// another program writes throws busy; open it again with Access::beside.
   static ProjectFile open(const std::filesystem::path& path, Access access);
 
   ProjectFile(ProjectFile&&) noexcept;
@@ -111,6 +118,10 @@ class ProjectFile {
   [[nodiscard]] const std::filesystem::path& path() const;
   [[nodiscard]] bool writable() const;
   [[nodiscard]] bool from_newer_version() const;
+  /// Read from a copy, for another program may write it (Access::beside).
+  [[nodiscard]] bool is_copy() const;
+  /// Read from a copy: the project itself is not the same any more.
+  [[nodiscard]] bool outdated() const;
   /// The copy that was made before a file of an older version was brought up to date by this
   /// opening; empty when it was not.
   [[nodiscard]] const std::filesystem::path& copy_of_older() const;
@@ -125,6 +136,9 @@ class ProjectFile {
   /// What is in the log reaches the file itself soon, without waiting for the next rest: the person
   /// went to another window, where the file may be copied.
   void fold_soon();
+  /// The log is folded into the file now. Throws StoreError `disk` when there is no room for that:
+  /// everything is kept in the log beside it then.
+  void fold() const;
   /// Runs `work`: all that it writes through this object is one transaction. When it throws,
   /// nothing of it is on the disk. Inside another one it is part of that. Returns whether anything
   /// was written by it.
@@ -219,16 +233,20 @@ class ProjectFile {
   /// does not hold together; then no file is made.
   static ProjectFile create_from_record(const std::filesystem::path& path, std::string_view json);
 
-  /// Integrity, foreign keys, schema and evidence; empty when all is well.
+  /// Compares the content with its checksums in the background.
+  [[nodiscard]] std::shared_ptr<ContentCheck> content_check() const;
+  /// Integrity, foreign keys, schema, checksums and evidence; empty when all is well.
   [[nodiscard]] std::vector<std::string> check() const;
 
-  static constexpr int kVersion = 5;
+  static constexpr int kVersion = 6;
   static constexpr std::uint32_t kApplicationId = 0x42515259;  // "BQRY"
 
   struct Database;  ///< inside the store only
 
  private:
   explicit ProjectFile(std::shared_ptr<Database> database);
+  static ProjectFile open_from(const std::filesystem::path& path, Access access,
+                               std::unique_ptr<PrivateCopy> copy);
   std::shared_ptr<Database>
       database_;  ///< shared with none but PictureStore, which holds it for a moment at a time
 };

@@ -5,7 +5,12 @@
 #include <sys/stat.h>
 #include <unistd.h>
 
+#include <algorithm>
 #include <cerrno>
+#include <cstdlib>
+#include <ctime>
+#include <fstream>
+#include <sstream>
 #include <system_error>
 #include <vector>
 
@@ -13,11 +18,61 @@
 
 namespace bq::inline store {
 
+namespace {
+
+/// When a process began, as "09:14 on 2026-11-29"; "" where that cannot be told.
+std::string start_of(const std::string& process) {
+  std::string stat_line;
+  std::getline(std::ifstream("/proc/" + process + "/stat"), stat_line);
+  double up = 0;
+  std::ifstream("/proc/uptime") >> up;
+  std::istringstream fields(stat_line.substr(std::min(stat_line.size(), stat_line.rfind(')') + 1)));
+  std::string field;
+  for (int i = 3; i <= 22 && fields >> field;
+       ++i) {  // the 22nd: clock ticks since the machine began
+  }
+  const double ticks = std::atof(field.c_str());
+  if (!fields || up <= 0) return "";
+  const time_t began = time(nullptr) - time_t(up - ticks / double(sysconf(_SC_CLK_TCK)));
+  tm local{};
+  localtime_r(&began, &local);
+  char words[40];
+  std::strftime(words, sizeof words, "%H:%M on %Y-%m-%d", &local);
+  return words;
+}
+
+}  // namespace
+
+std::string holder_of(const std::filesystem::path& path) {
+  struct stat facts{};
+  if (stat(path.c_str(), &facts) != 0) return "";
+  const std::string place = ':' + std::to_string(facts.st_ino) + ' ';
+  std::ifstream locks("/proc/locks");
+  for (std::string line; std::getline(locks, line);) {
+    std::istringstream words(line);
+    std::string number, kind, advice, mode, process, name;
+    words >> number >> kind >> advice >> mode >> process;
+    if (kind != "FLOCK" || mode != "WRITE" || line.find(place) == std::string::npos) continue;
+    std::getline(std::ifstream("/proc/" + process + "/comm"), name);
+    const std::string since = start_of(process);
+    if (name.empty() || since.empty()) return "";
+    return " (process " + process + ", " + name + ", since " + since + ")";
+  }
+  return "";
+}
+
+bool is_written_elsewhere(const std::filesystem::path& path) {
+  const int file = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
+  if (file < 0) return false;
+  const bool held = flock(file, LOCK_SH | LOCK_NB) != 0 && errno == EWOULDBLOCK;
+  close(file);
+  return held;
+}
+
 void throw_busy(const std::filesystem::path& path) {
   throw StoreError(StoreProblem::busy,
-                   "\"" + path.string() +
-                       "\" is open in another window or command. Nothing was changed; close it "
-                       "there and try again.");
+                   "\"" + path.string() + "\" is open in another window or command" +
+                       holder_of(path) + ". Nothing was changed; close it there and try again.");
 }
 
 ProjectLock::ProjectLock(const std::filesystem::path& path, Kind kind) : path_(path) {

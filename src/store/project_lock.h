@@ -10,6 +10,13 @@ namespace bq::inline store {
 /// Thrown of a project that somebody else uses: StoreError `busy`.
 [[noreturn]] void throw_busy(const std::filesystem::path& path);
 
+/// Who has the project open for writing: " (process 4711, brave-quarry, since 09:14 on
+/// 2026-11-29)", the process and when it began, where this machine's kernel tells; else "".
+std::string holder_of(const std::filesystem::path& path);
+/// Some program has it open for writing now. Not for a project that this process has open: closing
+/// a second description of it drops SQLite's own locks.
+bool is_written_elsewhere(const std::filesystem::path& path);
+
 /// Who may use a project file. SQLite's own locks belong to the process and are lost as soon as
 /// anything in it (a file dialog that looks into the folder) opens and closes the file; this one
 /// belongs to an open description of its own (flock) and stays until it is let go. It also

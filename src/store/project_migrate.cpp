@@ -1,5 +1,6 @@
 // One function for each schema step; a backup beside the file comes first.
 #include "store/project_database.h"
+#include "store/whole_file.h"
 
 namespace bq::inline store {
 namespace fs = std::filesystem;
@@ -29,6 +30,10 @@ void to_version_5(SQLite::Database& db) {
   db.exec(kPictureSchema);
   take_over_looks(db);
 }
+void to_version_6(SQLite::Database& db) {
+  db.exec(kChecksumSchema);
+  Checksums::make_anew(db);
+}
 
 }  // namespace
 
@@ -38,14 +43,18 @@ void migrate(ProjectFile::Database& database, std::uint32_t from) {
       free_name((database.path.parent_path() / database.path.stem()).string() + ".version-" +
                     std::to_string(from),
                 database.path.extension().string());
-  SQLite::Statement copy(db, "VACUUM INTO ?");
-  copy.bind(1, copy_path.string());
-  copy.exec();
+  // On the disk before anything is changed.
+  make_whole_file(copy_path, Existing::refused, [&](const fs::path& draft) {
+    SQLite::Statement copy(db, "VACUUM INTO ?");
+    copy.bind(1, draft.string());
+    copy.exec();
+  });
   SQLite::Transaction transaction(db);
   if (from < 2) to_version_2(db);
   if (from < 3) to_version_3(db);
   if (from < 4) to_version_4(db);
   if (from < 5) to_version_5(db);
+  if (from < 6) to_version_6(db);
   db.exec("PRAGMA user_version = " + std::to_string(ProjectFile::kVersion));
   transaction.commit();
   database.copy_of_older = copy_path;

@@ -34,10 +34,11 @@ std::optional<std::string> from_base64(const std::string& text) {
   return out;
 }
 
+/// Without the checksums, which follow from the rest.
 std::vector<std::string> tables_of(SQLite::Database& db) {
   std::vector<std::string> out;
   for (const SchemaEntry& entry : schema_of(db))
-    if (entry.type == "table") out.push_back(entry.name);
+    if (entry.type == "table" && entry.name != "checksum") out.push_back(entry.name);
   return out;
 }
 
@@ -181,10 +182,10 @@ ProjectFile ProjectFile::create_from_record(const std::filesystem::path& path,
     });
     if (const auto problems = project.check(); !problems.empty())
       refuse_record("The project in it does not hold together: " + problems.front());
+    project.fold();
   } catch (...) {
     project.database_.reset();
-    std::error_code ignored;
-    std::filesystem::remove(path, ignored);
+    remove_with_logs(path);
     throw;
   }
   return project;

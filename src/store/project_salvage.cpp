@@ -284,9 +284,11 @@ void fill(const fs::path& work, const fs::path& draft, const fs::path& made,
   SQLite::Transaction transaction(to);
   make_schema(to, version);
   for (const SchemaEntry& entry : schema_of_version(version))
-    if (entry.type == "table") TableSalvage(from, to, made, entry, lost).run();
+    if (entry.type == "table" && entry.name != "checksum")
+      TableSalvage(from, to, made, entry, lost).run();
   try {
     mend_pointers(to, lost);
+    if (version == ProjectFile::kVersion) Checksums::make_anew(to);
     transaction.commit();
   } catch (const SQLite::Exception& error) {
     throw_store_error(error, made);

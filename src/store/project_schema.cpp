@@ -6,6 +6,7 @@
 #include <array>
 #include <mutex>
 
+#include "store/checksums.h"
 #include "store/project_database.h"
 
 namespace bq::inline store {
@@ -41,7 +42,7 @@ CREATE TABLE reading(
 
 /// What makes version i + 1 of version i.
 std::array<const char*, ProjectFile::kVersion> scripts() {
-  return {kFirstSchema, kEdgeSchema, kShelfSchema, kBenchSchema, kPictureSchema};
+  return {kFirstSchema, kEdgeSchema, kShelfSchema, kBenchSchema, kPictureSchema, kChecksumSchema};
 }
 
 }  // namespace
@@ -103,15 +104,24 @@ void harden(SQLite::Database& db) {
 
 std::string stranger_in(SQLite::Database& db, int version) {
   const auto& known = schema_of_version(version);
+  constexpr std::size_t kNamed = 5;
+  std::vector<std::string> strangers;
   for (const SchemaEntry& found : schema_of(db)) {
     const auto same = std::find_if(known.begin(), known.end(), [&](const SchemaEntry& entry) {
       return entry.type == found.type && entry.name == found.name;
     });
     const std::string name = "the " + found.type + " " + found.name;
-    if (same == known.end()) return name;
-    if (same->sql != found.sql) return name + ", made otherwise than a project's";
+    if (same == known.end())
+      strangers.push_back(name);
+    else if (same->sql != found.sql)
+      strangers.push_back(name + " (made otherwise than a project's)");
   }
-  return {};
+  std::string out;
+  for (std::size_t i = 0; i < std::min(kNamed, strangers.size()); ++i)
+    out += (out.empty() ? "" : ", ") + strangers[i];
+  if (strangers.size() > kNamed)
+    out += " and " + std::to_string(strangers.size() - kNamed) + " more";
+  return out;
 }
 
 }  // namespace bq::inline store

@@ -31,7 +31,8 @@ std::string quoted_name(const std::string& name);
 /// are trusted.
 void harden(SQLite::Database& db);
 /// What the file's schema has beyond a project of this version, or has otherwise: "the trigger
-/// sweep"; "" when it has nothing. What is missing is not told here (ProjectFile::check).
+/// sweep, the view total", five at most by name; "" when it has nothing. What is missing is not
+/// told here (ProjectFile::check).
 std::string stranger_in(SQLite::Database& db, int version);
 
 }  // namespace bq::inline store

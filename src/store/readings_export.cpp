@@ -12,6 +12,7 @@
 #include <functional>
 #include <nlohmann/json.hpp>
 #include <set>
+#include <sstream>
 #include <vector>
 
 namespace bq::inline store {
@@ -162,9 +163,65 @@ void put_rack(nlohmann::ordered_json& root, const Trial& trial) {
                                  {"data", OrderedJson::parse(edge_record_json(record.data))}});
 }
 
-}  // namespace
+nlohmann::ordered_json json_of_run(const Run& run, const LabelTable& labels) {
+  using OrderedJson = nlohmann::ordered_json;
+  OrderedJson item;
+  item["run"] = run.facts.name;
+  if (!run.facts.blade.empty()) item["blade"] = run.facts.blade;
+  if (!run.facts.steel.empty()) item["steel"] = run.facts.steel;
+  const auto put_sides = [&](const std::string& name, double left, double right) {
+    if (left == right)
+      item[name] = left;
+    else {
+      item[name + "_left"] = left;
+      item[name + "_right"] = right;
+    }
+  };
+  if (const auto& geometry = run.facts.geometry) {
+    put_sides("edge_angle", geometry->edge().left_deg, geometry->edge().right_deg);
+    if (geometry->micro())
+      put_sides("micro_angle", geometry->micro()->left_deg, geometry->micro()->right_deg);
+  }
+  if (run.facts.finish)
+    put_sides("finish_um", run.facts.finish->left_um, run.facts.finish->right_um);
+  if (!run.facts.medium.empty()) item["medium"] = run.facts.medium;
+  if (run.facts.cut_mode) item["cut_mode"] = name_of(*run.facts.cut_mode);
+  if (!run.facts.block.empty()) item["block"] = run.facts.block;
+  for (const auto& [name, value] : run.facts.factors) {
+    if (const auto* number = std::get_if<double>(&value))
+      item["factors"][name] = *number;
+    else
+      item["factors"][name] = std::get<std::string>(value);
+  }
+  item["state"] = name_of(state_of(run));
+  for (const auto& event : run.events)
+    item["events"].push_back({{"made_at", event.made_at},
+                              {"cuts", event.cuts},
+                              {"operator", event.by_operator},
+                              {"kind", kind_of(event.data)},
+                              {"data", nlohmann::json::parse(bench_event_json(event.data))}});
+  item["cuts_done"] = run.cuts_done;
+  if (!run.plan.checkpoints.empty())
+    item["plan"] = {{"checkpoints", run.plan.checkpoints},
+                    {"readings_each", run.plan.readings_each}};
+  item["readings"] = OrderedJson::array();
+  for (const auto& r : run.readings) {
+    OrderedJson entry{{"cuts", r.cuts}, {"reading", r.value}, {"unit", sign_of(r.unit)}};
+    if (r.station) entry["station"] = labels.text(r.station);
+    if (r.by_operator) entry["operator"] = labels.text(r.by_operator);
+    if (r.excluded) entry["excluded"] = true;
+    if (r.reason) entry["reason"] = labels.text(r.reason);
+    item["readings"].push_back(std::move(entry));
+  }
+  return item;
+}
 
-std::string trial_json(const Trial& trial, std::string_view plan_book) {
+std::string printed(const nlohmann::ordered_json& json) {
+  return json.dump(1, ' ', false, nlohmann::ordered_json::error_handler_t::replace);
+}
+
+/// The object but for its closing brace; runs one at a time, for there may be a million readings.
+void write_open_trial(const Trial& trial, std::string_view plan_book, std::ostream& out) {
   using OrderedJson = nlohmann::ordered_json;
   OrderedJson root;
   root["title"] = trial.title;
@@ -175,70 +232,36 @@ std::string trial_json(const Trial& trial, std::string_view plan_book) {
                               {"steel", blade.steel},
                               {"note", blade.note},
                               {"retired", blade.retired}});
-  root["runs"] = OrderedJson::array();
-  for (const auto& run : trial.runs) {
-    OrderedJson item;
-    item["run"] = run.facts.name;
-    if (!run.facts.blade.empty()) item["blade"] = run.facts.blade;
-    if (!run.facts.steel.empty()) item["steel"] = run.facts.steel;
-    const auto put_sides = [&](const std::string& name, double left, double right) {
-      if (left == right)
-        item[name] = left;
-      else {
-        item[name + "_left"] = left;
-        item[name + "_right"] = right;
-      }
-    };
-    if (const auto& geometry = run.facts.geometry) {
-      put_sides("edge_angle", geometry->edge().left_deg, geometry->edge().right_deg);
-      if (geometry->micro())
-        put_sides("micro_angle", geometry->micro()->left_deg, geometry->micro()->right_deg);
-    }
-    if (run.facts.finish)
-      put_sides("finish_um", run.facts.finish->left_um, run.facts.finish->right_um);
-    if (!run.facts.medium.empty()) item["medium"] = run.facts.medium;
-    if (run.facts.cut_mode) item["cut_mode"] = name_of(*run.facts.cut_mode);
-    if (!run.facts.block.empty()) item["block"] = run.facts.block;
-    for (const auto& [name, value] : run.facts.factors) {
-      if (const auto* number = std::get_if<double>(&value))
-        item["factors"][name] = *number;
-      else
-        item["factors"][name] = std::get<std::string>(value);
-    }
-    item["state"] = name_of(state_of(run));
-    for (const auto& event : run.events)
-      item["events"].push_back({{"made_at", event.made_at},
-                                {"cuts", event.cuts},
-                                {"operator", event.by_operator},
-                                {"kind", kind_of(event.data)},
-                                {"data", nlohmann::json::parse(bench_event_json(event.data))}});
-    item["cuts_done"] = run.cuts_done;
-    if (!run.plan.checkpoints.empty())
-      item["plan"] = {{"checkpoints", run.plan.checkpoints},
-                      {"readings_each", run.plan.readings_each}};
-    item["readings"] = OrderedJson::array();
-    for (const auto& r : run.readings) {
-      OrderedJson entry{{"cuts", r.cuts}, {"reading", r.value}, {"unit", sign_of(r.unit)}};
-      if (r.station) entry["station"] = trial.labels.text(r.station);
-      if (r.by_operator) entry["operator"] = trial.labels.text(r.by_operator);
-      if (r.excluded) entry["excluded"] = true;
-      if (r.reason) entry["reason"] = trial.labels.text(r.reason);
-      item["readings"].push_back(std::move(entry));
-    }
-    root["runs"].push_back(std::move(item));
-  }
-  put_rack(root, trial);
+  std::string text = printed(root);
+  out << text.substr(0, text.find_last_not_of("\n}") + 1) << ",\n \"runs\": [";
+  for (const auto& run : trial.runs)
+    out << (&run == trial.runs.data() ? "\n" : ",\n") << printed(json_of_run(run, trial.labels));
+  out << ']';
+  OrderedJson rest = OrderedJson::object();
+  put_rack(rest, trial);
   if (const OrderedJson book = OrderedJson::parse(plan_book, nullptr, false); book.is_object())
     for (const char* key : {"plans", "claims"})
-      if (book.contains(key)) root[key] = book[key];
-  return root.dump(1, ' ', false, OrderedJson::error_handler_t::replace) + "\n";
+      if (book.contains(key)) rest[key] = book[key];
+  text = printed(rest);
+  if (!rest.empty()) out << ',' << text.substr(1, text.rfind('\n') - 1);
+}
+
+}  // namespace
+
+std::string trial_json(const Trial& trial, std::string_view plan_book) {
+  std::ostringstream out;
+  write_trial_json(trial, plan_book, out);
+  return out.str();
+}
+
+void write_trial_json(const Trial& trial, std::string_view plan_book, std::ostream& out) {
+  write_open_trial(trial, plan_book, out);
+  out << "\n}\n";
 }
 
 void write_project_json(const ProjectFile& project, const Trial& trial, std::ostream& out) {
-  std::string readable = trial_json(trial, project.setting(kPlanBookKey).value_or(""));
-  readable.erase(readable.find_last_of('}'));
-  while (!readable.empty() && readable.back() == '\n') readable.pop_back();
-  out << readable << ",\n \"record\": ";
+  write_open_trial(trial, project.setting(kPlanBookKey).value_or(""), out);
+  out << ",\n \"record\": ";
   project.write_record(out);
   out << "\n}\n";
 }

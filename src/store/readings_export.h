@@ -18,6 +18,7 @@ void write_readings_csv(const Trial& trial, std::ostream& out);
 /// plan, state and readings. `plan_book`, where not empty, is the project's plans and claims
 /// (plan_book_json), put in as `plans` and `claims`.
 std::string trial_json(const Trial& trial, std::string_view plan_book = {});
+void write_trial_json(const Trial& trial, std::string_view plan_book, std::ostream& out);
 
 /// The same, and with it the whole project (ProjectFile::write_record) under "record", from which
 /// ProjectFile::create_from_record makes it again.

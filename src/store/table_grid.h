@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "quantity/checked.h"
+#include "store/csv_reader.h"
 
 namespace bq::inline store {
 
@@ -22,7 +23,8 @@ struct TableGrid {
 };
 
 /// Bounds of what is taken: more is refused.
-inline constexpr std::size_t kMostTableBytes = std::size_t(256) << 20, kMostTableColumns = 1000;
+inline constexpr std::size_t kMostTableBytes = std::size_t(256) << 20,
+                             kMostTableColumns = CsvReader::kMostColumns;
 
 /// Reads text of a usual encoding (byte-order mark, else UTF-8 where it is valid, else
 /// Windows-1252) with the separator that most lines agree on (comma, semicolon, tab, |). Refused:

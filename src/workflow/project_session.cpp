@@ -5,6 +5,7 @@
 #include <memory>
 
 #include "quantity/number.h"
+#include "store/project_lock.h"
 #include "store/readings_export.h"
 
 namespace bq::inline workflow {
@@ -16,6 +17,15 @@ ProjectSession ProjectSession::open(const std::filesystem::path& path) {
     if (error.problem() != StoreProblem::newer && error.problem() != StoreProblem::read_only) throw;
     return {ProjectFile::open(path, ProjectFile::Access::read), error.what()};
   }
+}
+
+ProjectSession ProjectSession::look_beside(const std::filesystem::path& path) {
+  const std::string name = "\"" + path.filename().string() + "\"";
+  return {ProjectFile::open(path, ProjectFile::Access::beside),
+          is_written_elsewhere(path)
+              ? name + " is being worked on in another window or command" + holder_of(path) +
+                    ". What is kept there is shown here as it comes; it can be changed there only."
+              : name + " is no longer worked on elsewhere. Open it again to work on it here."};
 }
 
 ProjectSession::ProjectSession(ProjectFile file, std::string read_only_reason)

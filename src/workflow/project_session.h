@@ -36,6 +36,11 @@ class ProjectSession {
   /// Opens for writing; falls back to reading only (see read_only_reason) for a file that is
   /// write-protected or from a newer version. Throws StoreError when it cannot be read at all.
   static ProjectSession open(const std::filesystem::path& path);
+  /// Reads what another program, which is working on the project, has kept up to now. Throws
+  /// StoreError.
+  static ProjectSession look_beside(const std::filesystem::path& path);
+  [[nodiscard]] bool is_copy() const { return file_.is_copy(); }  ///< see ProjectFile
+  [[nodiscard]] bool outdated() const { return file_.outdated(); }
   ProjectSession(const ProjectSession&) = delete;  // edits hold on to the session
   ProjectSession& operator=(const ProjectSession&) = delete;
 
@@ -95,6 +100,10 @@ class ProjectSession {
     return file_.picture(id);
   }
 
+  /// Compares the project with its checksums, on another thread.
+  [[nodiscard]] std::shared_ptr<ContentCheck> content_check() const {
+    return file_.content_check();
+  }
   /// Bytes of pictures, for other threads.
   [[nodiscard]] std::shared_ptr<PictureStore> pictures() const { return file_.pictures(); }
   [[nodiscard]] const Micrograph* micrograph(std::int64_t id) const;  ///< nullptr: none

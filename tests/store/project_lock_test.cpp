@@ -1,10 +1,15 @@
 // Who may write a project, whatever else happens in the process that has it open.
 #include <gtest/gtest.h>
+#include <unistd.h>
 
+#include <atomic>
 #include <filesystem>
 #include <fstream>
 #include <iterator>
+#include <memory>
 #include <mutex>
+#include <sstream>
+#include <thread>
 
 #include "run_cli.h"
 #include "store/project_file.h"
@@ -72,6 +77,81 @@ TEST(ProjectLock, KeptIsNotSaidOfAFileThatWasTakenAwayOrReplaced) {
       EXPECT_THROW(project.set_setting("key", "three"), StoreError);
     }
   }
+}
+
+// A project that was not cleanly closed, where nothing can be written: a stick with its switch on.
+TEST(ProjectLock, ALogIsReadWhereNothingCanBeWritten) {
+  const test::Folder folder;
+  const auto closed = folder / "stick";
+  std::filesystem::create_directory(closed);
+  const auto path = closed / "p.bquarry";
+  std::filesystem::permissions(folder / "", std::filesystem::perms::others_all,
+                               std::filesystem::perm_options::add);
+  {
+    auto project = ProjectFile::create(folder / "p.bquarry", "p");
+    project.write_behind([](std::uint64_t, const std::string&) {});
+    project.set_setting("key", "in the log");
+    // As a kill leaves it.
+    std::filesystem::copy_file(folder / "p.bquarry", path);
+    std::filesystem::copy_file((folder / "p.bquarry").string() + "-wal", path.string() + "-wal");
+  }
+  ASSERT_GT(std::filesystem::file_size(path.string() + "-wal"), 0u);
+  std::filesystem::permissions(closed, std::filesystem::perms(0555));
+  // Root may write anywhere: be somebody else for a moment.
+  const bool root = geteuid() == 0;
+  if (root) ASSERT_EQ(seteuid(65534), 0);
+  const auto back = [&](const void*) {
+    if (root) EXPECT_EQ(seteuid(0), 0);
+    std::filesystem::permissions(closed, std::filesystem::perms(0755));
+  };
+  const std::unique_ptr<const void, decltype(back)> left(&folder, back);
+  EXPECT_THROW(ProjectFile::open(path, ProjectFile::Access::write), StoreError);
+  const auto project = ProjectFile::open(path, ProjectFile::Access::read);
+  EXPECT_EQ(project.setting("key"), "in the log");
+  EXPECT_TRUE(project.check().empty());
+  std::ostringstream out;
+  project.write_record(out);
+  EXPECT_NE(out.str().find("in the log"), std::string::npos);
+  EXPECT_EQ(std::distance(std::filesystem::directory_iterator(closed), {}), 2)
+      << "nothing beside it";
+}
+
+// Looked at while it is written: always whole, always something that was kept, never older than
+// before; the writer never notices.
+TEST(ProjectLock, WhatIsSeenBesideAWriterWasKept) {
+  const test::Folder folder;
+  const auto path = folder / "p.bquarry";
+  auto project = ProjectFile::create(path, "p");
+  project.write_behind([](std::uint64_t, const std::string&) {});
+  project.set_setting("count", "0");
+  std::atomic<bool> stop = false;
+  std::atomic<int> written = 0;
+  std::thread writer([&] {
+    for (int i = 1; !stop; ++i) {
+      project.set_setting("count", std::to_string(i) + std::string(std::size_t(i % 50) * 100, ' '));
+      written = i;
+      if (i % 20 == 0) project.fold_soon();
+      std::this_thread::sleep_for(std::chrono::milliseconds(i % 7 == 0 ? 120 : 3));
+    }
+  });
+  int last = 0;
+  for (int look = 0; look < 12; ++look) {
+    const int at_least = written;
+    const auto seen = ProjectFile::open(path, ProjectFile::Access::beside);
+    EXPECT_FALSE(seen.writable());
+    EXPECT_TRUE(seen.check().empty());
+    const int count = std::stoi(*seen.setting("count"));
+    EXPECT_GE(count, std::max(last, at_least));
+    EXPECT_LE(count, written + 1);
+    last = count;
+  }
+  stop = true;
+  writer.join();
+  EXPECT_GT(last, 0);
+  const auto seen = ProjectFile::open(path, ProjectFile::Access::beside);
+  project.fold_soon();
+  project.set_setting("count", "end");
+  EXPECT_TRUE(seen.outdated());
 }
 
 }  // namespace

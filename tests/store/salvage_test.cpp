@@ -142,7 +142,9 @@ TEST(Schema, StrangersAreNotLetToWork) {
       {"CREATE TABLE hoard(x)", "table hoard"},
       {"CREATE INDEX slow ON reading(value)", "index slow"},
       {"DROP TABLE medium; CREATE TABLE medium(name TEXT PRIMARY KEY, form TEXT, note TEXT)",
-       "table medium, made otherwise"}};
+       "table medium (made otherwise"},
+      {"CREATE TABLE hoard(x); CREATE VIEW v AS SELECT 1; CREATE INDEX slow ON reading(value)",
+       "table hoard, the view v, the index slow"}};
   for (const auto& one : evil) {
     SCOPED_TRACE(one.sql);
     const auto path = test::demo_project(folder);

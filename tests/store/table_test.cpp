@@ -109,6 +109,12 @@ TEST(ReadingsTable, RefusesWhatRunsThroughTheWholeTable) {
             std::string::npos);
 }
 
+TEST(ReadingsTable, ATableThatIsTooWideIsRefusedAtOnce) {
+  std::string wide = "run,cuts,reading,unit";
+  for (int i = 0; i < 80'000; ++i) wide += ",c" + std::to_string(i);
+  EXPECT_NE(refusal(wide + "\n").find("80004 columns; a table may have 1000"), std::string::npos);
+}
+
 TEST(ReadingsTable, AnEndlessLineIsRefusedInBoundedMemory) {
   // A stream that would go on for 200 MB.
   class Endless : public std::streambuf {

@@ -394,17 +394,34 @@ TEST_F(Bench, AFullDiskHoldsTheReadingUntilThereIsRoom) {
   EXPECT_EQ(ProjectFile::open(path_, ProjectFile::Access::read).load().runs[0].readings.size(), 2u);
 }
 
-TEST_F(Bench, TwoWindowsOnOneProject) {
+TEST_F(Bench, ASecondWindowSeesWhatTheFirstOneKeeps) {
   make(1, {0, 10}, 3);
   open();
+  press(Qt::Key_Space);
+  type("100");
   MainWindow other;
   other.show();
   other.workbench().open(QString::fromStdString(path_.string()));
-  EXPECT_TRUE(test::wait_for([&] { return other.message().contains("open in another window"); }))
+  ASSERT_TRUE(test::wait_for([&] { return other.workbench().has_project(); }))
       << other.message().toStdString();
-  press(Qt::Key_Space);
-  type("100");
-  EXPECT_EQ(run().readings.size(), 1u);
+  EXPECT_TRUE(other.message().contains("is being worked on in another window or command (process " +
+                                       QString::number(QCoreApplication::applicationPid())))
+      << other.message().toStdString();
+  const auto seen = [&] { return other.workbench().trial().runs[0].readings; };
+  ASSERT_TRUE(test::wait_for([&] { return seen().size() == 1; }));
+  EXPECT_FALSE(other.workbench().edit([](ProjectSession& s) { s.set_threshold("400 gf"); }));
+  type("103");
+  type("101");
+  ASSERT_TRUE(test::wait_for([&] { return seen().size() == 3; }));
+  EXPECT_EQ(seen().back().value, 101);
+  EXPECT_EQ(run().readings.size(), 3u) << "the first one works on";
+  EXPECT_FALSE(other.workbench().writable());
+  window_.reset();
+  EXPECT_TRUE(test::wait_for([&] { return other.message().contains("Open it again"); }))
+      << other.message().toStdString();
+  EXPECT_EQ(seen().size(), 3u);
+  other.workbench().open(QString::fromStdString(path_.string()));
+  EXPECT_TRUE(test::wait_for([&] { return other.workbench().writable(); }));
 }
 
 TEST_F(Bench, StrokesAreKeptWholeAndSeenLive) {

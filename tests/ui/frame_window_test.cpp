@@ -1,5 +1,6 @@
 // What holds for the whole window: names are plain text, the open project stays open, nothing that
 // comes back late lands elsewhere, nothing that is thrown ends the program, places keep still.
+#include <SQLiteCpp/SQLiteCpp.h>
 #include <gtest/gtest.h>
 
 #include <QApplication>
@@ -330,6 +331,37 @@ TEST(Remembered, TheLogIsBoundedAndShowsControlCharacters) {
 }
 
 }  // namespace
+
+TEST(Damaged, WhatIsNotAsItWasKeptIsSaidUntilItIsDismissed) {
+  const test::Folder folder;
+  const auto path = test::demo_project(folder);
+  std::string run;
+  {
+    SQLite::Database db(path.string(), SQLite::OPEN_READWRITE);
+    db.exec("UPDATE reading SET value = value * 3 WHERE id = 5");
+    run = db.execAndGet("SELECT name FROM run WHERE id = (SELECT run_id FROM reading WHERE id = 5)")
+              .getString();
+  }
+  MainWindow window;
+  window.show();
+  open(window, path);
+  const QString said = QString::fromStdString("the readings of run " + run);
+  ASSERT_TRUE(wait_for([&] { return window.message().contains(said); }));
+  // Other work and its refusals come and go; this stays.
+  window.workbench().edit([](ProjectSession& session) { session.add_blade({}); });
+  EXPECT_FALSE(window.message().contains(said));
+  EXPECT_TRUE(window.workbench().edit([](ProjectSession& s) { s.set_threshold("444 gf"); }));
+  EXPECT_TRUE(window.message().contains(said)) << window.message().toStdString();
+  QTest::mouseClick(test::shown_button(&window, "Dismiss"), Qt::LeftButton);
+  EXPECT_EQ(window.message(), "");
+  EXPECT_TRUE(window.workbench().edit([](ProjectSession& s) { s.set_threshold("445 gf"); }));
+  EXPECT_EQ(window.message(), "");
+  // Another project has nothing to do with it.
+  const auto other = folder / "other.bquarry";
+  ProjectFile::create(other, "other");
+  open(window, other);
+  EXPECT_FALSE(window.message().contains(said));
+}
 
 TEST(Damaged, TheWindowOffersTheDaysCopyAndWhatCanBeRead) {
   const test::Folder folder;

@@ -13,6 +13,7 @@
 
 #include "ui/bench/bench_model.h"
 #include "ui/bench/bench_view.h"
+#include "ui/frame/application.h"
 #include "ui/frame/main_window.h"
 #include "ui/hand.h"
 #include "ui/theme/theme.h"
@@ -35,6 +36,7 @@ int drive(MainWindow& window, BenchView* bench) {
   QObject::connect(&model, &BenchModel::said, [&](const QString& sentence) { shown = sentence; });
   for (;;) {
     QCoreApplication::processEvents();
+    if (!window.isVisible()) return 0;
     const StageKind kind = model.stage().kind;
     if (kind == StageKind::finished || kind == StageKind::stopped) {
       const int before = window.workbench().current_run();
@@ -65,7 +67,8 @@ int drive(MainWindow& window, BenchView* bench) {
 }  // namespace
 
 int main(int argc, char** argv) {
-  QApplication app(argc, argv);
+  Application app(argc, argv);
+  app.close_on_signals();
   if (argc < 3) return 2;
   load_fonts();
   apply_theme(app, ThemeName::chalk);
@@ -83,6 +86,7 @@ int main(int argc, char** argv) {
   window.workbench().choose_run(0);
   for (int value = std::atoi(argv[2]);; ++value) {
     QCoreApplication::processEvents();
+    if (!window.isVisible()) return 0;
     if (!bench->entry()->isVisible() || bench->model().stage().kind != StageKind::read) {
       QTest::keyClick(bench->trial(), Qt::Key_Space);
       --value;
@@ -90,7 +94,7 @@ int main(int argc, char** argv) {
     }
     QTest::keyClicks(bench->entry(), QString::number(value));
     QTest::keyClick(bench->entry(), Qt::Key_Return);
-    (void)test::wait_for([&] { return window.workbench().all_kept(); });
+    (void)test::wait_for([&] { return window.workbench().all_kept() || !window.isVisible(); });
     if (!bench->kept_line().startsWith(QStringLiteral("kept %1 gf").arg(value))) continue;
     if (!tell("%lld\n", value, 0, 0)) return 4;
   }

@@ -128,7 +128,10 @@ void MainWindow::arrange() {
           [this](int index) { go_to(kStations[std::size_t(index)]); });
   connect(bar_, &NextActionBar::go, this, &MainWindow::act_on_next);
   connect(bar_, &NextActionBar::menu_wanted, this, &MainWindow::open_menu);
-  connect(dismiss_, &QPushButton::clicked, this, [this] { show_message({}, false); });
+  connect(dismiss_, &QPushButton::clicked, this, [this] {
+    if (message_->text() == standing_) standing_.clear();
+    show_message(standing_, true);
+  });
   connect(stop_, &QPushButton::clicked, this, [this] { workbench_.stop_work(); });
   setAcceptDrops(true);
   connect(&workbench_, &Workbench::table_to_understand, this, &MainWindow::understand_table);
@@ -145,7 +148,13 @@ void MainWindow::arrange() {
           [this](const QString& text) { show_message(text, false); });
   connect(&workbench_, &Workbench::station_wanted, this, &MainWindow::go_to);
   connect(&workbench_, &Workbench::accepted, this, [this] {
-    if (message_->objectName() == QLatin1String("refusal")) show_message({}, false);
+    if (message_->objectName() == QLatin1String("refusal"))
+      show_message(standing_, !standing_.isEmpty());
+  });
+  connect(&workbench_, &Workbench::unlike, this, [this](const QString& text) {
+    if (text == standing_) return;
+    standing_ = text;
+    show_message(standing_, true);
   });
   connect(&workbench_, &Workbench::kept, bar_, &NextActionBar::show_kept);
   connect(&workbench_, &Workbench::progress, this, &MainWindow::show_progress);

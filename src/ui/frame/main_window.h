@@ -100,6 +100,7 @@ class MainWindow : public QMainWindow {
   std::array<QWidget*, 8> stations_{};
   QWidget* strip_ = nullptr;
   QLabel* message_ = nullptr;
+  QString standing_;  ///< said again when what was said over it is over
   QLabel* job_ = nullptr;
   QProgressBar* progress_ = nullptr;
   QPushButton *stop_ = nullptr, *dismiss_ = nullptr;

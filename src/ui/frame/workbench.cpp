@@ -11,22 +11,43 @@
 #include <QPointer>
 #include <algorithm>
 #include <iostream>
+#include <thread>
 
 #include "quantity/number.h"
+#include "store/content_check.h"
+#include "store/project_copies.h"
 #include "ui/frame/hand_over.h"
 #include "ui/frame/job_news.h"
 #include "workflow/source.h"
 
 namespace bq::ui {
 
+namespace {
+
+/// For work; while another program works on it, to see what that one keeps.
+ProjectSession open_or_look(const std::filesystem::path& path) {
+  try {
+    return ProjectSession::open(path);
+  } catch (const StoreError& error) {
+    if (error.problem() != StoreProblem::busy) throw;
+    return ProjectSession::look_beside(path);
+  }
+}
+
+}  // namespace
+
 Workbench::Workbench(QObject* parent) : QObject(parent) {
   fits_.belongs_to(of_this_project());
+  comparing_.belongs_to(of_this_project());
+  following_.belongs_to(of_this_project());
   importing_.belongs_to(of_this_project(), [this] {
     emit progress({}, 0, 0);
     emit told(
         tr("The table that was being read was meant for the project that was open before; "
            "nothing of it was imported. Import it again where it belongs."));
   });
+  follow_.setSingleShot(true);
+  connect(&follow_, &QTimer::timeout, this, &Workbench::follow);
   // Whoever goes to another window may be about to copy the file.
   connect(qGuiApp, &QGuiApplication::applicationStateChanged, this,
           [this](Qt::ApplicationState now) {
@@ -67,7 +88,7 @@ void Workbench::open(const QString& path) {
         out->number = number;
         before->reset();
         try {
-          out->session.reset(new ProjectSession(ProjectSession::open(path.toStdString())));
+          out->session.reset(new ProjectSession(open_or_look(path.toStdString())));
           out->copy_note = QString::fromStdString(out->session->keep_copy_of_day(
               QDate::currentDate().toString(Qt::ISODate).toStdString()));
           out->session->write_behind(
@@ -133,11 +154,72 @@ void Workbench::begin_project(Opening& opening) {
   emit changed();
   emit run_chosen(current_run_);
   fits_.refresh(*session_);
-  if (!opening.copy_note.isEmpty()) emit told(opening.copy_note);
-  if (const std::string note = session_->opening_note(); !note.empty())
-    emit told(QString::fromStdString(note));
+  compare_content();
+  follow();
+  const QString note = QString::fromStdString(session_->opening_note());
+  if (!opening.copy_note.isEmpty() || !note.isEmpty())
+    emit told((note + QLatin1Char('\n') + opening.copy_note).trimmed());
   if (!session_->read_only_reason().empty())
     emit refused(QString::fromStdString(session_->read_only_reason()));
+}
+
+void Workbench::follow() {
+  constexpr int kLook_ms = 1000;
+  if (!session_ || !session_->is_copy()) return;
+  if (opening_.busy() || following_.busy() || !session_->outdated()) return follow_.start(kLook_ms);
+  const int number = ++last_number_;
+  following_.ask(
+      [path = session_->path(), number](const std::stop_token&) {
+        auto out = std::make_shared<Opening>();
+        out->number = number;
+        try {
+          out->session.reset(new ProjectSession(ProjectSession::look_beside(path)));
+        } catch (const StoreError&) {  // being written, or on its way to another place: next time
+        }
+        return out;
+      },
+      [this](const std::shared_ptr<Opening>& out) {
+        follow_.start(kLook_ms);
+        if (!out->session || !session_ || out->session->path() != session_->path()) return;
+        const int run = current_run_;
+        const std::string said = session_->read_only_reason();
+        leave_project();
+        opening_number_ = out->number;
+        session_ = std::move(out->session);
+        steels_ = steels_of(trial());
+        current_run_ = std::min(run, int(trial().runs.size()) - 1);
+        emit changed();
+        emit run_chosen(current_run_);
+        fits_.refresh(*session_);
+        if (session_->read_only_reason() != said)
+          emit refused(QString::fromStdString(session_->read_only_reason()));
+      });
+}
+
+void Workbench::compare_content() {
+  emit unlike({});
+  const auto check = session_->content_check();
+  const QString copies =
+      QString::fromStdString(folder_of_copies(session_->path()).filename().string());
+  comparing_.stop();
+  comparing_.ask(
+      [check](const std::stop_token& stop) {
+        while (!stop.stop_requested() && check->go_on())
+          std::this_thread::sleep_for(std::chrono::milliseconds(2));  // the window comes first
+        return check->unlike();
+      },
+      [this, copies](const std::vector<std::string>& parts) {
+        if (parts.empty()) return;
+        constexpr int kNamed = 4;
+        QStringList named;
+        for (std::size_t i = 0; i < parts.size() && i < kNamed; ++i)
+          named += QString::fromStdString(parts[i]);
+        if (parts.size() > kNamed) named += tr("%1 more").arg(parts.size() - kNamed);
+        emit unlike(tr("Not as it was kept: %1. A damaged disk or another program changed it, so "
+                       "what follows from it here may be wrong. Copies of earlier days are in “%2” "
+                       "beside the project.")
+                        .arg(named.join(QStringLiteral(", ")), copies));
+      });
 }
 
 void Workbench::create(const QString& path) {

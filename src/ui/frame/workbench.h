@@ -3,6 +3,7 @@
 #include <QDateTime>
 #include <QObject>
 #include <QString>
+#include <QTimer>
 #include <deque>
 #include <functional>
 #include <memory>
@@ -121,6 +122,8 @@ class Workbench : public QObject {
   void stop_wanted();
   /// A project that was to be opened is damaged; `sentence` says how.
   void damaged(const QString& path, const QString& sentence);
+  /// Something in the open project is not as it was kept; `sentence` says what. "": no more.
+  void unlike(const QString& sentence);
   void kept(const QDateTime& at);
   void progress(const QString& what, int done, int total);
 
@@ -135,6 +138,8 @@ class Workbench : public QObject {
   /// The project that was open, for whoever closes it; nothing of it is left here.
   std::unique_ptr<ProjectSession> leave_project();
   void begin_project(Opening& opening);
+  void compare_content();
+  void follow();  ///< what another program keeps, while it is looked at beside it
   void after_change();
   void tell_threshold();
   void tell_threshold_if_other();
@@ -156,6 +161,9 @@ class Workbench : public QObject {
   LatestJob<std::shared_ptr<Opening>> opening_;
   LatestJob<QString> importing_;
   LatestJob<bool> closing_;
+  LatestJob<std::shared_ptr<Opening>> following_;
+  QTimer follow_;
+  LatestJob<std::vector<std::string>> comparing_;  ///< with the checksums
 };
 
 }  // namespace bq::ui

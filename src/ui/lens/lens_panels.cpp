@@ -11,6 +11,7 @@
 #include <set>
 
 #include "quantity/number.h"
+#include "ui/lens/picture_choice.h"
 #include "ui/parts/number_field.h"
 #include "ui/parts/words.h"
 
@@ -210,7 +211,7 @@ void PlacePanel::show_state() {
 OverlayPanel::OverlayPanel(LensModel& model, QWidget* parent)
     : QWidget(parent),
       model_(model),
-      other_(new QComboBox),
+      other_(new PictureChoice),
       state_(wrapped_label()),
       legend_(quiet_label({})),
       marks_(new QPushButton(tr("Show marks in both  (P)"))),
@@ -244,8 +245,7 @@ OverlayPanel::OverlayPanel(LensModel& model, QWidget* parent)
   layout->addLayout(row);
   layout->addWidget(legend_);
   layout->addStretch();
-  connect(other_, &QComboBox::activated, this,
-          [this] { model_.compare_with(other_->currentData().toLongLong()); });
+  connect(other_, &QComboBox::activated, this, [this] { model_.compare_with(other_->chosen()); });
   connect(marks_, &QPushButton::clicked, this, [this] {
     model_.set_tool(model_.tool() == LensTool::marks ? LensTool::look : LensTool::marks);
   });
@@ -260,26 +260,27 @@ void OverlayPanel::show_state() {
   setEnabled(m != nullptr);
   if (!m) return;
   {
-    const QSignalBlocker quiet(other_);
-    other_->clear();
-    other_->addItem(tr("no other picture"), 0);
     // Those of the same place first; the rest may be of it too and not be tied yet.
+    const auto& all = model_.trial().micrographs;
     const auto near = pictures_of_place(model_.trial(), *m);
     const std::set<std::size_t> here(near.begin(), near.end());
-    const auto add = [&](std::size_t i) {
-      const Micrograph& o = model_.trial().micrographs[i];
-      if (o.id != m->id)
-        other_->addItem(
-            o.cuts ? tr("%1 cuts: %2").arg(*o.cuts).arg(text_of(o.name)) : text_of(o.name),
-            qlonglong(o.id));
-    };
-    for (const std::size_t i : near) add(i);
-    if (other_->count() > 1) other_->insertSeparator(other_->count());
-    for (std::size_t i = 0; i < model_.trial().micrographs.size(); ++i)
-      if (!here.contains(i) && model_.trial().micrographs[i].stone.empty() == m->stone.empty())
-        add(i);
-    other_->setCurrentIndex(
-        std::max(0, other_->findData(qlonglong(model_.other() ? model_.other()->id : 0))));
+    std::vector<std::int64_t> ids;
+    for (const std::size_t i : near)
+      if (all[i].id != m->id) ids.push_back(all[i].id);
+    const std::size_t of_place = ids.size();
+    for (std::size_t i = 0; i < all.size(); ++i)
+      if (!here.contains(i) && all[i].stone.empty() == m->stone.empty()) ids.push_back(all[i].id);
+    other_->offer(
+        tr("no other picture"), std::move(ids), of_place,
+        [this](std::int64_t id) {
+          const Micrograph* o = model_.workbench().has_project()
+                                    ? model_.workbench().session().micrograph(id)
+                                    : nullptr;
+          if (!o) return QString();
+          return o->cuts ? tr("%1 cuts: %2").arg(QString::number(*o->cuts), text_of(o->name))
+                         : text_of(o->name);
+        },
+        model_.other() ? model_.other()->id : 0);
   }
   const SamePlace* laid = model_.laid();
   marks_->setEnabled(model_.other() != nullptr);

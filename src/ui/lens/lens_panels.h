@@ -15,6 +15,8 @@ class QPushButton;
 
 namespace bq::ui {
 
+class PictureChoice;
+
 /// Scale, tools, what was measured with its uncertainty, and the bevel's angle against the log.
 class MeasurePanel : public QWidget {
   Q_OBJECT
@@ -68,7 +70,7 @@ class OverlayPanel : public QWidget {
  private:
   void show_state();
   LensModel& model_;
-  QComboBox* other_;
+  PictureChoice* other_;
   QLabel *state_, *legend_;
   QPushButton *marks_, *lay_;
   std::map<CompareMode, QPushButton*> modes_;

@@ -1,7 +1,6 @@
 #include "ui/lens/lens_view.h"
 
 #include <QClipboard>
-#include <QComboBox>
 #include <QFileDialog>
 #include <QGuiApplication>
 #include <QHBoxLayout>
@@ -10,7 +9,6 @@
 #include <QPainter>
 #include <QPushButton>
 #include <QSaveFile>
-#include <QSignalBlocker>
 #include <QStackedWidget>
 #include <QSvgRenderer>
 #include <QUrl>
@@ -19,6 +17,7 @@
 #include "report/micrograph_drawing.h"
 #include "ui/lens/lens_canvas.h"
 #include "ui/lens/lens_panels.h"
+#include "ui/lens/picture_choice.h"
 #include "ui/lens/place_strip.h"
 #include "ui/lens/stone_truth_page.h"
 
@@ -34,7 +33,7 @@ LensView::LensView(Workbench& workbench, QWidget* parent)
       stones_(new StoneTruthPage(workbench)),
       pages_(new QStackedWidget),
       panels_(new QStackedWidget),
-      pictures_(new QComboBox),
+      pictures_(new PictureChoice),
       bring_(new QPushButton(tr("Bring in …"))),
       watch_(new QPushButton(tr("Watch a folder …"))),
       export_(new QPushButton(tr("Export …"))),
@@ -61,8 +60,7 @@ LensView::LensView(Workbench& workbench, QWidget* parent)
   bring_->setToolTip(
       tr("PNG, JPEG, TIFF or BMP, up to 256 MB and 128 million pixels. They can be dropped on the "
          "picture too, or pasted (Ctrl+V)."));
-  connect(pictures_, &QComboBox::activated, this,
-          [this] { model_->open(pictures_->currentData().toLongLong()); });
+  connect(pictures_, &QComboBox::activated, this, [this] { model_->open(pictures_->chosen()); });
   connect(bring_, &QPushButton::clicked, this, &LensView::ask_files);
   connect(watch_, &QPushButton::clicked, this, &LensView::ask_folder);
   connect(export_, &QPushButton::clicked, this, &LensView::ask_export);
@@ -133,14 +131,20 @@ void LensView::open_panel(Panel panel) {
 }
 
 void LensView::refresh_head() {
-  const QSignalBlocker quiet(pictures_);
-  pictures_->clear();
   const auto& all = model_->trial().micrographs;
-  for (auto it = all.rbegin(); it != all.rend(); ++it)
-    pictures_->addItem(QString::fromStdString(describe(*it)), qlonglong(it->id));
-  if (all.empty())
-    pictures_->addItem(workbench_.has_project() ? tr("no pictures yet") : tr("no project"));
-  pictures_->setCurrentIndex(std::max(0, pictures_->findData(qlonglong(model_->current_id()))));
+  std::vector<std::int64_t> newest_first;
+  for (auto it = all.rbegin(); it != all.rend(); ++it) newest_first.push_back(it->id);
+  const QString none = !all.empty()               ? QString()
+                       : workbench_.has_project() ? tr("no pictures yet")
+                                                  : tr("no project");
+  pictures_->offer(
+      none, std::move(newest_first), 0,
+      [this](std::int64_t id) {
+        const Micrograph* m =
+            workbench_.has_project() ? workbench_.session().micrograph(id) : nullptr;
+        return m ? QString::fromStdString(describe(*m)) : QString();
+      },
+      model_->current_id());
   pictures_->setEnabled(!all.empty());
   bring_->setEnabled(workbench_.writable());
   watch_->setEnabled(workbench_.writable());

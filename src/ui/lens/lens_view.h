@@ -4,7 +4,6 @@
 
 #include "ui/lens/lens_model.h"
 
-class QComboBox;
 class QLabel;
 class QPushButton;
 class QStackedWidget;
@@ -13,6 +12,7 @@ namespace bq::ui {
 
 class LensCanvas;
 class MeasurePanel;
+class PictureChoice;
 class PlaceStrip;
 class StoneTruthPage;
 
@@ -59,7 +59,7 @@ class LensView : public QWidget {
   StoneTruthPage* stones_;
   QStackedWidget *pages_, *panels_;
   std::vector<QPushButton*> page_tabs_, panel_tabs_;
-  QComboBox* pictures_;
+  PictureChoice* pictures_;
   QPushButton *bring_, *watch_, *export_, *stand_in_;
   QWidget* head_gap_;  ///< where the list of pictures is, on the other page
 };
