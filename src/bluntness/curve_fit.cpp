@@ -97,16 +97,22 @@ Box<4> levelling_box(const CheckpointTable& t, const Scale& s) {
           {h + 1, h + 3, std::log(3 * t.last_cuts() / t.reference_cuts), std::log(6.0)}};
 }
 
-/// Normal equations in the logarithms of r0, A, tau, s; plainly, it is asked for once a run.
+/// Normal equations in the logarithms of r0, A, tau, s: value and gradient of Curve (levelling)
+/// from one power, one exponential and one logarithm a checkpoint.
 stats::NormalEquations<4> levelling(const CheckpointTable& t, const Eigen::Vector4d& logs) {
-  Curve curve{CurveModel::levelling, {}};
-  for (int i = 0; i < 4; ++i) curve.parameters[std::size_t(i)] = std::exp(logs[i]);
+  const double r0 = std::exp(logs[0]), A = std::exp(logs[1]), s = std::exp(logs[3]);
   stats::NormalEquations<4> out;
   for (std::size_t i = 0; i < t.checkpoints; ++i) {
-    const double n = t.cuts[i] / t.reference_cuts;
-    const auto g = curve.log_gradient(n);
-    const Eigen::Vector4d j(g[0], g[1], g[2], g[3]);
-    const double residual = t.mean_log[i] - std::log(curve.at(n));
+    Eigen::Vector4d j(1, 0, 0, 0);
+    double value = r0;
+    if (t.cuts[i] > 0) {
+      const double log_x = t.log_cuts[i] - logs[2], power = std::exp(s * log_x);
+      const double risen = -std::expm1(-power);
+      value = r0 + A * risen;
+      const double turn = A * power * (1 - risen) * s / value;
+      j << r0 / value, A * risen / value, -turn, turn * log_x;
+    }
+    const double residual = t.mean_log[i] - std::log(value);
     out.sum_of_squares += t.weight[i] * residual * residual;
     out.gradient += t.weight[i] * residual * j;
     out.information += t.weight[i] * j * j.transpose();

@@ -131,12 +131,14 @@ Checked<LifeModel> LifeModel::fit(const LifeTable& table, const LifeSpec& spec) 
     term.name = name;
     term.first_column = int(model.column_names_.size());
     std::set<std::string> levels;
+    std::set<double> seen;  // a number is printed once, not once a run
     bool numbers = true;
     double sum = 0;
     for (const auto& row : model.rows_) {
       const auto value = *value_in(row.facts, name);
-      levels.insert(print_factor_value(value));
-      if (const auto* number = std::get_if<double>(&value))
+      const auto* number = std::get_if<double>(&value);
+      if (!number || seen.insert(*number).second) levels.insert(print_factor_value(value));
+      if (number)
         sum += *number;
       else
         numbers = false;

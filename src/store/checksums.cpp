@@ -243,10 +243,14 @@ struct Checksums::Inside {
       : db(of),
         find(of, "SELECT sum FROM checksum WHERE of = ? AND id = ? AND name = ?"),
         put(of, "INSERT OR REPLACE INTO checksum VALUES(?, ?, ?, ?)"),
+        update(of, "UPDATE checksum SET sum = ?4 WHERE of = ?1 AND id = ?2 AND name = ?3"),
         remove(of, "DELETE FROM checksum WHERE of = ? AND id = ? AND name = ?") {}
 
   SQLite::Database& db;
-  SQLite::Statement find, put, remove;
+  SQLite::Statement find, put, update, remove;
+  static constexpr std::size_t kMostKnown = 100'000;
+  std::map<CheckedPart, std::uint64_t> sums;                 ///< as they are in the file
+  std::vector<std::pair<CheckedPart, std::uint64_t>> after;  ///< once this transaction is in it
   RowBytes bytes;
   std::map<CheckedPart, std::uint64_t> changed;  ///< by the transaction under way
   std::map<CheckedPart, std::uint64_t> passed;   ///< of those, what the scan had read already
@@ -289,7 +293,10 @@ struct Checksums::Inside {
     statement.bind(2, part.id);
     statement.bind(3, part.name);
   }
+  /// What the file says; nobody else changes it while it is open, so it is asked for once.
   [[nodiscard]] std::uint64_t kept(const CheckedPart& part) {
+    const auto known = sums.find(part);
+    if (known != sums.end()) return known->second;
     bind(find, part);
     const std::uint64_t sum = find.executeStep() ? std::uint64_t(find.getColumn(0).getInt64()) : 0;
     find.reset();
@@ -302,10 +309,13 @@ struct Checksums::Inside {
   }
   void write() {
     if (!fault.empty()) throw SQLite::Exception("checksums: " + fault, SQLITE_NOMEM);
+    after.clear();
     for (const auto& [part, change] : changed) {
       if (change == 0) continue;
-      const std::uint64_t sum = kept(part) + change;
-      SQLite::Statement& statement = sum ? put : remove;  // no rows, no sum
+      const std::uint64_t before = kept(part), sum = before + change;
+      after.emplace_back(part, sum);
+      // No rows, no sum.
+      SQLite::Statement& statement = !sum ? remove : before ? update : put;
       bind(statement, part);
       if (sum) statement.bind(4, std::int64_t(sum));
       statement.exec();
@@ -315,6 +325,8 @@ struct Checksums::Inside {
   void written() {
     if (scan)
       for (const auto& [part, change] : passed) scan->found_[part] += change;
+    if (sums.size() > kMostKnown) sums.clear();
+    for (const auto& [part, sum] : after) sums[part] = sum;
     begin();
   }
 };

@@ -51,6 +51,16 @@ struct ProjectFile::Database {
   /// Inside ProjectFile::together: write() is part of its transaction.
   mutable bool together = false;
   mutable bool wrote_together = false;
+  /// Made once: preparing them took a third of the time of keeping a reading.
+  struct ReadingStatements {
+    explicit ReadingStatements(SQLite::Database& db)
+        : add(db,
+              "INSERT INTO reading(id, run_id, cuts, value, unit, station, operator, excluded, "
+              "reason, entered_at, gauge) VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"),
+          cuts(db, "UPDATE run SET cuts_done = max(cuts_done, ?) WHERE id = ?") {}
+    SQLite::Statement add, cuts;
+  };
+  mutable std::unique_ptr<ReadingStatements> reading_statements;
   /// Id of a shared text, made when new; 0 for "".
   [[nodiscard]] std::int64_t label_id(const std::string& text) const;
   /// Inside a transaction: a reading, its run's cuts not below it; returns its id.

@@ -212,14 +212,12 @@ void ProjectFile::remove_runs(const std::vector<Run>& runs, const std::string& k
 
 std::int64_t ProjectFile::Database::insert_reading(std::int64_t run_id, const Reading& reading,
                                                    const LabelTable& labels) const {
-  SQLite::Statement add(
-      *sqlite,
-      "INSERT INTO reading(id, run_id, cuts, value, unit, station, operator, "
-      "excluded, reason, entered_at, gauge) VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
-  if (reading.id)
-    add.bind(1, reading.id);
-  else
-    add.bind(1);
+  if (!reading_statements) reading_statements = std::make_unique<ReadingStatements>(*sqlite);
+  auto& [add, cuts] = *reading_statements;
+  add.tryReset();  // also after one that failed
+  cuts.tryReset();
+  add.clearBindings();
+  if (reading.id) add.bind(1, reading.id);
   add.bind(2, run_id);
   add.bind(3, reading.cuts);
   add.bind(4, reading.value);
@@ -232,10 +230,11 @@ std::int64_t ProjectFile::Database::insert_reading(std::int64_t run_id, const Re
   bind_label(add, 11, label_id(labels.text(reading.gauge)));
   add.exec();
   const std::int64_t id = sqlite->getLastInsertRowid();
-  SQLite::Statement cuts(*sqlite, "UPDATE run SET cuts_done = max(cuts_done, ?) WHERE id = ?");
+  add.reset();
   cuts.bind(1, reading.cuts);
   cuts.bind(2, run_id);
   cuts.exec();
+  cuts.reset();
   return id;
 }
 
