@@ -41,7 +41,7 @@ Checked<LifeContrast> life_contrast(const LifeModel& model, const FactorContrast
   if (!(error > 0) || !std::isfinite(estimate))
     return Refusal{"the two levels cannot be told apart in these runs"};
   const double t = stats::t_quantile(0.5 + level / 2, dof);
-  if (fit.exact == fit.observations || model.blade_sd()) {
+  if (fit.exact == fit.observations || model.blade_sd() || model.steel_sd()) {
     out.seen = std::fabs(estimate) > t * error;
     out.p = stats::t_two_sided_p(estimate / error, dof);
     out.low = std::exp(estimate - t * error);

@@ -2,10 +2,12 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <set>
 
 #include "quantity/angle.h"
 #include "quantity/number.h"
+#include "stats/dense.h"
 #include "stats/distributions.h"
 #include "stats/variance_shares.h"
 
@@ -185,6 +187,7 @@ Checked<LifeModel> LifeModel::fit(const LifeTable& table, const LifeSpec& spec) 
   }
   model.fit_ = *fit;
   if (spec.random_blade) model.add_blades();
+  if (spec.drawn_steels) model.draw_steels();
   return model;
 }
 
@@ -207,6 +210,72 @@ void LifeModel::add_blades() {
   fit_.sigma_ml = mixed->sigma_ml;
   fit_.log_likelihood = mixed->log_likelihood;
   mixed_ = *mixed;
+}
+
+// Steel effects as exchangeable normal draws about a common mean with SD tau, everything else flat:
+// given tau the posterior of the coefficients is the fit, told that the differences between steels
+// are zero within tau (one Kalman step on the normal approximation of the likelihood). tau itself
+// is known from few steels only, so it is averaged over: a half-Cauchy prior (Gelman 2006) as wide
+// as a steel is known, weights from the marginal density of the differences.
+void LifeModel::draw_steels() {
+  constexpr std::size_t kLeastSteels = 4;
+  constexpr int kGrid = 60;
+  constexpr double kWidest = 4;
+  const Term* steel = find("steel");
+  if (!steel || steel->levels.size() < kLeastSteels || !interactions_.empty()) return;
+  const Eigen::Index p = fit_.coefficients.size(), first = steel->first_column,
+                     k = Eigen::Index(steel->width());
+  const Eigen::VectorXd unit = Eigen::VectorXd::Unit(p, first);
+  // Standard errors of small samples are larger than the likelihood's.
+  const double scale = std::pow(standard_error(unit), 2) / fit_.covariance(first, first);
+  const Eigen::MatrixXd S = scale * fit_.covariance;
+  const Eigen::VectorXd differences = fit_.coefficients.segment(first, k);
+  const Eigen::MatrixXd within = S.block(first, first, k, k), across = S.middleCols(first, k);
+  const Eigen::MatrixXd alike =
+      Eigen::MatrixXd::Identity(k, k) + Eigen::MatrixXd::Ones(k, k);  // of differences to the first
+  const double widest = kWidest * std::sqrt(std::max(differences.squaredNorm() / double(k),
+                                                     within.diagonal().mean()));
+  const double width = std::sqrt(0.5 * within.diagonal().mean());  // of a difference of two
+  struct Draw {
+    double log_weight, tau;
+    Eigen::VectorXd mean;
+    Eigen::MatrixXd covariance;
+  };
+  std::vector<Draw> draws;
+  double most = -std::numeric_limits<double>::infinity();
+  for (int i = 0; i < kGrid; ++i) {
+    const double tau = widest * (i + 0.5) / kGrid;
+    const Eigen::MatrixXd spread = within + tau * tau * alike;
+    const auto inverse = stats::inverse_if_positive(spread);
+    if (!inverse) return;
+    const Eigen::MatrixXd gain = across * *inverse;
+    draws.push_back({-0.5 * (stats::log_determinant_symmetric(spread) +
+                             differences.dot(*inverse * differences)) -
+                         std::log1p(std::pow(tau / width, 2)),
+                     tau, fit_.coefficients - gain * differences, S - gain * across.transpose()});
+    most = std::max(most, draws.back().log_weight);
+  }
+  double total = 0, sd = 0;
+  Eigen::VectorXd mean = Eigen::VectorXd::Zero(p);
+  for (Draw& draw : draws) {
+    const double weight = std::exp(draw.log_weight - most);
+    total += weight;
+    sd += weight * draw.tau;
+    mean += weight * draw.mean;
+  }
+  mean /= total;
+  Eigen::MatrixXd covariance = Eigen::MatrixXd::Zero(p, p);
+  for (const Draw& draw : draws) {
+    const Eigen::VectorXd off = draw.mean - mean;
+    covariance +=
+        std::exp(draw.log_weight - most) / total * (draw.covariance + off * off.transpose());
+  }
+  steel_sd_ = sd / total;
+  fit_.coefficients = mean;
+  fit_.covariance = covariance / scale;
+  if (!mixed_) return;
+  mixed_->coefficients = fit_.coefficients;
+  mixed_->covariance = fit_.covariance;
 }
 
 std::vector<LifeCoefficient> LifeModel::coefficients() const {
@@ -403,7 +472,7 @@ double LifeModel::deviance(const Eigen::VectorXd& contrast, double value) const 
 }
 
 double LifeModel::outside(const Eigen::VectorXd& contrast, double value, double level) const {
-  if (!mixed_)
+  if (!mixed_ && !steel_sd_)
     return deviance(contrast, value) -
            stats::profile_cutoff(fit_.observations, fit_.parameters(), level);
   const double t = (contrast.dot(fit_.coefficients) - value) / standard_error(contrast);

@@ -28,6 +28,9 @@ struct LifeSpec {
   /// The blade is a random effect: runs on one blade are alike. Where the runs cannot tell it
   /// (LifeModel::blade_note) it is left out.
   bool random_blade = false;
+  /// Steels are drawn toward their mean, as far as they are alike: the one that came out first of
+  /// many owes some of its life to luck. For four steels or more, without interactions.
+  bool drawn_steels = false;
 };
 
 struct LifeCoefficient {
@@ -73,6 +76,8 @@ class LifeModel {
   [[nodiscard]] std::optional<double> blade_sd() const {
     return mixed_ ? std::optional(mixed_->group_sd()) : std::nullopt;
   }
+  /// With drawn steels in the model: the SD of ln life between steels (posterior mean); else empty.
+  [[nodiscard]] std::optional<double> steel_sd() const { return steel_sd_; }
   [[nodiscard]] int blades() const { return mixed_ ? mixed_->groups : 0; }
   /// Why the wished blade effect is not in the model; "" it is, or was not wished.
   [[nodiscard]] const std::string& blade_note() const { return blade_note_; }
@@ -141,6 +146,7 @@ class LifeModel {
   /// factor), the first steel.
   [[nodiscard]] Eigen::VectorXd centre_of(const Term& term) const;
   void add_blades();
+  void draw_steels();
   [[nodiscard]] Eigen::VectorXd with_interactions(const std::vector<Eigen::VectorXd>& parts) const;
 
   LifeSpec spec_;
@@ -155,6 +161,7 @@ class LifeModel {
       fit_;  ///< with a blade effect its coefficients, covariance and SD are those of mixed_
   std::optional<stats::MixedFit> mixed_;
   std::string blade_note_;
+  std::optional<double> steel_sd_;
 };
 
 /// p of the terms that `more` has over `less`, fitted to the same runs without a blade effect, from
@@ -182,7 +189,10 @@ struct SideDifference {
 std::vector<SideDifference> side_differences(const LifeTable& table);
 /// What became of each, in words.
 std::vector<std::string> side_sentences(const std::vector<SideDifference>& sides);
-/// The same with the blade as a random effect where blades were used again.
+/// What it means that steels were drawn together, in words; "" where they were not.
+std::string drawn_sentence(const LifeModel& model);
+/// The same with the blade as a random effect where blades were used again, and steels drawn toward
+/// their mean where there are four or more.
 LifeSpec terms_with_blades(const LifeTable& table);
 
 }  // namespace bq::inline bluntness

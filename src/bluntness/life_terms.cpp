@@ -19,14 +19,6 @@ std::optional<double> p_of_more(const LifeModel& less, const LifeModel& more) {
   return stats::f_upper_p(f, q, dof);
 }
 
-LifeSpec terms_with_blades(const LifeTable& table) {
-  LifeSpec spec = usual_terms(table);
-  std::map<std::string, int> used;
-  for (const auto& row : table.rows)
-    if (!row.facts.blade.empty() && ++used[row.facts.blade] > 1) spec.random_blade = true;
-  return spec;
-}
-
 namespace {
 
 std::vector<std::string> levels_in(const LifeTable& table, const std::string& term) {
@@ -127,6 +119,25 @@ std::vector<std::string> side_sentences(const std::vector<SideDifference>& sides
                     side.why_not + ". What it does is mixed into the rest.");
   }
   return out;
+}
+
+LifeSpec terms_with_blades(const LifeTable& table) {
+  LifeSpec spec = usual_terms(table);
+  constexpr std::size_t kManySteels = 4;
+  spec.drawn_steels = levels_in(table, "steel").size() >= kManySteels;
+  std::map<std::string, int> used;
+  for (const auto& row : table.rows)
+    if (!row.facts.blade.empty() && ++used[row.facts.blade] > 1) spec.random_blade = true;
+  return spec;
+}
+
+std::string drawn_sentence(const LifeModel& model) {
+  if (!model.steel_sd()) return "";
+  return "The steels are drawn toward their mean, as far as these runs see them alike (they seem "
+         "to "
+         "differ by about " +
+         print_number(100 * std::expm1(*model.steel_sd()), 2) +
+         " %): the first of many owes some of its life to luck.";
 }
 
 LifeSpec usual_terms(const LifeTable& table) {

@@ -214,6 +214,9 @@ Checked<Recommendation> recommend(const Trial& trial, const std::vector<RunFit>&
         edges(no_minutes) +
         " not pass because the shelf cannot make that edge, or it is not known how.");
 
+  if (auto drawn = drawn_sentence(work->front().model); !drawn.empty())
+    out.remarks.push_back(std::move(drawn));
+
   ranking::score(passed, stopped, wishes);
   mark_dominated(passed);
   std::stable_sort(passed.begin(), passed.end(), ranking::comes_before);

@@ -198,6 +198,7 @@ std::vector<std::string> model_remarks(const AnswerSource& source) {
                                 " blades); steels are still judged by the number of blades.");
   if (!life.model->blade_note().empty())
     out.push_back("Blades used again could not be allowed for: " + life.model->blade_note() + ".");
+  if (auto drawn = drawn_sentence(*life.model); !drawn.empty()) out.push_back(std::move(drawn));
   if (const int censored = life.table.right_censored())
     out.push_back(count_of(std::size_t(censored), "run", "runs") + " of " +
                   std::to_string(life.table.rows.size()) +

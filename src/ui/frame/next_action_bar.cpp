@@ -99,10 +99,25 @@ NextActionBar::NextActionBar(Workbench& workbench, QWidget* parent)
 QWidget* NextActionBar::menu_button() const { return menu_; }
 
 void NextActionBar::show_action(const QString& sentence, const QString& button) {
-  sentence_->setText(sentence);
   sentence_->setToolTip(sentence);
+  sentence_->setAccessibleName(sentence);
   button_->setText(button);
   button_->setVisible(!button.isEmpty());
+  if (QLayout* places = layout()) places->activate();
+  fit_sentence();
+}
+
+void NextActionBar::fit_sentence() {
+  const QString whole = sentence_->toolTip();
+  sentence_->setText(
+      isVisible() ? sentence_->fontMetrics().elidedText(whole, Qt::ElideRight, sentence_->width())
+                  : whole);
+}
+
+void NextActionBar::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  if (QLayout* places = layout()) places->activate();
+  fit_sentence();
 }
 
 void NextActionBar::show_project(const QString& title, bool writable) {

@@ -30,8 +30,10 @@ class NextActionBar : public QWidget {
 
  protected:
   void paintEvent(QPaintEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
 
  private:
+  void fit_sentence();  ///< what does not fit ends in an ellipsis; the tip has it all
   Workbench& workbench_;
   QLabel *project_, *sentence_, *kept_;
   QPushButton *button_, *angles_, *menu_;
