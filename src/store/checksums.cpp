@@ -250,7 +250,7 @@ struct Checksums::Inside {
   SQLite::Statement find, put, update, remove;
   static constexpr std::size_t kMostKnown = 100'000;
   std::map<CheckedPart, std::uint64_t> sums;                 ///< as they are in the file
-  std::vector<std::pair<CheckedPart, std::uint64_t>> after;  ///< once this transaction is in it
+  std::vector<std::pair<CheckedPart, std::uint64_t>> next;  ///< once this transaction is in it
   RowBytes bytes;
   std::map<CheckedPart, std::uint64_t> changed;  ///< by the transaction under way
   std::map<CheckedPart, std::uint64_t> passed;   ///< of those, what the scan had read already
@@ -309,11 +309,11 @@ struct Checksums::Inside {
   }
   void write() {
     if (!fault.empty()) throw SQLite::Exception("checksums: " + fault, SQLITE_NOMEM);
-    after.clear();
+    next.clear();
     for (const auto& [part, change] : changed) {
       if (change == 0) continue;
       const std::uint64_t before = kept(part), sum = before + change;
-      after.emplace_back(part, sum);
+      next.emplace_back(part, sum);
       // No rows, no sum.
       SQLite::Statement& statement = !sum ? remove : before ? update : put;
       bind(statement, part);
@@ -326,7 +326,7 @@ struct Checksums::Inside {
     if (scan)
       for (const auto& [part, change] : passed) scan->found_[part] += change;
     if (sums.size() > kMostKnown) sums.clear();
-    for (const auto& [part, sum] : after) sums[part] = sum;
+    for (const auto& [part, sum] : next) sums[part] = sum;
     begin();
   }
 };
