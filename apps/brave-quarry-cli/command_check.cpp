@@ -15,7 +15,9 @@ int run_check(const CheckOptions& options) {
     try {
       // The rules a project is judged by belong to what must be in order.
       problems = bq::load_rules(bq::own_rules_folder()).problems;
-      const auto project = bq::ProjectFile::open(path, bq::ProjectFile::Access::read);
+      std::vector<std::string> notes;
+      const auto project = bq::open_to_read(path, notes);
+      for (const auto& note : notes) say(note);
       for (const auto& problem : project.check()) problems.push_back(problem);
       if (problems.empty())
         for (const auto& problem :

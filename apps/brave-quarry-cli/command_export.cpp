@@ -111,14 +111,16 @@ int run_export(const ExportOptions& options) {
             ": the ending decides the format; .csv, .json, .xlsx, .html and .pdf are there");
   const bq::SourceResult source = source_from(options.source, false);
   const bq::Trial& trial = source.trial;
+  std::vector<std::string> said_already;
   bq::write_whole_file(options.target, bq::Existing::replaced, [&](std::ostream& out) {
-    if (csv)
+    if (csv) {
       bq::write_readings_csv(trial, out);
-    else if (source.is_project)
-      bq::write_project_json(bq::ProjectFile::open(options.source, bq::ProjectFile::Access::read),
-                             trial, out);
-    else
+    } else if (source.is_project) {
+      const bq::ProjectFile project = bq::open_to_read(options.source, said_already);
+      bq::write_project_json(project, project.load(), out);  // of one moment
+    } else {
       bq::write_trial_json(trial, source.plans, out);
+    }
   });
   int bare = 0;
   for (const auto& item : trial.runs) bare += item.readings.empty();

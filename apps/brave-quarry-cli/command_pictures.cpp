@@ -8,10 +8,13 @@
 #include "store/picture_store.h"
 #include "store/whole_file.h"
 #include "workflow/lens_study.h"
+#include "workflow/source.h"
 
 int run_pictures(const PicturesOptions& options) {
   namespace fs = std::filesystem;
-  const auto project = bq::ProjectFile::open(options.project, bq::ProjectFile::Access::read);
+  std::vector<std::string> notes;
+  const auto project = bq::open_to_read(options.project, notes);
+  for (const auto& note : notes) say(note);
   const bq::Trial trial = project.load();
   Json list = Json::array();
   TextTable table({"id", "picture", "µm/px", "measured"});

@@ -1,5 +1,7 @@
 #include "bluntness/choice_certainty.h"
 
+#include "bluntness/edge_deviations.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -37,30 +39,55 @@ Eigen::MatrixXd covariance_of(const LifeModel& model) {
 
 /// One kind of work: what a draw of its coefficients does to ln life of every edge.
 struct Part {
-  Eigen::MatrixXd rows;        ///< edges × coefficients, weighted by the work's part of the wear
+  Eigen::MatrixXd rows;        ///< edges × coefficients and deviations, weighted by the work's part
+                               ///< of the wear
   Eigen::MatrixXd covariance;  ///< of the coefficients
   Eigen::MatrixXd root;
+  Eigen::VectorXd shift;    ///< what the deviations add to the pattern's ln life, by edge
   double own_variance = 0;  ///< of ln life of one more run
   int freedom = 1;
 };
 
+/// Blades and steels that are drawn are not in the deviations' own reckoning: what the model says
+/// of the pattern holds then, and the deviations come on top.
+bool is_drawn(const LifeModel& model) { return model.blade_sd() || model.steel_sd(); }
+
 std::vector<Part> parts_of(const std::vector<RankedEdge>& ranked,
                            const std::vector<WorkModel>& work) {
   std::vector<Part> out(work.size());
+  std::vector<EdgeDeviations> deviations;
   for (std::size_t w = 0; w < work.size(); ++w) {
     const LifeModel& model = work[w].model;
-    out[w].covariance = covariance_of(model);
+    deviations.push_back(edge_deviations(model));
+    const EdgeDeviations& own = deviations.back();
+    const Eigen::MatrixXd pattern = covariance_of(model);
+    out[w].covariance = own.cells.empty() ? pattern : own.covariance;
+    if (!own.cells.empty() && is_drawn(model)) {
+      const Eigen::Index p = pattern.rows(), k = out[w].covariance.rows() - p;
+      out[w].covariance.topLeftCorner(p, p) = pattern;
+      out[w].covariance.topRightCorner(p, k).setZero();
+      out[w].covariance.bottomLeftCorner(k, p).setZero();
+    }
     out[w].root = stats::root_of_symmetric(out[w].covariance);
-    out[w].rows.resize(Eigen::Index(ranked.size()), model.design().cols());
+    out[w].rows.resize(Eigen::Index(ranked.size()), out[w].covariance.cols());
+    out[w].shift = Eigen::VectorXd::Zero(Eigen::Index(ranked.size()));
     out[w].own_variance = std::pow(model.sigma(), 2);
     out[w].freedom = kManyFreedom;
   }
   for (std::size_t i = 0; i < ranked.size(); ++i) {
     const std::vector<double> weights = candidates::weights_in(ranked[i], work);
     for (std::size_t w = 0; w < work.size(); ++w) {
-      const Eigen::VectorXd row = *work[w].model.row(candidates::point_of(ranked[i]));
-      out[w].rows.row(Eigen::Index(i)) = weights[w] * row.transpose();
-      out[w].freedom = std::min(out[w].freedom, std::max(1, work[w].model.degrees_of_freedom(row)));
+      const LifeModel& model = work[w].model;
+      const LifePoint point = candidates::point_of(ranked[i]);
+      const Eigen::VectorXd row = *model.row(point);
+      const Eigen::VectorXd whole = deviations[w].row(point, row);
+      out[w].rows.row(Eigen::Index(i)) = weights[w] * whole.transpose();
+      const Eigen::Index p = row.size(), k = whole.size() - p;
+      const double pattern =
+          is_drawn(model) ? 0 : row.dot(deviations[w].mean.head(p)) - model.log_life(row).first;
+      out[w].shift[Eigen::Index(i)] =
+          weights[w] * (pattern + whole.tail(k).dot(deviations[w].mean.tail(k)));
+      out[w].freedom = std::min(out[w].freedom, std::max(1, model.degrees_of_freedom(row)));
     }
   }
   return out;
@@ -110,7 +137,7 @@ std::string percent(double share) {
 }
 
 std::string in_words(const Enough& enough, const std::string& first) {
-  const std::string sure = "If the pattern holds, it is " + percent(enough.chance_right) +
+  const std::string sure = "It is " + percent(enough.chance_right) +
                            " sure that no edge lasts a tenth longer than " + first;
   if (!enough.more_runs)
     return sure + "; not even " + std::to_string(kMostMoreRuns) + " more runs of " + enough.which +
@@ -133,6 +160,7 @@ std::optional<Enough> certainty(std::vector<RankedEdge>& ranked, const std::vect
   for (Eigen::Index i = 0; i < count; ++i) {
     const RankedEdge& edge = ranked[std::size_t(i)];
     usual[i] = edge.score / wishes.life - std::log(edge.life_low) + std::log(edge.life);
+    for (const Part& part : parts) usual[i] += part.shift[i];
   }
   std::vector<int> best(ranked.size(), 0), beats_first(ranked.size(), 0);
   int right = 0;

@@ -169,7 +169,7 @@ TrialReport trial_report(const SourceResult& source, const TrialStudy& study,
     for (const auto& remark : r.remarks) out.reasons.push_back(remark);
     if (const auto& p = study.verdict.prospect)
       out.reasons.push_back("touch up every " + print_cuts(p->interval_cuts) +
-                            " cuts; a blade gives about " + print_cuts(p->cuts_in_all) +
+                            " cuts; a blade gives about " + print_about(p->cuts_in_all) +
                             (p->more ? " cuts and more" : " cuts in all") + " (estimate, " +
                             print_number(p->usable_mm, 2) + " mm usable height)");
     out.rule = r.rule;

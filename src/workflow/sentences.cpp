@@ -55,6 +55,12 @@ std::string print_cuts(double cuts) {
   return out;
 }
 
+std::string print_about(double cuts) {
+  if (!(cuts >= 100)) return print_cuts(cuts);
+  const double unit = std::pow(10, std::floor(std::log10(cuts)) - 1);
+  return print_cuts(unit * std::round(cuts / unit));
+}
+
 std::string cuts_sentence(const CutsToThreshold& cuts, double threshold, Unit unit) {
   const std::string limit = print_measure(threshold, unit);
   switch (cuts.censoring) {

@@ -27,6 +27,8 @@ std::string fit_remarks(const RunFit& fit);
 
 /// Whole cuts with a thin space between thousands: 12 345.
 std::string print_cuts(double cuts);
+/// Of a forecast: two digits that count, "110 000".
+std::string print_about(double cuts);
 
 /// How a run's edge started, in one line: "sharpened 2026-03-04 (ductile route), start in: 96 gf of
 /// 82 to 112 gf". "" where nothing is on record.

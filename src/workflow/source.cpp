@@ -13,6 +13,7 @@
 #include "store/bench_json.h"
 #include "store/plan_file.h"
 #include "store/project_file.h"
+#include "store/project_lock.h"
 #include "store/table_grid.h"
 #include "workflow/limits.h"
 #include "workflow/section_study.h"
@@ -161,11 +162,22 @@ SourceResult read_tables(const std::vector<std::string>& paths, std::istream& st
   return sources.finish();
 }
 
+ProjectFile open_to_read(const std::string& path, std::vector<std::string>& notes) {
+  try {
+    return ProjectFile::open(path, ProjectFile::Access::read);
+  } catch (const StoreError& error) {
+    if (error.problem() != StoreProblem::busy) throw;
+    notes.push_back("\"" + path + "\" is being worked on" + holder_of(path) +
+                    ": read as it has been kept up to now.");
+    return ProjectFile::open(path, ProjectFile::Access::beside);
+  }
+}
+
 SourceResult read_source(const std::string& path, std::istream& standard_input,
                          const TableOptions& options) {
   if (path == "-" || !looks_like_project(path)) return read_tables({path}, standard_input, options);
   SourceResult out;
-  const ProjectFile project = ProjectFile::open(path, ProjectFile::Access::read);
+  const ProjectFile project = open_to_read(path, out.notes);
   if (project.from_newer_version())
     out.notes.push_back("\"" + path +
                         "\" was written by a newer version of the program; what this "

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "store/any_table.h"
+#include "store/project_file.h"
 #include "store/readings_table.h"
 #include "trial/bench_session.h"
 #include "trial/trial.h"
@@ -34,6 +35,10 @@ struct SourceResult {
       thumbnails;  ///< of a project: small pictures (PNG) of measured micrographs, by their id
   double check_limit_percent = 2;  ///< of a project: how far a check weight may be off
 };
+
+/// A project to be read only; one that another program is working on as it has been kept up to now
+/// (`notes` says so). Throws StoreError.
+ProjectFile open_to_read(const std::string& path, std::vector<std::string>& notes);
 
 /// Opens and reads a source. A file is a project when it starts as an SQLite file or is named
 /// *.bquarry. Throws StoreError for projects and files that cannot be opened; a bad table comes

@@ -38,6 +38,10 @@ TEST(ProjectLock, SurvivesAnythingInTheProcessThatOpensAndClosesTheFile) {
     const auto answer = test::run_cli("import " + path.string() + " " + table.string());
     EXPECT_NE(answer.code, 0) << "another program writes into an open project: " << answer.out;
     EXPECT_NE(answer.err.find("open in another window"), std::string::npos) << answer.err;
+    // Reading harms nobody.
+    const auto checked = test::run_cli("check " + path.string());
+    EXPECT_EQ(checked.code, 0) << checked.out << checked.err;
+    EXPECT_NE(checked.err.find("is being worked on (process"), std::string::npos) << checked.err;
     look_into(path);
     EXPECT_THROW(ProjectFile::open(path, ProjectFile::Access::write), StoreError);
     for (int i = 0; i < 40; ++i) project.set_setting("key", std::string(4000, char('A' + i % 26)));

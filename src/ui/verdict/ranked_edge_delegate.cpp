@@ -63,7 +63,7 @@ QString RankedEdgeModel::figures(int row) const {
   if (e.roughest == RoughestUse::damaged)
     parts << tr("damaged in the roughest use");
   else if (e.damage_rate_upper)
-    parts << tr("no damage in %1")
+    parts << tr("at worst 1 damage in %1")
                  .arg(QString::fromStdString(print_cuts(std::floor(1 / *e.damage_rate_upper))));
   else
     parts << tr("damage not known");

@@ -340,7 +340,7 @@ void VerdictView::show_reasons(int row) {
     if (const auto& p = verdict_->prospect)
       lines << tr("· touch up every %1 cuts; a blade gives about %2 cuts%3 (estimate: %4 touch-ups "
                   "of %5 mm³, %6 mm usable height%7)")
-                   .arg(text_of(print_cuts(p->interval_cuts)), text_of(print_cuts(p->cuts_in_all)),
+                   .arg(text_of(print_cuts(p->interval_cuts)), text_of(print_about(p->cuts_in_all)),
                         p->more ? tr(" and more") : QString(), QString::number(p->touch_ups),
                         text_of(print_number(p->touch_up.metal_mm3, 2)),
                         text_of(print_number(p->usable_mm, 2)),
