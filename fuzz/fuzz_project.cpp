@@ -45,8 +45,12 @@ std::string whole_project() {
     Blade blade{0, "B1", "Marl", "", false, {}};
     blade = file.add_blade(blade);
     file.add_edge_records(blade.id, {{0, "2026-01-01T00:00:00Z", NoteRecord{"sharp"}}});
-    file.set_steel_card({.name = "Marl"});
-    file.set_medium_card({.name = "coir"});
+    SteelCard steel;
+    steel.name = "Marl";
+    file.set_steel_card(steel);
+    MediumCard medium;
+    medium.name = "coir";
+    file.set_medium_card(medium);
     Abrasive stone;
     stone.name = "Grey";
     file.set_abrasive(stone);
@@ -72,7 +76,7 @@ std::string whole_project() {
       if (i == 5) step.picture = PictureFile{0, "look.png", "png", "not a picture"};
       if (i == 6) {
         step.stroke = ForceStroke{};
-        step.stroke->samples.assign(40, 1.5);
+        step.stroke->force_N.assign(40, 1.5F);
       }
       file.write_step(step, labels);
     }

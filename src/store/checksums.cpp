@@ -249,7 +249,7 @@ struct Checksums::Inside {
   SQLite::Database& db;
   SQLite::Statement find, put, update, remove;
   static constexpr std::size_t kMostKnown = 100'000;
-  std::map<CheckedPart, std::uint64_t> sums;                 ///< as they are in the file
+  std::map<CheckedPart, std::uint64_t> sums;                ///< as they are in the file
   std::vector<std::pair<CheckedPart, std::uint64_t>> next;  ///< once this transaction is in it
   RowBytes bytes;
   std::map<CheckedPart, std::uint64_t> changed;  ///< by the transaction under way

@@ -88,7 +88,7 @@ void HelpWindow::show_chapter() {
   if (!words.isEmpty()) page_->find(words);
 }
 
-void HelpWindow::open(const QString& title) {
+void HelpWindow::open_at(const QString& title) {
   search_->clear();
   filter({});
   for (int row = 0; row < list_->count(); ++row)

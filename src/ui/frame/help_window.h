@@ -16,7 +16,7 @@ class HelpWindow : public QDialog {
  public:
   explicit HelpWindow(QWidget* parent);
   /// Opens the chapter of this title; the first one where there is none.
-  void open(const QString& title);
+  void open_at(const QString& title);
   [[nodiscard]] QString shown() const;  ///< the chapter's title
 
  private:

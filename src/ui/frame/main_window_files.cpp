@@ -235,8 +235,8 @@ void MainWindow::open_help() {
   if (!help_) help_ = new HelpWindow(this);
   for (std::size_t i = 0; i < stations_.size(); ++i)
     if (stations_[i] && stack_->currentWidget() == stations_[i])
-      return help_->open(text_of(name_of(Station(int(i)))));
-  help_->open(QStringLiteral("User guide"));
+      return help_->open_at(text_of(name_of(Station(int(i)))));
+  help_->open_at(QStringLiteral("User guide"));
 }
 
 void MainWindow::offer_ways_back(const QString& project, const QString& sentence) {
