@@ -70,7 +70,7 @@ QString RankedEdgeModel::figures(int row) const {
   if (e.resharpening)
     parts << tr("touch-up %1 min")
                  .arg(QString::fromStdString(print_number(e.resharpening->minutes, 2)));
-  return parts.join(QStringLiteral("  ·  "));
+  return parts.join(QStringLiteral(" · "));
 }
 
 QVariant RankedEdgeModel::data(const QModelIndex& index, int role) const {
