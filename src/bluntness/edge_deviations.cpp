@@ -2,13 +2,13 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 #include <map>
 #include <optional>
 #include <tuple>
 
 #include "stats/dense.h"
 #include "stats/distributions.h"
+#include "stats/normal_mixture.h"
 
 namespace bq::inline bluntness::ranking {
 namespace {
@@ -117,13 +117,7 @@ EdgeDeviations edge_deviations(const LifeModel& model) {
     out.cells.push_back({std::get<0>(key), std::get<1>(key), std::get<2>(key)});
     ++c;
   }
-  struct Draw {
-    double log_weight, sd;
-    Eigen::VectorXd mean;
-    Eigen::MatrixXd covariance;
-  };
-  std::vector<Draw> draws;
-  double most = -std::numeric_limits<double>::infinity();
+  std::vector<stats::WeightedNormal> draws;
   const double widest = kWidest * std::sqrt(variance), usual = std::sqrt(own.mean());
   for (int i = 0; i < kGrid; ++i) {
     const double sd = widest * std::pow((i + 0.5) / kGrid, 2);  // denser near 0
@@ -135,8 +129,8 @@ EdgeDeviations edge_deviations(const LifeModel& model) {
     const Eigen::VectorXd rest = y - X * b;
     // Given the coefficients each deviation is the share of its edge's rest that is not chance.
     const Eigen::VectorXd share = sd * sd * weight;
-    Draw draw;
-    draw.sd = sd;
+    stats::WeightedNormal draw;
+    draw.at = sd;
     // Restricted likelihood, half-Cauchy prior, and the width of this step of the grid.
     draw.log_weight =
         0.5 * (weight.array().log().sum() - stats::log_determinant_symmetric(information) -
@@ -151,30 +145,16 @@ EdgeDeviations edge_deviations(const LifeModel& model) {
     draw.covariance.topRightCorner(p, k) = pulled.transpose();
     draw.covariance.bottomRightCorner(k, k) = -pulled * X.transpose() * share.asDiagonal();
     draw.covariance.bottomRightCorner(k, k).diagonal() += share.cwiseProduct(own);
-    most = std::max(most, draw.log_weight);
     draws.push_back(std::move(draw));
   }
   if (draws.empty()) {
     out.cells.clear();
     return out;
   }
-  double total = 0;
-  Eigen::VectorXd mean = Eigen::VectorXd::Zero(p + k);
-  for (const Draw& draw : draws) {
-    const double weight = std::exp(draw.log_weight - most);
-    total += weight;
-    mean += weight * draw.mean;
-    out.sd += weight * draw.sd;
-  }
-  mean /= total;
-  out.sd /= total;
-  out.covariance = Eigen::MatrixXd::Zero(p + k, p + k);
-  for (const Draw& draw : draws) {
-    const Eigen::VectorXd off = draw.mean - mean;
-    out.covariance +=
-        std::exp(draw.log_weight - most) / total * (draw.covariance + off * off.transpose());
-  }
-  out.mean = mean;
+  auto drawn = stats::mixture_of(draws);
+  out.mean = std::move(drawn.mean);
+  out.covariance = std::move(drawn.covariance);
+  out.sd = drawn.at;
   return out;
 }
 

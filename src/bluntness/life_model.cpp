@@ -2,13 +2,13 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 #include <set>
 
 #include "quantity/angle.h"
 #include "quantity/number.h"
 #include "stats/dense.h"
 #include "stats/distributions.h"
+#include "stats/normal_mixture.h"
 #include "stats/variance_shares.h"
 
 namespace bq::inline bluntness {
@@ -223,9 +223,8 @@ void LifeModel::draw_steels() {
   constexpr double kWidest = 4;
   const Term* steel = find("steel");
   if (!steel || steel->levels.size() < kLeastSteels || !interactions_.empty()) return;
-  const Eigen::Index p = fit_.coefficients.size(), first = steel->first_column,
-                     k = Eigen::Index(steel->width());
-  const Eigen::VectorXd unit = Eigen::VectorXd::Unit(p, first);
+  const Eigen::Index first = steel->first_column, k = Eigen::Index(steel->width());
+  const Eigen::VectorXd unit = Eigen::VectorXd::Unit(fit_.coefficients.size(), first);
   // Standard errors of small samples are larger than the likelihood's.
   const double scale = std::pow(standard_error(unit), 2) / fit_.covariance(first, first);
   const Eigen::MatrixXd S = scale * fit_.covariance;
@@ -236,13 +235,7 @@ void LifeModel::draw_steels() {
   const double widest = kWidest * std::sqrt(std::max(differences.squaredNorm() / double(k),
                                                      within.diagonal().mean()));
   const double width = std::sqrt(0.5 * within.diagonal().mean());  // of a difference of two
-  struct Draw {
-    double log_weight, tau;
-    Eigen::VectorXd mean;
-    Eigen::MatrixXd covariance;
-  };
-  std::vector<Draw> draws;
-  double most = -std::numeric_limits<double>::infinity();
+  std::vector<stats::WeightedNormal> draws;
   for (int i = 0; i < kGrid; ++i) {
     const double tau = widest * (i + 0.5) / kGrid;
     const Eigen::MatrixXd spread = within + tau * tau * alike;
@@ -253,26 +246,11 @@ void LifeModel::draw_steels() {
                              differences.dot(*inverse * differences)) -
                          std::log1p(std::pow(tau / width, 2)),
                      tau, fit_.coefficients - gain * differences, S - gain * across.transpose()});
-    most = std::max(most, draws.back().log_weight);
   }
-  double total = 0, sd = 0;
-  Eigen::VectorXd mean = Eigen::VectorXd::Zero(p);
-  for (Draw& draw : draws) {
-    const double weight = std::exp(draw.log_weight - most);
-    total += weight;
-    sd += weight * draw.tau;
-    mean += weight * draw.mean;
-  }
-  mean /= total;
-  Eigen::MatrixXd covariance = Eigen::MatrixXd::Zero(p, p);
-  for (const Draw& draw : draws) {
-    const Eigen::VectorXd off = draw.mean - mean;
-    covariance +=
-        std::exp(draw.log_weight - most) / total * (draw.covariance + off * off.transpose());
-  }
-  steel_sd_ = sd / total;
-  fit_.coefficients = mean;
-  fit_.covariance = covariance / scale;
+  const auto drawn = stats::mixture_of(draws);
+  steel_sd_ = drawn.at;
+  fit_.coefficients = drawn.mean;
+  fit_.covariance = drawn.covariance / scale;
   if (!mixed_) return;
   mixed_->coefficients = fit_.coefficients;
   mixed_->covariance = fit_.covariance;
