@@ -38,6 +38,25 @@ constexpr const char* kRecipe =
  "design": [{"prefix": "R", "steels": ["A", "B"], "apex_angles": [12, 14, 16, 18, 22], "edge_angles": [10, 12], "finishes_um": [1, 6], "replicates": 5, "blocks": 4, "medium": "mat", "order_seed": 3,
    "blades_per_steel": 10}]})";
 
+/// Every question but the first, two at a time: what the window does with the other core. Returns
+/// the milliseconds of each.
+std::array<double, kQuestions> answer_the_rest(const AnswerSource& source) {
+  std::array<double, kQuestions> took{};
+  std::atomic<int> next{1};
+  const auto worker = [&] {
+    for (int i = next++; i < kQuestions; i = next++) {
+      const auto begun = Clock::now();
+      (void)answer(Question(i), source);
+      took[std::size_t(i)] = ms_since(begun);
+    }
+  };
+  {
+    std::jthread other(worker);
+    worker();
+  }
+  return took;
+}
+
 void findings() {
   const auto recipe = parse_recipe(kRecipe);
   if (!recipe) {
@@ -63,16 +82,8 @@ void findings() {
     source.bootstrap_refits = 1000;
     (void)answer(Question::curves, source);
     firsts.push_back(ms_since(start));
-    // Two at a time: what the window does with the other core.
-    std::atomic<int> next{1};
-    const auto worker = [&] {
-      for (int i = next++; i < kQuestions; i = next++) (void)answer(Question(i), source);
-    };
     const auto answering = Clock::now();
-    {
-      std::jthread other(worker);
-      worker();
-    }
+    (void)answer_the_rest(source);
     const double answered = ms_since(answering);
     const auto booting = Clock::now();
     std::vector<std::optional<CurveBootstrap>> boots(fits.size());
@@ -141,19 +152,7 @@ void million() {
   source.bootstrap_refits = 0;
   (void)answer(Question::curves, source);
   const double first = ms_since(start);
-  std::atomic<int> next{1};
-  std::array<double, kQuestions> took{};
-  const auto worker = [&] {
-    for (int i = next++; i < kQuestions; i = next++) {
-      const auto begun = Clock::now();
-      (void)answer(Question(i), source);
-      took[std::size_t(i)] = ms_since(begun);
-    }
-  };
-  {
-    std::jthread other(worker);
-    worker();
-  }
+  const auto took = answer_the_rest(source);
   const double answered = ms_since(start);
   (void)find_verdict({&trial, &fits, {}, ""}, {450, {}, {}, {}, {}});
   std::printf(

@@ -4,6 +4,7 @@
 #include "commands.h"
 #include "output.h"
 #include "readings_source.h"
+#include "store/left_over_log.h"
 #include "store/project_file.h"
 #include "workflow/source.h"
 
@@ -105,7 +106,7 @@ int run_import(const ImportOptions& options) {
       project.fold();
     } catch (const bq::StoreError& error) {
       if (error.problem() == bq::StoreProblem::exists) throw;
-      for (const char* end : {"", "-wal", "-shm"}) fs::remove(options.project + end, ignored);
+      bq::remove_with_logs(options.project);
       if (error.problem() != bq::StoreProblem::disk) throw;
       throw bq::StoreError(
           bq::StoreProblem::disk,
