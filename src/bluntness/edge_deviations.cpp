@@ -154,7 +154,6 @@ EdgeDeviations edge_deviations(const LifeModel& model) {
   auto drawn = stats::mixture_of(draws);
   out.mean = std::move(drawn.mean);
   out.covariance = std::move(drawn.covariance);
-  out.sd = drawn.at;
   return out;
 }
 

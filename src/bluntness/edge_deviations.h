@@ -14,7 +14,6 @@ namespace bq::inline bluntness::ranking {
 struct EdgeDeviations {
   Eigen::VectorXd mean;        ///< coefficients, then deviations of ln life
   Eigen::MatrixXd covariance;  ///< of them
-  double sd = 0;               ///< between edges, beside the pattern (posterior mean)
   /// The row of an edge: its design row, then its own deviation; between tested edges of its steel
   /// and finish the two neighbours', beyond them the nearest's; none where there are none.
   [[nodiscard]] Eigen::VectorXd row(const LifePoint& edge, const Eigen::VectorXd& design) const;
