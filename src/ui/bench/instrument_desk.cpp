@@ -6,8 +6,10 @@
 namespace bq::ui {
 namespace {
 
-constexpr int kAnswer_ms = 2500;
-constexpr int kRest_ms = 30;  // longer than a serial adapter holds bytes back
+constexpr int kTick_ms = 100;
+constexpr int kAnswer_ms = 2500;  // on the waking clock
+constexpr int kQuiet_ms = 150;    // the same: a line without an end is whole by then
+constexpr int kRest_ms = 30;      // longer than a serial adapter holds bytes back
 
 /// Bytes as a person can read them.
 QString shown(const std::string& raw) {
@@ -29,7 +31,8 @@ InstrumentDesk::InstrumentDesk(Workbench& workbench, QObject* parent)
   });
   connect(&workbench_, &Workbench::changed, this, &InstrumentDesk::load);
   connect(&tick_, &QTimer::timeout, this, &InstrumentDesk::look);
-  tick_.start(100);
+  tick_.start(kTick_ms);
+  since_look_.start();
   load();
 }
 
@@ -75,7 +78,8 @@ void InstrumentDesk::start(InstrumentRole role) {
       QString::fromStdString(channel.profile->port), channel.profile->baud);
   channel.transport->on_bytes = [this, role](std::string_view bytes) {
     Channel& c = of(role);
-    c.last_byte.start();
+    c.last_byte = awake_ms_;
+    c.rest.start();
     c.line->feed(bytes, [&](const InstrumentReading& reading) { take(role, reading); });
   };
   channel.transport->on_state = [this, role](Transport::State state, const std::string& why) {
@@ -92,7 +96,8 @@ void InstrumentDesk::take_state(InstrumentRole role, Transport::State state,
   channel.why = QString::fromStdString(why);
   if (state == Transport::State::open) {
     channel.line->begin();
-    channel.last_byte.start();
+    channel.last_byte = awake_ms_;
+    channel.rest.start();
     if (channel.once_open && channel.lost_at.isValid()) {
       channel.missed = tr("The %1 was away from %2 to %3. What it sent meanwhile is not here; "
                           "everything kept before is safe.")
@@ -173,16 +178,17 @@ void InstrumentDesk::take(InstrumentRole role, const InstrumentReading& reading)
 }
 
 void InstrumentDesk::look() {
+  awake_ms_ += std::min<qint64>(since_look_.restart(), 2 * kTick_ms);
   for (const auto role : kEveryRole) {
     Channel& channel = of(role);
     if (!channel.line || !channel.transport || channel.transport->state() != Transport::State::open)
       continue;
-    if (channel.last_byte.isValid() && channel.last_byte.elapsed() > 150) {
+    if (channel.rest.isValid() && awake_ms_ - channel.last_byte > kQuiet_ms) {
       channel.line->quiet([&](const InstrumentReading& reading) { take(role, reading); });
       if (role == InstrumentRole::force_cell)
         catcher_.silent([this](const CaughtStroke& stroke) { emit stroke_caught(stroke); });
     }
-    if (channel.awaiting && channel.asked.elapsed() > kAnswer_ms) {
+    if (channel.awaiting && awake_ms_ - channel.asked > kAnswer_ms) {
       channel.awaiting = false;
       emit told(tr("The %1 did not answer. Nothing was kept or lost: press Space to ask again, or "
                    "type the reading.")
@@ -198,9 +204,9 @@ bool InstrumentDesk::ask(InstrumentRole role) {
   if (!open(role) || channel.awaiting) return false;
   if (channel.profile->request.empty()) return false;
   channel.awaiting = channel.profile->rate_hz == 0;
-  channel.asked.start();
+  channel.asked = awake_ms_;
   // Only on a line at rest is what comes next the beginning of an answer.
-  if (!channel.last_byte.isValid() || channel.last_byte.elapsed() > kRest_ms)
+  if (!channel.rest.isValid() || channel.rest.elapsed() > kRest_ms)
     send_request(role);
   else
     QTimer::singleShot(kRest_ms + 10, this, [this, role] { send_request(role); });

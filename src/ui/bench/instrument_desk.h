@@ -72,7 +72,8 @@ class InstrumentDesk : public QObject {
     std::deque<float> trace;
     long seen = 0;
     bool awaiting = false, once_open = false;
-    QElapsedTimer asked, last_byte;
+    qint64 asked = 0, last_byte = 0;  // on the waking clock
+    QElapsedTimer rest;               // since the last byte, by the wall clock
   };
   Channel& of(InstrumentRole role) { return channels_[std::size_t(role)]; }
   [[nodiscard]] const Channel& of(InstrumentRole role) const {
@@ -89,6 +90,11 @@ class InstrumentDesk : public QObject {
   std::string loaded_;
   StrokeCatcher catcher_;
   QTimer tick_;
+  /// The waking clock, ms: time in which the window could hear. A window that was held up, or a
+  /// computer that slept, counts as two ticks: what came meanwhile lies in the port and is heard
+  /// before an instrument is called silent.
+  qint64 awake_ms_ = 0;
+  QElapsedTimer since_look_;
 };
 
 }  // namespace bq::ui

@@ -11,6 +11,11 @@
 #include "workflow/bench_study.h"
 
 namespace bq::ui {
+namespace {
+
+constexpr int kStart_ms = 15000;  // usually 50; a busy computer takes its time
+
+}  // namespace
 
 StandInBench::StandInBench(Workbench& workbench, const QString& program, const QString& folder,
                            quint64 seed, QObject* parent)
@@ -48,7 +53,7 @@ bool StandInBench::start() {
     device->start(program_, {QLatin1String(kind), QStringLiteral("--link"), port(kind),
                              QStringLiteral("--seed"), QString::number(seed_),
                              QStringLiteral("--state"), port("edge.json")});
-    if (!device->waitForStarted(3000) || !device->waitForReadyRead(3000)) {
+    if (!device->waitForStarted(kStart_ms) || !device->waitForReadyRead(kStart_ms)) {
       emit workbench_.refused(tr("The stand-in %1 could not be started (%2): %3.")
                                   .arg(QLatin1String(kind), program_, device->errorString()));
       good = false;
