@@ -43,6 +43,15 @@ std::string reader_of(const Trial& trial, const Run& run) {
   return one && *one ? trial.labels.text(*one) : "";
 }
 
+/// The batch that lay ready when the run's edge was sharpened last; "" nobody said.
+std::string batch_of(const Run& run) {
+  std::string batch;
+  for (const auto& event : run.events)
+    if (const auto* prepared = std::get_if<PreparedEvent>(&event.data))
+      batch = prepared->medium_batch;
+  return batch;
+}
+
 }  // namespace
 
 LifeTable life_table(const Trial& trial, const std::vector<RunFit>& fits, double threshold,
@@ -55,10 +64,11 @@ LifeTable life_table(const Trial& trial, const std::vector<RunFit>& fits, double
       continue;
     }
     LifeRow row{trial.runs[i].facts, cuts_to_threshold(fits[i], threshold, level), work[i]};
-    // Different hands are a difference between the runs like any other.
-    if (const std::string reader = reader_of(trial, trial.runs[i]);
-        !reader.empty() && !row.facts.factors.contains(kOperatorTerm))
-      row.facts.factors[kOperatorTerm] = reader;
+    // Different hands and batches are differences between the runs like any other.
+    const std::pair<const char*, std::string> known[] = {
+        {kOperatorTerm, reader_of(trial, trial.runs[i])}, {kBatchTerm, batch_of(trial.runs[i])}};
+    for (const auto& [term, name] : known)
+      if (!name.empty()) row.facts.factors.try_emplace(term, name);
     // A single checkpoint at 0 cuts that is past the threshold bounds nothing on a log scale.
     if (row.cuts.censoring == Censoring::left && !(*row.cuts.high > 0)) {
       table.left_out.push_back({fits[i].run, "dull from the start, read at 0 cuts only"});

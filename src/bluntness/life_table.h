@@ -37,8 +37,11 @@ struct LifeTable {
 /// The factor that names who took a run's readings, where one person took them all.
 inline constexpr const char* kOperatorTerm = "operator";
 
-/// One row per fitted run, with the operator as a factor (kOperatorTerm). Runs without a curve are
-/// left out and said. `fits` are those of `trial.runs`, in order.
+/// The factor that names the batch of medium that a run began with, where the Bench was told.
+inline constexpr const char* kBatchTerm = "medium batch";
+
+/// One row per fitted run, with the operator and the batch as factors (kOperatorTerm, kBatchTerm).
+/// Runs without a curve are left out and said. `fits` are those of `trial.runs`, in order.
 LifeTable life_table(const Trial& trial, const std::vector<RunFit>& fits, double threshold,
                      double level = 0.95);
 

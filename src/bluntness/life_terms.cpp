@@ -4,6 +4,7 @@
 #include <map>
 #include <set>
 
+#include "bluntness/circumstances.h"
 #include "bluntness/life_model.h"
 #include "quantity/number.h"
 #include "stats/distributions.h"
@@ -53,9 +54,6 @@ bool misses(const LifeTable& table, const LifeSpec& spec, const char* term, std:
   return p && *p < 0.05;
 }
 
-/// Taken into the model only where its levels differ: nobody asks about it for itself.
-bool only_if_seen(const std::string& term) { return term == "block" || term == kOperatorTerm; }
-
 void judge_difference(SideDifference& side, const LifeTable& table, const LifeSpec& spec) {
   for (const auto& row : table.rows)
     if (!value_in(row.facts, side.term)) {
@@ -69,12 +67,12 @@ void judge_difference(SideDifference& side, const LifeTable& table, const LifeSp
     side.why_not = with.refusal().reason;
     return;
   }
-  if (with->regression().degrees_of_freedom() < (only_if_seen(side.term) ? kLeastFreedom : 2)) {
+  if (with->regression().degrees_of_freedom() < (is_circumstance(side.term) ? kLeastFreedom : 2)) {
     side.why_not = "too few runs for that";
     return;
   }
   if (const auto without = LifeModel::fit(table, spec)) side.p = p_of_more(*without, *with);
-  side.taken = !only_if_seen(side.term) || (side.p && *side.p < 0.05);
+  side.taken = !is_circumstance(side.term) || (side.p && *side.p < 0.05);
 }
 
 }  // namespace
@@ -103,7 +101,7 @@ std::vector<SideDifference> side_differences(const LifeTable& table) {
 std::vector<std::string> side_sentences(const std::vector<SideDifference>& sides) {
   std::vector<std::string> out;
   for (const auto& side : sides) {
-    const std::string what = only_if_seen(side.term) ? side.term : "\"" + side.term + "\"";
+    const std::string what = is_circumstance(side.term) ? side.term : "\"" + side.term + "\"";
     const std::string p =
         side.p ? " (p " + (*side.p < 1e-4 ? "< 0.0001" : "= " + print_number(*side.p, 2)) + ")"
                : "";
@@ -112,8 +110,10 @@ std::vector<std::string> side_sentences(const std::vector<SideDifference>& sides
                     ": it is in the model, the rest is compared within it.");
     else if (side.why_not.empty())
       out.push_back("No difference between the " +
-                    std::string(side.term == "block" ? "blocks" : "operators") + " can be told" +
-                    p + "; they are not in the model.");
+                    std::string(side.term == "block"         ? "blocks"
+                                : side.term == kOperatorTerm ? "operators"
+                                                             : "batches of medium") +
+                    " can be told" + p + "; they are not in the model.");
     else
       out.push_back("The runs differ in " + what + " too, and it is not allowed for: " +
                     side.why_not + ". What it does is mixed into the rest.");

@@ -40,7 +40,10 @@ enum class Question {
   matching,
   steel,
   finish,
+  behind,
+  along,
   shares,
+  circumstances,
   limit,
   readings,
   gauge,
@@ -50,9 +53,10 @@ enum class Question {
   chips,
   force,
   starts,
-  pictures
+  pictures,
+  touch_up
 };
-inline constexpr int kQuestions = 16;
+inline constexpr int kQuestions = 20;
 
 /// A question's answer: a sentence with its interval first, the picture second, the table third.
 struct Answer {

@@ -48,6 +48,7 @@ struct EventWriter {
   Json operator()(const PreparedEvent& e) const {
     Json out = Json::object();
     put_given(out, "note", e.note);
+    put_given(out, "medium_batch", e.medium_batch);
     return out;
   }
   Json operator()(const GateEvent& e) const {
@@ -182,7 +183,8 @@ std::string bench_event_json(const BenchEventData& data) {
 Checked<BenchEventData> parse_bench_event(std::string_view kind, std::string_view json) {
   return read_json<BenchEventData>(json, [&](const JsonFields& f) -> Checked<BenchEventData> {
     const auto is = [&](std::size_t i) { return kind == kEventKinds[i]; };
-    if (is(0)) return BenchEventData(PreparedEvent{f.text_or("note", "")});
+    if (is(0))
+      return BenchEventData(PreparedEvent{f.text_or("note", ""), f.text_or("medium_batch", "")});
     if (is(1))
       return BenchEventData(
           GateEvent{f.text_or("verdict", ""), f.flag_or("passed", true), f.text_or("reason", "")});

@@ -27,7 +27,10 @@ std::string with_note(std::string text, const std::string& note) {
 
 struct EventWords {
   std::string operator()(const PreparedEvent& e) const {
-    return with_note("sharpened, angle looked at", e.note);
+    return with_note(e.medium_batch.empty()
+                         ? "sharpened, angle looked at"
+                         : "sharpened, angle looked at; medium batch " + e.medium_batch,
+                     e.note);
   }
   std::string operator()(const GateEvent& e) const {
     return with_note(e.passed ? "start gate passed" : "start gate: sharpened again", e.reason);

@@ -23,6 +23,7 @@ std::optional<StopRule> parse_stop_rule(std::string_view text);
 /// The edge was sharpened for this run and its angle looked at.
 struct PreparedEvent {
   std::string note;
+  std::string medium_batch;  ///< of the medium that lies ready; "" not said
   bool operator==(const PreparedEvent&) const = default;
 };
 /// The start gate was passed, or not: then the edge is sharpened again.

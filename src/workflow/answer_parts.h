@@ -21,6 +21,13 @@ Answer chips(const AnswerSource& source);
 Answer force(const AnswerSource& source);
 Answer starts(const AnswerSource& source);
 Answer pictures(const AnswerSource& source);
+Answer along(const AnswerSource& source);
+Answer behind(const AnswerSource& source);
+Answer touch_up(const AnswerSource& source);
+Answer circumstances(const AnswerSource& source);
+
+/// For each run whether it did the work that is asked about.
+std::vector<bool> of_this_work(const AnswerSource& source);
 
 /// Not answered: what is missing, and whether planning helps.
 Answer missing(const std::string& sentence, bool plan_helps);

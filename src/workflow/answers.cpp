@@ -1,5 +1,6 @@
 #include "workflow/answers.h"
 
+#include <algorithm>
 #include <cmath>
 #include <map>
 #include <set>
@@ -44,6 +45,14 @@ std::string_view words_of(Question question) {
       return "Do the edges start alike?";
     case Question::pictures:
       return "What do the pictures show?";
+    case Question::along:
+      return "Where does it dull first?";
+    case Question::behind:
+      return "Which bevel behind a micro-bevel?";
+    case Question::touch_up:
+      return "Which blade is due next?";
+    case Question::circumstances:
+      return "Did batch, operator or order matter?";
   }
   return "";
 }
@@ -57,6 +66,11 @@ Trial for_answers(const Trial& trial) {
   for (std::size_t i = 0; i < trial.runs.size(); ++i) {
     out.runs[i].events = trial.runs[i].events;
     std::set<std::int64_t> wanted{0};
+    // The last checkpoint that was read place by place: where along the edge it dulled.
+    std::int64_t last = 0;
+    for (const auto& reading : trial.runs[i].readings)
+      if (reading.station && !reading.excluded) last = std::max(last, reading.cuts);
+    wanted.insert(last);
     for (const auto& event : trial.runs[i].events)
       if (std::holds_alternative<StrokeEvent>(event.data)) wanted.insert(event.cuts);
     // One reading of everybody who took any: who read is a difference between runs.
@@ -109,8 +123,9 @@ Answer answer(Question question, const AnswerSource& source) {
   using Part = Answer (*)(const AnswerSource&);
   namespace p = answer_parts;
   static constexpr Part kParts[kQuestions] = {
-      p::curves, p::angle, p::matching, p::steel, p::finish, p::shares, p::limit,  p::readings,
-      p::gauge,  p::trust, p::burr,     p::strop, p::chips,  p::force,  p::starts, p::pictures};
+      p::curves, p::angle,         p::matching, p::steel,    p::finish,   p::behind,  p::along,
+      p::shares, p::circumstances, p::limit,    p::readings, p::gauge,    p::trust,   p::burr,
+      p::strop,  p::chips,         p::force,    p::starts,   p::pictures, p::touch_up};
   Answer out = kParts[std::size_t(question)](source);
   out.question = question;
   out.sentence = with_minus_signs(out.sentence);
@@ -134,6 +149,13 @@ std::string with_interval(double value, std::optional<double> low, std::optional
     return v ? print_number(*v, 3) : std::string("not bounded");
   };
   return print_number(value, 3) + " (" + end(low) + " to " + end(high) + ")";
+}
+
+std::vector<bool> of_this_work(const AnswerSource& source) {
+  std::vector<bool> out;
+  for (const auto& work : work_of_runs(*source.facts))
+    out.push_back(work == source.life->question.medium);
+  return out;
 }
 
 double shown(const AnswerSource& source, double value) {

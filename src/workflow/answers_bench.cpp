@@ -17,14 +17,6 @@
 namespace bq::inline workflow::answer_parts {
 namespace {
 
-/// For each run whether it did the work that is asked about.
-std::vector<bool> of_this_work(const AnswerSource& source) {
-  std::vector<bool> out;
-  for (const auto& work : work_of_runs(*source.facts))
-    out.push_back(work == source.life->question.medium);
-  return out;
-}
-
 /// Edges with a burr left on against what clean edges of their kind make: the pattern without them,
 /// and where they lie in it.
 std::vector<std::string> against_clean(const AnswerSource& source,

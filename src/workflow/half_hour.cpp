@@ -8,8 +8,8 @@
 #include "edge/resharpening.h"
 #include "edge/section_outcomes.h"
 #include "quantity/number.h"
-#include "trial/edge_map.h"
 #include "workflow/bench_study.h"
+#include "workflow/cuts_left.h"
 #include "workflow/stones_study.h"
 
 namespace bq::inline workflow {
@@ -31,21 +31,6 @@ struct Bench {
   double cuts_left = 0;
 };
 
-struct Life {
-  double usual = 0, low = 0;
-};
-std::optional<Life> life_at(const LifeModel& model, const std::string& steel, double angle,
-                            std::optional<double> finish) {
-  LifePoint point;
-  point.steel = steel;
-  point.mean_tangent = std::tan(radians(angle));
-  point.finish_um = finish;
-  const auto row = model.row(point);
-  if (!row) return std::nullopt;
-  return Life{std::exp(model.log_life(*row).first),
-              std::exp(model.log_prediction_limit(*row, 0.95))};
-}
-
 /// Tested angles or finishes of a steel.
 template <class Value>
 std::set<double> tested(const LifeModel& model, const std::string& steel, const Value& value) {
@@ -56,7 +41,7 @@ std::set<double> tested(const LifeModel& model, const std::string& steel, const 
   return out;
 }
 
-void add_gain(HalfHourOption& option, const Life& life, double left) {
+void add_gain(HalfHourOption& option, const EdgeLife& life, double left) {
   option.extra_cuts = life.usual - left;
   option.extra_low = life.low - left;
   if (option.minutes > 0) option.low_per_minute = *option.extra_low / option.minutes;
@@ -295,48 +280,23 @@ Checked<HalfHour> best_half_hour(const VerdictSource& source, const HalfHourQues
     if (comparison.price_per_hour) bench.price_per_hour = comparison.price_per_hour;
 
   HalfHour out;
-  const RunFit* last = nullptr;
-  std::string unknown = "It has not been cut with since it was sharpened: its whole life is left.";
-  if (const auto run = run_on_edge(facts, question.blade)) {
-    const Run& cut = facts.runs[*run];
-    out.cuts_made = double(cut.cuts_done);
-    const std::string cuts =
-        print_number(double(cut.cuts_done), 9) + " cuts of run " + cut.facts.name;
-    const std::string work = work_of_runs(facts)[*run];
-    if (work != medium) {
-      unknown = "The " + cuts + " were made in \"" + work +
-                "\": what they took from the edge is not known here, a whole life is reckoned.";
-    } else if (!(*source.fits)[*run].curve) {
-      unknown = "The " + cuts +
-                " have no blunting curve: what they took from the edge is not known, "
-                "a whole life is reckoned.";
-    } else {
-      last = &(*source.fits)[*run];
-    }
-  }
   const double apex =
       draft->wish.micro ? draft->wish.micro->equivalent_deg() : draft->wish.edge.equivalent_deg();
   const std::optional<double> finish = draft->state.finish_um;
-  const auto now = life_at(*model, blade.steel, apex, finish);
-  if (!now) return Refusal{"the life model cannot speak of this blade's edge"};
-  if (last && last->curve) {
-    const auto cuts = cuts_to_threshold(*last, question.threshold);
-    // Blunt at its first reading: nothing is left. Not blunt at its last: as long as the usual one.
-    const double life = cuts.censoring == Censoring::left
-                            ? 0
-                            : cuts.estimate.value_or(std::max(now->usual, cuts.low.value_or(0)));
-    out.cuts_left = std::max(0.0, life - out.cuts_made);
-  } else {
-    out.cuts_left = now->usual;
-    out.remarks.push_back(unknown);
-  }
+  const auto left_now =
+      cuts_left(facts, *source.fits, *model, medium, question.threshold, question.blade, *draft);
+  if (!left_now) return left_now.refusal();
+  const RunFit* last = left_now->by_curve ? &(*source.fits)[*left_now->run] : nullptr;
+  out.cuts_made = left_now->made;
+  out.cuts_left = left_now->usual;
+  if (!left_now->unknown.empty()) out.remarks.push_back(left_now->unknown);
   bench.cuts_left = out.cuts_left;
   HalfHourOption leave;
   leave.what = "leave it as it is";
   leave.extra_cuts = leave.extra_low = 0;
   const std::string left = print_number(std::floor(out.cuts_left), 6);
   leave.why = !(out.cuts_left > 0) ? "It is past the limit."
-              : (last && last->curve) || out.cuts_made <= 0
+              : left_now->by_curve || out.cuts_made <= 0
                   ? "About " + left + " cuts are left to the limit."
                   : "At most about " + left + " cuts are left: a whole life, for what its " +
                         print_number(out.cuts_made, 9) + " cuts took is not known.";

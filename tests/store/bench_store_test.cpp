@@ -14,7 +14,7 @@ using namespace bq;
 namespace {
 
 std::vector<BenchEventData> every_event() {
-  return {PreparedEvent{"by the key's holder"},
+  return {PreparedEvent{"by the key's holder", "batch 7"},
           GateEvent{"too dull", false, "burr"},
           CleanedEvent{},
           CutEvent{40, 43},

@@ -10,6 +10,7 @@
 #include "workflow/answers.h"
 #include "workflow/half_hour.h"
 #include "workflow/limits.h"
+#include "workflow/sentences.h"
 #include "workflow/source.h"
 
 using namespace bq;
@@ -207,4 +208,59 @@ TEST(Limits, AreReadBackAsTheyWereWritten) {
       parse_limits(R"({"mix": [{"medium": "a", "share": "much"}]})").refusal().reason.substr(0, 12),
       "mix[0].share");
   EXPECT_FALSE(parse_limits(R"({"most_damage_rate": 2})").ok());
+}
+
+TEST(CutsLeft, TheHalfHourAndTheListOfBladesSayTheSameOfEveryBlade) {
+  Demo& d = whole();
+  const Answer due = answer(Question::touch_up, d.answers);
+  ASSERT_TRUE(due.answered) << due.sentence;
+  VerdictSource source{&d.source.trial, &d.fits, d.source.sessions, ""};
+  std::size_t compared = 0;
+  double before = -1;
+  for (const auto& row : due.table.rows) {
+    const auto& blades = d.source.trial.blades;
+    const auto blade = std::find_if(blades.begin(), blades.end(),
+                                    [&](const Blade& b) { return b.name == row[0]; });
+    ASSERT_NE(blade, blades.end());
+    HalfHourQuestion question;
+    question.blade = std::size_t(blade - blades.begin());
+    question.threshold = d.life.question.threshold;
+    question.medium = d.life.question.medium;
+    const auto half_hour = best_half_hour(source, question);
+    ASSERT_TRUE(half_hour.ok()) << row[0] << half_hour.refusal().reason;
+    EXPECT_EQ(row[1], print_cuts(half_hour->cuts_made)) << row[0];
+    EXPECT_EQ(row[2], print_cuts(std::floor(half_hour->cuts_left))) << row[0];
+    // What is due first stands first.
+    const double low = std::stod(row[3]);
+    EXPECT_GE(low, before) << row[0];
+    EXPECT_LE(low, half_hour->cuts_left);
+    before = low;
+    ++compared;
+  }
+  EXPECT_GE(compared, 8u);
+  EXPECT_NE(due.sentence.find(due.table.rows.front()[0]), std::string::npos) << due.sentence;
+}
+
+TEST(Answers, TheBevelBehindTheDayAndThePlaceOfTheDemo) {
+  Demo& d = whole();
+  const Answer behind = answer(Question::behind, d.answers);
+  ASSERT_TRUE(behind.answered) << behind.sentence;
+  EXPECT_EQ(behind.table.rows.size(), 2u) << "10 and 12 degrees stand behind micro-bevels";
+  // The demo's world wears at the apex only: the bevel behind is nothing to life.
+  EXPECT_NE(behind.sentence.find("cannot be told apart in life"), std::string::npos)
+      << behind.sentence;
+  const Answer places = answer(Question::along, d.answers);
+  EXPECT_EQ(places.table.rows.size(), 3u);
+  const Answer day = answer(Question::circumstances, d.answers);
+  ASSERT_TRUE(day.answered) << day.sentence;
+  EXPECT_NE(day.sentence.find("block"), std::string::npos) << day.sentence;
+  // Light facts, as a worker gets them, tell the same.
+  const Trial light = for_answers(d.source.trial);
+  AnswerSource source = d.answers;
+  source.facts = &light;
+  EXPECT_EQ(answer(Question::along, source).sentence, places.sentence);
+  EXPECT_EQ(answer(Question::circumstances, source).sentence, day.sentence);
+  EXPECT_EQ(answer(Question::touch_up, source).sentence,
+            answer(Question::touch_up, d.answers).sentence);
+  EXPECT_EQ(answer(Question::behind, source).sentence, behind.sentence);
 }

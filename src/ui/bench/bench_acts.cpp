@@ -215,7 +215,7 @@ void BenchModel::act() {
   }
   switch (stage_.kind) {
     case StageKind::prepare:
-      record(PreparedEvent{}, tr("kept: sharpened, angle looked at"));
+      record(PreparedEvent{"", protocol_.medium_batch}, tr("kept: sharpened, angle looked at"));
       break;
     case StageKind::clean:
       record(CleanedEvent{}, tr("kept: edge cleaned"));

@@ -1,0 +1,318 @@
+// Answers about one edge: where along it dulls first, the bevel behind its micro-bevel, when it is
+// due again.
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+#include "bluntness/damage_search.h"
+#include "bluntness/edge_places.h"
+#include "bluntness/life_contrast.h"
+#include "quantity/number.h"
+#include "workflow/answer_parts.h"
+#include "workflow/bench_study.h"
+#include "workflow/cuts_left.h"
+#include "workflow/sentences.h"
+
+namespace bq::inline workflow::answer_parts {
+namespace {
+
+std::string times(const PlaceDulling& place) {
+  return print_number(place.ratio, 3) + " (" + print_number(place.low, 3) + " to " +
+         print_number(place.high, 3) + ")";
+}
+
+/// Runs with a micro-bevel, by the edge bevel behind it (a tenth of a degree per side).
+struct Behind {
+  std::vector<const LifeRow*> rows;
+  std::vector<DamageBlock> blocks;
+  std::vector<double> fresh_N;
+};
+
+std::map<double, Behind> bevels_behind(const AnswerSource& source) {
+  std::map<double, Behind> out;
+  std::map<std::string, const Run*> runs;
+  for (const auto& run : source.facts->runs) runs[run.facts.name] = &run;
+  for (const auto& row : source.life->table.rows) {
+    if (!row.facts.geometry || !row.facts.geometry->micro()) continue;
+    const double bevel = std::round(10 * row.facts.geometry->edge().equivalent_deg()) / 10;
+    Behind& here = out[bevel];
+    here.rows.push_back(&row);
+    const Run& run = *runs.at(row.facts.name);
+    for (const auto& block : blocks_between_looks(run)) here.blocks.push_back(block);
+    for (const auto& event : run.events)
+      if (const auto* stroke = std::get_if<StrokeEvent>(&event.data);
+          stroke && event.cuts == 0 && stroke->trouble.empty())
+        here.fresh_N.push_back(stroke->mean_N);
+  }
+  return out;
+}
+
+double mean_of(const std::vector<double>& values) {
+  double sum = 0;
+  for (const double value : values) sum += value;
+  return sum / double(values.size());
+}
+
+/// Lives of runs with a micro-bevel against the bevel behind it, by steel.
+Picture behind_picture(const AnswerSource& source, const std::map<double, Behind>& bevels) {
+  Picture out;
+  out.x_label = "edge bevel behind the micro-bevel, ° " + std::string(name_of(source.angles));
+  out.y_label = life_label(source);
+  out.y_log = true;
+  std::map<std::pair<std::string, bool>, PictureSeries> series;
+  for (const auto& [bevel, behind] : bevels)
+    for (const auto* row : behind.rows) {
+      const bool more = row->cuts.censoring == Censoring::right;
+      PictureSeries& points = series[{row->facts.steel, more}];
+      points.steel = row->facts.steel;
+      points.name = row->facts.steel + (more ? " (at least)" : "");
+      points.kind = more ? PictureSeries::Kind::arrows_up : PictureSeries::Kind::points;
+      points.x.push_back(shown_angle(source, bevel));
+      points.y.push_back(more                                     ? *row->cuts.low
+                         : row->cuts.censoring == Censoring::left ? *row->cuts.high
+                                                                  : *row->cuts.estimate);
+      points.runs.push_back(row->facts.name);
+    }
+  for (auto& [key, points] : series) out.series.push_back(std::move(points));
+  return out;
+}
+
+/// A blade with the edge that is on it now.
+struct Due {
+  const Blade* blade = nullptr;
+  CutsLeft left;
+};
+
+std::string left_words(const CutsLeft& left) {
+  if (!(left.usual > 0)) return "past the limit";
+  return "about " + print_cuts(std::floor(left.usual)) + " (at least " +
+         print_cuts(std::floor(left.low)) + ")";
+}
+
+}  // namespace
+
+Answer along(const AnswerSource& source) {
+  const auto found = dulling_by_place(*source.facts, of_this_work(source));
+  if (!found)
+    return missing("Cannot tell yet: " + found.refusal().reason +
+                       ". Read heel, middle and tip apart (Bench, Protocol).",
+                   false);
+  Answer out;
+  out.answered = true;
+  out.runs = found->runs;
+  const PlaceDulling &first = found->places.front(), &last = found->places.back();
+  const std::string runs = count_of(found->runs.size(), "run", "runs");
+  std::string places;
+  for (const auto& place : found->places) places += (places.empty() ? "" : ", ") + place.place;
+  if (first.differs && first.ratio > 1)
+    out.sentence = "It dulls first at \"" + first.place + "\": there the reading rises " +
+                   times(first) + " times as much as on the whole edge, in " + runs +
+                   " (95 % for all places together).";
+  else if (last.differs)
+    out.sentence = "It stays sharp longest at \"" + last.place + "\": there the reading rises " +
+                   times(last) + " times as much as on the whole edge, in " + runs +
+                   " (95 % for all places together); the other places cannot be told apart.";
+  else
+    out.sentence = "No place can be told to dull faster than the others in " + runs +
+                   ": the most is \"" + first.place + "\", " + times(first) +
+                   " times the rise of the whole edge (95 % for all places together).";
+  out.table.heads = {
+      "Place",   "Fresh, of the edge's mean", "Rise, of the edge's mean", "Low 95 %", "High 95 %",
+      "In words"};
+  PictureSeries means, single;
+  means.kind = single.kind = PictureSeries::Kind::points;
+  means.name = "mean of the runs";
+  single.name = "runs";
+  single.ink = true;
+  for (std::size_t i = 0; i < found->places.size(); ++i) {
+    const PlaceDulling& place = found->places[i];
+    out.table.rows.push_back({place.place, print_fixed(place.fresh_ratio, 2),
+                              print_fixed(place.ratio, 2), print_fixed(place.low, 2),
+                              print_fixed(place.high, 2),
+                              !place.differs    ? "not told apart"
+                              : place.ratio > 1 ? "dulls faster"
+                                                : "dulls more slowly"});
+    out.picture.x_words.push_back(place.place);
+    means.x.push_back(double(i));
+    means.y.push_back(place.ratio);
+    means.y_low.push_back(place.low);
+    means.y_high.push_back(place.high);
+    for (std::size_t run = 0; run < found->runs.size(); ++run) {
+      single.x.push_back(double(i) + 0.18);
+      single.y.push_back(place.by_run[run]);
+      single.runs.push_back(found->runs[run]);
+    }
+  }
+  out.picture.y_label = "rise of the reading, of the edge's mean";
+  out.picture.level = 1;
+  out.picture.level_name = "as the whole edge";
+  out.picture.series = {std::move(single), std::move(means)};
+  out.remarks.push_back("On the whole edge the reading rises to " + print_number(found->rise, 3) +
+                        " times the fresh one by the last checkpoint (" + places + ").");
+  out.formula =
+      "Of each run the logarithm of last over fresh reading at a place, less the mean of its "
+      "places; the run is the unit. Interval: t over the runs, Bonferroni over the places.";
+  out.method = "Places along the edge";
+  return out;
+}
+
+Answer behind(const AnswerSource& source) {
+  const auto bevels = bevels_behind(source);
+  if (bevels.size() < 2)
+    return missing(
+        bevels.empty()
+            ? "Cannot tell yet: no run in this medium has a micro-bevel."
+            : "Cannot tell yet: every micro-bevel in this medium stands on the same edge bevel.",
+        true);
+  LifeTable table;
+  for (const auto& [bevel, here] : bevels)
+    for (const auto* row : here.rows) table.rows.push_back(*row);
+  LifeSpec spec = terms_with_blades(table);
+  spec.drawn_steels = false;
+  spec.terms.emplace_back("edge_angle");
+  const auto model = LifeModel::fit(table, spec);
+  if (!model)
+    return missing("Cannot tell yet: " + model.refusal().reason +
+                       ". The same micro-bevel on two edge bevels would tell.",
+                   true);
+  const double slim = bevels.begin()->first, wide = bevels.rbegin()->first;
+  const auto whole = life_contrast(*model, {"edge_angle", slim, wide});
+  if (!whole) return missing("Cannot tell yet: " + whole.refusal().reason + ".", true);
+  const auto angle = [&](double deg) { return print_angle(deg, source.angles); };
+  Answer out;
+  out.answered = true;
+  out.plan_helps = !whole->seen;
+  const std::string ratio = with_interval(whole->ratio, whole->low, whole->high);
+  if (whole->seen)
+    out.sentence = "The bevel behind changes life here: behind the same micro-bevel " +
+                   angle(wide) + " makes " + ratio + " times the cuts of " + angle(slim) +
+                   " (95 %).";
+  else
+    out.sentence = "Behind the same micro-bevel, " + angle(slim) + " and " + angle(wide) +
+                   " cannot be told apart in life: " + angle(wide) + " makes " + ratio +
+                   " times the cuts (95 %). What it bears and how it pushes decides.";
+  out.table.heads = {"Edge bevel",
+                     "Runs",
+                     "Life, of the slimmest's",
+                     "Low 95 %",
+                     "High 95 %",
+                     "Looks that found damage",
+                     "No damage in, cuts, at least",
+                     "Fresh stroke N"};
+  for (const auto& [bevel, here] : bevels) {
+    const auto against = bevel == slim ? Checked<LifeContrast>(Refusal{""})
+                                       : life_contrast(*model, {"edge_angle", slim, bevel});
+    const auto end = [&](std::optional<double> LifeContrast::* which) {
+      if (!against) return std::string("–");
+      const std::optional<double>& value = (*against).*which;
+      return value ? print_number(*value, 3) : std::string("not bounded");
+    };
+    const auto upper = here.blocks.empty() ? std::nullopt : damage_rate_upper(here.blocks);
+    const auto damaged = std::count_if(here.blocks.begin(), here.blocks.end(),
+                                       [](const DamageBlock& block) { return block.damaged; });
+    out.table.rows.push_back(
+        {print_angle_number(bevel, source.angles) + "°", std::to_string(here.rows.size()),
+         bevel == slim ? "1"
+         : against     ? print_number(against->ratio, 3)
+                       : "not to be told",
+         end(&LifeContrast::low), end(&LifeContrast::high),
+         here.blocks.empty()
+             ? "nobody looked"
+             : std::to_string(damaged) + " of " + std::to_string(here.blocks.size()),
+         upper && *upper < 1 ? print_cuts(std::floor(1 / *upper)) : "no promise",
+         here.fresh_N.empty() ? "–" : print_number(mean_of(here.fresh_N), 3)});
+    for (const auto* row : here.rows) out.runs.push_back(row->facts.name);
+  }
+  out.picture = behind_picture(source, bevels);
+  out.remarks.push_back(
+      "Damage and strokes are told as they were seen, whatever micro-bevel, steel and finish stood "
+      "on the bevel; life is compared at the same ones.");
+  if (!model->blade_note().empty())
+    out.remarks.push_back("Blades used again could not be allowed for: " + model->blade_note() +
+                          ".");
+  out.formula = std::string(kLifeFormula) +
+                " Only runs with a micro-bevel, with slope × ln ½(tan left + tan right) of the "
+                "edge bevel as one term more.";
+  out.method = "Bevel behind a micro-bevel";
+  return out;
+}
+
+Answer touch_up(const AnswerSource& source) {
+  if (!source.life->model) return missing("Cannot tell yet: " + source.life->why_not + ".", true);
+  const Trial& facts = *source.facts;
+  std::vector<Due> due;
+  std::vector<std::string> unknown;
+  for (std::size_t i = 0; i < facts.blades.size(); ++i) {
+    const Blade& blade = facts.blades[i];
+    if (blade.retired) continue;
+    const auto draft = draft_ladder(facts, i);
+    const auto left =
+        draft ? cuts_left(facts, *source.fits, *source.life->model, source.life->question.medium,
+                          source.life->question.threshold, i, *draft)
+              : Checked<CutsLeft>(Refusal{"no section on record"});
+    if (left)
+      due.push_back({&blade, *left});
+    else
+      unknown.push_back(blade.name);
+  }
+  if (due.empty())
+    return missing(
+        "Cannot tell yet: no blade in use has a section on record and a steel that was run in this "
+        "medium.",
+        false);
+  std::stable_sort(due.begin(), due.end(), [](const Due& a, const Due& b) {
+    return std::pair(a.left.low, a.left.usual) < std::pair(b.left.low, b.left.usual);
+  });
+  Answer out;
+  out.answered = true;
+  const std::string limit = print_reading(source, source.life->question.threshold);
+  std::vector<std::string> past;
+  const Due* next = nullptr;
+  for (const auto& one : due)
+    if (!(one.left.usual > 0))
+      past.push_back(one.blade->name);
+    else if (!next)
+      next = &one;
+  if (!past.empty())
+    out.sentence = (past.size() == 1 ? past.front() + " is" : names_of(past, 3) + " are") +
+                   " past " + limit + " and due now.";
+  if (next)
+    out.sentence += (past.empty() ? "" : " Next: ") + next->blade->name + ", with " +
+                    left_words(next->left) + " cuts left to " + limit + " in " +
+                    source.life->question.medium + " (95 %).";
+  out.table.heads = {"Blade",          "Cuts made",    "Cuts left, usually",
+                     "At least, 95 %", "New, usually", "Told by"};
+  PictureSeries bars;
+  bars.kind = PictureSeries::Kind::points;
+  bars.name = "cuts left, down to the least (95 %)";
+  for (std::size_t i = 0; i < due.size(); ++i) {
+    const CutsLeft& left = due[i].left;
+    const std::string by = left.by_curve ? "its own curve, run " + facts.runs[*left.run].facts.name
+                           : left.made > 0 ? "the pattern; what its cuts took is not known"
+                                           : "the pattern; sharpened, not cut with since";
+    out.table.rows.push_back({due[i].blade->name, print_cuts(left.made),
+                              print_cuts(std::floor(left.usual)), print_cuts(std::floor(left.low)),
+                              print_cuts(left.fresh.usual), by});
+    out.picture.x_words.push_back(due[i].blade->name);
+    bars.x.push_back(double(i));
+    bars.y.push_back(left.usual);
+    bars.y_low.push_back(left.low);
+    bars.y_high.push_back(left.usual);
+  }
+  out.picture.y_label = "cuts left to " + limit;
+  out.picture.series = {std::move(bars)};
+  if (!unknown.empty())
+    out.remarks.push_back("Not told: " + names_of(unknown) +
+                          " (no section on record, or a steel without runs in this medium).");
+  out.remarks.push_back(
+      "Reckoned as if all further cuts are made in this medium; a look or a reading goes before "
+      "it.");
+  out.formula =
+      "Cuts to the limit by the run's own curve, less the cuts made; where the edge has no curve, "
+      "the life of such an edge by the life model. At least: the lower 95 % limit of the curve, or "
+      "for the next single edge.";
+  out.method = "Cuts left";
+  return out;
+}
+
+}  // namespace bq::inline workflow::answer_parts
