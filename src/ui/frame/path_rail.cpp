@@ -15,7 +15,7 @@ constexpr int kLineX = 18, kStopHeight = 64;
 class PathRail::Stop : public QAbstractButton {
  public:
   Stop(const QString& name, int number, QWidget* parent)
-      : QAbstractButton(parent), name_(name), number_(number) {
+      : QAbstractButton(parent), name_(name) {
     setFixedHeight(kStopHeight);
     setCursor(Qt::PointingHandCursor);
     setAccessibleName(name);
@@ -67,7 +67,6 @@ class PathRail::Stop : public QAbstractButton {
 
  private:
   QString name_, fact_;
-  int number_;
   bool current_ = false;
 };
 

@@ -131,6 +131,7 @@ void PlanModel::add_plan() {
       {first_plan(workbench_.trial(), workbench_.fitting() ? std::vector<RunFit>{} : fits,
                   workbench_.session().threshold_text(),
                   tr("Plan %1").arg(book_.plans.size() + 1).toStdString()),
+       {},
        {}});
   // Orders of different plans must not be the same lot.
   book_.plans.back().plan.seed = 1 + std::uint64_t(QDateTime::currentMSecsSinceEpoch()) % 1000000;
@@ -141,7 +142,7 @@ void PlanModel::add_plan() {
 void PlanModel::copy_plan() {
   if (!entry() || !workbench_.writable()) return;
   keep_now();
-  PlanEntry copy{entry()->plan, {}};
+  PlanEntry copy{entry()->plan, {}, {}};
   copy.plan.name = tr("%1, copy").arg(QString::fromStdString(copy.plan.name)).toStdString();
   copy.plan.extensions.clear();
   copy.plan.seed += 1 + book_.plans.size();  // codes of its own: both may go on the bench

@@ -161,9 +161,10 @@ OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget*
                                                 {tr("buried deep"), depth_},
                                                 {tr("on a length of"), length_},
                                                 {tr("abrasive takes"), rate_}};
-  for (int i = 0; i < 3; ++i) {
-    load->addWidget(quiet_label(asked[i].first), 0, i);
-    load->addWidget(asked[i].second, 1, i);
+  int place = 0;
+  for (const auto& [name, box] : asked) {
+    load->addWidget(quiet_label(name), 0, place);
+    load->addWidget(box, 1, place++);
   }
   auto* inside = new QWidget;
   auto* column = new QVBoxLayout(inside);
