@@ -14,8 +14,7 @@ constexpr int kLineX = 18, kStopHeight = 64;
 /// One stop; a real button, so that Tab and a screen reader find it.
 class PathRail::Stop : public QAbstractButton {
  public:
-  Stop(const QString& name, int number, QWidget* parent)
-      : QAbstractButton(parent), name_(name) {
+  Stop(const QString& name, int number, QWidget* parent) : QAbstractButton(parent), name_(name) {
     setFixedHeight(kStopHeight);
     setCursor(Qt::PointingHandCursor);
     setAccessibleName(name);
