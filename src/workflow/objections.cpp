@@ -121,6 +121,20 @@ void add_confounded(const ObjectionFacts& known, std::vector<Objection>& out) {
           ": steel and blade cannot be told apart"));
 }
 
+/// A bench that changes over the trial: edges made early and late are not measured alike. Operator,
+/// block and batch are terms of the model where they differ; the order is none.
+void add_order(const ObjectionFacts& known, std::vector<Objection>& out) {
+  auto& around = known.memory->around;
+  if (!around) around = circumstances(*known.facts, *known.table, known.model->spec());
+  for (const auto& one : *around)
+    if (one.name == kOrder && one.seen())
+      out.push_back(found_by(Question::circumstances, "order",
+                             "life changed over the trial: the last run's edge lasts " +
+                                 print_number(one.contrast->ratio, 2) +
+                                 " times what it would have lasted first (" + p_of(*one.p_holm) +
+                                 ")"));
+}
+
 std::int64_t longest_run(const ObjectionFacts& known) {
   std::set<std::string> names;
   for (const auto& row : known.model->rows()) names.insert(row.facts.name);
@@ -160,6 +174,7 @@ std::vector<Objection> objections_to(const Recommendation& ranking, const Object
                            "life bends over the angle (" + p_of(*checks.bend_p) +
                                "), and it is ranked by a straight pattern"));
   add_confounded(known, out);
+  add_order(known, out);
   if (first.tested && first.evidence_runs.size() == 1)
     out.push_back(found_by(Question::angle, "one-run", "one run only was made with it"));
   const int freedom = model.degrees_of_freedom(*model.row(candidates::point_of(first)));

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "bluntness/circumstances.h"
 #include "workflow/answers.h"
 #include "workflow/verdict.h"
 
@@ -18,6 +19,7 @@ struct ObjectionMemory {
   std::string medium;
   std::vector<std::optional<LifeModel>> without;  ///< each run of the table, in order
   std::optional<LifeDiagnostics> checks;
+  std::optional<std::vector<Circumstance>> around;  ///< what the day and the hand did
 };
 
 /// What objections are looked for in. Pointers are not owned and not null.

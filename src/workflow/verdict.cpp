@@ -198,7 +198,7 @@ Verdict find_verdict(const VerdictSource& source, const VerdictQuestion& questio
     ObjectionMemory* memory = source.memory;
     if (memory && memory->fits.get() != source.fits) memory = nullptr;
     if (memory && (memory->threshold != question.threshold || memory->medium != medium))
-      *memory = {memory->fits, question.threshold, medium, {}, {}};
+      *memory = {memory->fits, question.threshold, medium, {}, {}, {}};
     out.objections = objections_to(*out.recommendation,
                                    {&facts, &here, &*model, &evidence.damage, out.rough_uses,
                                     question.wishes, question.angles, memory});

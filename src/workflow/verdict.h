@@ -58,7 +58,7 @@ inline constexpr int kMostTouchUps = 400;
 struct Objection {
   std::string kind;      ///< "bend", "interplay", "influence", "confounded", "tied", "one-run",
                          ///< "beyond-cuts", "damage-unknown", "damaged", "load-unknown",
-                         ///< "overstressed", "few-runs"
+                         ///< "overstressed", "few-runs", "order"
   std::string sentence;  ///< without a full stop, to stand in a list
   Station station;       ///< that shows it
   std::string page;      ///< of that station

@@ -82,6 +82,33 @@ void expect_said(const Verdict& verdict, const std::string& kind, const std::str
 
 }  // namespace
 
+TEST(Objections, ABenchThatWearsOutWhileItIsUsed) {
+  for (const bool wears_out : {true, false}) {
+    ObjectionBench bench;
+    bench.add_all(3, wears, 0.05);
+    // Made in an order of its own, a run a day; the last lives half as long as the first.
+    std::vector<std::size_t> order(bench.trial.runs.size());
+    for (std::size_t i = 0; i < order.size(); ++i) order[i] = i * 7 % order.size();
+    for (std::size_t i = 0; i < order.size(); ++i) {
+      bq::Run& run = bench.trial.runs[i];
+      BenchEvent begun;
+      begun.made_at = "2026-04-" + std::to_string(10 + order[i] % 20) + "T0" +
+                      std::to_string(order[i] / 20) + ":00:00Z";
+      begun.data = PreparedEvent{};
+      run.events.push_back(begun);
+      const double when = double(order[i] % 20) / 20;
+      if (wears_out)
+        for (auto& reading : run.readings)
+          reading.value = 100 * std::pow(reading.value / 100, 1 + 0.5 * when);
+    }
+    const Verdict verdict = bench.verdict();
+    if (wears_out)
+      expect_said(verdict, "order", "life changed over the trial");
+    else
+      EXPECT_FALSE(find(verdict, "order")) << find(verdict, "order")->sentence;
+  }
+}
+
 TEST(Objections, ASoundBenchHasNoneOfThePattern) {
   ObjectionBench bench;
   bench.add_all(3, wears, 0.05);
