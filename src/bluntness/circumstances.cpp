@@ -12,7 +12,7 @@ bool is_circumstance(const std::string& term) {
 
 namespace {
 
-constexpr int kLeastFreedom = 4;
+constexpr int kSpareRuns = 4;
 
 /// When each run was begun, as a rank from 0 to 1 in the rows' factors; the names of the first and
 /// the last run. Empty where not every run says when.
@@ -79,7 +79,7 @@ void judge(Circumstance& out, const LifeTable& table, const LifeSpec& edge) {
     out.why_not = with ? without.refusal().reason : with.refusal().reason;
     return;
   }
-  if (with->regression().degrees_of_freedom() < kLeastFreedom) {
+  if (with->regression().degrees_of_freedom() < kSpareRuns) {
     out.why_not = "too few runs for that";
     return;
   }
