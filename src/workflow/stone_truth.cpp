@@ -17,7 +17,7 @@ struct Piece {
   double log_um = 0, error = 0, streaks = 0;  ///< of one picture
 };
 
-std::string um(double value) { return print_number(value, 2) + " µm"; }
+std::string in_um(double value) { return print_number(value, 2) + " µm"; }
 
 const Abrasive* on_shelf(const Trial& trial, const std::string& name) {
   for (const auto& abrasive : trial.shelf)
@@ -128,8 +128,8 @@ StoneTruths stone_truths(const Trial& trial, const std::set<std::string>& refere
     const double half = quantile * std::hypot(errors[stone.stone], ratio_error);
     stone.low_um = stone.effective_um * std::exp(-half);
     stone.high_um = stone.effective_um * std::exp(half);
-    const std::string works = "works like " + um(stone.effective_um) + " (" + um(stone.low_um) +
-                              " to " + um(stone.high_um) + ")";
+    const std::string works = "works like " + in_um(stone.effective_um) + " (" + in_um(stone.low_um) +
+                              " to " + in_um(stone.high_um) + ")";
     if (!stone.label_um) {
       stone.sentence = works + "; it has no label";
     } else {
@@ -138,7 +138,7 @@ StoneTruths stone_truths(const Trial& trial, const std::set<std::string>& refere
       stone.label = outside && (off > 1.25 || off < 0.8) ? StoneTruth::Label::misleads
                                                          : StoneTruth::Label::fits;
       misleading += stone.label == StoneTruth::Label::misleads;
-      stone.sentence = "the label says " + um(*stone.label_um) + ", it " + works +
+      stone.sentence = "the label says " + in_um(*stone.label_um) + ", it " + works +
                        (stone.label == StoneTruth::Label::misleads ? ": the label misleads" : "");
     }
     if (stone.streaks >= 0.05)
