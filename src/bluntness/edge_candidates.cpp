@@ -319,8 +319,7 @@ void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Kn
   edge.damage_rate_upper = rate;
 }
 
-void add_reasons(RankedEdge& edge, const std::vector<WorkModel>& work, const Known& known,
-                 AngleConvention angles) {
+void add_reasons(RankedEdge& edge, const std::vector<WorkModel>& work, AngleConvention angles) {
   const auto deg = [&](double angle) { return print_angle(angle, angles); };
   int censored = 0;
   bool first = true, all_tested = true;
@@ -350,11 +349,8 @@ void add_reasons(RankedEdge& edge, const std::vector<WorkModel>& work, const Kno
       " cuts with 95 % confidence, the usual one " + print_number(std::round(edge.life), 9));
   // Cuts that were made, not lives: a run that went blunt early may have been cut on for long.
   std::int64_t longest = 0;
-  for (const auto& w : work)
-    for (const auto& row : w.model.rows())
-      if (const auto& readings = known.fits.at(row.facts.name)->readings; !readings.empty())
-        longest = std::max(longest, std::int64_t(readings.back().cuts));  // sorted by cuts
-  if (edge.life > double(longest))
+  for (const auto& w : work) longest = std::max(longest, longest_cut(w.model.rows()));
+  if (longest > 0 && edge.life > double(longest))
     edge.reasons.push_back("no run was cut for longer than " + print_number(double(longest), 9) +
                            " cuts: what lies beyond is carried by the pattern");
   if (edge.force_blunt_N)

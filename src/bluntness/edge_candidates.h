@@ -46,7 +46,6 @@ void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Kn
                   double threshold, const RecommendLimits& limits,
                   const RecommendEvidence& evidence);
 /// Sentences that quote the runs.
-void add_reasons(RankedEdge& edge, const std::vector<WorkModel>& work, const Known& known,
-                 AngleConvention angles);
+void add_reasons(RankedEdge& edge, const std::vector<WorkModel>& work, AngleConvention angles);
 
 }  // namespace bq::inline bluntness::candidates

@@ -30,6 +30,12 @@ int LifeTable::left_censored() const {
   }));
 }
 
+std::int64_t longest_cut(const std::vector<LifeRow>& rows) {
+  std::int64_t longest = 0;
+  for (const auto& row : rows) longest = std::max(longest, row.cut_to);
+  return longest;
+}
+
 namespace {
 
 /// Who took the readings of a run; empty where nobody is named, or several are.
@@ -63,7 +69,10 @@ LifeTable life_table(const Trial& trial, const std::vector<RunFit>& fits, double
       table.left_out.push_back({fits[i].run, fits[i].why_not});
       continue;
     }
-    LifeRow row{trial.runs[i].facts, cuts_to_threshold(fits[i], threshold, level), work[i]};
+    LifeRow row{trial.runs[i].facts, cuts_to_threshold(fits[i], threshold, level), work[i],
+                trial.runs[i].cuts_done};
+    if (!fits[i].readings.empty())
+      row.cut_to = std::max(row.cut_to, std::int64_t(fits[i].readings.back().cuts));
     // Different hands and batches are differences between the runs like any other.
     const std::pair<const char*, std::string> known[] = {
         {kOperatorTerm, reader_of(trial, trial.runs[i])}, {kBatchTerm, batch_of(trial.runs[i])}};

@@ -16,7 +16,8 @@ namespace bq::inline bluntness {
 struct LifeRow {
   RunFacts facts;
   CutsToThreshold cuts;
-  std::string work;  ///< what it cut and how: work_of_runs
+  std::string work;         ///< what it cut and how: work_of_runs
+  std::int64_t cut_to = 0;  ///< cuts made with it in all, whether read or not
   /// ln of the cuts to the threshold as bounds for the regression.
   [[nodiscard]] stats::Bounds log_bounds() const;
 };
@@ -33,6 +34,10 @@ struct LifeTable {
   [[nodiscard]] int right_censored() const;
   [[nodiscard]] int left_censored() const;
 };
+
+/// The most cuts that one of these runs was made to do; 0 not known. What lies beyond is carried by
+/// the pattern.
+std::int64_t longest_cut(const std::vector<LifeRow>& rows);
 
 /// The factor that names who took a run's readings, where one person took them all.
 inline constexpr const char* kOperatorTerm = "operator";

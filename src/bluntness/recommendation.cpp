@@ -224,7 +224,7 @@ Checked<Recommendation> recommend(const Trial& trial, const std::vector<RunFit>&
   out.sensitivity = ranking::sensitivity(passed, stopped, limits, wishes, evidence.angles);
   out.rule = ranking::rule_in_words(wishes);
   for (auto& one : passed) {
-    candidates::add_reasons(one.edge, *work, known, evidence.angles);
+    candidates::add_reasons(one.edge, *work, evidence.angles);
     out.ranked.push_back(std::move(one.edge));
   }
   for (auto& one : stopped) {

@@ -54,8 +54,10 @@ struct RatioCurve {
       high;                       ///< low and high: 95 %, absent ends are 0 and infinity
   std::vector<double> crossings;  ///< thresholds at which the ratio passes 1
 };
+/// `life`: whose runs, medium, terms and limit are asked about; the limit itself is among the
+/// thresholds, and every other one is fitted with the same terms wherever its runs hold them.
 RatioCurve ratio_over_thresholds(const Trial& facts, const std::vector<RunFit>& fits,
-                                 const std::string& medium, const std::string& first,
+                                 const LifeFindings& life, const std::string& first,
                                  const std::string& second, int steps = 13);
 
 /// Shares of variation with bootstrap intervals over the runs.

@@ -16,8 +16,19 @@ std::string in_words(const Circumstance& one) {
   if (one.name == kOrder)
     return "the last run (" + one.longest + ") lasts " + ratio + " times as long as the first (" +
            one.shortest + ") would have, the same edge";
-  return "runs with " + one.name + " \"" + one.longest + "\" lasted " + ratio +
-         " times as long as with \"" + one.shortest + "\", the same edge";
+  const auto level = [&](const std::string& name) {
+    return name.starts_with(one.name) ? name : one.name + " \"" + name + "\"";
+  };
+  return "runs with " + level(one.longest) + " lasted " + ratio + " times as long as with " +
+         level(one.shortest) + ", the same edge";
+}
+
+/// "operator, block or order".
+std::string either_of(const std::vector<std::string>& names) {
+  std::string out;
+  for (std::size_t i = 0; i < names.size(); ++i)
+    out += (i == 0 ? "" : i + 1 == names.size() ? " or " : ", ") + names[i];
+  return out;
 }
 
 }  // namespace
@@ -44,14 +55,22 @@ Answer circumstances(const AnswerSource& source) {
   for (const auto& one : all)
     if (one.p_holm && !one.seen()) quiet.push_back(one.name);
   const Circumstance& first = all.front();
+  const bool perhaps = !first.seen() && *first.p < 0.05;
   if (first.seen()) {
     out.sentence = "Yes, the " + first.name + " mattered: " + in_words(first) + " (95 %).";
     for (std::size_t i = 1; i < all.size(); ++i)
       if (all[i].seen())
         out.sentence += " So did the " + all[i].name + ": " + in_words(all[i]) + ".";
-    if (!quiet.empty()) out.remarks.push_back("No effect can be told of " + names_of(quiet) + ".");
+    if (!quiet.empty()) out.remarks.push_back("No effect of " + either_of(quiet) + " can be told.");
+  } else if (perhaps) {
+    const auto asked = quiet.size();
+    out.sentence = "Perhaps the " + first.name + ": " + in_words(first) + " (95 %). Of " +
+                   std::to_string(asked) + " things asked at once one looks like this by luck in " +
+                   print_number(std::round(100 * *first.p_holm), 2) +
+                   " of 100 trials, so it is no proof.";
+    out.plan_helps = true;
   } else {
-    out.sentence = "No effect of " + names_of(quiet) +
+    out.sentence = "No effect of " + either_of(quiet) +
                    " can be told. Nearest to one: " + in_words(first) + " (95 %).";
     out.plan_helps = true;
   }
@@ -76,7 +95,9 @@ Answer circumstances(const AnswerSource& source) {
          one.name == kOrder ? one.shortest + " (first)" : one.shortest,
          one.name == kOrder ? one.longest + " (last)" : one.longest, print_number(c.ratio, 3),
          end(c.low), end(c.high), print_p(*one.p), print_p(*one.p_holm),
-         one.seen() ? "matters" : "no effect told"});
+         one.seen()      ? "matters"
+         : *one.p < 0.05 ? "perhaps"
+                         : "no effect told"});
     out.picture.x_words.push_back(one.name);
     bars.x.push_back(double(bars.x.size()));
     bars.y.push_back(c.ratio);

@@ -207,7 +207,7 @@ Answer behind(const AnswerSource& source) {
       const std::optional<double>& value = (*against).*which;
       return value ? print_number(*value, 3) : std::string("not bounded");
     };
-    const auto upper = here.blocks.empty() ? std::nullopt : damage_rate_upper(here.blocks);
+    const auto upper = damage_rate_upper(here.blocks);
     const auto damaged = std::count_if(here.blocks.begin(), here.blocks.end(),
                                        [](const DamageBlock& block) { return block.damaged; });
     out.table.rows.push_back(

@@ -73,6 +73,18 @@ Picture life_picture(const AnswerSource& source, bool bands) {
   return out;
 }
 
+/// Steels by their life at the middle angle and finish, the longest first.
+std::vector<std::pair<double, std::string>> by_life(const LifeModel& model) {
+  std::vector<std::pair<double, std::string>> out;
+  for (const auto& name : steels_in(model)) {
+    LifePoint point;
+    point.steel = name;
+    if (const auto row = model.row(point)) out.emplace_back(model.log_life(*row).first, name);
+  }
+  std::sort(out.rbegin(), out.rend());
+  return out;
+}
+
 }  // namespace
 
 Answer angle(const AnswerSource& source) {
@@ -159,34 +171,27 @@ Answer matching(const AnswerSource& source) {
 Answer steel(const AnswerSource& source) {
   if (auto no = no_model(source, "steel", "steel")) return *no;
   const LifeModel& model = *source.life->model;
-  std::vector<std::pair<double, std::string>> by_life;
-  for (const auto& name : steels_in(model)) {
-    LifePoint point;
-    point.steel = name;
-    if (const auto row = model.row(point)) by_life.emplace_back(model.log_life(*row).first, name);
-  }
-  std::sort(by_life.rbegin(), by_life.rend());
+  const auto lives = by_life(model);
   Answer out;
   out.table.heads = {"Steel",   "lasts × as long as", "Ratio", "Low 95 %", "High 95 %", "p",
                      "In words"};
   std::optional<LifeContrast> first;
-  for (std::size_t a = 0; a < by_life.size(); ++a)
-    for (std::size_t b = a + 1; b < by_life.size(); ++b) {
-      const auto contrast = life_contrast(model, {"steel", by_life[b].second, by_life[a].second});
+  for (std::size_t a = 0; a < lives.size(); ++a)
+    for (std::size_t b = a + 1; b < lives.size(); ++b) {
+      const auto contrast = life_contrast(model, {"steel", lives[b].second, lives[a].second});
       if (!contrast) continue;
       if (a == 0 && b == 1) first = *contrast;
       const auto end = [](const std::optional<double>& v) {
         return v ? print_number(*v, 3) : std::string("not bounded");
       };
-      out.table.rows.push_back({by_life[a].second, by_life[b].second,
-                                print_number(contrast->ratio, 3), end(contrast->low),
-                                end(contrast->high), print_p(contrast->p),
+      out.table.rows.push_back({lives[a].second, lives[b].second, print_number(contrast->ratio, 3),
+                                end(contrast->low), end(contrast->high), print_p(contrast->p),
                                 contrast->seen ? "differs" : "not told apart"});
     }
   if (!first)
     return missing("Cannot tell yet: the steels cannot be told apart in these runs.", true);
   out.answered = true;
-  const std::string best = by_life[0].second, next = by_life[1].second;
+  const std::string best = lives[0].second, next = lives[1].second;
   out.sentence =
       first->seen
           ? best + " lasts longest here: " + with_interval(first->ratio, first->low, first->high) +
@@ -197,25 +202,25 @@ Answer steel(const AnswerSource& source) {
   out.picture.y_label = life_label(source) + " at the middle angle and finish";
   out.picture.y_log = true;
   std::string mean_and_next;
-  for (std::size_t i = 0; i < by_life.size(); ++i) {
+  for (std::size_t i = 0; i < lives.size(); ++i) {
     LifePoint point;
-    point.steel = by_life[i].second;
+    point.steel = lives[i].second;
     const auto row = *model.row(point);
     const auto [centre, error] = model.log_life(row);
     const double t = stats::t_quantile(0.975, model.degrees_of_freedom(row));
     PictureSeries series;
     series.kind = PictureSeries::Kind::points;
-    series.name = series.steel = by_life[i].second;
+    series.name = series.steel = lives[i].second;
     series.x = {double(i)};
     series.y = {std::exp(centre)};
     series.y_low = {std::exp(centre - t * error)};
     series.y_high = {std::exp(centre + t * error)};
-    mean_and_next += (i ? "; " : "") + by_life[i].second + " usually " + print_cuts(series.y[0]) +
+    mean_and_next += (i ? "; " : "") + lives[i].second + " usually " + print_cuts(series.y[0]) +
                      " (" + print_cuts(series.y_low[0]) + " to " + print_cuts(series.y_high[0]) +
                      "), the next single edge at least " +
                      print_cuts(std::exp(model.log_prediction_limit(row, 0.95)));
     out.picture.series.push_back(series);
-    out.picture.x_words.push_back(by_life[i].second);
+    out.picture.x_words.push_back(lives[i].second);
   }
   out.remarks.push_back("At the middle angle and finish (95 %): " + mean_and_next + ".");
   end_with_model(out, source,
@@ -339,12 +344,13 @@ Answer shares(const AnswerSource& source) {
 
 Answer limit(const AnswerSource& source) {
   if (auto no = no_model(source, "steel", "steel")) return *no;
-  const auto& match = source.life->question.match;
-  const auto steels = steels_in(*source.life->model);
-  const std::string a = match ? match->to : *steels.begin(),
-                    b = match ? match->from : *std::next(steels.begin());
-  const RatioCurve curve =
-      ratio_over_thresholds(*source.facts, *source.fits, source.life->question.medium, a, b);
+  // The pair that was asked for, else the two that last longest: that is where the choice lies.
+  const auto& asked = source.life->question.match;
+  const auto leaders = by_life(*source.life->model);
+  const bool chosen = source.life->match_chosen && asked;
+  const std::string a = chosen ? asked->to : leaders[1].second,
+                    b = chosen ? asked->from : leaders[0].second;
+  const RatioCurve curve = ratio_over_thresholds(*source.facts, *source.fits, *source.life, a, b);
   if (curve.threshold.size() < 3)
     return missing("Cannot tell yet: too few runs are read far enough for several limits.", true);
   Answer out;
@@ -406,7 +412,7 @@ Answer limit(const AnswerSource& source) {
   out.picture.level = 1;
   out.picture.level_name = "alike";
   out.picture.series = {line};
-  out.formula = std::string(kLifeFormula) + " Made anew at every limit shown.";
+  out.formula = std::string(kLifeFormula) + " Made anew at every limit shown, with the same terms.";
   out.method = "Life";
   use_rows(out, source);
   return out;

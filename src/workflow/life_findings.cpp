@@ -159,6 +159,7 @@ LifeFindings find_life(const Trial& facts, const std::vector<RunFit>& fits,
   if (out.model) {
     add_lines(out);
     const auto steels = steels_in(*out.model);
+    out.match_chosen = question.match.has_value();
     if (!question.match || !steels.contains(question.match->from) ||
         !steels.contains(question.match->to))
       out.question.match = default_match(*out.model);
@@ -261,17 +262,24 @@ std::string angle_sentence(const LifeFindings& findings, AngleConvention angles)
     if (a == "angle" || b == "angle") return slopes_sentence(*findings.model);
   for (const auto& c : findings.model->coefficients()) {
     if (c.name != "ln tan angle") continue;
-    const auto rise = [](double slope) { return 100 * (std::exp(slope * std::log(0.9)) - 1); };
-    const std::string effect = print_number(rise(c.estimate), 2) + " % (" +
-                               print_number(rise(c.high), 2) + " to " +
-                               print_number(rise(c.low), 2) + " %)";
+    // What a tester can set: the middle angle that was run, and one a tenth slimmer.
+    const auto [low, high] = angle_range(*findings.model, "");
+    const double middle = std::round(0.5 * (low + high));
+    const double slimmer = std::round(0.9 * middle * 10) / 10;
+    const double step = std::log(std::tan(radians(slimmer)) / std::tan(radians(middle)));
+    const auto longer = [&](double slope) { return 100 * std::expm1(slope * step); };
+    const std::string effect = print_number(longer(c.estimate), 2) + " % (" +
+                               print_number(longer(c.high), 2) + " to " +
+                               print_number(longer(c.low), 2) + " %)";
+    const std::string instead =
+        print_angle_number(slimmer, angles) + "° instead of " + print_angle(middle, angles);
     if (c.high < 0)
-      return "A tenth less bevel (in tan θ) makes the edge last " + effect +
-             " longer here; wear geometry alone predicts 11 %.";
+      return "An apex of " + instead + " lasts " + effect +
+             " longer here; wear geometry alone predicts " + print_number(longer(-1), 2) + " %.";
     if (c.low > 0)
       return "A steeper edge lasts longer here (slope " + print_number(c.estimate, 2) +
              "): look for damage at the low angles.";
-    return "These runs cannot tell whether the angle matters: a tenth less bevel changes life by " +
+    return "These runs cannot tell whether the angle matters: " + instead + " changes life by " +
            effect + ".";
   }
   return "Only one angle was tested in this medium.";

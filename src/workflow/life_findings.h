@@ -38,6 +38,7 @@ struct LifeFindings {
   std::vector<LifeLine> lines;
   /// Slope −1 in ln tan θ through the middle of the data: what wear geometry alone predicts.
   LifeLine pure_geometry;
+  bool match_chosen = false;  ///< the pair was asked for; else it is the usual one
   std::optional<MatchAnswer> match;
   std::string match_refusal;
 };

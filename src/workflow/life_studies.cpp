@@ -81,8 +81,9 @@ std::vector<std::size_t> rows_that_may_matter(const LifeModel& model, const Life
 }  // namespace
 
 RatioCurve ratio_over_thresholds(const Trial& facts, const std::vector<RunFit>& fits,
-                                 const std::string& medium, const std::string& first,
+                                 const LifeFindings& life, const std::string& first,
                                  const std::string& second, int steps) {
+  const std::string& medium = life.question.medium;
   RatioCurve out{first, second, {}, {}, {}, {}, {}};
   // From a little above the dullest fresh edge to what half of the runs have reached.
   double low = 0;
@@ -98,11 +99,15 @@ RatioCurve ratio_over_thresholds(const Trial& facts, const std::vector<RunFit>& 
   const double high = ends[ends.size() / 2];
   low *= 1.1;
   if (!(high > 1.05 * low)) return out;
-  for (int i = 0; i < steps; ++i) {
-    const double threshold = low * std::pow(high / low, double(i) / (steps - 1));
+  std::set<double> thresholds;
+  for (int i = 0; i < steps; ++i)
+    thresholds.insert(low * std::pow(high / low, double(i) / (steps - 1)));
+  if (life.question.threshold > 0) thresholds.insert(life.question.threshold);
+  for (const double threshold : thresholds) {
     const LifeTable table = in_medium(life_table(facts, fits, threshold), medium);
-    LifeSpec spec = terms_with_blades(table);
-    const auto model = LifeModel::fit(table, spec);
+    // The same terms at every limit: one that comes and goes would move the ratio by itself.
+    auto model = LifeModel::fit(table, life.model ? life.model->spec() : terms_with_blades(table));
+    if (!model && life.model) model = LifeModel::fit(table, terms_with_blades(table));
     if (!model) continue;
     const auto contrast = life_contrast(*model, {"steel", first, second});
     if (!contrast) continue;

@@ -135,15 +135,6 @@ void add_order(const ObjectionFacts& known, std::vector<Objection>& out) {
                                  ")"));
 }
 
-std::int64_t longest_run(const ObjectionFacts& known) {
-  std::set<std::string> names;
-  for (const auto& row : known.model->rows()) names.insert(row.facts.name);
-  std::int64_t longest = 0;
-  for (const auto& run : known.facts->runs)
-    if (names.contains(run.facts.name)) longest = std::max(longest, run.cuts_done);
-  return longest;
-}
-
 }  // namespace
 
 std::vector<Objection> objections_to(const Recommendation& ranking, const ObjectionFacts& asked) {
@@ -182,7 +173,7 @@ std::vector<Objection> objections_to(const Recommendation& ranking, const Object
     out.push_back(found_by(Question::trust, "few-runs",
                            "the pattern stands on " + std::to_string(model.rows().size()) +
                                " runs only, with " + std::to_string(freedom) + " to spare"));
-  if (const auto longest = longest_run(known); first.life > double(longest))
+  if (const auto longest = longest_cut(model.rows()); longest > 0 && first.life > double(longest))
     out.push_back(
         found_by(Question::curves, "beyond-cuts",
                  "no run was cut for longer than " + print_cuts(double(longest)) + " cuts"));

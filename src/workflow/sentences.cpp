@@ -32,6 +32,13 @@ std::string match_sentence(const MatchQuestion& question, const MatchAnswer& ans
     return "These data cannot tell at which " +
            std::string(question.kind == MatchKind::angle ? "angle " : "finish ") + question.to +
            lasts + from + ": at " + level + " neither end is bounded.";
+  // Twice the coarsest tried, or half the finest: no stone to buy, but a line drawn too far.
+  if (question.kind == MatchKind::finish &&
+      (answer.value > 2 * answer.tested_high || answer.value < 0.5 * answer.tested_low))
+    return "No finish near those tried (" + say(answer.tested_low, false) + " to " +
+           say(answer.tested_high, false) + ") makes " + question.to + " last as long as " + from +
+           ": by the pattern it would have to be far " +
+           (answer.value > answer.tested_high ? "coarser." : "finer.");
   std::string text = question.to + " at " + say(answer.value, true) + lasts + from;
   if (answer.low && answer.high)
     text += " (" + say(*answer.low, false) + " to " + say(*answer.high, false) + ", " + level + ")";

@@ -128,8 +128,8 @@ StoneTruths stone_truths(const Trial& trial, const std::set<std::string>& refere
     const double half = quantile * std::hypot(errors[stone.stone], ratio_error);
     stone.low_um = stone.effective_um * std::exp(-half);
     stone.high_um = stone.effective_um * std::exp(half);
-    const std::string works = "works like " + in_um(stone.effective_um) + " (" + in_um(stone.low_um) +
-                              " to " + in_um(stone.high_um) + ")";
+    const std::string works = "works like " + in_um(stone.effective_um) + " (" +
+                              in_um(stone.low_um) + " to " + in_um(stone.high_um) + ")";
     if (!stone.label_um) {
       stone.sentence = works + "; it has no label";
     } else {

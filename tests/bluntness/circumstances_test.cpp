@@ -12,17 +12,17 @@ using namespace bq;
 
 namespace {
 
-struct World {
+struct DayWorld {
   double of_operator_b = 1;  ///< times the life
   double of_last = 1;        ///< the last run's life over the first's
 };
 
 /// Twelve edges twice, lives Weibull (not log-normal), cut to 900: some never get blunt. Who reads
 /// and the batch are drawn, the order is drawn.
-struct Play {
+struct DayPlay {
   Trial trial;
   LifeTable table;
-  Play(const World& world, std::uint64_t seed) {
+  DayPlay(const DayWorld& world, std::uint64_t seed) {
     stats::Random random(seed, 3);
     std::vector<int> order(24);
     for (int i = 0; i < 24; ++i) order[std::size_t(i)] = i;
@@ -39,7 +39,7 @@ struct Play {
       begun.made_at = "2026-03-" + std::to_string(10 + order[std::size_t(i)]) + "T08:00:00Z";
       begun.data = PreparedEvent{};
       run.events.push_back(begun);
-      LifeRow row{run.facts, {}, "tow"};
+      LifeRow row{run.facts, {}, "tow", 900};
       row.facts.factors[kOperatorTerm] = b ? "operator B" : "operator A";
       row.facts.factors[kBatchTerm] = "batch " + std::to_string(random.below(3));
       const double usual = 500 * (i % 2 ? 1.4 : 1) * (15 / angle);
@@ -60,15 +60,15 @@ struct Play {
   }
 };
 
-const Circumstance& named(const std::vector<Circumstance>& all, const std::string& name) {
+const Circumstance& day_named(const std::vector<Circumstance>& all, const std::string& name) {
   return *std::find_if(all.begin(), all.end(),
                        [&](const Circumstance& one) { return one.name == name; });
 }
 
-int times_seen(const World& world, const std::string& name, int plays) {
+int times_seen(const DayWorld& world, const std::string& name, int plays) {
   int seen = 0;
   for (int play = 0; play < plays; ++play)
-    seen += named(Play(world, 100 + play).ask(), name).seen();
+    seen += day_named(DayPlay(world, 100 + play).ask(), name).seen();
   return seen;
 }
 
@@ -78,7 +78,7 @@ TEST(Circumstances, NothingIsFoundWhereThereIsNothing) {
   int wrong = 0;
   constexpr int kPlays = 150;
   for (int play = 0; play < kPlays; ++play) {
-    const auto all = Play({}, 1000 + play).ask();
+    const auto all = DayPlay({}, 1000 + play).ask();
     ASSERT_EQ(all.size(), 3u) << "batch, operator, order";
     wrong += std::any_of(all.begin(), all.end(), [](const Circumstance& c) { return c.seen(); });
   }
@@ -89,15 +89,15 @@ TEST(Circumstances, NothingIsFoundWhereThereIsNothing) {
 TEST(Circumstances, AHandThatMattersAndABenchThatWearsOutAreFound) {
   EXPECT_GE(times_seen({0.6, 1}, kOperatorTerm, 40), 32);
   EXPECT_GE(times_seen({1, 0.45}, kOrder, 40), 28);
-  const auto all = Play({0.6, 1}, 7).ask();
-  const Circumstance& hand = named(all, kOperatorTerm);
+  const auto all = DayPlay({0.6, 1}, 7).ask();
+  const Circumstance& hand = day_named(all, kOperatorTerm);
   EXPECT_EQ(hand.shortest, "operator B");
   EXPECT_EQ(hand.longest, "operator A");
   EXPECT_GT(hand.contrast->ratio, 1.2);
 }
 
 TEST(Circumstances, WhatCannotBeToldSaysWhy) {
-  Play play({}, 5);
+  DayPlay play({}, 5);
   play.table.rows[3].facts.factors.erase(kBatchTerm);
   // Every run of one steel was read by one person: the hand and the steel are one.
   for (auto& row : play.table.rows)
@@ -105,9 +105,9 @@ TEST(Circumstances, WhatCannotBeToldSaysWhy) {
   play.trial.runs[0].events.clear();
   const auto all = play.ask();
   ASSERT_EQ(all.size(), 2u) << "no order where one run does not say when";
-  EXPECT_EQ(named(all, kBatchTerm).why_not, "not every run says it");
-  EXPECT_FALSE(named(all, kOperatorTerm).why_not.empty());
-  EXPECT_FALSE(named(all, kOperatorTerm).p);
+  EXPECT_EQ(day_named(all, kBatchTerm).why_not, "not every run says it");
+  EXPECT_FALSE(day_named(all, kOperatorTerm).why_not.empty());
+  EXPECT_FALSE(day_named(all, kOperatorTerm).p);
 }
 
 namespace {

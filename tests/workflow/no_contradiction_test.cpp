@@ -100,7 +100,8 @@ void expect_damage_alike(const TrialStudy& study) {
       EXPECT_NE(objection.sentence.find("in " + damaged + " of " + blocks), std::string::npos)
           << objection.sentence << " beside " << damaged << " of " << blocks;
     }
-    if (objection.kind == "damage-unknown") {
+    if (objection.kind == "damage-unknown" &&
+        objection.sentence.find("looked for damage") != std::string::npos) {
       EXPECT_EQ(damaged, "0");
     }
   }
@@ -139,6 +140,17 @@ void expect_lives_alike(const TrialStudy& study) {
     const std::string leader = limit.sentence.substr(4, limit.sentence.find(" leads") - 4);
     EXPECT_TRUE(steel.sentence.starts_with(leader)) << steel.sentence << "\n" << limit.sentence;
   }
+  // At the limit that is asked about the two leaders' ratio is one figure.
+  if (steel.answered && limit.answered) {
+    const std::string asked = print_measure(study.threshold.value, study.threshold.unit, 3);
+    bool found = false;
+    for (const auto& row : limit.table.rows) {
+      if (row[0] != asked) continue;
+      found = true;
+      EXPECT_EQ(row[1], steel.table.rows[0][2]) << limit.sentence << "\n" << steel.sentence;
+    }
+    EXPECT_TRUE(found) << "no row for " << asked;
+  }
 }
 
 /// Sentences that count the same things count alike.
@@ -174,7 +186,9 @@ void expect_counts_alike(const SourceResult& source, const TrialStudy& study) {
     // A table that names runs names such as there are; a sentence without an answer has no table.
     for (const auto& run : one.runs) EXPECT_TRUE(source.trial.find_run(run)) << run;
     if (!one.answered) {
-      EXPECT_TRUE(one.sentence.starts_with("Cannot tell")) << one.sentence;
+      EXPECT_TRUE(one.sentence.find("annot tell") != std::string::npos ||
+                  one.sentence.find("cannot tell") != std::string::npos)
+          << one.sentence;
     }
   }
 }
