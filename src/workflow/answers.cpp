@@ -52,7 +52,7 @@ std::string_view words_of(Question question) {
     case Question::touch_up:
       return "Which blade is due next?";
     case Question::circumstances:
-      return "Did batch, operator or order matter?";
+      return "Did hand, batch or order matter?";
   }
   return "";
 }

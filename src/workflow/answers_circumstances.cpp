@@ -1,4 +1,4 @@
-// "Did batch, operator or order matter?"
+// "Did hand, batch or order matter?"
 #include <algorithm>
 #include <cmath>
 
@@ -74,9 +74,8 @@ Answer circumstances(const AnswerSource& source) {
                    " can be told. Nearest to one: " + in_words(first) + " (95 %).";
     out.plan_helps = true;
   }
-  out.table.heads = {
-      "What",      "Levels", "Shortest lived",       "Longest lived", "Ratio of lives", "Low 95 %",
-      "High 95 %", "p",      "p, all held together", "In words"};
+  out.table.heads = {"What", "In words",    "Ratio of lives", "Low 95 %",       "High 95 %",
+                     "p",    "p, together", "Longest lived",  "Shortest lived", "Levels"};
   PictureSeries bars;
   bars.kind = PictureSeries::Kind::points;
   bars.name = "longest over shortest; of the order last over first";
@@ -85,19 +84,20 @@ Answer circumstances(const AnswerSource& source) {
       return value ? print_number(*value, 3) : std::string("not bounded");
     };
     if (!one.p_holm) {
-      out.table.rows.push_back({one.name, std::to_string(one.levels.size()), "", "", "", "", "", "",
-                                "", "not to be told: " + one.why_not});
+      out.table.rows.push_back({one.name, "cannot tell: " + one.why_not, "", "", "", "", "", "", "",
+                                std::to_string(one.levels.size())});
       continue;
     }
     const LifeContrast& c = *one.contrast;
-    out.table.rows.push_back(
-        {one.name, one.name == kOrder ? "first to last" : std::to_string(one.levels.size()),
-         one.name == kOrder ? one.shortest + " (first)" : one.shortest,
-         one.name == kOrder ? one.longest + " (last)" : one.longest, print_number(c.ratio, 3),
-         end(c.low), end(c.high), print_p(*one.p), print_p(*one.p_holm),
-         one.seen()      ? "matters"
-         : *one.p < 0.05 ? "perhaps"
-                         : "no effect told"});
+    const bool in_time = one.name == kOrder;
+    out.table.rows.push_back({one.name,
+                              one.seen()      ? "matters"
+                              : *one.p < 0.05 ? "perhaps"
+                                              : "no effect told",
+                              print_number(c.ratio, 3), end(c.low), end(c.high), print_p(*one.p),
+                              print_p(*one.p_holm), one.longest + (in_time ? " (last)" : ""),
+                              one.shortest + (in_time ? " (first)" : ""),
+                              in_time ? "by rank" : std::to_string(one.levels.size())});
     out.picture.x_words.push_back(one.name);
     bars.x.push_back(double(bars.x.size()));
     bars.y.push_back(c.ratio);

@@ -123,7 +123,7 @@ Answer along(const AnswerSource& source) {
   means.kind = single.kind = PictureSeries::Kind::points;
   means.name = "mean of the runs";
   single.name = "runs";
-  single.ink = true;
+  means.ink = true;
   for (std::size_t i = 0; i < found->places.size(); ++i) {
     const PlaceDulling& place = found->places[i];
     out.table.rows.push_back({place.place, print_fixed(place.fresh_ratio, 2),
@@ -191,14 +191,8 @@ Answer behind(const AnswerSource& source) {
     out.sentence = "Behind the same micro-bevel, " + angle(slim) + " and " + angle(wide) +
                    " cannot be told apart in life: " + angle(wide) + " makes " + ratio +
                    " times the cuts (95 %). What it bears and how it pushes decides.";
-  out.table.heads = {"Edge bevel",
-                     "Runs",
-                     "Life, of the slimmest's",
-                     "Low 95 %",
-                     "High 95 %",
-                     "Looks that found damage",
-                     "No damage in, cuts, at least",
-                     "Fresh stroke N"};
+  out.table.heads = {"Edge bevel", "Runs",        "Life ratio",      "Low 95 %",
+                     "High 95 %",  "Damage seen", "Clean, at least", "Fresh N"};
   for (const auto& [bevel, here] : bevels) {
     const auto against = bevel == slim ? Checked<LifeContrast>(Refusal{""})
                                        : life_contrast(*model, {"edge_angle", slim, bevel});
@@ -218,14 +212,16 @@ Answer behind(const AnswerSource& source) {
          end(&LifeContrast::low), end(&LifeContrast::high),
          here.blocks.empty()
              ? "nobody looked"
-             : std::to_string(damaged) + " of " + std::to_string(here.blocks.size()),
-         upper && *upper < 1 ? print_cuts(std::floor(1 / *upper)) : "no promise",
+             : std::to_string(damaged) + " of " + std::to_string(here.blocks.size()) + " looks",
+         upper && *upper < 1 ? print_cuts(std::floor(1 / *upper)) + " cuts" : "no promise",
          here.fresh_N.empty() ? "–" : print_number(mean_of(here.fresh_N), 3)});
     for (const auto* row : here.rows) out.runs.push_back(row->facts.name);
   }
   out.picture = behind_picture(source, bevels);
   out.remarks.push_back(
-      "Damage and strokes are told as they were seen, whatever micro-bevel, steel and finish stood "
+      "Life ratio: against the slimmest bevel. Damage, and the cuts in which at most one damaging "
+      "event is to be expected (95 %), are told as they were seen, whatever micro-bevel, steel and "
+      "finish stood "
       "on the bevel; life is compared at the same ones.");
   if (!model->blade_note().empty())
     out.remarks.push_back("Blades used again could not be allowed for: " + model->blade_note() +
@@ -293,14 +289,17 @@ Answer touch_up(const AnswerSource& source) {
     out.table.rows.push_back({due[i].blade->name, print_cuts(left.made),
                               print_cuts(std::floor(left.usual)), print_cuts(std::floor(left.low)),
                               print_cuts(left.fresh.usual), by});
+    // Those that are due now have nothing to draw; names of more would run into each other.
+    constexpr std::size_t kMostDrawn = 6;
+    if (!(left.usual > 0) || bars.x.size() == kMostDrawn) continue;
     out.picture.x_words.push_back(due[i].blade->name);
-    bars.x.push_back(double(i));
+    bars.x.push_back(double(bars.x.size()));
     bars.y.push_back(left.usual);
     bars.y_low.push_back(left.low);
     bars.y_high.push_back(left.usual);
   }
   out.picture.y_label = "cuts left to " + limit;
-  out.picture.series = {std::move(bars)};
+  if (!bars.x.empty()) out.picture.series = {std::move(bars)};
   if (!unknown.empty())
     out.remarks.push_back("Not told: " + names_of(unknown) +
                           " (no section on record, or a steel without runs in this medium).");

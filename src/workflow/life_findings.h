@@ -43,8 +43,9 @@ struct LifeFindings {
   std::string match_refusal;
 };
 
-/// Pure and slow enough for a worker (some milliseconds for 50 runs). `facts` may come without
-/// readings; `fits` are those of its runs, in order.
+/// Pure and slow enough for a worker (some milliseconds for 50 runs). `facts` whole or as
+/// for_answers gives them: who read and which batch lay ready are terms of the model.
+/// `fits` are those of its runs, in order.
 LifeFindings find_life(const Trial& facts, const std::vector<RunFit>& fits,
                        const LifeQuestion& question);
 

@@ -28,6 +28,8 @@
 #include "ui/verdict/limits_panel.h"
 #include "ui/verdict/ranked_edge_delegate.h"
 #include "ui/verdict/verdict_view.h"
+#include "workflow/report_source.h"
+#include "workflow/source.h"
 
 using namespace bq;
 using namespace bq::ui;
@@ -101,6 +103,28 @@ TEST_F(Decide, EveryQuestionIsAskedByClickAndAnswered) {
     told = told || (label->isVisible() && label->text().contains("docs/methods.md") &&
                     label->text().contains("runs ("));
   EXPECT_TRUE(told);
+}
+
+TEST_F(Decide, TheWindowSaysWhatTheReportSays) {
+  open_demo();
+  FindingsView* view = findings();
+  std::istringstream none;
+  const SourceResult source = read_source(path_.toStdString(), none);
+  TrialStudyOptions options;
+  const auto study = study_trial(source, *fit_runs(source.trial, {}, {}), options);
+  ASSERT_TRUE(study.ok()) << study.refusal().reason;
+  for (int i = 0; i < kQuestions; ++i) {
+    ASSERT_TRUE(wait_for([&] { return view->answer_of(Question(i)) != nullptr; }));
+    const Answer& shown = *view->answer_of(Question(i));
+    const Answer& reported = study->answers[std::size_t(i)];
+    EXPECT_EQ(shown.sentence, reported.sentence);
+    EXPECT_EQ(shown.remarks, reported.remarks) << words_of(Question(i));
+    EXPECT_EQ(shown.table.rows, reported.table.rows) << words_of(Question(i));
+  }
+  VerdictView* v = verdict();
+  const std::string limit = print_measure(study->threshold.value, study->threshold.unit, 3);
+  EXPECT_EQ(v->sentence().toStdString(),
+            verdict_sentence(study->verdict, limit, AngleConvention::per_side, false));
 }
 
 TEST_F(Decide, AnEmptyProjectSaysWhatIsMissingAndOffersToPlanIt) {

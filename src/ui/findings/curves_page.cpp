@@ -245,13 +245,13 @@ void CurvesPage::reload_table() {
                         .arg(QString::fromStdString(print_cuts(*cuts.low)),
                              QString::fromStdString(print_cuts(*cuts.high)))
                   : QString())
-          << QString::fromStdString(curve_name(fit))
+          << QString::fromStdString(fit_remarks(fit)) << QString::fromStdString(curve_name(fit))
           << QStringLiteral("%1 %").arg(100 * fit.curve->fit.sigma_log, 0, 'f', 1);
     } else {
       ++unfit;
-      row << tr("not enough") << QString() << QString() << QString();
+      row << tr("not enough") << QString() << QString::fromStdString(fit_remarks(fit)) << QString()
+          << QString();
     }
-    row << QString::fromStdString(fit_remarks(fit));
     rows.push_back(row);
     indices.push_back(int(i));
     if (rows.size() >= 2000) break;
@@ -288,8 +288,8 @@ void CurvesPage::reload_table() {
   }
   set_table({tr("Run"), tr("Steel"),
              tr("Edge, %1").arg(QString::fromUtf8(name_of(workbench().display().angles).data())),
-             tr("Finish"), tr("Cuts to limit"), tr("95 % interval"), tr("Curve"), tr("Scatter"),
-             tr("Remarks")},
+             tr("Finish"), tr("Cuts to limit"), tr("95 % interval"), tr("Remarks"), tr("Curve"),
+             tr("Scatter")},
             rows);
   QStringList runs;
   for (std::size_t r = 0; r < indices.size(); ++r) {

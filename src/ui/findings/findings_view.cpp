@@ -153,7 +153,7 @@ void FindingsView::refresh() {
   question.medium = medium_->currentData().toString().toStdString();
   question.match = match_;
   question.interactions = interactions_;
-  auto facts = std::make_shared<Trial>(without_readings(workbench_.trial()));
+  auto facts = std::make_shared<Trial>(for_answers(workbench_.trial()));
   job_.ask(
       [facts, fits = workbench_.fits(), question](const std::stop_token&) {
         return std::make_shared<LifeFindings>(find_life(*facts, *fits, question));

@@ -163,8 +163,9 @@ OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget*
                                                 {tr("abrasive takes"), rate_}};
   int place = 0;
   for (const auto& [name, box] : asked) {
-    load->addWidget(quiet_label(name), 0, place);
-    load->addWidget(box, 1, place++);
+    load->addWidget(quiet_label(name), 2 * (place / 2), place % 2);
+    load->addWidget(box, 2 * (place / 2) + 1, place % 2);
+    ++place;
   }
   auto* inside = new QWidget;
   auto* column = new QVBoxLayout(inside);
