@@ -108,8 +108,8 @@ void AnswerPage::set_table(const QStringList& heads, const std::vector<QStringLi
       if (!item) table_->setItem(r, c, item = new QTableWidgetItem);
       if (item->text() != text) item->setText(text);
       // A sentence may begin with a figure; a figure with its unit is short.
-      const bool number =
-          !text.isEmpty() && text.size() <= 18 && (text[0].isDigit() || QStringLiteral("<>-−–").contains(text[0]));
+      const bool number = !text.isEmpty() && text.size() <= 18 &&
+                          (text[0].isDigit() || QStringLiteral("<>-−–").contains(text[0]));
       item->setTextAlignment(Qt::AlignVCenter | (number ? Qt::AlignRight : Qt::AlignLeft));
       item->setToolTip(text);
     }
