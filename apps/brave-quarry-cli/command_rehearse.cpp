@@ -41,6 +41,8 @@ int run_rehearse(const RehearseOptions& options) {
     out["interval_factor"] = number_or_null(result->median_interval_factor > 0
                                                 ? std::optional(result->median_interval_factor)
                                                 : std::nullopt);
+    out["best_plays"] = result->best_plays;
+    out["best_right"] = result->best_right;
     out["match_plays"] = result->match_plays;
     out["match_bounded"] = result->match_bounded;
     out["match_width"] = number_or_null(result->median_match_width);
@@ -78,6 +80,9 @@ int run_rehearse(const RehearseOptions& options) {
     if (result->median_interval_factor > 0)
       std::printf("the ratio will usually be known to within a factor of %s\n",
                   bq::print_number(result->median_interval_factor, 3).c_str());
+    if (result->best_plays)
+      std::printf("which edge lasts longest: right, or within a tenth of it, in %ld of %ld\n",
+                  result->best_right, result->best_plays);
     if (result->match_plays)
       std::printf("matching: bounded in %ld of %ld, interval usually %s wide\n",
                   result->match_bounded, result->match_plays,

@@ -1,11 +1,11 @@
 #include "rehearsal/plan_rehearsal.h"
 
 #include "bluntness/bench_scatter.h"
+#include "bluntness/recommendation.h"
 
 #include <algorithm>
 #include <cmath>
 
-#include "rehearsal/plan_world.h"
 #include "rehearsal/virtual_bench.h"
 #include "stats/distributions.h"
 #include "trial/median.h"
@@ -47,6 +47,8 @@ void summarise(Rehearsal& out, double t) {
     runs += play.runs;
     right += play.right_censored;
     left += play.left_censored;
+    out.best_plays += play.best_asked;
+    out.best_right += play.best_right;
     if (play.match_asked) {
       ++out.match_plays;
       if (play.match_width >= 0) {
@@ -79,11 +81,27 @@ void summarise(Rehearsal& out, double t) {
   if (!matches.empty()) out.median_match_width = median_of(matches);
 }
 
+/// Whether the edge that a model makes last longest is the longest-lived, or within kWorthwhile of
+/// it: nobody would go back for less.
+bool knows_the_best(const LifeModel& model, const std::vector<PlannedEdge>& edges) {
+  double most = -INFINITY, best = 0, chosen = 0;
+  for (const auto& edge : edges) {
+    const double life = model.log_life(model.row_of(edge.facts)).first;
+    if (life > most) {
+      most = life;
+      chosen = edge.true_life;
+    }
+    best = std::max(best, edge.true_life);
+  }
+  return kWorthwhile * chosen >= best;
+}
+
 }  // namespace
 
 PlayQuestion play_question(const TrialPlan& plan, const RunSheet& sheet) {
   PlayQuestion out;
   out.contrast = contrast_question(plan, sheet);
+  if (const auto edges = edges_of(plan)) out.edges = *edges;
   const PlanQuestion asked = plan.asked();
   const auto* steel = plan.factor(asked.factor);
   if (!steel || steel->kind != FactorKind::steel) return out;
@@ -102,7 +120,7 @@ PlayQuestion play_question(const TrialPlan& plan, const RunSheet& sheet) {
   return out;
 }
 
-PlayOutcome analyse_play(const Trial& trial, const PlayQuestion& question, bool with_match) {
+PlayOutcome analyse_play(const Trial& trial, const PlayQuestion& question, bool dear) {
   PlayOutcome out;
   const auto fits = fits_of(trial, question.contrast.curves);
   out.runs = std::uint16_t(std::min<std::size_t>(trial.runs.size(), 65535));
@@ -123,13 +141,18 @@ PlayOutcome analyse_play(const Trial& trial, const PlayQuestion& question, bool 
   out.standard_error = float(answer->contrast.standard_error);
   out.right_censored = std::uint16_t(answer->right_censored);
   out.left_censored = std::uint16_t(answer->left_censored);
-  if (!with_match || !question.match) return out;
-  out.match_asked = true;
+  if (!dear) return out;
+  out.match_asked = question.match.has_value();
+  out.best_asked = question.edges.size() > 1;
+  if (!out.match_asked && !out.best_asked) return out;
   const auto model =
       LifeModel::fit(life_table(trial, fits, answer->threshold.value), question.contrast.spec);
   if (!model) return out;
-  const auto match = bq::match(*model, *question.match);
-  if (match && match->low && match->high) out.match_width = float(*match->high - *match->low);
+  if (out.match_asked) {
+    const auto match = bq::match(*model, *question.match);
+    if (match && match->low && match->high) out.match_width = float(*match->high - *match->low);
+  }
+  if (out.best_asked) out.best_right = knows_the_best(*model, question.edges);
   return out;
 }
 
@@ -166,8 +189,8 @@ Checked<Rehearsal> rehearse(const TrialPlan& plan, const RunSheet& sheet,
                       to = std::min(out.plays.size(), from + kHandful);
     std::vector<PlayOutcome> own;
     for (std::size_t i = from; i < to; ++i) {
-      const bool with_match = options.match && long(i) % kMatchEvery == 0;
-      own.push_back(analysis(play(*recipe, seed_of(options.seed, long(i))), question, with_match));
+      const bool dear = options.match && long(i) % kMatchEvery == 0;
+      own.push_back(analysis(play(*recipe, seed_of(options.seed, long(i))), question, dear));
       if (work.done) work.done->fetch_add(1, std::memory_order_relaxed);
     }
     std::copy(own.begin(), own.end(), out.plays.begin() + std::ptrdiff_t(from));

@@ -7,6 +7,7 @@
 
 #include "bluntness/matching.h"
 #include "plan/plan_power.h"
+#include "rehearsal/plan_world.h"
 #include "rehearsal/recipe.h"
 #include "stats/parallel.h"
 #include "stats/power.h"
@@ -22,6 +23,8 @@ struct PlayOutcome {
   bool determined = false;  ///< the analysis gave an answer
   bool seen = false;        ///< its interval leaves out a ratio of 1
   bool match_asked = false;
+  bool best_asked = false;  ///< which edge lasts longest
+  bool best_right = false;  ///< what came out is the longest-lived, or within a tenth of it
   bool operator==(const PlayOutcome&) const = default;
 };
 
@@ -29,20 +32,21 @@ struct PlayOutcome {
 struct PlayQuestion {
   ContrastQuestion contrast;
   std::optional<MatchQuestion> match;  ///< where the plan compares steels over angles or finishes
+  std::vector<PlannedEdge> edges;      ///< between which the plan decides
 };
 PlayQuestion play_question(const TrialPlan& plan, const RunSheet& sheet);
 
 /// Judges one played trial. The default is what a real trial gets: fit_run, life_table, LifeModel,
-/// life_contrast, and match() where `with_match` says so.
+/// life_contrast, and where `dear` says so match() and the longest-lived edge.
 using Analysis =
-    std::function<PlayOutcome(const Trial& trial, const PlayQuestion& question, bool with_match)>;
-PlayOutcome analyse_play(const Trial& trial, const PlayQuestion& question, bool with_match);
+    std::function<PlayOutcome(const Trial& trial, const PlayQuestion& question, bool dear)>;
+PlayOutcome analyse_play(const Trial& trial, const PlayQuestion& question, bool dear);
 
 struct RehearsalOptions {
   long plays = 2000;
   std::uint64_t seed = 1;
   /// Also ask for the matching angle (or finish): how must `to` be ground to last as long as
-  /// `from`? Only every tenth play, it is dear.
+  /// `from`? And which edge lasts longest. Only every tenth play, they are dear.
   bool match = true;
   Analysis analysis;  ///< empty: analyse_play
 };
@@ -60,6 +64,7 @@ struct Rehearsal {
   double median_interval_factor = 0;  ///< half-width of the ratio's interval as a factor; 0 unknown
   double mean_log_ratio = 0;          ///< over the determined plays
   long match_plays = 0, match_bounded = 0;
+  long best_plays = 0, best_right = 0;  ///< plays asked which edge is best, and those that knew
   std::optional<double> median_match_width;  ///< degrees per side, or µm
   [[nodiscard]] bool stopped() const { return long(plays.size()) < asked; }
 };

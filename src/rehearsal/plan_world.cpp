@@ -159,17 +159,25 @@ Checked<Recipe> recipe_of(const TrialPlan& plan, const RunSheet& sheet) {
   return recipe;
 }
 
-Checked<std::int64_t> longest_run(const TrialPlan& plan) {
+Checked<std::vector<PlannedEdge>> edges_of(const TrialPlan& plan) {
   const auto world = world_of(plan);
   if (!world) return world.refusal();
-  double longest = 0;
+  std::vector<PlannedEdge> out;
   for (long i = 0; i < std::min(combination_count(plan), kMostFullRuns); ++i) {
     const Combination levels = combination_at(plan, i);
     if (!why_excluded(plan, levels).empty()) continue;
     const auto life = life_in(*world, plan, levels);
     if (!life) return life.refusal();
-    longest = std::max(longest, *life);
+    out.push_back({*complete_facts(plan, levels), *life});
   }
+  return out;
+}
+
+Checked<std::int64_t> longest_run(const TrialPlan& plan) {
+  const auto edges = edges_of(plan);
+  if (!edges) return edges.refusal();
+  double longest = 0;
+  for (const auto& edge : *edges) longest = std::max(longest, edge.true_life);
   if (!(longest > 0)) return Refusal{"no combination is left to run"};
   const auto& t = plan.truth;
   const double wished =

@@ -13,6 +13,14 @@ namespace bq::inline rehearsal {
 /// read, at or below the fresh reading of the first levels, or a life that cannot be had.
 Checked<Recipe> recipe_of(const TrialPlan& plan, const RunSheet& sheet);
 
+/// A combination that the plan may run, with its life in this world without scatter.
+struct PlannedEdge {
+  RunFacts facts;
+  double true_life = 0;
+};
+/// Every combination that is not excluded, in order; no more than 2,000. Refused: as recipe_of.
+Checked<std::vector<PlannedEdge>> edges_of(const TrialPlan& plan);
+
 /// Cuts after which about 19 of 20 runs of the longest-lived combination have reached the
 /// threshold: its life without scatter times e^(1.645·SD of ln life), rounded up to two figures.
 /// Looks at no more than 2,000 combinations. Refused: as recipe_of.

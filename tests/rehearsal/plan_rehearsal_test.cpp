@@ -118,6 +118,34 @@ TEST(Rehearsal, AgreesWithTheFormulaWhereTheFormulaHolds) {
   EXPECT_NEAR(nothing.power.value, 0.05, 3.5 * std::sqrt(0.05 * 0.95 / kPlays));
 }
 
+/// Two steels whose lives differ: the better one comes out first as often as a mean of n beats
+/// another one; where nothing differs no choice is wrong.
+TEST(Rehearsal, SaysHowOftenTheBestEdgeIsKnown) {
+  const auto asked_each = [](const TrialPlan& plan, long plays) {
+    RehearsalOptions options;
+    options.plays = plays;
+    options.analysis = [](const Trial& trial, const PlayQuestion& question, bool) {
+      return analyse_play(trial, question, true);
+    };
+    stats::Work work;
+    work.workers = 2;
+    return *rehearse(plan, designed_sheet(plan), options, work);
+  };
+  constexpr long kPlays = 300;
+  for (const auto& [replicates, ratio, sd] :
+       {std::tuple(3, 1.25, 0.4), std::tuple(2, 1.5, 0.35), std::tuple(5, 0.8, 0.3)}) {
+    const auto result = asked_each(clean_plan(replicates, ratio, sd), kPlays);
+    EXPECT_EQ(result.best_plays, kPlays);
+    const double z = std::fabs(std::log(ratio)) / (sd * std::sqrt(2.0 / replicates));
+    const double known = 0.5 * std::erfc(-z / std::sqrt(2.0));
+    EXPECT_NEAR(double(result.best_right) / kPlays, known,
+                3.5 * std::sqrt(known * (1 - known) / kPlays))
+        << replicates << " runs, ratio " << ratio;
+  }
+  const auto level = asked_each(clean_plan(2, 1.05, 0.3), 60);
+  EXPECT_EQ(level.best_right, 60) << "a twentieth is nothing to go back for";
+}
+
 TEST(Rehearsal, ReallyRunsTheAnalysis) {
   const TrialPlan plan = clean_plan(5, 1.4, 0.12);
   const RunSheet sheet = designed_sheet(plan);
