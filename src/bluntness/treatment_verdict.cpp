@@ -156,18 +156,19 @@ Checked<TreatmentVerdict> compare_treatments(const Comparison& c, double level) 
   return out;
 }
 
-bool is_about_a_strop(const Comparison& comparison, const std::vector<Abrasive>& shelf) {
+StropMatter strop_matter(const Comparison& comparison, const std::vector<Abrasive>& shelf) {
   const auto is_strop = [&](const std::string& name) {
+    for (const auto& abrasive : shelf)
+      if (abrasive.name == name) return abrasive.kind == AbrasiveKind::strop;
     std::string lower = name;
     std::transform(lower.begin(), lower.end(), lower.begin(),
                    [](unsigned char c) { return char(std::tolower(c)); });
-    for (const char* word : {"strop", "leather", "denim", "felt"})
-      if (lower.find(word) != std::string::npos) return true;
-    return std::any_of(shelf.begin(), shelf.end(), [&](const Abrasive& abrasive) {
-      return abrasive.kind == AbrasiveKind::strop && abrasive.name == name;
-    });
+    // "no strop" is the other treatment's name.
+    return lower.find("strop") != std::string::npos && !lower.starts_with("no ") &&
+           !lower.starts_with("without ");
   };
-  return is_strop(comparison.first.name) || is_strop(comparison.second.name);
+  const int strops = is_strop(comparison.first.name) + is_strop(comparison.second.name);
+  return strops == 0 ? StropMatter::none : strops == 1 ? StropMatter::whether : StropMatter::which;
 }
 
 }  // namespace bq::inline bluntness

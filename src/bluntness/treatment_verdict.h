@@ -29,7 +29,10 @@ struct TreatmentVerdict {
 /// positive, no names.
 Checked<TreatmentVerdict> compare_treatments(const Comparison& comparison, double level = 0.95);
 
-/// Whether one of the two treatments is a strop: by its name or the shelf's.
-bool is_about_a_strop(const Comparison& comparison, const std::vector<Abrasive>& shelf);
+/// What a comparison says of strops: nothing, whether one helps (one treatment is without it), or
+/// which of two. A treatment that lies on the shelf is what the shelf says, whatever its name; of
+/// others the name must hold the word "strop".
+enum class StropMatter { none, whether, which };
+StropMatter strop_matter(const Comparison& comparison, const std::vector<Abrasive>& shelf);
 
 }  // namespace bq::inline bluntness

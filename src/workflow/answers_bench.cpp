@@ -304,7 +304,7 @@ Answer burr(const AnswerSource& source) {
 Answer strop(const AnswerSource& source) {
   Answer out;
   out.table.heads = {"Comparison", "Result", "Price", "Verdict"};
-  std::string latest;
+  std::string whether, which;
   std::vector<std::string> others;
   for (const auto& comparison : source.facts->comparisons) {
     const auto verdict = compare_treatments(comparison);
@@ -313,11 +313,12 @@ Answer strop(const AnswerSource& source) {
       continue;
     }
     out.table.rows.push_back({comparison.name, verdict->result, verdict->price, verdict->verdict});
-    if (!is_about_a_strop(comparison, source.facts->shelf)) {
+    const StropMatter matter = strop_matter(comparison, source.facts->shelf);
+    if (matter == StropMatter::none) {
       others.push_back(comparison.name);
       continue;
     }
-    latest = verdict->result;
+    (matter == StropMatter::whether ? whether : which) = verdict->result;
     out.remarks = verdict->cautions;
     PictureSeries point;
     point.kind = PictureSeries::Kind::points;
@@ -331,7 +332,7 @@ Answer strop(const AnswerSource& source) {
     out.picture.x_words.push_back(comparison.name);
     out.picture.series.push_back(point);
   }
-  if (latest.empty())
+  if (whether.empty() && which.empty())
     return missing(source.facts->comparisons.empty()
                        ? "Cannot tell yet: treat neighbouring sections of some blades in the two "
                          "ways and read both (Stones, Compare)."
@@ -342,7 +343,12 @@ Answer strop(const AnswerSource& source) {
                              " other treatments (Stones, Compare).",
                    false);
   out.answered = true;
-  out.sentence = latest;
+  out.sentence = whether.empty()
+                     ? "Whether a strop helps was not tried: each comparison has one on both "
+                       "sides. Which of them: " +
+                           which
+                     : whether;
+  if (!whether.empty() && !which.empty()) out.remarks.push_back("Which strop: " + which);
   if (!others.empty())
     out.remarks.push_back("Not about a strop: " + names_of(others) + " (in the table).");
   out.picture.y_label = "reading after the second over the first";

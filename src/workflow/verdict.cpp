@@ -81,10 +81,18 @@ std::vector<SchoolView> schools_of(const Trial& facts, const LifeModel* model,
   SchoolView strop{"Strop or none", "A strop takes off what is left of the burr and sharpens.",
                    "A strop rounds the apex; the stone does the work.",
                    "Not compared on this bench yet (Stones, Compare)."};
-  for (const auto& comparison : facts.comparisons)
-    if (const auto verdict = compare_treatments(comparison);
-        verdict && is_about_a_strop(comparison, facts.shelf))
-      strop.evidence = comparison.name + ": " + verdict->result;
+  std::string which;
+  bool tried = false;
+  for (const auto& comparison : facts.comparisons) {
+    const StropMatter matter = strop_matter(comparison, facts.shelf);
+    const auto verdict = compare_treatments(comparison);
+    if (!verdict || matter == StropMatter::none) continue;
+    const std::string words = comparison.name + ": " + verdict->result;
+    tried = tried || matter == StropMatter::whether;
+    (matter == StropMatter::whether ? strop.evidence : which) = words;
+  }
+  if (!tried && !which.empty())
+    strop.evidence = "Whether to strop at all was not compared here, only which strop. " + which;
   out.push_back(std::move(strop));
   return out;
 }

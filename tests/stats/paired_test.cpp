@@ -216,5 +216,24 @@ TEST(Comparison, VerdictSetsThePriceAgainstTheBenefit) {
   EXPECT_FALSE(compare_treatments(comparison({})));
 }
 
+TEST(Comparison, WhatIsAStropTheShelfSays) {
+  Comparison c = comparison({{"A", 0.9}});
+  std::vector<Abrasive> shelf(2);
+  shelf[0].name = "Felt wheel 3";  // made of felt, and a stone's work
+  shelf[0].kind = AbrasiveKind::wheel;
+  shelf[1].name = "Horse belt";
+  shelf[1].kind = AbrasiveKind::strop;
+  const auto matter = [&](const char* first, const char* second) {
+    c.first.name = first;
+    c.second.name = second;
+    return strop_matter(c, shelf);
+  };
+  EXPECT_EQ(matter("Felt wheel 3", "Pale stone"), StropMatter::none);
+  EXPECT_EQ(matter("Horse belt", "nothing after it"), StropMatter::whether);
+  EXPECT_EQ(matter("no strop", "Leather strop"), StropMatter::whether);
+  EXPECT_EQ(matter("Horse belt", "balsa STROP"), StropMatter::which);
+  EXPECT_EQ(matter("leather jacket stone", "Pale stone"), StropMatter::none);
+}
+
 }  // namespace
 }  // namespace bq

@@ -290,7 +290,7 @@ TEST(LikeWithLike, AStoneComparisonSaysNothingOfTheStrop) {
   EXPECT_FALSE(none.answered);
   EXPECT_NE(none.sentence.find("no comparison has a strop"), std::string::npos) << none.sentence;
   stones.name = "leather";
-  stones.second.name = "grey stone, then leather";
+  stones.second.name = "grey stone, then the strop";
   bench.trial.comparisons.push_back(stones);
   const Trial with = for_answers(bench.trial);
   source.facts = &with;
