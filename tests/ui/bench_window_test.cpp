@@ -192,6 +192,7 @@ TEST_F(Bench, DeviationsAreWrittenDownAndSuspectsStay) {
     p.rest_after_min = 0.5;
     p.rest_min = 1;
     p.seconds_per_cut = 4;
+    p.medium_batch = "batch 8";
   });
   open();
   auto* by = [&] {
@@ -201,6 +202,7 @@ TEST_F(Bench, DeviationsAreWrittenDownAndSuspectsStay) {
   }();
   by->setCurrentText("operator A");
   press(Qt::Key_Space);
+  EXPECT_EQ(std::get<PreparedEvent>(run().events.front().data).medium_batch, "batch 8");
   for (const char* text : {"100", "102"}) type(text);
   by->setCurrentText("operator B");
   type("101");
