@@ -180,7 +180,7 @@ TEST_F(Window, TheMatchingSentenceFollowsTheQuestionAndTheConvention) {
   AnswerPage* page = view->page(Question::matching);
   EXPECT_TRUE(wait_for([&] { return page->sentence().contains("lasts as long as"); }));
   EXPECT_TRUE(page->sentence().startsWith(
-      "Fenland Plain at 13.6° per side lasts as long as Marl Tough at 18°"))
+      "Fenland Plain at 12.7° per side lasts as long as Marl Tough at 18°"))
       << page->sentence().toStdString();
   auto* to = named<QComboBox>(page, "Second steel");
   ASSERT_TRUE(to);
