@@ -269,8 +269,9 @@ QString PowerPanel::details() const {
                         ? tr(", %1 are past it from the start").arg(percent(r->left_censored_share))
                         : QString());
     if (r->best_plays > 0)
-      lines << tr("Which edge lasts longest: right, or within a tenth of it, in %1 of the plays.")
-                   .arg(percent(double(r->best_right) / double(r->best_plays)));
+      lines << tr("Which edge lasts longest: right, or within a tenth of it, in %1 of %2 plays.")
+                   .arg(r->best_right)
+                   .arg(r->best_plays);
     if (r->match_plays > 0) {
       const bool angle = study.plan.factor("apex_angle");
       const double width =
