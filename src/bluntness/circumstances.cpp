@@ -4,6 +4,8 @@
 #include <map>
 #include <set>
 
+#include "bluntness/term_test.h"
+
 namespace bq::inline bluntness {
 
 bool is_circumstance(const std::string& term) {
@@ -11,8 +13,6 @@ bool is_circumstance(const std::string& term) {
 }
 
 namespace {
-
-constexpr int kSpareRuns = 4;
 
 /// When each run was begun, as a rank from 0 to 1 in the rows' factors; the names of the first and
 /// the last run. Empty where not every run says when.
@@ -40,16 +40,9 @@ std::vector<std::string> number_in_time(const Trial& trial, LifeTable& table) {
   return {order.front().second, order.back().second};
 }
 
-std::set<std::string> words_in(const LifeTable& table, const std::string& term) {
-  std::set<std::string> out;
-  for (const auto& row : table.rows)
-    if (const auto value = value_in(row.facts, term)) out.insert(print_factor_value(*value));
-  return out;
-}
-
 /// The two levels of a term that lie farthest apart in life.
 std::pair<FactorValue, FactorValue> widest(const LifeModel& model, const std::string& term,
-                                           const std::set<std::string>& levels) {
+                                           const std::vector<std::string>& levels) {
   std::map<std::string, FactorValue> values;
   for (const auto& row : model.rows())
     if (const auto value = value_in(row.facts, term)) values[print_factor_value(*value)] = *value;
@@ -67,30 +60,17 @@ std::pair<FactorValue, FactorValue> widest(const LifeModel& model, const std::st
 }
 
 void judge(Circumstance& out, const LifeTable& table, const LifeSpec& edge) {
-  for (const auto& row : table.rows)
-    if (!value_in(row.facts, out.name)) {
-      out.why_not = "not every run says it";
-      return;
-    }
-  LifeSpec more = edge;
-  more.terms.push_back(out.name);
-  const auto with = LifeModel::fit(table, more), without = LifeModel::fit(table, edge);
-  if (!with || !without) {
-    out.why_not = with ? without.refusal().reason : with.refusal().reason;
-    return;
-  }
-  if (with->regression().degrees_of_freedom() < kSpareRuns) {
-    out.why_not = "too few runs for that";
-    return;
-  }
-  out.p = p_of_more(*without, *with);
+  const TermTest test = test_side_term(table, edge, out.name, kSpareRuns);
+  out.why_not = test.why_not;
+  if (!test.with) return;
+  out.p = test.p;
   std::pair<FactorValue, FactorValue> ends{0.0, 1.0};
   if (out.name != kOrder) {
-    ends = widest(*with, out.name, {out.levels.begin(), out.levels.end()});
+    ends = widest(*test.with, out.name, out.levels);
     out.shortest = print_factor_value(ends.first);
     out.longest = print_factor_value(ends.second);
   }
-  if (const auto contrast = life_contrast(*with, {out.name, ends.first, ends.second}))
+  if (const auto contrast = life_contrast(*test.with, {out.name, ends.first, ends.second}))
     out.contrast = *contrast;
   if (!out.p || !out.contrast) out.why_not = "these runs hold no answer";
 }
@@ -126,9 +106,8 @@ std::vector<Circumstance> circumstances(const Trial& trial, const LifeTable& tab
   for (const auto& name : names) {
     Circumstance one;
     one.name = name;
-    const std::set<std::string> levels = words_in(timed, name);
-    if (levels.size() < 2) continue;
-    one.levels.assign(levels.begin(), levels.end());
+    one.levels = levels_in(timed, name);
+    if (one.levels.size() < 2) continue;
     if (name == kOrder) {
       one.levels = ends;
       one.shortest = ends.front();

@@ -6,6 +6,7 @@
 
 #include "bluntness/circumstances.h"
 #include "bluntness/life_model.h"
+#include "bluntness/term_test.h"
 #include "quantity/number.h"
 #include "stats/distributions.h"
 
@@ -20,8 +21,6 @@ std::optional<double> p_of_more(const LifeModel& less, const LifeModel& more) {
   return stats::f_upper_p(f, q, dof);
 }
 
-namespace {
-
 std::vector<std::string> levels_in(const LifeTable& table, const std::string& term) {
   std::set<std::string> levels;
   for (const auto& row : table.rows)
@@ -29,14 +28,34 @@ std::vector<std::string> levels_in(const LifeTable& table, const std::string& te
   return {levels.begin(), levels.end()};
 }
 
+TermTest test_term(const LifeTable& table, const LifeSpec& spec, const std::string& term,
+                   int least_freedom) {
+  LifeSpec more = spec;
+  more.terms.push_back(term);
+  const auto with = LifeModel::fit(table, more);
+  if (!with) return {{}, {}, with.refusal().reason};
+  if (with->regression().degrees_of_freedom() < least_freedom)
+    return {{}, {}, "too few runs for that"};
+  TermTest out{*with, {}, ""};
+  if (const auto without = LifeModel::fit(table, spec)) out.p = p_of_more(*without, *with);
+  return out;
+}
+
+TermTest test_side_term(const LifeTable& table, const LifeSpec& spec, const std::string& term,
+                        int least_freedom) {
+  for (const auto& row : table.rows)
+    if (!value_in(row.facts, term)) return {{}, {}, "not every run says it"};
+  return test_term(table, spec, term, least_freedom);
+}
+
+namespace {
+
 LifeSpec main_terms(const LifeTable& table) {
   LifeSpec spec;
   for (const char* term : {"steel", "angle", "finish"})
     if (levels_in(table, term).size() >= 2) spec.terms.emplace_back(term);
   return spec;
 }
-
-constexpr int kLeastFreedom = 4;
 
 /// Whether the pattern misses what the angle does without this term (p < 0.05), with so many angles
 /// and runs to spare.
@@ -46,33 +65,16 @@ bool misses(const LifeTable& table, const LifeSpec& spec, const char* term, std:
     if (row.facts.geometry)
       angles.insert(std::round(4 * row.facts.geometry->apex().equivalent_deg()) / 4);
   if (angles.size() < least) return false;
-  LifeSpec more = spec;
-  more.terms.emplace_back(term);
-  const auto without = LifeModel::fit(table, spec), with = LifeModel::fit(table, more);
-  if (!without || !with || with->regression().degrees_of_freedom() < kLeastFreedom) return false;
-  const auto p = p_of_more(*without, *with);
+  const auto p = test_term(table, spec, term, kSpareRuns).p;
   return p && *p < 0.05;
 }
 
 void judge_difference(SideDifference& side, const LifeTable& table, const LifeSpec& spec) {
-  for (const auto& row : table.rows)
-    if (!value_in(row.facts, side.term)) {
-      side.why_not = "not every run says it";
-      return;
-    }
-  LifeSpec more = spec;
-  more.terms.push_back(side.term);
-  const auto with = LifeModel::fit(table, more);
-  if (!with) {
-    side.why_not = with.refusal().reason;
-    return;
-  }
-  if (with->regression().degrees_of_freedom() < (is_circumstance(side.term) ? kLeastFreedom : 2)) {
-    side.why_not = "too few runs for that";
-    return;
-  }
-  if (const auto without = LifeModel::fit(table, spec)) side.p = p_of_more(*without, *with);
-  side.taken = !is_circumstance(side.term) || (side.p && *side.p < 0.05);
+  const bool around = is_circumstance(side.term);
+  const TermTest test = test_side_term(table, spec, side.term, around ? kSpareRuns : 2);
+  side.why_not = test.why_not;
+  side.p = test.p;
+  side.taken = test.with && (!around || (side.p && *side.p < 0.05));
 }
 
 }  // namespace

@@ -6,6 +6,7 @@
 #include <set>
 
 #include "quantity/number.h"
+#include "quantity/wording.h"
 
 namespace bq::inline edge {
 namespace {
@@ -86,13 +87,6 @@ double gain_bit(const EvidenceKey& key, const EvidenceQuestion& question,
   return entropy_bit(p) - left;
 }
 
-std::string joined(const std::vector<std::string>& names) {
-  std::string out;
-  for (std::size_t i = 0; i < names.size(); ++i)
-    out += (i == 0 ? "" : i + 1 == names.size() ? " or " : ", ") + names[i];
-  return out;
-}
-
 /// Why an answer speaks for and against the outcomes.
 std::string explain(const EvidenceKey& key, const EvidenceQuestion& question,
                     const std::string& answer, const std::vector<double>& before) {
@@ -115,7 +109,7 @@ std::string explain(const EvidenceKey& key, const EvidenceQuestion& question,
   std::string out;
   for (const auto& [often, names] : by_often)
     if (often != Often::sometimes)
-      out += (out.empty() ? "" : "; ") + std::string(name_of(often)) + " with " + joined(names);
+      out += (out.empty() ? "" : "; ") + std::string(name_of(often)) + " with " + either_of(names);
   if (!because.empty()) out += (out.empty() ? "" : " — ") + std::string("because ") + because;
   return out.empty() ? "it does not tell the ones that are left apart" : out;
 }

@@ -1,5 +1,7 @@
 #pragma once
 
+#include <functional>
+
 #include "workflow/answers.h"
 
 /// Inside of answers*.cpp.
@@ -48,7 +50,11 @@ std::string angle_label(const AnswerSource& source);
 std::string life_label(const AnswerSource& source);
 /// Runs as points of life against angle, by steel, with those that never reached the limit as
 /// arrows.
-std::vector<PictureSeries> run_points(const AnswerSource& source, bool against_finish);
+std::vector<PictureSeries> run_points(
+    const AnswerSource& source,
+    const std::function<std::optional<double>(const RunFacts&)>& against);
+/// The apex angle in the convention, for run_points.
+std::optional<double> shown_apex(const AnswerSource& source, const RunFacts& facts);
 /// What must be said of the life model: extrapolation, blades, censored runs.
 std::vector<std::string> model_remarks(const AnswerSource& source);
 

@@ -186,19 +186,25 @@ std::string life_label(const AnswerSource& source) {
   return "cuts to " + print_reading(source, source.life->question.threshold);
 }
 
-std::vector<PictureSeries> run_points(const AnswerSource& source, bool against_finish) {
+std::optional<double> shown_apex(const AnswerSource& source, const RunFacts& facts) {
+  if (!facts.geometry) return std::nullopt;
+  return shown_angle(source, facts.geometry->apex().equivalent_deg());
+}
+
+std::vector<PictureSeries> run_points(
+    const AnswerSource& source,
+    const std::function<std::optional<double>(const RunFacts&)>& against) {
   std::map<std::pair<std::string, bool>, PictureSeries> points;
   for (const auto& row : source.life->table.rows) {
-    if (against_finish ? !row.facts.finish : !row.facts.geometry) continue;
+    const auto x = against(row.facts);
+    if (!x) continue;
     const bool more = row.cuts.censoring == Censoring::right,
                less = row.cuts.censoring == Censoring::left;
     PictureSeries& series = points[{row.facts.steel, more}];
     series.steel = row.facts.steel;
     series.name = row.facts.steel + (more ? " (at least)" : "");
     series.kind = more ? PictureSeries::Kind::arrows_up : PictureSeries::Kind::points;
-    series.x.push_back(against_finish
-                           ? row.facts.finish->mean_um()
-                           : shown_angle(source, row.facts.geometry->apex().equivalent_deg()));
+    series.x.push_back(*x);
     series.y.push_back(more ? *row.cuts.low : less ? *row.cuts.high : *row.cuts.estimate);
     series.runs.push_back(row.facts.name);
   }

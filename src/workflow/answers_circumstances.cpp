@@ -4,6 +4,7 @@
 
 #include "bluntness/circumstances.h"
 #include "quantity/number.h"
+#include "quantity/wording.h"
 #include "workflow/answer_parts.h"
 
 namespace bq::inline workflow::answer_parts {
@@ -21,14 +22,6 @@ std::string in_words(const Circumstance& one) {
   };
   return "runs with " + level(one.longest) + " lasted " + ratio + " times as long as with " +
          level(one.shortest) + ", the same edge";
-}
-
-/// "operator, block or order".
-std::string either_of(const std::vector<std::string>& names) {
-  std::string out;
-  for (std::size_t i = 0; i < names.size(); ++i)
-    out += (i == 0 ? "" : i + 1 == names.size() ? " or " : ", ") + names[i];
-  return out;
 }
 
 }  // namespace

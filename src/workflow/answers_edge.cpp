@@ -28,14 +28,20 @@ struct Behind {
   std::vector<double> fresh_N;
 };
 
+/// The edge bevel behind a micro-bevel, per side to a tenth; empty where there is none.
+std::optional<double> bevel_behind(const RunFacts& facts) {
+  if (!facts.geometry || !facts.geometry->micro()) return std::nullopt;
+  return std::round(10 * facts.geometry->edge().equivalent_deg()) / 10;
+}
+
 std::map<double, Behind> bevels_behind(const AnswerSource& source) {
   std::map<double, Behind> out;
   std::map<std::string, const Run*> runs;
   for (const auto& run : source.facts->runs) runs[run.facts.name] = &run;
   for (const auto& row : source.life->table.rows) {
-    if (!row.facts.geometry || !row.facts.geometry->micro()) continue;
-    const double bevel = std::round(10 * row.facts.geometry->edge().equivalent_deg()) / 10;
-    Behind& here = out[bevel];
+    const auto bevel = bevel_behind(row.facts);
+    if (!bevel) continue;
+    Behind& here = out[*bevel];
     here.rows.push_back(&row);
     const Run& run = *runs.at(row.facts.name);
     for (const auto& block : blocks_between_looks(run)) here.blocks.push_back(block);
@@ -51,30 +57,6 @@ double mean_of(const std::vector<double>& values) {
   double sum = 0;
   for (const double value : values) sum += value;
   return sum / double(values.size());
-}
-
-/// Lives of runs with a micro-bevel against the bevel behind it, by steel.
-Picture behind_picture(const AnswerSource& source, const std::map<double, Behind>& bevels) {
-  Picture out;
-  out.x_label = "edge bevel behind the micro-bevel, ° " + std::string(name_of(source.angles));
-  out.y_label = life_label(source);
-  out.y_log = true;
-  std::map<std::pair<std::string, bool>, PictureSeries> series;
-  for (const auto& [bevel, behind] : bevels)
-    for (const auto* row : behind.rows) {
-      const bool more = row->cuts.censoring == Censoring::right;
-      PictureSeries& points = series[{row->facts.steel, more}];
-      points.steel = row->facts.steel;
-      points.name = row->facts.steel + (more ? " (at least)" : "");
-      points.kind = more ? PictureSeries::Kind::arrows_up : PictureSeries::Kind::points;
-      points.x.push_back(shown_angle(source, bevel));
-      points.y.push_back(more                                     ? *row->cuts.low
-                         : row->cuts.censoring == Censoring::left ? *row->cuts.high
-                                                                  : *row->cuts.estimate);
-      points.runs.push_back(row->facts.name);
-    }
-  for (auto& [key, points] : series) out.series.push_back(std::move(points));
-  return out;
 }
 
 /// A blade with the edge that is on it now.
@@ -217,7 +199,14 @@ Answer behind(const AnswerSource& source) {
          here.fresh_N.empty() ? "–" : print_number(mean_of(here.fresh_N), 3)});
     for (const auto* row : here.rows) out.runs.push_back(row->facts.name);
   }
-  out.picture = behind_picture(source, bevels);
+  out.picture.x_label =
+      "edge bevel behind the micro-bevel, ° " + std::string(name_of(source.angles));
+  out.picture.y_label = life_label(source);
+  out.picture.y_log = true;
+  out.picture.series = run_points(source, [&](const RunFacts& facts) {
+    const auto bevel = bevel_behind(facts);
+    return bevel ? std::optional(shown_angle(source, *bevel)) : std::nullopt;
+  });
   out.remarks.push_back(
       "Life ratio: against the slimmest bevel. Damage, and the cuts in which at most one damaging "
       "event is to be expected (95 %), are told as they were seen, whatever micro-bevel, steel and "

@@ -69,7 +69,9 @@ Picture life_picture(const AnswerSource& source, bool bands) {
     pure.y = source.life->pure_geometry.life;
     out.series.push_back(std::move(pure));
   }
-  for (auto& points : run_points(source, false)) out.series.push_back(std::move(points));
+  for (auto& points :
+       run_points(source, [&](const RunFacts& facts) { return shown_apex(source, facts); }))
+    out.series.push_back(std::move(points));
   return out;
 }
 
@@ -278,7 +280,10 @@ Answer finish(const AnswerSource& source) {
     }
     out.picture.series.push_back(std::move(line));
   }
-  for (auto& points : run_points(source, true)) out.picture.series.push_back(std::move(points));
+  for (auto& points : run_points(source, [](const RunFacts& facts) {
+         return facts.finish ? std::optional(facts.finish->mean_um()) : std::nullopt;
+       }))
+    out.picture.series.push_back(std::move(points));
   if (has_term(model.spec(), "steel") && source.life->question.match) {
     MatchQuestion question = *source.life->question.match;
     question.kind = MatchKind::finish;

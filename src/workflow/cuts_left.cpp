@@ -45,9 +45,10 @@ Checked<CutsLeft> cuts_left(const Trial& facts, const std::vector<RunFit>& fits,
       out.unknown.clear();
     }
   }
-  const double apex =
+  out.apex_deg =
       draft.wish.micro ? draft.wish.micro->equivalent_deg() : draft.wish.edge.equivalent_deg();
-  const auto fresh = life_at(model, facts.blades.at(blade).steel, apex, draft.state.finish_um);
+  const auto fresh =
+      life_at(model, facts.blades.at(blade).steel, out.apex_deg, draft.state.finish_um);
   if (!fresh) return Refusal{"the life model cannot speak of this blade's edge"};
   out.fresh = *fresh;
   out.by_curve = own != nullptr;

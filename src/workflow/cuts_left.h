@@ -26,6 +26,7 @@ struct CutsLeft {
   bool by_curve = false;           ///< the run's own curve tells; else a whole life is reckoned
   double usual = 0;                ///< 0: it is past the limit
   double low = 0;                  ///< at least, 95 %
+  double apex_deg = 0;             ///< of the edge, per side
   EdgeLife fresh;                  ///< such an edge when new
   std::string unknown;  ///< why what its cuts took is not known; "" it is, or none were made
 };

@@ -280,12 +280,11 @@ Checked<HalfHour> best_half_hour(const VerdictSource& source, const HalfHourQues
     if (comparison.price_per_hour) bench.price_per_hour = comparison.price_per_hour;
 
   HalfHour out;
-  const double apex =
-      draft->wish.micro ? draft->wish.micro->equivalent_deg() : draft->wish.edge.equivalent_deg();
   const std::optional<double> finish = draft->state.finish_um;
   const auto left_now =
       cuts_left(facts, *source.fits, *model, medium, question.threshold, question.blade, *draft);
   if (!left_now) return left_now.refusal();
+  const double apex = left_now->apex_deg;
   const RunFit* last = left_now->by_curve ? &(*source.fits)[*left_now->run] : nullptr;
   out.cuts_made = left_now->made;
   out.cuts_left = left_now->usual;

@@ -18,7 +18,7 @@ namespace bq::ui {
 
 /// One state of the project that all answers are made from.
 struct FindingsView::Round {
-  Trial facts;
+  std::shared_ptr<const Trial> facts;
   FitService::Fits fits;
   std::shared_ptr<LifeFindings> life;
   AnswerSource source;
@@ -153,15 +153,16 @@ void FindingsView::refresh() {
   question.medium = medium_->currentData().toString().toStdString();
   question.match = match_;
   question.interactions = interactions_;
-  auto facts = std::make_shared<Trial>(for_answers(workbench_.trial()));
+  auto facts = std::make_shared<const Trial>(for_answers(workbench_.trial()));
   job_.ask(
       [facts, fits = workbench_.fits(), question](const std::stop_token&) {
         return std::make_shared<LifeFindings>(find_life(*facts, *fits, question));
       },
-      [this](std::shared_ptr<LifeFindings> findings) { take(std::move(findings)); });
+      [this, facts](std::shared_ptr<LifeFindings> findings) { take(std::move(findings), facts); });
 }
 
-void FindingsView::take(std::shared_ptr<LifeFindings> findings) {
+void FindingsView::take(std::shared_ptr<LifeFindings> findings,
+                        std::shared_ptr<const Trial> facts) {
   findings_ = std::move(findings);
   bool same = int(findings_->media.size()) == medium_->count();
   for (int i = 0; same && i < medium_->count(); ++i)
@@ -184,11 +185,12 @@ void FindingsView::take(std::shared_ptr<LifeFindings> findings) {
   matching_->show_findings(*findings_);
 
   round_ = std::make_shared<Round>();
-  round_->facts = for_answers(workbench_.trial());
+  if (!facts) facts = std::make_shared<const Trial>(for_answers(workbench_.trial()));
+  round_->facts = std::move(facts);
   round_->fits = workbench_.fits();
   round_->life = findings_;
   AnswerSource& source = round_->source;
-  source.facts = &round_->facts;
+  source.facts = round_->facts.get();
   source.fits = round_->fits.get();
   source.life = round_->life.get();
   source.gauge_readings = operator_readings(workbench_.trial());
@@ -210,7 +212,6 @@ void FindingsView::take(std::shared_ptr<LifeFindings> findings) {
 void FindingsView::ask_anew(Question question) {
   if (!round_) return;
   auto round = std::make_shared<Round>(*round_);
-  round->source.facts = &round->facts;
   give_wishes(round->source);
   round_ = round;
   answers_.erase(question);

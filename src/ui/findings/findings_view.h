@@ -38,7 +38,8 @@ class FindingsView : public QWidget {
  private:
   struct Round;
   void refresh();
-  void take(std::shared_ptr<LifeFindings> findings);
+  /// `facts`: what they were found in; null: as the trial is now.
+  void take(std::shared_ptr<LifeFindings> findings, std::shared_ptr<const Trial> facts = {});
   void answer_next();
   void ask_anew(Question question);
   void give_wishes(AnswerSource& source) const;
