@@ -11,6 +11,8 @@ namespace {
 
 /// No plate is thinner (weakest_place).
 constexpr double kLeastPlate_mm = 0.001;
+/// An estimate tells no places apart whose stress differs by less.
+constexpr double kAlike = 0.95;
 
 }  // namespace
 
@@ -102,6 +104,16 @@ Checked<WeakestPlace> weakest_place(const Section& section, const SideLoad& load
   const bool better = stress(refined) > out.scan[top].stress_MPa * (1 + 1e-12);
   out.at_mm = better ? refined : out.scan[top].at_mm;
   out.peak_MPa = std::max(stress(refined), out.scan[top].stress_MPa);
+  const auto alike = std::find_if(out.scan.begin(), out.scan.end(), [&](const StressPoint& point) {
+    return point.stress_MPa < kAlike * out.peak_MPa;
+  });
+  if (alike != out.scan.begin() && std::prev(alike)->at_mm >= out.scan[top].at_mm) {
+    out.from_apex = true;
+    // The load ends the stretch of a plain wedge; behind it the stress falls slowly at first.
+    const double far = std::prev(alike)->at_mm;
+    const double near = std::max(out.scan[top].at_mm, load.depth_mm);
+    out.at_mm = std::min(far, near);
+  }
   out.thickness_mm = section.thickness_mm(out.at_mm).value_or(0);
   // A flat at the apex moves the peak of a plain wedge a little beyond the load: that is no neck
   // yet.
@@ -128,7 +140,11 @@ std::string describe(const WeakestPlace& place, const StrengthLimits& limits) {
   const auto length = [](double mm) {
     return mm < 0.9995 ? print_number(mm * 1000, 3) + " µm" : print_number(mm, 3) + " mm";
   };
-  text += " at " + length(place.at_mm) + " from the apex, " + length(place.thickness_mm) + " thick";
+  if (!place.from_apex)
+    text +=
+        " at " + length(place.at_mm) + " from the apex, " + length(place.thickness_mm) + " thick";
+  else
+    text += " from the apex on, to " + length(place.at_mm) + " from it";
   switch (place.place) {
     case WeakPlace::apex_zone:
       text += ": the buried apex";

@@ -34,8 +34,11 @@ enum class WeakPlace {
 
 struct WeakestPlace {
   double peak_MPa = 0;
-  double at_mm = 0;         ///< from the apex; on a plateau its end toward the spine
+  double at_mm = 0;         ///< from the apex; of a stretch (from_apex) its end toward the spine
   double thickness_mm = 0;  ///< of the section there
+  /// The stress is within a twentieth of the peak from where it can be told at all to at_mm: a
+  /// stretch, in which no place is weaker than another.
+  bool from_apex = false;
   WeakPlace place = WeakPlace::apex_zone;
   int facet_made_by = kMadeByBlank;  ///< the grind whose facet lies there (left side)
   double apex_zone_MPa = 0;          ///< largest stress within the buried depth, for comparison
@@ -43,9 +46,9 @@ struct WeakestPlace {
 };
 
 /// Scans σ(h) = 6·M(h)/t(h)² over the ground part of the section (estimate), from where it is 1 µm
-/// thick: nearer the apex no plate bends, and no finish leaves an apex thinner. The peak is refined
-/// to a relative 1e-9 of its place. Refused: a load that is not positive, a section with a sharp
-/// apex that no facet explains (t = 0 over a stretch).
+/// thick: nearer the apex no plate bends, and no finish leaves an apex thinner. A peak behind the
+/// apex is refined to a relative 1e-9 of its place. Refused: a load that is not positive, a section
+/// with a sharp apex that no facet explains (t = 0 over a stretch).
 Checked<WeakestPlace> weakest_place(const Section& section, const SideLoad& load);
 
 /// Least angle per side (degrees) of a plain symmetric wedge that this load does not bring over the
@@ -55,8 +58,8 @@ double least_wedge_angle_deg(const SideLoad& load, double limit_MPa);
 /// Stress (MPa) of a plain symmetric wedge, constant down to the buried depth.
 double wedge_stress_MPa(const SideLoad& load, double angle_deg);
 
-/// "bends flat at 0.12 mm from the apex, 0.05 mm thick: the neck behind grind 2's facet" without
-/// the load's size.
+/// "bends flat at 120 µm from the apex, 50 µm thick: a weak neck behind a strong apex", "holds;
+/// weakest from the apex on, to 80 µm from it: the buried apex", without the load's size.
 std::string describe(const WeakestPlace& place, const StrengthLimits& limits);
 
 }  // namespace bq::inline edge

@@ -97,6 +97,32 @@ TEST(Weakest, NothingIsSaidOfAnApexThinnerThanAMicrometre) {
   for (const auto& point : found.scan) EXPECT_GE(2 * slope_of(5) * point.at_mm, 0.0008);
 }
 
+TEST(Weakest, APlaceIsNotNamedFinerThanTheStressTellsThemApart) {
+  // All along the buried apex the stress is the same within a twentieth: it is a stretch from the
+  // apex on, whichever rounding or spreading puts the highest figure at the floor.
+  for (const double angle : {8.0, 12.0, 20.0})
+    for (const double length : {0.0, 3.0, 40.0}) {
+      const auto found = *weakest_place(wedge(angle), {20, 0.08, length});
+      EXPECT_TRUE(found.from_apex) << angle << " " << length;
+      EXPECT_GT(found.at_mm, 0.07) << angle << " " << length;
+      EXPECT_NE(describe(found, {}).find("from the apex on, to "), std::string::npos);
+    }
+  // Nor of a hollow ground to zero.
+  SectionPlan hollow;
+  hollow.stock_mm = 4;
+  hollow.height_mm = 30;
+  Grind grind;
+  grind.shape = GrindShape::hollow;
+  grind.angle_deg = 15;
+  grind.radius_mm = 60;
+  hollow.grinds = {grind};
+  const auto found = *weakest_place(*make_section(hollow), {20, 0.08});
+  EXPECT_TRUE(found.from_apex);
+  EXPECT_GT(found.at_mm, 0.05);
+  // A neck is a place.
+  EXPECT_FALSE(weakest_place(wedge(10, 24, 0.12), {25, 0.1})->from_apex);
+}
+
 TEST(Weakest, TheBrittleSteelIsNotCalledTheSafest) {
   // Harder steel yields later, yet breaks out earlier.
   const double soft = *yield_MPa(54), hard = *yield_MPa(66);

@@ -144,8 +144,11 @@ void collect(const SectionScene& scene, const SectionFrame& frame, std::vector<C
   if (scene.study->stress && scene.stress) {
     const double h = section.apex_mm() + scene.study->stress->weakest.at_mm;
     if (h > low && h < high)
-      left.push_back(
-          {frame.at(across(section, EdgeSide::left, h), h), words("weakest place"), 0, true});
+      left.push_back({frame.at(across(section, EdgeSide::left, h), h),
+                      scene.study->stress->weakest.from_apex
+                          ? words("weakest from the apex to here")
+                          : words("weakest place"),
+                      0, true});
   }
 }
 
