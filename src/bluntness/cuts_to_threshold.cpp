@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "quantity/limit.h"
 #include "stats/censored_regression.h"
 #include "stats/distributions.h"
 
@@ -104,17 +105,18 @@ CutsToThreshold interpolated_cuts(const CheckpointTable& table, const ScatterSum
   answer.read_to = table.last_cuts();
   const std::vector<double> means = rising_means(table);
   const double limit = std::log(threshold);
+  const auto reaches = [&](double mean) { return reaches_limit(std::exp(mean), threshold); };
   const auto sd_at = [&](std::size_t i) {
     return std::sqrt(bench.checkpoint_variance() + bench.within_variance() / table.weight[i]);
   };
   const auto t_of = [&](double share) { return stats::t_quantile(share, bench.between_dof); };
-  if (means.front() >= limit) {
+  if (reaches(means.front())) {
     answer.censoring = Censoring::left;
     answer.high = table.cuts[0] > 0 || table.checkpoints < 2 ? table.cuts[0] : table.cuts[1];
     return answer;
   }
   std::size_t after = 1;
-  while (after < means.size() && means[after] < limit) ++after;
+  while (after < means.size() && !reaches(means[after])) ++after;
   // Where a level between two checkpoints is met, going along the means.
   const auto cuts_at = [&](double value) {
     std::size_t next = 1;
@@ -133,7 +135,8 @@ CutsToThreshold interpolated_cuts(const CheckpointTable& table, const ScatterSum
     return answer;
   }
   const double before_cuts = table.cuts[after - 1], gap = table.cuts[after] - before_cuts;
-  const double share = (limit - means[after - 1]) / (means[after] - means[after - 1]);
+  const double share =
+      std::min(1.0, (limit - means[after - 1]) / (means[after] - means[after - 1]));
   answer.estimate = before_cuts + share * gap;
   const double sd =
       std::sqrt(std::pow((1 - share) * sd_at(after - 1), 2) + std::pow(share * sd_at(after), 2) +
@@ -170,7 +173,7 @@ CutsToThreshold cuts_to_threshold(const CurveFit& fit, const CheckpointTable& ta
   const double first = table.cuts[0];
   const double last = table.last_cuts();
   answer.read_to = last;
-  if (fit.curve.at(first) >= threshold) {
+  if (reaches_limit(fit.curve.at(first), threshold)) {
     answer.censoring = Censoring::left;
     answer.high = first > 0 || table.checkpoints < 2 ? first : table.cuts[1];
     return answer;

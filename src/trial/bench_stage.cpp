@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "quantity/limit.h"
 #include "trial/checkpoints.h"
 
 namespace bq::inline trial {
@@ -39,7 +40,7 @@ std::optional<StopRule> rule_met(const Run& run, const BenchProtocol& protocol,
       return StopRule::damage;
   if (protocol.stop_at_threshold && facts.threshold)
     for (const auto& checkpoint : checkpoints_of(run, facts.unit))
-      if (checkpoint.cuts == now && checkpoint.median() > *facts.threshold)
+      if (checkpoint.cuts == now && reaches_limit(checkpoint.median(), *facts.threshold))
         return StopRule::threshold;
   if (protocol.most_cuts > 0 && now >= protocol.most_cuts) return StopRule::budget;
   return std::nullopt;

@@ -246,3 +246,23 @@ TEST(BenchCurves, OneRunThatNoCurveFitsIsReadBetweenItsCheckpoints) {
       EXPECT_FALSE(fits[i].interpolated) << i;
     }
 }
+
+TEST(BenchCurves, AReadingExactlyAtTheLimitHasReachedIt) {
+  const ScatterSums bench{
+      .within_sum = 0.01, .within_dof = 20, .between_sum = 0.01, .between_dof = 20};
+  int last = 0, first = 0;
+  constexpr int kLimits = 500;
+  for (int i = 0; i < kLimits; ++i) {
+    const double limit = 7.3 + 0.611 * i;
+    std::vector<LogReading> readings;
+    for (const double cuts : {0.0, 20.0, 80.0})
+      for (int k = 0; k < 3; ++k)
+        readings.push_back({cuts, std::log(cuts < 80 ? limit / (2 - cuts / 40) : limit), 1});
+    const auto life = interpolated_cuts(collapse(readings), bench, limit, 0.95);
+    last += life.censoring == Censoring::none && std::abs(*life.estimate - 80) < 1e-6;
+    for (auto& reading : readings) reading.log_value = std::log(limit) + reading.cuts / 100;
+    first += interpolated_cuts(collapse(readings), bench, limit, 0.95).censoring == Censoring::left;
+  }
+  EXPECT_EQ(last, kLimits);
+  EXPECT_EQ(first, kLimits);
+}

@@ -100,8 +100,8 @@ void words_for_stop(StageWords& w, const Workbench& workbench, const BenchModel&
                     const Run& run) {
   switch (model.stage().rule) {
     case StopRule::threshold:
-      w.instruction = say("Past the threshold: stop here?");
-      w.detail = say("The median at %1 cuts lies above the limit (%2).")
+      w.instruction = say("At the threshold: stop here?");
+      w.detail = say("The median at %1 cuts is at the limit or past it (%2).")
                      .arg(cuts_of(run.cuts_done), workbench.threshold_text());
       break;
     case StopRule::damage:
