@@ -65,6 +65,8 @@ Json plan_answer(const PlannedSheet& p) {
   out["checkpoints"] = p.sheet.checkpoints;
   out["readings_each"] = p.plan.checkpoints.readings_each;
   out["budget"] = budget_json(budget_of(p.plan, p.sheet));
+  const auto ends = expected_ends(p.plan, p.sheet);
+  out["likely"] = ends ? budget_json(budget_of(p.plan, p.sheet, *ends)) : Json();
   out["confounded"] = Json::array();
   for (const auto& c : p.sheet.confounded)
     out["confounded"].push_back(Json{
@@ -88,6 +90,13 @@ Json plan_answer(const PlannedSheet& p) {
       item["interval_shrinks_to"] = run.interval_shrinks_to;
       out["next_best"].push_back(item);
     }
+  if (const PlanQuestion asked = p.plan.asked(); asked.ask == PlanAsk::hold)
+    if (const auto chance = hold_chance(asked.hold))
+      out["hold"] = Json{{"slimmest", chance->slimmest},
+                         {"too_slim", chance->too_slim},
+                         {"too_steep", chance->too_steep},
+                         {"blocks", chance->blocks},
+                         {"cuts", chance->cuts}};
   out["seed"] = p.plan.seed;
   return out;
 }
@@ -113,6 +122,12 @@ void print_table(const PlannedSheet& p, bool open) {
               p.sheet.runs.size(), std::to_string(b.cuts).c_str(),
               print_number(b.medium_m, 3).c_str(), print_number(b.minutes() / 60, 3).c_str(),
               b.days, b.resharpenings);
+  if (const auto ends = expected_ends(p.plan, p.sheet)) {
+    const PlanBudget likely = budget_of(p.plan, p.sheet, *ends);
+    std::printf("usually, since runs end when they are blunt: %s cuts, %s m of medium, %s h\n",
+                std::to_string(likely.cuts).c_str(), print_number(likely.medium_m, 3).c_str(),
+                print_number(likely.minutes() / 60, 3).c_str());
+  }
   for (const auto& c : p.sheet.confounded) std::printf("%s\n", c.sentence.c_str());
   for (const auto* list : {&p.design.balance, &p.design.warnings, &p.sheet.notes})
     for (const auto& sentence : *list) std::printf("%s\n", sentence.c_str());

@@ -387,20 +387,33 @@ Checked<std::vector<Run>> planned_runs(const TrialPlan& plan, const RunSheet& sh
   return runs;
 }
 
-PlanBudget budget_of(const TrialPlan& plan, const RunSheet& sheet) {
+PlanBudget budget_of(const TrialPlan& plan, const RunSheet& sheet,
+                     const std::vector<RunEnd>& ends) {
   PlanBudget out;
   const auto& rates = plan.rates;
   const auto runs = std::int64_t(sheet.runs.size());
-  out.cuts = runs * (sheet.checkpoints.empty() ? 0 : sheet.checkpoints.back());
-  out.readings = runs * std::int64_t(sheet.checkpoints.size()) * plan.checkpoints.readings_each;
-  out.medium_m =
-      double(out.cuts) * rates.medium_mm_per_cut * 1e-3 * (1 + rates.offcut_percent / 100);
-  out.cutting_min = double(out.cuts) * rates.seconds_per_cut / 60;
-  out.reading_min = double(out.readings) * rates.seconds_per_reading / 60;
-  out.cleaning_min = double(runs) * double(sheet.checkpoints.size()) * rates.minutes_per_checkpoint;
+  double cuts = 0, checkpoints = 0, rests = 0;
+  for (std::size_t r = 0; r < sheet.runs.size(); ++r) {
+    std::int64_t before = 0;
+    std::size_t rest = 0;
+    const auto& rest_after = sheet.runs[r].rest_after_cuts;
+    for (std::size_t c = 0; c < sheet.checkpoints.size(); ++c) {
+      const double reached = ends.empty() ? 1 : ends[r].reached[c];
+      cuts += reached * double(sheet.checkpoints[c] - before);
+      checkpoints += reached;
+      before = sheet.checkpoints[c];
+      for (; rest < rest_after.size() && rest_after[rest] <= before; ++rest) rests += reached;
+    }
+    if (ends.empty()) rests += double(rest_after.size() - rest);
+  }
+  out.cuts = std::llround(cuts);
+  out.readings = std::llround(checkpoints * plan.checkpoints.readings_each);
+  out.medium_m = cuts * rates.medium_mm_per_cut * 1e-3 * (1 + rates.offcut_percent / 100);
+  out.cutting_min = cuts * rates.seconds_per_cut / 60;
+  out.reading_min = checkpoints * plan.checkpoints.readings_each * rates.seconds_per_reading / 60;
+  out.cleaning_min = checkpoints * rates.minutes_per_checkpoint;
   out.sharpening_min = double(runs) * rates.minutes_per_sharpening;
-  for (const auto& run : sheet.runs)
-    out.resting_min += double(run.rest_after_cuts.size()) * rates.rest_minutes;
+  out.resting_min = rests * rates.rest_minutes;
   out.sharpenings = int(runs);
   std::map<std::string, std::size_t> place;
   for (const auto& run : sheet.runs) {

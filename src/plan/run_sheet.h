@@ -49,7 +49,7 @@ double run_minutes(const TrialPlan& plan);
 Checked<std::vector<Run>> planned_runs(const TrialPlan& plan, const RunSheet& sheet,
                                        const std::string& prefix);
 
-/// The plan's costs.
+/// The plan's costs; of runs that end when they are blunt on average, whole cuts and readings.
 struct PlanBudget {
   std::int64_t cuts = 0;
   double medium_m = 0;  ///< used, with offcut
@@ -69,7 +69,14 @@ struct PlanBudget {
   int days = 0;
   std::string finishes_on;  ///< ISO 8601; "" without a start date
 };
-PlanBudget budget_of(const TrialPlan& plan, const RunSheet& sheet);
+/// How far a run will be cut: the chance that it is read at each checkpoint of the sheet.
+struct RunEnd {
+  std::vector<double> reached;
+};
+/// `ends`: of every run of the sheet; empty: each is cut and read to its last checkpoint. Days, and
+/// the date it finishes on, are those of the sheet, which leaves room for the longest.
+PlanBudget budget_of(const TrialPlan& plan, const RunSheet& sheet,
+                     const std::vector<RunEnd>& ends = {});
 
 /// The date of working day number `day` (1 …) when day 1 is the first working day on or after
 /// `start`; "" for an unreadable date.

@@ -170,6 +170,8 @@ void check_question(const TrialPlan& plan, std::vector<std::string>& faults) {
     faults.emplace_back("the wished chance must lie between 0.05 and 1");
 }
 
+constexpr std::array<std::string_view, 4> kAsks{"difference", "match", "best", "hold"};
+
 }  // namespace
 
 std::string_view key_of(FactorKind kind) {
@@ -228,6 +230,14 @@ std::optional<FactorValue> TrialPlan::value_of(const Combination& levels,
     if (factors[i].name == factor_name) return factors[i].levels.at(std::size_t(levels.at(i)));
   for (const auto& [key, value] : held)
     if (key == factor_name) return value;
+  return std::nullopt;
+}
+
+std::string_view name_of(PlanAsk ask) { return kAsks[std::size_t(ask)]; }
+
+std::optional<PlanAsk> parse_plan_ask(std::string_view text) {
+  for (std::size_t i = 0; i < kAsks.size(); ++i)
+    if (kAsks[i] == text) return PlanAsk(i);
   return std::nullopt;
 }
 

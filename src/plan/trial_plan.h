@@ -7,6 +7,7 @@
 #include <utility>
 #include <vector>
 
+#include "plan/hold_search.h"
 #include "quantity/checked.h"
 #include "trial/trial.h"
 
@@ -141,12 +142,25 @@ struct PlanTruth {
   bool operator==(const PlanTruth&) const = default;
 };
 
+/// What is asked of a plan.
+enum class PlanAsk {
+  difference,  ///< which lasts longer, and by how much
+  match,       ///< at which angle (or finish) they last alike
+  best,        ///< which edge lasts longest
+  hold         ///< which is the slimmest that holds the roughest use
+};
+/// "difference", "match", "best", "hold"
+std::string_view name_of(PlanAsk ask);
+std::optional<PlanAsk> parse_plan_ask(std::string_view text);
+
 /// What the trial is to tell: `to` against `from` in one factor.
 struct PlanQuestion {
   std::string factor;
   FactorValue from, to;
   double level = 0.95;
   double wished_power = 0.8;
+  PlanAsk ask = PlanAsk::difference;
+  HoldSearch hold;
   bool operator==(const PlanQuestion&) const = default;
 };
 

@@ -103,15 +103,16 @@ PlayQuestion play_question(const TrialPlan& plan, const RunSheet& sheet) {
   out.contrast = contrast_question(plan, sheet);
   if (const auto edges = edges_of(plan)) out.edges = *edges;
   const PlanQuestion asked = plan.asked();
-  const auto* steel = plan.factor(asked.factor);
-  if (!steel || steel->kind != FactorKind::steel) return out;
+  const auto* steel = plan.factor("steel");
+  if (!steel || steel->levels.size() < 2) return out;
+  const bool of_steels = asked.factor == steel->name;
   for (const auto& factor : plan.factors) {
     const bool angle = factor.kind == FactorKind::apex_angle;
     if (!angle && factor.kind != FactorKind::finish) continue;
     MatchQuestion match;
     match.kind = angle ? MatchKind::angle : MatchKind::finish;
-    match.from = print_factor_value(asked.from);
-    match.to = print_factor_value(asked.to);
+    match.from = print_factor_value(of_steels ? asked.from : steel->levels.front());
+    match.to = print_factor_value(of_steels ? asked.to : steel->levels.back());
     match.from_value = std::get<double>(factor.levels[factor.levels.size() / 2]);
     match.level = asked.level;
     out.match = match;
@@ -318,7 +319,8 @@ Checked<std::vector<Help>> what_would_help(const TrialPlan& plan, const Rehearsa
       help.impossible = result.refusal().reason;
       if (work.done) work.done->fetch_add(std::size_t(each.plays), std::memory_order_relaxed);
     } else {
-      const PlanBudget budget = budget_of(help.plan, *sheet);
+      const auto ends = expected_ends(help.plan, *sheet);
+      const PlanBudget budget = budget_of(help.plan, *sheet, ends ? *ends : std::vector<RunEnd>());
       if (&help == &list.front()) {
         minutes = budget.minutes();
         medium = budget.medium_m;

@@ -31,7 +31,7 @@ struct PlayOutcome {
 /// What is asked of every play, and of some of them.
 struct PlayQuestion {
   ContrastQuestion contrast;
-  std::optional<MatchQuestion> match;  ///< where the plan compares steels over angles or finishes
+  std::optional<MatchQuestion> match;  ///< where the plan has steels and angles or finishes
   std::vector<PlannedEdge> edges;      ///< between which the plan decides
 };
 PlayQuestion play_question(const TrialPlan& plan, const RunSheet& sheet);

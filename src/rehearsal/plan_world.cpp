@@ -2,8 +2,10 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "quantity/number.h"
+#include "stats/distributions.h"
 
 namespace bq::inline rehearsal {
 namespace {
@@ -133,6 +135,7 @@ Checked<Recipe> recipe_of(const TrialPlan& plan, const RunSheet& sheet) {
   Recipe recipe;
   recipe.title = plan.name;
   recipe.threshold = plan.threshold;
+  recipe.stop_at = convert(world->threshold_gf, Unit::gf, plan.unit);
   recipe.gauge = world->gauge;
   recipe.scatter.run_sd = plan.truth.run_sd;
   recipe.scatter.blade_sd = plan.truth.blade_sd;
@@ -169,6 +172,32 @@ Checked<std::vector<PlannedEdge>> edges_of(const TrialPlan& plan) {
     const auto life = life_in(*world, plan, levels);
     if (!life) return life.refusal();
     out.push_back({*complete_facts(plan, levels), *life});
+  }
+  return out;
+}
+
+Checked<std::vector<RunEnd>> expected_ends(const TrialPlan& plan, const RunSheet& sheet) {
+  const auto world = world_of(plan);
+  if (!world) return world.refusal();
+  const auto& t = plan.truth;
+  const double sd =
+      std::sqrt(t.run_sd * t.run_sd + t.blade_sd * t.blade_sd + t.block_sd * t.block_sd);
+  std::map<Combination, RunEnd> known;
+  std::vector<RunEnd> out;
+  for (const auto& run : sheet.runs) {
+    const auto [end, fresh] = known.try_emplace(run.levels);
+    if (fresh) {
+      const auto life = life_in(*world, plan, run.levels);
+      if (!life) return life.refusal();
+      double before = 0;
+      for (const auto cuts : sheet.checkpoints) {
+        // It is read at the next checkpoint where it was not blunt at the one before.
+        const double z = before > 0 ? std::log(*life / before) : INFINITY;
+        end->second.reached.push_back(sd > 0 ? stats::normal_cdf(z / sd) : double(z > 0));
+        before = double(cuts);
+      }
+    }
+    out.push_back(end->second);
   }
   return out;
 }

@@ -8,9 +8,10 @@ namespace bq::inline rehearsal {
 /// The plan's sheet as a recipe of virtual blades. The medium's wear and the gauge are set so that
 /// the first levels of all factors have the stated fresh reading and the stated life to the
 /// threshold ("3x" then means three times the fresh reading of those levels); angle and finish act
-/// through the wear geometry of DOMAIN §12, all stated life ratios through the wear. Where the plan
-/// names no angle or finish, 15° per side and 6 µm are taken. Refused: a threshold that cannot be
-/// read, at or below the fresh reading of the first levels, or a life that cannot be had.
+/// through the wear geometry of DOMAIN §12, all stated life ratios through the wear. A run ends
+/// with the checkpoint at which it is blunt, as the Bench asks. Where the plan names no angle or
+/// finish, 15° per side and 6 µm are taken. Refused: a threshold that cannot be read, at or below
+/// the fresh reading of the first levels, or a life that cannot be had.
 Checked<Recipe> recipe_of(const TrialPlan& plan, const RunSheet& sheet);
 
 /// A combination that the plan may run, with its life in this world without scatter.
@@ -20,6 +21,11 @@ struct PlannedEdge {
 };
 /// Every combination that is not excluded, in order; no more than 2,000. Refused: as recipe_of.
 Checked<std::vector<PlannedEdge>> edges_of(const TrialPlan& plan);
+
+/// How far each run of the sheet will be cut when it ends blunt (with the first checkpoint at or
+/// past its life), its life varying by the stated SDs of runs, blades and blocks. Refused: as
+/// recipe_of.
+Checked<std::vector<RunEnd>> expected_ends(const TrialPlan& plan, const RunSheet& sheet);
 
 /// Cuts after which about 19 of 20 runs of the longest-lived combination have reached the
 /// threshold: its life without scatter times e^(1.645·SD of ln life), rounded up to two figures.

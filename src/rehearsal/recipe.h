@@ -37,6 +37,8 @@ struct Recipe {
   VirtualScatter scatter;
   std::vector<RecipeRun> runs;
   std::string threshold;  ///< as typed, "" when the recipe names none
+  /// A run ends with the first checkpoint whose median has reached this reading of the gauge.
+  std::optional<double> stop_at;
 };
 
 /// Reads a recipe from JSON. Runs come from "runs" one by one and from "design", which crosses

@@ -3,7 +3,9 @@
 #include <algorithm>
 #include <cmath>
 
+#include "quantity/limit.h"
 #include "stats/random.h"
+#include "trial/median.h"
 
 namespace bq::inline rehearsal {
 
@@ -18,6 +20,14 @@ double shared_draw(std::uint64_t seed, std::string_view kind, const std::string&
   add(kind);
   add(name);
   return stats::Random(seed, hash | 0x8000000000000000ULL).normal();
+}
+
+/// As the Bench asks to stop (bench_stage).
+bool blunt_at_last(const Run& run, double limit) {
+  std::vector<double> values;
+  for (const auto& reading : run.readings)
+    if (reading.cuts == run.cuts_done) values.push_back(reading.value);
+  return !values.empty() && reaches_limit(median_of(std::move(values)), limit);
 }
 
 }  // namespace
@@ -73,6 +83,7 @@ Trial play(const Recipe& recipe, std::uint64_t seed) {
         reading.by_operator = by_operator;
         run.readings.push_back(reading);
       }
+      if (recipe.stop_at && blunt_at_last(run, *recipe.stop_at)) break;
     }
     const auto known = std::find_if(trial.blades.begin(), trial.blades.end(),
                                     [&](const Blade& b) { return b.name == run.facts.blade; });

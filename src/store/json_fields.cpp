@@ -132,4 +132,9 @@ std::pair<double, double> number_pair(const Json& value, const std::string& path
   return {in_range(value[0]), in_range(value[1])};
 }
 
+void refuse_unknown(const JsonFields& fields) {
+  if (const auto unknown = fields.unknown(); !unknown.empty())
+    throw JsonFault{unknown.front() + ": this key is not known"};
+}
+
 }  // namespace bq::inline store

@@ -88,4 +88,8 @@ std::string compact_text(const nlohmann::json& json);
 std::pair<double, double> number_pair(const nlohmann::json& value, const std::string& path,
                                       double least, double most);
 
+/// Throws JsonFault at the first key that nobody asked for: a misspelt one would silently do
+/// nothing.
+void refuse_unknown(const JsonFields& fields);
+
 }  // namespace bq::inline store

@@ -1,6 +1,7 @@
 #include "store/plan_file.h"
 
-#include "store/json_fields.h"
+#include "store/plan_question.h"
+#include "store/plan_values.h"
 
 namespace bq::inline store {
 namespace {
@@ -8,29 +9,8 @@ namespace {
 using OrderedJson = nlohmann::ordered_json;
 using In = nlohmann::json;
 
-FactorValue value_of(const In& value, const std::string& path) {
-  if (value.is_number()) return value.get<double>();
-  if (value.is_string()) return value.get<std::string>();
-  throw JsonFault{path + ": must be a number or a text"};
-}
-OrderedJson json_of(const FactorValue& value) {
-  if (const auto* number = std::get_if<double>(&value)) return *number;
-  return std::get<std::string>(value);
-}
-
 std::string at(const std::string& path, std::size_t index) {
   return path + "[" + std::to_string(index) + "]";
-}
-
-void refuse_unknown(const JsonFields& f) {
-  if (const auto unknown = f.unknown(); !unknown.empty())
-    throw JsonFault{unknown.front() + ": this key is not known"};
-}
-
-int whole(const JsonFields& f, const char* key, double least, double most, int otherwise) {
-  const double number = f.number_or(key, least, most, otherwise);
-  if (number != double(int(number))) f.fault(key, "must be a whole number");
-  return int(number);
 }
 
 std::uint64_t seed_of(const JsonFields& f, std::uint64_t otherwise) {
@@ -52,12 +32,12 @@ LevelMatch match_of(const In& object, const std::string& path) {
   if (!object.is_object()) throw JsonFault{path + ": must be an object such as {\"steel\": \"…\"}"};
   LevelMatch out;
   for (const auto& [key, value] : object.items())
-    out.emplace_back(key, value_of(value, path + "." + key));
+    out.emplace_back(key, level_of(value, path + "." + key));
   return out;
 }
 OrderedJson match_json(const LevelMatch& match) {
   OrderedJson out = OrderedJson::object();
-  for (const auto& [key, value] : match) out[key] = json_of(value);
+  for (const auto& [key, value] : match) out[key] = level_json(value);
   return out;
 }
 
@@ -67,7 +47,7 @@ PlanFactor factor_of(const JsonFields& f) {
   out.kind = kind_of_factor(out.name);
   std::size_t index = 0;
   for (const auto& level : f.list("levels"))
-    out.levels.push_back(value_of(level, at(f.path_of("levels"), index++)));
+    out.levels.push_back(level_of(level, at(f.path_of("levels"), index++)));
   for (const auto& ratio : f.list("life_ratio")) {
     if (!ratio.is_number()) f.fault("life_ratio", "must hold numbers");
     out.life_ratio.push_back(ratio.get<double>());
@@ -78,7 +58,7 @@ PlanFactor factor_of(const JsonFields& f) {
 
 CheckpointChoice checkpoints_in(const JsonFields& f) {
   CheckpointChoice out;
-  out.readings_each = whole(f, "readings_each", 1, 100, out.readings_each);
+  out.readings_each = whole_of(f, "readings_each", 1, 100, out.readings_each);
   if (!f.has("checkpoints")) return out;
   const In& value = f.raw("checkpoints");
   const auto read_list = [&out](const In& list, const std::string& name) {
@@ -107,7 +87,7 @@ CheckpointChoice checkpoints_in(const JsonFields& f) {
   }
   out.to_threshold = c.has("last") && c.raw("last") == "threshold";
   if (!out.to_threshold) out.last = std::int64_t(c.number_or("last", 2, 1e8, double(out.last)));
-  out.steps = whole(c, "steps", 2, 60, out.steps);
+  out.steps = whole_of(c, "steps", 2, 60, out.steps);
   out.burr_suspected = c.flag_or("burr_suspected", false);
   refuse_unknown(c);
   return out;
@@ -126,7 +106,7 @@ PlanRates rates_of(const JsonFields& f) {
   r.rest_after_minutes = f.number_or("rest_after_minutes", 1, 600, r.rest_after_minutes);
   r.rest_minutes = f.number_or("rest_minutes", 0, 600, r.rest_minutes);
   r.hours_a_day = f.number_or("hours_a_day", 0.25, 24, r.hours_a_day);
-  r.days_a_week = whole(f, "days_a_week", 1, 7, r.days_a_week);
+  r.days_a_week = whole_of(f, "days_a_week", 1, 7, r.days_a_week);
   r.metal_mm3_per_sharpening =
       f.number_or("metal_mm3_per_sharpening", 0, 1e6, r.metal_mm3_per_sharpening);
   r.start_date = f.text_or("start_date", "");
@@ -187,8 +167,8 @@ DesignChoice design_of(const JsonFields& f) {
     out.kind = DesignKind::best;
   else
     f.fault("kind", "must be full, fraction or best");
-  out.runs = whole(f, "runs", 0, 1e6, 0);
-  out.replicates = whole(f, "replicates", 0, 1e6, 1);
+  out.runs = whole_of(f, "runs", 0, 1e6, 0);
+  out.replicates = whole_of(f, "replicates", 0, 1e6, 1);
   for (const auto& pair : f.list("interactions")) {
     if (!pair.is_array() || pair.size() != 2 || !pair[0].is_string() || !pair[1].is_string())
       f.fault("interactions", "must hold pairs of factor names");
@@ -228,7 +208,7 @@ TrialPlan plan_of(const JsonFields& f) {
     OnlyRule rule{match_of(o.raw("when"), o.path_of("when")), o.text("factor"), {}};
     std::size_t level = 0;
     for (const auto& value : o.list("levels"))
-      rule.levels.push_back(value_of(value, at(o.path_of("levels"), level++)));
+      rule.levels.push_back(level_of(value, at(o.path_of("levels"), level++)));
     p.only.push_back(rule);
     refuse_unknown(o);
   }
@@ -244,7 +224,7 @@ TrialPlan plan_of(const JsonFields& f) {
     const auto by = parse_block_by(b.text_or("by", "none"));
     if (!by) b.fault("by", "must be none, day, medium batch, operator or blade");
     p.blocks.by = *by;
-    p.blocks.runs_each = whole(b, "runs_each", 0, 1e6, 0);
+    p.blocks.runs_each = whole_of(b, "runs_each", 0, 1e6, 0);
     p.blocks.names = texts(b, "names");
     refuse_unknown(b);
   }
@@ -252,28 +232,18 @@ TrialPlan plan_of(const JsonFields& f) {
   for (const auto& item : f.list("blades")) {
     const JsonFields b(item, at("blades", index++));
     p.blades.push_back(
-        {b.text("name"), b.text_or("steel", ""), whole(b, "resharpenings", 0, 1000, 0)});
+        {b.text("name"), b.text_or("steel", ""), whole_of(b, "resharpenings", 0, 1000, 0)});
     refuse_unknown(b);
   }
   p.operators = texts(f, "operators");
   p.checkpoints = checkpoints_in(f);
   if (f.has("rates")) p.rates = rates_of(f.object("rates"));
   if (f.has("truth")) p.truth = truth_of(f.object("truth"));
-  if (f.has("question")) {
-    const JsonFields q = f.object("question");
-    PlanQuestion question;
-    question.factor = q.text("factor");
-    question.from = value_of(q.raw("from"), q.path_of("from"));
-    question.to = value_of(q.raw("to"), q.path_of("to"));
-    question.level = q.number_or("level", 0.5, 0.9999, question.level);
-    question.wished_power = q.number_or("chance", 0.06, 0.9999, question.wished_power);
-    p.question = question;
-    refuse_unknown(q);
-  }
+  if (f.has("question")) p.question = question_of(f.object("question"));
   index = 0;
   for (const auto& item : f.list("extensions")) {
     const JsonFields e(item, at("extensions", index++));
-    p.extensions.push_back({whole(e, "runs", 0, 1e6, 0), seed_of(e, 1)});
+    p.extensions.push_back({whole_of(e, "runs", 0, 1e6, 0), seed_of(e, 1)});
     refuse_unknown(e);
   }
   refuse_unknown(f);
@@ -290,7 +260,7 @@ OrderedJson json_of(const TrialPlan& p) {
   out["factors"] = OrderedJson::array();
   for (const auto& factor : p.factors) {
     OrderedJson item{{"factor", factor.name}, {"levels", OrderedJson::array()}};
-    for (const auto& level : factor.levels) item["levels"].push_back(json_of(level));
+    for (const auto& level : factor.levels) item["levels"].push_back(level_json(level));
     if (!factor.life_ratio.empty()) item["life_ratio"] = factor.life_ratio;
     out["factors"].push_back(item);
   }
@@ -303,7 +273,7 @@ OrderedJson json_of(const TrialPlan& p) {
   for (const auto& o : p.only) {
     OrderedJson item{
         {"when", match_json(o.when)}, {"factor", o.factor}, {"levels", OrderedJson::array()}};
-    for (const auto& level : o.levels) item["levels"].push_back(json_of(level));
+    for (const auto& level : o.levels) item["levels"].push_back(level_json(level));
     out["only"].push_back(item);
   }
   for (const auto& d : p.durable) {
@@ -332,12 +302,7 @@ OrderedJson json_of(const TrialPlan& p) {
   out["readings_each"] = p.checkpoints.readings_each;
   out["rates"] = rates_json(p.rates);
   out["truth"] = truth_json(p.truth);
-  if (p.question)
-    out["question"] = OrderedJson{{"factor", p.question->factor},
-                                  {"from", json_of(p.question->from)},
-                                  {"to", json_of(p.question->to)},
-                                  {"level", p.question->level},
-                                  {"chance", p.question->wished_power}};
+  if (p.question) out["question"] = question_json(*p.question);
   for (const auto& e : p.extensions)
     out["extensions"].push_back(OrderedJson{{"runs", e.runs}, {"seed", e.seed}});
   return out;
@@ -362,7 +327,7 @@ ClaimTest claim_of(const JsonFields& f) {
   t.chance = f.number_or("chance", 0.05, 0.9999, t.chance);
   t.level = f.number_or("level", 0.5, 0.9999, t.level);
   t.seed = seed_of(f, 1);
-  t.pairs = whole(f, "pairs", 0, 200, 0);
+  t.pairs = whole_of(f, "pairs", 0, 200, 0);
   t.blades = texts(f, "blades");
   t.unsealed = f.flag_or("unsealed", false);
   std::size_t index = 0;

@@ -7,11 +7,6 @@ namespace {
 
 using Json = nlohmann::json;
 
-void refuse_unknown(const JsonFields& f) {
-  if (const auto unknown = f.unknown(); !unknown.empty())
-    throw JsonFault{unknown.front() + ": this key is not known here"};
-}
-
 std::string at(const std::string& path, std::size_t index) {
   return path + "[" + std::to_string(index) + "]";
 }

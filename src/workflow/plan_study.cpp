@@ -189,6 +189,7 @@ PlanStudy study_plan(const TrialPlan& plan, const stats::Work& work) {
   }
   out.sheet = *sheet;
   out.budget = budget_of(plan, *sheet);
+  if (const auto ends = expected_ends(plan, *sheet)) out.likely = budget_of(plan, *sheet, *ends);
   const auto ratio = true_ratio_of(plan);
   if (!ratio) {
     out.why_no_power = ratio.refusal().reason;

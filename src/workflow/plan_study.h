@@ -34,7 +34,8 @@ struct PlanStudy {
   std::string refusal;               ///< why there is no design or no sheet; "" there is
   std::optional<PlanDesign> design;  ///< candidates are there even where the sheet is refused
   RunSheet sheet;
-  PlanBudget budget;
+  PlanBudget budget;                 ///< every run to its last checkpoint: the most
+  std::optional<PlanBudget> likely;  ///< runs end when they are blunt
   std::optional<PlanPower> power;
   std::optional<double>
       any_level_power;  ///< of the question's factor, where it has three levels or more in words

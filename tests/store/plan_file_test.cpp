@@ -31,6 +31,8 @@ TEST(PlanFile, GivesBackWhatWasWritten) {
   plan.checkpoints.given = {0, 10, 50};
   plan.extensions = {{4, 99}, {0, 7}};
   plan.seed = 8999999999999999;
+  plan.question->ask = PlanAsk::hold;
+  plan.question->hold = {9.5, 1.5, 70, 0, 900, 13.25, 0.5};
   EXPECT_EQ(*parse_plan(plan_json(plan)), plan);
   PlanBook book;
   book.plans = {{plan, {"KT4", "XX2"}, {{"KT4", "Fred"}}}, {TrialPlan{}, {}, {}}};
@@ -54,6 +56,10 @@ TEST(PlanFile, IsRefusedWithThePlace) {
        "design.replicats: this key is not known");
   says(replaced(good, "\"kind\": \"full\"", "\"kind\": \"half\""),
        "design.kind: must be full, fraction or best");
+  says(replaced(good, "\"question\": {", "\"question\": {\"ask\": \"why\", "),
+       "question.ask: must be difference, match, best or hold");
+  says(replaced(good, "\"question\": {", "\"question\": {\"hold\": {\"step_deg\": 0}, "),
+       "question.hold.step_deg");
   says(replaced(good, "[12, 15, 18]", "[12, [15], 18]"),
        "factors[1].levels[1]: must be a number or a text");
   says(replaced(good, "\"resharpenings\": 4", "\"resharpenings\": 4.5"),

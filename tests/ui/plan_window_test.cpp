@@ -9,6 +9,7 @@
 #include "ui/parts/number_entry.h"
 #include "ui/plan/claim_page.h"
 #include "ui/plan/design_field.h"
+#include "ui/plan/hold_panel.h"
 #include "ui/plan/plan_view.h"
 #include "ui/plan/power_panel.h"
 #include "ui/plan/sheet_actions.h"
@@ -151,6 +152,53 @@ TEST_F(PlanWindow, IsRehearsedStoppedGoneOnWithAndAskedWhatHelps) {
   EXPECT_FALSE(model.rehearsal());
   EXPECT_TRUE(model.helps().empty());
   EXPECT_EQ(button->text(), "Rehearse");
+}
+
+TEST_F(PlanWindow, EachQuestionHasItsOwnFigureAndASearchGoesOnTheBench) {
+  auto* view = plan_view();
+  PlanModel& model = view->model();
+  auto* asked = named<QComboBox>(view, "What is asked of this plan");
+  const auto ask = [&](PlanAsk what) {
+    const int at = asked->findData(int(what));
+    asked->setCurrentIndex(at);
+    emit asked->activated(at);
+    EXPECT_TRUE(settled(view));
+  };
+  QTest::mouseClick(view->power()->main_button(), Qt::LeftButton);
+  ASSERT_TRUE(test::wait_for([&] { return !model.rehearsing() && model.rehearsal(); }));
+  const auto plays = model.rehearsal()->plays;
+  ask(PlanAsk::best);
+  EXPECT_TRUE(view->power()->sentence().startsWith("chance to name the longest-lived of its"))
+      << view->power()->sentence().toStdString();
+  ask(PlanAsk::match);
+  EXPECT_TRUE(view->power()->sentence().contains("lasts as long as"));
+  ASSERT_TRUE(model.rehearsal()) << "what was rehearsed answers every question";
+  EXPECT_EQ(model.rehearsal()->plays, plays);
+  ask(PlanAsk::hold);
+  const HoldPanel* hold = view->power()->hold();
+  ASSERT_TRUE(hold->isVisible());
+  EXPECT_FALSE(view->power()->main_button()->isVisible());
+  const QString before = hold->sentence();
+  EXPECT_TRUE(before.contains("once in 300 cuts")) << before.toStdString();
+  auto* confirm = named<NumberEntry>(view, "long block when clean");
+  confirm->setValue(900);
+  ASSERT_TRUE(settled(view));
+  EXPECT_NE(hold->sentence(), before);
+  model.keep_now();
+  EXPECT_EQ(stored().plans.front().plan.question->hold.confirm_cuts, 900);
+  const auto sessions = window_->workbench().session().bench_sessions().size();
+  QTest::mouseClick(hold->begin_button(), Qt::LeftButton);
+  ASSERT_TRUE(test::wait_for(
+      [&] { return window_->workbench().session().bench_sessions().size() == sessions + 1; }));
+  const auto made = window_->workbench().session().bench_sessions().back();
+  const auto& search = std::get<DamageSearch>(made.data);
+  EXPECT_EQ(search.confirm_cuts, 900);
+  EXPECT_FALSE(search.blade.empty());
+  EXPECT_TRUE(window_->message().contains("on the Bench")) << window_->message().toStdString();
+  EXPECT_FALSE(view->isVisible()) << "the Bench is there";
+  window_->workbench().undo();
+  ASSERT_TRUE(test::wait_for(
+      [&] { return window_->workbench().session().bench_sessions().size() == sessions; }));
 }
 
 TEST_F(PlanWindow, RunsGoOnTheBenchInOrderAndThePlanIsOnlyExtendedThen) {

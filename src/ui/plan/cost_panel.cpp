@@ -70,7 +70,11 @@ void BudgetBar::paintEvent(QPaintEvent*) {
 }
 
 CostPanel::CostPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
-    : QWidget(parent), model_(model), bar_(new BudgetBar), blades_(quiet_label({})) {
+    : QWidget(parent),
+      model_(model),
+      bar_(new BudgetBar),
+      most_(quiet_label({})),
+      blades_(quiet_label({})) {
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(4);
@@ -91,6 +95,7 @@ CostPanel::CostPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
   grid->setRowMinimumHeight(2, 32);  // some air between the two lines of figures
   layout->addLayout(grid);
   layout->addWidget(bar_);
+  layout->addWidget(most_);
   layout->addWidget(blades_);
   connect(&model_, &PlanModel::study_changed, this, &CostPanel::refill);
   connect(&workbench, &Workbench::display_changed, this, &CostPanel::refill);
@@ -101,7 +106,8 @@ void CostPanel::refill() {
   const PlanStudy* study = model_.study();
   setVisible(study && study->refusal.empty() && model_.plan());
   if (!isVisibleTo(parentWidget())) return;
-  const PlanBudget& b = study->budget;
+  const PlanBudget& most = study->budget;
+  const PlanBudget& b = study->likely ? *study->likely : most;
   const QLocale locale(QLocale::English, QLocale::UnitedKingdom);
   const QStringList figures{print_hours(b.minutes()),
                             QString::number(study->sheet.runs.size()),
@@ -125,8 +131,15 @@ void CostPanel::refill() {
     names_[std::size_t(i)]->setText(names[i]);
   }
   bar_->show_budget(b);
+  const bool less = most.minutes() > b.minutes() + 1;
+  most_->setVisible(study->likely.has_value());
+  most_->setText(less ? tr("Usually: runs end when they are blunt. All cut to the last checkpoint: "
+                           "%1, %2 cuts, %3 m; the days leave room for that.")
+                            .arg(print_hours(most.minutes()), locale.toString(qlonglong(most.cuts)),
+                                 QString::fromStdString(print_number(most.medium_m, 3)))
+                      : tr("Every run is expected to go to the last checkpoint."));
   QStringList uses;
-  int most = 0, allowed = 0;
+  int used = 0, allowed = 0;
   for (const auto& use : b.blades) {
     if (!use.runs) continue;
     uses << (use.allowed
@@ -134,18 +147,18 @@ void CostPanel::refill() {
                        .arg(QString::fromStdString(use.blade), QString::number(use.runs),
                             QString::number(use.allowed))
                  : tr("%1: %2").arg(QString::fromStdString(use.blade), QString::number(use.runs)));
-    if (use.runs > most) {
-      most = use.runs;
+    if (use.runs > used) {
+      used = use.runs;
       allowed = use.allowed;
     }
   }
   const QString metal = QString::fromStdString(print_number(b.metal_mm3, 3));
   blades_->setText(allowed
                        ? tr("Up to %1 of %2 sharpenings a blade; %3 mm³ of metal.")
-                             .arg(most)
+                             .arg(used)
                              .arg(allowed)
                              .arg(metal)
-                       : tr("Up to %1 sharpenings a blade; %2 mm³ of metal.").arg(most).arg(metal));
+                       : tr("Up to %1 sharpenings a blade; %2 mm³ of metal.").arg(used).arg(metal));
   blades_->setToolTip(uses.join(QLatin1Char('\n')));
 }
 

@@ -23,7 +23,8 @@ class BudgetBar : public QWidget {
   std::vector<std::pair<QString, double>> parts_;
 };
 
-/// What the plan costs, as large figures over the bar.
+/// What the plan costs, as large figures over the bar: what it usually comes to, since runs end
+/// when they are blunt, and what it can come to at most.
 class CostPanel : public QWidget {
   Q_OBJECT
  public:
@@ -34,7 +35,7 @@ class CostPanel : public QWidget {
   PlanModel& model_;
   BudgetBar* bar_;
   std::vector<QLabel*> figures_, names_;
-  QLabel* blades_;
+  QLabel *most_, *blades_;
 };
 
 /// "3 h 25 min", "40 min".

@@ -19,6 +19,18 @@ std::vector<double> curve_ratios(const PlanStudy& study) {
   for (int i = 1; i <= 6; ++i) ratios.push_back(std::exp(far * i / 6.0));
   return ratios;
 }
+/// Whether a rehearsal of the one is a rehearsal of the other: names, notes and what is looked at
+/// in it aside.
+bool same_trial(TrialPlan a, const TrialPlan& b) {
+  a.name = b.name;
+  a.note = b.note;
+  PlanQuestion asked = a.asked();
+  asked.ask = b.asked().ask;
+  asked.hold = b.asked().hold;
+  if (asked == b.asked()) a.question = b.question;
+  return a == b;
+}
+
 }  // namespace
 
 PlanModel::PlanModel(Workbench& workbench, QObject* parent)
@@ -77,7 +89,7 @@ void PlanModel::reload() {
                                  : std::clamp(current_ < 0 ? int(book_.plans.size()) - 1 : current_,
                                               0, int(book_.plans.size()) - 1);
   if (!had || !plan() || !(before == *plan())) {
-    forget_rehearsal();
+    if (!had || !plan() || !same_trial(before, *plan())) forget_rehearsal();
     study_now();
   }
   emit book_changed();
@@ -161,16 +173,11 @@ void PlanModel::remove_plan() {
 
 void PlanModel::change(const TrialPlan& plan, const QString& what) {
   if (!entry() || !workbench_.writable() || plan == entry()->plan) return;
-  const bool name_only = [&] {
-    TrialPlan same = plan;
-    same.name = entry()->plan.name;
-    same.note = entry()->plan.note;
-    return same == entry()->plan;
-  }();
+  const bool same = same_trial(plan, entry()->plan);
   book_.plans[std::size_t(current_)].plan = plan;
   keep_soon(what);
   evidence_note_.clear();
-  if (!name_only) forget_rehearsal();
+  if (!same) forget_rehearsal();
   study_now();
   emit book_changed();
 }

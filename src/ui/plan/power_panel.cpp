@@ -14,13 +14,11 @@
 #include "ui/parts/number_field.h"
 #include "ui/parts/words.h"
 #include "ui/plan/cost_panel.h"
+#include "ui/plan/hold_panel.h"
 #include "ui/plot/plot_view.h"
 
 namespace bq::ui {
 namespace {
-QString times(double ratio) {
-  return QString::fromStdString(print_number(ratio, 3)) + QStringLiteral("×");
-}
 /// The longer life over the shorter: what a picture of chances has on its axis.
 double as_effect(double ratio) { return ratio >= 1 ? ratio : 1 / ratio; }
 }  // namespace
@@ -29,6 +27,7 @@ PowerPanel::PowerPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
     : QWidget(parent),
       workbench_(workbench),
       model_(model),
+      ask_(new QComboBox),
       factor_(new QComboBox),
       to_(new QComboBox),
       from_(new QComboBox),
@@ -42,9 +41,21 @@ PowerPanel::PowerPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
       rehearse_(new QPushButton(tr("Rehearse"))),
       help_(new QPushButton(tr("What would help most?"))),
       progress_(new QProgressBar),
-      helps_(new QTableWidget(0, 3)) {
-  auto* column = scrolled_column(this, tr("What it can see"));
-  auto* question = new QGridLayout;
+      helps_(new QTableWidget(0, 3)),
+      hold_(new HoldPanel(workbench, model)),
+      question_(new QWidget),
+      wish_(new QWidget) {
+  auto* column = scrolled_column(this, tr("What it can tell"));
+  for (const auto& [ask, words] : {std::pair(PlanAsk::difference, tr("which lasts longer?")),
+                                   std::pair(PlanAsk::match, tr("where do they last alike?")),
+                                   std::pair(PlanAsk::best, tr("which edge is best?")),
+                                   std::pair(PlanAsk::hold, tr("does it hold?"))})
+    ask_->addItem(words, int(ask));
+  ask_->setAccessibleName(tr("What is asked of this plan"));
+  ask_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+  column->addWidget(ask_);
+  auto* question = new QGridLayout(question_);
+  question->setContentsMargins(0, 0, 0, 0);
   question->setHorizontalSpacing(6);
   question->setVerticalSpacing(4);
   question->setColumnStretch(1, 1);
@@ -61,7 +72,8 @@ PowerPanel::PowerPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
     question->addWidget(quiet_label(words), line, 0);
     question->addWidget(box, line++, 1);
   }
-  column->addLayout(question);
+  column->addWidget(question_);
+  column->addWidget(hold_);
   figure_->setFont(font_of(34, true));
   sentence_->setWordWrap(true);
   column->addWidget(figure_);
@@ -89,15 +101,24 @@ PowerPanel::PowerPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
   column->addWidget(help_, 0, Qt::AlignLeft);
   column->addWidget(helps_);
   column->addWidget(details_);
-  auto* wish = new QHBoxLayout;
+  auto* wish = new QHBoxLayout(wish_);
+  wish->setContentsMargins(0, 0, 0, 0);
   wish->addWidget(quiet_label(tr("wished chance")));
   wished_->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
   wish->addWidget(wished_);
   wish->addStretch(1);
-  column->addLayout(wish);
+  column->addWidget(wish_);
   column->addWidget(notes_);
   column->addStretch(1);
 
+  connect(ask_, &QComboBox::activated, this, [this] {
+    if (filling_ || !model_.plan()) return;
+    TrialPlan plan = *model_.plan();
+    PlanQuestion q = plan.asked();
+    q.ask = PlanAsk(ask_->currentData().toInt());
+    plan.question = q;
+    model_.change(plan, tr("the question of the plan"));
+  });
   connect(factor_, &QComboBox::activated, this, [this] {
     if (filling_ || !model_.plan()) return;
     TrialPlan plan = *model_.plan();
@@ -171,7 +192,19 @@ void PowerPanel::fill_question() {
       if (print_factor_value(factor->levels[l]) == print_factor_value(asked.from))
         from_->setCurrentIndex(int(l));
     }
-  for (QComboBox* box : {factor_, to_, from_}) {
+  ask_->setCurrentIndex(ask_->findData(int(asked.ask)));
+  const bool hold = asked.ask == PlanAsk::hold, difference = asked.ask == PlanAsk::difference;
+  const auto* about = plan.factor(asked.factor);
+  question_->setVisible(difference ||
+                        (asked.ask == PlanAsk::match && about && about->kind == FactorKind::steel));
+  hold_->setVisible(hold);
+  for (QWidget* part : {static_cast<QWidget*>(figure_), static_cast<QWidget*>(sentence_),
+                        static_cast<QWidget*>(details_)})
+    part->setVisible(!hold);
+  for (QWidget* part : {static_cast<QWidget*>(plot_), static_cast<QWidget*>(legend_),
+                        static_cast<QWidget*>(help_), wish_})
+    part->setVisible(difference);
+  for (QComboBox* box : {ask_, factor_, to_, from_}) {
     box->setToolTip(box->currentText());
     box->setEnabled(workbench_.writable());
   }
@@ -184,29 +217,18 @@ void PowerPanel::refill() {
   setVisible(model_.plan());
   if (!model_.plan()) return;
   fill_question();
+  if (model_.plan()->asked().ask == PlanAsk::hold) {
+    hold_->refill();
+    for (QWidget* part : {static_cast<QWidget*>(rehearse_), static_cast<QWidget*>(helps_),
+                          static_cast<QWidget*>(notes_)})
+      part->hide();
+    show_progress();
+    return;
+  }
   show_answer();
   show_curve();
   show_help();
   show_progress();
-}
-
-QString PowerPanel::chance_words() const {
-  const PlanStudy& study = *model_.study();
-  const PlanQuestion asked = study.plan.asked();
-  const auto* factor = study.plan.factor(asked.factor);
-  const AngleConvention angles = workbench_.display().angles;
-  const QString what = factor ? tr("%1 instead of %2")
-                                    .arg(shown_level(factor->kind, asked.to, angles),
-                                         shown_level(factor->kind, asked.from, angles))
-                              : QString();
-  if (std::fabs(std::log(study.true_ratio)) < 1e-6)
-    return tr("As stated, %1 changes nothing (1×): this is the share of false alarms, not a chance "
-              "to see something.")
-        .arg(what);
-  const QString effect = study.true_ratio >= 1
-                             ? tr("lasts %1 as long").arg(times(study.true_ratio))
-                             : tr("lasts only %1 as long").arg(times(study.true_ratio));
-  return tr("chance to see that %1 %2, if that is so.").arg(what, effect);
 }
 
 void PowerPanel::show_answer() {
@@ -233,7 +255,13 @@ void PowerPanel::show_answer() {
     return;
   }
   figure_->show();
-  if (rehearsal && rehearsal->plays.size() > 0) {
+  const Rehearsal* played = rehearsal && !rehearsal->plays.empty() ? &*rehearsal : nullptr;
+  const PlanAsk ask = study->plan.asked().ask;
+  if (ask == PlanAsk::match) {
+    show_match(played);
+  } else if (ask == PlanAsk::best) {
+    show_best(played);
+  } else if (played) {
     figure_->setText(percent(rehearsal->power.value));
     sentence_->setText(chance_words() +
                        tr(" Rehearsed %1 times: %2 to %3.")
@@ -245,57 +273,6 @@ void PowerPanel::show_answer() {
     sentence_->setText(chance_words() + tr(" By formula; the rehearsal gives the real figure."));
   }
   details_->setText(details());
-}
-
-QString PowerPanel::details() const {
-  const PlanStudy& study = *model_.study();
-  QStringList lines;
-  lines << tr("Seen with %1: a ratio of %2 or more (formula). SD of ln life %3; %4 runs left for "
-              "the spread.")
-               .arg(percent(study.plan.asked().wished_power), times(study.power->smallest_ratio),
-                    QString::number(study.sd, 'f', 2))
-               .arg(study.power->degrees_of_freedom);
-  if (study.any_level_power)
-    lines << tr("Any difference among all its levels: %1 (formula).")
-                 .arg(percent(*study.any_level_power));
-  if (const auto& r = model_.rehearsal(); r && !r->plays.empty()) {
-    if (r->median_interval_factor > 0)
-      lines << tr("The ratio will usually be known to within a factor of %1.")
-                   .arg(QString::fromStdString(print_number(r->median_interval_factor, 3)));
-    lines
-        << tr("%1 of the runs will end before the threshold%2.")
-               .arg(percent(r->right_censored_share),
-                    r->left_censored_share > 0.0005
-                        ? tr(", %1 are past it from the start").arg(percent(r->left_censored_share))
-                        : QString());
-    if (r->best_plays > 0)
-      lines << tr("Which edge lasts longest: right, or within a tenth of it, in %1 of %2 plays.")
-                   .arg(r->best_right)
-                   .arg(r->best_plays);
-    if (r->match_plays > 0) {
-      const bool angle = study.plan.factor("apex_angle");
-      const double width =
-          r->median_match_width.value_or(0) *
-          (angle && workbench_.display().angles == AngleConvention::inclusive ? 2 : 1);
-      lines << tr("The matching %1 between the steels comes out bounded in %2 of the plays%3.")
-                   .arg(angle ? tr("angle") : tr("finish"),
-                        percent(double(r->match_bounded) / double(r->match_plays)),
-                        r->median_match_width
-                            ? tr(", its interval usually %1%2 wide")
-                                  .arg(QString::fromStdString(print_number(width, 2)),
-                                       angle ? tr("° %1").arg(QString::fromUtf8(
-                                                   name_of(workbench_.display().angles).data()))
-                                             : tr(" µm"))
-                            : QString());
-    }
-    if (r->wrong_way)
-      lines << tr("The opposite would be said in %1.")
-                   .arg(percent(double(r->wrong_way) / double(r->plays.size())));
-    if (r->undetermined)
-      lines << tr("No answer could be worked out in %1.")
-                   .arg(percent(double(r->undetermined) / double(r->plays.size())));
-  }
-  return lines.join(QLatin1Char(' '));
 }
 
 void PowerPanel::show_curve() {
@@ -347,7 +324,8 @@ void PowerPanel::show_curve() {
 
 void PowerPanel::show_help() {
   const auto& helps = model_.helps();
-  helps_->setVisible(!helps.empty());
+  const bool difference = model_.plan()->asked().ask == PlanAsk::difference;
+  helps_->setVisible(!helps.empty() && difference);
   helps_->setRowCount(int(helps.size()));
   for (int i = 0; i < int(helps.size()); ++i) {
     const Help& help = helps[std::size_t(i)];
@@ -379,7 +357,7 @@ void PowerPanel::show_help() {
   if (!model_.rehearsal_refusal().isEmpty())
     notes << tr("It could not be rehearsed: %1.").arg(model_.rehearsal_refusal());
   if (const PlanStudy* study = model_.study();
-      study && !study->next.empty() && study->refusal.empty()) {
+      study && !study->next.empty() && study->refusal.empty() && difference) {
     const auto& next = study->next.front();
     QStringList levels;
     for (std::size_t f = 0; f < study->plan.factors.size(); ++f)

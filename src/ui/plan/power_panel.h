@@ -13,10 +13,11 @@ class QTableWidget;
 
 namespace bq::ui {
 
+class HoldPanel;
 class PlotView;
 
-/// What the plan can see: the question, the chance by formula and by rehearsal, the curve, and what
-/// would help most.
+/// What the plan can tell: what is asked of it, the figure of that question (by formula and by
+/// rehearsal), the curve, and what would help most.
 class PowerPanel : public QWidget {
   Q_OBJECT
  public:
@@ -24,11 +25,14 @@ class PowerPanel : public QWidget {
   [[nodiscard]] QString sentence() const;
   [[nodiscard]] QPushButton* main_button() const { return rehearse_; }
   [[nodiscard]] QPushButton* help_button() const { return help_; }
+  [[nodiscard]] HoldPanel* hold() const { return hold_; }
 
  private:
   void refill();
   void fill_question();
   void show_answer();
+  void show_match(const Rehearsal* rehearsal);
+  void show_best(const Rehearsal* rehearsal);
   void show_curve();
   void show_help();
   void show_progress();
@@ -38,13 +42,15 @@ class PowerPanel : public QWidget {
 
   Workbench& workbench_;
   PlanModel& model_;
-  QComboBox *factor_, *to_, *from_;
+  QComboBox *ask_, *factor_, *to_, *from_;
   NumberEntry* wished_;
   QLabel *figure_, *sentence_, *details_, *notes_, *legend_;
   PlotView* plot_;
   QPushButton *rehearse_, *help_;
   QProgressBar* progress_;
   QTableWidget* helps_;
+  HoldPanel* hold_;
+  QWidget *question_, *wish_;
   bool filling_ = false;
 };
 
