@@ -22,9 +22,11 @@
 #include "ui/hand.h"
 #include "ui/parts/number_entry.h"
 #include "ui/plot/plot_view.h"
+#include "ui/verdict/chance_band.h"
 #include "ui/verdict/compare_panel.h"
 #include "ui/verdict/half_hour_panel.h"
 #include "ui/verdict/limit_slider.h"
+#include "ui/verdict/limits_bar.h"
 #include "ui/verdict/limits_panel.h"
 #include "ui/verdict/ranked_edge_delegate.h"
 #include "ui/verdict/verdict_view.h"
@@ -241,6 +243,8 @@ TEST_F(Decide, SlidersBindLiveAndAreKept) {
   ASSERT_GT(view->model()->rowCount(), 20);
   const int before = view->model()->rowCount();
   EXPECT_TRUE(view->count_line().startsWith(QStringLiteral("%1 of ").arg(before)));
+  QTest::mouseClick(view->limits_bar()->open_button(), Qt::LeftButton);
+  ASSERT_TRUE(view->limits()->isVisible());
   LimitSlider* life = view->limits()->life();
   life->slider()->setFocus();
   for (int i = 0; i < 60; ++i) QTest::keyClick(life->slider(), Qt::Key_Right);
@@ -276,6 +280,37 @@ TEST_F(Decide, SlidersBindLiveAndAreKept) {
       [&] { return view->settled() && view->limits()->life()->value().value_or(0) == wished; }));
 }
 
+TEST_F(Decide, TheBarTellsOnlyWhatIsSetAndTakesItBack) {
+  open_demo();
+  VerdictView* view = verdict();
+  ASSERT_TRUE(wait_for([&] { return view->settled() && view->model()->rowCount() > 20; }));
+  EXPECT_FALSE(view->limits()->isVisible()) << "what is set now and then is out of the way";
+  const int before = view->model()->rowCount();
+  const auto chip = [&](const QString& words) -> QPushButton* {
+    for (auto* one : view->limits_bar()->findChildren<QPushButton*>())
+      if (one->accessibleName().contains(words)) return one;
+    return nullptr;
+  };
+  EXPECT_FALSE(chip("next edge at least"));
+  view->limits()->change([](LimitsFile& wanted) {
+    wanted.limits.least_life = 700;
+    wanted.limits.steels = {"Cairn Hard"};
+  });
+  ASSERT_TRUE(wait_for([&] { return view->settled() && view->model()->rowCount() < before; }));
+  ASSERT_TRUE(chip("steels: Cairn Hard"));
+  QTest::mouseClick(chip("next edge at least 700 cuts"), Qt::LeftButton);
+  ASSERT_TRUE(wait_for([&] { return view->settled() && !chip("next edge at least"); }));
+  EXPECT_FALSE(view->limits()->life()->value());
+  QTest::mouseClick(chip("steels: Cairn Hard"), Qt::LeftButton);
+  EXPECT_TRUE(wait_for([&] { return view->settled() && view->model()->rowCount() == before; }));
+  // Ten edges at once in a window of 1280 × 800, and the band says what the rows say.
+  window_->resize(1280, 800);
+  QTest::qWait(50);
+  auto* list = named<QListView>(view, "Ranked edges");
+  EXPECT_GE(list->viewport()->height(), 10 * list->visualRect(view->model()->index(0)).height());
+  EXPECT_TRUE(view->band()->words().startsWith(view->model()->title(0)));
+}
+
 TEST_F(Decide, WorkIsMixedByShares) {
   open_demo();
   window_->workbench().type_threshold("250 gf");  // the foam never brought an edge to 450
@@ -308,7 +343,7 @@ TEST_F(Decide, TwoEdgesStandSideBySideAndThePictureChooses) {
                 print_angle_number(view->model()->edge(1).angle_deg, AngleConvention::per_side)) +
                 "°");
   EXPECT_EQ(table->item(1, 2)->text(), "12°");
-  QTest::mouseClick(button("Trade-off"), Qt::LeftButton);
+  QTest::mouseClick(button("Two edges, trade-off"), Qt::LeftButton);
   PlotView* plot = view->compare()->plot();
   QTest::qWait(30);
   const QString last = view->model()->title(view->model()->rowCount() - 1);

@@ -13,19 +13,16 @@
 #include "ui/glyph/edge_glyph.h"
 #include "ui/parts/words.h"
 #include "ui/plot/plot_view.h"
+#include "ui/verdict/ranked_edge_delegate.h"
 #include "workflow/report_source.h"
 #include "workflow/sentences.h"
 
 namespace bq::ui {
 namespace {
 
-std::optional<EdgeGeometry> geometry_of(const RankedEdge& edge) {
-  const auto made = edge.edge_deg
-                        ? EdgeGeometry::make(BevelAngles::symmetric(*edge.edge_deg),
-                                             BevelAngles::symmetric(edge.angle_deg))
-                        : EdgeGeometry::make(BevelAngles::symmetric(edge.angle_deg), std::nullopt);
-  return made ? std::optional(*made) : std::nullopt;
-}
+/// Where the least and the most force differ by less, it is nothing to choose by: readings and
+/// friction do not tell more.
+constexpr double kHardlyDiffers = 1.1;
 
 }  // namespace
 
@@ -93,8 +90,21 @@ void ComparePanel::show_verdict(const Verdict& verdict) {
                         Qt::ToolTipRole);
   }
   if (const int at = other_->findText(before); at >= 0) other_->setCurrentIndex(at);
-  why_->setText(verdict.force ? tr("Dashed: no edge is better in both.")
-                              : text_of(verdict.force_note));
+  double least = INFINITY, most = 0;
+  for (const auto& edge : edges_)
+    if (edge.force_blunt_N) {
+      least = std::min(least, *edge.force_blunt_N);
+      most = std::max(most, *edge.force_blunt_N);
+    }
+  // A picture of two axes is a choice to be made; where one hardly differs there is none.
+  const bool choice = verdict.force && most > kHardlyDiffers * least;
+  plot_->setVisible(choice);
+  why_->setText(choice ? tr("Dashed: no edge is better in both.")
+                : verdict.force
+                    ? tr("Force is nothing to choose by here: a cut when blunt takes %1 to "
+                         "%2 N with all of them.")
+                          .arg(text_of(print_number(least, 3)), text_of(print_number(most, 3)))
+                    : text_of(verdict.force_note));
   why_->setVisible(!edges_.empty());
   choose(0);
 }
@@ -120,11 +130,8 @@ void ComparePanel::fill() {
   }
   const RankedEdge& a = edges_[std::size_t(row_)];
   const RankedEdge& b = edges_[std::size_t(std::max(0, other_->currentIndex()))];
-  const auto finish = [](const RankedEdge& e) {
-    return e.finish_um ? std::optional(Finish::both(*e.finish_um)) : std::nullopt;
-  };
-  left_glyph_->show_edge(geometry_of(a), finish(a));
-  right_glyph_->show_edge(geometry_of(b), finish(b));
+  left_glyph_->show_edge(geometry_of(a), finish_of(a));
+  right_glyph_->show_edge(geometry_of(b), finish_of(b));
   other_->setToolTip(other_->currentText());
   const auto add = [this](const QString& words, const QString& first, const QString& second) {
     const int row = table_->rowCount();

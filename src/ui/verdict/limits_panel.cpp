@@ -296,6 +296,14 @@ void LimitsPanel::touched() {
   emit changed();
 }
 
+void LimitsPanel::change(const std::function<void(LimitsFile&)>& how) {
+  how(now_);
+  in_hand_ = true;
+  keeping_.start();
+  reload();
+  emit changed();
+}
+
 void LimitsPanel::keep_now() {
   if (!in_hand_) return;
   in_hand_ = false;

@@ -3,6 +3,7 @@
 #include <QTimer>
 #include <QWidget>
 #include <array>
+#include <functional>
 #include <map>
 
 #include "ui/frame/workbench.h"
@@ -32,6 +33,8 @@ class LimitsPanel : public QWidget {
   [[nodiscard]] LimitSlider* life() const { return life_; }
   [[nodiscard]] LimitSlider* force() const { return force_; }
   void keep_now();
+  /// As a hand's change of the panel: shown, kept when it pauses, one step of undo.
+  void change(const std::function<void(LimitsFile&)>& how);
 
  signals:
   void changed();

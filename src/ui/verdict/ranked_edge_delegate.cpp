@@ -11,6 +11,10 @@
 namespace bq::ui {
 namespace {
 
+constexpr int kRow_px = 44;
+/// From here a row is one line.
+constexpr int kWide_px = 860;
+
 /// The title with the steel's name shortened where it must be: angle and finish always show.
 QString title_within(const RankedEdgeModel& model, int row, const QFont& font, int width) {
   const QString whole = model.title(row), steel = QString::fromStdString(model.edge(row).steel),
@@ -21,7 +25,31 @@ QString title_within(const RankedEdgeModel& model, int row, const QFont& font, i
          rest;
 }
 
+/// Edges that cannot be told apart from the first stand in one bracket with it.
+void draw_bracket(QPainter& painter, const QRect& box, const RankedEdgeModel& model, int row) {
+  const bool first = row == 0;
+  const bool more = row + 1 < model.rowCount() && model.edge(row + 1).tied;
+  if (!model.edge(row).tied && !(first && more)) return;
+  painter.setPen(QPen(theme().ink, 2));
+  const int x = box.left() + 3, top = first ? box.top() + 6 : box.top(),
+            bottom = more ? box.bottom() : box.bottom() - 5;
+  painter.drawLine(x, top, x, bottom);
+  if (first) painter.drawLine(x, top, x + 4, top);
+  if (!more) painter.drawLine(x, bottom, x + 4, bottom);
+}
+
 }  // namespace
+
+std::optional<EdgeGeometry> geometry_of(const RankedEdge& edge) {
+  const auto apex = BevelAngles::symmetric(edge.angle_deg);
+  const auto made = edge.edge_deg ? EdgeGeometry::make(BevelAngles::symmetric(*edge.edge_deg), apex)
+                                  : EdgeGeometry::make(apex, std::nullopt);
+  return made ? std::optional(*made) : std::nullopt;
+}
+
+std::optional<Finish> finish_of(const RankedEdge& edge) {
+  return edge.finish_um ? std::optional(Finish::both(*edge.finish_um)) : std::nullopt;
+}
 
 RankedEdgeModel::RankedEdgeModel(Workbench& workbench, QObject* parent)
     : QAbstractListModel(parent), workbench_(workbench) {}
@@ -91,8 +119,8 @@ double RankedEdgeModel::place(double life) const {
   return std::clamp(std::log(life / low_) / std::max(1e-9, std::log(high_ / low_)), 0.0, 1.0);
 }
 
-QSize RankedEdgeDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const {
-  return {400, index.row() == 0 ? 96 : 48};
+QSize RankedEdgeDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const {
+  return {400, kRow_px};
 }
 
 void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option,
@@ -107,57 +135,37 @@ void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
   if (option.state & QStyle::State_Selected) painter->fillRect(box, t.chosen);
   painter->setPen(QPen(t.hairline, 1));
   painter->drawLine(box.bottomLeft(), box.bottomRight());
-
-  // Edges that cannot be told apart from the first stand in one bracket with it.
-  const bool any_tied = index.row() + 1 < model->rowCount() && model->edge(1).tied;
-  if (edge.tied || (first && any_tied)) {
-    painter->setPen(QPen(t.ink, 2));
-    const bool last = index.row() + 1 >= model->rowCount() || !model->edge(index.row() + 1).tied;
-    const int x = box.left() + 3, top = first ? box.top() + 6 : box.top(),
-              bottom = last ? box.bottom() - 5 : box.bottom();
-    painter->drawLine(x, top, x, bottom);
-    if (first) painter->drawLine(x, top, x + 4, top);
-    if (last) painter->drawLine(x, bottom, x + 4, bottom);
-  }
-
-  const int glyph = first ? 64 : 34;
-  const auto apex = BevelAngles::symmetric(edge.angle_deg);
-  if (const auto geometry = edge.edge_deg
-                                ? EdgeGeometry::make(BevelAngles::symmetric(*edge.edge_deg), apex)
-                                : EdgeGeometry::make(apex, std::nullopt))
-    paint_edge_glyph(
-        *painter, QRectF(box.left() + 44, box.top() + 6, glyph, first ? 80 : 40), *geometry,
-        edge.finish_um ? std::optional(Finish::both(*edge.finish_um)) : std::nullopt, t.ink);
-  painter->setFont(font_of(first ? kFigure : kBody, first));
+  draw_bracket(*painter, box, *model, index.row());
+  if (const auto geometry = geometry_of(edge))
+    paint_edge_glyph(*painter, QRectF(box.left() + 44, box.top() + 3, 34, kRow_px - 8), *geometry,
+                     finish_of(edge), t.ink);
+  painter->setFont(font_of(kBody, first));
   painter->setPen(t.quiet);
-  painter->drawText(QRect(box.left() + 12, box.top() + 6, 30, 28), Qt::AlignLeft | Qt::AlignVCenter,
-                    QString::number(index.row() + 1));
+  painter->drawText(QRect(box.left() + 12, box.top(), 30, kRow_px),
+                    Qt::AlignLeft | Qt::AlignVCenter, QString::number(index.row() + 1));
 
-  const int left = box.left() + 44 + (first ? 76 : 46), right = box.right() - 10;
-  const auto line = [&](int y, int height, const QFont& font, const QColor& colour,
-                        const QString& text, int width) {
+  const int left = box.left() + 90, right = box.right() - 10;
+  const auto line = [&](const QRect& where, const QFont& font, const QColor& colour,
+                        const QString& text) {
     painter->setFont(font);
     painter->setPen(colour);
-    painter->drawText(QRect(left, box.top() + y, width, height), Qt::AlignLeft | Qt::AlignVCenter,
-                      painter->fontMetrics().elidedText(text, Qt::ElideRight, width));
+    painter->drawText(where, Qt::AlignLeft | Qt::AlignVCenter,
+                      painter->fontMetrics().elidedText(text, Qt::ElideRight, where.width()));
   };
-  const QString reason = QString::fromStdString(edge.reasons.front());
-  if (first) {
-    line(4, 24, font_of(kHeading, true), t.ink,
-         title_within(*model, 0, font_of(kHeading, true), right - left), right - left);
-    line(54, 18, font_of(12), t.ink,
-         RankedEdgeModel::tr("next edge: at least %1 cuts  ·  %2")
-             .arg(QString::fromStdString(print_cuts(edge.life_low)), model->figures(index.row())),
-         right - left);
-    line(73, 18, font_of(12), t.quiet, reason, right - left);
-  } else {
-    const QString title = title_within(*model, index.row(), font_of(kBody), right - left);
-    line(1, 18, font_of(kBody), t.ink, title, right - left);
-    line(31, 16, font_of(12), t.quiet, model->figures(index.row()), right - left);
-  }
-  const int bar_left = left, bar_right = right - 76;
+  // One line where there is room for it: name, bar, life, figures.
+  const bool wide = box.width() >= kWide_px;
+  const QFont bold = font_of(kBody, first);
+  const int name_room = wide ? 250 : right - left;
+  const int figures_room = wide ? std::max(280, (right - left) * 35 / 100) : right - left;
+  const QString title = title_within(*model, index.row(), bold, name_room);
+  line(QRect(left, box.top() + (wide ? 0 : 1), name_room, wide ? kRow_px : 18), bold, t.ink, title);
+  line(wide ? QRect(right - figures_room, box.top(), figures_room, kRow_px)
+            : QRect(left, box.top() + 28, figures_room, 15),
+       font_of(12), first ? t.ink : t.quiet, model->figures(index.row()));
+  const int bar_left = wide ? left + name_room + 12 : left;
+  const int bar_right = (wide ? right - figures_room - 16 : right) - 72;
   // The life of the mean edge as a bar, the next edge's lower limit as a stroke.
-  const double y = box.top() + (first ? 41 : 26);
+  const double y = box.top() + (wide ? kRow_px / 2.0 : 23);
   const auto x = [&](double life) {
     return bar_left + (bar_right - bar_left) * model->place(life);
   };
@@ -170,16 +178,16 @@ void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
   fill.setAlphaF(edge.tested ? 0.85F : 0.35F);
   painter->setBrush(fill);
   painter->setPen(QPen(colour, 1.2));
-  const double half = first ? 8 : 4;
+  const double half = wide ? 6 : 4;
   painter->drawRect(QRectF(x(edge.life_mean_low), y - half,
                            std::max(2.0, x(edge.life_mean_high) - x(edge.life_mean_low)),
                            2 * half));
   painter->setPen(QPen(t.ink, 2));
   painter->drawLine(QPointF(x(edge.life_low), y - half - 3),
                     QPointF(x(edge.life_low), y + half + 3));
-  painter->setFont(font_of(first ? kHeading : kBody, true));
+  painter->setFont(font_of(kBody, true));
   painter->setPen(t.ink);
-  painter->drawText(QRectF(bar_right + 6, y - 12, 70, 24), Qt::AlignRight | Qt::AlignVCenter,
+  painter->drawText(QRectF(bar_right + 4, y - 12, 68, 24), Qt::AlignRight | Qt::AlignVCenter,
                     QString::fromStdString(print_cuts(edge.life)));
   painter->restore();
 }

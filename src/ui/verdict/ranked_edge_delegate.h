@@ -2,11 +2,16 @@
 
 #include <QAbstractListModel>
 #include <QStyledItemDelegate>
+#include <optional>
 
 #include "bluntness/recommendation.h"
 #include "ui/frame/workbench.h"
 
 namespace bq::ui {
+
+/// A ranked edge's own shape; empty where its angles do not go together.
+std::optional<EdgeGeometry> geometry_of(const RankedEdge& edge);
+std::optional<Finish> finish_of(const RankedEdge& edge);
 
 /// The ranking as rows; all bars share one log axis.
 class RankedEdgeModel : public QAbstractListModel {
@@ -32,7 +37,9 @@ class RankedEdgeModel : public QAbstractListModel {
   double low_ = 1, high_ = 10;
 };
 
-/// One ranked edge: glyph, name, life interval as a bar, one-line reason; the first row is large.
+/// One ranked edge in one line: rank, glyph, name, life interval as a bar, usual life, what else is
+/// known; in two lines where the list is narrow. Edges that cannot be told apart from the first
+/// stand in one bracket with it.
 class RankedEdgeDelegate : public QStyledItemDelegate {
   Q_OBJECT
  public:

@@ -10,9 +10,12 @@
 #include <QVBoxLayout>
 
 #include "quantity/number.h"
+#include "ui/glyph/edge_glyph.h"
 #include "ui/parts/words.h"
+#include "ui/verdict/chance_band.h"
 #include "ui/verdict/compare_panel.h"
 #include "ui/verdict/half_hour_panel.h"
+#include "ui/verdict/limits_bar.h"
 #include "ui/verdict/limits_panel.h"
 #include "ui/verdict/ranked_edge_delegate.h"
 #include "workflow/answers.h"
@@ -39,9 +42,15 @@ VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
       workbench_(workbench),
       model_(new RankedEdgeModel(workbench, this)),
       limits_(new LimitsPanel(workbench)),
+      bar_(new LimitsBar),
+      band_(new ChanceBand(workbench)),
+      glyph_(new EdgeGlyph),
       compare_(new ComparePanel(workbench)),
       half_hour_(new HalfHourPanel(workbench)),
       pages_(new QStackedWidget),
+      beside_(new QStackedWidget),
+      why_(new QPushButton(tr("Why, and what would change it"))),
+      against_(new QPushButton(tr("Two edges, trade-off"))),
       list_(new QListView),
       ranking_(new QWidget),
       sentence_(large_sentence()),
@@ -81,14 +90,26 @@ VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
   beneath->setSpacing(18);
   beneath->addWidget(limits_);
   beneath->addLayout(body, 1);
+  limits_->hide();
+  glyph_->setFixedSize(64, 84);
+  auto* said = new QVBoxLayout;
+  said->setSpacing(6);
+  said->addWidget(sentence_);
+  said->addWidget(band_);
+  said->addWidget(marks_);
+  auto* answer = new QHBoxLayout;
+  answer->setSpacing(14);
+  answer->addWidget(glyph_, 0, Qt::AlignTop);
+  answer->addLayout(said, 1);
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(16, 10, 16, 10);
-  layout->setSpacing(6);
+  layout->setSpacing(8);
   // The answer stands over everything, whichever page is open.
-  layout->addWidget(sentence_);
-  layout->addWidget(marks_);
+  layout->addLayout(answer);
   layout->addLayout(beneath, 1);
 
+  connect(bar_->open_button(), &QPushButton::toggled, limits_, &QWidget::setVisible);
+  connect(bar_, &LimitsBar::cleared, limits_, &LimitsPanel::change);
   connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this,
           [this](const QModelIndex& now) { show_reasons(now.row()); });
   connect(compare_, &ComparePanel::edge_picked, this,
@@ -126,37 +147,20 @@ QWidget* VerdictView::make_edge_page() {
       emit workbench_.station_wanted(verdict_->objections[at].station);
   });
   name_look(plan_, "");
-  auto* why = new QWidget;
-  auto* why_layout = new QVBoxLayout(why);
-  why_layout->setContentsMargins(0, 0, 8, 0);
-  why_layout->addWidget(reasons_);
-  why_layout->addStretch();
+  auto* row = new QHBoxLayout;
+  row->setSpacing(8);
+  row->addWidget(bar_, 1);
+  row->addWidget(why_);
+  row->addWidget(against_);
   auto* centre = new QVBoxLayout;
-  centre->setSpacing(8);
+  centre->setSpacing(6);
   centre->addWidget(rule_);
   centre->addWidget(list_, 1);
-  // Beside the ranking: why the chosen edge stands where it does, or what it trades off.
-  auto* beside = new QStackedWidget;
-  beside->addWidget(scrolled(why));
-  beside->addWidget(compare_);
-  auto* side = new QVBoxLayout;
-  auto* choice = new QHBoxLayout;
-  choice->setSpacing(3);
-  beside_ =
-      make_tabs({tr("Why, and what would change it"), tr("Trade-off")}, [this, beside](int i) {
-        beside->setCurrentIndex(i);
-        beside_[std::size_t(i)]->setChecked(true);
-      });
-  for (auto* tab : beside_) choice->addWidget(tab);
-  choice->addStretch();
-  beside_.front()->setChecked(true);
-  side->addLayout(choice);
-  side->addWidget(beside, 1);
   auto* both = new QHBoxLayout(ranking_);
   both->setContentsMargins(0, 0, 0, 0);
   both->setSpacing(16);
-  both->addLayout(centre, 11);
-  both->addLayout(side, 8);
+  both->addLayout(centre, 1);
+  both->addWidget(make_beside());
   auto* foot = new QHBoxLayout;
   foot->setSpacing(12);
   foot->addWidget(next_, 1);
@@ -165,9 +169,38 @@ QWidget* VerdictView::make_edge_page() {
   auto* layout = new QVBoxLayout(page);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(8);
+  layout->addLayout(row);
   layout->addWidget(ranking_, 1);
   layout->addLayout(foot);
   return page;
+}
+
+/// What opens beside the ranking when it is asked for.
+QWidget* VerdictView::make_beside() {
+  auto* why = new QWidget;
+  auto* layout = new QVBoxLayout(why);
+  layout->setContentsMargins(0, 0, 8, 0);
+  layout->addWidget(reasons_);
+  layout->addStretch();
+  beside_->addWidget(scrolled(why));
+  beside_->addWidget(compare_);
+  beside_->setFixedWidth(390);
+  beside_->hide();
+  why_->setToolTip(tr("Of the edge that is chosen in the list."));
+  for (const auto& [button, what] :
+       {std::pair(why_, Beside::why), std::pair(against_, Beside::compare)}) {
+    button->setCheckable(true);
+    connect(button, &QPushButton::clicked, this,
+            [this, what](bool open) { open_beside(open ? what : Beside::none); });
+  }
+  return beside_;
+}
+
+void VerdictView::open_beside(Beside what) {
+  why_->setChecked(what == Beside::why);
+  against_->setChecked(what == Beside::compare);
+  beside_->setVisible(what != Beside::none);
+  if (what != Beside::none) beside_->setCurrentIndex(what == Beside::compare ? 1 : 0);
 }
 
 QWidget* VerdictView::make_schools_page() {
@@ -255,8 +288,13 @@ void VerdictView::refresh() {
 void VerdictView::take(std::shared_ptr<Verdict> verdict) {
   verdict_ = std::move(verdict);
   limits_->show_verdict(*verdict_);
+  bar_->show_limits(limits_->wanted(), limits_->count_line());
   const auto& answer = verdict_->recommendation;
-  model_->show_edges(answer ? answer->ranked : std::vector<RankedEdge>{});
+  const std::vector<RankedEdge> ranked = answer ? answer->ranked : std::vector<RankedEdge>{};
+  model_->show_edges(ranked);
+  band_->show_edges(ranked);
+  glyph_->setVisible(!ranked.empty());
+  if (!ranked.empty()) glyph_->show_edge(geometry_of(ranked.front()), finish_of(ranked.front()));
   compare_->show_verdict(*verdict_);
   show_schools();
   show_marks();
@@ -274,18 +312,20 @@ void VerdictView::take(std::shared_ptr<Verdict> verdict) {
     return;
   }
   if (answer->ranked.empty()) {
-    QStringList text{tr("No edge passes these limits. Loosen one on the left.")};
-    sentence_->setText(text.join(' '));
+    sentence_->setText(tr("No edge passes these limits. Take one back below, or loosen it."));
     QStringList why;
-    for (const auto& remark : answer->remarks) why << QStringLiteral("· ") + text_of(remark);
-    reasons_->setText(why.join('\n'));
+    for (const auto& remark : answer->remarks)
+      why << QStringLiteral("· ") + text_of(remark).toHtmlEscaped();
+    marks_->setText(why.join(QStringLiteral("<br/>")));
+    marks_->setVisible(!why.isEmpty());
+    ranking_->hide();
     return;
   }
   sentence_->setText(text_of(verdict_sentence(
       *verdict_, workbench_.print_value(verdict_->question.threshold).toStdString(),
       workbench_.display().angles, false)));
-  rule_->setText(tr("%1 Bars: 95 % interval of the usual edge, %2 to %3 cuts, log; stroke: the "
-                    "next edge's limit; pale: between tested angles.")
+  rule_->setText(tr("%1 Bars: 95 % interval of the usual edge, %2 to %3 cuts, log, and its usual "
+                    "life; stroke: the next edge's limit; pale: between tested angles.")
                      .arg(text_of(answer->rule), text_of(print_cuts(model_->axis_low())),
                           text_of(print_cuts(model_->axis_high()))));
   list_->setCurrentIndex(model_->index(0));

@@ -13,15 +13,19 @@ class QTableWidget;
 
 namespace bq::ui {
 
+class ChanceBand;
 class ComparePanel;
+class EdgeGlyph;
 class HalfHourPanel;
+class LimitsBar;
 class LimitsPanel;
 class RankedEdgeModel;
 
-/// Station Verdict: limits and wishes on the left; ranked edges with the reasons of the chosen one;
-/// life against force and two edges side by side on the right; the next best run, the edge card and
-/// the report at the foot. Three pages: which edge, the schools and the customs, the best next half
-/// hour.
+/// Station Verdict. The answer stands over everything: the edge, the sentence, how sure it is as
+/// one band, what speaks against it. Below a bar with the limits that are set, and the ranked
+/// edges. What is looked up now and then opens beside them: limits and wishes, the reasons of the
+/// chosen edge, two edges side by side. Three pages: which edge, the schools and the customs, the
+/// best next half hour.
 class VerdictView : public QWidget {
   Q_OBJECT
  public:
@@ -32,6 +36,10 @@ class VerdictView : public QWidget {
   [[nodiscard]] QString sentence() const;
   [[nodiscard]] RankedEdgeModel* model() const { return model_; }
   [[nodiscard]] LimitsPanel* limits() const { return limits_; }
+  [[nodiscard]] LimitsBar* limits_bar() const { return bar_; }
+  [[nodiscard]] const ChanceBand* band() const { return band_; }
+  enum class Beside { none, why, compare };
+  void open_beside(Beside what);
   [[nodiscard]] ComparePanel* compare() const { return compare_; }
   [[nodiscard]] HalfHourPanel* half_hour() const { return half_hour_; }
   [[nodiscard]] bool settled() const;
@@ -46,6 +54,7 @@ class VerdictView : public QWidget {
 
  private:
   QWidget* make_edge_page();
+  QWidget* make_beside();
   QWidget* make_schools_page();
   void refresh();
   void take(std::shared_ptr<Verdict> verdict);
@@ -58,10 +67,14 @@ class VerdictView : public QWidget {
   Workbench& workbench_;
   RankedEdgeModel* model_;
   LimitsPanel* limits_;
+  LimitsBar* bar_;
+  ChanceBand* band_;
+  EdgeGlyph* glyph_;
   ComparePanel* compare_;
   HalfHourPanel* half_hour_;
-  QStackedWidget* pages_;
-  std::vector<QPushButton*> tabs_, beside_;
+  QStackedWidget *pages_, *beside_;
+  std::vector<QPushButton*> tabs_;
+  QPushButton *why_, *against_;
   QListView* list_;
   QWidget* ranking_;  ///< all that is shown of edges: away while there are none
   QLabel *sentence_, *marks_, *reasons_, *next_, *rule_, *schools_;

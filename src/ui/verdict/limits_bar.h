@@ -1,0 +1,49 @@
+#pragma once
+
+#include <QWidget>
+#include <functional>
+#include <vector>
+
+#include "workflow/limits.h"
+
+class QHBoxLayout;
+class QLabel;
+class QPushButton;
+
+namespace bq::ui {
+
+/// One thing that is asked of the edge, in words, and how it is taken back.
+struct SetLimit {
+  QString words;                           ///< "at least 500 cuts"
+  std::function<void(LimitsFile&)> clear;  ///< empty: it cannot be taken back here
+};
+/// All that is set, in the order of the panel. What holds by default (all steels, all stones, life
+/// alone wished for) is not told.
+std::vector<SetLimit> set_limits(const LimitsFile& wanted);
+
+/// The limits that are set, one press each to take it back, the count of edges that pass, and the
+/// way to set others.
+class LimitsBar : public QWidget {
+  Q_OBJECT
+ public:
+  explicit LimitsBar(QWidget* parent = nullptr);
+  void show_limits(const LimitsFile& wanted, const QString& count);
+  [[nodiscard]] QPushButton* open_button() const { return open_; }
+
+ protected:
+  void resizeEvent(QResizeEvent* event) override;
+
+ signals:
+  void cleared(const std::function<void(LimitsFile&)>& clear);
+
+ private:
+  void fit();
+
+  QLabel* count_;
+  QWidget* room_;  ///< of the chips: takes what is left of the row, and asks for none
+  QHBoxLayout* chips_;
+  std::vector<QPushButton*> each_;
+  QPushButton *open_, *more_;
+};
+
+}  // namespace bq::ui
