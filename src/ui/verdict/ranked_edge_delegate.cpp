@@ -11,7 +11,7 @@
 namespace bq::ui {
 namespace {
 
-constexpr int kRow_px = 44;
+constexpr int kRow_px = 42;
 /// From here a row is one line.
 constexpr int kWide_px = 860;
 
@@ -137,7 +137,7 @@ void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
   painter->drawLine(box.bottomLeft(), box.bottomRight());
   draw_bracket(*painter, box, *model, index.row());
   if (const auto geometry = geometry_of(edge))
-    paint_edge_glyph(*painter, QRectF(box.left() + 44, box.top() + 3, 34, kRow_px - 8), *geometry,
+    paint_edge_glyph(*painter, QRectF(box.left() + 44, box.top() + 3, 34, kRow_px - 7), *geometry,
                      finish_of(edge), t.ink);
   painter->setFont(font_of(kBody, first));
   painter->setPen(t.quiet);
@@ -155,17 +155,17 @@ void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
   // One line where there is room for it: name, bar, life, figures.
   const bool wide = box.width() >= kWide_px;
   const QFont bold = font_of(kBody, first);
-  const int name_room = wide ? 250 : right - left;
-  const int figures_room = wide ? std::max(280, (right - left) * 35 / 100) : right - left;
+  const int name_room = wide ? 240 : right - left;
+  const int figures_room = wide ? std::max(280, (right - left) * 40 / 100) : right - left;
   const QString title = title_within(*model, index.row(), bold, name_room);
   line(QRect(left, box.top() + (wide ? 0 : 1), name_room, wide ? kRow_px : 18), bold, t.ink, title);
   line(wide ? QRect(right - figures_room, box.top(), figures_room, kRow_px)
-            : QRect(left, box.top() + 28, figures_room, 15),
+            : QRect(left, box.top() + 26, figures_room, 15),
        font_of(12), first ? t.ink : t.quiet, model->figures(index.row()));
   const int bar_left = wide ? left + name_room + 12 : left;
   const int bar_right = (wide ? right - figures_room - 16 : right) - 72;
   // The life of the mean edge as a bar, the next edge's lower limit as a stroke.
-  const double y = box.top() + (wide ? kRow_px / 2.0 : 23);
+  const double y = box.top() + (wide ? kRow_px / 2.0 : 22);
   const auto x = [&](double life) {
     return bar_left + (bar_right - bar_left) * model->place(life);
   };

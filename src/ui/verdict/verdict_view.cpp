@@ -71,6 +71,9 @@ VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
                     [this](int i) { open_page(Page(i)); });
   for (auto* tab : tabs_) tabs->addWidget(tab);
   tabs->addStretch();
+  tabs->setSpacing(8);
+  tabs->addWidget(why_);
+  tabs->addWidget(against_);
   tabs->addWidget(card_);
   tabs->addWidget(report_);
   card_->setToolTip(
@@ -147,11 +150,6 @@ QWidget* VerdictView::make_edge_page() {
       emit workbench_.station_wanted(verdict_->objections[at].station);
   });
   name_look(plan_, "");
-  auto* row = new QHBoxLayout;
-  row->setSpacing(8);
-  row->addWidget(bar_, 1);
-  row->addWidget(why_);
-  row->addWidget(against_);
   auto* centre = new QVBoxLayout;
   centre->setSpacing(6);
   centre->addWidget(rule_);
@@ -165,11 +163,12 @@ QWidget* VerdictView::make_edge_page() {
   foot->setSpacing(12);
   foot->addWidget(next_, 1);
   foot->addWidget(plan_);
+  next_->hide();
   auto* page = new QWidget;
   auto* layout = new QVBoxLayout(page);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(8);
-  layout->addLayout(row);
+  layout->addWidget(bar_);
   layout->addWidget(ranking_, 1);
   layout->addLayout(foot);
   return page;
@@ -239,6 +238,7 @@ QWidget* VerdictView::make_schools_page() {
 void VerdictView::open_page(Page page) {
   pages_->setCurrentIndex(int(page));
   tabs_[std::size_t(page)]->setChecked(true);
+  for (auto* button : {why_, against_}) button->setVisible(page == Page::edge);
   if (page == Page::half_hour)
     half_hour_->refresh(limits_->wanted(), verdict_ && verdict_->recommendation
                                                ? verdict_->recommendation->medium()
@@ -301,7 +301,9 @@ void VerdictView::take(std::shared_ptr<Verdict> verdict) {
   next_->clear();
   rule_->clear();
   reasons_->clear();
-  plan_->setVisible(answer && answer->next_best && answer->next_best->helps());
+  const bool next = answer && answer->next_best && answer->next_best->helps();
+  plan_->setVisible(next);
+  next_->setVisible(next);
   ranking_->setVisible(answer.has_value());
   card_->setEnabled(answer && !answer->ranked.empty());
   report_->setEnabled(workbench_.has_project() && workbench_.trial().reading_count() > 0);
@@ -324,13 +326,15 @@ void VerdictView::take(std::shared_ptr<Verdict> verdict) {
   sentence_->setText(text_of(verdict_sentence(
       *verdict_, workbench_.print_value(verdict_->question.threshold).toStdString(),
       workbench_.display().angles, false)));
-  rule_->setText(tr("%1 Bars: 95 % interval of the usual edge, %2 to %3 cuts, log, and its usual "
-                    "life; stroke: the next edge's limit; pale: between tested angles.")
-                     .arg(text_of(answer->rule), text_of(print_cuts(model_->axis_low())),
-                          text_of(print_cuts(model_->axis_high()))));
+  rule_->setText(tr("%1 (the stroke). Bar: 95 % interval of the usual edge, whose life is the "
+                    "figure; pale: between tested angles.")
+                     .arg(text_of(answer->rule).chopped(1)));
+  rule_->setToolTip(
+      tr("The bars share one axis, %1 to %2 cuts, logarithmic.")
+          .arg(text_of(print_cuts(model_->axis_low())), text_of(print_cuts(model_->axis_high()))));
   list_->setCurrentIndex(model_->index(0));
   show_reasons(0);
-  if (answer->next_best && answer->next_best->helps())
+  if (next)
     next_->setText(tr("<b>Next best run:</b> %1, %2.")
                        .arg(text_of(answer->next_best->steel).toHtmlEscaped() + tr(" at ") +
                                 text_of(print_angle(answer->next_best->angle_deg,
