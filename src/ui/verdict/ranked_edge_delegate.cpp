@@ -1,5 +1,6 @@
 #include "ui/verdict/ranked_edge_delegate.h"
 
+#include <QAbstractItemView>
 #include <QPainter>
 #include <algorithm>
 #include <cmath>
@@ -11,7 +12,7 @@
 namespace bq::ui {
 namespace {
 
-constexpr int kRow_px = 42;
+constexpr int kRow_px = 42, kTwoLines_px = 52;
 /// From here a row is one line.
 constexpr int kWide_px = 860;
 
@@ -120,7 +121,8 @@ double RankedEdgeModel::place(double life) const {
 }
 
 QSize RankedEdgeDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const {
-  return {400, kRow_px};
+  const auto* view = qobject_cast<const QAbstractItemView*>(parent());
+  return {400, !view || view->viewport()->width() >= kWide_px ? kRow_px : kTwoLines_px};
 }
 
 void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option,
@@ -137,11 +139,11 @@ void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
   painter->drawLine(box.bottomLeft(), box.bottomRight());
   draw_bracket(*painter, box, *model, index.row());
   if (const auto geometry = geometry_of(edge))
-    paint_edge_glyph(*painter, QRectF(box.left() + 44, box.top() + 3, 34, kRow_px - 7), *geometry,
-                     finish_of(edge), t.ink);
+    paint_edge_glyph(*painter, QRectF(box.left() + 44, box.top() + 3, 34, box.height() - 7),
+                     *geometry, finish_of(edge), t.ink);
   painter->setFont(font_of(kBody, first));
   painter->setPen(t.quiet);
-  painter->drawText(QRect(box.left() + 12, box.top(), 30, kRow_px),
+  painter->drawText(QRect(box.left() + 12, box.top(), 30, box.height()),
                     Qt::AlignLeft | Qt::AlignVCenter, QString::number(index.row() + 1));
 
   const int left = box.left() + 90, right = box.right() - 10;
@@ -160,12 +162,12 @@ void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
   const QString title = title_within(*model, index.row(), bold, name_room);
   line(QRect(left, box.top() + (wide ? 0 : 1), name_room, wide ? kRow_px : 18), bold, t.ink, title);
   line(wide ? QRect(right - figures_room, box.top(), figures_room, kRow_px)
-            : QRect(left, box.top() + 26, figures_room, 15),
+            : QRect(left, box.top() + 34, figures_room, 16),
        font_of(12), first ? t.ink : t.quiet, model->figures(index.row()));
   const int bar_left = wide ? left + name_room + 12 : left;
   const int bar_right = (wide ? right - figures_room - 16 : right) - 72;
   // The life of the mean edge as a bar, the next edge's lower limit as a stroke.
-  const double y = box.top() + (wide ? kRow_px / 2.0 : 22);
+  const double y = box.top() + (wide ? kRow_px / 2.0 : 26);
   const auto x = [&](double life) {
     return bar_left + (bar_right - bar_left) * model->place(life);
   };

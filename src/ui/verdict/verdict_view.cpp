@@ -85,14 +85,10 @@ VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
   pages_->addWidget(make_edge_page());
   pages_->addWidget(make_schools_page());
   pages_->addWidget(half_hour_);
-  auto* body = new QVBoxLayout;
-  body->setSpacing(10);
-  body->addLayout(tabs);
-  body->addWidget(pages_, 1);
   auto* beneath = new QHBoxLayout;
   beneath->setSpacing(18);
   beneath->addWidget(limits_);
-  beneath->addLayout(body, 1);
+  beneath->addWidget(pages_, 1);
   limits_->hide();
   glyph_->setFixedSize(64, 84);
   auto* said = new QVBoxLayout;
@@ -109,6 +105,7 @@ VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
   layout->setSpacing(8);
   // The answer stands over everything, whichever page is open.
   layout->addLayout(answer);
+  layout->addLayout(tabs);
   layout->addLayout(beneath, 1);
 
   connect(bar_->open_button(), &QPushButton::toggled, limits_, &QWidget::setVisible);
@@ -134,6 +131,7 @@ QWidget* VerdictView::make_edge_page() {
   list_->setModel(model_);
   list_->setItemDelegate(new RankedEdgeDelegate(list_));
   list_->setAccessibleName(tr("Ranked edges"));
+  list_->setResizeMode(QListView::Adjust);  // rows are taller where they are narrow
   list_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
   list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   reasons_->setWordWrap(true);
