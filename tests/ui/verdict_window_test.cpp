@@ -343,7 +343,7 @@ TEST_F(Decide, TwoEdgesStandSideBySideAndThePictureChooses) {
                 print_angle_number(view->model()->edge(1).angle_deg, AngleConvention::per_side)) +
                 "°");
   EXPECT_EQ(table->item(1, 2)->text(), "12°");
-  QTest::mouseClick(button("Two edges, trade-off"), Qt::LeftButton);
+  QTest::mouseClick(button("Compare"), Qt::LeftButton);
   PlotView* plot = view->compare()->plot();
   QTest::qWait(30);
   const QString last = view->model()->title(view->model()->rowCount() - 1);

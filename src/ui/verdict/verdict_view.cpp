@@ -49,8 +49,8 @@ VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
       half_hour_(new HalfHourPanel(workbench)),
       pages_(new QStackedWidget),
       beside_(new QStackedWidget),
-      why_(new QPushButton(tr("Why, and what would change it"))),
-      against_(new QPushButton(tr("Two edges, trade-off"))),
+      why_(new QPushButton(tr("Why?"))),
+      against_(new QPushButton(tr("Compare"))),
       list_(new QListView),
       ranking_(new QWidget),
       sentence_(large_sentence()),
@@ -183,7 +183,8 @@ QWidget* VerdictView::make_beside() {
   beside_->addWidget(compare_);
   beside_->setFixedWidth(390);
   beside_->hide();
-  why_->setToolTip(tr("Of the edge that is chosen in the list."));
+  why_->setToolTip(tr("Why the chosen edge stands where it does, and what would change it."));
+  against_->setToolTip(tr("Two edges side by side, and what is traded off."));
   for (const auto& [button, what] :
        {std::pair(why_, Beside::why), std::pair(against_, Beside::compare)}) {
     button->setCheckable(true);
