@@ -42,19 +42,27 @@ constexpr std::array<Station, 8> kStations{Station::rack,     Station::section, 
                                            Station::findings, Station::verdict};
 
 /// Holds the stations at the size that is there, and never below the least one that they are laid
-/// out for; what they would like besides does not count.
+/// out for (a station that is content with less says so by its minimum width); what they would like
+/// besides does not count.
 class Stage : public QWidget {
  public:
-  explicit Stage(QWidget* stations) : stations_(stations) {
+  explicit Stage(QStackedWidget* stations) : stations_(stations) {
     stations->setParent(this);
-    setMinimumSize(1100 - PathRail::kWidth, 700 - NextActionBar::kHeight);
+    connect(stations, &QStackedWidget::currentChanged, this, &Stage::fit);
+    fit();
   }
 
  protected:
   void resizeEvent(QResizeEvent*) override { stations_->setGeometry(rect()); }
 
  private:
-  QWidget* stations_;
+  void fit() {
+    const QWidget* station = stations_->currentWidget();
+    const int least = station ? station->minimumWidth() : 0;
+    setMinimumSize(least > 0 ? least : 1100 - PathRail::kWidth, 700 - NextActionBar::kHeight);
+  }
+
+  QStackedWidget* stations_;
 };
 
 }  // namespace

@@ -65,6 +65,7 @@ VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
       plan_(new QPushButton(tr("Plan this run"))) {
   job_.belongs_to(workbench_.of_this_project());
   limits_->setFixedWidth(276);
+  setMinimumWidth(800);  // a window of 960 × 600 holds it
   auto* tabs = new QHBoxLayout;
   tabs->setSpacing(3);
   tabs_ = make_tabs({tr("Which edge?"), tr("Schools and customs"), tr("Best next half hour")},
