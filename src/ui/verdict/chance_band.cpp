@@ -61,15 +61,14 @@ void ChanceBand::paintEvent(QPaintEvent*) {
     // Under its part, as far as the one before leaves room.
     const double left = std::max(x, name_from), room = x + wide - left;
     const double need = painter.fontMetrics().horizontalAdvance(name);
-    if (room > 60 || need <= width() - left) {
+    // The first is named in any case; another one where its whole name has room.
+    const double has = name_from == 0 ? width() : std::max(room, std::min(need, width() - left));
+    if (name_from == 0 || (left <= x + wide && need <= has)) {
       painter.setPen(t.ink);
-      const double has = std::max(room, std::min(need, double(width()) - left));
-      if (room > 60 || name_from <= x) {
-        painter.drawText(QRectF(left, kBar_px + kBracket_px, has, kLine_px),
-                         Qt::AlignLeft | Qt::AlignVCenter,
-                         painter.fontMetrics().elidedText(name, Qt::ElideRight, int(has)));
-        name_from = left + std::min(need, has) + 14;
-      }
+      painter.drawText(QRectF(left, kBar_px + kBracket_px, has, kLine_px),
+                       Qt::AlignLeft | Qt::AlignVCenter,
+                       painter.fontMetrics().elidedText(name, Qt::ElideRight, int(has)));
+      name_from = left + std::min(need, has) + 14;
     }
     x += wide;
     if (one_of_first) {
