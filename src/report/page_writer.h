@@ -45,6 +45,8 @@ class PageWriter {
   void figure(const Drawing& drawing);
   /// The next text starts on a new page.
   void turn();
+  /// What is left of the page, mm.
+  [[nodiscard]] double left() const { return size_.height_mm - size_.margin_mm - y_; }
   /// Turns the page unless so much is left on it.
   void room(double tall);
   [[nodiscard]] double width() const { return size_.width_mm - 2 * size_.margin_mm; }

@@ -30,6 +30,30 @@ std::string table(const AnswerTable& table) {
   return out + "</tbody></table>\n";
 }
 
+/// For whoever ordered the trial; a page of its own where it is printed.
+std::string first_page(const TrialReport& report) {
+  const FirstPage& first = report.first;
+  std::string out =
+      "<section class=\"first\">\n<p class=\"verdict\">" + escaped(report.verdict) + "</p>\n";
+  if (first.edge) out += svg_of(*first.edge);
+  if (!first.make.empty()) {
+    out += "<dl>\n";
+    for (const auto& [label, value] : first.make)
+      out += "<dt>" + escaped(label) + "</dt><dd>" + escaped(value) + "</dd>\n";
+    out += "</dl>\n";
+  }
+  const auto part = [&](const char* title, const std::vector<std::string>& lines) {
+    if (!lines.empty()) out += std::string("<h3>") + title + "</h3>\n" + list(lines);
+  };
+  if (!first.sure.empty()) part("How sure that is", {first.sure});
+  part("What speaks against it, or is not known", first.against);
+  part("What was asked of the edge", first.limits);
+  part("What it rests on", first.rests_on);
+  for (const auto& caution : report.cautions)
+    out += "<p class=\"caution\">" + escaped(caution) + "</p>\n";
+  return out + "</section>\n";
+}
+
 constexpr const char* kStyle =
     "body{font:13px/1.5 "
     "B612,sans-serif;color:#23282d;background:#fbf8f2;max-width:190mm;margin:10mm auto;padding:0 "
@@ -44,6 +68,8 @@ constexpr const char* kStyle =
     "0;font-size:12px}th{text-align:left;color:#4c5156;font-weight:normal;"
     "border-bottom:1px solid #c9c2b4;padding:3px 10px 3px 0}td{padding:2px 10px 2px "
     "0;vertical-align:top}td.n{text-align:right}svg{max-width:100%;height:auto}"
+    "dl{display:grid;grid-template-columns:max-content auto;gap:2px "
+    "14px;margin:8px 0}dt{color:#4c5156}dd{margin:0}.first{break-after:page}"
     "ul{margin:4px 0;padding-left:6mm}p{margin:4px 0}.caution{border-left:3px solid "
     "#a3341f;padding-left:3mm}a{color:#1d5b9c}@media print{body{background:#fff;margin:0}}";
 
@@ -55,7 +81,7 @@ std::string report_html(const TrialReport& report) {
       escaped(report.title) + "</title>\n<style>" + kStyle + "</style></head>\n<body>\n<h1>" +
       escaped(report.title) + "</h1>\n<p class=\"quiet\">Trial report" +
       (report.date.empty() ? "" : ", " + escaped(report.date)) + ". " + escaped(report.work) +
-      "</p>\n<p class=\"verdict\">" + escaped(report.verdict) + "</p>\n" + list(report.reasons);
+      "</p>\n" + first_page(report) + "<h2>In detail</h2>\n" + list(report.reasons);
   if (report.trade_off) out += svg_of(*report.trade_off);
   if (!report.ranking.rows.empty())
     out += "<h2>Edges that pass the limits</h2>\n<p class=\"quiet\">" + escaped(report.rule) +
@@ -93,8 +119,6 @@ std::string report_html(const TrialReport& report) {
     out += "<p><a download=\"" + escaped(report.csv_name) +
            "\" href=\"data:text/csv;charset=utf-8;base64," + base64(report.csv) +
            "\">All readings as a table (CSV)</a></p>\n";
-  for (const auto& caution : report.cautions)
-    out += "<p class=\"caution\">" + escaped(caution) + "</p>\n";
   return out + "</body></html>\n";
 }
 

@@ -8,14 +8,41 @@ namespace {
 
 using namespace page_style;
 
+/// Text that goes with a picture: question, sentence, a remark.
+constexpr double kWithPicture_mm = 26;
+
+/// The page for whoever ordered the trial.
+void write_first(const TrialReport& report, PageWriter& page) {
+  const FirstPage& first = report.first;
+  const auto list = [&](const char* title, const std::vector<std::string>& lines) {
+    if (lines.empty()) return;
+    page.gap(2);
+    page.text(title, kHeading_mm, kInk, 0, 0, true);
+    for (const auto& line : lines) page.text("– " + line, kBody_mm, kInk, 2);
+  };
+  page.gap(3);
+  page.text(report.verdict, 5.4, kInk, 0, 0, true);
+  page.gap(3);
+  if (first.edge) page.figure(*first.edge);
+  page.gap(2);
+  for (const auto& [label, value] : first.make) page.row(label, value);
+  if (!first.sure.empty()) list("How sure that is", {first.sure});
+  list("What speaks against it, or is not known", first.against);
+  list("What was asked of the edge", first.limits);
+  list("What it rests on", first.rests_on);
+  page.gap(3);
+  for (const auto& line : report.cautions) page.text(line, kBody_mm, kDanger);
+}
+
 void write(const TrialReport& report, PageWriter& page) {
   page.text(report.title, kTitle_mm, kInk, 0, 0, true);
   page.text("Trial report" + (report.date.empty() ? std::string() : ", " + report.date) + ". " +
                 report.work,
             kBody_mm, kQuiet);
   page.rule();
-  page.text(report.verdict, 4.6, kInk, 0, 0, true);
-  page.gap(1);
+  write_first(report, page);
+  page.turn();
+  page.text("In detail", kHeading_mm, kInk, 0, 0, true);
   for (const auto& reason : report.reasons) page.text("– " + reason, kBody_mm, kInk, 2);
   page.gap(1);
   if (report.trade_off) page.figure(*report.trade_off);
@@ -39,13 +66,17 @@ void write(const TrialReport& report, PageWriter& page) {
   }
   for (const auto& part : report.parts) {
     page.rule();
-    // A question keeps its picture beside it.
-    page.room(part.picture ? part.picture->height_mm + 26 : 22);
+    // A question keeps its picture beside it; a lower one where the page has no room for the other.
+    const Drawing* picture = part.picture ? &*part.picture : nullptr;
+    if (picture && part.low_picture && page.left() < picture->height_mm + kWithPicture_mm)
+      picture = page.left() < part.low_picture->height_mm + kWithPicture_mm ? picture
+                                                                            : &*part.low_picture;
+    page.room(picture ? picture->height_mm + kWithPicture_mm : 22);
     page.text(part.question, kBody_mm, kQuiet);
     page.text(part.sentence, 3.6, kInk, 0, 0, true);
     for (const auto& remark : part.remarks) page.text(remark, kBody_mm, kInk);
     page.gap(1);
-    if (part.picture) page.figure(*part.picture);
+    if (picture) page.figure(*picture);
     page.gap(1);
     page.table(part.table.heads, part.table.rows);
     if (!part.computed.empty()) page.text(part.computed, kTable_mm, kQuiet);
@@ -67,8 +98,6 @@ void write(const TrialReport& report, PageWriter& page) {
   page.room(30);
   page.text("Methods and uncertainty", kHeading_mm, kInk, 0, 0, true);
   for (const auto& line : report.methods) page.text(line, kBody_mm, kInk);
-  page.gap(2);
-  for (const auto& line : report.cautions) page.text(line, kBody_mm, kDanger);
 }
 
 }  // namespace

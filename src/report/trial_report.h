@@ -15,9 +15,20 @@ struct ReportPart {
   std::string question, sentence;
   std::vector<std::string> remarks;
   std::optional<Drawing> picture;
+  std::optional<Drawing> low_picture;  ///< the same, lower: for the foot of a page
   AnswerTable table;
   std::string computed;  ///< formula, method and data used
   bool answered = true;
+};
+
+/// What whoever ordered the trial reads, on a page of its own.
+struct FirstPage {
+  std::optional<Drawing> edge;                            ///< its cross-section near the apex
+  std::vector<std::pair<std::string, std::string>> make;  ///< label and value: what to make
+  std::string sure;                  ///< "It is 93 % sure that …"; "" not reckoned
+  std::vector<std::string> against;  ///< what speaks against it, or is not known of it
+  std::vector<std::string> limits;   ///< what was asked of the edge
+  std::vector<std::string> rests_on;
 };
 
 /// A trial's report as data: one design for HTML, PDF and preview. Depends on nothing but its
@@ -26,6 +37,7 @@ struct TrialReport {
   std::string title, date;  ///< ISO 8601 day it was made
   std::string work;     ///< "48 runs in rubberised coir mat 8 mm, blunt at 450 gf, angles per side"
   std::string verdict;  ///< "Make …"
+  FirstPage first;
   std::vector<std::string> reasons;  ///< of the first edge
   std::string rule;
   AnswerTable ranking;
@@ -46,6 +58,9 @@ struct TrialReport {
 std::string report_html(const TrialReport& report);
 /// A4; pictures as vectors, the readings attached to the document.
 std::string report_pdf(const TrialReport& report);
+/// An edge near its apex, to its true angles, `behind_deg` where a micro-bevel stands on an edge
+/// bevel; per side.
+Drawing draw_apex(double apex_deg, const std::optional<double>& behind_deg);
 std::vector<PageImage> report_pages(const TrialReport& report, double dots_per_inch);
 
 }  // namespace bq::inline report

@@ -1,6 +1,10 @@
 #include "workflow/limits.h"
 
+#include <cmath>
+
+#include "quantity/number.h"
 #include "store/json_fields.h"
+#include "workflow/sentences.h"
 
 namespace bq::inline workflow {
 namespace {
@@ -54,6 +58,21 @@ LimitsFile read(const JsonFields& f) {
   return out;
 }
 
+/// "12 to 15° per side", "from 12° per side"
+std::string range_of(const std::optional<double>& from, const std::optional<double>& to,
+                     const char* unit) {
+  if (from && to) return print_number(*from, 3) + " to " + print_number(*to, 3) + unit;
+  return from ? "from " + print_number(*from, 3) + unit : "to " + print_number(*to, 3) + unit;
+}
+
+/// Names with commas; an empty one stands for none.
+std::string listed(const std::vector<std::string>& names) {
+  std::string out;
+  for (const auto& name : names)
+    if (!name.empty()) out += (out.empty() ? "" : ", ") + name;
+  return out.empty() ? "none" : out;
+}
+
 }  // namespace
 
 Checked<LimitsFile> parse_limits(std::string_view text) {
@@ -94,6 +113,99 @@ std::string limits_json(const LimitsFile& file) {
                    {"damage", file.wishes.damage},
                    {"minutes", file.wishes.minutes}};
   return out.dump(1, ' ', false, nlohmann::json::error_handler_t::replace);
+}
+
+std::vector<SetLimit> set_limits(const LimitsFile& wanted) {
+  const RecommendLimits& l = wanted.limits;
+  std::vector<SetLimit> out;
+  if (!l.mix.empty()) {
+    double sum = 0;
+    for (const auto& part : l.mix) sum += part.share;
+    std::vector<std::string> parts;
+    for (const auto& part : l.mix)
+      parts.push_back(part.medium + " " + print_number(100 * part.share / sum, 3) + " %");
+    out.push_back({LimitKind::work, "work: " + listed(parts)});
+  } else if (!l.medium.empty()) {
+    out.push_back({LimitKind::work, "work: " + l.medium});
+  }
+  if (l.least_life)
+    out.push_back({LimitKind::life, "next edge at least " + print_cuts(*l.least_life) + " cuts"});
+  if (l.most_force_N)
+    out.push_back(
+        {LimitKind::force, "blunt cut at most " + print_number(*l.most_force_N, 3) + " N"});
+  if (l.most_damage_rate)
+    out.push_back(
+        {LimitKind::damage,
+         "free of damage for " + print_cuts(std::round(1 / *l.most_damage_rate)) + " cuts"});
+  if (l.most_minutes)
+    out.push_back(
+        {LimitKind::minutes, "touch-up at most " + print_number(*l.most_minutes, 2) + " min"});
+  if (l.hold_roughest) out.push_back({LimitKind::roughest, "held the roughest use"});
+  if (l.least_angle_deg || l.largest_angle_deg)
+    out.push_back({LimitKind::angle,
+                   "apex " + range_of(l.least_angle_deg, l.largest_angle_deg, "° per side")});
+  if (l.finest_finish_um || l.coarsest_finish_um)
+    out.push_back(
+        {LimitKind::finish, "finish " + range_of(l.finest_finish_um, l.coarsest_finish_um, " µm")});
+  if (l.beyond_deg > 0)
+    out.push_back(
+        {LimitKind::beyond, "up to " + print_number(l.beyond_deg, 3) + "° beyond what was tested"});
+  if (!l.steels.empty()) out.push_back({LimitKind::steels, "steels: " + listed(l.steels)});
+  if (!wanted.stones.empty())
+    out.push_back({LimitKind::stones, "stones: " + listed(wanted.stones)});
+  if (const RecommendWishes usual, &w = wanted.wishes;
+      w.life != usual.life || w.force != usual.force || w.damage != usual.damage ||
+      w.minutes != usual.minutes)
+    out.push_back({LimitKind::wishes, "wishes: life " + print_number(w.life, 2) + ", low force " +
+                                          print_number(w.force, 2) + ", little damage " +
+                                          print_number(w.damage, 2) + ", quick touch-up " +
+                                          print_number(w.minutes, 2)});
+  return out;
+}
+
+void take_back(LimitsFile& wanted, LimitKind kind) {
+  RecommendLimits& l = wanted.limits;
+  switch (kind) {
+    case LimitKind::work:
+      l.mix.clear();
+      l.medium.clear();
+      break;
+    case LimitKind::life:
+      l.least_life.reset();
+      break;
+    case LimitKind::force:
+      l.most_force_N.reset();
+      break;
+    case LimitKind::damage:
+      l.most_damage_rate.reset();
+      break;
+    case LimitKind::minutes:
+      l.most_minutes.reset();
+      break;
+    case LimitKind::roughest:
+      l.hold_roughest = false;
+      break;
+    case LimitKind::angle:
+      l.least_angle_deg.reset();
+      l.largest_angle_deg.reset();
+      break;
+    case LimitKind::finish:
+      l.finest_finish_um.reset();
+      l.coarsest_finish_um.reset();
+      break;
+    case LimitKind::beyond:
+      l.beyond_deg = 0;
+      break;
+    case LimitKind::steels:
+      l.steels.clear();
+      break;
+    case LimitKind::stones:
+      wanted.stones.clear();
+      break;
+    case LimitKind::wishes:
+      wanted.wishes = {};
+      break;
+  }
 }
 
 }  // namespace bq::inline workflow

@@ -28,6 +28,31 @@ Checked<LimitsFile> parse_limits(std::string_view json);
 /// The same as a text that parse_limits reads back.
 std::string limits_json(const LimitsFile& file);
 
+/// One thing that is asked of the edge.
+enum class LimitKind {
+  work,
+  life,
+  force,
+  damage,
+  minutes,
+  roughest,
+  angle,
+  finish,
+  beyond,
+  steels,
+  stones,
+  wishes
+};
+struct SetLimit {
+  LimitKind kind = LimitKind::work;
+  std::string words;  ///< "next edge at least 500 cuts"; angles per side
+};
+/// All that is set, in this order. What holds by default (the work with most runs, all steels, all
+/// stones, life alone wished for) is not told.
+std::vector<SetLimit> set_limits(const LimitsFile& wanted);
+/// As if it had not been set.
+void take_back(LimitsFile& wanted, LimitKind kind);
+
 /// Where a project keeps what was asked on Verdict.
 inline constexpr const char* kVerdictKey = "verdict-limits";
 

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 #include <sstream>
 
 #include "quantity/number.h"
@@ -15,7 +16,7 @@
 namespace bq::inline workflow {
 namespace {
 
-constexpr double kWide_mm = 186, kTall_mm = 78;
+constexpr double kWide_mm = 186, kTall_mm = 72, kLow_mm = 50;
 constexpr double kPicture_mm = 110;
 constexpr std::size_t kMostRanked = 15;
 
@@ -58,6 +59,55 @@ std::string work_in_words(const Recommendation& r) {
   std::string out;
   for (const auto& part : r.work)
     out += (out.empty() ? "" : ", ") + print_number(100 * part.share, 3) + " % " + part.medium;
+  return out;
+}
+
+/// What whoever ordered the trial reads.
+FirstPage first_page(const SourceResult& source, const TrialStudy& study,
+                     const TrialStudyOptions& options, const std::string& limit) {
+  FirstPage out;
+  for (const auto& one : set_limits(options.limits)) out.limits.push_back(one.words);
+  out.limits.push_back("blunt at " + limit +
+                       (out.limits.empty() ? "; no other limit was set" : ""));
+  std::set<std::string> blades, operators;
+  for (const auto& run : source.trial.runs) {
+    if (!run.facts.blade.empty()) blades.insert(run.facts.blade);
+    for (const auto& reading : run.readings)
+      if (const std::string name(source.trial.labels.text(reading.by_operator)); !name.empty())
+        operators.insert(name);
+  }
+  out.rests_on = {
+      std::to_string(source.trial.runs.size()) + " runs" +
+      (blades.empty() ? "" : " on " + std::to_string(blades.size()) + " blades") + ", " +
+      std::to_string(source.trial.reading_count()) + " readings" +
+      (operators.size() > 1 ? " by " + std::to_string(operators.size()) + " operators" : "") +
+      "; every reading is attached, the answers to each question follow"};
+  if (!study.verdict.recommendation) return out;
+  const Recommendation& r = *study.verdict.recommendation;
+  out.rests_on.insert(out.rests_on.begin(), "cutting " + work_in_words(r));
+  if (r.enough) out.sure = r.enough->sentence;
+  for (const auto& objection : study.verdict.objections) out.against.push_back(objection.sentence);
+  if (r.ranked.empty()) return out;
+  const RankedEdge& e = r.ranked.front();
+  out.edge = draw_apex(e.angle_deg, e.edge_deg);
+  out.make.emplace_back("Steel", e.steel);
+  if (e.finish_um) out.make.emplace_back("Finish", print_number(*e.finish_um, 3) + " µm");
+  out.make.emplace_back("Usually lasts", print_cuts(e.life) + " cuts (" +
+                                             print_cuts(e.life_mean_low) + " to " +
+                                             print_cuts(e.life_mean_high) + ", 95 %)");
+  out.make.emplace_back("The next one", "at least " + print_cuts(e.life_low) + " cuts (95 %)");
+  if (e.force_blunt_N)
+    out.make.emplace_back(
+        "Force of a cut",
+        (e.force_fresh_N ? print_number(*e.force_fresh_N, 3) + " N fresh, " : "") +
+            print_number(*e.force_blunt_N, 3) + " N when blunt (estimate)");
+  if (e.damage_rate_upper)
+    out.make.emplace_back(
+        "Damage",
+        "at worst once in " + print_cuts(std::floor(1 / *e.damage_rate_upper)) + " cuts (95 %)");
+  if (e.resharpening)
+    out.make.emplace_back("A touch-up takes about",
+                          print_number(e.resharpening->minutes, 2) + " min (estimate)");
   return out;
 }
 
@@ -162,6 +212,7 @@ TrialReport trial_report(const SourceResult& source, const TrialStudy& study,
              std::string(name_of(options.angles)) + ".";
   out.verdict = verdict_sentence(
       study.verdict, print_measure(study.threshold.value, study.threshold.unit, 3), options.angles);
+  out.first = first_page(source, study, options, limit);
   if (study.verdict.recommendation) {
     const Recommendation& r = *study.verdict.recommendation;
     out.work += " Work: " + work_in_words(r) + ".";
@@ -179,11 +230,6 @@ TrialReport trial_report(const SourceResult& source, const TrialStudy& study,
     if (r.ranked.size() > kMostRanked)
       out.rule += " The first " + std::to_string(kMostRanked) + " of " +
                   std::to_string(r.ranked.size()) + " are shown.";
-    if (r.enough) out.sensitivity.push_back(r.enough->sentence);
-    std::string against;
-    for (const auto& objection : study.verdict.objections)
-      against += (against.empty() ? "" : "; ") + objection.sentence;
-    if (!against.empty()) out.sensitivity.push_back("Against it, or not known: " + against + ".");
     out.sensitivity.insert(out.sensitivity.end(), r.sensitivity.begin(), r.sensitivity.end());
     if (r.next_best && r.next_best->helps())
       out.sensitivity.push_back(
@@ -213,6 +259,8 @@ TrialReport trial_report(const SourceResult& source, const TrialStudy& study,
     part.remarks = one.remarks;
     if (!one.picture.empty())
       part.picture = draw_picture(one.picture, study.steels, kWide_mm, kTall_mm);
+    if (!one.picture.empty())
+      part.low_picture = draw_picture(one.picture, study.steels, kWide_mm, kLow_mm);
     part.table = one.table;
     if (!one.formula.empty())
       part.computed =

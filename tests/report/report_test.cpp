@@ -40,6 +40,10 @@ Made& made() {
 std::string words_of_report(const TrialReport& r) {
   std::ostringstream out;
   out << r.title << '\n' << r.work << '\n' << r.verdict << '\n';
+  for (const auto& [label, value] : r.first.make) out << label << ": " << value << '\n';
+  out << r.first.sure << '\n';
+  for (const auto* lines : {&r.first.against, &r.first.limits, &r.first.rests_on, &r.cautions})
+    for (const auto& line : *lines) out << "- " << line << '\n';
   for (const auto& line : r.reasons) out << "- " << line << '\n';
   out << r.rule << '\n';
   for (const auto& line : r.sensitivity) out << "- " << line << '\n';

@@ -1,7 +1,6 @@
 #pragma once
 
 #include <QWidget>
-#include <functional>
 #include <vector>
 
 #include "workflow/limits.h"
@@ -11,15 +10,6 @@ class QLabel;
 class QPushButton;
 
 namespace bq::ui {
-
-/// One thing that is asked of the edge, in words, and how it is taken back.
-struct SetLimit {
-  QString words;                           ///< "at least 500 cuts"
-  std::function<void(LimitsFile&)> clear;  ///< empty: it cannot be taken back here
-};
-/// All that is set, in the order of the panel. What holds by default (all steels, all stones, life
-/// alone wished for) is not told.
-std::vector<SetLimit> set_limits(const LimitsFile& wanted);
 
 /// The limits that are set, one press each to take it back, the count of edges that pass, and the
 /// way to set others.
@@ -34,7 +24,7 @@ class LimitsBar : public QWidget {
   void resizeEvent(QResizeEvent* event) override;
 
  signals:
-  void cleared(const std::function<void(LimitsFile&)>& clear);
+  void taken_back(LimitKind kind);
 
  private:
   void fit();

@@ -110,7 +110,9 @@ VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
   layout->addLayout(beneath, 1);
 
   connect(bar_->open_button(), &QPushButton::toggled, limits_, &QWidget::setVisible);
-  connect(bar_, &LimitsBar::cleared, limits_, &LimitsPanel::change);
+  connect(bar_, &LimitsBar::taken_back, this, [this](LimitKind kind) {
+    limits_->change([kind](LimitsFile& wanted) { take_back(wanted, kind); });
+  });
   connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this,
           [this](const QModelIndex& now) { show_reasons(now.row()); });
   connect(compare_, &ComparePanel::edge_picked, this,

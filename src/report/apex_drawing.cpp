@@ -1,0 +1,58 @@
+// An edge near its apex, for the report's first page.
+#include <algorithm>
+#include <cmath>
+
+#include "quantity/angle.h"
+#include "quantity/number.h"
+#include "report/trial_report.h"
+
+namespace bq::inline report {
+namespace {
+
+constexpr double kTall_mm = 38, kTop_mm = 2, kMiddle_mm = 46;
+/// Of the height, where a micro-bevel stands on an edge bevel: its width is not told here.
+constexpr double kMicroShare = 0.36;
+
+}  // namespace
+
+Drawing draw_apex(double apex_deg, const std::optional<double>& behind_deg) {
+  Drawing out;
+  out.width_mm = 186;
+  out.height_mm = kTall_mm + 2 * kTop_mm;
+  const double bottom = kTop_mm + kTall_mm;
+  const double micro = behind_deg ? kMicroShare * kTall_mm : kTall_mm;
+  const double at_micro = micro * std::tan(radians(apex_deg));
+  const double at_top =
+      at_micro + (behind_deg ? (kTall_mm - micro) * std::tan(radians(*behind_deg)) : 0);
+  DrawingLine body;
+  body.closed = body.filled = true;
+  body.width_mm = 0.4;
+  body.points = {{kMiddle_mm, bottom},
+                 {kMiddle_mm + at_micro, bottom - micro},
+                 {kMiddle_mm + at_top, kTop_mm},
+                 {kMiddle_mm - at_top, kTop_mm},
+                 {kMiddle_mm - at_micro, bottom - micro}};
+  out.lines.push_back(body);
+  DrawingLine middle;
+  middle.dashed = true;
+  middle.width_mm = 0.2;
+  middle.points = {{kMiddle_mm, kTop_mm}, {kMiddle_mm, bottom}};
+  out.lines.push_back(middle);
+  const auto label = [&](double y, double x, const std::string& words) {
+    DrawingLine lead;
+    lead.width_mm = 0.2;
+    lead.points = {{kMiddle_mm + x, y}, {kMiddle_mm + 22, y}};
+    out.lines.push_back(lead);
+    out.texts.push_back({kMiddle_mm + 24, y + 1, words, 3.2});
+  };
+  const auto both = [](double deg) {
+    return print_number(deg, 3) + "° per side, " + print_number(2 * deg, 3) + "° inclusive";
+  };
+  label(bottom - micro / 2, at_micro / 2, "apex " + both(apex_deg));
+  if (behind_deg)
+    label(kTop_mm + (kTall_mm - micro) / 2, (at_micro + at_top) / 2,
+          "edge bevel behind it " + both(*behind_deg));
+  return out;
+}
+
+}  // namespace bq::inline report
