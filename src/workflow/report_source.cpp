@@ -210,8 +210,8 @@ TrialReport trial_report(const SourceResult& source, const TrialStudy& study,
              std::to_string(source.trial.reading_count()) +
              " readings. An edge counts as blunt at " + limit + ". Angles " +
              std::string(name_of(options.angles)) + ".";
-  out.verdict = verdict_sentence(
-      study.verdict, print_measure(study.threshold.value, study.threshold.unit, 3), options.angles);
+  // What speaks against it stands below the sentence.
+  out.verdict = verdict_sentence(study.verdict, limit, options.angles, false);
   out.first = first_page(source, study, options, limit);
   if (study.verdict.recommendation) {
     const Recommendation& r = *study.verdict.recommendation;

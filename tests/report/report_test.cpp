@@ -98,9 +98,8 @@ TEST(Report, HoldsTheReadingsWholeAndPicturesAsVectors) {
   for (std::size_t at = html.find("<svg"); at != std::string::npos; at = html.find("<svg", at + 1))
     ++drawings;
   EXPECT_EQ(m.report.micrographs.size(), 5u);
-  EXPECT_EQ(drawings,
-            std::size_t(kQuestions) + 1 +
-                m.report.micrographs.size());  // one a question, the trade-off, the photographs
+  EXPECT_EQ(drawings, std::size_t(kQuestions) + 2 + m.report.micrographs.size())
+      << "one a question, the edge, the trade-off, the photographs";
   const std::string pdf = report_pdf(m.report);
   EXPECT_NE(pdf.find("/EmbeddedFile"), std::string::npos);
   EXPECT_NE(pdf.find("/Subtype /Image"), std::string::npos) << "the photographs";

@@ -180,7 +180,11 @@ void expect_counts_alike(const SourceResult& source, const TrialStudy& study) {
   EXPECT_LE(said.size(), 1u) << *said.begin() << " and " << *said.rbegin();
   // The report's first sentence is Verdict's, its answers are Findings'.
   const TrialReport report = trial_report(source, study, {}, "2026-03-11");
-  EXPECT_EQ(report.verdict, verdict_sentence(study.verdict, limit, AngleConvention::per_side));
+  EXPECT_EQ(report.verdict,
+            verdict_sentence(study.verdict, limit, AngleConvention::per_side, false));
+  std::vector<std::string> against;
+  for (const auto& objection : study.verdict.objections) against.push_back(objection.sentence);
+  EXPECT_EQ(report.first.against, against);
   for (std::size_t i = 0; i < study.answers.size(); ++i) {
     const Answer& one = study.answers[i];
     // A table that names runs names such as there are; a sentence without an answer has no table.
