@@ -43,6 +43,9 @@ int run_rehearse(const RehearseOptions& options) {
                                                 : std::nullopt);
     out["best_plays"] = result->best_plays;
     out["best_right"] = result->best_right;
+    out["enough_plays"] = result->enough_plays;
+    out["enough_wrong"] = result->enough_wrong;
+    out["enough_after"] = number_or_null(result->median_enough_after);
     out["match_plays"] = result->match_plays;
     out["match_bounded"] = result->match_bounded;
     out["match_width"] = number_or_null(result->median_match_width);
@@ -83,6 +86,10 @@ int run_rehearse(const RehearseOptions& options) {
     if (result->best_plays)
       std::printf("which edge lasts longest: right, or within a tenth of it, in %ld of %ld\n",
                   result->best_right, result->best_plays);
+    if (result->median_enough_after)
+      std::printf("enough runs before the sheet's end in %ld, usually after %s, wrongly in %ld\n",
+                  result->enough_plays, bq::print_number(*result->median_enough_after, 3).c_str(),
+                  result->enough_wrong);
     if (result->match_plays)
       std::printf("matching: bounded in %ld of %ld, interval usually %s wide\n",
                   result->match_bounded, result->match_plays,

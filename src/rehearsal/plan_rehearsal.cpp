@@ -19,6 +19,8 @@ constexpr long kMatchEvery = 10;
 constexpr std::size_t kHandful = 16;
 /// Below this |ln ratio| there is no true direction.
 constexpr double kNoEffect = 1e-6;
+/// A step between tested angles that leaves none between them.
+constexpr double kNoneBetween_deg = 90;
 
 /// Seeds of the plays: neighbours far apart (splitmix64's finaliser).
 std::uint64_t seed_of(std::uint64_t seed, long play) {
@@ -42,13 +44,18 @@ void summarise(Rehearsal& out, double t) {
   const double direction =
       std::fabs(std::log(out.true_ratio)) < kNoEffect ? 0 : std::log(out.true_ratio);
   double runs = 0, right = 0, left = 0, sum = 0;
-  std::vector<double> widths, matches;
+  std::vector<double> widths, matches, ends;
   for (const auto& play : out.plays) {
     runs += play.runs;
     right += play.right_censored;
     left += play.left_censored;
     out.best_plays += play.best_asked;
     out.best_right += play.best_right;
+    if (play.enough_after > 0) {
+      ++out.enough_plays;
+      out.enough_wrong += play.enough_wrong;
+      ends.push_back(play.enough_after);
+    }
     if (play.match_asked) {
       ++out.match_plays;
       if (play.match_width >= 0) {
@@ -78,6 +85,7 @@ void summarise(Rehearsal& out, double t) {
     out.mean_log_ratio = sum / double(widths.size());
     out.median_interval_factor = std::exp(t * median_of(widths));
   }
+  if (!ends.empty()) out.median_enough_after = median_of(ends);
   if (!matches.empty()) out.median_match_width = median_of(matches);
 }
 
@@ -94,6 +102,44 @@ bool knows_the_best(const LifeModel& model, const std::vector<PlannedEdge>& edge
     best = std::max(best, edge.true_life);
   }
   return kWorthwhile * chosen >= best;
+}
+
+/// Life without scatter of the planned edge that was ranked first; empty where it is none of them.
+std::optional<double> true_life_of(const RankedEdge& first, const std::vector<PlannedEdge>& edges) {
+  std::optional<double> longest;
+  for (const auto& edge : edges) {
+    const bool same =
+        edge.facts.steel == first.steel &&
+        std::fabs(edge.facts.geometry->apex().equivalent_deg() - first.angle_deg) < 0.01 &&
+        (!first.finish_um ||
+         std::fabs(edge.facts.finish->mean_um() - *first.finish_um) < 0.01 * *first.finish_um);
+    if (same) longest = std::max(longest.value_or(0), edge.true_life);
+  }
+  return longest;
+}
+
+/// Looks after every run, as the Verdict does, until it says that enough runs were made.
+void look_until_enough(const Trial& trial, const std::vector<RunFit>& fits, double limit,
+                       const PlayQuestion& question, PlayOutcome& out) {
+  double best = 0;
+  for (const auto& edge : question.edges) best = std::max(best, edge.true_life);
+  RecommendLimits limits;
+  limits.angle_step_deg = kNoneBetween_deg;
+  Trial so_far;
+  so_far.labels = trial.labels;
+  std::vector<RunFit> fits_so_far;
+  for (std::size_t i = 0; i < trial.runs.size(); ++i) {
+    so_far.runs.push_back(trial.runs[i]);
+    fits_so_far.push_back(fits[i]);
+    if (i + 1 < question.edges.size()) continue;  // each edge once
+    const auto answer = recommend(so_far, fits_so_far, limit, limits);
+    if (!answer || answer->ranked.empty() || !answer->enough || answer->enough->more_runs != 0)
+      continue;
+    out.enough_after = std::uint16_t(std::min<std::size_t>(i + 1, 65535));
+    const auto chosen = true_life_of(answer->ranked.front(), question.edges);
+    out.enough_wrong = chosen && kWorthwhile * *chosen < best;
+    return;
+  }
 }
 
 }  // namespace
@@ -153,7 +199,10 @@ PlayOutcome analyse_play(const Trial& trial, const PlayQuestion& question, bool 
     const auto match = bq::match(*model, *question.match);
     if (match && match->low && match->high) out.match_width = float(*match->high - *match->low);
   }
-  if (out.best_asked) out.best_right = knows_the_best(*model, question.edges);
+  if (out.best_asked) {
+    out.best_right = knows_the_best(*model, question.edges);
+    look_until_enough(trial, fits, answer->threshold.value, question, out);
+  }
   return out;
 }
 

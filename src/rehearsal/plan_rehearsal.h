@@ -25,6 +25,11 @@ struct PlayOutcome {
   bool match_asked = false;
   bool best_asked = false;  ///< which edge lasts longest
   bool best_right = false;  ///< what came out is the longest-lived, or within a tenth of it
+  /// Looked at after every run: the run after which enough were made for the choice; 0: not before
+  /// the sheet's end.
+  std::uint16_t enough_after = 0;
+  bool enough_wrong =
+      false;  ///< and another edge outlasts what was chosen then by more than a tenth
   bool operator==(const PlayOutcome&) const = default;
 };
 
@@ -66,6 +71,10 @@ struct Rehearsal {
   long match_plays = 0, match_bounded = 0;
   long best_plays = 0, best_right = 0;  ///< plays asked which edge is best, and those that knew
   std::optional<double> median_match_width;  ///< degrees per side, or µm
+  /// Of the plays asked which edge is best: in how many enough runs were made before the sheet's
+  /// end, in how many of them wrongly, and after how many runs usually.
+  long enough_plays = 0, enough_wrong = 0;
+  std::optional<double> median_enough_after;
   [[nodiscard]] bool stopped() const { return long(plays.size()) < asked; }
 };
 

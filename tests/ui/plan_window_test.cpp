@@ -170,6 +170,10 @@ TEST_F(PlanWindow, EachQuestionHasItsOwnFigureAndASearchGoesOnTheBench) {
   ask(PlanAsk::best);
   EXPECT_TRUE(view->power()->sentence().startsWith("chance to name the longest-lived of its"))
       << view->power()->sentence().toStdString();
+  bool looked = false;
+  for (const auto* label : view->power()->findChildren<QLabel*>())
+    looked = looked || label->text().contains("Looked at after every run");
+  EXPECT_TRUE(looked);
   ask(PlanAsk::match);
   EXPECT_TRUE(view->power()->sentence().contains("lasts as long as"));
   ASSERT_TRUE(model.rehearsal()) << "what was rehearsed answers every question";

@@ -18,6 +18,7 @@
 #include "ui/findings/findings_view.h"
 #include "ui/findings/question_delegate.h"
 #include "ui/findings/study_page.h"
+#include "ui/frame/enough_line.h"
 #include "ui/frame/main_window.h"
 #include "ui/hand.h"
 #include "ui/parts/number_entry.h"
@@ -127,6 +128,29 @@ TEST_F(Decide, TheWindowSaysWhatTheReportSays) {
   const std::string limit = print_measure(study->threshold.value, study->threshold.unit, 3);
   EXPECT_EQ(v->sentence().toStdString(),
             verdict_sentence(study->verdict, limit, AngleConvention::per_side, false));
+}
+
+TEST_F(Decide, HowSureItIsStandsOnEveryPageThatAsks) {
+  open_demo();
+  VerdictView* view = verdict();
+  ASSERT_TRUE(wait_for([&] { return view->settled() && view->model()->rowCount() > 20; }));
+  window_->go_to(Station::findings);
+  auto* line = window_->station(Station::findings)->findChild<EnoughLine*>();
+  ASSERT_TRUE(wait_for([&] { return line->settled() && !line->text().isEmpty(); }));
+  EXPECT_TRUE(line->text().startsWith("It is ")) << line->text().toStdString();
+  verdict();
+  bool same = false;
+  for (const auto* label : view->findChildren<QLabel*>())
+    same = same || label->text().contains(line->text());
+  EXPECT_TRUE(same) << line->text().toStdString();
+  // On the Bench only when nothing is under way.
+  window_->go_to(Station::bench);
+  auto* bench = window_->station(Station::bench)->findChild<EnoughLine*>();
+  window_->workbench().choose_run(int(trial().find_run("C14") - trial().runs.data()));
+  EXPECT_TRUE(wait_for([&] { return bench->settled() && bench->text() == line->text(); }))
+      << bench->text().toStdString();
+  window_->workbench().choose_run(int(trial().find_run("K01") - trial().runs.data()));
+  EXPECT_TRUE(wait_for([&] { return bench->text().isEmpty(); }));
 }
 
 TEST_F(Decide, AnEmptyProjectSaysWhatIsMissingAndOffersToPlanIt) {

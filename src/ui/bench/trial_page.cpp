@@ -19,6 +19,7 @@
 #include "ui/bench/stage_line.h"
 #include "ui/bench/stage_words.h"
 #include "ui/bench/stroke_trace.h"
+#include "ui/frame/enough_line.h"
 #include "ui/glyph/edge_glyph.h"
 #include "ui/plot/plot_view.h"
 #include "workflow/sentences.h"
@@ -42,6 +43,7 @@ TrialPage::TrialPage(Workbench& workbench, BenchModel& model, QWidget* parent)
       said_(new QLabel),
       then_(new QLabel),
       keys_(new QLabel),
+      enough_(new EnoughLine(workbench)),
       understood_(new QPushButton(tr("Understood"))),
       confirm_(new QPushButton),
       second_(new QPushButton),
@@ -211,6 +213,7 @@ QWidget* TrialPage::make_work() {
   layout->setSpacing(8);
   layout->addWidget(instruction_);
   layout->addWidget(detail_);
+  layout->addWidget(enough_);
   layout->addLayout(figure);
   pace_->setFixedHeight(12);
   pace_->setRange(0, 100);
@@ -353,6 +356,9 @@ void TrialPage::show_step() {
   instruction_->setText(words.instruction);
   detail_->setText(words.detail);
   detail_->setVisible(!words.detail.isEmpty());
+  // Not while a run is under way: whoever reads a gauge need not know what leads.
+  const StageKind stage = model_.stage().kind;
+  enough_->set_wanted(run() && (stage == StageKind::stopped || stage == StageKind::finished));
   figure_->setText(words.figure);
   figure_unit_->setText(words.figure_unit);
   confirm_->setText(words.button);

@@ -18,6 +18,7 @@ namespace bq::ui {
 
 class CheckpointStrip;
 class EdgeGlyph;
+class EnoughLine;
 class LookPanel;
 class PlotView;
 class ReadingDots;
@@ -84,6 +85,7 @@ class TrialPage : public QWidget {
   EdgeGlyph* glyph_;
   QLabel *edge_, *caution_, *instruction_, *detail_, *figure_, *figure_unit_, *said_, *then_,
       *keys_;
+  EnoughLine* enough_;
   QPushButton *understood_, *confirm_, *second_, *uncover_;
   QLineEdit* entry_;
   QLabel* entry_unit_;

@@ -1,4 +1,5 @@
 #include "ui/findings/findings_view.h"
+#include "ui/frame/enough_line.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -59,8 +60,12 @@ FindingsView::FindingsView(Workbench& workbench, QWidget* parent)
   auto* layout = new QHBoxLayout(this);
   layout->setContentsMargins(16, 16, 20, 10);
   layout->setSpacing(24);
+  auto* right = new QVBoxLayout;
+  right->setSpacing(8);
+  right->addWidget(new EnoughLine(workbench));
+  right->addWidget(pages_, 1);
   layout->addWidget(column);
-  layout->addWidget(pages_, 1);
+  layout->addLayout(right, 1);
 
   connect(questions_, &QListWidget::currentRowChanged, this, &FindingsView::show_question);
   connect(medium_, &QComboBox::activated, this, [this] { refresh(); });

@@ -11,6 +11,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "ui/frame/enough_line.h"
 #include "ui/parts/number_field.h"
 #include "ui/parts/words.h"
 #include "ui/plan/cost_panel.h"
@@ -43,6 +44,7 @@ PowerPanel::PowerPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
       progress_(new QProgressBar),
       helps_(new QTableWidget(0, 3)),
       hold_(new HoldPanel(workbench, model)),
+      enough_(new EnoughLine(workbench)),
       question_(new QWidget),
       wish_(new QWidget) {
   auto* column = scrolled_column(this, tr("What it can tell"));
@@ -101,6 +103,7 @@ PowerPanel::PowerPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
   column->addWidget(help_, 0, Qt::AlignLeft);
   column->addWidget(helps_);
   column->addWidget(details_);
+  column->addWidget(enough_);
   auto* wish = new QHBoxLayout(wish_);
   wish->setContentsMargins(0, 0, 0, 0);
   wish->addWidget(quiet_label(tr("wished chance")));
@@ -198,6 +201,7 @@ void PowerPanel::fill_question() {
   question_->setVisible(difference ||
                         (asked.ask == PlanAsk::match && about && about->kind == FactorKind::steel));
   hold_->setVisible(hold);
+  enough_->set_wanted(asked.ask == PlanAsk::best);
   for (QWidget* part : {static_cast<QWidget*>(figure_), static_cast<QWidget*>(sentence_),
                         static_cast<QWidget*>(details_)})
     part->setVisible(!hold);

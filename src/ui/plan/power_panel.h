@@ -13,6 +13,7 @@ class QTableWidget;
 
 namespace bq::ui {
 
+class EnoughLine;
 class HoldPanel;
 class PlotView;
 
@@ -50,6 +51,7 @@ class PowerPanel : public QWidget {
   QProgressBar* progress_;
   QTableWidget* helps_;
   HoldPanel* hold_;
+  EnoughLine* enough_;  ///< what the runs that were made say already
   QWidget *question_, *wish_;
   bool filling_ = false;
 };

@@ -123,6 +123,18 @@ QString PowerPanel::details() const {
                     r->left_censored_share > 0.0005
                         ? tr(", %1 are past it from the start").arg(percent(r->left_censored_share))
                         : QString());
+    if (r->best_plays > 0 && study.plan.asked().ask == PlanAsk::best)
+      lines << (r->median_enough_after
+                    ? tr("Looked at after every run, enough were made before the sheet's end in %1 "
+                         "of %2 plays, usually after %3 runs of %4; wrongly in %5.")
+                          .arg(r->enough_plays)
+                          .arg(r->best_plays)
+                          .arg(int(std::lround(*r->median_enough_after)))
+                          .arg(study.sheet.runs.size())
+                          .arg(r->enough_wrong)
+                    : tr("Looked at after every run, enough were made before the sheet's end in "
+                         "none of %1 plays: it takes more runs than these.")
+                          .arg(r->best_plays));
     if (r->best_plays > 0 && study.plan.asked().ask != PlanAsk::best)
       lines << tr("Which edge lasts longest: right, or within a tenth of it, in %1 of %2 plays.")
                    .arg(r->best_right)
