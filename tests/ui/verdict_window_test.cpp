@@ -146,10 +146,14 @@ TEST_F(Decide, HowSureItIsStandsOnEveryPageThatAsks) {
   // On the Bench only when nothing is under way.
   window_->go_to(Station::bench);
   auto* bench = window_->station(Station::bench)->findChild<EnoughLine*>();
-  window_->workbench().choose_run(int(trial().find_run("C14") - trial().runs.data()));
+  const auto choose = [&](const char* name) {
+    const bq::Run* run = trial().find_run(name);
+    window_->workbench().choose_run(static_cast<int>(run - trial().runs.data()));
+  };
+  choose("C14");
   EXPECT_TRUE(wait_for([&] { return bench->settled() && bench->text() == line->text(); }))
       << bench->text().toStdString();
-  window_->workbench().choose_run(int(trial().find_run("K01") - trial().runs.data()));
+  choose("K01");
   EXPECT_TRUE(wait_for([&] { return bench->text().isEmpty(); }));
 }
 

@@ -71,8 +71,8 @@ void PowerPanel::show_match(const Rehearsal* rehearsal) {
                   "long as %4 (%5)."))
           .arg(angle ? QStringLiteral(", ") + text_of(name_of(angles)) + QLatin1Char(',')
                      : QString(),
-               what, words(match->to), words(match->from), bounded)
-          .arg(rehearsal->match_plays));
+               what, words(match->to), words(match->from), bounded,
+               QString::number(rehearsal->match_plays)));
 }
 
 void PowerPanel::show_best(const Rehearsal* rehearsal) {
