@@ -147,8 +147,8 @@ TEST_F(Decide, HowSureItIsStandsOnEveryPageThatAsks) {
   window_->go_to(Station::bench);
   auto* bench = window_->station(Station::bench)->findChild<EnoughLine*>();
   const auto choose = [&](const char* name) {
-    const bq::Run* run = trial().find_run(name);
-    window_->workbench().choose_run(static_cast<int>(run - trial().runs.data()));
+    const Trial& now = window_->workbench().trial();
+    window_->workbench().choose_run(static_cast<int>(now.find_run(name) - now.runs.data()));
   };
   choose("C14");
   EXPECT_TRUE(wait_for([&] { return bench->settled() && bench->text() == line->text(); }))
