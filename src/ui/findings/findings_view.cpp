@@ -62,8 +62,8 @@ FindingsView::FindingsView(Workbench& workbench, QWidget* parent)
   layout->setSpacing(24);
   auto* right = new QVBoxLayout;
   right->setSpacing(8);
-  right->addWidget(new EnoughLine(workbench));
   right->addWidget(pages_, 1);
+  right->addWidget(new EnoughLine(workbench));
   layout->addWidget(column);
   layout->addLayout(right, 1);
 
