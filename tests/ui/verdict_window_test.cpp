@@ -157,6 +157,29 @@ TEST_F(Decide, HowSureItIsStandsOnEveryPageThatAsks) {
   EXPECT_TRUE(wait_for([&] { return bench->text().isEmpty(); }));
 }
 
+TEST_F(Decide, WhatNobodyTriedIsBegunByOneClick) {
+  open_demo();
+  VerdictView* view = verdict();
+  ASSERT_TRUE(wait_for([&] { return view->settled() && view->model()->rowCount() > 20; }));
+  EXPECT_TRUE(view->sentence().contains("Nobody has tried it on the roughest use"));
+  QLabel* marks = nullptr;
+  for (auto* label : view->findChildren<QLabel*>())
+    if (label->text().contains("begin the search")) marks = label;
+  ASSERT_TRUE(marks);
+  const auto sessions = [&] { return window_->workbench().session().bench_sessions(); };
+  const auto before = sessions().size();
+  const double angle = view->model()->edge(0).angle_deg;
+  emit marks->linkActivated("begin-search");
+  ASSERT_TRUE(wait_for([&] { return sessions().size() == before + 1; }));
+  const auto made = std::get<DamageSearch>(sessions().back().data);
+  EXPECT_EQ(made.start_angle_deg, angle);
+  EXPECT_EQ(made.steel, "Cairn Hard");
+  EXPECT_FALSE(made.blade.empty());
+  EXPECT_FALSE(view->isVisible());
+  window_->workbench().undo();
+  EXPECT_TRUE(wait_for([&] { return sessions().size() == before; }));
+}
+
 TEST_F(Decide, AnEmptyProjectSaysWhatIsMissingAndOffersToPlanIt) {
   const auto path = folder_ / "empty.bquarry";
   ProjectFile::create(path, "Empty");

@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "ui/frame/begin_search.h"
 #include "ui/parts/number_field.h"
 #include "ui/parts/words.h"
 #include "workflow/sentences.h"
@@ -153,25 +154,11 @@ void HoldPanel::begin() {
   made.medium = first_of(plan, "medium");
   for (const auto& blade : plan.blades)
     if (made.blade.empty() && blade.steel == made.steel) made.blade = blade.name;
-  for (const auto& blade : workbench_.trial().blades)
-    if (made.blade.empty() && !blade.retired && blade.steel == made.steel) made.blade = blade.name;
   made.start_angle_deg = hold.start_deg;
   made.step_deg = hold.step_deg;
   made.rough_cuts = hold.rough_cuts;
   made.confirm_cuts = std::max<std::int64_t>(1, hold.confirm_cuts);
-  BenchSession session;
-  session.data = made;
-  const QString what = tr("beginning a damage search");
-  if (!workbench_.edit(
-          [&](ProjectSession& s) { s.set_bench_session(session, what.toStdString()); }))
-    return;
-  emit workbench_.told(
-      made.blade.empty()
-          ? tr("The search \"%1\" is on the Bench, under Damage search. It has no blade yet.")
-                .arg(text_of(made.name))
-          : tr("The search \"%1\" with %2 is on the Bench, under Damage search.")
-                .arg(text_of(made.name), text_of(made.blade)));
-  emit workbench_.station_wanted(Station::bench);
+  begin_damage_search(workbench_, std::move(made));
 }
 
 }  // namespace bq::ui

@@ -10,6 +10,7 @@
 #include <QVBoxLayout>
 
 #include "quantity/number.h"
+#include "ui/frame/begin_search.h"
 #include "ui/glyph/edge_glyph.h"
 #include "ui/parts/words.h"
 #include "ui/verdict/chance_band.h"
@@ -25,6 +26,8 @@
 
 namespace bq::ui {
 namespace {
+
+constexpr char kBeginSearch[] = "begin-search";
 
 QLabel* large_sentence() {
   auto* label = new QLabel;
@@ -146,6 +149,7 @@ QWidget* VerdictView::make_edge_page() {
   marks_->setTextInteractionFlags(Qt::TextBrowserInteraction);
   marks_->setAccessibleName(tr("How sure this is, and what speaks against it"));
   connect(marks_, &QLabel::linkActivated, this, [this](const QString& which) {
+    if (which == kBeginSearch) return begin_search();
     const auto at = which.toULong();
     if (at < verdict_->objections.size())
       emit workbench_.station_wanted(verdict_->objections[at].station);
@@ -364,12 +368,28 @@ void VerdictView::show_marks() {
     marks << QStringLiteral("<a href=\"%1\" title=\"%2\" style=\"color:%3\">%4</a>")
                  .arg(QString::number(i), text_of(objection.where()).toHtmlEscaped(), ink,
                       text_of(objection.sentence).toHtmlEscaped());
+    // What nobody tried is known after one act, which is one click away.
+    if (objection.kind == "damage-unknown" && objection.station == Station::bench &&
+        workbench_.writable())
+      marks.back() += QStringLiteral(" (<a href=\"%1\" style=\"color:%2\">%3</a>)")
+                          .arg(QLatin1String(kBeginSearch), ink, tr("begin the search"));
   }
   if (!marks.isEmpty())
     parts << QStringLiteral("<b>%1</b> %2")
                  .arg(tr("Against it, or not known:"),
                       marks.join(QStringLiteral(" &nbsp;·&nbsp; ")));
   marks_->setText(parts.join(QStringLiteral("<br/>")));
+}
+
+/// A damage search of the first edge: its own angle under the roughest use.
+void VerdictView::begin_search() {
+  const RankedEdge& first = verdict_->recommendation->ranked.front();
+  DamageSearch search;
+  search.name = name_of(first, AngleConvention::per_side);
+  search.steel = first.steel;
+  search.medium = verdict_->recommendation->medium();
+  search.start_angle_deg = first.angle_deg;
+  begin_damage_search(workbench_, std::move(search));
 }
 
 void VerdictView::show_reasons(int row) {

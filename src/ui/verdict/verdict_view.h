@@ -59,6 +59,7 @@ class VerdictView : public QWidget {
   void refresh();
   void take(std::shared_ptr<Verdict> verdict);
   void show_marks();
+  void begin_search();
   void show_reasons(int row);
   void show_schools();
   void save_report();
