@@ -280,7 +280,7 @@ Answer burr(const AnswerSource& source) {
   out.sentence = early.empty() ? "Nothing speaks against it: none of " +
                                      count_of(std::size_t(fitted), "run", "runs") +
                                      " lost its sharpness in a sudden first fall."
-                               : names_of(early) + (early.size() == 1 ? " fell" : " fell") +
+                               : names_of(early) + " fell" +
                                      " in the first cuts as an edge with a burr left on does: look "
                                      "at the apex before the next sharpening.";
   if (!early.empty())
@@ -391,8 +391,7 @@ Answer starts(const AnswerSource& source) {
   out.answered = true;
   out.sentence = outside.empty() ? "Yes: no start lies outside the limits of its kind (" +
                                        count_of(std::size_t(judged), "kind", "kinds") + " judged)."
-                                 : "Not all: " + names_of(outside) +
-                                       (outside.size() == 1 ? " started" : " started") +
+                                 : "Not all: " + names_of(outside) + " started" +
                                        " outside the limits of its kind.";
   PictureSeries points;
   points.kind = PictureSeries::Kind::points;
