@@ -21,6 +21,7 @@ EnoughLine::EnoughLine(Workbench& workbench, QWidget* parent)
 }
 
 void EnoughLine::set_wanted(bool wanted) {
+  setVisible(wanted);  // an empty line takes room from the others
   if (wanted == wanted_) return;
   wanted_ = wanted;
   refresh();
