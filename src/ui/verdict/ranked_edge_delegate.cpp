@@ -14,7 +14,7 @@ namespace {
 
 constexpr int kRow_px = 42, kTwoLines_px = 52;
 /// From here a row is one line.
-constexpr int kWide_px = 860;
+constexpr int kWide_px = 980;
 
 /// The title with the steel's name shortened where it must be: angle and finish always show.
 QString title_within(const RankedEdgeModel& model, int row, const QFont& font, int width) {
