@@ -160,7 +160,7 @@ struct PlanQuestion {
   double level = 0.95;
   double wished_power = 0.8;
   PlanAsk ask = PlanAsk::difference;
-  HoldSearch hold;
+  HoldSearch hold{};
   bool operator==(const PlanQuestion&) const = default;
 };
 
