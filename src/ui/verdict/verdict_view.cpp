@@ -173,7 +173,7 @@ QWidget* VerdictView::make_edge_page() {
   auto* layout = new QVBoxLayout(page);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(8);
-  layout->addWidget(bar_);
+  layout->addWidget(bar_, 0, Qt::AlignTop);  // also where no edge passes and nothing is below it
   layout->addWidget(ranking_, 1);
   layout->addLayout(foot);
   return page;
