@@ -5,7 +5,7 @@
 
 #include "quantity/limit.h"
 #include "stats/random.h"
-#include "trial/median.h"
+#include "trial/checkpoints.h"
 
 namespace bq::inline rehearsal {
 
@@ -20,14 +20,6 @@ double shared_draw(std::uint64_t seed, std::string_view kind, const std::string&
   add(kind);
   add(name);
   return stats::Random(seed, hash | 0x8000000000000000ULL).normal();
-}
-
-/// As the Bench asks to stop (bench_stage).
-bool blunt_at_last(const Run& run, double limit) {
-  std::vector<double> values;
-  for (const auto& reading : run.readings)
-    if (reading.cuts == run.cuts_done) values.push_back(reading.value);
-  return !values.empty() && reaches_limit(median_of(std::move(values)), limit);
 }
 
 }  // namespace
@@ -83,7 +75,9 @@ Trial play(const Recipe& recipe, std::uint64_t seed) {
         reading.by_operator = by_operator;
         run.readings.push_back(reading);
       }
-      if (recipe.stop_at && blunt_at_last(run, *recipe.stop_at)) break;
+      if (const auto median = median_at(run, run.cuts_done, recipe.gauge.unit);
+          recipe.stop_at && median && reaches_limit(*median, *recipe.stop_at))
+        break;  // as the Bench asks
     }
     const auto known = std::find_if(trial.blades.begin(), trial.blades.end(),
                                     [&](const Blade& b) { return b.name == run.facts.blade; });

@@ -42,13 +42,8 @@ std::string first_page(const TrialReport& report) {
       out += "<dt>" + escaped(label) + "</dt><dd>" + escaped(value) + "</dd>\n";
     out += "</dl>\n";
   }
-  const auto part = [&](const char* title, const std::vector<std::string>& lines) {
-    if (!lines.empty()) out += std::string("<h3>") + title + "</h3>\n" + list(lines);
-  };
-  if (!first.sure.empty()) part("How sure that is", {first.sure});
-  part("What speaks against it, or is not known", first.against);
-  part("What was asked of the edge", first.limits);
-  part("What it rests on", first.rests_on);
+  for (const auto& [heading, lines] : first.lists())
+    out += "<h3>" + heading + "</h3>\n" + list(lines);
   for (const auto& caution : report.cautions)
     out += "<p class=\"caution\">" + escaped(caution) + "</p>\n";
   return out + "</section>\n";

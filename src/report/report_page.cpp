@@ -14,22 +14,17 @@ constexpr double kWithPicture_mm = 26;
 /// The page for whoever ordered the trial.
 void write_first(const TrialReport& report, PageWriter& page) {
   const FirstPage& first = report.first;
-  const auto list = [&](const char* title, const std::vector<std::string>& lines) {
-    if (lines.empty()) return;
-    page.gap(2);
-    page.text(title, kHeading_mm, kInk, 0, 0, true);
-    for (const auto& line : lines) page.text("– " + line, kBody_mm, kInk, 2);
-  };
   page.gap(3);
   page.text(report.verdict, 5.4, kInk, 0, 0, true);
   page.gap(3);
   if (first.edge) page.figure(*first.edge);
   page.gap(2);
   for (const auto& [label, value] : first.make) page.row(label, value);
-  if (!first.sure.empty()) list("How sure that is", {first.sure});
-  list("What speaks against it, or is not known", first.against);
-  list("What was asked of the edge", first.limits);
-  list("What it rests on", first.rests_on);
+  for (const auto& [heading, lines] : first.lists()) {
+    page.gap(2);
+    page.text(heading, kHeading_mm, kInk, 0, 0, true);
+    for (const auto& line : lines) page.text("– " + line, kBody_mm, kInk, 2);
+  }
   page.gap(3);
   for (const auto& line : report.cautions) page.text(line, kBody_mm, kDanger);
 }

@@ -29,6 +29,8 @@ struct FirstPage {
   std::vector<std::string> against;  ///< what speaks against it, or is not known of it
   std::vector<std::string> limits;   ///< what was asked of the edge
   std::vector<std::string> rests_on;
+  /// Heading and lines of each of these that says something, in the order they are read.
+  [[nodiscard]] std::vector<std::pair<std::string, std::vector<std::string>>> lists() const;
 };
 
 /// A trial's report as data: one design for HTML, PDF and preview. Depends on nothing but its

@@ -39,9 +39,9 @@ std::optional<StopRule> rule_met(const Run& run, const BenchProtocol& protocol,
         look && event.cuts == now && protocol.stop_on_damage && look->found != DamageFound::clean)
       return StopRule::damage;
   if (protocol.stop_at_threshold && facts.threshold)
-    for (const auto& checkpoint : checkpoints_of(run, facts.unit))
-      if (checkpoint.cuts == now && reaches_limit(checkpoint.median(), *facts.threshold))
-        return StopRule::threshold;
+    if (const auto median = median_at(run, now, facts.unit);
+        median && reaches_limit(*median, *facts.threshold))
+      return StopRule::threshold;
   if (protocol.most_cuts > 0 && now >= protocol.most_cuts) return StopRule::budget;
   return std::nullopt;
 }

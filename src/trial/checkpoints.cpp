@@ -39,6 +39,14 @@ std::vector<Checkpoint> checkpoints_of(const Run& run, Unit unit) {
   return out;
 }
 
+std::optional<double> median_at(const Run& run, std::int64_t cuts, Unit unit) {
+  std::vector<double> values;
+  for (const auto& reading : run.readings)
+    if (reading.cuts == cuts && !reading.excluded)
+      values.push_back(convert(reading.value, reading.unit, unit));
+  return values.empty() ? std::nullopt : std::optional(median_of(std::move(values)));
+}
+
 std::vector<Suspect> suspects_of(const Run& run) {
   if (run.readings.empty()) return {};
   const auto checkpoints = checkpoints_of(run, run.readings.front().unit);

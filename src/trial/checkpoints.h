@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cstdint>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -21,6 +22,8 @@ struct Checkpoint {
 
 /// Checkpoints in rising order of cuts.
 std::vector<Checkpoint> checkpoints_of(const Run& run, Unit unit);
+/// Median of the readings at so many cuts, excluded ones left out; empty where there is none.
+std::optional<double> median_at(const Run& run, std::int64_t cuts, Unit unit);
 
 /// A reading that lies far from its checkpoint's median.
 struct Suspect {

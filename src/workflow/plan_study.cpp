@@ -190,6 +190,9 @@ PlanStudy study_plan(const TrialPlan& plan, const stats::Work& work) {
   out.sheet = *sheet;
   out.budget = budget_of(plan, *sheet);
   if (const auto ends = expected_ends(plan, *sheet)) out.likely = budget_of(plan, *sheet, *ends);
+  const PlayQuestion question = play_question(plan, *sheet);
+  out.match = question.match;
+  out.edges = question.edges.size();
   const auto ratio = true_ratio_of(plan);
   if (!ratio) {
     out.why_no_power = ratio.refusal().reason;

@@ -4,6 +4,7 @@
 #include <string>
 #include <vector>
 
+#include "bluntness/matching.h"
 #include "bluntness/run_fits.h"
 #include "edge/weakest_place.h"
 #include "plan/plan_power.h"
@@ -40,6 +41,8 @@ struct PlanStudy {
   std::optional<double>
       any_level_power;  ///< of the question's factor, where it has three levels or more in words
   std::string why_no_power;
+  std::optional<MatchQuestion> match;  ///< what the rehearsal asks besides, where it can
+  std::size_t edges = 0;               ///< between which the plan decides
   double true_ratio = 1;
   double sd = 0;  ///< of ln life, life_sd_of
   std::vector<NextRun> next;

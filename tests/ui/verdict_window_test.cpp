@@ -143,6 +143,13 @@ TEST_F(Decide, HowSureItIsStandsOnEveryPageThatAsks) {
   for (const auto* label : view->findChildren<QLabel*>())
     same = same || label->text().contains(line->text());
   EXPECT_TRUE(same) << line->text().toStdString();
+  // What is asked of the edge elsewhere is asked here too.
+  view->limits()->change([](LimitsFile& wanted) { wanted.limits.steels = {"Marl Tough"}; });
+  window_->go_to(Station::findings);
+  EXPECT_TRUE(wait_for([&] {
+    return line->settled() && line->text().contains("Marl Tough") &&
+           !line->text().contains("Cairn Hard");
+  })) << line->text().toStdString();
   // On the Bench only when nothing is under way.
   window_->go_to(Station::bench);
   auto* bench = window_->station(Station::bench)->findChild<EnoughLine*>();

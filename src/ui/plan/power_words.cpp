@@ -36,7 +36,7 @@ QString PowerPanel::chance_words() const {
 
 void PowerPanel::show_match(const Rehearsal* rehearsal) {
   const PlanStudy& study = *model_.study();
-  const auto match = play_question(study.plan, study.sheet).match;
+  const auto& match = study.match;
   if (!match) {
     figure_->hide();
     sentence_->setText(
@@ -45,13 +45,12 @@ void PowerPanel::show_match(const Rehearsal* rehearsal) {
     return;
   }
   const bool angle = match->kind == MatchKind::angle;
-  const auto words = [&](const std::string& steel) { return text_of(steel); };
   const QString what = angle ? tr("angle") : tr("finish");
   if (!rehearsal || rehearsal->match_plays == 0) {
     figure_->hide();
     sentence_->setText(tr("How closely the %1 would be known at which %2 lasts as long as %3, the "
                           "rehearsal tells.")
-                           .arg(what, words(match->to), words(match->from)));
+                           .arg(what, text_of(match->to), text_of(match->from)));
     return;
   }
   const AngleConvention angles = workbench_.display().angles;
@@ -71,13 +70,12 @@ void PowerPanel::show_match(const Rehearsal* rehearsal) {
                   "long as %4 (%5)."))
           .arg(angle ? QStringLiteral(", ") + text_of(name_of(angles)) + QLatin1Char(',')
                      : QString(),
-               what, words(match->to), words(match->from), bounded,
+               what, text_of(match->to), text_of(match->from), bounded,
                QString::number(rehearsal->match_plays)));
 }
 
 void PowerPanel::show_best(const Rehearsal* rehearsal) {
-  const PlanStudy& study = *model_.study();
-  const std::size_t edges = play_question(study.plan, study.sheet).edges.size();
+  const std::size_t edges = model_.study()->edges;
   if (edges < 2) {
     figure_->hide();
     sentence_->setText(tr("This plan runs one edge only: there is nothing to choose from."));

@@ -1,4 +1,4 @@
-// An edge near its apex, for the report's first page.
+// The report's first page: its lists, and an edge near its apex.
 #include <algorithm>
 #include <cmath>
 
@@ -14,6 +14,16 @@ constexpr double kTall_mm = 38, kTop_mm = 2, kMiddle_mm = 46;
 constexpr double kMicroShare = 0.36;
 
 }  // namespace
+
+std::vector<std::pair<std::string, std::vector<std::string>>> FirstPage::lists() const {
+  std::vector<std::pair<std::string, std::vector<std::string>>> out;
+  if (!sure.empty()) out.push_back({"How sure that is", {sure}});
+  for (const auto& [heading, lines] :
+       {std::pair("What speaks against it, or is not known", &against),
+        std::pair("What was asked of the edge", &limits), std::pair("What it rests on", &rests_on)})
+    if (!lines->empty()) out.emplace_back(heading, *lines);
+  return out;
+}
 
 Drawing draw_apex(double apex_deg, const std::optional<double>& behind_deg) {
   Drawing out;
