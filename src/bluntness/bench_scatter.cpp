@@ -18,6 +18,9 @@ constexpr double kPattern = 0.001;
 /// Of ln reading: a miss of less than 4 % moves a life by less than runs differ by anyway.
 constexpr double kMatters = 0.04;
 constexpr double kOtherScatter = 0.001;
+/// What rounding makes of two equal degrees of freedom, or of two equal levels of dullness: what is
+/// decided by less would hang on the unit and on the order of the runs.
+constexpr double kRounding = 1e-6;
 
 /// The candidate that can follow most shapes.
 std::size_t most_flexible(const ChosenCurve& curve) {
@@ -213,10 +216,18 @@ About about(const std::vector<RunFit>& fits, const std::vector<std::size_t>& mem
   return out;
 }
 
-/// The checkpoints of one of so many classes of dullness, as places in About::order.
+/// The checkpoints of one of so many classes of dullness, as places in About::order. Equal levels
+/// (all that are fresh) are in one class, so which comes first decides nothing; a class can be
+/// empty.
 std::pair<std::size_t, std::size_t> class_of(const About& about, std::size_t place,
                                              std::size_t places) {
-  return {place * about.order.size() / places, (place + 1) * about.order.size() / places};
+  const auto level = [&](std::size_t i) { return about.placed[about.order[i]].level; };
+  const auto begin_of = [&](std::size_t number) {
+    std::size_t at = number * about.order.size() / places;
+    while (at > 0 && at < about.order.size() && level(at) - level(at - 1) < kRounding) ++at;
+    return at;
+  };
+  return {begin_of(place), begin_of(place + 1)};
 }
 
 Pattern pattern_of(const About& about, std::size_t runs) {
@@ -235,7 +246,7 @@ Pattern pattern_of(const About& about, std::size_t runs) {
       deviation += one.deviation;
     }
     std::erase_if(by_run, [](const auto& entry) { return entry.second == 0; });
-    if (by_run.size() < 5) continue;
+    if (by_run.size() < 5) continue;  // an empty class, too
     double mean = 0, squares = 0;
     for (const auto& entry : by_run) mean += entry.first / entry.second;
     mean /= double(by_run.size());
@@ -303,7 +314,7 @@ BenchCurves curves_of_bench(const std::vector<RunFit>& fits,
     flexible += residuals.sums;
     rough.insert(rough.end(), residuals.rough_squares.begin(), residuals.rough_squares.end());
   }
-  if (members.size() < kLeastRuns || flexible.between_dof < kLeastFreedom) return out;
+  if (members.size() < kLeastRuns || flexible.between_dof < kLeastFreedom - kRounding) return out;
   const RoughSquare square = rough_square(rough);
   out.mean_square = std::max({square.value, flexible.within_variance(), 1e-300});
   out.model = model_of(fits, members, out.mean_square);

@@ -2,6 +2,7 @@
 
 #include <boost/math/tools/toms748_solve.hpp>
 #include <cmath>
+#include <limits>
 
 #include "stats/dense.h"
 #include "stats/distributions.h"
@@ -162,40 +163,63 @@ Eigen::VectorXd starting_point(const Eigen::MatrixXd& X, const std::vector<Bound
   return theta;
 }
 
-/// A direction in which the coefficients can go on without end: the exact values do not notice it,
-/// and every bound likes it or does not notice it. `basis`: of the exact rows' space. With two
-/// directions or more that the exact values do not notice it is taken for granted.
-bool runs_away(const Eigen::MatrixXd& X, const std::vector<Bounds>& y,
-               const Eigen::MatrixXd& basis) {
-  const Eigen::Index p = X.cols();
-  if (basis.cols() >= p) return false;
-  if (basis.cols() + 1 < p) return true;
-  Eigen::VectorXd free = Eigen::VectorXd::Zero(p);
+/// The direction across `basis`, whose columns span all but one dimension.
+Eigen::VectorXd direction_across(const Eigen::MatrixXd& basis) {
+  const Eigen::Index p = basis.rows();
+  Eigen::VectorXd across = Eigen::VectorXd::Zero(p);
   for (Eigen::Index i = 0; i < p; ++i) {
     const Eigen::VectorXd axis = Eigen::VectorXd::Unit(p, i),
                           rest = axis - basis * (basis.transpose() * axis);
-    if (rest.norm() > free.norm()) free = rest;
+    if (rest.norm() > across.norm()) across = rest;
   }
-  free.normalize();
-  const Eigen::VectorXd along = X * free;
-  const double nothing = 1e-9 * std::max(1.0, along.cwiseAbs().maxCoeff());
-  for (const double way : {1.0, -1.0}) {
-    bool likes = true;
-    for (std::size_t i = 0; i < y.size(); ++i) {
-      if (y[i].is_exact()) continue;
-      const double step = way * along[Eigen::Index(i)];
-      likes = likes && !(std::isfinite(y[i].low) && step < -nothing) &&
-              !(std::isfinite(y[i].high) && step > nothing);
-    }
-    if (likes) return true;
+  return across.normalized();
+}
+
+double nothing_beside(const Eigen::VectorXd& along) {
+  return 1e-9 * std::max(1.0, along.cwiseAbs().maxCoeff());
+}
+
+/// Whether a bound ends the way in a direction, wherever one starts.
+bool ends_somewhere(const Eigen::VectorXd& along, const std::vector<Bounds>& y) {
+  const double nothing = nothing_beside(along);
+  for (std::size_t i = 0; i < y.size(); ++i) {
+    const double step = along[Eigen::Index(i)];
+    if (!y[i].is_exact() && ((std::isfinite(y[i].low) && step < -nothing) ||
+                             (std::isfinite(y[i].high) && step > nothing)))
+      return true;
   }
   return false;
 }
 
-/// Whether the likelihood has no maximum: the coefficients run away, or they pass through every
+/// How far one can go along a direction: z from `least` to `most` keeps within every bound.
+struct Reach {
+  double least = -std::numeric_limits<double>::infinity();
+  double most = std::numeric_limits<double>::infinity();
+};
+Reach reach_along(const Eigen::VectorXd& along, const Eigen::VectorXd& from,
+                  const std::vector<Bounds>& y) {
+  const double nothing = nothing_beside(along);
+  Reach out;
+  for (std::size_t i = 0; i < y.size(); ++i) {
+    if (y[i].is_exact()) continue;
+    const double step = along[Eigen::Index(i)], at = from[Eigen::Index(i)];
+    if (std::fabs(step) <= nothing) {
+      if (at < y[i].low || at > y[i].high) return {1, 0};
+      continue;
+    }
+    const double one = (y[i].low - at) / step, other = (y[i].high - at) / step;
+    out.least = std::max(out.least, std::min(one, other));
+    out.most = std::min(out.most, std::max(one, other));
+  }
+  return out;
+}
+
+/// Whether the likelihood has no maximum: the coefficients run away, or they can pass through every
 /// exact value and leave every bound alone, so that the scatter can shrink to nothing. Newton's
-/// steps would stop somewhere on the way, by rounding.
+/// steps would stop somewhere on the way, by rounding. With two directions or more that the exact
+/// values do not notice it is taken for granted.
 bool has_no_maximum(const Eigen::MatrixXd& X, const std::vector<Bounds>& y, int exact) {
+  if (exact == int(y.size())) return false;
   Eigen::MatrixXd rows(exact, X.cols());
   Eigen::VectorXd values(exact);
   Eigen::Index at = 0;
@@ -204,16 +228,19 @@ bool has_no_maximum(const Eigen::MatrixXd& X, const std::vector<Bounds>& y, int 
       rows.row(at) = X.row(Eigen::Index(i));
       values[at++] = y[i].low;
     }
-  if (exact == int(y.size())) return false;
   const Eigen::MatrixXd basis = orthonormal_basis(rows.transpose());
-  if (runs_away(X, y, basis)) return true;
-  if (basis.cols() < exact || basis.cols() < X.cols()) return false;
+  const Eigen::Index unseen = X.cols() - basis.cols();
+  if (unseen > 1) return true;
+  const Eigen::VectorXd along =
+      unseen == 1 ? Eigen::VectorXd(X * direction_across(basis)) : Eigen::VectorXd::Zero(X.rows());
+  if (unseen == 1 && !(ends_somewhere(along, y) && ends_somewhere(-along, y))) return true;
   const Eigen::VectorXd fitted = X * least_squares_solution(rows, values);
-  for (std::size_t i = 0; i < y.size(); ++i)
-    if (!y[i].is_exact() &&
-        (fitted[Eigen::Index(i)] < y[i].low || fitted[Eigen::Index(i)] > y[i].high))
-      return false;
-  return true;
+  for (std::size_t i = 0; i < y.size(); ++i) {
+    const double missed = std::fabs(fitted[Eigen::Index(i)] - y[i].low);
+    if (y[i].is_exact() && missed > 1e-9 * std::max(1.0, std::fabs(y[i].low))) return false;
+  }
+  const Reach within = reach_along(along, fitted, y);
+  return within.least <= within.most;
 }
 
 }  // namespace

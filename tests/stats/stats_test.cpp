@@ -1,6 +1,7 @@
 #include <gtest/gtest.h>
 #include <rapidcheck/gtest.h>
 
+#include <algorithm>
 #include <cmath>
 
 #include "stats/censored_regression.h"
@@ -143,6 +144,50 @@ TEST(CensoredRegression, StandsAtAMaximumWithTheRightCurvature) {
   }
   const Eigen::MatrixXd covariance = (-hessian).inverse().topLeftCorner(3, 3);
   EXPECT_LT((covariance - fit->covariance).norm(), 1e-4 * covariance.norm());
+}
+
+// Two exact values and three coefficients: one direction is free. Where some point along it keeps
+// within every bound the scatter can shrink to nothing (it was told as 3e-8, p = 1e-14).
+TEST(CensoredRegression, RefusesAScatterThatCanShrinkToNothing) {
+  Random random(598);
+  int refused = 0, answered = 0;
+  for (int round = 0; round < 400; ++round) {
+    const int n = 5 + int(random.below(5));
+    const Eigen::MatrixXd X = random_design(random, n, 3);
+    std::vector<Bounds> y;
+    for (int i = 0; i < n; ++i) {
+      const double value = 2 * random.normal();
+      y.push_back(i < 2             ? Bounds::exact(value)
+                  : random.below(2) ? Bounds::above(value)
+                                    : Bounds::below(value));
+    }
+    // The truth by trying: β = at + z·free, at every z where a bound is met and between them.
+    const Eigen::Vector3d first = X.row(0), second = X.row(1);
+    const Eigen::Vector3d free = first.cross(second);
+    const Eigen::Vector3d at =
+        X.topRows(2).colPivHouseholderQr().solve(Eigen::Vector2d(y[0].low, y[1].low));
+    std::vector<double> meets;
+    for (int i = 2; i < n; ++i) {
+      const double bound = std::isfinite(y[i].low) ? y[i].low : y[i].high;
+      meets.push_back((bound - X.row(i).dot(at)) / X.row(i).dot(free));
+    }
+    std::sort(meets.begin(), meets.end());
+    std::vector<double> tried{meets.front() - 1, meets.back() + 1};
+    for (std::size_t i = 0; i + 1 < meets.size(); ++i)
+      tried.push_back((meets[i] + meets[i + 1]) / 2);
+    const bool shrinks = std::any_of(tried.begin(), tried.end(), [&](double z) {
+      const Eigen::VectorXd values = X * (at + z * free);
+      for (int i = 2; i < n; ++i)
+        if (values[i] < y[i].low || values[i] > y[i].high) return false;
+      return true;
+    });
+    const auto fit = censored_regression(X, y);
+    EXPECT_FALSE(shrinks && fit.ok()) << round;
+    refused += shrinks;
+    answered += fit.ok();
+  }
+  EXPECT_GT(refused, 60);
+  EXPECT_GT(answered, 40);
 }
 
 TEST(CensoredRegression, RefusesWhatHasNoAnswer) {
