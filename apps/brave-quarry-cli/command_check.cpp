@@ -2,13 +2,14 @@
 #include "commands.h"
 #include "output.h"
 #include "store/project_file.h"
+#include "workflow/making_check.h"
 #include "workflow/plan_study.h"
 #include "workflow/rule_base.h"
 #include "workflow/source.h"
 
 int run_check(const CheckOptions& options) {
   const std::string& path = options.project;
-  std::vector<std::string> problems;
+  std::vector<std::string> problems, remarks;
   if (path.ends_with(".json")) {
     problems = bq::check_rule_file(path, bq::read_text_file(path));
   } else
@@ -19,10 +20,15 @@ int run_check(const CheckOptions& options) {
       const auto project = bq::open_to_read(path, notes);
       for (const auto& note : notes) say(note);
       for (const auto& problem : project.check()) problems.push_back(problem);
-      if (problems.empty())
+      if (problems.empty()) {
+        const bq::Trial trial = project.load();
         for (const auto& problem :
-             bq::plan_book_problems(project.setting(bq::kPlanBookKey).value_or(""), project.load()))
+             bq::plan_book_problems(project.setting(bq::kPlanBookKey).value_or(""), trial))
           problems.push_back(problem);
+        const bq::MakingCheck makings = bq::check_makings(trial);
+        problems.insert(problems.end(), makings.problems.begin(), makings.problems.end());
+        remarks = makings.notes;
+      }
     } catch (const bq::StoreError& error) {
       // A file that cannot be opened as a project is a finding, a missing or locked one is not.
       switch (error.problem()) {
@@ -36,10 +42,12 @@ int run_check(const CheckOptions& options) {
       }
     }
   if (options.json)
-    print_json({{"ok", problems.empty()}, {"problems", problems}});
+    print_json({{"ok", problems.empty()}, {"problems", problems}, {"remarks", remarks}});
   else if (problems.empty())
     std::printf("%s is in order\n", path.c_str());
   else
     for (const auto& problem : problems) std::printf("%s\n", problem.c_str());
+  if (!options.json)
+    for (const auto& remark : remarks) std::printf("remark: %s\n", remark.c_str());
   return problems.empty() ? kDone : kRefused;
 }

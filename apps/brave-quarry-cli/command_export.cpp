@@ -12,10 +12,32 @@
 #include "store/readings_export.h"
 #include "store/whole_file.h"
 #include "store/workbook.h"
+#include "trial/making.h"
 #include "workflow/card_source.h"
 #include "workflow/report_source.h"
 
 namespace {
+
+std::size_t blade_named(const bq::Trial& trial, const ExportOptions& options) {
+  const auto blade = std::find_if(trial.blades.begin(), trial.blades.end(),
+                                  [&](const bq::Blade& b) { return b.name == options.card_of; });
+  if (blade == trial.blades.end())
+    throw CommandEnd(kRefused, "There is no blade " + options.card_of + ". Nothing was written.");
+  return std::size_t(blade - trial.blades.begin());
+}
+
+/// Counted from 1, the edge as it came; 0: the present one.
+std::size_t making_asked(const bq::Trial& trial, const ExportOptions& options) {
+  const std::size_t count = bq::makings_of(trial, blade_named(trial, options)).all.size();
+  if (options.making == 0) return count - 1;
+  if (options.making < 0 || std::size_t(options.making) > count)
+    throw CommandEnd(kRefused, "--making " + std::to_string(options.making) + ": blade " +
+                                   options.card_of + " has had " + std::to_string(count) +
+                                   (count == 1 ? " edge" : " edges") +
+                                   ", counted from 1. Nothing "
+                                   "was written.");
+  return std::size_t(options.making) - 1;
+}
 
 int export_card(const ExportOptions& options) {
   const bool html = options.target.ends_with(".html"), pdf = options.target.ends_with(".pdf");
@@ -23,14 +45,23 @@ int export_card(const ExportOptions& options) {
     throw CommandEnd(kUsage,
                      "--to " + options.target + ": an edge card is written as .html or .pdf");
   const bq::SourceResult source = source_from(options.source, false);
+  const auto angles =
+      options.inclusive ? bq::AngleConvention::inclusive : bq::AngleConvention::per_side;
+  if (!options.card_of.empty()) {
+    bq::CardOptions look;
+    look.angles = angles;
+    const auto card = bq::edge_card_of_making(source.trial, blade_named(source.trial, options),
+                                              making_asked(source.trial, options), look);
+    write_whole(options.target, html ? bq::card_html(card) : bq::card_pdf(card));
+    return kDone;
+  }
   const auto run = std::find_if(source.trial.runs.begin(), source.trial.runs.end(),
                                 [&](const bq::Run& r) { return r.facts.name == options.card; });
   if (run == source.trial.runs.end())
     throw CommandEnd(kRefused, "There is no run " + options.card + ". Nothing was written.");
-  const auto card = bq::card_of_run(
-      source.trial, std::size_t(run - source.trial.runs.begin()),
-      options.threshold.empty() ? source.threshold : options.threshold,
-      options.inclusive ? bq::AngleConvention::inclusive : bq::AngleConvention::per_side);
+  const auto card =
+      bq::card_of_run(source.trial, std::size_t(run - source.trial.runs.begin()),
+                      options.threshold.empty() ? source.threshold : options.threshold, angles);
   if (!card) throw CommandEnd(kRefused, "--threshold: " + card.refusal().reason);
   write_whole(options.target, html ? bq::card_html(*card) : bq::card_pdf(*card));
   return kDone;
@@ -100,7 +131,7 @@ int export_report(const ExportOptions& options) {
 }  // namespace
 
 int run_export(const ExportOptions& options) {
-  if (!options.card.empty()) return export_card(options);
+  if (!options.card.empty() || !options.card_of.empty()) return export_card(options);
   for (const char* ending : {".xlsx", ".html", ".pdf"})
     if (options.target.ends_with(ending)) return export_report(options);
   const bool csv = options.target.ends_with(".csv"), json = options.target.ends_with(".json");

@@ -240,6 +240,10 @@ Checked<MarkerAnswer> assess_marker(const MarkerSettings& s,
   } else if (!answer.contradictions.empty() && answer.contradictions.back() + 1 == touches.size()) {
     answer.next_deg = touches.back().trial_deg;
     answer.ask_again = true;
+  } else if (s.own_steps && touches.back().seen == InkSeen::apex_only) {
+    answer.next_deg = std::max(s.step_deg, touches.back().trial_deg - s.step_deg);
+  } else if (s.own_steps && touches.back().seen == InkSeen::shoulder_only) {
+    answer.next_deg = std::min(kAngleLimit_deg - 1, touches.back().trial_deg + s.step_deg);
   } else {
     answer.next_deg = most_telling(joint, s);
   }

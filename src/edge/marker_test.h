@@ -23,6 +23,7 @@ struct MarkerSettings {
       0.5;  ///< about within this of the bevel's angle a touch cleans the whole bevel, > 0; how
             ///< much it is on this facet and with this ink is learnt from the answers
   double wished_width_deg = 1;  ///< the 95 % interval is to be no wider, > 0
+  bool own_steps = false;       ///< the tester walks in steps of the jig, toward the bevel's angle
   bool operator==(const MarkerSettings&) const = default;
 };
 
@@ -52,12 +53,14 @@ struct MarkerAnswer {
 ///
 /// The first touch lies 3° steeper than the guess, so that a scratch can only fall at the apex, not
 /// on the face. After that the next touch is the jig setting that is expected to narrow the
-/// probability most (largest expected loss of entropy). The window is learnt along: it
-/// may be a third to nearly three times the one that is set. The interval is the equal-tailed one
-/// that leaves 1.25 % on either side, half of what 95 % needs: that pays for a misread rate other
-/// than assumed. It is never done on one kind of answer. Checked by simulations with 10 % misreads
-/// and windows of half, once and twice the one that was set (tests): the interval held the truth in
-/// 92 to 98 % of the plays of each. Refused: settings or trial angles outside their ranges.
+/// probability most (largest expected loss of entropy); with own_steps it is one step flatter where
+/// only the apex was touched and one steeper where only the shoulder was, as a hand walks. The
+/// window is learnt along: it may be a third to nearly three times the one that is set. The
+/// interval is the equal-tailed one that leaves 1.25 % on either side, half of what 95 % needs:
+/// that pays for a misread rate other than assumed. It is never done on one kind of answer. Checked
+/// by simulations with 10 % misreads and windows of half, once and twice the one that was set
+/// (tests): the interval held the truth in 92 to 98 % of the plays of each. Refused: settings or
+/// trial angles outside their ranges.
 Checked<MarkerAnswer> assess_marker(const MarkerSettings& settings,
                                     const std::vector<MarkerTouch>& touches);
 

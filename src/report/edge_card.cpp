@@ -9,36 +9,25 @@
 #include "quantity/angle.h"
 #include "quantity/number.h"
 #include "trial/edge_map.h"
+#include "trial/making.h"
 
 namespace bq::inline report {
 namespace {
 
 constexpr double kFigure_mm = 31;  ///< height of the drawing
 
-const Blade* blade_of(const Trial& trial, const Run& run) {
-  const auto found = std::find_if(trial.blades.begin(), trial.blades.end(),
-                                  [&](const Blade& b) { return b.name == run.facts.blade; });
-  return found == trial.blades.end() ? nullptr : &*found;
-}
+/// The edge of a making as its card shows it.
+struct EdgeThen {
+  EdgeNow edge;
+  std::string set_at;  ///< when its jig setting was put on record
+};
 
-/// The blade as it was when the run's edge was in use: its history up to the next sharpening.
-std::optional<Blade> blade_then(const Trial& trial, const Run& run,
-                                const std::optional<RunStart>& start) {
-  const Blade* blade = blade_of(trial, run);
-  if (!blade) return std::nullopt;
-  Blade out = *blade;
-  if (!start) return out;
-  bool begun = false;
-  for (auto record = out.records.begin(); record != out.records.end(); ++record) {
-    const auto* sharpening = std::get_if<SharpeningRecord>(&record->data);
-    if (!sharpening) continue;
-    if (begun) {
-      out.records.erase(record, out.records.end());
-      break;
-    }
-    begun =
-        sharpening->sharpening == start->record->sharpening && record->made_at == start->made_at;
-  }
+/// What was on record when the next sharpening began, with the setting it was made with.
+EdgeThen edge_then(const Blade& blade, const Making& making) {
+  EdgeThen out{edge_now(blade_in(blade, making)), ""};
+  const auto setting = setting_of(blade, making);
+  out.edge.setting = setting ? std::optional(setting->setting) : std::nullopt;
+  if (setting) out.set_at = setting->made_at;
   return out;
 }
 
@@ -108,19 +97,36 @@ Drawing draw(const EdgeNow& edge, const std::optional<EdgeGeometry>& geometry) {
   return out;
 }
 
-CardBlock geometry_block(const Run& run, const EdgeNow& edge, AngleConvention angles) {
+/// Where the section on record is older than the sharpening: its primary with the edge as ground.
+void ground_since(EdgeNow& edge, const std::optional<EdgeGeometry>& geometry) {
+  if (edge.section_older && geometry)
+    edge.section = with_edge(*edge.section, geometry->edge(), geometry->micro());
+}
+
+CardBlock geometry_block(const RunFacts& facts, const EdgeNow& edge, AngleConvention angles) {
   CardBlock block{"Geometry", {}, {}, {}};
   block.lines.push_back(
-      {"edge", run.facts.geometry ? print_geometry(*run.facts.geometry, angles) : "not on record"});
-  if (run.facts.finish)
-    block.lines.push_back({"finish (particle size)", print_finish(*run.facts.finish)});
-  for (const EdgeSide side : {EdgeSide::left, EdgeSide::right}) {
-    const auto& readings = side == EdgeSide::left ? edge.left : edge.right;
+      {"edge", facts.geometry ? print_geometry(*facts.geometry, angles) : "not on record"});
+  if (facts.finish) block.lines.push_back({"finish (particle size)", print_finish(*facts.finish)});
+  const auto measured = [&](const std::string& label, const EdgeNow::SideAngles& readings) {
     if (const auto mean = readings.mean_deg())
-      block.lines.push_back({"measured, " + std::string(name_of(side)),
-                             print_fixed(*mean, 1) + "° per side, " +
-                                 print_fixed(readings.range_deg(), 1) + "° from place to place"});
-  }
+      block.lines.push_back({label, print_fixed(*mean, 1) + "° per side, " +
+                                        print_fixed(readings.range_deg(), 1) +
+                                        "° from place to place"});
+  };
+  const std::string bevel = edge.bevel_unsaid ? "measured, " : "edge bevel measured, ";
+  measured(bevel + "left", edge.left);
+  measured(bevel + "right", edge.right);
+  measured("micro-bevel measured, left", edge.micro_left);
+  measured("micro-bevel measured, right", edge.micro_right);
+  if (edge.bevel_unsaid && facts.geometry && facts.geometry->micro())
+    block.sentences.emplace_back(
+        "Whether the angles were measured on the edge bevel or on the micro-bevel is not on "
+        "record.");
+  if (edge.section_older)
+    block.sentences.emplace_back(
+        "The section is reckoned from the angles: the one on record is from before this "
+        "sharpening.");
   if (edge.section)
     if (const auto section = make_section(*edge.section)) {
       if (const auto behind = behind_edge(*section, edge.section->grinds))
@@ -133,7 +139,7 @@ CardBlock geometry_block(const Run& run, const EdgeNow& edge, AngleConvention an
   return block;
 }
 
-CardBlock setup_block(const EdgeNow& edge) {
+CardBlock setup_block(const EdgeNow& edge, const std::string& set_at) {
   CardBlock block{"Set-up", {}, {}, {}};
   if (!edge.setting) {
     block.sentences.emplace_back("No jig setting is on record for this blade.");
@@ -145,19 +151,17 @@ CardBlock setup_block(const EdgeNow& edge) {
   block.lines.push_back({"pivot", print_number(s.pivot_x_mm, 4) + " mm from the heel, " +
                                       print_number(s.pivot_lateral_mm, 4) + " mm out, " +
                                       print_number(s.pivot_height_mm, 4) + " mm up"});
+  if (set_at.size() >= 10) block.lines.push_back({"set on", set_at.substr(0, 10)});
   block.lines.push_back({"abrasive's offset", print_number(s.offset_mm, 3) + " mm"});
   block.lines.push_back(
       {"angle along the edge", "within " + print_fixed(s.range_deg, 2) + "°, computed"});
   return block;
 }
 
-CardBlock sharpening_block(const std::optional<RunStart>& start) {
+/// The sharpening as instructions.
+CardBlock done_block(const RunStart& start) {
   CardBlock block{"Sharpening", {}, {}, {}};
-  if (!start) {
-    block.sentences.emplace_back("No sharpening is on record: log the next one on Stones.");
-    return block;
-  }
-  const Sharpening& s = start->record->sharpening;
+  const Sharpening& s = start.record->sharpening;
   block.lines.push_back(
       {"burr confirmed at",
        std::string(name_of(s.policy)) +
@@ -174,12 +178,40 @@ CardBlock sharpening_block(const std::optional<RunStart>& start) {
     block.steps.push_back(std::move(text));
   }
   for (const auto& remark : order_remarks(s)) block.sentences.push_back(remark);
-  if (!start->named)
-    block.sentences.emplace_back("The blade's latest sharpening; it names no run.");
   return block;
 }
 
-CardBlock checks_block(const Trial& trial, std::size_t index, const Blade* blade) {
+/// Why no sharpening can be shown of a run.
+std::string no_sharpening(const Trial& trial, std::size_t run) {
+  for (std::size_t i = 0; i < trial.blades.size(); ++i) {
+    if (trial.blades[i].name != trial.runs[run].facts.blade) continue;
+    const BladeMakings makings = makings_of(trial, i);
+    const std::size_t count = makings.all.size() - 1;
+    if (std::find(makings.unplaced.begin(), makings.unplaced.end(), run) != makings.unplaced.end())
+      return "Whether this run was cut before or after the " +
+             (count > 1 ? std::to_string(count) + " sharpenings" : std::string("sharpening")) +
+             " of the blade on record is not known: none names the run, and it has no times. What "
+             "was measured and set up for it cannot be told.";
+    if (count > 0) return "This run was cut before the blade's first sharpening on record.";
+  }
+  return "No sharpening is on record: log the next one on Stones.";
+}
+
+CardBlock sharpening_block(const Trial& trial, std::size_t run,
+                           const std::optional<RunStart>& start) {
+  CardBlock block{"Sharpening", {}, {}, {}};
+  if (!start) {
+    block.sentences.push_back(no_sharpening(trial, run));
+    return block;
+  }
+  block = done_block(*start);
+  if (!start->named)
+    block.sentences.emplace_back(
+        "The last sharpening before this run's first event; it does not name the run.");
+  return block;
+}
+
+CardBlock checks_block(const Trial& trial, std::size_t index, const std::optional<RunMaking>& own) {
   CardBlock block{"Checks", {}, {}, {}};
   const auto groups = start_gate(trial, {}, index);
   if (const auto start = start_of_run(groups, index, trial.unit())) {
@@ -188,14 +220,15 @@ CardBlock checks_block(const Trial& trial, std::size_t index, const Blade* blade
   } else {
     block.sentences.emplace_back("No reading at 0 cuts: the start is not proved.");
   }
-  if (blade)
-    for (auto record = blade->records.rbegin(); record != blade->records.rend(); ++record)
-      if (const auto* condition = std::get_if<ConditionRecord>(&record->data);
-          condition && (condition->run.empty() || condition->run == trial.runs[index].facts.name)) {
-        block.lines.push_back(
-            {"apex looked at", describe(record->data) + ", " + record->made_at.substr(0, 10)});
-        break;
-      }
+  if (!own) return block;
+  const auto& records = trial.blades[own->blade].records;
+  for (std::size_t i = own->making.end; i-- > own->making.sharpening.value_or(0);)
+    if (const auto* condition = std::get_if<ConditionRecord>(&records[i].data);
+        condition && (condition->run.empty() || condition->run == trial.runs[index].facts.name)) {
+      block.lines.push_back(
+          {"apex looked at", describe(records[i].data) + ", " + records[i].made_at.substr(0, 10)});
+      break;
+    }
   return block;
 }
 
@@ -265,25 +298,19 @@ std::vector<std::string> cautions_of(const Trial& trial, const std::optional<Run
 }  // namespace
 
 std::optional<RunStart> start_of(const Trial& trial, const Run& run) {
-  const Blade* blade = blade_of(trial, run);
-  if (!blade) return std::nullopt;
-  std::optional<RunStart> own, latest;
-  for (const auto& record : blade->records) {
-    const auto* sharpening = std::get_if<SharpeningRecord>(&record.data);
-    if (!sharpening) continue;
-    const std::string& named = sharpening->sharpening.run;
-    // Sharpened twice for one run: the edge it was cut with is the later one.
-    if (named == run.facts.name) own = RunStart{sharpening, record.made_at, true};
-    if (named.empty()) latest = RunStart{sharpening, record.made_at, false};
-  }
-  return own ? own : latest;
+  const auto own = making_of_run(trial, std::size_t(&run - trial.runs.data()));
+  if (!own || !own->making.sharpening) return std::nullopt;
+  const EdgeRecord& record = trial.blades[own->blade].records[*own->making.sharpening];
+  const auto& sharpening = std::get<SharpeningRecord>(record.data);
+  return RunStart{&sharpening, record.made_at, sharpening.sharpening.run == run.facts.name};
 }
 
 EdgeCard edge_card(const Trial& trial, std::size_t index, const CardOptions& options) {
   const Run& run = trial.runs.at(index);
   const auto start = start_of(trial, run);
-  const std::optional<Blade> blade = blade_then(trial, run, start);
-  const EdgeNow edge = blade ? edge_now(*blade) : EdgeNow{};
+  const auto own = making_of_run(trial, index);
+  auto [edge, set_at] = own ? edge_then(trial.blades[own->blade], own->making) : EdgeThen{};
+  ground_since(edge, run.facts.geometry);
   EdgeCard card;
   card.title = run.facts.blade.empty() ? "Blade not named" : run.facts.blade;
   card.subtitle = "run " + run.facts.name;
@@ -293,9 +320,47 @@ EdgeCard edge_card(const Trial& trial, std::size_t index, const CardOptions& opt
     if (!part.empty()) card.subtitle += ", " + part;
   if (start) card.date = start->made_at.substr(0, 10);
   card.section = draw(edge, run.facts.geometry);
-  card.blocks = {geometry_block(run, edge, options.angles), setup_block(edge),
-                 sharpening_block(start), checks_block(trial, index, blade ? &*blade : nullptr),
+  card.blocks = {geometry_block(run.facts, edge, options.angles), setup_block(edge, set_at),
+                 sharpening_block(trial, index, start), checks_block(trial, index, own),
                  interval_block(trial, index, options)};
+  card.cautions = cautions_of(trial, start);
+  return card;
+}
+
+EdgeCard edge_card_of_making(const Trial& trial, std::size_t blade_index, std::size_t number,
+                             const CardOptions& options) {
+  const Blade& blade = trial.blades.at(blade_index);
+  const Making making = makings_of(trial, blade_index).all.at(number);
+  std::optional<RunStart> start;
+  RunFacts facts;
+  facts.steel = blade.steel;
+  if (making.sharpening) {
+    const EdgeRecord& record = blade.records[*making.sharpening];
+    start = RunStart{&std::get<SharpeningRecord>(record.data), record.made_at, false};
+    facts.geometry = geometry_of(start->record->sharpening);
+    facts.finish = finish_of(start->record->sharpening);
+  }
+  auto [edge, set_at] = edge_then(blade, making);
+  ground_since(edge, facts.geometry);
+  EdgeCard card;
+  card.title = blade.name;
+  card.subtitle = describe(blade, making) + (blade.steel.empty() ? "" : ", " + blade.steel);
+  if (start) card.date = start->made_at.substr(0, 10);
+  card.section = draw(edge, facts.geometry);
+  CardBlock sharpening{"Sharpening", {}, {}, {}};
+  if (start)
+    sharpening = done_block(*start);
+  else
+    sharpening.sentences.emplace_back("The edge as it came: no sharpening of it is on record.");
+  CardBlock used{"Use", {}, {}, {}};
+  for (const std::size_t run : making.runs)
+    used.lines.push_back(
+        {"run",
+         trial.runs[run].facts.name +
+             (trial.runs[run].facts.medium.empty() ? "" : ", " + trial.runs[run].facts.medium)});
+  if (making.runs.empty()) used.sentences.emplace_back("No run on record was cut with this edge.");
+  card.blocks = {geometry_block(facts, edge, options.angles), setup_block(edge, set_at), sharpening,
+                 used};
   card.cautions = cautions_of(trial, start);
   return card;
 }

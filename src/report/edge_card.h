@@ -40,8 +40,8 @@ struct CardOptions {
   const RunFit* fit = nullptr;         ///< the run's curve, settled; null: all runs are fitted
 };
 
-/// The sharpening a run started from: the one that names it, else the latest of its blade that
-/// names no run. Empty: none is on record.
+/// The sharpening a run started from (making_of_run). Empty: none is on record, or it is not known
+/// which it was.
 struct RunStart {
   const SharpeningRecord* record = nullptr;
   std::string made_at;
@@ -53,6 +53,11 @@ std::optional<RunStart> start_of(const Trial& trial, const Run& run);
 /// they were until the blade's next sharpening. What is not on record is said, never left out in
 /// silence. Depends on nothing but its arguments: the same record gives the same card.
 EdgeCard edge_card(const Trial& trial, std::size_t run, const CardOptions& options);
+
+/// The card of any edge a blade has had, by its place in makings_of(): what was on record of it,
+/// with the runs that were cut with it.
+EdgeCard edge_card_of_making(const Trial& trial, std::size_t blade, std::size_t making,
+                             const CardOptions& options);
 
 /// One HTML page without anything from outside.
 std::string card_html(const EdgeCard& card);

@@ -22,11 +22,13 @@ struct RecordWriter {
     return {{"origin", r.origin}, {"points_mm", points}};
   }
   Json operator()(const AngleRecord& r) const {
-    return {{"side", name_of(r.side)},
-            {"at_mm", r.at_mm},
-            {"angle_deg", r.angle_deg},
-            {"plus_minus_deg", r.plus_minus_deg},
-            {"method", r.method}};
+    Json out{{"side", name_of(r.side)},
+             {"at_mm", r.at_mm},
+             {"angle_deg", r.angle_deg},
+             {"plus_minus_deg", r.plus_minus_deg},
+             {"method", r.method}};
+    if (r.bevel != MeasuredBevel::not_said) out["bevel"] = name_of(r.bevel);
+    return out;
   }
   Json operator()(const ThicknessRecord& r) const {
     return {{"at_mm", r.at_mm}, {"distance_mm", r.distance_mm}, {"thickness_mm", r.thickness_mm}};
@@ -111,10 +113,16 @@ EdgeRecordData record_of(std::string_view kind, const JsonFields& f) {
     }
     return out;
   }
-  if (kind == "angle")
-    return AngleRecord{side_of(f), f.number("at_mm", -kFarOnEdge, kFarOnEdge),
-                       f.number("angle_deg", 0, 80), f.number_or("plus_minus_deg", 0, 80, 0),
-                       f.text_or("method", "")};
+  if (kind == "angle") {
+    const auto bevel = parse_measured_bevel(f.text_or("bevel", ""));
+    if (!bevel) f.fault("bevel", "must be edge bevel or micro-bevel");
+    return AngleRecord{side_of(f),
+                       f.number("at_mm", -kFarOnEdge, kFarOnEdge),
+                       f.number("angle_deg", 0, 80),
+                       f.number_or("plus_minus_deg", 0, 80, 0),
+                       f.text_or("method", ""),
+                       *bevel};
+  }
   if (kind == "thickness")
     return ThicknessRecord{f.number("at_mm", -kFarOnEdge, kFarOnEdge),
                            f.number("distance_mm", 0, 500), f.number("thickness_mm", 0, 50)};

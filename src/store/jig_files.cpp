@@ -86,6 +86,12 @@ EdgeSide side_of(const JsonFields& fields, const char* otherwise) {
   return side == "left" ? EdgeSide::left : EdgeSide::right;
 }
 
+MeasuredBevel bevel_of(const JsonFields& fields) {
+  const auto bevel = parse_measured_bevel(fields.text_or("bevel", ""));
+  if (!bevel) fields.fault("bevel", "must be edge bevel or micro-bevel");
+  return *bevel;
+}
+
 MarkerQuestion marker_of(const JsonFields& fields) {
   MarkerQuestion out;
   MarkerSettings& s = out.settings;
@@ -107,6 +113,8 @@ MarkerQuestion marker_of(const JsonFields& fields) {
   }
   out.side = side_of(fields, "left");
   out.at_mm = fields.number_or("at_mm", -kFar_mm, kFar_mm, 0);
+  out.bevel = bevel_of(fields);
+  s.own_steps = fields.flag_or("own_steps", false);
   out.notes = fields.unknown();
   return out;
 }
@@ -129,6 +137,7 @@ GaugeLogFile gauge_of(const JsonFields& fields) {
                            side_of(entry, "left"), entry.number_or("at_mm", -kFar_mm, kFar_mm, 0),
                            entry.number("angle_deg", -360, 360)});
   }
+  out.bevel = bevel_of(fields);
   return out;
 }
 
@@ -155,6 +164,8 @@ std::string marker_file_json(const MarkerQuestion& question) {
            {"touches", Json::array()}};
   for (const auto& touch : question.touches)
     out["touches"].push_back({{"angle_deg", touch.trial_deg}, {"ink", name_of(touch.seen)}});
+  if (question.bevel != MeasuredBevel::not_said) out["bevel"] = name_of(question.bevel);
+  if (s.own_steps) out["own_steps"] = true;
   return out.dump();
 }
 
@@ -167,6 +178,7 @@ std::string gauge_log_json(const GaugeLogFile& log) {
                               {"side", name_of(entry.side)},
                               {"at_mm", entry.station_mm},
                               {"angle_deg", entry.angle_deg}});
+  if (log.bevel != MeasuredBevel::not_said) out["bevel"] = name_of(log.bevel);
   return out.dump();
 }
 

@@ -8,6 +8,7 @@
 #include "edge/angle_checks.h"
 #include "edge/clamp_jig.h"
 #include "edge/marker_test.h"
+#include "trial/edge_record.h"
 
 namespace bq::inline store {
 
@@ -33,8 +34,9 @@ Checked<ClampQuestion> parse_clamp_file(std::string_view text);
 struct MarkerQuestion {
   MarkerSettings settings;
   std::vector<MarkerTouch> touches;
-  EdgeSide side = EdgeSide::left;  ///< of the blade, where the test is made
-  double at_mm = 0;                ///< from the heel
+  EdgeSide side = EdgeSide::left;                 ///< of the blade, where the test is made
+  MeasuredBevel bevel = MeasuredBevel::not_said;  ///< that is inked
+  double at_mm = 0;                               ///< from the heel
   std::vector<std::string> notes;
 };
 Checked<MarkerQuestion> parse_marker_file(std::string_view text);
@@ -45,6 +47,7 @@ std::string marker_file_json(const MarkerQuestion& question);
 struct GaugeLogFile {
   GaugeLogOptions options;
   std::vector<GaugeEntry> entries;
+  MeasuredBevel bevel = MeasuredBevel::not_said;  ///< that all the readings are of
 };
 std::string gauge_log_json(const GaugeLogFile& log);
 Checked<GaugeLogFile> parse_gauge_log(std::string_view text);

@@ -6,7 +6,7 @@
 #include <variant>
 #include <vector>
 
-#include "trial/bench_event.h"
+#include "trial/trial.h"
 
 namespace bq::inline trial {
 
@@ -20,6 +20,11 @@ struct SearchRound {
   LookEvent look;
   std::string done_at;  ///< UTC
   std::string by_operator;
+  /// The edge bevel that an added one stands on, per side; 0: what the rounds before left.
+  double base_deg = 0;
+  std::optional<double> micro_deg;  ///< of the micro-bevel on all that, per side
+  double micro_um = 60;             ///< width of its face
+  std::optional<double> finish_um;  ///< particle size
   bool operator==(const SearchRound&) const = default;
 };
 
@@ -30,12 +35,15 @@ struct DamageSearch {
   std::string roughest_use;         ///< in words: "staples at the mat's edge, twist at the corner"
   double start_angle_deg = 10;      ///< per side, deliberately slim
   double step_deg = 2;              ///< steeper after damage where the stress scan says nothing
-  double bevel_share = 1;           ///< thickness of the new bevel over that of the widest damage
+  double bevel_share = 0.6;         ///< thickness of the new bevel over that of the widest damage
   std::int64_t rough_cuts = 50;     ///< of a block
   std::int64_t confirm_cuts = 300;  ///< of the long block after a clean one
   std::vector<SearchRound> rounds;
   bool ended = false;
   std::string note;
+  std::optional<CutMode> cut_mode;  ///< of the roughest use
+  std::optional<double> micro_deg;  ///< renewed every round, per side; empty: none
+  double micro_um = 60;
   bool operator==(const DamageSearch&) const = default;
 };
 

@@ -12,10 +12,12 @@ namespace {
 
 using SideAngles = EdgeNow::SideAngles;
 
-SideAngles side_angles(const std::vector<const AngleRecord*>& records, EdgeSide side) {
+SideAngles side_angles(const std::vector<const AngleRecord*>& records, EdgeSide side,
+                       bool micro_bevel) {
   std::map<double, SideAngles::Station> stations;
   for (const auto* record : records) {
     if (record->side != side) continue;
+    if ((record->bevel == MeasuredBevel::micro_bevel) != micro_bevel) continue;
     auto& station = stations[record->at_mm];
     station.at_mm = record->at_mm;
     station.mean_deg += record->angle_deg;
@@ -44,6 +46,23 @@ std::string side_words(const char* name, const SideAngles& side) {
     text += " (" + deg(low->mean_deg) + " to " + deg(high->mean_deg) + ")";
   }
   return text;
+}
+
+/// "Edge bevel: left 15.2°, right 15.9° per side; left is 0.7° flatter; heel to tip 0.6°."; ""
+/// where it was not measured.
+std::string bevel_words(const std::string& name, const SideAngles& on_left,
+                        const SideAngles& on_right) {
+  if (on_left.stations.empty() && on_right.stations.empty()) return "";
+  std::string out = name + ": " + side_words("left", on_left) + ", " +
+                    side_words("right", on_right) + " per side";
+  const auto left = on_left.mean_deg(), right = on_right.mean_deg();
+  if (left && right) {
+    const double apart = *left - *right;
+    out += std::abs(apart) < 0.05
+               ? "; the sides agree"
+               : "; left is " + deg(std::abs(apart)) + (apart > 0 ? " steeper" : " flatter");
+  }
+  return out + "; heel to tip " + deg(std::max(on_left.range_deg(), on_right.range_deg())) + ".";
 }
 
 std::string rework(const SpotRecord& spot) {
@@ -157,6 +176,30 @@ std::string thickness_words(const EdgeNow& edge) {
 
 }  // namespace
 
+SectionPlan with_edge(SectionPlan plan, const BevelAngles& edge,
+                      const std::optional<BevelAngles>& micro) {
+  constexpr double kPlainPrimary_deg = 3, kBehindEdge_mm = 0.4;
+  const auto both_sides = [](const BevelAngles& angles, const GrindUntil& until) {
+    Grind out;
+    out.angle_deg = angles.left_deg;
+    if (!angles.is_symmetric()) out.angle_right_deg = angles.right_deg;
+    out.until = until;
+    return out;
+  };
+  // The primary grind stays; what was ground at the edge is what this edge has instead.
+  if (plan.profile.empty() && !plan.grinds.empty())
+    plan.grinds.resize(1);
+  else
+    plan.grinds.clear();
+  plan.apex_um = 0;
+  if (plan.grinds.empty() && plan.profile.empty())
+    plan.grinds.push_back(
+        both_sides(BevelAngles::symmetric(kPlainPrimary_deg), UntilThickness{kBehindEdge_mm}));
+  plan.grinds.push_back(both_sides(edge, UntilApex{}));
+  if (micro) plan.grinds.push_back(both_sides(*micro, UntilFacet{kMicroFacet_um}));
+  return plan;
+}
+
 EdgeNow edge_now(const Blade& blade) {
   EdgeNow out;
   out.outline = {{0, 0}, {100, 0}};
@@ -170,6 +213,7 @@ EdgeNow edge_now(const Blade& blade) {
       }
     } else if (const auto* section = std::get_if<SectionRecord>(&record.data)) {
       out.section = section->plan;
+      out.section_older = false;
       angles.clear();
       out.thicknesses.clear();
     } else if (const auto* angle = std::get_if<AngleRecord>(&record.data)) {
@@ -179,6 +223,7 @@ EdgeNow edge_now(const Blade& blade) {
     } else if (const auto* sharpening = std::get_if<SharpeningRecord>(&record.data)) {
       if (current_step(sharpening->sharpening))
         continue;  // broken off: the edge is partly the old one
+      out.section_older = out.section.has_value();
       angles.clear();
       out.spots.clear();
     } else if (const auto* finding = std::get_if<FindingRecord>(&record.data)) {
@@ -197,32 +242,12 @@ EdgeNow edge_now(const Blade& blade) {
       });
     }
   }
-  out.left = side_angles(angles, EdgeSide::left);
-  out.right = side_angles(angles, EdgeSide::right);
+  out.left = side_angles(angles, EdgeSide::left, false);
+  out.right = side_angles(angles, EdgeSide::right, false);
+  out.micro_left = side_angles(angles, EdgeSide::left, true);
+  out.micro_right = side_angles(angles, EdgeSide::right, true);
+  for (const auto* angle : angles) out.bevel_unsaid |= angle->bevel == MeasuredBevel::not_said;
   return out;
-}
-
-std::optional<std::size_t> run_on_edge(const Trial& trial, std::size_t index) {
-  const Blade& blade = trial.blades.at(index);
-  const EdgeRecord* made = nullptr;  // the last finished sharpening
-  for (const auto& record : blade.records)
-    if (const auto* s = std::get_if<SharpeningRecord>(&record.data);
-        s && !current_step(s->sharpening))
-      made = &record;
-  std::optional<std::size_t> out, made_for;
-  for (std::size_t i = 0; i < trial.runs.size(); ++i) {
-    const Run& run = trial.runs[i];
-    if (run.facts.blade != blade.name) continue;
-    if (run.cuts_done > 0) out = i;
-    if (made && !run.facts.name.empty() &&
-        std::get<SharpeningRecord>(made->data).sharpening.run == run.facts.name)
-      made_for = i;
-  }
-  if (!out || !made) return out;
-  if (made_for) return *out >= *made_for ? out : std::nullopt;
-  std::string last;
-  for (const auto& event : trial.runs[*out].events) last = std::max(last, event.made_at);
-  return last > made->made_at ? out : std::nullopt;
 }
 
 double open_damage_um(const EdgeNow& edge) {
@@ -234,21 +259,11 @@ double open_damage_um(const EdgeNow& edge) {
 
 EdgeWords describe_edge(const EdgeNow& edge, double tolerance_deg) {
   EdgeWords out;
-  if (edge.left.stations.empty() && edge.right.stations.empty()) {
-    out.spread = "No angle has been measured on this edge.";
-  } else {
-    out.spread =
-        side_words("Left", edge.left) + ", " + side_words("right", edge.right) + " per side";
-    const auto left = edge.left.mean_deg(), right = edge.right.mean_deg();
-    if (left && right) {
-      const double apart = *left - *right;
-      out.spread += std::abs(apart) < 0.05 ? "; the sides agree"
-                                           : "; left is " + deg(std::abs(apart)) +
-                                                 (apart > 0 ? " steeper" : " flatter");
-    }
-    out.spread +=
-        "; heel to tip " + deg(std::max(edge.left.range_deg(), edge.right.range_deg())) + ".";
-  }
+  const std::string edge_bevel = edge.bevel_unsaid ? "Bevel not said" : "Edge bevel";
+  for (const auto& words : {bevel_words(edge_bevel, edge.left, edge.right),
+                            bevel_words("Micro-bevel", edge.micro_left, edge.micro_right)})
+    if (!words.empty()) out.spread += (out.spread.empty() ? "" : " ") + words;
+  if (out.spread.empty()) out.spread = "No angle has been measured on this edge.";
   out.thickness = thickness_words(edge);
   const SpotRecord* worst = nullptr;
   for (const auto& spot : edge.spots)
@@ -261,15 +276,15 @@ EdgeWords describe_edge(const EdgeNow& edge, double tolerance_deg) {
     return out;
   }
   double farthest = tolerance_deg;
-  for (const auto* side : {&edge.left, &edge.right})
+  for (const auto* side : {&edge.left, &edge.right, &edge.micro_left, &edge.micro_right})
     for (const auto& station : side->stations) {
       const double off = station.mean_deg - *side->mean_deg();
       if (std::abs(off) <= farthest) continue;
       farthest = std::abs(off);
       out.worst_at_mm = station.at_mm;
       out.worst = print_number(station.at_mm, 3) + " mm from the heel: the " +
-                  (side == &edge.left ? "left" : "right") + " side is " + deg(std::abs(off)) +
-                  (off > 0 ? " steeper" : " flatter") +
+                  (side == &edge.left || side == &edge.micro_left ? "left" : "right") +
+                  " side is " + deg(std::abs(off)) + (off > 0 ? " steeper" : " flatter") +
                   " than its mean; check the clamp there before the next stone.";
     }
   return out;

@@ -14,6 +14,7 @@ struct EdgeNow {
   std::vector<OutlinePoint> outline;  ///< a straight 100 mm edge when none was set
   bool outline_known = false;
   std::optional<SectionPlan> section;
+  bool section_older = false;  ///< it was put on record before the last finished sharpening
   std::optional<SettingRecord> setting;
   struct SideAngles {
     struct Station {
@@ -26,7 +27,9 @@ struct EdgeNow {
     [[nodiscard]] std::optional<double> mean_deg() const;
     [[nodiscard]] double range_deg() const;
   };
-  SideAngles left, right;
+  SideAngles left, right;              ///< of the edge bevel, or of one that was not said
+  SideAngles micro_left, micro_right;  ///< of the micro-bevel
+  bool bevel_unsaid = false;           ///< some of left or right do not say their bevel
   std::vector<ThicknessRecord> thicknesses;
   std::vector<SpotRecord> spots;
   std::vector<std::optional<FindingRecord>> findings;  ///< one for each IntakeCheck
@@ -48,16 +51,18 @@ struct EdgeNow {
 /// seen before is history of the edge that is gone.
 EdgeNow edge_now(const Blade& blade);
 
+/// A blade's section with another edge ground on its primary grind (3° per side on a 2 mm blank
+/// where it has none): the edge bevel to the apex, the micro-bevel kMicroFacet_um wide. It may not
+/// be possible to grind (make_section).
+inline constexpr double kMicroFacet_um = 60;
+SectionPlan with_edge(SectionPlan plan, const BevelAngles& edge,
+                      const std::optional<BevelAngles>& micro);
+
 /// Size of the largest damage that is on the edge now, as the map shows it; 0 none.
 double open_damage_um(const EdgeNow& edge);
 
-/// The run whose cuts are on this blade's edge: its last with cuts, unless the blade was sharpened
-/// (to the end) since. A sharpening made for a run came before that run's cuts and after those of
-/// earlier ones; else times decide, and a run of which no time is known was before.
-std::optional<std::size_t> run_on_edge(const Trial& trial, std::size_t blade);
-
 struct EdgeWords {
-  std::string spread;     ///< "Left 15.2° (14.8° to 15.6°), right 15.9° per side; …"
+  std::string spread;     ///< "Edge bevel: left 15.2° (14.8° to 15.6°), right 15.9° per side; …"
   std::string thickness;  ///< thick and thin spots at one distance; "" with fewer than two places
   std::string worst;      ///< "34 mm from the heel: rework here, …"; "" when nothing is known
   std::optional<double> worst_at_mm;

@@ -21,6 +21,7 @@ constexpr std::array<std::string_view, kIntakeChecks> kMeanings{
     "A recurve hollows out between stone and edge: straighten the outline before fine stones.",
     "A bevel from before may stand behind the new one and carry it: read the angle at the apex, "
     "not on the face."};
+constexpr std::array<std::string_view, 3> kMeasuredBevels{"", "edge bevel", "micro-bevel"};
 constexpr std::array<std::string_view, 4> kSpots{"burr", "hangs", "bright spot", "damage"};
 
 template <class Enum, std::size_t N>
@@ -37,8 +38,10 @@ struct RecordWords {
     return "outline set (" + r.origin + ", " + std::to_string(r.points.size()) + " points)";
   }
   std::string operator()(const AngleRecord& r) const {
-    std::string text = "angle, " + std::string(name_of(r.side)) + ", " + place(r.at_mm) + ": " +
-                       print_number(r.angle_deg, 3) + "°";
+    std::string text = "angle";
+    if (r.bevel != MeasuredBevel::not_said) text += " of the " + std::string(name_of(r.bevel));
+    text += ", " + std::string(name_of(r.side)) + ", " + place(r.at_mm) + ": " +
+            print_number(r.angle_deg, 3) + "°";
     if (r.plus_minus_deg > 0) text += " ± " + print_number(r.plus_minus_deg, 2) + "°";
     text += " per side";
     return r.method.empty() ? text : text + " (" + r.method + ")";
@@ -84,6 +87,11 @@ struct RecordWords {
 };
 
 }  // namespace
+
+std::string_view name_of(MeasuredBevel bevel) { return kMeasuredBevels[std::size_t(bevel)]; }
+std::optional<MeasuredBevel> parse_measured_bevel(std::string_view text) {
+  return find_in<MeasuredBevel>(kMeasuredBevels, text);
+}
 
 std::string_view name_of(IntakeCheck check) { return kChecks[std::size_t(check)]; }
 std::optional<IntakeCheck> parse_intake_check(std::string_view text) {

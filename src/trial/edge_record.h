@@ -22,6 +22,11 @@ struct OutlineRecord {
   bool operator==(const OutlineRecord&) const = default;
 };
 
+/// Which bevel an angle was measured on.
+enum class MeasuredBevel { not_said, edge_bevel, micro_bevel };
+std::string_view name_of(MeasuredBevel bevel);  ///< "" where it is not said
+std::optional<MeasuredBevel> parse_measured_bevel(std::string_view text);
+
 /// One angle read on one side at one place.
 struct AngleRecord {
   EdgeSide side = EdgeSide::left;
@@ -29,6 +34,7 @@ struct AngleRecord {
   double angle_deg = 0;       ///< per side, from the centre plane
   double plus_minus_deg = 0;  ///< 95 % half-width; 0: not known
   std::string method;         ///< "gauge", "marker test", "reflected beam", "callipers", "keyed"
+  MeasuredBevel bevel = MeasuredBevel::not_said;
   bool operator==(const AngleRecord&) const = default;
 };
 

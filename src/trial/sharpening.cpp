@@ -268,6 +268,23 @@ std::optional<Finish> finish_of(const Sharpening& sharpening) {
   return Finish{*left, *right};
 }
 
+std::optional<EdgeGeometry> geometry_of(const Sharpening& sharpening) {
+  BevelAngles edge, micro;
+  for (const auto& step : sharpening.steps) {
+    const bool grinds = step.work == StepWork::grind || step.work == StepWork::micro_bevel;
+    if (!step.done || !grinds) continue;
+    BevelAngles& ground = step.work == StepWork::grind ? edge : micro;
+    if (step.work == StepWork::grind) micro = {};
+    if (step.side != GrindSide::right && step.angles.left_deg > 0)
+      ground.left_deg = step.angles.left_deg;
+    if (step.side != GrindSide::left && step.angles.right_deg > 0)
+      ground.right_deg = step.angles.right_deg;
+  }
+  const bool has_micro = micro.left_deg > 0 && micro.right_deg > 0;
+  const auto made = EdgeGeometry::make(edge, has_micro ? std::optional(micro) : std::nullopt);
+  return made ? std::optional(*made) : std::nullopt;
+}
+
 double seconds_of(const Sharpening& sharpening) {
   double sum = 0;
   for (const auto& step : sharpening.steps) sum += step.seconds;

@@ -106,6 +106,9 @@ std::string instruction(const Sharpening& sharpening, std::size_t step);
 /// Particle sizes that the last abrasives left on the sides (a strop is a finishing step of its
 /// own, not counted); empty where no step said one.
 std::optional<Finish> finish_of(const Sharpening& sharpening);
+/// The edge that the steps say: the angles of the last grinding over the whole edge and of the
+/// micro-bevel after it. Empty where none held an angle.
+std::optional<EdgeGeometry> geometry_of(const Sharpening& sharpening);
 /// Sum of the timed seconds.
 double seconds_of(const Sharpening& sharpening);
 /// "6 steps, Coarse 60 to Fine 5, ductile route, 21 min".

@@ -4,7 +4,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
-#include "trial/edge_map.h"
+#include "trial/making.h"
 
 namespace bq::inline workflow {
 

@@ -10,22 +10,12 @@
 namespace bq::inline workflow {
 namespace {
 
-constexpr double kMicroFacet_um = 60, kNearFinish = 1.4, kPlainPrimary_deg = 3,
-                 kBehindEdge_mm = 0.4;
+constexpr double kNearFinish = 1.4;
 
 const Blade* blade_with_section(const Trial& facts, const std::string& steel) {
   for (const auto& blade : facts.blades)
     if (blade.steel == steel && !blade.retired && edge_now(blade).section) return &blade;
   return nullptr;
-}
-
-/// Ground on both sides, each at its own angle.
-Grind both_sides(const BevelAngles& angles, const GrindUntil& until) {
-  Grind out;
-  out.angle_deg = angles.left_deg;
-  if (!angles.is_symmetric()) out.angle_right_deg = angles.right_deg;
-  out.until = until;
-  return out;
 }
 
 }  // namespace
@@ -38,20 +28,9 @@ std::optional<SectionPlan> section_with(const Trial& facts, const std::string& s
   const auto own = std::find_if(facts.blades.begin(), facts.blades.end(), [&](const Blade& blade) {
     return !own_blade.empty() && blade.name == own_blade && edge_now(blade).section;
   });
-  if (const Blade* blade = own != facts.blades.end() ? &*own : blade_with_section(facts, steel)) {
+  if (const Blade* blade = own != facts.blades.end() ? &*own : blade_with_section(facts, steel))
     plan = *edge_now(*blade).section;
-    // The primary grind stays; what was ground at the edge is what this edge has instead.
-    if (plan.profile.empty() && !plan.grinds.empty())
-      plan.grinds.resize(1);
-    else
-      plan.grinds.clear();
-  }
-  plan.apex_um = 0;
-  if (plan.grinds.empty() && plan.profile.empty())
-    plan.grinds.push_back(
-        both_sides(BevelAngles::symmetric(kPlainPrimary_deg), UntilThickness{kBehindEdge_mm}));
-  plan.grinds.push_back(both_sides(edge, UntilApex{}));
-  if (micro) plan.grinds.push_back(both_sides(*micro, UntilFacet{kMicroFacet_um}));
+  plan = with_edge(plan, edge, micro);
   return make_section(plan) ? std::optional(plan) : std::nullopt;
 }
 

@@ -162,9 +162,9 @@ TEST(EdgeMap, TellsTheSpreadAndTheWorstPlace) {
   add(AngleRecord{EdgeSide::left, 100, 17, 0, ""});
   add(AngleRecord{EdgeSide::right, 60, 16, 0.3, ""});
   auto words = describe_edge(edge_now(blade), 0.5);
-  EXPECT_EQ(
-      words.spread,
-      "Left 16.1° (15.2° to 17.0°), right 16.0° per side; left is 0.1° steeper; heel to tip 1.8°.");
+  EXPECT_EQ(words.spread,
+            "Bevel not said: left 16.1° (15.2° to 17.0°), right 16.0° per side; left is 0.1° "
+            "steeper; heel to tip 1.8°.");
   EXPECT_NE(words.worst.find("the left side is 0.9° "), std::string::npos) << words.worst;
   add(SpotRecord{SpotKind::bright, {}, 80, 0, false, ""});
   add(SpotRecord{SpotKind::damage, EdgeSide::left, 34, 100, false, ""});

@@ -129,6 +129,7 @@ TEST(EdgeCard, ARecordReplayedGivesTheSameCardByteForByte) {
   trial.blades[0].name = trial.runs[0].facts.blade;
   Sharpening first = plan(GatePolicy::every_abrasive);
   for (auto& s : first.steps) s.planned_min = 1;
+  first.run = trial.runs[0].facts.name;
   first = played(first);
   const auto card_with = [&](const Sharpening& s) {
     Trial with = trial;
@@ -136,7 +137,9 @@ TEST(EdgeCard, ARecordReplayedGivesTheSameCardByteForByte) {
         {1, "2026-03-02T09:00:00Z", SharpeningRecord{*parse_sharpening(sharpening_json(s))}}};
     return edge_card(with, 0, {});
   };
-  const EdgeCard once = card_with(first), again = card_with(played(replay(first)));
+  Sharpening second = played(replay(first));
+  second.run = first.run;
+  const EdgeCard once = card_with(first), again = card_with(second);
   EXPECT_EQ(card_html(once), card_html(again));
   EXPECT_EQ(card_pdf(once), card_pdf(again));
   // And it is no empty agreement: one mark less, one minute more, another card.

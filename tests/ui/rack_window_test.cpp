@@ -16,7 +16,7 @@ TEST_F(RackWindow, TheRackMapsTheWholeEdgeAndTakesNotesAtAPlace) {
   EXPECT_EQ(page->worst(),
             "34 mm from the heel: rework here, left side, medium stone, about 20 strokes, then "
             "look again.");
-  EXPECT_TRUE(page->spread().startsWith("Left 15.1°")) << page->spread().toStdString();
+  EXPECT_TRUE(page->spread().startsWith("Micro-bevel: left 15.1°")) << page->spread().toStdString();
   QTest::mouseClick(page->strip(), Qt::LeftButton, {}, page->strip()->place_of(88));
   EXPECT_EQ(named<NumberEntry>(page, "Place, from the heel")->value(), 88);
   auto* value = named<QLineEdit>(page, "Value");
@@ -27,11 +27,19 @@ TEST_F(RackWindow, TheRackMapsTheWholeEdgeAndTakesNotesAtAPlace) {
     EXPECT_EQ(trial().blades[std::size_t(blade("Marl Tough 1"))].records.size(), before) << bad;
   }
   value->setText("32 inclusive");
+  const std::size_t unsaid = trial().blades[std::size_t(blade("Marl Tough 1"))].records.size();
+  QTest::keyClick(value, Qt::Key_Return);
+  EXPECT_EQ(trial().blades[std::size_t(blade("Marl Tough 1"))].records.size(), unsaid)
+      << "this edge has a micro-bevel: which was measured is asked";
+  named<QComboBox>(page, "Bevel that is measured")->setCurrentText("edge bevel");
   QTest::keyClick(value, Qt::Key_Return);
   const auto& record =
       std::get<AngleRecord>(trial().blades[std::size_t(blade("Marl Tough 1"))].records.back().data);
   EXPECT_EQ(record.angle_deg, 16);
   EXPECT_EQ(record.at_mm, 88);
+  EXPECT_EQ(record.bevel, MeasuredBevel::edge_bevel);
+  EXPECT_TRUE(page->spread().startsWith("Edge bevel: left 16.0°, right not measured"))
+      << page->spread().toStdString();
   // The damage is gone: the next worst place is named.
   named<NumberEntry>(page, "Place, from the heel")->setValue(34);
   auto* what = named<QComboBox>(page, "What was measured or seen");
@@ -96,7 +104,11 @@ TEST_F(RackWindow, IntakeCardsDuplicatesAndRetirementAreKeptAndUndone) {
   view = rack("Cairn Hard 2");
   auto* history = named<QListWidget>(page, "History of this edge, newest first");
   const std::size_t lines = blade_now().records.size();
+  EXPECT_TRUE(history->item(0)->text().startsWith("Edge 6, sharpened 2026-03-12 for run F03 (now)"))
+      << history->item(0)->text().toStdString();
   history->setCurrentRow(0);
+  EXPECT_FALSE(button(page, "Take out")->isEnabled()) << "a heading is no record";
+  history->setCurrentRow(1);
   click(button(page, "Take out"));
   EXPECT_EQ(blade_now().records.size(), lines - 1);
   undo();

@@ -38,11 +38,12 @@ TEST_F(SectionWindow, TypingAnAngleChangesTheOutcomesIsKeptAndUndone) {
       edge_now(trial().blades[std::size_t(blade("Marl Tough 1"))]).section->grinds[2].angle_deg,
       15);
   // Adopt it: the angles that were measured before become history.
-  EXPECT_FALSE(edge_now(trial().blades[std::size_t(blade("Marl Tough 1"))]).left.stations.empty());
+  EXPECT_FALSE(
+      edge_now(trial().blades[std::size_t(blade("Marl Tough 1"))]).micro_left.stations.empty());
   click(button(view, "It is ground like this"));
   const EdgeNow now = edge_now(trial().blades[std::size_t(blade("Marl Tough 1"))]);
   EXPECT_EQ(now.section->grinds[2].angle_deg, 19);
-  EXPECT_TRUE(now.left.stations.empty());
+  EXPECT_TRUE(now.micro_left.stations.empty());
   undo();
   EXPECT_EQ(
       edge_now(trial().blades[std::size_t(blade("Marl Tough 1"))]).section->grinds[2].angle_deg,
@@ -376,12 +377,25 @@ TEST_F(SectionWindow, TheMarkerTestIsPlayedWithKeysAndStored) {
   const std::size_t before = trial().blades[std::size_t(blade("Marl Tough 3"))].records.size();
   QTest::keyClick(page, Qt::Key_Return);
   const auto& records = trial().blades[std::size_t(blade("Marl Tough 3"))].records;
+  ASSERT_EQ(records.size(), before) << "this edge has a micro-bevel: which is inked is asked";
+  auto* inked = named<QComboBox>(page, "Bevel that is measured");
+  inked->setCurrentText("micro-bevel");
+  emit inked->activated(inked->currentIndex());
+  QTest::keyClick(page, Qt::Key_Return);
   ASSERT_EQ(records.size(), before + 1);
   const auto& angle = std::get<AngleRecord>(records.back().data);
   EXPECT_EQ(angle.method, "marker test");
   EXPECT_EQ(angle.side, EdgeSide::left);
+  EXPECT_EQ(angle.bevel, MeasuredBevel::micro_bevel);
   EXPECT_LE(std::abs(angle.angle_deg - truth), angle.plus_minus_deg);
   EXPECT_TRUE(page->instruction().startsWith("Touch at")) << "the other side comes next";
+  // The angle that was really touched counts, the own step leads, and the space bar wipes nothing.
+  click(button(page, "in my own steps"));
+  named<NumberEntry>(page, "Angle the abrasive was really set to, per side")->setValue(24.3);
+  QTest::keyClick(page, Qt::Key_1);
+  EXPECT_EQ(page->instruction(), "Touch at 23.8°");
+  QTest::keyClick(button(page, "Start anew"), Qt::Key_Space);
+  EXPECT_EQ(page->instruction(), "Touch at 23.8°");
 }
 
 TEST_F(SectionWindow, TheGaugeLogVoidsWhatADriftedZeroTook) {
@@ -402,6 +416,10 @@ TEST_F(SectionWindow, TheGaugeLogVoidsWhatADriftedZeroTook) {
   EXPECT_TRUE(page->summary().contains("1 void by drift")) << page->summary().toStdString();
   add("x", "Reading");
   const std::size_t before = trial().blades[std::size_t(blade("Fenland Plain 4"))].records.size();
+  EXPECT_FALSE(button(page, "Store 1 readings")->isEnabled()) << "which bevel is asked";
+  auto* bevel = named<QComboBox>(page, "Bevel that is measured");
+  bevel->setCurrentText("edge bevel");
+  emit bevel->activated(bevel->currentIndex());
   click(button(page, "Store 1 readings"));
   EXPECT_EQ(trial().blades[std::size_t(blade("Fenland Plain 4"))].records.size(), before + 1);
 }

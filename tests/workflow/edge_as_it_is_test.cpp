@@ -7,6 +7,7 @@
 #include "store/project_file.h"
 #include "support.h"
 #include "trial/edge_map.h"
+#include "trial/making.h"
 #include "workflow/half_hour.h"
 #include "workflow/ladder_draft.h"
 #include "workflow/next_action.h"
@@ -94,13 +95,16 @@ TEST(EdgeAsItIs, TheRunWhoseCutsAreOnTheEdge) {
   trial.blades = {blade_with({sharpened("B")})};
   EXPECT_EQ(run_on_edge(trial, 0), 1u) << "sharpened for B, cut with since";
   trial.blades = {blade_with({sharpened("C")})};
-  EXPECT_FALSE(run_on_edge(trial, 0)) << "sharpened for C, which has no cuts yet";
+  EXPECT_EQ(run_on_edge(trial, 0), 1u) << "sharpened for C, and B was cut with it a day later";
   trial.blades = {blade_with({sharpened("C", false)})};
   EXPECT_EQ(run_on_edge(trial, 0), 1u) << "broken off: still the edge of B";
   trial.blades = {blade_with({sharpened("")})};
   EXPECT_EQ(run_on_edge(trial, 0), 1u) << "sharpened a day before B was cut";
   trial.runs[1].events.front().made_at = "2026-02-01T09:00:00Z";
+  trial.runs[0].events.front().made_at = "2026-01-31T09:00:00Z";
   EXPECT_FALSE(run_on_edge(trial, 0));
+  trial.blades = {blade_with({sharpened("C")})};
+  EXPECT_FALSE(run_on_edge(trial, 0)) << "sharpened for C, which has no cuts yet";
 }
 
 TEST(EdgeAsItIs, TheHalfHourSeesASharpeningAndARunThatWasBluntFromTheStart) {

@@ -272,7 +272,7 @@ TEST(StartLine, SaysHowARunStarted) {
     return std::size_t(trial.find_run(name) - trial.runs.data());
   };
   EXPECT_EQ(start_line(trial, run("D06"), Unit::gf).substr(0, 51),
-            "sharpened 2026-03-04 (ductile route), start in: 92 ");
+            "sharpened 2026-03-10 (ductile route), start in: 92 ");
   EXPECT_NE(start_line(trial, run("D06"), Unit::N).find(" N"), std::string::npos);
   EXPECT_NE(start_line(trial, run("K01"), Unit::gf).find("start not judged"), std::string::npos);
   EXPECT_EQ(start_line(trial, run("K02"), Unit::gf), "") << "not read yet, no sharpening names it";

@@ -10,6 +10,7 @@
 
 #include "quantity/number.h"
 #include "trial/edge_map.h"
+#include "trial/making.h"
 #include "ui/rack/card_editors.h"
 #include "ui/rack/edge_strip.h"
 #include "ui/rack/place_entry.h"
@@ -135,8 +136,10 @@ BladePage::BladePage(Workbench& workbench, QWidget* parent)
       session.remove_record(std::size_t(blade_), std::size_t(record));
     });
   });
-  connect(history_, &QListWidget::currentRowChanged, this,
-          [this](int row) { remove_->setEnabled(row >= 0 && workbench_.writable()); });
+  connect(history_, &QListWidget::currentRowChanged, this, [this](int row) {
+    const bool record = row >= 0 && history_->item(row)->data(Qt::UserRole).isValid();
+    remove_->setEnabled(record && workbench_.writable());
+  });
 }
 
 QString BladePage::spread() const { return spread_->text(); }
@@ -233,24 +236,41 @@ void BladePage::refresh_now(const EdgeNow& edge) {
 }
 
 void BladePage::refresh_history() {
-  const Blade& blade = workbench_.trial().blades[std::size_t(blade_)];
+  const Trial& trial = workbench_.trial();
+  const Blade& blade = trial.blades[std::size_t(blade_)];
   history_->clear();
-  for (std::size_t i = blade.records.size(); i-- > 0;) {
-    const auto& record = blade.records[i];
-    auto* item = new QListWidgetItem(QString::fromStdString(record.made_at.substr(0, 10)) + "  " +
-                                     QString::fromStdString(describe(record.data)));
-    item->setData(Qt::UserRole, qulonglong(i));
-    item->setToolTip(item->text());
+  const auto heading = [&](const QString& text) {
+    auto* item = new QListWidgetItem(text);
+    item->setFlags(Qt::ItemIsEnabled);
+    item->setFont(font_of(12, true));
+    item->setToolTip(text);
     history_->addItem(item);
-  }
-  // Runs belong to the edge's history too; they have no date of their own and stand at the end.
-  int runs = 0;
-  for (const auto& run : workbench_.trial().runs) runs += run.facts.blade == blade.name;
-  if (runs) {
-    auto* item = new QListWidgetItem(runs == 1 ? tr("1 run, under Runs")
-                                               : tr("%1 runs, under Runs").arg(runs));
-    item->setFlags(Qt::NoItemFlags);
-    history_->addItem(item);
+  };
+  const auto names = [&](const std::vector<std::size_t>& runs) {
+    QStringList out;
+    for (const std::size_t run : runs) out << QString::fromStdString(trial.runs[run].facts.name);
+    return out.join(QStringLiteral(", "));
+  };
+  const BladeMakings makings = makings_of(trial, std::size_t(blade_));
+  if (!makings.unplaced.empty())
+    heading(tr("On which edge is not known: %1").arg(names(makings.unplaced)));
+  for (std::size_t k = makings.all.size(); k-- > 0;) {
+    const Making& making = makings.all[k];
+    const std::size_t begin = making.sharpening.value_or(0);
+    if (!making.sharpening && making.end == 0 && making.runs.empty()) continue;
+    QString text =
+        tr("Edge %1, %2").arg(k + 1).arg(QString::fromStdString(describe(blade, making)));
+    if (k + 1 == makings.all.size()) text += tr(" (now)");
+    if (!making.runs.empty()) text += tr("; cut with: %1").arg(names(making.runs));
+    heading(text);
+    for (std::size_t i = making.end; i-- > begin;) {
+      const auto& record = blade.records[i];
+      auto* item = new QListWidgetItem(QString::fromStdString(record.made_at.substr(0, 10)) + "  " +
+                                       QString::fromStdString(describe(record.data)));
+      item->setData(Qt::UserRole, qulonglong(i));
+      item->setToolTip(item->text());
+      history_->addItem(item);
+    }
   }
   remove_->setEnabled(false);
 }

@@ -26,6 +26,7 @@ PlaceEntry::PlaceEntry(Workbench& workbench, QWidget* parent)
       at_(new NumberEntry),
       what_(new QComboBox),
       side_(new QComboBox),
+      bevel_(new BevelChoice),
       value_(new QLineEdit),
       note_(new QLineEdit),
       say_(quiet_label({})),
@@ -49,6 +50,7 @@ PlaceEntry::PlaceEntry(Workbench& workbench, QWidget* parent)
   line->addWidget(at_);
   line->addWidget(what_);
   line->addWidget(side_);
+  line->addWidget(bevel_);
   line->addWidget(value_);
   line->addWidget(note_, 1);
   line->addWidget(add_);
@@ -69,6 +71,7 @@ PlaceEntry::PlaceEntry(Workbench& workbench, QWidget* parent)
 void PlaceEntry::set_blade(int index) {
   if (index != blade_) say_->hide();
   blade_ = index;
+  if (index >= 0) ask_bevel(*bevel_, workbench_.trial(), std::size_t(index));
   setEnabled(index >= 0 && workbench_.writable());
 }
 
@@ -88,6 +91,7 @@ void PlaceEntry::arrange() {
   if (what != angle && what != beam) side_->addItem(tr("both"));
   side_->setCurrentIndex(what == cleared ? 2 : std::max(0, side_->findText(now)));
   side_->setVisible(what != thickness);
+  bevel_->setVisible(what == angle || what == beam);
   value_->setVisible(what == angle || what == beam || what == thickness || what == damage ||
                      what == burr);
   const bool inclusive = workbench_.display().angles == AngleConvention::inclusive;
@@ -110,10 +114,12 @@ void PlaceEntry::keep() {
   const std::string note = note_->text().trimmed().toStdString();
   const QString typed = value_->text().trimmed();
   std::vector<EdgeRecordData> records;
+  if ((what == angle || what == beam) && !bevel_->said()) return refuse(BevelChoice::question());
   if (what == angle) {
     const auto read = parse_angle(typed.toStdString(), workbench_.display().angles);
     if (!read) return refuse(QString::fromStdString(read.refusal().reason));
-    records.push_back(AngleRecord{*side, at_->value(), *read, 0, note.empty() ? "keyed" : note});
+    records.push_back(
+        AngleRecord{*side, at_->value(), *read, 0, note.empty() ? "keyed" : note, bevel_->bevel()});
   } else if (what == beam) {
     // One spot, two spots (two facets), or a smear (convex); the angle at the apex is what is kept.
     BeamReading reading;
@@ -136,7 +142,8 @@ void PlaceEntry::keep() {
     if (found->kind != BeamFinding::Kind::flat)
       method += (found->kind == BeamFinding::Kind::convex ? ", convex from " : ", two facets, ") +
                 print_number(found->shoulder_deg, 3) + "° at the shoulder";
-    records.push_back(AngleRecord{*side, at_->value(), found->apex_deg, 0, method});
+    records.push_back(
+        AngleRecord{*side, at_->value(), found->apex_deg, 0, method, bevel_->bevel()});
   } else if (what == thickness) {
     const QStringList parts = typed.split(QStringLiteral(" at "), Qt::SkipEmptyParts);
     if (parts.size() != 2)

@@ -3,6 +3,7 @@
 #include <QWidget>
 
 #include "ui/frame/workbench.h"
+#include "ui/parts/bevel_choice.h"
 #include "ui/parts/number_entry.h"
 
 class QComboBox;
@@ -29,6 +30,7 @@ class PlaceEntry : public QWidget {
   int blade_ = -1;
   NumberEntry* at_;
   QComboBox *what_, *side_;
+  BevelChoice* bevel_;
   QLineEdit *value_, *note_;
   QLabel* say_;
   QPushButton* add_;

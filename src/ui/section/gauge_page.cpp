@@ -19,6 +19,7 @@ GaugePage::GaugePage(Workbench& workbench, SectionModel& model, QWidget* parent)
                  tr("Never look into a beam gauge. Cover an edge that stays in a clamp."), parent),
       value_(new QLineEdit),
       side_(new QComboBox),
+      bevel_(new BevelChoice),
       at_(new NumberEntry),
       taper_(new NumberEntry),
       limit_(new NumberEntry),
@@ -62,6 +63,8 @@ GaugePage::GaugePage(Workbench& workbench, SectionModel& model, QWidget* parent)
   limits->addWidget(taper_);
   limits->addWidget(quiet_label(tr("drift limit")));
   limits->addWidget(limit_);
+  limits->addWidget(quiet_label(tr("on the")));
+  limits->addWidget(bevel_);
   column_->addLayout(grid);
   column_->addWidget(say_);
   column_->addLayout(limits);
@@ -74,7 +77,7 @@ GaugePage::GaugePage(Workbench& workbench, SectionModel& model, QWidget* parent)
   table_->setTabKeyNavigation(false);
   table_->setAccessibleName(tr("Lines of the log"));
   table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-  for (int i : {1, 2, 3}) table_->setColumnWidth(i, i == 3 ? 92 : 68);
+  for (int i : {1, 2, 3}) table_->setColumnWidth(i, i == 3 ? 132 : 62);
   column_->addWidget(table_, 1);
   summary_->setWordWrap(true);
   column_->addWidget(summary_);
@@ -102,6 +105,10 @@ GaugePage::GaugePage(Workbench& workbench, SectionModel& model, QWidget* parent)
     keep_now("a new gauge log");
   });
   connect(store_, &QPushButton::clicked, this, &GaugePage::store);
+  connect(bevel_, &QComboBox::activated, this, [this] {
+    log_.bevel = bevel_->bevel();
+    keep_now("the bevel of the gauge log");
+  });
   for (auto* box : {taper_, limit_})
     connect(box, &NumberEntry::valueChanged, this, [this] {
       if (filling_) return;
@@ -120,6 +127,8 @@ void GaugePage::reload() {
   filling_ = true;
   taper_->setValue(log_.options.face_taper_deg);
   limit_->setValue(log_.options.drift_limit_deg);
+  if (model().blade() >= 0) ask_bevel(*bevel_, workbench().trial(), std::size_t(model().blade()));
+  if (log_.bevel != MeasuredBevel::not_said) bevel_->choose(log_.bevel);
   filling_ = false;
   refresh();
 }
@@ -180,7 +189,9 @@ void GaugePage::refresh() {
       if (log) {
         const GaugeReading& r = log->readings[std::size_t(reading++)];
         angle = angle_text(r.angle_deg);
-        state = r.voided ? tr("void") : r.unchecked ? tr("not checked") : tr("good");
+        state = r.voided      ? tr("out: zero drifted")
+                : r.unchecked ? tr("zero to be checked")
+                              : tr("counts");
       }
     } else {
       what = entry.kind == GaugeEntry::Kind::zero     ? tr("zero")
@@ -228,6 +239,8 @@ void GaugePage::refresh() {
     if (voided) text += tr(" %1 void by drift, kept in the log.").arg(voided);
   }
   if (open) text += tr(" Look at the zero again before you store.");
+  if (good > 0 && !bevel_->said())
+    text += tr(" Before you store: %1.").arg(BevelChoice::question());
   summary_->setText(
       text.isEmpty()
           ? tr("Zero the gauge on the reference face, read both sides at the stations, then look "
@@ -243,7 +256,7 @@ void GaugePage::refresh() {
   back_->setEnabled(possible && !log_.entries.empty());
   clear_->setEnabled(possible && !log_.entries.empty());
   store_->setText(tr("Store %1 readings").arg(good));
-  store_->setEnabled(possible && good > 0 && open == 0);
+  store_->setEnabled(possible && good > 0 && open == 0 && bevel_->said());
 }
 
 void GaugePage::store() {
@@ -251,7 +264,9 @@ void GaugePage::store() {
   if (!log) return;
   std::vector<EdgeRecordData> records;
   for (const auto& r : log->readings)
-    if (!r.voided) records.push_back(AngleRecord{r.side, r.station_mm, r.angle_deg, 0, "gauge"});
+    if (!r.voided)
+      records.push_back(
+          AngleRecord{r.side, r.station_mm, r.angle_deg, 0, "gauge", bevel_->bevel()});
   const int index = model().blade();
   if (workbench().edit([&](ProjectSession& session) {
         session.add_records(std::size_t(index), records, "gauge readings");

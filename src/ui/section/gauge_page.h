@@ -1,6 +1,7 @@
 #pragma once
 
 #include "store/jig_files.h"
+#include "ui/parts/bevel_choice.h"
 #include "ui/parts/number_entry.h"
 #include "ui/section/helper_page.h"
 
@@ -29,6 +30,7 @@ class GaugePage : public HelperPage {
   bool filling_ = false;
   QLineEdit* value_;
   QComboBox* side_;
+  BevelChoice* bevel_;
   NumberEntry *at_, *taper_, *limit_;
   QPushButton *zero_, *reading_, *check_, *turn_, *back_, *clear_, *store_;
   QTableWidget* table_;

@@ -1,6 +1,7 @@
 #include "ui/section/marker_page.h"
 
 #include <QAbstractButton>
+#include <QCheckBox>
 #include <QComboBox>
 #include <QGridLayout>
 #include <QKeyEvent>
@@ -210,9 +211,12 @@ MarkerPage::MarkerPage(Workbench& workbench, SectionModel& model, QWidget* paren
                     "wipe across it and never along it."),
                  parent),
       side_(new QComboBox),
+      bevel_(new BevelChoice),
       at_(new NumberEntry),
       guess_(new NumberEntry),
       step_(new NumberEntry),
+      touched_(new NumberEntry),
+      own_(new QCheckBox(tr("in my own steps"))),
       big_(new QLabel),
       say_(quiet_label({})),
       result_(new QLabel),
@@ -247,7 +251,21 @@ MarkerPage::MarkerPage(Workbench& workbench, SectionModel& model, QWidget* paren
   where->addWidget(at_, 1, 1);
   where->addWidget(guess_, 1, 2);
   where->addWidget(step_, 1, 3);
+  where->addWidget(quiet_label(tr("inked bevel")), 2, 0, 1, 2);
+  where->addWidget(quiet_label(tr("touched at, per side")), 2, 2);
+  where->addWidget(bevel_, 3, 0, 1, 2);
+  where->addWidget(touched_, 3, 2);
+  where->addWidget(own_, 3, 3);
   column_->addLayout(where);
+  set_up_number(touched_, 0.5, 79, 1, 0.5, QStringLiteral("°"),
+                tr("Angle the abrasive was really set to, per side"));
+  touched_->set_edge_angle(AngleConvention::per_side);
+  own_->setToolTip(
+      tr("The next touch is one step of the jig toward the bevel's angle, as a hand walks, instead "
+         "of the touch that tells most"));
+  connect(own_, &QCheckBox::clicked, this, &MarkerPage::adjust);
+  connect(bevel_, &QComboBox::activated, this, &MarkerPage::adjust);
+  again_->installEventFilter(this);
   big_->setFont(font_of(kFigure, true));
   big_->setAccessibleName(tr("What to do"));
   auto* now = new QHBoxLayout;
@@ -308,6 +326,9 @@ void MarkerPage::reload() {
   at_->setValue(question_.at_mm);
   guess_->setValue(question_.settings.guess_deg);
   step_->setValue(question_.settings.step_deg);
+  own_->setChecked(question_.settings.own_steps);
+  if (model().blade() >= 0) ask_bevel(*bevel_, workbench().trial(), std::size_t(model().blade()));
+  if (question_.bevel != MeasuredBevel::not_said) bevel_->choose(question_.bevel);
   filling_ = false;
   refresh();
 }
@@ -319,6 +340,8 @@ void MarkerPage::adjust() {
   question_.at_mm = at_->value();
   question_.settings.guess_deg = guess_->value();
   question_.settings.step_deg = step_->value();
+  question_.settings.own_steps = own_->isChecked();
+  question_.bevel = bevel_->bevel();
   keep_now("the settings of the marker test");
   refresh();
 }
@@ -329,6 +352,7 @@ void MarkerPage::begin() {
   question_.at_mm = at_->value();
   question_.settings.guess_deg = guess_->value();
   question_.settings.step_deg = step_->value();
+  question_.bevel = bevel_->bevel();
   question_.touches.clear();
   keep_now("starting a marker test");
   refresh();
@@ -336,7 +360,7 @@ void MarkerPage::begin() {
 
 void MarkerPage::answer(InkSeen seen) {
   if (answer_.done || !blade() || !workbench().writable()) return;
-  question_.touches.push_back({answer_.next_deg, seen});
+  question_.touches.push_back({touched_->value(), seen});
   keep_now("an answer of the marker test");
   refresh();
 }
@@ -353,6 +377,7 @@ void MarkerPage::refresh() {
   const auto belief = marker_belief(question_.settings, question_.touches);
   if (!assessed || !belief) return;
   answer_ = *assessed;
+  touched_->setValue(answer_.next_deg);
   const double factor = workbench().display().angles == AngleConvention::inclusive ? 2 : 1;
   belief_->show_belief(*belief, answer_, factor);
   touch_->show_touch(question_.touches.empty() ? question_.settings.guess_deg : answer_.angle_deg,
@@ -402,13 +427,17 @@ void MarkerPage::refresh() {
   store_->setText(tr("Store: %1, %2 mm")
                       .arg(question_.side == EdgeSide::left ? tr("left") : tr("right"))
                       .arg(question_.at_mm, 0, 'f', 0));
-  store_->setEnabled(possible && answer_.done);
+  store_->setEnabled(possible && answer_.done && bevel_->said());
+  touched_->setEnabled(possible && !answer_.done);
+  if (possible && answer_.done && !bevel_->said())
+    result_->setText(tr("Before you store: %1.").arg(BevelChoice::question()));
 }
 
 void MarkerPage::store() {
-  if (!answer_.done) return;
-  const AngleRecord record{question_.side, question_.at_mm, answer_.angle_deg,
-                           (answer_.high_deg - answer_.low_deg) / 2, "marker test"};
+  if (!answer_.done || !bevel_->said()) return;
+  const AngleRecord record{question_.side,    question_.at_mm,
+                           answer_.angle_deg, (answer_.high_deg - answer_.low_deg) / 2,
+                           "marker test",     bevel_->bevel()};
   const int index = model().blade();
   workbench().edit([&](ProjectSession& session) {
     session.add_records(std::size_t(index), {record}, "the angle");
@@ -419,6 +448,13 @@ void MarkerPage::store() {
   guess_->setValue(std::round(answer_.angle_deg));
   filling_ = false;
   begin();
+}
+
+bool MarkerPage::eventFilter(QObject* watched, QEvent* event) {
+  if (watched == again_ && event->type() == QEvent::KeyPress &&
+      static_cast<QKeyEvent*>(event)->key() == Qt::Key_Space)
+    return true;
+  return HelperPage::eventFilter(watched, event);
 }
 
 void MarkerPage::keyPressEvent(QKeyEvent* event) {

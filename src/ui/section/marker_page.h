@@ -1,9 +1,11 @@
 #pragma once
 
 #include "store/jig_files.h"
+#include "ui/parts/bevel_choice.h"
 #include "ui/parts/number_entry.h"
 #include "ui/section/helper_page.h"
 
+class QCheckBox;
 class QComboBox;
 class QPushButton;
 class QStackedWidget;
@@ -20,6 +22,8 @@ class MarkerPage : public HelperPage {
 
  protected:
   void keyPressEvent(QKeyEvent* event) override;
+  /// The space bar belongs to the answers: it never wipes a test.
+  bool eventFilter(QObject* watched, QEvent* event) override;
   void showEvent(QShowEvent* event) override;
 
  private:
@@ -38,7 +42,9 @@ class MarkerPage : public HelperPage {
   MarkerAnswer answer_;
   bool filling_ = false;
   QComboBox* side_;
-  NumberEntry *at_, *guess_, *step_;
+  BevelChoice* bevel_;
+  NumberEntry *at_, *guess_, *step_, *touched_;
+  QCheckBox* own_;
   QLabel *big_, *say_, *result_;
   QWidget* answers_;
   QPushButton *store_, *back_, *again_;

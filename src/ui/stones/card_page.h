@@ -1,5 +1,7 @@
 #pragma once
 
+#include "report/edge_card.h"
+#include "trial/making.h"
 #include "ui/stones/stones_page.h"
 
 class QComboBox;
@@ -8,7 +10,8 @@ class QPushButton;
 
 namespace bq::ui {
 
-/// The edge card of a run as it will be printed: to look at, to save, to print.
+/// The card of a run, or of any edge the blade has had, as it will be printed: to look at, to save,
+/// to print, to make again.
 class CardPage : public StonesPage {
   Q_OBJECT
  public:
@@ -19,11 +22,16 @@ class CardPage : public StonesPage {
 
  private:
   void reload() override;
+  void list_makings(std::size_t blade);
+  /// What is chosen; empty: nothing.
+  [[nodiscard]] std::optional<EdgeCard> card() const;
+  [[nodiscard]] std::optional<Making> making() const;
+  void make_again();
   void show_card();
   void save();
   void print();
   QComboBox* run_;
-  QPushButton *save_, *print_;
+  QPushButton *save_, *print_, *again_;
   QLabel* pages_;
   std::int64_t blade_id_ = -1;
 };

@@ -4,6 +4,9 @@
 #include <QTimer>
 #include <algorithm>
 
+#include "trial/edge_map.h"
+#include "workflow/stones_study.h"
+
 namespace bq::ui {
 namespace {
 std::int64_t now_seconds() { return QDateTime::currentSecsSinceEpoch(); }
@@ -184,6 +187,48 @@ void StonesModel::begin_again(const Sharpening& sharpening) {
   if (hand_ || sharpening.steps.empty()) return;
   keep_now();
   put({sharpening, 0, {}, now_seconds()}, tr("sharpening begun"));
+}
+
+void StonesModel::make_again(const Making& making) {
+  const Blade* blade = blade_facts();
+  if (hand_ || !blade || !making.sharpening) return;
+  const Trial& trial = workbench_.trial();
+  const auto& record = std::get<SharpeningRecord>(blade->records.at(*making.sharpening).data);
+  SharpeningInHand hand{replay(record.sharpening), 0, {}, now_seconds()};
+  hand.sharpening.run = input_ ? input_->run : std::string();
+  const EdgeNow edge = edge_now(*blade);
+  if (const auto geometry = geometry_of(record.sharpening); geometry && edge.section) {
+    const SectionPlan leaves = with_edge(*edge.section, geometry->edge(), geometry->micro());
+    if (make_section(leaves)) hand.leaves = leaves;
+  }
+  const auto setting = setting_of(*blade, making);
+  const bool set = setting && edge.setting != setting->setting;
+  const std::string key = sharpening_key(*blade), text = in_hand_json(hand);
+  QStringList gone;
+  for (const auto& step : hand.sharpening.steps) {
+    const bool there = std::any_of(trial.shelf.begin(), trial.shelf.end(), [&](const Abrasive& a) {
+      return a.name == step.abrasive && !a.retired;
+    });
+    const QString name = QString::fromStdString(step.abrasive);
+    if (!name.isEmpty() && !there && !gone.contains(name)) gone << name;
+  }
+  keep_now();
+  timed_here_.insert(blade_id_);
+  const bool begun = workbench_.edit([&](ProjectSession& session) {
+    session.as_one("taking up an earlier edge of blade " + blade->name, [&] {
+      if (set)
+        session.add_records(std::size_t(blade_), {EdgeRecordData(setting->setting)},
+                            "the jig setting");
+      session.keep(key, text, "the sharpening in hand");
+    });
+  });
+  if (!begun) return;
+  QString said = tr("In hand: the edge %1.").arg(QString::fromStdString(describe(*blade, making)));
+  if (set) said += tr(" Its jig setting holds again.");
+  if (!gone.isEmpty())
+    said += tr(" Not on the shelf any more: %1; change these steps.")
+                .arg(gone.join(QStringLiteral(", ")));
+  emit workbench_.told(said);
 }
 
 void StonesModel::take(const Checked<Sharpening>& next, const QString& what, bool step_done) {

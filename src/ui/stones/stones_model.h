@@ -5,6 +5,7 @@
 #include <optional>
 #include <set>
 
+#include "trial/making.h"
 #include "ui/frame/workbench.h"
 #include "workflow/ladder_draft.h"
 #include "workflow/rule_base.h"
@@ -43,7 +44,10 @@ class StonesModel : public QObject {
   void begin_planned();
   void begin_again(
       const Sharpening& sharpening);  ///< a replay: what section it leaves is not known
-  void tap_next();                    ///< the one big key
+  /// An edge the blade has had, made again: its sharpening step by step, its jig setting put on
+  /// record again where another one is set; one step of undo.
+  void make_again(const Making& making);
+  void tap_next();  ///< the one big key
   void tap_mark(int mark);
   void pass_gate(const QString& reason);
   void pause_or_go_on();
