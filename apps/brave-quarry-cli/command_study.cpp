@@ -79,13 +79,27 @@ int run_damage(const StudyOptions& options) {
   const auto table = read(options.table, bq::read_damage_table);
   bq::DamageSearch search;
   search.rounds = table.rounds;
+  search.steel = table.steel;
+  search.roughest_use = table.use;
+  search.micro_deg = table.rounds.back().micro_deg;
+  search.micro_um = table.rounds.back().micro_um;
+  if (options.step_deg) search.step_deg = *options.step_deg;
+  if (options.share) search.bevel_share = *options.share;
+  for (std::size_t i = 0; i < search.rounds.size(); ++i)
+    if (const auto fault = bq::fault_of(search.rounds[i], bq::kThickestStock_mm))
+      throw CommandEnd(kRefused, options.table + ": block " + std::to_string(i + 1) + ": " +
+                                     *fault + ". Nothing was computed.");
+  std::optional<bq::StressFacts> stress;
+  if (options.bears_MPa) stress = bq::StressFacts{0, options.depth_mm, *options.bears_MPa};
   search.start_angle_deg = table.rounds.front().edge_angle_deg;
   search.rough_cuts = table.rounds.back().cuts;
   // A clean block after a clean one with the same edge is the long block that confirms it.
   for (std::size_t i = 1; i < search.rounds.size(); ++i) {
     const auto &before = search.rounds[i - 1], &now = search.rounds[i];
-    search.rounds[i].confirmation =
-        before.edge_angle_deg == now.edge_angle_deg && before.look.found == bq::DamageFound::clean;
+    search.rounds[i].confirmation = before.edge_angle_deg == now.edge_angle_deg &&
+                                    before.bevel_thickness_um == now.bevel_thickness_um &&
+                                    before.micro_deg == now.micro_deg &&
+                                    before.look.found == bq::DamageFound::clean;
   }
   Json out;
   out["blocks"] = Json::array();
@@ -97,20 +111,39 @@ int run_damage(const StudyOptions& options) {
       damaged += block.damaged;
     }
     const auto upper = bq::damage_rate_upper(geometry.blocks);
-    out["blocks"].push_back({{"edge_angle", geometry.edge_angle_deg},
-                             {"blocks", geometry.blocks.size()},
-                             {"cuts", cuts},
-                             {"damaged", damaged},
-                             {"rate_upper", number_or_null(upper)}});
+    out["blocks"].push_back(
+        {{"edge_angle", geometry.edge_angle_deg},
+         {"bevel_um", geometry.bevel_thickness_um > 0 ? Json(geometry.bevel_thickness_um) : Json()},
+         {"micro_deg", number_or_null(geometry.micro_deg)},
+         {"blocks", geometry.blocks.size()},
+         {"cuts", cuts},
+         {"damaged", damaged},
+         {"rate_upper", number_or_null(upper)}});
     text.add({bq::print_number(geometry.edge_angle_deg, 3), std::to_string(geometry.blocks.size()),
               std::to_string(cuts), std::to_string(damaged),
               upper ? bq::print_number(*upper, 3) : "no bound",
               bq::bound_in_words(geometry.blocks)});
   }
-  const bq::SearchProposal next = bq::propose(search, std::nullopt);
+  const bq::SearchProposal next = bq::propose(search, stress);
+  out["steel"] = search.steel;
+  out["use"] = search.roughest_use;
+  out["load"] = Json();
+  if (next.load)
+    out["load"] = {{"low", next.load->low_N_per_mm},
+                   {"best", next.load->best_N_per_mm},
+                   {"high", next.load->high_N_per_mm},
+                   {"unit", "N/mm"}};
+  else
+    out["load_why_not"] = stress ? "no block was damaged: nothing bounds the load from below"
+                                 : "what the steel bears is not known: give --bears MPa";
   out["proposal"] = {
       {"angle_deg", next.edge_angle_deg},
       {"bevel_thickness_um", next.bevel_thickness_um > 0 ? Json(next.bevel_thickness_um) : Json()},
+      {"bevel_deg", next.edge_angle_deg},
+      {"bevel_um", next.bevel_thickness_um > 0 ? Json(next.bevel_thickness_um) : Json()},
+      {"remove_um", number_or_null(next.remove_um)},
+      {"regrind_deg", number_or_null(next.regrind_deg)},
+      {"micro_deg", number_or_null(next.micro_deg)},
       {"cuts", next.cuts},
       {"finished", next.kind == bq::SearchProposal::Kind::finished},
       {"reason", next.reason}};

@@ -28,7 +28,8 @@ struct ImportOptions {
   std::string repeats;   ///< "skip" or "keep" readings the project has; empty: refuse them
 };
 struct ExportOptions {
-  std::string source, target, card, threshold, limits, date;
+  std::string source, target, card, card_of, threshold, limits, date;
+  int making = 0;  ///< of blade card_of, counted from 1; 0: the present one
   bool inclusive = false;
 };
 struct PairedOptions {
@@ -39,6 +40,9 @@ struct PairedOptions {
 struct StudyOptions {
   std::string table;
   bool json = false;
+  // damage only
+  std::optional<double> step_deg, share, bears_MPa;
+  double depth_mm = 0.08;
 };
 struct CheckOptions {
   std::string project;

@@ -61,15 +61,25 @@ void add_export(CLI::App& app, int& exit_code) {
           "file to write: .csv, .json, .xlsx, .html or .pdf (report); with --card .html or .pdf")
       ->required();
   auto* card = command->add_option("--card", options->card, "the edge card of this run instead");
+  auto* of = command->add_option("--card-of", options->card_of,
+                                 "the card of an edge that this blade has had instead");
+  of->excludes(card);
+  command
+      ->add_option("--making", options->making,
+                   "which of the blade's edges: 1 as it came, 2 after its first sharpening …; "
+                   "default: the present one")
+      ->needs(of);
   command->add_option("--threshold", options->threshold,
                       "at which an edge counts as blunt; default: the project's own");
   command
       ->add_option("--limits", options->limits,
                    "limits and wishes of the verdict in a report or workbook; default: those kept "
                    "on Verdict")
-      ->excludes(card);
+      ->excludes(card)
+      ->excludes(of);
   command->add_option("--date", options->date, "day of the report, 2026-11-26; default: today")
-      ->excludes(card);
+      ->excludes(card)
+      ->excludes(of);
   command->add_flag("--inclusive", options->inclusive,
                     "angles on the card or in the report inclusive");
   command->callback([options, &exit_code] { exit_code = run_export(*options); });
@@ -261,16 +271,32 @@ void add_paired(CLI::App& app, int& exit_code) {
 void add_studies(CLI::App& app, int& exit_code) {
   const auto add = [&](const char* name, const char* about, const char* columns,
                        int (*run)(const StudyOptions&)) {
+    auto* made = app.add_subcommand(name, about);
     auto options = std::make_shared<StudyOptions>();
-    auto* command = app.add_subcommand(name, about);
-    command->add_option("CSV", options->table, columns)->required();
-    command->add_flag("--json", options->json, "answer as JSON");
-    command->callback([options, run, &exit_code] { exit_code = run(*options); });
+    made->add_option("CSV", options->table, columns)->required();
+    made->add_flag("--json", options->json, "answer as JSON");
+    made->callback([options, run, &exit_code] { exit_code = run(*options); });
+    return std::pair(made, options);
   };
   add("gauge", "Gauge study: repeatability, reproducibility, parts",
       "part,operator,repeat,reading and optionally unit; - for standard input", run_gauge);
-  add("damage", "Damage bounds of blocks under the roughest use, and the next step",
-      "edge_angle,cuts,damaged and optionally damaged_um; - for standard input", run_damage);
+  const auto [damage, options] = add(
+      "damage", "Damage bounds of blocks under the roughest use, and the next step",
+      "edge_angle,cuts,damaged and optionally damaged_um, of a whole section bevel_deg,bevel_um,"
+      "micro_deg,micro_um, and steel,use; - for standard input",
+      run_damage);
+  damage->add_option("--step", options->step_deg, "degrees steeper after damage; default 2")
+      ->check(CLI::Range(0.1, 15.0));
+  damage
+      ->add_option("--share", options->share,
+                   "reach of the new bevel over the damaged thickness; default 0.6")
+      ->check(CLI::Range(0.05, 10.0));
+  damage
+      ->add_option("--bears", options->bears_MPa,
+                   "MPa that the steel bears: the load met is reckoned from it")
+      ->check(CLI::Range(1.0, 20000.0));
+  damage->add_option("--depth", options->depth_mm, "mm of edge that are buried; default 0.08")
+      ->check(CLI::Range(0.001, 20.0));
 }
 
 void add_demo(CLI::App& app, int& exit_code) {

@@ -5,6 +5,7 @@
 #include <map>
 
 #include "edge/weakest_place.h"
+#include "quantity/angle.h"
 #include "quantity/number.h"
 #include "stats/distributions.h"
 #include "stats/power.h"
@@ -165,41 +166,120 @@ std::vector<SearchGeometry> geometries_of(const DamageSearch& search) {
   for (const auto& round : search.rounds) {
     auto found = std::find_if(out.begin(), out.end(), [&](const SearchGeometry& g) {
       return g.edge_angle_deg == round.edge_angle_deg &&
-             g.bevel_thickness_um == round.bevel_thickness_um;
+             g.bevel_thickness_um == round.bevel_thickness_um && g.micro_deg == round.micro_deg;
     });
     if (found == out.end())
-      found = out.insert(out.end(), {round.edge_angle_deg, round.bevel_thickness_um, {}});
+      found = out.insert(out.end(),
+                         {round.edge_angle_deg, round.bevel_thickness_um, round.micro_deg, {}});
     if (round.cuts > 0)
       found->blocks.push_back({round.cuts, round.look.found != DamageFound::clean});
   }
   return out;
 }
 
+namespace {
+
+/// "The load met so far is 3.1 N per mm (2.4 to 4.1, 95 %, estimate): 13° per side would bear it."
+std::string load_words(const SearchLoad& load, const ApexProfile& next, const StressFacts& stress) {
+  const double bends =
+      yield_thickness_um(next, load.best_N_per_mm, stress.limit_MPa, stress.depth_mm);
+  const double at_worst =
+      yield_thickness_um(next, load.high_N_per_mm, stress.limit_MPa, stress.depth_mm);
+  std::string out = " By its own damage this search has met a side load of " +
+                    print_number(load.best_N_per_mm, 2) + " N per mm (" +
+                    print_number(load.low_N_per_mm, 2) + " to " +
+                    print_number(load.high_N_per_mm, 2) + ", 95 %, estimate), which this section ";
+  if (bends > 0) return out + "would not bear: up to " + print_number(bends, 2) + " µm thick.";
+  return out + (at_worst > 0 ? "may bear." : "bears.");
+}
+
+/// Fills in the section to make after damage.
+void after_damage(const DamageSearch& search, const std::vector<ApexProfile>& sections,
+                  SearchProposal& out) {
+  const SearchRound& last = search.rounds.back();
+  // The tester's step leads, from the steepest angle that failed: one that was damaged once is not
+  // proposed again.
+  double failed = last.edge_angle_deg;
+  for (const auto& round : search.rounds)
+    if (round.cuts > 0 && round.look.found != DamageFound::clean)
+      failed = std::max(failed, round.edge_angle_deg);
+  const double angle = failed + search.step_deg;
+  std::string how = "a step of " + per_side(search.step_deg) + " steeper";
+  if (failed > last.edge_angle_deg) how += " than " + per_side(failed) + ", which failed before";
+  out.edge_angle_deg = std::min(angle, kSteepest_deg);
+  out.cuts = search.rough_cuts;
+  const bool measured = last.look.widest_um && last.look.is_thickness;
+  out.reason = "Seen: " + seen(last) + " after " + std::to_string(last.cuts) + " cuts at " +
+               per_side(last.edge_angle_deg) + ". ";
+  if (measured) {
+    const ApexProfile& section = sections.back();
+    // Nowhere slimmer than what failed: as far as the bevel before, and out of the micro-bevel.
+    const double micro_um =
+        out.micro_deg ? 2 * out.micro_um * std::sin(radians(*out.micro_deg)) : 0;
+    out.bevel_thickness_um =
+        std::round(std::max({2 * kApexFloor_um, *last.look.widest_um * search.bevel_share,
+                             last.bevel_thickness_um, 1.5 * micro_um}));
+    // The damage reaches up to where the section is that thick; the face there carries on.
+    out.remove_um = section.distance_um(*last.look.widest_um);
+    const auto face = std::find_if(
+        section.bevels.begin(), section.bevels.end(), [&](const ApexProfile::Bevel& bevel) {
+          return bevel.up_to_um <= 0 || bevel.up_to_um > *last.look.widest_um;
+        });
+    out.regrind_deg = std::prev(face == section.bevels.end() ? face : face + 1)->angle_deg;
+    out.reason += "Take off " + print_number(*out.remove_um, 2) +
+                  " µm so that no damaged metal is left, regrind the face of " +
+                  per_side(*out.regrind_deg) + " until it is sharp, put on a bevel of " +
+                  per_side(out.edge_angle_deg) + " per side up to where the edge is " +
+                  print_number(out.bevel_thickness_um, 3) + " µm thick";
+  } else {
+    out.bevel_thickness_um = last.bevel_thickness_um;
+    out.reason += "Take off the affected metal and put on a bevel of " +
+                  per_side(out.edge_angle_deg) +
+                  " per side (measure the widest damaged thickness to size it)";
+  }
+  out.reason += out.micro_deg ? ", renew the micro-bevel of " + per_side(*out.micro_deg) : "";
+  out.reason += ": " + how + ".";
+  if (angle > kSteepest_deg)
+    out.reason +=
+        " Steeper than 45° per side is not proposed: choose a tougher steel or a gentler use.";
+}
+
+}  // namespace
+
 SearchProposal propose(const DamageSearch& search, const std::optional<StressFacts>& stress) {
   SearchProposal out;
-  const auto ratio_at = [&](double angle) {
-    return wedge_stress_MPa({stress->line_N_per_mm, stress->depth_mm}, angle) / stress->limit_MPa;
-  };
-  const auto scan = [&](double angle) {
-    return stress ? " The stress scan says " + print_number(ratio_at(angle), 2) +
-                        " of what the steel bears at " + per_side(angle) + "."
-                  : std::string();
-  };
+  out.micro_deg = search.micro_deg;
+  out.micro_um = search.micro_um;
   if (search.rounds.empty()) {
     out.edge_angle_deg = search.start_angle_deg;
     out.cuts = search.rough_cuts;
-    out.reason = "Start deliberately slim: " + per_side(out.edge_angle_deg) + " per side." +
-                 scan(out.edge_angle_deg);
+    out.reason = "Start deliberately slim: " + per_side(out.edge_angle_deg) + " per side";
+    if (out.micro_deg) out.reason += " with a micro-bevel of " + per_side(*out.micro_deg);
+    out.reason += ".";
+    if (stress)
+      out.reason += " The load guessed on Section would bring a plain wedge of that angle to " +
+                    print_number(wedge_stress_MPa({stress->line_N_per_mm, stress->depth_mm},
+                                                  out.edge_angle_deg) /
+                                     stress->limit_MPa,
+                                 2) +
+                    " of what the steel bears; what this search sees comes before it.";
     return out;
   }
   const SearchRound& last = search.rounds.back();
+  const auto sections = sections_of(search);
   out.edge_angle_deg = last.edge_angle_deg;
   out.bevel_thickness_um = last.bevel_thickness_um;
+  if (last.micro_deg) {
+    out.micro_deg = last.micro_deg;
+    out.micro_um = last.micro_um;
+  }
+  if (stress) out.load = calibrated_load(search, stress->limit_MPa, stress->depth_mm);
   if (last.look.found == DamageFound::clean) {
     std::vector<DamageBlock> same;
     for (const auto& geometry : geometries_of(search))
       if (geometry.edge_angle_deg == last.edge_angle_deg &&
-          geometry.bevel_thickness_um == last.bevel_thickness_um)
+          geometry.bevel_thickness_um == last.bevel_thickness_um &&
+          geometry.micro_deg == last.micro_deg)
         same = geometry.blocks;
     const std::string bound = " " + bound_in_words(same);
     if (last.confirmation) {
@@ -215,43 +295,49 @@ SearchProposal propose(const DamageSearch& search, const std::optional<StressFac
     out.reason = "Clean. Leave the edge as it is and make the long block." + bound;
     return out;
   }
-  // The tester's step leads, from the steepest angle that failed: one that was damaged once is not
-  // proposed again.
-  double failed = last.edge_angle_deg;
-  for (const auto& round : search.rounds)
-    if (round.cuts > 0 && round.look.found != DamageFound::clean)
-      failed = std::max(failed, round.edge_angle_deg);
-  const double angle = failed + search.step_deg;
-  std::string how = "a step of " + per_side(search.step_deg) + " steeper";
-  if (failed > last.edge_angle_deg) how += " than " + per_side(failed) + ", which failed before";
-  if (stress && ratio_at(last.edge_angle_deg) < 1)
-    how += "; the stress scan had expected " + per_side(last.edge_angle_deg) +
-           " to hold, what was seen comes before it";
-  out.edge_angle_deg = std::min(angle, kSteepest_deg);
-  out.cuts = search.rough_cuts;
-  if (last.look.widest_um && last.look.is_thickness) {
-    out.bevel_thickness_um = std::round(*last.look.widest_um * search.bevel_share);
-    // The damage reaches up to where the section is that thick.
-    out.remove_um =
-        *last.look.widest_um / (2 * std::tan(last.edge_angle_deg * 0.017453292519943295));
-  } else {
-    out.bevel_thickness_um = last.bevel_thickness_um;
+  after_damage(search, sections, out);
+  if (out.load) {
+    DamageSearch made = search;
+    SearchRound round;
+    round.edge_angle_deg = out.edge_angle_deg;
+    round.bevel_thickness_um = out.bevel_thickness_um;
+    round.micro_deg = out.micro_deg;
+    round.micro_um = out.micro_um;
+    made.rounds.push_back(round);
+    out.reason += load_words(*out.load, sections_of(made).back(), *stress);
   }
-  out.reason = "Seen: " + seen(last) + " after " + std::to_string(last.cuts) + " cuts at " +
-               per_side(last.edge_angle_deg) + ". ";
-  out.reason += out.remove_um
-                    ? "Take off " + print_number(*out.remove_um, 2) +
-                          " µm so that no damaged metal is left, put on a bevel of " +
-                          per_side(out.edge_angle_deg) + " per side up to where the edge is " +
-                          print_number(out.bevel_thickness_um, 3) + " µm thick"
-                    : "Take off the affected metal and put on a bevel of " +
-                          per_side(out.edge_angle_deg) +
-                          " per side (measure the widest damaged thickness to size it)";
-  out.reason += ", renew the micro-bevel: " + how + "." + scan(out.edge_angle_deg);
-  if (angle > kSteepest_deg)
-    out.reason +=
-        " Steeper than 45° per side is not proposed: choose a tougher steel or a gentler use.";
   return out;
+}
+
+std::optional<std::string> fault_of(const DamageSearch& search) {
+  const auto blank = [](const std::string& text) {
+    return text.find_first_not_of(" \t") == std::string::npos;
+  };
+  if (blank(search.medium))
+    return "say what is cut: what held belongs to one medium and one way of cutting";
+  if (!search.cut_mode) return "say how it is cut: push, slice or chop";
+  if (blank(search.roughest_use))
+    return "say what makes it rough (staples, grain, twist): what held is a promise for that use";
+  if (!(search.start_angle_deg >= 1) || search.start_angle_deg > kSteepest_deg)
+    return "the first angle lies between 1° and 45° per side";
+  if (search.micro_deg && *search.micro_deg <= search.start_angle_deg)
+    return "a micro-bevel is steeper than the bevel it stands on: " + per_side(*search.micro_deg) +
+           " is not steeper than " + per_side(search.start_angle_deg);
+  return std::nullopt;
+}
+
+std::optional<std::string> fault_of(const SearchRound& round, double stock_mm) {
+  if (round.micro_deg && *round.micro_deg <= round.edge_angle_deg)
+    return "a micro-bevel is steeper than the bevel it stands on: " + per_side(*round.micro_deg) +
+           " is not steeper than " + per_side(round.edge_angle_deg);
+  if (round.bevel_thickness_um > 0 && round.bevel_thickness_um < kApexFloor_um)
+    return "a bevel that ends where the edge is " + print_number(round.bevel_thickness_um, 2) +
+           " µm thick is thinner than an apex is wide; it begins at " +
+           print_number(kApexFloor_um, 2) + " µm";
+  if (round.look.widest_um && round.look.is_thickness && *round.look.widest_um > 1000 * stock_mm)
+    return "damage " + print_number(*round.look.widest_um / 1000, 3) +
+           " mm thick is thicker than the blade, which is " + print_number(stock_mm, 3) + " mm";
+  return std::nullopt;
 }
 
 }  // namespace bq::inline bluntness

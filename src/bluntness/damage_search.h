@@ -4,6 +4,7 @@
 #include <string>
 #include <vector>
 
+#include "bluntness/search_load.h"
 #include "trial/bench_session.h"
 #include "trial/trial.h"
 
@@ -37,24 +38,40 @@ struct StressFacts {
   double line_N_per_mm = 0, depth_mm = 0, limit_MPa = 0;
 };
 
-/// The next step of a search.
+/// The next step of a search: a whole section, as it is to be ground.
 struct SearchProposal {
   enum class Kind { rough_block, confirmation, finished } kind = Kind::rough_block;
   double edge_angle_deg = 0;      ///< per side
   double bevel_thickness_um = 0;  ///< 0: the whole edge bevel
   std::int64_t cuts = 0;
-  std::optional<double> remove_um;  ///< metal to take off first: the depth that holds the damage
-  std::string reason;               ///< quotes what was seen, the stress scan and the data so far
+  std::optional<double> remove_um;    ///< metal to take off first: the depth that holds the damage
+  std::optional<double> regrind_deg;  ///< the face that the removal takes back, ground to an apex
+                                      ///< before the new bevel goes on it
+  std::optional<double> micro_deg;    ///< renewed at last
+  double micro_um = 0;
+  std::optional<SearchLoad> load;  ///< what the search has met so far
+  std::string reason;              ///< quotes what was seen, the load met and the data so far
 };
 /// After damage: `step_deg` steeper than the steepest angle that failed in this search, at most
-/// 45°; the stress scan is quoted and never leads, because its load is a guess; bevel thickness =
-/// share × thickness of the widest damage. After a clean block: confirmation with the same
-/// geometry; after a clean confirmation: finished.
+/// 45°: the tester's step leads, and no angle is passed over that the search has not excluded. The
+/// new bevel reaches to the search's share of the damaged thickness, never less far than the bevel
+/// that failed and well out of the micro-bevel: nowhere slimmer than what was damaged. With
+/// `stress` the load that the search itself has met is quoted with its range; a load guessed on
+/// Section never leads. After a clean block: confirmation with the same section; after a clean
+/// confirmation: finished.
 SearchProposal propose(const DamageSearch& search, const std::optional<StressFacts>& stress);
+
+/// Why a search cannot be begun or gone on with as it stands; empty: it can. No use, no medium, an
+/// angle or a bevel that cannot be, a bevel thinner than the apex, a micro-bevel flatter than the
+/// bevel it stands on.
+std::optional<std::string> fault_of(const DamageSearch& search);
+/// The same of a round that is to be put on record: damage thicker than `stock_mm` (the blade).
+std::optional<std::string> fault_of(const SearchRound& round, double stock_mm);
 
 /// Blocks of the search by geometry, in the order first met.
 struct SearchGeometry {
   double edge_angle_deg = 0, bevel_thickness_um = 0;
+  std::optional<double> micro_deg;
   std::vector<DamageBlock> blocks;
 };
 std::vector<SearchGeometry> geometries_of(const DamageSearch& search);

@@ -255,14 +255,23 @@ Known known_of(const std::vector<WorkModel>& work, const std::vector<RunFit>& fi
   return out;
 }
 
+/// A search speaks of this work: the same medium, and cut in the same way where both say how.
+bool is_of(const RoughUse& use, const WorkModel& work) {
+  if (!is_in_medium(work.medium, use.medium)) return false;
+  if (!use.cut_mode) return true;
+  const auto& rows = work.model.rows();
+  return std::any_of(rows.begin(), rows.end(), [&](const auto& row) {
+    return !row.facts.cut_mode || *row.facts.cut_mode == *use.cut_mode;
+  });
+}
+
 void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Known& looked_up,
                   double threshold, const RecommendLimits& limits, const RecommendEvidence& known) {
   edge.fresh_reading = fresh_reading(evidence_for(work.front().model.rows(), edge), looked_up.fits);
   std::vector<const RoughUse*> rough;
   for (const auto& use : known.rough)
-    if (use.steel == edge.steel && std::any_of(work.begin(), work.end(), [&](const WorkModel& w) {
-          return is_in_medium(w.medium, use.medium);
-        }))
+    if (use.steel == edge.steel &&
+        std::any_of(work.begin(), work.end(), [&](const WorkModel& w) { return is_of(use, w); }))
       rough.push_back(&use);
   std::set<double> bevels = looked_up.bevels.at(edge.steel);
   bevels.erase(bevels.lower_bound(edge.angle_deg - kSameAngle_deg), bevels.end());

@@ -54,6 +54,8 @@ struct DamageFact {
   AngledBlock block;
   bool roughest = false;   ///< under the roughest use (a damage search), not in ordinary work
   bool confirmed = false;  ///< the clean long block of a search
+  std::optional<ApexProfile> section{};  ///< of a search: the whole of it
+  bool has_micro = false;                ///< its first bevel is a micro-bevel
 };
 
 struct RankedEdge {

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "quantity/angle.h"
+#include "quantity/number.h"
 
 namespace bq::inline bluntness {
 namespace {
@@ -57,26 +58,62 @@ bool at_least_as_thick(const ApexProfile& one, const ApexProfile& other, double 
   });
 }
 
-std::vector<RoughUse> rough_uses(const DamageSearch& search) {
-  std::vector<RoughUse> out;
-  ApexProfile section;
+std::vector<ApexProfile> sections_of(const DamageSearch& search) {
+  std::vector<ApexProfile> out;
+  ApexProfile section;  // without the micro-bevel, which is renewed
   for (const auto& round : search.rounds) {
     ApexProfile now;
     now.bevels.push_back({round.edge_angle_deg, std::max(0.0, round.bevel_thickness_um)});
-    if (round.bevel_thickness_um > 0)
-      for (const auto& bevel : section.bevels)
-        if (bevel.up_to_um <= 0 || bevel.up_to_um > round.bevel_thickness_um)
-          now.bevels.push_back(bevel);
+    if (round.bevel_thickness_um > 0) {
+      if (round.base_deg > 0)
+        now.bevels.push_back({round.base_deg, 0});
+      else
+        for (const auto& bevel : section.bevels)
+          if (bevel.up_to_um <= 0 || bevel.up_to_um > round.bevel_thickness_um)
+            now.bevels.push_back(bevel);
+    }
     // A first round that names a bevel's end but nothing behind it: the bevel runs on.
     if (now.bevels.back().up_to_um > 0) now.bevels.back().up_to_um = 0;
     section = now;
+    if (round.micro_deg)
+      now.bevels.insert(
+          now.bevels.begin(),
+          {*round.micro_deg, 2 * round.micro_um * std::sin(radians(*round.micro_deg))});
+    out.push_back(now);
+    if (round.look.found == DamageFound::clean || !round.look.widest_um || !round.look.is_thickness)
+      continue;
+    std::erase_if(section.bevels, [&](const ApexProfile::Bevel& bevel) {
+      return bevel.up_to_um > 0 && bevel.up_to_um <= *round.look.widest_um;
+    });
+  }
+  return out;
+}
+
+std::string describe(const ApexProfile& section, bool has_micro, AngleConvention angles) {
+  std::string out;
+  for (std::size_t i = has_micro ? 1 : 0; i < section.bevels.size(); ++i) {
+    const auto& bevel = section.bevels[i];
+    out += (out.empty() ? "" : " on ") + print_angle(bevel.angle_deg, angles);
+    if (bevel.up_to_um > 0) out += " up to " + print_number(bevel.up_to_um, 3) + " µm thick";
+  }
+  if (has_micro)
+    out += ", under a micro-bevel of " + print_angle(section.bevels.front().angle_deg, angles);
+  return out;
+}
+
+std::vector<RoughUse> rough_uses(const DamageSearch& search) {
+  std::vector<RoughUse> out;
+  const auto sections = sections_of(search);
+  for (std::size_t i = 0; i < search.rounds.size(); ++i) {
+    const SearchRound& round = search.rounds[i];
     if (round.cuts <= 0) continue;
-    RoughUse use{search.steel, search.medium, section, round.look.found != DamageFound::clean,
-                 false,        kHeldDepth_um};
+    RoughUse use{
+        search.steel, search.medium, sections[i],    round.look.found != DamageFound::clean,
+        false,        kHeldDepth_um, search.cut_mode};
     use.confirmed = !use.damaged && round.confirmation;
     if (use.damaged)
       use.depth_um = round.look.widest_um && round.look.is_thickness
-                         ? 2 * section.distance_um(*round.look.widest_um)
+                         ? 2 * use.section.distance_um(*round.look.widest_um)
                          : kDamageDepth_um;
     out.push_back(std::move(use));
   }

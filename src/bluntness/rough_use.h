@@ -4,7 +4,8 @@
 #include <string>
 #include <vector>
 
-#include "bluntness/damage_search.h"
+#include "quantity/angle.h"
+#include "trial/bench_session.h"
 
 namespace bq::inline bluntness {
 
@@ -36,7 +37,17 @@ struct RoughUse {
   bool damaged = false;
   bool confirmed = false;  ///< a clean long block: only then an edge is said to have held
   double depth_um = 0;     ///< from the apex: how deep a section has to be compared with this one
+  std::optional<CutMode> cut_mode{};  ///< empty: the search did not say
 };
+
+/// The whole section of every round, as ground: its bevel, what it stands on (base_deg, or what the
+/// rounds before left), the micro-bevel on it. Damage of a measured thickness takes with it all
+/// bevels that end below: the metal is ground away up to there.
+std::vector<ApexProfile> sections_of(const DamageSearch& search);
+
+/// "13° per side up to 66 µm thick on 8° per side, under a micro-bevel of 17° per side".
+/// `has_micro`: its first bevel is one.
+std::string describe(const ApexProfile& section, bool has_micro, AngleConvention angles);
 
 /// All rounds with cuts. A bevel of a round stands on what the rounds before left. Depth: twice as
 /// far as the damage reached where its thickness was measured, else kDamageDepth_um; kHeldDepth_um

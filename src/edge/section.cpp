@@ -20,7 +20,7 @@ bool finite(double value) { return std::isfinite(value); }
 }  // namespace
 
 Checked<Section> Section::blank(double stock_mm, double height_mm) {
-  if (!finite(stock_mm) || stock_mm <= 0 || stock_mm > 50)
+  if (!finite(stock_mm) || stock_mm <= 0 || stock_mm > kThickestStock_mm)
     return Refusal{"the stock's thickness must be above 0 and at most 50 mm"};
   if (!finite(height_mm) || height_mm <= 0 || height_mm > 500)
     return Refusal{"the blade's height must be above 0 and at most 500 mm"};

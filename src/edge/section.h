@@ -11,6 +11,9 @@
 
 namespace bq::inline edge {
 
+/// No blade is thicker.
+inline constexpr double kThickestStock_mm = 50;
+
 /// Thickness (mm) at a distance (mm) from the apex, as measured.
 struct MeasuredThickness {
   double distance_mm = 0;

@@ -28,4 +28,21 @@ LookEvent look_after(const VirtualSideLoad& load, double angle_deg, double limit
   return out;
 }
 
+LookEvent look_after(const VirtualSideLoad& load, const ApexProfile& section, double limit_MPa,
+                     bool brittle, std::int64_t cuts, stats::Random& random) {
+  LookEvent out;
+  const double hardest = stats::normal_quantile(
+      std::clamp(std::pow(random.uniform(), 1 / double(cuts)), 1e-15, 1 - 1e-15));
+  const double met = load.median_N_per_mm * std::exp(load.sd_log * hardest);
+  const double thick = yield_thickness_um(section, met, limit_MPa, load.depth_mm);
+  if (!(thick > 0)) return out;
+  const double read = std::max(kApexFloor_um, thick * std::exp(0.1 * random.normal()));
+  out.found = thick < kBrightSpot_um ? DamageFound::bright_spot
+              : brittle              ? DamageFound::broken_out
+                                     : DamageFound::bent;
+  out.widest_um = std::round(read);
+  out.at_mm = std::round(20 + 80 * random.uniform());
+  return out;
+}
+
 }  // namespace bq::inline rehearsal

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "bluntness/search_load.h"
 #include "edge/weakest_place.h"
 #include "stats/random.h"
 #include "trial/bench_event.h"
@@ -21,5 +22,12 @@ double damage_chance(const VirtualSideLoad& load, double angle_deg, double limit
 /// spot.
 LookEvent look_after(const VirtualSideLoad& load, double angle_deg, double limit_MPa, bool brittle,
                      std::int64_t cuts, stats::Random& random);
+
+/// The same of a whole section: the hardest of the cuts' loads decides, and the damage is as thick
+/// as the section where it still takes it over the limit, read to a tenth. A bright spot where that
+/// is less than kBrightSpot_um.
+LookEvent look_after(const VirtualSideLoad& load, const ApexProfile& section, double limit_MPa,
+                     bool brittle, std::int64_t cuts, stats::Random& random);
+inline constexpr double kBrightSpot_um = 30;
 
 }  // namespace bq::inline rehearsal

@@ -83,6 +83,12 @@ struct EventWriter {
   }
 };
 
+void put_micro(Json& out, const std::optional<double>& deg, double um) {
+  if (!deg) return;
+  out["micro_deg"] = *deg;
+  out["micro_um"] = um;
+}
+
 Json session_json(const DamageSearch& s) {
   Json out{{"name", s.name},
            {"start_angle_deg", s.start_angle_deg},
@@ -96,6 +102,8 @@ Json session_json(const DamageSearch& s) {
   put_given(out, "steel", s.steel);
   put_given(out, "medium", s.medium);
   put_given(out, "roughest_use", s.roughest_use);
+  if (s.cut_mode) out["cut_mode"] = name_of(*s.cut_mode);
+  put_micro(out, s.micro_deg, s.micro_um);
   put_given(out, "note", s.note);
   for (const auto& round : s.rounds) {
     Json item{{"edge_angle_deg", round.edge_angle_deg},
@@ -105,6 +113,9 @@ Json session_json(const DamageSearch& s) {
               {"look", look_json(round.look)}};
     put_given(item, "done_at", round.done_at);
     put_given(item, "operator", round.by_operator);
+    if (round.base_deg > 0) item["base_deg"] = round.base_deg;
+    put_micro(item, round.micro_deg, round.micro_um);
+    put_given(item, "finish_um", round.finish_um);
     out["rounds"].push_back(std::move(item));
   }
   return out;
@@ -136,7 +147,14 @@ DamageSearch search_of(const JsonFields& f) {
   s.roughest_use = f.text_or("roughest_use", "");
   s.start_angle_deg = f.number_or("start_angle_deg", 1, 60, s.start_angle_deg);
   s.step_deg = f.number_or("step_deg", 0.1, 30, s.step_deg);
-  s.bevel_share = f.number_or("bevel_share", 0.05, 10, s.bevel_share);
+  // Searches of before this was asked were made with the whole of it.
+  s.bevel_share = f.number_or("bevel_share", 0.05, 10, 1);
+  if (f.has("cut_mode")) {
+    s.cut_mode = parse_cut_mode(f.text("cut_mode"));
+    if (!s.cut_mode) f.fault("cut_mode", "must be push, slice or chop");
+  }
+  s.micro_deg = f.number_if("micro_deg", 0.1, 80);
+  s.micro_um = f.number_or("micro_um", 0.1, kFarAtBench, s.micro_um);
   s.rough_cuts = whole(f, "rough_cuts", 1, double(s.rough_cuts));
   s.confirm_cuts = whole(f, "confirm_cuts", 1, double(s.confirm_cuts));
   s.ended = f.flag_or("ended", false);
@@ -147,7 +165,9 @@ DamageSearch search_of(const JsonFields& f) {
     s.rounds.push_back(
         {r.number("edge_angle_deg", 0.1, 80), r.number_or("bevel_thickness_um", 0, kFarAtBench, 0),
          whole(r, "cuts", 0, 0), r.flag_or("confirmation", false), look_of(r.object("look")),
-         r.text_or("done_at", ""), r.text_or("operator", "")});
+         r.text_or("done_at", ""), r.text_or("operator", ""), r.number_or("base_deg", 0, 80, 0),
+         r.number_if("micro_deg", 0.1, 80), r.number_or("micro_um", 0.1, kFarAtBench, 60),
+         r.number_if("finish_um", 0.001, 2000)});
   }
   return s;
 }

@@ -23,6 +23,7 @@ GaugeTable read_gauge_table(std::istream& in, const std::string& name);
 /// (widest affected thickness).
 struct DamageTable {
   std::vector<SearchRound> rounds;
+  std::string steel, use;  ///< "" where the table does not say
   std::vector<std::string> problems;
 };
 DamageTable read_damage_table(std::istream& in, const std::string& name);

@@ -20,7 +20,8 @@ struct Use {
   std::string steel;
   bool roughest = false;
   ByAngle angles;
-  std::set<double> confirmed;  ///< angles of a search's clean long block
+  std::set<double> confirmed;             ///< angles of a search's clean long block
+  std::map<double, DamageFact> sections;  ///< of a search, whole, by the angle of its bevel
 };
 
 /// "was damaged up to 12° per side and held from 15° per side on".
@@ -47,6 +48,10 @@ std::string fate_of(const Use& use, AngleConvention angles) {
     return from + "stayed clean at " + print_angle(clean, angles) + " for " +
            print_cuts(double(cuts)) + " cuts; the long block is still to be made";
   }
+  // A search's edge held as a whole: its angle alone says too much of it.
+  if (const auto found = use.sections.find(clean); found != use.sections.end())
+    return from + "held the long block with " +
+           describe(*found->second.section, found->second.has_micro, angles);
   return from + "held from " + print_angle(clean, angles) + " on";
 }
 
@@ -84,6 +89,7 @@ Answer chips(const AnswerSource& source) {
     use.roughest = fact.roughest;
     use.angles[fact.block.angle_deg].push_back(fact.block.block);
     if (fact.confirmed) use.confirmed.insert(fact.block.angle_deg);
+    if (fact.section) use.sections.insert_or_assign(fact.block.angle_deg, fact);
   }
   if (uses.empty())
     return missing(

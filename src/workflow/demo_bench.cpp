@@ -8,6 +8,7 @@
 #include "store/json_fields.h"
 #include "store/project_file.h"
 #include "trial/checkpoints.h"
+#include "trial/making.h"
 #include "workflow/demo_project.h"
 #include "workflow/edge_costs.h"
 #include "workflow/section_study.h"
@@ -30,6 +31,21 @@ ForceStroke stroke_of(double mean_N, stats::Random& random) {
   for (int i = 0; i < 60; ++i) out.force_N.push_back(float(noise()));
   for (float& force : out.force_N) force = std::round(force * 100) / 100;
   return out;
+}
+
+/// When a run stood at a count of cuts: forty minutes after its sharpening began, ten cuts a
+/// minute; `otherwise` where no sharpening of it is on record.
+std::string moment_of(const Trial& trial, std::size_t run, std::int64_t cuts,
+                      const std::string& otherwise) {
+  const auto own = making_of_run(trial, run);
+  if (!own || !own->making.sharpening) return otherwise;
+  const std::string& begun = trial.blades[own->blade].records[*own->making.sharpening].made_at;
+  if (begun.size() < 16) return otherwise;
+  const int minutes =
+      std::stoi(begun.substr(11, 2)) * 60 + std::stoi(begun.substr(14, 2)) + 40 + int(cuts / 10);
+  const int in_day = std::min(minutes, 23 * 60 + 59);
+  const auto two = [](int n) { return (n < 10 ? "0" : "") + std::to_string(n); };
+  return begun.substr(0, 11) + two(in_day / 60) + ":" + two(in_day % 60) + ":00Z";
 }
 
 bool named(const std::string& run, const JsonFields& f) {
@@ -70,7 +86,8 @@ void keep_strokes(const JsonFields& f, const Trial& trial, ProjectFile& project)
                         figures->troubles.empty() ? "" : figures->troubles.front()};
       BenchStep step;
       step.run_id = run.id;
-      step.events.push_back({0, f.text("made_at"), checkpoint.cuts, "operator B", event});
+      step.events.push_back({0, moment_of(trial, r, checkpoint.cuts, f.text("made_at")),
+                             checkpoint.cuts, "operator B", event});
       step.stroke = stroke;
       project.write_step(step, trial.labels);
     }
@@ -90,7 +107,7 @@ void keep_looks(const JsonFields& f, const Trial& trial, ProjectFile& project) {
     BenchStep step;
     step.run_id = run.id;
     step.events.push_back(
-        {0, f.text("made_at"), run.cuts_done, "operator A",
+        {0, moment_of(trial, r, run.cuts_done, f.text("made_at")), run.cuts_done, "operator A",
          look_after(load, run.facts.geometry->apex().equivalent_deg(), limit->limit_MPa,
                     card->toughness == "brittle", run.cuts_done, random)});
     project.write_step(step, trial.labels);

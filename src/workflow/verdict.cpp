@@ -104,21 +104,25 @@ std::vector<DamageFact> damage_facts(const Trial& facts,
   std::vector<DamageFact> out;
   for (const auto& session : sessions)
     if (const auto* search = std::get_if<DamageSearch>(&session.data))
-      for (const auto& round : search->rounds)
-        if (round.cuts > 0)
-          out.push_back(
-              {search->steel,
-               search->medium,
-               {round.edge_angle_deg, {round.cuts, round.look.found != DamageFound::clean}},
-               true,
-               round.confirmation && round.look.found == DamageFound::clean});
+      for (std::size_t i = 0; i < search->rounds.size(); ++i) {
+        const SearchRound& round = search->rounds[i];
+        if (round.cuts <= 0) continue;
+        const bool damaged = round.look.found != DamageFound::clean;
+        out.push_back({search->steel,
+                       search->medium,
+                       {round.edge_angle_deg, {round.cuts, damaged}},
+                       true,
+                       round.confirmation && !damaged,
+                       sections_of(*search)[i],
+                       round.micro_deg.has_value()});
+      }
   const std::vector<std::string> work = work_of_runs(facts);
   for (std::size_t i = 0; i < facts.runs.size(); ++i) {
     const Run& run = facts.runs[i];
     if (!run.facts.geometry) continue;
     const double angle = std::round(10 * run.facts.geometry->apex().equivalent_deg()) / 10;
     for (const DamageBlock& block : blocks_between_looks(run))
-      out.push_back({run.facts.steel, work[i], {angle, block}, false});
+      out.push_back({run.facts.steel, work[i], {angle, block}, false, false, {}, false});
   }
   return out;
 }

@@ -75,7 +75,7 @@ TEST(CommandLine, ImportExportCheckGoRound) {
   const Answer imported = run("import " + project + " " + kDemo + " --json");
   EXPECT_EQ(imported.json(), (Json{{"runs", 55}, {"readings", 1632}, {"skipped", 0}}));
   EXPECT_EQ(run("check " + project + " --json").json(),
-            (Json{{"ok", true}, {"problems", Json::array()}}));
+            (Json{{"ok", true}, {"problems", Json::array()}, {"remarks", Json::array()}}));
   EXPECT_EQ(run("export " + project + " --to " + csv).code, 0);
   EXPECT_EQ(test::read_file(csv), test::read_file(kDemo));
   EXPECT_EQ(run("fit " + project + " --json").out, run("fit - --json < " + kDemo).out);

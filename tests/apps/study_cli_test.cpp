@@ -65,7 +65,25 @@ TEST(StudyCli, DamageBoundsEveryAngleAndProposes) {
           " --json")
           .out);
   EXPECT_EQ(earlier["proposal"]["angle_deg"], 12);
-  EXPECT_EQ(earlier["proposal"]["bevel_thickness_um"], 60);
+  EXPECT_EQ(earlier["proposal"]["bevel_thickness_um"], 36) << "six tenths of it";
+  EXPECT_EQ(earlier["proposal"]["regrind_deg"], 10);
+  EXPECT_TRUE(earlier["load"].is_null());
+  const std::string whole =
+      "edge_angle,cuts,damaged,damaged_um,bevel_deg,bevel_um,micro_deg,micro_um,steel,use\n"
+      "8,40,1,110,,,17,60,Marl Tough,corners\n8,40,1,78,10.5,66,17,60,Marl Tough,corners\n";
+  const Json sections =
+      Json::parse(test::run_cli("damage " + folder.write("w.csv", whole).string() +
+                                " --step 2.5 --bears 2400 --json")
+                      .out);
+  EXPECT_EQ(sections["proposal"]["bevel_deg"], 13);
+  EXPECT_EQ(sections["proposal"]["bevel_um"], 66);
+  EXPECT_EQ(sections["proposal"]["regrind_deg"], 8);
+  EXPECT_LT(sections["load"]["low"].get<double>(), sections["load"]["high"].get<double>());
+  const auto mixed = test::run_cli(
+      "damage " +
+      folder.write("m.csv", whole + "8,40,1,78,10.5,66,17,60,Cairn Hard,corners\n").string());
+  EXPECT_NE(mixed.err.find("m.csv:4:25: one search is of one steel and one use"), std::string::npos)
+      << mixed.err;
   const auto bad = test::run_cli(
       "damage " + folder.write("b.csv", "edge_angle,cuts,damaged\n95,50,1\n10,0.5,2\n").string());
   EXPECT_EQ(bad.code, 3);

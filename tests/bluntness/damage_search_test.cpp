@@ -118,15 +118,18 @@ TEST(DamageSearchSteps, FollowDamageStressAndCleanBlocks) {
   search.rounds.push_back({8, 0, 50, false, {DamageFound::bent, 40.0, true, 60.0, "", 0}, "", ""});
   next = propose(search, stress);
   EXPECT_EQ(next.edge_angle_deg, 10) << "the tester's step leads, whatever the scan wants";
-  EXPECT_EQ(next.bevel_thickness_um, 40);
+  EXPECT_EQ(next.bevel_thickness_um, 24) << "six tenths of it";
+  EXPECT_EQ(next.regrind_deg, 8);
   EXPECT_NEAR(*next.remove_um, 40 / (2 * std::tan(8 * 0.017453292519943295)), 1e-9)
       << "up to where the wedge is 40 µm thick";
   EXPECT_NE(next.reason.find("bent, 40 µm thick"), std::string::npos);
-  // What was seen comes before the scan.
+  // The load it has met, not the one that was guessed on Section.
+  ASSERT_TRUE(next.load.has_value());
+  EXPECT_LT(next.load->high_N_per_mm, 30);
+  EXPECT_NE(next.reason.find("this search has met a side load of"), std::string::npos);
   search.rounds.push_back({30, 40, 50, false, seen(DamageFound::bright_spot), "", ""});
   next = propose(search, stress);
   EXPECT_EQ(next.edge_angle_deg, 32);
-  EXPECT_NE(next.reason.find("what was seen comes before it"), std::string::npos);
   search.rounds.push_back({32, 40, 50, false, {}, "", ""});
   next = propose(search, {});
   EXPECT_EQ(next.kind, SearchProposal::Kind::confirmation);

@@ -525,6 +525,20 @@ TEST_F(Bench, TheDamageSearchProposesBoundsAndEnds) {
   make(1, {0, 10}, 1);
   open();
   auto* search = page<SearchPage>(BenchView::Page::search);
+  // Never a silent default: what is cut, how, and what makes it rough are asked.
+  const auto field = [&](const char* name) {
+    for (auto* one : search->findChildren<QLineEdit*>())
+      if (one->accessibleName() == name) return one;
+    return static_cast<QLineEdit*>(nullptr);
+  };
+  QTest::mouseClick(button(search, "Begin the search"), Qt::LeftButton);
+  EXPECT_TRUE(window_->workbench().session().bench_sessions().empty());
+  field("Medium")->setText("mat");
+  for (auto* box : search->findChildren<QComboBox*>())
+    if (box->accessibleName() == "Way of cutting") box->setCurrentText("slice");
+  QTest::mouseClick(button(search, "Begin the search"), Qt::LeftButton);
+  EXPECT_TRUE(window_->workbench().session().bench_sessions().empty());
+  field("What makes it rough")->setText("staples");
   QTest::mouseClick(button(search, "Begin the search"), Qt::LeftButton);
   EXPECT_TRUE(search->instruction().startsWith("Grind 10°")) << search->instruction().toStdString();
   const auto round = [&](int key, double widest) {

@@ -11,10 +11,13 @@
 #include <QVBoxLayout>
 
 #include "quantity/number.h"
+#include "trial/edge_map.h"
 #include "ui/bench/look_panel.h"
 #include "ui/parts/number_field.h"
+#include "ui/parts/words.h"
 #include "ui/theme/theme.h"
 #include "workflow/bench_study.h"
+#include "workflow/search_making.h"
 #include "workflow/section_study.h"
 #include "workflow/sentences.h"
 
@@ -31,6 +34,7 @@ SearchPage::SearchPage(Workbench& workbench, BenchModel& model, QWidget* parent)
       model_(model),
       sessions_(new QComboBox),
       blade_(new QComboBox),
+      mode_(new QComboBox),
       middle_(new QStackedWidget),
       instruction_(new QLabel),
       figure_(new QLabel),
@@ -45,8 +49,10 @@ SearchPage::SearchPage(Workbench& workbench, BenchModel& model, QWidget* parent)
       cuts_(new NumberEntry),
       angle_(new NumberEntry),
       bevel_(new NumberEntry),
+      micro_made_(new NumberEntry),
       start_(new NumberEntry),
       step_(new NumberEntry),
+      micro_(new NumberEntry),
       share_(new NumberEntry),
       rough_(new NumberEntry),
       confirm_(new NumberEntry),
@@ -111,18 +117,26 @@ QWidget* SearchPage::make_setup() {
   name_->setAccessibleName(tr("Name of the search"));
   blade_->setAccessibleName(tr("Blade"));
   medium_->setAccessibleName(tr("Medium"));
-  use_->setAccessibleName(tr("Roughest use"));
-  use_->setPlaceholderText(tr("entry, exit, grain, twist: what the edge must survive"));
+  medium_->setPlaceholderText(tr("what is cut"));
+  use_->setAccessibleName(tr("What makes it rough"));
+  use_->setPlaceholderText(tr("staples, entry, exit, grain, twist: what the edge must survive"));
+  mode_->setAccessibleName(tr("Way of cutting"));
+  mode_->addItem(tr("how is it cut?"), -1);
+  for (const CutMode mode : {CutMode::push, CutMode::slice, CutMode::chop})
+    mode_->addItem(text_of(name_of(mode)), int(mode));
+  set_up_number(micro_, 0, 60, 1, 0.5, tr("° per side, renewed each round"), tr("Micro-bevel"));
+  micro_->set_edge_angle(AngleConvention::per_side);
+  micro_->setSpecialValueText(tr("none"));
   set_up_number(start_, 2, 45, 1, 0.5, tr("° per side"), tr("First angle"));
   start_->set_edge_angle(AngleConvention::per_side);
   set_up_number(step_, 0.5, 15, 1, 0.5, tr("°"), tr("Step"));
-  set_up_number(share_, 0.1, 5, 2, 0.1, tr(" × damaged thickness"), tr("Bevel"));
+  set_up_number(share_, 0.1, 5, 2, 0.1, tr(" × damaged thickness (½ to ¾ as a rule)"), tr("Bevel"));
   for (auto* box : {rough_, confirm_, cuts_}) box->set_whole();
   set_up_number(rough_, 1, 1e6, 0, 10, tr(" cuts"), tr("Rough block"));
   set_up_number(confirm_, 1, 1e7, 0, 50, tr(" cuts"), tr("Long block"));
   start_->setValue(10);
   step_->setValue(2);
-  share_->setValue(1);
+  share_->setValue(0.6);
   rough_->setValue(50);
   confirm_->setValue(300);
   auto* title = new QLabel(tr("How slim can it be and still hold?"));
@@ -133,8 +147,10 @@ QWidget* SearchPage::make_setup() {
   form->addRow(tr("name"), name_);
   form->addRow(tr("blade"), blade_);
   form->addRow(tr("medium"), medium_);
-  form->addRow(tr("roughest use"), use_);
+  form->addRow(tr("cut by"), mode_);
+  form->addRow(tr("what makes it rough"), use_);
   form->addRow(tr("begin with"), start_);
+  form->addRow(tr("micro-bevel"), micro_);
   form->addRow(tr("steeper after damage by"), step_);
   form->addRow(tr("new bevel up to"), share_);
   form->addRow(tr("rough block"), rough_);
@@ -173,6 +189,10 @@ QWidget* SearchPage::make_work() {
   angle_->set_edge_angle(AngleConvention::per_side);
   set_up_number(bevel_, 0, 5000, 0, 5, tr(" µm thick behind the bevel"), tr("Bevel as ground"));
   bevel_->setSpecialValueText(tr("the whole edge bevel"));
+  set_up_number(micro_made_, 0, 60, 1, 0.5, tr("° micro-bevel, per side"),
+                tr("Micro-bevel as ground"));
+  micro_made_->set_edge_angle(AngleConvention::per_side);
+  micro_made_->setSpecialValueText(tr("no micro-bevel"));
   name_look(made_, "primary");
   made_->setMinimumHeight(48);
   made_->setFont(font_of(kHeading, true));
@@ -187,7 +207,10 @@ QWidget* SearchPage::make_work() {
   column->addWidget(figure_);
   column->addWidget(reason_);
   column->addLayout(fields);
-  column->addWidget(bevel_);
+  auto* section = new QHBoxLayout;
+  section->addWidget(bevel_);
+  section->addWidget(micro_made_);
+  column->addLayout(section);
   column->addWidget(made_);
   column->addWidget(end_);
   column->addStretch();
@@ -240,17 +263,14 @@ void SearchPage::reload() {
   const DamageSearch* now = search();
   const bool writable = workbench_.writable();
   begin_->setEnabled(writable);
-  if (!now) {
+  // One begun from Plan or Verdict says not yet what makes it rough.
+  if (!now || (now->rounds.empty() && fault_of(*now))) {
     const QString blade = blade_->currentText();
     blade_->clear();
     for (const auto& one : workbench_.trial().blades)
       if (!one.retired) blade_->addItem(QString::fromStdString(one.name));
     if (blade_->findText(blade) >= 0) blade_->setCurrentText(blade);
-    if (medium_->text().isEmpty() && !workbench_.trial().runs.empty())
-      medium_->setText(QString::fromStdString(workbench_.trial().runs.front().facts.medium));
-    middle_->setCurrentIndex(kSetup);
-    bound_->setText(tr("Nothing yet."));
-    stairs_->show_search({}, {}, workbench_.display().angles);
+    show_setup(now);
     return;
   }
   const SearchProposal next = proposal();
@@ -275,8 +295,10 @@ void SearchPage::reload() {
   cuts_->setValue(double(next.cuts ? next.cuts : now->confirm_cuts));
   angle_->setValue(next.edge_angle_deg);
   bevel_->setValue(next.bevel_thickness_um);
-  for (QWidget* part : {static_cast<QWidget*>(cuts_), static_cast<QWidget*>(angle_),
-                        static_cast<QWidget*>(bevel_), static_cast<QWidget*>(made_)})
+  micro_made_->setValue(next.micro_deg.value_or(0));
+  for (QWidget* part :
+       {static_cast<QWidget*>(cuts_), static_cast<QWidget*>(angle_), static_cast<QWidget*>(bevel_),
+        static_cast<QWidget*>(micro_made_), static_cast<QWidget*>(made_)})
     part->setVisible(writable && !now->ended);
   caution_->setVisible(writable && !done && !cautioned_);
   end_->setVisible(writable && !now->ended);
@@ -285,17 +307,41 @@ void SearchPage::reload() {
   for (const auto& one : geometries)
     lines << tr("<b>%1</b>%2: %3")
                  .arg(QString::fromStdString(print_angle(one.edge_angle_deg, angles)),
-                      one.bevel_thickness_um > 0
-                          ? tr(", bevel to %1 µm").arg(one.bevel_thickness_um)
-                          : QString(),
+                      (one.bevel_thickness_um > 0
+                           ? tr(", bevel to %1 µm").arg(one.bevel_thickness_um)
+                           : QString()) +
+                          (one.micro_deg ? tr(", micro-bevel %1")
+                                               .arg(text_of(print_angle(*one.micro_deg, angles)))
+                                         : QString()),
                       QString::fromStdString(bound_in_words(one.blocks)));
   bound_->setText(lines.isEmpty() ? tr("Nothing yet: no block has been cut.")
                                   : lines.join(QStringLiteral("<br>")));
   stairs_->show_search(*now, next, angles);
 }
 
-void SearchPage::begin() {
+void SearchPage::show_setup(const DamageSearch* begun) {
+  if (begun) {
+    name_->setText(text_of(begun->name));
+    if (blade_->findText(text_of(begun->blade)) >= 0) blade_->setCurrentText(text_of(begun->blade));
+    medium_->setText(text_of(begun->medium));
+    use_->setText(text_of(begun->roughest_use));
+    mode_->setCurrentIndex(begun->cut_mode ? mode_->findData(int(*begun->cut_mode)) : 0);
+    start_->setValue(begun->start_angle_deg);
+    step_->setValue(begun->step_deg);
+    micro_->setValue(begun->micro_deg.value_or(0));
+    share_->setValue(begun->bevel_share);
+    rough_->setValue(double(begun->rough_cuts));
+    confirm_->setValue(double(begun->confirm_cuts));
+  }
+  middle_->setCurrentIndex(kSetup);
+  if (begun) said_->setText(tr("Before the first block: %1.").arg(text_of(*fault_of(*begun))));
+  bound_->setText(tr("Nothing yet."));
+  stairs_->show_search({}, {}, workbench_.display().angles);
+}
+
+DamageSearch SearchPage::asked() const {
   DamageSearch made;
+  if (const DamageSearch* begun = search()) made = *begun;
   made.name = name_->text().trimmed().isEmpty()
                   ? tr("search %1").arg(sessions_->count()).toStdString()
                   : name_->text().trimmed().toStdString();
@@ -304,23 +350,49 @@ void SearchPage::begin() {
     if (blade.name == made.blade) made.steel = blade.steel;
   made.medium = medium_->text().trimmed().toStdString();
   made.roughest_use = use_->text().trimmed().toStdString();
+  const int mode = mode_->currentData().toInt();
+  made.cut_mode = mode < 0 ? std::nullopt : std::optional(CutMode(mode));
   made.start_angle_deg = start_->value();
   made.step_deg = step_->value();
+  made.micro_deg = micro_->value() > 0 ? std::optional(micro_->value()) : std::nullopt;
   made.bevel_share = share_->value();
   made.rough_cuts = std::int64_t(rough_->value());
   made.confirm_cuts = std::int64_t(confirm_->value());
-  chosen_ = 0;
+  return made;
+}
+
+void SearchPage::begin() {
+  DamageSearch made = asked();
+  if (const auto fault = fault_of(made)) {
+    said_->setText(tr("Not begun: %1.").arg(text_of(*fault)));
+    QWidget* first = medium_->text().trimmed().isEmpty() ? static_cast<QWidget*>(medium_)
+                     : !made.cut_mode                    ? static_cast<QWidget*>(mode_)
+                                                         : static_cast<QWidget*>(use_);
+    first->setFocus();
+    return;
+  }
   keep(std::move(made), tr("beginning a damage search"));
   setFocus();
 }
 
-void SearchPage::keep(DamageSearch changed, const QString& what) {
+void SearchPage::keep(DamageSearch changed, const QString& what,
+                      const std::vector<EdgeRecordData>& records) {
   BenchSession session;
   if (const BenchSession* before = this->session()) session = *before;
+  const auto& blades = workbench_.trial().blades;
+  const auto blade = std::find_if(blades.begin(), blades.end(),
+                                  [&](const Blade& b) { return b.name == changed.blade; });
+  const auto index = std::size_t(blade - blades.begin());
   session.data = std::move(changed);
   std::int64_t id = chosen_;
-  if (workbench_.edit(
-          [&](ProjectSession& s) { id = s.set_bench_session(session, what.toStdString()); })) {
+  // The edge as it was ground for the round, and what was seen of it: one act.
+  const bool kept = workbench_.edit([&](ProjectSession& s) {
+    s.as_one(what.toStdString(), [&] {
+      if (!records.empty()) s.add_records(index, records, "the edge of a round");
+      id = s.set_bench_session(session, what.toStdString());
+    });
+  });
+  if (kept) {
     chosen_ = id;
     workbench_.when_kept([this, self = QPointer(this), line = tr("kept: %1").arg(what)] {
       if (self) said_->setText(line);
@@ -344,13 +416,44 @@ void SearchPage::keep_round(const LookEvent& look) {
   if (!now) return;
   const SearchProposal next = proposal();
   DamageSearch changed = *now;
-  changed.rounds.push_back({value_of(angle_, next.edge_angle_deg),
-                            value_of(bevel_, next.bevel_thickness_um), std::int64_t(cuts_->value()),
-                            next.kind != SearchProposal::Kind::rough_block, look, now_utc(),
-                            model_.by_operator().toStdString()});
-  keep(std::move(changed), tr("round %1, %2")
-                               .arg(now->rounds.size() + 1)
-                               .arg(QString::fromUtf8(name_of(look.found).data())));
+  SearchRound round{value_of(angle_, next.edge_angle_deg),
+                    value_of(bevel_, next.bevel_thickness_um),
+                    std::int64_t(cuts_->value()),
+                    next.kind != SearchProposal::Kind::rough_block,
+                    look,
+                    now_utc(),
+                    model_.by_operator().toStdString()};
+  if (const double micro = value_of(micro_made_, next.micro_deg.value_or(0)); micro > 0) {
+    round.micro_deg = micro;
+    round.micro_um = next.micro_um;
+  }
+  // A round of another section is no confirmation of the one before.
+  if (!now->rounds.empty() && (round.edge_angle_deg != now->rounds.back().edge_angle_deg ||
+                               round.bevel_thickness_um != now->rounds.back().bevel_thickness_um ||
+                               round.micro_deg != now->rounds.back().micro_deg))
+    round.confirmation = false;
+  double stock_mm = kThickestStock_mm;
+  std::string steel = now->steel;
+  for (const auto& blade : workbench_.trial().blades)
+    if (blade.name == now->blade) {
+      steel = blade.steel;
+      if (const auto section = edge_now(blade).section) stock_mm = section->stock_mm;
+    }
+  std::optional<std::string> fault = fault_of(round, stock_mm);
+  if (steel != now->steel)
+    fault = "this search is of " + now->steel + "; blade " + now->blade + " is of " + steel +
+            " now: begin another search for it";
+  if (fault) {
+    said_->setText(tr("Not kept: %1.").arg(text_of(*fault)));
+    middle_->setCurrentIndex(kWork);
+    return;
+  }
+  changed.rounds.push_back(round);
+  const std::size_t number = now->rounds.size();
+  const auto records = records_of_round(workbench_.trial(), changed, number);
+  keep(std::move(changed),
+       tr("round %1, %2").arg(number + 1).arg(QString::fromUtf8(name_of(look.found).data())),
+       records);
   setFocus();
 }
 

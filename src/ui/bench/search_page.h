@@ -54,23 +54,28 @@ class SearchPage : public QWidget {
   QWidget* make_setup();
   void reload();
   void begin();
+  /// What is set up, over what a search begun elsewhere says already.
+  [[nodiscard]] DamageSearch asked() const;
+  void show_setup(const DamageSearch* begun);
   void block_made();
   void keep_round(const LookEvent& look);
   void keep_end();
   [[nodiscard]] const BenchSession* session() const;
   [[nodiscard]] const DamageSearch* search() const;
   [[nodiscard]] SearchProposal proposal() const;
-  void keep(DamageSearch search, const QString& what);
+  void keep(DamageSearch search, const QString& what,
+            const std::vector<EdgeRecordData>& records = {});
 
   Workbench& workbench_;
   BenchModel& model_;
   bool cautioned_ = false;   ///< the caution was read before a block of this sitting
   std::int64_t chosen_ = 0;  ///< id of the session; 0: a new one is being set up
-  QComboBox *sessions_, *blade_;
+  QComboBox *sessions_, *blade_, *mode_;
   QStackedWidget* middle_;
   QLabel *instruction_, *figure_, *reason_, *bound_, *said_, *caution_;
   QPushButton *made_, *end_, *begin_, *new_;
-  NumberEntry *cuts_, *angle_, *bevel_, *start_, *step_, *share_, *rough_, *confirm_;
+  NumberEntry *cuts_, *angle_, *bevel_, *micro_made_;
+  NumberEntry *start_, *step_, *micro_, *share_, *rough_, *confirm_;
   QLineEdit *name_, *use_, *medium_;
   LookPanel* look_;
   Staircase* stairs_;

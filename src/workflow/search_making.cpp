@@ -1,0 +1,65 @@
+#include "workflow/search_making.h"
+
+#include <algorithm>
+
+#include "bluntness/rough_use.h"
+#include "trial/edge_map.h"
+
+namespace bq::inline workflow {
+namespace {
+
+bool same_edge(const SearchRound& one, const SearchRound& other) {
+  return one.edge_angle_deg == other.edge_angle_deg &&
+         one.bevel_thickness_um == other.bevel_thickness_um && one.micro_deg == other.micro_deg;
+}
+
+Grind flat(double angle_deg, GrindUntil until) {
+  Grind out;
+  out.angle_deg = angle_deg;
+  out.until = until;
+  return out;
+}
+
+/// The primary of the blade with the whole section of the round on it.
+SectionPlan plan_of(SectionPlan plan, const ApexProfile& section, const SearchRound& round) {
+  const auto& bevels = section.bevels;
+  plan = with_edge(plan, BevelAngles::symmetric(bevels.back().angle_deg), std::nullopt);
+  for (std::size_t i = bevels.size() - 1; i-- > (round.micro_deg ? 1U : 0U);)
+    plan.grinds.push_back(flat(bevels[i].angle_deg, UntilBehindEdge{bevels[i].up_to_um / 1000}));
+  if (round.micro_deg) plan.grinds.push_back(flat(*round.micro_deg, UntilFacet{round.micro_um}));
+  return plan;
+}
+
+}  // namespace
+
+std::vector<EdgeRecordData> records_of_round(const Trial& trial, const DamageSearch& search,
+                                             std::size_t number) {
+  const SearchRound& round = search.rounds.at(number);
+  const bool damaged_before =
+      number > 0 && search.rounds[number - 1].look.found != DamageFound::clean;
+  if (number > 0 && !damaged_before && same_edge(round, search.rounds[number - 1])) return {};
+  const auto blade = std::find_if(trial.blades.begin(), trial.blades.end(),
+                                  [&](const Blade& b) { return b.name == search.blade; });
+  if (blade == trial.blades.end()) return {};
+  Sharpening made;
+  made.policy = GatePolicy::none;
+  made.by_operator = round.by_operator;
+  made.note = "for the damage search " + search.name + ", round " + std::to_string(number + 1);
+  const auto step = [&](StepWork work, double angle_deg) {
+    SharpeningStep out;
+    out.work = work;
+    out.angles = BevelAngles::symmetric(angle_deg);
+    out.done = true;
+    made.steps.push_back(out);
+  };
+  step(StepWork::grind, round.edge_angle_deg);
+  if (round.micro_deg) step(StepWork::micro_bevel, *round.micro_deg);
+  std::vector<EdgeRecordData> out{SharpeningRecord{made}};
+  const EdgeNow edge = edge_now(*blade);
+  const SectionPlan plan =
+      plan_of(edge.section.value_or(SectionPlan{}), sections_of(search)[number], round);
+  if (edge.section && make_section(plan)) out.push_back(SectionRecord{plan, made.note});
+  return out;
+}
+
+}  // namespace bq::inline workflow
