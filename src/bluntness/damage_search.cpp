@@ -284,10 +284,11 @@ SearchProposal propose(const DamageSearch& search, const std::optional<StressFac
     const std::string bound = " " + bound_in_words(same);
     if (last.confirmation) {
       out.kind = SearchProposal::Kind::finished;
-      out.reason = per_side(last.edge_angle_deg) +
-                   " per side held the long block with nothing but even wear. Stop here, or cut "
-                   "more to tighten the promise." +
-                   bound;
+      out.reason =
+          describe(sections.back(), last.micro_deg.has_value(), AngleConvention::per_side) +
+          " held the long block with nothing but even wear. Stop here, or cut more to "
+          "tighten the promise." +
+          bound;
       return out;
     }
     out.kind = SearchProposal::Kind::confirmation;

@@ -142,7 +142,7 @@ CardBlock geometry_block(const RunFacts& facts, const EdgeNow& edge, AngleConven
 CardBlock setup_block(const EdgeNow& edge, const std::string& set_at) {
   CardBlock block{"Set-up", {}, {}, {}};
   if (!edge.setting) {
-    block.sentences.emplace_back("No jig setting is on record for this blade.");
+    block.sentences.emplace_back("No jig setting is on record for this edge.");
     return block;
   }
   const SettingRecord& s = *edge.setting;

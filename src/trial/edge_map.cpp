@@ -121,6 +121,18 @@ double EdgeNow::SideAngles::range_deg() const {
   return stations.empty() ? 0 : high - low;
 }
 
+bool EdgeNow::has_angle() const {
+  for (const auto* side : angles())
+    if (!side->stations.empty()) return true;
+  return false;
+}
+
+double EdgeNow::range_deg() const {
+  double out = 0;
+  for (const auto* side : angles()) out = std::max(out, side->range_deg());
+  return out;
+}
+
 double EdgeNow::length_mm() const {
   double low = 1e9, high = -1e9;
   for (const auto& point : outline) {
@@ -276,7 +288,7 @@ EdgeWords describe_edge(const EdgeNow& edge, double tolerance_deg) {
     return out;
   }
   double farthest = tolerance_deg;
-  for (const auto* side : {&edge.left, &edge.right, &edge.micro_left, &edge.micro_right})
+  for (const auto* side : edge.angles())
     for (const auto& station : side->stations) {
       const double off = station.mean_deg - *side->mean_deg();
       if (std::abs(off) <= farthest) continue;

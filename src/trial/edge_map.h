@@ -1,5 +1,6 @@
 #pragma once
 
+#include <array>
 #include <optional>
 #include <string>
 #include <vector>
@@ -30,6 +31,11 @@ struct EdgeNow {
   SideAngles left, right;              ///< of the edge bevel, or of one that was not said
   SideAngles micro_left, micro_right;  ///< of the micro-bevel
   bool bevel_unsaid = false;           ///< some of left or right do not say their bevel
+  [[nodiscard]] std::array<const SideAngles*, 4> angles() const {
+    return {&left, &right, &micro_left, &micro_right};
+  }
+  [[nodiscard]] bool has_angle() const;    ///< of either bevel, on either side
+  [[nodiscard]] double range_deg() const;  ///< the widest of one side of one bevel
   std::vector<ThicknessRecord> thicknesses;
   std::vector<SpotRecord> spots;
   std::vector<std::optional<FindingRecord>> findings;  ///< one for each IntakeCheck

@@ -1,6 +1,7 @@
 #include "trial/making.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "edge/section_outcomes.h"
 #include "trial/edge_map.h"
@@ -26,6 +27,9 @@ Times times_of(const Run& run) {
   }
   return out;
 }
+
+/// Farther from what was ground the jig had been set anew.
+constexpr double kSameSetting_deg = 1;
 
 bool was_cut(const Run& run) { return run.cuts_done > 0 || !run.readings.empty(); }
 
@@ -102,7 +106,16 @@ std::optional<DatedSetting> setting_of(const Blade& blade, const Making& making)
     if (!setting || (out && making.sharpening && i > *making.sharpening)) continue;
     out = DatedSetting{*setting, blade.records[i].made_at};
   }
-  return out;
+  // A jig stays as it is set for as many sharpenings as are done at its angle.
+  if (!out || !making.sharpening) return out;
+  const auto ground = geometry_of(*finished_sharpening(blade.records[*making.sharpening]));
+  if (!ground) return out;
+  const auto near = [&](const BevelAngles& angles) {
+    return std::fabs(angles.left_deg - out->setting.angle_deg) <= kSameSetting_deg ||
+           std::fabs(angles.right_deg - out->setting.angle_deg) <= kSameSetting_deg;
+  };
+  const bool held = near(ground->edge()) || (ground->micro() && near(*ground->micro()));
+  return held ? out : std::nullopt;
 }
 
 std::string describe(const Blade& blade, const Making& making) {

@@ -40,7 +40,8 @@ BladeMakings makings_of(const Trial& trial, std::size_t blade);
 Blade blade_in(const Blade& blade, const Making& making);
 
 /// The jig setting an edge was made with: the last one before its sharpening. One put on record
-/// after it is for the next, unless there is no other. Empty: none is on record.
+/// after it is for the next, unless there is no other. Empty: none is on record, or the sharpening
+/// was at another angle (by more than 1°): the jig had been set anew and nobody wrote it down.
 struct DatedSetting {
   SettingRecord setting;
   std::string made_at;

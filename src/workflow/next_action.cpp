@@ -32,8 +32,7 @@ std::optional<NextAction> measure_first(const Trial& trial, const Run& run) {
   for (std::size_t i = 0; i < trial.blades.size(); ++i) {
     if (trial.blades[i].name != run.facts.blade) continue;
     const EdgeNow edge = edge_now(trial.blades[i]);
-    if (!edge.section || !edge.left.stations.empty() || !edge.right.stations.empty())
-      return std::nullopt;
+    if (!edge.section || edge.has_angle()) return std::nullopt;
     NextAction action;
     action.sentence = "Blade " + run.facts.blade +
                       " was ground and its angle not measured since: do that before run " +

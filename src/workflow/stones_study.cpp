@@ -82,8 +82,8 @@ void add_stone_facts(const Trial& trial, const Latest& latest,
 }
 
 void add_edge_facts(const EdgeNow& edge, std::map<std::string, KnownFact>& facts) {
-  if (!edge.left.stations.empty() || !edge.right.stations.empty()) {
-    const double range = std::max(edge.left.range_deg(), edge.right.range_deg());
+  if (edge.has_angle()) {
+    const double range = edge.range_deg();
     facts["angle sweep"] = {
         {range > kWanders_deg ? "wanders" : "even"},
         "angle readings: " + print_fixed(range, 1) + "° from place to place on one side"};

@@ -60,7 +60,8 @@ SearchPage::SearchPage(Workbench& workbench, BenchModel& model, QWidget* parent)
       use_(new QLineEdit),
       medium_(new QLineEdit),
       look_(new LookPanel(false)),
-      stairs_(new Staircase) {
+      stairs_(new Staircase),
+      sketch_(new SearchSketch) {
   setFocusPolicy(Qt::StrongFocus);
   sessions_->setAccessibleName(tr("Search"));
   sessions_->setMinimumWidth(220);
@@ -80,7 +81,8 @@ SearchPage::SearchPage(Workbench& workbench, BenchModel& model, QWidget* parent)
   left->addWidget(said_);
   auto* right = new QVBoxLayout;
   right->setSpacing(12);
-  right->addWidget(stairs_, 1);
+  right->addWidget(stairs_, 3);
+  right->addWidget(sketch_, 2);
   right->addWidget(heading(tr("What can be promised")));
   right->addWidget(bound_);
   right->addWidget(
@@ -174,7 +176,7 @@ QWidget* SearchPage::make_setup() {
 QWidget* SearchPage::make_work() {
   instruction_->setFont(font_of(26, true));
   instruction_->setWordWrap(true);
-  figure_->setFont(font_of(60, true));
+  figure_->setFont(font_of(44, true));
   reason_->setWordWrap(true);
   reason_->setFont(font_of(15));
   caution_->setObjectName(QStringLiteral("caution"));
@@ -215,7 +217,7 @@ QWidget* SearchPage::make_work() {
   column->addWidget(end_);
   column->addStretch();
   column->addWidget(caution_);
-  return work;
+  return scrolled(work);
 }
 
 QString SearchPage::instruction() const { return instruction_->text(); }
@@ -317,6 +319,7 @@ void SearchPage::reload() {
   bound_->setText(lines.isEmpty() ? tr("Nothing yet: no block has been cut.")
                                   : lines.join(QStringLiteral("<br>")));
   stairs_->show_search(*now, next, angles);
+  sketch_->show_search(*now, next);
 }
 
 void SearchPage::show_setup(const DamageSearch* begun) {
@@ -336,6 +339,7 @@ void SearchPage::show_setup(const DamageSearch* begun) {
   middle_->setCurrentIndex(kSetup);
   if (begun) said_->setText(tr("Before the first block: %1.").arg(text_of(*fault_of(*begun))));
   bound_->setText(tr("Nothing yet."));
+  sketch_->hide();
   stairs_->show_search({}, {}, workbench_.display().angles);
 }
 

@@ -4,6 +4,7 @@
 
 #include "bluntness/damage_search.h"
 #include "ui/bench/bench_model.h"
+#include "ui/bench/search_sketch.h"
 #include "ui/parts/number_entry.h"
 
 class QComboBox;
@@ -79,6 +80,7 @@ class SearchPage : public QWidget {
   QLineEdit *name_, *use_, *medium_;
   LookPanel* look_;
   Staircase* stairs_;
+  SearchSketch* sketch_;
 };
 
 }  // namespace bq::ui

@@ -55,8 +55,7 @@ void BladeListModel::reload() {
       tag.edge = tr("edge not given");
     }
     const EdgeNow edge = edge_now(blade);
-    const bool needs_angle =
-        edge.section && edge.left.stations.empty() && edge.right.stations.empty();
+    const bool needs_angle = edge.section && !edge.has_angle();
     tag.state = blade.retired   ? tr("retired")
                 : running       ? tr("in trial")
                 : planned       ? tr("planned next")

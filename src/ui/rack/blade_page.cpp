@@ -199,8 +199,8 @@ void BladePage::refresh_now(const EdgeNow& edge) {
   } else {
     line(tr("Section:"), tr("not on record; draw it on the Section station"));
   }
-  if (edge.setting)
-    line(tr("Jig:"), QString::fromStdString(describe(EdgeRecordData(*edge.setting))));
+  if (const auto set = setting_of(blade, makings_of(trial, std::size_t(blade_)).now()))
+    line(tr("Jig:"), QString::fromStdString(describe(EdgeRecordData(set->setting))));
   line(tr("Outline:"), edge.outline_known ? tr("%1 mm long, %2 mm along the edge")
                                                 .arg(edge.length_mm(), 0, 'f', 0)
                                                 .arg(edge.edge_mm(), 0, 'f', 0)

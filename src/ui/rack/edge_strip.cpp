@@ -71,7 +71,7 @@ void EdgeStrip::mark(double at_mm) {
 
 EdgeStrip::Frame EdgeStrip::frame() const {
   Frame f;
-  f.x0 = 66;
+  f.x0 = 84;
   f.x1 = width() - 18;
   const double h = height() - 18;
   f.left_band = QRectF(f.x0, 16, f.x1 - f.x0, h * 0.30 - 16);
@@ -95,7 +95,7 @@ EdgeStrip::Frame EdgeStrip::frame() const {
   f.px_per_mm = std::min((f.x1 - f.x0) / (f.to_mm - f.from_mm),
                          (f.blade.height() - 40) / std::max(f.y_high_mm - f.y_low_mm, 1e-3));
   double low = 1e9, high = -1e9;
-  for (const auto* side : {&edge_.left, &edge_.right})
+  for (const auto* side : edge_.angles())
     for (const auto& station : side->stations) {
       low = std::min(low, station.mean_deg - std::max(station.plus_minus_deg, tolerance_deg_));
       high = std::max(high, station.mean_deg + std::max(station.plus_minus_deg, tolerance_deg_));
@@ -112,25 +112,38 @@ QPoint EdgeStrip::place_of(double at_mm) const {
   return {int(f.x(at_mm)), int(f.blade.center().y())};
 }
 
-void EdgeStrip::draw_side(QPainter& painter, const Frame& f, const EdgeNow::SideAngles& side,
-                          bool left) const {
+void EdgeStrip::draw_side(QPainter& painter, const Frame& f, bool left) const {
   const Theme& t = theme();
   const QRectF& band = left ? f.left_band : f.right_band;
   painter.setPen(t.ink);
   painter.setFont(font_of(12, true));
-  painter.drawText(QRectF(0, band.top(), 56, 18), Qt::AlignRight | Qt::AlignTop,
+  painter.drawText(QRectF(0, band.top(), 76, 18), Qt::AlignRight | Qt::AlignTop,
                    left ? tr("left") : tr("right"));
-  const double factor = workbench_.display().angles == AngleConvention::inclusive ? 2 : 1;
-  painter.setFont(font_of(11));
-  painter.setPen(t.quiet);
-  if (side.stations.empty()) {
+  const auto& edge = left ? edge_.left : edge_.right;
+  const auto& micro = left ? edge_.micro_left : edge_.micro_right;
+  if (edge.stations.empty() && micro.stations.empty()) {
+    painter.setFont(font_of(11));
+    painter.setPen(t.quiet);
     painter.drawText(band, Qt::AlignCenter, tr("no angle measured on this side"));
     return;
   }
+  const bool both = !edge.stations.empty() && !micro.stations.empty();
+  if (!edge.stations.empty())
+    draw_angles(painter, f, edge, left, both ? tr("edge") : QString(), 17);
+  if (!micro.stations.empty()) draw_angles(painter, f, micro, left, tr("micro"), both ? 33 : 17);
+}
+
+void EdgeStrip::draw_angles(QPainter& painter, const Frame& f, const EdgeNow::SideAngles& side,
+                            bool left, const QString& bevel, double below) const {
+  const Theme& t = theme();
+  const QRectF& band = left ? f.left_band : f.right_band;
+  const double factor = workbench_.display().angles == AngleConvention::inclusive ? 2 : 1;
   const double mean = *side.mean_deg();
+  painter.setFont(font_of(11));
   painter.setPen(t.quiet);
-  painter.drawText(QRectF(0, band.top() + 17, 56, 16), Qt::AlignRight,
-                   QString::number(mean * factor, 'f', 1) + QChar(0xb0));
+  painter.drawText(QRectF(0, band.top() + below, 76, 16), Qt::AlignRight,
+                   (bevel.isEmpty() ? QString() : bevel + " ") +
+                       QString::number(mean * factor, 'f', 1) + QChar(0xb0));
   // Tolerance about the side's mean.
   const double upper = f.angle_y(band, mean + tolerance_deg_, left),
                lower = f.angle_y(band, mean - tolerance_deg_, left);
@@ -198,7 +211,7 @@ void EdgeStrip::draw_blade(QPainter& painter, const Frame& f) const {
   painter.drawText(QRectF(f.x1 - 40, f.blade.bottom() + 2, 58, 14), Qt::AlignRight, tr("tip"));
   // Stations as ticks across the edge.
   painter.setPen(QPen(t.ink, 1));
-  for (const auto* side : {&edge_.left, &edge_.right})
+  for (const auto* side : edge_.angles())
     for (const auto& station : side->stations) {
       const double x = f.x(station.at_mm), y = f.edge_y(outline_y(edge_.outline, station.at_mm));
       painter.drawLine(QPointF(x, y - 5), QPointF(x, y + 5));
@@ -266,8 +279,8 @@ void EdgeStrip::paintEvent(QPaintEvent*) {
   }
   draw_blade(painter, f);
   if (layers_ & angles) {
-    draw_side(painter, f, edge_.left, true);
-    draw_side(painter, f, edge_.right, false);
+    draw_side(painter, f, true);
+    draw_side(painter, f, false);
   }
   draw_spots(painter, f);
   painter.setFont(font_of(11));

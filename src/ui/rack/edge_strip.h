@@ -41,8 +41,10 @@ class EdgeStrip : public QWidget {
  private:
   struct Frame;
   [[nodiscard]] Frame frame() const;
-  void draw_side(QPainter& painter, const Frame& f, const EdgeNow::SideAngles& side,
-                 bool left) const;
+  void draw_side(QPainter& painter, const Frame& f, bool left) const;
+  /// The angles of one bevel on one side; its name and mean stand `below` the band's top.
+  void draw_angles(QPainter& painter, const Frame& f, const EdgeNow::SideAngles& side, bool left,
+                   const QString& bevel, double below) const;
   void draw_blade(QPainter& painter, const Frame& f) const;
   void draw_spots(QPainter& painter, const Frame& f) const;
 
