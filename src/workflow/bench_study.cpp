@@ -69,6 +69,10 @@ bool was_uncovered(const Run& run) {
   });
 }
 
+bool is_covered(const Run& run, const std::set<std::string>& blind) {
+  return blind.contains(run.facts.name) && state_of(run) != RunState::done && !was_uncovered(run);
+}
+
 bool check_due(const std::vector<BenchEvent>& checks, const std::string& now) {
   if (checks.empty()) return true;
   const auto age = seconds_between(checks.back().made_at, now);

@@ -24,6 +24,8 @@ std::set<std::string> blind_runs(const std::string& plan_book);
 /// What is written down when a covered run is looked up.
 inline constexpr const char* kUncovered = "the blind code was uncovered";
 bool was_uncovered(const Run& run);
+/// A run of a blind plan that is not done and was not uncovered.
+bool is_covered(const Run& run, const std::set<std::string>& blind);
 
 /// Seconds from `earlier` to `later`, both ISO 8601 UTC; empty where one cannot be read.
 std::optional<double> seconds_between(const std::string& earlier, const std::string& later);

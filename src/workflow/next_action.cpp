@@ -6,6 +6,7 @@
 #include "trial/checkpoints.h"
 #include "trial/edge_map.h"
 #include "trial/run_plan.h"
+#include "workflow/bench_study.h"
 
 namespace bq::inline workflow {
 namespace {
@@ -93,7 +94,7 @@ std::string_view name_of(Station station) {
 }
 
 NextAction next_action(const Trial& trial, const std::vector<RunFit>& fits,
-                       std::optional<std::size_t> in_hand) {
+                       std::optional<std::size_t> in_hand, const std::set<std::string>& blind) {
   NextAction action;
   const auto go_on_sharpening = [&] {
     action.sentence = "The sharpening of blade " + trial.blades[*in_hand].name + " is in hand.";
@@ -117,7 +118,8 @@ NextAction next_action(const Trial& trial, const std::vector<RunFit>& fits,
   if (in_hand) return go_on_sharpening();
   for (std::size_t i = 0; i < trial.runs.size(); ++i)
     if (state_of(trial.runs[i]) == RunState::planned && can_be_cut(trial, trial.runs[i])) {
-      if (const auto measure = measure_first(trial, trial.runs[i])) return *measure;
+      if (!is_covered(trial.runs[i], blind))
+        if (const auto measure = measure_first(trial, trial.runs[i])) return *measure;
       action.sentence =
           "Run " + trial.runs[i].facts.name + " is planned next" +
           (trial.runs[i].facts.medium.empty() ? std::string()

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <optional>
+#include <set>
 #include <string>
 
 #include "bluntness/run_fits.h"
@@ -23,9 +24,11 @@ struct NextAction {
 /// In this order: a run under way; a sharpening in hand (`in_hand`: its blade); the angle of a
 /// blade that was ground and not measured since, when its run is next; a planned run; an early
 /// collapse or a far-off reading to look at; too few runs for a life model; else the verdict.
-/// `fits` may be empty while they are being made.
+/// `fits` may be empty while they are being made. Of the runs of blind plans (`blind`) it is never
+/// said which blade is theirs.
 NextAction next_action(const Trial& trial, const std::vector<RunFit>& fits,
-                       std::optional<std::size_t> in_hand = {});
+                       std::optional<std::size_t> in_hand = {},
+                       const std::set<std::string>& blind = {});
 
 /// One fact for each station of the path.
 std::string station_fact(Station station, const Trial& trial);

@@ -64,8 +64,7 @@ const Run* BenchModel::run() const {
 
 bool BenchModel::is_covered(int index) const {
   if (index < 0 || index >= int(workbench_.trial().runs.size())) return false;
-  const Run& run = workbench_.trial().runs[std::size_t(index)];
-  return blind_.contains(run.facts.name) && state_of(run) != RunState::done && !was_uncovered(run);
+  return bq::is_covered(workbench_.trial().runs[std::size_t(index)], blind_);
 }
 
 void BenchModel::refresh() {

@@ -352,7 +352,7 @@ void MainWindow::refresh_frame() {
   bar_->show_project(title, workbench_.writable());
   setWindowTitle(tr("%1 – Brave Quarry").arg(title));
   next_ = next_action(trial, workbench_.fitting() ? std::vector<RunFit>{} : *workbench_.fits(),
-                      workbench_.sharpening_in_hand());
+                      workbench_.sharpening_in_hand(), covered_.blind());
   show_next();
   QStringList facts;
   for (const Station station : kStations)
@@ -490,8 +490,10 @@ void MainWindow::open_palette() {
   const Trial& trial = workbench_.trial();
   for (std::size_t i = 0; i < trial.runs.size(); ++i) {
     const auto& facts = trial.runs[i].facts;
-    QString text = QString::fromStdString(facts.name + "  " + facts.steel);
-    if (facts.geometry)
+    const bool covered = covered_.covers(i);
+    QString text = text_of(facts.name);
+    if (!covered) text += "  " + text_of(facts.steel);
+    if (facts.geometry && !covered)
       text += "  " +
               QString::fromStdString(print_geometry(*facts.geometry, workbench_.display().angles));
     places.push_back({text, tr("run"), [this, i] {

@@ -39,8 +39,13 @@ void BladeListModel::reload() {
     tag.style = workbench_.steel_style(blade.steel);
     const Run* latest = nullptr;
     int done = 0;
-    bool running = false, planned = false;
+    bool running = false, planned = false, blind = false;
     for (const Run* run : runs[blade.name]) {
+      // Which blade a code stands for is nobody's to read while it is covered.
+      if (covered_.covers(std::size_t(run - trial.runs.data()))) {
+        blind = true;
+        continue;
+      }
       const RunState state = state_of(*run);
       running |= state == RunState::running;
       planned |= state == RunState::planned;
@@ -57,6 +62,7 @@ void BladeListModel::reload() {
     const EdgeNow edge = edge_now(blade);
     const bool needs_angle = edge.section && !edge.has_angle();
     tag.state = blade.retired   ? tr("retired")
+                : blind         ? tr("in a blind trial")
                 : running       ? tr("in trial")
                 : planned       ? tr("planned next")
                 : needs_angle   ? tr("needs its angle")

@@ -3,6 +3,7 @@
 #include <QAbstractListModel>
 #include <QStyledItemDelegate>
 
+#include "ui/frame/covered_runs.h"
 #include "ui/frame/workbench.h"
 
 namespace bq::ui {
@@ -26,6 +27,7 @@ class BladeListModel : public QAbstractListModel {
 
  private:
   Workbench& workbench_;
+  CoveredRuns covered_{workbench_};
   std::vector<BladeTag> tags_;
 };
 

@@ -11,6 +11,7 @@
 #include "quantity/number.h"
 #include "trial/edge_map.h"
 #include "trial/making.h"
+#include "ui/parts/words.h"
 #include "ui/rack/card_editors.h"
 #include "ui/rack/edge_strip.h"
 #include "ui/rack/place_entry.h"
@@ -248,8 +249,18 @@ void BladePage::refresh_history() {
   };
   const auto names = [&](const std::vector<std::size_t>& runs) {
     QStringList out;
-    for (const std::size_t run : runs) out << QString::fromStdString(trial.runs[run].facts.name);
+    for (const std::size_t run : runs)
+      out << (covered_.covers(run) ? tr("a blind run") : text_of(trial.runs[run].facts.name));
     return out.join(QStringLiteral(", "));
+  };
+  // Whatever a line says of a covered run, it does not say its code.
+  const auto hidden = [&](QString line) {
+    for (const auto& code : covered_.blind()) {
+      const Run* run = trial.find_run(code);
+      if (run && covered_.covers(std::size_t(run - trial.runs.data())))
+        line.replace(tr("run %1").arg(text_of(code)), tr("a blind run"));
+    }
+    return line;
   };
   const BladeMakings makings = makings_of(trial, std::size_t(blade_));
   if (!makings.unplaced.empty())
@@ -258,15 +269,14 @@ void BladePage::refresh_history() {
     const Making& making = makings.all[k];
     const std::size_t begin = making.sharpening.value_or(0);
     if (!making.sharpening && making.end == 0 && making.runs.empty()) continue;
-    QString text =
-        tr("Edge %1, %2").arg(k + 1).arg(QString::fromStdString(describe(blade, making)));
+    QString text = tr("Edge %1, %2").arg(k + 1).arg(hidden(text_of(describe(blade, making))));
     if (k + 1 == makings.all.size()) text += tr(" (now)");
     if (!making.runs.empty()) text += tr("; cut with: %1").arg(names(making.runs));
     heading(text);
     for (std::size_t i = making.end; i-- > begin;) {
       const auto& record = blade.records[i];
-      auto* item = new QListWidgetItem(QString::fromStdString(record.made_at.substr(0, 10)) + "  " +
-                                       QString::fromStdString(describe(record.data)));
+      auto* item = new QListWidgetItem(text_of(record.made_at.substr(0, 10)) + "  " +
+                                       hidden(text_of(describe(record.data))));
       item->setData(Qt::UserRole, qulonglong(i));
       item->setToolTip(item->text());
       history_->addItem(item);

@@ -3,6 +3,7 @@
 #include <QWidget>
 #include <vector>
 
+#include "ui/frame/covered_runs.h"
 #include "ui/frame/workbench.h"
 
 class QLabel;
@@ -34,6 +35,7 @@ class BladePage : public QWidget {
   void refresh_history();
 
   Workbench& workbench_;
+  CoveredRuns covered_{workbench_};
   int blade_ = -1;
   EdgeStrip* strip_;
   PlaceEntry* entry_;
