@@ -46,6 +46,26 @@ std::optional<StopRule> rule_met(const Run& run, const BenchProtocol& protocol,
   return std::nullopt;
 }
 
+/// The station of the next reading at a checkpoint. They follow each other through the run, so many
+/// to a checkpoint; a reading that was taken out leaves its own place open and moves no other.
+std::string next_station(const Run& run, const BenchProtocol& protocol, const StageFacts& facts,
+                         const Step& step) {
+  const auto& stations = protocol.stations;
+  if (stations.empty()) return "";
+  const std::size_t each = std::size_t(std::max(1, run.plan.readings_each));
+  if (!facts.labels || run.plan.checkpoints.empty())
+    return stations[run.readings.size() % stations.size()];
+  std::vector<std::string> open;
+  for (std::size_t i = 0; i < each; ++i)
+    open.push_back(stations[(step.checkpoint_index * each + i) % stations.size()]);
+  for (const auto& reading : run.readings) {
+    if (reading.cuts != step.at_cuts || reading.excluded) continue;
+    const auto found = std::find(open.begin(), open.end(), facts.labels->text(reading.station));
+    if (found != open.end()) open.erase(found);
+  }
+  return open.empty() ? stations.front() : open.front();
+}
+
 }  // namespace
 
 bool is_stopped(const Run& run) {
@@ -98,8 +118,7 @@ BenchStage bench_stage(const Run& run, const BenchProtocol& protocol, const Stag
       return stage;
     }
     stage.kind = StageKind::read;
-    if (!protocol.stations.empty())
-      stage.station = protocol.stations[run.readings.size() % protocol.stations.size()];
+    stage.station = next_station(run, protocol, facts, step);
     return stage;
   }
   // The readings of this count are complete: gate, look and stop rules come before going on.

@@ -37,7 +37,10 @@ struct StageFacts {
   bool start_out = false;           ///< the chart says that the start lies outside its limits
   std::optional<double> threshold;  ///< in `unit`
   Unit unit = Unit::gf;
-  bool check_due = false;  ///< the check weight has not been on the gauge in this sitting
+  bool check_due =
+      false;  ///< the check weight has not been on the gauge in this sitting, or was off
+  std::optional<double> check_off_percent{};  ///< by which the last one was beyond its limit
+  const LabelTable* labels = nullptr;         ///< of the trial: stations of readings by name
 };
 
 /// In order: prepare, (check weight), readings at 0, gate, then for every checkpoint cut (with

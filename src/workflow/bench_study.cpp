@@ -80,12 +80,47 @@ bool check_due(const std::vector<BenchEvent>& checks, const std::string& now) {
   return age && *age > kSitting_s;
 }
 
+std::optional<double> check_off_percent(const std::vector<BenchEvent>& checks,
+                                        double limit_percent) {
+  if (checks.empty()) return std::nullopt;
+  const auto* last = std::get_if<CheckWeightEvent>(&checks.back().data);
+  if (!last || !last->value || !(last->nominal > 0)) return std::nullopt;
+  const double off = 100 * (*last->value / last->nominal - 1);
+  return std::fabs(off) > limit_percent ? std::optional(off) : std::nullopt;
+}
+
+std::string odd_reading(const Trial& trial, std::size_t index, double value, Unit unit) {
+  constexpr double kOdd = 8;
+  std::vector<double> before;
+  const auto add = [&](const Run& run, std::int64_t cuts) {
+    for (const auto& reading : run.readings)
+      if (reading.cuts == cuts && !reading.excluded && kind_of(reading.unit) == kind_of(unit))
+        before.push_back(convert(reading.value, reading.unit, unit));
+  };
+  const Run& run = trial.runs.at(index);
+  std::string what = "the run's last readings";
+  for (auto reading = run.readings.rbegin(); reading != run.readings.rend() && before.empty();
+       ++reading)
+    if (!reading->excluded) add(run, reading->cuts);
+  if (before.empty()) {
+    what = "the fresh readings of this trial";
+    for (const auto& other : trial.runs) add(other, 0);
+  }
+  if (before.empty()) return "";
+  const auto middle = before.begin() + std::ptrdiff_t(before.size() / 2);
+  std::nth_element(before.begin(), middle, before.end());
+  if (value < kOdd * *middle && kOdd * value > *middle) return "";
+  return what + " (" + print_measure(*middle, unit, 3) + ")";
+}
+
 StageFacts stage_facts(const Trial& trial, std::size_t run, std::optional<double> threshold,
-                       const std::string& now) {
+                       const std::string& now, double check_limit_percent) {
   StageFacts facts;
   facts.threshold = threshold;
   facts.unit = trial.unit();
-  facts.check_due = check_due(trial.gauge_checks, now);
+  facts.check_off_percent = check_off_percent(trial.gauge_checks, check_limit_percent);
+  facts.check_due = check_due(trial.gauge_checks, now) || facts.check_off_percent;
+  facts.labels = &trial.labels;
   if (trial.runs[run].cuts_done == 0 && !trial.runs[run].readings.empty()) {
     const auto groups = start_gate(trial, {}, run);
     if (const auto verdict = start_of_run(groups, run, facts.unit))

@@ -33,9 +33,18 @@ std::optional<double> seconds_between(const std::string& earlier, const std::str
 /// The check weight has not been on the gauge for eight hours (or never), as far as the clock can
 /// be believed.
 bool check_due(const std::vector<BenchEvent>& checks, const std::string& now);
-/// What bench_stage needs, with the start judged by its control chart.
+/// By how many percent the latest check weight was beyond the limit; empty: it was within, or was
+/// left out with a reason.
+std::optional<double> check_off_percent(const std::vector<BenchEvent>& checks,
+                                        double limit_percent);
+/// What bench_stage needs, with the start judged by its control chart. A check weight that was off
+/// is due again until the gauge is put right or it is said why one goes on.
 StageFacts stage_facts(const Trial& trial, std::size_t run, std::optional<double> threshold,
-                       const std::string& now);
+                       const std::string& now, double check_limit_percent);
+/// A reading so far from what was to be expected that it is asked about before it is kept: eight
+/// times (or an eighth of) the run's last readings that count, else of the trial's fresh ones. Says
+/// of what, in words; empty: nothing odd, or nothing to compare with.
+std::string odd_reading(const Trial& trial, std::size_t run, double value, Unit unit);
 /// The start gate of a run in words; a covered run's does not name its steel. "" where nothing can
 /// be judged.
 std::string gate_sentence(const Trial& trial, std::size_t run, bool covered);

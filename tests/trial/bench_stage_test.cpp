@@ -76,6 +76,41 @@ TEST(BenchStage, GoesThroughARunInOrder) {
   EXPECT_EQ(bench_stage(again, protocol, facts).kind, StageKind::read);
 }
 
+TEST(BenchStage, AReplacedReadingIsTakenWhereTheOneThatIsOutWas) {
+  BenchProtocol protocol;
+  protocol.stations = {"heel", "middle", "tip"};
+  protocol.prepare = protocol.clean = protocol.look = protocol.gate = false;
+  LabelTable labels;
+  StageFacts facts;
+  facts.labels = &labels;
+  bq::Run run;
+  run.facts.name = "R";
+  run.plan.checkpoints = {0, 10, 30};
+  run.plan.readings_each = 2;
+  const auto next = [&] { return bench_stage(run, protocol, facts).station; };
+  const auto read = [&](std::int64_t cuts) {
+    Reading reading;
+    reading.cuts = cuts;
+    reading.value = 100;
+    reading.station = labels.id_of(next());
+    run.readings.push_back(reading);
+  };
+  EXPECT_EQ(next(), "heel");
+  read(0);
+  EXPECT_EQ(next(), "middle");
+  read(0);
+  run.cuts_done = 10;
+  EXPECT_EQ(next(), "tip") << "two to a checkpoint: they go on through the run";
+  read(10);
+  read(10);
+  EXPECT_EQ(labels.text(run.readings.back().station), "heel");
+  run.readings[2].excluded = true;
+  EXPECT_EQ(next(), "tip") << "the place of the one that is out";
+  read(10);
+  run.cuts_done = 30;
+  EXPECT_EQ(next(), "middle") << "what was replaced shifts no later one";
+}
+
 TEST(BenchStage, ImportedRunsAreAskedOnlyForWhatLiesAhead) {
   bq::Run done = planned_run();
   for (const auto cuts : done.plan.checkpoints)

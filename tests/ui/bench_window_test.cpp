@@ -104,6 +104,9 @@ TEST_F(Bench, TheProtocolIsWalkedByOneKeyAndResumesWhereItStood) {
   // Digits at a block of cuts say how many were made: three too many move the checkpoint to where
   // the edge is.
   type("13");
+  EXPECT_TRUE(said().contains("13 cuts made where 10 are due?")) << said().toStdString();
+  EXPECT_EQ(run().cuts_done, 0) << "a reading typed too early moves no checkpoint";
+  type("13");
   EXPECT_EQ(run().cuts_done, 13);
   EXPECT_EQ(run().plan.checkpoints, (std::vector<std::int64_t>{0, 13, 30}));
   EXPECT_TRUE(said().contains("13 made where 10 were asked for"));
@@ -224,6 +227,21 @@ TEST_F(Bench, DeviationsAreWrittenDownAndSuspectsStay) {
   EXPECT_TRUE(run().readings.back().excluded);
   EXPECT_EQ(run().readings.size(), 6u);
   EXPECT_EQ(instruction(), "Read 3 of 3 at 10 cuts") << "the checkpoint asks for another";
+  const auto figure_shows = [&](const char* number) {
+    for (auto* label : hand().bench()->trial()->findChildren<QLabel*>())
+      if (label->isVisible() && label->text() == number) return true;
+    return false;
+  };
+  EXPECT_TRUE(figure_shows("121")) << "the big number is of the last reading that counts";
+  EXPECT_FALSE(figure_shows("240"));
+  // Ten times what it was: asked about, and anything else takes its place.
+  type("1210");
+  EXPECT_TRUE(said().contains("is far from the run's last readings")) << said().toStdString();
+  EXPECT_EQ(run().readings.size(), 6u);
+  // Pausing is a key, and is written down.
+  press(Qt::Key_M);
+  EXPECT_TRUE(said().startsWith("Paused:")) << said().toStdString();
+  EXPECT_EQ(std::get<DeviationEvent>(run().events.back().data).what, "paused until another day");
   press(Qt::Key_R);
   EXPECT_EQ(instruction(), "Rest");
   press(Qt::Key_Space);
@@ -490,6 +508,8 @@ TEST_F(Bench, CheckWeightsGuardTheGauge) {
   press(Qt::Key_W);
   type("210");
   EXPECT_TRUE(said().contains("beyond the limit")) << said().toStdString();
+  press(Qt::Key_Space);
+  EXPECT_EQ(instruction(), "The gauge is off: put it right, or say why you go on");
   auto* checks = page<GaugeChecksPage>(BenchView::Page::gauge);
   QTest::mouseClick(button(checks, "Flag the readings"), Qt::LeftButton);
   for (const auto& reading : run().readings) EXPECT_NE(reading.reason, 0u);

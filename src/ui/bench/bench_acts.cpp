@@ -9,6 +9,8 @@
 #include "workflow/bench_study.h"
 #include "workflow/sentences.h"
 
+#include "ui/parts/words.h"
+
 namespace bq::ui {
 namespace {
 
@@ -38,8 +40,37 @@ std::string BenchModel::gauge_words(const std::string& name) const {
   return words.empty() ? name : name + ", " + words;
 }
 
+bool BenchModel::confirmed(const QString& what, const QString& question) {
+  if (questioned_ == what) {
+    questioned_.clear();
+    return true;
+  }
+  questioned_ = what;
+  say(question, true);
+  return false;
+}
+
+void BenchModel::pause_until_tomorrow() {
+  if (!run() || !workbench_.writable()) return;
+  const auto index = std::size_t(workbench_.current_run());
+  if (edit([&](ProjectSession& s) {
+        s.record(index, {DeviationEvent{"paused until another day"}}, operator_.toStdString());
+      }))
+    say(
+        tr("Paused: everything is kept, the run goes on where it stands. Cover the edge; put the "
+           "check weight on the gauge before the next reading."));
+}
+
 void BenchModel::keep(TakenReading taken) {
   const auto index = std::size_t(workbench_.current_run());
+  if (const std::string odd = odd_reading(workbench_.trial(), index, taken.value, taken.unit);
+      !odd.empty() && !pending_) {
+    const QString value = text_of(print_measure(taken.value, taken.unit, 6));
+    if (!confirmed(value, tr("%1 is far from %2. Nothing was kept: the same once more keeps it, "
+                             "anything else takes its place.")
+                              .arg(value, text_of(odd))))
+      return;
+  }
   Reading kept;
   pending_.reset();
   if (!edit([&](ProjectSession& session) { kept = session.keep_reading(index, taken); })) {
@@ -153,6 +184,13 @@ void BenchModel::type(const QString& typed) {
       return;
     }
     const auto asked = stage_.cuts_to_make;
+    // A reading typed too early would move the checkpoint.
+    if (made != asked &&
+        !confirmed(text, tr("%1 cuts made where %2 are due? Nothing was kept: the same once more "
+                            "says so. A reading is asked for after the cuts.")
+                             .arg(made)
+                             .arg(asked)))
+      return;
     if (edit([&](ProjectSession& s) {
           s.make_cuts(std::size_t(workbench_.current_run()), asked, made, operator_.toStdString());
         })) {

@@ -88,8 +88,10 @@ void BenchModel::refresh() {
   const StageKind before = stage_.kind;
   stage_ = {};
   if (const Run* now = run()) {
-    StageFacts facts = stage_facts(workbench_.trial(), std::size_t(workbench_.current_run()),
-                                   workbench_.threshold(), now_utc());
+    StageFacts facts =
+        stage_facts(workbench_.trial(), std::size_t(workbench_.current_run()),
+                    workbench_.threshold(), now_utc(), protocol_.check_limit_percent);
+    check_off_percent_ = facts.check_off_percent;
     stage_ = bench_stage(*now, protocol_, facts);
     if (weigh_now_ && protocol_.check_nominal > 0) stage_.kind = StageKind::check_weight;
   }
@@ -103,7 +105,10 @@ void BenchModel::refresh() {
   } else if (stage_.kind != StageKind::rest && in_rest_ && !rest_by_wish_) {
     in_rest_ = false;
   }
-  if (before != stage_.kind) beats_ = 0;
+  if (before != stage_.kind) {
+    beats_ = 0;
+    questioned_.clear();
+  }
   emit changed();
 }
 

@@ -53,6 +53,11 @@ class BenchModel : public QObject {
   [[nodiscard]] std::optional<double> rest_left_s() const;  ///< empty: no rest
   /// A reading that the disk refused; it is held and tried again with act().
   [[nodiscard]] const std::optional<TakenReading>& pending() const { return pending_; }
+  /// By how much the last check weight was beyond its limit; empty: it was not.
+  [[nodiscard]] std::optional<double> check_off_percent() const { return check_off_percent_; }
+  /// Ends the sitting: everything is kept, and the run goes on another day.
+  void pause_until_tomorrow();
+  [[nodiscard]] bool weighing_by_wish() const { return weigh_now_; }
   [[nodiscard]] bool weighing() const { return stage_.kind == StageKind::check_weight; }
 
   // The pace.
@@ -70,6 +75,8 @@ class BenchModel : public QObject {
   void stroke_kept(qint64 id);
 
  private:
+  /// True when this was asked about already: the same again is taken. Else asks `question`.
+  bool confirmed(const QString& what, const QString& question);
   void refresh();
   void keep(TakenReading taken);
   void keep_weight(double value, Unit unit, const QString& gauge);
@@ -91,6 +98,8 @@ class BenchModel : public QObject {
   std::set<std::string> blind_;
   QString operator_;
   std::optional<TakenReading> pending_;
+  QString questioned_;  ///< what was typed or sent and asked about; the same again is taken
+  std::optional<double> check_off_percent_;
   std::int64_t pending_run_ = 0;
   bool weigh_now_ = false;
   QElapsedTimer resting_;

@@ -72,8 +72,10 @@ void words_for_read(StageWords& w, const Workbench& workbench, const BenchModel&
                          : say("at the %1; %2 so far there, each of them a cut on the edge")
                                .arg(of(stage.station), QString::number(here));
   }
-  if (!run.readings.empty()) {
-    const Reading& last = run.readings.back();
+  const auto counts = std::find_if(run.readings.rbegin(), run.readings.rend(),
+                                   [](const Reading& reading) { return !reading.excluded; });
+  if (counts != run.readings.rend()) {
+    const Reading& last = *counts;
     w.figure = workbench.print_value(convert(last.value, last.unit, trial.unit()), false);
     w.figure_unit = say("%1 last").arg(QString::fromUtf8(sign_of(workbench.shown_unit()).data()));
   } else {
@@ -91,9 +93,9 @@ void words_for_read(StageWords& w, const Workbench& workbench, const BenchModel&
     w.then = say("then cut on to %1").arg(cuts_of(*next));
   else if (!run.plan.checkpoints.empty())
     w.then = say("this is the last checkpoint");
-  w.keys =
-      say("%1digits + Enter type it    X take out last    W check weight    D damage    U undo")
-          .arg(asks ? say("Space gauge    ") : QString());
+  w.keys = say("%1digits + Enter type it    X take out last    W check weight    D damage    M "
+               "until tomorrow    U undo")
+               .arg(asks ? say("Space gauge    ") : QString());
 }
 
 void words_for_stop(StageWords& w, const Workbench& workbench, const BenchModel& model,
@@ -173,6 +175,14 @@ StageWords words_of(const Workbench& workbench, const BenchModel& model) {
       w.instruction = say("Put the check weight on the gauge");
       w.detail =
           say("Start and end of a sitting: a gauge that drifts looks like an edge that dulls.");
+      if (const auto off = model.check_off_percent(); off && !model.weighing_by_wish()) {
+        w.instruction = say("The gauge is off: put it right, or say why you go on");
+        w.detail = say("It read %1 %2 % of the check weight. Zero it, look at the wire and the "
+                       "clamp, weigh again. Going on, readings since the last good check stay in "
+                       "doubt.")
+                       .arg(*off > 0 ? QStringLiteral("+") : QStringLiteral("−"),
+                            of(print_fixed(std::fabs(*off), 1)));
+      }
       w.figure = of(print_number(model.protocol().check_nominal, 5));
       w.figure_unit = QString::fromUtf8(sign_of(model.protocol().check_unit).data());
       w.takes_number = true;

@@ -83,7 +83,7 @@ void TrialPage::ask_stop() {
   if (!run() || state_of(*run()) == RunState::done) return;
   ask(tr("Why is this run stopped?"),
       tr("What was read stays and counts as “more than so many cuts”. The run can be taken up "
-         "again. To go on tomorrow nothing needs to be stopped."),
+         "again. To go on tomorrow nothing needs to be stopped: M pauses it."),
       {tr("edge is damaged"), tr("medium is used up"), tr("blunt enough"),
        tr("something went wrong")},
       [this](const QString& why) { model_.stop_run(why); });
@@ -148,7 +148,16 @@ bool TrialPage::command(int key) {
       }
       return true;
     case Qt::Key_X:
-      if (run()) ask_exclude(int(run()->readings.size()) - 1);
+      // The last one that counts: what is out already is taken back in where it is shown.
+      if (run())
+        for (int i = int(run()->readings.size()); i-- > 0;)
+          if (!run()->readings[std::size_t(i)].excluded) {
+            ask_exclude(i);
+            break;
+          }
+      return true;
+    case Qt::Key_M:
+      model_.pause_until_tomorrow();
       return true;
     case Qt::Key_U:
       model_.undo();
