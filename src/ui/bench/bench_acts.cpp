@@ -103,6 +103,14 @@ void BenchModel::keep_weight(double value, Unit unit, const QString& gauge) {
                          gauge_words(gauge.toStdString()),
                          0,
                          ""};
+  // Half or twice the weight is a slip of the finger or another weight, no drift.
+  if (*check.value < 0.5 * check.nominal || *check.value > 2 * check.nominal) {
+    const QString said = text_of(print_measure(*check.value, check.unit, 6));
+    if (!confirmed(said, tr("%1 for a check weight of %2? Nothing was kept: the same once more "
+                            "keeps it, anything else takes its place.")
+                             .arg(said, text_of(print_measure(check.nominal, check.unit, 6)))))
+      return;
+  }
   for (const auto& run : workbench_.trial().runs)
     for (const auto& reading : run.readings)
       check.last_reading = std::max(check.last_reading, reading.id);

@@ -85,7 +85,12 @@ void ReasonPanel::keyPressEvent(QKeyEvent* event) {
     buttons_[std::size_t(choice)]->click();
   else if (event->key() == Qt::Key_Escape)
     emit left();
-  else
+  else if (const QString text = event->text();
+           !words_->hasFocus() && !text.isEmpty() && text[0].isPrint() && !text[0].isSpace()) {
+    // Whoever begins to write has no usual reason in mind: what is typed arrives, digits too.
+    words_->setFocus();
+    words_->insert(text);
+  } else
     QWidget::keyPressEvent(event);
 }
 

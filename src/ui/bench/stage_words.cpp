@@ -176,10 +176,9 @@ StageWords words_of(const Workbench& workbench, const BenchModel& model) {
       w.detail =
           say("Start and end of a sitting: a gauge that drifts looks like an edge that dulls.");
       if (const auto off = model.check_off_percent(); off && !model.weighing_by_wish()) {
-        w.instruction = say("The gauge is off: put it right, or say why you go on");
-        w.detail = say("It read %1 %2 % of the check weight. Zero it, look at the wire and the "
-                       "clamp, weigh again. Going on, readings since the last good check stay in "
-                       "doubt.")
+        w.instruction = say("The gauge is off: weigh again");
+        w.detail = say("It was %1%2 % off. Zero it and look at its clamp; going on (G), readings "
+                       "since the last good check stay in doubt.")
                        .arg(*off > 0 ? QStringLiteral("+") : QStringLiteral("−"),
                             of(print_fixed(std::fabs(*off), 1)));
       }
