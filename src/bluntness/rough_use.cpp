@@ -2,7 +2,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
+#include "edge/section_outcomes.h"
 #include "quantity/angle.h"
 #include "quantity/number.h"
 
@@ -44,6 +46,34 @@ ApexProfile profile_of(double edge_deg, std::optional<double> micro_deg, double 
   ApexProfile out;
   if (micro_deg) out.bevels.push_back({*micro_deg, 2 * facet_um * std::sin(radians(*micro_deg))});
   out.bevels.push_back({edge_deg, 0});
+  return out;
+}
+
+ApexProfile profile_of(const Section& section) {
+  constexpr double kFar_um = 2000;
+  constexpr int kChords = 8;
+  std::set<double> places{0, std::min(kFar_um, 1000 * section.height_mm())};
+  const double far = *places.rbegin();
+  for (const auto& facet : facets_of(section)) {
+    const int parts = facet.shape == SurfacePiece::Shape::straight ? 1 : kChords;
+    for (int i = 0; i <= parts; ++i) {
+      const double at = facet.from_um + (facet.to_um - facet.from_um) * i / parts;
+      if (at > 0 && at < far) places.insert(at);
+    }
+  }
+  ApexProfile out;
+  double before = 0, thick_before = 0;
+  for (const double at : places) {
+    const double thick = 1000 * section.thickness_mm(at / 1000).value_or(0);
+    // A worn apex is a bevel so steep that it takes no height.
+    const double rise = std::max(thick - thick_before, 1e-6), run = std::max(at - before, 1e-3);
+    if (thick > thick_before || at > before)
+      out.bevels.push_back({degrees(std::atan(rise / 2 / run)), thick_before + rise});
+    before = at;
+    thick_before += rise;
+  }
+  if (out.bevels.empty()) out.bevels.push_back({1, 0});
+  out.bevels.back().up_to_um = 0;
   return out;
 }
 

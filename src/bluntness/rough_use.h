@@ -4,6 +4,7 @@
 #include <string>
 #include <vector>
 
+#include "edge/section.h"
 #include "quantity/angle.h"
 #include "trial/bench_session.h"
 
@@ -26,6 +27,9 @@ struct ApexProfile {
 
 /// The micro-bevel (if any) on its edge bevel; `facet_um`: width of the micro-bevel's face.
 ApexProfile profile_of(double edge_deg, std::optional<double> micro_deg, double facet_um);
+
+/// A section as it is, both sides together, to 2 mm from its apex; arcs as eight chords a face.
+ApexProfile profile_of(const Section& section);
 
 /// Nowhere thinner than `other` from the apex to `depth_um`.
 bool at_least_as_thick(const ApexProfile& one, const ApexProfile& other, double depth_um);

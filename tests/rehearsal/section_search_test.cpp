@@ -190,6 +190,49 @@ TEST(SectionSearch, FindsTheSlimmestThatHoldsAndSkipsNone) {
   EXPECT_LE(skipped, 0.05 * played) << skipped << " of " << played;
 }
 
+TEST(SectionSearch, SectionsAreComparedWholeAsSamplingThemFinds) {
+  // Random sections, hollows and unlike sides among them, against their thickness every µm.
+  stats::Random random(77);
+  const auto any_section = [&] {
+    SectionPlan plan;
+    plan.stock_mm = 2.5;
+    plan.height_mm = 30;
+    Grind primary;
+    primary.angle_deg = 4 + 3 * random.uniform();
+    primary.until = UntilThickness{0.2 + 0.3 * random.uniform()};
+    if (random.below(2)) {
+      primary.shape = GrindShape::hollow;
+      primary.radius_mm = 300 + 300 * random.uniform();
+    }
+    Grind bevel;
+    bevel.angle_deg = 10 + 6 * random.uniform();
+    if (random.below(3) == 0) bevel.angle_right_deg = bevel.angle_deg + 4 * random.uniform();
+    plan.grinds = {primary, bevel};
+    if (random.below(2)) {
+      Grind micro;
+      micro.angle_deg = 21 + 4 * random.uniform();
+      micro.until = UntilFacet{20 + 60 * random.uniform()};
+      plan.grinds.push_back(micro);
+    }
+    return *make_section(plan);
+  };
+  int thicker = 0;
+  for (int i = 0; i < 400; ++i) {
+    const Section one = any_section(), other = any_section();
+    const ApexProfile a = profile_of(one), b = profile_of(other);
+    double least = 1e9;
+    for (int um = 1; um <= 1000; ++um) {
+      const double mm = um / 1000.0;
+      least = std::min(least, 1000 * (*one.thickness_mm(mm) - *other.thickness_mm(mm)));
+      ASSERT_NEAR(a.thickness_um(um), 1000 * *one.thickness_mm(mm), 1) << um;
+    }
+    if (std::fabs(least) < 2) continue;  // too near to call
+    EXPECT_EQ(at_least_as_thick(a, b, 1000), least > 0) << least;
+    thicker += least > 0;
+  }
+  EXPECT_GT(thicker, 20);
+}
+
 TEST(SectionSearch, SaysWhyItCannotBeBegunOrKept) {
   DamageSearch search = asked(10, 2);
   EXPECT_FALSE(fault_of(search));

@@ -4,12 +4,14 @@
 
 #include <cmath>
 
+#include "report/edge_card.h"
 #include "store/project_file.h"
 #include "support.h"
 #include "trial/edge_map.h"
 #include "trial/making.h"
 #include "workflow/half_hour.h"
 #include "workflow/ladder_draft.h"
+#include "workflow/making_check.h"
 #include "workflow/next_action.h"
 #include "workflow/stones_study.h"
 
@@ -181,4 +183,79 @@ TEST(EdgeAsItIs, NobodyIsSentToARetiredBladeOrToLookAgain) {
   EXPECT_NE(next_action(trial, fits).sentence.find("planned"), std::string::npos);
   trial.blades[0].retired = true;
   EXPECT_EQ(next_action(trial, fits).sentence.find("planned"), std::string::npos);
+}
+
+TEST(EdgeAsItIs, EveryPlaceSaysTheSameOfEachOfThreeSharpenings) {
+  Trial trial;
+  Blade blade;
+  blade.name = "b";
+  blade.steel = "S";
+  const auto at = [&](const std::string& day, EdgeRecordData data) {
+    blade.records.push_back({0, "2026-03-0" + day + "T10:00:00Z", std::move(data)});
+  };
+  const double angles[] = {11, 14, 17};
+  for (int i = 0; i < 3; ++i) {
+    const std::string day = std::to_string(2 + 2 * i), name = "R" + std::to_string(i);
+    SettingRecord jig;
+    jig.angle_deg = angles[i];
+    at(day, jig);
+    SharpeningRecord made = sharpened(name);
+    made.sharpening.steps[0].angles = BevelAngles::symmetric(angles[i]);
+    at(day, made);
+    SectionRecord section;
+    section.plan = with_edge({}, BevelAngles::symmetric(angles[i]), std::nullopt);
+    at(day, section);
+    AngleRecord angle;
+    angle.angle_deg = angles[i] + 0.3;
+    angle.bevel = MeasuredBevel::edge_bevel;
+    at(day, angle);
+    bq::Run run = cut(name, 100, "2026-03-0" + std::to_string(3 + 2 * i) + "T10:00:00Z");
+    run.facts.geometry = *EdgeGeometry::make(BevelAngles::symmetric(angles[i]));
+    trial.runs.push_back(run);
+  }
+  trial.blades = {blade};
+  const BladeMakings makings = makings_of(trial, 0);
+  ASSERT_EQ(makings.all.size(), 4u) << "as it came, and three";
+  for (std::size_t i = 0; i < 3; ++i) {
+    // The card of the run, the card of the making, the blade as it was then: one angle, one jig
+    // setting, one section, one day; and no other making's.
+    const Making& making = makings.all[i + 1];
+    const std::string of_run = card_html(edge_card(trial, i, {})),
+                      of_making = card_html(edge_card_of_making(trial, 0, i + 1, {}));
+    const EdgeNow then = edge_now(blade_in(trial.blades[0], making));
+    for (std::size_t k = 0; k < 3; ++k) {
+      const bool own = k == i;
+      const std::string measured = print_fixed(angles[k] + 0.3, 1) + "° per side",
+                        clamp = "clamp, " + print_number(angles[k], 4) + "°",
+                        day = "sharpened 2026-03-0" + std::to_string(2 + 2 * k);
+      for (const std::string* card : {&of_run, &of_making}) {
+        EXPECT_EQ(card->find(measured) != std::string::npos, own) << measured;
+        EXPECT_EQ(card->find(clamp) != std::string::npos, own) << clamp;
+        EXPECT_EQ(card->find(day) != std::string::npos, own) << day;
+      }
+      EXPECT_EQ(describe_edge(then, 0.5).spread.find(print_fixed(angles[k] + 0.3, 1)) !=
+                    std::string::npos,
+                own);
+    }
+    EXPECT_NEAR(*then.left.mean_deg(), angles[i] + 0.3, 1e-12);
+    EXPECT_EQ(then.section->grinds[1].angle_deg, angles[i]);
+    EXPECT_EQ(setting_of(trial.blades[0], making)->setting.angle_deg, angles[i]);
+    EXPECT_EQ(start_of(trial, trial.runs[i])->made_at.substr(0, 10),
+              "2026-03-0" + std::to_string(2 + 2 * i));
+    EXPECT_EQ(making.runs, (std::vector<std::size_t>{i}));
+  }
+  EXPECT_EQ(run_on_edge(trial, 0), 2u);
+  EXPECT_TRUE(check_makings(trial).problems.empty());
+  EXPECT_TRUE(check_makings(trial).notes.empty());
+  // A run that was cut at nobody knows what time, and one whose angle is another's.
+  trial.runs.push_back(cut("later", 40));
+  trial.runs[0].facts.geometry = *EdgeGeometry::make(BevelAngles::symmetric(13));
+  const MakingCheck check = check_makings(trial);
+  ASSERT_EQ(check.notes.size(), 2u);
+  EXPECT_NE(check.notes[0].find("edge bevel 11° per side and not 13°"), std::string::npos)
+      << check.notes[0];
+  EXPECT_NE(check.notes[1].find("whether later was cut before or after"), std::string::npos)
+      << check.notes[1];
+  EXPECT_NE(card_html(edge_card(trial, 3, {})).find("it has no times"), std::string::npos);
+  EXPECT_EQ(run_on_edge(trial, 0), 2u) << "a run of which nothing is known is on no edge";
 }

@@ -7,7 +7,9 @@
 
 #include "quantity/number.h"
 #include "ui/parts/number_field.h"
+#include "ui/parts/words.h"
 #include "ui/section/section_painter.h"
+#include "workflow/rough_standing.h"
 
 namespace bq::ui {
 namespace {
@@ -106,6 +108,7 @@ OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget*
       before_head_(quiet_label({})),
       steel_(quiet_label({})),
       estimate_(new QLabel),
+      rough_(new QLabel),
       force_(new NumberEntry),
       depth_(new NumberEntry),
       length_(new NumberEntry),
@@ -141,6 +144,8 @@ OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget*
   }
   grid->setColumnStretch(0, 1);
   estimate_->setWordWrap(true);
+  rough_->setWordWrap(true);
+  rough_->setAccessibleName(tr("What damage searches say of this section"));
   const auto set_up = [&](NumberEntry* box, double least, double most, int decimals, double step,
                           const QString& suffix, const QString& name) {
     set_up_number(box, least, most, decimals, step, suffix, name);
@@ -174,6 +179,7 @@ OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget*
   column->addLayout(load);
   column->addWidget(steel_);
   column->addWidget(estimate_);
+  column->addWidget(rough_);
   column->addLayout(grid);
   column->addStretch();
   auto* layout = new QVBoxLayout(this);
@@ -238,6 +244,7 @@ void OutcomesPanel::refresh() {
     estimate_->style()->unpolish(estimate_);
     estimate_->style()->polish(estimate_);
   }
+  refresh_rough(now);
   for (std::size_t i = 0; i < lines_.size(); ++i) {
     const Outcome& outcome = kOutcomes[i];
     const auto text = [&](std::optional<double> value, bool sign) {
@@ -255,6 +262,26 @@ void OutcomesPanel::refresh() {
                                                          : QString());
   }
 }
+
+void OutcomesPanel::refresh_rough(const SectionStudy* now) {
+  QStringList lines;
+  const auto& blades = workbench_.trial().blades;
+  if (const int blade = model_.blade(); now && blade >= 0 && blade < int(blades.size()))
+    for (const auto& one :
+         rough_standings(now->section, workbench_.trial(), blades[std::size_t(blade)].steel,
+                         workbench_.session().bench_sessions(),
+                         workbench_.session().kept(kSectionQuestionsKey))) {
+      // The mark is told by its shape, as on the staircase of the search.
+      const QString mark = one.standing == RoughestUse::held      ? QStringLiteral("◎")
+                           : one.standing == RoughestUse::damaged ? QStringLiteral("⊗")
+                                                                  : QStringLiteral("○");
+      lines << tr("%1 %2: this section %3.").arg(mark, text_of(one.use), text_of(one.sentence));
+    }
+  rough_->setText(lines.join(QLatin1Char('\n')));
+  rough_->setVisible(!lines.isEmpty());
+}
+
+QString OutcomesPanel::rough_words() const { return rough_->text(); }
 
 QString OutcomesPanel::cell(const QString& row, int column) const {
   for (const auto& line : lines_)

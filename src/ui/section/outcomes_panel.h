@@ -19,6 +19,7 @@ class OutcomesPanel : public QWidget {
   /// The shown text of a row and column (0 before, 1 now, 2 difference), for tests; empty when
   /// absent.
   [[nodiscard]] QString cell(const QString& row, int column) const;
+  [[nodiscard]] QString rough_words() const;  ///< what damage searches say of this section
 
  private:
   struct Line {
@@ -26,12 +27,13 @@ class OutcomesPanel : public QWidget {
     QLabel *label, *before, *now, *difference;
   };
   void refresh();
+  void refresh_rough(const SectionStudy* now);
   void ask();
 
   Workbench& workbench_;
   SectionModel& model_;
   std::vector<Line> lines_;
-  QLabel *before_head_, *steel_, *estimate_;
+  QLabel *before_head_, *steel_, *estimate_, *rough_;
   NumberEntry *force_, *depth_, *length_, *rate_;
   bool filling_ = false;
 };
