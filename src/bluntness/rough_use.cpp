@@ -57,7 +57,8 @@ ApexProfile profile_of(const Section& section) {
   for (const auto& facet : facets_of(section)) {
     const int parts = facet.shape == SurfacePiece::Shape::straight ? 1 : kChords;
     for (int i = 0; i <= parts; ++i) {
-      const double at = facet.from_um + (facet.to_um - facet.from_um) * i / parts;
+      const double to = std::min(facet.to_um, far);
+      const double at = facet.from_um + (to - facet.from_um) * i / parts;
       if (at > 0 && at < far) places.insert(at);
     }
   }
