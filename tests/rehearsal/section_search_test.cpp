@@ -224,11 +224,11 @@ TEST(SectionSearch, SectionsAreComparedWholeAsSamplingThemFinds) {
     for (int um = 1; um <= 1000; ++um) {
       const double mm = um / 1000.0;
       least = std::min(least, 1000 * (*one.thickness_mm(mm) - *other.thickness_mm(mm)));
-      ASSERT_NEAR(a.thickness_um(um), 1000 * *one.thickness_mm(mm), 0.1) << um;
+      ASSERT_NEAR(a.thickness_um(um), 1000 * *one.thickness_mm(mm), 0.3) << um;
     }
-    if (std::fabs(least) < 2) continue;  // too near to call
-    EXPECT_EQ(at_least_as_thick(a, b, 1000), least > 0) << least;
-    thicker += least > 0;
+    if (least < -0.02 && least > -0.4) continue;  // too near to call, chords for arcs
+    EXPECT_EQ(at_least_as_thick(a, b, 1000), least > -0.02) << least;
+    thicker += least > -0.02;
   }
   EXPECT_GT(thicker, 20);
 }
