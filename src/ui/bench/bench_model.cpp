@@ -63,15 +63,13 @@ const Run* BenchModel::run() const {
 }
 
 bool BenchModel::is_covered(int index) const {
-  if (index < 0 || index >= int(workbench_.trial().runs.size())) return false;
-  return bq::is_covered(workbench_.trial().runs[std::size_t(index)], blind_);
+  return index >= 0 && covered_.covers(std::size_t(index));
 }
 
 void BenchModel::refresh() {
   if (workbench_.has_project()) {
     if (std::string text = workbench_.session().kept(kPlanBookKey);
         !texts_read_ || text != plans_text_) {
-      blind_ = blind_runs(text);
       plans_text_ = std::move(text);
       protocol_ = protocol_of(workbench_.session());
     }
@@ -83,7 +81,6 @@ void BenchModel::refresh() {
     texts_read_ = true;
   } else {
     texts_read_ = false;
-    blind_.clear();
   }
   const StageKind before = stage_.kind;
   stage_ = {};

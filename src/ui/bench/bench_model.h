@@ -8,6 +8,7 @@
 
 #include "trial/bench_stage.h"
 #include "ui/bench/instrument_desk.h"
+#include "ui/frame/covered_runs.h"
 #include "ui/frame/workbench.h"
 
 namespace bq::ui {
@@ -90,12 +91,12 @@ class BenchModel : public QObject {
   void watch_clock();
 
   Workbench& workbench_;
+  CoveredRuns covered_{workbench_};
   InstrumentDesk desk_;
   BenchProtocol protocol_;
   BenchStage stage_;
   std::string plans_text_, protocol_text_;
   bool texts_read_ = false;
-  std::set<std::string> blind_;
   QString operator_;
   std::optional<TakenReading> pending_;
   QString questioned_;  ///< what was typed or sent and asked about; the same again is taken
