@@ -100,12 +100,12 @@ DamageTable read_damage_table(std::istream& in, const std::string& name) {
     }
     for (const auto& [column, said] :
          {std::pair<std::size_t, std::string*>{8, &out.steel}, {9, &out.use}}) {
-      const std::string& word = table.text(i, column);
-      if (!said->empty() && !word.empty() && *said != word)
+      const std::string& given = table.text(i, column);
+      if (!said->empty() && !given.empty() && *said != given)
         table.problem(
             i, column,
-            "one search is of one steel and one use: \"" + word + "\" is not \"" + *said + "\"");
-      if (said->empty()) *said = word;
+            "one search is of one steel and one use: \"" + given + "\" is not \"" + *said + "\"");
+      if (said->empty()) *said = given;
     }
     round.cuts = std::int64_t(*cuts);
     round.look.found = yes ? DamageFound::broken_out : DamageFound::clean;
