@@ -13,8 +13,12 @@
 #include "store/whole_file.h"
 #include "store/workbook.h"
 #include "trial/making.h"
+#include "workflow/bench_study.h"
 #include "workflow/card_source.h"
+#include "workflow/label_codes.h"
+#include "workflow/plan_study.h"
 #include "workflow/report_source.h"
+#include "workflow/source.h"
 
 namespace {
 
@@ -64,6 +68,25 @@ int export_card(const ExportOptions& options) {
                       options.threshold.empty() ? source.threshold : options.threshold, angles);
   if (!card) throw CommandEnd(kRefused, "--threshold: " + card.refusal().reason);
   write_whole(options.target, html ? bq::card_html(*card) : bq::card_pdf(*card));
+  return kDone;
+}
+
+int export_labels(const ExportOptions& options) {
+  if (!options.target.ends_with(".pdf"))
+    throw CommandEnd(kUsage, "--to " + options.target + ": labels are written as .pdf");
+  std::vector<std::string> notes;
+  const auto project = bq::open_to_read(options.source, notes);
+  for (const auto& note : notes) say(note);
+  const std::string tag = project.setting(bq::kLabelTagKey).value_or("");
+  if (tag.empty())
+    throw CommandEnd(kRefused,
+                     "This project has no letters for its labels yet; the window gives them with "
+                     "its first labels (menu, Labels). Nothing was written.");
+  const bq::Trial trial = project.load();
+  const auto labels = bq::labels_of(
+      trial, tag, bq::blind_runs(project.setting(bq::kPlanBookKey).value_or("")),
+      options.inclusive ? bq::AngleConvention::inclusive : bq::AngleConvention::per_side);
+  write_whole(options.target, bq::labels_pdf(labels, trial.title));
   return kDone;
 }
 
@@ -131,6 +154,7 @@ int export_report(const ExportOptions& options) {
 }  // namespace
 
 int run_export(const ExportOptions& options) {
+  if (options.labels) return export_labels(options);
   if (!options.card.empty() || !options.card_of.empty()) return export_card(options);
   for (const char* ending : {".xlsx", ".html", ".pdf"})
     if (options.target.ends_with(ending)) return export_report(options);

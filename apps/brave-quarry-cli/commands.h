@@ -29,6 +29,7 @@ struct ImportOptions {
 };
 struct ExportOptions {
   std::string source, target, card, card_of, threshold, limits, date;
+  bool labels = false;
   int making = 0;  ///< of blade card_of, counted from 1; 0: the present one
   bool inclusive = false;
 };

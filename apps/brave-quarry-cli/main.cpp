@@ -69,6 +69,11 @@ void add_export(CLI::App& app, int& exit_code) {
                    "which of the blade's edges: 1 as it came, 2 after its first sharpening …; "
                    "default: the present one")
       ->needs(of);
+  command
+      ->add_flag("--labels", options->labels,
+                 "sheets of small labels for blades, runs and stones instead (.pdf)")
+      ->excludes(card)
+      ->excludes(of);
   command->add_option("--threshold", options->threshold,
                       "at which an edge counts as blunt; default: the project's own");
   command

@@ -1,4 +1,5 @@
 #include "ui/frame/main_window.h"
+#include "ui/frame/code_reader.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -307,6 +308,7 @@ void MainWindow::make_shortcuts() {
   key(QKeySequence::HelpContents, [this] { open_help(); });
   key(QKeySequence(Qt::Key_F11), [this] { fill_screen(!isFullScreen()); });
   key(QKeySequence::Quit, [this] { close(); });
+  connect(new CodeReader(this), &CodeReader::read, this, &MainWindow::open_label);
 }
 
 QString MainWindow::message() const {
@@ -439,6 +441,8 @@ void MainWindow::open_menu() {
   menu->addAction(tr("Import readings…"), this, &MainWindow::ask_import)
       ->setEnabled(project && workbench_.writable());
   menu->addAction(tr("Export readings…"), this, &MainWindow::ask_export)->setEnabled(project);
+  menu->addAction(tr("Labels for blades, runs and stones…"), this, &MainWindow::ask_labels)
+      ->setEnabled(project);
   menu->addAction(tr("Save a copy as…"), this, &MainWindow::ask_copy)->setEnabled(project);
   menu->addSeparator();
   const bool can_undo = project && workbench_.session().can_undo();
@@ -484,6 +488,7 @@ void MainWindow::open_palette() {
     act(tr("Import readings"), &MainWindow::ask_import);
     act(tr("Export readings"), &MainWindow::ask_export);
     act(tr("Save a copy"), &MainWindow::ask_copy);
+    act(tr("Labels for blades, runs and stones"), &MainWindow::ask_labels);
     places.push_back({tr("Undo"), tr("do"), [this] { workbench_.undo(); }});
     places.push_back({tr("Redo"), tr("do"), [this] { workbench_.redo(); }});
   }

@@ -90,6 +90,8 @@ class MainWindow : public QMainWindow {
   void understand_table(const QStringList& paths, const QString& odd);
   void ask_copy();
   void ask_export();
+  void ask_labels();
+  void open_label(const QString& code);  ///< what a code reader sent
   void show_about();
   void toggle_theme();
   void fill_screen(bool full);  ///< the station alone, as far as the screen goes (F11)

@@ -1,5 +1,6 @@
 // The window's questions about files: what to open, to take in, to write, and what is dropped on
 // it.
+#include <QDateTime>
 #include <QDir>
 #include <QDragEnterEvent>
 #include <QFileDialog>
@@ -10,6 +11,7 @@
 #include <QStandardPaths>
 #include <sstream>
 
+#include "report/label_page.h"
 #include "store/project_copies.h"
 #include "store/project_salvage.h"
 #include "store/readings_export.h"
@@ -21,7 +23,10 @@
 #include "ui/frame/main_window.h"
 #include "ui/frame/table_dialog.h"
 #include "ui/parts/words.h"
+#include "ui/rack/rack_view.h"
+#include "ui/stones/stones_view.h"
 #include "workflow/demo_project.h"
+#include "workflow/label_codes.h"
 #include "workflow/sentences.h"
 
 namespace bq::ui {
@@ -106,6 +111,70 @@ void MainWindow::ask_export() {
     show_message(
         tr("%1 could not be written: %2. Nothing was changed.").arg(path, file.errorString()),
         true);
+}
+
+void MainWindow::ask_labels() {
+  if (!workbench_.has_project()) return;
+  std::string tag = workbench_.session().kept(kLabelTagKey);
+  if (tag.empty()) {
+    tag = label_tag(std::uint64_t(QDateTime::currentMSecsSinceEpoch()));
+    if (!workbench_.edit([&](ProjectSession& session) {
+          session.keep(kLabelTagKey, tag, "the letters of this project's labels");
+        }))
+      return;
+  }
+  const auto labels =
+      labels_of(workbench_.trial(), tag, covered_.blind(), workbench_.display().angles);
+  if (labels.empty()) {
+    show_message(tr("There is nothing to label yet: no blade, no run that is planned, no stone."),
+                 true);
+    return;
+  }
+  const QString path =
+      QFileDialog::getSaveFileName(this, tr("Labels for blades, runs and stones"),
+                                   QStringLiteral("labels.pdf"), tr("Sheets of labels (*.pdf)"));
+  if (path.isEmpty()) return;
+  const std::string bytes = labels_pdf(labels, workbench_.trial().title);
+  QSaveFile file(path);
+  if (file.open(QIODevice::WriteOnly) &&
+      file.write(bytes.data(), qint64(bytes.size())) == qint64(bytes.size()) && file.commit())
+    show_message(tr("%1 labels were written to %2. A code reader that types like a keyboard opens "
+                    "what they name.")
+                     .arg(labels.size())
+                     .arg(path),
+                 false);
+  else
+    show_message(
+        tr("%1 could not be written: %2. Nothing was changed.").arg(path, file.errorString()),
+        true);
+}
+
+void MainWindow::open_label(const QString& code) {
+  if (!workbench_.has_project()) {
+    show_message(tr("A label was read, and no project is open."), true);
+    return;
+  }
+  const auto target =
+      read_label(workbench_.trial(), workbench_.session().kept(kLabelTagKey), code.toStdString());
+  if (!target) {
+    show_message(tr("Not opened: %1.").arg(text_of(target.refusal().reason)), true);
+    return;
+  }
+  switch (target->kind) {
+    case LabelTarget::Kind::blade:
+      go_to(Station::rack);
+      static_cast<RackView*>(station(Station::rack))->choose_blade(int(target->index));
+      break;
+    case LabelTarget::Kind::run:
+      workbench_.choose_run(int(target->index));
+      go_to(Station::bench);
+      break;
+    case LabelTarget::Kind::abrasive:
+      go_to(Station::stones);
+      static_cast<StonesView*>(station(Station::stones))
+          ->show_stone(text_of(workbench_.trial().shelf[target->index].name));
+      break;
+  }
 }
 
 void MainWindow::start_from_table() {

@@ -99,6 +99,11 @@ void StonesView::open_page(Page page) {
   if (page == Page::condition || page == Page::causes) pages_->currentWidget()->setFocus();
 }
 
+void StonesView::show_stone(const QString& name) {
+  stone_->choose(name);
+  open_page(Page::stone);
+}
+
 void StonesView::open_key(int blade, const Observations& seen) {
   choose_blade(blade);
   open_page(Page::condition);

@@ -27,6 +27,7 @@ class StonesView : public QWidget {
   [[nodiscard]] StonesModel& model() { return *model_; }
   void choose_blade(int index) { model_->choose_blade(index); }
   void open_page(Page page);
+  void show_stone(const QString& name);  ///< the page of one abrasive
   /// The edge-condition key for a blade with what a picture shows answered.
   void open_key(int blade, const Observations& seen);
   [[nodiscard]] QWidget* page() const;

@@ -1,0 +1,126 @@
+#include "report/label_page.h"
+
+#include <qrencode.h>
+
+#include <algorithm>
+#include <cmath>
+#include <memory>
+
+#include "quantity/angle.h"
+#include "report/drawing.h"
+#include "report/page_writer.h"
+
+namespace bq::inline report {
+namespace {
+
+constexpr int kAcross = 3, kDown = 9;
+constexpr double kWide_mm = 62, kTall_mm = 30, kCode_mm = 22, kGap_mm = 4;
+
+void rectangle(Drawing& sheet, double x, double y, double wide, double tall) {
+  DrawingLine box;
+  box.points = {{x, y}, {x + wide, y}, {x + wide, y + tall}, {x, y + tall}};
+  box.closed = box.filled = true;
+  box.fill = 1;
+  box.width_mm = 0;
+  sheet.lines.push_back(std::move(box));
+}
+
+void draw_code(Drawing& sheet, const std::string& text, double x, double y) {
+  const auto symbol = qr_symbol(text);
+  if (symbol.empty()) return;
+  // Four modules of white all round belong to the symbol.
+  const double module = kCode_mm / double(symbol.size() + 8);
+  for (std::size_t row = 0; row < symbol.size(); ++row)
+    for (std::size_t from = 0; from < symbol.size();) {
+      if (!symbol[row][from]) {
+        ++from;
+        continue;
+      }
+      std::size_t to = from;
+      while (to < symbol.size() && symbol[row][to]) ++to;
+      rectangle(sheet, x + module * double(from + 4), y + module * double(row + 4),
+                module * double(to - from), module);
+      from = to;
+    }
+}
+
+/// The edge as its glyph in the window: apex down, each side at its angle.
+void draw_edge(Drawing& sheet, const EdgeGeometry& edge, double x, double y) {
+  constexpr double kMicro_mm = 3, kHigh_mm = 11;
+  DrawingLine line;
+  line.width_mm = 0.3;
+  line.closed = line.filled = true;
+  const double micro = edge.micro() ? kMicro_mm : 0;
+  const auto half = [&](bool left, double up) {
+    const auto angle = [&](const BevelAngles& a) { return left ? a.left_deg : a.right_deg; };
+    const double low = std::min(up, micro);
+    double out = edge.micro() ? low * std::tan(radians(angle(*edge.micro()))) : 0;
+    out += (up - low) * std::tan(radians(angle(edge.edge())));
+    return out;
+  };
+  for (const double up : {kHigh_mm, micro}) line.points.emplace_back(x - half(true, up), y - up);
+  line.points.emplace_back(x, y);
+  for (const double up : {micro, kHigh_mm}) line.points.emplace_back(x + half(false, up), y - up);
+  sheet.lines.push_back(std::move(line));
+}
+
+void draw_label(Drawing& sheet, const Label& label, double x) {
+  sheet.lines.push_back({{{x, 0}, {x + kWide_mm, 0}, {x + kWide_mm, kTall_mm}, {x, kTall_mm}},
+                         0.1,
+                         true,
+                         false,
+                         true});
+  draw_code(sheet, label.code, x + 1, kGap_mm);
+  const double words = x + kCode_mm + 2;
+  // A long name in smaller letters, never cut off by the label's edge.
+  const double room = kWide_mm - kCode_mm - 4;
+  const double size =
+      std::clamp(room / (0.56 * double(std::max<std::size_t>(label.name.size(), 1))), 1.8, 4.2);
+  sheet.texts.push_back({words, 8, label.name, size});
+  double at = 12.5;
+  for (const auto& line : label.beneath) {
+    const double small =
+        std::clamp(room / (0.56 * double(std::max<std::size_t>(line.size(), 1))), 1.5, 2.5);
+    sheet.texts.push_back({words, at, line, small});
+    at += 3.6;
+  }
+  if (label.geometry) draw_edge(sheet, *label.geometry, x + kWide_mm - 9, kTall_mm - 2);
+  sheet.texts.push_back({words, kTall_mm - 2, label.code, 1.6});
+}
+
+void write(const std::vector<Label>& labels, PageWriter& page) {
+  int row = 0;
+  for (std::size_t first = 0; first < labels.size(); first += kAcross, ++row) {
+    if (row > 0 && row % kDown == 0) page.turn();
+    Drawing sheet;
+    sheet.width_mm = kAcross * kWide_mm;
+    sheet.height_mm = kTall_mm;
+    for (std::size_t i = first; i < std::min(labels.size(), first + kAcross); ++i)
+      draw_label(sheet, labels[i], double(i - first) * kWide_mm);
+    page.figure(sheet);
+  }
+}
+
+}  // namespace
+
+std::vector<std::vector<bool>> qr_symbol(const std::string& text) {
+  const std::unique_ptr<QRcode, void (*)(QRcode*)> made(
+      QRcode_encodeString8bit(text.c_str(), 0, QR_ECLEVEL_M), QRcode_free);
+  if (!made) return {};
+  const auto width = std::size_t(made->width);
+  std::vector<std::vector<bool>> out(width, std::vector<bool>(width));
+  for (std::size_t row = 0; row < width; ++row)
+    for (std::size_t column = 0; column < width; ++column)
+      out[row][column] = (made->data[row * width + column] & 1) != 0;
+  return out;
+}
+
+std::string labels_pdf(const std::vector<Label>& labels, const std::string& title) {
+  return pdf_of([&](PageWriter& page) { write(labels, page); }, kA4, title, "");
+}
+
+std::vector<PageImage> label_pages(const std::vector<Label>& labels, double dots_per_inch) {
+  return pages_of([&](PageWriter& page) { write(labels, page); }, kA4, dots_per_inch);
+}
+
+}  // namespace bq::inline report
