@@ -22,9 +22,9 @@ struct SearchRound {
   std::string by_operator;
   /// The edge bevel that an added one stands on, per side; 0: what the rounds before left.
   double base_deg = 0;
-  std::optional<double> micro_deg;  ///< of the micro-bevel on all that, per side
-  double micro_um = 60;             ///< width of its face
-  std::optional<double> finish_um;  ///< particle size
+  std::optional<double> micro_deg{};  ///< of the micro-bevel on all that, per side
+  double micro_um = 60;               ///< width of its face
+  std::optional<double> finish_um{};  ///< particle size
   bool operator==(const SearchRound&) const = default;
 };
 
@@ -41,8 +41,8 @@ struct DamageSearch {
   std::vector<SearchRound> rounds;
   bool ended = false;
   std::string note;
-  std::optional<CutMode> cut_mode;  ///< of the roughest use
-  std::optional<double> micro_deg;  ///< renewed every round, per side; empty: none
+  std::optional<CutMode> cut_mode{};  ///< of the roughest use
+  std::optional<double> micro_deg{};  ///< renewed every round, per side; empty: none
   double micro_um = 60;
   bool operator==(const DamageSearch&) const = default;
 };
