@@ -14,7 +14,7 @@ namespace bq::inline report {
 namespace {
 
 constexpr int kAcross = 3, kDown = 9;
-constexpr double kWide_mm = 62, kTall_mm = 30, kCode_mm = 22, kGap_mm = 4;
+constexpr double kLabelWide_mm = 62, kLabelTall_mm = 30, kSymbol_mm = 22, kLabelGap_mm = 4;
 
 void rectangle(Drawing& sheet, double x, double y, double wide, double tall) {
   DrawingLine box;
@@ -29,7 +29,7 @@ void draw_code(Drawing& sheet, const std::string& text, double x, double y) {
   const auto symbol = qr_symbol(text);
   if (symbol.empty()) return;
   // Four modules of white all round belong to the symbol.
-  const double module = kCode_mm / double(symbol.size() + 8);
+  const double module = kSymbol_mm / double(symbol.size() + 8);
   for (std::size_t row = 0; row < symbol.size(); ++row)
     for (std::size_t from = 0; from < symbol.size();) {
       if (!symbol[row][from]) {
@@ -65,15 +65,16 @@ void draw_edge(Drawing& sheet, const EdgeGeometry& edge, double x, double y) {
 }
 
 void draw_label(Drawing& sheet, const Label& label, double x) {
-  sheet.lines.push_back({{{x, 0}, {x + kWide_mm, 0}, {x + kWide_mm, kTall_mm}, {x, kTall_mm}},
-                         0.1,
-                         true,
-                         false,
-                         true});
-  draw_code(sheet, label.code, x + 1, kGap_mm);
-  const double words = x + kCode_mm + 2;
+  sheet.lines.push_back(
+      {{{x, 0}, {x + kLabelWide_mm, 0}, {x + kLabelWide_mm, kLabelTall_mm}, {x, kLabelTall_mm}},
+       0.1,
+       true,
+       false,
+       true});
+  draw_code(sheet, label.code, x + 1, kLabelGap_mm);
+  const double words = x + kSymbol_mm + 2;
   // A long name in smaller letters, never cut off by the label's edge.
-  const double room = kWide_mm - kCode_mm - 4;
+  const double room = kLabelWide_mm - kSymbol_mm - 4;
   const double size =
       std::clamp(room / (0.56 * double(std::max<std::size_t>(label.name.size(), 1))), 1.8, 4.2);
   sheet.texts.push_back({words, 8, label.name, size});
@@ -84,19 +85,19 @@ void draw_label(Drawing& sheet, const Label& label, double x) {
     sheet.texts.push_back({words, at, line, small});
     at += 3.6;
   }
-  if (label.geometry) draw_edge(sheet, *label.geometry, x + kWide_mm - 9, kTall_mm - 2);
-  sheet.texts.push_back({words, kTall_mm - 2, label.code, 1.6});
+  if (label.geometry) draw_edge(sheet, *label.geometry, x + kLabelWide_mm - 9, kLabelTall_mm - 2);
+  sheet.texts.push_back({words, kLabelTall_mm - 2, label.code, 1.6});
 }
 
-void write(const std::vector<Label>& labels, PageWriter& page) {
+void write_sheets(const std::vector<Label>& labels, PageWriter& page) {
   int row = 0;
   for (std::size_t first = 0; first < labels.size(); first += kAcross, ++row) {
     if (row > 0 && row % kDown == 0) page.turn();
     Drawing sheet;
-    sheet.width_mm = kAcross * kWide_mm;
-    sheet.height_mm = kTall_mm;
+    sheet.width_mm = kAcross * kLabelWide_mm;
+    sheet.height_mm = kLabelTall_mm;
     for (std::size_t i = first; i < std::min(labels.size(), first + kAcross); ++i)
-      draw_label(sheet, labels[i], double(i - first) * kWide_mm);
+      draw_label(sheet, labels[i], double(i - first) * kLabelWide_mm);
     page.figure(sheet);
   }
 }
@@ -116,11 +117,11 @@ std::vector<std::vector<bool>> qr_symbol(const std::string& text) {
 }
 
 std::string labels_pdf(const std::vector<Label>& labels, const std::string& title) {
-  return pdf_of([&](PageWriter& page) { write(labels, page); }, kA4, title, "");
+  return pdf_of([&](PageWriter& page) { write_sheets(labels, page); }, kA4, title, "");
 }
 
 std::vector<PageImage> label_pages(const std::vector<Label>& labels, double dots_per_inch) {
-  return pages_of([&](PageWriter& page) { write(labels, page); }, kA4, dots_per_inch);
+  return pages_of([&](PageWriter& page) { write_sheets(labels, page); }, kA4, dots_per_inch);
 }
 
 }  // namespace bq::inline report

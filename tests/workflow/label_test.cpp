@@ -3,6 +3,7 @@
 
 #include <gtest/gtest.h>
 
+#include "store/project_file.h"
 #include "support.h"
 
 using namespace bq;
