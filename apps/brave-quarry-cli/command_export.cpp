@@ -23,11 +23,10 @@
 namespace {
 
 std::size_t blade_named(const bq::Trial& trial, const ExportOptions& options) {
-  const auto blade = std::find_if(trial.blades.begin(), trial.blades.end(),
-                                  [&](const bq::Blade& b) { return b.name == options.card_of; });
-  if (blade == trial.blades.end())
+  const bq::Blade* blade = trial.find_blade(options.card_of);
+  if (!blade)
     throw CommandEnd(kRefused, "There is no blade " + options.card_of + ". Nothing was written.");
-  return std::size_t(blade - trial.blades.begin());
+  return std::size_t(blade - trial.blades.data());
 }
 
 /// Counted from 1, the edge as it came; 0: the present one.
@@ -38,8 +37,7 @@ std::size_t making_asked(const bq::Trial& trial, const ExportOptions& options) {
     throw CommandEnd(kRefused, "--making " + std::to_string(options.making) + ": blade " +
                                    options.card_of + " has had " + std::to_string(count) +
                                    (count == 1 ? " edge" : " edges") +
-                                   ", counted from 1. Nothing "
-                                   "was written.");
+                                   ", counted from 1. Nothing was written.");
   return std::size_t(options.making) - 1;
 }
 

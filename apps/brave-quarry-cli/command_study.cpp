@@ -96,10 +96,8 @@ int run_damage(const StudyOptions& options) {
   // A clean block after a clean one with the same edge is the long block that confirms it.
   for (std::size_t i = 1; i < search.rounds.size(); ++i) {
     const auto &before = search.rounds[i - 1], &now = search.rounds[i];
-    search.rounds[i].confirmation = before.edge_angle_deg == now.edge_angle_deg &&
-                                    before.bevel_thickness_um == now.bevel_thickness_um &&
-                                    before.micro_deg == now.micro_deg &&
-                                    before.look.found == bq::DamageFound::clean;
+    search.rounds[i].confirmation =
+        bq::same_edge(before, now) && before.look.found == bq::DamageFound::clean;
   }
   Json out;
   out["blocks"] = Json::array();

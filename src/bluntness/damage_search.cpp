@@ -208,23 +208,21 @@ void after_damage(const DamageSearch& search, const std::vector<ApexProfile>& se
   if (failed > last.edge_angle_deg) how += " than " + per_side(failed) + ", which failed before";
   out.edge_angle_deg = std::min(angle, kSteepest_deg);
   out.cuts = search.rough_cuts;
-  const bool measured = last.look.widest_um && last.look.is_thickness;
+  const auto damaged = damaged_thickness_um(last);
   out.reason = "Seen: " + seen(last) + " after " + std::to_string(last.cuts) + " cuts at " +
                per_side(last.edge_angle_deg) + ". ";
-  if (measured) {
+  if (damaged) {
     const ApexProfile& section = sections.back();
     // Nowhere slimmer than what failed: as far as the bevel before, and out of the micro-bevel.
-    const double micro_um =
-        out.micro_deg ? 2 * out.micro_um * std::sin(radians(*out.micro_deg)) : 0;
-    out.bevel_thickness_um =
-        std::round(std::max({2 * kApexFloor_um, *last.look.widest_um * search.bevel_share,
-                             last.bevel_thickness_um, 1.5 * micro_um}));
+    const double micro_um = out.micro_deg ? micro_top_um(*out.micro_deg, out.micro_um) : 0;
+    out.bevel_thickness_um = std::round(std::max({2 * kApexFloor_um, *damaged * search.bevel_share,
+                                                  last.bevel_thickness_um, 1.5 * micro_um}));
     // The damage reaches up to where the section is that thick; the face there carries on.
-    out.remove_um = section.distance_um(*last.look.widest_um);
-    const auto face = std::find_if(
-        section.bevels.begin(), section.bevels.end(), [&](const ApexProfile::Bevel& bevel) {
-          return bevel.up_to_um <= 0 || bevel.up_to_um > *last.look.widest_um;
-        });
+    out.remove_um = section.distance_um(*damaged);
+    const auto face = std::find_if(section.bevels.begin(), section.bevels.end(),
+                                   [&](const ApexProfile::Bevel& bevel) {
+                                     return bevel.up_to_um <= 0 || bevel.up_to_um > *damaged;
+                                   });
     out.regrind_deg = std::prev(face == section.bevels.end() ? face : face + 1)->angle_deg;
     out.reason += "Take off " + print_number(*out.remove_um, 2) +
                   " µm so that no damaged metal is left, regrind the face of " +
@@ -276,11 +274,9 @@ SearchProposal propose(const DamageSearch& search, const std::optional<StressFac
   if (stress) out.load = calibrated_load(search, stress->limit_MPa, stress->depth_mm);
   if (last.look.found == DamageFound::clean) {
     std::vector<DamageBlock> same;
-    for (const auto& geometry : geometries_of(search))
-      if (geometry.edge_angle_deg == last.edge_angle_deg &&
-          geometry.bevel_thickness_um == last.bevel_thickness_um &&
-          geometry.micro_deg == last.micro_deg)
-        same = geometry.blocks;
+    for (const auto& round : search.rounds)
+      if (round.cuts > 0 && same_edge(round, last))
+        same.push_back({round.cuts, round.look.found != DamageFound::clean});
     const std::string bound = " " + bound_in_words(same);
     if (last.confirmation) {
       out.kind = SearchProposal::Kind::finished;
@@ -298,16 +294,26 @@ SearchProposal propose(const DamageSearch& search, const std::optional<StressFac
   }
   after_damage(search, sections, out);
   if (out.load) {
-    DamageSearch made = search;
-    SearchRound round;
-    round.edge_angle_deg = out.edge_angle_deg;
-    round.bevel_thickness_um = out.bevel_thickness_um;
-    round.micro_deg = out.micro_deg;
-    round.micro_um = out.micro_um;
-    made.rounds.push_back(round);
-    out.reason += load_words(*out.load, sections_of(made).back(), *stress);
+    out.reason += load_words(*out.load, section_of(search, out), *stress);
   }
   return out;
+}
+
+SearchRound round_of(const SearchProposal& proposal) {
+  SearchRound out;
+  out.edge_angle_deg = proposal.edge_angle_deg;
+  out.bevel_thickness_um = proposal.bevel_thickness_um;
+  out.micro_deg = proposal.micro_deg;
+  if (proposal.micro_um > 0) out.micro_um = proposal.micro_um;
+  out.cuts = proposal.cuts;
+  out.confirmation = proposal.kind != SearchProposal::Kind::rough_block;
+  return out;
+}
+
+ApexProfile section_of(const DamageSearch& search, const SearchProposal& proposal) {
+  DamageSearch made = search;
+  made.rounds.push_back(round_of(proposal));
+  return sections_of(made).back();
 }
 
 std::optional<std::string> fault_of(const DamageSearch& search) {

@@ -61,6 +61,11 @@ struct SearchProposal {
 /// confirmation: finished.
 SearchProposal propose(const DamageSearch& search, const std::optional<StressFacts>& stress);
 
+/// The round that a proposal asks for, before it is cut.
+SearchRound round_of(const SearchProposal& proposal);
+/// The whole section that a proposal asks for, in the blade as the search has left it.
+ApexProfile section_of(const DamageSearch& search, const SearchProposal& proposal);
+
 /// Why a search cannot be begun or gone on with as it stands; empty: it can. No use, no medium, an
 /// angle or a bevel that cannot be, a bevel thinner than the apex, a micro-bevel flatter than the
 /// bevel it stands on.

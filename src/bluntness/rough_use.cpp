@@ -44,7 +44,7 @@ double ApexProfile::thickness_um(double distance) const {
 
 ApexProfile profile_of(double edge_deg, std::optional<double> micro_deg, double facet_um) {
   ApexProfile out;
-  if (micro_deg) out.bevels.push_back({*micro_deg, 2 * facet_um * std::sin(radians(*micro_deg))});
+  if (micro_deg) out.bevels.push_back({*micro_deg, micro_top_um(*micro_deg, facet_um)});
   out.bevels.push_back({edge_deg, 0});
   return out;
 }
@@ -89,6 +89,20 @@ bool at_least_as_thick(const ApexProfile& one, const ApexProfile& other, double 
   });
 }
 
+double micro_top_um(double micro_deg, double facet_um) {
+  return 2 * facet_um * std::sin(radians(micro_deg));
+}
+
+std::optional<double> damaged_thickness_um(const SearchRound& round) {
+  const LookEvent& look = round.look;
+  return look.found != DamageFound::clean && look.is_thickness ? look.widest_um : std::nullopt;
+}
+
+bool same_edge(const SearchRound& one, const SearchRound& other) {
+  return one.edge_angle_deg == other.edge_angle_deg &&
+         one.bevel_thickness_um == other.bevel_thickness_um && one.micro_deg == other.micro_deg;
+}
+
 std::vector<ApexProfile> sections_of(const DamageSearch& search) {
   std::vector<ApexProfile> out;
   ApexProfile section;  // without the micro-bevel, which is renewed
@@ -107,15 +121,13 @@ std::vector<ApexProfile> sections_of(const DamageSearch& search) {
     if (now.bevels.back().up_to_um > 0) now.bevels.back().up_to_um = 0;
     section = now;
     if (round.micro_deg)
-      now.bevels.insert(
-          now.bevels.begin(),
-          {*round.micro_deg, 2 * round.micro_um * std::sin(radians(*round.micro_deg))});
+      now.bevels.insert(now.bevels.begin(),
+                        {*round.micro_deg, micro_top_um(*round.micro_deg, round.micro_um)});
     out.push_back(now);
-    if (round.look.found == DamageFound::clean || !round.look.widest_um || !round.look.is_thickness)
-      continue;
-    std::erase_if(section.bevels, [&](const ApexProfile::Bevel& bevel) {
-      return bevel.up_to_um > 0 && bevel.up_to_um <= *round.look.widest_um;
-    });
+    if (const auto damaged = damaged_thickness_um(round))
+      std::erase_if(section.bevels, [&](const ApexProfile::Bevel& bevel) {
+        return bevel.up_to_um > 0 && bevel.up_to_um <= *damaged;
+      });
   }
   return out;
 }
@@ -142,10 +154,10 @@ std::vector<RoughUse> rough_uses(const DamageSearch& search) {
         search.steel, search.medium, sections[i],    round.look.found != DamageFound::clean,
         false,        kHeldDepth_um, search.cut_mode};
     use.confirmed = !use.damaged && round.confirmation;
-    if (use.damaged)
-      use.depth_um = round.look.widest_um && round.look.is_thickness
-                         ? 2 * use.section.distance_um(*round.look.widest_um)
-                         : kDamageDepth_um;
+    if (const auto damaged = damaged_thickness_um(round))
+      use.depth_um = 2 * use.section.distance_um(*damaged);
+    else if (use.damaged)
+      use.depth_um = kDamageDepth_um;
     out.push_back(std::move(use));
   }
   return out;

@@ -44,6 +44,13 @@ struct RoughUse {
   std::optional<CutMode> cut_mode{};  ///< empty: the search did not say
 };
 
+/// Full thickness (µm) where a micro-bevel's face of this width ends.
+double micro_top_um(double micro_deg, double facet_um);
+/// Thickness (µm) up to which a round damaged its edge; empty: clean, or not measured.
+std::optional<double> damaged_thickness_um(const SearchRound& round);
+/// Ground alike: bevel, where it ends, micro-bevel.
+bool same_edge(const SearchRound& one, const SearchRound& other);
+
 /// The whole section of every round, as ground: its bevel, what it stands on (base_deg, or what the
 /// rounds before left), the micro-bevel on it. Damage of a measured thickness takes with it all
 /// bevels that end below: the metal is ground away up to there.

@@ -74,10 +74,9 @@ std::optional<SearchLoad> calibrated_load(const DamageSearch& search, double lim
       continue;
     }
     ++out.damaged;
-    if (round.look.widest_um && round.look.is_thickness)
-      witnesses.push_back(
-          {Witness::Kind::about,
-           std::log(load_to_thickness(sections[i], limit_MPa, depth_mm, *round.look.widest_um))});
+    if (const auto damaged = damaged_thickness_um(round))
+      witnesses.push_back({Witness::Kind::about, std::log(load_to_thickness(sections[i], limit_MPa,
+                                                                            depth_mm, *damaged))});
     else
       witnesses.push_back({Witness::Kind::at_least, first});
   }

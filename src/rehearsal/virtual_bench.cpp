@@ -79,9 +79,7 @@ Trial play(const Recipe& recipe, std::uint64_t seed) {
           recipe.stop_at && median && reaches_limit(*median, *recipe.stop_at))
         break;  // as the Bench asks
     }
-    const auto known = std::find_if(trial.blades.begin(), trial.blades.end(),
-                                    [&](const Blade& b) { return b.name == run.facts.blade; });
-    if (known == trial.blades.end() && !run.facts.blade.empty()) {
+    if (!run.facts.blade.empty() && !trial.find_blade(run.facts.blade)) {
       Blade owner;
       owner.name = run.facts.blade;
       owner.steel = run.facts.steel;

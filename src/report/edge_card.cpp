@@ -31,6 +31,14 @@ EdgeThen edge_then(const Blade& blade, const Making& making) {
   return out;
 }
 
+/// The sharpening that began a making; empty: the edge as it came. `run`: whose start it is.
+std::optional<RunStart> start_in(const Blade& blade, const Making& making, const std::string& run) {
+  if (!making.sharpening) return std::nullopt;
+  const EdgeRecord& record = blade.records[*making.sharpening];
+  const auto& sharpening = std::get<SharpeningRecord>(record.data);
+  return RunStart{&sharpening, record.made_at, !run.empty() && sharpening.sharpening.run == run};
+}
+
 /// The section to scale, apex down, and beside it how the blade meets the abrasive.
 Drawing draw(const EdgeNow& edge, const std::optional<EdgeGeometry>& geometry) {
   Drawing out;
@@ -299,16 +307,14 @@ std::vector<std::string> cautions_of(const Trial& trial, const std::optional<Run
 
 std::optional<RunStart> start_of(const Trial& trial, const Run& run) {
   const auto own = making_of_run(trial, std::size_t(&run - trial.runs.data()));
-  if (!own || !own->making.sharpening) return std::nullopt;
-  const EdgeRecord& record = trial.blades[own->blade].records[*own->making.sharpening];
-  const auto& sharpening = std::get<SharpeningRecord>(record.data);
-  return RunStart{&sharpening, record.made_at, sharpening.sharpening.run == run.facts.name};
+  return own ? start_in(trial.blades[own->blade], own->making, run.facts.name) : std::nullopt;
 }
 
 EdgeCard edge_card(const Trial& trial, std::size_t index, const CardOptions& options) {
   const Run& run = trial.runs.at(index);
-  const auto start = start_of(trial, run);
   const auto own = making_of_run(trial, index);
+  const auto start = own ? start_in(trial.blades[own->blade], own->making, run.facts.name)
+                         : std::optional<RunStart>();
   auto [edge, set_at] = own ? edge_then(trial.blades[own->blade], own->making) : EdgeThen{};
   ground_since(edge, run.facts.geometry);
   EdgeCard card;
@@ -331,12 +337,10 @@ EdgeCard edge_card_of_making(const Trial& trial, std::size_t blade_index, std::s
                              const CardOptions& options) {
   const Blade& blade = trial.blades.at(blade_index);
   const Making making = makings_of(trial, blade_index).all.at(number);
-  std::optional<RunStart> start;
+  const auto start = start_in(blade, making, "");
   RunFacts facts;
   facts.steel = blade.steel;
-  if (making.sharpening) {
-    const EdgeRecord& record = blade.records[*making.sharpening];
-    start = RunStart{&std::get<SharpeningRecord>(record.data), record.made_at, false};
+  if (start) {
     facts.geometry = geometry_of(start->record->sharpening);
     facts.finish = finish_of(start->record->sharpening);
   }

@@ -113,16 +113,13 @@ EdgeRecordData record_of(std::string_view kind, const JsonFields& f) {
     }
     return out;
   }
-  if (kind == "angle") {
-    const auto bevel = parse_measured_bevel(f.text_or("bevel", ""));
-    if (!bevel) f.fault("bevel", "must be edge bevel or micro-bevel");
+  if (kind == "angle")
     return AngleRecord{side_of(f),
                        f.number("at_mm", -kFarOnEdge, kFarOnEdge),
                        f.number("angle_deg", 0, 80),
                        f.number_or("plus_minus_deg", 0, 80, 0),
                        f.text_or("method", ""),
-                       *bevel};
-  }
+                       bevel_of(f)};
   if (kind == "thickness")
     return ThicknessRecord{f.number("at_mm", -kFarOnEdge, kFarOnEdge),
                            f.number("distance_mm", 0, 500), f.number("thickness_mm", 0, 50)};
@@ -168,6 +165,12 @@ EdgeRecordData record_of(std::string_view kind, const JsonFields& f) {
 }
 
 }  // namespace
+
+MeasuredBevel bevel_of(const JsonFields& fields) {
+  const auto bevel = parse_measured_bevel(fields.text_or("bevel", ""));
+  if (!bevel) fields.fault("bevel", "must be edge bevel or micro-bevel");
+  return *bevel;
+}
 
 std::string_view kind_of_record(const EdgeRecordData& data) { return kRecordKinds[data.index()]; }
 

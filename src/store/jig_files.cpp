@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <iterator>
 
+#include "store/edge_record_json.h"
 #include "store/json_fields.h"
 
 namespace bq::inline store {
@@ -84,12 +85,6 @@ EdgeSide side_of(const JsonFields& fields, const char* otherwise) {
   const std::string side = fields.text_or("side", otherwise);
   if (side != "left" && side != "right") fields.fault("side", "must be left or right");
   return side == "left" ? EdgeSide::left : EdgeSide::right;
-}
-
-MeasuredBevel bevel_of(const JsonFields& fields) {
-  const auto bevel = parse_measured_bevel(fields.text_or("bevel", ""));
-  if (!bevel) fields.fault("bevel", "must be edge bevel or micro-bevel");
-  return *bevel;
 }
 
 MarkerQuestion marker_of(const JsonFields& fields) {

@@ -35,16 +35,16 @@ bool was_cut(const Run& run) { return run.cuts_done > 0 || !run.readings.empty()
 
 /// In the order of cutting. A run of which no time is known keeps its place among its neighbours.
 void put_in_order_of_cutting(std::vector<std::size_t>& runs, const Trial& trial) {
-  std::vector<std::size_t> places, timed;
+  std::vector<std::size_t> places;
+  std::vector<std::pair<std::string, std::size_t>> timed;
   for (std::size_t i = 0; i < runs.size(); ++i)
-    if (!times_of(trial.runs[runs[i]]).last.empty()) {
+    if (std::string last = times_of(trial.runs[runs[i]]).last; !last.empty()) {
       places.push_back(i);
-      timed.push_back(runs[i]);
+      timed.emplace_back(std::move(last), runs[i]);
     }
-  std::stable_sort(timed.begin(), timed.end(), [&](std::size_t a, std::size_t b) {
-    return times_of(trial.runs[a]).last < times_of(trial.runs[b]).last;
-  });
-  for (std::size_t i = 0; i < places.size(); ++i) runs[places[i]] = timed[i];
+  std::stable_sort(timed.begin(), timed.end(),
+                   [](const auto& a, const auto& b) { return a.first < b.first; });
+  for (std::size_t i = 0; i < places.size(); ++i) runs[places[i]] = timed[i].second;
 }
 
 }  // namespace
@@ -129,11 +129,9 @@ std::string describe(const Blade& blade, const Making& making) {
 }
 
 std::optional<RunMaking> making_of_run(const Trial& trial, std::size_t run) {
-  const std::string& name = trial.runs.at(run).facts.blade;
-  const auto blade = std::find_if(trial.blades.begin(), trial.blades.end(),
-                                  [&](const Blade& b) { return !name.empty() && b.name == name; });
-  if (blade == trial.blades.end()) return std::nullopt;
-  const std::size_t index = std::size_t(blade - trial.blades.begin());
+  const Blade* blade = trial.find_blade(trial.runs.at(run).facts.blade);
+  if (!blade) return std::nullopt;
+  const auto index = std::size_t(blade - trial.blades.data());
   const BladeMakings makings = makings_of(trial, index);
   const auto found = makings.of_run(run);
   if (!found) return std::nullopt;

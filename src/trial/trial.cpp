@@ -149,6 +149,13 @@ const Run* Trial::find_run(std::string_view name) const {
   return found == runs.end() ? nullptr : &*found;
 }
 
+const Blade* Trial::find_blade(std::string_view name) const {
+  const auto found = std::find_if(blades.begin(), blades.end(), [&](const Blade& blade) {
+    return !name.empty() && blade.name == name;
+  });
+  return found == blades.end() ? nullptr : &*found;
+}
+
 const SteelCard* Trial::steel_card(std::string_view name) const {
   const auto found = std::find_if(steels.begin(), steels.end(),
                                   [&](const SteelCard& card) { return card.name == name; });

@@ -122,6 +122,7 @@ struct Trial {
   [[nodiscard]] Unit unit() const;
   [[nodiscard]] std::size_t reading_count() const;
   [[nodiscard]] const Run* find_run(std::string_view name) const;
+  [[nodiscard]] const Blade* find_blade(std::string_view name) const;  ///< "" names none
   [[nodiscard]] const SteelCard* steel_card(std::string_view name) const;
   [[nodiscard]] const MediumCard* medium_card(std::string_view name) const;
 };

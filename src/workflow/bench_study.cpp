@@ -18,6 +18,11 @@
 namespace bq::inline workflow {
 namespace {
 
+/// By how much a check weight was off; it has a value.
+double off_percent(const CheckWeightEvent& check) {
+  return 100 * (*check.value / check.nominal - 1);
+}
+
 constexpr double kSitting_s = 8 * 3600;
 
 std::optional<std::time_t> time_of(const std::string& text) {
@@ -85,7 +90,7 @@ std::optional<double> check_off_percent(const std::vector<BenchEvent>& checks,
   if (checks.empty()) return std::nullopt;
   const auto* last = std::get_if<CheckWeightEvent>(&checks.back().data);
   if (!last || !last->value || !(last->nominal > 0)) return std::nullopt;
-  const double off = 100 * (*last->value / last->nominal - 1);
+  const double off = off_percent(*last);
   return std::fabs(off) > limit_percent ? std::optional(off) : std::nullopt;
 }
 
@@ -158,7 +163,7 @@ GaugeDrift gauge_drift(const Trial& trial, double limit_percent) {
   for (const auto& event : trial.gauge_checks) {
     const auto* check = std::get_if<CheckWeightEvent>(&event.data);
     if (!check || !check->value) continue;
-    const double off = 100 * (*check->value / check->nominal - 1);
+    const double off = off_percent(*check);
     const bool beyond = std::fabs(off) > limit_percent;
     out.points.push_back({event.made_at, off, beyond});
     if (beyond) {

@@ -148,10 +148,7 @@ ImportCounts make_demo_project(const std::filesystem::path& path, const Recipe& 
     empty.facts = run.facts;
     empty.plan = run.plan;
     planned.push_back(std::move(empty));
-    const bool has_blade =
-        std::any_of(trial.blades.begin(), trial.blades.end(),
-                    [&](const Blade& blade) { return blade.name == run.facts.blade; });
-    if (!has_blade && !run.facts.blade.empty()) {
+    if (!run.facts.blade.empty() && !trial.find_blade(run.facts.blade)) {
       Blade blade;
       blade.name = run.facts.blade;
       blade.steel = run.facts.steel;

@@ -63,13 +63,13 @@ Checked<LabelTarget> read_label(const Trial& trial, const std::string& tag, std:
   std::string text(code);
   for (char& c : text) c = char(std::toupper(static_cast<unsigned char>(c)));
   const std::size_t head = kLabelPrefix.size() + kTag;
-  if (!text.starts_with(kLabelPrefix) || text.size() < head + 2)
-    return Refusal{"\"" + std::string(code) + "\" is no code of a label"};
+  const Refusal no_code{"\"" + std::string(code) + "\" is no code of a label"};
+  if (!text.starts_with(kLabelPrefix) || text.size() < head + 2) return no_code;
   const std::string digits = text.substr(head + 1);
   if (digits.size() > 18 || !std::all_of(digits.begin(), digits.end(), [](char c) {
         return std::isdigit(static_cast<unsigned char>(c)) != 0;
       }))
-    return Refusal{"\"" + std::string(code) + "\" is no code of a label"};
+    return no_code;
   if (text.substr(kLabelPrefix.size(), kTag) != tag)
     return Refusal{"this label belongs to another project; nothing was changed"};
   const std::uint64_t number = std::stoull(digits);
@@ -93,7 +93,7 @@ Checked<LabelTarget> read_label(const Trial& trial, const std::string& tag, std:
       found = find(trial.shelf, [&](const Abrasive& a) { return number_of(a.name) == number; });
       break;
     default:
-      return Refusal{"\"" + std::string(code) + "\" is no code of a label"};
+      return no_code;
   }
   if (!found) return Refusal{"what this label names is not in the project any more"};
   out.index = *found;

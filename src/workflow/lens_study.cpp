@@ -239,9 +239,7 @@ Checked<LensAngle> angle_from_picture(const Trial& trial, const Micrograph& micr
   if (!angle_in_range(out.angle_deg))
     return Refusal{"that makes " + print_number(out.angle_deg, 3) +
                    "° per side: one of the two figures is wrong"};
-  const auto blade = std::find_if(trial.blades.begin(), trial.blades.end(),
-                                  [&](const Blade& b) { return b.name == micrograph.blade; });
-  if (blade != trial.blades.end() && micrograph.side) {
+  if (const Blade* blade = trial.find_blade(micrograph.blade); blade && micrograph.side) {
     const EdgeNow now = edge_now(*blade);
     const auto& side = *micrograph.side == EdgeSide::left ? now.left : now.right;
     out.logged_deg = side.mean_deg();

@@ -8,11 +8,6 @@
 namespace bq::inline workflow {
 namespace {
 
-bool same_edge(const SearchRound& one, const SearchRound& other) {
-  return one.edge_angle_deg == other.edge_angle_deg &&
-         one.bevel_thickness_um == other.bevel_thickness_um && one.micro_deg == other.micro_deg;
-}
-
 Grind flat(double angle_deg, GrindUntil until) {
   Grind out;
   out.angle_deg = angle_deg;
@@ -38,9 +33,8 @@ std::vector<EdgeRecordData> records_of_round(const Trial& trial, const DamageSea
   const bool damaged_before =
       number > 0 && search.rounds[number - 1].look.found != DamageFound::clean;
   if (number > 0 && !damaged_before && same_edge(round, search.rounds[number - 1])) return {};
-  const auto blade = std::find_if(trial.blades.begin(), trial.blades.end(),
-                                  [&](const Blade& b) { return b.name == search.blade; });
-  if (blade == trial.blades.end()) return {};
+  const Blade* blade = trial.find_blade(search.blade);
+  if (!blade) return {};
   Sharpening made;
   made.policy = GatePolicy::none;
   made.by_operator = round.by_operator;

@@ -11,9 +11,7 @@ void ProjectSession::issue_runs(const std::vector<Run>& runs, const std::string&
                                 const std::string& value, const std::string& what) {
   for (const auto& run : runs) {
     check_name(run.facts.name, false, std::nullopt);
-    if (!run.facts.blade.empty() &&
-        std::none_of(trial_.blades.begin(), trial_.blades.end(),
-                     [&](const Blade& b) { return b.name == run.facts.blade; }))
+    if (!run.facts.blade.empty() && !trial_.find_blade(run.facts.blade))
       throw StoreError(StoreProblem::refused, "Blade " + run.facts.blade +
                                                   " of the plan is not on the rack: put it there "
                                                   "or take it out of the plan. No run was made.");

@@ -27,18 +27,6 @@ DamageSearch asked(double start, double step, std::optional<double> micro = std:
   return out;
 }
 
-/// The round that the search proposes, as it would be ground.
-SearchRound round_of(const SearchProposal& next) {
-  SearchRound out;
-  out.edge_angle_deg = next.edge_angle_deg;
-  out.bevel_thickness_um = next.bevel_thickness_um;
-  out.micro_deg = next.micro_deg;
-  out.micro_um = next.micro_um > 0 ? next.micro_um : out.micro_um;
-  out.cuts = next.cuts;
-  out.confirmation = next.kind == SearchProposal::Kind::confirmation;
-  return out;
-}
-
 /// Plays a search to its end; the sections as they were.
 std::vector<SearchProposal> play(DamageSearch& search, const VirtualSideLoad& load,
                                  const std::optional<StressFacts>& stress, stats::Random& random) {

@@ -47,7 +47,7 @@ TEST_F(LabelWindow, AReaderOpensWhatItNamesAndTypesIntoNoField) {
                   ->spread()
                   .contains("22"))
       << "Marl Tough 3 has a micro-bevel of 22°";
-  send(code_of("K03"));
+  send(code_of("K03").toLower());  // some readers send small letters
   EXPECT_EQ(trial().runs[std::size_t(window_->workbench().current_run())].facts.name, "K03");
   send(code_of("Pale stone"));
   EXPECT_TRUE(window_->station(Station::stones)->isVisible());

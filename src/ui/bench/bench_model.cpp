@@ -63,7 +63,7 @@ const Run* BenchModel::run() const {
 }
 
 bool BenchModel::is_covered(int index) const {
-  return index >= 0 && covered_.covers(std::size_t(index));
+  return index >= 0 && workbench_.is_covered(std::size_t(index));
 }
 
 void BenchModel::refresh() {

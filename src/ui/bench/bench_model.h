@@ -8,7 +8,6 @@
 
 #include "trial/bench_stage.h"
 #include "ui/bench/instrument_desk.h"
-#include "ui/frame/covered_runs.h"
 #include "ui/frame/workbench.h"
 
 namespace bq::ui {
@@ -91,7 +90,6 @@ class BenchModel : public QObject {
   void watch_clock();
 
   Workbench& workbench_;
-  CoveredRuns covered_{workbench_};
   InstrumentDesk desk_;
   BenchProtocol protocol_;
   BenchStage stage_;

@@ -1,11 +1,9 @@
 #include "ui/bench/search_page.h"
 
 #include <QComboBox>
-#include <QFormLayout>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
-#include <QLineEdit>
 #include <QPushButton>
 #include <QStackedWidget>
 #include <QVBoxLayout>
@@ -13,6 +11,7 @@
 #include "quantity/number.h"
 #include "trial/edge_map.h"
 #include "ui/bench/look_panel.h"
+#include "ui/bench/search_setup.h"
 #include "ui/parts/number_field.h"
 #include "ui/parts/words.h"
 #include "ui/theme/theme.h"
@@ -33,8 +32,7 @@ SearchPage::SearchPage(Workbench& workbench, BenchModel& model, QWidget* parent)
       workbench_(workbench),
       model_(model),
       sessions_(new QComboBox),
-      blade_(new QComboBox),
-      mode_(new QComboBox),
+      setup_(new SearchSetup),
       middle_(new QStackedWidget),
       instruction_(new QLabel),
       figure_(new QLabel),
@@ -44,28 +42,18 @@ SearchPage::SearchPage(Workbench& workbench, BenchModel& model, QWidget* parent)
       caution_(new QLabel),
       made_(new QPushButton(tr("Block made: look at the edge  (Space)"))),
       end_(new QPushButton(tr("End the search"))),
-      begin_(new QPushButton(tr("Begin the search"))),
       new_(new QPushButton(tr("New search"))),
       cuts_(new NumberEntry),
       angle_(new NumberEntry),
       bevel_(new NumberEntry),
       micro_made_(new NumberEntry),
-      start_(new NumberEntry),
-      step_(new NumberEntry),
-      micro_(new NumberEntry),
-      share_(new NumberEntry),
-      rough_(new NumberEntry),
-      confirm_(new NumberEntry),
-      name_(new QLineEdit),
-      use_(new QLineEdit),
-      medium_(new QLineEdit),
       look_(new LookPanel(false)),
       stairs_(new Staircase),
       sketch_(new SearchSketch) {
   setFocusPolicy(Qt::StrongFocus);
   sessions_->setAccessibleName(tr("Search"));
   sessions_->setMinimumWidth(220);
-  middle_->addWidget(make_setup());
+  middle_->addWidget(scrolled(setup_));
   middle_->addWidget(make_work());
   middle_->addWidget(look_);
   bound_->setFont(font_of(kHeading));
@@ -101,7 +89,7 @@ SearchPage::SearchPage(Workbench& workbench, BenchModel& model, QWidget* parent)
     chosen_ = 0;
     reload();
   });
-  connect(begin_, &QPushButton::clicked, this, &SearchPage::begin);
+  connect(setup_, &SearchSetup::begin_asked, this, &SearchPage::begin);
   connect(made_, &QPushButton::clicked, this, &SearchPage::block_made);
   connect(end_, &QPushButton::clicked, this, &SearchPage::keep_end);
   connect(look_, &LookPanel::decided, this, [this](const LookEvent& look) { keep_round(look); });
@@ -112,65 +100,6 @@ SearchPage::SearchPage(Workbench& workbench, BenchModel& model, QWidget* parent)
   connect(&workbench_, &Workbench::display_changed, this, [this] {
     if (isVisible()) reload();
   });
-}
-
-QWidget* SearchPage::make_setup() {
-  name_->setPlaceholderText(tr("mat corners with staples"));
-  name_->setAccessibleName(tr("Name of the search"));
-  blade_->setAccessibleName(tr("Blade"));
-  medium_->setAccessibleName(tr("Medium"));
-  medium_->setPlaceholderText(tr("what is cut"));
-  use_->setAccessibleName(tr("What makes it rough"));
-  use_->setPlaceholderText(tr("staples, entry, exit, grain, twist: what the edge must survive"));
-  mode_->setAccessibleName(tr("Way of cutting"));
-  mode_->addItem(tr("how is it cut?"), -1);
-  for (const CutMode mode : {CutMode::push, CutMode::slice, CutMode::chop})
-    mode_->addItem(text_of(name_of(mode)), int(mode));
-  set_up_number(micro_, 0, 60, 1, 0.5, tr("° per side, renewed each round"), tr("Micro-bevel"));
-  micro_->set_edge_angle(AngleConvention::per_side);
-  micro_->setSpecialValueText(tr("none"));
-  set_up_number(start_, 2, 45, 1, 0.5, tr("° per side"), tr("First angle"));
-  start_->set_edge_angle(AngleConvention::per_side);
-  set_up_number(step_, 0.5, 15, 1, 0.5, tr("°"), tr("Step"));
-  set_up_number(share_, 0.1, 5, 2, 0.1, tr(" × damaged thickness (½ to ¾ as a rule)"), tr("Bevel"));
-  for (auto* box : {rough_, confirm_, cuts_}) box->set_whole();
-  set_up_number(rough_, 1, 1e6, 0, 10, tr(" cuts"), tr("Rough block"));
-  set_up_number(confirm_, 1, 1e7, 0, 50, tr(" cuts"), tr("Long block"));
-  start_->setValue(10);
-  step_->setValue(2);
-  share_->setValue(0.6);
-  rough_->setValue(50);
-  confirm_->setValue(300);
-  auto* title = new QLabel(tr("How slim can it be and still hold?"));
-  title->setFont(font_of(26, true));
-  title->setWordWrap(true);
-  auto* form = new QFormLayout;
-  form->setVerticalSpacing(7);
-  form->addRow(tr("name"), name_);
-  form->addRow(tr("blade"), blade_);
-  form->addRow(tr("medium"), medium_);
-  form->addRow(tr("cut by"), mode_);
-  form->addRow(tr("what makes it rough"), use_);
-  form->addRow(tr("begin with"), start_);
-  form->addRow(tr("micro-bevel"), micro_);
-  form->addRow(tr("steeper after damage by"), step_);
-  form->addRow(tr("new bevel up to"), share_);
-  form->addRow(tr("rough block"), rough_);
-  form->addRow(tr("long block when clean"), confirm_);
-  name_look(begin_, "primary");
-  begin_->setMinimumHeight(44);
-  auto* inside = new QWidget;
-  auto* column = new QVBoxLayout(inside);
-  column->setContentsMargins(0, 0, 6, 0);
-  column->setSpacing(10);
-  column->addWidget(title);
-  column->addWidget(
-      quiet_label(tr("Start deliberately slim. Each block visits every awkward place; what breaks "
-                     "sizes the next bevel; a clean long block ends it.")));
-  column->addLayout(form);
-  column->addWidget(begin_);
-  column->addStretch();
-  return scrolled(inside);
 }
 
 QWidget* SearchPage::make_work() {
@@ -186,6 +115,7 @@ QWidget* SearchPage::make_work() {
       tr("<b>Rough cuts can break pieces off:</b> eye protection, cut-resistant glove on the off "
          "hand, cut away from the body, fix the work. "
          "Local rules, workplace procedure and trained persons come before this program."));
+  cuts_->set_whole();
   set_up_number(cuts_, 1, 1e7, 0, 10, tr(" cuts made"), tr("Cuts made"));
   set_up_number(angle_, 1, 60, 1, 0.5, tr("° per side as ground"), tr("Angle as ground"));
   angle_->set_edge_angle(AngleConvention::per_side);
@@ -264,14 +194,9 @@ void SearchPage::reload() {
   sessions_->setCurrentIndex(std::max(0, sessions_->findData(qlonglong(chosen_))));
   const DamageSearch* now = search();
   const bool writable = workbench_.writable();
-  begin_->setEnabled(writable);
+  setup_->set_writable(writable);
   // One begun from Plan or Verdict says not yet what makes it rough.
   if (!now || (now->rounds.empty() && fault_of(*now))) {
-    const QString blade = blade_->currentText();
-    blade_->clear();
-    for (const auto& one : workbench_.trial().blades)
-      if (!one.retired) blade_->addItem(QString::fromStdString(one.name));
-    if (blade_->findText(blade) >= 0) blade_->setCurrentText(blade);
     show_setup(now);
     return;
   }
@@ -323,19 +248,8 @@ void SearchPage::reload() {
 }
 
 void SearchPage::show_setup(const DamageSearch* begun) {
-  if (begun) {
-    name_->setText(text_of(begun->name));
-    if (blade_->findText(text_of(begun->blade)) >= 0) blade_->setCurrentText(text_of(begun->blade));
-    medium_->setText(text_of(begun->medium));
-    use_->setText(text_of(begun->roughest_use));
-    mode_->setCurrentIndex(begun->cut_mode ? mode_->findData(int(*begun->cut_mode)) : 0);
-    start_->setValue(begun->start_angle_deg);
-    step_->setValue(begun->step_deg);
-    micro_->setValue(begun->micro_deg.value_or(0));
-    share_->setValue(begun->bevel_share);
-    rough_->setValue(double(begun->rough_cuts));
-    confirm_->setValue(double(begun->confirm_cuts));
-  }
+  setup_->show_blades(workbench_.trial());
+  if (begun) setup_->show_search(*begun);
   middle_->setCurrentIndex(kSetup);
   if (begun) said_->setText(tr("Before the first block: %1.").arg(text_of(*fault_of(*begun))));
   bound_->setText(tr("Nothing yet."));
@@ -343,36 +257,13 @@ void SearchPage::show_setup(const DamageSearch* begun) {
   stairs_->show_search({}, {}, workbench_.display().angles);
 }
 
-DamageSearch SearchPage::asked() const {
-  DamageSearch made;
-  if (const DamageSearch* begun = search()) made = *begun;
-  made.name = name_->text().trimmed().isEmpty()
-                  ? tr("search %1").arg(sessions_->count()).toStdString()
-                  : name_->text().trimmed().toStdString();
-  made.blade = blade_->currentText().toStdString();
-  for (const auto& blade : workbench_.trial().blades)
-    if (blade.name == made.blade) made.steel = blade.steel;
-  made.medium = medium_->text().trimmed().toStdString();
-  made.roughest_use = use_->text().trimmed().toStdString();
-  const int mode = mode_->currentData().toInt();
-  made.cut_mode = mode < 0 ? std::nullopt : std::optional(CutMode(mode));
-  made.start_angle_deg = start_->value();
-  made.step_deg = step_->value();
-  made.micro_deg = micro_->value() > 0 ? std::optional(micro_->value()) : std::nullopt;
-  made.bevel_share = share_->value();
-  made.rough_cuts = std::int64_t(rough_->value());
-  made.confirm_cuts = std::int64_t(confirm_->value());
-  return made;
-}
-
 void SearchPage::begin() {
-  DamageSearch made = asked();
+  const DamageSearch* begun = search();
+  DamageSearch made = setup_->asked(begun ? *begun : DamageSearch{}, workbench_.trial(),
+                                    tr("search %1").arg(sessions_->count()));
   if (const auto fault = fault_of(made)) {
     said_->setText(tr("Not begun: %1.").arg(text_of(*fault)));
-    QWidget* first = medium_->text().trimmed().isEmpty() ? static_cast<QWidget*>(medium_)
-                     : !made.cut_mode                    ? static_cast<QWidget*>(mode_)
-                                                         : static_cast<QWidget*>(use_);
-    first->setFocus();
+    setup_->go_to_missing();
     return;
   }
   keep(std::move(made), tr("beginning a damage search"));
@@ -384,9 +275,8 @@ void SearchPage::keep(DamageSearch changed, const QString& what,
   BenchSession session;
   if (const BenchSession* before = this->session()) session = *before;
   const auto& blades = workbench_.trial().blades;
-  const auto blade = std::find_if(blades.begin(), blades.end(),
-                                  [&](const Blade& b) { return b.name == changed.blade; });
-  const auto index = std::size_t(blade - blades.begin());
+  const Blade* blade = workbench_.trial().find_blade(changed.blade);
+  const std::size_t index = blade ? std::size_t(blade - blades.data()) : blades.size();
   session.data = std::move(changed);
   std::int64_t id = chosen_;
   // The edge as it was ground for the round, and what was seen of it: one act.
@@ -432,17 +322,13 @@ void SearchPage::keep_round(const LookEvent& look) {
     round.micro_um = next.micro_um;
   }
   // A round of another section is no confirmation of the one before.
-  if (!now->rounds.empty() && (round.edge_angle_deg != now->rounds.back().edge_angle_deg ||
-                               round.bevel_thickness_um != now->rounds.back().bevel_thickness_um ||
-                               round.micro_deg != now->rounds.back().micro_deg))
-    round.confirmation = false;
+  if (!now->rounds.empty() && !same_edge(round, now->rounds.back())) round.confirmation = false;
   double stock_mm = kThickestStock_mm;
   std::string steel = now->steel;
-  for (const auto& blade : workbench_.trial().blades)
-    if (blade.name == now->blade) {
-      steel = blade.steel;
-      if (const auto section = edge_now(blade).section) stock_mm = section->stock_mm;
-    }
+  if (const Blade* blade = workbench_.trial().find_blade(now->blade)) {
+    steel = blade->steel;
+    if (const auto section = edge_now(*blade).section) stock_mm = section->stock_mm;
+  }
   std::optional<std::string> fault = fault_of(round, stock_mm);
   if (steel != now->steel)
     fault = "this search is of " + now->steel + "; blade " + now->blade + " is of " + steel +

@@ -9,13 +9,13 @@
 
 class QComboBox;
 class QLabel;
-class QLineEdit;
 class QPushButton;
 class QStackedWidget;
 
 namespace bq::ui {
 
 class LookPanel;
+class SearchSetup;
 
 /// The rounds of a damage search as a staircase: angle upward, rounds to the right, what was seen
 /// as a mark and a word.
@@ -52,11 +52,8 @@ class SearchPage : public QWidget {
 
  private:
   QWidget* make_work();
-  QWidget* make_setup();
   void reload();
   void begin();
-  /// What is set up, over what a search begun elsewhere says already.
-  [[nodiscard]] DamageSearch asked() const;
   void show_setup(const DamageSearch* begun);
   void block_made();
   void keep_round(const LookEvent& look);
@@ -71,13 +68,12 @@ class SearchPage : public QWidget {
   BenchModel& model_;
   bool cautioned_ = false;   ///< the caution was read before a block of this sitting
   std::int64_t chosen_ = 0;  ///< id of the session; 0: a new one is being set up
-  QComboBox *sessions_, *blade_, *mode_;
+  QComboBox* sessions_;
+  SearchSetup* setup_;
   QStackedWidget* middle_;
   QLabel *instruction_, *figure_, *reason_, *bound_, *said_, *caution_;
-  QPushButton *made_, *end_, *begin_, *new_;
+  QPushButton *made_, *end_, *new_;
   NumberEntry *cuts_, *angle_, *bevel_, *micro_made_;
-  NumberEntry *start_, *step_, *micro_, *share_, *rough_, *confirm_;
-  QLineEdit *name_, *use_, *medium_;
   LookPanel* look_;
   Staircase* stairs_;
   SearchSketch* sketch_;

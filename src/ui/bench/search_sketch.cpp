@@ -21,24 +21,16 @@ void SearchSketch::show_search(const DamageSearch& search, const SearchProposal&
   QStringList said;
   if (has_last_) {
     last_ = sections.back();
-    const LookEvent& look = search.rounds.back().look;
-    if (look.found != DamageFound::clean && look.widest_um && look.is_thickness) {
-      damaged_um_ = *look.widest_um;
+    if (const auto damaged = damaged_thickness_um(search.rounds.back())) {
+      damaged_um_ = *damaged;
       said << tr("damaged up to %1 µm thick, %2 µm from the apex")
                   .arg(text_of(print_number(damaged_um_, 3)),
                        text_of(print_number(last_.distance_um(damaged_um_), 3)));
     }
   }
-  DamageSearch made = search;
-  SearchRound round;
-  round.edge_angle_deg = next.edge_angle_deg;
-  round.bevel_thickness_um = next.bevel_thickness_um;
-  round.micro_deg = next.micro_deg;
-  if (next.micro_um > 0) round.micro_um = next.micro_um;
-  made.rounds.push_back(round);
   has_next_ = next.edge_angle_deg > 0 && (!has_last_ || damaged_um_ > 0);
   if (has_next_) {
-    next_ = sections_of(made).back();
+    next_ = section_of(search, next);
     said << tr("next: %1")
                 .arg(text_of(
                     describe(next_, next.micro_deg.has_value(), AngleConvention::per_side)));

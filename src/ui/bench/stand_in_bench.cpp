@@ -5,9 +5,9 @@
 #include <QCoreApplication>
 #include <QDir>
 #include <QProcess>
-#include <QSaveFile>
 
 #include "store/bench_json.h"
+#include "ui/parts/save_file.h"
 #include "workflow/bench_study.h"
 
 namespace bq::ui {
@@ -138,11 +138,7 @@ void StandInBench::write_state() {
   }
   VirtualEdge now = *edge;
   now.check_weight = weight_;
-  QSaveFile file(port("edge.json"));
-  const std::string text = virtual_edge_json(now);
-  if (file.open(QIODevice::WriteOnly) &&
-      file.write(text.data(), qint64(text.size())) == qint64(text.size()))
-    file.commit();
+  write_whole(port("edge.json"), virtual_edge_json(now));
 }
 
 }  // namespace bq::ui

@@ -34,7 +34,7 @@ bool CodeReader::eventFilter(QObject* watched, QEvent* event) {
   }
   // A shift that the reader presses for its capitals is no letter and ends nothing.
   if (key->text().isEmpty()) return QObject::eventFilter(watched, event);
-  const QString next = held_ + key->text().toUpper();
+  const QString next = (held_ + key->text()).toUpper();
   const bool plain =
       !(key->modifiers() & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier));
   const bool fits =

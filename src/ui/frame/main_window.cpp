@@ -257,9 +257,8 @@ QWidget* MainWindow::make_lens() {
           [this](const QString& blade, const Observations& seen) {
             auto* stones = static_cast<StonesView*>(station(Station::stones));
             go_to(Station::stones);
-            for (std::size_t i = 0; i < workbench_.trial().blades.size(); ++i)
-              if (workbench_.trial().blades[i].name == blade.toStdString())
-                stones->open_key(int(i), seen);
+            if (const Blade* named = workbench_.trial().find_blade(blade.toStdString()))
+              stones->open_key(int(named - workbench_.trial().blades.data()), seen);
           });
   return lens;
 }
@@ -354,7 +353,7 @@ void MainWindow::refresh_frame() {
   bar_->show_project(title, workbench_.writable());
   setWindowTitle(tr("%1 – Brave Quarry").arg(title));
   next_ = next_action(trial, workbench_.fitting() ? std::vector<RunFit>{} : *workbench_.fits(),
-                      workbench_.sharpening_in_hand(), covered_.blind());
+                      workbench_.sharpening_in_hand(), workbench_.blind_runs());
   show_next();
   QStringList facts;
   for (const Station station : kStations)
@@ -495,7 +494,7 @@ void MainWindow::open_palette() {
   const Trial& trial = workbench_.trial();
   for (std::size_t i = 0; i < trial.runs.size(); ++i) {
     const auto& facts = trial.runs[i].facts;
-    const bool covered = covered_.covers(i);
+    const bool covered = workbench_.is_covered(i);
     QString text = text_of(facts.name);
     if (!covered) text += "  " + text_of(facts.steel);
     if (facts.geometry && !covered)

@@ -4,7 +4,6 @@
 #include <array>
 #include <functional>
 
-#include "ui/frame/covered_runs.h"
 #include "ui/frame/latest_job.h"
 #include "ui/frame/remembered.h"
 #include "ui/frame/workbench.h"
@@ -97,7 +96,6 @@ class MainWindow : public QMainWindow {
   void fill_screen(bool full);  ///< the station alone, as far as the screen goes (F11)
 
   Workbench workbench_;
-  CoveredRuns covered_{workbench_};
   PathRail* rail_ = nullptr;
   NextActionBar* bar_ = nullptr;
   QStackedWidget* stack_ = nullptr;

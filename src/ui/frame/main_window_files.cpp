@@ -6,7 +6,6 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QMimeData>
-#include <QSaveFile>
 #include <QStackedWidget>
 #include <QStandardPaths>
 #include <sstream>
@@ -22,6 +21,7 @@
 #include "ui/frame/job_news.h"
 #include "ui/frame/main_window.h"
 #include "ui/frame/table_dialog.h"
+#include "ui/parts/save_file.h"
 #include "ui/parts/words.h"
 #include "ui/rack/rack_view.h"
 #include "ui/stones/stones_view.h"
@@ -102,15 +102,11 @@ void MainWindow::ask_export() {
     workbench_.session().write_json(text);
   else
     write_readings_csv(workbench_.trial(), text);
-  QSaveFile file(path);
-  const std::string bytes = text.str();
-  if (file.open(QIODevice::WriteOnly) &&
-      file.write(bytes.data(), qint64(bytes.size())) == qint64(bytes.size()) && file.commit())
+  QString why;
+  if (write_whole(path, text.str(), &why))
     show_message(tr("The readings were written to %1.").arg(path), false);
   else
-    show_message(
-        tr("%1 could not be written: %2. Nothing was changed.").arg(path, file.errorString()),
-        true);
+    show_message(tr("%1 could not be written: %2. Nothing was changed.").arg(path, why), true);
 }
 
 void MainWindow::ask_labels() {
@@ -124,7 +120,7 @@ void MainWindow::ask_labels() {
       return;
   }
   const auto labels =
-      labels_of(workbench_.trial(), tag, covered_.blind(), workbench_.display().angles);
+      labels_of(workbench_.trial(), tag, workbench_.blind_runs(), workbench_.display().angles);
   if (labels.empty()) {
     show_message(tr("There is nothing to label yet: no blade, no run that is planned, no stone."),
                  true);
@@ -134,19 +130,15 @@ void MainWindow::ask_labels() {
       QFileDialog::getSaveFileName(this, tr("Labels for blades, runs and stones"),
                                    QStringLiteral("labels.pdf"), tr("Sheets of labels (*.pdf)"));
   if (path.isEmpty()) return;
-  const std::string bytes = labels_pdf(labels, workbench_.trial().title);
-  QSaveFile file(path);
-  if (file.open(QIODevice::WriteOnly) &&
-      file.write(bytes.data(), qint64(bytes.size())) == qint64(bytes.size()) && file.commit())
+  QString why;
+  if (write_whole(path, labels_pdf(labels, workbench_.trial().title), &why))
     show_message(tr("%1 labels were written to %2. A code reader that types like a keyboard opens "
                     "what they name.")
                      .arg(labels.size())
                      .arg(path),
                  false);
   else
-    show_message(
-        tr("%1 could not be written: %2. Nothing was changed.").arg(path, file.errorString()),
-        true);
+    show_message(tr("%1 could not be written: %2. Nothing was changed.").arg(path, why), true);
 }
 
 void MainWindow::open_label(const QString& code) {

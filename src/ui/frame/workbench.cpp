@@ -2,6 +2,8 @@
 
 #include "ui/parts/words.h"
 
+#include "workflow/bench_study.h"
+#include "workflow/plan_study.h"
 #include "workflow/stones_study.h"
 
 #include <QApplication>
@@ -144,7 +146,7 @@ std::unique_ptr<ProjectSession> Workbench::leave_project() {
 void Workbench::begin_project(Opening& opening) {
   opening_number_ = opening.number;
   session_ = std::move(opening.session);
-  steels_ = steels_of(trial());
+  take_in();
   for (std::size_t i = 0; i < trial().runs.size() && current_run_ < 0; ++i)
     if (state_of(trial().runs[i]) == RunState::running) current_run_ = int(i);
   for (std::size_t i = 0; i < trial().runs.size() && current_run_ < 0; ++i)
@@ -186,7 +188,7 @@ void Workbench::follow() {
         leave_project();
         opening_number_ = out->number;
         session_ = std::move(out->session);
-        steels_ = steels_of(trial());
+        take_in();
         current_run_ = std::min(run, int(trial().runs.size()) - 1);
         emit changed();
         emit run_chosen(current_run_);
@@ -290,8 +292,21 @@ Edited Workbench::edit(const std::function<void(ProjectSession&)>& change) {
   return out;
 }
 
-void Workbench::after_change() {
+void Workbench::take_in() {
   steels_ = steels_of(trial());
+  if (std::string plans = session_->kept(kPlanBookKey); plans != plans_) {
+    blind_ = bq::blind_runs(plans);
+    plans_ = std::move(plans);
+  }
+}
+
+bool Workbench::is_covered(std::size_t run) const {
+  const auto& runs = trial().runs;
+  return run < runs.size() && bq::is_covered(runs[run], blind_);
+}
+
+void Workbench::after_change() {
+  take_in();
   if (current_run_ >= int(trial().runs.size())) current_run_ = int(trial().runs.size()) - 1;
   if (current_run_ < 0 && !trial().runs.empty()) current_run_ = 0;
   emit accepted();

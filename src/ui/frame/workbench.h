@@ -7,6 +7,7 @@
 #include <deque>
 #include <functional>
 #include <memory>
+#include <set>
 
 #include "store/any_table.h"
 #include "ui/frame/fit_service.h"
@@ -51,6 +52,11 @@ class Workbench : public QObject {
   [[nodiscard]] bool writable() const { return session_ && session_->writable(); }
   [[nodiscard]] const ProjectSession& session() const { return *session_; }
   [[nodiscard]] const Trial& trial() const;
+  /// Names of the runs of blind plans.
+  [[nodiscard]] const std::set<std::string>& blind_runs() const { return blind_; }
+  /// Such a run that is not done and was not uncovered: whoever reads must not learn from any list
+  /// which blade, steel or edge its code stands for.
+  [[nodiscard]] bool is_covered(std::size_t run) const;
   [[nodiscard]] FitService::Fits fits() const { return fits_.fits(); }
   [[nodiscard]] bool fitting() const { return fits_.busy(); }
   void stop_fitting() { fits_.stop(); }
@@ -141,6 +147,7 @@ class Workbench : public QObject {
   void compare_content();
   void follow();  ///< what another program keeps, while it is looked at beside it
   void after_change();
+  void take_in();  ///< what is asked of the project all the time, after every change
   void tell_threshold();
   void tell_threshold_if_other();
   void settle(int opening, std::uint64_t changes, const QString& fault);
@@ -158,6 +165,8 @@ class Workbench : public QObject {
   std::optional<std::pair<std::optional<double>, QString>> told_threshold_;
   int current_run_ = -1;
   std::vector<std::string> steels_;  ///< alphabetical; a steel's place is its colour
+  std::string plans_;                ///< the plan book that blind_ was read from
+  std::set<std::string> blind_;
   LatestJob<std::shared_ptr<Opening>> opening_;
   LatestJob<QString> importing_;
   LatestJob<bool> closing_;

@@ -8,7 +8,6 @@
 #include <QMimeData>
 #include <QPainter>
 #include <QPushButton>
-#include <QSaveFile>
 #include <QStackedWidget>
 #include <QSvgRenderer>
 #include <QUrl>
@@ -20,6 +19,7 @@
 #include "ui/lens/picture_choice.h"
 #include "ui/lens/place_strip.h"
 #include "ui/lens/stone_truth_page.h"
+#include "ui/parts/save_file.h"
 
 namespace bq::ui {
 
@@ -202,9 +202,9 @@ bool LensView::export_to(const QString& path) {
   const bool svg = path.endsWith(QLatin1String(".svg"), Qt::CaseInsensitive);
   MicrographFigure figure = figure_of(model_->trial(), *m, svg ? png_of(image) : std::string());
   Drawing drawing = draw_micrograph(figure, 160);
-  QByteArray bytes;
+  std::string bytes;
   if (svg) {
-    bytes = QByteArray::fromStdString(svg_of(drawing));
+    bytes = svg_of(drawing);
   } else {
     // The same drawing over the picture's own pixels.
     drawing.image.reset();
@@ -214,12 +214,11 @@ bool LensView::export_to(const QString& path) {
     painter.setRenderHint(QPainter::Antialiasing);
     overlay.render(&painter, QRectF(out.rect()));
     painter.end();
-    bytes = QByteArray::fromStdString(png_of(out));
+    bytes = png_of(out);
   }
-  QSaveFile file(path);
-  if (!file.open(QIODevice::WriteOnly) || file.write(bytes) != bytes.size() || !file.commit()) {
-    emit workbench_.refused(
-        tr("%1 could not be written: %2. Nothing was changed.").arg(path, file.errorString()));
+  QString why;
+  if (!write_whole(path, bytes, &why)) {
+    emit workbench_.refused(tr("%1 could not be written: %2. Nothing was changed.").arg(path, why));
     return false;
   }
   emit workbench_.told(tr("The picture with its measures was written to %1.").arg(path));

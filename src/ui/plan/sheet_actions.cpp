@@ -1,10 +1,10 @@
 #include "ui/plan/sheet_actions.h"
 
 #include <QFileDialog>
-#include <QSaveFile>
 
 #include "report/sheet_page.h"
 #include "report/sheet_table.h"
+#include "ui/parts/save_file.h"
 
 namespace bq::ui {
 namespace {
@@ -20,12 +20,6 @@ QString write_pair(const QString& path, const std::string& table, const std::str
 }
 
 }  // namespace
-
-bool write_whole(const QString& path, const std::string& bytes) {
-  QSaveFile file(path);
-  return file.open(QIODevice::WriteOnly) &&
-         file.write(bytes.data(), qint64(bytes.size())) == qint64(bytes.size()) && file.commit();
-}
 
 void save_bytes(QWidget* parent, Workbench& workbench, const QString& title,
                 const QString& suggestion, const QString& filter,

@@ -17,7 +17,5 @@ void save_bytes(QWidget* parent, Workbench& workbench, const QString& title,
 /// what was written, "" when refused.
 QString write_sheet(const QString& path, const TrialPlan& plan, const RunSheet& sheet);
 QString write_claim_sheet(const QString& path, const ClaimTest& test);
-/// One file, whole or not at all.
-bool write_whole(const QString& path, const std::string& bytes);
 
 }  // namespace bq::ui

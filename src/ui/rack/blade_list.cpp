@@ -42,7 +42,7 @@ void BladeListModel::reload() {
     bool running = false, planned = false, blind = false;
     for (const Run* run : runs[blade.name]) {
       // Which blade a code stands for is nobody's to read while it is covered.
-      if (covered_.covers(std::size_t(run - trial.runs.data()))) {
+      if (workbench_.is_covered(std::size_t(run - trial.runs.data()))) {
         blind = true;
         continue;
       }

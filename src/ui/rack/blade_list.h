@@ -3,7 +3,6 @@
 #include <QAbstractListModel>
 #include <QStyledItemDelegate>
 
-#include "ui/frame/covered_runs.h"
 #include "ui/frame/workbench.h"
 
 namespace bq::ui {
@@ -27,7 +26,6 @@ class BladeListModel : public QAbstractListModel {
 
  private:
   Workbench& workbench_;
-  CoveredRuns covered_{workbench_};
   std::vector<BladeTag> tags_;
 };
 

@@ -250,14 +250,14 @@ void BladePage::refresh_history() {
   const auto names = [&](const std::vector<std::size_t>& runs) {
     QStringList out;
     for (const std::size_t run : runs)
-      out << (covered_.covers(run) ? tr("a blind run") : text_of(trial.runs[run].facts.name));
+      out << (workbench_.is_covered(run) ? tr("a blind run") : text_of(trial.runs[run].facts.name));
     return out.join(QStringLiteral(", "));
   };
   // Whatever a line says of a covered run, it does not say its code.
   const auto hidden = [&](QString line) {
-    for (const auto& code : covered_.blind()) {
+    for (const auto& code : workbench_.blind_runs()) {
       const Run* run = trial.find_run(code);
-      if (run && covered_.covers(std::size_t(run - trial.runs.data())))
+      if (run && workbench_.is_covered(std::size_t(run - trial.runs.data())))
         line.replace(tr("run %1").arg(text_of(code)), tr("a blind run"));
     }
     return line;

@@ -3,7 +3,6 @@
 #include <QWidget>
 #include <vector>
 
-#include "ui/frame/covered_runs.h"
 #include "ui/frame/workbench.h"
 
 class QLabel;
@@ -35,7 +34,6 @@ class BladePage : public QWidget {
   void refresh_history();
 
   Workbench& workbench_;
-  CoveredRuns covered_{workbench_};
   int blade_ = -1;
   EdgeStrip* strip_;
   PlaceEntry* entry_;

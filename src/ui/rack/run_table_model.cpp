@@ -38,7 +38,7 @@ const RunFacts& RunTableModel::facts(int row) const {
 QString RunTableModel::text(const Run& run, std::size_t index, int column) const {
   const RunFacts& f = run.facts;
   // Among a blade's runs the code would name the blade; among all runs the edge would.
-  if (covered_.covers(index)) {
+  if (workbench_.is_covered(index)) {
     if (column == edge || column == finish) return tr("covered");
     if (blade_) return column == name ? tr("a blind run") : QString();
   }

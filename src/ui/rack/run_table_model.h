@@ -3,7 +3,6 @@
 #include <QAbstractTableModel>
 #include <QStyledItemDelegate>
 
-#include "ui/frame/covered_runs.h"
 #include "ui/frame/workbench.h"
 
 namespace bq::ui {
@@ -29,7 +28,6 @@ class RunTableModel : public QAbstractTableModel {
  private:
   [[nodiscard]] QString text(const Run& run, std::size_t index, int column) const;
   Workbench& workbench_;
-  CoveredRuns covered_{workbench_};
   std::optional<std::string> blade_;
   std::vector<int> rows_;
 };

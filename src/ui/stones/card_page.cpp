@@ -8,10 +8,10 @@
 #include <QPrinter>
 #include <QPushButton>
 #include <QResizeEvent>
-#include <QSaveFile>
 #include <QVBoxLayout>
 
 #include "report/card_page.h"
+#include "ui/parts/save_file.h"
 #include "ui/parts/words.h"
 #include "ui/theme/theme.h"
 #include "workflow/card_source.h"
@@ -176,13 +176,12 @@ void CardPage::save() {
   if (path.isEmpty()) return;
   const std::string bytes =
       path.endsWith(QLatin1String(".html")) ? card_html(*card) : card_pdf(*card);
-  QSaveFile file(path);
-  if (file.open(QIODevice::WriteOnly) &&
-      file.write(bytes.data(), qint64(bytes.size())) == qint64(bytes.size()) && file.commit())
+  QString why;
+  if (write_whole(path, bytes, &why))
     emit workbench().told(tr("The card was written to %1.").arg(path));
   else
     emit workbench().refused(
-        tr("%1 could not be written: %2. Nothing was changed.").arg(path, file.errorString()));
+        tr("%1 could not be written: %2. Nothing was changed.").arg(path, why));
 }
 
 void CardPage::print() {

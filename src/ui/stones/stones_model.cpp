@@ -68,9 +68,8 @@ void StonesModel::reload() {
     blade_ = 0;
     for (const auto& run : workbench_.trial().runs)
       if (state_of(run) == RunState::planned) {
-        const auto found = std::find_if(blades.begin(), blades.end(),
-                                        [&](const Blade& b) { return b.name == run.facts.blade; });
-        if (found != blades.end()) blade_ = int(found - blades.begin());
+        if (const Blade* next = workbench_.trial().find_blade(run.facts.blade))
+          blade_ = int(next - blades.data());
         break;
       }
     for (std::size_t i = 0; i < blades.size(); ++i)

@@ -8,6 +8,7 @@
 #include <QTemporaryDir>
 
 #include "report/card_page.h"
+#include "ui/parts/save_file.h"
 #include "ui/plan/sheet_actions.h"
 #include "ui/verdict/limits_panel.h"
 #include "ui/verdict/ranked_edge_delegate.h"
