@@ -1,7 +1,9 @@
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
 
+#include "bluntness/stroke_force.h"
 #include "instrument/instrument_line.h"
 #include "instrument/stand_in.h"
 #include "instrument/stroke_catcher.h"
@@ -106,6 +108,48 @@ TEST(StandIns, StrokesAreCaughtWholeWithTheirForce) {
   for (int i = 160; i < 360; ++i) plateau += stroke.force_N[std::size_t(i)] / 200;
   EXPECT_NEAR(plateau, force.severing_N + force.parting_N,
               0.12 * (force.severing_N + force.parting_N));
+}
+
+// A cell switched on, or heard again, in the middle of a stroke: the piece is no stroke, and the
+// next one is whole.
+TEST(StandIns, APieceOfAStrokeIsNotTakenForOne) {
+  const auto played = [](double force_N, int silent_from, int silent_to, int begin) {
+    StrokeCatcher catcher;
+    std::vector<CaughtStroke> out;
+    const auto take = [&](const CaughtStroke& stroke) { out.push_back(stroke); };
+    for (int ms = begin; ms < 3000; ++ms) {
+      const int at = ms % 1000;
+      const double in = std::clamp(std::min(at - 200, 600 - at) / 40.0, 0.0, 1.0);
+      const double force = 2.5 + force_N * in * (1 + 0.1 * std::sin(0.07 * ms));
+      if (ms == silent_from) catcher.silent(take);
+      if (ms < silent_from || ms >= silent_to) catcher.sample(force, false, take);
+    }
+    catcher.silent(take);
+    return out;
+  };
+  for (const double force_N : {3.0, 14.0, 60.0})
+    for (int begin = 0; begin < 1000; begin += 10) {
+      const auto late = played(force_N, 0, 0, begin);
+      ASSERT_GE(late.size(), 2u) << force_N << " N from " << begin;
+      for (const auto& stroke : late) {
+        const bool whole = stroke.force_N.front() < 2.5 + 0.1 * force_N;
+        ForceStroke heard;
+        heard.force_N = stroke.force_N;
+        const auto figures = stroke_figures(heard, {120, 0.1, 0.03, 0.01});
+        if (whole)
+          EXPECT_FALSE(stroke.headless) << force_N << " N from " << begin;
+        else
+          EXPECT_TRUE(stroke.headless || !figures || !figures->troubles.empty())
+              << force_N << " N from " << begin << ": taken for a whole one";
+      }
+      EXPECT_FALSE(late[late.size() - 2].headless);
+      // The line falls silent in the first stroke, for 100 ms.
+      const auto torn = played(force_N, begin, begin + 100, 0);
+      for (const auto& stroke : torn)
+        EXPECT_TRUE(stroke.headless || stroke.cut_off || stroke.force_N.size() > 340)
+            << force_N << " N, silent at " << begin << ": " << stroke.force_N.size();
+      EXPECT_FALSE(torn.back().headless);
+    }
 }
 
 TEST(StandIns, FaultsNeverMakeAWrongReading) {

@@ -218,6 +218,12 @@ void BenchModel::take_stroke(const CaughtStroke& caught) {
     say(tr("The force cell saw a stroke; it was not kept, because this run is not being cut now."));
     return;
   }
+  if (caught.headless) {
+    say(tr("The force cell was heard only from the middle of a stroke on: without its beginning "
+           "nobody knows its zero, so it was not kept. Make one more."),
+        true);
+    return;
+  }
   ForceStroke stroke;
   stroke.rate_hz = caught.rate_hz;
   stroke.resolution_N = profile->resolution

@@ -9,6 +9,7 @@ namespace {
 constexpr int kTick_ms = 100;
 constexpr int kAnswer_ms = 2500;  // on the waking clock
 constexpr int kQuiet_ms = 150;    // the same: a line without an end is whole by then
+constexpr int kStill_ms = 500;    // the same: a cell that streamed has stopped
 constexpr int kRest_ms = 30;      // longer than a serial adapter holds bytes back
 
 /// Bytes as a person can read them.
@@ -183,11 +184,12 @@ void InstrumentDesk::look() {
     Channel& channel = of(role);
     if (!channel.line || !channel.transport || channel.transport->state() != Transport::State::open)
       continue;
-    if (channel.rest.isValid() && awake_ms_ - channel.last_byte > kQuiet_ms) {
+    if (channel.rest.isValid() && awake_ms_ - channel.last_byte > kQuiet_ms)
       channel.line->quiet([&](const InstrumentReading& reading) { take(role, reading); });
-      if (role == InstrumentRole::force_cell)
-        catcher_.silent([this](const CaughtStroke& stroke) { emit stroke_caught(stroke); });
-    }
+    // A cell's own machine may be held up in the middle of a stroke: that long it is waited for.
+    if (role == InstrumentRole::force_cell && channel.rest.isValid() &&
+        awake_ms_ - channel.last_byte > kStill_ms)
+      catcher_.silent([this](const CaughtStroke& stroke) { emit stroke_caught(stroke); });
     if (channel.awaiting && awake_ms_ - channel.asked > kAnswer_ms) {
       channel.awaiting = false;
       emit told(tr("The %1 did not answer. Nothing was kept or lost: press Space to ask again, or "
