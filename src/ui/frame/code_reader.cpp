@@ -34,11 +34,13 @@ bool CodeReader::eventFilter(QObject* watched, QEvent* event) {
   }
   // A shift that the reader presses for its capitals is no letter and ends nothing.
   if (key->text().isEmpty()) return QObject::eventFilter(watched, event);
-  const QString next = (held_ + key->text()).toUpper();
+  const QString typed = held_ + key->text();
+  const QString next = typed.toUpper();
+  const bool one_case = typed == next || typed == typed.toLower();  // a reader's code is
   const bool plain =
       !(key->modifiers() & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier));
   const bool fits =
-      plain && key->text().size() == 1 && key->text()[0].isLetterOrNumber() &&
+      plain && one_case && key->text().size() == 1 && key->text()[0].isLetterOrNumber() &&
       (next.size() <= prefix.size() ? prefix.startsWith(next) : next.startsWith(prefix)) &&
       next.size() <= 40;
   if (!fits) {
