@@ -136,6 +136,14 @@ std::vector<DamageBlock> blocks_between_looks(const Run& run) {
   return out;
 }
 
+std::string seen_in_looks(long damaged, std::size_t looks) {
+  const std::string in = " in " + std::to_string(looks) + (looks == 1 ? " look" : " looks");
+  return damaged == 0   ? "none seen" + in
+         : damaged == 1 ? "seen once" + in
+         : damaged == 2 ? "seen twice" + in
+                        : "seen " + std::to_string(damaged) + " times" + in;
+}
+
 std::string bound_in_words(const std::vector<DamageBlock>& blocks) {
   if (blocks.empty())
     return "No block has been cut with this geometry yet: nothing can be promised.";
@@ -155,7 +163,7 @@ std::string bound_in_words(const std::vector<DamageBlock>& blocks) {
            "): nothing bounds how often.";
   if (*upper >= 1) return so_far + ": every cut could damage it, as far as this tells.";
   const double cuts_between = 1 / *upper;
-  return so_far + ": at most 1 damaging event in " +
+  return so_far + ": at worst 1 damage in " +
          (cuts_between >= 10 ? print_number(std::floor(cuts_between), 12)
                              : print_number(cuts_between, 2)) +
          " cuts (one-sided 95 %).";

@@ -29,7 +29,10 @@ std::vector<DamageBlock> blocks_between_looks(const Run& run);
 /// limit from the count of damaged blocks, so that the bound keeps its level. DOMAIN §9.
 std::optional<double> damage_rate_upper(const std::vector<DamageBlock>& blocks,
                                         double level = 0.95);
-/// "At most 1 damaging event in 67 cuts (95 %)." or why nothing can be promised.
+/// "seen once in 3 looks", "none seen in 3 looks".
+std::string seen_in_looks(long damaged, std::size_t looks);
+/// "No damage in 200 cuts: at worst 1 damage in 67 cuts (one-sided 95 %)." or why nothing can be
+/// promised.
 std::string bound_in_words(const std::vector<DamageBlock>& blocks);
 
 /// What the stress scan needs: the side load of the roughest use and the leading limit of the

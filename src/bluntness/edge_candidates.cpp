@@ -265,6 +265,40 @@ bool is_of(const RoughUse& use, const WorkModel& work) {
   });
 }
 
+/// What a cut takes, fresh and when blunt, in the work of the mix that asks for most. A work
+/// without strokes of its own is not known, and with it the whole mix.
+void add_force(RankedEdge& edge, const std::vector<WorkModel>& work, const Known& looked_up,
+               double threshold, const RecommendEvidence& known) {
+  edge.force_fresh_N = edge.force_blunt_N = std::nullopt;
+  const auto own =
+      known.force.empty() || !known.parting_N_per_mm ? std::nullopt : known.parting_N_per_mm(edge);
+  std::optional<double> most_fresh, most_blunt;
+  bool fresh_known = true;
+  for (const auto& w : work) {
+    const auto found = known.force.find(w.medium);
+    if (found == known.force.end()) return;
+    const ForceSplit& split = found->second;
+    PartingOptions wedge;
+    wedge.depth_mm = known.depth_mm;
+    wedge.friction = known.friction;
+    wedge.stiffness_N_per_mm3 = split.stiffness_N_per_mm3;
+    const double parting =
+        known.engaged_mm *
+        (own ? *own * split.stiffness_N_per_mm3
+             : wedge_parting_N_per_mm(
+                   BevelAngles::symmetric(edge.edge_deg.value_or(edge.angle_deg)), wedge));
+    const auto fresh = fresh_reading(evidence_for(w.model.rows(), edge), looked_up.fits);
+    fresh_known = fresh_known && fresh;
+    if (fresh)
+      most_fresh =
+          std::max(most_fresh.value_or(0), split.severing_N_per_reading * *fresh + parting);
+    most_blunt =
+        std::max(most_blunt.value_or(0), split.severing_N_per_reading * threshold + parting);
+  }
+  if (fresh_known) edge.force_fresh_N = most_fresh;
+  edge.force_blunt_N = most_blunt;
+}
+
 void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Known& looked_up,
                   double threshold, const RecommendLimits& limits, const RecommendEvidence& known) {
   edge.fresh_reading = fresh_reading(evidence_for(work.front().model.rows(), edge), looked_up.fits);
@@ -277,21 +311,7 @@ void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Kn
   bevels.erase(bevels.lower_bound(edge.angle_deg - kSameAngle_deg), bevels.end());
   const auto with_bevel = [&](std::optional<double> bevel) {
     edge.edge_deg = bevel;
-    if (known.force) {
-      PartingOptions wedge;
-      wedge.depth_mm = known.depth_mm;
-      wedge.friction = known.friction;
-      wedge.stiffness_N_per_mm3 = known.force->stiffness_N_per_mm3;
-      const auto own = known.parting_N_per_mm ? known.parting_N_per_mm(edge) : std::nullopt;
-      const double parting =
-          known.engaged_mm *
-          (own ? *own * known.force->stiffness_N_per_mm3
-               : wedge_parting_N_per_mm(BevelAngles::symmetric(bevel.value_or(edge.angle_deg)),
-                                        wedge));
-      if (edge.fresh_reading)
-        edge.force_fresh_N = known.force->severing_N_per_reading * *edge.fresh_reading + parting;
-      edge.force_blunt_N = known.force->severing_N_per_reading * threshold + parting;
-    }
+    add_force(edge, work, looked_up, threshold, known);
     edge.stress_ratio = known.stress_ratio ? known.stress_ratio(edge) : std::nullopt;
     edge.resharpening = known.resharpening ? known.resharpening(edge) : std::nullopt;
     edge.roughest =
@@ -324,6 +344,9 @@ void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Kn
     if (!bound) return;
     rate += w.share * bound->rate_upper;
     edge.damage_tested_deg = bound->tested_deg;
+    edge.damage_looks += bound->blocks.size();
+    edge.damage_seen += std::count_if(bound->blocks.begin(), bound->blocks.end(),
+                                      [](const DamageBlock& block) { return block.damaged; });
   }
   edge.damage_rate_upper = rate;
 }
@@ -368,11 +391,13 @@ void add_reasons(RankedEdge& edge, const std::vector<WorkModel>& work, AngleConv
                                 ? print_number(*edge.force_fresh_N, 3) + " N fresh and "
                                 : std::string()) +
                            print_number(*edge.force_blunt_N, 3) + " N when blunt (estimate" +
+                           (work.size() > 1 ? ", in the work that asks for most" : "") +
                            (edge.edge_deg ? ", edge bevel " + deg(*edge.edge_deg) : "") + ")");
   if (edge.damage_rate_upper)
-    edge.reasons.push_back("at most 1 damaging event in " +
+    edge.reasons.push_back("in ordinary work at worst 1 damage in " +
                            print_number(std::floor(1 / *edge.damage_rate_upper), 6) +
-                           " cuts (95 %), from looks at " + deg(edge.damage_tested_deg));
+                           " cuts (95 %; " + seen_in_looks(edge.damage_seen, edge.damage_looks) +
+                           " at " + deg(edge.damage_tested_deg) + ")");
   else
     edge.reasons.emplace_back(
         "nothing bounds how often it is damaged: look at it in the roughest use before many are "

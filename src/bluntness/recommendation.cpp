@@ -201,10 +201,14 @@ Checked<Recommendation> recommend(const Trial& trial, const std::vector<RunFit>&
   const auto edges = [](int n) {
     return std::to_string(n) + (n == 1 ? " edge does" : " edges do");
   };
+  std::string without_strokes;
+  for (const auto& w : *work)
+    if (!w.medium.empty() && !evidence.force.contains(w.medium))
+      without_strokes += (without_strokes.empty() ? " in " : ", ") + w.medium;
   if (no_force)
-    out.remarks.push_back(edges(no_force) +
-                          " not pass because no force strokes tell the cutting force: record "
-                          "strokes at the checkpoints of runs with at least two bevels.");
+    out.remarks.push_back(edges(no_force) + " not pass because no force strokes" + without_strokes +
+                          " tell the cutting force: record strokes at the checkpoints of runs with "
+                          "at least two bevels.");
   if (no_damage)
     out.remarks.push_back(edges(no_damage) +
                           " not pass because nobody has looked for damage at that angle or a "

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <functional>
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -79,6 +80,8 @@ struct RankedEdge {
   }
   std::optional<double>
       damage_rate_upper;         ///< damaging events per cut in ordinary work (damage_bound)
+  long damage_seen = 0;          ///< looks behind it that found some
+  std::size_t damage_looks = 0;  ///< behind it, of this steel and work at `damage_tested_deg`
   double damage_tested_deg = 0;  ///< the angle it comes from
   RoughestUse roughest = RoughestUse::not_tried;
   std::optional<double>
@@ -97,7 +100,7 @@ struct RankedEdge {
 
 /// What is known besides the runs. Absent: not known.
 struct RecommendEvidence {
-  std::optional<ForceSplit> force;
+  std::map<std::string, ForceSplit> force;  ///< by work: strokes of another know nothing of it
   double engaged_mm = 25, depth_mm = 5, friction = 0.3;  ///< of the strokes behind it
   std::vector<DamageFact> damage;
   std::vector<RoughUse> rough;  ///< rounds of damage searches, whole sections

@@ -6,7 +6,7 @@
 #include <cmath>
 #include <memory>
 
-#include "quantity/angle.h"
+#include "edge/edge_mark.h"
 #include "report/drawing.h"
 #include "report/page_writer.h"
 
@@ -44,24 +44,21 @@ void draw_code(Drawing& sheet, const std::string& text, double x, double y) {
     }
 }
 
-/// The edge as its glyph in the window: apex down, each side at its angle.
-void draw_edge(Drawing& sheet, const EdgeGeometry& edge, double x, double y) {
-  constexpr double kMicro_mm = 3, kHigh_mm = 11;
+/// The mark of an edge as in the window, its apex at (x, y).
+void draw_edge(Drawing& sheet, const Label& label, double x, double y) {
+  constexpr double kWide_mm = 9, kHigh_mm = 11;
+  const EdgeMark mark = edge_mark(*label.geometry, label.finish, kWide_mm, kHigh_mm);
+  const auto at = [&](const EdgeMark::Point& point) {
+    return std::pair(x + point.first, y - point.second);
+  };
   DrawingLine line;
   line.width_mm = 0.3;
   line.closed = line.filled = true;
-  const double micro = edge.micro() ? kMicro_mm : 0;
-  const auto half = [&](bool left, double up) {
-    const auto angle = [&](const BevelAngles& a) { return left ? a.left_deg : a.right_deg; };
-    const double low = std::min(up, micro);
-    double out = edge.micro() ? low * std::tan(radians(angle(*edge.micro()))) : 0;
-    out += (up - low) * std::tan(radians(angle(edge.edge())));
-    return out;
-  };
-  for (const double up : {kHigh_mm, micro}) line.points.emplace_back(x - half(true, up), y - up);
-  line.points.emplace_back(x, y);
-  for (const double up : {micro, kHigh_mm}) line.points.emplace_back(x + half(false, up), y - up);
+  for (const auto& point : mark.outline) line.points.push_back(at(point));
   sheet.lines.push_back(std::move(line));
+  if (mark.micro)
+    sheet.lines.push_back(
+        {{at(mark.micro->first), at(mark.micro->second)}, 0.2, false, false, false});
 }
 
 void draw_label(Drawing& sheet, const Label& label, double x) {
@@ -85,7 +82,7 @@ void draw_label(Drawing& sheet, const Label& label, double x) {
     sheet.texts.push_back({words, at, line, small});
     at += 3.6;
   }
-  if (label.geometry) draw_edge(sheet, *label.geometry, x + kLabelWide_mm - 9, kLabelTall_mm - 2);
+  if (label.geometry) draw_edge(sheet, label, x + kLabelWide_mm - 9, kLabelTall_mm - 2);
   sheet.texts.push_back({words, kLabelTall_mm - 2, label.code, 1.6});
 }
 

@@ -14,6 +14,7 @@ struct Label {
   std::string name;                      ///< large: "Marl Tough 1", or a blind run's code
   std::vector<std::string> beneath;      ///< up to two short lines
   std::optional<EdgeGeometry> geometry;  ///< drawn as a small section; empty: none, or covered
+  std::optional<Finish> finish;          ///< its teeth
   std::string code;                      ///< what the scannable code says
 };
 

@@ -14,10 +14,12 @@ struct SheetLine {
   std::string number;  ///< "7"
   std::string code;    ///< large
   std::vector<std::string>
-      beside;        ///< up to three short lines: "Marl Tough 1", "operator A", "0:45, 52 min"
+      beside;        ///< up to three short lines: "operator A", "0:45, 52 min"; a blade where open
   std::string what;  ///< the combination where the sheet is open; "" blind
   std::vector<std::string>
-      boxes;              ///< labels under large check boxes, in order; "rest" is drawn as a pause
+      boxes;              ///< large boxes to tick by their labels, in order; with `readings` those
+                          ///< that are counts of cuts are columns of cells, "rest" is a pause
+  int readings = 0;       ///< cells to write in at each count of cuts; 0: boxes to tick only
   bool write_in = false;  ///< a line to write the figure on
 };
 struct SheetDay {
@@ -36,8 +38,8 @@ struct SheetDocument {
       key;  ///< code and what it stands for, by code; empty: the sheet is open
 };
 
-/// One page a day (more where a day does not fit), cautions on each day's first page, the sealed
-/// key on a page of its own.
+/// Several runs a page with room for every reading, day after day; a day is not torn apart where it
+/// fits on a page. Cautions once, the sealed key on a page of its own.
 SheetDocument sheet_document(const TrialPlan& plan, const RunSheet& sheet);
 SheetDocument claim_document(const ClaimTest& test);
 

@@ -24,9 +24,13 @@ std::string list(const std::vector<std::int64_t>& numbers) {
 }  // namespace
 
 std::string sheet_csv(const TrialPlan& plan, const RunSheet& sheet) {
-  std::vector<std::string> heads{"order",    "code",        "day",           "date",
-                                 "starts",   "minutes",     "block",         "blade",
-                                 "operator", "checkpoints", "readings_each", "rest_after_cuts"};
+  std::vector<std::string> heads{"order", "code", "day", "date", "starts", "minutes"};
+  // A blind sheet names no blade: it would tell whoever cuts what the code keeps from them.
+  const bool block = !plan.blind || plan.blocks.by != BlockBy::blade;
+  if (block) heads.emplace_back("block");
+  if (!plan.blind) heads.emplace_back("blade");
+  for (const char* head : {"operator", "checkpoints", "readings_each", "rest_after_cuts"})
+    heads.emplace_back(head);
   if (!plan.blind)
     for (const auto& factor : plan.factors) heads.push_back(factor.name);
   std::string out = line(heads);
@@ -39,13 +43,13 @@ std::string sheet_csv(const TrialPlan& plan, const RunSheet& sheet) {
             ? ""
             : working_date(plan.rates.start_date, run.day, plan.rates.days_a_week),
         clock_of(run.starts_at_min),
-        std::to_string(std::lround(run.minutes)),
-        run.block,
-        run.blade,
-        run.by_operator,
-        list(sheet.checkpoints),
-        std::to_string(plan.checkpoints.readings_each),
-        list(run.rest_after_cuts)};
+        std::to_string(std::lround(run.minutes))};
+    if (block) cells.push_back(run.block);
+    if (!plan.blind) cells.push_back(run.blade);
+    for (const auto& cell :
+         {run.by_operator, list(sheet.checkpoints), std::to_string(plan.checkpoints.readings_each),
+          list(run.rest_after_cuts)})
+      cells.push_back(cell);
     if (!plan.blind)
       for (std::size_t f = 0; f < plan.factors.size(); ++f)
         cells.push_back(print_factor_value(plan.factors[f].levels[std::size_t(run.levels[f])]));
@@ -55,11 +59,11 @@ std::string sheet_csv(const TrialPlan& plan, const RunSheet& sheet) {
 }
 
 std::string sheet_key_csv(const TrialPlan& plan, const RunSheet& sheet) {
-  std::vector<std::string> heads{"code"};
+  std::vector<std::string> heads{"code", "blade"};
   for (const auto& factor : plan.factors) heads.push_back(factor.name);
   std::vector<std::string> rows;
   for (const auto& run : sheet.runs) {
-    std::vector<std::string> cells{run.code};
+    std::vector<std::string> cells{run.code, run.blade};
     for (std::size_t f = 0; f < plan.factors.size(); ++f)
       cells.push_back(print_factor_value(plan.factors[f].levels[std::size_t(run.levels[f])]));
     rows.push_back(line(cells));

@@ -26,6 +26,7 @@ struct AnswerSource {
   const LifeFindings* life = nullptr;               ///< of the threshold and medium asked for
   std::vector<stats::GaugeReading> gauge_readings;  ///< see operator_readings
   std::vector<BenchSession> sessions;               ///< damage searches among them
+  std::string section_questions;                    ///< side load and depth as set on Section
   double check_limit_percent = 2;
   AngleConvention angles = AngleConvention::per_side;  ///< in which angles are said and drawn
   Unit shown = Unit::gf;           ///< in which readings are said and drawn; of the trial's kind

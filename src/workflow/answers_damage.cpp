@@ -7,6 +7,8 @@
 #include "bluntness/damage_trend.h"
 #include "quantity/number.h"
 #include "workflow/answer_parts.h"
+#include "workflow/edge_costs.h"
+#include "workflow/rough_standing.h"
 #include "workflow/sentences.h"
 #include "workflow/verdict.h"
 
@@ -76,6 +78,46 @@ std::optional<double> pays_from(const LifeLine& line,
     if (cuts >= line.life[std::size_t(at)] && (!from || angle < *from)) from = angle;
   }
   return from;
+}
+
+/// What the searches say of every edge that runs were made with, compared whole: "mat corners with
+/// staples (…): 15° and 17° on 13° hold; 12° is damaged; not known: 13°".
+std::vector<std::string> edges_compared(const AnswerSource& source) {
+  std::map<std::string, std::map<std::string, Section>> edges;  // by steel, by name
+  for (const auto& run : source.facts->runs) {
+    if (!run.facts.geometry || run.facts.steel.empty()) continue;
+    const auto plan = section_with(*source.facts, run.facts.steel, run.facts.geometry->edge(),
+                                   run.facts.geometry->micro(), run.facts.blade);
+    const auto section = plan ? make_section(*plan) : Checked<Section>(Refusal{""});
+    if (!section) continue;
+    const auto name = [&](const BevelAngles& bevel) {
+      return print_angle_number(bevel.equivalent_deg(), source.angles) + "°";
+    };
+    const auto& micro = run.facts.geometry->micro();
+    edges[run.facts.steel].try_emplace(
+        (micro ? name(*micro) + " on " : "") + name(run.facts.geometry->edge()), *section);
+  }
+  std::vector<std::string> out;
+  for (const auto& [steel, sections] : edges) {
+    RoughSearches searches(*source.facts, steel, source.sessions, source.section_questions);
+    std::map<std::string, std::map<RoughestUse, std::string>> told;  // by use
+    for (const auto& [name, section] : sections)
+      for (const auto& one : searches.of(section)) {
+        std::string& names = told[one.use][one.standing];
+        names += (names.empty() ? "" : ", ") + name;
+      }
+    for (const auto& [use, standings] : told) {
+      std::string sentence;
+      for (const auto& [standing, words] : {std::pair(RoughestUse::held, "would hold: "),
+                                            std::pair(RoughestUse::damaged, "would be damaged: "),
+                                            std::pair(RoughestUse::not_tried, "not known: ")})
+        if (const auto found = standings.find(standing); found != standings.end())
+          sentence += (sentence.empty() ? "" : "; ") + (words + found->second);
+      out.push_back(steel + ", its runs' edges compared whole with those of " + use + ": " +
+                    sentence + ".");
+    }
+  }
+  return out;
 }
 
 }  // namespace
@@ -181,6 +223,7 @@ Answer chips(const AnswerSource& source) {
   }
   for (const auto& [fate, names] : alike)
     out.remarks.insert(out.remarks.begin(), names + fate + ".");
+  for (auto& remark : edges_compared(source)) out.remarks.push_back(std::move(remark));
   out.formula =
       "Exact one-sided 95 % upper limit of damaging events per cut from blocks that say \"at least "
       "one\" or \"none\", for each steel, use and angle; shown as cuts for each event. Its change "

@@ -1,5 +1,5 @@
-// "Sharper, yet harder to push?": severing and parting of two edges, life to a force, the lead of
-// one over the other.
+// "Sharper, yet harder to push?": severing and parting of two edges, life to a force, the head
+// start of one over the other.
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -7,26 +7,28 @@
 #include "bluntness/useful_life.h"
 #include "quantity/number.h"
 #include "workflow/answer_parts.h"
-#include "workflow/bench_study.h"
+#include "workflow/force_study.h"
 #include "workflow/sentences.h"
 
 namespace bq::inline workflow::answer_parts {
 namespace {
 
-constexpr double kEngaged_mm = 25, kFriction = 0.3;
-
 struct Edge {
   std::string run, steel;
+  const WorkForce* work;  ///< with a split
   ForceCurve curve;
   ForceParts fresh, blunt;
+  [[nodiscard]] const ForceSplit& split() const { return *work->split; }
 };
 
-std::string in_words(const UsefulLife& life) {
+/// A life in a cell; `at_once`: what stands for one that is over at the first cut.
+template <class Life>
+std::string in_words(const Life& life, const std::string& at_once) {
   switch (life.censoring) {
     case Censoring::right:
       return ">" + print_cuts(life.low.value_or(0));
     case Censoring::left:
-      return "0";
+      return at_once;
     case Censoring::none:
       break;
   }
@@ -36,25 +38,37 @@ std::string in_words(const UsefulLife& life) {
                    : "");
 }
 
+std::string in_words(const UsefulLife& life) { return in_words(life, "0"); }
+
+/// A run that is past the limit at its first checkpoint may have reached it anywhere before.
+std::string in_words(const CutsToThreshold& life) {
+  return in_words(life, "<" + print_cuts(life.high.value_or(0)));
+}
+
 std::string newtons(double value) { return print_number(value, 3) + " N"; }
 
-std::string lead_sentence(const Edge& edge, const Edge& other, const ForceSplit& split) {
-  const ForceLead lead = lead_over(edge.curve, other.curve, split);
+std::string head_start_sentence(const Edge& edge, const Edge& other) {
+  const ForceLead lead = lead_over(edge.curve, other.curve, edge.split());
   if (lead.lead.censoring == Censoring::left)
-    return edge.run + " has no lead over " + other.run + ": fresh it needs " +
+    return edge.run + " has no head start over " + other.run + ": fresh it needs " +
            newtons(edge.fresh.total_N()) + ", " + other.run + " " + newtons(lead.other_fresh_N) +
            ".";
   return edge.run + " makes " + in_words(lead.lead) + " cuts before it needs the " +
-         newtons(lead.other_fresh_N) + " that " + other.run + " needs fresh: its lead.";
+         newtons(lead.other_fresh_N) + " that " + other.run + " needs fresh: its head start.";
 }
 
-/// The pair that shows it most: sharper by the gauge, yet harder to push; else the two whose
-/// parting differs most.
-std::pair<const Edge*, const Edge*> telling_pair(const std::vector<Edge>& edges) {
-  std::pair<const Edge*, const Edge*> best{&edges[0], &edges[1]};
+/// The pair of one work that shows it most: sharper by the gauge, yet harder to push; else the two
+/// whose parting differs most. Both are one where that work has no other edge.
+std::pair<const Edge*, const Edge*> telling_pair(const std::vector<Edge>& edges,
+                                                 const WorkForce* work) {
+  std::pair<const Edge*, const Edge*> best{nullptr, nullptr};
+  for (const auto& edge : edges)
+    if (edge.work == work) (best.first ? best.second : best.first) = &edge;
+  if (!best.second) best.second = best.first;
   double most = -1, widest = -1;
   for (const auto& a : edges)
     for (const auto& b : edges) {
+      if (a.work != work || b.work != work) continue;
       const double harder = a.fresh.total_N() - b.fresh.total_N(),
                    apart = std::fabs(a.fresh.parting_N - b.fresh.parting_N);
       if (a.fresh.severing_N < b.fresh.severing_N && harder > std::max(0.0, most)) {
@@ -68,55 +82,90 @@ std::pair<const Edge*, const Edge*> telling_pair(const std::vector<Edge>& edges)
   return best;
 }
 
+/// Edges with strokes and a curve whose work's force could be taken apart, work by work.
+std::vector<Edge> edges_of(const AnswerSource& source, const std::vector<WorkForce>& forces) {
+  std::vector<Edge> out;
+  for (const auto& force : forces) {
+    if (!force.split) continue;
+    std::map<std::string, double> index;
+    for (const auto& point : force.points) index[point.run] = point.parting_index;
+    for (std::size_t i = 0; i < source.fits->size(); ++i) {
+      const RunFit& fit = (*source.fits)[i];
+      if (!fit.curve || !index.contains(fit.run)) continue;
+      Edge edge{fit.run, source.facts->runs[i].facts.steel, &force, {&fit, index[fit.run]}, {}, {}};
+      edge.fresh = force_at(edge.curve, *force.split, 0);
+      edge.blunt = edge.fresh;
+      edge.blunt.severing_N = force.split->severing_N_per_reading * source.life->question.threshold;
+      out.push_back(edge);
+    }
+  }
+  return out;
+}
+
+/// What the strokes lack, work by work; none of them has a split.
+std::string why_none(const std::vector<WorkForce>& forces) {
+  std::string out;
+  for (const auto& force : forces)
+    out += (out.empty() ? "" : " ") +
+           (forces.size() > 1 && !force.work.empty() ? "In " + force.work + ": " : std::string()) +
+           force.split.refusal().reason;
+  return out;
+}
+
 }  // namespace
 
 Answer force(const AnswerSource& source) {
-  const auto points = stroke_points(*source.facts, kEngaged_mm, kFriction);
-  if (points.empty())
+  const std::vector<WorkForce> forces = forces_of(*source.facts);
+  if (forces.empty())
     return missing(
         "Cannot tell yet: no run has force strokes. Record standard strokes with the force cell at "
         "the checkpoints of runs with at least two bevel angles.",
         true);
-  const auto split = split_force(points);
-  if (!split) return missing("Cannot tell yet: " + split.refusal().reason, true);
-  std::map<std::string, double> index;
-  for (const auto& point : points) index[point.run] = point.parting_index;
-  std::vector<Edge> edges;
-  for (std::size_t i = 0; i < source.fits->size(); ++i) {
-    const RunFit& fit = (*source.fits)[i];
-    if (!fit.curve || !index.contains(fit.run)) continue;
-    Edge edge{fit.run, source.facts->runs[i].facts.steel, {&fit, index[fit.run]}, {}, {}};
-    edge.fresh = force_at(edge.curve, *split, 0);
-    edge.blunt = edge.fresh;
-    edge.blunt.severing_N = split->severing_N_per_reading * source.life->question.threshold;
-    edges.push_back(edge);
-  }
-  if (edges.size() < 2)
+  if (splits_of(forces).empty()) return missing("Cannot tell yet: " + why_none(forces), true);
+  const std::vector<Edge> edges = edges_of(source, forces);
+  const auto edge_of = [&](const std::string& run) {
+    const auto found =
+        std::find_if(edges.begin(), edges.end(), [&](const Edge& edge) { return edge.run == run; });
+    return found == edges.end() ? nullptr : &*found;
+  };
+  // The work of the run that was chosen; of what is asked about; else the one with most strokes.
+  const Edge* chosen = edge_of(source.force_first);
+  const Edge* other = edge_of(source.force_second);
+  const WorkForce* work = chosen ? chosen->work : other ? other->work : nullptr;
+  for (const auto& edge : edges)
+    if (!work && is_in_medium(edge.work->work, source.life->question.medium)) work = edge.work;
+  if (!work && !edges.empty()) work = edges.front().work;
+  auto [first, second] = telling_pair(edges, work);
+  if (!first || first == second)
     return missing("Cannot tell yet: fewer than two runs with strokes have a blunting curve.",
                    true);
-  auto [first, second] = telling_pair(edges);
-  for (const auto& edge : edges) {
-    if (edge.run == source.force_first) first = &edge;
-    if (edge.run == source.force_second) second = &edge;
-  }
+  if (chosen) first = chosen;
+  if (chosen && first == second) second = telling_pair(edges, work).first;
+  const bool apart = other && other->work != work;
+  if (other && !apart) second = other;
   Answer out;
   out.answered = true;
+  const bool works = splits_of(forces).size() > 1;
   const double limit = source.force_limit_N.value_or(std::ceil(10 * first->blunt.total_N()) / 10);
-  out.table.heads = {"Run",
-                     "Steel",
-                     "Severing N",
-                     "Parting N",
-                     "Fresh N",
-                     "Blunt N",
-                     "Cuts to " + newtons(limit),
-                     "Lead over " + second->run + ", cuts"};
+  out.table.heads = {"Run", "Steel"};
+  if (works) out.table.heads.emplace_back("Work");
+  for (const auto& head :
+       {std::string("Severing N"), std::string("Parting N"), std::string("Fresh N"),
+        std::string("Blunt N"), "Cuts to " + print_reading(source, source.life->question.threshold),
+        "Cuts to " + newtons(limit), "Head start over " + second->run + ", cuts"})
+    out.table.heads.push_back(head);
   for (const auto& edge : edges) {
-    const auto lead = lead_over(edge.curve, second->curve, *split).lead;
-    out.table.rows.push_back(
-        {edge.run, edge.steel, print_number(edge.fresh.severing_N, 3),
-         print_number(edge.fresh.parting_N, 3), print_number(edge.fresh.total_N(), 3),
-         print_number(edge.blunt.total_N(), 3), in_words(life_to_force(edge.curve, *split, limit)),
-         edge.run == second->run ? "–" : in_words(lead)});
+    std::vector<std::string> row{edge.run, edge.steel};
+    if (works) row.push_back(edge.work->work);
+    for (const double part :
+         {edge.fresh.severing_N, edge.fresh.parting_N, edge.fresh.total_N(), edge.blunt.total_N()})
+      row.push_back(print_number(part, 3));
+    row.push_back(in_words(cuts_to_threshold(*edge.curve.run, source.life->question.threshold)));
+    row.push_back(in_words(life_to_force(edge.curve, edge.split(), limit)));
+    row.push_back(edge.run == second->run || edge.work != work
+                      ? "–"
+                      : in_words(lead_over(edge.curve, second->curve, edge.split()).lead));
+    out.table.rows.push_back(std::move(row));
     out.table.runs.push_back(edge.run);
     out.runs.push_back(edge.run);
   }
@@ -173,15 +222,19 @@ Answer force(const AnswerSource& source) {
                    (more > 0 ? " more" : " less") + " fresh; parting takes " +
                    newtons(first->fresh.parting_N) + " against " +
                    newtons(second->fresh.parting_N) + ".";
-  out.remarks.push_back(lead_sentence(*first, *second, *split));
-  if (first != second) out.remarks.push_back(lead_sentence(*second, *first, *split));
+  if (apart)
+    out.remarks.push_back(other->run + " cut " + other->work->work + ", " + first->run + " " +
+                          work->work + ": force is compared within one medium and way of cutting.");
+  out.remarks.push_back(head_start_sentence(*first, *second));
+  if (first != second) out.remarks.push_back(head_start_sentence(*second, *first));
   out.remarks.push_back(force_sentence(*source.facts));
   out.formula =
       "Mean force of a stroke = s × reading + K × parting index of the section; s from the changes "
-      "within runs, K from the differences between runs (run is the unit). Life to a force: where "
+      "within runs, K from the differences between runs (run is the unit), each medium and way of "
+      "cutting by itself. Life to a force: where "
       "the curve's reading "
       "reaches (force − parting)/s, never beyond the last checkpoint; the errors of s and K are in "
-      "its interval. Lead: life to the force the other edge needs fresh.";
+      "its interval. Head start: life to the force the other edge needs fresh.";
   out.method = "Severing and parting";
   return out;
 }

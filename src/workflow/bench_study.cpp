@@ -7,11 +7,9 @@
 #include <limits>
 #include <map>
 
-#include "edge/parting.h"
 #include "quantity/number.h"
 #include "store/bench_json.h"
 #include "store/plan_file.h"
-#include "trial/checkpoints.h"
 #include "workflow/edge_costs.h"
 #include "workflow/section_study.h"
 
@@ -190,9 +188,12 @@ GaugeDrift gauge_drift(const Trial& trial, double limit_percent) {
                               : "within " + print_number(limit_percent, 2) + " %.";
   for (std::size_t r = 0; r < trial.runs.size(); ++r)
     for (std::size_t i = 0; i < trial.runs[r].readings.size(); ++i) {
-      const auto id = trial.runs[r].readings[i].id;
-      if (std::any_of(in_doubt.begin(), in_doubt.end(),
-                      [&](const auto& span) { return id > span.first && id <= span.second; }))
+      // A reading that names no gauge was not taken at this bench, whenever it came in.
+      const auto& reading = trial.runs[r].readings[i];
+      if (reading.gauge != 0 &&
+          std::any_of(in_doubt.begin(), in_doubt.end(), [&](const auto& span) {
+            return reading.id > span.first && reading.id <= span.second;
+          }))
         out.doubtful.emplace_back(r, i);
     }
   if (!out.doubtful.empty())
@@ -211,45 +212,6 @@ std::optional<StressFacts> stress_facts(const Trial& trial, const std::string& s
   if (!limit) return std::nullopt;
   const SectionQuestions questions = section_questions_of(section_questions);
   return StressFacts{questions.line_N_per_mm, questions.depth_um * 1e-3, limit->limit_MPa};
-}
-
-std::vector<StrokePoint> stroke_points(const Trial& trial, double engaged_mm, double friction) {
-  std::vector<StrokePoint> out;
-  for (const auto& run : trial.runs) {
-    if (!run.facts.geometry) continue;
-    const auto section = section_with(trial, run.facts.steel, run.facts.geometry->edge(),
-                                      run.facts.geometry->micro(), run.facts.blade);
-    if (!section) continue;
-    PartingOptions options;
-    options.friction = friction;
-    const double index =
-        engaged_mm * parting_force_N_per_mm(*make_section(*section), options).value();
-    std::map<std::int64_t, std::vector<double>> forces;
-    for (const auto& event : run.events)
-      if (const auto* stroke = std::get_if<StrokeEvent>(&event.data);
-          stroke && stroke->trouble.empty())
-        forces[event.cuts].push_back(stroke->mean_N);
-    for (const auto& checkpoint : checkpoints_of(run, trial.unit()))
-      if (const auto found = forces.find(checkpoint.cuts); found != forces.end()) {
-        double mean = 0;
-        for (const double force : found->second) mean += force / double(found->second.size());
-        out.push_back({run.facts.name, checkpoint.median(), mean, index});
-      }
-  }
-  return out;
-}
-
-std::string force_sentence(const Trial& trial) {
-  const auto split = split_force(stroke_points(trial, 25, 0.3));
-  if (!split) return "Severing and parting cannot be told apart yet. " + split.refusal().reason;
-  const std::string unit(sign_of(trial.unit()));
-  return "Severing takes " + print_number(split->severing_N_per_reading, 3) + " N per " + unit +
-         " of reading (" + print_number(split->severing_low, 3) + " to " +
-         print_number(split->severing_high, 3) + "); the medium's stiffness is " +
-         print_number(split->stiffness_N_per_mm3, 3) + " N/mm³ (" +
-         print_number(split->stiffness_low, 3) + " to " + print_number(split->stiffness_high, 3) +
-         ", 95 %, " + std::to_string(split->runs) +
-         " runs). Estimate: the section of its blade, 25 mm engaged, 5 mm deep, friction 0.3.";
 }
 
 Checked<VirtualEdge> stand_in_edge(const Trial& trial, std::size_t index, const std::string& world,

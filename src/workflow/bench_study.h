@@ -60,7 +60,8 @@ struct GaugeDrift {
   bool drifted = false;       ///< the latest lies beyond the limit
   std::string sentence;
   /// Readings (run, index) taken after a good check and before the next good one where a bad one
-  /// lies between, or since the last good one where the latest is bad.
+  /// lies between, or since the last good one where the latest is bad. Those that name no gauge
+  /// came in with a table and are nothing the weight on this one speaks of.
   std::vector<std::pair<std::size_t, std::size_t>> doubtful;
 };
 GaugeDrift gauge_drift(const Trial& trial, double limit_percent);
@@ -68,13 +69,6 @@ GaugeDrift gauge_drift(const Trial& trial, double limit_percent);
 /// Side load set on Section and the steel's leading limit; empty when one is not known.
 std::optional<StressFacts> stress_facts(const Trial& trial, const std::string& steel,
                                         const std::string& section_questions);
-
-/// Mean force against the gauge's median for every checkpoint with a stroke that has nothing wrong
-/// with it; parting as that of the run's section (section_with), `engaged_mm` long and 5 mm deep.
-/// Runs without geometry are left out.
-std::vector<StrokePoint> stroke_points(const Trial& trial, double engaged_mm, double friction);
-/// The split of force in words, or why there is none yet.
-std::string force_sentence(const Trial& trial);
 
 /// What a stand-in finds before it: this run's edge in a made-up world (a recipe; where empty a
 /// plain one). Refused: a world that cannot be read.

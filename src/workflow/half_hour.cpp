@@ -8,21 +8,21 @@
 #include "edge/resharpening.h"
 #include "edge/section_outcomes.h"
 #include "quantity/number.h"
-#include "workflow/bench_study.h"
 #include "workflow/cuts_left.h"
+#include "workflow/force_study.h"
 #include "workflow/stones_study.h"
 
 namespace bq::inline workflow {
 namespace {
 
-constexpr double kDeburr_min = 3, kDeburr_mm3 = 0.02, kEngaged_mm = 25, kFriction = 0.3,
-                 kThinnerBy = 0.7;
+constexpr double kDeburr_min = 3, kDeburr_mm3 = 0.02, kThinnerBy = 0.7;
 
 /// What is worked with.
 struct Bench {
   const VerdictSource& source;
   const HalfHourQuestion& question;
   const Blade& blade;
+  std::string work;  ///< work_of_runs
   LifeModel model;
   LadderDraft draft;
   std::vector<Abrasive> shelf;
@@ -195,21 +195,26 @@ void add_thinning(const Bench& bench, const RunFit* last, HalfHour& out) {
     option.metal_mm3 += hone->metal_mm3;
     option.estimated = option.estimated || hone->minutes_estimated;
   }
-  const auto split = split_force(stroke_points(*bench.source.facts, kEngaged_mm, kFriction));
-  if (!split || !bench.question.force_limit_N || !last || !last->curve) {
-    option.why = std::string("What it gains cannot be told: ") +
-                 (!split ? "no force strokes tell severing and parting apart yet."
+  const auto forces = splits_of(forces_of(*bench.source.facts));
+  const auto split = forces.find(bench.work);
+  if (split == forces.end() || !bench.question.force_limit_N || !last || !last->curve) {
+    option.why = "What it gains cannot be told: " +
+                 (split == forces.end()
+                      ? "no force strokes " + (bench.work.empty() ? "" : "in " + bench.work + " ") +
+                            "tell severing and parting apart yet."
                   : !bench.question.force_limit_N
-                      ? "set a force limit; thinning pays in force, not in sharpness."
-                      : "its last run has no blunting curve.");
+                      ? std::string("set a force limit; thinning pays in force, not in sharpness.")
+                      : std::string("its last run has no blunting curve."));
   } else {
     PartingOptions parting;
-    parting.friction = kFriction;
+    parting.friction = kStrokeFriction;
     const double before = kEngaged_mm * *parting_force_N_per_mm(*section, parting),
                  after = kEngaged_mm * *parting_force_N_per_mm(flat.section, parting);
-    const UsefulLife now = life_to_force({last, before}, *split, *bench.question.force_limit_N),
-                     then = life_to_force({last, after}, *split, *bench.question.force_limit_N);
-    const double saved = split->stiffness_N_per_mm3 * (before - after);
+    const UsefulLife now = life_to_force({last, before}, split->second,
+                                         *bench.question.force_limit_N),
+                     then =
+                         life_to_force({last, after}, split->second, *bench.question.force_limit_N);
+    const double saved = split->second.stiffness_N_per_mm3 * (before - after);
     const auto cuts = [](const UsefulLife& life) {
       return life.estimate                        ? *life.estimate
              : life.censoring == Censoring::right ? life.low.value_or(0)
@@ -270,6 +275,7 @@ Checked<HalfHour> best_half_hour(const VerdictSource& source, const HalfHourQues
   Bench bench{source,
               question,
               blade,
+              medium,
               *model,
               *draft,
               EdgeCosts(facts, question.stones, source.section_questions).shelf(),

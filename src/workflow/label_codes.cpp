@@ -4,6 +4,7 @@
 #include <cctype>
 
 #include "stats/random.h"
+#include "trial/making.h"
 #include "workflow/bench_study.h"
 
 namespace bq::inline workflow {
@@ -36,26 +37,34 @@ std::string label_tag(std::uint64_t seed) {
 std::vector<Label> labels_of(const Trial& trial, const std::string& tag,
                              const std::set<std::string>& blind, AngleConvention angles) {
   std::vector<Label> out;
-  for (const auto& blade : trial.blades)
-    if (!blade.retired)
-      out.push_back(
-          {blade.name, {blade.steel}, std::nullopt, code_of(tag, 'B', std::uint64_t(blade.id))});
+  const auto draw_edge_of = [&](Label& label, const Run& run) {
+    if (!run.facts.geometry) return;
+    label.beneath.push_back(print_geometry(*run.facts.geometry, angles));
+    label.geometry = run.facts.geometry;
+    label.finish = run.facts.finish;
+  };
+  for (std::size_t i = 0; i < trial.blades.size(); ++i) {
+    const Blade& blade = trial.blades[i];
+    if (blade.retired) continue;
+    Label label{blade.name, {blade.steel}, {}, {}, code_of(tag, 'B', std::uint64_t(blade.id))};
+    // The edge that is on it, unless a run that is covered would be told by it.
+    if (const auto on = run_on_edge(trial, i); on && !is_covered(trial.runs[*on], blind))
+      draw_edge_of(label, trial.runs[*on]);
+    out.push_back(std::move(label));
+  }
   for (const auto& run : trial.runs) {
     if (state_of(run) == RunState::done) continue;
-    Label label{run.facts.name, {}, std::nullopt, code_of(tag, 'R', std::uint64_t(run.id))};
+    Label label{run.facts.name, {}, {}, {}, code_of(tag, 'R', std::uint64_t(run.id))};
     if (!is_covered(run, blind)) {
       label.beneath = {run.facts.blade};
-      if (run.facts.geometry) label.beneath.push_back(print_geometry(*run.facts.geometry, angles));
-      label.geometry = run.facts.geometry;
+      draw_edge_of(label, run);
     }
     out.push_back(std::move(label));
   }
   for (const auto& abrasive : trial.shelf)
     if (!abrasive.retired)
-      out.push_back({abrasive.name,
-                     {abrasive.label},
-                     std::nullopt,
-                     code_of(tag, 'S', number_of(abrasive.name))});
+      out.push_back(
+          {abrasive.name, {abrasive.label}, {}, {}, code_of(tag, 'S', number_of(abrasive.name))});
   return out;
 }
 

@@ -102,9 +102,9 @@ FirstPage first_page(const SourceResult& source, const TrialStudy& study,
         (e.force_fresh_N ? print_number(*e.force_fresh_N, 3) + " N fresh, " : "") +
             print_number(*e.force_blunt_N, 3) + " N when blunt (estimate)");
   if (e.damage_rate_upper)
-    out.make.emplace_back(
-        "Damage",
-        "at worst once in " + print_cuts(std::floor(1 / *e.damage_rate_upper)) + " cuts (95 %)");
+    out.make.emplace_back("Damage",
+                          "at worst 1 in " + print_cuts(std::floor(1 / *e.damage_rate_upper)) +
+                              " cuts (95 %; " + seen_in_looks(e.damage_seen, e.damage_looks) + ")");
   if (e.resharpening)
     out.make.emplace_back("A touch-up takes about",
                           print_number(e.resharpening->minutes, 2) + " min (estimate)");
@@ -190,6 +190,7 @@ Checked<TrialStudy> study_trial(const SourceResult& source, const std::vector<Ru
   answers.life = &out.life;
   answers.gauge_readings = operator_readings(source.trial);
   answers.sessions = source.sessions;
+  answers.section_questions = source.section_questions;
   answers.check_limit_percent = source.check_limit_percent;
   answers.angles = options.angles;
   answers.shown = source.trial.unit();

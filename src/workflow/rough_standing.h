@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "bluntness/rough_use.h"
+#include "bluntness/search_load.h"
 #include "edge/section.h"
 #include "trial/trial.h"
 
@@ -17,10 +18,27 @@ struct RoughStanding {
   RoughestUse standing = RoughestUse::not_tried;
   std::string sentence;
 };
-/// One for each search of the steel with a block cut, in their order.
-std::vector<RoughStanding> rough_standings(const Section& section, const Trial& trial,
-                                           const std::string& steel,
-                                           const std::vector<BenchSession>& sessions,
-                                           const std::string& section_questions);
+/// The searches of a steel with a block cut, ready to be asked about many sections: the load that
+/// each has met is reckoned once, when it is first needed.
+class RoughSearches {
+ public:
+  RoughSearches(const Trial& trial, const std::string& steel,
+                const std::vector<BenchSession>& sessions, const std::string& section_questions);
+  [[nodiscard]] bool empty() const { return searches_.empty(); }
+  /// One for each search, in their order.
+  std::vector<RoughStanding> of(const Section& section);
+
+ private:
+  struct Known {
+    DamageSearch search;
+    std::string use;
+    std::vector<RoughUse> rounds;
+    bool load_known = false;
+    std::optional<SearchLoad> load;
+  };
+  std::string by_the_load(const ApexProfile& section, Known& known) const;
+  std::vector<Known> searches_;
+  std::optional<StressFacts> stress_;
+};
 
 }  // namespace bq::inline workflow

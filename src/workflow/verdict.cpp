@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <set>
 
 #include "bluntness/life_contrast.h"
@@ -9,14 +10,14 @@
 #include "edge/resharpening.h"
 #include "edge/section_outcomes.h"
 #include "quantity/number.h"
-#include "workflow/bench_study.h"
+#include "workflow/force_study.h"
 #include "workflow/objections.h"
 #include "workflow/sentences.h"
 
 namespace bq::inline workflow {
 namespace {
 
-constexpr double kUsable_mm = 3, kThickerBy = 1.5, kEngaged_mm = 25, kFriction = 0.3;
+constexpr double kUsable_mm = 3, kThickerBy = 1.5;
 
 std::string ratio_words(const LifeContrast& c) {
   const auto end = [](const std::optional<double>& v) {
@@ -25,21 +26,55 @@ std::string ratio_words(const LifeContrast& c) {
   return print_number(c.ratio, 3) + " (" + end(c.low) + " to " + end(c.high) + ", 95 %)";
 }
 
+/// "(Cairn Hard, Marl Tough)" of the steels in which a figure took two values or more: whose runs
+/// the evidence is.
+template <class Value>
+std::string steels_behind(const LifeModel& model, const Value& value) {
+  std::map<std::string, std::set<double>> tried;
+  for (const auto& row : model.rows())
+    if (const std::optional<double> v = value(row)) tried[row.facts.steel].insert(*v);
+  std::string out;
+  for (const auto& [steel, values] : tried)
+    if (values.size() > 1 && !steel.empty()) out += (out.empty() ? "" : ", ") + steel;
+  return out.empty() ? "" : " (" + out + ")";
+}
+
+/// Where and in what use damage was looked for: "Cairn Hard, ordinary work".
+std::string uses_of(const std::vector<DamageFact>& damage) {
+  std::set<std::string> uses;
+  for (const auto& fact : damage)
+    uses.insert((fact.steel.empty() ? "" : fact.steel + ", ") +
+                (fact.roughest ? "the roughest use" : "ordinary work"));
+  std::string out;
+  for (const auto& use : uses) out += (out.empty() ? "" : "; ") + use;
+  return out;
+}
+
 std::string angle_evidence(const LifeModel* model, const std::vector<DamageFact>& damage,
                            AngleConvention angles) {
   std::string out;
   if (model) {
-    out = bend_sentence(*model, angles);
+    const std::string wear =
+        "Wear" +
+        steels_behind(*model,
+                      [](const LifeRow& row) {
+                        return row.facts.geometry
+                                   ? std::optional(row.facts.geometry->apex().equivalent_deg())
+                                   : std::nullopt;
+                      }) +
+        ": ";
+    if (const std::string bend = bend_sentence(*model, angles); !bend.empty()) out = wear + bend;
     for (const auto& c : model->coefficients())
       if (out.empty() && c.name == "ln tan angle")
-        out = c.high < 0 ? "Wear: the lower angle lasts longer here (slope " +
-                               print_fixed(c.estimate, 2) + ", " + print_fixed(c.low, 2) + " to " +
-                               print_fixed(c.high, 2) + "; wear geometry alone −1)."
-              : c.low > 0
-                  ? "Wear: the steeper edge lasts longer here (slope " +
-                        print_fixed(c.estimate, 2) + ")."
-                  : "Wear: these runs cannot tell (slope " + print_fixed(c.estimate, 2) + ", " +
-                        print_fixed(c.low, 2) + " to " + print_fixed(c.high, 2) + ").";
+        out = wear +
+              (c.high < 0 ? "the lower angle lasts longer here (slope " +
+                                print_fixed(c.estimate, 2) + ", " + print_fixed(c.low, 2) + " to " +
+                                print_fixed(c.high, 2) + "; wear geometry alone −1)."
+               : c.low > 0
+                   ? "the steeper edge lasts longer here (slope " + print_fixed(c.estimate, 2) +
+                         ", " + print_fixed(c.low, 2) + " to " + print_fixed(c.high, 2) + ")."
+                   : "these runs cannot tell (slope " + print_fixed(c.estimate, 2) + ", " +
+                         print_fixed(c.low, 2) + " to " + print_fixed(c.high, 2) + ").");
   }
   if (out.empty()) out = "Wear: only one angle was tried in this work.";
   const DamageFact* steepest = nullptr;
@@ -47,7 +82,8 @@ std::string angle_evidence(const LifeModel* model, const std::vector<DamageFact>
     if (fact.block.block.damaged && (!steepest || fact.block.angle_deg > steepest->block.angle_deg))
       steepest = &fact;
   if (damage.empty()) return out + " Damage: nobody has looked.";
-  if (!steepest) return out + " Damage: none was seen at any angle tried.";
+  if (!steepest)
+    return out + " Damage: none was seen at any angle tried (" + uses_of(damage) + ").";
   return out + " Damage: seen up to " + print_angle(steepest->block.angle_deg, angles) + " (" +
          (steepest->steel.empty() ? std::string() : steepest->steel + ", ") +
          (steepest->roughest ? "the roughest use" : "ordinary work") +
@@ -65,8 +101,13 @@ std::string finish_evidence(const LifeModel* model) {
   const std::string ends = print_number(*finishes.rbegin(), 3) + " µm lasts " +
                            ratio_words(*contrast) + " times as long as " +
                            print_number(*finishes.begin(), 3) + " µm";
-  return (contrast->seen ? "Here " : "These runs cannot tell: ") + ends +
-         " to the same reading. The cut surface is judged apart.";
+  return (contrast->seen ? "Here " : "These runs cannot tell: ") + ends + " to the same reading" +
+         steels_behind(*model,
+                       [](const LifeRow& row) {
+                         return row.facts.finish ? std::optional(row.facts.finish->mean_um())
+                                                 : std::nullopt;
+                       }) +
+         ". The cut surface is judged apart.";
 }
 
 std::vector<SchoolView> schools_of(const Trial& facts, const LifeModel* model,
@@ -162,17 +203,16 @@ Verdict find_verdict(const VerdictSource& source, const VerdictQuestion& questio
   const LifeTable table = life_table(facts, *source.fits, question.threshold);
   out.media = media_of(table);
   EdgeCosts costs(facts, question.stones, source.section_questions);
-  const auto split = split_force(stroke_points(facts, kEngaged_mm, kFriction));
-  if (split) out.force = *split;
-  out.force_note = force_sentence(facts);
+  const std::vector<WorkForce> forces = forces_of(facts);
+  out.force = splits_of(forces);
 
   RecommendEvidence evidence;
   evidence.force = out.force;
   evidence.engaged_mm = kEngaged_mm;
-  evidence.friction = kFriction;
+  evidence.friction = kStrokeFriction;
   evidence.angles = question.angles;
   evidence.parting_N_per_mm = [&](const RankedEdge& edge) {
-    return costs.parting_N_per_mm(edge, kFriction);
+    return costs.parting_N_per_mm(edge, kStrokeFriction);
   };
   evidence.damage = damage_facts(facts, source.sessions);
   for (const auto& session : source.sessions)
@@ -198,6 +238,13 @@ Verdict find_verdict(const VerdictSource& source, const VerdictQuestion& questio
     }
   }
   medium = work_meant(out.media, medium).value_or(medium);
+
+  std::vector<std::string> works{medium};
+  if (out.recommendation && out.recommendation->work.size() > 1) {
+    works.clear();
+    for (const auto& work : out.recommendation->work) works.push_back(work.medium);
+  }
+  out.force_note = force_sentence(forces, facts.unit(), works);
 
   const LifeTable here = in_medium(table, medium);
   std::optional<LifeModel> model;

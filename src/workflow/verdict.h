@@ -1,5 +1,6 @@
 #pragma once
 
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -70,9 +71,9 @@ struct Verdict {
   VerdictQuestion question;
   std::vector<std::pair<std::string, int>> media;  ///< with runs, most first
   std::optional<Recommendation> recommendation;
-  std::string why_not;  ///< when there is none
-  std::optional<ForceSplit> force;
-  std::string force_note;  ///< the split in words, or what is missing
+  std::string why_not;                      ///< when there is none
+  std::map<std::string, ForceSplit> force;  ///< by work, where strokes tell it
+  std::string force_note;  ///< the split in the work asked for in words, or what is missing
   std::vector<SchoolView> schools;
   std::vector<StartingRange>
       starting;  ///< conventions for the cut modes of the work; shown where there is no evidence

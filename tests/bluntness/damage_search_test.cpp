@@ -101,7 +101,7 @@ TEST(DamageRate, BoundsCoverTheRateTheyClaim) {
 }
 
 TEST(DamageRate, WordsTellTwoPromisesApart) {
-  EXPECT_NE(bound_in_words(blocks(1, 0, 200)).find("at most 1 damaging event in 67 cuts"),
+  EXPECT_NE(bound_in_words(blocks(1, 0, 200)).find("at worst 1 damage in 67 cuts"),
             std::string::npos)
       << bound_in_words(blocks(1, 0, 200));
   EXPECT_NE(bound_in_words(blocks(1, 0, 3000)).find("in 1001 cuts"), std::string::npos)

@@ -63,7 +63,7 @@ RunFit straight_run(double fresh, double slope) {
 
 RecommendEvidence evidence() {
   RecommendEvidence out;
-  out.force = plain_split();
+  out.force = {{kCoir, plain_split()}, {kFoam, plain_split()}};
   for (const auto& steel : {"Cairn Hard", "Marl Tough", "Fenland Plain"})
     for (const double angle : {12.0, 15.0, 18.0, 22.0})
       out.damage.push_back({steel, kCoir, {angle, {angle < 14 ? 300 : 3000, false}}, false});

@@ -45,14 +45,28 @@ TEST(SheetTable, IsBlindAndItsKeyTellsAllInNoOrder) {
   ASSERT_EQ(key.size(), rows.size());
   EXPECT_EQ(rows[0][1], "code");
   std::set<std::string> heads(rows[0].begin(), rows[0].end());
-  EXPECT_FALSE(heads.contains("apex_angle"));
+  EXPECT_FALSE(heads.contains("apex_angle") || heads.contains("blade"));
+  const std::string table = sheet_csv(plan, sheet);
+  ASSERT_FALSE(plan.blades.empty());
+  for (const auto& blade : plan.blades)
+    EXPECT_EQ(table.find(blade.name), std::string::npos) << "blind: " << blade.name;
+  TrialPlan by_blade = plan;
+  by_blade.blocks = {BlockBy::blade, 0, {}};
+  const auto blocked = run_sheet(by_blade, *design_plan(by_blade));
+  ASSERT_TRUE(blocked) << blocked.refusal().reason;
+  const SheetDocument page = sheet_document(by_blade, *blocked);
+  for (const auto& blade : plan.blades) {
+    EXPECT_EQ(sheet_csv(by_blade, *blocked).find(blade.name), std::string::npos) << blade.name;
+    for (const auto& day : page.days) EXPECT_EQ(day.note.find(blade.name), std::string::npos);
+  }
   EXPECT_TRUE(std::is_sorted(key.begin() + 1, key.end()));
   for (const auto& run : sheet.runs) {
     EXPECT_EQ(rows[std::size_t(run.order)][1], run.code);
     const auto found =
         std::find_if(key.begin(), key.end(), [&](const auto& row) { return row[0] == run.code; });
     ASSERT_NE(found, key.end());
-    EXPECT_EQ((*found)[1], print_factor_value(plan.factors[0].levels[std::size_t(run.levels[0])]));
+    EXPECT_EQ((*found)[1], run.blade) << "the key alone names blades";
+    EXPECT_EQ((*found)[2], print_factor_value(plan.factors[0].levels[std::size_t(run.levels[0])]));
   }
   const auto open = demo_sheet(false);
   const auto open_rows = rows_of(sheet_csv(open.plan, open.sheet));
@@ -71,16 +85,20 @@ TEST(SheetTable, IsBlindAndItsKeyTellsAllInNoOrder) {
         << nasty_rows[i][12];
 }
 
-TEST(SheetPages, OneADayAndTheKeyApart) {
+TEST(SheetPages, DayAfterDayAndTheKeyApart) {
   const auto [plan, sheet] = demo_sheet();
   const SheetDocument document = sheet_document(plan, sheet);
   EXPECT_EQ(int(document.days.size()), sheet.days);
   EXPECT_EQ(document.key.size(), sheet.runs.size());
-  EXPECT_EQ(sheet_pages(document, 40).size(), std::size_t(sheet.days) + 1);
+  EXPECT_LE(sheet_pages(document, 40).size(), std::size_t(sheet.days)) << "several days a page";
+  EXPECT_GE(sheet_pages(document, 40).size(), 2u) << "the key has a page of its own";
   EXPECT_FALSE(document.cautions.empty());
   for (const auto& day : document.days)
     for (const auto& line : day.lines) {
       EXPECT_TRUE(line.what.empty()) << "blind";
+      EXPECT_EQ(line.readings, plan.checkpoints.readings_each) << "room for every reading";
+      for (const auto& text : line.beside)
+        for (const auto& blade : plan.blades) EXPECT_EQ(text.find(blade.name), std::string::npos);
       EXPECT_EQ(line.boxes.front(), "sharpened");
       EXPECT_EQ(line.boxes.back(), std::to_string(sheet.checkpoints.back()));
       EXPECT_GT(std::count(line.boxes.begin(), line.boxes.end(), "rest"), 0);
@@ -92,7 +110,7 @@ TEST(SheetPages, OneADayAndTheKeyApart) {
   const SheetDocument plain = sheet_document(open.plan, open.sheet);
   EXPECT_TRUE(plain.key.empty());
   EXPECT_NE(plain.days[0].lines[0].what.find("°"), std::string::npos);
-  EXPECT_EQ(sheet_pages(plain, 40).size(), std::size_t(open.sheet.days));
+  EXPECT_EQ(sheet_pages(plain, 40).size() + 1, sheet_pages(document, 40).size());
 }
 
 TEST(SheetPages, AClaimHasASheetToWriteOnAndASealedKey) {

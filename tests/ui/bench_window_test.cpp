@@ -359,11 +359,15 @@ TEST_F(Bench, AGaugeIsAskedWatchedAndFoundAgain) {
   // The cable is pulled.
   ASSERT_TRUE(test::wait_for([&] { return !model().desk().open(InstrumentRole::gauge); }));
   EXPECT_TRUE(said().contains("is gone")) << said().toStdString();
+  const auto detail = [&] { return words_of(window_->workbench(), model()).detail; };
+  EXPECT_TRUE(detail().contains("has been gone since")) << detail().toStdString();
   type("101");
+  EXPECT_TRUE(detail().contains("has been gone since")) << "it stays said while it is away";
   EXPECT_EQ(run().readings.size(), 2u) << "readings can be typed meanwhile";
   const test::Device again("gauge", link("gauge"));
   ASSERT_TRUE(test::wait_for([&] { return model().desk().open(InstrumentRole::gauge); }));
   EXPECT_TRUE(said().contains("was away from")) << said().toStdString();
+  EXPECT_FALSE(detail().contains("gone"));
   ASSERT_TRUE(hand().step());
   EXPECT_EQ(run().readings.size(), 3u);
   InstrumentProfile lengths = usual_profile(InstrumentRole::gauge);
@@ -584,7 +588,7 @@ TEST_F(Bench, TheDamageSearchProposesBoundsAndEnds) {
   round(Qt::Key_1, 0);
   EXPECT_TRUE(search->instruction().startsWith("Clean. Now the long block"))
       << search->instruction().toStdString();
-  EXPECT_TRUE(search->bound().contains("at most 1 damaging event in 17 cuts"))
+  EXPECT_TRUE(search->bound().contains("at worst 1 damage in 17 cuts"))
       << search->bound().toStdString();
   round(Qt::Key_1, 0);
   EXPECT_TRUE(search->instruction().startsWith("It holds: 12°"))

@@ -3,8 +3,11 @@
 
 #include <gtest/gtest.h>
 
+#include <algorithm>
+
 #include "store/project_file.h"
 #include "support.h"
+#include "trial/making.h"
 
 using namespace bq;
 
@@ -55,6 +58,19 @@ TEST(Labels, ABlindRunsTapeShowsItsCodeAlone) {
     EXPECT_EQ(label.beneath.empty(), label.name == "K02");
     EXPECT_EQ(label.geometry.has_value(), label.name == "K03");
   }
+  // A blade shows the edge that is on it, but not where that would tell a covered run.
+  std::size_t drawn = 0;
+  for (std::size_t i = 0; i < trial.blades.size(); ++i) {
+    const auto on = run_on_edge(trial, i);
+    const auto label = std::find_if(labels.begin(), labels.end(), [&](const Label& one) {
+      return one.name == trial.blades[i].name;
+    });
+    if (!on || label == labels.end()) continue;
+    const RunFacts& facts = trial.runs[*on].facts;
+    EXPECT_EQ(label->geometry, facts.name == "K02" ? std::nullopt : facts.geometry) << label->name;
+    drawn += label->geometry.has_value();
+  }
+  EXPECT_GT(drawn, 3u);
 }
 
 TEST(Labels, SheetsHoldTwentySevenWithWholeSymbols) {
@@ -73,7 +89,7 @@ TEST(Labels, SheetsHoldTwentySevenWithWholeSymbols) {
   finder(0, 0);
   finder(0, far);
   finder(far, 0);
-  std::vector<Label> labels(28, Label{"Marl Tough 1", {"Marl Tough"}, std::nullopt, "BQABCDEFB1"});
+  std::vector<Label> labels(28, Label{"Marl Tough 1", {"Marl Tough"}, {}, {}, "BQABCDEFB1"});
   labels[3].name = std::string(90, 'W');
   EXPECT_EQ(label_pages(labels, 40).size(), 2u);
   EXPECT_EQ(labels_pdf(labels, "t").substr(0, 5), "%PDF-");

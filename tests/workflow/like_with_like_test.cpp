@@ -3,11 +3,15 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
+#include <functional>
+#include <map>
 
 #include "bluntness/treatment_verdict.h"
 #include "stats/random.h"
 #include "support.h"
+#include "trial/checkpoints.h"
 #include "workflow/answers.h"
+#include "workflow/force_study.h"
 #include "workflow/half_hour.h"
 #include "workflow/life_findings.h"
 #include "workflow/verdict.h"
@@ -314,4 +318,94 @@ TEST(LikeWithLike, WhatWasNotEnteredIsNotFree) {
   EXPECT_NEAR(*known.second_price - *known.first_price, 2, 1e-12);
   c.first.wear_price = 0.5;
   EXPECT_FALSE(compare_treatments(c)->first_price);
+}
+
+// Two media of which one is four times as stiff, and one that was never stroked: each has its own
+// force, as if the other were not there.
+TEST(LikeWithLike, ForceBelongsToOneMediumAndWayOfCutting) {
+  constexpr double kFelt = 0.4, kTow = 0.1, kSevering = 0.02;
+  Bench bench;
+  for (const double angle : {10.0, 14.0, 20.0})
+    for (const char* medium : {"tow", "felt", "foam"})
+      for (const char* copy : {"a", "b"})
+        bench.add(medium + std::string(copy) + std::to_string(int(angle)), "Marl", angle, 400,
+                  medium);
+  // The strokes' places are asked of the program; their forces are ours.
+  const auto stroke = [&](const std::function<double(const bq::Run&, const StrokePoint&)>& force) {
+    std::map<std::pair<std::string, double>, double> made;
+    for (const auto& of_work : forces_of(bench.trial))
+      for (const auto& point : of_work.points)
+        for (const auto& run : bench.trial.runs)
+          if (run.facts.name == point.run) made[{point.run, point.reading}] = force(run, point);
+    return made;
+  };
+  for (auto& run : bench.trial.runs) {
+    if (run.facts.medium == "foam") continue;
+    for (const auto& checkpoint : checkpoints_of(run, Unit::gf)) {
+      BenchEvent event;
+      event.cuts = checkpoint.cuts;
+      event.data = StrokeEvent{0, 1, 1, 0, ""};
+      run.events.push_back(event);
+    }
+  }
+  const auto forces = stroke([&](const bq::Run& run, const StrokePoint& point) {
+    return (kSevering * point.reading +
+            (run.facts.medium == "felt" ? kFelt : kTow) * point.parting_index) *
+           std::exp(0.01 * bench.random.normal());
+  });
+  for (auto& run : bench.trial.runs) {
+    std::size_t event = 0;
+    for (const auto& checkpoint : checkpoints_of(run, Unit::gf))
+      if (const auto made = forces.find({run.facts.name, checkpoint.median()});
+          made != forces.end())
+        std::get<StrokeEvent>(run.events[event++].data).mean_N = made->second;
+  }
+  const auto splits = splits_of(forces_of(bench.trial));
+  ASSERT_EQ(splits.size(), 2U);
+  EXPECT_NEAR(splits.at("felt").stiffness_N_per_mm3, kFelt, 0.03 * kFelt);
+  EXPECT_NEAR(splits.at("tow").stiffness_N_per_mm3, kTow, 0.03 * kTow);
+  const auto fits = bench.fits();
+  const VerdictSource source{&bench.trial, &fits, {}, ""};
+  const auto verdict = [&](std::vector<WorkShare> mix, const std::string& medium) {
+    VerdictQuestion question;
+    question.threshold = 300;
+    question.limits.mix = std::move(mix);
+    question.limits.medium = medium;
+    const Verdict found = find_verdict(source, question);
+    EXPECT_TRUE(found.recommendation) << found.why_not;
+    return found;
+  };
+  const auto blunt_N = [&](const Verdict& found, double angle) {
+    for (const auto& edge : found.recommendation->ranked)
+      if (edge.angle_deg == angle) return edge.force_blunt_N;
+    return std::optional<double>();
+  };
+  const auto felt = verdict({}, "felt"), tow = verdict({}, "tow"), foam = verdict({}, "foam"),
+             both = verdict({{"felt", 1}, {"tow", 3}}, ""),
+             with_foam = verdict({{"felt", 1}, {"foam", 3}}, "");
+  const double parting = *blunt_N(tow, 20) - kSevering * 300;
+  EXPECT_NEAR(*blunt_N(felt, 20) - kSevering * 300, 4 * parting, 0.2 * parting);
+  EXPECT_EQ(blunt_N(foam, 20), std::nullopt);
+  EXPECT_NE(foam.force_note.find("In foam: no run has force strokes"), std::string::npos)
+      << foam.force_note;
+  EXPECT_DOUBLE_EQ(*blunt_N(both, 20), *blunt_N(felt, 20)) << "the work that asks for most";
+  EXPECT_EQ(blunt_N(with_foam, 20), std::nullopt);
+  // The answer: one table, each in its own work; a pair of two works is not compared.
+  const auto life = bench.life("tow");
+  AnswerSource asked;
+  asked.facts = &bench.trial;
+  asked.fits = &fits;
+  asked.life = &life;
+  asked.force_first = "felta10";
+  asked.force_second = "towa20";
+  const Answer answered = answer(Question::force, asked);
+  ASSERT_TRUE(answered.answered) << answered.sentence;
+  EXPECT_EQ(answered.table.rows.size(), 12U);
+  EXPECT_NE(answered.sentence.find("felta10"), std::string::npos) << answered.sentence;
+  EXPECT_EQ(answered.sentence.find("tow"), std::string::npos) << answered.sentence;
+  EXPECT_TRUE(says(answered.remarks, "towa20 cut tow, felta10 felt"));
+  const auto limits =
+      std::count_if(answered.table.heads.begin(), answered.table.heads.end(),
+                    [](const std::string& head) { return head.starts_with("Cuts to "); });
+  EXPECT_EQ(limits, 2) << "the reading's limit and the force's stand in one table";
 }

@@ -105,7 +105,7 @@ void expect_damage_alike(const TrialStudy& study) {
       EXPECT_EQ(damaged, "0");
     }
   }
-  // "at most 1 damaging event in N" is the table's promise at the angle that it names.
+  // "at worst 1 damage in N" is the table's promise at the angle that it names.
   if (first.damage_rate_upper)
     for (const auto& row : chips.table.rows)
       if (row[0] == first.steel && row[1].starts_with("ordinary") &&

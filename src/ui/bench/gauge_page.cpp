@@ -9,6 +9,7 @@
 #include "ui/plot/plot_view.h"
 #include "ui/theme/theme.h"
 #include "workflow/bench_study.h"
+#include "workflow/force_study.h"
 
 namespace bq::ui {
 

@@ -291,6 +291,10 @@ QString InstrumentDesk::state_words(InstrumentRole role) const {
     return tr("%1 on %2")
         .arg(QString::fromStdString(channel.profile->name),
              QString::fromStdString(channel.profile->port));
+  if (channel.lost_at.isValid())
+    return tr("%1 has been gone since %2 (%3)")
+        .arg(QString::fromStdString(channel.profile->name),
+             channel.lost_at.toString(QStringLiteral("HH:mm:ss")), channel.why);
   return tr("%1 is not there: %2").arg(QString::fromStdString(channel.profile->name), channel.why);
 }
 

@@ -54,6 +54,14 @@ void words_for_cut(StageWords& w, const BenchModel& model, const Run& run) {
   w.caution = cutting_caution();
 }
 
+/// That the gauge that was set up is not there, and since when; "" it is, or none was.
+QString gauge_away(const BenchModel& model) {
+  const auto gauge = model.desk().profile(InstrumentRole::gauge);
+  if (!gauge || gauge->port.empty() || model.desk().open(InstrumentRole::gauge)) return {};
+  return say("The %1. It is looked for; type the reading meanwhile.")
+      .arg(model.desk().state_words(InstrumentRole::gauge));
+}
+
 void words_for_read(StageWords& w, const Workbench& workbench, const BenchModel& model,
                     const Run& run) {
   const BenchStage& stage = model.stage();
@@ -87,6 +95,8 @@ void words_for_read(StageWords& w, const Workbench& workbench, const BenchModel&
   const auto gauge = model.desk().profile(InstrumentRole::gauge);
   const bool asks = model.desk().open(InstrumentRole::gauge) && gauge && !gauge->request.empty();
   w.button = asks ? say("Read the gauge  (Space)") : QString();
+  if (const QString away = gauge_away(model); !away.isEmpty())
+    w.detail += (w.detail.isEmpty() ? QString() : QStringLiteral("\n")) + away;
   const auto next =
       std::upper_bound(run.plan.checkpoints.begin(), run.plan.checkpoints.end(), stage.at_cuts);
   if (next != run.plan.checkpoints.end())
@@ -182,6 +192,8 @@ StageWords words_of(const Workbench& workbench, const BenchModel& model) {
                        .arg(*off > 0 ? QStringLiteral("+") : QStringLiteral("−"),
                             of(print_fixed(std::fabs(*off), 1)));
       }
+      if (const QString away = gauge_away(model); !away.isEmpty())
+        w.detail += QStringLiteral("\n") + away;
       w.figure = of(print_number(model.protocol().check_nominal, 5));
       w.figure_unit = QString::fromUtf8(sign_of(model.protocol().check_unit).data());
       w.takes_number = true;

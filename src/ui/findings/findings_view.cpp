@@ -14,6 +14,7 @@
 #include "ui/findings/question_delegate.h"
 #include "ui/findings/study_page.h"
 #include "workflow/bench_study.h"
+#include "workflow/section_study.h"
 
 namespace bq::ui {
 
@@ -201,6 +202,7 @@ void FindingsView::take(std::shared_ptr<LifeFindings> findings,
   source.gauge_readings = operator_readings(workbench_.trial());
   if (workbench_.has_project()) {
     source.sessions = workbench_.session().bench_sessions();
+    source.section_questions = workbench_.session().kept(kSectionQuestionsKey);
     source.check_limit_percent = protocol_of(workbench_.session()).check_limit_percent;
   }
   give_wishes(source);

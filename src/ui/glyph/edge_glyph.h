@@ -11,9 +11,7 @@ class QPainter;
 
 namespace bq::ui {
 
-/// The mark of the program: a small cross-section of the edge, apex down. Angles are drawn doubled
-/// so that 12° and 16° differ at a glance; the micro-bevel is the steeper tip; the finish shows as
-/// teeth along the apex, larger for a coarser finish, none below 2 µm.
+/// The mark of an edge (edge_mark.h), filled lightly, in a box.
 void paint_edge_glyph(QPainter& painter, const QRectF& box, const EdgeGeometry& geometry,
                       const std::optional<Finish>& finish, const QColor& ink);
 

@@ -267,10 +267,10 @@ void OutcomesPanel::refresh_rough(const SectionStudy* now) {
   QStringList lines;
   const auto& blades = workbench_.trial().blades;
   if (const int blade = model_.blade(); now && blade >= 0 && blade < int(blades.size()))
-    for (const auto& one :
-         rough_standings(now->section, workbench_.trial(), blades[std::size_t(blade)].steel,
-                         workbench_.session().bench_sessions(),
-                         workbench_.session().kept(kSectionQuestionsKey))) {
+    for (const auto& one : RoughSearches(workbench_.trial(), blades[std::size_t(blade)].steel,
+                                         workbench_.session().bench_sessions(),
+                                         workbench_.session().kept(kSectionQuestionsKey))
+                               .of(now->section)) {
       // The mark is told by its shape, as on the staircase of the search.
       const QString mark = one.standing == RoughestUse::held      ? QStringLiteral("◎")
                            : one.standing == RoughestUse::damaged ? QStringLiteral("⊗")

@@ -97,10 +97,10 @@ void ComparePanel::show_verdict(const Verdict& verdict) {
       most = std::max(most, *edge.force_blunt_N);
     }
   // A picture of two axes is a choice to be made; where one hardly differs there is none.
-  const bool choice = verdict.force && most > kHardlyDiffers * least;
+  const bool choice = most > kHardlyDiffers * least;
   plot_->setVisible(choice);
   why_->setText(choice ? tr("Dashed: no edge is better in both.")
-                : verdict.force
+                : least < INFINITY
                     ? tr("Force is nothing to choose by here: a cut when blunt takes %1 to "
                          "%2 N with all of them.")
                           .arg(text_of(print_number(least, 3)), text_of(print_number(most, 3)))

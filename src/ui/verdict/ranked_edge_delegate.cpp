@@ -5,8 +5,10 @@
 #include <algorithm>
 #include <cmath>
 
+#include "bluntness/damage_search.h"
 #include "quantity/number.h"
 #include "ui/glyph/edge_glyph.h"
+#include "ui/parts/words.h"
 #include "workflow/sentences.h"
 
 namespace bq::ui {
@@ -92,8 +94,9 @@ QString RankedEdgeModel::figures(int row) const {
   if (e.roughest == RoughestUse::damaged)
     parts << tr("damaged in the roughest use");
   else if (e.damage_rate_upper)
-    parts << tr("at worst 1 damage in %1")
-                 .arg(QString::fromStdString(print_cuts(std::floor(1 / *e.damage_rate_upper))));
+    parts << tr("at worst 1 damage in %1 cuts (%2)")
+                 .arg(text_of(print_cuts(std::floor(1 / *e.damage_rate_upper))),
+                      text_of(seen_in_looks(e.damage_seen, e.damage_looks)));
   else
     parts << tr("damage not known");
   if (e.resharpening)
