@@ -178,7 +178,7 @@ Answer force(const AnswerSource& source) {
     const double end = edge->curve.run->table.last_cuts();
     for (int k = 0; k <= 40; ++k) {
       const double cuts = end * std::pow(k / 40.0, 2);  // denser where the curve bends
-      const ForceParts force = force_at(edge->curve, *split, cuts);
+      const ForceParts force = force_at(edge->curve, edge->split(), cuts);
       whole.x.push_back(cuts);
       whole.y.push_back(force.total_N());
       whole.runs.push_back(edge->run);

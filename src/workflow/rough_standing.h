@@ -4,6 +4,7 @@
 #include <string>
 #include <vector>
 
+#include "bluntness/damage_search.h"
 #include "bluntness/rough_use.h"
 #include "bluntness/search_load.h"
 #include "edge/section.h"

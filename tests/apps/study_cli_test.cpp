@@ -129,8 +129,14 @@ TEST(DecideCli, RecommendKnowsForceDamageAndMixesOfAProject) {
   ASSERT_EQ(out["work"].size(), 2u);
   EXPECT_DOUBLE_EQ(out["work"][0]["share"].get<double>(), 0.75);
   const Json& first = out["ranked"][0];
-  EXPECT_EQ(first["force_of"], "stroke");
-  EXPECT_GT(first["force_blunt_N"].get<double>(), first["force_N"].get<double>());
+  EXPECT_EQ(first["force_of"], "filament") << "no stroke was made in the foam";
+  EXPECT_TRUE(first["force_blunt_N"].is_null());
+  const auto coir = test::run_cli(
+      "recommend " + project + " --threshold 250gf --limits " +
+      folder.write("c.json", R"({"medium": "rubberised coir mat 8 mm"})").string() + " --json");
+  const Json stroked = Json::parse(coir.out)["ranked"][0];
+  EXPECT_EQ(stroked["force_of"], "stroke");
+  EXPECT_GT(stroked["force_blunt_N"].get<double>(), stroked["force_N"].get<double>());
   EXPECT_TRUE(first["damage_ratio"].is_number());
   EXPECT_LE(first["touch_up"]["minutes"].get<double>(), 30);
   EXPECT_EQ(out["schools"].size(), 3u);

@@ -20,6 +20,7 @@
 #include "ui/bench/reason_panel.h"
 #include "ui/bench/search_page.h"
 #include "ui/bench/stage_line.h"
+#include "ui/bench/stage_words.h"
 #include "ui/bench/steadiness_page.h"
 #include "ui/bench/stroke_trace.h"
 #include "ui/hand.h"

@@ -325,11 +325,25 @@ TEST(LikeWithLike, WhatWasNotEnteredIsNotFree) {
 TEST(LikeWithLike, ForceBelongsToOneMediumAndWayOfCutting) {
   constexpr double kFelt = 0.4, kTow = 0.1, kSevering = 0.02;
   Bench bench;
+  for (const double behind_mm : {0.2, 0.8}) {
+    SectionRecord section;
+    Grind primary;
+    primary.angle_deg = 3;
+    primary.until = UntilThickness{behind_mm};
+    section.plan.grinds = {primary};
+    Blade blade;
+    blade.name = behind_mm < 0.5 ? "a" : "b";
+    blade.steel = "Marl";
+    blade.records = {{0, "", section}};
+    bench.trial.blades.push_back(blade);
+  }
   for (const double angle : {10.0, 14.0, 20.0})
     for (const char* medium : {"tow", "felt", "foam"})
-      for (const char* copy : {"a", "b"})
-        bench.add(medium + std::string(copy) + std::to_string(int(angle)), "Marl", angle, 400,
-                  medium);
+      for (const char* blade : {"a", "b"})
+        bench
+            .add(medium + std::string(blade) + std::to_string(int(angle)), "Marl", angle, 400,
+                 medium)
+            .facts.blade = blade;
   // The strokes' places are asked of the program; their forces are ours.
   const auto stroke = [&](const std::function<double(const bq::Run&, const StrokePoint&)>& force) {
     std::map<std::pair<std::string, double>, double> made;
@@ -361,7 +375,7 @@ TEST(LikeWithLike, ForceBelongsToOneMediumAndWayOfCutting) {
         std::get<StrokeEvent>(run.events[event++].data).mean_N = made->second;
   }
   const auto splits = splits_of(forces_of(bench.trial));
-  ASSERT_EQ(splits.size(), 2U);
+  ASSERT_EQ(splits.size(), 2U) << force_sentence(bench.trial);
   EXPECT_NEAR(splits.at("felt").stiffness_N_per_mm3, kFelt, 0.03 * kFelt);
   EXPECT_NEAR(splits.at("tow").stiffness_N_per_mm3, kTow, 0.03 * kTow);
   const auto fits = bench.fits();
