@@ -6,7 +6,9 @@
 #include <algorithm>
 #include <array>
 #include <fstream>
+#include <optional>
 
+#include "store/leaf_search.h"
 #include "store/project_database.h"
 #include "store/project_schema.h"
 
@@ -32,6 +34,45 @@ void bind_column(SQLite::Statement& to, int at, const SQLite::Column& from) {
   }
 }
 
+/// What the rows of a table of the new project look like in a page, and whether they have numbers.
+struct RowShape {
+  std::vector<LeafColumn> columns;
+  bool numbered = true;
+  bool operator==(const RowShape&) const = default;
+};
+
+RowShape shape_of(SQLite::Database& db, const SchemaEntry& table) {
+  using Kind = LeafColumn::Kind;
+  RowShape out;
+  out.numbered = table.sql.find("WITHOUT ROWID") == std::string::npos;
+  SQLite::Statement columns(db,
+                            "SELECT type, \"notnull\" OR pk, pk FROM pragma_table_info(?) ORDER BY "
+                            "cid");
+  columns.bind(1, table.name);
+  while (columns.executeStep()) {
+    const std::string type = columns.getColumn(0).getString();
+    LeafColumn column;
+    column.may_be_empty = columns.getColumn(1).getInt() == 0;
+    column.kind = type == "INTEGER" ? Kind::whole
+                  : type == "REAL"  ? Kind::real
+                  : type == "BLOB"  ? Kind::blob
+                                    : Kind::text;
+    if (out.numbered && column.kind == Kind::whole && columns.getColumn(2).getInt())
+      column.kind = Kind::number_of_row;
+    out.columns.push_back(column);
+  }
+  return out;
+}
+
+void bind_leaf(SQLite::Statement& to, int at, const LeafValue& value) {
+  if (const auto* whole = std::get_if<std::int64_t>(&value)) return to.bind(at, *whole);
+  if (const auto* real = std::get_if<double>(&value)) return to.bind(at, *real);
+  if (const auto* text = std::get_if<std::string>(&value)) return to.bind(at, *text);
+  if (const auto* blob = std::get_if<LeafBlob>(&value))
+    return to.bind(at, blob->bytes.data(), int(blob->bytes.size()));
+  to.bind(at);
+}
+
 /// One table of the damaged file into the same one of the new.
 class TableSalvage {
  public:
@@ -40,10 +81,11 @@ class TableSalvage {
                const SchemaEntry& table, std::vector<SalvageLoss>& lost)
       : made_(made), from_(from), to_(to), table_(table), lost_(lost), add_(to, insertion()) {}
 
-  void run() {
-    const bool numbered = table_.sql.find("WITHOUT ROWID") == std::string::npos;
+  /// Returns whether something of it could not be reached.
+  bool run() {
+    const std::size_t before = lost_.size();
     try {
-      if (numbered)
+      if (table_.sql.find("WITHOUT ROWID") == std::string::npos)
         by_number();
       else
         from_both_ends();
@@ -53,6 +95,29 @@ class TableSalvage {
     if (refused_ > 0)
       lose(std::to_string(refused_) + (refused_ == 1 ? " row of " : " rows of ") + table_.name,
            "not what a project holds: " + refusal_);
+    return !why_.empty() || lost_.size() > before + (refused_ > 0);
+  }
+
+  /// Rows in pages that nothing leads to any more; how many there were besides those that were
+  /// read.
+  std::int64_t search(LeafSearch& pages, const RowShape& shape) {
+    SQLite::Statement add(to_, insertion("INSERT OR IGNORE"));
+    std::int64_t found = 0;
+    pages.rows(shape.columns, shape.numbered,
+               [&](std::int64_t number, const std::vector<LeafValue>& cells) {
+                 add.reset();
+                 for (std::size_t i = 0; i < cells.size(); ++i)
+                   if (shape.columns[i].kind == LeafColumn::Kind::number_of_row)
+                     add.bind(int(i) + 1, number);
+                   else
+                     bind_leaf(add, int(i) + 1, cells[i]);
+                 try {
+                   found += add.exec();
+                 } catch (const SQLite::Exception& error) {
+                   throw_store_error(error, made_);
+                 }
+               });
+    return found;
   }
 
  private:
@@ -69,10 +134,10 @@ class TableSalvage {
     rows.bind(1, number);
     return rows;
   }
-  [[nodiscard]] std::string insertion() const {
+  [[nodiscard]] std::string insertion(const std::string& insert = "INSERT") const {
     std::string marks = "?";
     for (std::size_t i = 1; i < table_.columns.size(); ++i) marks += ", ?";
-    return "INSERT INTO " + quoted_name(table_.name) + "(" + names() + ") VALUES(" + marks + ")";
+    return insert + " INTO " + quoted_name(table_.name) + "(" + names() + ") VALUES(" + marks + ")";
   }
 
   /// A row that the new project takes; a doubled or impossible one is counted.
@@ -270,22 +335,69 @@ void lengthen(const fs::path& work) {
   if (wanted > is && wanted < 64 * is) fs::resize_file(work, wanted);
 }
 
+/// Opens the working copy; false where nothing in it leads to its tables (its head or its own list
+/// of them cannot be read), with why.
+bool open_tables(SQLite::Database& from, int& version, std::vector<SalvageLoss>& lost) {
+  try {
+    harden(from);
+    version = version_of(from);
+    if (const std::string stranger = stranger_in(from, version); !stranger.empty())
+      lost.push_back({stranger, "it is no part of a project"});
+  } catch (const SQLite::Exception& error) {
+    lost.push_back({"the head of the file, which says where everything lies", error.what()});
+    version = ProjectFile::kVersion;
+    return false;
+  }
+  // All of it into the one file whose pages may have to be searched; where that cannot be, what is
+  // in the log is still read in place.
+  try {
+    from.exec("PRAGMA wal_checkpoint(TRUNCATE)");
+  } catch (const SQLite::Exception&) {
+    return true;
+  }
+  return true;
+}
+
 void fill(const fs::path& work, const fs::path& draft, const fs::path& made,
           std::vector<SalvageLoss>& lost) {
   SQLite::Database from(work.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_NOMUTEX);
-  harden(from);
-  const int version = version_of(from);
-  if (const std::string stranger = stranger_in(from, version); !stranger.empty())
-    lost.push_back({stranger, "it is no part of a project"});
+  int version = 0;
+  const bool led = open_tables(from, version, lost);
   SQLite::Database to(draft.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
   to.exec("PRAGMA application_id = " + std::to_string(ProjectFile::kApplicationId));
   to.exec("PRAGMA user_version = " + std::to_string(version));
   to.exec("PRAGMA foreign_keys = OFF");
   SQLite::Transaction transaction(to);
   make_schema(to, version);
+  std::vector<const SchemaEntry*> tables;
+  std::vector<RowShape> shapes;
   for (const SchemaEntry& entry : schema_of_version(version))
-    if (entry.type == "table" && entry.name != "checksum")
-      TableSalvage(from, to, made, entry, lost).run();
+    if (entry.type == "table" && entry.name != "checksum") {
+      tables.push_back(&entry);
+      shapes.push_back(shape_of(to, entry));
+    }
+  std::optional<LeafSearch> pages;
+  std::int64_t anything = 0;
+  for (std::size_t i = 0; i < tables.size(); ++i) {
+    TableSalvage table(from, to, made, *tables[i], lost);
+    if (led && !table.run()) continue;
+    // Two tables whose rows look alike cannot be told apart without what leads to them.
+    if (std::count(shapes.begin(), shapes.end(), shapes[i]) > 1) {
+      if (!led) lost.push_back({tables[i]->name, "nothing tells its rows from another table's"});
+      continue;
+    }
+    if (!pages) pages.emplace(work);
+    const std::int64_t found = table.search(*pages, shapes[i]);
+    anything += found;
+    if (found > 0 && led)
+      lost.back().why += "; " + std::to_string(found) +
+                         (found == 1 ? " row of it was" : " rows of it were") +
+                         " found again by looking through every page";
+  }
+  if (!led && anything == 0)
+    throw StoreError(StoreProblem::not_a_project,
+                     "Neither the head of that file nor any row of a project can be read in it. "
+                     "Nothing was made.");
   try {
     mend_pointers(to, lost);
     if (version == ProjectFile::kVersion) Checksums::make_anew(to);

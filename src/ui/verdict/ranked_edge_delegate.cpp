@@ -5,7 +5,6 @@
 #include <algorithm>
 #include <cmath>
 
-#include "bluntness/damage_search.h"
 #include "quantity/number.h"
 #include "ui/glyph/edge_glyph.h"
 #include "ui/parts/words.h"
@@ -94,9 +93,10 @@ QString RankedEdgeModel::figures(int row) const {
   if (e.roughest == RoughestUse::damaged)
     parts << tr("damaged in the roughest use");
   else if (e.damage_rate_upper)
-    parts << tr("at worst 1 damage in %1 cuts (%2)")
+    parts << tr("at worst 1 damage in %1 (%2 in %3 looks)")
                  .arg(text_of(print_cuts(std::floor(1 / *e.damage_rate_upper))),
-                      text_of(seen_in_looks(e.damage_seen, e.damage_looks)));
+                      e.damage_seen == 0 ? tr("none") : QString::number(e.damage_seen),
+                      QString::number(e.damage_looks));
   else
     parts << tr("damage not known");
   if (e.resharpening)
@@ -161,7 +161,7 @@ void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
   const bool wide = box.width() >= kWide_px;
   const QFont bold = font_of(kBody, first);
   const int name_room = wide ? 240 : right - left;
-  const int figures_room = wide ? std::max(280, (right - left) * 43 / 100) : right - left;
+  const int figures_room = wide ? std::max(280, (right - left) * 47 / 100) : right - left;
   const QString title = title_within(*model, index.row(), bold, name_room);
   line(QRect(left, box.top() + (wide ? 0 : 1), name_room, wide ? kRow_px : 18), bold, t.ink, title);
   line(wide ? QRect(right - figures_room, box.top(), figures_room, kRow_px)
