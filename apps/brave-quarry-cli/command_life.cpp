@@ -50,7 +50,10 @@ int run_life(const LifeOptions& options) {
   const bq::CurveOptions curve = curve_options_from(options.model, options.robust);
   const auto fits = fits_of(trial, curve);
   const bq::Threshold threshold = threshold_from(options.threshold, trial, fits);
-  bq::LifeTable table = bq::life_table(trial, fits, threshold.value, options.level);
+  const auto method = bq::parse_life_method(options.method);
+  if (!method)
+    throw CommandEnd(kUsage, "--method " + options.method + ": there are joint and two-stage");
+  bq::LifeTable table = bq::life_table(trial, fits, threshold.value, options.level, *method);
   if (!options.medium.empty())
     table = bq::in_medium(table, options.medium);
   else if (const auto media = bq::media_of(table);
@@ -60,7 +63,10 @@ int run_life(const LifeOptions& options) {
         " media, put together here; use --medium NAME or the term medium to keep them apart.");
   for (const auto& left : table.left_out) say("left out: run " + left.run + ": " + left.reason);
 
+  if (const std::string carried = bq::carried_sentence(table); !carried.empty()) say(carried);
   Json out{{"n", table.rows.size()},
+           {"method", bq::name_of(*method)},
+           {"carried_on", table.carried_on()},
            {"censored", table.right_censored()},
            {"left_censored", table.left_censored()},
            {"threshold", {{"value", threshold.value}, {"unit", sign_of(threshold.unit)}}}};

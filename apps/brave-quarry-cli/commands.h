@@ -62,7 +62,8 @@ struct FitOptions {
   unsigned threads = 0;
 };
 struct LifeOptions {
-  std::string source, threshold = "3x", match_angle, match_finish, medium, model = "best";
+  std::string source, threshold = "3x", match_angle, match_finish, medium, model = "best",
+                      method = "joint";
   std::vector<std::string> terms{"steel", "angle", "finish"}, interactions;
   double ratio = 1, level = 0.95;
   bool json = false, skip_bad = false, robust = false, random_blade = false;

@@ -161,6 +161,8 @@ void add_life(CLI::App& app, int& exit_code) {
       "--model", options->model,
       "of the blunting curves: power, linear, wear-area, two-phase, levelling or best");
   command->add_flag("--robust", options->robust, "Huber loss in the curve fits");
+  command->add_option("--method", options->method,
+                      "joint (readings and lives in one model) or two-stage");
   command->add_flag("--random-blade", options->random_blade,
                     "the blade as a random effect: runs on one blade are alike");
   command->add_flag("--skip-bad", options->skip_bad, "take the good rows, report the others");

@@ -353,7 +353,7 @@ void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Kn
 
 void add_reasons(RankedEdge& edge, const std::vector<WorkModel>& work, AngleConvention angles) {
   const auto deg = [&](double angle) { return print_angle(angle, angles); };
-  int censored = 0;
+  int censored = 0, carried = 0;
   bool first = true, all_tested = true;
   for (const auto& w : work) {
     const Evidence evidence = evidence_for(w.model.rows(), edge);
@@ -361,6 +361,7 @@ void add_reasons(RankedEdge& edge, const std::vector<WorkModel>& work, AngleConv
     for (const auto* row : evidence.rows) {
       runs.push_back(row->facts.name);
       censored += row->cuts.censoring == Censoring::right;
+      carried += row->carried.has_value();
     }
     all_tested = all_tested && evidence.how == "tested in ";
     edge.evidence_runs.insert(edge.evidence_runs.end(), runs.begin(), runs.end());
@@ -418,10 +419,13 @@ void add_reasons(RankedEdge& edge, const std::vector<WorkModel>& work, AngleConv
                            (edge.resharpening->estimated ? " (a rate was estimated)" : "") +
                            " and " + print_number(edge.resharpening->metal_mm3, 2) + " mm³");
   if (censored)
-    edge.reasons.push_back(std::to_string(censored) + " of " +
-                           std::to_string(edge.evidence_runs.size()) +
-                           (edge.evidence_runs.size() == 1 ? " run" : " runs") +
-                           " never reached the threshold: counted as more than was cut");
+    edge.reasons.push_back(
+        std::to_string(censored) + " of " + std::to_string(edge.evidence_runs.size()) +
+        (edge.evidence_runs.size() == 1 ? " run" : " runs") + " never reached the threshold: " +
+        (carried == 0          ? "counted as more than was cut"
+         : carried == censored ? "carried on to it by the shape of the others' curves"
+                               : "carried on to it where the others' curves tell how, else counted "
+                                 "as more than was cut"));
   for (const auto& coefficient : work.front().model.coefficients())
     if (coefficient.name == "ln tan angle" && coefficient.high < 0 && !edge.tested &&
         !is_shape_of_angle(work.front().model.spec().terms.back())) {

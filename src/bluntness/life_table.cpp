@@ -4,9 +4,21 @@
 #include <cmath>
 #include <map>
 
+#include "quantity/number.h"
+
 namespace bq::inline bluntness {
 
 stats::Bounds LifeRow::log_bounds() const {
+  if (carried) {
+    // Equally likely anywhere in an interval of the same SD: the regressions know such bounds, and
+    // between a point and a run that is "more than" there is then every step.
+    const double more = carried->log_sd * carried->log_sd - usual_log_variance;
+    const double half = more > 0 ? std::sqrt(3 * more) : 0;
+    if (half < 0.02) return stats::Bounds::exact(carried->log_life);
+    const double surely = std::log(*cuts.low);
+    const double low = carried->log_life - half;
+    return {surely < carried->log_life ? std::max(low, surely) : low, carried->log_life + half};
+  }
   switch (cuts.censoring) {
     case Censoring::none:
       return stats::Bounds::exact(std::log(*cuts.estimate));
@@ -28,6 +40,11 @@ int LifeTable::left_censored() const {
   return int(std::count_if(rows.begin(), rows.end(), [](const LifeRow& row) {
     return row.cuts.censoring == Censoring::left;
   }));
+}
+
+int LifeTable::carried_on() const {
+  return int(std::count_if(rows.begin(), rows.end(),
+                           [](const LifeRow& row) { return row.carried.has_value(); }));
 }
 
 std::int64_t longest_cut(const std::vector<LifeRow>& rows) {
@@ -58,11 +75,49 @@ std::string batch_of(const Run& run) {
   return batch;
 }
 
+/// Lives of stopped runs by the runs of the same work.
+void carry_on(LifeTable& table, const std::vector<const RunFit*>& behind, double threshold) {
+  std::map<std::string, std::vector<std::size_t>> works;
+  for (std::size_t i = 0; i < table.rows.size(); ++i) works[table.rows[i].work].push_back(i);
+  for (const auto& [work, members] : works) {
+    std::vector<const RunFit*> runs;
+    std::vector<CutsToThreshold> lives;
+    double usual = 0, exact = 0;
+    for (const std::size_t i : members) {
+      runs.push_back(behind[i]);
+      lives.push_back(table.rows[i].cuts);
+      if (lives.back().censoring == Censoring::none && std::isfinite(lives.back().log_variance)) {
+        usual += lives.back().log_variance;
+        ++exact;
+      }
+    }
+    CarriedLives carried = carry_lives(runs, lives, threshold);
+    for (std::size_t k = 0; k < members.size(); ++k) {
+      table.rows[members[k]].carried = carried.of[k];
+      table.rows[members[k]].usual_log_variance = exact > 0 ? usual / exact : 0;
+    }
+    if (carried.carried == 0 && carried.why_not.empty()) continue;
+    carried.of.clear();
+    table.carried.push_back({work, std::move(carried)});
+  }
+}
+
 }  // namespace
 
+std::string_view name_of(LifeMethod method) {
+  return method == LifeMethod::joint ? "joint" : "two-stage";
+}
+
+std::optional<LifeMethod> parse_life_method(std::string_view text) {
+  for (const auto method : {LifeMethod::joint, LifeMethod::two_stage})
+    if (text == name_of(method)) return method;
+  return std::nullopt;
+}
+
 LifeTable life_table(const Trial& trial, const std::vector<RunFit>& fits, double threshold,
-                     double level) {
+                     double level, LifeMethod method) {
   LifeTable table;
+  std::vector<const RunFit*> behind;  // the rows, in order
   const std::vector<std::string> work = work_of_runs(trial);
   for (std::size_t i = 0; i < fits.size(); ++i) {
     if (!fits[i].curve) {
@@ -88,8 +143,32 @@ LifeTable life_table(const Trial& trial, const std::vector<RunFit>& fits, double
       continue;
     }
     table.rows.push_back(std::move(row));
+    behind.push_back(&fits[i]);
   }
+  if (method == LifeMethod::joint) carry_on(table, behind, threshold);
   return table;
+}
+
+std::string carried_sentence(const LifeTable& table) {
+  std::string out;
+  for (const auto& [work, lives] : table.carried) {
+    const std::string where = table.carried.size() > 1 && !work.empty() ? work + ": " : "";
+    out += out.empty() ? "" : " ";
+    if (!lives.why_not.empty()) {
+      out += where +
+             "Runs that were stopped before the limit count as \"more than\": " + lives.why_not +
+             ".";
+      continue;
+    }
+    out += where + "Readings and lives in one model: " + std::to_string(lives.carried) +
+           (lives.carried == 1 ? " run that was stopped before the limit is"
+                               : " runs that were stopped before the limit are") +
+           " carried on to it by the shape of the others' curves, as far as that is known (" +
+           std::to_string(lives.checked) +
+           " that reached it, cut down as far: " + print_number(100 * std::expm1(lives.off), 2) +
+           " % off, spread " + print_number(100 * lives.spread, 2) + " %).";
+  }
+  return out;
 }
 
 WorkCounts media_of(const LifeTable& table) {
@@ -114,6 +193,8 @@ LifeTable in_medium(const LifeTable& table, const std::string& name) {
   const std::string work = work_meant(media_of(table), name).value_or(name);
   LifeTable out;
   out.left_out = table.left_out;
+  for (const auto& one : table.carried)
+    if (one.work == work) out.carried.push_back(one);
   for (const auto& row : table.rows) {
     if (row.work == work)
       out.rows.push_back(row);

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <Eigen/Core>
+#include <cmath>
 #include <functional>
 #include <limits>
 #include <optional>
@@ -19,6 +20,10 @@ struct Bounds {
   static Bounds above(double y) { return {y, std::numeric_limits<double>::infinity()}; }
   static Bounds below(double y) { return {-std::numeric_limits<double>::infinity(), y}; }
   [[nodiscard]] bool is_exact() const { return low == high; }
+  /// The response, the middle of its interval, or the one end that is known.
+  [[nodiscard]] double middle() const {
+    return std::isinf(low) ? high : std::isinf(high) ? low : low + 0.5 * (high - low);
+  }
 };
 
 /// A fitted linear model with normal errors, some responses censored (Tobin 1958).

@@ -61,7 +61,9 @@ std::vector<std::string> model_remarks(const AnswerSource& source);
 inline constexpr const char* kLifeFormula =
     "ln(cuts to the limit) = constant + steel + slope × ln ½(tan left + tan right) + slope × ln "
     "finish + blade + run, by maximum likelihood; runs that never reached "
-    "the limit count as \"more than\" (log-normal accelerated failure time). Blades used again are "
+    "the limit are carried on to it by the shape of the others' curves, as far as that is known, "
+    "or "
+    "count as \"more than\" (log-normal accelerated failure time). Blades used again are "
     "a random effect; what differs only between blades is known from the "
     "blades, the rest from the runs (between–within degrees of freedom).";
 

@@ -229,8 +229,10 @@ std::vector<std::string> model_remarks(const AnswerSource& source) {
   if (auto drawn = drawn_sentence(*life.model); !drawn.empty()) out.push_back(std::move(drawn));
   if (const int censored = life.table.right_censored())
     out.push_back(count_of(std::size_t(censored), "run", "runs") + " of " +
-                  std::to_string(life.table.rows.size()) +
-                  " never reached the limit and count as \"more than\".");
+                  std::to_string(life.table.rows.size()) + " never reached the limit" +
+                  (life.table.carried_on() ? "." : " and count as \"more than\"."));
+  if (auto carried = carried_sentence(life.table); !carried.empty())
+    out.push_back(std::move(carried));
   std::vector<std::string> left;
   for (const auto& run : life.model->left_out()) left.push_back(run.run + " (" + run.reason + ")");
   for (const auto& run : life.table.left_out)

@@ -478,7 +478,9 @@ Answer trust(const AnswerSource& source) {
   arrows.kind = PictureSeries::Kind::arrows_up;
   arrows.name = "at least (limit not reached)";
   for (std::size_t i = 0; i < model.rows().size(); ++i) {
-    PictureSeries& series = model.rows()[i].cuts.censoring == Censoring::right ? arrows : points;
+    const LifeRow& row = model.rows()[i];
+    PictureSeries& series =
+        row.cuts.censoring == Censoring::right && !row.carried ? arrows : points;
     series.x.push_back(
         std::exp(model.design().row(Eigen::Index(i)).dot(model.regression().coefficients)));
     series.y.push_back(d.residuals[i]);

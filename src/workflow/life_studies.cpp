@@ -63,7 +63,7 @@ std::vector<std::size_t> rows_that_may_matter(const LifeModel& model, const Life
     if (table.rows[i].facts.name != model.rows()[row].facts.name) continue;
     const auto bounds = model.rows()[row].log_bounds();
     const Eigen::VectorXd x = X.row(Eigen::Index(row++)).transpose();
-    const double seen = std::isfinite(bounds.low) ? bounds.low : bounds.high;
+    const double seen = bounds.middle();
     const Eigen::VectorXd pull = inverse * x;
     const double leverage = std::min(0.999, x.dot(pull));
     const double off = (seen - x.dot(model.regression().coefficients)) / (1 - leverage);
@@ -165,9 +165,8 @@ LifeDiagnostics diagnose(const LifeModel& model, const LifeTable& table) {
   std::vector<double> exact;
   for (std::size_t i = 0; i < model.rows().size(); ++i) {
     const auto bounds = model.rows()[i].log_bounds();
-    const double value = std::isfinite(bounds.low) ? bounds.low : bounds.high;
-    const double z =
-        (value - model.design().row(Eigen::Index(i)).dot(fit.coefficients)) / model.sigma();
+    const double z = (bounds.middle() - model.design().row(Eigen::Index(i)).dot(fit.coefficients)) /
+                     model.sigma();
     out.residuals.push_back(z);
     if (bounds.is_exact()) exact.push_back(z);
   }

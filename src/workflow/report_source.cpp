@@ -292,7 +292,9 @@ TrialReport trial_report(const SourceResult& source, const TrialStudy& study,
   out.methods = {
       "Every fit is least squares on the logarithm of the reading; a life is where the fitted "
       "curve reaches the limit, never beyond the last checkpoint. A run that did not reach it "
-      "counts as \"more than\", never as failed and never left out.",
+      "is carried on to it by the shape of the others' curves or counts as \"more than\", never as "
+      "failed "
+      "and never left out.",
       "The run is the unit of replication. Intervals are 95 %; \"next edge at least\" is a "
       "one-sided 95 % prediction limit for a single edge, with the scatter from run to run in it; "
       "\"usual edge\" is the mean one. What lies outside the tested angles is marked.",

@@ -76,7 +76,8 @@ TEST_P(Reference, CurvesAndLifeModelsAgree) {
   }
   EXPECT_GE(compared, 16);
 
-  LifeTable table = in_medium(life_table(trial, fits, set.threshold), set.medium);
+  LifeTable table =
+      in_medium(life_table(trial, fits, set.threshold, 0.95, LifeMethod::two_stage), set.medium);
   // The reference counts a run that stopped below the limit as more than its last checkpoint.
   for (auto& row : table.rows)
     if (row.cuts.censoring == Censoring::right) row.cuts.low = row.cuts.read_to;
