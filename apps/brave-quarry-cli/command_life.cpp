@@ -1,6 +1,7 @@
 
 #include "bluntness/life_model.h"
 #include "bluntness/matching.h"
+#include "bluntness/one_blade.h"
 #include "commands.h"
 #include "output.h"
 #include "quantity/number.h"
@@ -118,6 +119,15 @@ int run_life(const LifeOptions& options) {
     say("The blade effect was left out: " + model->blade_note() + ".");
   out["run_to_run_sd"] = model->run_to_run_sd();
   out["log_likelihood"] = model->regression().log_likelihood;
+  out["confounded"] = Json::array();
+  for (const auto& one : bq::steels_of_one_blade(model->rows())) {
+    const std::string sentence = one.steel + " was cut with the blade " + one.blade +
+                                 " alone: steel and blade are one thing, and nothing can be said "
+                                 "of the steel.";
+    out["confounded"].push_back(
+        {{"a", "steel " + one.steel}, {"b", "blade " + one.blade}, {"sentence", sentence}});
+    say(sentence);
+  }
   out["shares"] = Json::array();
   TextTable shares({"share of the variation", "%"});
   for (const auto& share : model->shares()) {

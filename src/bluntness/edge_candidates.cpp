@@ -156,7 +156,9 @@ Checked<std::vector<WorkModel>> work_models(const LifeTable& all, const Recommen
     if (mix.size() == 1)
       left_out.insert(left_out.end(), table.left_out.begin(), table.left_out.end());
     if (usable.rows.empty())
-      return Refusal{"no run with an edge angle is in \"" + part.medium + "\""};
+      return Refusal{part.medium.empty()
+                         ? std::string("no run has an edge angle")
+                         : "no run with an edge angle is in \"" + part.medium + "\""};
     const LifeSpec spec = terms_with_blades(usable);
     const std::string where = mix.size() > 1 ? " (" + part.medium + ")" : "";
     if (spec.terms.empty())

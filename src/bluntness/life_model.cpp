@@ -39,6 +39,27 @@ std::string join(const std::vector<std::string>& words) {
   return text;
 }
 
+/// Why no life was seen: no run reached the limit, all were past it from the start, or both. ""
+/// some were seen to end.
+std::string no_life_seen(const std::vector<LifeRow>& rows) {
+  int before = 0, after = 0;
+  for (const auto& row : rows) {
+    if (row.cuts.censoring == Censoring::none || row.carried) return "";
+    ++(row.cuts.censoring == Censoring::left ? before : after);
+  }
+  const auto runs = [](int n) { return std::to_string(n) + (n == 1 ? " run" : " runs"); };
+  if (after == 0)
+    return "every run (" + runs(before) +
+           ") was past the limit at its first reading: their lives are shorter than that, and no "
+           "more can be said; take a higher limit, or read earlier";
+  if (before == 0)
+    return "no run (" + runs(after) +
+           ") was seen to reach the limit: each lasts longer than it was cut, and no more can be "
+           "said; cut on, or take a lower limit";
+  return "no run was seen to reach the limit: " + runs(before) + " past it from the start, " +
+         runs(after) + " below it to the end";
+}
+
 }  // namespace
 
 bool is_shape_of_angle(const std::string& term) {
@@ -118,6 +139,7 @@ Checked<LifeModel> LifeModel::fit(const LifeTable& table, const LifeSpec& spec) 
     else
       model.left_out_.push_back({row.facts.name, "has no " + join(missing)});
   }
+  if (table.rows.empty()) return Refusal{"no run has a blunting curve that tells a life"};
   if (model.rows_.empty()) {
     for (const auto& term : spec.terms)
       if (std::none_of(table.rows.begin(), table.rows.end(),
@@ -177,6 +199,7 @@ Checked<LifeModel> LifeModel::fit(const LifeTable& table, const LifeSpec& spec) 
     model.design_.row(Eigen::Index(i)) = model.with_interactions(parts);
     model.response_.push_back(model.rows_[i].log_bounds());
   }
+  if (const std::string none = no_life_seen(model.rows_); !none.empty()) return Refusal{none};
   auto fit = stats::censored_regression(model.design_, model.response_);
   if (!fit) {
     if (fit.refusal().place > 0)

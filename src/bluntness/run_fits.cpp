@@ -10,13 +10,13 @@
 namespace bq::inline bluntness {
 namespace {
 
-/// Whether the readings fall with the cuts beyond doubt: the slope of their checkpoint means over
-/// ln(1 + cuts) is below 0 (99.5 %), and they lose more than 15 % by it.
-bool falls(const CheckpointTable& table) {
+/// Whether the checkpoint means fall over a scale of the cuts: the slope is below 0 (99.75 %), and
+/// they lose more than 15 % by it.
+template <class Scale>
+bool falls_over(const CheckpointTable& table, const Scale& scale) {
   const std::size_t n = table.checkpoints;
-  if (n < 4) return false;
   double sum = 0, mean_x = 0, mean_y = 0;
-  const auto x = [&](std::size_t i) { return std::log1p(table.cuts[i]); };
+  const auto x = [&](std::size_t i) { return scale(table.cuts[i]); };
   for (std::size_t i = 0; i < n; ++i) {
     sum += table.weight[i];
     mean_x += table.weight[i] * x(i);
@@ -33,7 +33,14 @@ bool falls(const CheckpointTable& table) {
   }
   const double slope = xy / xx, left = std::max(0.0, yy - slope * xy) / double(n - 2);
   return slope * (x(n - 1) - x(0)) < std::log(0.85) &&
-         slope < -stats::t_quantile(0.995, double(n - 2)) * std::sqrt(left / xx);
+         slope < -stats::t_quantile(0.9975, double(n - 2)) * std::sqrt(left / xx);
+}
+
+/// Whether the readings fall with the cuts beyond doubt (99.5 %): early in the run, or all along.
+bool falls(const CheckpointTable& table) {
+  return table.checkpoints >= 4 &&
+         (falls_over(table, [](double cuts) { return std::log1p(cuts); }) ||
+          falls_over(table, [](double cuts) { return cuts; }));
 }
 
 }  // namespace

@@ -1,9 +1,12 @@
 // Answers from the life model: angle, matching, steel, finish, shares, limit, trust.
 #include <algorithm>
+#include <cctype>
 #include <cmath>
+#include <map>
 #include <set>
 
 #include "bluntness/life_contrast.h"
+#include "bluntness/one_blade.h"
 #include "quantity/number.h"
 #include "stats/distributions.h"
 #include "workflow/answer_parts.h"
@@ -174,6 +177,13 @@ Answer steel(const AnswerSource& source) {
   if (auto no = no_model(source, "steel", "steel")) return *no;
   const LifeModel& model = *source.life->model;
   const auto lives = by_life(model);
+  std::map<std::string, std::string> one_blade;  // by steel
+  for (const auto& one : steels_of_one_blade(model.rows())) one_blade[one.steel] = one.blade;
+  const auto blade_or_steel = [&](const std::string& steel) {
+    const auto found = one_blade.find(steel);
+    return found == one_blade.end() ? "the blades of " + steel
+                                    : "blade " + found->second + " (" + steel + ")";
+  };
   Answer out;
   out.table.heads = {"Steel",   "lasts × as long as", "Ratio", "Low 95 %", "High 95 %", "p",
                      "In words"};
@@ -183,6 +193,12 @@ Answer steel(const AnswerSource& source) {
       const auto contrast = life_contrast(model, {"steel", lives[b].second, lives[a].second});
       if (!contrast) continue;
       if (a == 0 && b == 1) first = *contrast;
+      if (one_blade.contains(lives[a].second) || one_blade.contains(lives[b].second)) {
+        out.table.rows.push_back({lives[a].second, lives[b].second,
+                                  print_number(contrast->ratio, 3), "–", "–", "–",
+                                  "one blade: not to be told"});
+        continue;
+      }
       const auto end = [](const std::optional<double>& v) {
         return v ? print_number(*v, 3) : std::string("not bounded");
       };
@@ -201,6 +217,19 @@ Answer steel(const AnswerSource& source) {
           : best + " seems to last longest, but these runs cannot tell it from " + next + ": " +
                 with_interval(first->ratio, first->low, first->high) + " times as long (95 %).";
   out.plan_helps = !first->seen;
+  if (one_blade.contains(best) || one_blade.contains(next)) {
+    const bool both = one_blade.contains(best) && one_blade.contains(next);
+    std::string words = blade_or_steel(best);
+    words[0] = char(std::toupper(static_cast<unsigned char>(words[0])));
+    out.sentence = words + " lasted " + print_number(first->ratio, 3) + " times as long as " +
+                   blade_or_steel(next) + " at the same angle and finish. " +
+                   (both ? "With one blade of each"
+                         : "With one blade of " + (one_blade.contains(best) ? best : next)) +
+                   ", steel and blade are one thing: nothing can be said of the steels yet.";
+    out.remarks.emplace_back(
+        "A second blade of each steel tells more than any number of runs on these.");
+    out.plan_helps = true;
+  }
   out.picture.y_label = life_label(source) + " at the middle angle and finish";
   out.picture.y_log = true;
   std::string mean_and_next;
@@ -215,6 +244,13 @@ Answer steel(const AnswerSource& source) {
     series.name = series.steel = lives[i].second;
     series.x = {double(i)};
     series.y = {std::exp(centre)};
+    if (one_blade.contains(lives[i].second)) {
+      mean_and_next +=
+          (i ? "; " : "") + blade_or_steel(lives[i].second) + " usually " + print_cuts(series.y[0]);
+      out.picture.series.push_back(series);
+      out.picture.x_words.push_back(lives[i].second);
+      continue;
+    }
     series.y_low = {std::exp(centre - t * error)};
     series.y_high = {std::exp(centre + t * error)};
     mean_and_next += (i ? "; " : "") + lives[i].second + " usually " + print_cuts(series.y[0]) +

@@ -6,6 +6,7 @@
 #include <set>
 
 #include "bluntness/edge_candidates.h"
+#include "bluntness/one_blade.h"
 #include "quantity/number.h"
 #include "workflow/answer_parts.h"
 #include "workflow/answers.h"
@@ -106,14 +107,9 @@ void add_influence(const Recommendation& ranking, const ObjectionFacts& known,
 
 /// Steels of which one blade only was cut: steel and blade are one thing then.
 void add_confounded(const ObjectionFacts& known, std::vector<Objection>& out) {
-  std::map<std::string, std::set<std::string>> blades;
-  for (const auto& row : known.model->rows())
-    if (!row.facts.steel.empty() && !row.facts.blade.empty())
-      blades[row.facts.steel].insert(row.facts.blade);
   std::vector<std::string> single;
-  for (const auto& [steel, names] : blades)
-    if (names.size() == 1) single.push_back(steel);
-  if (blades.size() < 2 || single.empty()) return;
+  for (const auto& one : steels_of_one_blade(known.model->rows())) single.push_back(one.steel);
+  if (single.empty()) return;
   out.push_back(found_by(
       Question::trust, "confounded",
       answer_parts::names_of(single) +

@@ -5,6 +5,7 @@
 
 #include "bluntness/matching.h"
 #include "bluntness/recommendation.h"
+#include "stats/random.h"
 #include "support.h"
 #include "workflow/life_findings.h"
 #include "workflow/sentences.h"
@@ -189,4 +190,53 @@ TEST(LifeFindings, AnswersFromOneGoAndSaysWhatIsMissing) {
   const auto empty = find_life(Trial{}, {}, question);
   EXPECT_FALSE(empty.model);
   EXPECT_FALSE(empty.why_not.empty());
+}
+
+// Where no life was seen, why: not "censored", which is true of none of these in a person's words.
+TEST(Life, ATableWithoutALifeSaysWhatThereIsInstead) {
+  const auto with = [](Censoring first, Censoring second) {
+    LifeTable table = two_steels(0.7);
+    for (std::size_t i = 0; i < table.rows.size(); ++i) {
+      CutsToThreshold cuts;
+      cuts.censoring = i < 4 ? first : second;
+      (cuts.censoring == Censoring::left ? cuts.high : cuts.low) = 50;
+      table.rows[i].cuts = cuts;
+    }
+    return LifeModel::fit(table, {{"steel", "angle"}, {}, 0.95}).refusal().reason;
+  };
+  EXPECT_NE(with(Censoring::left, Censoring::left).find("every run (16 runs) was past the limit"),
+            std::string::npos);
+  EXPECT_NE(with(Censoring::right, Censoring::right).find("no run (16 runs) was seen to reach"),
+            std::string::npos);
+  EXPECT_NE(with(Censoring::left, Censoring::right)
+                .find("4 runs past it from the start, 12 runs below it to the end"),
+            std::string::npos);
+}
+
+// Readings that fall all along, and those that fall in the beginning, are no blunting; a flat or a
+// rising run is not taken for falling.
+TEST(Life, ReadingsThatFallAreSeenHoweverTheyFall) {
+  stats::Random random(5, 1);
+  int falling = 0, wrongly = 0;
+  for (int play = 0; play < 200; ++play)
+    for (const int shape : {0, 1, 2, 3}) {
+      bq::Run run;
+      run.facts.name = "r";
+      for (const int cuts : {0, 50, 100, 200, 400}) {
+        const double log_mean = shape == 0   ? -cuts / 800.0
+                                : shape == 1 ? -0.08 * std::log1p(cuts)
+                                : shape == 2 ? 0
+                                             : 0.3 * std::log1p(cuts / 50.0);
+        for (int i = 0; i < 3; ++i) {
+          Reading reading;
+          reading.cuts = cuts;
+          reading.value = 300 * std::exp(log_mean + 0.03 * random.normal());
+          run.readings.push_back(reading);
+        }
+      }
+      const bool seen = fit_run(run, Unit::gf).why_not == kFallingReadings;
+      (shape < 2 ? falling : wrongly) += seen;
+    }
+  EXPECT_GE(falling, 390) << "of 400";
+  EXPECT_EQ(wrongly, 0) << "of 400";
 }

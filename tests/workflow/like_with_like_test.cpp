@@ -423,3 +423,36 @@ TEST(LikeWithLike, ForceBelongsToOneMediumAndWayOfCutting) {
                     [](const std::string& head) { return head.starts_with("Cuts to "); });
   EXPECT_EQ(limits, 2) << "the reading's limit and the force's stand in one table";
 }
+
+// Two steels that are alike, one blade of each: a good blade is not a good steel.
+TEST(LikeWithLike, OneBladeOfASteelSaysNothingOfTheSteel) {
+  int told = 0, of_blades = 0;
+  for (int seed = 1; seed <= 30; ++seed) {
+    Bench bench;
+    bench.random = stats::Random(std::uint64_t(seed), 3);
+    for (const char* steel : {"Marl", "Cairn"}) {
+      const double blade = std::exp(0.25 * bench.random.normal());
+      for (int i = 0; i < 6; ++i) {
+        auto& run = bench.add(steel + std::to_string(i), steel, 12 + 3 * (i % 3),
+                              400 * blade * std::exp(0.08 * bench.random.normal()));
+        run.facts.blade = std::string(steel) + " 1";
+      }
+    }
+    const auto fits = bench.fits();
+    const auto life = bench.life();
+    AnswerSource asked;
+    asked.facts = &bench.trial;
+    asked.fits = &fits;
+    asked.life = &life;
+    const Answer answered = answer(Question::steel, asked);
+    ASSERT_TRUE(answered.answered) << answered.sentence;
+    told += answered.sentence.find("lasts longest") != std::string::npos ||
+            answered.sentence.find("seems to last longest") != std::string::npos;
+    of_blades += answered.sentence.find("steel and blade are one thing") != std::string::npos &&
+                 answered.sentence.find("lade Marl 1 (Marl)") != std::string::npos;
+    EXPECT_EQ(answered.table.rows.at(0).at(3), "–") << "no interval for the steels";
+    for (const auto& series : answered.picture.series) EXPECT_TRUE(series.y_low.empty());
+  }
+  EXPECT_EQ(told, 0);
+  EXPECT_EQ(of_blades, 30);
+}

@@ -90,11 +90,14 @@ LifePage::LifePage(Workbench& bench, QWidget* parent)
 
 void LifePage::show_findings(const LifeFindings& findings) {
   set_sentence(QString::fromStdString(angle_sentence(findings, workbench().display().angles)));
-  set_remarks(findings.interaction_note.empty()
-                  ? QStringList()
-                  : QStringList(tr("The wished pattern cannot be told from these runs: %1. One "
-                                   "slope for all is shown.")
-                                    .arg(QString::fromStdString(findings.interaction_note))));
+  QStringList remarks;
+  if (!findings.interaction_note.empty())
+    remarks << tr("The wished pattern cannot be told from these runs: %1. One slope for all is "
+                  "shown.")
+                   .arg(QString::fromStdString(findings.interaction_note));
+  if (const std::string carried = carried_sentence(findings.table); !carried.empty())
+    remarks << QString::fromStdString(carried);
+  set_remarks(remarks);
   PlotAxes axes{
       tr("apex angle, ° %1").arg(QString::fromUtf8(name_of(workbench().display().angles).data())),
       findings.question.threshold > 0

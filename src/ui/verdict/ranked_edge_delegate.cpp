@@ -93,7 +93,7 @@ QString RankedEdgeModel::figures(int row) const {
   if (e.roughest == RoughestUse::damaged)
     parts << tr("damaged in the roughest use");
   else if (e.damage_rate_upper)
-    parts << tr("at worst 1 damage in %1 (%2 in %3 looks)")
+    parts << tr("damage ≤ 1 in %1 (%2 in %3 looks)")
                  .arg(text_of(print_cuts(std::floor(1 / *e.damage_rate_upper))),
                       e.damage_seen == 0 ? tr("none") : QString::number(e.damage_seen),
                       QString::number(e.damage_looks));
