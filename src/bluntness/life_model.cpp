@@ -39,6 +39,18 @@ std::string join(const std::vector<std::string>& words) {
   return text;
 }
 
+/// Root mean square of what each run's own curve leaves open of its ln life; 0 where none tells.
+double error_of_lives(const std::vector<LifeRow>& rows) {
+  double sum = 0;
+  int count = 0;
+  for (const auto& row : rows)
+    if (row.cuts.censoring == Censoring::none && std::isfinite(row.cuts.log_variance)) {
+      sum += row.cuts.log_variance;
+      ++count;
+    }
+  return count ? std::sqrt(sum / count) : 0;
+}
+
 /// Why no life was seen: no run reached the limit, all were past it from the start, or both. ""
 /// some were seen to end.
 std::string no_life_seen(const std::vector<LifeRow>& rows) {
@@ -209,6 +221,15 @@ Checked<LifeModel> LifeModel::fit(const LifeTable& table, const LifeSpec& spec) 
                    std::to_string(model.column_names_.size()) + " coefficients)"};
   }
   model.fit_ = *fit;
+  // Runs cannot differ less than each is known to: with a degree of freedom or two the scatter
+  // about the pattern may come out next to nothing by luck.
+  constexpr int kFewDegrees = 2;
+  if (const double error = error_of_lives(model.rows_), sigma = model.fit_.sigma();
+      model.fit_.degrees_of_freedom() <= kFewDegrees && sigma > 0 && sigma < error) {
+    const double wider = error / sigma;
+    model.fit_.sigma_ml *= wider;
+    model.fit_.covariance *= wider * wider;
+  }
   if (spec.random_blade) model.add_blades();
   if (spec.drawn_steels) model.draw_steels();
   return model;
@@ -297,15 +318,7 @@ std::vector<LifeCoefficient> LifeModel::coefficients() const {
 }
 
 double LifeModel::run_to_run_sd() const {
-  double sum = 0;
-  int count = 0;
-  for (const auto& row : rows_)
-    if (row.cuts.censoring == Censoring::none && std::isfinite(row.cuts.log_variance)) {
-      sum += row.cuts.log_variance;
-      ++count;
-    }
-  const double rest = sigma() * sigma() - (count ? sum / count : 0);
-  return std::sqrt(std::max(0.0, rest));
+  return std::sqrt(std::max(0.0, sigma() * sigma() - std::pow(error_of_lives(rows_), 2)));
 }
 
 std::vector<LifeShare> LifeModel::shares() const {

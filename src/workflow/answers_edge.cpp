@@ -272,9 +272,14 @@ Answer touch_up(const AnswerSource& source) {
   bars.name = "cuts left, down to the least (95 %)";
   for (std::size_t i = 0; i < due.size(); ++i) {
     const CutsLeft& left = due[i].left;
-    const std::string by = left.by_curve ? "its own curve, run " + facts.runs[*left.run].facts.name
-                           : left.made > 0 ? "the pattern; what its cuts took is not known"
-                                           : "the pattern; sharpened, not cut with since";
+    const std::string by =
+        left.carried ? "run " + facts.runs[*left.run].facts.name +
+                           ", carried on by the shape of the others' curves"
+        : left.stopped
+            ? "run " + facts.runs[*left.run].facts.name + ", the pattern beyond what was read"
+        : left.by_curve ? "its own curve, run " + facts.runs[*left.run].facts.name
+        : left.made > 0 ? "the pattern; what its cuts took is not known"
+                        : "the pattern; sharpened, not cut with since";
     out.table.rows.push_back({due[i].blade->name, print_cuts(left.made),
                               print_cuts(std::floor(left.usual)), print_cuts(std::floor(left.low)),
                               print_cuts(left.fresh.usual), by});

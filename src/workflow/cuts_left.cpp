@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "stats/distributions.h"
 #include "trial/making.h"
 
 namespace bq::inline workflow {
@@ -19,6 +20,32 @@ std::optional<EdgeLife> life_at(const LifeModel& model, const std::string& steel
   return EdgeLife{std::exp(model.log_life(*row).first),
                   std::exp(model.log_prediction_limit(*row, 0.95))};
 }
+
+namespace {
+
+constexpr double kOneSided = 1.645;  // 95 %
+
+/// The life of a run that was stopped before the limit, carried on to it.
+std::optional<CarriedLife> carried_life_of(const LifeModel& model, const std::string& run) {
+  for (const auto& row : model.rows())
+    if (row.facts.name == run) return row.carried;
+  return std::nullopt;
+}
+
+/// Median and lower 95 % limit of the lives of such edges that are longer than `made`.
+std::pair<double, double> beyond(const LifeModel& model, double usual, double made) {
+  const double sd = std::hypot(model.sigma(), model.blade_sd().value_or(0));
+  if (!(sd > 0)) return {std::max(usual, made), made};
+  const double still = stats::normal_log_survival((std::log(made) - std::log(usual)) / sd);
+  const auto at = [&](double share) {
+    return usual * std::exp(-sd * stats::normal_quantile(std::exp(still) * share));
+  };
+  // So far out that no probability is left: as long as it was cut.
+  if (!(std::exp(still) > 1e-12)) return {made, made};
+  return {at(0.5), at(0.95)};
+}
+
+}  // namespace
 
 Checked<CutsLeft> cuts_left(const Trial& facts, const std::vector<RunFit>& fits,
                             const LifeModel& model, const std::string& work, double threshold,
@@ -58,14 +85,22 @@ Checked<CutsLeft> cuts_left(const Trial& facts, const std::vector<RunFit>& fits,
     return out;
   }
   const auto cuts = cuts_to_threshold(*own, threshold);
-  // Blunt at its first reading: nothing is left. Not blunt at its last: as long as the usual one.
-  const double life = cuts.censoring == Censoring::left
-                          ? 0
-                          : cuts.estimate.value_or(std::max(fresh->usual, cuts.low.value_or(0)));
+  // Blunt at its first reading: nothing is left.
+  if (cuts.censoring == Censoring::left) return out;
+  double life = cuts.estimate.value_or(0), least = cuts.low.value_or(0);
+  if (cuts.censoring == Censoring::right) {
+    const auto carried = carried_life_of(model, own->run);
+    out.stopped = true;
+    out.carried = carried.has_value();
+    const auto [usual, low] =
+        carried ? std::pair(std::exp(carried->log_life),
+                            std::exp(carried->log_life - kOneSided * carried->log_sd))
+                : beyond(model, fresh->usual, std::max(least, 1.0));
+    life = std::max(usual, least);
+    least = std::max(low, least);
+  }
   out.usual = std::max(0.0, life - out.made);
-  out.low = cuts.censoring == Censoring::left
-                ? 0
-                : std::clamp(cuts.low.value_or(0) - out.made, 0.0, out.usual);
+  out.low = std::clamp(least - out.made, 0.0, out.usual);
   return out;
 }
 

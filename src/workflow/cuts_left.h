@@ -24,6 +24,8 @@ struct CutsLeft {
   double made = 0;                 ///< with this edge, since its last sharpening
   std::optional<std::size_t> run;  ///< whose cuts they are
   bool by_curve = false;           ///< the run's own curve tells; else a whole life is reckoned
+  bool stopped = false;            ///< it was stopped before the limit: its curve ends below it
+  bool carried = false;            ///< and is carried on to it; else the pattern tells beyond it
   double usual = 0;                ///< 0: it is past the limit
   double low = 0;                  ///< at least, 95 %
   double apex_deg = 0;             ///< of the edge, per side

@@ -240,3 +240,34 @@ TEST(Life, ReadingsThatFallAreSeenHoweverTheyFall) {
   EXPECT_GE(falling, 390) << "of 400";
   EXPECT_EQ(wrongly, 0) << "of 400";
 }
+
+// Three runs and two coefficients: one degree of freedom, and now and then three lives that lie on
+// a line by luck. What the next edge makes at least is no nearer to the usual one than a single run
+// is known.
+TEST(Life, TheNextEdgeIsNotKnownBetterThanASingleRun) {
+  stats::Random random(8, 2);
+  constexpr double kError = 0.06, kRuns = 0.03;
+  int held = 0;
+  constexpr int kPlays = 2000;
+  double nearest = 1;
+  for (int play = 0; play < kPlays; ++play) {
+    LifeTable table;
+    for (const double angle : {12.0, 16.0, 20.0}) {
+      const double truth = 120 / std::tan(radians(angle));
+      table.rows.push_back(
+          ended("R" + std::to_string(int(angle)), "A", angle,
+                truth * std::exp(kRuns * random.normal() + kError * random.normal())));
+      table.rows.back().cuts.log_variance = kError * kError;
+    }
+    const auto model = LifeModel::fit(table, {{"angle"}, {}, 0.95});
+    ASSERT_TRUE(model.ok());
+    LifePoint point;
+    point.mean_tangent = std::tan(radians(16));
+    const auto row = *model->row(point);
+    const double limit = model->log_prediction_limit(row, 0.95);
+    held += std::log(120 / std::tan(radians(16))) + kRuns * random.normal() >= limit;
+    nearest = std::min(nearest, model->log_life(row).first - limit);
+  }
+  EXPECT_GT(nearest, kError) << "of ln life";
+  EXPECT_GT(held, int(0.95 * kPlays) - 30) << "of " << kPlays;
+}

@@ -391,6 +391,18 @@ TEST(StonesCommands, PairedGivesEveryFixedKeyAndRefusesWithPlace) {
   EXPECT_EQ(bad.code, 3);
   EXPECT_NE(bad.err.find("bad.csv:2:7:"), std::string::npos) << bad.err;
   EXPECT_TRUE(bad.out.empty());
+  // Two blades, one of which changed: eight pairs are not eight blades.
+  std::string often = "blade,before,after\n";
+  for (int k = 0; k < 4; ++k)
+    often += "a,100," + std::to_string(80 + k) + "\nb,100," + std::to_string(98 + k) + "\n";
+  const auto again =
+      test::run_cli("paired " + folder.write("often.csv", often).string() + " --json");
+  const auto told = nlohmann::json::parse(again.out);
+  EXPECT_EQ(told["n"], 8);
+  EXPECT_EQ(told["blades"], 2);
+  EXPECT_LT(told["p"].get<double>(), 0.05);
+  EXPECT_GT(told["by_blade"]["p"].get<double>(), 0.3);
+  EXPECT_NE(again.err.find("8 pairs on 2 blades"), std::string::npos) << again.err;
   EXPECT_EQ(test::run_cli("paired /nowhere.csv").code, 4);
 }
 

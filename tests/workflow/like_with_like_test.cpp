@@ -10,6 +10,7 @@
 #include "stats/random.h"
 #include "support.h"
 #include "trial/checkpoints.h"
+#include "trial/edge_map.h"
 #include "workflow/answers.h"
 #include "workflow/force_study.h"
 #include "workflow/half_hour.h"
@@ -455,4 +456,57 @@ TEST(LikeWithLike, OneBladeOfASteelSaysNothingOfTheSteel) {
   }
   EXPECT_EQ(told, 0);
   EXPECT_EQ(of_blades, 30);
+}
+
+// A run that was stopped below the limit is not past it, however much longer than usual it has
+// lasted; what is left to it is near the truth where it can be carried on.
+TEST(LikeWithLike, AnEdgeThatOutlastsThePatternIsNotDueYet) {
+  for (const bool checked : {true, false}) {
+    double off = 0;
+    int asked = 0, carried = 0;
+    for (int seed = 1; seed <= 12; ++seed) {
+      Bench bench;
+      bench.random = stats::Random(std::uint64_t(seed), 9);
+      std::map<std::string, double> lives;
+      // Where few reach the limit nothing checks how lives are carried on.
+      const int reach = checked ? 10 : 3, stopped = checked ? 2 : 4;
+      for (int i = 0; i < reach + stopped; ++i) {
+        Blade blade;
+        blade.name = "b" + std::to_string(i);
+        blade.steel = i % 2 ? "Marl" : "Cairn";
+        const double angle = 12 + 3 * (i % 3);
+        SectionRecord section;
+        section.plan = with_edge({}, BevelAngles::symmetric(angle), std::nullopt);
+        blade.records = {{0, "2026-01-01T00:00:00Z", section}};
+        const double life = i < reach ? 450 * std::exp(0.2 * bench.random.normal())
+                                      : 1300 * std::exp(0.1 * bench.random.normal());
+        if (i >= reach) lives[blade.name] = life;
+        bench.add("r" + std::to_string(i), blade.steel, angle, life).facts.blade = blade.name;
+        bench.trial.blades.push_back(std::move(blade));
+      }
+      const auto fits = bench.fits();
+      const auto life = bench.life();
+      AnswerSource asked_of;
+      asked_of.facts = &bench.trial;
+      asked_of.fits = &fits;
+      asked_of.life = &life;
+      if ((life.table.carried_on() > 0) != checked) continue;
+      const Answer due = answer(Question::touch_up, asked_of);
+      ASSERT_TRUE(due.answered) << due.sentence;
+      for (const auto& row : due.table.rows) {
+        // One or another is read at the limit all the same.
+        if (!lives.contains(row[0]) || row[5].starts_with("its own curve")) continue;
+        EXPECT_NE(row[2], "0") << row[0] << " was read below the limit: " << due.sentence;
+        carried += row[5].find("carried on") != std::string::npos;
+        std::string left = row[2];
+        std::erase_if(left, [](char c) { return c < '0' || c > '9'; });
+        off += std::fabs(std::log((1000 + std::stod(left)) / lives[row[0]]));
+        ++asked;
+      }
+    }
+    ASSERT_GE(asked, 12) << checked;
+    EXPECT_GE(carried, checked ? asked * 3 / 4 : 0);
+    EXPECT_LE(carried, checked ? asked : 0);
+    EXPECT_LT(off / asked, checked ? 0.12 : 0.5) << "of the whole life";
+  }
 }
