@@ -161,7 +161,7 @@ void RankedEdgeDelegate::paint(QPainter* painter, const QStyleOptionViewItem& op
   const bool wide = box.width() >= kWide_px;
   const QFont bold = font_of(kBody, first);
   const int name_room = wide ? 240 : right - left;
-  const int figures_room = wide ? std::max(280, (right - left) * 47 / 100) : right - left;
+  const int figures_room = wide ? std::max(280, (right - left) * 49 / 100) : right - left;
   const QString title = title_within(*model, index.row(), bold, name_room);
   line(QRect(left, box.top() + (wide ? 0 : 1), name_room, wide ? kRow_px : 18), bold, t.ink, title);
   line(wide ? QRect(right - figures_room, box.top(), figures_room, kRow_px)
