@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "stats/normal_mixture.h"
 #include "trial/median.h"
 
 namespace bq::inline bluntness {
@@ -38,47 +39,47 @@ Points points_of(const RunFit& run, std::size_t count) {
   return out;
 }
 
-/// ln g = ln(e^(q·a) + e^c·x^b)/q fitted to the points at a given b.
+/// ln g = ln(e^(q·a) + e^c·x^b)/q at a given b, against the points.
 struct AtShape {
-  double a = 0, c = 0, chi2 = INFINITY;
+  double a = 0, c = 0, chi2 = 0;
   double aa = 0, ac = 0, cc = 0;  ///< information of a and c
+  double by_a = 0, by_c = 0;      ///< half the gradient of −chi2
   [[nodiscard]] double determinant() const { return aa * cc - ac * ac; }
 };
 
-AtShape sums_at(const Points& points, double q, double b, double a, double c, double& ga,
-                double& gc) {
-  AtShape out{a, c, 0, 0, 0, 0};
-  ga = gc = 0;
+AtShape sums_at(const Points& points, double q, double b, double a, double c) {
+  AtShape out;
+  out.a = a;
+  out.c = c;
+  const double fresh = std::exp(q * a);
   for (std::size_t i = 0; i < points.size(); ++i) {
-    const double fresh = std::exp(q * a),
-                 worn = std::isinf(points.log_x[i]) ? 0 : std::exp(c + b * points.log_x[i]);
+    const double worn = std::isinf(points.log_x[i]) ? 0 : std::exp(c + b * points.log_x[i]);
     const double whole = fresh + worn, da = fresh / whole, dc = worn / (q * whole),
                  off = points.y[i] - std::log(whole) / q, weight = 1 / points.variance[i];
     out.chi2 += weight * off * off;
     out.aa += weight * da * da;
     out.ac += weight * da * dc;
     out.cc += weight * dc * dc;
-    ga += weight * da * off;
-    gc += weight * dc * off;
+    out.by_a += weight * da * off;
+    out.by_c += weight * dc * off;
   }
   return out;
 }
 
 /// Least squares by damped Gauss–Newton steps; empty where the points rise nowhere.
 std::optional<AtShape> fit_at(const Points& points, double q, double b) {
-  double a = points.y.front();
+  const double a = points.y.front();
   const double rise = std::exp(q * points.y.back()) - std::exp(q * a);
-  double c = std::log(std::max(rise, 0.01 * std::exp(q * a))) - b * points.log_x.back();
-  double ga = 0, gc = 0, damping = 1e-3;
-  AtShape now = sums_at(points, q, b, a, c, ga, gc);
+  const double c = std::log(std::max(rise, 0.01 * std::exp(q * a))) - b * points.log_x.back();
+  double damping = 1e-3;
+  AtShape now = sums_at(points, q, b, a, c);
   for (int step = 0; step < 40; ++step) {
     const double aa = now.aa * (1 + damping), cc = now.cc * (1 + damping),
                  det = aa * cc - now.ac * now.ac;
     if (!(det > 0)) return std::nullopt;
-    const double next_a = now.a + (cc * ga - now.ac * gc) / det,
-                 next_c = now.c + std::clamp((aa * gc - now.ac * ga) / det, -3.0, 3.0);
-    double next_ga = 0, next_gc = 0;
-    const AtShape next = sums_at(points, q, b, next_a, next_c, next_ga, next_gc);
+    const AtShape next =
+        sums_at(points, q, b, now.a + (cc * now.by_a - now.ac * now.by_c) / det,
+                now.c + std::clamp((aa * now.by_c - now.ac * now.by_a) / det, -3.0, 3.0));
     if (!(next.chi2 <= now.chi2)) {
       damping *= 10;
       if (damping > 1e6) break;
@@ -86,8 +87,6 @@ std::optional<AtShape> fit_at(const Points& points, double q, double b) {
     }
     const bool still = now.chi2 - next.chi2 < 1e-9 * (1 + now.chi2);
     now = next;
-    ga = next_ga;
-    gc = next_gc;
     damping = std::max(damping / 10, 1e-9);
     if (still) break;
   }
@@ -95,29 +94,17 @@ std::optional<AtShape> fit_at(const Points& points, double q, double b) {
   return now;
 }
 
-/// Mean and SD of something known as a mixture over the nodes.
-struct Mixture {
-  std::vector<double> log_weight, mean, variance;
-  void add(double weight, double at, double spread) {
-    log_weight.push_back(weight);
-    mean.push_back(at);
-    variance.push_back(spread);
-  }
-  [[nodiscard]] std::pair<double, double> moments() const {
-    const double top = *std::max_element(log_weight.begin(), log_weight.end());
-    double sum = 0, first = 0;
-    for (std::size_t i = 0; i < mean.size(); ++i) {
-      sum += std::exp(log_weight[i] - top);
-      first += std::exp(log_weight[i] - top) * mean[i];
-    }
-    first /= sum;
-    double second = 0;
-    for (std::size_t i = 0; i < mean.size(); ++i)
-      second += std::exp(log_weight[i] - top) / sum *
-                (variance[i] + (mean[i] - first) * (mean[i] - first));
-    return {first, std::sqrt(second)};
-  }
-};
+/// One figure, normal at a node of what is averaged over.
+stats::WeightedNormal node(double log_weight, double mean, double variance) {
+  return {log_weight, 0, Eigen::VectorXd::Constant(1, mean),
+          Eigen::MatrixXd::Constant(1, 1, variance)};
+}
+
+/// Its mean and SD over all nodes.
+std::pair<double, double> moments_of(const std::vector<stats::WeightedNormal>& nodes) {
+  const stats::WeightedNormal whole = stats::mixture_of(nodes);
+  return {whole.mean[0], std::sqrt(whole.covariance(0, 0))};
+}
 
 /// How the exponent spreads over runs: ln b normal.
 struct Shape {
@@ -127,7 +114,7 @@ struct Shape {
 std::optional<CarriedLife> carry(const Points& points, const Shape& shape, double threshold) {
   if (points.size() < kLeastPoints || std::isinf(points.log_x.back())) return std::nullopt;
   const double target = std::pow(threshold, shape.q);
-  Mixture lives;
+  std::vector<stats::WeightedNormal> lives;
   const int nodes = shape.sd > 0 ? kNodes : 1;
   for (int i = 0; i < nodes; ++i) {
     const double z = nodes == 1 ? 0 : 3.0 * (2.0 * i / (nodes - 1) - 1),
@@ -142,26 +129,26 @@ std::optional<CarriedLife> carry(const Points& points, const Shape& shape, doubl
                  variance =
                      (by_a * by_a * fit->cc - 2 * by_a * by_c * fit->ac + by_c * by_c * fit->aa) /
                      det;
-    lives.add(-0.5 * fit->chi2 - 0.5 * std::log(det) - 0.5 * z * z, log_x + points.log_reference,
-              variance);
+    lives.push_back(node(-0.5 * fit->chi2 - 0.5 * std::log(det) - 0.5 * z * z,
+                         log_x + points.log_reference, variance));
   }
-  if (lives.mean.empty()) return std::nullopt;
-  const auto [mean, sd] = lives.moments();
+  if (lives.empty()) return std::nullopt;
+  const auto [mean, sd] = moments_of(lives);
   return CarriedLife{mean, sd};
 }
 
 /// ln b of one run by its own readings.
 std::optional<std::pair<double, double>> own_shape(const Points& points) {
   if (points.size() < kLeastPoints + 1) return std::nullopt;
-  Mixture shapes;
+  std::vector<stats::WeightedNormal> shapes;
   constexpr double kLow = -1.9, kHigh = 1.1;
   for (int i = 0; i < kNodes; ++i) {
     const double at = kLow + (kHigh - kLow) * i / (kNodes - 1);
     if (const auto fit = fit_at(points, 1, std::exp(at)))
-      shapes.add(-0.5 * fit->chi2 - 0.5 * std::log(fit->determinant()), at, 0);
+      shapes.push_back(node(-0.5 * fit->chi2 - 0.5 * std::log(fit->determinant()), at, 0));
   }
-  if (shapes.mean.empty()) return std::nullopt;
-  auto [mean, sd] = shapes.moments();
+  if (shapes.empty()) return std::nullopt;
+  const auto [mean, sd] = moments_of(shapes);
   return std::pair(mean, std::max(sd, 0.5 * (kHigh - kLow) / (kNodes - 1)));
 }
 
@@ -272,10 +259,10 @@ CarriedLives carry_lives(const std::vector<const RunFit*>& runs,
     return out;
   }
   const double wider = std::max(1.0, std::sqrt(squares / expected));
+  const Shape of_all = shape(runs.size());
   for (const std::size_t i : stopped) {
     if (!follows(*runs[i])) continue;
-    auto carried =
-        carry(points_of(*runs[i], runs[i]->table.checkpoints), shape(runs.size()), threshold);
+    auto carried = carry(points_of(*runs[i], runs[i]->table.checkpoints), of_all, threshold);
     if (!carried || carried->log_life > std::log(kFarthest * runs[i]->table.last_cuts())) continue;
     carried->log_sd *= wider;
     out.of[i] = *carried;

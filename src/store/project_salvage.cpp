@@ -34,6 +34,11 @@ void bind_column(SQLite::Statement& to, int at, const SQLite::Column& from) {
   }
 }
 
+/// Whether the rows of a table have numbers.
+bool is_numbered(const SchemaEntry& table) {
+  return table.sql.find("WITHOUT ROWID") == std::string::npos;
+}
+
 /// What the rows of a table of the new project look like in a page, and whether they have numbers.
 struct RowShape {
   std::vector<LeafColumn> columns;
@@ -44,7 +49,7 @@ struct RowShape {
 RowShape shape_of(SQLite::Database& db, const SchemaEntry& table) {
   using Kind = LeafColumn::Kind;
   RowShape out;
-  out.numbered = table.sql.find("WITHOUT ROWID") == std::string::npos;
+  out.numbered = is_numbered(table);
   SQLite::Statement columns(db,
                             "SELECT type, \"notnull\" OR pk, pk FROM pragma_table_info(?) ORDER BY "
                             "cid");
@@ -85,7 +90,7 @@ class TableSalvage {
   bool run() {
     const std::size_t before = lost_.size();
     try {
-      if (table_.sql.find("WITHOUT ROWID") == std::string::npos)
+      if (is_numbered(table_))
         by_number();
       else
         from_both_ends();
@@ -350,11 +355,7 @@ bool open_tables(SQLite::Database& from, int& version, std::vector<SalvageLoss>&
   }
   // All of it into the one file whose pages may have to be searched; where that cannot be, what is
   // in the log is still read in place.
-  try {
-    from.exec("PRAGMA wal_checkpoint(TRUNCATE)");
-  } catch (const SQLite::Exception&) {
-    return true;
-  }
+  from.tryExec("PRAGMA wal_checkpoint(TRUNCATE)");
   return true;
 }
 

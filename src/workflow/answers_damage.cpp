@@ -83,29 +83,33 @@ std::optional<double> pays_from(const LifeLine& line,
 /// What the searches say of every edge that runs were made with, compared whole: "mat corners with
 /// staples (…): 15° and 17° on 13° hold; 12° is damaged; not known: 13°".
 std::vector<std::string> edges_compared(const AnswerSource& source) {
-  std::map<std::string, std::map<std::string, Section>> edges;  // by steel, by name
+  std::map<std::string, RoughSearches> searches;                        // by steel
+  std::map<std::string, std::map<std::string, const RunFacts*>> edges;  // by steel, by name
   for (const auto& run : source.facts->runs) {
-    if (!run.facts.geometry || run.facts.steel.empty()) continue;
-    const auto plan = section_with(*source.facts, run.facts.steel, run.facts.geometry->edge(),
-                                   run.facts.geometry->micro(), run.facts.blade);
-    const auto section = plan ? make_section(*plan) : Checked<Section>(Refusal{""});
-    if (!section) continue;
+    const RunFacts& facts = run.facts;
+    if (!facts.geometry || facts.steel.empty()) continue;
+    const auto [of_steel, fresh] = searches.try_emplace(facts.steel, *source.facts, facts.steel,
+                                                        source.sessions, source.section_questions);
+    if (of_steel->second.empty()) continue;
     const auto name = [&](const BevelAngles& bevel) {
       return print_angle_number(bevel.equivalent_deg(), source.angles) + "°";
     };
-    const auto& micro = run.facts.geometry->micro();
-    edges[run.facts.steel].try_emplace(
-        (micro ? name(*micro) + " on " : "") + name(run.facts.geometry->edge()), *section);
+    const auto& micro = facts.geometry->micro();
+    edges[facts.steel].try_emplace(
+        (micro ? name(*micro) + " on " : "") + name(facts.geometry->edge()), &facts);
   }
   std::vector<std::string> out;
-  for (const auto& [steel, sections] : edges) {
-    RoughSearches searches(*source.facts, steel, source.sessions, source.section_questions);
+  for (const auto& [steel, made] : edges) {
     std::map<std::string, std::map<RoughestUse, std::string>> told;  // by use
-    for (const auto& [name, section] : sections)
-      for (const auto& one : searches.of(section)) {
+    for (const auto& [name, facts] : made) {
+      const auto plan = section_with(*source.facts, steel, facts->geometry->edge(),
+                                     facts->geometry->micro(), facts->blade);
+      if (!plan) continue;
+      for (const auto& one : searches.at(steel).of(*make_section(*plan))) {
         std::string& names = told[one.use][one.standing];
         names += (names.empty() ? "" : ", ") + name;
       }
+    }
     for (const auto& [use, standings] : told) {
       std::string sentence;
       for (const auto& [standing, words] : {std::pair(RoughestUse::held, "would hold: "),

@@ -121,7 +121,8 @@ Answer force(const AnswerSource& source) {
         "Cannot tell yet: no run has force strokes. Record standard strokes with the force cell at "
         "the checkpoints of runs with at least two bevel angles.",
         true);
-  if (splits_of(forces).empty()) return missing("Cannot tell yet: " + why_none(forces), true);
+  const std::size_t splits = splits_of(forces).size();
+  if (splits == 0) return missing("Cannot tell yet: " + why_none(forces), true);
   const std::vector<Edge> edges = edges_of(source, forces);
   const auto edge_of = [&](const std::string& run) {
     const auto found =
@@ -145,7 +146,7 @@ Answer force(const AnswerSource& source) {
   if (other && !apart) second = other;
   Answer out;
   out.answered = true;
-  const bool works = splits_of(forces).size() > 1;
+  const bool works = splits > 1;
   const double limit = source.force_limit_N.value_or(std::ceil(10 * first->blunt.total_N()) / 10);
   out.table.heads = {"Run", "Steel"};
   if (works) out.table.heads.emplace_back("Work");

@@ -61,6 +61,16 @@ struct Bench {
   }
 };
 
+/// What Findings asks of this bench.
+AnswerSource source_of(const Trial& facts, const std::vector<RunFit>& fits,
+                       const LifeFindings& life) {
+  AnswerSource out;
+  out.facts = &facts;
+  out.fits = &fits;
+  out.life = &life;
+  return out;
+}
+
 /// Six runs of two steels at three angles.
 void add_six(Bench& bench, const std::string& prefix, double life, std::optional<CutMode> mode,
              const std::string& medium = "tow") {
@@ -286,11 +296,8 @@ TEST(LikeWithLike, AStoneComparisonSaysNothingOfTheStrop) {
   bench.trial.comparisons.push_back(stones);
   const auto fits = bench.fits();
   const LifeFindings life = bench.life();
-  AnswerSource source;
   const Trial facts = for_answers(bench.trial);
-  source.facts = &facts;
-  source.fits = &fits;
-  source.life = &life;
+  AnswerSource source = source_of(facts, fits, life);
   const Answer none = answer(Question::strop, source);
   EXPECT_FALSE(none.answered);
   EXPECT_NE(none.sentence.find("no comparison has a strop"), std::string::npos) << none.sentence;
@@ -407,10 +414,7 @@ TEST(LikeWithLike, ForceBelongsToOneMediumAndWayOfCutting) {
   EXPECT_EQ(blunt_N(with_foam, 20), std::nullopt);
   // The answer: one table, each in its own work; a pair of two works is not compared.
   const auto life = bench.life("tow");
-  AnswerSource asked;
-  asked.facts = &bench.trial;
-  asked.fits = &fits;
-  asked.life = &life;
+  AnswerSource asked = source_of(bench.trial, fits, life);
   asked.force_first = "felta10";
   asked.force_second = "towa20";
   const Answer answered = answer(Question::force, asked);
@@ -441,10 +445,7 @@ TEST(LikeWithLike, OneBladeOfASteelSaysNothingOfTheSteel) {
     }
     const auto fits = bench.fits();
     const auto life = bench.life();
-    AnswerSource asked;
-    asked.facts = &bench.trial;
-    asked.fits = &fits;
-    asked.life = &life;
+    const AnswerSource asked = source_of(bench.trial, fits, life);
     const Answer answered = answer(Question::steel, asked);
     ASSERT_TRUE(answered.answered) << answered.sentence;
     told += answered.sentence.find("lasts longest") != std::string::npos ||
@@ -486,10 +487,7 @@ TEST(LikeWithLike, AnEdgeThatOutlastsThePatternIsNotDueYet) {
       }
       const auto fits = bench.fits();
       const auto life = bench.life();
-      AnswerSource asked_of;
-      asked_of.facts = &bench.trial;
-      asked_of.fits = &fits;
-      asked_of.life = &life;
+      const AnswerSource asked_of = source_of(bench.trial, fits, life);
       if ((life.table.carried_on() > 0) != checked) continue;
       const Answer due = answer(Question::touch_up, asked_of);
       ASSERT_TRUE(due.answered) << due.sentence;
