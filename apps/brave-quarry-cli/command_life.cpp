@@ -2,6 +2,7 @@
 #include "bluntness/life_model.h"
 #include "bluntness/matching.h"
 #include "bluntness/one_blade.h"
+#include "bluntness/steel_pairs.h"
 #include "commands.h"
 #include "output.h"
 #include "quantity/number.h"
@@ -127,6 +128,20 @@ int run_life(const LifeOptions& options) {
     out["confounded"].push_back(
         {{"a", "steel " + one.steel}, {"b", "blade " + one.blade}, {"sentence", sentence}});
     say(sentence);
+  }
+  out["steels_alike"] = Json::array();
+  for (const auto& pair : bq::compare_steels(*model)) {
+    out["steels_alike"].push_back({{"a", pair.longer},
+                                   {"b", pair.shorter},
+                                   {"margin", bq::kAlikeMargin},
+                                   {"verdict", bq::name_of(pair.verdict)},
+                                   {"within", pair.within},
+                                   {"ratio", pair.contrast.ratio},
+                                   {"low", number_or_null(pair.contrast.low)},
+                                   {"high", number_or_null(pair.contrast.high)},
+                                   {"p", pair.contrast.p},
+                                   {"p_family", pair.family_p}});
+    if (pair.verdict == bq::SteelVerdict::alike) say(bq::alike_sentence(pair));
   }
   out["shares"] = Json::array();
   TextTable shares({"share of the variation", "%"});

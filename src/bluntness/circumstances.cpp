@@ -5,6 +5,7 @@
 #include <set>
 
 #include "bluntness/term_test.h"
+#include "stats/holm.h"
 
 namespace bq::inline bluntness {
 
@@ -75,18 +76,17 @@ void judge(Circumstance& out, const LifeTable& table, const LifeSpec& edge) {
   if (!out.p || !out.contrast) out.why_not = "these runs hold no answer";
 }
 
-/// Holm's step-down: the smallest p is held against all of them, the next against one fewer.
+/// One that could not be asked takes no part.
 void hold_together(std::vector<Circumstance>& all) {
   std::vector<Circumstance*> told;
+  std::vector<double> p;
   for (auto& one : all)
-    if (one.why_not.empty()) told.push_back(&one);
-  std::sort(told.begin(), told.end(),
-            [](const Circumstance* a, const Circumstance* b) { return *a->p < *b->p; });
-  double before = 0;
-  for (std::size_t i = 0; i < told.size(); ++i) {
-    before = std::max(before, std::min(1.0, *told[i]->p * double(told.size() - i)));
-    told[i]->p_holm = before;
-  }
+    if (one.why_not.empty()) {
+      told.push_back(&one);
+      p.push_back(*one.p);
+    }
+  const auto together = stats::holm(p);
+  for (std::size_t i = 0; i < told.size(); ++i) told[i]->p_holm = together[i];
 }
 
 }  // namespace

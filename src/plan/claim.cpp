@@ -1,6 +1,5 @@
 #include "plan/claim.h"
 
-#include <Eigen/Core>
 #include <algorithm>
 #include <array>
 #include <cctype>
@@ -9,8 +8,7 @@
 
 #include "plan/blind_code.h"
 #include "quantity/number.h"
-#include "stats/censored_regression.h"
-#include "stats/distributions.h"
+#include "stats/bounded_pairs.h"
 #include "stats/paired_test.h"
 #include "stats/power.h"
 
@@ -103,39 +101,32 @@ void pronounce(const ClaimTest& test, ClaimResult& out) {
                   figures.substr(1) + ".";
 }
 
-/// With "more than" values: pairs as fixed effects, bounds on the log.
+stats::Bounds bounds_of(const ClaimTest::Value& value) {
+  return value.more_than ? stats::Bounds::above(std::log(value.value))
+                         : stats::Bounds::exact(std::log(value.value));
+}
+
+/// With "more than" values.
 std::optional<Refusal> judge_censored(const std::vector<MeasuredPair>& pairs, double level,
                                       ClaimResult& out) {
-  const auto n = Eigen::Index(pairs.size());
-  Eigen::MatrixXd X = Eigen::MatrixXd::Zero(2 * n, n + 1);
-  std::vector<stats::Bounds> y;
-  for (Eigen::Index i = 0; i < n; ++i)
-    for (int part = 0; part < 2; ++part) {
-      const auto& value = part ? *pairs[std::size_t(i)].second : *pairs[std::size_t(i)].first;
-      X(2 * i + part, i) = 1;
-      X(2 * i + part, n) = part;
-      y.push_back(value.more_than ? stats::Bounds::above(std::log(value.value))
-                                  : stats::Bounds::exact(std::log(value.value)));
-    }
-  const auto fit = stats::censored_regression(X, y);
-  if (!fit)
+  std::vector<stats::BoundedPair> known;
+  for (const auto& pair : pairs) known.push_back({bounds_of(*pair.first), bounds_of(*pair.second)});
+  const auto answer = stats::bounded_pairs(known, level);
+  if (!answer)
     return Refusal{"with so many runs that never reached the threshold nothing can be computed (" +
-                   fit.refusal().reason + ")"};
-  const Eigen::VectorXd contrast = Eigen::VectorXd::Unit(n + 1, n);
-  const double estimate = fit->coefficients[n], error = fit->standard_error(contrast);
-  out.ratio = std::exp(estimate);
-  const auto deviance = [&](double value) {
-    return 2 * (fit->log_likelihood - stats::constrained_log_likelihood(X, y, contrast, value));
+                   answer.refusal().reason + ")"};
+  const auto ratio = [](std::optional<double> log) {
+    return log ? std::optional(std::exp(*log)) : std::nullopt;
   };
-  const double cutoff = stats::profile_cutoff(fit->observations, fit->parameters(), level);
-  const auto ends =
-      stats::profile_interval(deviance, estimate, 0.5 * error, estimate - 8, estimate + 8, cutoff);
-  if (ends.low) out.low = std::exp(*ends.low);
-  if (ends.high) out.high = std::exp(*ends.high);
-  const double dof = fit->degrees_of_freedom();
-  out.p = stats::t_two_sided_p(
-      std::sqrt(std::max(0.0, dof * std::expm1(std::max(0.0, deviance(0)) / fit->observations))),
-      dof);
+  out.ratio = std::exp(answer->log_ratio);
+  out.low = ratio(answer->low);
+  out.high = ratio(answer->high);
+  out.p = answer->p;
+  if (answer->by_order)
+    out.notes.emplace_back(
+        "Both parts reached the threshold in fewer than " + std::to_string(stats::kCompletePairs) +
+        " pairs: judged by which part lasted longer in each pair, and the ratio is the middle of "
+        "what is known.");
   return std::nullopt;
 }
 
@@ -240,15 +231,16 @@ Checked<ClaimResult> judge_claim(const ClaimTest& test) {
     const std::string number = std::to_string(i + 1);
     if (!pairs[i].first || !pairs[i].second)
       missing += (missing.empty() ? "" : ", ") + number;
-    else if (pairs[i].first->more_than && pairs[i].second->more_than)
-      both_open += (both_open.empty() ? "" : ", ") + number;
     else
       used.push_back(pairs[i]);
+    if (pairs[i].first && pairs[i].second && pairs[i].first->more_than &&
+        pairs[i].second->more_than)
+      both_open += (both_open.empty() ? "" : ", ") + number;
   }
   if (!missing.empty())
     out.notes.push_back("Not measured on both parts and left out: pair " + missing + ".");
   if (!both_open.empty())
-    out.notes.push_back("Both parts outlasted the cuts, so they say nothing of the ratio: pair " +
+    out.notes.push_back("Both parts outlasted the cuts, which says little of the ratio: pair " +
                         both_open + ".");
   if (used.size() < 2)
     return Refusal{"fewer than two pairs are measured: one pair cannot say how sure the answer is"};

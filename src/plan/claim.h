@@ -102,10 +102,9 @@ struct ClaimResult {
   std::vector<std::string> not_tested;
 };
 
-/// Judges the measured values: ln ratio within pairs, by t where nothing is "more than", else by
-/// censored regression with a pair effect and profile likelihood. A pair with one part missing, or
-/// both parts "more than", says nothing of the ratio and is left out and named. Refused: fewer than
-/// two pairs, values not above 0, codes that are not on the sheet.
+/// Judges the measured values: ln ratio within pairs, by t where nothing is "more than", else as
+/// stats::bounded_pairs does. A pair with one part missing is left out and named. Refused: fewer
+/// than two pairs, values not above 0, codes that are not on the sheet.
 Checked<ClaimResult> judge_claim(const ClaimTest& test);
 
 }  // namespace bq::inline plan

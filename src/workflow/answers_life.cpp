@@ -5,8 +5,10 @@
 #include <map>
 #include <set>
 
+#include "bluntness/angle_tolerance.h"
 #include "bluntness/life_contrast.h"
 #include "bluntness/one_blade.h"
+#include "bluntness/steel_pairs.h"
 #include "quantity/number.h"
 #include "stats/distributions.h"
 #include "workflow/answer_parts.h"
@@ -90,6 +92,20 @@ std::vector<std::pair<double, std::string>> by_life(const LifeModel& model) {
   return out;
 }
 
+std::string in_words(const SteelPair& pair) {
+  switch (pair.verdict) {
+    case SteelVerdict::differs:
+      return pair.within ? "differs, by less than 15 %" : "differs";
+    case SteelVerdict::alike:
+      return "alike within 15 %";
+    case SteelVerdict::cannot_tell:
+      return "not told apart";
+    case SteelVerdict::one_blade:
+      return "one blade: not to be told";
+  }
+  return "";
+}
+
 }  // namespace
 
 Answer angle(const AnswerSource& source) {
@@ -112,6 +128,8 @@ Answer angle(const AnswerSource& source) {
       out.remarks.push_back("Wear geometry alone (slope −1) explains " +
                             print_number(100 * std::min(1.0, 1 / -c.estimate), 2) +
                             " % of the fitted slope " + print_fixed(c.estimate, 2) + ".");
+  if (const auto known = angle_tolerance(*source.facts, *source.life->model))
+    out.remarks.push_back(tolerance_sentence(*known));
   end_with_model(out, source, kLifeFormula);
   return out;
 }
@@ -187,49 +205,63 @@ Answer steel(const AnswerSource& source) {
   Answer out;
   out.table.heads = {"Steel",   "lasts × as long as", "Ratio", "Low 95 %", "High 95 %", "p",
                      "In words"};
-  std::optional<LifeContrast> first;
-  for (std::size_t a = 0; a < lives.size(); ++a)
-    for (std::size_t b = a + 1; b < lives.size(); ++b) {
-      const auto contrast = life_contrast(model, {"steel", lives[b].second, lives[a].second});
-      if (!contrast) continue;
-      if (a == 0 && b == 1) first = *contrast;
-      if (one_blade.contains(lives[a].second) || one_blade.contains(lives[b].second)) {
-        out.table.rows.push_back({lives[a].second, lives[b].second,
-                                  print_number(contrast->ratio, 3), "–", "–", "–",
-                                  "one blade: not to be told"});
-        continue;
-      }
-      const auto end = [](const std::optional<double>& v) {
-        return v ? print_number(*v, 3) : std::string("not bounded");
-      };
-      out.table.rows.push_back({lives[a].second, lives[b].second, print_number(contrast->ratio, 3),
-                                end(contrast->low), end(contrast->high), print_p(contrast->p),
-                                contrast->seen ? "differs" : "not told apart"});
-    }
-  if (!first)
-    return missing("Cannot tell yet: the steels cannot be told apart in these runs.", true);
-  out.answered = true;
-  const std::string best = lives[0].second, next = lives[1].second;
-  out.sentence =
-      first->seen
-          ? best + " lasts longest here: " + with_interval(first->ratio, first->low, first->high) +
-                " times as long as " + next + " at the same angle and finish (95 %)."
-          : best + " seems to last longest, but these runs cannot tell it from " + next + ": " +
-                with_interval(first->ratio, first->low, first->high) + " times as long (95 %).";
-  out.plan_helps = !first->seen;
-  if (one_blade.contains(best) || one_blade.contains(next)) {
-    const bool both = one_blade.contains(best) && one_blade.contains(next);
-    std::string words = blade_or_steel(best);
-    words[0] = char(std::toupper(static_cast<unsigned char>(words[0])));
-    out.sentence = words + " lasted " + print_number(first->ratio, 3) + " times as long as " +
-                   blade_or_steel(next) + " at the same angle and finish. " +
-                   (both ? "With one blade of each"
-                         : "With one blade of " + (one_blade.contains(best) ? best : next)) +
-                   ", steel and blade are one thing: nothing can be said of the steels yet.";
-    out.remarks.emplace_back(
-        "A second blade of each steel tells more than any number of runs on these.");
-    out.plan_helps = true;
+  const auto pairs = compare_steels(model);
+  for (const auto& pair : pairs) {
+    const LifeContrast& contrast = pair.contrast;
+    const bool told = pair.verdict != SteelVerdict::one_blade;
+    const auto end = [&](const std::optional<double>& v) {
+      return !told ? "–" : v ? print_number(*v, 3) : std::string("not bounded");
+    };
+    out.table.rows.push_back({pair.longer, pair.shorter, print_number(contrast.ratio, 3),
+                              end(contrast.low), end(contrast.high),
+                              told ? print_p(pair.family_p) : "–", in_words(pair)});
   }
+  if (pairs.empty() || pairs[0].longer != lives[0].second || pairs[0].shorter != lives[1].second)
+    return missing("Cannot tell yet: the steels cannot be told apart in these runs.", true);
+  if (pairs.size() > 1)
+    out.remarks.push_back("All " + std::to_string(pairs.size()) +
+                          " pairs are asked together, so each p is held against that (Holm); the "
+                          "intervals are those of each pair alone.");
+  const SteelPair& first = pairs[0];
+  out.answered = true;
+  const std::string &best = first.longer, &next = first.shorter;
+  const std::string ratio =
+      with_interval(first.contrast.ratio, first.contrast.low, first.contrast.high);
+  switch (first.verdict) {
+    case SteelVerdict::differs:
+      out.sentence = best + " lasts longest here: " + ratio + " times as long as " + next +
+                     " at the same angle and finish (95 %)" +
+                     (first.within ? ", and by less than 15 %: choose by what else matters." : ".");
+      break;
+    case SteelVerdict::alike:
+      out.sentence = alike_sentence(first);
+      break;
+    case SteelVerdict::cannot_tell:
+      out.sentence =
+          best + " seems to last longest, but these runs cannot tell it from " + next + ": " +
+          ratio + " times as long (95 %" +
+          (first.contrast.seen
+               ? " of this pair alone; with all pairs asked together p = " + print_p(first.family_p)
+               : "") +
+          ").";
+      break;
+    case SteelVerdict::one_blade: {
+      const bool both = one_blade.contains(best) && one_blade.contains(next);
+      std::string words = blade_or_steel(best);
+      words[0] = char(std::toupper(static_cast<unsigned char>(words[0])));
+      out.sentence = words + " lasted " + print_number(first.contrast.ratio, 3) +
+                     " times as long as " + blade_or_steel(next) +
+                     " at the same angle and finish. " +
+                     (both ? "With one blade of each"
+                           : "With one blade of " + (one_blade.contains(best) ? best : next)) +
+                     ", steel and blade are one thing: nothing can be said of the steels yet.";
+      out.remarks.emplace_back(
+          "A second blade of each steel tells more than any number of runs on these.");
+      break;
+    }
+  }
+  out.plan_helps =
+      first.verdict == SteelVerdict::cannot_tell || first.verdict == SteelVerdict::one_blade;
   out.picture.y_label = life_label(source) + " at the middle angle and finish";
   out.picture.y_log = true;
   std::string mean_and_next;

@@ -1,0 +1,103 @@
+#include "bluntness/steel_pairs.h"
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "bluntness/one_blade.h"
+#include "quantity/number.h"
+#include "stats/holm.h"
+
+namespace bq::inline bluntness {
+namespace {
+
+/// The steels of the model, the longest-lived first at the middle of everything else.
+std::vector<std::string> by_fitted_life(const LifeModel& model) {
+  std::set<std::string> names;
+  for (const auto& row : model.rows()) names.insert(row.facts.steel);
+  std::vector<std::pair<double, std::string>> lives;
+  for (const auto& name : names) {
+    LifePoint point;
+    point.steel = name;
+    if (const auto row = model.row(point)) lives.emplace_back(model.log_life(*row).first, name);
+  }
+  std::sort(lives.rbegin(), lives.rend());
+  std::vector<std::string> out;
+  for (auto& life : lives) out.push_back(std::move(life.second));
+  return out;
+}
+
+bool lies_within(const LifeModel& model, const SteelPair& pair, double margin) {
+  const auto row = contrast_row(model, {"steel", pair.shorter, pair.longer});
+  const double end = std::log1p(margin);
+  if (!row || std::fabs(pair.contrast.log_ratio) >= end) return false;
+  // Each one-sided test at 1 − level is an end of the two-sided interval at 2·level − 1.
+  const double level = 2 * model.spec().level - 1;
+  return model.outside(*row, end, level) > 0 && model.outside(*row, -end, level) > 0;
+}
+
+}  // namespace
+
+std::string_view name_of(SteelVerdict verdict) {
+  switch (verdict) {
+    case SteelVerdict::differs:
+      return "differs";
+    case SteelVerdict::alike:
+      return "alike";
+    case SteelVerdict::cannot_tell:
+      return "cannot tell";
+    case SteelVerdict::one_blade:
+      return "one blade";
+  }
+  return "";
+}
+
+std::vector<SteelPair> compare_steels(const LifeModel& model, double margin) {
+  const auto& terms = model.spec().terms;
+  if (std::find(terms.begin(), terms.end(), "steel") == terms.end()) return {};
+  std::set<std::string> single;
+  for (const auto& one : steels_of_one_blade(model.rows())) single.insert(one.steel);
+  const auto steels = by_fitted_life(model);
+  std::vector<SteelPair> out;
+  std::vector<std::size_t> asked;
+  std::vector<double> p;
+  for (std::size_t a = 0; a < steels.size(); ++a)
+    for (std::size_t b = a + 1; b < steels.size(); ++b) {
+      const auto contrast = life_contrast(model, {"steel", steels[b], steels[a]});
+      if (!contrast) continue;
+      SteelPair pair;
+      pair.longer = steels[a];
+      pair.shorter = steels[b];
+      pair.contrast = *contrast;
+      if (single.contains(steels[a]) || single.contains(steels[b])) {
+        pair.verdict = SteelVerdict::one_blade;
+      } else {
+        asked.push_back(out.size());
+        p.push_back(contrast->p);
+      }
+      out.push_back(std::move(pair));
+    }
+  const auto together = stats::holm(p);
+  for (std::size_t i = 0; i < asked.size(); ++i) {
+    SteelPair& pair = out[asked[i]];
+    pair.family_p = together[i];
+    pair.within = lies_within(model, pair, margin);
+    pair.verdict = pair.family_p < 1 - model.spec().level ? SteelVerdict::differs
+                   : pair.within                          ? SteelVerdict::alike
+                                                          : SteelVerdict::cannot_tell;
+  }
+  return out;
+}
+
+std::string alike_sentence(const SteelPair& pair, double margin) {
+  const auto end = [](const std::optional<double>& v) {
+    return v ? print_number(*v, 3) : std::string("not bounded");
+  };
+  return pair.longer + " and " + pair.shorter + " last alike here, within " +
+         print_number(100 * margin, 3) + " %: " + pair.longer + " " +
+         print_number(pair.contrast.ratio, 3) + " (" + end(pair.contrast.low) + " to " +
+         end(pair.contrast.high) + ") times as long as " + pair.shorter +
+         " at the same angle and finish (95 %).";
+}
+
+}  // namespace bq::inline bluntness
