@@ -227,6 +227,7 @@ Checked<ClaimResult> judge_claim(const ClaimTest& test) {
   ClaimResult out;
   std::vector<MeasuredPair> used;
   std::string missing, both_open;
+  std::size_t both = 0;
   for (std::size_t i = 0; i < pairs.size(); ++i) {
     const std::string number = std::to_string(i + 1);
     if (!pairs[i].first || !pairs[i].second)
@@ -234,15 +235,17 @@ Checked<ClaimResult> judge_claim(const ClaimTest& test) {
     else
       used.push_back(pairs[i]);
     if (pairs[i].first && pairs[i].second && pairs[i].first->more_than &&
-        pairs[i].second->more_than)
+        pairs[i].second->more_than) {
+      ++both;
       both_open += (both_open.empty() ? "" : ", ") + number;
+    }
   }
   if (!missing.empty())
     out.notes.push_back("Not measured on both parts and left out: pair " + missing + ".");
   if (!both_open.empty())
     out.notes.push_back("Both parts outlasted the cuts, which says little of the ratio: pair " +
                         both_open + ".");
-  if (used.size() < 2)
+  if (used.size() - both < 2)
     return Refusal{"fewer than two pairs are measured: one pair cannot say how sure the answer is"};
   out.pairs = int(used.size());
   std::vector<stats::Pair> plain;

@@ -99,7 +99,9 @@ Checked<BoundedPairs> bounded_pairs(const std::vector<BoundedPair>& pairs, doubl
     out.complete += pair.first.is_exact() && pair.second.is_exact();
   }
   if (exact == 0) return Refusal{"no part reached the limit"};
-  if (out.complete >= kCompletePairs)
+  // The order of few pairs bounds nothing at all; two complete ones know little, and say so.
+  const bool order_tells = pairs.size() > 5;
+  if (out.complete >= (order_tells ? kCompletePairs : 2))
     if (const auto model = by_model(pairs, level, out)) return model;
   return by_order(pairs, level, out);
 }

@@ -25,7 +25,7 @@ struct BoundedPairs {
 /// differ.
 inline constexpr int kCompletePairs = 3;
 
-/// With kCompletePairs complete pairs or more: a normal pair effect, normal errors, profile
+/// With so many complete pairs: a normal pair effect, normal errors, profile
 /// likelihood with the cutoff m·ln(1 + t²/(m − 1)), m the complete pairs only, for a bound tells
 /// little of how far pairs differ; with nothing bounded this is the paired t test. Pairs of which
 /// both parts are bounds take part: leaving them out would favour short lives.

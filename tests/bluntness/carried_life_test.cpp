@@ -7,11 +7,14 @@
 #include <cmath>
 #include <cstdio>
 #include <cstdlib>
+#include <fstream>
+#include <sstream>
 
 #include "bluntness/life_model.h"
 #include "bluntness/lives_world.h"
 #include "stats/distributions.h"
 #include "stats/random.h"
+#include "support.h"
 
 using namespace bq;
 
@@ -96,6 +99,40 @@ TEST(CarriedLives, WithNothingStoppedBothMethodsAreOne) {
     EXPECT_TRUE(joint.carried.empty());
     EXPECT_EQ(carried_sentence(joint), "");
   }
+}
+
+// The same three tables by one nonlinear mixed model of another program (tests/reference/joint.R):
+// the answers lie within a tenth of their intervals of each other, and are as sure.
+TEST(CarriedLives, AgreeWithAnIndependentModelOfAllReadings) {
+  std::ifstream figures(BQ_SOURCE_DIR "/tests/reference/joint.txt");
+  std::string line;
+  int compared = 0;
+  while (std::getline(figures, line)) {
+    if (line.starts_with("#")) continue;
+    std::istringstream cells(line);
+    std::string name;
+    double steel = 0, steel_error = 0, slope = 0, slope_error = 0, life = 0, life_error = 0;
+    cells >> name >> steel >> steel_error >> slope >> slope_error >> life >> life_error;
+    const std::string path = BQ_SOURCE_DIR "/tests/reference/" + name + ".csv";
+    const Trial trial = test::table(test::read_file(path)).trial;
+    const LifeTable table = life_table(trial, *fit_runs(trial, {}, {}), test::kLivesLimit);
+    const auto model = LifeModel::fit(table, {{"steel", "angle"}, {}});
+    ASSERT_TRUE(model) << name;
+    const auto agree = [&](double ours, double our_error, double theirs, double error) {
+      EXPECT_NEAR(ours, theirs, 0.4 * error) << name;
+      EXPECT_NEAR(our_error, error, 0.1 * error) << name;
+      ++compared;
+    };
+    const auto coefficients = model->coefficients();
+    agree(coefficients[1].estimate, coefficients[1].standard_error, steel, steel_error);
+    agree(coefficients[2].estimate, coefficients[2].standard_error, slope, slope_error);
+    LifePoint point;
+    point.steel = "Cairn";
+    point.mean_tangent = std::tan(15 * M_PI / 180);
+    const auto [ours, our_error] = model->log_life(*model->row(point));
+    agree(ours, our_error, life, life_error);
+  }
+  EXPECT_EQ(compared, 9);
 }
 
 // What cannot be checked is not carried on: few runs reached the limit; nor is what comes off.

@@ -19,7 +19,7 @@ using namespace bq;
 
 namespace {
 
-constexpr std::array<const char*, 4> kQuestions{"steel", "slope", "matching angle", "next edge"};
+constexpr std::array<const char*, 4> kAskedOf{"steel", "slope", "matching angle", "next edge"};
 
 struct Count {
   int held = 0, asked = 0;
@@ -32,7 +32,7 @@ struct Count {
 
 /// One bench analysed as Findings does; what holds, by question. The bias is of ln life at 15°.
 struct Asked {
-  std::array<Count, kQuestions.size()> of;
+  std::array<Count, kAskedOf.size()> of;
   double bias = 0;
   int benches = 0;
 };
@@ -106,7 +106,7 @@ TEST(LifeCells, IntervalsHoldWhateverTheWorld) {
                                        "4 stopped " + share, "5 " + std::to_string(runs) + " runs",
                                        std::string("6 ") + test::kRunScatters[shape]}) {
                 Asked& sum = by[name];
-                for (std::size_t q = 0; q < kQuestions.size(); ++q) {
+                for (std::size_t q = 0; q < kAskedOf.size(); ++q) {
                   sum.of[q].held += asked.of[q].held;
                   sum.of[q].asked += asked.of[q].asked;
                 }
@@ -130,12 +130,12 @@ TEST(LifeCells, IntervalsHoldWhateverTheWorld) {
       if (count.share() < 0.88) std::printf("%5.1f %%  %s\n", 100 * count.share(), name.c_str());
     }
   std::printf("%d of %zu cells hold in less than 92 %% (%d intervals each)\n", under, cells.size(),
-              plays * int(kQuestions.size()));
+              plays * int(kAskedOf.size()));
   for (const auto& [name, asked] : by)
-    for (std::size_t q = 0; q < kQuestions.size(); ++q) {
+    for (std::size_t q = 0; q < kAskedOf.size(); ++q) {
       // Below the promise of 92 % by more than four standard errors of what was played.
       const double slack = 4 * std::sqrt(0.08 * 0.92 / std::max(1, asked.of[q].asked));
-      EXPECT_GT(asked.of[q].share(), 0.92 - slack) << name << ": " << kQuestions[q];
+      EXPECT_GT(asked.of[q].share(), 0.92 - slack) << name << ": " << kAskedOf[q];
     }
   EXPECT_LT(std::fabs(by["0 all"].bias / by["0 all"].benches), 0.05);
 }

@@ -181,6 +181,7 @@ TEST(AngleTolerance, TheSlopeIsGivenBackWhatTheReadingsTakeFromIt) {
       bq::Run run;
       run.facts.name = "r" + std::to_string(i);
       run.facts.blade = blade.name;
+      run.cuts_done = 500;
       run.facts.geometry = *EdgeGeometry::make(BevelAngles::symmetric(sum / 6), std::nullopt);
       LifeRow row;
       row.facts = run.facts;
