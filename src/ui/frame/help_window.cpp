@@ -4,9 +4,9 @@
 #include <QHBoxLayout>
 #include <QLineEdit>
 #include <QListWidget>
-#include <QTextBrowser>
 #include <QVBoxLayout>
 
+#include "ui/frame/guide_page.h"
 #include "ui/frame/remembered.h"
 #include "ui/parts/text_field.h"
 #include "ui/theme/theme.h"
@@ -17,15 +17,15 @@ HelpWindow::HelpWindow(QWidget* parent)
     : QDialog(parent),
       search_(text_field(tr("Search the guide"), tr("search the guide"))),
       list_(new QListWidget),
-      page_(new QTextBrowser) {
+      page_(new GuidePage) {
   setWindowTitle(tr("Guide"));
   read(QStringLiteral(":/guide/user-guide.md"), {});
   read(QStringLiteral(":/guide/words.md"), {});
   read(QStringLiteral(":/guide/methods.md"), tr("Methods: "));
   read(QStringLiteral(":/guide/command-line.md"), tr("Command line: "));
-  list_->setFixedWidth(230);
+  list_->setFixedWidth(270);
+  list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   list_->setAccessibleName(tr("Chapters"));
-  page_->setOpenLinks(false);  // the guide is read in here, without a network
   page_->setAccessibleName(tr("The chapter"));
   connect(search_, &QLineEdit::textChanged, this, &HelpWindow::filter);
   connect(list_, &QListWidget::currentRowChanged, this, &HelpWindow::show_chapter);
@@ -82,8 +82,7 @@ void HelpWindow::filter(const QString& words) {
 void HelpWindow::show_chapter() {
   const QListWidgetItem* item = list_->currentItem();
   if (!item) return;
-  page_->setMarkdown(chapters_[std::size_t(item->data(Qt::UserRole).toInt())].text);
-  page_->moveCursor(QTextCursor::Start);
+  page_->show_chapter(chapters_[std::size_t(item->data(Qt::UserRole).toInt())].text);
   const QString words = search_->text().simplified();
   if (!words.isEmpty()) page_->find(words);
 }

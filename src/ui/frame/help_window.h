@@ -5,9 +5,10 @@
 
 class QLineEdit;
 class QListWidget;
-class QTextBrowser;
 
 namespace bq::ui {
+
+class GuidePage;
 
 /// The guide inside the program: its chapters, what the words mean, how figures are computed.
 /// Opened at a chapter; searched by any word.
@@ -30,7 +31,7 @@ class HelpWindow : public QDialog {
   std::vector<Chapter> chapters_;
   QLineEdit* search_;
   QListWidget* list_;
-  QTextBrowser* page_;
+  GuidePage* page_;
 };
 
 }  // namespace bq::ui
