@@ -15,7 +15,6 @@ bq::LifeSpec spec_of(const LifeOptions& options) {
   bq::LifeSpec spec;
   spec.terms = options.terms;
   spec.level = options.level;
-  spec.random_blade = options.random_blade;
   for (const auto& text : options.interactions) {
     const auto colon = text.find(':');
     if (colon == std::string::npos || colon == 0 || colon + 1 == text.size())
@@ -47,7 +46,7 @@ std::optional<std::pair<bq::MatchQuestion, bq::MatchAnswer>> matching(const bq::
 }  // namespace
 
 int run_life(const LifeOptions& options) {
-  const bq::LifeSpec spec = spec_of(options);
+  bq::LifeSpec spec = spec_of(options);
   const bq::Trial trial = trial_from(options.source, options.skip_bad);
   const bq::CurveOptions curve = curve_options_from(options.model, options.robust);
   const auto fits = fits_of(trial, curve);
@@ -63,6 +62,9 @@ int run_life(const LifeOptions& options) {
            std::find(spec.terms.begin(), spec.terms.end(), "medium") == spec.terms.end())
     say("The runs are in " + std::to_string(media.size()) +
         " media, put together here; use --medium NAME or the term medium to keep them apart.");
+  const bool by_blade =
+      std::find(spec.terms.begin(), spec.terms.end(), "blade") != spec.terms.end();
+  spec.random_blade = !options.fixed_blades && !by_blade && bq::blades_used_again(table);
   for (const auto& left : table.left_out) say("left out: run " + left.run + ": " + left.reason);
 
   if (const std::string carried = bq::carried_sentence(table); !carried.empty()) say(carried);

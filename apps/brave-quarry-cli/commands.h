@@ -66,7 +66,7 @@ struct LifeOptions {
                       method = "joint";
   std::vector<std::string> terms{"steel", "angle", "finish"}, interactions;
   double ratio = 1, level = 0.95;
-  bool json = false, skip_bad = false, robust = false, random_blade = false;
+  bool json = false, skip_bad = false, robust = false, fixed_blades = false;
 };
 struct SimulateOptions {
   std::string recipe;
@@ -124,6 +124,7 @@ int run_rehearse(const RehearseOptions& options);
 int run_recommend(const RecommendOptions& options);
 int run_demo(const DemoOptions& options);
 int run_section(const EdgeFileOptions& options);
+int run_ladder(const EdgeFileOptions& options);
 int run_clamp(const EdgeFileOptions& options);
 int run_marker(const EdgeFileOptions& options);
 int run_grit(const GritOptions& options);

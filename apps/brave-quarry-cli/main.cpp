@@ -163,8 +163,8 @@ void add_life(CLI::App& app, int& exit_code) {
   command->add_flag("--robust", options->robust, "Huber loss in the curve fits");
   command->add_option("--method", options->method,
                       "joint (readings and lives in one model) or two-stage");
-  command->add_flag("--random-blade", options->random_blade,
-                    "the blade as a random effect: runs on one blade are alike");
+  command->add_flag("--fixed-blades", options->fixed_blades,
+                    "take runs on one blade for independent (else a random effect of the blade)");
   command->add_flag("--skip-bad", options->skip_bad, "take the good rows, report the others");
   command->add_flag("--json", options->json, "answer as JSON");
   command->callback([options, &exit_code] { exit_code = run_life(*options); });
@@ -245,6 +245,8 @@ void add_edge_file(CLI::App& app, int& exit_code, const char* name, const char* 
 }
 
 void add_edge(CLI::App& app, int& exit_code) {
+  add_edge_file(app, exit_code, "ladder",
+                "A sharpening: abrasives, strokes a side, metal, deburring", run_ladder);
   add_edge_file(app, exit_code, "section",
                 "Cross-section: facets, thickness, metal removed, weakest place", run_section);
   add_edge_file(app, exit_code, "clamp",

@@ -191,6 +191,8 @@ std::vector<SideDifference> side_differences(const LifeTable& table);
 std::vector<std::string> side_sentences(const std::vector<SideDifference>& sides);
 /// What it means that steels were drawn together, in words; "" where they were not.
 std::string drawn_sentence(const LifeModel& model);
+/// Some blade was cut with in two runs or more.
+bool blades_used_again(const LifeTable& table);
 /// The same with the blade as a random effect where blades were used again, and steels drawn toward
 /// their mean where there are four or more.
 LifeSpec terms_with_blades(const LifeTable& table);

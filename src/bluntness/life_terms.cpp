@@ -127,10 +127,15 @@ LifeSpec terms_with_blades(const LifeTable& table) {
   LifeSpec spec = usual_terms(table);
   constexpr std::size_t kManySteels = 4;
   spec.drawn_steels = levels_in(table, "steel").size() >= kManySteels;
-  std::map<std::string, int> used;
-  for (const auto& row : table.rows)
-    if (!row.facts.blade.empty() && ++used[row.facts.blade] > 1) spec.random_blade = true;
+  spec.random_blade = blades_used_again(table);
   return spec;
+}
+
+bool blades_used_again(const LifeTable& table) {
+  std::set<std::string> used;
+  return std::any_of(table.rows.begin(), table.rows.end(), [&](const LifeRow& row) {
+    return !row.facts.blade.empty() && !used.insert(row.facts.blade).second;
+  });
 }
 
 std::string drawn_sentence(const LifeModel& model) {

@@ -262,6 +262,46 @@ void add_start_remarks(LadderPlan& plan, const std::vector<Abrasive>& shelf,
                                      "go deeper than what is to come off."));
 }
 
+/// Damage that a touch-up does not take out anyway.
+constexpr double kNick_um = 50;
+
+/// An edge ground to zero has no narrow bevel to take a nick out of: the whole face goes back. What
+/// that costs against a micro-bevel over the nick, and against living with it.
+void add_nick_remarks(LadderPlan& plan, const EdgeState& state, const LadderWish& wish,
+                      const Section& start) {
+  if (state.damage_um < kNick_um || wish.apex_only) return;
+  const auto behind = behind_edge(start, state.section.grinds);
+  if (!behind || behind->thickness_mm) return;
+  const auto metal = [](double mm3) { return print_number(mm3, 2) + " mm³"; };
+  const std::string depth = print_number(state.damage_um / 1000, 2) + " mm";
+  std::string out = "A nick " + depth +
+                    " deep in an edge ground to zero has three ways out. This plan takes the whole "
+                    "bevel back: " +
+                    metal(plan.metal_mm3) + ", the blade " +
+                    print_number(plan.receded_um / 1000, 2) + " mm lower, the tip with it. ";
+  // Steeper by a third of the edge's own angle, or as wished: the nick's bottom becomes the apex.
+  const BevelAngles over =
+      wish.micro.value_or(BevelAngles{wish.edge.left_deg * 4 / 3, wish.edge.right_deg * 4 / 3});
+  Grind grind;
+  grind.side = GrindSide::both;
+  grind.angle_deg = over.left_deg;
+  grind.angle_right_deg = over.right_deg;
+  grind.until = UntilDepth{state.damage_um / 1000};
+  if (const auto covered = start.ground(grind)) {
+    double widest_um = 0;
+    for (const auto& facet : facets_of(*covered))
+      if (facet.from_um < 1e-6) widest_um = std::max(widest_um, facet.width_um);
+    out += "A micro-bevel of " + print_number(over.left_deg, 3) + "° per side over the nick: " +
+           metal(removal(start, *covered).area_mm2 * state.edge_length_mm) + ", " +
+           print_number(widest_um / 1000, 2) +
+           " mm wide, the blade as much lower, the angle at the apex no longer the one wished. ";
+  }
+  out +=
+      "Or live with it until later sharpenings have come down to it. Never grind at the nick "
+      "alone: a hollow in the outline is worse than a nick.";
+  plan.remarks.push_back(std::move(out));
+}
+
 }  // namespace
 
 Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish,
@@ -387,6 +427,7 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish,
   finish_remark(coarser_um, common, "");
   if (finer_um < coarser_um) finish_remark(finer_um, last, " for the finer side");
   add_start_remarks(plan, shelf, rules);
+  add_nick_remarks(plan, state, wish, *start);
   return plan;
 }
 

@@ -43,7 +43,7 @@ std::vector<RouteStep> deburring_route(DeburrBehaviour behaviour) {
   const RouteStep clean{
       "Clean up at the edge angle on bare leather or the finest oxide, edge trailing, light; no "
       "felt, no fast-cutting compound",
-      0.0, "a soft or fast substrate rounds the apex that was just made"};
+      0.0, "a soft or fast substrate rounds the apex that was just made", true};
   const RouteStep wipe{"Wipe the edge across, away from it; never along it", std::nullopt,
                        "loose debris reads like a burr"};
   const std::vector<RouteStep> brittle{

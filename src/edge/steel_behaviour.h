@@ -27,6 +27,7 @@ struct RouteStep {
   std::string what;
   std::optional<double> above_edge_deg;  ///< per side, over the edge angle; empty: not at the stone
   std::string why;
+  bool cleans_up = false;  ///< what is left of a burr and dust comes off, on bare leather
 };
 /// The route for a behaviour (DOMAIN §4): ductile breaks the burr 1° to 3° above the edge angle,
 /// brittle stays at the edge angle throughout, between tries the brittle route on one third first.

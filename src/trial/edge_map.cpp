@@ -65,23 +65,35 @@ std::string bevel_words(const std::string& name, const SideAngles& on_left,
   return out + "; heel to tip " + deg(std::max(on_left.range_deg(), on_right.range_deg())) + ".";
 }
 
+/// A touch-up takes about this much off an apex.
+constexpr double kGoesByItself_um = 20;
+
 std::string rework(const SpotRecord& spot) {
   const std::string side = spot.side ? std::string(name_of(*spot.side)) + " side" : "both sides";
+  const std::string depth = print_number(spot.size_um, 3) + " µm deep";
   switch (spot.kind) {
-    case SpotKind::damage: {
-      // Stones take of the order of a micrometre of apex a stroke; this is a start, not a promise.
-      const int strokes =
-          spot.size_um > 0 ? std::max(5, int(std::lround(spot.size_um / 25) * 5)) : 20;
-      const char* stone = spot.size_um > 200 ? "coarse" : spot.size_um > 50 ? "medium" : "fine";
-      return "rework here, " + side + ", " + stone + " stone, about " +
-             std::to_string(std::min(strokes, 200)) + " strokes, then look again";
-    }
+    case SpotKind::damage:
+      // Ground at one place a nick becomes a hollow in the outline, and that is worse than the
+      // nick.
+      if (!(spot.size_um > 0))
+        return "damage, " + side +
+               ": look at it under the lens, how deep is it? Do not grind here "
+               "alone: that makes a hollow";
+      if (spot.size_um <= kGoesByItself_um)
+        return "damage " + depth + ", " + side +
+               ": the next touch-up of the whole edge takes it out; do not grind here alone, that "
+               "makes a hollow";
+      return "damage " + depth + ", " + side +
+             ": the whole edge goes back to its bottom (Stones plans it), or it is lived with; do "
+             "not grind here alone, that makes a hollow";
     case SpotKind::burr:
       return "a burr is left: light alternating strokes, " + side +
              ", fine stone, about 10, then look again";
     case SpotKind::hangs:
-      return "the edge hangs here: fine stone, " + side +
-             ", about 10 strokes, then the slice test again";
+      return "the edge hangs here, " + side +
+             ": wipe it, strop there and slice the same paper again; if it still hangs, a few "
+             "light strokes of the fine stone there, running out to both sides, so that no hollow "
+             "is left";
     case SpotKind::bright:
       return "light glints from a flat: medium stone, " + side +
              ", about 20 strokes, then look again";
@@ -266,6 +278,10 @@ double open_damage_um(const EdgeNow& edge) {
   double largest = 0;
   for (const auto& spot : edge.spots)
     if (spot.kind == SpotKind::damage) largest = std::max(largest, spot.size_um);
+  const auto chips = std::size_t(IntakeCheck::chips);
+  if (edge.findings.size() > chips)
+    if (const auto& found = edge.findings[chips]; found && found->trouble && found->size_mm)
+      largest = std::max(largest, 1000 * *found->size_mm);
   return largest;
 }
 

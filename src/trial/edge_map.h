@@ -64,7 +64,8 @@ inline constexpr double kMicroFacet_um = 60;
 SectionPlan with_edge(SectionPlan plan, const BevelAngles& edge,
                       const std::optional<BevelAngles>& micro);
 
-/// Size of the largest damage that is on the edge now, as the map shows it; 0 none.
+/// Depth of the deepest damage that is on the edge now: marked on the map, or chips found at intake
+/// and not mended since; 0 none.
 double open_damage_um(const EdgeNow& edge);
 
 struct EdgeWords {

@@ -44,6 +44,21 @@ std::string angles_text(const SharpeningStep& step) {
          "° right, per side";
 }
 
+/// Strokes as a hand makes them: a side at a time, in groups between which the blade is turned.
+/// Groups get no longer than a burr on one side stands.
+std::string strokes_text(const SharpeningStep& step) {
+  constexpr int kAlternating = 10, kFew = 30, kMany = 200;
+  const auto strokes = [](int n) { return std::to_string(n) + (n == 1 ? " stroke" : " strokes"); };
+  if (step.side != GrindSide::both) return strokes(*step.passes);
+  const int a_side = strokes_a_side(step);
+  if (a_side <= kAlternating) return strokes(a_side) + " a side, turning over after each";
+  return strokes(a_side) + " a side, in groups of " +
+         std::to_string(a_side > kMany  ? 20
+                        : a_side > kFew ? 10
+                                        : 5) +
+         " with turning over between";
+}
+
 std::string side_text(GrindSide side) {
   return side == GrindSide::both ? "both sides" : "the " + std::string(name_of(side)) + " side";
 }
@@ -63,6 +78,11 @@ std::optional<StepWork> parse_step_work(std::string_view text) {
   return find_name<StepWork>(kWorks, text);
 }
 std::string gate_mark_name(int mark) { return kMarks[std::size_t(mark)]; }
+
+int strokes_a_side(const SharpeningStep& step) {
+  const int passes = step.passes.value_or(0);
+  return step.side == GrindSide::both ? (passes + 1) / 2 : passes;
+}
 
 unsigned gate_of(const Sharpening& sharpening, std::size_t index) {
   const SharpeningStep& step = sharpening.steps.at(index);
@@ -234,15 +254,15 @@ std::string instruction(const Sharpening& sharpening, std::size_t index) {
       out = "Renew the micro-bevel on " + side_text(step.side) + on + at;
       break;
     case StepWork::strop:
-      out =
-          "Strop, edge trailing," + on + (step.substrate.empty() ? "" : ", " + step.substrate) + at;
+      out = "Strop, edge trailing" + (on.empty() ? "" : "," + on) +
+            (step.substrate.empty() ? "" : (on.empty() ? ", on " : ", ") + step.substrate) + at;
       break;
   }
   if (step.from_mm && step.to_mm)
     out += ", " + print_number(*step.from_mm, 4) + " to " + print_number(*step.to_mm, 4) +
            " mm from the heel";
   if (step.passes)
-    out += ", " + std::to_string(*step.passes) + " passes";
+    out += ", " + strokes_text(step);
   else if (step.planned_min)
     out += ", about " + print_time(*step.planned_min * 60);
   if (!step.pressure.empty()) out += ", " + step.pressure;

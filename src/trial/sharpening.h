@@ -41,7 +41,7 @@ struct SharpeningStep {
   GrindSide side = GrindSide::both;
   BevelAngles angles;  ///< per side; 0 where no angle is held
   std::optional<double> planned_min;
-  std::optional<int> passes;             ///< as done, else as planned
+  std::optional<int> passes;             ///< strokes of all sides, as done, else as planned
   std::string pressure;                  ///< in words: "light", "weight of the blade"
   std::string substrate;                 ///< of a strop: "bare leather on wood"
   std::optional<double> from_mm, to_mm;  ///< local work: the stretch, from the heel
@@ -67,6 +67,9 @@ struct Sharpening {
   std::vector<SharpeningStep> steps;
   bool operator==(const Sharpening&) const = default;
 };
+
+/// Strokes on one side; 0 where they are not known.
+int strokes_a_side(const SharpeningStep& step);
 
 /// Marks a step needs under the policy, as bits; 0 where it has no gate. Single-sided: the three
 /// places of the side that is not ground, where the burr rises.
@@ -99,8 +102,9 @@ std::vector<std::string> order_remarks(const Sharpening& sharpening);
 
 /// The same steps with nothing done: to be done again.
 Sharpening replay(const Sharpening& sharpening);
-/// One instruction, in the imperative: "Grind both sides on Grey 400 (17 µm) at 15° per side, about
-/// 120 passes; a burr at heel, middle and tip of each side."
+/// One instruction, in the imperative: "Grind both sides on Grey 400 (17 µm) at 15° per side, 60
+/// strokes a side, in groups of 10 with turning over between; a burr at heel, middle and tip of
+/// each side."
 std::string instruction(const Sharpening& sharpening, std::size_t step);
 
 /// Particle sizes that the last abrasives left on the sides (a strop is a finishing step of its

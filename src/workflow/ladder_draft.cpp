@@ -24,11 +24,13 @@ std::optional<LadderInput> first_input(const Trial& trial, std::size_t index) {
   input.damage_um = draft->state.damage_um;
   input.wish = draft->wish;
   const Blade& blade = trial.blades.at(index);
-  for (const auto check : {IntakeCheck::straightness, IntakeCheck::recurve})
-    for (const auto& record : blade.records)
-      if (const auto* finding = std::get_if<FindingRecord>(&record.data);
-          finding && finding->check == check)
-        (check == IntakeCheck::straightness ? input.straighten : input.recurve) = finding->trouble;
+  const EdgeNow edge = edge_now(blade);
+  const auto trouble = [&](IntakeCheck check) {
+    const auto& finding = edge.findings[std::size_t(check)];
+    return finding && finding->trouble;
+  };
+  input.straighten = trouble(IntakeCheck::straightness);
+  input.recurve = trouble(IntakeCheck::recurve) || trouble(IntakeCheck::profile);
   for (const auto& run : trial.runs) {
     if (run.facts.blade != blade.name || state_of(run) != RunState::planned) continue;
     input.run = run.facts.name;

@@ -6,6 +6,7 @@
 #include "workflow/project_session.h"
 #include "workflow/put_in_order.h"
 #include "workflow/session_refusal.h"
+#include "workflow/work_list.h"
 
 namespace bq::inline workflow {
 namespace {
@@ -127,6 +128,8 @@ void ProjectSession::finish_sharpening(std::size_t blade, const Sharpening& shar
   auto records = std::make_shared<std::vector<EdgeRecord>>();
   records->push_back({0, "", SharpeningRecord{sharpening}});
   if (leaves) records->push_back({0, "", SectionRecord{*leaves, "after sharpening"}});
+  for (auto& closed : findings_closed_by(trial_.blades[blade], sharpening, leaves.has_value()))
+    records->push_back({0, "", std::move(closed)});
   std::vector<Abrasive> used;
   std::set<std::string> seen;
   for (const auto& step : sharpening.steps)

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <set>
+#include <utility>
 
 #include "edge/section_outcomes.h"
 #include "quantity/number.h"
@@ -10,11 +11,12 @@
 #include "store/section_file.h"
 #include "store/shelf_json.h"
 #include "trial/edge_map.h"
+#include "workflow/work_list.h"
 
 namespace bq::inline workflow {
 namespace {
 
-constexpr double kWanders_deg = 1.0, kThickBehindEdge_mm = 0.5;
+constexpr double kWanders_deg = 1.0;
 
 const SteelCard* card_of(const Trial& trial, const std::string& steel) {
   return steel.empty() ? nullptr : trial.steel_card(steel);
@@ -300,6 +302,115 @@ RouteAdvice route_advice(const Trial& trial, const std::string& steel,
   return out;
 }
 
+namespace {
+
+SharpeningStep plain_step(StepWork work, const std::string& note) {
+  SharpeningStep step;
+  step.work = work;
+  step.note = note;
+  return step;
+}
+
+/// A hard fine surface to break a burr on: the finest of the shelf that is neither strop nor wheel
+/// nor belt, no coarser than what was ground with; nothing finer there: that one itself.
+const Abrasive* hard_fine(const std::vector<Abrasive>& shelf, std::optional<double> no_coarser) {
+  const Abrasive* best = nullptr;
+  for (const auto& abrasive : shelf) {
+    const auto size = size_um(abrasive);
+    if (abrasive.retired || abrasive.kind == AbrasiveKind::strop || is_powered(abrasive.kind) ||
+        !size || (no_coarser && *size > *no_coarser * 1.0001))
+      continue;
+    if (!best || *size < *size_um(*best)) best = &abrasive;
+  }
+  return best;
+}
+
+/// The step of a strop from the shelf, as the clean-up of a route where there is one.
+SharpeningStep strop_step(const Abrasive& strop, const SharpeningOptions& options,
+                          const std::string& note) {
+  SharpeningStep step = plain_step(StepWork::strop, note);
+  step.abrasive = strop.name;
+  step.size_um = size_um(strop);
+  step.pressure = strop.rate_pressure.empty() ? "light" : strop.rate_pressure;
+  if (strop.substrate_mm)
+    step.substrate =
+        print_number(*strop.substrate_mm, 3) + " mm thick" +
+        (strop.substrate_MPa ? ", " + print_number(*strop.substrate_MPa, 3) + " MPa" : "");
+  step.passes = options.strop_passes;
+  return step;
+}
+
+/// The step of a route at the stone, after `last` and at its angle: of a micro-bevel that is the
+/// micro-bevel's, or no stroke would reach the apex.
+SharpeningStep route_step(const RouteStep& part, const SharpeningStep& last,
+                          const std::vector<Abrasive>& shelf, bool first) {
+  SharpeningStep step = plain_step(StepWork::deburr, part.what);
+  const bool breaks = *part.above_edge_deg > 0;
+  const Abrasive* on = breaks ? hard_fine(shelf, last.size_um) : nullptr;
+  step.abrasive = on ? on->name : last.abrasive;
+  step.size_um = on ? size_um(*on) : last.size_um;
+  // Few: a burr that needs more was not thin yet.
+  const bool last_strokes = breaks || !first;
+  step.passes = last_strokes ? 6 : 20;
+  step.pressure = last_strokes ? "as light as can be" : "lighter and lighter";
+  return step;
+}
+
+/// The steel's route after the last step; between abrasives (not `whole`) only its first part, for
+/// there the burr is but made small. What is done without a stone belongs to the step it comes
+/// after, or before where none is there yet.
+void add_route(Sharpening& out, const std::vector<Abrasive>& shelf,
+               const SharpeningOptions& options, bool whole) {
+  const SharpeningStep last = out.steps.back();
+  const std::size_t before = out.steps.size();
+  std::string first;
+  for (const auto& part : deburring_route(options.behaviour)) {
+    if (!part.above_edge_deg) {
+      if (out.steps.size() == before)
+        first = part.what + ". ";
+      else
+        out.steps.back().note += ". " + part.what;
+      continue;
+    }
+    SharpeningStep step;
+    if (part.cleans_up) {
+      step = options.strop ? strop_step(*options.strop, options, part.what)
+                           : plain_step(StepWork::strop, part.what);
+      if (!options.strop) {
+        step.substrate = "bare leather";
+        step.passes = options.strop_passes;
+        step.pressure = "the weight of the blade";
+      }
+    } else {
+      step = route_step(part, last, shelf, out.steps.size() == before);
+    }
+    step.angles = last.angles;
+    step.angles.left_deg += *part.above_edge_deg;
+    step.angles.right_deg += *part.above_edge_deg;
+    step.note = (whole ? std::exchange(first, "") : "") + step.note;
+    out.steps.push_back(std::move(step));
+    if (!whole) return;
+  }
+}
+
+/// Falls from abrasive to abrasive, and within the last one.
+std::string pressure_of(const LadderPlan& plan, std::size_t i, const Abrasive& abrasive) {
+  const bool bulk = i == 0, last = i + 1 == plan.steps.size() || plan.steps[i].micro;
+  std::string out = abrasive.rate_pressure;  // the time holds at it
+  if (out.empty()) {
+    if (plan.steps[i].micro)
+      out = "the weight of the blade";
+    else if (bulk)
+      out = last ? "firm, then light" : "firm";
+    else
+      out = last ? "light" : "moderate";
+  }
+  if (last && !plan.steps[i].micro) out += ", the last strokes under the weight of the blade";
+  return out;
+}
+
+}  // namespace
+
 Sharpening sharpening_from(const LadderPlan& plan, const std::vector<Abrasive>& shelf,
                            const LadderWish& wish, const SharpeningOptions& options) {
   Sharpening out;
@@ -309,61 +420,37 @@ Sharpening sharpening_from(const LadderPlan& plan, const std::vector<Abrasive>& 
   out.run = options.run;
   out.by_operator = options.by_operator;
   if (options.deburr) out.route = route_name(options.behaviour);
-  const auto plain = [](StepWork work, const char* note) {
-    SharpeningStep step;
-    step.work = work;
-    step.note = note;
-    return step;
-  };
   if (options.straighten)
     out.steps.push_back(
-        plain(StepWork::straighten, "Check it with a straight edge; only then go on"));
+        plain_step(StepWork::straighten, "Check it with a straight edge; only then go on"));
   if (options.recurve)
-    out.steps.push_back(plain(StepWork::recurve,
-                              "Edge flat on the coarsest abrasive, until no light shows under it; "
-                              "the apex goes with it"));
+    out.steps.push_back(plain_step(StepWork::recurve,
+                                   "Edge flat on the coarsest abrasive, until no light shows under "
+                                   "it; the apex goes with it"));
   const BevelAngles edge = wish.apex_only ? *wish.micro : wish.edge;
-  const auto deburr = [&](const SharpeningStep& last) {
-    if (!options.deburr) return;
-    SharpeningStep step = plain(StepWork::deburr, "");
-    step.abrasive = last.abrasive;
-    step.size_um = last.size_um;
-    step.angles = last.angles;
-    step.pressure = "lighter and lighter";
-    out.steps.push_back(std::move(step));
-  };
-  for (const auto& planned : plan.steps) {
+  for (std::size_t i = 0; i < plan.steps.size(); ++i) {
+    const LadderStep& planned = plan.steps[i];
+    const Abrasive& abrasive = shelf.at(planned.abrasive);
     SharpeningStep step;
     step.work = planned.micro ? StepWork::micro_bevel : StepWork::grind;
-    step.abrasive = shelf.at(planned.abrasive).name;
-    step.size_um = size_um(shelf.at(planned.abrasive));
+    step.abrasive = abrasive.name;
+    step.size_um = size_um(abrasive);
     step.side = planned.side;
     step.angles = planned.angles;
     step.planned_min = planned.minutes;
-    step.pressure = shelf.at(planned.abrasive).rate_pressure;  // the time holds for this pressure
+    step.pressure = pressure_of(plan, i, abrasive);
     step.passes = planned.passes;
     const bool after_abrasive = !out.steps.empty() && out.steps.back().work == StepWork::grind;
-    if (after_abrasive && (planned.micro || options.deburr_between))
-      deburr(SharpeningStep(out.steps.back()));
+    if (options.deburr && after_abrasive && (planned.micro || options.deburr_between))
+      add_route(out, shelf, options, false);
     out.steps.push_back(std::move(step));
   }
-  const bool ground_last = !out.steps.empty() && out.steps.back().work == StepWork::grind;
-  const bool apex_only = !plan.steps.empty() && out.steps.back().work == StepWork::micro_bevel &&
-                         plan.steps.size() == 1;
-  if (ground_last || apex_only) deburr(SharpeningStep(out.steps.back()));
-  if (options.strop) {
-    SharpeningStep step = plain(StepWork::strop, "");
-    step.abrasive = options.strop->name;
-    step.size_um = size_um(*options.strop);
-    step.angles = wish.micro.value_or(edge);
-    step.passes = options.strop_passes;
-    step.pressure = options.strop->rate_pressure.empty() ? "light" : options.strop->rate_pressure;
-    if (options.strop->substrate_mm)
-      step.substrate = print_number(*options.strop->substrate_mm, 3) + " mm thick" +
-                       (options.strop->substrate_MPa
-                            ? ", " + print_number(*options.strop->substrate_MPa, 3) + " MPa"
-                            : "");
-    out.steps.push_back(std::move(step));
+  // What was made last is deburred, a micro-bevel too: it raises a burr of its own.
+  if (options.deburr && !plan.steps.empty()) {
+    add_route(out, shelf, options, true);
+  } else if (options.strop) {
+    out.steps.push_back(strop_step(*options.strop, options, ""));
+    out.steps.back().angles = wish.micro.value_or(edge);
   }
   return out;
 }

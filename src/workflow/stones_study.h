@@ -72,7 +72,8 @@ struct SharpeningOptions {
   std::string by_operator;
 };
 /// The ladder as steps to be done: straightening and the recurve first, the ladder's abrasives,
-/// deburring before the micro-bevel (and after every abrasive when wished), the strop last.
+/// then the steel's deburring route at the angle of what was made last, a micro-bevel too (between
+/// abrasives when wished, and before a micro-bevel, only its first part), the strop last.
 Sharpening sharpening_from(const LadderPlan& plan, const std::vector<Abrasive>& shelf,
                            const LadderWish& wish, const SharpeningOptions& options);
 

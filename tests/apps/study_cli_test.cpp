@@ -3,6 +3,7 @@
 
 #include <cmath>
 #include <nlohmann/json.hpp>
+#include <set>
 
 #include "run_cli.h"
 #include "support.h"
@@ -102,7 +103,7 @@ TEST(StudyCli, ABladeEffectWidensWhatIsKnownOfSteels) {
             std::string(more))
             .out);
   };
-  const Json plain = life(""), blades = life("--random-blade");
+  const Json plain = life("--fixed-blades"), blades = life("");
   EXPECT_TRUE(plain["blade_sd"].is_null());
   ASSERT_TRUE(blades["blade_sd"].is_number());
   double plain_se = 0, blade_se = 0;
@@ -193,4 +194,53 @@ TEST(DecideCli, ReportsComeOutTheSameForTheSameDay) {
   EXPECT_FALSE(std::filesystem::exists(folder / "e.pdf"));
   EXPECT_EQ(test::run_cli("export " + project + " --to " + (folder / "no/where.pdf").string()).code,
             4);
+}
+
+// A nick in an edge ground to zero: what the whole of it costs, and the ways round it; the
+// deburring goes by the steel.
+TEST(LadderCli, PlansASharpeningFromItsFile) {
+  const test::Folder folder;
+  const std::string file = folder
+                               .write("nick.json", R"({"section": {"stock_mm": 3, "height_mm": 30,
+                      "grinds": [{"op": "flat", "side": "both", "angle_deg": 11.5, "until": "apex"}]},
+ "edge_length_mm": 100, "dull_um": 3, "chip_um": 300, "wanted": {"edge_deg": 11.5, "finish_um": 3},
+ "steel": {"hrc": 58, "hard_phase_percent": 2},
+ "shelf": [{"name": "Coarse plate", "um": 120, "rate_mm3_per_min": 40, "kind": "diamond plate"},
+           {"name": "Grey", "um": 35, "rate_mm3_per_min": 10},
+           {"name": "Fine", "um": 10, "rate_mm3_per_min": 2},
+           {"name": "Film 3", "um": 3, "rate_mm3_per_min": 0.4, "kind": "film"},
+           {"name": "Film 1", "um": 1, "rate_mm3_per_min": 0.1, "kind": "film"}], "burr": "coarsest"})")
+                               .string();
+  const auto answer = test::run_cli("ladder " + file + " --json");
+  ASSERT_EQ(answer.code, 0) << answer.err;
+  const Json out = Json::parse(answer.out);
+  EXPECT_LT(out["total"]["mm3"].get<double>(), 1.1 * 90);
+  EXPECT_NEAR(out["total"]["recedes_um"].get<double>(), 300, 8)
+      << "the nick and the last scratches";
+  double sum = 0;
+  std::set<std::string> acts;
+  for (const auto& step : out["steps"]) {
+    if (step["mm3"].is_number()) sum += step["mm3"].get<double>();
+    acts.insert(step["act"]);
+    if (step["act"] == "grind") {
+      EXPECT_LE(step["strokes_per_side"].get<int>(), 500) << step.dump();
+    }
+  }
+  EXPECT_NEAR(sum, out["total"]["mm3"].get<double>(), 1e-6);
+  EXPECT_TRUE(acts.contains("deburr") && acts.contains("strop")) << answer.out;
+  // A ductile steel's burr is broken on the finest hard surface, above the edge's own angle.
+  bool broken = false;
+  for (const auto& step : out["steps"])
+    broken = broken ||
+             (step["act"] == "deburr" && step["abrasive"] == "Film 1" && step["angle_deg"] == 13.5);
+  EXPECT_TRUE(broken) << answer.out;
+  EXPECT_NE(out["remarks"].dump().find("three ways out"), std::string::npos) << out["remarks"];
+  const auto words = test::run_cli("ladder " + file);
+  EXPECT_NE(words.out.find("strokes a side, in groups of 10 with turning over between"),
+            std::string::npos)
+      << words.out;
+  const auto bad = test::run_cli(
+      "ladder " +
+      folder.write("bad.json", R"({"section": {"stock_mm": 3}, "wanted": {}})").string());
+  EXPECT_EQ(bad.code, 3);
 }

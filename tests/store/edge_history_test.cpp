@@ -170,8 +170,9 @@ TEST(EdgeMap, TellsTheSpreadAndTheWorstPlace) {
   add(SpotRecord{SpotKind::damage, EdgeSide::left, 34, 100, false, ""});
   words = describe_edge(edge_now(blade), 0.5);
   EXPECT_EQ(words.worst,
-            "34 mm from the heel: rework here, left side, medium stone, about 20 strokes, then "
-            "look again.");
+            "34 mm from the heel: damage 100 µm deep, left side: the whole edge goes back to its "
+            "bottom (Stones plans it), or it is lived with; do not grind here alone, that makes a "
+            "hollow.");
   EXPECT_EQ(words.worst_at_mm, 34);
   add(SpotRecord{SpotKind::damage, EdgeSide::left, 34.5, 0, true, ""});
   EXPECT_EQ(describe_edge(edge_now(blade), 0.5).worst_at_mm, 80)

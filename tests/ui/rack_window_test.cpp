@@ -14,8 +14,9 @@ TEST_F(RackWindow, TheRackMapsTheWholeEdgeAndTakesNotesAtAPlace) {
   auto* view = rack("Marl Tough 1");
   auto* page = view->blade_page();
   EXPECT_EQ(page->worst(),
-            "34 mm from the heel: rework here, left side, medium stone, about 20 strokes, then "
-            "look again.");
+            "34 mm from the heel: damage 100 µm deep, left side: the whole edge goes back to its "
+            "bottom (Stones plans it), or it is lived with; do not grind here alone, that makes a "
+            "hollow.");
   EXPECT_TRUE(page->spread().startsWith("Micro-bevel: left 15.1°")) << page->spread().toStdString();
   QTest::mouseClick(page->strip(), Qt::LeftButton, {}, page->strip()->place_of(88));
   EXPECT_EQ(named<NumberEntry>(page, "Place, from the heel")->value(), 88);

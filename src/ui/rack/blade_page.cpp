@@ -15,6 +15,7 @@
 #include "ui/rack/card_editors.h"
 #include "ui/rack/edge_strip.h"
 #include "ui/rack/place_entry.h"
+#include "workflow/work_list.h"
 
 namespace bq::ui {
 namespace {
@@ -192,6 +193,13 @@ void BladePage::refresh_now(const EdgeNow& edge) {
   const auto line = [&](const QString& what, const QString& text) {
     lines << QStringLiteral("<b>%1</b> %2").arg(what, text.toHtmlEscaped());
   };
+  const auto work = work_list(trial, std::size_t(blade_));
+  if (!work.empty()) {
+    lines << QStringLiteral("<b>%1</b>").arg(tr("To do, in this order:"));
+    for (std::size_t i = 0; i < work.size(); ++i)
+      lines << QStringLiteral("%1. %2").arg(i + 1).arg(text_of(describe(work[i])).toHtmlEscaped());
+    lines << QString();
+  }
   if (edge.section) {
     QStringList grinds;
     for (const auto& grind : edge.section->grinds)

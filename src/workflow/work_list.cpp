@@ -1,0 +1,236 @@
+#include "workflow/work_list.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include "edge/section_outcomes.h"
+#include "quantity/number.h"
+#include "workflow/ladder_draft.h"
+
+namespace bq::inline workflow {
+namespace {
+
+constexpr std::array<std::string_view, 8> kNames{
+    "straighten", "outline and recurve", "thin", "chips", "sharpen", "deburr", "spots", "clean"};
+
+std::string at_place(const std::optional<double>& at_mm) {
+  return at_mm ? " " + print_number(*at_mm, 3) + " mm from the heel" : "";
+}
+
+std::string of_size(const std::optional<double>& size_mm, const char* words) {
+  return size_mm && *size_mm > 0 ? " " + print_number(*size_mm, 3) + " mm" + words : "";
+}
+
+/// The quickest abrasive at hand for much metal: mm³/min on the blade's steel.
+std::optional<Rate> coarse_rate(const Trial& trial, const std::string& steel) {
+  const SteelCard* card = trial.steel_card(steel);
+  const CuttingClass cutting_class =
+      cutting_class_of(card ? card->hard_phase_percent : std::nullopt);
+  std::optional<Rate> best;
+  for (const auto& abrasive : trial.shelf) {
+    if (abrasive.retired || abrasive.kind == AbrasiveKind::strop) continue;
+    const auto rate = rate_on(abrasive, cutting_class);
+    if (rate && (!best || rate->mm3_per_min > best->mm3_per_min)) best = rate;
+  }
+  return best;
+}
+
+void put_metal(WorkItem& item, double mm3, const Trial& trial, const std::string& steel) {
+  item.metal_mm3 = mm3;
+  if (const auto rate = coarse_rate(trial, steel)) {
+    item.minutes = mm3 / rate->mm3_per_min;
+    item.minutes_estimated = rate->estimated;
+  }
+}
+
+/// Metal of bringing the apex down by a depth at the edge's own angles, along the whole edge.
+std::optional<double> metal_down(const EdgeNow& edge, double depth_mm) {
+  if (!edge.section) return std::nullopt;
+  const auto section = make_section(*edge.section);
+  if (!section) return std::nullopt;
+  const BevelAngles apex = section->apex_angles();
+  Grind grind;
+  grind.side = GrindSide::both;
+  grind.angle_deg = apex.left_deg;
+  grind.angle_right_deg = apex.right_deg;
+  grind.until = UntilDepth{depth_mm};
+  const auto after = section->ground(grind);
+  if (!after) return std::nullopt;
+  return removal(*section, *after).area_mm2 * edge.edge_mm();
+}
+
+struct Open {
+  const EdgeNow& edge;
+  [[nodiscard]] const FindingRecord* trouble(IntakeCheck check) const {
+    const auto& finding = edge.findings[std::size_t(check)];
+    return finding && finding->trouble ? &*finding : nullptr;
+  }
+};
+
+void add_straightening(const Open& open, std::vector<WorkItem>& out) {
+  const auto* bent = open.trouble(IntakeCheck::straightness);
+  if (!bent) return;
+  WorkItem item;
+  item.work = BladeWork::straighten;
+  item.at_mm = bent->at_mm;
+  item.what = "straighten it" + of_size(bent->size_mm, " out of line") + at_place(bent->at_mm);
+  item.why = "Before anything is ground: a straightened blade has to be ground again.";
+  out.push_back(std::move(item));
+}
+
+void add_outline(const Trial& trial, const Blade& blade, const Open& open,
+                 std::vector<WorkItem>& out) {
+  for (const auto check : {IntakeCheck::recurve, IntakeCheck::profile}) {
+    const auto* hollow = open.trouble(check);
+    if (!hollow) continue;
+    WorkItem item;
+    item.work = BladeWork::outline;
+    item.at_mm = hollow->at_mm;
+    item.what = std::string(check == IntakeCheck::recurve ? "take the hollow out of the outline"
+                                                          : "put the outline right") +
+                of_size(hollow->size_mm, " deep") + at_place(hollow->at_mm);
+    item.why = "The rest comes down to the bottom of it; heel and tip keep their places.";
+    // A parabolic hollow: two thirds of the strip over it have to go.
+    if (hollow->size_mm && *hollow->size_mm > 0)
+      if (const auto metal = metal_down(open.edge, *hollow->size_mm))
+        put_metal(item, 2.0 / 3.0 * *metal, trial, blade.steel);
+    out.push_back(std::move(item));
+  }
+}
+
+void add_thinning(const Open& open, std::vector<WorkItem>& out) {
+  if (!open.edge.section) return;
+  const auto section = make_section(*open.edge.section);
+  if (!section) return;
+  const auto behind = behind_edge(*section, open.edge.section->grinds);
+  if (!behind || !behind->thickness_mm || *behind->thickness_mm <= kThickBehindEdge_mm) return;
+  WorkItem item;
+  item.work = BladeWork::thin;
+  item.what = "thin it behind the edge: " + print_fixed(*behind->thickness_mm, 2) + " mm at " +
+              print_number(behind->distance_mm, 2) + " mm from the apex";
+  item.why = "Above " + print_number(kThickBehindEdge_mm, 2) +
+             " mm the sharpest edge wedges and drags; Section compares the ways to thin it.";
+  out.push_back(std::move(item));
+}
+
+void add_sharpening(const Trial& trial, std::size_t blade, const Open& open,
+                    std::vector<WorkItem>& out) {
+  const double damage_um = open_damage_um(open.edge);
+  const auto* chips = open.trouble(IntakeCheck::chips);
+  if (!(damage_um > 0) && !chips) return;
+  WorkItem item;
+  item.work = BladeWork::chips;
+  item.at_mm = chips ? chips->at_mm : std::nullopt;
+  item.what = damage_um > 0 ? "grind the whole edge to the bottom of the damage, " +
+                                  print_number(damage_um / 1000, 2) + " mm"
+                            : "chips of unknown depth" + at_place(item.at_mm) +
+                                  ": measure one under the lens";
+  item.why = damage_um > 0 ? "Never at the damage alone: a hollow is worse than a nick." : "";
+  if (damage_um > 0)
+    if (auto input = first_input(trial, blade)) {
+      input->damage_um = damage_um;
+      if (const auto plan = ladder_for(trial, blade, *input)) {
+        item.metal_mm3 = plan->metal_mm3;
+        item.minutes = plan->minutes;
+        item.minutes_estimated = plan->minutes_estimated;
+      }
+    }
+  out.push_back(std::move(item));
+}
+
+void add_spots(const Open& open, std::vector<WorkItem>& out) {
+  const auto places = [&](SpotKind kind) {
+    std::string words;
+    for (const auto& spot : open.edge.spots)
+      if (spot.kind == kind)
+        words += (words.empty() ? "" : ", ") + print_number(spot.at_mm, 3) + " mm";
+    return words;
+  };
+  const auto add = [&](SpotKind kind, BladeWork work, const std::string& what, const char* why) {
+    const std::string where = places(kind);
+    if (where.empty()) return;
+    WorkItem item;
+    item.work = work;
+    item.what = what + " at " + where + " from the heel";
+    item.why = why;
+    out.push_back(std::move(item));
+  };
+  add(SpotKind::burr, BladeWork::deburr, "take the burr off",
+      "Light alternating strokes, then look again along the edge against the light.");
+  add(SpotKind::bright, BladeWork::spots, "bring the flat spot to an apex",
+      "Light glints from it: a few strokes there, running out to both sides.");
+  add(SpotKind::hangs, BladeWork::spots, "clear the place where it hangs",
+      "Wipe, strop there, slice the same paper again; only then the fine stone, and no hollow.");
+}
+
+void add_cleaning(const Open& open, std::vector<WorkItem>& out) {
+  for (const auto check : {IntakeCheck::corrosion, IntakeCheck::coating}) {
+    const auto* found = open.trouble(check);
+    if (!found) continue;
+    WorkItem item;
+    item.work = BladeWork::clean;
+    item.at_mm = found->at_mm;
+    item.what =
+        std::string(check == IntakeCheck::corrosion ? "take the rust off" : "see to the coating") +
+        at_place(found->at_mm);
+    out.push_back(std::move(item));
+  }
+}
+
+}  // namespace
+
+std::string_view name_of(BladeWork work) { return kNames[std::size_t(work)]; }
+
+std::vector<WorkItem> work_list(const Trial& trial, std::size_t index) {
+  const Blade& blade = trial.blades.at(index);
+  const EdgeNow edge = edge_now(blade);
+  const Open open{edge};
+  std::vector<WorkItem> out;
+  add_straightening(open, out);
+  add_outline(trial, blade, open, out);
+  add_thinning(open, out);
+  add_sharpening(trial, index, open, out);
+  add_spots(open, out);
+  add_cleaning(open, out);
+  return out;
+}
+
+std::string describe(const WorkItem& item) {
+  std::string out = item.what;
+  if (!out.empty()) out[0] = char(std::toupper(static_cast<unsigned char>(out[0])));
+  if (item.metal_mm3) {
+    out += " (" + print_number(*item.metal_mm3, 2) + " mm³";
+    if (item.minutes)
+      out += ", " + print_number(std::max(1.0, std::round(*item.minutes)), 3) + " min" +
+             (item.minutes_estimated ? ", estimated" : "");
+    out += ")";
+  }
+  out += ".";
+  return item.why.empty() ? out : out + " " + item.why;
+}
+
+std::vector<FindingRecord> findings_closed_by(const Blade& blade, const Sharpening& sharpening,
+                                              bool reached_damage) {
+  const EdgeNow edge = edge_now(blade);
+  const auto did = [&](StepWork work) {
+    return std::any_of(sharpening.steps.begin(), sharpening.steps.end(),
+                       [&](const SharpeningStep& step) { return step.work == work && step.done; });
+  };
+  std::vector<FindingRecord> out;
+  const auto close = [&](IntakeCheck check, bool done) {
+    const auto& finding = edge.findings[std::size_t(check)];
+    if (!done || !finding || !finding->trouble) return;
+    FindingRecord closed;
+    closed.check = check;
+    closed.note = "mended by the sharpening";
+    out.push_back(std::move(closed));
+  };
+  close(IntakeCheck::straightness, did(StepWork::straighten));
+  close(IntakeCheck::recurve, did(StepWork::recurve));
+  close(IntakeCheck::profile, did(StepWork::recurve));
+  close(IntakeCheck::chips, reached_damage && did(StepWork::grind));
+  return out;
+}
+
+}  // namespace bq::inline workflow

@@ -1,0 +1,43 @@
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "trial/edge_map.h"
+#include "trial/trial.h"
+
+namespace bq::inline workflow {
+
+/// What is to be done to a blade, in the order in which it has to be done.
+enum class BladeWork { straighten, outline, thin, chips, sharpen, deburr, spots, clean };
+std::string_view name_of(BladeWork work);  ///< "straighten", "outline and recurve", …
+
+struct WorkItem {
+  BladeWork work = BladeWork::straighten;
+  std::string what;  ///< "straighten it: 0.4 mm out over 120 mm"; no full stop
+  std::string why;   ///< one sentence; "" where the thing speaks for itself
+  std::optional<double> at_mm;
+  std::optional<double> metal_mm3, minutes;  ///< of this item alone; estimates
+  bool minutes_estimated = false;
+};
+
+/// Open findings and marks of the blade as work (DOMAIN §4): straightening, outline and recurve
+/// (everything but the hollow comes down by its depth; a parabolic hollow), thinning where the edge
+/// is too thick to be worth sharpening, chips and sharpening by the ladder of the shelf, burr,
+/// hanging and bright places, cleaning. Empty where nothing is open.
+std::vector<WorkItem> work_list(const Trial& trial, std::size_t blade);
+
+/// "1. Straighten it: 0.4 mm out. 2. …", each with its metal and minutes.
+std::string describe(const WorkItem& item);
+
+/// Findings that a finished sharpening closes: what it straightened, the outline it mended, chips
+/// that its ladder reached (`leaves`: it was planned to the bottom of the damage). Said good, with
+/// "by the sharpening" as the note; nothing that was not in trouble.
+std::vector<FindingRecord> findings_closed_by(const Blade& blade, const Sharpening& sharpening,
+                                              bool reached_damage);
+
+/// Thickness behind an edge above which sharpening is not worth its while: a round figure.
+inline constexpr double kThickBehindEdge_mm = 0.5;
+
+}  // namespace bq::inline workflow
