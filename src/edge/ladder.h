@@ -60,6 +60,11 @@ struct LadderStep {
   bool too_far = false;
   std::vector<std::string> first;  ///< what to do before it touches the blade
 };
+/// Strokes on one side; 0 where they are not known.
+inline int strokes_a_side(const LadderStep& step) {
+  const int passes = step.passes.value_or(0);
+  return step.side == GrindSide::both ? (passes + 1) / 2 : passes;
+}
 
 /// What each possible start would take in all, coarse first.
 struct StartOption {

@@ -180,15 +180,19 @@ SteadinessSession steadiness_session_of(const JsonFields& f) {
   s.rate_hz = f.number_or("rate_hz", 1, 5000, s.rate_hz);
   s.note = f.text_or("note", "");
   for (const Json& value : f.list("trace_tenths_deg")) {
-    if (!value.is_number_integer()) f.fault("trace_tenths_deg", "must be whole numbers");
-    s.trace_deg.push_back(float(double(value.get<std::int64_t>()) / 10));
+    s.trace_deg.push_back(
+        float(double(whole_of(value, f.path_of("trace_tenths_deg"), -36000, 36000)) / 10));
   }
   for (const Json& value : f.list("strokes")) {
     if (!value.is_array() || value.size() != 4 ||
         !std::all_of(value.begin(), value.end(), [](const Json& n) { return n.is_number(); }))
       f.fault("strokes", "must be lists of four numbers");
-    s.strokes.push_back({value[0].get<int>(), value[1].get<double>(), value[2].get<double>(),
-                         value[3].get<double>()});
+    const auto part = [&](std::size_t i, double least, double most) {
+      return number_of(value[i], f.path_of("strokes", s.strokes.size()), least, most);
+    };
+    s.strokes.push_back(
+        {int(whole_of(value[0], f.path_of("strokes", s.strokes.size()), 0, 1'000'000'000)),
+         part(1, -3600, 3600), part(2, 0, 3600), part(3, -3600, 3600)});
   }
   return s;
 }

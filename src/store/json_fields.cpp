@@ -118,18 +118,27 @@ std::string compact_text(const Json& json) {
   return json.dump(-1, ' ', false, Json::error_handler_t::replace);
 }
 
+double number_of(const Json& value, const std::string& path, double least, double most) {
+  if (!value.is_number()) throw JsonFault{path + ": must be a number"};
+  const double number = value.get<double>();
+  if (!std::isfinite(number) || number < least || number > most)
+    throw JsonFault{path + ": must lie between " + print_number(least, 6) + " and " +
+                    print_number(most, 6)};
+  return number;
+}
+
+std::int64_t whole_of(const Json& value, const std::string& path, std::int64_t least,
+                      std::int64_t most) {
+  const double number = number_of(value, path, double(least), double(most));
+  if (number != std::floor(number)) throw JsonFault{path + ": must be a whole number"};
+  return std::int64_t(number);
+}
+
 std::pair<double, double> number_pair(const Json& value, const std::string& path, double least,
                                       double most) {
   if (!value.is_array() || value.size() != 2 || !value[0].is_number() || !value[1].is_number())
     throw JsonFault{path + ": must be two numbers [a, b]"};
-  const auto in_range = [&](const Json& item) {
-    const double number = item.get<double>();
-    if (!std::isfinite(number) || number < least || number > most)
-      throw JsonFault{path + ": must lie between " + print_number(least, 6) + " and " +
-                      print_number(most, 6)};
-    return number;
-  };
-  return {in_range(value[0]), in_range(value[1])};
+  return {number_of(value[0], path, least, most), number_of(value[1], path, least, most)};
 }
 
 void refuse_unknown(const JsonFields& fields) {

@@ -84,6 +84,11 @@ void put_given(nlohmann::json& out, const char* key, bool flag);
 /// Text of a JSON value; bytes that are no UTF-8 are replaced, not thrown at.
 std::string compact_text(const nlohmann::json& json);
 
+/// A finite number in [least, most]; `path` names it where it is not.
+double number_of(const nlohmann::json& value, const std::string& path, double least, double most);
+/// The same, without a fraction.
+std::int64_t whole_of(const nlohmann::json& value, const std::string& path, std::int64_t least,
+                      std::int64_t most);
 /// A pair of numbers [a, b] in [least, most].
 std::pair<double, double> number_pair(const nlohmann::json& value, const std::string& path,
                                       double least, double most);

@@ -64,6 +64,8 @@ Json cell_of(const SQLite::Column& column) {
 void bind_cell(SQLite::Statement& row, int index, const Json& cell, const std::string& where) {
   if (cell.is_null())
     row.bind(index);
+  else if (cell.is_number_unsigned() && cell.get<std::uint64_t>() > std::uint64_t(INT64_MAX))
+    refuse_record("A number at " + where + " is too large");
   else if (cell.is_number_integer())
     row.bind(index, cell.get<std::int64_t>());
   else if (cell.is_number())
@@ -163,7 +165,8 @@ ProjectFile ProjectFile::create_from_record(const std::filesystem::path& path,
     refuse_record(
         "This JSON file is no whole project: \"record\" with \"version\" and \"tables\" is "
         "missing. Readings come in as a table");
-  if ((*record)["version"].get<std::int64_t>() > kVersion)
+  // Compared as it is written: a number beyond 64 bits is newer too.
+  if ((*record)["version"].get<double>() > kVersion)
     refuse_record("This project was exported by a newer version of the program");
   ProjectFile project = create(path, "");
   try {

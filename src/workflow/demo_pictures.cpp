@@ -48,7 +48,7 @@ void keep_place(const JsonFields& f, const Trial& trial, const std::string& worl
   std::uint64_t shots = 0;
   for (const auto& at : f.list("cuts")) {
     VirtualEdge now = *edge;
-    now.cuts = at.get<std::int64_t>();
+    now.cuts = whole_of(at, f.path_of("cuts"), 0, 1'000'000'000);
     MicroscopeShot shot;
     shot.um_per_px = um_per_px;
     shot.seed = seed + ++shots;

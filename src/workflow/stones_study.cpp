@@ -352,7 +352,6 @@ SharpeningStep route_step(const RouteStep& part, const SharpeningStep& last,
   // Few: a burr that needs more was not thin yet.
   const bool last_strokes = breaks || !first;
   step.passes = last_strokes ? 6 : 20;
-  step.pressure = last_strokes ? "as light as can be" : "lighter and lighter";
   return step;
 }
 
@@ -379,7 +378,6 @@ void add_route(Sharpening& out, const std::vector<Abrasive>& shelf,
       if (!options.strop) {
         step.substrate = "bare leather";
         step.passes = options.strop_passes;
-        step.pressure = "the weight of the blade";
       }
     } else {
       step = route_step(part, last, shelf, out.steps.size() == before);

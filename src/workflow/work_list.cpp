@@ -74,7 +74,8 @@ void add_straightening(const Open& open, std::vector<WorkItem>& out) {
   WorkItem item;
   item.work = BladeWork::straighten;
   item.at_mm = bent->at_mm;
-  item.what = "straighten it" + of_size(bent->size_mm, " out of line") + at_place(bent->at_mm);
+  item.what = "straighten it," + of_size(bent->size_mm, " out of line") + at_place(bent->at_mm);
+  if (item.what.ends_with(',')) item.what.pop_back();
   item.why = "Before anything is ground: a straightened blade has to be ground again.";
   out.push_back(std::move(item));
 }
@@ -89,7 +90,8 @@ void add_outline(const Trial& trial, const Blade& blade, const Open& open,
     item.at_mm = hollow->at_mm;
     item.what = std::string(check == IntakeCheck::recurve ? "take the hollow out of the outline"
                                                           : "put the outline right") +
-                of_size(hollow->size_mm, " deep") + at_place(hollow->at_mm);
+                (hollow->size_mm ? "," : "") + of_size(hollow->size_mm, " deep") +
+                at_place(hollow->at_mm);
     item.why = "The rest comes down to the bottom of it; heel and tip keep their places.";
     // A parabolic hollow: two thirds of the strip over it have to go.
     if (hollow->size_mm && *hollow->size_mm > 0)
@@ -206,8 +208,7 @@ std::string describe(const WorkItem& item) {
              (item.minutes_estimated ? ", estimated" : "");
     out += ")";
   }
-  out += ".";
-  return item.why.empty() ? out : out + " " + item.why;
+  return out + ".";
 }
 
 std::vector<FindingRecord> findings_closed_by(const Blade& blade, const Sharpening& sharpening,

@@ -15,7 +15,7 @@ std::string_view name_of(BladeWork work);  ///< "straighten", "outline and recur
 
 struct WorkItem {
   BladeWork work = BladeWork::straighten;
-  std::string what;  ///< "straighten it: 0.4 mm out over 120 mm"; no full stop
+  std::string what;  ///< "straighten it, 0.4 mm out of line"; no full stop
   std::string why;   ///< one sentence; "" where the thing speaks for itself
   std::optional<double> at_mm;
   std::optional<double> metal_mm3, minutes;  ///< of this item alone; estimates
@@ -28,7 +28,7 @@ struct WorkItem {
 /// hanging and bright places, cleaning. Empty where nothing is open.
 std::vector<WorkItem> work_list(const Trial& trial, std::size_t blade);
 
-/// "1. Straighten it: 0.4 mm out. 2. …", each with its metal and minutes.
+/// "Take the hollow out of the outline, 0.3 mm deep (3.8 mm³, 1 min)."
 std::string describe(const WorkItem& item);
 
 /// Findings that a finished sharpening closes: what it straightened, the outline it mended, chips

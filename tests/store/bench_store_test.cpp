@@ -49,6 +49,12 @@ TEST(BenchStore, EveryEventSurvivesItsText) {
     EXPECT_FALSE(describe(event).empty());
   }
   EXPECT_FALSE(parse_bench_event("sneezed", "{}").ok());
+  // Found by a fuzz program: a count that no integer holds.
+  const auto vast = parse_bench_session(
+      "steadiness", R"({"target_deg":15,"strokes":[[60111111111111111111111111111,15,0.5,16]]})");
+  ASSERT_FALSE(vast.ok());
+  EXPECT_NE(vast.refusal().reason.find("strokes[0]"), std::string::npos) << vast.refusal().reason;
+  EXPECT_FALSE(parse_bench_session("steadiness", R"({"trace_tenths_deg":[1e18]})").ok());
   for (const auto& [kind, json] : std::initializer_list<std::pair<const char*, const char*>>{
            {"look", R"({"found":"dirty"})"},
            {"stop", R"({"rule":"mood"})"},

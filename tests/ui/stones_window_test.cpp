@@ -197,7 +197,7 @@ TEST_F(StonesWindow, AStepIsAddedAndChanged) {
   QTimer::singleShot(50, [&] {
     auto* change = dialog<StepDialog>(window_.get());
     ASSERT_NE(change, nullptr);
-    test::named<NumberEntry>(change, "Passes")->setValue(33);
+    test::named<NumberEntry>(change, "Strokes, both sides together")->setValue(33);
     for (auto* edit : change->findChildren<QLineEdit*>())
       if (edit->placeholderText().startsWith("light, weight")) edit->setText("two fingers");
     click(button(change, "Change it"));

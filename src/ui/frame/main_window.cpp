@@ -31,6 +31,7 @@
 #include "ui/lens/lens_view.h"
 #include "ui/parts/words.h"
 #include "ui/plan/plan_view.h"
+#include "ui/rack/blade_page.h"
 #include "ui/rack/rack_view.h"
 #include "ui/section/section_view.h"
 #include "ui/stones/stones_view.h"
@@ -244,6 +245,10 @@ QWidget* MainWindow::station(Station which) {
 
 QWidget* MainWindow::make_rack() {
   auto* rack = new RackView(workbench_);
+  connect(rack->blade_page(), &BladePage::stones_wanted, this, [this](int blade) {
+    static_cast<StonesView*>(station(Station::stones))->choose_blade(blade);
+    go_to(Station::stones);
+  });
   connect(rack, &RackView::section_wanted, this, [this](int blade) {
     static_cast<SectionView*>(station(Station::section))->choose_blade(blade);
     go_to(Station::section);

@@ -40,6 +40,8 @@ BladePage::BladePage(Workbench& workbench, QWidget* parent)
       entry_(new PlaceEntry(workbench)),
       spread_(new QLabel),
       worst_(new QLabel),
+      to_do_(new QLabel),
+      stones_(new QPushButton(tr("To the stones"))),
       now_(new QLabel),
       history_(new QListWidget),
       steel_(new QPushButton(tr("Steel card"))),
@@ -67,6 +69,11 @@ BladePage::BladePage(Workbench& workbench, QWidget* parent)
   spread_->setWordWrap(true);
   worst_->setWordWrap(true);
   worst_->setFont(font_of(15, true));
+  to_do_->setWordWrap(true);
+  to_do_->setTextFormat(Qt::PlainText);
+  to_do_->setFont(font_of(13, true));
+  stones_->setObjectName(QStringLiteral("flat"));
+  connect(stones_, &QPushButton::clicked, this, [this] { emit stones_wanted(blade_); });
 
   auto* intake = titled(tr("Intake"));
   auto* checks = new QWidget;
@@ -115,6 +122,11 @@ BladePage::BladePage(Workbench& workbench, QWidget* parent)
   layout->addLayout(layers);
   layout->addWidget(strip_, 5);
   layout->addWidget(worst_);
+  auto* open = new QHBoxLayout;
+  open->setSpacing(12);
+  open->addWidget(to_do_, 1);
+  open->addWidget(stones_, 0, Qt::AlignTop);
+  layout->addLayout(open);
   layout->addWidget(spread_);
   layout->addWidget(entry_);
   layout->addLayout(columns, 4);
@@ -146,6 +158,7 @@ BladePage::BladePage(Workbench& workbench, QWidget* parent)
 
 QString BladePage::spread() const { return spread_->text(); }
 QString BladePage::worst() const { return worst_->text(); }
+QString BladePage::to_do() const { return to_do_->text(); }
 
 void BladePage::show_blade(int index) {
   blade_ = index;
@@ -182,8 +195,22 @@ void BladePage::refresh() {
     checks_[i]->setAccessibleName(text + ": " + state);
     checks_[i]->setEnabled(workbench_.writable());
   }
+  refresh_to_do();
   refresh_now(edge);
   refresh_history();
+}
+
+void BladePage::refresh_to_do() {
+  const auto work = work_list(workbench_.trial(), std::size_t(blade_));
+  QStringList items, whys;
+  for (const auto& item : work) {
+    items << QStringLiteral("%1  %2").arg(items.size() + 1).arg(text_of(describe(item)));
+    if (!item.why.empty()) whys << text_of(item.what + ": " + item.why);
+  }
+  to_do_->setText(tr("To do, in this order:  %1").arg(items.join(QStringLiteral("   "))));
+  to_do_->setToolTip(whys.join('\n'));
+  to_do_->setVisible(!work.empty());
+  stones_->setVisible(!work.empty());
 }
 
 void BladePage::refresh_now(const EdgeNow& edge) {
@@ -193,13 +220,6 @@ void BladePage::refresh_now(const EdgeNow& edge) {
   const auto line = [&](const QString& what, const QString& text) {
     lines << QStringLiteral("<b>%1</b> %2").arg(what, text.toHtmlEscaped());
   };
-  const auto work = work_list(trial, std::size_t(blade_));
-  if (!work.empty()) {
-    lines << QStringLiteral("<b>%1</b>").arg(tr("To do, in this order:"));
-    for (std::size_t i = 0; i < work.size(); ++i)
-      lines << QStringLiteral("%1. %2").arg(i + 1).arg(text_of(describe(work[i])).toHtmlEscaped());
-    lines << QString();
-  }
   if (edge.section) {
     QStringList grinds;
     for (const auto& grind : edge.section->grinds)

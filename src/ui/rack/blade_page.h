@@ -27,9 +27,14 @@ class BladePage : public QWidget {
   [[nodiscard]] EdgeStrip* strip() const { return strip_; }
   [[nodiscard]] QString spread() const;
   [[nodiscard]] QString worst() const;
+  [[nodiscard]] QString to_do() const;  ///< open work in its order
+
+ signals:
+  void stones_wanted(int blade);
 
  private:
   void refresh();
+  void refresh_to_do();
   void refresh_now(const EdgeNow& edge);
   void refresh_history();
 
@@ -37,7 +42,8 @@ class BladePage : public QWidget {
   int blade_ = -1;
   EdgeStrip* strip_;
   PlaceEntry* entry_;
-  QLabel *spread_, *worst_, *now_;
+  QLabel *spread_, *worst_, *to_do_, *now_;
+  QPushButton* stones_;
   std::vector<QPushButton*> checks_;
   QListWidget* history_;
   QPushButton *steel_, *medium_, *remove_;

@@ -136,7 +136,7 @@ PlanPage::PlanPage(Workbench& workbench, StonesModel& model, QWidget* parent)
   finish_words_->hide();
   column_->addWidget(in_hand_);
   column_->addLayout(grid);
-  steps_->setHorizontalHeaderLabels({tr("step"), tr("µm"), tr("mm³"), tr("passes"), tr("min")});
+  steps_->setHorizontalHeaderLabels({tr("step"), tr("µm"), tr("mm³"), tr("a side"), tr("min")});
   steps_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   steps_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
   steps_->verticalHeader()->hide();
@@ -286,7 +286,7 @@ void PlanPage::show_steps() {
         return QString::fromStdString(print_number(value, digits));
       };
       const QStringList cells{name, number(*size_um(a), 3), QString::number(step.metal_mm3, 'f', 2),
-                              step.passes ? QString::number(*step.passes) : QString(),
+                              step.passes ? QString::number(strokes_a_side(step)) : QString(),
                               (step.rate_estimated ? QStringLiteral("~") : QString()) +
                                   (*step.minutes < 0.05 ? QStringLiteral("< 0.1")
                                                         : QString::number(*step.minutes, 'f', 1))};

@@ -67,7 +67,7 @@ StepDialog::StepDialog(Workbench& workbench, StonesModel& model, const Sharpenin
     right_->setValue(model.input()->wish.edge.right_deg);
   }
   to_->setValue(20);
-  passes_->setAccessibleName(tr("Passes"));
+  passes_->setAccessibleName(tr("Strokes, both sides together"));
   passes_->set_whole();
   passes_->setRange(0, 100000);
   passes_->setSpecialValueText(tr("not said"));
@@ -80,7 +80,7 @@ StepDialog::StepDialog(Workbench& workbench, StonesModel& model, const Sharpenin
   form_->addRow(tr("Right angle"), right_);
   form_->addRow(tr("From"), from_);
   form_->addRow(tr("To"), to_);
-  form_->addRow(tr("Passes"), passes_);
+  form_->addRow(tr("Strokes, both sides"), passes_);
   form_->addRow(tr("Pressure"), pressure_);
   form_->addRow(tr("Strop"), substrate_);
   form_->addRow(tr("Note"), note_);
