@@ -26,9 +26,14 @@ void take_out(std::vector<Micrograph>& all, std::int64_t id) {
 }  // namespace
 
 const Micrograph* ProjectSession::micrograph(std::int64_t id) const {
-  for (const auto& m : trial_.micrographs)
-    if (m.id == id) return &m;
-  return nullptr;
+  const auto& all = trial_.micrographs;
+  // As the file gives them they rise; what was taken back in may stand anywhere.
+  const auto near = std::lower_bound(all.begin(), all.end(), id,
+                                     [](const Micrograph& m, std::int64_t x) { return m.id < x; });
+  if (near != all.end() && near->id == id) return &*near;
+  const auto found =
+      std::find_if(all.begin(), all.end(), [&](const Micrograph& m) { return m.id == id; });
+  return found == all.end() ? nullptr : &*found;
 }
 
 void ProjectSession::add_micrograph(const Micrograph& micrograph, const std::string& thumbnail) {
