@@ -11,22 +11,6 @@
 namespace bq::inline bluntness {
 namespace {
 
-/// The steels of the model, the longest-lived first at the middle of everything else.
-std::vector<std::string> by_fitted_life(const LifeModel& model) {
-  std::set<std::string> names;
-  for (const auto& row : model.rows()) names.insert(row.facts.steel);
-  std::vector<std::pair<double, std::string>> lives;
-  for (const auto& name : names) {
-    LifePoint point;
-    point.steel = name;
-    if (const auto row = model.row(point)) lives.emplace_back(model.log_life(*row).first, name);
-  }
-  std::sort(lives.rbegin(), lives.rend());
-  std::vector<std::string> out;
-  for (auto& life : lives) out.push_back(std::move(life.second));
-  return out;
-}
-
 bool lies_within(const LifeModel& model, const SteelPair& pair, double margin) {
   const auto row = contrast_row(model, {"steel", pair.shorter, pair.longer});
   const double end = std::log1p(margin);
@@ -52,12 +36,26 @@ std::string_view name_of(SteelVerdict verdict) {
   return "";
 }
 
+std::vector<std::pair<double, std::string>> steels_by_life(const LifeModel& model) {
+  std::set<std::string> names;
+  for (const auto& row : model.rows()) names.insert(row.facts.steel);
+  std::vector<std::pair<double, std::string>> out;
+  for (const auto& name : names) {
+    LifePoint point;
+    point.steel = name;
+    if (const auto row = model.row(point)) out.emplace_back(model.log_life(*row).first, name);
+  }
+  std::sort(out.rbegin(), out.rend());
+  return out;
+}
+
 std::vector<SteelPair> compare_steels(const LifeModel& model, double margin) {
   const auto& terms = model.spec().terms;
   if (std::find(terms.begin(), terms.end(), "steel") == terms.end()) return {};
   std::set<std::string> single;
   for (const auto& one : steels_of_one_blade(model.rows())) single.insert(one.steel);
-  const auto steels = by_fitted_life(model);
+  std::vector<std::string> steels;
+  for (const auto& [life, name] : steels_by_life(model)) steels.push_back(name);
   std::vector<SteelPair> out;
   std::vector<std::size_t> asked;
   std::vector<double> p;

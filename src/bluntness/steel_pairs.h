@@ -29,6 +29,10 @@ struct SteelPair {
 /// A difference in life that nobody would choose a steel by.
 inline constexpr double kAlikeMargin = 0.15;
 
+/// The model's steels with ln of their fitted life at the middle of everything else, the longest
+/// first.
+std::vector<std::pair<double, std::string>> steels_by_life(const LifeModel& model);
+
 /// Every pair of the model's steels, the longest-lived first. Told apart: the family-wise p is
 /// below 1 − level. Alike: both one-sided tests against ratios of 1 + margin and 1/(1 + margin) at
 /// 1 − level each reject (Schuirmann 1987), so it is wrongly said in at most 5 % at a level of

@@ -80,18 +80,6 @@ Picture life_picture(const AnswerSource& source, bool bands) {
   return out;
 }
 
-/// Steels by their life at the middle angle and finish, the longest first.
-std::vector<std::pair<double, std::string>> by_life(const LifeModel& model) {
-  std::vector<std::pair<double, std::string>> out;
-  for (const auto& name : steels_in(model)) {
-    LifePoint point;
-    point.steel = name;
-    if (const auto row = model.row(point)) out.emplace_back(model.log_life(*row).first, name);
-  }
-  std::sort(out.rbegin(), out.rend());
-  return out;
-}
-
 std::string in_words(const SteelPair& pair) {
   switch (pair.verdict) {
     case SteelVerdict::differs:
@@ -194,7 +182,7 @@ Answer matching(const AnswerSource& source) {
 Answer steel(const AnswerSource& source) {
   if (auto no = no_model(source, "steel", "steel")) return *no;
   const LifeModel& model = *source.life->model;
-  const auto lives = by_life(model);
+  const auto lives = steels_by_life(model);
   std::map<std::string, std::string> one_blade;  // by steel
   for (const auto& one : steels_of_one_blade(model.rows())) one_blade[one.steel] = one.blade;
   const auto blade_or_steel = [&](const std::string& steel) {
@@ -419,7 +407,7 @@ Answer limit(const AnswerSource& source) {
   if (auto no = no_model(source, "steel", "steel")) return *no;
   // The pair that was asked for, else the two that last longest: that is where the choice lies.
   const auto& asked = source.life->question.match;
-  const auto leaders = by_life(*source.life->model);
+  const auto leaders = steels_by_life(*source.life->model);
   const bool chosen = source.life->match_chosen && asked;
   const std::string a = chosen ? asked->to : leaders[1].second,
                     b = chosen ? asked->from : leaders[0].second;

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <set>
 
+#include "bluntness/steel_pairs.h"
 #include "quantity/number.h"
 #include "stats/distributions.h"
 #include "workflow/life_terms.h"
@@ -85,14 +86,8 @@ std::string names_of_work(const std::vector<std::pair<std::string, int>>& work) 
 /// The two steels with most runs, at the middle tested angle of the longer-lived one.
 std::optional<MatchQuestion> default_match(const LifeModel& model) {
   if (!has_term(model.spec(), "steel") || !has_term(model.spec(), "angle")) return std::nullopt;
-  std::vector<std::pair<double, std::string>> by_life;
-  for (const auto& steel : steels_in(model)) {
-    LifePoint point;
-    point.steel = steel;
-    if (const auto row = model.row(point)) by_life.emplace_back(model.log_life(*row).first, steel);
-  }
+  const auto by_life = steels_by_life(model);
   if (by_life.size() < 2) return std::nullopt;
-  std::sort(by_life.rbegin(), by_life.rend());
   // Neighbours in life: the question most likely to have an answer inside the tested angles.
   MatchQuestion question;
   question.from = by_life[by_life.size() - 2].second;
