@@ -213,6 +213,32 @@ std::vector<PictureSeries> run_points(
   return out;
 }
 
+/// The benches whose intervals hold least often (tests/reference/life_cells.txt): six checkpoints
+/// a run or fewer, and three runs in ten or more that did not reach the limit. "" others.
+std::string few_checkpoints_sentence(const AnswerSource& source) {
+  constexpr std::size_t kFew = 6;
+  constexpr double kMany = 0.3;
+  const auto& table = source.life->table;
+  if (table.right_censored() < kMany * double(table.rows.size())) return "";
+  std::set<std::string> asked;
+  for (const auto& row : table.rows) asked.insert(row.facts.name);
+  std::vector<std::size_t> counts;
+  for (const auto& fit : *source.fits) {
+    if (!asked.contains(fit.run)) continue;
+    std::set<double> cuts;
+    for (const auto& reading : fit.readings) cuts.insert(reading.cuts);
+    counts.push_back(cuts.size());
+  }
+  if (counts.empty()) return "";
+  const auto middle = counts.begin() + std::ptrdiff_t(counts.size() / 2);
+  std::nth_element(counts.begin(), middle, counts.end());
+  if (*middle > kFew) return "";
+  return "Few checkpoints a run (" + std::to_string(*middle) + ") and " +
+         print_number(std::round(100.0 * table.right_censored() / double(table.rows.size())), 2) +
+         " % of the runs stopped before the limit: of made-up benches like this one the 95 % "
+         "intervals held in 86 to 96 %. Read at more counts, near the limit above all.";
+}
+
 std::vector<std::string> model_remarks(const AnswerSource& source) {
   std::vector<std::string> out;
   const LifeFindings& life = *source.life;
@@ -233,6 +259,7 @@ std::vector<std::string> model_remarks(const AnswerSource& source) {
                   (life.table.carried_on() ? "." : " and count as \"more than\"."));
   if (auto carried = carried_sentence(life.table); !carried.empty())
     out.push_back(std::move(carried));
+  if (auto few = few_checkpoints_sentence(source); !few.empty()) out.push_back(std::move(few));
   std::vector<std::string> left;
   for (const auto& run : life.model->left_out()) left.push_back(run.run + " (" + run.reason + ")");
   for (const auto& run : life.table.left_out)

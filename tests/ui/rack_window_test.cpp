@@ -2,6 +2,8 @@
 #include "ui/edge_window.h"
 #include "ui/parts/number_entry.h"
 #include "ui/rack/run_editor.h"
+#include "ui/stones/stones_model.h"
+#include "ui/stones/stones_view.h"
 
 using namespace bq;
 using namespace bq::ui;
@@ -14,11 +16,13 @@ TEST_F(RackWindow, TheRackMapsTheWholeEdgeAndTakesNotesAtAPlace) {
   auto* view = rack("Marl Tough 1");
   auto* page = view->blade_page();
   EXPECT_EQ(page->worst(),
-            "34 mm from the heel: damage 100 µm deep, left side: the whole edge goes back to its "
+            "34 mm from the heel: damage 90 µm deep, left side: the whole edge goes back to its "
             "bottom (Stones plans it), or it is lived with; do not grind here alone, that makes a "
             "hollow.");
+  EXPECT_TRUE(page->to_do().contains("Grind the whole edge to the bottom of the damage, 0.09 mm"))
+      << page->to_do().toStdString();
   EXPECT_TRUE(page->spread().startsWith("Micro-bevel: left 15.1°")) << page->spread().toStdString();
-  QTest::mouseClick(page->strip(), Qt::LeftButton, {}, page->strip()->place_of(88));
+  QTest::mouseClick(page->strip(), Qt::LeftButton, {}, page->strip()->place_of(88) - QPoint(0, 4));
   EXPECT_EQ(named<NumberEntry>(page, "Place, from the heel")->value(), 88);
   auto* value = named<QLineEdit>(page, "Value");
   for (const char* bad : {"", "95", "x", "-3"}) {
@@ -51,6 +55,12 @@ TEST_F(RackWindow, TheRackMapsTheWholeEdgeAndTakesNotesAtAPlace) {
       << page->worst().toStdString();
   undo();
   EXPECT_TRUE(page->worst().startsWith("34 mm"));
+  // Stones takes the list up, for this blade.
+  click(button(page, "To the stones"));
+  EXPECT_FALSE(page->isVisible());
+  auto* stones = static_cast<StonesView*>(window_->station(Station::stones));
+  EXPECT_TRUE(stones->isVisible());
+  EXPECT_EQ(stones->model().blade(), blade("Marl Tough 1"));
 }
 
 TEST_F(RackWindow, IntakeCardsDuplicatesAndRetirementAreKeptAndUndone) {

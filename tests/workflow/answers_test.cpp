@@ -6,6 +6,7 @@
 #include <cmath>
 #include <set>
 
+#include "bluntness/lives_world.h"
 #include "store/project_file.h"
 #include "support.h"
 #include "workflow/answers.h"
@@ -273,4 +274,27 @@ TEST(Answers, TheBevelBehindTheDayAndThePlaceOfTheDemo) {
   EXPECT_EQ(answer(Question::touch_up, source).sentence,
             answer(Question::touch_up, d.answers).sentence);
   EXPECT_EQ(answer(Question::behind, source).sentence, behind.sentence);
+}
+
+// Six checkpoints a run and a third of the runs stopped: there the intervals hold least often.
+TEST(Answers, ABenchWhoseIntervalsHoldLessOftenIsTold) {
+  for (const int checkpoints : {6, 11}) {
+    test::LivesBench cell;
+    cell.checkpoints = checkpoints;
+    cell.stopped = 0.4;
+    const auto bench = test::play_lives(test::lives_worlds().front(), cell, 3);
+    const auto fits = *fit_runs(bench.trial, {}, {});
+    LifeQuestion question;
+    question.threshold = test::kLivesLimit;
+    const LifeFindings life = find_life(bench.trial, fits, question);
+    AnswerSource source;
+    source.facts = &bench.trial;
+    source.fits = &fits;
+    source.life = &life;
+    const Answer angle = answer(Question::angle, source);
+    const bool told = std::any_of(angle.remarks.begin(), angle.remarks.end(), [](const auto& line) {
+      return line.starts_with("Few checkpoints a run (6) and ");
+    });
+    EXPECT_EQ(told, checkpoints == 6);
+  }
 }
