@@ -68,10 +68,9 @@ BladePage::BladePage(Workbench& workbench, QWidget* parent)
   layers->addWidget(outline);
   spread_->setWordWrap(true);
   worst_->setWordWrap(true);
-  worst_->setFont(font_of(15, true));
   to_do_->setWordWrap(true);
   to_do_->setTextFormat(Qt::PlainText);
-  to_do_->setFont(font_of(13, true));
+  to_do_->setFont(font_of(14, true));
   stones_->setObjectName(QStringLiteral("flat"));
   connect(stones_, &QPushButton::clicked, this, [this] { emit stones_wanted(blade_); });
 
@@ -121,12 +120,12 @@ BladePage::BladePage(Workbench& workbench, QWidget* parent)
   layout->setSpacing(6);
   layout->addLayout(layers);
   layout->addWidget(strip_, 5);
-  layout->addWidget(worst_);
   auto* open = new QHBoxLayout;
   open->setSpacing(12);
   open->addWidget(to_do_, 1);
   open->addWidget(stones_, 0, Qt::AlignTop);
   layout->addLayout(open);
+  layout->addWidget(worst_);
   layout->addWidget(spread_);
   layout->addWidget(entry_);
   layout->addLayout(columns, 4);
