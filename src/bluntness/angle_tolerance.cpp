@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 #include <map>
+#include <utility>
 
 #include "quantity/angle.h"
 #include "quantity/number.h"
@@ -31,12 +32,31 @@ struct SideLog {
 };
 using Log = std::array<SideLog, 2>;
 
-/// Of the bevel at the apex, by the name of the run it was cut with.
-std::map<std::string, Log> logs_of(const Trial& trial) {
-  std::map<std::string, Log> out;
+/// Logs of the bevel at the apex, by the run that was cut with it; the spread counts each making
+/// once, however many runs were cut with it.
+struct Logs {
+  std::map<std::string, Log> of;
+  int logs = 0, readings = 0, spare = 0;
+  double squares = 0;
+  void count(const Log& log) {
+    bool counts = false;
+    for (const auto& side : log)
+      if (side.n > 1) {
+        squares += side.squares;
+        spare += side.n - 1;
+        readings += side.n;
+        counts = true;
+      }
+    logs += counts;
+  }
+};
+
+Logs logs_of(const Trial& trial) {
+  Logs out;
   for (std::size_t b = 0; b < trial.blades.size(); ++b) {
     const auto& records = trial.blades[b].records;
-    for (const Making& making : makings_of(trial, b).all)
+    for (const Making& making : makings_of(trial, b).all) {
+      bool counted = false;
       for (const std::size_t run : making.runs) {
         const auto& facts = trial.runs[run].facts;
         if (!facts.geometry) continue;
@@ -46,8 +66,11 @@ std::map<std::string, Log> logs_of(const Trial& trial) {
           if (const auto* angle = std::get_if<AngleRecord>(&records[i].data);
               angle && (angle->bevel == MeasuredBevel::micro_bevel) == micro)
             log[angle->side == EdgeSide::left ? 0 : 1].add(angle->angle_deg);
-        if (log[0].n + log[1].n > 0) out[facts.name] = log;
+        if (log[0].n + log[1].n == 0) continue;
+        out.of[facts.name] = log;
+        if (!std::exchange(counted, true)) out.count(log);
       }
+    }
   }
   return out;
 }
@@ -67,38 +90,28 @@ double share_of(const Log& log) {
 
 }  // namespace
 
+bool has_one_slope(const LifeSpec& spec) {
+  return std::find(spec.terms.begin(), spec.terms.end(), "angle") != spec.terms.end() &&
+         std::none_of(spec.terms.begin(), spec.terms.end(), is_shape_of_angle) &&
+         std::none_of(spec.interactions.begin(), spec.interactions.end(), [](const auto& pair) {
+           return pair.first == "angle" || pair.second == "angle";
+         });
+}
+
 std::optional<AngleTolerance> angle_tolerance(const Trial& trial, const LifeModel& model) {
-  const auto& spec = model.spec();
-  const bool one_slope =
-      std::find(spec.terms.begin(), spec.terms.end(), "angle") != spec.terms.end() &&
-      std::none_of(spec.terms.begin(), spec.terms.end(), is_shape_of_angle) &&
-      std::none_of(spec.interactions.begin(), spec.interactions.end(), [](const auto& pair) {
-        return pair.first == "angle" || pair.second == "angle";
-      });
-  if (!one_slope) return std::nullopt;
+  if (!has_one_slope(model.spec())) return std::nullopt;
   const auto coefficients = model.coefficients();
   const auto slope = std::find_if(coefficients.begin(), coefficients.end(),
                                   [](const auto& c) { return c.name == "ln tan angle"; });
   if (slope == coefficients.end()) return std::nullopt;
   const auto column = Eigen::Index(slope - coefficients.begin());
 
-  const auto logs = logs_of(trial);
+  const Logs logs = logs_of(trial);
+  if (logs.spare < kLeastSpare) return std::nullopt;
+  const double variance = logs.squares / logs.spare;
   AngleTolerance out;
-  double squares = 0;
-  int spare = 0;
-  for (const auto& [run, log] : logs) {
-    bool counts = false;
-    for (const auto& side : log)
-      if (side.n > 1) {
-        squares += side.squares;
-        spare += side.n - 1;
-        out.readings += side.n;
-        counts = true;
-      }
-    out.logs += counts;
-  }
-  if (spare < kLeastSpare) return std::nullopt;
-  const double variance = squares / spare;
+  out.logs = logs.logs;
+  out.readings = logs.readings;
   out.reading_sd_deg = std::sqrt(variance);
 
   std::map<double, int> shared;  // runs that state this very angle
@@ -106,8 +119,8 @@ std::optional<AngleTolerance> angle_tolerance(const Trial& trial, const LifeMode
   double known = 0, error = 0;
   int with_log = 0;
   for (const auto& row : model.rows()) {
-    const auto log = logs.find(row.facts.name);
-    if (log == logs.end()) continue;
+    const auto log = logs.of.find(row.facts.name);
+    if (log == logs.of.end()) continue;
     const double stated = row.facts.geometry->apex().equivalent_deg();
     const double of_mean = variance * share_of(log->second);
     known += std::sqrt(of_mean);
@@ -119,7 +132,7 @@ std::optional<AngleTolerance> angle_tolerance(const Trial& trial, const LifeMode
     error += of_mean * steep * steep;
   }
   if (with_log == 0) return std::nullopt;
-  const double t = stats::t_quantile(0.975, spare);
+  const double t = stats::t_quantile(0.975, logs.spare);
   out.plus_minus_deg = t * known / with_log;
 
   // What is left of ln tan beside the other columns is what the slope is fitted on.
@@ -135,10 +148,11 @@ std::optional<AngleTolerance> angle_tolerance(const Trial& trial, const LifeMode
   if (out.reliability < 0.5) return out;
   const double corrected = slope->estimate / out.reliability;
   const double by_slope = slope->standard_error / out.reliability;
-  const double by_noise = corrected * noise * std::sqrt(2.0 / spare) / out.reliability;
+  const double by_noise = corrected * noise * std::sqrt(2.0 / logs.spare) / out.reliability;
   const Eigen::VectorXd unit = Eigen::VectorXd::Unit(X.cols(), column);
-  const double half = stats::t_quantile(0.5 + spec.level / 2, model.degrees_of_freedom(unit)) *
-                      std::hypot(by_slope, by_noise);
+  const double half =
+      stats::t_quantile(0.5 + model.spec().level / 2, model.degrees_of_freedom(unit)) *
+      std::hypot(by_slope, by_noise);
   out.corrected = {corrected, corrected - half, corrected + half};
   return out;
 }

@@ -29,7 +29,10 @@ struct AngleTolerance {
   std::optional<Corrected> corrected;
 };
 
-/// Of the runs of a model with one slope over the angle (no bend, no interaction). Empty without
+/// The model has one slope over the angle: no bend, no interaction with it.
+bool has_one_slope(const LifeSpec& spec);
+
+/// Of the runs of a model with one slope over the angle. Empty without
 /// such a slope, or with fewer than four spare readings in the logs.
 std::optional<AngleTolerance> angle_tolerance(const Trial& trial, const LifeModel& model);
 

@@ -251,7 +251,7 @@ void add_start_remarks(LadderPlan& plan, const std::vector<Abrasive>& shelf,
   if (std::next(at) != plan.starts.end()) against(*std::next(at), "finer");
   if (at != plan.starts.begin()) against(*std::prev(at), "coarser");
   const LadderStep& bulk = plan.steps.front();
-  const int a_side = strokes_a_side(bulk);
+  const int a_side = strokes_a_side(bulk.side, bulk.passes);
   if (a_side > rules.most_strokes)
     plan.remarks.push_back(
         shelf[first].name + " has " + std::to_string(a_side) +

@@ -60,10 +60,9 @@ struct LadderStep {
   bool too_far = false;
   std::vector<std::string> first;  ///< what to do before it touches the blade
 };
-/// Strokes on one side; 0 where they are not known.
-inline int strokes_a_side(const LadderStep& step) {
-  const int passes = step.passes.value_or(0);
-  return step.side == GrindSide::both ? (passes + 1) / 2 : passes;
+/// Strokes on one side, of the passes of all sides together; 0 where they are not known.
+inline int strokes_a_side(GrindSide side, std::optional<int> passes) {
+  return side == GrindSide::both ? (passes.value_or(0) + 1) / 2 : passes.value_or(0);
 }
 
 /// What each possible start would take in all, coarse first.

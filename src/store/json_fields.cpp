@@ -54,12 +54,7 @@ const Json& JsonFields::raw(const char* key) const {
 }
 
 double JsonFields::number(const char* key, double least, double most) const {
-  const Json& value = raw(key);
-  if (!value.is_number()) fault(key, "must be a number");
-  const double number = value.get<double>();
-  if (!std::isfinite(number) || number < least || number > most)
-    fault(key, "must lie between " + print_number(least, 6) + " and " + print_number(most, 6));
-  return number;
+  return number_of(raw(key), path_of(key), least, most);
 }
 
 double JsonFields::number_or(const char* key, double least, double most, double otherwise) const {

@@ -224,6 +224,11 @@ SectionPlan with_edge(SectionPlan plan, const BevelAngles& edge,
   return plan;
 }
 
+const FindingRecord* EdgeNow::trouble(IntakeCheck check) const {
+  const auto at = std::size_t(check);
+  return at < findings.size() && findings[at] && findings[at]->trouble ? &*findings[at] : nullptr;
+}
+
 EdgeNow edge_now(const Blade& blade) {
   EdgeNow out;
   out.outline = {{0, 0}, {100, 0}};
@@ -278,10 +283,8 @@ double open_damage_um(const EdgeNow& edge) {
   double largest = 0;
   for (const auto& spot : edge.spots)
     if (spot.kind == SpotKind::damage) largest = std::max(largest, spot.size_um);
-  const auto chips = std::size_t(IntakeCheck::chips);
-  if (edge.findings.size() > chips)
-    if (const auto& found = edge.findings[chips]; found && found->trouble && found->size_mm)
-      largest = std::max(largest, 1000 * *found->size_mm);
+  if (const auto* chips = edge.trouble(IntakeCheck::chips); chips && chips->size_mm)
+    largest = std::max(largest, 1000 * *chips->size_mm);
   return largest;
 }
 

@@ -34,6 +34,8 @@ struct EdgeNow {
   [[nodiscard]] std::array<const SideAngles*, 4> angles() const {
     return {&left, &right, &micro_left, &micro_right};
   }
+  /// What this check found in trouble and nothing has closed since; null none.
+  [[nodiscard]] const FindingRecord* trouble(IntakeCheck check) const;
   [[nodiscard]] bool has_angle() const;    ///< of either bevel, on either side
   [[nodiscard]] double range_deg() const;  ///< the widest of one side of one bevel
   std::vector<ThicknessRecord> thicknesses;

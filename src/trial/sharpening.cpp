@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "edge/ladder.h"
 #include "quantity/number.h"
 
 namespace bq::inline trial {
@@ -79,10 +80,7 @@ std::optional<StepWork> parse_step_work(std::string_view text) {
 }
 std::string gate_mark_name(int mark) { return kMarks[std::size_t(mark)]; }
 
-int strokes_a_side(const SharpeningStep& step) {
-  const int passes = step.passes.value_or(0);
-  return step.side == GrindSide::both ? (passes + 1) / 2 : passes;
-}
+int strokes_a_side(const SharpeningStep& step) { return strokes_a_side(step.side, step.passes); }
 
 unsigned gate_of(const Sharpening& sharpening, std::size_t index) {
   const SharpeningStep& step = sharpening.steps.at(index);

@@ -223,12 +223,8 @@ std::string few_checkpoints_sentence(const AnswerSource& source) {
   std::set<std::string> asked;
   for (const auto& row : table.rows) asked.insert(row.facts.name);
   std::vector<std::size_t> counts;
-  for (const auto& fit : *source.fits) {
-    if (!asked.contains(fit.run)) continue;
-    std::set<double> cuts;
-    for (const auto& reading : fit.readings) cuts.insert(reading.cuts);
-    counts.push_back(cuts.size());
-  }
+  for (const auto& fit : *source.fits)
+    if (asked.contains(fit.run)) counts.push_back(fit.table.checkpoints);
   if (counts.empty()) return "";
   const auto middle = counts.begin() + std::ptrdiff_t(counts.size() / 2);
   std::nth_element(counts.begin(), middle, counts.end());

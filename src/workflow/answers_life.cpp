@@ -106,13 +106,9 @@ Answer angle(const AnswerSource& source) {
   for (const auto& c : source.life->model->coefficients())
     out.table.rows.push_back({c.name, print_fixed(c.estimate, 3), print_fixed(c.standard_error, 3),
                               print_fixed(c.low, 3), print_fixed(c.high, 3), print_p(c.p)});
-  const auto& interactions = source.life->model->spec().interactions;
-  const bool one_slope = std::none_of(interactions.begin(), interactions.end(), [](const auto& i) {
-    return i.first == "angle" || i.second == "angle";
-  });
+  const bool one_slope = has_one_slope(source.life->model->spec());
   for (const auto& c : source.life->model->coefficients())
-    if (c.name == "ln tan angle" && c.estimate < 0 && one_slope &&
-        !has_term(source.life->model->spec(), kAngleBend))
+    if (c.name == "ln tan angle" && c.estimate < 0 && one_slope)
       out.remarks.push_back("Wear geometry alone (slope −1) explains " +
                             print_number(100 * std::min(1.0, 1 / -c.estimate), 2) +
                             " % of the fitted slope " + print_fixed(c.estimate, 2) + ".");

@@ -5,6 +5,7 @@
 
 #include "quantity/number.h"
 #include "store/json_fields.h"
+#include "trial/edge_map.h"
 
 namespace bq::inline workflow {
 namespace {
@@ -25,12 +26,8 @@ std::optional<LadderInput> first_input(const Trial& trial, std::size_t index) {
   input.wish = draft->wish;
   const Blade& blade = trial.blades.at(index);
   const EdgeNow edge = edge_now(blade);
-  const auto trouble = [&](IntakeCheck check) {
-    const auto& finding = edge.findings[std::size_t(check)];
-    return finding && finding->trouble;
-  };
-  input.straighten = trouble(IntakeCheck::straightness);
-  input.recurve = trouble(IntakeCheck::recurve) || trouble(IntakeCheck::profile);
+  input.straighten = edge.trouble(IntakeCheck::straightness);
+  input.recurve = edge.trouble(IntakeCheck::recurve) || edge.trouble(IntakeCheck::profile);
   for (const auto& run : trial.runs) {
     if (run.facts.blade != blade.name || state_of(run) != RunState::planned) continue;
     input.run = run.facts.name;

@@ -128,7 +128,7 @@ void ProjectSession::finish_sharpening(std::size_t blade, const Sharpening& shar
   auto records = std::make_shared<std::vector<EdgeRecord>>();
   records->push_back({0, "", SharpeningRecord{sharpening}});
   if (leaves) records->push_back({0, "", SectionRecord{*leaves, "after sharpening"}});
-  for (auto& closed : findings_closed_by(trial_.blades[blade], sharpening, leaves.has_value()))
+  for (auto& closed : findings_closed_by(trial_.blades[blade], sharpening, leaves))
     records->push_back({0, "", std::move(closed)});
   std::vector<Abrasive> used;
   std::set<std::string> seen;

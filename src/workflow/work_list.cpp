@@ -60,16 +60,8 @@ std::optional<double> metal_down(const EdgeNow& edge, double depth_mm) {
   return removal(*section, *after).area_mm2 * edge.edge_mm();
 }
 
-struct Open {
-  const EdgeNow& edge;
-  [[nodiscard]] const FindingRecord* trouble(IntakeCheck check) const {
-    const auto& finding = edge.findings[std::size_t(check)];
-    return finding && finding->trouble ? &*finding : nullptr;
-  }
-};
-
-void add_straightening(const Open& open, std::vector<WorkItem>& out) {
-  const auto* bent = open.trouble(IntakeCheck::straightness);
+void add_straightening(const EdgeNow& edge, std::vector<WorkItem>& out) {
+  const auto* bent = edge.trouble(IntakeCheck::straightness);
   if (!bent) return;
   WorkItem item;
   item.work = BladeWork::straighten;
@@ -80,10 +72,10 @@ void add_straightening(const Open& open, std::vector<WorkItem>& out) {
   out.push_back(std::move(item));
 }
 
-void add_outline(const Trial& trial, const Blade& blade, const Open& open,
+void add_outline(const Trial& trial, const Blade& blade, const EdgeNow& edge,
                  std::vector<WorkItem>& out) {
   for (const auto check : {IntakeCheck::recurve, IntakeCheck::profile}) {
-    const auto* hollow = open.trouble(check);
+    const auto* hollow = edge.trouble(check);
     if (!hollow) continue;
     WorkItem item;
     item.work = BladeWork::outline;
@@ -95,17 +87,17 @@ void add_outline(const Trial& trial, const Blade& blade, const Open& open,
     item.why = "The rest comes down to the bottom of it; heel and tip keep their places.";
     // A parabolic hollow: two thirds of the strip over it have to go.
     if (hollow->size_mm && *hollow->size_mm > 0)
-      if (const auto metal = metal_down(open.edge, *hollow->size_mm))
+      if (const auto metal = metal_down(edge, *hollow->size_mm))
         put_metal(item, 2.0 / 3.0 * *metal, trial, blade.steel);
     out.push_back(std::move(item));
   }
 }
 
-void add_thinning(const Open& open, std::vector<WorkItem>& out) {
-  if (!open.edge.section) return;
-  const auto section = make_section(*open.edge.section);
+void add_thinning(const EdgeNow& edge, std::vector<WorkItem>& out) {
+  if (!edge.section) return;
+  const auto section = make_section(*edge.section);
   if (!section) return;
-  const auto behind = behind_edge(*section, open.edge.section->grinds);
+  const auto behind = behind_edge(*section, edge.section->grinds);
   if (!behind || !behind->thickness_mm || *behind->thickness_mm <= kThickBehindEdge_mm) return;
   WorkItem item;
   item.work = BladeWork::thin;
@@ -116,10 +108,10 @@ void add_thinning(const Open& open, std::vector<WorkItem>& out) {
   out.push_back(std::move(item));
 }
 
-void add_sharpening(const Trial& trial, std::size_t blade, const Open& open,
+void add_sharpening(const Trial& trial, std::size_t blade, const EdgeNow& edge,
                     std::vector<WorkItem>& out) {
-  const double damage_um = open_damage_um(open.edge);
-  const auto* chips = open.trouble(IntakeCheck::chips);
+  const double damage_um = open_damage_um(edge);
+  const auto* chips = edge.trouble(IntakeCheck::chips);
   if (!(damage_um > 0) && !chips) return;
   WorkItem item;
   item.work = BladeWork::chips;
@@ -130,8 +122,7 @@ void add_sharpening(const Trial& trial, std::size_t blade, const Open& open,
                                   ": measure one under the lens";
   item.why = damage_um > 0 ? "Never at the damage alone: a hollow is worse than a nick." : "";
   if (damage_um > 0)
-    if (auto input = first_input(trial, blade)) {
-      input->damage_um = damage_um;
+    if (const auto input = first_input(trial, blade)) {
       if (const auto plan = ladder_for(trial, blade, *input)) {
         item.metal_mm3 = plan->metal_mm3;
         item.minutes = plan->minutes;
@@ -141,10 +132,10 @@ void add_sharpening(const Trial& trial, std::size_t blade, const Open& open,
   out.push_back(std::move(item));
 }
 
-void add_spots(const Open& open, std::vector<WorkItem>& out) {
+void add_spots(const EdgeNow& edge, std::vector<WorkItem>& out) {
   const auto places = [&](SpotKind kind) {
     std::string words;
-    for (const auto& spot : open.edge.spots)
+    for (const auto& spot : edge.spots)
       if (spot.kind == kind)
         words += (words.empty() ? "" : ", ") + print_number(spot.at_mm, 3) + " mm";
     return words;
@@ -166,9 +157,9 @@ void add_spots(const Open& open, std::vector<WorkItem>& out) {
       "Wipe, strop there, slice the same paper again; only then the fine stone, and no hollow.");
 }
 
-void add_cleaning(const Open& open, std::vector<WorkItem>& out) {
+void add_cleaning(const EdgeNow& edge, std::vector<WorkItem>& out) {
   for (const auto check : {IntakeCheck::corrosion, IntakeCheck::coating}) {
-    const auto* found = open.trouble(check);
+    const auto* found = edge.trouble(check);
     if (!found) continue;
     WorkItem item;
     item.work = BladeWork::clean;
@@ -180,6 +171,16 @@ void add_cleaning(const Open& open, std::vector<WorkItem>& out) {
   }
 }
 
+constexpr double kHair_mm = 1e-3;  ///< what no straight edge shows
+
+/// How far the apex lies deeper in the section that is left than in the one on record; 0 where that
+/// is not known.
+double apex_went_back_mm(const EdgeNow& edge, const SectionPlan& leaves) {
+  if (!edge.section) return 0;
+  const auto before = make_section(*edge.section), after = make_section(leaves);
+  return before && after ? after->apex_mm() - before->apex_mm() : 0;
+}
+
 }  // namespace
 
 std::string_view name_of(BladeWork work) { return kNames[std::size_t(work)]; }
@@ -187,14 +188,13 @@ std::string_view name_of(BladeWork work) { return kNames[std::size_t(work)]; }
 std::vector<WorkItem> work_list(const Trial& trial, std::size_t index) {
   const Blade& blade = trial.blades.at(index);
   const EdgeNow edge = edge_now(blade);
-  const Open open{edge};
   std::vector<WorkItem> out;
-  add_straightening(open, out);
-  add_outline(trial, blade, open, out);
-  add_thinning(open, out);
-  add_sharpening(trial, index, open, out);
-  add_spots(open, out);
-  add_cleaning(open, out);
+  add_straightening(edge, out);
+  add_outline(trial, blade, edge, out);
+  add_thinning(edge, out);
+  add_sharpening(trial, index, edge, out);
+  add_spots(edge, out);
+  add_cleaning(edge, out);
   return out;
 }
 
@@ -212,7 +212,7 @@ std::string describe(const WorkItem& item) {
 }
 
 std::vector<FindingRecord> findings_closed_by(const Blade& blade, const Sharpening& sharpening,
-                                              bool reached_damage) {
+                                              const std::optional<SectionPlan>& leaves) {
   const EdgeNow edge = edge_now(blade);
   const auto did = [&](StepWork work) {
     return std::any_of(sharpening.steps.begin(), sharpening.steps.end(),
@@ -220,8 +220,7 @@ std::vector<FindingRecord> findings_closed_by(const Blade& blade, const Sharpeni
   };
   std::vector<FindingRecord> out;
   const auto close = [&](IntakeCheck check, bool done) {
-    const auto& finding = edge.findings[std::size_t(check)];
-    if (!done || !finding || !finding->trouble) return;
+    if (!done || !edge.trouble(check)) return;
     FindingRecord closed;
     closed.check = check;
     closed.note = "mended by the sharpening";
@@ -230,7 +229,9 @@ std::vector<FindingRecord> findings_closed_by(const Blade& blade, const Sharpeni
   close(IntakeCheck::straightness, did(StepWork::straighten));
   close(IntakeCheck::recurve, did(StepWork::recurve));
   close(IntakeCheck::profile, did(StepWork::recurve));
-  close(IntakeCheck::chips, reached_damage && did(StepWork::grind));
+  const auto* chips = edge.trouble(IntakeCheck::chips);
+  close(IntakeCheck::chips, chips && chips->size_mm && did(StepWork::grind) && leaves &&
+                                apex_went_back_mm(edge, *leaves) > *chips->size_mm - kHair_mm);
   return out;
 }
 

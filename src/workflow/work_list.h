@@ -32,10 +32,10 @@ std::vector<WorkItem> work_list(const Trial& trial, std::size_t blade);
 std::string describe(const WorkItem& item);
 
 /// Findings that a finished sharpening closes: what it straightened, the outline it mended, chips
-/// that its ladder reached (`leaves`: it was planned to the bottom of the damage). Said good, with
-/// "by the sharpening" as the note; nothing that was not in trouble.
+/// of known depth where the apex of the section it leaves lies that much deeper. Said good, with
+/// "mended by the sharpening" as the note; nothing that was not in trouble.
 std::vector<FindingRecord> findings_closed_by(const Blade& blade, const Sharpening& sharpening,
-                                              bool reached_damage);
+                                              const std::optional<SectionPlan>& leaves);
 
 /// Thickness behind an edge above which sharpening is not worth its while: a round figure.
 inline constexpr double kThickBehindEdge_mm = 0.5;

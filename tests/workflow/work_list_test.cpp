@@ -76,9 +76,23 @@ TEST(WorkList, WhatWasNotDoneStaysOpen) {
   SharpeningStep grind;
   grind.done = true;
   s.steps = {grind};
-  EXPECT_TRUE(findings_closed_by(blade, s, false).empty())
+  EXPECT_TRUE(findings_closed_by(blade, s, std::nullopt).empty())
       << "nobody mended the outline, nobody planned to the bottom of the chips";
-  const auto closed = findings_closed_by(blade, s, true);
+  // A touch-up that was planned without the chip leaves it open; 0.1 mm deeper it is gone.
+  SectionPlan plan;
+  plan.stock_mm = 2;
+  plan.height_mm = 20;
+  Grind edge;
+  edge.angle_deg = 10;
+  edge.until = UntilApex{};
+  plan.grinds = {edge};
+  blade.records.push_back({0, "", SectionRecord{plan, ""}});
+  SectionPlan deeper = plan;
+  edge.until = UntilDepth{0.05};
+  deeper.grinds.push_back(edge);
+  EXPECT_TRUE(findings_closed_by(blade, s, deeper).empty());
+  deeper.grinds.push_back(edge);
+  const auto closed = findings_closed_by(blade, s, deeper);
   ASSERT_EQ(closed.size(), 1U);
   EXPECT_EQ(closed[0].check, IntakeCheck::chips);
   EXPECT_FALSE(closed[0].trouble);

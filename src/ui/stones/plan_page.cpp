@@ -285,11 +285,12 @@ void PlanPage::show_steps() {
       const auto number = [](double value, int digits) {
         return QString::fromStdString(print_number(value, digits));
       };
-      const QStringList cells{name, number(*size_um(a), 3), QString::number(step.metal_mm3, 'f', 2),
-                              step.passes ? QString::number(strokes_a_side(step)) : QString(),
-                              (step.rate_estimated ? QStringLiteral("~") : QString()) +
-                                  (*step.minutes < 0.05 ? QStringLiteral("< 0.1")
-                                                        : QString::number(*step.minutes, 'f', 1))};
+      const QStringList cells{
+          name, number(*size_um(a), 3), QString::number(step.metal_mm3, 'f', 2),
+          step.passes ? QString::number(strokes_a_side(step.side, step.passes)) : QString(),
+          (step.rate_estimated ? QStringLiteral("~") : QString()) +
+              (*step.minutes < 0.05 ? QStringLiteral("< 0.1")
+                                    : QString::number(*step.minutes, 'f', 1))};
       for (int column = 0; column < cells.size(); ++column) {
         auto* item = new QTableWidgetItem(cells[column]);
         if (column > 0) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
