@@ -33,6 +33,16 @@ void judge(StartGroup& group, const StartGateOptions& options) {
 
 }  // namespace
 
+std::optional<double> reading_before_clean_up(const Trial& trial, std::size_t run, Unit unit) {
+  std::vector<double> values;
+  for (const auto& reading : trial.runs.at(run).readings)
+    if (reading.cuts == 0 && reading.excluded &&
+        trial.labels.text(reading.reason) == kBeforeCleanUp)
+      values.push_back(convert(reading.value, reading.unit, unit));
+  if (values.empty()) return std::nullopt;
+  return median_of(std::move(values));
+}
+
 double StartGroup::centre() const { return std::exp(chart->centre); }
 double StartGroup::lower() const { return std::exp(chart->lower); }
 double StartGroup::upper() const { return std::exp(chart->upper); }

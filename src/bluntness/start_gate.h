@@ -53,6 +53,10 @@ struct StartVerdict {
 std::optional<StartVerdict> start_of_run(const std::vector<StartGroup>& groups, std::size_t run,
                                          Unit unit, const StartGateOptions& options = {});
 
+/// Median of the readings at 0 cuts that were taken before the clean-up (kBeforeCleanUp), in
+/// `unit`: kept, never a start. Empty without one.
+std::optional<double> reading_before_clean_up(const Trial& trial, std::size_t run, Unit unit);
+
 /// "Marl Tough, 6 µm, slice".
 std::string name_of(const StartGroup& group);
 

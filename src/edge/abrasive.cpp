@@ -117,16 +117,18 @@ FaceState face_state(const Abrasive& a) {
   const double over = last.over_mm > 0 ? last.over_mm : a.length_mm;
   state.turn_deg = degrees(std::atan(4 * state.deviation_um / 1000 / over));
   const std::string day = last.date.empty() ? "" : " on " + last.date.substr(0, 10);
-  if (state.deviation_um > a.flat_within_um) {
+  const std::string hollow = print_number(state.deviation_um, 3) + " µm hollow over " +
+                             print_number(over, 3) + " mm turns the contact by up to " +
+                             print_fixed(state.turn_deg, 2) + "° at the ends";
+  if (state.deviation_um > a.flat_within_um && state.turn_deg > kTurnThatMatters_deg) {
     state.flatten_first = true;
-    state.sentence = "flatten before use: " + print_number(state.deviation_um, 3) +
-                     " µm hollow over " + print_number(over, 3) +
-                     " mm turns the contact by up to " + print_fixed(state.turn_deg, 2) +
-                     "° at the ends";
+    state.sentence = "flatten before use: " + hollow;
   } else if (a.blades_since_check >= a.check_every_blades) {
     state.flatten_first = true;
     state.sentence = "check the face before use: " + std::to_string(a.blades_since_check) +
                      " blades since the last look" + day;
+  } else if (state.deviation_um > a.flat_within_um) {
+    state.sentence = hollow + ": nothing a hand would notice";
   } else {
     state.sentence = last.flattened
                          ? "flattened" + day

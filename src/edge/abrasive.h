@@ -92,6 +92,28 @@ struct Rate {
 };
 std::optional<Rate> rate_on(const Abrasive& abrasive, CuttingClass cutting_class);
 
+/// The abrasive that takes most metal in a minute from steel of a class; `fits` says which kinds
+/// come into question. Retired ones and strops are left out; empty without a rate on any.
+struct Quickest {
+  const Abrasive* abrasive = nullptr;
+  Rate rate;
+};
+template <class Fits>
+std::optional<Quickest> quickest_of(const std::vector<Abrasive>& shelf, CuttingClass cutting_class,
+                                    const Fits& fits) {
+  std::optional<Quickest> best;
+  for (const auto& abrasive : shelf) {
+    if (abrasive.retired || abrasive.kind == AbrasiveKind::strop || !fits(abrasive.kind)) continue;
+    const auto rate = rate_on(abrasive, cutting_class);
+    if (rate && (!best || rate->mm3_per_min > best->rate.mm3_per_min))
+      best = Quickest{&abrasive, *rate};
+  }
+  return best;
+}
+
+/// A hollow that turns the contact by no more asks for nothing, whatever its depth: no hand and few
+/// jigs hold an angle closer (a round figure of this program).
+inline constexpr double kTurnThatMatters_deg = 0.1;
 /// The face at its last look. A hollow of sagitta s over length C turns the contact at its ends by
 /// atan(4·s/C).
 struct FaceState {
@@ -99,8 +121,7 @@ struct FaceState {
   double deviation_um = 0;
   double turn_deg = 0;  ///< largest, at the ends
   bool flatten_first = false;
-  std::string
-      sentence;  ///< "flatten before use: 60 µm hollow over 200 mm, up to 0.07° at the ends"
+  std::string sentence;  ///< "flatten before use: 160 µm hollow over 200 mm turns the contact …"
 };
 FaceState face_state(const Abrasive& abrasive);
 

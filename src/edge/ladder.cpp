@@ -247,6 +247,11 @@ void add_start_remarks(LadderPlan& plan, const std::vector<Abrasive>& shelf,
       plan.remarks.push_back("Start on " + shelf[first].name + ": starting " + finer_or_coarser +
                              ", on " + shelf[other.abrasive].name + ", would take " +
                              print_fixed(extra, 1) + " min more.");
+    else if (extra < -0.05)
+      plan.remarks.push_back("Start on " + shelf[first].name + ": starting " + finer_or_coarser +
+                             ", on " + shelf[other.abrasive].name + ", would be " +
+                             print_fixed(-extra, 1) + " min quicker, with " +
+                             std::to_string(other.strokes_a_side) + " strokes a side on it alone.");
   };
   if (std::next(at) != plan.starts.end()) against(*std::next(at), "finer");
   if (at != plan.starts.begin()) against(*std::prev(at), "coarser");
@@ -346,11 +351,16 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish,
     const auto path = search.path(i, common);
     // Its scratches would go deeper than what is to come off.
     if (i < common && !before.reaches(ends_of(path.rungs).front())) continue;
-    const double first = rules.handling_min +
-                         std::max(0.0, bulk.metal_mm3 - path.metal_mm3) / rungs[i].rate.mm3_per_min;
-    plan.starts.push_back({rungs[i].index, first + path.minutes});
-    if (first + path.cost < best_cost) {
-      best_cost = first + path.cost;
+    const double at_first =
+        std::max(0.0, bulk.metal_mm3 - path.metal_mm3) / rungs[i].rate.mm3_per_min;
+    const double patient_min = 2.0 * rules.patient_strokes / rules.strokes_per_min;
+    const double first = rules.handling_min + at_first;
+    plan.starts.push_back({rungs[i].index, first + path.minutes,
+                           int(std::ceil(std::min(at_first * rules.strokes_per_min / 2, 1e6)))});
+    if (const double cost =
+            first + path.cost + std::clamp(at_first - patient_min, 0.0, rules.impatience_min);
+        cost < best_cost) {
+      best_cost = cost;
       chosen = i;
     }
   }

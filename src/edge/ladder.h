@@ -37,8 +37,13 @@ struct LadderRules {
   /// abrasive: a round figure of this program, to be replaced by what the tester measures.
   double scratch_share = 0.2;
   double strokes_per_min = 40;  ///< turns minutes into passes
-  int most_strokes = 500;       ///< a side, of the first abrasive, without a remark why
-  double handling_min = 1.0;    ///< per abrasive: rinse, wipe, set up, look
+  /// A side, of the first abrasive: what goes beyond counts twice when a start is chosen, by
+  /// `impatience_min` at most. Many strokes on one abrasive lose the angle and spend a fine one;
+  /// scratches found late are worse (round figures).
+  int patient_strokes = 50;
+  double impatience_min = 5;
+  int most_strokes = 500;     ///< a side, of the first abrasive, without a remark why
+  double handling_min = 1.0;  ///< per abrasive: rinse, wipe, set up, look
   double too_far_min =
       30;  ///< what a jump that is too far is held to cost (round figure): scratches found late
 };
@@ -68,7 +73,8 @@ inline int strokes_a_side(GrindSide side, std::optional<int> passes) {
 /// What each possible start would take in all, coarse first.
 struct StartOption {
   std::size_t abrasive = 0;
-  double minutes = 0;  ///< with handling
+  double minutes = 0;      ///< with handling
+  int strokes_a_side = 0;  ///< on it
 };
 
 struct LadderPlan {
@@ -88,11 +94,11 @@ struct LadderPlan {
 /// stops short, each finer one takes off the scratches of the one before, and the last one ends at
 /// the wished angles where the apex is formed and the damage is gone; the micro-bevel comes after
 /// them. An abrasive whose scratches would go deeper than what is to come off is no start. The
-/// quickest sequence is taken, handling and `too_far_min` for jumps that are too far included
-/// (shortest path over the sizes; the figures of the steps come from Section, whatever the search
-/// estimated). Jumps that are too far are marked. Unlike finishes: both sides go to the coarser
-/// one, then one side goes on, on the micro-bevel where there is one. Refused: no usable abrasive,
-/// a wish that cannot be ground, nothing to do, values out of range.
+/// quickest sequence is taken, handling, `patient_strokes` and `too_far_min` for jumps that are too
+/// far included (shortest path over the sizes; the figures of the steps come from Section, whatever
+/// the search estimated). Jumps that are too far are marked. Unlike finishes: both sides go to the
+/// coarser one, then one side goes on, on the micro-bevel where there is one. Refused: no usable
+/// abrasive, a wish that cannot be ground, nothing to do, values out of range.
 Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish,
                                 const std::vector<Abrasive>& shelf, CuttingClass cutting_class,
                                 const LadderRules& rules = {});

@@ -121,6 +121,20 @@ std::optional<int> thinning_due(const std::vector<TouchUpState>& series, double 
   return std::nullopt;
 }
 
+std::optional<double> hollow_radius_mm(const Section& section) {
+  for (const EdgeSide side : {EdgeSide::left, EdgeSide::right})
+    for (const auto& piece : section.pieces(side))
+      if (piece.shape == SurfacePiece::Shape::hollow && piece.to_mm > section.apex_mm())
+        return piece.radius_mm;
+  return std::nullopt;
+}
+
+double parting_to_blend_N_per_mm(const Section& section, const ThinningWish& wish) {
+  PartingOptions parting;
+  parting.depth_mm = wish.blend_mm;
+  return *parting_force_N_per_mm(section, parting);
+}
+
 Checked<std::vector<ThinningOption>> compare_thinning(const Section& start,
                                                       const ThinningWish& wish,
                                                       const std::optional<SideLoad>& load) {
@@ -133,32 +147,56 @@ Checked<std::vector<ThinningOption>> compare_thinning(const Section& start,
     return Refusal{"the thinned face must run out between the edge bevel and the spine"};
   const double angle =
       degrees(std::atan(0.5 * (*blend - wish.behind_edge_mm) / (wish.blend_mm - from)));
-  std::vector<ThinningOption> options;
-  for (const GrindShape shape : {GrindShape::flat, GrindShape::hollow, GrindShape::convex}) {
+  constexpr double kPlainWheel_mm = 125;
+  const auto hollow = hollow_radius_mm(start);
+  const auto grind_of_shape = [&](GrindShape shape) {
     Grind grind;
     grind.shape = shape;
     grind.angle_deg = angle;
     grind.until = UntilBehindEdge{wish.behind_edge_mm};
-    if (shape == GrindShape::hollow) grind.radius_mm = wish.wheel_radius_mm;
+    if (shape == GrindShape::hollow)
+      grind.radius_mm = wish.wheel_radius_mm.value_or(hollow.value_or(kPlainWheel_mm));
     if (shape == GrindShape::convex) {
       // The chord lies at the mean of the two ends.
       const double half = std::min(wish.convex_turn_deg / 2, 0.999 * angle);
       grind.angle_deg = angle - half;
       grind.to_deg = angle + half;
     }
-    const auto section = start.ground(grind);
+    return grind;
+  };
+  std::vector<ThinningOption> options;
+  const auto add = [&](GrindShape shape, std::string what, const Grind& grind,
+                       const std::optional<Grind>& then) {
+    auto section = start.ground(grind);
+    if (section && then) section = section->ground(*then);
     if (!section) {
-      options.push_back({shape, grind, start, 0, 0, std::nullopt, section.refusal().reason});
-      continue;
+      options.push_back({shape, std::move(what), grind, then, start, 0, 0, std::nullopt,
+                         section.refusal().reason});
+      return;
     }
-    ThinningOption option{shape, grind,        *section, removal(start, *section).area_mm2,
-                          0,     std::nullopt, ""};
-    PartingOptions parting;
-    parting.depth_mm = wish.blend_mm;
-    option.parting_N_per_mm = *parting_force_N_per_mm(*section, parting);
+    ThinningOption option{shape,
+                          std::move(what),
+                          grind,
+                          then,
+                          *section,
+                          removal(start, *section).area_mm2,
+                          parting_to_blend_N_per_mm(*section, wish),
+                          std::nullopt,
+                          ""};
     if (load)
       if (const auto weakest = weakest_place(*section, *load)) option.peak_MPa = weakest->peak_MPa;
     options.push_back(std::move(option));
+  };
+  const Grind flat = grind_of_shape(GrindShape::flat), wheel = grind_of_shape(GrindShape::hollow);
+  add(GrindShape::flat, hollow ? "flat stone on the shoulders" : "flat", flat, std::nullopt);
+  add(GrindShape::hollow, hollow ? "hollow, on the wheel" : "hollow", wheel, std::nullopt);
+  add(GrindShape::convex, "convex", grind_of_shape(GrindShape::convex), std::nullopt);
+  if (hollow) {
+    // The wheel leaves a little, the flat stone takes it off the shoulders.
+    constexpr double kLeftByTheWheel = 1.15;
+    Grind first = wheel;
+    first.until = UntilBehindEdge{kLeftByTheWheel * wish.behind_edge_mm};
+    add(GrindShape::hollow, "wheel, then the shoulders", first, flat);
   }
   if (std::all_of(options.begin(), options.end(),
                   [](const ThinningOption& option) { return !option.why_not.empty(); }))

@@ -1,5 +1,7 @@
 #pragma once
 
+#include <optional>
+#include <string>
 #include <vector>
 
 #include "edge/section.h"
@@ -45,24 +47,33 @@ Checked<std::vector<TouchUpState>> touch_up_series(const Section& start, const T
 /// the series.
 std::optional<int> thinning_due(const std::vector<TouchUpState>& series, double limit_mm);
 
-/// Three ways to the same thickness behind the edge, from the edge bevel up to the same height.
+/// Ways to the same thickness behind the edge, from the edge bevel up to the same height.
 struct ThinningWish {
-  double behind_edge_mm = 0.3;   ///< wished thickness where the thinned face meets the edge bevel
-  double blend_mm = 8;           ///< distance from the apex at which the thinned face runs out
-  double wheel_radius_mm = 125;  ///< hollow
+  double behind_edge_mm = 0.3;  ///< wished thickness where the thinned face meets the edge bevel
+  double blend_mm = 8;          ///< distance from the apex at which the thinned face runs out
+  /// Of the wheel of a hollow grind; empty: as the blade was ground, else 125 mm.
+  std::optional<double> wheel_radius_mm;
   double convex_turn_deg =
       3;  ///< convex: how much steeper the face is at the edge than at the blend
 };
 struct ThinningOption {
   GrindShape shape = GrindShape::flat;
+  std::string what;  ///< "flat", "flat stone on the shoulders, the hollow stays", …
   Grind grind;
+  std::optional<Grind> then;  ///< the shoulders on a flat stone, after the wheel
   Section section;
   double removed_mm2 = 0;
   double parting_N_per_mm = 0;     ///< index at K = 1 down to the blend
   std::optional<double> peak_MPa;  ///< of the load, where one was given
   std::string why_not;  ///< it cannot be ground so: why; the figures are then those of the start
 };
-/// Flat, hollow, convex. Refused with the reason when the wish cannot be ground in any shape.
+/// The radius (mm) of the hollow face nearest the apex; empty where none is hollow.
+std::optional<double> hollow_radius_mm(const Section& section);
+/// Index of parting (N/mm at K = 1) down to the wish's blend: what thinning is compared by.
+double parting_to_blend_N_per_mm(const Section& section, const ThinningWish& wish);
+/// Flat (on a hollow grind: the shoulders on a flat stone), hollow, convex, and on a hollow grind
+/// the wheel with the shoulders after it. Each on its own: one that cannot be ground says why.
+/// Refused with the reason when the wish cannot be ground in any shape.
 Checked<std::vector<ThinningOption>> compare_thinning(const Section& start,
                                                       const ThinningWish& wish,
                                                       const std::optional<SideLoad>& load);

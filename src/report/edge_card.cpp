@@ -221,6 +221,8 @@ CardBlock sharpening_block(const Trial& trial, std::size_t run,
 
 CardBlock checks_block(const Trial& trial, std::size_t index, const std::optional<RunMaking>& own) {
   CardBlock block{"Checks", {}, {}, {}};
+  if (const auto before = reading_before_clean_up(trial, index, trial.unit()))
+    block.lines.push_back({"before the clean-up", print_measure(*before, trial.unit(), 3)});
   const auto groups = start_gate(trial, {}, index);
   if (const auto start = start_of_run(groups, index, trial.unit())) {
     block.lines.push_back({"start reading", print_measure(start->start->reading, trial.unit(), 3)});

@@ -112,7 +112,7 @@ void read_series(const JsonFields& fields, SectionQuestion& out) {
     ThinningWish wish;
     wish.behind_edge_mm = t.number("behind_edge_mm", 1e-4, 50);
     wish.blend_mm = t.number("blend_mm", 1e-3, kLong_mm);
-    wish.wheel_radius_mm = t.number_or("wheel_radius_mm", 1, 1e5, wish.wheel_radius_mm);
+    wish.wheel_radius_mm = t.number_if("wheel_radius_mm", 1, 1e5);
     wish.convex_turn_deg = t.number_or("convex_turn_deg", 0.01, 60, wish.convex_turn_deg);
     out.thinning = wish;
     take_unknown(t, out.notes);

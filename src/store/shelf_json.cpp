@@ -1,5 +1,7 @@
 #include "store/shelf_json.h"
 
+#include <algorithm>
+
 #include "store/json_fields.h"
 
 namespace bq::inline store {
@@ -71,9 +73,32 @@ SharpeningStep step_of(const JsonFields& f) {
   s.note = f.text_or("note", "");
   s.done = f.flag_or("done", false);
   s.seconds = f.number_or("seconds", 0, kFarOnShelf, 0);
-  s.burr = unsigned(f.number_or("burr", 0, 63, 0));
+  // Before a burr had a size a bit said that it was there.
+  const auto there = unsigned(f.number_or("burr", 0, (1U << 2 * kLeastPlaces) - 1, 0));
+  for (std::size_t mark = 0; mark < 2 * kLeastPlaces; ++mark)
+    if (there >> mark & 1U) s.burr[mark] = BurrSize::felt;
+  std::size_t mark = 0;
+  for (const Json& item : f.list("burr_sizes")) {
+    const auto size = item.is_string() ? parse_burr_size(item.get<std::string>()) : std::nullopt;
+    if (!size || mark >= s.burr.size()) f.fault("burr_sizes", "is no list of burr sizes");
+    s.burr[mark++] = *size;
+  }
   s.override_reason = f.text_or("override_reason", "");
   return s;
+}
+
+/// One bit for each place where nothing else was said, as it was before a burr had a size.
+void put_burr(Json& item, const SharpeningStep& step, int places) {
+  if (step.burr == decltype(step.burr){}) return;
+  const bool sized = std::any_of(step.burr.begin(), step.burr.end(), [](BurrSize size) {
+    return size != BurrSize::not_looked && size != BurrSize::felt;
+  });
+  if (!sized && places == kLeastPlaces) {
+    if (const unsigned there = step.confirmed()) item["burr"] = there;
+    return;
+  }
+  for (int mark = 0; mark < 2 * places; ++mark)
+    item["burr_sizes"].push_back(name_of(step.burr[std::size_t(mark)]));
 }
 
 Treatment treatment_of(const JsonFields& f) {
@@ -141,6 +166,8 @@ Checked<Abrasive> parse_abrasive(std::string_view json) {
 
 std::string sharpening_json(const Sharpening& s) {
   Json out{{"policy", name_of(s.policy)}, {"proof", name_of(s.proof)}, {"steps", Json::array()}};
+  if (s.stop != AbrasiveEnd::strokes) out["stop"] = name_of(s.stop);
+  if (s.places != kLeastPlaces) out["places"] = s.places;
   put_given(out, "route", s.route);
   put_given(out, "deburr_between", s.deburr_between);
   put_given(out, "run", s.run);
@@ -161,7 +188,7 @@ std::string sharpening_json(const Sharpening& s) {
     put_given(item, "note", step.note);
     put_given(item, "done", step.done);
     if (step.seconds > 0) item["seconds"] = step.seconds;
-    if (step.burr) item["burr"] = step.burr;
+    put_burr(item, step, s.places);
     put_given(item, "override_reason", step.override_reason);
     out["steps"].push_back(std::move(item));
   }
@@ -173,6 +200,9 @@ Checked<Sharpening> parse_sharpening(std::string_view json) {
     Sharpening s;
     s.policy = f.word_or("policy", parse_gate_policy, "every abrasive");
     s.proof = f.word_or("proof", parse_burr_proof, "touch");
+    s.stop = f.word_or("stop", parse_abrasive_end, "strokes");
+    if (f.has("places"))
+      s.places = int(whole_of(f.raw("places"), f.path_of("places"), kLeastPlaces, kMostPlaces));
     s.route = f.text_or("route", "");
     s.deburr_between = f.flag_or("deburr_between", false);
     s.run = f.text_or("run", "");

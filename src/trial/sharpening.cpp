@@ -1,6 +1,8 @@
 #include "trial/sharpening.h"
 
 #include <algorithm>
+#include <array>
+#include <bit>
 #include <cmath>
 
 #include "edge/ladder.h"
@@ -9,20 +11,17 @@
 namespace bq::inline trial {
 namespace {
 
-constexpr std::array<std::string_view, 4> kPolicies{"every abrasive", "coarsest only",
-                                                    "single-sided", "none"};
-constexpr std::array<std::string_view, 4> kProofs{"touch", "light", "paper", "microscope"};
 constexpr std::array<std::string_view, kStepWorks> kWorks{
     "straighten", "recurve", "grind", "local", "deburr", "micro-bevel", "strop"};
-constexpr std::array<const char*, kGateMarks> kMarks{"left heel",  "left middle",  "left tip",
-                                                     "right heel", "right middle", "right tip"};
-constexpr unsigned kLeft = 0b000111, kRight = 0b111000;
+unsigned left_marks(const Sharpening& s) { return (1U << s.places) - 1; }
+unsigned right_marks(const Sharpening& s) { return left_marks(s) << s.places; }
 
-template <class Enum, std::size_t N>
-std::optional<Enum> find_name(const std::array<std::string_view, N>& names, std::string_view text) {
-  const auto found = std::find(names.begin(), names.end(), text);
-  if (found == names.end()) return std::nullopt;
-  return Enum(found - names.begin());
+/// "left heel, left middle": the marks of a set of bits.
+std::string places_text(const Sharpening& s, unsigned marks) {
+  std::string out;
+  for (int mark = 0; mark < 2 * s.places; ++mark)
+    if (marks >> mark & 1U) out += (out.empty() ? "" : ", ") + gate_mark_name(mark, s.places);
+  return out;
 }
 
 bool works_bevel(const SharpeningStep& step) {
@@ -60,25 +59,54 @@ std::string strokes_text(const SharpeningStep& step) {
          " with turning over between";
 }
 
+/// How much of a step is to be done, by the rule that ends it.
+std::string amount_text(const Sharpening& sharpening, std::size_t index) {
+  const SharpeningStep& step = sharpening.steps[index];
+  const bool grinds = step.work == StepWork::grind;
+  const std::string time =
+      step.planned_min ? "about " + print_time(*step.planned_min * 60) : std::string();
+  if (grinds && sharpening.stop == AbrasiveEnd::time && step.planned_min)
+    return ", " + time + ", turning over every half minute";
+  if (grinds && sharpening.stop == AbrasiveEnd::burr && gate_of(sharpening, index))
+    return ", until the burr stands at every place" +
+           (step.passes ? ": about " + strokes_text(step) : std::string());
+  if (step.passes) return ", " + strokes_text(step);
+  return time.empty() ? "" : ", " + time;
+}
+
+/// "; a burr at heel, middle and tip of both sides, by paper".
+std::string gate_text(const Sharpening& sharpening, unsigned gate) {
+  const unsigned left = left_marks(sharpening), right = right_marks(sharpening);
+  const std::string places = sharpening.places == kLeastPlaces
+                                 ? "heel, middle and tip"
+                                 : std::to_string(sharpening.places) + " places";
+  const std::string side = gate == (left | right) ? "both sides"
+                           : gate == left         ? "the left side"
+                                                  : "the right side";
+  return "; a burr at " + places + " of " + side +
+         (sharpening.proof == BurrProof::touch ? ""
+                                               : ", by " + std::string(name_of(sharpening.proof)));
+}
+
 std::string side_text(GrindSide side) {
   return side == GrindSide::both ? "both sides" : "the " + std::string(name_of(side)) + " side";
 }
 
 }  // namespace
 
-std::string_view name_of(GatePolicy policy) { return kPolicies[std::size_t(policy)]; }
-std::optional<GatePolicy> parse_gate_policy(std::string_view text) {
-  return find_name<GatePolicy>(kPolicies, text);
-}
-std::string_view name_of(BurrProof proof) { return kProofs[std::size_t(proof)]; }
-std::optional<BurrProof> parse_burr_proof(std::string_view text) {
-  return find_name<BurrProof>(kProofs, text);
-}
 std::string_view name_of(StepWork work) { return kWorks[std::size_t(work)]; }
 std::optional<StepWork> parse_step_work(std::string_view text) {
-  return find_name<StepWork>(kWorks, text);
+  const auto found = std::find(kWorks.begin(), kWorks.end(), text);
+  if (found == kWorks.end()) return std::nullopt;
+  return StepWork(found - kWorks.begin());
 }
-std::string gate_mark_name(int mark) { return kMarks[std::size_t(mark)]; }
+
+unsigned SharpeningStep::confirmed() const {
+  unsigned out = 0;
+  for (std::size_t mark = 0; mark < burr.size(); ++mark)
+    if (is_there(burr[mark])) out |= 1U << mark;
+  return out;
+}
 
 int strokes_a_side(const SharpeningStep& step) { return strokes_a_side(step.side, step.passes); }
 
@@ -88,15 +116,24 @@ unsigned gate_of(const Sharpening& sharpening, std::size_t index) {
   if (sharpening.policy == GatePolicy::coarsest_only)
     for (std::size_t i = 0; i < index; ++i)
       if (sharpening.steps[i].work == StepWork::grind) return 0;
+  const unsigned left = left_marks(sharpening), right = right_marks(sharpening);
   // The burr rises on the side that is not ground.
-  if (step.side == GrindSide::left) return kRight;
-  if (step.side == GrindSide::right) return kLeft;
-  return sharpening.policy == GatePolicy::single_sided ? kRight : kLeft | kRight;
+  if (step.side == GrindSide::left) return right;
+  if (step.side == GrindSide::right) return left;
+  return sharpening.policy == GatePolicy::single_sided ? right : left | right;
 }
 
 unsigned open_marks(const Sharpening& sharpening, std::size_t step) {
   const SharpeningStep& s = sharpening.steps.at(step);
-  return s.override_reason.empty() ? gate_of(sharpening, step) & ~s.burr : 0U;
+  return s.override_reason.empty() ? gate_of(sharpening, step) & ~s.confirmed() : 0U;
+}
+
+unsigned missed_marks(const Sharpening& sharpening, std::size_t step) {
+  const SharpeningStep& s = sharpening.steps.at(step);
+  unsigned out = open_marks(sharpening, step);
+  for (std::size_t mark = 0; mark < s.burr.size(); ++mark)
+    if (s.burr[mark] != BurrSize::none) out &= ~(1U << mark);
+  return out;
 }
 
 std::optional<std::size_t> current_step(const Sharpening& sharpening) {
@@ -108,19 +145,57 @@ std::optional<std::size_t> current_step(const Sharpening& sharpening) {
 std::optional<Tap> next_tap(const Sharpening& sharpening) {
   const auto step = current_step(sharpening);
   if (!step) return std::nullopt;
-  const unsigned open = open_marks(sharpening, *step);
-  for (int mark = 0; mark < kGateMarks; ++mark)
-    if (open >> mark & 1U) return Tap{*step, mark};
-  return Tap{*step, std::nullopt};
+  const unsigned missed = missed_marks(sharpening, *step),
+                 unseen = open_marks(sharpening, *step) & ~missed;
+  for (int mark = 0; mark < 2 * sharpening.places; ++mark)
+    if (unseen >> mark & 1U) return Tap{*step, mark, 0};
+  return Tap{*step, std::nullopt, missed};
 }
 
-Checked<Sharpening> with_mark(Sharpening sharpening, int mark) {
+Checked<Sharpening> with_mark(Sharpening sharpening, int mark, BurrSize size) {
   const auto step = current_step(sharpening);
   if (!step) return Refusal{"every step is done"};
-  if (mark < 0 || mark >= kGateMarks) return Refusal{"a gate has six places"};
+  if (mark < 0 || mark >= 2 * sharpening.places)
+    return Refusal{"a gate has " + std::to_string(2 * sharpening.places) + " places"};
   if (!(gate_of(sharpening, *step) >> mark & 1U))
-    return Refusal{"this step asks for no burr at the " + gate_mark_name(mark)};
-  sharpening.steps[*step].burr |= 1U << mark;
+    return Refusal{"this step asks for no burr at the " + gate_mark_name(mark, sharpening.places)};
+  sharpening.steps[*step].burr[std::size_t(mark)] = size;
+  return sharpening;
+}
+
+Checked<Sharpening> with_missed_worked(Sharpening sharpening, double edge_mm) {
+  constexpr int kAlone = 10, kEvenOut = 5;
+  const auto step = current_step(sharpening);
+  const unsigned missed = step ? missed_marks(sharpening, *step) : 0U;
+  if (!missed) return Refusal{"no place was missed"};
+  const SharpeningStep whole = sharpening.steps[*step];
+  std::vector<SharpeningStep> work;
+  for (const EdgeSide side : {EdgeSide::left, EdgeSide::right}) {
+    const unsigned here =
+        missed & (side == EdgeSide::left ? left_marks(sharpening) : right_marks(sharpening));
+    if (!here) continue;
+    SharpeningStep local;
+    local.work = StepWork::local;
+    local.abrasive = whole.abrasive;
+    local.size_um = whole.size_um;
+    local.angles = whole.angles;
+    local.pressure = "light";
+    local.passes = kAlone;
+    // The burr of one side is raised from the other one.
+    local.side = side == EdgeSide::left ? GrindSide::right : GrindSide::left;
+    const int first = std::countr_zero(here), last = int(std::bit_width(here)) - 1;
+    const double share = edge_mm / sharpening.places;
+    local.from_mm = std::round(share * (first % sharpening.places));
+    local.to_mm = std::round(share * (last % sharpening.places + 1));
+    local.note = "Then " + std::to_string(kEvenOut) +
+                 " strokes over the whole side, so that no hollow is left; no burr was found at: " +
+                 places_text(sharpening, here);
+    work.push_back(std::move(local));
+  }
+  for (std::size_t mark = 0; mark < whole.burr.size(); ++mark)
+    if (missed >> mark & 1U) sharpening.steps[*step].burr[mark] = BurrSize::not_looked;
+  sharpening.steps.insert(sharpening.steps.begin() + std::ptrdiff_t(*step), work.begin(),
+                          work.end());
   return sharpening;
 }
 
@@ -130,10 +205,7 @@ Checked<Sharpening> with_step_done(Sharpening sharpening, double seconds) {
   if (!(seconds >= 0) || seconds > 1e6)
     return Refusal{"a time lies between 0 and a million seconds"};
   if (const unsigned open = open_marks(sharpening, *step)) {
-    std::string places;
-    for (int mark = 0; mark < kGateMarks; ++mark)
-      if (open >> mark & 1U) places += (places.empty() ? "" : ", ") + gate_mark_name(mark);
-    return Refusal{"no burr confirmed yet: " + places +
+    return Refusal{"no burr confirmed yet: " + places_text(sharpening, open) +
                    ". Confirm it, or pass the gate with a reason"};
   }
   sharpening.steps[*step].done = true;
@@ -148,6 +220,68 @@ Checked<Sharpening> with_override(Sharpening sharpening, const std::string& reas
     return Refusal{"passing a gate without its burr needs a reason; it is kept"};
   sharpening.steps[*step].override_reason = reason;
   return sharpening;
+}
+
+BurrSize expected_burr(const Sharpening& sharpening, std::size_t index, int mark) {
+  int rank = 4;
+  for (std::size_t i = 0; i <= index; ++i) {
+    if (!(gate_of(sharpening, i) >> mark & 1U)) continue;
+    rank = std::max(1, rank - 1);
+    const auto said = rank_of(sharpening.steps[i].burr[std::size_t(mark)]);
+    // A burr that was not raised there yet starts anew.
+    if (i < index && said) rank = *said > 0 ? *said : 4;
+  }
+  return std::array{BurrSize::just_felt, BurrSize::small,
+                    BurrSize::large}[std::size_t(std::min(rank, 3) - 1)];
+}
+
+std::vector<std::string> burr_remarks(const Sharpening& sharpening, std::size_t index) {
+  const SharpeningStep& step = sharpening.steps.at(index);
+  const unsigned gate = gate_of(sharpening, index);
+  if (!gate) return {};
+  std::vector<std::string> out;
+  std::optional<std::size_t> coarser;
+  int worked_alone = 0;
+  for (std::size_t i = 0; i < index; ++i)
+    if (gate_of(sharpening, i)) {
+      coarser = i;
+      worked_alone = 0;
+    } else if (sharpening.steps[i].work == StepWork::local) {
+      ++worked_alone;
+    }
+  unsigned no_smaller = 0;
+  for (int mark = 0; coarser && mark < 2 * sharpening.places; ++mark) {
+    const auto before = rank_of(sharpening.steps[*coarser].burr[std::size_t(mark)]),
+               now = rank_of(step.burr[std::size_t(mark)]);
+    if ((gate >> mark & 1U) && before && now && *before > 0 && *now > 1 && *now >= *before)
+      no_smaller |= 1U << mark;
+  }
+  if (no_smaller)
+    out.push_back("The burr is no smaller than after " + sharpening.steps[*coarser].abrasive +
+                  " (" + places_text(sharpening, no_smaller) +
+                  "): reduce it with light alternating strokes on this abrasive before the next "
+                  "one.");
+  for (const unsigned side : {left_marks(sharpening), right_marks(sharpening)}) {
+    int least = 4, most = 0;
+    unsigned thin = 0;
+    for (int mark = 0; mark < 2 * sharpening.places; ++mark) {
+      const auto rank = rank_of(step.burr[std::size_t(mark)]);
+      if (!(gate & side & (1U << mark)) || !rank || *rank == 0) continue;
+      if (*rank < least) thin = 0;
+      if (*rank <= least) thin |= 1U << mark;
+      least = std::min(least, *rank);
+      most = std::max(most, *rank);
+    }
+    if (most - least >= 2)
+      out.push_back("The burr is uneven: least at the " + places_text(sharpening, thin) +
+                    ". That stretch was ground less than the rest, or at another angle.");
+  }
+  if (worked_alone > 0 && missed_marks(sharpening, index))
+    out.push_back(
+        "Missed again after it was worked alone: ink the bevel there and look where the "
+        "stone touches; is the angle held, is the stone flat, does the outline have a "
+        "hollow?");
+  return out;
 }
 
 std::vector<std::string> order_remarks(const Sharpening& sharpening) {
@@ -219,7 +353,7 @@ Sharpening replay(const Sharpening& sharpening) {
     if (step.seconds > 0) step.planned_min = step.seconds / 60;
     step.done = false;
     step.seconds = 0;
-    step.burr = 0;
+    step.burr = {};
     step.override_reason.clear();
   }
   return out;
@@ -259,17 +393,9 @@ std::string instruction(const Sharpening& sharpening, std::size_t index) {
   if (step.from_mm && step.to_mm)
     out += ", " + print_number(*step.from_mm, 4) + " to " + print_number(*step.to_mm, 4) +
            " mm from the heel";
-  if (step.passes)
-    out += ", " + strokes_text(step);
-  else if (step.planned_min)
-    out += ", about " + print_time(*step.planned_min * 60);
+  out += amount_text(sharpening, index);
   if (!step.pressure.empty()) out += ", " + step.pressure;
-  const unsigned gate = gate_of(sharpening, index);
-  if (gate == (kLeft | kRight))
-    out += "; a burr at heel, middle and tip of both sides";
-  else if (gate)
-    out += std::string("; a burr at heel, middle and tip of the ") +
-           (gate == kLeft ? "left" : "right") + " side";
+  if (const unsigned gate = gate_of(sharpening, index)) out += gate_text(sharpening, gate);
   if (!step.note.empty()) out += ". " + step.note;
   return out + (out.ends_with('.') ? "" : ".");
 }

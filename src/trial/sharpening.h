@@ -10,28 +10,14 @@
 #include "edge/edge_geometry.h"
 #include "edge/grind.h"
 #include "quantity/checked.h"
+#include "trial/burr.h"
 
 namespace bq::inline trial {
-
-/// When a burr must be confirmed before the next abrasive. Masters differ; none is more right.
-enum class GatePolicy { every_abrasive, coarsest_only, single_sided, none };
-std::string_view name_of(GatePolicy policy);
-std::optional<GatePolicy> parse_gate_policy(std::string_view text);
-
-/// How a burr was proved.
-enum class BurrProof { touch, light, paper, microscope };
-std::string_view name_of(BurrProof proof);
-std::optional<BurrProof> parse_burr_proof(std::string_view text);
 
 enum class StepWork { straighten, recurve, grind, local, deburr, micro_bevel, strop };
 inline constexpr int kStepWorks = 7;
 std::string_view name_of(StepWork work);
 std::optional<StepWork> parse_step_work(std::string_view text);
-
-/// The six places of a gate: left heel, left middle, left tip, then the blade is turned, right
-/// heel, right middle, right tip.
-inline constexpr int kGateMarks = 6;
-std::string gate_mark_name(int mark);
 
 /// One step of a sharpening, as planned and as done.
 struct SharpeningStep {
@@ -48,10 +34,12 @@ struct SharpeningStep {
   std::string note;
   // What was done.
   bool done = false;
-  double seconds = 0;           ///< timed
-  unsigned burr = 0;            ///< one bit for each confirmed place
+  double seconds = 0;  ///< timed
+  /// What was found at the places of its gate, along the left side from the heel, then the right.
+  std::array<BurrSize, 2 * kMostPlaces> burr{};
   std::string override_reason;  ///< why the gate was passed without its marks
-  [[nodiscard]] bool has_burr(int mark) const { return (burr >> mark & 1U) != 0; }
+  [[nodiscard]] bool has_burr(int mark) const { return is_there(burr[std::size_t(mark)]); }
+  [[nodiscard]] unsigned confirmed() const;  ///< one bit for each place with a burr
   bool operator==(const SharpeningStep&) const = default;
 };
 
@@ -59,6 +47,8 @@ struct SharpeningStep {
 struct Sharpening {
   GatePolicy policy = GatePolicy::every_abrasive;
   BurrProof proof = BurrProof::touch;
+  AbrasiveEnd stop = AbrasiveEnd::strokes;
+  int places = kLeastPlaces;    ///< of a gate, on one side; to kMostPlaces
   std::string route;            ///< of deburring: "ductile route"; "" none
   bool deburr_between = false;  ///< between abrasives too, not only at the end
   std::string run;              ///< the run it is the start of; "" for none yet
@@ -71,28 +61,43 @@ struct Sharpening {
 /// Strokes on one side; 0 where they are not known.
 int strokes_a_side(const SharpeningStep& step);
 
-/// Marks a step needs under the policy, as bits; 0 where it has no gate. Single-sided: the three
-/// places of the side that is not ground, where the burr rises.
+/// Marks a step needs under the policy, as bits; 0 where it has no gate. Single-sided: the places
+/// of the side that is not ground, where the burr rises.
 unsigned gate_of(const Sharpening& sharpening, std::size_t step);
-/// Marks that are still open; 0 when the gate is passed or was overridden.
+/// Marks without a burr yet; 0 when the gate is passed or was overridden.
 unsigned open_marks(const Sharpening& sharpening, std::size_t step);
+/// Of the open marks those where somebody looked and found none.
+unsigned missed_marks(const Sharpening& sharpening, std::size_t step);
 
 /// The first step that is not done; empty when all are.
 std::optional<std::size_t> current_step(const Sharpening& sharpening);
 
-/// What happens on the one big key: the next open mark is confirmed, else the step is done.
+/// What happens on the one big key: the next place nobody looked at is confirmed, else the places
+/// that were missed are worked, else the step is done.
 struct Tap {
   std::size_t step = 0;
-  std::optional<int> mark;  ///< empty: the step is done
+  std::optional<int> mark;  ///< empty: the step is done, or places were missed
+  unsigned missed = 0;
 };
 std::optional<Tap> next_tap(const Sharpening& sharpening);
 
-/// Confirms a place of the current step. Refused: no step left, a step without that place.
-Checked<Sharpening> with_mark(Sharpening sharpening, int mark);
+/// Says what is at a place of the current step. Refused: no step left, a step without that place.
+Checked<Sharpening> with_mark(Sharpening sharpening, int mark, BurrSize size = BurrSize::felt);
+/// Puts before the current step the work on its missed places alone, on the side that raises their
+/// burr, and asks for those places again. Refused: no place was missed. edge_mm > 0: the edge's
+/// length.
+Checked<Sharpening> with_missed_worked(Sharpening sharpening, double edge_mm);
 /// Finishes the current step. Refused while its gate is open; says which places.
 Checked<Sharpening> with_step_done(Sharpening sharpening, double seconds);
 /// Passes the current step's gate without its marks. Refused: no reason, no open gate.
 Checked<Sharpening> with_override(Sharpening sharpening, const std::string& reason);
+
+/// What a burr should be at a mark by now: large after the first abrasive, a size smaller after
+/// each one that follows, at last just felt. A size said at an earlier abrasive leads.
+BurrSize expected_burr(const Sharpening& sharpening, std::size_t step, int mark);
+/// What the sizes of a step say, as sentences: a burr no smaller than the coarser abrasive left it,
+/// a burr uneven along one side, a place missed again. Empty when they are as they should be.
+std::vector<std::string> burr_remarks(const Sharpening& sharpening, std::size_t step);
 
 /// What is out of order, as sentences: straightening comes before a recurve is mended, both before
 /// any bevel work; a coarser abrasive after a finer one; deburring before the last abrasive when it
@@ -104,7 +109,7 @@ std::vector<std::string> order_remarks(const Sharpening& sharpening);
 Sharpening replay(const Sharpening& sharpening);
 /// One instruction, in the imperative: "Grind both sides on Grey 400 (17 µm) at 15° per side, 60
 /// strokes a side, in groups of 10 with turning over between; a burr at heel, middle and tip of
-/// each side."
+/// both sides."
 std::string instruction(const Sharpening& sharpening, std::size_t step);
 
 /// Particle sizes that the last abrasives left on the sides (a strop is a finishing step of its

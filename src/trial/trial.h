@@ -60,6 +60,9 @@ struct Reading {
   LabelId gauge = 0;      ///< what it was taken with and how: "keyed, 20 mm/min, filament lot 7"
 };
 
+/// Why a reading at 0 cuts is kept and not counted: the edge was deburred further after it.
+inline constexpr const char* kBeforeCleanUp = "read before the clean-up";
+
 /// When a run is to be read.
 struct RunPlan {
   std::vector<std::int64_t> checkpoints;  ///< rising cumulative cuts; empty: read as one likes

@@ -178,15 +178,11 @@ void add_thinning(const Bench& bench, const RunFit* last, HalfHour& out) {
   option.what = "thin to " + print_number(wish.behind_edge_mm, 2) + " mm behind the edge (now " +
                 print_number(*behind->thickness_mm, 2) + " mm)";
   option.metal_mm3 = flat.removed_mm2 * bench.draft.state.edge_length_mm;
-  // The quickest abrasive at hand does it.
-  std::optional<Rate> best;
-  for (const auto& abrasive : bench.shelf)
-    if (const auto rate = rate_on(abrasive, bench.cutting_class);
-        rate && (!best || rate->mm3_per_min > best->mm3_per_min))
-      best = rate;
+  const auto best =
+      quickest_of(bench.shelf, bench.cutting_class, [](AbrasiveKind) { return true; });
   if (!best) return;
-  option.minutes = option.metal_mm3 / best->mm3_per_min + LadderRules{}.handling_min;
-  option.estimated = best->estimated;
+  option.minutes = option.metal_mm3 / best->rate.mm3_per_min + LadderRules{}.handling_min;
+  option.estimated = best->rate.estimated;
   // The edge is honed again on the thinned blade; the finish of the face is left as it comes.
   EdgeState thinned = bench.draft.state;
   thinned.section.grinds.push_back(flat.grind);
@@ -198,7 +194,7 @@ void add_thinning(const Bench& bench, const RunFit* last, HalfHour& out) {
   const auto forces = splits_of(forces_of(*bench.source.facts));
   const auto split = forces.find(bench.work);
   if (split == forces.end() || !bench.question.force_limit_N || !last || !last->curve) {
-    option.why = "What it gains cannot be told: " +
+    option.why = "The face on " + best->abrasive->name + ". What it gains cannot be told: " +
                  (split == forces.end()
                       ? "no force strokes " + (bench.work.empty() ? "" : "in " + bench.work + " ") +
                             "tell severing and parting apart yet."
@@ -224,8 +220,9 @@ void add_thinning(const Bench& bench, const RunFit* last, HalfHour& out) {
     option.extra_low = std::max(0.0, then.low.value_or(0) - cuts(now));
     option.low_per_minute = *option.extra_low / option.minutes;
     option.why =
-        "Parting falls by about " + print_number(saved, 2) + " N (estimate); by the curve of run " +
-        last->run + " to a force of " + print_number(*bench.question.force_limit_N, 3) + " N" +
+        "The face on " + best->abrasive->name + ". Parting falls by about " +
+        print_number(saved, 2) + " N (estimate); by the curve of run " + last->run +
+        " to a force of " + print_number(*bench.question.force_limit_N, 3) + " N" +
         (then.censoring == Censoring::right ? "; it was not cut far enough to tell all of the gain."
                                             : ".");
   }

@@ -26,6 +26,7 @@ std::optional<LadderInput> first_input(const Trial& trial, std::size_t index) {
   input.wish = draft->wish;
   const Blade& blade = trial.blades.at(index);
   const EdgeNow edge = edge_now(blade);
+  input.places = places_for(edge.edge_mm());
   input.straighten = edge.trouble(IntakeCheck::straightness);
   input.recurve = edge.trouble(IntakeCheck::recurve) || edge.trouble(IntakeCheck::profile);
   for (const auto& run : trial.runs) {
@@ -53,6 +54,8 @@ std::string ladder_input_json(const LadderInput& i) {
                      {"apex_only", i.wish.apex_only},
                      {"policy", name_of(i.policy)},
                      {"proof", name_of(i.proof)},
+                     {"stop", name_of(i.stop)},
+                     {"places", i.places},
                      {"behaviour", i.behaviour},
                      {"deburr", i.deburr},
                      {"deburr_between", i.deburr_between},
@@ -89,6 +92,9 @@ Checked<LadderInput> parse_ladder_input(std::string_view json) {
     if (!proof) f.fault("proof", "is not known here");
     i.policy = *policy;
     i.proof = *proof;
+    i.stop = f.word_or("stop", parse_abrasive_end, "strokes");
+    if (f.has("places"))
+      i.places = int(whole_of(f.raw("places"), "places", kLeastPlaces, kMostPlaces));
     i.behaviour = f.text_or("behaviour", "");
     i.deburr = flag("deburr");
     i.deburr_between = flag("deburr_between");
@@ -110,11 +116,14 @@ Checked<LadderPlan> ladder_for(const Trial& trial, std::size_t index, const Ladd
                      class_of(trial, trial.blades.at(index).steel));
 }
 
-Sharpening sharpening_for(const Trial& trial, const LadderInput& input, const LadderPlan& plan,
-                          DeburrBehaviour advised) {
+Sharpening sharpening_for(const Trial& trial, std::size_t blade, const LadderInput& input,
+                          const LadderPlan& plan, DeburrBehaviour advised) {
   SharpeningOptions options;
   options.policy = input.policy;
   options.proof = input.proof;
+  options.stop = input.stop;
+  options.places = input.places;
+  options.edge_mm = edge_now(trial.blades.at(blade)).edge_mm();
   options.behaviour = parse_deburr_behaviour(input.behaviour).value_or(advised);
   options.deburr = input.deburr;
   options.deburr_between = input.deburr_between;

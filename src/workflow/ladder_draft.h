@@ -13,7 +13,9 @@ struct LadderInput {
   LadderWish wish;
   GatePolicy policy = GatePolicy::every_abrasive;
   BurrProof proof = BurrProof::touch;
-  std::string behaviour;  ///< "" as the steel advises
+  AbrasiveEnd stop = AbrasiveEnd::strokes;
+  int places = kLeastPlaces;  ///< of a gate, on one side
+  std::string behaviour;      ///< "" as the steel advises
   bool deburr = true, deburr_between = false;
   std::string strop;  ///< name of one on the shelf; "" no strop
   bool straighten = false, recurve = false;
@@ -32,8 +34,8 @@ Checked<LadderPlan> ladder_for(const Trial& trial, std::size_t blade, const Ladd
 
 /// The steps of that ladder, ready to be done, by the steel's behaviour (`advised`) where the input
 /// names none.
-Sharpening sharpening_for(const Trial& trial, const LadderInput& input, const LadderPlan& plan,
-                          DeburrBehaviour advised);
+Sharpening sharpening_for(const Trial& trial, std::size_t blade, const LadderInput& input,
+                          const LadderPlan& plan, DeburrBehaviour advised);
 
 /// What the run this sharpening is meant for was planned with and would not get; "" when it fits or
 /// no run is named.

@@ -152,9 +152,11 @@ class ProjectSession {
   void remove_comparison(std::int64_t id);
   /// Ends a sharpening in hand: it becomes a line of the blade's history, the working copy kept
   /// under `key` is emptied and every abrasive it used has one more blade to its name; `leaves`,
-  /// where given, becomes the blade's section. One step of undo.
-  void finish_sharpening(std::size_t blade, const Sharpening& sharpening, const std::string& key,
-                         const std::optional<SectionPlan>& leaves = {});
+  /// where given, becomes the blade's section. Readings at 0 cuts that the run it is the start of
+  /// has already are kept and no longer counted: they were taken before the clean-up; returns how
+  /// many. One step of undo.
+  int finish_sharpening(std::size_t blade, const Sharpening& sharpening, const std::string& key,
+                        const std::optional<SectionPlan>& leaves = {});
 
   void add_run(const Run& run);
   /// Planned runs at once, and what is kept of their plan: one step of undo. Refused: an empty or
@@ -195,6 +197,9 @@ class ProjectSession {
   void read_back();  ///< memory from the file, after an act that did not come to its end
   void perform_step(const std::string& text, const std::shared_ptr<BenchStep>& step,
                     const BenchStep& before);
+  int set_start_aside(const std::string& run);
+  void put_sharpening(std::size_t blade, const Sharpening& sharpening, const std::string& key,
+                      const std::optional<SectionPlan>& leaves);
   void take_micrograph(const std::optional<Micrograph>& micrograph,
                        const std::optional<Micrograph>& instead);
   /// Whatever in the project speaks of a run (a blade) by its name speaks of it by the new one:

@@ -117,9 +117,39 @@ void ProjectSession::remove_comparison(std::int64_t id) {
            }});
 }
 
-void ProjectSession::finish_sharpening(std::size_t blade, const Sharpening& sharpening,
-                                       const std::string& key,
-                                       const std::optional<SectionPlan>& leaves) {
+int ProjectSession::set_start_aside(const std::string& name) {
+  const auto found = std::find_if(trial_.runs.begin(), trial_.runs.end(),
+                                  [&](const Run& run) { return run.facts.name == name; });
+  // Once it has cut, its start was the start.
+  if (name.empty() || found == trial_.runs.end() || found->cuts_done > 0) return 0;
+  auto step = std::make_shared<BenchStep>();
+  step->run_id = found->id;
+  BenchStep before;
+  for (const auto& reading : found->readings)
+    if (reading.cuts == 0 && !reading.excluded) {
+      step->marks.push_back({reading.id, true, kBeforeCleanUp});
+      before.marks.push_back({reading.id, false, trial_.labels.text(reading.reason)});
+    }
+  if (step->marks.empty()) return 0;
+  const int count = int(step->marks.size());
+  perform_step("the readings before the clean-up", step, before);
+  return count;
+}
+
+int ProjectSession::finish_sharpening(std::size_t blade, const Sharpening& sharpening,
+                                      const std::string& key,
+                                      const std::optional<SectionPlan>& leaves) {
+  int set_aside = 0;
+  as_one("the sharpening of blade " + trial_.blades.at(blade).name, [&] {
+    set_aside = set_start_aside(sharpening.run);
+    put_sharpening(blade, sharpening, key, leaves);
+  });
+  return set_aside;
+}
+
+void ProjectSession::put_sharpening(std::size_t blade, const Sharpening& sharpening,
+                                    const std::string& key,
+                                    const std::optional<SectionPlan>& leaves) {
   const std::int64_t blade_id = trial_.blades.at(blade).id;
   // The draft it was planned from has been carried out: its chip is ground away, its run has its
   // start.

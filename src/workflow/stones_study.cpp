@@ -2,14 +2,11 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 #include <set>
-#include <utility>
 
 #include "edge/section_outcomes.h"
 #include "quantity/number.h"
-#include "store/json_fields.h"
-#include "store/section_file.h"
-#include "store/shelf_json.h"
 #include "trial/edge_map.h"
 #include "workflow/work_list.h"
 
@@ -47,6 +44,27 @@ const RunFit* last_fit(const Trial& trial, const Blade& blade, const std::vector
 bool is_burr(const std::string& condition) {
   return condition == "primary-burr" || condition == "feather" || condition == "wire" ||
          condition == "foil";
+}
+
+/// A condition in the few words that the keys ask for; "" for one they do not know.
+std::string short_condition(const std::string& condition) {
+  if (is_burr(condition)) return "burr";
+  if (condition == "rolled") return "rounded";
+  return condition == "flat" || condition == "chips" || condition == "clean" ? condition : "";
+}
+
+/// The last look at a place since the edge was made; null none.
+const ConditionRecord* seen_there(const Blade& blade, std::optional<double> at_mm) {
+  const ConditionRecord* out = nullptr;
+  for (const auto& record : blade.records) {
+    if (const auto* made = std::get_if<SharpeningRecord>(&record.data);
+        made && !current_step(made->sharpening))
+      out = nullptr;
+    const auto* look = std::get_if<ConditionRecord>(&record.data);
+    if (!look || look->at_mm.has_value() != at_mm.has_value()) continue;
+    if (!at_mm || std::abs(*look->at_mm - *at_mm) <= kSamePlace_mm) out = look;
+  }
+  return out;
 }
 
 /// Abrasives of the last sharpening, else the whole shelf in use.
@@ -115,7 +133,7 @@ void add_gate_fact(const Latest& latest, std::map<std::string, KnownFact>& facts
   const Sharpening& s = latest.sharpening->sharpening;
   int asked = 0, confirmed = 0;
   for (std::size_t i = 0; i < s.steps.size(); ++i)
-    for (int mark = 0; mark < kGateMarks; ++mark)
+    for (int mark = 0; mark < 2 * s.places; ++mark)
       if (gate_of(s, i) >> mark & 1U) {
         ++asked;
         confirmed += s.steps[i].has_burr(mark);
@@ -131,7 +149,8 @@ void add_gate_fact(const Latest& latest, std::map<std::string, KnownFact>& facts
 }  // namespace
 
 std::map<std::string, KnownFact> known_facts(const Trial& trial, std::size_t index,
-                                             const std::vector<RunFit>& fits) {
+                                             const std::vector<RunFit>& fits,
+                                             std::optional<double> at_mm) {
   std::map<std::string, KnownFact> facts;
   const Blade& blade = trial.blades.at(index);
   const Latest latest = latest_of(blade);
@@ -150,15 +169,12 @@ std::map<std::string, KnownFact> known_facts(const Trial& trial, std::size_t ind
       facts["behaviour"] = {
           {std::array<const char*, 3>{"bends", "between", "breaks"}[std::size_t(*behaviour)]},
           "steel card: " + card->name + " is " + card->behaviour};
-  if (latest.condition && !latest.condition->condition.empty()) {
-    const std::string& c = latest.condition->condition;
-    const std::string answer = is_burr(c)                                    ? "burr"
-                               : c == "rolled"                               ? "rounded"
-                               : c == "flat" || c == "chips" || c == "clean" ? c
-                                                                             : "";
-    if (!answer.empty())
+  if (latest.condition)
+    if (const std::string answer = short_condition(latest.condition->condition); !answer.empty())
       facts["condition"] = {{answer}, "edge-condition key: " + latest.condition->name};
-  }
+  if (const auto* seen = seen_there(blade, at_mm))
+    if (const std::string answer = short_condition(seen->condition); !answer.empty())
+      facts["seen there"] = {{answer}, "last look at this place: " + seen->name};
   return facts;
 }
 
@@ -300,184 +316,6 @@ RouteAdvice route_advice(const Trial& trial, const std::string& steel,
         "): keep the route; teeth that break out ask for a finer finish or a steeper micro-bevel.";
   }
   return out;
-}
-
-namespace {
-
-SharpeningStep plain_step(StepWork work, const std::string& note) {
-  SharpeningStep step;
-  step.work = work;
-  step.note = note;
-  return step;
-}
-
-/// A hard fine surface to break a burr on: the finest of the shelf that is neither strop nor wheel
-/// nor belt, no coarser than what was ground with; nothing finer there: that one itself.
-const Abrasive* hard_fine(const std::vector<Abrasive>& shelf, std::optional<double> no_coarser) {
-  const Abrasive* best = nullptr;
-  for (const auto& abrasive : shelf) {
-    const auto size = size_um(abrasive);
-    if (abrasive.retired || abrasive.kind == AbrasiveKind::strop || is_powered(abrasive.kind) ||
-        !size || (no_coarser && *size > *no_coarser * 1.0001))
-      continue;
-    if (!best || *size < *size_um(*best)) best = &abrasive;
-  }
-  return best;
-}
-
-/// The step of a strop from the shelf, as the clean-up of a route where there is one.
-SharpeningStep strop_step(const Abrasive& strop, const SharpeningOptions& options,
-                          const std::string& note) {
-  SharpeningStep step = plain_step(StepWork::strop, note);
-  step.abrasive = strop.name;
-  step.size_um = size_um(strop);
-  step.pressure = strop.rate_pressure.empty() ? "light" : strop.rate_pressure;
-  if (strop.substrate_mm)
-    step.substrate =
-        print_number(*strop.substrate_mm, 3) + " mm thick" +
-        (strop.substrate_MPa ? ", " + print_number(*strop.substrate_MPa, 3) + " MPa" : "");
-  step.passes = options.strop_passes;
-  return step;
-}
-
-/// The step of a route at the stone, after `last` and at its angle: of a micro-bevel that is the
-/// micro-bevel's, or no stroke would reach the apex.
-SharpeningStep route_step(const RouteStep& part, const SharpeningStep& last,
-                          const std::vector<Abrasive>& shelf, bool first) {
-  SharpeningStep step = plain_step(StepWork::deburr, part.what);
-  const bool breaks = *part.above_edge_deg > 0;
-  const Abrasive* on = breaks ? hard_fine(shelf, last.size_um) : nullptr;
-  step.abrasive = on ? on->name : last.abrasive;
-  step.size_um = on ? size_um(*on) : last.size_um;
-  // Few: a burr that needs more was not thin yet.
-  const bool last_strokes = breaks || !first;
-  step.passes = last_strokes ? 6 : 20;
-  return step;
-}
-
-/// The steel's route after the last step; between abrasives (not `whole`) only its first part, for
-/// there the burr is but made small. What is done without a stone belongs to the step it comes
-/// after, or before where none is there yet.
-void add_route(Sharpening& out, const std::vector<Abrasive>& shelf,
-               const SharpeningOptions& options, bool whole) {
-  const SharpeningStep last = out.steps.back();
-  const std::size_t before = out.steps.size();
-  std::string first;
-  for (const auto& part : deburring_route(options.behaviour)) {
-    if (!part.above_edge_deg) {
-      if (out.steps.size() == before)
-        first = part.what + ". ";
-      else
-        out.steps.back().note += ". " + part.what;
-      continue;
-    }
-    SharpeningStep step;
-    if (part.cleans_up) {
-      step = options.strop ? strop_step(*options.strop, options, part.what)
-                           : plain_step(StepWork::strop, part.what);
-      if (!options.strop) {
-        step.substrate = "bare leather";
-        step.passes = options.strop_passes;
-      }
-    } else {
-      step = route_step(part, last, shelf, out.steps.size() == before);
-    }
-    step.angles = last.angles;
-    step.angles.left_deg += *part.above_edge_deg;
-    step.angles.right_deg += *part.above_edge_deg;
-    step.note = (whole ? std::exchange(first, "") : "") + step.note;
-    out.steps.push_back(std::move(step));
-    if (!whole) return;
-  }
-}
-
-/// Falls from abrasive to abrasive, and within the last one.
-std::string pressure_of(const LadderPlan& plan, std::size_t i, const Abrasive& abrasive) {
-  const bool bulk = i == 0, last = i + 1 == plan.steps.size() || plan.steps[i].micro;
-  std::string out = abrasive.rate_pressure;  // the time holds at it
-  if (out.empty()) {
-    if (plan.steps[i].micro)
-      out = "the weight of the blade";
-    else if (bulk)
-      out = last ? "firm, then light" : "firm";
-    else
-      out = last ? "light" : "moderate";
-  }
-  if (last && !plan.steps[i].micro) out += ", the last strokes under the weight of the blade";
-  return out;
-}
-
-}  // namespace
-
-Sharpening sharpening_from(const LadderPlan& plan, const std::vector<Abrasive>& shelf,
-                           const LadderWish& wish, const SharpeningOptions& options) {
-  Sharpening out;
-  out.policy = options.policy;
-  out.proof = options.proof;
-  out.deburr_between = options.deburr_between;
-  out.run = options.run;
-  out.by_operator = options.by_operator;
-  if (options.deburr) out.route = route_name(options.behaviour);
-  if (options.straighten)
-    out.steps.push_back(
-        plain_step(StepWork::straighten, "Check it with a straight edge; only then go on"));
-  if (options.recurve)
-    out.steps.push_back(plain_step(StepWork::recurve,
-                                   "Edge flat on the coarsest abrasive, until no light shows under "
-                                   "it; the apex goes with it"));
-  const BevelAngles edge = wish.apex_only ? *wish.micro : wish.edge;
-  for (std::size_t i = 0; i < plan.steps.size(); ++i) {
-    const LadderStep& planned = plan.steps[i];
-    const Abrasive& abrasive = shelf.at(planned.abrasive);
-    SharpeningStep step;
-    step.work = planned.micro ? StepWork::micro_bevel : StepWork::grind;
-    step.abrasive = abrasive.name;
-    step.size_um = size_um(abrasive);
-    step.side = planned.side;
-    step.angles = planned.angles;
-    step.planned_min = planned.minutes;
-    step.pressure = pressure_of(plan, i, abrasive);
-    step.passes = planned.passes;
-    const bool after_abrasive = !out.steps.empty() && out.steps.back().work == StepWork::grind;
-    if (options.deburr && after_abrasive && (planned.micro || options.deburr_between))
-      add_route(out, shelf, options, false);
-    out.steps.push_back(std::move(step));
-  }
-  // What was made last is deburred, a micro-bevel too: it raises a burr of its own.
-  if (options.deburr && !plan.steps.empty()) {
-    add_route(out, shelf, options, true);
-  } else if (options.strop) {
-    out.steps.push_back(strop_step(*options.strop, options, ""));
-    out.steps.back().angles = wish.micro.value_or(edge);
-  }
-  return out;
-}
-
-std::string sharpening_key(const Blade& blade) { return "sharpening/" + std::to_string(blade.id); }
-
-std::string in_hand_json(const SharpeningInHand& hand) {
-  nlohmann::json out{{"sharpening", nlohmann::json::parse(sharpening_json(hand.sharpening))},
-                     {"seconds", hand.seconds},
-                     {"since", hand.since}};
-  if (hand.leaves) out["leaves"] = nlohmann::json::parse(section_plan_json(*hand.leaves));
-  return out.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
-}
-
-Checked<SharpeningInHand> parse_in_hand(std::string_view json) {
-  return read_json<SharpeningInHand>(json, [](const JsonFields& f) {
-    const auto sharpening = parse_sharpening(f.raw("sharpening").dump());
-    if (!sharpening) f.fault("sharpening", sharpening.refusal().reason);
-    SharpeningInHand hand{*sharpening,
-                          f.number_or("seconds", 0, 1e6, 0),
-                          {},
-                          std::int64_t(f.number_or("since", 0, 1e12, 0))};
-    if (f.has("leaves")) {
-      const auto leaves = parse_section_plan(f.raw("leaves").dump());
-      if (!leaves) f.fault("leaves", leaves.refusal().reason);
-      hand.leaves = *leaves;
-    }
-    return hand;
-  });
 }
 
 }  // namespace bq::inline workflow

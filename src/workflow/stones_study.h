@@ -19,10 +19,13 @@ struct KnownFact {
   std::string source;                ///< "the flatness log: Grey 400 is 60 µm hollow"
 };
 /// By the name a rule file uses ("flatness", "angle sweep", "straightness", "early collapse",
-/// "behind the edge", "loading", "gates", "condition", "behaviour"); only what is known. `fits` may
-/// be empty.
+/// "behind the edge", "loading", "gates", "condition", "behaviour", "seen there": the condition the
+/// last look since the sharpening found within kSamePlace_mm of `at_mm`, or at no place where none
+/// is asked for); only what is known. `fits` may be empty.
+inline constexpr double kSamePlace_mm = 5;
 std::map<std::string, KnownFact> known_facts(const Trial& trial, std::size_t blade,
-                                             const std::vector<RunFit>& fits);
+                                             const std::vector<RunFit>& fits,
+                                             std::optional<double> at_mm = {});
 /// The key's questions the facts answer.
 Observations answered_by(const EvidenceKey& key, const std::map<std::string, KnownFact>& facts);
 
@@ -68,6 +71,9 @@ struct SharpeningOptions {
   bool straighten = false, recurve = false;  ///< the intake check found it
   std::optional<Abrasive> strop;             ///< as the finishing step
   int strop_passes = 10;
+  AbrasiveEnd stop = AbrasiveEnd::strokes;
+  int places = kLeastPlaces;  ///< of a gate, on one side
+  double edge_mm = 0;         ///< length of the edge; 0 not known
   std::string run;
   std::string by_operator;
 };

@@ -7,6 +7,7 @@
 #include "edge/section_outcomes.h"
 #include "quantity/number.h"
 #include "workflow/ladder_draft.h"
+#include "workflow/thinning_study.h"
 
 namespace bq::inline workflow {
 namespace {
@@ -22,26 +23,16 @@ std::string of_size(const std::optional<double>& size_mm, const char* words) {
   return size_mm && *size_mm > 0 ? " " + print_number(*size_mm, 3) + " mm" + words : "";
 }
 
-/// The quickest abrasive at hand for much metal: mm³/min on the blade's steel.
-std::optional<Rate> coarse_rate(const Trial& trial, const std::string& steel) {
-  const SteelCard* card = trial.steel_card(steel);
-  const CuttingClass cutting_class =
-      cutting_class_of(card ? card->hard_phase_percent : std::nullopt);
-  std::optional<Rate> best;
-  for (const auto& abrasive : trial.shelf) {
-    if (abrasive.retired || abrasive.kind == AbrasiveKind::strop) continue;
-    const auto rate = rate_on(abrasive, cutting_class);
-    if (rate && (!best || rate->mm3_per_min > best->mm3_per_min)) best = rate;
-  }
-  return best;
-}
-
 void put_metal(WorkItem& item, double mm3, const Trial& trial, const std::string& steel) {
   item.metal_mm3 = mm3;
-  if (const auto rate = coarse_rate(trial, steel)) {
-    item.minutes = mm3 / rate->mm3_per_min;
-    item.minutes_estimated = rate->estimated;
-  }
+  const SteelCard* card = trial.steel_card(steel);
+  const auto with =
+      quickest_of(trial.shelf, cutting_class_of(card ? card->hard_phase_percent : std::nullopt),
+                  [](AbrasiveKind) { return true; });
+  if (!with) return;
+  item.minutes = mm3 / with->rate.mm3_per_min;
+  item.minutes_estimated = with->rate.estimated;
+  item.with = with->abrasive->name;
 }
 
 /// Metal of bringing the apex down by a depth at the edge's own angles, along the whole edge.
@@ -93,7 +84,8 @@ void add_outline(const Trial& trial, const Blade& blade, const EdgeNow& edge,
   }
 }
 
-void add_thinning(const EdgeNow& edge, std::vector<WorkItem>& out) {
+void add_thinning(const Trial& trial, std::size_t blade, const EdgeNow& edge,
+                  std::vector<WorkItem>& out) {
   if (!edge.section) return;
   const auto section = make_section(*edge.section);
   if (!section) return;
@@ -105,7 +97,38 @@ void add_thinning(const EdgeNow& edge, std::vector<WorkItem>& out) {
               print_number(behind->distance_mm, 2) + " mm from the apex";
   item.why = "Above " + print_number(kThickBehindEdge_mm, 2) +
              " mm the sharpest edge wedges and drags; Section compares the ways to thin it.";
+  // To the line where it is no longer too thick: what has to be done, not what could be.
+  ThinningQuestion question;
+  question.wish.behind_edge_mm = kThickBehindEdge_mm;
+  if (const auto ways = thinning_of(trial, blade, *section, edge.section->grinds, question)) {
+    const auto flat = std::find_if(ways->begin(), ways->end(),
+                                   [](const auto& way) { return way.option.why_not.empty(); });
+    item.metal_mm3 = flat->metal_mm3;
+    item.minutes = flat->minutes;
+    item.minutes_estimated = flat->minutes_estimated;
+    item.with = flat->with;
+  }
   out.push_back(std::move(item));
+}
+
+/// What the ladder takes beyond the outline's metal: bringing the rest of the edge down to a hollow
+/// takes chips of that depth with it.
+void put_ladder(WorkItem& item, const LadderPlan& plan, const std::vector<Abrasive>& shelf,
+                const std::vector<WorkItem>& before) {
+  double with_outline = 0;
+  for (const auto& other : before)
+    if (other.work == BladeWork::outline) with_outline += other.metal_mm3.value_or(0);
+  const double left = std::max(0.0, plan.metal_mm3 - with_outline);
+  if (with_outline > 0)
+    item.why += " The outline above takes " +
+                print_number(std::min(with_outline, plan.metal_mm3), 2) + " mm³ of it.";
+  item.metal_mm3 = left;
+  item.minutes = plan.metal_mm3 > 0 ? plan.minutes * left / plan.metal_mm3 : plan.minutes;
+  item.minutes_estimated = plan.minutes_estimated;
+  if (plan.steps.empty()) return;
+  const std::string &first = shelf[plan.steps.front().abrasive].name,
+                    &last = shelf[plan.steps.back().abrasive].name;
+  item.with = first == last ? first : first + " to " + last;
 }
 
 void add_sharpening(const Trial& trial, std::size_t blade, const EdgeNow& edge,
@@ -124,9 +147,7 @@ void add_sharpening(const Trial& trial, std::size_t blade, const EdgeNow& edge,
   if (damage_um > 0)
     if (const auto input = first_input(trial, blade)) {
       if (const auto plan = ladder_for(trial, blade, *input)) {
-        item.metal_mm3 = plan->metal_mm3;
-        item.minutes = plan->minutes;
-        item.minutes_estimated = plan->minutes_estimated;
+        put_ladder(item, *plan, trial.shelf, out);
       }
     }
   out.push_back(std::move(item));
@@ -191,7 +212,7 @@ std::vector<WorkItem> work_list(const Trial& trial, std::size_t index) {
   std::vector<WorkItem> out;
   add_straightening(edge, out);
   add_outline(trial, blade, edge, out);
-  add_thinning(edge, out);
+  add_thinning(trial, index, edge, out);
   add_sharpening(trial, index, edge, out);
   add_spots(edge, out);
   add_cleaning(edge, out);
@@ -205,6 +226,7 @@ std::string describe(const WorkItem& item) {
     out += " (" + print_number(*item.metal_mm3, 2) + " mm³";
     if (item.minutes)
       out += ", " + print_number(std::max(1.0, std::round(*item.minutes)), 3) + " min" +
+             (item.with.empty() ? "" : " on " + item.with) +
              (item.minutes_estimated ? ", estimated" : "");
     out += ")";
   }

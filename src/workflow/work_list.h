@@ -20,6 +20,7 @@ struct WorkItem {
   std::optional<double> at_mm;
   std::optional<double> metal_mm3, minutes;  ///< of this item alone; estimates
   bool minutes_estimated = false;
+  std::string with;  ///< what the minutes are worked with; "" without minutes
 };
 
 /// Open findings and marks of the blade as work (DOMAIN §4): straightening, outline and recurve
@@ -28,7 +29,7 @@ struct WorkItem {
 /// hanging and bright places, cleaning. Empty where nothing is open.
 std::vector<WorkItem> work_list(const Trial& trial, std::size_t blade);
 
-/// "Take the hollow out of the outline, 0.3 mm deep (3.8 mm³, 1 min)."
+/// "Take the hollow out of the outline, 0.3 mm deep (3.8 mm³, 1 min on Grey 400)."
 std::string describe(const WorkItem& item);
 
 /// Findings that a finished sharpening closes: what it straightened, the outline it mended, chips

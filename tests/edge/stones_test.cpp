@@ -77,8 +77,11 @@ TEST(Shelf, HollowStoneTurnsTheContactAndAsksForFlattening) {
   a.flatness = {{"2026-03-01", 60, 200, false, ""}};
   a.flat_within_um = 30;
   FaceState face = face_state(a);
-  EXPECT_TRUE(face.flatten_first);
   EXPECT_NEAR(face.turn_deg, std::atan(4 * 0.060 / 200) * 180 / M_PI, 1e-12);
+  EXPECT_FALSE(face.flatten_first) << "0.07° is nothing a hand would notice: " << face.sentence;
+  a.flatness = {{"2026-03-01", 60, 100, false, ""}};
+  face = face_state(a);
+  EXPECT_TRUE(face.flatten_first) << "the same hollow over half the length turns it twice as far";
   a.flatness.push_back({"2026-03-02", 60, 200, true, ""});
   EXPECT_FALSE(face_state(a).flatten_first);
   a.blades_since_check = a.check_every_blades;

@@ -450,11 +450,13 @@ TEST_F(SectionWindow, TheJigFindsItsPlaceAndStoresTheSetting) {
   // The other helpers answer in words.
   click(button(view, "Lift"));
   EXPECT_TRUE(static_cast<LiftPage*>(view->page())->result().startsWith("Lay "));
-  named<NumberEntry>(view->page(), "Pressure on the strop")->setValue(0.5);
+  named<QComboBox>(view->page(), "Pressure on the strop")->setCurrentText("firm");
   bool told = false;
   for (auto* label : view->page()->findChildren<QLabel*>())
-    told |=
-        label->text().contains(QStringLiteral("sinks 100.0 µm and meets the apex 2.86° steeper"));
+    told |= label->text().contains(
+                "Thin leather on wood under firm pressure meets the apex about "
+                "7.6° steeper on each side") &&
+            label->text().contains("Less pressure: the weight of the blade adds 1.0°");
   EXPECT_TRUE(told);
   click(button(view->page(), "Add holder"));
   EXPECT_EQ(named<QTableWidget>(view->page(), "Holders and wedges")->item(0, 3)->text(), "15.0°");

@@ -77,7 +77,7 @@ TEST(KnownFacts, ComeFromWhatIsOnRecordAndSayWhere) {
   SharpeningStep step;
   step.abrasive = "Grey";
   step.done = true;
-  step.burr = 0b000111;
+  for (const std::size_t mark : {0U, 1U, 2U}) step.burr[mark] = BurrSize::felt;
   s.steps = {step};
   add(SharpeningRecord{s});
   EXPECT_EQ(answer(known_facts(trial, 0, {}), "flatness"), "flat")
@@ -118,6 +118,8 @@ TEST(LadderDraft, StartsFromTheBladesHistoryAndItsPlannedRun) {
   other.wish.finish_right_um = 1;
   other.policy = GatePolicy::single_sided;
   other.proof = BurrProof::microscope;
+  other.stop = AbrasiveEnd::burr;
+  other.places = 7;
   other.behaviour = "brittle";
   other.deburr_between = other.straighten = other.recurve = other.wish.apex_only = true;
   const auto back = parse_ladder_input(ladder_input_json(other));
@@ -136,7 +138,8 @@ TEST(LadderDraft, StepsComeInTheirRightOrder) {
   input.strop = "Leather strop";
   const auto plan = ladder_for(trial, index_of(trial, "Fenland Plain 1"), input);
   ASSERT_TRUE(plan) << plan.refusal().reason;
-  const Sharpening s = sharpening_for(trial, input, *plan, DeburrBehaviour::ductile);
+  const Sharpening s = sharpening_for(trial, index_of(trial, "Fenland Plain 1"), input, *plan,
+                                      DeburrBehaviour::ductile);
   EXPECT_EQ(s.steps[0].work, StepWork::straighten);
   EXPECT_EQ(s.steps[1].work, StepWork::recurve);
   EXPECT_EQ(s.steps.back().work, StepWork::strop);
@@ -202,7 +205,7 @@ TEST(LadderDraft, RandomLaddersKeepTheirBooks) {
         }
         // And it is a sharpening that can be done, whatever the policy.
         input.policy = GatePolicy(*rc::gen::inRange(0, 4));
-        Sharpening s = sharpening_for(trial, input, *plan, DeburrBehaviour::between);
+        Sharpening s = sharpening_for(trial, blade, input, *plan, DeburrBehaviour::between);
         RC_ASSERT(order_remarks(s).empty());
         int taps = 0;
         while (const auto tap = next_tap(s)) {

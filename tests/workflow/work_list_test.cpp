@@ -55,7 +55,7 @@ TEST(WorkList, FiveFindingsAreWorkInOrderAndTheSharpeningClosesThem) {
   const auto plan = ladder_for(session.trial(), blade, *input);
   ASSERT_TRUE(plan) << plan.refusal().reason;
   EXPECT_GE(plan->receded_um, 150 - 1e-6);
-  Sharpening done = sharpening_for(session.trial(), *input, *plan, DeburrBehaviour::ductile);
+  Sharpening done = sharpening_for(session.trial(), blade, *input, *plan, DeburrBehaviour::ductile);
   for (auto& step : done.steps) step.done = true;
   const auto leaves =
       resulting_section(draft_ladder(session.trial(), blade)->state, input->wish, *plan);

@@ -219,7 +219,7 @@ QWidget* MainWindow::station(Station which) {
         view = new SectionView(workbench_);
         break;
       case Station::stones:
-        view = new StonesView(workbench_);
+        view = make_stones();
         break;
       case Station::plan:
         view = new PlanView(workbench_);
@@ -256,14 +256,25 @@ QWidget* MainWindow::make_rack() {
   return rack;
 }
 
+QWidget* MainWindow::make_stones() {
+  auto* stones = new StonesView(workbench_);
+  connect(stones, &StonesView::lens_wanted, this, [this] { go_to(Station::lens); });
+  connect(stones, &StonesView::pictures_wanted, this,
+          [this](std::int64_t before, std::int64_t after) {
+            go_to(Station::lens);
+            static_cast<LensView*>(station(Station::lens))->compare(before, after);
+          });
+  return stones;
+}
+
 QWidget* MainWindow::make_lens() {
   auto* lens = new LensView(workbench_);
   connect(lens, &LensView::key_wanted, this,
-          [this](const QString& blade, const Observations& seen) {
+          [this](const QString& blade, const Observations& seen, std::optional<double> at_mm) {
             auto* stones = static_cast<StonesView*>(station(Station::stones));
             go_to(Station::stones);
             if (const Blade* named = workbench_.trial().find_blade(blade.toStdString()))
-              stones->open_key(int(named - workbench_.trial().blades.data()), seen);
+              stones->open_key(int(named - workbench_.trial().blades.data()), seen, at_mm);
           });
   return lens;
 }

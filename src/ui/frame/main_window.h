@@ -57,6 +57,7 @@ class MainWindow : public QMainWindow {
   QWidget* make_rack();
   QWidget* make_bench();
   QWidget* make_lens();
+  QWidget* make_stones();
   void make_shortcuts();
   void show_message(const QString& sentence, bool refusal);
   void show_progress(const QString& what, int done, int total);

@@ -108,7 +108,7 @@ LensView::LensView(Workbench& workbench, QWidget* parent)
   connect(model_, &LensModel::length_wanted, this, [this] { open_panel(Panel::measure); });
   connect(measure_, &MeasurePanel::key_wanted, this, [this] {
     if (const Micrograph* m = model_->current())
-      emit key_wanted(QString::fromStdString(m->blade), observations_of(*m));
+      emit key_wanted(QString::fromStdString(m->blade), observations_of(*m), m->at_mm);
   });
   open_page(Page::picture);
   open_panel(Panel::measure);
@@ -190,6 +190,13 @@ void LensView::ask_export() {
       QFileDialog::getSaveFileName(this, tr("Export the picture with its measures"), name,
                                    tr("PNG picture (*.png);;SVG drawing (*.svg)"));
   if (!path.isEmpty()) export_to(path);
+}
+
+void LensView::compare(std::int64_t earlier, std::int64_t later) {
+  open_page(Page::picture);
+  model_->open(later);
+  open_panel(Panel::overlay);
+  model_->compare_with(earlier);
 }
 
 bool LensView::export_to(const QString& path) {

@@ -31,6 +31,8 @@ class LensView : public QWidget {
   [[nodiscard]] StoneTruthPage* stones() const { return stones_; }
   void open_page(Page page);
   void open_panel(Panel panel);
+  /// A picture laid over an earlier one of the same place.
+  void compare(std::int64_t earlier, std::int64_t later);
   /// Picture with measures and scale bar: .png or .svg by the ending. False when it could not be
   /// written (refused() says so).
   bool export_to(const QString& path);
@@ -40,7 +42,7 @@ class LensView : public QWidget {
 
  signals:
   /// The edge-condition key for this blade, with these answers given.
-  void key_wanted(const QString& blade, const bq::Observations& seen);
+  void key_wanted(const QString& blade, const bq::Observations& seen, std::optional<double> at_mm);
 
  protected:
   void keyPressEvent(QKeyEvent* event) override;

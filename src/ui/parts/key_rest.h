@@ -14,12 +14,14 @@ class KeyRest {
   void set_rest(int ms) { rest_ms_ = ms; }
   /// False: this press belongs to the one before. A press that carries no time (an input method, a
   /// button on the screen) always counts.
-  [[nodiscard]] bool pass(const QKeyEvent& press) {
+  [[nodiscard]] bool pass(const QKeyEvent& press) { return pass(press, press.key()); }
+  /// The same for keys that share one rest, whatever their own code.
+  [[nodiscard]] bool pass(const QKeyEvent& press, int key) {
     const quint64 at = press.timestamp();
-    const auto last = last_.constFind(press.key());
+    const auto last = last_.constFind(key);
     if (at != 0 && last != last_.constEnd() && at >= *last && at - *last < quint64(rest_ms_))
       return false;
-    note(press);
+    if (at != 0) last_[key] = at;
     return true;
   }
   /// A press that counts in any case; one that follows too soon will still belong to it.

@@ -42,6 +42,7 @@ BladePage::BladePage(Workbench& workbench, QWidget* parent)
       worst_(new QLabel),
       to_do_(new QLabel),
       now_(new QLabel),
+      passes_(new QPushButton(tr("The paper passes now"))),
       stones_(new QPushButton(tr("To the stones"))),
       history_(new QListWidget),
       steel_(new QPushButton(tr("Steel card"))),
@@ -123,12 +124,17 @@ BladePage::BladePage(Workbench& workbench, QWidget* parent)
   auto* open = new QHBoxLayout;
   open->setSpacing(12);
   open->addWidget(to_do_, 1);
+  open->addWidget(passes_, 0, Qt::AlignTop);
   open->addWidget(stones_, 0, Qt::AlignTop);
   layout->addLayout(open);
   layout->addWidget(worst_);
   layout->addWidget(spread_);
   layout->addWidget(entry_);
   layout->addLayout(columns, 4);
+  passes_->setToolTip(
+      tr("Wiped, and sliced through the same paper: it no longer hangs. The places are closed with "
+         "today's date; their marks stay in the history"));
+  connect(passes_, &QPushButton::clicked, this, &BladePage::close_hanging);
   connect(strip_, &EdgeStrip::place_chosen, entry_, &PlaceEntry::set_place);
   connect(outline, &QPushButton::clicked, this, [this] {
     if (blade_ >= 0 && workbench_.writable()) (new OutlineEditor(workbench_, blade_, this))->show();
@@ -210,6 +216,26 @@ void BladePage::refresh_to_do() {
   to_do_->setToolTip(whys.join('\n'));
   to_do_->setVisible(!work.empty());
   stones_->setVisible(!work.empty());
+  const Blade& blade = workbench_.trial().blades[std::size_t(blade_)];
+  const auto spots = edge_now(blade).spots;
+  passes_->setVisible(std::any_of(spots.begin(), spots.end(), [](const SpotRecord& spot) {
+    return spot.kind == SpotKind::hangs;
+  }));
+  passes_->setEnabled(workbench_.writable());
+}
+
+void BladePage::close_hanging() {
+  if (blade_ < 0) return;
+  std::vector<EdgeRecordData> closed;
+  for (SpotRecord spot : edge_now(workbench_.trial().blades[std::size_t(blade_)]).spots) {
+    if (spot.kind != SpotKind::hangs) continue;
+    spot.cleared = true;
+    spot.note = tr("the paper passes").toStdString();
+    closed.emplace_back(std::move(spot));
+  }
+  workbench_.edit([&](ProjectSession& session) {
+    session.add_records(std::size_t(blade_), closed, "places where it hung");
+  });
 }
 
 void BladePage::refresh_now(const EdgeNow& edge) {

@@ -35,6 +35,7 @@ class BladePage : public QWidget {
  private:
   void refresh();
   void refresh_to_do();
+  void close_hanging();
   void refresh_now(const EdgeNow& edge);
   void refresh_history();
 
@@ -43,7 +44,7 @@ class BladePage : public QWidget {
   EdgeStrip* strip_;
   PlaceEntry* entry_;
   QLabel *spread_, *worst_, *to_do_, *now_;
-  QPushButton* stones_;
+  QPushButton *passes_, *stones_;
   std::vector<QPushButton*> checks_;
   QListWidget* history_;
   QPushButton *steel_, *medium_, *remove_;

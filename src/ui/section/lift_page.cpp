@@ -1,5 +1,6 @@
 #include "ui/section/lift_page.h"
 
+#include <QComboBox>
 #include <QGridLayout>
 #include <QHeaderView>
 #include <QLabel>
@@ -9,7 +10,7 @@
 
 #include "edge/angle_checks.h"
 #include "edge/clamp_jig.h"
-#include "edge/parting.h"
+#include "edge/strop_contact.h"
 #include "quantity/number.h"
 #include "ui/parts/number_field.h"
 
@@ -32,9 +33,8 @@ LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
       far_t_(new NumberEntry),
       facet_(new NumberEntry),
       shoulder_(new NumberEntry),
-      strop_(new NumberEntry),
-      modulus_(new NumberEntry),
-      pressure_(new NumberEntry),
+      backing_(new QComboBox),
+      pressure_(new QComboBox),
       result_(new QLabel),
       callipers_(new QLabel),
       from_facet_(new QLabel),
@@ -59,9 +59,14 @@ LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   set_up(far_t_, 0.01, 50, 2, 0.01, tr(" mm"), tr("Thickness at the far distance"));
   set_up(facet_, 0.01, 50, 2, 0.01, tr(" mm"), tr("Width of the facet along its face"));
   set_up(shoulder_, 0.01, 50, 2, 0.01, tr(" mm"), tr("Thickness at the facet's shoulder"));
-  set_up(strop_, 0.1, 50, 1, 0.5, tr(" mm"), tr("Thickness of the strop"));
-  set_up(modulus_, 0.1, 5000, 1, 1, tr(" MPa"), tr("Modulus of the strop"));
-  set_up(pressure_, 0.001, 100, 3, 0.05, tr(" MPa"), tr("Pressure on the strop"));
+  for (int i = 0; i < kStropBackings; ++i)
+    backing_->addItem(QString::fromUtf8(name_of(StropBacking(i)).data()), i);
+  for (int i = 0; i < kStropPressures; ++i)
+    pressure_->addItem(QString::fromUtf8(name_of(StropPressure(i)).data()), i);
+  backing_->setAccessibleName(tr("What the strop lies on"));
+  pressure_->setAccessibleName(tr("Pressure on the strop"));
+  for (QComboBox* box : {backing_, pressure_})
+    connect(box, &QComboBox::currentIndexChanged, this, &LiftPage::refresh_estimates);
   const auto row = [&](QGridLayout* grid, int at, const QStringList& names,
                        std::initializer_list<QWidget*> boxes) {
     int column = 0;
@@ -114,8 +119,7 @@ LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   column_->addWidget(heading(tr("A strop that gives")));
   auto* soft = new QGridLayout;
   soft->setHorizontalSpacing(6);
-  row(soft, 0, {tr("strop thick"), tr("its modulus"), tr("pressure")},
-      {strop_, modulus_, pressure_});
+  row(soft, 0, {tr("the strop"), tr("pressed with")}, {backing_, pressure_});
   column_->addLayout(soft);
   strop_say_->setWordWrap(true);
   column_->addWidget(strop_say_);
@@ -127,9 +131,6 @@ LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   spacer_->setValue(0.5);
   facet_->setValue(0.8);
   shoulder_->setValue(0.4);
-  strop_->setValue(2);
-  modulus_->setValue(10);
-  pressure_->setValue(0.1);
   filling_ = false;
   connect(add, &QPushButton::clicked, this, [this] {
     filling_ = true;
@@ -199,16 +200,16 @@ void LiftPage::refresh_estimates() {
                                    .arg(angle_text(facet->angle_deg, 2),
                                         angle_text(facet->plus_minus_deg, 2), convention_text())
                              : tr("No: %1.").arg(QString::fromStdString(facet.refusal().reason)));
-  const Substrate strop{strop_->value(), modulus_->value()};
-  const auto effect = substrate_effect(strop, pressure_->value());
-  constexpr double limit_deg = 0.5;
-  strop_say_->setText(effect ? tr("Estimate: it sinks %1 µm and meets the apex %2° steeper on each "
-                                  "side. Lie that much flatter, or stay below %3 MPa for %4°.")
-                                   .arg(effect->sink_mm * 1000, 0, 'f', 1)
-                                   .arg(effect->steeper_deg, 0, 'f', 2)
-                                   .arg(pressure_for(strop, limit_deg), 0, 'g', 3)
-                                   .arg(limit_deg)
-                             : tr("No: %1.").arg(QString::fromStdString(effect.refusal().reason)));
+  const auto contact =
+      strop_contact(StropBacking(backing_->currentData().toInt()),
+                    StropPressure(pressure_->currentData().toInt()), angle_->value());
+  if (!contact)
+    return strop_say_->setText(tr("No: %1.").arg(QString::fromStdString(contact.refusal().reason)));
+  QStringList lines{QString::fromStdString(contact->sentence)};
+  for (const auto& remedy : contact->remedies)
+    lines << QStringLiteral("• ") + QString::fromStdString(remedy) + '.';
+  lines << tr("As many strokes on one side as on the other, the edge always trailing.");
+  strop_say_->setText(lines.join('\n'));
 }
 
 void LiftPage::refresh_holders() {

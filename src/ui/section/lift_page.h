@@ -3,6 +3,7 @@
 #include "ui/parts/number_entry.h"
 #include "ui/section/helper_page.h"
 
+class QComboBox;
 class QTableWidget;
 
 namespace bq::ui {
@@ -26,7 +27,8 @@ class LiftPage : public HelperPage {
   bool filling_ = false;
   NumberEntry *angle_, *width_, *spine_, *spacer_;
   NumberEntry *near_d_, *near_t_, *far_d_, *far_t_;
-  NumberEntry *facet_, *shoulder_, *strop_, *modulus_, *pressure_;
+  NumberEntry *facet_, *shoulder_;
+  QComboBox *backing_, *pressure_;
   QLabel *result_, *callipers_, *from_facet_, *strop_say_, *holders_say_;
   QTableWidget* holders_;
 };

@@ -6,9 +6,10 @@
 #include <QTableWidget>
 #include <QVBoxLayout>
 
-#include "edge/resharpening.h"
+#include "quantity/number.h"
 #include "ui/parts/number_field.h"
 #include "ui/plot/plot_view.h"
+#include "workflow/thinning_study.h"
 
 namespace bq::ui {
 
@@ -22,7 +23,7 @@ WearPage::WearPage(Workbench& workbench, SectionModel& model, QWidget* parent)
       sentence_(new QLabel),
       thinning_(quiet_label({})),
       plot_(new PlotView),
-      table_(new QTableWidget(3, 4)) {
+      table_(new QTableWidget(0, 5)) {
   const auto set_up = [&](NumberEntry* box, double least, double most, int decimals, double step,
                           double value, const QString& suffix, const QString& name) {
     set_up_number(box, least, most, decimals, step, suffix, name);
@@ -34,7 +35,8 @@ WearPage::WearPage(Workbench& workbench, SectionModel& model, QWidget* parent)
          tr("Thickness behind the edge at which thinning is due"));
   set_up(wish_, 0.05, 20, 2, 0.05, 0.25, tr(" mm"),
          tr("Thickness behind the edge wished after thinning"));
-  set_up(wheel_, 10, 2000, 0, 5, 125, tr(" mm R"), tr("Radius of the hollow grind's wheel"));
+  set_up(wheel_, 9, 2000, 0, 5, 9, tr(" mm R"), tr("Radius of the hollow grind's wheel"));
+  wheel_->setSpecialValueText(tr("as ground"));
   count_->set_whole();
   count_->setRange(1, 500);
   count_->setValue(40);
@@ -53,21 +55,23 @@ WearPage::WearPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   column_->addWidget(sentence_);
   plot_->setMinimumHeight(170);
   column_->addWidget(plot_, 1);
-  column_->addWidget(heading(tr("Thinning in three shapes")));
+  column_->addWidget(heading(tr("Ways to thin it")));
   auto* wish = new QHBoxLayout;
   wish->addWidget(quiet_label(tr("behind the edge")));
   wish->addWidget(wish_);
   wish->addWidget(quiet_label(tr("wheel")));
   wish->addWidget(wheel_);
   column_->addLayout(wish);
-  table_->setHorizontalHeaderLabels(
-      {tr("shape"), tr("metal mm²"), tr("parting"), tr("stress MPa")});
-  table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+  table_->setHorizontalHeaderLabels({tr("way"), tr("mm³"), tr("min"), tr("parting"), tr("MPa")});
+  table_->horizontalHeaderItem(3)->setToolTip(
+      tr("How much less force parts the material, down to where the thinned face runs out"));
+  table_->horizontalHeaderItem(4)->setToolTip(tr("Stress under the load said on Outcomes"));
+  table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+  table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
   table_->verticalHeader()->hide();
   table_->setShowGrid(false);
   table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
   table_->setSelectionMode(QAbstractItemView::NoSelection);
-  table_->setFixedHeight(132);
   table_->setTabKeyNavigation(false);
   table_->setAccessibleName(tr("What thinning costs in each shape"));
   column_->addWidget(table_);
@@ -124,46 +128,56 @@ void WearPage::refresh() {
                       .arg(thinning, receded, QString::number(last.shoulder_thickness_mm, 'f', 3),
                            angles));
   }
-  ThinningWish wish;
-  wish.behind_edge_mm = wish_->value();
-  wish.wheel_radius_mm = wheel_->value();
-  wish.blend_mm = std::min(0.45 * study->section.height_mm(), 12.0);
-  const SideLoad load = model().questions().load();
-  const auto options = compare_thinning(study->section, wish, load);
-  table_->clearContents();
-  if (!options) {
-    thinning_->setText(tr("No thinning to that thickness: %1.")
-                           .arg(QString::fromStdString(options.refusal().reason)));
-    return;
+  show_thinning(*study);
+}
+
+void WearPage::show_thinning(const SectionStudy& study) {
+  ThinningQuestion question;
+  question.wish.behind_edge_mm = wish_->value();
+  if (wheel_->value() > wheel_->minimum()) question.wish.wheel_radius_mm = wheel_->value();
+  question.wish.blend_mm = std::min(0.45 * study.section.height_mm(), 12.0);
+  question.load = model().questions().load();
+  question.due_mm = limit_->value();
+  question.worn_um = worn_->value();
+  question.look_ahead = count_->whole();
+  table_->setRowCount(0);
+  if (model().blade() < 0) return thinning_->clear();
+  const auto ways = thinning_of(workbench().trial(), std::size_t(model().blade()), study.section,
+                                model().plan().grinds, question);
+  if (!ways) {
+    table_->hide();
+    return thinning_->setText(tr("No thinning to that thickness: %1.")
+                                  .arg(QString::fromStdString(ways.refusal().reason)));
   }
-  QStringList not_so;
-  for (int row = 0; row < int(options->size()); ++row) {
-    const auto& option = (*options)[std::size_t(row)];
-    if (!option.why_not.empty()) {
-      table_->setItem(
-          row, 0,
-          new QTableWidgetItem(
-              tr("%1: cannot be ground").arg(QString::fromUtf8(name_of(option.shape).data()))));
-      not_so << QString::fromUtf8(name_of(option.shape).data()) + QStringLiteral(": ") +
-                    QString::fromStdString(option.why_not);
-      continue;
-    }
-    const QString cells[] = {
-        QString::fromUtf8(name_of(option.shape).data()),
-        QString::number(option.removed_mm2, 'f', 2),
-        QString::number(option.parting_N_per_mm, 'f', 2),
-        option.peak_MPa ? QString::number(*option.peak_MPa, 'f', 0) : QString()};
-    for (int column = 0; column < 4; ++column) {
+  table_->show();
+  table_->setRowCount(int(ways->size()));
+  QStringList lines;
+  for (int row = 0; row < int(ways->size()); ++row) {
+    const ThinningAnswer& way = (*ways)[std::size_t(row)];
+    const QString what = QString::fromStdString(way.option.what);
+    lines << QString::fromStdString(way.sentence) + '.';
+    QStringList cells{way.option.why_not.empty() ? what : tr("%1: cannot be ground").arg(what)};
+    if (way.option.why_not.empty())
+      cells << QString::fromStdString(print_number(way.metal_mm3, 2))
+            << (way.minutes ? (way.minutes_estimated ? QStringLiteral("~") : QString()) +
+                                  QString::number(*way.minutes, 'f', 1)
+                            : tr("–"))
+            << QStringLiteral("%1 %").arg(100 * way.parting_change, 0, 'f', 0)
+            << (way.option.peak_MPa ? QString::number(*way.option.peak_MPa, 'f', 0) : QString());
+    for (int column = 0; column < int(cells.size()); ++column) {
       auto* item = new QTableWidgetItem(cells[column]);
       if (column > 0) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+      item->setToolTip(lines.back());
       table_->setItem(row, column, item);
     }
   }
+  table_->setFixedHeight(table_->horizontalHeader()->sizeHint().height() +
+                         table_->verticalHeader()->defaultSectionSize() * table_->rowCount() + 4);
   thinning_->setText(
-      tr("Each thinned up to %1 mm from the apex; parting in N/mm at 1 N/mm³ (estimate).")
-          .arg(wish.blend_mm, 0, 'f', 1) +
-      (not_so.isEmpty() ? QString()
-                        : QStringLiteral(" ") + not_so.join(QStringLiteral("; ")) + '.'));
+      tr("Thinned up to %1 mm from the apex, along the whole edge; the edge is honed again after "
+         "it. ~ marks an estimated rate.")
+          .arg(question.wish.blend_mm, 0, 'f', 1) +
+      '\n' + lines.join('\n'));
 }
 
 }  // namespace bq::ui

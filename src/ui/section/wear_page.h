@@ -9,7 +9,8 @@ namespace bq::ui {
 
 class PlotView;
 
-/// What touching up does to the section over time, and what thinning costs in three shapes.
+/// What touching up does to the section over time, and what each way of thinning takes, with what,
+/// and buys.
 class WearPage : public HelperPage {
   Q_OBJECT
  public:
@@ -19,6 +20,7 @@ class WearPage : public HelperPage {
  private:
   void reload() override { refresh(); }
   void refresh();
+  void show_thinning(const SectionStudy& study);
 
   NumberEntry *worn_, *limit_, *wish_, *wheel_;
   NumberEntry* count_;

@@ -115,6 +115,41 @@ void side(Sketch& s, double bend) {
   s.fill(path);
 }
 
+/// How a burr is looked for: a wedge with its burr, and what is held to it. False: no such proof.
+bool paint_proof(Sketch& s, const QString& how) {
+  const bool touch = how == QLatin1String("touch"), light = how == QLatin1String("light"),
+             paper = how == QLatin1String("paper"), lens = how == QLatin1String("lens"),
+             sound = how == QLatin1String("sound");
+  if (!touch && !light && !paper && !lens && !sound) return false;
+  s.wedge(0.6, 18);
+  burr(s, 1);
+  const auto outward = [&](double x1, double y1, double x2, double y2) {
+    s.ink(x1, y1, x2, y2, 2.4);
+    s.ink(x2, y2, x2 - 7, y2 - 1, 2.4);
+    s.ink(x2, y2, x2 - 1, y2 - 7, 2.4);
+  };
+  if (touch) outward(86, 10, 74, 40);
+  if (light)
+    for (const double y : {6.0, 18.0, 30.0}) s.ink(96, y, 72, y + 14, 1.2, true);
+  if (paper) {
+    QPainterPath sheet(QPointF(78, 4));
+    sheet.quadTo(66, 34, 57, 52);
+    s.mark(sheet, 1.2);
+    outward(90, 14, 78, 44);
+  }
+  if (lens) {
+    s.painter().setPen(QPen(theme().ink, 2));
+    s.painter().setBrush(Qt::NoBrush);
+    s.painter().drawEllipse(QPointF(52, 48), 16, 11);
+    s.ink(65, 42, 92, 26, 3);
+  }
+  if (sound) {
+    s.ink(62, 52, 92, 34, 4);
+    for (const double r : {6.0, 11.0}) s.ink(34 - r, 46, 34 - r, 56, 1.4);
+  }
+  return true;
+}
+
 }  // namespace
 
 bool paint_condition(QPainter& painter, const QRectF& box, const QString& name) {
@@ -229,7 +264,7 @@ bool paint_condition(QPainter& painter, const QRectF& box, const QString& name) 
     s.line(46, 40, 92, 14);
     s.line(46, 40, 88, 6);
   } else {
-    return false;
+    return name.startsWith(QLatin1String("prove-")) && paint_proof(s, name.sliced(6));
   }
   return true;
 }

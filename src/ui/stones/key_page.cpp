@@ -11,13 +11,18 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <cmath>
 
+#include "ui/parts/number_field.h"
 #include "ui/parts/words.h"
 #include "ui/stones/condition_drawing.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
 namespace {
+constexpr int kKnocks = 10;  ///< what the rules' question says
+/// How the place stands among the answers that are kept.
+constexpr const char* kPlaceAnswer = "@mm";
 QString text(const std::string& s) { return QString::fromStdString(s); }
 QString listed(const std::vector<std::string>& items, const QString& sign) {
   QStringList out;
@@ -120,6 +125,11 @@ KeyPage::KeyPage(Workbench& workbench, StonesModel& model, Which which, QWidget*
           which == Which::condition ? tr("What is on the edge?") : tr("Why is it not sharp?"),
           parent),
       which_(which),
+      place_(new NumberEntry),
+      knock_(new QWidget),
+      knock_before_(new QComboBox),
+      knock_after_(new QComboBox),
+      knock_see_(new QPushButton(tr("See both in Lens"))),
       ask_(new QLabel),
       how_(quiet_label({})),
       sentence_(new QLabel),
@@ -145,10 +155,12 @@ KeyPage::KeyPage(Workbench& workbench, StonesModel& model, Which which, QWidget*
   run_->setAccessibleName(tr("Looked at in which run"));
   other_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   column_->addWidget(problems_);
+  column_->addWidget(place_row());
   column_->addWidget(sentence_);
   column_->addWidget(standing_);
   column_->addWidget(ask_);
   column_->addWidget(how_);
+  column_->addWidget(knock_);
   column_->addWidget(answers_);
   auto* row = new QHBoxLayout;
   row->setSpacing(6);
@@ -163,21 +175,117 @@ KeyPage::KeyPage(Workbench& workbench, StonesModel& model, Which which, QWidget*
   column_->addLayout(keep);
   column_->addWidget(because_);
   column_->addStretch(1);
+  lay_out_knock();
   keep_->setVisible(which == Which::condition);
   run_->setVisible(which == Which::condition);
   run_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   for (QPushButton* button : {back_, again_, keep_}) button->setFocusPolicy(Qt::TabFocus);
   connect(back_, &QPushButton::clicked, this, &KeyPage::take_back);
   connect(again_, &QPushButton::clicked, this, [this] {
-    given_.clear();
-    order_.clear();
-    asked_.reset();
+    forget();
     keep_answers();
   });
   connect(keep_, &QPushButton::clicked, this, &KeyPage::keep_result);
   connect(other_, &QComboBox::activated, this, [this](int index) {
     if (index > 0) ask(std::size_t(other_->itemData(index).toInt()));
   });
+}
+
+void KeyPage::forget() {
+  given_.clear();
+  order_.clear();
+  asked_.reset();
+}
+
+QWidget* KeyPage::place_row() {
+  auto* row = new QWidget;
+  auto* line = new QHBoxLayout(row);
+  line->setContentsMargins(0, 0, 0, 0);
+  line->addWidget(quiet_label(tr("where you look, from the heel")));
+  set_up_number(place_, -1, 2000, 0, 5, tr(" mm"), tr("Place that is looked at, from the heel"));
+  place_->setSpecialValueText(tr("not said"));
+  place_->setKeyboardTracking(false);
+  line->addWidget(place_);
+  line->addStretch(1);
+  connect(place_, &NumberEntry::valueChanged, this,
+          [this](double at_mm) { set_place(at_mm < 0 ? std::nullopt : std::optional(at_mm)); });
+  row->setVisible(which_ == Which::condition);
+  return row;
+}
+
+void KeyPage::lay_out_knock() {
+  auto* lines = new QVBoxLayout(knock_);
+  lines->setContentsMargins(0, 0, 0, 0);
+  lines->setSpacing(5);
+  const auto line = [&](const QString& words, QComboBox* pictures, QPushButton* button) {
+    auto* label = new QLabel(words);
+    label->setWordWrap(true);
+    lines->addWidget(label);
+    auto* row = new QHBoxLayout;
+    pictures->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    button->setFocusPolicy(Qt::TabFocus);
+    row->addWidget(pictures, 1);
+    row->addWidget(button);
+    lines->addLayout(row);
+  };
+  auto* take = new QPushButton(tr("Take one in Lens"));
+  line(tr("1  A picture of the place as it is:"), knock_before_, take);
+  line(tr("2  Press the apex on hardwood there and rock it %1 times, no more; the blade fixed, the "
+          "hand behind the edge.\n3  The same place again:")
+           .arg(kKnocks),
+       knock_after_, knock_see_);
+  knock_before_->setAccessibleName(tr("Picture before the knock"));
+  knock_after_->setAccessibleName(tr("Picture after the knock"));
+  connect(take, &QPushButton::clicked, this, &KeyPage::lens_wanted);
+  connect(knock_see_, &QPushButton::clicked, this, [this] {
+    emit pictures_wanted(knock_before_->currentData().toLongLong(),
+                         knock_after_->currentData().toLongLong());
+  });
+  for (QComboBox* box : {knock_before_, knock_after_})
+    connect(box, &QComboBox::currentIndexChanged, this, &KeyPage::allow_knock);
+  knock_->hide();
+}
+
+void KeyPage::allow_knock() {
+  const qlonglong before = knock_before_->currentData().toLongLong(),
+                  after = knock_after_->currentData().toLongLong();
+  knock_see_->setEnabled(before > 0 && after > 0 && before != after);
+}
+
+void KeyPage::refresh_knock() {
+  const Blade* blade = model().blade_facts();
+  const bool asked = asked_ && key().questions[*asked_].id == "knock";
+  knock_->setVisible(asked && blade);
+  if (!asked || !blade) return;
+  const qlonglong before = knock_before_->currentData().toLongLong(),
+                  after = knock_after_->currentData().toLongLong();
+  for (QComboBox* box : {knock_before_, knock_after_}) {
+    const QSignalBlocker quiet(box);
+    box->clear();
+    box->addItem(tr("no picture yet"), 0);
+    for (const auto& picture : trial().micrographs) {
+      if (picture.blade != blade->name) continue;
+      if (at_mm_ && (!picture.at_mm || std::abs(*picture.at_mm - *at_mm_) > kSamePlace_mm))
+        continue;
+      QString words = tr("picture %1").arg(picture.id);
+      if (picture.at_mm) words += tr(", %1 mm").arg(*picture.at_mm, 0, 'f', 0);
+      if (picture.cuts) words += tr(", %1 cuts").arg(*picture.cuts);
+      if (!picture.magnification.empty())
+        words += QStringLiteral(", ") + text(picture.magnification);
+      box->addItem(words, qlonglong(picture.id));
+    }
+    box->setCurrentIndex(std::max(0, box->findData(box == knock_before_ ? before : after)));
+  }
+  allow_knock();
+}
+
+void KeyPage::set_place(std::optional<double> at_mm) {
+  if (at_mm == at_mm_) return;
+  // Another place is another look.
+  forget();
+  at_mm_ = at_mm;
+  keep_answers();
+  if (blade_id_ == 0 || !workbench().writable()) reload();
 }
 
 QString KeyPage::sentence() const { return sentence_->text(); }
@@ -187,16 +295,20 @@ void KeyPage::reload() {
   const Blade* blade = model().blade_facts();
   if ((blade ? blade->id : 0) != blade_id_) {
     blade_id_ = blade ? blade->id : 0;
-    given_.clear();
-    order_.clear();
-    asked_.reset();
+    at_mm_.reset();
+    forget();
   }
   load_answers();
-  facts_ = blade ? known_facts(trial(), std::size_t(model().blade()), *workbench().fits())
+  facts_ = blade ? known_facts(trial(), std::size_t(model().blade()), *workbench().fits(), at_mm_)
                  : std::map<std::string, KnownFact>{};
-  // What was on the edge in an earlier run says nothing of the edge now; the steel does.
+  // What was on the edge in an earlier run says nothing of the edge now; the steel does, and what
+  // was found there since it was made.
   if (which_ == Which::condition)
-    std::erase_if(facts_, [](const auto& fact) { return fact.first != "behaviour"; });
+    std::erase_if(facts_, [](const auto& fact) {
+      return fact.first != "behaviour" && fact.first != "seen there";
+    });
+  show_value(place_, at_mm_.value_or(-1));
+  place_->setEnabled(blade != nullptr);
   QStringList problems;
   for (const auto& problem : model().rules().problems) problems << text(problem);
   problems_->setText(
@@ -294,6 +406,7 @@ void KeyPage::show_state() {
     ask_->hide();
     how_->hide();
     answers_->hide();
+    refresh_knock();
   }
 }
 
@@ -304,6 +417,7 @@ void KeyPage::ask(std::size_t index) {
   how_->setText(text(q.how));
   ask_->show();
   how_->setVisible(!q.how.empty());
+  refresh_knock();
   answers_->show();
   qDeleteAll(answers_->findChildren<QWidget*>(Qt::FindDirectChildrenOnly));
   delete answers_->layout();
@@ -333,7 +447,8 @@ void KeyPage::answer(const std::string& id) {
   setFocus();
 }
 
-void KeyPage::take_over(const Observations& seen) {
+void KeyPage::take_over(const Observations& seen, std::optional<double> at_mm) {
+  set_place(at_mm);
   for (const auto& [question, answer] : seen) {
     const auto q = std::find_if(key().questions.begin(), key().questions.end(),
                                 [&, id = question](const auto& item) { return item.id == id; });
@@ -365,11 +480,16 @@ void KeyPage::load_answers() {
   if (blade_id_ == 0 || !workbench().writable()) return;
   given_.clear();
   order_.clear();
+  at_mm_.reset();
   for (const auto& pair :
        QJsonDocument::fromJson(QByteArray::fromStdString(workbench().session().kept(kept_key())))
            .array()) {
     const std::string question = pair.toArray().at(0).toString().toStdString(),
                       answer = pair.toArray().at(1).toString().toStdString();
+    if (question == kPlaceAnswer) {
+      at_mm_ = pair.toArray().at(1).toString().toDouble();
+      continue;
+    }
     if (!weigh(key(), {{question, answer}})) continue;  // of rules that are no longer there
     given_[question] = answer;
     order_.push_back(question);
@@ -379,9 +499,10 @@ void KeyPage::load_answers() {
 void KeyPage::keep_answers() {
   if (blade_id_ == 0 || !workbench().writable()) return show_state();
   QJsonArray pairs;
+  if (at_mm_) pairs.append(QJsonArray{QLatin1String(kPlaceAnswer), QString::number(*at_mm_)});
   for (const auto& question : order_)
     pairs.append(QJsonArray{text(question), text(given_[question])});
-  const std::string json = order_.empty()
+  const std::string json = pairs.isEmpty()
                                ? std::string()
                                : QJsonDocument(pairs).toJson(QJsonDocument::Compact).toStdString();
   const std::string key = kept_key();
@@ -401,6 +522,15 @@ void KeyPage::keep_result() {
     record.note = result_.sentence;
   }
   record.evidence = given_;
+  record.at_mm = at_mm_;
+  if (given_.contains("knock")) {
+    QStringList note{tr("knock test, %1 rocks").arg(kKnocks)};
+    if (knock_see_->isEnabled())
+      note << tr("pictures %1 and %2")
+                  .arg(knock_before_->currentData().toLongLong())
+                  .arg(knock_after_->currentData().toLongLong());
+    record.note += (record.note.empty() ? "" : " ") + note.join(QStringLiteral(", ")).toStdString();
+  }
   record.run = run_->currentData().toString().toStdString();
   workbench().edit([&](ProjectSession& session) {
     session.add_records(std::size_t(model().blade()), {record}, "a look at the edge");

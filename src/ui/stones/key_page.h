@@ -8,6 +8,8 @@ class QPushButton;
 
 namespace bq::ui {
 
+class NumberEntry;
+
 /// One key of the rule base as one question at a time, a drawing for each answer, and what follows
 /// from the answers, step by step.
 class KeyPage : public StonesPage {
@@ -17,8 +19,14 @@ class KeyPage : public StonesPage {
   KeyPage(Workbench& workbench, StonesModel& model, Which which, QWidget* parent = nullptr);
   [[nodiscard]] QString sentence() const;
   [[nodiscard]] QString question() const;
-  /// Answers that a picture gives; what the tester has answered stays.
-  void take_over(const Observations& seen);
+  /// The place that is looked at, and answers that a picture of it gives. At another place than
+  /// before it starts anew; at the same one what the tester has answered stays.
+  void take_over(const Observations& seen, std::optional<double> at_mm);
+
+ signals:
+  /// Two pictures of this blade, before and after the knock, laid side by side in Lens.
+  void pictures_wanted(std::int64_t before, std::int64_t after);
+  void lens_wanted();  ///< to take or bring in one
 
  protected:
   void keyPressEvent(QKeyEvent* event) override;
@@ -32,6 +40,12 @@ class KeyPage : public StonesPage {
   void answer(const std::string& id);
   void take_back();
   void keep_result();
+  void forget();
+  void set_place(std::optional<double> at_mm);
+  [[nodiscard]] QWidget* place_row();
+  void lay_out_knock();
+  void allow_knock();
+  void refresh_knock();
   void load_answers();  ///< as kept for this blade
   void keep_answers();  ///< every answer is in the project before the next question
   [[nodiscard]] std::string kept_key() const;
@@ -46,6 +60,11 @@ class KeyPage : public StonesPage {
   std::map<std::string, KnownFact> facts_;
   EvidenceResult result_;
   std::optional<std::size_t> asked_;
+  std::optional<double> at_mm_;  ///< the place that is looked at; empty: not said
+  NumberEntry* place_;
+  QWidget* knock_;  ///< the pictures before and after, while the knock test is asked for
+  QComboBox *knock_before_, *knock_after_;
+  QPushButton* knock_see_;
   QLabel *ask_, *how_, *sentence_, *act_, *because_, *problems_;
   QWidget* answers_;
   QComboBox* other_;

@@ -9,6 +9,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "ui/stones/burr_marks.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -180,19 +181,15 @@ void LadderDrawing::draw_rungs(QPainter& painter, const Sharpening& sharpening, 
     painter.setPen(QPen(t.ink, 1.4));
     painter.drawPolygon(QPolygonF{at + QPointF(0, -7), at + QPointF(7, 0), at + QPointF(0, 7),
                                   at + QPointF(-7, 0)});
-    // Six marks: three left, three right; a ring is open, a disc confirmed, none asked for:
-    // nothing.
+    // The places of the gate, left then right: a ring is open, a disc is as large as the burr, a
+    // cross where none was found.
     const unsigned gate = gate_of(sharpening, rungs[k]);
     double x = at.x() + 14;
     if (gate)
-      for (int mark = 0; mark < kGateMarks; ++mark) {
-        if (mark == 3) x += 5;
-        if (gate >> mark & 1U) {
-          painter.setPen(QPen(t.ink, 1.2));
-          painter.setBrush(step.has_burr(mark) ? t.ink : t.panel);
-          painter.drawEllipse(QPointF(x, at.y()), 3.4, 3.4);
-        }
-        x += 9;
+      for (int mark = 0; mark < 2 * sharpening.places; ++mark) {
+        if (mark == sharpening.places) x += 5;
+        if (gate >> mark & 1U) paint_burr(painter, {x, at.y()}, step.burr[std::size_t(mark)], 3.8);
+        x += sharpening.places > kLeastPlaces ? 8 : 9;
       }
     QString text;
     if (step.work == StepWork::micro_bevel) text = tr("micro-bevel ");

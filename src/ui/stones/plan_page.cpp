@@ -12,16 +12,45 @@
 #include "quantity/number.h"
 #include "ui/parts/number_field.h"
 #include "ui/theme/theme.h"
+#include "workflow/taken_up.h"
 
 namespace bq::ui {
 namespace {
 
 constexpr CutMode kModes[] = {CutMode::slice, CutMode::push, CutMode::chop};
 
+QString proof_text(BurrProof proof) {
+  switch (proof) {
+    case BurrProof::touch:
+      return PlanPage::tr("by finger");
+    case BurrProof::light:
+      return PlanPage::tr("by light");
+    case BurrProof::paper:
+      return PlanPage::tr("by paper");
+    case BurrProof::microscope:
+      return PlanPage::tr("under the lens");
+    case BurrProof::sound:
+      return PlanPage::tr("by sound");
+  }
+  return {};
+}
+
+QString stop_text(AbrasiveEnd rule) {
+  switch (rule) {
+    case AbrasiveEnd::strokes:
+      return PlanPage::tr("its strokes");
+    case AbrasiveEnd::time:
+      return PlanPage::tr("its minutes");
+    case AbrasiveEnd::burr:
+      return PlanPage::tr("the burr");
+  }
+  return {};
+}
+
 QString policy_text(GatePolicy policy) {
   switch (policy) {
     case GatePolicy::every_abrasive:
-      return PlanPage::tr("every abrasive");
+      return PlanPage::tr("two, every abrasive");
     case GatePolicy::coarsest_only:
       return PlanPage::tr("coarsest only");
     case GatePolicy::single_sided:
@@ -54,6 +83,8 @@ PlanPage::PlanPage(Workbench& workbench, StonesModel& model, QWidget* parent)
       mode_(new QComboBox),
       policy_(new QComboBox),
       proof_(new QComboBox),
+      stop_(new QComboBox),
+      places_(new QComboBox),
       strop_(new QComboBox),
       run_(new QComboBox),
       in_hand_(quiet_label(tr("One is in hand on the left; this plans the one after it."))),
@@ -92,13 +123,16 @@ PlanPage::PlanPage(Workbench& workbench, StonesModel& model, QWidget* parent)
                                   GatePolicy::single_sided, GatePolicy::none})
     policy_->addItem(policy_text(policy), int(policy));
   policy_->setAccessibleName(tr("Burr on"));
-  for (const BurrProof proof :
-       {BurrProof::touch, BurrProof::light, BurrProof::paper, BurrProof::microscope})
-    proof_->addItem(QString::fromUtf8(name_of(proof).data()), int(proof));
+  for (int i = 0; i < kBurrProofs; ++i) proof_->addItem(proof_text(BurrProof(i)), i);
   proof_->setAccessibleName(tr("Burr proved by"));
+  for (int i = 0; i < kAbrasiveEnds; ++i) stop_->addItem(stop_text(AbrasiveEnd(i)), i);
+  stop_->setAccessibleName(tr("What ends the work on an abrasive"));
+  for (int n = kLeastPlaces; n <= kMostPlaces; n += 2)
+    places_->addItem(tr("%1 places a side").arg(n), n);
+  places_->setAccessibleName(tr("Places of a gate on one side"));
   strop_->setAccessibleName(tr("Strop at the end"));
   run_->setAccessibleName(tr("Start of which run"));
-  for (QComboBox* box : {policy_, proof_, strop_, run_}) {
+  for (QComboBox* box : {policy_, proof_, stop_, places_, strop_, run_}) {
     box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     connect(box, &QComboBox::activated, this, &PlanPage::take);
   }
@@ -129,6 +163,7 @@ PlanPage::PlanPage(Workbench& workbench, StonesModel& model, QWidget* parent)
   grid->addWidget(finish_words_, row++, 1, 1, 2);
   add(tr("dull, chipped"), dull_, damage_);
   add(tr("burr"), policy_, proof_);
+  add(tr("on until, at"), stop_, places_);
   add(tr("before"), straighten_, recurve_);
   add(tr("after"), deburr_, between_);
   add(tr("strop"), strop_);
@@ -159,14 +194,15 @@ void PlanPage::reload() {
   filling_ = true;
   const auto& input = model().input();
   in_hand_->setVisible(model().hand().has_value());
-  for (QWidget* widget : {static_cast<QWidget*>(dull_), static_cast<QWidget*>(damage_),
-                          static_cast<QWidget*>(edge_left_), static_cast<QWidget*>(edge_right_),
-                          static_cast<QWidget*>(micro_), static_cast<QWidget*>(finish_left_),
-                          static_cast<QWidget*>(finish_right_), static_cast<QWidget*>(mode_),
-                          static_cast<QWidget*>(policy_), static_cast<QWidget*>(proof_),
-                          static_cast<QWidget*>(strop_), static_cast<QWidget*>(run_),
-                          static_cast<QWidget*>(deburr_), static_cast<QWidget*>(between_),
-                          static_cast<QWidget*>(straighten_), static_cast<QWidget*>(recurve_)})
+  for (QWidget* widget :
+       {static_cast<QWidget*>(dull_), static_cast<QWidget*>(damage_),
+        static_cast<QWidget*>(edge_left_), static_cast<QWidget*>(edge_right_),
+        static_cast<QWidget*>(micro_), static_cast<QWidget*>(finish_left_),
+        static_cast<QWidget*>(finish_right_), static_cast<QWidget*>(mode_),
+        static_cast<QWidget*>(policy_), static_cast<QWidget*>(proof_), static_cast<QWidget*>(stop_),
+        static_cast<QWidget*>(places_), static_cast<QWidget*>(strop_), static_cast<QWidget*>(run_),
+        static_cast<QWidget*>(deburr_), static_cast<QWidget*>(between_),
+        static_cast<QWidget*>(straighten_), static_cast<QWidget*>(recurve_)})
     widget->setEnabled(input.has_value() && workbench().writable());
   const LadderInput i = input.value_or(LadderInput{});
   show_value(dull_, i.dull_um);
@@ -187,7 +223,10 @@ void PlanPage::reload() {
   show_value(finish_right_, i.wish.finish_right_um);
   policy_->setCurrentIndex(policy_->findData(int(i.policy)));
   proof_->setCurrentIndex(proof_->findData(int(i.proof)));
-  proof_->setEnabled(proof_->isEnabled() && i.policy != GatePolicy::none);
+  stop_->setCurrentIndex(stop_->findData(int(i.stop)));
+  places_->setCurrentIndex(std::max(0, places_->findData(i.places)));
+  for (QComboBox* box : {proof_, places_})
+    box->setEnabled(box->isEnabled() && i.policy != GatePolicy::none);
   deburr_->setChecked(i.deburr);
   between_->setChecked(i.deburr_between);
   between_->setEnabled(between_->isEnabled() && i.deburr);
@@ -246,6 +285,8 @@ void PlanPage::take() {
   i.wish.finish_right_um = value_of(finish_right_, i.wish.finish_right_um);
   i.policy = GatePolicy(policy_->currentData().toInt());
   i.proof = BurrProof(proof_->currentData().toInt());
+  i.stop = AbrasiveEnd(stop_->currentData().toInt());
+  i.places = places_->currentData().toInt();
   i.deburr = deburr_->isChecked();
   i.deburr_between = between_->isChecked();
   i.straighten = straighten_->isChecked();
@@ -329,9 +370,13 @@ void PlanPage::replay_last() {
   if (!blade) return;
   for (auto record = blade->records.rbegin(); record != blade->records.rend(); ++record)
     if (const auto* sharpening = std::get_if<SharpeningRecord>(&record->data)) {
-      Sharpening again = replay(sharpening->sharpening);
-      again.run = model().input() ? model().input()->run : std::string();
-      return model().begin_again(again);
+      TakenUp again = take_up(sharpening->sharpening, trial().shelf);
+      again.sharpening.run = model().input() ? model().input()->run : std::string();
+      model().begin_again(again.sharpening);
+      QStringList said;
+      for (const auto& sentence : again.said) said << QString::fromStdString(sentence);
+      if (!said.isEmpty()) emit workbench().told(said.join(' '));
+      return;
     }
 }
 

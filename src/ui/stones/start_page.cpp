@@ -167,6 +167,13 @@ void StartPage::show_group() {
   int out = 0;
   QStringList lines;
   for (const auto& start : group->starts) {
+    if (const auto before = reading_before_clean_up(trial(), start.run, trial().unit()))
+      lines << tr("%1 read %2 before the clean-up and %3 after it.")
+                   .arg(QString::fromStdString(trial().runs[start.run].facts.name),
+                        QString::fromStdString(
+                            print_measure(workbench().shown(*before), workbench().shown_unit(), 3)),
+                        QString::fromStdString(print_measure(workbench().shown(start.reading),
+                                                             workbench().shown_unit(), 3)));
     const auto verdict = start_of_run(groups_, start.run, trial().unit());
     const bool is_out = start.state == StartState::too_dull || start.state == StartState::too_sharp;
     out += is_out;

@@ -4,14 +4,13 @@
 #include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
-#include <QMouseEvent>
-#include <QPainter>
 #include <QPushButton>
 #include <QResizeEvent>
 #include <QScrollArea>
 #include <QTimer>
 #include <QVBoxLayout>
 
+#include "ui/stones/burr_marks.h"
 #include "ui/stones/step_dialog.h"
 #include "ui/theme/theme.h"
 
@@ -19,6 +18,15 @@ namespace bq::ui {
 namespace {
 
 constexpr int kKeyRest_ms = 120;  ///< a second press within this is a trembling hand
+constexpr int kFeel_ms = 600;     ///< nobody looks at the next place sooner
+
+/// Why a gate is passed without its burr: keys 1 to 4.
+QStringList usual_reasons() {
+  return {StepPanel::tr("too small to feel; the apex was seen under the lens"),
+          StepPanel::tr("the ink is gone to the apex on both sides"),
+          StepPanel::tr("this side is only polished"),
+          StepPanel::tr("this steel or method raises none")};
+}
 
 QString clock_text(double seconds) {
   const int whole = int(seconds);
@@ -26,61 +34,6 @@ QString clock_text(double seconds) {
 }
 
 }  // namespace
-
-/// The six places as large targets in the order of the work.
-class StepPanel::Marks : public QWidget {
- public:
-  explicit Marks(StonesModel& model) : model_(model) {
-    setFixedHeight(58);
-    setMinimumWidth(360);
-    setMouseTracking(true);
-    setAccessibleName(StepPanel::tr("Places where the burr is confirmed: keys 1 to 6"));
-  }
-
- protected:
-  void paintEvent(QPaintEvent*) override {
-    if (!model_.hand()) return;
-    const auto step = current_step(model_.hand()->sharpening);
-    if (!step) return;
-    const Theme& t = theme();
-    QPainter painter(this);
-    painter.setRenderHint(QPainter::Antialiasing);
-    const unsigned gate = gate_of(model_.hand()->sharpening, *step);
-    const auto tap = next_tap(model_.hand()->sharpening);
-    static const char* const names[] = {QT_TR_NOOP("heel"), QT_TR_NOOP("middle"),
-                                        QT_TR_NOOP("tip")};
-    for (int mark = 0; mark < kGateMarks; ++mark) {
-      const QRectF box = box_of(mark);
-      const bool wanted = gate >> mark & 1U,
-                 on = model_.hand()->sharpening.steps[*step].has_burr(mark);
-      const bool next = tap && tap->mark == mark;
-      painter.setPen(QPen(next ? t.ochre : wanted ? t.ink : t.hairline, next ? 3 : 1.2));
-      painter.setBrush(on ? t.ink : t.panel);
-      painter.drawRoundedRect(box, 4, 4);
-      painter.setFont(font_of(kHeading, true));
-      painter.setPen(on ? t.ground : wanted ? t.ink : t.quiet);
-      painter.drawText(box.adjusted(0, 4, 0, -20), Qt::AlignCenter,
-                       on       ? QString(QChar(0x2713))
-                       : wanted ? QString::number(mark + 1)
-                                : QStringLiteral("–"));
-      painter.setFont(font_of(12));
-      painter.drawText(
-          box.adjusted(0, 22, 0, -2), Qt::AlignCenter,
-          (mark < 3 ? StepPanel::tr("L ") : StepPanel::tr("R ")) + StepPanel::tr(names[mark % 3]));
-    }
-  }
-  void mousePressEvent(QMouseEvent* event) override {
-    for (int mark = 0; mark < kGateMarks; ++mark)
-      if (box_of(mark).contains(event->position())) model_.tap_mark(mark);
-  }
-
- private:
-  [[nodiscard]] QRectF box_of(int mark) const {
-    const double wide = std::min(76.0, (width() - 36) / 6.0);
-    return {2 + mark * (wide + 4) + (mark >= 3 ? 12 : 0), 2, wide, height() - 4.0};
-  }
-  StonesModel& model_;
-};
 
 StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
     : QWidget(parent),
@@ -91,6 +44,8 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
       next_(quiet_label({})),
       time_(new QLabel),
       first_(new QLabel),
+      look_(quiet_label({})),
+      remarks_(new QLabel),
       caution_text_(new QLabel),
       caution_(new QWidget),
       reason_row_(new QWidget),
@@ -99,14 +54,15 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
       tap_(new QPushButton),
       undo_(new QPushButton(tr("Undo ⌫"))),
       pause_(new QPushButton),
-      pass_(new QPushButton(tr("Pass O"))),
+      pass_(new QPushButton(tr("Pass 7"))),
       add_(new QPushButton(tr("Add"))),
       change_(new QPushButton(tr("Change"))),
       give_up_(new QPushButton(tr("Lay away"))),
       reason_(new QLineEdit),
-      marks_(new Marks(model)),
+      marks_(new BurrMarks(model)),
       clock_(new QTimer(this)),
-      rest_(kKeyRest_ms) {
+      rest_(kKeyRest_ms),
+      feel_(kFeel_ms) {
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(tr("What to do now"));
   big_->setWordWrap(true);
@@ -117,6 +73,9 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
   time_->setMinimumWidth(84);
   time_->setAccessibleName(tr("Time on this step"));
   first_->setWordWrap(true);
+  look_->setWordWrap(true);
+  remarks_->setWordWrap(true);
+  remarks_->setObjectName(QStringLiteral("caution"));
   first_->setTextInteractionFlags(Qt::TextSelectableByMouse);
   caution_text_->setObjectName(QStringLiteral("caution"));
   caution_text_->setWordWrap(true);
@@ -127,16 +86,31 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
   caution->addWidget(seen, 0, Qt::AlignTop);
   begin_->setObjectName(QStringLiteral("primary"));
   tap_->setObjectName(QStringLiteral("primary"));
-  tap_->setMinimumSize(360, 44);
-  for (QPushButton* button : {tap_, undo_, pause_, pass_, add_, change_, give_up_})
+  make_wet(begin_);
+  make_wet(seen);
+  tap_->setMinimumWidth(360);
+  for (QPushButton* button : {tap_, undo_, pause_, pass_, add_, change_, give_up_}) {
+    make_wet(button);
     button->setFocusPolicy(Qt::TabFocus);
+  }
   reason_->setPlaceholderText(tr("why is there no burr?"));
   reason_->setAccessibleName(tr("Reason to pass the gate"));
-  auto* reason = new QHBoxLayout(reason_row_);
-  reason->setContentsMargins(0, 0, 0, 0);
+  reason_->installEventFilter(this);
+  auto* reasons = new QVBoxLayout(reason_row_);
+  reasons->setContentsMargins(0, 0, 0, 0);
+  reasons->setSpacing(4);
+  for (int i = 0; i < int(usual_reasons().size()); ++i) {
+    auto* usual = new QPushButton(QStringLiteral("%1  %2").arg(i + 1).arg(usual_reasons()[i]));
+    make_wet(usual);
+    usual->setFocusPolicy(Qt::TabFocus);
+    connect(usual, &QPushButton::clicked, this, [this, i] { pass_with(usual_reasons()[i]); });
+    reasons->addWidget(usual);
+  }
+  auto* reason = new QHBoxLayout;
   auto* keep = new QPushButton(tr("Keep the reason"));
   reason->addWidget(reason_, 1);
   reason->addWidget(keep);
+  reasons->addLayout(reason);
   reason_row_->hide();
 
   auto* head = new QHBoxLayout;
@@ -161,8 +135,10 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
   layout->setContentsMargins(0, 0, 4, 0);
   layout->setSpacing(8);
   layout->addLayout(head);
+  layout->addWidget(look_);
   layout->addWidget(marks_);
   layout->addWidget(tap_, 0, Qt::AlignLeft);
+  layout->addWidget(remarks_);
   layout->addWidget(reason_row_);
   layout->addWidget(buttons_);
   layout->addWidget(begin_, 0, Qt::AlignLeft);
@@ -178,11 +154,7 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
   scroll->setFocusPolicy(Qt::NoFocus);
   whole->addWidget(scroll);
 
-  connect(seen, &QPushButton::clicked, this, [this] {
-    caution_seen_ = true;
-    refresh();
-    setFocus();
-  });
+  connect(seen, &QPushButton::clicked, this, &StepPanel::see_caution);
   connect(begin_, &QPushButton::clicked, this, [this] {
     model_.begin_planned();
     setFocus();
@@ -200,14 +172,7 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
   connect(add_, &QPushButton::clicked, this, [this] { ask_step(false); });
   connect(change_, &QPushButton::clicked, this, [this] { ask_step(true); });
   connect(give_up_, &QPushButton::clicked, &model_, &StonesModel::give_up);
-  const auto pass = [this] {
-    model_.pass_gate(reason_->text());
-    if (!reason_->text().trimmed().isEmpty()) {
-      reason_row_->hide();
-      reason_->clear();
-      setFocus();
-    }
-  };
+  const auto pass = [this] { pass_with(reason_->text()); };
   connect(keep, &QPushButton::clicked, this, pass);
   connect(reason_, &QLineEdit::returnPressed, this, pass);
   connect(&model_, &StonesModel::hand_changed, this, &StepPanel::refresh);
@@ -246,7 +211,17 @@ void StepPanel::refresh() {
   const std::size_t at = step.value_or(0);
   const bool writable = workbench_.writable();
   marks_->setVisible(step && gate_of(sharpening, at) != 0);
-  marks_->update();
+  const auto asked = marks_->isHidden() ? std::nullopt : marks_->asked();
+  look_->setText(asked ? QString::fromStdString(how_to_look(
+                             sharpening.proof, gate_mark_name(*asked, sharpening.places)))
+                       : QString());
+  look_->setVisible(asked.has_value());
+  QStringList remarks;
+  if (step)
+    for (const auto& remark : burr_remarks(sharpening, at))
+      remarks << QString::fromStdString(remark);
+  remarks_->setText(remarks.join('\n'));
+  remarks_->setVisible(!remarks.isEmpty());
   buttons_->setVisible(in_hand);
   tap_->setVisible(in_hand);
   tap_->setEnabled(writable);
@@ -259,7 +234,7 @@ void StepPanel::refresh() {
     clock_->start();
   else
     clock_->stop();
-  pause_->setText(model_.timer_runs() ? tr("Hold T") : tr("Timer T"));
+  pause_->setText(model_.timer_runs() ? tr("Hold 9") : tr("Timer 9"));
 
   bool powered = false, strop = false;
   for (const auto& s : sharpening.steps) {
@@ -311,10 +286,11 @@ void StepPanel::refresh() {
                        ? QString()
                        : tr(", start of run %1").arg(QString::fromStdString(sharpening.run))));
   big_->setText(QString::fromStdString(instruction(sharpening, at)));
-  tap_->setText(
-      tap->mark
-          ? tr("Burr at the %1  Space").arg(QString::fromStdString(gate_mark_name(*tap->mark)))
-          : tr("Step done  Space"));
+  if (tap->mark)
+    tap_->setText(tr("A burr at the %1, size not said  Space")
+                      .arg(QString::fromStdString(gate_mark_name(*tap->mark, sharpening.places))));
+  else
+    tap_->setText(tap->missed ? tr("Work the missed places alone  Space") : tr("Step done  Space"));
   pass_->setVisible(open_marks(sharpening, at) != 0);
   next_->setText(at + 1 < sharpening.steps.size()
                      ? tr("Then: %1").arg(QString::fromStdString(instruction(sharpening, at + 1)))
@@ -328,9 +304,44 @@ void StepPanel::refresh() {
   first_->setVisible(!before.isEmpty());
 }
 
+void StepPanel::see_caution() {
+  caution_seen_ = true;
+  refresh();
+  setFocus();
+}
+
 void StepPanel::ask_reason() {
+  if (pass_->isHidden()) return;
   reason_row_->show();
   reason_->setFocus();
+}
+
+void StepPanel::pass_with(const QString& reason) {
+  model_.pass_gate(reason);
+  if (reason.trimmed().isEmpty()) return;
+  close_reasons();
+}
+
+void StepPanel::close_reasons() {
+  reason_row_->hide();
+  reason_->clear();
+  setFocus();
+}
+
+bool StepPanel::eventFilter(QObject* watched, QEvent* event) {
+  // Before anything is typed a number takes the usual reason of that number.
+  if (watched == reason_ && event->type() == QEvent::KeyPress && reason_->text().isEmpty()) {
+    const int key = static_cast<QKeyEvent*>(event)->key(), number = key - Qt::Key_1;
+    if (number >= 0 && number < int(usual_reasons().size())) {
+      pass_with(usual_reasons()[number]);
+      return true;
+    }
+    if (key == Qt::Key_Backspace || key == Qt::Key_Escape) {
+      close_reasons();
+      return true;
+    }
+  }
+  return QWidget::eventFilter(watched, event);
 }
 
 void StepPanel::ask_step(bool change) {
@@ -350,25 +361,41 @@ void StepPanel::ask_step(bool change) {
 bool StepPanel::take_key(QKeyEvent* event) {
   if (event->isAutoRepeat() || (event->modifiers() & ~(Qt::KeypadModifier | Qt::ShiftModifier)))
     return false;
-  const int key = event->key();
-  const bool mine = key == Qt::Key_Space || key == Qt::Key_Backspace || key == Qt::Key_T ||
-                    key == Qt::Key_O || (key >= Qt::Key_1 && key <= Qt::Key_6);
-  if (!mine) return false;
-  if (key != Qt::Key_Backspace && !model_.hand()) return false;
-  // The keys that do another thing each time rest a moment; a place confirmed twice is confirmed.
+  const int key = event->key(), size = key - Qt::Key_1;
+  const bool says = size >= 0 && size < int(std::size(kSaidSizes));
+  const bool pauses = key == Qt::Key_T || key == Qt::Key_9,
+             passes = key == Qt::Key_O || key == Qt::Key_7;
+  if (!says && !pauses && !passes && key != Qt::Key_Space && key != Qt::Key_Backspace) return false;
+  // The keys that do another thing each time rest a moment.
   if ((key == Qt::Key_Space || key == Qt::Key_Backspace) && !rest_.pass(*event)) return true;
   if (key == Qt::Key_Backspace) {
     model_.undo_tap();
     return true;
   }
-  if (key == Qt::Key_Space)
-    model_.tap_next();
-  else if (key == Qt::Key_T)
+  if (key == Qt::Key_Space && !caution_->isHidden()) {
+    see_caution();
+    return true;
+  }
+  if (!model_.hand()) {
+    // Not straight after the last step: a press too many begins nothing.
+    if (key != Qt::Key_Space || !begin_->isEnabled() || begin_->isHidden() ||
+        !done_sentence_.isEmpty())
+      return false;
+    model_.begin_planned();
+    return true;
+  }
+  const bool at_place = !marks_->isHidden() && marks_->asked();
+  if (pauses) {
     model_.pause_or_go_on();
-  else if (key == Qt::Key_O)
+  } else if (passes) {
     ask_reason();
-  else
-    model_.tap_mark(key - Qt::Key_1);
+  } else if (at_place) {
+    // Whatever is said of a place: the next one takes a hand its time.
+    if (!feel_.pass(*event, Qt::Key_Space)) return true;
+    marks_->say(says ? kSaidSizes[size] : BurrSize::felt);
+  } else if (key == Qt::Key_Space) {
+    model_.tap_next();
+  }
   return true;
 }
 

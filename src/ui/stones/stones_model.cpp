@@ -6,6 +6,7 @@
 
 #include "trial/edge_map.h"
 #include "workflow/stones_study.h"
+#include "workflow/taken_up.h"
 
 namespace bq::ui {
 namespace {
@@ -138,7 +139,8 @@ void StonesModel::keep_now() {
 }
 
 Sharpening StonesModel::planned() const {
-  return plan_ && input_ ? sharpening_for(workbench_.trial(), *input_, *plan_, advice_.behaviour)
+  return plan_ && input_ ? sharpening_for(workbench_.trial(), std::size_t(blade_), *input_, *plan_,
+                                          advice_.behaviour)
                          : Sharpening{};
 }
 
@@ -193,7 +195,8 @@ void StonesModel::make_again(const Making& making) {
   if (hand_ || !blade || !making.sharpening) return;
   const Trial& trial = workbench_.trial();
   const auto& record = std::get<SharpeningRecord>(blade->records.at(*making.sharpening).data);
-  SharpeningInHand hand{replay(record.sharpening), 0, {}, now_seconds()};
+  const TakenUp taken = take_up(record.sharpening, trial.shelf);
+  SharpeningInHand hand{taken.sharpening, 0, {}, now_seconds()};
   hand.sharpening.run = input_ ? input_->run : std::string();
   const EdgeNow edge = edge_now(*blade);
   if (const auto geometry = geometry_of(record.sharpening); geometry && edge.section) {
@@ -203,14 +206,6 @@ void StonesModel::make_again(const Making& making) {
   const auto setting = setting_of(*blade, making);
   const bool set = setting && edge.setting != setting->setting;
   const std::string key = sharpening_key(*blade), text = in_hand_json(hand);
-  QStringList gone;
-  for (const auto& step : hand.sharpening.steps) {
-    const bool there = std::any_of(trial.shelf.begin(), trial.shelf.end(), [&](const Abrasive& a) {
-      return a.name == step.abrasive && !a.retired;
-    });
-    const QString name = QString::fromStdString(step.abrasive);
-    if (!name.isEmpty() && !there && !gone.contains(name)) gone << name;
-  }
   keep_now();
   timed_here_.insert(blade_id_);
   const bool begun = workbench_.edit([&](ProjectSession& session) {
@@ -224,9 +219,7 @@ void StonesModel::make_again(const Making& making) {
   if (!begun) return;
   QString said = tr("In hand: the edge %1.").arg(QString::fromStdString(describe(*blade, making)));
   if (set) said += tr(" Its jig setting holds again.");
-  if (!gone.isEmpty())
-    said += tr(" Not on the shelf any more: %1; change these steps.")
-                .arg(gone.join(QStringLiteral(", ")));
+  for (const auto& sentence : taken.said) said += ' ' + QString::fromStdString(sentence);
   emit workbench_.told(said);
 }
 
@@ -244,10 +237,18 @@ void StonesModel::take(const Checked<Sharpening>& next, const QString& what, boo
   if (!current_step(*next)) {
     const QString sentence = QString::fromStdString(describe(*next));
     const std::string key = sharpening_key(*blade_facts());
-    if (workbench_.edit([&](ProjectSession& session) {
-          session.finish_sharpening(std::size_t(blade_), *next, key, hand.leaves);
+    int set_aside = 0;
+    if (!workbench_.edit([&](ProjectSession& session) {
+          set_aside = session.finish_sharpening(std::size_t(blade_), *next, key, hand.leaves);
         }))
-      emit finished(sentence);
+      return;
+    emit finished(sentence);
+    if (set_aside > 0)
+      emit workbench_.told(
+          tr("%1 of run %2 at 0 cuts were read before the last step was done: they are kept and "
+             "not counted. Read the start again now, at the same place.")
+              .arg(set_aside == 1 ? tr("1 reading") : tr("%1 readings").arg(set_aside))
+              .arg(QString::fromStdString(next->run)));
     return;
   }
   put(std::move(hand), what);
@@ -259,14 +260,24 @@ void StonesModel::tap_next() {
   if (!tap) return;
   if (tap->mark)
     tap_mark(*tap->mark);
+  else if (tap->missed)
+    work_missed();
   else
     take(with_step_done(hand_->sharpening, seconds()), tr("step %1 done").arg(tap->step + 1), true);
 }
 
-void StonesModel::tap_mark(int mark) {
+void StonesModel::tap_mark(int mark, BurrSize size) {
   if (!hand_) return;
-  take(with_mark(hand_->sharpening, mark),
-       tr("burr at the %1").arg(QString::fromStdString(gate_mark_name(mark))), false);
+  const int places = hand_->sharpening.places;
+  take(with_mark(hand_->sharpening, mark, size),
+       tr("burr at the %1").arg(QString::fromStdString(gate_mark_name(mark, places))), false);
+}
+
+void StonesModel::work_missed() {
+  const Blade* blade = blade_facts();
+  if (!hand_ || !blade) return;
+  take(with_missed_worked(hand_->sharpening, edge_now(*blade).edge_mm()),
+       tr("the missed places are worked alone"), false);
 }
 
 void StonesModel::pass_gate(const QString& reason) {

@@ -48,7 +48,9 @@ class StonesModel : public QObject {
   /// record again where another one is set; one step of undo.
   void make_again(const Making& making);
   void tap_next();  ///< the one big key
-  void tap_mark(int mark);
+  void tap_mark(int mark, BurrSize size = BurrSize::felt);
+  /// The work on the places of the current step that were missed, put before it.
+  void work_missed();
   void pass_gate(const QString& reason);
   void pause_or_go_on();
   void add_step(const SharpeningStep& step);     ///< before the current one

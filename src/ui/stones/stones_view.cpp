@@ -82,6 +82,8 @@ StonesView::StonesView(Workbench& workbench, QWidget* parent)
     stone_->choose(name);
     open_page(Page::stone);
   });
+  connect(condition_, &KeyPage::pictures_wanted, this, &StonesView::pictures_wanted);
+  connect(condition_, &KeyPage::lens_wanted, this, &StonesView::lens_wanted);
   connect(route, &RoutePage::look_wanted, this, [this] { open_page(Page::condition); });
   connect(model_, &StonesModel::finished, this, [this] { open_page(Page::card); });
   connect(model_, &StonesModel::plan_changed, this, [this] {
@@ -104,10 +106,10 @@ void StonesView::show_stone(const QString& name) {
   open_page(Page::stone);
 }
 
-void StonesView::open_key(int blade, const Observations& seen) {
+void StonesView::open_key(int blade, const Observations& seen, std::optional<double> at_mm) {
   choose_blade(blade);
   open_page(Page::condition);
-  condition_->take_over(seen);
+  condition_->take_over(seen, at_mm);
 }
 
 void StonesView::refresh_head() {

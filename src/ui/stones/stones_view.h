@@ -29,9 +29,14 @@ class StonesView : public QWidget {
   void open_page(Page page);
   void show_stone(const QString& name);  ///< the page of one abrasive
   /// The edge-condition key for a blade with what a picture shows answered.
-  void open_key(int blade, const Observations& seen);
+  void open_key(int blade, const Observations& seen, std::optional<double> at_mm);
   [[nodiscard]] QWidget* page() const;
   [[nodiscard]] StepPanel* step() const { return step_; }
+
+ signals:
+  /// Pictures of a knock test, to be laid over each other in Lens.
+  void pictures_wanted(std::int64_t before, std::int64_t after);
+  void lens_wanted();
 
  protected:
   void keyPressEvent(QKeyEvent* event) override;

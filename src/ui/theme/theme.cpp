@@ -46,6 +46,7 @@ QString style_sheet(const Theme& t) {
     QAbstractSpinBox::up-arrow { image: url(:/looks/up-%name.svg); width: 10px; height: 6px; }
     QAbstractSpinBox::down-arrow { image: url(:/looks/down-%name.svg); width: 10px; height: 6px; }
     QPushButton { background: %panel; border: 1px solid %hairline; border-radius: 3px; padding: 5px 12px; min-height: 20px; }
+    QPushButton[wet="true"] { min-height: 34px; }
     QPushButton:hover { border-color: %quiet; }
     QPushButton:focus { border: 2px solid %ochre; padding: 4px 11px; }
     QPushButton:disabled { color: %quiet; background: %ground; }
@@ -129,6 +130,8 @@ void load_fonts() {
   QFontDatabase::addApplicationFont(QStringLiteral(":/looks/regular.otf"));
   QFontDatabase::addApplicationFont(QStringLiteral(":/looks/bold.otf"));
 }
+
+void make_wet(QPushButton* button) { button->setProperty("wet", true); }
 
 QFont font_of(int pixels, bool bold) {
   QFont font(QStringLiteral("BqSt"));

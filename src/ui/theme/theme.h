@@ -48,6 +48,8 @@ inline constexpr int kBody = 13, kHeading = 17, kFigure = 28, kHuge = 84;
 /// The program's typeface (B612, embedded under its own name) in pixels; its figures all have one
 /// width.
 QFont font_of(int pixels, bool bold = false);
+/// A button that a wet or gloved finger hits: 44 px high at least.
+void make_wet(QPushButton* button);
 QLabel* heading(const QString& text);
 /// One of a row of tabs; tabs of one parent exclude each other.
 QPushButton* tab_button(const QString& text);

@@ -1,0 +1,80 @@
+#include "workflow/taken_up.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+#include "quantity/number.h"
+
+namespace bq::inline workflow {
+namespace {
+
+constexpr double kWorn = 1.1, kNear = 1.6;
+
+double ratio(double a, double b) { return std::exp(std::fabs(std::log(a / b))); }
+
+std::string um(double size) { return print_number(size, 3) + " µm"; }
+
+/// The abrasive that does the work of one that is gone; null none is near.
+const Abrasive* nearest(const std::vector<Abrasive>& shelf, const SharpeningStep& step) {
+  const bool strop = step.work == StepWork::strop;
+  const Abrasive* best = nullptr;
+  double best_ratio = kNear;
+  for (const auto& abrasive : shelf) {
+    if (abrasive.retired || (abrasive.kind == AbrasiveKind::strop) != strop) continue;
+    const auto size = size_um(abrasive);
+    // One bare strop does for another.
+    if (strop && !size && !step.size_um && !best) best = &abrasive;
+    if (!size || !step.size_um || !(*size > 0) || !(*step.size_um > 0)) continue;
+    if (const double r = ratio(*size, *step.size_um); r <= best_ratio) {
+      best = &abrasive;
+      best_ratio = r;
+    }
+  }
+  return best;
+}
+
+}  // namespace
+
+TakenUp take_up(const Sharpening& earlier, const std::vector<Abrasive>& shelf) {
+  TakenUp out{replay(earlier), {}, true};
+  std::map<std::string, const Abrasive*> instead;
+  for (auto& step : out.sharpening.steps) {
+    if (step.abrasive.empty()) continue;
+    const std::string name = step.abrasive;
+    const bool first = !instead.contains(name);
+    if (first) {
+      const auto found = std::find_if(shelf.begin(), shelf.end(), [&](const Abrasive& a) {
+        return a.name == name && !a.retired;
+      });
+      instead[name] = found == shelf.end() ? nearest(shelf, step) : &*found;
+    }
+    const Abrasive* now = instead[name];
+    const std::string was = name + (step.size_um ? " (" + um(*step.size_um) + ")" : "");
+    if (!now) {
+      out.complete = false;
+      if (first)
+        out.said.push_back(was +
+                           " is no longer on the shelf and nothing near it is: change its "
+                           "steps.");
+      continue;
+    }
+    const auto size = size_um(*now);
+    if (now->name != name) {
+      if (first)
+        out.said.push_back(was + " is no longer on the shelf: " + now->name +
+                           (size ? " (" + um(*size) + ")" : "") + " instead.");
+      step.abrasive = now->name;
+    } else if (first && size && step.size_um && ratio(*size, *step.size_um) > kWorn) {
+      out.said.push_back(name + " was " + um(*step.size_um) + " then and is " + um(*size) +
+                         " now: the finish will not be the same.");
+    }
+    if (size) step.size_um = size;
+    if (first)
+      if (const FaceState face = face_state(*now); face.flatten_first)
+        out.said.push_back(now->name + ": " + face.sentence + ".");
+  }
+  return out;
+}
+
+}  // namespace bq::inline workflow
