@@ -166,6 +166,7 @@ Checked<Abrasive> parse_abrasive(std::string_view json) {
 
 std::string sharpening_json(const Sharpening& s) {
   Json out{{"policy", name_of(s.policy)}, {"proof", name_of(s.proof)}, {"steps", Json::array()}};
+  if (s.way != GrindWay::held) out["way"] = name_of(s.way);
   if (s.stop != AbrasiveEnd::strokes) out["stop"] = name_of(s.stop);
   if (s.places != kLeastPlaces) out["places"] = s.places;
   put_given(out, "route", s.route);
@@ -200,6 +201,7 @@ Checked<Sharpening> parse_sharpening(std::string_view json) {
     Sharpening s;
     s.policy = f.word_or("policy", parse_gate_policy, "every abrasive");
     s.proof = f.word_or("proof", parse_burr_proof, "touch");
+    s.way = f.word_or("way", parse_grind_way, "held");
     s.stop = f.word_or("stop", parse_abrasive_end, "strokes");
     if (f.has("places"))
       s.places = int(whole_of(f.raw("places"), f.path_of("places"), kLeastPlaces, kMostPlaces));

@@ -24,6 +24,8 @@ std::string places_text(const Sharpening& s, unsigned marks) {
   return out;
 }
 
+constexpr std::array<std::string_view, kGrindWays> kWays{"held", "slack belt", "crossed wheels"};
+
 bool works_bevel(const SharpeningStep& step) {
   return step.work == StepWork::grind || step.work == StepWork::local;
 }
@@ -63,6 +65,11 @@ std::string strokes_text(const SharpeningStep& step) {
 std::string amount_text(const Sharpening& sharpening, std::size_t index) {
   const SharpeningStep& step = sharpening.steps[index];
   const bool grinds = step.work == StepWork::grind;
+  if (grinds && step.passes && sharpening.way == GrindWay::crossed_wheels) {
+    // Both sides at once.
+    const int pulls = strokes_a_side(step);
+    return ", " + std::to_string(pulls) + (pulls == 1 ? " pull" : " pulls");
+  }
   const std::string time =
       step.planned_min ? "about " + print_time(*step.planned_min * 60) : std::string();
   if (grinds && sharpening.stop == AbrasiveEnd::time && step.planned_min)
@@ -72,6 +79,26 @@ std::string amount_text(const Sharpening& sharpening, std::size_t index) {
            (step.passes ? ": about " + strokes_text(step) : std::string());
   if (step.passes) return ", " + strokes_text(step);
   return time.empty() ? "" : ", " + time;
+}
+
+std::string side_text(GrindSide side) {
+  return side == GrindSide::both ? "both sides" : "the " + std::string(name_of(side)) + " side";
+}
+
+/// "Grind both sides on Grey 400 (17 µm) at 15° per side".
+std::string grind_text(GrindWay way, const SharpeningStep& step, const std::string& on,
+                       const std::string& at) {
+  switch (way) {
+    case GrindWay::held:
+      break;
+    case GrindWay::slack_belt:
+      return "Roll " + side_text(step.side) + on + ", the belt slack, the edge trailing," + at +
+             " where the face leaves it";
+    case GrindWay::crossed_wheels:
+      return "Draw the blade upright through the crossed wheels" + on + ", set" + at +
+             ", from heel to tip";
+  }
+  return "Grind " + side_text(step.side) + on + at;
 }
 
 /// "; a burr at heel, middle and tip of both sides, by paper".
@@ -86,10 +113,6 @@ std::string gate_text(const Sharpening& sharpening, unsigned gate) {
   return "; a burr at " + places + " of " + side +
          (sharpening.proof == BurrProof::touch ? ""
                                                : ", by " + std::string(name_of(sharpening.proof)));
-}
-
-std::string side_text(GrindSide side) {
-  return side == GrindSide::both ? "both sides" : "the " + std::string(name_of(side)) + " side";
 }
 
 }  // namespace
@@ -110,9 +133,18 @@ unsigned SharpeningStep::confirmed() const {
 
 int strokes_a_side(const SharpeningStep& step) { return strokes_a_side(step.side, step.passes); }
 
+std::string_view name_of(GrindWay way) { return kWays[std::size_t(way)]; }
+std::optional<GrindWay> parse_grind_way(std::string_view text) {
+  const auto found = std::find(kWays.begin(), kWays.end(), text);
+  if (found == kWays.end()) return std::nullopt;
+  return GrindWay(found - kWays.begin());
+}
+
 unsigned gate_of(const Sharpening& sharpening, std::size_t index) {
   const SharpeningStep& step = sharpening.steps.at(index);
-  if (step.work != StepWork::grind || sharpening.policy == GatePolicy::none) return 0;
+  if (step.work != StepWork::grind || sharpening.policy == GatePolicy::none ||
+      sharpening.way == GrindWay::crossed_wheels)
+    return 0;
   if (sharpening.policy == GatePolicy::coarsest_only)
     for (std::size_t i = 0; i < index; ++i)
       if (sharpening.steps[i].work == StepWork::grind) return 0;
@@ -374,7 +406,7 @@ std::string instruction(const Sharpening& sharpening, std::size_t index) {
       out = "Take the hollow out of the outline" + on;
       break;
     case StepWork::grind:
-      out = "Grind " + side_text(step.side) + on + at;
+      out = grind_text(sharpening.way, step, on, at);
       break;
     case StepWork::local:
       out = "Rework " + side_text(step.side) + " only locally" + on + at;
@@ -444,6 +476,8 @@ std::string describe(const Sharpening& sharpening) {
   if (first != sharpening.steps.end() && !first->abrasive.empty())
     out +=
         ", " + first->abrasive + (last->abrasive == first->abrasive ? "" : " to " + last->abrasive);
+  if (sharpening.way == GrindWay::slack_belt) out += ", on a slack belt";
+  if (sharpening.way == GrindWay::crossed_wheels) out += ", through crossed wheels";
   if (!sharpening.route.empty()) out += ", " + sharpening.route;
   if (const auto finish = finish_of(sharpening)) out += ", " + print_finish(*finish);
   if (const double seconds = seconds_of(sharpening); seconds > 0) out += ", " + print_time(seconds);

@@ -43,10 +43,18 @@ struct SharpeningStep {
   bool operator==(const SharpeningStep&) const = default;
 };
 
+/// How a face gets its angle: held to it by hand or jig, rolled onto a slack belt (the face comes
+/// out convex), or drawn through crossed wheels that stand at it.
+enum class GrindWay { held, slack_belt, crossed_wheels };
+inline constexpr int kGrindWays = 3;
+std::string_view name_of(GrindWay way);
+std::optional<GrindWay> parse_grind_way(std::string_view text);
+
 /// A sharpening in order: a plan while steps are open, a record once all are done.
 struct Sharpening {
   GatePolicy policy = GatePolicy::every_abrasive;
   BurrProof proof = BurrProof::touch;
+  GrindWay way = GrindWay::held;
   AbrasiveEnd stop = AbrasiveEnd::strokes;
   int places = kLeastPlaces;    ///< of a gate, on one side; to kMostPlaces
   std::string route;            ///< of deburring: "ductile route"; "" none
@@ -61,8 +69,9 @@ struct Sharpening {
 /// Strokes on one side; 0 where they are not known.
 int strokes_a_side(const SharpeningStep& step);
 
-/// Marks a step needs under the policy, as bits; 0 where it has no gate. Single-sided: the places
-/// of the side that is not ground, where the burr rises.
+/// Marks a step needs under the policy, as bits; 0 where it has no gate, as at crossed wheels,
+/// which raise no burr. Single-sided: the places of the side that is not ground, where the burr
+/// rises.
 unsigned gate_of(const Sharpening& sharpening, std::size_t step);
 /// Marks without a burr yet; 0 when the gate is passed or was overridden.
 unsigned open_marks(const Sharpening& sharpening, std::size_t step);

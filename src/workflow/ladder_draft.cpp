@@ -15,6 +15,14 @@ CuttingClass class_of(const Trial& trial, const std::string& steel) {
   return cutting_class_of(card ? card->hard_phase_percent : std::nullopt);
 }
 
+/// The shelf with what the way is not done with laid aside; places stay as they are.
+std::vector<Abrasive> shelf_for(std::vector<Abrasive> shelf, GrindWay way) {
+  const AbrasiveKind kind = way == GrindWay::slack_belt ? AbrasiveKind::belt : AbrasiveKind::wheel;
+  for (auto& abrasive : shelf)
+    if (way != GrindWay::held && abrasive.kind != kind) abrasive.retired = true;
+  return shelf;
+}
+
 }  // namespace
 
 std::optional<LadderInput> first_input(const Trial& trial, std::size_t index) {
@@ -54,6 +62,7 @@ std::string ladder_input_json(const LadderInput& i) {
                      {"apex_only", i.wish.apex_only},
                      {"policy", name_of(i.policy)},
                      {"proof", name_of(i.proof)},
+                     {"way", name_of(i.way)},
                      {"stop", name_of(i.stop)},
                      {"places", i.places},
                      {"behaviour", i.behaviour},
@@ -92,6 +101,7 @@ Checked<LadderInput> parse_ladder_input(std::string_view json) {
     if (!proof) f.fault("proof", "is not known here");
     i.policy = *policy;
     i.proof = *proof;
+    i.way = f.word_or("way", parse_grind_way, "held");
     i.stop = f.word_or("stop", parse_abrasive_end, "strokes");
     if (f.has("places"))
       i.places = int(whole_of(f.raw("places"), "places", kLeastPlaces, kMostPlaces));
@@ -112,8 +122,23 @@ Checked<LadderPlan> ladder_for(const Trial& trial, std::size_t index, const Ladd
     return Refusal{"no section is on record for this blade: say on Section how it is ground"};
   draft->state.dull_um = input.dull_um;
   draft->state.damage_um = input.damage_um;
-  return plan_ladder(draft->state, input.wish, trial.shelf,
-                     class_of(trial, trial.blades.at(index).steel));
+  const auto plan = plan_ladder(draft->state, input.wish, shelf_for(trial.shelf, input.way),
+                                class_of(trial, trial.blades.at(index).steel));
+  if (input.way == GrindWay::held) return plan;
+  const bool belt = input.way == GrindWay::slack_belt;
+  if (!plan)
+    return Refusal{std::string(belt ? "on a slack belt: " : "through crossed wheels: ") +
+                   plan.refusal().reason};
+  LadderPlan out = *plan;
+  out.remarks.insert(
+      out.remarks.begin(),
+      belt
+          ? "A slack belt leaves a convex face, flatter at its shoulder: the metal is reckoned for "
+            "the flat face of the same angle at the apex. What section it leaves is measured, not "
+            "told."
+          : "Crossed wheels raise no burr to go by: look at the apex after the last pull. What "
+            "section they leave is measured, not told.");
+  return out;
 }
 
 Sharpening sharpening_for(const Trial& trial, std::size_t blade, const LadderInput& input,
@@ -121,6 +146,7 @@ Sharpening sharpening_for(const Trial& trial, std::size_t blade, const LadderInp
   SharpeningOptions options;
   options.policy = input.policy;
   options.proof = input.proof;
+  options.way = input.way;
   options.stop = input.stop;
   options.places = input.places;
   options.edge_mm = edge_now(trial.blades.at(blade)).edge_mm();

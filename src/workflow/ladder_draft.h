@@ -13,6 +13,7 @@ struct LadderInput {
   LadderWish wish;
   GatePolicy policy = GatePolicy::every_abrasive;
   BurrProof proof = BurrProof::touch;
+  GrindWay way = GrindWay::held;
   AbrasiveEnd stop = AbrasiveEnd::strokes;
   int places = kLeastPlaces;  ///< of a gate, on one side
   std::string behaviour;      ///< "" as the steel advises
@@ -29,7 +30,9 @@ std::optional<LadderInput> first_input(const Trial& trial, std::size_t blade);
 std::string ladder_input_json(const LadderInput& input);
 Checked<LadderInput> parse_ladder_input(std::string_view json);
 
-/// The ladder for an input, on the shelf as it is, for the blade's steel.
+/// The ladder for an input, on what of the shelf that way of grinding is done with (a slack belt on
+/// belts, crossed wheels on wheels), for the blade's steel. A convex or crossed edge is reckoned as
+/// its flat one of the same angle at the apex; a remark says so.
 Checked<LadderPlan> ladder_for(const Trial& trial, std::size_t blade, const LadderInput& input);
 
 /// The steps of that ladder, ready to be done, by the steel's behaviour (`advised`) where the input

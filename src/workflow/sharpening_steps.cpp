@@ -55,6 +55,7 @@ SharpeningStep strop_step(const SharpeningOptions& options, const BevelAngles& a
     step.size_um = size_um(*options.strop);
     step.substrate = std::string(name_of(nearest_backing(under))) + ", " +
                      print_number(under.thickness_mm, 3) + " mm thick";
+    step.substrate += step.size_um ? ", loaded" : ", plain";
     if (!options.strop->rate_pressure.empty()) step.pressure = options.strop->rate_pressure;
   } else {
     step.substrate = "bare leather on wood";
@@ -139,6 +140,7 @@ Sharpening sharpening_from(const LadderPlan& plan, const std::vector<Abrasive>& 
   Sharpening out;
   out.policy = options.policy;
   out.proof = options.proof;
+  out.way = options.way;
   out.stop = options.stop;
   out.places = options.places;
   out.deburr_between = options.deburr_between;

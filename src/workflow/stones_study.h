@@ -71,6 +71,7 @@ struct SharpeningOptions {
   bool straighten = false, recurve = false;  ///< the intake check found it
   std::optional<Abrasive> strop;             ///< as the finishing step
   int strop_passes = 10;
+  GrindWay way = GrindWay::held;
   AbrasiveEnd stop = AbrasiveEnd::strokes;
   int places = kLeastPlaces;  ///< of a gate, on one side
   double edge_mm = 0;         ///< length of the edge; 0 not known

@@ -40,7 +40,9 @@ std::string sentence_of(const ThinningAnswer& a) {
   if (a.minutes) {
     out += ", about " + print_number(std::max(1.0, std::round(*a.minutes)), 3) + " min on " +
            a.with + (a.minutes_estimated ? " (rate estimated)" : "");
-    if (a.strokes_a_side) out += ", " + std::to_string(*a.strokes_a_side) + " strokes a side";
+    if (a.strokes_a_side)
+      out += ", " + std::to_string(*a.strokes_a_side) +
+             (*a.strokes_a_side == 1 ? " stroke a side" : " strokes a side");
   } else {
     out += std::string(", minutes not known: no ") +
            (a.option.shape == GrindShape::hollow ? "wheel" : "abrasive for it") +

@@ -113,6 +113,7 @@ TEST(Burr, LongEdgesHaveMorePlacesEachWithItsOwnName) {
 TEST(Burr, SizesSurviveTheFileAndOldRecordsAreRead) {
   Sharpening s = said(three_abrasives(5), {kLarge, kNone, BurrSize::felt, BurrSize::not_looked});
   s.stop = AbrasiveEnd::burr;
+  s.way = GrindWay::slack_belt;
   s.proof = BurrProof::sound;
   const auto back = parse_sharpening(sharpening_json(s));
   ASSERT_TRUE(back) << back.refusal().reason;
@@ -141,6 +142,15 @@ TEST(Burr, TheInstructionSaysWhatEndsTheWorkAndHowToLook) {
   s.stop = AbrasiveEnd::burr;
   EXPECT_NE(instruction(s, 0).find("until the burr stands at every place: about 60 strokes"),
             std::string::npos);
+  s.way = GrindWay::slack_belt;
+  EXPECT_NE(instruction(s, 0).find("the belt slack, the edge trailing, at 15°"), std::string::npos)
+      << instruction(s, 0);
+  EXPECT_NE(gate_of(s, 0), 0U);
+  s.way = GrindWay::crossed_wheels;
+  EXPECT_EQ(gate_of(s, 0), 0U) << "they raise none";
+  EXPECT_NE(instruction(s, 0).find("60 pulls"), std::string::npos) << instruction(s, 0);
+  EXPECT_EQ(instruction(s, 0).find("a burr at"), std::string::npos);
+  s.way = GrindWay::held;
   s.policy = GatePolicy::none;
   EXPECT_EQ(instruction(s, 0).find("until the burr"), std::string::npos) << "none is raised";
   for (int i = 0; i < kBurrProofs; ++i) {

@@ -5,6 +5,7 @@
 #include "bluntness/start_gate.h"
 #include "edge/strop_contact.h"
 #include "support.h"
+#include "workflow/ladder_draft.h"
 #include "workflow/project_session.h"
 #include "workflow/stones_study.h"
 #include "workflow/taken_up.h"
@@ -131,6 +132,37 @@ TEST(StartOfARun, IsTheReadingAfterTheCleanUp) {
   while (session.trial().runs[cut].cuts_done == 0) ++cut;
   done.run = session.trial().runs[cut].facts.name;
   EXPECT_EQ(session.finish_sharpening(blade, done, "hand"), 0);
+}
+
+// A slack belt is worked on belts, crossed wheels on wheels, and neither pretends to know the
+// section it leaves.
+TEST(GrindWays, TakeTheirOwnAbrasivesAndSayWhatIsNotReckoned) {
+  const test::Folder folder;
+  ProjectSession session = ProjectSession::open(test::demo_project(folder));
+  Trial trial = session.trial();
+  std::size_t blade = 0;
+  while (!draft_ladder(trial, blade)) ++blade;
+  LadderInput input = *first_input(trial, blade);
+  input.damage_um = 200;
+  input.wish.finish_left_um = input.wish.finish_right_um = 10;
+  for (const auto& [way, kind] : {std::pair(GrindWay::slack_belt, AbrasiveKind::belt),
+                                  {GrindWay::crossed_wheels, AbrasiveKind::wheel}}) {
+    input.way = way;
+    trial.shelf = session.trial().shelf;
+    std::erase_if(trial.shelf, [&, k = kind](const Abrasive& a) { return a.kind == k; });
+    const auto none = ladder_for(trial, blade, input);
+    ASSERT_FALSE(none) << "there is none on the shelf";
+    EXPECT_NE(none.refusal().reason.find(way == GrindWay::slack_belt ? "slack belt" : "crossed"),
+              std::string::npos);
+    trial.shelf.push_back(stone("Own", 12, kind));
+    const auto plan = ladder_for(trial, blade, input);
+    ASSERT_TRUE(plan) << plan.refusal().reason;
+    for (const auto& step : plan->steps) EXPECT_EQ(trial.shelf[step.abrasive].name, "Own");
+    EXPECT_NE(plan->remarks.front().find("measured, not told"), std::string::npos);
+    const Sharpening s = sharpening_for(trial, blade, input, *plan, DeburrBehaviour::ductile);
+    EXPECT_EQ(s.way, way);
+    EXPECT_EQ(gate_of(s, 0) != 0, way == GrindWay::slack_belt);
+  }
 }
 
 TEST(StropContact, FollowsTheTwoAnchorsAndOrdersItsRemedies) {

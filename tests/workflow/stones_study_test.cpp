@@ -118,6 +118,7 @@ TEST(LadderDraft, StartsFromTheBladesHistoryAndItsPlannedRun) {
   other.wish.finish_right_um = 1;
   other.policy = GatePolicy::single_sided;
   other.proof = BurrProof::microscope;
+  other.way = GrindWay::slack_belt;
   other.stop = AbrasiveEnd::burr;
   other.places = 7;
   other.behaviour = "brittle";

@@ -5,6 +5,7 @@
 #include <QLabel>
 #include <QTableWidget>
 #include <QVBoxLayout>
+#include <cmath>
 
 #include "quantity/number.h"
 #include "ui/parts/number_field.h"
@@ -12,6 +13,16 @@
 #include "workflow/thinning_study.h"
 
 namespace bq::ui {
+namespace {
+
+/// "−17 %", "0 %".
+QString percent_change(double share) {
+  const int percent = int(std::lround(100 * share));
+  return (percent < 0 ? QString(QChar(0x2212)) : QString()) +
+         QStringLiteral("%1 %").arg(std::abs(percent));
+}
+
+}  // namespace
 
 WearPage::WearPage(Workbench& workbench, SectionModel& model, QWidget* parent)
     : HelperPage(workbench, model, tr("Touch-ups and thinning"), {}, parent),
@@ -91,7 +102,7 @@ void WearPage::refresh() {
   plot_->set_empty_text(tr("No series for this section."));
   if (!study || grinds.empty()) {
     sentence_->setText(tr("There is no edge to touch up."));
-    plot_->show_plot({tr("touch-ups"), tr("thickness behind the edge, mm")}, {});
+    plot_->show_plot({tr("touch-ups"), tr("behind the edge, mm")}, {});
     return;
   }
   const TouchUp touch_up = touch_up_of(study->section, grinds, worn_->value());
@@ -99,7 +110,7 @@ void WearPage::refresh() {
   if (!series) {
     sentence_->setText(tr("It cannot be touched up like this: %1.")
                            .arg(QString::fromStdString(series.refusal().reason)));
-    plot_->show_plot({tr("touch-ups"), tr("thickness behind the edge, mm")}, {});
+    plot_->show_plot({tr("touch-ups"), tr("behind the edge, mm")}, {});
   } else {
     PlotSeries line;
     line.name = tr("behind the edge");
@@ -107,7 +118,7 @@ void WearPage::refresh() {
       line.x.push_back(state.touch_ups);
       line.y.push_back(state.shoulder_thickness_mm);
     }
-    plot_->show_plot({tr("touch-ups"), tr("thickness behind the edge, mm")}, {line});
+    plot_->show_plot({tr("touch-ups"), tr("behind the edge, mm")}, {line});
     const auto due = thinning_due(*series, limit_->value());
     const auto& last = series->back();
     const bool to_zero = study->behind && !study->behind->thickness_mm;
@@ -159,10 +170,11 @@ void WearPage::show_thinning(const SectionStudy& study) {
     QStringList cells{way.option.why_not.empty() ? what : tr("%1: cannot be ground").arg(what)};
     if (way.option.why_not.empty())
       cells << QString::fromStdString(print_number(way.metal_mm3, 2))
-            << (way.minutes ? (way.minutes_estimated ? QStringLiteral("~") : QString()) +
-                                  QString::number(*way.minutes, 'f', 1)
-                            : tr("–"))
-            << QStringLiteral("%1 %").arg(100 * way.parting_change, 0, 'f', 0)
+            << (!way.minutes          ? QStringLiteral("–")
+                : *way.minutes < 0.05 ? QStringLiteral("< 0.1")
+                                      : (way.minutes_estimated ? QStringLiteral("~") : QString()) +
+                                            QString::number(*way.minutes, 'f', 1))
+            << percent_change(way.parting_change)
             << (way.option.peak_MPa ? QString::number(*way.option.peak_MPa, 'f', 0) : QString());
     for (int column = 0; column < int(cells.size()); ++column) {
       auto* item = new QTableWidgetItem(cells[column]);

@@ -10,7 +10,7 @@
 namespace bq::ui {
 namespace {
 
-constexpr double kPlaceHigh = 58, kSizeHigh = 46, kGap = 6, kProofWide = 92;
+constexpr double kPlaceHigh = 58, kSizeHigh = 46, kGap = 6;
 constexpr int kSizes = int(std::size(kSaidSizes));
 
 const char* drawing_of(BurrProof proof) {
@@ -39,6 +39,11 @@ void paint_burr(QPainter& painter, const QPointF& centre, BurrSize size, double 
     const double r = 0.7 * radius;
     painter.drawLine(centre + QPointF(-r, -r), centre + QPointF(r, r));
     painter.drawLine(centre + QPointF(-r, r), centre + QPointF(r, -r));
+  } else if (size == BurrSize::felt) {
+    painter.setBrush(t.panel);
+    painter.drawEllipse(centre, 0.9 * radius, 0.9 * radius);
+    painter.setBrush(t.ink);
+    painter.drawEllipse(centre, 0.45 * radius, 0.45 * radius);
   } else {
     const double share = size == BurrSize::just_felt ? 0.4 : size == BurrSize::small ? 0.7 : 1.0;
     painter.setBrush(t.ink);
@@ -84,7 +89,7 @@ QRectF BurrMarks::place_box(int mark) const {
 }
 
 QRectF BurrMarks::size_box(int size) const {
-  const double wide = std::min(118.0, (width() - kProofWide - 12) / kSizes - 4);
+  const double wide = std::min(118.0, (width() - 12.0) / kSizes - 4);
   return {2 + size * (wide + 4), rows() * kPlaceHigh + kGap, wide, kSizeHigh};
 }
 
@@ -151,9 +156,13 @@ void BurrMarks::paintEvent(QPaintEvent*) {
     painter.drawText(box.adjusted(46, 0, -3, 0), Qt::AlignVCenter | Qt::TextWordWrap,
                      QString::fromStdString(in_words(kSaidSizes[size], s.proof)));
   }
-  const QRectF last = size_box(kSizes - 1);
-  paint_condition(painter, QRectF(last.right() + 8, last.top() - 2, kProofWide - 8, kSizeHigh + 4),
-                  QLatin1String(drawing_of(s.proof)));
+  // How to look, where there is room beside the places.
+  constexpr double kLeastWide = 90;
+  const double left = place_box(2 * s.places - 1).right() + 12, high = height() - 4.0;
+  const double right = size_box(kSizes - 1).right() + 12;
+  const QRectF room(std::max(left, right), 2, width() - std::max(left, right) - 4, high);
+  if (room.width() >= kLeastWide)
+    paint_condition(painter, room, QLatin1String(drawing_of(s.proof)));
 }
 
 void BurrMarks::mousePressEvent(QMouseEvent* event) {

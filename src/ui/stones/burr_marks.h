@@ -9,7 +9,8 @@ class QPainter;
 
 namespace bq::ui {
 
-/// A ring where nobody looked, a disc as large as the burr, a cross where none was found.
+/// A ring where nobody looked, a disc as large as the burr, a dotted ring for one whose size was
+/// not said, a cross where none was found.
 void paint_burr(QPainter& painter, const QPointF& centre, BurrSize size, double radius);
 
 /// The places of a gate as large targets in the order of the work, and below them what may be said

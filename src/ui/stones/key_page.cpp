@@ -201,10 +201,13 @@ QWidget* KeyPage::place_row() {
   auto* row = new QWidget;
   auto* line = new QHBoxLayout(row);
   line->setContentsMargins(0, 0, 0, 0);
-  line->addWidget(quiet_label(tr("where you look, from the heel")));
+  auto* where = quiet_label(tr("where you look, from the heel"));
+  where->setWordWrap(false);
+  line->addWidget(where);
   set_up_number(place_, -1, 2000, 0, 5, tr(" mm"), tr("Place that is looked at, from the heel"));
   place_->setSpecialValueText(tr("not said"));
   place_->setKeyboardTracking(false);
+  place_->setFixedWidth(116);
   line->addWidget(place_);
   line->addStretch(1);
   connect(place_, &NumberEntry::valueChanged, this,

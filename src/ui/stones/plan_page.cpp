@@ -35,6 +35,18 @@ QString proof_text(BurrProof proof) {
   return {};
 }
 
+QString way_text(GrindWay way) {
+  switch (way) {
+    case GrindWay::held:
+      return PlanPage::tr("held at the angle");
+    case GrindWay::slack_belt:
+      return PlanPage::tr("rolled on a slack belt: convex");
+    case GrindWay::crossed_wheels:
+      return PlanPage::tr("drawn through crossed wheels");
+  }
+  return {};
+}
+
 QString stop_text(AbrasiveEnd rule) {
   switch (rule) {
     case AbrasiveEnd::strokes:
@@ -50,7 +62,7 @@ QString stop_text(AbrasiveEnd rule) {
 QString policy_text(GatePolicy policy) {
   switch (policy) {
     case GatePolicy::every_abrasive:
-      return PlanPage::tr("two, every abrasive");
+      return PlanPage::tr("two on each");
     case GatePolicy::coarsest_only:
       return PlanPage::tr("coarsest only");
     case GatePolicy::single_sided:
@@ -83,6 +95,7 @@ PlanPage::PlanPage(Workbench& workbench, StonesModel& model, QWidget* parent)
       mode_(new QComboBox),
       policy_(new QComboBox),
       proof_(new QComboBox),
+      way_(new QComboBox),
       stop_(new QComboBox),
       places_(new QComboBox),
       strop_(new QComboBox),
@@ -125,6 +138,8 @@ PlanPage::PlanPage(Workbench& workbench, StonesModel& model, QWidget* parent)
   policy_->setAccessibleName(tr("Burr on"));
   for (int i = 0; i < kBurrProofs; ++i) proof_->addItem(proof_text(BurrProof(i)), i);
   proof_->setAccessibleName(tr("Burr proved by"));
+  for (int i = 0; i < kGrindWays; ++i) way_->addItem(way_text(GrindWay(i)), i);
+  way_->setAccessibleName(tr("How the face gets its angle"));
   for (int i = 0; i < kAbrasiveEnds; ++i) stop_->addItem(stop_text(AbrasiveEnd(i)), i);
   stop_->setAccessibleName(tr("What ends the work on an abrasive"));
   for (int n = kLeastPlaces; n <= kMostPlaces; n += 2)
@@ -132,7 +147,7 @@ PlanPage::PlanPage(Workbench& workbench, StonesModel& model, QWidget* parent)
   places_->setAccessibleName(tr("Places of a gate on one side"));
   strop_->setAccessibleName(tr("Strop at the end"));
   run_->setAccessibleName(tr("Start of which run"));
-  for (QComboBox* box : {policy_, proof_, stop_, places_, strop_, run_}) {
+  for (QComboBox* box : {policy_, proof_, way_, stop_, places_, strop_, run_}) {
     box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     connect(box, &QComboBox::activated, this, &PlanPage::take);
   }
@@ -162,8 +177,9 @@ PlanPage::PlanPage(Workbench& workbench, StonesModel& model, QWidget* parent)
   add(tr("customary for"), mode_);
   grid->addWidget(finish_words_, row++, 1, 1, 2);
   add(tr("dull, chipped"), dull_, damage_);
+  add(tr("ground"), way_);
   add(tr("burr"), policy_, proof_);
-  add(tr("on until, at"), stop_, places_);
+  add(tr("until, at"), stop_, places_);
   add(tr("before"), straighten_, recurve_);
   add(tr("after"), deburr_, between_);
   add(tr("strop"), strop_);
@@ -200,9 +216,10 @@ void PlanPage::reload() {
         static_cast<QWidget*>(micro_), static_cast<QWidget*>(finish_left_),
         static_cast<QWidget*>(finish_right_), static_cast<QWidget*>(mode_),
         static_cast<QWidget*>(policy_), static_cast<QWidget*>(proof_), static_cast<QWidget*>(stop_),
-        static_cast<QWidget*>(places_), static_cast<QWidget*>(strop_), static_cast<QWidget*>(run_),
-        static_cast<QWidget*>(deburr_), static_cast<QWidget*>(between_),
-        static_cast<QWidget*>(straighten_), static_cast<QWidget*>(recurve_)})
+        static_cast<QWidget*>(way_), static_cast<QWidget*>(places_), static_cast<QWidget*>(strop_),
+        static_cast<QWidget*>(run_), static_cast<QWidget*>(deburr_),
+        static_cast<QWidget*>(between_), static_cast<QWidget*>(straighten_),
+        static_cast<QWidget*>(recurve_)})
     widget->setEnabled(input.has_value() && workbench().writable());
   const LadderInput i = input.value_or(LadderInput{});
   show_value(dull_, i.dull_um);
@@ -223,10 +240,13 @@ void PlanPage::reload() {
   show_value(finish_right_, i.wish.finish_right_um);
   policy_->setCurrentIndex(policy_->findData(int(i.policy)));
   proof_->setCurrentIndex(proof_->findData(int(i.proof)));
+  way_->setCurrentIndex(way_->findData(int(i.way)));
   stop_->setCurrentIndex(stop_->findData(int(i.stop)));
   places_->setCurrentIndex(std::max(0, places_->findData(i.places)));
+  const bool raises = i.way != GrindWay::crossed_wheels;
+  policy_->setEnabled(policy_->isEnabled() && raises);
   for (QComboBox* box : {proof_, places_})
-    box->setEnabled(box->isEnabled() && i.policy != GatePolicy::none);
+    box->setEnabled(box->isEnabled() && raises && i.policy != GatePolicy::none);
   deburr_->setChecked(i.deburr);
   between_->setChecked(i.deburr_between);
   between_->setEnabled(between_->isEnabled() && i.deburr);
@@ -285,6 +305,7 @@ void PlanPage::take() {
   i.wish.finish_right_um = value_of(finish_right_, i.wish.finish_right_um);
   i.policy = GatePolicy(policy_->currentData().toInt());
   i.proof = BurrProof(proof_->currentData().toInt());
+  i.way = GrindWay(way_->currentData().toInt());
   i.stop = AbrasiveEnd(stop_->currentData().toInt());
   i.places = places_->currentData().toInt();
   i.deburr = deburr_->isChecked();

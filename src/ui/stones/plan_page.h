@@ -28,7 +28,7 @@ class PlanPage : public StonesPage {
   NumberEntry *dull_, *damage_, *edge_left_, *edge_right_, *micro_left_, *micro_right_, *facet_,
       *finish_left_, *finish_right_;
   QCheckBox *micro_, *apex_only_, *deburr_, *between_, *straighten_, *recurve_;
-  QComboBox *mode_, *policy_, *proof_, *stop_, *places_, *strop_, *run_;
+  QComboBox *mode_, *policy_, *proof_, *way_, *stop_, *places_, *strop_, *run_;
   QLabel *in_hand_, *finish_words_, *remarks_;
   QTableWidget* steps_;
   QPushButton* replay_;

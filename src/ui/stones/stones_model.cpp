@@ -176,7 +176,9 @@ void StonesModel::begin_planned() {
   if (hand_ || !plan_ || !input_) return;
   keep_now();
   SharpeningInHand hand{planned(), 0, {}, now_seconds()};
-  if (auto draft = draft_ladder(workbench_.trial(), std::size_t(blade_))) {
+  // What a slack belt or crossed wheels leave is measured.
+  auto draft = draft_ladder(workbench_.trial(), std::size_t(blade_));
+  if (draft && input_->way == GrindWay::held) {
     draft->state.dull_um = input_->dull_um;
     draft->state.damage_um = input_->damage_um;
     hand.leaves = resulting_section(draft->state, input_->wish, *plan_);
