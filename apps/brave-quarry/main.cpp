@@ -1,8 +1,10 @@
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QTimer>
+#include <algorithm>
 #include <cstdio>
 #include <memory>
+#include <string_view>
 
 #include "screenshots.h"
 #include "ui/bench/bench_model.h"
@@ -14,7 +16,20 @@
 #include "ui/lens/lens_view.h"
 #include "ui/theme/theme.h"
 
+namespace {
+
+/// Help and version are asked where there is no display too.
+void speak_without_display(int argc, char** argv) {
+  constexpr std::string_view kSpoken[] = {"-h", "--help", "--help-all", "-v", "--version"};
+  for (int i = 1; i < argc; ++i)
+    if (std::find(std::begin(kSpoken), std::end(kSpoken), argv[i]) != std::end(kSpoken))
+      qputenv("QT_QPA_PLATFORM", "offscreen");
+}
+
+}  // namespace
+
 int main(int argc, char** argv) {
+  speak_without_display(argc, argv);
   bq::ui::Application app(argc, argv);
   QApplication::setApplicationName(QStringLiteral("Brave Quarry"));
   QApplication::setApplicationVersion(QStringLiteral(BQ_VERSION));

@@ -41,7 +41,9 @@ std::string angles_text(const SharpeningStep& step) {
   const BevelAngles& a = step.angles;
   if (step.side == GrindSide::left) return print_angle(a.left_deg, AngleConvention::per_side);
   if (step.side == GrindSide::right) return print_angle(a.right_deg, AngleConvention::per_side);
-  if (a.is_symmetric()) return print_angle(a.left_deg, AngleConvention::per_side);
+  constexpr double kNoHandHolds_deg = 0.05;
+  if (std::abs(a.left_deg - a.right_deg) < kNoHandHolds_deg)
+    return print_angle(a.left_deg, AngleConvention::per_side);
   return print_number(a.left_deg, 4) + "° left, " + print_number(a.right_deg, 4) +
          "° right, per side";
 }
@@ -381,6 +383,7 @@ std::vector<std::string> order_remarks(const Sharpening& sharpening) {
 Sharpening replay(const Sharpening& sharpening) {
   Sharpening out = sharpening;
   out.run.clear();
+  std::erase_if(out.steps, [](const SharpeningStep& s) { return s.work == StepWork::local; });
   for (auto& step : out.steps) {
     if (step.seconds > 0) step.planned_min = step.seconds / 60;
     step.done = false;
@@ -391,7 +394,7 @@ Sharpening replay(const Sharpening& sharpening) {
   return out;
 }
 
-std::string instruction(const Sharpening& sharpening, std::size_t index) {
+std::string instruction(const Sharpening& sharpening, std::size_t index, bool with_note) {
   const SharpeningStep& step = sharpening.steps.at(index);
   const std::string size = step.size_um ? " (" + print_number(*step.size_um, 3) + " µm)" : "";
   const std::string on = step.abrasive.empty() ? "" : " on " + step.abrasive + size;
@@ -428,7 +431,7 @@ std::string instruction(const Sharpening& sharpening, std::size_t index) {
   out += amount_text(sharpening, index);
   if (!step.pressure.empty()) out += ", " + step.pressure;
   if (const unsigned gate = gate_of(sharpening, index)) out += gate_text(sharpening, gate);
-  if (!step.note.empty()) out += ". " + step.note;
+  if (with_note && !step.note.empty()) out += ". " + step.note;
   return out + (out.ends_with('.') ? "" : ".");
 }
 

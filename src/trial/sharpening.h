@@ -114,12 +114,14 @@ std::vector<std::string> burr_remarks(const Sharpening& sharpening, std::size_t 
 /// is well.
 std::vector<std::string> order_remarks(const Sharpening& sharpening);
 
-/// The same steps with nothing done: to be done again.
+/// The same steps with nothing done: to be done again. Local rework belonged to that edge and is
+/// left out.
 Sharpening replay(const Sharpening& sharpening);
 /// One instruction, in the imperative: "Grind both sides on Grey 400 (17 µm) at 15° per side, 60
 /// strokes a side, in groups of 10 with turning over between; a burr at heel, middle and tip of
 /// both sides."
-std::string instruction(const Sharpening& sharpening, std::size_t step);
+/// Without its note it is what a hand does; the note says how and what to mind.
+std::string instruction(const Sharpening& sharpening, std::size_t step, bool with_note = true);
 
 /// Particle sizes that the last abrasives left on the sides (a strop is a finishing step of its
 /// own, not counted); empty where no step said one.

@@ -18,8 +18,8 @@ SharpeningStep plain_step(StepWork work, const std::string& note) {
   return step;
 }
 
-/// A hard fine surface to break a burr on: the finest of the shelf that is neither strop nor wheel
-/// nor belt, no coarser than what was ground with; nothing finer there: that one itself.
+}  // namespace
+
 const Abrasive* hard_fine(const std::vector<Abrasive>& shelf, std::optional<double> no_coarser) {
   const Abrasive* best = nullptr;
   for (const auto& abrasive : shelf) {
@@ -31,6 +31,8 @@ const Abrasive* hard_fine(const std::vector<Abrasive>& shelf, std::optional<doub
   }
   return best;
 }
+
+namespace {
 
 /// What the strop is made of: as measured, in words where it was not; bare leather on wood where
 /// none is named.

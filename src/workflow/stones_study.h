@@ -63,6 +63,10 @@ struct RouteAdvice {
 RouteAdvice route_advice(const Trial& trial, const std::string& steel,
                          const std::vector<RunFit>& fits);
 
+/// A hard fine surface to work on by hand: the finest of the shelf that is neither strop nor wheel
+/// nor belt, no coarser than `no_coarser_um` where that is given; null none is there.
+const Abrasive* hard_fine(const std::vector<Abrasive>& shelf, std::optional<double> no_coarser_um);
+
 struct SharpeningOptions {
   GatePolicy policy = GatePolicy::every_abrasive;
   BurrProof proof = BurrProof::touch;

@@ -153,7 +153,27 @@ void add_sharpening(const Trial& trial, std::size_t blade, const EdgeNow& edge,
   out.push_back(std::move(item));
 }
 
-void add_spots(const EdgeNow& edge, std::vector<WorkItem>& out) {
+/// The stone of the hand nearest to a size; null none is there.
+const Abrasive* by_hand(const std::vector<Abrasive>& shelf, double um) {
+  const Abrasive* best = nullptr;
+  for (const auto& abrasive : shelf) {
+    const auto size = size_um(abrasive);
+    if (abrasive.retired || !size || !(has_flat_face(abrasive.kind))) continue;
+    if (!best || std::abs(std::log(*size / um)) < std::abs(std::log(*size_um(*best) / um)))
+      best = &abrasive;
+  }
+  return best;
+}
+
+std::string named(const Abrasive* abrasive, const char* otherwise) {
+  if (!abrasive) return otherwise;
+  return abrasive->name + " (" + print_number(*size_um(*abrasive), 3) + " µm)";
+}
+
+void add_spots(const Trial& trial, const EdgeNow& edge, std::vector<WorkItem>& out) {
+  constexpr double kMedium_um = 15;
+  const std::string fine = named(hard_fine(trial.shelf, {}), "the finest stone"),
+                    medium = named(by_hand(trial.shelf, kMedium_um), "a medium stone");
   const auto places = [&](SpotKind kind) {
     std::string words;
     for (const auto& spot : edge.spots)
@@ -161,7 +181,8 @@ void add_spots(const EdgeNow& edge, std::vector<WorkItem>& out) {
         words += (words.empty() ? "" : ", ") + print_number(spot.at_mm, 3) + " mm";
     return words;
   };
-  const auto add = [&](SpotKind kind, BladeWork work, const std::string& what, const char* why) {
+  const auto add = [&](SpotKind kind, BladeWork work, const std::string& what,
+                       const std::string& why) {
     const std::string where = places(kind);
     if (where.empty()) return;
     WorkItem item;
@@ -171,11 +192,13 @@ void add_spots(const EdgeNow& edge, std::vector<WorkItem>& out) {
     out.push_back(std::move(item));
   };
   add(SpotKind::burr, BladeWork::deburr, "take the burr off",
-      "Light alternating strokes, then look again along the edge against the light.");
+      "Light alternating strokes there on " + fine +
+          ", about 10, then look again along the edge against the light.");
   add(SpotKind::bright, BladeWork::spots, "bring the flat spot to an apex",
-      "Light glints from it: a few strokes there, running out to both sides.");
+      "Light glints from it: about 20 strokes there on " + medium + ", running out to both sides.");
   add(SpotKind::hangs, BladeWork::spots, "clear the place where it hangs",
-      "Wipe, strop there, slice the same paper again; only then the fine stone, and no hollow.");
+      "Wipe, strop there, slice the same paper again; only then a few light strokes on " + fine +
+          ", running out to both sides, and no hollow.");
 }
 
 void add_cleaning(const EdgeNow& edge, std::vector<WorkItem>& out) {
@@ -214,7 +237,7 @@ std::vector<WorkItem> work_list(const Trial& trial, std::size_t index) {
   add_outline(trial, blade, edge, out);
   add_thinning(trial, index, edge, out);
   add_sharpening(trial, index, edge, out);
-  add_spots(edge, out);
+  add_spots(trial, edge, out);
   add_cleaning(edge, out);
   return out;
 }

@@ -66,6 +66,7 @@ TEST(Burr, AMissedPlaceIsWorkedAloneOnTheOtherSideAndAskedForAgain) {
   s = *with_mark(s, 2, kSmall);
   EXPECT_TRUE(with_step_done(s, 1));
   EXPECT_FALSE(with_missed_worked(s, 120)) << "nothing is missed now";
+  EXPECT_EQ(replay(s).steps.size(), 3U) << "what was missed this time is not missed next time";
 }
 
 TEST(Burr, IsExpectedSmallerAfterEachAbrasiveAndSaidWhenItIsNot) {

@@ -187,13 +187,17 @@ TEST_F(StonesWindow, ADeepChipStartsCoarserAndWhatWasTypedStays) {
 TEST_F(StonesWindow, AStepIsAddedAndChanged) {
   auto* view = stones("Marl Tough 1");
   ASSERT_TRUE(view->model().hand()) << "the demo has one in hand";
+  bool with_stone = false;
   QTimer::singleShot(50, [&] {
     auto* add = dialog<StepDialog>(window_.get());
     ASSERT_NE(add, nullptr);
     for (auto* box : add->findChildren<QComboBox*>())
       if (box->findText("rework one stretch") >= 0) box->setCurrentText("rework one stretch");
-    for (auto* box : add->findChildren<NumberEntry*>())
-      if (box->suffix().contains("heel")) box->setValue(box->value() == 0 ? 28 : 40);
+    for (auto* box : add->findChildren<QComboBox*>())
+      if (box->findText("rework one stretch") < 0 && box->currentText().startsWith("Brown stone"))
+        with_stone = true;
+    test::named<NumberEntry>(add, "Stretch from, from the heel")->setValue(28);
+    test::named<NumberEntry>(add, "Stretch to, from the heel")->setValue(40);
     QTest::qWait(10);
     click(button(add, "Add before this step"));
   });
@@ -201,6 +205,7 @@ TEST_F(StonesWindow, AStepIsAddedAndChanged) {
   QTest::qWait(20);
   const auto& steps = view->model().hand()->sharpening.steps;
   ASSERT_EQ(steps[1].work, StepWork::local);
+  EXPECT_TRUE(with_stone) << "the stone in the hand is proposed";
   EXPECT_EQ(*steps[1].from_mm, 28);
   EXPECT_EQ(*steps[1].to_mm, 40);
   EXPECT_TRUE(view->step()->instruction_text().contains("28 to 40 mm from the heel"))

@@ -205,4 +205,8 @@ TEST_F(WetHands, TheKeyKeepsThePlaceItWasAskedFor) {
   QTest::qWait(10);
   EXPECT_TRUE(page->sentence().startsWith("Answer what you can see"))
       << page->sentence().toStdString();
+  // Back at the first one what was answered there is there again.
+  place->setValue(40);
+  QTest::qWait(10);
+  EXPECT_TRUE(page->sentence().startsWith("Cannot tell yet")) << page->sentence().toStdString();
 }

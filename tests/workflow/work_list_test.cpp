@@ -43,6 +43,9 @@ TEST(WorkList, FiveFindingsAreWorkInOrderAndTheSharpeningClosesThem) {
       EXPECT_GT(item.metal_mm3.value_or(0), 0) << describe(item);
       EXPECT_TRUE(item.minutes) << describe(item);
     }
+    if (item.work == BladeWork::spots) {
+      EXPECT_NE(item.why.find(" µm)"), std::string::npos) << "with which stone: " << item.why;
+    }
     if (item.work == BladeWork::chips) {
       EXPECT_NE(item.what.find("0.15 mm"), std::string::npos) << item.what;
     }

@@ -65,7 +65,7 @@ void CardPage::reload() {
   run_->clear();
   if (blade) list_makings(std::size_t(blade - trial().blades.data()));
   const int again = other ? -1 : run_->findText(chosen);
-  // The latest run that its sharpening names, else the latest edge.
+  // The latest run that its sharpening names.
   int latest = run_->count() - 1;
   for (int i = 0; i < run_->count(); ++i) {
     const QVariant run = run_->itemData(i, kRun);
@@ -73,7 +73,12 @@ void CardPage::reload() {
     const auto start = start_of(trial(), trial().runs[run.toULongLong()]);
     if (start && start->named) latest = i;
   }
-  run_->setCurrentIndex(again >= 0 ? again : latest);
+  // An edge made since then, with no run yet, is the one in the hand.
+  if (run_->count() > 0 && run_->itemData(run_->count() - 1, kMaking).isValid())
+    latest = run_->count() - 1;
+  const bool made = run_->count() != listed_ && !other;
+  listed_ = run_->count();
+  run_->setCurrentIndex(again >= 0 && !made ? again : latest);
   show_card();
 }
 

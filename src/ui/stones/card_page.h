@@ -34,6 +34,7 @@ class CardPage : public StonesPage {
   QPushButton *save_, *print_, *again_;
   QLabel* pages_;
   std::int64_t blade_id_ = -1;
+  int listed_ = 0;  ///< cards of this blade when they were last listed
 };
 
 }  // namespace bq::ui

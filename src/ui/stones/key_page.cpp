@@ -13,6 +13,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "quantity/number.h"
 #include "ui/parts/number_field.h"
 #include "ui/parts/words.h"
 #include "ui/stones/condition_drawing.h"
@@ -21,8 +22,6 @@
 namespace bq::ui {
 namespace {
 constexpr int kKnocks = 10;  ///< what the rules' question says
-/// How the place stands among the answers that are kept.
-constexpr const char* kPlaceAnswer = "@mm";
 QString text(const std::string& s) { return QString::fromStdString(s); }
 QString listed(const std::vector<std::string>& items, const QString& sign) {
   QStringList out;
@@ -284,11 +283,13 @@ void KeyPage::refresh_knock() {
 
 void KeyPage::set_place(std::optional<double> at_mm) {
   if (at_mm == at_mm_) return;
-  // Another place is another look.
+  // Another place is another look, with answers of its own.
   forget();
   at_mm_ = at_mm;
-  keep_answers();
-  if (blade_id_ == 0 || !workbench().writable()) reload();
+  if (blade_id_ == 0 || !workbench().writable()) return reload();
+  const std::string where = at_mm ? print_number(*at_mm, 6) : "", place_key = kept_place_key();
+  workbench().edit(
+      [&](ProjectSession& session) { session.keep(place_key, where, "the place looked at"); });
 }
 
 QString KeyPage::sentence() const { return sentence_->text(); }
@@ -475,8 +476,11 @@ void KeyPage::take_back() {
 }
 
 std::string KeyPage::kept_key() const {
-  return (which_ == Which::condition ? "edge-key:" : "cause-key:") + std::to_string(blade_id_);
+  return (which_ == Which::condition ? "edge-key:" : "cause-key:") + std::to_string(blade_id_) +
+         (at_mm_ ? "@" + print_number(*at_mm_, 6) : "");
 }
+
+std::string KeyPage::kept_place_key() const { return "edge-place:" + std::to_string(blade_id_); }
 
 void KeyPage::load_answers() {
   // Without a blade, or in a project that cannot be written, they live as long as the page.
@@ -484,15 +488,14 @@ void KeyPage::load_answers() {
   given_.clear();
   order_.clear();
   at_mm_.reset();
+  if (which_ == Which::condition)
+    if (const auto place = parse_number(workbench().session().kept(kept_place_key())))
+      at_mm_ = *place;
   for (const auto& pair :
        QJsonDocument::fromJson(QByteArray::fromStdString(workbench().session().kept(kept_key())))
            .array()) {
     const std::string question = pair.toArray().at(0).toString().toStdString(),
                       answer = pair.toArray().at(1).toString().toStdString();
-    if (question == kPlaceAnswer) {
-      at_mm_ = pair.toArray().at(1).toString().toDouble();
-      continue;
-    }
     if (!weigh(key(), {{question, answer}})) continue;  // of rules that are no longer there
     given_[question] = answer;
     order_.push_back(question);
@@ -502,10 +505,9 @@ void KeyPage::load_answers() {
 void KeyPage::keep_answers() {
   if (blade_id_ == 0 || !workbench().writable()) return show_state();
   QJsonArray pairs;
-  if (at_mm_) pairs.append(QJsonArray{QLatin1String(kPlaceAnswer), QString::number(*at_mm_)});
   for (const auto& question : order_)
     pairs.append(QJsonArray{text(question), text(given_[question])});
-  const std::string json = pairs.isEmpty()
+  const std::string json = order_.empty()
                                ? std::string()
                                : QJsonDocument(pairs).toJson(QJsonDocument::Compact).toStdString();
   const std::string key = kept_key();

@@ -48,7 +48,8 @@ class KeyPage : public StonesPage {
   void refresh_knock();
   void load_answers();  ///< as kept for this blade
   void keep_answers();  ///< every answer is in the project before the next question
-  [[nodiscard]] std::string kept_key() const;
+  [[nodiscard]] std::string kept_key() const;  ///< of the answers at the place that is looked at
+  [[nodiscard]] std::string kept_place_key() const;
   [[nodiscard]] const EvidenceKey& key() const {
     return which_ == Which::condition ? model().rules().condition : model().rules().causes;
   }

@@ -7,6 +7,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "trial/edge_map.h"
 #include "ui/parts/number_field.h"
 #include "ui/theme/theme.h"
 
@@ -68,6 +69,7 @@ StepDialog::StepDialog(Workbench& workbench, StonesModel& model, const Sharpenin
     right_->setValue(model.input()->wish.edge.right_deg);
   }
   to_->setValue(20);
+  if (!change) propose_place(model);
   passes_->setAccessibleName(tr("Strokes, both sides together"));
   passes_->set_whole();
   passes_->setRange(0, 100000);
@@ -109,6 +111,21 @@ StepDialog::StepDialog(Workbench& workbench, StonesModel& model, const Sharpenin
   }
   connect(work_, &QComboBox::currentIndexChanged, this, &StepDialog::show_wanted);
   show_wanted();
+}
+
+void StepDialog::propose_place(const StonesModel& model) {
+  const Sharpening* hand = model.hand() ? &model.hand()->sharpening : nullptr;
+  const auto at = hand ? current_step(*hand) : std::nullopt;
+  // The stone in the hand, at the worst place that is known.
+  if (at)
+    abrasive_->setCurrentIndex(
+        std::max(0, abrasive_->findData(QString::fromStdString(hand->steps[*at].abrasive))));
+  constexpr double kAnyTolerance_deg = 0.5, kAround_mm = 10;
+  if (const Blade* blade = model.blade_facts())
+    if (const auto worst = describe_edge(edge_now(*blade), kAnyTolerance_deg).worst_at_mm) {
+      from_->setValue(std::max(0.0, *worst - kAround_mm));
+      to_->setValue(*worst + kAround_mm);
+    }
 }
 
 void StepDialog::show_wanted() {

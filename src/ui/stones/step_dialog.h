@@ -22,6 +22,7 @@ class StepDialog : public QDialog {
   [[nodiscard]] SharpeningStep step() const;
 
  private:
+  void propose_place(const StonesModel& model);
   void show_wanted();
   Workbench& workbench_;
   QFormLayout* form_;

@@ -44,6 +44,7 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
       next_(quiet_label({})),
       time_(new QLabel),
       first_(new QLabel),
+      note_(new QLabel),
       look_(quiet_label({})),
       remarks_(new QLabel),
       caution_text_(new QLabel),
@@ -73,6 +74,8 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
   time_->setMinimumWidth(84);
   time_->setAccessibleName(tr("Time on this step"));
   first_->setWordWrap(true);
+  note_->setWordWrap(true);
+  note_->setFont(font_of(15));
   look_->setWordWrap(true);
   remarks_->setWordWrap(true);
   remarks_->setObjectName(QStringLiteral("caution"));
@@ -118,6 +121,7 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
   words->setSpacing(4);
   words->addWidget(place_);
   words->addWidget(big_);
+  words->addWidget(note_);
   head->addLayout(words, 1);
   head->addWidget(time_, 0, Qt::AlignTop);
   auto* row = new QHBoxLayout(buttons_);
@@ -183,7 +187,7 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
     reason_row_->hide();
   });
   connect(&model_, &StonesModel::finished, this, [this](const QString& sentence) {
-    done_sentence_ = sentence;
+    done_sentence_ = sentence.left(1).toUpper() + sentence.sliced(1);
     caution_seen_ = false;
     refresh();
   });
@@ -193,7 +197,9 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
   refresh();
 }
 
-QString StepPanel::instruction_text() const { return big_->text(); }
+QString StepPanel::instruction_text() const {
+  return note_->isHidden() ? big_->text() : big_->text() + ' ' + note_->text();
+}
 
 void StepPanel::resizeEvent(QResizeEvent* event) {
   QWidget::resizeEvent(event);
@@ -210,6 +216,8 @@ void StepPanel::refresh() {
   const auto step = in_hand ? current_step(sharpening) : std::nullopt;
   const std::size_t at = step.value_or(0);
   const bool writable = workbench_.writable();
+  note_->setText(step ? QString::fromStdString(sharpening.steps[at].note) : QString());
+  note_->setVisible(!note_->text().isEmpty());
   marks_->setVisible(step && gate_of(sharpening, at) != 0);
   const auto asked = marks_->isHidden() ? std::nullopt : marks_->asked();
   look_->setText(asked ? QString::fromStdString(how_to_look(
@@ -285,16 +293,17 @@ void StepPanel::refresh() {
                   (sharpening.run.empty()
                        ? QString()
                        : tr(", start of run %1").arg(QString::fromStdString(sharpening.run))));
-  big_->setText(QString::fromStdString(instruction(sharpening, at)));
+  big_->setText(QString::fromStdString(instruction(sharpening, at, false)));
   if (tap->mark)
     tap_->setText(tr("A burr at the %1, size not said  Space")
                       .arg(QString::fromStdString(gate_mark_name(*tap->mark, sharpening.places))));
   else
     tap_->setText(tap->missed ? tr("Work the missed places alone  Space") : tr("Step done  Space"));
   pass_->setVisible(open_marks(sharpening, at) != 0);
-  next_->setText(at + 1 < sharpening.steps.size()
-                     ? tr("Then: %1").arg(QString::fromStdString(instruction(sharpening, at + 1)))
-                     : tr("Then: wipe it, take the start readings, and see the card."));
+  next_->setText(
+      at + 1 < sharpening.steps.size()
+          ? tr("Then: %1").arg(QString::fromStdString(instruction(sharpening, at + 1, false)))
+          : tr("Then: wipe it, take the start readings, and see the card."));
   QStringList before;
   for (const auto& a : workbench_.trial().shelf)
     if (a.name == sharpening.steps[at].abrasive)

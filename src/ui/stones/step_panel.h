@@ -20,7 +20,7 @@ class StepPanel : public QWidget {
   Q_OBJECT
  public:
   StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent = nullptr);
-  [[nodiscard]] QString instruction_text() const;
+  [[nodiscard]] QString instruction_text() const;  ///< with what is to be minded
   /// Space goes on, 1 to 4 say what is at the place asked for, Backspace takes back, 7 (O) passes
   /// the gate with a reason, 9 (T) holds the timer; false for any other key.
   bool take_key(QKeyEvent* event);
@@ -41,7 +41,7 @@ class StepPanel : public QWidget {
 
   Workbench& workbench_;
   StonesModel& model_;
-  QLabel *place_, *big_, *next_, *time_, *first_, *look_, *remarks_, *caution_text_;
+  QLabel *place_, *big_, *next_, *time_, *first_, *note_, *look_, *remarks_, *caution_text_;
   QWidget *caution_, *reason_row_, *buttons_;
   QPushButton *begin_, *tap_, *undo_, *pause_, *pass_, *add_, *change_, *give_up_;
   QLineEdit* reason_;

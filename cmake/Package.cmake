@@ -1,0 +1,89 @@
+# What an installed Brave Quarry is made of, and the Debian package of it (scripts/package).
+include(GNUInstallDirs)
+set(BQ_RELEASE_DAY "2026-11-30")
+file(STRINGS ${CMAKE_SOURCE_DIR}/src/store/project_file.h id_line REGEX "kApplicationId = ")
+string(REGEX REPLACE ".*kApplicationId = ([0-9A-Fa-fx]+).*" "\\1" BQ_APPLICATION_ID "${id_line}")
+set(packaging ${CMAKE_SOURCE_DIR}/packaging)
+set(made ${CMAKE_BINARY_DIR}/packaging)
+configure_file(${packaging}/brave-quarry-mime.xml ${made}/brave-quarry.xml @ONLY)
+configure_file(${packaging}/org.bravequarry.BraveQuarry.metainfo.xml
+  ${made}/org.bravequarry.BraveQuarry.metainfo.xml @ONLY)
+
+set(programs brave-quarry brave-quarry-cli brave-quarry-instrument)
+install(TARGETS ${programs} RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
+install(FILES ${packaging}/brave-quarry.desktop
+  DESTINATION ${CMAKE_INSTALL_DATADIR}/applications)
+install(FILES ${packaging}/brave-quarry.svg
+  DESTINATION ${CMAKE_INSTALL_DATADIR}/icons/hicolor/scalable/apps)
+install(FILES ${made}/brave-quarry.xml DESTINATION ${CMAKE_INSTALL_DATADIR}/mime/packages)
+install(FILES ${made}/org.bravequarry.BraveQuarry.metainfo.xml
+  DESTINATION ${CMAKE_INSTALL_DATADIR}/metainfo)
+foreach(program ${programs})
+  install(FILES ${packaging}/completion.bash
+    DESTINATION ${CMAKE_INSTALL_DATADIR}/bash-completion/completions RENAME ${program})
+endforeach()
+install(FILES ${packaging}/copyright DESTINATION ${CMAKE_INSTALL_DATADIR}/doc/brave-quarry)
+install(DIRECTORY demo/ DESTINATION ${CMAKE_INSTALL_DATADIR}/brave-quarry/demo
+  FILES_MATCHING PATTERN "*.json" PATTERN "*.csv")
+
+# Icons of the usual sizes, manual pages of the programs' own help and the log of changes need tools
+# that only packaging wants.
+option(BQ_PACKAGE "Manual pages, icons of all sizes and the Debian package" OFF)
+if(BQ_PACKAGE)
+  find_program(HELP2MAN help2man REQUIRED)
+  find_program(RSVG_CONVERT rsvg-convert REQUIRED)
+  find_program(GZIP gzip REQUIRED)
+  set(pages)
+  foreach(program ${programs})
+    set(page ${made}/${program}.1.gz)
+    add_custom_command(OUTPUT ${page}
+      COMMAND ${CMAKE_COMMAND} -E env QT_QPA_PLATFORM=offscreen LC_ALL=C.UTF-8
+        ${HELP2MAN} --no-info --no-discard-stderr --section 1
+        --include ${packaging}/${program}.h2m --output ${made}/${program}.1
+        $<TARGET_FILE:${program}>
+      COMMAND ${GZIP} -9 -n -f ${made}/${program}.1
+      DEPENDS ${program} ${packaging}/${program}.h2m VERBATIM)
+    list(APPEND pages ${page})
+  endforeach()
+  set(icons)
+  foreach(size 16 24 32 48 64 128 256)
+    set(icon ${made}/${size}/brave-quarry.png)
+    add_custom_command(OUTPUT ${icon}
+      COMMAND ${CMAKE_COMMAND} -E make_directory ${made}/${size}
+      COMMAND ${RSVG_CONVERT} -w ${size} -h ${size} -o ${icon} ${packaging}/brave-quarry.svg
+      DEPENDS ${packaging}/brave-quarry.svg VERBATIM)
+    install(FILES ${icon}
+      DESTINATION ${CMAKE_INSTALL_DATADIR}/icons/hicolor/${size}x${size}/apps)
+    list(APPEND icons ${icon})
+  endforeach()
+  set(changes ${made}/changelog.gz)
+  add_custom_command(OUTPUT ${changes}
+    COMMAND sh -c "${GZIP} -9 -n -c '${CMAKE_SOURCE_DIR}/CHANGELOG.md' > '${changes}'"
+    DEPENDS ${CMAKE_SOURCE_DIR}/CHANGELOG.md VERBATIM)
+  add_custom_target(packaging ALL DEPENDS ${pages} ${icons} ${changes})
+  install(FILES ${pages} DESTINATION ${CMAKE_INSTALL_MANDIR}/man1)
+  install(FILES ${changes} DESTINATION ${CMAKE_INSTALL_DATADIR}/doc/brave-quarry)
+endif()
+
+set(CPACK_GENERATOR DEB)
+set(CPACK_PACKAGE_NAME brave-quarry)
+set(CPACK_PACKAGE_CONTACT "The Brave Quarry developers <brave-quarry@localhost.localdomain>")
+set(CPACK_PACKAGE_DESCRIPTION_SUMMARY "trial bench for blade-edge testers")
+set(CPACK_PACKAGING_INSTALL_PREFIX /usr)
+set(CPACK_STRIP_FILES ON)
+set(CPACK_DEBIAN_FILE_NAME DEB-DEFAULT)
+set(CPACK_DEBIAN_PACKAGE_SECTION science)
+set(CPACK_DEBIAN_PACKAGE_PRIORITY optional)
+set(CPACK_DEBIAN_PACKAGE_SHLIBDEPS ON)
+# Found at run time, not by what the programs link.
+set(CPACK_DEBIAN_PACKAGE_DEPENDS "qt6-qpa-plugins, libqt6svg6")
+set(CPACK_DEBIAN_PACKAGE_RECOMMENDS "qt6-image-formats-plugins, shared-mime-info")
+set(CPACK_DEBIAN_PACKAGE_DESCRIPTION
+"Brave Quarry is for people who measure how sharp an edge is and how long it
+ stays so. It shows cross-sections to scale, leads through a sharpening, plans
+ and runs cut trials, keeps every reading, fits blunting curves and lives, and
+ recommends an edge with its uncertainty.
+ .
+ The package has the window, the command line and stand-in instruments. No
+ network is used.")
+include(CPack)
