@@ -100,6 +100,7 @@ void add_thinning(const Trial& trial, std::size_t blade, const EdgeNow& edge,
   // To the line where it is no longer too thick: what has to be done, not what could be.
   ThinningQuestion question;
   question.wish.behind_edge_mm = kThickBehindEdge_mm;
+  question.look_ahead = 0;
   if (const auto ways = thinning_of(trial, blade, *section, edge.section->grinds, question)) {
     const auto flat = std::find_if(ways->begin(), ways->end(),
                                    [](const auto& way) { return way.option.why_not.empty(); });

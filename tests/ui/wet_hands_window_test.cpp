@@ -17,11 +17,6 @@ namespace {
 class WetHands : public EdgeWindow {
  protected:
   void press(Qt::Key key, Qt::KeyboardModifiers with = Qt::NoModifier) {
-    // Without a window manager nobody hands the activation back when a dialog closes.
-    if (!QApplication::activeWindow()) {
-      window_->activateWindow();
-      QTest::qWait(10);
-    }
     QWidget* at = QApplication::focusWidget();
     QTest::keyClick(at ? at : window_.get(), key, with);
     QTest::qWait(2);

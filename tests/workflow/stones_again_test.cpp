@@ -3,6 +3,7 @@
 #include <gtest/gtest.h>
 
 #include "bluntness/start_gate.h"
+#include "edge/section_outcomes.h"
 #include "edge/strop_contact.h"
 #include "support.h"
 #include "workflow/ladder_draft.h"

@@ -124,7 +124,7 @@ KeyPage::KeyPage(Workbench& workbench, StonesModel& model, Which which, QWidget*
           which == Which::condition ? tr("What is on the edge?") : tr("Why is it not sharp?"),
           parent),
       which_(which),
-      place_(new NumberEntry),
+      place_(which == Which::condition ? new NumberEntry : nullptr),
       knock_(new QWidget),
       knock_before_(new QComboBox),
       knock_after_(new QComboBox),
@@ -154,7 +154,7 @@ KeyPage::KeyPage(Workbench& workbench, StonesModel& model, Which which, QWidget*
   run_->setAccessibleName(tr("Looked at in which run"));
   other_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   column_->addWidget(problems_);
-  column_->addWidget(place_row());
+  if (place_) column_->addWidget(place_row());
   column_->addWidget(sentence_);
   column_->addWidget(standing_);
   column_->addWidget(ask_);
@@ -211,7 +211,6 @@ QWidget* KeyPage::place_row() {
   line->addStretch(1);
   connect(place_, &NumberEntry::valueChanged, this,
           [this](double at_mm) { set_place(at_mm < 0 ? std::nullopt : std::optional(at_mm)); });
-  row->setVisible(which_ == Which::condition);
   return row;
 }
 
@@ -311,8 +310,10 @@ void KeyPage::reload() {
     std::erase_if(facts_, [](const auto& fact) {
       return fact.first != "behaviour" && fact.first != "seen there";
     });
-  show_value(place_, at_mm_.value_or(-1));
-  place_->setEnabled(blade != nullptr);
+  if (place_) {
+    show_value(place_, at_mm_.value_or(-1));
+    place_->setEnabled(blade != nullptr);
+  }
   QStringList problems;
   for (const auto& problem : model().rules().problems) problems << text(problem);
   problems_->setText(

@@ -62,7 +62,7 @@ class KeyPage : public StonesPage {
   EvidenceResult result_;
   std::optional<std::size_t> asked_;
   std::optional<double> at_mm_;  ///< the place that is looked at; empty: not said
-  NumberEntry* place_;
+  NumberEntry* place_;           ///< of the edge-condition key; null: causes belong to no place
   QWidget* knock_;  ///< the pictures before and after, while the knock test is asked for
   QComboBox *knock_before_, *knock_after_;
   QPushButton* knock_see_;
