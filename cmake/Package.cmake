@@ -1,6 +1,7 @@
 # What an installed Brave Quarry is made of, and the Debian package of it (scripts/package).
 include(GNUInstallDirs)
 set(BQ_RELEASE_DAY "2026-11-30")
+set(BQ_RELEASE_STAMP "Mon, 30 Nov 2026 12:00:00 +0000")
 file(STRINGS ${CMAKE_SOURCE_DIR}/src/store/project_file.h id_line REGEX "kApplicationId = ")
 string(REGEX REPLACE ".*kApplicationId = ([0-9A-Fa-fx]+).*" "\\1" BQ_APPLICATION_ID "${id_line}")
 set(packaging ${CMAKE_SOURCE_DIR}/packaging)
@@ -56,10 +57,16 @@ if(BQ_PACKAGE)
       DESTINATION ${CMAKE_INSTALL_DATADIR}/icons/hicolor/${size}x${size}/apps)
     list(APPEND icons ${icon})
   endforeach()
-  set(changes ${made}/changelog.gz)
-  add_custom_command(OUTPUT ${changes}
-    COMMAND sh -c "${GZIP} -9 -n -c '${CMAKE_SOURCE_DIR}/CHANGELOG.md' > '${changes}'"
-    DEPENDS ${CMAKE_SOURCE_DIR}/CHANGELOG.md VERBATIM)
+  configure_file(${packaging}/changelog ${made}/changelog @ONLY)
+  set(changes)
+  foreach(pair "${made}/changelog=changelog.gz" "${CMAKE_SOURCE_DIR}/CHANGELOG.md=CHANGES.gz")
+    string(REPLACE "=" ";" pair ${pair})
+    list(GET pair 0 from)
+    list(GET pair 1 to)
+    add_custom_command(OUTPUT ${made}/${to}
+      COMMAND sh -c "${GZIP} -9 -n -c '${from}' > '${made}/${to}'" DEPENDS ${from} VERBATIM)
+    list(APPEND changes ${made}/${to})
+  endforeach()
   add_custom_target(packaging ALL DEPENDS ${pages} ${icons} ${changes})
   install(FILES ${pages} DESTINATION ${CMAKE_INSTALL_MANDIR}/man1)
   install(FILES ${changes} DESTINATION ${CMAKE_INSTALL_DATADIR}/doc/brave-quarry)
@@ -80,10 +87,10 @@ set(CPACK_DEBIAN_PACKAGE_DEPENDS "qt6-qpa-plugins, libqt6svg6")
 set(CPACK_DEBIAN_PACKAGE_RECOMMENDS "qt6-image-formats-plugins, shared-mime-info")
 set(CPACK_DEBIAN_PACKAGE_DESCRIPTION
 "Brave Quarry is for people who measure how sharp an edge is and how long it
- stays so. It shows cross-sections to scale, leads through a sharpening, plans
- and runs cut trials, keeps every reading, fits blunting curves and lives, and
- recommends an edge with its uncertainty.
- .
- The package has the window, the command line and stand-in instruments. No
- network is used.")
+stays so. It shows cross-sections to scale, leads through a sharpening, plans
+and runs cut trials, keeps every reading, fits blunting curves and lives, and
+recommends an edge with its uncertainty.
+
+The package has the window, the command line and stand-in instruments. No
+network is used.")
 include(CPack)

@@ -1,6 +1,7 @@
 // Wet hands: from an intake with five findings to the edge card without a mouse.
 #include "edge_window.h"
 #include "ui/hand.h"
+#include "ui/lens/lens_view.h"
 #include "ui/stones/burr_marks.h"
 #include "ui/stones/card_page.h"
 #include "ui/stones/key_page.h"
@@ -204,4 +205,56 @@ TEST_F(WetHands, TheKeyKeepsThePlaceItWasAskedFor) {
   place->setValue(40);
   QTest::qWait(10);
   EXPECT_TRUE(page->sentence().startsWith("Cannot tell yet")) << page->sentence().toStdString();
+}
+
+TEST_F(WetHands, TheKnockTestLeadsToTheSamePlaceBeforeAndAfterInLens) {
+  const test::Folder with_pictures;
+  window_.reset();
+  path_ = QString::fromStdString(test::whole_demo_project(with_pictures).string());
+  open();
+  // A blade with two pictures at least.
+  std::map<std::string, std::vector<std::int64_t>> pictures;
+  for (const auto& picture : trial().micrographs) pictures[picture.blade].push_back(picture.id);
+  const auto two = std::find_if(pictures.begin(), pictures.end(), [](const auto& item) {
+    return !item.first.empty() && item.second.size() > 1;
+  });
+  ASSERT_NE(two, pictures.end());
+  window_->go_to(Station::stones);
+  auto* view = static_cast<StonesView*>(window_->station(Station::stones));
+  view->choose_blade(blade(two->first.c_str()));
+  click(button(view, "On the edge?"));
+  auto* page = static_cast<KeyPage*>(view->page());
+  auto* before = named<QComboBox>(page, "Picture before the knock");
+  auto* after = named<QComboBox>(page, "Picture after the knock");
+  ASSERT_FALSE(before->isVisible()) << "only where the knock test is asked for";
+  for (auto* box : page->findChildren<QComboBox*>())
+    for (int i = 0; i < box->count(); ++i)
+      if (box->itemText(i).contains("Knock test")) {
+        box->setCurrentIndex(i);
+        emit box->activated(i);
+      }
+  ASSERT_TRUE(before->isVisible());
+  auto* see = button(page, "See both in Lens");
+  EXPECT_FALSE(see->isEnabled());
+  before->setCurrentIndex(before->findData(qlonglong(two->second[0])));
+  after->setCurrentIndex(after->findData(qlonglong(two->second[0])));
+  EXPECT_FALSE(see->isEnabled()) << "one picture is no comparison";
+  after->setCurrentIndex(after->findData(qlonglong(two->second[1])));
+  click(see);
+  auto* lens = static_cast<LensView*>(window_->station(Station::lens));
+  EXPECT_TRUE(lens->isVisible());
+  ASSERT_TRUE(test::wait_for([&] { return lens->model().other() != nullptr; }));
+  EXPECT_EQ(lens->model().current()->id, two->second[1]);
+  EXPECT_EQ(lens->model().other()->id, two->second[0]);
+  // What was found is kept with the test, its pictures and the place.
+  window_->go_to(Station::stones);
+  QTest::keyClick(page, Qt::Key_1);
+  QTest::qWait(10);
+  click(button(page, "Keep as undecided"));
+  const auto& kept = std::get<ConditionRecord>(
+      trial().blades[std::size_t(blade(two->first.c_str()))].records.back().data);
+  EXPECT_EQ(kept.evidence.at("knock"), "same");
+  EXPECT_NE(kept.note.find("knock test, 10 rocks"), std::string::npos) << kept.note;
+  EXPECT_NE(kept.note.find(std::to_string(two->second[1])), std::string::npos) << kept.note;
+  window_.reset();  // before its project's folder goes
 }
