@@ -7,21 +7,19 @@
 #include <QJsonDocument>
 #include <QKeyEvent>
 #include <QLabel>
-#include <QPainter>
 #include <QPushButton>
 #include <QVBoxLayout>
 #include <algorithm>
-#include <cmath>
 
 #include "quantity/number.h"
 #include "ui/parts/number_field.h"
 #include "ui/parts/words.h"
-#include "ui/stones/condition_drawing.h"
+#include "ui/stones/key_parts.h"
+#include "ui/stones/knock_panel.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
 namespace {
-constexpr int kKnocks = 10;  ///< what the rules' question says
 QString text(const std::string& s) { return QString::fromStdString(s); }
 QString listed(const std::vector<std::string>& items, const QString& sign) {
   QStringList out;
@@ -30,94 +28,6 @@ QString listed(const std::vector<std::string>& items, const QString& sign) {
 }
 }  // namespace
 
-/// An answer: its drawing, its number, its words.
-class KeyPage::Answer : public QAbstractButton {
- public:
-  Answer(const EvidenceAnswer& answer, int number)
-      : draw_(QString::fromStdString(answer.draw)), number_(number) {
-    setText(QString::fromStdString(answer.text));
-    setAccessibleName(KeyPage::tr("%1 (key %2)").arg(text(), QString::number(number)));
-    setToolTip(text());
-    setMinimumSize(120, draw_.isEmpty() ? 46 : 112);
-    setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-    setCursor(Qt::PointingHandCursor);
-    setFocusPolicy(Qt::TabFocus);
-  }
-
- protected:
-  void paintEvent(QPaintEvent*) override {
-    const Theme& t = theme();
-    QPainter painter(this);
-    paint_choice(painter, *this);
-    const int words = draw_.isEmpty() ? height() : 54;
-    if (!draw_.isEmpty())
-      paint_condition(painter, QRectF(6, 5, width() - 12, height() - words - 6), draw_);
-    painter.setPen(t.ink);
-    painter.setFont(font_of(12, true));
-    painter.drawText(QRect(7, height() - words, 14, words), Qt::AlignVCenter,
-                     QString::number(number_));
-    painter.setFont(font_of(12));
-    painter.drawText(QRect(22, height() - words, width() - 28, words),
-                     Qt::AlignVCenter | Qt::TextWordWrap, text());
-  }
-
- private:
-  QString draw_;
-  int number_;
-};
-
-/// The outcomes in front as drawings with their probability as a bar.
-class KeyPage::Standing : public QWidget {
- public:
-  Standing() { setAccessibleName(KeyPage::tr("How probable each outcome is")); }
-  void show_result(const EvidenceKey* key, const EvidenceResult& result) {
-    key_ = key;
-    ranked_.assign(
-        result.ranked.begin(),
-        result.ranked.begin() + std::ptrdiff_t(std::min<std::size_t>(4, result.ranked.size())));
-    setFixedHeight(int(ranked_.size()) * kRow + 2);
-    update();
-  }
-
- protected:
-  void paintEvent(QPaintEvent*) override {
-    if (!key_) return;
-    const Theme& t = theme();
-    QPainter painter(this);
-    painter.setRenderHint(QPainter::Antialiasing);
-    for (std::size_t i = 0; i < ranked_.size(); ++i) {
-      const EvidenceOutcome& outcome = key_->outcomes[ranked_[i].outcome];
-      const double y = double(i) * kRow;
-      paint_condition(painter, QRectF(2, y + 2, 54, kRow - 6), text(outcome.draw));
-      painter.setPen(t.ink);
-      painter.setFont(font_of(12, i == 0));
-      const QString name = QFontMetrics(painter.font())
-                               .elidedText(text(outcome.name), Qt::ElideRight, width() - 120);
-      painter.drawText(QRectF(64, y + 2, width() - 114, 18), Qt::AlignVCenter, name);
-      painter.drawText(QRectF(width() - 50, y + 2, 46, 18), Qt::AlignRight | Qt::AlignVCenter,
-                       tr_percent(ranked_[i].probability));
-      const QRectF bar(64, y + 22, width() - 72, 6);
-      painter.setPen(QPen(t.hairline, 1));
-      painter.setBrush(t.panel);
-      painter.drawRect(bar);
-      painter.fillRect(
-          QRectF(bar.left(), bar.top(), bar.width() * ranked_[i].probability, bar.height()),
-          i == 0 ? t.ink : t.quiet);
-      const double sure = bar.left() + bar.width() * key_->sure;
-      painter.setPen(QPen(t.ink, 1));
-      painter.drawLine(QPointF(sure, bar.top() - 2), QPointF(sure, bar.bottom() + 2));
-    }
-  }
-
- private:
-  static constexpr int kRow = 36;
-  static QString tr_percent(double p) {
-    return p > 0.995 ? QStringLiteral("> 99 %") : QStringLiteral("%1 %").arg(p * 100, 0, 'f', 0);
-  }
-  const EvidenceKey* key_ = nullptr;
-  std::vector<RankedOutcome> ranked_;
-};
-
 KeyPage::KeyPage(Workbench& workbench, StonesModel& model, Which which, QWidget* parent)
     : StonesPage(
           workbench, model,
@@ -125,10 +35,7 @@ KeyPage::KeyPage(Workbench& workbench, StonesModel& model, Which which, QWidget*
           parent),
       which_(which),
       place_(which == Which::condition ? new NumberEntry : nullptr),
-      knock_(new QWidget),
-      knock_before_(new QComboBox),
-      knock_after_(new QComboBox),
-      knock_see_(new QPushButton(tr("See both in Lens"))),
+      knock_(new KnockPanel),
       ask_(new QLabel),
       how_(quiet_label({})),
       sentence_(new QLabel),
@@ -141,7 +48,7 @@ KeyPage::KeyPage(Workbench& workbench, StonesModel& model, Which which, QWidget*
       again_(new QPushButton(tr("Start again"))),
       keep_(new QPushButton(tr("Keep in the history"))),
       run_(new QComboBox),
-      standing_(new Standing) {
+      standing_(new StandingBars) {
   setFocusPolicy(Qt::StrongFocus);
   ask_->setWordWrap(true);
   ask_->setFont(font_of(kHeading, true));
@@ -174,7 +81,9 @@ KeyPage::KeyPage(Workbench& workbench, StonesModel& model, Which which, QWidget*
   column_->addLayout(keep);
   column_->addWidget(because_);
   column_->addStretch(1);
-  lay_out_knock();
+  knock_->hide();
+  connect(knock_, &KnockPanel::pictures_wanted, this, &KeyPage::pictures_wanted);
+  connect(knock_, &KnockPanel::lens_wanted, this, &KeyPage::lens_wanted);
   keep_->setVisible(which == Which::condition);
   run_->setVisible(which == Which::condition);
   run_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
@@ -214,70 +123,11 @@ QWidget* KeyPage::place_row() {
   return row;
 }
 
-void KeyPage::lay_out_knock() {
-  auto* lines = new QVBoxLayout(knock_);
-  lines->setContentsMargins(0, 0, 0, 0);
-  lines->setSpacing(5);
-  const auto line = [&](const QString& words, QComboBox* pictures, QPushButton* button) {
-    auto* label = new QLabel(words);
-    label->setWordWrap(true);
-    lines->addWidget(label);
-    auto* row = new QHBoxLayout;
-    pictures->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-    button->setFocusPolicy(Qt::TabFocus);
-    row->addWidget(pictures, 1);
-    row->addWidget(button);
-    lines->addLayout(row);
-  };
-  auto* take = new QPushButton(tr("Take one in Lens"));
-  line(tr("1  A picture of the place as it is:"), knock_before_, take);
-  line(tr("2  Press the apex on hardwood there and rock it %1 times, no more; the blade fixed, the "
-          "hand behind the edge.\n3  The same place again:")
-           .arg(kKnocks),
-       knock_after_, knock_see_);
-  knock_before_->setAccessibleName(tr("Picture before the knock"));
-  knock_after_->setAccessibleName(tr("Picture after the knock"));
-  connect(take, &QPushButton::clicked, this, &KeyPage::lens_wanted);
-  connect(knock_see_, &QPushButton::clicked, this, [this] {
-    emit pictures_wanted(knock_before_->currentData().toLongLong(),
-                         knock_after_->currentData().toLongLong());
-  });
-  for (QComboBox* box : {knock_before_, knock_after_})
-    connect(box, &QComboBox::currentIndexChanged, this, &KeyPage::allow_knock);
-  knock_->hide();
-}
-
-void KeyPage::allow_knock() {
-  const qlonglong before = knock_before_->currentData().toLongLong(),
-                  after = knock_after_->currentData().toLongLong();
-  knock_see_->setEnabled(before > 0 && after > 0 && before != after);
-}
-
 void KeyPage::refresh_knock() {
   const Blade* blade = model().blade_facts();
   const bool asked = asked_ && key().questions[*asked_].id == "knock";
   knock_->setVisible(asked && blade);
-  if (!asked || !blade) return;
-  const qlonglong before = knock_before_->currentData().toLongLong(),
-                  after = knock_after_->currentData().toLongLong();
-  for (QComboBox* box : {knock_before_, knock_after_}) {
-    const QSignalBlocker quiet(box);
-    box->clear();
-    box->addItem(tr("no picture yet"), 0);
-    for (const auto& picture : trial().micrographs) {
-      if (picture.blade != blade->name) continue;
-      if (at_mm_ && (!picture.at_mm || std::abs(*picture.at_mm - *at_mm_) > kSamePlace_mm))
-        continue;
-      QString words = tr("picture %1").arg(picture.id);
-      if (picture.at_mm) words += tr(", %1 mm").arg(*picture.at_mm, 0, 'f', 0);
-      if (picture.cuts) words += tr(", %1 cuts").arg(*picture.cuts);
-      if (!picture.magnification.empty())
-        words += QStringLiteral(", ") + text(picture.magnification);
-      box->addItem(words, qlonglong(picture.id));
-    }
-    box->setCurrentIndex(std::max(0, box->findData(box == knock_before_ ? before : after)));
-  }
-  allow_knock();
+  if (asked && blade) knock_->offer(trial().micrographs, blade->name, at_mm_);
 }
 
 void KeyPage::set_place(std::optional<double> at_mm) {
@@ -434,7 +284,7 @@ void KeyPage::ask(std::size_t index) {
   const int columns = drawn ? 3 : 2;
   for (int i = 0; i < int(q.answers.size()); ++i) {
     const EvidenceAnswer& a = q.answers[std::size_t(i)];
-    auto* button = new Answer(a, i + 1);
+    auto* button = new AnswerButton(a, i + 1);
     connect(button, &QAbstractButton::clicked, this, [this, id = a.id] { answer(id); });
     grid->addWidget(button, i / columns, i % columns);
   }
@@ -529,14 +379,8 @@ void KeyPage::keep_result() {
   }
   record.evidence = given_;
   record.at_mm = at_mm_;
-  if (given_.contains("knock")) {
-    QStringList note{tr("knock test, %1 rocks").arg(kKnocks)};
-    if (knock_see_->isEnabled())
-      note << tr("pictures %1 and %2")
-                  .arg(knock_before_->currentData().toLongLong())
-                  .arg(knock_after_->currentData().toLongLong());
-    record.note += (record.note.empty() ? "" : " ") + note.join(QStringLiteral(", ")).toStdString();
-  }
+  if (given_.contains("knock"))
+    record.note += (record.note.empty() ? "" : " ") + knock_->note().toStdString();
   record.run = run_->currentData().toString().toStdString();
   workbench().edit([&](ProjectSession& session) {
     session.add_records(std::size_t(model().blade()), {record}, "a look at the edge");

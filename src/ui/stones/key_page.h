@@ -8,7 +8,9 @@ class QPushButton;
 
 namespace bq::ui {
 
+class KnockPanel;
 class NumberEntry;
+class StandingBars;
 
 /// One key of the rule base as one question at a time, a drawing for each answer, and what follows
 /// from the answers, step by step.
@@ -32,8 +34,6 @@ class KeyPage : public StonesPage {
   void keyPressEvent(QKeyEvent* event) override;
 
  private:
-  class Answer;
-  class Standing;
   void reload() override;
   void show_state();
   void ask(std::size_t question);
@@ -43,8 +43,6 @@ class KeyPage : public StonesPage {
   void forget();
   void set_place(std::optional<double> at_mm);
   [[nodiscard]] QWidget* place_row();
-  void lay_out_knock();
-  void allow_knock();
   void refresh_knock();
   void load_answers();  ///< as kept for this blade
   void keep_answers();  ///< every answer is in the project before the next question
@@ -63,15 +61,13 @@ class KeyPage : public StonesPage {
   std::optional<std::size_t> asked_;
   std::optional<double> at_mm_;  ///< the place that is looked at; empty: not said
   NumberEntry* place_;           ///< of the edge-condition key; null: causes belong to no place
-  QWidget* knock_;  ///< the pictures before and after, while the knock test is asked for
-  QComboBox *knock_before_, *knock_after_;
-  QPushButton* knock_see_;
+  KnockPanel* knock_;            ///< shown while the knock test is asked for
   QLabel *ask_, *how_, *sentence_, *act_, *because_, *problems_;
   QWidget* answers_;
   QComboBox* other_;
   QPushButton *back_, *again_, *keep_;
   QComboBox* run_;
-  Standing* standing_;
+  StandingBars* standing_;
 };
 
 }  // namespace bq::ui
