@@ -39,7 +39,7 @@ if(BQ_PACKAGE)
     set(page ${made}/${program}.1.gz)
     add_custom_command(OUTPUT ${page}
       COMMAND ${CMAKE_COMMAND} -E env QT_QPA_PLATFORM=offscreen LC_ALL=C.UTF-8
-        ${HELP2MAN} --no-info --no-discard-stderr --section 1
+        ${HELP2MAN} --no-info --section 1
         --include ${packaging}/${program}.h2m --output ${made}/${program}.1
         $<TARGET_FILE:${program}>
       COMMAND ${GZIP} -9 -n -f ${made}/${program}.1
