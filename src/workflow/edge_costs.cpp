@@ -6,6 +6,7 @@
 #include "edge/parting.h"
 #include "edge/weakest_place.h"
 #include "trial/edge_map.h"
+#include "workflow/stones_study.h"
 
 namespace bq::inline workflow {
 namespace {
@@ -84,9 +85,7 @@ std::optional<LadderPlan> EdgeCosts::ladder(const RankedEdge& edge) const {
   }
   wish.micro_facet_um = kMicroFacet_um;
   wish.finish_left_um = wish.finish_right_um = edge.finish_um.value_or(6);
-  const SteelCard* card = facts_.steel_card(edge.steel);
-  const auto plan = plan_ladder(state, wish, shelf_,
-                                cutting_class_of(card ? card->hard_phase_percent : std::nullopt));
+  const auto plan = plan_ladder(state, wish, shelf_, class_of_steel(facts_, edge.steel));
   if (!plan || plan->steps.empty()) return std::nullopt;
   const auto last = size_um(shelf_[plan->steps.back().abrasive]);
   if (edge.finish_um &&

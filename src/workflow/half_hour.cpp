@@ -268,7 +268,6 @@ Checked<HalfHour> best_half_hour(const VerdictSource& source, const HalfHourQues
         "the runs do not differ in steel, angle or finish: no act can be compared with another"};
   const auto model = LifeModel::fit(table, spec);
   if (!model) return model.refusal();
-  const SteelCard* card = facts.steel_card(blade.steel);
   Bench bench{source,
               question,
               blade,
@@ -276,7 +275,7 @@ Checked<HalfHour> best_half_hour(const VerdictSource& source, const HalfHourQues
               *model,
               *draft,
               EdgeCosts(facts, question.stones, source.section_questions).shelf(),
-              cutting_class_of(card ? card->hard_phase_percent : std::nullopt),
+              class_of_steel(facts, blade.steel),
               {},
               0};
   for (const auto& comparison : facts.comparisons)

@@ -10,11 +10,6 @@
 namespace bq::inline workflow {
 namespace {
 
-CuttingClass class_of(const Trial& trial, const std::string& steel) {
-  const SteelCard* card = steel.empty() ? nullptr : trial.steel_card(steel);
-  return cutting_class_of(card ? card->hard_phase_percent : std::nullopt);
-}
-
 /// The shelf with what the way is not done with laid aside; places stay as they are.
 std::vector<Abrasive> shelf_for(std::vector<Abrasive> shelf, GrindWay way) {
   const AbrasiveKind kind = way == GrindWay::slack_belt ? AbrasiveKind::belt : AbrasiveKind::wheel;
@@ -123,7 +118,7 @@ Checked<LadderPlan> ladder_for(const Trial& trial, std::size_t index, const Ladd
   draft->state.dull_um = input.dull_um;
   draft->state.damage_um = input.damage_um;
   const auto plan = plan_ladder(draft->state, input.wish, shelf_for(trial.shelf, input.way),
-                                class_of(trial, trial.blades.at(index).steel));
+                                class_of_steel(trial, trial.blades.at(index).steel));
   if (input.way == GrindWay::held) return plan;
   const bool belt = input.way == GrindWay::slack_belt;
   if (!plan)

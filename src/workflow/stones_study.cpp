@@ -148,6 +148,11 @@ void add_gate_fact(const Latest& latest, std::map<std::string, KnownFact>& facts
 
 }  // namespace
 
+CuttingClass class_of_steel(const Trial& trial, const std::string& steel) {
+  const SteelCard* card = card_of(trial, steel);
+  return cutting_class_of(card ? card->hard_phase_percent : std::nullopt);
+}
+
 std::map<std::string, KnownFact> known_facts(const Trial& trial, std::size_t index,
                                              const std::vector<RunFit>& fits,
                                              std::optional<double> at_mm) {

@@ -13,6 +13,9 @@
 
 namespace bq::inline workflow {
 
+/// What the card of a steel says of the abrasive it asks for; plain where it says nothing.
+CuttingClass class_of_steel(const Trial& trial, const std::string& steel);
+
 /// Something the project knows that answers a question of a key.
 struct KnownFact {
   std::vector<std::string> answers;  ///< ids of the answer in the keys that ask for it

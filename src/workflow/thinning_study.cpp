@@ -6,6 +6,7 @@
 #include "edge/ladder.h"
 #include "quantity/number.h"
 #include "trial/edge_map.h"
+#include "workflow/stones_study.h"
 
 namespace bq::inline workflow {
 namespace {
@@ -23,10 +24,8 @@ bool fits(GrindShape shape, AbrasiveKind kind) {
 }
 
 void put_work(ThinningAnswer& answer, const Trial& trial, const Blade& blade) {
-  const SteelCard* card = blade.steel.empty() ? nullptr : trial.steel_card(blade.steel);
-  const auto with =
-      quickest_of(trial.shelf, cutting_class_of(card ? card->hard_phase_percent : std::nullopt),
-                  [&](AbrasiveKind kind) { return fits(answer.option.shape, kind); });
+  const auto with = quickest_of(trial.shelf, class_of_steel(trial, blade.steel),
+                                [&](AbrasiveKind kind) { return fits(answer.option.shape, kind); });
   if (!with) return;
   answer.with = with->abrasive->name;
   answer.minutes = answer.metal_mm3 / with->rate.mm3_per_min;

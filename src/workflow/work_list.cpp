@@ -25,10 +25,8 @@ std::string of_size(const std::optional<double>& size_mm, const char* words) {
 
 void put_metal(WorkItem& item, double mm3, const Trial& trial, const std::string& steel) {
   item.metal_mm3 = mm3;
-  const SteelCard* card = trial.steel_card(steel);
   const auto with =
-      quickest_of(trial.shelf, cutting_class_of(card ? card->hard_phase_percent : std::nullopt),
-                  [](AbrasiveKind) { return true; });
+      quickest_of(trial.shelf, class_of_steel(trial, steel), [](AbrasiveKind) { return true; });
   if (!with) return;
   item.minutes = mm3 / with->rate.mm3_per_min;
   item.minutes_estimated = with->rate.estimated;

@@ -145,9 +145,7 @@ Sharpening StonesModel::planned() const {
 }
 
 CuttingClass StonesModel::cutting_class() const {
-  const SteelCard* card =
-      blade_facts() ? workbench_.trial().steel_card(blade_facts()->steel) : nullptr;
-  return cutting_class_of(card ? card->hard_phase_percent : std::nullopt);
+  return class_of_steel(workbench_.trial(), blade_facts() ? blade_facts()->steel : "");
 }
 
 double StonesModel::seconds() const { return hand_ ? hand_->seconds_at(now_seconds()) : 0; }
