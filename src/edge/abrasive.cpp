@@ -5,6 +5,7 @@
 
 #include "edge/grit.h"
 #include "quantity/angle.h"
+#include "quantity/enum_name.h"
 #include "quantity/number.h"
 
 namespace bq::inline edge {
@@ -14,20 +15,13 @@ constexpr std::array<std::string_view, kAbrasiveKinds> kKinds{
     "bench stone", "diamond plate", "film", "belt", "wheel", "rod", "strop"};
 constexpr std::array<std::string_view, 3> kBites{"well", "slowly", "hardly"};
 
-template <class Enum, std::size_t N>
-std::optional<Enum> find_name(const std::array<std::string_view, N>& names, std::string_view text) {
-  const auto found = std::find(names.begin(), names.end(), text);
-  if (found == names.end()) return std::nullopt;
-  return Enum(found - names.begin());
-}
-
 bool between(double value, double least, double most) { return value >= least && value <= most; }
 
 }  // namespace
 
 std::string_view name_of(AbrasiveKind kind) { return kKinds[std::size_t(kind)]; }
 std::optional<AbrasiveKind> parse_abrasive_kind(std::string_view text) {
-  return find_name<AbrasiveKind>(kKinds, text);
+  return enum_named<AbrasiveKind>(kKinds, text);
 }
 bool has_flat_face(AbrasiveKind kind) {
   return kind == AbrasiveKind::bench_stone || kind == AbrasiveKind::diamond_plate;
@@ -46,7 +40,7 @@ CuttingClass cutting_class_of(std::optional<double> percent) {
 }
 
 std::string_view name_of(Bite bite) { return kBites[std::size_t(bite)]; }
-std::optional<Bite> parse_bite(std::string_view text) { return find_name<Bite>(kBites, text); }
+std::optional<Bite> parse_bite(std::string_view text) { return enum_named<Bite>(kBites, text); }
 double rate_factor(Bite bite) { return std::array<double, 3>{1, 0.4, 0.05}[std::size_t(bite)]; }
 
 std::optional<Refusal> fault_of(const Abrasive& a) {

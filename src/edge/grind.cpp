@@ -2,6 +2,7 @@
 
 #include <array>
 
+#include "quantity/enum_name.h"
 #include "quantity/number.h"
 
 namespace bq::inline edge {
@@ -12,21 +13,15 @@ namespace {
 constexpr std::array<std::string_view, 3> kSides{"both", "left", "right"};
 constexpr std::array<std::string_view, 3> kShapes{"flat", "hollow", "convex"};
 
-template <class Enum>
-std::optional<Enum> find_in(const std::array<std::string_view, 3>& names, std::string_view text) {
-  for (std::size_t i = 0; i < names.size(); ++i)
-    if (names[i] == text) return Enum(i);
-  return std::nullopt;
-}
 }  // namespace
 
 std::string_view name_of(GrindSide side) { return kSides[std::size_t(side)]; }
 std::optional<GrindSide> parse_grind_side(std::string_view text) {
-  return find_in<GrindSide>(kSides, text);
+  return enum_named<GrindSide>(kSides, text);
 }
 std::string_view name_of(GrindShape shape) { return kShapes[std::size_t(shape)]; }
 std::optional<GrindShape> parse_grind_shape(std::string_view text) {
-  return find_in<GrindShape>(kShapes, text);
+  return enum_named<GrindShape>(kShapes, text);
 }
 
 std::string describe(const GrindUntil& until) {

@@ -3,6 +3,7 @@
 #include <array>
 #include <cmath>
 
+#include "quantity/enum_name.h"
 #include "quantity/number.h"
 #include "trial/bench_protocol.h"
 
@@ -12,14 +13,6 @@ namespace {
 constexpr std::array<std::string_view, 4> kFound{"clean", "bright spot", "bent", "broken out"};
 constexpr std::array<std::string_view, 4> kRules{"threshold", "damage", "budget", "wish"};
 constexpr std::array<std::string_view, 2> kCounts{"whole block", "every cut"};
-
-template <class Enum, std::size_t N>
-std::optional<Enum> parse_name(const std::array<std::string_view, N>& names,
-                               std::string_view text) {
-  for (std::size_t i = 0; i < N; ++i)
-    if (names[i] == text) return Enum(i);
-  return std::nullopt;
-}
 
 std::string with_note(std::string text, const std::string& note) {
   return note.empty() ? text : text + " (" + note + ")";
@@ -82,15 +75,15 @@ struct EventWords {
 
 std::string_view name_of(DamageFound found) { return kFound[std::size_t(found)]; }
 std::optional<DamageFound> parse_damage_found(std::string_view text) {
-  return parse_name<DamageFound>(kFound, text);
+  return enum_named<DamageFound>(kFound, text);
 }
 std::string_view name_of(StopRule rule) { return kRules[std::size_t(rule)]; }
 std::optional<StopRule> parse_stop_rule(std::string_view text) {
-  return parse_name<StopRule>(kRules, text);
+  return enum_named<StopRule>(kRules, text);
 }
 std::string_view name_of(CountBy count) { return kCounts[std::size_t(count)]; }
 std::optional<CountBy> parse_count_by(std::string_view text) {
-  return parse_name<CountBy>(kCounts, text);
+  return enum_named<CountBy>(kCounts, text);
 }
 
 std::string describe(const BenchEventData& data) { return std::visit(EventWords{}, data); }

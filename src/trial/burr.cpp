@@ -4,6 +4,8 @@
 #include <array>
 #include <cmath>
 
+#include "quantity/enum_name.h"
+
 namespace bq::inline trial {
 namespace {
 
@@ -22,30 +24,23 @@ constexpr const char* kBurrWords[kBurrProofs][kBurrSizes] = {
     {"", "none seen", "a trace", "small", "large", "seen"},
     {"", "silent", "just heard", "scrapes", "scrapes loud", "heard"}};
 
-template <class Enum, std::size_t N>
-std::optional<Enum> named(const std::array<std::string_view, N>& names, std::string_view text) {
-  const auto found = std::find(names.begin(), names.end(), text);
-  if (found == names.end()) return std::nullopt;
-  return Enum(found - names.begin());
-}
-
 }  // namespace
 
 std::string_view name_of(GatePolicy policy) { return kPolicyNames[std::size_t(policy)]; }
 std::optional<GatePolicy> parse_gate_policy(std::string_view text) {
-  return named<GatePolicy>(kPolicyNames, text);
+  return enum_named<GatePolicy>(kPolicyNames, text);
 }
 std::string_view name_of(BurrProof proof) { return kProofNames[std::size_t(proof)]; }
 std::optional<BurrProof> parse_burr_proof(std::string_view text) {
-  return named<BurrProof>(kProofNames, text);
+  return enum_named<BurrProof>(kProofNames, text);
 }
 std::string_view name_of(BurrSize size) { return kSizeNames[std::size_t(size)]; }
 std::optional<BurrSize> parse_burr_size(std::string_view text) {
-  return named<BurrSize>(kSizeNames, text);
+  return enum_named<BurrSize>(kSizeNames, text);
 }
 std::string_view name_of(AbrasiveEnd rule) { return kEnds[std::size_t(rule)]; }
 std::optional<AbrasiveEnd> parse_abrasive_end(std::string_view text) {
-  return named<AbrasiveEnd>(kEnds, text);
+  return enum_named<AbrasiveEnd>(kEnds, text);
 }
 
 bool is_there(BurrSize size) { return size > BurrSize::none; }

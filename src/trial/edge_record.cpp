@@ -2,6 +2,7 @@
 
 #include <array>
 
+#include "quantity/enum_name.h"
 #include "quantity/number.h"
 
 namespace bq::inline trial {
@@ -23,13 +24,6 @@ constexpr std::array<std::string_view, kIntakeChecks> kMeanings{
     "not on the face."};
 constexpr std::array<std::string_view, 3> kMeasuredBevels{"", "edge bevel", "micro-bevel"};
 constexpr std::array<std::string_view, 4> kSpots{"burr", "hangs", "bright spot", "damage"};
-
-template <class Enum, std::size_t N>
-std::optional<Enum> find_in(const std::array<std::string_view, N>& names, std::string_view text) {
-  for (std::size_t i = 0; i < N; ++i)
-    if (names[i] == text) return Enum(i);
-  return std::nullopt;
-}
 
 std::string place(double at_mm) { return print_number(at_mm, 3) + " mm from the heel"; }
 
@@ -90,17 +84,17 @@ struct RecordWords {
 
 std::string_view name_of(MeasuredBevel bevel) { return kMeasuredBevels[std::size_t(bevel)]; }
 std::optional<MeasuredBevel> parse_measured_bevel(std::string_view text) {
-  return find_in<MeasuredBevel>(kMeasuredBevels, text);
+  return enum_named<MeasuredBevel>(kMeasuredBevels, text);
 }
 
 std::string_view name_of(IntakeCheck check) { return kChecks[std::size_t(check)]; }
 std::optional<IntakeCheck> parse_intake_check(std::string_view text) {
-  return find_in<IntakeCheck>(kChecks, text);
+  return enum_named<IntakeCheck>(kChecks, text);
 }
 std::string_view meaning_of(IntakeCheck check) { return kMeanings[std::size_t(check)]; }
 std::string_view name_of(SpotKind kind) { return kSpots[std::size_t(kind)]; }
 std::optional<SpotKind> parse_spot_kind(std::string_view text) {
-  return find_in<SpotKind>(kSpots, text);
+  return enum_named<SpotKind>(kSpots, text);
 }
 
 std::string describe(const EdgeRecordData& data) { return std::visit(RecordWords{}, data); }

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "edge/ladder.h"
+#include "quantity/enum_name.h"
 #include "quantity/number.h"
 
 namespace bq::inline trial {
@@ -34,9 +35,7 @@ bool works_bevel(const SharpeningStep& step) {
 
 std::string_view name_of(StepWork work) { return kWorks[std::size_t(work)]; }
 std::optional<StepWork> parse_step_work(std::string_view text) {
-  const auto found = std::find(kWorks.begin(), kWorks.end(), text);
-  if (found == kWorks.end()) return std::nullopt;
-  return StepWork(found - kWorks.begin());
+  return enum_named<StepWork>(kWorks, text);
 }
 
 unsigned SharpeningStep::confirmed() const {
@@ -50,9 +49,7 @@ int strokes_a_side(const SharpeningStep& step) { return strokes_a_side(step.side
 
 std::string_view name_of(GrindWay way) { return kWays[std::size_t(way)]; }
 std::optional<GrindWay> parse_grind_way(std::string_view text) {
-  const auto found = std::find(kWays.begin(), kWays.end(), text);
-  if (found == kWays.end()) return std::nullopt;
-  return GrindWay(found - kWays.begin());
+  return enum_named<GrindWay>(kWays, text);
 }
 
 unsigned gate_of(const Sharpening& sharpening, std::size_t index) {

@@ -12,9 +12,10 @@ namespace {
 
 /// The shelf with what the way is not done with laid aside; places stay as they are.
 std::vector<Abrasive> shelf_for(std::vector<Abrasive> shelf, GrindWay way) {
+  if (way == GrindWay::held) return shelf;
   const AbrasiveKind kind = way == GrindWay::slack_belt ? AbrasiveKind::belt : AbrasiveKind::wheel;
   for (auto& abrasive : shelf)
-    if (way != GrindWay::held && abrasive.kind != kind) abrasive.retired = true;
+    if (abrasive.kind != kind) abrasive.retired = true;
   return shelf;
 }
 

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <cmath>
 #include <map>
 #include <optional>
 #include <string>
@@ -69,6 +70,22 @@ RouteAdvice route_advice(const Trial& trial, const std::string& steel,
 /// A hard fine surface to work on by hand: the finest of the shelf that is neither strop nor wheel
 /// nor belt, no coarser than `no_coarser_um` where that is given; null none is there.
 const Abrasive* hard_fine(const std::vector<Abrasive>& shelf, std::optional<double> no_coarser_um);
+
+/// The abrasive in use whose size is nearest to `um` (> 0) in ratio, of those that `fits` takes;
+/// null none of them has a size.
+template <class Fits>
+const Abrasive* nearest_in_size(const std::vector<Abrasive>& shelf, double um, const Fits& fits) {
+  const auto off = [&](const Abrasive& abrasive) {
+    return std::abs(std::log(*size_um(abrasive) / um));
+  };
+  const Abrasive* best = nullptr;
+  for (const auto& abrasive : shelf) {
+    const auto size = size_um(abrasive);
+    if (abrasive.retired || !fits(abrasive) || !size || !(*size > 0)) continue;
+    if (!best || off(abrasive) < off(*best)) best = &abrasive;
+  }
+  return best;
+}
 
 struct SharpeningOptions {
   GatePolicy policy = GatePolicy::every_abrasive;

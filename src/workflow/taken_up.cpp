@@ -5,6 +5,7 @@
 #include <map>
 
 #include "quantity/number.h"
+#include "workflow/stones_study.h"
 
 namespace bq::inline workflow {
 namespace {
@@ -18,20 +19,17 @@ std::string um(double size) { return print_number(size, 3) + " µm"; }
 /// The abrasive that does the work of one that is gone; null none is near.
 const Abrasive* nearest(const std::vector<Abrasive>& shelf, const SharpeningStep& step) {
   const bool strop = step.work == StepWork::strop;
-  const Abrasive* best = nullptr;
-  double best_ratio = kNear;
-  for (const auto& abrasive : shelf) {
-    if (abrasive.retired || (abrasive.kind == AbrasiveKind::strop) != strop) continue;
-    const auto size = size_um(abrasive);
-    // One bare strop does for another.
-    if (strop && !size && !step.size_um && !best) best = &abrasive;
-    if (!size || !step.size_um || !(*size > 0) || !(*step.size_um > 0)) continue;
-    if (const double r = ratio(*size, *step.size_um); r <= best_ratio) {
-      best = &abrasive;
-      best_ratio = r;
-    }
+  const auto like = [&](const Abrasive& a) { return (a.kind == AbrasiveKind::strop) == strop; };
+  if (step.size_um && *step.size_um > 0) {
+    const Abrasive* near = nearest_in_size(shelf, *step.size_um, like);
+    return near && ratio(*size_um(*near), *step.size_um) <= kNear ? near : nullptr;
   }
-  return best;
+  if (!strop) return nullptr;
+  // One bare strop does for another.
+  const auto bare = std::find_if(shelf.begin(), shelf.end(), [&](const Abrasive& a) {
+    return !a.retired && like(a) && !size_um(a);
+  });
+  return bare == shelf.end() ? nullptr : &*bare;
 }
 
 }  // namespace

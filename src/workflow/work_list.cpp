@@ -152,18 +152,6 @@ void add_sharpening(const Trial& trial, std::size_t blade, const EdgeNow& edge,
   out.push_back(std::move(item));
 }
 
-/// The stone of the hand nearest to a size; null none is there.
-const Abrasive* by_hand(const std::vector<Abrasive>& shelf, double um) {
-  const Abrasive* best = nullptr;
-  for (const auto& abrasive : shelf) {
-    const auto size = size_um(abrasive);
-    if (abrasive.retired || !size || !(has_flat_face(abrasive.kind))) continue;
-    if (!best || std::abs(std::log(*size / um)) < std::abs(std::log(*size_um(*best) / um)))
-      best = &abrasive;
-  }
-  return best;
-}
-
 std::string named(const Abrasive* abrasive, const char* otherwise) {
   if (!abrasive) return otherwise;
   return abrasive->name + " (" + print_number(*size_um(*abrasive), 3) + " µm)";
@@ -172,7 +160,10 @@ std::string named(const Abrasive* abrasive, const char* otherwise) {
 void add_spots(const Trial& trial, const EdgeNow& edge, std::vector<WorkItem>& out) {
   constexpr double kMedium_um = 15;
   const std::string fine = named(hard_fine(trial.shelf, {}), "the finest stone"),
-                    medium = named(by_hand(trial.shelf, kMedium_um), "a medium stone");
+                    medium = named(
+                        nearest_in_size(trial.shelf, kMedium_um,
+                                        [](const Abrasive& a) { return has_flat_face(a.kind); }),
+                        "a medium stone");
   const auto places = [&](SpotKind kind) {
     std::string words;
     for (const auto& spot : edge.spots)

@@ -21,15 +21,17 @@ class KeyRest {
     const auto last = last_.constFind(key);
     if (at != 0 && last != last_.constEnd() && at >= *last && at - *last < quint64(rest_ms_))
       return false;
-    if (at != 0) last_[key] = at;
+    note(press, key);
     return true;
   }
   /// A press that counts in any case; one that follows too soon will still belong to it.
-  void note(const QKeyEvent& press) {
-    if (press.timestamp() != 0) last_[press.key()] = press.timestamp();
-  }
+  void note(const QKeyEvent& press) { note(press, press.key()); }
 
  private:
+  void note(const QKeyEvent& press, int key) {
+    if (press.timestamp() != 0) last_[key] = press.timestamp();
+  }
+
   int rest_ms_;
   QHash<int, quint64> last_;  ///< by key: when it last went down, ms of the window system's clock
 };

@@ -200,12 +200,12 @@ void BladePage::refresh() {
     checks_[i]->setAccessibleName(text + ": " + state);
     checks_[i]->setEnabled(workbench_.writable());
   }
-  refresh_to_do();
+  refresh_to_do(edge);
   refresh_now(edge);
   refresh_history();
 }
 
-void BladePage::refresh_to_do() {
+void BladePage::refresh_to_do(const EdgeNow& edge) {
   const auto work = work_list(workbench_.trial(), std::size_t(blade_));
   QStringList items, whys;
   for (const auto& item : work) {
@@ -216,9 +216,7 @@ void BladePage::refresh_to_do() {
   to_do_->setToolTip(whys.join('\n'));
   to_do_->setVisible(!work.empty());
   stones_->setVisible(!work.empty());
-  const Blade& blade = workbench_.trial().blades[std::size_t(blade_)];
-  const auto spots = edge_now(blade).spots;
-  passes_->setVisible(std::any_of(spots.begin(), spots.end(), [](const SpotRecord& spot) {
+  passes_->setVisible(std::any_of(edge.spots.begin(), edge.spots.end(), [](const SpotRecord& spot) {
     return spot.kind == SpotKind::hangs;
   }));
   passes_->setEnabled(workbench_.writable());

@@ -34,7 +34,7 @@ class BladePage : public QWidget {
 
  private:
   void refresh();
-  void refresh_to_do();
+  void refresh_to_do(const EdgeNow& edge);
   void close_hanging();
   void refresh_now(const EdgeNow& edge);
   void refresh_history();
