@@ -35,7 +35,7 @@ Json json_of(const bq::AnyTable& table) {
            {"unknown", table.unknown},
            {"questions", Json::array()},
            {"notes", table.notes},
-           {"problems", table.problems},
+           {"problems", Json::array()},
            {"runs", table.runs},
            {"readings", table.readings}};
   for (const auto& column : table.columns)
@@ -43,6 +43,8 @@ Json json_of(const bq::AnyTable& table) {
                               {"meaning", column.meaning},
                               {"unit", column.unit},
                               {"sure", column.sure}});
+  if (!table.sheet.empty()) out["sheet"] = table.sheet;
+  for (const auto& fault : table.faults) out["problems"].push_back(fault.in_words());
   for (const auto& question : table.questions)
     out["questions"].push_back(
         {{"key", question.key}, {"question", question.sentence}, {"choices", question.choices}});
@@ -70,7 +72,14 @@ int run_import(const ImportOptions& options) {
     if (!read) throw CommandEnd(kRefused, options.map + ": " + read.refusal().reason);
     map = *read;
   }
-  auto tables = bq::read_tables(options.tables, std::cin, {options.skip_bad}, map);
+  if (!options.sheet.empty()) map.sheet = options.sheet;
+  bq::KnownNames known;
+  std::error_code none;
+  if (fs::exists(options.project, none)) {
+    std::vector<std::string> notes;
+    known = bq::names_of(bq::open_to_read(options.project, notes).load());
+  }
+  auto tables = bq::read_tables(options.tables, std::cin, {options.skip_bad}, map, known);
   for (const auto& table : tables.understood)
     if (!options.json) tell(table);
   if (options.json && (tables.refused || options.dry_run)) {

@@ -24,6 +24,7 @@ struct ImportOptions {
   std::vector<std::string> tables;
   bool skip_bad = false, append = false, json = false;
   std::string map;       ///< JSON file with what a table that is not tidy does not say
+  std::string sheet;     ///< of a spreadsheet; wins over the map's
   bool dry_run = false;  ///< say what would come in, write nothing
   std::string repeats;   ///< "skip" or "keep" readings the project has; empty: refuse them
 };

@@ -43,6 +43,7 @@ void add_import(CLI::App& app, int& exit_code) {
   command->add_option("--map", options->map,
                       "answers for tables as they are kept: what columns mean, unit, angles, "
                       "decimal sign, grit (JSON)");
+  command->add_option("--sheet", options->sheet, "of a spreadsheet: the sheet that is meant");
   command->add_flag("--dry-run", options->dry_run,
                     "say what each column is taken for and what would come in; write nothing");
   command->add_flag("--json", options->json, "answer as JSON");

@@ -28,6 +28,11 @@ class Checked {
     assert(ok());
     return std::get<0>(content_);
   }
+  /// The value, moved out.
+  [[nodiscard]] T take() {
+    assert(ok());
+    return std::get<0>(std::move(content_));
+  }
   [[nodiscard]] const Refusal& refusal() const { return std::get<1>(content_); }
   const T& operator*() const { return value(); }
   const T* operator->() const { return &value(); }

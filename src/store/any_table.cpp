@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "quantity/csv_cell.h"
+#include "store/archive.h"
 #include "store/readings_columns.h"
 #include "store/table_understanding.h"
 
@@ -15,20 +16,91 @@ void Understanding::note_left_out() {
   if (inclusive_) out_.notes.emplace_back("angles are inclusive: halved to degrees per side");
 }
 
-void Understanding::understand(std::string_view bytes) {
+bool Understanding::choose_sheet(std::vector<SpreadsheetSheet> sheets) {
+  std::vector<std::string> all, with_head;
+  for (const auto& sheet : sheets) {
+    all.push_back(sheet.name);
+    if (head_of(sheet.grid)) with_head.push_back(sheet.name);
+  }
+  const std::string wanted = !map_.sheet.empty() ? map_.sheet
+                             : with_head.empty() ? all.front()
+                                                 : with_head.front();
+  if (map_.sheet.empty() && with_head.size() > 1)
+    ask("sheet", "Several sheets look like tables of readings. Which one is it?", with_head);
+  const auto meant = std::find_if(sheets.begin(), sheets.end(),
+                                  [&](const SpreadsheetSheet& s) { return s.name == wanted; });
+  if (meant == sheets.end()) {
+    ask("sheet", "There is no sheet " + shown(wanted) + " in it. Which one is it?", all);
+    return false;
+  }
+  if (sheets.size() > 1)
+    for (const auto& sheet : sheets)
+      if (sheet.name != wanted) out_.notes.push_back("left out: the sheet " + shown(sheet.name));
+  if (!meant->hidden.empty())
+    out_.notes.push_back("taken though the spreadsheet does not show them: " +
+                         lines_in_words(meant->hidden));
+  out_.sheet = wanted;
+  grid_ = std::move(meant->grid);
+  return true;
+}
+
+bool Understanding::read(std::string_view bytes) {
+  if (is_archive(bytes)) {
+    auto sheets = read_spreadsheet(bytes);
+    if (sheets) return choose_sheet(sheets.take());
+    problem(1, 0, sheets.refusal().reason);
+    return false;
+  }
   auto grid = read_grid(bytes);
-  if (!grid) {
+  if (grid)
+    grid_ = grid.take();
+  else
     problem(1, 0, grid.refusal().reason);
+  return grid.ok();
+}
+
+void Understanding::understand(std::string_view bytes) {
+  if (!read(bytes)) return;
+  const auto head = head_of(grid_);
+  if (!head) {
+    problem(grid_.rows.front().line, 0,
+            "no row names the columns: one row above the numbers must say which is which, at "
+            "least the cuts and the reading");
     return;
   }
-  grid_ = std::move(*grid);
-  if (!find_head()) return;
+  head_ = *head;
+  take_apart();
+  show_rows();
+}
+
+void Understanding::show_rows() {
+  std::set<std::uint64_t> faulty;
+  for (const auto& fault : out_.faults) faulty.insert(fault.line);
+  std::set<std::uint64_t> taken;
+  for (const auto* row : rows_) taken.insert(row->line);
+  using Use = TablePreviewRow::Use;
+  for (std::size_t r = 0; r < grid_.rows.size(); ++r) {
+    const auto& row = grid_.rows[r];
+    const bool near = out_.preview.size() < AnyTable::kMostPreviewed;
+    if (row.blank() || (!near && !faulty.contains(row.line))) continue;
+    const Use use = r < head_                  ? Use::title
+                    : r == head_               ? Use::head
+                    : taken.contains(row.line) ? Use::data
+                                               : Use::left_out;
+    out_.preview.push_back({row.line, use, row.cells});
+  }
+}
+
+void Understanding::take_apart() {
   name_columns();
   const bool shaped = find_shape();
   ask_about_columns();
+  if (shaped && out_.faults.empty()) {
+    pick_rows();
+    look_at_values();
+  }
   list_columns();
-  if (!shaped || !out_.problems.empty()) return;
-  pick_rows();
+  if (!shaped || !out_.faults.empty()) return;
   decide_signs();
   if (out_.shape != TableShape::run_per_column) decide_convention();
   // What is asked already may stand in the way of reading the rows; the rest is asked with it.
@@ -37,10 +109,10 @@ void Understanding::understand(std::string_view bytes) {
   else
     write_rows();
   note_left_out();
-  if (out_.readings == 0 && out_.problems.empty() && out_.questions.empty())
+  if (out_.readings == 0 && out_.faults.empty() && out_.questions.empty())
     problem(grid_.rows[head_].line, 0, "there is a head but no reading");
   out_.runs = std::int64_t(run_names_.size());
-  if (!out_.problems.empty() || !out_.questions.empty()) return;
+  if (!out_.faults.empty() || !out_.questions.empty()) return;
   std::vector<std::string> heads{"run", "cuts", "reading", "unit"};
   std::set<std::string> known(heads.begin(), heads.end());
   for (const auto& [line, facts] : tidy_rows_)

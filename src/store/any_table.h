@@ -27,6 +27,9 @@ struct TableMap {
   std::string angles;   ///< "per side" or "inclusive"
   std::string decimal;  ///< "." or ","
   std::string grit;     ///< of bare finish numbers: "um", "P", "F", "JIS", "ANSI"
+  std::string sheet;    ///< of a spreadsheet: the name of the sheet that is meant
+  /// "blade", "steel", "medium" → name as written → name that is meant (itself: as written).
+  std::map<std::string, std::map<std::string, std::string>> names;
   bool operator==(const TableMap&) const = default;
 };
 /// {"columns":{"edge_angel":"edge_angle"},"unit":"gf","angles":"inclusive","decimal":",","grit":"P"}
@@ -49,14 +52,36 @@ struct TableQuestion {
   std::vector<std::string> choices;
 };
 
+/// Something in a cell that cannot be taken.
+struct TableFault {
+  std::uint64_t line = 1;  ///< of the table, from 1
+  std::size_t column = 1;  ///< from 1
+  std::string what;
+  /// "12:3: what".
+  [[nodiscard]] std::string in_words() const {
+    return std::to_string(line) + ":" + std::to_string(column) + ": " + what;
+  }
+};
+
+/// A row of a table as it stands there, and what became of it.
+struct TablePreviewRow {
+  enum class Use { title, head, data, left_out };
+  std::uint64_t line = 1;
+  Use use = Use::data;
+  std::vector<std::string> cells;
+};
+
 /// A table as it was understood.
 struct AnyTable {
+  static constexpr std::size_t kMostPreviewed = 200;
   TableShape shape = TableShape::long_rows;
+  std::string sheet;  ///< of a spreadsheet: the one that was read
   std::vector<TableColumn> columns;
   std::vector<std::string> unknown;  ///< heads taken as factors of the user's own
   std::vector<TableQuestion> questions;
-  std::vector<std::string> problems;  ///< "12:3: what": line, column
-  std::vector<std::string> notes;     ///< what was left out or decided, each with its lines
+  std::vector<TableFault> faults;        ///< the first 50
+  std::vector<TablePreviewRow> preview;  ///< the first kMostPreviewed rows, and those with a fault
+  std::vector<std::string> notes;        ///< what was left out or decided, each with its lines
   /// The same as a tidy readings table (docs/file-format.md), and for each of its lines, the head
   /// first, the line it came from. Empty while there are questions or problems.
   std::string tidy;
@@ -64,7 +89,8 @@ struct AnyTable {
   std::int64_t readings = 0, runs = 0;
 };
 
-/// Understands a table as it is kept in life: any usual encoding and separator; titles, notes,
+/// Understands a table as it is kept in life: text of any usual encoding and separator, or a
+/// spreadsheet (.xlsx, .ods) with the sheet that names columns; titles, notes,
 /// blank rows and sums between; four shapes; heads in five languages or near to them; values only
 /// where they change; units in heads or cells; inclusive angles; grit designations; decimal comma
 /// and thousands signs decided on the whole table; "> 400" and "n/a" as no reading. Nothing is

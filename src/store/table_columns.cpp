@@ -2,6 +2,7 @@
 // the whole table.
 #include <algorithm>
 
+#include "edge/grit.h"
 #include "quantity/number.h"
 #include "store/readings_columns.h"
 #include "store/table_understanding.h"
@@ -33,12 +34,12 @@ std::string lines_in_words(const std::vector<std::uint64_t>& lines) {
   return (lines.size() == 1 ? "line " : "lines ") + out;
 }
 
-bool Understanding::find_head() {
-  for (std::size_t r = 0; r < grid_.rows.size() && r < kHeadWithin; ++r) {
+std::optional<std::size_t> Understanding::head_of(const TableGrid& grid) const {
+  for (std::size_t r = 0; r < grid.rows.size() && r < kHeadWithin; ++r) {
     int known = 0, across = 0, filled = 0;
     bool cuts_first = false;
-    for (std::size_t c = 0; c < grid_.rows[r].cells.size(); ++c) {
-      const std::string& text = grid_.rows[r].cells[c];
+    for (std::size_t c = 0; c < grid.rows[r].cells.size(); ++c) {
+      const std::string& text = grid.rows[r].cells[c];
       if (text.empty()) continue;
       ++filled;
       const HeadGuess guess = guess_head(text);
@@ -50,15 +51,9 @@ bool Understanding::find_head() {
       cuts_first =
           cuts_first || (filled == 1 && guess.meaning == Meaning::cuts && guess.sure >= 0.5);
     }
-    if (known >= 2 || (known >= 1 && across >= 2) || (cuts_first && filled >= 2)) {
-      head_ = r;
-      return true;
-    }
+    if (known >= 2 || (known >= 1 && across >= 2) || (cuts_first && filled >= 2)) return r;
   }
-  problem(grid_.rows.front().line, 0,
-          "no row names the columns: one row above the numbers must say which is which, at least "
-          "the cuts and the reading");
-  return false;
+  return std::nullopt;
 }
 
 void Understanding::name_columns() {
@@ -105,6 +100,8 @@ bool Understanding::find_shape() {
   const Column* cuts = one(Meaning::cuts);
   if (!cuts && across >= 2) {
     out_.shape = TableShape::run_per_row;
+    for (auto& column : columns_)
+      if (column.across) column.guess.meaning = Meaning::reading;
     return true;
   }
   for (auto& column : columns_) column.across.reset();
@@ -120,6 +117,8 @@ bool Understanding::find_shape() {
   if (readings == 0 && !one(Meaning::run) && cuts->at == columns_.front().at &&
       columns_.size() >= 2) {
     out_.shape = TableShape::run_per_column;
+    for (auto& column : columns_)
+      if (&column != &columns_.front()) column.guess.meaning = Meaning::reading;
     return true;
   }
   if (readings == 0) {
@@ -204,6 +203,51 @@ void Understanding::pick_rows() {
   }
   if (!carried.empty())
     out_.notes.push_back("written only where it changes, carried down: " + carried);
+}
+
+void Understanding::look_at_values() {
+  if (out_.shape == TableShape::run_per_column) return;
+  const auto all_are = [&](const Column& column, const auto& is) {
+    std::size_t filled = 0;
+    for (const auto* row : rows_) {
+      const std::string& text = cell(*row, column);
+      if (is_no_value(text)) continue;
+      if (!is(text)) return false;
+      ++filled;
+    }
+    return filled > 0;
+  };
+  for (auto& column : columns_) {
+    if (column.guess.meaning != Meaning::factor || column.from_map) continue;
+    const std::string key = "columns." + column.name;
+    if (!one(Meaning::unit) &&
+        all_are(column, [](const auto& t) { return unit_in(t).has_value(); })) {
+      column.guess.meaning = Meaning::unit;  // "gf", "N": nothing else is meant by them
+      column.guess.sure = 0.9;
+    } else if (all_are(column, is_date_cell)) {
+      ask(key,
+          shown(column.name) +
+              " holds days or times. Is each a block of its own (what was done on one day is more "
+              "alike), a factor of your own, or nothing to take?",
+          {"block", "factor", "skip"});
+    } else if (all_are(column, [](const auto& t) {
+                 const auto value = number_cell(t);
+                 return value && !value->rest.empty() && unit_in(value->rest).has_value();
+               })) {
+      ask(key,
+          shown(column.name) +
+              " holds numbers with the unit of a reading. Are they readings, a factor of your own, "
+              "or nothing to take?",
+          {"reading", "factor", "skip"});
+    } else if (!one(Meaning::finish) &&
+               all_are(column, [](const auto& t) { return parse_grit(t).ok(); })) {
+      ask(key,
+          shown(column.name) +
+              " holds grit designations. Is that the edge's finish, a factor of your own, or "
+              "nothing to take?",
+          {"finish_um", "factor", "skip"});
+    }
+  }
 }
 
 void Understanding::decide_signs() {

@@ -172,8 +172,8 @@ Checked<TableGrid> read_grid(std::string_view bytes) {
   const auto [text, encoding] = decoded(bytes);
   if (text.find('\0') != std::string::npos)
     return Refusal{
-        "this is no text: there is a NUL byte in it (a spreadsheet is saved as CSV, or a "
-        "copied range is pasted)"};
+        "this is no text: there is a NUL byte in it (tables are "
+        "taken as text, .xlsx or .ods)"};
   TableGrid grid;
   grid.encoding = encoding;
   grid.separator = separator_of(text);

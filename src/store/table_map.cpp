@@ -21,13 +21,26 @@ Checked<TableMap> parse_table_map(std::string_view json) {
       }
       continue;
     }
+    if (key == "names" && value.is_object()) {
+      for (const auto& [kind, meant] : value.items()) {
+        if ((kind != "blade" && kind != "steel" && kind != "medium") || !meant.is_object())
+          return Refusal{"names." + kind + ": names are of blade, steel or medium"};
+        for (const auto& [written, name] : meant.items()) {
+          if (!name.is_string()) return Refusal{"names." + kind + "." + written + ": no name"};
+          out.names[kind][written] = name.get<std::string>();
+        }
+      }
+      continue;
+    }
     std::string* place = key == "unit"      ? &out.unit
                          : key == "angles"  ? &out.angles
                          : key == "decimal" ? &out.decimal
                          : key == "grit"    ? &out.grit
+                         : key == "sheet"   ? &out.sheet
                                             : nullptr;
     if (!place || !value.is_string())
-      return Refusal{"\"" + key + "\" is no part of a map (columns, unit, angles, decimal, grit)"};
+      return Refusal{"\"" + key +
+                     "\" is no part of a map (columns, unit, angles, decimal, grit, sheet, names)"};
     *place = value.get<std::string>();
   }
   const auto one_of = [](const std::string& text, std::initializer_list<std::string_view> choices) {
@@ -54,6 +67,9 @@ std::string table_map_text(const TableMap& map) {
   add("angles", map.angles);
   add("decimal", map.decimal);
   add("grit", map.grit);
+  add("sheet", map.sheet);
+  for (const auto& [kind, meant] : map.names)
+    for (const auto& [written, name] : meant) out["names"][kind][written] = name;
   return out.dump(2, ' ', false, nlohmann::json::error_handler_t::replace);
 }
 

@@ -29,6 +29,26 @@ std::string excluded_word(const std::string& cell) {
   return kYes.contains(plain) ? "1" : kNo.contains(plain) ? "0" : cell;
 }
 
+/// Whether these words may stand behind a number of this meaning without saying anything else: a
+/// range ("12-14"), a tolerance or a second number never.
+bool may_follow(Meaning meaning, const std::string& rest) {
+  if (rest.empty()) return true;
+  const std::string plain = plain_words(rest);
+  if (plain.find_first_of("0123456789") != std::string::npos) return false;
+  static const std::set<std::string, std::less<>> kDegrees{"",     "deg",    "degree", "degrees",
+                                                           "grad", "degres", "grados", "度"};
+  static const std::set<std::string, std::less<>> kCuts{
+      "x",      "cut",   "cuts",   "strokes", "slices", "schnitt", "schnitte",
+      "coupes", "coupe", "cortes", "corte",   "passes", "回",      "回切断"};
+  static const std::set<std::string, std::less<>> kSizes{
+      "um",   "micron",  "microns",  "mikrometer",    "grit",
+      "mesh", "kornung", "micrones", "microns moyens"};
+  if (is_angle(meaning)) return kDegrees.contains(plain) && rest.find_first_of("-/+") > rest.size();
+  if (meaning == Meaning::cuts) return kCuts.contains(plain);
+  if (meaning == Meaning::finish) return kSizes.contains(plain);
+  return true;  // a reading: it is its unit, looked at there
+}
+
 }  // namespace
 
 std::optional<Unit> unit_in(std::string_view text) {
@@ -57,9 +77,18 @@ std::optional<double> Understanding::number(const TableGrid::Row& row, const Col
                                             const std::string& text,
                                             const std::optional<NumberCell>& value) {
   const auto parsed = value ? number_by(value->number, column.decimal) : std::nullopt;
-  if (!parsed)
+  if (is_error_cell(text))
+    problem(row.line, column.at,
+            "the formula in " + shown(column.name) + " came to nothing: " + shown(text));
+  else if (!parsed || value->beyond)
     problem(row.line, column.at, "no number in " + shown(column.name) + ": " + shown(text));
-  return parsed;
+  else if (!may_follow(column.guess.meaning, value->rest))
+    problem(row.line, column.at,
+            "what stands behind the number in " + shown(column.name) +
+                " is not understood: " + shown(text));
+  else
+    return parsed;
+  return std::nullopt;
 }
 
 std::optional<std::string> Understanding::finish_um(const TableGrid::Row& row, const Column& column,
@@ -116,6 +145,11 @@ std::optional<Unit> Understanding::unit_of(const TableGrid::Row& row, const Colu
 void Understanding::add_fact(const TableGrid::Row& row, const Column& column,
                              const std::string& text, Facts& facts) {
   if (text.empty() || is_no_value(text)) return;
+  if (is_error_cell(text)) {
+    problem(row.line, column.at,
+            "the formula in " + shown(column.name) + " came to nothing: " + shown(text));
+    return;
+  }
   const HeadGuess& guess = column.guess;
   switch (guess.meaning) {
     case Meaning::edge_angle:
@@ -217,7 +251,11 @@ void Understanding::write_rows() {
       bool any = false;
       for (const auto& column : columns_)
         any = any || (column.guess.meaning == Meaning::reading && !cell(*row, column).empty());
-      if (text.empty() && !any) continue;  // says something of the run only
+      if (text.empty() && !any) {  // says something of the run only
+        const Column* run = one(Meaning::run);
+        if (!run || !run->sparse) left_out_["rows without cuts and reading"].push_back(row->line);
+        continue;
+      }
       const auto value = number(*row, *cuts_column, text);
       if (!value) continue;
       cuts = *value;

@@ -9,6 +9,7 @@
 #include "quantity/measure.h"
 #include "store/any_table.h"
 #include "store/number_column.h"
+#include "store/spreadsheet.h"
 #include "store/table_grid.h"
 
 /// Inside of understand_table: one table on its way from a grid to tidy rows.
@@ -54,8 +55,7 @@ class Understanding {
 
   void problem(std::uint64_t line, std::size_t cell, const std::string& what) {
     constexpr std::size_t kMostProblems = 50;
-    if (out_.problems.size() < kMostProblems)
-      out_.problems.push_back(std::to_string(line) + ":" + std::to_string(cell + 1) + ": " + what);
+    if (out_.faults.size() < kMostProblems) out_.faults.push_back({line, cell + 1, what});
   }
   void ask(const std::string& key, const std::string& sentence,
            const std::vector<std::string>& choices) {
@@ -74,14 +74,20 @@ class Understanding {
     return nullptr;
   }
 
-  bool find_head();
+  bool read(std::string_view bytes);
+  bool choose_sheet(std::vector<SpreadsheetSheet> sheets);
+  /// The row of this grid that names the columns.
+  [[nodiscard]] std::optional<std::size_t> head_of(const TableGrid& grid) const;
   void name_columns();
   bool find_shape();
   void ask_about_columns();
+  void look_at_values();
   void pick_rows();
   void decide_signs();
   void decide_convention();
   void note_left_out();
+  void show_rows();
+  void take_apart();
   void list_columns();
 
   std::optional<double> number(const TableGrid::Row& row, const Column& column,

@@ -99,6 +99,8 @@ constexpr Word kWords[] = {
     {"schneidkraft", Meaning::reading},
     {"messwert", Meaning::reading},
     {"scharfe", Meaning::reading},
+    {"schaerfe", Meaning::reading},
+    {"koernung", Meaning::finish},
     {"einheit", Meaning::unit},
     {"klinge", Meaning::blade},
     {"messer", Meaning::blade},
@@ -146,6 +148,8 @@ constexpr Word kWords[] = {
     {"operateur", Meaning::by_operator},
     {"exclu", Meaning::excluded},
     {"raison", Meaning::reason},
+    {"matiere", Meaning::medium},
+    {"matiere coupee", Meaning::medium},
     {"remarque", Meaning::skip},
     {"remarques", Meaning::skip},
     // Spanish
@@ -224,9 +228,9 @@ std::size_t letter_length(char first) {
   return c < 0x80 ? 1 : c < 0xe0 ? 2 : c < 0xf0 ? 3 : 4;
 }
 
-/// Letters changed, added, left out or swapped between two words (optimal string alignment), at
-/// most `most` + 1.
-int distance(std::string_view a, std::string_view b, int most) {
+}  // namespace
+
+int letters_between(std::string_view a, std::string_view b, int most) {
   constexpr std::size_t kLongest = 40;  // no known word is
   if (std::abs(int(a.size()) - int(b.size())) > most || a.size() > kLongest || b.size() > kLongest)
     return most + 1;
@@ -242,6 +246,8 @@ int distance(std::string_view a, std::string_view b, int most) {
     }
   return d[a.size()][b.size()];
 }
+
+namespace {
 
 std::vector<std::string> words_in(const std::string& plain) {
   std::vector<std::string> out;
@@ -352,8 +358,8 @@ HeadGuess guess_head(std::string_view head) {
   };
   if (said({"per side", "each side", "je seite", "pro seite", "par cote", "por lado", "片側"}))
     out.convention = SaidConvention::per_side;
-  else if (said({"inclusive", "included", "incl", "both sides", "gesamt", "inclus", "incluido",
-                 "両側"}))
+  else if (said({"inclusive", "included", "incl", "both sides", "total", "gesamt", "inclus",
+                 "incluido", "両側"}))
     out.convention = SaidConvention::inclusive;
   if (said({"left", "links", "gauche", "izquierda", "左"}))
     out.side = TableSide::left;
@@ -382,7 +388,7 @@ HeadGuess guess_head(std::string_view head) {
   for (const auto& word : kWords) {
     const int most = word.text.size() >= 8 ? 2 : word.text.size() >= 5 ? 1 : 0;
     if (most == 0 || static_cast<unsigned char>(word.text[0]) >= 0x80) continue;
-    if (distance(phrase, word.text, most) > most) continue;
+    if (letters_between(phrase, word.text, most) > most) continue;
     out.meaning = word.meaning;
     out.sure = 0.5;
     out.near = std::string(word.text);
@@ -392,8 +398,33 @@ HeadGuess guess_head(std::string_view head) {
   return out;
 }
 
+namespace {
+/// Figures in groups of three as one number: what is counted has no decimals. "1.000" → "1000".
+std::string without_groups(std::string_view text) {
+  std::string out;
+  const auto digit = [&](std::size_t i) {
+    return i < text.size() && text[i] >= '0' && text[i] <= '9';
+  };
+  for (std::size_t i = 0; i < text.size(); ++i) {
+    const std::size_t sign = text[i] == '.' || text[i] == ',' || text[i] == '\'' || text[i] == ' '
+                                 ? 1
+                             : text.substr(i).starts_with("\u00a0") ? 2
+                             : text.substr(i).starts_with("\u202f") ? 3
+                                                                    : 0;
+    const std::size_t next = i + sign;
+    const bool groups = sign > 0 && i > 0 && digit(i - 1) && digit(next) && digit(next + 1) &&
+                        digit(next + 2) && !digit(next + 3);
+    if (groups)
+      i += sign - 1;
+    else
+      out += text[i];
+  }
+  return out;
+}
+}  // namespace
+
 std::optional<double> cuts_in_head(std::string_view head) {
-  const auto words = words_in(plain_words(head));
+  const auto words = words_in(plain_words(without_groups(head)));
   std::optional<double> found;
   for (const auto& word : words) {
     if (word.find_first_not_of("0123456789") == std::string::npos) {
@@ -422,6 +453,58 @@ bool is_no_value(std::string_view cell) {
       "", "n a", "na", "none", "nil", "k a", "keine", "nan", "null", "s d", "なし"};
   if (!cell.empty() && cell[0] >= '0' && cell[0] <= '9') return false;
   return kNone.contains(plain_words(cell));
+}
+
+bool is_error_cell(std::string_view cell) {
+  if (cell.starts_with("Err:")) return true;
+  for (const std::string_view error : {"#DIV/0!", "#NAME?", "#NULL!", "#NUM!", "#REF!", "#VALUE!",
+                                       "#WERT!", "#BEZUG!", "#no result"})
+    if (cell == error) return true;
+  return false;
+}
+
+bool is_date_cell(std::string_view cell) {
+  // Figures in two or three groups, with one sign between them that no number has inside; a name
+  // of a month or of half a day besides is allowed.
+  int groups = 0, longest = 0, figures = 0;
+  bool date = false, time = false, points = false, letters = false;
+  for (std::size_t i = 0; i < cell.size(); ++i) {
+    const char c = cell[i];
+    if (c >= '0' && c <= '9') {
+      groups += figures == 0;
+      longest = std::max(longest, ++figures);
+      continue;
+    }
+    figures = 0;
+    if (c == '-' || c == '/')
+      date = date || (i > 0 && i + 1 < cell.size());
+    else if (c == ':')
+      time = true;
+    else if (c == '.')
+      points = true;
+    else if ((c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z'))
+      letters = true;
+    else if (c != ' ' && c != ',')
+      return false;
+  }
+  if (groups < 2 || longest > 4) return false;
+  if (letters) {  // "2026-03-01T14:05", "1-Mar-2026", "2:05 pm"
+    const std::string plain = plain_words(cell);
+    static const std::set<std::string, std::less<>> kWords{
+        "t",   "z",   "am",  "pm",  "jan", "feb", "mar", "apr", "may", "mai", "jun", "jul",
+        "aug", "sep", "oct", "okt", "nov", "dec", "dez", "ene", "abr", "ago", "dic", "uhr"};
+    std::string word;
+    for (const char c : plain + ' ')
+      if (c >= 'a' && c <= 'z') {
+        word += c;
+      } else {
+        if (!word.empty() && !kWords.contains(word)) return false;
+        word.clear();
+      }
+  }
+  // "1.3.2026" has three groups; "12.5" is a number.
+  return date ? groups >= 2 && !(groups == 2 && !letters && longest < 4)
+              : time || (points && groups == 3);
 }
 
 }  // namespace bq::inline store

@@ -69,9 +69,17 @@ std::optional<double> cuts_in_head(std::string_view head);
 /// Lower case, accents taken off, every run of other signs one blank.
 std::string plain_words(std::string_view text);
 
+/// Letters (bytes) changed, added, left out or swapped between two words (optimal string
+/// alignment); `most` + 1 where they are more, or a word is longer than 40.
+int letters_between(std::string_view a, std::string_view b, int most);
+
 /// A row that sums others up begins with it: "mean", "Summe", "平均".
 bool is_summary_word(std::string_view cell);
 /// A cell that says that there is nothing: "n/a", "-", "none", "k. A.".
 bool is_no_value(std::string_view cell);
+/// A formula of a spreadsheet that came to nothing: "#DIV/0!", "Err:502", "#no result".
+bool is_error_cell(std::string_view cell);
+/// A day or a time of day, or both: "2026-03-01", "1.3.2026", "3/1/26", "14:05", "2 pm".
+bool is_date_cell(std::string_view cell);
 
 }  // namespace bq::inline store

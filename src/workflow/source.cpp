@@ -6,6 +6,7 @@
 #include <filesystem>
 #include <fstream>
 #include <iostream>
+#include <set>
 #include <sstream>
 #include <streambuf>
 
@@ -14,6 +15,7 @@
 #include "store/plan_file.h"
 #include "store/project_file.h"
 #include "store/project_lock.h"
+#include "store/readings_columns.h"
 #include "store/table_grid.h"
 #include "workflow/limits.h"
 #include "workflow/section_study.h"
@@ -69,9 +71,38 @@ std::string in_own_lines(const std::string& problem, const std::string& path,
          (what == std::string::npos ? "" : problem.substr(what));
 }
 
+/// Whether two names may be one name written twice: the same words but for case, accents and signs,
+/// or with one letter more, less or other (two from eight letters on) in a word of four letters or
+/// more. "K1" and "K2", "steel A" and "steel B" are not near.
+bool is_near(const std::string& a, const std::string& b) {
+  const auto words = [](const std::string& text) {
+    std::vector<std::string> out;
+    std::istringstream in(plain_words(text));
+    for (std::string word; in >> word;) out.push_back(word);
+    return out;
+  };
+  const auto one = words(a), two = words(b);
+  const auto joined = [](const std::vector<std::string>& list) {
+    std::string out;
+    for (const auto& word : list) out += word;
+    return out;
+  };
+  if (joined(one) == joined(two)) return true;
+  if (one.size() != two.size()) return false;
+  for (std::size_t i = 0; i < one.size(); ++i) {
+    if (one[i] == two[i]) continue;
+    const std::size_t shorter = std::min(one[i].size(), two[i].size());
+    const int most = shorter < 8 ? 1 : 2;
+    const bool figures = (one[i] + two[i]).find_first_of("0123456789") != std::string::npos;
+    if (figures || shorter < 4 || letters_between(one[i], two[i], most) > most) return false;
+  }
+  return true;
+}
+
 class TableSources {
  public:
-  TableSources(const TableOptions& options, const TableMap& map) : reader_(options), map_(map) {}
+  TableSources(const TableOptions& options, const TableMap& map, const KnownNames& known)
+      : reader_(options), map_(map), known_(known) {}
 
   void read(std::istream& in, const std::string& name) {
     std::string first;
@@ -85,10 +116,10 @@ class TableSources {
       return;
     }
     AnyTable table = understand_table(first + read_at_most(in, kMostTableBytes), map_);
-    for (const auto& problem : table.problems) out_.problems.push_back(name + ":" + problem);
+    for (const auto& fault : table.faults) out_.problems.push_back(name + ":" + fault.in_words());
     for (const auto& question : table.questions)
       out_.problems.push_back(name + ": " + question.sentence + " (map: " + question.key + ")");
-    if (table.problems.empty() && table.questions.empty()) {
+    if (table.faults.empty() && table.questions.empty()) {
       std::istringstream tidy(table.tidy);
       reader_.read(tidy, name);
       lines_[name] = std::move(table.lines);
@@ -111,13 +142,66 @@ class TableSources {
     out_.skipped = table.skipped;
     const bool asked =
         std::any_of(out_.understood.begin(), out_.understood.end(),
-                    [](const AnyTable& t) { return !t.questions.empty() || !t.problems.empty(); });
+                    [](const AnyTable& t) { return !t.questions.empty() || !t.faults.empty(); });
     out_.refused = table.refused || asked;
+    if (!out_.refused) ask_about_names(table.trial);
     if (!out_.refused) out_.trial = std::move(table.trial);
     return std::move(out_);
   }
 
  private:
+  void ask_about_names(Trial& trial) {
+    std::vector<TableQuestion> questions;
+    const auto settle = [&](const char* kind, std::vector<std::string> known, auto&& each_name) {
+      const auto said = map_.names.find(kind);
+      std::set<std::string> asked;
+      each_name([&](std::string& name) {
+        if (name.empty() || !asked.insert(name).second) return;
+        if (said != map_.names.end() && said->second.contains(name)) return;
+        if (std::find(known.begin(), known.end(), name) != known.end()) return;
+        const auto near = std::find_if(known.begin(), known.end(),
+                                       [&](const auto& other) { return is_near(name, other); });
+        if (near != known.end())
+          questions.push_back({"names." + std::string(kind) + "." + name,
+                               "The " + std::string(kind) + " " + shown(name) + " is near to " +
+                                   shown(*near) + ". Is it the same?",
+                               {*near, name}});
+        else
+          known.push_back(name);
+      });
+      if (said == map_.names.end()) return;
+      each_name([&](std::string& name) {
+        if (const auto meant = said->second.find(name); meant != said->second.end())
+          name = meant->second;
+      });
+    };
+    settle("blade", known_.blades, [&](const auto& act) {
+      for (auto& blade : trial.blades) act(blade.name);
+      for (auto& run : trial.runs) act(run.facts.blade);
+    });
+    settle("steel", known_.steels, [&](const auto& act) {
+      for (auto& blade : trial.blades) act(blade.steel);
+      for (auto& run : trial.runs) act(run.facts.steel);
+    });
+    settle("medium", known_.media, [&](const auto& act) {
+      for (auto& run : trial.runs) act(run.facts.medium);
+    });
+    // Two spellings of one blade are one blade.
+    std::set<std::string> seen;
+    std::erase_if(trial.blades, [&](const Blade& b) { return !seen.insert(b.name).second; });
+    if (questions.empty()) return;
+    if (out_.understood.empty()) {
+      out_.understood.emplace_back();
+      out_.first_understood = 0;
+    }
+    for (const auto& question : questions)
+      out_.problems.push_back(question.sentence + " (map: " + question.key + ")");
+    out_.problem_count += std::int64_t(questions.size());
+    auto& all = out_.understood.front().questions;
+    all.insert(all.end(), questions.begin(), questions.end());
+    out_.refused = true;
+  }
+
   /// A line that was read already, with the rest of its stream behind it.
   class Joined : public std::streambuf {
    public:
@@ -140,6 +224,7 @@ class TableSources {
 
   ReadingsTableReader reader_;
   const TableMap& map_;
+  const KnownNames& known_;
   SourceResult out_;
   int count_ = 0;  ///< tables read
   std::map<std::string, std::vector<std::uint64_t>> lines_;
@@ -147,9 +232,30 @@ class TableSources {
 
 }  // namespace
 
+KnownNames names_of(const Trial& trial) {
+  KnownNames out;
+  std::set<std::string> steels, media;
+  for (const auto& blade : trial.blades) {
+    out.blades.push_back(blade.name);
+    steels.insert(blade.steel);
+  }
+  for (const auto& run : trial.runs) {
+    steels.insert(run.facts.steel);
+    media.insert(run.facts.medium);
+  }
+  for (const auto& card : trial.steels) steels.insert(card.name);
+  for (const auto& card : trial.media) media.insert(card.name);
+  steels.erase("");
+  media.erase("");
+  out.steels.assign(steels.begin(), steels.end());
+  out.media.assign(media.begin(), media.end());
+  return out;
+}
+
 SourceResult read_tables(const std::vector<std::string>& paths, std::istream& standard_input,
-                         const TableOptions& options, const TableMap& map) {
-  TableSources sources(options, map);
+                         const TableOptions& options, const TableMap& map,
+                         const KnownNames& known) {
+  TableSources sources(options, map, known);
   for (const auto& path : paths) {
     if (path == "-") {
       sources.read(standard_input, "-");

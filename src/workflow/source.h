@@ -46,11 +46,20 @@ ProjectFile open_to_read(const std::string& path, std::vector<std::string>& note
 SourceResult read_source(const std::string& path, std::istream& standard_input,
                          const TableOptions& options = {});
 
+/// Names that a project has; what a table calls nearly so is asked about.
+struct KnownNames {
+  std::vector<std::string> blades, steels, media;
+};
+KnownNames names_of(const Trial& trial);
+
 /// Reads readings tables only ("-" allowed), all into one trial. A table that is not tidy is
 /// understood (understand_table) with the answers of `map`; what it does not say refuses it, as a
-/// problem "file: what is asked (map: key)".
+/// problem "file: what is asked (map: key)". A name of a blade, steel or medium that is near to one
+/// of `known`, or to another one in the tables, is asked about (map: names); names that differ in
+/// figures or in words of fewer than four letters are never near.
 SourceResult read_tables(const std::vector<std::string>& paths, std::istream& standard_input,
-                         const TableOptions& options = {}, const TableMap& map = {});
+                         const TableOptions& options = {}, const TableMap& map = {},
+                         const KnownNames& known = {});
 
 /// The content of a small text file (at most `most` bytes); throws StoreError.
 std::string read_text_file(const std::string& path, std::size_t most = std::size_t(16) << 20);

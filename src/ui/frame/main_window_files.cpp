@@ -82,7 +82,8 @@ void MainWindow::do_errand(const QString& what, std::function<QString()> work,
 
 void MainWindow::ask_import() {
   const QStringList paths = QFileDialog::getOpenFileNames(
-      this, tr("Import readings"), {}, tr("Tables of readings (*.csv *.tsv *.txt);;All files (*)"));
+      this, tr("Import readings"), {},
+      tr("Tables of readings (*.csv *.tsv *.txt *.xlsx *.ods);;All files (*)"));
   if (!paths.isEmpty()) workbench_.import_tables(paths);
 }
 
@@ -170,9 +171,9 @@ void MainWindow::open_label(const QString& code) {
 }
 
 void MainWindow::start_from_table() {
-  const QString path =
-      QFileDialog::getOpenFileName(this, tr("Start from my table"), {},
-                                   tr("Tables of readings (*.csv *.tsv *.txt);;All files (*)"));
+  const QString path = QFileDialog::getOpenFileName(
+      this, tr("Start from my table"), {},
+      tr("Tables of readings (*.csv *.tsv *.txt *.xlsx *.ods);;All files (*)"));
   if (!path.isEmpty()) take_files({path});
 }
 
@@ -207,7 +208,8 @@ void MainWindow::take_files(const QStringList& paths) {
 }
 
 void MainWindow::understand_table(const QStringList& paths, const QString& odd) {
-  auto* dialog = new TableDialog(odd, this);
+  auto* dialog =
+      new TableDialog(odd, names_of(workbench_.trial()), workbench_.display().angles, this);
   dialog->setAttribute(Qt::WA_DeleteOnClose);
   dialog->setWindowModality(Qt::WindowModal);
   connect(dialog, &QDialog::accepted, this, [this, dialog, paths] {
@@ -240,8 +242,8 @@ void MainWindow::show_start() {
   if (!start_) {
     start_ = new FirstPage(
         {{tr("Start from my table …"),
-          tr("Readings as you keep them, saved as CSV or text. It is shown what each column is "
-             "taken for; what the table does not say is asked."),
+          tr("Readings as you keep them: a spreadsheet (.xlsx, .ods), text, or copied cells pasted "
+             "here. It is shown what each column is taken for; what is not said is asked."),
           [this] { start_from_table(); }},
          {tr("New bench …"), tr("An empty project: blades first, then runs and their readings."),
           [this] { ask_new(); }},

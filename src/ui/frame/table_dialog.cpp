@@ -7,10 +7,14 @@
 #include <QHeaderView>
 #include <QLabel>
 #include <QPushButton>
+#include <QStackedWidget>
 #include <QTableWidget>
 #include <QVBoxLayout>
+#include <algorithm>
+#include <iostream>
 
 #include "store/table_grid.h"
+#include "ui/frame/job_news.h"
 #include "ui/frame/remembered.h"
 #include "ui/parts/layouts.h"
 #include "ui/parts/words.h"
@@ -63,27 +67,54 @@ QLabel* wrapped() {
   return label;
 }
 
+/// A table to be looked at only.
+QTableWidget* look_at(const QStringList& heads, const QString& name) {
+  auto* table = new QTableWidget(0, int(heads.size()));
+  table->setHorizontalHeaderLabels(heads);
+  table->verticalHeader()->hide();
+  table->setSelectionMode(QAbstractItemView::NoSelection);
+  table->setEditTriggers(QAbstractItemView::NoEditTriggers);
+  table->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+  table->setAccessibleName(name);
+  return table;
+}
+
+QTableWidgetItem* cell_of(const QString& text, bool number = false) {
+  auto* item = new QTableWidgetItem(text);
+  if (number) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+  return item;
+}
+
 }  // namespace
 
-TableDialog::TableDialog(const QString& path, QWidget* parent)
+TableDialog::TableDialog(const QString& path, KnownNames known, AngleConvention angles,
+                         QWidget* parent)
     : QDialog(parent),
       path_(path),
-      bytes_(std::make_shared<std::string>()),
+      known_(std::move(known)),
+      angles_(angles),
       sentence_(wrapped()),
       notes_(wrapped()),
       questions_(new QVBoxLayout),
-      columns_(new QTableWidget(0, 4)),
+      columns_(look_at({tr("Column"), tr("Taken for"), tr("Unit"), tr("How sure")},
+                       tr("What each column is taken for"))),
+      rows_(look_at({}, tr("The table, as it stands there"))),
+      runs_(look_at({tr("Run"), tr("Blade"), tr("Steel"), tr("Edge"), tr("Finish"), tr("Work"),
+                     tr("Readings"), tr("Cuts"), tr("First to last")},
+                    tr("The runs that would come in"))),
+      pages_(new QStackedWidget),
       import_(nullptr) {
   setWindowTitle(tr("What this table says"));
   sentence_->setFont(font_of(17));
-  columns_->setHorizontalHeaderLabels({tr("Column"), tr("Taken for"), tr("Unit"), tr("How sure")});
-  columns_->verticalHeader()->hide();
-  columns_->setSelectionMode(QAbstractItemView::NoSelection);
-  columns_->setEditTriggers(QAbstractItemView::NoEditTriggers);
   columns_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   columns_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-  columns_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-  columns_->setAccessibleName(tr("What each column is taken for"));
+  auto* tabs = new QHBoxLayout;
+  tabs->setSpacing(3);
+  tabs_ = make_tabs({tr("Columns"), tr("The table"), tr("What comes in")},
+                    [this](int page) { open_page(page); });
+  for (auto* tab : tabs_) tabs->addWidget(tab);
+  tabs->addStretch();
+  for (QWidget* page : {columns_, rows_, runs_}) pages_->addWidget(page);
   auto* buttons = new QDialogButtonBox;
   import_ = buttons->addButton(tr("Take it in"), QDialogButtonBox::AcceptRole);
   name_look(import_, "primary");
@@ -97,10 +128,12 @@ TableDialog::TableDialog(const QString& path, QWidget* parent)
   layout->addWidget(sentence_);
   questions_->setSpacing(6);
   layout->addLayout(questions_);
-  layout->addWidget(columns_, 1);
+  layout->addLayout(tabs);
+  layout->addWidget(pages_, 1);
   layout->addWidget(notes_);
   layout->addWidget(buttons);
-  resize(fitting({820, 640}, screen()));
+  resize(fitting({940, 700}, screen()));
+  open_page(0);
   understand();
 }
 
@@ -108,7 +141,8 @@ QString TableDialog::sentence() const { return sentence_->text(); }
 
 QString TableDialog::memory_key() const {
   QByteArray heads;
-  for (const auto& column : table_->columns) heads += QByteArray::fromStdString(column.name) + '\n';
+  for (const auto& column : seen_->table.columns)
+    heads += QByteArray::fromStdString(column.name) + '\n';
   return settings_key(QStringLiteral("tables"), heads);
 }
 
@@ -118,22 +152,40 @@ void TableDialog::accept() {
   QDialog::accept();
 }
 
+void TableDialog::open_page(int page) {
+  pages_->setCurrentIndex(page);
+  for (int i = 0; i < int(tabs_.size()); ++i) tabs_[std::size_t(i)]->setChecked(i == page);
+}
+
 void TableDialog::understand() {
   import_->setEnabled(false);
   sentence_->setText(tr("Reading the table …"));
   job_.ask(
-      [path = path_, bytes = bytes_, map = map_](const std::stop_token&) {
-        if (QFile file(path); bytes->empty() && file.open(QIODevice::ReadOnly))
-          *bytes = file.read(qint64(kMostTableBytes) + 1).toStdString();
-        auto table = std::make_shared<AnyTable>(understand_table(*bytes, map));
-        table->tidy.clear();  // the import makes it again
-        return table;
+      [path = path_.toStdString(), map = map_, known = known_](const std::stop_token&) {
+        auto seen = std::make_shared<Seen>();
+        try {
+          SourceResult read = read_tables({path}, std::cin, {}, map, known);
+          if (!read.understood.empty()) seen->table = std::move(read.understood.front());
+          // A tidy table says all by itself; it is shown like any other.
+          if (seen->table.preview.empty()) {
+            auto questions = std::move(seen->table.questions);
+            seen->table = understand_table(read_text_file(path, kMostTableBytes), map);
+            seen->table.questions = std::move(questions);
+            seen->table.faults.clear();
+          }
+          seen->trial = std::move(read.trial);
+          if (seen->table.faults.empty() && seen->table.questions.empty())
+            seen->problems = std::move(read.problems);
+        } catch (...) {
+          seen->problems.push_back(words_of_exception().toStdString());
+        }
+        return seen;
       },
-      [this](std::shared_ptr<AnyTable> table) { take(std::move(table)); });
+      [this](std::shared_ptr<Seen> seen) { take(std::move(seen)); });
 }
 
-void TableDialog::take(std::shared_ptr<AnyTable> table) {
-  table_ = std::move(table);
+void TableDialog::take(std::shared_ptr<Seen> seen) {
+  seen_ = std::move(seen);
   if (!remembered_) {
     remembered_ = true;
     const QString kept = program_settings().value(memory_key()).toString();
@@ -143,35 +195,121 @@ void TableDialog::take(std::shared_ptr<AnyTable> table) {
       return;
     }
   }
-  const auto asked = table_->questions.size();
-  if (!table_->problems.empty())
+  const AnyTable& table = seen_->table;
+  const auto asked = table.questions.size();
+  const bool fault = !table.faults.empty() || !seen_->problems.empty();
+  if (fault)
     sentence_->setText(tr("It cannot be taken in as it is."));
   else if (asked)
     sentence_->setText(asked == 1 ? tr("One thing is not said in it:")
                                   : tr("%1 things are not said in it:").arg(asked));
   else
     sentence_->setText(tr("To come in: %1 (%2).")
-                           .arg(runs_with_readings(table_->runs, table_->readings),
-                                text_of(name_of(table_->shape))));
+                           .arg(runs_with_readings(qint64(seen_->trial.runs.size()),
+                                                   qint64(seen_->trial.reading_count())),
+                                text_of(name_of(table.shape))));
   show_questions();
   show_columns();
+  show_rows();
+  show_runs();
   QStringList lines;
-  for (const auto& problem : table_->problems)
-    if (lines.size() < 8) lines << tr("Line %1").arg(text_of(problem));
-  for (const auto& note : table_->notes)
-    if (lines.size() < 16) lines << QStringLiteral("· ") + text_of(note);
-  if (!table_->unknown.empty()) {
+  constexpr int kMostFaults = 6, kMostLines = 12;
+  for (const auto& one : table.faults)
+    if (lines.size() < kMostFaults) lines << tr("Line %1").arg(text_of(one.in_words()));
+  for (const auto& problem : seen_->problems)
+    if (lines.size() < kMostFaults) lines << text_of(problem);
+  for (const auto& note : table.notes)
+    if (lines.size() < kMostLines) lines << QStringLiteral("· ") + text_of(note);
+  if (!table.unknown.empty()) {
     QStringList names;
-    for (const auto& name : table_->unknown) names << text_of(name);
+    for (const auto& name : table.unknown) names << text_of(name);
     lines << tr("· factors of your own: %1").arg(names.join(QStringLiteral(", ")));
   }
   notes_->setText(lines.join('\n'));
-  import_->setEnabled(table_->problems.empty() && asked == 0);
+  import_->setEnabled(!fault && asked == 0);
+}
+
+void TableDialog::show_rows() {
+  const auto& rows = seen_->table.preview;
+  std::size_t width = 0;
+  for (const auto& row : rows) width = std::max(width, row.cells.size());
+  QStringList heads{tr("line")};
+  for (std::size_t c = 0; c < width; ++c) {
+    QString meaning;
+    const auto head = std::find_if(rows.begin(), rows.end(), [](const TablePreviewRow& row) {
+      return row.use == TablePreviewRow::Use::head;
+    });
+    if (head != rows.end() && c < head->cells.size())
+      for (const auto& column : seen_->table.columns)
+        if (column.name == head->cells[c]) meaning = words_of(column.meaning);
+    heads << meaning;
+  }
+  rows_->clear();
+  rows_->setColumnCount(int(heads.size()));
+  rows_->setHorizontalHeaderLabels(heads);
+  rows_->setRowCount(int(rows.size()));
+  QFont bold = rows_->font();
+  bold.setBold(true);
+  for (int r = 0; r < int(rows.size()); ++r) {
+    const TablePreviewRow& row = rows[std::size_t(r)];
+    rows_->setItem(r, 0, cell_of(QString::number(row.line), true));
+    for (std::size_t c = 0; c < row.cells.size(); ++c) {
+      auto* item = cell_of(text_of(row.cells[c]).left(60).replace('\n', ' '));
+      if (row.use == TablePreviewRow::Use::head) item->setFont(bold);
+      if (row.use == TablePreviewRow::Use::left_out || row.use == TablePreviewRow::Use::title) {
+        item->setForeground(theme().quiet);
+        item->setToolTip(tr("left out"));
+      }
+      for (const auto& fault : seen_->table.faults)
+        if (fault.line == row.line && fault.column == c + 1) {
+          item->setText(QStringLiteral("✗ ") + item->text());
+          item->setForeground(theme().danger);
+          item->setToolTip(text_of(fault.what).toHtmlEscaped());
+        }
+      rows_->setItem(r, int(c) + 1, item);
+    }
+  }
+  rows_->resizeColumnsToContents();
+  tabs_[1]->setText(seen_->table.faults.empty()
+                        ? tr("The table")
+                        : tr("The table (%1 wrong)").arg(seen_->table.faults.size()));
+}
+
+void TableDialog::show_runs() {
+  const auto& runs = seen_->trial.runs;
+  constexpr std::size_t kMostShown = 500;
+  runs_->setRowCount(int(std::min(kMostShown, runs.size())));
+  for (int r = 0; r < runs_->rowCount(); ++r) {
+    const Run& run = runs[std::size_t(r)];
+    const auto put = [&](int column, const std::string& text, bool number = false) {
+      runs_->setItem(r, column, cell_of(text_of(text), number));
+    };
+    put(0, run.facts.name);
+    put(1, run.facts.blade);
+    put(2, run.facts.steel);
+    put(3, run.facts.geometry ? print_geometry(*run.facts.geometry, angles_) : "");
+    put(4, run.facts.finish ? print_measure(run.facts.finish->mean_um(), Unit::um) : "");
+    std::string work = run.facts.medium;
+    if (run.facts.cut_mode)
+      work += (work.empty() ? "" : ", ") + std::string(name_of(*run.facts.cut_mode));
+    put(5, work);
+    put(6, std::to_string(run.readings.size()), true);
+    const auto [least, most] =
+        std::minmax_element(run.readings.begin(), run.readings.end(),
+                            [](const Reading& a, const Reading& b) { return a.cuts < b.cuts; });
+    if (run.readings.empty()) continue;
+    put(7, print_cuts(double(least->cuts)) + " to " + print_cuts(double(most->cuts)), true);
+    put(8,
+        print_measure(least->value, least->unit) + " to " + print_measure(most->value, most->unit),
+        true);
+  }
+  runs_->resizeColumnsToContents();
+  tabs_[2]->setText(runs.empty() ? tr("What comes in") : tr("What comes in (%1)").arg(runs.size()));
 }
 
 void TableDialog::show_questions() {
   empty(questions_);
-  for (const auto& question : table_->questions) {
+  for (const auto& question : seen_->table.questions) {
     auto* row = new QWidget;
     auto* line = new QHBoxLayout(row);
     line->setContentsMargins(0, 0, 0, 0);
@@ -194,9 +332,9 @@ void TableDialog::show_questions() {
 }
 
 void TableDialog::show_columns() {
-  columns_->setRowCount(int(table_->columns.size()));
-  for (int r = 0; r < int(table_->columns.size()); ++r) {
-    const TableColumn& column = table_->columns[std::size_t(r)];
+  columns_->setRowCount(int(seen_->table.columns.size()));
+  for (int r = 0; r < int(seen_->table.columns.size()); ++r) {
+    const TableColumn& column = seen_->table.columns[std::size_t(r)];
     columns_->setItem(r, 0, new QTableWidgetItem(text_of(column.name)));
     auto* choice = new QComboBox;
     choice->setAccessibleName(tr("%1 is taken for").arg(text_of(column.name)));
@@ -236,6 +374,11 @@ void TableDialog::answer(const std::string& key, const std::string& choice) {
     map_.decimal = choice;
   else if (key == "grit")
     map_.grit = choice;
+  else if (key == "sheet")
+    map_.sheet = choice;
+  else if (key.starts_with("names."))
+    if (const auto dot = key.find('.', 6); dot != std::string::npos)
+      map_.names[key.substr(6, dot - 6)][key.substr(dot + 1)] = choice;
   understand();
 }
 

@@ -4,24 +4,26 @@
 #include <memory>
 #include <vector>
 
-#include "store/any_table.h"
 #include "ui/frame/latest_job.h"
+#include "workflow/source.h"
 
 class QComboBox;
 class QLabel;
 class QPushButton;
+class QStackedWidget;
 class QTableWidget;
 class QVBoxLayout;
 
 namespace bq::ui {
 
-/// Shows a table as somebody kept it: what each column is taken for, what would come in, what is
-/// left out; asks what the table does not say. Answers for a kind of table (its heads) are
-/// remembered and offered with the next one.
+/// Shows a table as somebody kept it: what each column is taken for, the table with what is left
+/// out and what is wrong in it, the runs that would come in; asks what the table does not say.
+/// Answers for a kind of table (its heads) are remembered and offered with the next one.
 class TableDialog : public QDialog {
   Q_OBJECT
  public:
-  TableDialog(const QString& path, QWidget* parent);
+  /// `known`: names of the project it goes into; `angles`: how angles are shown.
+  TableDialog(const QString& path, KnownNames known, AngleConvention angles, QWidget* parent);
   [[nodiscard]] const TableMap& map() const { return map_; }
   [[nodiscard]] QString sentence() const;
   [[nodiscard]] bool settled() const { return !job_.busy(); }
@@ -29,23 +31,36 @@ class TableDialog : public QDialog {
   void accept() override;
 
  private:
+  /// A table as it was read, and what would come in.
+  struct Seen {
+    AnyTable table;
+    Trial trial;
+    std::vector<std::string> problems;  ///< that are no cell's
+  };
+
   void understand();
-  void take(std::shared_ptr<AnyTable> table);
+  void take(std::shared_ptr<Seen> seen);
+  void open_page(int page);
   void show_columns();
   void show_questions();
+  void show_rows();
+  void show_runs();
   void answer(const std::string& key, const std::string& choice);
   [[nodiscard]] QString memory_key() const;
 
   QString path_;
-  std::shared_ptr<std::string> bytes_;  ///< of the file; the job reads and uses them
+  KnownNames known_;
+  AngleConvention angles_;
   TableMap map_;
-  std::shared_ptr<AnyTable> table_;
+  std::shared_ptr<Seen> seen_;
   QLabel *sentence_, *notes_;
   QVBoxLayout* questions_;
-  QTableWidget* columns_;
+  QTableWidget *columns_, *rows_, *runs_;
+  QStackedWidget* pages_;
+  std::vector<QPushButton*> tabs_;
   QPushButton* import_;
   bool remembered_ = false;  ///< what is remembered of such tables was looked for
-  LatestJob<std::shared_ptr<AnyTable>> job_;
+  LatestJob<std::shared_ptr<Seen>> job_;
 };
 
 }  // namespace bq::ui

@@ -241,9 +241,9 @@ void Workbench::import_tables(const QStringList& paths, std::shared_ptr<const Ta
   std::vector<std::string> names;
   for (const auto& path : paths) names.push_back(path.toStdString());
   importing_.ask(
-      [names, map, result](const std::stop_token&) {
+      [names, map, result, known = names_of(trial())](const std::stop_token&) {
         try {
-          *result = read_tables(names, std::cin, {}, map ? *map : TableMap());
+          *result = read_tables(names, std::cin, {}, map ? *map : TableMap(), known);
         } catch (...) {
           return words_of_exception();
         }
