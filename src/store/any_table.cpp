@@ -76,17 +76,19 @@ void Understanding::understand(std::string_view bytes) {
 void Understanding::show_rows() {
   std::set<std::uint64_t> faulty;
   for (const auto& fault : out_.faults) faulty.insert(fault.line);
-  std::set<std::uint64_t> taken;
-  for (const auto* row : rows_) taken.insert(row->line);
+  // Rows are in order, so are those of them that are taken.
+  std::size_t taken = 0;
   using Use = TablePreviewRow::Use;
   for (std::size_t r = 0; r < grid_.rows.size(); ++r) {
     const auto& row = grid_.rows[r];
+    const bool is_taken = taken < rows_.size() && rows_[taken] == &row;
+    taken += is_taken;
     const bool near = out_.preview.size() < AnyTable::kMostPreviewed;
     if (row.blank() || (!near && !faulty.contains(row.line))) continue;
-    const Use use = r < head_                  ? Use::title
-                    : r == head_               ? Use::head
-                    : taken.contains(row.line) ? Use::data
-                                               : Use::left_out;
+    const Use use = r < head_    ? Use::title
+                    : r == head_ ? Use::head
+                    : is_taken   ? Use::data
+                                 : Use::left_out;
     out_.preview.push_back({row.line, use, row.cells});
   }
 }
@@ -113,23 +115,11 @@ void Understanding::take_apart() {
     problem(grid_.rows[head_].line, 0, "there is a head but no reading");
   out_.runs = std::int64_t(run_names_.size());
   if (!out_.faults.empty() || !out_.questions.empty()) return;
-  std::vector<std::string> heads{"run", "cuts", "reading", "unit"};
-  std::set<std::string> known(heads.begin(), heads.end());
-  for (const auto& [line, facts] : tidy_rows_)
-    for (const auto& [key, value] : facts)
-      if (known.insert(key).second) heads.push_back(key);
-  const auto add_line = [&](std::uint64_t line, const auto& text_of) {
-    std::string text;
-    for (const auto& head : heads) text += (text.empty() ? "" : ",") + csv_cell(text_of(head));
-    out_.tidy += text + '\n';
-    out_.lines.push_back(line);
-  };
-  add_line(grid_.rows[head_].line, [](const std::string& head) { return head; });
-  for (const auto& [line, facts] : tidy_rows_)
-    add_line(line, [&](const std::string& head) {
-      const auto found = facts.find(head);
-      return found == facts.end() ? std::string() : found->second;
-    });
+  std::string heads;
+  for (const auto& key : keys_) heads += (heads.empty() ? "" : ",") + csv_cell(key);
+  out_.tidy = heads + '\n' + tidy_rows_;
+  out_.lines = std::move(tidy_lines_);
+  out_.lines.insert(out_.lines.begin(), grid_.rows[head_].line);
 }
 
 }  // namespace understanding

@@ -124,7 +124,15 @@ std::vector<TableGrid::Row> split(const std::string& text, char separator) {
       line += c == '\n';
       continue;
     }
-    if (c == '"' && trimmed(cell).empty()) {
+    if (cell.empty() && c != '"' && c != separator && c != '\n' && c != '\r') {
+      // Up to the next sign that ends a cell nothing is to be decided.
+      std::size_t end = i;
+      while (end < text.size() && text[end] != separator && text[end] != '\n' &&
+             text[end] != '\r' && text[end] != '"')
+        ++end;
+      cell.assign(text, i, end - i);
+      i = end - 1;
+    } else if (c == '"' && trimmed(cell).empty()) {
       cell.clear();
       quoted = true;
     } else if (c == separator) {

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "edge/grit.h"
+#include "quantity/csv_cell.h"
 #include "quantity/number.h"
 #include "store/readings_columns.h"
 #include "store/table_understanding.h"
@@ -142,48 +143,74 @@ std::optional<Unit> Understanding::unit_of(const TableGrid::Row& row, const Colu
   return std::nullopt;
 }
 
-void Understanding::add_fact(const TableGrid::Row& row, const Column& column,
-                             const std::string& text, Facts& facts) {
-  if (text.empty() || is_no_value(text)) return;
+std::size_t Understanding::key_of(const std::string& name) {
+  const auto known = std::find(keys_.begin(), keys_.end(), name);
+  if (known == keys_.end()) keys_.push_back(name);
+  return std::size_t(std::find(keys_.begin(), keys_.end(), name) - keys_.begin());
+}
+
+void Understanding::name_keys() {
+  for (auto& column : columns_) {
+    const Meaning m = column.guess.meaning;
+    if (column.across || m == Meaning::skip || m == Meaning::cuts || m == Meaning::reading ||
+        m == Meaning::unit)
+      continue;
+    const bool says = std::any_of(rows_.begin(), rows_.end(), [&](const auto* row) {
+      return !is_no_value(cell(*row, column));
+    });
+    if (says) column.key = key_of(m == Meaning::factor ? column.name : column.guess.tidy_name());
+  }
+}
+
+std::string Understanding::fact_of(const TableGrid::Row& row, const Column& column,
+                                   const std::string& text) {
+  if (text.empty() || is_no_value(text)) return {};
   if (is_error_cell(text)) {
     problem(row.line, column.at,
             "the formula in " + shown(column.name) + " came to nothing: " + shown(text));
-    return;
+    return {};
   }
-  const HeadGuess& guess = column.guess;
-  switch (guess.meaning) {
+  switch (column.guess.meaning) {
     case Meaning::edge_angle:
-    case Meaning::micro_angle:
-      if (const auto value = number(row, column, text))
-        facts[guess.tidy_name()] = exact(inclusive_ ? *value / 2 : *value);
-      break;
+    case Meaning::micro_angle: {
+      const auto value = number(row, column, text);
+      return value ? exact(inclusive_ ? *value / 2 : *value) : std::string();
+    }
     case Meaning::finish:
-      if (const auto um = finish_um(row, column, text)) facts[guess.tidy_name()] = *um;
-      break;
+      return finish_um(row, column, text).value_or("");
     case Meaning::cut_mode:
-      facts["cut_mode"] = mode_word(text);
-      break;
+      return mode_word(text);
     case Meaning::excluded:
-      facts["excluded"] = excluded_word(text);
-      break;
+      return excluded_word(text);
     case Meaning::factor: {
       const auto value = number_cell(text);
       const auto parsed =
           value && value->rest.empty() ? number_by(value->number, column.decimal) : std::nullopt;
       // "007" is a word; so is what has figures and letters.
-      facts[column.name] = parsed && !(value->number.size() > 1 && value->number[0] == '0' &&
-                                       value->number[1] != '.' && value->number[1] != ',')
-                               ? exact(*parsed)
-                               : text;
-      break;
+      return parsed && !(value->number.size() > 1 && value->number[0] == '0' &&
+                         value->number[1] != '.' && value->number[1] != ',')
+                 ? exact(*parsed)
+                 : text;
     }
     default:
-      facts[std::string(name_of(guess.meaning))] = text;
+      return text;
   }
 }
 
+const std::string& Understanding::fact_again(const TableGrid::Row& row, Column& column) {
+  const std::string& text = cell(row, column);
+  if (column.remembered && text == column.last_text) return column.last_fact;
+  const std::string before = column.last_fact;
+  column.last_fact = fact_of(row, column, text);
+  if (column.sparse && text.empty()) column.last_fact = before;
+  // What gave nothing is looked at again: it may be a problem with a place of its own.
+  column.remembered = !column.last_fact.empty() && !text.empty();
+  column.last_text = text;
+  return column.last_fact;
+}
+
 void Understanding::add_reading(const TableGrid::Row& row, const Column& column, double cuts,
-                                Facts facts) {
+                                Facts& facts) {
   const std::string& text = cell(row, column);
   if (is_no_value(text)) {
     if (!text.empty()) left_out_["cells that say there is no reading"].push_back(row.line);
@@ -205,18 +232,29 @@ void Understanding::add_reading(const TableGrid::Row& row, const Column& column,
     problem(row.line, column.at, "cuts must be a whole number, 0 or more: " + exact(cuts));
     return;
   }
-  facts["cuts"] = exact(cuts);
-  facts["reading"] = exact(*reading);
-  facts["unit"] = std::string(sign_of(*unit));
-  tidy_rows_.emplace_back(row.line, std::move(facts));
+  facts[kCuts] = exact(cuts);
+  facts[kReading] = exact(*reading);
+  facts[kUnit] = sign_of(*unit);
+  for (std::size_t key = 0; key < keys_.size(); ++key) {
+    if (key > 0) tidy_rows_ += ',';
+    if (key < facts.size()) tidy_rows_ += csv_cell(facts[key]);
+  }
+  tidy_rows_ += '\n';
+  tidy_lines_.push_back(row.line);
   ++out_.readings;
+}
+
+const std::string& Understanding::blade_of(const Facts& facts) const {
+  static const std::string kNone;
+  const auto at = std::find(keys_.begin(), keys_.end(), "blade") - keys_.begin();
+  return std::size_t(at) < facts.size() ? facts[std::size_t(at)] : kNone;
 }
 
 /// A name for a run that none is given for.
 std::string Understanding::run_name(const TableGrid::Row& row, const Facts& facts, double cuts) {
   if (out_.shape == TableShape::run_per_row) {
-    const auto blade = facts.find("blade");
-    std::string name = blade == facts.end() ? "row " + std::to_string(row.line) : blade->second;
+    const std::string& blade = blade_of(facts);
+    std::string name = blade.empty() ? "row " + std::to_string(row.line) : blade;
     if (run_names_.contains(name)) name += ", row " + std::to_string(row.line);
     return name;
   }
@@ -228,23 +266,15 @@ std::string Understanding::run_name(const TableGrid::Row& row, const Facts& fact
 
 void Understanding::write_rows() {
   const Column* cuts_column = one(Meaning::cuts);
-  std::map<std::size_t, Facts> carried;  // of columns written where they change, by cell
+  name_keys();
   const bool names_runs = one(Meaning::run) != nullptr;
   std::map<std::string, double> last_of_blade;
+  Facts facts;
   for (const auto* row : rows_) {
-    Facts facts;
-    for (const auto& column : columns_) {
-      if (column.across || column.guess.meaning == Meaning::skip ||
-          column.guess.meaning == Meaning::cuts || column.guess.meaning == Meaning::reading ||
-          column.guess.meaning == Meaning::unit)
-        continue;
-      const std::string& text = cell(*row, column);
-      Facts own;
-      add_fact(*row, column, text, own);
-      if (column.sparse && text.empty()) own = carried[column.at];
-      if (column.sparse && !own.empty()) carried[column.at] = own;
-      facts.merge(own);
-    }
+    facts.assign(keys_.size(), {});
+    for (auto& column : columns_)
+      if (column.key > 0 || (column.guess.meaning == Meaning::run && !column.across))
+        facts[column.key] = fact_again(*row, column);
     double cuts = 0;
     if (cuts_column) {
       const std::string& text = cell(*row, *cuts_column);
@@ -260,29 +290,30 @@ void Understanding::write_rows() {
       if (!value) continue;
       cuts = *value;
     }
-    if (names_runs && !facts.contains("run")) {
+    if (names_runs && facts[kRun].empty()) {
       problem(row->line, one(Meaning::run)->at, "the run is not named");
       continue;
     }
     if (!names_runs) {
-      const auto blade = facts.find("blade");
-      const bool by_blade = blade != facts.end() && out_.shape != TableShape::run_per_row;
+      const std::string blade = blade_of(facts);
+      const bool by_blade = !blade.empty() && out_.shape != TableShape::run_per_row;
       // Each blade is one run as long as its cuts go up.
       if (by_blade) {
-        const auto last = last_of_blade.find(blade->second);
+        const auto last = last_of_blade.find(blade);
         if (last != last_of_blade.end() && cuts < last->second)
           ask("columns",
-              "No column names the runs, and the cuts of blade " + shown(blade->second) +
+              "No column names the runs, and the cuts of blade " + shown(blade) +
                   " go back in line " + std::to_string(row->line) +
                   ". Which column tells its runs apart?",
               {});
-        last_of_blade[blade->second] = cuts;
-        facts["run"] = blade->second;
+        last_of_blade[blade] = cuts;
+        facts[kRun] = blade;
       } else {
-        facts["run"] = run_name(*row, facts, cuts);
+        facts[kRun] = run_name(*row, facts, cuts);
       }
     }
-    run_names_.insert(facts["run"]);
+    if (run_names_.empty() || facts[kRun] != last_run_) run_names_.insert(facts[kRun]);
+    last_run_ = facts[kRun];
     for (const auto& column : columns_)
       if (column.across)
         add_reading(*row, column, *column.across, facts);
@@ -300,46 +331,56 @@ void Understanding::write_rows() {
 
 void Understanding::write_columns_as_runs() {
   const Column& cuts_column = columns_.front();
-  std::map<std::size_t, Facts> facts;
-  for (std::size_t i = 1; i < columns_.size(); ++i) facts[i]["run"] = columns_[i].name;
+  std::vector<Facts> facts(columns_.size());
+  for (std::size_t i = 1; i < columns_.size(); ++i) {
+    facts[i].resize(keys_.size());
+    facts[i][kRun] = columns_[i].name;
+  }
+  const auto is_count = [&](const TableGrid::Row& row) {
+    return number_cell(cell(row, cuts_column)).has_value();
+  };
+  for (const auto* row : rows_)
+    if (!is_count(*row)) add_facts_across(*row, facts);
   for (const auto* row : rows_) {
-    const std::string& text = cell(*row, cuts_column);
-    if (!number_cell(text)) {
-      // A line of facts: "steel | Marl | Cairn".
-      Column said = cuts_column;
-      said.guess = guess_head(text);
-      said.name = text;
-      if (said.guess.sure < 0.9 || !says_of_run(said.guess.meaning)) {
-        problem(row->line, cuts_column.at, "no count of cuts: " + shown(text));
-        continue;
-      }
-      if (is_angle(said.guess.meaning) && said.guess.convention == SaidConvention::none &&
-          map_.angles.empty()) {
-        ask("angles",
-            "Are the angles in line " + std::to_string(row->line) +
-                " per side or inclusive, both sides together?",
-            {"per side", "inclusive"});
-        continue;
-      }
-      const bool before = inclusive_;
-      inclusive_ = said.guess.convention == SaidConvention::inclusive ||
-                   (said.guess.convention == SaidConvention::none && map_.angles == "inclusive");
-      for (std::size_t i = 1; i < columns_.size(); ++i) {
-        Column here = said;
-        here.at = columns_[i].at;
-        here.decimal = columns_[i].decimal;
-        add_fact(*row, here, cell(*row, here), facts[i]);
-      }
-      inclusive_ = before;
-      continue;
-    }
-    const auto cuts = number(*row, cuts_column, text);
+    if (!is_count(*row)) continue;
+    const auto cuts = number(*row, cuts_column, cell(*row, cuts_column));
     if (!cuts) continue;
     for (std::size_t i = 1; i < columns_.size(); ++i) {
       add_reading(*row, columns_[i], *cuts, facts[i]);
       run_names_.insert(columns_[i].name);
     }
   }
+}
+
+void Understanding::add_facts_across(const TableGrid::Row& row, std::vector<Facts>& facts) {
+  // A line of facts: "steel | Marl | Cairn".
+  Column said = columns_.front();
+  said.name = cell(row, said);
+  said.guess = guess_head(said.name);
+  if (said.guess.sure < 0.9 || !says_of_run(said.guess.meaning)) {
+    problem(row.line, said.at, "no count of cuts: " + shown(said.name));
+    return;
+  }
+  if (is_angle(said.guess.meaning) && said.guess.convention == SaidConvention::none &&
+      map_.angles.empty()) {
+    ask("angles",
+        "Are the angles in line " + std::to_string(row.line) +
+            " per side or inclusive, both sides together?",
+        {"per side", "inclusive"});
+    return;
+  }
+  const bool before = inclusive_;
+  inclusive_ = said.guess.convention == SaidConvention::inclusive ||
+               (said.guess.convention == SaidConvention::none && map_.angles == "inclusive");
+  const std::size_t key = key_of(said.guess.tidy_name());
+  for (std::size_t i = 1; i < columns_.size(); ++i) {
+    Column here = said;
+    here.at = columns_[i].at;
+    here.decimal = columns_[i].decimal;
+    facts[i].resize(keys_.size());
+    facts[i][key] = fact_of(row, here, cell(row, here));
+  }
+  inclusive_ = before;
 }
 
 }  // namespace bq::inline store::understanding

@@ -33,6 +33,10 @@ struct Column {
   std::optional<double> across;  ///< cuts that the head counts
   char decimal = '.';
   bool sparse = false;  ///< written only where it changes
+  std::size_t key = 0;  ///< of its fact in a tidy row
+  // The cell above and the fact it gave: columns of facts mostly repeat themselves.
+  bool remembered = false;
+  std::string last_text, last_fact;
 };
 
 class Understanding {
@@ -100,17 +104,29 @@ class Understanding {
   std::optional<Unit> unit_of(const TableGrid::Row& row, const Column& column,
                               const NumberCell& value);
 
-  using Facts = std::map<std::string, std::string>;  ///< tidy column → cell
-  void add_fact(const TableGrid::Row& row, const Column& column, const std::string& text,
-                Facts& facts);
-  void add_reading(const TableGrid::Row& row, const Column& column, double cuts, Facts facts);
+  /// A tidy row: its cells by key; "" not said.
+  using Facts = std::vector<std::string>;
+  enum Key : std::size_t { kRun, kCuts, kReading, kUnit };
+  /// The key of a column of the tidy table; a new one where there is none of the name.
+  std::size_t key_of(const std::string& name);
+  void name_keys();
+  /// What a cell says of its run, as a tidy cell; "" nothing, or a problem.
+  std::string fact_of(const TableGrid::Row& row, const Column& column, const std::string& text);
+  /// The same, remembered from row to row.
+  const std::string& fact_again(const TableGrid::Row& row, Column& column);
+  void add_reading(const TableGrid::Row& row, const Column& column, double cuts, Facts& facts);
   void write_rows();
   void write_columns_as_runs();
+  void add_facts_across(const TableGrid::Row& row, std::vector<Facts>& facts);
+  [[nodiscard]] const std::string& blade_of(const Facts& facts) const;
   std::string run_name(const TableGrid::Row& row, const Facts& facts, double cuts);
   std::optional<double> last_cuts_;
   int counted_runs_ = 0;
+  std::string last_run_;
   std::set<std::string> run_names_;
-  std::vector<std::pair<std::uint64_t, Facts>> tidy_rows_;
+  std::vector<std::string> keys_{"run", "cuts", "reading", "unit"};
+  std::string tidy_rows_;
+  std::vector<std::uint64_t> tidy_lines_;
 };
 
 }  // namespace bq::inline store::understanding

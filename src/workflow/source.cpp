@@ -71,33 +71,72 @@ std::string in_own_lines(const std::string& problem, const std::string& path,
          (what == std::string::npos ? "" : problem.substr(what));
 }
 
-/// Whether two names may be one name written twice: the same words but for case, accents and signs,
-/// or with one letter more, less or other (two from eight letters on) in a word of four letters or
-/// more. "K1" and "K2", "steel A" and "steel B" are not near.
-bool is_near(const std::string& a, const std::string& b) {
-  const auto words = [](const std::string& text) {
-    std::vector<std::string> out;
-    std::istringstream in(plain_words(text));
-    for (std::string word; in >> word;) out.push_back(word);
-    return out;
-  };
-  const auto one = words(a), two = words(b);
-  const auto joined = [](const std::vector<std::string>& list) {
-    std::string out;
-    for (const auto& word : list) out += word;
-    return out;
-  };
-  if (joined(one) == joined(two)) return true;
-  if (one.size() != two.size()) return false;
-  for (std::size_t i = 0; i < one.size(); ++i) {
-    if (one[i] == two[i]) continue;
-    const std::size_t shorter = std::min(one[i].size(), two[i].size());
-    const int most = shorter < 8 ? 1 : 2;
-    const bool figures = (one[i] + two[i]).find_first_of("0123456789") != std::string::npos;
-    if (figures || shorter < 4 || letters_between(one[i], two[i], most) > most) return false;
+/// Names, to find one that may be the same written otherwise: the same words but for case, accents,
+/// signs and blanks, or with one letter more, less or other (two from eight letters on) in a word
+/// of four letters or more. "K1" and "K2", "steel A" and "steel B" are not near.
+class NearNames {
+ public:
+  void add(const std::string& name) {
+    if (!exact_.insert(name).second) return;
+    const auto words = words_of(name);
+    joined_.try_emplace(joined(words), name);
+    alike_[shape_of(words)].push_back({name, words});
   }
-  return true;
-}
+  [[nodiscard]] bool has(const std::string& name) const { return exact_.contains(name); }
+  /// Null where none is near.
+  [[nodiscard]] const std::string* near(const std::string& name) const {
+    const auto words = words_of(name);
+    if (const auto same = joined_.find(joined(words)); same != joined_.end()) return &same->second;
+    const auto alike = alike_.find(shape_of(words));
+    if (alike == alike_.end()) return nullptr;
+    for (const auto& known : alike->second) {
+      bool near = true;
+      for (std::size_t i = 0; i < words.size() && near; ++i)
+        near = are_near(words[i], known.words[i]);
+      if (near) return &known.name;
+    }
+    return nullptr;
+  }
+
+ private:
+  struct Name {
+    std::string name;
+    std::vector<std::string> words;
+  };
+  static std::vector<std::string> words_of(const std::string& text) {
+    std::vector<std::string> out(1);
+    for (const char c : plain_words(text))
+      if (c == ' ')
+        out.emplace_back();
+      else
+        out.back() += c;
+    return out;
+  }
+  static std::string joined(const std::vector<std::string>& words) {
+    std::string out;
+    for (const auto& word : words) out += word;
+    return out;
+  }
+  static bool tells_apart(const std::string& word) {
+    constexpr std::size_t kShort = 4;
+    return word.size() < kShort || word.find_first_of("0123456789") != std::string::npos;
+  }
+  /// How many words a name has, and those of them that must be the same.
+  static std::string shape_of(const std::vector<std::string>& words) {
+    std::string out;
+    for (const auto& word : words) out += (tells_apart(word) ? word : "*") + ' ';
+    return out;
+  }
+  static bool are_near(const std::string& a, const std::string& b) {
+    constexpr std::size_t kLong = 8;
+    const int most = std::min(a.size(), b.size()) < kLong ? 1 : 2;
+    return a == b || (!tells_apart(a) && letters_between(a, b, most) <= most);
+  }
+
+  std::set<std::string> exact_;
+  std::map<std::string, std::string> joined_;
+  std::map<std::string, std::vector<Name>> alike_;
+};
 
 class TableSources {
  public:
@@ -152,22 +191,23 @@ class TableSources {
  private:
   void ask_about_names(Trial& trial) {
     std::vector<TableQuestion> questions;
-    const auto settle = [&](const char* kind, std::vector<std::string> known, auto&& each_name) {
+    const auto settle = [&](const char* kind, const std::vector<std::string>& names,
+                            auto&& each_name) {
       const auto said = map_.names.find(kind);
+      NearNames known;
+      for (const auto& name : names) known.add(name);
       std::set<std::string> asked;
       each_name([&](std::string& name) {
         if (name.empty() || !asked.insert(name).second) return;
         if (said != map_.names.end() && said->second.contains(name)) return;
-        if (std::find(known.begin(), known.end(), name) != known.end()) return;
-        const auto near = std::find_if(known.begin(), known.end(),
-                                       [&](const auto& other) { return is_near(name, other); });
-        if (near != known.end())
+        if (known.has(name)) return;
+        if (const std::string* near = known.near(name))
           questions.push_back({"names." + std::string(kind) + "." + name,
                                "The " + std::string(kind) + " " + shown(name) + " is near to " +
                                    shown(*near) + ". Is it the same?",
                                {*near, name}});
         else
-          known.push_back(name);
+          known.add(name);
       });
       if (said == map_.names.end()) return;
       each_name([&](std::string& name) {
