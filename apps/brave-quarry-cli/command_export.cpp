@@ -1,7 +1,5 @@
 #include <algorithm>
-#include <cctype>
 #include <cstdio>
-#include <ctime>
 #include <fstream>
 #include <iterator>
 
@@ -88,25 +86,6 @@ int export_labels(const ExportOptions& options) {
   return kDone;
 }
 
-std::string today() {
-  const std::time_t now = std::time(nullptr);
-  std::tm parts{};
-  localtime_r(&now, &parts);
-  char text[16];
-  std::strftime(text, sizeof text, "%Y-%m-%d", &parts);
-  return text;
-}
-
-bool is_day(const std::string& text) {
-  static constexpr std::string_view kShape = "dddd-dd-dd";
-  if (text.size() != kShape.size()) return false;
-  for (std::size_t i = 0; i < text.size(); ++i)
-    if (kShape[i] == 'd' ? !std::isdigit(static_cast<unsigned char>(text[i]))
-                         : text[i] != kShape[i])
-      return false;
-  return true;
-}
-
 int export_report(const ExportOptions& options) {
   const bq::SourceResult source = source_from(options.source, false);
   bq::TrialStudyOptions study;
@@ -123,8 +102,7 @@ int export_report(const ExportOptions& options) {
     study.limits = *parsed;
     for (const auto& note : parsed->notes) say(options.limits + ": " + note);
   }
-  const std::string date = options.date.empty() ? today() : options.date;
-  if (!is_day(date)) throw CommandEnd(kUsage, "--date " + date + ": a day is written 2026-11-26");
+  const std::string date = day_or_today(options.date);
   const auto fits = fits_of(source.trial, {});
   const auto answers = bq::study_trial(source, fits, study);
   if (!answers)

@@ -6,6 +6,7 @@
 #include "readings_source.h"
 #include "store/left_over_log.h"
 #include "store/project_file.h"
+#include "workflow/data_package.h"
 #include "workflow/source.h"
 
 namespace {
@@ -21,6 +22,20 @@ int import_project(const ImportOptions& options) {
   const auto project = bq::ProjectFile::create_from_record(
       options.project, bq::read_text_file(options.tables.front(), kLargest));
   const bq::Trial trial = project.load();
+  if (options.json)
+    print_json({{"runs", trial.runs.size()}, {"readings", trial.reading_count()}, {"skipped", 0}});
+  else
+    std::printf("a project with %zu blades, %zu runs and %zu readings made again\n",
+                trial.blades.size(), trial.runs.size(), trial.reading_count());
+  return kDone;
+}
+
+/// A data package becomes a project again.
+int import_package(const ImportOptions& options) {
+  const std::string bytes = bq::read_text_file(options.tables.front(), std::size_t(2) << 30);
+  bq::create_from_package(options.project, bytes);
+  const bq::Trial trial =
+      bq::ProjectFile::open(options.project, bq::ProjectFile::Access::read).load();
   if (options.json)
     print_json({{"runs", trial.runs.size()}, {"readings", trial.reading_count()}, {"skipped", 0}});
   else
@@ -66,6 +81,8 @@ int run_import(const ImportOptions& options) {
   namespace fs = std::filesystem;
   if (options.tables.size() == 1 && options.tables.front().ends_with(".json"))
     return import_project(options);
+  if (options.tables.size() == 1 && options.tables.front().ends_with(".zip"))
+    return import_package(options);
   bq::TableMap map;
   if (!options.map.empty()) {
     const auto read = bq::parse_table_map(bq::read_text_file(options.map));

@@ -101,6 +101,13 @@ struct EdgeFileOptions {
   std::string file;
   bool json = false;
 };
+struct PackageOptions {
+  std::string project, target, date;
+};
+struct VerifyOptions {
+  std::string package;
+  bool json = false;
+};
 struct SalvageOptions {
   std::string from, made;
   bool json = false;
@@ -114,7 +121,9 @@ struct GritOptions {
 int run_import(const ImportOptions& options);
 int run_export(const ExportOptions& options);
 int run_check(const CheckOptions& options);
+int run_package(const PackageOptions& options);
 int run_salvage(const SalvageOptions& options);
+int run_verify(const VerifyOptions& options);
 int run_pictures(const PicturesOptions& options);
 int run_fit(const FitOptions& options);
 int run_life(const LifeOptions& options);

@@ -120,6 +120,23 @@ void add_salvage(CLI::App& app, int& exit_code) {
   command->callback([options, &exit_code] { exit_code = run_salvage(*options); });
 }
 
+void add_package(CLI::App& app, int& exit_code) {
+  auto options = std::make_shared<PackageOptions>();
+  auto* command = app.add_subcommand(
+      "package",
+      "Writes a project as an open data package: its tables, pictures, methods and answers");
+  command->add_option("PROJECT", options->project, "project file")->required();
+  command->add_option("--to", options->target, "the package, a .zip")->required();
+  command->add_option("--date", options->date, "day it is made, 2026-11-26 (today)");
+  command->callback([options, &exit_code] { exit_code = run_package(*options); });
+  auto look = std::make_shared<VerifyOptions>();
+  auto* verify = app.add_subcommand(
+      "verify", "Recomputes every answer of a package from its tables and says what differs");
+  verify->add_option("PACKAGE", look->package, "the package, a .zip")->required();
+  verify->add_flag("--json", look->json, "answer as JSON");
+  verify->callback([look, &exit_code] { exit_code = run_verify(*look); });
+}
+
 void add_fit(CLI::App& app, int& exit_code) {
   auto options = std::make_shared<FitOptions>();
   auto* command = app.add_subcommand("fit", "Blunting curve of every run and cuts to a threshold");
@@ -332,9 +349,9 @@ int main(int argc, char** argv) {
   app.set_version_flag("--version", BQ_VERSION);
   app.require_subcommand(1);
   int exit_code = kDone;
-  for (auto* add :
-       {add_import, add_export, add_check, add_salvage, add_pictures, add_fit, add_life,
-        add_simulate, add_plan, add_recommend, add_paired, add_studies, add_edge, add_demo})
+  for (auto* add : {add_import, add_export, add_check, add_salvage, add_package, add_pictures,
+                    add_fit, add_life, add_simulate, add_plan, add_recommend, add_paired,
+                    add_studies, add_edge, add_demo})
     add(app, exit_code);
   try {
     app.parse(argc, argv);

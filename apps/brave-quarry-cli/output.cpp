@@ -1,7 +1,9 @@
 #include "output.h"
 
+#include <cctype>
 #include <cmath>
 #include <cstdio>
+#include <ctime>
 #include <ostream>
 
 #include "commands.h"
@@ -53,6 +55,35 @@ void say(const std::string& sentence) { std::fprintf(stderr, "%s\n", sentence.c_
 
 Json number_or_null(std::optional<double> value) {
   return value && std::isfinite(*value) ? Json(*value) : Json(nullptr);
+}
+
+namespace {
+
+std::string today() {
+  const std::time_t now = std::time(nullptr);
+  std::tm parts{};
+  localtime_r(&now, &parts);
+  char text[16];
+  std::strftime(text, sizeof text, "%Y-%m-%d", &parts);
+  return text;
+}
+
+bool is_day(const std::string& text) {
+  static constexpr std::string_view kShape = "dddd-dd-dd";
+  if (text.size() != kShape.size()) return false;
+  for (std::size_t i = 0; i < text.size(); ++i)
+    if (kShape[i] == 'd' ? !std::isdigit(static_cast<unsigned char>(text[i]))
+                         : text[i] != kShape[i])
+      return false;
+  return true;
+}
+
+}  // namespace
+
+std::string day_or_today(const std::string& day) {
+  const std::string out = day.empty() ? today() : day;
+  if (!is_day(out)) throw CommandEnd(kUsage, "--date " + out + ": a day is written 2026-11-26");
+  return out;
 }
 
 void print_json(const Json& json) { std::printf("%s\n", json.dump(1).c_str()); }

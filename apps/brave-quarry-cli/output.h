@@ -25,6 +25,9 @@ void say(const std::string& sentence);
 /// JSON null for an absent or not finite number.
 Json number_or_null(std::optional<double> value);
 
+/// The day of `--date`, or today; throws CommandEnd where it is none.
+std::string day_or_today(const std::string& day);
+
 void print_json(const Json& json);
 
 /// Writes a file beside the target first, so that a full disk leaves the old file whole. Throws

@@ -10,6 +10,7 @@
 #include <string>
 #include <vector>
 
+#include "store/table_resource.h"
 #include "trial/bench_session.h"
 #include "trial/force_stroke.h"
 #include "trial/trial.h"
@@ -232,6 +233,16 @@ class ProjectFile {
   /// the one that was exported. Refused, with the place, when it is none, from a newer version, or
   /// does not hold together; then no file is made.
   static ProjectFile create_from_record(const std::filesystem::path& path, std::string_view json);
+
+  /// Every table of the project as CSV with its schema, and its pictures as files: what an open
+  /// data package is made of.
+  [[nodiscard]] std::vector<TableResource> table_resources() const;
+  [[nodiscard]] std::vector<PictureResource> picture_resources() const;
+  /// Makes a new project from such tables, equal to the one they came from. Refused, with table and
+  /// row, when they do not hold together; then no file is made.
+  static ProjectFile create_from_tables(const std::filesystem::path& path, int version,
+                                        const std::vector<TableResource>& tables,
+                                        const std::vector<PictureResource>& pictures);
 
   /// Compares the content with its checksums in the background.
   [[nodiscard]] std::shared_ptr<ContentCheck> content_check() const;

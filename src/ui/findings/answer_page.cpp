@@ -40,6 +40,7 @@ AnswerPage::AnswerPage(Workbench& workbench, const QString& how, QWidget* parent
   unfold->setObjectName(QStringLiteral("flat"));
   unfold->setCheckable(true);
   how_->hide();
+  how_->setOpenExternalLinks(true);  // "guide:…" leads to the method
   connect(unfold, &QPushButton::toggled, how_, &QLabel::setVisible);
 
   auto* layout = new QVBoxLayout(this);

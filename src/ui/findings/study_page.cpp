@@ -4,6 +4,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
+#include <QUrl>
 
 #include "ui/findings/picture_series.h"
 #include "ui/parts/number_entry.h"
@@ -107,13 +108,17 @@ void StudyPage::show_answer(const Answer& answer) {
   set_row_runs(list_of(answer.table.runs));
   set_how(answer.formula.empty()
               ? QString()
-              : tr("%1 See docs/methods.md, %2. Data used: %3.")
-                    .arg(text_of(answer.formula), text_of(answer.method),
-                         answer.runs.empty()
-                             ? tr("all of the project")
-                             : tr("%1 runs (%2)")
-                                   .arg(answer.runs.size())
-                                   .arg(list_of(answer.runs).join(QStringLiteral(", ")))));
+              : tr("%1 Method: <a href=\"guide:%4\">%2</a>. Data used: %3.")
+                    .arg(text_of(answer.formula).toHtmlEscaped(),
+                         text_of(answer.method).toHtmlEscaped(),
+                         (answer.runs.empty()
+                              ? tr("all of the project")
+                              : tr("%1 runs (%2)")
+                                    .arg(answer.runs.size())
+                                    .arg(list_of(answer.runs).join(QStringLiteral(", "))))
+                             .toHtmlEscaped(),
+                         QString::fromLatin1(
+                             QUrl::toPercentEncoding(tr("Methods: ") + text_of(answer.method)))));
 }
 
 void StudyPage::fill_force(const Answer& answer) {

@@ -67,6 +67,7 @@ QVariant GuidePage::loadResource(int type, const QUrl& name) {
   QFile picture(QStringLiteral(":/guide/") + file);
   if (!picture.open(QIODevice::ReadOnly)) return {};
   QByteArray svg = picture.readAll();
+  svg.replace("currentColor", palette().color(QPalette::Text).name().toLatin1());
   // What has no colour of its own takes that of the drawing as a whole.
   svg.replace("<svg ", "<svg fill=\"" + palette().color(QPalette::Text).name().toLatin1() + "\" ");
   QSvgRenderer formula(svg);

@@ -1,12 +1,14 @@
 #include "ui/frame/help_window.h"
 
-#include <QFile>
 #include <QHBoxLayout>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QRegularExpression>
+#include <QUrl>
 #include <QVBoxLayout>
 
 #include "ui/frame/guide_page.h"
+#include "ui/frame/help_index.h"
 #include "ui/frame/remembered.h"
 #include "ui/parts/text_field.h"
 #include "ui/theme/theme.h"
@@ -19,16 +21,20 @@ HelpWindow::HelpWindow(QWidget* parent)
       list_(new QListWidget),
       page_(new GuidePage) {
   setWindowTitle(tr("Guide"));
-  read(QStringLiteral(":/guide/user-guide.md"), {});
-  read(QStringLiteral(":/guide/words.md"), {});
-  read(QStringLiteral(":/guide/methods.md"), tr("Methods: "));
-  read(QStringLiteral(":/guide/command-line.md"), tr("Command line: "));
+  for (const auto& page : HelpIndex::get().pages()) chapters_.push_back({page.title, page.text});
+  for (const auto& term : HelpIndex::get().terms()) {
+    QString text = QStringLiteral("# %1\n%2").arg(term.word, term.text);
+    if (!term.also.isEmpty())
+      text += tr("\nAlso said: %1.\n").arg(term.also.join(QStringLiteral(", ")));
+    chapters_.push_back({tr("Word: %1").arg(term.word), text, true});
+  }
   list_->setFixedWidth(270);
   list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   list_->setAccessibleName(tr("Chapters"));
   page_->setAccessibleName(tr("The chapter"));
   connect(search_, &QLineEdit::textChanged, this, &HelpWindow::filter);
   connect(list_, &QListWidget::currentRowChanged, this, &HelpWindow::show_chapter);
+  connect(page_, &QTextBrowser::anchorClicked, this, &HelpWindow::follow);
   auto* left = new QVBoxLayout;
   left->addWidget(search_);
   left->addWidget(list_, 1);
@@ -39,26 +45,6 @@ HelpWindow::HelpWindow(QWidget* parent)
   layout->addWidget(page_, 1);
   resize(fitting({980, 680}, parent ? parent->screen() : screen()));
   filter({});
-}
-
-void HelpWindow::read(const QString& resource, const QString& prefix) {
-  QFile file(resource);
-  if (!file.open(QIODevice::ReadOnly)) return;
-  QString title, text;
-  const auto end = [&] {
-    if (!text.trimmed().isEmpty() && !title.isEmpty())
-      chapters_.push_back({prefix + title, QStringLiteral("# %1\n%2").arg(title, text)});
-    text.clear();
-  };
-  for (const QString& line : QString::fromUtf8(file.readAll()).split('\n')) {
-    if (line.startsWith(QLatin1String("# ")) || line.startsWith(QLatin1String("## "))) {
-      end();
-      title = line.mid(line.indexOf(' ') + 1);
-      continue;
-    }
-    text += line + '\n';
-  }
-  end();
 }
 
 void HelpWindow::filter(const QString& words) {
@@ -82,16 +68,43 @@ void HelpWindow::filter(const QString& words) {
 void HelpWindow::show_chapter() {
   const QListWidgetItem* item = list_->currentItem();
   if (!item) return;
-  page_->show_chapter(chapters_[std::size_t(item->data(Qt::UserRole).toInt())].text);
+  const Chapter& chapter = chapters_[std::size_t(item->data(Qt::UserRole).toInt())];
+  QString text = chapter.text;
+  constexpr int kMostWords = 14;
+  const auto terms = HelpIndex::get().terms_in(text, chapter.is_word ? 4 : kMostWords);
+  QStringList links;
+  for (const auto* term : terms)
+    if (!chapter.title.endsWith(term->word))
+      links << QStringLiteral("[%1](term:%2)")
+                   .arg(term->word, QString::fromLatin1(QUrl::toPercentEncoding(term->word)));
+  if (!links.isEmpty())
+    text += tr("\n\n**Words of the field here:** %1\n").arg(links.join(QStringLiteral(" · ")));
+  page_->show_chapter(text);
   const QString words = search_->text().simplified();
   if (!words.isEmpty()) page_->find(words);
+}
+
+void HelpWindow::follow(const QUrl& link) {
+  if (link.scheme() == QLatin1String("term")) return open_at(link.path());
+  // "methods.md#stones", "command-line.md#readings-table": the chapter of that heading.
+  static const QRegularExpression kSigns(QStringLiteral("[^a-z0-9]+"));
+  const auto plain = [](QString text) { return text.toLower().remove(kSigns); };
+  const QString wanted = plain(link.fragment().isEmpty() ? link.path() : link.fragment());
+  for (const auto& chapter : chapters_)
+    if (plain(chapter.title.section(QStringLiteral(": "), -1)) == wanted)
+      return open_at(chapter.title);
 }
 
 void HelpWindow::open_at(const QString& title) {
   search_->clear();
   filter({});
+  QString wanted = title;
+  if (const HelpPage* page = HelpIndex::get().page(title))
+    wanted = page->title;
+  else if (const HelpTerm* term = HelpIndex::get().term(title))
+    wanted = tr("Word: %1").arg(term->word);
   for (int row = 0; row < list_->count(); ++row)
-    if (list_->item(row)->text() == title) {
+    if (list_->item(row)->text() == wanted) {
       list_->setCurrentRow(row);
       break;
     }

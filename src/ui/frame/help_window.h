@@ -5,28 +5,32 @@
 
 class QLineEdit;
 class QListWidget;
+class QUrl;
 
 namespace bq::ui {
 
 class GuidePage;
 
-/// The guide inside the program: its chapters, what the words mean, how figures are computed.
-/// Opened at a chapter; searched by any word.
+/// The guide inside the program: its pages, the words of the field, what the words mean here, how
+/// figures are computed. Opened at a page; searched by any word; each page names the words of the
+/// field in it.
 class HelpWindow : public QDialog {
   Q_OBJECT
  public:
   explicit HelpWindow(QWidget* parent);
-  /// Opens the chapter of this title; the first one where there is none.
+  /// Opens the page of this title or window, or the word of the field; the first one where there is
+  /// none.
   void open_at(const QString& title);
-  [[nodiscard]] QString shown() const;  ///< the chapter's title
+  [[nodiscard]] QString shown() const;  ///< the page's title
 
  private:
   struct Chapter {
     QString title, text;  ///< Markdown
+    bool is_word = false;
   };
-  void read(const QString& resource, const QString& prefix);
   void filter(const QString& words);
   void show_chapter();
+  void follow(const QUrl& link);
 
   std::vector<Chapter> chapters_;
   QLineEdit* search_;

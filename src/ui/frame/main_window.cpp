@@ -1,9 +1,11 @@
 #include "ui/frame/main_window.h"
 #include "ui/frame/code_reader.h"
+#include "ui/frame/term_hints.h"
 
 #include <QApplication>
 #include <QClipboard>
 #include <QCloseEvent>
+#include <QDesktopServices>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenu>
@@ -315,6 +317,7 @@ void MainWindow::make_shortcuts() {
     key(QKeySequence(Qt::CTRL | Qt::Key(Qt::Key_1 + i)),
         [this, i] { go_to(kStations[std::size_t(i)]); });
   key(QKeySequence(Qt::CTRL | Qt::Key_K), [this] { open_palette(); });
+  key(QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_V), [this] { paste_table(); });
   key(QKeySequence(Qt::CTRL | Qt::Key_Z), [this] { workbench_.undo(); });
   key(QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z), [this] { workbench_.redo(); });
   key(QKeySequence(Qt::CTRL | Qt::Key_Y), [this] { workbench_.redo(); });
@@ -323,6 +326,8 @@ void MainWindow::make_shortcuts() {
   key(QKeySequence::HelpContents, [this] { open_help(); });
   key(QKeySequence(Qt::Key_F11), [this] { fill_screen(!isFullScreen()); });
   key(QKeySequence::Quit, [this] { close(); });
+  new TermHints(this, [this](QWidget* dialog) { help_on(dialog); });
+  QDesktopServices::setUrlHandler(QStringLiteral("guide"), this, "follow_guide");
   connect(new CodeReader(this), &CodeReader::read, this, &MainWindow::open_label);
 }
 
@@ -455,7 +460,9 @@ void MainWindow::open_menu() {
   menu->addAction(tr("Open project…\tCtrl+O"), this, &MainWindow::ask_open);
   menu->addAction(tr("Import readings…"), this, &MainWindow::ask_import)
       ->setEnabled(project && workbench_.writable());
-  menu->addAction(tr("Export readings…"), this, &MainWindow::ask_export)->setEnabled(project);
+  menu->addAction(tr("Paste a table\tCtrl+Shift+V"), this, &MainWindow::paste_table);
+  menu->addAction(tr("Export readings, or everything…"), this, &MainWindow::ask_export)
+      ->setEnabled(project);
   menu->addAction(tr("Labels for blades, runs and stones…"), this, &MainWindow::ask_labels)
       ->setEnabled(project);
   menu->addAction(tr("Save a copy as…"), this, &MainWindow::ask_copy)->setEnabled(project);
@@ -526,6 +533,22 @@ void MainWindow::open_palette() {
                         go_to(Station::rack);
                         static_cast<RackView*>(station(Station::rack))->choose_blade(int(i));
                       }});
+  act(tr("Paste a table"), &MainWindow::paste_table);
+  places.push_back({tr("Show angles per side, or inclusive"), tr("setting"), [this] {
+                      Display display = workbench_.display();
+                      display.angles = display.angles == AngleConvention::inclusive
+                                           ? AngleConvention::per_side
+                                           : AngleConvention::inclusive;
+                      workbench_.set_display(display);
+                    }});
+  for (const Unit unit : {Unit::gf, Unit::N, Unit::lbf, Unit::ozf})
+    places.push_back(
+        {tr("Show readings in %1").arg(text_of(sign_of(unit))), tr("setting"), [this, unit] {
+           Display display = workbench_.display();
+           display.force = unit;
+           workbench_.set_display(display);
+         }});
+  add_guide_places(places);
   auto* palette = new GoToPalette(std::move(places), this);
   palette->move(mapToGlobal(QPoint((width() - palette->width()) / 2, 60)));
   palette->show();

@@ -1,20 +1,24 @@
 #pragma once
 
 #include <QMainWindow>
+#include <QTemporaryDir>
 #include <array>
 #include <functional>
+#include <memory>
 
 #include "ui/frame/latest_job.h"
 #include "ui/frame/remembered.h"
 #include "ui/frame/workbench.h"
 
 class QLabel;
+class QUrl;
 class QProgressBar;
 class QPushButton;
 class QStackedWidget;
 
 namespace bq::ui {
 
+struct Destination;
 class HelpWindow;
 class NextActionBar;
 class PathRail;
@@ -39,8 +43,14 @@ class MainWindow : public QMainWindow {
   [[nodiscard]] QWidget* station(Station station);
   /// Opens a project, takes tables into the one that is open, or begins one for them.
   void take_files(const QStringList& paths);
+  /// Takes in what was copied: files, or cells of a spreadsheet as text.
+  void paste_table();
   /// The message strip's text, as a person would read it.
   [[nodiscard]] QString message() const;
+
+ public slots:
+  /// Opens the guide at "guide:TITLE", as links in the pages name it.
+  void follow_guide(const QUrl& link);
 
  signals:
   /// The window has been painted for the first time; the first station is made right after.
@@ -76,7 +86,12 @@ class MainWindow : public QMainWindow {
   void do_errand(const QString& what, std::function<QString()> work, std::function<void()> done);
   void ask_import();
   void start_from_table();
+  void open_guide_at(const QString& title);
+  void help_on(QWidget* dialog);
+  void add_guide_places(std::vector<Destination>& places);
   void start_demo();
+  void export_package(const QString& path);
+  void open_package(const QString& path);
   void make_demo(const QString& path);
   void offer_ways_back(const QString& project, const QString& sentence);
   void go_back_to(const QString& copy, const QString& project);
@@ -112,7 +127,8 @@ class MainWindow : public QMainWindow {
   FirstPage* start_ = nullptr;
   HelpWindow* help_ = nullptr;
   LatestJob<QString> errand_;
-  QStringList waiting_tables_;  ///< to come into the project that is being made for them
+  std::unique_ptr<QTemporaryDir> pasted_;  ///< where pasted tables stand as files
+  QStringList waiting_tables_;             ///< to come into the project that is being made for them
   bool painted_ = false, announcing_ = false;
 };
 

@@ -1,13 +1,17 @@
 // The window's questions about files: what to open, to take in, to write, and what is dropped on
 // it.
+#include <QClipboard>
 #include <QDateTime>
 #include <QDir>
 #include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QGuiApplication>
 #include <QMimeData>
+#include <QPushButton>
 #include <QStackedWidget>
 #include <QStandardPaths>
+#include <QUrl>
 #include <sstream>
 
 #include "report/label_page.h"
@@ -17,6 +21,8 @@
 #include "store/readings_table.h"
 #include "ui/frame/damaged_dialog.h"
 #include "ui/frame/first_page.h"
+#include "ui/frame/go_to_palette.h"
+#include "ui/frame/help_index.h"
 #include "ui/frame/help_window.h"
 #include "ui/frame/job_news.h"
 #include "ui/frame/main_window.h"
@@ -25,6 +31,7 @@
 #include "ui/parts/words.h"
 #include "ui/rack/rack_view.h"
 #include "ui/stones/stones_view.h"
+#include "workflow/data_package.h"
 #include "workflow/demo_project.h"
 #include "workflow/label_codes.h"
 #include "workflow/sentences.h"
@@ -42,8 +49,9 @@ bool is_project(const QString& path) {
 
 void MainWindow::ask_open() {
   const QString path = QFileDialog::getOpenFileName(this, tr("Open project"), {},
-                                                    tr("Brave Quarry projects (*.bquarry)"));
-  if (!path.isEmpty()) workbench_.open(path);
+                                                    tr("Brave Quarry projects and data packages "
+                                                       "(*.bquarry *.zip)"));
+  if (!path.isEmpty()) take_files({path});
 }
 
 void MainWindow::ask_new() {
@@ -96,8 +104,10 @@ void MainWindow::ask_copy() {
 void MainWindow::ask_export() {
   const QString path = QFileDialog::getSaveFileName(
       this, tr("Export readings"), QStringLiteral("readings.csv"),
-      tr("Readings table (*.csv);;The whole project as JSON (*.json)"));
+      tr("Readings table (*.csv);;Everything as an open data package (*.zip);;The whole project "
+         "as JSON (*.json)"));
   if (path.isEmpty()) return;
+  if (path.endsWith(QLatin1String(".zip"))) return export_package(path);
   std::ostringstream text;
   if (path.endsWith(QLatin1String(".json")))
     workbench_.session().write_json(text);
@@ -108,6 +118,61 @@ void MainWindow::ask_export() {
     show_message(tr("The readings were written to %1.").arg(path), false);
   else
     show_message(tr("%1 could not be written: %2. Nothing was changed.").arg(path, why), true);
+}
+
+void MainWindow::export_package(const QString& path) {
+  if (errand_.busy()) return;
+  do_errand(
+      tr("Packing everything, with every answer"),
+      [path, project = workbench_.session().path().string()]() -> QString {
+        const QString day = QDate::currentDate().toString(Qt::ISODate);
+        const std::string bytes = package_of(project, day.toStdString());
+        QString why;
+        if (write_whole(path, bytes, &why)) return {};
+        return tr("%1 could not be written: %2. Nothing was changed.").arg(path, why);
+      },
+      [this, path] {
+        show_message(
+            tr("Everything was packed into %1: tables, pictures, methods, answers.").arg(path),
+            false);
+      });
+}
+
+void MainWindow::open_package(const QString& path) {
+  const QFileInfo package(path);
+  const QString project =
+      name_of_new(tr("Where the project from this package goes"),
+                  package.dir().filePath(package.completeBaseName() + QStringLiteral(".bquarry")));
+  if (project.isEmpty() || errand_.busy()) return;
+  do_errand(
+      tr("Making the project again"),
+      [path, project]() -> QString {
+        create_from_package(project.toStdString(),
+                            read_text_file(path.toStdString(), std::size_t(2) << 30));
+        return {};
+      },
+      [this, project] { workbench_.open(project); });
+}
+
+void MainWindow::paste_table() {
+  const QMimeData* copied = QGuiApplication::clipboard()->mimeData();
+  QStringList files;
+  for (const auto& url : copied->urls())
+    if (url.isLocalFile()) files << url.toLocalFile();
+  if (!files.isEmpty()) return take_files(files);
+  if (copied->text().trimmed().isEmpty()) {
+    show_message(tr("Nothing was copied that is a table: copy its cells first."), true);
+    return;
+  }
+  if (!pasted_) pasted_ = std::make_unique<QTemporaryDir>();
+  const QString path = pasted_->filePath(tr("pasted-table") + QStringLiteral(".txt"));
+  QFile file(path);
+  if (!file.open(QIODevice::WriteOnly) || file.write(copied->text().toUtf8()) < 0) {
+    show_message(tr("There is no room for what was pasted. Nothing was changed."), true);
+    return;
+  }
+  file.close();
+  take_files({path});
 }
 
 void MainWindow::ask_labels() {
@@ -181,7 +246,9 @@ void MainWindow::take_files(const QStringList& paths) {
   QStringList tables;
   QString project_there;
   for (const auto& path : paths)
-    if (is_project(path))
+    if (path.endsWith(QLatin1String(".zip"), Qt::CaseInsensitive))
+      return open_package(path);
+    else if (is_project(path))
       project_there = path;
     else
       tables << path;
@@ -197,10 +264,13 @@ void MainWindow::take_files(const QStringList& paths) {
   }
   // A table without a project begins one, beside it and under its name.
   const QFileInfo table(tables.front());
-  QString project = table.dir().filePath(table.completeBaseName() + QStringLiteral(".bquarry"));
+  const bool is_pasted = pasted_ && table.dir() == QDir(pasted_->path());
+  const QDir beside =
+      is_pasted ? QDir(QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation))
+                : table.dir();
+  QString project = beside.filePath(table.completeBaseName() + QStringLiteral(".bquarry"));
   for (int i = 2; QFileInfo::exists(project); ++i)
-    project =
-        table.dir().filePath(QStringLiteral("%1-%2.bquarry").arg(table.completeBaseName()).arg(i));
+    project = beside.filePath(QStringLiteral("%1-%2.bquarry").arg(table.completeBaseName()).arg(i));
   project = name_of_new(tr("New project for this table"), project);
   if (project.isEmpty()) return;
   waiting_tables_ = tables;
@@ -251,7 +321,8 @@ void MainWindow::show_start() {
           tr("A made-up trial of three steels at an upholstery works, a copy of your own to try "
              "everything on."),
           [this] { start_demo(); }},
-         {tr("Open a project …"), tr("A file that ends in .bquarry."), [this] { ask_open(); }}});
+         {tr("Open a project …"), tr("A file that ends in .bquarry, or a data package (.zip)."),
+          [this] { ask_open(); }}});
     connect(start_, &FirstPage::project_wanted, &workbench_, &Workbench::open);
     stack_->addWidget(start_);
   }
@@ -295,11 +366,55 @@ void MainWindow::make_demo(const QString& path) {
 }
 
 void MainWindow::open_help() {
+  // The page of the tab that is open, else what the station is for.
+  for (std::size_t i = 0; i < stations_.size(); ++i) {
+    if (!stations_[i] || stack_->currentWidget() != stations_[i]) continue;
+    const QString station = text_of(name_of(Station(int(i))));
+    for (const auto* tab : stations_[i]->findChildren<QPushButton*>(QStringLiteral("tab")))
+      if (tab->isChecked() && tab->isVisible())
+        if (const auto* page = HelpIndex::get().page(station + QStringLiteral(": ") + tab->text()))
+          return open_guide_at(page->title);
+    return open_guide_at(station);
+  }
+  open_guide_at(QStringLiteral("First steps: The first window"));
+}
+
+void MainWindow::open_guide_at(const QString& title) {
   if (!help_) help_ = new HelpWindow(this);
-  for (std::size_t i = 0; i < stations_.size(); ++i)
-    if (stations_[i] && stack_->currentWidget() == stations_[i])
-      return help_->open_at(text_of(name_of(Station(int(i)))));
-  help_->open_at(QStringLiteral("User guide"));
+  help_->open_at(title);
+}
+
+void MainWindow::follow_guide(const QUrl& link) { open_guide_at(link.path()); }
+
+void MainWindow::help_on(QWidget* dialog) {
+  // A window that holds the others up holds the guide up, too, unless it is the guide's own.
+  auto* help = new HelpWindow(dialog);
+  help->setAttribute(Qt::WA_DeleteOnClose);
+  help->open_at(dialog->windowTitle());
+}
+
+void MainWindow::add_guide_places(std::vector<Destination>& places) {
+  for (const auto& page : HelpIndex::get().pages()) {
+    const QString chapter = page.title.section(QStringLiteral(": "), 0, 0),
+                  tab = page.title.section(QStringLiteral(": "), 1);
+    for (const Station which : kStations)
+      if (chapter == text_of(name_of(which)) && !tab.isEmpty())
+        places.push_back({page.title, tr("page"), [this, which, tab, title = page.title] {
+                            go_to(which);
+                            const auto tabs =
+                                station(which)->findChildren<QPushButton*>(QStringLiteral("tab"));
+                            for (auto* button : tabs)
+                              if (button->text() == tab) return button->click();
+                            open_guide_at(title);
+                          }});
+    places.push_back(
+        {page.title, tr("guide"), [this, title = page.title] { open_guide_at(title); }});
+  }
+  for (const auto& term : HelpIndex::get().terms()) {
+    QString said = term.word;
+    if (!term.also.isEmpty()) said += QStringLiteral("  ") + term.also.join(QStringLiteral(", "));
+    places.push_back({said, tr("word"), [this, word = term.word] { open_guide_at(word); }});
+  }
 }
 
 void MainWindow::offer_ways_back(const QString& project, const QString& sentence) {

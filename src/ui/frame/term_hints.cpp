@@ -1,0 +1,68 @@
+#include "ui/frame/term_hints.h"
+
+#include <QAbstractButton>
+#include <QApplication>
+#include <QDialog>
+#include <QGroupBox>
+#include <QHeaderView>
+#include <QHelpEvent>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QToolTip>
+
+#include "ui/frame/help_index.h"
+#include "ui/frame/help_window.h"
+
+namespace bq::ui {
+namespace {
+
+constexpr int kMostWords = 3;
+
+/// What a widget says at this place; empty for those that say nothing by themselves.
+QString said_by(QWidget* widget, const QPoint& at) {
+  if (const auto* label = qobject_cast<QLabel*>(widget)) return label->text();
+  if (const auto* button = qobject_cast<QAbstractButton*>(widget)) return button->text();
+  if (const auto* box = qobject_cast<QGroupBox*>(widget)) return box->title();
+  if (const auto* header = qobject_cast<QHeaderView*>(widget->parentWidget())) {
+    const int section = header->logicalIndexAt(at);
+    if (section >= 0 && header->model())
+      return header->model()->headerData(section, header->orientation()).toString();
+  }
+  return {};
+}
+
+}  // namespace
+
+TermHints::TermHints(QWidget* window, std::function<void(QWidget*)> help)
+    : QObject(window), help_(std::move(help)) {
+  qApp->installEventFilter(this);
+}
+
+QString TermHints::hint_for(const QString& text) {
+  QString out;
+  for (const HelpTerm* term : HelpIndex::get().terms_in(text, kMostWords))
+    out += QStringLiteral("<p><b>%1</b>: %2</p>")
+               .arg(term->word.toHtmlEscaped(), term->in_short().toHtmlEscaped());
+  return out;
+}
+
+bool TermHints::eventFilter(QObject* watched, QEvent* event) {
+  if (event->type() == QEvent::KeyPress && static_cast<QKeyEvent*>(event)->key() == Qt::Key_F1 &&
+      watched->isWidgetType()) {
+    auto* dialog = qobject_cast<QDialog*>(static_cast<QWidget*>(watched)->window());
+    if (dialog && !qobject_cast<HelpWindow*>(dialog)) {
+      help_(dialog);
+      return true;
+    }
+  }
+  if (event->type() != QEvent::ToolTip || !watched->isWidgetType()) return false;
+  auto* widget = static_cast<QWidget*>(watched);
+  const auto* help = static_cast<QHelpEvent*>(event);
+  if (!widget->toolTip().isEmpty()) return false;
+  const QString hint = hint_for(said_by(widget, help->pos()));
+  if (hint.isEmpty()) return false;
+  QToolTip::showText(help->globalPos(), hint, widget);
+  return true;
+}
+
+}  // namespace bq::ui
