@@ -7,6 +7,7 @@
 #include "store/left_over_log.h"
 #include "store/project_file.h"
 #include "workflow/data_package.h"
+#include "workflow/project_session.h"
 #include "workflow/source.h"
 
 namespace {
@@ -89,6 +90,7 @@ int run_import(const ImportOptions& options) {
     if (!read) throw CommandEnd(kRefused, options.map + ": " + read.refusal().reason);
     map = *read;
   }
+  if (!options.kind.empty()) map.kind = options.kind;
   if (!options.sheet.empty()) map.sheet = options.sheet;
   bq::KnownNames known;
   std::error_code none;
@@ -107,6 +109,11 @@ int run_import(const ImportOptions& options) {
     print_json(out);
   }
   accept_or_end(tables, "imported");
+  if (options.dry_run && !tables.lists.empty()) {
+    if (!options.json)
+      std::printf("%s would come in; nothing was written\n", bq::count_of(tables.lists).c_str());
+    return kDone;
+  }
   if (options.dry_run) {
     if (!options.json)
       std::printf("%zu runs and %zu readings would be imported; nothing was written\n",
@@ -140,6 +147,13 @@ int run_import(const ImportOptions& options) {
               "\", or its disk fails. Nothing was imported; nothing is left of it.");
     }
   }
+  std::string listed;
+  if (!tables.lists.empty()) {
+    auto session = bq::ProjectSession::open(options.project);
+    listed = bq::add_lists(session, tables.lists);
+    if (!options.json) std::printf("%s\n", listed.c_str());
+    if (!options.json && counts.runs == 0) return kDone;
+  }
   if (options.json) {
     Json out{{"runs", counts.runs}, {"readings", counts.readings}, {"skipped", tables.skipped}};
     if (tables.understood.size() == 1) {
@@ -147,6 +161,7 @@ int run_import(const ImportOptions& options) {
       for (const char* key : {"shape", "columns", "unknown", "questions", "notes"})
         out[key] = told[key];
     }
+    if (!listed.empty()) out["listed"] = listed;
     if (!options.repeats.empty()) out["repeats_left_out"] = counts.repeats_left_out;
     print_json(out);
     return kDone;

@@ -7,6 +7,7 @@
 #include "output.h"
 #include "quantity/number.h"
 #include "readings_source.h"
+#include "workflow/learned.h"
 #include "workflow/sentences.h"
 
 namespace {
@@ -43,6 +44,28 @@ std::optional<std::pair<bq::MatchQuestion, bq::MatchAnswer>> matching(const bq::
   return std::pair(asked, *answer);
 }
 
+/// The first trial's lives with those of the others; each trial's own curves and, where the limit
+/// is a multiple of the fresh reading, its own limit.
+bq::LifeTable together_with(const bq::LifeTable& first, const bq::Trial& trial,
+                            const bq::Threshold& threshold, const LifeOptions& options,
+                            bq::LifeMethod method) {
+  std::vector<bq::TrialLives> trials{{options.source, first}};
+  for (const auto& source : options.with) {
+    const bq::Trial other = trial_from(source, options.skip_bad);
+    if (bq::kind_of(other.unit()) != bq::kind_of(trial.unit()))
+      throw CommandEnd(kRefused, source + " is read in " + std::string(sign_of(other.unit())) +
+                                     ", " + options.source + " in " +
+                                     std::string(sign_of(trial.unit())) +
+                                     ": they are not put together. Nothing was computed.");
+    const auto fits = fits_of(other, curve_options_from(options.model, options.robust));
+    const bq::Threshold own = threshold_from(options.threshold, other, fits);
+    if (own.unit == threshold.unit && own.value != threshold.value)
+      say(source + ": its own limit is " + bq::print_measure(own.value, own.unit) + ".");
+    trials.push_back({source, bq::life_table(other, fits, own.value, options.level, method)});
+  }
+  return bq::lives_together(trials);
+}
+
 }  // namespace
 
 int run_life(const LifeOptions& options) {
@@ -55,6 +78,7 @@ int run_life(const LifeOptions& options) {
   if (!method)
     throw CommandEnd(kUsage, "--method " + options.method + ": there are joint and two-stage");
   bq::LifeTable table = bq::life_table(trial, fits, threshold.value, options.level, *method);
+  if (!options.with.empty()) table = together_with(table, trial, threshold, options, *method);
   if (!options.medium.empty())
     table = bq::in_medium(table, options.medium);
   else if (const auto media = bq::media_of(table);
@@ -64,6 +88,11 @@ int run_life(const LifeOptions& options) {
         " media, put together here; use --medium NAME or the term medium to keep them apart.");
   const bool by_blade =
       std::find(spec.terms.begin(), spec.terms.end(), "blade") != spec.terms.end();
+  const bool several = !options.with.empty();
+  if (several && (options.fixed_blades || by_blade))
+    throw CommandEnd(kUsage,
+                     "--with takes trials together: blades are not told apart then; leave "
+                     "--fixed-blades and the term blade out");
   spec.random_blade = !options.fixed_blades && !by_blade && bq::blades_used_again(table);
   for (const auto& left : table.left_out) say("left out: run " + left.run + ": " + left.reason);
 
@@ -117,13 +146,16 @@ int run_life(const LifeOptions& options) {
   }
   out["sigma"] = model->sigma();
   out["sigma_ml"] = model->regression().sigma_ml;
-  out["blade_sd"] = number_or_null(model->blade_sd());
+  out[several ? "trial_sd" : "blade_sd"] = number_or_null(model->blade_sd());
   if (!model->blade_note().empty())
-    say("The blade effect was left out: " + model->blade_note() + ".");
+    say(std::string(several ? "The trial effect" : "The blade effect") +
+        " was left out: " + model->blade_note() + ".");
   out["run_to_run_sd"] = model->run_to_run_sd();
   out["log_likelihood"] = model->regression().log_likelihood;
   out["confounded"] = Json::array();
-  for (const auto& one : bq::steels_of_one_blade(model->rows())) {
+  if (several) out["trials"] = model->blades();
+  for (const auto& one :
+       several ? std::vector<bq::OneBlade>{} : bq::steels_of_one_blade(model->rows())) {
     const std::string sentence = one.steel + " was cut with the blade " + one.blade +
                                  " alone: steel and blade are one thing, and nothing can be said "
                                  "of the steel.";
@@ -176,7 +208,8 @@ int run_life(const LifeOptions& options) {
     coefficients.print();
     std::printf("\nsigma %.4f (of this run to run %.4f)\n", model->sigma(), model->run_to_run_sd());
     if (model->blade_sd())
-      std::printf("between blades %.4f (%d blades)\n", *model->blade_sd(), model->blades());
+      std::printf("between %s %.4f (%d %s)\n", several ? "trials" : "blades", *model->blade_sd(),
+                  model->blades(), several ? "trials" : "blades");
     std::printf("\n");
     shares.print();
     std::printf("(shares depend on the levels that were chosen)\n");

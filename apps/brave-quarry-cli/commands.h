@@ -24,6 +24,7 @@ struct ImportOptions {
   std::vector<std::string> tables;
   bool skip_bad = false, append = false, json = false;
   std::string map;       ///< JSON file with what a table that is not tidy does not say
+  std::string kind;      ///< what the tables hold; wins over the map's
   std::string sheet;     ///< of a spreadsheet; wins over the map's
   bool dry_run = false;  ///< say what would come in, write nothing
   std::string repeats;   ///< "skip" or "keep" readings the project has; empty: refuse them
@@ -66,6 +67,7 @@ struct LifeOptions {
   std::string source, threshold = "3x", match_angle, match_finish, medium, model = "best",
                       method = "joint";
   std::vector<std::string> terms{"steel", "angle", "finish"}, interactions;
+  std::vector<std::string> with;  ///< further trials, looked at together
   double ratio = 1, level = 0.95;
   bool json = false, skip_bad = false, robust = false, fixed_blades = false;
 };
@@ -104,6 +106,14 @@ struct EdgeFileOptions {
 struct PackageOptions {
   std::string project, target, date;
 };
+struct LearnOptions {
+  std::string project, from, date;
+  std::vector<std::string> what;
+  bool json = false;
+};
+struct TemplateOptions {
+  std::string kind, target;
+};
 struct VerifyOptions {
   std::string package;
   bool json = false;
@@ -123,6 +133,8 @@ int run_export(const ExportOptions& options);
 int run_check(const CheckOptions& options);
 int run_package(const PackageOptions& options);
 int run_salvage(const SalvageOptions& options);
+int run_learn(const LearnOptions& options);
+int run_template(const TemplateOptions& options);
 int run_verify(const VerifyOptions& options);
 int run_pictures(const PicturesOptions& options);
 int run_fit(const FitOptions& options);

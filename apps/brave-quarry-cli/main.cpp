@@ -43,6 +43,11 @@ void add_import(CLI::App& app, int& exit_code) {
   command->add_option("--map", options->map,
                       "answers for tables as they are kept: what columns mean, unit, angles, "
                       "decimal sign, grit (JSON)");
+  command
+      ->add_option("--kind", options->kind,
+                   "what the tables hold: readings, or a list of blades, stones or pairs (by "
+                   "their heads)")
+      ->check(CLI::IsMember({"readings", "blades", "stones", "pairs"}));
   command->add_option("--sheet", options->sheet, "of a spreadsheet: the sheet that is meant");
   command->add_flag("--dry-run", options->dry_run,
                     "say what each column is taken for and what would come in; write nothing");
@@ -129,6 +134,26 @@ void add_package(CLI::App& app, int& exit_code) {
   command->add_option("--to", options->target, "the package, a .zip")->required();
   command->add_option("--date", options->date, "day it is made, 2026-11-26 (today)");
   command->callback([options, &exit_code] { exit_code = run_package(*options); });
+  auto other = std::make_shared<LearnOptions>();
+  auto* learn = app.add_subcommand(
+      "learn",
+      "Takes steel and medium cards and abrasives from another project, with their origin");
+  learn->add_option("PROJECT", other->project, "project that learns")->required();
+  learn->add_option("--from", other->from, "project that is learned from")->required();
+  learn->add_option("--what", other->what, "steels,media,stones (all)")
+      ->delimiter(',')
+      ->check(CLI::IsMember({"steels", "media", "stones"}));
+  learn->add_option("--date", other->date, "day it is taken, 2026-11-26 (today)");
+  learn->add_flag("--json", other->json, "answer as JSON");
+  learn->callback([other, &exit_code] { exit_code = run_learn(*other); });
+  auto blank = std::make_shared<TemplateOptions>();
+  auto* fill_in = app.add_subcommand(
+      "template", "Writes a table to be filled in, with notes and an example row");
+  fill_in->add_option("KIND", blank->kind, "readings, run-per-row, blades, stones or pairs")
+      ->required()
+      ->check(CLI::IsMember({"readings", "run-per-row", "blades", "stones", "pairs"}));
+  fill_in->add_option("--to", blank->target, "the table, .ods or .csv")->required();
+  fill_in->callback([blank, &exit_code] { exit_code = run_template(*blank); });
   auto look = std::make_shared<VerifyOptions>();
   auto* verify = app.add_subcommand(
       "verify", "Recomputes every answer of a package from its tables and says what differs");
@@ -163,6 +188,9 @@ void add_life(CLI::App& app, int& exit_code) {
   auto options = std::make_shared<LifeOptions>();
   auto* command = app.add_subcommand("life", "Life model across runs, matching angle or finish");
   command->add_option("SOURCE", options->source, "project, readings table or -")->required();
+  command->add_option("--with", options->with,
+                      "further trials (projects or tables), looked at together: the trial is a "
+                      "random effect, other work is left out");
   command->add_option("--threshold", options->threshold,
                       "450gf, 1.2N, or 3x the median fresh reading");
   command->add_option("--terms", options->terms, "steel,angle,finish and user factors")

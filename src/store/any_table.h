@@ -28,6 +28,7 @@ struct TableMap {
   std::string decimal;  ///< "." or ","
   std::string grit;     ///< of bare finish numbers: "um", "P", "F", "JIS", "ANSI"
   std::string sheet;    ///< of a spreadsheet: the name of the sheet that is meant
+  std::string kind;     ///< "readings", or of a list "blades", "stones", "pairs"; "" by its heads
   /// "blade", "steel", "medium" → name as written → name that is meant (itself: as written).
   std::map<std::string, std::map<std::string, std::string>> names;
   bool operator==(const TableMap&) const = default;

@@ -438,4 +438,14 @@ Checked<std::vector<SpreadsheetSheet>> read_spreadsheet(std::string_view bytes) 
   }
 }
 
+Checked<TableGrid> read_any_grid(std::string_view bytes, const std::string& sheet) {
+  if (!is_archive(bytes)) return read_grid(bytes);
+  auto sheets = read_spreadsheet(bytes);
+  if (!sheets) return sheets.refusal();
+  auto all = sheets.take();
+  const auto meant = std::find_if(all.begin(), all.end(),
+                                  [&](const SpreadsheetSheet& s) { return s.name == sheet; });
+  return std::move((meant == all.end() ? all.front() : *meant).grid);
+}
+
 }  // namespace bq::inline store

@@ -27,4 +27,8 @@ inline constexpr std::size_t kMostSpreadsheetCells = 10'000'000;
 /// columns than a table may have, damaged files.
 Checked<std::vector<SpreadsheetSheet>> read_spreadsheet(std::string_view bytes);
 
+/// A grid from text or from a spreadsheet's sheet of this name (its first one where none is of the
+/// name).
+Checked<TableGrid> read_any_grid(std::string_view bytes, const std::string& sheet);
+
 }  // namespace bq::inline store

@@ -79,7 +79,8 @@ void Understanding::name_columns() {
     }
     Column column{c, name, guess_head(name), false, std::nullopt, '.', false};
     if (const auto said = map_.columns.find(name); said != map_.columns.end()) {
-      const SidedMeaning meant = *parse_sided_meaning(said->second);
+      // What only a list has ("note") is left out of a table of readings.
+      const auto meant = parse_sided_meaning(said->second).value_or(SidedMeaning{Meaning::skip});
       column.guess.meaning = meant.meaning;
       if (meant.side != TableSide::both) column.guess.side = meant.side;
       column.guess.sure = 1;
@@ -171,6 +172,10 @@ void Understanding::pick_rows() {
       }
     const auto column = std::find_if(columns_.begin(), columns_.end(),
                                      [&](const Column& c) { return c.at == first; });
+    if (is_example_row(row.cells[first])) {
+      left_out_["the example of the template"].push_back(row.line);
+      continue;
+    }
     const bool counts = column != columns_.end() && column->guess.meaning == Meaning::cuts;
     if (!counts && is_summary_word(row.cells[first])) {
       left_out_["sums and means"].push_back(row.line);

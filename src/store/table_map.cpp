@@ -15,7 +15,7 @@ Checked<TableMap> parse_table_map(std::string_view json) {
     if (key == "columns" && value.is_object()) {
       for (const auto& [head, meaning] : value.items()) {
         std::string text = meaning.is_string() ? meaning.get<std::string>() : meaning.dump();
-        if (!parse_sided_meaning(text))
+        if (!parse_sided_meaning(text) && text != "note")
           return Refusal{"columns." + head + ": \"" + text + "\" is no meaning of a column"};
         out.columns[head] = text;
       }
@@ -37,10 +37,12 @@ Checked<TableMap> parse_table_map(std::string_view json) {
                          : key == "decimal" ? &out.decimal
                          : key == "grit"    ? &out.grit
                          : key == "sheet"   ? &out.sheet
+                         : key == "kind"    ? &out.kind
                                             : nullptr;
     if (!place || !value.is_string())
-      return Refusal{"\"" + key +
-                     "\" is no part of a map (columns, unit, angles, decimal, grit, sheet, names)"};
+      return Refusal{
+          "\"" + key +
+          "\" is no part of a map (columns, unit, angles, decimal, grit, sheet, kind, names)"};
     *place = value.get<std::string>();
   }
   const auto one_of = [](const std::string& text, std::initializer_list<std::string_view> choices) {
@@ -51,6 +53,8 @@ Checked<TableMap> parse_table_map(std::string_view json) {
   if (out.angles == "per_side") out.angles = "per side";
   if (!one_of(out.angles, {"per side", "inclusive"}))
     return Refusal{"angles: say \"per side\" or \"inclusive\""};
+  if (!one_of(out.kind, {"readings", "blades", "stones", "pairs"}))
+    return Refusal{"kind: say readings, blades, stones or pairs"};
   if (!one_of(out.decimal, {".", ","})) return Refusal{R"(decimal: say "." or ",")"};
   if (!one_of(out.grit, {"um", "P", "F", "JIS", "ANSI"}))
     return Refusal{"grit: say um, P, F, JIS or ANSI"};
@@ -68,6 +72,7 @@ std::string table_map_text(const TableMap& map) {
   add("decimal", map.decimal);
   add("grit", map.grit);
   add("sheet", map.sheet);
+  add("kind", map.kind);
   for (const auto& [kind, meant] : map.names)
     for (const auto& [written, name] : meant) out["names"][kind][written] = name;
   return out.dump(2, ' ', false, nlohmann::json::error_handler_t::replace);

@@ -455,6 +455,11 @@ bool is_no_value(std::string_view cell) {
   return kNone.contains(plain_words(cell));
 }
 
+bool is_example_row(std::string_view first_cell) {
+  const std::string plain = plain_words(first_cell);
+  return plain == "example" || plain == "beispiel" || plain == "exemple" || plain == "ejemplo";
+}
+
 bool is_error_cell(std::string_view cell) {
   if (cell.starts_with("Err:")) return true;
   for (const std::string_view error : {"#DIV/0!", "#NAME?", "#NULL!", "#NUM!", "#REF!", "#VALUE!",

@@ -75,6 +75,8 @@ int letters_between(std::string_view a, std::string_view b, int most);
 
 /// A row that sums others up begins with it: "mean", "Summe", "平均".
 bool is_summary_word(std::string_view cell);
+/// The first cell of a template's example row: "example", "Beispiel", …
+bool is_example_row(std::string_view first_cell);
 /// A cell that says that there is nothing: "n/a", "-", "none", "k. A.".
 bool is_no_value(std::string_view cell);
 /// A formula of a spreadsheet that came to nothing: "#DIV/0!", "Err:502", "#no result".

@@ -16,8 +16,10 @@
 #include "store/project_file.h"
 #include "store/project_lock.h"
 #include "store/readings_columns.h"
+#include "store/spreadsheet.h"
 #include "store/table_grid.h"
 #include "workflow/limits.h"
+#include "workflow/project_session.h"
 #include "workflow/section_study.h"
 
 namespace bq::inline workflow {
@@ -154,11 +156,13 @@ class TableSources {
       ++count_;
       return;
     }
-    AnyTable table = understand_table(first + read_at_most(in, kMostTableBytes), map_);
+    const std::string bytes = first + read_at_most(in, kMostTableBytes);
+    AnyTable table = understand_table(bytes, map_);
+    const bool list = read_list(bytes, table);
     for (const auto& fault : table.faults) out_.problems.push_back(name + ":" + fault.in_words());
     for (const auto& question : table.questions)
       out_.problems.push_back(name + ": " + question.sentence + " (map: " + question.key + ")");
-    if (table.faults.empty() && table.questions.empty()) {
+    if (!list && table.faults.empty() && table.questions.empty()) {
       std::istringstream tidy(table.tidy);
       reader_.read(tidy, name);
       lines_[name] = std::move(table.lines);
@@ -185,10 +189,43 @@ class TableSources {
     out_.refused = table.refused || asked;
     if (!out_.refused) ask_about_names(table.trial);
     if (!out_.refused) out_.trial = std::move(table.trial);
+    if (out_.refused) out_.lists.clear();
     return std::move(out_);
   }
 
  private:
+  /// A table without runs may be a list: it is asked what it is, or read as what it was said to be.
+  bool read_list(const std::string& bytes, AnyTable& table) {
+    const auto said = parse_list_kind(map_.kind);
+    const bool no_runs = std::none_of(
+        table.columns.begin(), table.columns.end(),
+        [](const auto& c) { return c.meaning == "cuts" || c.meaning.starts_with("reading"); });
+    if (!said && (map_.kind == "readings" || !no_runs)) return false;
+    const auto grid = read_any_grid(bytes, map_.sheet);
+    if (!grid) return false;
+    const auto kind = said ? said : looks_like_list(*grid);
+    if (!kind) return false;
+    if (!said) {
+      table.faults.clear();
+      table.questions = {{"kind",
+                          "No column counts cuts: this looks like a list of " +
+                              std::string(name_of(*kind)) + ". What is it?",
+                          {std::string(name_of(*kind)), "readings"}}};
+      return true;
+    }
+    ListTable list = understand_list(*grid, *kind, map_);
+    table = {};
+    table.columns = list.columns;
+    table.questions = list.questions;
+    table.faults = list.faults;
+    table.notes = list.notes;
+    for (const auto& row : grid->rows)
+      if (!row.blank() && table.preview.size() < AnyTable::kMostPreviewed)
+        table.preview.push_back({row.line, TablePreviewRow::Use::data, row.cells});
+    out_.lists.push_back(std::move(list));
+    return true;
+  }
+
   void ask_about_names(Trial& trial) {
     std::vector<TableQuestion> questions;
     const auto settle = [&](const char* kind, const std::vector<std::string>& names,
@@ -306,6 +343,57 @@ SourceResult read_tables(const std::vector<std::string>& paths, std::istream& st
     sources.read(in, path);
   }
   return sources.finish();
+}
+
+std::string count_of(const std::vector<ListTable>& lists) {
+  std::size_t blades = 0, stones = 0, pairs = 0;
+  for (const auto& list : lists) {
+    blades += list.blades.size();
+    stones += list.stones.size();
+    pairs += list.pairs ? list.pairs->pairs.size() : 0;
+  }
+  std::string out;
+  const auto add = [&](std::size_t count, const char* one) {
+    if (count == 0) return;
+    out +=
+        (out.empty() ? "" : " and ") + std::to_string(count) + " " + one + (count == 1 ? "" : "s");
+  };
+  add(blades, "blade");
+  add(stones, "abrasive");
+  add(pairs, "pair");
+  return out.empty() ? "nothing" : out;
+}
+
+std::string add_lists(ProjectSession& session, const std::vector<ListTable>& lists) {
+  std::vector<ListTable> fresh = lists;
+  std::string there;
+  for (auto& list : fresh) {
+    const auto known = [&](const std::string& name, bool is_known) {
+      if (is_known) there += (there.empty() ? "" : ", ") + name;
+      return is_known;
+    };
+    std::erase_if(list.blades, [&](const Blade& blade) {
+      return known(blade.name, session.trial().find_blade(blade.name) != nullptr);
+    });
+    std::erase_if(list.stones, [&](const Abrasive& stone) {
+      const auto& shelf = session.trial().shelf;
+      return known(stone.name, std::any_of(shelf.begin(), shelf.end(), [&](const Abrasive& a) {
+                     return a.name == stone.name;
+                   }));
+    });
+  }
+  const std::string count = count_of(fresh);
+  if (count != "nothing")
+    session.as_one("taking in " + count, [&] {
+      for (const auto& list : fresh) {
+        for (const auto& blade : list.blades) session.add_blade(blade);
+        for (const auto& stone : list.stones) session.set_abrasive(stone);
+        if (list.pairs) session.set_comparison(*list.pairs);
+      }
+    });
+  return count + " came in" +
+         (there.empty() ? std::string(".")
+                        : "; there already by name, and left as they are: " + there + ".");
 }
 
 ProjectFile open_to_read(const std::string& path, std::vector<std::string>& notes) {

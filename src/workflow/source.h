@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "store/any_table.h"
+#include "store/list_table.h"
 #include "store/project_file.h"
 #include "store/readings_table.h"
 #include "trial/bench_session.h"
@@ -24,7 +25,8 @@ struct SourceResult {
   /// Of a table that is not tidy: what its columns were taken for, and what it must be asked about
   /// (refused then; nothing is in `trial`). Without the tidy text.
   std::vector<AnyTable> understood;
-  int first_understood = -1;  ///< which of the tables it was
+  std::vector<ListTable> lists;  ///< blades, stones and pairs that the tables listed
+  int first_understood = -1;     ///< which of the tables it was
   bool is_project = false;
   std::string plans;                   ///< of a project: its plans and claims as kept, "" none
   std::string threshold = "3x";        ///< of a project: its limit as typed
@@ -60,6 +62,14 @@ KnownNames names_of(const Trial& trial);
 SourceResult read_tables(const std::vector<std::string>& paths, std::istream& standard_input,
                          const TableOptions& options = {}, const TableMap& map = {},
                          const KnownNames& known = {});
+
+class ProjectSession;
+/// Takes lists into a project, as one step of undo; what it has already by its name is left out.
+/// What came in and what did not, as a sentence: "12 blades came in; K1 is there already and was
+/// left out." Throws StoreError.
+std::string add_lists(ProjectSession& session, const std::vector<ListTable>& lists);
+/// "12 blades and 3 stones".
+std::string count_of(const std::vector<ListTable>& lists);
 
 /// The content of a small text file (at most `most` bytes); throws StoreError.
 std::string read_text_file(const std::string& path, std::size_t most = std::size_t(16) << 20);

@@ -12,7 +12,10 @@
 
 #include "stats/random.h"
 #include "store/archive.h"
+#include "store/project_file.h"
+#include "store/table_template.h"
 #include "support.h"
+#include "workflow/project_session.h"
 #include "workflow/source.h"
 
 using namespace bq;
@@ -735,4 +738,97 @@ TEST(TableCorpus, NearNamesAreAskedAbout) {
                     "c,0,1,N,M 390,K12\nd,0,1,N,M 391,k-13\n",
                     "{}", {})
                    .refused);
+}
+
+TEST(TableCorpus, ListsOfBladesStonesAndPairs) {
+  const Folder folder;
+  const auto read = [&](const std::string& bytes, const std::string& map) {
+    return take_in(bytes, map, map);
+  };
+  const std::string blades = "Klinge;Stahl;Ort;Bemerkung\nK1;Marl;Regal 3;neu\nK2;Cairn;;\n";
+  EXPECT_EQ(asked(read(blades, "{}")), std::set<std::string>{"kind"});
+  EXPECT_EQ(asked(read(blades, R"({"kind":"blades"})")), std::set<std::string>{"columns.Ort"});
+  const auto two = read(blades, R"({"kind":"blades","columns":{"Ort":"note"}})");
+  ASSERT_FALSE(two.refused) << problems_of(two);
+  ASSERT_EQ(two.lists.size(), 1U);
+  ASSERT_EQ(two.lists[0].blades.size(), 2U);
+  EXPECT_EQ(two.lists[0].blades[0].note, "Ort: Regal 3; neu");
+  EXPECT_EQ(two.lists[0].blades[1].steel, "Cairn");
+
+  const auto shelf = read(
+      "stone,kind,grit,size (µm),rate,note\nGrey,bench stone,JIS 1000,,1.1,\n"
+      "Film,film,,3,,fine\nRed,diamond plate,F220,,,\n",
+      R"({"kind":"stones"})");
+  ASSERT_FALSE(shelf.refused) << problems_of(shelf);
+  ASSERT_EQ(shelf.lists[0].stones.size(), 3U);
+  EXPECT_EQ(shelf.lists[0].stones[0].label, "JIS 1000");
+  EXPECT_EQ(shelf.lists[0].stones[0].rate_mm3_per_min, 1.1);
+  EXPECT_EQ(shelf.lists[0].stones[1].measured_um, 3.0);
+  EXPECT_EQ(shelf.lists[0].stones[2].kind, AbrasiveKind::diamond_plate);
+  EXPECT_EQ(asked(read("stone,grit\nGrey,1000\n", R"({"kind":"stones"})")),
+            std::set<std::string>{"grit"});
+  for (const char* bad :
+       {"stone,grit\nGrey,soft\n", "stone,kind\nGrey,gemstone\n", "stone,size\nGrey,-3\n",
+        "stone,size\nGrey,3 mm\n", "stone\nGrey\nGrey\n", "stone,rate\nGrey,1.1 or so\n"})
+    EXPECT_NE(problems_of(read(bad, R"({"kind":"stones"})")).find("t.csv:"), std::string::npos)
+        << bad;
+
+  const auto pairs = read("blade,place,before (N),after (N)\nK1,heel,1.5,1.25\nK1,tip,1.75,1.5\n",
+                          R"({"kind":"pairs"})");
+  ASSERT_FALSE(pairs.refused) << problems_of(pairs);
+  ASSERT_EQ(pairs.lists[0].pairs->pairs.size(), 2U);
+  EXPECT_EQ(pairs.lists[0].pairs->unit, "N");
+  EXPECT_EQ(pairs.lists[0].pairs->pairs[1].second, 1.5);
+  EXPECT_EQ(asked(read("blade,before,after\nK1,1.5,1.25\n", R"({"kind":"pairs"})")),
+            std::set<std::string>{"unit"});
+  EXPECT_TRUE(read("blade,before (gf),after (gf)\nK1,150,\n", R"({"kind":"pairs"})").refused);
+
+  // What a project has by name is left as it is; the rest is one step of undo.
+  ProjectFile::create(folder / "p.bquarry", "p");
+  auto session = ProjectSession::open(folder / "p.bquarry");
+  Blade own;
+  own.name = "K1";
+  own.steel = "Other";
+  session.add_blade(own);
+  EXPECT_EQ(add_lists(session, two.lists),
+            "1 blade came in; there already by name, and left as they are: K1.");
+  EXPECT_EQ(add_lists(session, shelf.lists), "3 abrasives came in.");
+  EXPECT_EQ(add_lists(session, pairs.lists), "2 pairs came in.");
+  EXPECT_EQ(session.trial().find_blade("K1")->steel, "Other");
+  EXPECT_EQ(session.trial().shelf.size(), 3U);
+  session.undo();
+  session.undo();
+  EXPECT_EQ(session.trial().shelf.size(), 0U);
+}
+
+TEST(TableCorpus, TemplatesComeBackWithWhatIsFilledIn) {
+  for (const TemplateKind kind : kTemplateKinds) {
+    auto rows = template_rows(kind);
+    const std::string name(name_of(kind));
+    const std::string map =
+        kind == TemplateKind::blades || kind == TemplateKind::stones || kind == TemplateKind::pairs
+            ? R"({"kind":")" + name + R"("})"
+            : "{}";
+    // As it is there is nothing in it; nothing of the example comes in.
+    for (const auto& bytes : {csv_of(rows), ods_of(rows, name)}) {
+      const auto blank = take_in(bytes, map, name);
+      EXPECT_TRUE(blank.refused) << name;
+      EXPECT_TRUE(asked(blank).empty()) << name << problems_of(blank);
+    }
+    auto filled = rows.back();
+    filled.front() = "A";
+    rows.push_back(filled);
+    for (const auto& bytes : {csv_of(rows), ods_of(rows, name)}) {
+      const auto taken = take_in(bytes, map, name);
+      ASSERT_FALSE(taken.refused) << name << "\n" << problems_of(taken);
+      const std::size_t rows_in = taken.trial.runs.size() + (taken.lists.empty() ? 0 : 1);
+      EXPECT_EQ(rows_in, 1U) << name;
+      if (!taken.lists.empty()) continue;
+      const bq::Run& run = taken.trial.runs[0];
+      EXPECT_NEAR(run.facts.geometry->apex().equivalent_deg(), 15, 1e-9) << name;
+      EXPECT_NEAR(run.facts.finish->mean_um(), kP1000_um, 1e-9) << name;
+      EXPECT_EQ(run.readings.size(), kind == TemplateKind::readings ? 1U : 4U) << name;
+      EXPECT_TRUE(run.facts.factors.empty()) << name;
+    }
+  }
 }

@@ -79,7 +79,7 @@ TEST_F(TableWindow, AsksWhatATableDoesNotSayAndRemembersTheAnswers) {
   EXPECT_EQ(trial().runs.size(), runs) << "nothing came in before it was looked at";
   ASSERT_TRUE(choose(*shown, "inclusive, both sides together"));
   ASSERT_TRUE(choose(*shown, "N"));
-  EXPECT_EQ(shown->sentence(), "To come in: 1 run with 2 readings (long).");
+  EXPECT_EQ(shown->sentence(), "To come in: 1 run with 2 readings (one row a reading).");
   bool said = false;
   for (const auto* label : shown->findChildren<QLabel*>())
     said = said || label->text().contains("left out: sums and means (line 6)");
@@ -95,7 +95,7 @@ TEST_F(TableWindow, AsksWhatATableDoesNotSayAndRemembersTheAnswers) {
   import("next.csv", "Versuch;Klinge;Stahl;Winkel;Schnitte;Kraft\nX2;KX;Marl Tough;30;0;1,25\n");
   shown = dialog();
   ASSERT_TRUE(shown);
-  EXPECT_EQ(shown->sentence(), "To come in: 1 run with 1 reading (long).");
+  EXPECT_EQ(shown->sentence(), "To come in: 1 run with 1 reading (one row a reading).");
   QTest::mouseClick(button(*shown, "Leave it"), Qt::LeftButton);
   EXPECT_EQ(trial().runs.size(), runs);
 }
@@ -106,7 +106,7 @@ TEST_F(TableWindow, AMeaningCanBeChangedAndFaultsHaveTheirLines) {
   TableDialog* shown = dialog();
   ASSERT_TRUE(shown);
   // "pull" is no known word: it is said in the list which column holds the readings.
-  auto* columns = shown->findChild<QTableWidget*>();
+  auto* columns = test::named<QTableWidget>(shown, "What each column is taken for");
   ASSERT_EQ(columns->rowCount(), 3);
   auto* choice = qobject_cast<QComboBox*>(columns->cellWidget(2, 1));
   ASSERT_TRUE(choice);
@@ -115,13 +115,13 @@ TEST_F(TableWindow, AMeaningCanBeChangedAndFaultsHaveTheirLines) {
   emit choice->activated(at);
   ASSERT_TRUE(
       wait_for([&] { return shown->settled() && shown->sentence().startsWith("To come in"); }));
-  EXPECT_EQ(shown->sentence(), "To come in: 1 run with 2 readings (long).");
+  EXPECT_EQ(shown->sentence(), "To come in: 1 run with 2 readings (one row a reading).");
   shown->reject();
   ASSERT_TRUE(wait_for([&] { return !window_->findChild<TableDialog*>(); }));
   import("bad.csv", "run,cuts,reading (N)\nY1,0,1.5\nY1,ten,2\n");
   shown = dialog();
   ASSERT_TRUE(shown);
-  EXPECT_EQ(shown->sentence(), "It cannot be taken in as it is.");
+  EXPECT_TRUE(shown->sentence().startsWith("It cannot be taken in as it is."));
   bool said = false;
   for (const auto* label : shown->findChildren<QLabel*>())
     said = said || label->text().contains("Line 3:2: ");
@@ -160,7 +160,7 @@ TEST(FirstWindow, TheGuideOpensAtTheChapterOfTheScreen) {
     QTest::keyClick(&window, Qt::Key_F1);
     auto* help = window.findChild<HelpWindow*>();
     ASSERT_TRUE(help && help->isVisible());
-    EXPECT_EQ(help->shown(), text_of(name_of(station)));
+    EXPECT_TRUE(help->shown().startsWith(text_of(name_of(station)))) << help->shown().toStdString();
     help->close();
   }
   auto* help = window.findChild<HelpWindow*>();

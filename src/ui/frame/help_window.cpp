@@ -89,9 +89,16 @@ void HelpWindow::follow(const QUrl& link) {
   // "methods.md#stones", "command-line.md#readings-table": the chapter of that heading.
   static const QRegularExpression kSigns(QStringLiteral("[^a-z0-9]+"));
   const auto plain = [](QString text) { return text.toLower().remove(kSigns); };
-  const QString wanted = plain(link.fragment().isEmpty() ? link.path() : link.fragment());
+  // A document without a chapter is opened at its first one; a chapter is found by its beginning.
+  const QString document = link.path().startsWith(QLatin1String("methods")) ? tr("Methods: ")
+                           : link.path().startsWith(QLatin1String("command-line"))
+                               ? tr("Command line: ")
+                               : QString();
+  const QString wanted = plain(link.fragment());
+  if (document.isEmpty() && wanted.isEmpty()) return;
   for (const auto& chapter : chapters_)
-    if (plain(chapter.title.section(QStringLiteral(": "), -1)) == wanted)
+    if ((document.isEmpty() || chapter.title.startsWith(document)) &&
+        plain(chapter.title.section(QStringLiteral(": "), -1)).startsWith(wanted))
       return open_at(chapter.title);
 }
 

@@ -183,6 +183,7 @@ void MainWindow::arrange() {
 }
 
 MainWindow::~MainWindow() {
+  QDesktopServices::unsetUrlHandler(QStringLiteral("guide"));
   // Stations look at the workbench as long as they live, and it goes before QWidget's children
   // would.
   delete takeCentralWidget();
@@ -461,6 +462,9 @@ void MainWindow::open_menu() {
   menu->addAction(tr("Import readings…"), this, &MainWindow::ask_import)
       ->setEnabled(project && workbench_.writable());
   menu->addAction(tr("Paste a table\tCtrl+Shift+V"), this, &MainWindow::paste_table);
+  menu->addAction(tr("Take over from another project…"), this, &MainWindow::ask_learn)
+      ->setEnabled(project);
+  menu->addAction(tr("A table to fill in…"), this, &MainWindow::ask_template);
   menu->addAction(tr("Export readings, or everything…"), this, &MainWindow::ask_export)
       ->setEnabled(project);
   menu->addAction(tr("Labels for blades, runs and stones…"), this, &MainWindow::ask_labels)
@@ -510,6 +514,7 @@ void MainWindow::open_palette() {
     act(tr("Import readings"), &MainWindow::ask_import);
     act(tr("Export readings"), &MainWindow::ask_export);
     act(tr("Save a copy"), &MainWindow::ask_copy);
+    act(tr("Take over steels, media and stones from another project"), &MainWindow::ask_learn);
     act(tr("Labels for blades, runs and stones"), &MainWindow::ask_labels);
     places.push_back({tr("Undo"), tr("do"), [this] { workbench_.undo(); }});
     places.push_back({tr("Redo"), tr("do"), [this] { workbench_.redo(); }});
@@ -534,6 +539,7 @@ void MainWindow::open_palette() {
                         static_cast<RackView*>(station(Station::rack))->choose_blade(int(i));
                       }});
   act(tr("Paste a table"), &MainWindow::paste_table);
+  act(tr("A table to fill in"), &MainWindow::ask_template);
   places.push_back({tr("Show angles per side, or inclusive"), tr("setting"), [this] {
                       Display display = workbench_.display();
                       display.angles = display.angles == AngleConvention::inclusive

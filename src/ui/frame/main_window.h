@@ -90,6 +90,9 @@ class MainWindow : public QMainWindow {
   void help_on(QWidget* dialog);
   void add_guide_places(std::vector<Destination>& places);
   void start_demo();
+  void ask_template();
+  void ask_learn();
+  void learn(const QString& other);
   void export_package(const QString& path);
   void open_package(const QString& path);
   void make_demo(const QString& path);

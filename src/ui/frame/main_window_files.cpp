@@ -19,6 +19,7 @@
 #include "store/project_salvage.h"
 #include "store/readings_export.h"
 #include "store/readings_table.h"
+#include "store/table_template.h"
 #include "ui/frame/damaged_dialog.h"
 #include "ui/frame/first_page.h"
 #include "ui/frame/go_to_palette.h"
@@ -34,6 +35,7 @@
 #include "workflow/data_package.h"
 #include "workflow/demo_project.h"
 #include "workflow/label_codes.h"
+#include "workflow/learned.h"
 #include "workflow/sentences.h"
 
 namespace bq::ui {
@@ -116,6 +118,68 @@ void MainWindow::ask_export() {
   QString why;
   if (write_whole(path, text.str(), &why))
     show_message(tr("The readings were written to %1.").arg(path), false);
+  else
+    show_message(tr("%1 could not be written: %2. Nothing was changed.").arg(path, why), true);
+}
+
+void MainWindow::ask_learn() {
+  const QString path =
+      QFileDialog::getOpenFileName(this, tr("Take over steels, media and stones from"), {},
+                                   tr("Brave Quarry projects (*.bquarry)"));
+  if (!path.isEmpty()) learn(path);
+}
+
+void MainWindow::learn(const QString& other) {
+  if (errand_.busy() || !workbench_.has_project()) return;
+  const auto trial = std::make_shared<Trial>();
+  do_errand(
+      tr("Looking at the other project"),
+      [other, trial]() -> QString {
+        std::vector<std::string> notes;
+        *trial = open_to_read(other.toStdString(), notes).load();
+        return {};
+      },
+      [this, trial] {
+        const std::string day = QDate::currentDate().toString(Qt::ISODate).toStdString();
+        const Learned learned = learn_from(workbench_.trial(), *trial, {}, day);
+        if (!workbench_.edit([&](ProjectSession& session) { take_learned(session, learned); }))
+          return;
+        const auto names = [](const std::vector<std::string>& list) {
+          QStringList out;
+          for (const auto& name : list) out << text_of(name);
+          return out.join(QStringLiteral(", "));
+        };
+        QString said =
+            tr("%1 taken over, each with its origin in its note.").arg(text_of(learned.count()));
+        if (!learned.there.empty())
+          said += tr(" Left as they are here: %1.").arg(names(learned.there));
+        if (!learned.unlike.empty())
+          said += tr(" The other project says otherwise of %1.").arg(names(learned.unlike));
+        show_message(said, false);
+      });
+}
+
+void MainWindow::ask_template() {
+  const std::pair<TemplateKind, QString> kinds[] = {
+      {TemplateKind::readings, tr("Readings, one row each (*.ods)")},
+      {TemplateKind::run_per_row, tr("Readings, one row a run (*.ods)")},
+      {TemplateKind::blades, tr("Blades (*.ods)")},
+      {TemplateKind::stones, tr("Stones and other abrasives (*.ods)")},
+      {TemplateKind::pairs, tr("Before and after (*.ods)")}};
+  QStringList filters;
+  for (const auto& [kind, words] : kinds) filters << words;
+  QString chosen = filters.front();
+  QString path =
+      QFileDialog::getSaveFileName(this, tr("A table to fill in"), QStringLiteral("my-table.ods"),
+                                   filters.join(QStringLiteral(";;")), &chosen);
+  if (path.isEmpty()) return;
+  const TemplateKind kind = kinds[std::max(qsizetype(0), filters.indexOf(chosen))].first;
+  const bool csv = path.endsWith(QLatin1String(".csv"));
+  if (!csv && !path.endsWith(QLatin1String(".ods"))) path += QStringLiteral(".ods");
+  const auto rows = template_rows(kind);
+  QString why;
+  if (write_whole(path, csv ? csv_of(rows) : ods_of(rows, std::string(name_of(kind))), &why))
+    show_message(tr("%1 was written: fill it in, then start from it.").arg(path), false);
   else
     show_message(tr("%1 could not be written: %2. Nothing was changed.").arg(path, why), true);
 }

@@ -52,11 +52,30 @@ constexpr ColumnChoice kChoices[] = {
 QString words_of(const std::string& choice) {
   for (const auto& known : kChoices)
     if (choice == known.meaning) return TableDialog::tr(known.words);
+  if (choice == "note") return TableDialog::tr("into the note");
+  if (choice == "readings") return TableDialog::tr("a table of readings");
+  if (choice == "blades") return TableDialog::tr("a list of blades");
+  if (choice == "stones") return TableDialog::tr("a list of stones and other abrasives");
+  if (choice == "pairs") return TableDialog::tr("a comparison, before and after");
   if (choice == ".") return TableDialog::tr("the point: 1.5");
   if (choice == ",") return TableDialog::tr("the comma: 1,5");
   if (choice == "um") return TableDialog::tr("µm");
   if (choice == "inclusive") return TableDialog::tr("inclusive, both sides together");
   return text_of(choice);
+}
+
+QString in_words(TableShape shape) {
+  switch (shape) {
+    case TableShape::long_rows:
+      return TableDialog::tr("one row a reading");
+    case TableShape::repeats:
+      return TableDialog::tr("readings side by side");
+    case TableShape::run_per_row:
+      return TableDialog::tr("one row a run");
+    case TableShape::run_per_column:
+      return TableDialog::tr("one column a run");
+  }
+  return {};
 }
 
 QLabel* wrapped() {
@@ -165,9 +184,10 @@ void TableDialog::understand() {
         auto seen = std::make_shared<Seen>();
         try {
           SourceResult read = read_tables({path}, std::cin, {}, map, known);
+          seen->lists = count_of(read.lists);
           if (!read.understood.empty()) seen->table = std::move(read.understood.front());
           // A tidy table says all by itself; it is shown like any other.
-          if (seen->table.preview.empty()) {
+          if (seen->table.preview.empty() && read.lists.empty() && map.kind.empty()) {
             auto questions = std::move(seen->table.questions);
             seen->table = understand_table(read_text_file(path, kMostTableBytes), map);
             seen->table.questions = std::move(questions);
@@ -199,15 +219,18 @@ void TableDialog::take(std::shared_ptr<Seen> seen) {
   const auto asked = table.questions.size();
   const bool fault = !table.faults.empty() || !seen_->problems.empty();
   if (fault)
-    sentence_->setText(tr("It cannot be taken in as it is."));
+    sentence_->setText(
+        tr("It cannot be taken in as it is. Mend what is marked, and bring it in again."));
   else if (asked)
     sentence_->setText(asked == 1 ? tr("One thing is not said in it:")
                                   : tr("%1 things are not said in it:").arg(asked));
+  else if (seen_->lists != "nothing")
+    sentence_->setText(tr("To come in: %1.").arg(text_of(seen_->lists)));
   else
     sentence_->setText(tr("To come in: %1 (%2).")
                            .arg(runs_with_readings(qint64(seen_->trial.runs.size()),
                                                    qint64(seen_->trial.reading_count())),
-                                text_of(name_of(table.shape))));
+                                in_words(table.shape)));
   show_questions();
   show_columns();
   show_rows();
@@ -376,6 +399,8 @@ void TableDialog::answer(const std::string& key, const std::string& choice) {
     map_.grit = choice;
   else if (key == "sheet")
     map_.sheet = choice;
+  else if (key == "kind")
+    map_.kind = choice;
   else if (key.starts_with("names."))
     if (const auto dot = key.find('.', 6); dot != std::string::npos)
       map_.names[key.substr(6, dot - 6)][key.substr(dot + 1)] = choice;

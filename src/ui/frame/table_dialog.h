@@ -35,6 +35,7 @@ class TableDialog : public QDialog {
   struct Seen {
     AnyTable table;
     Trial trial;
+    std::string lists = "nothing";      ///< of blades, stones, pairs, in words
     std::vector<std::string> problems;  ///< that are no cell's
   };
 

@@ -265,6 +265,12 @@ void Workbench::import_tables(const QStringList& paths, std::shared_ptr<const Ta
           emit refused(refusal);
           return;
         }
+        if (!result->lists.empty()) {
+          std::string said;
+          if (edit([&](ProjectSession& session) { said = add_lists(session, result->lists); }))
+            emit told(text_of(said) + tr(" Undo takes it back."));
+          if (result->trial.runs.empty()) return;
+        }
         ImportCounts counts;
         if (edit([&](ProjectSession& session) { counts = session.import(result->trial); }))
           emit told(tr("%1 came in. Undo takes it back.")
