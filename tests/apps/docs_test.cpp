@@ -1,7 +1,10 @@
 // What the documents show can be run as it stands there.
 #include <gtest/gtest.h>
 
+#include <cstdlib>
+#include <filesystem>
 #include <regex>
+#include <sstream>
 
 #include "run_cli.h"
 #include "support.h"
@@ -53,6 +56,25 @@ TEST(Documents, TheFilesShownForTheCommandLineAreTaken) {
   EXPECT_TRUE(ranked.code == 0 || ranked.code == 5)
       << ranked.err;  // one steel alone need not be enough to rank
   EXPECT_TRUE(ranked.err.find("not known") == std::string::npos) << ranked.err;
+}
+
+TEST(Documents, TheExamplesOfTheReadMeRunAsTheyArePrinted) {
+  // In a folder of its own that looks like the source's: what is written stays there.
+  const test::Folder folder;
+  std::filesystem::create_directories(folder / "build/bin");
+  std::filesystem::create_symlink(BQ_CLI, folder / "build/bin/brave-quarry-cli");
+  std::filesystem::create_directory_symlink(BQ_SOURCE_DIR "/demo", folder / "demo");
+  const std::string text = document("../README.md");
+  std::istringstream lines(text);
+  int run = 0;
+  for (std::string line; std::getline(lines, line);) {
+    if (!line.starts_with("build/bin/brave-quarry-cli ")) continue;
+    const std::string command = "cd '" + (folder / "").string() + "' && " +
+                                line.substr(0, line.find("  #")) + " > out 2> err";
+    EXPECT_EQ(std::system(command.c_str()), 0) << line << "\n" << test::read_file(folder / "err");
+    ++run;
+  }
+  EXPECT_GE(run, 9);
 }
 
 TEST(Documents, EveryCommandIsDescribedAndEveryLinkLeadsSomewhere) {

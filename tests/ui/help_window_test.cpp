@@ -16,6 +16,8 @@
 
 #include "support.h"
 #include "ui/edge_window.h"
+#include "ui/frame/first_page.h"
+#include "ui/frame/first_trial.h"
 #include "ui/frame/go_to_palette.h"
 #include "ui/frame/guide_page.h"
 #include "ui/frame/help_index.h"
@@ -178,6 +180,85 @@ TEST_F(HelpThere, WordsAreExplainedWhereTheyStandAndFoundByTyping) {
   auto* help = window_->findChild<HelpWindow*>();
   ASSERT_TRUE(help);
   EXPECT_EQ(help->shown(), "Word: apex angle");
+}
+
+TEST_F(HelpThere, TheFirstTrialIsPlayedAsTheGuideTellsIt) {
+  window_->go_to(Station::stones);
+  window_->activateWindow();
+  ASSERT_TRUE(QTest::qWaitForWindowActive(window_.get()));
+  window_->start_first_trial();
+  auto* trial = window_->findChild<FirstTrial*>();
+  ASSERT_TRUE(trial && trial->isVisible());
+  // Every step has the guide's words, and there are no more of them in the guide.
+  const auto steps = window_->steps_of_first_trial();
+  for (const auto& step : steps) EXPECT_GT(step.text.size(), 30);
+  const auto* page = HelpIndex::get().page("First steps: First trial, on the demo");
+  EXPECT_EQ(page->text.count(QRegularExpression("\n\\d+\\. ")), int(steps.size()));
+  EXPECT_EQ(trial->step(), 0);
+  const auto key = [&](Qt::Key which) {
+    QTest::keyClick(window_.get(), which, Qt::ControlModifier);
+  };
+  key(Qt::Key_1);
+  EXPECT_EQ(trial->step(), 1);
+  // As the guide says: the Bench, the cuts by Space, a reading and Enter.
+  test::shown_button(trial, "Show me")->click();
+  auto* bench = window_->station(Station::bench);
+  ASSERT_TRUE(bench->isVisible());
+  const auto before = window_->workbench().trial().reading_count();
+  EXPECT_TRUE(wait_for([&] {
+    if (window_->workbench().trial().reading_count() > before) return true;
+    QTest::keyClick(window_.get(), Qt::Key_Space);
+    QTest::qWait(700);
+    QTest::keyClicks(window_->focusWidget(), "300");
+    QTest::keyClick(window_->focusWidget(), Qt::Key_Return);
+    QTest::qWait(300);
+    return false;
+  })) << window_->message().toStdString();
+  EXPECT_TRUE(wait_for([&] { return trial->step() == 2; }));
+  key(Qt::Key_7);
+  key(Qt::Key_8);
+  key(Qt::Key_4);
+  EXPECT_EQ(trial->step(), 5);
+  EXPECT_TRUE(wait_for([&] {
+    if (trial->step() == 6) return true;
+    key(Qt::Key_Z);
+    QTest::qWait(50);
+    return false;
+  }));
+  EXPECT_EQ(window_->workbench().trial().reading_count(), before);
+}
+
+TEST(Newcomer, SeesWhatEachStationIsForBeforeThereIsAProject) {
+  MainWindow window;
+  window.resize(1280, 800);
+  window.show();
+  window.activateWindow();
+  ASSERT_TRUE(QTest::qWaitForWindowActive(&window));
+  for (int i = 0; i < 8; ++i) {
+    QTest::keyClick(&window, Qt::Key(Qt::Key_1 + i), Qt::ControlModifier);
+    auto* purpose = window.findChild<StationPurpose*>();
+    ASSERT_TRUE(purpose && purpose->isVisible()) << i;
+    bool drawn = false, said = false;
+    for (const auto* label : purpose->findChildren<QLabel*>()) {
+      drawn = drawn || label->pixmap().width() > 300;
+      said = said || label->text().size() > 40;
+    }
+    EXPECT_TRUE(drawn && said) << i;
+    EXPECT_TRUE(test::shown_button(purpose, "Start from my table")) << i;
+    QTest::keyClick(&window, Qt::Key_F1);
+    auto* help = window.findChild<HelpWindow*>();
+    ASSERT_TRUE(help);
+    EXPECT_EQ(help->shown(), text_of(name_of(Station(i))));
+    help->close();
+    window.activateWindow();
+    ASSERT_TRUE(QTest::qWaitForWindowActive(&window));
+  }
+  const test::Folder folder;
+  window.workbench().create(QString::fromStdString((folder / "new.bquarry").string()));
+  EXPECT_TRUE(wait_for([&] {
+    auto* verdict = window.station(Station::verdict);
+    return window.workbench().has_project() && verdict->isVisible();
+  })) << "the station that was looked at opens with the project";
 }
 
 TEST(Newcomer, ComesFromATableToAnAnswerAndAPlanInFifteenActs) {

@@ -103,7 +103,7 @@ TEST_F(Decide, EveryQuestionIsAskedByClickAndAnswered) {
   QTest::mouseClick(unfold, Qt::LeftButton);
   bool told = false;
   for (auto* label : view->study()->findChildren<QLabel*>())
-    told = told || (label->isVisible() && label->text().contains("docs/methods.md") &&
+    told = told || (label->isVisible() && label->text().contains("href=\"guide:Methods") &&
                     label->text().contains("runs ("));
   EXPECT_TRUE(told);
 }

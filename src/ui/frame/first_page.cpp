@@ -6,6 +6,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "ui/frame/help_index.h"
 #include "ui/parts/layouts.h"
 #include "ui/parts/words.h"
 #include "ui/theme/theme.h"
@@ -89,6 +90,47 @@ void FirstPage::show_recent(const std::vector<RecentProject>& projects) {
     recent_->addWidget(words);
   }
   recent_->addSpacing(8);
+}
+
+StationPurpose::StationPurpose(const std::vector<WayIn>& ways, QWidget* parent)
+    : QWidget(parent), name_(heading({})), purpose_(wrapped_label()), picture_(new QLabel) {
+  name_->setFont(font_of(24));
+  purpose_->setTextFormat(Qt::MarkdownText);
+  purpose_->setTextInteractionFlags(Qt::NoTextInteraction);
+  auto* left = new QWidget;
+  left->setFixedWidth(kWays_px);
+  auto* column = new QVBoxLayout(left);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(12);
+  column->addWidget(purpose_);
+  for (std::size_t i = 0; i < ways.size(); ++i) column->addWidget(way_in(ways[i], i == 0));
+  column->addStretch();
+  auto* right = new QVBoxLayout;
+  right->setSpacing(6);
+  right->addWidget(picture_);
+  right->addWidget(quiet_label(tr("As it looks with the demo's made-up data.")));
+  right->addStretch();
+  auto* both = new QHBoxLayout;
+  both->setSpacing(40);
+  both->addWidget(left);
+  both->addLayout(right, 1);
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(40, 30, 30, 20);
+  layout->setSpacing(18);
+  layout->addWidget(name_);
+  layout->addLayout(both, 1);
+}
+
+void StationPurpose::show_station(const QString& name) {
+  name_->setText(name);
+  const HelpPage* page = HelpIndex::get().page(name);
+  // What it is for stands first; keys and cautions follow it in the guide.
+  purpose_->setText(
+      page ? page->text.section('\n', 1).trimmed().section(QStringLiteral("\n\n"), 0, 0)
+           : QString());
+  picture_->setPixmap(QPixmap(QStringLiteral(":/guide/%1.png").arg(name.toLower()))
+                          .scaledToWidth(kPicture_px, Qt::SmoothTransformation));
+  picture_->setAccessibleName(tr("%1, filled with made-up data").arg(name));
 }
 
 }  // namespace bq::ui

@@ -4,6 +4,7 @@
 #include <QWidget>
 #include <functional>
 
+class QLabel;
 class QVBoxLayout;
 
 namespace bq::ui {
@@ -33,6 +34,19 @@ class FirstPage : public QWidget {
 
  private:
   QVBoxLayout* recent_;
+};
+
+/// What a station is for, with a picture of it filled and the ways in: shown in its place as long
+/// as no project is open.
+class StationPurpose : public QWidget {
+  Q_OBJECT
+ public:
+  explicit StationPurpose(const std::vector<WayIn>& ways, QWidget* parent = nullptr);
+  /// `name`: of the station, in lower case that of its picture.
+  void show_station(const QString& name);
+
+ private:
+  QLabel *name_, *purpose_, *picture_;
 };
 
 }  // namespace bq::ui

@@ -137,7 +137,7 @@ void MainWindow::arrange() {
   setCentralWidget(centre);
 
   connect(rail_, &PathRail::chosen, this,
-          [this](int index) { go_to(kStations[std::size_t(index)]); });
+          [this](int index) { visit(kStations[std::size_t(index)]); });
   connect(bar_, &NextActionBar::go, this, &MainWindow::act_on_next);
   connect(bar_, &NextActionBar::menu_wanted, this, &MainWindow::open_menu);
   connect(dismiss_, &QPushButton::clicked, this, [this] {
@@ -150,6 +150,8 @@ void MainWindow::arrange() {
   connect(&workbench_, &Workbench::damaged, this, &MainWindow::offer_ways_back);
   connect(&workbench_, &Workbench::opened, this, [this] {
     if (start_ && stack_->currentWidget() == start_) go_to(Station::rack);
+    // A station that was looked at without a project is opened with it.
+    if (purpose_ && stack_->currentWidget() == purpose_) go_to(purpose_station_);
     if (!waiting_tables_.isEmpty()) workbench_.import_tables(std::exchange(waiting_tables_, {}));
   });
   connect(&workbench_, &Workbench::refused, this, [this](const QString& text) {
@@ -316,7 +318,7 @@ void MainWindow::make_shortcuts() {
   };
   for (int i = 0; i < int(kStations.size()); ++i)
     key(QKeySequence(Qt::CTRL | Qt::Key(Qt::Key_1 + i)),
-        [this, i] { go_to(kStations[std::size_t(i)]); });
+        [this, i] { visit(kStations[std::size_t(i)]); });
   key(QKeySequence(Qt::CTRL | Qt::Key_K), [this] { open_palette(); });
   key(QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_V), [this] { paste_table(); });
   key(QKeySequence(Qt::CTRL | Qt::Key_Z), [this] { workbench_.undo(); });
@@ -362,7 +364,8 @@ void MainWindow::refresh_frame() {
   if (!workbench_.has_project()) {
     bar_->show_project({}, true);
     // The ways in have the one thing to do themselves.
-    const bool ways_in = start_ && stack_->currentWidget() == start_;
+    QWidget* shown = stack_->currentWidget();
+    const bool ways_in = (start_ && shown == start_) || (purpose_ && shown == purpose_);
     bar_->show_action(tr("Open a project, or start from your own table."),
                       ways_in ? QString() : tr("Open project"));
     rail_->set_facts({});
@@ -491,6 +494,7 @@ void MainWindow::open_menu() {
                   this, &MainWindow::toggle_theme);
   menu->addAction(isFullScreen() ? tr("Leave full screen\tF11") : tr("Full screen\tF11"), this,
                   [this] { fill_screen(!isFullScreen()); });
+  menu->addAction(tr("First trial, step by step"), this, &MainWindow::start_first_trial);
   menu->addAction(tr("Guide\tF1"), this, &MainWindow::open_help);
   menu->addAction(tr("About"), this, &MainWindow::show_about);
   menu->addAction(tr("Quit\tCtrl+Q"), this, &QWidget::close);
@@ -509,6 +513,7 @@ void MainWindow::open_palette() {
   act(tr("Open project"), &MainWindow::ask_open);
   act(tr("New project"), &MainWindow::ask_new);
   act(tr("Guide: what this screen is for"), &MainWindow::open_help);
+  act(tr("First trial, step by step"), &MainWindow::start_first_trial);
   act(tr("Start from my table"), &MainWindow::start_from_table);
   if (workbench_.has_project()) {
     act(tr("Import readings"), &MainWindow::ask_import);

@@ -19,6 +19,9 @@ class QStackedWidget;
 namespace bq::ui {
 
 struct Destination;
+struct WayIn;
+struct TrialStep;
+class StationPurpose;
 class HelpWindow;
 class NextActionBar;
 class PathRail;
@@ -45,6 +48,9 @@ class MainWindow : public QMainWindow {
   void take_files(const QStringList& paths);
   /// Takes in what was copied: files, or cells of a spreadsheet as text.
   void paste_table();
+  /// The first trial, led step by step beside the work.
+  void start_first_trial();
+  [[nodiscard]] std::vector<TrialStep> steps_of_first_trial();
   /// The message strip's text, as a person would read it.
   [[nodiscard]] QString message() const;
 
@@ -86,6 +92,9 @@ class MainWindow : public QMainWindow {
   void do_errand(const QString& what, std::function<QString()> work, std::function<void()> done);
   void ask_import();
   void start_from_table();
+  [[nodiscard]] std::vector<WayIn> ways_in();
+  /// Where somebody goes by rail or key: without a project what the station is for.
+  void visit(Station which);
   void open_guide_at(const QString& title);
   void help_on(QWidget* dialog);
   void add_guide_places(std::vector<Destination>& places);
@@ -128,6 +137,8 @@ class MainWindow : public QMainWindow {
   std::optional<Remembered> remembered_;
   NextAction next_;
   FirstPage* start_ = nullptr;
+  StationPurpose* purpose_ = nullptr;
+  Station purpose_station_ = Station::rack;
   HelpWindow* help_ = nullptr;
   LatestJob<QString> errand_;
   std::unique_ptr<QTemporaryDir> pasted_;  ///< where pasted tables stand as files

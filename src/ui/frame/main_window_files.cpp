@@ -8,7 +8,6 @@
 #include <QFileInfo>
 #include <QGuiApplication>
 #include <QMimeData>
-#include <QPushButton>
 #include <QStackedWidget>
 #include <QStandardPaths>
 #include <QUrl>
@@ -22,9 +21,6 @@
 #include "store/table_template.h"
 #include "ui/frame/damaged_dialog.h"
 #include "ui/frame/first_page.h"
-#include "ui/frame/go_to_palette.h"
-#include "ui/frame/help_index.h"
-#include "ui/frame/help_window.h"
 #include "ui/frame/job_news.h"
 #include "ui/frame/main_window.h"
 #include "ui/frame/table_dialog.h"
@@ -372,21 +368,38 @@ void MainWindow::begin() {
     show_start();
 }
 
+std::vector<WayIn> MainWindow::ways_in() {
+  return {
+      {tr("Start from my table …"),
+       tr("Readings as you keep them: a spreadsheet (.xlsx, .ods), text, or copied cells pasted "
+          "here. It is shown what each column is taken for; what is not said is asked."),
+       [this] { start_from_table(); }},
+      {tr("New bench …"), tr("An empty project: blades first, then runs and their readings."),
+       [this] { ask_new(); }},
+      {tr("Look at the demo …"),
+       tr("A made-up trial of three steels at an upholstery works, a copy of your own to try "
+          "everything on."),
+       [this] { start_demo(); }},
+      {tr("Open a project …"), tr("A file that ends in .bquarry, or a data package (.zip)."),
+       [this] { ask_open(); }}};
+}
+
+void MainWindow::visit(Station which) {
+  if (workbench_.has_project() || workbench_.opening()) return go_to(which);
+  if (!purpose_) {
+    purpose_ = new StationPurpose(ways_in());
+    stack_->addWidget(purpose_);
+  }
+  purpose_station_ = which;
+  purpose_->show_station(text_of(name_of(which)));
+  stack_->setCurrentWidget(purpose_);
+  rail_->set_current(int(which));
+  refresh_frame();
+}
+
 void MainWindow::show_start() {
   if (!start_) {
-    start_ = new FirstPage(
-        {{tr("Start from my table …"),
-          tr("Readings as you keep them: a spreadsheet (.xlsx, .ods), text, or copied cells pasted "
-             "here. It is shown what each column is taken for; what is not said is asked."),
-          [this] { start_from_table(); }},
-         {tr("New bench …"), tr("An empty project: blades first, then runs and their readings."),
-          [this] { ask_new(); }},
-         {tr("Look at the demo …"),
-          tr("A made-up trial of three steels at an upholstery works, a copy of your own to try "
-             "everything on."),
-          [this] { start_demo(); }},
-         {tr("Open a project …"), tr("A file that ends in .bquarry, or a data package (.zip)."),
-          [this] { ask_open(); }}});
+    start_ = new FirstPage(ways_in());
     connect(start_, &FirstPage::project_wanted, &workbench_, &Workbench::open);
     stack_->addWidget(start_);
   }
@@ -427,58 +440,6 @@ void MainWindow::make_demo(const QString& path) {
         return {};
       },
       [this, path] { workbench_.open(path); });
-}
-
-void MainWindow::open_help() {
-  // The page of the tab that is open, else what the station is for.
-  for (std::size_t i = 0; i < stations_.size(); ++i) {
-    if (!stations_[i] || stack_->currentWidget() != stations_[i]) continue;
-    const QString station = text_of(name_of(Station(int(i))));
-    for (const auto* tab : stations_[i]->findChildren<QPushButton*>(QStringLiteral("tab")))
-      if (tab->isChecked() && tab->isVisible())
-        if (const auto* page = HelpIndex::get().page(station + QStringLiteral(": ") + tab->text()))
-          return open_guide_at(page->title);
-    return open_guide_at(station);
-  }
-  open_guide_at(QStringLiteral("First steps: The first window"));
-}
-
-void MainWindow::open_guide_at(const QString& title) {
-  if (!help_) help_ = new HelpWindow(this);
-  help_->open_at(title);
-}
-
-void MainWindow::follow_guide(const QUrl& link) { open_guide_at(link.path()); }
-
-void MainWindow::help_on(QWidget* dialog) {
-  // A window that holds the others up holds the guide up, too, unless it is the guide's own.
-  auto* help = new HelpWindow(dialog);
-  help->setAttribute(Qt::WA_DeleteOnClose);
-  help->open_at(dialog->windowTitle());
-}
-
-void MainWindow::add_guide_places(std::vector<Destination>& places) {
-  for (const auto& page : HelpIndex::get().pages()) {
-    const QString chapter = page.title.section(QStringLiteral(": "), 0, 0),
-                  tab = page.title.section(QStringLiteral(": "), 1);
-    for (const Station which : kStations)
-      if (chapter == text_of(name_of(which)) && !tab.isEmpty())
-        places.push_back({page.title, tr("page"), [this, which, tab, title = page.title] {
-                            go_to(which);
-                            const auto tabs =
-                                station(which)->findChildren<QPushButton*>(QStringLiteral("tab"));
-                            for (auto* button : tabs)
-                              if (button->text() == tab) return button->click();
-                            open_guide_at(title);
-                          }});
-    places.push_back(
-        {page.title, tr("guide"), [this, title = page.title] { open_guide_at(title); }});
-  }
-  for (const auto& term : HelpIndex::get().terms()) {
-    QString said = term.word;
-    if (!term.also.isEmpty()) said += QStringLiteral("  ") + term.also.join(QStringLiteral(", "));
-    places.push_back({said, tr("word"), [this, word = term.word] { open_guide_at(word); }});
-  }
 }
 
 void MainWindow::offer_ways_back(const QString& project, const QString& sentence) {

@@ -19,6 +19,7 @@
 #include "ui/parts/layouts.h"
 #include "ui/parts/words.h"
 #include "ui/theme/theme.h"
+#include "workflow/sentences.h"
 
 namespace bq::ui {
 namespace {
