@@ -4,6 +4,7 @@
 #include <sstream>
 
 #include "store/any_table.h"
+#include "store/list_table.h"
 #include "store/readings_table.h"
 
 using namespace bq;
@@ -18,12 +19,20 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   if (data[0] & 2) map.angles = "inclusive";
   if (data[0] & 4) map.decimal = ",";
   if (data[0] & 8) map.grit = "JIS";
+  // As a list too: it is read, asks, or has faults with their place.
+  if (const auto grid = read_grid(text))
+    for (const ListKind kind : {ListKind::blades, ListKind::stones, ListKind::pairs}) {
+      const ListTable list = understand_list(*grid, kind, map);
+      if (list.blades.empty() && list.stones.empty() && !list.pairs && list.faults.empty() &&
+          list.questions.empty())
+        std::abort();
+    }
   const AnyTable table = understand_table(text, map);
   if (table.tidy.empty()) {
-    if (table.problems.empty() && table.questions.empty()) std::abort();
+    if (table.faults.empty() && table.questions.empty()) std::abort();
     return 0;
   }
-  if (!table.questions.empty() || !table.problems.empty()) std::abort();
+  if (!table.questions.empty() || !table.faults.empty()) std::abort();
   ReadingsTableReader reader;
   std::istringstream tidy(table.tidy);
   reader.read(tidy, "t");

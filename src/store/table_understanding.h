@@ -36,7 +36,7 @@ struct Column {
   std::size_t key = 0;  ///< of its fact in a tidy row
   // The cell above and the fact it gave: columns of facts mostly repeat themselves.
   bool remembered = false;
-  std::string last_text, last_fact;
+  std::string last_text{}, last_fact{};
 };
 
 class Understanding {

@@ -305,7 +305,7 @@ bool is_date_cell(std::string_view cell) {
   if (groups < 2 || longest > 4) return false;
   if (letters) {  // "2026-03-01T14:05", "1-Mar-2026", "2:05 pm"
     const std::string plain = plain_words(cell);
-    static const std::set<std::string, std::less<>> kWords{
+    static const std::set<std::string, std::less<>> kMonths{
         "t",   "z",   "am",  "pm",  "jan", "feb", "mar", "apr", "may", "mai", "jun", "jul",
         "aug", "sep", "oct", "okt", "nov", "dec", "dez", "ene", "abr", "ago", "dic", "uhr"};
     std::string word;
@@ -313,7 +313,7 @@ bool is_date_cell(std::string_view cell) {
       if (c >= 'a' && c <= 'z') {
         word += c;
       } else {
-        if (!word.empty() && !kWords.contains(word)) return false;
+        if (!word.empty() && !kMonths.contains(word)) return false;
         word.clear();
       }
   }

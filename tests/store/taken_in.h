@@ -19,7 +19,7 @@ struct Kept {
   std::string name, bytes, holds;
   std::set<std::string> asks;
   std::string answers = "{}";
-  std::string says;  ///< a part of a note
+  std::string says{};  ///< a part of a note
 };
 
 // The truth: two runs of three readings (gf).

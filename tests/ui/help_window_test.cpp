@@ -112,7 +112,8 @@ TEST(Help, EveryWindowHasAPage) {
 TEST(Help, EveryWordOfTheFieldIsExplained) {
   const auto& terms = HelpIndex::get().terms();
   EXPECT_GE(terms.size(), 70U);
-  const QRegularExpression picture(QStringLiteral("!\\[\\]\\(([^)]+)\\)"));
+  const QRegularExpression picture(QStringLiteral("!\\[[^\\]]+\\]\\(([^)]+)\\)"));
+  HelpWindow help(nullptr);
   int drawn = 0;
   for (const auto& term : terms) {
     EXPECT_GE(term.in_short().size(), 12) << term.word.toStdString();
@@ -127,6 +128,10 @@ TEST(Help, EveryWordOfTheFieldIsExplained) {
     if (const auto found = picture.match(term.text); found.hasMatch()) {
       ++drawn;
       EXPECT_TRUE(QFile::exists(":/guide/" + found.captured(1))) << found.captured(1).toStdString();
+      help.open_at(term.word);
+      EXPECT_TRUE(
+          help.findChild<GuidePage*>()->toPlainText().contains(QChar::ObjectReplacementCharacter))
+          << term.word.toStdString() << ": the drawing is not shown";
     }
   }
   EXPECT_GE(drawn, 10);

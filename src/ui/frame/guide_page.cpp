@@ -32,6 +32,19 @@ bool is_formula(const QTextBlock& block) {
   return block.length() == 2 && block.begin().fragment().charFormat().isImageFormat();
 }
 
+/// What leads on is seen to.
+void underline_links(const QTextBlock& block) {
+  for (auto it = block.begin(); !it.atEnd(); ++it) {
+    if (!it.fragment().charFormat().isAnchor()) continue;
+    QTextCursor cursor(block);
+    cursor.setPosition(it.fragment().position());
+    cursor.setPosition(it.fragment().position() + it.fragment().length(), QTextCursor::KeepAnchor);
+    QTextCharFormat format;
+    format.setFontUnderline(true);
+    cursor.mergeCharFormat(format);
+  }
+}
+
 }  // namespace
 
 GuidePage::GuidePage(QWidget* parent) : QTextBrowser(parent) {
@@ -53,6 +66,7 @@ void GuidePage::show_chapter(const QString& markdown) {
     format.setBottomMargin(block.textList() ? 3 : kParagraphGap);
     if (formula) format.setLeftMargin(kFormulaIndent);
     cursor.setBlockFormat(format);
+    underline_links(block);
   }
   for (QTextFrame* frame : document()->rootFrame()->childFrames())
     if (auto* table = qobject_cast<QTextTable*>(frame))

@@ -6,6 +6,7 @@
 #include <QRegularExpression>
 #include <QUrl>
 #include <QVBoxLayout>
+#include <algorithm>
 
 #include "ui/frame/guide_page.h"
 #include "ui/frame/help_index.h"
@@ -21,13 +22,22 @@ HelpWindow::HelpWindow(QWidget* parent)
       list_(new QListWidget),
       page_(new GuidePage) {
   setWindowTitle(tr("Guide"));
-  for (const auto& page : HelpIndex::get().pages()) chapters_.push_back({page.title, page.text});
+  const auto& pages = HelpIndex::get().pages();
+  // The words of the field follow the guide; what is meant in the program, methods and commands
+  // last.
+  const auto guide_ends = std::find_if(pages.begin(), pages.end(), [](const HelpPage& page) {
+    return page.title == QLatin1String("What the words mean");
+  });
+  for (auto page = pages.begin(); page != guide_ends; ++page)
+    chapters_.push_back({page->title, page->text});
   for (const auto& term : HelpIndex::get().terms()) {
     QString text = QStringLiteral("# %1\n%2").arg(term.word, term.text);
     if (!term.also.isEmpty())
       text += tr("\nAlso said: %1.\n").arg(term.also.join(QStringLiteral(", ")));
     chapters_.push_back({tr("Word: %1").arg(term.word), text, true});
   }
+  for (auto page = guide_ends; page != pages.end(); ++page)
+    chapters_.push_back({page->title, page->text});
   list_->setFixedWidth(270);
   list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   list_->setAccessibleName(tr("Chapters"));
@@ -50,15 +60,20 @@ HelpWindow::HelpWindow(QWidget* parent)
 void HelpWindow::filter(const QString& words) {
   list_->clear();
   const QStringList wanted = words.simplified().split(' ', Qt::SkipEmptyParts);
-  for (std::size_t i = 0; i < chapters_.size(); ++i) {
-    bool all = true;
-    for (const QString& word : wanted)
-      all = all && (chapters_[i].title.contains(word, Qt::CaseInsensitive) ||
-                    chapters_[i].text.contains(word, Qt::CaseInsensitive));
-    if (!all) continue;
-    auto* item = new QListWidgetItem(chapters_[i].title, list_);
-    item->setData(Qt::UserRole, int(i));
-  }
+  const auto all_in = [&](const QString& text) {
+    return std::all_of(wanted.begin(), wanted.end(), [&](const QString& word) {
+      return text.contains(word, Qt::CaseInsensitive);
+    });
+  };
+  // What is called so goes before what speaks of it.
+  for (const bool by_title : {true, false})
+    for (std::size_t i = 0; i < chapters_.size(); ++i) {
+      const bool titled = all_in(chapters_[i].title);
+      if (by_title ? !titled : titled || !all_in(chapters_[i].title + '\n' + chapters_[i].text))
+        continue;
+      auto* item = new QListWidgetItem(chapters_[i].title, list_);
+      item->setData(Qt::UserRole, int(i));
+    }
   if (list_->count() > 0)
     list_->setCurrentRow(0);
   else

@@ -23,6 +23,7 @@
 #include "ui/frame/first_page.h"
 #include "ui/frame/job_news.h"
 #include "ui/frame/main_window.h"
+#include "ui/frame/path_rail.h"
 #include "ui/frame/table_dialog.h"
 #include "ui/parts/save_file.h"
 #include "ui/parts/words.h"

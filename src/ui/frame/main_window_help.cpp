@@ -4,6 +4,7 @@
 #include <QUrl>
 #include <memory>
 
+#include "ui/frame/first_page.h"
 #include "ui/frame/first_trial.h"
 #include "ui/frame/go_to_palette.h"
 #include "ui/frame/help_index.h"
@@ -47,16 +48,18 @@ void MainWindow::add_guide_places(std::vector<Destination>& places) {
   for (const auto& page : HelpIndex::get().pages()) {
     const QString chapter = page.title.section(QStringLiteral(": "), 0, 0),
                   tab = page.title.section(QStringLiteral(": "), 1);
-    for (const Station which : kStations)
-      if (chapter == text_of(name_of(which)) && !tab.isEmpty())
-        places.push_back({page.title, tr("page"), [this, which, tab, title = page.title] {
-                            go_to(which);
-                            const auto tabs =
-                                station(which)->findChildren<QPushButton*>(QStringLiteral("tab"));
-                            for (auto* button : tabs)
-                              if (button->text() == tab) return button->click();
-                            open_guide_at(title);
-                          }});
+    for (int i = 0; i < int(stations_.size()); ++i) {
+      const auto which = Station(i);
+      if (chapter != text_of(name_of(which)) || tab.isEmpty()) continue;
+      places.push_back({page.title, tr("page"), [this, which, tab, title = page.title] {
+                          go_to(which);
+                          const auto tabs =
+                              station(which)->findChildren<QPushButton*>(QStringLiteral("tab"));
+                          for (auto* button : tabs)
+                            if (button->text() == tab) return button->click();
+                          open_guide_at(title);
+                        }});
+    }
     places.push_back(
         {page.title, tr("guide"), [this, title = page.title] { open_guide_at(title); }});
   }
