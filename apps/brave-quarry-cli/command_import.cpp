@@ -12,6 +12,15 @@
 
 namespace {
 
+int tell_made_again(const bq::Trial& trial, bool json) {
+  if (json)
+    print_json({{"runs", trial.runs.size()}, {"readings", trial.reading_count()}, {"skipped", 0}});
+  else
+    std::printf("a project with %zu blades, %zu runs and %zu readings made again\n",
+                trial.blades.size(), trial.runs.size(), trial.reading_count());
+  return kDone;
+}
+
 /// A whole project that was exported as JSON becomes a project again.
 int import_project(const ImportOptions& options) {
   std::error_code ignored;
@@ -22,27 +31,15 @@ int import_project(const ImportOptions& options) {
   constexpr std::size_t kLargest = std::size_t(2) << 30;
   const auto project = bq::ProjectFile::create_from_record(
       options.project, bq::read_text_file(options.tables.front(), kLargest));
-  const bq::Trial trial = project.load();
-  if (options.json)
-    print_json({{"runs", trial.runs.size()}, {"readings", trial.reading_count()}, {"skipped", 0}});
-  else
-    std::printf("a project with %zu blades, %zu runs and %zu readings made again\n",
-                trial.blades.size(), trial.runs.size(), trial.reading_count());
-  return kDone;
+  return tell_made_again(project.load(), options.json);
 }
 
 /// A data package becomes a project again.
 int import_package(const ImportOptions& options) {
   const std::string bytes = bq::read_text_file(options.tables.front(), std::size_t(2) << 30);
   bq::create_from_package(options.project, bytes);
-  const bq::Trial trial =
-      bq::ProjectFile::open(options.project, bq::ProjectFile::Access::read).load();
-  if (options.json)
-    print_json({{"runs", trial.runs.size()}, {"readings", trial.reading_count()}, {"skipped", 0}});
-  else
-    std::printf("a project with %zu blades, %zu runs and %zu readings made again\n",
-                trial.blades.size(), trial.runs.size(), trial.reading_count());
-  return kDone;
+  return tell_made_again(
+      bq::ProjectFile::open(options.project, bq::ProjectFile::Access::read).load(), options.json);
 }
 
 Json json_of(const bq::AnyTable& table) {
@@ -60,6 +57,8 @@ Json json_of(const bq::AnyTable& table) {
                               {"unit", column.unit},
                               {"sure", column.sure}});
   if (!table.sheet.empty()) out["sheet"] = table.sheet;
+  if (!table.encoding.empty()) out["encoding"] = table.encoding;
+  if (!table.separator.empty()) out["separator"] = table.separator;
   for (const auto& fault : table.faults) out["problems"].push_back(fault.in_words());
   for (const auto& question : table.questions)
     out["questions"].push_back(

@@ -1,4 +1,5 @@
 #include "report/drawing.h"
+#include "quantity/xml_text.h"
 
 #include <fmt/format.h>
 
@@ -52,27 +53,6 @@ std::string base64(const std::string& bytes) {
   return out;
 }
 
-std::string escaped(const std::string& text) {
-  std::string out;
-  for (const char c : text) switch (c) {
-      case '&':
-        out += "&amp;";
-        break;
-      case '<':
-        out += "&lt;";
-        break;
-      case '>':
-        out += "&gt;";
-        break;
-      case '"':
-        out += "&quot;";
-        break;
-      default:
-        out += c;
-    }
-  return out;
-}
-
 std::string svg_of(const Drawing& drawing) {
   std::string out = fmt::format(
       "<svg viewBox=\"0 0 {0:g} {1:g}\" width=\"{0:g}mm\" height=\"{1:g}mm\" role=\"img\">\n",
@@ -101,7 +81,7 @@ std::string svg_of(const Drawing& drawing) {
         "<text x=\"{:.2f}\" y=\"{:.2f}\" font-size=\"{:g}\" text-anchor=\"{}\" "
         "fill=\"{}\"{}>{}</text>\n",
         text.x, text.y, text.size_mm, anchor, colour_of(text.series, text.colour), turn,
-        escaped(text.text));
+        xml_text(text.text));
   }
   return out + "</svg>\n";
 }

@@ -47,7 +47,5 @@ const std::vector<double>& series_pattern(int index);
 std::string svg_of(const Drawing& drawing);
 /// RFC 4648.
 std::string base64(const std::string& bytes);
-/// & < > " as entities.
-std::string escaped(const std::string& text);
 
 }  // namespace bq::inline report

@@ -1,4 +1,5 @@
 #include "report/edge_card.h"
+#include "quantity/xml_text.h"
 
 #include <algorithm>
 #include <cmath>
@@ -374,7 +375,7 @@ EdgeCard edge_card_of_making(const Trial& trial, std::size_t blade_index, std::s
 std::string card_html(const EdgeCard& card) {
   std::string out =
       "<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>" +
-      escaped(card.kind) + ": " + escaped(card.title) + ", " + escaped(card.subtitle) +
+      xml_text(card.kind) + ": " + xml_text(card.title) + ", " + xml_text(card.subtitle) +
       "</title>\n<style>body{font:13px/1.45 "
       "B612,sans-serif;color:#23282d;background:#fbf8f2;max-width:150mm;margin:8mm auto;padding:0 "
       "4mm}"
@@ -384,27 +385,27 @@ std::string card_html(const EdgeCard& card) {
       "0;padding-left:7mm}p{margin:4px 0}"
       ".caution{border-left:3px solid #a3341f;padding-left:3mm}@media "
       "print{body{background:#fff;margin:0}}</style></head>\n<body>\n<h1>" +
-      escaped(card.title) + "</h1>\n<p>" + escaped(card.kind) + ", " + escaped(card.subtitle) +
-      (card.date.empty() ? "" : "; " + escaped(card.dated) + " " + escaped(card.date)) + "</p>\n" +
-      svg_of(card.section);
+      xml_text(card.title) + "</h1>\n<p>" + xml_text(card.kind) + ", " + xml_text(card.subtitle) +
+      (card.date.empty() ? "" : "; " + xml_text(card.dated) + " " + xml_text(card.date)) +
+      "</p>\n" + svg_of(card.section);
   for (const auto& block : card.blocks) {
-    out += "<h2>" + escaped(block.heading) + "</h2>\n";
+    out += "<h2>" + xml_text(block.heading) + "</h2>\n";
     if (!block.lines.empty()) {
       out += "<dl>";
       for (const auto& line : block.lines)
-        out += "<dt>" + escaped(line.label) + "</dt><dd>" + escaped(line.value) + "</dd>\n";
+        out += "<dt>" + xml_text(line.label) + "</dt><dd>" + xml_text(line.value) + "</dd>\n";
       out += "</dl>\n";
     }
     if (!block.steps.empty()) {
       out += "<ol>";
-      for (const auto& step : block.steps) out += "<li>" + escaped(step) + "</li>\n";
+      for (const auto& step : block.steps) out += "<li>" + xml_text(step) + "</li>\n";
       out += "</ol>\n";
     }
-    for (const auto& sentence : block.sentences) out += "<p>" + escaped(sentence) + "</p>\n";
+    for (const auto& sentence : block.sentences) out += "<p>" + xml_text(sentence) + "</p>\n";
   }
   out += "<h2>Cautions</h2>\n";
   for (const auto& caution : card.cautions)
-    out += "<p class=\"caution\">" + escaped(caution) + "</p>\n";
+    out += "<p class=\"caution\">" + xml_text(caution) + "</p>\n";
   return out + "</body></html>\n";
 }
 

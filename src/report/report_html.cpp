@@ -1,6 +1,7 @@
 // The trial's report as one HTML page.
 #include <cctype>
 
+#include "quantity/xml_text.h"
 #include "report/trial_report.h"
 
 namespace bq::inline report {
@@ -9,21 +10,21 @@ namespace {
 std::string list(const std::vector<std::string>& lines) {
   if (lines.empty()) return "";
   std::string out = "<ul>";
-  for (const auto& line : lines) out += "<li>" + escaped(line) + "</li>\n";
+  for (const auto& line : lines) out += "<li>" + xml_text(line) + "</li>\n";
   return out + "</ul>\n";
 }
 
 std::string table(const AnswerTable& table) {
   if (table.rows.empty()) return "";
   std::string out = "<table><thead><tr>";
-  for (const auto& head : table.heads) out += "<th>" + escaped(head) + "</th>";
+  for (const auto& head : table.heads) out += "<th>" + xml_text(head) + "</th>";
   out += "</tr></thead>\n<tbody>\n";
   for (const auto& row : table.rows) {
     out += "<tr>";
     for (const auto& cell : row) {
       const bool number = !cell.empty() && (std::isdigit(static_cast<unsigned char>(cell[0])) ||
                                             cell.starts_with("−") || cell.starts_with("+"));
-      out += (number ? "<td class=\"n\">" : "<td>") + escaped(cell) + "</td>";
+      out += (number ? "<td class=\"n\">" : "<td>") + xml_text(cell) + "</td>";
     }
     out += "</tr>\n";
   }
@@ -34,18 +35,18 @@ std::string table(const AnswerTable& table) {
 std::string first_page(const TrialReport& report) {
   const FirstPage& first = report.first;
   std::string out =
-      "<section class=\"first\">\n<p class=\"verdict\">" + escaped(report.verdict) + "</p>\n";
+      "<section class=\"first\">\n<p class=\"verdict\">" + xml_text(report.verdict) + "</p>\n";
   if (first.edge) out += svg_of(*first.edge);
   if (!first.make.empty()) {
     out += "<dl>\n";
     for (const auto& [label, value] : first.make)
-      out += "<dt>" + escaped(label) + "</dt><dd>" + escaped(value) + "</dd>\n";
+      out += "<dt>" + xml_text(label) + "</dt><dd>" + xml_text(value) + "</dd>\n";
     out += "</dl>\n";
   }
   for (const auto& [heading, lines] : first.lists())
     out += "<h3>" + heading + "</h3>\n" + list(lines);
   for (const auto& caution : report.cautions)
-    out += "<p class=\"caution\">" + escaped(caution) + "</p>\n";
+    out += "<p class=\"caution\">" + xml_text(caution) + "</p>\n";
   return out + "</section>\n";
 }
 
@@ -73,45 +74,45 @@ constexpr const char* kStyle =
 std::string report_html(const TrialReport& report) {
   std::string out =
       "<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>Trial report: " +
-      escaped(report.title) + "</title>\n<style>" + kStyle + "</style></head>\n<body>\n<h1>" +
-      escaped(report.title) + "</h1>\n<p class=\"quiet\">Trial report" +
-      (report.date.empty() ? "" : ", " + escaped(report.date)) + ". " + escaped(report.work) +
+      xml_text(report.title) + "</title>\n<style>" + kStyle + "</style></head>\n<body>\n<h1>" +
+      xml_text(report.title) + "</h1>\n<p class=\"quiet\">Trial report" +
+      (report.date.empty() ? "" : ", " + xml_text(report.date)) + ". " + xml_text(report.work) +
       "</p>\n" + first_page(report) + "<h2>In detail</h2>\n" + list(report.reasons);
   if (report.trade_off) out += svg_of(*report.trade_off);
   if (!report.ranking.rows.empty())
-    out += "<h2>Edges that pass the limits</h2>\n<p class=\"quiet\">" + escaped(report.rule) +
+    out += "<h2>Edges that pass the limits</h2>\n<p class=\"quiet\">" + xml_text(report.rule) +
            "</p>\n" + table(report.ranking);
   if (!report.sensitivity.empty())
     out += "<h2>What would change it</h2>\n" + list(report.sensitivity);
   if (!report.schools.empty()) {
     out += "<h2>Where practitioners disagree</h2>\n";
     for (const auto& [matter, sentences] : report.schools) {
-      out += "<h3>" + escaped(matter) + "</h3>\n";
-      for (const auto& sentence : sentences) out += "<p>" + escaped(sentence) + "</p>\n";
+      out += "<h3>" + xml_text(matter) + "</h3>\n";
+      for (const auto& sentence : sentences) out += "<p>" + xml_text(sentence) + "</p>\n";
     }
   }
   for (const auto& part : report.parts) {
-    out += "<p class=\"q\">" + escaped(part.question) + "</p>\n<p class=\"answer\">" +
-           escaped(part.sentence) + "</p>\n";
-    for (const auto& remark : part.remarks) out += "<p>" + escaped(remark) + "</p>\n";
+    out += "<p class=\"q\">" + xml_text(part.question) + "</p>\n<p class=\"answer\">" +
+           xml_text(part.sentence) + "</p>\n";
+    for (const auto& remark : part.remarks) out += "<p>" + xml_text(remark) + "</p>\n";
     if (part.picture) out += svg_of(*part.picture);
     out += table(part.table);
     if (!part.computed.empty())
       out += "<details><summary>How was this computed?</summary><p class=\"quiet\">" +
-             escaped(part.computed) + "</p></details>\n";
+             xml_text(part.computed) + "</p></details>\n";
   }
   if (!report.micrographs.empty()) {
     out += "<h2>Pictures of the edges</h2>\n";
     for (const auto& [drawing, caption] : report.micrographs)
-      out += "<figure>" + svg_of(drawing) + "<figcaption class=\"quiet\">" + escaped(caption) +
+      out += "<figure>" + svg_of(drawing) + "<figcaption class=\"quiet\">" + xml_text(caption) +
              "</figcaption></figure>\n";
     if (!report.micrographs_note.empty())
-      out += "<p class=\"quiet\">" + escaped(report.micrographs_note) + "</p>\n";
+      out += "<p class=\"quiet\">" + xml_text(report.micrographs_note) + "</p>\n";
   }
   out += "<h2>Methods and uncertainty</h2>\n";
-  for (const auto& line : report.methods) out += "<p>" + escaped(line) + "</p>\n";
+  for (const auto& line : report.methods) out += "<p>" + xml_text(line) + "</p>\n";
   if (!report.csv.empty())
-    out += "<p><a download=\"" + escaped(report.csv_name) +
+    out += "<p><a download=\"" + xml_text(report.csv_name) +
            "\" href=\"data:text/csv;charset=utf-8;base64," + base64(report.csv) +
            "\">All readings as a table (CSV)</a></p>\n";
   return out + "</body></html>\n";

@@ -51,10 +51,12 @@ bool Understanding::read(std::string_view bytes) {
     problem(1, 0, sheets.refusal().reason);
     return false;
   }
-  auto grid = read_grid(bytes);
-  if (grid)
+  auto grid = read_grid(bytes, map_.encoding, separator_sign(map_.separator));
+  if (grid) {
     grid_ = grid.take();
-  else
+    out_.encoding = grid_.encoding;
+    out_.separator = grid_.separator == '\t' ? "tab" : std::string(1, grid_.separator);
+  } else
     problem(1, 0, grid.refusal().reason);
   return grid.ok();
 }

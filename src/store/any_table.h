@@ -23,12 +23,14 @@ std::string_view name_of(TableShape shape);  ///< "long", "repeats", "run per ro
 struct TableMap {
   /// Head as written → meaning ("run", "edge_angle", "factor", "skip"; name_of(Meaning)).
   std::map<std::string, std::string> columns;
-  std::string unit;     ///< of readings that say none: "gf", "N", …
-  std::string angles;   ///< "per side" or "inclusive"
-  std::string decimal;  ///< "." or ","
-  std::string grit;     ///< of bare finish numbers: "um", "P", "F", "JIS", "ANSI"
-  std::string sheet;    ///< of a spreadsheet: the name of the sheet that is meant
-  std::string kind;     ///< "readings", or of a list "blades", "stones", "pairs"; "" by its heads
+  std::string unit;       ///< of readings that say none: "gf", "N", …
+  std::string angles;     ///< "per side" or "inclusive"
+  std::string decimal;    ///< "." or ","
+  std::string grit;       ///< of bare finish numbers: "um", "P", "F", "JIS", "ANSI"
+  std::string sheet;      ///< of a spreadsheet: the name of the sheet that is meant
+  std::string encoding;   ///< of a text: "UTF-8", "UTF-16", "Windows-1252"; "" found
+  std::string separator;  ///< of a text: ",", ";", "|" or "tab"; "" found
+  std::string kind;       ///< "readings", or of a list "blades", "stones", "pairs"; "" by its heads
   /// "blade", "steel", "medium" → name as written → name that is meant (itself: as written).
   std::map<std::string, std::map<std::string, std::string>> names;
   bool operator==(const TableMap&) const = default;
@@ -37,6 +39,8 @@ struct TableMap {
 /// Refused with the place: no JSON, a key or a meaning nobody knows.
 Checked<TableMap> parse_table_map(std::string_view json);
 std::string table_map_text(const TableMap& map);
+/// The sign that a map names: "tab" → '\t'; 0 for "".
+char separator_sign(const std::string& separator);
 
 /// What a column was taken for.
 struct TableColumn {
@@ -76,7 +80,8 @@ struct TablePreviewRow {
 struct AnyTable {
   static constexpr std::size_t kMostPreviewed = 200;
   TableShape shape = TableShape::long_rows;
-  std::string sheet;  ///< of a spreadsheet: the one that was read
+  std::string sheet;                ///< of a spreadsheet: the one that was read
+  std::string encoding, separator;  ///< of a text: as which it was read, as a map says it
   std::vector<TableColumn> columns;
   std::vector<std::string> unknown;  ///< heads taken as factors of the user's own
   std::vector<TableQuestion> questions;

@@ -438,8 +438,9 @@ Checked<std::vector<SpreadsheetSheet>> read_spreadsheet(std::string_view bytes) 
   }
 }
 
-Checked<TableGrid> read_any_grid(std::string_view bytes, const std::string& sheet) {
-  if (!is_archive(bytes)) return read_grid(bytes);
+Checked<TableGrid> read_any_grid(std::string_view bytes, const std::string& sheet,
+                                 const std::string& encoding, char separator) {
+  if (!is_archive(bytes)) return read_grid(bytes, encoding, separator);
   auto sheets = read_spreadsheet(bytes);
   if (!sheets) return sheets.refusal();
   auto all = sheets.take();

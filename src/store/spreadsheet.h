@@ -27,8 +27,9 @@ inline constexpr std::size_t kMostSpreadsheetCells = 10'000'000;
 /// columns than a table may have, damaged files.
 Checked<std::vector<SpreadsheetSheet>> read_spreadsheet(std::string_view bytes);
 
-/// A grid from text or from a spreadsheet's sheet of this name (its first one where none is of the
-/// name).
-Checked<TableGrid> read_any_grid(std::string_view bytes, const std::string& sheet);
+/// A grid from text, as `encoding` and `separator` say (read_grid), or from a spreadsheet's sheet
+/// of this name (its first one where none is of the name).
+Checked<TableGrid> read_any_grid(std::string_view bytes, const std::string& sheet,
+                                 const std::string& encoding, char separator);
 
 }  // namespace bq::inline store

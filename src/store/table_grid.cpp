@@ -82,7 +82,10 @@ std::string from_windows_1252(std::string_view bytes) {
 }
 
 /// The text in UTF-8, and what it was.
-std::pair<std::string, std::string> decoded(std::string_view bytes) {
+std::pair<std::string, std::string> decoded(std::string_view bytes, std::string_view encoding) {
+  if (encoding == "Windows-1252") return {from_windows_1252(bytes), "Windows-1252"};
+  if (encoding == "UTF-16" && !bytes.starts_with("\xfe\xff"))
+    return {from_utf16(bytes.substr(bytes.starts_with("\xff\xfe") ? 2 : 0), false), "UTF-16"};
   if (bytes.starts_with("\xef\xbb\xbf")) return {std::string(bytes.substr(3)), "UTF-8"};
   if (bytes.starts_with("\xff\xfe")) return {from_utf16(bytes.substr(2), false), "UTF-16"};
   if (bytes.starts_with("\xfe\xff")) return {from_utf16(bytes.substr(2), true), "UTF-16"};
@@ -174,17 +177,19 @@ bool TableGrid::Row::blank() const {
   return std::all_of(cells.begin(), cells.end(), [](const std::string& c) { return c.empty(); });
 }
 
-Checked<TableGrid> read_grid(std::string_view bytes) {
+Checked<TableGrid> read_grid(std::string_view bytes, std::string_view encoding, char separator) {
   if (bytes.size() > kMostTableBytes)
     return Refusal{"the table is larger than " + std::to_string(kMostTableBytes >> 20) + " MiB"};
-  const auto [text, encoding] = decoded(bytes);
+  const auto [text, found] = decoded(bytes, encoding);
+  if (encoding == "UTF-8" && found != "UTF-8")
+    return Refusal{"this is no UTF-8: there are bytes in it that no letter has"};
   if (text.find('\0') != std::string::npos)
     return Refusal{
         "this is no text: there is a NUL byte in it (tables are "
         "taken as text, .xlsx or .ods)"};
   TableGrid grid;
-  grid.encoding = encoding;
-  grid.separator = separator_of(text);
+  grid.encoding = found;
+  grid.separator = separator ? separator : separator_of(text);
   grid.rows = split(text, grid.separator);
   if (std::all_of(grid.rows.begin(), grid.rows.end(),
                   [](const TableGrid::Row& row) { return row.blank(); }))

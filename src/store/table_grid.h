@@ -29,6 +29,9 @@ inline constexpr std::size_t kMostTableBytes = std::size_t(256) << 20,
 /// Reads text of a usual encoding (byte-order mark, else UTF-8 where it is valid, else
 /// Windows-1252) with the separator that most lines agree on (comma, semicolon, tab, |). Refused:
 /// nothing in it, bytes that are no text, too large, too many columns.
-Checked<TableGrid> read_grid(std::string_view bytes);
+/// `encoding` ("UTF-8", "UTF-16", "Windows-1252") and `separator` are taken as said; "" and 0:
+/// found.
+Checked<TableGrid> read_grid(std::string_view bytes, std::string_view encoding = {},
+                             char separator = 0);
 
 }  // namespace bq::inline store

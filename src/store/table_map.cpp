@@ -32,17 +32,19 @@ Checked<TableMap> parse_table_map(std::string_view json) {
       }
       continue;
     }
-    std::string* place = key == "unit"      ? &out.unit
-                         : key == "angles"  ? &out.angles
-                         : key == "decimal" ? &out.decimal
-                         : key == "grit"    ? &out.grit
-                         : key == "sheet"   ? &out.sheet
-                         : key == "kind"    ? &out.kind
-                                            : nullptr;
+    std::string* place = key == "unit"        ? &out.unit
+                         : key == "angles"    ? &out.angles
+                         : key == "decimal"   ? &out.decimal
+                         : key == "grit"      ? &out.grit
+                         : key == "sheet"     ? &out.sheet
+                         : key == "encoding"  ? &out.encoding
+                         : key == "separator" ? &out.separator
+                         : key == "kind"      ? &out.kind
+                                              : nullptr;
     if (!place || !value.is_string())
-      return Refusal{
-          "\"" + key +
-          "\" is no part of a map (columns, unit, angles, decimal, grit, sheet, kind, names)"};
+      return Refusal{"\"" + key +
+                     "\" is no part of a map (columns, unit, angles, decimal, grit, sheet, "
+                     "encoding, separator, kind, names)"};
     *place = value.get<std::string>();
   }
   const auto one_of = [](const std::string& text, std::initializer_list<std::string_view> choices) {
@@ -53,6 +55,10 @@ Checked<TableMap> parse_table_map(std::string_view json) {
   if (out.angles == "per_side") out.angles = "per side";
   if (!one_of(out.angles, {"per side", "inclusive"}))
     return Refusal{"angles: say \"per side\" or \"inclusive\""};
+  if (!one_of(out.encoding, {"UTF-8", "UTF-16", "Windows-1252"}))
+    return Refusal{"encoding: say UTF-8, UTF-16 or Windows-1252"};
+  if (!one_of(out.separator, {",", ";", "|", "tab"}))
+    return Refusal{R"(separator: say ",", ";", "|" or "tab")"};
   if (!one_of(out.kind, {"readings", "blades", "stones", "pairs"}))
     return Refusal{"kind: say readings, blades, stones or pairs"};
   if (!one_of(out.decimal, {".", ","})) return Refusal{R"(decimal: say "." or ",")"};
@@ -72,10 +78,16 @@ std::string table_map_text(const TableMap& map) {
   add("decimal", map.decimal);
   add("grit", map.grit);
   add("sheet", map.sheet);
+  add("encoding", map.encoding);
+  add("separator", map.separator);
   add("kind", map.kind);
   for (const auto& [kind, meant] : map.names)
     for (const auto& [written, name] : meant) out["names"][kind][written] = name;
   return out.dump(2, ' ', false, nlohmann::json::error_handler_t::replace);
+}
+
+char separator_sign(const std::string& separator) {
+  return separator.empty() ? '\0' : separator == "tab" ? '\t' : separator[0];
 }
 
 }  // namespace bq::inline store

@@ -2,31 +2,11 @@
 
 #include "quantity/csv_cell.h"
 #include "quantity/number.h"
+#include "quantity/xml_text.h"
 #include "store/archive.h"
 
 namespace bq::inline store {
 namespace {
-
-std::string xml_text(std::string_view text) {
-  std::string out;
-  for (const char c : text) switch (c) {
-      case '&':
-        out += "&amp;";
-        break;
-      case '<':
-        out += "&lt;";
-        break;
-      case '>':
-        out += "&gt;";
-        break;
-      case '"':
-        out += "&quot;";
-        break;
-      default:
-        out += c;
-    }
-  return out;
-}
 
 constexpr const char* kFillIn =
     "Fill in below the heads; the example row is left out when the table comes in. Columns that "

@@ -149,7 +149,7 @@ class TableSources {
     std::string first;
     std::getline(in, first);
     if (!in.eof()) first += '\n';
-    if (first.empty() || is_tidy_head(first)) {
+    if (first.empty() || (map_.encoding.empty() && map_.separator.empty() && is_tidy_head(first))) {
       Joined whole(first, in);
       std::istream stream(&whole);
       reader_.read(stream, name);
@@ -201,7 +201,8 @@ class TableSources {
         table.columns.begin(), table.columns.end(),
         [](const auto& c) { return c.meaning == "cuts" || c.meaning.starts_with("reading"); });
     if (!said && (map_.kind == "readings" || !no_runs)) return false;
-    const auto grid = read_any_grid(bytes, map_.sheet);
+    const auto grid =
+        read_any_grid(bytes, map_.sheet, map_.encoding, separator_sign(map_.separator));
     if (!grid) return false;
     const auto kind = said ? said : looks_like_list(*grid);
     if (!kind) return false;

@@ -141,6 +141,14 @@ TEST(AnyTable, HeadsInFiveLanguagesAndOtherEncodings) {
   auto latin = take_in("Lauf;Schnitte;Sch\xe4rfe [gf]\na;0;100\na;10;120\n");
   ASSERT_FALSE(latin.result.refused) << latin.all_problems();
   EXPECT_TRUE(latin.notes("Windows-1252"));
+  // What was found can be said otherwise; what it cannot be is refused.
+  const std::string one = "run;cuts;reading, gf\na;0;100\na;10;120\n";
+  EXPECT_FALSE(take_in(one).result.refused);
+  EXPECT_TRUE(take_in(one, R"({"separator":","})").result.refused);
+  EXPECT_TRUE(take_in("Lauf;Schnitte;Sch\xe4rfe [gf]\na;0;100\n", R"({"encoding":"UTF-8"})")
+                  .result.refused);
+  EXPECT_FALSE(
+      take_in("run;cuts;reading (gf)\na;0;100\n", R"({"encoding":"Windows-1252"})").result.refused);
   EXPECT_FALSE(take_in("essai;lame;nombre de coupes;mesure (N)\nE1;L1;0;1,5\n").result.refused);
   EXPECT_FALSE(take_in("ensayo;hoja;cortes;fuerza (N)\nE1;H1;0;1,5\n").result.refused);
   EXPECT_FALSE(take_in("試験,包丁,切断回数,荷重 (N)\n1,A,0,1.5\n").result.refused);
@@ -271,11 +279,13 @@ TEST(AnyTable, MutationsAreNeverWrongInSilence) {
 
 TEST(AnyTable, AMapComesBackAsItWas) {
   const std::string text =
-      R"({"columns":{"Kraft":"reading","x":"skip","W links":"edge_angle_left"},"unit":"N","angles":"inclusive","decimal":",","grit":"P"})";
+      R"({"columns":{"Kraft":"reading","x":"skip","W links":"edge_angle_left"},"unit":"N","angles":"inclusive","decimal":",","grit":"P","encoding":"UTF-16","separator":"tab","kind":"readings","sheet":"S","names":{"steel":{"a":"b"}}})";
   const auto map = parse_table_map(text);
   ASSERT_TRUE(map);
   EXPECT_EQ(*parse_table_map(table_map_text(*map)), *map);
-  for (const char* bad : {"", "[]", R"({"columns":{"a":"nonsense"}})", R"({"unit":"kg"})",
-                          R"({"angles":"both"})", R"({"decimal":";"})", R"({"what":"x"})"})
+  for (const char* bad :
+       {"", "[]", R"({"columns":{"a":"nonsense"}})", R"({"unit":"kg"})", R"({"angles":"both"})",
+        R"({"decimal":";"})", R"({"what":"x"})", R"({"encoding":"EBCDIC"})", R"({"separator":"x"})",
+        R"({"kind":"knives"})", R"({"names":{"run":{}}})", R"({"names":{"steel":{"a":1}}})"})
     EXPECT_FALSE(parse_table_map(bad)) << bad;
 }

@@ -31,45 +31,52 @@ QWidget* way_in(const WayIn& way, bool first) {
   return out;
 }
 
+/// A column of words and ways in beside a picture with its caption, under a title.
+void lay_out(QWidget* page, QLabel* title, QVBoxLayout* column, QLabel* picture,
+             const QString& caption) {
+  auto* left = new QWidget;
+  left->setFixedWidth(kWays_px);
+  left->setLayout(column);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(12);
+  column->addStretch();
+  auto* right = new QVBoxLayout;
+  right->setSpacing(6);
+  right->addWidget(picture);
+  right->addWidget(quiet_label(caption));
+  right->addStretch();
+  auto* both = new QHBoxLayout;
+  both->setSpacing(40);
+  both->addWidget(left);
+  both->addLayout(right, 1);
+  title->setFont(font_of(24));
+  auto* layout = new QVBoxLayout(page);
+  layout->setContentsMargins(40, 30, 30, 20);
+  layout->setSpacing(22);
+  layout->addWidget(title);
+  layout->addLayout(both, 1);
+}
+
 }  // namespace
 
 FirstPage::FirstPage(std::vector<WayIn> ways, QWidget* parent)
     : QWidget(parent), recent_(new QVBoxLayout) {
   auto* question = wrapped_label();
-  question->setFont(font_of(24));
   question->setText(tr("Which edge stays useful longest for this work, and how do we know?"));
-  auto* left = new QWidget;
-  left->setFixedWidth(kWays_px);
-  auto* column = new QVBoxLayout(left);
-  column->setContentsMargins(0, 0, 0, 0);
-  column->setSpacing(12);
+  auto* column = new QVBoxLayout;
   recent_->setSpacing(4);
   column->addLayout(recent_);
   for (std::size_t i = 0; i < ways.size(); ++i) column->addWidget(way_in(ways[i], i == 0));
   column->addWidget(
       quiet_label(tr("A project or a table can also be dropped on this window. F1: "
                      "what each screen is for.")));
-  column->addStretch();
   auto* picture = new QLabel;
   picture->setPixmap(QPixmap(QStringLiteral(":/guide/answer.png"))
                          .scaledToWidth(kPicture_px, Qt::SmoothTransformation));
   picture->setAccessibleName(tr("A filled Verdict, of made-up data"));
-  auto* right = new QVBoxLayout;
-  right->setSpacing(6);
-  right->addWidget(picture);
-  right->addWidget(
-      quiet_label(tr("What comes out: the edge to make, how sure that is, and what "
-                     "speaks against it. Made-up data of the demo.")));
-  right->addStretch();
-  auto* both = new QHBoxLayout;
-  both->setSpacing(40);
-  both->addWidget(left);
-  both->addLayout(right, 1);
-  auto* layout = new QVBoxLayout(this);
-  layout->setContentsMargins(40, 30, 30, 20);
-  layout->setSpacing(22);
-  layout->addWidget(question);
-  layout->addLayout(both, 1);
+  lay_out(this, question, column, picture,
+          tr("What comes out: the edge to make, how sure that is, and what speaks against it. "
+             "Made-up data of the demo."));
 }
 
 void FirstPage::show_recent(const std::vector<RecentProject>& projects) {
@@ -94,31 +101,12 @@ void FirstPage::show_recent(const std::vector<RecentProject>& projects) {
 
 StationPurpose::StationPurpose(const std::vector<WayIn>& ways, QWidget* parent)
     : QWidget(parent), name_(heading({})), purpose_(wrapped_label()), picture_(new QLabel) {
-  name_->setFont(font_of(24));
   purpose_->setTextFormat(Qt::MarkdownText);
   purpose_->setTextInteractionFlags(Qt::NoTextInteraction);
-  auto* left = new QWidget;
-  left->setFixedWidth(kWays_px);
-  auto* column = new QVBoxLayout(left);
-  column->setContentsMargins(0, 0, 0, 0);
-  column->setSpacing(12);
+  auto* column = new QVBoxLayout;
   column->addWidget(purpose_);
   for (std::size_t i = 0; i < ways.size(); ++i) column->addWidget(way_in(ways[i], i == 0));
-  column->addStretch();
-  auto* right = new QVBoxLayout;
-  right->setSpacing(6);
-  right->addWidget(picture_);
-  right->addWidget(quiet_label(tr("As it looks with the demo's made-up data.")));
-  right->addStretch();
-  auto* both = new QHBoxLayout;
-  both->setSpacing(40);
-  both->addWidget(left);
-  both->addLayout(right, 1);
-  auto* layout = new QVBoxLayout(this);
-  layout->setContentsMargins(40, 30, 30, 20);
-  layout->setSpacing(18);
-  layout->addWidget(name_);
-  layout->addLayout(both, 1);
+  lay_out(this, name_, column, picture_, tr("As it looks with the demo's made-up data."));
 }
 
 void StationPurpose::show_station(const QString& name) {

@@ -115,6 +115,9 @@ TableDialog::TableDialog(const QString& path, KnownNames known, AngleConvention 
       angles_(angles),
       sentence_(wrapped()),
       notes_(wrapped()),
+      read_as_(new QWidget),
+      encoding_(new QComboBox),
+      separator_(new QComboBox),
       questions_(new QVBoxLayout),
       columns_(look_at({tr("Column"), tr("Taken for"), tr("Unit"), tr("How sure")},
                        tr("What each column is taken for"))),
@@ -128,6 +131,27 @@ TableDialog::TableDialog(const QString& path, KnownNames known, AngleConvention 
   sentence_->setFont(font_of(17));
   columns_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   columns_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+  for (const char* name : {"UTF-8", "UTF-16", "Windows-1252"})
+    encoding_->addItem(QLatin1String(name), QLatin1String(name));
+  for (const auto& [sign, words] : {std::pair{",", tr("comma")}, std::pair{";", tr("semicolon")},
+                                    std::pair{"tab", tr("tab")}, std::pair{"|", tr("bar")}})
+    separator_->addItem(words, QLatin1String(sign));
+  encoding_->setAccessibleName(tr("Read as"));
+  separator_->setAccessibleName(tr("Separated by"));
+  auto* read_as = new QHBoxLayout(read_as_);
+  read_as->setContentsMargins(0, 0, 0, 0);
+  read_as->addWidget(new QLabel(tr("read as")));
+  read_as->addWidget(encoding_);
+  read_as->addWidget(new QLabel(tr("separated by")));
+  read_as->addWidget(separator_);
+  connect(encoding_, &QComboBox::activated, this, [this] {
+    map_.encoding = encoding_->currentData().toString().toStdString();
+    understand();
+  });
+  connect(separator_, &QComboBox::activated, this, [this] {
+    map_.separator = separator_->currentData().toString().toStdString();
+    understand();
+  });
   auto* tabs = new QHBoxLayout;
   tabs->setSpacing(3);
   tabs_ = make_tabs({tr("Columns"), tr("The table"), tr("What comes in")},
@@ -144,7 +168,10 @@ TableDialog::TableDialog(const QString& path, KnownNames known, AngleConvention 
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(20, 16, 20, 14);
   layout->setSpacing(10);
-  layout->addWidget(quiet_label(QFileInfo(path).fileName()));
+  auto* file = new QHBoxLayout;
+  file->addWidget(quiet_label(QFileInfo(path).fileName()), 1);
+  file->addWidget(read_as_);
+  layout->addLayout(file);
   layout->addWidget(sentence_);
   questions_->setSpacing(6);
   layout->addLayout(questions_);
@@ -232,6 +259,9 @@ void TableDialog::take(std::shared_ptr<Seen> seen) {
                            .arg(runs_with_readings(qint64(seen_->trial.runs.size()),
                                                    qint64(seen_->trial.reading_count())),
                                 in_words(table.shape)));
+  read_as_->setVisible(!table.encoding.empty());
+  encoding_->setCurrentIndex(encoding_->findData(text_of(table.encoding)));
+  separator_->setCurrentIndex(separator_->findData(text_of(table.separator)));
   show_questions();
   show_columns();
   show_rows();

@@ -55,6 +55,8 @@ class TableDialog : public QDialog {
   TableMap map_;
   std::shared_ptr<Seen> seen_;
   QLabel *sentence_, *notes_;
+  QWidget* read_as_;  ///< of a text: its encoding and separator, to be changed
+  QComboBox *encoding_, *separator_;
   QVBoxLayout* questions_;
   QTableWidget *columns_, *rows_, *runs_;
   QStackedWidget* pages_;
