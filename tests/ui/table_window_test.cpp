@@ -2,9 +2,11 @@
 // answers remembered; and the Verdict's answer with what speaks against it.
 #include <gtest/gtest.h>
 
+#include <QClipboard>
 #include <QComboBox>
 #include <QDialogButtonBox>
 #include <QDir>
+#include <QGuiApplication>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
@@ -127,6 +129,35 @@ TEST_F(TableWindow, AMeaningCanBeChangedAndFaultsHaveTheirLines) {
     said = said || label->text().contains("Line 3:2: ");
   EXPECT_TRUE(said);
   shown->reject();
+}
+
+TEST_F(TableWindow, CopiedCellsComeInAsATable) {
+  program_settings().remove(QStringLiteral("tables"));
+  const auto runs = trial().runs.size();
+  QGuiApplication::clipboard()->setText("run\tcuts\treading (gf)\nP1\t0\t90\nP1\t50\t120\n");
+  window_->activateWindow();
+  ASSERT_TRUE(QTest::qWaitForWindowActive(window_.get()));
+  QTest::keyClick(window_.get(), Qt::Key_V, Qt::ControlModifier | Qt::ShiftModifier);
+  TableDialog* shown = dialog();
+  ASSERT_TRUE(shown);
+  EXPECT_EQ(shown->sentence(), "To come in: 1 run with 2 readings (one row a reading).");
+  // How it was read is told, and what is said otherwise is heard.
+  auto* separator = test::named<QComboBox>(shown, "Separated by");
+  ASSERT_TRUE(separator && separator->isVisible());
+  EXPECT_EQ(separator->currentText(), "tab");
+  separator->setCurrentIndex(0);
+  emit separator->activated(0);
+  EXPECT_TRUE(wait_for(
+      [&] { return shown->settled() && shown->sentence().startsWith("It cannot be taken in"); }));
+  separator->setCurrentIndex(separator->findText("tab"));
+  emit separator->activated(separator->currentIndex());
+  ASSERT_TRUE(wait_for([&] { return button(*shown, "Take it in")->isEnabled(); }));
+  QTest::mouseClick(button(*shown, "Take it in"), Qt::LeftButton);
+  EXPECT_TRUE(wait_for([&] { return trial().runs.size() == runs + 1; }));
+  QGuiApplication::clipboard()->setText("   ");
+  window_->paste_table();
+  EXPECT_TRUE(window_->message().startsWith("Nothing was copied"))
+      << window_->message().toStdString();
 }
 
 TEST(FirstWindow, ShowsTheWaysInAndLeavesForTheProject) {
