@@ -37,7 +37,7 @@ std::optional<std::uint64_t> size_of(zip_t* archive, zip_uint64_t index) {
 
 bool is_archive(std::string_view bytes) { return bytes.starts_with("PK\x03\x04"); }
 
-Checked<Archive> Archive::open(std::string_view bytes) {
+Checked<Archive> Archive::open(std::string_view bytes, std::uint64_t most) {
   Archive out(opened(bytes));
   if (!out.archive_) return Refusal{"the archive is damaged or not whole"};
   const zip_int64_t entries = zip_get_num_entries(out.archive_, 0);
@@ -51,9 +51,8 @@ Checked<Archive> Archive::open(std::string_view bytes) {
     const char* name = zip_get_name(out.archive_, zip_uint64_t(i), 0);
     if (!size || !name || !seen.insert(name).second)
       return Refusal{"the archive is damaged: a part of it says no size or is there twice"};
-    if (*size > kMostUnpackedBytes - unpacked)
-      return Refusal{"the archive unpacks to more than " +
-                     std::to_string(kMostUnpackedBytes >> 20) + " MiB"};
+    if (*size > most - unpacked)
+      return Refusal{"the archive unpacks to more than " + std::to_string(most >> 20) + " MiB"};
     unpacked += *size;
   }
   return out;

@@ -23,8 +23,8 @@ bool is_archive(std::string_view bytes);
 class Archive {
  public:
   /// Refused: bytes that are no whole archive, more entries than kMostArchiveEntries, entries that
-  /// say no size or one name twice, more than kMostUnpackedBytes in all.
-  static Checked<Archive> open(std::string_view bytes);
+  /// say no size or one name twice, more than `most` bytes in all.
+  static Checked<Archive> open(std::string_view bytes, std::uint64_t most = kMostUnpackedBytes);
   ~Archive();
   Archive(Archive&& other) noexcept;
   Archive& operator=(Archive&& other) noexcept;

@@ -247,7 +247,7 @@ Checked<Opened> opened(const Archive& archive) {
 }
 
 Archive archive_or_refuse(std::string_view package) {
-  auto archive = Archive::open(package);
+  auto archive = Archive::open(package, kMostPackageBytes);
   if (!archive) throw StoreError(StoreProblem::refused, archive.refusal().reason + ".");
   return archive.take();
 }
@@ -305,6 +305,14 @@ std::string package_of(const std::string& path, const std::string& day,
                         {"bquarry", {{"version", ProjectFile::kVersion}, {"program", BQ_VERSION}}},
                         {"resources", resources}};
   files.front() = {kDescriptor, descriptor.dump(1) + "\n", true};
+  std::uint64_t all = 0;
+  for (const auto& file : files) all += file.bytes.size();
+  if (all > kMostPackageBytes || files.size() > std::size_t(kMostArchiveEntries))
+    throw StoreError(StoreProblem::refused,
+                     "The project is too large for one package (" + std::to_string(all >> 20) +
+                         " MiB in " + std::to_string(files.size()) +
+                         " files). Nothing was written; a copy of its file, or export as JSON, "
+                         "holds everything too.");
   auto out = archive_of(files);
   if (!out) throw StoreError(StoreProblem::disk, out.refusal().reason + ". Nothing was written.");
   return out.take();
@@ -319,7 +327,7 @@ void create_from_package(const fs::path& project, std::string_view package) {
 }
 
 Checked<PackageCheck> verify_package(std::string_view package, const std::stop_token& stop) {
-  auto read = Archive::open(package);
+  auto read = Archive::open(package, kMostPackageBytes);
   if (!read) return read.refusal();
   const Archive archive = read.take();
   auto content = opened(archive);

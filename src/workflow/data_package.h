@@ -1,5 +1,6 @@
 #pragma once
 
+#include <cstdint>
 #include <filesystem>
 #include <stop_token>
 #include <string>
@@ -9,6 +10,9 @@
 #include "quantity/checked.h"
 
 namespace bq::inline workflow {
+
+/// The most that a package may unpack to: more is refused, when it is made and when it is read.
+inline constexpr std::uint64_t kMostPackageBytes = std::uint64_t(2) << 30;
 
 /// Writes a project as an open tabular data package (zip): `datapackage.json` (descriptor: every
 /// file with its kind, size, SHA-256 and, of tables, its schema), `data/*.csv` (one a table of the

@@ -249,8 +249,13 @@ class TableSources {
       });
       if (said == map_.names.end()) return;
       each_name([&](std::string& name) {
-        if (const auto meant = said->second.find(name); meant != said->second.end())
-          name = meant->second;
+        const auto meant = said->second.find(name);
+        if (meant == said->second.end() || meant->second == name) return;
+        const std::string note =
+            std::string(kind) + " " + shown(name) + " is taken for " + shown(meant->second);
+        if (std::find(out_.notes.begin(), out_.notes.end(), note) == out_.notes.end())
+          out_.notes.push_back(note);
+        name = meant->second;
       });
     };
     settle("blade", known_.blades, [&](const auto& act) {

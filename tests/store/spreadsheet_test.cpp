@@ -123,6 +123,8 @@ TEST(TakenIn, NearNamesAreAskedAbout) {
       tidy, R"({"names":{"steel":{"Marl Touhg":"Marl Tough"},"medium":{"Coir-Mat":"Coir-Mat"}}})",
       known);
   ASSERT_FALSE(settled.refused) << problems_of(settled);
+  EXPECT_EQ(settled.notes,
+            std::vector<std::string>{"steel \"Marl Touhg\" is taken for \"Marl Tough\""});
   EXPECT_EQ(settled.trial.runs[0].facts.steel, "Marl Tough");
   EXPECT_EQ(settled.trial.find_blade("K3")->steel, "Marl Tough");
   EXPECT_EQ(settled.trial.runs[1].facts.medium, "Coir-Mat") << "as written, if somebody says so";

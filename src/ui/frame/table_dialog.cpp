@@ -221,6 +221,7 @@ void TableDialog::understand() {
             seen->table.questions = std::move(questions);
             seen->table.faults.clear();
           }
+          for (auto& note : read.notes) seen->table.notes.push_back(std::move(note));
           seen->trial = std::move(read.trial);
           if (seen->table.faults.empty() && seen->table.questions.empty())
             seen->problems = std::move(read.problems);
