@@ -5,8 +5,9 @@
 #include "quantity/number.h"
 
 namespace bq::inline store {
-
+namespace {
 using Json = nlohmann::json;
+}  // namespace
 
 Json parse_json(std::string_view text) {
   try {

@@ -13,7 +13,7 @@
 namespace bq::inline store {
 namespace {
 
-using Json = nlohmann::ordered_json;
+using PackageJson = nlohmann::ordered_json;
 
 struct ColumnFacts {
   std::string name, type;
@@ -52,14 +52,14 @@ bool is_part_bytes(const std::string& table, const std::string& column) {
   return table == "picture_part" && column == "bytes";
 }
 
-Json schema_json(SQLite::Database& db, const std::string& table) {
-  Json fields = Json::array(), keys = Json::array();
+PackageJson schema_json(SQLite::Database& db, const std::string& table) {
+  PackageJson fields = PackageJson::array(), keys = PackageJson::array();
   for (const auto& column : facts_of(db, table)) {
     const bool bytes = is_part_bytes(table, column.name);
-    Json field{{"name", bytes ? "size" : column.name},
-               {"type", bytes || column.type == "INTEGER" ? "integer"
-                        : column.type == "REAL"           ? "number"
-                                                          : "string"}};
+    PackageJson field{{"name", bytes ? "size" : column.name},
+                      {"type", bytes || column.type == "INTEGER" ? "integer"
+                               : column.type == "REAL"           ? "number"
+                                                                 : "string"}};
     if (column.type == "BLOB" && !bytes) field["format"] = "binary";
     if (bytes)
       field["description"] =
@@ -70,9 +70,9 @@ Json schema_json(SQLite::Database& db, const std::string& table) {
     if (column.key) keys.push_back(column.name);
     fields.push_back(std::move(field));
   }
-  Json out{{"fields", fields}, {"missingValues", {kNoValueCell}}};
+  PackageJson out{{"fields", fields}, {"missingValues", {kNoValueCell}}};
   if (!keys.empty()) out["primaryKey"] = keys;
-  Json foreign = Json::array();
+  PackageJson foreign = PackageJson::array();
   SQLite::Statement list(db, "PRAGMA foreign_key_list(" + quoted_name(table) + ")");
   while (list.executeStep())
     foreign.push_back({{"fields", list.getColumn(3).getString()},
@@ -97,7 +97,8 @@ std::string cell_text(const SQLite::Column& column) {
     case SQLITE_INTEGER:
       return std::to_string(column.getInt64());
     case SQLITE_FLOAT:
-      return Json(column.getDouble()).dump();  // the shortest that gives the same number back
+      return PackageJson(column.getDouble())
+          .dump();  // the shortest that gives the same number back
     case SQLITE_TEXT: {
       std::string text = column.getString();
       // A backslash stands before what begins with one: "\N" alone is no value.
@@ -227,7 +228,7 @@ ProjectFile ProjectFile::create_from_tables(const std::filesystem::path& path, i
   std::string record = "{\"record\": {\"version\": " + std::to_string(version) + ", \"tables\": {";
   bool first_table = true;
   for (const auto& table : tables) {
-    const Json schema = Json::parse(table.schema, nullptr, false);
+    const PackageJson schema = PackageJson::parse(table.schema, nullptr, false);
     if (!schema.is_object() || !schema.contains("fields") || !schema["fields"].is_array())
       refuse("The table " + table.name + " has no schema");
     std::vector<std::string> names, types;
@@ -240,11 +241,11 @@ ProjectFile ProjectFile::create_from_tables(const std::filesystem::path& path, i
                                                             : field["type"].get<std::string>());
     }
     const bool parts = table.name == "picture_part";
-    Json columns = names;
+    PackageJson columns = names;
     if (parts)
       for (auto& name : columns)
         if (name == "size") name = "bytes";
-    record += (first_table ? "" : ", ") + Json(table.name).dump() +
+    record += (first_table ? "" : ", ") + PackageJson(table.name).dump() +
               ": {\"columns\": " + columns.dump() + ", \"rows\": [";
     first_table = false;
     std::size_t line = 0;
@@ -263,7 +264,7 @@ ProjectFile ProjectFile::create_from_tables(const std::filesystem::path& path, i
         if (text == kNoValueCell && !cells[i].quoted) {
           record += "null";
         } else if (number) {
-          const Json value = Json::parse(text, nullptr, false);
+          const PackageJson value = PackageJson::parse(text, nullptr, false);
           if (!value.is_number() || (types[i] == "integer" && !value.is_number_integer()))
             refuse(where + ": " + names[i] + " is no " + types[i] + ": " + text.substr(0, 40));
           if (parts && names[i] == "picture_id") picture = value.get<std::int64_t>();
@@ -287,11 +288,11 @@ ProjectFile ProjectFile::create_from_tables(const std::filesystem::path& path, i
             record += text;
           }
         } else if (types[i] == "binary") {
-          record += "{\"base64\": " + Json(text).dump() + "}";
+          record += "{\"base64\": " + PackageJson(text).dump() + "}";
         } else {
           std::string said(unguarded(text));
           if (said.starts_with('\\')) said.erase(0, 1);
-          record += Json(said).dump(-1, ' ', false, Json::error_handler_t::replace);
+          record += PackageJson(said).dump(-1, ' ', false, PackageJson::error_handler_t::replace);
         }
       }
       record += "]";

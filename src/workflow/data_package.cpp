@@ -24,7 +24,7 @@ extern const char* const kMethods;  // docs/methods.md as it was when the progra
 
 namespace {
 
-using Json = nlohmann::ordered_json;
+using PackageJson = nlohmann::ordered_json;
 namespace fs = std::filesystem;
 
 constexpr const char* kDescriptor = "datapackage.json";
@@ -69,8 +69,8 @@ class Scratch {
   fs::path folder_;
 };
 
-Json json_of(const Answer& answer) {
-  Json table{{"heads", answer.table.heads}, {"rows", answer.table.rows}};
+PackageJson json_of(const Answer& answer) {
+  PackageJson table{{"heads", answer.table.heads}, {"rows", answer.table.rows}};
   return {{"question", words_of(answer.question)},
           {"answered", answer.answered},
           {"sentence", answer.sentence},
@@ -81,8 +81,8 @@ Json json_of(const Answer& answer) {
           {"runs", answer.runs}};
 }
 
-Json json_of(const RunFit& fit, const Threshold& threshold) {
-  Json out{{"run", fit.run}, {"readings", fit.readings.size()}};
+PackageJson json_of(const RunFit& fit, const Threshold& threshold) {
+  PackageJson out{{"run", fit.run}, {"readings", fit.readings.size()}};
   if (!fit.curve) {
     out["why_not"] = fit.why_not;
     return out;
@@ -93,7 +93,9 @@ Json json_of(const RunFit& fit, const Threshold& threshold) {
   for (int i = 0; !fit.interpolated && i < curve.parameters(); ++i)
     out["parameters"][std::string(names[std::size_t(i)])] = curve.curve.parameters[std::size_t(i)];
   const auto cuts = cuts_to_threshold(fit, threshold.value);
-  const auto end = [](const std::optional<double>& v) { return v ? Json(*v) : Json(nullptr); };
+  const auto end = [](const std::optional<double>& v) {
+    return v ? PackageJson(*v) : PackageJson(nullptr);
+  };
   out["cuts_to_threshold"] = {{"estimate", end(cuts.estimate)},
                               {"low", end(cuts.low)},
                               {"high", end(cuts.high)},
@@ -102,10 +104,10 @@ Json json_of(const RunFit& fit, const Threshold& threshold) {
 }
 
 /// Every answer of a project, as it is kept in the package.
-Json answers_of(const std::string& project, const std::stop_token& stop) {
+PackageJson answers_of(const std::string& project, const std::stop_token& stop) {
   std::istringstream nothing;
   const SourceResult source = read_source(project, nothing);
-  Json out{{"program", "brave-quarry " BQ_VERSION}};
+  PackageJson out{{"program", "brave-quarry " BQ_VERSION}};
   if (source.trial.reading_count() == 0) {
     out["why_not"] = "there are no readings";
     return out;
@@ -127,9 +129,9 @@ Json answers_of(const std::string& project, const std::stop_token& stop) {
   out["threshold"] = {{"said", source.threshold},
                       {"value", study->threshold.value},
                       {"unit", sign_of(study->threshold.unit)}};
-  out["runs"] = Json::array();
+  out["runs"] = PackageJson::array();
   for (const auto& fit : *fits) out["runs"].push_back(json_of(fit, study->threshold));
-  out["answers"] = Json::array();
+  out["answers"] = PackageJson::array();
   for (const auto& answer : study->answers) out["answers"].push_back(json_of(answer));
   const TrialReport report = trial_report(source, *study, options, "");
   out["verdict"] = {{"sentence", report.verdict},
@@ -145,8 +147,8 @@ std::string tidy_of(const Trial& trial) {
   return out.str();
 }
 
-Json tidy_schema(const std::string& csv) {
-  Json fields = Json::array();
+PackageJson tidy_schema(const std::string& csv) {
+  PackageJson fields = PackageJson::array();
   bool first = true;
   for_each_csv_row(csv.substr(0, csv.find('\n') + 1), [&](const std::vector<CsvText>& heads) {
     if (!std::exchange(first, false)) return;
@@ -181,7 +183,7 @@ std::string slug(const std::string& title) {
 }
 
 /// Where two values differ, as "answers[3].sentence"; empty where they are the same.
-void compare(const Json& kept, const Json& again, const std::string& place,
+void compare(const PackageJson& kept, const PackageJson& again, const std::string& place,
              std::vector<std::string>& differs) {
   if (kept.is_number() && again.is_number()) {
     const double a = kept.get<double>(), b = again.get<double>();
@@ -211,7 +213,7 @@ void compare(const Json& kept, const Json& again, const std::string& place,
 
 /// What a package holds, read and looked at; its tables in the descriptor's order.
 struct Opened {
-  Json descriptor;
+  PackageJson descriptor;
   std::vector<TableResource> tables;
   std::vector<PictureResource> pictures;
   int version = 0;
@@ -221,7 +223,7 @@ Checked<Opened> opened(const Archive& archive) {
   const auto text = archive.read(kDescriptor);
   if (!text) return Refusal{"this archive is no data package: it has no datapackage.json"};
   Opened out;
-  out.descriptor = Json::parse(*text, nullptr, false);
+  out.descriptor = PackageJson::parse(*text, nullptr, false);
   if (!out.descriptor.is_object() || !out.descriptor.contains("resources") ||
       !out.descriptor["resources"].is_array() || !out.descriptor.contains("bquarry") ||
       !out.descriptor["bquarry"].is_object())
@@ -269,11 +271,11 @@ std::string package_of(const std::string& path, const std::string& day,
   // Answers are those of what is packed, whatever is kept meanwhile.
   const Scratch scratch;
   ProjectFile::create_from_tables(scratch.project(), ProjectFile::kVersion, tables, pictures);
-  Json resources = Json::array();
+  PackageJson resources = PackageJson::array();
   std::vector<ArchiveEntry> files(1);
   const auto add = [&](const std::string& name, const std::string& file, const std::string& title,
-                       const std::string& media, std::string bytes, const Json& schema) {
-    Json one{{"name", name}, {"path", file}, {"title", title}, {"mediatype", media}};
+                       const std::string& media, std::string bytes, const PackageJson& schema) {
+    PackageJson one{{"name", name}, {"path", file}, {"title", title}, {"mediatype", media}};
     if (!schema.is_null()) {
       one["profile"] = "tabular-data-resource";
       one["format"] = "csv";
@@ -289,7 +291,7 @@ std::string package_of(const std::string& path, const std::string& day,
   add("readings-tidy", kTidy, "One row a reading", "text/csv", tidy, tidy_schema(tidy));
   for (auto& table : tables)
     add(table.name, "data/" + table.name + ".csv", "Table " + table.name + " of the project",
-        "text/csv", std::move(table.csv), Json::parse(table.schema));
+        "text/csv", std::move(table.csv), PackageJson::parse(table.schema));
   for (auto& picture : pictures)
     add("picture-" + std::to_string(picture.id), picture.path, "A photograph",
         picture.path.ends_with(".png") ? "image/png" : "application/octet-stream",
@@ -298,12 +300,13 @@ std::string package_of(const std::string& path, const std::string& day,
       answers_of(scratch.project().string(), stop).dump(1) + "\n", nullptr);
   add("methods", "methods.md", "How each figure is computed", "text/markdown", kMethods, nullptr);
   add("read-me", "README.md", "What this is", "text/markdown", kReadMe, nullptr);
-  const Json descriptor{{"profile", "data-package"},
-                        {"name", slug(trial.title)},
-                        {"title", trial.title},
-                        {"created", day + "T00:00:00Z"},
-                        {"bquarry", {{"version", ProjectFile::kVersion}, {"program", BQ_VERSION}}},
-                        {"resources", resources}};
+  const PackageJson descriptor{
+      {"profile", "data-package"},
+      {"name", slug(trial.title)},
+      {"title", trial.title},
+      {"created", day + "T00:00:00Z"},
+      {"bquarry", {{"version", ProjectFile::kVersion}, {"program", BQ_VERSION}}},
+      {"resources", resources}};
   files.front() = {kDescriptor, descriptor.dump(1) + "\n", true};
   std::uint64_t all = 0;
   for (const auto& file : files) all += file.bytes.size();
@@ -362,19 +365,19 @@ Checked<PackageCheck> verify_package(std::string_view package, const std::stop_t
       const auto again = std::find_if(tables.begin(), tables.end(),
                                       [&](const TableResource& t) { return t.name == table.name; });
       if (again == tables.end() || again->csv != table.csv ||
-          Json::parse(again->schema) != Json::parse(table.schema))
+          PackageJson::parse(again->schema) != PackageJson::parse(table.schema))
         out.differs.push_back("data/" + table.name +
                               ".csv: not as this program writes it (rows, order or schema)");
     }
     if (archive.read(kTidy).value_or("") != tidy_of(made.load()))
       out.differs.push_back(std::string(kTidy) + ": says otherwise than the tables in data/");
   }
-  const Json kept = Json::parse(archive.read(kAnswers).value_or(""), nullptr, false);
+  const PackageJson kept = PackageJson::parse(archive.read(kAnswers).value_or(""), nullptr, false);
   if (!kept.is_object()) {
     out.differs.push_back(std::string(kAnswers) + ": is missing or no JSON");
     return out;
   }
-  const Json again = answers_of(project, stop);
+  const PackageJson again = answers_of(project, stop);
   for (const char* part : {"threshold", "runs", "answers", "verdict", "why_not"})
     if (kept.contains(part) != again.contains(part))
       out.differs.push_back(std::string(kAnswers) + ": " + part + " is there on one side only");
