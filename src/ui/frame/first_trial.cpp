@@ -49,7 +49,7 @@ void FirstTrial::look() {
                            "says what each page is for.")
                       : steps_[std::size_t(step_)].text);
   show_->setVisible(!done);
-  adjustSize();
+  resize(width(), layout()->heightForWidth(width()));
 }
 
 }  // namespace bq::ui
