@@ -36,7 +36,7 @@ int import_project(const ImportOptions& options) {
 
 /// A data package becomes a project again.
 int import_package(const ImportOptions& options) {
-  const std::string bytes = bq::read_text_file(options.tables.front(), std::size_t(2) << 30);
+  const std::string bytes = bq::read_text_file(options.tables.front(), bq::kMostPackageBytes);
   bq::create_from_package(options.project, bytes);
   return tell_made_again(
       bq::ProjectFile::open(options.project, bq::ProjectFile::Access::read).load(), options.json);

@@ -58,7 +58,7 @@ int run_template(const TemplateOptions& options) {
 }
 
 int run_verify(const VerifyOptions& options) {
-  const auto check = bq::verify_package(bq::read_text_file(options.package, std::size_t(2) << 30));
+  const auto check = bq::verify_package(bq::read_text_file(options.package, bq::kMostPackageBytes));
   if (!check) throw CommandEnd(kRefused, options.package + ": " + check.refusal().reason);
   const bool same = check->differs.empty();
   if (options.json) {

@@ -56,8 +56,9 @@ bool Understanding::read(std::string_view bytes) {
     grid_ = grid.take();
     out_.encoding = grid_.encoding;
     out_.separator = grid_.separator == '\t' ? "tab" : std::string(1, grid_.separator);
-  } else
+  } else {
     problem(1, 0, grid.refusal().reason);
+  }
   return grid.ok();
 }
 

@@ -58,12 +58,12 @@ constexpr Head kHeads[] = {
     {"despues", Cell::after},      {"place", Cell::place},     {"station", Cell::place},
     {"stelle", Cell::place},       {"endroit", Cell::place},   {"lugar", Cell::place},
     {"unit", Cell::unit},          {"einheit", Cell::unit},    {"unite", Cell::unit},
-    {"unidad", Cell::unit},        {"name", Cell::skip}};
+    {"unidad", Cell::unit}};
 
 std::optional<Cell> cell_of(std::string_view head) {
   const std::string plain = plain_words(head.substr(0, std::min(head.find('('), head.find('['))));
   for (const auto& known : kHeads)
-    if (known.words == plain && known.cell != Cell::skip) return known.cell;
+    if (known.words == plain) return known.cell;
   return std::nullopt;
 }
 
@@ -200,7 +200,7 @@ class ListReader {
     const std::string said = text(row, cell);
     if (said.empty()) return std::nullopt;
     const auto value = number_cell(said);
-    const char decimal = !map_.decimal.empty() ? map_.decimal[0] : decimal_;
+    const char decimal = map_.decimal.empty() ? '.' : map_.decimal[0];
     std::optional<double> parsed;
     if (value && !value->beyond) {
       const DecimalSign sign = decimal_sign_of({value->number});
@@ -343,7 +343,6 @@ class ListReader {
   ListTable out_;
   std::vector<Column> columns_;
   std::set<std::string> names_;
-  char decimal_ = '.';
 };
 
 }  // namespace

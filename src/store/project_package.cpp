@@ -1,11 +1,11 @@
 // A project's tables as CSV with their schema, and back: the tables of an open data package.
 #include <SQLiteCpp/SQLiteCpp.h>
-#include <openssl/evp.h>
 #include <sqlite3.h>
 
 #include <nlohmann/json.hpp>
 
 #include "quantity/csv_cell.h"
+#include "store/base64.h"
 #include "store/project_database.h"
 #include "store/project_schema.h"
 #include "store/table_resource.h"
@@ -83,15 +83,6 @@ PackageJson schema_json(SQLite::Database& db, const std::string& table) {
   return out;
 }
 
-std::string base64_text(const SQLite::Column& column) {
-  const int size = column.getBytes();
-  std::string out(std::size_t(4) * ((std::size_t(size) + 2) / 3) + 1, '\0');
-  out.resize(
-      std::size_t(EVP_EncodeBlock(reinterpret_cast<unsigned char*>(out.data()),
-                                  static_cast<const unsigned char*>(column.getBlob()), size)));
-  return out;
-}
-
 std::string cell_text(const SQLite::Column& column) {
   switch (column.getType()) {
     case SQLITE_INTEGER:
@@ -106,7 +97,7 @@ std::string cell_text(const SQLite::Column& column) {
       return csv_cell(text);
     }
     case SQLITE_BLOB:
-      return base64_text(column);
+      return base64_of(column.getBlob(), std::size_t(column.getBytes()));
     default:
       return kNoValueCell;
   }
@@ -278,11 +269,7 @@ ProjectFile ProjectFile::create_from_tables(const std::filesystem::path& path, i
               refuse(where + ": the picture's file is missing or shorter than its parts");
             const std::string_view bytes =
                 std::string_view(found->bytes).substr(at, std::size_t(size));
-            std::string packed(4 * ((bytes.size() + 2) / 3) + 1, '\0');
-            packed.resize(std::size_t(EVP_EncodeBlock(
-                reinterpret_cast<unsigned char*>(packed.data()),
-                reinterpret_cast<const unsigned char*>(bytes.data()), int(bytes.size()))));
-            record += "{\"base64\": \"" + packed + "\"}";
+            record += "{\"base64\": \"" + base64_of(bytes.data(), bytes.size()) + "\"}";
             at += std::size_t(size);
           } else {
             record += text;

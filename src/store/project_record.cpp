@@ -1,11 +1,11 @@
 // A whole project as JSON and back: every table with every row, so that nothing is left out when a
 // table is added.
-#include <openssl/evp.h>
 #include <sqlite3.h>
 
 #include <nlohmann/json.hpp>
 #include <set>
 
+#include "store/base64.h"
 #include "store/project_database.h"
 #include "store/project_schema.h"
 
@@ -13,26 +13,6 @@ namespace bq::inline store {
 namespace {
 
 using Json = nlohmann::json;
-
-std::string base64(const void* bytes, std::size_t size) {
-  std::string out(4 * ((size + 2) / 3) + 1, '\0');
-  out.resize(std::size_t(EVP_EncodeBlock(reinterpret_cast<unsigned char*>(out.data()),
-                                         static_cast<const unsigned char*>(bytes), int(size))));
-  return out;
-}
-
-std::optional<std::string> from_base64(const std::string& text) {
-  if (text.size() % 4 != 0) return std::nullopt;
-  std::string out(3 * (text.size() / 4) + 1, '\0');
-  const int size =
-      EVP_DecodeBlock(reinterpret_cast<unsigned char*>(out.data()),
-                      reinterpret_cast<const unsigned char*>(text.data()), int(text.size()));
-  if (size < 0) return std::nullopt;
-  out.resize(std::size_t(size) - std::size_t(text.ends_with("==")  ? 2
-                                             : text.ends_with("=") ? 1
-                                                                   : 0));
-  return out;
-}
 
 /// Without the checksums, which follow from the rest.
 std::vector<std::string> tables_of(SQLite::Database& db) {
@@ -51,7 +31,7 @@ Json cell_of(const SQLite::Column& column) {
     case SQLITE_TEXT:
       return column.getString();
     case SQLITE_BLOB:
-      return Json{{"base64", base64(column.getBlob(), std::size_t(column.getBytes()))}};
+      return Json{{"base64", base64_of(column.getBlob(), std::size_t(column.getBytes()))}};
     default:
       return nullptr;
   }

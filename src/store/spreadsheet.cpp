@@ -23,11 +23,7 @@ struct NotTaken : std::runtime_error {
   using std::runtime_error::runtime_error;
 };
 
-std::string day_text(std::int64_t year, unsigned month, unsigned day) {
-  return fmt::format("{:04}-{:02}-{:02}", year, month, day);
-}
-
-/// Days that Excel's serial numbers count from, in days since 1970-01-01: 1899-12-30, which is
+/// Days that serial numbers count from, in days since 1970-01-01: 1899-12-30, which is
 /// right from 1 March 1900 on (29 February 1900 is counted and never was), or 1904-01-01.
 constexpr std::int64_t kOrigin1900 = -25569, kOrigin1904 = -24107;
 
@@ -48,8 +44,9 @@ std::string serial_text(double serial, std::int64_t origin) {
       day_of_era - (365 * year_of_era + year_of_era / 4 - year_of_era / 100);
   const unsigned from_march = (5 * day_of_year + 2) / 153;
   const unsigned month = from_march < 10 ? from_march + 3 : from_march - 9;
-  const std::string day = day_text(std::int64_t(year_of_era) + era * 400 + (month <= 2 ? 1 : 0),
-                                   month, day_of_year - (153 * from_march + 2) / 5 + 1);
+  const std::string day =
+      fmt::format("{:04}-{:02}-{:02}", std::int64_t(year_of_era) + era * 400 + (month <= 2 ? 1 : 0),
+                  month, day_of_year - (153 * from_march + 2) / 5 + 1);
   return rest == 0 ? day : day + ' ' + time;
 }
 
@@ -157,7 +154,7 @@ class Workbook {
   explicit Workbook(const Archive& archive) : archive_(archive) {}
 
   std::vector<SpreadsheetSheet> read() {
-    const std::string workbook = target_of("", "officeDocument");
+    const std::string workbook = document_part();
     folder_ = workbook.substr(0, workbook.rfind('/') + 1);
     read_links(folder_ + "_rels/" + workbook.substr(folder_.size()) + ".rels");
     read_sheet_names(part_of(archive_, workbook));
@@ -176,14 +173,10 @@ class Workbook {
 
  private:
   /// The part that the archive as a whole names as its document.
-  std::string target_of(const std::string& folder, std::string_view kind) {
+  std::string document_part() {
     read_links("_rels/.rels");
     for (const auto& [id, link] : links_)
-      if (link.first == kind) {
-        const std::string target = link.second;
-        links_.clear();
-        return folder + target;
-      }
+      if (link.first == "officeDocument") return link.second;
     throw NotTaken("this archive is no spreadsheet that is known (.xlsx, .ods)");
   }
   void read_links(const std::string& part) {

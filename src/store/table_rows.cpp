@@ -145,8 +145,9 @@ std::optional<Unit> Understanding::unit_of(const TableGrid::Row& row, const Colu
 
 std::size_t Understanding::key_of(const std::string& name) {
   const auto known = std::find(keys_.begin(), keys_.end(), name);
+  const auto at = std::size_t(known - keys_.begin());
   if (known == keys_.end()) keys_.push_back(name);
-  return std::size_t(std::find(keys_.begin(), keys_.end(), name) - keys_.begin());
+  return at;
 }
 
 void Understanding::name_keys() {

@@ -209,7 +209,7 @@ void MainWindow::open_package(const QString& path) {
       tr("Making the project again"),
       [path, project]() -> QString {
         create_from_package(project.toStdString(),
-                            read_text_file(path.toStdString(), std::size_t(2) << 30));
+                            read_text_file(path.toStdString(), kMostPackageBytes));
         return {};
       },
       [this, project] { workbench_.open(project); });
