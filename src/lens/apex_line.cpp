@@ -1,7 +1,10 @@
 #include "lens/apex_line.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+
+#include "lens/edge_finder.h"
 
 namespace bq::inline lens {
 namespace {
@@ -27,18 +30,46 @@ double mean_of(const std::vector<double>& values, std::size_t from, std::size_t 
   return to > from ? sum / double(to - from) : 0;
 }
 
-}  // namespace
+/// How much brightness changes along the apex over a few pixels, as a power, less what noise alone
+/// would make of it: metal has scratches, the ground has only noise, however bright it is. Columns
+/// are means of three, so noise changes three times as much (in power) over three of them or more
+/// than over one.
+double liveliness(const std::vector<std::vector<double>>& columns, bool plus) {
+  // Means of four pixels going inward: noise falls out of them, scratches that cross the apex do
+  // not.
+  constexpr std::size_t kBlock = 8;
+  constexpr std::array<std::size_t, 4> kAway{1, 3, 6, 9};
+  std::array<std::vector<double>, kAway.size()> changes;
+  for (std::size_t i = 0; i + kAway.back() < columns.size(); i += 2) {
+    const auto& one = columns[i];
+    const std::size_t third = one.size() / 3, from = plus ? one.size() - third : 0;
+    for (std::size_t k = from; k + kBlock <= from + third; k += kBlock) {
+      const double here = mean_of(one, k, k + kBlock);
+      for (std::size_t a = 0; a < kAway.size(); ++a)
+        changes[a].push_back(std::abs(here - mean_of(columns[i + kAway[a]], k, k + kBlock)));
+    }
+  }
+  const double near = upper_median(changes[0]);
+  double most = 0;
+  for (std::size_t a = 1; a < kAway.size(); ++a) most = std::max(most, upper_median(changes[a]));
+  return std::max(0.0, most * most - 3 * near * near);
+}
 
-Checked<ApexTrace> trace_apex(const GreyImage& image, Spot from, Spot to, double reach_px) {
+/// One look at a picture as it is.
+struct ApexLook {
+  ApexTrace trace;
+  int cut_short = 0;  ///< columns in which no apex was found within the reach
+};
+
+Checked<ApexLook> look_along(const GreyImage& image, Spot from, Spot to,
+                             const ApexOptions& options) {
   const double span = length(to - from);
-  if (image.empty() || !image.contains(from) || !image.contains(to))
-    return Refusal{"the line along the apex leaves the picture"};
-  if (span < 20) return Refusal{"the line along the apex is shorter than 20 pixels"};
   ApexTrace out;
+  int cut_short = 0;
   const Spot along = (1 / span) * (to - from);
   const Spot side = turned(along);
   const int count = int(span) + 1;
-  const double reach = std::clamp(reach_px, 8.0, 400.0);
+  const double reach = std::clamp(options.reach_px, 8.0, 1600.0);
   std::vector<std::vector<double>> columns(static_cast<std::size_t>(count));
   std::vector<double> plus, minus;
   for (int i = 0; i < count; ++i) {
@@ -50,12 +81,27 @@ Checked<ApexTrace> trace_apex(const GreyImage& image, Spot from, Spot to, double
   const double low = upper_median(minus), high = upper_median(plus);
   if (std::abs(high - low) < 8)
     return Refusal{"both sides of the line are equally bright: no apex can be told there"};
-  const bool turn = low > high;  // the bevel lies on the other side
+  bool turn = low > high;  // the metal lies on the other side
+  if (options.metal) {
+    turn = dot(*options.metal - from, side) < 0;
+    out.side_told = true;
+  } else {
+    const double here = liveliness(columns, false), there = liveliness(columns, true);
+    if (std::max(here, there) > 2 * std::min(here, there) + 0.2) {
+      turn = here > there;
+      out.side_told = true;
+    }
+  }
   out.inward = turn ? -1 * side : side;
   if (turn)
     for (auto& c : columns) std::reverse(c.begin(), c.end());
-  out.surround = std::min(low, high);
-  out.bevel = std::max(low, high);
+  out.surround = turn ? high : low;
+  out.bevel = turn ? low : high;
+  // A dark bevel on bright ground is looked at in negative.
+  const bool negative = out.bevel < out.surround;
+  if (negative)
+    for (auto& c : columns)
+      for (double& value : c) value = 255 - value;
   // The bevel's own brightness wanders under uneven light: the level is taken from the
   // neighbourhood, a third of the way up, for the floor of a deep scratch is darker than half the
   // bevel. The shift this makes is the same everywhere. Twice: first with all that lies inside,
@@ -74,6 +120,7 @@ Checked<ApexTrace> trace_apex(const GreyImage& image, Spot from, Spot to, double
                     : mean_of(c, at(depths[std::size_t(i)] + 3), at(depths[std::size_t(i)] + 12));
       outside[std::size_t(i)] = mean_of(c, 0, c.size() / 4);
     }
+    cut_short = 0;
     for (int i = 0; i < count; ++i) {
       std::vector<double> in, ex;
       for (int k = std::max(0, i - 40); k <= std::min(count - 1, i + 40); k += 4) {
@@ -89,6 +136,7 @@ Checked<ApexTrace> trace_apex(const GreyImage& image, Spot from, Spot to, double
         place = (double(k) - 1 + (level - c[k - 1]) / (c[k] - c[k - 1])) * kTraceStep - reach;
         break;
       }
+      cut_short += place > reach - 4;
       depths[std::size_t(i)] = place;
     }
   }
@@ -101,16 +149,44 @@ Checked<ApexTrace> trace_apex(const GreyImage& image, Spot from, Spot to, double
   const Spot normal = dot(turned(out.line.along), out.inward) > 0 ? turned(out.line.along)
                                                                   : -1 * turned(out.line.along);
   out.inward = normal;
-  std::vector<double> sizes;
+  std::vector<Spot> depth_at;
   for (int i = 0; i < count; ++i) {
     const Spot d = places[std::size_t(i)] - out.line.at;
     out.along_px.push_back(dot(d, out.line.along));
     out.inward_px.push_back(dot(d, normal));
-    sizes.push_back(std::abs(out.inward_px.back()));
+    depth_at.push_back({out.along_px.back(), out.inward_px.back()});
   }
-  out.scatter_px = std::max(0.05, 1.4826 * upper_median(sizes));
   // Neighbouring columns share pixels and scratches: about one in eight stands for itself.
   out.error_px = fit->error_px * std::sqrt(8.0);
+  std::vector<double> about_line;
+  for (const Spot& p : depth_at) about_line.push_back(std::abs(p.y));
+  const double line_scatter = 1.4826 * upper_median(about_line);
+  const auto belly = fit_bend(depth_at);
+  if (belly) {
+    const double half = 0.5 * span, sag = belly->bend * half * half;
+    // One wide chip would pass for a belly, were it not that most of the apex lies on the line
+    // then.
+    if (std::abs(sag) > 1 && belly->scatter < 0.7 * line_scatter &&
+        std::abs(belly->bend) > 4 * std::sqrt(8.0) * belly->error_bend) {
+      // The line becomes the parabola's tangent at line.at.
+      const double turned_by = std::atan(belly->slope);
+      const Spot tangent = std::cos(turned_by) * out.line.along + std::sin(turned_by) * normal;
+      out.line.at = out.line.at + belly->at_0 * normal;
+      out.inward = std::cos(turned_by) * normal - std::sin(turned_by) * out.line.along;
+      out.line.along = tangent;
+      out.bend = belly->bend;
+      out.error_px = belly->error_at_0 * std::sqrt(8.0);
+      for (int i = 0; i < count; ++i) {
+        const Spot d = places[std::size_t(i)] - out.line.at;
+        const double at = dot(d, out.line.along);
+        out.along_px[std::size_t(i)] = at;
+        out.inward_px[std::size_t(i)] = dot(d, out.inward) - out.bend * at * at;
+      }
+    }
+  }
+  std::vector<double> sizes;
+  for (const double depth : out.inward_px) sizes.push_back(std::abs(depth));
+  out.scatter_px = std::max(0.05, 1.4826 * upper_median(sizes));
   for (int i = 0; i < count; ++i) {
     const Spot edge = places[std::size_t(i)];
     out.brightness.push_back(
@@ -128,6 +204,67 @@ Checked<ApexTrace> trace_apex(const GreyImage& image, Spot from, Spot to, double
     }
     out.width_px.push_back(wide);
   }
+  return ApexLook{std::move(out), cut_short};
+}
+
+}  // namespace
+
+double ApexTrace::sag_px() const {
+  if (along_px.size() < 2) return 0;
+  const double half = 0.5 * (along_px.back() - along_px.front());
+  return std::abs(bend) * half * half;
+}
+
+Checked<ApexTrace> trace_apex(const GreyImage& image, Spot from, Spot to,
+                              const ApexOptions& options) {
+  const double span = length(to - from);
+  if (image.empty() || !image.contains(from) || !image.contains(to))
+    return Refusal{"the line along the apex leaves the picture"};
+  if (span < 20) return Refusal{"the line along the apex is shorter than 20 pixels"};
+  // How soft the apex is: the median of five places along it.
+  std::vector<double> softs;
+  SnapOptions near;
+  near.reach_px = std::clamp(options.reach_px / 2, 10.0, 60.0);
+  near.swath_px = std::clamp(span / 12, 8.0, 60.0);
+  for (int i = 1; i <= 5; ++i)
+    if (const auto edge = snap_edge(image, from + (i / 6.0) * (to - from), turned(to - from), near))
+      softs.push_back(edge->soft_px);
+  const double soft = upper_median(softs);
+  const int unit = std::clamp(int(soft / 3), 1, 16);
+  GreyImage coarse;
+  if (unit > 1 && span > 40.0 * unit)
+    coarse = shrunk(image, std::max(image.width(), image.height()) / unit);
+  const bool whole = coarse.empty();
+  const double k = whole ? 1 : double(image.width()) / coarse.width();
+  const auto down = [k](Spot p) { return Spot{(p.x + 0.5) / k - 0.5, (p.y + 0.5) / k - 0.5}; };
+  const GreyImage& seen = whole ? image : coarse;
+  const auto inside = [&seen](Spot p) {
+    return Spot{std::clamp(p.x, 0.0, seen.width() - 1.0),
+                std::clamp(p.y, 0.0, seen.height() - 1.0)};
+  };
+  ApexOptions own = options;
+  own.reach_px = options.reach_px / k;
+  if (options.metal) own.metal = down(*options.metal);
+  Checked<ApexLook> found = look_along(seen, inside(down(from)), inside(down(to)), own);
+  // A chip deeper than the reach would fall to pieces.
+  const double farthest = std::min(1600.0, 0.7 * std::max(seen.width(), seen.height()));
+  while (found && found->cut_short > 2 && 2 * own.reach_px <= farthest) {
+    own.reach_px *= 2;
+    auto wider = look_along(seen, inside(down(from)), inside(down(to)), own);
+    if (!wider || wider->cut_short >= found->cut_short) break;
+    found = std::move(wider);
+  }
+  if (!found) return Refusal{found.refusal().reason};
+  ApexTrace out = std::move(found->trace);
+  out.soft_px = soft;
+  out.unit_px = k;
+  if (whole) return out;
+  out.line.at = {(out.line.at.x + 0.5) * k - 0.5, (out.line.at.y + 0.5) * k - 0.5};
+  out.bend /= k;
+  for (auto* values : {&out.along_px, &out.inward_px, &out.width_px})
+    for (double& value : *values) value *= k;
+  out.scatter_px *= k;
+  out.error_px *= k;
   return out;
 }
 
@@ -141,164 +278,6 @@ Straightness straightness(const ApexTrace& trace) {
   out.range_px = *most - *least;
   out.length_px = trace.along_px.back() - trace.along_px.front();
   return out;
-}
-
-namespace {
-
-struct Depths {
-  std::vector<double> along_px, inward_px;
-};
-
-/// The apex around pixels a … b with the apex beside them as its zero: the median depth of 4 to 28
-/// px on either side, joined by a straight line.
-Depths from_beside(const ApexTrace& trace, int a, int b) {
-  const int count = int(trace.inward_px.size());
-  const auto beside = [&](int from, int to, double& place) {
-    std::vector<double> depths, places;
-    for (int i = std::max(0, from); i <= std::min(count - 1, to); ++i)
-      if (std::abs(trace.inward_px[std::size_t(i)]) < 4 * trace.scatter_px + 0.5) {
-        depths.push_back(trace.inward_px[std::size_t(i)]);
-
-        places.push_back(trace.along_px[std::size_t(i)]);
-      }
-    place = upper_median(places);
-    return depths.size() < 8 ? 0 : upper_median(depths);
-  };
-  double left_at = 0, right_at = 0;
-  const double left = beside(a - 28, a - 4, left_at), right = beside(b + 4, b + 28, right_at);
-  Depths out{trace.along_px, trace.inward_px};
-  for (std::size_t i = 0; i < out.inward_px.size(); ++i) {
-    const double share =
-        right_at > left_at
-            ? std::clamp((out.along_px[i] - left_at) / (right_at - left_at), 0.0, 1.0)
-            : 0.5;
-    out.inward_px[i] -= left + share * (right - left);
-  }
-  return out;
-}
-
-/// Place between two neighbours where the depth passes `level`.
-double passing(const Depths& trace, int below, int above, double level) {
-  const double a = trace.inward_px[std::size_t(below)], b = trace.inward_px[std::size_t(above)];
-  const double share = b > a ? std::clamp((level - a) / (b - a), 0.0, 1.0) : 1.0;
-  return trace.along_px[std::size_t(below)] +
-         share * (trace.along_px[std::size_t(above)] - trace.along_px[std::size_t(below)]);
-}
-
-/// Where a chip's wall meets the line. `foot`: first pixel above `least`; `step`: into the chip.
-/// The wall up to three quarters of the depth is carried on to depth 0: straight, or as a parabola
-/// (place over depth) where that fits clearly better.
-double wall_at_line(const Depths& trace, int foot, int step, double least, double depth) {
-  const int count = int(trace.inward_px.size());
-  const double crossing = foot - step >= 0 && foot - step < count
-                              ? passing(trace, foot - step, foot, least)
-                              : trace.along_px[std::size_t(foot)];
-  std::vector<Spot> wall;  // x: depth, y: distance into the chip from the crossing
-  const double high = std::max(3 * least, 0.75 * depth);
-  for (int i = foot; i >= 0 && i < count; i += step) {
-    const double d = trace.inward_px[std::size_t(i)];
-    if (d > high) {
-      wall.push_back(
-          {high, step * (passing(trace, std::clamp(i - step, 0, count - 1), i, high) - crossing)});
-      break;
-    }
-    wall.push_back({d, step * (trace.along_px[std::size_t(i)] - crossing)});
-  }
-  wall.push_back({least, 0});
-  double s0 = 0, s1 = 0, s2 = 0, s3 = 0, s4 = 0, b0 = 0, b1 = 0, b2 = 0;
-  for (const auto& [d, x] : wall) {
-    s0 += 1;
-    s1 += d;
-    s2 += d * d;
-    s3 += d * d * d;
-    s4 += d * d * d * d;
-    b0 += x;
-    b1 += x * d;
-
-    b2 += x * d * d;
-  }
-  double start = 0;
-  const double straight_bottom = s0 * s2 - s1 * s1;
-  if (wall.size() >= 3 && straight_bottom > 1e-9) start = (b0 * s2 - b1 * s1) / straight_bottom;
-  if (wall.size() >= 7) {
-    const double det =
-        s0 * (s2 * s4 - s3 * s3) - s1 * (s1 * s4 - s3 * s2) + s2 * (s1 * s3 - s2 * s2);
-    if (std::abs(det) > 1e-6) {
-      const double c0 =
-          (b0 * (s2 * s4 - s3 * s3) - s1 * (b1 * s4 - s3 * b2) + s2 * (b1 * s3 - s2 * b2)) / det;
-      const double c2 =
-          (s0 * (s2 * b2 - b1 * s3) - s1 * (s1 * b2 - b1 * s2) + b0 * (s1 * s3 - s2 * s2)) / det;
-      const double c1 = s2 > 0 ? (b1 - c0 * s1 - c2 * s3) / s2 : 0,
-                   slope = (s0 * b1 - s1 * b0) / straight_bottom;
-      double bent_squares = 0, straight_squares = 0;
-      for (const auto& [d, x] : wall) {
-        bent_squares += std::pow(x - c0 - c1 * d - c2 * d * d, 2);
-        straight_squares += std::pow(x - start - slope * d, 2);
-      }
-      // Bent only where it clearly is: a parabola scatters more.
-      if (c2 > 0 && bent_squares < 0.6 * straight_squares) start = c0;
-    }
-  }
-  return crossing + step * std::clamp(start, -10.0, 0.0);
-}
-
-}  // namespace
-
-std::vector<ChipFound> chips_of(const ApexTrace& trace) {
-  std::vector<ChipFound> out;
-  const double least = std::max(1.0, 2.5 * trace.scatter_px),
-               deep = std::max(2.0, 4 * trace.scatter_px);
-  const int count = int(trace.inward_px.size());
-  for (int i = 0; i < count;) {
-    if (trace.inward_px[std::size_t(i)] < least) {
-      ++i;
-      continue;
-    }
-    int last = i;
-    double depth = 0;
-    // A pixel or two below the limit do not end a chip.
-    for (int k = i; k < count && k - last <= 2; ++k)
-      if (trace.inward_px[std::size_t(k)] >= least) {
-        last = k;
-        depth = std::max(depth, trace.inward_px[std::size_t(k)]);
-      }
-    if (depth >= deep && last - i >= 1) {
-      const Depths here = from_beside(trace, i, last);
-      int first = i, end = last;
-      while (first < end && here.inward_px[std::size_t(first)] < least) ++first;
-      while (first > 0 && here.inward_px[std::size_t(first - 1)] >= least) --first;
-      while (end > first && here.inward_px[std::size_t(end)] < least) --end;
-      while (end + 1 < count && here.inward_px[std::size_t(end + 1)] >= least) ++end;
-      depth = *std::max_element(here.inward_px.begin() + first, here.inward_px.begin() + end + 1);
-      ChipFound chip;
-      chip.from_px = wall_at_line(here, first, 1, least, depth);
-      chip.to_px = wall_at_line(here, end, -1, least, depth);
-      last = std::max(last, end);
-      chip.width_px = chip.to_px - chip.from_px;
-      chip.depth_px = depth;
-      chip.width_error_px = std::hypot(1.0, trace.scatter_px);
-      chip.depth_error_px = std::hypot(0.4, trace.error_px);
-      if (chip.width_px > 1) out.push_back(chip);
-    }
-    i = last + 1;
-  }
-  return out;
-}
-
-std::optional<ChipFound> chip_at(const ApexTrace& trace, double at_px) {
-  const auto chips = chips_of(trace);
-  std::optional<ChipFound> best;
-  double nearest = 1e300;
-  for (const auto& chip : chips) {
-    const double away = at_px < chip.from_px ? chip.from_px - at_px
-                        : at_px > chip.to_px ? at_px - chip.to_px
-                                             : 0;
-    if (away < nearest || (away == nearest && chip.depth_px > best->depth_px)) {
-      nearest = away;
-      best = chip;
-    }
-  }
-  return best;
 }
 
 }  // namespace bq::inline lens

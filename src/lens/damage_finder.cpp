@@ -31,17 +31,17 @@ std::optional<ApexDamage> parse_apex_damage(std::string_view text) {
 
 std::vector<DamageHint> find_damage(const ApexTrace& trace) {
   std::vector<DamageHint> out;
-  const auto place = [&](double along, double depth) {
-    return trace.line.at + along * trace.line.along + depth * trace.inward;
-  };
+  const double unit = trace.unit_px;
+  const auto place = [&](double along, double depth) { return trace.spot(along, depth); };
   for (const auto& chip : chips_of(trace)) {
-    const double limit = std::max(2.0, 4 * trace.scatter_px);
+    const double limit = std::max(2.0 * unit, 4 * trace.scatter_px);
     out.push_back({ApexDamage::chip, chip.from_px, chip.to_px, chip.depth_px, chip.depth_px / limit,
                    place(0.5 * (chip.from_px + chip.to_px), 0.5 * chip.depth_px)});
   }
   const auto in_chip = [&](double along) {
     return std::any_of(out.begin(), out.end(), [&](const DamageHint& h) {
-      return h.kind == ApexDamage::chip && along > h.from_px - 4 && along < h.to_px + 4;
+      return h.kind == ApexDamage::chip && along > h.from_px - 4 * unit &&
+             along < h.to_px + 4 * unit;
     });
   };
   std::vector<DamageHint> bright;
@@ -56,7 +56,7 @@ std::vector<DamageHint> find_damage(const ApexTrace& trace) {
     const auto over = [&](int i) {
       const double along = trace.along_px[std::size_t(i)];
       const bool known = std::any_of(bright.begin(), bright.end(), [&](const DamageHint& h) {
-        return along > h.from_px - 3 && along < h.to_px + 3;
+        return along > h.from_px - 3 * unit && along < h.to_px + 3 * unit;
       });
       return values[std::size_t(i)] >= usual + limit && !known && !in_chip(along);
     };
@@ -75,7 +75,7 @@ std::vector<DamageHint> find_damage(const ApexTrace& trace) {
 
           above.push_back(values[std::size_t(k)] - usual);
         }
-      const double wide = std::max(kind == ApexDamage::roll ? 7.0 : 2.0, upper_median(widths));
+      const double wide = std::max((kind == ApexDamage::roll ? 7 : 2) * unit, upper_median(widths));
       if (last - i >= 6)
         found.push_back(
             {kind, trace.along_px[std::size_t(i)], trace.along_px[std::size_t(last)], wide,
@@ -92,69 +92,117 @@ std::vector<DamageHint> find_damage(const ApexTrace& trace) {
   return out;
 }
 
+namespace {
+
+/// The steepest change of brightness in each of twenty columns (or rows) of a picture.
+struct Steepest {
+  std::vector<Spot> places;  ///< x: column, y: place along it
+  std::vector<double> slopes;
+  int along = 0, wide = 0;  ///< length of a column, and of the way across them
+};
+
+Steepest steepest_in(const GreyImage& small, bool rows) {
+  constexpr int kColumns = 20;
+  Steepest out;
+  out.along = rows ? small.width() : small.height();
+  out.wide = rows ? small.height() : small.width();
+  const auto value = [&](int column, int at) {
+    return double(rows ? small.row(column)[at] : small.row(at)[column]);
+  };
+  for (int i = 0; i < kColumns; ++i) {
+    const int column = std::clamp(int((i + 0.5) * out.wide / kColumns), 3, out.wide - 4);
+    double found = 0;
+    int at = 0;
+    for (int k = 6; k < out.along - 6; ++k) {
+      double step = 0, dark = 0;
+      for (int d = 1; d <= 5; ++d)
+        for (int c = -3; c <= 3; c += 3)
+          step += value(column + c, k + d) - value(column + c, k - d);
+      // One side is dark: a step up to something bright from something as bright is a shoulder or a
+      // scratch.
+      for (int d = 2; d <= 5; ++d) dark += value(column, k + (step > 0 ? -d : d)) / 4;
+      const double score = std::abs(step) * (1 - dark / 320);
+      if (score > found) {
+        found = score;
+        at = k;
+      }
+    }
+    out.places.push_back({double(column), double(at)});
+    out.slopes.push_back(found / 15);
+  }
+  return out;
+}
+
+/// A line, or a parabola, over the columns.
+struct Course {
+  double at_0 = 0, turn = 0, bend = 0;
+  [[nodiscard]] double at(double column) const { return at_0 + column * (turn + column * bend); }
+};
+
+/// The course that most of the columns agree on, by the sum of their slopes; its score is raised.
+std::optional<Course> course_through(const Steepest& columns, bool bent, double& best_score) {
+  const int count = int(columns.places.size());
+  std::optional<Course> best;
+  const auto judge = [&](const Course& course) {
+    double score = 0;
+    int agree = 0;
+    for (int k = 0; k < count; ++k) {
+      const Spot& p = columns.places[std::size_t(k)];
+      if (std::abs(p.y - course.at(p.x)) >= 3 || columns.slopes[std::size_t(k)] <= 8) continue;
+      ++agree;
+      score += columns.slopes[std::size_t(k)];
+    }
+    if (agree < 12 || score <= best_score) return;
+    best_score = score;
+    best = course;
+  };
+  for (int i = 0; i < count; ++i)
+    for (int j = i + 6; j < count; ++j) {
+      const Spot &a = columns.places[std::size_t(i)], &b = columns.places[std::size_t(j)];
+      const double turn = (b.y - a.y) / (b.x - a.x);
+      if (std::abs(turn) > 1) continue;
+      if (!bent) {
+        judge({a.y - turn * a.x, turn, 0});
+        continue;
+      }
+      for (int k = i + 3; k + 3 <= j; ++k) {
+        const Spot& m = columns.places[std::size_t(k)];
+        const double bend = (m.y - a.y - turn * (m.x - a.x)) / ((m.x - a.x) * (m.x - b.x));
+        // A belly, not a hook.
+        if (std::abs(bend) * 0.25 * columns.wide * columns.wide > 0.2 * columns.wide) continue;
+        const double slope = turn - bend * (a.x + b.x);
+        judge({a.y - a.x * (slope + a.x * bend), slope, bend});
+      }
+    }
+  return best;
+}
+
+}  // namespace
+
 std::optional<std::pair<Spot, Spot>> find_apex(const GreyImage& image) {
   if (image.width() < 64 || image.height() < 64) return std::nullopt;
   const GreyImage small = shrunk(image, 640);
   const double back = double(image.width()) / small.width();
-  std::optional<std::pair<Spot, Spot>> best;
-  double best_score = 0;
-  for (const bool across : {false, true}) {
-    const int columns = 20, length_px = across ? small.width() : small.height(),
-              wide = across ? small.height() : small.width();
-    const auto value = [&](int column, int at) {
-      return double(across ? small.row(column)[at] : small.row(at)[column]);
-    };
-    std::vector<Spot> places;  // x: column, y: place along it
-    std::vector<double> slopes;
-    for (int i = 0; i < columns; ++i) {
-      const int column = std::clamp(int((i + 0.5) * wide / columns), 3, wide - 4);
-      double found = 0;
-      int at = 0;
-      for (int k = 6; k < length_px - 6; ++k) {
-        double step = 0, dark = 0;
-        for (int d = 1; d <= 5; ++d)
-          for (int c = -3; c <= 3; c += 3)
-            step += value(column + c, k + d) - value(column + c, k - d);
-        // The surround is dark: a step up to something bright from something as bright is a
-        // shoulder or a scratch.
-        for (int d = 2; d <= 5; ++d) dark += value(column, k + (step > 0 ? -d : d)) / 4;
-        const double score = std::abs(step) * (1 - dark / 320);
-        if (score > found) {
-          found = score;
-          at = k;
-        }
-      }
-      places.push_back({double(column), double(at)});
-      slopes.push_back(found / 15);
+  const Steepest looked[] = {steepest_in(small, false), steepest_in(small, true)};
+  // A straight apex first; a belly only where there is none.
+  for (const bool bent : {false, true}) {
+    std::optional<std::pair<Spot, Spot>> best;
+    double score = 0;
+    for (const bool rows : {false, true}) {
+      const Steepest& columns = looked[rows ? 1 : 0];
+      const auto course = course_through(columns, bent, score);
+      if (!course) continue;
+      const auto end = [&](double column) {
+        const double at = std::clamp(course->at(column), 0.0, double(columns.along - 1));
+        const Spot p = rows ? Spot{at, column} : Spot{column, at};
+        return Spot{std::clamp(p.x * back, 0.0, double(image.width() - 1)),
+                    std::clamp(p.y * back, 0.0, double(image.height() - 1))};
+      };
+      best = {end(2), end(columns.wide - 3)};
     }
-    for (int i = 0; i < columns; ++i)
-      for (int j = i + 6; j < columns; ++j) {
-        const double turn = (places[std::size_t(j)].y - places[std::size_t(i)].y) /
-                            (places[std::size_t(j)].x - places[std::size_t(i)].x);
-        if (std::abs(turn) > 1) continue;
-        double score = 0;
-        int agree = 0;
-        for (int k = 0; k < columns; ++k)
-          if (std::abs(places[std::size_t(k)].y - places[std::size_t(i)].y -
-                       turn * (places[std::size_t(k)].x - places[std::size_t(i)].x)) < 3 &&
-              slopes[std::size_t(k)] > 8) {
-            ++agree;
-            score += slopes[std::size_t(k)];
-          }
-        if (agree < 12 || score <= best_score) continue;
-        best_score = score;
-        const auto end = [&](double column) {
-          const double at =
-              std::clamp(places[std::size_t(i)].y + turn * (column - places[std::size_t(i)].x), 0.0,
-                         double(length_px - 1));
-          const Spot p = across ? Spot{at, column} : Spot{column, at};
-          return Spot{std::clamp(p.x * back, 0.0, double(image.width() - 1)),
-                      std::clamp(p.y * back, 0.0, double(image.height() - 1))};
-        };
-        best = {end(2), end(wide - 3)};
-      }
+    if (best) return best;
   }
-  return best;
+  return std::nullopt;
 }
 
 }  // namespace bq::inline lens

@@ -27,7 +27,7 @@ struct DamageHint {
 std::vector<DamageHint> find_damage(const ApexTrace& trace);
 
 /// Ends of the apex line: the straight edge that most of twenty columns (or rows) of the picture
-/// agree on. Empty where fewer than three in five do.
+/// agree on, else the belly (a parabola). Empty where fewer than three in five do.
 std::optional<std::pair<Spot, Spot>> find_apex(const GreyImage& image);
 
 }  // namespace bq::inline lens

@@ -1,6 +1,7 @@
 #include "lens/edge_finder.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numbers>
 
@@ -8,7 +9,8 @@ namespace bq::inline lens {
 namespace {
 
 constexpr double kProfileStep = 0.5;  // px between samples of a profile
-constexpr double kSigma = 1.2;        // px, of the Gaussian whose derivative finds edges
+// px: of the Gaussians whose derivatives find edges.
+constexpr std::array<double, 4> kSigmas{1.2, 3, 6, 12};
 constexpr double kLeastSlope = 0.35;  // grey levels per px
 constexpr int kParts = 12;
 
@@ -36,25 +38,22 @@ std::vector<double> profile(const GreyImage& image, Spot middle, Spot across, Sp
 }
 
 /// Slope (grey levels per px) of a profile, smoothed.
-std::vector<double> slope(const std::vector<double>& values) {
-  static const std::vector<double> kernel = [] {
-    const int half = int(std::ceil(3.5 * kSigma / kProfileStep));
-    std::vector<double> k(std::size_t(2 * half + 1));
-    double norm = 0;
-    for (int i = -half; i <= half; ++i) {
-      const double x = i * kProfileStep;
-      k[std::size_t(i + half)] = x * std::exp(-x * x / (2 * kSigma * kSigma));
-      norm += k[std::size_t(i + half)] * x;
-    }
-    for (double& value : k) value /= norm;
-    return k;
-  }();
-  const int half = int(kernel.size()) / 2, count = int(values.size());
+std::vector<double> slope(const std::vector<double>& values, double sigma) {
+  const int half = int(std::ceil(3.5 * sigma / kProfileStep)), count = int(values.size());
+  std::vector<double> kernel(std::size_t(2 * half + 1));
+  double norm = 0;
+  for (int i = -half; i <= half; ++i) {
+    const double x = i * kProfileStep;
+    kernel[std::size_t(i + half)] = x * std::exp(-x * x / (2 * sigma * sigma));
+    norm += kernel[std::size_t(i + half)] * x;
+  }
   std::vector<double> out(values.size(), 0.0);
-  for (int i = 0; i < count; ++i)
+  for (int i = 0; i < count; ++i) {
+    double sum = 0;
     for (int k = -half; k <= half; ++k)
-      out[std::size_t(i)] +=
-          kernel[std::size_t(k + half)] * values[std::size_t(std::clamp(i + k, 0, count - 1))];
+      sum += kernel[std::size_t(k + half)] * values[std::size_t(std::clamp(i + k, 0, count - 1))];
+    out[std::size_t(i)] = sum / norm;
+  }
   return out;
 }
 
@@ -89,17 +88,54 @@ Peak steepest(const std::vector<double>& slopes, double reach, int sign) {
   return best;
 }
 
+/// How soft a change of brightness is, and where its half lies.
+struct Softness {
+  double width_px = 0;   ///< 10 to 90 %, what the smoothing added taken out
+  double middle_px = 0;  ///< the 50 % place, from the profile's middle
+};
+
+/// The lobe of one sign around the peak of a slope that was smoothed by `sigma`.
+Softness softness_of(const std::vector<double>& slopes, double peak_px, double sigma) {
+  const int count = int(slopes.size()), middle = count / 2,
+            top = std::clamp(middle + int(std::lround(peak_px / kProfileStep)), 0, count - 1);
+  const double sign = slopes[std::size_t(top)] > 0 ? 1 : -1,
+               least = 0.06 * std::abs(slopes[std::size_t(top)]);
+  int from = top, to = top;
+  while (from > 0 && sign * slopes[std::size_t(from - 1)] > least) --from;
+  while (to + 1 < count && sign * slopes[std::size_t(to + 1)] > least) ++to;
+  double total = 0;
+  for (int i = from; i <= to; ++i) total += slopes[std::size_t(i)];
+  const auto place_of = [&](double share) {
+    double sum = 0;
+    for (int i = from; i <= to; ++i) {
+      const double next = sum + slopes[std::size_t(i)] / total;
+      if (next >= share) {
+        const double part = (share - sum) / std::max(1e-12, next - sum);
+        return (i - 0.5 + part - middle) * kProfileStep;
+      }
+      sum = next;
+    }
+    return (to - middle) * kProfileStep;
+  };
+  const double seen = place_of(0.9) - place_of(0.1), added = 2.563 * sigma;
+  return {std::sqrt(std::max(0.25, seen * seen - added * added)), place_of(0.5)};
+}
+
 }  // namespace
 
-std::optional<LineFit> snap_edge(const GreyImage& image, Spot near, Spot across,
-                                 const SnapOptions& options) {
+std::optional<FoundEdge> snap_edge(const GreyImage& image, Spot near, Spot across,
+                                   const SnapOptions& options) {
   if (image.empty() || !image.contains(near) || length(across) < 0.5) return std::nullopt;
   across = (1 / length(across)) * across;
   const double reach = std::clamp(options.reach_px, 3.0, 200.0),
                swath = std::clamp(options.swath_px, 4.0, 2000.0),
-               turn = std::clamp(options.turn_deg, 0.0, 40.0);
-  const double margin = 3.5 * kSigma + 1;
-  double angle = 0, best = 0;
+               turn = std::clamp(options.turn_deg, 0.0, 40.0),
+               softest = std::clamp(options.softest_px, kSigmas.front(), 30.0);
+  const auto margin = [](double sigma) { return 3.5 * sigma + 1; };
+  double widest = kSigmas.front();
+  for (const double sigma : kSigmas)
+    if (sigma <= softest) widest = sigma;
+  double angle = 0, best = 0, sigma = kSigmas.front();
   Peak peak;
   // Coarse, then fine around the best.
   for (const double step : {1.5, 0.3}) {
@@ -107,33 +143,62 @@ std::optional<LineFit> snap_edge(const GreyImage& image, Spot near, Spot across,
                  to = step > 1 ? turn : std::min(turn, angle + 1.5);
     double found_angle = angle;
     for (double deg = from; deg <= to + 1e-9; deg += step) {
-      const Peak here = steepest(slope(profile(image, near, across, rotated(turned(across), deg),
-                                               -swath, swath, reach + margin)),
-                                 reach, 0);
-      if (here.score(reach) > best) {
-        best = here.score(reach);
-        found_angle = deg;
-        peak = here;
+      const auto brightness = profile(image, near, across, rotated(turned(across), deg), -swath,
+                                      swath, reach + margin(widest));
+      for (const double width : kSigmas) {
+        if (width > widest) break;
+        const Peak here = steepest(slope(brightness, width), reach, 0);
+        const double answer = here.score(reach) * std::sqrt(width / kSigmas.front());
+        if (answer > best) {
+          best = answer;
+          found_angle = deg;
+          peak = here;
+          sigma = width;
+        }
       }
     }
     angle = found_angle;
   }
-  if (std::abs(peak.slope) < kLeastSlope) return std::nullopt;
+  if (std::abs(peak.slope) * sigma < kLeastSlope * kSigmas.front()) return std::nullopt;
   const Spot along = rotated(turned(across), angle), middle = near + peak.place * across;
   const int sign = peak.slope > 0 ? 1 : -1;
+  const double near_by = std::max(4.0, 1.5 * sigma);
   std::vector<Spot> places;
   for (int part = 0; part < kParts; ++part) {
     const double from = -swath + 2 * swath * part / kParts,
                  to = -swath + 2 * swath * (part + 1) / kParts;
-    const Peak here =
-        steepest(slope(profile(image, middle, across, along, from, to, 4 + margin)), 4, sign);
+    const Peak here = steepest(
+        slope(profile(image, middle, across, along, from, to, near_by + margin(sigma)), sigma),
+        near_by, sign);
     const Spot place = middle + here.place * across + (0.5 * (from + to)) * along;
     if (std::abs(here.slope) > 0.3 * std::abs(peak.slope) && image.contains(place))
       places.push_back(place);
   }
   const auto fit = fit_line(places);
   if (!fit || int(places.size()) < kParts / 2) return std::nullopt;
-  return fit;
+  FoundEdge out;
+  out.fit = *fit;
+  const StraightLine& line = fit->line;
+  std::vector<Spot> along_off;
+  for (const Spot& place : places)
+    along_off.push_back({dot(place - near, line.along), line.off(place)});
+  if (const auto curve = fit_bend(along_off); curve &&
+                                              std::abs(curve->bend) > 3.5 * curve->error_bend &&
+                                              std::abs(curve->bend) * swath * swath > 0.5) {
+    out.sag_px = std::abs(curve->bend) * swath * swath;
+    out.fit.line.at = near + dot(line.at - near, turned(line.along)) * turned(line.along) +
+                      curve->at_0 * turned(line.along);
+    out.fit.error_px = curve->error_at_0;
+  }
+  // How soft: over the middle third, where a bend does not smear it.
+  const auto narrow = slope(profile(image, middle, across, along, -swath / 3, swath / 3,
+                                    4 * sigma + near_by + margin(sigma)),
+                            sigma);
+  const Peak here = steepest(narrow, near_by, sign);
+  const Softness soft = softness_of(narrow, here.place, sigma);
+  out.soft_px = soft.width_px;
+  out.common_px = std::hypot(0.2, 0.1 * soft.width_px, 0.5 * (soft.middle_px - here.place));
+  return out;
 }
 
 std::optional<EdgeDistance> distance_between_edges(const GreyImage& image, Spot from, Spot to,
@@ -143,12 +208,13 @@ std::optional<EdgeDistance> distance_between_edges(const GreyImage& image, Spot 
   SnapOptions near = options;
   // Two ends must not find the same edge.
   near.reach_px = std::min(options.reach_px, std::max(3.0, 0.45 * drawn));
+  near.softest_px = std::min(options.softest_px, 0.2 * drawn);
   const Spot across = (1 / drawn) * (to - from);
   const auto first = snap_edge(image, from, across, near),
              second = snap_edge(image, to, across, near);
   if (!first || !second) return std::nullopt;
-  EdgeDistance out{*first, *second, 0, 0, 0};
-  const StraightLine &a = first->line, &b = second->line;
+  EdgeDistance out{*first, *second};
+  const StraightLine &a = first->fit.line, &b = second->fit.line;
   // Each line's distance from the middle of the other, where the drawn line crosses them.
   const auto crossing = [&](const StraightLine& line) {
     const double slope_across = dot(across, turned(line.along));
@@ -157,7 +223,8 @@ std::optional<EdgeDistance> distance_between_edges(const GreyImage& image, Spot 
   };
   const Spot pa = crossing(a), pb = crossing(b);
   out.width_px = 0.5 * (std::abs(b.off(pa)) + std::abs(a.off(pb)));
-  out.error_px = std::hypot(first->error_px, second->error_px);
+  out.error_px = std::hypot(first->fit.error_px, second->fit.error_px);
+  out.common_px = std::hypot(first->common_px, second->common_px);
   const double lean = std::abs(a.angle_deg() - b.angle_deg());
   out.lean_deg = std::min(lean, 180 - lean);
   // Both ends went to one edge between them.

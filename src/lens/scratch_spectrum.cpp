@@ -214,8 +214,11 @@ Checked<ScratchFinding> counted(const Strips& strips, double turned_in, ScratchF
     squares += (std::min(gap, 1.6 * usual) - mean) * (std::min(gap, 1.6 * usual) - mean);
   const double cv = std::sqrt(squares / double(gaps.size())) / mean;
   out.spacing_px = mean * turned_in;
-  if (out.spacing_px < 3)
-    return Refusal{"the scratches lie closer than three pixels: take a larger magnification"};
+  // Scratches that run together leave irregular gaps that are wider.
+  if (out.spacing_px < kFinestScratches_px || (out.spacing_px < 8 && cv > 0.3))
+    return Refusal{
+        "the scratches lie closer than this picture can show (five and a half pixels): take a "
+        "larger magnification"};
   // The count is sure to half a scratch at its ends; the stretch stands for the stone as far as its
   // own gaps scatter.
   out.spacing_error_px = out.spacing_px * std::hypot(cv / std::sqrt(number), 0.5 / number);
@@ -256,7 +259,40 @@ std::optional<ScratchFinding> direction_in(const GreyImage& image, double x0, do
   return out;
 }
 
+double sharpness_of(const Strips& strips) {
+  const std::size_t n = strips.profiles.front().size();
+  double power = 0;
+  for (std::size_t i = 0; i < n; ++i) {
+    double mean = 0;
+    for (const auto& profile : strips.profiles) mean += profile[i];
+    power += mean * mean;
+  }
+  return power;
+}
+
 Spot unit_at(double deg) { return {std::cos(deg / kTurn), std::sin(deg / kTurn)}; }
+
+/// The direction along which the mean profile is sharpest, near the one that the brightness changes
+/// gave: those lean towards the picture's axes by up to a degree where scratches are a few pixels
+/// wide, enough to smear a long mean.
+double sharpened(const GreyImage& image, Spot middle, double near_deg, double long_side,
+                 double short_side) {
+  double best = near_deg, most = -1;
+  for (const double step : {0.3, 0.06}) {
+    const double around = best;
+    for (int i = -5; i <= 5; ++i) {
+      const double deg = around + i * step;
+      const Spot along = unit_at(deg);
+      const double power =
+          sharpness_of(strips_of(image, middle, along, turned(along), long_side, short_side));
+      if (power > most) {
+        most = power;
+        best = deg;
+      }
+    }
+  }
+  return best;
+}
 
 }  // namespace
 
@@ -267,16 +303,22 @@ Checked<ScratchFinding> find_scratches(const GreyImage& image, Spot middle, doub
   const Spot half{0.5 * width, 0.5 * height};
   if (image.empty() || !image.contains(middle - half) || !image.contains(middle + half))
     return Refusal{"the box leaves the picture"};
-  const auto direction = direction_in(image, middle.x - half.x, middle.y - half.y,
-                                      middle.x + half.x, middle.y + half.y);
+  auto direction = direction_in(image, middle.x - half.x, middle.y - half.y, middle.x + half.x,
+                                middle.y + half.y);
   if (!direction) return Refusal{"no one direction of scratches can be told there"};
-  const Spot along = unit_at(direction->direction_deg), across = turned(along);
   // The largest turned rectangle in the box that uses four fifths of its length across the
   // scratches.
-  const double ax = std::max(1e-6, std::abs(across.x)), ay = std::max(1e-6, std::abs(across.y));
+  const Spot first = turned(unit_at(direction->direction_deg));
+  const double ax = std::max(1e-6, std::abs(first.x)), ay = std::max(1e-6, std::abs(first.y));
   const double long_side = 0.8 * std::min(width / ax, height / ay);
   const double short_side =
       std::max(4.0, std::min((width - ax * long_side) / ay, (height - ay * long_side) / ax));
+  const double deg = sharpened(image, middle, direction->direction_deg, std::min(long_side, 400.0),
+                               std::min(short_side, 200.0));
+  direction->direction_deg = StraightLine{{0, 0}, unit_at(deg)}.angle_deg();
+  direction->direction_error_deg =
+      std::hypot(direction->direction_error_deg, 0.12 / std::min(short_side, 200.0) * kTurn, 0.02);
+  const Spot along = unit_at(deg), across = turned(along);
   return counted(strips_of(image, middle, along, across, long_side, short_side), 1, *direction);
 }
 

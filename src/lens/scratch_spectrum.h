@@ -4,6 +4,10 @@
 
 namespace bq::inline lens {
 
+/// Scratches that are counted closer together than this are refused: what is finer than about five
+/// pixels runs together, and a count of it says too few.
+inline constexpr double kFinestScratches_px = 5.5;
+
 /// What a box of a picture says of the scratches in it.
 struct ScratchFinding {
   double direction_deg = 0;  ///< of the scratches in the picture, (-90°, 90°]; 0 lies along its
@@ -16,7 +20,8 @@ struct ScratchFinding {
   int scratches = 0;   ///< about so many lie side by side in the box
 };
 
-/// Direction from the structure tensor (Bigun & Granlund 1987) of the box. Spacing in two steps:
+/// Direction from the structure tensor (Bigun & Granlund 1987) of the box, then the one near it in
+/// which the mean along the scratches is sharpest. Spacing in two steps:
 /// the spectrum across the scratches, as the real part of the cross spectra of neighbouring strips
 /// of the profile with its heights pressed together (what strips share are scratches, not noise),
 /// gives the rate at which it passes its mean (Rice 1944) and so the fineness to look at; then the
@@ -25,8 +30,10 @@ struct ScratchFinding {
 /// pictures, the count by 2 % (docs/methods.md). The box is centred at `middle`, `width` × `height`
 /// px along the picture's axes; the standard error takes the gaps' own scatter over their number
 /// and half a scratch at the ends. Refused: a box smaller than 48 px or outside the picture; no one
-/// direction (oneness below 0.15); fewer than six scratches side by side; scratches closer than 3
-/// px.
+/// direction (oneness below 0.15); fewer than six scratches side by side; scratches closer than
+/// kFinestScratches_px. A picture softer than 1.2 px (SD) merges what is wider than that too, and
+/// nothing in scratches alone tells it from a sharp one of coarser scratches: where an edge is in
+/// the picture its softness tells (take_measure).
 Checked<ScratchFinding> find_scratches(const GreyImage& image, Spot middle, double width,
                                        double height);
 

@@ -1,5 +1,6 @@
 #include "lens/straight_line.h"
 
+#include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -62,6 +63,42 @@ std::optional<LineFit> fit_line(const std::vector<Spot>& points) {
   out.scatter_px = whole > 2 ? std::sqrt(sum / (whole - 2)) : 0;
   out.error_px = out.scatter_px / std::sqrt(double(std::max(1, whole)));
   return out;
+}
+
+std::optional<BendFit> fit_bend(const std::vector<Spot>& points) {
+  if (points.size() < 6) return std::nullopt;
+  // In units of the points' own spread: squares of thousands of pixels would lose digits.
+  double farthest = 0;
+  for (const Spot& p : points) farthest = std::max(farthest, std::abs(p.x));
+  if (farthest < 1e-9) return std::nullopt;
+  Eigen::MatrixXd x(Eigen::Index(points.size()), 3);
+  Eigen::VectorXd y(x.rows());
+  for (Eigen::Index i = 0; i < x.rows(); ++i) {
+    const double place = points[std::size_t(i)].x / farthest;
+    x.row(i) << 1, place, place * place;
+    y(i) = points[std::size_t(i)].y;
+  }
+  Eigen::VectorXd weights = Eigen::VectorXd::Ones(x.rows());
+  Eigen::Vector3d fitted = Eigen::Vector3d::Zero();
+  Eigen::Matrix3d inverse;
+  double sd = 0;
+  for (int round = 0; round < 10; ++round) {
+    const Eigen::Matrix3d normal = x.transpose() * weights.asDiagonal() * x;
+    inverse = normal.inverse();
+    if (!inverse.allFinite()) return std::nullopt;
+    fitted = inverse * (x.transpose() * weights.asDiagonal() * y);
+    const Eigen::VectorXd off = (y - x * fitted).cwiseAbs();
+    sd = std::max(0.02, 1.4826 * upper_median({off.data(), off.data() + off.size()}));
+    for (Eigen::Index i = 0; i < off.size(); ++i)
+      weights(i) = off(i) <= 1.5 * sd ? 1 : off(i) > 4 * sd && round > 2 ? 0 : 1.5 * sd / off(i);
+  }
+  const double square = farthest * farthest;
+  return BendFit{fitted(0),
+                 fitted(1) / farthest,
+                 fitted(2) / square,
+                 sd * std::sqrt(inverse(0, 0)),
+                 sd * std::sqrt(inverse(2, 2)) / square,
+                 sd};
 }
 
 }  // namespace bq::inline lens

@@ -26,6 +26,16 @@ struct LineFit {
 /// Empty with fewer than three points or when they coincide.
 std::optional<LineFit> fit_line(const std::vector<Spot>& points);
 
+/// A parabola through points: y = at_0 + slope·x + bend·x².
+struct BendFit {
+  double at_0 = 0, slope = 0, bend = 0;
+  double error_at_0 = 0, error_bend = 0;  ///< standard errors, points taken as independent
+  double scatter = 0;                     ///< robust SD about it
+};
+/// By weights of Huber's kind that leave out what lies beyond four robust SDs. Empty with fewer
+/// than six points, or all at one place.
+std::optional<BendFit> fit_bend(const std::vector<Spot>& points);
+
 /// Median (upper of two); empty input gives 0.
 double upper_median(std::vector<double> values);
 

@@ -55,7 +55,8 @@ std::string base64(const std::string& bytes) {
 
 std::string svg_of(const Drawing& drawing) {
   std::string out = fmt::format(
-      "<svg viewBox=\"0 0 {0:g} {1:g}\" width=\"{0:g}mm\" height=\"{1:g}mm\" role=\"img\">\n",
+      "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 {0:g} {1:g}\" width=\"{0:g}mm\" "
+      "height=\"{1:g}mm\" role=\"img\">\n",
       drawing.width_mm, drawing.height_mm);
   if (const auto& image = drawing.image)
     out += fmt::format(

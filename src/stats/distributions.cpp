@@ -1,5 +1,6 @@
 #include "stats/distributions.h"
 
+#include <boost/math/distributions/chi_squared.hpp>
 #include <boost/math/distributions/fisher_f.hpp>
 #include <boost/math/distributions/normal.hpp>
 #include <boost/math/distributions/students_t.hpp>
@@ -30,6 +31,13 @@ double t_two_sided_p(double t, double degrees_of_freedom) {
   if (!std::isfinite(t)) return 0;
   const boost::math::students_t distribution(degrees_of_freedom);
   return 2 * boost::math::cdf(boost::math::complement(distribution, std::fabs(t)));
+}
+
+std::pair<double, double> poisson_mean_interval(int count, double level) {
+  using boost::math::chi_squared;
+  const double tail = 0.5 * (1 - level);
+  const double low = count > 0 ? 0.5 * boost::math::quantile(chi_squared(2.0 * count), tail) : 0;
+  return {low, 0.5 * boost::math::quantile(chi_squared(2.0 * count + 2), 1 - tail)};
 }
 
 double normal_density(double z) { return std::exp(-0.5 * z * z - kLogRootTwoPi); }

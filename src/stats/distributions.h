@@ -1,5 +1,7 @@
 #pragma once
 
+#include <utility>
+
 namespace bq::stats {
 
 /// Quantile of Student's t (Boost.Math; absolute accuracy about 1e-14). 0 < probability < 1,
@@ -15,6 +17,9 @@ double f_upper_p(double f, double numerator_dof, double denominator_dof);
 /// Two-sided p value of a t statistic.
 double t_two_sided_p(double t, double degrees_of_freedom);
 
+/// Exact interval of a Poisson mean from one count (Garwood 1936), e.g. level 0.95; the lower end
+/// of a count of 0 is 0.
+std::pair<double, double> poisson_mean_interval(int count, double level);
 double normal_density(double z);
 double normal_cdf(double z);
 double normal_quantile(double probability);

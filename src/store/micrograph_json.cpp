@@ -1,5 +1,7 @@
 #include "store/micrograph_json.h"
 
+#include <algorithm>
+
 #include "store/json_fields.h"
 
 namespace bq::inline store {
@@ -25,11 +27,29 @@ std::vector<Spot> spots_of(const JsonFields& f, const char* key) {
 }
 
 Json scale_json(const PictureScale& s) {
-  return {{"um_per_px", s.um_per_px}, {"relative_error", s.relative_error}, {"how", s.how}};
+  Json out{{"um_per_px", s.um_per_px}, {"relative_error", s.relative_error}, {"how", s.how}};
+  for (const ScaleReading& r : s.readings)
+    out["readings"].push_back({{"points", spots_json({r.from, r.to})},
+                               {"um", r.um},
+                               {"px", r.px},
+                               {"error_px", r.error_px}});
+  return out;
 }
 PictureScale scale_of(const JsonFields& f) {
-  return {f.number("um_per_px", 1e-3, 1e3), f.number_or("relative_error", 0, 1, 0),
-          f.text_or("how", "")};
+  PictureScale out{f.number("um_per_px", 1e-3, 1e3),
+                   f.number_or("relative_error", 0, 1, 0),
+                   f.text_or("how", ""),
+                   {}};
+  std::size_t index = 0;
+  for (const Json& item : f.list("readings")) {
+    const JsonFields fields(item, f.path_of("readings", index++));
+    const auto points = spots_of(fields, "points");
+    if (points.size() != 2) fields.fault("points", "two points are wanted");
+    out.readings.push_back({points[0], points[1], fields.number("um", 1e-3, kFarInPicture),
+                            fields.number("px", 1, kFarInPicture),
+                            fields.number_or("error_px", 0, kFarInPicture, 0)});
+  }
+  return out;
 }
 
 Json take_json(const LensTake& t) {
@@ -41,6 +61,9 @@ Json take_json(const LensTake& t) {
   if (!t.snapped) out["by_hand"] = true;
   put_given(out, "second", t.second);
   if (t.second) out["second_error"] = t.second_error;
+  if (t.common_px > 0) out["common_px"] = t.common_px;
+  if (t.second && t.second_common > 0) out["second_common"] = t.second_common;
+  if (t.soft_px > 0) out["soft_px"] = t.soft_px;
   if (t.streaks > 0) out["streaks"] = t.streaks;
   return out;
 }
@@ -55,8 +78,75 @@ LensTake take_of(const JsonFields& f) {
   t.error_px = f.number_or("error_px", 0, kFarInPicture, 0);
   t.second = f.number_if("second", -kFarInPicture, kFarInPicture);
   t.second_error = f.number_or("second_error", 0, kFarInPicture, 0);
+  t.common_px = f.number_or("common_px", 0, kFarInPicture, 0);
+  t.second_common = f.number_or("second_common", 0, kFarInPicture, 0);
+  t.soft_px = f.number_or("soft_px", 0, kFarInPicture, 0);
   t.streaks = f.number_or("streaks", 0, 1, 0);
   return t;
+}
+
+Json recession_json(const StretchRecession& r) {
+  return {{"since", r.since},
+          {"mean_px", r.mean_px},
+          {"mean_error_px", r.mean_error_px},
+          {"most_px", r.most_px},
+          {"most_error_px", r.most_error_px},
+          {"length_px", r.length_px},
+          {"depth_px", r.depth_px}};
+}
+
+Json stretch_json(const EdgeStretch& s) {
+  Json out{{"ends", spots_json({s.from, s.to})},
+           {"length_px", s.length_px},
+           {"chips", Json::array()},
+           {"wander_px", s.wander_px},
+           {"wander_error_px", s.wander_error_px},
+           {"belly_px", s.belly_px},
+           {"chipped_share", s.chipped_share},
+           {"soft_px", s.soft_px},
+           {"depth_px", s.depth_px}};
+  for (const auto& [width, depth] : s.chips) out["chips"].push_back({width, depth});
+  if (s.recession) out["recession"] = recession_json(*s.recession);
+  return out;
+}
+
+std::vector<double> depths_of(const JsonFields& f) {
+  std::vector<double> out;
+  for (const Json& item : f.list("depth_px")) {
+    if (!item.is_number() || out.size() >= 400)
+      f.fault("depth_px", "at most 400 numbers are wanted");
+    out.push_back(std::clamp(item.get<double>(), -kFarInPicture, kFarInPicture));
+  }
+  return out;
+}
+
+EdgeStretch stretch_of(const JsonFields& f) {
+  EdgeStretch s;
+  const auto ends = spots_of(f, "ends");
+  if (ends.size() != 2) f.fault("ends", "two points are wanted");
+  s.from = ends[0];
+  s.to = ends[1];
+  s.length_px = f.number("length_px", 1, kFarInPicture);
+  std::size_t index = 0;
+  for (const Json& item : f.list("chips"))
+    s.chips.push_back(number_pair(item, f.path_of("chips", index++), 0, kFarInPicture));
+  s.wander_px = f.number_or("wander_px", 0, kFarInPicture, 0);
+  s.wander_error_px = f.number_or("wander_error_px", 0, kFarInPicture, 0);
+  s.belly_px = f.number_or("belly_px", 0, kFarInPicture, 0);
+  s.chipped_share = f.number_or("chipped_share", 0, 1, 0);
+  s.soft_px = f.number_or("soft_px", 0, kFarInPicture, 0);
+  s.depth_px = depths_of(f);
+  if (f.has("recession")) {
+    const JsonFields r = f.object("recession");
+    s.recession = StretchRecession{std::int64_t(r.number("since", 1, 9e15)),
+                                   r.number("mean_px", -kFarInPicture, kFarInPicture),
+                                   r.number_or("mean_error_px", 0, kFarInPicture, 0),
+                                   r.number_or("most_px", 0, kFarInPicture, 0),
+                                   r.number_or("most_error_px", 0, kFarInPicture, 0),
+                                   r.number("length_px", 1, kFarInPicture),
+                                   depths_of(r)};
+  }
+  return s;
 }
 
 Json marks_json(const std::vector<std::pair<Spot, Spot>>& marks) {
@@ -84,6 +174,7 @@ std::string micrograph_json(const Micrograph& m) {
   put_given(out, "at_mm", m.at_mm);
   put_given(out, "mark", m.mark);
   put_given(out, "magnification", m.magnification);
+  put_given(out, "instrument", m.instrument);
   put_given(out, "stone", m.stone);
   put_given(out, "note", m.note);
   if (m.scale) out["scale"] = scale_json(*m.scale);
@@ -104,6 +195,7 @@ std::string micrograph_json(const Micrograph& m) {
                             {"length_px", hint.length_px},
                             {"size_px", hint.size_px},
                             {"accepted", hint.accepted}});
+  if (m.along) out["along"] = stretch_json(*m.along);
   return compact_text(out);
 }
 
@@ -125,6 +217,7 @@ Checked<Micrograph> parse_micrograph(std::string_view json) {
     m.at_mm = f.number_if("at_mm", -kFarInPicture, kFarInPicture);
     m.mark = f.text_or("mark", "");
     m.magnification = f.text_or("magnification", "");
+    m.instrument = f.text_or("instrument", "");
     m.stone = f.text_or("stone", "");
     m.note = f.text_or("note", "");
     if (f.has("scale")) m.scale = scale_of(f.object("scale"));
@@ -173,6 +266,7 @@ Checked<Micrograph> parse_micrograph(std::string_view json) {
                          fields.number_or("size_px", 0, kFarInPicture, 0),
                          fields.flag_or("accepted", false)});
     }
+    if (f.has("along")) m.along = stretch_of(f.object("along"));
     return m;
   });
 }
@@ -183,6 +277,8 @@ std::string scales_json(const std::vector<MagnificationScale>& scales) {
     Json item = scale_json(s.scale);
     item["magnification"] = s.magnification;
     item["made_at"] = s.made_at;
+    put_given(item, "instrument", s.instrument);
+    if (s.width > 0) item["size"] = {s.width, s.height};
     out["scales"].push_back(std::move(item));
   }
   return compact_text(out);
@@ -194,8 +290,15 @@ Checked<std::vector<MagnificationScale>> parse_scales(std::string_view json) {
     std::size_t index = 0;
     for (const Json& item : f.list("scales")) {
       const JsonFields fields(item, f.path_of("scales", index++));
-      out.push_back(
-          {fields.text("magnification"), scale_of(fields), fields.text_or("made_at", "")});
+      MagnificationScale scale{fields.text("magnification"), scale_of(fields),
+                               fields.text_or("made_at", ""), fields.text_or("instrument", "")};
+      if (fields.has("size")) {
+        const auto [width, height] =
+            number_pair(fields.raw("size"), fields.path_of("size"), 1, 1e5);
+        scale.width = int(width);
+        scale.height = int(height);
+      }
+      out.push_back(std::move(scale));
     }
     return out;
   });

@@ -113,7 +113,10 @@ void load_micrographs(SQLite::Database& db, Trial& trial) {
   SQLite::Statement scales(db, "SELECT value FROM setting WHERE key = ?");
   scales.bind(1, kScalesKey);
   if (scales.executeStep())
-    if (const auto read = parse_scales(scales.getColumn(0).getString())) trial.scales = *read;
+    if (const auto read = parse_scales(scales.getColumn(0).getString())) {
+      trial.scales = *read;
+      give_sizes(trial.scales, trial.micrographs);
+    }
 }
 
 void ProjectFile::add_micrograph(const Micrograph& micrograph, const std::string& thumbnail) {

@@ -2,6 +2,9 @@
 
 #include <array>
 #include <cmath>
+#include <map>
+#include <tuple>
+#include <utility>
 
 #include "quantity/number.h"
 
@@ -22,6 +25,24 @@ std::string_view second_of(LensMeasureKind kind) {
   return kind == LensMeasureKind::chip        ? "depth"
          : kind == LensMeasureKind::scratches ? "direction"
                                               : "";
+}
+
+void give_sizes(std::vector<MagnificationScale>& scales, const std::vector<Micrograph>& pictures) {
+  for (auto& scale : scales) {
+    if (scale.width > 0) continue;
+    std::map<std::pair<int, int>, int> sizes;
+    for (const auto& m : pictures) {
+      if (m.magnification != scale.magnification || m.width < 1) continue;
+      const bool made_in = !m.name.empty() && scale.scale.how.starts_with(m.name + ": ");
+      sizes[{m.width, m.height}] += made_in ? 1 << 20 : 1;
+    }
+    int most = 0;
+    for (const auto& [size, count] : sizes)
+      if (count > most) {
+        most = count;
+        std::tie(scale.width, scale.height) = size;
+      }
+  }
 }
 
 std::string describe(const Micrograph& m) {

@@ -35,9 +35,12 @@ struct LensTake {
   bool box = false;          ///< scratches: the points are corners, not a line
   bool snapped = true;  ///< ends were found by the gradient; else they are where the hand put them
   double value_px = 0;
-  double error_px = 0;           ///< standard error
+  double error_px = 0;  ///< standard error: what a repeat averages
+  double common_px =
+      0;  ///< standard error that repeats share: softness, rounding, the finder's own
   std::optional<double> second;  ///< chip: depth (px); scratches: direction (degrees)
-  double second_error = 0;
+  double second_error = 0, second_common = 0;
+  double soft_px = 0;       ///< 10 to 90 % width of what was measured at; 0: not known
   double streaks = 0;       ///< scratches: share of deep ones
   std::vector<Spot> drawn;  ///< what was found, to be drawn: ends of lines, two by two
   bool operator==(const LensTake&) const = default;
@@ -51,18 +54,28 @@ struct LensMeasure {
   bool operator==(const LensMeasure&) const = default;
 };
 
+/// A known length that was shown in a picture.
+struct ScaleReading {
+  Spot from, to;
+  double um = 0;
+  double px = 0, error_px = 0;  ///< its length and the standard error of that
+  bool operator==(const ScaleReading&) const = default;
+};
 /// Length of a pixel.
 struct PictureScale {
-  double um_per_px = 0;       ///< 0.001 to 1000
-  double relative_error = 0;  ///< standard error over the value
-  std::string how;            ///< "100 µm between two points, 400.2 px"
+  double um_per_px = 0;                ///< 0.001 to 1000
+  double relative_error = 0;           ///< standard error over the value
+  std::string how;                     ///< "100 µm between two points, 400.2 px"
+  std::vector<ScaleReading> readings;  ///< it was made from; empty: one, as `how` says
   bool operator==(const PictureScale&) const = default;
 };
-/// The scale of all pictures taken with one magnification.
+/// The scale of all pictures that one instrument takes with one magnification at one size.
 struct MagnificationScale {
   std::string magnification;
   PictureScale scale;
   std::string made_at;
+  std::string instrument = {};  ///< "" the only one
+  int width = 0, height = 0;    ///< of the pictures; 0: from a file that did not keep it
   bool operator==(const MagnificationScale&) const = default;
 };
 
@@ -73,6 +86,26 @@ struct SamePlace {
   Similarity map;                            ///< from here into the other
   double residual_px = 0;
   bool operator==(const SamePlace&) const = default;
+};
+
+/// How far the apex fell back since another picture of the place, from both laid over each other.
+struct StretchRecession {
+  std::int64_t since = 0;  ///< the earlier picture, whose pixels the figures are in
+  double mean_px = 0, mean_error_px = 0, most_px = 0, most_error_px = 0;
+  double length_px = 0;
+  std::vector<double> depth_px;  ///< evenly along the stretch
+  bool operator==(const StretchRecession&) const = default;
+};
+/// What the apex of a picture shows along its length; pixels, standard errors.
+struct EdgeStretch {
+  Spot from, to;  ///< the ends of what was followed
+  double length_px = 0;
+  std::vector<std::pair<double, double>> chips;  ///< width, depth
+  double wander_px = 0, wander_error_px = 0;     ///< of the sound apex, root mean square
+  double belly_px = 0, chipped_share = 0, soft_px = 0;
+  std::vector<double> depth_px;  ///< evenly along the stretch
+  std::optional<StretchRecession> recession;
+  bool operator==(const EdgeStretch&) const = default;
 };
 
 /// What the tester said to a suggestion of the damage finder.
@@ -100,15 +133,21 @@ struct Micrograph {
   std::optional<EdgeSide> side;
   std::optional<double> at_mm;  ///< place from the heel
   std::string mark;             ///< reference mark in words: "scribed cross 2"
-  std::string magnification;    ///< "20x"; pictures of one magnification share its scale
+  std::string magnification;    ///< "20x"; pictures of one magnification and size share its scale
+  std::string instrument;       ///< which microscope or camera; "" the only one
   std::string stone;            ///< a sample piece scratched by this abrasive; "" an edge
   std::string note;
   std::optional<PictureScale> scale;  ///< its own; wins over its magnification's
   std::vector<LensMeasure> measures;
   std::vector<SamePlace> laid_over;
   std::vector<HintAnswer> hints;
+  std::optional<EdgeStretch> along;  ///< measured along the apex
   bool operator==(const Micrograph&) const = default;
 };
+
+/// Gives scales from a file that did not keep sizes the size of the picture they were made in (by
+/// its name in `how`), else the one that most pictures of that magnification have.
+void give_sizes(std::vector<MagnificationScale>& scales, const std::vector<Micrograph>& pictures);
 
 /// "chips.png, run C07 after 150 cuts, left, 40 mm from the heel"
 std::string describe(const Micrograph& micrograph);

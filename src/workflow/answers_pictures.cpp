@@ -4,22 +4,32 @@
 #include <map>
 
 #include "quantity/number.h"
+#include "stats/distributions.h"
 #include "workflow/answer_parts.h"
 #include "workflow/lens_study.h"
 
 namespace bq::inline workflow::answer_parts {
 namespace {
 
+const std::string kLength = "µm";
+
 struct Point {
   std::int64_t cuts = 0, picture = 0;
   LensValue value;
+  double low = 0, high = 0;  ///< 95 %
 };
 /// One measure at one place of one edge; of chips, rolls and burrs the largest in each picture:
 /// which is which from picture to picture is not known.
 struct Course {
   std::string name, run, steel;
   LensMeasureKind kind = LensMeasureKind::bevel_width;
+  std::string unit = kLength;
   std::vector<Point> points;
+  [[nodiscard]] std::string print(const Point& p) const {
+    if (unit == kLength) return print_value(kind, p.value);
+    return print_number(p.value.value, 2) + " (" + print_number(p.low, 2) + " to " +
+           print_number(p.high, 2) + ") " + unit;
+  }
 };
 
 std::string place_of(const Micrograph& m) {
@@ -28,6 +38,48 @@ std::string place_of(const Micrograph& m) {
   if (m.at_mm) out += print_number(*m.at_mm, 3) + " mm";
   if (!m.mark.empty()) out += (out.empty() ? "" : ", ") + m.mark;
   return out;
+}
+
+/// What was measured along the apex: chips per mm, and how far it fell back.
+void add_stretch(const Trial& trial, const Micrograph& m, const PictureScale& scale,
+                 std::map<std::string, Course>& found, AnswerTable& table) {
+  const Micrograph* since = nullptr;
+  for (const auto& other : trial.micrographs)
+    if (m.along->recession && other.id == m.along->recession->since) since = &other;
+  const StretchValues v =
+      values_of(*m.along, scale, since ? scale_of(trial, *since) : std::nullopt);
+  const std::string edge = m.run.empty() ? m.blade : m.run;
+  const auto row = [&](const std::string& what, const std::string& figure,
+                       const std::string& plus_minus) {
+    table.rows.push_back({edge, m.cuts ? std::to_string(*m.cuts) : "", place_of(m), what, figure,
+                          plus_minus, "", "1×", m.name});
+    table.runs.push_back(m.run);
+  };
+  const auto course = [&](const std::string& what, const std::string& unit, const Point& point) {
+    if (!m.cuts || edge.empty()) return;
+    Course& c = found[edge + "\n" + place_of(m) + "\n" + what];
+    c.name = edge + ", " + what + (place_of(m).empty() ? "" : ", " + place_of(m));
+    c.run = m.run;
+    if (const Run* run = trial.find_run(m.run)) c.steel = run->facts.steel;
+    c.kind = LensMeasureKind::apex_line;
+    c.unit = unit;
+    c.points.push_back(point);
+  };
+  row("chips per mm (number)", print_number(v.per_mm, 2),
+      print_number(v.per_mm_low, 2) + " to " + print_number(v.per_mm_high, 2));
+  LensValue rate;
+  rate.value = v.per_mm;
+  course("chips along the apex", "per mm",
+         {m.cuts.value_or(0), m.id, rate, v.per_mm_low, v.per_mm_high});
+  if (!v.receded) return;
+  row("apex fell back since " + since->name, print_number(v.receded->value, 3),
+      print_number(v.receded->plus_minus, 2));
+  course("apex fell back", kLength,
+         {m.cuts.value_or(0), m.id, *v.receded, v.receded->value - v.receded->plus_minus,
+          v.receded->value + v.receded->plus_minus});
+  // The picture it is reckoned from is its zero.
+  if (since->cuts && m.cuts)
+    course("apex fell back", kLength, {*since->cuts, since->id, LensValue{}, 0, 0});
 }
 
 std::vector<Course> courses_of(const Trial& trial, AnswerTable& table) {
@@ -62,8 +114,10 @@ std::vector<Course> courses_of(const Trial& trial, AnswerTable& table) {
         if (value.value > course.points.back().value.value) course.points.back().value = value;
         continue;
       }
-      course.points.push_back({*m.cuts, m.id, value});
+      course.points.push_back(
+          {*m.cuts, m.id, value, value.value - value.plus_minus, value.value + value.plus_minus});
     }
+    if (m.along) add_stretch(trial, m, *scale, found, table);
   }
   std::vector<Course> out;
   for (auto& [key, course] : found) {
@@ -86,9 +140,31 @@ Answer pictures(const AnswerSource& source) {
         false);
   out.answered = true;
   const Course* clearest = nullptr;
-  double most = 1;
-  int repeated = 0;
+  int repeated = 0, asked = 0;
+  for (const auto& course : courses)
+    asked += course.points.front().cuts != course.points.back().cuts;
+  // The clearest of many changes looks clear by luck: each is held against its share of 5 %.
+  double most = stats::normal_quantile(1 - 0.025 / std::max(1, asked)) / 1.96;
   for (const auto& course : courses) {
+    if (course.points.front().cuts == course.points.back().cuts) continue;
+    ++repeated;
+    const Point &first = course.points.front(), &last = course.points.back();
+    const bool up = last.value.value > first.value.value;
+    const double clear =
+        std::abs(last.value.value - first.value.value) /
+        std::max(1e-9,
+                 up ? std::hypot(first.high - first.value.value, last.value.value - last.low)
+                    : std::hypot(first.value.value - first.low, last.high - last.value.value));
+    if (clear > most) {
+      most = clear;
+      clearest = &course;
+    }
+  }
+  // One axis, one unit: that of what changed most clearly, else lengths.
+  const std::string unit = clearest ? clearest->unit : kLength;
+  std::size_t of_unit = 0;
+  for (const auto& course : courses) {
+    if (course.unit != unit || ++of_unit > 12) continue;
     PictureSeries series;
     series.name = course.name;
     series.steel = course.steel;
@@ -96,39 +172,35 @@ Answer pictures(const AnswerSource& source) {
     for (const auto& p : course.points) {
       series.x.push_back(double(p.cuts));
       series.y.push_back(p.value.value);
-      series.y_low.push_back(std::max(0.0, p.value.value - p.value.plus_minus));
-      series.y_high.push_back(p.value.value + p.value.plus_minus);
+      series.y_low.push_back(std::max(0.0, p.low));
+      series.y_high.push_back(p.high);
       series.runs.push_back(course.run);
     }
-    if (out.picture.series.size() < 12) out.picture.series.push_back(std::move(series));
-    if (course.points.front().cuts == course.points.back().cuts) continue;
-    ++repeated;
-    const LensValue &first = course.points.front().value, &last = course.points.back().value;
-    const double clear = std::abs(last.value - first.value) /
-                         std::max(1e-9, std::hypot(first.plus_minus, last.plus_minus));
-    if (clear > most) {
-      most = clear;
-      clearest = &course;
-    }
+    out.picture.series.push_back(std::move(series));
   }
   out.picture.x_label = "cuts";
-  out.picture.y_label = "µm in the picture";
+  out.picture.y_label = unit == kLength ? "µm in the picture" : "chips per mm of apex";
   if (clearest) {
     const Point &first = clearest->points.front(), &last = clearest->points.back();
-    out.sentence = clearest->name + ": " + print_value(clearest->kind, first.value) + " after " +
-                   std::to_string(first.cuts) + " cuts, " +
-                   print_value(clearest->kind, last.value) + " after " + std::to_string(last.cuts) +
-                   " cuts.";
+    out.sentence = clearest->name + ": " + clearest->print(first) + " after " +
+                   std::to_string(first.cuts) + " cuts, " + clearest->print(last) + " after " +
+                   std::to_string(last.cuts) + " cuts.";
   } else if (repeated > 0) {
-    out.sentence = "No measure changed by more than its uncertainty over the cuts.";
+    out.sentence = asked > 1 ? "No measure changed over the cuts by more than its uncertainty and "
+                               "the number of measures explain."
+                             : "No measure changed by more than its uncertainty over the cuts.";
   } else {
     out.sentence = count_of(out.table.rows.size(), "measure", "measures") +
                    " in pictures; none shows the same place before and after, so nothing can be "
                    "said of change.";
   }
-  if (courses.size() > out.picture.series.size())
-    out.remarks.push_back("Twelve of " + std::to_string(courses.size()) +
+  if (of_unit > out.picture.series.size())
+    out.remarks.push_back("Twelve of " + std::to_string(of_unit) +
                           " courses are drawn; all are in the table.");
+  if (of_unit < courses.size())
+    out.remarks.push_back(unit == kLength
+                              ? "Chips per mm are in the table; the picture shows lengths."
+                              : "Lengths are in the table; the picture shows chips per mm.");
   out.remarks.push_back(
       "Each figure is one place of one edge: it says what happened there, not how often it "
       "happens.");

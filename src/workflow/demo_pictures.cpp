@@ -1,5 +1,7 @@
 // Micrographs of a made-up trial, from the same made-up edges that gave its readings, measured as a
 // tester would at the window.
+#include <algorithm>
+
 #include "lens/png_bytes.h"
 #include "rehearsal/virtual_microscope.h"
 #include "store/json_fields.h"
@@ -16,7 +18,7 @@ std::optional<LensMeasure> measured(const GreyImage& image, LensMeasureKind kind
                                     bool box = false) {
   LensMeasure out{kind, {}, ""};
   for (const auto& [from, to] : shown)
-    if (const auto take = take_measure(image, kind, from, to, true, box))
+    if (const auto take = take_measure(image, kind, from, to, {true, box, false, 1}))
       out.takes.push_back(*take);
   return out.takes.empty() ? std::nullopt : std::optional(out);
 }
@@ -144,8 +146,10 @@ void keep_demo_pictures(const JsonFields& file, ProjectFile& project) {
   for (const auto& item : file.list("magnifications")) {
     const JsonFields f(item, file.path_of("magnifications", index++));
     scales.push_back({f.text("name"),
-                      {f.number("um_per_px", 1e-3, 1e3), f.number_or("relative_error", 0, 1, 0.002),
-                       f.text_or("how", "")},
+                      {f.number("um_per_px", 1e-3, 1e3),
+                       f.number_or("relative_error", 0, 1, 0.002),
+                       f.text_or("how", ""),
+                       {}},
                       made_at});
   }
   const auto pixel = [&](const JsonFields& f) {
@@ -160,7 +164,17 @@ void keep_demo_pictures(const JsonFields& file, ProjectFile& project) {
     const JsonFields f(item, file.path_of("pieces", index++));
     keep_piece(f, made_at, pixel(f), project);
   }
-  project.set_scales(scales);
+  // Each size of picture has its own.
+  std::vector<MagnificationScale> sized;
+  for (const auto& m : project.load().micrographs)
+    for (MagnificationScale scale : scales) {
+      scale.width = m.width;
+      scale.height = m.height;
+      if (scale.magnification == m.magnification &&
+          std::find(sized.begin(), sized.end(), scale) == sized.end())
+        sized.push_back(std::move(scale));
+    }
+  project.set_scales(sized);
 }
 
 }  // namespace bq::inline workflow

@@ -17,18 +17,21 @@ constexpr double kRadian = std::numbers::pi / 180;
 
 std::string um(double value) { return print_number(value, 3) + " µm"; }
 
-LensTake by_hand(Spot from, Spot to) {
+LensTake by_hand(Spot from, Spot to, const LensHand& hand) {
   LensTake take;
   take.points = take.drawn = {from, to};
   take.snapped = false;
   take.value_px = length(to - from);
-  take.error_px = std::numbers::sqrt2;  // a pixel at each end
+  take.error_px = std::numbers::sqrt2 * std::max(1.0, hand.px_per_screen_px);
   return take;
 }
 
-Checked<LensTake> take_width(const GreyImage& image, Spot from, Spot to) {
+Checked<LensTake> take_width(const GreyImage& image, Spot from, Spot to, const LensHand& hand) {
   SnapOptions options;
-  options.swath_px = std::clamp(length(to - from), 16.0, 60.0);
+  options.swath_px =
+      std::clamp(length(to - from), 16.0, 60.0) * std::max(1.0, hand.px_per_screen_px);
+  options.swath_px = std::min(options.swath_px, std::max(16.0, length(to - from)));
+  options.reach_px *= std::max(1.0, hand.px_per_screen_px);
   const auto found = distance_between_edges(image, from, to, options);
   if (!found)
     return Refusal{
@@ -36,14 +39,19 @@ Checked<LensTake> take_width(const GreyImage& image, Spot from, Spot to) {
   if (found->lean_deg > 6)
     return Refusal{"the two edges run " + print_number(found->lean_deg, 2) +
                    "° apart: there is no one width"};
+  if (found->soft_px() > 0.6 * found->width_px)
+    return Refusal{"the picture is too soft there: an edge passes over " +
+                   print_number(found->soft_px(), 2) + " pixels, and they lie " +
+                   print_number(found->width_px, 2) + " apart"};
   LensTake take;
   take.points = {from, to};
   take.value_px = found->width_px;
-  // Half-way between pixels: what the finder itself may be off (docs/methods.md).
-  take.error_px = std::hypot(found->error_px, 0.3);
-  for (const LineFit* edge : {&found->first, &found->second})
+  take.error_px = found->error_px;
+  take.common_px = found->common_px;
+  take.soft_px = found->soft_px();
+  for (const FoundEdge* edge : {&found->first, &found->second})
     for (const double way : {-1.0, 1.0})
-      take.drawn.push_back(edge->line.at + way * options.swath_px * edge->line.along);
+      take.drawn.push_back(edge->fit.line.at + way * options.swath_px * edge->fit.line.along);
   return take;
 }
 
@@ -57,21 +65,34 @@ std::pair<Spot, Spot> widened(const GreyImage& image, Spot from, Spot to) {
   return {from - std::max(0.0, before) * along, to + std::max(0.0, after) * along};
 }
 
-Checked<LensTake> take_chip(const GreyImage& image, Spot from, Spot to) {
+Checked<LensTake> take_chip(const GreyImage& image, Spot from, Spot to, bool other_side) {
   const auto [start, end] = widened(image, from, to);
-  const auto trace = trace_apex(image, start, end, std::max(60.0, 0.9 * length(to - from)));
+  const auto trace =
+      trace_blade(image, start, end, std::max(60.0, 0.9 * length(to - from)), other_side);
   if (!trace) return Refusal{trace.refusal().reason};
   const auto chip = chip_at(*trace, dot(0.5 * (from + to) - trace->line.at, trace->line.along));
-  if (!chip) return Refusal{"no chip was found there: the apex is as even as beside it"};
+  if (!chip)
+    return Refusal{
+        trace->side_told
+            ? "no chip was found there: the apex is as even as beside it"
+            : "no chip was found there; the brighter side was taken for the blade: if it "
+              "is the other one, say so (T)"};
   LensTake take;
   take.points = {from, to};
   take.value_px = chip->width_px;
   take.error_px = chip->width_error_px;
+  take.common_px = chip->width_common_px;
   take.second = chip->depth_px;
   take.second_error = chip->depth_error_px;
-  const Spot a = trace->line.at + chip->from_px * trace->line.along,
-             b = trace->line.at + chip->to_px * trace->line.along, middle = 0.5 * (a + b);
-  take.drawn = {a, b, middle, middle + chip->depth_px * trace->inward};
+  take.second_common = chip->depth_common_px;
+  take.soft_px = trace->soft_px;
+  if (trace->soft_px > 0.6 * std::min(chip->width_px, 2 * chip->depth_px))
+    return Refusal{"the picture is too soft there: the apex passes over " +
+                   print_number(trace->soft_px, 2) + " pixels, and the chip is " +
+                   print_number(chip->width_px, 2) + " wide"};
+  const double middle = 0.5 * (chip->from_px + chip->to_px);
+  take.drawn = {trace->spot(chip->from_px), trace->spot(chip->to_px), trace->spot(middle),
+                trace->spot(middle, chip->depth_px)};
   return take;
 }
 
@@ -80,8 +101,19 @@ Checked<LensTake> take_scratches(const GreyImage& image, Spot from, Spot to, boo
                                           std::abs(to.y - from.y))
                          : find_scratches_along(image, from, to);
   if (!found) return Refusal{found.refusal().reason};
+  // How soft the picture is tells its apex, where it shows one.
+  double soft = 0;
+  if (const auto ends = find_apex(image))
+    if (const auto edge = snap_edge(image, 0.5 * (ends->first + ends->second),
+                                    turned(ends->second - ends->first)))
+      soft = edge->soft_px;
+  if (found->spacing_px < 2.2 * soft)
+    return Refusal{"the picture is too soft for scratches so fine: its edge passes over " +
+                   print_number(soft, 2) + " pixels, and they lie " +
+                   print_number(found->spacing_px, 2) + " apart"};
   LensTake take;
   take.points = {from, to};
+  take.soft_px = soft;
   take.box = box;
   take.value_px = found->spacing_px;
   take.error_px = found->spacing_error_px;
@@ -96,61 +128,50 @@ Checked<LensTake> take_scratches(const GreyImage& image, Spot from, Spot to, boo
   return take;
 }
 
-Checked<LensTake> take_straightness(const GreyImage& image, Spot from, Spot to) {
-  const auto trace = trace_apex(image, from, to);
+Checked<LensTake> take_straightness(const GreyImage& image, Spot from, Spot to, bool other_side) {
+  const auto trace = trace_blade(image, from, to, ApexOptions{}.reach_px, other_side);
   if (!trace) return Refusal{trace.refusal().reason};
   const Straightness found = straightness(*trace);
   LensTake take;
   take.points = {from, to};
   take.value_px = found.rms_px;
   take.error_px = std::hypot(0.1, found.rms_px / std::sqrt(std::max(2.0, found.length_px / 8)));
-  take.drawn = {trace->line.at + trace->along_px.front() * trace->line.along,
-                trace->line.at + trace->along_px.back() * trace->line.along};
+  take.soft_px = trace->soft_px;
+  // A belly as the chords of eight pieces.
+  const int pieces = trace->bend == 0 ? 1 : 8;
+  const double first = trace->along_px.front(), last = trace->along_px.back();
+  for (int i = 0; i < pieces; ++i)
+    for (const int end : {i, i + 1})
+      take.drawn.push_back(trace->spot(first + (last - first) * end / pieces));
   return take;
 }
 
 }  // namespace
 
+Checked<ApexTrace> trace_blade(const GreyImage& image, Spot from, Spot to, double reach_px,
+                               bool other_side) {
+  auto trace = trace_apex(image, from, to, {reach_px, {}});
+  if (!trace || !other_side) return trace;
+  return trace_apex(image, from, to, {reach_px, trace->line.at - 10.0 * trace->inward});
+}
+
 Checked<LensTake> take_measure(const GreyImage& image, LensMeasureKind kind, Spot from, Spot to,
-                               bool snap, bool box) {
+                               const LensHand& hand) {
   if (image.empty() || !image.contains(from) || !image.contains(to))
     return Refusal{"a point lies outside the picture"};
   if (length(to - from) < 3) return Refusal{"the two points lie less than three pixels apart"};
   switch (kind) {
     case LensMeasureKind::scratches:
-      return take_scratches(image, from, to, box);
+      return take_scratches(image, from, to, hand.box);
     case LensMeasureKind::apex_line:
-      return take_straightness(image, from, to);
+      return take_straightness(image, from, to, hand.other_side);
     case LensMeasureKind::chip:
-      return snap ? take_chip(image, from, to) : Checked<LensTake>(by_hand(from, to));
+      return hand.snap ? take_chip(image, from, to, hand.other_side)
+                       : Checked<LensTake>(by_hand(from, to, hand));
     default:
-      return snap ? take_width(image, from, to) : Checked<LensTake>(by_hand(from, to));
+      return hand.snap ? take_width(image, from, to, hand)
+                       : Checked<LensTake>(by_hand(from, to, hand));
   }
-}
-
-Checked<PictureScale> scale_from(Spot from, Spot to, double um, bool snapped,
-                                 const std::string& what) {
-  const double px = length(to - from);
-  if (!(um > 0 && um < 1e7)) return Refusal{"a length above 0 is needed"};
-  if (px < 10)
-    return Refusal{
-        "the two points lie less than ten pixels apart: a longer known length gives a better "
-        "scale"};
-  PictureScale out{
-      um / px, (snapped ? 0.5 : 1.0) * std::numbers::sqrt2 / px,
-      what + ": " + print_number(um, 6) + " µm between two points, " + print_number(px, 5) + " px"};
-  if (out.um_per_px < 1e-3 || out.um_per_px > 1e3)
-    return Refusal{"that makes a pixel " + print_number(out.um_per_px, 3) +
-                   " µm long, which no microscope does"};
-  return out;
-}
-
-std::optional<PictureScale> scale_of(const Trial& trial, const Micrograph& micrograph) {
-  if (micrograph.scale) return micrograph.scale;
-  for (const auto& scale : trial.scales)
-    if (scale.magnification == micrograph.magnification && !micrograph.magnification.empty())
-      return scale.scale;
-  return std::nullopt;
 }
 
 namespace {
@@ -159,39 +180,42 @@ struct Averaged {
   double mean = 0, half = 0, sd = 0;  ///< half: of the 95 % interval, the scale's part in it
 };
 
-/// Takings of one figure, each with its standard error; `of_scale`: relative standard error of the
-/// scale.
+/// Takings of one figure, each with its own standard error and the part that they share;
+/// `of_scale`: relative standard error of the scale.
 Averaged averaged(const std::vector<double>& values, const std::vector<double>& errors,
-                  double of_scale) {
+                  const std::vector<double>& common, double of_scale) {
   const double n = double(values.size());
   Averaged out;
-  double squares = 0, own = 0;
+  double squares = 0, own = 0, shared = 0;
   for (const double value : values) out.mean += value / n;
   for (const double value : values) squares += (value - out.mean) * (value - out.mean);
   for (const double error : errors) own += error * error / n;
+  for (const double error : common) shared += error / n;
   out.sd = n > 1 ? std::sqrt(squares / (n - 1)) : 0;
   double half = 1.96 * std::sqrt((own + out.sd * out.sd) / n);
   if (n >= 3) half = std::max(half, stats::t_quantile(0.975, n - 1) * out.sd / std::sqrt(n));
-  out.half = std::hypot(half, 1.96 * of_scale * out.mean);
+  out.half = std::hypot(half, 1.96 * shared, 1.96 * of_scale * out.mean);
   return out;
 }
 
 }  // namespace
 
 LensValue value_of(const LensMeasure& measure, const PictureScale& scale) {
-  std::vector<double> values, errors, seconds, second_errors;
+  std::vector<double> values, errors, common, seconds, second_errors, second_common;
   const bool degrees = measure.kind == LensMeasureKind::scratches;
   for (const auto& take : measure.takes) {
     values.push_back(take.value_px);
     errors.push_back(take.error_px);
+    common.push_back(take.common_px);
     if (!take.second) continue;
     // Directions of one thing lie near each other; those near ±90° are brought to one side.
     seconds.push_back(degrees && !seconds.empty()
                           ? seconds.front() + std::remainder(*take.second - seconds.front(), 180.0)
                           : *take.second);
     second_errors.push_back(take.second_error);
+    second_common.push_back(take.second_common);
   }
-  const Averaged first = averaged(values, errors, scale.relative_error);
+  const Averaged first = averaged(values, errors, common, scale.relative_error);
   LensValue out;
   out.takes = int(values.size());
   out.value = scale.um_per_px * first.mean;
@@ -199,7 +223,8 @@ LensValue value_of(const LensMeasure& measure, const PictureScale& scale) {
   out.repeat_um = scale.um_per_px * first.sd;
   if (values.empty() || seconds.size() < values.size()) return out;
   const double unit = degrees ? 1 : scale.um_per_px;
-  const Averaged second = averaged(seconds, second_errors, degrees ? 0 : scale.relative_error);
+  const Averaged second =
+      averaged(seconds, second_errors, second_common, degrees ? 0 : scale.relative_error);
   out.second = unit * second.mean;
   out.second_plus_minus = unit * second.half;
   return out;
@@ -207,7 +232,13 @@ LensValue value_of(const LensMeasure& measure, const PictureScale& scale) {
 
 std::string print_value(LensMeasureKind kind, const LensValue& value) {
   const auto pair = [](double v, double half) {
-    const int decimals = std::clamp(half > 0 ? int(std::ceil(1 - std::log10(half))) : 1, 0, 3);
+    // One digit of the uncertainty, two where it begins with a 1.
+    int decimals = 1;
+    if (half > 0) {
+      const int whole = int(std::floor(std::log10(half)));
+      const bool one = half / std::pow(10.0, whole) < 1.95;
+      decimals = std::clamp((one ? 1 : 0) - whole, 0, 3);
+    }
     return print_fixed(v, decimals) + " ± " + print_fixed(half, decimals);
   };
   std::string out = pair(value.value, value.plus_minus) + " µm";
@@ -329,6 +360,14 @@ std::vector<const Micrograph*> report_pictures(const Trial& trial, std::size_t m
        ++it)
     if (it->stone.empty() && !it->measures.empty()) out.push_back(&*it);
   return out;
+}
+
+std::string report_bytes(const Micrograph& micrograph, const std::string& thumbnail,
+                         const std::function<std::optional<std::string>(std::int64_t)>& file) {
+  // A page cannot show more, and a report is sent by mail.
+  constexpr std::int64_t kMost = 2 << 20;
+  if (micrograph.kind != "png" || micrograph.size < 1 || micrograph.size > kMost) return thumbnail;
+  return file(micrograph.id).value_or(thumbnail);
 }
 
 std::string print_measure(const LensMeasure& measure, const std::optional<PictureScale>& scale) {

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <functional>
 #include <optional>
 #include <string>
 #include <vector>
@@ -8,21 +9,29 @@
 #include "quantity/angle.h"
 #include "report/micrograph_drawing.h"
 #include "trial/trial.h"
+#include "workflow/picture_scale.h"
 
 namespace bq::inline workflow {
 
-/// One taking of a measure between (or along) two shown points. `snap`: ends go to the nearest
-/// edges; else they stay where the hand put them, with a pixel of error each. Chips, scratches and
-/// straightness cannot be taken by hand alone but for a chip's width. Refused in plain words.
-Checked<LensTake> take_measure(const GreyImage& image, LensMeasureKind kind, Spot from, Spot to,
-                               bool snap, bool box = false);
+/// How a measure is taken.
+struct LensHand {
+  bool snap = true;  ///< ends go to the nearest edges; else they stay where the hand put them
+  bool box = false;  ///< scratches: the points are corners of a box, not ends of a line
+  bool other_side =
+      false;  ///< the blade lies on the other side of the apex than is found by itself
+  double px_per_screen_px = 1;  ///< of the view it was shown in: a hand is sure to a pixel of the
+                                ///< screen, and what is looked for may lie that much farther away
+};
 
-/// Scale of a picture from a length that was shown in it; the points count as within half a pixel
-/// each (snapped) or one. Refused: no length, or less than 10 px.
-Checked<PictureScale> scale_from(Spot from, Spot to, double um, bool snapped,
-                                 const std::string& what);
-/// Its own scale, else its magnification's; empty: the picture can be looked at, not measured.
-std::optional<PictureScale> scale_of(const Trial& trial, const Micrograph& micrograph);
+/// trace_apex; with `other_side` the blade is what would be taken for the ground.
+Checked<ApexTrace> trace_blade(const GreyImage& image, Spot from, Spot to, double reach_px,
+                               bool other_side);
+
+/// One taking of a measure between (or along) two shown points. By hand each end counts as within
+/// a screen pixel (standard error). Chips, scratches and straightness cannot be taken by hand alone
+/// but for a chip's width. Refused in plain words, too where the picture is too soft for a claim.
+Checked<LensTake> take_measure(const GreyImage& image, LensMeasureKind kind, Spot from, Spot to,
+                               const LensHand& hand = {});
 
 /// A measure in µm with its 95 % half-width from the scale and from the repeats.
 struct LensValue {
@@ -32,11 +41,37 @@ struct LensValue {
   int takes = 0;
   double repeat_um = 0;  ///< SD of the takes; 0 with one
 };
-/// Mean of the takes. Standard error: that of one taking and the takes' SD, both over √takes, and
-/// the scale's; times 1.96, from three takes on times t(takes − 1) where that gives more.
+/// Mean of the takes. Standard error: that of one taking and the takes' SD, both over √takes; the
+/// part that takes share (their mean) and the scale's, which no number of takes makes smaller;
+/// times 1.96, from three takes on times t(takes − 1) for the first part where that gives more.
 LensValue value_of(const LensMeasure& measure, const PictureScale& scale);
 /// "12.4 ± 0.3 µm", with depth or direction.
 std::string print_value(LensMeasureKind kind, const LensValue& value);
+
+/// The apex of a picture followed along its length (find_apex, trace_blade). Refused in plain
+/// words.
+Checked<EdgeStretch> stretch_along(const GreyImage& image, bool other_side);
+/// How far the apex fell back since `earlier`, which `later` is laid over by `laid`. The error of
+/// the laying is that of its marks, and at least a pixel where two marks leave nothing over to
+/// judge it by. Refused in plain words.
+Checked<StretchRecession> recession_between(const GreyImage& earlier, const GreyImage& later,
+                                            const SamePlace& laid, bool other_side);
+/// What a stretch shows, in figures with units: chips per millimetre (exact Poisson interval),
+/// widths and depths of the chips, wander, belly, recession and lost area with ± 95 %.
+struct StretchValues {
+  double length_um = 0;
+  int chips = 0;
+  double per_mm = 0, per_mm_low = 0, per_mm_high = 0;
+  double median_width_um = 0, widest_um = 0, deepest_um = 0, chipped_percent = 0;
+  LensValue wander;
+  double belly_um = 0;
+  std::optional<LensValue> receded, receded_most;  ///< mean over the stretch, and at its worst
+  double lost_um2 = 0, lost_plus_minus_um2 = 0;
+};
+StretchValues values_of(const EdgeStretch& stretch, const PictureScale& scale,
+                        const std::optional<PictureScale>& scale_since);
+/// The same as sentences, one a line.
+std::vector<std::string> words_of(const StretchValues& values);
 
 /// Bevel angle from the width of the bevel as seen and the thickness behind the edge (at the
 /// shoulder), against the log.
@@ -67,6 +102,10 @@ Observations observations_of(const Micrograph& micrograph);
 
 /// Measured pictures of edges that go into the report, the newest first, at most `most`.
 std::vector<const Micrograph*> report_pictures(const Trial& trial, std::size_t most = 12);
+/// What a report shows of a picture: its own file where that is a PNG of at most 2 MB, else
+/// `thumbnail`. `file` reads it and may give nothing.
+std::string report_bytes(const Micrograph& micrograph, const std::string& thumbnail,
+                         const std::function<std::optional<std::string>(std::int64_t)>& file);
 /// A picture with its measures; `bytes`: the picture itself or a smaller one of it.
 MicrographFigure figure_of(const Trial& trial, const Micrograph& micrograph,
                            const std::string& bytes, const std::string& kind = "png");

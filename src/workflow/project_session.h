@@ -114,8 +114,10 @@ class ProjectSession {
   /// A picture whose bytes are in the project already (PictureStore::add gave its id).
   void add_micrograph(const Micrograph& micrograph, const std::string& thumbnail);
   void set_micrograph(const Micrograph& micrograph, const std::string& what);
-  /// Scale of a magnification: all its pictures without one of their own are measured by it.
-  void set_scale(const MagnificationScale& scale);
+  /// Scale of an instrument's magnification at one picture size: its pictures without one of their
+  /// own are measured by it from now on. Those that have another value by their magnification now
+  /// keep that as their own, unless `also_earlier`. Refused: no name, no size.
+  void set_scale(const MagnificationScale& scale, bool also_earlier = false);
   /// Refused: a look at the bench rests on it.
   void remove_micrograph(std::int64_t id);
   /// What the damage finder suggested goes into the run's record together with the picture's

@@ -3,6 +3,7 @@
 #include <memory>
 
 #include "store/picture_store.h"
+#include "workflow/picture_scale.h"
 #include "workflow/project_session.h"
 #include "workflow/session_refusal.h"
 
@@ -61,24 +62,42 @@ void ProjectSession::set_micrograph(const Micrograph& micrograph, const std::str
   perform({what, [set, micrograph] { set(micrograph); }, [set, before] { set(before); }});
 }
 
-void ProjectSession::set_scale(const MagnificationScale& scale) {
+void ProjectSession::set_scale(const MagnificationScale& scale, bool also_earlier) {
   if (scale.magnification.empty())
     refuse("A scale that is kept for a magnification needs its name. Nothing was changed.");
+  if (scale.width < 1 || scale.height < 1)
+    refuse("A scale belongs to pictures of one size. Nothing was changed.");
   const auto before = trial_.scales;
   auto after = before;
-  const auto found = std::find_if(after.begin(), after.end(), [&](const MagnificationScale& s) {
-    return s.magnification == scale.magnification;
-  });
+  const auto same = [&](const MagnificationScale& s) {
+    return s.magnification == scale.magnification && s.instrument == scale.instrument &&
+           s.width == scale.width && s.height == scale.height;
+  };
+  const auto found = std::find_if(after.begin(), after.end(), same);
   if (found == after.end())
     after.push_back(scale);
   else
     *found = scale;
+  // What has a scale by its magnification now keeps it as its own, unless it was asked to change.
+  std::vector<Micrograph> keep;
+  for (const auto& m : trial_.micrographs)
+    if (!m.scale && m.magnification == scale.magnification && m.instrument == scale.instrument) {
+      const auto now = scale_of(trial_, m);
+      const bool of_this_size = m.width == scale.width && m.height == scale.height;
+      if (!now || (of_this_size && also_earlier) || now->um_per_px == scale.scale.um_per_px)
+        continue;
+      keep.push_back(m);
+      keep.back().scale = *now;
+    }
   const auto set = [this](const std::vector<MagnificationScale>& scales) {
     file_.set_scales(scales);
     trial_.scales = scales;
   };
-  perform({"the scale of " + scale.magnification, [set, after] { set(after); },
-           [set, before] { set(before); }});
+  as_one("the scale of " + scale.magnification, [&] {
+    for (const auto& m : keep) set_micrograph(m, "the scale of " + m.name);
+    perform({"the scale of " + scale.magnification, [set, after] { set(after); },
+             [set, before] { set(before); }});
+  });
 }
 
 void ProjectSession::remove_micrograph(std::int64_t id) {

@@ -34,7 +34,7 @@ struct SourceResult {
   std::string section_questions;  ///< of a project: the side load and rates set on Section, as kept
   std::string verdict_limits;     ///< of a project: limits and wishes set on Verdict, as kept
   std::map<std::int64_t, std::string>
-      thumbnails;  ///< of a project: small pictures (PNG) of measured micrographs, by their id
+      thumbnails;  ///< of a project: pictures (PNG) of measured micrographs for a page, by their id
   double check_limit_percent = 2;  ///< of a project: how far a check weight may be off
 };
 

@@ -233,7 +233,7 @@ TEST(Lens, DamageFinderIsAsGoodAsTheMethodsPageSays) {
     const auto picture = *micrograph(subject, shot);
     const auto ends = find_apex(picture.image);
     ASSERT_TRUE(ends);
-    const auto trace = trace_apex(picture.image, ends->first, ends->second, 40);
+    const auto trace = trace_apex(picture.image, ends->first, ends->second, {40, {}});
     ASSERT_TRUE(trace) << trace.refusal().reason;
     EXPECT_LT(std::abs(trace->line.off(picture.truth.place(0, 0))), 3.0);
     const auto hints = find_damage(*trace);

@@ -67,6 +67,21 @@ Micrograph full() {
   m.measures = {{LensMeasureKind::chip, {take, by_hand}, "left of the cross"}};
   m.laid_over = {{3, {{{1, 2}, {3, 4}}, {{5, 6}, {7, 8}}}, {0.99, 0.02, 5, -3}, 0.25}};
   m.hints = {{ApexDamage::roll, {10, 20}, 30, 5, true}};
+  m.instrument = "the new camera";
+  m.measures[0].takes[0].common_px = 0.3;
+  m.measures[0].takes[0].second_common = 0.2;
+  m.measures[0].takes[0].soft_px = 2.5;
+  m.along = EdgeStretch{{1, 300},
+                        {799, 302},
+                        798,
+                        {{40, 12}, {8, 3}},
+                        0.6,
+                        0.1,
+                        3.5,
+                        0.06,
+                        2.4,
+                        {0.5, -0.25},
+                        StretchRecession{3, 4.5, 0.6, 12, 0.9, 640, {4, 5}}};
   return m;
 }
 
@@ -76,7 +91,13 @@ TEST(PictureStore, FactsComeBackAsTheyWereAndFaultsAreNamed) {
   EXPECT_EQ(*back, full());
   EXPECT_EQ(*parse_micrograph(micrograph_json(Micrograph{})), Micrograph{});
   const std::vector<MagnificationScale> scales{
-      {"20x", {0.25, 0.001, "stage scale"}, "2026-04-01T10:00:00Z"}};
+      {"20x", {0.25, 0.001, "stage scale", {}}, "2026-04-01T10:00:00Z"},
+      {"20x",
+       {0.5, 0.002, "two", {{{1, 2}, {201, 2}, 100, 200, 0.5}, {{1, 2}, {1, 402}, 200, 400, 0.5}}},
+       "2026-04-02T10:00:00Z",
+       "the new camera",
+       800,
+       600}};
   EXPECT_EQ(*parse_scales(scales_json(scales)), scales);
   const auto fault = [](const std::string& json) {
     const auto read = parse_micrograph(json);
@@ -212,7 +233,8 @@ TEST(PictureStore, ALookKeptAtTheBenchIsAMicrographAndRenamingFollows) {
   session.redo();
   EXPECT_EQ(ProjectFile::create(folder / "other.bquarry", "x").load().micrographs.size(), 0u);
   EXPECT_EQ(session.trial().micrographs.size(), 1u);
-  session.set_scale({"20x", {0.25, 0.001, ""}, ""});
+  EXPECT_THROW(session.set_scale({"20x", {0.25, 0.001, "", {}}, ""}), StoreError);
+  session.set_scale({"20x", {0.25, 0.001, "", {}}, "", "", 40, 30});
   EXPECT_EQ(session.trial().scales.size(), 1u);
   session.undo();
   EXPECT_TRUE(session.trial().scales.empty());

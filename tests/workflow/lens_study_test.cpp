@@ -12,6 +12,7 @@
 #include "store/picture_store.h"
 #include "support.h"
 #include "workflow/answers.h"
+#include "workflow/project_session.h"
 #include "workflow/report_source.h"
 #include "workflow/stone_truth.h"
 
@@ -57,10 +58,13 @@ TEST(LensStudy, UncertaintyComesFromScaleAndRepeat) {
 }
 
 TEST(LensStudy, ScaleAndAngleRefuseWhatCannotBe) {
-  EXPECT_NEAR(scale_from({0, 0}, {300, 400}, 100, true, "x")->um_per_px, 0.2, 1e-12);
-  EXPECT_FALSE(scale_from({0, 0}, {3, 4}, 100, true, "x"));
-  EXPECT_FALSE(scale_from({0, 0}, {300, 400}, 0, true, "x"));
-  EXPECT_FALSE(scale_from({0, 0}, {300, 400}, 9e6, true, "x"));
+  const auto scale = [](double px, double um) {
+    return scale_from({{{0, 0}, {px, 0}, um, px, 1}}, 800, 600, "x");
+  };
+  EXPECT_NEAR(scale(500, 100)->um_per_px, 0.2, 1e-12);
+  EXPECT_FALSE(scale(5, 100));
+  EXPECT_FALSE(scale(500, 0));
+  EXPECT_FALSE(scale(500, 9e6));
   Trial trial = test::demo();
   Micrograph m;
   m.run = trial.runs[0].facts.name;
@@ -110,7 +114,7 @@ Abrasive abrasive(const char* name, const char* label, std::optional<double> mea
 
 TEST(LensStudy, StonesAreOrderedByWhatTheyDoWithIntervalsThatHold) {
   Trial trial;
-  trial.scales = {{"20x", {0.25, 0.001, ""}, ""}};
+  trial.scales = {{"20x", {0.25, 0.001, "", {}}, ""}};
   trial.shelf = {abrasive("A", "JIS 1000", {}), abrasive("B", "JIS 2000", 6.0),
                  abrasive("C", "JIS 3000", {})};
   stats::Random random(5);
@@ -147,12 +151,122 @@ TEST(LensStudy, StonesAreOrderedByWhatTheyDoWithIntervalsThatHold) {
   EXPECT_EQ(stone_truths(trial, {}).left_out.size(), 1u);
 }
 
+Micrograph picture(std::int64_t id, int width, int height, double bevel_px) {
+  Micrograph m;
+  m.id = id;
+  m.name = "p" + std::to_string(id) + ".png";
+  m.width = width;
+  m.height = height;
+  m.magnification = "20x";
+  if (bevel_px > 0) m.measures = {{LensMeasureKind::bevel_width, {take(bevel_px)}, ""}};
+  return m;
+}
+
+TEST(LensStudy, AScaleBelongsToInstrumentMagnificationAndSize) {
+  Trial trial;
+  trial.scales = {{"20x", {0.25, 0.001, "", {}}, "", "", 800, 600}};
+  EXPECT_EQ(scale_of(trial, picture(1, 800, 600, 0))->um_per_px, 0.25);
+  EXPECT_FALSE(scale_of(trial, picture(1, 320, 240, 0)));
+  EXPECT_NE(why_no_scale(trial, picture(1, 320, 240, 0)).find("800 × 600"), std::string::npos);
+  Micrograph other = picture(1, 800, 600, 0);
+  other.instrument = "the new camera";
+  EXPECT_FALSE(scale_of(trial, other));
+  // A file from before sizes were kept: the picture it was made in gives it, else the usual size.
+  std::vector<MagnificationScale> old{{"20x", {0.25, 0.001, "p3.png: 100 µm", {}}, ""}};
+  give_sizes(old, {picture(1, 800, 600, 0), picture(2, 800, 600, 0), picture(3, 1600, 1200, 0)});
+  EXPECT_EQ(old[0].width, 1600);
+  old = {{"20x", {0.25, 0.001, "stage scale", {}}, ""}};
+  give_sizes(old, {picture(1, 800, 600, 0), picture(2, 800, 600, 0), picture(3, 1600, 1200, 0)});
+  EXPECT_EQ(old[0].width, 800);
+}
+
+TEST(LensStudy, ANewScaleChangesNothingThatWasMeasuredUnlessAsked) {
+  const test::Folder folder;
+  ProjectFile::create(folder / "p.bquarry", "P");
+  auto session = ProjectSession::open(folder / "p.bquarry");
+  for (int i = 1; i <= 3; ++i) {
+    Micrograph m = picture(0, 800, 600, 400);
+    m.id = session.pictures()->add(m.name, "png", png_of_grey());
+    session.add_micrograph(m, "");
+  }
+  session.set_scale({"20x", {0.25, 0.001, "", {}}, "", "", 800, 600});
+  const auto um = [&](std::size_t i) {
+    const Micrograph& m = session.trial().micrographs[i];
+    const auto scale = scale_of(session.trial(), m);
+    return scale ? value_of(m.measures[0], *scale).value : 0;
+  };
+  EXPECT_EQ(um(0), 100);
+  const auto& last = session.trial().micrographs[2];
+  const ScaleReach reach = reach_of(session.trial(), last, {0.5, 0.001, "", {}});
+  EXPECT_EQ(reach.others.size(), 2u);
+  EXPECT_EQ(reach.measures, 2);
+  EXPECT_EQ(reach.factor, 2);
+  session.set_scale({"20x", {0.5, 0.001, "", {}}, "", "", 800, 600});
+  EXPECT_EQ(um(0), 100) << "measured with the scale that was";
+  EXPECT_TRUE(session.trial().micrographs[0].scale);
+  session.undo();
+  EXPECT_EQ(um(0), 100);
+  EXPECT_FALSE(session.trial().micrographs[0].scale) << "one act, one undo";
+  session.set_scale({"20x", {0.5, 0.001, "", {}}, "", "", 800, 600}, true);
+  EXPECT_EQ(um(0), 200);
+  session.undo();
+  EXPECT_EQ(um(0), 100);
+}
+
+TEST(LensStudy, SeveralReadingsOfARulerSayHowSureAndWhetherThePictureIsDistorted) {
+  stats::Random random(6);
+  const auto reading = [&](Spot from, Spot to, double um_per_px) {
+    const double px = length(to - from) + 0.5 * random.normal();
+    return ScaleReading{from, to, um_per_px * length(to - from), px, 0.5};
+  };
+  int inside = 0, warned = 0;
+  for (int k = 0; k < 400; ++k) {
+    std::vector<ScaleReading> all;
+    for (int i = 0; i < 4; ++i)
+      all.push_back(i % 2 ? reading({300, 200.0 + 40 * i}, {500, 200.0 + 40 * i}, 0.25)
+                          : reading({300.0 + 40 * i, 200}, {300.0 + 40 * i, 400}, 0.25));
+    const auto made = scale_from(all, 800, 600, "x");
+    ASSERT_TRUE(made);
+    inside += std::abs(made->um_per_px - 0.25) <= 1.96 * made->relative_error * made->um_per_px;
+    warned += made->how.find("differ") != std::string::npos;
+  }
+  EXPECT_GT(inside, 0.92 * 400);
+  EXPECT_LT(warned, 0.08 * 400);
+  // A pixel that is a fiftieth taller than wide, and a rim that is drawn in.
+  const auto skewed =
+      scale_from({reading({300, 200}, {500, 200}, 0.25), reading({300, 200}, {300, 400}, 0.255)},
+                 800, 600, "x");
+  EXPECT_NE(skewed->how.find("rows and along the columns differ"), std::string::npos)
+      << skewed->how;
+  EXPECT_GT(skewed->relative_error, 0.008);
+  const auto rim = scale_from(
+      {reading({300, 300}, {500, 300}, 0.25), reading({10, 20}, {210, 20}, 0.256)}, 800, 600, "x");
+  EXPECT_NE(rim->how.find("at the rim differ"), std::string::npos) << rim->how;
+  EXPECT_FALSE(scale_from(
+      {reading({300, 300}, {500, 300}, 0.25), reading({10, 20}, {210, 20}, 0.5)}, 800, 600, "x"))
+      << "a reading of twice the length is no distortion";
+}
+
+TEST(LensStudy, RepeatsDoNotAverageWhatTheyShare) {
+  LensTake one = take(100);
+  one.error_px = 1;
+  one.common_px = 2;
+  LensMeasure measure{LensMeasureKind::bevel_width, {}, ""};
+  for (int i = 0; i < 25; ++i) measure.takes.push_back(one);
+  EXPECT_NEAR(value_of(measure, {1, 0, "", {}}).plus_minus, 1.96 * std::hypot(0.2, 2.0), 0.02);
+  // By hand, a pixel of the screen is what a hand can show.
+  const GreyImage image = *GreyImage::make(900, 600, 90);
+  const auto at_fit = take_measure(image, LensMeasureKind::bevel_width, {100, 100}, {300, 100},
+                                   {false, false, false, 7.5});
+  EXPECT_NEAR(at_fit->error_px, 7.5 * std::sqrt(2.0), 1e-9);
+}
+
 TEST(LensStudy, PicturesAnswerAQuestionAndGoIntoTheReport) {
   SourceResult source;
   source.trial = test::demo();
   source.threshold = "450 gf";
   const std::string run = source.trial.runs[0].facts.name;
-  source.trial.scales = {{"20x", {0.25, 0.001, ""}, ""}};
+  source.trial.scales = {{"20x", {0.25, 0.001, "", {}}, ""}};
   for (const auto& [cuts, px] : {std::pair<std::int64_t, double>{0, 16}, {150, 40}}) {
     Micrograph m;
     m.id = 1 + cuts;
@@ -173,7 +287,7 @@ TEST(LensStudy, PicturesAnswerAQuestionAndGoIntoTheReport) {
   answers.fits = &fits;
   const Answer found = answer(Question::pictures, answers);
   EXPECT_TRUE(found.answered);
-  EXPECT_NE(found.sentence.find("4.00 ± 0.20 µm after 0 cuts, 10.00 ± 0.20 µm after 150 cuts"),
+  EXPECT_NE(found.sentence.find("4.0 ± 0.2 µm after 0 cuts, 10.0 ± 0.2 µm after 150 cuts"),
             std::string::npos)
       << found.sentence;
   EXPECT_EQ(found.table.rows.size(), 2u);
@@ -192,7 +306,7 @@ TEST(LensStudy, PicturesAnswerAQuestionAndGoIntoTheReport) {
   const TrialReport report = trial_report(source, *study, options, "2026-05-04");
   ASSERT_EQ(report.micrographs.size(), 1u) << "one has no small picture yet";
   EXPECT_FALSE(report.micrographs_note.empty());
-  EXPECT_NE(report.micrographs[0].second.find("burr height 10.00 ± 0.20 µm"), std::string::npos)
+  EXPECT_NE(report.micrographs[0].second.find("burr height 10.0 ± 0.2 µm"), std::string::npos)
       << report.micrographs[0].second;
   const std::string html = report_html(report);
   EXPECT_NE(html.find("data:image/png;base64,"), std::string::npos);

@@ -4,6 +4,7 @@
 #include <QKeyEvent>
 #include <QMimeData>
 #include <QMouseEvent>
+#include <QResizeEvent>
 #include <QUrl>
 #include <QWheelEvent>
 #include <algorithm>
@@ -111,6 +112,10 @@ QTransform LensCanvas::transform(bool of_other) const {
   return out;
 }
 
+double LensCanvas::px_per_screen_px() const {
+  return 1 / ((zoom_ > 0 ? zoom_ : fitted_) * devicePixelRatioF());
+}
+
 QPointF LensCanvas::screen_of(Spot p, bool in_other) const {
   return transform(in_other).map(QPointF(p.x + 0.5, p.y + 0.5));
 }
@@ -119,7 +124,19 @@ Spot LensCanvas::spot_at(QPointF p, bool in_other) const {
   return {at.x() - 0.5, at.y() - 0.5};
 }
 
-void LensCanvas::resizeEvent(QResizeEvent*) {
+void LensCanvas::resizeEvent(QResizeEvent* event) {
+  if (!model_.points().empty() || !model_.marks_here().empty()) {
+    // A message that takes some of the window between two clicks must not move what is measured.
+    if (zoom_ <= 0) zoom_ = fitted_;
+    held_ = true;
+    const QSizeF more = QSizeF(event->size()) - QSizeF(event->oldSize());
+    middle_ = middle_ + Spot{0.5 * more.width() / zoom_, 0.5 * more.height() / zoom_};
+    return;
+  }
+  if (held_) {
+    held_ = false;
+    zoom_ = 0;
+  }
   if (zoom_ <= 0) fit();
 }
 
@@ -145,7 +162,7 @@ void LensCanvas::point_shown(QPointF at) {
     model_.show_mark(spot_at(at, in_other), in_other);
     return;
   }
-  model_.show_point(spot_at(at));
+  model_.show_point(spot_at(at), px_per_screen_px());
 }
 
 void LensCanvas::mousePressEvent(QMouseEvent* event) {
@@ -176,7 +193,7 @@ void LensCanvas::mouseMoveEvent(QMouseEvent* event) {
       model_.points().empty() && !side_by_side()) {
     // Drawn in one go: press shows the first point, release the second.
     dragging_ = true;
-    model_.show_point(spot_at(pressed_));
+    model_.show_point(spot_at(pressed_), px_per_screen_px());
   }
   over_other_ = side_by_side() && pane(true).contains(at);
   if (over_other_) {
@@ -253,7 +270,7 @@ void LensCanvas::keyPressEvent(QKeyEvent* event) {
         model_.show_mark(over_other_ ? other_cursor_ : model_.cursor(), over_other_);
         over_other_ = model_.marks_here().size() > model_.marks_there().size();
       } else {
-        model_.show_point(model_.cursor());
+        model_.show_point(model_.cursor(), px_per_screen_px());
       }
       return;
     case Qt::Key_Less:

@@ -58,6 +58,8 @@ class LensCanvas : public QWidget {
   void draw_loupe(QPainter& painter) const;
   void draw_cursor(QPainter& painter) const;
   void draw_empty(QPainter& painter) const;
+  /// Pixels of the picture under one of the screen.
+  [[nodiscard]] double px_per_screen_px() const;
   [[nodiscard]] QTransform transform(bool of_other) const;
   void point_shown(QPointF at);
   void keep_inside();
@@ -69,6 +71,7 @@ class LensCanvas : public QWidget {
   std::int64_t shown_id_ = 0;
   bool loupe_ = true, blinked_ = false, dragging_ = false, wiping_ = false;
   bool paired_ = false;
+  bool held_ = false;        ///< the fitted view was held while a measure was half drawn
   bool over_other_ = false;  ///< the cross-hair stands in the other picture (marks)
   Spot other_cursor_;
   QPointF pressed_, last_;

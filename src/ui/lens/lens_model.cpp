@@ -3,7 +3,6 @@
 #include <algorithm>
 #include <array>
 
-#include "lens/edge_finder.h"
 #include "store/picture_store.h"
 
 namespace bq::ui {
@@ -37,6 +36,7 @@ LensModel::LensModel(Workbench& workbench, QObject* parent)
   finding_.belongs_to(project);
   laying_.belongs_to(project);
   differing_.belongs_to(project);
+  along_.belongs_to(project);
   connect(&workbench_, &Workbench::changed, this, &LensModel::reload);
   connect(&workbench_, &Workbench::display_changed, this, &LensModel::changed);
   connect(&workbench_, &Workbench::stop_wanted, this, [this] {
@@ -47,6 +47,8 @@ LensModel::LensModel(Workbench& workbench, QObject* parent)
   settle_.setInterval(250);
   connect(&settle_, &QTimer::timeout, this, &LensModel::look_into_folder);
   connect(&watcher_, &QFileSystemWatcher::directoryChanged, this, [this] { settle_.start(); });
+  look_again_.setInterval(2000);
+  connect(&look_again_, &QTimer::timeout, this, &LensModel::look_into_folder);
   reload();
 }
 
@@ -82,6 +84,7 @@ void LensModel::reload() {
     thumbnails_.clear();
     watch({});
     waiting_.clear();
+    unseen_.clear();
     if (id_ != 0) open(0);
     return;
   }
@@ -92,6 +95,7 @@ void LensModel::reload() {
     if (id != id_ || pixels_) open(id);
     return;
   }
+  std::erase_if(unseen_, [this](std::int64_t id) { return !workbench_.session().micrograph(id); });
   const Micrograph& m = *current();
   if (chosen_ >= int(m.measures.size())) chosen_ = int(m.measures.size()) - 1;
   if (other_ && !other()) compare_with(0);
@@ -100,9 +104,13 @@ void LensModel::reload() {
 
 void LensModel::open(std::int64_t id) {
   id_ = id;
+  std::erase(unseen_, id);
   pixels_.reset();
   first_view_ = thumbnail(id);
   points_.clear();
+  readings_.clear();
+  other_side_ = false;
+  side_words_.clear();
   here_.clear();
   there_.clear();
   hints_.clear();
@@ -186,6 +194,7 @@ void LensModel::set_tool(LensTool tool) {
   tool_ = tool;
   repeating_ = false;
   points_.clear();
+  readings_.clear();
   if (tool == LensTool::marks) {
     here_.clear();
     there_.clear();
@@ -195,6 +204,12 @@ void LensModel::set_tool(LensTool tool) {
 }
 void LensModel::set_snap(bool snap) {
   snap_ = snap;
+  emit changed();
+}
+void LensModel::set_other_side(bool other) {
+  other_side_ = other;
+  hints_.clear();
+  chosen_hint_ = -1;
   emit changed();
 }
 void LensModel::set_box(bool box) {
@@ -217,34 +232,31 @@ void LensModel::move_cursor(Spot to) {
   emit cursor_moved();
 }
 
-void LensModel::show_point(Spot at) {
+void LensModel::show_point(Spot at, double px_per_screen_px) {
   if (!current() || tool_ == LensTool::look || tool_ == LensTool::marks) return;
   if (!pixels_) {
     emit workbench_.told(tr("The picture is still being read."));
     return;
   }
   if (tool_ != LensTool::scale && !scale()) {
+    const std::string why = why_no_scale(trial(), *current());
     emit workbench_.refused(
-        tr("This picture has no scale yet: it can be looked at, not measured. Set the scale first "
-           "(K), from its scale bar or a known object."));
+        why.empty()
+            ? tr("This picture has no scale yet: it can be looked at, not measured. Set the "
+                 "scale first (K), from its scale bar or a known object.")
+            : QString::fromStdString(why));
     return;
   }
   if (points_.size() >= 2) points_.clear();
+  px_per_screen_px_ =
+      points_.empty() ? px_per_screen_px : std::max(px_per_screen_px_, px_per_screen_px);
   points_.push_back(at);
   if (points_.size() < 2) {
     emit changed();
     return;
   }
   if (tool_ == LensTool::scale) {
-    if (snap_) {
-      // A scale bar's ends are edges; both ends or none.
-      const auto found = distance_between_edges(pixels_->grey, points_[0], points_[1], {8, 3, 6});
-      if (found) {
-        const Spot along = (1 / length(points_[1] - points_[0])) * (points_[1] - points_[0]);
-        const Spot middle = 0.5 * (points_[0] + points_[1]);
-        points_ = {middle - 0.5 * found->width_px * along, middle + 0.5 * found->width_px * along};
-      }
-    }
+    take_scale_points();
     emit changed();
     emit length_wanted();
     return;
@@ -260,9 +272,10 @@ void LensModel::take(Spot from, Spot to) {
                        ? chosen_
                        : -1;
   taking_.ask(
-      [pixels = pixels_, kind, from, to, snap = snap_, box = box_](const std::stop_token&) {
+      [pixels = pixels_, kind, from, to,
+       hand = LensHand{snap_, box_, other_side_, px_per_screen_px_}](const std::stop_token&) {
         return std::make_shared<Checked<LensTake>>(
-            take_measure(pixels->grey, kind, from, to, snap, box));
+            take_measure(pixels->grey, kind, from, to, hand));
       },
       [this, kind, id = id_, into](const std::shared_ptr<Checked<LensTake>>& taken) {
         keep_take(*taken, kind, id, into);
@@ -313,53 +326,36 @@ void LensModel::choose(int index) {
   emit changed();
 }
 
-bool LensModel::set_scale(double um, bool for_magnification) {
-  if (!current() || points_.size() != 2) return false;
-  const auto made = scale_from(points_[0], points_[1], um, snap_, current()->name);
-  if (!made) {
-    emit workbench_.refused(tr("No scale: %1. Nothing was changed.")
-                                .arg(QString::fromStdString(made.refusal().reason)));
-    return false;
-  }
-  const bool shared = for_magnification && !current()->magnification.empty();
-  const bool good = workbench_.edit([&](ProjectSession& s) {
-    if (shared) {
-      s.set_scale({current()->magnification, *made, now_utc()});
-    } else {
-      Micrograph after = *current();
-      after.scale = *made;
-      s.set_micrograph(after, "the scale of " + after.name);
-    }
-  });
-  if (good) {
-    points_.clear();
-    tool_ = LensTool::look;
-    emit changed();
-  }
-  return good;
-}
-
 void LensModel::find_damage() {
   if (!pixels_) return;
   finding_.ask(
-      [pixels = pixels_](const std::stop_token&) {
-        using Hints = Checked<std::vector<DamageHint>>;
+      [pixels = pixels_, other = other_side_](const std::stop_token&) {
+        using Hints = Checked<FoundDamage>;
         const auto ends = find_apex(pixels->grey);
-        if (!ends) return std::make_shared<Hints>(Refusal{"no straight apex could be made out"});
-        const auto trace = trace_apex(pixels->grey, ends->first, ends->second, 60);
+        if (!ends) return std::make_shared<Hints>(Refusal{"no apex could be made out"});
+        const auto trace =
+            trace_blade(pixels->grey, ends->first, ends->second, ApexOptions{}.reach_px, other);
         if (!trace) return std::make_shared<Hints>(trace.refusal());
-        return std::make_shared<Hints>(bq::find_damage(*trace));
+        return std::make_shared<Hints>(
+            FoundDamage{bq::find_damage(*trace), trace->bevel > trace->surround, trace->side_told});
       },
-      [this, id = id_](const std::shared_ptr<Checked<std::vector<DamageHint>>>& found) {
+      [this, id = id_](const std::shared_ptr<Checked<FoundDamage>>& found) {
         if (id != id_) return;
         hints_.clear();
+        side_words_.clear();
+        if (*found)
+          side_words_ = ((*found)->side_told
+                             ? ((*found)->brighter ? tr("The blade is the brighter side.")
+                                                   : tr("The blade is the darker side."))
+                             : tr("The brighter side was taken for the blade: its scratches do not "
+                                  "say. If it is the other one, turn it (T)."));
         if (!*found) {
           emit workbench_.refused(
               tr("Nothing can be suggested: %1. Measure by hand (C chip, O roll).")
                   .arg(QString::fromStdString(found->refusal().reason)));
         } else {
           // What was answered is not asked again.
-          for (const auto& hint : **found) {
+          for (const auto& hint : (*found)->hints) {
             const auto& answers = current()->hints;
             if (std::none_of(answers.begin(), answers.end(), [&](const HintAnswer& a) {
                   return a.kind == hint.kind &&
@@ -368,7 +364,7 @@ void LensModel::find_damage() {
               hints_.push_back(hint);
           }
           if (hints_.empty())
-            emit workbench_.told((*found)->empty()
+            emit workbench_.told((*found)->hints.empty()
                                      ? tr("Nothing stands out along the apex. That is no proof "
                                           "that it is sound: look yourself.")
                                      : tr("Everything that stands out has been answered."));

@@ -4,7 +4,6 @@
 #include <QGridLayout>
 #include <QLabel>
 #include <QLineEdit>
-#include <QListWidget>
 #include <QPushButton>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
@@ -12,6 +11,7 @@
 
 #include "quantity/number.h"
 #include "ui/lens/picture_choice.h"
+#include "ui/lens/several_dialog.h"
 #include "ui/parts/number_field.h"
 #include "ui/parts/words.h"
 
@@ -51,6 +51,8 @@ PlacePanel::PlacePanel(LensModel& model, QWidget* parent)
       place_(new NumberEntry),
       mark_(new QLineEdit),
       note_(new QLineEdit),
+      instrument_(new QComboBox),
+      several_(new QPushButton(tr("Several pictures …"))),
       take_out_(new QPushButton(tr("Take this picture out"))) {
   auto* layout = column_of(this);
   layout->addWidget(file_);
@@ -80,6 +82,9 @@ PlacePanel::PlacePanel(LensModel& model, QWidget* parent)
   add(tr("side"), side_);
   add(tr("from the heel"), place_);
   add(tr("reference mark"), mark_);
+  instrument_->setEditable(true);
+  instrument_->setInsertPolicy(QComboBox::NoInsert);
+  add(tr("instrument"), instrument_);
   add(tr("magnification"), magnification_);
   add(tr("or sample piece of"), stone_);
   add(tr("note"), note_);
@@ -88,6 +93,11 @@ PlacePanel::PlacePanel(LensModel& model, QWidget* parent)
   checked_->setMinimumHeight(20);
   layout->addWidget(checked_);
   layout->addStretch();
+  layout->addWidget(several_);
+  connect(several_, &QPushButton::clicked, this, [this] {
+    SeveralDialog dialog(model_, this);
+    dialog.exec();
+  });
   layout->addWidget(take_out_);
   const auto picked = [](const QComboBox* box) {
     return box->currentData().toString().toStdString();
@@ -153,6 +163,13 @@ PlacePanel::PlacePanel(LensModel& model, QWidget* parent)
   };
   connect(magnification_->lineEdit(), &QLineEdit::editingFinished, this, magnify);
   connect(magnification_, &QComboBox::activated, this, magnify);
+  const auto of_instrument = [this] {
+    model_.set_facts(
+        [&](Micrograph& m) { m.instrument = instrument_->currentText().trimmed().toStdString(); },
+        tr("the instrument of a picture"));
+  };
+  connect(instrument_->lineEdit(), &QLineEdit::editingFinished, this, of_instrument);
+  connect(instrument_, &QComboBox::activated, this, of_instrument);
   connect(take_out_, &QPushButton::clicked, &model_, &LensModel::take_out);
   connect(&model_, &LensModel::changed, this, &PlacePanel::show_state);
   connect(&model_, &LensModel::picture_changed, this, &PlacePanel::show_state);
@@ -179,13 +196,20 @@ void PlacePanel::show_state() {
                    : tr("\ntaken %1").arg(text_of(m->taken_at).replace('T', ' ').remove('Z'))));
   checked_->setText(
       tr("in the project as it came, checksum %1…").arg(text_of(m->sha256.substr(0, 12))));
-  QStringList runs, blades, magnifications, stones;
+  QStringList runs, blades, magnifications, stones, instruments;
   for (const auto& run : model_.trial().runs) runs << text_of(run.facts.name);
   for (const auto& blade : model_.trial().blades) blades << text_of(blade.name);
-  std::set<std::string> names;
-  for (const auto& scale : model_.trial().scales) names.insert(scale.magnification);
-  for (const auto& other : model_.trial().micrographs)
+  std::set<std::string> names, devices;
+  for (const auto& scale : model_.trial().scales) {
+    names.insert(scale.magnification);
+    devices.insert(scale.instrument);
+  }
+  for (const auto& other : model_.trial().micrographs) {
     if (!other.magnification.empty()) names.insert(other.magnification);
+    devices.insert(other.instrument);
+  }
+  devices.erase("");
+  for (const auto& name : devices) instruments << text_of(name);
   for (const auto& name : names) magnifications << text_of(name);
   for (const auto& abrasive : model_.trial().shelf) stones << text_of(abrasive.name);
   fill(run_, runs, text_of(m->run), tr("none"));
@@ -200,6 +224,12 @@ void PlacePanel::show_state() {
       magnification_->addItems(magnifications);
       magnification_->setCurrentText(text_of(m->magnification));
     }
+    const QSignalBlocker five(instrument_);
+    if (!instrument_->lineEdit()->hasFocus()) {
+      instrument_->clear();
+      instrument_->addItems(instruments);
+      instrument_->setCurrentText(text_of(m->instrument));
+    }
     if (!cuts_->hasFocus()) cuts_->setValue(m->cuts ? double(*m->cuts) : -1);
     if (!place_->hasFocus()) place_->setValue(m->at_mm.value_or(-1));
   }
@@ -213,6 +243,8 @@ OverlayPanel::OverlayPanel(LensModel& model, QWidget* parent)
       model_(model),
       other_(new PictureChoice),
       state_(wrapped_label()),
+      receded_(new QPushButton(tr("How far did the edge fall back?  (J)"))),
+      fell_back_(wrapped_label()),
       legend_(quiet_label({})),
       marks_(new QPushButton(tr("Show marks in both  (P)"))),
       lay_(new QPushButton(tr("Lay over each other"))) {
@@ -244,6 +276,9 @@ OverlayPanel::OverlayPanel(LensModel& model, QWidget* parent)
   }
   layout->addLayout(row);
   layout->addWidget(legend_);
+  layout->addWidget(receded_);
+  layout->addWidget(fell_back_);
+  connect(receded_, &QPushButton::clicked, &model_, &LensModel::measure_along);
   layout->addStretch();
   connect(other_, &QComboBox::activated, this, [this] { model_.compare_with(other_->chosen()); });
   connect(marks_, &QPushButton::clicked, this, [this] {
@@ -307,6 +342,13 @@ void OverlayPanel::show_state() {
                 : tr(" With two marks nothing is left over to check it: look at it.");
     state_->setText(text);
   }
+  receded_->setEnabled(laid && model_.other_pixels() && model_.pixels() &&
+                       !model_.measuring_along());
+  const auto along = model_.along();
+  const bool of_these =
+      along && along->receded && model_.other() && m->along->recession->since == model_.other()->id;
+  fell_back_->setVisible(of_these);
+  if (of_these) fell_back_->setText(text_of(words_of(*along).back()));
   for (auto& [mode, button] : modes_) {
     button->setEnabled(laid || mode == CompareMode::none);
     button->setChecked(model_.mode() == mode);
@@ -318,72 +360,6 @@ void OverlayPanel::show_state() {
                                           : tr("Mid grey: the same. Light: brighter in the other "
                                                "picture; dark: darker there."))
           : QString());
-}
-
-DamagePanel::DamagePanel(LensModel& model, QWidget* parent)
-    : QWidget(parent),
-      model_(model),
-      list_(new QListWidget),
-      answered_(wrapped_label()),
-      find_(new QPushButton(tr("Look along the apex  (F)"))),
-      accept_(new QPushButton(tr("Accept  (Y)"))),
-      reject_(new QPushButton(tr("Reject  (N)"))) {
-  auto* layout = column_of(this);
-  layout->addWidget(quiet_label(
-      tr("The program points at what stands out; you say what it is. In simulated pictures it "
-         "finds nearly every chip, but only about half of the rolls and glints.")));
-  layout->addWidget(find_);
-  list_->setAccessibleName(tr("Suggestions"));
-  layout->addWidget(list_, 1);
-  auto* row = new QHBoxLayout;
-  row->addWidget(accept_);
-  row->addWidget(reject_);
-  layout->addLayout(row);
-  layout->addWidget(answered_);
-  name_look(accept_, "primary");
-  connect(find_, &QPushButton::clicked, &model_, &LensModel::find_damage);
-  connect(accept_, &QPushButton::clicked, this, [this] { model_.answer_hint(true); });
-  connect(reject_, &QPushButton::clicked, this, [this] { model_.answer_hint(false); });
-  connect(list_, &QListWidget::currentRowChanged, this, [this](int at) {
-    if (!showing_ && at >= 0) model_.choose_hint(at);
-  });
-  connect(&model_, &LensModel::changed, this, &DamagePanel::show_state);
-  connect(&model_, &LensModel::picture_changed, this, &DamagePanel::show_state);
-  show_state();
-}
-
-void DamagePanel::show_state() {
-  const Micrograph* m = model_.current();
-  setEnabled(m != nullptr);
-  showing_ = true;
-  list_->clear();
-  const auto scale = model_.scale();
-  for (const auto& hint : model_.hints()) {
-    const double k = scale ? scale->um_per_px : 1;
-    const QString unit = scale ? tr("µm") : tr("px");
-    list_->addItem(tr("%1?  %2 %3 long, %4 %5")
-                       .arg(text_of(name_of(hint.kind)),
-                            text_of(print_number(k * (hint.to_px - hint.from_px), 3)), unit,
-                            text_of(print_number(k * hint.size_px, 2)),
-                            hint.kind == ApexDamage::chip ? tr("deep") : tr("wide")));
-  }
-  list_->setCurrentRow(model_.chosen_hint());
-  showing_ = false;
-  accept_->setEnabled(model_.chosen_hint() >= 0);
-  reject_->setEnabled(model_.chosen_hint() >= 0);
-  find_->setEnabled(m && model_.pixels());
-  QString text;
-  if (m) {
-    int accepted = 0, rejected = 0;
-    for (const auto& answer : m->hints) ++(answer.accepted ? accepted : rejected);
-    if (accepted + rejected > 0)
-      text = tr("%1 accepted, %2 rejected in this picture.").arg(accepted).arg(rejected);
-    if (m->run.empty())
-      text += tr(" Not tied to a run: what is accepted stays with the picture.");
-    else
-      text += tr(" Accepted ones go into the record of run %1.").arg(text_of(m->run));
-  }
-  answered_->setText(text.trimmed());
 }
 
 }  // namespace bq::ui

@@ -31,14 +31,15 @@ class MeasurePanel : public QWidget {
 
  private:
   void show_state();
+  void show_scale_row();
   void show_angle();
   LensModel& model_;
-  QLabel *scale_, *hint_, *angle_;
+  QLabel *scale_, *hint_, *angle_, *points_, *makes_;
   QWidget* length_row_;
   NumberEntry *length_, *thickness_;
-  QCheckBox *shared_, *snap_, *box_;
+  QCheckBox *shared_, *earlier_, *snap_, *box_;
   QComboBox* seen_;
-  QPushButton *keep_scale_, *repeat_, *remove_, *key_;
+  QPushButton *keep_scale_, *another_, *repeat_, *remove_, *key_;
   std::map<LensTool, QPushButton*> tools_;
   QListWidget* list_;
 };
@@ -57,7 +58,8 @@ class PlacePanel : public QWidget {
   QComboBox *blade_, *run_, *side_, *magnification_, *stone_;
   NumberEntry *cuts_, *place_;
   QLineEdit *mark_, *note_;
-  QPushButton* take_out_;
+  QComboBox* instrument_;
+  QPushButton *several_, *take_out_;
   bool showing_ = false;
 };
 
@@ -71,13 +73,32 @@ class OverlayPanel : public QWidget {
   void show_state();
   LensModel& model_;
   PictureChoice* other_;
-  QLabel *state_, *legend_;
+  QLabel* state_;
+  QPushButton* receded_;
+  QLabel *fell_back_, *legend_;
   QPushButton *marks_, *lay_;
   std::map<CompareMode, QPushButton*> modes_;
   bool showing_ = false;
 };
 
-/// What the program points at along the apex, to be accepted or rejected.
+/// Depth of the apex along its length, as a small drawing: what is gone hangs down.
+class AlongStrip : public QWidget {
+  Q_OBJECT
+ public:
+  explicit AlongStrip(QWidget* parent = nullptr);
+  void show_stretch(const std::vector<double>& depth_px, double um_per_px, double length_um,
+                    double deepest_um);
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+
+ private:
+  std::vector<double> depth_um_;
+  double length_um_ = 0, deepest_um_ = 0;
+};
+
+/// What the program points at along the apex, to be accepted or rejected, and what the apex shows
+/// along its length.
 class DamagePanel : public QWidget {
   Q_OBJECT
  public:
@@ -87,7 +108,10 @@ class DamagePanel : public QWidget {
   void show_state();
   LensModel& model_;
   QListWidget* list_;
-  QLabel* answered_;
+  QLabel *answered_, *side_;  ///< side_: which side was taken for the blade
+  QPushButton *turn_, *measure_;
+  AlongStrip* strip_;
+  QLabel* along_;
   QPushButton *find_, *accept_, *reject_;
   bool showing_ = false;
 };

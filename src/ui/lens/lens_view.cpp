@@ -38,6 +38,7 @@ LensView::LensView(Workbench& workbench, QWidget* parent)
       watch_(new QPushButton(tr("Watch a folder …"))),
       export_(new QPushButton(tr("Export …"))),
       stand_in_(new QPushButton(tr("Stand-in microscope"))),
+      new_ones_(new QPushButton),
       head_gap_(new QWidget) {
   setFocusProxy(canvas_);
   auto* head = new QHBoxLayout;
@@ -50,6 +51,11 @@ LensView::LensView(Workbench& workbench, QWidget* parent)
   pictures_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   head->addWidget(pictures_, 1);
   head->addWidget(head_gap_, 1);
+  head->addWidget(new_ones_);
+  name_look(new_ones_, "primary");
+  new_ones_->setToolTip(
+      tr("Pictures that came in while you were at another one; the oldest first."));
+  connect(new_ones_, &QPushButton::clicked, model_, &LensModel::open_unseen);
   head->addWidget(bring_);
   head->addWidget(watch_);
   head->addWidget(export_);
@@ -121,6 +127,7 @@ void LensView::open_page(Page page) {
                         static_cast<QWidget*>(export_)})
     part->setVisible(page == Page::picture);
   pictures_->setVisible(page == Page::picture);
+  new_ones_->setVisible(page == Page::picture && !model_->unseen().empty());
   head_gap_->setVisible(page != Page::picture);
   page_tabs_[std::size_t(page)]->setChecked(true);
 }
@@ -153,6 +160,9 @@ void LensView::refresh_head() {
                          ? tr("Every new picture that any program saves there comes in by itself.")
                          : tr("Watched: %1").arg(model_->watched()));
   export_->setEnabled(model_->current() && model_->pixels());
+  const int unseen = int(model_->unseen().size());
+  new_ones_->setVisible(unseen > 0 && pages_->currentIndex() == int(Page::picture));
+  new_ones_->setText(unseen == 1 ? tr("1 new picture") : tr("%1 new pictures").arg(unseen));
 }
 
 void LensView::offer_stand_in(const QString& folder, const std::function<void()>& take) {
@@ -292,6 +302,14 @@ void LensView::keyPressEvent(QKeyEvent* event) {
     }
     case Qt::Key_S:
       model_->set_snap(!model_->snap());
+      break;
+    case Qt::Key_J:
+      if (panels_->currentIndex() != int(Panel::overlay)) open_panel(Panel::damage);
+      model_->measure_along();
+      break;
+    case Qt::Key_T:
+      model_->set_other_side(!model_->other_side());
+      if (panels_->currentIndex() == int(Panel::damage)) model_->find_damage();
       break;
     case Qt::Key_R:
       model_->set_repeating(true);

@@ -62,7 +62,7 @@ class LensView : public QWidget {
   QStackedWidget *pages_, *panels_;
   std::vector<QPushButton*> page_tabs_, panel_tabs_;
   PictureChoice* pictures_;
-  QPushButton *bring_, *watch_, *export_, *stand_in_;
+  QPushButton *bring_, *watch_, *export_, *stand_in_, *new_ones_;
   QWidget* head_gap_;  ///< where the list of pictures is, on the other page
 };
 

@@ -47,14 +47,18 @@ MeasurePanel::MeasurePanel(LensModel& model, QWidget* parent)
       scale_(wrapped_label()),
       hint_(quiet_label({})),
       angle_(wrapped_label()),
+      points_(quiet_label({})),
+      makes_(wrapped_label()),
       length_row_(new QWidget),
       length_(new NumberEntry),
       thickness_(new NumberEntry),
       shared_(new QCheckBox),
+      earlier_(new QCheckBox),
       snap_(new QCheckBox(tr("snap to edges  (S)"))),
       box_(new QCheckBox(tr("scratches in a box, not along a line"))),
       seen_(new QComboBox),
       keep_scale_(new QPushButton(tr("Keep the scale"))),
+      another_(new QPushButton(tr("Read another length"))),
       repeat_(new QPushButton(tr("Once more  (R)"))),
       remove_(new QPushButton(tr("Take out  (Del)"))),
       key_(new QPushButton(tr("What is on this edge? …"))),
@@ -75,15 +79,28 @@ MeasurePanel::MeasurePanel(LensModel& model, QWidget* parent)
   length_->setValue(100);
   auto* row = new QGridLayout(length_row_);
   row->setContentsMargins(0, 0, 0, 0);
-  row->addWidget(new QLabel(tr("the two points are apart")), 0, 0);
-  row->addWidget(length_, 0, 1);
-  row->addWidget(shared_, 1, 0, 1, 2);
-  row->addWidget(keep_scale_, 2, 0, 1, 2);
+  row->addWidget(points_, 0, 0, 1, 2);
+  row->addWidget(new QLabel(tr("the two points are apart")), 1, 0);
+  row->addWidget(length_, 1, 1);
+  row->addWidget(makes_, 2, 0, 1, 2);
+  row->addWidget(shared_, 3, 0, 1, 2);
+  row->addWidget(earlier_, 4, 0, 1, 2);
+  row->addWidget(keep_scale_, 5, 0, 1, 2);
+  row->addWidget(another_, 6, 0, 1, 2);
   row->setColumnStretch(1, 1);
   name_look(keep_scale_, "primary");
   shared_->setChecked(true);
-  connect(keep_scale_, &QPushButton::clicked, this,
-          [this] { model_.set_scale(length_->value(), shared_->isChecked()); });
+  another_->setToolTip(
+      tr("More readings of a ruler, along the rows and the columns, in the middle and at the rim, "
+         "make the scale surer and show whether the picture is distorted."));
+  connect(length_, &NumberEntry::valueChanged, this, &MeasurePanel::show_scale_row);
+  connect(shared_, &QCheckBox::toggled, this, &MeasurePanel::show_scale_row);
+  connect(another_, &QPushButton::clicked, this,
+          [this] { model_.add_scale_reading(length_->value()); });
+  connect(keep_scale_, &QPushButton::clicked, this, [this] {
+    model_.set_scale(length_->value(), shared_->isChecked(),
+                     earlier_->isVisibleTo(this) && earlier_->isChecked());
+  });
   layout->addWidget(length_row_);
 
   auto* grid = new QGridLayout;
@@ -160,9 +177,46 @@ void MeasurePanel::pick(LensTool tool) {
 }
 
 void MeasurePanel::ask_length() {
+  earlier_->setChecked(false);  // what was measured changes only when that is asked for
   show_state();
   length_->setFocus();
   length_->selectAll();
+}
+
+void MeasurePanel::show_scale_row() {
+  const Micrograph* m = model_.current();
+  const bool shown = m && model_.tool() == LensTool::scale && model_.points().size() == 2;
+  length_row_->setVisible(shown);
+  if (!shown) return;
+  const auto& before = model_.scale_readings();
+  points_->setText(
+      before.empty()
+          ? tr("Points: %1.").arg(model_.reading_words())
+          : tr("Points: %1; with %2 read before.").arg(model_.reading_words()).arg(before.size()));
+  const QString size = tr("%1 × %2 px").arg(m->width).arg(m->height);
+  shared_->setVisible(!m->magnification.empty());
+  shared_->setText(tr("for %1 at %2").arg(text_of(m->magnification), size));
+  const auto made = model_.scale_shown(length_->value());
+  keep_scale_->setEnabled(bool(made));
+  another_->setEnabled(bool(made));
+  makes_->setText(made ? tr("%1 µm a pixel ± %2 %")
+                             .arg(text_of(print_number(made->um_per_px, 4)),
+                                  text_of(print_number(196 * made->relative_error, 2)))
+                       : tr("No scale: %1.").arg(text_of(made.refusal().reason)));
+  if (made && made->readings.size() > 1)
+    if (const auto at = made->how.find("; "); at != std::string::npos)
+      makes_->setText(tr("%1. The picture is distorted: %2; half of it is in the uncertainty.")
+                          .arg(makes_->text(), text_of(made->how.substr(at + 2))));
+  const ScaleReach reach =
+      made && shared_->isChecked() ? reach_of(model_.trial(), *m, *made) : ScaleReach{};
+  earlier_->setVisible(!reach.others.empty());
+  earlier_->setText(tr("change %1 earlier pictures too:\n%2 measures times %3")
+                        .arg(reach.others.size())
+                        .arg(reach.measures)
+                        .arg(text_of(print_number(reach.factor, 3))));
+  earlier_->setToolTip(
+      tr("Left unticked, pictures that were measured with the scale until now keep "
+         "it as their own."));
 }
 
 void MeasurePanel::show_state() {
@@ -176,23 +230,26 @@ void MeasurePanel::show_state() {
   if (!m)
     scale_->setText(tr("No picture."));
   else if (!scale)
-    scale_->setText(tr("No scale: to be looked at, not measured."));
+    scale_->setText(why_no_scale(model_.trial(), *m).empty()
+                        ? tr("No scale: to be looked at, not measured.")
+                        : text_of(why_no_scale(model_.trial(), *m)));
   else
-    scale_->setText(
-        tr("%1 µm a pixel ± %2 %, %3")
-            .arg(text_of(print_number(scale->um_per_px, 4)),
-                 text_of(print_number(196 * scale->relative_error, 2)),
-                 m->scale ? tr("this picture's own") : tr("of %1").arg(text_of(m->magnification))));
+    scale_->setText(tr("%1 µm a pixel ± %2 %, %3")
+                        .arg(text_of(print_number(scale->um_per_px, 4)),
+                             text_of(print_number(196 * scale->relative_error, 2)),
+                             m->scale ? tr("this picture's own")
+                                      : tr("of %1 at this size").arg(text_of(m->magnification))));
   scale_->setToolTip(scale ? text_of(scale->how) : QString());
-  length_row_->setVisible(model_.tool() == LensTool::scale && model_.points().size() == 2);
-  shared_->setVisible(m && !m->magnification.empty());
-  if (m) shared_->setText(tr("for all pictures with %1").arg(text_of(m->magnification)));
+  show_scale_row();
   QString hint;
   if (model_.tool() == LensTool::scale) {
-    hint = model_.points().size() == 2
-               ? QString()
-               : tr("Show both ends of the scale bar, or of an object whose length you know. Space "
-                    "shows a point at the cross-hair.");
+    hint = model_.points().size() == 2 ? QString()
+           : model_.scale_readings().empty()
+               ? tr("Show both ends of the scale bar, or two lines of a ruler, or the ends of "
+                    "an object whose length you know. Space shows a point at the cross-hair.")
+               : tr("%1 read. Show another length: along the other direction, or at the "
+                    "picture's rim.")
+                     .arg(model_.scale_readings().size());
   } else {
     for (const ToolWords& words : kTools)
       if (words.tool == model_.tool()) hint = QCoreApplication::translate("Lens", words.how);

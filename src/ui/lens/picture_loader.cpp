@@ -13,6 +13,31 @@ constexpr int kThumbnail = 480;
 
 QString words(const char* text) { return QCoreApplication::translate("Lens", text); }
 
+/// Cameras of 10, 12 or 14 bit fill the lower part of sixteen: what they call white is made white.
+/// The levels are those of the fewest bits that hold the brightest pixel, so that pictures of one
+/// camera stay alike.
+void stretch(QImage& image) {
+  const bool grey = image.format() == QImage::Format_Grayscale16;
+  if (!grey && image.format() != QImage::Format_RGBX64) return;
+  const int values = image.width() * (grey ? 1 : 4);
+  quint16 most = 0;
+  const auto is_colour = [grey](int i) { return grey || i % 4 != 3; };
+  for (int y = 0; y < image.height(); ++y) {
+    const auto* row = reinterpret_cast<const quint16*>(image.constScanLine(y));
+    for (int i = 0; i < values; ++i)
+      if (is_colour(i)) most = std::max(most, row[i]);
+  }
+  int bits = 16;
+  while (bits > 8 && most < (1 << (bits - 1))) --bits;
+  if (bits == 16 || most == 0) return;
+  const int up = 16 - bits;
+  for (int y = 0; y < image.height(); ++y) {
+    auto* row = reinterpret_cast<quint16*>(image.scanLine(y));
+    for (int i = 0; i < values; ++i)
+      if (is_colour(i)) row[i] = quint16(row[i] << up | row[i] >> std::max(0, bits - up));
+  }
+}
+
 /// Half as wide and high, means of four pixels.
 QImage halved(const QImage& image) {
   const int w = std::max(1, image.width() / 2), h = std::max(1, image.height() / 2);
@@ -36,6 +61,8 @@ QImage halved(const QImage& image) {
 
 std::shared_ptr<const LensPixels> pixels_of(QImage image) {
   auto out = std::make_shared<LensPixels>();
+  if (image.depth() == 64) image.convertTo(QImage::Format_RGBX64);
+  stretch(image);
   const auto format = image.format();
   const bool grey = format == QImage::Format_Grayscale8 || format == QImage::Format_Grayscale16 ||
                     format == QImage::Format_Mono || format == QImage::Format_MonoLSB ||
@@ -67,6 +94,7 @@ DecodedPicture decode_picture(std::string_view bytes, const std::function<bool()
   DecodedPicture out;
   const auto header = read_picture_header(bytes);
   if (!header) {
+    out.broken = true;
     out.fault = QString::fromStdString(header.refusal().reason);
     return out;
   }
@@ -88,6 +116,7 @@ DecodedPicture decode_picture(std::string_view bytes, const std::function<bool()
     return out;
   }
   if (image.isNull()) {
+    out.broken = reader.error() != QImageReader::UnsupportedFormatError;
     out.fault = reader.error() == QImageReader::UnsupportedFormatError
                     ? words(
                           "pictures of this kind cannot be read here: the Debian package "

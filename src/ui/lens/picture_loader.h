@@ -27,7 +27,8 @@ inline constexpr int kDecodeLimit_MB = 520;
 struct DecodedPicture {
   std::shared_ptr<const LensPixels> pixels;  ///< empty: see fault
   PictureHeader header;
-  QString fault;  ///< a whole sentence without the file's name: "it breaks off …"
+  bool broken = false;  ///< its content breaks off or is damaged: it may still be being written
+  QString fault;        ///< a whole sentence without the file's name: "it breaks off …"
 };
 /// Reads a whole picture file; for workers. Its header is looked at first: what is too large or no
 /// picture is never decoded.

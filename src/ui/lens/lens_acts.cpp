@@ -1,0 +1,134 @@
+// The scale of a picture, shown and kept; and what is measured along the whole apex.
+#include <algorithm>
+#include <numbers>
+
+#include "lens/scale_mark.h"
+#include "quantity/number.h"
+#include "ui/lens/lens_model.h"
+
+namespace bq::ui {
+
+void LensModel::take_scale_points() {
+  const double hand = std::numbers::sqrt2 * std::max(1.0, px_per_screen_px_);
+  reading_ = {points_[0], points_[1], 0, length(points_[1] - points_[0]), hand};
+  reading_words_ = tr("as you showed it, within %1 px at this zoom")
+                       .arg(QString::fromStdString(print_number(1.96 * hand, 2)));
+  if (!snap_) return;
+  const auto found =
+      find_scale_mark(pixels_->grey, points_[0], points_[1], std::max(10.0, 6 * px_per_screen_px_));
+  if (!found) {
+    reading_words_ =
+        tr("%1: %2").arg(QString::fromStdString(found.refusal().reason), reading_words_);
+    return;
+  }
+  points_ = {found->from, found->to};
+  reading_ = {found->from, found->to, 0, found->length_px, found->error_px};
+  reading_words_ =
+      (found->kind == ScaleMarkKind::bar ? tr("both ends of a bar found, within %1 px")
+                                         : tr("two lines of a ruler found, within %1 px"))
+          .arg(QString::fromStdString(print_number(1.96 * found->error_px, 2)));
+}
+
+Checked<PictureScale> LensModel::scale_shown(double um) const {
+  if (!current() || points_.size() != 2) return Refusal{"two points are needed"};
+  std::vector<ScaleReading> readings = readings_;
+  readings.push_back(reading_);
+  readings.back().um = um;
+  return scale_from(readings, current()->width, current()->height, current()->name);
+}
+
+bool LensModel::add_scale_reading(double um) {
+  const auto made = scale_shown(um);
+  if (!made) {
+    emit workbench_.refused(tr("That reading was not taken: %1. Nothing was changed.")
+                                .arg(QString::fromStdString(made.refusal().reason)));
+    return false;
+  }
+  readings_ = made->readings;
+  points_.clear();
+  emit changed();
+  return true;
+}
+
+bool LensModel::set_scale(double um, bool for_magnification, bool also_earlier) {
+  if (!current() || points_.size() != 2) return false;
+  const auto made = scale_shown(um);
+  if (!made) {
+    emit workbench_.refused(tr("No scale: %1. Nothing was changed.")
+                                .arg(QString::fromStdString(made.refusal().reason)));
+    return false;
+  }
+  const Micrograph& m = *current();
+  const bool shared = for_magnification && !m.magnification.empty();
+  const bool good = workbench_.edit([&](ProjectSession& s) {
+    Micrograph after = m;
+    s.as_one("the scale of " + (shared ? m.magnification : m.name), [&] {
+      if (shared) {
+        after.scale.reset();  // its own would win
+        s.set_micrograph(after, "the scale of " + after.name);
+        s.set_scale({m.magnification, *made, now_utc(), m.instrument, m.width, m.height},
+                    also_earlier);
+      } else {
+        after.scale = *made;
+        s.set_micrograph(after, "the scale of " + after.name);
+      }
+    });
+  });
+  if (good) {
+    readings_.clear();
+    points_.clear();
+    tool_ = LensTool::look;
+    emit changed();
+  }
+  return good;
+}
+
+void LensModel::measure_along() {
+  if (!pixels_ || !current()) return;
+  const SamePlace* laid = other_pixels_ ? this->laid() : nullptr;
+  along_.ask(
+      [pixels = pixels_, before = laid ? other_pixels_ : nullptr, over = laid ? *laid : SamePlace{},
+       other = other_side_](const std::stop_token&) {
+        using Found = Checked<EdgeStretch>;
+        const auto found = stretch_along(pixels->grey, other);
+        if (!found || !before) return std::make_shared<Found>(found);
+        const auto receded = recession_between(before->grey, pixels->grey, over, other);
+        if (!receded) return std::make_shared<Found>(Refusal{receded.refusal().reason});
+        EdgeStretch whole = *found;
+        whole.recession = *receded;
+        return std::make_shared<Found>(std::move(whole));
+      },
+      [this, id = id_](const std::shared_ptr<Checked<EdgeStretch>>& found) {
+        if (id != id_ || !current()) return;
+        if (!*found) {
+          emit workbench_.refused(
+              tr("Nothing was measured along the apex: %1. Nothing was changed.")
+                  .arg(QString::fromStdString((*found).refusal().reason)));
+        } else {
+          set_facts(
+              [&](Micrograph& m) {
+                // What was reckoned since an earlier picture stays until it is reckoned anew.
+                const auto before = m.along ? m.along->recession : std::nullopt;
+                m.along = **found;
+                if (!m.along->recession) m.along->recession = before;
+              },
+              tr("measuring along the apex of %1").arg(QString::fromStdString(current()->name)));
+          if (!scale())
+            emit workbench_.told(
+                tr("Measured in pixels; without a scale it says nothing in micrometres yet."));
+        }
+        emit changed();
+      });
+  emit changed();
+}
+
+std::optional<StretchValues> LensModel::along() const {
+  const Micrograph* m = current();
+  const auto pixel = scale();
+  if (!m || !m->along || !pixel) return std::nullopt;
+  const Micrograph* since =
+      m->along->recession ? workbench_.session().micrograph(m->along->recession->since) : nullptr;
+  return values_of(*m->along, *pixel, since ? scale_of(trial(), *since) : std::nullopt);
+}
+
+}  // namespace bq::ui

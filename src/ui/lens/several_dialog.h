@@ -1,0 +1,51 @@
+#pragma once
+
+#include <QDialog>
+
+#include "ui/lens/lens_model.h"
+
+class QCheckBox;
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QListWidget;
+class QPushButton;
+
+namespace bq::ui {
+
+class NumberEntry;
+
+/// Sets what many pictures show at once: run, blade, cuts, side, place, mark, instrument,
+/// magnification, stone, and by which scale they are measured. Only what is ticked is set; one step
+/// of undo. What was measured and would change its value is counted before.
+class SeveralDialog : public QDialog {
+  Q_OBJECT
+ public:
+  explicit SeveralDialog(LensModel& model, QWidget* parent = nullptr);
+
+ private:
+  void fill_list();
+  void show_state();
+  void keep();
+  [[nodiscard]] std::vector<std::int64_t> chosen() const;
+  /// The picture as it would be.
+  [[nodiscard]] Micrograph changed(Micrograph m) const;
+
+  struct Row {
+    QCheckBox* set;
+    QWidget* field;
+  };
+  QComboBox* choice(const QString& name, const QStringList& items, bool editable);
+
+  LensModel& model_;
+  QLineEdit* filter_;
+  QListWidget* list_;
+  std::vector<Row> rows_;
+  QComboBox *run_, *blade_, *side_, *instrument_, *magnification_, *stone_, *scale_;
+  NumberEntry *cuts_, *place_;
+  QLineEdit* mark_;
+  QLabel* says_;
+  QPushButton* keep_;
+};
+
+}  // namespace bq::ui

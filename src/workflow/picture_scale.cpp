@@ -1,0 +1,159 @@
+#include "workflow/picture_scale.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "quantity/number.h"
+
+namespace bq::inline workflow {
+namespace {
+
+/// Mean of µm over px and its standard error, of some of the readings.
+struct MeanScale {
+  double value = 0, error = 0;
+  int readings = 0;
+};
+
+template <typename Wanted>
+MeanScale scale_of_readings(const std::vector<ScaleReading>& readings, const Wanted& wanted) {
+  MeanScale out;
+  double weights = 0, sum = 0, squares = 0;
+  for (const auto& r : readings)
+    if (wanted(r)) {
+      const double value = r.um / r.px, error = value * std::max(r.error_px, 0.05) / r.px;
+      weights += 1 / (error * error);
+      sum += value / (error * error);
+      ++out.readings;
+    }
+  if (out.readings == 0) return out;
+  out.value = sum / weights;
+  for (const auto& r : readings)
+    if (wanted(r)) squares += std::pow(r.um / r.px - out.value, 2);
+  const double scatter =
+      out.readings > 1 ? std::sqrt(squares / (out.readings - 1) / out.readings) : 0;
+  out.error = std::max(1 / std::sqrt(weights), scatter);
+  return out;
+}
+
+bool same_optics(const MagnificationScale& s, const Micrograph& m) {
+  return !m.magnification.empty() && s.magnification == m.magnification &&
+         s.instrument == m.instrument;
+}
+
+bool sizes_agree(const Trial& trial, const Micrograph& one) {
+  return std::all_of(trial.micrographs.begin(), trial.micrographs.end(), [&](const Micrograph& m) {
+    return m.magnification != one.magnification || m.instrument != one.instrument ||
+           (m.width == one.width && m.height == one.height);
+  });
+}
+
+const PictureScale* of_magnification(const Trial& trial, const Micrograph& m) {
+  for (const auto& s : trial.scales)
+    if (same_optics(s, m) && s.width == m.width && s.height == m.height) return &s.scale;
+  for (const auto& s : trial.scales)
+    if (same_optics(s, m) && s.width == 0 && sizes_agree(trial, m)) return &s.scale;
+  return nullptr;
+}
+
+}  // namespace
+
+Checked<PictureScale> scale_from(const std::vector<ScaleReading>& readings, int width, int height,
+                                 const std::string& what) {
+  if (readings.empty()) return Refusal{"a known length is needed"};
+  for (const auto& r : readings) {
+    if (!(r.um > 0 && r.um < 1e7)) return Refusal{"a length above 0 is needed"};
+    if (r.px < 10)
+      return Refusal{
+          "the two points lie less than ten pixels apart: a longer known length gives a better "
+          "scale"};
+  }
+  const MeanScale all = scale_of_readings(readings, [](const ScaleReading&) { return true; });
+  if (all.value < 1e-3 || all.value > 1e3)
+    return Refusal{"that makes a pixel " + print_number(all.value, 3) +
+                   " µm long, which no microscope does"};
+  for (const auto& r : readings)
+    if (std::abs(r.um / r.px / all.value - 1) > 0.1)
+      return Refusal{print_number(r.um, 6) + " µm over " + print_number(r.px, 5) +
+                     " px is more than a tenth off the other readings: one of the lengths is "
+                     "another"};
+  PictureScale out{all.value, all.error / all.value, "", {}};
+  const auto& first = readings.front();
+  out.how = what + ": " + print_number(first.um, 6) + " µm between two points, " +
+            print_number(first.px, 5) + " px";
+  if (readings.size() == 1) {
+    out.readings = readings;
+    return out;
+  }
+  out.readings = readings;
+  out.how = what + ": " + std::to_string(readings.size()) + " readings of a known length";
+  const Spot middle{0.5 * width, 0.5 * height};
+  const auto upright = [](const ScaleReading& r) {
+    return std::abs(r.to.y - r.from.y) > std::abs(r.to.x - r.from.x);
+  };
+  const auto at_rim = [&](const ScaleReading& r) {
+    const Spot d = 0.5 * (r.from + r.to) - middle;
+    return std::max(std::abs(d.x) / middle.x, std::abs(d.y) / middle.y) > 0.66;
+  };
+  const auto check = [&](const MeanScale& one, const MeanScale& other, const std::string& words) {
+    if (one.readings == 0 || other.readings == 0) return;
+    const double apart = std::abs(one.value - other.value) / out.um_per_px;
+    if (apart < 2 * std::hypot(one.error, other.error) / out.um_per_px || apart < 0.003) return;
+    out.relative_error = std::hypot(out.relative_error, 0.5 * apart);
+    out.how += "; " + words + " differ by " + print_number(100 * apart, 2) + " %";
+  };
+  check(scale_of_readings(readings, upright),
+        scale_of_readings(readings, [&](const ScaleReading& r) { return !upright(r); }),
+        "lengths along the rows and along the columns");
+  check(scale_of_readings(readings, at_rim),
+        scale_of_readings(readings, [&](const ScaleReading& r) { return !at_rim(r); }),
+        "lengths in the middle and at the rim");
+  return out;
+}
+
+std::optional<PictureScale> scale_of(const Trial& trial, const Micrograph& micrograph) {
+  if (micrograph.scale) return micrograph.scale;
+  const PictureScale* shared = of_magnification(trial, micrograph);
+  return shared ? std::optional(*shared) : std::nullopt;
+}
+
+std::string why_no_scale(const Trial& trial, const Micrograph& micrograph) {
+  if (micrograph.magnification.empty() || scale_of(trial, micrograph)) return "";
+  const std::string size =
+      std::to_string(micrograph.width) + " × " + std::to_string(micrograph.height) + " px";
+  for (const auto& s : trial.scales)
+    if (same_optics(s, micrograph))
+      return s.width > 0 ? "The scale of " + s.magnification + " belongs to pictures of " +
+                               std::to_string(s.width) + " × " + std::to_string(s.height) +
+                               " px; this one has " + size + ". Set its scale."
+                         : "The scale of " + s.magnification +
+                               " was set before picture sizes were kept with it, and pictures of "
+                               "several sizes have this magnification. Set the scale for " +
+                               size + ".";
+  for (const auto& s : trial.scales)
+    if (s.magnification == micrograph.magnification)
+      return "The scale of " + s.magnification + " belongs to " +
+             (s.instrument.empty() ? "another instrument" : s.instrument) + ". Set its scale.";
+  return "";
+}
+
+ScaleReach reach_of(const Trial& trial, const Micrograph& micrograph, const PictureScale& scale) {
+  ScaleReach out;
+  if (micrograph.magnification.empty()) return out;
+  for (const auto& m : trial.micrographs) {
+    if (m.id == micrograph.id || m.scale || m.magnification != micrograph.magnification ||
+        m.instrument != micrograph.instrument || m.width != micrograph.width ||
+        m.height != micrograph.height)
+      continue;
+    const auto now = scale_of(trial, m);
+    if (!now) {
+      out.without.push_back(m.id);
+    } else if (now->um_per_px != scale.um_per_px) {
+      out.others.push_back(m.id);
+      out.measures += int(m.measures.size());
+      out.factor = scale.um_per_px / now->um_per_px;
+    }
+  }
+  return out;
+}
+
+}  // namespace bq::inline workflow

@@ -1,0 +1,40 @@
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "quantity/checked.h"
+#include "trial/trial.h"
+
+namespace bq::inline workflow {
+
+/// Scale of a picture from known lengths that were shown in it. The value is the mean of µm over
+/// px, weighed by the readings' own errors; its standard error is the larger of what those errors
+/// give and of the readings' scatter. Where lengths along the rows and along the columns, or in the
+/// middle and at the rim (beyond two thirds of the way out), differ by more than twice their errors
+/// and 0.3 %, the picture is distorted: half the difference goes into the error, and `how` says so.
+/// Refused: none, a length not above 0, one under 10 px, a scale no microscope has, readings that
+/// differ by more than a tenth (one of them was of another length).
+Checked<PictureScale> scale_from(const std::vector<ScaleReading>& readings, int width, int height,
+                                 const std::string& what);
+
+/// Its own scale, else that of its instrument, magnification and size; empty: the picture can be
+/// looked at, not measured. A scale that was kept before sizes were is used only where all pictures
+/// of its magnification have one size.
+std::optional<PictureScale> scale_of(const Trial& trial, const Micrograph& micrograph);
+/// Why a picture with a magnification has no scale, in words for the tester; "" where it has one,
+/// or no scale is known for that magnification at all.
+std::string why_no_scale(const Trial& trial, const Micrograph& micrograph);
+
+/// Pictures beside the one in hand that a new scale of its instrument, magnification and size would
+/// be for as well.
+struct ScaleReach {
+  std::vector<std::int64_t> without;  ///< they have no scale now
+  std::vector<std::int64_t> others;   ///< they have another value by their magnification now
+  int measures = 0;                   ///< in `others`
+  double factor = 1;                  ///< the new value over the old one
+};
+ScaleReach reach_of(const Trial& trial, const Micrograph& micrograph, const PictureScale& scale);
+
+}  // namespace bq::inline workflow
