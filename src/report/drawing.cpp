@@ -1,9 +1,11 @@
 #include "report/drawing.h"
-#include "quantity/xml_text.h"
 
 #include <fmt/format.h>
 
 #include <array>
+#include <string_view>
+
+#include "quantity/xml_text.h"
 
 namespace bq::inline report {
 namespace {
@@ -53,9 +55,17 @@ std::string base64(const std::string& bytes) {
   return out;
 }
 
+std::string svg_file_of(const Drawing& drawing) {
+  const std::string svg = svg_of(drawing);
+  constexpr std::string_view kOpen = "<svg ";
+  return "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n"
+         "<svg xmlns=\"http://www.w3.org/2000/svg\" " +
+         svg.substr(kOpen.size());
+}
+
 std::string svg_of(const Drawing& drawing) {
   std::string out = fmt::format(
-      "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 {0:g} {1:g}\" width=\"{0:g}mm\" "
+      "<svg viewBox=\"0 0 {0:g} {1:g}\" width=\"{0:g}mm\" "
       "height=\"{1:g}mm\" role=\"img\">\n",
       drawing.width_mm, drawing.height_mm);
   if (const auto& image = drawing.image)

@@ -45,6 +45,8 @@ const std::vector<double>& series_pattern(int index);
 
 /// A whole <svg> element; ink is the current colour.
 std::string svg_of(const Drawing& drawing);
+/// The same as a file of its own: with the namespace that other programs look for.
+std::string svg_file_of(const Drawing& drawing);
 /// RFC 4648.
 std::string base64(const std::string& bytes);
 

@@ -72,14 +72,22 @@ void add_stretch(const Trial& trial, const Micrograph& m, const PictureScale& sc
   course("chips along the apex", "per mm",
          {m.cuts.value_or(0), m.id, rate, v.per_mm_low, v.per_mm_high});
   if (!v.receded) return;
-  row("apex fell back since " + since->name, print_number(v.receded->value, 3),
-      print_number(v.receded->plus_minus, 2));
-  course("apex fell back", kLength,
-         {m.cuts.value_or(0), m.id, *v.receded, v.receded->value - v.receded->plus_minus,
-          v.receded->value + v.receded->plus_minus});
-  // The picture it is reckoned from is its zero.
-  if (since->cuts && m.cuts)
-    course("apex fell back", kLength, {*since->cuts, since->id, LensValue{}, 0, 0});
+  const std::pair<const char*, const LensValue*> figures[] = {
+      {"apex fell back", &*v.receded}, {"apex fell back at its worst place", &*v.receded_most}};
+  for (const auto& [what, value] : figures) {
+    row(std::string(what) + " since " + since->name, print_number(value->value, 3),
+        print_number(value->plus_minus, 2));
+    course(what, kLength,
+           {m.cuts.value_or(0), m.id, *value, value->value - value->plus_minus,
+            value->value + value->plus_minus});
+    // The picture it is reckoned from is its zero.
+    if (since->cuts && m.cuts) {
+      const auto& points = found[edge + "\n" + place_of(m) + "\n" + what].points;
+      if (std::none_of(points.begin(), points.end(),
+                       [&](const Point& p) { return p.picture == since->id; }))
+        course(what, kLength, {*since->cuts, since->id, LensValue{}, 0, 0});
+    }
+  }
 }
 
 std::vector<Course> courses_of(const Trial& trial, AnswerTable& table) {

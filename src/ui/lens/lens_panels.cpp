@@ -84,6 +84,7 @@ PlacePanel::PlacePanel(LensModel& model, QWidget* parent)
   add(tr("reference mark"), mark_);
   instrument_->setEditable(true);
   instrument_->setInsertPolicy(QComboBox::NoInsert);
+  instrument_->lineEdit()->setPlaceholderText(tr("the only one"));
   add(tr("instrument"), instrument_);
   add(tr("magnification"), magnification_);
   add(tr("or sample piece of"), stone_);
@@ -214,7 +215,7 @@ void PlacePanel::show_state() {
   for (const auto& abrasive : model_.trial().shelf) stones << text_of(abrasive.name);
   fill(run_, runs, text_of(m->run), tr("none"));
   fill(blade_, blades, text_of(m->blade), tr("none"));
-  fill(stone_, stones, text_of(m->stone), tr("an edge, no sample piece"));
+  fill(stone_, stones, text_of(m->stone), tr("none: an edge"));
   {
     const QSignalBlocker one(side_), two(magnification_), three(cuts_), four(place_);
     if (side_->count() == 0) side_->addItems({tr("not said"), tr("left"), tr("right")});

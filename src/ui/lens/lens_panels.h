@@ -32,6 +32,7 @@ class MeasurePanel : public QWidget {
  private:
   void show_state();
   void show_scale_row();
+  void show_scale_words();
   void show_angle();
   LensModel& model_;
   QLabel *scale_, *hint_, *angle_, *points_, *makes_;

@@ -221,7 +221,7 @@ bool LensView::export_to(const QString& path) {
   Drawing drawing = draw_micrograph(figure, 160);
   std::string bytes;
   if (svg) {
-    bytes = svg_of(drawing);
+    bytes = svg_file_of(drawing);
   } else {
     // The same drawing over the picture's own pixels.
     drawing.image.reset();

@@ -7,6 +7,7 @@
 #include <QPushButton>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
+#include <cmath>
 
 #include "quantity/number.h"
 #include "ui/lens/lens_panels.h"
@@ -93,8 +94,8 @@ MeasurePanel::MeasurePanel(LensModel& model, QWidget* parent)
   another_->setToolTip(
       tr("More readings of a ruler, along the rows and the columns, in the middle and at the rim, "
          "make the scale surer and show whether the picture is distorted."));
-  connect(length_, &NumberEntry::valueChanged, this, &MeasurePanel::show_scale_row);
-  connect(shared_, &QCheckBox::toggled, this, &MeasurePanel::show_scale_row);
+  connect(length_, &NumberEntry::valueChanged, this, &MeasurePanel::show_scale_words);
+  connect(shared_, &QCheckBox::toggled, this, &MeasurePanel::show_scale_words);
   connect(another_, &QPushButton::clicked, this,
           [this] { model_.add_scale_reading(length_->value()); });
   connect(keep_scale_, &QPushButton::clicked, this, [this] {
@@ -187,7 +188,12 @@ void MeasurePanel::show_scale_row() {
   const Micrograph* m = model_.current();
   const bool shown = m && model_.tool() == LensTool::scale && model_.points().size() == 2;
   length_row_->setVisible(shown);
-  if (!shown) return;
+  if (shown) show_scale_words();
+}
+
+void MeasurePanel::show_scale_words() {
+  const Micrograph* m = model_.current();
+  if (!m || model_.points().size() != 2) return;
   const auto& before = model_.scale_readings();
   points_->setText(
       before.empty()
@@ -203,6 +209,13 @@ void MeasurePanel::show_scale_row() {
                              .arg(text_of(print_number(made->um_per_px, 4)),
                                   text_of(print_number(196 * made->relative_error, 2)))
                        : tr("No scale: %1.").arg(text_of(made.refusal().reason)));
+  if (const auto now = model_.scale(); made && now) {
+    const auto& shown = made->readings.back();
+    if (std::abs(now->um_per_px / made->um_per_px - 1) > 0.02)
+      makes_->setText(
+          tr("%1. By the scale until now they are %2 µm apart.")
+              .arg(makes_->text(), text_of(print_number(now->um_per_px * shown.px, 3))));
+  }
   if (made && made->readings.size() > 1)
     if (const auto at = made->how.find("; "); at != std::string::npos)
       makes_->setText(tr("%1. The picture is distorted: %2; half of it is in the uncertainty.")

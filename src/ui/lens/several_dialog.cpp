@@ -90,13 +90,14 @@ SeveralDialog::SeveralDialog(LensModel& model, QWidget* parent)
   run_ = choice(tr("run"), texts(runs), false);
   blade_ = choice(tr("blade"), texts(blades), false);
   side_ = choice(tr("side"), {tr("left"), tr("right")}, false);
+  side_->setItemText(0, tr("not said"));
   instrument_ = choice(tr("instrument"), texts(instruments), true);
   magnification_ = choice(tr("magnification"), texts(magnifications), true);
   stone_ = choice(tr("sample piece of"), texts(stones), false);
   scale_ = choice(tr("scale"), {}, false);
   scale_->clear();
-  scale_->addItem(tr("that of their magnification and size"));
-  scale_->addItem(tr("the one they have now, as their own"));
+  scale_->addItem(tr("by magnification"));
+  scale_->addItem(tr("as now, their own"));
   cuts_->set_whole();
   set_up_number(cuts_, -1, 1e12, 0, 10, QString(), tr("cuts"));
   cuts_->setSpecialValueText(tr("not said"));
@@ -222,7 +223,9 @@ void SeveralDialog::show_state() {
   if (measures > 0) says += ' ' + tr("%1 measures change their value.").arg(measures);
   if (lost > 0) says += ' ' + tr("%1 measures lose their scale and stand in pixels.").arg(lost);
   says_->setText(says);
-  keep_->setText(pictures == 1 ? tr("Set for 1 picture") : tr("Set for %1 pictures").arg(pictures));
+  keep_->setText(pictures == 0   ? tr("Set")
+                 : pictures == 1 ? tr("Set for 1 picture")
+                                 : tr("Set for %1 pictures").arg(pictures));
   keep_->setEnabled(pictures > 0 && model_.workbench().writable());
 }
 
