@@ -192,6 +192,8 @@ void sharpen(ChipFound& chip, const Depths& depths, int first, int end, const Ap
   if (!vee || !bowl) return;
   const Shape& best = vee->misfit < bowl->misfit ? *vee : *bowl;
   const Shape& other = vee->misfit < bowl->misfit ? *bowl : *vee;
+  // What does not look like a chip at all, a speck on its wall, may have moved the wall.
+  chip.width_common_px = std::hypot(chip.width_common_px, 1.5 * best.misfit);
   if (best.misfit > 0.15 * chip.depth_px || best.depth > 2.5 * chip.depth_px) {
     chip.depth_common_px = std::hypot(chip.depth_common_px, 0.25 * trace.soft_px);
     return;

@@ -13,6 +13,7 @@ constexpr double kProfileStep = 0.5;  // px between samples of a profile
 constexpr std::array<double, 4> kSigmas{1.2, 3, 6, 12};
 constexpr double kLeastSlope = 0.35;  // grey levels per px
 constexpr int kParts = 12;
+constexpr int kSearchLines = 48;  // a direction is looked for in so many lines, the place in all
 
 Spot rotated(Spot a, double deg) {
   const double c = std::cos(deg * std::numbers::pi / 180),
@@ -23,10 +24,10 @@ Spot rotated(Spot a, double deg) {
 /// Mean brightness along `along` over [from, to], at places -half … half across, every
 /// kProfileStep.
 std::vector<double> profile(const GreyImage& image, Spot middle, Spot across, Spot along,
-                            double from, double to, double half) {
+                            double from, double to, double half, int most_lines = 400) {
   const int count = 2 * int(std::ceil(half / kProfileStep)) + 1;
   std::vector<double> out(std::size_t(count), 0.0);
-  const int lines = std::max(1, int(std::lround(to - from)));
+  const int lines = std::clamp(int(std::lround(to - from)), 1, most_lines);
   for (int i = 0; i < count; ++i) {
     const Spot place = middle + ((i - count / 2) * kProfileStep) * across;
     double sum = 0;
@@ -144,7 +145,7 @@ std::optional<FoundEdge> snap_edge(const GreyImage& image, Spot near, Spot acros
     double found_angle = angle;
     for (double deg = from; deg <= to + 1e-9; deg += step) {
       const auto brightness = profile(image, near, across, rotated(turned(across), deg), -swath,
-                                      swath, reach + margin(widest));
+                                      swath, reach + margin(widest), kSearchLines);
       for (const double width : kSigmas) {
         if (width > widest) break;
         const Peak here = steepest(slope(brightness, width), reach, 0);

@@ -26,6 +26,7 @@ struct Course {
   std::string unit = kLength;
   std::vector<Point> points;
   [[nodiscard]] std::string print(const Point& p) const {
+    if (p.value.value == 0 && p.high == 0) return "nothing";  // reckoned from this picture
     if (unit == kLength) return print_value(kind, p.value);
     return print_number(p.value.value, 2) + " (" + print_number(p.low, 2) + " to " +
            print_number(p.high, 2) + ") " + unit;

@@ -60,7 +60,8 @@ const std::vector<Kind>& kinds() {
        }},
       {"light falls by 60 %", [](S& s, R&) { s.fall = 0.6; }},
       {"specular bands", [](S& s, R& r) { s.bands = between(r, 15, 40); }},
-      {"out of focus", [](S& s, R& r) { s.soft = between(r, 3, 9); }},
+      // Chips smaller than the blur are refused, as they must be.
+      {"out of focus", [](S& s, R& r) { s.soft = between(r, 3, 9); }, 0.3},
       {"out of focus at one end", [](S& s, R& r) { s.soft_far = between(r, 4, 10); }},
       {"JPEG", [](S& s, R& r) { s.jpeg = int(between(r, 35, 90)); }},
       {"dust, fibres, oil",
