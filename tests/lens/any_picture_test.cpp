@@ -116,7 +116,7 @@ struct Tally {
       return;
     }
     const LensMeasure measure{LensMeasureKind::chip, {*take}, ""};
-    const LensValue value = value_of(measure, {1, 0, ""});
+    const LensValue value = value_of(measure, {1, 0, "", {}});
     const double figure = second ? value.second.value_or(0) : value.value,
                  half = second ? value.second_plus_minus.value_or(0) : value.plus_minus;
     inside += std::abs(figure - truth) <= half;

@@ -30,7 +30,7 @@ LensTake take(double px, double error = 0.4) {
 }
 
 TEST(LensStudy, UncertaintyComesFromScaleAndRepeat) {
-  const PictureScale exact{0.25, 0, ""}, loose{0.25, 0.02, ""};
+  const PictureScale exact{0.25, 0, "", {}}, loose{0.25, 0.02, "", {}};
   EXPECT_NEAR(value_of({LensMeasureKind::bevel_width, {take(400)}, ""}, exact).plus_minus,
               1.96 * 0.4 * 0.25, 1e-9);
   EXPECT_NEAR(value_of({LensMeasureKind::bevel_width, {take(400)}, ""}, loose).plus_minus,
