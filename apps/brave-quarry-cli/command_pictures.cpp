@@ -53,29 +53,24 @@ int run_pictures(const PicturesOptions& options) {
       }
       item["measures"].push_back(std::move(one));
     }
-    if (m.along && scale) {
-      const bq::Micrograph* since = nullptr;
-      for (const auto& other : trial.micrographs)
-        if (m.along->recession && other.id == m.along->recession->since) since = &other;
-      const bq::StretchValues v =
-          bq::values_of(*m.along, *scale, since ? bq::scale_of(trial, *since) : std::nullopt);
-      Json along{{"length_um", v.length_um},
-                 {"chips", v.chips},
-                 {"chips_per_mm", v.per_mm},
-                 {"chips_per_mm_low", v.per_mm_low},
-                 {"chips_per_mm_high", v.per_mm_high},
-                 {"wander_um", v.wander.value},
-                 {"wander_plus_minus_um", v.wander.plus_minus},
-                 {"belly_um", v.belly_um}};
-      if (v.receded) {
+    if (const auto v = bq::stretch_values(trial, m)) {
+      Json along{{"length_um", v->length_um},
+                 {"chips", v->chips},
+                 {"chips_per_mm", v->per_mm},
+                 {"chips_per_mm_low", v->per_mm_low},
+                 {"chips_per_mm_high", v->per_mm_high},
+                 {"wander_um", v->wander.value},
+                 {"wander_plus_minus_um", v->wander.plus_minus},
+                 {"belly_um", v->belly_um}};
+      if (v->receded) {
         along["since"] = m.along->recession->since;
-        along["receded_um"] = v.receded->value;
-        along["receded_plus_minus_um"] = v.receded->plus_minus;
-        along["lost_um2"] = v.lost_um2;
+        along["receded_um"] = v->receded->value;
+        along["receded_plus_minus_um"] = v->receded->plus_minus;
+        along["lost_um2"] = v->lost_um2;
       }
       item["along"] = std::move(along);
       measured += (measured.empty() ? "" : "; ") + std::string("along the apex ") +
-                  bq::print_number(v.per_mm, 2) + " chips per mm";
+                  bq::print_number(v->per_mm, 2) + " chips per mm";
     }
     list.push_back(std::move(item));
     table.add({std::to_string(m.id), bq::describe(m),

@@ -55,6 +55,43 @@ double liveliness(const std::vector<std::vector<double>>& columns, bool plus) {
   return std::max(0.0, most * most - 3 * near * near);
 }
 
+// Neighbouring columns share pixels and scratches: about one in eight stands for itself.
+constexpr double kColumnsAlike = 8;
+
+/// Robust SD of depths about 0.
+double spread_of(const std::vector<double>& depths) {
+  std::vector<double> sizes;
+  for (const double depth : depths) sizes.push_back(std::abs(depth));
+  return 1.4826 * upper_median(sizes);
+}
+
+/// Depths behind a parabola instead of the line, where that fits clearly better. The line becomes
+/// its tangent at line.at.
+void take_belly(ApexTrace& out, const std::vector<Spot>& places, double span) {
+  std::vector<Spot> depth_at;
+  for (std::size_t i = 0; i < places.size(); ++i)
+    depth_at.push_back({out.along_px[i], out.inward_px[i]});
+  const auto belly = fit_bend(depth_at);
+  // One wide chip would pass for a belly, were it not that most of the apex lies on the line then.
+  if (!belly || std::abs(belly->bend) * 0.25 * span * span <= 1 ||
+      belly->scatter >= 0.7 * spread_of(out.inward_px) ||
+      std::abs(belly->bend) <= 4 * std::sqrt(kColumnsAlike) * belly->error_bend)
+    return;
+  const double turned_by = std::atan(belly->slope);
+  const Spot along = out.line.along, inward = out.inward;
+  out.line.at = out.line.at + belly->at_0 * inward;
+  out.line.along = std::cos(turned_by) * along + std::sin(turned_by) * inward;
+  out.inward = std::cos(turned_by) * inward - std::sin(turned_by) * along;
+  out.bend = belly->bend;
+  out.error_px = belly->error_at_0 * std::sqrt(kColumnsAlike);
+  for (std::size_t i = 0; i < places.size(); ++i) {
+    const Spot d = places[i] - out.line.at;
+    const double at = dot(d, out.line.along);
+    out.along_px[i] = at;
+    out.inward_px[i] = dot(d, out.inward) - out.bend * at * at;
+  }
+}
+
 /// One look at a picture as it is.
 struct ApexLook {
   ApexTrace trace;
@@ -149,44 +186,14 @@ Checked<ApexLook> look_along(const GreyImage& image, Spot from, Spot to,
   const Spot normal = dot(turned(out.line.along), out.inward) > 0 ? turned(out.line.along)
                                                                   : -1 * turned(out.line.along);
   out.inward = normal;
-  std::vector<Spot> depth_at;
-  for (int i = 0; i < count; ++i) {
-    const Spot d = places[std::size_t(i)] - out.line.at;
+  for (const Spot& place : places) {
+    const Spot d = place - out.line.at;
     out.along_px.push_back(dot(d, out.line.along));
     out.inward_px.push_back(dot(d, normal));
-    depth_at.push_back({out.along_px.back(), out.inward_px.back()});
   }
-  // Neighbouring columns share pixels and scratches: about one in eight stands for itself.
-  out.error_px = fit->error_px * std::sqrt(8.0);
-  std::vector<double> about_line;
-  for (const Spot& p : depth_at) about_line.push_back(std::abs(p.y));
-  const double line_scatter = 1.4826 * upper_median(about_line);
-  const auto belly = fit_bend(depth_at);
-  if (belly) {
-    const double half = 0.5 * span, sag = belly->bend * half * half;
-    // One wide chip would pass for a belly, were it not that most of the apex lies on the line
-    // then.
-    if (std::abs(sag) > 1 && belly->scatter < 0.7 * line_scatter &&
-        std::abs(belly->bend) > 4 * std::sqrt(8.0) * belly->error_bend) {
-      // The line becomes the parabola's tangent at line.at.
-      const double turned_by = std::atan(belly->slope);
-      const Spot tangent = std::cos(turned_by) * out.line.along + std::sin(turned_by) * normal;
-      out.line.at = out.line.at + belly->at_0 * normal;
-      out.inward = std::cos(turned_by) * normal - std::sin(turned_by) * out.line.along;
-      out.line.along = tangent;
-      out.bend = belly->bend;
-      out.error_px = belly->error_at_0 * std::sqrt(8.0);
-      for (int i = 0; i < count; ++i) {
-        const Spot d = places[std::size_t(i)] - out.line.at;
-        const double at = dot(d, out.line.along);
-        out.along_px[std::size_t(i)] = at;
-        out.inward_px[std::size_t(i)] = dot(d, out.inward) - out.bend * at * at;
-      }
-    }
-  }
-  std::vector<double> sizes;
-  for (const double depth : out.inward_px) sizes.push_back(std::abs(depth));
-  out.scatter_px = std::max(0.05, 1.4826 * upper_median(sizes));
+  out.error_px = fit->error_px * std::sqrt(kColumnsAlike);
+  take_belly(out, places, span);
+  out.scatter_px = std::max(0.05, spread_of(out.inward_px));
   for (int i = 0; i < count; ++i) {
     const Spot edge = places[std::size_t(i)];
     out.brightness.push_back(

@@ -65,8 +65,7 @@ std::string svg_file_of(const Drawing& drawing) {
 
 std::string svg_of(const Drawing& drawing) {
   std::string out = fmt::format(
-      "<svg viewBox=\"0 0 {0:g} {1:g}\" width=\"{0:g}mm\" "
-      "height=\"{1:g}mm\" role=\"img\">\n",
+      "<svg viewBox=\"0 0 {0:g} {1:g}\" width=\"{0:g}mm\" height=\"{1:g}mm\" role=\"img\">\n",
       drawing.width_mm, drawing.height_mm);
   if (const auto& image = drawing.image)
     out += fmt::format(

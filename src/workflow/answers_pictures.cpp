@@ -18,6 +18,10 @@ struct Point {
   LensValue value;
   double low = 0, high = 0;  ///< 95 %
 };
+Point point_of(const Micrograph& m, const LensValue& value) {
+  return {m.cuts.value_or(0), m.id, value, value.value - value.plus_minus,
+          value.value + value.plus_minus};
+}
 /// One measure at one place of one edge; of chips, rolls and burrs the largest in each picture:
 /// which is which from picture to picture is not known.
 struct Course {
@@ -41,53 +45,54 @@ std::string place_of(const Micrograph& m) {
   return out;
 }
 
+std::string edge_of(const Micrograph& m) { return m.run.empty() ? m.blade : m.run; }
+
+/// The course of one thing at the place of a picture; `what` as it is called, `apart` what else
+/// tells it from others.
+Course& course_of(std::map<std::string, Course>& found, const Trial& trial, const Micrograph& m,
+                  LensMeasureKind kind, const std::string& what, const std::string& apart = "") {
+  const std::string place = place_of(m);
+  Course& course = found[edge_of(m) + "\n" + place + "\n" + what + "\n" + apart];
+  course.name = edge_of(m) + ", " + what + (place.empty() ? "" : ", " + place);
+  course.run = m.run;
+  if (const Run* run = trial.find_run(m.run)) course.steel = run->facts.steel;
+  course.kind = kind;
+  return course;
+}
+
 /// What was measured along the apex: chips per mm, and how far it fell back.
-void add_stretch(const Trial& trial, const Micrograph& m, const PictureScale& scale,
+void add_stretch(const Trial& trial, const Micrograph& m, const StretchValues& v,
                  std::map<std::string, Course>& found, AnswerTable& table) {
-  const Micrograph* since = nullptr;
-  for (const auto& other : trial.micrographs)
-    if (m.along->recession && other.id == m.along->recession->since) since = &other;
-  const StretchValues v =
-      values_of(*m.along, scale, since ? scale_of(trial, *since) : std::nullopt);
-  const std::string edge = m.run.empty() ? m.blade : m.run;
+  const bool in_order = m.cuts && !edge_of(m).empty();
   const auto row = [&](const std::string& what, const std::string& figure,
                        const std::string& plus_minus) {
-    table.rows.push_back({edge, m.cuts ? std::to_string(*m.cuts) : "", place_of(m), what, figure,
-                          plus_minus, "", "1×", m.name});
+    table.rows.push_back({edge_of(m), m.cuts ? std::to_string(*m.cuts) : "", place_of(m), what,
+                          figure, plus_minus, "", "1×", m.name});
     table.runs.push_back(m.run);
-  };
-  const auto course = [&](const std::string& what, const std::string& unit, const Point& point) {
-    if (!m.cuts || edge.empty()) return;
-    Course& c = found[edge + "\n" + place_of(m) + "\n" + what];
-    c.name = edge + ", " + what + (place_of(m).empty() ? "" : ", " + place_of(m));
-    c.run = m.run;
-    if (const Run* run = trial.find_run(m.run)) c.steel = run->facts.steel;
-    c.kind = LensMeasureKind::apex_line;
-    c.unit = unit;
-    c.points.push_back(point);
   };
   row("chips per mm (number)", print_number(v.per_mm, 2),
       print_number(v.per_mm_low, 2) + " to " + print_number(v.per_mm_high, 2));
-  LensValue rate;
-  rate.value = v.per_mm;
-  course("chips along the apex", "per mm",
-         {m.cuts.value_or(0), m.id, rate, v.per_mm_low, v.per_mm_high});
-  if (!v.receded) return;
+  if (in_order) {
+    LensValue rate;
+    rate.value = v.per_mm;
+    Course& course = course_of(found, trial, m, LensMeasureKind::apex_line, "chips along the apex");
+    course.unit = "per mm";
+    course.points.push_back({*m.cuts, m.id, rate, v.per_mm_low, v.per_mm_high});
+  }
+  const Micrograph* since = since_of(trial, m);
+  if (!v.receded || !since) return;
   const std::pair<const char*, const LensValue*> figures[] = {
       {"apex fell back", &*v.receded}, {"apex fell back at its worst place", &*v.receded_most}};
   for (const auto& [what, value] : figures) {
     row(std::string(what) + " since " + since->name, print_number(value->value, 3),
         print_number(value->plus_minus, 2));
-    course(what, kLength,
-           {m.cuts.value_or(0), m.id, *value, value->value - value->plus_minus,
-            value->value + value->plus_minus});
+    if (!in_order) continue;
+    auto& points = course_of(found, trial, m, LensMeasureKind::apex_line, what).points;
+    points.push_back(point_of(m, *value));
     // The picture it is reckoned from is its zero.
-    if (since->cuts && m.cuts) {
-      const auto& points = found[edge + "\n" + place_of(m) + "\n" + what].points;
-      if (std::none_of(points.begin(), points.end(),
-                       [&](const Point& p) { return p.picture == since->id; }))
-        course(what, kLength, {*since->cuts, since->id, LensValue{}, 0, 0});
-    }
+    if (since->cuts && std::none_of(points.begin(), points.end(),
+                                    [&](const Point& p) { return p.picture == since->id; }))
+      points.push_back(point_of(*since, {}));
   }
 }
 
@@ -99,8 +104,7 @@ std::vector<Course> courses_of(const Trial& trial, AnswerTable& table) {
     if (!scale || !m.stone.empty()) continue;
     for (const auto& measure : m.measures) {
       const LensValue value = value_of(measure, *scale);
-      const std::string edge = m.run.empty() ? m.blade : m.run;
-      table.rows.push_back({edge, m.cuts ? std::to_string(*m.cuts) : "", place_of(m),
+      table.rows.push_back({edge_of(m), m.cuts ? std::to_string(*m.cuts) : "", place_of(m),
                             std::string(name_of(measure.kind)), print_number(value.value, 3),
                             print_number(value.plus_minus, 2),
                             measure.kind == LensMeasureKind::chip && value.second
@@ -108,25 +112,20 @@ std::vector<Course> courses_of(const Trial& trial, AnswerTable& table) {
                                 : "",
                             std::to_string(value.takes) + "×", m.name});
       table.runs.push_back(m.run);
-      if (!m.cuts || edge.empty()) continue;
-      Course& course = found[edge + "\n" + place_of(m) + "\n" + std::string(name_of(measure.kind)) +
-                             (measure.note.empty() ? "" : "\n" + measure.note)];
+      if (!m.cuts || edge_of(m).empty()) continue;
       const bool largest = measure.kind == LensMeasureKind::chip ||
                            measure.kind == LensMeasureKind::roll_width ||
                            measure.kind == LensMeasureKind::burr_height;
-      course.name = edge + ", " + (largest ? "largest " : "") + std::string(name_of(measure.kind)) +
-                    (place_of(m).empty() ? "" : ", " + place_of(m));
-      course.run = m.run;
-      if (const Run* run = trial.find_run(m.run)) course.steel = run->facts.steel;
-      course.kind = measure.kind;
-      if (largest && !course.points.empty() && course.points.back().picture == m.id) {
-        if (value.value > course.points.back().value.value) course.points.back().value = value;
-        continue;
-      }
-      course.points.push_back(
-          {*m.cuts, m.id, value, value.value - value.plus_minus, value.value + value.plus_minus});
+      auto& points =
+          course_of(found, trial, m, measure.kind,
+                    (largest ? "largest " : "") + std::string(name_of(measure.kind)), measure.note)
+              .points;
+      if (!largest || points.empty() || points.back().picture != m.id)
+        points.push_back(point_of(m, value));
+      else if (value.value > points.back().value.value)
+        points.back() = point_of(m, value);
     }
-    if (m.along) add_stretch(trial, m, *scale, found, table);
+    if (const auto along = stretch_values(trial, m)) add_stretch(trial, m, *along, found, table);
   }
   std::vector<Course> out;
   for (auto& [key, course] : found) {
@@ -149,14 +148,13 @@ Answer pictures(const AnswerSource& source) {
         false);
   out.answered = true;
   const Course* clearest = nullptr;
-  int repeated = 0, asked = 0;
+  int asked = 0;
   for (const auto& course : courses)
     asked += course.points.front().cuts != course.points.back().cuts;
   // The clearest of many changes looks clear by luck: each is held against its share of 5 %.
   double most = stats::normal_quantile(1 - 0.025 / std::max(1, asked)) / 1.96;
   for (const auto& course : courses) {
     if (course.points.front().cuts == course.points.back().cuts) continue;
-    ++repeated;
     const Point &first = course.points.front(), &last = course.points.back();
     const bool up = last.value.value > first.value.value;
     const double clear =
@@ -194,7 +192,7 @@ Answer pictures(const AnswerSource& source) {
     out.sentence = clearest->name + ": " + clearest->print(first) + " after " +
                    std::to_string(first.cuts) + " cuts, " + clearest->print(last) + " after " +
                    std::to_string(last.cuts) + " cuts.";
-  } else if (repeated > 0) {
+  } else if (asked > 0) {
     out.sentence = asked > 1 ? "No measure changed over the cuts by more than its uncertainty and "
                                "the number of measures explain."
                              : "No measure changed by more than its uncertainty over the cuts.";

@@ -90,22 +90,21 @@ void keep_place(const JsonFields& f, const Trial& trial, const std::string& worl
                 picture->image, LensMeasureKind::chip,
                 {{near(d.at_um - 0.6 * d.length_um, 0), near(d.at_um + 0.6 * d.length_um, 0)}}))
           m.measures.push_back(*chip);
-    if (const auto along = stretch_along(picture->image, false)) m.along = *along;
     if (first.id) {
       std::vector<std::pair<Spot, Spot>> marks;
       for (std::size_t i = 0; i < truth.marks.size(); ++i)
         marks.emplace_back(truth.marks[i], first_marks[i]);
       if (const auto laid = register_pictures(picture->image, first_image, marks))
         m.laid_over.push_back({first.id, laid->marks, laid->map, laid->residual_px});
-      if (m.along && !m.laid_over.empty())
-        if (const auto receded =
-                recession_between(first_image, picture->image, m.laid_over.front(), false))
-          m.along->recession = *receded;
     } else {
       first = m;
       first_marks = truth.marks;
       first_image = picture->image;
     }
+    if (const auto along = m.laid_over.empty()
+                               ? stretch_along(picture->image, false)
+                               : stretch_since(first_image, picture->image, m.laid_over[0], false))
+      m.along = *along;
     project.add_micrograph(m, png_bytes(shrunk(picture->image, 480)));
   }
 }

@@ -6,59 +6,26 @@
 #include "quantity/number.h"
 #include "stats/distributions.h"
 #include "workflow/lens_study.h"
+#include "workflow/sentences.h"
 
 namespace bq::inline workflow {
 namespace {
 
-std::string stretch_um(double value) { return print_number(value, 3) + " µm"; }
-
-}  // namespace
-
-Checked<EdgeStretch> stretch_along(const GreyImage& image, bool other_side) {
-  const auto ends = find_apex(image);
-  if (!ends) return Refusal{"no apex could be made out that goes through the picture"};
-  const auto trace =
-      trace_blade(image, ends->first, ends->second, ApexOptions{}.reach_px, other_side);
-  if (!trace) return Refusal{trace.refusal().reason};
-  const EdgeAlong found = along_edge(*trace);
-  EdgeStretch out{trace->spot(trace->along_px.front()),
-                  trace->spot(trace->along_px.back()),
+EdgeStretch stretch_of(const ApexTrace& trace) {
+  const EdgeAlong found = along_edge(trace);
+  EdgeStretch out{trace.spot(trace.along_px.front()),
+                  trace.spot(trace.along_px.back()),
                   found.length_px,
                   {},
                   found.wander_px,
                   found.wander_error_px,
                   found.belly_px,
                   found.chipped_share,
-                  trace->soft_px,
+                  trace.soft_px,
                   found.depth_px,
                   {}};
   for (const auto& chip : found.chips) out.chips.emplace_back(chip.width_px, chip.depth_px);
   return out;
-}
-
-Checked<StretchRecession> recession_between(const GreyImage& earlier, const GreyImage& later,
-                                            const SamePlace& laid, bool other_side) {
-  const auto ends = find_apex(later);
-  if (!ends) return Refusal{"no apex could be made out that goes through the picture"};
-  const auto after =
-      trace_blade(later, ends->first, ends->second, ApexOptions{}.reach_px, other_side);
-  if (!after) return Refusal{after.refusal().reason};
-  // The same stretch of the earlier one, as far as it shows it.
-  const auto first = find_apex(earlier);
-  if (!first) return Refusal{"no apex could be made out in the earlier picture"};
-  const auto before =
-      trace_blade(earlier, first->first, first->second, ApexOptions{}.reach_px, other_side);
-  if (!before) return Refusal{before.refusal().reason};
-  // Of the mean place across the edge: the marks' scatter (four figures are fitted to two a mark)
-  // over their number, and a third more for the turn that goes with it.
-  const double n = double(laid.marks.size());
-  const double error =
-      n > 2 ? std::max(0.3, 1.3 * laid.residual_px * std::sqrt(2 * n / (2 * n - 4) / n)) : 1;
-  const auto found = recession(*before, *after, laid.map, error);
-  if (!found) return Refusal{found.refusal().reason};
-  return StretchRecession{laid.other,     found->mean_px,       found->mean_error_px,
-                          found->most_px, found->most_error_px, found->length_px,
-                          found->depth_px};
 }
 
 StretchValues values_of(const EdgeStretch& s, const PictureScale& scale,
@@ -103,6 +70,54 @@ StretchValues values_of(const EdgeStretch& s, const PictureScale& scale,
   return out;
 }
 
+}  // namespace
+
+Checked<ApexTrace> trace_whole(const GreyImage& image, bool other_side) {
+  const auto ends = find_apex(image);
+  if (!ends) return Refusal{"no apex could be made out that goes through the picture"};
+  return trace_blade(image, ends->first, ends->second, ApexOptions{}.reach_px, other_side);
+}
+
+Checked<EdgeStretch> stretch_along(const GreyImage& image, bool other_side) {
+  const auto trace = trace_whole(image, other_side);
+  return trace ? Checked<EdgeStretch>(stretch_of(*trace)) : trace.refusal();
+}
+
+Checked<EdgeStretch> stretch_since(const GreyImage& earlier, const GreyImage& later,
+                                   const SamePlace& laid, bool other_side) {
+  const auto after = trace_whole(later, other_side);
+  if (!after) return after.refusal();
+  const auto before = trace_whole(earlier, other_side);
+  if (!before) return Refusal{"in the earlier picture, " + before.refusal().reason};
+  // Of the mean place across the edge: the marks' scatter (four figures are fitted to two a mark)
+  // over their number, and a third more for the turn that goes with it.
+  const double n = double(laid.marks.size());
+  const double error =
+      n > 2 ? std::max(0.3, 1.3 * laid.residual_px * std::sqrt(2 * n / (2 * n - 4) / n)) : 1;
+  const auto found = recession(*before, *after, laid.map, error);
+  if (!found) return found.refusal();
+  EdgeStretch out = stretch_of(*after);
+  out.recession =
+      StretchRecession{laid.other,           found->mean_px,   found->mean_error_px, found->most_px,
+                       found->most_error_px, found->length_px, found->depth_px};
+  return out;
+}
+
+const Micrograph* since_of(const Trial& trial, const Micrograph& micrograph) {
+  if (!micrograph.along || !micrograph.along->recession) return nullptr;
+  const auto found =
+      std::find_if(trial.micrographs.begin(), trial.micrographs.end(),
+                   [&](const Micrograph& m) { return m.id == micrograph.along->recession->since; });
+  return found == trial.micrographs.end() ? nullptr : &*found;
+}
+
+std::optional<StretchValues> stretch_values(const Trial& trial, const Micrograph& micrograph) {
+  const auto scale = scale_of(trial, micrograph);
+  if (!micrograph.along || !scale) return std::nullopt;
+  const Micrograph* since = since_of(trial, micrograph);
+  return values_of(*micrograph.along, *scale, since ? scale_of(trial, *since) : std::nullopt);
+}
+
 std::vector<std::string> words_of(const StretchValues& v) {
   std::vector<std::string> out;
   const std::string length = print_number(1e-3 * v.length_um, 3) + " mm of apex";
@@ -113,12 +128,12 @@ std::vector<std::string> words_of(const StretchValues& v) {
     out.push_back((v.chips == 1 ? "1 chip in " : std::to_string(v.chips) + " chips in ") + length +
                   ": " + print_number(v.per_mm, 2) + " per mm (" + print_number(v.per_mm_low, 2) +
                   " to " + print_number(v.per_mm_high, 2) + "), half of them wider than " +
-                  stretch_um(v.median_width_um) + ", the widest " + stretch_um(v.widest_um) +
-                  ", the deepest " + stretch_um(v.deepest_um) + "; " +
+                  print_um(v.median_width_um) + ", the widest " + print_um(v.widest_um) +
+                  ", the deepest " + print_um(v.deepest_um) + "; " +
                   print_number(v.chipped_percent, 2) + " % of the length is chipped.");
   out.push_back("Between them the apex wanders by " +
                 print_value(LensMeasureKind::apex_line, v.wander) + " (root mean square)" +
-                (v.belly_um > 0 ? ", about a belly of " + stretch_um(v.belly_um) + "." : "."));
+                (v.belly_um > 0 ? ", about a belly of " + print_um(v.belly_um) + "." : "."));
   if (v.receded) {
     const bool clear = v.receded->value > v.receded->plus_minus;
     out.push_back(

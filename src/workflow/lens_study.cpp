@@ -9,13 +9,12 @@
 #include "quantity/number.h"
 #include "stats/distributions.h"
 #include "trial/edge_map.h"
+#include "workflow/sentences.h"
 
 namespace bq::inline workflow {
 namespace {
 
 constexpr double kRadian = std::numbers::pi / 180;
-
-std::string um(double value) { return print_number(value, 3) + " µm"; }
 
 LensTake by_hand(Spot from, Spot to, const LensHand& hand) {
   LensTake take;
@@ -329,7 +328,8 @@ LookEvent look_of(const Micrograph& micrograph, const HintAnswer& hint, const Pi
   look.at_mm = micrograph.at_mm;
   look.note =
       "seen in " + micrograph.name +
-      (hint.kind == ApexDamage::chip ? ", " + um(hint.size_px * scale.um_per_px) + " deep" : "");
+      (hint.kind == ApexDamage::chip ? ", " + print_um(hint.size_px * scale.um_per_px) + " deep"
+                                     : "");
   look.picture = micrograph.id;
   return look;
 }
@@ -362,12 +362,17 @@ std::vector<const Micrograph*> report_pictures(const Trial& trial, std::size_t m
   return out;
 }
 
-std::string report_bytes(const Micrograph& micrograph, const std::string& thumbnail,
-                         const std::function<std::optional<std::string>(std::int64_t)>& file) {
-  // A page cannot show more, and a report is sent by mail.
+void show_whole(std::map<std::int64_t, std::string>& thumbnails, const Trial& trial,
+                const PictureStore& files) {
   constexpr std::int64_t kMost = 2 << 20;
-  if (micrograph.kind != "png" || micrograph.size < 1 || micrograph.size > kMost) return thumbnail;
-  return file(micrograph.id).value_or(thumbnail);
+  for (const Micrograph* m : report_pictures(trial)) {
+    if (m->kind != "png" || m->size < 1 || m->size > kMost) continue;
+    try {
+      if (auto bytes = files.bytes(m->id)) thumbnails[m->id] = std::move(*bytes);
+    } catch (const StoreError&) {
+      // Its file is damaged; the thumbnail still shows it, and `check` names it.
+    }
+  }
 }
 
 std::string print_measure(const LensMeasure& measure, const std::optional<PictureScale>& scale) {

@@ -1,6 +1,6 @@
 #pragma once
 
-#include <functional>
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -8,6 +8,7 @@
 #include "edge/evidence_key.h"
 #include "quantity/angle.h"
 #include "report/micrograph_drawing.h"
+#include "store/picture_store.h"
 #include "trial/trial.h"
 #include "workflow/picture_scale.h"
 
@@ -48,14 +49,18 @@ LensValue value_of(const LensMeasure& measure, const PictureScale& scale);
 /// "12.4 ± 0.3 µm", with depth or direction.
 std::string print_value(LensMeasureKind kind, const LensValue& value);
 
-/// The apex of a picture followed along its length (find_apex, trace_blade). Refused in plain
-/// words.
+/// The apex followed through the whole picture (find_apex, trace_blade). Refused in plain words.
+Checked<ApexTrace> trace_whole(const GreyImage& image, bool other_side);
+/// What it shows along its length. Refused as trace_whole.
 Checked<EdgeStretch> stretch_along(const GreyImage& image, bool other_side);
-/// How far the apex fell back since `earlier`, which `later` is laid over by `laid`. The error of
+/// The same of `later`, with how far its apex fell back since `earlier`, which it is laid over by
+/// `laid`. The error of
 /// the laying is that of its marks, and at least a pixel where two marks leave nothing over to
 /// judge it by. Refused in plain words.
-Checked<StretchRecession> recession_between(const GreyImage& earlier, const GreyImage& later,
-                                            const SamePlace& laid, bool other_side);
+Checked<EdgeStretch> stretch_since(const GreyImage& earlier, const GreyImage& later,
+                                   const SamePlace& laid, bool other_side);
+/// The picture that its recession is reckoned from; nullptr where there is none.
+const Micrograph* since_of(const Trial& trial, const Micrograph& micrograph);
 /// What a stretch shows, in figures with units: chips per millimetre (exact Poisson interval),
 /// widths and depths of the chips, wander, belly, recession and lost area with ± 95 %.
 struct StretchValues {
@@ -68,8 +73,8 @@ struct StretchValues {
   std::optional<LensValue> receded, receded_most;  ///< mean over the stretch, and at its worst
   double lost_um2 = 0, lost_plus_minus_um2 = 0;
 };
-StretchValues values_of(const EdgeStretch& stretch, const PictureScale& scale,
-                        const std::optional<PictureScale>& scale_since);
+/// Empty where nothing was measured along it, or it has no scale.
+std::optional<StretchValues> stretch_values(const Trial& trial, const Micrograph& micrograph);
 /// The same as sentences, one a line.
 std::vector<std::string> words_of(const StretchValues& values);
 
@@ -102,10 +107,11 @@ Observations observations_of(const Micrograph& micrograph);
 
 /// Measured pictures of edges that go into the report, the newest first, at most `most`.
 std::vector<const Micrograph*> report_pictures(const Trial& trial, std::size_t most = 12);
-/// What a report shows of a picture: its own file where that is a PNG of at most 2 MB, else
-/// `thumbnail`. `file` reads it and may give nothing.
-std::string report_bytes(const Micrograph& micrograph, const std::string& thumbnail,
-                         const std::function<std::optional<std::string>(std::int64_t)>& file);
+/// Puts a picture's own file in place of its thumbnail, by its id, where that is a PNG of at most
+/// 2 MB and can be read: a page cannot show more, and a report is sent by mail. Reads files: for
+/// workers.
+void show_whole(std::map<std::int64_t, std::string>& thumbnails, const Trial& trial,
+                const PictureStore& files);
 /// A picture with its measures; `bytes`: the picture itself or a smaller one of it.
 MicrographFigure figure_of(const Trial& trial, const Micrograph& micrograph,
                            const std::string& bytes, const std::string& kind = "png");

@@ -35,21 +35,15 @@ MeanScale scale_of_readings(const std::vector<ScaleReading>& readings, const Wan
   return out;
 }
 
-bool same_optics(const MagnificationScale& s, const Micrograph& m) {
-  return !m.magnification.empty() && s.magnification == m.magnification &&
-         s.instrument == m.instrument;
-}
-
 bool sizes_agree(const Trial& trial, const Micrograph& one) {
   return std::all_of(trial.micrographs.begin(), trial.micrographs.end(), [&](const Micrograph& m) {
-    return m.magnification != one.magnification || m.instrument != one.instrument ||
-           (m.width == one.width && m.height == one.height);
+    return !same_optics(m, one) || same_size(m, one);
   });
 }
 
 const PictureScale* of_magnification(const Trial& trial, const Micrograph& m) {
   for (const auto& s : trial.scales)
-    if (same_optics(s, m) && s.width == m.width && s.height == m.height) return &s.scale;
+    if (same_optics(s, m) && same_size(s, m)) return &s.scale;
   for (const auto& s : trial.scales)
     if (same_optics(s, m) && s.width == 0 && sizes_agree(trial, m)) return &s.scale;
   return nullptr;
@@ -76,37 +70,54 @@ Checked<PictureScale> scale_from(const std::vector<ScaleReading>& readings, int 
       return Refusal{print_number(r.um, 6) + " µm over " + print_number(r.px, 5) +
                      " px is more than a tenth off the other readings: one of the lengths is "
                      "another"};
-  PictureScale out{all.value, all.error / all.value, "", {}};
   const auto& first = readings.front();
-  out.how = what + ": " + print_number(first.um, 6) + " µm between two points, " +
-            print_number(first.px, 5) + " px";
-  if (readings.size() == 1) {
-    out.readings = readings;
-    return out;
-  }
-  out.readings = readings;
-  out.how = what + ": " + std::to_string(readings.size()) + " readings of a known length";
+  const Distortion distortion = distortion_of(readings, width, height);
+  PictureScale out{all.value, std::hypot(all.error / all.value, distortion.relative_error),
+                   what + ": ", readings};
+  out.how += readings.size() == 1 ? print_number(first.um, 6) + " µm between two points, " +
+                                        print_number(first.px, 5) + " px"
+                                  : std::to_string(readings.size()) + " readings of a known length";
+  if (!distortion.words.empty()) out.how += "; " + distortion.words;
+  return out;
+}
+
+Distortion distortion_of(const std::vector<ScaleReading>& readings, int width, int height) {
+  Distortion out;
+  const double all = scale_of_readings(readings, [](const ScaleReading&) { return true; }).value;
   const Spot middle{0.5 * width, 0.5 * height};
-  const auto upright = [](const ScaleReading& r) {
-    return std::abs(r.to.y - r.from.y) > std::abs(r.to.x - r.from.x);
-  };
-  const auto at_rim = [&](const ScaleReading& r) {
-    const Spot d = 0.5 * (r.from + r.to) - middle;
-    return std::max(std::abs(d.x) / middle.x, std::abs(d.y) / middle.y) > 0.66;
-  };
-  const auto check = [&](const MeanScale& one, const MeanScale& other, const std::string& words) {
+  const auto check = [&](const auto& which, const std::string& words) {
+    const MeanScale one = scale_of_readings(readings, which),
+                    other = scale_of_readings(readings,
+                                              [&](const ScaleReading& r) { return !which(r); });
     if (one.readings == 0 || other.readings == 0) return;
-    const double apart = std::abs(one.value - other.value) / out.um_per_px;
-    if (apart < 2 * std::hypot(one.error, other.error) / out.um_per_px || apart < 0.003) return;
+    const double apart = std::abs(one.value - other.value) / all;
+    if (apart < 2 * std::hypot(one.error, other.error) / all || apart < 0.003) return;
     out.relative_error = std::hypot(out.relative_error, 0.5 * apart);
-    out.how += "; " + words + " differ by " + print_number(100 * apart, 2) + " %";
+    out.words += (out.words.empty() ? "" : "; ") + words + " differ by " +
+                 print_number(100 * apart, 2) + " %";
   };
-  check(scale_of_readings(readings, upright),
-        scale_of_readings(readings, [&](const ScaleReading& r) { return !upright(r); }),
-        "lengths along the rows and along the columns");
-  check(scale_of_readings(readings, at_rim),
-        scale_of_readings(readings, [&](const ScaleReading& r) { return !at_rim(r); }),
-        "lengths in the middle and at the rim");
+  check(
+      [](const ScaleReading& r) {
+        return std::abs(r.to.y - r.from.y) > std::abs(r.to.x - r.from.x);
+      },
+      "lengths along the rows and along the columns");
+  check(
+      [&](const ScaleReading& r) {
+        const Spot d = 0.5 * (r.from + r.to) - middle;
+        return std::max(std::abs(d.x) / middle.x, std::abs(d.y) / middle.y) > 0.66;
+      },
+      "lengths in the middle and at the rim");
+  return out;
+}
+
+OpticsNames optics_names(const Trial& trial) {
+  OpticsNames out;
+  const auto add = [&out](const auto& one) {
+    if (!one.instrument.empty()) out.instruments.insert(one.instrument);
+    if (!one.magnification.empty()) out.magnifications.insert(one.magnification);
+  };
+  for (const auto& scale : trial.scales) add(scale);
+  for (const auto& picture : trial.micrographs) add(picture);
   return out;
 }
 
@@ -138,20 +149,15 @@ std::string why_no_scale(const Trial& trial, const Micrograph& micrograph) {
 
 ScaleReach reach_of(const Trial& trial, const Micrograph& micrograph, const PictureScale& scale) {
   ScaleReach out;
-  if (micrograph.magnification.empty()) return out;
   for (const auto& m : trial.micrographs) {
-    if (m.id == micrograph.id || m.scale || m.magnification != micrograph.magnification ||
-        m.instrument != micrograph.instrument || m.width != micrograph.width ||
-        m.height != micrograph.height)
+    if (m.id == micrograph.id || m.scale || !same_optics(m, micrograph) ||
+        !same_size(m, micrograph))
       continue;
     const auto now = scale_of(trial, m);
-    if (!now) {
-      out.without.push_back(m.id);
-    } else if (now->um_per_px != scale.um_per_px) {
-      out.others.push_back(m.id);
-      out.measures += int(m.measures.size());
-      out.factor = scale.um_per_px / now->um_per_px;
-    }
+    if (!now || now->um_per_px == scale.um_per_px) continue;
+    out.others.push_back(m.id);
+    out.measures += int(m.measures.size());
+    out.factor = scale.um_per_px / now->um_per_px;
   }
   return out;
 }

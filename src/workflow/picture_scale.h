@@ -1,6 +1,7 @@
 #pragma once
 
 #include <optional>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -19,6 +20,29 @@ namespace bq::inline workflow {
 Checked<PictureScale> scale_from(const std::vector<ScaleReading>& readings, int width, int height,
                                  const std::string& what);
 
+/// Why readings of one picture do not agree: the pixel is not square, or the rim is drawn in.
+struct Distortion {
+  std::string words;          ///< "lengths along the rows and along the columns differ by 2 %"; ""
+  double relative_error = 0;  ///< half the differences, over the scale
+};
+Distortion distortion_of(const std::vector<ScaleReading>& readings, int width, int height);
+
+/// One instrument and magnification, and pictures of one size; of scales and pictures alike.
+template <typename One, typename Other>
+bool same_optics(const One& one, const Other& other) {
+  return !one.magnification.empty() && one.magnification == other.magnification &&
+         one.instrument == other.instrument;
+}
+template <typename One, typename Other>
+bool same_size(const One& one, const Other& other) {
+  return one.width == other.width && one.height == other.height;
+}
+/// Names of instruments and magnifications that a trial's scales and pictures have, none empty.
+struct OpticsNames {
+  std::set<std::string> instruments, magnifications;
+};
+OpticsNames optics_names(const Trial& trial);
+
 /// Its own scale, else that of its instrument, magnification and size; empty: the picture can be
 /// looked at, not measured. A scale that was kept before sizes were is used only where all pictures
 /// of its magnification have one size.
@@ -27,13 +51,12 @@ std::optional<PictureScale> scale_of(const Trial& trial, const Micrograph& micro
 /// or no scale is known for that magnification at all.
 std::string why_no_scale(const Trial& trial, const Micrograph& micrograph);
 
-/// Pictures beside the one in hand that a new scale of its instrument, magnification and size would
-/// be for as well.
+/// Pictures beside the one in hand that a new scale of its instrument, magnification and
+/// size would change.
 struct ScaleReach {
-  std::vector<std::int64_t> without;  ///< they have no scale now
-  std::vector<std::int64_t> others;   ///< they have another value by their magnification now
-  int measures = 0;                   ///< in `others`
-  double factor = 1;                  ///< the new value over the old one
+  std::vector<std::int64_t> others;  ///< they have another value by their magnification now
+  int measures = 0;                  ///< in them
+  double factor = 1;                 ///< the new value over the old one
 };
 ScaleReach reach_of(const Trial& trial, const Micrograph& micrograph, const PictureScale& scale);
 

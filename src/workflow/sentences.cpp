@@ -52,6 +52,8 @@ std::string match_sentence(const MatchQuestion& question, const MatchAnswer& ans
   return text + ".";
 }
 
+std::string print_um(double um) { return print_number(um, 3) + " µm"; }
+
 std::string print_cuts(double cuts) {
   const std::string digits = print_fixed(std::round(cuts), 0);
   std::string out;

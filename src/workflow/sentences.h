@@ -25,6 +25,8 @@ std::string cuts_short(const CutsToThreshold& cuts);
 /// readings flagged; empty when nothing needs saying.
 std::string fit_remarks(const RunFit& fit);
 
+/// "12.4 µm": three digits.
+std::string print_um(double um);
 /// Whole cuts with a thin space between thousands: 12 345.
 std::string print_cuts(double cuts);
 /// Of a forecast: two digits that count, "110 000".

@@ -69,11 +69,9 @@ void ProjectSession::set_scale(const MagnificationScale& scale, bool also_earlie
     refuse("A scale belongs to pictures of one size. Nothing was changed.");
   const auto before = trial_.scales;
   auto after = before;
-  const auto same = [&](const MagnificationScale& s) {
-    return s.magnification == scale.magnification && s.instrument == scale.instrument &&
-           s.width == scale.width && s.height == scale.height;
-  };
-  const auto found = std::find_if(after.begin(), after.end(), same);
+  const auto found = std::find_if(after.begin(), after.end(), [&](const MagnificationScale& s) {
+    return same_optics(s, scale) && same_size(s, scale);
+  });
   if (found == after.end())
     after.push_back(scale);
   else
@@ -81,10 +79,9 @@ void ProjectSession::set_scale(const MagnificationScale& scale, bool also_earlie
   // What has a scale by its magnification now keeps it as its own, unless it was asked to change.
   std::vector<Micrograph> keep;
   for (const auto& m : trial_.micrographs)
-    if (!m.scale && m.magnification == scale.magnification && m.instrument == scale.instrument) {
+    if (!m.scale && same_optics(m, scale)) {
       const auto now = scale_of(trial_, m);
-      const bool of_this_size = m.width == scale.width && m.height == scale.height;
-      if (!now || (of_this_size && also_earlier) || now->um_per_px == scale.scale.um_per_px)
+      if (!now || (same_size(m, scale) && also_earlier) || now->um_per_px == scale.scale.um_per_px)
         continue;
       keep.push_back(m);
       keep.back().scale = *now;

@@ -12,7 +12,6 @@
 
 #include "quantity/number.h"
 #include "store/bench_json.h"
-#include "store/picture_store.h"
 #include "store/plan_file.h"
 #include "store/project_file.h"
 #include "store/project_lock.h"
@@ -428,10 +427,8 @@ SourceResult read_source(const std::string& path, std::istream& standard_input,
   out.threshold = project.setting("threshold").value_or(out.threshold);
   out.plans = project.setting(kPlanBookKey).value_or("");
   out.sessions = project.bench_sessions();
-  for (const auto* m : report_pictures(out.trial))
-    out.thumbnails[m->id] = report_bytes(*m, project.thumbnail(m->id), [&](std::int64_t id) {
-      return project.pictures()->bytes(id);
-    });
+  for (const auto* m : report_pictures(out.trial)) out.thumbnails[m->id] = project.thumbnail(m->id);
+  show_whole(out.thumbnails, out.trial, *project.pictures());
   out.verdict_limits = project.setting(kVerdictKey).value_or("");
   out.section_questions = project.setting(kSectionQuestionsKey).value_or("");
   if (const auto kept = project.setting(kProtocolKey))

@@ -5,6 +5,7 @@
 #include <map>
 
 #include "quantity/number.h"
+#include "workflow/sentences.h"
 #include "workflow/stones_study.h"
 
 namespace bq::inline workflow {
@@ -13,8 +14,6 @@ namespace {
 constexpr double kWorn = 1.1, kNear = 1.6;
 
 double ratio(double a, double b) { return std::exp(std::fabs(std::log(a / b))); }
-
-std::string um(double size) { return print_number(size, 3) + " µm"; }
 
 /// The abrasive that does the work of one that is gone; null none is near.
 const Abrasive* nearest(const std::vector<Abrasive>& shelf, const SharpeningStep& step) {
@@ -48,7 +47,7 @@ TakenUp take_up(const Sharpening& earlier, const std::vector<Abrasive>& shelf) {
       instead[name] = found == shelf.end() ? nearest(shelf, step) : &*found;
     }
     const Abrasive* now = instead[name];
-    const std::string was = name + (step.size_um ? " (" + um(*step.size_um) + ")" : "");
+    const std::string was = name + (step.size_um ? " (" + print_um(*step.size_um) + ")" : "");
     if (!now) {
       out.complete = false;
       if (first)
@@ -61,11 +60,11 @@ TakenUp take_up(const Sharpening& earlier, const std::vector<Abrasive>& shelf) {
     if (now->name != name) {
       if (first)
         out.said.push_back(was + " is no longer on the shelf: " + now->name +
-                           (size ? " (" + um(*size) + ")" : "") + " instead.");
+                           (size ? " (" + print_um(*size) + ")" : "") + " instead.");
       step.abrasive = now->name;
     } else if (first && size && step.size_um && ratio(*size, *step.size_um) > kWorn) {
-      out.said.push_back(name + " was " + um(*step.size_um) + " then and is " + um(*size) +
-                         " now: the finish will not be the same.");
+      out.said.push_back(name + " was " + print_um(*step.size_um) + " then and is " +
+                         print_um(*size) + " now: the finish will not be the same.");
     }
     if (size) step.size_um = size;
     if (first)

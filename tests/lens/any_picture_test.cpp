@@ -391,12 +391,13 @@ TEST(AnyPicture, HowFarAnEdgeFellBackLiesInsideWhatIsClaimed) {
       squares += dot(off, off);
     }
     laid.residual_px = std::sqrt(squares / double(laid.marks.size()));
-    const auto found = recession_between(one.image, other.image, laid, false);
+    const auto whole = stretch_since(one.image, other.image, laid, false);
     ++mean.asked;
-    if (!found) {
+    if (!whole) {
       ++mean.refused;
       continue;
     }
+    const auto& found = whole->recession;
     mean.inside += std::abs(found->mean_px - truth) <= 1.96 * found->mean_error_px;
     mean.widest += 1.96 * found->mean_error_px / std::max(1.0, truth);
   }

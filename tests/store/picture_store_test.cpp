@@ -45,7 +45,7 @@ Micrograph full() {
   m.magnification = "20x";
   m.stone = "";
   m.note = "oiled";
-  m.scale = PictureScale{0.25, 0.002, "100 µm between two points"};
+  m.scale = PictureScale{0.25, 0.002, "100 µm between two points", {}};
   LensTake take;
   take.points = {{1.5, 2}, {30, 40.25}};
   take.drawn = {{1, 2}, {3, 4}};

@@ -261,6 +261,30 @@ TEST(LensStudy, RepeatsDoNotAverageWhatTheyShare) {
   EXPECT_NEAR(at_fit->error_px, 7.5 * std::sqrt(2.0), 1e-9);
 }
 
+TEST(LensStudy, TheLargestChipOfAPictureBringsItsOwnInterval) {
+  Trial trial;
+  trial.scales = {{"20x", {0.25, 0.001, "", {}}, "", "", 800, 600}};
+  trial.runs.emplace_back();
+  trial.runs.back().facts.name = "R";
+  for (const std::int64_t cuts : {0, 100}) {
+    Micrograph m = picture(1 + cuts, 800, 600, 0);
+    m.run = "R";
+    m.cuts = cuts;
+    m.measures = {{LensMeasureKind::chip, {take(20)}, ""}, {LensMeasureKind::chip, {take(80)}, ""}};
+    trial.micrographs.push_back(m);
+  }
+  AnswerSource answers;
+  answers.facts = &trial;
+  const Answer found = answer(Question::pictures, answers);
+  ASSERT_EQ(found.picture.series.size(), 1u);
+  const auto& series = found.picture.series[0];
+  for (std::size_t i = 0; i < series.y.size(); ++i) {
+    EXPECT_EQ(series.y[i], 20);
+    EXPECT_LT(series.y_low[i], 20);
+    EXPECT_GT(series.y_high[i], 20) << "the small chip's interval";
+  }
+}
+
 TEST(LensStudy, PicturesAnswerAQuestionAndGoIntoTheReport) {
   SourceResult source;
   source.trial = test::demo();

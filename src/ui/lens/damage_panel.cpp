@@ -23,9 +23,7 @@ DamagePanel::DamagePanel(LensModel& model, QWidget* parent)
       find_(new QPushButton(tr("Look along the apex  (F)"))),
       accept_(new QPushButton(tr("Accept  (Y)"))),
       reject_(new QPushButton(tr("Reject  (N)"))) {
-  auto* layout = new QVBoxLayout(this);
-  layout->setContentsMargins(0, 6, 0, 0);
-  layout->setSpacing(8);
+  auto* layout = panel_column(this);
   layout->addWidget(quiet_label(
       tr("The program points at what stands out; you say what it is. In simulated pictures it "
          "finds nearly every chip, but only about half of the rolls and glints.")));

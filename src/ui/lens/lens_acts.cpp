@@ -89,14 +89,9 @@ void LensModel::measure_along() {
   along_.ask(
       [pixels = pixels_, before = laid ? other_pixels_ : nullptr, over = laid ? *laid : SamePlace{},
        other = other_side_](const std::stop_token&) {
-        using Found = Checked<EdgeStretch>;
-        const auto found = stretch_along(pixels->grey, other);
-        if (!found || !before) return std::make_shared<Found>(found);
-        const auto receded = recession_between(before->grey, pixels->grey, over, other);
-        if (!receded) return std::make_shared<Found>(Refusal{receded.refusal().reason});
-        EdgeStretch whole = *found;
-        whole.recession = *receded;
-        return std::make_shared<Found>(std::move(whole));
+        return std::make_shared<Checked<EdgeStretch>>(
+            before ? stretch_since(before->grey, pixels->grey, over, other)
+                   : stretch_along(pixels->grey, other));
       },
       [this, id = id_](const std::shared_ptr<Checked<EdgeStretch>>& found) {
         if (id != id_ || !current()) return;
@@ -124,11 +119,7 @@ void LensModel::measure_along() {
 
 std::optional<StretchValues> LensModel::along() const {
   const Micrograph* m = current();
-  const auto pixel = scale();
-  if (!m || !m->along || !pixel) return std::nullopt;
-  const Micrograph* since =
-      m->along->recession ? workbench_.session().micrograph(m->along->recession->since) : nullptr;
-  return values_of(*m->along, *pixel, since ? scale_of(trial(), *since) : std::nullopt);
+  return m ? stretch_values(trial(), *m) : std::nullopt;
 }
 
 }  // namespace bq::ui

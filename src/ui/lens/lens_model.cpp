@@ -331,10 +331,7 @@ void LensModel::find_damage() {
   finding_.ask(
       [pixels = pixels_, other = other_side_](const std::stop_token&) {
         using Hints = Checked<FoundDamage>;
-        const auto ends = find_apex(pixels->grey);
-        if (!ends) return std::make_shared<Hints>(Refusal{"no apex could be made out"});
-        const auto trace =
-            trace_blade(pixels->grey, ends->first, ends->second, ApexOptions{}.reach_px, other);
+        const auto trace = trace_whole(pixels->grey, other);
         if (!trace) return std::make_shared<Hints>(trace.refusal());
         return std::make_shared<Hints>(
             FoundDamage{bq::find_damage(*trace), trace->bevel > trace->surround, trace->side_told});

@@ -18,13 +18,6 @@
 namespace bq::ui {
 namespace {
 
-QVBoxLayout* column_of(QWidget* panel) {
-  auto* layout = new QVBoxLayout(panel);
-  layout->setContentsMargins(0, 6, 0, 0);
-  layout->setSpacing(8);
-  return layout;
-}
-
 /// Fills a box without saying that something was chosen.
 void fill(QComboBox* box, const QStringList& items, const QString& now, const QString& none) {
   const QSignalBlocker quiet(box);
@@ -36,6 +29,13 @@ void fill(QComboBox* box, const QStringList& items, const QString& now, const QS
 }
 
 }  // namespace
+
+QVBoxLayout* panel_column(QWidget* panel) {
+  auto* layout = new QVBoxLayout(panel);
+  layout->setContentsMargins(0, 6, 0, 0);
+  layout->setSpacing(8);
+  return layout;
+}
 
 PlacePanel::PlacePanel(LensModel& model, QWidget* parent)
     : QWidget(parent),
@@ -54,7 +54,7 @@ PlacePanel::PlacePanel(LensModel& model, QWidget* parent)
       instrument_(new QComboBox),
       several_(new QPushButton(tr("Several pictures …"))),
       take_out_(new QPushButton(tr("Take this picture out"))) {
-  auto* layout = column_of(this);
+  auto* layout = panel_column(this);
   layout->addWidget(file_);
   auto* grid = new QGridLayout;
   grid->setVerticalSpacing(6);
@@ -200,18 +200,9 @@ void PlacePanel::show_state() {
   QStringList runs, blades, magnifications, stones, instruments;
   for (const auto& run : model_.trial().runs) runs << text_of(run.facts.name);
   for (const auto& blade : model_.trial().blades) blades << text_of(blade.name);
-  std::set<std::string> names, devices;
-  for (const auto& scale : model_.trial().scales) {
-    names.insert(scale.magnification);
-    devices.insert(scale.instrument);
-  }
-  for (const auto& other : model_.trial().micrographs) {
-    if (!other.magnification.empty()) names.insert(other.magnification);
-    devices.insert(other.instrument);
-  }
-  devices.erase("");
-  for (const auto& name : devices) instruments << text_of(name);
-  for (const auto& name : names) magnifications << text_of(name);
+  const OpticsNames optics = optics_names(model_.trial());
+  for (const auto& name : optics.instruments) instruments << text_of(name);
+  for (const auto& name : optics.magnifications) magnifications << text_of(name);
   for (const auto& abrasive : model_.trial().shelf) stones << text_of(abrasive.name);
   fill(run_, runs, text_of(m->run), tr("none"));
   fill(blade_, blades, text_of(m->blade), tr("none"));
@@ -249,7 +240,7 @@ OverlayPanel::OverlayPanel(LensModel& model, QWidget* parent)
       legend_(quiet_label({})),
       marks_(new QPushButton(tr("Show marks in both  (P)"))),
       lay_(new QPushButton(tr("Lay over each other"))) {
-  auto* layout = column_of(this);
+  auto* layout = panel_column(this);
   layout->addWidget(quiet_label(tr("This picture with")));
   other_->setAccessibleName(tr("The other picture"));
   other_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);

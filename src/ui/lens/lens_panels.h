@@ -12,10 +12,14 @@ class QLabel;
 class QLineEdit;
 class QListWidget;
 class QPushButton;
+class QVBoxLayout;
 
 namespace bq::ui {
 
 class PictureChoice;
+
+/// The column that a panel beside the picture is laid out in.
+QVBoxLayout* panel_column(QWidget* panel);
 
 /// Scale, tools, what was measured with its uncertainty, and the bevel's angle against the log.
 class MeasurePanel : public QWidget {

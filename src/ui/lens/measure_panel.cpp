@@ -64,9 +64,7 @@ MeasurePanel::MeasurePanel(LensModel& model, QWidget* parent)
       remove_(new QPushButton(tr("Take out  (Del)"))),
       key_(new QPushButton(tr("What is on this edge? …"))),
       list_(new QListWidget) {
-  auto* layout = new QVBoxLayout(this);
-  layout->setContentsMargins(0, 6, 0, 0);
-  layout->setSpacing(8);
+  auto* layout = panel_column(this);
   auto* set = new QPushButton(tr("Set scale  (K)"));
   connect(set, &QPushButton::clicked, this, [this] { pick(LensTool::scale); });
   tools_[LensTool::scale] = set;
@@ -216,10 +214,11 @@ void MeasurePanel::show_scale_words() {
           tr("%1. By the scale until now they are %2 µm apart.")
               .arg(makes_->text(), text_of(print_number(now->um_per_px * shown.px, 3))));
   }
-  if (made && made->readings.size() > 1)
-    if (const auto at = made->how.find("; "); at != std::string::npos)
+  if (made)
+    if (const auto distortion = distortion_of(made->readings, m->width, m->height);
+        !distortion.words.empty())
       makes_->setText(tr("%1. The picture is distorted: %2; half of it is in the uncertainty.")
-                          .arg(makes_->text(), text_of(made->how.substr(at + 2))));
+                          .arg(makes_->text(), text_of(distortion.words)));
   const ScaleReach reach =
       made && shared_->isChecked() ? reach_of(model_.trial(), *m, *made) : ScaleReach{};
   earlier_->setVisible(!reach.others.empty());

@@ -54,18 +54,11 @@ SeveralDialog::SeveralDialog(LensModel& model, QWidget* parent)
   setWindowTitle(tr("Several pictures"));
   resize(880, 560);
   const Trial& trial = model_.trial();
-  std::set<std::string> runs, blades, instruments, magnifications, stones;
+  std::set<std::string> runs, blades, stones;
+  const OpticsNames optics = optics_names(trial);
   for (const auto& r : trial.runs) runs.insert(r.facts.name);
   for (const auto& b : trial.blades) blades.insert(b.name);
   for (const auto& a : trial.shelf) stones.insert(a.name);
-  for (const auto& m : trial.micrographs) {
-    instruments.insert(m.instrument);
-    magnifications.insert(m.magnification);
-  }
-  for (const auto& s : trial.scales) {
-    instruments.insert(s.instrument);
-    magnifications.insert(s.magnification);
-  }
   auto* columns = new QHBoxLayout(this);
   columns->setSpacing(18);
   auto* left = new QVBoxLayout;
@@ -91,8 +84,8 @@ SeveralDialog::SeveralDialog(LensModel& model, QWidget* parent)
   blade_ = choice(tr("blade"), texts(blades), false);
   side_ = choice(tr("side"), {tr("left"), tr("right")}, false);
   side_->setItemText(0, tr("not said"));
-  instrument_ = choice(tr("instrument"), texts(instruments), true);
-  magnification_ = choice(tr("magnification"), texts(magnifications), true);
+  instrument_ = choice(tr("instrument"), texts(optics.instruments), true);
+  magnification_ = choice(tr("magnification"), texts(optics.magnifications), true);
   stone_ = choice(tr("sample piece of"), texts(stones), false);
   scale_ = choice(tr("scale"), {}, false);
   scale_->clear();
@@ -126,7 +119,7 @@ SeveralDialog::SeveralDialog(LensModel& model, QWidget* parent)
     field->setEnabled(false);
     grid->addWidget(set, row, 0);
     grid->addWidget(field, row++, 1);
-    rows_.push_back({set, field});
+    ticks_.push_back(set);
   }
   right->addStretch();
   says_->setMinimumHeight(54);
@@ -177,7 +170,7 @@ std::vector<std::int64_t> SeveralDialog::chosen() const {
 }
 
 Micrograph SeveralDialog::changed(Micrograph m) const {
-  const auto on = [this](Field field) { return rows_[std::size_t(field)].set->isChecked(); };
+  const auto on = [this](Field field) { return ticks_[std::size_t(field)]->isChecked(); };
   const auto picked = [](const QComboBox* box) {
     return (box->isEditable() ? box->currentText().trimmed() : box->currentData().toString())
         .toStdString();
@@ -207,7 +200,7 @@ Micrograph SeveralDialog::changed(Micrograph m) const {
 }
 
 void SeveralDialog::show_state() {
-  if (rows_.empty()) return;
+  if (ticks_.empty()) return;
   const auto ids = chosen();
   int pictures = 0, measures = 0, lost = 0;
   for (const auto id : ids)

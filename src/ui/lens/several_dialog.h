@@ -31,16 +31,12 @@ class SeveralDialog : public QDialog {
   /// The picture as it would be.
   [[nodiscard]] Micrograph changed(Micrograph m) const;
 
-  struct Row {
-    QCheckBox* set;
-    QWidget* field;
-  };
   QComboBox* choice(const QString& name, const QStringList& items, bool editable);
 
   LensModel& model_;
   QLineEdit* filter_;
   QListWidget* list_;
-  std::vector<Row> rows_;
+  std::vector<QCheckBox*> ticks_;  ///< one a field, in the order of their rows
   QComboBox *run_, *blade_, *side_, *instrument_, *magnification_, *stone_, *scale_;
   NumberEntry *cuts_, *place_;
   QLineEdit* mark_;

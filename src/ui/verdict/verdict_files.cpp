@@ -8,7 +8,6 @@
 #include <QTemporaryDir>
 
 #include "report/card_page.h"
-#include "store/picture_store.h"
 #include "ui/parts/save_file.h"
 #include "ui/plan/sheet_actions.h"
 #include "ui/verdict/limits_panel.h"
@@ -62,9 +61,7 @@ void VerdictView::write_report(const QString& path) {
   source->trial = workbench_.trial();
   source->sessions = session.bench_sessions();
   for (const auto* m : report_pictures(source->trial))
-    source->thumbnails[m->id] = report_bytes(*m, session.thumbnail(m->id), [&](std::int64_t id) {
-      return session.pictures()->bytes(id);
-    });
+    source->thumbnails[m->id] = session.thumbnail(m->id);
   source->section_questions = session.kept(kSectionQuestionsKey);
   source->threshold = session.threshold_text();
   source->check_limit_percent = protocol_of(session).check_limit_percent;
@@ -76,7 +73,9 @@ void VerdictView::write_report(const QString& path) {
   report_->setEnabled(false);
   report_->setText(tr("Writing …"));
   reporting_.ask(
-      [path, source, fits = workbench_.fits(), options, date](const std::stop_token& stop) {
+      [path, source, pictures = session.pictures(), fits = workbench_.fits(), options,
+       date](const std::stop_token& stop) {
+        show_whole(source->thumbnails, source->trial, *pictures);
         options->stop = stop;
         return std::make_shared<QString>(write_study(path, *source, *fits, *options, date));
       },
