@@ -12,6 +12,7 @@ configure_file(${packaging}/org.bravequarry.BraveQuarry.metainfo.xml
 
 set(programs brave-quarry brave-quarry-cli brave-quarry-instrument)
 install(TARGETS ${programs} RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
+install(TARGETS brave-quarry-camera LIBRARY DESTINATION lib/brave-quarry)
 install(FILES ${packaging}/brave-quarry.desktop
   DESTINATION ${CMAKE_INSTALL_DATADIR}/applications)
 install(FILES ${packaging}/brave-quarry.svg

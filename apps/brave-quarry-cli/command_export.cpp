@@ -4,6 +4,9 @@
 #include <iterator>
 
 #include "commands.h"
+#ifdef BQ_PICTURES
+#include "pixels/cut_picture.h"
+#endif
 #include "output.h"
 #include "readings_source.h"
 #include "report/card_page.h"
@@ -19,6 +22,21 @@
 #include "workflow/source.h"
 
 namespace {
+
+/// What of its pictures a report of a project shows.
+void show_pictures(const std::string& path, bq::SourceResult& source) {
+  if (!source.is_project) return;
+  std::vector<std::string> said;  // where it was read first
+  const auto project = bq::open_to_read(path, said);
+#ifdef BQ_PICTURES
+  const bq::CutPicture cut = bq::cut_picture;
+#else
+  const bq::CutPicture cut = [](std::string_view, const bq::PicturePart&, int) {
+    return std::string();
+  };
+#endif
+  bq::show_whole(source.pictures, source.trial, *project.pictures(), cut);
+}
 
 std::size_t blade_named(const bq::Trial& trial, const ExportOptions& options) {
   const bq::Blade* blade = trial.find_blade(options.card_of);
@@ -87,7 +105,7 @@ int export_labels(const ExportOptions& options) {
 }
 
 int export_report(const ExportOptions& options) {
-  const bq::SourceResult source = source_from(options.source, false);
+  bq::SourceResult source = source_from(options.source, false);
   bq::TrialStudyOptions study;
   study.threshold = options.threshold;
   study.angles = options.inclusive ? bq::AngleConvention::inclusive : bq::AngleConvention::per_side;
@@ -121,6 +139,7 @@ int export_report(const ExportOptions& options) {
     std::remove(beside.c_str());
     return kDone;
   }
+  show_pictures(options.source, source);
   const bq::TrialReport report = bq::trial_report(source, *answers, study, date);
   write_whole(options.target,
               options.target.ends_with(".html") ? bq::report_html(report) : bq::report_pdf(report));

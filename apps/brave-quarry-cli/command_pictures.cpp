@@ -62,6 +62,21 @@ int run_pictures(const PicturesOptions& options) {
                  {"wander_um", v->wander.value},
                  {"wander_plus_minus_um", v->wander.plus_minus},
                  {"belly_um", v->belly_um}};
+      const auto put = [&along](const std::string& name,
+                                const std::optional<bq::LensValue>& value) {
+        if (!value) return;
+        along[name + "_um"] = value->value;
+        along[name + "_plus_minus_um"] = value->plus_minus;
+      };
+      if (v->wavy) along["cutoff_um"] = v->cutoff_um;
+      put("waves", v->wavy);
+      put("ragged", v->ragged);
+      for (const auto& [name, spread] : {std::pair{"band", &v->band}, std::pair{"burr", &v->burr}})
+        if (*spread) {
+          put(name, (*spread)->mean);
+          put(std::string(name) + "_most", (*spread)->most);
+          along[std::string(name) + "_percent"] = (*spread)->percent;
+        }
       if (v->receded) {
         along["since"] = m.along->recession->since;
         along["receded_um"] = v->receded->value;

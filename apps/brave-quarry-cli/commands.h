@@ -52,8 +52,10 @@ struct CheckOptions {
   bool json = false;
 };
 struct PicturesOptions {
-  std::string project, folder;
-  bool json = false;
+  std::string project, folder, measure;
+  std::int64_t like = 0;           ///< picture whose measures become a template
+  std::vector<std::int64_t> only;  ///< pictures to measure; empty: all of edges
+  bool json = false, keep = false;
 };
 struct FitOptions {
   std::string source, model = "best", threshold = "3x", run, interval = "delta";
@@ -137,6 +139,8 @@ int run_learn(const LearnOptions& options);
 int run_template(const TemplateOptions& options);
 int run_verify(const VerifyOptions& options);
 int run_pictures(const PicturesOptions& options);
+int run_measure(const PicturesOptions& options);
+int run_measure_template(const PicturesOptions& options);
 int run_fit(const FitOptions& options);
 int run_life(const LifeOptions& options);
 int run_simulate(const SimulateOptions& options);

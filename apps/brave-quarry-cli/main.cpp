@@ -99,11 +99,27 @@ void add_export(CLI::App& app, int& exit_code) {
 void add_pictures(CLI::App& app, int& exit_code) {
   auto options = std::make_shared<PicturesOptions>();
   auto* command = app.add_subcommand(
-      "pictures", "Lists a project's micrographs with their measures, or writes their files out");
+      "pictures",
+      "Lists a project's micrographs with their measures, writes their files out, or measures a "
+      "series of them as a template says");
   command->add_option("PROJECT", options->project)->required();
   command->add_option("--to", options->folder, "folder for the files as they were brought in");
   command->add_flag("--json", options->json, "answer as JSON");
-  command->callback([options, &exit_code] { exit_code = run_pictures(*options); });
+  auto* like = command->add_option("--template", options->like,
+                                   "prints the measures of this picture (its id) as a template");
+  auto* measure = command->add_option("--measure", options->measure,
+                                      "template by which pictures are measured, a JSON file");
+  measure->excludes(like);
+  command->add_option("--only", options->only, "ids of the pictures to measure (all of edges)")
+      ->delimiter(',')
+      ->needs(measure);
+  command->add_flag("--keep", options->keep, "keeps what was measured in the project")
+      ->needs(measure);
+  command->callback([options, like, measure, &exit_code] {
+    exit_code = like->count() > 0      ? run_measure_template(*options)
+                : measure->count() > 0 ? run_measure(*options)
+                                       : run_pictures(*options);
+  });
 }
 
 void add_check(CLI::App& app, int& exit_code) {

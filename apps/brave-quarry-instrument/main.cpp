@@ -3,6 +3,7 @@
 
 #include <CLI/CLI.hpp>
 #include <chrono>
+#include <cmath>
 #include <cstdio>
 #include <fstream>
 #include <sstream>
@@ -61,20 +62,60 @@ struct MicroscopeWishes {
   bool brittle = false;
 };
 
-int take_pictures(const MicroscopeWishes& wishes) {
+/// The state file's edge, or one of no state; false with a sentence on the standard error.
+bool read_edge(const MicroscopeWishes& wishes, bq::VirtualEdge& edge) {
+  if (wishes.state.empty()) return true;
+  std::ifstream in(wishes.state, std::ios::binary);
+  std::ostringstream bytes;
+  bytes << in.rdbuf();
+  const auto read = bq::parse_virtual_edge(bytes.str());
+  if (!in || !read) {
+    std::fprintf(stderr, "%s: %s\n", wishes.state.c_str(),
+                 read ? "cannot be read" : read.refusal().reason.c_str());
+    return false;
+  }
+  edge = *read;
+  return true;
+}
+
+bq::MicroscopeSubject subject_of(const MicroscopeWishes& wishes, const bq::VirtualEdge& edge,
+                                 const bq::MicroscopeShot& shot) {
+  return bq::microscope_subject(edge, wishes.thickness_um, 12, wishes.brittle, wishes.damage,
+                                shot.um_per_px * shot.width, wishes.place);
+}
+
+/// The camera on that microscope: frames as binary PGM on the standard output until nobody reads
+/// them. A hand moves the stage and turns the focus, so that no two frames are alike.
+int show_live(const MicroscopeWishes& wishes) {
+  signal(SIGPIPE, SIG_IGN);
   bq::VirtualEdge edge;
-  if (!wishes.state.empty()) {
-    std::ifstream in(wishes.state, std::ios::binary);
-    std::ostringstream bytes;
-    bytes << in.rdbuf();
-    const auto read = bq::parse_virtual_edge(bytes.str());
-    if (!in || !read) {
-      std::fprintf(stderr, "%s: %s\n", wishes.state.c_str(),
-                   read ? "cannot be read" : read.refusal().reason.c_str());
+  for (int i = 0; i < wishes.count && !stop_asked; ++i) {
+    if (i > 0) std::this_thread::sleep_for(std::chrono::duration<double>(wishes.every_s));
+    if (!read_edge(wishes, edge)) return 3;
+    bq::MicroscopeShot shot;
+    shot.um_per_px = wishes.um_per_px;
+    shot.seed = wishes.seed + std::uint64_t(i);
+    const double t = 0.11 * i + double(wishes.seed % 7);
+    shot.shift_x_px = 24 * std::sin(0.7 * t);
+    shot.shift_y_px = 10 * std::sin(1.1 * t + 1);
+    shot.turn_deg = 1.2 * std::sin(0.4 * t);
+    shot.blur_px = 0.8 + 1.6 * std::pow(std::sin(0.45 * t), 2);
+    const auto picture = bq::micrograph(subject_of(wishes, edge, shot), shot);
+    if (!picture) {
+      std::fprintf(stderr, "%s\n", picture.refusal().reason.c_str());
       return 3;
     }
-    edge = *read;
+    const bq::GreyImage& image = picture->image;
+    std::printf("P5\n%d %d\n255\n", image.width(), image.height());
+    const auto size = std::size_t(image.width()) * std::size_t(image.height());
+    if (std::fwrite(image.row(0), 1, size, stdout) != size || std::fflush(stdout) != 0) return 0;
   }
+  return 0;
+}
+
+int take_pictures(const MicroscopeWishes& wishes) {
+  bq::VirtualEdge edge;
+  if (!read_edge(wishes, edge)) return 3;
   for (int i = 0; i < wishes.count && !stop_asked; ++i) {
     if (i > 0) std::this_thread::sleep_for(std::chrono::duration<double>(wishes.every_s));
     bq::MicroscopeShot shot;
@@ -85,10 +126,7 @@ int take_pictures(const MicroscopeWishes& wishes) {
     shot.shift_y_px = -12 + 24 * hand.uniform();
 
     shot.turn_deg = -2 + 4 * hand.uniform();
-    const auto picture = bq::micrograph(
-        bq::microscope_subject(edge, wishes.thickness_um, 12, wishes.brittle, wishes.damage,
-                               shot.um_per_px * shot.width, wishes.place),
-        shot);
+    const auto picture = bq::micrograph(subject_of(wishes, edge, shot), shot);
     if (!picture) {
       std::fprintf(stderr, "%s\n", picture.refusal().reason.c_str());
       return 3;
@@ -170,21 +208,30 @@ int main(int argc, char** argv) {
   auto* microscope = app.add_subcommand(
       "microscope", "behave like a microscope whose program saves pictures into a folder");
   microscope->add_option("--folder", pictures.folder, "where pictures are put")->required();
-  microscope->add_option("--seed", pictures.seed, "of everything random but the place itself")
-      ->required();
-  microscope->add_option("--state", pictures.state, "JSON file with the edge that lies before it");
-  microscope->add_option("--place", pictures.place, "which place of the edge");
-  microscope->add_option("--count", pictures.count, "how many pictures")
-      ->check(CLI::Range(1, 100000));
-  microscope->add_option("--every", pictures.every_s, "seconds between two")
-      ->check(CLI::Range(0.0, 3600.0));
-  microscope->add_option("--um-per-px", pictures.um_per_px, "length of a pixel")
-      ->check(CLI::Range(0.005, 100.0));
-  microscope->add_option("--thickness-um", pictures.thickness_um, "of the section at the shoulder")
-      ->check(CLI::Range(1.0, 5000.0));
-  microscope->add_option("--damage", pictures.damage, "damaging events in 1,000 cuts in view")
-      ->check(CLI::Range(0.0, 1000.0));
-  microscope->add_flag("--brittle", pictures.brittle, "it breaks out rather than bends");
+  MicroscopeWishes live;
+  live.every_s = 0.2;
+  live.count = 1'000'000;
+  auto* camera = app.add_subcommand(
+      "camera", "behave like the camera on it: frames as binary PGM on the standard output");
+  const auto add_wishes = [](CLI::App* device, MicroscopeWishes& asked) {
+    device->add_option("--seed", asked.seed, "of everything random but the place itself")
+        ->required();
+    device->add_option("--state", asked.state, "JSON file with the edge that lies before it");
+    device->add_option("--place", asked.place, "which place of the edge");
+    device->add_option("--count", asked.count, "how many pictures or frames")
+        ->check(CLI::Range(1, 1'000'000));
+    device->add_option("--every", asked.every_s, "seconds between two")
+        ->check(CLI::Range(0.0, 3600.0));
+    device->add_option("--um-per-px", asked.um_per_px, "length of a pixel")
+        ->check(CLI::Range(0.005, 100.0));
+    device->add_option("--thickness-um", asked.thickness_um, "of the section at the shoulder")
+        ->check(CLI::Range(1.0, 5000.0));
+    device->add_option("--damage", asked.damage, "damaging events in 1,000 cuts in view")
+        ->check(CLI::Range(0.0, 1000.0));
+    device->add_flag("--brittle", asked.brittle, "it breaks out rather than bends");
+  };
+  add_wishes(microscope, pictures);
+  add_wishes(camera, live);
   try {
     app.parse(argc, argv);
   } catch (const CLI::ParseError& error) {
@@ -195,6 +242,7 @@ int main(int argc, char** argv) {
   sigaction(SIGTERM, &action, nullptr);
   sigaction(SIGINT, &action, nullptr);
   if (app.got_subcommand(microscope)) return take_pictures(pictures);
+  if (app.got_subcommand(camera)) return show_live(live);
   for (const auto& [name, role] : kinds)
     if (app.got_subcommand(name)) {
       try {

@@ -14,6 +14,7 @@
 #include "ui/frame/log_file.h"
 #include "ui/frame/main_window.h"
 #include "ui/lens/lens_view.h"
+#include "ui/lens/live_cameras.h"
 #include "ui/theme/theme.h"
 
 namespace {
@@ -113,9 +114,12 @@ int main(int argc, char** argv) {
         stand_ins->put_weight(model.weighing() ? model.protocol().check_nominal : 0);
       });
       stand_ins->start();
-      static_cast<bq::ui::LensView*>(window.station(bq::Station::lens))
-          ->offer_stand_in(stand_ins->picture_folder(),
+      auto* lens = static_cast<bq::ui::LensView*>(window.station(bq::Station::lens));
+      lens->offer_stand_in(stand_ins->picture_folder(),
                            [&stand_ins] { stand_ins->take_picture(); });
+      lens->offer_stand_in_camera([&stand_ins] {
+        return bq::ui::stand_in_camera(stand_ins->program(), stand_ins->camera_wishes());
+      });
     }
     if (!files.isEmpty()) window.take_files(files);
   });

@@ -92,6 +92,40 @@ void take_belly(ApexTrace& out, const std::vector<Spot>& places, double span) {
   }
 }
 
+/// Width of the bright band behind the apex: from where brightness has come half-way up to it, to
+/// where it has come half-way down to what lies behind. 0 where nothing is that bright.
+double bright_width(const GreyImage& image, Spot edge, const ApexTrace& trace, double reach) {
+  const auto at = [&](double s) { return image.at(edge + s * trace.inward); };
+  const double glint = trace.bevel + 0.45 * (255 - trace.bevel);
+  double wide = 0, most = 0;
+  for (double s = 0.5; s < reach; s += kTraceStep) {
+    const double here = at(s);
+    most = std::max(most, here);
+    if (here >= glint)
+      wide = s;
+    else if (s - wide > (wide > 0 ? 2 : 5))
+      break;
+  }
+  if (wide == 0) return 0;
+  const double half_up = 0.5 * (trace.surround + most);
+  double outer = 0;
+  for (double s = -4; s < 5; s += kTraceStep)
+    if (at(s) < half_up && at(s + kTraceStep) >= half_up) {
+      outer = s + kTraceStep * (half_up - at(s)) / (at(s + kTraceStep) - at(s));
+      break;
+    }
+  double behind = 0;
+  for (int k = 4; k <= 9; ++k) behind += at(wide + k) / 6;
+  const double level = 0.5 * (most + behind);
+  if (level >= most) return wide;
+  for (double s = std::max(0.5, wide - 4); s < wide + 6; s += kTraceStep) {
+    const double here = at(s), next = at(s + kTraceStep);
+    if (here >= level && next < level)
+      return s + kTraceStep * (here - level) / (here - next) - outer;
+  }
+  return wide;
+}
+
 /// One look at a picture as it is.
 struct ApexLook {
   ApexTrace trace;
@@ -201,14 +235,7 @@ Checked<ApexLook> look_along(const GreyImage& image, Spot from, Spot to,
     double deep = 0;
     for (int k = 4; k <= 7; ++k) deep += image.at(edge + double(k) * out.inward) / 4;
     out.deeper.push_back(deep);
-    const double glint = out.bevel + 0.45 * (255 - out.bevel);
-    double wide = 0;
-    for (double s = 0.5; s < reach; s += kTraceStep) {
-      if (image.at(edge + s * out.inward) >= glint)
-        wide = s;
-      else if (s - wide > 2)
-        break;
-    }
+    const double wide = bright_width(image, edge, out, reach);
     out.width_px.push_back(wide);
   }
   return ApexLook{std::move(out), cut_short};

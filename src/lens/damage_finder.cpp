@@ -35,7 +35,9 @@ std::vector<DamageHint> find_damage(const ApexTrace& trace) {
   const auto place = [&](double along, double depth) { return trace.spot(along, depth); };
   for (const auto& chip : chips_of(trace)) {
     const double limit = std::max(2.0 * unit, 4 * trace.scatter_px);
-    out.push_back({ApexDamage::chip, chip.from_px, chip.to_px, chip.depth_px, chip.depth_px / limit,
+    out.push_back({ApexDamage::chip, chip.from_px, chip.to_px, chip.depth_px,
+                   std::hypot(chip.width_error_px, chip.width_common_px),
+                   std::hypot(chip.depth_error_px, chip.depth_common_px), chip.depth_px / limit,
                    place(0.5 * (chip.from_px + chip.to_px), 0.5 * chip.depth_px)});
   }
   const auto in_chip = [&](double along) {
@@ -72,13 +74,19 @@ std::vector<DamageHint> find_damage(const ApexTrace& trace) {
         if (over(k)) {
           last = k;
           widths.push_back(trace.width_px[std::size_t(k)]);
-
           above.push_back(values[std::size_t(k)] - usual);
         }
       const double wide = std::max((kind == ApexDamage::roll ? 7 : 2) * unit, upper_median(widths));
+      // Its ends fade; its width is that of columns that differ, in blurred brightness.
+      std::vector<double> off_wide;
+      for (const double width : widths) off_wide.push_back(std::abs(width - wide));
+      const double shared = std::hypot(0.25 * unit, 0.2 * trace.soft_px);
       if (last - i >= 6)
         found.push_back(
             {kind, trace.along_px[std::size_t(i)], trace.along_px[std::size_t(last)], wide,
+             std::hypot(3 * unit, trace.soft_px),
+             std::hypot(shared,
+                        1.4826 * upper_median(off_wide) / std::sqrt(double(widths.size()) / 3)),
              upper_median(above) / limit,
              place(0.5 * (trace.along_px[std::size_t(i)] + trace.along_px[std::size_t(last)]),
                    0.5 * wide)});
@@ -140,7 +148,8 @@ struct Course {
 };
 
 /// The course that most of the columns agree on, by the sum of their slopes; its score is raised.
-std::optional<Course> course_through(const Steepest& columns, bool bent, double& best_score) {
+std::optional<Course> course_through(const Steepest& columns, bool bent, double within,
+                                     double& best_score) {
   const int count = int(columns.places.size());
   std::optional<Course> best;
   const auto judge = [&](const Course& course) {
@@ -148,7 +157,7 @@ std::optional<Course> course_through(const Steepest& columns, bool bent, double&
     int agree = 0;
     for (int k = 0; k < count; ++k) {
       const Spot& p = columns.places[std::size_t(k)];
-      if (std::abs(p.y - course.at(p.x)) >= 3 || columns.slopes[std::size_t(k)] <= 8) continue;
+      if (std::abs(p.y - course.at(p.x)) >= within || columns.slopes[std::size_t(k)] <= 8) continue;
       ++agree;
       score += columns.slopes[std::size_t(k)];
     }
@@ -184,13 +193,15 @@ std::optional<std::pair<Spot, Spot>> find_apex(const GreyImage& image) {
   const GreyImage small = shrunk(image, 640);
   const double back = double(image.width()) / small.width();
   const Steepest looked[] = {steepest_in(small, false), steepest_in(small, true)};
-  // A straight apex first; a belly only where there is none.
-  for (const bool bent : {false, true}) {
+  // A straight apex first; a belly only where there is none, and the rim of a ragged burr last.
+  constexpr double kRagged = 18;
+  for (const auto& [bent, within] :
+       {std::pair{false, 3.0}, std::pair{true, 3.0}, std::pair{false, kRagged}}) {
     std::optional<std::pair<Spot, Spot>> best;
     double score = 0;
     for (const bool rows : {false, true}) {
       const Steepest& columns = looked[rows ? 1 : 0];
-      const auto course = course_through(columns, bent, score);
+      const auto course = course_through(columns, bent, within, score);
       if (!course) continue;
       const auto end = [&](double column) {
         const double at = std::clamp(course->at(column), 0.0, double(columns.along - 1));

@@ -16,8 +16,14 @@ struct DamageHint {
   ApexDamage kind = ApexDamage::chip;
   double from_px = 0, to_px = 0;  ///< along the apex line
   double size_px = 0;             ///< chip: depth; roll and glint: width of the bright band
-  double strength = 0;            ///< how far above its limit, 1 … ; larger is clearer
-  Spot at;                        ///< its middle in the picture
+  double length_error_px = 0, size_error_px = 0;  ///< standard errors
+  double strength = 0;  ///< how far above its limit, 1 … ; larger is clearer
+  Spot at;              ///< its middle in the picture
+  /// Whether a figure may be suggested: its 95 % half-width is at most half of it.
+  [[nodiscard]] bool length_sure() const {
+    return 1.96 * length_error_px <= 0.5 * (to_px - from_px);
+  }
+  [[nodiscard]] bool size_sure() const { return 1.96 * size_error_px <= 0.5 * size_px; }
 };
 
 /// Chips (chips_of), then stretches that are brighter than the rest of the apex by 15 grey levels
@@ -27,7 +33,8 @@ struct DamageHint {
 std::vector<DamageHint> find_damage(const ApexTrace& trace);
 
 /// Ends of the apex line: the straight edge that most of twenty columns (or rows) of the picture
-/// agree on, else the belly (a parabola). Empty where fewer than three in five do.
+/// agree on, else the belly (a parabola), else the ragged rim of a burr (within 18 of 640 px of a
+/// line). Empty where fewer than three in five do.
 std::optional<std::pair<Spot, Spot>> find_apex(const GreyImage& image);
 
 }  // namespace bq::inline lens

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <string>
 
 namespace bq::inline lens {
 namespace {
@@ -17,7 +18,17 @@ constexpr Look kCoarse{34, 2, 12}, kFine{20, 1, 4};
 struct Match {
   Spot off;
   double agreement = -1;
+  double falls = 0;  ///< agreement lost three pixels away, in the direction that loses least
+  Spot ridge;        ///< that direction, a unit vector
+  double rival = 0;  ///< agreement of the best place that is not on the same hump
 };
+/// What agrees less than this is not the same place.
+constexpr double kAlike = 0.5;
+/// A mark that agrees nearly as well three pixels on (along a scratch, say) or at another place is
+/// held by nothing there. Both as shares of what is left to full agreement, which is noise: of
+/// marks that stand alone one in a hundred falls short, of places on bare scratches three in a
+/// hundred pass (tests/lens/any_apex_test).
+constexpr double kHeld = 0.75, kOnly = 2.6;
 
 /// Where the surroundings of `at` in the first picture lie in the second, as an offset from where
 /// the map puts them.
@@ -67,7 +78,44 @@ Match match(const GreyImage& first, const GreyImage& second, const Similarity& m
     out.off.x += between(value(bx - 1, by), value(bx, by), value(bx + 1, by));
   if (by > 0 && by + 1 < side)
     out.off.y += between(value(bx, by - 1), value(bx, by), value(bx, by + 1));
+  // How firmly it is held: the flattest way down from the hump, and other humps as high.
+  const auto near = [&](double x, double y) {
+    x = std::clamp(bx + x, 0.0, side - 1.001);
+    y = std::clamp(by + y, 0.0, side - 1.001);
+    const int ix = int(x), iy = int(y);
+    const double fx = x - ix, fy = y - iy;
+    return (1 - fy) * ((1 - fx) * value(ix, iy) + fx * value(ix + 1, iy)) +
+           fy * ((1 - fx) * value(ix, iy + 1) + fx * value(ix + 1, iy + 1));
+  };
+  out.falls = 2;
+  for (int i = 0; i < 16; ++i) {
+    const double turn = std::numbers::pi * i / 16;
+    const Spot way{std::cos(turn), std::sin(turn)};
+    const double lost =
+        out.agreement - 0.5 * (near(3 * way.x, 3 * way.y) + near(-3 * way.x, -3 * way.y));
+    if (lost < out.falls) {
+      out.falls = lost;
+      out.ridge = way;
+    }
+  }
+  for (int y = 1; y + 1 < side; ++y)
+    for (int x = 1; x + 1 < side; ++x)
+      if (std::hypot(x - bx, y - by) > 3 && value(x, y) > out.rival &&
+          value(x, y) >= value(x - 1, y) && value(x, y) >= value(x + 1, y) &&
+          value(x, y) >= value(x, y - 1) && value(x, y) >= value(x, y + 1))
+        out.rival = value(x, y);
   return out;
+}
+
+/// The map by marks that count alike, and others that count little (a hand's).
+Checked<Similarity> map_by(const std::vector<std::pair<Spot, Spot>>& marks,
+                           const std::vector<bool>& firm) {
+  std::vector<std::pair<Spot, Spot>> counted;
+  for (std::size_t i = 0; i < marks.size(); ++i)
+    if (firm[i]) counted.push_back(marks[i]);
+  if (counted.size() >= 2)
+    if (const auto by_firm = similarity_of(counted)) return by_firm;
+  return similarity_of(marks);
 }
 
 /// Means over boxes of 64 px, to be read between them.
@@ -136,6 +184,37 @@ Checked<Similarity> similarity_of(const std::vector<std::pair<Spot, Spot>>& pair
   return out;
 }
 
+namespace {
+
+std::string doubt_of(const Registration& found, const std::vector<bool>& firm,
+                     const GreyImage& first) {
+  const auto held = std::count(firm.begin(), firm.end(), true);
+  if (held < 2)
+    return std::find(found.matched.begin(), found.matched.end(), false) != found.matched.end()
+               ? "the marks look different in the two pictures and stay where they were shown"
+               : "the marks look alike along a scratch or repeat beside themselves, so that they "
+                 "may have slid: show something that stands alone (a speck, a scribed cross, the "
+                 "end of a scratch)";
+  if (found.residual_px > 2)
+    return "the marks do not agree: one of them is not the same mark, or hidden in one picture";
+  // A quarter of a pixel each (0.1 on the pictures of the tests), carried to the picture's corners.
+  Spot middle{0, 0};
+  for (std::size_t i = 0; i < firm.size(); ++i)
+    if (firm[i]) middle = middle + (1.0 / double(held)) * found.marks[i].first;
+  double spread = 0, farthest = 0;
+  for (std::size_t i = 0; i < firm.size(); ++i)
+    if (firm[i]) spread += dot(found.marks[i].first - middle, found.marks[i].first - middle);
+  for (const double x : {0.0, double(first.width())})
+    for (const double y : {0.0, double(first.height())})
+      farthest = std::max(farthest, length(Spot{x, y} - middle));
+  const double error = 0.25 * std::sqrt(1.0 / double(held) + farthest * farthest / spread);
+  if (1.96 * error > 2)
+    return "the marks lie close together: far from them the pictures may be off";
+  return {};
+}
+
+}  // namespace
+
 Checked<Registration> register_pictures(const GreyImage& first, const GreyImage& second,
                                         const std::vector<std::pair<Spot, Spot>>& marks) {
   if (marks.size() > 8) return Refusal{"more than eight marks"};
@@ -144,23 +223,44 @@ Checked<Registration> register_pictures(const GreyImage& first, const GreyImage&
       return Refusal{"a mark lies outside its picture"};
   const auto shown = similarity_of(marks);
   if (!shown) return shown.refusal();
-  Registration out{*shown, marks, std::vector<bool>(marks.size(), false), 0};
+  Registration out{*shown, marks, std::vector<bool>(marks.size(), false), 0, {}};
+  std::vector<bool> firm(marks.size(), true);
+  const auto is_held = [](const Match& found) {
+    const double noise = 1 - found.agreement;
+    return found.agreement >= kAlike && found.falls >= kHeld * noise &&
+           found.agreement - found.rival >= kOnly * noise;
+  };
   for (const Look& look : {kCoarse, kFine, kFine}) {
     const Similarity now = out.map;
     for (std::size_t i = 0; i < marks.size(); ++i) {
       const Match found = match(first, second, now, marks[i].first, look);
-      out.matched[i] = found.agreement >= 0.5;
+      out.matched[i] = found.agreement >= kAlike;
+      if (look.reach == kCoarse.reach) firm[i] = is_held(found);
       out.marks[i].second = out.matched[i] ? now.map(marks[i].first) + found.off : marks[i].second;
     }
     const auto better = similarity_of(out.marks);
     if (!better) return better.refusal();
     out.map = *better;
   }
+  // As they were shown, and once they lie on each other, a wide look tells what holds each mark.
+  // What nothing holds may have slid: it stays where it was shown, but for how far it moved across
+  // its ridge.
+  for (std::size_t i = 0; i < marks.size(); ++i) {
+    const Match found = match(first, second, out.map, marks[i].first, kCoarse);
+    firm[i] = firm[i] && out.matched[i] && is_held(found) && length(found.off) < 2;
+    if (firm[i] || !out.matched[i]) continue;
+    const Spot moved = out.marks[i].second - marks[i].second, across = turned(found.ridge);
+    out.marks[i].second = marks[i].second + dot(moved, across) * across;
+  }
+  const auto held = map_by(out.marks, firm);
+  if (!held) return held.refusal();
+  out.map = *held;
   if (marks.size() > 2) {
     double sum = 0;
     for (const auto& [p, q] : out.marks) sum += dot(out.map.map(p) - q, out.map.map(p) - q);
     out.residual_px = std::sqrt(sum / double(marks.size()));
   }
+  out.doubt = doubt_of(out, firm, first);
   return out;
 }
 

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <functional>
+#include <string>
 #include <utility>
 #include <vector>
 
@@ -29,6 +30,7 @@ struct Registration {
   std::vector<bool> matched;                 ///< found by its surroundings; else as it was shown
   double residual_px = 0;  ///< root mean square of the marks about the map; 0 with two marks, which
                            ///< leave nothing over
+  std::string doubt;  ///< why it may be more than 2 px off somewhere, in plain words; "" it is not
 };
 /// Two to eight marks shown in both pictures, each within about 8 px. Their surroundings (69, then
 /// twice 41 px wide) are looked for again within 12, then 4 px of where the map puts them

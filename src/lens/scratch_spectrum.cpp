@@ -1,6 +1,7 @@
 #include "lens/scratch_spectrum.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <complex>
 #include <numbers>
@@ -160,7 +161,31 @@ struct Groove {
   double at = 0, depth = 0;  ///< px, grey levels below the lower of its shoulders
 };
 
-std::vector<Groove> grooves_of(const Strips& strips, double spacing) {
+/// Of the mean of all strips: what two strips differ in is noise, and how a scratch changes along
+/// its way.
+double noise_of_strips(const Strips& strips) {
+  std::vector<double> differences;
+  for (std::size_t s = 1; s < strips.profiles.size(); ++s)
+    for (std::size_t i = 0; i < strips.profiles[s].size(); i += 3)
+      differences.push_back(std::abs(strips.profiles[s][i] - strips.profiles[s - 1][i]));
+  return 1.4826 * upper_median(differences) / std::sqrt(2.0 * double(strips.profiles.size()));
+}
+
+/// The same where other scratches cross these: they differ from strip to strip, and fall out of a
+/// mean of many far sooner than noise does.
+double noise_of_halves(const Strips& strips) {
+  const std::size_t half = strips.profiles.size() / 2;
+  std::vector<double> differences;
+  for (std::size_t i = 0; i < strips.profiles.front().size(); i += 3) {
+    double off = 0;
+    for (std::size_t s = 0; s < 2 * half; ++s)
+      off += (s % 2 ? 1 : -1) * strips.profiles[s][i] / double(half);
+    differences.push_back(std::abs(off));
+  }
+  return 1.4826 * upper_median(differences) / 2;
+}
+
+std::vector<Groove> grooves_of(const Strips& strips, double spacing, bool crossed) {
   const std::size_t n = strips.profiles.front().size();
   std::vector<double> mean(n, 0.0);
   for (const auto& profile : strips.profiles)
@@ -177,13 +202,7 @@ std::vector<Groove> grooves_of(const Strips& strips, double spacing) {
     found.push_back({double(i) * strips.step, std::min(left, right) - values[i]});
     depths.push_back(found.back().depth);
   }
-  // What two strips differ in is noise, and how a scratch changes along its way.
-  std::vector<double> differences;
-  for (std::size_t s = 1; s < strips.profiles.size(); ++s)
-    for (std::size_t i = 0; i < n; i += 3)
-      differences.push_back(std::abs(strips.profiles[s][i] - strips.profiles[s - 1][i]));
-  const double noise =
-      1.4826 * upper_median(differences) / std::sqrt(2.0 * double(strips.profiles.size()));
+  const double noise = crossed ? noise_of_halves(strips) : noise_of_strips(strips);
   const double least = std::max(0.05 * upper_median(depths), 2.5 * noise);
   std::erase_if(found, [&](const Groove& g) { return g.depth <= least; });
   return found;
@@ -191,9 +210,10 @@ std::vector<Groove> grooves_of(const Strips& strips, double spacing) {
 
 /// Counts them into `out`; distances along the profile are `turned_in` times as far across the
 /// scratches.
-Checked<ScratchFinding> counted(const Strips& strips, double turned_in, ScratchFinding out) {
+Checked<ScratchFinding> counted(const Strips& strips, double turned_in, ScratchFinding out,
+                                bool crossed = false) {
   const double rate = spacing_of_spectrum(strips);
-  const auto grooves = grooves_of(strips, rate);
+  const auto grooves = grooves_of(strips, rate, crossed);
   if (grooves.size() < 6)
     return Refusal{
         "fewer than six scratches lie side by side there: take a larger box or a smaller "
@@ -273,12 +293,12 @@ double sharpness_of(const Strips& strips) {
 Spot unit_at(double deg) { return {std::cos(deg / kTurn), std::sin(deg / kTurn)}; }
 
 /// The direction along which the mean profile is sharpest, near the one that the brightness changes
-/// gave: those lean towards the picture's axes by up to a degree where scratches are a few pixels
-/// wide, enough to smear a long mean.
+/// gave, at most `sure_deg` off: those lean towards the picture's axes by up to a degree where
+/// scratches are a few pixels wide, enough to smear a long mean.
 double sharpened(const GreyImage& image, Spot middle, double near_deg, double long_side,
-                 double short_side) {
+                 double short_side, double sure_deg) {
   double best = near_deg, most = -1;
-  for (const double step : {0.3, 0.06}) {
+  for (const double step : {sure_deg / 5, sure_deg / 25}) {
     const double around = best;
     for (int i = -5; i <= 5; ++i) {
       const double deg = around + i * step;
@@ -294,6 +314,57 @@ double sharpened(const GreyImage& image, Spot middle, double near_deg, double lo
   return best;
 }
 
+/// Two directions (degrees) along which the mean profile is sharp, the sharper first; empty: one,
+/// or none, or a box too small to tell. Slopes of brightness do not tell: where scratches cross
+/// they add up to any direction.
+std::optional<std::pair<double, double>> crosshatch_in(const GreyImage& image, Spot middle,
+                                                       double width, double height) {
+  constexpr int kSteps = 90, kApart = 12;  // of two degrees
+  const double side = 0.7 * std::min({width, height, 460.0});
+  if (side < 96) return std::nullopt;
+  std::array<double, kSteps> sharp{};
+  for (int i = 0; i < kSteps; ++i) {
+    const Spot along = unit_at(2.0 * i);
+    sharp[std::size_t(i)] =
+        sharpness_of(strips_of(image, middle, along, turned(along), side, std::min(side, 60.0)));
+  }
+  std::array<double, kSteps> sorted = sharp;
+  std::sort(sorted.begin(), sorted.end());
+  const double floor = sorted[kSteps / 4];
+  const auto above = [&](int i) {
+    return sharp[std::size_t((i % kSteps + kSteps) % kSteps)] - floor;
+  };
+  const int first = int(std::max_element(sharp.begin(), sharp.end()) - sharp.begin());
+  int second = -1;
+  for (int i = first + kApart; i <= first + kSteps - kApart; ++i)
+    if (above(i) >= above(i - 1) && above(i) > above(i + 1) &&
+        (second < 0 || above(i) > above(second)))
+      second = i;
+  if (second < 0 || above(second) < std::max(0.2 * above(first), floor)) return std::nullopt;
+  return std::pair{2.0 * first, 2.0 * (second % kSteps)};
+}
+
+/// Counts the scratches of one direction in a box; the others are evened out by the mean along it.
+Checked<ScratchFinding> counted_in(const GreyImage& image, Spot middle, double width, double height,
+                                   ScratchFinding direction, bool crossed) {
+  const double sure_deg = crossed ? 3 : 1.5;
+  // The largest turned rectangle in the box that uses four fifths of its length across the
+  // scratches.
+  const Spot first = turned(unit_at(direction.direction_deg));
+  const double ax = std::max(1e-6, std::abs(first.x)), ay = std::max(1e-6, std::abs(first.y));
+  const double long_side = 0.8 * std::min(width / ax, height / ay);
+  const double short_side =
+      std::max(4.0, std::min((width - ax * long_side) / ay, (height - ay * long_side) / ax));
+  const double deg = sharpened(image, middle, direction.direction_deg, std::min(long_side, 400.0),
+                               std::min(short_side, 200.0), sure_deg);
+  direction.direction_deg = StraightLine{{0, 0}, unit_at(deg)}.angle_deg();
+  direction.direction_error_deg = std::hypot(
+      direction.direction_error_deg, 0.12 / std::min(short_side, 200.0) * kTurn, 0.013 * sure_deg);
+  const Spot along = unit_at(deg), across = turned(along);
+  return counted(strips_of(image, middle, along, across, long_side, short_side), 1, direction,
+                 crossed);
+}
+
 }  // namespace
 
 Checked<ScratchFinding> find_scratches(const GreyImage& image, Spot middle, double width,
@@ -303,23 +374,26 @@ Checked<ScratchFinding> find_scratches(const GreyImage& image, Spot middle, doub
   const Spot half{0.5 * width, 0.5 * height};
   if (image.empty() || !image.contains(middle - half) || !image.contains(middle + half))
     return Refusal{"the box leaves the picture"};
-  auto direction = direction_in(image, middle.x - half.x, middle.y - half.y, middle.x + half.x,
-                                middle.y + half.y);
-  if (!direction) return Refusal{"no one direction of scratches can be told there"};
-  // The largest turned rectangle in the box that uses four fifths of its length across the
-  // scratches.
-  const Spot first = turned(unit_at(direction->direction_deg));
-  const double ax = std::max(1e-6, std::abs(first.x)), ay = std::max(1e-6, std::abs(first.y));
-  const double long_side = 0.8 * std::min(width / ax, height / ay);
-  const double short_side =
-      std::max(4.0, std::min((width - ax * long_side) / ay, (height - ay * long_side) / ax));
-  const double deg = sharpened(image, middle, direction->direction_deg, std::min(long_side, 400.0),
-                               std::min(short_side, 200.0));
-  direction->direction_deg = StraightLine{{0, 0}, unit_at(deg)}.angle_deg();
-  direction->direction_error_deg =
-      std::hypot(direction->direction_error_deg, 0.12 / std::min(short_side, 200.0) * kTurn, 0.02);
-  const Spot along = unit_at(deg), across = turned(along);
-  return counted(strips_of(image, middle, along, across, long_side, short_side), 1, *direction);
+  const double x0 = middle.x - half.x, y0 = middle.y - half.y, x1 = middle.x + half.x,
+               y1 = middle.y + half.y;
+  const auto across = crosshatch_in(image, middle, width, height);
+  if (!across) {
+    const auto direction = direction_in(image, x0, y0, x1, y1);
+    if (!direction) return Refusal{"no one direction of scratches can be told there"};
+    return counted_in(image, middle, width, height, *direction, false);
+  }
+  ScratchFinding first, second;
+  first.direction_deg = across->first;
+  second.direction_deg = across->second;
+  first.oneness = tensor_of(image, int(x0), int(y0), int(x1), int(y1)).oneness();
+  auto found = counted_in(image, middle, width, height, first, true);
+  const auto other = counted_in(image, middle, width, height, second, true);
+  if (!found) return Refusal{"two directions cross there, and of one " + found.refusal().reason};
+  if (!other) return Refusal{"two directions cross there, and of one " + other.refusal().reason};
+  ScratchFinding both = *found;
+  both.crossing = CrossingScratches{other->direction_deg, other->direction_error_deg,
+                                    other->spacing_px, other->spacing_error_px};
+  return both;
 }
 
 Checked<ScratchFinding> find_scratches_along(const GreyImage& image, Spot from, Spot to) {
@@ -330,7 +404,8 @@ Checked<ScratchFinding> find_scratches_along(const GreyImage& image, Spot from, 
   const auto direction =
       direction_in(image, std::min(from.x, to.x) - 16, std::min(from.y, to.y) - 16,
                    std::max(from.x, to.x) + 16, std::max(from.y, to.y) + 16);
-  if (!direction) return Refusal{"no one direction of scratches can be told there"};
+  if (!direction)
+    return Refusal{"no one direction of scratches can be told there: a box finds two that cross"};
   const Spot along = unit_at(direction->direction_deg), line = (1 / span) * (to - from);
   const double turned_in = std::abs(dot(line, turned(along)));
   if (turned_in < 0.26) return Refusal{"the line runs along the scratches: draw it across them"};

@@ -68,12 +68,15 @@ double scale_bar_um(double picture_width_um) { return round_below(0.28 * picture
 
 Drawing draw_micrograph(const MicrographFigure& figure, double width_mm) {
   Drawing out;
-  if (figure.width < 1 || figure.height < 1) return out;
-  const double k = width_mm / figure.width, size = 0.021 * width_mm, thin = 0.0022 * width_mm;
+  const PicturePart& part = figure.part;
+  if (part.width < 1 || part.height < 1) return out;
+  const double k = width_mm / part.width, size = 0.021 * width_mm, thin = 0.0022 * width_mm;
   out.width_mm = width_mm;
-  out.height_mm = k * figure.height;
+  out.height_mm = k * part.height;
   out.image = DrawingImage{figure.bytes, figure.kind, 0, 0, out.width_mm, out.height_mm};
-  const auto at = [&](Spot p) { return std::pair(k * (p.x + 0.5), k * (p.y + 0.5)); };
+  const auto at = [&](Spot p) {
+    return std::pair(k * (p.x - part.x + 0.5), k * (p.y - part.y + 0.5));
+  };
   std::vector<Box> taken;
   for (const auto& mark : figure.marks) {
     for (std::size_t i = 0; i + 1 < mark.drawn.size(); i += 2) {
@@ -91,7 +94,7 @@ Drawing draw_micrograph(const MicrographFigure& figure, double width_mm) {
     label(out, taken, size, out.height_mm - size, "no scale: to be looked at, not measured", size);
     return out;
   }
-  const double um = scale_bar_um(figure.width * figure.scale->um_per_px),
+  const double um = scale_bar_um(part.width * figure.scale->um_per_px),
                wide = k * um / figure.scale->um_per_px, y = out.height_mm - 1.2 * size;
   plate(out, 0.6 * size, y - 2.6 * size, std::max(wide, 5 * size) + 2 * size, 3.2 * size);
   DrawingLine bar{{{1.6 * size, y - 0.5 * size},

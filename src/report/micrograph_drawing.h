@@ -5,10 +5,15 @@
 
 namespace bq::inline report {
 
+/// A part of a picture, pixels.
+struct PicturePart {
+  int x = 0, y = 0, width = 0, height = 0;
+  bool operator==(const PicturePart&) const = default;
+};
 /// A picture with what was measured in it.
 struct MicrographFigure {
-  std::string bytes, kind = "png";  ///< the picture, whole or smaller
-  int width = 0, height = 0;        ///< of the original, whose pixels the marks are in
+  std::string bytes, kind = "png";  ///< what of the picture is shown, as fine as it is or coarser
+  PicturePart part;  ///< which part of the original that is; marks are in the original's pixels
   std::optional<PictureScale> scale;
   struct Mark {
     std::vector<Spot> drawn;  ///< ends of lines, two by two

@@ -65,6 +65,11 @@ Json take_json(const LensTake& t) {
   if (t.second && t.second_common > 0) out["second_common"] = t.second_common;
   if (t.soft_px > 0) out["soft_px"] = t.soft_px;
   if (t.streaks > 0) out["streaks"] = t.streaks;
+  if (const auto& c = t.crossing)
+    out["crossing"] = {{"direction_deg", c->direction_deg},
+                       {"direction_error_deg", c->direction_error_deg},
+                       {"spacing_px", c->spacing_px},
+                       {"spacing_error_px", c->spacing_error_px}};
   return out;
 }
 
@@ -82,6 +87,13 @@ LensTake take_of(const JsonFields& f) {
   t.second_common = f.number_or("second_common", 0, kFarInPicture, 0);
   t.soft_px = f.number_or("soft_px", 0, kFarInPicture, 0);
   t.streaks = f.number_or("streaks", 0, 1, 0);
+  if (f.has("crossing")) {
+    const JsonFields c = f.object("crossing");
+    t.crossing = CrossingScratches{c.number("direction_deg", -180, 180),
+                                   c.number_or("direction_error_deg", 0, 180, 0),
+                                   c.number("spacing_px", 1e-3, kFarInPicture),
+                                   c.number_or("spacing_error_px", 0, kFarInPicture, 0)};
+  }
   return t;
 }
 
@@ -93,6 +105,25 @@ Json recession_json(const StretchRecession& r) {
           {"most_error_px", r.most_error_px},
           {"length_px", r.length_px},
           {"depth_px", r.depth_px}};
+}
+
+Json band_json(const BrightBand& b) {
+  return {{"share", b.share},
+          {"mean_px", b.mean_px},
+          {"mean_error_px", b.mean_error_px},
+          {"median_px", b.median_px},
+          {"ninth_px", b.ninth_px},
+          {"most_px", b.most_px},
+          {"most_error_px", b.most_error_px}};
+}
+BrightBand band_of(const JsonFields& b) {
+  return {b.number("share", 0, 1),
+          b.number("mean_px", 0, kFarInPicture),
+          b.number_or("mean_error_px", 0, kFarInPicture, 0),
+          b.number_or("median_px", 0, kFarInPicture, 0),
+          b.number_or("ninth_px", 0, kFarInPicture, 0),
+          b.number_or("most_px", 0, kFarInPicture, 0),
+          b.number_or("most_error_px", 0, kFarInPicture, 0)};
 }
 
 Json stretch_json(const EdgeStretch& s) {
@@ -107,6 +138,15 @@ Json stretch_json(const EdgeStretch& s) {
            {"depth_px", s.depth_px}};
   for (const auto& [width, depth] : s.chips) out["chips"].push_back({width, depth});
   if (s.recession) out["recession"] = recession_json(*s.recession);
+  if (s.cutoff_px > 0) {
+    out["cutoff_px"] = s.cutoff_px;
+    out["wavy_px"] = s.wavy_px;
+    out["wavy_error_px"] = s.wavy_error_px;
+    put_given(out, "ragged_px", s.ragged_px);
+    if (s.ragged_px) out["ragged_error_px"] = s.ragged_error_px;
+  }
+  for (const auto& [key, b] : {std::pair{"band", &s.band}, std::pair{"burr", &s.burr}})
+    if (*b) out[key] = band_json(**b);
   return out;
 }
 
@@ -136,6 +176,13 @@ EdgeStretch stretch_of(const JsonFields& f) {
   s.chipped_share = f.number_or("chipped_share", 0, 1, 0);
   s.soft_px = f.number_or("soft_px", 0, kFarInPicture, 0);
   s.depth_px = depths_of(f);
+  s.cutoff_px = f.number_or("cutoff_px", 0, kFarInPicture, 0);
+  s.wavy_px = f.number_or("wavy_px", 0, kFarInPicture, 0);
+  s.wavy_error_px = f.number_or("wavy_error_px", 0, kFarInPicture, 0);
+  s.ragged_px = f.number_if("ragged_px", 0, kFarInPicture);
+  s.ragged_error_px = f.number_or("ragged_error_px", 0, kFarInPicture, 0);
+  if (f.has("band")) s.band = band_of(f.object("band"));
+  if (f.has("burr")) s.burr = band_of(f.object("burr"));
   if (f.has("recession")) {
     const JsonFields r = f.object("recession");
     s.recession = StretchRecession{std::int64_t(r.number("since", 1, 9e15)),
@@ -184,17 +231,25 @@ std::string micrograph_json(const Micrograph& m) {
     for (const auto& take : measure.takes) item["takes"].push_back(take_json(take));
     out["measures"].push_back(std::move(item));
   }
-  for (const auto& laid : m.laid_over)
-    out["laid_over"].push_back({{"other", laid.other},
-                                {"marks", marks_json(laid.marks)},
-                                {"map", {laid.map.a, laid.map.b, laid.map.dx, laid.map.dy}},
-                                {"residual_px", laid.residual_px}});
-  for (const auto& hint : m.hints)
-    out["hints"].push_back({{"kind", name_of(hint.kind)},
-                            {"at", {hint.at.x, hint.at.y}},
-                            {"length_px", hint.length_px},
-                            {"size_px", hint.size_px},
-                            {"accepted", hint.accepted}});
+  for (const auto& laid : m.laid_over) {
+    Json item{{"other", laid.other},
+              {"marks", marks_json(laid.marks)},
+              {"map", {laid.map.a, laid.map.b, laid.map.dx, laid.map.dy}},
+              {"residual_px", laid.residual_px}};
+    put_given(item, "doubt", laid.doubt);
+    out["laid_over"].push_back(std::move(item));
+  }
+  for (const auto& hint : m.hints) {
+    Json item{{"kind", name_of(hint.kind)},
+              {"at", {hint.at.x, hint.at.y}},
+              {"length_px", hint.length_px},
+              {"size_px", hint.size_px},
+              {"accepted", hint.accepted}};
+    if (hint.length_error_px > 0) item["length_error_px"] = hint.length_error_px;
+    if (hint.size_error_px > 0) item["size_error_px"] = hint.size_error_px;
+    out["hints"].push_back(std::move(item));
+  }
+  if (m.other_side) out["other_side"] = true;
   if (m.along) out["along"] = stretch_json(*m.along);
   return compact_text(out);
 }
@@ -253,6 +308,7 @@ Checked<Micrograph> parse_micrograph(std::string_view json) {
                   map[3].get<double>()};
       if (!(laid.map.scale() > 1e-3 && laid.map.scale() < 1e3)) fields.fault("map", "out of range");
       laid.residual_px = fields.number_or("residual_px", 0, kFarInPicture, 0);
+      laid.doubt = fields.text_or("doubt", "");
       m.laid_over.push_back(std::move(laid));
     }
     index = 0;
@@ -264,8 +320,11 @@ Checked<Micrograph> parse_micrograph(std::string_view json) {
                          {x, y},
                          fields.number_or("length_px", 0, kFarInPicture, 0),
                          fields.number_or("size_px", 0, kFarInPicture, 0),
-                         fields.flag_or("accepted", false)});
+                         fields.flag_or("accepted", false),
+                         fields.number_or("length_error_px", 0, kFarInPicture, 0),
+                         fields.number_or("size_error_px", 0, kFarInPicture, 0)});
     }
+    m.other_side = f.flag_or("other_side", false);
     if (f.has("along")) m.along = stretch_of(f.object("along"));
     return m;
   });

@@ -11,6 +11,7 @@
 
 #include "quantity/number.h"
 #include "store/csv_reader.h"
+#include "store/near_names.h"
 #include "store/readings_columns.h"
 
 namespace bq::inline store {
@@ -63,6 +64,14 @@ std::string half_said(const std::map<std::string, Said>& said, const std::string
   return {};
 }
 
+/// What names of this column are called where they are asked about; "" they are not.
+std::string kind_of_name(Column column) {
+  return column == Column::blade    ? "blade"
+         : column == Column::steel  ? "steel"
+         : column == Column::medium ? "medium"
+                                    : "";
+}
+
 }  // namespace
 
 struct ReadingsTableReader::State {
@@ -103,9 +112,15 @@ struct ReadingsTableReader::State {
     result.refused = true;
   }
 
+  /// A name as the options say it is meant.
+  std::string meant(Column column, const std::string& name);
+  /// Whether `now` may be the same name as the one that was said first, misspelt; then it is noted
+  /// to be asked about, and counts as the first. `where` says of what and where that was.
+  bool doubted(Column column, const std::string& first, const std::string& now,
+               const std::string& where, std::uint64_t line);
   bool read_header(CsvReader& csv);
   std::optional<CellFault> read_row(const CsvReader& csv);
-  std::optional<CellFault> check_facts(const RunDraft& draft, std::size_t cell, Said& said) const;
+  std::optional<CellFault> check_facts(const RunDraft& draft, std::size_t cell, Said& said);
   std::optional<CellFault> take_facts(const CsvReader& csv, RunDraft& draft);
   std::optional<CellFault> check_geometry(const std::map<std::string, Said>& said) const;
   [[nodiscard]] std::string_view cell(const CsvReader& csv, Column column) const {
@@ -116,6 +131,38 @@ struct ReadingsTableReader::State {
     return std::size_t(place[std::size_t(column)]);
   }
 };
+
+std::string ReadingsTableReader::State::meant(Column column, const std::string& name) {
+  const auto of_kind = options.names.find(kind_of_name(column));
+  if (of_kind == options.names.end()) return name;
+  const auto said = of_kind->second.find(name);
+  if (said == of_kind->second.end() || said->second == name) return name;
+  const std::string note =
+      of_kind->first + " " + shown(name) + " is taken for " + shown(said->second);
+  if (std::find(result.renamed.begin(), result.renamed.end(), note) == result.renamed.end())
+    result.renamed.push_back(note);
+  return said->second;
+}
+
+bool ReadingsTableReader::State::doubted(Column column, const std::string& first,
+                                         const std::string& now, const std::string& where,
+                                         std::uint64_t line) {
+  const std::string kind = kind_of_name(column);
+  if (kind.empty()) return false;
+  // Whoever was asked already has said that they are two.
+  if (const auto said = options.names.find(kind);
+      said != options.names.end() && said->second.contains(now))
+    return false;
+  NearNames known;
+  known.add(first);
+  if (!known.near(now)) return false;
+  for (const NameDoubt& doubt : result.doubts)
+    if (doubt.kind == kind && doubt.written == now) return true;
+  result.doubts.push_back({kind, now, first,
+                           where + ", and in line " + std::to_string(line) + " " + shown(now) +
+                               ", which is near to it. Is it the same?"});
+  return true;
+}
 
 bool ReadingsTableReader::State::read_header(CsvReader& csv) {
   const auto outcome = csv.next();
@@ -173,7 +220,7 @@ bool ReadingsTableReader::State::read_header(CsvReader& csv) {
 /// Reads one run column; `said.text` and `said.line` are set. Empty result: good.
 std::optional<CellFault> ReadingsTableReader::State::check_facts(const RunDraft& draft,
                                                                  std::size_t cell_index,
-                                                                 Said& said) const {
+                                                                 Said& said) {
   const Column column = columns[cell_index];
   const std::string& name = names[cell_index];
   if (is_angle(column) || is_finish(column)) {
@@ -195,7 +242,11 @@ std::optional<CellFault> ReadingsTableReader::State::check_facts(const RunDraft&
                                                             : before->second.text == said.text;
     const auto a = parse_number(before->second.text, comma), b = parse_number(said.text, comma);
     const bool same_number = column == Column::factor && a && b && *a == *b;
-    if (!same && !same_number)
+    if (same || same_number) return std::nullopt;
+    const std::string where = "Run " + shown(draft.name) + " has " + name + " " +
+                              shown(before->second.text) + " in line " +
+                              std::to_string(before->second.line);
+    if (!doubted(column, before->second.text, said.text, where, said.line))
       return CellFault{cell_index, "run " + shown(draft.name) + " has " + name + " " +
                                        shown(before->second.text) + " in line " +
                                        std::to_string(before->second.line) + ", here " +
@@ -235,7 +286,7 @@ std::optional<CellFault> ReadingsTableReader::State::take_facts(const CsvReader&
     if (!belongs_to_run(columns[i])) continue;
     const auto text = trimmed(cells[i].text);
     if (text.empty()) continue;  // a blank says nothing
-    Said now{std::string(text), 0, csv.line()};
+    Said now{meant(columns[i], std::string(text)), 0, csv.line()};
     if (auto fault = check_facts(draft, i, now)) return fault;
     said.try_emplace(names[i], std::move(now));
   }
@@ -244,7 +295,11 @@ std::optional<CellFault> ReadingsTableReader::State::take_facts(const CsvReader&
   if (blade != said.end() && steel != said.end()) {
     const auto [owner, added] =
         blade_steel.try_emplace(blade->second.text, steel->second.text, draft.name);
-    if (!added && owner->second.first != steel->second.text)
+    if (!added && owner->second.first != steel->second.text &&
+        !doubted(Column::steel, owner->second.first, steel->second.text,
+                 "Blade " + shown(blade->second.text) + " is " + shown(owner->second.first) +
+                     " in run " + shown(owner->second.second),
+                 csv.line()))
       return CellFault{index_of(Column::steel), "blade " + shown(blade->second.text) + " is " +
                                                     owner->second.first + " in run " +
                                                     shown(owner->second.second) + ", here " +

@@ -2,6 +2,7 @@
 
 #include <cstdint>
 #include <istream>
+#include <map>
 #include <memory>
 #include <string>
 #include <string_view>
@@ -13,6 +14,15 @@ namespace bq::inline store {
 
 struct TableOptions {
   bool skip_bad = false;  ///< take the good rows and report the others
+  /// Kind ("blade", "steel", "medium") → as it is written → as it is meant (TableMap::names).
+  std::map<std::string, std::map<std::string, std::string>> names = {};
+};
+
+/// A name that stands where the table had said one that is near to it: misspelt, or a fault.
+struct NameDoubt {
+  std::string kind;            ///< "blade", "steel", "medium"
+  std::string written, first;  ///< here, and before
+  std::string sentence;        ///< with its place
 };
 
 /// What reading tidy CSV tables gave (FORMATS: readings table).
@@ -21,6 +31,8 @@ struct TableResult {
   std::vector<std::string> problems;  ///< "file:line:column: what is wrong", the first 50
   std::int64_t problem_count = 0;     ///< all of them
   std::int64_t skipped = 0;           ///< rows left out because of skip_bad
+  std::vector<NameDoubt> doubts;      ///< to be asked about before the trial is used; one a name
+  std::vector<std::string> renamed;   ///< "steel "Marl Touhg" is taken for "Marl Tough"", one each
   bool refused = false;
   [[nodiscard]] bool ok() const { return !refused; }
 };

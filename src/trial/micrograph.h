@@ -8,7 +8,9 @@
 
 #include "edge/grind.h"
 #include "lens/damage_finder.h"
+#include "lens/edge_along.h"
 #include "lens/registration.h"
+#include "lens/scratch_spectrum.h"
 
 namespace bq::inline trial {
 
@@ -40,8 +42,9 @@ struct LensTake {
       0;  ///< standard error that repeats share: softness, rounding, the finder's own
   std::optional<double> second;  ///< chip: depth (px); scratches: direction (degrees)
   double second_error = 0, second_common = 0;
-  double soft_px = 0;       ///< 10 to 90 % width of what was measured at; 0: not known
-  double streaks = 0;       ///< scratches: share of deep ones
+  double soft_px = 0;  ///< 10 to 90 % width of what was measured at; 0: not known
+  double streaks = 0;  ///< scratches: share of deep ones
+  std::optional<CrossingScratches> crossing;  ///< of a crosshatch
   std::vector<Spot> drawn;  ///< what was found, to be drawn: ends of lines, two by two
   bool operator==(const LensTake&) const = default;
 };
@@ -85,6 +88,7 @@ struct SamePlace {
   std::vector<std::pair<Spot, Spot>> marks;  ///< here, there
   Similarity map;                            ///< from here into the other
   double residual_px = 0;
+  std::string doubt = {};  ///< why it may be more than 2 px off somewhere; "" it is not
   bool operator==(const SamePlace&) const = default;
 };
 
@@ -105,6 +109,12 @@ struct EdgeStretch {
   double belly_px = 0, chipped_share = 0, soft_px = 0;
   std::vector<double> depth_px;  ///< evenly along the stretch
   std::optional<StretchRecession> recession;
+  double cutoff_px = 0;  ///< parts waves from raggedness; 0: measured before they were parted
+  double wavy_px = 0, wavy_error_px = 0;
+  std::optional<double> ragged_px;  ///< empty: the picture is too soft or too coarse for it
+  double ragged_error_px = 0;
+  std::optional<BrightBand> burr;  ///< that stands: what was followed is its ragged rim
+  std::optional<BrightBand> band;  ///< worn apex, roll, or a burr that lies over
   bool operator==(const EdgeStretch&) const = default;
 };
 
@@ -114,6 +124,7 @@ struct HintAnswer {
   Spot at;
   double length_px = 0, size_px = 0;
   bool accepted = false;
+  double length_error_px = 0, size_error_px = 0;  ///< standard errors; 0: not known
   bool operator==(const HintAnswer&) const = default;
 };
 
@@ -142,6 +153,7 @@ struct Micrograph {
   std::vector<SamePlace> laid_over;
   std::vector<HintAnswer> hints;
   std::optional<EdgeStretch> along;  ///< measured along the apex
+  bool other_side = false;           ///< the blade lies on the other side than its brightness says
   bool operator==(const Micrograph&) const = default;
 };
 

@@ -7,6 +7,7 @@
 #include "stats/distributions.h"
 #include "workflow/answer_parts.h"
 #include "workflow/lens_study.h"
+#include "workflow/sentences.h"
 
 namespace bq::inline workflow::answer_parts {
 namespace {
@@ -60,7 +61,7 @@ Course& course_of(std::map<std::string, Course>& found, const Trial& trial, cons
   return course;
 }
 
-/// What was measured along the apex: chips per mm, and how far it fell back.
+/// What was measured along the apex: chips per mm, waves and bright band, how far it fell back.
 void add_stretch(const Trial& trial, const Micrograph& m, const StretchValues& v,
                  std::map<std::string, Course>& found, AnswerTable& table) {
   const bool in_order = m.cuts && !edge_of(m).empty();
@@ -78,6 +79,26 @@ void add_stretch(const Trial& trial, const Micrograph& m, const StretchValues& v
     Course& course = course_of(found, trial, m, LensMeasureKind::apex_line, "chips along the apex");
     course.unit = "per mm";
     course.points.push_back({*m.cuts, m.id, rate, v.per_mm_low, v.per_mm_high});
+  }
+  const auto mean_of_spread = [](const std::optional<SpreadAlong>& spread) {
+    return spread ? std::optional(spread->mean) : std::nullopt;
+  };
+  // What is even of a burr's rim says nothing of the apex.
+  const std::pair<const char*, std::optional<LensValue>> evenness[] = {
+      {"standing burr, mean height", mean_of_spread(v.burr)},
+      {"waves of the apex", v.burr ? std::nullopt : v.wavy},
+      {"raggedness of the apex", v.burr ? std::nullopt : v.ragged},
+      {"bright band, mean width", mean_of_spread(v.band)}};
+  for (const auto& [what, value] : evenness) {
+    if (!value) continue;
+    // Waves by another cut-off are another figure.
+    const bool parted = std::string_view(what).ends_with("of the apex");
+    row(parted ? what + (", parted at " + print_um(v.cutoff_um)) : what,
+        print_number(value->value, 3), print_number(value->plus_minus, 2));
+    if (in_order)
+      course_of(found, trial, m, LensMeasureKind::apex_line, what,
+                parted ? print_number(v.cutoff_um, 3) : "")
+          .points.push_back(point_of(m, *value));
   }
   const Micrograph* since = since_of(trial, m);
   if (!v.receded || !since) return;

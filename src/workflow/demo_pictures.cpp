@@ -95,15 +95,15 @@ void keep_place(const JsonFields& f, const Trial& trial, const std::string& worl
       for (std::size_t i = 0; i < truth.marks.size(); ++i)
         marks.emplace_back(truth.marks[i], first_marks[i]);
       if (const auto laid = register_pictures(picture->image, first_image, marks))
-        m.laid_over.push_back({first.id, laid->marks, laid->map, laid->residual_px});
+        m.laid_over.push_back({first.id, laid->marks, laid->map, laid->residual_px, laid->doubt});
     } else {
       first = m;
       first_marks = truth.marks;
       first_image = picture->image;
     }
-    if (const auto along = m.laid_over.empty()
-                               ? stretch_along(picture->image, false)
-                               : stretch_since(first_image, picture->image, m.laid_over[0], false))
+    if (const auto along = m.laid_over.empty() ? stretch_along(picture->image, false, um_per_px)
+                                               : stretch_since(first_image, picture->image,
+                                                               m.laid_over[0], false, um_per_px))
       m.along = *along;
     project.add_micrograph(m, png_bytes(shrunk(picture->image, 480)));
   }

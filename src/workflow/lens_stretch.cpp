@@ -1,5 +1,6 @@
 // What the apex of a picture shows along its length, and how far it fell back between two pictures.
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "lens/edge_along.h"
@@ -11,8 +12,20 @@
 namespace bq::inline workflow {
 namespace {
 
-EdgeStretch stretch_of(const ApexTrace& trace) {
-  const EdgeAlong found = along_edge(trace);
+/// Wavelengths that part waves from raggedness: the cut-offs of ISO 21920-3, and two finer ones.
+constexpr std::array<double, 7> kCutoffs_um{8, 25, 80, 250, 800, 2500, 8000};
+
+/// The longest of them that the stretch is five times as long as; 0: none, or no scale.
+double cutoff_px(const ApexTrace& trace, double um_per_px) {
+  const double length = trace.along_px.back() - trace.along_px.front();
+  double out = 0;
+  for (const double um : kCutoffs_um)
+    if (um_per_px > 0 && 5 * um <= um_per_px * length) out = um / um_per_px;
+  return out;
+}
+
+EdgeStretch stretch_of(const GreyImage& image, const ApexTrace& trace, double um_per_px) {
+  const EdgeAlong found = along_edge(trace, cutoff_px(trace, um_per_px));
   EdgeStretch out{trace.spot(trace.along_px.front()),
                   trace.spot(trace.along_px.back()),
                   found.length_px,
@@ -23,7 +36,14 @@ EdgeStretch stretch_of(const ApexTrace& trace) {
                   found.chipped_share,
                   trace.soft_px,
                   found.depth_px,
-                  {}};
+                  {},
+                  found.cutoff_px,
+                  found.wavy_px,
+                  found.wavy_error_px,
+                  found.ragged_px,
+                  found.ragged_error_px,
+                  standing_burr(image, trace),
+                  found.band};
   for (const auto& chip : found.chips) out.chips.emplace_back(chip.width_px, chip.depth_px);
   return out;
 }
@@ -47,10 +67,29 @@ StretchValues values_of(const EdgeStretch& s, const PictureScale& scale,
   }
   out.median_width_um = upper_median(widths);
   out.chipped_percent = 100 * s.chipped_share;
-  out.wander.value = k * s.wander_px;
-  out.wander.plus_minus =
-      1.96 * k * std::hypot(s.wander_error_px, scale.relative_error * s.wander_px);
-  out.wander.takes = 1;
+  const auto length_of = [&scale](double px, double error_px) {
+    LensValue v;
+    v.value = scale.um_per_px * px;
+    v.plus_minus = 1.96 * scale.um_per_px * std::hypot(error_px, scale.relative_error * px);
+    v.takes = 1;
+    return v;
+  };
+  out.wander = length_of(s.wander_px, s.wander_error_px);
+  if (s.cutoff_px > 0) {
+    out.cutoff_um = k * s.cutoff_px;
+    out.wavy = length_of(s.wavy_px, s.wavy_error_px);
+    if (s.ragged_px) out.ragged = length_of(*s.ragged_px, s.ragged_error_px);
+  }
+  const auto spread_of = [&](const std::optional<BrightBand>& band) {
+    std::optional<SpreadAlong> value;
+    if (band)
+      value = SpreadAlong{100 * band->share, length_of(band->mean_px, band->mean_error_px),
+                          length_of(band->most_px, band->most_error_px), k * band->median_px,
+                          k * band->ninth_px};
+    return value;
+  };
+  out.band = spread_of(s.band);
+  out.burr = spread_of(s.burr);
   out.belly_um = k * s.belly_px;
   if (s.recession && scale_since) {
     const double j = scale_since->um_per_px;
@@ -78,13 +117,15 @@ Checked<ApexTrace> trace_whole(const GreyImage& image, bool other_side) {
   return trace_blade(image, ends->first, ends->second, ApexOptions{}.reach_px, other_side);
 }
 
-Checked<EdgeStretch> stretch_along(const GreyImage& image, bool other_side) {
+Checked<EdgeStretch> stretch_along(const GreyImage& image, bool other_side, double um_per_px) {
   const auto trace = trace_whole(image, other_side);
-  return trace ? Checked<EdgeStretch>(stretch_of(*trace)) : trace.refusal();
+  return trace ? Checked<EdgeStretch>(stretch_of(image, *trace, um_per_px)) : trace.refusal();
 }
 
 Checked<EdgeStretch> stretch_since(const GreyImage& earlier, const GreyImage& later,
-                                   const SamePlace& laid, bool other_side) {
+                                   const SamePlace& laid, bool other_side, double um_per_px) {
+  if (!laid.doubt.empty())
+    return Refusal{"the two pictures may lie more than 2 pixels off each other, for " + laid.doubt};
   const auto after = trace_whole(later, other_side);
   if (!after) return after.refusal();
   const auto before = trace_whole(earlier, other_side);
@@ -96,7 +137,12 @@ Checked<EdgeStretch> stretch_since(const GreyImage& earlier, const GreyImage& la
       n > 2 ? std::max(0.3, 1.3 * laid.residual_px * std::sqrt(2 * n / (2 * n - 4) / n)) : 1;
   const auto found = recession(*before, *after, laid.map, error);
   if (!found) return found.refusal();
-  EdgeStretch out = stretch_of(*after);
+  EdgeStretch out = stretch_of(later, *after, um_per_px);
+  // A burr that breaks off is no metal of the edge.
+  if (out.burr || standing_burr(earlier, *before))
+    return Refusal{std::string("a burr stands on the apex in ") +
+                   (out.burr ? "this" : "the earlier") +
+                   " picture: how far the edge fell back cannot be told from its rim"};
   out.recession =
       StretchRecession{laid.other,           found->mean_px,   found->mean_error_px, found->most_px,
                        found->most_error_px, found->length_px, found->depth_px};
@@ -120,7 +166,8 @@ std::optional<StretchValues> stretch_values(const Trial& trial, const Micrograph
 
 std::vector<std::string> words_of(const StretchValues& v) {
   std::vector<std::string> out;
-  const std::string length = print_number(1e-3 * v.length_um, 3) + " mm of apex";
+  const std::string length =
+      print_number(1e-3 * v.length_um, 3) + (v.burr ? " mm of the burr's rim" : " mm of apex");
   if (v.chips == 0)
     out.push_back("No chip stands out in " + length + ": fewer than " +
                   print_number(v.per_mm_high, 2) + " per mm (95 %).");
@@ -131,9 +178,33 @@ std::vector<std::string> words_of(const StretchValues& v) {
                   print_um(v.median_width_um) + ", the widest " + print_um(v.widest_um) +
                   ", the deepest " + print_um(v.deepest_um) + "; " +
                   print_number(v.chipped_percent, 2) + " % of the length is chipped.");
-  out.push_back("Between them the apex wanders by " +
+  const std::string followed = v.burr ? "rim" : "apex";
+  out.push_back((v.chips > 0 ? "Between them the " : "The ") + followed + " wanders by " +
                 print_value(LensMeasureKind::apex_line, v.wander) + " (root mean square)" +
                 (v.belly_um > 0 ? ", about a belly of " + print_um(v.belly_um) + "." : "."));
+  const auto printed = [](const LensValue& value) {
+    return print_value(LensMeasureKind::apex_line, value);
+  };
+  if (v.wavy) {
+    const std::string cutoff = print_um(v.cutoff_um), shortest = print_um(0.1 * v.cutoff_um);
+    out.push_back("In waves longer than " + cutoff + " it swings by " + printed(*v.wavy) +
+                  (v.ragged ? "; between " + shortest + " and " + cutoff + " it is ragged by " +
+                                  printed(*v.ragged) + "."
+                            : "; how ragged it is between " + shortest + " and " + cutoff +
+                                  " this picture is too soft or too coarse to show."));
+  }
+  const auto spread = [&](const SpreadAlong& s, const std::string& is, const std::string& most) {
+    return print_number(s.percent, 2) + " % of it: " + printed(s.mean) + " " + is +
+           " on average, half of it under " + print_um(s.median_um) + ", nine tenths under " +
+           print_um(s.ninth_um) + ", " + printed(s.most) + " at its " + most + ".";
+  };
+  if (v.burr)
+    out.push_back("What was followed is the ragged rim of a burr, which stands along " +
+                  spread(*v.burr, "high", "highest"));
+  if (v.band)
+    out.push_back(
+        "A bright band (a worn apex that reflects, a roll, or a burr that lies over) runs along " +
+        spread(*v.band, "wide", "widest"));
   if (v.receded) {
     const bool clear = v.receded->value > v.receded->plus_minus;
     out.push_back(

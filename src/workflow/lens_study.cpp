@@ -106,10 +106,12 @@ Checked<LensTake> take_scratches(const GreyImage& image, Spot from, Spot to, boo
     if (const auto edge = snap_edge(image, 0.5 * (ends->first + ends->second),
                                     turned(ends->second - ends->first)))
       soft = edge->soft_px;
-  if (found->spacing_px < 2.2 * soft)
+  const double finest = found->crossing ? std::min(found->spacing_px, found->crossing->spacing_px)
+                                        : found->spacing_px;
+  if (finest < 2.2 * soft)
     return Refusal{"the picture is too soft for scratches so fine: its edge passes over " +
-                   print_number(soft, 2) + " pixels, and they lie " +
-                   print_number(found->spacing_px, 2) + " apart"};
+                   print_number(soft, 2) + " pixels, and they lie " + print_number(finest, 2) +
+                   " apart"};
   LensTake take;
   take.points = {from, to};
   take.soft_px = soft;
@@ -119,11 +121,17 @@ Checked<LensTake> take_scratches(const GreyImage& image, Spot from, Spot to, boo
   take.second = found->direction_deg;
   take.second_error = found->direction_error_deg;
   take.streaks = found->streaks;
+  take.crossing = found->crossing;
   const double turn = found->direction_deg * kRadian,
                half =
                    0.35 * (box ? std::min(std::abs(to.x - from.x), std::abs(to.y - from.y)) : 60);
   const Spot middle = 0.5 * (from + to), along{std::cos(turn), std::sin(turn)};
   take.drawn = {middle - half * along, middle + half * along};
+  if (const auto& crossing = found->crossing) {
+    const double other = crossing->direction_deg * kRadian;
+    const Spot across{std::cos(other), std::sin(other)};
+    take.drawn.insert(take.drawn.end(), {middle - half * across, middle + half * across});
+  }
   return take;
 }
 
@@ -216,6 +224,14 @@ LensValue value_of(const LensMeasure& measure, const PictureScale& scale) {
   }
   const Averaged first = averaged(values, errors, common, scale.relative_error);
   LensValue out;
+  // Takings of a crosshatch may name its directions in another order: the last one speaks.
+  if (const auto& crossing = measure.takes.back().crossing) {
+    out.crossing = scale.um_per_px * crossing->spacing_px;
+    out.crossing_plus_minus =
+        1.96 * scale.um_per_px *
+        std::hypot(crossing->spacing_error_px, scale.relative_error * crossing->spacing_px);
+    out.crossing_deg = crossing->direction_deg;
+  }
   out.takes = int(values.size());
   out.value = scale.um_per_px * first.mean;
   out.plus_minus = scale.um_per_px * first.half;
@@ -229,22 +245,46 @@ LensValue value_of(const LensMeasure& measure, const PictureScale& scale) {
   return out;
 }
 
-std::string print_value(LensMeasureKind kind, const LensValue& value) {
-  const auto pair = [](double v, double half) {
-    // One digit of the uncertainty, two where it begins with a 1.
-    int decimals = 1;
-    if (half > 0) {
-      const int whole = int(std::floor(std::log10(half)));
-      const bool one = half / std::pow(10.0, whole) < 1.95;
-      decimals = std::clamp((one ? 1 : 0) - whole, 0, 3);
-    }
-    return print_fixed(v, decimals) + " ± " + print_fixed(half, decimals);
+namespace {
+
+/// One digit of the uncertainty, two where it begins with a 1.
+std::string print_with_half(double v, double half) {
+  int decimals = 1;
+  if (half > 0) {
+    const int whole = int(std::floor(std::log10(half)));
+    const bool one = half / std::pow(10.0, whole) < 1.95;
+    decimals = std::clamp((one ? 1 : 0) - whole, 0, 3);
+  }
+  return print_fixed(v, decimals) + " ± " + print_fixed(half, decimals);
+}
+
+}  // namespace
+
+std::string print_hint(const DamageHint& hint, const std::optional<PictureScale>& scale) {
+  const double k = scale ? scale->um_per_px : 1, relative = scale ? scale->relative_error : 0;
+  const std::string unit = scale ? " µm" : " px";
+  const auto figure = [&](double px, double error_px, bool sure, const char* what) {
+    if (!sure) return std::string("how ") + what + " is not sure";
+    return print_with_half(k * px, 1.96 * k * std::hypot(error_px, relative * px)) + unit + " " +
+           what;
   };
+  return std::string(name_of(hint.kind)) + "?  " +
+         figure(hint.to_px - hint.from_px, hint.length_error_px, hint.length_sure(), "long") +
+         ", " +
+         figure(hint.size_px, hint.size_error_px, hint.size_sure(),
+                hint.kind == ApexDamage::chip ? "deep" : "wide");
+}
+
+std::string print_value(LensMeasureKind kind, const LensValue& value) {
+  const auto pair = print_with_half;
   std::string out = pair(value.value, value.plus_minus) + " µm";
   if (value.second && kind == LensMeasureKind::chip)
     out += ", " + pair(*value.second, *value.second_plus_minus) + " µm deep";
   if (value.second && kind == LensMeasureKind::scratches)
     out += ", at " + pair(*value.second, *value.second_plus_minus) + "°";
+  if (value.crossing)
+    out += "; crossed by " + pair(*value.crossing, value.crossing_plus_minus) + " µm, at " +
+           print_fixed(value.crossing_deg, 1) + "°";
   return out;
 }
 
@@ -323,13 +363,18 @@ LookEvent look_of(const Micrograph& micrograph, const HintAnswer& hint, const Pi
   look.found = hint.kind == ApexDamage::chip   ? DamageFound::broken_out
                : hint.kind == ApexDamage::roll ? DamageFound::bent
                                                : DamageFound::bright_spot;
-  look.widest_um = hint.length_px * scale.um_per_px;
+  const auto half = [&scale](double px, double error_px) {
+    return 1.96 * std::hypot(error_px, scale.relative_error * px);
+  };
+  // What is not sure is no size.
+  if (half(hint.length_px, hint.length_error_px) <= 0.5 * hint.length_px)
+    look.widest_um = hint.length_px * scale.um_per_px;
+  const bool deep =
+      hint.kind == ApexDamage::chip && half(hint.size_px, hint.size_error_px) <= 0.5 * hint.size_px;
   look.is_thickness = false;
   look.at_mm = micrograph.at_mm;
-  look.note =
-      "seen in " + micrograph.name +
-      (hint.kind == ApexDamage::chip ? ", " + print_um(hint.size_px * scale.um_per_px) + " deep"
-                                     : "");
+  look.note = "seen in " + micrograph.name +
+              (deep ? ", " + print_um(hint.size_px * scale.um_per_px) + " deep" : "");
   look.picture = micrograph.id;
   return look;
 }
@@ -362,15 +407,45 @@ std::vector<const Micrograph*> report_pictures(const Trial& trial, std::size_t m
   return out;
 }
 
-void show_whole(std::map<std::int64_t, std::string>& thumbnails, const Trial& trial,
-                const PictureStore& files) {
+PicturePart measured_part(const Micrograph& m) {
+  const PicturePart whole{0, 0, m.width, m.height};
+  double left = 1e9, top = 1e9, right = -1e9, bottom = -1e9;
+  for (const auto& measure : m.measures)
+    for (const auto* points : {&measure.takes.back().points, &measure.takes.back().drawn})
+      for (const Spot& p : *points) {
+        left = std::min(left, p.x);
+        right = std::max(right, p.x);
+        top = std::min(top, p.y);
+        bottom = std::max(bottom, p.y);
+      }
+  if (left > right) return whole;
+  const double wide = std::max(480.0, 1.5 * (right - left)),
+               high = std::max(360.0, 1.5 * (bottom - top));
+  if (wide * high > 0.5 * m.width * m.height) return whole;
+  PicturePart out;
+  out.width = std::min(m.width, int(wide));
+  out.height = std::min(m.height, int(high));
+  out.x = std::clamp(int(0.5 * (left + right - wide)), 0, m.width - out.width);
+  out.y = std::clamp(int(0.5 * (top + bottom - high)), 0, m.height - out.height);
+  return out;
+}
+
+void show_whole(std::map<std::int64_t, ReportPicture>& pictures, const Trial& trial,
+                const PictureStore& files, const CutPicture& cut) {
   constexpr std::int64_t kMost = 2 << 20;
+  constexpr int kLongest = 1600;
   for (const Micrograph* m : report_pictures(trial)) {
-    if (m->kind != "png" || m->size < 1 || m->size > kMost) continue;
+    const bool as_it_is = m->kind == "png" && m->size > 0 && m->size <= kMost &&
+                          std::max(m->width, m->height) <= kLongest;
     try {
-      if (auto bytes = files.bytes(m->id)) thumbnails[m->id] = std::move(*bytes);
+      auto bytes = files.bytes(m->id);
+      if (!bytes) continue;
+      const PicturePart part =
+          as_it_is ? PicturePart{0, 0, m->width, m->height} : measured_part(*m);
+      std::string png = as_it_is ? std::move(*bytes) : cut(*bytes, part, kLongest);
+      if (!png.empty()) pictures[m->id] = {std::move(png), part};
     } catch (const StoreError&) {
-      // Its file is damaged; the thumbnail still shows it, and `check` names it.
+      // Its file is damaged; the thumbnail still shows it.
     }
   }
 }
@@ -383,9 +458,8 @@ std::string print_measure(const LensMeasure& measure, const std::optional<Pictur
 }
 
 MicrographFigure figure_of(const Trial& trial, const Micrograph& micrograph,
-                           const std::string& bytes, const std::string& kind) {
-  MicrographFigure out{
-      bytes, kind, micrograph.width, micrograph.height, scale_of(trial, micrograph), {}};
+                           const ReportPicture& picture) {
+  MicrographFigure out{picture.png, "png", picture.part, scale_of(trial, micrograph), {}};
   for (std::size_t i = 0; i < micrograph.measures.size(); ++i) {
     const LensMeasure& measure = micrograph.measures[i];
     const LensTake& take = measure.takes.back();

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <functional>
 #include <map>
 #include <optional>
 #include <string>
@@ -38,7 +39,9 @@ Checked<LensTake> take_measure(const GreyImage& image, LensMeasureKind kind, Spo
 struct LensValue {
   double value = 0, plus_minus = 0;  ///< µm
   std::optional<double> second,
-      second_plus_minus;  ///< chip: depth, µm; scratches: direction, degrees
+      second_plus_minus;           ///< chip: depth, µm; scratches: direction, degrees
+  std::optional<double> crossing;  ///< crosshatch: spacing of the weaker direction, µm
+  double crossing_plus_minus = 0, crossing_deg = 0;
   int takes = 0;
   double repeat_um = 0;  ///< SD of the takes; 0 with one
 };
@@ -51,24 +54,34 @@ std::string print_value(LensMeasureKind kind, const LensValue& value);
 
 /// The apex followed through the whole picture (find_apex, trace_blade). Refused in plain words.
 Checked<ApexTrace> trace_whole(const GreyImage& image, bool other_side);
-/// What it shows along its length. Refused as trace_whole.
-Checked<EdgeStretch> stretch_along(const GreyImage& image, bool other_side);
+/// What it shows along its length; `um_per_px` chooses the wavelength that parts waves from
+/// raggedness, 0: not known. Refused as trace_whole.
+Checked<EdgeStretch> stretch_along(const GreyImage& image, bool other_side, double um_per_px);
 /// The same of `later`, with how far its apex fell back since `earlier`, which it is laid over by
 /// `laid`. The error of
 /// the laying is that of its marks, and at least a pixel where two marks leave nothing over to
 /// judge it by. Refused in plain words.
 Checked<EdgeStretch> stretch_since(const GreyImage& earlier, const GreyImage& later,
-                                   const SamePlace& laid, bool other_side);
+                                   const SamePlace& laid, bool other_side, double um_per_px);
 /// The picture that its recession is reckoned from; nullptr where there is none.
 const Micrograph* since_of(const Trial& trial, const Micrograph& micrograph);
 /// What a stretch shows, in figures with units: chips per millimetre (exact Poisson interval),
-/// widths and depths of the chips, wander, belly, recession and lost area with ± 95 %.
+/// widths and depths of the chips, wander, waves and raggedness, bright band, belly, recession and
+/// lost area with ± 95 %.
+struct SpreadAlong {
+  double percent = 0;  ///< of the length that has it
+  LensValue mean, most;
+  double median_um = 0, ninth_um = 0;
+};
 struct StretchValues {
   double length_um = 0;
   int chips = 0;
   double per_mm = 0, per_mm_low = 0, per_mm_high = 0;
   double median_width_um = 0, widest_um = 0, deepest_um = 0, chipped_percent = 0;
   LensValue wander;
+  double cutoff_um = 0;                   ///< parts the next two
+  std::optional<LensValue> wavy, ragged;  ///< root mean squares
+  std::optional<SpreadAlong> burr, band;  ///< heights of a burr that stands, widths of a band
   double belly_um = 0;
   std::optional<LensValue> receded, receded_most;  ///< mean over the stretch, and at its worst
   double lost_um2 = 0, lost_plus_minus_um2 = 0;
@@ -97,7 +110,11 @@ Checked<LensAngle> angle_from_picture(const Trial& trial, const Micrograph& micr
 /// Pictures of one place over the cuts, the given one among them: indices into trial.micrographs.
 std::vector<std::size_t> pictures_of_place(const Trial& trial, const Micrograph& micrograph);
 
-/// A damage suggestion as a look at the edge. `at_mm` the picture's place.
+/// "chip?  12.4 ± 0.8 µm long, how deep is not sure"; pixels without a scale.
+std::string print_hint(const DamageHint& hint, const std::optional<PictureScale>& scale);
+
+/// A damage suggestion as a look at the edge; a size only where it is sure to half of itself.
+/// `at_mm` the picture's place.
 LookEvent look_of(const Micrograph& micrograph, const HintAnswer& hint, const PictureScale& scale);
 
 /// What the edge-condition key may take from a picture: what the apex looks like by its chips,
@@ -107,14 +124,26 @@ Observations observations_of(const Micrograph& micrograph);
 
 /// Measured pictures of edges that go into the report, the newest first, at most `most`.
 std::vector<const Micrograph*> report_pictures(const Trial& trial, std::size_t most = 12);
-/// Puts a picture's own file in place of its thumbnail, by its id, where that is a PNG of at most
-/// 2 MB and can be read: a page cannot show more, and a report is sent by mail. Reads files: for
-/// workers.
-void show_whole(std::map<std::int64_t, std::string>& thumbnails, const Trial& trial,
-                const PictureStore& files);
-/// A picture with its measures; `bytes`: the picture itself or a smaller one of it.
+/// The part of a picture that its measures lie in, with a quarter around it, no smaller than 480 ×
+/// 360 px; all of a picture that they fill for the most part.
+PicturePart measured_part(const Micrograph& micrograph);
+/// What a report shows of a picture: a PNG of `part`, pixels of the original.
+struct ReportPicture {
+  std::string png;
+  PicturePart part;
+};
+/// Cuts a part out of a picture file, as PNG, at most `longest` px on its longer side; "" where it
+/// cannot be read.
+using CutPicture =
+    std::function<std::string(std::string_view file, const PicturePart& part, int longest)>;
+/// Puts what a page can show in place of the thumbnails of measured pictures: a PNG of at most 2 MB
+/// and 1,600 px as it is, of any other the measured part by `cut`. One whose file is damaged keeps
+/// its thumbnail; `check` names it. Reads and decodes files: for workers.
+void show_whole(std::map<std::int64_t, ReportPicture>& pictures, const Trial& trial,
+                const PictureStore& files, const CutPicture& cut);
+/// A picture with its measures.
 MicrographFigure figure_of(const Trial& trial, const Micrograph& micrograph,
-                           const std::string& bytes, const std::string& kind = "png");
+                           const ReportPicture& picture);
 /// "12.4 ± 0.3 µm", or in pixels where there is no scale.
 std::string print_measure(const LensMeasure& measure, const std::optional<PictureScale>& scale);
 

@@ -271,8 +271,8 @@ TrialReport trial_report(const SourceResult& source, const TrialStudy& study,
   }
   const auto photographs = report_pictures(source.trial);
   for (const auto* m : photographs) {
-    const auto small = source.thumbnails.find(m->id);
-    if (small == source.thumbnails.end() || small->second.empty()) {
+    const auto small = source.pictures.find(m->id);
+    if (small == source.pictures.end() || small->second.png.empty()) {
       out.micrographs_note = "Pictures that have not been opened on Lens yet are not shown.";
       continue;
     }

@@ -12,6 +12,7 @@
 
 #include "quantity/number.h"
 #include "store/bench_json.h"
+#include "store/near_names.h"
 #include "store/plan_file.h"
 #include "store/project_file.h"
 #include "store/project_lock.h"
@@ -73,77 +74,10 @@ std::string in_own_lines(const std::string& problem, const std::string& path,
          (what == std::string::npos ? "" : problem.substr(what));
 }
 
-/// Names, to find one that may be the same written otherwise: the same words but for case, accents,
-/// signs and blanks, or with one letter more, less or other (two from eight letters on) in a word
-/// of four letters or more. "K1" and "K2", "steel A" and "steel B" are not near.
-class NearNames {
- public:
-  void add(const std::string& name) {
-    if (!exact_.insert(name).second) return;
-    const auto words = words_of(name);
-    joined_.try_emplace(joined(words), name);
-    alike_[shape_of(words)].push_back({name, words});
-  }
-  [[nodiscard]] bool has(const std::string& name) const { return exact_.contains(name); }
-  /// Null where none is near.
-  [[nodiscard]] const std::string* near(const std::string& name) const {
-    const auto words = words_of(name);
-    if (const auto same = joined_.find(joined(words)); same != joined_.end()) return &same->second;
-    const auto alike = alike_.find(shape_of(words));
-    if (alike == alike_.end()) return nullptr;
-    for (const auto& known : alike->second) {
-      bool near = true;
-      for (std::size_t i = 0; i < words.size() && near; ++i)
-        near = are_near(words[i], known.words[i]);
-      if (near) return &known.name;
-    }
-    return nullptr;
-  }
-
- private:
-  struct Name {
-    std::string name;
-    std::vector<std::string> words;
-  };
-  static std::vector<std::string> words_of(const std::string& text) {
-    std::vector<std::string> out(1);
-    for (const char c : plain_words(text))
-      if (c == ' ')
-        out.emplace_back();
-      else
-        out.back() += c;
-    return out;
-  }
-  static std::string joined(const std::vector<std::string>& words) {
-    std::string out;
-    for (const auto& word : words) out += word;
-    return out;
-  }
-  static bool tells_apart(const std::string& word) {
-    constexpr std::size_t kShort = 4;
-    return word.size() < kShort || word.find_first_of("0123456789") != std::string::npos;
-  }
-  /// How many words a name has, and those of them that must be the same.
-  static std::string shape_of(const std::vector<std::string>& words) {
-    std::string out;
-    for (const auto& word : words) out += (tells_apart(word) ? word : "*") + ' ';
-    return out;
-  }
-  static bool are_near(const std::string& a, const std::string& b) {
-    constexpr std::size_t kLong = 8;
-    const int most = std::min(a.size(), b.size()) < kLong ? 1 : 2;
-    return a == b || (!tells_apart(a) && letters_between(a, b, most) <= most);
-  }
-
-  std::set<std::string> exact_;
-  std::map<std::string, std::string> joined_;
-  std::map<std::string, std::vector<Name>> alike_;
-};
-
 class TableSources {
  public:
   TableSources(const TableOptions& options, const TableMap& map, const KnownNames& known)
-      : reader_(options), map_(map), known_(known) {}
+      : reader_({options.skip_bad, map.names}), map_(map), known_(known) {}
 
   void read(std::istream& in, const std::string& name) {
     std::string first;
@@ -187,7 +121,8 @@ class TableSources {
         std::any_of(out_.understood.begin(), out_.understood.end(),
                     [](const AnyTable& t) { return !t.questions.empty() || !t.faults.empty(); });
     out_.refused = table.refused || asked;
-    if (!out_.refused) ask_about_names(table.trial);
+    out_.notes.insert(out_.notes.end(), table.renamed.begin(), table.renamed.end());
+    if (!out_.refused) ask_about_names(table.trial, table.doubts);
     if (!out_.refused) out_.trial = std::move(table.trial);
     if (out_.refused) out_.lists.clear();
     return std::move(out_);
@@ -227,8 +162,13 @@ class TableSources {
     return true;
   }
 
-  void ask_about_names(Trial& trial) {
+  /// `doubts`: names that the table itself spells in two ways where only one can stand.
+  void ask_about_names(Trial& trial, const std::vector<NameDoubt>& doubts) {
     std::vector<TableQuestion> questions;
+    for (const NameDoubt& doubt : doubts)
+      questions.push_back({"names." + doubt.kind + "." + doubt.written,
+                           doubt.sentence,
+                           {doubt.first, doubt.written}});
     const auto settle = [&](const char* kind, const std::vector<std::string>& names,
                             auto&& each_name) {
       const auto said = map_.names.find(kind);
@@ -427,8 +367,8 @@ SourceResult read_source(const std::string& path, std::istream& standard_input,
   out.threshold = project.setting("threshold").value_or(out.threshold);
   out.plans = project.setting(kPlanBookKey).value_or("");
   out.sessions = project.bench_sessions();
-  for (const auto* m : report_pictures(out.trial)) out.thumbnails[m->id] = project.thumbnail(m->id);
-  show_whole(out.thumbnails, out.trial, *project.pictures());
+  for (const auto* m : report_pictures(out.trial))
+    out.pictures[m->id] = {project.thumbnail(m->id), {0, 0, m->width, m->height}};
   out.verdict_limits = project.setting(kVerdictKey).value_or("");
   out.section_questions = project.setting(kSectionQuestionsKey).value_or("");
   if (const auto kept = project.setting(kProtocolKey))

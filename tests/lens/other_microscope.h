@@ -14,6 +14,13 @@ struct OtherNotch {
   bool pointed = false;  ///< straight walls that meet, else a parabola
 };
 
+/// A bright band just behind the apex; pixels.
+struct OtherBand {
+  double from = 0, to = 0;  ///< along the edge, from the picture's middle
+  double wide = 0;          ///< its width; it swells and thins by `uneven` of that
+  double uneven = 0, bright = 235;
+};
+
 /// A second maker of pictures, which shares nothing with rehearsal/virtual_microscope: other
 /// scratches, other light, other faults. The edge runs through the picture's middle; `u` along it,
 /// `v` into the blade, both in pixels from there.
@@ -36,7 +43,12 @@ struct OtherScene {
   double noise = 3;   ///< SD, grey levels
   int jpeg = 0;       ///< quality 1 … 100; 0: none
   int dust = 0, fibres = 0, oil = 0;
+  double wave = 0, wave_px = 200;   ///< the apex swings so far to either side, over so many px
+  double rough = 0, rough_px = 12;  ///< and is ragged besides: noise at knots so far apart
   std::vector<OtherNotch> notches;
+  std::vector<OtherBand> bands_behind;
+  double burr = 0, burr_bright = 200;  ///< mean height of a burr that stands, px, and its grey
+  std::vector<Spot> pits;              ///< u, v behind the apex: dark specks 5 px across the middle
   std::uint64_t seed = 1;
 };
 
@@ -50,6 +62,10 @@ struct OtherPicture {
   }
 };
 OtherPicture other_picture(const OtherScene& scene);
+/// How far the sound apex lies behind its line (or belly) at `u`; the width of a band there.
+double other_unevenness(const OtherScene& scene, double u);
+double other_burr_height(const OtherScene& scene, double u);
+double other_band_width(const OtherBand& band, double u);
 
 /// What is put on a picture as its scale; plate: a thick bar on a dark plate of its own, beyond
 /// which the picture goes on.

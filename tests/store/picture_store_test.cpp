@@ -65,8 +65,12 @@ Micrograph full() {
 
   by_hand.streaks = 0;
   m.measures = {{LensMeasureKind::chip, {take, by_hand}, "left of the cross"}};
-  m.laid_over = {{3, {{{1, 2}, {3, 4}}, {{5, 6}, {7, 8}}}, {0.99, 0.02, 5, -3}, 0.25}};
-  m.hints = {{ApexDamage::roll, {10, 20}, 30, 5, true}};
+  m.laid_over = {{3,
+                  {{{1, 2}, {3, 4}}, {{5, 6}, {7, 8}}},
+                  {0.99, 0.02, 5, -3},
+                  0.25,
+                  "the marks lie close together"}};
+  m.hints = {{ApexDamage::roll, {10, 20}, 30, 5, true, 3, 0.5}};
   m.instrument = "the new camera";
   m.measures[0].takes[0].common_px = 0.3;
   m.measures[0].takes[0].second_common = 0.2;
@@ -81,7 +85,16 @@ Micrograph full() {
                         0.06,
                         2.4,
                         {0.5, -0.25},
-                        StretchRecession{3, 4.5, 0.6, 12, 0.9, 640, {4, 5}}};
+                        StretchRecession{3, 4.5, 0.6, 12, 0.9, 640, {4, 5}},
+                        80,
+                        1.5,
+                        0.2,
+                        0.4,
+                        0.1,
+                        BrightBand{0.9, 12, 0.7, 11, 16, 17, 0.9},
+                        BrightBand{0.3, 5, 0.4, 4.5, 7, 8, 0.5}};
+  m.measures[0].takes[0].crossing = CrossingScratches{-48, 0.5, 11, 0.6};
+  m.other_side = true;
   return m;
 }
 

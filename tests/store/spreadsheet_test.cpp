@@ -132,6 +132,25 @@ TEST(TakenIn, NearNamesAreAskedAbout) {
   const auto twice =
       read("run,cuts,reading,unit,steel\na,0,1,N,Fenland\nb,0,1,N,Fenlnad\n", "{}", {});
   EXPECT_EQ(asked(twice), std::set<std::string>{"names.steel.Fenlnad"});
+  // So are two spellings where only one can stand: in a run, of a blade; a tidy table or not.
+  for (const char* head :
+       {"run,cuts,reading,unit,steel,blade", "Run,Cuts,Force (N),unit,Steel,Blade"})
+    for (const char* rows : {"a,0,1,N,Fenland,K1\na,10,2,N,Fenlnad,K1\n",
+                             "a,0,1,N,Fenland,K1\nb,0,2,N,Fenlnad,K1\n"}) {
+      const std::string table = std::string(head) + "\n" + rows;
+      const auto within = read(table, "{}", {});
+      EXPECT_TRUE(within.refused);
+      EXPECT_EQ(asked(within), std::set<std::string>{"names.steel.Fenlnad"}) << problems_of(within);
+      const auto same = read(table, R"({"names":{"steel":{"Fenlnad":"Fenland"}}})", {});
+      ASSERT_FALSE(same.refused) << problems_of(same);
+      for (const auto& run : same.trial.runs) EXPECT_EQ(run.facts.steel, "Fenland");
+      const auto two = read(table, R"({"names":{"steel":{"Fenlnad":"Fenlnad"}}})", {});
+      EXPECT_TRUE(two.refused) << "one run or blade is of one steel";
+      EXPECT_TRUE(asked(two).empty());
+    }
+  // What is not near is a fault with its place, as before.
+  const auto other = read("run,cuts,reading,unit,steel\na,0,1,N,Marl\na,1,2,N,Cairn\n", "{}", {});
+  EXPECT_TRUE(other.refused && asked(other).empty());
   EXPECT_FALSE(read("run,cuts,reading,unit,steel,blade\na,0,1,N,Steel A,K1\nb,0,1,N,Steel B,K11\n"
                     "c,0,1,N,M 390,K12\nd,0,1,N,M 391,k-13\n",
                     "{}", {})

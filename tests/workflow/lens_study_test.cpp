@@ -321,7 +321,7 @@ TEST(LensStudy, PicturesAnswerAQuestionAndGoIntoTheReport) {
   answers.facts = &bare;
   EXPECT_FALSE(answer(Question::pictures, answers).answered);
 
-  source.thumbnails[151] = png_of_grey();
+  source.pictures[151] = {png_of_grey(), {0, 0, 800, 600}};
   TrialStudyOptions options;
   options.bootstrap_refits = 20;
   options.workers = 1;

@@ -96,21 +96,27 @@ QString StandInBench::picture_folder() const {
   return folder_ + QStringLiteral("/pictures");
 }
 
-void StandInBench::take_picture() {
+void StandInBench::add_edge(QStringList& wishes) {
   write_state();
-  QStringList wishes{QStringLiteral("microscope"),
-                     QStringLiteral("--folder"),
-                     picture_folder(),
-                     QStringLiteral("--state"),
-                     port("edge.json"),
-                     QStringLiteral("--seed"),
-                     QString::number(seed_ + quint64(++pictures_))};
+  wishes << QStringLiteral("--state") << port("edge.json");
   const int run = workbench_.current_run();
   if (run >= 0 && run < int(workbench_.trial().runs.size()))
     if (const SteelCard* card =
             workbench_.trial().steel_card(workbench_.trial().runs[std::size_t(run)].facts.steel);
         card && card->toughness == "brittle")
       wishes << QStringLiteral("--brittle");
+}
+
+QStringList StandInBench::camera_wishes() {
+  QStringList wishes{QStringLiteral("camera"), QStringLiteral("--seed"), QString::number(seed_)};
+  add_edge(wishes);
+  return wishes;
+}
+
+void StandInBench::take_picture() {
+  QStringList wishes{QStringLiteral("microscope"), QStringLiteral("--folder"), picture_folder(),
+                     QStringLiteral("--seed"), QString::number(seed_ + quint64(++pictures_))};
+  add_edge(wishes);
   auto* device = new QProcess(this);
   device->setProcessChannelMode(QProcess::ForwardedErrorChannel);
   connect(device, &QProcess::finished, device, &QObject::deleteLater);

@@ -28,11 +28,15 @@ class StandInBench : public QObject {
   /// The stand-in microscope saves a picture of the run's edge into `picture_folder`.
   void take_picture();
   [[nodiscard]] QString picture_folder() const;
+  /// The camera on that microscope, over the edge of the run at the bench.
+  [[nodiscard]] QStringList camera_wishes();
+  [[nodiscard]] const QString& program() const { return program_; }
   /// The check weight lies on the gauge instead of the edge.
   void put_weight(double nominal);
 
  private:
   void write_state();
+  void add_edge(QStringList& wishes);
   void put_profiles();
   Workbench& workbench_;
   QString program_;

@@ -3,7 +3,6 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
-#include "quantity/number.h"
 #include "ui/lens/lens_panels.h"
 #include "ui/parts/words.h"
 #include "ui/theme/theme.h"
@@ -35,6 +34,9 @@ DamagePanel::DamagePanel(LensModel& model, QWidget* parent)
   });
   layout->addWidget(turn_, 0, Qt::AlignLeft);
   list_->setAccessibleName(tr("Suggestions"));
+  list_->setMinimumHeight(110);
+  list_->setWordWrap(true);
+  list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   layout->addWidget(list_, 1);
   auto* row = new QHBoxLayout;
   row->addWidget(accept_);
@@ -63,15 +65,7 @@ void DamagePanel::show_state() {
   showing_ = true;
   list_->clear();
   const auto scale = model_.scale();
-  for (const auto& hint : model_.hints()) {
-    const double k = scale ? scale->um_per_px : 1;
-    const QString unit = scale ? tr("µm") : tr("px");
-    list_->addItem(tr("%1?  %2 %3 long, %4 %5")
-                       .arg(text_of(name_of(hint.kind)),
-                            text_of(print_number(k * (hint.to_px - hint.from_px), 3)), unit,
-                            text_of(print_number(k * hint.size_px, 2)),
-                            hint.kind == ApexDamage::chip ? tr("deep") : tr("wide")));
-  }
+  for (const auto& hint : model_.hints()) list_->addItem(text_of(print_hint(hint, scale)));
   list_->setCurrentRow(model_.chosen_hint());
   showing_ = false;
   accept_->setEnabled(model_.chosen_hint() >= 0);

@@ -88,10 +88,10 @@ void LensModel::measure_along() {
   const SamePlace* laid = other_pixels_ ? this->laid() : nullptr;
   along_.ask(
       [pixels = pixels_, before = laid ? other_pixels_ : nullptr, over = laid ? *laid : SamePlace{},
-       other = other_side_](const std::stop_token&) {
+       other = other_side(), k = scale() ? scale()->um_per_px : 0.0](const std::stop_token&) {
         return std::make_shared<Checked<EdgeStretch>>(
-            before ? stretch_since(before->grey, pixels->grey, over, other)
-                   : stretch_along(pixels->grey, other));
+            before ? stretch_since(before->grey, pixels->grey, over, other, k)
+                   : stretch_along(pixels->grey, other, k));
       },
       [this, id = id_](const std::shared_ptr<Checked<EdgeStretch>>& found) {
         if (id != id_ || !current()) return;

@@ -29,18 +29,21 @@ void LensModel::bring_in(const QStringList& paths) {
   next_arrival();
 }
 
-void LensModel::paste(const QImage& image) {
+void LensModel::paste(const QImage& image) { take_image(image, tr("pasted %1.png")); }
+
+void LensModel::keep_live(const QImage& image) { take_image(image, tr("live %1.png")); }
+
+void LensModel::take_image(const QImage& image, const QString& name) {
   if (!workbench_.has_project() || image.isNull()) return;
   if (qint64(image.width()) * image.height() > kMostPixels) {
     emit workbench_.refused(
-        tr("What is on the clipboard has more than 128 million pixels. It was not taken in."));
+        tr("That picture has more than 128 million pixels. It was not taken in."));
     return;
   }
   waiting_.push_back(
       {{},
        png_of(image),
-       tr("pasted %1.png")
-           .arg(QDateTime::currentDateTime().toString(QStringLiteral("yyyy-MM-dd HH-mm-ss"))),
+       name.arg(QDateTime::currentDateTime().toString(QStringLiteral("yyyy-MM-dd HH-mm-ss"))),
        false});
   next_arrival();
 }

@@ -81,21 +81,17 @@ void LensModel::lay_over() {
             [&](Micrograph& m) {
               std::erase_if(m.laid_over,
                             [&](const SamePlace& laid) { return laid.other == other; });
-              m.laid_over.push_back({other, r.marks, r.map, r.residual_px});
+              m.laid_over.push_back({other, r.marks, r.map, r.residual_px, r.doubt});
             },
             tr("laying two pictures over each other"));
         tool_ = LensTool::look;
         difference_ = {};
         set_mode(CompareMode::wipe);
-        if (r.residual_px > 2)
+        if (!r.doubt.empty())
           emit workbench_.told(
-              tr("The three marks do not agree (%1 px off on average): one of them is not the same "
-                 "mark, or hidden in one picture. Show them anew.")
-                  .arg(r.residual_px, 0, 'f', 1));
-        else if (std::find(r.matched.begin(), r.matched.end(), false) != r.matched.end())
-          emit workbench_.told(
-              tr("One of the marks looks different in the two pictures and stays where it was "
-                 "shown: look whether the pictures agree, or show the marks again."));
+              tr("Laid over each other, but %1. Look whether the pictures agree, or show the marks "
+                 "again; until then nothing is reckoned from how they lie.")
+                  .arg(QString::fromStdString(r.doubt)));
       });
   emit changed();
 }

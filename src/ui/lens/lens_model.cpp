@@ -109,7 +109,6 @@ void LensModel::open(std::int64_t id) {
   first_view_ = thumbnail(id);
   points_.clear();
   readings_.clear();
-  other_side_ = false;
   side_words_.clear();
   here_.clear();
   there_.clear();
@@ -207,7 +206,9 @@ void LensModel::set_snap(bool snap) {
   emit changed();
 }
 void LensModel::set_other_side(bool other) {
-  other_side_ = other;
+  if (!current()) return;
+  set_facts([other](Micrograph& m) { m.other_side = other; },
+            tr("which side of %1 is the blade").arg(QString::fromStdString(current()->name)));
   hints_.clear();
   chosen_hint_ = -1;
   emit changed();
@@ -273,7 +274,7 @@ void LensModel::take(Spot from, Spot to) {
                        : -1;
   taking_.ask(
       [pixels = pixels_, kind, from, to,
-       hand = LensHand{snap_, box_, other_side_, px_per_screen_px_}](const std::stop_token&) {
+       hand = LensHand{snap_, box_, other_side(), px_per_screen_px_}](const std::stop_token&) {
         return std::make_shared<Checked<LensTake>>(
             take_measure(pixels->grey, kind, from, to, hand));
       },
@@ -329,7 +330,7 @@ void LensModel::choose(int index) {
 void LensModel::find_damage() {
   if (!pixels_) return;
   finding_.ask(
-      [pixels = pixels_, other = other_side_](const std::stop_token&) {
+      [pixels = pixels_, other = other_side()](const std::stop_token&) {
         using Hints = Checked<FoundDamage>;
         const auto trace = trace_whole(pixels->grey, other);
         if (!trace) return std::make_shared<Hints>(trace.refusal());
@@ -382,7 +383,9 @@ void LensModel::choose_hint(int index) {
 void LensModel::answer_hint(bool accept) {
   if (!current() || chosen_hint_ < 0 || chosen_hint_ >= int(hints_.size())) return;
   const DamageHint& hint = hints_[std::size_t(chosen_hint_)];
-  const HintAnswer answer{hint.kind, hint.at, hint.to_px - hint.from_px, hint.size_px, accept};
+  const HintAnswer answer{hint.kind,         hint.at, hint.to_px - hint.from_px,
+                          hint.size_px,      accept,  hint.length_error_px,
+                          hint.size_error_px};
   Micrograph after = *current();
   after.hints.push_back(answer);
   int run = -1;

@@ -9,8 +9,8 @@
 #include <map>
 #include <set>
 
+#include "pixels/picture_loader.h"
 #include "ui/frame/workbench.h"
-#include "ui/lens/picture_loader.h"
 #include "workflow/lens_study.h"
 
 namespace bq::ui {
@@ -54,6 +54,11 @@ class LensModel : public QObject {
   /// brings waits at the side until it is looked at.
   void bring_in(const QStringList& paths);
   void paste(const QImage& image);
+  /// What a camera showed, kept under the time it was taken.
+  void keep_live(const QImage& image);
+  /// Says what the next picture belongs to: like the one looked at, else to the run at the bench.
+  /// Returns that as a sentence.
+  QString tie(Micrograph& m) const;
   /// Pictures that came in and were not looked at yet, the oldest first.
   [[nodiscard]] const std::vector<std::int64_t>& unseen() const { return unseen_; }
   void open_unseen();
@@ -69,8 +74,8 @@ class LensModel : public QObject {
   void set_tool(LensTool tool);
   [[nodiscard]] bool snap() const { return snap_; }
   void set_snap(bool snap);
-  /// The blade lies on the other side of the apex than the program finds.
-  [[nodiscard]] bool other_side() const { return other_side_; }
+  /// The blade lies on the other side of the apex than the program finds; kept with the picture.
+  [[nodiscard]] bool other_side() const { return current() && current()->other_side; }
   void set_other_side(bool other);
   [[nodiscard]] const QString& side_words() const { return side_words_; }
   [[nodiscard]] bool box() const { return box_; }
@@ -162,7 +167,7 @@ class LensModel : public QObject {
   void reload();
   void next_arrival();
   void take_arrival(const Arrival& arrival);
-  [[nodiscard]] QString tie(Micrograph& m) const;
+  void take_image(const QImage& image, const QString& name);
   void look_into_folder();
   void take(Spot from, Spot to);
   void take_scale_points();
@@ -186,7 +191,7 @@ class LensModel : public QObject {
   mutable std::map<std::int64_t, QImage> thumbnails_;
   LensTool tool_ = LensTool::look;
   CompareMode mode_ = CompareMode::none;
-  bool snap_ = true, box_ = true, repeating_ = false, other_side_ = false;
+  bool snap_ = true, box_ = true, repeating_ = false;
   QString side_words_;
   std::vector<Spot> points_, here_, there_;
   Spot cursor_;

@@ -44,7 +44,7 @@ class MeasurePanel : public QWidget {
   NumberEntry *length_, *thickness_;
   QCheckBox *shared_, *earlier_, *snap_, *box_;
   QComboBox* seen_;
-  QPushButton *keep_scale_, *another_, *repeat_, *remove_, *key_;
+  QPushButton *keep_scale_, *another_, *repeat_, *remove_, *key_, *series_;
   std::map<LensTool, QPushButton*> tools_;
   QListWidget* list_;
 };

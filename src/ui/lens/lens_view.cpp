@@ -16,6 +16,7 @@
 #include "report/micrograph_drawing.h"
 #include "ui/lens/lens_canvas.h"
 #include "ui/lens/lens_panels.h"
+#include "ui/lens/live_page.h"
 #include "ui/lens/picture_choice.h"
 #include "ui/lens/place_strip.h"
 #include "ui/lens/stone_truth_page.h"
@@ -30,6 +31,7 @@ LensView::LensView(Workbench& workbench, QWidget* parent)
       canvas_(new LensCanvas(*model_)),
       measure_(new MeasurePanel(*model_)),
       strip_(new PlaceStrip(*model_)),
+      live_(new LivePage(*model_)),
       stones_(new StoneTruthPage(workbench)),
       pages_(new QStackedWidget),
       panels_(new QStackedWidget),
@@ -43,7 +45,7 @@ LensView::LensView(Workbench& workbench, QWidget* parent)
   setFocusProxy(canvas_);
   auto* head = new QHBoxLayout;
   head->setSpacing(6);
-  page_tabs_ = make_tabs({tr("Pictures"), tr("Stones by their scratches")},
+  page_tabs_ = make_tabs({tr("Pictures"), tr("Live"), tr("Stones by their scratches")},
                          [this](int i) { open_page(Page(i)); });
   for (auto* tab : page_tabs_) head->addWidget(tab);
   head->addSpacing(14);
@@ -85,7 +87,7 @@ LensView::LensView(Workbench& workbench, QWidget* parent)
   panels_->addWidget(scrolled(measure_));
   panels_->addWidget(scrolled(new PlacePanel(*model_)));
   panels_->addWidget(scrolled(new OverlayPanel(*model_)));
-  panels_->addWidget(new DamagePanel(*model_));
+  panels_->addWidget(scrolled(new DamagePanel(*model_)));
   column->addWidget(panels_, 1);
   side->setFixedWidth(300);
 
@@ -101,6 +103,7 @@ LensView::LensView(Workbench& workbench, QWidget* parent)
   row->addLayout(left, 1);
   row->addWidget(side);
   pages_->addWidget(picture_page);
+  pages_->addWidget(live_);
   pages_->addWidget(stones_);
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(16, 10, 16, 10);
@@ -126,10 +129,12 @@ void LensView::open_page(Page page) {
   for (QWidget* part : {static_cast<QWidget*>(bring_), static_cast<QWidget*>(watch_),
                         static_cast<QWidget*>(export_)})
     part->setVisible(page == Page::picture);
+  stand_in_->setVisible(page == Page::picture && has_stand_in_);
   pictures_->setVisible(page == Page::picture);
   new_ones_->setVisible(page == Page::picture && !model_->unseen().empty());
   head_gap_->setVisible(page != Page::picture);
   page_tabs_[std::size_t(page)]->setChecked(true);
+  if (page == Page::live) live_->setFocus();
 }
 
 void LensView::open_panel(Panel panel) {
@@ -166,12 +171,17 @@ void LensView::refresh_head() {
 }
 
 void LensView::offer_stand_in(const QString& folder, const std::function<void()>& take) {
-  stand_in_->show();
+  has_stand_in_ = true;
+  stand_in_->setVisible(pages_->currentIndex() == int(Page::picture));
   connect(stand_in_, &QPushButton::clicked, this, [this, folder, take] {
     if (!workbench_.has_project()) return;
     if (model_->watched() != folder) model_->watch(folder);
     take();
   });
+}
+
+void LensView::offer_stand_in_camera(const std::function<std::unique_ptr<LiveSource>()>& make) {
+  live_->offer({tr("Stand-in camera"), make});
 }
 
 void LensView::ask_files() {
@@ -217,7 +227,8 @@ bool LensView::export_to(const QString& path) {
   for (const QImage& smaller : model_->pixels()->smaller)
     if (std::max(image.width(), image.height()) > 4000) image = smaller;
   const bool svg = path.endsWith(QLatin1String(".svg"), Qt::CaseInsensitive);
-  MicrographFigure figure = figure_of(model_->trial(), *m, svg ? png_of(image) : std::string());
+  MicrographFigure figure = figure_of(
+      model_->trial(), *m, {svg ? png_of(image) : std::string(), {0, 0, m->width, m->height}});
   Drawing drawing = draw_micrograph(figure, 160);
   std::string bytes;
   if (svg) {

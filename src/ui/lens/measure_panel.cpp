@@ -11,6 +11,7 @@
 
 #include "quantity/number.h"
 #include "ui/lens/lens_panels.h"
+#include "ui/lens/series_dialog.h"
 #include "ui/parts/number_field.h"
 #include "ui/parts/words.h"
 
@@ -36,7 +37,8 @@ const ToolWords kTools[] = {
                        "Draw along the apex, over the chip, from sound edge to sound edge.")},
     {LensTool::scratches, QT_TRANSLATE_NOOP("Lens", "Scratches"), "G",
      QT_TRANSLATE_NOOP("Lens",
-                       "Draw a box over scratches of one direction (or a line across them).")},
+                       "Draw a box over scratches, of one direction or crossing (or a line across "
+                       "them).")},
     {LensTool::apex, QT_TRANSLATE_NOOP("Lens", "Straightness"), "A",
      QT_TRANSLATE_NOOP("Lens", "Draw along the apex, over the length that is looked at.")}};
 
@@ -63,6 +65,7 @@ MeasurePanel::MeasurePanel(LensModel& model, QWidget* parent)
       repeat_(new QPushButton(tr("Once more  (R)"))),
       remove_(new QPushButton(tr("Take out  (Del)"))),
       key_(new QPushButton(tr("What is on this edge? …"))),
+      series_(new QPushButton(tr("Measure other pictures like this …"))),
       list_(new QListWidget) {
   auto* layout = panel_column(this);
   auto* set = new QPushButton(tr("Set scale  (K)"));
@@ -130,6 +133,7 @@ MeasurePanel::MeasurePanel(LensModel& model, QWidget* parent)
 
   list_->setAccessibleName(tr("Measures"));
   list_->setWordWrap(true);
+  list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   list_->setMinimumHeight(120);
   connect(list_, &QListWidget::currentRowChanged, this, [this](int at) {
     if (at >= 0 && at != model_.chosen()) model_.choose(at);
@@ -144,6 +148,13 @@ MeasurePanel::MeasurePanel(LensModel& model, QWidget* parent)
   connect(repeat_, &QPushButton::clicked, this, [this] { model_.set_repeating(true); });
   connect(remove_, &QPushButton::clicked, this, [this] { model_.remove_measure(model_.chosen()); });
 
+  series_->setToolTip(
+      tr("The same measures at the same places of other pictures, reckoned from their apex."));
+  layout->addWidget(series_);
+  connect(series_, &QPushButton::clicked, this, [this] {
+    SeriesDialog dialog(model_, this);
+    dialog.exec();
+  });
   layout->addWidget(quiet_label(tr("Bevel angle against the log")));
   set_up_number(thickness_, 0, 20, 3, 0.01, tr(" mm"),
                 tr("Thickness behind the edge, at the shoulder"));
@@ -294,6 +305,8 @@ void MeasurePanel::show_state() {
     list_->setCurrentRow(model_.chosen());
   }
   const bool chosen = m && model_.chosen() >= 0;
+  series_->setEnabled(m && (!m->measures.empty() || m->along) &&
+                      model_.trial().micrographs.size() > 1);
   repeat_->setEnabled(chosen);
   remove_->setEnabled(chosen);
   key_->setEnabled(m && !m->blade.empty());

@@ -7,6 +7,7 @@
 #include <QPushButton>
 #include <QTemporaryDir>
 
+#include "pixels/cut_picture.h"
 #include "report/card_page.h"
 #include "ui/parts/save_file.h"
 #include "ui/plan/sheet_actions.h"
@@ -61,7 +62,7 @@ void VerdictView::write_report(const QString& path) {
   source->trial = workbench_.trial();
   source->sessions = session.bench_sessions();
   for (const auto* m : report_pictures(source->trial))
-    source->thumbnails[m->id] = session.thumbnail(m->id);
+    source->pictures[m->id] = {session.thumbnail(m->id), {0, 0, m->width, m->height}};
   source->section_questions = session.kept(kSectionQuestionsKey);
   source->threshold = session.threshold_text();
   source->check_limit_percent = protocol_of(session).check_limit_percent;
@@ -75,7 +76,7 @@ void VerdictView::write_report(const QString& path) {
   reporting_.ask(
       [path, source, pictures = session.pictures(), fits = workbench_.fits(), options,
        date](const std::stop_token& stop) {
-        show_whole(source->thumbnails, source->trial, *pictures);
+        show_whole(source->pictures, source->trial, *pictures, cut_picture);
         options->stop = stop;
         return std::make_shared<QString>(write_study(path, *source, *fits, *options, date));
       },

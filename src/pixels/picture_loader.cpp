@@ -1,4 +1,4 @@
-#include "ui/lens/picture_loader.h"
+#include "pixels/picture_loader.h"
 
 #include <QBuffer>
 #include <QColorSpace>
@@ -6,7 +6,9 @@
 #include <QImageReader>
 #include <cstring>
 
-namespace bq::ui {
+#include "pixels/float_tiff.h"
+
+namespace bq::inline pixels {
 namespace {
 
 constexpr int kThumbnail = 480;
@@ -90,6 +92,25 @@ std::shared_ptr<const LensPixels> pixels_of(QImage image) {
   return out;
 }
 
+namespace {
+
+DecodedPicture finished(DecodedPicture out, QImage image) {
+  if (qint64(image.width()) * image.height() > kMostPixels) {
+    out.fault = words("it has more than 128 million pixels");
+    return out;
+  }
+  out.pixels = pixels_of(std::move(image));
+  if (!out.pixels) {
+    out.fault = words("there is not enough memory for it");
+    return out;
+  }
+  out.header.width = out.pixels->grey.width();
+  out.header.height = out.pixels->grey.height();
+  return out;
+}
+
+}  // namespace
+
 DecodedPicture decode_picture(std::string_view bytes, const std::function<bool()>& stop) {
   DecodedPicture out;
   const auto header = read_picture_header(bytes);
@@ -104,6 +125,15 @@ DecodedPicture decode_picture(std::string_view bytes, const std::function<bool()
     return true;
   }();
   (void)limited;
+  if (header->kind == "tiff" && is_float_tiff(bytes)) {
+    auto image = read_float_tiff(bytes, stop);
+    if (!image) {
+      out.broken = true;
+      out.fault = QString::fromStdString(image.refusal().reason);
+      return out;
+    }
+    return finished(std::move(out), *image);
+  }
   QByteArray file = QByteArray::fromRawData(bytes.data(), qsizetype(bytes.size()));
   QBuffer device(&file);
   device.open(QIODevice::ReadOnly);
@@ -124,18 +154,7 @@ DecodedPicture decode_picture(std::string_view bytes, const std::function<bool()
                     : words("its content is damaged or breaks off");
     return out;
   }
-  if (qint64(image.width()) * image.height() > kMostPixels) {
-    out.fault = words("it has more than 128 million pixels");
-    return out;
-  }
-  out.pixels = pixels_of(std::move(image));
-  if (!out.pixels)
-    out.fault = words("there is not enough memory for it");
-  else {
-    out.header.width = out.pixels->grey.width();
-    out.header.height = out.pixels->grey.height();
-  }
-  return out;
+  return finished(std::move(out), std::move(image));
 }
 
 std::string png_of(const QImage& picture) {
@@ -158,4 +177,4 @@ std::string thumbnail_of(const LensPixels& pixels) {
   return png_of(from);
 }
 
-}  // namespace bq::ui
+}  // namespace bq::inline pixels

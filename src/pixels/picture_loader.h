@@ -10,7 +10,7 @@
 #include "lens/grey_image.h"
 #include "lens/picture_header.h"
 
-namespace bq::ui {
+namespace bq::inline pixels {
 
 /// A picture ready to be shown at any size and measured. Immutable once made, so that workers and
 /// the window may share it.
@@ -41,4 +41,4 @@ std::string thumbnail_of(const LensPixels& pixels);
 /// PNG bytes of an image, for what is pasted.
 std::string png_of(const QImage& image);
 
-}  // namespace bq::ui
+}  // namespace bq::inline pixels

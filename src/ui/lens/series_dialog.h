@@ -1,0 +1,54 @@
+#pragma once
+
+#include <QDialog>
+
+#include "ui/lens/lens_model.h"
+#include "workflow/measure_series.h"
+
+class QLabel;
+class QLineEdit;
+class QListWidget;
+class QProgressBar;
+class QPushButton;
+class QTableWidget;
+
+namespace bq::ui {
+
+/// Measures many pictures as one of them was measured. The pictures are read and measured one
+/// after another on a worker; nothing is kept before it is looked at, and then as one step.
+class SeriesDialog : public QDialog {
+  Q_OBJECT
+ public:
+  explicit SeriesDialog(LensModel& model, QWidget* parent = nullptr);
+
+ private:
+  /// What a worker gives back of one picture.
+  struct Step {
+    SeriesPicture found;
+    Checked<MeasureTemplate> wanted = Refusal{"not made"};
+    QString fault;
+  };
+  void fill_list();
+  void start();
+  void next();
+  void take(std::int64_t id, const Step& step);
+  void show_state();
+  void keep();
+  [[nodiscard]] std::vector<std::int64_t> chosen() const;
+
+  LensModel& model_;
+  std::int64_t like_ = 0;
+  QLineEdit* filter_;
+  QListWidget* list_;
+  QTableWidget* table_;
+  QProgressBar* progress_;
+  QLabel* says_;
+  QPushButton *run_, *keep_;
+  std::optional<MeasureTemplate> template_;
+  std::vector<std::int64_t> waiting_;
+  std::vector<SeriesPicture> found_;
+  int asked_ = 0, taken_ = 0, refused_ = 0, known_ = 0;
+  LatestJob<std::shared_ptr<Step>> job_;
+};
+
+}  // namespace bq::ui
