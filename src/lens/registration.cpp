@@ -19,7 +19,7 @@ struct Match {
   Spot off;
   double agreement = -1;
   double falls = 0;  ///< agreement lost three pixels away, in the direction that loses least
-  Spot ridge;        ///< that direction, a unit vector
+  Spot ridge = {};   ///< that direction, a unit vector
   double rival = 0;  ///< agreement of the best place that is not on the same hump
 };
 /// What agrees less than this is not the same place.

@@ -94,7 +94,7 @@ void DamagePanel::show_state() {
   strip_->show_stretch(m->along->depth_px, scale->um_per_px, along->length_um, along->deepest_um);
   QStringList lines;
   for (const std::string& line : words_of(*along)) lines << text_of(line);
-  along_->setText(lines.join('\n'));
+  along_->setText(lines.join(QStringLiteral("\n\n")));
 }
 
 }  // namespace bq::ui
