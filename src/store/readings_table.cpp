@@ -147,18 +147,18 @@ std::string ReadingsTableReader::State::meant(Column column, const std::string& 
 bool ReadingsTableReader::State::doubted(Column column, const std::string& first,
                                          const std::string& now, const std::string& where,
                                          std::uint64_t line) {
-  const std::string kind = kind_of_name(column);
-  if (kind.empty()) return false;
+  const std::string of = kind_of_name(column);
+  if (of.empty()) return false;
   // Whoever was asked already has said that they are two.
-  if (const auto said = options.names.find(kind);
+  if (const auto said = options.names.find(of);
       said != options.names.end() && said->second.contains(now))
     return false;
   NearNames known;
   known.add(first);
   if (!known.near(now)) return false;
   for (const NameDoubt& doubt : result.doubts)
-    if (doubt.kind == kind && doubt.written == now) return true;
-  result.doubts.push_back({kind, now, first,
+    if (doubt.kind == of && doubt.written == now) return true;
+  result.doubts.push_back({of, now, first,
                            where + ", and in line " + std::to_string(line) + " " + shown(now) +
                                ", which is near to it. Is it the same?"});
   return true;
