@@ -3,8 +3,6 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
-#include <QLineEdit>
-#include <QListWidget>
 #include <QProgressBar>
 #include <QPushButton>
 #include <QTableWidget>
@@ -12,14 +10,12 @@
 #include <algorithm>
 
 #include "store/picture_store.h"
+#include "ui/lens/picture_list.h"
 #include "ui/parts/words.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
 namespace {
-
-/// Of an item of the list: it was taken by the same optics.
-constexpr int kAlike = Qt::UserRole + 1;
 
 /// A picture of the project read and decoded; a sentence in `fault` where it cannot be.
 std::shared_ptr<const LensPixels> read_picture(const PictureStore& pictures, std::int64_t id,
@@ -45,8 +41,12 @@ SeriesDialog::SeriesDialog(LensModel& model, QWidget* parent)
     : QDialog(parent),
       model_(model),
       like_(model.current_id()),
-      filter_(new QLineEdit),
-      list_(new QListWidget),
+      list_(new PictureList(
+          model, tr("Pictures to measure"),
+          [like = model.current() ? *model.current() : Micrograph{}](const Micrograph& m) {
+            return same_optics(m, like) && m.stone == like.stone;
+          },
+          model.current_id())),
       table_(new QTableWidget(0, 3)),
       progress_(new QProgressBar),
       says_(wrapped_label()),
@@ -57,20 +57,7 @@ SeriesDialog::SeriesDialog(LensModel& model, QWidget* parent)
   resize(980, 600);
   auto* columns = new QHBoxLayout(this);
   columns->setSpacing(18);
-  auto* left = new QVBoxLayout;
-  filter_->setPlaceholderText(tr("find: a run, a blade, a name"));
-  filter_->setClearButtonEnabled(true);
-  filter_->setAccessibleName(tr("Find pictures"));
-  left->addWidget(filter_);
-  list_->setSelectionMode(QAbstractItemView::ExtendedSelection);
-  list_->setAccessibleName(tr("Pictures to measure"));
-  list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  list_->setTextElideMode(Qt::ElideRight);
-  left->addWidget(list_, 1);
-  auto* all = new QPushButton(tr("Choose all that are shown"));
-  connect(all, &QPushButton::clicked, list_, &QListWidget::selectAll);
-  left->addWidget(all, 0, Qt::AlignLeft);
-  columns->addLayout(left, 2);
+  columns->addWidget(list_, 2);
 
   auto* right = new QVBoxLayout;
   right->addWidget(quiet_label(
@@ -111,50 +98,14 @@ SeriesDialog::SeriesDialog(LensModel& model, QWidget* parent)
       show_state();
     }
   });
-  connect(filter_, &QLineEdit::textChanged, this, &SeriesDialog::fill_list);
-  connect(list_, &QListWidget::itemSelectionChanged, this, &SeriesDialog::show_state);
-  fill_list();
+  connect(list_, &PictureList::changed, this, &SeriesDialog::show_state);
   // Pictures by the same optics are what a series usually is.
-  for (int i = 0; i < list_->count(); ++i)
-    list_->item(i)->setSelected(list_->item(i)->data(kAlike).toBool());
+  list_->choose_first_ones();
   show_state();
-}
-
-void SeriesDialog::fill_list() {
-  const auto held = chosen();
-  const QSignalBlocker quiet(list_);
-  list_->clear();
-  const QStringList wanted = filter_->text().split(' ', Qt::SkipEmptyParts);
-  const Micrograph* like = model_.workbench().session().micrograph(like_);
-  // The newest first, those by the same optics before the others.
-  std::vector<std::pair<bool, const Micrograph*>> all;
-  for (auto m = model_.trial().micrographs.rbegin(); m != model_.trial().micrographs.rend(); ++m)
-    all.emplace_back(like && same_optics(*m, *like) && m->stone == like->stone, &*m);
-  std::stable_partition(all.begin(), all.end(), [](const auto& one) { return one.first; });
-  for (const auto& [alike, m] : all) {
-    if (m->id == like_) continue;
-    const QString words = text_of(describe(*m));
-    bool shown = true;
-    for (const QString& word : wanted) shown = shown && words.contains(word, Qt::CaseInsensitive);
-    if (!shown) continue;
-    auto* item = new QListWidgetItem(words, list_);
-    item->setToolTip(words);
-    item->setData(Qt::UserRole, qint64(m->id));
-    item->setData(kAlike, alike);
-    item->setSelected(std::find(held.begin(), held.end(), m->id) != held.end());
-  }
-  show_state();
-}
-
-std::vector<std::int64_t> SeriesDialog::chosen() const {
-  std::vector<std::int64_t> out;
-  for (const auto* item : list_->selectedItems())
-    out.push_back(item->data(Qt::UserRole).toLongLong());
-  return out;
 }
 
 void SeriesDialog::start() {
-  waiting_ = chosen();
+  waiting_ = list_->chosen();
   std::reverse(waiting_.begin(), waiting_.end());  // taken from the back: as they are listed
   asked_ = int(waiting_.size());
   taken_ = refused_ = known_ = 0;
@@ -252,14 +203,13 @@ void SeriesDialog::take(std::int64_t id, const Step& step) {
 
 void SeriesDialog::show_state() {
   const bool busy = job_.busy() || !waiting_.empty();
-  const int pictures = int(chosen().size());
+  const int pictures = int(list_->chosen().size());
   run_->setText(busy            ? tr("Stop")
                 : pictures == 1 ? tr("Measure 1 picture")
                                 : tr("Measure %1 pictures").arg(pictures));
   run_->setEnabled(busy || pictures > 0);
   keep_->setEnabled(!busy && taken_ > 0 && model_.workbench().writable());
   list_->setEnabled(!busy);
-  filter_->setEnabled(!busy);
   progress_->setVisible(busy);
   progress_->setRange(0, std::max(1, asked_));
   progress_->setValue(asked_ - int(waiting_.size()) - (job_.busy() ? 1 : 0));

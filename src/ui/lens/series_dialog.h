@@ -6,13 +6,13 @@
 #include "workflow/measure_series.h"
 
 class QLabel;
-class QLineEdit;
-class QListWidget;
 class QProgressBar;
 class QPushButton;
 class QTableWidget;
 
 namespace bq::ui {
+
+class PictureList;
 
 /// Measures many pictures as one of them was measured. The pictures are read and measured one
 /// after another on a worker; nothing is kept before it is looked at, and then as one step.
@@ -28,18 +28,15 @@ class SeriesDialog : public QDialog {
     Checked<MeasureTemplate> wanted = Refusal{"not made"};
     QString fault;
   };
-  void fill_list();
   void start();
   void next();
   void take(std::int64_t id, const Step& step);
   void show_state();
   void keep();
-  [[nodiscard]] std::vector<std::int64_t> chosen() const;
 
   LensModel& model_;
   std::int64_t like_ = 0;
-  QLineEdit* filter_;
-  QListWidget* list_;
+  PictureList* list_;
   QTableWidget* table_;
   QProgressBar* progress_;
   QLabel* says_;

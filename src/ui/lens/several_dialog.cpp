@@ -5,12 +5,12 @@
 #include <QGridLayout>
 #include <QLabel>
 #include <QLineEdit>
-#include <QListWidget>
 #include <QPushButton>
 #include <QVBoxLayout>
 #include <set>
 
 #include "quantity/number.h"
+#include "ui/lens/picture_list.h"
 #include "ui/parts/number_field.h"
 #include "ui/parts/words.h"
 #include "ui/theme/theme.h"
@@ -44,8 +44,7 @@ QComboBox* SeveralDialog::choice(const QString& name, const QStringList& items, 
 SeveralDialog::SeveralDialog(LensModel& model, QWidget* parent)
     : QDialog(parent),
       model_(model),
-      filter_(new QLineEdit),
-      list_(new QListWidget),
+      list_(new PictureList(model, tr("Pictures"))),
       cuts_(new NumberEntry),
       place_(new NumberEntry),
       mark_(new QLineEdit),
@@ -61,18 +60,7 @@ SeveralDialog::SeveralDialog(LensModel& model, QWidget* parent)
   for (const auto& a : trial.shelf) stones.insert(a.name);
   auto* columns = new QHBoxLayout(this);
   columns->setSpacing(18);
-  auto* left = new QVBoxLayout;
-  filter_->setPlaceholderText(tr("find: a run, a blade, a name"));
-  filter_->setClearButtonEnabled(true);
-  filter_->setAccessibleName(tr("Find pictures"));
-  left->addWidget(filter_);
-  list_->setSelectionMode(QAbstractItemView::ExtendedSelection);
-  list_->setAccessibleName(tr("Pictures"));
-  left->addWidget(list_, 1);
-  auto* all = new QPushButton(tr("Choose all that are shown"));
-  connect(all, &QPushButton::clicked, list_, &QListWidget::selectAll);
-  left->addWidget(all, 0, Qt::AlignLeft);
-  columns->addLayout(left, 3);
+  columns->addWidget(list_, 3);
 
   auto* right = new QVBoxLayout;
   right->addWidget(quiet_label(tr("Only what is ticked is set.")));
@@ -135,38 +123,11 @@ SeveralDialog::SeveralDialog(LensModel& model, QWidget* parent)
   columns->addLayout(right, 2);
   connect(close, &QPushButton::clicked, this, &QDialog::reject);
   connect(keep_, &QPushButton::clicked, this, &SeveralDialog::keep);
-  connect(filter_, &QLineEdit::textChanged, this, &SeveralDialog::fill_list);
-  connect(list_, &QListWidget::itemSelectionChanged, this, &SeveralDialog::show_state);
+  connect(list_, &PictureList::changed, this, &SeveralDialog::show_state);
   connect(cuts_, &NumberEntry::valueChanged, this, &SeveralDialog::show_state);
   connect(place_, &NumberEntry::valueChanged, this, &SeveralDialog::show_state);
   connect(mark_, &QLineEdit::textChanged, this, &SeveralDialog::show_state);
-  fill_list();
-}
-
-void SeveralDialog::fill_list() {
-  const auto held = chosen();
-  const std::set<std::int64_t> before(held.begin(), held.end());
-  const QSignalBlocker quiet(list_);
-  list_->clear();
-  const QStringList wanted = filter_->text().split(' ', Qt::SkipEmptyParts);
-  const auto& all = model_.trial().micrographs;
-  for (auto m = all.rbegin(); m != all.rend(); ++m) {
-    const QString words = text_of(describe(*m));
-    bool shown = true;
-    for (const QString& word : wanted) shown = shown && words.contains(word, Qt::CaseInsensitive);
-    if (!shown) continue;
-    auto* item = new QListWidgetItem(words, list_);
-    item->setData(Qt::UserRole, qint64(m->id));
-    item->setSelected(before.contains(m->id));
-  }
   show_state();
-}
-
-std::vector<std::int64_t> SeveralDialog::chosen() const {
-  std::vector<std::int64_t> out;
-  for (const auto* item : list_->selectedItems())
-    out.push_back(item->data(Qt::UserRole).toLongLong());
-  return out;
 }
 
 Micrograph SeveralDialog::changed(Micrograph m) const {
@@ -201,7 +162,7 @@ Micrograph SeveralDialog::changed(Micrograph m) const {
 
 void SeveralDialog::show_state() {
   if (ticks_.empty()) return;
-  const auto ids = chosen();
+  const auto ids = list_->chosen();
   int pictures = 0, measures = 0, lost = 0;
   for (const auto id : ids)
     if (const Micrograph* m = model_.workbench().session().micrograph(id)) {
@@ -224,7 +185,7 @@ void SeveralDialog::show_state() {
 
 void SeveralDialog::keep() {
   std::vector<Micrograph> after;
-  for (const auto id : chosen())
+  for (const auto id : list_->chosen())
     if (const Micrograph* m = model_.workbench().session().micrograph(id))
       if (Micrograph value = changed(*m); value != *m) after.push_back(std::move(value));
   const std::string what = "what " + std::to_string(after.size()) + " pictures show";
@@ -236,7 +197,7 @@ void SeveralDialog::keep() {
   if (!good) return;
   emit model_.workbench().told(
       tr("Set for %1 pictures. One undo takes it back.").arg(after.size()));
-  fill_list();
+  list_->fill();
 }
 
 }  // namespace bq::ui

@@ -8,12 +8,12 @@ class QCheckBox;
 class QComboBox;
 class QLabel;
 class QLineEdit;
-class QListWidget;
 class QPushButton;
 
 namespace bq::ui {
 
 class NumberEntry;
+class PictureList;
 
 /// Sets what many pictures show at once: run, blade, cuts, side, place, mark, instrument,
 /// magnification, stone, and by which scale they are measured. Only what is ticked is set; one step
@@ -24,18 +24,15 @@ class SeveralDialog : public QDialog {
   explicit SeveralDialog(LensModel& model, QWidget* parent = nullptr);
 
  private:
-  void fill_list();
   void show_state();
   void keep();
-  [[nodiscard]] std::vector<std::int64_t> chosen() const;
   /// The picture as it would be.
   [[nodiscard]] Micrograph changed(Micrograph m) const;
 
   QComboBox* choice(const QString& name, const QStringList& items, bool editable);
 
   LensModel& model_;
-  QLineEdit* filter_;
-  QListWidget* list_;
+  PictureList* list_;
   std::vector<QCheckBox*> ticks_;  ///< one a field, in the order of their rows
   QComboBox *run_, *blade_, *side_, *instrument_, *magnification_, *stone_, *scale_;
   NumberEntry *cuts_, *place_;
