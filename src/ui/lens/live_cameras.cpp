@@ -83,12 +83,8 @@ std::unique_ptr<LiveSource> stand_in_camera(const QString& program, const QStrin
 
 std::vector<LiveChoice> cameras(QString& why) {
   const QString here = QCoreApplication::applicationDirPath();
-  QString path;
-  for (const QString& folder :
-       {here + QStringLiteral("/../lib/brave-quarry"), here + QStringLiteral("/../lib")})
-    if (const QString file = folder + QStringLiteral("/brave-quarry-camera.so");
-        path.isEmpty() && QFileInfo::exists(file))
-      path = file;
+  const QString file = here + QStringLiteral("/../lib/brave-quarry/plugins/brave-quarry-camera.so");
+  const QString path = QFileInfo::exists(file) ? file : QString();
   QLibrary library(path);
   const auto there =
       path.isEmpty() ? nullptr : reinterpret_cast<CamerasThere>(library.resolve("bq_cameras"));
