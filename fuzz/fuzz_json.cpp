@@ -14,6 +14,7 @@
 #include "workflow/demo_project.h"
 #include "workflow/ladder_draft.h"
 #include "workflow/limits.h"
+#include "workflow/measure_series.h"
 #include "workflow/stones_study.h"
 
 using namespace bq;
@@ -49,6 +50,9 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   expect_reason(parse_ladder_input(text));
   expect_reason(parse_limits(text));
   expect_reason(parse_in_hand(text));
+  const auto series = parse_template(text);
+  expect_reason(series);
+  if (series && !parse_template(template_json(*series))) __builtin_trap();
   Trial trial;
   (void)add_rack(trial, text);
   return 0;
