@@ -314,7 +314,7 @@ TEST(FloatTiff, DamagedOnesAreRefused) {
     std::string bytes = whole;
     for (int k = 0; k < 1 + i % 6; ++k)
       bytes[std::size_t(random.uniform() * double(bytes.size() - 1))] =
-          char(256 * random.uniform());
+          char(int(256 * random.uniform()));
     (void)decode_picture(bytes);  // whatever comes of it, it comes back
   }
 }
