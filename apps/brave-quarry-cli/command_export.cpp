@@ -4,10 +4,8 @@
 #include <iterator>
 
 #include "commands.h"
-#ifdef BQ_PICTURES
-#include "pixels/cut_picture.h"
-#endif
 #include "output.h"
+#include "pixels/cut_picture.h"
 #include "readings_source.h"
 #include "report/card_page.h"
 #include "store/readings_export.h"
@@ -28,14 +26,7 @@ void show_pictures(const std::string& path, bq::SourceResult& source) {
   if (!source.is_project) return;
   std::vector<std::string> said;  // where it was read first
   const auto project = bq::open_to_read(path, said);
-#ifdef BQ_PICTURES
-  const bq::CutPicture cut = bq::cut_picture;
-#else
-  const bq::CutPicture cut = [](std::string_view, const bq::PicturePart&, int) {
-    return std::string();
-  };
-#endif
-  bq::show_whole(source.pictures, source.trial, *project.pictures(), cut);
+  bq::show_whole(source.pictures, source.trial, *project.pictures(), bq::cut_picture);
 }
 
 std::size_t blade_named(const bq::Trial& trial, const ExportOptions& options) {

@@ -1,14 +1,12 @@
 // Measures a series of pictures as a template says, or makes the template from one that was
 // measured.
 #include <algorithm>
-#include <fstream>
-#include <sstream>
 
 #include "commands.h"
+#include "measure_json.h"
 #include "output.h"
-#ifdef BQ_PICTURES
 #include "pixels/picture_loader.h"
-#endif
+#include "readings_source.h"
 #include "store/picture_store.h"
 #include "workflow/measure_series.h"
 #include "workflow/project_session.h"
@@ -18,17 +16,11 @@ namespace {
 
 /// What is measured in a picture of a project; ends the command where it cannot be read.
 bq::GreyImage grey_of(const bq::PictureStore& pictures, const bq::Micrograph& m) {
-#ifdef BQ_PICTURES
   const auto bytes = pictures.bytes(m.id);
   if (!bytes) throw CommandEnd(kSystem, m.name + ": its file is not in the project.");
   const bq::DecodedPicture decoded = bq::decode_picture(*bytes);
   if (!decoded.pixels) throw CommandEnd(kRefused, m.name + ": " + decoded.fault.toStdString());
   return decoded.pixels->grey;
-#else
-  (void)pictures;
-  (void)m;
-  throw CommandEnd(kSystem, "This program was built without the reading of pictures.");
-#endif
 }
 
 struct Count {
@@ -47,14 +39,7 @@ void report(const bq::Micrograph& m, const std::optional<bq::PictureScale>& scal
       const bq::LensMeasure measure{one.kind, {*one.take}, one.note};
       table.add({m.name, kind, bq::print_measure(measure, scale)});
       said["px"] = one.take->value_px;
-      if (scale) {
-        const bq::LensValue value = bq::value_of(measure, *scale);
-        said["um"] = value.value;
-        said["plus_minus_um"] = value.plus_minus;
-        if (value.second)
-          said[one.kind == bq::LensMeasureKind::scratches ? "direction_deg" : "depth_um"] =
-              *value.second;
-      }
+      put_value(said, measure, scale);
     } else {
       ++count.refused;
       table.add({m.name, kind, "not measured: " + one.why_not});
@@ -79,9 +64,7 @@ void report(const bq::Micrograph& m, const std::optional<bq::PictureScale>& scal
 }  // namespace
 
 int run_measure_template(const PicturesOptions& options) {
-  std::vector<std::string> notes;
-  const auto project = bq::open_to_read(options.project, notes);
-  for (const auto& note : notes) say(note);
+  const auto project = project_from(options.project);
   const bq::Trial trial = project.load();
   for (const auto& m : trial.micrographs)
     if (m.id == options.like) {
@@ -95,11 +78,7 @@ int run_measure_template(const PicturesOptions& options) {
 }
 
 int run_measure(const PicturesOptions& options) {
-  std::ifstream in(options.measure, std::ios::binary);
-  std::ostringstream text;
-  text << in.rdbuf();
-  if (!in) throw CommandEnd(kSystem, options.measure + " cannot be read.");
-  const auto wanted = bq::parse_template(text.str());
+  const auto wanted = bq::parse_template(bq::read_text_file(options.measure));
   if (!wanted) throw CommandEnd(kRefused, options.measure + ": " + wanted.refusal().reason);
   TextTable table({"picture", "what", "measured"});
   Json list = Json::array();
@@ -131,9 +110,7 @@ int run_measure(const PicturesOptions& options) {
         for (const auto& m : after) session.set_micrograph(m, "measures of " + m.name);
       });
   } else {
-    std::vector<std::string> notes;
-    const auto project = bq::open_to_read(options.project, notes);
-    for (const auto& note : notes) say(note);
+    const auto project = project_from(options.project);
     measure_all(project.load(), *project.pictures());
   }
   const bool kept = options.keep && count.taken > 0;

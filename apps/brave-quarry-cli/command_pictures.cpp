@@ -3,18 +3,28 @@
 #include <set>
 
 #include "commands.h"
+#include "measure_json.h"
 #include "output.h"
 #include "quantity/number.h"
+#include "readings_source.h"
 #include "store/picture_store.h"
 #include "store/whole_file.h"
 #include "workflow/lens_study.h"
-#include "workflow/source.h"
+
+void put_value(Json& out, const bq::LensMeasure& measure,
+               const std::optional<bq::PictureScale>& scale) {
+  if (!scale) return;
+  const bq::LensValue value = bq::value_of(measure, *scale);
+  out["um"] = value.value;
+  out["plus_minus_um"] = value.plus_minus;
+  if (value.second)
+    out[measure.kind == bq::LensMeasureKind::scratches ? "direction_deg" : "depth_um"] =
+        *value.second;
+}
 
 int run_pictures(const PicturesOptions& options) {
   namespace fs = std::filesystem;
-  std::vector<std::string> notes;
-  const auto project = bq::open_to_read(options.project, notes);
-  for (const auto& note : notes) say(note);
+  const auto project = project_from(options.project);
   const bq::Trial trial = project.load();
   Json list = Json::array();
   TextTable table({"id", "picture", "µm/px", "measured"});
@@ -43,14 +53,7 @@ int run_pictures(const PicturesOptions& options) {
       measured += (measured.empty() ? "" : "; ") + std::string(bq::name_of(measure.kind)) + " " +
                   bq::print_measure(measure, scale);
       Json one{{"kind", bq::name_of(measure.kind)}, {"takes", measure.takes.size()}};
-      if (scale) {
-        const bq::LensValue value = bq::value_of(measure, *scale);
-        one["um"] = value.value;
-        one["plus_minus_um"] = value.plus_minus;
-        if (value.second)
-          one[measure.kind == bq::LensMeasureKind::scratches ? "direction_deg" : "depth_um"] =
-              *value.second;
-      }
+      put_value(one, measure, scale);
       item["measures"].push_back(std::move(one));
     }
     if (const auto v = bq::stretch_values(trial, m)) {

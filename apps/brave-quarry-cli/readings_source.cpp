@@ -29,6 +29,13 @@ bq::Trial trial_from(const std::string& source, bool skip_bad) {
   return std::move(source_from(source, skip_bad).trial);
 }
 
+bq::ProjectFile project_from(const std::string& path) {
+  std::vector<std::string> notes;
+  bq::ProjectFile project = bq::open_to_read(path, notes);
+  for (const auto& note : notes) say(note);
+  return project;
+}
+
 void accept_or_end(const bq::SourceResult& result, const std::string& done) {
   report(result);
   if (result.refused)

@@ -12,6 +12,9 @@ bq::Trial trial_from(const std::string& source, bool skip_bad);
 /// The same with what else the project says (its threshold).
 bq::SourceResult source_from(const std::string& source, bool skip_bad);
 
+/// Opens a project to be read and prints what is to be known of that. Throws StoreError.
+bq::ProjectFile project_from(const std::string& path);
+
 /// Prints what a source said; where it was refused throws CommandEnd: "…; nothing was DONE."
 void accept_or_end(const bq::SourceResult& result, const std::string& done);
 

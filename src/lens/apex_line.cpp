@@ -235,13 +235,14 @@ Checked<ApexLook> look_along(const GreyImage& image, Spot from, Spot to,
     double deep = 0;
     for (int k = 4; k <= 7; ++k) deep += image.at(edge + double(k) * out.inward) / 4;
     out.deeper.push_back(deep);
-    const double wide = bright_width(image, edge, out, reach);
-    out.width_px.push_back(wide);
+    out.width_px.push_back(bright_width(image, edge, out, reach));
   }
   return ApexLook{std::move(out), cut_short};
 }
 
 }  // namespace
+
+double ApexTrace::band_common_px() const { return std::hypot(0.25 * unit_px, 0.2 * soft_px); }
 
 double ApexTrace::sag_px() const {
   if (along_px.size() < 2) return 0;

@@ -31,6 +31,9 @@ struct ApexTrace {
   [[nodiscard]] Spot spot(double at_px, double depth_px = 0) const {
     return line.at + at_px * line.along + (depth_px + bend * at_px * at_px) * inward;
   }
+  /// Standard error that widths of the bright band share: both its ends are found in brightness
+  /// that is blurred alike in every column.
+  [[nodiscard]] double band_common_px() const;
   /// How far the belly's middle stands before its ends.
   [[nodiscard]] double sag_px() const;
 };

@@ -77,15 +77,14 @@ std::vector<DamageHint> find_damage(const ApexTrace& trace) {
           above.push_back(values[std::size_t(k)] - usual);
         }
       const double wide = std::max((kind == ApexDamage::roll ? 7 : 2) * unit, upper_median(widths));
-      // Its ends fade; its width is that of columns that differ, in blurred brightness.
+      // Its ends fade; its width is that of columns that differ.
       std::vector<double> off_wide;
       for (const double width : widths) off_wide.push_back(std::abs(width - wide));
-      const double shared = std::hypot(0.25 * unit, 0.2 * trace.soft_px);
       if (last - i >= 6)
         found.push_back(
             {kind, trace.along_px[std::size_t(i)], trace.along_px[std::size_t(last)], wide,
              std::hypot(3 * unit, trace.soft_px),
-             std::hypot(shared,
+             std::hypot(trace.band_common_px(),
                         1.4826 * upper_median(off_wide) / std::sqrt(double(widths.size()) / 3)),
              upper_median(above) / limit,
              place(0.5 * (trace.along_px[std::size_t(i)] + trace.along_px[std::size_t(last)]),

@@ -11,6 +11,9 @@ enum class ApexDamage { chip, roll, glint };
 std::string_view name_of(ApexDamage kind);
 std::optional<ApexDamage> parse_apex_damage(std::string_view text);
 
+/// A figure may be suggested, and go into a record: its 95 % half-width is at most half of it.
+inline bool sure_to_half(double value, double error) { return 1.96 * error <= 0.5 * value; }
+
 /// Something on the apex that the tester may want to accept.
 struct DamageHint {
   ApexDamage kind = ApexDamage::chip;
@@ -19,11 +22,8 @@ struct DamageHint {
   double length_error_px = 0, size_error_px = 0;  ///< standard errors
   double strength = 0;  ///< how far above its limit, 1 … ; larger is clearer
   Spot at;              ///< its middle in the picture
-  /// Whether a figure may be suggested: its 95 % half-width is at most half of it.
-  [[nodiscard]] bool length_sure() const {
-    return 1.96 * length_error_px <= 0.5 * (to_px - from_px);
-  }
-  [[nodiscard]] bool size_sure() const { return 1.96 * size_error_px <= 0.5 * size_px; }
+  [[nodiscard]] bool length_sure() const { return sure_to_half(to_px - from_px, length_error_px); }
+  [[nodiscard]] bool size_sure() const { return sure_to_half(size_px, size_error_px); }
 };
 
 /// Chips (chips_of), then stretches that are brighter than the rest of the apex by 15 grey levels

@@ -188,8 +188,7 @@ std::optional<BrightBand> band_of(const ApexTrace& trace, const std::vector<Chip
   out.median_px = below(0.5);
   out.ninth_px = below(0.9);
   out.most_px = most;
-  // Both its ends are found in blurred brightness, alike in every column.
-  const double shared = std::hypot(0.25 * trace.unit_px, 0.2 * trace.soft_px);
+  const double shared = trace.band_common_px();
   const double column = std::sqrt(noise / std::max(1, pairs));
   out.mean_error_px = std::hypot(shared, column * std::sqrt(3.0 / double(widths.size())));
   out.most_error_px = std::hypot(shared, column / std::sqrt(2.0), 0.05 * most);

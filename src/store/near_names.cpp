@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "store/readings_columns.h"
 #include "store/table_words.h"
 
 namespace bq::inline store {
@@ -62,6 +63,33 @@ const std::string* NearNames::near(const std::string& name) const {
     if (near) return &known.name;
   }
   return nullptr;
+}
+
+std::string NameAnswers::meant(const std::string& kind, const std::string& name) {
+  const auto of_kind = known_.find(kind);
+  if (of_kind == known_.end()) return name;
+  const auto said = of_kind->second.find(name);
+  if (said == of_kind->second.end() || said->second == name) return name;
+  const std::string note = kind + " " + shown(name) + " is taken for " + shown(said->second);
+  if (std::find(renamed.begin(), renamed.end(), note) == renamed.end()) renamed.push_back(note);
+  return said->second;
+}
+
+bool NameAnswers::doubted(const std::string& kind, const std::string& first, const std::string& now,
+                          const std::string& where, std::uint64_t line) {
+  if (kind.empty()) return false;
+  // Whoever was asked already has said that they are two.
+  if (const auto said = known_.find(kind); said != known_.end() && said->second.contains(now))
+    return false;
+  NearNames known;
+  known.add(first);
+  if (!known.near(now)) return false;
+  for (const NameDoubt& doubt : doubts)
+    if (doubt.kind == kind && doubt.written == now) return true;
+  doubts.push_back({kind, now, first,
+                    where + ", and in line " + std::to_string(line) + " " + shown(now) +
+                        ", which is near to it. Is it the same?"});
+  return true;
 }
 
 }  // namespace bq::inline store

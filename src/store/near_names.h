@@ -1,5 +1,6 @@
 #pragma once
 
+#include <cstdint>
 #include <map>
 #include <set>
 #include <string>
@@ -25,6 +26,33 @@ class NearNames {
   std::set<std::string> exact_;
   std::map<std::string, std::string> joined_;
   std::map<std::string, std::vector<Name>> alike_;
+};
+
+/// A name that stands where the table had said one that is near to it: misspelt, or a fault.
+struct NameDoubt {
+  std::string kind;            ///< "blade", "steel", "medium"
+  std::string written, first;  ///< here, and before
+  std::string sentence;        ///< with its place
+};
+
+/// What was answered about names, applied while a table is read, and what is still to be asked.
+class NameAnswers {
+ public:
+  /// Kind → as it is written → as it is meant.
+  using Known = std::map<std::string, std::map<std::string, std::string>>;
+  explicit NameAnswers(Known known = {}) : known_(std::move(known)) {}
+  /// A name as it is meant; `kind` "" for what is no name.
+  std::string meant(const std::string& kind, const std::string& name);
+  /// Whether `now` may be the same name as the one that was said first, misspelt; then it is noted
+  /// to be asked about, and counts as the first. `where` says of what and where that was.
+  bool doubted(const std::string& kind, const std::string& first, const std::string& now,
+               const std::string& where, std::uint64_t line);
+
+  std::vector<NameDoubt> doubts;     ///< one a name
+  std::vector<std::string> renamed;  ///< "steel "Marl Touhg" is taken for "Marl Tough"", one each
+
+ private:
+  Known known_;
 };
 
 }  // namespace bq::inline store

@@ -11,7 +11,6 @@
 
 #include "quantity/number.h"
 #include "store/csv_reader.h"
-#include "store/near_names.h"
 #include "store/readings_columns.h"
 
 namespace bq::inline store {
@@ -76,6 +75,7 @@ std::string kind_of_name(Column column) {
 
 struct ReadingsTableReader::State {
   TableOptions options;
+  NameAnswers answers;
   TableResult result;
   std::vector<RunDraft> runs;
   std::unordered_map<std::string, std::size_t> run_index;
@@ -112,12 +112,6 @@ struct ReadingsTableReader::State {
     result.refused = true;
   }
 
-  /// A name as the options say it is meant.
-  std::string meant(Column column, const std::string& name);
-  /// Whether `now` may be the same name as the one that was said first, misspelt; then it is noted
-  /// to be asked about, and counts as the first. `where` says of what and where that was.
-  bool doubted(Column column, const std::string& first, const std::string& now,
-               const std::string& where, std::uint64_t line);
   bool read_header(CsvReader& csv);
   std::optional<CellFault> read_row(const CsvReader& csv);
   std::optional<CellFault> check_facts(const RunDraft& draft, std::size_t cell, Said& said);
@@ -131,38 +125,6 @@ struct ReadingsTableReader::State {
     return std::size_t(place[std::size_t(column)]);
   }
 };
-
-std::string ReadingsTableReader::State::meant(Column column, const std::string& name) {
-  const auto of_kind = options.names.find(kind_of_name(column));
-  if (of_kind == options.names.end()) return name;
-  const auto said = of_kind->second.find(name);
-  if (said == of_kind->second.end() || said->second == name) return name;
-  const std::string note =
-      of_kind->first + " " + shown(name) + " is taken for " + shown(said->second);
-  if (std::find(result.renamed.begin(), result.renamed.end(), note) == result.renamed.end())
-    result.renamed.push_back(note);
-  return said->second;
-}
-
-bool ReadingsTableReader::State::doubted(Column column, const std::string& first,
-                                         const std::string& now, const std::string& where,
-                                         std::uint64_t line) {
-  const std::string of = kind_of_name(column);
-  if (of.empty()) return false;
-  // Whoever was asked already has said that they are two.
-  if (const auto said = options.names.find(of);
-      said != options.names.end() && said->second.contains(now))
-    return false;
-  NearNames known;
-  known.add(first);
-  if (!known.near(now)) return false;
-  for (const NameDoubt& doubt : result.doubts)
-    if (doubt.kind == of && doubt.written == now) return true;
-  result.doubts.push_back({of, now, first,
-                           where + ", and in line " + std::to_string(line) + " " + shown(now) +
-                               ", which is near to it. Is it the same?"});
-  return true;
-}
 
 bool ReadingsTableReader::State::read_header(CsvReader& csv) {
   const auto outcome = csv.next();
@@ -246,7 +208,7 @@ std::optional<CellFault> ReadingsTableReader::State::check_facts(const RunDraft&
     const std::string where = "Run " + shown(draft.name) + " has " + name + " " +
                               shown(before->second.text) + " in line " +
                               std::to_string(before->second.line);
-    if (!doubted(column, before->second.text, said.text, where, said.line))
+    if (!answers.doubted(kind_of_name(column), before->second.text, said.text, where, said.line))
       return CellFault{cell_index, "run " + shown(draft.name) + " has " + name + " " +
                                        shown(before->second.text) + " in line " +
                                        std::to_string(before->second.line) + ", here " +
@@ -286,7 +248,7 @@ std::optional<CellFault> ReadingsTableReader::State::take_facts(const CsvReader&
     if (!belongs_to_run(columns[i])) continue;
     const auto text = trimmed(cells[i].text);
     if (text.empty()) continue;  // a blank says nothing
-    Said now{meant(columns[i], std::string(text)), 0, csv.line()};
+    Said now{answers.meant(kind_of_name(columns[i]), std::string(text)), 0, csv.line()};
     if (auto fault = check_facts(draft, i, now)) return fault;
     said.try_emplace(names[i], std::move(now));
   }
@@ -296,10 +258,10 @@ std::optional<CellFault> ReadingsTableReader::State::take_facts(const CsvReader&
     const auto [owner, added] =
         blade_steel.try_emplace(blade->second.text, steel->second.text, draft.name);
     if (!added && owner->second.first != steel->second.text &&
-        !doubted(Column::steel, owner->second.first, steel->second.text,
-                 "Blade " + shown(blade->second.text) + " is " + shown(owner->second.first) +
-                     " in run " + shown(owner->second.second),
-                 csv.line()))
+        !answers.doubted("steel", owner->second.first, steel->second.text,
+                         "Blade " + shown(blade->second.text) + " is " +
+                             shown(owner->second.first) + " in run " + shown(owner->second.second),
+                         csv.line()))
       return CellFault{index_of(Column::steel), "blade " + shown(blade->second.text) + " is " +
                                                     owner->second.first + " in run " +
                                                     shown(owner->second.second) + ", here " +
@@ -401,6 +363,7 @@ std::optional<CellFault> ReadingsTableReader::State::read_row(const CsvReader& c
 
 ReadingsTableReader::ReadingsTableReader(TableOptions options) : state_(std::make_unique<State>()) {
   state_->options = options;
+  state_->answers = NameAnswers(std::move(options.names));
 }
 ReadingsTableReader::~ReadingsTableReader() = default;
 
@@ -445,6 +408,8 @@ void ReadingsTableReader::read(std::istream& in, const std::string& name) {
 TableResult ReadingsTableReader::finish() {
   State& s = *state_;
   TableResult out = std::move(s.result);
+  out.doubts = std::move(s.answers.doubts);
+  out.renamed = std::move(s.answers.renamed);
   if (out.refused) {
     out.trial = Trial{};
     return out;

@@ -2,27 +2,20 @@
 
 #include <cstdint>
 #include <istream>
-#include <map>
 #include <memory>
 #include <string>
 #include <string_view>
 #include <vector>
 
+#include "store/near_names.h"
 #include "trial/trial.h"
 
 namespace bq::inline store {
 
 struct TableOptions {
   bool skip_bad = false;  ///< take the good rows and report the others
-  /// Kind ("blade", "steel", "medium") → as it is written → as it is meant (TableMap::names).
-  std::map<std::string, std::map<std::string, std::string>> names = {};
-};
-
-/// A name that stands where the table had said one that is near to it: misspelt, or a fault.
-struct NameDoubt {
-  std::string kind;            ///< "blade", "steel", "medium"
-  std::string written, first;  ///< here, and before
-  std::string sentence;        ///< with its place
+  /// What is known of names of blades, steels and media (TableMap::names).
+  NameAnswers::Known names = {};
 };
 
 /// What reading tidy CSV tables gave (FORMATS: readings table).

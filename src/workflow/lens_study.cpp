@@ -363,14 +363,11 @@ LookEvent look_of(const Micrograph& micrograph, const HintAnswer& hint, const Pi
   look.found = hint.kind == ApexDamage::chip   ? DamageFound::broken_out
                : hint.kind == ApexDamage::roll ? DamageFound::bent
                                                : DamageFound::bright_spot;
-  const auto half = [&scale](double px, double error_px) {
-    return 1.96 * std::hypot(error_px, scale.relative_error * px);
+  const auto sure = [&scale](double px, double error_px) {
+    return sure_to_half(px, std::hypot(error_px, scale.relative_error * px));
   };
-  // What is not sure is no size.
-  if (half(hint.length_px, hint.length_error_px) <= 0.5 * hint.length_px)
-    look.widest_um = hint.length_px * scale.um_per_px;
-  const bool deep =
-      hint.kind == ApexDamage::chip && half(hint.size_px, hint.size_error_px) <= 0.5 * hint.size_px;
+  if (sure(hint.length_px, hint.length_error_px)) look.widest_um = hint.length_px * scale.um_per_px;
+  const bool deep = hint.kind == ApexDamage::chip && sure(hint.size_px, hint.size_error_px);
   look.is_thickness = false;
   look.at_mm = micrograph.at_mm;
   look.note = "seen in " + micrograph.name +
@@ -399,79 +396,11 @@ Observations observations_of(const Micrograph& micrograph) {
   return out;
 }
 
-std::vector<const Micrograph*> report_pictures(const Trial& trial, std::size_t most) {
-  std::vector<const Micrograph*> out;
-  for (auto it = trial.micrographs.rbegin(); it != trial.micrographs.rend() && out.size() < most;
-       ++it)
-    if (it->stone.empty() && !it->measures.empty()) out.push_back(&*it);
-  return out;
-}
-
-PicturePart measured_part(const Micrograph& m) {
-  const PicturePart whole{0, 0, m.width, m.height};
-  double left = 1e9, top = 1e9, right = -1e9, bottom = -1e9;
-  for (const auto& measure : m.measures)
-    for (const auto* points : {&measure.takes.back().points, &measure.takes.back().drawn})
-      for (const Spot& p : *points) {
-        left = std::min(left, p.x);
-        right = std::max(right, p.x);
-        top = std::min(top, p.y);
-        bottom = std::max(bottom, p.y);
-      }
-  if (left > right) return whole;
-  const double wide = std::max(480.0, 1.5 * (right - left)),
-               high = std::max(360.0, 1.5 * (bottom - top));
-  if (wide * high > 0.5 * m.width * m.height) return whole;
-  PicturePart out;
-  out.width = std::min(m.width, int(wide));
-  out.height = std::min(m.height, int(high));
-  out.x = std::clamp(int(0.5 * (left + right - wide)), 0, m.width - out.width);
-  out.y = std::clamp(int(0.5 * (top + bottom - high)), 0, m.height - out.height);
-  return out;
-}
-
-void show_whole(std::map<std::int64_t, ReportPicture>& pictures, const Trial& trial,
-                const PictureStore& files, const CutPicture& cut) {
-  constexpr std::int64_t kMost = 2 << 20;
-  constexpr int kLongest = 1600;
-  for (const Micrograph* m : report_pictures(trial)) {
-    const bool as_it_is = m->kind == "png" && m->size > 0 && m->size <= kMost &&
-                          std::max(m->width, m->height) <= kLongest;
-    try {
-      auto bytes = files.bytes(m->id);
-      if (!bytes) continue;
-      const PicturePart part =
-          as_it_is ? PicturePart{0, 0, m->width, m->height} : measured_part(*m);
-      std::string png = as_it_is ? std::move(*bytes) : cut(*bytes, part, kLongest);
-      if (!png.empty()) pictures[m->id] = {std::move(png), part};
-    } catch (const StoreError&) {
-      // Its file is damaged; the thumbnail still shows it.
-    }
-  }
-}
-
 std::string print_measure(const LensMeasure& measure, const std::optional<PictureScale>& scale) {
   if (scale) return print_value(measure.kind, value_of(measure, *scale));
   double mean = 0;
   for (const auto& take : measure.takes) mean += take.value_px / double(measure.takes.size());
   return print_fixed(mean, 1) + " px";
-}
-
-MicrographFigure figure_of(const Trial& trial, const Micrograph& micrograph,
-                           const ReportPicture& picture) {
-  MicrographFigure out{picture.png, "png", picture.part, scale_of(trial, micrograph), {}};
-  for (std::size_t i = 0; i < micrograph.measures.size(); ++i) {
-    const LensMeasure& measure = micrograph.measures[i];
-    const LensTake& take = measure.takes.back();
-    MicrographFigure::Mark mark{take.drawn, false,
-                                std::to_string(i + 1) + "  " + print_measure(measure, out.scale)};
-    if (take.box && take.points.size() == 2) {
-      mark.box = true;
-      mark.drawn.insert(mark.drawn.begin(), take.points.begin(), take.points.end());
-    }
-    out.marks.push_back(std::move(mark));
-  }
-  return out;
 }
 
 std::vector<LensOffer> damage_offers(const Trial& trial, const std::string& blade,

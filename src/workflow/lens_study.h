@@ -1,15 +1,11 @@
 #pragma once
 
-#include <functional>
-#include <map>
 #include <optional>
 #include <string>
 #include <vector>
 
 #include "edge/evidence_key.h"
 #include "quantity/angle.h"
-#include "report/micrograph_drawing.h"
-#include "store/picture_store.h"
 #include "trial/trial.h"
 #include "workflow/picture_scale.h"
 
@@ -122,28 +118,6 @@ LookEvent look_of(const Micrograph& micrograph, const HintAnswer& hint, const Pi
 /// for the tester.
 Observations observations_of(const Micrograph& micrograph);
 
-/// Measured pictures of edges that go into the report, the newest first, at most `most`.
-std::vector<const Micrograph*> report_pictures(const Trial& trial, std::size_t most = 12);
-/// The part of a picture that its measures lie in, with a quarter around it, no smaller than 480 ×
-/// 360 px; all of a picture that they fill for the most part.
-PicturePart measured_part(const Micrograph& micrograph);
-/// What a report shows of a picture: a PNG of `part`, pixels of the original.
-struct ReportPicture {
-  std::string png;
-  PicturePart part;
-};
-/// Cuts a part out of a picture file, as PNG, at most `longest` px on its longer side; "" where it
-/// cannot be read.
-using CutPicture =
-    std::function<std::string(std::string_view file, const PicturePart& part, int longest)>;
-/// Puts what a page can show in place of the thumbnails of measured pictures: a PNG of at most 2 MB
-/// and 1,600 px as it is, of any other the measured part by `cut`. One whose file is damaged keeps
-/// its thumbnail; `check` names it. Reads and decodes files: for workers.
-void show_whole(std::map<std::int64_t, ReportPicture>& pictures, const Trial& trial,
-                const PictureStore& files, const CutPicture& cut);
-/// A picture with its measures.
-MicrographFigure figure_of(const Trial& trial, const Micrograph& micrograph,
-                           const ReportPicture& picture);
 /// "12.4 ± 0.3 µm", or in pixels where there is no scale.
 std::string print_measure(const LensMeasure& measure, const std::optional<PictureScale>& scale);
 

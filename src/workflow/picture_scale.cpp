@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 #include "quantity/number.h"
 
@@ -78,6 +79,21 @@ Checked<PictureScale> scale_from(const std::vector<ScaleReading>& readings, int 
                                         print_number(first.px, 5) + " px"
                                   : std::to_string(readings.size()) + " readings of a known length";
   if (!distortion.words.empty()) out.how += "; " + distortion.words;
+  return out;
+}
+
+ShownLength shown_length(const GreyImage& image, Spot from, Spot to, double px_per_screen_px,
+                         bool snap) {
+  const double hand = std::numbers::sqrt2 * std::max(1.0, px_per_screen_px);
+  ShownLength out{{from, to, 0, length(to - from), hand}, {}, ""};
+  if (!snap) return out;
+  const auto found = find_scale_mark(image, from, to, std::max(10.0, 6 * px_per_screen_px));
+  if (!found) {
+    out.why_not = found.refusal().reason;
+    return out;
+  }
+  out.found = found->kind;
+  out.reading = {found->from, found->to, 0, found->length_px, found->error_px};
   return out;
 }
 

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "lens/scale_mark.h"
 #include "quantity/checked.h"
 #include "trial/trial.h"
 
@@ -19,6 +20,17 @@ namespace bq::inline workflow {
 /// differ by more than a tenth (one of them was of another length).
 Checked<PictureScale> scale_from(const std::vector<ScaleReading>& readings, int width, int height,
                                  const std::string& what);
+
+/// Two points that were shown as the ends of a known length.
+struct ShownLength {
+  ScaleReading reading;                ///< its `um` is not known yet
+  std::optional<ScaleMarkKind> found;  ///< what was found there; else as a hand showed it
+  std::string why_not;                 ///< where it was looked for in vain
+};
+/// With `snap` the bar or the ruler's lines there (find_scale_mark, six pixels of the screen
+/// around), else, and where there are none, the points within a pixel of the screen each.
+ShownLength shown_length(const GreyImage& image, Spot from, Spot to, double px_per_screen_px,
+                         bool snap);
 
 /// Why readings of one picture do not agree: the pixel is not square, or the rim is drawn in.
 struct Distortion {

@@ -163,7 +163,7 @@ class TableSources {
   }
 
   /// `doubts`: names that the table itself spells in two ways where only one can stand.
-  void ask_about_names(Trial& trial, const std::vector<NameDoubt>& doubts) {
+  void ask_about_names(const Trial& trial, const std::vector<NameDoubt>& doubts) {
     std::vector<TableQuestion> questions;
     for (const NameDoubt& doubt : doubts)
       questions.push_back({"names." + doubt.kind + "." + doubt.written,
@@ -175,7 +175,7 @@ class TableSources {
       NearNames known;
       for (const auto& name : names) known.add(name);
       std::set<std::string> asked;
-      each_name([&](std::string& name) {
+      each_name([&](const std::string& name) {
         if (name.empty() || !asked.insert(name).second) return;
         if (said != map_.names.end() && said->second.contains(name)) return;
         if (known.has(name)) return;
@@ -187,31 +187,18 @@ class TableSources {
         else
           known.add(name);
       });
-      if (said == map_.names.end()) return;
-      each_name([&](std::string& name) {
-        const auto meant = said->second.find(name);
-        if (meant == said->second.end() || meant->second == name) return;
-        const std::string note =
-            std::string(kind) + " " + shown(name) + " is taken for " + shown(meant->second);
-        if (std::find(out_.notes.begin(), out_.notes.end(), note) == out_.notes.end())
-          out_.notes.push_back(note);
-        name = meant->second;
-      });
     };
     settle("blade", known_.blades, [&](const auto& act) {
-      for (auto& blade : trial.blades) act(blade.name);
-      for (auto& run : trial.runs) act(run.facts.blade);
+      for (const auto& blade : trial.blades) act(blade.name);
+      for (const auto& run : trial.runs) act(run.facts.blade);
     });
     settle("steel", known_.steels, [&](const auto& act) {
-      for (auto& blade : trial.blades) act(blade.steel);
-      for (auto& run : trial.runs) act(run.facts.steel);
+      for (const auto& blade : trial.blades) act(blade.steel);
+      for (const auto& run : trial.runs) act(run.facts.steel);
     });
     settle("medium", known_.media, [&](const auto& act) {
-      for (auto& run : trial.runs) act(run.facts.medium);
+      for (const auto& run : trial.runs) act(run.facts.medium);
     });
-    // Two spellings of one blade are one blade.
-    std::set<std::string> seen;
-    std::erase_if(trial.blades, [&](const Blade& b) { return !seen.insert(b.name).second; });
     if (questions.empty()) return;
     if (out_.understood.empty()) {
       out_.understood.emplace_back();
@@ -368,7 +355,7 @@ SourceResult read_source(const std::string& path, std::istream& standard_input,
   out.plans = project.setting(kPlanBookKey).value_or("");
   out.sessions = project.bench_sessions();
   for (const auto* m : report_pictures(out.trial))
-    out.pictures[m->id] = {project.thumbnail(m->id), {0, 0, m->width, m->height}};
+    out.pictures[m->id] = {project.thumbnail(m->id), whole_picture(*m)};
   out.verdict_limits = project.setting(kVerdictKey).value_or("");
   out.section_questions = project.setting(kSectionQuestionsKey).value_or("");
   if (const auto kept = project.setting(kProtocolKey))

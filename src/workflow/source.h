@@ -11,7 +11,7 @@
 #include "store/readings_table.h"
 #include "trial/bench_session.h"
 #include "trial/trial.h"
-#include "workflow/lens_study.h"
+#include "workflow/shown_pictures.h"
 
 namespace bq::inline workflow {
 

@@ -20,22 +20,18 @@ namespace {
 const int kApexPictures =
     std::getenv("BQ_THOROUGH") ? std::max(40, std::atoi(std::getenv("BQ_THOROUGH"))) : 6;
 
-double inside_of(stats::Random& random, double low, double high) {
-  return low + (high - low) * random.uniform();
-}
-
 OtherScene apex_scene(stats::Random& random, std::uint64_t seed) {
   OtherScene s;
   s.seed = seed;
-  s.turn_deg = inside_of(random, -12, 12);
+  s.turn_deg = between(random, -12, 12);
   s.bevel = 320;
   s.apex_at = -130;
-  s.soft = inside_of(random, 0.6, 2.2);
-  s.grain = inside_of(random, 6, 16);
-  s.scratch = inside_of(random, 6, 16);
-  s.lay_deg = inside_of(random, 60, 120);
-  s.noise = inside_of(random, 1, 5);
-  s.fall = inside_of(random, 0, 0.15);
+  s.soft = between(random, 0.6, 2.2);
+  s.grain = between(random, 6, 16);
+  s.scratch = between(random, 6, 16);
+  s.lay_deg = between(random, 60, 120);
+  s.noise = between(random, 1, 5);
+  s.fall = between(random, 0, 0.15);
   return s;
 }
 
@@ -76,9 +72,9 @@ TEST(AnyApex, TheBandBehindItLiesInsideWhatIsClaimed) {
   for (int k = 0; k < 2 * kApexPictures; ++k) {
     OtherScene scene = apex_scene(random, std::uint64_t(100 + k));
     const bool has = k % 4 != 3;
-    const double from = inside_of(random, -300, -100), to = from + inside_of(random, 120, 380);
-    const OtherBand band{from, to, inside_of(random, 5, 22), inside_of(random, 0, 0.4),
-                         inside_of(random, 220, 250)};
+    const double from = between(random, -300, -100), to = from + between(random, 120, 380);
+    const OtherBand band{from, to, between(random, 5, 22), between(random, 0, 0.4),
+                         between(random, 220, 250)};
     if (has) scene.bands_behind = {band};
     const OtherPicture picture = other_picture(scene);
     const auto trace = traced(picture);
@@ -118,24 +114,24 @@ TEST(AnyApex, TheHeightsOfABurrThatStandsLieInsideWhatIsClaimed) {
   int missed = 0, invented = 0, plain = 0;
   for (int k = 0; k < 2 * kApexPictures; ++k) {
     OtherScene scene = apex_scene(random, std::uint64_t(1500 + k));
-    scene.turn_deg = inside_of(random, -6, 6);
+    scene.turn_deg = between(random, -6, 6);
     scene.apex_at = -60;
     scene.bevel = 260;
     const bool has = k % 2 == 0;
-    scene.burr = has ? inside_of(random, 8, 40) : 0;
+    scene.burr = has ? between(random, 8, 40) : 0;
     scene.burr_bright =
-        inside_of(random, 0, 1) < 0.5 ? inside_of(random, 90, 115) : inside_of(random, 190, 230);
+        between(random, 0, 1) < 0.5 ? between(random, 90, 115) : between(random, 190, 230);
     // An edge without one that is uneven all the same.
     if (!has) {
-      scene.wave = inside_of(random, 0, 5);
-      scene.rough = inside_of(random, 0, 4);
-      scene.notches = {{inside_of(random, -200, 200), 60, 25, k % 4 == 1}};
+      scene.wave = between(random, 0, 5);
+      scene.rough = between(random, 0, 4);
+      scene.notches = {{between(random, -200, 200), 60, 25, k % 4 == 1}};
       // Chips through a bright band, whose inner side is a straight line behind them.
       if (k % 6 == 5) {
         scene.wave = scene.rough = 0;
         scene.bands_behind = {{-390, 390, 13, 0, 235}};
         for (const double at : {-280, -90, 100, 290})
-          scene.notches.push_back({at + inside_of(random, -30, 30), 50, 20, false});
+          scene.notches.push_back({at + between(random, -30, 30), 50, 20, false});
       }
     }
     const OtherPicture picture = other_picture(scene);
@@ -180,12 +176,12 @@ TEST(AnyApex, WavesAndRaggednessArePartedAsTheFilterParts) {
   constexpr double kCutoff = 80;
   for (int k = 0; k < 2 * kApexPictures; ++k) {
     OtherScene scene = apex_scene(random, std::uint64_t(400 + k));
-    scene.turn_deg = inside_of(random, -4, 4);
-    scene.wave = inside_of(random, 0, 5);
-    scene.wave_px = inside_of(random, 160, 260);
-    scene.rough = inside_of(random, 0, 4);
-    scene.rough_px = inside_of(random, 6, 14);
-    if (k % 3 == 0) scene.notches = {{inside_of(random, -200, 200), 30, 14, true}};
+    scene.turn_deg = between(random, -4, 4);
+    scene.wave = between(random, 0, 5);
+    scene.wave_px = between(random, 160, 260);
+    scene.rough = between(random, 0, 4);
+    scene.rough_px = between(random, 6, 14);
+    if (k % 3 == 0) scene.notches = {{between(random, -200, 200), 30, 14, true}};
     const OtherPicture picture = other_picture(scene);
     const auto trace = traced(picture);
     ASSERT_TRUE(trace) << trace.refusal().reason;
@@ -242,8 +238,8 @@ TEST(AnyApex, SuggestedSizesLieInsideWhatIsClaimedOnDustAndSpecularLightToo) {
       scene.bands = 30;
     }
     for (const double at : {-220, 10, 230})
-      scene.notches.push_back({at + inside_of(random, -40, 40), inside_of(random, 20, 60),
-                               inside_of(random, 8, 30), random.uniform() < 0.5});
+      scene.notches.push_back({at + between(random, -40, 40), between(random, 20, 60),
+                               between(random, 8, 30), random.uniform() < 0.5});
     const OtherPicture picture = other_picture(scene);
     const auto trace = traced(picture);
     chips += 3;
@@ -278,10 +274,10 @@ TEST(AnyApex, ACrosshatchIsCountedInBothDirections) {
   Claims spacings, directions;
   int refused = 0, one = 0, two_of_one = 0;
   for (int k = 0; k < 2 * kApexPictures; ++k) {
-    const double spacing = inside_of(random, 9, 24), lay = inside_of(random, -90, 90);
+    const double spacing = between(random, 9, 24), lay = between(random, -90, 90);
     const GreyImage image =
-        other_scratches(900, 500, spacing, lay, inside_of(random, 20, 50), inside_of(random, 1, 5),
-                        inside_of(random, 0.5, 1.2), std::uint64_t(900 + k), k % 3 != 2);
+        other_scratches(900, 500, spacing, lay, between(random, 20, 50), between(random, 1, 5),
+                        between(random, 0.5, 1.2), std::uint64_t(900 + k), k % 3 != 2);
     const auto found = find_scratches(image, {450, 250}, 480, 470);
     if (k % 3 == 2) {
       two_of_one += found && found->crossing;
@@ -320,16 +316,15 @@ TEST(AnyApex, MarksOnBareScratchesAreNeverFarOffWithoutAWarning) {
   double worst = 0;
   for (int k = 0; k < 4 * kApexPictures; ++k) {
     OtherScene one = apex_scene(random, std::uint64_t(1200 + k)), other = one;
-    other.turn_deg += inside_of(random, -3, 3);
-    other.noise = inside_of(random, 1, 5);
-    other.soft = one.soft + inside_of(random, -0.3, 0.8);
-    other.apex_at += inside_of(random, -20, 20);
+    other.turn_deg += between(random, -3, 3);
+    other.noise = between(random, 1, 5);
+    other.soft = one.soft + between(random, -0.3, 0.8);
+    other.apex_at += between(random, -20, 20);
     // Half of them have something to be told by; of the others some were honed anew between.
     const bool pitted = k % 2 == 0;
     if (pitted)
       for (int i = 0; i < 3; ++i)
-        one.pits.push_back(
-            {-240 + 240.0 * i + inside_of(random, -40, 40), inside_of(random, 60, 240)});
+        one.pits.push_back({-240 + 240.0 * i + between(random, -40, 40), between(random, 60, 240)});
     other.pits = one.pits;
     if (k % 8 == 3) other.seed += 7;
     const OtherPicture a = other_picture(one), b = other_picture(other);
@@ -339,7 +334,7 @@ TEST(AnyApex, MarksOnBareScratchesAreNeverFarOffWithoutAWarning) {
     for (int i = 0; i < count; ++i) {
       const Spot shown =
           pitted ? one.pits[std::size_t(i)]
-                 : Spot{-260 + 260.0 * i + inside_of(random, -60, 60), inside_of(random, 50, 260)};
+                 : Spot{-260 + 260.0 * i + between(random, -60, 60), between(random, 50, 260)};
       const auto shaken = [&](Spot p) {
         return p + Spot{hand * random.normal(), hand * random.normal()};
       };

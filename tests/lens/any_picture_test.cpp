@@ -28,10 +28,6 @@ struct Kind {
   double most_refused = 0.1;
 };
 
-double between(stats::Random& random, double low, double high) {
-  return low + (high - low) * random.uniform();
-}
-
 OtherScene plain_scene(stats::Random& random, std::uint64_t seed) {
   OtherScene s;
   s.seed = seed;

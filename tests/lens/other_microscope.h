@@ -7,6 +7,10 @@
 
 namespace bq {
 
+inline double between(stats::Random& random, double low, double high) {
+  return low + (high - low) * random.uniform();
+}
+
 /// A notch in the apex of OtherScene; pixels.
 struct OtherNotch {
   double at = 0;  ///< its middle along the edge, from the picture's middle

@@ -7,6 +7,7 @@
 #include "lens/png_bytes.h"
 #include "support.h"
 #include "workflow/project_session.h"
+#include "workflow/shown_pictures.h"
 
 namespace bq {
 namespace {

@@ -1,32 +1,25 @@
 // The scale of a picture, shown and kept; and what is measured along the whole apex.
 #include <algorithm>
-#include <numbers>
 
-#include "lens/scale_mark.h"
 #include "quantity/number.h"
 #include "ui/lens/lens_model.h"
 
 namespace bq::ui {
 
 void LensModel::take_scale_points() {
-  const double hand = std::numbers::sqrt2 * std::max(1.0, px_per_screen_px_);
-  reading_ = {points_[0], points_[1], 0, length(points_[1] - points_[0]), hand};
-  reading_words_ = tr("as you showed it, within %1 px at this zoom")
-                       .arg(QString::fromStdString(print_number(1.96 * hand, 2)));
-  if (!snap_) return;
-  const auto found =
-      find_scale_mark(pixels_->grey, points_[0], points_[1], std::max(10.0, 6 * px_per_screen_px_));
-  if (!found) {
-    reading_words_ =
-        tr("%1: %2").arg(QString::fromStdString(found.refusal().reason), reading_words_);
-    return;
-  }
-  points_ = {found->from, found->to};
-  reading_ = {found->from, found->to, 0, found->length_px, found->error_px};
-  reading_words_ =
-      (found->kind == ScaleMarkKind::bar ? tr("both ends of a bar found, within %1 px")
-                                         : tr("two lines of a ruler found, within %1 px"))
-          .arg(QString::fromStdString(print_number(1.96 * found->error_px, 2)));
+  const ShownLength shown =
+      shown_length(pixels_->grey, points_[0], points_[1], px_per_screen_px_, snap_);
+  reading_ = shown.reading;
+  points_ = {reading_.from, reading_.to};
+  const QString within = QString::fromStdString(print_number(1.96 * reading_.error_px, 2));
+  if (!shown.found)
+    reading_words_ = tr("as you showed it, within %1 px at this zoom").arg(within);
+  else if (*shown.found == ScaleMarkKind::bar)
+    reading_words_ = tr("both ends of a bar found, within %1 px").arg(within);
+  else
+    reading_words_ = tr("two lines of a ruler found, within %1 px").arg(within);
+  if (!shown.why_not.empty())
+    reading_words_ = tr("%1: %2").arg(QString::fromStdString(shown.why_not), reading_words_);
 }
 
 Checked<PictureScale> LensModel::scale_shown(double um) const {

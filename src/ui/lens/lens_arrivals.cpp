@@ -42,7 +42,7 @@ void LensModel::take_image(const QImage& image, const QString& name) {
   }
   waiting_.push_back(
       {{},
-       png_of(image),
+       image,
        name.arg(QDateTime::currentDateTime().toString(QStringLiteral("yyyy-MM-dd HH-mm-ss"))),
        false});
   next_arrival();
@@ -65,7 +65,7 @@ void LensModel::next_arrival() {
         out->path = next.path;
         out->watched = next.watched;
         const auto asked = [&stop] { return stop.stop_requested(); };
-        std::string bytes = next.bytes;
+        std::string bytes = next.image.isNull() ? std::string() : png_of(next.image);
         QString taken_at;
         if (!next.path.isEmpty()) {
           QFile file(next.path);

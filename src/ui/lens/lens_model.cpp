@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <array>
 
-#include "store/picture_store.h"
+#include "ui/lens/stored_picture.h"
 
 namespace bq::ui {
 namespace {
@@ -136,15 +136,7 @@ void LensModel::load(std::int64_t id, bool into_other) {
       [pictures, id, bare = thumbnail(id).isNull()](const std::stop_token& stop) {
         const auto asked = [&stop] { return stop.stop_requested(); };
         auto out = std::make_shared<Loaded>();
-        try {
-          const auto bytes = pictures->bytes(id, asked);
-          if (bytes)
-            out->picture = decode_picture(*bytes, asked);
-          else
-            out->picture.fault = LensModel::tr("its file is not in the project");
-        } catch (const StoreError& error) {
-          out->picture.fault = QString::fromUtf8(error.what());
-        }
+        out->picture = read_stored(*pictures, id, asked);
         if (bare && out->picture.pixels) out->thumbnail = thumbnail_of(*out->picture.pixels);
         return out;
       },

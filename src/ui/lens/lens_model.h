@@ -154,7 +154,7 @@ class LensModel : public QObject {
   };
   struct Waiting {
     QString path;
-    std::string bytes;  ///< of what was pasted; else the file is read
+    QImage image;  ///< pasted, or of a camera; null: the file is read
     QString name;
     bool watched = false;
   };

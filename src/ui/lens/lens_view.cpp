@@ -21,6 +21,7 @@
 #include "ui/lens/place_strip.h"
 #include "ui/lens/stone_truth_page.h"
 #include "ui/parts/save_file.h"
+#include "workflow/shown_pictures.h"
 
 namespace bq::ui {
 
@@ -227,8 +228,8 @@ bool LensView::export_to(const QString& path) {
   for (const QImage& smaller : model_->pixels()->smaller)
     if (std::max(image.width(), image.height()) > 4000) image = smaller;
   const bool svg = path.endsWith(QLatin1String(".svg"), Qt::CaseInsensitive);
-  MicrographFigure figure = figure_of(
-      model_->trial(), *m, {svg ? png_of(image) : std::string(), {0, 0, m->width, m->height}});
+  MicrographFigure figure =
+      figure_of(model_->trial(), *m, {svg ? png_of(image) : std::string(), whole_picture(*m)});
   Drawing drawing = draw_micrograph(figure, 160);
   std::string bytes;
   if (svg) {

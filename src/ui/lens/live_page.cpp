@@ -10,10 +10,9 @@
 #include <QSlider>
 #include <QVBoxLayout>
 #include <algorithm>
-#include <numbers>
 
-#include "lens/scale_mark.h"
 #include "quantity/number.h"
+#include "ui/lens/stored_picture.h"
 #include "ui/parts/words.h"
 #include "ui/theme/theme.h"
 #include "workflow/picture_scale.h"
@@ -280,14 +279,8 @@ void LivePage::load_reference() {
   const auto pictures = model_.workbench().session().pictures();
   loading_.ask(
       [pictures, id](const std::stop_token& stop) {
-        auto out = std::make_shared<DecodedPicture>();
-        const auto asked = [&stop] { return stop.stop_requested(); };
-        try {
-          if (const auto bytes = pictures->bytes(id, asked)) *out = decode_picture(*bytes, asked);
-        } catch (const StoreError&) {
-          // Said where the picture itself is opened; here it is only missing.
-        }
-        return out;
+        return std::make_shared<DecodedPicture>(
+            read_stored(*pictures, id, [&stop] { return stop.stop_requested(); }));
       },
       [this, id, marks](const std::shared_ptr<DecodedPicture>& out) {
         if (id == reference_ && out->pixels) canvas_->show_reference(out->pixels->shown, marks);
@@ -304,17 +297,11 @@ void LivePage::check_scale(Spot at, double px_per_screen_px) {
   if (points_.size() == 2) {
     const auto scale = scale_of(model_.trial(), as_kept());
     const auto pixels = pixels_of(frame_);
-    double px = length(points_[1] - points_[0]);
-    double error = std::numbers::sqrt2 * std::max(1.0, px_per_screen_px_);
-    QString how = tr("as you showed them");
-    if (pixels)
-      if (const auto mark = find_scale_mark(pixels->grey, points_[0], points_[1],
-                                            std::max(10.0, 6 * px_per_screen_px_))) {
-        points_ = {mark->from, mark->to};
-        px = mark->length_px;
-        error = mark->error_px;
-        how = tr("ends found");
-      }
+    const ShownLength shown = shown_length(pixels ? pixels->grey : GreyImage(), points_[0],
+                                           points_[1], px_per_screen_px_, pixels != nullptr);
+    points_ = {shown.reading.from, shown.reading.to};
+    const double px = shown.reading.px, error = shown.reading.error_px;
+    const QString how = shown.found ? tr("ends found") : tr("as you showed them");
     if (scale) {
       LensValue apart;
       apart.value = px * scale->um_per_px;

@@ -9,34 +9,12 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
-#include "store/picture_store.h"
 #include "ui/lens/picture_list.h"
+#include "ui/lens/stored_picture.h"
 #include "ui/parts/words.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
-namespace {
-
-/// A picture of the project read and decoded; a sentence in `fault` where it cannot be.
-std::shared_ptr<const LensPixels> read_picture(const PictureStore& pictures, std::int64_t id,
-                                               const std::function<bool()>& stop, QString& fault) {
-  try {
-    const auto bytes = pictures.bytes(id, stop);
-    if (!bytes) {
-      fault = SeriesDialog::tr("its file is not in the project");
-      return nullptr;
-    }
-    const DecodedPicture decoded = decode_picture(*bytes, stop);
-    fault = decoded.fault;
-    return decoded.pixels;
-  } catch (const StoreError& error) {
-    fault = QString::fromUtf8(error.what());
-    return nullptr;
-  }
-}
-
-}  // namespace
-
 SeriesDialog::SeriesDialog(LensModel& model, QWidget* parent)
     : QDialog(parent),
       model_(model),
@@ -111,6 +89,7 @@ void SeriesDialog::start() {
   taken_ = refused_ = known_ = 0;
   found_.clear();
   template_.reset();
+  trial_ = std::make_shared<Trial>(without_readings(model_.trial()));
   table_->setRowCount(0);
   next();
 }
@@ -124,8 +103,7 @@ void SeriesDialog::next() {
   waiting_.pop_back();
   const auto pictures = model_.workbench().session().pictures();
   job_.ask(
-      [pictures, id, like = like_, trial = std::make_shared<Trial>(model_.trial()),
-       known = template_](const std::stop_token& stop) {
+      [pictures, id, like = like_, trial = trial_, known = template_](const std::stop_token& stop) {
         const auto asked = [&stop] { return stop.stop_requested(); };
         auto out = std::make_shared<Step>();
         const auto find = [&](std::int64_t which) {
@@ -137,13 +115,17 @@ void SeriesDialog::next() {
           out->fault = tr("it is not in the project any more");
           return out;
         }
-        if (known) {
+        const auto read = [&](std::int64_t which) {
+          const DecodedPicture read = read_stored(*pictures, which, asked);
+          out->fault = read.fault;
+          return read.pixels;
+        };
+        if (known)
           out->wanted = *known;
-        } else if (const auto shown = read_picture(*pictures, like, asked, out->fault)) {
+        else if (const auto shown = read(like))
           out->wanted = template_of(*trial, *first, shown->grey);
-        }
         if (!out->wanted) return out;
-        if (const auto pixels = read_picture(*pictures, id, asked, out->fault))
+        if (const auto pixels = read(id))
           out->found = measure_like(*out->wanted, *trial, *here, pixels->grey);
         return out;
       },

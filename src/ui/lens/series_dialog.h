@@ -42,6 +42,7 @@ class SeriesDialog : public QDialog {
   QLabel* says_;
   QPushButton *run_, *keep_;
   std::optional<MeasureTemplate> template_;
+  std::shared_ptr<const Trial> trial_;  ///< as it was when the series began
   std::vector<std::int64_t> waiting_;
   std::vector<SeriesPicture> found_;
   int asked_ = 0, taken_ = 0, refused_ = 0, known_ = 0;

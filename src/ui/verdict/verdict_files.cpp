@@ -62,7 +62,7 @@ void VerdictView::write_report(const QString& path) {
   source->trial = workbench_.trial();
   source->sessions = session.bench_sessions();
   for (const auto* m : report_pictures(source->trial))
-    source->pictures[m->id] = {session.thumbnail(m->id), {0, 0, m->width, m->height}};
+    source->pictures[m->id] = {session.thumbnail(m->id), whole_picture(*m)};
   source->section_questions = session.kept(kSectionQuestionsKey);
   source->threshold = session.threshold_text();
   source->check_limit_percent = protocol_of(session).check_limit_percent;
