@@ -152,6 +152,7 @@ bool ContentCheck::go_on() {
   constexpr std::int64_t kRowsAtOnce = 10'000;
   const auto database = database_.lock();
   if (!database) return false;
+  database->in_use.let_others();
   const auto lock = database->use();
   SQLite::Database& db = *database->sqlite;
   try {

@@ -10,6 +10,7 @@
 #include "store/checksums.h"
 #include "store/file_keeper.h"
 #include "store/left_over_log.h"
+#include "store/one_at_a_time.h"
 #include "store/private_copy.h"
 #include "store/project_file.h"
 #include "store/project_lock.h"
@@ -38,13 +39,11 @@ struct ProjectFile::Database {
   std::unique_ptr<ChecksumScan> scan;    ///< under way
   mutable std::atomic<std::uint64_t> changes = 0;
   int log_pages = 0;
-  /// Held by whoever uses `sqlite`: the keeper folds the log in on its own thread.
-  mutable std::recursive_mutex in_use;
+  mutable OneAtATime in_use;  ///< held by whoever uses `sqlite`: the keeper folds the log in on its
+                              ///< own thread, pictures come and go on others
   std::unique_ptr<FileKeeper> keeper;  ///< last: it uses the others
 
-  [[nodiscard]] std::unique_lock<std::recursive_mutex> use() const {
-    return std::unique_lock(in_use);
-  }
+  [[nodiscard]] std::unique_lock<OneAtATime> use() const { return std::unique_lock(in_use); }
   /// Runs `work` in one transaction, durable on return (in the log, where a keeper brings it to the
   /// disk); SQLite's errors become StoreErrors.
   void write(const std::function<void()>& work) const;

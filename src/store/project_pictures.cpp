@@ -170,6 +170,7 @@ std::int64_t PictureStore::add(const std::string& name, const std::string& kind,
       throw StoreError(StoreProblem::refused,
                        "The project was closed before " + name +
                            " was in it. The picture's own file is where it was.");
+    database->in_use.let_others();
     database->write([&] { work(*database->sqlite); });
   };
   step([&](SQLite::Database& db) {
@@ -210,6 +211,7 @@ std::optional<std::string> PictureStore::bytes(std::int64_t id,
     if (stop && stop()) return std::nullopt;
     const auto database = database_.lock();
     if (!database) return std::nullopt;
+    database->in_use.let_others();
     const auto lock = database->use();
     try {
       SQLite::Database& db = *database->sqlite;

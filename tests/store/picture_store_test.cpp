@@ -10,6 +10,7 @@
 #include "lens/png_bytes.h"
 #include "stats/random.h"
 #include "store/micrograph_json.h"
+#include "store/one_at_a_time.h"
 #include "support.h"
 #include "workflow/project_session.h"
 
@@ -251,6 +252,28 @@ TEST(PictureStore, ALookKeptAtTheBenchIsAMicrographAndRenamingFollows) {
   EXPECT_EQ(session.trial().scales.size(), 1u);
   session.undo();
   EXPECT_TRUE(session.trial().scales.empty());
+}
+
+TEST(PictureStore, WhoeverWaitsForTheProjectGoesBetweenTwoPiecesOfAPicture) {
+  OneAtATime project;
+  int asked = 0;
+  for (int piece = 0; piece < 50; ++piece) {
+    std::unique_lock held(project);
+    std::thread window([&] {
+      const std::lock_guard lock(project);
+      ++asked;
+    });
+    while (!project.is_waited_for()) std::this_thread::yield();
+    project.let_others();  // this thread holds it: nobody can go, and nothing is waited for
+    EXPECT_EQ(asked, piece);
+    held.unlock();
+    project.let_others();
+    {
+      const std::lock_guard next(project);
+      EXPECT_EQ(asked, piece + 1);
+    }
+    window.join();
+  }
 }
 
 }  // namespace
