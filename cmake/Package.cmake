@@ -12,7 +12,7 @@ configure_file(${packaging}/org.bravequarry.BraveQuarry.metainfo.xml
 
 set(programs brave-quarry brave-quarry-cli brave-quarry-instrument)
 install(TARGETS ${programs} RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
-install(TARGETS brave-quarry-camera LIBRARY DESTINATION lib/brave-quarry/plugins
+install(TARGETS brave-quarry-camera brave-quarry-voice LIBRARY DESTINATION lib/brave-quarry/plugins
   PERMISSIONS OWNER_READ OWNER_WRITE GROUP_READ WORLD_READ)
 install(FILES ${packaging}/brave-quarry.desktop
   DESTINATION ${CMAKE_INSTALL_DATADIR}/applications)

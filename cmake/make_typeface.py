@@ -1,22 +1,56 @@
-"""Copies an OpenType font with its family renamed from B612 to BqSt (same length).
+"""Makes the program's typeface from B612: a name of its own, and round brackets that are round.
 
 Debian's package also holds B612 Mono, whose name table claims the family "B612" as well; where it is
 installed a program that asks for "B612" gets either. Under a name of its own the embedded face is
-the one that is shown. Only the name table changes; the licence allows a renamed copy.
-usage: rename_font.py IN OUT
+the one that is shown. Its "(" and ")" have straight stems and read like "[" and "]", so that an
+interval seems to be a closed one; they are drawn anew. The licence allows a changed copy under
+another name.
+usage: make_typeface.py IN OUT
 """
-import struct
 import sys
 
-data = bytearray(open(sys.argv[1], "rb").read())
-tables = struct.unpack(">H", data[4:6])[0]
-for i in range(tables):
-    tag, _, offset, length = struct.unpack(">4sLLL", data[12 + 16 * i: 28 + 16 * i])
-    if tag == b"name":
-        table = bytes(data[offset: offset + length])
-        table = table.replace("B612".encode("utf-16-be"), "BqSt".encode("utf-16-be"))
-        data[offset: offset + length] = table.replace(b"B612", b"BqSt")
-        break
-else:
-    sys.exit("no name table in " + sys.argv[1])
-open(sys.argv[2], "wb").write(data)
+from fontTools.pens.t2CharStringPen import T2CharStringPen
+from fontTools.ttLib import TTFont
+
+OLD, NEW = "B612", "BqSt"
+TOP, BOTTOM, MIDDLE = 1600, -420, 590  # of 2000 units an em, as the brackets were
+
+
+def draw_bracket(pen, width, weight, mirrored):
+    """An arc from TOP to BOTTOM: `weight` thick in the middle, thinner at its ends."""
+    left, end = 500 - 1.5 * weight, 0.8 * weight
+    tip = left + 370
+
+    def at(x, y):
+        return (round(width - x if mirrored else x), y)
+
+    pen.moveTo(at(tip, TOP))
+    pen.curveTo(at(left + 130, 1330), at(left, 980), at(left, MIDDLE))
+    pen.curveTo(at(left, 200), at(left + 130, -150), at(tip, BOTTOM))
+    pen.lineTo(at(tip + end, BOTTOM))
+    inside = left + weight
+    pen.curveTo(at(inside + 120, -130), at(inside, 190), at(inside, MIDDLE))
+    pen.curveTo(at(inside, 990), at(inside + 120, 1310), at(tip + end, TOP))
+    pen.closePath()
+
+
+font = TTFont(sys.argv[1], recalcTimestamp=False)
+for record in font["name"].names:
+    text = record.toUnicode()
+    if OLD in text:
+        record.string = text.replace(OLD, NEW)
+cff = font["CFF "].cff
+cff.fontNames = [name.replace(OLD, NEW) for name in cff.fontNames]
+top = cff.topDictIndex[0]
+for field in ("FullName", "FamilyName"):
+    if hasattr(top, field):
+        setattr(top, field, getattr(top, field).replace(OLD, NEW))
+glyphs = font.getGlyphSet()
+weight = 300 if "Bold" in sys.argv[1] else 180
+for name, mirrored in (("parenleft", False), ("parenright", True)):
+    old = top.CharStrings[name]
+    width = glyphs[name].width
+    pen = T2CharStringPen(width, glyphs)
+    draw_bracket(pen, width, weight, mirrored)
+    top.CharStrings[name] = pen.getCharString(old.private, old.globalSubrs)
+font.save(sys.argv[2])
