@@ -7,8 +7,8 @@
 #include "output.h"
 #include "quantity/number.h"
 #include "readings_source.h"
-#include "workflow/learned.h"
 #include "workflow/sentences.h"
+#include "workflow/trials_together.h"
 
 namespace {
 
@@ -49,7 +49,7 @@ std::optional<std::pair<bq::MatchQuestion, bq::MatchAnswer>> matching(const bq::
 bq::LifeTable together_with(const bq::LifeTable& first, const bq::Trial& trial,
                             const bq::Threshold& threshold, const LifeOptions& options,
                             bq::LifeMethod method) {
-  std::vector<bq::TrialLives> trials{{options.source, first}};
+  std::vector<bq::TrialLives> trials{{options.source, first, trial.steels}};
   for (const auto& source : options.with) {
     const bq::Trial other = trial_from(source, options.skip_bad);
     if (bq::kind_of(other.unit()) != bq::kind_of(trial.unit()))
@@ -61,7 +61,8 @@ bq::LifeTable together_with(const bq::LifeTable& first, const bq::Trial& trial,
     const bq::Threshold own = threshold_from(options.threshold, other, fits);
     if (own.unit == threshold.unit && own.value != threshold.value)
       say(source + ": its own limit is " + bq::print_measure(own.value, own.unit) + ".");
-    trials.push_back({source, bq::life_table(other, fits, own.value, options.level, method)});
+    trials.push_back(
+        {source, bq::life_table(other, fits, own.value, options.level, method), other.steels});
   }
   return bq::lives_together(trials);
 }
@@ -94,6 +95,7 @@ int run_life(const LifeOptions& options) {
                      "--with takes trials together: blades are not told apart then; leave "
                      "--fixed-blades and the term blade out");
   spec.random_blade = !options.fixed_blades && !by_blade && bq::blades_used_again(table);
+  const bool random_trial = several && bq::allow_for_trials(table, spec);
   for (const auto& left : table.left_out) say("left out: run " + left.run + ": " + left.reason);
 
   if (const std::string carried = bq::carried_sentence(table); !carried.empty()) say(carried);
@@ -146,14 +148,14 @@ int run_life(const LifeOptions& options) {
   }
   out["sigma"] = model->sigma();
   out["sigma_ml"] = model->regression().sigma_ml;
-  out[several ? "trial_sd" : "blade_sd"] = number_or_null(model->blade_sd());
+  out[random_trial ? "trial_sd" : "blade_sd"] = number_or_null(model->blade_sd());
   if (!model->blade_note().empty())
-    say(std::string(several ? "The trial effect" : "The blade effect") +
+    say(std::string(random_trial ? "The trial effect" : "The blade effect") +
         " was left out: " + model->blade_note() + ".");
   out["run_to_run_sd"] = model->run_to_run_sd();
   out["log_likelihood"] = model->regression().log_likelihood;
   out["confounded"] = Json::array();
-  if (several) out["trials"] = model->blades();
+  if (several) out["trials"] = options.with.size() + 1;
   for (const auto& one :
        several ? std::vector<bq::OneBlade>{} : bq::steels_of_one_blade(model->rows())) {
     const std::string sentence = one.steel + " was cut with the blade " + one.blade +
@@ -208,8 +210,8 @@ int run_life(const LifeOptions& options) {
     coefficients.print();
     std::printf("\nsigma %.4f (of this run to run %.4f)\n", model->sigma(), model->run_to_run_sd());
     if (model->blade_sd())
-      std::printf("between %s %.4f (%d %s)\n", several ? "trials" : "blades", *model->blade_sd(),
-                  model->blades(), several ? "trials" : "blades");
+      std::printf("between %s %.4f (%d %s)\n", random_trial ? "trials" : "blades",
+                  *model->blade_sd(), model->blades(), random_trial ? "trials" : "blades");
     std::printf("\n");
     shares.print();
     std::printf("(shares depend on the levels that were chosen)\n");

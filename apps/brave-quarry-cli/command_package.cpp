@@ -21,23 +21,27 @@ int run_learn(const LearnOptions& options) {
            std::find(options.what.begin(), options.what.end(), what) != options.what.end();
   };
   std::vector<std::string> notes;
-  const bq::Trial other = bq::open_to_read(options.from, notes).load();
+  const bq::Teacher other = bq::teacher_from(bq::open_to_read(options.from, notes));
   for (const auto& note : notes) say(note);
   auto session = bq::ProjectSession::open(options.project);
   if (!session.writable()) throw CommandEnd(kSystem, session.read_only_reason());
-  const auto learned =
-      bq::learn_from(session.trial(), other, {wanted("steels"), wanted("media"), wanted("stones")},
-                     day_or_today(options.date));
+  const auto learned = bq::learn_from(
+      session, other,
+      {wanted("steels"), wanted("media"), wanted("stones"), wanted("jig"), wanted("bench")},
+      day_or_today(options.date));
   bq::take_learned(session, learned);
   if (options.json) {
+    Json bench = Json::array();
+    for (const auto& setting : learned.bench) bench.push_back(bq::words_of_setting(setting.key));
     print_json({{"steels", learned.steels.size()},
                 {"media", learned.media.size()},
                 {"stones", learned.stones.size()},
+                {"bench", bench},
                 {"there", learned.there},
                 {"unlike", learned.unlike}});
     return kDone;
   }
-  std::printf("%s taken over from %s\n", learned.count().c_str(), other.title.c_str());
+  std::printf("%s taken over from %s\n", learned.count().c_str(), other.trial.title.c_str());
   for (const auto& name : learned.there) {
     const bool unlike =
         std::find(learned.unlike.begin(), learned.unlike.end(), name) != learned.unlike.end();

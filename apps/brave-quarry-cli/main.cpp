@@ -153,21 +153,24 @@ void add_package(CLI::App& app, int& exit_code) {
   auto other = std::make_shared<LearnOptions>();
   auto* learn = app.add_subcommand(
       "learn",
-      "Takes steel and medium cards and abrasives from another project, with their origin");
+      "Takes cards, abrasives, the jig and the bench from another project, with their origin");
   learn->add_option("PROJECT", other->project, "project that learns")->required();
   learn->add_option("--from", other->from, "project that is learned from")->required();
-  learn->add_option("--what", other->what, "steels,media,stones (all)")
+  learn->add_option("--what", other->what, "steels,media,stones,jig,bench (all)")
       ->delimiter(',')
-      ->check(CLI::IsMember({"steels", "media", "stones"}));
+      ->check(CLI::IsMember({"steels", "media", "stones", "jig", "bench"}));
   learn->add_option("--date", other->date, "day it is taken, 2026-11-26 (today)");
   learn->add_flag("--json", other->json, "answer as JSON");
   learn->callback([other, &exit_code] { exit_code = run_learn(*other); });
   auto blank = std::make_shared<TemplateOptions>();
   auto* fill_in = app.add_subcommand(
       "template", "Writes a table to be filled in, with notes and an example row");
-  fill_in->add_option("KIND", blank->kind, "readings, run-per-row, blades, stones or pairs")
+  fill_in
+      ->add_option("KIND", blank->kind,
+                   "readings, run-per-row, blades, stones, pairs, gauge or strokes")
       ->required()
-      ->check(CLI::IsMember({"readings", "run-per-row", "blades", "stones", "pairs"}));
+      ->check(CLI::IsMember(
+          {"readings", "run-per-row", "blades", "stones", "pairs", "gauge", "strokes"}));
   fill_in->add_option("--to", blank->target, "the table, .ods or .csv")->required();
   fill_in->callback([blank, &exit_code] { exit_code = run_template(*blank); });
   auto look = std::make_shared<VerifyOptions>();

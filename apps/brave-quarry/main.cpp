@@ -13,6 +13,7 @@
 #include "ui/frame/application.h"
 #include "ui/frame/log_file.h"
 #include "ui/frame/main_window.h"
+#include "ui/frame/zoom.h"
 #include "ui/lens/lens_view.h"
 #include "ui/lens/live_cameras.h"
 #include "ui/theme/theme.h"
@@ -49,7 +50,8 @@ int main(int argc, char** argv) {
   parser.addOption({QStringLiteral("only"),
                     QStringLiteral("With --screenshot: pictures of this station alone (lens)."),
                     QStringLiteral("STATION")});
-  parser.addOption({QStringLiteral("theme"), QStringLiteral("chalk (light) or slate (dark)"),
+  parser.addOption({QStringLiteral("theme"),
+                    QStringLiteral("chalk (light), slate (dark) or contrast"),
                     QStringLiteral("NAME")});
   parser.addOption(
       {QStringLiteral("exit-after-paint"),
@@ -76,10 +78,10 @@ int main(int argc, char** argv) {
   if (!plain) remembered = bq::ui::Remembered::read(bq::ui::theme_of_desktop());
   bq::ui::Display display = remembered.display;
   if (parser.isSet(QStringLiteral("theme")))
-    display.theme = parser.value(QStringLiteral("theme")) == QLatin1String("slate")
-                        ? bq::ui::ThemeName::slate
-                        : bq::ui::ThemeName::chalk;
+    display.theme = bq::ui::parse_theme(parser.value(QStringLiteral("theme")))
+                        .value_or(bq::ui::ThemeName::chalk);
   bq::ui::choose_theme(display.theme);
+  bq::ui::set_zoom(remembered.zoom);
   bq::ui::MainWindow window(bq::ui::MainWindow::Start::bare);
   if (!plain) window.remember(remembered);
   const QStringList files = parser.positionalArguments();

@@ -139,6 +139,9 @@ struct PlanTruth {
   double checkpoint_sd = 0.03, reading_sd = 0.05;
   double stroke_mm = 100;
   std::optional<double> tooth_life_cuts;  ///< e-folding cuts of the teeth; 4 × life where not said
+  /// The trial that showed them and when they were taken ("Fernmoor trial on 2026-11-30"); "" they
+  /// were stated, or are this bench's.
+  std::string from{};
   bool operator==(const PlanTruth&) const = default;
 };
 

@@ -30,7 +30,7 @@ struct TableMap {
   std::string sheet;      ///< of a spreadsheet: the name of the sheet that is meant
   std::string encoding;   ///< of a text: "UTF-8", "UTF-16", "Windows-1252"; "" found
   std::string separator;  ///< of a text: ",", ";", "|" or "tab"; "" found
-  std::string kind;       ///< "readings", or of a list "blades", "stones", "pairs"; "" by its heads
+  std::string kind;       ///< "readings", or of a list (ListKind); "" by its heads
   /// "blade", "steel", "medium" → name as written → name that is meant (itself: as written).
   std::map<std::string, std::map<std::string, std::string>> names;
   bool operator==(const TableMap&) const = default;

@@ -1,7 +1,10 @@
 #include "store/jig_files.h"
 
 #include <algorithm>
+#include <cmath>
 #include <iterator>
+#include <locale>
+#include <sstream>
 
 #include "store/edge_record_json.h"
 #include "store/json_fields.h"
@@ -140,6 +143,27 @@ GaugeLogFile gauge_of(const JsonFields& fields) {
 
 Checked<ClampQuestion> parse_clamp_file(std::string_view text) {
   return read_json<ClampQuestion>(text, clamp_of);
+}
+
+std::string jig_text(const ClampJig& jig) {
+  std::ostringstream out;
+  out.imbue(std::locale::classic());
+  out.precision(10);
+  out << jig.pivot_x_mm << ' ' << jig.pivot_lateral_mm << ' ' << jig.pivot_height_mm << ' '
+      << jig.offset_mm;
+  return out.str();
+}
+
+std::optional<ClampJig> parse_jig_text(std::string_view text) {
+  std::istringstream in{std::string(text)};
+  in.imbue(std::locale::classic());
+  ClampJig jig;
+  if (!(in >> jig.pivot_x_mm >> jig.pivot_lateral_mm >> jig.pivot_height_mm >> jig.offset_mm))
+    return std::nullopt;
+  for (const double value :
+       {jig.pivot_x_mm, jig.pivot_lateral_mm, jig.pivot_height_mm, jig.offset_mm})
+    if (!std::isfinite(value) || std::fabs(value) > kFar_mm) return std::nullopt;
+  return jig.pivot_height_mm > 0 ? std::optional(jig) : std::nullopt;
 }
 
 Checked<MarkerQuestion> parse_marker_file(std::string_view text) {

@@ -30,6 +30,11 @@ struct ClampQuestion {
 };
 Checked<ClampQuestion> parse_clamp_file(std::string_view text);
 
+/// A jig's own measures as a project keeps them: pivot along and beside the blade, its height and
+/// the abrasive's offset, in mm. Empty where they cannot be read.
+std::string jig_text(const ClampJig& jig);
+std::optional<ClampJig> parse_jig_text(std::string_view text);
+
 /// The `marker` file: the settings and the touches made so far.
 struct MarkerQuestion {
   MarkerSettings settings;

@@ -1,12 +1,13 @@
 #include "store/list_table.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <map>
 #include <set>
+#include <utility>
 
 #include "edge/grit.h"
+#include "store/list_columns.h"
 #include "store/number_column.h"
 #include "store/readings_columns.h"
 #include "store/table_words.h"
@@ -14,99 +15,30 @@
 namespace bq::inline store {
 namespace {
 
-enum class Cell {
-  blade,
-  steel,
-  note,
-  stone,
-  grit,
-  size,
-  kind,
-  rate,
-  price,
-  length,
-  before,
-  after,
-  place,
-  unit,
-  skip
-};
-
-struct Head {
-  std::string_view words;  ///< as plain_words gives it
-  Cell cell;
-};
-constexpr Head kHeads[] = {
-    {"blade", Cell::blade},        {"knife", Cell::blade},     {"klinge", Cell::blade},
-    {"messer", Cell::blade},       {"lame", Cell::blade},      {"hoja", Cell::blade},
-    {"steel", Cell::steel},        {"alloy", Cell::steel},     {"stahl", Cell::steel},
-    {"acier", Cell::steel},        {"acero", Cell::steel},     {"note", Cell::note},
-    {"notes", Cell::note},         {"remarks", Cell::note},    {"bemerkung", Cell::note},
-    {"remarque", Cell::note},      {"notas", Cell::note},      {"stone", Cell::stone},
-    {"abrasive", Cell::stone},     {"stein", Cell::stone},     {"schleifmittel", Cell::stone},
-    {"pierre", Cell::stone},       {"abrasif", Cell::stone},   {"piedra", Cell::stone},
-    {"abrasivo", Cell::stone},     {"grit", Cell::grit},       {"label", Cell::grit},
-    {"kornung", Cell::grit},       {"koernung", Cell::grit},   {"grain", Cell::grit},
-    {"grano", Cell::grit},         {"size", Cell::size},       {"particle size", Cell::size},
-    {"measured size", Cell::size}, {"korngrosse", Cell::size}, {"kind", Cell::kind},
-    {"type", Cell::kind},          {"art", Cell::kind},        {"tipo", Cell::kind},
-    {"rate", Cell::rate},          {"abtrag", Cell::rate},     {"price", Cell::price},
-    {"preis", Cell::price},        {"prix", Cell::price},      {"precio", Cell::price},
-    {"length", Cell::length},      {"lange", Cell::length},    {"before", Cell::before},
-    {"vorher", Cell::before},      {"avant", Cell::before},    {"antes", Cell::before},
-    {"after", Cell::after},        {"nachher", Cell::after},   {"apres", Cell::after},
-    {"despues", Cell::after},      {"place", Cell::place},     {"station", Cell::place},
-    {"stelle", Cell::place},       {"endroit", Cell::place},   {"lugar", Cell::place},
-    {"unit", Cell::unit},          {"einheit", Cell::unit},    {"unite", Cell::unit},
-    {"unidad", Cell::unit}};
-
-std::optional<Cell> cell_of(std::string_view head) {
-  const std::string plain = plain_words(head.substr(0, std::min(head.find('('), head.find('['))));
-  for (const auto& known : kHeads)
-    if (known.words == plain) return known.cell;
-  return std::nullopt;
-}
-
-constexpr std::array<std::string_view, 15> kCells{"blade",  "steel", "note",  "stone", "grit",
-                                                  "size",   "kind",  "rate",  "price", "length",
-                                                  "before", "after", "place", "unit",  "skip"};
-std::string_view name_of(Cell cell) { return kCells[std::size_t(cell)]; }
-std::optional<Cell> parse_cell(std::string_view text) {
-  const auto at = std::find(kCells.begin(), kCells.end(), text);
-  if (at == kCells.end()) return std::nullopt;
-  return Cell(at - kCells.begin());
-}
-
-/// What a list of a kind must have.
-std::vector<Cell> needed_by(ListKind kind) {
-  if (kind == ListKind::pairs) return {Cell::blade, Cell::before, Cell::after};
-  return {kind == ListKind::blades ? Cell::blade : Cell::stone};
-}
-bool belongs(Cell cell, ListKind kind) {
-  switch (kind) {
-    case ListKind::blades:
-      return cell <= Cell::note || cell == Cell::skip;
-    case ListKind::stones:
-      return (cell >= Cell::note && cell <= Cell::length) || cell == Cell::skip;
-    case ListKind::pairs:
-      return cell == Cell::blade || cell >= Cell::before;
-  }
-  return false;
-}
-
 constexpr std::size_t kHeadWithin = 40;
 
 /// The row that names what a list of this kind must have.
 std::optional<std::size_t> head_of(const TableGrid& grid, ListKind kind) {
   for (std::size_t r = 0; r < grid.rows.size() && r < kHeadWithin; ++r) {
-    std::set<Cell> seen;
+    std::set<ListCell> seen;
     for (const auto& text : grid.rows[r].cells)
-      if (const auto cell = cell_of(text)) seen.insert(*cell);
+      if (const auto cell = list_cell_of(text)) seen.insert(*cell);
     const auto needed = needed_by(kind);
-    if (std::all_of(needed.begin(), needed.end(), [&](Cell c) { return seen.contains(c); }))
+    if (std::all_of(needed.begin(), needed.end(), [&](ListCell c) { return seen.contains(c); }))
       return r;
   }
   return std::nullopt;
+}
+
+/// The coarsest step of 0.01 to 0.00001 N that keeps every sample as it is written.
+double step_of(const std::vector<float>& force_N) {
+  for (const double step : {0.01, 0.001, 0.0001})
+    if (std::all_of(force_N.begin(), force_N.end(), [step](float force) {
+          return std::fabs(double(force) - step * std::round(double(force) / step)) <
+                 1e-6 * std::max(1.0, std::fabs(double(force)));
+        }))
+      return step;
+  return 0.00001;
 }
 
 class ListReader {
@@ -123,10 +55,12 @@ class ListReader {
       return std::move(out_);
     }
     name_columns(*head);
+    decide_decimal_sign(*head);
     for (std::size_t r = *head + 1; r < grid_.rows.size(); ++r)
       if (!grid_.rows[r].blank()) take(grid_.rows[r]);
-    if (out_.blades.empty() && out_.stones.empty() && !out_.pairs && out_.faults.empty() &&
-        out_.questions.empty())
+    end_stroke();
+    if (out_.blades.empty() && out_.stones.empty() && !out_.pairs && out_.gauge.empty() &&
+        out_.strokes.empty() && out_.faults.empty() && out_.questions.empty())
       fault(grid_.rows[*head].line, 0, "there is a head but nothing under it");
     return std::move(out_);
   }
@@ -135,7 +69,7 @@ class ListReader {
   struct Column {
     std::size_t at = 0;
     std::string name;
-    Cell cell = Cell::skip;
+    ListCell cell = ListCell::skip;
     std::string unit;
   };
 
@@ -145,26 +79,28 @@ class ListReader {
   }
 
   void name_columns(std::size_t head) {
-    std::set<Cell> taken;
+    std::set<ListCell> taken;
     const auto& row = grid_.rows[head];
     for (std::size_t c = 0; c < row.cells.size(); ++c) {
       const std::string& name = row.cells[c];
       if (name.empty()) continue;
-      auto cell = cell_of(name);
+      auto cell = list_cell_of(name);
       double sure = 1;
       if (const auto said = map_.columns.find(name); said != map_.columns.end())
-        cell = parse_cell(said->second);
+        cell = parse_list_cell(said->second);
       if (!cell || !belongs(*cell, out_.kind)) {
         sure = 0;
         std::vector<std::string> choices{"skip"};
-        if (out_.kind != ListKind::pairs) choices.insert(choices.begin(), "note");
+        if (out_.kind == ListKind::blades || out_.kind == ListKind::stones)
+          choices.insert(choices.begin(), "note");
         out_.questions.push_back({"columns." + name,
                                   shown(name) + " is no column of a list of " +
                                       std::string(name_of(out_.kind)) +
                                       ". Does it go into the note, or is it left out?",
                                   choices});
-        cell = Cell::skip;
-      } else if (*cell != Cell::skip && *cell != Cell::note && !taken.insert(*cell).second) {
+        cell = ListCell::skip;
+      } else if (*cell != ListCell::skip && *cell != ListCell::note &&
+                 !taken.insert(*cell).second) {
         fault(row.line, c, "the column " + shown(name) + " is there twice");
       }
       const std::string unit(guess_head(name).unit);
@@ -173,7 +109,49 @@ class ListReader {
     }
   }
 
-  [[nodiscard]] std::string text(const TableGrid::Row& row, Cell cell) const {
+  /// One sign for the whole list, by all its figures; asked for where both are possible.
+  void decide_decimal_sign(std::size_t head) {
+    std::vector<std::string> numbers;
+    for (std::size_t r = head + 1; r < grid_.rows.size(); ++r)
+      for (const auto& column : columns_)
+        if (holds_numbers(column.cell) && column.at < grid_.rows[r].cells.size())
+          if (auto number = number_cell(grid_.rows[r].cells[column.at]))
+            numbers.push_back(std::move(number->number));
+    const DecimalSign sign = decimal_sign_of(numbers);
+    if (!map_.decimal.empty())
+      decimal_ = map_.decimal[0];
+    else if (sign.contradicts)
+      fault(grid_.rows[head].line, 0,
+            "some figures have a point, others a comma before their decimals");
+    else if (sign.sign)
+      decimal_ = sign.sign;
+    else if (sign.ambiguous)
+      out_.questions.push_back({"decimal",
+                                shown(sign.example) +
+                                    " can be a number with three decimals or one of thousands. "
+                                    "Which sign is the decimal one?",
+                                {".", ","}});
+  }
+
+  static bool holds_numbers(ListCell cell) {
+    switch (cell) {
+      case ListCell::size:
+      case ListCell::rate:
+      case ListCell::price:
+      case ListCell::length:
+      case ListCell::before:
+      case ListCell::after:
+      case ListCell::reading:
+      case ListCell::cuts:
+      case ListCell::time:
+      case ListCell::force:
+        return true;
+      default:
+        return false;
+    }
+  }
+
+  [[nodiscard]] std::string text(const TableGrid::Row& row, ListCell cell) const {
     for (const auto& column : columns_)
       if (column.cell == cell && column.at < row.cells.size() && !is_no_value(row.cells[column.at]))
         return row.cells[column.at];
@@ -182,40 +160,33 @@ class ListReader {
   [[nodiscard]] std::string notes(const TableGrid::Row& row) const {
     std::string out;
     for (const auto& column : columns_)
-      if (column.cell == Cell::note && column.at < row.cells.size() &&
+      if (column.cell == ListCell::note && column.at < row.cells.size() &&
           !is_no_value(row.cells[column.at])) {
-        const bool own = cell_of(column.name) == Cell::note;
+        const bool own = list_cell_of(column.name) == ListCell::note;
         out += (out.empty() ? "" : "; ") + (own ? "" : column.name + ": ") + row.cells[column.at];
       }
     return out;
   }
-  [[nodiscard]] const Column* column_of(Cell cell) const {
+  [[nodiscard]] const Column* column_of(ListCell cell) const {
     for (const auto& column : columns_)
       if (column.cell == cell) return &column;
     return nullptr;
   }
 
-  /// A number above 0; a fault with its place where the cell holds something else.
-  std::optional<double> number(const TableGrid::Row& row, Cell cell, std::string* rest = nullptr) {
+  /// A number above 0 (or any, where `any_sign`); a fault with its place where the cell holds
+  /// something else.
+  std::optional<double> number(const TableGrid::Row& row, ListCell cell,
+                               std::string* rest = nullptr, bool any_sign = false) {
     const std::string said = text(row, cell);
     if (said.empty()) return std::nullopt;
     const auto value = number_cell(said);
-    const char decimal = map_.decimal.empty() ? '.' : map_.decimal[0];
     std::optional<double> parsed;
-    if (value && !value->beyond) {
-      const DecimalSign sign = decimal_sign_of({value->number});
-      if (sign.ambiguous && map_.decimal.empty())
-        out_.questions.push_back({"decimal",
-                                  shown(value->number) +
-                                      " can be a number with three decimals or one of thousands. "
-                                      "Which sign is the decimal one?",
-                                  {".", ","}});
-      parsed = number_by(value->number, sign.sign ? sign.sign : decimal);
-    }
+    if (value && !value->beyond) parsed = number_by(value->number, decimal_);
     const Column* column = column_of(cell);
-    if (!parsed || !(*parsed > 0) || (!rest && value && !value->rest.empty())) {
+    if (!parsed || !(any_sign || *parsed > 0) || (!rest && value && !value->rest.empty())) {
       fault(row.line, column->at,
-            "no number above 0 in " + shown(column->name) + ": " + shown(said));
+            (any_sign ? "no number in " : "no number above 0 in ") + shown(column->name) + ": " +
+                shown(said));
       return std::nullopt;
     }
     if (rest) *rest = value->rest;
@@ -234,6 +205,8 @@ class ListReader {
       return;
     }
     if (out_.kind == ListKind::pairs) return take_pair(row, first);
+    if (out_.kind == ListKind::gauge) return take_gauge(row, first);
+    if (out_.kind == ListKind::strokes) return take_sample(row, first);
     if (!names_.insert(first).second) {
       fault(row.line, 0, shown(first) + " is in the list twice");
       return;
@@ -241,7 +214,7 @@ class ListReader {
     if (out_.kind == ListKind::stones) return take_stone(row, first);
     Blade blade;
     blade.name = first;
-    blade.steel = text(row, Cell::steel);
+    blade.steel = text(row, ListCell::steel);
     blade.note = notes(row);
     out_.blades.push_back(std::move(blade));
   }
@@ -250,17 +223,17 @@ class ListReader {
     Abrasive stone;
     stone.name = name;
     stone.note = notes(row);
-    if (const std::string kind = text(row, Cell::kind); !kind.empty()) {
+    if (const std::string kind = text(row, ListCell::kind); !kind.empty()) {
       const auto known = parse_abrasive_kind(plain_words(kind));
       if (known)
         stone.kind = *known;
       else
-        fault(row.line, column_of(Cell::kind)->at,
+        fault(row.line, column_of(ListCell::kind)->at,
               shown(kind) +
                   " is no kind of abrasive (bench stone, diamond plate, film, belt, wheel, rod, "
                   "strop)");
     }
-    if (const std::string label = text(row, Cell::grit); !label.empty()) {
+    if (const std::string label = text(row, ListCell::grit); !label.empty()) {
       auto grit = parse_grit(label);
       if (!grit && number_cell(label)) {
         if (map_.grit.empty())
@@ -274,21 +247,21 @@ class ListReader {
       if (grit)
         stone.label = grit->designation;
       else if (map_.grit == "um")
-        stone.measured_um = number(row, Cell::grit);
+        stone.measured_um = number(row, ListCell::grit);
       else if (!number_cell(label) || !map_.grit.empty())
-        fault(row.line, column_of(Cell::grit)->at, shown(label) + " is no grit designation");
+        fault(row.line, column_of(ListCell::grit)->at, shown(label) + " is no grit designation");
     }
     std::string rest;
-    if (const auto size = number(row, Cell::size, &rest)) {
-      const std::string unit = plain_words(rest.empty() ? column_of(Cell::size)->unit : rest);
+    if (const auto size = number(row, ListCell::size, &rest)) {
+      const std::string unit = plain_words(rest.empty() ? column_of(ListCell::size)->unit : rest);
       if (unit.empty() || unit == "um" || unit == "micron" || unit == "microns")
         stone.measured_um = *size;
       else
-        fault(row.line, column_of(Cell::size)->at, "a particle size is in µm: " + shown(rest));
+        fault(row.line, column_of(ListCell::size)->at, "a particle size is in µm: " + shown(rest));
     }
-    stone.rate_mm3_per_min = number(row, Cell::rate);
-    stone.price = number(row, Cell::price);
-    if (const auto length = number(row, Cell::length)) stone.length_mm = *length;
+    stone.rate_mm3_per_min = number(row, ListCell::rate);
+    stone.price = number(row, ListCell::price);
+    if (const auto length = number(row, ListCell::length)) stone.length_mm = *length;
     if (const auto wrong = fault_of(stone)) fault(row.line, 0, wrong->reason);
     out_.stones.push_back(std::move(stone));
   }
@@ -303,63 +276,185 @@ class ListReader {
     }
     ComparisonPair pair;
     pair.blade = blade;
-    pair.place = text(row, Cell::place);
+    pair.place = text(row, ListCell::place);
     std::string unit_first, unit_second;
-    const auto first = number(row, Cell::before, &unit_first);
-    const auto second = number(row, Cell::after, &unit_second);
+    const auto first = number(row, ListCell::before, &unit_first);
+    const auto second = number(row, ListCell::after, &unit_second);
     if (!first || !second) {
-      if (text(row, Cell::before).empty() || text(row, Cell::after).empty())
-        fault(row.line, column_of(Cell::before)->at, "a pair has a figure before and one after");
+      if (text(row, ListCell::before).empty() || text(row, ListCell::after).empty())
+        fault(row.line, column_of(ListCell::before)->at,
+              "a pair has a figure before and one after");
       return;
     }
-    std::string unit = text(row, Cell::unit);
-    for (const std::string& said :
-         {unit_first, unit_second, column_of(Cell::before)->unit, map_.unit})
-      if (unit.empty()) unit = said;
-    const auto known = parse_unit(unit == "g" ? "gf" : unit);
+    const auto known = unit_of(row, ListCell::before,
+                               {unit_first, unit_second, column_of(ListCell::before)->unit});
+    if (!known) return;
+    if (out_.pairs->unit.empty()) out_.pairs->unit = std::string(sign_of(*known));
+    const Unit whole = *parse_unit(out_.pairs->unit);
+    if (!same_kind(row, ListCell::before, *known, whole)) return;
+    pair.first = convert(*first, *known, whole);
+    pair.second = convert(*second, *known, whole);
+    out_.pairs->pairs.push_back(std::move(pair));
+  }
+
+  /// The unit of a row's figure: of its own column, of the cell, of the head, of the map; asked for
+  /// where nothing says one.
+  std::optional<Unit> unit_of(const TableGrid::Row& row, ListCell figure,
+                              const std::vector<std::string>& said) {
+    std::string unit = text(row, ListCell::unit);
+    for (const std::string& other : said)
+      if (unit.empty()) unit = other;
+    if (unit.empty()) unit = map_.unit;
     if (unit.empty()) {
       out_.questions.push_back(
           {"unit", "In which unit are the figures?", {"gf", "N", "lbf", "ozf", "mm", "in"}});
+      return std::nullopt;
+    }
+    const auto known = parse_unit(unit == "g" ? "gf" : unit);
+    if (known) {
+      // A cell in mm under a head in gf is a slip of the pen.
+      for (const std::string& other : said)
+        if (const auto own = parse_unit(other); own && !same_kind(row, figure, *own, *known))
+          return std::nullopt;
+      return *known;
+    }
+    fault(row.line, column_of(figure)->at, shown(unit) + " is no unit of a reading");
+    return std::nullopt;
+  }
+  bool same_kind(const TableGrid::Row& row, ListCell figure, Unit unit, Unit whole) {
+    if (kind_of(unit) == kind_of(whole)) return true;
+    fault(row.line, column_of(figure)->at,
+          std::string(sign_of(unit)) + " is of another kind than " + std::string(sign_of(whole)));
+    return false;
+  }
+
+  void take_gauge(const TableGrid::Row& row, const std::string& part) {
+    const std::string by_operator = text(row, ListCell::by_operator);
+    std::string rest;
+    const auto value = number(row, ListCell::reading, &rest);
+    if (by_operator.empty() || !value) {
+      if (by_operator.empty() || text(row, ListCell::reading).empty())
+        fault(row.line, column_of(ListCell::reading)->at,
+              "a reading of a gauge study has a part, an operator and a figure");
       return;
     }
-    if (!known) {
-      fault(row.line, column_of(Cell::before)->at, shown(unit) + " is no unit of a reading");
+    if (column_of(ListCell::repeat) &&
+        !names_.insert(part + '\n' + by_operator + '\n' + text(row, ListCell::repeat)).second)
+      return fault(row.line, column_of(ListCell::repeat)->at,
+                   "this part, operator and repeat occurred before");
+    const auto unit = unit_of(row, ListCell::reading, {rest, column_of(ListCell::reading)->unit});
+    if (!unit) return;
+    if (out_.gauge.empty()) out_.gauge_unit = *unit;
+    if (same_kind(row, ListCell::reading, *unit, out_.gauge_unit))
+      out_.gauge.push_back({part, by_operator, convert(*value, *unit, out_.gauge_unit)});
+  }
+
+  /// One sample of a stroke. Another one begins with another run, count of cuts or number of the
+  /// stroke, and where the time falls back.
+  void take_sample(const TableGrid::Row& row, const std::string& run) {
+    const auto time = number(row, ListCell::time, nullptr, true);
+    const auto force = number(row, ListCell::force, nullptr, true);
+    if (!time || !force) {
+      if (text(row, ListCell::time).empty() || text(row, ListCell::force).empty())
+        fault(row.line, column_of(ListCell::force)->at, "a sample has a time and a force");
       return;
     }
-    if (out_.pairs->unit.empty()) out_.pairs->unit = std::string(sign_of(*known));
-    const auto whole = parse_unit(out_.pairs->unit);
-    if (kind_of(*known) != kind_of(*whole)) {
-      fault(row.line, column_of(Cell::before)->at,
-            shown(unit) + " is of another kind than " + out_.pairs->unit);
-      return;
+    const std::string said = text(row, ListCell::cuts);
+    double cuts = 0;
+    if (!said.empty() && said != "0") {
+      const auto read = number(row, ListCell::cuts);
+      if (!read) return;
+      if (*read != std::floor(*read) || *read > 1e12)
+        return fault(row.line, column_of(ListCell::cuts)->at,
+                     "cuts are a whole number: " + shown(said));
+      cuts = *read;
     }
-    pair.first = convert(*first, *known, *whole);
-    pair.second = convert(*second, *known, *whole);
-    out_.pairs->pairs.push_back(std::move(pair));
+    const double seconds =
+        plain_words(column_of(ListCell::time)->unit) == "ms" ? *time / 1000 : *time;
+    const std::string unit_said = column_of(ListCell::force)->unit;
+    const auto unit = parse_unit(unit_said.empty() ? "N" : unit_said == "g" ? "gf" : unit_said);
+    if (!unit || kind_of(*unit) != UnitKind::force)
+      return fault(row.line, column_of(ListCell::force)->at,
+                   shown(unit_said) + " is no unit of a force");
+    const std::string number_of_stroke = text(row, ListCell::stroke);
+    if (!stroke_ || stroke_->run != run || stroke_->cuts != std::int64_t(cuts) ||
+        number_of_stroke != stroke_number_ || seconds <= times_.back()) {
+      end_stroke();
+      stroke_ =
+          ListedStroke{run, text(row, ListCell::by_operator), std::int64_t(cuts), {}, row.line};
+      stroke_number_ = number_of_stroke;
+    }
+    times_.push_back(seconds);
+    stroke_->stroke.force_N.push_back(float(convert(*force, *unit, Unit::N)));
+  }
+
+  void end_stroke() {
+    if (!stroke_) return;
+    ListedStroke whole = std::move(*stroke_);
+    stroke_.reset();
+    const std::vector<double> times = std::exchange(times_, {});
+    constexpr std::size_t kLeastSamples = 20, kMostSamples = 1'000'000;
+    if (times.size() < kLeastSamples || times.size() > kMostSamples)
+      return fault(
+          whole.line, 0,
+          "a stroke of " + std::to_string(times.size()) + " samples: 20 to 1,000,000 can be read");
+    const double step = (times.back() - times.front()) / double(times.size() - 1);
+    for (std::size_t i = 1; i < times.size(); ++i)
+      if (std::fabs(times[i] - times[i - 1] - step) > 0.2 * step)
+        return fault(whole.line + i, column_of(ListCell::time)->at,
+                     "the samples of the stroke from line " + std::to_string(whole.line) +
+                         " are not evenly spaced in time: some are missing, or times are rounded");
+    whole.stroke.rate_hz = 1 / step;
+    whole.stroke.resolution_N = step_of(whole.stroke.force_N);
+    out_.strokes.push_back(std::move(whole));
   }
 
   const TableGrid& grid_;
   const TableMap& map_;
   ListTable out_;
   std::vector<Column> columns_;
+  char decimal_ = '.';
   std::set<std::string> names_;
+  std::optional<ListedStroke> stroke_;  ///< under way
+  std::string stroke_number_;
+  std::vector<double> times_;
 };
 
 }  // namespace
 
 std::string_view name_of(ListKind kind) {
-  return kind == ListKind::blades ? "blades" : kind == ListKind::stones ? "stones" : "pairs";
+  switch (kind) {
+    case ListKind::blades:
+      return "blades";
+    case ListKind::stones:
+      return "stones";
+    case ListKind::pairs:
+      return "pairs";
+    case ListKind::gauge:
+      return "gauge";
+    case ListKind::strokes:
+      return "strokes";
+  }
+  return "";
 }
 
 std::optional<ListKind> parse_list_kind(std::string_view text) {
-  for (const ListKind kind : {ListKind::blades, ListKind::stones, ListKind::pairs})
+  for (const ListKind kind :
+       {ListKind::blades, ListKind::stones, ListKind::pairs, ListKind::gauge, ListKind::strokes})
     if (text == name_of(kind)) return kind;
   return std::nullopt;
 }
 
 std::optional<ListKind> looks_like_list(const TableGrid& grid) {
-  for (const ListKind kind : {ListKind::pairs, ListKind::stones, ListKind::blades})
+  for (const ListKind kind : {ListKind::pairs, ListKind::gauge, ListKind::stones, ListKind::blades})
     if (head_of(grid, kind)) return kind;
+  // A table of readings may name a time and a force too; samples are timed in seconds.
+  if (const auto head = head_of(grid, ListKind::strokes))
+    for (const auto& name : grid.rows[*head].cells)
+      if (list_cell_of(name) == ListCell::time) {
+        const std::string unit = plain_words(guess_head(name).unit);
+        if (unit == "s" || unit == "ms") return ListKind::strokes;
+      }
   return std::nullopt;
 }
 

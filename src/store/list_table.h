@@ -1,14 +1,17 @@
 #pragma once
 
+#include <cstdint>
 #include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
 
 #include "edge/abrasive.h"
+#include "stats/gauge_study.h"
 #include "store/any_table.h"
 #include "store/table_grid.h"
 #include "trial/comparison.h"
+#include "trial/force_stroke.h"
 #include "trial/trial.h"
 
 namespace bq::inline store {
@@ -17,18 +20,31 @@ namespace bq::inline store {
 enum class ListKind {
   blades,  ///< name, steel, note
   stones,  ///< name, grit or size (µm), kind, rate, price, length, note
-  pairs    ///< blade, before, after, place: a comparison of two treatments
+  pairs,   ///< blade, before, after, place: a comparison of two treatments
+  gauge,   ///< part, operator, reading, repeat: a gauge study
+  strokes  ///< run, cuts, time, force: samples of force strokes, one a row
 };
-/// "blades", "stones", "pairs": as a map and the command line name it.
+/// "blades", "stones", "pairs", "gauge", "strokes": as a map and the command line name it.
 std::string_view name_of(ListKind kind);
 std::optional<ListKind> parse_list_kind(std::string_view text);
 
-/// A list as it was understood; one of blades, stones and pairs is filled.
+/// A force stroke of a run, as a table holds it.
+struct ListedStroke {
+  std::string run, by_operator;
+  std::int64_t cuts = 0;
+  ForceStroke stroke;
+  std::uint64_t line = 0;  ///< where it begins
+};
+
+/// A list as it was understood; what its kind says is filled.
 struct ListTable {
   ListKind kind = ListKind::blades;
   std::vector<Blade> blades;
   std::vector<Abrasive> stones;
   std::optional<Comparison> pairs;
+  std::vector<stats::GaugeReading> gauge;
+  Unit gauge_unit = Unit::gf;
+  std::vector<ListedStroke> strokes;
   std::vector<TableColumn> columns;
   std::vector<TableQuestion> questions;
   std::vector<TableFault> faults;

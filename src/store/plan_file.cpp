@@ -140,6 +140,7 @@ PlanTruth truth_of(const JsonFields& f) {
   t.reading_sd = f.number_or("reading_sd", 0, 3, t.reading_sd);
   t.stroke_mm = f.number_or("stroke_mm", 0.01, 1e5, t.stroke_mm);
   t.tooth_life_cuts = f.number_if("tooth_life_cuts", 1, 1e9);
+  t.from = f.text_or("from", "");
   refuse_unknown(f);
   return t;
 }
@@ -153,6 +154,7 @@ OrderedJson truth_json(const PlanTruth& t) {
                   {"reading_sd", t.reading_sd},
                   {"stroke_mm", t.stroke_mm}};
   if (t.tooth_life_cuts) out["tooth_life_cuts"] = *t.tooth_life_cuts;
+  if (!t.from.empty()) out["from"] = t.from;
   return out;
 }
 

@@ -59,8 +59,8 @@ Checked<TableMap> parse_table_map(std::string_view json) {
     return Refusal{"encoding: say UTF-8, UTF-16 or Windows-1252"};
   if (!one_of(out.separator, {",", ";", "|", "tab"}))
     return Refusal{R"(separator: say ",", ";", "|" or "tab")"};
-  if (!one_of(out.kind, {"readings", "blades", "stones", "pairs"}))
-    return Refusal{"kind: say readings, blades, stones or pairs"};
+  if (!one_of(out.kind, {"readings", "blades", "stones", "pairs", "gauge", "strokes"}))
+    return Refusal{"kind: say readings, blades, stones, pairs, gauge or strokes"};
   if (!one_of(out.decimal, {".", ","})) return Refusal{R"(decimal: say "." or ",")"};
   if (!one_of(out.grit, {"um", "P", "F", "JIS", "ANSI"}))
     return Refusal{"grit: say um, P, F, JIS or ANSI"};

@@ -27,6 +27,10 @@ std::string_view name_of(TemplateKind kind) {
       return "stones";
     case TemplateKind::pairs:
       return "pairs";
+    case TemplateKind::gauge:
+      return "gauge";
+    case TemplateKind::strokes:
+      return "strokes";
   }
   return "";
 }
@@ -75,6 +79,18 @@ std::vector<std::vector<std::string>> template_rows(TemplateKind kind) {
            "on the same blade."},
           {"blade", "place", "before (gf)", "after (gf)"},
           {"example", "heel", "131", "118"}};
+    case TemplateKind::gauge:
+      return {{kFillIn},
+              {"Every operator reads every part as many times, two at least; a part is one place "
+               "of one edge, or a reference."},
+              {"part", "operator", "repeat", "reading (gf)"},
+              {"example", "operator A", "1", "131"}};
+    case TemplateKind::strokes:
+      return {{kFillIn},
+              {"One row a sample, evenly spaced in time, with the force before and after the cut; "
+               "the run is in the project."},
+              {"run", "cuts", "stroke", "time (s)", "force (N)"},
+              {"example", "100", "1", "0.000", "0.02"}};
   }
   return {};
 }

@@ -8,11 +8,11 @@
 namespace bq::inline store {
 
 /// Tables to be filled in by hand.
-enum class TemplateKind { readings, run_per_row, blades, stones, pairs };
-inline constexpr TemplateKind kTemplateKinds[] = {TemplateKind::readings, TemplateKind::run_per_row,
-                                                  TemplateKind::blades, TemplateKind::stones,
-                                                  TemplateKind::pairs};
-/// "readings", "run-per-row", "blades", "stones", "pairs".
+enum class TemplateKind { readings, run_per_row, blades, stones, pairs, gauge, strokes };
+inline constexpr TemplateKind kTemplateKinds[] = {
+    TemplateKind::readings, TemplateKind::run_per_row, TemplateKind::blades, TemplateKind::stones,
+    TemplateKind::pairs,    TemplateKind::gauge,       TemplateKind::strokes};
+/// "readings", "run-per-row", "blades", "stones", "pairs", "gauge", "strokes".
 std::string_view name_of(TemplateKind kind);
 std::optional<TemplateKind> parse_template_kind(std::string_view text);
 

@@ -1,6 +1,12 @@
 #include "workflow/learned.h"
 
 #include <algorithm>
+#include <array>
+
+#include "store/bench_json.h"
+#include "store/jig_files.h"
+#include "store/json_fields.h"
+#include "workflow/section_study.h"
 
 namespace bq::inline workflow {
 namespace {
@@ -33,27 +39,114 @@ void take(const std::vector<Card>& here, const std::vector<Card>& other, const s
   }
 }
 
+struct KnownSetting {
+  const char* key;
+  const char* words;
+};
+constexpr std::array kSettings{
+    KnownSetting{kClampJigKey, "the clamp jig"},
+    KnownSetting{kSectionQuestionsKey, "the side load and what metal costs"},
+    KnownSetting{kProtocolKey, "the bench's protocol"},
+    KnownSetting{kInstrumentsKey, "the instruments"}};
+
+/// Of a project that keeps none: of its newest setting on record.
+std::string jig_on_record(const Trial& trial) {
+  const EdgeRecord* newest = nullptr;
+  for (const auto& blade : trial.blades)
+    for (const auto& record : blade.records)
+      if (std::holds_alternative<SettingRecord>(record.data) &&
+          (!newest || record.made_at >= newest->made_at))
+        newest = &record;
+  if (!newest) return "";
+  const auto& setting = std::get<SettingRecord>(newest->data);
+  return jig_text(
+      {setting.pivot_x_mm, setting.pivot_lateral_mm, setting.pivot_height_mm, setting.offset_mm});
+}
+
+/// What of a setting is the bench's: a protocol also says which filament and medium lie there now.
+std::string of_the_bench(const std::string& key, const std::string& text) {
+  if (key != kProtocolKey) return text;
+  const auto read = parse_protocol(text);
+  if (!read) return "";
+  BenchProtocol protocol = *read;
+  protocol.filament_lot.clear();
+  protocol.medium_batch.clear();
+  return protocol_json(protocol);
+}
+
+/// The marks of what was taken over; what cannot be read marks nothing.
+nlohmann::json marks_in(const std::string& kept) {
+  if (kept.empty()) return nlohmann::json::object();
+  try {
+    auto read = parse_json(kept);
+    return read.is_object() ? read : nlohmann::json::object();
+  } catch (const JsonFault&) {
+    return nlohmann::json::object();
+  }
+}
+std::string origin_in(const std::string& marks, const std::string& key, const std::string& now) {
+  const auto all = marks_in(marks);
+  const auto mark = all.find(key);
+  if (mark == all.end() || !mark->is_object()) return "";
+  if (mark->value("text", nlohmann::json()) != nlohmann::json(now)) return "";
+  const auto origin = mark->value("origin", nlohmann::json());
+  return origin.is_string() ? origin.get<std::string>() : "";
+}
+
 }  // namespace
+
+std::string words_of_setting(const std::string& key) {
+  for (const auto& known : kSettings)
+    if (key == known.key) return known.words;
+  return key;
+}
+
+Teacher teacher_from(const ProjectFile& project) {
+  Teacher out{project.load(), {}};
+  const std::string marks = project.setting(kTakenOverKey).value_or("");
+  for (const auto& known : kSettings) {
+    std::string text = project.setting(known.key).value_or("");
+    if (text.empty() && known.key == kClampJigKey) text = jig_on_record(out.trial);
+    const std::string origin = origin_in(marks, known.key, text);
+    text = of_the_bench(known.key, text);
+    if (!text.empty()) out.bench.push_back({known.key, text, origin});
+  }
+  return out;
+}
 
 std::string Learned::count() const {
   std::string out;
-  const auto add = [&](std::size_t count, const std::string& one) {
-    if (count == 0) return;
-    out += (out.empty() ? "" : ", ") + std::to_string(count) + " " + one + (count == 1 ? "" : "s");
+  const auto add = [&](const std::string& what) { out += (out.empty() ? "" : ", ") + what; };
+  const auto count = [&](std::size_t many, const std::string& one) {
+    if (many > 0) add(std::to_string(many) + " " + one + (many == 1 ? "" : "s"));
   };
-  add(steels.size(), "steel card");
-  add(media.size(), "medium card");
-  add(stones.size(), "abrasive");
+  count(steels.size(), "steel card");
+  count(media.size(), "medium card");
+  count(stones.size(), "abrasive");
+  for (const auto& setting : bench) add(words_of_setting(setting.key));
   return out.empty() ? "nothing" : out;
 }
 
-Learned learn_from(const Trial& here, const Trial& other, const LearnChoice& choice,
+Learned learn_from(const ProjectSession& here, const Teacher& other, const LearnChoice& choice,
                    const std::string& day) {
   Learned out;
-  const std::string origin = "taken from " + other.title + " on " + day;
-  if (choice.steels) take(here.steels, other.steels, origin, out.steels, out);
-  if (choice.media) take(here.media, other.media, origin, out.media, out);
-  if (choice.stones) take(here.shelf, other.shelf, origin, out.stones, out);
+  const std::string origin = "taken from " + other.trial.title + " on " + day;
+  const Trial& own = here.trial();
+  if (choice.steels) take(own.steels, other.trial.steels, origin, out.steels, out);
+  if (choice.media) take(own.media, other.trial.media, origin, out.media, out);
+  if (choice.stones) take(own.shelf, other.trial.shelf, origin, out.stones, out);
+  for (const auto& setting : other.bench) {
+    if (!(setting.key == kClampJigKey ? choice.jig : choice.bench)) continue;
+    const std::string kept = here.kept(setting.key);
+    if (kept.empty()) {
+      out.bench.push_back(setting);
+      if (setting.origin.empty()) out.bench.back().origin = origin;
+      continue;
+    }
+    out.there.push_back(words_of_setting(setting.key));
+    if (of_the_bench(setting.key, kept) != setting.text)
+      out.unlike.push_back(words_of_setting(setting.key));
+  }
   return out;
 }
 
@@ -64,35 +157,18 @@ void take_learned(ProjectSession& session, const Learned& learned) {
     for (const auto& steel : learned.steels) session.set_steel_card(steel);
     for (const auto& medium : learned.media) session.set_medium_card(medium);
     for (const auto& stone : learned.stones) session.set_abrasive(stone);
+    if (learned.bench.empty()) return;
+    auto marks = marks_in(session.kept(kTakenOverKey));
+    for (const auto& setting : learned.bench) {
+      session.keep(setting.key, setting.text, words_of_setting(setting.key));
+      marks[setting.key] = {{"origin", setting.origin}, {"text", setting.text}};
+    }
+    session.keep(kTakenOverKey, compact_text(marks), "where it was taken from");
   });
 }
 
-LifeTable lives_together(const std::vector<TrialLives>& trials) {
-  LifeTable out;
-  if (trials.empty()) return out;
-  const auto work = media_of(trials.front().table);
-  const std::string wanted = work.empty() ? std::string() : work.front().first;
-  for (const auto& trial : trials) {
-    for (const auto& row : trial.table.rows) {
-      const std::string name = trial.name + ": " + row.facts.name;
-      if (row.work != wanted) {
-        out.left_out.push_back({name, "is other work (" +
-                                          (row.work.empty() ? "not said" : row.work) +
-                                          "), and is not put together with " +
-                                          (wanted.empty() ? "runs that say none" : wanted)});
-        continue;
-      }
-      LifeRow taken = row;
-      taken.facts.name = name;
-      taken.facts.blade = trial.name;
-      // Factors of one trial's own are not asked of the others.
-      taken.facts.factors.clear();
-      out.rows.push_back(std::move(taken));
-    }
-    for (const auto& left : trial.table.left_out)
-      out.left_out.push_back({trial.name + ": " + left.run, left.reason});
-  }
-  return out;
+std::string origin_of_setting(const ProjectSession& session, const std::string& key) {
+  return origin_in(session.kept(kTakenOverKey), key, session.kept(key));
 }
 
 }  // namespace bq::inline workflow

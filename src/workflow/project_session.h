@@ -83,8 +83,9 @@ class ProjectSession {
               const std::string& by_operator);
   void keep_look(std::size_t run, const LookEvent& look, std::optional<PictureFile> picture,
                  const std::string& by_operator);
+  /// `at_cuts`: of the run when it was made; empty: those it has now.
   void keep_stroke(std::size_t run, const ForceStroke& stroke, const StrokeEvent& figures,
-                   const std::string& by_operator);
+                   const std::string& by_operator, std::optional<std::int64_t> at_cuts = {});
   /// The start gate is not passed: the readings at 0 cuts are taken out with the gate's reason, and
   /// the edge is sharpened again.
   void send_back(std::size_t run, const GateEvent& gate, const std::string& by_operator);

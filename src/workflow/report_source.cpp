@@ -11,6 +11,7 @@
 #include "report/picture_drawing.h"
 #include "store/readings_export.h"
 #include "store/workbook.h"
+#include "workflow/gauge_table.h"
 #include "workflow/sentences.h"
 
 namespace bq::inline workflow {
@@ -188,7 +189,7 @@ Checked<TrialStudy> study_trial(const SourceResult& source, const std::vector<Ru
   answers.facts = &source.trial;
   answers.fits = &fits;
   answers.life = &out.life;
-  answers.gauge_readings = operator_readings(source.trial);
+  answers.gauge_readings = gauge_readings_of(source.gauge_study, source.trial);
   answers.sessions = source.sessions;
   answers.section_questions = source.section_questions;
   answers.check_limit_percent = source.check_limit_percent;

@@ -162,8 +162,10 @@ void ProjectSession::keep_look(std::size_t run, const LookEvent& look,
 }
 
 void ProjectSession::keep_stroke(std::size_t run, const ForceStroke& stroke,
-                                 const StrokeEvent& figures, const std::string& by_operator) {
+                                 const StrokeEvent& figures, const std::string& by_operator,
+                                 std::optional<std::int64_t> at_cuts) {
   const auto step = step_of(run, {figures}, by_operator);
+  if (at_cuts) step->events.front().cuts = *at_cuts;
   step->stroke = stroke;
   perform_step("a force stroke of run " + trial_.runs.at(run).facts.name, step, {});
 }

@@ -12,6 +12,7 @@
 
 #include "quantity/number.h"
 #include "store/bench_json.h"
+#include "store/list_columns.h"
 #include "store/near_names.h"
 #include "store/plan_file.h"
 #include "store/project_file.h"
@@ -19,6 +20,7 @@
 #include "store/readings_columns.h"
 #include "store/spreadsheet.h"
 #include "store/table_grid.h"
+#include "workflow/gauge_table.h"
 #include "workflow/limits.h"
 #include "workflow/project_session.h"
 #include "workflow/section_study.h"
@@ -129,13 +131,36 @@ class TableSources {
   }
 
  private:
+  /// Heads that a gauge study or force strokes have, beside a reading or cuts.
+  static bool names_parts_or_samples(const AnyTable& table) {
+    std::set<ListCell> heads;
+    for (const auto& column : table.columns)
+      if (const auto cell = list_cell_of(column.name)) heads.insert(*cell);
+    return heads.contains(ListCell::part) ||
+           (heads.contains(ListCell::time) && heads.contains(ListCell::force));
+  }
+
+  static std::string list_question(ListKind kind) {
+    switch (kind) {
+      case ListKind::gauge:
+        return "Parts, operators and readings: this looks like a gauge study. What is it?";
+      case ListKind::strokes:
+        return "Times in seconds and forces: this looks like samples of force strokes. What is "
+               "it?";
+      default:
+        return "No column counts cuts: this looks like a list of " + std::string(name_of(kind)) +
+               ". What is it?";
+    }
+  }
+
   /// A table without runs may be a list: it is asked what it is, or read as what it was said to be.
   bool read_list(const std::string& bytes, AnyTable& table) {
     const auto said = parse_list_kind(map_.kind);
     const bool no_runs = std::none_of(
         table.columns.begin(), table.columns.end(),
         [](const auto& c) { return c.meaning == "cuts" || c.meaning.starts_with("reading"); });
-    if (!said && (map_.kind == "readings" || !no_runs)) return false;
+    if (!said && (map_.kind == "readings" || (!no_runs && !names_parts_or_samples(table))))
+      return false;
     const auto grid =
         read_any_grid(bytes, map_.sheet, map_.encoding, separator_sign(map_.separator));
     if (!grid) return false;
@@ -143,10 +168,7 @@ class TableSources {
     if (!kind) return false;
     if (!said) {
       table.faults.clear();
-      table.questions = {{"kind",
-                          "No column counts cuts: this looks like a list of " +
-                              std::string(name_of(*kind)) + ". What is it?",
-                          {std::string(name_of(*kind)), "readings"}}};
+      table.questions = {{"kind", list_question(*kind), {std::string(name_of(*kind)), "readings"}}};
       return true;
     }
     ListTable list = understand_list(*grid, *kind, map_);
@@ -278,57 +300,6 @@ SourceResult read_tables(const std::vector<std::string>& paths, std::istream& st
   return sources.finish();
 }
 
-std::string count_of(const std::vector<ListTable>& lists) {
-  std::size_t blades = 0, stones = 0, pairs = 0;
-  for (const auto& list : lists) {
-    blades += list.blades.size();
-    stones += list.stones.size();
-    pairs += list.pairs ? list.pairs->pairs.size() : 0;
-  }
-  std::string out;
-  const auto add = [&](std::size_t count, const char* one) {
-    if (count == 0) return;
-    out +=
-        (out.empty() ? "" : " and ") + std::to_string(count) + " " + one + (count == 1 ? "" : "s");
-  };
-  add(blades, "blade");
-  add(stones, "abrasive");
-  add(pairs, "pair");
-  return out.empty() ? "nothing" : out;
-}
-
-std::string add_lists(ProjectSession& session, const std::vector<ListTable>& lists) {
-  std::vector<ListTable> fresh = lists;
-  std::string there;
-  for (auto& list : fresh) {
-    const auto known = [&](const std::string& name, bool is_known) {
-      if (is_known) there += (there.empty() ? "" : ", ") + name;
-      return is_known;
-    };
-    std::erase_if(list.blades, [&](const Blade& blade) {
-      return known(blade.name, session.trial().find_blade(blade.name) != nullptr);
-    });
-    std::erase_if(list.stones, [&](const Abrasive& stone) {
-      const auto& shelf = session.trial().shelf;
-      return known(stone.name, std::any_of(shelf.begin(), shelf.end(), [&](const Abrasive& a) {
-                     return a.name == stone.name;
-                   }));
-    });
-  }
-  const std::string count = count_of(fresh);
-  if (count != "nothing")
-    session.as_one("taking in " + count, [&] {
-      for (const auto& list : fresh) {
-        for (const auto& blade : list.blades) session.add_blade(blade);
-        for (const auto& stone : list.stones) session.set_abrasive(stone);
-        if (list.pairs) session.set_comparison(*list.pairs);
-      }
-    });
-  return count + " came in" +
-         (there.empty() ? std::string(".")
-                        : "; there already by name, and left as they are: " + there + ".");
-}
-
 ProjectFile open_to_read(const std::string& path, std::vector<std::string>& notes) {
   try {
     return ProjectFile::open(path, ProjectFile::Access::read);
@@ -358,6 +329,7 @@ SourceResult read_source(const std::string& path, std::istream& standard_input,
     out.pictures[m->id] = {project.thumbnail(m->id), whole_picture(*m)};
   out.verdict_limits = project.setting(kVerdictKey).value_or("");
   out.section_questions = project.setting(kSectionQuestionsKey).value_or("");
+  out.gauge_study = project.setting(kGaugeStudyKey).value_or("");
   if (const auto kept = project.setting(kProtocolKey))
     if (const auto protocol = parse_protocol(*kept))
       out.check_limit_percent = protocol->check_limit_percent;

@@ -33,6 +33,7 @@ struct SourceResult {
   std::string threshold = "3x";        ///< of a project: its limit as typed
   std::vector<BenchSession> sessions;  ///< of a project: damage searches and steadiness sessions
   std::string section_questions;  ///< of a project: the side load and rates set on Section, as kept
+  std::string gauge_study;        ///< of a project: a gauge study that came in as a table, as kept
   std::string verdict_limits;     ///< of a project: limits and wishes set on Verdict, as kept
   /// Of a project: pictures of measured micrographs for a page, by their id; thumbnails until
   /// show_whole.

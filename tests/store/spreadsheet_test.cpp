@@ -199,6 +199,14 @@ TEST(TakenIn, ListsOfBladesStonesAndPairs) {
   EXPECT_EQ(asked(read("blade,before,after\nK1,1.5,1.25\n", R"({"kind":"pairs"})")),
             std::set<std::string>{"unit"});
   EXPECT_TRUE(read("blade,before (gf),after (gf)\nK1,150,\n", R"({"kind":"pairs"})").refused);
+  // One sign for the whole list: what 1.500 is, is told by the figure beside it.
+  const auto comma =
+      read("blade;before (gf);after (gf)\nK1;1.500;1.250,5\n", R"({"kind":"pairs"})");
+  ASSERT_FALSE(comma.refused) << problems_of(comma);
+  EXPECT_EQ(comma.lists[0].pairs->pairs[0].first, 1500);
+  EXPECT_EQ(asked(read("blade,before (gf),after (gf)\nK1,1.500,1.250\n", R"({"kind":"pairs"})")),
+            std::set<std::string>{"decimal"});
+  EXPECT_TRUE(read("blade;before (gf);after (gf)\nK1;1.5;1,5\n", R"({"kind":"pairs"})").refused);
 
   // What a project has by name is left as it is; the rest is one step of undo.
   ProjectFile::create(folder / "p.bquarry", "p");
@@ -222,10 +230,7 @@ TEST(TakenIn, TemplatesComeBackWithWhatIsFilledIn) {
   for (const TemplateKind kind : kTemplateKinds) {
     auto rows = template_rows(kind);
     const std::string name(name_of(kind));
-    const std::string map =
-        kind == TemplateKind::blades || kind == TemplateKind::stones || kind == TemplateKind::pairs
-            ? R"({"kind":")" + name + R"("})"
-            : "{}";
+    const std::string map = parse_list_kind(name) ? R"({"kind":")" + name + R"("})" : "{}";
     // As it is there is nothing in it; nothing of the example comes in.
     for (const auto& bytes : {csv_of(rows), ods_of(rows, name)}) {
       const auto blank = take_in(bytes, map, name);
@@ -235,6 +240,11 @@ TEST(TakenIn, TemplatesComeBackWithWhatIsFilledIn) {
     auto filled = rows.back();
     filled.front() = "A";
     rows.push_back(filled);
+    for (int sample = 1; kind == TemplateKind::strokes && sample < 30; ++sample) {
+      filled[3] = "0." + std::to_string(100 + sample);
+      rows.push_back(filled);
+    }
+    if (kind == TemplateKind::strokes) rows[rows.size() - 30][3] = "0.100";
     for (const auto& bytes : {csv_of(rows), ods_of(rows, name)}) {
       const auto taken = take_in(bytes, map, name);
       ASSERT_FALSE(taken.refused) << name << "\n" << problems_of(taken);

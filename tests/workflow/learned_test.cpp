@@ -1,21 +1,28 @@
-// What one project takes from another, and lives of several trials looked at together.
+// What one project takes from another.
 #include <gtest/gtest.h>
 
-#include <cmath>
-
-#include "bluntness/life_model.h"
-#include "stats/random.h"
+#include "store/bench_json.h"
+#include "store/jig_files.h"
 #include "store/project_file.h"
 #include "support.h"
 #include "workflow/learned.h"
+#include "workflow/section_study.h"
 
 using namespace bq;
 using bq::test::Folder;
 
+namespace {
+
+Teacher demo_of(const Folder& folder) {
+  return teacher_from(ProjectFile::open(test::demo_project(folder), ProjectFile::Access::read));
+}
+
+}  // namespace
+
 TEST(Learned, TakesWhatIsNotThereWithItsOriginAsOneAct) {
   const Folder folder;
-  const Trial other =
-      ProjectFile::open(test::demo_project(folder), ProjectFile::Access::read).load();
+  const Teacher teacher = demo_of(folder);
+  const Trial& other = teacher.trial;
   ASSERT_GE(other.steels.size(), 3U);
   ProjectFile::create(folder / "own.bquarry", "own");
   auto session = ProjectSession::open(folder / "own.bquarry");
@@ -23,7 +30,7 @@ TEST(Learned, TakesWhatIsNotThereWithItsOriginAsOneAct) {
   own.name = other.steels[0].name;
   own.hardness_hrc = 51;
   session.set_steel_card(own);
-  const Learned learned = learn_from(session.trial(), other, {}, "2026-11-30");
+  const Learned learned = learn_from(session, teacher, {}, "2026-11-30");
   EXPECT_EQ(learned.there, std::vector<std::string>{own.name});
   EXPECT_EQ(learned.unlike, std::vector<std::string>{own.name});
   take_learned(session, learned);
@@ -37,62 +44,64 @@ TEST(Learned, TakesWhatIsNotThereWithItsOriginAsOneAct) {
     EXPECT_EQ(stone.measured_um, from->measured_um) << stone.name;
     EXPECT_EQ(stone.rate_mm3_per_min, from->rate_mm3_per_min) << stone.name;
   }
-  // Taken on to a third project a card keeps where it came from first.
-  const Learned again = learn_from(Trial{}, session.trial(), {}, "2027-01-01");
-  for (const auto& stone : again.stones)
-    EXPECT_EQ(stone.note.find("2027"), std::string::npos) << stone.note;
   session.undo();
   EXPECT_EQ(session.trial().shelf.size(), 0U);
   EXPECT_EQ(session.trial().steels.size(), 1U);
+  EXPECT_EQ(session.kept(kTakenOverKey), "");
 }
 
-TEST(Learned, ATrialIsARandomEffectAndOtherWorkIsLeftOut) {
-  // Four trials whose level differs by a spread of its own: two steels differ by 1.3 in all of
-  // them. The interval of the difference holds, and that of a trial's level is not taken for
-  // certainty about a steel.
-  stats::Random random(251);
-  const int plays = std::getenv("BQ_THOROUGH") ? 400 : 60;
-  int holds = 0, fitted = 0;
-  double between = 0;
-  for (int play = 0; play < plays; ++play) {
-    std::vector<TrialLives> trials(4);
-    for (std::size_t t = 0; t < trials.size(); ++t) {
-      trials[t].name = "trial " + std::to_string(t);
-      const double level = 0.35 * random.normal();
-      for (int i = 0; i < 8; ++i) {
-        LifeRow row;
-        row.facts.name = "r" + std::to_string(i);
-        row.facts.steel = i % 2 ? "Marl" : "Cairn";
-        row.facts.medium = "coir";
-        row.work = "coir";
-        row.facts.geometry = *EdgeGeometry::make(BevelAngles::symmetric(12 + (i / 2) % 4));
-        row.cuts.estimate =
-            std::exp(6.5 + level + (i % 2 ? std::log(1.3) : 0) -
-                     std::log(std::tan((12 + (i / 2) % 4) * M_PI / 180)) + 0.15 * random.normal());
-        trials[t].table.rows.push_back(row);
-      }
-    }
-    LifeRow other = trials[1].table.rows[0];
-    other.work = "foam";
-    other.facts.name = "f1";
-    trials[1].table.rows.push_back(other);
-    const LifeTable table = lives_together(trials);
-    EXPECT_EQ(table.rows.size(), 32U);
-    ASSERT_EQ(table.left_out.size(), 1U);
-    EXPECT_EQ(table.left_out[0].run, "trial 1: f1");
-    LifeSpec spec;
-    spec.terms = {"steel", "angle"};
-    spec.random_blade = true;
-    const auto model = LifeModel::fit(table, spec);
-    ASSERT_TRUE(model) << model.refusal().reason;
-    for (const auto& c : model->coefficients())
-      if (c.name == "steel[Marl]") {
-        ++fitted;
-        holds += c.low <= std::log(1.3) && std::log(1.3) <= c.high;
-      }
-    between += model->blade_sd().value_or(0) / plays;
+TEST(Learned, TheBenchComesAlongAndItsOriginStaysUntilItIsChanged) {
+  const Folder folder;
+  {
+    auto session = ProjectSession::open(test::demo_project(folder));
+    BenchProtocol protocol;
+    protocol.seconds_per_cut = 7;
+    protocol.filament_lot = "lot 7";
+    protocol.medium_batch = "roll 3";
+    session.keep(kProtocolKey, protocol_json(protocol), "");
+    session.keep(kSectionQuestionsKey, section_questions_text({33, 90, 4, 28, 0.3}), "");
+    // No jig of its own: the one of the newest setting on record.
+    if (session.trial().blades.empty()) FAIL();
+    session.add_records(0, {SettingRecord{15, 55, 118, 36, 2, 0, 0, 0.4, ""}}, "");
   }
-  ASSERT_EQ(fitted, plays);
-  EXPECT_GE(holds, int(0.88 * plays));
-  EXPECT_NEAR(between, 0.32, 0.09) << "the spread between trials";
+  const Teacher teacher =
+      teacher_from(ProjectFile::open(folder / "demo.bquarry", ProjectFile::Access::read));
+  ProjectFile::create(folder / "own.bquarry", "own");
+  auto session = ProjectSession::open(folder / "own.bquarry");
+  take_learned(session, learn_from(session, teacher, {false, false, false}, "2026-11-30"));
+  EXPECT_TRUE(session.trial().steels.empty()) << "what is not chosen stays there";
+  const auto protocol = parse_protocol(session.kept(kProtocolKey));
+  ASSERT_TRUE(protocol);
+  EXPECT_EQ(protocol->seconds_per_cut, 7);
+  EXPECT_EQ(protocol->filament_lot, "") << "another trial's filament is not on this gauge";
+  EXPECT_EQ(protocol->medium_batch, "");
+  EXPECT_EQ(section_questions_of(session.kept(kSectionQuestionsKey)).line_N_per_mm, 33);
+  const auto jig = parse_jig_text(session.kept(kClampJigKey));
+  ASSERT_TRUE(jig);
+  EXPECT_EQ(jig->pivot_height_mm, 36);
+  EXPECT_EQ(origin_of_setting(session, kClampJigKey),
+            "taken from " + teacher.trial.title + " on 2026-11-30");
+  // Taken on to a third project a setting keeps where it came from first; and a card does.
+  take_learned(session, learn_from(session, teacher, {}, "2026-11-30"));
+  const Teacher second =
+      teacher_from(ProjectFile::open(session.path(), ProjectFile::Access::beside));
+  ProjectFile::create(folder / "third.bquarry", "third");
+  auto third = ProjectSession::open(folder / "third.bquarry");
+  take_learned(third, learn_from(third, second, {}, "2027-01-01"));
+  EXPECT_EQ(origin_of_setting(third, kProtocolKey),
+            "taken from " + teacher.trial.title + " on 2026-11-30");
+  for (const auto& stone : third.trial().shelf)
+    EXPECT_EQ(stone.note.find("2027"), std::string::npos) << stone.note;
+  // Once changed it is this bench's own; what was there is left and said.
+  session.keep(kClampJigKey, "60 120 40 0", "");
+  EXPECT_EQ(origin_of_setting(session, kClampJigKey), "");
+  const Learned again = learn_from(session, teacher, {}, "2027-01-01");
+  EXPECT_TRUE(again.bench.empty());
+  EXPECT_NE(std::find(again.unlike.begin(), again.unlike.end(), "the clamp jig"),
+            again.unlike.end());
+  EXPECT_EQ(std::find(again.unlike.begin(), again.unlike.end(), "the bench's protocol"),
+            again.unlike.end());
+  // Marks nobody can read mark nothing.
+  session.keep(kTakenOverKey, "{\"clamp-jig\": [1, {\"text\"", "");
+  EXPECT_EQ(origin_of_setting(session, kClampJigKey), "");
 }

@@ -8,6 +8,8 @@
 #include <QLineEdit>
 #include <QVBoxLayout>
 
+#include "store/bench_json.h"
+#include "ui/frame/origin_line.h"
 #include "ui/parts/number_field.h"
 #include "ui/theme/theme.h"
 
@@ -38,7 +40,8 @@ ProtocolPage::ProtocolPage(Workbench& workbench, BenchModel& model, QWidget* par
       rate_(new QLineEdit),
       lot_(new QLineEdit),
       batch_(new QLineEdit),
-      said_(quiet_label({})) {
+      said_(quiet_label({})),
+      origin_(quiet_label({})) {
   count_->addItems({tr("the whole block with one press"), tr("every cut with one press")});
   count_->setAccessibleName(tr("Counting"));
   check_unit_->addItems(
@@ -113,6 +116,7 @@ ProtocolPage::ProtocolPage(Workbench& workbench, BenchModel& model, QWidget* par
   columns->addLayout(second, 1);
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 4, 0, 4);
+  layout->addWidget(origin_);
   layout->addWidget(scrolled(inside), 1);
   layout->addWidget(said_);
 
@@ -175,6 +179,7 @@ void ProtocolPage::reload() {
   lot_->setText(QString::fromStdString(p.filament_lot));
   batch_->setText(QString::fromStdString(p.medium_batch));
   soon_.stop();
+  show_origin(*origin_, workbench_, kProtocolKey);
   setEnabled(workbench_.writable());
 }
 

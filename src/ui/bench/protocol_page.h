@@ -32,7 +32,7 @@ class ProtocolPage : public QWidget {
   QComboBox *count_, *check_unit_;
   NumberEntry *pace_, *stroke_, *rest_after_, *rest_, *most_, *nominal_, *limit_, *debounce_;
   QLineEdit *stations_, *rate_, *lot_, *batch_;
-  QLabel* said_;
+  QLabel *said_, *origin_;
   QTimer soon_;
   bool loading_ = false;
 };

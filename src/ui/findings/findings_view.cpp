@@ -5,6 +5,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QListWidget>
+#include <QPushButton>
 #include <QStackedWidget>
 #include <QVBoxLayout>
 
@@ -13,7 +14,9 @@
 #include "ui/findings/matching_page.h"
 #include "ui/findings/question_delegate.h"
 #include "ui/findings/study_page.h"
+#include "ui/findings/together_dialog.h"
 #include "workflow/bench_study.h"
+#include "workflow/gauge_table.h"
 #include "workflow/section_study.h"
 
 namespace bq::ui {
@@ -58,6 +61,9 @@ FindingsView::FindingsView(Workbench& workbench, QWidget* parent)
   left->addWidget(quiet_label(tr("Filled: answered. Open: the data cannot tell yet.")));
   left->addWidget(new QLabel(tr("Runs cut in")));
   left->addWidget(medium_);
+  auto* together = new QPushButton(tr("Several trials together…"));
+  together->setToolTip(tr("This project's runs with those of other projects"));
+  left->addWidget(together);
   auto* layout = new QHBoxLayout(this);
   layout->setContentsMargins(16, 16, 20, 10);
   layout->setSpacing(24);
@@ -70,6 +76,12 @@ FindingsView::FindingsView(Workbench& workbench, QWidget* parent)
 
   connect(questions_, &QListWidget::currentRowChanged, this, &FindingsView::show_question);
   connect(medium_, &QComboBox::activated, this, [this] { refresh(); });
+  connect(together, &QPushButton::clicked, this, [this] {
+    if (!workbench_.has_project()) return;
+    auto* dialog = new TogetherDialog(workbench_, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->open();
+  });
   connect(matching_, &MatchingPage::asked, this, [this](const MatchQuestion& question) {
     match_ = question;
     refresh();
@@ -199,8 +211,9 @@ void FindingsView::take(std::shared_ptr<LifeFindings> findings,
   source.facts = round_->facts.get();
   source.fits = round_->fits.get();
   source.life = round_->life.get();
-  source.gauge_readings = operator_readings(workbench_.trial());
   if (workbench_.has_project()) {
+    source.gauge_readings =
+        gauge_readings_of(workbench_.session().kept(kGaugeStudyKey), workbench_.trial());
     source.sessions = workbench_.session().bench_sessions();
     source.section_questions = workbench_.session().kept(kSectionQuestionsKey);
     source.check_limit_percent = protocol_of(workbench_.session()).check_limit_percent;

@@ -58,6 +58,8 @@ QString words_of(const std::string& choice) {
   if (choice == "blades") return TableDialog::tr("a list of blades");
   if (choice == "stones") return TableDialog::tr("a list of stones and other abrasives");
   if (choice == "pairs") return TableDialog::tr("a comparison, before and after");
+  if (choice == "gauge") return TableDialog::tr("a gauge study");
+  if (choice == "strokes") return TableDialog::tr("samples of force strokes");
   if (choice == ".") return TableDialog::tr("the point: 1.5");
   if (choice == ",") return TableDialog::tr("the comma: 1,5");
   if (choice == "um") return TableDialog::tr("µm");

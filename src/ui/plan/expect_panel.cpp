@@ -2,6 +2,7 @@
 
 #include <QCheckBox>
 #include <QDateEdit>
+#include <QFileDialog>
 #include <QLineEdit>
 #include <QPushButton>
 
@@ -11,6 +12,7 @@
 #include "trial/run_plan.h"
 #include "ui/parts/layouts.h"
 #include "ui/parts/number_field.h"
+#include "ui/parts/words.h"
 
 namespace bq::ui {
 
@@ -165,6 +167,7 @@ ExpectPanel::ExpectPanel(Workbench& workbench, PlanModel& model, QWidget* parent
       note_(quiet_label({})),
       reference_(quiet_label({})),
       evidence_(new QPushButton(tr("Take it from this bench's runs"))),
+      elsewhere_(new QPushButton(tr("Take it from another project…"))),
       body_(new QWidget) {
   auto* all = new QVBoxLayout(body_);
   all->setContentsMargins(0, 0, 0, 0);
@@ -175,6 +178,7 @@ ExpectPanel::ExpectPanel(Workbench& workbench, PlanModel& model, QWidget* parent
       quiet_label(tr("The rehearsal plays the plan on virtual blades that wear as stated here. "
                      "Nothing here changes a real result.")));
   all->addWidget(evidence_);
+  all->addWidget(elsewhere_);
   all->addWidget(note_);
   all->addWidget(reference_);
   auto* grid = two_columns();
@@ -204,6 +208,12 @@ ExpectPanel::ExpectPanel(Workbench& workbench, PlanModel& model, QWidget* parent
   ratios_->setSpacing(5);
   all->addLayout(ratios_);
   connect(evidence_, &QPushButton::clicked, this, [this] { this->model().take_evidence(); });
+  connect(elsewhere_, &QPushButton::clicked, this, [this] {
+    const QString path =
+        QFileDialog::getOpenFileName(this, tr("A trial that shows what is to be expected"), {},
+                                     tr("Brave Quarry projects (*.bquarry)"));
+    if (!path.isEmpty()) this->model().take_evidence_from(path);
+  });
   connect(threshold_, &QLineEdit::editingFinished, this, [this] {
     const std::string text = threshold_->text().trimmed().toStdString();
     const bool times = !text.empty() && (text.back() == 'x' || text.back() == 'X');
@@ -267,7 +277,10 @@ void ExpectPanel::fill(const TrialPlan& plan) {
   QStringList first;
   for (const auto& factor : plan.factors)
     if (!factor.levels.empty()) first << shown_level(factor.kind, factor.levels.front(), angles());
-  reference_->setText(tr("Stated for the first levels: %1.").arg(first.join(QStringLiteral(", "))));
+  reference_->setText(
+      (plan.truth.from.empty() ? QString() : tr("Taken from %1. ").arg(text_of(plan.truth.from))) +
+      tr("Stated for the first levels: %1.").arg(first.join(QStringLiteral(", "))));
+  elsewhere_->setEnabled(!model().reading_evidence());
   if (!threshold_->hasFocus()) threshold_->setText(QString::fromStdString(plan.threshold));
   QString shape = QString::number(int(angles()));
   for (const auto& factor : plan.factors) shape += '|' + QString::fromStdString(factor.name);

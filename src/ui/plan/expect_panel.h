@@ -46,7 +46,7 @@ class ExpectPanel : public PlanPanel {
   std::vector<QLineEdit*> ratio_fields_;
   NumberEntry* fresh_ = nullptr;
   QLabel *note_, *reference_;
-  QPushButton* evidence_;
+  QPushButton *evidence_, *elsewhere_;
   QWidget* body_;
   QString built_;
 };

@@ -1,10 +1,14 @@
 #include "ui/plan/plan_model.h"
 
+#include <QDate>
+#include <QFileInfo>
 #include <algorithm>
 #include <cmath>
 
 #include "quantity/number.h"
+#include "ui/parts/words.h"
 #include "workflow/section_study.h"
+#include "workflow/source.h"
 
 namespace bq::ui {
 namespace {
@@ -24,6 +28,7 @@ std::vector<double> curve_ratios(const PlanStudy& study) {
 bool same_trial(TrialPlan a, const TrialPlan& b) {
   a.name = b.name;
   a.note = b.note;
+  a.truth.from = b.truth.from;
   PlanQuestion asked = a.asked();
   asked.ask = b.asked().ask;
   asked.hold = b.asked().hold;
@@ -37,6 +42,7 @@ PlanModel::PlanModel(Workbench& workbench, QObject* parent)
     : QObject(parent), workbench_(workbench) {
   study_job_.belongs_to(workbench_.of_this_project());
   rehearsal_job_.belongs_to(workbench_.of_this_project());
+  evidence_job_.belongs_to(workbench_.of_this_project(), [this] { evidence_note_.clear(); });
   pause_.setSingleShot(true);
   pause_.setInterval(kKeepAfter_ms);
   ticker_.setInterval(kTick_ms);
@@ -174,7 +180,11 @@ void PlanModel::remove_plan() {
 void PlanModel::change(const TrialPlan& plan, const QString& what) {
   if (!entry() || !workbench_.writable() || plan == entry()->plan) return;
   const bool same = same_trial(plan, entry()->plan);
-  book_.plans[std::size_t(current_)].plan = plan;
+  const PlanTruth before = entry()->plan.truth;
+  TrialPlan& own = book_.plans[std::size_t(current_)].plan;
+  own = plan;
+  // What was changed by hand is from nowhere else.
+  if (!(own.truth == before) && own.truth.from == before.from) own.truth.from.clear();
   keep_soon(what);
   evidence_note_.clear();
   if (!same) forget_rehearsal();
@@ -188,9 +198,52 @@ void PlanModel::take_evidence() {
   const std::string words =
       expect_from_evidence(changed, workbench_.trial(),
                            workbench_.fitting() ? std::vector<RunFit>{} : *workbench_.fits());
+  changed.truth.from.clear();
   change(changed, tr("what is expected"));
   evidence_note_ = QString::fromStdString(words);
   emit book_changed();
+}
+
+void PlanModel::take_evidence_from(const QString& project) {
+  if (!can_edit()) return;
+  evidence_note_ = tr("Reading %1 …").arg(QFileInfo(project).fileName());
+  emit book_changed();
+  evidence_job_.ask(
+      [project](const std::stop_token& stop) {
+        auto out = std::make_shared<Elsewhere>();
+        try {
+          std::vector<std::string> notes;
+          out->trial = open_to_read(project.toStdString(), notes).load();
+          stats::Work work;
+          work.stop = stop;
+          if (auto fits = fit_runs(out->trial, {}, work))
+            out->fits = std::move(*fits);
+          else
+            out->fault = tr("stopped");
+        } catch (const StoreError& error) {
+          out->fault = QString::fromUtf8(error.what());
+        }
+        return out;
+      },
+      [this, project](const std::shared_ptr<Elsewhere>& other) {
+        evidence_note_.clear();
+        if (!can_edit()) return;
+        const QString name = other->trial.title.empty() ? QFileInfo(project).completeBaseName()
+                                                        : text_of(other->trial.title);
+        if (!other->fault.isEmpty()) {
+          emit workbench_.refused(tr("Nothing was taken from %1: %2").arg(name, other->fault));
+        } else {
+          TrialPlan changed = *plan();
+          const std::string words = expect_from_evidence(changed, other->trial, other->fits);
+          const bool any = !(changed.truth == plan()->truth);
+          if (any)
+            changed.truth.from =
+                tr("%1 on %2").arg(name, QDate::currentDate().toString(Qt::ISODate)).toStdString();
+          change(changed, tr("what is expected"));
+          evidence_note_ = tr("%1: %2").arg(name, text_of(words));
+        }
+        emit book_changed();
+      });
 }
 
 void PlanModel::take_durable() {

@@ -38,6 +38,10 @@ class PlanModel : public QObject {
   /// `what`: for undo, "the levels of the finish".
   void change(const TrialPlan& plan, const QString& what);
   void take_evidence();
+  /// What another project's runs show, read and fitted on a worker; the plan keeps where it is
+  /// from.
+  void take_evidence_from(const QString& project);
+  [[nodiscard]] bool reading_evidence() const { return evidence_job_.busy(); }
   void take_durable();
   /// Names what evidence was taken, until the plan changes.
   [[nodiscard]] const QString& evidence_note() const { return evidence_note_; }
@@ -85,6 +89,12 @@ class PlanModel : public QObject {
     bool is_help = false;
     QString refusal;
   };
+  /// Another project's runs.
+  struct Elsewhere {
+    Trial trial;
+    std::vector<RunFit> fits;
+    QString fault;
+  };
   void reload();
   void study_now();
   void forget_rehearsal();
@@ -109,6 +119,7 @@ class PlanModel : public QObject {
   QTimer pause_, ticker_;
   LatestJob<std::shared_ptr<const PlanStudy>> study_job_;
   LatestJob<std::shared_ptr<Played>> rehearsal_job_;
+  LatestJob<std::shared_ptr<Elsewhere>> evidence_job_;
 };
 
 /// A level as the window's convention has it: "12°", "6 µm", "Marl Tough".

@@ -42,13 +42,16 @@ const Blade* HelperPage::blade() const {
 }
 
 std::string HelperPage::kept(const char* name) const {
-  return blade() ? workbench_.session().kept(std::string(name) + ":" + std::to_string(blade()->id))
-                 : std::string();
+  return blade() ? workbench_.session().kept(key_of(name)) : std::string();
+}
+
+std::string HelperPage::key_of(const char* name) const {
+  return std::string(name) + ":" + std::to_string(blade()->id);
 }
 
 bool HelperPage::keep(const char* name, const std::string& text, const char* what) {
   if (!blade()) return false;
-  const std::string key = std::string(name) + ":" + std::to_string(blade()->id);
+  const std::string key = key_of(name);
   return workbench_.edit([&](ProjectSession& session) { session.keep(key, text, what); });
 }
 

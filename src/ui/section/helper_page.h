@@ -28,6 +28,8 @@ class HelperPage : public QWidget {
   [[nodiscard]] const Blade* blade() const;
   /// What this helper keeps for the blade under a name of its own.
   [[nodiscard]] std::string kept(const char* name) const;
+  /// The key that is kept under; there must be a blade.
+  [[nodiscard]] std::string key_of(const char* name) const;
   /// False, and said by the window, where the project refuses.
   bool keep(const char* name, const std::string& text, const char* what);
   /// Degrees per side in the shown convention: "15.0°".

@@ -10,8 +10,11 @@
 #include <cmath>
 #include <sstream>
 
+#include "store/jig_files.h"
+#include "ui/frame/origin_line.h"
 #include "ui/parts/number_field.h"
 #include "ui/theme/theme.h"
+#include "workflow/learned.h"
 
 namespace bq::ui {
 namespace {
@@ -173,7 +176,8 @@ JigPage::JigPage(Workbench& workbench, SectionModel& model, QWidget* parent)
       store_(new QPushButton(tr("Store as this blade's setting"))),
       ink_apex_(new QPushButton(tr("at the apex"))),
       ink_shoulder_(new QPushButton(tr("at the shoulder"))),
-      picture_(new Picture(*this)) {
+      picture_(new Picture(*this)),
+      origin_(quiet_label({})) {
   const auto set_up = [&](NumberEntry* box, double least, double most, double step,
                           const QString& suffix, const QString& name) {
     set_up_number(box, least, most, 1, step, suffix, name);
@@ -197,6 +201,7 @@ JigPage::JigPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   grid->addWidget(x_, 1, 2);
   grid->addWidget(offset_, 1, 3);
   column_->addLayout(grid);
+  column_->addWidget(origin_);
   column_->addWidget(picture_, 1);
   auto* move = new QHBoxLayout;
   shift_->setRange(int(-10 * kShiftLimit_mm), int(10 * kShiftLimit_mm));
@@ -239,6 +244,10 @@ QString JigPage::result() const { return result_->text(); }
 void JigPage::reload() {
   Setting read;
   read.jig.pivot_x_mm = std::round(model().edge().length_mm() / 2);
+  const auto bench = workbench().has_project()
+                         ? parse_jig_text(workbench().session().kept(kClampJigKey))
+                         : std::nullopt;
+  if (bench) read.jig = *bench;  // the jig is the bench's; how a blade sits in it is the blade's
   std::istringstream in(kept("jig"));
   in.imbue(std::locale::classic());
   Setting s;
@@ -253,6 +262,7 @@ void JigPage::reload() {
   offset_->setValue(setting_.jig.offset_mm);
   shift_->setValue(int(std::lround(10 * setting_.shift_mm)));
   filling_ = false;
+  show_origin(*origin_, workbench(), kClampJigKey);
   refresh();
 }
 
@@ -284,10 +294,14 @@ void JigPage::change(bool keep_it) {
     std::ostringstream out;
     out.imbue(std::locale::classic());
     out.precision(10);
-    out << setting_.jig.pivot_x_mm << ' ' << setting_.jig.pivot_lateral_mm << ' '
-        << setting_.jig.pivot_height_mm << ' ' << setting_.jig.offset_mm << ' ' << setting_.held_deg
-        << ' ' << setting_.shift_mm;
-    keep("jig", out.str(), "the clamp jig");
+    out << jig_text(setting_.jig) << ' ' << setting_.held_deg << ' ' << setting_.shift_mm;
+    const std::string own = out.str(), key = key_of("jig");
+    workbench().edit([&](ProjectSession& session) {
+      session.as_one("the clamp jig", [&] {
+        session.keep(key, own, "the clamp jig");
+        session.keep(kClampJigKey, jig_text(setting_.jig), "the clamp jig");
+      });
+    });
   }
   refresh();
 }

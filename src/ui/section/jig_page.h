@@ -38,6 +38,7 @@ class JigPage : public HelperPage {
   QLabel *shift_text_, *result_, *advice_;
   QPushButton *best_, *store_, *ink_apex_, *ink_shoulder_;
   Picture* picture_;
+  QLabel* origin_;
 };
 
 }  // namespace bq::ui

@@ -4,7 +4,9 @@
 #include <QPainter>
 #include <QStyle>
 #include <QVariantAnimation>
+
 #include <cmath>
+#include "ui/frame/preferences.h"
 
 #include "ui/section/section_drawing.h"
 #include "ui/theme/theme.h"
@@ -21,7 +23,9 @@ LensScale::LensScale(QWidget* parent) : QWidget(parent), glide_(new QVariantAnim
   setAccessibleName(tr("Lens: height of blade in the picture"));
   setToolTip(tr("Drag, or Page Up and Page Down for the next rest"));
   // Motion never delays: 120 ms, none where the desktop asks for none.
-  glide_->setDuration(style()->styleHint(QStyle::SH_Widget_Animation_Duration) == 0 ? 0 : 120);
+  glide_->setDuration(
+      style()->styleHint(QStyle::SH_Widget_Animation_Duration) == 0 || preferences().still ? 0
+                                                                                           : 120);
   connect(glide_, &QVariantAnimation::valueChanged, this,
           [this](const QVariant& value) { emit lens_moved(std::exp(value.toDouble())); });
 }

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "ui/frame/origin_line.h"
 #include "ui/parts/number_field.h"
 #include "ui/parts/words.h"
 #include "ui/section/section_painter.h"
@@ -112,7 +113,8 @@ OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget*
       force_(new NumberEntry),
       depth_(new NumberEntry),
       length_(new NumberEntry),
-      rate_(new NumberEntry) {
+      rate_(new NumberEntry),
+      origin_(quiet_label({})) {
   auto* grid = new QGridLayout;
   grid->setHorizontalSpacing(12);
   grid->setVerticalSpacing(3);
@@ -177,6 +179,7 @@ OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget*
   column->setContentsMargins(0, 0, 6, 0);
   column->setSpacing(6);
   column->addLayout(load);
+  column->addWidget(origin_);
   column->addWidget(steel_);
   column->addWidget(estimate_);
   column->addWidget(rough_);
@@ -207,6 +210,7 @@ void OutcomesPanel::refresh() {
   length_->setValue(model_.questions().length_mm);
   rate_->setValue(model_.questions().rate_mm3_per_min);
   filling_ = false;
+  show_origin(*origin_, workbench_, kSectionQuestionsKey);
   before_head_->setText(
       before_head_->fontMetrics().elidedText(model_.before_name(), Qt::ElideRight, 96));
   before_head_->setToolTip(model_.before_name());

@@ -35,6 +35,7 @@ class OutcomesPanel : public QWidget {
   std::vector<Line> lines_;
   QLabel *before_head_, *steel_, *estimate_, *rough_;
   NumberEntry *force_, *depth_, *length_, *rate_;
+  QLabel* origin_;
   bool filling_ = false;
 };
 
