@@ -17,7 +17,10 @@ void ProjectSession::issue_runs(const std::vector<Run>& runs, const std::string&
                                                   "or take it out of the plan. No run was made.");
   }
   auto made = std::make_shared<std::vector<Run>>(runs);
-  for (auto& run : *made) run.readings.clear();
+  for (auto& run : *made) {
+    run.readings.clear();
+    run.facts = with_steel(run.facts);  // as the file gives it back
+  }
   const std::string before = kept(key);
   perform({what,
            [this, made, key, value] {

@@ -2,11 +2,10 @@
 // it is spoken of; a project is whole again from its JSON.
 #include <SQLiteCpp/SQLiteCpp.h>
 #include <gtest/gtest.h>
-#include <sys/resource.h>
 
-#include <csignal>
 #include <sstream>
 
+#include "full_disk.h"
 #include "store/plan_file.h"
 #include "store/readings_export.h"
 #include "support.h"
@@ -43,27 +42,6 @@ std::filesystem::path small_project(const test::Folder& folder) {
   return path;
 }
 
-/// A disk on which this log has room for so many pages more.
-class FullDisk {
- public:
-  FullDisk(const std::filesystem::path& log, int pages) : handler_(std::signal(SIGXFSZ, SIG_IGN)) {
-    getrlimit(RLIMIT_FSIZE, &before_);
-    rlimit now = before_;
-    now.rlim_cur = std::filesystem::file_size(log) + std::uintmax_t(pages) * (4096 + 24);
-    setrlimit(RLIMIT_FSIZE, &now);
-  }
-  ~FullDisk() {
-    setrlimit(RLIMIT_FSIZE, &before_);
-    std::signal(SIGXFSZ, handler_);
-  }
-  FullDisk(const FullDisk&) = delete;
-  FullDisk& operator=(const FullDisk&) = delete;
-
- private:
-  void (*handler_)(int);
-  rlimit before_{};
-};
-
 std::string all_of(const ProjectFile& file) {
   std::ostringstream out;
   file.write_record(out);
@@ -97,7 +75,7 @@ TEST(OneAct, SharpeningIsKeptWholeOrNotAtAll) {
       const auto shelf = session.trial().shelf;
       const std::string undo = session.undo_text();
       {
-        const FullDisk disk(path.string() + "-wal", page);
+        const test::FullDisk disk(path.string() + "-wal", page);
         try {
           session.finish_sharpening(0, s, "hand");
           whole = true;

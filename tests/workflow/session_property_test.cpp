@@ -6,43 +6,14 @@
 #include <functional>
 
 #include "stats/random.h"
-#include "store/shelf_json.h"
 #include "support.h"
+#include "trial_picture.h"
 #include "workflow/project_session.h"
 
 using namespace bq;
+using bq::test::picture;
 
 namespace {
-
-/// Everything of a trial that an edit can change, as one comparable text.
-std::string picture(const Trial& trial) {
-  std::string out = trial.title + "\n";
-  for (const auto& blade : trial.blades) {
-    out += "blade " + blade.name + "|" + blade.steel + "|" + blade.note + "|" +
-           std::to_string(blade.retired) + "\n";
-    for (const auto& record : blade.records)
-      out += "  " + std::to_string(record.data.index()) + " " + describe(record.data) + "\n";
-  }
-  for (const auto& run : trial.runs) {
-    out += "run " + run.facts.name + "|" + run.facts.blade + "|" + run.facts.steel + "|" +
-           run.facts.medium + "|" + std::to_string(run.cuts_done);
-    for (const auto cuts : run.plan.checkpoints) out += " " + std::to_string(cuts);
-    out += "\n";
-    for (const auto& reading : run.readings)
-      out += "  " + std::to_string(reading.cuts) + " " + std::to_string(reading.value) +
-             std::string(sign_of(reading.unit)) + (reading.excluded ? " out " : " ") +
-             trial.labels.text(reading.reason) + "|" + trial.labels.text(reading.by_operator) +
-             "\n";
-  }
-  for (const auto& card : trial.steels)
-    out += "steel " + card.name + "|" + std::to_string(card.hardness_hrc.value_or(0)) + "|" +
-           card.behaviour + "|" + card.note + "\n";
-  for (const auto& card : trial.media) out += "medium " + card.name + "|" + card.form + "\n";
-  for (const auto& a : trial.shelf) out += "shelf " + abrasive_json(a) + "\n";
-  for (const auto& c : trial.comparisons)
-    out += "comparison " + std::to_string(c.id) + comparison_json(c) + "\n";
-  return out;
-}
 
 class RandomWork {
  public:
