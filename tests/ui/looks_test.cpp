@@ -153,8 +153,8 @@ class Looks : public testing::Test {
 
 }  // namespace
 
-TEST(Contrast, TextIsSevenToOneAndMarksThreeToOneInBothThemes) {
-  for (const auto name : {ThemeName::chalk, ThemeName::slate}) {
+TEST(Contrast, TextIsSevenToOneAndMarksThreeToOneInEveryTheme) {
+  for (const auto name : {ThemeName::chalk, ThemeName::slate, ThemeName::contrast}) {
     choose_theme(name);
     const Theme& t = theme();
     for (const auto& ground : {t.ground, t.panel}) {

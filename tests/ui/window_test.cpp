@@ -287,6 +287,8 @@ TEST_F(Window, KeysReachEveryStationAndThePaletteEveryRun) {
   QTest::keyClick(window_.get(), Qt::Key_T, Qt::ControlModifier);
   EXPECT_EQ(window_->workbench().display().theme, ThemeName::slate);
   QTest::keyClick(window_.get(), Qt::Key_T, Qt::ControlModifier);
+  EXPECT_EQ(window_->workbench().display().theme, ThemeName::contrast);
+  QTest::keyClick(window_.get(), Qt::Key_T, Qt::ControlModifier);
 }
 
 TEST_F(Window, EveryControlHasANameAndPlotsCanBeSaved) {

@@ -12,6 +12,7 @@
 #include "ui/bench/protocol_page.h"
 #include "ui/bench/search_page.h"
 #include "ui/bench/steadiness_page.h"
+#include "ui/frame/aloud.h"
 
 namespace bq::ui {
 
@@ -38,6 +39,13 @@ BenchView::BenchView(Workbench& workbench, QWidget* parent)
   layout->addWidget(stack_, 1);
   setFocusProxy(trial_);
   connect(trial_, &TrialPage::full_screen_left, this, &BenchView::full_screen_left);
+  auto* aloud = new Aloud(this);
+  connect(model_, &BenchModel::said, aloud, &Aloud::tell);
+  connect(&workbench_, &Workbench::refused, aloud,
+          [aloud](const QString& sentence) { aloud->tell(sentence, true); });
+  connect(model_, &BenchModel::changed, aloud, [this, aloud] {
+    if (stack_->currentWidget() == trial_) aloud->instruct(trial_->instruction());
+  });
   open_page(Page::trial);
 }
 

@@ -60,6 +60,7 @@ TrialPage::TrialPage(Workbench& workbench, BenchModel& model, QWidget* parent)
       strip_(new CheckpointStrip(workbench)),
       pace_(new QProgressBar) {
   setFocusPolicy(Qt::StrongFocus);
+  setAccessibleName(tr("Trial: one step at a time"));
   auto* right = new QVBoxLayout;
   right->setSpacing(6);
   right->addWidget(plot_, 3);

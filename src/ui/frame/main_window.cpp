@@ -24,6 +24,7 @@
 #include "store/plan_file.h"
 #include "ui/bench/bench_view.h"
 #include "ui/findings/findings_view.h"
+#include "ui/frame/drawn_words.h"
 #include "ui/frame/first_page.h"
 #include "ui/frame/go_to_palette.h"
 #include "ui/frame/house_rules.h"
@@ -74,9 +75,10 @@ class Stage : public QWidget {
 MainWindow::MainWindow(Start start, QWidget* parent) : QMainWindow(parent) {
   setWindowTitle(tr("Brave Quarry"));
   set_house_rules();
+  expose_drawings();
   // Never larger than the screen's free area, and never kept larger than it.
   resize(fitting({1280, 800}, screen()));
-  setMinimumSize(fitting({960, 600}, screen()));
+  fit_to_screen();
   if (start == Start::arranged) arrange();
 }
 
@@ -326,6 +328,11 @@ void MainWindow::make_shortcuts() {
   key(QKeySequence(Qt::CTRL | Qt::Key_Y), [this] { workbench_.redo(); });
   key(QKeySequence::Open, [this] { ask_open(); });
   key(QKeySequence(Qt::CTRL | Qt::Key_T), [this] { toggle_theme(); });
+  key(QKeySequence(Qt::CTRL | Qt::Key_Comma), [this] { open_settings(); });
+  key(QKeySequence(Qt::CTRL | Qt::Key_Plus), [this] { zoom_by(1); });
+  key(QKeySequence(Qt::CTRL | Qt::Key_Equal), [this] { zoom_by(1); });
+  key(QKeySequence(Qt::CTRL | Qt::Key_Minus), [this] { zoom_by(-1); });
+  key(QKeySequence(Qt::CTRL | Qt::Key_0), [this] { zoom_to(100); });
   key(QKeySequence::HelpContents, [this] { open_help(); });
   key(QKeySequence(Qt::Key_F11), [this] { fill_screen(!isFullScreen()); });
   key(QKeySequence::Quit, [this] { close(); });
@@ -472,6 +479,7 @@ void MainWindow::open_menu() {
       ->setEnabled(project);
   menu->addAction(tr("Labels for blades, runs and stones…"), this, &MainWindow::ask_labels)
       ->setEnabled(project);
+  menu->addAction(tr("Print labels…"), this, &MainWindow::print_labels)->setEnabled(project);
   menu->addAction(tr("Save a copy as…"), this, &MainWindow::ask_copy)->setEnabled(project);
   menu->addSeparator();
   const bool can_undo = project && workbench_.session().can_undo();
@@ -488,10 +496,8 @@ void MainWindow::open_menu() {
           &workbench_, &Workbench::redo)
       ->setEnabled(can_redo);
   menu->addSeparator();
-  menu->addAction(workbench_.display().theme == ThemeName::chalk
-                      ? tr("Slate theme (dark)\tCtrl+T")
-                      : tr("Chalk theme (light)\tCtrl+T"),
-                  this, &MainWindow::toggle_theme);
+  menu->addAction(tr("Settings…\tCtrl+,"), this, &MainWindow::open_settings);
+  menu->addAction(theme_words(), this, &MainWindow::toggle_theme);
   menu->addAction(isFullScreen() ? tr("Leave full screen\tF11") : tr("Full screen\tF11"), this,
                   [this] { fill_screen(!isFullScreen()); });
   menu->addAction(tr("First trial, step by step"), this, &MainWindow::start_first_trial);
@@ -509,7 +515,8 @@ void MainWindow::open_palette() {
   const auto act = [&](const QString& text, auto member) {
     places.push_back({text, tr("do"), [this, member] { (this->*member)(); }});
   };
-  act(tr("Switch between chalk and slate"), &MainWindow::toggle_theme);
+  act(tr("Switch between chalk, slate and high contrast"), &MainWindow::toggle_theme);
+  act(tr("Settings: theme, size, angles, units, what is heard"), &MainWindow::open_settings);
   act(tr("Open project"), &MainWindow::ask_open);
   act(tr("New project"), &MainWindow::ask_new);
   act(tr("Guide: what this screen is for"), &MainWindow::open_help);
@@ -519,8 +526,9 @@ void MainWindow::open_palette() {
     act(tr("Import readings"), &MainWindow::ask_import);
     act(tr("Export readings"), &MainWindow::ask_export);
     act(tr("Save a copy"), &MainWindow::ask_copy);
-    act(tr("Take over steels, media and stones from another project"), &MainWindow::ask_learn);
+    act(tr("Take over steels, stones and the bench from another project"), &MainWindow::ask_learn);
     act(tr("Labels for blades, runs and stones"), &MainWindow::ask_labels);
+    act(tr("Print labels for blades, runs and stones"), &MainWindow::print_labels);
     places.push_back({tr("Undo"), tr("do"), [this] { workbench_.undo(); }});
     places.push_back({tr("Redo"), tr("do"), [this] { workbench_.redo(); }});
   }
@@ -586,12 +594,6 @@ void MainWindow::show_about() {
     copy->setText(tr("Copied"));
   });
   about.exec();
-}
-
-void MainWindow::toggle_theme() {
-  Display display = workbench_.display();
-  display.theme = display.theme == ThemeName::chalk ? ThemeName::slate : ThemeName::chalk;
-  workbench_.set_display(display);
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {

@@ -6,6 +6,7 @@
 #include <functional>
 #include <memory>
 
+#include "report/label_page.h"
 #include "ui/frame/latest_job.h"
 #include "ui/frame/remembered.h"
 #include "ui/frame/workbench.h"
@@ -118,9 +119,17 @@ class MainWindow : public QMainWindow {
   void ask_copy();
   void ask_export();
   void ask_labels();
+  void print_labels();
+  /// Empty where there are none; that was said then.
+  std::vector<Label> labels_now();
   void open_label(const QString& code);  ///< what a code reader sent
   void show_about();
   void toggle_theme();
+  [[nodiscard]] QString theme_words() const;  ///< for the menu: the next one
+  void zoom_to(int percent);
+  void zoom_by(int step);
+  void open_settings();
+  void fit_to_screen();
   void fill_screen(bool full);  ///< the station alone, as far as the screen goes (F11)
 
   Workbench workbench_;

@@ -22,8 +22,10 @@
 #include "ui/frame/damaged_dialog.h"
 #include "ui/frame/first_page.h"
 #include "ui/frame/job_news.h"
+#include "ui/frame/learn_dialog.h"
 #include "ui/frame/main_window.h"
 #include "ui/frame/path_rail.h"
+#include "ui/frame/print_preview.h"
 #include "ui/frame/table_dialog.h"
 #include "ui/parts/save_file.h"
 #include "ui/parts/words.h"
@@ -32,7 +34,6 @@
 #include "workflow/data_package.h"
 #include "workflow/demo_project.h"
 #include "workflow/label_codes.h"
-#include "workflow/learned.h"
 #include "workflow/sentences.h"
 
 namespace bq::ui {
@@ -120,39 +121,25 @@ void MainWindow::ask_export() {
 }
 
 void MainWindow::ask_learn() {
-  const QString path =
-      QFileDialog::getOpenFileName(this, tr("Take over steels, media and stones from"), {},
-                                   tr("Brave Quarry projects (*.bquarry)"));
+  const QString path = QFileDialog::getOpenFileName(this, tr("Take over from another project"), {},
+                                                    tr("Brave Quarry projects (*.bquarry)"));
   if (!path.isEmpty()) learn(path);
 }
 
 void MainWindow::learn(const QString& other) {
   if (errand_.busy() || !workbench_.has_project()) return;
-  const auto trial = std::make_shared<Trial>();
+  const auto teacher = std::make_shared<Teacher>();
   do_errand(
       tr("Looking at the other project"),
-      [other, trial]() -> QString {
+      [other, teacher]() -> QString {
         std::vector<std::string> notes;
-        *trial = open_to_read(other.toStdString(), notes).load();
+        *teacher = teacher_from(open_to_read(other.toStdString(), notes));
         return {};
       },
-      [this, trial] {
-        const std::string day = QDate::currentDate().toString(Qt::ISODate).toStdString();
-        const Learned learned = learn_from(workbench_.trial(), *trial, {}, day);
-        if (!workbench_.edit([&](ProjectSession& session) { take_learned(session, learned); }))
-          return;
-        const auto names = [](const std::vector<std::string>& list) {
-          QStringList out;
-          for (const auto& name : list) out << text_of(name);
-          return out.join(QStringLiteral(", "));
-        };
-        QString said =
-            tr("%1 taken over, each with its origin in its note.").arg(text_of(learned.count()));
-        if (!learned.there.empty())
-          said += tr(" Left as they are here: %1.").arg(names(learned.there));
-        if (!learned.unlike.empty())
-          said += tr(" The other project says otherwise of %1.").arg(names(learned.unlike));
-        show_message(said, false);
+      [this, teacher] {
+        auto* dialog = new LearnDialog(workbench_, std::move(*teacher), this);
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        dialog->open();
       });
 }
 
@@ -162,7 +149,9 @@ void MainWindow::ask_template() {
       {TemplateKind::run_per_row, tr("Readings, one row a run (*.ods)")},
       {TemplateKind::blades, tr("Blades (*.ods)")},
       {TemplateKind::stones, tr("Stones and other abrasives (*.ods)")},
-      {TemplateKind::pairs, tr("Before and after (*.ods)")}};
+      {TemplateKind::pairs, tr("Before and after (*.ods)")},
+      {TemplateKind::gauge, tr("Gauge study (*.ods)")},
+      {TemplateKind::strokes, tr("Force strokes (*.ods)")}};
   QStringList filters;
   for (const auto& [kind, words] : kinds) filters << words;
   QString chosen = filters.front();
@@ -236,23 +225,34 @@ void MainWindow::paste_table() {
   take_files({path});
 }
 
-void MainWindow::ask_labels() {
-  if (!workbench_.has_project()) return;
+std::vector<Label> MainWindow::labels_now() {
+  if (!workbench_.has_project()) return {};
   std::string tag = workbench_.session().kept(kLabelTagKey);
   if (tag.empty()) {
     tag = label_tag(std::uint64_t(QDateTime::currentMSecsSinceEpoch()));
     if (!workbench_.edit([&](ProjectSession& session) {
           session.keep(kLabelTagKey, tag, "the letters of this project's labels");
         }))
-      return;
+      return {};
   }
-  const auto labels =
+  auto labels =
       labels_of(workbench_.trial(), tag, workbench_.blind_runs(), workbench_.display().angles);
-  if (labels.empty()) {
+  if (labels.empty())
     show_message(tr("There is nothing to label yet: no blade, no run that is planned, no stone."),
                  true);
-    return;
-  }
+  return labels;
+}
+
+void MainWindow::print_labels() {
+  auto labels = labels_now();
+  if (!labels.empty())
+    preview_print(this, tr("the labels"), QPageSize::A4,
+                  [labels = std::move(labels)](double dots) { return label_pages(labels, dots); });
+}
+
+void MainWindow::ask_labels() {
+  const auto labels = labels_now();
+  if (labels.empty()) return;
   const QString path =
       QFileDialog::getSaveFileName(this, tr("Labels for blades, runs and stones"),
                                    QStringLiteral("labels.pdf"), tr("Sheets of labels (*.pdf)"));
@@ -261,8 +261,7 @@ void MainWindow::ask_labels() {
   if (write_whole(path, labels_pdf(labels, workbench_.trial().title), &why))
     show_message(tr("%1 labels were written to %2. A code reader that types like a keyboard opens "
                     "what they name.")
-                     .arg(labels.size())
-                     .arg(path),
+                     .arg(QString::number(labels.size()), path),
                  false);
   else
     show_message(tr("%1 could not be written: %2. Nothing was changed.").arg(path, why), true);

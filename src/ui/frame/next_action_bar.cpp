@@ -10,10 +10,7 @@
 #include "ui/frame/workbench.h"
 
 namespace bq::ui {
-namespace {
-constexpr std::array<Unit, 4> kForces{Unit::gf, Unit::N, Unit::lbf, Unit::ozf};
-constexpr std::array<Unit, 2> kLengths{Unit::mm, Unit::in};
-}  // namespace
+namespace {}  // namespace
 
 namespace {
 
@@ -88,9 +85,9 @@ NextActionBar::NextActionBar(Workbench& workbench, QWidget* parent)
   connect(unit_, &QComboBox::activated, this, [this](int index) {
     Display display = workbench_.display();
     if (kind_of(workbench_.trial().unit()) == UnitKind::force)
-      display.force = kForces[std::size_t(index)];
+      display.force = kShownForces[std::size_t(index)];
     else
-      display.length = kLengths[std::size_t(index)];
+      display.length = kShownLengths[std::size_t(index)];
     workbench_.set_display(display);
   });
   show_display();
@@ -144,9 +141,9 @@ void NextActionBar::show_display() {
     }
   };
   if (kind_of(workbench_.trial().unit()) == UnitKind::force)
-    add(kForces);
+    add(kShownForces);
   else
-    add(kLengths);
+    add(kShownLengths);
 }
 
 void NextActionBar::paintEvent(QPaintEvent*) {

@@ -48,10 +48,8 @@ Remembered Remembered::read(ThemeName theme) {
   const QSettings kept = program_settings();
   Remembered out;
   out.geometry = kept.value("window/geometry").toByteArray();
-  const QString named = kept.value("show/theme").toString();
-  out.display.theme = named == QLatin1String("slate")   ? ThemeName::slate
-                      : named == QLatin1String("chalk") ? ThemeName::chalk
-                                                        : theme;
+  out.display.theme = parse_theme(kept.value("show/theme").toString()).value_or(theme);
+  out.zoom = kept.value("show/zoom", out.zoom).toInt();
   out.display.angles = kept.value("show/angles").toString() == QLatin1String("inclusive")
                            ? AngleConvention::inclusive
                            : AngleConvention::per_side;
@@ -68,7 +66,7 @@ void Remembered::write() const {
   QSettings kept = program_settings();
   kept.setValue("window/geometry", geometry);
   kept.setValue("window/station", int(station));
-  kept.setValue("show/theme", display.theme == ThemeName::slate ? "slate" : "chalk");
+  kept.setValue("show/theme", name_of(display.theme));
   kept.setValue("show/angles",
                 display.angles == AngleConvention::inclusive ? "inclusive" : "per side");
   kept.setValue("show/force", text_of(sign_of(display.force)));

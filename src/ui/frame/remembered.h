@@ -15,6 +15,7 @@ namespace bq::ui {
 struct Remembered {
   QByteArray geometry;  ///< of the window; empty at the first start
   Display display;
+  int zoom = 100;  ///< percent
   Station station = Station::rack;
   QStringList projects;  ///< newest first, at most ten, only those that are still there
 

@@ -4,6 +4,7 @@
 #include <QObject>
 #include <QString>
 #include <QTimer>
+#include <array>
 #include <deque>
 #include <functional>
 #include <memory>
@@ -16,6 +17,10 @@
 #include "workflow/project_session.h"
 
 namespace bq::ui {
+
+/// Units that readings can be shown in.
+inline constexpr std::array<Unit, 4> kShownForces{Unit::gf, Unit::N, Unit::lbf, Unit::ozf};
+inline constexpr std::array<Unit, 2> kShownLengths{Unit::mm, Unit::in};
 
 /// How quantities are shown; what is stored never changes with it.
 struct Display {

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "report/micrograph_drawing.h"
 #include "ui/lens/lens_canvas.h"
 #include "ui/parts/words.h"
 

@@ -1,4 +1,6 @@
 #include "ui/plan/claim_page.h"
+#include "report/sheet_page.h"
+#include "ui/frame/print_preview.h"
 
 #include <QComboBox>
 #include <QDate>
@@ -47,6 +49,7 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
       table_(new QTableWidget(0, 5)),
       unseal_(new QPushButton(tr("Unseal"))),
       sheet_(new QPushButton(tr("Save sheet …"))),
+      print_(new QPushButton(tr("Print …"))),
       card_(new QPushButton(tr("Save result card …"))),
       remove_(new QPushButton(tr("Take it out"))),
       form_(new QWidget),
@@ -140,6 +143,7 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
   auto* head = new QHBoxLayout;
   head->addWidget(sheet_head_, 1);
   head->addWidget(sheet_);
+  head->addWidget(print_);
   right->addLayout(head);
   table_->verticalHeader()->hide();
   table_->setShowGrid(false);
@@ -184,6 +188,7 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
     if (column == 4) take_value(at);
   });
   connect(sheet_, &QPushButton::clicked, this, &ClaimPage::save_sheet);
+  connect(print_, &QPushButton::clicked, this, &ClaimPage::print_sheet);
   connect(card_, &QPushButton::clicked, this, &ClaimPage::save_card);
   connect(unseal_, &QPushButton::clicked, this, &ClaimPage::ask_unseal);
   connect(&model_, &PlanModel::book_changed, this, &ClaimPage::refill);
@@ -244,9 +249,10 @@ void ClaimPage::refill() {
   const ClaimTest* test = chosen();
   form_->setVisible(test);
   right_->setVisible(true);
-  for (QWidget* part : {static_cast<QWidget*>(table_), static_cast<QWidget*>(sheet_),
-                        static_cast<QWidget*>(unseal_), static_cast<QWidget*>(card_),
-                        static_cast<QWidget*>(remove_), static_cast<QWidget*>(sheet_head_)})
+  for (QWidget* part :
+       {static_cast<QWidget*>(table_), static_cast<QWidget*>(sheet_), static_cast<QWidget*>(print_),
+        static_cast<QWidget*>(unseal_), static_cast<QWidget*>(card_),
+        static_cast<QWidget*>(remove_), static_cast<QWidget*>(sheet_head_)})
     part->setVisible(test);
   if (test) {
     fill_form(*test);
@@ -454,6 +460,13 @@ void ClaimPage::save_sheet() {
     emit workbench_.refused(tr("%1 could not be written. Nothing was changed.").arg(path));
   else
     emit workbench_.told(tr("The sheet was written to %1.").arg(written));
+}
+
+void ClaimPage::print_sheet() {
+  if (const ClaimTest* test = chosen())
+    preview_print(
+        this, tr("the claim's sheet"), QPageSize::A4,
+        [document = claim_document(*test)](double dots) { return sheet_pages(document, dots); });
 }
 
 void ClaimPage::save_card() {

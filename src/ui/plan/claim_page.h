@@ -38,6 +38,7 @@ class ClaimPage : public QWidget {
   void take_form();
   void take_value(int row);
   void save_sheet();
+  void print_sheet();
   void save_card();
   void ask_unseal();
   [[nodiscard]] const ClaimTest* chosen() const;
@@ -51,7 +52,7 @@ class ClaimPage : public QWidget {
   NumberEntry* pairs_;
   QLabel *size_, *other_, *steps_, *caution_, *answer_, *notes_, *sheet_head_;
   QTableWidget* table_;
-  QPushButton *unseal_, *sheet_, *card_, *remove_;
+  QPushButton *unseal_, *sheet_, *print_, *card_, *remove_;
   QWidget *form_, *right_, *left_;
   int index_ = -1;
   bool filling_ = false;

@@ -1,4 +1,6 @@
 #include "ui/plan/plan_view.h"
+#include "report/sheet_page.h"
+#include "ui/frame/print_preview.h"
 
 #include <QComboBox>
 #include <QFileDialog>
@@ -34,6 +36,7 @@ PlanView::PlanView(Workbench& workbench, QWidget* parent)
       remove_(new QPushButton(tr("Remove plan"))),
       issue_(new QPushButton(tr("Put on the bench"))),
       sheet_(new QPushButton(tr("Save sheet …"))),
+      print_(new QPushButton(tr("Print …"))),
       extend_(new QPushButton(tr("Extend …"))),
       pages_(new QStackedWidget),
       panels_(new QStackedWidget),
@@ -82,6 +85,7 @@ PlanView::PlanView(Workbench& workbench, QWidget* parent)
   connect(remove_, &QPushButton::clicked, model_, &PlanModel::remove_plan);
   connect(issue_, &QPushButton::clicked, model_, &PlanModel::issue);
   connect(sheet_, &QPushButton::clicked, this, &PlanView::save_sheet);
+  connect(print_, &QPushButton::clicked, this, &PlanView::print_sheet);
   connect(extend_, &QPushButton::clicked, this, &PlanView::extend);
   connect(model_, &PlanModel::book_changed, this, &PlanView::refresh);
   connect(model_, &PlanModel::study_changed, this, &PlanView::refresh);
@@ -127,6 +131,7 @@ QWidget* PlanView::make_bottom() {
   row->addWidget(caution_, 1);
   row->addWidget(extend_);
   row->addWidget(sheet_);
+  row->addWidget(print_);
   row->addWidget(issue_);
   column->addLayout(row);
   auto* scroll = new QScrollArea;
@@ -219,6 +224,7 @@ void PlanView::refresh() {
   const bool rehearsed = model_->rehearsal() && !model_->rehearsal()->stopped();
   name_look(issue_, issue_->isEnabled() && rehearsed && !model_->rehearsing() ? "primary" : "");
   sheet_->setEnabled(good);
+  print_->setEnabled(good);
   extend_->setVisible(issued > 0);
   extend_->setEnabled(good && workbench_.writable() && waiting == 0);
   QStringList remarks;
@@ -262,6 +268,15 @@ void PlanView::save_sheet() {
     emit workbench_.refused(tr("%1 could not be written. Nothing was changed.").arg(path));
   else
     emit workbench_.told(tr("The run sheet was written to %1.").arg(written));
+}
+
+void PlanView::print_sheet() {
+  if (!model_->up_to_date()) return;
+  const PlanStudy& study = *model_->study();
+  preview_print(this, tr("the run sheet"), QPageSize::A4,
+                [document = sheet_document(study.plan, study.sheet)](double dots) {
+                  return sheet_pages(document, dots);
+                });
 }
 
 void PlanView::extend() {

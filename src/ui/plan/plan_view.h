@@ -47,13 +47,14 @@ class PlanView : public QWidget {
   QWidget* make_bottom();
   void refresh();
   void save_sheet();
+  void print_sheet();
   void extend();
 
   Workbench& workbench_;
   PlanModel* model_;
   QComboBox* plans_;
   QLineEdit* name_;
-  QPushButton *new_, *copy_, *remove_, *issue_, *sheet_, *extend_;
+  QPushButton *new_, *copy_, *remove_, *issue_, *sheet_, *print_, *extend_;
   QStackedWidget *pages_, *panels_;
   QLabel *remarks_, *caution_;
   DesignField* field_;

@@ -173,6 +173,30 @@ void PlotView::draw_series(const PlotSeries& s) {
   }
 }
 
+QString PlotView::in_words() const {
+  if (series_.empty()) return empty_text_;
+  const auto number = [](double value) { return QString::number(value, 'g', 4); };
+  QStringList out{tr("%1 over %2").arg(axes_.y_label, axes_.x_label)};
+  for (const auto& series : series_) {
+    if (series.x.empty() || series.y.size() != series.x.size()) continue;
+    const QString name = series.name.isEmpty() ? tr("points") : series.name;
+    const auto [least, most] = std::minmax_element(series.y.begin(), series.y.end());
+    out << (series.x.size() == 1
+                ? tr("%1: %2 at %3").arg(name, number(series.y[0]), number(series.x[0]))
+                : tr("%1: %2 points, from %3 at %4 to %5 at %6, between %7 and %8")
+                      .arg(name, QString::number(series.x.size()), number(series.y.front()),
+                           number(series.x.front()), number(series.y.back()),
+                           number(series.x.back()), number(*least), number(*most)));
+    constexpr int kMostNamed = 12;
+    if (out.size() > kMostNamed) {
+      out << tr("and more");
+      break;
+    }
+  }
+  if (threshold_) out << tr("line at %1: %2").arg(number(*threshold_), threshold_label_);
+  return out.join(QStringLiteral("; "));
+}
+
 void PlotView::draw() {
   plot_->clearItems();
   plot_->clearGraphs();
@@ -197,6 +221,7 @@ void PlotView::draw() {
   plot_->xAxis->setLabel(axes_.x_label);
   plot_->yAxis->setLabel(axes_.y_label);
   for (const auto& series : series_) draw_series(series);
+  plot_->setAccessibleDescription(in_words());
   draw_lit();
   for (const auto& point : reading_lines_) {
     const std::array<std::array<QPointF, 2>, 2> ways{
@@ -314,6 +339,14 @@ void PlotView::place_threshold() {
 QPoint PlotView::threshold_handle() const {
   if (!threshold_) return {};
   return {int(plot_->axisRect()->center().x()), int(plot_->yAxis->coordToPixel(*threshold_))};
+}
+
+void PlotView::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  // Drawn as finely as the screen is, which changes with the size of everything (zoom.h).
+  if (plot_->bufferDevicePixelRatio() == devicePixelRatioF()) return;
+  plot_->setBufferDevicePixelRatio(devicePixelRatioF());
+  plot_->replot(QCustomPlot::rpQueuedReplot);
 }
 
 bool PlotView::eventFilter(QObject* watched, QEvent* event) {

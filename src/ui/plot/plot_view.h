@@ -56,6 +56,8 @@ class PlotView : public QWidget {
   /// Pixel of a run's first point, for tests that click it; null where it is not drawn.
   [[nodiscard]] QPoint point_of(const QString& run) const;
   [[nodiscard]] QString data_as_csv() const;
+  /// What the plot shows, for whoever does not see it: axes, and each series' ends and range.
+  [[nodiscard]] QString in_words() const;
   bool save(const QString& path);
   [[nodiscard]] std::optional<double> threshold() const { return threshold_; }
   /// Pixel row of the line, for tests that drag it.
@@ -69,6 +71,7 @@ class PlotView : public QWidget {
   void run_picked(const QString& run);
 
  protected:
+  void resizeEvent(QResizeEvent* event) override;
   bool eventFilter(QObject* watched, QEvent* event) override;
 
  private:

@@ -4,13 +4,12 @@
 #include <QFileDialog>
 #include <QLabel>
 #include <QPainter>
-#include <QPrintDialog>
-#include <QPrinter>
 #include <QPushButton>
 #include <QResizeEvent>
 #include <QVBoxLayout>
 
 #include "report/card_page.h"
+#include "ui/frame/print_preview.h"
 #include "ui/parts/save_file.h"
 #include "ui/parts/words.h"
 #include "ui/theme/theme.h"
@@ -18,12 +17,6 @@
 
 namespace bq::ui {
 namespace {
-
-QImage image_of(const PageImage& page) {
-  return QImage(reinterpret_cast<const uchar*>(page.pixels.data()), page.width, page.height,
-                page.width * 4, QImage::Format_RGB32)
-      .copy();
-}
 
 constexpr int kRun = Qt::UserRole, kMaking = Qt::UserRole + 1;
 
@@ -192,20 +185,8 @@ void CardPage::save() {
 void CardPage::print() {
   const std::optional<EdgeCard> card = this->card();
   if (!card) return;
-  QPrinter printer(QPrinter::HighResolution);
-  printer.setPageSize(QPageSize(QPageSize::A5));
-  printer.setFullPage(true);
-  QPrintDialog dialog(&printer, this);
-  if (dialog.exec() != QDialog::Accepted) return;
-  QPainter painter(&printer);
-  bool first = true;
-  for (const auto& page : card_pages(*card, 300)) {
-    if (!first) printer.newPage();
-    first = false;
-    const QImage image = image_of(page);
-    const QSizeF size(QSizeF(image.size()) * printer.resolution() / 300.0);
-    painter.drawImage(QRectF(QPointF(0, 0), size), image);
-  }
+  preview_print(this, tr("the edge card"), QPageSize::A5,
+                [shown = *card](double dots) { return card_pages(shown, dots); });
 }
 
 }  // namespace bq::ui

@@ -10,6 +10,7 @@
 #include <QTimer>
 #include <QVBoxLayout>
 
+#include "ui/frame/aloud.h"
 #include "ui/stones/burr_marks.h"
 #include "ui/stones/step_dialog.h"
 #include "ui/theme/theme.h"
@@ -61,6 +62,7 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
       give_up_(new QPushButton(tr("Lay away"))),
       reason_(new QLineEdit),
       marks_(new BurrMarks(model)),
+      aloud_(new Aloud(this)),
       clock_(new QTimer(this)),
       rest_(kKeyRest_ms),
       feel_(kFeel_ms) {
@@ -294,6 +296,7 @@ void StepPanel::refresh() {
                        ? QString()
                        : tr(", start of run %1").arg(QString::fromStdString(sharpening.run))));
   big_->setText(QString::fromStdString(instruction(sharpening, at, false)));
+  aloud_->instruct(instruction_text());
   if (tap->mark)
     tap_->setText(tr("A burr at the %1, size not said  Space")
                       .arg(QString::fromStdString(gate_mark_name(*tap->mark, sharpening.places))));

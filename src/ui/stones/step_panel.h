@@ -12,6 +12,7 @@ class QTimer;
 
 namespace bq::ui {
 
+class Aloud;
 class BurrMarks;
 
 /// What to do now, in large type: one instruction, the places of its burr, a timer. The whole of a
@@ -46,6 +47,7 @@ class StepPanel : public QWidget {
   QPushButton *begin_, *tap_, *undo_, *pause_, *pass_, *add_, *change_, *give_up_;
   QLineEdit* reason_;
   BurrMarks* marks_;
+  Aloud* aloud_;
   QTimer* clock_;
   KeyRest rest_;  ///< of Space and Backspace
   KeyRest feel_;  ///< between two places

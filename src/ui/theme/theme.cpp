@@ -20,6 +20,8 @@ const Theme kChalk{ThemeName::chalk, "#f5f1e8", "#fcfaf5", "#1f2a33", "#434e57",
                    "#cdc6b6",        "#d3922a", "#140f06", "#ece0c6", "#a11f1b"};
 const Theme kSlate{ThemeName::slate, "#1d252c", "#252f38", "#f3eee4", "#c6cbcf",
                    "#4a5660",        "#e2a53f", "#140f06", "#3d3d33", "#ff8f86"};
+const Theme kContrast{ThemeName::contrast, "#000000", "#0b0b0b", "#ffffff", "#ececec",
+                      "#b4b4b4",           "#ffc93c", "#000000", "#453600", "#ff9c94"};
 const Theme* current = &kChalk;
 
 QString style_sheet(const Theme& t) {
@@ -113,6 +115,24 @@ QString style_sheet(const Theme& t) {
 
 }  // namespace
 
+QString name_of(ThemeName name) {
+  switch (name) {
+    case ThemeName::chalk:
+      return QStringLiteral("chalk");
+    case ThemeName::slate:
+      return QStringLiteral("slate");
+    case ThemeName::contrast:
+      return QStringLiteral("contrast");
+  }
+  return {};
+}
+
+std::optional<ThemeName> parse_theme(const QString& text) {
+  for (const ThemeName name : {ThemeName::chalk, ThemeName::slate, ThemeName::contrast})
+    if (text == name_of(name)) return name;
+  return std::nullopt;
+}
+
 QColor Theme::series(int index) const {
   // Told apart with any colour vision by lightness and hue; red and ochre are kept for other uses.
   static const std::array<QColor, 6> on_chalk{"#1d5b9c", "#0d7566", "#7b3f98",
@@ -141,7 +161,9 @@ QFont font_of(int pixels, bool bold) {
 }
 
 const Theme& photograph_theme() { return kSlate; }
-void choose_theme(ThemeName name) { current = name == ThemeName::chalk ? &kChalk : &kSlate; }
+void choose_theme(ThemeName name) {
+  current = name == ThemeName::chalk ? &kChalk : name == ThemeName::slate ? &kSlate : &kContrast;
+}
 
 void apply_theme(QApplication& app, ThemeName name) {
   choose_theme(name);

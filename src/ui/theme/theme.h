@@ -5,6 +5,7 @@
 #include <QString>
 #include <QStringList>
 #include <functional>
+#include <optional>
 #include <vector>
 
 class QApplication;
@@ -17,7 +18,14 @@ class QWidget;
 
 namespace bq::ui {
 
-enum class ThemeName { chalk, slate };
+enum class ThemeName {
+  chalk,
+  slate,
+  contrast  ///< black and white, everything at its edge drawn
+};
+/// "chalk", "slate", "contrast": as settings name it.
+QString name_of(ThemeName name);
+std::optional<ThemeName> parse_theme(const QString& text);
 
 /// The colours of one theme; nothing else in the window names a colour.
 struct Theme {

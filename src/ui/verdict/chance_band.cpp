@@ -20,6 +20,7 @@ ChanceBand::ChanceBand(const Workbench& workbench, QWidget* parent)
     : QWidget(parent), workbench_(workbench) {
   setFixedHeight(kBar_px + kBracket_px + kLine_px + 2);
   setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+  setAccessibleName(tr("How likely each edge is the best"));
 }
 
 void ChanceBand::show_edges(const std::vector<RankedEdge>& edges) {

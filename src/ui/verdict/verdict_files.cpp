@@ -9,13 +9,16 @@
 
 #include "pixels/cut_picture.h"
 #include "report/card_page.h"
+#include "ui/frame/print_preview.h"
 #include "ui/parts/save_file.h"
+#include "ui/parts/words.h"
 #include "ui/plan/sheet_actions.h"
 #include "ui/verdict/limits_panel.h"
 #include "ui/verdict/ranked_edge_delegate.h"
 #include "ui/verdict/verdict_view.h"
 #include "workflow/bench_study.h"
 #include "workflow/card_source.h"
+#include "workflow/gauge_table.h"
 #include "workflow/lens_study.h"
 #include "workflow/report_source.h"
 
@@ -55,38 +58,86 @@ QString write_study(const QString& path, const SourceResult& source,
 
 }  // namespace
 
-void VerdictView::write_report(const QString& path) {
-  if (!workbench_.has_project() || !workbench_.threshold()) return;
-  auto source = std::make_shared<SourceResult>();
+struct VerdictView::ReportWork {
+  SourceResult source;
+  TrialStudyOptions options;
+  FitService::Fits fits;
+  std::shared_ptr<PictureStore> pictures;
+  std::string date;
+};
+
+std::shared_ptr<VerdictView::ReportWork> VerdictView::report_work() const {
+  if (!workbench_.has_project() || !workbench_.threshold()) return nullptr;
+  auto work = std::make_shared<ReportWork>();
   const ProjectSession& session = workbench_.session();
-  source->trial = workbench_.trial();
-  source->sessions = session.bench_sessions();
-  for (const auto* m : report_pictures(source->trial))
-    source->pictures[m->id] = {session.thumbnail(m->id), whole_picture(*m)};
-  source->section_questions = session.kept(kSectionQuestionsKey);
-  source->threshold = session.threshold_text();
-  source->check_limit_percent = protocol_of(session).check_limit_percent;
-  auto options = std::make_shared<TrialStudyOptions>();
-  options->limits = limits_->wanted();
-  options->angles = workbench_.display().angles;
-  options->workers = 1;
-  const std::string date = QDate::currentDate().toString(Qt::ISODate).toStdString();
-  report_->setEnabled(false);
-  report_->setText(tr("Writing …"));
+  SourceResult& source = work->source;
+  source.trial = workbench_.trial();
+  source.sessions = session.bench_sessions();
+  for (const auto* m : report_pictures(source.trial))
+    source.pictures[m->id] = {session.thumbnail(m->id), whole_picture(*m)};
+  source.section_questions = session.kept(kSectionQuestionsKey);
+  source.gauge_study = session.kept(kGaugeStudyKey);
+  source.threshold = session.threshold_text();
+  source.check_limit_percent = protocol_of(session).check_limit_percent;
+  work->options.limits = limits_->wanted();
+  work->options.angles = workbench_.display().angles;
+  work->options.workers = 1;
+  work->fits = workbench_.fits();
+  work->pictures = session.pictures();
+  work->date = QDate::currentDate().toString(Qt::ISODate).toStdString();
+  return work;
+}
+
+void VerdictView::say_writing(bool writing) {
+  report_->setText(writing ? tr("Writing …") : tr("Report …"));
+  report_->setEnabled(!writing);
+  print_->setEnabled(!writing);
+}
+
+void VerdictView::write_report(const QString& path) {
+  const auto work = report_work();
+  if (!work) return;
+  say_writing(true);
   reporting_.ask(
-      [path, source, pictures = session.pictures(), fits = workbench_.fits(), options,
-       date](const std::stop_token& stop) {
-        show_whole(source->pictures, source->trial, *pictures, cut_picture);
-        options->stop = stop;
-        return std::make_shared<QString>(write_study(path, *source, *fits, *options, date));
+      [path, work](const std::stop_token& stop) {
+        show_whole(work->source.pictures, work->source.trial, *work->pictures, cut_picture);
+        work->options.stop = stop;
+        return std::make_shared<QString>(
+            write_study(path, work->source, *work->fits, work->options, work->date));
       },
       [this, path](const std::shared_ptr<QString>& fault) {
-        report_->setText(tr("Report …"));
-        report_->setEnabled(true);
+        say_writing(false);
         if (fault->isEmpty())
           emit workbench_.told(tr("The report was written to %1.").arg(path));
         else
           emit workbench_.refused(*fault);
+      });
+}
+
+void VerdictView::print_report() {
+  const auto work = report_work();
+  if (!work) return;
+  say_writing(true);
+  const auto report = std::make_shared<TrialReport>();
+  reporting_.ask(
+      [report, work](const std::stop_token& stop) {
+        show_whole(work->source.pictures, work->source.trial, *work->pictures, cut_picture);
+        work->options.stop = stop;
+        const auto study = study_trial(work->source, *work->fits, work->options);
+        if (!study)
+          return std::make_shared<QString>(
+              tr("No report: %1.").arg(text_of(study.refusal().reason)));
+        *report = trial_report(work->source, *study, work->options, work->date);
+        return std::make_shared<QString>();
+      },
+      [this, report](const std::shared_ptr<QString>& fault) {
+        say_writing(false);
+        if (!fault->isEmpty()) {
+          emit workbench_.refused(*fault);
+          return;
+        }
+        preview_print(this, tr("the report"), QPageSize::A4,
+                      [report](double dots) { return report_pages(*report, dots); });
       });
 }
 

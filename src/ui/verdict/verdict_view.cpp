@@ -65,6 +65,7 @@ VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
       starting_(new QTableWidget(0, 5)),
       card_(new QPushButton(tr("Edge card …"))),
       report_(new QPushButton(tr("Report …"))),
+      print_(new QPushButton(tr("Print …"))),
       plan_(new QPushButton(tr("Plan this run"))) {
   job_.belongs_to(workbench_.of_this_project());
   limits_->setFixedWidth(276);
@@ -80,6 +81,7 @@ VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
   tabs->addWidget(against_);
   tabs->addWidget(card_);
   tabs->addWidget(report_);
+  tabs->addWidget(print_);
   card_->setToolTip(
       tr("How the chosen edge's evidence run was made: geometry, set-up, sharpening, checks, "
          "touch-up interval."));
@@ -123,6 +125,7 @@ VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
   connect(limits_, &LimitsPanel::changed, this, &VerdictView::refresh);
   connect(card_, &QPushButton::clicked, this, &VerdictView::save_card);
   connect(report_, &QPushButton::clicked, this, &VerdictView::save_report);
+  connect(print_, &QPushButton::clicked, this, &VerdictView::print_report);
   connect(plan_, &QPushButton::clicked, this,
           [this] { emit workbench_.station_wanted(Station::plan); });
   for (auto signal : {&Workbench::changed, &Workbench::opened, &Workbench::fits_changed,
@@ -313,6 +316,7 @@ void VerdictView::take(std::shared_ptr<Verdict> verdict) {
   ranking_->setVisible(answer.has_value());
   card_->setEnabled(answer && !answer->ranked.empty());
   report_->setEnabled(workbench_.has_project() && workbench_.trial().reading_count() > 0);
+  print_->setEnabled(report_->isEnabled());
   if (pages_->currentIndex() == int(Page::half_hour)) open_page(Page::half_hour);
   if (!answer) {
     sentence_->setText(tr("No verdict yet: %1. Customary starting ranges are on the next page.")

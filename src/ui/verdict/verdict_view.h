@@ -63,6 +63,11 @@ class VerdictView : public QWidget {
   void show_reasons(int row);
   void show_schools();
   void save_report();
+  void print_report();
+  struct ReportWork;
+  /// All that a report is made from, as it is now; null where there is nothing to report.
+  [[nodiscard]] std::shared_ptr<ReportWork> report_work() const;
+  void say_writing(bool writing);
   void save_card();
 
   Workbench& workbench_;
@@ -80,7 +85,7 @@ class VerdictView : public QWidget {
   QWidget* ranking_;  ///< all that is shown of edges: away while there are none
   QLabel *sentence_, *marks_, *reasons_, *next_, *rule_, *schools_;
   QTableWidget* starting_;
-  QPushButton *card_, *report_, *plan_;
+  QPushButton *card_, *report_, *print_, *plan_;
   std::shared_ptr<Verdict> verdict_;
   std::shared_ptr<ObjectionMemory> memory_;
   LatestJob<std::shared_ptr<Verdict>> job_;
