@@ -5,7 +5,9 @@ installed a program that asks for "B612" gets either. Under a name of its own th
 the one that is shown. Its "(" and ")" have straight stems and read like "[" and "]", so that an
 interval seems to be a closed one; they are drawn anew. The licence allows a changed copy under
 another name.
-usage: make_typeface.py IN OUT
+Papers are set in it too, on machines where no typeface of the kind is installed: its bytes become a
+C++ file.
+usage: make_typeface.py REGULAR BOLD FOLDER   writes Regular.otf, Bold.otf, typeface_bytes.cpp there
 """
 import sys
 
@@ -34,23 +36,42 @@ def draw_bracket(pen, width, weight, mirrored):
     pen.closePath()
 
 
-font = TTFont(sys.argv[1], recalcTimestamp=False)
-for record in font["name"].names:
-    text = record.toUnicode()
-    if OLD in text:
-        record.string = text.replace(OLD, NEW)
-cff = font["CFF "].cff
-cff.fontNames = [name.replace(OLD, NEW) for name in cff.fontNames]
-top = cff.topDictIndex[0]
-for field in ("FullName", "FamilyName"):
-    if hasattr(top, field):
-        setattr(top, field, getattr(top, field).replace(OLD, NEW))
-glyphs = font.getGlyphSet()
-weight = 300 if "Bold" in sys.argv[1] else 180
-for name, mirrored in (("parenleft", False), ("parenright", True)):
-    old = top.CharStrings[name]
-    width = glyphs[name].width
-    pen = T2CharStringPen(width, glyphs)
-    draw_bracket(pen, width, weight, mirrored)
-    top.CharStrings[name] = pen.getCharString(old.private, old.globalSubrs)
-font.save(sys.argv[2])
+def make(source, target, weight):
+    font = TTFont(source, recalcTimestamp=False)
+    for record in font["name"].names:
+        text = record.toUnicode()
+        if OLD in text:
+            record.string = text.replace(OLD, NEW)
+    cff = font["CFF "].cff
+    cff.fontNames = [name.replace(OLD, NEW) for name in cff.fontNames]
+    top = cff.topDictIndex[0]
+    for field in ("FullName", "FamilyName"):
+        if hasattr(top, field):
+            setattr(top, field, getattr(top, field).replace(OLD, NEW))
+    glyphs = font.getGlyphSet()
+    for name, mirrored in (("parenleft", False), ("parenright", True)):
+        old = top.CharStrings[name]
+        width = glyphs[name].width
+        pen = T2CharStringPen(width, glyphs)
+        draw_bracket(pen, width, weight, mirrored)
+        top.CharStrings[name] = pen.getCharString(old.private, old.globalSubrs)
+    font.save(target)
+
+
+def array_of(name, path):
+    data = open(path, "rb").read()
+    rows = [",".join(map(str, data[i:i + 32])) for i in range(0, len(data), 32)]
+    return f"const unsigned char {name}[] = {{\n" + ",\n".join(rows) + "};\n"
+
+
+regular, bold, folder = sys.argv[1:]
+make(regular, folder + "/Regular.otf", 180)
+make(bold, folder + "/Bold.otf", 300)
+with open(folder + "/typeface_bytes.cpp", "w") as out:
+    out.write('#include "report/typeface.h"\n\nnamespace bq::inline report {\nnamespace {\n')
+    out.write(array_of("kRegular", folder + "/Regular.otf"))
+    out.write(array_of("kBold", folder + "/Bold.otf"))
+    out.write("}  // namespace\n\nstd::string_view typeface_bytes(bool bold) {\n")
+    out.write("  return bold ? std::string_view(reinterpret_cast<const char*>(kBold), sizeof kBold)\n")
+    out.write("              : std::string_view(reinterpret_cast<const char*>(kRegular), "
+              "sizeof kRegular);\n}\n\n}  // namespace bq::inline report\n")

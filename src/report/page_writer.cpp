@@ -8,6 +8,8 @@
 #include <cmath>
 #include <memory>
 
+#include "report/typeface.h"
+
 namespace bq::inline report {
 namespace {
 
@@ -29,7 +31,7 @@ Layout layout_of(cairo_t* cairo, const std::string& words, double size_mm, doubl
   pango_context_set_round_glyph_positions(pango_layout_get_context(layout.get()), FALSE);
   pango_layout_context_changed(layout.get());
   std::unique_ptr<PangoFontDescription, decltype(&pango_font_description_free)> font(
-      pango_font_description_from_string("B612, sans"), pango_font_description_free);
+      pango_font_description_from_string(paper_typeface()), pango_font_description_free);
   pango_font_description_set_absolute_size(font.get(), size_mm * PANGO_SCALE);
   pango_font_description_set_weight(font.get(), bold ? PANGO_WEIGHT_BOLD : PANGO_WEIGHT_NORMAL);
   pango_layout_set_font_description(layout.get(), font.get());

@@ -178,7 +178,9 @@ std::string station_fact(Station station, const Trial& trial) {
       return planned ? std::to_string(planned) + " planned" : "none planned";
     case Station::bench:
       return running ? std::to_string(running) + " under way"
-                     : std::to_string(done) + " of " + count(trial.runs.size(), "run", "runs");
+                     : std::to_string(done) + " of " +
+                           (trial.runs.size() < 100 ? count(trial.runs.size(), "run", "runs")
+                                                    : std::to_string(trial.runs.size()));
     case Station::lens:
       return trial.micrographs.empty() ? "no pictures"
                                        : count(trial.micrographs.size(), "picture", "pictures");

@@ -1,7 +1,11 @@
 // The station Rack through real clicks and keys.
+#include <QListView>
+#include <QTableView>
+
 #include "ui/edge_window.h"
 #include "ui/parts/number_entry.h"
 #include "ui/rack/run_editor.h"
+#include "ui/rack/run_table_model.h"
 #include "ui/stones/stones_model.h"
 #include "ui/stones/stones_view.h"
 
@@ -159,4 +163,80 @@ TEST_F(RackWindow, EditARunKeepChangesNothingTouchedChangesNothing) {
   EXPECT_NEAR(trial().runs.back().facts.finish->mean_um(), 18.3, 0.1);
   EXPECT_EQ(trial().runs.back().facts.steel, "Marl Tough");
   EXPECT_FALSE(trial().runs.back().facts.cut_mode.has_value());
+}
+
+TEST(RackOfHundreds, BladesAndRunsAreFoundPutInOrderAndRetiredTogether) {
+  const test::Folder folder;
+  {
+    // 120 blades of three steels, a run each; life grows with the number.
+    std::string table = "run,blade,steel,edge_angle,finish_um,medium,cuts,reading,unit\n";
+    for (int b = 0; b < 120; ++b)
+      for (const int cuts : {0, 50, 100, 200, 400})
+        table += "R" + std::to_string(b) + ",K" + std::to_string(b) + "," +
+                 (b % 3 == 0   ? "Cairn"
+                  : b % 3 == 1 ? "Marl"
+                               : "Fenland") +
+                 "," + std::to_string(10 + b % 4) + ",6,mat," + std::to_string(cuts) + "," +
+                 std::to_string(100 + cuts * (2.0 - 0.01 * b)) + ",gf\n";
+    ProjectFile file = ProjectFile::create(folder / "many.bquarry", "many");
+    file.import(test::table(table).trial, KnownRuns::refuse);
+  }
+  Workbench workbench;
+  RackView rack(workbench);
+  rack.resize(1140, 700);
+  rack.show();
+  workbench.open(QString::fromStdString((folder / "many.bquarry").string()));
+  ASSERT_TRUE(test::wait_for([&] { return workbench.has_project() && !workbench.fitting(); }));
+  auto* list = test::named<QListView>(&rack, "Blades");
+  auto* find = test::named<QLineEdit>(&rack, "Find blades");
+  EXPECT_EQ(list->model()->rowCount(), 120);
+  QTest::keyClicks(find, "marl 13");
+  EXPECT_EQ(list->model()->rowCount(), 11) << "ten of 13 degrees, and K13";
+  QTest::keyClicks(find, "xyz");
+  EXPECT_EQ(list->model()->rowCount(), 0);
+  // Whoever is sent to a blade sees it.
+  rack.choose_blade(5);
+  EXPECT_TRUE(find->text().isEmpty());
+  EXPECT_EQ(list->currentIndex().data().toString(), QStringLiteral("K5"));
+  auto* order = test::named<QComboBox>(&rack, "Order of the blades");
+  order->setCurrentIndex(2);
+  emit order->activated(2);
+  EXPECT_EQ(list->model()->index(1, 0).data().toString(), QStringLiteral("K3"))
+      << "Cairn, K0, K3 …";
+  EXPECT_EQ(list->currentIndex().data().toString(), QStringLiteral("K5")) << "it stays chosen";
+  // Several together are one step of undo.
+  list->setCurrentIndex(list->model()->index(0, 0));
+  list->selectionModel()->select(
+      QItemSelection(list->model()->index(0, 0), list->model()->index(4, 0)),
+      QItemSelectionModel::Select);
+  QPushButton* retire = nullptr;
+  for (auto* button : rack.findChildren<QPushButton*>())
+    if (button->text() == QStringLiteral("Retire 5")) retire = button;
+  ASSERT_TRUE(retire);
+  QTest::mouseClick(retire, Qt::LeftButton);
+  const auto retired = [&] {
+    return std::count_if(workbench.trial().blades.begin(), workbench.trial().blades.end(),
+                         [](const Blade& blade) { return blade.retired; });
+  };
+  EXPECT_EQ(retired(), 5);
+  workbench.undo();
+  EXPECT_EQ(retired(), 0);
+  // All runs, with blade and steel; figures in the order of figures, names in that of people.
+  for (auto* button : rack.findChildren<QPushButton*>())
+    if (button->text() == QStringLiteral("All runs")) QTest::mouseClick(button, Qt::LeftButton);
+  auto* runs = test::named<QTableView>(&rack, "Runs");
+  EXPECT_FALSE(runs->isColumnHidden(RunTableModel::steel));
+  EXPECT_EQ(rack.run_model()->rowCount(), 120);
+  runs->sortByColumn(RunTableModel::life, Qt::AscendingOrder);
+  EXPECT_EQ(rack.run_model()->facts(0).name, "R0");
+  EXPECT_EQ(rack.run_model()->facts(119).name, "R119");
+  runs->sortByColumn(RunTableModel::name, Qt::DescendingOrder);
+  EXPECT_EQ(rack.run_model()->facts(0).name, "R119");
+  EXPECT_EQ(rack.run_model()->facts(110).name, "R9") << "R9 before R10";
+  runs->selectRow(3);
+  const std::string chosen = rack.run_model()->facts(3).name;
+  runs->sortByColumn(RunTableModel::blade, Qt::AscendingOrder);
+  EXPECT_EQ(rack.run_model()->facts(runs->currentIndex().row()).name, chosen);
+  QTest::keyClicks(test::named<QLineEdit>(&rack, "Find runs"), "fenland 12");
+  EXPECT_EQ(rack.run_model()->rowCount(), 10);
 }

@@ -37,12 +37,23 @@ GoToPalette::GoToPalette(std::vector<Destination> destinations, QWidget* parent)
 void GoToPalette::filter(const QString& text) {
   list_->clear();
   const auto words = text.split(' ', Qt::SkipEmptyParts);
-  for (std::size_t i = 0; i < destinations_.size() && list_->count() < 100; ++i) {
-    const QString whole = destinations_[i].kind + ' ' + destinations_[i].text;
+  const QString asked = text.simplified();
+  // What is named so first, then what begins so, then what only holds the words.
+  std::vector<std::pair<int, std::size_t>> found;
+  for (std::size_t i = 0; i < destinations_.size(); ++i) {
+    const QString& name = destinations_[i].text;
+    const QString whole = destinations_[i].kind + ' ' + name;
     const bool fits = std::all_of(words.begin(), words.end(), [&](const QString& word) {
       return whole.contains(word, Qt::CaseInsensitive);
     });
     if (!fits) continue;
+    const bool named = name.compare(asked, Qt::CaseInsensitive) == 0;
+    found.emplace_back(named ? 0 : name.startsWith(asked, Qt::CaseInsensitive) ? 1 : 2, i);
+  }
+  if (!asked.isEmpty()) std::sort(found.begin(), found.end());
+  constexpr std::size_t kMostShown = 100;
+  if (found.size() > kMostShown) found.resize(kMostShown);
+  for (const auto& [rank, i] : found) {
     auto* item = new QListWidgetItem(destinations_[i].text + QStringLiteral("   – ") +
                                      destinations_[i].kind);
     item->setData(Qt::UserRole, int(i));

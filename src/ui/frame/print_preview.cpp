@@ -8,6 +8,7 @@
 #include <QPushButton>
 #include <QScrollArea>
 #include <QVBoxLayout>
+#include <algorithm>
 #include <cstring>
 
 #include "ui/frame/remembered.h"
@@ -16,7 +17,8 @@
 namespace bq::ui {
 namespace {
 
-constexpr double kShown_dpi = 110, kPrinted_dpi = 250;
+constexpr double kShown_dpi = 150, kPrinted_dpi = 250;
+constexpr double kWide_px = 780;
 
 }  // namespace
 
@@ -65,6 +67,11 @@ PrintPreview::PrintPreview(const QString& what, QPageSize paper, Pages pages, QW
 void PrintPreview::show_pages(const std::vector<PageImage>& pages) {
   for (const PageImage& page : pages) {
     QPixmap shown = QPixmap::fromImage(image_of(page));
+    // Whole pages side to side: what is printed is as fine as the printer, whatever is seen here.
+    const double fineness = devicePixelRatioF();
+    const int wide = int(std::min(double(shown.width()), kWide_px * fineness));
+    shown = shown.scaledToWidth(wide, Qt::SmoothTransformation);
+    shown.setDevicePixelRatio(fineness);
     auto* label = new QLabel;
     label->setPixmap(shown);
     label->setFrameShape(QFrame::Box);

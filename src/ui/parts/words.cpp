@@ -19,4 +19,36 @@ QString percent(double share) {
          QStringLiteral("\u00a0%");
 }
 
+int compare_names(const QString& a, const QString& b) {
+  // Runs of digits by their number, the rest by letters. (Qt's collator does so in no locale that
+  // is set to "C".)
+  const auto part_end = [](const QString& text, qsizetype from) {
+    const bool digits = text[from].isDigit();
+    qsizetype to = from;
+    while (to < text.size() && text[to].isDigit() == digits) ++to;
+    return to;
+  };
+  qsizetype i = 0, j = 0;
+  while (i < a.size() && j < b.size()) {
+    const qsizetype a_end = part_end(a, i), b_end = part_end(b, j);
+    const QStringView first = QStringView(a).mid(i, a_end - i),
+                      second = QStringView(b).mid(j, b_end - j);
+    int order = 0;
+    if (first[0].isDigit() && second[0].isDigit()) {
+      const auto bare = [](QStringView digits) {
+        while (digits.size() > 1 && digits[0] == QLatin1Char('0')) digits = digits.mid(1);
+        return digits;
+      };
+      const QStringView p = bare(first), q = bare(second);
+      order = p.size() != q.size() ? (p.size() < q.size() ? -1 : 1) : p.compare(q);
+    } else {
+      order = QString::localeAwareCompare(first.toString().toLower(), second.toString().toLower());
+    }
+    if (order != 0) return order;
+    i = a_end;
+    j = b_end;
+  }
+  return int((a.size() - i) - (b.size() - j));
+}
+
 }  // namespace bq::ui

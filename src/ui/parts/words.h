@@ -19,6 +19,10 @@ inline QString in_label(QString name) {
 /// "1 run with 2 readings".
 QString runs_with_readings(qint64 runs, qint64 readings);
 
+/// Below 0 where one name stands before the other in a list for people: K2 before K10, whatever the
+/// letters' case.
+int compare_names(const QString& a, const QString& b);
+
 /// A share as a percentage: 0.953 is "95 %"; what is nearly sure keeps a decimal, never "100 %".
 QString percent(double share);
 

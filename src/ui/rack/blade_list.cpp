@@ -1,10 +1,12 @@
 #include "ui/rack/blade_list.h"
 
 #include <QPainter>
+#include <algorithm>
 #include <unordered_map>
 
 #include "trial/edge_map.h"
 #include "ui/glyph/edge_glyph.h"
+#include "ui/parts/words.h"
 
 namespace bq::ui {
 
@@ -19,6 +21,7 @@ QVariant BladeListModel::data(const QModelIndex& index, int role) const {
   if (!index.isValid()) return {};
   const BladeTag& tag = tags_[std::size_t(index.row())];
   if (role == Qt::DisplayRole) return tag.name;
+  if (role == Qt::UserRole) return QVariant::fromValue(&tag);
   if (role == Qt::ToolTipRole)
     return QStringLiteral("%1\n%2, %3\n%4").arg(tag.name, tag.steel, tag.edge, tag.state);
   if (role == Qt::AccessibleTextRole)
@@ -37,6 +40,7 @@ void BladeListModel::reload() {
     tag.name = QString::fromStdString(blade.name);
     tag.steel = blade.steel.empty() ? tr("steel not given") : QString::fromStdString(blade.steel);
     tag.style = workbench_.steel_style(blade.steel);
+    tag.note = QString::fromStdString(blade.note);
     const Run* latest = nullptr;
     int done = 0;
     bool running = false, planned = false, blind = false;
@@ -74,6 +78,47 @@ void BladeListModel::reload() {
   endResetModel();
 }
 
+BladeFinder::BladeFinder(BladeListModel* blades, QObject* parent)
+    : QSortFilterProxyModel(parent), blades_(blades) {
+  setSourceModel(blades);
+}
+
+void BladeFinder::find(const QString& words) {
+  words_ = words.split(' ', Qt::SkipEmptyParts);
+  invalidateFilter();
+}
+
+void BladeFinder::order_by(Order order) {
+  order_ = order;
+  sort(order == Order::as_put ? -1 : 0);
+  invalidate();
+}
+
+int BladeFinder::blade_at(const QModelIndex& row) const {
+  return row.isValid() ? mapToSource(row).row() : -1;
+}
+
+QModelIndex BladeFinder::row_of(int blade) const {
+  return blade < 0 ? QModelIndex() : mapFromSource(blades_->index(blade));
+}
+
+bool BladeFinder::filterAcceptsRow(int row, const QModelIndex&) const {
+  const BladeTag& tag = blades_->tag(row);
+  const QString all =
+      tag.name + '\n' + tag.steel + '\n' + tag.edge + '\n' + tag.state + '\n' + tag.note;
+  return std::all_of(words_.begin(), words_.end(),
+                     [&](const QString& word) { return all.contains(word, Qt::CaseInsensitive); });
+}
+
+bool BladeFinder::lessThan(const QModelIndex& a, const QModelIndex& b) const {
+  const BladeTag &first = blades_->tag(a.row()), &second = blades_->tag(b.row());
+  int order = 0;
+  if (order_ == Order::steel) order = compare_names(first.steel, second.steel);
+  if (order_ == Order::state) order = compare_names(first.state, second.state);
+  if (order == 0) order = compare_names(first.name, second.name);
+  return order < 0;
+}
+
 QSize BladeTagDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const {
   return {240, 68};
 }
@@ -81,8 +126,9 @@ QSize BladeTagDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex&
 void BladeTagDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option,
                              const QModelIndex& index) const {
   const Theme& t = theme();
-  const auto* model = static_cast<const BladeListModel*>(index.model());
-  const BladeTag& tag = model->tag(index.row());
+  const auto* found = index.data(Qt::UserRole).value<const BladeTag*>();
+  if (!found) return;
+  const BladeTag& tag = *found;
   painter->save();
   painter->setRenderHint(QPainter::Antialiasing);
   const QRect box = option.rect;

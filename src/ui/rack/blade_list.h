@@ -1,6 +1,7 @@
 #pragma once
 
 #include <QAbstractListModel>
+#include <QSortFilterProxyModel>
 #include <QStyledItemDelegate>
 
 #include "ui/frame/workbench.h"
@@ -9,7 +10,7 @@ namespace bq::ui {
 
 /// What the rack shows of one blade.
 struct BladeTag {
-  QString name, steel, edge, state;
+  QString name, steel, edge, state, note;
   std::optional<EdgeGeometry> geometry;  ///< of its latest run
   std::optional<Finish> finish;
   int style = 0;
@@ -27,6 +28,29 @@ class BladeListModel : public QAbstractListModel {
  private:
   Workbench& workbench_;
   std::vector<BladeTag> tags_;
+};
+
+/// The blades that hold certain words, in one of several orders.
+class BladeFinder : public QSortFilterProxyModel {
+  Q_OBJECT
+ public:
+  enum class Order { as_put, name, steel, state };
+  explicit BladeFinder(BladeListModel* blades, QObject* parent = nullptr);
+  void find(const QString& words);
+  void order_by(Order order);
+  /// The blade's place in the project; -1 none.
+  [[nodiscard]] int blade_at(const QModelIndex& row) const;
+  /// Invalid where it is not among those that are found.
+  [[nodiscard]] QModelIndex row_of(int blade) const;
+
+ protected:
+  [[nodiscard]] bool filterAcceptsRow(int row, const QModelIndex& parent) const override;
+  [[nodiscard]] bool lessThan(const QModelIndex& a, const QModelIndex& b) const override;
+
+ private:
+  BladeListModel* blades_;
+  QStringList words_;
+  Order order_ = Order::as_put;
 };
 
 /// Draws a blade as a tag on a peg.

@@ -1,8 +1,10 @@
 #include "ui/rack/rack_view.h"
 
+#include <QComboBox>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
+#include <QLineEdit>
 #include <QListView>
 #include <QPushButton>
 #include <QStackedWidget>
@@ -23,7 +25,12 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
     : QWidget(parent),
       workbench_(workbench),
       blade_model_(new BladeListModel(workbench, this)),
+      finder_(new BladeFinder(blade_model_, this)),
       run_model_(new RunTableModel(workbench, this)),
+      find_blade_(new QLineEdit),
+      find_run_(new QLineEdit),
+      order_(new QComboBox),
+      none_found_(quiet_label(tr("No blade holds all these words."))),
       blades_(new QListView),
       runs_(new QTableView),
       title_(heading({})),
@@ -44,7 +51,8 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
   auto* add_blade = new QPushButton(tr("Add blade"));
   auto* every = new QPushButton(tr("All runs"));
   every->setObjectName(QStringLiteral("flat"));
-  blades_->setModel(blade_model_);
+  blades_->setModel(finder_);
+  blades_->setSelectionMode(QAbstractItemView::ExtendedSelection);
   blades_->setItemDelegate(new BladeTagDelegate(blades_));
   blades_->setUniformItemSizes(true);
   blades_->setAccessibleName(tr("Blades"));
@@ -57,6 +65,18 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
   left_head->addWidget(every);
   left_head->addWidget(add_blade);
   left->addLayout(left_head);
+  find_blade_->setPlaceholderText(tr("find: name, steel, edge, state"));
+  find_blade_->setAccessibleName(tr("Find blades"));
+  find_blade_->setClearButtonEnabled(true);
+  order_->addItems({tr("as put on"), tr("by name"), tr("by steel"), tr("by state")});
+  order_->setAccessibleName(tr("Order of the blades"));
+  auto* finding = new QHBoxLayout;
+  finding->setSpacing(6);
+  finding->addWidget(find_blade_, 1);
+  finding->addWidget(order_);
+  left->addLayout(finding);
+  none_found_->hide();
+  left->addWidget(none_found_);
   left->addWidget(blades_, 1);
 
   runs_->setModel(run_model_);
@@ -73,9 +93,6 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
   auto* header = runs_->horizontalHeader();
   header->setHighlightSections(false);
   header->setSectionResizeMode(QHeaderView::Fixed);
-  const std::array<int, RunTableModel::column_count> widths{46, 54, 132, 76, 120, 76, 82, 84, 110};
-  for (int i = 0; i < RunTableModel::column_count; ++i)
-    runs_->setColumnWidth(i, widths[std::size_t(i)]);
   header->setSectionResizeMode(RunTableModel::medium, QHeaderView::Stretch);
   facts_->setFont(font_of(15));
   facts_->setWordWrap(true);
@@ -110,6 +127,10 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
   auto* run_column = new QVBoxLayout(run_page);
   run_column->setContentsMargins(0, 0, 0, 0);
   run_column->setSpacing(12);
+  find_run_->setPlaceholderText(tr("find: run, blade, steel, edge, finish, medium, state"));
+  find_run_->setAccessibleName(tr("Find runs"));
+  find_run_->setClearButtonEnabled(true);
+  run_column->addWidget(find_run_);
   run_column->addWidget(runs_, 1);
   run_column->addLayout(foot);
   pages_->addWidget(run_page);
@@ -135,6 +156,22 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
     blades_->setCurrentIndex({});
     show_blade(-1);
   });
+  connect(find_blade_, &QLineEdit::textChanged, this, [this](const QString& words) {
+    finder_->find(words);
+    none_found_->setVisible(finder_->rowCount() == 0 && !words.isEmpty());
+  });
+  connect(order_, &QComboBox::activated, this,
+          [this](int which) { finder_->order_by(BladeFinder::Order(which)); });
+  connect(find_run_, &QLineEdit::textChanged, this, [this](const QString& words) {
+    run_model_->find(words);
+    if (run_model_->rowCount()) runs_->selectRow(0);
+    to_bench_->setEnabled(run_model_->rowCount() > 0);
+  });
+  // A click on a head puts the runs in its order, a third one as they were made.
+  header->setSortIndicatorShown(true);
+  header->setSortIndicatorClearable(true);
+  header->setSortIndicator(-1, Qt::AscendingOrder);
+  runs_->setSortingEnabled(true);
   connect(edge_tab_, &QPushButton::clicked, this, [this] { show_runs(false); });
   connect(runs_tab_, &QPushButton::clicked, this, [this] { show_runs(true); });
   connect(duplicate_, &QPushButton::clicked, this, [this] {
@@ -153,13 +190,7 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
     if (workbench_.edit([&](ProjectSession& session) { session.duplicate_blade(index, name); }))
       choose_blade(int(trial.blades.size()) - 1);
   });
-  connect(retire_, &QPushButton::clicked, this, [this] {
-    if (blade_ < 0) return;
-    const auto index = std::size_t(blade_);
-    workbench_.edit([&](ProjectSession& session) {
-      session.set_retired(index, !session.trial().blades[index].retired);
-    });
-  });
+  connect(retire_, &QPushButton::clicked, this, &RackView::retire_picked);
   connect(section_, &QPushButton::clicked, this, [this] { emit section_wanted(blade_); });
   connect(add_run_, &QPushButton::clicked, this, &RackView::start_run);
   connect(edit_blade_, &QPushButton::clicked, this, &RackView::edit_blade);
@@ -172,8 +203,16 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
   });
   connect(blades_->selectionModel(), &QItemSelectionModel::currentChanged, this,
           [this](const QModelIndex& now) {
-            if (now.isValid()) show_blade(now.row());
+            if (now.isValid()) show_blade(finder_->blade_at(now));
           });
+  connect(blades_->selectionModel(), &QItemSelectionModel::selectionChanged, this, [this] {
+    const auto several = picked().size();
+    if (blade_ < 0) return;
+    const bool retired = workbench_.trial().blades[std::size_t(blade_)].retired;
+    retire_->setText(several < 2 ? (retired ? tr("Back in use") : tr("Retire"))
+                     : retired   ? tr("%1 back in use").arg(several)
+                                 : tr("Retire %1").arg(several));
+  });
   connect(&workbench_, &Workbench::changed, this, &RackView::reload);
   connect(&workbench_, &Workbench::display_changed, this, &RackView::reload);
   const auto repaint_life = [this] {
@@ -192,7 +231,7 @@ void RackView::reload() {
   blade_model_->reload();
   if (blade_ >= blade_model_->rowCount()) blade_ = -1;
   show_blade(blade_);
-  if (blade_ >= 0) blades_->setCurrentIndex(blade_model_->index(blade_));
+  if (const QModelIndex row = finder_->row_of(blade_); row.isValid()) blades_->setCurrentIndex(row);
   if (run_row >= 0 && run_row < run_model_->rowCount()) runs_->selectRow(run_row);
 }
 
@@ -210,6 +249,7 @@ void RackView::show_blade(int index) {
   edit_blade_->setEnabled(writable);
   if (!chosen) {
     run_model_->show_blade(std::nullopt);
+    show_columns(true);
     title_->setText(tr("All runs"));
     int done = 0;
     for (const auto& run : trial.runs) done += state_of(run) == RunState::done;
@@ -231,6 +271,7 @@ void RackView::show_blade(int index) {
     const Blade& blade = trial.blades[std::size_t(index)];
     const BladeTag& tag = blade_model_->tag(index);
     run_model_->show_blade(blade.name);
+    show_columns(false);
     title_->setText(
         title_->fontMetrics().elidedText(tag.name, Qt::ElideRight, std::max(200, width() - 440)));
     title_->setToolTip(tag.name);
@@ -256,7 +297,43 @@ void RackView::show_runs(bool runs) {
   pages_->setCurrentIndex(runs || blade_ < 0 ? 0 : 1);
 }
 
-void RackView::choose_blade(int index) { blades_->setCurrentIndex(blade_model_->index(index)); }
+void RackView::show_columns(bool of_all) {
+  using Widths = std::array<int, RunTableModel::column_count>;
+  constexpr Widths kOfAll{38, 52, 92, 98, 108, 58, 70, 54, 66, 74, 100};
+  constexpr Widths kOfBlade{46, 66, 98, 98, 132, 76, 110, 76, 82, 84, 110};
+  for (int i = 0; i < RunTableModel::column_count; ++i)
+    runs_->setColumnWidth(i, (of_all ? kOfAll : kOfBlade)[std::size_t(i)]);
+  for (const int column : {RunTableModel::blade, RunTableModel::steel})
+    runs_->setColumnHidden(column, !of_all);
+  runs_->setColumnHidden(RunTableModel::readings, of_all);
+}
+
+void RackView::choose_blade(int index) {
+  // Whoever is sent here sees it, whatever was looked for before.
+  if (!finder_->row_of(index).isValid()) find_blade_->clear();
+  blades_->setCurrentIndex(finder_->row_of(index));
+}
+
+std::vector<std::size_t> RackView::picked() const {
+  std::vector<std::size_t> out;
+  for (const QModelIndex& row : blades_->selectionModel()->selectedIndexes())
+    out.push_back(std::size_t(finder_->blade_at(row)));
+  return out;
+}
+
+void RackView::retire_picked() {
+  if (blade_ < 0) return;
+  auto which = picked();
+  if (which.empty()) which.push_back(std::size_t(blade_));
+  const bool retire = !workbench_.trial().blades[std::size_t(blade_)].retired;
+  workbench_.edit([&](ProjectSession& session) {
+    if (which.size() == 1) return session.set_retired(which.front(), retire);
+    const std::string what = std::to_string(which.size()) + " blades";
+    session.as_one(retire ? "retiring " + what : what + " back in use", [&] {
+      for (const std::size_t index : which) session.set_retired(index, retire);
+    });
+  });
+}
 
 void RackView::start_blade() {
   if (workbench_.has_project()) (new BladeEditor(workbench_, std::nullopt, this))->show();

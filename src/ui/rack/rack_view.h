@@ -4,7 +4,9 @@
 
 #include "ui/frame/workbench.h"
 
+class QComboBox;
 class QLabel;
+class QLineEdit;
 class QListView;
 class QPushButton;
 class QStackedWidget;
@@ -12,6 +14,7 @@ class QTableView;
 
 namespace bq::ui {
 
+class BladeFinder;
 class BladeListModel;
 class BladePage;
 class EdgeGlyph;
@@ -36,12 +39,20 @@ class RackView : public QWidget {
  private:
   void reload();
   void show_blade(int index);
+  /// The blades that are picked in the list: one, or several together.
+  [[nodiscard]] std::vector<std::size_t> picked() const;
+  void retire_picked();
+  void show_columns(bool of_all);
   void edit_blade();
   void edit_run(const QModelIndex& row);
 
   Workbench& workbench_;
   BladeListModel* blade_model_;
+  BladeFinder* finder_;
   RunTableModel* run_model_;
+  QLineEdit *find_blade_, *find_run_;
+  QComboBox* order_;
+  QLabel* none_found_;
   QListView* blades_;
   QTableView* runs_;
   QLabel *title_, *facts_, *note_;

@@ -1,8 +1,13 @@
 #include "ui/rack/run_table_model.h"
 
 #include <QPainter>
+#include <algorithm>
+#include <limits>
+#include <map>
+#include <tuple>
 
 #include "ui/glyph/edge_glyph.h"
+#include "ui/parts/words.h"
 #include "workflow/sentences.h"
 
 namespace bq::ui {
@@ -19,9 +24,87 @@ void RunTableModel::reload() {
   beginResetModel();
   rows_.clear();
   const auto& runs = workbench_.trial().runs;
+  const QStringList words = words_.split(' ', Qt::SkipEmptyParts);
+  const auto holds_words = [&](std::size_t i) {
+    QString all;
+    for (int column = name; column <= state && !words.isEmpty(); ++column)
+      all += text(runs[i], i, column) + '\n';
+    return std::all_of(words.begin(), words.end(), [&](const QString& word) {
+      return all.contains(word, Qt::CaseInsensitive);
+    });
+  };
   for (std::size_t i = 0; i < runs.size(); ++i)
-    if (!blade_ || runs[i].facts.blade == *blade_) rows_.push_back(int(i));
+    if ((!blade_ || runs[i].facts.blade == *blade_) && holds_words(i)) rows_.push_back(int(i));
+  put_in_order();
   endResetModel();
+}
+
+void RunTableModel::find(const QString& words) {
+  if (words == words_) return;
+  words_ = words;
+  reload();
+}
+
+std::pair<double, QString> RunTableModel::key(int run, int column) const {
+  const auto index = std::size_t(run);
+  const Run& r = workbench_.trial().runs[index];
+  const QString shown = text(r, index, column);
+  constexpr double kNone = std::numeric_limits<double>::infinity();
+  const bool covered = workbench_.is_covered(index);
+  switch (column) {
+    case glyph:
+    case edge:
+      return {r.facts.geometry && !covered ? r.facts.geometry->apex().equivalent_deg() : kNone,
+              shown};
+    case finish:
+      return {r.facts.finish && !covered ? r.facts.finish->mean_um() : kNone, shown};
+    case readings:
+      return {double(r.readings.size()), shown};
+    case last:
+      return {r.readings.empty() ? kNone
+                                 : convert(r.readings.back().value, r.readings.back().unit,
+                                           workbench_.trial().unit()),
+              shown};
+    case life: {
+      const auto fits = workbench_.fits();
+      const auto threshold = workbench_.threshold();
+      if (index >= fits->size() || !threshold || !(*fits)[index].curve) return {kNone, shown};
+      const auto cuts = cuts_to_threshold((*fits)[index], *threshold);
+      return {cuts.estimate.value_or(cuts.low.value_or(kNone)), shown};
+    }
+    default:
+      return {0, shown};
+  }
+}
+
+void RunTableModel::put_in_order() {
+  if (sort_column_ < 0) {
+    std::sort(rows_.begin(), rows_.end());
+    return;
+  }
+  std::vector<std::pair<std::pair<double, QString>, int>> keyed;
+  for (const int run : rows_) keyed.emplace_back(key(run, sort_column_), run);
+  std::stable_sort(keyed.begin(), keyed.end(), [&](const auto& a, const auto& b) {
+    const auto& [first, second] = order_ == Qt::AscendingOrder ? std::tie(a, b) : std::tie(b, a);
+    if (first.first.first != second.first.first) return first.first.first < second.first.first;
+    return compare_names(first.first.second, second.first.second) < 0;
+  });
+  for (std::size_t i = 0; i < keyed.size(); ++i) rows_[i] = keyed[i].second;
+}
+
+void RunTableModel::sort(int column, Qt::SortOrder order) {
+  sort_column_ = column;
+  order_ = order;
+  emit layoutAboutToBeChanged();
+  const std::vector<int> before = rows_;
+  put_in_order();
+  std::map<int, int> now;
+  for (std::size_t i = 0; i < rows_.size(); ++i) now[rows_[i]] = int(i);
+  const QModelIndexList from = persistentIndexList();
+  QModelIndexList to;
+  for (const QModelIndex& at : from) to << index(now[before[std::size_t(at.row())]], at.column());
+  changePersistentIndexList(from, to);
+  emit layoutChanged();
 }
 
 int RunTableModel::rowCount(const QModelIndex& parent) const {
@@ -39,12 +122,17 @@ QString RunTableModel::text(const Run& run, std::size_t index, int column) const
   const RunFacts& f = run.facts;
   // Among a blade's runs the code would name the blade; among all runs the edge would.
   if (workbench_.is_covered(index)) {
-    if (column == edge || column == finish) return tr("covered");
+    if (column == edge || column == finish || column == blade || column == steel)
+      return tr("covered");
     if (blade_) return column == name ? tr("a blind run") : QString();
   }
   switch (column) {
     case name:
       return QString::fromStdString(f.name);
+    case blade:
+      return QString::fromStdString(f.blade);
+    case steel:
+      return QString::fromStdString(f.steel);
     case edge:
       return f.geometry ? QString::fromStdString(
                               print_geometry_short(*f.geometry, workbench_.display().angles))
@@ -104,6 +192,10 @@ QVariant RunTableModel::headerData(int section, Qt::Orientation orientation, int
   switch (section) {
     case name:
       return tr("Run");
+    case blade:
+      return tr("Blade");
+    case steel:
+      return tr("Steel");
     case edge:
       return tr("Edge, %1").arg(QString::fromUtf8(name_of(workbench_.display().angles).data()));
     case finish:

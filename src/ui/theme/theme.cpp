@@ -75,6 +75,10 @@ QString style_sheet(const Theme& t) {
     QListView:focus, QTableView:focus { border: 1px solid %ochre; }
     QHeaderView { background: %panel; }
     QHeaderView::section { background: %panel; color: %quiet; border: none; border-bottom: 1px solid %hairline; padding: 5px 6px; }
+    QHeaderView::up-arrow, QHeaderView::down-arrow { subcontrol-origin: padding; subcontrol-position: bottom center;
+      width: 9px; height: 5px; bottom: -4px; }
+    QHeaderView::up-arrow { image: url(:/looks/up-%name.svg); }
+    QHeaderView::down-arrow { image: url(:/looks/down-%name.svg); }
     QTableCornerButton::section { background: %panel; border: none; }
     QScrollBar:vertical { background: transparent; width: 10px; margin: 0; }
     QScrollBar::handle:vertical { background: %hairline; border-radius: 4px; min-height: 24px; }
