@@ -110,6 +110,16 @@ TEST(Documents, EveryCommandIsDescribedAndEveryLinkLeadsSomewhere) {
   EXPECT_GT(links, 20);
 }
 
+TEST(Documents, WhatTheRecipesNameIsThere) {
+  const std::string text = document("../CONTRIBUTING.md");
+  const std::regex path("`((?:src|tests|docs|scripts|cmake|apps)/[^`…]*)`");
+  int paths = 0;
+  for (auto at = std::sregex_iterator(text.begin(), text.end(), path); at != std::sregex_iterator();
+       ++at, ++paths)
+    EXPECT_TRUE(std::filesystem::exists(BQ_SOURCE_DIR "/" + (*at)[1].str())) << (*at)[1].str();
+  EXPECT_GT(paths, 50);
+}
+
 TEST(Documents, TheFileFormatNamesEveryTableAndColumn) {
   const test::Folder folder;
   const auto path = folder / "p.bquarry";

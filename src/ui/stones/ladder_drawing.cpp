@@ -97,34 +97,51 @@ double LadderDrawing::draw_shelf(QPainter& painter, const Sharpening& sharpening
     bool used, barred, warned;
   };
   std::vector<Name> names;
-  std::vector<double> row_ends;  // how far each row of names reaches
+  // What is used has its name, the others as far as there is room above the rungs.
+  const auto is_used = [&](const Abrasive* a) {
+    return std::any_of(sharpening.steps.begin(), sharpening.steps.end(),
+                       [&](const SharpeningStep& s) { return s.abrasive == a->name; });
+  };
+  std::stable_partition(order.begin(), order.end(), is_used);
+  constexpr double kRung = 20, kFoot = 26;
+  const auto most_rows = std::size_t(std::max(
+      3.0, (height() - kAxis - 16 - kFoot - kRung * double(sharpening.steps.size())) / kRow));
+  std::vector<std::vector<std::pair<double, double>>> rows;  // the names' places in each
+  int unnamed = 0;
   for (const Abrasive* a : order) {
     const double x = x_of(*size_um(*a));
-    const bool used = std::any_of(sharpening.steps.begin(), sharpening.steps.end(),
-                                  [&](const SharpeningStep& s) { return s.abrasive == a->name; });
+    const bool used = is_used(a);
     const auto warnings = before_use(*a, model_.cutting_class());
     const bool barred = a->bites[std::size_t(model_.cutting_class())] == Bite::hardly;
     const QString name = QString::fromStdString(a->name);
     const double wide =
         QFontMetricsF(font_of(12, used)).horizontalAdvance(name) + (warnings.empty() ? 6 : 20);
     // The name hangs in the first row that has room; names at the right edge hang leftward.
-    const double from = std::min(x - 6, width() - wide - 2.0);
+    const double from = std::min(x - 6, width() - wide - 2.0), to = from + wide + 6;
     std::size_t row = 0;
-    while (row < row_ends.size() && row_ends[row] > from) ++row;
-    if (row == row_ends.size()) row_ends.push_back(0);
-    row_ends[row] = from + wide + 6;
+    const auto taken = [&](const auto& place) { return place.first < to && place.second > from; };
+    while (row < rows.size() && std::any_of(rows[row].begin(), rows[row].end(), taken)) ++row;
+    const bool named = used || row < most_rows;
     const double y = kAxis + 8 + double(row) * kRow;
     painter.setPen(QPen(used ? t.ink : t.hairline, used ? 1.6 : 1));
-    painter.drawLine(QPointF(x, kAxis), QPointF(x, y + 2));
+    if (named) painter.drawLine(QPointF(x, kAxis), QPointF(x, y + 2));
     painter.setBrush(used ? t.ink : t.panel);
     painter.setPen(QPen(t.ink, 1.2));
     painter.drawEllipse(QPointF(x, kAxis), 3.5, 3.5);
-    const QRectF box(from, y, wide, kRow);
-    names.push_back({box, name, used, barred, !warnings.empty()});
     QString tip = name + QStringLiteral("\n") + QString::fromStdString(print_size(*a));
     for (const auto& warning : warnings)
       tip += QStringLiteral("\n• ") + QString::fromStdString(warning);
-    hits_.push_back({box.united(QRectF(x - 6, kAxis - 8, 12, 16)), name, tip});
+    const QRectF mark(x - 6, kAxis - 8, 12, 16);
+    if (named) {
+      if (row == rows.size()) rows.emplace_back();
+      rows[row].emplace_back(from, to);
+      const QRectF box(from, y, wide, kRow);
+      names.push_back({box, name, used, barred, !warnings.empty()});
+      hits_.push_back({box.united(mark), name, tip});
+    } else {
+      ++unnamed;
+      hits_.push_back({mark, name, tip});
+    }
   }
   // Names over the lines that pass behind them.
   for (const Name& name : names) {
@@ -143,7 +160,15 @@ double LadderDrawing::draw_shelf(QPainter& painter, const Sharpening& sharpening
     painter.setPen(QPen(t.ink, 1.4));
     painter.drawPolygon(QPolygonF{at + QPointF(0, -5), at + QPointF(5, 4), at + QPointF(-5, 4)});
   }
-  return kAxis + 16 + double(row_ends.size()) * kRow;
+  double bottom = kAxis + 16 + double(rows.size()) * kRow;
+  if (unnamed > 0) {
+    painter.setFont(font_of(12));
+    painter.setPen(t.quiet);
+    painter.drawText(QRectF(kLeft, bottom - 8, width() - kLeft, 16), Qt::AlignLeft,
+                     tr("%1 more: rest the pointer on their marks").arg(unnamed));
+    bottom += 14;
+  }
+  return bottom;
 }
 
 void LadderDrawing::draw_rungs(QPainter& painter, const Sharpening& sharpening, double top) {

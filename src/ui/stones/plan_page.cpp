@@ -176,10 +176,13 @@ PlanPage::PlanPage(Workbench& workbench, StonesModel& model, QWidget* parent)
   add(tr("finish"), finish_left_, finish_right_);
   add(tr("customary for"), mode_);
   grid->addWidget(finish_words_, row++, 1, 1, 2);
-  add(tr("dull, chipped"), dull_, damage_);
+  add(tr("apex now wide"), dull_);
+  add(tr("deepest chip"), damage_);
   add(tr("ground"), way_);
-  add(tr("burr"), policy_, proof_);
-  add(tr("until, at"), stop_, places_);
+  add(tr("burrs of a stone"), policy_);
+  add(tr("burr felt or seen"), proof_);
+  add(tr("a step ends by"), stop_);
+  add(tr("burr asked at"), places_);
   add(tr("before"), straighten_, recurve_);
   add(tr("after"), deburr_, between_);
   add(tr("strop"), strop_);

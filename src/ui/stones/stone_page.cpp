@@ -22,9 +22,9 @@ QGridLayout* grid_in(QWidget* form) {
   auto* grid = new QGridLayout(form);
   grid->setContentsMargins(0, 0, 0, 0);
   grid->setHorizontalSpacing(8);
-  grid->setVerticalSpacing(5);
+  grid->setVerticalSpacing(2);
+  grid->setColumnStretch(0, 1);
   grid->setColumnStretch(1, 1);
-  grid->setColumnStretch(2, 1);
   return grid;
 }
 
@@ -76,16 +76,16 @@ StonePage::StonePage(Workbench& workbench, StonesModel& model, QWidget* parent)
   };
   number(size_, 5000, 2, tr(" µm"), tr("Measured particle size"));
   number(rate_, 1e5, 2, tr(" mm³/min"), tr("Rate"));
-  number(length_, 5000, 0, tr(" mm long"), tr("Length"));
-  number(limit_, 5000, 0, tr(" µm limit"), tr("Flatten above"));
-  number(soak_, 1440, 0, tr(" min soak"), tr("Soaking"));
-  number(price_, 1e6, 2, tr(" price"), tr("Price of a new one"));
-  number(usable_, 1e6, 2, tr(" mm usable"), tr("Height that can be worn away"));
-  number(wear_, 1e6, 1, tr(" µm/blade"), tr("Wear per blade"));
-  number(substrate_, 1e6, 1, tr(" mm thick"), tr("Thickness of the strop's substrate"));
+  number(length_, 5000, 0, tr(" mm"), tr("Length"));
+  number(limit_, 5000, 0, tr(" µm"), tr("Flatten above"));
+  number(soak_, 1440, 0, tr(" min"), tr("Soaking"));
+  number(price_, 1e6, 2, {}, tr("Price of a new one"));
+  number(usable_, 1e6, 2, tr(" mm"), tr("Height that can be worn away"));
+  number(wear_, 1e6, 1, tr(" µm a blade"), tr("Wear per blade"));
+  number(substrate_, 1e6, 1, tr(" mm"), tr("Thickness of the strop's substrate"));
   number(modulus_, 1e6, 0, tr(" MPa"), tr("Modulus of the strop's substrate"));
-  number(deviation_, 5000, 0, tr(" µm hollow"), tr("Hollow found by the straight edge"), false);
-  number(over_, 5000, 0, tr(" mm span"), tr("Span of the straight edge"), false);
+  number(deviation_, 5000, 0, tr(" µm"), tr("Hollow found by the straight edge"), false);
+  number(over_, 5000, 0, tr(" mm"), tr("Span of the straight edge"), false);
   length_->setRange(5, 5000);
   limit_->setRange(1, 5000);
   size_->set_particle_size();
@@ -103,7 +103,7 @@ StonePage::StonePage(Workbench& workbench, StonesModel& model, QWidget* parent)
   };
   count(check_every_, tr("every "), tr(" blades"), tr("Check the face every so many blades"));
   count(since_, {}, tr(" blades since"), tr("Blades since the last look"));
-  count(break_in_, {}, tr(" to break in"), tr("Blades still to break it in"));
+  count(break_in_, {}, tr(" blades"), tr("Blades still to break it in"));
   count(upkeep_, {}, tr(" blades since"), tr("Blades since the strop's upkeep"));
   for (int i = 0; i < kAbrasiveKinds; ++i)
     kind_->addItem(QString::fromUtf8(name_of(AbrasiveKind(i)).data()), i);
@@ -120,7 +120,7 @@ StonePage::StonePage(Workbench& workbench, StonesModel& model, QWidget* parent)
   }
   label_->setPlaceholderText(tr("P400, JIS 1000"));
   label_->setAccessibleName(tr("Label"));
-  pressure_->setPlaceholderText(tr("at which pressure"));
+  pressure_->setPlaceholderText(tr("1 kg, by hand …"));
   pressure_->setAccessibleName(tr("Pressure the rate holds for"));
   mess_->setAccessibleName(tr("Mess"));
   mess_->setPlaceholderText(tr("mess: slurry, dust …"));
@@ -145,31 +145,35 @@ StonePage::StonePage(Workbench& workbench, StonesModel& model, QWidget* parent)
   column_->addLayout(top);
   column_->addWidget(state_);
   auto* grid = grid_in(form_);
-  add_row(grid, tr("kind, label"), kind_, label_);
-  add_row(grid, tr("measured, rate"), size_, rate_);
-  add_row(grid, tr("at"), pressure_, mess_);
-  auto* bites = new QHBoxLayout;
-  bites->setSpacing(4);
-  for (QComboBox* box : bites_) bites->addWidget(box);
-  auto* cuts = quiet_label(tr("cuts plain, alloyed, hard"));
-  cuts->setFixedWidth(112);
-  grid->addWidget(cuts, grid->rowCount(), 0);
-  grid->addLayout(bites, grid->rowCount() - 1, 1, 1, 2);
-  add_row(grid, tr("size, soak"), length_, soak_);
-  add_row(grid, tr("cost"), price_, usable_);
-  add_row(grid, tr("wear, new"), wear_, break_in_);
-  add_row(grid, tr("state"), loaded_, streaks_);
-  add_row(grid, {}, retired_, note_);
+  add_row(grid, {tr("kind"), kind_}, {tr("grit, as it is labelled"), label_});
+  add_row(grid, {tr("particle size, measured"), size_}, {tr("rate"), rate_});
+  add_row(grid, {tr("pressure of that rate"), pressure_}, {tr("what it leaves behind"), mess_});
+  auto* bites = new QGridLayout;
+  bites->setHorizontalSpacing(4);
+  bites->setVerticalSpacing(2);
+  const QString steels[] = {tr("cuts plain steel"), tr("alloyed"), tr("with hard phase")};
+  for (int i = 0; i < 3; ++i) {
+    bites->addWidget(quiet_label(steels[i]), 0, i);
+    bites->addWidget(bites_[std::size_t(i)], 1, i);
+    bites->setColumnStretch(i, 1);
+  }
+  grid->addLayout(bites, grid->rowCount(), 0, 1, 2);
+  add_row(grid, {tr("length"), length_}, {tr("soaked before use"), soak_});
+  add_row(grid, {tr("price of a new one"), price_}, {tr("height to be worn away"), usable_});
+  add_row(grid, {tr("wears down"), wear_}, {tr("blades until broken in"), break_in_});
+  add_row(grid, {{}, loaded_}, {{}, streaks_});
+  add_row(grid, {{}, retired_}, {{}, note_});
   column_->addWidget(form_);
   auto* flat = grid_in(flat_form_);
-  add_row(flat, tr("face"), limit_, check_every_);
-  add_row(flat, {}, since_);
-  add_row(flat, tr("a look now"), deviation_, over_);
-  add_row(flat, {}, flattened_, look_);
+  add_row(flat, {tr("flatten a face hollower than"), limit_},
+          {tr("look at the face"), check_every_});
+  add_row(flat, {tr("since the last look"), since_}, {});
+  add_row(flat, {tr("a look now: hollow by"), deviation_}, {tr("over a span of"), over_});
+  add_row(flat, {{}, flattened_}, {{}, look_});
   column_->addWidget(flat_form_);
   auto* strop = grid_in(strop_form_);
-  add_row(strop, tr("lies on"), substrate_, modulus_);
-  add_row(strop, tr("upkeep"), upkeep_, blackened_);
+  add_row(strop, {tr("what it lies on, thick"), substrate_}, {tr("stiffness of that"), modulus_});
+  add_row(strop, {tr("upkeep"), upkeep_}, {{}, blackened_});
   column_->addWidget(strop_form_);
   column_->addWidget(log_);
   column_->addWidget(remove_, 0, Qt::AlignLeft);
@@ -182,13 +186,14 @@ StonePage::StonePage(Workbench& workbench, StonesModel& model, QWidget* parent)
   connect(remove_, &QPushButton::clicked, this, &StonePage::remove);
 }
 
-void StonePage::add_row(QGridLayout* grid, const QString& label, QWidget* first, QWidget* second) {
+void StonePage::add_row(QGridLayout* grid, const Field& first, const Field& second) {
   const int row = grid->rowCount();
-  auto* name = quiet_label(label);
-  name->setFixedWidth(112);
-  grid->addWidget(name, row, 0);
-  grid->addWidget(first, row, 1, 1, second ? 1 : 2);
-  if (second) grid->addWidget(second, row, 2);
+  int column = 0;
+  for (const Field& field : {first, second}) {
+    if (!field.label.isEmpty()) grid->addWidget(quiet_label(field.label), row, column);
+    if (field.widget) grid->addWidget(field.widget, row + 1, column);
+    ++column;
+  }
 }
 
 const Abrasive* StonePage::chosen() const {

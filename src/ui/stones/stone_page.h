@@ -33,7 +33,12 @@ class StonePage : public StonesPage {
   void remove();
   void keep(const Abrasive& abrasive);
   [[nodiscard]] const Abrasive* chosen() const;
-  void add_row(QGridLayout* grid, const QString& label, QWidget* first, QWidget* second = nullptr);
+  /// A field under its own label; no label where the field says what it is.
+  struct Field {
+    QString label{};
+    QWidget* widget = nullptr;
+  };
+  void add_row(QGridLayout* grid, const Field& first, const Field& second);
 
   bool filling_ = false;
   std::string name_;
