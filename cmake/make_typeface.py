@@ -14,7 +14,10 @@ import sys
 from fontTools.pens.t2CharStringPen import T2CharStringPen
 from fontTools.ttLib import TTFont
 
-OLD, NEW = "B612", "BqSt"
+OLD = "B612"
+# Papers have a family of their own: Qt tells fontconfig of the window's under a file name that only
+# Qt can open.
+WINDOW, PAPER = "BqSt", "BqPr"
 TOP, BOTTOM, MIDDLE = 1600, -420, 590  # of 2000 units an em, as the brackets were
 
 
@@ -36,18 +39,18 @@ def draw_bracket(pen, width, weight, mirrored):
     pen.closePath()
 
 
-def make(source, target, weight):
+def make(source, target, weight, family):
     font = TTFont(source, recalcTimestamp=False)
     for record in font["name"].names:
         text = record.toUnicode()
         if OLD in text:
-            record.string = text.replace(OLD, NEW)
+            record.string = text.replace(OLD, family)
     cff = font["CFF "].cff
-    cff.fontNames = [name.replace(OLD, NEW) for name in cff.fontNames]
+    cff.fontNames = [name.replace(OLD, family) for name in cff.fontNames]
     top = cff.topDictIndex[0]
     for field in ("FullName", "FamilyName"):
         if hasattr(top, field):
-            setattr(top, field, getattr(top, field).replace(OLD, NEW))
+            setattr(top, field, getattr(top, field).replace(OLD, family))
     glyphs = font.getGlyphSet()
     for name, mirrored in (("parenleft", False), ("parenright", True)):
         old = top.CharStrings[name]
@@ -65,12 +68,13 @@ def array_of(name, path):
 
 
 regular, bold, folder = sys.argv[1:]
-make(regular, folder + "/Regular.otf", 180)
-make(bold, folder + "/Bold.otf", 300)
+for face, source, weight in (("Regular", regular, 180), ("Bold", bold, 300)):
+    make(source, f"{folder}/{face}.otf", weight, WINDOW)
+    make(source, f"{folder}/Paper{face}.otf", weight, PAPER)
 with open(folder + "/typeface_bytes.cpp", "w") as out:
     out.write('#include "report/typeface.h"\n\nnamespace bq::inline report {\nnamespace {\n')
-    out.write(array_of("kRegular", folder + "/Regular.otf"))
-    out.write(array_of("kBold", folder + "/Bold.otf"))
+    out.write(array_of("kRegular", folder + "/PaperRegular.otf"))
+    out.write(array_of("kBold", folder + "/PaperBold.otf"))
     out.write("}  // namespace\n\nstd::string_view typeface_bytes(bool bold) {\n")
     out.write("  return bold ? std::string_view(reinterpret_cast<const char*>(kBold), sizeof kBold)\n")
     out.write("              : std::string_view(reinterpret_cast<const char*>(kRegular), "

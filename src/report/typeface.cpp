@@ -30,7 +30,7 @@ bool make_known(std::string_view bytes) {
 
 const char* paper_typeface() {
   static const bool known = make_known(typeface_bytes(false)) && make_known(typeface_bytes(true));
-  return known ? "BqSt, sans" : "B612, sans";
+  return known ? "BqPr, sans" : "B612, sans";
 }
 
 }  // namespace bq::inline report

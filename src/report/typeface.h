@@ -4,7 +4,8 @@
 
 namespace bq::inline report {
 
-/// The program's typeface as a file's bytes (made by cmake/make_typeface.py).
+/// The program's typeface as a file's bytes, under a family name for papers (made by
+/// cmake/make_typeface.py).
 std::string_view typeface_bytes(bool bold);
 
 /// Family that papers are set in, for Pango: the program's typeface, whatever is installed here;

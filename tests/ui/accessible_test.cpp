@@ -8,19 +8,23 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
+#include <QPrinter>
 #include <QPushButton>
 #include <QTest>
 
+#include "report/card_page.h"
 #include "support.h"
 #include "ui/bench/bench_view.h"
 #include "ui/frame/aloud.h"
 #include "ui/frame/drawn_words.h"
 #include "ui/frame/main_window.h"
 #include "ui/frame/preferences.h"
+#include "ui/frame/print_preview.h"
 #include "ui/frame/settings_dialog.h"
 #include "ui/frame/zoom.h"
 #include "ui/hand.h"
 #include "ui/plot/plot_view.h"
+#include "ui/theme/theme.h"
 #include "ui/whole_station.h"
 
 using namespace bq;
@@ -223,4 +227,37 @@ TEST_F(Accessible, AReadingIsReadBackWithWhatIsToBeDoneNext) {
   QTest::qWait(200);
   EXPECT_EQ(spoken().size(), 2U);
   EXPECT_EQ(sounded().size(), 2U);
+}
+
+// The window tells fontconfig of its own typeface, under a name that only Qt can open; papers,
+// which are set without Qt, must not meet it (they were pages of boxes).
+TEST(Papers, AreSetInLettersInAWindowToo) {
+  load_fonts();
+  const auto ink = [](const std::string& title) {
+    EdgeCard card;
+    card.title = title;
+    int dark = 0;
+    for (const PageImage& page : card_pages(card, 100))
+      dark += int(std::count_if(page.pixels.begin(), page.pixels.end(),
+                                [](std::uint32_t pixel) { return (pixel & 0xff) < 0x80; }));
+    return dark;
+  };
+  const int none = ink(""), narrow = ink("iiiiiiiiii"), wide = ink("WWWWWWWWWW");
+  EXPECT_GT(narrow, none);
+  EXPECT_GT(wide - none, 1.5 * (narrow - none));
+}
+
+TEST_F(Accessible, APaperIsLookedAtBeforeItIsPrinted) {
+  EdgeCard card;
+  card.title = "Fenland Plain 1";
+  PrintPreview preview(
+      QStringLiteral("the edge card"), QPageSize(QPageSize::A5),
+      [card](double dots) { return card_pages(card, dots); }, window_.get());
+  preview.show();
+  ASSERT_TRUE(wait_for([&] { return preview.settled() && preview.page_count() > 0; }));
+  QPrinter printer(QPrinter::HighResolution);
+  printer.setPageSize(QPageSize(QPageSize::A5));
+  printer.setOutputFileName(QString::fromStdString((folder_ / "card.pdf").string()));
+  preview.print_to(printer);
+  EXPECT_GT(std::filesystem::file_size(folder_ / "card.pdf"), 5000u);
 }
