@@ -167,8 +167,10 @@ void SteadinessPage::hideEvent(QHideEvent* event) {
 void SteadinessPage::show_state() {
   const auto& trace = model_.desk().trace(InstrumentRole::angle);
   const bool there = model_.desk().open(InstrumentRole::angle);
-  state_->setText(trace.empty() || !there
-                      ? QStringLiteral("–")
+  const bool silent = trace.empty() || !there;
+  state_->setFont(silent ? font_of(kFigure) : font_of(72, true));
+  state_->setText(silent
+                      ? tr("no angle yet")
                       : QString::fromStdString(print_fixed(double(trace.back()), 1)) + QChar(0xb0));
   start_->setEnabled(workbench_.writable() && (there || recording_));
   zero_->setEnabled(there);

@@ -58,6 +58,7 @@ PlotView::PlotView(QWidget* parent) : QWidget(parent), plot_(new QCustomPlot(thi
   setMinimumSize(240, 180);
   connect(plot_, &QWidget::customContextMenuRequested, this, &PlotView::open_menu);
   plot_->setAccessibleName(tr("Picture"));
+  connect(plot_, &QCustomPlot::beforeReplot, this, &PlotView::spread_labels);
   connect(plot_, &QCustomPlot::mouseDoubleClick, this, [this] {
     fit_ranges();
     plot_->replot();
@@ -170,7 +171,21 @@ void PlotView::draw_series(const PlotSeries& s) {
     label->setFont(font_of(12));
     label->setColor(s.ink ? t.quiet : t.series(s.style));
     label->setClipToAxisRect(false);
+    if (s.label_at_end) end_labels_.emplace_back(label, s.y[at]);
   }
+}
+
+void PlotView::spread_labels() {
+  // Names of lines that end close together stand below each other, not in each other.
+  constexpr double kApart_px = 14;
+  std::vector<std::pair<double, QCPItemText*>> places;
+  for (const auto& [label, y] : end_labels_)
+    places.emplace_back(plot_->yAxis->coordToPixel(y), label);
+  std::sort(places.begin(), places.end());
+  for (std::size_t i = 1; i < places.size(); ++i)
+    places[i].first = std::max(places[i].first, places[i - 1].first + kApart_px);
+  for (const auto& [pixel, label] : places)
+    label->position->setCoords(label->position->coords().x(), plot_->yAxis->pixelToCoord(pixel));
 }
 
 QString PlotView::in_words() const {
@@ -198,6 +213,7 @@ QString PlotView::in_words() const {
 }
 
 void PlotView::draw() {
+  end_labels_.clear();
   plot_->clearItems();
   plot_->clearGraphs();
   line_ = nullptr;

@@ -77,6 +77,7 @@ class PlotView : public QWidget {
  private:
   void draw();
   void draw_series(const PlotSeries& series);
+  void spread_labels();
   void place_threshold();
   void show_readout(QPointF position);
   void open_menu(QPoint position);
@@ -94,6 +95,7 @@ class PlotView : public QWidget {
   QCPItemStraightLine* line_ = nullptr;
   QCPItemText* line_text_ = nullptr;
   QCPItemText* readout_ = nullptr;
+  std::vector<std::pair<QCPItemText*, double>> end_labels_;  ///< and where their lines end
   bool dragging_ = false, fixed_ = false;
 };
 

@@ -65,7 +65,7 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
   left_head->addWidget(every);
   left_head->addWidget(add_blade);
   left->addLayout(left_head);
-  find_blade_->setPlaceholderText(tr("find: name, steel, edge, state"));
+  find_blade_->setPlaceholderText(tr("find a blade"));
   find_blade_->setAccessibleName(tr("Find blades"));
   find_blade_->setClearButtonEnabled(true);
   order_->addItems({tr("as put on"), tr("by name"), tr("by steel"), tr("by state")});
