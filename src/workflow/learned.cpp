@@ -130,7 +130,8 @@ std::string Learned::count() const {
 Learned learn_from(const ProjectSession& here, const Teacher& other, const LearnChoice& choice,
                    const std::string& day) {
   Learned out;
-  const std::string origin = "taken from " + other.trial.title + " on " + day;
+  const std::string name = other.trial.title.empty() ? "another project" : other.trial.title;
+  const std::string origin = "taken from " + name + " on " + day;
   const Trial& own = here.trial();
   if (choice.steels) take(own.steels, other.trial.steels, origin, out.steels, out);
   if (choice.media) take(own.media, other.trial.media, origin, out.media, out);

@@ -76,6 +76,8 @@ FindingsView::FindingsView(Workbench& workbench, QWidget* parent)
 
   connect(questions_, &QListWidget::currentRowChanged, this, &FindingsView::show_question);
   connect(medium_, &QComboBox::activated, this, [this] { refresh(); });
+  together->setEnabled(workbench_.has_project());
+  connect(&workbench_, &Workbench::opened, together, [together] { together->setEnabled(true); });
   connect(together, &QPushButton::clicked, this, [this] {
     if (!workbench_.has_project()) return;
     auto* dialog = new TogetherDialog(workbench_, this);

@@ -109,6 +109,13 @@ TogetherDialog::TogetherDialog(Workbench& workbench, QWidget* parent)
   connect(work_, &QComboBox::activated, this, &TogetherDialog::look);
   connect(trials_, &QTableWidget::itemSelectionChanged, this,
           [this] { leave_->setEnabled(trials_->currentRow() > 0); });
+  // Curves that are still being fitted come a moment later.
+  connect(&workbench_, &Workbench::fits_changed, this, [this] {
+    if (!lives_.empty() || !settled()) return;
+    faults_.clear();
+    waiting_.emplace_back();
+    next();
+  });
   waiting_.emplace_back();
   next();
 }

@@ -213,6 +213,11 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
                      : retired   ? tr("%1 back in use").arg(several)
                                  : tr("Retire %1").arg(several));
   });
+  connect(&workbench_, &Workbench::opened, this, [this] {
+    // What was looked for in one project hides nothing of another.
+    find_blade_->clear();
+    find_run_->clear();
+  });
   connect(&workbench_, &Workbench::changed, this, &RackView::reload);
   connect(&workbench_, &Workbench::display_changed, this, &RackView::reload);
   const auto repaint_life = [this] {
