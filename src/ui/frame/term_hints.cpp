@@ -31,6 +31,25 @@ QString said_by(QWidget* widget, const QPoint& at) {
   return {};
 }
 
+/// Plain text in lines of a hint's width: what is no markup is not wrapped by Qt, and labels here
+/// show no markup (house_rules.h).
+QString in_lines(const QString& text) {
+  constexpr qsizetype kLine = 56;
+  QStringList out;
+  for (const QString& part : text.split('\n')) {
+    QString line;
+    for (const QString& word : part.split(' ')) {
+      if (!line.isEmpty() && line.size() + 1 + word.size() > kLine) {
+        out << line;
+        line.clear();
+      }
+      line += (line.isEmpty() ? QString() : QStringLiteral(" ")) + word;
+    }
+    out << line;
+  }
+  return out.join('\n');
+}
+
 }  // namespace
 
 TermHints::TermHints(QWidget* window, std::function<void(QWidget*)> help)
@@ -41,8 +60,8 @@ TermHints::TermHints(QWidget* window, std::function<void(QWidget*)> help)
 QString TermHints::hint_for(const QString& text) {
   QString out;
   for (const HelpTerm* term : HelpIndex::get().terms_in(text, kMostWords))
-    out += QStringLiteral("<p><b>%1</b>: %2</p>")
-               .arg(term->word.toHtmlEscaped(), term->in_short().toHtmlEscaped());
+    out += (out.isEmpty() ? QString() : QStringLiteral("\n\n")) + term->word +
+           QStringLiteral(": ") + term->in_short();
   return out;
 }
 
@@ -61,7 +80,7 @@ bool TermHints::eventFilter(QObject* watched, QEvent* event) {
   if (!widget->toolTip().isEmpty()) return false;
   const QString hint = hint_for(said_by(widget, help->pos()));
   if (hint.isEmpty()) return false;
-  QToolTip::showText(help->globalPos(), hint, widget);
+  QToolTip::showText(help->globalPos(), in_lines(hint), widget);
   return true;
 }
 
