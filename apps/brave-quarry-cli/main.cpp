@@ -4,7 +4,9 @@
 #include "commands.h"
 #include "output.h"
 #include "quantity/terminal.h"
+#include "store/list_table.h"
 #include "store/project_file.h"
+#include "store/table_template.h"
 
 namespace {
 
@@ -26,6 +28,13 @@ int exit_code_of(bq::StoreProblem problem) {
   return kRefused;
 }
 
+/// What an option may say: `first`, and the names of all kinds that there are.
+template <class Kinds>
+std::vector<std::string> choices(std::vector<std::string> first, const Kinds& kinds) {
+  for (const auto kind : kinds) first.emplace_back(name_of(kind));
+  return first;
+}
+
 void add_import(CLI::App& app, int& exit_code) {
   auto options = std::make_shared<ImportOptions>();
   auto* command = app.add_subcommand("import", "Creates or extends a project from readings tables");
@@ -45,9 +54,9 @@ void add_import(CLI::App& app, int& exit_code) {
                       "decimal sign, grit (JSON)");
   command
       ->add_option("--kind", options->kind,
-                   "what the tables hold: readings, or a list of blades, stones or pairs (by "
-                   "their heads)")
-      ->check(CLI::IsMember({"readings", "blades", "stones", "pairs"}));
+                   "what the tables hold: readings, a list of blades, stones or pairs, a gauge "
+                   "study, force strokes (by their heads)")
+      ->check(CLI::IsMember(choices({"readings"}, bq::kListKinds)));
   command->add_option("--sheet", options->sheet, "of a spreadsheet: the sheet that is meant");
   command->add_flag("--dry-run", options->dry_run,
                     "say what each column is taken for and what would come in; write nothing");
@@ -169,8 +178,7 @@ void add_package(CLI::App& app, int& exit_code) {
       ->add_option("KIND", blank->kind,
                    "readings, run-per-row, blades, stones, pairs, gauge or strokes")
       ->required()
-      ->check(CLI::IsMember(
-          {"readings", "run-per-row", "blades", "stones", "pairs", "gauge", "strokes"}));
+      ->check(CLI::IsMember(choices({}, bq::kTemplateKinds)));
   fill_in->add_option("--to", blank->target, "the table, .ods or .csv")->required();
   fill_in->callback([blank, &exit_code] { exit_code = run_template(*blank); });
   auto look = std::make_shared<VerifyOptions>();

@@ -439,8 +439,7 @@ std::string_view name_of(ListKind kind) {
 }
 
 std::optional<ListKind> parse_list_kind(std::string_view text) {
-  for (const ListKind kind :
-       {ListKind::blades, ListKind::stones, ListKind::pairs, ListKind::gauge, ListKind::strokes})
+  for (const ListKind kind : kListKinds)
     if (text == name_of(kind)) return kind;
   return std::nullopt;
 }

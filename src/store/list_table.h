@@ -24,6 +24,8 @@ enum class ListKind {
   gauge,   ///< part, operator, reading, repeat: a gauge study
   strokes  ///< run, cuts, time, force: samples of force strokes, one a row
 };
+inline constexpr ListKind kListKinds[] = {ListKind::blades, ListKind::stones, ListKind::pairs,
+                                          ListKind::gauge, ListKind::strokes};
 /// "blades", "stones", "pairs", "gauge", "strokes": as a map and the command line name it.
 std::string_view name_of(ListKind kind);
 std::optional<ListKind> parse_list_kind(std::string_view text);

@@ -2,6 +2,7 @@
 #include <nlohmann/json.hpp>
 
 #include "store/any_table.h"
+#include "store/list_table.h"
 #include "store/table_understanding.h"
 
 namespace bq::inline store {
@@ -59,7 +60,7 @@ Checked<TableMap> parse_table_map(std::string_view json) {
     return Refusal{"encoding: say UTF-8, UTF-16 or Windows-1252"};
   if (!one_of(out.separator, {",", ";", "|", "tab"}))
     return Refusal{R"(separator: say ",", ";", "|" or "tab")"};
-  if (!one_of(out.kind, {"readings", "blades", "stones", "pairs", "gauge", "strokes"}))
+  if (!one_of(out.kind, {"readings"}) && !parse_list_kind(out.kind))
     return Refusal{"kind: say readings, blades, stones, pairs, gauge or strokes"};
   if (!one_of(out.decimal, {".", ","})) return Refusal{R"(decimal: say "." or ",")"};
   if (!one_of(out.grit, {"um", "P", "F", "JIS", "ANSI"}))

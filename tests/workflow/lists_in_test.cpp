@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "../store/taken_in.h"
+#include "run_cli.h"
 #include "stats/random.h"
 #include "workflow/answers.h"
 #include "workflow/gauge_table.h"
@@ -162,4 +163,18 @@ TEST(ListsIn, StrokesComeToTheirRunsWithEverySampleAsItIs) {
   // Readings that name a time of day and a force are readings still.
   const auto readings = read("run,time,cuts,force (gf)\nA,09:10,0,120\nA,09:20,50,140\n", "{}");
   EXPECT_FALSE(keys_asked(readings).contains("kind"));
+}
+
+TEST(ListsIn, TheCommandLineTakesEveryKindThatThereIs) {
+  const Folder folder;
+  const auto project = test::demo_project(folder).string();
+  const auto table =
+      folder.write("g.csv", "part,operator,repeat,reading (gf)\n" + gauge_rows(1, 5));
+  const auto asked = test::run_cli("import " + project + " " + table.string());
+  EXPECT_EQ(asked.code, 3) << "it asks what the table is";
+  const auto taken = test::run_cli("import " + project + " " + table.string() + " --kind gauge");
+  EXPECT_EQ(taken.code, 0) << taken.err;
+  const std::string help = test::run_cli("import --help").out;
+  for (const ListKind kind : kListKinds)
+    EXPECT_NE(help.find(name_of(kind)), std::string::npos) << name_of(kind);
 }
