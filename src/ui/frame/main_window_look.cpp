@@ -57,6 +57,7 @@ void MainWindow::zoom_by(int step) { zoom_to(zoom_step(zoom(), step)); }
 void MainWindow::open_settings() {
   auto* dialog = new SettingsDialog(workbench_, this);
   dialog->setAttribute(Qt::WA_DeleteOnClose);
+  connect(dialog, &SettingsDialog::size_wanted, this, &MainWindow::zoom_to);
   dialog->open();
 }
 

@@ -90,8 +90,10 @@ QWidget* SettingsDialog::shown_part() {
   add_row(form, tr("Forces"), force_);
   add_row(form, tr("Lengths of readings"), length_);
   form->addRow(tr("Motion"), still_);
-  for (auto* box : {theme_, size_, angles_, force_, length_})
+  for (auto* box : {theme_, angles_, force_, length_})
     connect(box, &QComboBox::activated, this, &SettingsDialog::take_display);
+  connect(size_, &QComboBox::activated, this,
+          [this] { emit size_wanted(size_->currentData().toInt()); });
   connect(still_, &QCheckBox::toggled, this, &SettingsDialog::take_preferences);
   return part;
 }
@@ -129,10 +131,7 @@ void SettingsDialog::take_display() {
       angles_->currentIndex() == 1 ? AngleConvention::inclusive : AngleConvention::per_side;
   display.force = Unit(force_->currentData().toInt());
   display.length = Unit(length_->currentData().toInt());
-  const int percent = size_->currentData().toInt();
   workbench_.set_display(display);
-  set_zoom(percent);
-  program_settings().setValue("show/zoom", zoom());
 }
 
 void SettingsDialog::take_preferences() {

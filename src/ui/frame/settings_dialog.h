@@ -17,6 +17,9 @@ class SettingsDialog : public QDialog {
  public:
   explicit SettingsDialog(Workbench& workbench, QWidget* parent = nullptr);
 
+ signals:
+  void size_wanted(int percent);
+
  private:
   [[nodiscard]] QWidget* shown_part();
   [[nodiscard]] QWidget* heard_part();
