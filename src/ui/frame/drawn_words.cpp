@@ -9,6 +9,8 @@
 #include <utility>
 #include <vector>
 
+#include "ui/plot/plot_view.h"
+
 namespace bq::ui {
 namespace {
 
@@ -104,9 +106,12 @@ class OwnForReaders : public QAccessibleWidget {
     return widget()->accessibleName().isEmpty() ? QAccessible::Client : QAccessible::Grouping;
   }
   [[nodiscard]] QString text(QAccessible::Text what) const override {
-    if (what == QAccessible::Description && widget()->accessibleDescription().isEmpty() &&
-        is_drawing(widget()))
-      return drawn_words(widget());
+    if (what == QAccessible::Description && widget()->accessibleDescription().isEmpty()) {
+      if (const auto* plot = qobject_cast<const PlotView*>(widget()->parentWidget());
+          plot && plot->canvas() == widget())
+        return plot->in_words();
+      if (is_drawing(widget())) return drawn_words(widget());
+    }
     return QAccessibleWidget::text(what);
   }
 };

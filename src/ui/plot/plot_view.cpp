@@ -237,7 +237,6 @@ void PlotView::draw() {
   plot_->xAxis->setLabel(axes_.x_label);
   plot_->yAxis->setLabel(axes_.y_label);
   for (const auto& series : series_) draw_series(series);
-  plot_->setAccessibleDescription(in_words());
   draw_lit();
   for (const auto& point : reading_lines_) {
     const std::array<std::array<QPointF, 2>, 2> ways{

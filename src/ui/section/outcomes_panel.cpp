@@ -190,6 +190,11 @@ OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget*
   layout->addWidget(scrolled(inside));
   connect(&model_, &SectionModel::study_changed, this, &OutcomesPanel::refresh);
   connect(&model_, &SectionModel::blade_changed, this, &OutcomesPanel::refresh);
+  // Read from the project: not with every step of a drag.
+  const auto show = [this] { show_origin(*origin_, workbench_, kSectionQuestionsKey); };
+  connect(&workbench_, &Workbench::opened, this, show);
+  connect(&workbench_, &Workbench::changed, this, show);
+  show();
   refresh();
 }
 
@@ -210,7 +215,6 @@ void OutcomesPanel::refresh() {
   length_->setValue(model_.questions().length_mm);
   rate_->setValue(model_.questions().rate_mm3_per_min);
   filling_ = false;
-  show_origin(*origin_, workbench_, kSectionQuestionsKey);
   before_head_->setText(
       before_head_->fontMetrics().elidedText(model_.before_name(), Qt::ElideRight, 96));
   before_head_->setToolTip(model_.before_name());
