@@ -9,19 +9,6 @@
 #include "stats/holm.h"
 
 namespace bq::inline bluntness {
-namespace {
-
-bool lies_within(const LifeModel& model, const SteelPair& pair, double margin) {
-  const auto row = contrast_row(model, {"steel", pair.shorter, pair.longer});
-  const double end = std::log1p(margin);
-  if (!row || std::fabs(pair.contrast.log_ratio) >= end) return false;
-  // Each one-sided test at 1 − level is an end of the two-sided interval at 2·level − 1.
-  const double level = 2 * model.spec().level - 1;
-  return model.outside(*row, end, level) > 0 && model.outside(*row, -end, level) > 0;
-}
-
-}  // namespace
-
 std::string_view name_of(SteelVerdict verdict) {
   switch (verdict) {
     case SteelVerdict::differs:
@@ -79,12 +66,25 @@ std::vector<SteelPair> compare_steels(const LifeModel& model, double margin) {
   for (std::size_t i = 0; i < asked.size(); ++i) {
     SteelPair& pair = out[asked[i]];
     pair.family_p = together[i];
-    pair.within = lies_within(model, pair, margin);
-    pair.verdict = pair.family_p < 1 - model.spec().level ? SteelVerdict::differs
-                   : pair.within                          ? SteelVerdict::alike
-                                                          : SteelVerdict::cannot_tell;
+    const auto row = contrast_row(model, {"steel", pair.shorter, pair.longer});
+    pair.within = row && lies_within(model, *row, margin);
+    pair.verdict = verdict_of(pair, model.spec().level);
   }
   return out;
+}
+
+bool lies_within(const LifeModel& model, const Eigen::VectorXd& contrast, double margin) {
+  const double end = std::log1p(margin);
+  if (std::fabs(model.log_life(contrast).first) >= end) return false;
+  // Each one-sided test at 1 − level is an end of the two-sided interval at 2·level − 1.
+  const double level = 2 * model.spec().level - 1;
+  return model.outside(contrast, end, level) > 0 && model.outside(contrast, -end, level) > 0;
+}
+
+SteelVerdict verdict_of(const SteelPair& pair, double level) {
+  return pair.family_p < 1 - level ? SteelVerdict::differs
+         : pair.within             ? SteelVerdict::alike
+                                   : SteelVerdict::cannot_tell;
 }
 
 std::string alike_sentence(const SteelPair& pair, double margin) {

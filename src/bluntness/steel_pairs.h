@@ -39,6 +39,13 @@ std::vector<std::pair<double, std::string>> steels_by_life(const LifeModel& mode
 /// 95 %. Pairs of steels known by one blade take no part. Empty without a steel in the model.
 std::vector<SteelPair> compare_steels(const LifeModel& model, double margin = kAlikeMargin);
 
+/// Whether two steels last alike whatever their ratio is: `contrast` (the row of the one less that
+/// of the other) lies within the margin by both one-sided tests at the model's level.
+bool lies_within(const LifeModel& model, const Eigen::VectorXd& contrast,
+                 double margin = kAlikeMargin);
+/// By the pair's `family_p` and `within`, at this level.
+SteelVerdict verdict_of(const SteelPair& pair, double level);
+
 /// "A and B last alike here, within 15 %: A 1.02 times as long as B (0.96 to 1.08, 95 %)."; words
 /// for a pair that is `within`.
 std::string alike_sentence(const SteelPair& pair, double margin = kAlikeMargin);

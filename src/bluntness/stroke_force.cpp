@@ -76,6 +76,13 @@ Checked<StrokeFigures> stroke_figures(const ForceStroke& stroke, const StrokeLim
   return out;
 }
 
+StrokeEvent stroke_event(const StrokeFigures& figures) {
+  StrokeEvent out{0, figures.peak_N, figures.mean_N, figures.work_J, ""};
+  for (const auto& trouble : figures.troubles)
+    out.trouble += (out.trouble.empty() ? "" : "; ") + trouble;
+  return out;
+}
+
 Checked<ForceSplit> split_force(const std::vector<StrokePoint>& points, double level) {
   std::map<std::string, std::vector<const StrokePoint*>> runs;
   for (const auto& point : points) runs[point.run].push_back(&point);

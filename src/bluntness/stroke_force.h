@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "quantity/checked.h"
+#include "trial/bench_event.h"
 #include "trial/force_stroke.h"
 
 namespace bq::inline bluntness {
@@ -31,6 +32,9 @@ struct StrokeLimits {
 };
 /// Refused: fewer than 20 samples, or no sample above the zero.
 Checked<StrokeFigures> stroke_figures(const ForceStroke& stroke, const StrokeLimits& limits);
+
+/// What is kept of a stroke beside its samples; its row is not known yet.
+StrokeEvent stroke_event(const StrokeFigures& figures);
 
 /// One checkpoint with a stroke: mean force, the gauge's median there, and the parting index of its
 /// section.

@@ -9,14 +9,6 @@
 namespace bq::inline workflow {
 namespace {
 
-/// As the Bench keeps a stroke that it caught.
-StrokeEvent event_of(const StrokeFigures& figures) {
-  StrokeEvent out{0, figures.peak_N, figures.mean_N, figures.work_J, ""};
-  for (const auto& trouble : figures.troubles)
-    out.trouble += (out.trouble.empty() ? "" : "; ") + trouble;
-  return out;
-}
-
 std::string of_one_kind(std::size_t count, const char* one) {
   return std::to_string(count) + " " + one + (count == 1 ? "" : "s");
 }
@@ -56,16 +48,19 @@ class ListsIn {
     std::erase_if(list.strokes, [&](const ListedStroke& stroke) {
       const std::string where =
           "the stroke of run " + stroke.run + " (line " + std::to_string(stroke.line) + ") ";
+      const auto figures = stroke_figures(stroke.stroke, {});
       std::string why;
       if (!session_.trial().find_run(stroke.run))
         why = "was left out: there is no such run";
-      else if (const auto figures = stroke_figures(stroke.stroke, {}); !figures)
+      else if (!figures)
         why = "was left out: " + figures.refusal().reason;
       else if (is_kept(stroke))
         why = "is kept already";
-      if (why.empty()) return false;
-      left_out_.push_back(where + why);
-      return true;
+      if (why.empty())
+        events_.push_back(stroke_event(*figures));
+      else
+        left_out_.push_back(where + why);
+      return !why.empty();
     });
   }
 
@@ -80,6 +75,7 @@ class ListsIn {
   }
 
   void write() {
+    auto event = events_.begin();
     for (const auto& list : fresh_) {
       for (const auto& blade : list.blades) session_.add_blade(blade);
       for (const auto& stone : list.stones) session_.set_abrasive(stone);
@@ -88,18 +84,16 @@ class ListsIn {
         session_.keep(kGaugeStudyKey, gauge_study_json({list.gauge, list.gauge_unit}),
                       "the gauge study");
       for (const auto& stroke : list.strokes) {
-        const auto& runs = session_.trial().runs;
-        const auto run = std::find_if(runs.begin(), runs.end(),
-                                      [&](const Run& r) { return r.facts.name == stroke.run; });
-        session_.keep_stroke(std::size_t(run - runs.begin()), stroke.stroke,
-                             event_of(*stroke_figures(stroke.stroke, {})), stroke.by_operator,
-                             stroke.cuts);
+        const Trial& trial = session_.trial();
+        const auto run = std::size_t(trial.find_run(stroke.run) - trial.runs.data());
+        session_.keep_stroke(run, stroke.stroke, *event++, stroke.by_operator, stroke.cuts);
       }
     }
   }
 
   ProjectSession& session_;
   std::vector<ListTable> fresh_;
+  std::vector<StrokeEvent> events_;  ///< of the strokes that are fresh, in their order
   std::string there_;
   std::vector<std::string> left_out_;
 };

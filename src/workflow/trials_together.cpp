@@ -1,65 +1,16 @@
 #include "workflow/trials_together.h"
 
 #include <algorithm>
-#include <cmath>
-#include <map>
-#include <numeric>
-#include <set>
+#include <filesystem>
 
 #include "quantity/number.h"
-#include "stats/distributions.h"
-#include "stats/holm.h"
+#include "workflow/source.h"
 
 namespace bq::inline workflow {
-
-std::string ratio_in_words(double ratio) {
-  return ratio < 10 ? print_fixed(ratio, 2) : print_number(ratio, 3);
-}
-
 namespace {
 
 /// Cards that say hardnesses further apart than this are of two states of a steel.
 constexpr double kSameHardness_hrc = 1;
-
-std::string beyond(const std::optional<double>& end) {
-  return end ? ratio_in_words(*end) : std::string("not bounded");
-}
-std::string interval(const std::optional<double>& low, const std::optional<double>& high) {
-  return "(" + beyond(low) + " to " + beyond(high) + ", 95 %)";
-}
-std::string trials_in_words(std::size_t count) {
-  return std::to_string(count) + (count == 1 ? " trial" : " trials");
-}
-
-/// The names under which each trial's steels stand in the common table: as they are, or with their
-/// hardness where the trials' cards say states of one name that are apart.
-std::vector<std::map<std::string, std::string>> names_of_steels(
-    const std::vector<TrialLives>& trials) {
-  std::map<std::string, std::vector<double>> hardness;
-  for (const auto& trial : trials)
-    for (const auto& card : trial.steels)
-      if (card.hardness_hrc) hardness[card.name].push_back(*card.hardness_hrc);
-  std::vector<std::map<std::string, std::string>> out(trials.size());
-  for (std::size_t t = 0; t < trials.size(); ++t)
-    for (const auto& card : trials[t].steels) {
-      if (!card.hardness_hrc) continue;
-      auto& all = hardness[card.name];
-      std::sort(all.begin(), all.end());
-      // The softest of the state this one belongs to; there is but one where none is apart.
-      double first = all.front();
-      int states = 1;
-      std::optional<double> own;
-      for (const double value : all) {
-        if (value > first + kSameHardness_hrc) {
-          first = value;
-          ++states;
-        }
-        if (value == *card.hardness_hrc) own = first;
-      }
-      if (states > 1) out[t][card.name] = card.name + " (" + print_number(*own, 3) + " HRC)";
-    }
-  return out;
-}
 
 /// What makes two rows one and the same run, taken from two files.
 std::string fingerprint(const LifeRow& row) {
@@ -97,324 +48,68 @@ class SameRuns {
   std::map<std::string, std::string> seen_;
 };
 
-/// Steels that were cut in one trial, or are linked so through others, have one number.
-std::map<std::string, int> linked_steels(const std::vector<LifeRow>& rows) {
-  std::map<std::string, int> group;
-  std::map<std::string, std::set<std::string>> in_trial;
-  for (const auto& row : rows) {
-    group.emplace(row.facts.steel, int(group.size()));
-    in_trial[print_factor_value(row.facts.factors.at(kTrialTerm))].insert(row.facts.steel);
-  }
-  for (const auto& [trial, steels] : in_trial)
-    for (const auto& steel : steels) {
-      const int from = group[steel], to = group[*steels.begin()];
-      for (auto& [name, number] : group)
-        if (number == from) number = to;
-    }
-  return group;
-}
-
-int trials_with(const std::vector<LifeRow>& rows, const std::string& a, const std::string& b) {
-  std::map<std::string, int> seen;
-  for (const auto& row : rows)
-    seen[print_factor_value(row.facts.factors.at(kTrialTerm))] |=
-        (row.facts.steel == a ? 1 : 0) | (row.facts.steel == b ? 2 : 0);
-  return int(std::count_if(seen.begin(), seen.end(), [](const auto& s) { return s.second == 3; }));
-}
-
-bool lies_within(const LifeModel& model, const Eigen::VectorXd& row, double ratio) {
-  const double end = std::log1p(kAlikeMargin);
-  const double level = 2 * model.spec().level - 1;
-  return std::fabs(std::log(ratio)) < end && model.outside(row, end, level) > 0 &&
-         model.outside(row, -end, level) > 0;
-}
-
-bool has_term(const LifeSpec& spec, const char* term) {
-  return std::find(spec.terms.begin(), spec.terms.end(), term) != spec.terms.end();
-}
-
-class TogetherBuilder {
- public:
-  TogetherBuilder(const std::vector<TrialLives>& trials, const std::optional<std::string>& work)
-      : trials_(trials) {
-    out_.table = lives_together(trials, work);
-    if (!out_.table.rows.empty()) out_.work = out_.table.rows.front().work;
-  }
-
-  Together make() {
-    count();
-    if (std::count_if(out_.trials.begin(), out_.trials.end(),
-                      [](const auto& t) { return t.runs > 0; }) < 2) {
-      out_.sentence =
-          "There are no two trials here that can be put together: see what was left "
-          "out and why.";
-      return out_;
-    }
-    link();
-    if (trials_in(linked_).size() < 2) {
-      // Each trial had its own steels.
-      out_.sentence = out_.steels.front().sentence;
-      return out_;
-    }
-    fit();
-    if (!out_.model) return out_;
-    compare();
-    say();
-    return out_;
-  }
-
- private:
-  void count() {
-    for (const auto& trial : trials_) out_.trials.push_back({trial.name, trial.limit, 0, 0});
-    std::map<std::string, Together::Part*> of;
-    for (auto& trial : out_.trials) of[trial.name] = &trial;
-    for (const auto& row : out_.table.rows)
-      ++of.at(print_factor_value(row.facts.factors.at(kTrialTerm)))->runs;
-    for (std::size_t t = 0; t < trials_.size(); ++t)
-      out_.trials[t].left_out =
-          int(trials_[t].table.rows.size() + trials_[t].table.left_out.size()) -
-          out_.trials[t].runs;
-    std::set<std::string> apart;
-    for (const auto& names : names_of_steels(trials_))
-      for (const auto& [name, called] : names) apart.insert(name);
-    for (const auto& name : apart)
-      out_.remarks.push_back("The trials' cards give " + name +
-                             " hardnesses more than 1 HRC apart: each is a steel of its own here.");
-  }
-
-  static std::set<std::string> trials_in(const LifeTable& table) {
-    std::set<std::string> out;
-    for (const auto& row : table.rows)
-      out.insert(print_factor_value(row.facts.factors.at(kTrialTerm)));
-    return out;
-  }
-
-  /// What is linked through common steels and has most runs is put into one model; of what is not
-  /// linked with it is said that it is not compared.
-  void link() {
-    const auto groups = linked_steels(out_.table.rows);
-    std::map<int, int> runs;
-    for (const auto& row : out_.table.rows) ++runs[groups.at(row.facts.steel)];
-    const int most = std::max_element(runs.begin(), runs.end(), [](const auto& a, const auto& b) {
-                       return a.second < b.second;
-                     })->first;
-    linked_ = out_.table;
-    std::erase_if(linked_.rows,
-                  [&](const LifeRow& row) { return groups.at(row.facts.steel) != most; });
-    for (auto a = groups.begin(); a != groups.end(); ++a)
-      for (auto b = std::next(a); b != groups.end(); ++b) {
-        if (a->second == b->second) continue;
-        SteelsTogether two;
-        two.pair.longer = a->first;
-        two.pair.shorter = b->first;
-        two.sentence = a->first + " and " + b->first +
-                       " were in no trial together, nor linked through others: what sets them "
-                       "apart here sets the trials apart too, and nothing is said of it.";
-        out_.remarks.push_back(two.sentence);
-        out_.steels.push_back(std::move(two));
-      }
-  }
-
-  void fit() {
-    LifeTable table = linked_;
-    LifeSpec spec = usual_terms(table);
-    std::erase(spec.terms, kTrialTerm);
-    plain_ = spec;
-    random_trial_ = allow_for_trials(table, spec);
-    auto model = LifeModel::fit(table, spec);
-    if (model && spec.random_blade && !model->blade_sd()) {
-      // Too few groups for a spread between them: each trial with a level of its own.
-      too_sure_ = !random_trial_;
-      random_trial_ = false;
-      spec = plain_;
-      spec.terms.emplace_back(kTrialTerm);
-      table = linked_;
-      model = LifeModel::fit(table, spec);
-    }
-    if (!model) {
-      out_.sentence =
-          "Nothing can be said of these trials together: " + model.refusal().reason + ".";
-      return;
-    }
-    out_.model.emplace(*model);
-    for (const auto& left : out_.model->left_out())
-      out_.remarks.push_back(left.run + " " + left.reason + ", and is left out.");
-  }
-
-  /// The trials each with a level of its own: what is known without taking them for draws of one
-  /// kind. Empty where that cannot be fitted, or is what was fitted.
-  [[nodiscard]] std::optional<LifeModel> trials_alone() const {
-    if (!random_trial_) return std::nullopt;
-    LifeSpec spec = plain_;
-    spec.terms.emplace_back(kTrialTerm);
-    const auto model = LifeModel::fit(linked_, spec);
-    return model ? std::optional(*model) : std::nullopt;
-  }
-
-  void compare() {
-    if (!has_term(out_.model->spec(), "steel")) return;
-    const auto alone = trials_alone();
-    const auto order = steels_by_life(*out_.model);
-    std::vector<SteelsTogether> compared;
-    std::vector<double> p;
-    std::vector<std::size_t> asked;
-    for (std::size_t a = 0; a < order.size(); ++a)
-      for (std::size_t b = a + 1; b < order.size(); ++b) {
-        SteelsTogether two;
-        two.pair.longer = order[a].second;
-        two.pair.shorter = order[b].second;
-        two.trials_with_both = trials_with(out_.model->rows(), two.pair.longer, two.pair.shorter);
-        if (contrast(two, alone)) {
-          asked.push_back(compared.size());
-          p.push_back(two.pair.contrast.p);
-        }
-        compared.push_back(std::move(two));
-      }
-    const auto family = stats::holm(p);
-    for (std::size_t i = 0; i < asked.size(); ++i) judge(compared[asked[i]], family[i]);
-    out_.steels.insert(out_.steels.begin(), compared.begin(), compared.end());
-  }
-
-  bool contrast(SteelsTogether& two, const std::optional<LifeModel>& alone) {
-    const FactorContrast asked{"steel", two.pair.shorter, two.pair.longer};
-    const auto drawn = life_contrast(*out_.model, asked);
-    if (!drawn) {
-      two.sentence = two.pair.longer + " and " + two.pair.shorter +
-                     " cannot be compared: " + drawn.refusal().reason + ".";
-      return false;
-    }
-    two.pair.contrast = *drawn;
-    const LifeModel* model = &*out_.model;
-    const auto own = alone ? life_contrast(*alone, asked) : Checked<LifeContrast>(Refusal{""});
-    if (own &&
-        ((drawn->low && own->ratio < *drawn->low) || (drawn->high && own->ratio > *drawn->high))) {
-      two.pair.contrast = *own;
-      model = &*alone;
-      out_.remarks.push_back(
-          "Within the trials " + two.pair.longer + " and " + two.pair.shorter +
-          " stand otherwise to each other than over all runs: trials that had more of one were "
-          "also otherwise. What is said of them is from within the trials.");
-      if (own->ratio < 1) {
-        // The one that lasts longer is named first.
-        std::swap(two.pair.longer, two.pair.shorter);
-        turn(two.pair.contrast);
-      }
-    }
-    const auto row = contrast_row(*model, {"steel", two.pair.shorter, two.pair.longer});
-    two.pair.within = row && lies_within(*model, *row, two.pair.contrast.ratio);
-    return true;
-  }
-
-  static void turn(LifeContrast& contrast) {
-    contrast.log_ratio = -contrast.log_ratio;
-    contrast.ratio = 1 / contrast.ratio;
-    const auto low = contrast.low, high = contrast.high;
-    contrast.low = high ? std::optional(1 / *high) : std::nullopt;
-    contrast.high = low ? std::optional(1 / *low) : std::nullopt;
-  }
-
-  void judge(SteelsTogether& two, double family_p) {
-    SteelPair& pair = two.pair;
-    pair.family_p = family_p;
-    const std::string ratio =
-        ratio_in_words(pair.contrast.ratio) + " " + interval(pair.contrast.low, pair.contrast.high);
-    const std::string both = two.trials_with_both > 0
-                                 ? "both were in " + trials_in_words(two.trials_with_both)
-                                 : "linked through other steels";
-    if (too_sure_) {
-      two.sentence = pair.longer + " came out at " + ratio_in_words(pair.contrast.ratio) +
-                     " times " + pair.shorter +
-                     ", from too few blades for how blades of one steel differ to be known: "
-                     "nothing is claimed.";
-    } else if (family_p < 1 - out_.model->spec().level) {
-      pair.verdict = SteelVerdict::differs;
-      two.sentence = pair.longer + " lasts " + ratio + " times as long as " + pair.shorter +
-                     " at the same angle and finish; " + both + ".";
-    } else if (pair.within) {
-      pair.verdict = SteelVerdict::alike;
-      two.sentence = alike_sentence(pair);
-    } else {
-      two.sentence = pair.longer + " and " + pair.shorter + " cannot be told apart: " + ratio +
-                     " times; " + both + ".";
-    }
-  }
-
-  void say() {
-    const std::size_t with_runs = trials_in(linked_).size();
-    const std::string lead = "Over " + trials_in_words(with_runs) + " (" +
-                             std::to_string(out_.model->rows().size()) + " runs" +
-                             (out_.work.empty() ? "" : " in " + out_.work) + "): ";
-    std::vector<std::string> told;
-    for (const auto verdict : {SteelVerdict::differs, SteelVerdict::alike})
-      for (const auto& two : out_.steels)
-        if (two.pair.verdict == verdict) told.push_back(two.sentence);
-    if (!told.empty())
-      out_.sentence = lead + told.front();
-    else if (!out_.steels.empty())
-      out_.sentence = lead + (out_.steels.size() == 1 ? out_.steels.front().sentence
-                                                      : "no two steels can be told apart.");
-    else
-      out_.sentence = lead + mean_life();
-    spread(with_runs);
-  }
-
-  /// Of one steel: how long its middle edge lasts over the trials.
-  [[nodiscard]] std::string mean_life() const {
-    const auto& rows = out_.model->rows();
-    const auto row = out_.model->row({});
-    if (!row) return "the runs hold nothing to compare.";
-    const auto [log_life, error] = out_.model->log_life(*row);
-    const double t = stats::t_quantile(0.5 + out_.model->spec().level / 2,
-                                       std::max(1, out_.model->degrees_of_freedom(*row)));
-    const std::string steel = rows.front().facts.steel;
-    return (steel.empty() ? std::string("an edge in the middle of these")
-                          : steel + " at the middle of these edges") +
-           " lasts " + print_number(std::exp(log_life), 3) + " cuts " +
-           interval(std::exp(log_life - t * error), std::exp(log_life + t * error)) + ".";
-  }
-
-  void spread(std::size_t trials) {
-    const double within = 100 * std::expm1(out_.model->run_to_run_sd());
-    if (random_trial_ && out_.model->blade_sd()) {
-      out_.remarks.push_back(
-          "Between trials lives differ by about " +
-          print_number(100 * std::expm1(*out_.model->blade_sd()), 2) +
-          " % beside what the edges explain, from run to run by " + print_number(within, 2) + " %" +
-          (trials < 4
-               ? "; " + trials_in_words(trials) + " say little of how the next one will differ."
-               : "."));
-    } else {
-      out_.remarks.push_back(
-          "Each trial has a level of its own here" +
-          std::string(out_.model->blade_sd() ? ", and runs of one blade are alike." : "."));
-    }
-    std::set<std::string> limits;
-    for (const auto& trial : out_.trials)
-      if (trial.runs > 0) limits.insert(trial.limit);
-    if (limits.size() > 1)
-      out_.remarks.push_back("Each trial is counted to its own limit: they differ.");
-  }
-
-  const std::vector<TrialLives>& trials_;
-  LifeTable linked_;  ///< the rows that one model can hold
-  LifeSpec plain_;    ///< without the trials
-  bool random_trial_ = false, too_sure_ = false;
-  Together out_;
-};
-
 }  // namespace
 
-Checked<TrialLives> lives_of(const std::string& name, const Trial& trial,
-                             const std::string& threshold, std::optional<Unit> unit,
-                             const stats::Work& work) {
-  if (unit && kind_of(trial.unit()) != kind_of(*unit))
-    return Refusal{"it is read in " + std::string(sign_of(trial.unit())) + ", the others in " +
+std::string trial_of(const LifeRow& row) {
+  return print_factor_value(row.facts.factors.at(kTrialTerm));
+}
+
+std::set<std::string> trials_in(const LifeTable& table) {
+  std::set<std::string> out;
+  for (const auto& row : table.rows) out.insert(trial_of(row));
+  return out;
+}
+
+std::vector<std::map<std::string, std::string>> names_of_steels(
+    const std::vector<TrialLives>& trials) {
+  // Every hardness that is said of a steel, with the softest one of its state.
+  std::map<std::string, std::map<double, double>> states;
+  for (const auto& trial : trials)
+    for (const auto& card : trial.steels)
+      if (card.hardness_hrc) states[card.name][*card.hardness_hrc] = *card.hardness_hrc;
+  for (auto& [name, of_steel] : states) {
+    double softest = of_steel.begin()->first;
+    for (auto& [hardness, state] : of_steel) {
+      if (hardness > softest + kSameHardness_hrc) softest = hardness;
+      state = softest;
+    }
+  }
+  std::vector<std::map<std::string, std::string>> out(trials.size());
+  for (std::size_t t = 0; t < trials.size(); ++t)
+    for (const auto& card : trials[t].steels) {
+      if (!card.hardness_hrc) continue;
+      const auto& of_steel = states.at(card.name);
+      if (of_steel.begin()->second != of_steel.rbegin()->second)
+        out[t][card.name] =
+            card.name + " (" + print_number(of_steel.at(*card.hardness_hrc), 3) + " HRC)";
+    }
+  return out;
+}
+
+Checked<FittedTrial> fitted_trial(const std::string& path, const stats::Work& work) {
+  try {
+    std::vector<std::string> notes;
+    FittedTrial out{"", open_to_read(path, notes).load(), {}};
+    out.name =
+        out.trial.title.empty() ? std::filesystem::path(path).stem().string() : out.trial.title;
+    auto fits = fit_runs(out.trial, {}, work);
+    if (!fits) return Refusal{"stopped"};
+    out.fits = std::move(*fits);
+    return out;
+  } catch (const StoreError& error) {
+    return Refusal{error.what()};
+  }
+}
+
+Checked<TrialLives> lives_of(const FittedTrial& fitted, const std::string& threshold,
+                             std::optional<Unit> unit) {
+  const Unit own = fitted.trial.unit();
+  if (unit && kind_of(own) != kind_of(*unit))
+    return Refusal{"it is read in " + std::string(sign_of(own)) + ", the others in " +
                    std::string(sign_of(*unit)) + ": they are not put together"};
-  const auto fits = fit_runs(trial, {}, work);
-  if (!fits) return Refusal{"stopped"};
-  const auto limit = parse_threshold(threshold, trial.unit(), *fits, true);
+  const auto limit = parse_threshold(threshold, own, fitted.fits, true);
   if (!limit) return limit.refusal();
-  return lives_of(name, trial, *fits, *limit);
+  return lives_of(fitted.name, fitted.trial, fitted.fits, *limit);
 }
 
 TrialLives lives_of(const std::string& name, const Trial& trial, const std::vector<RunFit>& fits,
@@ -463,26 +158,13 @@ LifeTable lives_together(const std::vector<TrialLives>& trials,
 }
 
 bool allow_for_trials(LifeTable& table, LifeSpec& spec) {
-  std::set<std::string> trials;
-  for (const auto& row : table.rows)
-    trials.insert(print_factor_value(row.facts.factors.at(kTrialTerm)));
+  const auto trials = trials_in(table);
   const bool again = blades_used_again(table);
   if (again && trials.size() > 1) spec.terms.emplace_back(kTrialTerm);
   spec.random_blade = again || trials.size() > 1;
   if (again || trials.size() < 2) return false;
-  for (auto& row : table.rows)
-    row.facts.blade = print_factor_value(row.facts.factors.at(kTrialTerm));
+  for (auto& row : table.rows) row.facts.blade = trial_of(row);
   return true;
-}
-
-Together look_together(const std::vector<TrialLives>& trials,
-                       const std::optional<std::string>& work) {
-  std::vector<TrialLives> named = trials;
-  std::map<std::string, int> of_a_name;
-  for (auto& trial : named)
-    if (const int count = ++of_a_name[trial.name]; count > 1)
-      trial.name += " (" + std::to_string(count) + ")";
-  return TogetherBuilder(named, work).make();
 }
 
 }  // namespace bq::inline workflow

@@ -1,11 +1,12 @@
 #pragma once
 
+#include <map>
 #include <optional>
+#include <set>
 #include <string>
 #include <vector>
 
 #include "bluntness/life_model.h"
-#include "bluntness/steel_pairs.h"
 #include "trial/trial.h"
 
 namespace bq::inline workflow {
@@ -19,15 +20,32 @@ struct TrialLives {
 };
 TrialLives lives_of(const std::string& name, const Trial& trial, const std::vector<RunFit>& fits,
                     const Threshold& limit);
+
+/// Another project's trial with its curves.
+struct FittedTrial {
+  std::string name;  ///< the project's title; without one the file's name
+  Trial trial;
+  std::vector<RunFit> fits;
+};
+/// Reads and fits a project, which another program may be working on. Refused, as a sentence or a
+/// part of one: what cannot be read, stopped.
+Checked<FittedTrial> fitted_trial(const std::string& path, const stats::Work& work = {});
 /// A trial by its own curves and, where `threshold` is a multiple of the fresh reading ("3x"), by
 /// its own limit. Refused: a threshold that cannot be read here, a unit of another kind than `unit`
-/// (where given), stopped.
-Checked<TrialLives> lives_of(const std::string& name, const Trial& trial,
-                             const std::string& threshold, std::optional<Unit> unit,
-                             const stats::Work& work = {});
+/// (where given).
+Checked<TrialLives> lives_of(const FittedTrial& fitted, const std::string& threshold,
+                             std::optional<Unit> unit);
 
 /// The factor that names a run's trial.
 inline constexpr const char* kTrialTerm = "trial";
+/// The trial of a row of lives_together.
+std::string trial_of(const LifeRow& row);
+std::set<std::string> trials_in(const LifeTable& table);
+
+/// The names under which each trial's steels stand in the common table, where they are not their
+/// own: with the hardness, where the trials' cards say states of one name that are apart.
+std::vector<std::map<std::string, std::string>> names_of_steels(
+    const std::vector<TrialLives>& trials);
 
 /// The lives of several trials in one table: runs are called "trial: run", blades "trial: blade",
 /// and the trial is a factor (kTrialTerm); factors of one trial's own are left out. Only what is
@@ -43,36 +61,5 @@ LifeTable lives_together(const std::vector<TrialLives>& trials,
 /// steel that was one blade in every trial is known from as many blades as trials. Returns whether
 /// the trial is the random effect.
 bool allow_for_trials(LifeTable& table, LifeSpec& spec);
-
-/// "2.12": a ratio of lives to two decimals.
-std::string ratio_in_words(double ratio);
-
-/// Two steels over all trials.
-struct SteelsTogether {
-  SteelPair pair;
-  int trials_with_both = 0;
-  std::string sentence;
-};
-/// Several trials as one answer.
-struct Together {
-  struct Part {
-    std::string name, limit;
-    int runs = 0, left_out = 0;  ///< put together; not
-  };
-  std::string work;  ///< that was put together
-  std::vector<Part> trials;
-  LifeTable table;
-  std::optional<LifeModel> model;
-  std::vector<SteelsTogether> steels;  ///< every pair, the longest-lived first
-  std::string sentence;                ///< the answer
-  std::vector<std::string> remarks;
-};
-/// Steels are compared within trials: two that were never in one trial, and are not linked through
-/// others, differ by their trials too, and nothing is said of them. Trials of one name are
-/// numbered. Told apart: as in
-/// compare_steels, all pairs held together (Holm 1979); where the trials alone (the trial as a
-/// term) say otherwise than with the trials drawn from one kind, theirs is what is said.
-Together look_together(const std::vector<TrialLives>& trials,
-                       const std::optional<std::string>& work = {});
 
 }  // namespace bq::inline workflow

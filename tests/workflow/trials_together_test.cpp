@@ -1,6 +1,6 @@
 // Lives of several trials looked at together: what is told of their steels is held against worlds
 // in which trials, and the blades in them, have levels of their own.
-#include "workflow/trials_together.h"
+#include "workflow/together_answer.h"
 
 #include <gtest/gtest.h>
 

@@ -240,9 +240,7 @@ void BenchModel::take_stroke(const CaughtStroke& caught) {
         true);
     return;
   }
-  StrokeEvent event{0, figures->peak_N, figures->mean_N, figures->work_J, ""};
-  for (const auto& trouble : figures->troubles)
-    event.trouble += (event.trouble.empty() ? "" : "; ") + trouble;
+  const StrokeEvent event = stroke_event(*figures);
   if (!edit([&](ProjectSession& s) {
         s.keep_stroke(std::size_t(workbench_.current_run()), stroke, event,
                       operator_.toStdString());

@@ -13,16 +13,6 @@
 #include "workflow/answers.h"
 
 namespace bq::ui {
-namespace {
-
-QStringList list_of(const std::vector<std::string>& texts) {
-  QStringList out;
-  for (const auto& text : texts) out << text_of(text);
-  return out;
-}
-
-}  // namespace
-
 StudyPage::StudyPage(Workbench& workbench, QWidget* parent)
     : AnswerPage(workbench, {}, parent),
       force_(new QWidget(this)),
@@ -95,7 +85,7 @@ void StudyPage::wait_for(Question question) {
 
 void StudyPage::show_answer(const Answer& answer) {
   set_sentence(text_of(answer.sentence));
-  set_remarks(list_of(answer.remarks));
+  set_remarks(texts_of(answer.remarks));
   plan_->setVisible(answer.plan_helps);
   precision_row_->setVisible(answer.question == Question::readings && answer.answered);
   fill_force(answer);
@@ -103,9 +93,9 @@ void StudyPage::show_answer(const Answer& answer) {
   plot_->setVisible(answer.answered || !answer.picture.empty());
   table_->setVisible(answer.answered || !answer.table.rows.empty());
   std::vector<QStringList> rows;
-  for (const auto& row : answer.table.rows) rows.push_back(list_of(row));
-  set_table(list_of(answer.table.heads), rows);
-  set_row_runs(list_of(answer.table.runs));
+  for (const auto& row : answer.table.rows) rows.push_back(texts_of(row));
+  set_table(texts_of(answer.table.heads), rows);
+  set_row_runs(texts_of(answer.table.runs));
   set_how(answer.formula.empty()
               ? QString()
               : tr("%1 Method: <a href=\"guide:%4\">%2</a>. Data used: %3.")
@@ -115,7 +105,7 @@ void StudyPage::show_answer(const Answer& answer) {
                               ? tr("all of the project")
                               : tr("%1 runs (%2)")
                                     .arg(answer.runs.size())
-                                    .arg(list_of(answer.runs).join(QStringLiteral(", "))))
+                                    .arg(texts_of(answer.runs).join(QStringLiteral(", "))))
                              .toHtmlEscaped(),
                          QString::fromLatin1(
                              QUrl::toPercentEncoding(tr("Methods: ") + text_of(answer.method)))));
@@ -131,7 +121,7 @@ void StudyPage::fill_force(const Answer& answer) {
                ? text_of(answer.picture.series[series].runs.front())
                : QString();
   };
-  const QStringList runs = list_of(answer.runs);
+  const QStringList runs = texts_of(answer.runs);
   std::size_t series = 0;
   for (auto* box : {first_, second_}) {
     box->clear();

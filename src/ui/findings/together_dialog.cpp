@@ -13,7 +13,6 @@
 #include "ui/parts/words.h"
 #include "ui/theme/theme.h"
 #include "workflow/answers.h"
-#include "workflow/source.h"
 
 namespace bq::ui {
 namespace {
@@ -180,21 +179,15 @@ void TogetherDialog::next() {
       [path, threshold, unit](const std::stop_token& stop) {
         auto out = std::make_shared<Read>();
         out->path = path;
-        try {
-          std::vector<std::string> notes;
-          const Trial other = open_to_read(path.toStdString(), notes).load();
-          stats::Work work;
-          work.stop = stop;
-          const std::string name =
-              other.title.empty() ? QFileInfo(path).completeBaseName().toStdString() : other.title;
-          const auto lives = lives_of(name, other, threshold, unit, work);
-          if (lives)
-            out->lives = std::make_shared<const TrialLives>(*lives);
-          else
-            out->fault = text_of(lives.refusal().reason);
-        } catch (const StoreError& error) {
-          out->fault = QString::fromUtf8(error.what());
-        }
+        stats::Work work;
+        work.stop = stop;
+        const auto fitted = fitted_trial(path.toStdString(), work);
+        const auto lives =
+            fitted ? lives_of(*fitted, threshold, unit) : Checked<TrialLives>(fitted.refusal());
+        if (lives)
+          out->lives = std::make_shared<const TrialLives>(*lives);
+        else
+          out->fault = text_of(lives.refusal().reason);
         return out;
       },
       [this](const std::shared_ptr<Read>& read) { take(*read); });
@@ -259,8 +252,7 @@ void TogetherDialog::show_answer(const Together& together) {
             .arg(words_of_limit(text_of(workbench_.session().threshold_text()))));
   } else {
     answer_->setText(text_of(together.sentence));
-    QStringList remarks;
-    for (const auto& remark : together.remarks) remarks << text_of(remark);
+    QStringList remarks = texts_of(together.remarks);
     std::map<std::string, int> reasons;
     for (const auto& left : together.table.left_out) ++reasons[left.reason];
     for (const auto& [reason, count] : reasons)

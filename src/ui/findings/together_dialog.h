@@ -4,7 +4,7 @@
 #include <deque>
 
 #include "ui/frame/workbench.h"
-#include "workflow/trials_together.h"
+#include "workflow/together_answer.h"
 
 class QComboBox;
 class QLabel;

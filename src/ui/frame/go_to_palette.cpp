@@ -5,6 +5,7 @@
 #include <QListWidget>
 #include <QVBoxLayout>
 
+#include "ui/parts/words.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -42,11 +43,7 @@ void GoToPalette::filter(const QString& text) {
   std::vector<std::pair<int, std::size_t>> found;
   for (std::size_t i = 0; i < destinations_.size(); ++i) {
     const QString& name = destinations_[i].text;
-    const QString whole = destinations_[i].kind + ' ' + name;
-    const bool fits = std::all_of(words.begin(), words.end(), [&](const QString& word) {
-      return whole.contains(word, Qt::CaseInsensitive);
-    });
-    if (!fits) continue;
+    if (!holds_words(destinations_[i].kind + ' ' + name, words)) continue;
     const bool named = name.compare(asked, Qt::CaseInsensitive) == 0;
     found.emplace_back(named ? 0 : name.startsWith(asked, Qt::CaseInsensitive) ? 1 : 2, i);
   }

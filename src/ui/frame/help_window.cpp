@@ -12,6 +12,7 @@
 #include "ui/frame/help_index.h"
 #include "ui/frame/remembered.h"
 #include "ui/parts/text_field.h"
+#include "ui/parts/words.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -60,16 +61,12 @@ HelpWindow::HelpWindow(QWidget* parent)
 void HelpWindow::filter(const QString& words) {
   list_->clear();
   const QStringList wanted = words.simplified().split(' ', Qt::SkipEmptyParts);
-  const auto all_in = [&](const QString& text) {
-    return std::all_of(wanted.begin(), wanted.end(), [&](const QString& word) {
-      return text.contains(word, Qt::CaseInsensitive);
-    });
-  };
   // What is called so goes before what speaks of it.
   for (const bool by_title : {true, false})
     for (std::size_t i = 0; i < chapters_.size(); ++i) {
-      const bool titled = all_in(chapters_[i].title);
-      if (by_title ? !titled : titled || !all_in(chapters_[i].title + '\n' + chapters_[i].text))
+      const bool titled = holds_words(chapters_[i].title, wanted);
+      if (by_title ? !titled
+                   : titled || !holds_words(chapters_[i].title + '\n' + chapters_[i].text, wanted))
         continue;
       auto* item = new QListWidgetItem(chapters_[i].title, list_);
       item->setData(Qt::UserRole, int(i));

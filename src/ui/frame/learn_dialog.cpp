@@ -28,12 +28,6 @@ QString names_of(const std::vector<Named>& list) {
   return out.join(QStringLiteral(", "));
 }
 
-QString list_of(const std::vector<std::string>& names) {
-  QStringList out;
-  for (const auto& name : names) out << text_of(name);
-  return out.join(QStringLiteral(", "));
-}
-
 }  // namespace
 
 LearnDialog::LearnDialog(Workbench& workbench, Teacher other, QWidget* parent)
@@ -112,9 +106,11 @@ Learned LearnDialog::learned(const LearnChoice& choice) const {
 void LearnDialog::show_choice() {
   const Learned here = learned({});
   QString left;
-  if (!here.there.empty()) left = tr("Left as they are here: %1.").arg(list_of(here.there));
+  if (!here.there.empty())
+    left = tr("Left as they are here: %1.").arg(texts_of(here.there).join(QStringLiteral(", ")));
   if (!here.unlike.empty())
-    left += tr(" The other project says otherwise of %1.").arg(list_of(here.unlike));
+    left += tr(" The other project says otherwise of %1.")
+                .arg(texts_of(here.unlike).join(QStringLiteral(", ")));
   left_->setText(left);
   left_->setVisible(!left.isEmpty());
   take_->setEnabled(learned(choice()).count() != "nothing");

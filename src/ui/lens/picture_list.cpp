@@ -58,10 +58,7 @@ void PictureList::fill() {
     std::stable_partition(all.begin(), all.end(), [](const auto& one) { return one.first; });
     for (const auto& [first, m] : all) {
       const QString words = text_of(describe(*m));
-      if (!std::all_of(wanted.begin(), wanted.end(), [&](const QString& word) {
-            return words.contains(word, Qt::CaseInsensitive);
-          }))
-        continue;
+      if (!holds_words(words, wanted)) continue;
       auto* item = new QListWidgetItem(words, list_);
       item->setToolTip(words);
       item->setData(Qt::UserRole, qint64(m->id));

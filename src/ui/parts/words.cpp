@@ -1,6 +1,7 @@
 #include "ui/parts/words.h"
 
 #include <QCoreApplication>
+#include <algorithm>
 
 namespace bq::ui {
 
@@ -17,6 +18,17 @@ QString percent(double share) {
   if (share > 0.9995 && share < 1) return QStringLiteral("> 99.9\u00a0%");
   return QString::number(100 * share, 'f', share > 0.995 && share < 1 ? 1 : 0) +
          QStringLiteral("\u00a0%");
+}
+
+QStringList texts_of(const std::vector<std::string>& texts) {
+  QStringList out;
+  for (const auto& text : texts) out << text_of(text);
+  return out;
+}
+
+bool holds_words(const QString& text, const QStringList& words) {
+  return std::all_of(words.begin(), words.end(),
+                     [&](const QString& word) { return text.contains(word, Qt::CaseInsensitive); });
 }
 
 int compare_names(const QString& a, const QString& b) {

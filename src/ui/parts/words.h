@@ -1,7 +1,10 @@
 #pragma once
 
 #include <QString>
+#include <QStringList>
+#include <string>
 #include <string_view>
+#include <vector>
 
 namespace bq::ui {
 
@@ -22,6 +25,12 @@ QString runs_with_readings(qint64 runs, qint64 readings);
 /// Below 0 where one name stands before the other in a list for people: K2 before K10, whatever the
 /// letters' case.
 int compare_names(const QString& a, const QString& b);
+
+/// The core's texts as the window's.
+QStringList texts_of(const std::vector<std::string>& texts);
+
+/// Whether all these words stand in a text, whatever their case: how everything is found here.
+bool holds_words(const QString& text, const QStringList& words);
 
 /// A share as a percentage: 0.953 is "95 %"; what is nearly sure keeps a decimal, never "100 %".
 QString percent(double share);

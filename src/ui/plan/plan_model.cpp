@@ -8,7 +8,6 @@
 #include "quantity/number.h"
 #include "ui/parts/words.h"
 #include "workflow/section_study.h"
-#include "workflow/source.h"
 
 namespace bq::ui {
 namespace {
@@ -210,37 +209,28 @@ void PlanModel::take_evidence_from(const QString& project) {
   emit book_changed();
   evidence_job_.ask(
       [project](const std::stop_token& stop) {
-        auto out = std::make_shared<Elsewhere>();
-        try {
-          std::vector<std::string> notes;
-          out->trial = open_to_read(project.toStdString(), notes).load();
-          stats::Work work;
-          work.stop = stop;
-          if (auto fits = fit_runs(out->trial, {}, work))
-            out->fits = std::move(*fits);
-          else
-            out->fault = tr("stopped");
-        } catch (const StoreError& error) {
-          out->fault = QString::fromUtf8(error.what());
-        }
-        return out;
+        stats::Work work;
+        work.stop = stop;
+        return std::make_shared<Checked<FittedTrial>>(fitted_trial(project.toStdString(), work));
       },
-      [this, project](const std::shared_ptr<Elsewhere>& other) {
+      [this, project](const std::shared_ptr<Checked<FittedTrial>>& read) {
         evidence_note_.clear();
         if (!can_edit()) return;
-        const QString name = other->trial.title.empty() ? QFileInfo(project).completeBaseName()
-                                                        : text_of(other->trial.title);
-        if (!other->fault.isEmpty()) {
-          emit workbench_.refused(tr("Nothing was taken from %1: %2").arg(name, other->fault));
+        if (!*read) {
+          emit workbench_.refused(
+              tr("Nothing was taken from %1: %2")
+                  .arg(QFileInfo(project).fileName(), text_of(read->refusal().reason)));
         } else {
+          const FittedTrial& other = **read;
           TrialPlan changed = *plan();
-          const std::string words = expect_from_evidence(changed, other->trial, other->fits);
-          const bool any = !(changed.truth == plan()->truth);
-          if (any)
+          const std::string words = expect_from_evidence(changed, other.trial, other.fits);
+          if (!(changed.truth == plan()->truth))
             changed.truth.from =
-                tr("%1 on %2").arg(name, QDate::currentDate().toString(Qt::ISODate)).toStdString();
+                tr("%1 on %2")
+                    .arg(text_of(other.name), QDate::currentDate().toString(Qt::ISODate))
+                    .toStdString();
           change(changed, tr("what is expected"));
-          evidence_note_ = tr("%1: %2").arg(name, text_of(words));
+          evidence_note_ = tr("%1: %2").arg(text_of(other.name), text_of(words));
         }
         emit book_changed();
       });

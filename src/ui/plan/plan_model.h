@@ -11,6 +11,7 @@
 #include "ui/frame/latest_job.h"
 #include "ui/frame/workbench.h"
 #include "workflow/plan_study.h"
+#include "workflow/trials_together.h"
 
 namespace bq::ui {
 
@@ -89,12 +90,6 @@ class PlanModel : public QObject {
     bool is_help = false;
     QString refusal;
   };
-  /// Another project's runs.
-  struct Elsewhere {
-    Trial trial;
-    std::vector<RunFit> fits;
-    QString fault;
-  };
   void reload();
   void study_now();
   void forget_rehearsal();
@@ -119,7 +114,7 @@ class PlanModel : public QObject {
   QTimer pause_, ticker_;
   LatestJob<std::shared_ptr<const PlanStudy>> study_job_;
   LatestJob<std::shared_ptr<Played>> rehearsal_job_;
-  LatestJob<std::shared_ptr<Elsewhere>> evidence_job_;
+  LatestJob<std::shared_ptr<Checked<FittedTrial>>> evidence_job_;
 };
 
 /// A level as the window's convention has it: "12°", "6 µm", "Marl Tough".

@@ -106,8 +106,7 @@ bool BladeFinder::filterAcceptsRow(int row, const QModelIndex&) const {
   const BladeTag& tag = blades_->tag(row);
   const QString all =
       tag.name + '\n' + tag.steel + '\n' + tag.edge + '\n' + tag.state + '\n' + tag.note;
-  return std::all_of(words_.begin(), words_.end(),
-                     [&](const QString& word) { return all.contains(word, Qt::CaseInsensitive); });
+  return holds_words(all, words_);
 }
 
 bool BladeFinder::lessThan(const QModelIndex& a, const QModelIndex& b) const {

@@ -25,16 +25,14 @@ void RunTableModel::reload() {
   rows_.clear();
   const auto& runs = workbench_.trial().runs;
   const QStringList words = words_.split(' ', Qt::SkipEmptyParts);
-  const auto holds_words = [&](std::size_t i) {
+  const auto is_found = [&](std::size_t i) {
     QString all;
     for (int column = name; column <= state && !words.isEmpty(); ++column)
       all += text(runs[i], i, column) + '\n';
-    return std::all_of(words.begin(), words.end(), [&](const QString& word) {
-      return all.contains(word, Qt::CaseInsensitive);
-    });
+    return holds_words(all, words);
   };
   for (std::size_t i = 0; i < runs.size(); ++i)
-    if ((!blade_ || runs[i].facts.blade == *blade_) && holds_words(i)) rows_.push_back(int(i));
+    if ((!blade_ || runs[i].facts.blade == *blade_) && is_found(i)) rows_.push_back(int(i));
   put_in_order();
   endResetModel();
 }
