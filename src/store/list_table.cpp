@@ -4,10 +4,10 @@
 #include <cmath>
 #include <map>
 #include <set>
-#include <utility>
 
 #include "edge/grit.h"
 #include "store/list_columns.h"
+#include "store/listed_strokes.h"
 #include "store/number_column.h"
 #include "store/readings_columns.h"
 #include "store/table_words.h"
@@ -30,17 +30,6 @@ std::optional<std::size_t> head_of(const TableGrid& grid, ListKind kind) {
   return std::nullopt;
 }
 
-/// The coarsest step of 0.01 to 0.00001 N that keeps every sample as it is written.
-double step_of(const std::vector<float>& force_N) {
-  for (const double step : {0.01, 0.001, 0.0001})
-    if (std::all_of(force_N.begin(), force_N.end(), [step](float force) {
-          return std::fabs(double(force) - step * std::round(double(force) / step)) <
-                 1e-6 * std::max(1.0, std::fabs(double(force)));
-        }))
-      return step;
-  return 0.00001;
-}
-
 class ListReader {
  public:
   ListReader(const TableGrid& grid, ListKind kind, const TableMap& map) : grid_(grid), map_(map) {
@@ -58,7 +47,7 @@ class ListReader {
     decide_decimal_sign(*head);
     for (std::size_t r = *head + 1; r < grid_.rows.size(); ++r)
       if (!grid_.rows[r].blank()) take(grid_.rows[r]);
-    end_stroke();
+    take_strokes();
     if (out_.blades.empty() && out_.stones.empty() && !out_.pairs && out_.gauge.empty() &&
         out_.strokes.empty() && out_.faults.empty() && out_.questions.empty())
       fault(grid_.rows[*head].line, 0, "there is a head but nothing under it");
@@ -349,8 +338,6 @@ class ListReader {
       out_.gauge.push_back({part, by_operator, convert(*value, *unit, out_.gauge_unit)});
   }
 
-  /// One sample of a stroke. Another one begins with another run, count of cuts or number of the
-  /// stroke, and where the time falls back.
   void take_sample(const TableGrid::Row& row, const std::string& run) {
     const auto time = number(row, ListCell::time, nullptr, true);
     const auto force = number(row, ListCell::force, nullptr, true);
@@ -376,37 +363,14 @@ class ListReader {
     if (!unit || kind_of(*unit) != UnitKind::force)
       return fault(row.line, column_of(ListCell::force)->at,
                    shown(unit_said) + " is no unit of a force");
-    const std::string number_of_stroke = text(row, ListCell::stroke);
-    if (!stroke_ || stroke_->run != run || stroke_->cuts != std::int64_t(cuts) ||
-        number_of_stroke != stroke_number_ || seconds <= times_.back()) {
-      end_stroke();
-      stroke_ =
-          ListedStroke{run, text(row, ListCell::by_operator), std::int64_t(cuts), {}, row.line};
-      stroke_number_ = number_of_stroke;
-    }
-    times_.push_back(seconds);
-    stroke_->stroke.force_N.push_back(float(convert(*force, *unit, Unit::N)));
+    samples_.take({run, text(row, ListCell::by_operator), text(row, ListCell::stroke),
+                   std::int64_t(cuts), seconds, convert(*force, *unit, Unit::N), row.line});
   }
 
-  void end_stroke() {
-    if (!stroke_) return;
-    ListedStroke whole = std::move(*stroke_);
-    stroke_.reset();
-    const std::vector<double> times = std::exchange(times_, {});
-    constexpr std::size_t kLeastSamples = 20, kMostSamples = 1'000'000;
-    if (times.size() < kLeastSamples || times.size() > kMostSamples)
-      return fault(
-          whole.line, 0,
-          "a stroke of " + std::to_string(times.size()) + " samples: 20 to 1,000,000 can be read");
-    const double step = (times.back() - times.front()) / double(times.size() - 1);
-    for (std::size_t i = 1; i < times.size(); ++i)
-      if (std::fabs(times[i] - times[i - 1] - step) > 0.2 * step)
-        return fault(whole.line + i, column_of(ListCell::time)->at,
-                     "the samples of the stroke from line " + std::to_string(whole.line) +
-                         " are not evenly spaced in time: some are missing, or times are rounded");
-    whole.stroke.rate_hz = 1 / step;
-    whole.stroke.resolution_N = step_of(whole.stroke.force_N);
-    out_.strokes.push_back(std::move(whole));
+  void take_strokes() {
+    out_.strokes = samples_.strokes();
+    for (const auto& wrong : samples_.faults())
+      fault(wrong.line, wrong.of_times ? column_of(ListCell::time)->at : 0, wrong.what);
   }
 
   const TableGrid& grid_;
@@ -415,9 +379,7 @@ class ListReader {
   std::vector<Column> columns_;
   char decimal_ = '.';
   std::set<std::string> names_;
-  std::optional<ListedStroke> stroke_;  ///< under way
-  std::string stroke_number_;
-  std::vector<double> times_;
+  StrokeSamples samples_;
 };
 
 }  // namespace

@@ -246,12 +246,7 @@ void OutcomesPanel::refresh() {
     }
     estimate_->setText(text);
   }
-  if (const QString wanted = model_.refusal().isEmpty() ? QString() : QStringLiteral("refusal");
-      wanted != estimate_->objectName()) {
-    estimate_->setObjectName(wanted);
-    estimate_->style()->unpolish(estimate_);
-    estimate_->style()->polish(estimate_);
-  }
+  name_look(estimate_, model_.refusal().isEmpty() ? "" : "refusal");
   refresh_rough(now);
   for (std::size_t i = 0; i < lines_.size(); ++i) {
     const Outcome& outcome = kOutcomes[i];
