@@ -70,6 +70,14 @@ fs::path copy_of(const char* project, const Folder& folder) {
 fs::path demo_project(const Folder& folder) { return copy_of("demo.bquarry", folder); }
 fs::path whole_demo_project(const Folder& folder) { return copy_of("whole-demo.bquarry", folder); }
 
+Abrasive plain_stone(const std::string& name) {
+  Abrasive out;
+  out.name = name;
+  out.measured_um = 20;
+  out.rate_mm3_per_min = 3;
+  return out;
+}
+
 bool wait_until(const std::function<bool()>& holds) {
   for (int i = 0; i < 6000; ++i) {
     if (holds()) return true;

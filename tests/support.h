@@ -41,6 +41,8 @@ const std::vector<RunFit>& demo_fits();
 
 /// A project made from the demo, with its planned runs.
 std::filesystem::path demo_project(const Folder& folder);
+/// A bench stone of 20 µm that takes 3 mm³ a minute.
+Abrasive plain_stone(const std::string& name);
 /// Waits until it holds, a minute at most: a slow machine waits longer, it does not fail.
 bool wait_until(const std::function<bool()>& holds);
 /// The same with its bench: sessions, check weights, force strokes, looks for damage.

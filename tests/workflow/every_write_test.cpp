@@ -21,14 +21,6 @@ const std::string& small_png() {
   return kPng;
 }
 
-Abrasive stone(const std::string& name) {
-  Abrasive out;
-  out.name = name;
-  out.measured_um = 20;
-  out.rate_mm3_per_min = 3;
-  return out;
-}
-
 Run planned(const std::string& name) {
   Run out;
   out.facts.name = name;
@@ -70,8 +62,8 @@ std::filesystem::path small_project(const test::Folder& folder) {
   session.confirm_cuts(0);
   for (const double value : {160.0, 161.0, 163.0})
     session.keep_reading(0, {value, Unit::gf, "A", "heel", "", {}});
-  session.set_abrasive(stone("grey"));
-  session.set_abrasive(stone("white"));
+  session.set_abrasive(test::plain_stone("grey"));
+  session.set_abrasive(test::plain_stone("white"));
   session.add_records(0, {AngleRecord{EdgeSide::left, 20, 15, 0.2, "gauge"}}, "an angle");
   SteelCard card;
   card.name = "S";
@@ -185,7 +177,7 @@ const std::vector<Act>& acts() {
          s.set_steel_card(card);
        }},
       {"set_medium_card", [](auto& s) { s.set_medium_card({"foam", "25 mm", ""}); }},
-      {"set_abrasive", [](auto& s) { s.set_abrasive(stone("black")); }},
+      {"set_abrasive", [](auto& s) { s.set_abrasive(test::plain_stone("black")); }},
       {"remove_abrasive", [](auto& s) { s.remove_abrasive("grey"); }},
       {"set_comparison",
        [](auto& s) {
@@ -214,7 +206,7 @@ const std::vector<Act>& acts() {
       {"as_one",
        [](auto& s) {
          s.as_one("three", [&] {
-           s.set_abrasive(stone("red"));
+           s.set_abrasive(test::plain_stone("red"));
            s.keep("hand", "other", "");
            s.set_retired(0, true);
          });

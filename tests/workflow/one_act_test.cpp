@@ -19,14 +19,6 @@ using namespace bq;
 
 namespace {
 
-Abrasive stone(const std::string& name) {
-  Abrasive out;
-  out.name = name;
-  out.measured_um = 20;
-  out.rate_mm3_per_min = 3;
-  return out;
-}
-
 /// A project with a blade, a run of a blind plan and two stones.
 std::filesystem::path small_project(const test::Folder& folder) {
   const auto path = folder / "p.bquarry";
@@ -36,8 +28,8 @@ std::filesystem::path small_project(const test::Folder& folder) {
         test::table("run,cuts,reading,unit,blade,steel\nKT4,0,150,gf,b,S\nKT4,50,200,gf,b,S\n")
             .trial,
         KnownRuns::refuse);
-    file.set_abrasive(stone("grey"));
-    file.set_abrasive(stone("white"));
+    file.set_abrasive(test::plain_stone("grey"));
+    file.set_abrasive(test::plain_stone("white"));
   }
   return path;
 }

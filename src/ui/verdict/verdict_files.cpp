@@ -28,17 +28,13 @@ namespace {
 /// Writes by the ending; "" or what went wrong.
 QString write_study(const QString& path, const SourceResult& source,
                     const std::vector<RunFit>& fits, const TrialStudyOptions& options,
-                    const std::string& date) {
-  const auto study = study_trial(source, fits, options);
-  if (!study) return QString::fromStdString("No report: " + study.refusal().reason + ".");
-  if (options.stop.stop_requested())
-    return VerdictView::tr("The report was stopped. Nothing was written.");
+                    const TrialStudy& study, const std::string& date) {
   std::string bytes;
   if (path.endsWith(QLatin1String(".xlsx"))) {
     const QTemporaryDir folder;
     const QString beside = folder.filePath(QStringLiteral("book.xlsx"));
     try {
-      write_workbook(beside.toStdString(), trial_workbook(source, fits, *study, options),
+      write_workbook(beside.toStdString(), trial_workbook(source, fits, study, options),
                      source.trial.title, date);
     } catch (const StoreError& error) {
       return QString::fromUtf8(error.what());
@@ -48,7 +44,7 @@ QString write_study(const QString& path, const SourceResult& source,
       return VerdictView::tr("The workbook could not be made. Nothing was written.");
     bytes = file.readAll().toStdString();
   } else {
-    const TrialReport report = trial_report(source, *study, options, date);
+    const TrialReport report = trial_report(source, study, options, date);
     bytes = path.endsWith(QLatin1String(".html")) ? report_html(report) : report_pdf(report);
   }
   return write_whole(path, bytes)
@@ -64,6 +60,16 @@ struct VerdictView::ReportWork {
   FitService::Fits fits;
   std::shared_ptr<PictureStore> pictures;
   std::string date;
+
+  /// On a worker: the pictures as a page shows them, and the study. Refused in a sentence.
+  Checked<TrialStudy> study(const std::stop_token& stop) {
+    show_whole(source.pictures, source.trial, *pictures, cut_picture);
+    options.stop = stop;
+    auto made = study_trial(source, *fits, options);
+    if (!made) return Refusal{"No report: " + made.refusal().reason + "."};
+    if (stop.stop_requested()) return Refusal{"The report was stopped. Nothing was written."};
+    return made;
+  }
 };
 
 std::shared_ptr<VerdictView::ReportWork> VerdictView::report_work() const {
@@ -100,10 +106,10 @@ void VerdictView::write_report(const QString& path) {
   say_writing(true);
   reporting_.ask(
       [path, work](const std::stop_token& stop) {
-        show_whole(work->source.pictures, work->source.trial, *work->pictures, cut_picture);
-        work->options.stop = stop;
+        const auto study = work->study(stop);
         return std::make_shared<QString>(
-            write_study(path, work->source, *work->fits, work->options, work->date));
+            study ? write_study(path, work->source, *work->fits, work->options, *study, work->date)
+                  : text_of(study.refusal().reason));
       },
       [this, path](const std::shared_ptr<QString>& fault) {
         say_writing(false);
@@ -121,12 +127,8 @@ void VerdictView::print_report() {
   const auto report = std::make_shared<TrialReport>();
   reporting_.ask(
       [report, work](const std::stop_token& stop) {
-        show_whole(work->source.pictures, work->source.trial, *work->pictures, cut_picture);
-        work->options.stop = stop;
-        const auto study = study_trial(work->source, *work->fits, work->options);
-        if (!study)
-          return std::make_shared<QString>(
-              tr("No report: %1.").arg(text_of(study.refusal().reason)));
+        const auto study = work->study(stop);
+        if (!study) return std::make_shared<QString>(text_of(study.refusal().reason));
         *report = trial_report(work->source, *study, work->options, work->date);
         return std::make_shared<QString>();
       },
