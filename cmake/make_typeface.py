@@ -1,8 +1,8 @@
 """Makes the program's typeface from B612: a name of its own, and round brackets that are round.
 
-Debian's package also holds B612 Mono, whose name table claims the family "B612" as well; where it is
-installed a program that asks for "B612" gets either. Under a name of its own the embedded face is
-the one that is shown. Its "(" and ")" have straight stems and read like "[" and "]", so that an
+Debian's package also holds B612 Mono, whose name table claims the family "B612" as well; where it
+is installed a program that asks for "B612" gets either. Under a name of its own the embedded face
+is the one that is shown. Its "(" and ")" have straight stems and read like "[" and "]", so that an
 interval seems to be a closed one; they are drawn anew. The licence allows a changed copy under
 another name.
 Papers are set in it too, on machines where no typeface of the kind is installed: its bytes become a
@@ -76,6 +76,7 @@ with open(folder + "/typeface_bytes.cpp", "w") as out:
     out.write(array_of("kRegular", folder + "/PaperRegular.otf"))
     out.write(array_of("kBold", folder + "/PaperBold.otf"))
     out.write("}  // namespace\n\nstd::string_view typeface_bytes(bool bold) {\n")
-    out.write("  return bold ? std::string_view(reinterpret_cast<const char*>(kBold), sizeof kBold)\n")
+    out.write("  return bold ? std::string_view(reinterpret_cast<const char*>(kBold), "
+              "sizeof kBold)\n")
     out.write("              : std::string_view(reinterpret_cast<const char*>(kRegular), "
               "sizeof kRegular);\n}\n\n}  // namespace bq::inline report\n")
