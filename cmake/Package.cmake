@@ -29,6 +29,12 @@ install(FILES ${packaging}/copyright DESTINATION ${CMAKE_INSTALL_DATADIR}/doc/br
 install(DIRECTORY demo/ DESTINATION ${CMAKE_INSTALL_DATADIR}/brave-quarry/demo
   FILES_MATCHING PATTERN "*.json" PATTERN "*.csv")
 
+# Of every language whose catalogue was made (scripts/translation).
+if(EXISTS ${CMAKE_SOURCE_DIR}/translations)
+  install(DIRECTORY translations/ DESTINATION ${CMAKE_INSTALL_DATADIR}/brave-quarry/translations
+    FILES_MATCHING PATTERN "*.qm")
+endif()
+
 # Icons of the usual sizes, manual pages of the programs' own help and the log of changes need tools
 # that only packaging wants.
 option(BQ_PACKAGE "Manual pages, icons of all sizes and the Debian package" OFF)

@@ -65,20 +65,18 @@ std::string whole_project() {
     const std::int64_t id = file.add_run(run);
     LabelTable labels;
     for (int i = 0; i < 12; ++i) {
-      BenchStep step;
-      step.run_id = id;
-      step.reading.emplace();
-      step.reading->cuts = 10 * (i / 4);
-      step.reading->value = 300 + 7 * i;
+      Reading reading;
+      reading.cuts = 10 * (i / 4);
+      reading.value = 300 + 7 * i;
+      file.put_reading(id, reading, labels);
       BenchEvent event;
       event.data = LookEvent{};
-      step.events.push_back(event);
-      if (i == 5) step.picture = PictureFile{0, "look.png", "png", "not a picture"};
-      if (i == 6) {
-        step.stroke = ForceStroke{};
-        step.stroke->force_N.assign(40, 1.5F);
-      }
-      file.write_step(step, labels);
+      file.put_event(id, event);
+      PictureFile picture{0, "look.png", "png", "not a picture"};
+      if (i == 5) file.put_picture(picture);
+      ForceStroke stroke;
+      stroke.force_N.assign(40, 1.5F);
+      if (i == 6) file.put_stroke(id, stroke);
     }
     file.set_bench_session({});
   }

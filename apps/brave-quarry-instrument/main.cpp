@@ -226,7 +226,7 @@ int main(int argc, char** argv) {
         ->check(CLI::Range(0.005, 100.0));
     device->add_option("--thickness-um", asked.thickness_um, "of the section at the shoulder")
         ->check(CLI::Range(1.0, 5000.0));
-    device->add_option("--damage", asked.damage, "damaging events in 1,000 cuts in view")
+    device->add_option("--damage", asked.damage, "damaging events in 1000 cuts in view")
         ->check(CLI::Range(0.0, 1000.0));
     device->add_flag("--brittle", asked.brittle, "it breaks out rather than bends");
   };

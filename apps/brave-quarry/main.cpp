@@ -38,6 +38,7 @@ int main(int argc, char** argv) {
   QApplication::setDesktopFileName(QStringLiteral("brave-quarry"));
   QApplication::setStyle(QStringLiteral("Fusion"));
   app.close_on_signals();
+  app.speak_as_the_desk();
   QCommandLineParser parser;
   parser.setApplicationDescription(QStringLiteral("Trial bench for blade-edge testers"));
   parser.addHelpOption();

@@ -2,11 +2,13 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 #include <map>
 #include <numeric>
 
 #include "bluntness/curve_lead.h"
 #include "stats/distributions.h"
+#include "stats/parallel.h"
 
 namespace bq::inline bluntness {
 namespace {
@@ -157,9 +159,12 @@ void settle(RunFit& run, const BenchCurves& bench) {
   ChosenCurve& curve = *run.curve;
   const ScatterSums& scatter = *bench.scatter;
   const double own_dof = double(run.table.readings) - double(run.table.checkpoints);
-  const bool noisy = own_dof > 0 && scatter.within_variance() > 0 &&
-                     stats::f_upper_p(run.table.within_sum / own_dof / scatter.within_variance(),
-                                      own_dof, scatter.within_dof) < kOtherScatter;
+  const double wider = own_dof > 0 && scatter.within_variance() > 0
+                           ? run.table.within_sum / own_dof / scatter.within_variance()
+                           : 0;
+  // No wider is never much wider, and the distribution takes its time.
+  const bool noisy =
+      wider > 1 && stats::f_upper_p(wider, own_dof, scatter.within_dof) < kOtherScatter;
   if (noisy) return;
   const CurveFit& first = curve.candidates[first_choice(curve, bench.model)];
   const CurveFit* taken = &leading(curve.candidates, first, [&](const CurveFit& rival) {
@@ -350,18 +355,27 @@ void add_residuals(RunFit& run) {
     run.curve->residuals.push_back(residuals_about(fit, run.table));
 }
 
-void settle_on_bench(std::vector<RunFit>& fits, const std::vector<std::string>& work) {
+void settle_on_bench(std::vector<RunFit>& fits, const std::vector<std::string>& work,
+                     unsigned workers) {
   std::map<std::string, std::vector<std::size_t>> groups;
   for (std::size_t i = 0; i < fits.size(); ++i)
     if (fits[i].curve) groups[i < work.size() ? work[i] : std::string()].push_back(i);
   for (const auto& [name, members] : groups) {
-    for (const std::size_t i : members) {
-      add_residuals(fits[i]);
-      settle_alone(fits[i]);
-    }
+    // A few runs at a time: one is done before a thread is at work.
+    constexpr std::size_t kAtATime = 50;
+    const auto each = [&, &of_group = members](const std::function<void(RunFit&)>& settle_one) {
+      stats::for_each_piece(
+          (of_group.size() + kAtATime - 1) / kAtATime, {workers}, [&](std::size_t piece) {
+            const std::size_t end = std::min(of_group.size(), (piece + 1) * kAtATime);
+            for (std::size_t i = piece * kAtATime; i < end; ++i) settle_one(fits[of_group[i]]);
+          });
+    };
+    each([](RunFit& run) {
+      add_residuals(run);
+      settle_alone(run);
+    });
     const BenchCurves bench = curves_of_bench(fits, members);
-    if (!bench.scatter) continue;
-    for (const std::size_t i : members) settle(fits[i], bench);
+    if (bench.scatter) each([&](RunFit& run) { settle(run, bench); });
   }
 }
 

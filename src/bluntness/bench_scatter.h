@@ -40,6 +40,8 @@ std::optional<double> lack_of_fit_p(const CurveFit& fit, const ScatterSums& benc
 /// From the candidates of each run alone: doing it twice changes nothing, and a run that is fitted
 /// anew is settled with the others. A run of much wider reading scatter (p < 0.001) keeps its own.
 /// Runs of different `work` (work_of_runs, in order; empty: all alike) know nothing of each other.
-void settle_on_bench(std::vector<RunFit>& fits, const std::vector<std::string>& work = {});
+/// The result does not hang on the number of `workers` (threads).
+void settle_on_bench(std::vector<RunFit>& fits, const std::vector<std::string>& work = {},
+                     unsigned workers = 1);
 
 }  // namespace bq::inline bluntness

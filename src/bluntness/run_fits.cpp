@@ -43,6 +43,15 @@ bool falls(const CheckpointTable& table) {
           falls_over(table, [](double cuts) { return cuts; }));
 }
 
+double first_median_of(const SharedReadings& readings) {
+  std::vector<double> first;
+  for (const auto& reading : readings) {
+    if (reading.cuts != readings.front().cuts) break;  // sorted
+    first.push_back(std::exp(reading.log_value));
+  }
+  return median_of(std::move(first));
+}
+
 }  // namespace
 
 RunFit fit_run(const Run& run, Unit unit, const CurveOptions& options) {
@@ -53,6 +62,7 @@ RunFit fit_run(const Run& run, Unit unit, const CurveOptions& options) {
     out.why_not = "no readings yet";
     return out;
   }
+  out.first_median = first_median_of(out.readings);
   out.table = collapse(out.readings);
   if (falls(out.table)) {
     out.why_not = kFallingReadings;
@@ -102,11 +112,8 @@ namespace {
 std::optional<double> median_start(const std::vector<RunFit>& fits, bool at_zero_only) {
   std::vector<double> medians;
   for (const auto& fit : fits) {
-    if (fit.readings.empty() || (at_zero_only && fit.readings.front().cuts != 0)) continue;
-    std::vector<double> first;
-    for (const auto& reading : fit.readings)
-      if (reading.cuts == fit.readings.front().cuts) first.push_back(std::exp(reading.log_value));
-    medians.push_back(median_of(first));
+    if (!fit.first_median || (at_zero_only && fit.readings.front().cuts != 0)) continue;
+    medians.push_back(*fit.first_median);
   }
   if (medians.empty()) return std::nullopt;
   return median_of(medians);

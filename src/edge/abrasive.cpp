@@ -52,7 +52,7 @@ std::optional<Refusal> fault_of(const Abrasive& a) {
   if (a.measured_um && !between(*a.measured_um, 0.01, 5000))
     return Refusal{"a particle size lies between 0.01 and 5000 µm"};
   if (a.rate_mm3_per_min && !between(*a.rate_mm3_per_min, 1e-4, 1e5))
-    return Refusal{"a rate lies between 0.0001 and 100,000 mm³/min"};
+    return Refusal{"a rate lies between 0.0001 and 100000 mm³/min"};
   if (!between(a.length_mm, 5, 5000)) return Refusal{"a length lies between 5 and 5000 mm"};
   if (!between(a.flat_within_um, 1, 5000))
     return Refusal{"the flatness limit lies between 1 and 5000 µm"};

@@ -56,9 +56,9 @@ Checked<HoldChance> hold_chance(const HoldSearch& s) {
     return Refusal{"the angles of a search lie between 1° and 45° per side"};
   if (!within(s.step_deg, 0.1, 15)) return Refusal{"a step of a search is 0.1° to 15°"};
   if (s.rough_cuts < 1 || s.rough_cuts > 1000000 || s.confirm_cuts < 0 || s.confirm_cuts > 1000000)
-    return Refusal{"a block has 1 to 1,000,000 cuts, a confirmation at most as many"};
+    return Refusal{"a block has 1 to a million cuts, a confirmation at most as many"};
   if (s.wanted_cuts < 2 || s.wanted_cuts > 1000000)
-    return Refusal{"what is wanted is damage less than once in 2 to 1,000,000 cuts"};
+    return Refusal{"what is wanted is damage less than once in 2 to a million cuts"};
   if (!within(s.load_sd, 0.01, 5))
     return Refusal{"the spread of the side load is 0.01 to 5 (SD of its logarithm)"};
   HoldChance out;

@@ -400,7 +400,7 @@ Checked<std::vector<std::vector<Combination>>> extend_design(const TrialPlan& pl
     }
     so_far.insert(so_far.end(), more.begin(), more.end());
     if (so_far.size() > std::size_t(kMostFullRuns))
-      return Refusal{"with its extensions the plan has more than 2,000 runs"};
+      return Refusal{"with its extensions the plan has more than 2000 runs"};
     if (const auto refusal = blades_short(plan, so_far)) return *refusal;
     out.push_back(std::move(more));
   }

@@ -98,7 +98,7 @@ void check_numbers(const TrialPlan& plan, std::vector<std::string>& faults) {
     return value >= low && value <= high;
   };
   need(in(r.medium_mm_per_cut, 0, 1e5) && in(r.offcut_percent, 0, 500),
-       "medium per cut must be 0 to 100,000 mm, offcut 0 to 500 %");
+       "medium per cut must be 0 to 100000 mm, offcut 0 to 500 %");
   need(in(r.seconds_per_cut, 0, 3600) && in(r.seconds_per_reading, 0, 3600),
        "seconds per cut and reading must be 0 to 3600");
   need(in(r.minutes_per_checkpoint, 0, 600) && in(r.minutes_per_sharpening, 0, 1440),
@@ -130,7 +130,7 @@ void check_checkpoints(const CheckpointChoice& choice, std::vector<std::string>&
   if (choice.given.size() > 200) faults.emplace_back("more than 200 checkpoints in a run");
   if (choice.given.empty() &&
       (choice.last < 2 || choice.last > 100000000 || choice.steps < 2 || choice.steps > 60))
-    faults.emplace_back("a run goes to 2 … 100,000,000 cuts in 2 … 60 checkpoints");
+    faults.emplace_back("a run goes to 2 … 100 million cuts in 2 … 60 checkpoints");
   if (choice.readings_each < 1 || choice.readings_each > 100)
     faults.emplace_back("a checkpoint has 1 to 100 readings");
 }
@@ -145,10 +145,10 @@ void check_design(const TrialPlan& plan, std::vector<std::string>& faults) {
   if (plan.design.kind != DesignKind::full && plan.design.runs < 2)
     faults.emplace_back("a chosen part of the combinations needs at least 2 runs");
   if (plan.design.runs > kMostFullRuns)
-    faults.emplace_back("more than 2,000 runs are no bench trial");
+    faults.emplace_back("more than 2000 runs are no bench trial");
   for (const auto& extension : plan.extensions)
     if (extension.runs < 0 || extension.runs > kMostFullRuns)
-      faults.emplace_back("an extension has at most 2,000 runs");
+      faults.emplace_back("an extension has at most 2000 runs");
   for (const auto& [a, b] : plan.design.interactions)
     if (!plan.factor(a) || !plan.factor(b) || a == b)
       faults.push_back("the interaction " + a + " with " + b + " needs two factors of this plan");
@@ -263,7 +263,7 @@ std::vector<std::string> faults_of(const TrialPlan& plan) {
       faults.push_back(factor.name + " has " +
                        (factor.levels.empty() ? "no level" : "only one level") +
                        ": a factor needs two or more to be compared; what stays the same is held");
-    if (factor.levels.size() > 1000) faults.push_back(factor.name + " has more than 1,000 levels");
+    if (factor.levels.size() > 1000) faults.push_back(factor.name + " has more than 1000 levels");
     std::set<std::string> seen;
     for (const auto& level : factor.levels) {
       check_level(factor, level, faults);

@@ -45,7 +45,7 @@ void StrokeSamples::end() {
   if (times.size() < kLeastSamples || times.size() > kMostSamples) {
     faults_.push_back(
         {whole.line, false,
-         "a stroke of " + std::to_string(times.size()) + " samples: 20 to 1,000,000 can be read"});
+         "a stroke of " + std::to_string(times.size()) + " samples: 20 to 1000000 can be read"});
     return;
   }
   const double step = (times.back() - times.front()) / double(times.size() - 1);

@@ -67,7 +67,7 @@ CheckpointChoice checkpoints_in(const JsonFields& f) {
       const std::string path = at(name, index++);
       if (!item.is_number() || item.get<double>() != double(std::int64_t(item.get<double>())) ||
           item.get<double>() < 0 || item.get<double>() > 1e9)
-        throw JsonFault{path + ": must be a whole number of cuts, 0 to 1,000,000,000"};
+        throw JsonFault{path + ": must be a whole number of cuts, 0 to 1000 million"};
       out.given.push_back(std::int64_t(item.get<double>()));
       if (out.given.size() > 1 && out.given.back() <= out.given[out.given.size() - 2])
         throw JsonFault{path + ": the checkpoints must rise, and " +

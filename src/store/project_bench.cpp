@@ -68,30 +68,6 @@ void insert_picture(SQLite::Database& db, PictureFile& picture) {
   picture.id = db.getLastInsertRowid();
 }
 
-void remove_row(SQLite::Database& db, const char* statement, std::int64_t id) {
-  SQLite::Statement remove(db, statement);
-  remove.bind(1, id);
-  remove.exec();
-}
-
-void set_cuts_and_plan(SQLite::Database& db, std::int64_t run_id,
-                       const std::optional<std::int64_t>& cuts,
-                       const std::optional<RunPlan>& plan) {
-  if (cuts) {
-    SQLite::Statement change(db, "UPDATE run SET cuts_done = ? WHERE id = ?");
-    change.bind(1, *cuts);
-    change.bind(2, run_id);
-    change.exec();
-  }
-  if (plan) {
-    SQLite::Statement change(db, "UPDATE run SET checkpoints = ?, readings_each = ? WHERE id = ?");
-    change.bind(1, print_checkpoints(plan->checkpoints));
-    change.bind(2, plan->readings_each);
-    change.bind(3, run_id);
-    change.exec();
-  }
-}
-
 }  // namespace
 
 const char* const kBenchSchema = R"sql(
@@ -130,49 +106,24 @@ void load_bench(SQLite::Database& db, Trial& trial) {
   }
 }
 
-void ProjectFile::write_step(BenchStep& step, const LabelTable& labels) {
-  BenchStep made = step;
-  database_->write([&] {
-    SQLite::Database& db = *database_->sqlite;
-    made = step;
-    if (made.stroke) insert_stroke(db, made.run_id, *made.stroke);
-    if (made.picture) {
-      insert_picture(db, *made.picture);
-      if (made.micrograph) made.micrograph->id = made.picture->id;
-    }
-    if (made.micrograph) put_micrograph(db, *made.micrograph, "");
-    for (auto& event : made.events) {
-      if (auto* stroke = std::get_if<StrokeEvent>(&event.data); stroke && made.stroke)
-        stroke->stroke = made.stroke->id;
-      if (auto* look = std::get_if<LookEvent>(&event.data); look && made.picture)
-        look->picture = made.picture->id;
-      insert_event(db, made.run_id, event);
-    }
-    for (const auto& mark : made.marks)
-      database_->mark_reading(mark.reading, mark.excluded, mark.reason);
-    set_cuts_and_plan(db, made.run_id, made.cuts_done, made.plan);
-    if (made.reading)
-      made.reading->id = database_->insert_reading(made.run_id, *made.reading, labels);
-  });
-  step = std::move(made);
+void ProjectFile::put_event(std::int64_t run_id, BenchEvent& event) {
+  database_->write([&] { insert_event(*database_->sqlite, run_id, event); });
 }
-
-void ProjectFile::remove_step(const BenchStep& step, const BenchStep& before) {
-  database_->write([&] {
-    SQLite::Database& db = *database_->sqlite;
-    if (step.reading) remove_row(db, "DELETE FROM reading WHERE id = ?", step.reading->id);
-    for (const auto& event : step.events)
-      remove_row(db, "DELETE FROM bench_event WHERE id = ?", event.id);
-    if (step.stroke) remove_row(db, "DELETE FROM stroke WHERE id = ?", step.stroke->id);
-    if (before.micrograph)
-      put_micrograph(db, *before.micrograph, "");
-    else if (step.micrograph)
-      remove_micrograph_row(db, step.micrograph->id);
-    if (step.picture) remove_row(db, "DELETE FROM picture WHERE id = ?", step.picture->id);
-    for (const auto& mark : before.marks)
-      database_->mark_reading(mark.reading, mark.excluded, mark.reason);
-    set_cuts_and_plan(db, step.run_id, before.cuts_done, before.plan);
-  });
+void ProjectFile::remove_event(std::int64_t id) {
+  database_->write(
+      [&] { remove_row(*database_->sqlite, "DELETE FROM bench_event WHERE id = ?", id); });
+}
+void ProjectFile::put_stroke(std::int64_t run_id, ForceStroke& stroke) {
+  database_->write([&] { insert_stroke(*database_->sqlite, run_id, stroke); });
+}
+void ProjectFile::remove_stroke(std::int64_t id) {
+  database_->write([&] { remove_row(*database_->sqlite, "DELETE FROM stroke WHERE id = ?", id); });
+}
+void ProjectFile::put_picture(PictureFile& picture) {
+  database_->write([&] { insert_picture(*database_->sqlite, picture); });
+}
+void ProjectFile::remove_picture(std::int64_t id) {
+  database_->write([&] { remove_row(*database_->sqlite, "DELETE FROM picture WHERE id = ?", id); });
 }
 
 std::optional<ForceStroke> ProjectFile::stroke(std::int64_t id) const {

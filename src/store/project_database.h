@@ -65,13 +65,15 @@ struct ProjectFile::Database {
   /// Inside a transaction: a reading, its run's cuts not below it; returns its id.
   std::int64_t insert_reading(std::int64_t run_id, const Reading& reading,
                               const LabelTable& labels) const;
-  void mark_reading(std::int64_t id, bool excluded, const std::string& reason) const;
 };
 
 /// Turns SQLite's exception into a sentence about this file; `writing`: of a change that was not
 /// kept.
 [[noreturn]] void throw_store_error(const SQLite::Exception& error,
                                     const std::filesystem::path& path, bool writing = true);
+
+/// Runs a statement that removes the row with this id.
+void remove_row(SQLite::Database& db, const char* statement, std::int64_t id);
 
 /// Copies the file beside itself, then brings its schema up to date, in one transaction.
 void migrate(ProjectFile::Database& database, std::uint32_t from_version);
@@ -92,7 +94,6 @@ void insert_comparison(SQLite::Database& db, Comparison& comparison);
 void load_shelf(SQLite::Database& db, Trial& trial);
 void put_micrograph(SQLite::Database& db, const Micrograph& micrograph,
                     const std::string& thumbnail);
-void remove_micrograph_row(SQLite::Database& db, std::int64_t id);
 /// Pictures of looks become micrographs (version 5).
 void take_over_looks(SQLite::Database& db);
 /// Bytes that no micrograph and no look points at.

@@ -30,6 +30,12 @@ void put_setting(SQLite::Database& db, const std::string& key, const std::string
 
 }  // namespace
 
+void remove_row(SQLite::Database& db, const char* statement, std::int64_t id) {
+  SQLite::Statement remove(db, statement);
+  remove.bind(1, id);
+  remove.exec();
+}
+
 std::string now_utc() {
   const std::time_t now = std::time(nullptr);
   std::tm parts{};
@@ -121,8 +127,7 @@ Blade ProjectFile::add_blade(Blade blade) {
   return blade;
 }
 
-void ProjectFile::update_blade(const Blade& blade,
-                               const std::map<std::int64_t, std::string>& run_steels) {
+void ProjectFile::update_blade(const Blade& blade) {
   database_->write([&] {
     SQLite::Statement change(
         *database_->sqlite,
@@ -133,21 +138,29 @@ void ProjectFile::update_blade(const Blade& blade,
     change.bind(4, int(blade.retired));
     change.bind(5, blade.id);
     change.exec();
-    for (const auto& [run, steel] : run_steels) {
-      SQLite::Statement own(*database_->sqlite, "UPDATE run SET steel = ? WHERE id = ?");
-      own.bind(1, steel);
-      own.bind(2, run);
-      own.exec();
-    }
+  });
+}
+
+void ProjectFile::set_run_steel(std::int64_t id, const std::string& steel) {
+  database_->write([&] {
+    SQLite::Statement change(*database_->sqlite, "UPDATE run SET steel = ? WHERE id = ?");
+    change.bind(1, steel);
+    change.bind(2, id);
+    change.exec();
+  });
+}
+
+void ProjectFile::set_cuts(std::int64_t run_id, std::int64_t cuts_done) {
+  database_->write([&] {
+    SQLite::Statement change(*database_->sqlite, "UPDATE run SET cuts_done = ? WHERE id = ?");
+    change.bind(1, cuts_done);
+    change.bind(2, run_id);
+    change.exec();
   });
 }
 
 void ProjectFile::remove_blade(std::int64_t id) {
-  database_->write([&] {
-    SQLite::Statement remove(*database_->sqlite, "DELETE FROM blade WHERE id = ?");
-    remove.bind(1, id);
-    remove.exec();
-  });
+  database_->write([&] { remove_row(*database_->sqlite, "DELETE FROM blade WHERE id = ?", id); });
 }
 
 std::int64_t ProjectFile::add_run(const Run& run) {
@@ -177,37 +190,7 @@ void ProjectFile::update_run(std::int64_t id, const RunFacts& facts, const RunPl
 }
 
 void ProjectFile::remove_run(std::int64_t id) {
-  database_->write([&] {
-    SQLite::Statement remove(*database_->sqlite, "DELETE FROM run WHERE id = ?");
-    remove.bind(1, id);
-    remove.exec();
-  });
-}
-
-void ProjectFile::add_runs(std::vector<Run>& runs, const std::string& key,
-                           const std::string& value) {
-  std::vector<std::int64_t> ids;
-  database_->write([&] {
-    ids.clear();
-    for (const auto& run : runs)
-      ids.push_back(
-          insert_run(*database_->sqlite, run, blade_id_of(*database_->sqlite, run.facts.blade)));
-    put_setting(*database_->sqlite, key, value);
-  });
-  for (std::size_t i = 0; i < runs.size(); ++i) runs[i].id = ids[i];
-}
-
-void ProjectFile::remove_runs(const std::vector<Run>& runs, const std::string& key,
-                              const std::string& value) {
-  database_->write([&] {
-    SQLite::Statement remove(*database_->sqlite, "DELETE FROM run WHERE id = ?");
-    for (const auto& run : runs) {
-      remove.bind(1, run.id);
-      remove.exec();
-      remove.reset();
-    }
-    put_setting(*database_->sqlite, key, value);
-  });
+  database_->write([&] { remove_row(*database_->sqlite, "DELETE FROM run WHERE id = ?", id); });
 }
 
 std::int64_t ProjectFile::Database::insert_reading(std::int64_t run_id, const Reading& reading,
@@ -238,13 +221,23 @@ std::int64_t ProjectFile::Database::insert_reading(std::int64_t run_id, const Re
   return id;
 }
 
-void ProjectFile::Database::mark_reading(std::int64_t id, bool excluded,
-                                         const std::string& reason) const {
-  SQLite::Statement change(*sqlite, "UPDATE reading SET excluded = ?, reason = ? WHERE id = ?");
-  change.bind(1, int(excluded));
-  bind_label(change, 2, label_id(reason));
-  change.bind(3, id);
-  change.exec();
+void ProjectFile::put_reading(std::int64_t run_id, Reading& reading, const LabelTable& labels) {
+  database_->write([&] { reading.id = database_->insert_reading(run_id, reading, labels); });
+}
+
+void ProjectFile::mark_reading(std::int64_t id, bool excluded, const std::string& reason) {
+  database_->write([&] {
+    SQLite::Statement change(*database_->sqlite,
+                             "UPDATE reading SET excluded = ?, reason = ? WHERE id = ?");
+    change.bind(1, int(excluded));
+    bind_label(change, 2, database_->label_id(reason));
+    change.bind(3, id);
+    change.exec();
+  });
+}
+
+void ProjectFile::remove_reading(std::int64_t id) {
+  database_->write([&] { remove_row(*database_->sqlite, "DELETE FROM reading WHERE id = ?", id); });
 }
 
 void ProjectFile::set_setting(const std::string& key, const std::string& value) {
@@ -262,6 +255,18 @@ void ProjectFile::copy_to(const std::filesystem::path& target) const {
     });
   } catch (const SQLite::Exception& error) {
     throw_store_error(error, target);
+  }
+}
+
+std::map<std::string, std::string> ProjectFile::settings() const {
+  const auto lock = database_->use();
+  try {
+    std::map<std::string, std::string> out;
+    SQLite::Statement rows(*database_->sqlite, "SELECT key, value FROM setting");
+    while (rows.executeStep()) out[rows.getColumn(0).getString()] = rows.getColumn(1).getString();
+    return out;
+  } catch (const SQLite::Exception& error) {
+    throw_store_error(error, database_->path);
   }
 }
 

@@ -73,25 +73,6 @@ class PictureStore;
 class ContentCheck;
 class PrivateCopy;
 
-/// One step at the bench: what was seen, taken and decided together; kept whole or not at all.
-struct BenchStep {
-  std::int64_t run_id = 0;         ///< 0: belongs to no run (events only)
-  std::vector<BenchEvent> events;  ///< their ids, times, strokes and pictures are filled in
-  std::optional<Reading> reading;  ///< its id is set
-  std::optional<std::int64_t> cuts_done;
-  std::optional<RunPlan> plan;
-  struct Mark {
-    std::int64_t reading = 0;
-    bool excluded = false;
-    std::string reason;
-  };
-  std::vector<Mark> marks;  ///< readings taken out, flagged or back in
-  std::optional<ForceStroke> stroke;
-  std::optional<PictureFile> picture;
-  std::optional<Micrograph>
-      micrograph;  ///< of the picture (its id is set), or one whose answers change with this step
-};
-
 /// The project file *.bquarry: one SQLite database (docs/file-format.md). Every change is one
 /// transaction that is on disk (fsync) when the call returns, or after write_behind soon after.
 /// While a project is open for writing no other program can open it; a crash at any moment leaves
@@ -151,26 +132,30 @@ class ProjectFile {
   [[nodiscard]] Trial load() const;
 
   [[nodiscard]] std::optional<std::string> setting(const std::string& key) const;
+  [[nodiscard]] std::map<std::string, std::string> settings() const;
   void set_setting(const std::string& key, const std::string& value);
 
   /// Ids that are 0 are given out; others are kept, so that undo restores the same row.
   /// With its history; returns it as stored.
   Blade add_blade(Blade blade);
-  /// `run_steels`: steels of runs by id, changed with it.
-  void update_blade(const Blade& blade, const std::map<std::int64_t, std::string>& run_steels = {});
-  void remove_blade(std::int64_t id);    ///< and its history; refused while it has runs
-  std::int64_t add_run(const Run& run);  ///< facts, plan and cuts; readings are not taken
+  void update_blade(const Blade& blade);  ///< without its history
+  void remove_blade(std::int64_t id);     ///< and its history; refused while it has runs
+  std::int64_t add_run(const Run& run);   ///< facts, plan and cuts; readings are not taken
   void update_run(std::int64_t id, const RunFacts& facts, const RunPlan& plan);
   void remove_run(std::int64_t id);  ///< refused while it has readings
-  /// Planned runs and what is kept under `key`, all or none; their ids are set. And back (refused
-  /// while one has readings).
-  void add_runs(std::vector<Run>& runs, const std::string& key, const std::string& value);
-  void remove_runs(const std::vector<Run>& runs, const std::string& key, const std::string& value);
-  /// A reading sets the run's cuts to at least its own. Ids that are not 0 are kept, so that redo
-  /// restores the same rows.
-  void write_step(BenchStep& step, const LabelTable& labels);
-  /// Takes a step back; cuts, plan and marks become those of `before`.
-  void remove_step(const BenchStep& step, const BenchStep& before);
+  void set_run_steel(std::int64_t id, const std::string& steel);
+  void set_cuts(std::int64_t run_id, std::int64_t cuts_done);
+  /// Ids that are 0 are set, others are kept. A reading sets the run's cuts to at least its own; a
+  /// time that is empty is set; run 0: the event belongs to none.
+  void put_reading(std::int64_t run_id, Reading& reading, const LabelTable& labels);
+  void mark_reading(std::int64_t id, bool excluded, const std::string& reason);
+  void remove_reading(std::int64_t id);
+  void put_event(std::int64_t run_id, BenchEvent& event);
+  void remove_event(std::int64_t id);
+  void put_stroke(std::int64_t run_id, ForceStroke& stroke);
+  void remove_stroke(std::int64_t id);
+  void put_picture(PictureFile& picture);  ///< of a look, whole
+  void remove_picture(std::int64_t id);
   [[nodiscard]] std::optional<ForceStroke> stroke(std::int64_t id) const;
   [[nodiscard]] std::optional<PictureFile> picture(std::int64_t id) const;
   /// A picture whose bytes PictureStore::add has put in; `thumbnail`: a small PNG of it.

@@ -46,12 +46,6 @@ void put_micrograph(SQLite::Database& db, const Micrograph& micrograph,
   put.exec();
 }
 
-void remove_micrograph_row(SQLite::Database& db, std::int64_t id) {
-  SQLite::Statement remove(db, "DELETE FROM micrograph WHERE id = ?");
-  remove.bind(1, id);
-  remove.exec();
-}
-
 Micrograph micrograph_of(const PictureFile& picture) {
   Micrograph out;
   out.id = picture.id;
@@ -129,7 +123,8 @@ void ProjectFile::set_scales(const std::vector<MagnificationScale>& scales) {
   set_setting(kScalesKey, scales_json(scales));
 }
 void ProjectFile::remove_micrograph(std::int64_t id) {
-  database_->write([&] { remove_micrograph_row(*database_->sqlite, id); });
+  database_->write(
+      [&] { remove_row(*database_->sqlite, "DELETE FROM micrograph WHERE id = ?", id); });
 }
 void ProjectFile::set_thumbnail(std::int64_t id, const std::string& png) {
   database_->write([&] {

@@ -59,11 +59,8 @@ Comparison ProjectFile::set_comparison(Comparison comparison) {
 }
 
 void ProjectFile::remove_comparison(std::int64_t id) {
-  database_->write([&] {
-    SQLite::Statement remove(*database_->sqlite, "DELETE FROM comparison WHERE id = ?");
-    remove.bind(1, id);
-    remove.exec();
-  });
+  database_->write(
+      [&] { remove_row(*database_->sqlite, "DELETE FROM comparison WHERE id = ?", id); });
 }
 
 }  // namespace bq::inline store

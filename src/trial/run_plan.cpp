@@ -9,6 +9,19 @@
 
 namespace bq::inline trial {
 
+namespace {
+
+/// How many readings count at so many cuts, up to `most`. The latest lie at the end, so that a run
+/// of thousands is not gone through by everybody who asks what its state is.
+int kept_at(const Run& run, std::int64_t cuts, int most) {
+  int kept = 0;
+  for (auto r = run.readings.rbegin(); r != run.readings.rend() && kept < most; ++r)
+    kept += r->cuts == cuts && !r->excluded;
+  return kept;
+}
+
+}  // namespace
+
 Step next_step(const Run& run) {
   if (is_stopped(run))
     return {StepKind::finished, run.cuts_done, 0, 0, run.plan.checkpoints.size()};
@@ -20,13 +33,12 @@ Step next_step(const Run& run) {
   }
   for (std::size_t i = 0; i < run.plan.checkpoints.size(); ++i) {
     const std::int64_t at = run.plan.checkpoints[i];
-    const auto kept = std::count_if(run.readings.begin(), run.readings.end(),
-                                    [&](const Reading& r) { return r.cuts == at && !r.excluded; });
-    if (kept >= run.plan.readings_each) continue;
     // A checkpoint the run has already passed cannot be read any more.
     if (run.cuts_done > at) continue;
+    const int kept = kept_at(run, at, run.plan.readings_each);
+    if (kept >= run.plan.readings_each) continue;
     if (run.cuts_done < at) return {StepKind::cut, at, at - run.cuts_done, 0, i};
-    return {StepKind::read, at, 0, int(kept) + 1, i};
+    return {StepKind::read, at, 0, kept + 1, i};
   }
   return {StepKind::finished, run.cuts_done, 0, 0, run.plan.checkpoints.size()};
 }

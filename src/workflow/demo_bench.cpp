@@ -78,18 +78,16 @@ void keep_strokes(const JsonFields& f, const Trial& trial, ProjectFile& project)
             return at.is_number() && at.template get<std::int64_t>() == checkpoint.cuts;
           });
       if (!wanted) continue;
-      const ForceStroke stroke = stroke_of(
+      ForceStroke stroke = stroke_of(
           (severing * checkpoint.median() + parting) * std::exp(scatter * random.normal()), random);
       const auto figures = stroke_figures(stroke, limits);
       if (!figures) continue;
-      StrokeEvent event{0, figures->peak_N, figures->mean_N, figures->work_J,
-                        figures->troubles.empty() ? "" : figures->troubles.front()};
-      BenchStep step;
-      step.run_id = run.id;
-      step.events.push_back({0, moment_of(trial, r, checkpoint.cuts, f.text("made_at")),
-                             checkpoint.cuts, "operator B", event});
-      step.stroke = stroke;
-      project.write_step(step, trial.labels);
+      project.put_stroke(run.id, stroke);
+      BenchEvent event{0, moment_of(trial, r, checkpoint.cuts, f.text("made_at")), checkpoint.cuts,
+                       "operator B",
+                       StrokeEvent{stroke.id, figures->peak_N, figures->mean_N, figures->work_J,
+                                   figures->troubles.empty() ? "" : figures->troubles.front()}};
+      project.put_event(run.id, event);
     }
   }
 }
@@ -104,13 +102,11 @@ void keep_looks(const JsonFields& f, const Trial& trial, ProjectFile& project) {
     const auto limit = card ? leading_limit(strength_of(*card)) : std::nullopt;
     if (!named(run.facts.name, f) || !run.facts.geometry || !limit || run.cuts_done == 0) continue;
     stats::Random random(seed, r + 1);
-    BenchStep step;
-    step.run_id = run.id;
-    step.events.push_back(
-        {0, moment_of(trial, r, run.cuts_done, f.text("made_at")), run.cuts_done, "operator A",
-         look_after(load, run.facts.geometry->apex().equivalent_deg(), limit->limit_MPa,
-                    card->toughness == "brittle", run.cuts_done, random)});
-    project.write_step(step, trial.labels);
+    BenchEvent look{0, moment_of(trial, r, run.cuts_done, f.text("made_at")), run.cuts_done,
+                    "operator A",
+                    look_after(load, run.facts.geometry->apex().equivalent_deg(), limit->limit_MPa,
+                               card->toughness == "brittle", run.cuts_done, random)};
+    project.put_event(run.id, look);
   }
 }
 

@@ -101,13 +101,11 @@ void keep_bench(std::string_view json, ProjectFile& project) {
     project.set_bench_session(session);
   }
   index = 0;
-  const LabelTable none;
   for (const auto& item : fields.list("checks")) {
     const JsonFields f(item, "checks[" + std::to_string(index++) + "]");
-    BenchStep step;
-    step.events.push_back({0, f.text_or("made_at", ""), 0, f.text_or("operator", ""),
-                           taken(parse_bench_event("check weight", f.raw("data").dump()), f)});
-    project.write_step(step, none);
+    BenchEvent check{0, f.text_or("made_at", ""), 0, f.text_or("operator", ""),
+                     taken(parse_bench_event("check weight", f.raw("data").dump()), f)};
+    project.put_event(0, check);
   }
   keep_demo_bench(fields, project);
   if (fields.has("pictures")) keep_demo_pictures(fields.object("pictures"), project);

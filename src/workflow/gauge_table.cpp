@@ -20,7 +20,7 @@ Checked<KeptGaugeStudy> parse_gauge_study(std::string_view json) {
     if (!unit) f.fault("unit", unit.refusal().reason);
     out.unit = *unit;
     const auto& list = f.list("readings");
-    if (list.size() > kMost) f.fault("readings", "are more than 100,000");
+    if (list.size() > kMost) f.fault("readings", "are more than 100000");
     for (std::size_t i = 0; i < list.size(); ++i) {
       const auto& item = list[i];
       const std::string path = f.path_of("readings", i);

@@ -7,10 +7,9 @@
 #include <string>
 #include <vector>
 
-#include "store/project_file.h"
 #include "trial/checkpoints.h"
 #include "trial/run_plan.h"
-#include "trial/trial.h"
+#include "workflow/act_book.h"
 
 namespace bq::inline store {
 struct PlanBook;
@@ -39,28 +38,28 @@ class ProjectSession {
   /// Reads what another program, which is working on the project, has kept up to now. Throws
   /// StoreError.
   static ProjectSession look_beside(const std::filesystem::path& path);
-  [[nodiscard]] bool is_copy() const { return file_.is_copy(); }  ///< see ProjectFile
-  [[nodiscard]] bool outdated() const { return file_.outdated(); }
-  ProjectSession(const ProjectSession&) = delete;  // edits hold on to the session
+  [[nodiscard]] bool is_copy() const { return state_.file.is_copy(); }  ///< see ProjectFile
+  [[nodiscard]] bool outdated() const { return state_.file.outdated(); }
+  ProjectSession(const ProjectSession&) = delete;  // its acts hold on to its state
   ProjectSession& operator=(const ProjectSession&) = delete;
 
-  [[nodiscard]] const Trial& trial() const { return trial_; }
-  [[nodiscard]] const std::filesystem::path& path() const { return file_.path(); }
-  [[nodiscard]] bool writable() const { return file_.writable(); }
+  [[nodiscard]] const Trial& trial() const { return state_.trial; }
+  [[nodiscard]] const std::filesystem::path& path() const { return state_.file.path(); }
+  [[nodiscard]] bool writable() const { return state_.file.writable(); }
   /// From here on changes reach the disk on a thread of their own: see ProjectFile::write_behind.
   void write_behind(std::function<void(std::uint64_t changes, const std::string& fault)> settled) {
-    file_.write_behind(std::move(settled));
+    state_.file.write_behind(std::move(settled));
   }
-  [[nodiscard]] std::uint64_t changes() const { return file_.changes(); }
-  void fold_soon() { file_.fold_soon(); }  ///< see ProjectFile
+  [[nodiscard]] std::uint64_t changes() const { return state_.file.changes(); }
+  void fold_soon() { state_.file.fold_soon(); }  ///< see ProjectFile
   /// What happened to an older file on opening, as a sentence; empty when nothing did.
   [[nodiscard]] std::string opening_note() const;
   [[nodiscard]] const std::string& read_only_reason() const { return read_only_reason_; }
-  /// Counts up with every change of that run's readings; for caches.
-  [[nodiscard]] std::uint64_t revision(std::size_t run) const { return revisions_[run]; }
+  /// Another number after every change of that run's readings or steel; for caches.
+  [[nodiscard]] std::uint64_t revision(std::size_t run) const { return state_.revision(run); }
 
   /// The limit at which an edge counts as blunt, as typed ("450 gf", "3x"); "3x" by default.
-  [[nodiscard]] std::string threshold_text() const { return threshold_; }
+  [[nodiscard]] std::string threshold_text() const;
   void set_threshold(const std::string& text);
 
   /// Small things that belong to the project and are kept as they are typed (a section being worked
@@ -95,22 +94,22 @@ class ProjectSession {
   int flag_readings(const std::vector<std::pair<std::size_t, std::size_t>>& readings,
                     const std::string& reason);
   [[nodiscard]] std::optional<ForceStroke> stroke(std::int64_t id) const {
-    return file_.stroke(id);
+    return state_.file.stroke(id);
   }
   [[nodiscard]] std::optional<PictureFile> picture(std::int64_t id) const {
-    return file_.picture(id);
+    return state_.file.picture(id);
   }
 
   /// Compares the project with its checksums, on another thread.
   [[nodiscard]] std::shared_ptr<ContentCheck> content_check() const {
-    return file_.content_check();
+    return state_.file.content_check();
   }
   /// Bytes of pictures, for other threads.
-  [[nodiscard]] std::shared_ptr<PictureStore> pictures() const { return file_.pictures(); }
+  [[nodiscard]] std::shared_ptr<PictureStore> pictures() const { return state_.file.pictures(); }
   [[nodiscard]] const Micrograph* micrograph(std::int64_t id) const;  ///< nullptr: none
-  [[nodiscard]] std::string thumbnail(std::int64_t id) const { return file_.thumbnail(id); }
+  [[nodiscard]] std::string thumbnail(std::int64_t id) const { return state_.file.thumbnail(id); }
   void set_thumbnail(std::int64_t id, const std::string& png) {
-    file_.set_thumbnail(id, png);
+    state_.file.set_thumbnail(id, png);
   }  ///< no step of undo: it follows from the picture
   /// A picture whose bytes are in the project already (PictureStore::add gave its id).
   void add_micrograph(const Micrograph& micrograph, const std::string& thumbnail);
@@ -127,7 +126,7 @@ class ProjectSession {
                      const Micrograph& after, const std::string& by_operator);
 
   /// Damage searches and steadiness sessions, oldest first.
-  [[nodiscard]] const std::vector<BenchSession>& bench_sessions() const { return sessions_; }
+  [[nodiscard]] const std::vector<BenchSession>& bench_sessions() const { return state_.sessions; }
   /// Added (id 0) or replaced; returns its id.
   std::int64_t set_bench_session(const BenchSession& session, const std::string& what);
   /// Takes a reading out of the fits, or back in; `reason` is needed to take it out.
@@ -170,41 +169,41 @@ class ProjectSession {
 
   /// Adds the runs of a trial read from tables.
   ImportCounts import(const Trial& trial);
-  void copy_to(const std::filesystem::path& target) const { file_.copy_to(target); }
+  void copy_to(const std::filesystem::path& target) const { state_.file.copy_to(target); }
   /// See ProjectFile::keep_copy_of_day.
-  std::string keep_copy_of_day(const std::string& day) const { return file_.keep_copy_of_day(day); }
+  std::string keep_copy_of_day(const std::string& day) const {
+    return state_.file.keep_copy_of_day(day);
+  }
   /// All of it as JSON (write_project_json).
   void write_json(std::ostream& out) const;
 
-  [[nodiscard]] bool can_undo() const { return done_ > 0; }
-  [[nodiscard]] bool can_redo() const { return done_ < edits_.size(); }
-  [[nodiscard]] std::string undo_text() const { return can_undo() ? edits_[done_ - 1].text : ""; }
-  [[nodiscard]] std::string redo_text() const { return can_redo() ? edits_[done_].text : ""; }
-  void undo();
-  void redo();
+  [[nodiscard]] bool can_undo() const { return acts_.can_undo(); }
+  [[nodiscard]] bool can_redo() const { return acts_.can_redo(); }
+  [[nodiscard]] std::string undo_text() const { return acts_.undo_text(); }
+  [[nodiscard]] std::string redo_text() const { return acts_.redo_text(); }
+  void undo() { acts_.undo(); }
+  void redo() { acts_.redo(); }
 
   /// Several acts as one: one transaction, one step of undo named `what`. When one of them throws,
   /// none has happened.
-  void as_one(const std::string& what, const std::function<void()>& acts);
+  void as_one(const std::string& what, const std::function<void()>& acts) { acts_.act(what, acts); }
 
  private:
-  struct Edit {
-    std::string text;  ///< "reading 312 gf of run C07"
-    std::function<void()> forth, back;
-  };
   ProjectSession(ProjectFile file, std::string read_only_reason);
-  /// Does it and makes it a step of undo. All it writes is one transaction; when it throws, disk
-  /// and memory are as they were.
-  void perform(Edit edit);
-  void whole(const std::function<void()>& work);
-  void read_back();  ///< memory from the file, after an act that did not come to its end
-  void perform_step(const std::string& text, const std::shared_ptr<BenchStep>& step,
-                    const BenchStep& before);
-  int set_start_aside(const std::string& run);
-  void put_sharpening(std::size_t blade, const Sharpening& sharpening, const std::string& key,
+  /// An act that changes one record.
+  template <class Record>
+  Record perform(const std::string& what, std::optional<Record> before, Record after) {
+    acts_.act(what, [&] { after = acts_.put(std::move(before), after); });
+    return after;
+  }
+  /// Readings at 0 cuts are taken out of the fits with a reason; returns how many.
+  int set_start_aside(const Run& run, const std::string& reason);
+  void add_events(const Run& run, const std::vector<BenchEventData>& events,
+                  const std::string& by_operator);
+  void mark(const Run& run, const Reading& reading, bool excluded, const std::string& reason);
+  void put_sharpening(const Blade& blade, const Sharpening& sharpening, const std::string& key,
                       const std::optional<SectionPlan>& leaves);
-  void take_micrograph(const std::optional<Micrograph>& micrograph,
-                       const std::optional<Micrograph>& instead);
+  void set_kept(const std::string& key, const std::string& value);
   /// Whatever in the project speaks of a run (a blade) by its name speaks of it by the new one:
   /// pictures, the blades' histories, ladders and sharpenings in hand, plans, searches.
   void follow_run_name(const std::string& from, const std::string& to);
@@ -212,34 +211,14 @@ class ProjectSession {
   void rename_in_micrographs(std::string Micrograph::* name, const std::string& from,
                              const std::string& to);
   void change_plan_book(const std::function<void(PlanBook&)>& change);
-  [[nodiscard]] std::shared_ptr<BenchStep> step_of(std::size_t run,
-                                                   const std::vector<BenchEventData>& events,
-                                                   const std::string& by_operator) const;
   void check_name(const std::string& name, bool is_blade, std::optional<std::size_t> self) const;
-  std::size_t run_index(std::int64_t id) const;
-  std::size_t blade_index(std::int64_t id) const;
   [[nodiscard]] RunFacts with_steel(RunFacts facts) const;
-  void touch(std::size_t run) { ++revisions_[run]; }
   template <class Card>
-  void set_card(std::vector<Card> Trial::* cards, const Card& card, const char* what,
-                void (ProjectFile::*put)(const Card&),
-                void (ProjectFile::*remove)(const std::string&));
+  void set_card(const std::vector<Card>& cards, const Card& card, const char* what);
 
-  /// Reads the trial again; runs that were there keep what was made of them (revision).
-  void reload();
-  static constexpr std::uint64_t kRevisionsApart = 1 << 20;
-  std::uint64_t reloads_ = 0;
-
-  ProjectFile file_;
-  Trial trial_;
-  std::vector<BenchSession> sessions_;
+  ProjectState state_;
+  ActBook acts_{state_};
   std::string read_only_reason_;
-  std::string threshold_ = "3x";
-  std::vector<std::uint64_t> revisions_;
-  std::vector<Edit> edits_;
-  std::size_t done_ = 0;
-  std::vector<Edit>* group_ = nullptr;  ///< as_one is under way
-  bool in_act_ = false;
 };
 
 }  // namespace bq::inline workflow

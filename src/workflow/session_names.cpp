@@ -28,25 +28,26 @@ void ProjectSession::change_plan_book(const std::function<void(PlanBook&)>& chan
   if (!book) return;  // what cannot be read is left as it is
   PlanBook changed = *book;
   change(changed);
-  if (changed != *book) file_.set_setting(kPlanBookKey, plan_book_json(changed));
+  if (changed != *book) set_kept(kPlanBookKey, plan_book_json(changed));
 }
 
 void ProjectSession::follow_run_name(const std::string& from, const std::string& to) {
   if (from == to || from.empty()) return;
   rename_in_micrographs(&Micrograph::run, from, to);
-  for (auto& blade : trial_.blades) {
-    for (auto& record : blade.records) {
+  for (const auto& blade : trial().blades) {
+    for (const auto& record : blade.records) {
+      EdgeRecord renamed = record;
       std::string* name = nullptr;
-      if (auto* sharpening = std::get_if<SharpeningRecord>(&record.data))
+      if (auto* sharpening = std::get_if<SharpeningRecord>(&renamed.data))
         name = &sharpening->sharpening.run;
-      else if (auto* condition = std::get_if<ConditionRecord>(&record.data))
+      else if (auto* condition = std::get_if<ConditionRecord>(&renamed.data))
         name = &condition->run;
       if (!name || *name != from) continue;
       *name = to;
-      file_.change_edge_record(record);
+      acts_.replace(BladeLine{blade.id, record}, BladeLine{blade.id, renamed});
     }
     for (const auto& key : {"ladder:" + std::to_string(blade.id), sharpening_key(blade)})
-      if (const auto text = with_run_renamed(kept(key), from, to)) file_.set_setting(key, *text);
+      if (const auto text = with_run_renamed(kept(key), from, to)) set_kept(key, *text);
   }
   change_plan_book([&](PlanBook& book) {
     for (auto& plan : book.plans) {
@@ -62,15 +63,26 @@ void ProjectSession::follow_run_name(const std::string& from, const std::string&
   });
 }
 
+void ProjectSession::rename_in_micrographs(std::string Micrograph::* name, const std::string& from,
+                                           const std::string& to) {
+  for (const auto& micrograph : trial().micrographs) {
+    if (micrograph.*name != from) continue;
+    Micrograph renamed = micrograph;
+    renamed.*name = to;
+    acts_.replace(MicrographFacts{micrograph, ""}, MicrographFacts{renamed, ""});
+  }
+}
+
 void ProjectSession::follow_blade_name(const std::string& from, const std::string& to) {
   if (from == to || from.empty()) return;
   rename_in_micrographs(&Micrograph::blade, from, to);
-  for (auto& session : sessions_) {
+  for (const auto& session : bench_sessions()) {
+    BenchSession renamed = session;
     std::string& name =
-        std::visit([](auto& data) -> std::string& { return data.blade; }, session.data);
+        std::visit([](auto& data) -> std::string& { return data.blade; }, renamed.data);
     if (name != from) continue;
     name = to;
-    file_.set_bench_session(session);
+    acts_.replace(session, renamed);
   }
   change_plan_book([&](PlanBook& book) {
     for (auto& plan : book.plans)

@@ -52,17 +52,19 @@ struct Outcome {
 /// A run of life `life` cuts, read three times at each checkpoint.
 RunFit played(const Shape& shape, const Cell& cell, double life, stats::Random& random) {
   RunFit run;
+  std::vector<LogReading> readings;
   double deviation = 0;
   for (int c = 0; c < cell.checkpoints; ++c) {
     const double cuts = std::round(cell.cut_to * std::pow(c / double(cell.checkpoints - 1), 1.8));
     const double fresh = random.normal(), r = c ? cell.neighbours : 0;
     deviation = r * deviation + std::sqrt(1 - r * r) * fresh;
     for (int i = 0; i < 3; ++i)
-      run.readings.push_back({cuts,
-                              std::log(100 * shape(cuts / life)) + cell.checkpoint_sd * deviation +
-                                  0.04 * random.normal(),
-                              1});
+      readings.push_back({cuts,
+                          std::log(100 * shape(cuts / life)) + cell.checkpoint_sd * deviation +
+                              0.04 * random.normal(),
+                          1});
   }
+  run.readings = readings;
   run.table = collapse(run.readings);
   run.curve = *choose_curve(run.readings);
   return run;
@@ -217,11 +219,13 @@ TEST(BenchCurves, OneRunThatNoCurveFitsIsReadBetweenItsCheckpoints) {
   auto fits = one_bench(kShapes[0].second, {8, 0, 0, 780, 12});
   // One whose edge gave way twice, at once.
   RunFit& odd = fits[3];
-  for (auto& reading : odd.readings)
+  std::vector<LogReading> readings = odd.readings;
+  for (auto& reading : readings)
     reading.log_value = std::log(reading.cuts < 100   ? 100.0
                                  : reading.cuts < 400 ? 200.0
                                                       : 420.0) +
                         0.02 * std::sin(37 * reading.log_value);
+  odd.readings = readings;
   odd.table = collapse(odd.readings);
   odd.curve = *choose_curve(odd.readings);
   settle_on_bench(fits);

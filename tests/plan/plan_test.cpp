@@ -118,7 +118,7 @@ TEST(Plan, EveryBadValueIsASentence) {
   says(with([](TrialPlan& p) { p.design = {DesignKind::fraction, 40, 1, {}}; }),
        "more than the 12");
   says(with([](TrialPlan& p) { p.held = {{"steel", word("Marl Tough")}}; }), "held as well");
-  says(with([](TrialPlan& p) { p.extensions = {{5000, 1}}; }), "2,000");
+  says(with([](TrialPlan& p) { p.extensions = {{5000, 1}}; }), "2000");
 }
 
 TEST(Plan, AHundredThousandCandidatesAreChosenFromAndMoreAreRefused) {

@@ -33,9 +33,6 @@ using test::wait_for;
 
 namespace {
 
-constexpr Station kAll[] = {Station::rack,  Station::section, Station::stones,   Station::plan,
-                            Station::bench, Station::lens,    Station::findings, Station::verdict};
-
 QString path_of(const QWidget* widget) {
   QStringList out;
   for (const QWidget* at = widget; at && !at->isWindow(); at = at->parentWidget())
@@ -46,12 +43,8 @@ QString path_of(const QWidget* widget) {
 class Accessible : public testing::Test {
  protected:
   void SetUp() override {
-    window_ = std::make_unique<MainWindow>();
-    window_->resize(1280, 800);
-    window_->show();
-    window_->workbench().open(QString::fromStdString(test::whole_demo_project(folder_).string()));
-    ASSERT_TRUE(wait_for(
-        [&] { return window_->workbench().has_project() && !window_->workbench().fitting(); }));
+    window_ = test::window_on_demo(folder_);
+    ASSERT_TRUE(window_);
   }
   void TearDown() override {
     set_zoom(100);
@@ -88,7 +81,7 @@ bool speak_nowhere(const QString&, QString& why) {
 TEST_F(Accessible, WhateverTakesTheKeysHasANameAndARole) {
   QStringList nameless;
   int seen = 0;
-  for (const Station station : kAll) {
+  for (const Station station : test::kAllStations) {
     for (auto* widget : test::whole_station(*window_, station)->findChildren<QWidget*>()) {
       if (!(widget->focusPolicy() & Qt::TabFocus) || !widget->isVisible() || !widget->isEnabled())
         continue;
@@ -101,6 +94,10 @@ TEST_F(Accessible, WhateverTakesTheKeysHasANameAndARole) {
       ASSERT_TRUE(told);
       const QString name = told->text(QAccessible::Name);
       const auto role = told->role();
+      // What is chosen is no name of what is asked.
+      if (auto* box = qobject_cast<QComboBox*>(widget); box && box->accessibleName().isEmpty())
+        nameless << QStringLiteral("%1: a choice, '%2': %3")
+                        .arg(QString::fromUtf8(name_of(station).data()), name, path_of(widget));
       if (name.trimmed().isEmpty() || role == QAccessible::NoRole || role == QAccessible::Client)
         nameless << QStringLiteral("%1: %2 '%3' role %4")
                         .arg(QString::fromUtf8(name_of(station).data()), path_of(widget), name)
@@ -114,7 +111,7 @@ TEST_F(Accessible, WhateverTakesTheKeysHasANameAndARole) {
 TEST_F(Accessible, DrawingsSayWhatTheyShow) {
   QStringList silent;
   int drawings = 0, plots = 0;
-  for (const Station station : kAll) {
+  for (const Station station : test::kAllStations) {
     for (auto* widget : test::whole_station(*window_, station)->findChildren<QWidget*>()) {
       if (!widget->isVisible()) continue;
       if (auto* plot = qobject_cast<PlotView*>(widget)) {

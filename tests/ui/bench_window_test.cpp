@@ -264,13 +264,13 @@ TEST_F(Bench, AClockThatWasMovedBackIsNoted) {
   make(1, {0, 10}, 2);
   {
     auto project = ProjectFile::open(path_, ProjectFile::Access::write);
-    BenchStep step;
-    step.run_id = project.load().runs[0].id;
-    step.events.push_back({0, "2099-01-01T08:00:00Z", 0, "operator A", PreparedEvent{}});
-    step.reading = Reading{0, 0, 100};
+    const std::int64_t run = project.load().runs[0].id;
+    BenchEvent prepared{0, "2099-01-01T08:00:00Z", 0, "operator A", PreparedEvent{}};
+    project.put_event(run, prepared);
+    Reading reading{0, 0, 100};
     LabelTable labels;
-    step.reading->by_operator = labels.id_of("operator A");
-    project.write_step(step, labels);
+    reading.by_operator = labels.id_of("operator A");
+    project.put_reading(run, reading, labels);
   }
   open();
   model().set_operator("operator A");
@@ -288,10 +288,8 @@ TEST_F(Bench, TheStartGateHoldsAndSendsBack) {
     const Trial trial = project.load();
     const double starts[] = {100, 102, 98, 101, 99, 103, 97, 100};
     for (std::size_t i = 0; i < 8; ++i) {
-      BenchStep step;
-      step.run_id = trial.runs[i].id;
-      step.reading = Reading{0, 0, starts[i]};
-      project.write_step(step, labels);
+      Reading reading{0, 0, starts[i]};
+      project.put_reading(trial.runs[i].id, reading, labels);
     }
   }
   open();

@@ -121,11 +121,8 @@ class Fields : public testing::TestWithParam<const char*> {
  protected:
   void SetUp() override {
     QLocale::setDefault(QLocale(QString::fromUtf8(GetParam())));
-    window_ = std::make_unique<MainWindow>();
-    window_->show();
-    window_->workbench().open(QString::fromStdString(test::whole_demo_project(folder_).string()));
-    ASSERT_TRUE(wait_for(
-        [&] { return window_->workbench().has_project() && !window_->workbench().fitting(); }));
+    window_ = test::window_on_demo(folder_);
+    ASSERT_TRUE(window_);
   }
   void TearDown() override {
     window_.reset();

@@ -128,7 +128,6 @@ TEST(EdgeAsItIs, TheHalfHourSeesASharpeningAndARunThatWasBluntFromTheStart) {
   EXPECT_GT(cut_with->cuts_made, 0);
   // Blunt at its first reading: nothing is left, whatever the model says of the usual edge.
   std::vector<RunFit> fits = demo_fits();
-  for (auto& reading : fits[run].readings) reading.log_value = std::log(2000 + reading.cuts);
   bq::Run dull = trial.runs[run];
   for (auto& reading : dull.readings) reading.value = 2000 + double(reading.cuts);
   fits[run] = fit_run(dull, Unit::gf);

@@ -6,6 +6,8 @@
 
 #include "full_disk.h"
 #include "lens/png_bytes.h"
+#include "stats/random.h"
+#include "store/micrograph_json.h"
 #include "store/picture_store.h"
 #include "support.h"
 #include "trial_picture.h"
@@ -90,7 +92,7 @@ std::filesystem::path small_project(const test::Folder& folder) {
   return path;
 }
 
-struct Act {
+struct Tried {
   const char* name;
   std::function<void(ProjectSession&)> does;
 };
@@ -100,8 +102,8 @@ std::int64_t free_picture(const ProjectSession& session) {
   return session.trial().micrographs.back().id;
 }
 
-const std::vector<Act>& acts() {
-  static const std::vector<Act> kActs{
+const std::vector<Tried>& acts() {
+  static const std::vector<Tried> kActs{
       {"set_threshold", [](auto& s) { s.set_threshold("450 gf"); }},
       {"keep", [](auto& s) { s.keep("hand", std::string(20000, 'x'), "more"); }},
       {"keep_reading", [](auto& s) { s.keep_reading(0, {190, Unit::gf, "B", "tip", "g", {"d"}}); }},
@@ -169,7 +171,10 @@ const std::vector<Act>& acts() {
                         SpotRecord{SpotKind(1), std::nullopt, 12, 80, true, "n"}, SectionRecord{}},
                        "facts");
        }},
-      {"remove_record", [](auto& s) { s.remove_record(0, 0); }},
+      {"remove_record",
+       [](auto& s) {
+         if (!s.trial().blades[0].records.empty()) s.remove_record(0, 0);
+       }},
       {"set_steel_card",
        [](auto& s) {
          SteelCard card = s.trial().steels[0];
@@ -181,11 +186,16 @@ const std::vector<Act>& acts() {
       {"remove_abrasive", [](auto& s) { s.remove_abrasive("grey"); }},
       {"set_comparison",
        [](auto& s) {
-         Comparison comparison = s.trial().comparisons[0];
+         Comparison comparison;
+         if (!s.trial().comparisons.empty()) comparison = s.trial().comparisons[0];
+         comparison.name = "c";
          comparison.pairs.push_back({"K1", "tip", 11, 13});
          s.set_comparison(comparison);
        }},
-      {"remove_comparison", [](auto& s) { s.remove_comparison(s.trial().comparisons[0].id); }},
+      {"remove_comparison",
+       [](auto& s) {
+         if (!s.trial().comparisons.empty()) s.remove_comparison(s.trial().comparisons[0].id);
+       }},
       {"finish_sharpening",
        [](auto& s) { s.finish_sharpening(0, done_sharpening(), "hand", SectionPlan{}); }},
       {"add_run", [](auto& s) { s.add_run(planned("R2")); }},
@@ -236,7 +246,7 @@ class EveryWrite : public testing::TestWithParam<std::size_t> {};
 }  // namespace
 
 TEST_P(EveryWrite, FailsWholeOrHappensWhole) {
-  const Act& act = acts()[GetParam()];
+  const Tried& act = acts()[GetParam()];
   SCOPED_TRACE(act.name);
   constexpr int kMostPages = 120;
   int failed = 0;
@@ -290,6 +300,79 @@ TEST_P(EveryWrite, FailsWholeOrHappensWhole) {
   }
   EXPECT_GE(failed, 1) << "the disk was never full";
   RecordProperty("pages", failed);
+}
+
+namespace {
+
+/// Texts of the project: in memory and in the file.
+void expect_same_texts(const ProjectSession& session, const std::filesystem::path& path) {
+  for (const auto& [key, value] : ProjectFile::open(path, ProjectFile::Access::beside).settings())
+    if (key != kScalesKey && key != "threshold") EXPECT_EQ(session.kept(key), value) << key;
+}
+
+}  // namespace
+
+TEST(EveryAct, InAnyOrderOnADiskThatFailsNowAndThenIsOneStory) {
+  int failed = 0, refused = 0, turned = 0;
+  for (std::uint64_t seed = 1; seed <= 8; ++seed) {
+    const test::Folder folder;
+    const auto path = small_project(folder);
+    auto session = ProjectSession::open(path);
+    stats::Random random(seed);
+    std::vector<std::string> story{held(session)};
+    std::size_t here = 0;
+    for (int i = 0; i < 90; ++i) {
+      const std::size_t chosen = random.below(acts().size());
+      const std::size_t turn = random.below(10);
+      SCOPED_TRACE("seed " + std::to_string(seed) + ", step " + std::to_string(i) + ": " +
+                   (turn < 7   ? acts()[chosen].name
+                    : turn < 9 ? "undo"
+                               : "redo"));
+      std::size_t wanted = here;
+      {
+        std::optional<test::FullDisk> disk;
+        if (random.below(4) == 0) disk.emplace(path.string() + "-wal", int(random.below(16)));
+        try {
+          if (turn < 7) {
+            acts()[chosen].does(session);
+            // One that changed nothing that can be seen may have ended what could be redone.
+            if (!session.can_redo()) story.resize(here + 1);
+            if (const std::string now = held(session); now != story[here]) {
+              story.push_back(now);
+              wanted = here + 1;
+            }
+          } else {
+            // Steps that changed nothing that can be seen are passed over.
+            const bool back = turn < 9;
+            while ((back ? session.can_undo() : session.can_redo()) && held(session) == story[here])
+              back ? session.undo() : session.redo();
+            if (back && here > 0) wanted = here - 1;
+            if (!back && here + 1 < story.size()) wanted = here + 1;
+            ++turned;
+          }
+        } catch (const StoreError& error) {
+          ++(error.problem() == StoreProblem::disk ? failed : refused);
+          wanted = here;
+        }
+      }
+      here = wanted;
+      ASSERT_TRUE(held(session) == story[here]);
+      if (i % 10 == 0) {
+        ASSERT_TRUE(on_disk(path) == story[here]);
+        expect_same_texts(session, path);
+      }
+    }
+    while (session.can_undo()) session.undo();
+    EXPECT_TRUE(held(session) == story.front());
+    while (session.can_redo()) session.redo();
+    EXPECT_TRUE(held(session) == story.back());
+    EXPECT_TRUE(on_disk(path) == story.back());
+    expect_same_texts(session, path);
+    EXPECT_TRUE(ProjectFile::open(path, ProjectFile::Access::beside).check().empty());
+  }
+  EXPECT_GE(failed, 20);
+  EXPECT_GE(refused, 10);
+  EXPECT_GE(turned, 100);
 }
 
 INSTANTIATE_TEST_SUITE_P(Acts, EveryWrite, testing::Range(std::size_t(0), acts().size()),

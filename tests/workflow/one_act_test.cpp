@@ -2,6 +2,7 @@
 // it is spoken of; a project is whole again from its JSON.
 #include <SQLiteCpp/SQLiteCpp.h>
 #include <gtest/gtest.h>
+#include <malloc.h>
 
 #include <sstream>
 
@@ -291,4 +292,50 @@ TEST(OneAct, AnImportIsOneStepOfUndo) {
   session.undo();
   session.undo();
   EXPECT_EQ(session.trial().blades.size(), 1U);
+}
+
+TEST(OneAct, WhatIsDoneAgainSaysTheSameAfterAnImportWasTakenBack) {
+  const test::Folder folder;
+  ProjectSession session = ProjectSession::open(small_project(folder));
+  session.keep_reading(0, {210, Unit::gf, "operator A", "heel", "gauge 1", {}});
+  session.import(test::table("run,cuts,reading,unit\nN1,0,100,gf\n").trial);
+  session.undo();
+  session.undo();
+  session.redo();
+  const Reading& reading = session.trial().runs[0].readings.back();
+  const LabelTable& labels = session.trial().labels;
+  EXPECT_EQ(labels.text(reading.by_operator), "operator A");
+  EXPECT_EQ(labels.text(reading.station), "heel");
+  EXPECT_EQ(labels.text(reading.gauge), "gauge 1");
+}
+
+TEST(OneAct, TheWayBackOfManyActsHoldsNoPicturesAndNoStrokes) {
+  const test::Folder folder;
+  ProjectSession session = ProjectSession::open(small_project(folder));
+  const auto held_mb = [] {
+    const auto now = mallinfo2();
+    return double(now.uordblks + now.hblkhd) * 1e-6;
+  };
+  double before = 0;
+  constexpr int kWarm = 20, kActs = 60;  // by then the file's own memory is as large as it gets
+  ForceStroke stroke;
+  for (int i = 0; i < 200'000; ++i) stroke.force_N.push_back(float(i * 7919 % 1000) / 100);
+  for (int i = 0; i < kActs; ++i) {
+    if (i == kWarm) before = held_mb();
+    session.keep_look(0, {}, PictureFile{0, "look.png", "png", std::string(2'000'000, char(i))},
+                      "A");
+    session.keep_stroke(0, stroke, {0, 9, 5, 0.1, ""}, "A");
+  }
+  EXPECT_LT(held_mb() - before, 10) << "the files were 80 MB, the samples 32 MB";
+  const auto last = session.trial().micrographs.back().id;
+  const auto of_stroke = session.trial().runs[0].events.back();
+  const std::int64_t stroke_id = std::get<StrokeEvent>(of_stroke.data).stroke;
+  session.undo();
+  session.undo();
+  EXPECT_FALSE(session.picture(last).has_value());
+  EXPECT_FALSE(session.stroke(stroke_id).has_value());
+  session.redo();
+  session.redo();
+  EXPECT_EQ(session.picture(last)->bytes, std::string(2'000'000, char(kActs - 1)));
+  EXPECT_EQ(session.stroke(stroke_id)->force_N.size(), stroke.force_N.size());
 }

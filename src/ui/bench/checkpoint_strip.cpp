@@ -4,6 +4,7 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QToolTip>
+#include <algorithm>
 #include <cmath>
 #include <set>
 
@@ -28,34 +29,36 @@ void CheckpointStrip::reload() {
     const Step step = next_step(run);
     const auto suspects = suspects_of(run);
     for (const auto at : cuts) {
-      Column column;
+      Column& column = columns_.emplace_back();
       column.cuts = at;
       column.current = step.kind != StepKind::finished && step.at_cuts == at;
       column.passed = at <= run.cuts_done;
-      for (std::size_t i = 0; i < run.readings.size(); ++i) {
-        const Reading& reading = run.readings[i];
-        if (reading.cuts != at) continue;
-        Dot dot;
-        dot.reading = int(i);
-        dot.excluded = reading.excluded;
-        for (const auto& suspect : suspects) dot.suspect |= suspect.reading_index == i;
-        const double value = convert(reading.value, reading.unit, trial.unit());
-        dot.words = workbench_.print_value(value) +
-                    tr(" at %1 cuts").arg(QString::fromStdString(print_cuts(double(at))));
-        if (reading.station)
-          dot.words += tr(", %1").arg(QString::fromStdString(trial.labels.text(reading.station)));
-        if (reading.excluded) dot.words += tr("\ntaken out");
-        if (reading.reason)
-          dot.words += '\n' + QString::fromStdString(trial.labels.text(reading.reason));
-        for (const auto& suspect : suspects)
-          if (suspect.reading_index == i && !reading.reason)
-            dot.words += '\n' + QString::fromStdString(suspect.reason);
-        column.dots.push_back(dot);
-      }
-      columns_.push_back(std::move(column));
+    }
+    for (std::size_t i = 0; i < run.readings.size(); ++i) {
+      const auto column =
+          std::lower_bound(columns_.begin(), columns_.end(), run.readings[i].cuts,
+                           [](const Column& c, std::int64_t at) { return c.cuts < at; });
+      column->dots.push_back({{}, int(i), run.readings[i].excluded, {}});
+      for (const auto& suspect : suspects)
+        if (suspect.reading_index == i) column->dots.back().suspect = suspect.reason;
     }
   }
   update();
+}
+
+QString CheckpointStrip::words_of(const Dot& dot) const {
+  const Trial& trial = workbench_.trial();
+  const Reading& reading =
+      trial.runs[std::size_t(workbench_.current_run())].readings[std::size_t(dot.reading)];
+  QString out = tr("%1 at %2 cuts")
+                    .arg(workbench_.print_value(convert(reading.value, reading.unit, trial.unit())),
+                         QString::fromStdString(print_cuts(double(reading.cuts))));
+  if (reading.station)
+    out += tr(", %1").arg(QString::fromStdString(trial.labels.text(reading.station)));
+  if (reading.excluded) out += tr("\ntaken out");
+  const std::string& reason = reading.reason ? trial.labels.text(reading.reason) : dot.suspect;
+  if (!reason.empty()) out += '\n' + QString::fromStdString(reason);
+  return out;
 }
 
 void CheckpointStrip::paintEvent(QPaintEvent*) {
@@ -92,9 +95,10 @@ void CheckpointStrip::paintEvent(QPaintEvent*) {
       const double spacing = column.box.width() / double(column.dots.size() + 1);
       dot.place = {column.box.left() + spacing * double(d + 1),
                    72 - 60 * (height_of(dot) - low) / (high - low)};
-      painter.setPen(QPen(t.ink, dot.suspect ? 2 : 1.2));
-      painter.setBrush(dot.excluded || dot.suspect ? QBrush(t.panel) : QBrush(t.ink));
-      const double radius = dot.suspect ? 5.5 : 3.5;
+      const bool is_suspect = !dot.suspect.empty();
+      painter.setPen(QPen(t.ink, is_suspect ? 2 : 1.2));
+      painter.setBrush(dot.excluded || is_suspect ? QBrush(t.panel) : QBrush(t.ink));
+      const double radius = is_suspect ? 5.5 : 3.5;
       painter.drawEllipse(dot.place, radius, radius);
       if (dot.excluded) painter.drawLine(dot.place + QPointF(-5, 5), dot.place + QPointF(5, -5));
     }
@@ -116,7 +120,7 @@ bool CheckpointStrip::event(QEvent* event) {
   if (event->type() == QEvent::ToolTip) {
     const auto* help = static_cast<QHelpEvent*>(event);
     if (const Dot* dot = dot_at(help->pos()))
-      QToolTip::showText(help->globalPos(), dot->words, this);
+      QToolTip::showText(help->globalPos(), words_of(*dot), this);
     else
       QToolTip::hideText();
     return true;

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <QWidget>
+#include <string>
 #include <vector>
 
 namespace bq::ui {
@@ -28,8 +29,8 @@ class CheckpointStrip : public QWidget {
   struct Dot {
     QPointF place;
     int reading = 0;
-    bool excluded = false, suspect = false;
-    QString words;
+    bool excluded = false;
+    std::string suspect;  ///< why it lies off; "" it does not
   };
   struct Column {
     qint64 cuts = 0;
@@ -38,6 +39,7 @@ class CheckpointStrip : public QWidget {
     std::vector<Dot> dots;
   };
   [[nodiscard]] const Dot* dot_at(QPointF place) const;
+  [[nodiscard]] QString words_of(const Dot& dot) const;
   Workbench& workbench_;
   std::vector<Column> columns_;
 };

@@ -74,7 +74,7 @@ SearchPage::SearchPage(Workbench& workbench, BenchModel& model, QWidget* parent)
   right->addWidget(heading(tr("What can be promised")));
   right->addWidget(bound_);
   right->addWidget(
-      quiet_label(tr("“No damage in 200 cuts” and “in 3,000” are different promises: the rate "
+      quiet_label(tr("“No damage in 200 cuts” and “in 3000” are different promises: the rate "
                      "tells them apart. A block says only that it happened at least once.")));
   auto* layout = new QHBoxLayout(this);
   layout->setContentsMargins(0, 4, 0, 4);

@@ -9,6 +9,8 @@
 #include <QPushButton>
 #include <QStackedWidget>
 #include <QVBoxLayout>
+#include <algorithm>
+#include <cmath>
 
 #include "trial/checkpoints.h"
 #include "ui/bench/checkpoint_strip.h"
@@ -235,10 +237,16 @@ void TrialPage::resizeEvent(QResizeEvent* event) {
   QWidget::resizeEvent(event);
   // On a low window the big type gives way before anything is cut off.
   const bool low = height() < 640;
-  instruction_->setFont(font_of(low ? 22 : 32, true));
-  figure_->setFont(font_of(low ? 48 : 96, true));
-  figure_unit_->setFont(font_of(low ? 20 : kFigure));
-  entry_->setFont(font_of(low ? 20 : kFigure, true));
+  // On a large one it is read from further away.
+  const double high = std::clamp(double(height()) / 800, 1.0, 2.4), small = std::min(high, 1.7);
+  const auto in = [](int pixels, double times) { return int(std::lround(pixels * times)); };
+  instruction_->setFont(font_of(low ? 22 : in(32, high), true));
+  figure_->setFont(font_of(low ? 48 : in(96, high), true));
+  figure_unit_->setFont(font_of(low ? 20 : in(kFigure, high)));
+  entry_->setFont(font_of(low ? 20 : in(kFigure, high), true));
+  entry_->setMaximumWidth(in(200, high));
+  for (auto* line : {detail_, said_, then_}) line->setFont(font_of(in(15, small)));
+  for (auto* button : {confirm_, second_}) button->setFont(font_of(in(kHeading, small), true));
   said_->setMinimumHeight(low ? 0 : 40);
   glyph_->setVisible(!low && run() && run()->facts.geometry && !model_.covered());
   then_->setVisible(!low && !caution_->isVisibleTo(this));

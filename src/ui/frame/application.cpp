@@ -3,8 +3,12 @@
 #include <sys/socket.h>
 #include <unistd.h>
 
+#include <QLibraryInfo>
+#include <QLocale>
 #include <QSocketNotifier>
+#include <QTranslator>
 #include <csignal>
+#include <utility>
 
 #include "ui/frame/job_news.h"
 
@@ -35,6 +39,21 @@ void Application::close_on_signals() {
   sigemptyset(&action.sa_mask);
   action.sa_flags = SA_RESTART | SA_RESETHAND;  // the second one ends the program as ever
   for (const int signal : {SIGTERM, SIGHUP, SIGINT}) sigaction(signal, &action, nullptr);
+}
+
+void Application::speak_as_the_desk() {
+  QString folder = qEnvironmentVariable("BQ_TRANSLATIONS");
+  if (folder.isEmpty())
+    folder = applicationDirPath() + QStringLiteral("/../share/brave-quarry/translations");
+  const std::pair<QString, QString> catalogues[] = {
+      {QStringLiteral("brave-quarry"), folder},
+      {QStringLiteral("qtbase"), QLibraryInfo::path(QLibraryInfo::TranslationsPath)}};
+  for (const auto& [name, where] : catalogues) {
+    auto* words = new QTranslator(this);
+    // Without the first there is no use in buttons of another language.
+    if (!words->load(QLocale(), name, QStringLiteral("_"), where)) return;
+    installTranslator(words);
+  }
 }
 
 bool Application::notify(QObject* receiver, QEvent* event) {

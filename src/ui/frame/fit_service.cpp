@@ -90,7 +90,7 @@ FitService::Fits FitService::settled(const Bench& bench, const KnownFits& known)
       fits->emplace_back().why_not = "being fitted";
     fits->back().run = name;
   }
-  settle_on_bench(*fits, bench.work);
+  settle_on_bench(*fits, bench.work, stats::core_count());
   return fits;
 }
 

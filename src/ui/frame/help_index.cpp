@@ -42,9 +42,6 @@ const HelpIndex& HelpIndex::get() {
 }
 
 HelpIndex::HelpIndex() {
-  const auto tr = [](const char* text) {
-    return QCoreApplication::translate("bq::ui::HelpWindow", text);
-  };
   read_pages(QStringLiteral(":/guide/user-guide.md"), {}, true);
   read_terms();
   read_pages(QStringLiteral(":/guide/words.md"), {}, false);

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <QCoreApplication>
 #include <QString>
 #include <QStringList>
 #include <vector>
@@ -24,6 +25,8 @@ struct HelpTerm {
 /// The guide, read once from what the program carries: short pages, the words of the field, what
 /// the words of the program mean, methods, command line.
 class HelpIndex {
+  Q_DECLARE_TR_FUNCTIONS(bq::ui::HelpIndex)
+
  public:
   static const HelpIndex& get();
   [[nodiscard]] const std::vector<HelpPage>& pages() const { return pages_; }

@@ -29,6 +29,7 @@
 #include "ui/frame/go_to_palette.h"
 #include "ui/frame/house_rules.h"
 #include "ui/frame/log_file.h"
+#include "ui/frame/named_choices.h"
 #include "ui/frame/next_action_bar.h"
 #include "ui/frame/path_rail.h"
 #include "ui/lens/lens_view.h"
@@ -76,6 +77,7 @@ MainWindow::MainWindow(Start start, QWidget* parent) : QMainWindow(parent) {
   setWindowTitle(tr("Brave Quarry"));
   set_house_rules();
   expose_drawings();
+  name_choices();
   // Never larger than the screen's free area, and never kept larger than it.
   resize(fitting({1280, 800}, screen()));
   fit_to_screen();
@@ -384,7 +386,9 @@ void MainWindow::refresh_frame() {
                             : QString::fromStdString(trial.title);
   bar_->show_project(title, workbench_.writable());
   setWindowTitle(tr("%1 – Brave Quarry").arg(title));
-  next_ = next_action(trial, workbench_.fitting() ? std::vector<RunFit>{} : *workbench_.fits(),
+  static const std::vector<RunFit> kNoneYet;
+  const FitService::Fits fits = workbench_.fits();
+  next_ = next_action(trial, workbench_.fitting() ? kNoneYet : *fits,
                       workbench_.sharpening_in_hand(), workbench_.blind_runs());
   show_next();
   QStringList facts;

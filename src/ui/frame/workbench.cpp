@@ -397,17 +397,27 @@ std::optional<std::size_t> Workbench::sharpening_in_hand() const {
 std::optional<double> Workbench::threshold() const {
   if (dragged_) return dragged_;
   if (!session_) return std::nullopt;
-  const auto parsed = parse_threshold(session_->threshold_text(), trial().unit(), *fits(), true);
-  return parsed ? std::optional(parsed->value) : std::nullopt;
+  return limit().value;
+}
+
+const Workbench::Limit& Workbench::limit() const {
+  const std::string text = session_->threshold_text();
+  if (limit_.fits != fits() || limit_.text != text || limit_.unit != trial().unit()) {
+    limit_ = {fits(), text, trial().unit(), std::nullopt, false};
+    if (const auto parsed = parse_threshold(text, limit_.unit, *limit_.fits, true))
+      limit_.value = parsed->value;
+    limit_.of_fresh = median_fresh_reading(*limit_.fits).has_value();
+  }
+  return limit_;
 }
 
 QString Workbench::threshold_text() const {
   const auto value = threshold();
   if (!value) return tr("no threshold");
   QString text = tr("blunt at %1").arg(print_value(*value));
-  if (!dragged_ && session_->threshold_text().ends_with("x"))
-    text += (median_fresh_reading(*fits()) ? tr(" (%1 fresh)") : tr(" (%1 the first readings)"))
-                .arg(QString::fromStdString(session_->threshold_text()).replace('x', QChar(0xd7)));
+  if (!dragged_ && limit().text.ends_with("x"))
+    text += (limit().of_fresh ? tr(" (%1 fresh)") : tr(" (%1 the first readings)"))
+                .arg(QString::fromStdString(limit().text).replace('x', QChar(0xd7)));
   return text;
 }
 

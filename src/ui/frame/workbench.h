@@ -146,6 +146,15 @@ class Workbench : public QObject {
     QString copy_note;     ///< why there is no copy of today
     int number = 0;
   };
+  /// What the threshold comes to, found once for what it hangs on.
+  struct Limit {
+    FitService::Fits fits;
+    std::string text;
+    Unit unit = Unit::gf;
+    std::optional<double> value;
+    bool of_fresh = false;  ///< "3x": of readings at 0 cuts
+  };
+  const Limit& limit() const;
   /// The project that was open, for whoever closes it; nothing of it is left here.
   std::unique_ptr<ProjectSession> leave_project();
   void begin_project(Opening& opening);
@@ -166,6 +175,7 @@ class Workbench : public QObject {
   FitService fits_;
   Display display_;
   std::optional<double> dragged_;
+  mutable Limit limit_;
   /// What the window was last told of the threshold; nothing of this project yet.
   std::optional<std::pair<std::optional<double>, QString>> told_threshold_;
   int current_run_ = -1;

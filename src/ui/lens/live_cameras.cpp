@@ -11,7 +11,9 @@
 namespace bq::ui {
 namespace {
 
-QString words(const char* text) { return QCoreApplication::translate("Live", text); }
+class Say {
+  Q_DECLARE_TR_FUNCTIONS(Live)
+};
 
 /// Reads frames as binary PGM from a program's standard output.
 class ProgramCamera : public LiveSource {
@@ -23,10 +25,10 @@ class ProgramCamera : public LiveSource {
                      [this] { take_frames(); });
     QObject::connect(&process_, &QProcess::errorOccurred, &process_, [this] {
       if (asked_ && failed)
-        failed(words("%1 does not run: %2.").arg(program_, process_.errorString()));
+        failed(Say::tr("%1 does not run: %2.").arg(program_, process_.errorString()));
     });
     QObject::connect(&process_, &QProcess::finished, &process_, [this] {
-      if (asked_ && failed) failed(words("The stand-in camera has stopped."));
+      if (asked_ && failed) failed(Say::tr("The stand-in camera has stopped."));
     });
   }
   ~ProgramCamera() override { stop(); }
@@ -54,7 +56,7 @@ class ProgramCamera : public LiveSource {
         break;
       const qsizetype from = header + 1, size = qsizetype(width) * height;
       if (width < 1 || height < 1 || size > kMostPixels || most != 255) {
-        if (failed) failed(words("What the stand-in camera sends cannot be read."));
+        if (failed) failed(Say::tr("What the stand-in camera sends cannot be read."));
         stop();
         return;
       }
@@ -92,8 +94,8 @@ std::vector<LiveChoice> cameras(QString& why) {
       there ? reinterpret_cast<MakeCamera>(library.resolve("bq_make_camera")) : nullptr;
   if (!there || !make) {
     why = path.isEmpty()
-              ? words("The camera library is not installed.")
-              : words("The camera library cannot be loaded: %1.").arg(library.errorString());
+              ? Say::tr("The camera library is not installed.")
+              : Say::tr("The camera library cannot be loaded: %1.").arg(library.errorString());
     return {};
   }
   QStringList names;

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <QComboBox>
+#include <QCoreApplication>
 
 #include "trial/making.h"
 
@@ -9,6 +10,8 @@ namespace bq::ui {
 /// Which bevel an angle is measured on. Asked wherever an edge has, or may have, a micro-bevel;
 /// elsewhere it is the edge bevel.
 class BevelChoice : public QComboBox {
+  Q_DECLARE_TR_FUNCTIONS(bq::ui::BevelChoice)
+
  public:
   explicit BevelChoice(QWidget* parent = nullptr) : QComboBox(parent) {
     addItem(tr("which bevel?"), int(MeasuredBevel::not_said));

@@ -111,9 +111,9 @@ void CostPanel::refill() {
   const QLocale locale(QLocale::English, QLocale::UnitedKingdom);
   const QStringList figures{print_hours(b.minutes()),
                             QString::number(study->sheet.runs.size()),
-                            locale.toString(qlonglong(b.cuts)),
+                            QString::number(b.cuts),
                             tr("%1 m").arg(QString::fromStdString(print_number(b.medium_m, 3))),
-                            locale.toString(qlonglong(b.readings)),
+                            QString::number(b.readings),
                             QString::number(b.resharpenings)};
   const QDate end = QDate::fromString(QString::fromStdString(b.finishes_on), Qt::ISODate);
   const QStringList names{
@@ -135,7 +135,7 @@ void CostPanel::refill() {
   most_->setVisible(study->likely.has_value());
   most_->setText(less ? tr("Usually: runs end when they are blunt. All cut to the last checkpoint: "
                            "%1, %2 cuts, %3 m; the days leave room for that.")
-                            .arg(print_hours(most.minutes()), locale.toString(qlonglong(most.cuts)),
+                            .arg(print_hours(most.minutes()), QString::number(most.cuts),
                                  QString::fromStdString(print_number(most.medium_m, 3)))
                       : tr("Every run is expected to go to the last checkpoint."));
   QStringList uses;

@@ -11,9 +11,9 @@ namespace bq::ui {
 void PlanModel::take_evidence() {
   if (!can_edit()) return;
   TrialPlan changed = *plan();
-  const std::string words =
-      expect_from_evidence(changed, workbench_.trial(),
-                           workbench_.fitting() ? std::vector<RunFit>{} : *workbench_.fits());
+  const FitService::Fits fits =
+      workbench_.fitting() ? std::make_shared<std::vector<RunFit>>() : workbench_.fits();
+  const std::string words = expect_from_evidence(changed, workbench_.trial(), *fits);
   changed.truth.from.clear();
   change(changed, tr("what is expected"));
   evidence_note_ = QString::fromStdString(words);

@@ -113,14 +113,14 @@ BladePage::BladePage(Workbench& workbench, QWidget* parent)
 
   auto* columns = new QHBoxLayout;
   columns->setSpacing(18);
-  columns->addLayout(intake, 9);
-  columns->addLayout(edge, 9);
-  columns->addLayout(past, 10);
+  columns->addLayout(intake, 6);
+  columns->addLayout(edge, 12);
+  columns->addLayout(past, 11);
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(6);
   layout->addLayout(layers);
-  layout->addWidget(strip_, 5);
+  layout->addWidget(strip_, 10);
   auto* open = new QHBoxLayout;
   open->setSpacing(12);
   open->addWidget(to_do_, 1);
@@ -130,7 +130,7 @@ BladePage::BladePage(Workbench& workbench, QWidget* parent)
   layout->addWidget(worst_);
   layout->addWidget(spread_);
   layout->addWidget(entry_);
-  layout->addLayout(columns, 4);
+  layout->addLayout(columns, 9);
   passes_->setToolTip(
       tr("Wiped, and sliced through the same paper: it no longer hangs. The places are closed with "
          "today's date; their marks stay in the history"));

@@ -76,10 +76,11 @@ void CardDialog::refuse(const QString& sentence) {
 SteelCardEditor::SteelCardEditor(Workbench& workbench, const QString& steel, QWidget* parent)
     : CardDialog(workbench, tr("Steel card: %1").arg(steel), parent),
       steel_(steel),
-      hardness_(text_field(tr("Hardness"), tr("HRC, 20 to 68"))),
+      hardness_(
+          text_field(tr("Hardness"), tr("HRC, 20 to 68"))),
       phase_(text_field(tr("Hard phase"), tr("% by volume"))),
       bend_(text_field(tr("Bend strength"), tr("MPa; empty: by the toughness class"))),
-      note_(text_field(tr("Note"), {})),
+      note_(text_field(tr("Note"), QString())),
       behaviour_(new QComboBox),
       toughness_(new QComboBox) {
   behaviour_->addItems({tr("not said"), tr("ductile"), tr("between"), tr("brittle")});
@@ -125,7 +126,7 @@ MediumCardEditor::MediumCardEditor(Workbench& workbench, const QString& medium, 
     : CardDialog(workbench, tr("Medium card: %1").arg(medium), parent),
       medium_(medium),
       form_text_(text_field(tr("Form"), tr("thickness, width, how it comes"))),
-      note_(text_field(tr("Note"), {})) {
+      note_(text_field(tr("Note"), QString())) {
   form_->addRow(tr("Form"), form_text_);
   form_->addRow(tr("Note"), note_);
   if (const MediumCard* card = workbench.trial().medium_card(medium.toStdString())) {
@@ -148,7 +149,7 @@ FindingEditor::FindingEditor(Workbench& workbench, int blade, IntakeCheck check,
       result_(new QComboBox),
       at_(text_field(tr("Place"), tr("mm from the heel; empty: everywhere"))),
       size_(text_field(tr("Size"), tr("mm"))),
-      note_(text_field(tr("Note"), {})) {
+      note_(text_field(tr("Note"), QString())) {
   form_->addRow(quiet_label(QString::fromUtf8(meaning_of(check).data())));
   result_->addItems({tr("good"), tr("trouble")});
   result_->setAccessibleName(tr("Result of the check"));

@@ -169,6 +169,7 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
   });
   // A click on a head puts the runs in its order, a third one as they were made.
   header->setSortIndicatorShown(true);
+  header->setProperty("sorts", true);  // the theme keeps room for the arrow there alone
   header->setSortIndicatorClearable(true);
   header->setSortIndicator(-1, Qt::AscendingOrder);
   runs_->setSortingEnabled(true);

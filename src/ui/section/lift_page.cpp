@@ -39,7 +39,7 @@ LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
       callipers_(new QLabel),
       from_facet_(new QLabel),
       strop_say_(new QLabel),
-      holders_say_(quiet_label({})),
+      holders_say_(quiet_label(QString())),
       holders_(new QTableWidget) {
   const auto set_up = [&](NumberEntry* box, double least, double most, int decimals, double step,
                           const QString& suffix, const QString& name) {

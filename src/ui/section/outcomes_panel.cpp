@@ -188,6 +188,13 @@ OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget*
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->addWidget(scrolled(inside));
+  // Beside the names, whatever their language, there is room for three numbers.
+  constexpr int kNumbers = 3 * 84;
+  int widest = 0;
+  const QFontMetrics metrics(font());
+  for (const auto& line : lines_)
+    widest = std::max(widest, metrics.horizontalAdvance(line.label->text()));
+  setMinimumWidth(widest + kNumbers);
   connect(&model_, &SectionModel::study_changed, this, &OutcomesPanel::refresh);
   connect(&model_, &SectionModel::blade_changed, this, &OutcomesPanel::refresh);
   // Read from the project: not with every step of a drag.
@@ -260,9 +267,16 @@ void OutcomesPanel::refresh() {
     const auto b = now ? outcome.value(*now) : std::nullopt;
     lines_[i].before->setText(outcome.against_before ? QString() : text(a, false));
     lines_[i].now->setText(outcome.against_before ? QString() : text(b, false));
+    const std::pair<QLabel*, QString> columns[] = {{lines_[i].before, model_.before_name()},
+                                                   {lines_[i].now, tr("worked on")},
+                                                   {lines_[i].difference, tr("difference")}};
     lines_[i].difference->setText(outcome.against_before ? text(b, true)
                                   : a && b               ? text(*b - *a, true)
                                                          : QString());
+    // Alone, as a reader meets it, a number says nothing.
+    for (const auto& [number, column] : columns)
+      number->setAccessibleName(
+          tr("%1, %2: %3").arg(lines_[i].label->text().trimmed(), column, number->text()));
   }
 }
 

@@ -14,7 +14,9 @@ namespace {
 
 constexpr double kBelowApex = 0.10, kBand_px = 74, kFar_px = 20000;
 
-QString words(const char* text) { return QCoreApplication::translate("Section", text); }
+class Say {
+  Q_DECLARE_TR_FUNCTIONS(Section)
+};
 
 /// A side's face at h, mm right of the centre plane.
 double across(const Section& section, EdgeSide side, double h) {
@@ -89,11 +91,11 @@ QString facet_text(const SectionStudy& study, const Facet& facet, AngleConventio
     if (twin != study.facets.end())
       angle += twin->angle_deg;
     else
-      note = words(" this side");
+      note = Say::tr(" this side");
   }
   QString text = QString::number(angle, 'f', 1) + QChar(0xb0) + note;
   if (facet.shape != SurfacePiece::Shape::straight)
-    text += words(" (%1° to %2°)")
+    text += Say::tr(" (%1° to %2°)")
                 .arg(facet.shoulder_end_deg, 0, 'f', 1)
                 .arg(facet.apex_end_deg, 0, 'f', 1);
   return text + QStringLiteral("  ") + length_text(facet.width_um / 1000);
@@ -133,21 +135,21 @@ void collect(const SectionScene& scene, const SectionFrame& frame, std::vector<C
     if (facet.side == EdgeSide::right && to <= b * (1 + 1e-12) && to < section.top_mm() - 1e-9) {
       const QPointF anchor = frame.at(section.half_mm(EdgeSide::right, to), to);
       if (std::abs(anchor.y() - last_px) > 14)
-        right.push_back({anchor, words("%1 thick").arg(length_text(facet.to_thickness_mm))});
+        right.push_back({anchor, Say::tr("%1 thick").arg(length_text(facet.to_thickness_mm))});
       last_px = anchor.y();
     }
   }
   if (section.apex_width_mm() > 0 && section.apex_width_mm() * frame.px_per_mm() > 6)
     right.push_back(
         {frame.at(across(section, EdgeSide::right, section.apex_mm()), section.apex_mm()),
-         words("apex %1 wide").arg(length_text(section.apex_width_mm()))});
+         Say::tr("apex %1 wide").arg(length_text(section.apex_width_mm()))});
   if (scene.study->stress && scene.stress) {
     const double h = section.apex_mm() + scene.study->stress->weakest.at_mm;
     if (h > low && h < high)
       left.push_back({frame.at(across(section, EdgeSide::left, h), h),
                       scene.study->stress->weakest.from_apex
-                          ? words("weakest from the apex to here")
-                          : words("weakest place"),
+                          ? Say::tr("weakest from the apex to here")
+                          : Say::tr("weakest place"),
                       0, true});
   }
 }
@@ -189,7 +191,7 @@ void draw_scale_bar(QPainter& painter, const SectionFrame& frame, const SectionS
   painter.drawLine(from + QPointF(px, -4), from + QPointF(px, 4));
   painter.setFont(font_of(12));
   painter.drawText(QRectF(from.x() + px + 8, from.y() - 10, 200, 20),
-                   Qt::AlignVCenter | Qt::AlignLeft, length_text(length) + words(", to scale"));
+                   Qt::AlignVCenter | Qt::AlignLeft, length_text(length) + Say::tr(", to scale"));
 }
 
 void draw_stress(QPainter& painter, const SectionFrame& frame, const SectionScene& scene) {
@@ -203,7 +205,7 @@ void draw_stress(QPainter& painter, const SectionFrame& frame, const SectionScen
   painter.setFont(font_of(11));
   painter.setPen(t.quiet);
   painter.drawText(QRectF(band.left() - 40, band.top() - 2, band.width() + 44, 16), Qt::AlignRight,
-                   stress.limit ? words("stress / limit") : words("stress / peak"));
+                   stress.limit ? Say::tr("stress / limit") : Say::tr("stress / peak"));
   const double top = band.top() + 16;
   painter.setPen(QPen(t.hairline, 1));
   painter.drawLine(QPointF(zero, top), QPointF(zero, band.bottom()));

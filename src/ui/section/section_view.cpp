@@ -75,7 +75,7 @@ SectionView::SectionView(Workbench& workbench, QWidget* parent)
   auto* right_column = new QWidget;
   right_column->setLayout(right);
   right->setContentsMargins(0, 0, 0, 0);
-  right_column->setFixedWidth(436);
+  right_column->setFixedWidth(std::max(436, outcomes_->minimumWidth()));
   auto* body = new QHBoxLayout;
   body->setSpacing(12);
   body->addWidget(lens_);

@@ -101,7 +101,7 @@ PlanPage::PlanPage(Workbench& workbench, StonesModel& model, QWidget* parent)
       strop_(new QComboBox),
       run_(new QComboBox),
       in_hand_(quiet_label(tr("One is in hand on the left; this plans the one after it."))),
-      finish_words_(quiet_label({})),
+      finish_words_(quiet_label(QString())),
       remarks_(new QLabel),
       steps_(new QTableWidget(0, 5)),
       replay_(new QPushButton(tr("Repeat the last one"))) {

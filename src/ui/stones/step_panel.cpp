@@ -9,6 +9,8 @@
 #include <QScrollArea>
 #include <QTimer>
 #include <QVBoxLayout>
+#include <algorithm>
+#include <cmath>
 
 #include "ui/frame/aloud.h"
 #include "ui/stones/burr_marks.h"
@@ -205,7 +207,10 @@ QString StepPanel::instruction_text() const {
 
 void StepPanel::resizeEvent(QResizeEvent* event) {
   QWidget::resizeEvent(event);
-  big_->setFont(font_of(width() < 520 ? 19 : 24, true));
+  // On a large window it is read from further away.
+  const double high = std::clamp(window()->height() / 900.0, 1.0, 2.0);
+  big_->setFont(font_of(width() < 520 ? 19 : int(std::lround(24 * high)), true));
+  time_->setFont(font_of(int(std::lround(kFigure * high)), true));
 }
 
 void StepPanel::tick() {

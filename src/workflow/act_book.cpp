@@ -1,0 +1,58 @@
+#include "workflow/act_book.h"
+
+namespace bq::inline workflow {
+
+void ActBook::act(const std::string& what, const std::function<void()>& changes) {
+  if (in_hand_) return changes();
+  Act made{what, {}};
+  in_hand_ = &made;
+  try {
+    state_.file.together(changes);
+  } catch (...) {
+    in_hand_ = nullptr;
+    for (auto change = made.changes.rbegin(); change != made.changes.rend(); ++change)
+      remember(state_, *change, Way::back);
+    throw;
+  }
+  in_hand_ = nullptr;
+  if (made.changes.empty()) return;
+  for (auto& change : made.changes) let_go(change, Way::forth);
+  acts_.resize(done_);
+  acts_.push_back(std::move(made));
+  ++done_;
+}
+
+void ActBook::turn(Act& act, Way way) {
+  const std::size_t count = act.changes.size();
+  const auto at = [&](std::size_t i) -> AnyChange& {
+    return act.changes[way == Way::forth ? i : count - 1 - i];
+  };
+  std::size_t carried = 0;
+  try {
+    state_.file.together([&] {
+      for (; carried < count; ++carried) {
+        write(state_, at(carried), way);
+        remember(state_, at(carried), way);
+      }
+    });
+  } catch (...) {
+    const Way other = way == Way::forth ? Way::back : Way::forth;
+    while (carried > 0) remember(state_, at(--carried), other);
+    throw;
+  }
+  for (auto& change : act.changes) let_go(change, way);
+}
+
+void ActBook::undo() {
+  if (!can_undo()) return;
+  turn(acts_[done_ - 1], Way::back);
+  --done_;
+}
+
+void ActBook::redo() {
+  if (!can_redo()) return;
+  turn(acts_[done_], Way::forth);
+  ++done_;
+}
+
+}  // namespace bq::inline workflow
