@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "edge/abrasive_fields.h"
 #include "edge/grit.h"
 #include "quantity/angle.h"
 #include "quantity/enum_name.h"
@@ -14,8 +15,6 @@ namespace {
 constexpr std::array<std::string_view, kAbrasiveKinds> kKinds{
     "bench stone", "diamond plate", "film", "belt", "wheel", "rod", "strop"};
 constexpr std::array<std::string_view, 3> kBites{"well", "slowly", "hardly"};
-
-bool between(double value, double least, double most) { return value >= least && value <= most; }
 
 }  // namespace
 
@@ -49,26 +48,10 @@ std::optional<Refusal> fault_of(const Abrasive& a) {
   if (!a.label.empty())
     if (const auto grit = parse_grit(a.label); !grit)
       return Refusal{"label \"" + a.label + "\": " + grit.refusal().reason};
-  if (a.measured_um && !between(*a.measured_um, 0.01, 5000))
-    return Refusal{"a particle size lies between 0.01 and 5000 µm"};
-  if (a.rate_mm3_per_min && !between(*a.rate_mm3_per_min, 1e-4, 1e5))
-    return Refusal{"a rate lies between 0.0001 and 100000 mm³/min"};
-  if (!between(a.length_mm, 5, 5000)) return Refusal{"a length lies between 5 and 5000 mm"};
-  if (!between(a.flat_within_um, 1, 5000))
-    return Refusal{"the flatness limit lies between 1 and 5000 µm"};
-  if (a.check_every_blades < 1 || a.blades_since_check < 0 || a.break_in_blades < 0 ||
-      a.blades_since_upkeep < 0)
-    return Refusal{"counts of blades cannot be below 0"};
-  if (!between(a.soak_min, 0, 1440)) return Refusal{"soaking lies between 0 and 1440 minutes"};
-  for (const auto& value : {a.price, a.usable_mm, a.wear_um_per_blade})
-    if (value && !between(*value, 0, 1e6))
-      return Refusal{"price, usable height and wear cannot be below 0"};
-  for (const auto& value : {a.substrate_mm, a.substrate_MPa})
-    if (value && !between(*value, 1e-3, 1e6))
-      return Refusal{"thickness and modulus of a substrate must be above 0"};
+  if (const auto fault = range_fault(a)) return fault;
   for (const auto& entry : a.flatness)
-    if (!between(entry.deviation_um, 0, 5000) || !between(entry.over_mm, 0, 5000))
-      return Refusal{"a flatness entry lies between 0 and 5000 µm over at most 5000 mm"};
+    if (const auto fault = range_fault(entry))
+      return Refusal{"a look at its face: " + fault->reason};
   return std::nullopt;
 }
 

@@ -1,5 +1,6 @@
 #include "edge/asked_number.h"
 
+#include <algorithm>
 #include <cctype>
 #include <cmath>
 #include <cstdlib>
@@ -92,8 +93,8 @@ bool is_designation(std::string_view typed) {
 }  // namespace
 
 std::string print_range(const AskedNumber& asked) {
-  return "from " + print_number(asked.least, 9) + " to " + print_number(asked.most, 9) +
-         unit_words(asked);
+  return "from " + print_number(std::max(asked.least, asked.least_known), 9) + " to " +
+         print_number(asked.most, 9) + unit_words(asked);
 }
 
 Checked<double> read_asked(std::string_view typed, const AskedNumber& asked) {
@@ -112,7 +113,8 @@ Checked<double> read_asked(std::string_view typed, const AskedNumber& asked) {
   }
   if (asked.whole && value != std::round(value))
     return Refusal{"a whole number is wanted here, " + print_range(asked)};
-  if (!(value >= asked.least && value <= asked.most))
+  const bool between = value > asked.least && value < asked.least_known;
+  if (!(value >= asked.least && value <= asked.most) || between)
     return Refusal{"it must lie " + print_range(asked)};
   return value;
 }

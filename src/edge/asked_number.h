@@ -19,7 +19,9 @@ struct AskedNumber {
   bool whole = false;          ///< only whole numbers
   bool particle_size = false;  ///< a designation ("P1000", "JIS 4000") gives its mean size in µm
   /// The field holds an edge angle in this convention; "30 inclusive" is then understood.
-  std::optional<AngleConvention> edge_angle;
+  std::optional<AngleConvention> edge_angle = std::nullopt;
+  /// Between `least`, which then stands for "not known", and this nothing is taken.
+  double least_known = 0;
 };
 
 /// Reads what a person typed into such a field; the value is in the field's own unit. Both decimal
@@ -28,7 +30,7 @@ struct AskedNumber {
 /// kind, a number outside the range, a broken number where a whole one is wanted.
 Checked<double> read_asked(std::string_view typed, const AskedNumber& asked);
 
-/// "from 0.05 to 50 mm".
+/// "from 0.05 to 50 mm", of what may be known.
 std::string print_range(const AskedNumber& asked);
 
 /// The number as a field shows it: `decimals` decimals, and more only where a short decimal number

@@ -8,6 +8,11 @@
 namespace bq::inline edge {
 
 std::string_view name_of(EdgeSide side) { return side == EdgeSide::left ? "left" : "right"; }
+std::optional<EdgeSide> parse_edge_side(std::string_view text) {
+  for (const EdgeSide side : {EdgeSide::left, EdgeSide::right})
+    if (name_of(side) == text) return side;
+  return std::nullopt;
+}
 
 namespace {
 constexpr std::array<std::string_view, 3> kSides{"both", "left", "right"};

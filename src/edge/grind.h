@@ -9,6 +9,7 @@ namespace bq::inline edge {
 
 enum class EdgeSide { left, right };
 std::string_view name_of(EdgeSide side);
+std::optional<EdgeSide> parse_edge_side(std::string_view text);
 
 enum class GrindSide { both, left, right };
 std::string_view name_of(GrindSide side);

@@ -2,6 +2,7 @@
 
 #include <nlohmann/json.hpp>
 
+#include "quantity/nesting.h"
 #include "stats/random.h"
 #include "trial/run_plan.h"
 
@@ -272,6 +273,7 @@ class Reader {
 }  // namespace
 
 Checked<Recipe> parse_recipe(std::string_view json) {
+  if (too_deep(json)) return Refusal{std::string(kTooDeep)};
   try {
     const Json root = Json::parse(json);
     return Reader(root).read();

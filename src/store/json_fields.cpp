@@ -2,14 +2,18 @@
 
 #include <cmath>
 
+#include "quantity/nesting.h"
 #include "quantity/number.h"
 
 namespace bq::inline store {
 namespace {
 using Json = nlohmann::json;
+constexpr std::size_t kMostJsonBytes = 64U << 20;
 }  // namespace
 
 Json parse_json(std::string_view text) {
+  if (text.size() > kMostJsonBytes) throw JsonFault{"it is larger than 64 MB"};
+  if (too_deep(text)) throw JsonFault{std::string(kTooDeep)};
   try {
     return Json::parse(text);
   } catch (const Json::parse_error& error) {

@@ -16,7 +16,8 @@ struct JsonFault {
   std::string reason;
 };
 
-/// Parses a whole text. A syntax error is thrown with its line and column.
+/// Parses a whole text. A syntax error is thrown with its line and column; a text above 64 MB or
+/// deeper than kDeepestJson is refused.
 nlohmann::json parse_json(std::string_view text);
 
 /// One object of a file, read field by field; every fault names the field's path
@@ -47,6 +48,8 @@ class JsonFields {
   /// The entries of a list; empty when the key is missing.
   [[nodiscard]] const std::vector<nlohmann::json>& list(const char* key) const;
   [[nodiscard]] const nlohmann::json& raw(const char* key) const;
+  /// The object itself.
+  [[nodiscard]] const nlohmann::json& whole() const { return object_; }
   [[nodiscard]] std::string path_of(const std::string& key) const {
     return path_.empty() ? key : path_ + "." + key;
   }

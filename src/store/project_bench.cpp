@@ -5,6 +5,8 @@
 #include "store/bench_json.h"
 #include "store/picture_store.h"
 #include "store/project_database.h"
+#include "store/readable.h"
+#include "trial/bench_fields.h"
 #include "trial/run_plan.h"
 
 namespace bq::inline store {
@@ -27,7 +29,7 @@ void insert_event(SQLite::Database& db, std::int64_t run_id, BenchEvent& event) 
   add.bind(4, event.cuts);
   add.bind(5, event.by_operator);
   add.bind(6, std::string(kind_of(event.data)));
-  add.bind(7, bench_event_json(event.data));
+  add.bind(7, bench_event_json(readable(event.data)));
   add.exec();
   event.id = db.getLastInsertRowid();
 }
@@ -201,6 +203,7 @@ BenchSession ProjectFile::set_bench_session(BenchSession session) {
       put.bind(1);
     put.bind(2, session.made_at);
     put.bind(3, std::string(kind_of(session)));
+    readable(session.data);
     put.bind(4, bench_session_json(session));
     put.exec();
     session.id = database_->sqlite->getLastInsertRowid();

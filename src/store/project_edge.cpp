@@ -3,6 +3,8 @@
 
 #include "store/edge_record_json.h"
 #include "store/project_database.h"
+#include "store/readable.h"
+#include "trial/edge_record_fields.h"
 
 namespace bq::inline store {
 namespace {
@@ -24,7 +26,7 @@ void insert_edge_record(SQLite::Database& db, std::int64_t blade_id, EdgeRecord&
   add.bind(2, blade_id);
   add.bind(3, record.made_at);
   add.bind(4, std::string(kind_of_record(record.data)));
-  add.bind(5, edge_record_json(record.data));
+  add.bind(5, edge_record_json(readable(record.data)));
   add.exec();
   record.id = db.getLastInsertRowid();
 }
@@ -106,7 +108,7 @@ void ProjectFile::remove_edge_records(const std::vector<EdgeRecord>& records) {
 void ProjectFile::change_edge_record(const EdgeRecord& record) {
   database_->write([&] {
     SQLite::Statement change(*database_->sqlite, "UPDATE edge_record SET data = ? WHERE id = ?");
-    change.bind(1, edge_record_json(record.data));
+    change.bind(1, edge_record_json(readable(record.data)));
     change.bind(2, record.id);
     change.exec();
   });

@@ -9,6 +9,8 @@
 #include "store/micrograph_json.h"
 #include "store/picture_store.h"
 #include "store/project_database.h"
+#include "store/readable.h"
+#include "trial/micrograph_fields.h"
 
 namespace bq::inline store {
 namespace {
@@ -41,7 +43,7 @@ void put_micrograph(SQLite::Database& db, const Micrograph& micrograph,
                         "INSERT INTO micrograph(id, data, thumbnail) VALUES(?, ?, ?) ON "
                         "CONFLICT(id) DO UPDATE SET data = excluded.data");
   put.bind(1, micrograph.id);
-  put.bind(2, micrograph_json(micrograph));
+  put.bind(2, micrograph_json(readable(micrograph)));
   put.bind(3, thumbnail.data(), int(thumbnail.size()));
   put.exec();
 }
@@ -120,6 +122,7 @@ void ProjectFile::set_micrograph(const Micrograph& micrograph) {
   database_->write([&] { put_micrograph(*database_->sqlite, micrograph, ""); });
 }
 void ProjectFile::set_scales(const std::vector<MagnificationScale>& scales) {
+  for (const auto& scale : scales) readable(readable(scale).scale);
   set_setting(kScalesKey, scales_json(scales));
 }
 void ProjectFile::remove_micrograph(std::int64_t id) {

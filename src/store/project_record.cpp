@@ -5,6 +5,7 @@
 #include <nlohmann/json.hpp>
 #include <set>
 
+#include "quantity/nesting.h"
 #include "store/base64.h"
 #include "store/project_database.h"
 #include "store/project_schema.h"
@@ -136,6 +137,7 @@ void ProjectFile::write_record(std::ostream& out) const {
 
 ProjectFile ProjectFile::create_from_record(const std::filesystem::path& path,
                                             std::string_view json) {
+  if (too_deep(json)) refuse_record("This file is none of ours: " + std::string(kTooDeep));
   const Json root = Json::parse(json, nullptr, false);
   if (root.is_discarded()) refuse_record("This is no JSON file, or it breaks off");
   const auto record = root.is_object() ? root.find("record") : root.end();

@@ -1,13 +1,15 @@
 // The shelf of abrasives and the comparisons of treatments.
 #include "store/project_database.h"
+#include "store/readable.h"
 #include "store/shelf_json.h"
+#include "trial/shelf_fields.h"
 
 namespace bq::inline store {
 
 void put_abrasive(SQLite::Database& db, const Abrasive& abrasive) {
   SQLite::Statement put(db, "INSERT OR REPLACE INTO abrasive(name, data) VALUES(?, ?)");
   put.bind(1, abrasive.name);
-  put.bind(2, abrasive_json(abrasive));
+  put.bind(2, abrasive_json(readable(abrasive)));
   put.exec();
 }
 
@@ -19,7 +21,7 @@ void insert_comparison(SQLite::Database& db, Comparison& comparison) {
   else
     put.bind(1);
   put.bind(2, comparison.made_at);
-  put.bind(3, comparison_json(comparison));
+  put.bind(3, comparison_json(readable(comparison)));
   put.exec();
   comparison.id = db.getLastInsertRowid();
 }

@@ -1,6 +1,7 @@
 #include <algorithm>
 #include <nlohmann/json.hpp>
 
+#include "quantity/nesting.h"
 #include "store/any_table.h"
 #include "store/list_table.h"
 #include "store/table_understanding.h"
@@ -8,6 +9,7 @@
 namespace bq::inline store {
 
 Checked<TableMap> parse_table_map(std::string_view json) {
+  if (too_deep(json)) return Refusal{std::string(kTooDeep)};
   const auto read = nlohmann::json::parse(json, nullptr, false);
   if (!read.is_object())
     return Refusal{"a map is a JSON object: {\"columns\":{…},\"unit\":\"gf\"}"};

@@ -5,7 +5,7 @@
 
 #include "quantity/enum_name.h"
 #include "quantity/number.h"
-#include "trial/bench_protocol.h"
+#include "trial/bench_fields.h"
 
 namespace bq::inline trial {
 namespace {
@@ -96,19 +96,8 @@ std::string BenchProtocol::gauge_words() const {
 }
 
 std::string fault_of(const BenchProtocol& p) {
-  if (!(p.seconds_per_cut >= 0 && p.seconds_per_cut <= 600))
-    return "The pace lies between 0 (none) and 600 seconds a cut.";
-  if (!(p.stroke_mm >= 0 && p.stroke_mm <= 10000))
-    return "A stroke is 0 (not said) to 10000 mm long.";
-  if (!(p.rest_after_min >= 0 && p.rest_after_min <= 600 && p.rest_min >= 0 && p.rest_min <= 600))
-    return "Rests come after 0 (none) to 600 minutes and last up to 600.";
-  if (p.most_cuts < 0) return "The budget of cuts cannot be below 0.";
-  if (!(p.check_nominal >= 0 && p.check_nominal < 1e9))
-    return "A check weight is above 0, or 0 where none is used.";
-  if (!(p.check_limit_percent > 0 && p.check_limit_percent <= 50))
-    return "The limit of the gauge's drift lies above 0 and up to 50 %.";
-  if (p.debounce_ms < 0 || p.debounce_ms > 2000) return "Keys are held off for 0 to 2000 ms.";
-  return "";
+  const auto fault = range_fault(p);
+  return fault ? fault->reason + "." : "";
 }
 
 std::vector<std::int64_t> rests_of(const BenchProtocol& protocol, std::int64_t last) {

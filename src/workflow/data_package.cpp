@@ -8,6 +8,7 @@
 #include <sstream>
 
 #include "bluntness/run_fits.h"
+#include "quantity/nesting.h"
 #include "stats/parallel.h"
 #include "store/archive.h"
 #include "store/picture_store.h"
@@ -222,6 +223,7 @@ struct Opened {
 Checked<Opened> opened(const Archive& archive) {
   const auto text = archive.read(kDescriptor);
   if (!text) return Refusal{"this archive is no data package: it has no datapackage.json"};
+  if (too_deep(*text)) return Refusal{"datapackage.json: " + std::string(kTooDeep)};
   Opened out;
   out.descriptor = PackageJson::parse(*text, nullptr, false);
   if (!out.descriptor.is_object() || !out.descriptor.contains("resources") ||

@@ -1,6 +1,7 @@
 // What a session does to a blade's history and to the cards of steels and media.
 #include <algorithm>
 
+#include "trial/edge_record_fields.h"
 #include "workflow/project_session.h"
 #include "workflow/session_refusal.h"
 
@@ -54,13 +55,7 @@ void ProjectSession::set_card(const std::vector<Card>& cards, const Card& card, 
 }
 
 void ProjectSession::set_steel_card(const SteelCard& card) {
-  if (card.hardness_hrc && !(*card.hardness_hrc >= 20 && *card.hardness_hrc <= 68))
-    refuse("A hardness lies between 20 and 68 HRC. Nothing was changed.");
-  if (card.hard_phase_percent &&
-      !(*card.hard_phase_percent >= 0 && *card.hard_phase_percent <= 100))
-    refuse("A hard-phase share lies between 0 and 100 %. Nothing was changed.");
-  if (card.bend_strength_MPa && !(*card.bend_strength_MPa > 0 && *card.bend_strength_MPa < 1e5))
-    refuse("A bend strength must be above 0 MPa. Nothing was changed.");
+  if (const auto fault = range_fault(card)) refuse(fault->reason + ". Nothing was changed.");
   set_card(trial().steels, card, "steel");
 }
 

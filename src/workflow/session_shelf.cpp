@@ -33,7 +33,7 @@ Abrasive after_blade(Abrasive abrasive) {
 
 void ProjectSession::set_abrasive(const Abrasive& abrasive) {
   if (const auto fault = fault_of(abrasive))
-    refuse("The abrasive was not kept: " + fault->reason + ". Nothing was changed.");
+    refuse("The abrasive was not kept (" + fault->reason + "). Nothing was changed.");
   const auto before = find_abrasive(trial(), abrasive.name);
   if (before != abrasive) perform("the abrasive " + abrasive.name, before, abrasive);
 }

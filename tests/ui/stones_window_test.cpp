@@ -337,7 +337,7 @@ TEST_F(StonesWindow, AStoneIsLoggedAndTheShelfAnswers) {
   EXPECT_TRUE(words(view->page()).contains("6 µm measured (label JIS 2000: 6.7 µm)"))
       << words(view->page()).toStdString();
   EXPECT_TRUE(words(view->page()).contains("Pale stone and Pale twin do the same work"));
-  named<NumberEntry>(view->page(), "Hollow found by the straight edge")->setValue(140);
+  named<NumberEntry>(view->page(), "hollow by")->setValue(140);
   click(button(view->page(), "Log this look"));
   EXPECT_TRUE(words(view->page()).contains("flatten before use: 140 µm hollow"));
   const auto pale = [&]() -> const Abrasive& {
@@ -347,7 +347,7 @@ TEST_F(StonesWindow, AStoneIsLoggedAndTheShelfAnswers) {
   EXPECT_EQ(pale().flatness.size(), 2U);
   EXPECT_EQ(pale().blades_since_check, 0);
   // A label that is none is refused, and the old one stays.
-  auto* label = named<QLineEdit>(view->page(), "Label");
+  auto* label = named<QLineEdit>(view->page(), "grit, as it is labelled");
   label->setText("smooth");
   emit label->editingFinished();
   EXPECT_EQ(pale().label, "JIS 2000");

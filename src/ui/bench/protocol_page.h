@@ -3,13 +3,11 @@
 #include <QTimer>
 #include <QWidget>
 
+#include "trial/bench_fields.h"
 #include "ui/bench/bench_model.h"
-#include "ui/parts/number_entry.h"
+#include "ui/parts/record_form.h"
 
-class QCheckBox;
-class QComboBox;
 class QLabel;
-class QLineEdit;
 
 namespace bq::ui {
 
@@ -28,13 +26,11 @@ class ProtocolPage : public QWidget {
   void keep();
   Workbench& workbench_;
   BenchModel& model_;
-  QCheckBox *prepare_, *gate_, *clean_, *look_, *sound_, *at_threshold_, *on_damage_;
-  QComboBox *count_, *check_unit_;
-  NumberEntry *pace_, *stroke_, *rest_after_, *rest_, *most_, *nominal_, *limit_, *debounce_;
-  QLineEdit *stations_, *rate_, *lot_, *batch_;
+  QLineEdit* stations();
+  QComboBox* check_unit();
+  RecordForm<BenchProtocol> fields_;
   QLabel *said_, *origin_;
   QTimer soon_;
-  bool loading_ = false;
 };
 
 }  // namespace bq::ui

@@ -30,6 +30,8 @@ class NumberEntry : public QAbstractSpinBox {
   [[nodiscard]] double minimum() const { return asked_.least; }
   [[nodiscard]] double maximum() const { return asked_.most; }
   void setRange(double least, double most);
+  /// The least value stands for "not known"; from there to `least_known` nothing is taken.
+  void set_least_known(double least_known) { asked_.least_known = least_known; }
   void setMinimum(double least) { setRange(least, asked_.most); }
   void setMaximum(double most) { setRange(asked_.least, most); }
   /// How many decimals are shown, not how many are kept.

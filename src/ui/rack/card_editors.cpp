@@ -13,9 +13,10 @@
 #include "quantity/measure.h"
 #include "quantity/number.h"
 #include "trial/edge_map.h"
+#include "trial/edge_record_fields.h"
 #include "ui/frame/workbench.h"
 #include "ui/parts/number_entry.h"
-#include "ui/parts/text_field.h"
+#include "ui/parts/record_form.h"
 
 namespace bq::ui {
 namespace {
@@ -77,9 +78,10 @@ SteelCardEditor::SteelCardEditor(Workbench& workbench, const QString& steel, QWi
     : CardDialog(workbench, tr("Steel card: %1").arg(steel), parent),
       steel_(steel),
       hardness_(
-          text_field(tr("Hardness"), tr("HRC, 20 to 68"))),
-      phase_(text_field(tr("Hard phase"), tr("% by volume"))),
-      bend_(text_field(tr("Bend strength"), tr("MPa; empty: by the toughness class"))),
+          text_field(label_of<&SteelCard::hardness_hrc>(), range_of<&SteelCard::hardness_hrc>())),
+      phase_(text_field(label_of<&SteelCard::hard_phase_percent>(), tr("% by volume"))),
+      bend_(text_field(label_of<&SteelCard::bend_strength_MPa>(),
+                       tr("MPa; empty: by the toughness class"))),
       note_(text_field(tr("Note"), QString())),
       behaviour_(new QComboBox),
       toughness_(new QComboBox) {

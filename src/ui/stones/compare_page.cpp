@@ -1,17 +1,14 @@
 #include "ui/stones/compare_page.h"
 
-#include <QComboBox>
 #include <QGridLayout>
 #include <QHeaderView>
 #include <QLabel>
-#include <QLineEdit>
 #include <QPushButton>
 #include <QTableWidget>
 #include <QVBoxLayout>
 
 #include "bluntness/treatment_verdict.h"
 #include "quantity/number.h"
-#include "ui/parts/number_field.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -25,7 +22,7 @@ ComparePage::ComparePage(Workbench& workbench, StonesModel& model, QWidget* pare
       price_(new QLabel),
       verdict_(new QLabel),
       cautions_(quiet_label({})),
-      per_hour_(new NumberEntry),
+      fields_([this] { take(); }),
       pairs_(new QTableWidget(0, 4)),
       form_(new QWidget) {
   choice_->setAccessibleName(tr("Comparison"));
@@ -40,51 +37,7 @@ ComparePage::ComparePage(Workbench& workbench, StonesModel& model, QWidget* pare
   top->addWidget(add_);
   column_->addLayout(top);
   for (QLabel* label : {result_, verdict_, price_, cautions_}) column_->addWidget(label);
-  auto* grid = new QGridLayout(form_);
-  grid->setContentsMargins(0, 0, 0, 0);
-  grid->setHorizontalSpacing(8);
-  grid->setVerticalSpacing(5);
-  grid->setColumnStretch(1, 1);
-  grid->setColumnStretch(2, 1);
-  const QStringList labels{tr("treatment"),  tr("time per blade"), tr("metal taken"),
-                           tr("stone wear"), tr("wear costs"),     tr("mess")};
-  for (int row = 0; row < labels.size(); ++row) grid->addWidget(quiet_label(labels[row]), row, 0);
-  for (int i = 0; i < 2; ++i) {
-    Fields& f = fields_[std::size_t(i)];
-    const QString who = i == 0 ? tr("first") : tr("second");
-    f.name = new QComboBox;
-    f.name->setEditable(true);
-    f.name->setInsertPolicy(QComboBox::NoInsert);
-    f.name->setAccessibleName(tr("Name of the %1 treatment").arg(who));
-    f.name->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-    connect(f.name->lineEdit(), &QLineEdit::editingFinished, this, &ComparePage::take);
-    connect(f.name, &QComboBox::activated, this, &ComparePage::take);
-    const auto number = [&](NumberEntry*& box, double most, int decimals, const QString& suffix,
-                            const QString& name) {
-      box = new NumberEntry;
-      set_up_number(box, 0, most, decimals, 0.5, suffix,
-                    tr("%1 of the %2 treatment").arg(name, who));
-      box->setSpecialValueText(tr("not said"));
-      connect(box, &NumberEntry::editingFinished, this, &ComparePage::take);
-    };
-    number(f.minutes, 1e4, 1, tr(" min"), tr("Time"));
-    number(f.metal, 1e5, 2, tr(" mm³"), tr("Metal"));
-    number(f.wear, 1e5, 1, tr(" µm"), tr("Wear"));
-    number(f.price, 1e5, 2, {}, tr("Price of the wear"));
-    f.mess = new QLineEdit;
-    f.mess->setAccessibleName(tr("Mess of the %1 treatment").arg(who));
-    connect(f.mess, &QLineEdit::editingFinished, this, &ComparePage::take);
-    int row = 0;
-    for (QWidget* widget : {static_cast<QWidget*>(f.name), static_cast<QWidget*>(f.minutes),
-                            static_cast<QWidget*>(f.metal), static_cast<QWidget*>(f.wear),
-                            static_cast<QWidget*>(f.price), static_cast<QWidget*>(f.mess)})
-      grid->addWidget(widget, row++, i + 1);
-  }
-  set_up_number(per_hour_, 0, 1e5, 2, 1, tr(" an hour"), tr("What an hour of the bench costs"));
-  per_hour_->setSpecialValueText(tr("not said"));
-  connect(per_hour_, &NumberEntry::editingFinished, this, &ComparePage::take);
-  grid->addWidget(quiet_label(tr("the bench costs")), 6, 0);
-  grid->addWidget(per_hour_, 6, 1);
+  lay_out_treatments();
   column_->addWidget(form_);
   pairs_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   pairs_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
@@ -110,6 +63,43 @@ ComparePage::ComparePage(Workbench& workbench, StonesModel& model, QWidget* pare
   });
 }
 
+void ComparePage::lay_out_treatments() {
+  using T = Treatment;
+  auto* grid = new QGridLayout(form_);
+  grid->setContentsMargins(0, 0, 0, 0);
+  grid->setHorizontalSpacing(8);
+  grid->setVerticalSpacing(5);
+  grid->setColumnStretch(1, 1);
+  grid->setColumnStretch(2, 1);
+  for (int i = 0; i < 2; ++i) {
+    auto& treatment = treatments_.emplace_back([this] { take(); });
+    const QString who = i == 0 ? tr("first") : tr("second");
+    auto* name = names_[std::size_t(i)] = new QComboBox;
+    name->setEditable(true);
+    name->setInsertPolicy(QComboBox::NoInsert);
+    name->setAccessibleName(tr("treatment"));
+    connect(name->lineEdit(), &QLineEdit::editingFinished, this, &ComparePage::take);
+    connect(name, &QComboBox::activated, this, &ComparePage::take);
+    treatment.bind([name](const T& t) { name->setCurrentText(text_of(t.name)); },
+                   [name](T& t) { t.name = name->currentText().trimmed().toStdString(); });
+    int row = 0;
+    for (QWidget* entry :
+         {static_cast<QWidget*>(name), static_cast<QWidget*>(treatment.number<&T::minutes>(1, 0.5)),
+          static_cast<QWidget*>(treatment.number<&T::metal_mm3>(2, 0.5)),
+          static_cast<QWidget*>(treatment.number<&T::wear_um>(1, 0.5)),
+          static_cast<QWidget*>(treatment.number<&T::wear_price>(2, 0.5)),
+          static_cast<QWidget*>(treatment.text<&T::mess>())}) {
+      if (i == 0) grid->addWidget(quiet_label(entry->accessibleName()), row, 0);
+      entry->setAccessibleName(tr("%1 (%2)").arg(entry->accessibleName(), who));
+      entry->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+      grid->addWidget(entry, row++, i + 1);
+    }
+  }
+  auto* per_hour = fields_.number<&Comparison::price_per_hour>(2, 1, tr(" an hour"));
+  grid->addWidget(quiet_label(per_hour->accessibleName()), 6, 0);
+  grid->addWidget(per_hour, 6, 1);
+}
+
 QString ComparePage::result() const { return result_->text(); }
 
 const Comparison* ComparePage::chosen() const {
@@ -132,19 +122,13 @@ void ComparePage::reload() {
     widget->setEnabled(workbench().writable());
   }
   if (c) {
-    for (int i = 0; i < 2; ++i) {
-      Fields& f = fields_[std::size_t(i)];
-      const Treatment& t = i == 0 ? c->first : c->second;
-      f.name->clear();
-      for (const auto& a : trial().shelf) f.name->addItem(QString::fromStdString(a.name));
-      f.name->setCurrentText(QString::fromStdString(t.name));
-      show_if_known(f.minutes, t.minutes);
-      show_if_known(f.metal, t.metal_mm3);
-      show_if_known(f.wear, t.wear_um);
-      show_if_known(f.price, t.wear_price);
-      f.mess->setText(QString::fromStdString(t.mess));
+    for (QComboBox* name : names_) {
+      name->clear();
+      for (const auto& a : trial().shelf) name->addItem(text_of(a.name));
     }
-    show_if_known(per_hour_, c->price_per_hour);
+    treatments_[0].show(c->first);
+    treatments_[1].show(c->second);
+    fields_.show(*c);
     const QString unit = QString::fromStdString(c->unit);
     pairs_->setHorizontalHeaderLabels(
         {tr("blade"), tr("place"), tr("%1, %2").arg(QString::fromStdString(c->first.name), unit),
@@ -202,18 +186,9 @@ void ComparePage::keep(const Comparison& comparison) {
 void ComparePage::take() {
   const Comparison* before = chosen();
   if (filling_ || !before) return;
-  Comparison c = *before;
-  for (int i = 0; i < 2; ++i) {
-    const Fields& f = fields_[std::size_t(i)];
-    Treatment& t = i == 0 ? c.first : c.second;
-    t.name = f.name->currentText().trimmed().toStdString();
-    t.minutes = if_known(f.minutes, t.minutes);
-    t.metal_mm3 = if_known(f.metal, t.metal_mm3);
-    t.wear_um = if_known(f.wear, t.wear_um);
-    t.wear_price = if_known(f.price, t.wear_price);
-    t.mess = f.mess->text().trimmed().toStdString();
-  }
-  c.price_per_hour = if_known(per_hour_, c.price_per_hour);
+  Comparison c = fields_.taken(*before);
+  c.first = treatments_[0].taken(c.first);
+  c.second = treatments_[1].taken(c.second);
   if (!(c == *before)) keep(c);
 }
 

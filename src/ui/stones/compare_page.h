@@ -2,12 +2,11 @@
 
 #include <array>
 
-#include "ui/parts/number_entry.h"
+#include "trial/shelf_fields.h"
+#include "ui/parts/record_form.h"
 #include "ui/stones/stones_page.h"
 
-class QComboBox;
 class QLabel;
-class QLineEdit;
 class QPushButton;
 class QTableWidget;
 
@@ -24,12 +23,8 @@ class ComparePage : public StonesPage {
   void hideEvent(QHideEvent* event) override;
 
  private:
-  struct Fields {
-    QComboBox* name;
-    NumberEntry *minutes, *metal, *wear, *price;
-    QLineEdit* mess;
-  };
   void reload() override;
+  void lay_out_treatments();
   void take();
   void add_new();
   void take_pair(int row);
@@ -43,8 +38,9 @@ class ComparePage : public StonesPage {
   QLineEdit* new_name_;
   QPushButton *add_, *remove_;
   QLabel *result_, *price_, *verdict_, *cautions_;
-  std::array<Fields, 2> fields_;
-  NumberEntry* per_hour_;
+  std::array<QComboBox*, 2> names_{};
+  std::vector<RecordForm<Treatment>> treatments_;  ///< the first, the second
+  RecordForm<Comparison> fields_;
   QTableWidget* pairs_;
   QWidget* form_;
 };

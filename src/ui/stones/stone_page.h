@@ -1,15 +1,11 @@
 #pragma once
 
-#include <array>
-
-#include "ui/parts/number_entry.h"
+#include "edge/abrasive_fields.h"
+#include "ui/parts/record_form.h"
 #include "ui/stones/stones_page.h"
 
-class QCheckBox;
-class QComboBox;
 class QGridLayout;
 class QLabel;
-class QLineEdit;
 class QPushButton;
 
 namespace bq::ui {
@@ -26,6 +22,10 @@ class StonePage : public StonesPage {
 
  private:
   void reload() override;
+  void lay_out_stone();
+  void lay_out_face();
+  void lay_out_strop();
+  QGridLayout* bites();  ///< how it cuts steels
   void fill();
   void take();  ///< what was typed is kept
   void log_look();
@@ -33,24 +33,15 @@ class StonePage : public StonesPage {
   void remove();
   void keep(const Abrasive& abrasive);
   [[nodiscard]] const Abrasive* chosen() const;
-  /// A field under its own label; no label where the field says what it is.
-  struct Field {
-    QString label{};
-    QWidget* widget = nullptr;
-  };
-  void add_row(QGridLayout* grid, const Field& first, const Field& second);
-
-  bool filling_ = false;
   std::string name_;
-  QComboBox *choice_, *kind_;
-  std::array<QComboBox*, 3> bites_;
-  QLineEdit *label_, *pressure_, *mess_, *note_, *new_name_;
-  NumberEntry *size_, *rate_, *length_, *limit_, *soak_, *price_, *usable_, *wear_, *substrate_,
-      *modulus_, *deviation_, *over_;
-  NumberEntry *check_every_, *since_, *break_in_, *upkeep_;
-  QCheckBox *loaded_, *streaks_, *blackened_, *retired_, *flattened_;
+  QComboBox* choice_;
+  QLineEdit* new_name_;
+  RecordForm<Abrasive> fields_;
+  RecordForm<FlatnessEntry> look_fields_;  ///< a look at the face that is not logged yet
+  NumberEntry* over_;
+  QCheckBox* flattened_;
   QLabel *state_, *log_, *shelf_;
-  QPushButton *add_, *remove_, *look_;
+  QPushButton *add_, *remove_, *log_look_;
   QWidget *form_, *flat_form_, *strop_form_;
 };
 

@@ -1,0 +1,167 @@
+#pragma once
+
+#include <cmath>
+#include <cstddef>
+#include <limits>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <tuple>
+#include <type_traits>
+#include <utility>
+
+#include "quantity/checked.h"
+#include "quantity/number.h"
+
+namespace bq::inline quantity {
+
+/// T of an optional<T>, else T.
+template <class T>
+struct Known {
+  using type = T;
+  static constexpr bool optional = false;
+};
+template <class T>
+struct Known<std::optional<T>> {
+  using type = T;
+  static constexpr bool optional = true;
+};
+
+/// What is said once of a member of a record: its key in files, the range of a number (both ends
+/// are taken), its unit, the words of an enumeration and how a person reads it. Files, refusals,
+/// forms and docs/records.md are made from it.
+template <auto Member>
+struct Field;
+template <class R, class V, V R::* Member>
+struct Field<Member> {
+  using Record = R;
+  using Value = V;
+  using Bare = typename Known<V>::type;
+  static constexpr bool is_word = std::is_enum_v<Bare>;
+  static constexpr bool is_number = std::is_arithmetic_v<Bare> && !std::is_same_v<Bare, bool>;
+
+  const char* key;
+  double least = std::numeric_limits<double>::lowest();
+  double most = std::numeric_limits<double>::max();
+  std::string_view unit{};
+  std::string_view label{};  ///< what a form and a refusal call it; "" the key
+  std::string_view note{};   ///< for docs/records.md
+  bool always_told = false;  ///< in files, even where it is as usual
+  bool needed = false;       ///< a file without it is refused
+  std::optional<Bare> (*parse)(std::string_view) = nullptr;
+  std::string_view (*name)(Bare) = nullptr;
+  int words = 0;  ///< how many values an enumeration has, from 0 on
+
+  [[nodiscard]] static const V& of(const R& record) { return record.*Member; }
+  [[nodiscard]] static V& of(R& record) { return record.*Member; }
+
+  [[nodiscard]] constexpr Field within(double low, double high, std::string_view in = {}) const {
+    Field out = *this;
+    out.least = low;
+    out.most = high;
+    out.unit = in;
+    return out;
+  }
+  [[nodiscard]] constexpr Field word(std::optional<Bare> (*by)(std::string_view), int count) const {
+    Field out = word(by, [](Bare value) { return name_of(value); });
+    out.words = count;
+    return out;
+  }
+  [[nodiscard]] constexpr Field word(std::optional<Bare> (*by)(std::string_view),
+                                     std::string_view (*named)(Bare)) const {
+    Field out = *this;
+    out.parse = by;
+    out.name = named;
+    return out;
+  }
+  [[nodiscard]] constexpr Field says(std::string_view text, std::string_view more = {}) const {
+    Field out = *this;
+    out.label = text;
+    out.note = more;
+    return out;
+  }
+  [[nodiscard]] constexpr Field always() const {
+    Field out = *this;
+    out.always_told = true;
+    return out;
+  }
+  /// A file without it is refused; so it is always told.
+  [[nodiscard]] constexpr Field must() const {
+    Field out = always();
+    out.needed = true;
+    return out;
+  }
+  [[nodiscard]] std::string called() const { return std::string(label.empty() ? key : label); }
+  [[nodiscard]] bool takes(double number) const { return number >= least && number <= most; }
+  /// "must lie between 0.01 and 5000 µm".
+  [[nodiscard]] std::string must_lie() const {
+    std::string out =
+        "must lie between " + print_number(least, 6) + " and " + print_number(most, 6);
+    if (!unit.empty()) out += (unit == "°" ? "" : " ") + std::string(unit);
+    return out;
+  }
+};
+
+template <auto Member>
+[[nodiscard]] constexpr Field<Member> field(const char* key) {
+  return {key};
+}
+
+/// Names a record for `fields_of(Told<Record>)`, which returns the tuple of its fields and stands
+/// in the room of the record.
+template <class R>
+struct Told {};
+
+/// A record whose fields are declared.
+template <class R>
+concept Declared = requires { fields_of(Told<R>()); };
+
+/// Calls `each` with every declared field.
+template <Declared R, class Each>
+constexpr void for_each_field(const Each& each) {
+  const auto fields = fields_of(Told<R>());
+  [&]<std::size_t... I>(std::index_sequence<I...>) {
+    (each(std::get<I>(fields)), ...);
+  }(std::make_index_sequence<std::tuple_size_v<decltype(fields)>>());
+}
+
+/// The declaration of a member.
+template <auto Member>
+[[nodiscard]] constexpr Field<Member> field_of() {
+  Field<Member> out{nullptr};
+  for_each_field<typename Field<Member>::Record>([&](const auto& one) {
+    if constexpr (std::is_same_v<std::decay_t<decltype(one)>, Field<Member>>) out = one;
+  });
+  return out;
+}
+
+/// The first number of a record, or of a record in it, that lies outside what is declared for it
+/// (NaN does): "particle size, measured: must lie between 0.01 and 5000 µm".
+template <Declared R>
+[[nodiscard]] std::optional<Refusal> range_fault(const R& record) {
+  std::optional<Refusal> out;
+  const auto look = [&](const auto& one, const auto& value) {
+    using V = std::decay_t<decltype(value)>;
+    if constexpr (std::decay_t<decltype(one)>::is_number) {
+      if (!one.takes(double(value))) out = Refusal{one.called() + ": " + one.must_lie()};
+    } else if constexpr (Declared<V>) {
+      if (const auto inner = range_fault(value)) out = Refusal{one.called() + ", " + inner->reason};
+    } else if constexpr (requires { requires Declared<typename V::value_type>; }) {
+      for (const auto& item : value)
+        if (const auto inner = range_fault(item); inner && !out)
+          out = Refusal{one.called() + ", " + inner->reason};
+    }
+  };
+  for_each_field<R>([&](const auto& one) {
+    using F = std::decay_t<decltype(one)>;
+    if (out) return;
+    const auto& value = F::of(record);
+    if constexpr (!Known<typename F::Value>::optional)
+      look(one, value);
+    else if (value)
+      look(one, *value);
+  });
+  return out;
+}
+
+}  // namespace bq::inline quantity
