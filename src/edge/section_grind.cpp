@@ -1,6 +1,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "edge/faces_meet.h"
 #include "edge/section.h"
 #include "quantity/number.h"
 
@@ -49,7 +50,8 @@ class Grinder {
     }
     if (!touched) return Refusal{"it touches nothing"};
     if (*bottom > before_.bottom_mm_) after.cut_below(*bottom);
-    if (goes_through(after)) return Refusal{"it would go through the blade above the edge"};
+    if (faces_meet(after.sides_[0], after.sides_[1], after.bottom_mm_))
+      return Refusal{"it would go through the blade above the edge"};
     return after;
   }
 
@@ -412,37 +414,6 @@ class Grinder {
     }
     surface = std::move(out);
     return touched;
-  }
-
-  /// True when the two faces meet somewhere above the apex (only hollow faces can).
-  static bool goes_through(const Section& section) {
-    const Surface &left = section.sides_[0], &right = section.sides_[1];
-    const double start = section.bottom_mm_ + 1e-6;
-    std::size_t l = 0, r = 0;
-    double from = section.bottom_mm_;
-    while (l < left.size() && r < right.size()) {
-      const double to = std::min(left[l].to_mm, right[r].to_mm);
-      const auto thickness = [&](double h) { return left[l].y(h) + right[r].y(h); };
-      if (to > start) {
-        if (thickness(to) <= 0) return true;
-        if (left[l].shape == SurfacePiece::Shape::hollow ||
-            right[r].shape == SurfacePiece::Shape::hollow) {
-          double a = std::max(from, start), b = to;  // thickness has one least place here
-          for (int i = 0; i < 60; ++i) {
-            const double one = a + (b - a) / 3, two = b - (b - a) / 3;
-            if (thickness(one) < thickness(two))
-              b = two;
-            else
-              a = one;
-          }
-          if (thickness(0.5 * (a + b)) <= 0) return true;
-        }
-      }
-      if (left[l].to_mm <= to) ++l;
-      if (r < right.size() && right[r].to_mm <= to) ++r;
-      from = to;
-    }
-    return false;
   }
 
   const Section& before_;

@@ -135,31 +135,43 @@ template <auto Member>
   return out;
 }
 
+template <class List>
+concept ListOfDeclared =
+    requires { typename List::value_type; } && Declared<typename List::value_type>;
+
+template <Declared R>
+std::optional<Refusal> range_fault(const R& record);
+
+namespace field_parts {
+
+template <class F, class V>
+std::optional<Refusal> fault_in(const F& one, const V& value) {
+  if constexpr (F::is_number) {
+    if (!one.takes(double(value))) return Refusal{one.called() + ": " + one.must_lie()};
+  } else if constexpr (Declared<V>) {
+    if (const auto inner = range_fault(value)) return Refusal{one.called() + ", " + inner->reason};
+  } else if constexpr (ListOfDeclared<V>) {
+    for (const auto& item : value)
+      if (const auto inner = range_fault(item)) return Refusal{one.called() + ", " + inner->reason};
+  }
+  return std::nullopt;
+}
+
+}  // namespace field_parts
+
 /// The first number of a record, or of a record in it, that lies outside what is declared for it
 /// (NaN does): "particle size, measured: must lie between 0.01 and 5000 µm".
 template <Declared R>
-[[nodiscard]] std::optional<Refusal> range_fault(const R& record) {
+std::optional<Refusal> range_fault(const R& record) {
   std::optional<Refusal> out;
-  const auto look = [&](const auto& one, const auto& value) {
-    using V = std::decay_t<decltype(value)>;
-    if constexpr (std::decay_t<decltype(one)>::is_number) {
-      if (!one.takes(double(value))) out = Refusal{one.called() + ": " + one.must_lie()};
-    } else if constexpr (Declared<V>) {
-      if (const auto inner = range_fault(value)) out = Refusal{one.called() + ", " + inner->reason};
-    } else if constexpr (requires { requires Declared<typename V::value_type>; }) {
-      for (const auto& item : value)
-        if (const auto inner = range_fault(item); inner && !out)
-          out = Refusal{one.called() + ", " + inner->reason};
-    }
-  };
   for_each_field<R>([&](const auto& one) {
     using F = std::decay_t<decltype(one)>;
     if (out) return;
     const auto& value = F::of(record);
     if constexpr (!Known<typename F::Value>::optional)
-      look(one, value);
+      out = field_parts::fault_in(one, value);
     else if (value)
-      look(one, *value);
+      out = field_parts::fault_in(one, *value);
   });
   return out;
 }

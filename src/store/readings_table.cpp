@@ -12,6 +12,7 @@
 #include "quantity/number.h"
 #include "store/csv_reader.h"
 #include "store/readings_columns.h"
+#include "store/run_draft.h"
 
 namespace bq::inline store {
 namespace {
@@ -24,44 +25,6 @@ struct CellFault {
   std::size_t cell = 0;
   std::string what;
 };
-
-/// What the rows so far say of a run's column: the text as written and where.
-struct Said {
-  std::string text;
-  double number = 0;
-  std::uint64_t line = 0;
-};
-
-struct RunDraft {
-  std::string name;
-  std::map<std::string, Said> said;     ///< by column name
-  std::vector<std::string> last_cells;  ///< the run's cells of its last row, to skip repeats
-  std::uint64_t last_table = 0;
-  std::vector<Reading> readings;
-};
-
-/// The side columns of one kind as angles or sizes; empty when nothing is said.
-template <class Pair>
-std::optional<Pair> sides(const std::map<std::string, Said>& said, const std::string& base) {
-  const auto find = [&](const std::string& key) -> const Said* {
-    const auto found = said.find(key);
-    return found == said.end() ? nullptr : &found->second;
-  };
-  const Said *both = find(base), *left = find(base + "_left"), *right = find(base + "_right");
-  if (both) return Pair{both->number, both->number};
-  if (left && right) return Pair{left->number, right->number};
-  return std::nullopt;
-}
-
-std::string half_said(const std::map<std::string, Said>& said, const std::string& base) {
-  const bool both = said.contains(base), left = said.contains(base + "_left"),
-             right = said.contains(base + "_right");
-  if (both && (left || right))
-    return base + " stands beside " + base + "_left or _right; give one or the other";
-  if (left != right)
-    return base + (left ? "_left has no " : "_right has no ") + base + (left ? "_right" : "_left");
-  return {};
-}
 
 /// What names of this column are called where they are asked about; "" they are not.
 std::string kind_of_name(Column column) {

@@ -32,6 +32,7 @@ void ActBook::turn(Act& act, Way way) {
     state_.file.together([&] {
       for (; carried < count; ++carried) {
         write(state_, at(carried), way);
+        touched_.add(at(carried));
         remember(state_, at(carried), way);
       }
     });

@@ -1,8 +1,10 @@
 #pragma once
 
 #include <functional>
+#include <utility>
 
 #include "workflow/project_state.h"
+#include "workflow/touched.h"
 
 namespace bq::inline workflow {
 
@@ -43,6 +45,8 @@ class ActBook {
   [[nodiscard]] std::string redo_text() const { return can_redo() ? acts_[done_].text : ""; }
   void undo();
   void redo();
+  /// What was touched since this was asked last; more than that where an act was given up.
+  Touched take_touched() { return std::exchange(touched_, {}); }
 
  private:
   template <class Record>
@@ -53,6 +57,7 @@ class ActBook {
   std::vector<Act> acts_;
   std::size_t done_ = 0;
   Act* in_hand_ = nullptr;
+  Touched touched_;
 };
 
 template <class Record>
@@ -61,6 +66,7 @@ const Change<Record>& ActBook::carry_out(Change<Record> change) {
   changes.emplace_back(std::move(change));
   try {
     write(state_, changes.back(), Way::forth);
+    touched_.add(changes.back());
     remember(state_, changes.back(), Way::forth);
   } catch (...) {
     changes.pop_back();

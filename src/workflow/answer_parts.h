@@ -31,6 +31,11 @@ Answer circumstances(const AnswerSource& source);
 /// For each run whether it did the work that is asked about.
 std::vector<bool> of_this_work(const AnswerSource& source);
 
+/// The runs that the life model rests on become the answer's.
+void use_rows(Answer& out, const AnswerSource& source);
+/// Why the life model cannot answer; empty: it can. `term`: what it must have, called `what` in
+/// words.
+std::optional<Answer> no_model(const AnswerSource& source, const char* term, const char* what);
 /// Not answered: what is missing, and whether planning helps.
 Answer missing(const std::string& sentence, bool plan_helps);
 /// "1.4 (1.1 to 1.8)"; ends that the data do not bound are "not bounded".

@@ -106,7 +106,7 @@ Answer curves(const AnswerSource& source) {
 Answer readings(const AnswerSource& source) {
   double within = 0, between = 0;
   int dof = 0, runs = 0;
-  std::size_t readings = 0, suspects = 0;
+  std::size_t readings = 0, checkpoints = 0, suspects = 0;
   Answer out;
   out.table.heads = {
       "Run",    "Readings", "Checkpoints", "Within a checkpoint %", "Between checkpoints %",
@@ -121,6 +121,7 @@ Answer readings(const AnswerSource& source) {
     const CurveFit& f = fit.curve->fit;
     const int own = f.readings - f.checkpoints;
     readings += std::size_t(f.readings);
+    checkpoints += std::size_t(f.checkpoints);
     suspects += fit.curve->suspects.size();
     if (own > 0) {
       within += own * f.within_variance;
@@ -146,11 +147,7 @@ Answer readings(const AnswerSource& source) {
   const double cv = std::sqrt(within / dof), scatter = std::sqrt(between / runs);
   const int needed =
       stats::readings_needed(cv, source.wished_precision, 0.95, 10000).value_or(10000);
-  const double m = double(readings) / std::max(1.0, [&] {
-                     double c = 0;
-                     for (const auto& row : out.table.rows) c += std::stod(row[2]);
-                     return c;
-                   }());
+  const double m = double(readings) / double(std::max<std::size_t>(1, checkpoints));
   out.answered = true;
   out.sentence = "Readings of one checkpoint spread by " + print_fixed(100 * cv, 1) +
                  " %; a checkpoint's mean to within " +

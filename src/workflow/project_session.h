@@ -183,6 +183,8 @@ class ProjectSession {
   [[nodiscard]] std::string redo_text() const { return acts_.redo_text(); }
   void undo() { acts_.undo(); }
   void redo() { acts_.redo(); }
+  /// What acts, undo and redo touched since this was asked last.
+  Touched take_touched() { return acts_.take_touched(); }
 
   /// Several acts as one: one transaction, one step of undo named `what`. When one of them throws,
   /// none has happened.

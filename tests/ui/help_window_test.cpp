@@ -137,6 +137,30 @@ TEST(Help, EveryWordOfTheFieldIsExplained) {
   EXPECT_TRUE(TermHints::hint_for("Reburring").isEmpty()) << "only whole words";
 }
 
+// Qt wraps hints that are marked up alone, and here none is.
+TEST(Help, ALongHintStandsInLinesAndInTheWordsItHas) {
+  const auto asked = [](QWidget& over, const QPoint& at) {
+    QHelpEvent event(QEvent::ToolTip, at, over.mapToGlobal(at));
+    QApplication::sendEvent(&over, &event);
+    return QToolTip::text();
+  };
+  const TermHints hints(nullptr, [](QWidget*) {});
+  QWidget plain;
+  plain.resize(200, 100);
+  const QString words = QStringLiteral("What is kept here is <not> marked up & stays as it is ");
+  plain.setToolTip(words.repeated(5));
+  plain.show();
+  const QString shown = asked(plain, {20, 20});
+  EXPECT_EQ(QString(shown).replace('\n', ' ').simplified(), words.repeated(5).simplified());
+  for (const QString& line : shown.split('\n')) EXPECT_LE(line.size(), 56) << line.toStdString();
+  QListWidget list;
+  list.resize(200, 100);
+  list.addItem(QStringLiteral("a blade"));
+  list.item(0)->setToolTip(words.repeated(3));
+  list.show();
+  EXPECT_GE(asked(*list.viewport(), list.visualItemRect(list.item(0)).center()).count('\n'), 2);
+}
+
 TEST(Help, EveryLinkOfTheGuideLeadsSomewhere) {
   HelpWindow help(nullptr);
   const QRegularExpression link(

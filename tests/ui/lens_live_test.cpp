@@ -16,6 +16,7 @@
 #include "pixels/float_tiff.h"
 #include "pixels/picture_loader.h"
 #include "stats/random.h"
+#include "store/picture_store.h"
 #include "ui/lens/live_page.h"
 #include "ui/lens/series_dialog.h"
 #include "ui/lens_hand.h"

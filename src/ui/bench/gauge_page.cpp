@@ -32,6 +32,11 @@ GaugeChecksPage::GaugeChecksPage(Workbench& workbench, BenchModel& model, QWidge
   plot_->setMinimumHeight(220);
   log_->setAccessibleName(tr("What happened in this run"));
   log_->setWordWrap(true);
+  lay_out();
+  listen();
+}
+
+void GaugeChecksPage::lay_out() {
   auto* row = new QHBoxLayout;
   row->addWidget(flag_);
   row->addWidget(said_, 1);
@@ -51,6 +56,9 @@ GaugeChecksPage::GaugeChecksPage(Workbench& workbench, BenchModel& model, QWidge
   layout->setSpacing(24);
   layout->addLayout(left, 3);
   layout->addLayout(right, 2);
+}
+
+void GaugeChecksPage::listen() {
   connect(flag_, &QPushButton::clicked, this, &GaugeChecksPage::flag);
   connect(&model_, &BenchModel::changed, this, [this] {
     if (isVisible()) reload();

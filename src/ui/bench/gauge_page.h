@@ -24,6 +24,8 @@ class GaugeChecksPage : public QWidget {
   void showEvent(QShowEvent* event) override;
 
  private:
+  void lay_out();
+  void listen();
   void reload();
   void flag();
   Workbench& workbench_;

@@ -30,7 +30,9 @@ InstrumentDesk::InstrumentDesk(Workbench& workbench, QObject* parent)
     loaded_ = "\n";  // another project: its own instruments
     load();
   });
-  connect(&workbench_, &Workbench::changed, this, &InstrumentDesk::load);
+  connect(&workbench_, &Workbench::changed, this, [this](const Touched& touched) {
+    if (touched.text(kInstrumentsKey)) load();
+  });
   connect(&tick_, &QTimer::timeout, this, &InstrumentDesk::look);
   tick_.start(kTick_ms);
   since_look_.start();

@@ -56,6 +56,10 @@ InstrumentsPage::InstrumentsPage(Workbench& workbench, BenchModel& model, QWidge
   lines_->verticalHeader()->hide();
   lines_->setEditTriggers(QAbstractItemView::NoEditTriggers);
   lines_->setAccessibleName(tr("Lines of the instrument"));
+  listen();
+}
+
+void InstrumentsPage::listen() {
   auto* buttons = new QHBoxLayout;
   buttons->addWidget(test_);
   buttons->addWidget(counts_, 1);

@@ -28,6 +28,7 @@ class InstrumentsPage : public QWidget {
   void showEvent(QShowEvent* event) override;
 
  private:
+  void listen();
   QWidget* make_form();
   void reload();
   void show_lines();

@@ -18,6 +18,11 @@ ProtocolPage::ProtocolPage(Workbench& workbench, BenchModel& model, QWidget* par
       fields_([this] { soon_.start(); }, RecordForm<BenchProtocol>::Tells::typing),
       said_(quiet_label({})),
       origin_(quiet_label({})) {
+  lay_out();
+  listen();
+}
+
+void ProtocolPage::lay_out() {
   using P = BenchProtocol;
   const auto or_none = [](NumberEntry* box, const QString& none) {
     box->setSpecialValueText(none);
@@ -88,6 +93,9 @@ ProtocolPage::ProtocolPage(Workbench& workbench, BenchModel& model, QWidget* par
 
   soon_.setSingleShot(true);
   soon_.setInterval(600);
+}
+
+void ProtocolPage::listen() {
   connect(&soon_, &QTimer::timeout, this, &ProtocolPage::keep);
   connect(&workbench_, &Workbench::about_to_undo, this, &ProtocolPage::keep);
   connect(&model_, &BenchModel::changed, this, [this] {

@@ -22,6 +22,8 @@ class ProtocolPage : public QWidget {
   void hideEvent(QHideEvent* event) override;
 
  private:
+  void lay_out();
+  void listen();
   void reload();
   void keep();
   Workbench& workbench_;

@@ -59,6 +59,10 @@ SearchPage::SearchPage(Workbench& workbench, BenchModel& model, QWidget* parent)
   bound_->setFont(font_of(kHeading));
   bound_->setWordWrap(true);
   bound_->setTextFormat(Qt::RichText);
+  lay_out();
+}
+
+void SearchPage::lay_out() {
   auto* head = new QHBoxLayout;
   head->addWidget(sessions_);
   head->addWidget(new_);

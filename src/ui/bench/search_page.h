@@ -51,6 +51,7 @@ class SearchPage : public QWidget {
   void showEvent(QShowEvent* event) override;
 
  private:
+  void lay_out();
   QWidget* make_work();
   void reload();
   void begin();

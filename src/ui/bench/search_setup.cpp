@@ -49,6 +49,10 @@ SearchSetup::SearchSetup(QWidget* parent)
   set_up_number(rough_, 1, 1e6, 0, 10, tr(" cuts"), tr("Rough block"));
   set_up_number(confirm_, 1, 1e7, 0, 50, tr(" cuts"), tr("Long block"));
   start_->setValue(10);
+  lay_out();
+}
+
+void SearchSetup::lay_out() {
   step_->setValue(2);
   share_->setValue(0.6);
   rough_->setValue(50);

@@ -29,6 +29,7 @@ class SearchSetup : public QWidget {
   void begin_asked();
 
  private:
+  void lay_out();
   QComboBox *blade_, *mode_;
   QLineEdit *name_, *use_, *medium_;
   NumberEntry *start_, *step_, *micro_, *share_, *rough_, *confirm_;

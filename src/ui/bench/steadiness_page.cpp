@@ -94,6 +94,11 @@ SteadinessPage::SteadinessPage(Workbench& workbench, BenchModel& model, QWidget*
   start_->setFont(font_of(kHeading, true));
   start_->setFocusPolicy(Qt::TabFocus);
   progress_->set_empty_text(tr("Sessions appear here: is the upper tail coming down?"));
+  lay_out();
+  listen();
+}
+
+void SteadinessPage::lay_out() {
   auto* row = new QHBoxLayout;
   row->addWidget(new QLabel(tr("aim at")));
   row->addWidget(target_);
@@ -118,6 +123,9 @@ SteadinessPage::SteadinessPage(Workbench& workbench, BenchModel& model, QWidget*
   layout->setSpacing(10);
   layout->addLayout(upper, 3);
   layout->addWidget(cue_, 2);
+}
+
+void SteadinessPage::listen() {
   connect(target_, &NumberEntry::valueChanged, this, [this](double value) {
     cue_->set_target(value);
     cue_->update();

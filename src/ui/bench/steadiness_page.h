@@ -46,6 +46,8 @@ class SteadinessPage : public QWidget {
   void hideEvent(QHideEvent* event) override;
 
  private:
+  void lay_out();
+  void listen();
   void toggle();
   void finish();
   void reload();

@@ -63,6 +63,12 @@ TrialPage::TrialPage(Workbench& workbench, BenchModel& model, QWidget* parent)
       pace_(new QProgressBar) {
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(tr("Trial: one step at a time"));
+  lay_out();
+  listen();
+  follow();
+}
+
+void TrialPage::lay_out() {
   auto* right = new QVBoxLayout;
   right->setSpacing(6);
   right->addWidget(plot_, 3);
@@ -78,7 +84,9 @@ TrialPage::TrialPage(Workbench& workbench, BenchModel& model, QWidget* parent)
   layout->addWidget(stages_);
   layout->addWidget(strip_);
   plot_->set_empty_text(tr("The curve appears with the first readings."));
+}
 
+void TrialPage::listen() {
   connect(chooser_, &QComboBox::activated, this, [this](int index) {
     workbench_.choose_run(index);
     setFocus();
@@ -106,6 +114,9 @@ TrialPage::TrialPage(Workbench& workbench, BenchModel& model, QWidget* parent)
   connect(look_, &LookPanel::left, this, &TrialPage::back_to_work);
   connect(reason_, &ReasonPanel::left, this, &TrialPage::back_to_work);
   connect(strip_, &CheckpointStrip::reading_clicked, this, &TrialPage::ask_exclude);
+}
+
+void TrialPage::follow() {
   connect(plot_, &PlotView::threshold_dragged, this,
           [this](double y) { workbench_.drag_threshold(workbench_.from_shown(y)); });
   connect(plot_, &PlotView::threshold_dropped, this,

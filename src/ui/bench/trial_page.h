@@ -55,6 +55,9 @@ class TrialPage : public QWidget {
   void resizeEvent(QResizeEvent* event) override;
 
  private:
+  void lay_out();
+  void listen();
+  void follow();
   enum Middle { kWork, kLook, kReason };
   QWidget* make_left();
   QWidget* make_work();

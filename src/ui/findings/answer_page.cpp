@@ -36,6 +36,11 @@ AnswerPage::AnswerPage(Workbench& workbench, const QString& how, QWidget* parent
   table_->horizontalHeader()->setHighlightSections(false);
   table_->horizontalHeader()->setTextElideMode(Qt::ElideRight);
   table_->setAccessibleName(tr("Table behind the answer"));
+  lay_out();
+  listen();
+}
+
+void AnswerPage::lay_out() {
   auto* unfold = new QPushButton(tr("How was this computed?"));
   unfold->setObjectName(QStringLiteral("flat"));
   unfold->setCheckable(true);
@@ -55,6 +60,9 @@ AnswerPage::AnswerPage(Workbench& workbench, const QString& how, QWidget* parent
   layout->addWidget(unfold, 0, Qt::AlignLeft);
   layout->addWidget(how_);
   layout->addStretch(0);
+}
+
+void AnswerPage::listen() {
   connect(plot_, &PlotView::run_picked, this, &AnswerPage::pick);
   connect(table_, &QTableWidget::cellClicked, this,
           [this](int row, int) { pick(row_runs_.value(row)); });

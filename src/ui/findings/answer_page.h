@@ -35,6 +35,8 @@ class AnswerPage : public QWidget {
   QTableWidget* table_;
 
  private:
+  void lay_out();
+  void listen();
   void light_run();
   void pick(const QString& run);
 

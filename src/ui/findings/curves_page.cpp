@@ -72,6 +72,10 @@ CurvesPage::CurvesPage(Workbench& bench, QWidget* parent)
   controls_->addWidget(at_);
   controls_->addWidget(log_cuts_);
   controls_->addWidget(log_readings_);
+  listen();
+}
+
+void CurvesPage::listen() {
   controls_->addStretch();
   controls_->addWidget(quiet_label(tr("Drag the ochre line to move the limit.")));
   plot_->set_empty_text(tr("No readings yet. Take some at the Bench or import a table."));

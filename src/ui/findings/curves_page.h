@@ -19,6 +19,7 @@ class CurvesPage : public AnswerPage {
   void set_medium(const std::string& medium);
 
  private:
+  void listen();
   enum Overlay { one_run, by_steel, by_angle, by_finish };
   void reload();
   void reload_threshold();

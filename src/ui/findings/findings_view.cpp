@@ -51,6 +51,11 @@ FindingsView::FindingsView(Workbench& workbench, QWidget* parent)
   for (QWidget* page : {static_cast<QWidget*>(curves_), static_cast<QWidget*>(life_),
                         static_cast<QWidget*>(matching_), static_cast<QWidget*>(study_)})
     pages_->addWidget(page);
+  lay_out();
+  listen();
+}
+
+void FindingsView::lay_out() {
   auto* column = new QWidget;
   column->setFixedWidth(272);
   auto* left = new QVBoxLayout(column);
@@ -70,7 +75,7 @@ FindingsView::FindingsView(Workbench& workbench, QWidget* parent)
   auto* right = new QVBoxLayout;
   right->setSpacing(8);
   right->addWidget(pages_, 1);
-  right->addWidget(new EnoughLine(workbench));
+  right->addWidget(new EnoughLine(workbench_));
   layout->addWidget(column);
   layout->addLayout(right, 1);
 
@@ -92,6 +97,9 @@ FindingsView::FindingsView(Workbench& workbench, QWidget* parent)
     interactions_ = interactions;
     refresh();
   });
+}
+
+void FindingsView::listen() {
   connect(study_, &StudyPage::force_asked, this,
           [this](const QString& first, const QString& second, double limit_N) {
             force_first_ = first;
@@ -110,7 +118,10 @@ FindingsView::FindingsView(Workbench& workbench, QWidget* parent)
     match_.reset();
     medium_->clear();
   });
-  connect(&workbench_, &Workbench::changed, this, &FindingsView::refresh);
+  connect(&workbench_, &Workbench::changed, this, [this](const Touched& touched) {
+    if (touched.any_part() || touched.text(kGaugeStudyKey) || touched.text(kSectionQuestionsKey))
+      refresh();
+  });
   connect(&workbench_, &Workbench::fits_changed, this, &FindingsView::refresh);
   connect(&workbench_, &Workbench::threshold_changed, this, &FindingsView::refresh);
   connect(&workbench_, &Workbench::display_changed, this, [this] {

@@ -36,6 +36,8 @@ class FindingsView : public QWidget {
       override;  ///< what changed while another station was looked at is worked out now
 
  private:
+  void lay_out();
+  void listen();
   struct Round;
   void refresh();
   /// `facts`: what they were found in; null: as the trial is now.

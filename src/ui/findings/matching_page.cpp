@@ -49,6 +49,11 @@ MatchingPage::MatchingPage(Workbench& bench, QWidget* parent)
   controls_->addWidget(kind_);
   controls_->addWidget(new QLabel(tr("does")));
   controls_->addWidget(to_);
+  lay_out();
+  listen();
+}
+
+void MatchingPage::lay_out() {
   controls_->addWidget(new QLabel(tr("last")));
   controls_->addWidget(ratio_);
   controls_->addWidget(new QLabel(tr("as long as")));
@@ -58,6 +63,9 @@ MatchingPage::MatchingPage(Workbench& bench, QWidget* parent)
   controls_->addWidget(new QLabel(QStringLiteral("?")));
   controls_->addStretch();
   plot_->set_empty_text(tr("Matching needs at least two steels and two angles."));
+}
+
+void MatchingPage::listen() {
   connect(kind_, &QComboBox::activated, this, [this] {
     // Another quantity: start from its middle, not from a number of the other one.
     filling_ = true;

@@ -19,6 +19,8 @@ class MatchingPage : public AnswerPage {
   void asked(const MatchQuestion& question);
 
  private:
+  void lay_out();
+  void listen();
   void ask();
   void show_finish(const LifeFindings& findings);
   QComboBox *kind_, *from_, *to_;

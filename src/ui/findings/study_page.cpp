@@ -49,6 +49,10 @@ StudyPage::StudyPage(Workbench& workbench, QWidget* parent)
   precision->addWidget(new QLabel(tr("A checkpoint's mean to within ±")));
   precision->addWidget(precision_);
   controls_->addWidget(precision_row_);
+  listen();
+}
+
+void StudyPage::listen() {
   precision_row_->hide();
   connect(precision_, &NumberEntry::valueChanged, this,
           [this](double percent) { emit precision_asked(percent / 100); });

@@ -26,6 +26,7 @@ class StudyPage : public AnswerPage {
   void precision_asked(double precision);
 
  private:
+  void listen();
   void fill_force(const Answer& answer);
 
   QWidget* force_;

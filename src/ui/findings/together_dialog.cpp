@@ -77,6 +77,10 @@ TogetherDialog::TogetherDialog(Workbench& workbench, QWidget* parent)
       leave_(new QPushButton(tr("Leave out"))) {
   setWindowTitle(tr("Several trials together"));
   resize(980, 660);
+  lay_out();
+}
+
+void TogetherDialog::lay_out() {
   auto* column = new QVBoxLayout(this);
   column->setSpacing(10);
   answer_->setFont(font_of(20));

@@ -25,6 +25,7 @@ class TogetherDialog : public QDialog {
   }
 
  private:
+  void lay_out();
   struct Read {
     QString path, fault;
     std::shared_ptr<const TrialLives> lives;

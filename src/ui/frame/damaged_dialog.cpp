@@ -32,6 +32,10 @@ QPushButton* way(const QString& text, QDialog* of) {
 
 DamagedDialog::DamagedDialog(const QString& project, const QString& sentence, QWidget* parent)
     : QDialog(parent), copies_(new QComboBox) {
+  lay_out(project, sentence);
+}
+
+void DamagedDialog::lay_out(const QString& project, const QString& sentence) {
   setWindowTitle(tr("A damaged project"));
   setAttribute(Qt::WA_DeleteOnClose);
   for (const auto& copy : copies_of(project.toStdString())) {

@@ -19,6 +19,7 @@ class DamagedDialog : public QDialog {
   void salvage_wanted();                  ///< takes what can be read into a new project
 
  private:
+  void lay_out(const QString& project, const QString& sentence);
   QComboBox* copies_;
 };
 

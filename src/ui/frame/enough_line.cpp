@@ -15,9 +15,10 @@ EnoughLine::EnoughLine(Workbench& workbench, QWidget* parent)
   setTextInteractionFlags(Qt::TextSelectableByMouse);
   setAccessibleName(tr("How sure the choice of an edge is"));
   job_.belongs_to(workbench_.of_this_project());
-  for (auto signal : {&Workbench::opened, &Workbench::changed, &Workbench::fits_changed,
-                      &Workbench::threshold_changed, &Workbench::display_changed})
+  for (auto signal : {&Workbench::opened, &Workbench::fits_changed, &Workbench::threshold_changed,
+                      &Workbench::display_changed})
     connect(&workbench_, signal, this, &EnoughLine::refresh);
+  connect(&workbench_, &Workbench::changed, this, &EnoughLine::refresh);
 }
 
 void EnoughLine::set_wanted(bool wanted) {

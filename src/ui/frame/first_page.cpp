@@ -87,7 +87,7 @@ void FirstPage::show_recent(const std::vector<RecentProject>& projects) {
   for (const auto& project : projects) {
     if (++shown > kMostShown) break;
     auto* button = new QPushButton(in_label(QFileInfo(project.path).completeBaseName()));
-    button->setToolTip(project.path.toHtmlEscaped());
+    button->setToolTip(project.path);
     connect(button, &QPushButton::clicked, this,
             [this, path = project.path] { emit project_wanted(path); });
     recent_->addWidget(button);

@@ -43,6 +43,10 @@ LearnDialog::LearnDialog(Workbench& workbench, Teacher other, QWidget* parent)
       take_(new QPushButton(tr("Take over"))) {
   setWindowTitle(tr("Take over from %1").arg(text_of(other_.trial.title)));
   resize(640, 0);
+  lay_out();
+}
+
+void LearnDialog::lay_out() {
   auto* column = new QVBoxLayout(this);
   column->setSpacing(12);
   column->addWidget(quiet_label(

@@ -19,6 +19,7 @@ class LearnDialog : public QDialog {
   LearnDialog(Workbench& workbench, Teacher other, QWidget* parent = nullptr);
 
  private:
+  void lay_out();
   [[nodiscard]] LearnChoice choice() const;
   [[nodiscard]] Learned learned(const LearnChoice& choice) const;
   void show_choice();

@@ -19,6 +19,11 @@ class QStackedWidget;
 
 namespace bq::ui {
 
+/// In the order of the work, as the path on the left shows them.
+inline constexpr std::array<Station, 8> kStations{
+    Station::rack,  Station::section, Station::stones,   Station::plan,
+    Station::bench, Station::lens,    Station::findings, Station::verdict};
+
 struct Destination;
 struct WayIn;
 struct TrialStep;

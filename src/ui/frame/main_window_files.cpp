@@ -1,19 +1,15 @@
 // The window's questions about files: what to open, to take in, to write, and what is dropped on
 // it.
 #include <QClipboard>
-#include <QDateTime>
 #include <QDir>
 #include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QGuiApplication>
 #include <QMimeData>
-#include <QStackedWidget>
 #include <QStandardPaths>
-#include <QUrl>
 #include <sstream>
 
-#include "report/label_page.h"
 #include "store/project_copies.h"
 #include "store/project_salvage.h"
 #include "store/readings_export.h"
@@ -29,11 +25,8 @@
 #include "ui/frame/table_dialog.h"
 #include "ui/parts/save_file.h"
 #include "ui/parts/words.h"
-#include "ui/rack/rack_view.h"
-#include "ui/stones/stones_view.h"
 #include "workflow/data_package.h"
 #include "workflow/demo_project.h"
-#include "workflow/label_codes.h"
 #include "workflow/sentences.h"
 
 namespace bq::ui {
@@ -223,76 +216,6 @@ void MainWindow::paste_table() {
   }
   file.close();
   take_files({path});
-}
-
-std::vector<Label> MainWindow::labels_now() {
-  if (!workbench_.has_project()) return {};
-  std::string tag = workbench_.session().kept(kLabelTagKey);
-  if (tag.empty()) {
-    tag = label_tag(std::uint64_t(QDateTime::currentMSecsSinceEpoch()));
-    if (!workbench_.edit([&](ProjectSession& session) {
-          session.keep(kLabelTagKey, tag, "the letters of this project's labels");
-        }))
-      return {};
-  }
-  auto labels =
-      labels_of(workbench_.trial(), tag, workbench_.blind_runs(), workbench_.display().angles);
-  if (labels.empty())
-    show_message(tr("There is nothing to label yet: no blade, no run that is planned, no stone."),
-                 true);
-  return labels;
-}
-
-void MainWindow::print_labels() {
-  auto labels = labels_now();
-  if (!labels.empty())
-    preview_print(this, tr("the labels"), QPageSize::A4,
-                  [labels = std::move(labels)](double dots) { return label_pages(labels, dots); });
-}
-
-void MainWindow::ask_labels() {
-  const auto labels = labels_now();
-  if (labels.empty()) return;
-  const QString path =
-      QFileDialog::getSaveFileName(this, tr("Labels for blades, runs and stones"),
-                                   QStringLiteral("labels.pdf"), tr("Sheets of labels (*.pdf)"));
-  if (path.isEmpty()) return;
-  QString why;
-  if (write_whole(path, labels_pdf(labels, workbench_.trial().title), &why))
-    show_message(tr("%1 labels were written to %2. A code reader that types like a keyboard opens "
-                    "what they name.")
-                     .arg(QString::number(labels.size()), path),
-                 false);
-  else
-    show_message(tr("%1 could not be written: %2. Nothing was changed.").arg(path, why), true);
-}
-
-void MainWindow::open_label(const QString& code) {
-  if (!workbench_.has_project()) {
-    show_message(tr("A label was read, and no project is open."), true);
-    return;
-  }
-  const auto target =
-      read_label(workbench_.trial(), workbench_.session().kept(kLabelTagKey), code.toStdString());
-  if (!target) {
-    show_message(tr("Not opened: %1.").arg(text_of(target.refusal().reason)), true);
-    return;
-  }
-  switch (target->kind) {
-    case LabelTarget::Kind::blade:
-      go_to(Station::rack);
-      static_cast<RackView*>(station(Station::rack))->choose_blade(int(target->index));
-      break;
-    case LabelTarget::Kind::run:
-      workbench_.choose_run(int(target->index));
-      go_to(Station::bench);
-      break;
-    case LabelTarget::Kind::abrasive:
-      go_to(Station::stones);
-      static_cast<StonesView*>(station(Station::stones))
-          ->show_stone(text_of(workbench_.trial().shelf[target->index].name));
-      break;
-  }
 }
 
 void MainWindow::start_from_table() {

@@ -1,4 +1,5 @@
-// How the window is shown: theme, size, and the dialog where both are set.
+// How the window is shown: theme, size, the dialog where both are set, and what of it is
+// remembered.
 #include "ui/frame/main_window.h"
 #include "ui/frame/remembered.h"
 #include "ui/frame/settings_dialog.h"
@@ -59,6 +60,30 @@ void MainWindow::open_settings() {
   dialog->setAttribute(Qt::WA_DeleteOnClose);
   connect(dialog, &SettingsDialog::size_wanted, this, &MainWindow::zoom_to);
   dialog->open();
+}
+
+void MainWindow::remember(Remembered remembered) {
+  remembered_ = std::move(remembered);
+  if (!remembered_->geometry.isEmpty()) {
+    restoreGeometry(remembered_->geometry);
+    if (!isMaximized() && !isFullScreen()) resize(fitting(size(), screen()));
+  }
+  connect(&workbench_, &Workbench::opened, this, [this] {
+    remembered_->add_project(QString::fromStdString(workbench_.session().path().string()));
+    remembered_->write();
+  });
+}
+
+void MainWindow::write_remembered() {
+  if (!remembered_) return;
+  if (workbench_.has_project())
+    remember_next(text_of(workbench_.session().path().string()), text_of(next_.sentence));
+  remembered_->geometry = saveGeometry();
+  remembered_->display = workbench_.display();
+  for (std::size_t i = 0; i < stations_.size(); ++i)
+    if (stations_[i] && stack_->currentWidget() == stations_[i])
+      remembered_->station = kStations[i];
+  remembered_->write();
 }
 
 }  // namespace bq::ui

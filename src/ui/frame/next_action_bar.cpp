@@ -38,6 +38,11 @@ NextActionBar::NextActionBar(Workbench& workbench, QWidget* parent)
       menu_(new QPushButton),
       unit_(new QComboBox) {
   setFixedHeight(kHeight);
+  lay_out();
+  listen();
+}
+
+void NextActionBar::lay_out() {
   auto* layout = new QHBoxLayout(this);
   layout->setContentsMargins(12, 0, 12, 0);
   layout->setSpacing(10);
@@ -74,6 +79,9 @@ NextActionBar::NextActionBar(Workbench& workbench, QWidget* parent)
   layout->addWidget(angles_);
   layout->addWidget(unit_);
   layout->addWidget(kept_);
+}
+
+void NextActionBar::listen() {
   connect(button_, &QPushButton::clicked, this, &NextActionBar::go);
   connect(menu_, &QPushButton::clicked, this, &NextActionBar::menu_wanted);
   connect(angles_, &QPushButton::clicked, this, [this] {

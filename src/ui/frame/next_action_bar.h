@@ -33,6 +33,8 @@ class NextActionBar : public QWidget {
   void resizeEvent(QResizeEvent* event) override;
 
  private:
+  void lay_out();
+  void listen();
   void fit_sentence();  ///< what does not fit ends in an ellipsis; the tip has it all
   Workbench& workbench_;
   QLabel *project_, *sentence_, *kept_;

@@ -140,6 +140,10 @@ TableDialog::TableDialog(const QString& path, KnownNames known, AngleConvention 
     separator_->addItem(words, QLatin1String(sign));
   encoding_->setAccessibleName(tr("Read as"));
   separator_->setAccessibleName(tr("Separated by"));
+  lay_out();
+}
+
+void TableDialog::lay_out() {
   auto* read_as = new QHBoxLayout(read_as_);
   read_as->setContentsMargins(0, 0, 0, 0);
   read_as->addWidget(new QLabel(tr("read as")));
@@ -171,7 +175,7 @@ TableDialog::TableDialog(const QString& path, KnownNames known, AngleConvention 
   layout->setContentsMargins(20, 16, 20, 14);
   layout->setSpacing(10);
   auto* file = new QHBoxLayout;
-  file->addWidget(quiet_label(QFileInfo(path).fileName()), 1);
+  file->addWidget(quiet_label(QFileInfo(path_).fileName()), 1);
   file->addWidget(read_as_);
   layout->addLayout(file);
   layout->addWidget(sentence_);
@@ -321,7 +325,7 @@ void TableDialog::show_rows() {
         if (fault.line == row.line && fault.column == c + 1) {
           item->setText(QStringLiteral("✗ ") + item->text());
           item->setForeground(theme().danger);
-          item->setToolTip(text_of(fault.what).toHtmlEscaped());
+          item->setToolTip(text_of(fault.what));
         }
       rows_->setItem(r, int(c) + 1, item);
     }

@@ -31,6 +31,7 @@ class TableDialog : public QDialog {
   void accept() override;
 
  private:
+  void lay_out();
   /// A table as it was read, and what would come in.
   struct Seen {
     AnyTable table;

@@ -1,6 +1,7 @@
 #include "ui/frame/term_hints.h"
 
 #include <QAbstractButton>
+#include <QAbstractItemView>
 #include <QApplication>
 #include <QDialog>
 #include <QGroupBox>
@@ -29,6 +30,14 @@ QString said_by(QWidget* widget, const QPoint& at) {
       return header->model()->headerData(section, header->orientation()).toString();
   }
   return {};
+}
+
+/// The hint that a widget, or a cell of a list or table, has of its own.
+QString own_hint(const QWidget* widget, const QPoint& at) {
+  if (const auto* view = qobject_cast<QAbstractItemView*>(widget->parentWidget());
+      view && view->viewport() == widget)
+    return view->indexAt(at).data(Qt::ToolTipRole).toString();
+  return widget->toolTip();
 }
 
 /// Plain text in lines of a hint's width: what is no markup is not wrapped by Qt, and labels here
@@ -77,8 +86,8 @@ bool TermHints::eventFilter(QObject* watched, QEvent* event) {
   if (event->type() != QEvent::ToolTip || !watched->isWidgetType()) return false;
   auto* widget = static_cast<QWidget*>(watched);
   const auto* help = static_cast<QHelpEvent*>(event);
-  if (!widget->toolTip().isEmpty()) return false;
-  const QString hint = hint_for(said_by(widget, help->pos()));
+  QString hint = own_hint(widget, help->pos());
+  if (hint.isEmpty()) hint = hint_for(said_by(widget, help->pos()));
   if (hint.isEmpty()) return false;
   QToolTip::showText(help->globalPos(), in_lines(hint), widget);
   return true;

@@ -1,11 +1,5 @@
 #include "ui/frame/workbench.h"
 
-#include "ui/parts/words.h"
-
-#include "workflow/bench_study.h"
-#include "workflow/plan_study.h"
-#include "workflow/stones_study.h"
-
 #include <QApplication>
 #include <QDate>
 #include <QFileInfo>
@@ -17,10 +11,15 @@
 
 #include "quantity/number.h"
 #include "store/content_check.h"
+#include "store/plan_file.h"
 #include "store/project_copies.h"
 #include "ui/frame/hand_over.h"
 #include "ui/frame/job_news.h"
+#include "ui/parts/words.h"
+#include "workflow/bench_study.h"
+#include "workflow/plan_study.h"
 #include "workflow/source.h"
+#include "workflow/stones_study.h"
 
 namespace bq::ui {
 
@@ -81,7 +80,7 @@ void Workbench::open(const QString& path) {
   if (session_ && !there.isEmpty() &&
       there == QFileInfo(QString::fromStdString(session_->path().string())).canonicalFilePath()) {
     *before = leave_project();
-    emit changed();
+    emit changed(Touched::everything());
   }
   const int number = ++last_number_;
   opening_.ask(
@@ -153,7 +152,7 @@ void Workbench::begin_project(Opening& opening) {
     if (state_of(trial().runs[i]) == RunState::planned) current_run_ = int(i);
   if (current_run_ < 0 && !trial().runs.empty()) current_run_ = 0;
   emit opened();
-  emit changed();
+  emit changed(Touched::everything());
   emit run_chosen(current_run_);
   fits_.refresh(*session_);
   compare_content();
@@ -190,7 +189,7 @@ void Workbench::follow() {
         session_ = std::move(out->session);
         take_in();
         current_run_ = std::min(run, int(trial().runs.size()) - 1);
-        emit changed();
+        emit changed(Touched::everything());
         emit run_chosen(current_run_);
         fits_.refresh(*session_);
         if (session_->read_only_reason() != said)
@@ -317,7 +316,7 @@ void Workbench::after_change() {
   if (current_run_ < 0 && !trial().runs.empty()) current_run_ = 0;
   emit accepted();
   when_kept([this] { emit kept(QDateTime::currentDateTime()); });
-  emit changed();
+  emit changed(session_->take_touched());
   fits_.refresh(*session_);
   tell_threshold_if_other();  // an undone limit
 }
@@ -392,69 +391,6 @@ std::optional<std::size_t> Workbench::sharpening_in_hand() const {
   for (std::size_t i = 0; i < blades.size(); ++i)
     if (!session_->kept(sharpening_key(blades[i])).empty()) return i;
   return std::nullopt;
-}
-
-std::optional<double> Workbench::threshold() const {
-  if (dragged_) return dragged_;
-  if (!session_) return std::nullopt;
-  return limit().value;
-}
-
-const Workbench::Limit& Workbench::limit() const {
-  const std::string text = session_->threshold_text();
-  if (limit_.fits != fits() || limit_.text != text || limit_.unit != trial().unit()) {
-    limit_ = {fits(), text, trial().unit(), std::nullopt, false};
-    if (const auto parsed = parse_threshold(text, limit_.unit, *limit_.fits, true))
-      limit_.value = parsed->value;
-    limit_.of_fresh = median_fresh_reading(*limit_.fits).has_value();
-  }
-  return limit_;
-}
-
-QString Workbench::threshold_text() const {
-  const auto value = threshold();
-  if (!value) return tr("no threshold");
-  QString text = tr("blunt at %1").arg(print_value(*value));
-  if (!dragged_ && limit().text.ends_with("x"))
-    text += (limit().of_fresh ? tr(" (%1 fresh)") : tr(" (%1 the first readings)"))
-                .arg(QString::fromStdString(limit().text).replace('x', QChar(0xd7)));
-  return text;
-}
-
-void Workbench::tell_threshold() {
-  told_threshold_ = {threshold(), threshold_text()};
-  emit threshold_changed();
-}
-
-void Workbench::tell_threshold_if_other() {
-  if (!told_threshold_ || *told_threshold_ != std::pair(threshold(), threshold_text()))
-    tell_threshold();
-}
-
-void Workbench::drag_threshold(double value) {
-  dragged_ = value;
-  tell_threshold();
-}
-
-void Workbench::drop_threshold(double value) {
-  dragged_.reset();
-  // Three figures are as fine as a hand drags.
-  const Unit unit = shown_unit();
-  type_threshold(
-      QString::fromStdString(print_measure(convert(value, trial().unit(), unit), unit, 3)));
-}
-
-bool Workbench::type_threshold(const QString& text) {
-  const std::string typed = text.trimmed().toStdString();
-  const auto parsed = parse_threshold(typed, trial().unit(), *fits(), false);
-  if (!parsed) {
-    emit refused(QString::fromStdString(parsed.refusal().reason));
-    tell_threshold();
-    return false;
-  }
-  const bool good = edit([&](ProjectSession& session) { session.set_threshold(typed); });
-  tell_threshold();
-  return good;
 }
 
 void Workbench::set_display(const Display& display) {

@@ -118,7 +118,8 @@ class Workbench : public QObject {
 
  signals:
   void opened();
-  void changed();        ///< facts or readings
+  /// The project is another one, or otherwise than it was: what of it.
+  void changed(const Touched& touched);
   void accepted();       ///< a change was taken: what was refused before is over
   void about_to_undo();  ///< or redo: what is in hand and not kept yet is to be kept first
   void fits_changed();

@@ -22,6 +22,11 @@ DamagePanel::DamagePanel(LensModel& model, QWidget* parent)
       find_(new QPushButton(tr("Look along the apex  (F)"))),
       accept_(new QPushButton(tr("Accept  (Y)"))),
       reject_(new QPushButton(tr("Reject  (N)"))) {
+  lay_out();
+  listen();
+}
+
+void DamagePanel::lay_out() {
   auto* layout = panel_column(this);
   layout->addWidget(quiet_label(
       tr("The program points at what stands out; you say what it is. In simulated pictures it "
@@ -48,6 +53,9 @@ DamagePanel::DamagePanel(LensModel& model, QWidget* parent)
   layout->addWidget(along_);
   connect(measure_, &QPushButton::clicked, &model_, &LensModel::measure_along);
   name_look(accept_, "primary");
+}
+
+void DamagePanel::listen() {
   connect(find_, &QPushButton::clicked, &model_, &LensModel::find_damage);
   connect(accept_, &QPushButton::clicked, this, [this] { model_.answer_hint(true); });
   connect(reject_, &QPushButton::clicked, this, [this] { model_.answer_hint(false); });

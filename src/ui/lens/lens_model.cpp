@@ -37,7 +37,11 @@ LensModel::LensModel(Workbench& workbench, QObject* parent)
   laying_.belongs_to(project);
   differing_.belongs_to(project);
   along_.belongs_to(project);
-  connect(&workbench_, &Workbench::changed, this, &LensModel::reload);
+  connect(&workbench_, &Workbench::changed, this, [this](const Touched& touched) {
+    if (touched.part(Part::pictures) || touched.part(Part::runs) || touched.part(Part::blades) ||
+        touched.part(Part::shelf))
+      reload();
+  });
   connect(&workbench_, &Workbench::display_changed, this, &LensModel::changed);
   connect(&workbench_, &Workbench::stop_wanted, this, [this] {
     waiting_.clear();

@@ -240,6 +240,10 @@ OverlayPanel::OverlayPanel(LensModel& model, QWidget* parent)
       legend_(quiet_label({})),
       marks_(new QPushButton(tr("Show marks in both  (P)"))),
       lay_(new QPushButton(tr("Lay over each other"))) {
+  listen();
+}
+
+void OverlayPanel::listen() {
   auto* layout = panel_column(this);
   layout->addWidget(quiet_label(tr("This picture with")));
   other_->setAccessibleName(tr("The other picture"));

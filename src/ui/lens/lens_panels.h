@@ -75,6 +75,7 @@ class OverlayPanel : public QWidget {
   explicit OverlayPanel(LensModel& model, QWidget* parent = nullptr);
 
  private:
+  void listen();
   void show_state();
   LensModel& model_;
   PictureChoice* other_;
@@ -110,6 +111,8 @@ class DamagePanel : public QWidget {
   explicit DamagePanel(LensModel& model, QWidget* parent = nullptr);
 
  private:
+  void lay_out();
+  void listen();
   void show_state();
   LensModel& model_;
   QListWidget* list_;

@@ -44,6 +44,10 @@ LensView::LensView(Workbench& workbench, QWidget* parent)
       new_ones_(new QPushButton),
       head_gap_(new QWidget) {
   setFocusProxy(canvas_);
+  lay_out();
+}
+
+void LensView::lay_out() {
   auto* head = new QHBoxLayout;
   head->setSpacing(6);
   page_tabs_ = make_tabs({tr("Pictures"), tr("Live"), tr("Stones by their scratches")},

@@ -53,6 +53,7 @@ class LensView : public QWidget {
   void keyPressEvent(QKeyEvent* event) override;
 
  private:
+  void lay_out();
   void refresh_head();
   void ask_files();
   void ask_folder();

@@ -123,7 +123,11 @@ LivePage::LivePage(LensModel& model, QWidget* parent)
   overlay_->setChecked(true);
   name_look(keep_, "primary");
   freeze_->setCheckable(true);
+  lay_out();
+  listen();
+}
 
+void LivePage::lay_out() {
   auto* side = new QWidget;
   side->setFixedWidth(300);
   auto* column = new QVBoxLayout(side);
@@ -152,6 +156,9 @@ LivePage::LivePage(LensModel& model, QWidget* parent)
   setFocusProxy(canvas_);
 
   loading_.belongs_to(model_.workbench().of_this_project());
+}
+
+void LivePage::listen() {
   connect(source_, &QComboBox::activated, this, &LivePage::choose);
   connect(again_, &QPushButton::clicked, this, [this] {
     looked_ = false;

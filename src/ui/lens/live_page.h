@@ -64,6 +64,8 @@ class LivePage : public QWidget {
   void keyPressEvent(QKeyEvent* event) override;
 
  private:
+  void lay_out();
+  void listen();
   void look_for_cameras();
   void choose(int index);
   void take_frame(const QImage& frame);

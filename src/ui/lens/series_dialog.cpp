@@ -33,6 +33,13 @@ SeriesDialog::SeriesDialog(LensModel& model, QWidget* parent)
   const Micrograph* like = model_.current();
   setWindowTitle(tr("Measure like %1").arg(like ? text_of(like->name) : QString()));
   resize(980, 600);
+  lay_out();
+  // Pictures by the same optics are what a series usually is.
+  list_->choose_first_ones();
+  show_state();
+}
+
+void SeriesDialog::lay_out() {
   auto* columns = new QHBoxLayout(this);
   columns->setSpacing(18);
   columns->addWidget(list_, 2);
@@ -77,9 +84,6 @@ SeriesDialog::SeriesDialog(LensModel& model, QWidget* parent)
     }
   });
   connect(list_, &PictureList::changed, this, &SeriesDialog::show_state);
-  // Pictures by the same optics are what a series usually is.
-  list_->choose_first_ones();
-  show_state();
 }
 
 void SeriesDialog::start() {

@@ -22,6 +22,7 @@ class SeriesDialog : public QDialog {
   explicit SeriesDialog(LensModel& model, QWidget* parent = nullptr);
 
  private:
+  void lay_out();
   /// What a worker gives back of one picture.
   struct Step {
     SeriesPicture found;

@@ -52,6 +52,10 @@ SeveralDialog::SeveralDialog(LensModel& model, QWidget* parent)
       keep_(new QPushButton) {
   setWindowTitle(tr("Several pictures"));
   resize(880, 560);
+  lay_out();
+}
+
+void SeveralDialog::lay_out() {
   const Trial& trial = model_.trial();
   std::set<std::string> runs, blades, stones;
   const OpticsNames optics = optics_names(trial);

@@ -24,6 +24,7 @@ class SeveralDialog : public QDialog {
   explicit SeveralDialog(LensModel& model, QWidget* parent = nullptr);
 
  private:
+  void lay_out();
   void show_state();
   void keep();
   /// The picture as it would be.

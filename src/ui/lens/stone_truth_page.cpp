@@ -120,6 +120,11 @@ StoneTruthPage::StoneTruthPage(Workbench& workbench, QWidget* parent)
   table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
   table_->setAccessibleName(tr("Stones by what they do"));
   table_->setMinimumHeight(150);
+  lay_out();
+  listen();
+}
+
+void StoneTruthPage::lay_out() {
   auto* acts = new QHBoxLayout;
   acts->addWidget(take_size_);
   acts->addWidget(reference_);
@@ -138,6 +143,9 @@ StoneTruthPage::StoneTruthPage(Workbench& workbench, QWidget* parent)
   layout->addWidget(table_, 1);
   layout->addWidget(chosen_);
   layout->addLayout(acts);
+}
+
+void StoneTruthPage::listen() {
   connect(table_, &QTableWidget::currentCellChanged, this, [this] { show_choice(); });
   connect(take_size_, &QPushButton::clicked, this, [this] {
     const int row = table_->currentRow();
@@ -164,8 +172,13 @@ StoneTruthPage::StoneTruthPage(Workbench& workbench, QWidget* parent)
       s.keep(kReferenceStonesKey, print_references(names), "which stone's size is known");
     });
   });
-  for (auto signal : {&Workbench::changed, &Workbench::opened, &Workbench::display_changed})
+  for (auto signal : {&Workbench::opened, &Workbench::display_changed})
     connect(&workbench_, signal, this, &StoneTruthPage::reload);
+  connect(&workbench_, &Workbench::changed, this, [this](const Touched& touched) {
+    if (touched.part(Part::pictures) || touched.part(Part::shelf) ||
+        touched.text(kReferenceStonesKey))
+      reload();
+  });
   reload();
 }
 

@@ -22,6 +22,8 @@ class StoneTruthPage : public QWidget {
   [[nodiscard]] QTableWidget* table() const { return table_; }
 
  private:
+  void lay_out();
+  void listen();
   class Axis;
   void reload();
   void show_choice();

@@ -3,8 +3,6 @@
 #include "ui/frame/print_preview.h"
 
 #include <QComboBox>
-#include <QDate>
-#include <QFileDialog>
 #include <QGridLayout>
 #include <QHeaderView>
 #include <QLabel>
@@ -55,6 +53,13 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
       form_(new QWidget),
       right_(new QWidget),
       left_(new QWidget) {
+  lay_out_claims();
+  lay_out_form();
+  lay_out_answer();
+  listen();
+}
+
+void ClaimPage::lay_out_claims() {
   auto* left = new QVBoxLayout(left_);
   left->setContentsMargins(0, 0, 0, 0);
   left->setSpacing(8);
@@ -71,7 +76,9 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
   left->addWidget(new_claim_);
   left->addWidget(remove_, 0, Qt::AlignLeft);
   remove_->setObjectName(QStringLiteral("flat"));
+}
 
+void ClaimPage::lay_out_form() {
   auto* middle = new QVBoxLayout(form_);
   middle->setContentsMargins(0, 0, 6, 0);
   middle->setSpacing(8);
@@ -127,7 +134,9 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
          "Workplace rules and trained people come first."));
   middle->addWidget(caution_);
   middle->addStretch(1);
+}
 
+void ClaimPage::lay_out_answer() {
   auto* right = new QVBoxLayout(right_);
   right->setContentsMargins(0, 0, 0, 0);
   right->setSpacing(8);
@@ -159,7 +168,9 @@ ClaimPage::ClaimPage(Workbench& workbench, PlanModel& model, QWidget* parent)
   body->addWidget(left_);
   body->addWidget(scrolled(form_), 1);
   body->addWidget(right_);
+}
 
+void ClaimPage::listen() {
   connect(list_, &QListWidget::currentRowChanged, this, [this](int at) {
     if (!filling_ && at >= 0) choose(at);
   });
@@ -430,55 +441,6 @@ void ClaimPage::take_value(int row) {
   QMetaObject::invokeMethod(
       this, [this, test, at] { model_.set_claim(at, test, tr("a figure of the claim")); },
       Qt::QueuedConnection);
-}
-
-void ClaimPage::ask_unseal() {
-  const ClaimTest* test = chosen();
-  if (!test) return;
-  const int missing = 2 * test->pairs - int(test->values.size());
-  if (missing > 0 &&
-      QMessageBox::question(
-          this, tr("Unseal early?"),
-          tr("%1 figures are missing. Whoever measures on will know who got what, and stopping "
-             "when it looks good makes answers look surer than they are. Unseal all the same?")
-              .arg(missing)) != QMessageBox::Yes)
-    return;
-  ClaimTest changed = *test;
-  changed.unsealed = true;
-  model_.set_claim(index_, changed, tr("unsealing the claim"));
-}
-
-void ClaimPage::save_sheet() {
-  const ClaimTest* test = chosen();
-  if (!test) return;
-  const QString path =
-      QFileDialog::getSaveFileName(this, tr("Save the sheet"), QStringLiteral("claim-sheet.pdf"),
-                                   tr("PDF (*.pdf);;Table (*.csv)"));
-  if (path.isEmpty()) return;
-  const QString written = write_claim_sheet(path, *test);
-  if (written.isEmpty())
-    emit workbench_.refused(tr("%1 could not be written. Nothing was changed.").arg(path));
-  else
-    emit workbench_.told(tr("The sheet was written to %1.").arg(written));
-}
-
-void ClaimPage::print_sheet() {
-  if (const ClaimTest* test = chosen())
-    preview_print(
-        this, tr("the claim's sheet"), QPageSize::A4,
-        [document = claim_document(*test)](double dots) { return sheet_pages(document, dots); });
-}
-
-void ClaimPage::save_card() {
-  const ClaimTest* test = chosen();
-  const auto result = test ? judge_claim(*test) : Checked<ClaimResult>(Refusal{});
-  if (!result) return;
-  const EdgeCard card =
-      claim_card(*test, *result, QDate::currentDate().toString(Qt::ISODate).toStdString());
-  save_bytes(this, workbench_, tr("Save the result card"), QStringLiteral("result-card.pdf"),
-             tr("PDF (*.pdf);;HTML (*.html)"), [&](const QString& path) {
-               return path.endsWith(QLatin1String(".html")) ? card_html(card) : card_pdf(card);
-             });
 }
 
 }  // namespace bq::ui

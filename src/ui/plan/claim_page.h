@@ -31,6 +31,10 @@ class ClaimPage : public QWidget {
   void resizeEvent(QResizeEvent* event) override;
 
  private:
+  void lay_out_claims();
+  void lay_out_form();
+  void lay_out_answer();
+  void listen();
   void refill();
   void fill_form(const ClaimTest& test);
   void fill_table(const ClaimTest& test);

@@ -169,6 +169,11 @@ ExpectPanel::ExpectPanel(Workbench& workbench, PlanModel& model, QWidget* parent
       evidence_(new QPushButton(tr("Take it from this bench's runs"))),
       elsewhere_(new QPushButton(tr("Take it from another project…"))),
       body_(new QWidget) {
+  lay_out();
+  listen();
+}
+
+void ExpectPanel::lay_out() {
   auto* all = new QVBoxLayout(body_);
   all->setContentsMargins(0, 0, 0, 0);
   all->setSpacing(8);
@@ -208,6 +213,9 @@ ExpectPanel::ExpectPanel(Workbench& workbench, PlanModel& model, QWidget* parent
   ratios_->setSpacing(5);
   all->addLayout(ratios_);
   connect(evidence_, &QPushButton::clicked, this, [this] { this->model().take_evidence(); });
+}
+
+void ExpectPanel::listen() {
   connect(elsewhere_, &QPushButton::clicked, this, [this] {
     const QString path =
         QFileDialog::getOpenFileName(this, tr("A trial that shows what is to be expected"), {},

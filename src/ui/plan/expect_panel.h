@@ -40,6 +40,8 @@ class ExpectPanel : public PlanPanel {
   void fill(const TrialPlan& plan) override;
 
  private:
+  void lay_out();
+  void listen();
   void build(const TrialPlan& plan);
   QLineEdit* threshold_;
   QVBoxLayout* ratios_;

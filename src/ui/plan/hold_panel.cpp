@@ -35,6 +35,10 @@ HoldPanel::HoldPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
       sentence_(new QLabel),
       details_(quiet_label({})),
       begin_(new QPushButton(tr("Begin it on the Bench"))) {
+  lay_out();
+}
+
+void HoldPanel::lay_out() {
   auto* grid = new QGridLayout;
   grid->setHorizontalSpacing(8);
   grid->setVerticalSpacing(5);

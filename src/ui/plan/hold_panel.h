@@ -23,6 +23,7 @@ class HoldPanel : public QWidget {
   [[nodiscard]] QPushButton* begin_button() const { return begin_; }
 
  private:
+  void lay_out();
   NumberEntry* field(QGridLayout* grid, int row, const QString& label);
   void keep();
   void begin();

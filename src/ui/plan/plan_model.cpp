@@ -50,7 +50,9 @@ PlanModel::PlanModel(Workbench& workbench, QObject* parent)
     current_ = -1;
     reload();
   });
-  connect(&workbench_, &Workbench::changed, this, &PlanModel::reload);
+  connect(&workbench_, &Workbench::changed, this, [this](const Touched& touched) {
+    if (touched.text(kPlanBookKey)) reload();
+  });
   connect(&workbench_, &Workbench::about_to_undo, this, &PlanModel::keep_now);
   known_text_ = "\1";
   reload();

@@ -50,6 +50,10 @@ PlanView::PlanView(Workbench& workbench, QWidget* parent)
   plans_->setMaximumWidth(320);
   name_->setAccessibleName(tr("Name of the plan"));
   name_->setMaximumWidth(320);
+  listen();
+}
+
+void PlanView::listen() {
   auto* head = new QHBoxLayout;
   head->setSpacing(8);
   page_tabs_ =

@@ -42,6 +42,7 @@ class PlanView : public QWidget {
   void resizeEvent(QResizeEvent* event) override;
 
  private:
+  void listen();
   QWidget* make_trial_page();
   QWidget* make_left();
   QWidget* make_bottom();

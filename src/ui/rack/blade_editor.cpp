@@ -25,6 +25,10 @@ BladeEditor::BladeEditor(Workbench& workbench, std::optional<std::size_t> index,
   setModal(true);  // what is edited must not change underneath
   setWindowTitle(index ? tr("Edit blade") : tr("Add a blade"));
   setMinimumWidth(440);
+  lay_out();
+}
+
+void BladeEditor::lay_out() {
   auto* form = new QFormLayout(this);
   form->setContentsMargins(20, 20, 20, 16);
   form->setSpacing(10);
@@ -46,15 +50,15 @@ BladeEditor::BladeEditor(Workbench& workbench, std::optional<std::size_t> index,
   form->addRow(refusal_);
   refusal_->hide();
   auto* buttons = new QDialogButtonBox;
-  auto* good = buttons->addButton(index ? tr("Keep changes") : tr("Add blade"),
+  auto* good = buttons->addButton(index_ ? tr("Keep changes") : tr("Add blade"),
                                   QDialogButtonBox::AcceptRole);
   good->setObjectName(QStringLiteral("primary"));
   buttons->addButton(tr("Cancel"), QDialogButtonBox::RejectRole);
   form->addRow(buttons);
   connect(buttons, &QDialogButtonBox::accepted, this, &BladeEditor::keep);
   connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
-  if (index) {
-    const Blade& blade = workbench_.trial().blades[*index];
+  if (index_) {
+    const Blade& blade = workbench_.trial().blades[*index_];
     name_->setText(QString::fromStdString(blade.name));
     steel_->setCurrentText(QString::fromStdString(blade.steel));
     note_->setText(QString::fromStdString(blade.note));

@@ -21,6 +21,7 @@ class BladeEditor : public QDialog {
   BladeEditor(Workbench& workbench, std::optional<std::size_t> index, QWidget* parent);
 
  private:
+  void lay_out();
   void keep();
   Workbench& workbench_;
   std::optional<std::size_t> index_;

@@ -43,6 +43,10 @@ PlaceEntry::PlaceEntry(Workbench& workbench, QWidget* parent)
   value_->setMaximumWidth(140);
   note_->setPlaceholderText(tr("note"));
   note_->setAccessibleName(tr("Note on this place"));
+  lay_out();
+}
+
+void PlaceEntry::lay_out() {
   auto* line = new QHBoxLayout;
   line->setContentsMargins(0, 0, 0, 0);
   line->setSpacing(6);

@@ -23,6 +23,7 @@ class PlaceEntry : public QWidget {
   [[nodiscard]] QString said() const;
 
  private:
+  void lay_out();
   void arrange();
   void keep();
 

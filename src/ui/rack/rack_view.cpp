@@ -48,9 +48,32 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
       section_(new QPushButton(tr("Section"))),
       page_(new BladePage(workbench)),
       pages_(new QStackedWidget) {
+  auto* layout = new QHBoxLayout(this);
+  layout->setContentsMargins(16, 16, 16, 12);
+  layout->setSpacing(20);
+  layout->addWidget(make_blades());
+  layout->addLayout(make_chosen(), 1);
+  setFocusProxy(blades_);
+  listen_to_blades();
+  listen_to_runs();
+  listen_to_project();
+  reload();
+}
+
+QWidget* RackView::make_blades() {
+  auto* column = new QWidget;
+  column->setFixedWidth(300);
+  auto* left = new QVBoxLayout(column);
+  left->setContentsMargins(0, 0, 0, 0);
   auto* add_blade = new QPushButton(tr("Add blade"));
+  connect(add_blade, &QPushButton::clicked, this, &RackView::start_blade);
   auto* every = new QPushButton(tr("All runs"));
   every->setObjectName(QStringLiteral("flat"));
+  connect(every, &QPushButton::clicked, this, [this] {
+    blades_->clearSelection();
+    blades_->setCurrentIndex({});
+    show_blade(-1);
+  });
   blades_->setModel(finder_);
   blades_->setSelectionMode(QAbstractItemView::ExtendedSelection);
   blades_->setItemDelegate(new BladeTagDelegate(blades_));
@@ -58,7 +81,6 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
   blades_->setAccessibleName(tr("Blades"));
   blades_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
   blades_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  auto* left = new QVBoxLayout;
   auto* left_head = new QHBoxLayout;
   left_head->addWidget(heading(tr("Blades")));
   left_head->addStretch();
@@ -78,7 +100,10 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
   none_found_->hide();
   left->addWidget(none_found_);
   left->addWidget(blades_, 1);
+  return column;
+}
 
+void RackView::set_up_runs() {
   runs_->setModel(run_model_);
   runs_->setItemDelegateForColumn(RunTableModel::glyph, new GlyphDelegate(runs_));
   runs_->setSelectionBehavior(QAbstractItemView::SelectRows);
@@ -94,6 +119,19 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
   header->setHighlightSections(false);
   header->setSectionResizeMode(QHeaderView::Fixed);
   header->setSectionResizeMode(RunTableModel::medium, QHeaderView::Stretch);
+  // A click on a head puts the runs in its order, a third one as they were made.
+  header->setSortIndicatorShown(true);
+  header->setProperty("sorts", true);  // the theme keeps room for the arrow there alone
+  header->setSortIndicatorClearable(true);
+  header->setSortIndicator(-1, Qt::AscendingOrder);
+  runs_->setSortingEnabled(true);
+  find_run_->setPlaceholderText(tr("find: run, blade, steel, edge, finish, medium, state"));
+  find_run_->setAccessibleName(tr("Find runs"));
+  find_run_->setClearButtonEnabled(true);
+}
+
+QLayout* RackView::make_chosen() {
+  set_up_runs();
   facts_->setFont(font_of(15));
   facts_->setWordWrap(true);
   to_bench_->setObjectName(QStringLiteral("primary"));
@@ -127,9 +165,6 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
   auto* run_column = new QVBoxLayout(run_page);
   run_column->setContentsMargins(0, 0, 0, 0);
   run_column->setSpacing(12);
-  find_run_->setPlaceholderText(tr("find: run, blade, steel, edge, finish, medium, state"));
-  find_run_->setAccessibleName(tr("Find runs"));
-  find_run_->setClearButtonEnabled(true);
   run_column->addWidget(find_run_);
   run_column->addWidget(runs_, 1);
   run_column->addLayout(foot);
@@ -138,70 +173,22 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
   right->addLayout(top);
   right->addLayout(acts);
   right->addWidget(pages_, 1);
+  return right;
+}
 
-  auto* layout = new QHBoxLayout(this);
-  layout->setContentsMargins(16, 16, 16, 12);
-  layout->setSpacing(20);
-  auto* column = new QWidget;
-  column->setFixedWidth(300);
-  column->setLayout(left);
-  left->setContentsMargins(0, 0, 0, 0);
-  layout->addWidget(column);
-  layout->addLayout(right, 1);
-
-  setFocusProxy(blades_);
-  connect(add_blade, &QPushButton::clicked, this, &RackView::start_blade);
-  connect(every, &QPushButton::clicked, this, [this] {
-    blades_->clearSelection();
-    blades_->setCurrentIndex({});
-    show_blade(-1);
-  });
+void RackView::listen_to_blades() {
   connect(find_blade_, &QLineEdit::textChanged, this, [this](const QString& words) {
     finder_->find(words);
     none_found_->setVisible(finder_->rowCount() == 0 && !words.isEmpty());
   });
   connect(order_, &QComboBox::activated, this,
           [this](int which) { finder_->order_by(BladeFinder::Order(which)); });
-  connect(find_run_, &QLineEdit::textChanged, this, [this](const QString& words) {
-    run_model_->find(words);
-    if (run_model_->rowCount()) runs_->selectRow(0);
-    to_bench_->setEnabled(run_model_->rowCount() > 0);
-  });
-  // A click on a head puts the runs in its order, a third one as they were made.
-  header->setSortIndicatorShown(true);
-  header->setProperty("sorts", true);  // the theme keeps room for the arrow there alone
-  header->setSortIndicatorClearable(true);
-  header->setSortIndicator(-1, Qt::AscendingOrder);
-  runs_->setSortingEnabled(true);
   connect(edge_tab_, &QPushButton::clicked, this, [this] { show_runs(false); });
   connect(runs_tab_, &QPushButton::clicked, this, [this] { show_runs(true); });
-  connect(duplicate_, &QPushButton::clicked, this, [this] {
-    const Trial& trial = workbench_.trial();
-    if (blade_ < 0) return;
-    // The first free name after the blade's own.
-    const std::string base = trial.blades[std::size_t(blade_)].name;
-    std::string name;
-    for (int i = 2; name.empty(); ++i) {
-      const std::string trying = base + " (" + std::to_string(i) + ")";
-      if (std::none_of(trial.blades.begin(), trial.blades.end(),
-                       [&](const Blade& b) { return b.name == trying; }))
-        name = trying;
-    }
-    const auto index = std::size_t(blade_);
-    if (workbench_.edit([&](ProjectSession& session) { session.duplicate_blade(index, name); }))
-      choose_blade(int(trial.blades.size()) - 1);
-  });
+  connect(duplicate_, &QPushButton::clicked, this, &RackView::duplicate);
   connect(retire_, &QPushButton::clicked, this, &RackView::retire_picked);
   connect(section_, &QPushButton::clicked, this, [this] { emit section_wanted(blade_); });
-  connect(add_run_, &QPushButton::clicked, this, &RackView::start_run);
   connect(edit_blade_, &QPushButton::clicked, this, &RackView::edit_blade);
-  connect(edit_run_, &QPushButton::clicked, this, [this] { edit_run(runs_->currentIndex()); });
-  connect(runs_, &QTableView::doubleClicked, this, &RackView::edit_run);
-  connect(to_bench_, &QPushButton::clicked, this, [this] {
-    if (!runs_->currentIndex().isValid()) return;
-    workbench_.choose_run(run_model_->run_at(runs_->currentIndex().row()));
-    emit workbench_.station_wanted(Station::bench);
-  });
   connect(blades_->selectionModel(), &QItemSelectionModel::currentChanged, this,
           [this](const QModelIndex& now) {
             if (now.isValid()) show_blade(finder_->blade_at(now));
@@ -214,6 +201,25 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
                      : retired   ? tr("%1 back in use").arg(several)
                                  : tr("Retire %1").arg(several));
   });
+}
+
+void RackView::listen_to_runs() {
+  connect(find_run_, &QLineEdit::textChanged, this, [this](const QString& words) {
+    run_model_->find(words);
+    if (run_model_->rowCount()) runs_->selectRow(0);
+    to_bench_->setEnabled(run_model_->rowCount() > 0);
+  });
+  connect(add_run_, &QPushButton::clicked, this, &RackView::start_run);
+  connect(edit_run_, &QPushButton::clicked, this, [this] { edit_run(runs_->currentIndex()); });
+  connect(runs_, &QTableView::doubleClicked, this, &RackView::edit_run);
+  connect(to_bench_, &QPushButton::clicked, this, [this] {
+    if (!runs_->currentIndex().isValid()) return;
+    workbench_.choose_run(run_model_->run_at(runs_->currentIndex().row()));
+    emit workbench_.station_wanted(Station::bench);
+  });
+}
+
+void RackView::listen_to_project() {
   connect(&workbench_, &Workbench::opened, this, [this] {
     // What was looked for in one project hides nothing of another.
     find_blade_->clear();
@@ -229,7 +235,23 @@ RackView::RackView(Workbench& workbench, QWidget* parent)
   };
   connect(&workbench_, &Workbench::fits_changed, this, repaint_life);
   connect(&workbench_, &Workbench::threshold_changed, this, repaint_life);
-  reload();
+}
+
+void RackView::duplicate() {
+  const Trial& trial = workbench_.trial();
+  if (blade_ < 0) return;
+  // The first free name after the blade's own.
+  const std::string base = trial.blades[std::size_t(blade_)].name;
+  std::string name;
+  for (int i = 2; name.empty(); ++i) {
+    const std::string trying = base + " (" + std::to_string(i) + ")";
+    if (std::none_of(trial.blades.begin(), trial.blades.end(),
+                     [&](const Blade& b) { return b.name == trying; }))
+      name = trying;
+  }
+  const auto index = std::size_t(blade_);
+  if (workbench_.edit([&](ProjectSession& session) { session.duplicate_blade(index, name); }))
+    choose_blade(int(trial.blades.size()) - 1);
 }
 
 void RackView::reload() {

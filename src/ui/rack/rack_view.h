@@ -6,6 +6,7 @@
 
 class QComboBox;
 class QLabel;
+class QLayout;
 class QLineEdit;
 class QListView;
 class QPushButton;
@@ -37,7 +38,14 @@ class RackView : public QWidget {
   void section_wanted(int blade);
 
  private:
+  QWidget* make_blades();  ///< the list on the left, with what finds and orders it
+  QLayout* make_chosen();  ///< the blade that is chosen: its edge, its runs
+  void set_up_runs();
+  void listen_to_blades();
+  void listen_to_runs();
+  void listen_to_project();
   void reload();
+  void duplicate();  ///< the chosen blade, under the first free name after its own
   void show_blade(int index);
   /// The blades that are picked in the list: one, or several together.
   [[nodiscard]] std::vector<std::size_t> picked() const;

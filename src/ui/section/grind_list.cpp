@@ -36,6 +36,10 @@ GrindList::GrindList(Workbench& workbench, SectionModel& model, QWidget* parent)
   set_up(stock_, 0.05, 50, 2, 0.1, QStringLiteral(" mm"), tr("Thickness of the stock"));
   set_up(height_, 1, 300, 1, 1, QStringLiteral(" mm"), tr("Height of the blade"));
   set_up(apex_, 0, 5000, 2, 0.5, QStringLiteral(" µm"), tr("Width of the apex"));
+  lay_out();
+}
+
+void GrindList::lay_out() {
   auto* blank = new QGridLayout;
   blank->setHorizontalSpacing(6);
   blank->setVerticalSpacing(2);

@@ -22,6 +22,7 @@ class GrindList : public QWidget {
   [[nodiscard]] GrindRow* row(int index) const { return rows_[std::size_t(index)]; }
 
  private:
+  void lay_out();
   void refresh();
   void move(int index, int steps);
   void change_blank(bool keep);

@@ -72,6 +72,11 @@ GrindRow::GrindRow(int index, QWidget* parent)
   remove_->setAutoRaise(true);
   remove_->setToolTip(tr("Take this grind out"));
   remove_->setAccessibleName(tr("Take grind %1 out").arg(index + 1));
+  lay_out();
+  listen();
+}
+
+void GrindRow::lay_out() {
   auto* grid = new QGridLayout(this);
   grid->setContentsMargins(2, 5, 2, 6);
   grid->setHorizontalSpacing(5);
@@ -91,6 +96,9 @@ GrindRow::GrindRow(int index, QWidget* parent)
   grid->setColumnStretch(1, 10);
   grid->setColumnStretch(2, 10);
   grid->setColumnStretch(3, 15);
+}
+
+void GrindRow::listen() {
   for (auto* box : {shape_, side_, until_})
     connect(box, &QComboBox::activated, this, [this] {
       arrange();

@@ -33,6 +33,8 @@ class GrindRow : public QFrame {
   void paintEvent(QPaintEvent* event) override;
 
  private:
+  void lay_out();
+  void listen();
   void tell(bool done);
   void arrange();
   [[nodiscard]] Grind grind_shown() const;

@@ -178,6 +178,10 @@ JigPage::JigPage(Workbench& workbench, SectionModel& model, QWidget* parent)
       ink_shoulder_(new QPushButton(tr("at the shoulder"))),
       picture_(new Picture(*this)),
       origin_(quiet_label({})) {
+  lay_out();
+}
+
+void JigPage::lay_out() {
   const auto set_up = [&](NumberEntry* box, double least, double most, double step,
                           const QString& suffix, const QString& name) {
     set_up_number(box, least, most, 1, step, suffix, name);
@@ -236,7 +240,7 @@ JigPage::JigPage(Workbench& workbench, SectionModel& model, QWidget* parent)
           [advise] { advise(ClampSolver::TipInk::at_apex); });
   connect(ink_shoulder_, &QPushButton::clicked, this,
           [advise] { advise(ClampSolver::TipInk::at_shoulder); });
-  connect(&workbench, &Workbench::display_changed, this, &JigPage::refresh);
+  connect(&workbench(), &Workbench::display_changed, this, &JigPage::refresh);
 }
 
 QString JigPage::result() const { return result_->text(); }

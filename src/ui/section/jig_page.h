@@ -18,6 +18,7 @@ class JigPage : public HelperPage {
   [[nodiscard]] QString result() const;
 
  private:
+  void lay_out();
   class Picture;
   struct Setting {
     ClampJig jig{60, 120, 34, 0};

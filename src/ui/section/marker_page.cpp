@@ -1,6 +1,5 @@
 #include "ui/section/marker_page.h"
 
-#include <QAbstractButton>
 #include <QCheckBox>
 #include <QComboBox>
 #include <QGridLayout>
@@ -13,6 +12,7 @@
 #include <cmath>
 
 #include "ui/parts/number_field.h"
+#include "ui/section/ink_button.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -20,88 +20,6 @@ namespace {
 
 constexpr InkSeen kOrder[] = {InkSeen::apex_only,   InkSeen::whole_bevel, InkSeen::shoulder_only,
                               InkSeen::middle_only, InkSeen::patchy,      InkSeen::nothing};
-
-QString answer_text(InkSeen seen) {
-  switch (seen) {
-    case InkSeen::apex_only:
-      return MarkerPage::tr("apex only");
-    case InkSeen::whole_bevel:
-      return MarkerPage::tr("whole bevel");
-    case InkSeen::shoulder_only:
-      return MarkerPage::tr("shoulder only");
-    case InkSeen::middle_only:
-      return MarkerPage::tr("middle only");
-    case InkSeen::patchy:
-      return MarkerPage::tr("patchy");
-    case InkSeen::nothing:
-      return MarkerPage::tr("nothing");
-  }
-  return {};
-}
-
-/// An answer as a drawing: the bevel seen from its side, ink where it is left, bare where it went.
-class InkButton : public QAbstractButton {
- public:
-  InkButton(InkSeen seen, int key) : seen_(seen), key_(key) {
-    setText(answer_text(seen));
-    setAccessibleName(MarkerPage::tr("Ink gone: %1 (key %2)").arg(answer_text(seen)).arg(key));
-    setMinimumSize(112, 80);
-    setCursor(Qt::PointingHandCursor);
-    setFocusPolicy(Qt::TabFocus);
-  }
-
- protected:
-  void paintEvent(QPaintEvent*) override {
-    const Theme& t = theme();
-    QPainter painter(this);
-    paint_choice(painter, *this);
-    // The bevel: shoulder above, apex below; both edges of it named by their place.
-    const QRectF bevel(width() / 2.0 - 34, 8, 68, 42);
-    painter.setPen(Qt::NoPen);
-    const auto bare = [&](double from, double to) {
-      painter.fillRect(QRectF(bevel.left(), bevel.top() + from * bevel.height(), bevel.width(),
-                              (to - from) * bevel.height()),
-                       t.chosen);
-    };
-    painter.fillRect(bevel, t.panel);
-    painter.fillRect(bevel,
-                     QBrush(t.ink, Qt::DiagCrossPattern));  // hatched: the ink is still there
-    switch (seen_) {
-      case InkSeen::apex_only:
-        bare(0.66, 1);
-        break;
-      case InkSeen::whole_bevel:
-        bare(0.05, 1);
-        break;
-      case InkSeen::shoulder_only:
-        bare(0, 0.34);
-        break;
-      case InkSeen::middle_only:
-        bare(0.33, 0.67);
-        break;
-      case InkSeen::patchy:
-        for (int i = 0; i < 5; ++i)
-          painter.fillRect(QRectF(bevel.left() + 6 + 13 * i, bevel.top() + (i * 17) % 30, 9, 10),
-                           t.chosen);
-        break;
-      case InkSeen::nothing:
-        break;
-    }
-    painter.setPen(QPen(t.ink, 2));
-    painter.drawLine(bevel.bottomLeft() + QPointF(-8, 0),
-                     bevel.bottomRight() + QPointF(8, 0));  // the apex
-    painter.setPen(QPen(t.quiet, 1));
-    painter.drawLine(bevel.topLeft() + QPointF(-8, 0), bevel.topRight() + QPointF(8, 0));
-    painter.setPen(t.ink);
-    painter.setFont(font_of(12));
-    painter.drawText(QRect(2, 54, width() - 4, 20), Qt::AlignCenter,
-                     QStringLiteral("%1  %2").arg(key_).arg(text()));
-  }
-
- private:
-  InkSeen seen_;
-  int key_;
-};
 
 }  // namespace
 
@@ -226,6 +144,11 @@ MarkerPage::MarkerPage(Workbench& workbench, SectionModel& model, QWidget* paren
       again_(new QPushButton(tr("Start anew"))),
       belief_(new Belief),
       touch_(new Touch) {
+  lay_out();
+  listen();
+}
+
+void MarkerPage::lay_out() {
   setFocusPolicy(Qt::StrongFocus);
   side_->addItems({tr("left"), tr("right")});
   side_->setAccessibleName(tr("Side that is tested"));
@@ -293,10 +216,13 @@ MarkerPage::MarkerPage(Workbench& workbench, SectionModel& model, QWidget* paren
   foot->addWidget(store_);
   column_->addLayout(foot);
   column_->addStretch();
+}
+
+void MarkerPage::listen() {
   connect(back_, &QPushButton::clicked, this, &MarkerPage::take_back);
   connect(again_, &QPushButton::clicked, this, &MarkerPage::begin);
   connect(store_, &QPushButton::clicked, this, &MarkerPage::store);
-  connect(&workbench, &Workbench::display_changed, this, &MarkerPage::refresh);
+  connect(&workbench(), &Workbench::display_changed, this, &MarkerPage::refresh);
 }
 
 QString MarkerPage::instruction() const { return big_->text(); }

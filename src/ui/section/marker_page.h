@@ -27,6 +27,8 @@ class MarkerPage : public HelperPage {
   void showEvent(QShowEvent* event) override;
 
  private:
+  void lay_out();
+  void listen();
   class Belief;
   class Touch;
   void reload() override;

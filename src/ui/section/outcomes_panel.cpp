@@ -115,6 +115,11 @@ OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget*
       length_(new NumberEntry),
       rate_(new NumberEntry),
       origin_(quiet_label({})) {
+  lay_out();
+  listen();
+}
+
+void OutcomesPanel::lay_out() {
   auto* grid = new QGridLayout;
   grid->setHorizontalSpacing(12);
   grid->setVerticalSpacing(3);
@@ -195,6 +200,9 @@ OutcomesPanel::OutcomesPanel(Workbench& workbench, SectionModel& model, QWidget*
   for (const auto& line : lines_)
     widest = std::max(widest, metrics.horizontalAdvance(line.label->text()));
   setMinimumWidth(widest + kNumbers);
+}
+
+void OutcomesPanel::listen() {
   connect(&model_, &SectionModel::study_changed, this, &OutcomesPanel::refresh);
   connect(&model_, &SectionModel::blade_changed, this, &OutcomesPanel::refresh);
   // Read from the project: not with every step of a drag.

@@ -22,6 +22,8 @@ class OutcomesPanel : public QWidget {
   [[nodiscard]] QString rough_words() const;  ///< what damage searches say of this section
 
  private:
+  void lay_out();
+  void listen();
   struct Line {
     QString name;
     QLabel *label, *before, *now, *difference;

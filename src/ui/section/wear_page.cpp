@@ -35,6 +35,11 @@ WearPage::WearPage(Workbench& workbench, SectionModel& model, QWidget* parent)
       thinning_(quiet_label({})),
       plot_(new PlotView),
       table_(new QTableWidget(0, 5)) {
+  lay_out();
+  listen();
+}
+
+void WearPage::lay_out() {
   const auto set_up = [&](NumberEntry* box, double least, double most, int decimals, double step,
                           double value, const QString& suffix, const QString& name) {
     set_up_number(box, least, most, decimals, step, suffix, name);
@@ -87,11 +92,14 @@ WearPage::WearPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   table_->setAccessibleName(tr("What thinning costs in each shape"));
   column_->addWidget(table_);
   column_->addWidget(thinning_);
+}
+
+void WearPage::listen() {
   // A series costs milliseconds: only while it is looked at.
-  connect(&model, &SectionModel::study_changed, this, [this] {
+  connect(&model(), &SectionModel::study_changed, this, [this] {
     if (isVisible()) refresh();
   });
-  connect(&workbench, &Workbench::display_changed, this, [this] { plot_->retheme(); });
+  connect(&workbench(), &Workbench::display_changed, this, [this] { plot_->retheme(); });
 }
 
 QString WearPage::sentence() const { return sentence_->text(); }

@@ -18,6 +18,8 @@ class WearPage : public HelperPage {
   [[nodiscard]] QString sentence() const;
 
  private:
+  void lay_out();
+  void listen();
   void reload() override { refresh(); }
   void refresh();
   void show_thinning(const SectionStudy& study);

@@ -47,6 +47,10 @@ ComparePage::ComparePage(Workbench& workbench, StonesModel& model, QWidget* pare
   pairs_->setAccessibleName(tr("Pairs of readings"));
   connect(pairs_, &QTableWidget::cellChanged, this, [this](int row, int) { take_pair(row); });
   column_->addWidget(pairs_, 1);
+  listen();
+}
+
+void ComparePage::listen() {
   column_->addWidget(quiet_label(
       tr("A pair is two neighbouring marked sections of one blade, one for each treatment, read "
          "alike; draw by lot which gets which. The last line is for the next pair.")));

@@ -23,6 +23,7 @@ class ComparePage : public StonesPage {
   void hideEvent(QHideEvent* event) override;
 
  private:
+  void listen();
   void reload() override;
   void lay_out_treatments();
   void take();

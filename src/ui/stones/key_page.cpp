@@ -64,6 +64,11 @@ KeyPage::KeyPage(Workbench& workbench, StonesModel& model, Which which, QWidget*
   if (place_) column_->addWidget(place_row());
   column_->addWidget(sentence_);
   column_->addWidget(standing_);
+  lay_out();
+  listen();
+}
+
+void KeyPage::lay_out() {
   column_->addWidget(ask_);
   column_->addWidget(how_);
   column_->addWidget(knock_);
@@ -84,10 +89,13 @@ KeyPage::KeyPage(Workbench& workbench, StonesModel& model, Which which, QWidget*
   knock_->hide();
   connect(knock_, &KnockPanel::pictures_wanted, this, &KeyPage::pictures_wanted);
   connect(knock_, &KnockPanel::lens_wanted, this, &KeyPage::lens_wanted);
-  keep_->setVisible(which == Which::condition);
-  run_->setVisible(which == Which::condition);
+  keep_->setVisible(which_ == Which::condition);
+  run_->setVisible(which_ == Which::condition);
   run_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   for (QPushButton* button : {back_, again_, keep_}) button->setFocusPolicy(Qt::TabFocus);
+}
+
+void KeyPage::listen() {
   connect(back_, &QPushButton::clicked, this, &KeyPage::take_back);
   connect(again_, &QPushButton::clicked, this, [this] {
     forget();

@@ -34,6 +34,8 @@ class KeyPage : public StonesPage {
   void keyPressEvent(QKeyEvent* event) override;
 
  private:
+  void lay_out();
+  void listen();
   void reload() override;
   void show_state();
   void ask(std::size_t question);

@@ -105,6 +105,12 @@ PlanPage::PlanPage(Workbench& workbench, StonesModel& model, QWidget* parent)
       remarks_(new QLabel),
       steps_(new QTableWidget(0, 5)),
       replay_(new QPushButton(tr("Repeat the last one"))) {
+  set_up_entries();
+  lay_out();
+  lay_out_steps();
+}
+
+void PlanPage::set_up_entries() {
   const auto number = [&](NumberEntry* box, double least, double most, int decimals, double step,
                           const QString& suffix, const QString& name) {
     set_up_number(box, least, most, decimals, step, suffix, name);
@@ -147,6 +153,9 @@ PlanPage::PlanPage(Workbench& workbench, StonesModel& model, QWidget* parent)
   places_->setAccessibleName(tr("Places of a gate on one side"));
   strop_->setAccessibleName(tr("Strop at the end"));
   run_->setAccessibleName(tr("Start of which run"));
+}
+
+void PlanPage::lay_out() {
   for (QComboBox* box : {policy_, proof_, way_, stop_, places_, strop_, run_}) {
     box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     connect(box, &QComboBox::activated, this, &PlanPage::take);
@@ -191,6 +200,9 @@ PlanPage::PlanPage(Workbench& workbench, StonesModel& model, QWidget* parent)
   column_->addWidget(in_hand_);
   column_->addLayout(grid);
   steps_->setHorizontalHeaderLabels({tr("step"), tr("µm"), tr("mm³"), tr("a side"), tr("min")});
+}
+
+void PlanPage::lay_out_steps() {
   steps_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   steps_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
   steps_->verticalHeader()->hide();

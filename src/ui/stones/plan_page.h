@@ -18,6 +18,9 @@ class PlanPage : public StonesPage {
   PlanPage(Workbench& workbench, StonesModel& model, QWidget* parent = nullptr);
 
  private:
+  void set_up_entries();
+  void lay_out();
+  void lay_out_steps();
   void reload() override;
   void take();  ///< what was typed goes into the model
   void propose_finish(int mode);

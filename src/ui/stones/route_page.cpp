@@ -45,6 +45,10 @@ RoutePage::RoutePage(Workbench& workbench, StonesModel& model, QWidget* parent)
   column_->addWidget(both_);
   column_->addStretch(1);
   connect(look_, &QPushButton::clicked, this, &RoutePage::look_wanted);
+  listen();
+}
+
+void RoutePage::listen() {
   connect(try_other_, &QPushButton::clicked, this, [this] {
     if (!this->model().advice().proposed || !this->model().input()) return;
     LadderInput input = *this->model().input();

@@ -18,6 +18,7 @@ class RoutePage : public StonesPage {
   void look_wanted();  ///< ask the edge-condition key
 
  private:
+  void listen();
   void reload() override;
   QLabel *why_, *runs_, *steps_, *both_;
   QComboBox* behaviour_;

@@ -30,6 +30,11 @@ StepDialog::StepDialog(Workbench& workbench, StonesModel& model, const Sharpenin
       pressure_(new QLineEdit),
       substrate_(new QLineEdit),
       note_(new QLineEdit) {
+  lay_out(model, change);
+  show_wanted();
+}
+
+void StepDialog::lay_out(const StonesModel& model, const SharpeningStep* change) {
   setWindowTitle(change ? tr("Change this step") : tr("Add a step"));
   static const std::pair<StepWork, const char*> kWorks[] = {
       {StepWork::local, QT_TR_NOOP("rework one stretch")},
@@ -41,7 +46,7 @@ StepDialog::StepDialog(Workbench& workbench, StonesModel& model, const Sharpenin
       {StepWork::recurve, QT_TR_NOOP("mend a recurve")}};
   for (const auto& [work, text] : kWorks) work_->addItem(tr(text), int(work));
   abrasive_->addItem(tr("none"), QString());
-  for (const auto& a : workbench.trial().shelf)
+  for (const auto& a : workbench_.trial().shelf)
     if (!a.retired)
       abrasive_->addItem(QString::fromStdString(a.name + ", " + print_size(a)),
                          QString::fromStdString(a.name));
@@ -110,7 +115,6 @@ StepDialog::StepDialog(Workbench& workbench, StonesModel& model, const Sharpenin
     note_->setText(QString::fromStdString(change->note));
   }
   connect(work_, &QComboBox::currentIndexChanged, this, &StepDialog::show_wanted);
-  show_wanted();
 }
 
 void StepDialog::propose_place(const StonesModel& model) {

@@ -22,6 +22,7 @@ class StepDialog : public QDialog {
   [[nodiscard]] SharpeningStep step() const;
 
  private:
+  void lay_out(const StonesModel& model, const SharpeningStep* change);
   void propose_place(const StonesModel& model);
   void show_wanted();
   Workbench& workbench_;

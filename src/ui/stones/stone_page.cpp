@@ -74,6 +74,10 @@ StonePage::StonePage(Workbench& workbench, StonesModel& model, QWidget* parent)
   column_->addWidget(heading(tr("The shelf as a whole")));
   column_->addWidget(shelf_);
   column_->addStretch(1);
+  listen();
+}
+
+void StonePage::listen() {
   connect(choice_, &QComboBox::activated, this,
           [this](int index) { choose(choice_->itemData(index).toString()); });
   connect(log_look_, &QPushButton::clicked, this, &StonePage::log_look);

@@ -21,6 +21,7 @@ class StonePage : public StonesPage {
   void hideEvent(QHideEvent* event) override;
 
  private:
+  void listen();
   void reload() override;
   void lay_out_stone();
   void lay_out_face();

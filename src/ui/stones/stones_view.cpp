@@ -34,21 +34,25 @@ StonesView::StonesView(Workbench& workbench, QWidget* parent)
   blades_->setAccessibleName(tr("Blade"));
   blades_->setMinimumWidth(180);
   blades_->setMaximumWidth(320);
+  lay_out();
+}
+
+void StonesView::lay_out() {
   auto* head = new QHBoxLayout;
   head->setSpacing(10);
   head->addWidget(blades_);
   head->addWidget(facts_, 1);
 
-  auto* route = new RoutePage(workbench, *model_);
-  pages_->addWidget(new PlanPage(workbench, *model_));
-  condition_ = new KeyPage(workbench, *model_, KeyPage::Which::condition);
+  auto* route = new RoutePage(workbench_, *model_);
+  pages_->addWidget(new PlanPage(workbench_, *model_));
+  condition_ = new KeyPage(workbench_, *model_, KeyPage::Which::condition);
   pages_->addWidget(condition_);
-  pages_->addWidget(new KeyPage(workbench, *model_, KeyPage::Which::causes));
+  pages_->addWidget(new KeyPage(workbench_, *model_, KeyPage::Which::causes));
   pages_->addWidget(route);
-  pages_->addWidget(new StartPage(workbench, *model_));
-  pages_->addWidget(new ComparePage(workbench, *model_));
+  pages_->addWidget(new StartPage(workbench_, *model_));
+  pages_->addWidget(new ComparePage(workbench_, *model_));
   pages_->addWidget(stone_);
-  pages_->addWidget(new CardPage(workbench, *model_));
+  pages_->addWidget(new CardPage(workbench_, *model_));
   auto* tabs = new QGridLayout;
   tabs->setSpacing(3);
   tabs_ = make_tabs({tr("Ladder"), tr("On the edge?"), tr("Why dull?"), tr("Burr route"),

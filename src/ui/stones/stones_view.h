@@ -44,6 +44,7 @@ class StonesView : public QWidget {
   void hideEvent(QHideEvent* event) override;
 
  private:
+  void lay_out();
   void refresh_head();
 
   Workbench& workbench_;

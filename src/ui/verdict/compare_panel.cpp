@@ -50,6 +50,10 @@ ComparePanel::ComparePanel(Workbench& workbench, QWidget* parent)
   table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
   table_->setAccessibleName(tr("Two edges side by side"));
   for (auto* glyph : {left_glyph_, right_glyph_}) glyph->setFixedSize(52, 58);
+  lay_out();
+}
+
+void ComparePanel::lay_out() {
   auto* head = new QHBoxLayout;
   head->setSpacing(6);
   head->addWidget(left_glyph_);

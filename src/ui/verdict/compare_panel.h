@@ -29,6 +29,7 @@ class ComparePanel : public QWidget {
   void edge_picked(int row);
 
  private:
+  void lay_out();
   void fill();
 
   Workbench& workbench_;

@@ -47,6 +47,10 @@ HalfHourPanel::HalfHourPanel(Workbench& workbench, QWidget* parent)
   table_->horizontalHeader()->setHighlightSections(false);
   table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+  lay_out();
+}
+
+void HalfHourPanel::lay_out() {
   auto* why = quiet_label({});
   auto* head = new QHBoxLayout;
   head->addWidget(new QLabel(tr("Blade in hand")));

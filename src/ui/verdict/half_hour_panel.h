@@ -25,6 +25,7 @@ class HalfHourPanel : public QWidget {
   [[nodiscard]] bool settled() const { return !job_.busy(); }
 
  private:
+  void lay_out();
   void ask();
   void show_answer(const Checked<HalfHour>& answer);
 

@@ -51,6 +51,11 @@ LimitsPanel::LimitsPanel(Workbench& workbench, QWidget* parent)
       finest_(bound(tr(" µm"), tr("Finest finish"), 1000, 2)),
       coarsest_(bound(tr(" µm"), tr("Coarsest finish"), 1000, 2)),
       beyond_(bound(QStringLiteral("°"), tr("Degrees beyond the tested angles"), 20, 1)) {
+  lay_out();
+  listen();
+}
+
+void LimitsPanel::lay_out() {
   auto* inside = new QWidget;
   auto* layout = new QVBoxLayout(inside);
   layout->setContentsMargins(0, 0, 4, 0);
@@ -126,6 +131,9 @@ LimitsPanel::LimitsPanel(Workbench& workbench, QWidget* parent)
   connect(roughest_, &QCheckBox::toggled, this, &LimitsPanel::touched);
   keeping_.setSingleShot(true);
   keeping_.setInterval(600);
+}
+
+void LimitsPanel::listen() {
   connect(&keeping_, &QTimer::timeout, this, &LimitsPanel::keep_now);
   connect(&workbench_, &Workbench::about_to_undo, this, &LimitsPanel::keep_now);
   connect(&workbench_, &Workbench::opened, this, [this] {
@@ -135,7 +143,9 @@ LimitsPanel::LimitsPanel(Workbench& workbench, QWidget* parent)
     now_ = {};
     reload();
   });
-  connect(&workbench_, &Workbench::changed, this, &LimitsPanel::reload);
+  connect(&workbench_, &Workbench::changed, this, [this](const Touched& touched) {
+    if (touched.any_part() || touched.text(kVerdictKey)) reload();
+  });
   reload();
 }
 

@@ -43,6 +43,8 @@ class LimitsPanel : public QWidget {
   void hideEvent(QHideEvent* event) override;  ///< another station, or the window is closed
 
  private:
+  void lay_out();
+  void listen();
   void reload();
   void fill_names();
   void fill_work(const std::vector<std::pair<std::string, int>>& media);

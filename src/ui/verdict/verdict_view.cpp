@@ -1,7 +1,6 @@
 #include "ui/verdict/verdict_view.h"
 
 #include <QHBoxLayout>
-#include <QHeaderView>
 #include <QLabel>
 #include <QListView>
 #include <QPushButton>
@@ -70,6 +69,11 @@ VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
   job_.belongs_to(workbench_.of_this_project());
   limits_->setFixedWidth(276);
   setMinimumWidth(800);  // a window of 960 × 600 holds it
+  lay_out();
+  listen();
+}
+
+void VerdictView::lay_out() {
   auto* tabs = new QHBoxLayout;
   tabs->setSpacing(3);
   tabs_ = make_tabs({tr("Which edge?"), tr("Schools and customs"), tr("Best next half hour")},
@@ -113,7 +117,9 @@ VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
   layout->addLayout(answer);
   layout->addLayout(tabs);
   layout->addLayout(beneath, 1);
+}
 
+void VerdictView::listen() {
   connect(bar_->open_button(), &QPushButton::toggled, limits_, &QWidget::setVisible);
   connect(bar_, &LimitsBar::taken_back, this, [this](LimitKind kind) {
     limits_->change([kind](LimitsFile& wanted) { take_back(wanted, kind); });
@@ -128,9 +134,13 @@ VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
   connect(print_, &QPushButton::clicked, this, &VerdictView::print_report);
   connect(plan_, &QPushButton::clicked, this,
           [this] { emit workbench_.station_wanted(Station::plan); });
-  for (auto signal : {&Workbench::changed, &Workbench::opened, &Workbench::fits_changed,
-                      &Workbench::threshold_changed, &Workbench::display_changed})
+  for (auto signal : {&Workbench::opened, &Workbench::fits_changed, &Workbench::threshold_changed,
+                      &Workbench::display_changed})
     connect(&workbench_, signal, this, &VerdictView::refresh);
+  // Its limits come by the panel; other texts (a section in hand, a plan) are nothing to it.
+  connect(&workbench_, &Workbench::changed, this, [this](const Touched& touched) {
+    if (touched.any_part() || touched.text(kSectionQuestionsKey)) refresh();
+  });
 
   open_page(Page::edge);
   refresh();
@@ -209,39 +219,6 @@ void VerdictView::open_beside(Beside what) {
   against_->setChecked(what == Beside::compare);
   beside_->setVisible(what != Beside::none);
   if (what != Beside::none) beside_->setCurrentIndex(what == Beside::compare ? 1 : 0);
-}
-
-QWidget* VerdictView::make_schools_page() {
-  schools_->setWordWrap(true);
-  schools_->setTextFormat(Qt::RichText);
-  next_->setTextFormat(Qt::RichText);
-  schools_->setAlignment(Qt::AlignTop);
-  starting_->setHorizontalHeaderLabels(
-      {tr("Work"), tr("Apex angle"), tr("commonly said"), tr("Finish µm"), tr("commonly said")});
-  starting_->verticalHeader()->hide();
-  starting_->setShowGrid(false);
-  starting_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-  starting_->setSelectionMode(QAbstractItemView::NoSelection);
-  starting_->setFocusPolicy(Qt::NoFocus);
-  starting_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
-  starting_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-  starting_->horizontalHeaderItem(0)->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-  starting_->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  starting_->setAccessibleName(tr("Customary starting ranges"));
-  auto* inside = new QWidget;
-  auto* layout = new QVBoxLayout(inside);
-  layout->setContentsMargins(0, 0, 12, 0);
-  layout->setSpacing(10);
-  layout->addWidget(heading(tr("Where practitioners disagree, and what this bench says")));
-  layout->addWidget(schools_);
-  layout->addSpacing(8);
-  layout->addWidget(heading(tr("Where testers customarily start")));
-  layout->addWidget(
-      quiet_label(tr("A convention, not evidence of this bench. Authors differ: the wider range "
-                     "holds what is commonly said. Once this bench has runs, they go before it.")));
-  layout->addWidget(starting_);
-  layout->addStretch();
-  return scrolled(inside);
 }
 
 void VerdictView::open_page(Page page) {
@@ -422,46 +399,6 @@ void VerdictView::show_reasons(int row) {
   for (const auto& remark : verdict_->recommendation->remarks)
     lines << QStringLiteral("· ") + text_of(remark);
   reasons_->setText(lines.join('\n'));
-}
-
-void VerdictView::show_schools() {
-  QString html;
-  for (const auto& school : verdict_->schools)
-    html += QStringLiteral(
-                "<p style='margin:0 0 10px 0'><b>%1</b><br/>%2 %3<br/>%4 %5<br/><b>%6</b> %7</p>")
-                .arg(text_of(school.matter).toHtmlEscaped(), tr("One school:"),
-                     text_of(school.first).toHtmlEscaped(), tr("The other:"),
-                     text_of(school.second).toHtmlEscaped(), tr("This bench:"),
-                     text_of(school.evidence).toHtmlEscaped());
-  schools_->setText(html.isEmpty() ? tr("Nothing can be said before there are runs.") : html);
-  starting_->setRowCount(0);
-  const auto angles = workbench_.display().angles;
-  const auto degrees = [&](double a, double b) {
-    return tr("%1° to %2°")
-        .arg(text_of(print_angle_number(a, angles)), text_of(print_angle_number(b, angles)));
-  };
-  const auto range = [](double a, double b) {
-    return tr("%1 to %2").arg(text_of(print_number(a, 3)), text_of(print_number(b, 3)));
-  };
-  for (const auto& r : verdict_->starting) {
-    const int row = starting_->rowCount();
-    starting_->insertRow(row);
-    int column = 0;
-    for (const QString& text :
-         {QString::fromUtf8(r.work.data(), qsizetype(r.work.size())),
-          degrees(r.angle_from_deg, r.angle_to_deg), degrees(r.angle_least_deg, r.angle_most_deg),
-          range(r.finish_from_um, r.finish_to_um), range(r.finish_least_um, r.finish_most_um)}) {
-      auto* item = new QTableWidgetItem(text);
-      item->setToolTip(QString::fromUtf8(r.words.data(), qsizetype(r.words.size())));
-      if (column > 0) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-      starting_->setItem(row, column++, item);
-    }
-  }
-  starting_->horizontalHeaderItem(1)->setText(
-      tr("Apex, %1").arg(QString::fromUtf8(name_of(angles).data())));
-  starting_->setFixedHeight(starting_->horizontalHeader()->sizeHint().height() + 8 +
-                            starting_->verticalHeader()->defaultSectionSize() *
-                                std::max(1, starting_->rowCount()));
 }
 
 }  // namespace bq::ui

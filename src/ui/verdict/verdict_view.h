@@ -53,6 +53,8 @@ class VerdictView : public QWidget {
       override;  ///< what changed while another station was looked at is worked out now
 
  private:
+  void lay_out();
+  void listen();
   QWidget* make_edge_page();
   QWidget* make_beside();
   QWidget* make_schools_page();
