@@ -31,6 +31,27 @@ LookPanel::LookPanel(bool with_picture, QWidget* parent)
   setFocusPolicy(Qt::StrongFocus);
   auto* title = new QLabel(tr("What is on the edge?"));
   title->setFont(font_of(26, true));
+  name_look(keep_, "primary");
+  keep_->setMinimumHeight(44);
+  keep_->setFont(font_of(kHeading, true));
+  connect(keep_, &QPushButton::clicked, this, &LookPanel::finish);
+  connect(back_, &QPushButton::clicked, this, &LookPanel::left);
+  auto* buttons = new QHBoxLayout;
+  buttons->addWidget(keep_, 1);
+  buttons->addWidget(back_);
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(10);
+  layout->addWidget(title);
+  layout->addLayout(make_kinds());
+  layout->addWidget(meaning_);
+  layout->addLayout(make_sizes(with_picture));
+  layout->addStretch();
+  layout->addLayout(buttons);
+  offer({});
+}
+
+QLayout* LookPanel::make_kinds() {
   auto* row = new QGridLayout;
   row->setSpacing(6);
   const QStringList names{tr("Clean"), tr("Bright spot"), tr("Bent"), tr("Broken out")};
@@ -44,6 +65,10 @@ LookPanel::LookPanel(bool with_picture, QWidget* parent)
     row->addWidget(kind, i / 2, i % 2);
     kinds_.push_back(kind);
   }
+  return row;
+}
+
+QLayout* LookPanel::make_sizes(bool with_picture) {
   set_up_number(widest_, 0, 5000, 0, 5, tr(" µm"), tr("Widest affected place"));
   widest_->setSpecialValueText(tr("not measured"));
   set_up_number(place_, -1, 2000, 1, 1, tr(" mm from the heel"), tr("Place along the edge"));
@@ -84,36 +109,21 @@ LookPanel::LookPanel(bool with_picture, QWidget* parent)
   measured_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   sizes->addWidget(measured_label_, 4, 0);
   sizes->addWidget(measured_, 4, 1, 1, 2);
-  connect(measured_, &QComboBox::activated, this, [this](int at) {
-    picture_row_ = 0;
-    if (at < 1) return;
-    const LookEvent& look = offers_[std::size_t(at - 1)].look;
-    choose(look.found);
-    widest_->setValue(look.widest_um.value_or(0));
-    width_->setChecked(!look.is_thickness);
-    place_->setValue(look.at_mm.value_or(-1));
-    note_->setText(QString::fromStdString(look.note));
-    picture_row_ = look.picture;
-  });
-  offer({});
   sizes->setColumnStretch(1, 1);
-  name_look(keep_, "primary");
-  keep_->setMinimumHeight(44);
-  keep_->setFont(font_of(kHeading, true));
-  connect(keep_, &QPushButton::clicked, this, &LookPanel::finish);
-  connect(back_, &QPushButton::clicked, this, &LookPanel::left);
-  auto* buttons = new QHBoxLayout;
-  buttons->addWidget(keep_, 1);
-  buttons->addWidget(back_);
-  auto* layout = new QVBoxLayout(this);
-  layout->setContentsMargins(0, 0, 0, 0);
-  layout->setSpacing(10);
-  layout->addWidget(title);
-  layout->addLayout(row);
-  layout->addWidget(meaning_);
-  layout->addLayout(sizes);
-  layout->addStretch();
-  layout->addLayout(buttons);
+  connect(measured_, &QComboBox::activated, this, &LookPanel::take_measured);
+  return sizes;
+}
+
+void LookPanel::take_measured(int at) {
+  picture_row_ = 0;
+  if (at < 1) return;
+  const LookEvent& look = offers_[std::size_t(at - 1)].look;
+  choose(look.found);
+  widest_->setValue(look.widest_um.value_or(0));
+  width_->setChecked(!look.is_thickness);
+  place_->setValue(look.at_mm.value_or(-1));
+  note_->setText(QString::fromStdString(look.note));
+  picture_row_ = look.picture;
 }
 
 void LookPanel::begin(bool damage) {

@@ -8,6 +8,7 @@
 class QCheckBox;
 class QComboBox;
 class QLabel;
+class QLayout;
 class QLineEdit;
 class QPushButton;
 
@@ -32,6 +33,9 @@ class LookPanel : public QWidget {
   void keyPressEvent(QKeyEvent* event) override;
 
  private:
+  QLayout* make_kinds();
+  QLayout* make_sizes(bool with_picture);
+  void take_measured(int at);  ///< what was measured in a picture fills the fields
   void choose(DamageFound found);
   void finish();
   DamageFound found_ = DamageFound::bright_spot;

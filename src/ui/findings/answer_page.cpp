@@ -6,6 +6,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "ui/parts/plain_table.h"
 #include "ui/plot/plot_view.h"
 
 namespace bq::ui {
@@ -25,17 +26,14 @@ AnswerPage::AnswerPage(Workbench& workbench, const QString& how, QWidget* parent
   sentence_->setMinimumHeight(54);
   sentence_->setAlignment(Qt::AlignTop);
   sentence_->setAccessibleName(tr("Answer"));
-  table_->verticalHeader()->hide();
   table_->verticalHeader()->setDefaultSectionSize(26);
-  table_->setShowGrid(false);
   table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
   table_->setSelectionBehavior(QAbstractItemView::SelectRows);
   table_->setSelectionMode(QAbstractItemView::SingleSelection);
-  table_->setTabKeyNavigation(false);
   table_->setAutoScroll(false);
   table_->horizontalHeader()->setHighlightSections(false);
   table_->horizontalHeader()->setTextElideMode(Qt::ElideRight);
-  table_->setAccessibleName(tr("Table behind the answer"));
+  make_plain(table_, tr("Table behind the answer"));
   lay_out();
   listen();
 }

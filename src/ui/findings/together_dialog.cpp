@@ -10,6 +10,7 @@
 #include <QTableWidget>
 #include <QVBoxLayout>
 
+#include "ui/parts/plain_table.h"
 #include "ui/parts/words.h"
 #include "ui/theme/theme.h"
 #include "workflow/answers.h"
@@ -20,19 +21,16 @@ namespace {
 QTableWidget* table_with(const QStringList& heads, const QString& name) {
   auto* table = new QTableWidget(0, int(heads.size()));
   table->setHorizontalHeaderLabels(heads);
-  table->verticalHeader()->hide();
   table->verticalHeader()->setDefaultSectionSize(26);
-  table->setShowGrid(false);
   table->setEditTriggers(QAbstractItemView::NoEditTriggers);
   table->setSelectionBehavior(QAbstractItemView::SelectRows);
-  table->setTabKeyNavigation(false);
   table->horizontalHeader()->setHighlightSections(false);
   table->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   table->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
   for (int c = 0; c < heads.size(); ++c)
     table->horizontalHeaderItem(c)->setTextAlignment((c == 0 ? Qt::AlignLeft : Qt::AlignRight) |
                                                      Qt::AlignVCenter);
-  table->setAccessibleName(name);
+  make_plain(table, name);
   return table;
 }
 

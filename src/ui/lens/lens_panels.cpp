@@ -54,6 +54,17 @@ PlacePanel::PlacePanel(LensModel& model, QWidget* parent)
       instrument_(new QComboBox),
       several_(new QPushButton(tr("Several pictures …"))),
       take_out_(new QPushButton(tr("Take this picture out"))) {
+  lay_out();
+  listen_to_choices();
+  listen_to_entries();
+  listen_to_optics();
+  connect(take_out_, &QPushButton::clicked, &model_, &LensModel::take_out);
+  connect(&model_, &LensModel::changed, this, &PlacePanel::show_state);
+  connect(&model_, &LensModel::picture_changed, this, &PlacePanel::show_state);
+  show_state();
+}
+
+void PlacePanel::lay_out() {
   auto* layout = panel_column(this);
   layout->addWidget(file_);
   auto* grid = new QGridLayout;
@@ -100,6 +111,9 @@ PlacePanel::PlacePanel(LensModel& model, QWidget* parent)
     dialog.exec();
   });
   layout->addWidget(take_out_);
+}
+
+void PlacePanel::listen_to_choices() {
   const auto picked = [](const QComboBox* box) {
     return box->currentData().toString().toStdString();
   };
@@ -133,6 +147,9 @@ PlacePanel::PlacePanel(LensModel& model, QWidget* parent)
     model_.set_facts([&](Micrograph& m) { m.stone = picked(stone_); },
                      tr("the stone of a picture"));
   });
+}
+
+void PlacePanel::listen_to_entries() {
   connect(cuts_, &NumberEntry::editingFinished, this, [this] {
     if (!showing_)
       model_.set_facts(
@@ -155,6 +172,9 @@ PlacePanel::PlacePanel(LensModel& model, QWidget* parent)
     model_.set_facts([&](Micrograph& m) { m.note = note_->text().trimmed().toStdString(); },
                      tr("the note of a picture"));
   });
+}
+
+void PlacePanel::listen_to_optics() {
   const auto magnify = [this] {
     model_.set_facts(
         [&](Micrograph& m) {
@@ -171,10 +191,6 @@ PlacePanel::PlacePanel(LensModel& model, QWidget* parent)
   };
   connect(instrument_->lineEdit(), &QLineEdit::editingFinished, this, of_instrument);
   connect(instrument_, &QComboBox::activated, this, of_instrument);
-  connect(take_out_, &QPushButton::clicked, &model_, &LensModel::take_out);
-  connect(&model_, &LensModel::changed, this, &PlacePanel::show_state);
-  connect(&model_, &LensModel::picture_changed, this, &PlacePanel::show_state);
-  show_state();
 }
 
 void PlacePanel::show_state() {

@@ -34,6 +34,10 @@ class MeasurePanel : public QWidget {
   void key_wanted();  ///< open the edge-condition key from this picture
 
  private:
+  void lay_out_scale(QVBoxLayout& layout);
+  void lay_out_tools(QVBoxLayout& layout);
+  void lay_out_measures(QVBoxLayout& layout);
+  void lay_out_angle(QVBoxLayout& layout);
   void show_state();
   void show_scale_row();
   void show_scale_words();
@@ -57,6 +61,10 @@ class PlacePanel : public QWidget {
   explicit PlacePanel(LensModel& model, QWidget* parent = nullptr);
 
  private:
+  void lay_out();
+  void listen_to_choices();
+  void listen_to_entries();
+  void listen_to_optics();  ///< instrument and magnification
   void show_state();
   LensModel& model_;
   QLabel *file_, *checked_;

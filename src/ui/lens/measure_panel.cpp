@@ -68,6 +68,22 @@ MeasurePanel::MeasurePanel(LensModel& model, QWidget* parent)
       series_(new QPushButton(tr("Measure other pictures like this …"))),
       list_(new QListWidget) {
   auto* layout = panel_column(this);
+  lay_out_scale(*layout);
+  lay_out_tools(*layout);
+  lay_out_measures(*layout);
+  lay_out_angle(*layout);
+  layout->addWidget(key_);
+  connect(key_, &QPushButton::clicked, this, &MeasurePanel::key_wanted);
+  connect(&model_, &LensModel::changed, this, &MeasurePanel::show_state);
+  connect(&model_, &LensModel::picture_changed, this, [this] {
+    thickness_->setValue(0);
+    show_state();
+  });
+  connect(&model_, &LensModel::length_wanted, this, &MeasurePanel::ask_length);
+  show_state();
+}
+
+void MeasurePanel::lay_out_scale(QVBoxLayout& layout) {
   auto* set = new QPushButton(tr("Set scale  (K)"));
   connect(set, &QPushButton::clicked, this, [this] { pick(LensTool::scale); });
   tools_[LensTool::scale] = set;
@@ -75,7 +91,7 @@ MeasurePanel::MeasurePanel(LensModel& model, QWidget* parent)
   auto* top = new QHBoxLayout;
   top->addWidget(scale_, 1);
   top->addWidget(set, 0, Qt::AlignTop);
-  layout->addLayout(top);
+  layout.addLayout(top);
 
   set_up_number(length_, 0, 1e6, 3, 10, tr(" µm"), tr("Known length"));
   length_->setValue(100);
@@ -103,8 +119,10 @@ MeasurePanel::MeasurePanel(LensModel& model, QWidget* parent)
     model_.set_scale(length_->value(), shared_->isChecked(),
                      earlier_->isVisibleTo(this) && earlier_->isChecked());
   });
-  layout->addWidget(length_row_);
+  layout.addWidget(length_row_);
+}
 
+void MeasurePanel::lay_out_tools(QVBoxLayout& layout) {
   auto* grid = new QGridLayout;
   grid->setSpacing(4);
   int i = 0;
@@ -119,18 +137,20 @@ MeasurePanel::MeasurePanel(LensModel& model, QWidget* parent)
     grid->addWidget(tool, i / 2, i % 2);
     ++i;
   }
-  layout->addLayout(grid);
+  layout.addLayout(grid);
   hint_->setMinimumHeight(34);
   hint_->setAlignment(Qt::AlignTop);
-  layout->addWidget(hint_);
+  layout.addWidget(hint_);
   auto* ways = new QHBoxLayout;
   ways->addWidget(snap_);
   ways->addStretch();
-  layout->addLayout(ways);
-  layout->addWidget(box_);
+  layout.addLayout(ways);
+  layout.addWidget(box_);
   connect(snap_, &QCheckBox::toggled, &model_, &LensModel::set_snap);
   connect(box_, &QCheckBox::toggled, &model_, &LensModel::set_box);
+}
 
+void MeasurePanel::lay_out_measures(QVBoxLayout& layout) {
   list_->setAccessibleName(tr("Measures"));
   list_->setWordWrap(true);
   list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -138,11 +158,11 @@ MeasurePanel::MeasurePanel(LensModel& model, QWidget* parent)
   connect(list_, &QListWidget::currentRowChanged, this, [this](int at) {
     if (at >= 0 && at != model_.chosen()) model_.choose(at);
   });
-  layout->addWidget(list_, 1);
+  layout.addWidget(list_, 1);
   auto* acts = new QHBoxLayout;
   acts->addWidget(repeat_);
   acts->addWidget(remove_);
-  layout->addLayout(acts);
+  layout.addLayout(acts);
   repeat_->setToolTip(
       tr("The next taking counts to the chosen measure: its spread is the repeat's uncertainty."));
   connect(repeat_, &QPushButton::clicked, this, [this] { model_.set_repeating(true); });
@@ -150,12 +170,15 @@ MeasurePanel::MeasurePanel(LensModel& model, QWidget* parent)
 
   series_->setToolTip(
       tr("The same measures at the same places of other pictures, reckoned from their apex."));
-  layout->addWidget(series_);
+  layout.addWidget(series_);
   connect(series_, &QPushButton::clicked, this, [this] {
     SeriesDialog dialog(model_, this);
     dialog.exec();
   });
-  layout->addWidget(quiet_label(tr("Bevel angle against the log")));
+}
+
+void MeasurePanel::lay_out_angle(QVBoxLayout& layout) {
+  layout.addWidget(quiet_label(tr("Bevel angle against the log")));
   set_up_number(thickness_, 0, 20, 3, 0.01, tr(" mm"),
                 tr("Thickness behind the edge, at the shoulder"));
   thickness_->setSpecialValueText(tr("not known"));
@@ -167,19 +190,10 @@ MeasurePanel::MeasurePanel(LensModel& model, QWidget* parent)
   check->addWidget(thickness_, 0, 1);
   check->addWidget(seen_, 1, 0, 1, 2);
   check->setColumnStretch(1, 1);
-  layout->addLayout(check);
-  layout->addWidget(angle_);
+  layout.addLayout(check);
+  layout.addWidget(angle_);
   connect(thickness_, &NumberEntry::valueChanged, this, &MeasurePanel::show_angle);
   connect(seen_, &QComboBox::currentIndexChanged, this, &MeasurePanel::show_angle);
-  layout->addWidget(key_);
-  connect(key_, &QPushButton::clicked, this, &MeasurePanel::key_wanted);
-  connect(&model_, &LensModel::changed, this, &MeasurePanel::show_state);
-  connect(&model_, &LensModel::picture_changed, this, [this] {
-    thickness_->setValue(0);
-    show_state();
-  });
-  connect(&model_, &LensModel::length_wanted, this, &MeasurePanel::ask_length);
-  show_state();
 }
 
 void MeasurePanel::pick(LensTool tool) {

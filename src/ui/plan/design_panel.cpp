@@ -45,28 +45,38 @@ DesignPanel::DesignPanel(Workbench& workbench, PlanModel& model, QWidget* parent
   all->setSpacing(8);
   column_->addWidget(body_);
   column_->addStretch(1);
+  lay_out_combinations(*all);
+  lay_out_order(*all);
+  lay_out_rules(*all);
+  lay_out_blades(*all);
+  listen();
+}
+
+void DesignPanel::lay_out_combinations(QVBoxLayout& all) {
   kind_->addItems(
       {tr("all combinations"), tr("a chosen part of them"), tr("the runs that tell most")});
   kind_->setAccessibleName(tr("Combinations"));
-  all->addWidget(kind_);
+  all.addWidget(kind_);
   auto* runs_grid = two_columns();
   runs_line_->setLayout(runs_grid);
   whole(
       runs_grid, 0, tr("runs to choose"), 2, 2000, {},
       [](const TrialPlan& p) { return std::max(2, p.design.runs); },
       [](TrialPlan& p, int value) { p.design.runs = value; });
-  all->addWidget(runs_line_);
+  all.addWidget(runs_line_);
   auto* grid = two_columns();
   whole(
       grid, 0, tr("each one"), 1, 100, tr(" ×"),
       [](const TrialPlan& p) { return p.design.replicates; },
       [](TrialPlan& p, int value) { p.design.replicates = value; });
-  all->addLayout(grid);
-  all->addWidget(quiet_label(tr("Also to be told: do these two depend on each other?")));
+  all.addLayout(grid);
+  all.addWidget(quiet_label(tr("Also to be told: do these two depend on each other?")));
   interactions_->setSpacing(2);
-  all->addLayout(interactions_);
+  all.addLayout(interactions_);
+}
 
-  all->addWidget(heading(tr("Order")));
+void DesignPanel::lay_out_order(QVBoxLayout& all) {
+  all.addWidget(heading(tr("Order")));
   auto* order = two_columns();
   for (const BlockBy by : kBlocks)
     block_->addItem(by == BlockBy::none ? tr("no blocks")
@@ -87,16 +97,18 @@ DesignPanel::DesignPanel(Workbench& workbench, PlanModel& model, QWidget* parent
       order, 3, tr("seed of the order"), 0, 2000000000, {},
       [](const TrialPlan& p) { return int(std::min<std::uint64_t>(p.seed, 2000000000)); },
       [](TrialPlan& p, int value) { p.seed = std::uint64_t(value); });
-  all->addLayout(order);
-  all->addWidget(blind_);
+  all.addLayout(order);
+  all.addWidget(blind_);
+}
 
-  all->addWidget(heading(tr("Rules")));
+void DesignPanel::lay_out_rules(QVBoxLayout& all) {
+  all.addWidget(heading(tr("Rules")));
   rules_->setAccessibleName(tr("Rules"));
   rules_->setFixedHeight(84);
   rules_->setWordWrap(true);
-  all->addWidget(rules_);
+  all.addWidget(rules_);
   remove_rule_->setObjectName(QStringLiteral("flat"));
-  all->addWidget(remove_rule_, 0, Qt::AlignLeft);
+  all.addWidget(remove_rule_, 0, Qt::AlignLeft);
   auto* rule = new QGridLayout;
   rule->setHorizontalSpacing(6);
   for (QComboBox* box : {when_, then_})
@@ -112,10 +124,12 @@ DesignPanel::DesignPanel(Workbench& workbench, PlanModel& model, QWidget* parent
   rule->addWidget(only_, 2, 1);
   rule->addWidget(add_rule_, 2, 2);
   rule->setColumnStretch(1, 1);
-  all->addLayout(rule);
-  all->addWidget(durable_);
+  all.addLayout(rule);
+  all.addWidget(durable_);
+}
 
-  all->addWidget(heading(tr("Blades")));
+void DesignPanel::lay_out_blades(QVBoxLayout& all) {
+  all.addWidget(heading(tr("Blades")));
   blades_->setHorizontalHeaderLabels({tr("blade"), tr("steel"), tr("regrinds")});
   blades_->verticalHeader()->hide();
   blades_->setShowGrid(false);
@@ -124,11 +138,13 @@ DesignPanel::DesignPanel(Workbench& workbench, PlanModel& model, QWidget* parent
   blades_->horizontalHeader()->setSectionResizeMode(2, QHeaderView::ResizeToContents);
   blades_->setMinimumHeight(180);
   blades_->setAccessibleName(tr("Blades of the plan, and how often each may be reground"));
-  all->addWidget(blades_);
-  all->addWidget(quiet_label(
+  all.addWidget(blades_);
+  all.addWidget(quiet_label(
       tr("Ticked blades take part; \"regrinds\" is how often each may be sharpened again after its "
          "first run. With none ticked, one of each steel is assumed, without a limit.")));
+}
 
+void DesignPanel::listen() {
   connect(kind_, &QComboBox::activated, this, [this](int index) {
     edit(tr("which combinations"), [&](TrialPlan& p) {
       p.design.kind = DesignKind(index);

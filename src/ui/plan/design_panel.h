@@ -2,6 +2,7 @@
 
 #include "ui/plan/plan_panel.h"
 
+class QVBoxLayout;
 class QCheckBox;
 class QComboBox;
 class QLineEdit;
@@ -21,6 +22,11 @@ class DesignPanel : public PlanPanel {
   void fill(const TrialPlan& plan) override;
 
  private:
+  void lay_out_combinations(QVBoxLayout& all);
+  void lay_out_order(QVBoxLayout& all);
+  void lay_out_rules(QVBoxLayout& all);
+  void lay_out_blades(QVBoxLayout& all);
+  void listen();
   void fill_interactions(const TrialPlan& plan);
   void fill_rules(const TrialPlan& plan);
   void fill_blades(const TrialPlan& plan);

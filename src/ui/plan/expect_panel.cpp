@@ -30,6 +30,12 @@ WorkPanel::WorkPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
   all->setSpacing(8);
   column_->addWidget(body_);
   column_->addStretch(1);
+  lay_out_when(*all);
+  lay_out_rates(*all);
+  listen();
+}
+
+void WorkPanel::lay_out_when(QVBoxLayout& all) {
   auto* when = two_columns();
   whole(
       when, 0, tr("cuts of a run"), 2, 100000000, {},
@@ -43,40 +49,43 @@ WorkPanel::WorkPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
       when, 2, tr("readings at each"), 1, 100, {},
       [](const TrialPlan& p) { return p.checkpoints.readings_each; },
       [](TrialPlan& p, int v) { p.checkpoints.readings_each = v; });
-  all->addLayout(when);
+  all.addLayout(when);
   auto* reach = new QPushButton(tr("As long as the longest life takes"));
   reach->setToolTip(
       tr("So many cuts that about 19 of 20 runs of the longest-lived combination reach the "
          "threshold, as expected"));
-  all->addWidget(reach);
-  connect(reach, &QPushButton::clicked, this, [this] {
-    if (!this->model().plan()) return;
-    const auto faults = faults_of(*this->model().plan());
-    const auto last = faults.empty() ? longest_run(*this->model().plan())
-                                     : Checked<std::int64_t>(Refusal{faults.front()});
-    if (!last)
-      return void(
-          emit this->workbench().refused(tr("The length of a run was not changed: %1.")
-                                             .arg(QString::fromStdString(last.refusal().reason))));
-    edit(tr("the length of a run"), [&](TrialPlan& p) {
-      p.checkpoints.last = *last;
-      p.checkpoints.given.clear();
-    });
-  });
-  all->addWidget(burr_);
+  all.addWidget(reach);
+  connect(reach, &QPushButton::clicked, this, &WorkPanel::reach_longest);
+  all.addWidget(burr_);
   given_->setPlaceholderText(tr("or typed: 0 10 20 50 …"));
   given_->setAccessibleName(tr("Checkpoints, typed"));
-  all->addWidget(given_);
-  all->addWidget(ladder_);
+  all.addWidget(given_);
+  all.addWidget(ladder_);
   auto* need = two_columns();
   set_up_number(precision_, 0.5, 50, 1, 0.5, tr(" %"), tr("Wished precision of a checkpoint"));
   precision_->setValue(5);
   need->addWidget(quiet_label(tr("a checkpoint known to ±")), 0, 0);
   need->addWidget(precision_, 0, 1);
-  all->addLayout(need);
-  all->addWidget(needed_);
+  all.addLayout(need);
+  all.addWidget(needed_);
+}
 
-  all->addWidget(heading(tr("What the work takes")));
+void WorkPanel::reach_longest() {
+  if (!model().plan()) return;
+  const auto faults = faults_of(*model().plan());
+  const auto last = faults.empty() ? longest_run(*model().plan())
+                                   : Checked<std::int64_t>(Refusal{faults.front()});
+  if (!last)
+    return void(emit workbench().refused(tr("The length of a run was not changed: %1.")
+                                             .arg(QString::fromStdString(last.refusal().reason))));
+  edit(tr("the length of a run"), [&](TrialPlan& p) {
+    p.checkpoints.last = *last;
+    p.checkpoints.given.clear();
+  });
+}
+
+void WorkPanel::lay_out_rates(QVBoxLayout& all) {
+  all.addWidget(heading(tr("What the work takes")));
   auto* rates = two_columns();
   const auto rate = [&](int row, const QString& label, double low, double high, int decimals,
                         double step, const QString& suffix, double PlanRates::* of) {
@@ -106,9 +115,11 @@ WorkPanel::WorkPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
   start_->setAccessibleName(tr("First day"));
   rates->addWidget(quiet_label(tr("first day")), 11, 0);
   rates->addWidget(start_, 11, 1);
-  all->addLayout(rates);
-  all->addWidget(quiet_label(tr("The figures of a new plan are round ones: put your own.")));
+  all.addLayout(rates);
+  all.addWidget(quiet_label(tr("The figures of a new plan are round ones: put your own.")));
+}
 
+void WorkPanel::listen() {
   connect(burr_, &QCheckBox::toggled, this, [this](bool on) {
     edit(tr("the checkpoints"), [&](TrialPlan& p) { p.checkpoints.burr_suspected = on; });
   });

@@ -3,6 +3,7 @@
 #include "ui/parts/number_entry.h"
 #include "ui/plan/plan_panel.h"
 
+class QVBoxLayout;
 class QCheckBox;
 class QComboBox;
 class QDateEdit;
@@ -21,6 +22,10 @@ class WorkPanel : public PlanPanel {
   void fill(const TrialPlan& plan) override;
 
  private:
+  void lay_out_when(QVBoxLayout& all);
+  void lay_out_rates(QVBoxLayout& all);
+  void reach_longest();  ///< as many cuts as the longest life takes
+  void listen();
   void show_needed();
   QLineEdit* given_;
   QCheckBox* burr_;

@@ -47,6 +47,12 @@ PowerPanel::PowerPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
       enough_(new EnoughLine(workbench)),
       question_(new QWidget),
       wish_(new QWidget) {
+  lay_out();
+  listen();
+  refill();
+}
+
+void PowerPanel::lay_out() {
   auto* column = scrolled_column(this, tr("What it can tell"));
   for (const auto& [ask, words] : {std::pair(PlanAsk::difference, tr("which lasts longer?")),
                                    std::pair(PlanAsk::match, tr("where do they last alike?")),
@@ -56,6 +62,41 @@ PowerPanel::PowerPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
   ask_->setAccessibleName(tr("What is asked of this plan"));
   ask_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   column->addWidget(ask_);
+  lay_out_question();
+  column->addWidget(question_);
+  column->addWidget(hold_);
+  figure_->setFont(font_of(34, true));
+  sentence_->setWordWrap(true);
+  column->addWidget(figure_);
+  column->addWidget(sentence_);
+  auto* row = new QHBoxLayout;
+  row->addWidget(rehearse_);
+  row->addWidget(progress_, 1);
+  progress_->setFixedHeight(12);
+  progress_->setTextVisible(false);
+  column->addLayout(row);
+  plot_->setMinimumHeight(180);
+  plot_->setMaximumHeight(240);
+  plot_->set_empty_text(tr("The curve comes with a design."));
+  column->addWidget(plot_);
+  column->addWidget(legend_);
+  set_up_helps();
+  column->addWidget(help_, 0, Qt::AlignLeft);
+  column->addWidget(helps_);
+  column->addWidget(details_);
+  column->addWidget(enough_);
+  auto* wish = new QHBoxLayout(wish_);
+  wish->setContentsMargins(0, 0, 0, 0);
+  wish->addWidget(quiet_label(tr("wished chance")));
+  wished_->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
+  wish->addWidget(wished_);
+  wish->addStretch(1);
+  column->addWidget(wish_);
+  column->addWidget(notes_);
+  column->addStretch(1);
+}
+
+void PowerPanel::lay_out_question() {
   auto* question = new QGridLayout(question_);
   question->setContentsMargins(0, 0, 0, 0);
   question->setHorizontalSpacing(6);
@@ -74,23 +115,9 @@ PowerPanel::PowerPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
     question->addWidget(quiet_label(words), line, 0);
     question->addWidget(box, line++, 1);
   }
-  column->addWidget(question_);
-  column->addWidget(hold_);
-  figure_->setFont(font_of(34, true));
-  sentence_->setWordWrap(true);
-  column->addWidget(figure_);
-  column->addWidget(sentence_);
-  auto* row = new QHBoxLayout;
-  row->addWidget(rehearse_);
-  row->addWidget(progress_, 1);
-  progress_->setFixedHeight(12);
-  progress_->setTextVisible(false);
-  column->addLayout(row);
-  plot_->setMinimumHeight(180);
-  plot_->setMaximumHeight(240);
-  plot_->set_empty_text(tr("The curve comes with a design."));
-  column->addWidget(plot_);
-  column->addWidget(legend_);
+}
+
+void PowerPanel::set_up_helps() {
   helps_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   helps_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
   helps_->verticalHeader()->hide();
@@ -100,40 +127,11 @@ PowerPanel::PowerPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
   helps_->setFocusPolicy(Qt::NoFocus);
   helps_->setHorizontalHeaderLabels({tr("change"), tr("chance"), tr("costs")});
   helps_->setAccessibleName(tr("What would help most"));
-  column->addWidget(help_, 0, Qt::AlignLeft);
-  column->addWidget(helps_);
-  column->addWidget(details_);
-  column->addWidget(enough_);
-  auto* wish = new QHBoxLayout(wish_);
-  wish->setContentsMargins(0, 0, 0, 0);
-  wish->addWidget(quiet_label(tr("wished chance")));
-  wished_->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
-  wish->addWidget(wished_);
-  wish->addStretch(1);
-  column->addWidget(wish_);
-  column->addWidget(notes_);
-  column->addStretch(1);
+}
 
-  connect(ask_, &QComboBox::activated, this, [this] {
-    if (filling_ || !model_.plan()) return;
-    TrialPlan plan = *model_.plan();
-    PlanQuestion q = plan.asked();
-    q.ask = PlanAsk(ask_->currentData().toInt());
-    plan.question = q;
-    model_.change(plan, tr("the question of the plan"));
-  });
-  connect(factor_, &QComboBox::activated, this, [this] {
-    if (filling_ || !model_.plan()) return;
-    TrialPlan plan = *model_.plan();
-    const auto* factor = plan.factor(factor_->currentData().toString().toStdString());
-    if (!factor || factor->levels.size() < 2) return;
-    PlanQuestion q = plan.asked();
-    q.factor = factor->name;
-    q.from = factor->levels.front();
-    q.to = factor->levels.back();
-    plan.question = q;
-    model_.change(plan, tr("the question of the plan"));
-  });
+void PowerPanel::listen() {
+  connect(ask_, &QComboBox::activated, this, &PowerPanel::take_ask);
+  connect(factor_, &QComboBox::activated, this, &PowerPanel::take_factor);
   connect(to_, &QComboBox::activated, this, &PowerPanel::take_question);
   connect(from_, &QComboBox::activated, this, &PowerPanel::take_question);
   connect(wished_, &NumberEntry::valueChanged, this, &PowerPanel::take_question);
@@ -152,7 +150,28 @@ PowerPanel::PowerPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
     plot_->retheme();
     refill();
   });
-  refill();
+}
+
+void PowerPanel::take_ask() {
+  if (filling_ || !model_.plan()) return;
+  TrialPlan plan = *model_.plan();
+  PlanQuestion q = plan.asked();
+  q.ask = PlanAsk(ask_->currentData().toInt());
+  plan.question = q;
+  model_.change(plan, tr("the question of the plan"));
+}
+
+void PowerPanel::take_factor() {
+  if (filling_ || !model_.plan()) return;
+  TrialPlan plan = *model_.plan();
+  const auto* factor = plan.factor(factor_->currentData().toString().toStdString());
+  if (!factor || factor->levels.size() < 2) return;
+  PlanQuestion q = plan.asked();
+  q.factor = factor->name;
+  q.from = factor->levels.front();
+  q.to = factor->levels.back();
+  plan.question = q;
+  model_.change(plan, tr("the question of the plan"));
 }
 
 QString PowerPanel::sentence() const { return sentence_->text(); }

@@ -29,6 +29,12 @@ class PowerPanel : public QWidget {
   [[nodiscard]] HoldPanel* hold() const { return hold_; }
 
  private:
+  void lay_out();
+  void lay_out_question();
+  void set_up_helps();
+  void listen();
+  void take_ask();     ///< another kind of question
+  void take_factor();  ///< the question is about another factor
   void refill();
   void fill_question();
   void show_answer();

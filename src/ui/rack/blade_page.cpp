@@ -48,6 +48,41 @@ BladePage::BladePage(Workbench& workbench, QWidget* parent)
       steel_(new QPushButton(tr("Steel card"))),
       medium_(new QPushButton(tr("Medium card"))),
       remove_(new QPushButton(tr("Take out"))) {
+  set_up_words();
+  auto* columns = new QHBoxLayout;
+  columns->setSpacing(18);
+  columns->addLayout(make_intake(), 6);
+  columns->addLayout(make_edge(), 12);
+  columns->addLayout(make_past(), 11);
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(6);
+  layout->addLayout(make_layers());
+  layout->addWidget(strip_, 10);
+  auto* open = new QHBoxLayout;
+  open->setSpacing(12);
+  open->addWidget(to_do_, 1);
+  open->addWidget(passes_, 0, Qt::AlignTop);
+  open->addWidget(stones_, 0, Qt::AlignTop);
+  layout->addLayout(open);
+  layout->addWidget(worst_);
+  layout->addWidget(spread_);
+  layout->addWidget(entry_);
+  layout->addLayout(columns, 9);
+  listen();
+}
+
+void BladePage::set_up_words() {
+  spread_->setWordWrap(true);
+  worst_->setWordWrap(true);
+  to_do_->setWordWrap(true);
+  to_do_->setTextFormat(Qt::PlainText);
+  to_do_->setFont(font_of(14, true));
+  stones_->setObjectName(QStringLiteral("flat"));
+  connect(stones_, &QPushButton::clicked, this, [this] { emit stones_wanted(blade_); });
+}
+
+QLayout* BladePage::make_layers() {
   auto* layers = new QHBoxLayout;
   layers->setSpacing(12);
   const std::pair<QString, int> kinds[] = {
@@ -67,14 +102,13 @@ BladePage::BladePage(Workbench& workbench, QWidget* parent)
   layers->addStretch();
   auto* outline = new QPushButton(tr("Outline…"));
   layers->addWidget(outline);
-  spread_->setWordWrap(true);
-  worst_->setWordWrap(true);
-  to_do_->setWordWrap(true);
-  to_do_->setTextFormat(Qt::PlainText);
-  to_do_->setFont(font_of(14, true));
-  stones_->setObjectName(QStringLiteral("flat"));
-  connect(stones_, &QPushButton::clicked, this, [this] { emit stones_wanted(blade_); });
+  connect(outline, &QPushButton::clicked, this, [this] {
+    if (blade_ >= 0 && workbench_.writable()) (new OutlineEditor(workbench_, blade_, this))->show();
+  });
+  return layers;
+}
 
+QLayout* BladePage::make_intake() {
   auto* intake = titled(tr("Intake"));
   auto* checks = new QWidget;
   auto* list = new QVBoxLayout(checks);
@@ -92,7 +126,10 @@ BladePage::BladePage(Workbench& workbench, QWidget* parent)
   }
   list->addStretch();
   intake->addWidget(scrolled(checks), 1);
+  return intake;
+}
 
+QLayout* BladePage::make_edge() {
   auto* edge = titled(tr("The edge as it is"));
   now_->setWordWrap(true);
   now_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
@@ -103,42 +140,25 @@ BladePage::BladePage(Workbench& workbench, QWidget* parent)
   cards->addWidget(medium_);
   cards->addStretch();
   edge->addLayout(cards);
+  return edge;
+}
 
+QLayout* BladePage::make_past() {
   auto* past = titled(tr("History"), remove_);
   remove_->setObjectName(QStringLiteral("flat"));
   history_->setWordWrap(true);
   history_->setAccessibleName(tr("History of this edge, newest first"));
   history_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   past->addWidget(history_, 1);
+  return past;
+}
 
-  auto* columns = new QHBoxLayout;
-  columns->setSpacing(18);
-  columns->addLayout(intake, 6);
-  columns->addLayout(edge, 12);
-  columns->addLayout(past, 11);
-  auto* layout = new QVBoxLayout(this);
-  layout->setContentsMargins(0, 0, 0, 0);
-  layout->setSpacing(6);
-  layout->addLayout(layers);
-  layout->addWidget(strip_, 10);
-  auto* open = new QHBoxLayout;
-  open->setSpacing(12);
-  open->addWidget(to_do_, 1);
-  open->addWidget(passes_, 0, Qt::AlignTop);
-  open->addWidget(stones_, 0, Qt::AlignTop);
-  layout->addLayout(open);
-  layout->addWidget(worst_);
-  layout->addWidget(spread_);
-  layout->addWidget(entry_);
-  layout->addLayout(columns, 9);
+void BladePage::listen() {
   passes_->setToolTip(
       tr("Wiped, and sliced through the same paper: it no longer hangs. The places are closed with "
          "today's date; their marks stay in the history"));
   connect(passes_, &QPushButton::clicked, this, &BladePage::close_hanging);
   connect(strip_, &EdgeStrip::place_chosen, entry_, &PlaceEntry::set_place);
-  connect(outline, &QPushButton::clicked, this, [this] {
-    if (blade_ >= 0 && workbench_.writable()) (new OutlineEditor(workbench_, blade_, this))->show();
-  });
   connect(steel_, &QPushButton::clicked, this, [this] {
     const auto& steel = workbench_.trial().blades[std::size_t(blade_)].steel;
     if (!steel.empty())

@@ -5,6 +5,7 @@
 
 #include "ui/frame/workbench.h"
 
+class QLayout;
 class QLabel;
 class QListWidget;
 class QPushButton;
@@ -33,6 +34,12 @@ class BladePage : public QWidget {
   void stones_wanted(int blade);
 
  private:
+  void set_up_words();
+  QLayout* make_layers();  ///< what of the edge is drawn
+  QLayout* make_intake();
+  QLayout* make_edge();
+  QLayout* make_past();
+  void listen();
   void refresh();
   void refresh_to_do(const EdgeNow& edge);
   void close_hanging();

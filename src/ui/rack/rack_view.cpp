@@ -13,6 +13,7 @@
 #include <algorithm>
 
 #include "ui/glyph/edge_glyph.h"
+#include "ui/parts/plain_table.h"
 #include "ui/rack/blade_editor.h"
 #include "ui/rack/blade_list.h"
 #include "ui/rack/blade_page.h"
@@ -108,12 +109,9 @@ void RackView::set_up_runs() {
   runs_->setItemDelegateForColumn(RunTableModel::glyph, new GlyphDelegate(runs_));
   runs_->setSelectionBehavior(QAbstractItemView::SelectRows);
   runs_->setSelectionMode(QAbstractItemView::SingleSelection);
-  runs_->setShowGrid(false);
-  runs_->setAccessibleName(tr("Runs"));
-  runs_->verticalHeader()->hide();
+  make_plain(runs_, tr("Runs"));
   runs_->verticalHeader()->setDefaultSectionSize(42);
   runs_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-  runs_->setTabKeyNavigation(false);
   runs_->setWordWrap(false);
   auto* header = runs_->horizontalHeader();
   header->setHighlightSections(false);

@@ -11,6 +11,7 @@
 
 #include "quantity/number.h"
 #include "ui/parts/number_field.h"
+#include "ui/parts/plain_table.h"
 
 namespace bq::ui {
 
@@ -33,6 +34,12 @@ GaugePage::GaugePage(Workbench& workbench, SectionModel& model, QWidget* parent)
       table_(new QTableWidget),
       say_(quiet_label({})),
       summary_(new QLabel) {
+  set_up_entries();
+  lay_out();
+  listen();
+}
+
+void GaugePage::set_up_entries() {
   value_->setPlaceholderText(tr("gauge shows, °"));
   value_->setAccessibleName(tr("Angle the gauge shows"));
   side_->addItems({tr("left"), tr("right")});
@@ -46,6 +53,9 @@ GaugePage::GaugePage(Workbench& workbench, SectionModel& model, QWidget* parent)
   set_up(taper_, 0, 20, 1, 0.1, QStringLiteral("°"),
          tr("Lean of the face the gauge was zeroed on, per side"));
   set_up(limit_, 0, 5, 2, 0.05, QStringLiteral("°"), tr("Drift of the zero that voids readings"));
+}
+
+void GaugePage::lay_out() {
   auto* grid = new QGridLayout;
   grid->setHorizontalSpacing(6);
   grid->addWidget(value_, 0, 0, 1, 2);
@@ -70,12 +80,9 @@ GaugePage::GaugePage(Workbench& workbench, SectionModel& model, QWidget* parent)
   column_->addLayout(limits);
   table_->setColumnCount(4);
   table_->setHorizontalHeaderLabels({tr("what"), tr("shown"), tr("angle"), tr("state")});
-  table_->verticalHeader()->hide();
   table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
   table_->setSelectionMode(QAbstractItemView::NoSelection);
-  table_->setShowGrid(false);
-  table_->setTabKeyNavigation(false);
-  table_->setAccessibleName(tr("Lines of the log"));
+  make_plain(table_, tr("Lines of the log"));
   table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
   for (int i : {1, 2, 3}) table_->setColumnWidth(i, i == 3 ? 132 : 62);
   column_->addWidget(table_, 1);
@@ -88,6 +95,9 @@ GaugePage::GaugePage(Workbench& workbench, SectionModel& model, QWidget* parent)
   store_->setObjectName(QStringLiteral("primary"));
   foot->addWidget(store_);
   column_->addLayout(foot);
+}
+
+void GaugePage::listen() {
   connect(zero_, &QPushButton::clicked, this, [this] { add(GaugeEntry::Kind::zero); });
   connect(reading_, &QPushButton::clicked, this, [this] { add(GaugeEntry::Kind::reading); });
   connect(check_, &QPushButton::clicked, this, [this] { add(GaugeEntry::Kind::zero_check); });
@@ -115,7 +125,7 @@ GaugePage::GaugePage(Workbench& workbench, SectionModel& model, QWidget* parent)
       log_.options = {limit_->value(), taper_->value()};
       keep_now("the gauge log's limits");
     });
-  connect(&workbench, &Workbench::display_changed, this, &GaugePage::refresh);
+  connect(&workbench(), &Workbench::display_changed, this, &GaugePage::refresh);
 }
 
 QString GaugePage::summary() const { return summary_->text(); }

@@ -20,6 +20,9 @@ class GaugePage : public HelperPage {
   [[nodiscard]] QString summary() const;
 
  private:
+  void set_up_entries();
+  void lay_out();
+  void listen();
   void reload() override;
   void refresh();
   void add(GaugeEntry::Kind kind);

@@ -13,8 +13,20 @@
 #include "edge/strop_contact.h"
 #include "quantity/number.h"
 #include "ui/parts/number_field.h"
+#include "ui/parts/plain_table.h"
 
 namespace bq::ui {
+namespace {
+
+/// Names over entries, side by side.
+void put_row(QGridLayout* grid, const QStringList& names, std::initializer_list<QWidget*> boxes) {
+  int column = 0;
+  for (const auto& name : names) grid->addWidget(quiet_label(name), 0, column++);
+  column = 0;
+  for (auto* box : boxes) grid->addWidget(box, 1, column++);
+}
+
+}  // namespace
 namespace {
 const char* const kHoldersKey = "holders";
 }
@@ -41,6 +53,25 @@ LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
       strop_say_(new QLabel),
       holders_say_(quiet_label(QString())),
       holders_(new QTableWidget) {
+  set_up_entries();
+  lay_out_lift();
+  lay_out_holders();
+  lay_out_estimates();
+  filling_ = true;
+  near_d_->setValue(0.2);
+  near_t_->setValue(0.1);
+  far_d_->setValue(0.8);
+  far_t_->setValue(0.4);
+  spacer_->setValue(0.5);
+  facet_->setValue(0.8);
+  shoulder_->setValue(0.4);
+  filling_ = false;
+  connect(&model, &SectionModel::blade_changed, this, &LiftPage::take_blade);
+  connect(&workbench, &Workbench::display_changed, this, &LiftPage::refresh);
+  take_blade();
+}
+
+void LiftPage::set_up_entries() {
   const auto set_up = [&](NumberEntry* box, double least, double most, int decimals, double step,
                           const QString& suffix, const QString& name) {
     set_up_number(box, least, most, decimals, step, suffix, name);
@@ -67,31 +98,27 @@ LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   pressure_->setAccessibleName(tr("Pressure on the strop"));
   for (QComboBox* box : {backing_, pressure_})
     connect(box, &QComboBox::currentIndexChanged, this, &LiftPage::refresh_estimates);
-  const auto row = [&](QGridLayout* grid, int at, const QStringList& names,
-                       std::initializer_list<QWidget*> boxes) {
-    int column = 0;
-    for (const auto& name : names) grid->addWidget(quiet_label(name), at, column++);
-    column = 0;
-    for (auto* box : boxes) grid->addWidget(box, at + 1, column++);
-  };
+}
+
+void LiftPage::lay_out_lift() {
   auto* lift = new QGridLayout;
   lift->setHorizontalSpacing(6);
-  row(lift, 0, {tr("angle, per side"), tr("apex to spine"), tr("spine thick"), tr("one spacer")},
-      {angle_, width_, spine_, spacer_});
+  put_row(lift, {tr("angle, per side"), tr("apex to spine"), tr("spine thick"), tr("one spacer")},
+          {angle_, width_, spine_, spacer_});
   column_->addLayout(lift);
   result_->setWordWrap(true);
   result_->setFont(font_of(15));
   column_->addWidget(result_);
+}
+
+void LiftPage::lay_out_holders() {
   column_->addWidget(heading(tr("Rolling and V holders")));
   holders_->setColumnCount(4);
   holders_->setHorizontalHeaderLabels({tr("holder"), tr("its angle"), tr("wedges"), tr("gives")});
   holders_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
   for (int i : {1, 2, 3}) holders_->setColumnWidth(i, 84);
-  holders_->verticalHeader()->hide();
-  holders_->setShowGrid(false);
   holders_->setFixedHeight(124);
-  holders_->setTabKeyNavigation(false);
-  holders_->setAccessibleName(tr("Holders and wedges"));
+  make_plain(holders_, tr("Holders and wedges"));
   column_->addWidget(holders_);
   auto* foot = new QHBoxLayout;
   auto* add = new QPushButton(tr("Add holder"));
@@ -101,37 +128,6 @@ LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   foot->addStretch();
   column_->addLayout(foot);
   column_->addWidget(holders_say_);
-  column_->addWidget(heading(tr("Angle from two thicknesses")));
-  auto* two = new QGridLayout;
-  two->setHorizontalSpacing(6);
-  row(two, 0, {tr("distance 1"), tr("thickness 1"), tr("distance 2"), tr("thickness 2")},
-      {near_d_, near_t_, far_d_, far_t_});
-  column_->addLayout(two);
-  callipers_->setWordWrap(true);
-  column_->addWidget(callipers_);
-  column_->addWidget(heading(tr("Angle from one facet")));
-  auto* one = new QGridLayout;
-  one->setHorizontalSpacing(6);
-  row(one, 0, {tr("facet width"), tr("shoulder thick")}, {facet_, shoulder_});
-  column_->addLayout(one);
-  from_facet_->setWordWrap(true);
-  column_->addWidget(from_facet_);
-  column_->addWidget(heading(tr("A strop that gives")));
-  auto* soft = new QGridLayout;
-  soft->setHorizontalSpacing(6);
-  row(soft, 0, {tr("the strop"), tr("pressed with")}, {backing_, pressure_});
-  column_->addLayout(soft);
-  strop_say_->setWordWrap(true);
-  column_->addWidget(strop_say_);
-  filling_ = true;
-  near_d_->setValue(0.2);
-  near_t_->setValue(0.1);
-  far_d_->setValue(0.8);
-  far_t_->setValue(0.4);
-  spacer_->setValue(0.5);
-  facet_->setValue(0.8);
-  shoulder_->setValue(0.4);
-  filling_ = false;
   connect(add, &QPushButton::clicked, this, [this] {
     filling_ = true;
     const int at = holders_->rowCount();
@@ -150,9 +146,31 @@ LiftPage::LiftPage(Workbench& workbench, SectionModel& model, QWidget* parent)
   connect(holders_, &QTableWidget::itemChanged, this, [this](QTableWidgetItem* item) {
     if (!filling_ && item->column() < 3) keep_holders();
   });
-  connect(&model, &SectionModel::blade_changed, this, &LiftPage::take_blade);
-  connect(&workbench, &Workbench::display_changed, this, &LiftPage::refresh);
-  take_blade();
+}
+
+void LiftPage::lay_out_estimates() {
+  column_->addWidget(heading(tr("Angle from two thicknesses")));
+  auto* two = new QGridLayout;
+  two->setHorizontalSpacing(6);
+  put_row(two, {tr("distance 1"), tr("thickness 1"), tr("distance 2"), tr("thickness 2")},
+          {near_d_, near_t_, far_d_, far_t_});
+  column_->addLayout(two);
+  callipers_->setWordWrap(true);
+  column_->addWidget(callipers_);
+  column_->addWidget(heading(tr("Angle from one facet")));
+  auto* one = new QGridLayout;
+  one->setHorizontalSpacing(6);
+  put_row(one, {tr("facet width"), tr("shoulder thick")}, {facet_, shoulder_});
+  column_->addLayout(one);
+  from_facet_->setWordWrap(true);
+  column_->addWidget(from_facet_);
+  column_->addWidget(heading(tr("A strop that gives")));
+  auto* soft = new QGridLayout;
+  soft->setHorizontalSpacing(6);
+  put_row(soft, {tr("the strop"), tr("pressed with")}, {backing_, pressure_});
+  column_->addLayout(soft);
+  strop_say_->setWordWrap(true);
+  column_->addWidget(strop_say_);
 }
 
 QString LiftPage::result() const { return result_->text(); }

@@ -17,6 +17,10 @@ class LiftPage : public HelperPage {
   [[nodiscard]] QString result() const;
 
  private:
+  void set_up_entries();
+  void lay_out_lift();
+  void lay_out_holders();
+  void lay_out_estimates();
   void reload() override;
   void take_blade();  ///< its width, spine and angle into the fields
   void refresh();

@@ -36,6 +36,31 @@ SectionView::SectionView(Workbench& workbench, QWidget* parent)
       grinds_(new GrindList(workbench, *model_)),
       outcomes_(new OutcomesPanel(workbench, *model_)),
       pages_(new QStackedWidget) {
+  auto* body = new QHBoxLayout;
+  body->setSpacing(12);
+  body->addWidget(lens_);
+  auto* middle = new QVBoxLayout;
+  middle->setSpacing(8);
+  middle->addWidget(drawing_, 1);
+  lay_out_caution();
+  middle->addWidget(caution_);
+  body->addLayout(middle, 1);
+  body->addWidget(make_right());
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(16, 12, 16, 12);
+  layout->setSpacing(10);
+  layout->addLayout(make_head());
+  layout->addLayout(body, 1);
+  setFocusProxy(drawing_);
+  listen();
+  refresh_blades();
+  refresh_state();
+  refresh_rests();
+  look_at_bevel();
+  open_page(Page::outcomes);
+}
+
+QLayout* SectionView::make_head() {
   blades_->setAccessibleName(tr("Blade"));
   blades_->setMinimumWidth(180);
   blades_->setMaximumWidth(320);
@@ -54,13 +79,16 @@ SectionView::SectionView(Workbench& workbench, QWidget* parent)
   head->addWidget(state_, 1);
   head->addWidget(revert_);
   head->addWidget(adopt_);
+  return head;
+}
 
+QWidget* SectionView::make_right() {
   pages_->addWidget(outcomes_);
-  pages_->addWidget(new MarkerPage(workbench, *model_));
-  pages_->addWidget(new GaugePage(workbench, *model_));
-  pages_->addWidget(new JigPage(workbench, *model_));
-  pages_->addWidget(new LiftPage(workbench, *model_));
-  pages_->addWidget(new WearPage(workbench, *model_));
+  pages_->addWidget(new MarkerPage(workbench_, *model_));
+  pages_->addWidget(new GaugePage(workbench_, *model_));
+  pages_->addWidget(new JigPage(workbench_, *model_));
+  pages_->addWidget(new LiftPage(workbench_, *model_));
+  pages_->addWidget(new WearPage(workbench_, *model_));
   auto* tabs = new QHBoxLayout;
   tabs->setSpacing(3);
   tabs_ =
@@ -76,12 +104,10 @@ SectionView::SectionView(Workbench& workbench, QWidget* parent)
   right_column->setLayout(right);
   right->setContentsMargins(0, 0, 0, 0);
   right_column->setFixedWidth(std::max(436, outcomes_->minimumWidth()));
-  auto* body = new QHBoxLayout;
-  body->setSpacing(12);
-  body->addWidget(lens_);
-  auto* middle = new QVBoxLayout;
-  middle->setSpacing(8);
-  middle->addWidget(drawing_, 1);
+  return right_column;
+}
+
+void SectionView::lay_out_caution() {
   auto* caution = new QHBoxLayout(caution_);
   caution->setContentsMargins(0, 0, 0, 0);
   auto* caution_text =
@@ -95,20 +121,13 @@ SectionView::SectionView(Workbench& workbench, QWidget* parent)
   caution->addWidget(caution_text, 1);
   caution->addWidget(seen, 0, Qt::AlignTop);
   caution_->hide();
-  middle->addWidget(caution_);
   connect(seen, &QPushButton::clicked, this, [this] {
     caution_seen_ = true;
     caution_->hide();
   });
-  body->addLayout(middle, 1);
-  body->addWidget(right_column);
-  auto* layout = new QVBoxLayout(this);
-  layout->setContentsMargins(16, 12, 16, 12);
-  layout->setSpacing(10);
-  layout->addLayout(head);
-  layout->addLayout(body, 1);
-  setFocusProxy(drawing_);
+}
 
+void SectionView::listen() {
   connect(lens_, &LensScale::lens_moved, drawing_, &SectionDrawing::set_lens);
   connect(drawing_, &SectionDrawing::lens_changed, lens_, &LensScale::set_lens);
   connect(blades_, &QComboBox::activated, this, [this](int index) { model_->choose_blade(index); });
@@ -136,11 +155,6 @@ SectionView::SectionView(Workbench& workbench, QWidget* parent)
     refresh_rests();
   });
   connect(&workbench_, &Workbench::changed, this, &SectionView::refresh_blades);
-  refresh_blades();
-  refresh_state();
-  refresh_rests();
-  look_at_bevel();
-  open_page(Page::outcomes);
 }
 
 void SectionView::hideEvent(QHideEvent* event) {

@@ -4,6 +4,7 @@
 
 #include "ui/section/section_model.h"
 
+class QLayout;
 class QComboBox;
 class QLabel;
 class QPushButton;
@@ -35,6 +36,10 @@ class SectionView : public QWidget {
   void hideEvent(QHideEvent* event) override;
 
  private:
+  QLayout* make_head();    ///< which blade, against which
+  QWidget* make_right();   ///< its grinds, and the pages
+  void lay_out_caution();  ///< before the act
+  void listen();
   void refresh_blades();
   void refresh_state();
   void refresh_rests();

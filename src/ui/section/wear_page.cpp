@@ -9,6 +9,7 @@
 
 #include "quantity/number.h"
 #include "ui/parts/number_field.h"
+#include "ui/parts/plain_table.h"
 #include "ui/plot/plot_view.h"
 #include "workflow/thinning_study.h"
 
@@ -84,12 +85,9 @@ void WearPage::lay_out() {
   table_->horizontalHeaderItem(4)->setToolTip(tr("Stress under the load said on Outcomes"));
   table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-  table_->verticalHeader()->hide();
-  table_->setShowGrid(false);
   table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
   table_->setSelectionMode(QAbstractItemView::NoSelection);
-  table_->setTabKeyNavigation(false);
-  table_->setAccessibleName(tr("What thinning costs in each shape"));
+  make_plain(table_, tr("What thinning costs in each shape"));
   column_->addWidget(table_);
   column_->addWidget(thinning_);
 }

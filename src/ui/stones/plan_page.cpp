@@ -11,6 +11,7 @@
 
 #include "quantity/number.h"
 #include "ui/parts/number_field.h"
+#include "ui/parts/plain_table.h"
 #include "ui/theme/theme.h"
 #include "workflow/taken_up.h"
 
@@ -205,13 +206,10 @@ void PlanPage::lay_out() {
 void PlanPage::lay_out_steps() {
   steps_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   steps_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-  steps_->verticalHeader()->hide();
-  steps_->setShowGrid(false);
   steps_->setEditTriggers(QAbstractItemView::NoEditTriggers);
   steps_->setSelectionMode(QAbstractItemView::NoSelection);
-  steps_->setTabKeyNavigation(false);
   steps_->setFocusPolicy(Qt::NoFocus);
-  steps_->setAccessibleName(tr("Steps of the ladder"));
+  make_plain(steps_, tr("Steps of the ladder"));
   column_->addWidget(steps_);
   remarks_->setWordWrap(true);
   column_->addWidget(remarks_);

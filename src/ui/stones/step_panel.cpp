@@ -70,6 +70,15 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
       feel_(kFeel_ms) {
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(tr("What to do now"));
+  set_up_words();
+  lay_out_caution();
+  lay_out_reason();
+  lay_out();
+  listen();
+  refresh();
+}
+
+void StepPanel::set_up_words() {
   big_->setWordWrap(true);
   big_->setFont(font_of(24, true));
   big_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
@@ -84,6 +93,10 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
   remarks_->setWordWrap(true);
   remarks_->setObjectName(QStringLiteral("caution"));
   first_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+}
+
+/// Before the act, with what is pressed when it was read.
+void StepPanel::lay_out_caution() {
   caution_text_->setObjectName(QStringLiteral("caution"));
   caution_text_->setWordWrap(true);
   auto* caution = new QHBoxLayout(caution_);
@@ -91,15 +104,29 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
   auto* seen = new QPushButton(tr("Seen"));
   caution->addWidget(caution_text_, 1);
   caution->addWidget(seen, 0, Qt::AlignTop);
+  make_wet(seen);
+  connect(seen, &QPushButton::clicked, this, &StepPanel::see_caution);
+}
+
+void StepPanel::set_up_buttons() {
   begin_->setObjectName(QStringLiteral("primary"));
   tap_->setObjectName(QStringLiteral("primary"));
   make_wet(begin_);
-  make_wet(seen);
   tap_->setMinimumWidth(360);
   for (QPushButton* button : {tap_, undo_, pause_, pass_, add_, change_, give_up_}) {
     make_wet(button);
     button->setFocusPolicy(Qt::TabFocus);
   }
+  add_->setToolTip(tr("Add a step before this one: local rework, straightening, a strop …"));
+  add_->setAccessibleName(tr("Add a step"));
+  change_->setToolTip(
+      tr("Change this step to what is really done: passes, pressure, angle, stone"));
+  change_->setAccessibleName(tr("Change this step"));
+  pass_->setToolTip(tr("Pass the gate without its burr, with a reason"));
+}
+
+/// Why a gate is passed without its burr: a usual reason, or one that is typed.
+void StepPanel::lay_out_reason() {
   reason_->setPlaceholderText(tr("why is there no burr?"));
   reason_->setAccessibleName(tr("Reason to pass the gate"));
   reason_->installEventFilter(this);
@@ -119,7 +146,13 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
   reason->addWidget(keep);
   reasons->addLayout(reason);
   reason_row_->hide();
+  const auto pass = [this] { pass_with(reason_->text()); };
+  connect(keep, &QPushButton::clicked, this, pass);
+  connect(reason_, &QLineEdit::returnPressed, this, pass);
+}
 
+void StepPanel::lay_out() {
+  set_up_buttons();
   auto* head = new QHBoxLayout;
   auto* words = new QVBoxLayout;
   words->setSpacing(4);
@@ -161,8 +194,9 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
   auto* scroll = scrolled(inside);
   scroll->setFocusPolicy(Qt::NoFocus);
   whole->addWidget(scroll);
+}
 
-  connect(seen, &QPushButton::clicked, this, &StepPanel::see_caution);
+void StepPanel::listen() {
   connect(begin_, &QPushButton::clicked, this, [this] {
     model_.begin_planned();
     setFocus();
@@ -171,18 +205,9 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
   connect(undo_, &QPushButton::clicked, &model_, &StonesModel::undo_tap);
   connect(pause_, &QPushButton::clicked, &model_, &StonesModel::pause_or_go_on);
   connect(pass_, &QPushButton::clicked, this, &StepPanel::ask_reason);
-  add_->setToolTip(tr("Add a step before this one: local rework, straightening, a strop …"));
-  add_->setAccessibleName(tr("Add a step"));
-  change_->setToolTip(
-      tr("Change this step to what is really done: passes, pressure, angle, stone"));
-  change_->setAccessibleName(tr("Change this step"));
-  pass_->setToolTip(tr("Pass the gate without its burr, with a reason"));
   connect(add_, &QPushButton::clicked, this, [this] { ask_step(false); });
   connect(change_, &QPushButton::clicked, this, [this] { ask_step(true); });
   connect(give_up_, &QPushButton::clicked, &model_, &StonesModel::give_up);
-  const auto pass = [this] { pass_with(reason_->text()); };
-  connect(keep, &QPushButton::clicked, this, pass);
-  connect(reason_, &QLineEdit::returnPressed, this, pass);
   connect(&model_, &StonesModel::hand_changed, this, &StepPanel::refresh);
   connect(&model_, &StonesModel::plan_changed, this, &StepPanel::refresh);
   connect(&model_, &StonesModel::blade_changed, this, [this] {
@@ -198,7 +223,6 @@ StepPanel::StepPanel(Workbench& workbench, StonesModel& model, QWidget* parent)
   connect(&workbench_, &Workbench::display_changed, this, &StepPanel::refresh);
   clock_->setInterval(500);
   connect(clock_, &QTimer::timeout, this, &StepPanel::tick);
-  refresh();
 }
 
 QString StepPanel::instruction_text() const {

@@ -32,6 +32,12 @@ class StepPanel : public QWidget {
   bool eventFilter(QObject* watched, QEvent* event) override;
 
  private:
+  void set_up_words();
+  void set_up_buttons();
+  void lay_out_caution();
+  void lay_out_reason();
+  void lay_out();
+  void listen();
   void refresh();
   void tick();
   void see_caution();

@@ -9,6 +9,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "ui/parts/plain_table.h"
 #include "workflow/answers.h"
 #include "workflow/section_study.h"
 #include "workflow/sentences.h"
@@ -36,14 +37,11 @@ HalfHourPanel::HalfHourPanel(Workbench& workbench, QWidget* parent)
   table_->horizontalHeaderItem(0)->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
   for (int c = 1; c < 7; ++c)
     table_->horizontalHeaderItem(c)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-  table_->verticalHeader()->hide();
   table_->verticalHeader()->setDefaultSectionSize(28);
-  table_->setShowGrid(false);
   table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
   table_->setSelectionBehavior(QAbstractItemView::SelectRows);
   table_->setSelectionMode(QAbstractItemView::SingleSelection);
-  table_->setTabKeyNavigation(false);
-  table_->setAccessibleName(tr("What could be done"));
+  make_plain(table_, tr("What could be done"));
   table_->horizontalHeader()->setHighlightSections(false);
   table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
