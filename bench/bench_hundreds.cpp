@@ -121,16 +121,12 @@ int main(int argc, char** argv) {
   bench.open(QString::fromStdString(path));
   if (!QTest::qWaitFor([&] { return bench.has_project() && !bench.fitting(); }, 120000)) return 1;
   QTest::qWait(3000);
-  constexpr std::pair<const char*, Station> kStations[] = {
-      {"Rack", Station::rack},         {"Section", Station::section}, {"Stones", Station::stones},
-      {"Plan", Station::plan},         {"Bench", Station::bench},     {"Lens", Station::lens},
-      {"Findings", Station::findings}, {"Verdict", Station::verdict}};
-  for (const auto& [name, station] : kStations)
-    time_it((std::string("go to ") + name + " for the first time").c_str(), 1,
+  for (const Station station : kStations)
+    time_it(("go to " + std::string(name_of(station)) + " for the first time").c_str(), 1,
             [&](int) { window.go_to(station); });
   QTest::qWait(5000);
-  for (const auto& [name, station] : kStations)
-    time_it((std::string("go to ") + name + " and back").c_str(), 3, [&](int) {
+  for (const Station station : kStations)
+    time_it(("go to " + std::string(name_of(station)) + " and back").c_str(), 3, [&](int) {
       window.go_to(station);
       QCoreApplication::processEvents();
       window.go_to(Station::rack);

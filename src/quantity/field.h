@@ -15,6 +15,13 @@
 
 namespace bq::inline quantity {
 
+/// "must lie between 0.01 and 5000 µm".
+inline std::string must_lie_between(double least, double most, std::string_view unit = {}) {
+  std::string out = "must lie between " + print_number(least, 6) + " and " + print_number(most, 6);
+  if (!unit.empty()) out += (unit == "°" ? "" : " ") + std::string(unit);
+  return out;
+}
+
 /// T of an optional<T>, else T.
 template <class T>
 struct Known {
@@ -94,12 +101,7 @@ struct Field<Member> {
   [[nodiscard]] std::string called() const { return std::string(label.empty() ? key : label); }
   [[nodiscard]] bool takes(double number) const { return number >= least && number <= most; }
   /// "must lie between 0.01 and 5000 µm".
-  [[nodiscard]] std::string must_lie() const {
-    std::string out =
-        "must lie between " + print_number(least, 6) + " and " + print_number(most, 6);
-    if (!unit.empty()) out += (unit == "°" ? "" : " ") + std::string(unit);
-    return out;
-  }
+  [[nodiscard]] std::string must_lie() const { return must_lie_between(least, most, unit); }
 };
 
 template <auto Member>
@@ -116,13 +118,13 @@ struct Told {};
 template <class R>
 concept Declared = requires { fields_of(Told<R>()); };
 
+template <Declared R>
+inline constexpr auto kFieldsOf = fields_of(Told<R>());
+
 /// Calls `each` with every declared field.
 template <Declared R, class Each>
 constexpr void for_each_field(const Each& each) {
-  const auto fields = fields_of(Told<R>());
-  [&]<std::size_t... I>(std::index_sequence<I...>) {
-    (each(std::get<I>(fields)), ...);
-  }(std::make_index_sequence<std::tuple_size_v<decltype(fields)>>());
+  std::apply([&](const auto&... one) { (each(one), ...); }, kFieldsOf<R>);
 }
 
 /// The declaration of a member.

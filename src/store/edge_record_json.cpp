@@ -2,9 +2,8 @@
 
 #include <array>
 
-#include "store/record_json.h"
 #include "store/section_file.h"
-#include "store/shelf_json.h"
+#include "store/shelf_records.h"
 #include "trial/edge_record_fields.h"
 
 namespace bq::inline store {
@@ -49,13 +48,9 @@ struct Otherwise<SectionRecord> {
 template <>
 struct Otherwise<SharpeningRecord> {
   static void read(const JsonFields& f, SharpeningRecord& r) {
-    const auto sharpening = parse_sharpening(f.whole().dump());
-    if (!sharpening) throw JsonFault{sharpening.refusal().reason};
-    r.sharpening = *sharpening;
+    r.sharpening = read_record<Sharpening>(f);
   }
-  static void write(Json& out, const SharpeningRecord& r) {
-    out = Json::parse(sharpening_json(r.sharpening));
-  }
+  static void write(Json& out, const SharpeningRecord& r) { out = record_json(r.sharpening); }
 };
 
 template <>

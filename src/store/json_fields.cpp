@@ -2,8 +2,8 @@
 
 #include <cmath>
 
+#include "quantity/field.h"
 #include "quantity/nesting.h"
-#include "quantity/number.h"
 
 namespace bq::inline store {
 namespace {
@@ -122,8 +122,7 @@ double number_of(const Json& value, const std::string& path, double least, doubl
   if (!value.is_number()) throw JsonFault{path + ": must be a number"};
   const double number = value.get<double>();
   if (!std::isfinite(number) || number < least || number > most)
-    throw JsonFault{path + ": must lie between " + print_number(least, 6) + " and " +
-                    print_number(most, 6)};
+    throw JsonFault{path + ": " + must_lie_between(least, most)};
   return number;
 }
 

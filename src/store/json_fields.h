@@ -48,8 +48,6 @@ class JsonFields {
   /// The entries of a list; empty when the key is missing.
   [[nodiscard]] const std::vector<nlohmann::json>& list(const char* key) const;
   [[nodiscard]] const nlohmann::json& raw(const char* key) const;
-  /// The object itself.
-  [[nodiscard]] const nlohmann::json& whole() const { return object_; }
   [[nodiscard]] std::string path_of(const std::string& key) const {
     return path_.empty() ? key : path_ + "." + key;
   }

@@ -1,6 +1,18 @@
 #include "workflow/act_book.h"
 
 namespace bq::inline workflow {
+namespace {
+
+/// Takes the first `carried` changes of a way back in memory, the last of them first: their
+/// transaction is given up.
+void forget(ProjectState& state, std::vector<AnyChange>& changes, std::size_t carried, Way way) {
+  const std::size_t count = changes.size();
+  while (carried-- > 0)
+    remember(state, changes[way == Way::forth ? carried : count - 1 - carried],
+             way == Way::forth ? Way::back : Way::forth);
+}
+
+}  // namespace
 
 void ActBook::act(const std::string& what, const std::function<void()>& changes) {
   if (in_hand_) return changes();
@@ -10,8 +22,7 @@ void ActBook::act(const std::string& what, const std::function<void()>& changes)
     state_.file.together(changes);
   } catch (...) {
     in_hand_ = nullptr;
-    for (auto change = made.changes.rbegin(); change != made.changes.rend(); ++change)
-      remember(state_, *change, Way::back);
+    forget(state_, made.changes, made.changes.size(), Way::forth);
     throw;
   }
   in_hand_ = nullptr;
@@ -37,8 +48,7 @@ void ActBook::turn(Act& act, Way way) {
       }
     });
   } catch (...) {
-    const Way other = way == Way::forth ? Way::back : Way::forth;
-    while (carried > 0) remember(state_, at(--carried), other);
+    forget(state_, act.changes, carried, way);
     throw;
   }
   for (auto& change : act.changes) let_go(change, way);

@@ -1,45 +1,42 @@
 #include "workflow/touched.h"
 
+#include <array>
+
 namespace bq::inline workflow {
 namespace {
 
-constexpr unsigned kAll = ~0U;
+constexpr unsigned kRuns = unsigned(Part::runs), kBlades = unsigned(Part::blades),
+                   kCards = unsigned(Part::cards), kPictures = unsigned(Part::pictures);
 
-// Which part a record belongs to. A blade's name stands in its runs too.
-unsigned parts_of(const KeptText&) { return 0; }
-unsigned parts_of(const RunEvent&) { return unsigned(Part::runs); }
-unsigned parts_of(const RunReading&) { return unsigned(Part::runs); }
-unsigned parts_of(const ReadingMark&) { return unsigned(Part::runs); }
-unsigned parts_of(const RunCuts&) { return unsigned(Part::runs); }
-unsigned parts_of(const RunHead&) { return unsigned(Part::runs); }
-unsigned parts_of(const RunSteel&) { return unsigned(Part::runs); }
-unsigned parts_of(const Run&) { return unsigned(Part::runs); }
-unsigned parts_of(const BladeHead&) { return unsigned(Part::blades) | unsigned(Part::runs); }
-unsigned parts_of(const BladeLine&) { return unsigned(Part::blades); }
-unsigned parts_of(const MicrographFacts&) { return unsigned(Part::pictures); }
-unsigned parts_of(const MagnificationScales&) { return unsigned(Part::pictures); }
-unsigned parts_of(const StrokeSamples&) { return unsigned(Part::runs); }
-unsigned parts_of(const PictureBytes&) { return unsigned(Part::pictures); }
-unsigned parts_of(const BenchSession&) { return unsigned(Part::sessions); }
-unsigned parts_of(const SteelCard&) { return unsigned(Part::cards); }
-unsigned parts_of(const MediumCard&) { return unsigned(Part::cards); }
-unsigned parts_of(const Abrasive&) { return unsigned(Part::shelf); }
-unsigned parts_of(const Comparison&) { return unsigned(Part::comparisons); }
-unsigned parts_of(const ImportedTables&) { return kAll; }
+/// The part of each kind of record, in the order of AnyChange. A blade's name stands in its runs
+/// too; an import may bring anything.
+constexpr std::array<unsigned, std::variant_size_v<AnyChange>> kPartOf{
+    0,                            // KeptText: its key tells
+    kRuns,                        // RunEvent
+    kRuns,                        // RunReading
+    kRuns,                        // ReadingMark
+    kRuns,                        // RunCuts
+    kRuns,                        // RunHead
+    kRuns,                        // RunSteel
+    kRuns,                        // Run
+    kBlades | kRuns,              // BladeHead
+    kBlades,                      // BladeLine
+    kPictures,                    // MicrographFacts
+    kPictures,                    // MagnificationScales
+    kRuns,                        // StrokeSamples
+    kPictures,                    // PictureBytes
+    unsigned(Part::sessions),     // BenchSession
+    kCards,                       // SteelCard
+    kCards,                       // MediumCard
+    unsigned(Part::shelf),        // Abrasive
+    unsigned(Part::comparisons),  // Comparison
+    ~0U};                         // ImportedTables
 
 }  // namespace
 
 void Touched::add(const AnyChange& change) {
-  std::visit(
-      [&](const auto& of) {
-        for (const auto& side : {&of.before, &of.after}) {
-          if (!*side) continue;
-          parts_ |= parts_of(**side);
-          if constexpr (std::is_same_v<std::decay_t<decltype(**side)>, KeptText>)
-            texts_.insert((*side)->key);
-        }
-      },
-      change);
+  parts_ |= kPartOf[change.index()];
+  if (const auto* text = std::get_if<Change<KeptText>>(&change)) texts_.insert(text->after->key);
 }
 
 }  // namespace bq::inline workflow

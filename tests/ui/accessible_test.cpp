@@ -81,7 +81,7 @@ bool speak_nowhere(const QString&, QString& why) {
 TEST_F(Accessible, WhateverTakesTheKeysHasANameAndARole) {
   QStringList nameless;
   int seen = 0;
-  for (const Station station : test::kAllStations) {
+  for (const Station station : ui::kStations) {
     for (auto* widget : test::whole_station(*window_, station)->findChildren<QWidget*>()) {
       if (!(widget->focusPolicy() & Qt::TabFocus) || !widget->isVisible() || !widget->isEnabled())
         continue;
@@ -111,7 +111,7 @@ TEST_F(Accessible, WhateverTakesTheKeysHasANameAndARole) {
 TEST_F(Accessible, DrawingsSayWhatTheyShow) {
   QStringList silent;
   int drawings = 0, plots = 0;
-  for (const Station station : test::kAllStations) {
+  for (const Station station : ui::kStations) {
     for (auto* widget : test::whole_station(*window_, station)->findChildren<QWidget*>()) {
       if (!widget->isVisible()) continue;
       if (auto* plot = qobject_cast<PlotView*>(widget)) {

@@ -160,7 +160,7 @@ TEST_F(OtherWords, NothingOfTheWindowIsLeftOutOfTheCatalogue) {
           left_out << where + ": “" + literal + "” in “" + text.left(80) + "”";
     }
   };
-  for (const Station station : test::kAllStations)
+  for (const Station station : ui::kStations)
     look(test::whole_station(*window_, station), QString::fromUtf8(name_of(station).data()));
   look(window_.get(), QStringLiteral("frame"));
   SettingsDialog settings(window_->workbench());
@@ -174,7 +174,7 @@ TEST_F(OtherWords, NothingOfTheWindowIsLeftOutOfTheCatalogue) {
 TEST_F(OtherWords, LongerWordsAreNotCut) {
   QStringList cut;
   int seen = 0;
-  for (const Station station : test::kAllStations) {
+  for (const Station station : ui::kStations) {
     for (auto* widget : test::whole_station(*window_, station)->findChildren<QWidget*>()) {
       if (!widget->isVisible()) continue;
       auto* label = qobject_cast<QLabel*>(widget);

@@ -11,10 +11,6 @@
 
 namespace bq::test {
 
-inline constexpr Station kAllStations[] = {Station::rack,     Station::section, Station::stones,
-                                           Station::plan,     Station::bench,   Station::lens,
-                                           Station::findings, Station::verdict};
-
 /// A window on the whole demo, its curves fitted; none when that did not come about.
 inline std::unique_ptr<ui::MainWindow> window_on_demo(const Folder& folder) {
   auto window = std::make_unique<ui::MainWindow>();
