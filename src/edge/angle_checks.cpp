@@ -1,6 +1,7 @@
 #include "edge/angle_checks.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <map>
 
@@ -8,6 +9,9 @@
 
 namespace bq::inline edge {
 namespace {
+
+constexpr std::array<std::string_view, 4> kGaugeEntries{"zero", "reading", "zero check",
+                                                        "turned over"};
 
 const char* kRange = " must lie between 0° and 80° per side, both excluded";
 /// 95 % half-width of the middle of a uniform distribution's propagated SD: 1.96·u/√12 for
@@ -46,6 +50,13 @@ std::optional<SideSummary> summary_of(const std::vector<GaugeReading>& readings,
 }
 
 }  // namespace
+
+std::string_view name_of(GaugeEntry::Kind kind) { return kGaugeEntries[std::size_t(kind)]; }
+std::optional<GaugeEntry::Kind> parse_gauge_entry(std::string_view text) {
+  for (std::size_t i = 0; i < kGaugeEntries.size(); ++i)
+    if (kGaugeEntries[i] == text) return GaugeEntry::Kind(i);
+  return std::nullopt;
+}
 
 Checked<GaugeLog> evaluate_gauge_log(const std::vector<GaugeEntry>& log,
                                      const GaugeLogOptions& options) {

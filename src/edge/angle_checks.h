@@ -2,6 +2,7 @@
 
 #include <optional>
 #include <string>
+#include <string_view>
 #include <vector>
 
 #include "edge/edge_geometry.h"
@@ -25,13 +26,18 @@ struct GaugeEntry {
   EdgeSide side = EdgeSide::left;  ///< readings
   double station_mm = 0;           ///< readings: from the heel
   double angle_deg = 0;            ///< as shown by the gauge
+  bool operator==(const GaugeEntry&) const = default;
 };
+std::string_view name_of(
+    GaugeEntry::Kind kind);  ///< "zero", "reading", "zero check", "turned over"
+std::optional<GaugeEntry::Kind> parse_gauge_entry(std::string_view text);
 
 struct GaugeLogOptions {
   double drift_limit_deg = 0.2;  ///< larger drift voids the readings between, >= 0
   /// The gauge was zeroed on a face that leans this much from the centre plane (per side): readings
   /// are taken from that face and corrected by it.
   double face_taper_deg = 0;
+  bool operator==(const GaugeLogOptions&) const = default;
 };
 
 struct GaugeReading {

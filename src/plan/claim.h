@@ -24,8 +24,8 @@ std::string words_of(ClaimMeasure measure);  ///< "cuts to the threshold"
 
 /// A disputed claim that one blade's two edges, or two halves of one edge, can decide.
 struct Claim {
-  std::string id;        ///< "lower-angle", …; "own" for a worded one
-  std::string sentence;  ///< "A lower angle lasts longer."
+  std::string id = "own";  ///< "lower-angle", …; "own" for a worded one
+  std::string sentence;    ///< "A lower angle lasts longer."
   ClaimMeasure measure = ClaimMeasure::life;
   std::string first, second;  ///< the two treatments; the claim speaks of second against first
   bool sameness = false;      ///< the claim says that there is no difference that matters

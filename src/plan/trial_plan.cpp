@@ -5,6 +5,7 @@
 #include <cmath>
 #include <set>
 
+#include "plan/plan_fields.h"
 #include "quantity/number.h"
 #include "trial/run_plan.h"
 
@@ -90,33 +91,9 @@ void check_match(const TrialPlan& plan, const LevelMatch& when, const std::strin
 }
 
 void check_numbers(const TrialPlan& plan, std::vector<std::string>& faults) {
-  const auto need = [&](bool good, const char* sentence) {
-    if (!good) faults.emplace_back(sentence);
-  };
-  const auto& r = plan.rates;
-  const auto in = [](double value, double low, double high) {
-    return value >= low && value <= high;
-  };
-  need(in(r.medium_mm_per_cut, 0, 1e5) && in(r.offcut_percent, 0, 500),
-       "medium per cut must be 0 to 100000 mm, offcut 0 to 500 %");
-  need(in(r.seconds_per_cut, 0, 3600) && in(r.seconds_per_reading, 0, 3600),
-       "seconds per cut and reading must be 0 to 3600");
-  need(in(r.minutes_per_checkpoint, 0, 600) && in(r.minutes_per_sharpening, 0, 1440),
-       "minutes per checkpoint and sharpening must be 0 or more, within a day");
-  need(in(r.rest_after_minutes, 1, 600) && in(r.rest_minutes, 0, 600),
-       "a rest comes after 1 to 600 minutes of cutting and takes 0 to 600");
-  need(in(r.hours_a_day, 0.25, 24), "hours a day must lie between 0.25 and 24");
-  need(r.days_a_week >= 1 && r.days_a_week <= 7, "days a week must lie between 1 and 7");
-  need(in(r.metal_mm3_per_sharpening, 0, 1e6), "metal per sharpening must be 0 or more (mm³)");
-  const auto& t = plan.truth;
-  need(t.fresh_reading > 0 && t.life >= 1 && t.life <= 1e9,
-       "the stated fresh reading must be above 0 and the stated life at least 1 cut");
-  need(in(t.run_sd, 0, 3) && in(t.blade_sd, 0, 3) && in(t.block_sd, 0, 3) &&
-           in(t.checkpoint_sd, 0, 3) && in(t.reading_sd, 0, 3),
-       "stated SDs are of natural logarithms and must lie between 0 and 3 (0.15 is about 15 %)");
-  need(in(t.stroke_mm, 0.01, 1e5), "the stroke must be longer than 0.01 mm");
-  need(kind_of(plan.unit) == UnitKind::force,
-       "the readings of a plan are forces: gf, N, lbf or ozf");
+  for_each_range_fault(plan, [&](const std::string& fault) { faults.push_back(fault); });
+  if (kind_of(plan.unit) != UnitKind::force)
+    faults.emplace_back("the readings of a plan are forces: gf, N, lbf or ozf");
 }
 
 void check_checkpoints(const CheckpointChoice& choice, std::vector<std::string>& faults) {
@@ -131,8 +108,6 @@ void check_checkpoints(const CheckpointChoice& choice, std::vector<std::string>&
   if (choice.given.empty() &&
       (choice.last < 2 || choice.last > 100000000 || choice.steps < 2 || choice.steps > 60))
     faults.emplace_back("a run goes to 2 … 100 million cuts in 2 … 60 checkpoints");
-  if (choice.readings_each < 1 || choice.readings_each > 100)
-    faults.emplace_back("a checkpoint has 1 to 100 readings");
 }
 
 void check_design(const TrialPlan& plan, std::vector<std::string>& faults) {
@@ -206,6 +181,11 @@ bool PlanFactor::numeric() const {
 
 std::string_view name_of(DesignKind kind) {
   return kind == DesignKind::full ? "full" : kind == DesignKind::fraction ? "fraction" : "best";
+}
+std::optional<DesignKind> parse_design_kind(std::string_view text) {
+  for (const DesignKind kind : {DesignKind::full, DesignKind::fraction, DesignKind::best})
+    if (name_of(kind) == text) return kind;
+  return std::nullopt;
 }
 std::string_view name_of(BlockBy by) {
   constexpr std::array<std::string_view, 5> names{"none", "day", "medium batch", "operator",

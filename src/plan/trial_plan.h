@@ -76,7 +76,8 @@ struct DurableLimit {
 };
 
 enum class DesignKind { full, fraction, best };
-std::string_view name_of(DesignKind kind);
+std::string_view name_of(DesignKind kind);  ///< "full", "fraction", "best"
+std::optional<DesignKind> parse_design_kind(std::string_view text);
 
 struct DesignChoice {
   DesignKind kind = DesignKind::full;

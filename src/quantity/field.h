@@ -55,6 +55,8 @@ struct Field<Member> {
   std::string_view note{};   ///< for docs/records.md
   bool always_told = false;  ///< in files, even where it is as usual
   bool needed = false;       ///< a file without it is refused
+  bool is_flat = false;      ///< a record whose keys stand beside those of the record it is in
+  bool as_typed = false;     ///< a text for which a file may hold a number
   std::optional<Bare> (*parse)(std::string_view) = nullptr;
   std::string_view (*name)(Bare) = nullptr;
   int words = 0;  ///< how many values an enumeration has, from 0 on
@@ -96,6 +98,16 @@ struct Field<Member> {
   [[nodiscard]] constexpr Field must() const {
     Field out = always();
     out.needed = true;
+    return out;
+  }
+  [[nodiscard]] constexpr Field flat() const {
+    Field out = *this;
+    out.is_flat = true;
+    return out;
+  }
+  [[nodiscard]] constexpr Field typed() const {
+    Field out = *this;
+    out.as_typed = true;
     return out;
   }
   [[nodiscard]] std::string called() const { return std::string(label.empty() ? key : label); }
@@ -141,39 +153,48 @@ template <class List>
 concept ListOfDeclared =
     requires { typename List::value_type; } && Declared<typename List::value_type>;
 
-template <Declared R>
-std::optional<Refusal> range_fault(const R& record);
+template <Declared R, class Each>
+void for_each_range_fault(const R& record, const Each& each);
 
 namespace field_parts {
 
-template <class F, class V>
-std::optional<Refusal> fault_in(const F& one, const V& value) {
+template <class F, class V, class Each>
+void faults_in(const F& one, const V& value, const Each& each) {
+  const auto within = [&](const std::string& inner) {
+    each(one.is_flat ? inner : one.called() + ", " + inner);
+  };
   if constexpr (F::is_number) {
-    if (!one.takes(double(value))) return Refusal{one.called() + ": " + one.must_lie()};
+    if (!one.takes(double(value))) each(one.called() + ": " + one.must_lie());
   } else if constexpr (Declared<V>) {
-    if (const auto inner = range_fault(value)) return Refusal{one.called() + ", " + inner->reason};
+    for_each_range_fault(value, within);
   } else if constexpr (ListOfDeclared<V>) {
-    for (const auto& item : value)
-      if (const auto inner = range_fault(item)) return Refusal{one.called() + ", " + inner->reason};
+    for (const auto& item : value) for_each_range_fault(item, within);
   }
-  return std::nullopt;
 }
 
 }  // namespace field_parts
 
-/// The first number of a record, or of a record in it, that lies outside what is declared for it
-/// (NaN does): "particle size, measured: must lie between 0.01 and 5000 µm".
+/// Calls `each` for every number of a record, or of a record in it, that lies outside what is
+/// declared for it (NaN does): "particle size, measured: must lie between 0.01 and 5000 µm".
+template <Declared R, class Each>
+void for_each_range_fault(const R& record, const Each& each) {
+  for_each_field<R>([&](const auto& one) {
+    using F = std::decay_t<decltype(one)>;
+    const auto& value = F::of(record);
+    if constexpr (!Known<typename F::Value>::optional) {
+      field_parts::faults_in(one, value, each);
+    } else {
+      if (value) field_parts::faults_in(one, *value, each);
+    }
+  });
+}
+
+/// The first of them.
 template <Declared R>
 std::optional<Refusal> range_fault(const R& record) {
   std::optional<Refusal> out;
-  for_each_field<R>([&](const auto& one) {
-    using F = std::decay_t<decltype(one)>;
-    if (out) return;
-    const auto& value = F::of(record);
-    if constexpr (!Known<typename F::Value>::optional)
-      out = field_parts::fault_in(one, value);
-    else if (value)
-      out = field_parts::fault_in(one, *value);
+  for_each_range_fault(record, [&](const std::string& fault) {
+    if (!out) out = Refusal{fault};
   });
   return out;
 }

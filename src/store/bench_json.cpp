@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 
+#include "instrument/instrument_fields.h"
 #include "store/record_json.h"
 #include "trial/bench_fields.h"
 
@@ -78,6 +79,31 @@ struct Otherwise<SteadinessSession> {
   }
 };
 
+template <>
+struct JsonValue<InstrumentUnit> {
+  static InstrumentUnit read(const Json& value, const std::string& path, double, double) {
+    if (!value.is_string()) throw JsonFault{path + ": must be a text"};
+    const auto unit = parse_instrument_unit(value.get<std::string>());
+    if (!unit) throw JsonFault{path + ": " + unit.refusal().reason};
+    return *unit;
+  }
+  template <class Out>
+  static Out json(const InstrumentUnit& unit) {
+    return sign_of(unit);
+  }
+};
+/// What is not said is as usual for what it is used for.
+template <>
+struct Otherwise<InstrumentProfile> {
+  static void read(const JsonFields& f, InstrumentProfile& profile) {
+    const InstrumentProfile usual = usual_profile(profile.role);
+    if (!f.has("name")) profile.name = usual.name;
+    if (!f.has("baud")) profile.baud = usual.baud;
+    if (!f.has("unit")) profile.unit = usual.unit;
+  }
+  static void write(Json&, const InstrumentProfile&) {}
+};
+
 std::string_view kind_of(const BenchEventData& data) { return kEventKinds[data.index()]; }
 std::string bench_event_json(const BenchEventData& data) {
   return compact_text(std::visit([](const auto& event) { return record_json(event); }, data));
@@ -114,53 +140,22 @@ Checked<BenchProtocol> parse_protocol(std::string_view json) {
 
 std::string instruments_json(const std::vector<InstrumentProfile>& profiles) {
   Json list = Json::array();
-  for (const auto& p : profiles) {
-    Json item{
-        {"role", name_of(p.role)}, {"name", p.name}, {"baud", p.baud}, {"unit", sign_of(p.unit)}};
-    put_given(item, "port", p.port);
-    put_given(item, "pattern", p.pattern);
-    put_given(item, "request", p.request);
-    put_given(item, "capacity", p.capacity);
-    put_given(item, "resolution", p.resolution);
-    if (p.rate_hz > 0) item["rate_hz"] = p.rate_hz;
-    if (p.ends_with_cr) item["ends_with_cr"] = true;
-    put_given(item, "overload_text", p.overload_text);
-    put_given(item, "unstable_text", p.unstable_text);
-    list.push_back(std::move(item));
-  }
+  for (const auto& profile : profiles) list.push_back(record_json(profile));
   return compact_text({{"instruments", list}});
 }
 
 Checked<std::vector<InstrumentProfile>> parse_instruments(std::string_view json) {
-  return read_json<std::vector<InstrumentProfile>>(
-      json, [](const JsonFields& root) -> Checked<std::vector<InstrumentProfile>> {
-        std::vector<InstrumentProfile> out;
-        std::size_t index = 0;
-        for (const Json& item : root.list("instruments")) {
-          const JsonFields f(item, root.path_of("instruments", index++));
-          InstrumentProfile p = usual_profile(f.word_or("role", parse_instrument_role, "gauge"));
-          p.name = f.text_or("name", p.name);
-          p.port = f.text_or("port", "");
-          p.baud = int(f.number_or("baud", 1, 1e6, p.baud));
-          p.pattern = f.text_or("pattern", "");
-          if (f.has("unit")) {
-            const auto unit = parse_instrument_unit(f.text("unit"));
-            if (!unit) f.fault("unit", unit.refusal().reason);
-            p.unit = *unit;
-          }
-          p.request = f.text_or("request", "");
-          p.capacity = f.number_if("capacity", 1e-9, kFarAtBench);
-          p.resolution = f.number_if("resolution", 1e-9, kFarAtBench);
-          p.rate_hz = f.number_or("rate_hz", 0, 5000, 0);
-          p.ends_with_cr = f.flag_or("ends_with_cr", false);
-          p.overload_text = f.text_or("overload_text", "");
-          p.unstable_text = f.text_or("unstable_text", "");
-          if (const std::string fault = fault_of(p); !fault.empty())
-            return Refusal{root.path_of("instruments", index - 1) + ": " + fault};
-          out.push_back(std::move(p));
-        }
-        return out;
-      });
+  using Profiles = std::vector<InstrumentProfile>;
+  return read_json<Profiles>(json, [](const JsonFields& root) -> Checked<Profiles> {
+    Profiles out;
+    for (const Json& item : root.list("instruments")) {
+      const std::string path = root.path_of("instruments", out.size());
+      out.push_back(read_record<InstrumentProfile>(root.item(item, path)));
+      if (const std::string fault = fault_of(out.back()); !fault.empty())
+        return Refusal{path + ": " + fault};
+    }
+    return out;
+  });
 }
 
 }  // namespace bq::inline store

@@ -2,14 +2,13 @@
 
 #include <array>
 
-#include "store/section_file.h"
+#include "store/section_records.h"
 #include "store/shelf_records.h"
 #include "trial/edge_record_fields.h"
 
 namespace bq::inline store {
 namespace {
 
-using Json = nlohmann::json;
 constexpr std::array<std::string_view, 10> kRecordKinds{
     "outline", "angle",   "thickness", "finding",    "spot",
     "section", "setting", "note",      "sharpening", "condition"};
@@ -17,61 +16,17 @@ constexpr std::array<std::string_view, 10> kRecordKinds{
 }  // namespace
 
 template <>
-struct Otherwise<OutlineRecord> {
-  static void read(const JsonFields& f, OutlineRecord& r) {
-    std::size_t index = 0;
-    for (const Json& point : f.list("points_mm")) {
-      const auto [x, y] =
-          number_pair(point, f.path_of("points_mm", index++), -kFarOnEdge_mm, kFarOnEdge_mm);
-      r.points.push_back({x, y});
-    }
+struct JsonValue<OutlinePoint> {
+  static OutlinePoint read(const nlohmann::json& value, const std::string& path, double least,
+                           double most) {
+    const auto [x, y] = number_pair(value, path, least, most);
+    return {x, y};
   }
-  static void write(Json& out, const OutlineRecord& r) {
-    out["points_mm"] = Json::array();
-    for (const auto& point : r.points) out["points_mm"].push_back({point.x_mm, point.y_mm});
+  template <class Json>
+  static Json json(const OutlinePoint& point) {
+    return Json::array({point.x_mm, point.y_mm});
   }
 };
-
-template <>
-struct Otherwise<SectionRecord> {
-  static void read(const JsonFields& f, SectionRecord& r) {
-    const auto plan = parse_section_plan(f.raw("plan").dump());
-    if (!plan) f.fault("plan", plan.refusal().reason);
-    r.plan = *plan;
-  }
-  static void write(Json& out, const SectionRecord& r) {
-    out["plan"] = Json::parse(section_plan_json(r.plan));
-  }
-};
-
-/// Its object is the sharpening's own.
-template <>
-struct Otherwise<SharpeningRecord> {
-  static void read(const JsonFields& f, SharpeningRecord& r) {
-    r.sharpening = read_record<Sharpening>(f);
-  }
-  static void write(Json& out, const SharpeningRecord& r) { out = record_json(r.sharpening); }
-};
-
-template <>
-struct Otherwise<ConditionRecord> {
-  static void read(const JsonFields& f, ConditionRecord& r) {
-    if (!f.has("evidence")) return;
-    const Json& evidence = f.raw("evidence");
-    if (!evidence.is_object()) f.fault("evidence", "must be an object: question, then answer");
-    for (const auto& [question, answer] : evidence.items()) {
-      if (!answer.is_string()) f.fault("evidence." + question, "must be a text");
-      r.evidence[question] = answer.get<std::string>();
-    }
-  }
-  static void write(Json& out, const ConditionRecord& r) { out["evidence"] = r.evidence; }
-};
-
-MeasuredBevel bevel_of(const JsonFields& fields) {
-  const auto bevel = parse_measured_bevel(fields.text_or("bevel", ""));
-  if (!bevel) fields.fault("bevel", "must be edge bevel or micro-bevel");
-  return *bevel;
-}
 
 std::string_view kind_of_record(const EdgeRecordData& data) { return kRecordKinds[data.index()]; }
 

@@ -8,8 +8,6 @@
 
 namespace bq::inline store {
 
-class JsonFields;
-
 /// The word a record is stored under: "outline", "angle", "thickness", "finding", "spot",
 /// "section", "setting", "note".
 std::string_view kind_of_record(const EdgeRecordData& data);
@@ -17,8 +15,5 @@ std::string_view kind_of_record(const EdgeRecordData& data);
 std::string edge_record_json(const EdgeRecordData& data);
 /// The inverse. Refused: an unknown kind, a field that is missing or out of range.
 Checked<EdgeRecordData> parse_edge_record(std::string_view kind, std::string_view json);
-
-/// "bevel" of an object; not_said where it has none. A fault where it is no bevel.
-MeasuredBevel bevel_of(const JsonFields& fields);
 
 }  // namespace bq::inline store

@@ -1,19 +1,17 @@
 #include "store/jig_files.h"
 
-#include <algorithm>
 #include <cmath>
-#include <iterator>
 #include <locale>
 #include <sstream>
 
-#include "store/edge_record_json.h"
-#include "store/json_fields.h"
+#include "store/jig_fields.h"
+#include "store/record_json.h"
 
 namespace bq::inline store {
 namespace {
 
 using Json = nlohmann::json;
-constexpr double kFar_mm = 1e4;
+constexpr double kFar_mm = kFarOnBlade_mm;
 
 std::vector<OutlinePoint> outline_of(const JsonFields& fields) {
   if (fields.has("preset")) {
@@ -84,61 +82,6 @@ ClampQuestion clamp_of(const JsonFields& fields) {
   return out;
 }
 
-EdgeSide side_of(const JsonFields& fields, const char* otherwise) {
-  const std::string side = fields.text_or("side", otherwise);
-  if (side != "left" && side != "right") fields.fault("side", "must be left or right");
-  return side == "left" ? EdgeSide::left : EdgeSide::right;
-}
-
-MarkerQuestion marker_of(const JsonFields& fields) {
-  MarkerQuestion out;
-  MarkerSettings& s = out.settings;
-  s.guess_deg = fields.number("guess_deg", 0, 80);
-  s.reach_deg = fields.number_or("reach_deg", 2, 40, s.reach_deg);
-  s.step_deg = fields.number_or("step_deg", 0.05, 5, s.step_deg);
-  s.misread = fields.number_or("misread", 0, 0.4, s.misread);
-  s.window_deg = fields.number_or("window_deg", 0.1, 3, s.window_deg);
-  s.wished_width_deg = fields.number_or("wished_width_deg", 0.2, 20, s.wished_width_deg);
-  std::size_t index = 0;
-  for (const Json& item : fields.list("touches")) {
-    const JsonFields touch(item, "touches[" + std::to_string(index++) + "]");
-    const auto seen = parse_ink_seen(touch.text("ink"));
-    if (!seen)
-      touch.fault("ink",
-                  "must be \"apex only\", \"shoulder only\", \"whole bevel\", \"middle only\", "
-                  "\"nothing\" or \"patchy\"");
-    out.touches.push_back({touch.number("angle_deg", 0, 80), *seen});
-  }
-  out.side = side_of(fields, "left");
-  out.at_mm = fields.number_or("at_mm", -kFar_mm, kFar_mm, 0);
-  out.bevel = bevel_of(fields);
-  s.own_steps = fields.flag_or("own_steps", false);
-  out.notes = fields.unknown();
-  return out;
-}
-
-const char* const kGaugeKinds[] = {"zero", "reading", "zero check", "turned over"};
-
-GaugeLogFile gauge_of(const JsonFields& fields) {
-  GaugeLogFile out;
-  out.options.drift_limit_deg =
-      fields.number_or("drift_limit_deg", 0, 45, out.options.drift_limit_deg);
-  out.options.face_taper_deg = fields.number_or("face_taper_deg", -45, 45, 0);
-  std::size_t index = 0;
-  for (const Json& item : fields.list("entries")) {
-    const JsonFields entry(item, "entries[" + std::to_string(index++) + "]");
-    const std::string kind = entry.text("kind");
-    const auto found = std::find(std::begin(kGaugeKinds), std::end(kGaugeKinds), kind);
-    if (found == std::end(kGaugeKinds))
-      entry.fault("kind", "must be zero, reading, zero check or turned over");
-    out.entries.push_back({GaugeEntry::Kind(found - std::begin(kGaugeKinds)),
-                           side_of(entry, "left"), entry.number_or("at_mm", -kFar_mm, kFar_mm, 0),
-                           entry.number("angle_deg", -360, 360)});
-  }
-  out.bevel = bevel_of(fields);
-  return out;
-}
-
 }  // namespace
 
 Checked<ClampQuestion> parse_clamp_file(std::string_view text) {
@@ -167,38 +110,22 @@ std::optional<ClampJig> parse_jig_text(std::string_view text) {
 }
 
 Checked<MarkerQuestion> parse_marker_file(std::string_view text) {
-  return read_json<MarkerQuestion>(text, marker_of);
+  return read_json<MarkerQuestion>(text, [](const JsonFields& fields) {
+    auto out = read_record<MarkerQuestion>(fields);
+    out.notes = fields.unknown();
+    return out;
+  });
 }
 
 Checked<GaugeLogFile> parse_gauge_log(std::string_view text) {
-  return read_json<GaugeLogFile>(text, gauge_of);
+  return read_json<GaugeLogFile>(
+      text, [](const JsonFields& fields) { return read_record<GaugeLogFile>(fields); });
 }
 
 std::string marker_file_json(const MarkerQuestion& question) {
-  const MarkerSettings& s = question.settings;
-  Json out{{"guess_deg", s.guess_deg},       {"reach_deg", s.reach_deg},
-           {"step_deg", s.step_deg},         {"misread", s.misread},
-           {"window_deg", s.window_deg},     {"wished_width_deg", s.wished_width_deg},
-           {"side", name_of(question.side)}, {"at_mm", question.at_mm},
-           {"touches", Json::array()}};
-  for (const auto& touch : question.touches)
-    out["touches"].push_back({{"angle_deg", touch.trial_deg}, {"ink", name_of(touch.seen)}});
-  if (question.bevel != MeasuredBevel::not_said) out["bevel"] = name_of(question.bevel);
-  if (s.own_steps) out["own_steps"] = true;
-  return out.dump();
+  return compact_text(record_json(question));
 }
 
-std::string gauge_log_json(const GaugeLogFile& log) {
-  Json out{{"drift_limit_deg", log.options.drift_limit_deg},
-           {"face_taper_deg", log.options.face_taper_deg},
-           {"entries", Json::array()}};
-  for (const auto& entry : log.entries)
-    out["entries"].push_back({{"kind", kGaugeKinds[std::size_t(entry.kind)]},
-                              {"side", name_of(entry.side)},
-                              {"at_mm", entry.station_mm},
-                              {"angle_deg", entry.angle_deg}});
-  if (log.bevel != MeasuredBevel::not_said) out["bevel"] = name_of(log.bevel);
-  return out.dump();
-}
+std::string gauge_log_json(const GaugeLogFile& log) { return compact_text(record_json(log)); }
 
 }  // namespace bq::inline store

@@ -87,7 +87,24 @@ bool JsonFields::flag_or(const char* key, bool otherwise) const {
   return value.get<bool>();
 }
 
-JsonFields JsonFields::object(const char* key) const { return {raw(key), path_of(key)}; }
+JsonFields JsonFields::object(const char* key) const { return item(raw(key), path_of(key)); }
+
+JsonFields JsonFields::item(const Json& object, std::string path) const {
+  JsonFields out(object, std::move(path));
+  out.notes_ = notes_;
+  return out;
+}
+
+JsonFields JsonFields::noting(std::vector<std::string>& notes) const {
+  JsonFields out = *this;
+  out.notes_ = &notes;
+  return out;
+}
+
+void JsonFields::note_unknown() const {
+  if (!notes_) return;
+  for (auto& key : unknown()) notes_->push_back(std::move(key));
+}
 
 const std::vector<Json>& JsonFields::list(const char* key) const {
   static const std::vector<Json> none;

@@ -55,6 +55,13 @@ class JsonFields {
   [[nodiscard]] std::string path_of(const std::string& key, std::size_t index) const {
     return path_of(key) + "[" + std::to_string(index) + "]";
   }
+  /// The object at a place of a list.
+  [[nodiscard]] JsonFields item(const nlohmann::json& object, std::string path) const;
+  /// The same object; keys that nobody asks for in it, and in the records in it, are put there
+  /// (read_record), for somebody may like to know of a misspelt one.
+  [[nodiscard]] JsonFields noting(std::vector<std::string>& notes) const;
+  /// Puts them there.
+  void note_unknown() const;
   [[noreturn]] void fault(const std::string& key, const std::string& what) const;
   /// Keys of the object that were never asked for, with their paths.
   [[nodiscard]] std::vector<std::string> unknown() const;
@@ -64,6 +71,7 @@ class JsonFields {
   const nlohmann::json& object_;
   std::string path_;
   mutable std::set<std::string> asked_;
+  std::vector<std::string>* notes_ = nullptr;
 };
 
 /// Parses a text and reads its root object; a fault on the way becomes the refusal.

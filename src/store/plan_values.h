@@ -1,27 +1,61 @@
 #pragma once
 
-#include "plan/trial_plan.h"
-#include "store/json_fields.h"
+#include <string>
+#include <utility>
+
+#include "plan/plan_fields.h"
+#include "store/record_json.h"
 
 namespace bq::inline store {
 
 /// A level or another value of a factor: a number or a text.
-inline FactorValue level_of(const nlohmann::json& value, const std::string& path) {
-  if (value.is_number()) return value.get<double>();
-  if (value.is_string()) return value.get<std::string>();
-  throw JsonFault{path + ": must be a number or a text"};
-}
-inline nlohmann::ordered_json level_json(const FactorValue& value) {
-  if (const auto* number = std::get_if<double>(&value)) return *number;
-  return std::get<std::string>(value);
-}
+template <>
+struct JsonValue<FactorValue> {
+  static FactorValue read(const nlohmann::json& value, const std::string& path, double, double) {
+    if (value.is_number()) return value.get<double>();
+    if (value.is_string()) return value.get<std::string>();
+    throw JsonFault{path + ": must be a number or a text"};
+  }
+  template <class Json>
+  static Json json(const FactorValue& value) {
+    if (const auto* number = std::get_if<double>(&value)) return *number;
+    return std::get<std::string>(value);
+  }
+};
 
-/// A whole number of a key, or `otherwise`.
-inline int whole_of(const JsonFields& f, const char* key, double least, double most,
-                    int otherwise) {
-  const double number = f.number_or(key, least, most, otherwise);
-  if (number != double(int(number))) f.fault(key, "must be a whole number");
-  return int(number);
-}
+/// Factors and their levels: {"steel": "…"}.
+template <>
+struct JsonValue<LevelMatch> {
+  static LevelMatch read(const nlohmann::json& object, const std::string& path, double least,
+                         double most) {
+    if (!object.is_object())
+      throw JsonFault{path + ": must be an object such as {\"steel\": \"…\"}"};
+    LevelMatch out;
+    for (const auto& [key, value] : object.items())
+      out.emplace_back(key, JsonValue<FactorValue>::read(value, path + "." + key, least, most));
+    return out;
+  }
+  template <class Json>
+  static Json json(const LevelMatch& match) {
+    Json out = Json::object();
+    for (const auto& [key, value] : match) out[key] = JsonValue<FactorValue>::json<Json>(value);
+    return out;
+  }
+};
+
+/// Two factors: ["steel", "finish"].
+template <>
+struct JsonValue<std::pair<std::string, std::string>> {
+  using Pair = std::pair<std::string, std::string>;
+  static Pair read(const nlohmann::json& pair, const std::string& path, double, double) {
+    if (!pair.is_array() || pair.size() != 2 || !pair[0].is_string() || !pair[1].is_string())
+      throw JsonFault{path + ": must be a pair of factor names"};
+    return {pair[0].get<std::string>(), pair[1].get<std::string>()};
+  }
+  template <class Json>
+  static Json json(const Pair& pair) {
+    return Json::array({pair.first, pair.second});
+  }
+};
 
 }  // namespace bq::inline store

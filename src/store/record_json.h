@@ -1,6 +1,8 @@
 #pragma once
 
+#include <concepts>
 #include <cstdint>
+#include <map>
 #include <optional>
 #include <span>
 #include <string>
@@ -19,8 +21,42 @@ namespace bq::inline store {
 template <class R>
 struct Otherwise {
   static void read(const JsonFields&, R&) {}
-  static void write(nlohmann::json&, const R&) {}
+  template <class Json>
+  static void write(Json&, const R&) {}
 };
+
+/// A value that is neither a record nor one of JSON's own: how it is read and written. The range is
+/// the one of its field.
+template <class T>
+struct JsonValue {};
+template <class T>
+concept ToldAsValue = requires(const nlohmann::json& json, const std::string& path) {
+  { JsonValue<T>::read(json, path, 0.0, 0.0) } -> std::same_as<T>;
+};
+
+/// Texts by name: {"R1": "Ash 3"}.
+template <>
+struct JsonValue<std::map<std::string, std::string>> {
+  using Map = std::map<std::string, std::string>;
+  static Map read(const nlohmann::json& object, const std::string& path, double, double) {
+    if (!object.is_object()) throw JsonFault{path + ": must be an object: name, then text"};
+    Map out;
+    for (const auto& [key, value] : object.items()) {
+      if (!value.is_string()) throw JsonFault{path + "." + key + ": must be a text"};
+      out[key] = value.get<std::string>();
+    }
+    return out;
+  }
+  template <class Json>
+  static Json json(const Map& map) {
+    return Json(map);
+  }
+};
+
+/// Whether an object with a key that nobody asks for is refused: what a person writes is, for a
+/// misspelt key would silently do nothing; what a newer version of this program wrote is not.
+template <class R>
+inline constexpr bool kRefusesUnknown = false;
 
 /// A record in which nothing was said. Specialised where an older file that says nothing means
 /// something else than a new record does.
@@ -30,9 +66,11 @@ R where_nothing_is_said() {
 }
 
 template <Declared R>
-R read_record(const JsonFields& fields);
+void read_fields(const JsonFields& fields, R& out);
 template <Declared R>
-nlohmann::json record_json(const R& record);
+R read_record(const JsonFields& fields);
+template <class Json = nlohmann::json, Declared R>
+Json record_json(const R& record);
 
 namespace record_parts {
 
@@ -50,17 +88,18 @@ struct ListOf<std::vector<T>> {
 template <class F>
 [[noreturn]] void unknown_word(const JsonFields& f, const F& one, const std::string& word) {
   std::string known;
-  for (int i = 0; i < one.words; ++i)
-    known += (i == 0               ? ": "
-              : i + 1 == one.words ? " or "
-                                   : ", ") +
-             std::string(one.name(typename F::Bare(i)));
+  for (int i = 0; i < one.words; ++i) {
+    const std::string_view name = one.name(typename F::Bare(i));
+    if (name.empty()) continue;  // said by saying nothing
+    known += (known.empty() ? ": " : i + 1 == one.words ? " or " : ", ") + std::string(name);
+  }
   f.fault(one.key, "\"" + word.substr(0, 40) + "\" is not known here" + known);
 }
 
 template <class T, class F>
 T read_value(const JsonFields& f, const F& one) {
   if constexpr (std::is_same_v<T, std::string>) {
+    if (one.as_typed && f.raw(one.key).is_number()) return f.raw(one.key).dump();
     return f.text(one.key);
   } else if constexpr (std::is_same_v<T, bool>) {
     return f.flag_or(one.key, false);
@@ -74,7 +113,7 @@ T read_value(const JsonFields& f, const F& one) {
                       std::int64_t(one.most)));
   } else if constexpr (std::is_floating_point_v<T>) {
     return T(f.number(one.key, one.least, one.most));
-  } else if constexpr (ListOf<T>::is) {
+  } else if constexpr (ListOf<T>::is && !ToldAsValue<T>) {
     using Item = typename ListOf<T>::type;
     T out;
     std::size_t index = 0;
@@ -83,68 +122,93 @@ T read_value(const JsonFields& f, const F& one) {
       if constexpr (std::is_same_v<Item, std::string>) {
         if (!item.is_string()) throw JsonFault{path + ": must be a text"};
         out.push_back(item.template get<std::string>());
+      } else if constexpr (std::is_floating_point_v<Item>) {
+        out.push_back(number_of(item, path, one.least, one.most));
+      } else if constexpr (ToldAsValue<Item>) {
+        out.push_back(JsonValue<Item>::read(item, path, one.least, one.most));
       } else {
-        out.push_back(read_record<Item>(JsonFields(item, path)));
+        out.push_back(read_record<Item>(f.item(item, path)));
       }
     }
     return out;
+  } else if constexpr (ToldAsValue<T>) {
+    return JsonValue<T>::read(f.raw(one.key), f.path_of(one.key), one.least, one.most);
   } else {
     return read_record<T>(f.object(one.key));
   }
 }
 
-template <class T, class F>
-nlohmann::json value_json(const F& one, const T& value) {
+template <class Json, class T>
+Json item_json(const T& item) {
+  if constexpr (Declared<T>)
+    return record_json<Json>(item);
+  else if constexpr (ToldAsValue<T>)
+    return JsonValue<T>::template json<Json>(item);
+  else
+    return item;
+}
+
+template <class Json, class T, class F>
+Json value_json(const F& one, const T& value) {
   if constexpr (std::is_enum_v<T>) {
     return one.name(value);
-  } else if constexpr (ListOf<T>::is) {
-    nlohmann::json out = nlohmann::json::array();
-    for (const auto& item : value) {
-      if constexpr (Declared<std::decay_t<decltype(item)>>)
-        out.push_back(record_json(item));
-      else
-        out.push_back(item);
-    }
+  } else if constexpr (ListOf<T>::is && !ToldAsValue<T>) {
+    Json out = Json::array();
+    for (const auto& item : value) out.push_back(item_json<Json>(item));
     return out;
-  } else if constexpr (Declared<T>) {
-    return record_json(value);
   } else {
-    return value;
+    return item_json<Json>(value);
   }
 }
 
 }  // namespace record_parts
 
-/// A record from the object of a file, by its declared fields; a fault names the path of its field.
-/// Throws JsonFault.
+/// The declared fields of a record that are in an object, which may hold more than the record; a
+/// fault names the path of its field. Throws JsonFault.
 template <Declared R>
-R read_record(const JsonFields& fields) {
-  R out = where_nothing_is_said<R>();
+void read_fields(const JsonFields& fields, R& out) {
   for_each_field<R>([&](const auto& one) {
     using F = std::decay_t<decltype(one)>;
+    if constexpr (Declared<typename F::Value>) {
+      if (one.is_flat) return read_fields(fields, F::of(out));
+    }
     if (fields.has(one.key))
       F::of(out) = record_parts::read_value<typename F::Bare>(fields, one);
     else if (one.needed)
       fields.fault(one.key, "is missing");
   });
   Otherwise<R>::read(fields, out);
+}
+
+/// A record from the object of a file, which is the record's own. Throws JsonFault.
+template <Declared R>
+R read_record(const JsonFields& fields) {
+  R out = where_nothing_is_said<R>();
+  read_fields(fields, out);
+  if constexpr (kRefusesUnknown<R>)
+    refuse_unknown(fields);
+  else
+    fields.note_unknown();
   return out;
 }
 
-/// The object that read_record reads. A member that is as in a new record is left out, unless it is
-/// always told.
-template <Declared R>
-nlohmann::json record_json(const R& record) {
+/// The object that read_record reads; with nlohmann::ordered_json its keys stand as they are
+/// declared. A member that is as in a new record is left out, unless it is always told.
+template <class Json, Declared R>
+Json record_json(const R& record) {
   [[maybe_unused]] static const R usual{};
-  nlohmann::json out = nlohmann::json::object();
+  Json out = Json::object();
   for_each_field<R>([&](const auto& one) {
     using F = std::decay_t<decltype(one)>;
     const auto& value = F::of(record);
+    if constexpr (Declared<typename F::Value>) {
+      if (one.is_flat) return void(out.update(record_json<Json>(value)));
+    }
     if (!one.always_told && value == F::of(usual)) return;
     if constexpr (Known<typename F::Value>::optional) {
-      if (value) out[one.key] = record_parts::value_json(one, *value);
+      if (value) out[one.key] = record_parts::value_json<Json>(one, *value);
     } else {
-      out[one.key] = record_parts::value_json(one, value);
+      out[one.key] = record_parts::value_json<Json>(one, value);
     }
   });
   Otherwise<R>::write(out, record);

@@ -1,73 +1,40 @@
 #include "store/section_file.h"
 
-#include "store/json_fields.h"
+#include "store/section_records.h"
 
 namespace bq::inline store {
+
+GrindUntil JsonValue<GrindUntil>::read(const nlohmann::json& value, const std::string& path, double,
+                                       double) {
+  if (value.is_string()) {
+    if (value.get<std::string>() != "apex")
+      throw JsonFault{path + ": must be \"apex\" or an object such as {\"thickness_mm\": 0.4}"};
+    return UntilApex{};
+  }
+  const JsonFields until(value, path);
+  constexpr double kMost_mm = kLongestSection_mm;
+  if (until.has("thickness_mm")) return UntilThickness{until.number("thickness_mm", 0, kMost_mm)};
+  if (until.has("facet_um")) return UntilFacet{until.number("facet_um", 0, kWidestFacet_um)};
+  if (until.has("depth_mm")) return UntilDepth{until.number("depth_mm", 0, kMost_mm)};
+  if (until.has("behind_edge_mm"))
+    return UntilBehindEdge{until.number("behind_edge_mm", 0, kMost_mm)};
+  throw JsonFault{path + ": must hold thickness_mm, facet_um, depth_mm or behind_edge_mm"};
+}
+
+void Otherwise<SectionPlan>::read(const JsonFields& f, SectionPlan& plan) {
+  if (!f.has("profile_mm")) {
+    for (const char* blank : {"stock_mm", "height_mm"})
+      if (!f.has(blank)) f.fault(blank, "is missing");
+  } else if (plan.profile.size() < 2) {
+    f.fault("profile_mm", "needs at least two points [distance, thickness]");
+  }
+  if (plan.grinds.size() > 200) f.fault("grinds", "at most 200 grinds are taken");
+}
+
 namespace {
 
 using Json = nlohmann::json;
-constexpr double kLong_mm = 500, kWide_um = 5e5, kLarge = 1e6;
-
-GrindUntil until_of(const JsonFields& fields) {
-  const Json& value = fields.raw("until");
-  if (value.is_string()) {
-    if (value.get<std::string>() != "apex")
-      fields.fault("until", "must be \"apex\" or an object such as {\"thickness_mm\": 0.4}");
-    return UntilApex{};
-  }
-  const JsonFields until = fields.object("until");
-  if (until.has("thickness_mm")) return UntilThickness{until.number("thickness_mm", 0, kLong_mm)};
-  if (until.has("facet_um")) return UntilFacet{until.number("facet_um", 0, kWide_um)};
-  if (until.has("depth_mm")) return UntilDepth{until.number("depth_mm", 0, kLong_mm)};
-  if (until.has("behind_edge_mm"))
-    return UntilBehindEdge{until.number("behind_edge_mm", 0, kLong_mm)};
-  fields.fault("until", "must hold thickness_mm, facet_um, depth_mm or behind_edge_mm");
-}
-
-Grind grind_of(const JsonFields& fields, std::vector<std::string>& notes) {
-  Grind grind;
-  const auto shape = parse_grind_shape(fields.text("op"));
-  if (!shape) fields.fault("op", "must be flat, hollow or convex");
-  grind.shape = *shape;
-  const auto side = parse_grind_side(fields.text_or("side", "both"));
-  if (!side) fields.fault("side", "must be both, left or right");
-  grind.side = *side;
-  grind.angle_deg = fields.number("angle_deg", -1e3, 1e3);
-  grind.angle_right_deg = fields.number_if("angle_right_deg", -1e3, 1e3);
-  grind.radius_mm = fields.number_if("radius_mm", 0, 1e5);
-  grind.to_deg = fields.number_if("angle_to_deg", -1e3, 1e3);
-  grind.until = until_of(fields);
-  if (grind.angle_right_deg && grind.side != GrindSide::both)
-    fields.fault("angle_right_deg", "belongs to a grind of both sides");
-  for (auto& key : fields.unknown()) notes.push_back(std::move(key));
-  return grind;
-}
-
-SectionPlan plan_of(const JsonFields& fields, std::vector<std::string>& notes) {
-  SectionPlan plan;
-  if (fields.has("profile_mm")) {
-    std::size_t index = 0;
-    for (const Json& point : fields.list("profile_mm")) {
-      const auto [distance, thickness] = number_pair(
-          point, fields.path_of("profile_mm[" + std::to_string(index++) + "]"), 0, kLong_mm);
-      plan.profile.push_back({distance, thickness});
-    }
-    if (plan.profile.size() < 2)
-      fields.fault("profile_mm", "needs at least two points [distance, thickness]");
-    plan.stock_mm = fields.number_or("stock_mm", 0, kLong_mm, 2);
-    plan.height_mm = fields.number_or("height_mm", 0, kLong_mm, 20);
-  } else {
-    plan.stock_mm = fields.number("stock_mm", 0, kLong_mm);
-    plan.height_mm = fields.number("height_mm", 0, kLong_mm);
-  }
-  std::size_t index = 0;
-  for (const Json& grind : fields.list("grinds"))
-    plan.grinds.push_back(grind_of(
-        JsonFields(grind, fields.path_of("grinds[" + std::to_string(index++) + "]")), notes));
-  if (plan.grinds.size() > 200) fields.fault("grinds", "at most 200 grinds are taken");
-  plan.apex_um = fields.number_or("apex_um", 0, kWide_um, 0);
-  return plan;
-}
+constexpr double kLong_mm = kLongestSection_mm, kWide_um = kWidestFacet_um, kLarge = 1e6;
 
 void take_unknown(const JsonFields& fields, std::vector<std::string>& notes) {
   for (auto& key : fields.unknown()) notes.push_back(std::move(key));
@@ -119,28 +86,15 @@ void read_series(const JsonFields& fields, SectionQuestion& out) {
   }
 }
 
-Json until_json(const GrindUntil& until) {
-  struct Writer {
-    Json operator()(const UntilApex&) const { return "apex"; }
-    Json operator()(const UntilThickness& u) const { return {{"thickness_mm", u.thickness_mm}}; }
-    Json operator()(const UntilFacet& u) const { return {{"facet_um", u.width_um}}; }
-    Json operator()(const UntilDepth& u) const { return {{"depth_mm", u.depth_mm}}; }
-    Json operator()(const UntilBehindEdge& u) const { return {{"behind_edge_mm", u.thickness_mm}}; }
-  };
-  return std::visit(Writer{}, until);
-}
-
 }  // namespace
 
 Checked<SectionQuestion> parse_section_file(std::string_view text) {
-  return read_json<SectionQuestion>(text, [](const JsonFields& fields) {
+  return read_json<SectionQuestion>(text, [](const JsonFields& file) {
     SectionQuestion out;
-    out.plan = plan_of(fields, out.notes);
-    if (fields.has("compare_with")) {
-      const JsonFields other = fields.object("compare_with");
-      out.compare_with = plan_of(other, out.notes);
-      take_unknown(other, out.notes);
-    }
+    const JsonFields fields = file.noting(out.notes);
+    read_fields(fields, out.plan);
+    if (fields.has("compare_with"))
+      out.compare_with = read_record<SectionPlan>(fields.object("compare_with"));
     std::size_t index = 0;
     for (const Json& at : fields.list("at_mm")) {
       const std::string key = "at_mm[" + std::to_string(index++) + "]";
@@ -175,32 +129,11 @@ Checked<SectionQuestion> parse_section_file(std::string_view text) {
   });
 }
 
-std::string section_plan_json(const SectionPlan& plan) {
-  Json out;
-  out["stock_mm"] = plan.stock_mm;
-  out["height_mm"] = plan.height_mm;
-  for (const auto& point : plan.profile)
-    out["profile_mm"].push_back({point.distance_mm, point.thickness_mm});
-  out["grinds"] = Json::array();
-  for (const auto& grind : plan.grinds) {
-    Json item{{"op", name_of(grind.shape)},
-              {"side", name_of(grind.side)},
-              {"angle_deg", grind.angle_deg},
-              {"until", until_json(grind.until)}};
-    if (grind.angle_right_deg) item["angle_right_deg"] = *grind.angle_right_deg;
-    if (grind.radius_mm) item["radius_mm"] = *grind.radius_mm;
-    if (grind.to_deg) item["angle_to_deg"] = *grind.to_deg;
-    out["grinds"].push_back(item);
-  }
-  out["apex_um"] = plan.apex_um;
-  return out.dump();
-}
+std::string section_plan_json(const SectionPlan& plan) { return compact_text(record_json(plan)); }
 
 Checked<SectionPlan> parse_section_plan(std::string_view text) {
-  return read_json<SectionPlan>(text, [](const JsonFields& fields) {
-    std::vector<std::string> notes;
-    return plan_of(fields, notes);
-  });
+  return read_json<SectionPlan>(text,
+                                [](const JsonFields& f) { return read_record<SectionPlan>(f); });
 }
 
 }  // namespace bq::inline store

@@ -1,14 +1,21 @@
 #pragma once
 
+#include "edge/section_fields.h"
 #include "quantity/field.h"
 #include "trial/edge_record.h"
+#include "trial/shelf_fields.h"
 
 namespace bq::inline trial {
 
 inline constexpr double kFarOnEdge_mm = 1e5;
 
 constexpr auto fields_of(Told<OutlineRecord>) {
-  return std::tuple(field<&OutlineRecord::origin>("origin").always().says("where it is from"));
+  using R = OutlineRecord;
+  return std::tuple(field<&R::origin>("origin").always().says("where it is from"),
+                    field<&R::points>("points_mm")
+                        .within(-kFarOnEdge_mm, kFarOnEdge_mm, "mm")
+                        .always()
+                        .says("", "[x, y] each"));
 }
 
 constexpr auto fields_of(Told<AngleRecord>) {
@@ -69,11 +76,14 @@ constexpr auto fields_of(Told<SpotRecord>) {
 }
 
 constexpr auto fields_of(Told<SectionRecord>) {
-  return std::tuple(field<&SectionRecord::note>("note").always());
+  using R = SectionRecord;
+  return std::tuple(field<&R::plan>("plan").must(), field<&R::note>("note").always());
 }
 
 /// Its object is the sharpening's own.
-constexpr auto fields_of(Told<SharpeningRecord>) { return std::tuple(); }
+constexpr auto fields_of(Told<SharpeningRecord>) {
+  return std::tuple(field<&SharpeningRecord::sharpening>("sharpening").flat());
+}
 
 constexpr auto fields_of(Told<SettingRecord>) {
   using R = SettingRecord;
@@ -107,6 +117,9 @@ constexpr auto fields_of(Told<ConditionRecord>) {
                         .says("an outcome of the rules, by its id", "empty: could not be told"),
                     field<&R::name>("name").always().says("in words"),
                     field<&R::probability>("probability").within(0, 1).always(),
+                    field<&R::evidence>("evidence")
+                        .always()
+                        .says("what was seen", "answer by question, both by their ids"),
                     field<&R::run>("run").says("the run it was looked at in"),
                     field<&R::at_mm>("at_mm")
                         .within(-kFarOnEdge_mm, kFarOnEdge_mm, "mm")

@@ -93,7 +93,8 @@ TEST(Plan, EveryBadValueIsASentence) {
   says(with([](TrialPlan& p) { p.design.replicates = 0; }), "no replicates");
   says(with([](TrialPlan& p) { p.checkpoints.given = {0, 50, 20}; }),
        "must rise: 20 comes after 50");
-  says(with([](TrialPlan& p) { p.checkpoints.readings_each = 0; }), "1 to 100 readings");
+  says(with([](TrialPlan& p) { p.checkpoints.readings_each = 0; }),
+       "readings at each: must lie between 1 and 100");
   says(with([](TrialPlan& p) {
          p.only = {{{{"steel", word("Fenland Plain")}}, "apex_angle", {}},
                    {{{"steel", word("Marl Tough")}}, "apex_angle", {}}};
@@ -109,7 +110,9 @@ TEST(Plan, EveryBadValueIsASentence) {
       "Marl Tough has 12 runs, but its blades allow 4");
   says(with([](TrialPlan& p) { p.blocks.by = BlockBy::by_operator; }), "two operators");
   says(with([](TrialPlan& p) { p.blocks.by = BlockBy::blade; }), "named blades");
-  says(with([](TrialPlan& p) { p.truth.reading_sd = -1; }), "SDs");
+  says(with([](TrialPlan& p) { p.truth.reading_sd = -1; }),
+       "spread of a reading: must lie between 0 and 3 (SD of ln");
+  says(with([](TrialPlan& p) { p.rates.hours_a_day = std::nan(""); }), "0.25 and 24 h");
   says(with([](TrialPlan& p) {
          p.question = PlanQuestion{"steel", word("Marl Tough"), word("Marl Tough")};
        }),

@@ -55,9 +55,9 @@ TEST(PlanFile, IsRefusedWithThePlace) {
   says(replaced(good, "\"replicates\": 1", "\"replicats\": 1"),
        "design.replicats: this key is not known");
   says(replaced(good, "\"kind\": \"full\"", "\"kind\": \"half\""),
-       "design.kind: must be full, fraction or best");
+       "design.kind: \"half\" is not known here: full, fraction or best");
   says(replaced(good, "\"question\": {", "\"question\": {\"ask\": \"why\", "),
-       "question.ask: must be difference, match, best or hold");
+       "question.ask: \"why\" is not known here: difference, match, best or hold");
   says(replaced(good, "\"question\": {", "\"question\": {\"hold\": {\"step_deg\": 0}, "),
        "question.hold.step_deg");
   says(replaced(good, "[12, 15, 18]", "[12, [15], 18]"),
@@ -68,7 +68,8 @@ TEST(PlanFile, IsRefusedWithThePlace) {
        "checkpoints[2]: the checkpoints must rise");
   says(replaced(good, "\"run_sd\": 0.14", "\"run_sd\": 14"),
        "truth.run_sd: must lie between 0 and 3");
-  says(replaced(good, "\"by\": \"day\"", "\"by\": \"moon\""), "blocks.by: must be");
+  says(replaced(good, "\"by\": \"day\"", "\"by\": \"moon\""),
+       "blocks.by: \"moon\" is not known here: none, day, medium batch, operator or blade");
   says(replaced(good, "\"unit\": \"gf\"", "\"unit\": \"g\""), "unit:");
   says("{\"factors\": [", "1:14: this is not valid JSON");
   says("[]", "must be an object");

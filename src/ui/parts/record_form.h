@@ -29,6 +29,14 @@ QString range_of() {
            text_of(one.unit));
 }
 
+/// " µm", "°", "" : what stands after a number, as it is declared.
+template <auto Member>
+QString unit_after() {
+  static constexpr auto one = field_of<Member>();
+  if (one.unit.empty()) return {};
+  return (one.unit == "°" ? QString() : QStringLiteral(" ")) + text_of(one.unit);
+}
+
 /// The entries of a record's fields: each is made from what is declared of its member (range, unit,
 /// words, label as its accessible name), shows what a record holds and gives back what was typed.
 /// Where the entries stand is the page's.
@@ -50,12 +58,8 @@ class RecordForm {
     auto* box = new NumberEntry;
     if constexpr (std::is_integral_v<typename F::Bare>) box->set_whole();
     constexpr bool may_lack = Known<typename F::Value>::optional;
-    const QString unit = one.unit == "°" ? text_of(one.unit) : QLatin1Char(' ') + text_of(one.unit);
     set_up_number(box, may_lack ? 0 : one.least, one.most, decimals, step,
-                  !beside.isEmpty()  ? beside
-                  : one.unit.empty() ? QString()
-                                     : unit,
-                  label_of<M>());
+                  beside.isEmpty() ? unit_after<M>() : beside, label_of<M>());
     if constexpr (may_lack) {
       box->set_least_known(one.least);
       box->setSpecialValueText(QCoreApplication::translate("field", "not known"));

@@ -13,6 +13,7 @@
 #include <QTableWidget>
 #include <QVBoxLayout>
 
+#include "plan/plan_fields.h"
 #include "quantity/number.h"
 #include "report/card_page.h"
 #include "report/claim_card.h"
@@ -118,7 +119,7 @@ void ClaimPage::lay_out_form() {
   set_up_number(chance_, 10, 99, 0, 5, tr(" %"), tr("Wished chance to decide"));
   line(tr("wished chance"), chance_);
   pairs_->set_whole();
-  pairs_->setRange(2, 200);
+  pairs_->setRange(2, field_of<&ClaimTest::pairs>().most);
   line(tr("pairs"), pairs_);
   for (NumberEntry* box : {ratio_, spread_, chance_}) box->setKeyboardTracking(false);
   pairs_->setKeyboardTracking(false);

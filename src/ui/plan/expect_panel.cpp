@@ -6,6 +6,7 @@
 #include <QLineEdit>
 #include <QPushButton>
 
+#include "plan/plan_fields.h"
 #include "quantity/number.h"
 #include "rehearsal/plan_world.h"
 #include "stats/power.h"
@@ -45,10 +46,7 @@ void WorkPanel::lay_out_when(QVBoxLayout& all) {
       when, 1, tr("checkpoints after 0"), 2, 60, {},
       [](const TrialPlan& p) { return p.checkpoints.steps; },
       [](TrialPlan& p, int v) { p.checkpoints.steps = v; });
-  whole(
-      when, 2, tr("readings at each"), 1, 100, {},
-      [](const TrialPlan& p) { return p.checkpoints.readings_each; },
-      [](TrialPlan& p, int v) { p.checkpoints.readings_each = v; });
+  told<&TrialPlan::checkpoints, &CheckpointChoice::readings_each>(when, 2);
   all.addLayout(when);
   auto* reach = new QPushButton(tr("As long as the longest life takes"));
   reach->setToolTip(
@@ -87,27 +85,18 @@ void WorkPanel::reach_longest() {
 void WorkPanel::lay_out_rates(QVBoxLayout& all) {
   all.addWidget(heading(tr("What the work takes")));
   auto* rates = two_columns();
-  const auto rate = [&](int row, const QString& label, double low, double high, int decimals,
-                        double step, const QString& suffix, double PlanRates::* of) {
-    number(rates, row, label, low, high, decimals, step, suffix,
-           [of](TrialPlan& p) -> double& { return p.rates.*of; });
-  };
-  rate(0, tr("a cut"), 0, 3600, 1, 0.5, tr(" s"), &PlanRates::seconds_per_cut);
-  rate(1, tr("a reading"), 0, 3600, 0, 5, tr(" s"), &PlanRates::seconds_per_reading);
-  rate(2, tr("cleaning, each checkpoint"), 0, 600, 1, 0.5, tr(" min"),
-       &PlanRates::minutes_per_checkpoint);
-  rate(3, tr("a sharpening"), 0, 1440, 0, 1, tr(" min"), &PlanRates::minutes_per_sharpening);
-  rate(4, tr("metal of a sharpening"), 0, 1e6, 1, 1, tr(" mm³"),
-       &PlanRates::metal_mm3_per_sharpening);
-  rate(5, tr("medium of a cut"), 0, 1e5, 1, 1, tr(" mm"), &PlanRates::medium_mm_per_cut);
-  rate(6, tr("offcut on top"), 0, 500, 0, 1, tr(" %"), &PlanRates::offcut_percent);
-  rate(7, tr("rest after cutting for"), 1, 600, 0, 5, tr(" min"), &PlanRates::rest_after_minutes);
-  rate(8, tr("a rest"), 0, 600, 0, 1, tr(" min"), &PlanRates::rest_minutes);
-  rate(9, tr("hours a day"), 0.25, 24, 2, 0.5, tr(" h"), &PlanRates::hours_a_day);
-  whole(
-      rates, 10, tr("days a week"), 1, 7, {},
-      [](const TrialPlan& p) { return p.rates.days_a_week; },
-      [](TrialPlan& p, int v) { p.rates.days_a_week = v; });
+  constexpr auto kRates = &TrialPlan::rates;
+  told<kRates, &PlanRates::seconds_per_cut>(rates, 0, 1, 0.5);
+  told<kRates, &PlanRates::seconds_per_reading>(rates, 1, 0, 5);
+  told<kRates, &PlanRates::minutes_per_checkpoint>(rates, 2, 1, 0.5);
+  told<kRates, &PlanRates::minutes_per_sharpening>(rates, 3);
+  told<kRates, &PlanRates::metal_mm3_per_sharpening>(rates, 4, 1);
+  told<kRates, &PlanRates::medium_mm_per_cut>(rates, 5, 1);
+  told<kRates, &PlanRates::offcut_percent>(rates, 6);
+  told<kRates, &PlanRates::rest_after_minutes>(rates, 7, 0, 5);
+  told<kRates, &PlanRates::rest_minutes>(rates, 8);
+  told<kRates, &PlanRates::hours_a_day>(rates, 9, 2, 0.5);
+  told<kRates, &PlanRates::days_a_week>(rates, 10);
   start_->setDisplayFormat(QStringLiteral("yyyy-MM-dd"));
   start_->setMinimumDate(QDate(2000, 1, 1));
   start_->setSpecialValueText(tr("not said"));
@@ -198,24 +187,18 @@ void ExpectPanel::lay_out() {
   all->addWidget(note_);
   all->addWidget(reference_);
   auto* grid = two_columns();
-  const auto figure = [&](int row, const QString& label, double low, double high, int decimals,
-                          double step, const QString& suffix, double PlanTruth::* of,
-                          double scale = 1) {
-    return number(
-        grid, row, label, low, high, decimals, step, suffix,
-        [of](TrialPlan& p) -> double& { return p.truth.*of; }, scale);
-  };
   threshold_->setAccessibleName(tr("Threshold"));
   grid->addWidget(quiet_label(tr("threshold")), 0, 0);
   grid->addWidget(threshold_, 0, 1);
-  fresh_ = figure(1, tr("their fresh reading"), 0.001, 1e9, 1, 5, {}, &PlanTruth::fresh_reading);
-  figure(2, tr("their life"), 1, 1e9, 0, 10, tr(" cuts"), &PlanTruth::life);
-  figure(3, tr("spread of life, run to run"), 0, 300, 1, 1, tr(" %"), &PlanTruth::run_sd, 100);
-  figure(4, tr("… blade to blade"), 0, 300, 1, 1, tr(" %"), &PlanTruth::blade_sd, 100);
-  figure(5, tr("… block to block"), 0, 300, 1, 1, tr(" %"), &PlanTruth::block_sd, 100);
-  figure(6, tr("spread of a checkpoint"), 0, 300, 1, 0.5, tr(" %"), &PlanTruth::checkpoint_sd, 100);
-  figure(7, tr("spread of a reading"), 0, 300, 1, 0.5, tr(" %"), &PlanTruth::reading_sd, 100);
-  figure(8, tr("stroke"), 0.01, 1e5, 0, 10, tr(" mm"), &PlanTruth::stroke_mm);
+  constexpr auto kTruth = &TrialPlan::truth;
+  fresh_ = told<kTruth, &PlanTruth::fresh_reading>(grid, 1, 1, 5);
+  told<kTruth, &PlanTruth::life>(grid, 2, 0, 10);
+  told<kTruth, &PlanTruth::run_sd>(grid, 3, 1, 1, 100);
+  told<kTruth, &PlanTruth::blade_sd>(grid, 4, 1, 1, 100);
+  told<kTruth, &PlanTruth::block_sd>(grid, 5, 1, 1, 100);
+  told<kTruth, &PlanTruth::checkpoint_sd>(grid, 6, 1, 0.5, 100);
+  told<kTruth, &PlanTruth::reading_sd>(grid, 7, 1, 0.5, 100);
+  told<kTruth, &PlanTruth::stroke_mm>(grid, 8, 0, 10);
   all->addLayout(grid);
   all->addWidget(heading(tr("Lives besides the geometry")));
   all->addWidget(

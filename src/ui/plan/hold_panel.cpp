@@ -31,6 +31,7 @@ HoldPanel::HoldPanel(Workbench& workbench, PlanModel& model, QWidget* parent)
     : QWidget(parent),
       workbench_(workbench),
       model_(model),
+      form_([this] { keep(); }, RecordForm<HoldSearch>::Tells::typing),
       figure_(new QLabel),
       sentence_(new QLabel),
       details_(quiet_label({})),
@@ -45,21 +46,14 @@ void HoldPanel::lay_out() {
   grid->setColumnStretch(0, 5);
   grid->setColumnStretch(1, 4);
   int row = 0;
-  expected_ = field(grid, row++, tr("slimmest that may hold"));
-  wanted_ = field(grid, row++, tr("damaged at most once in"));
-  start_ = field(grid, row++, tr("begin with"));
-  step_ = field(grid, row++, tr("steeper after damage by"));
-  rough_ = field(grid, row++, tr("rough block"));
-  confirm_ = field(grid, row++, tr("long block when clean"));
-  for (NumberEntry* box : {expected_, start_}) {
-    set_up_number(box, 1, 45, 1, 0.5, tr("° per side"), box->accessibleName());
-    box->set_edge_angle(AngleConvention::per_side);
-  }
-  set_up_number(step_, 0.1, 15, 1, 0.5, tr("°"), step_->accessibleName());
-  for (NumberEntry* box : {wanted_, rough_, confirm_}) box->set_whole();
-  set_up_number(wanted_, 2, 1e6, 0, 50, tr(" cuts"), wanted_->accessibleName());
-  set_up_number(rough_, 1, 1e6, 0, 10, tr(" cuts"), rough_->accessibleName());
-  set_up_number(confirm_, 0, 1e6, 0, 50, tr(" cuts"), confirm_->accessibleName());
+  const QString per_side = tr("° per side");
+  auto* expected = line<&HoldSearch::expected_deg>(grid, row++, 1, 0.5, per_side);
+  line<&HoldSearch::wanted_cuts>(grid, row++, 0, 50);
+  auto* start = line<&HoldSearch::start_deg>(grid, row++, 1, 0.5, per_side);
+  line<&HoldSearch::step_deg>(grid, row++, 1, 0.5);
+  line<&HoldSearch::rough_cuts>(grid, row++, 0, 10);
+  line<&HoldSearch::confirm_cuts>(grid, row++, 0, 50);
+  for (NumberEntry* box : {expected, start}) box->set_edge_angle(AngleConvention::per_side);
   name_look(begin_, "primary");
   figure_->setFont(font_of(34, true));
   sentence_->setWordWrap(true);
@@ -70,19 +64,17 @@ void HoldPanel::lay_out() {
   column->addWidget(sentence_);
   column->addWidget(begin_, 0, Qt::AlignLeft);
   column->addWidget(details_);
-  for (NumberEntry* box : {start_, step_, rough_, confirm_, wanted_, expected_}) {
-    box->setKeyboardTracking(false);
-    connect(box, &NumberEntry::valueChanged, this, &HoldPanel::keep);
-  }
   connect(begin_, &QPushButton::clicked, this, &HoldPanel::begin);
 }
 
-NumberEntry* HoldPanel::field(QGridLayout* grid, int row, const QString& label) {
-  auto* box = new NumberEntry;
-  box->setAccessibleName(label);
-  auto* name = quiet_label(label);
-  grid->addWidget(name, row, 0);
+template <auto Member>
+NumberEntry* HoldPanel::line(QGridLayout* grid, int row, int decimals, double step,
+                             const QString& beside) {
+  auto* box = form_.number<Member>(decimals, step, beside);
+  box->setKeyboardTracking(false);
+  grid->addWidget(quiet_label(label_of<Member>()), row, 0);
   grid->addWidget(box, row, 1);
+  entries_.push_back(box);
   return box;
 }
 
@@ -92,12 +84,7 @@ void HoldPanel::keep() {
   if (filling_ || !model_.plan()) return;
   TrialPlan plan = *model_.plan();
   PlanQuestion q = plan.asked();
-  q.hold.start_deg = value_of(start_, q.hold.start_deg);
-  q.hold.step_deg = value_of(step_, q.hold.step_deg);
-  q.hold.expected_deg = value_of(expected_, q.hold.expected_deg);
-  q.hold.rough_cuts = rough_->whole();
-  q.hold.confirm_cuts = confirm_->whole();
-  q.hold.wanted_cuts = wanted_->whole();
+  q.hold = form_.taken(q.hold);
   plan.question = q;
   model_.change(plan, tr("the search of the plan"));
 }
@@ -106,15 +93,9 @@ void HoldPanel::refill() {
   if (!model_.plan()) return;
   const HoldSearch hold = model_.plan()->asked().hold;
   filling_ = true;
-  show_value(start_, hold.start_deg);
-  show_value(step_, hold.step_deg);
-  show_value(expected_, hold.expected_deg);
-  show_value(rough_, double(hold.rough_cuts));
-  show_value(confirm_, double(hold.confirm_cuts));
-  show_value(wanted_, double(hold.wanted_cuts));
+  form_.show(hold);
   filling_ = false;
-  for (NumberEntry* box : {start_, step_, rough_, confirm_, wanted_, expected_})
-    box->setEnabled(workbench_.writable());
+  for (NumberEntry* box : entries_) box->setEnabled(workbench_.writable());
   begin_->setEnabled(workbench_.writable());
   const auto chance = hold_chance(hold);
   figure_->setVisible(chance.ok());

@@ -1,9 +1,11 @@
 #pragma once
 
 #include <QWidget>
-#include <functional>
+#include <vector>
 
+#include "plan/plan_fields.h"
 #include "ui/parts/number_entry.h"
+#include "ui/parts/record_form.h"
 #include "ui/plan/plan_model.h"
 
 class QGridLayout;
@@ -24,13 +26,17 @@ class HoldPanel : public QWidget {
 
  private:
   void lay_out();
-  NumberEntry* field(QGridLayout* grid, int row, const QString& label);
+  /// The entry of a figure of the search on a line of its own.
+  template <auto Member>
+  NumberEntry* line(QGridLayout* grid, int row, int decimals, double step,
+                    const QString& beside = {});
   void keep();
   void begin();
 
   Workbench& workbench_;
   PlanModel& model_;
-  NumberEntry *start_, *step_, *rough_, *confirm_, *wanted_, *expected_;
+  RecordForm<HoldSearch> form_;
+  std::vector<NumberEntry*> entries_;
   QLabel *figure_, *sentence_, *details_;
   QPushButton* begin_;
   bool filling_ = false;

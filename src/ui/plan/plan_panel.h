@@ -7,6 +7,7 @@
 #include <functional>
 
 #include "ui/parts/number_entry.h"
+#include "ui/parts/record_form.h"
 #include "ui/plan/plan_model.h"
 #include "ui/theme/theme.h"
 
@@ -35,6 +36,23 @@ class PlanPanel : public QWidget {
   NumberEntry* whole(QGridLayout* grid, int row, const QString& label, int least, int most,
                      const QString& suffix, const std::function<int(const TrialPlan&)>& get,
                      const std::function<void(TrialPlan&, int)>& put);
+  /// The entry of a declared number of a part of the plan (`&TrialPlan::rates`): label, range and
+  /// unit are the declared ones; with a scale of 100 it is shown in percent.
+  template <auto Part, auto Member>
+  NumberEntry* told(QGridLayout* grid, int row, int decimals = 0, double step = 1,
+                    double scale = 1) {
+    static constexpr auto one = field_of<Member>();
+    const QString unit = scale == 100 ? QStringLiteral(" %") : unit_after<Member>();
+    if constexpr (std::is_integral_v<typename Field<Member>::Bare>)
+      return whole(
+          grid, row, label_of<Member>(), int(one.least), int(one.most), unit,
+          [](const TrialPlan& plan) { return int(plan.*Part.*Member); },
+          [](TrialPlan& plan, int value) { plan.*Part.*Member = value; });
+    else
+      return number(
+          grid, row, label_of<Member>(), scale * one.least, scale * one.most, decimals, step, unit,
+          [](TrialPlan& plan) -> double& { return plan.*Part.*Member; }, scale);
+  }
   static QGridLayout* two_columns();
   [[nodiscard]] bool filling() const { return filling_; }
   [[nodiscard]] Workbench& workbench() const { return workbench_; }

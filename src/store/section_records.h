@@ -1,0 +1,57 @@
+#pragma once
+
+#include "edge/section_fields.h"
+#include "store/record_json.h"
+
+namespace bq::inline store {
+
+/// A thickness at its distance from the apex: [distance, thickness].
+template <>
+struct JsonValue<MeasuredThickness> {
+  static MeasuredThickness read(const nlohmann::json& value, const std::string& path, double least,
+                                double most) {
+    const auto [distance, thickness] = number_pair(value, path, least, most);
+    return {distance, thickness};
+  }
+  template <class Json>
+  static Json json(const MeasuredThickness& point) {
+    return Json::array({point.distance_mm, point.thickness_mm});
+  }
+};
+
+template <>
+struct JsonValue<GrindUntil> {
+  static GrindUntil read(const nlohmann::json& value, const std::string& path, double, double);
+  template <class Json>
+  static Json json(const GrindUntil& until) {
+    struct Writer {
+      Json operator()(const UntilApex&) const { return "apex"; }
+      Json operator()(const UntilThickness& u) const { return {{"thickness_mm", u.thickness_mm}}; }
+      Json operator()(const UntilFacet& u) const { return {{"facet_um", u.width_um}}; }
+      Json operator()(const UntilDepth& u) const { return {{"depth_mm", u.depth_mm}}; }
+      Json operator()(const UntilBehindEdge& u) const {
+        return {{"behind_edge_mm", u.thickness_mm}};
+      }
+    };
+    return std::visit(Writer{}, until);
+  }
+};
+
+template <>
+struct Otherwise<Grind> {
+  static void read(const JsonFields& f, Grind& grind) {
+    if (grind.angle_right_deg && grind.side != GrindSide::both)
+      f.fault("angle_right_deg", "belongs to a grind of both sides");
+  }
+  template <class Json>
+  static void write(Json&, const Grind&) {}
+};
+
+template <>
+struct Otherwise<SectionPlan> {
+  static void read(const JsonFields& f, SectionPlan& plan);
+  template <class Json>
+  static void write(Json&, const SectionPlan&) {}
+};
+
+}  // namespace bq::inline store
