@@ -8,7 +8,7 @@
 
 namespace bq::test {
 
-Answer run_cli(const std::string& arguments, const std::string& first) {
+CliAnswer run_cli(const std::string& arguments, const std::string& first) {
   const Folder folder;
   const auto out = folder / "out", err = folder / "err";
   std::string command = first + BQ_CLI;

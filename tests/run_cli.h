@@ -6,7 +6,7 @@
 namespace bq::test {
 
 /// What brave-quarry-cli said and how it ended.
-struct Answer {
+struct CliAnswer {
   int code = -1;
   std::string out, err;
   [[nodiscard]] nlohmann::json json() const { return nlohmann::json::parse(out); }
@@ -14,6 +14,6 @@ struct Answer {
 
 /// Runs the command line's program with these arguments (a shell reads them), after what `first`
 /// says to that shell.
-Answer run_cli(const std::string& arguments, const std::string& first = {});
+CliAnswer run_cli(const std::string& arguments, const std::string& first = {});
 
 }  // namespace bq::test

@@ -8,7 +8,7 @@
 
 namespace {
 
-void report(const bq::SourceResult& result) {
+void tell(const bq::SourceResult& result) {
   for (const auto& note : result.notes) say(note);
   for (const auto& problem : result.problems) say(problem);
   if (result.problem_count > std::int64_t(result.problems.size()))
@@ -37,7 +37,7 @@ bq::ProjectFile project_from(const std::string& path) {
 }
 
 void accept_or_end(const bq::SourceResult& result, const std::string& done) {
-  report(result);
+  tell(result);
   if (result.refused)
     throw CommandEnd(kRefused, std::to_string(result.problem_count) +
                                    (result.problem_count == 1 ? " problem" : " problems") +

@@ -57,10 +57,10 @@ Piece piece_of(const Bounds& y, double mean, double sigma) {
   return {log_mass, fb - fa, a * fa - b * fb - (fb - fa) * (fb - fa), b * fb - a * fa};
 }
 
-class Likelihood {
+class MixedLikelihood {
  public:
-  Likelihood(const Eigen::MatrixXd& X, const std::vector<Bounds>& y, const std::vector<int>& group,
-             int groups)
+  MixedLikelihood(const Eigen::MatrixXd& X, const std::vector<Bounds>& y,
+                  const std::vector<int>& group, int groups)
       : X_(X), y_(y), members_(std::size_t(groups)) {
     for (std::size_t i = 0; i < y.size(); ++i) members_[std::size_t(group[i])].push_back(int(i));
   }
@@ -168,7 +168,7 @@ class Likelihood {
 };
 
 /// The largest value of `f` from `theta`: BFGS with step halving. False when it does not settle.
-bool climb(const Likelihood& f, Eigen::VectorXd& theta, double& value) {
+bool climb(const MixedLikelihood& f, Eigen::VectorXd& theta, double& value) {
   const Eigen::Index n = theta.size();
   Eigen::VectorXd gradient;
   value = f(theta, &gradient);
@@ -270,7 +270,7 @@ Checked<MixedFit> mixed_regression(const Eigen::MatrixXd& X, const std::vector<B
   if (n - fit.groups - (p - columns_between) < 1)
     return Refusal{"too few blades were used twice to tell blades from runs"};
 
-  const Likelihood likelihood(X, y, group, fit.groups);
+  const MixedLikelihood likelihood(X, y, group, fit.groups);
   Eigen::VectorXd best;
   double best_value = -1e300;
   bool settled = false;

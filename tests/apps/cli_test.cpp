@@ -13,18 +13,19 @@
 
 using namespace bq;
 using Json = nlohmann::json;
-using test::Answer;
+using test::CliAnswer;
 
 namespace {
 
-Answer run(const std::string& arguments) { return test::run_cli(arguments); }
+CliAnswer run(const std::string& arguments) { return test::run_cli(arguments); }
 
 const std::string kDemo = BQ_SOURCE_DIR "/demo/fernmoor.csv";
 
 }  // namespace
 
 TEST(CommandLine, FitGivesEveryFixedKey) {
-  const Answer answer = run("fit " + kDemo + " --threshold 450gf --bootstrap 50 --seed 3 --json");
+  const CliAnswer answer =
+      run("fit " + kDemo + " --threshold 450gf --bootstrap 50 --seed 3 --json");
   ASSERT_EQ(answer.code, 0) << answer.err;
   const Json json = answer.json();
   EXPECT_EQ(json["threshold"], (Json{{"value", 450.0}, {"unit", "gf"}}));
@@ -42,7 +43,7 @@ TEST(CommandLine, FitGivesEveryFixedKey) {
 }
 
 TEST(CommandLine, LifeGivesEveryFixedKeyAndTheMatchingAngle) {
-  const Answer answer =
+  const CliAnswer answer =
       run("life " + kDemo +
           " --threshold 450gf --terms steel,angle,finish --medium 'rubberised coir mat 8 mm' "
           "--match-angle 'Marl Tough@18:Fenland Plain' --json");
@@ -64,7 +65,7 @@ TEST(CommandLine, LifeGivesEveryFixedKeyAndTheMatchingAngle) {
           .json();
   EXPECT_TRUE(finish["match"].contains("finish_um"));
   // Every run censored: an answer of its own, still JSON.
-  const Answer none = run("life " + kDemo + " --threshold 99999gf --json");
+  const CliAnswer none = run("life " + kDemo + " --threshold 99999gf --json");
   EXPECT_EQ(none.code, 5);
   EXPECT_TRUE(none.json()["coefficients"].empty());
 }
@@ -72,7 +73,7 @@ TEST(CommandLine, LifeGivesEveryFixedKeyAndTheMatchingAngle) {
 TEST(CommandLine, ImportExportCheckGoRound) {
   const test::Folder folder;
   const std::string project = (folder / "p.bquarry").string(), csv = (folder / "o.csv").string();
-  const Answer imported = run("import " + project + " " + kDemo + " --json");
+  const CliAnswer imported = run("import " + project + " " + kDemo + " --json");
   EXPECT_EQ(imported.json(), (Json{{"runs", 55}, {"readings", 1632}, {"skipped", 0}}));
   EXPECT_EQ(run("check " + project + " --json").json(),
             (Json{{"ok", true}, {"problems", Json::array()}, {"remarks", Json::array()}}));
@@ -91,12 +92,12 @@ TEST(CommandLine, RefusesBadTablesAndWritesNothing) {
   const auto bad =
       folder.write("bad.csv", "run,cuts,reading,unit\nA,0,5,gf\nA,x,5,gf\nA,9,-1,gf\n");
   const auto project = folder / "p.bquarry";
-  const Answer refused = run("import " + project.string() + " " + bad.string());
+  const CliAnswer refused = run("import " + project.string() + " " + bad.string());
   EXPECT_EQ(refused.code, 3);
   EXPECT_NE(refused.err.find(bad.string() + ":3:3: cuts"), std::string::npos);
   EXPECT_NE(refused.err.find(bad.string() + ":4:5: a reading"), std::string::npos);
   EXPECT_FALSE(std::filesystem::exists(project));
-  const Answer skipped =
+  const CliAnswer skipped =
       run("import " + project.string() + " " + bad.string() + " --skip-bad --json");
   EXPECT_EQ(skipped.json(), (Json{{"runs", 1}, {"readings", 1}, {"skipped", 2}}));
   EXPECT_EQ(run("fit " + bad.string() + " --json").code, 3);
@@ -122,7 +123,7 @@ TEST(CommandLine, RecommendRanksWithReasons) {
   const test::Folder folder;
   const auto limits =
       folder.write("limits.json", R"({"threshold": "450 gf", "largest_angle_deg": 16, "mood": 1})");
-  const Answer answer = run("recommend " + kDemo + " --limits " + limits.string() + " --json");
+  const CliAnswer answer = run("recommend " + kDemo + " --limits " + limits.string() + " --json");
   ASSERT_EQ(answer.code, 0) << answer.err;
   EXPECT_NE(answer.err.find("\"mood\" is not known"), std::string::npos);
   const Json json = answer.json();
@@ -147,7 +148,7 @@ TEST(CommandLine, SimulateIsSeeded) {
 TEST(CommandLine, TextAnswersSayWhatTheJsonSays) {
   const test::Folder folder;
   const auto text = [](const std::string& arguments, int code = 0) {
-    const Answer answer = run(arguments);
+    const CliAnswer answer = run(arguments);
     EXPECT_EQ(answer.code, code) << arguments << "\n" << answer.err;
     for (const char* wrong : {" nan", " inf", "-nan", "e+", "null"})
       EXPECT_EQ(answer.out.find(wrong), std::string::npos) << arguments << " says " << wrong;
@@ -196,7 +197,7 @@ TEST(CommandLine, TextAnswersSayWhatTheJsonSays) {
   // What cannot be opened is one sentence, never a number.
   for (const char* arguments : {"fit nowhere.csv", "check nowhere.bquarry", "section nowhere.json",
                                 "export nowhere.bquarry --to x.csv"}) {
-    const Answer answer = run(arguments);
+    const CliAnswer answer = run(arguments);
     EXPECT_EQ(answer.code, 4) << arguments;
     EXPECT_EQ(answer.err, "There is no file \"" +
                               std::string(arguments)

@@ -10,7 +10,7 @@
 #include "support.h"
 
 using namespace bq;
-using test::Answer;
+using test::CliAnswer;
 using test::run_cli;
 using Json = nlohmann::json;
 
@@ -30,7 +30,8 @@ const char* kClamp =
 
 TEST(EdgeCommands, SectionGivesEveryFixedKey) {
   const test::Folder folder;
-  const Answer answer = run_cli("section " + folder.write("s.json", kSection).string() + " --json");
+  const CliAnswer answer =
+      run_cli("section " + folder.write("s.json", kSection).string() + " --json");
   ASSERT_EQ(answer.code, 0) << answer.err;
   const Json json = answer.json();
   EXPECT_NEAR(json["inclusive_deg"], 40, 1e-9);
@@ -114,7 +115,7 @@ TEST(EdgeCommands, RefuseWithThePlaceInTheFile) {
   const test::Folder folder;
   const auto refused = [&](const std::string& command, const std::string& text,
                            const std::string& place) {
-    const Answer answer =
+    const CliAnswer answer =
         run_cli(command + " " + folder.write("bad.json", text).string() + " --json");
     EXPECT_EQ(answer.code, 3) << text;
     EXPECT_TRUE(answer.out.empty()) << answer.out;
@@ -159,7 +160,7 @@ TEST(EdgeCommands, RefuseWithThePlaceInTheFile) {
   refused("marker", R"({"guess_deg":15,"touches":[{"angle_deg":18,"ink":"top"}]})",
           "touches[0].ink");
   refused("marker", R"({"guess_deg":"x"})", "guess_deg: must be a number");
-  const Answer noted = run_cli(
+  const CliAnswer noted = run_cli(
       "section " + folder.write("n.json", R"({"stock_mm":2,"height_mm":20,"colour":1})").string() +
       " --json");
   EXPECT_EQ(noted.code, 0);

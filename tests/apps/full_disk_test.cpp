@@ -16,7 +16,7 @@ namespace fs = std::filesystem;
 namespace {
 
 /// No file may grow beyond so many bytes (rounded to 512).
-test::Answer on_small_disk(std::size_t bytes, const std::string& arguments) {
+test::CliAnswer on_small_disk(std::size_t bytes, const std::string& arguments) {
   return test::run_cli(arguments, "trap '' XFSZ; ulimit -f " + std::to_string(bytes / 512) + "; ");
 }
 
@@ -25,7 +25,7 @@ std::size_t readings_in(const fs::path& path) {
 }
 
 /// Sentences of ours, each to its end, and nothing else.
-void expect_plain_words(const test::Answer& answer) {
+void expect_plain_words(const test::CliAnswer& answer) {
   EXPECT_FALSE(answer.err.empty());
   EXPECT_EQ(answer.err.find("SQLite::"), std::string::npos) << answer.err;
   EXPECT_EQ(answer.err.find("terminate"), std::string::npos) << answer.err;
@@ -49,7 +49,7 @@ TEST(FullDisk, EveryCommandEndsWithTheTruth) {
   }());
   int done = 0, refused = 0;
   std::set<std::string> said;
-  const auto judge = [&](const test::Answer& answer, bool complete, bool untouched) {
+  const auto judge = [&](const test::CliAnswer& answer, bool complete, bool untouched) {
     SCOPED_TRACE(answer.err);
     EXPECT_LT(answer.code, 128) << "ended by a signal";
     if (answer.code == 0) {

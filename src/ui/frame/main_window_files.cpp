@@ -7,6 +7,7 @@
 #include <QFileInfo>
 #include <QGuiApplication>
 #include <QMimeData>
+#include <QStackedWidget>
 #include <QStandardPaths>
 #include <sstream>
 
