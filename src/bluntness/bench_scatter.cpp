@@ -351,8 +351,10 @@ BenchCurves curves_of_bench(const std::vector<RunFit>& fits,
 
 void add_residuals(RunFit& run) {
   if (!run.curve || !run.curve->residuals.empty()) return;
+  std::vector<CurveResiduals> residuals;
   for (const auto& fit : run.curve->candidates)
-    run.curve->residuals.push_back(residuals_about(fit, run.table));
+    residuals.push_back(residuals_about(fit, run.table));
+  run.curve->residuals = std::move(residuals);
 }
 
 void settle_on_bench(std::vector<RunFit>& fits, const std::vector<std::string>& work,

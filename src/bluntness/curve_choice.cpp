@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include "bluntness/curve_lead.h"
 #include "stats/distributions.h"
@@ -41,31 +42,32 @@ Checked<ChosenCurve> choose(const CheckpointTable& table, std::optional<CurveMod
   if (wanted) {
     auto fit = fit_curve(*wanted, table);
     if (!fit) return fit.refusal();
-    ChosenCurve chosen{*fit, {*fit}, {}, 0, {}, shows_early_collapse(*fit)};
+    ChosenCurve chosen{*fit, std::vector{*fit}, {}, 0, {}, shows_early_collapse(*fit)};
     return chosen;
   }
-  ChosenCurve chosen;
+  std::vector<CurveFit> candidates;
   std::optional<Refusal> refusal;
   for (const CurveModel model : {CurveModel::power, CurveModel::linear, CurveModel::wear_area,
                                  CurveModel::two_phase, CurveModel::levelling}) {
     auto fit = fit_curve(model, table);
     if (fit)
-      chosen.candidates.push_back(*fit);
+      candidates.push_back(*fit);
     else if (model == CurveModel::linear)
       refusal = fit.refusal();
   }
-  if (chosen.candidates.empty()) return *refusal;
+  if (candidates.empty()) return *refusal;
   const auto best =
-      std::min_element(chosen.candidates.begin(), chosen.candidates.end(),
+      std::min_element(candidates.begin(), candidates.end(),
                        [](const CurveFit& a, const CurveFit& b) { return a.aicc < b.aicc; });
   const CurveFit* taken = &*best;
-  const CurveFit& first = chosen.candidates.front();
+  const CurveFit& first = candidates.front();
   if (first.curve.model == CurveModel::power)
-    taken = &leading(chosen.candidates, first,
-                     [&](const CurveFit& rival) { return lead(first, rival); });
-  chosen.alone = std::size_t(taken - chosen.candidates.data());
+    taken = &leading(candidates, first, [&](const CurveFit& rival) { return lead(first, rival); });
+  ChosenCurve chosen;
+  chosen.alone = std::size_t(taken - candidates.data());
   chosen.fit = *taken;
   chosen.early_collapse = shows_early_collapse(chosen.fit);
+  chosen.candidates = std::move(candidates);
   return chosen;
 }
 

@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "bluntness/curve_fit.h"
+#include "quantity/shared_list.h"
 
 namespace bq::inline bluntness {
 
@@ -21,10 +22,10 @@ struct FitSuspect {
 /// A fitted run: the curve that was chosen and those it was chosen from.
 struct ChosenCurve {
   CurveFit fit;
-  std::vector<CurveFit> candidates;       ///< every model that could be fitted
-  std::vector<CurveResiduals> residuals;  ///< of each candidate
-  std::size_t alone = 0;                  ///< the candidate that this run by itself chooses
-  std::vector<FitSuspect> suspects;       ///< flagged, never removed
+  SharedList<CurveFit> candidates;       ///< every model that could be fitted
+  SharedList<CurveResiduals> residuals;  ///< of each candidate
+  std::size_t alone = 0;                 ///< the candidate that this run by itself chooses
+  std::vector<FitSuspect> suspects;      ///< flagged, never removed
   /// Two-phase was chosen, its fast phase is over (3·tau) in the first tenth of the cuts and costs
   /// at least half of the fresh reading: the signature of a residual burr or of fragile teeth.
   bool early_collapse = false;

@@ -43,7 +43,7 @@ bool falls(const CheckpointTable& table) {
           falls_over(table, [](double cuts) { return cuts; }));
 }
 
-double first_median_of(const SharedReadings& readings) {
+double first_median_of(const SharedList<LogReading>& readings) {
   std::vector<double> first;
   for (const auto& reading : readings) {
     if (reading.cuts != readings.front().cuts) break;  // sorted

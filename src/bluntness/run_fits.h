@@ -1,45 +1,22 @@
 #pragma once
 
-#include <memory>
 #include <optional>
-#include <span>
 #include <string>
 #include <vector>
 
 #include "bluntness/curve_bootstrap.h"
 #include "bluntness/curve_choice.h"
 #include "bluntness/cuts_to_threshold.h"
+#include "quantity/shared_list.h"
 #include "stats/parallel.h"
 #include "trial/trial.h"
 
 namespace bq::inline bluntness {
 
-/// Readings that fits of one run share: a bench of a thousand runs is copied with every reading
-/// that comes in, and its readings are not.
-class SharedReadings {
- public:
-  SharedReadings() = default;
-  SharedReadings(std::vector<LogReading> readings)  // NOLINT: is the same
-      : readings_(std::make_shared<const std::vector<LogReading>>(std::move(readings))) {}
-  operator const std::vector<LogReading>&() const { return *readings_; }  // NOLINT
-  operator std::span<const LogReading>() const { return *readings_; }     // NOLINT
-  [[nodiscard]] auto begin() const { return readings_->begin(); }
-  [[nodiscard]] auto end() const { return readings_->end(); }
-  [[nodiscard]] bool empty() const { return readings_->empty(); }
-  [[nodiscard]] std::size_t size() const { return readings_->size(); }
-  [[nodiscard]] const LogReading& front() const { return readings_->front(); }
-  [[nodiscard]] const LogReading& back() const { return readings_->back(); }
-  const LogReading& operator[](std::size_t i) const { return (*readings_)[i]; }
-
- private:
-  std::shared_ptr<const std::vector<LogReading>> readings_ =
-      std::make_shared<const std::vector<LogReading>>();
-};
-
 /// One run with its blunting curve, or the reason why there is none.
 struct RunFit {
   std::string run;
-  SharedReadings readings;             ///< sorted by cuts, in the trial's unit
+  SharedList<LogReading> readings;     ///< sorted by cuts, in the trial's unit
   std::optional<double> first_median;  ///< of the readings at the earliest checkpoint
   CheckpointTable table;
   std::optional<ChosenCurve> curve;

@@ -33,6 +33,13 @@ void judge(StartGroup& group, const StartGateOptions& options) {
 
 }  // namespace
 
+std::optional<double> FreshReadings::of(const Run& run, std::uint64_t revision, Unit unit) {
+  const auto found = known_.find(run.id);
+  if (found != known_.end() && found->second.revision == revision && found->second.unit == unit)
+    return found->second.reading;
+  return (known_[run.id] = {revision, unit, fresh_reading(run, unit)}).reading;
+}
+
 std::optional<double> reading_before_clean_up(const Trial& trial, std::size_t run, Unit unit) {
   std::vector<double> values;
   for (const auto& reading : trial.runs.at(run).readings)
@@ -55,7 +62,7 @@ std::string name_of(const StartGroup& group) {
 }
 
 std::vector<StartGroup> start_gate(const Trial& trial, const StartGateOptions& options,
-                                   std::optional<std::size_t> like) {
+                                   std::optional<std::size_t> like, const FreshReading& fresh) {
   std::vector<StartGroup> groups;
   const Unit unit = trial.unit();
   const auto alike = [](const auto& a, const auto& b) {
@@ -64,16 +71,16 @@ std::vector<StartGroup> start_gate(const Trial& trial, const StartGateOptions& o
   for (std::size_t i = 0; i < trial.runs.size(); ++i) {
     const RunFacts& facts = trial.runs[i].facts;
     if (like && !alike(facts, trial.runs.at(*like).facts)) continue;
-    const auto reading = fresh_reading(trial.runs[i], unit);
+    const auto reading = fresh ? fresh(i) : fresh_reading(trial.runs[i], unit);
     if (!reading) continue;
     auto group = std::find_if(groups.begin(), groups.end(),
                               [&](const StartGroup& g) { return alike(g, facts); });
     if (group == groups.end()) {
-      StartGroup fresh;
-      fresh.steel = facts.steel;
-      fresh.finish = facts.finish;
-      fresh.cut_mode = facts.cut_mode;
-      groups.push_back(std::move(fresh));
+      StartGroup made;
+      made.steel = facts.steel;
+      made.finish = facts.finish;
+      made.cut_mode = facts.cut_mode;
+      groups.push_back(std::move(made));
       group = groups.end() - 1;
     }
     group->starts.push_back({i, *reading, StartState::not_judged});

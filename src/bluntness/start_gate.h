@@ -1,5 +1,8 @@
 #pragma once
 
+#include <cstdint>
+#include <functional>
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -37,12 +40,33 @@ struct StartGroup {
   [[nodiscard]] double upper() const;
 };
 
+/// The fresh reading of the run at a place.
+using FreshReading = std::function<std::optional<double>(std::size_t run)>;
+/// Fresh readings, remembered as long as their runs stay as they are: a thousand runs are not gone
+/// through with every reading that comes in.
+class FreshReadings {
+ public:
+  /// Median of the readings at 0 cuts that count, in `unit`; empty without one. `revision` is
+  /// another one whenever the run is.
+  std::optional<double> of(const Run& run, std::uint64_t revision, Unit unit);
+
+ private:
+  struct Known {
+    std::uint64_t revision = 0;
+    Unit unit = Unit::gf;
+    std::optional<double> reading;
+  };
+  std::map<std::int64_t, Known> known_;  ///< by the run's number
+};
+
 /// Individuals chart of ln initial reading for every group (DOMAIN §11, the start gate): readings
 /// spread by a factor, so the limits are symmetric as factors. A start outside is "too dull" above,
 /// "too sharp" below. Groups in the order of their first run. With `like` only the group of that
-/// run is made: no other run's readings are looked at.
+/// run is made: no other run's readings are looked at. `fresh`: for whoever remembers them; empty:
+/// they are looked up.
 std::vector<StartGroup> start_gate(const Trial& trial, const StartGateOptions& options = {},
-                                   std::optional<std::size_t> like = {});
+                                   std::optional<std::size_t> like = {},
+                                   const FreshReading& fresh = {});
 
 /// The group a run belongs to and its start there; empty when it was not read at 0 cuts.
 struct StartVerdict {

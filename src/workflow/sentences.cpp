@@ -116,7 +116,8 @@ std::string fit_remarks(const RunFit& fit) {
   return text;
 }
 
-std::string start_line(const Trial& trial, std::size_t index, Unit shown) {
+std::string start_line(const Trial& trial, std::size_t index, Unit shown,
+                       const FreshReading& fresh) {
   const auto in_shown = [&](double value) { return convert(value, trial.unit(), shown); };
   std::string out;
   const Run& run = trial.runs.at(index);
@@ -126,7 +127,7 @@ std::string start_line(const Trial& trial, std::size_t index, Unit shown) {
     if (!start->record->sharpening.route.empty())
       out += " (" + start->record->sharpening.route + ")";
   }
-  const auto groups = start_gate(trial, {}, index);
+  const auto groups = start_gate(trial, {}, index, fresh);
   const auto verdict = start_of_run(groups, index, trial.unit());
   if (!verdict) return out;
   const StartGroup& group = *verdict->group;

@@ -5,6 +5,7 @@
 #include "bluntness/life_table.h"
 #include "bluntness/matching.h"
 #include "bluntness/run_fits.h"
+#include "bluntness/start_gate.h"
 
 namespace bq::inline workflow {
 
@@ -33,7 +34,8 @@ std::string print_cuts(double cuts);
 std::string print_about(double cuts);
 
 /// How a run's edge started, in one line: "sharpened 2026-03-04 (ductile route), start in: 96 gf of
-/// 82 to 112 gf". "" where nothing is on record.
-std::string start_line(const Trial& trial, std::size_t run, Unit shown);
+/// 82 to 112 gf". "" where nothing is on record. `fresh` as for start_gate.
+std::string start_line(const Trial& trial, std::size_t run, Unit shown,
+                       const FreshReading& fresh = {});
 
 }  // namespace bq::inline workflow

@@ -14,6 +14,7 @@
 #include "ui/frame/main_window.h"
 #include "ui/hand.h"
 #include "ui/plan/plan_view.h"
+#include "ui/plot/plot_view.h"
 #include "ui/rack/rack_view.h"
 #include "ui/section/section_view.h"
 #include "ui/stones/stones_view.h"
@@ -167,6 +168,49 @@ TEST(Contrast, TextIsSevenToOneAndMarksThreeToOneInEveryTheme) {
     EXPECT_GE(contrast(t.danger, t.panel), 4.5);
   }
   choose_theme(ThemeName::chalk);
+}
+
+// Marks that are many are stamped; nobody is to see it. The same points as two series of few are
+// drawn as shapes.
+TEST(Marks, ManyLookLikeFew) {
+  choose_theme(ThemeName::chalk);
+  for (int style = 0; style < 6; ++style) {
+    PlotSeries all;
+    all.line = false;
+    all.markers = true;
+    all.style = style;
+    for (int i = 0; i < 100; ++i) {
+      all.x.push_back(1 + 0.0137 * i * i);
+      all.y.push_back(150 + 40 * std::sin(0.37 * i));
+    }
+    PlotSeries first = all, second = all;
+    first.x.resize(50);
+    first.y.resize(50);
+    second.x.erase(second.x.begin(), second.x.begin() + 50);
+    second.y.erase(second.y.begin(), second.y.begin() + 50);
+    const auto picture = [](const std::vector<PlotSeries>& series) {
+      PlotView view;
+      view.resize(640, 400);
+      view.show_plot({QStringLiteral("x"), QStringLiteral("y")}, series);
+      view.show();
+      QTest::qWait(30);
+      return view.grab().toImage().convertToFormat(QImage::Format_RGB32);
+    };
+    const QImage stamped = picture({all}), drawn = picture({first, second});
+    ASSERT_EQ(stamped.size(), drawn.size());
+    double sum = 0;
+    int largest = 0, inked = 0;
+    for (int y = 0; y < drawn.height(); ++y)
+      for (int x = 0; x < drawn.width(); ++x) {
+        const int off = std::abs(qGreen(stamped.pixel(x, y)) - qGreen(drawn.pixel(x, y)));
+        largest = std::max(largest, off);
+        sum += off;
+        inked += qGreen(drawn.pixel(x, y)) < 180;
+      }
+    EXPECT_GT(inked, 500) << style;
+    EXPECT_LT(largest, 70) << style;  // an eighth of a pixel off at an edge
+    EXPECT_LT(sum / inked, 10) << style;
+  }
 }
 
 TEST_F(Looks, NothingIsClippedAtTheUsualSizeAndAtTheSmallest) {

@@ -9,6 +9,7 @@
 #include "support.h"
 #include "trial_picture.h"
 #include "workflow/project_session.h"
+#include "workflow/sentences.h"
 
 using namespace bq;
 using bq::test::picture;
@@ -166,6 +167,16 @@ class RandomWork {
 
 }  // namespace
 
+/// What is remembered of fresh readings is what a look at all of them finds, whatever was done.
+void expect_remembered(const ProjectSession& session, FreshReadings& fresh) {
+  const Trial& trial = session.trial();
+  const auto remembered = [&](std::size_t run) {
+    return fresh.of(trial.runs[run], session.revision(run), trial.unit());
+  };
+  for (std::size_t run = 0; run < trial.runs.size(); ++run)
+    ASSERT_EQ(start_line(trial, run, Unit::gf, remembered), start_line(trial, run, Unit::gf));
+}
+
 TEST(SessionProperty, RandomWorkUndoneAndRedoneIsTheSameOnDiskAndInMemory) {
   int refused = 0, done = 0;
   for (std::uint64_t seed = 1; seed <= 12; ++seed) {
@@ -177,9 +188,11 @@ TEST(SessionProperty, RandomWorkUndoneAndRedoneIsTheSameOnDiskAndInMemory) {
       ProjectSession session = ProjectSession::open(path);
       RandomWork work(session, seed);
       pictures.push_back(picture(session.trial()));
+      FreshReadings fresh;
       for (int i = 0; i < 70; ++i) {
         const std::string undo_before = session.undo_text();
         if (!work.step()) ++refused;
+        expect_remembered(session, fresh);
         const std::string now = picture(session.trial());
         if (now != pictures.back()) {
           pictures.push_back(now);
@@ -194,6 +207,7 @@ TEST(SessionProperty, RandomWorkUndoneAndRedoneIsTheSameOnDiskAndInMemory) {
         EXPECT_EQ(picture(session.trial()), pictures[i]);
         const std::string here = picture(session.trial());
         while (session.can_undo() && picture(session.trial()) == here) session.undo();
+        expect_remembered(session, fresh);
       }
       EXPECT_EQ(picture(session.trial()), pictures.front()) << "seed " << seed;
       while (session.can_redo()) session.redo();

@@ -9,6 +9,7 @@
 #include "store/bench_json.h"
 #include "store/plan_file.h"
 #include "workflow/bench_study.h"
+#include "workflow/sentences.h"
 
 namespace bq::ui {
 namespace {
@@ -255,6 +256,21 @@ void BenchModel::take_stroke(const CaughtStroke& caught) {
                    : tr(". Look at it: %1").arg(QString::fromStdString(kept.trouble))),
       !kept.trouble.empty());
   emit stroke_kept(kept.stroke);
+}
+
+QString BenchModel::start_words() {
+  const ProjectSession& session = workbench_.session();
+  const Trial& trial = workbench_.trial();
+  // Another project has the same numbers of runs and revisions.
+  if (const auto opening = workbench_.of_this_project()(); opening != fresh_opening_) {
+    fresh_ = {};
+    fresh_opening_ = opening;
+  }
+  const auto fresh = [&](std::size_t run) {
+    return fresh_.of(trial.runs[run], session.revision(run), trial.unit());
+  };
+  return QString::fromStdString(
+      start_line(trial, std::size_t(workbench_.current_run()), workbench_.shown_unit(), fresh));
 }
 
 void BenchModel::toggle_pace() {

@@ -6,6 +6,7 @@
 #include <QTimer>
 #include <set>
 
+#include "bluntness/start_gate.h"
 #include "trial/bench_stage.h"
 #include "ui/bench/instrument_desk.h"
 #include "ui/frame/workbench.h"
@@ -28,6 +29,8 @@ class BenchModel : public QObject {
   [[nodiscard]] bool covered() const { return is_covered(workbench_.current_run()); }
   [[nodiscard]] bool is_covered(int run) const;
   void uncover();
+  /// How the edge of this run started (workflow/sentences.h); "" where nothing is on record.
+  [[nodiscard]] QString start_words();
   [[nodiscard]] InstrumentDesk& desk() { return desk_; }
   [[nodiscard]] const InstrumentDesk& desk() const { return desk_; }
   [[nodiscard]] const QString& by_operator() const { return operator_; }
@@ -91,6 +94,8 @@ class BenchModel : public QObject {
 
   Workbench& workbench_;
   InstrumentDesk desk_;
+  FreshReadings fresh_;
+  std::uint64_t fresh_opening_ = 0;
   BenchProtocol protocol_;
   BenchStage stage_;
   std::string plans_text_, protocol_text_;

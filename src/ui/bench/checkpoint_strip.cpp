@@ -9,6 +9,7 @@
 #include <set>
 
 #include "ui/frame/workbench.h"
+#include "ui/parts/stamps.h"
 #include "workflow/sentences.h"
 
 namespace bq::ui {
@@ -79,6 +80,14 @@ void CheckpointStrip::paintEvent(QPaintEvent*) {
       high = std::max(high, height_of(dot));
     }
   high = std::max(high, low + 0.2);
+  Stamps plain(devicePixelRatioF(), 3.5 + 1.2, [&t](QImage& onto, QPointF centre) {
+    QPainter dot(&onto);
+    dot.setRenderHint(QPainter::Antialiasing);
+    dot.setPen(QPen(t.ink, 1.2));
+    dot.setBrush(t.ink);
+    dot.drawEllipse(centre, 3.5, 3.5);
+  });
+  const bool many = run.readings.size() > kManyMarks;
   const double step = double(width()) / double(columns_.size());
   for (std::size_t i = 0; i < columns_.size(); ++i) {
     Column& column = columns_[i];
@@ -96,6 +105,10 @@ void CheckpointStrip::paintEvent(QPaintEvent*) {
       dot.place = {column.box.left() + spacing * double(d + 1),
                    72 - 60 * (height_of(dot) - low) / (high - low)};
       const bool is_suspect = !dot.suspect.empty();
+      if (many && !is_suspect && !dot.excluded) {
+        plain.put(painter, dot.place);
+        continue;
+      }
       painter.setPen(QPen(t.ink, is_suspect ? 2 : 1.2));
       painter.setBrush(dot.excluded || is_suspect ? QBrush(t.panel) : QBrush(t.ink));
       const double radius = is_suspect ? 5.5 : 3.5;

@@ -3,6 +3,7 @@
 #include <QPainter>
 #include <algorithm>
 
+#include "ui/parts/stamps.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -37,8 +38,19 @@ void ReadingDots::paintEvent(QPaintEvent*) {
   // The line spans at least ± 10 %, so that close readings look close.
   const double centre = 0.5 * (low + high);
   const double half = std::max(0.5 * (high - low), 0.1 * centre);
+  Stamps plain(devicePixelRatioF(), 6 + 1.2, [&t](QImage& onto, QPointF centre) {
+    QPainter mark(&onto);
+    mark.setRenderHint(QPainter::Antialiasing);
+    mark.setPen(QPen(t.ink, 1.2));
+    mark.setBrush(t.ink);
+    mark.drawEllipse(centre, 6, 6);
+  });
   for (const auto& dot : dots_) {
     const double x = 14 + (width() - 28) * (0.5 + 0.5 * (dot.value - centre) / half);
+    if (dots_.size() > kManyMarks && !dot.suspect && !dot.excluded) {
+      plain.put(painter, QPointF(x, 16));
+      continue;
+    }
     painter.setPen(QPen(t.ink, dot.suspect ? 2.2 : 1.2));
     painter.setBrush(dot.excluded || dot.suspect ? t.ground : t.ink);
     painter.drawEllipse(QPointF(x, 16), dot.suspect ? 8 : 6, dot.suspect ? 8 : 6);

@@ -335,8 +335,7 @@ void TrialPage::show_facts() {
     words << QString::fromStdString(
         print_geometry(*now->facts.geometry, workbench_.display().angles));
   if (now->facts.finish) words << QString::fromStdString(print_finish(*now->facts.finish));
-  const QString start = QString::fromStdString(start_line(
-      workbench_.trial(), std::size_t(workbench_.current_run()), workbench_.shown_unit()));
+  const QString start = model_.start_words();
   edge_->setText(words.join(QStringLiteral(" · ")) +
                  (start.isEmpty() ? QString() : QStringLiteral("\n") + start));
 }

@@ -8,6 +8,7 @@
 
 #include "quantity/csv_cell.h"
 #include "quantity/number.h"
+#include "ui/plot/stamped_graph.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -123,7 +124,7 @@ void PlotView::draw_series(const PlotSeries& s) {
     high->setBrush(band);
     high->setChannelFillGraph(low);
   }
-  auto* graph = plot_->addGraph();
+  auto* graph = new StampedGraph(plot_->xAxis, plot_->yAxis);  // the plot's from now on
   graph->setData(list(s.x), list(s.y));
   if (s.faint) colour.setAlphaF(0.45F);
   QPen pen(colour, s.ink ? 1.2 : s.faint ? 1.2 : 2.0);
