@@ -349,7 +349,7 @@ TEST(Newcomer, ComesFromATableToAnAnswerAndAPlanInFifteenActs) {
   QTest::keyClick(&window, Qt::Key_8, Qt::ControlModifier);
   ++acts;
   auto* verdict = static_cast<VerdictView*>(window.station(Station::verdict));
-  ASSERT_TRUE(wait_for([&] { return verdict->settled() && verdict->model()->rowCount() > 0; }));
+  ASSERT_TRUE(wait_for([&] { return verdict->settled() && verdict->edges()->rowCount() > 0; }));
   EXPECT_TRUE(verdict->sentence().startsWith("Make ")) << verdict->sentence().toStdString();
   QTest::keyClick(&window, Qt::Key_4, Qt::ControlModifier);
   ++acts;

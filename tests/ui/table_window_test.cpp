@@ -206,7 +206,7 @@ TEST(FirstWindow, TheGuideOpensAtTheChapterOfTheScreen) {
 TEST_F(TableWindow, TheVerdictSaysHowSureItIsAndWhatSpeaksAgainstIt) {
   window_->go_to(Station::verdict);
   auto* verdict = static_cast<VerdictView*>(window_->station(Station::verdict));
-  ASSERT_TRUE(wait_for([&] { return verdict->settled() && verdict->model()->rowCount() > 0; }));
+  ASSERT_TRUE(wait_for([&] { return verdict->settled() && verdict->edges()->rowCount() > 0; }));
   EXPECT_TRUE(verdict->sentence().startsWith("Make ")) << verdict->sentence().toStdString();
   QString marks;
   for (const auto* label : verdict->findChildren<QLabel*>())
@@ -214,6 +214,6 @@ TEST_F(TableWindow, TheVerdictSaysHowSureItIsAndWhatSpeaksAgainstIt) {
   EXPECT_TRUE(marks.contains("sure")) << marks.toStdString();
   EXPECT_TRUE(marks.contains("Against it, or not known:")) << marks.toStdString();
   // No edge that was damaged under the roughest use is offered.
-  for (int row = 0; row < verdict->model()->rowCount(); ++row)
-    EXPECT_NE(verdict->model()->edge(row).roughest, RoughestUse::damaged);
+  for (int row = 0; row < verdict->edges()->rowCount(); ++row)
+    EXPECT_NE(verdict->edges()->edge(row).roughest, RoughestUse::damaged);
 }

@@ -133,7 +133,7 @@ TEST_F(Decide, TheWindowSaysWhatTheReportSays) {
 TEST_F(Decide, HowSureItIsStandsOnEveryPageThatAsks) {
   open_demo();
   VerdictView* view = verdict();
-  ASSERT_TRUE(wait_for([&] { return view->settled() && view->model()->rowCount() > 20; }));
+  ASSERT_TRUE(wait_for([&] { return view->settled() && view->edges()->rowCount() > 20; }));
   window_->go_to(Station::findings);
   auto* line = window_->station(Station::findings)->findChild<EnoughLine*>();
   ASSERT_TRUE(wait_for([&] { return line->settled() && !line->text().isEmpty(); }));
@@ -167,7 +167,7 @@ TEST_F(Decide, HowSureItIsStandsOnEveryPageThatAsks) {
 TEST_F(Decide, WhatNobodyTriedIsBegunByOneClick) {
   open_demo();
   VerdictView* view = verdict();
-  ASSERT_TRUE(wait_for([&] { return view->settled() && view->model()->rowCount() > 20; }));
+  ASSERT_TRUE(wait_for([&] { return view->settled() && view->edges()->rowCount() > 20; }));
   EXPECT_TRUE(view->sentence().contains("Nobody has tried it on the roughest use"));
   QLabel* marks = nullptr;
   for (auto* label : view->findChildren<QLabel*>())
@@ -175,7 +175,7 @@ TEST_F(Decide, WhatNobodyTriedIsBegunByOneClick) {
   ASSERT_TRUE(marks);
   const auto sessions = [&] { return window_->workbench().session().bench_sessions(); };
   const auto before = sessions().size();
-  const double angle = view->model()->edge(0).angle_deg;
+  const double angle = view->edges()->edge(0).angle_deg;
   emit marks->linkActivated("begin-search");
   ASSERT_TRUE(wait_for([&] { return sessions().size() == before + 1; }));
   const auto made = std::get<DamageSearch>(sessions().back().data);
@@ -298,23 +298,23 @@ TEST_F(Decide, MoreReadingsAreNeededForAFinerMean) {
 TEST_F(Decide, SlidersBindLiveAndAreKept) {
   open_demo();
   VerdictView* view = verdict();
-  ASSERT_GT(view->model()->rowCount(), 20);
-  const int before = view->model()->rowCount();
+  ASSERT_GT(view->edges()->rowCount(), 20);
+  const int before = view->edges()->rowCount();
   EXPECT_TRUE(view->count_line().startsWith(QStringLiteral("%1 of ").arg(before)));
   QTest::mouseClick(view->limits_bar()->open_button(), Qt::LeftButton);
   ASSERT_TRUE(view->limits()->isVisible());
   LimitSlider* life = view->limits()->life();
   life->slider()->setFocus();
   for (int i = 0; i < 60; ++i) QTest::keyClick(life->slider(), Qt::Key_Right);
-  EXPECT_TRUE(wait_for([&] { return view->settled() && view->model()->rowCount() < before; }));
+  EXPECT_TRUE(wait_for([&] { return view->settled() && view->edges()->rowCount() < before; }));
   ASSERT_TRUE(life->value());
   EXPECT_EQ(life->field()->value(), *life->value());
-  for (int i = 0; i < view->model()->rowCount(); ++i)
-    EXPECT_GE(view->model()->edge(i).life_low, *life->value());
+  for (int i = 0; i < view->edges()->rowCount(); ++i)
+    EXPECT_GE(view->edges()->edge(i).life_low, *life->value());
   // A wish for little damage brings a steeper edge first.
   auto* damage = named<QSlider>(view, "Weight: Little damage");
   damage->setValue(20);
-  EXPECT_TRUE(wait_for([&] { return view->settled() && view->model()->edge(0).angle_deg > 12.5; }));
+  EXPECT_TRUE(wait_for([&] { return view->settled() && view->edges()->edge(0).angle_deg > 12.5; }));
   const QString sentence = view->sentence();
   const double wished = *life->value();
   QTest::qWait(800);  // the hand pauses
@@ -330,7 +330,7 @@ TEST_F(Decide, SlidersBindLiveAndAreKept) {
   for (const int key : {Qt::Key_Right, Qt::Key_Right, Qt::Key_Home})
     QTest::keyClick(life->slider(), Qt::Key(key));
   EXPECT_FALSE(life->value());
-  EXPECT_TRUE(wait_for([&] { return view->settled() && view->model()->rowCount() == before; }));
+  EXPECT_TRUE(wait_for([&] { return view->settled() && view->edges()->rowCount() == before; }));
   window_->go_to(Station::rack);  // what is in the hand is kept
   window_->workbench().undo();
   verdict();
@@ -341,9 +341,9 @@ TEST_F(Decide, SlidersBindLiveAndAreKept) {
 TEST_F(Decide, TheBarTellsOnlyWhatIsSetAndTakesItBack) {
   open_demo();
   VerdictView* view = verdict();
-  ASSERT_TRUE(wait_for([&] { return view->settled() && view->model()->rowCount() > 20; }));
+  ASSERT_TRUE(wait_for([&] { return view->settled() && view->edges()->rowCount() > 20; }));
   EXPECT_FALSE(view->limits()->isVisible()) << "what is set now and then is out of the way";
-  const int before = view->model()->rowCount();
+  const int before = view->edges()->rowCount();
   const auto chip = [&](const QString& words) -> QPushButton* {
     for (auto* one : view->limits_bar()->findChildren<QPushButton*>())
       if (one->accessibleName().contains(words)) return one;
@@ -354,19 +354,19 @@ TEST_F(Decide, TheBarTellsOnlyWhatIsSetAndTakesItBack) {
     wanted.limits.least_life = 700;
     wanted.limits.steels = {"Cairn Hard"};
   });
-  ASSERT_TRUE(wait_for([&] { return view->settled() && view->model()->rowCount() < before; }));
+  ASSERT_TRUE(wait_for([&] { return view->settled() && view->edges()->rowCount() < before; }));
   ASSERT_TRUE(chip("steels: Cairn Hard"));
   QTest::mouseClick(chip("next edge at least 700 cuts"), Qt::LeftButton);
   ASSERT_TRUE(wait_for([&] { return view->settled() && !chip("next edge at least"); }));
   EXPECT_FALSE(view->limits()->life()->value());
   QTest::mouseClick(chip("steels: Cairn Hard"), Qt::LeftButton);
-  EXPECT_TRUE(wait_for([&] { return view->settled() && view->model()->rowCount() == before; }));
+  EXPECT_TRUE(wait_for([&] { return view->settled() && view->edges()->rowCount() == before; }));
   // Ten edges at once in a window of 1280 × 800, and the band says what the rows say.
   window_->resize(1280, 800);
   QTest::qWait(50);
   auto* list = named<QListView>(view, "Ranked edges");
-  EXPECT_GE(list->viewport()->height(), 10 * list->visualRect(view->model()->index(0)).height());
-  EXPECT_TRUE(view->band()->words().startsWith(view->model()->title(0)));
+  EXPECT_GE(list->viewport()->height(), 10 * list->visualRect(view->edges()->index(0)).height());
+  EXPECT_TRUE(view->band()->words().startsWith(view->edges()->title(0)));
 }
 
 TEST_F(Decide, WorkIsMixedByShares) {
@@ -374,16 +374,16 @@ TEST_F(Decide, WorkIsMixedByShares) {
   window_->workbench().type_threshold("250 gf");  // the foam never brought an edge to 450
   VerdictView* view = verdict();
   ASSERT_TRUE(wait_for([&] { return view->settled() && view->sentence().contains("250 gf"); }));
-  const int before = view->model()->rowCount();
+  const int before = view->edges()->rowCount();
   auto* foam = named<NumberEntry>(view, "Share of the cuts in latex foam 25 mm");
   ASSERT_TRUE(foam);
   foam->setFocus();
   foam->selectAll();
   QTest::keyClicks(foam, "40");
   QTest::keyClick(foam, Qt::Key_Return);
-  EXPECT_TRUE(wait_for([&] { return view->settled() && view->model()->rowCount() < before; }));
-  for (int i = 0; i < view->model()->rowCount(); ++i)
-    EXPECT_EQ(view->model()->edge(i).angle_deg, 15) << "the foam knows one angle";
+  EXPECT_TRUE(wait_for([&] { return view->settled() && view->edges()->rowCount() < before; }));
+  for (int i = 0; i < view->edges()->rowCount(); ++i)
+    EXPECT_EQ(view->edges()->edge(i).angle_deg, 15) << "the foam knows one angle";
   EXPECT_TRUE(view->sentence().startsWith("Make "));
 }
 
@@ -391,20 +391,20 @@ TEST_F(Decide, TwoEdgesStandSideBySideAndThePictureChooses) {
   open_demo();
   VerdictView* view = verdict();
   auto* list = named<QListView>(view, "Ranked edges");
-  const QModelIndex second = view->model()->index(1);
+  const QModelIndex second = view->edges()->index(1);
   list->scrollTo(second);
   QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualRect(second).center());
   QTableWidget* table = view->compare()->table();
   ASSERT_GT(table->rowCount(), 6);
   EXPECT_EQ(table->item(1, 1)->text(),
             QString::fromStdString(
-                print_angle_number(view->model()->edge(1).angle_deg, AngleConvention::per_side)) +
+                print_angle_number(view->edges()->edge(1).angle_deg, AngleConvention::per_side)) +
                 "°");
   EXPECT_EQ(table->item(1, 2)->text(), "12°");
   QTest::mouseClick(button("Compare"), Qt::LeftButton);
   PlotView* plot = view->compare()->plot();
   QTest::qWait(30);
-  const QString last = view->model()->title(view->model()->rowCount() - 1);
+  const QString last = view->edges()->title(view->edges()->rowCount() - 1);
   const QPoint at = plot->point_of(last);
   ASSERT_FALSE(at.isNull());
   QTest::mouseClick(plot->canvas(), Qt::LeftButton, {}, at);

@@ -196,13 +196,13 @@ TEST_F(Window, TheMatchingSentenceFollowsTheQuestionAndTheConvention) {
 TEST_F(Window, TheVerdictFollowsTheLimits) {
   window_->go_to(Station::verdict);
   auto* view = static_cast<VerdictView*>(window_->station(Station::verdict));
-  ASSERT_TRUE(wait_for([&] { return view->settled() && view->model()->rowCount() > 20; }));
-  EXPECT_EQ(view->model()->edge(0).steel, "Cairn Hard");
+  ASSERT_TRUE(wait_for([&] { return view->settled() && view->edges()->rowCount() > 20; }));
+  EXPECT_EQ(view->edges()->edge(0).steel, "Cairn Hard");
   const QString before = view->count_line();
   auto* steel = button(view, "Cairn Hard");
   QTest::mouseClick(steel, Qt::LeftButton, {}, QPoint(8, steel->height() / 2));
   EXPECT_TRUE(wait_for([&] { return view->settled() && view->count_line() != before; }));
-  EXPECT_EQ(view->model()->edge(0).steel, "Marl Tough");
+  EXPECT_EQ(view->edges()->edge(0).steel, "Marl Tough");
 }
 
 TEST_F(Window, BladesAndRunsAreAddedOnTheRack) {

@@ -1,5 +1,4 @@
 #include "ui/findings/findings_view.h"
-#include "ui/frame/enough_line.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -15,23 +14,14 @@
 #include "ui/findings/question_delegate.h"
 #include "ui/findings/study_page.h"
 #include "ui/findings/together_dialog.h"
-#include "workflow/bench_study.h"
-#include "workflow/gauge_table.h"
-#include "workflow/section_study.h"
+#include "ui/frame/enough_line.h"
 
 namespace bq::ui {
-
-/// One state of the project that all answers are made from.
-struct FindingsView::Round {
-  std::shared_ptr<const Trial> facts;
-  FitService::Fits fits;
-  std::shared_ptr<LifeFindings> life;
-  AnswerSource source;
-};
 
 FindingsView::FindingsView(Workbench& workbench, QWidget* parent)
     : QWidget(parent),
       workbench_(workbench),
+      model_(new FindingsModel(workbench, this)),
       questions_(new QListWidget),
       medium_(new QComboBox),
       pages_(new QStackedWidget),
@@ -39,8 +29,6 @@ FindingsView::FindingsView(Workbench& workbench, QWidget* parent)
       life_(new LifePage(workbench)),
       matching_(new MatchingPage(workbench)),
       study_(new StudyPage(workbench)) {
-  job_.belongs_to(workbench_.of_this_project());
-  answering_.belongs_to(workbench_.of_this_project());
   for (int i = 0; i < kQuestions; ++i) questions_->addItem(QString());
   questions_->setItemDelegate(new QuestionDelegate(questions_));
   questions_->setAccessibleName(tr("Questions"));
@@ -79,8 +67,6 @@ void FindingsView::lay_out() {
   layout->addWidget(column);
   layout->addLayout(right, 1);
 
-  connect(questions_, &QListWidget::currentRowChanged, this, &FindingsView::show_question);
-  connect(medium_, &QComboBox::activated, this, [this] { refresh(); });
   together->setEnabled(workbench_.has_project());
   connect(&workbench_, &Workbench::opened, together, [together] { together->setEnabled(true); });
   connect(together, &QPushButton::clicked, this, [this] {
@@ -89,46 +75,42 @@ void FindingsView::lay_out() {
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     dialog->open();
   });
-  connect(matching_, &MatchingPage::asked, this, [this](const MatchQuestion& question) {
-    match_ = question;
-    refresh();
-  });
-  connect(life_, &LifePage::interactions_wished, this, [this](const auto& interactions) {
-    interactions_ = interactions;
-    refresh();
-  });
 }
 
 void FindingsView::listen() {
+  connect(questions_, &QListWidget::currentRowChanged, this, &FindingsView::show_question);
+  connect(medium_, &QComboBox::activated, this, [this] {
+    model_->wish([medium = medium_->currentData().toString().toStdString()](
+                     FindingsWishes& wishes) { wishes.medium = medium; });
+  });
+  connect(model_, &FindingsModel::found, this, &FindingsView::show_lives);
+  connect(model_, &FindingsModel::answered, this, [this](Question question) {
+    mark(question);
+    if (asked() == question) show_question(questions_->currentRow());
+  });
+  listen_to_pages();
+  questions_->setCurrentRow(0);
+}
+
+void FindingsView::listen_to_pages() {
+  connect(matching_, &MatchingPage::asked, this, [this](const MatchQuestion& question) {
+    model_->wish([&](FindingsWishes& wishes) { wishes.match = question; });
+  });
+  connect(life_, &LifePage::interactions_wished, this, [this](const auto& interactions) {
+    model_->wish([&](FindingsWishes& wishes) { wishes.interactions = interactions; });
+  });
   connect(study_, &StudyPage::force_asked, this,
           [this](const QString& first, const QString& second, double limit_N) {
-            force_first_ = first;
-            force_second_ = second;
-            force_limit_N_ = limit_N;
-            ask_anew(Question::force);
+            model_->wish_of(Question::force, [&](FindingsWishes& wishes) {
+              wishes.force_first = first.toStdString();
+              wishes.force_second = second.toStdString();
+              wishes.force_limit_N = limit_N > 0 ? std::optional(limit_N) : std::nullopt;
+            });
           });
   connect(study_, &StudyPage::precision_asked, this, [this](double precision) {
-    wished_precision_ = precision;
-    ask_anew(Question::readings);
+    model_->wish_of(Question::readings,
+                    [&](FindingsWishes& wishes) { wishes.precision = precision; });
   });
-  connect(&workbench_, &Workbench::opened, this, [this] {
-    force_first_.clear();
-    force_second_.clear();
-    force_limit_N_ = 0;
-    match_.reset();
-    medium_->clear();
-  });
-  connect(&workbench_, &Workbench::changed, this, [this](const Touched& touched) {
-    if (touched.any_part() || touched.text(kGaugeStudyKey) || touched.text(kSectionQuestionsKey))
-      refresh();
-  });
-  connect(&workbench_, &Workbench::fits_changed, this, &FindingsView::refresh);
-  connect(&workbench_, &Workbench::threshold_changed, this, &FindingsView::refresh);
-  connect(&workbench_, &Workbench::display_changed, this, [this] {
-    if (findings_) take(findings_);
-  });
-  questions_->setCurrentRow(0);
-  refresh();
 }
 
 Question FindingsView::asked() const { return Question(std::max(0, questions_->currentRow())); }
@@ -148,12 +130,8 @@ AnswerPage* FindingsView::page(Question question) const {
   }
 }
 
-const Answer* FindingsView::answer_of(Question question) const {
-  const auto found = answers_.find(question);
-  return found == answers_.end() ? nullptr : &found->second;
-}
-
 void FindingsView::show_question(int index) {
+  model_->look_at(Question(std::max(0, index)));
   pages_->setCurrentWidget(page(Question(index)));
   if (page(Question(index)) != study_) return;
   if (const Answer* known = answer_of(Question(index)))
@@ -164,120 +142,38 @@ void FindingsView::show_question(int index) {
 
 void FindingsView::showEvent(QShowEvent* event) {
   QWidget::showEvent(event);
-  if (stale_) refresh();
+  model_->set_watched(true);
 }
 
-void FindingsView::refresh() {
-  stale_ = !isVisible();
-  if (stale_) return;
-  const auto threshold = workbench_.threshold();
-  if (!threshold || workbench_.fitting()) {
-    if (!workbench_.fitting()) {
-      auto none = std::make_shared<LifeFindings>();
-      none->why_not = workbench_.has_project() ? "there are no readings yet" : "no project is open";
-      take(none);
-    }
-    return;
-  }
-  LifeQuestion question;
-  question.threshold = *threshold;
-  question.medium = medium_->currentData().toString().toStdString();
-  question.match = match_;
-  question.interactions = interactions_;
-  auto facts = std::make_shared<const Trial>(for_answers(workbench_.trial()));
-  job_.ask(
-      [facts, fits = workbench_.fits(), question](const std::stop_token&) {
-        return std::make_shared<LifeFindings>(find_life(*facts, *fits, question));
-      },
-      [this, facts](std::shared_ptr<LifeFindings> findings) { take(std::move(findings), facts); });
+void FindingsView::hideEvent(QHideEvent* event) {
+  QWidget::hideEvent(event);
+  model_->set_watched(isVisible());
 }
 
-void FindingsView::take(std::shared_ptr<LifeFindings> findings,
-                        std::shared_ptr<const Trial> facts) {
-  findings_ = std::move(findings);
-  bool same = int(findings_->media.size()) == medium_->count();
+void FindingsView::show_lives() {
+  const LifeFindings& lives = *model_->lives();
+  show_media(lives);
+  curves_->set_medium(lives.question.medium);
+  life_->show_findings(lives);
+  matching_->show_findings(lives);
+  for (int i = 0; i < kQuestions; ++i) mark(Question(i));
+}
+
+void FindingsView::show_media(const LifeFindings& lives) {
+  bool same = int(lives.media.size()) == medium_->count();
   for (int i = 0; same && i < medium_->count(); ++i)
-    same = medium_->itemData(i).toString().toStdString() == findings_->media[std::size_t(i)].first;
+    same = medium_->itemData(i).toString().toStdString() == lives.media[std::size_t(i)].first;
   if (!same) {
     medium_->clear();
-    for (const auto& [name, count] : findings_->media)
+    for (const auto& [name, count] : lives.media)
       medium_->addItem(name.empty() ? tr("not given (%1)").arg(count)
                                     : QStringLiteral("%1 (%2)").arg(QString::fromStdString(name),
                                                                     QString::number(count)),
                        QString::fromStdString(name));
   }
-  const int index = medium_->findData(QString::fromStdString(findings_->question.medium));
-  if (index < 0 && !findings_->question.medium.empty() && medium_->count() > 0)
-    return refresh();  // the work that was asked about is gone: the one that is shown now
+  const int index = medium_->findData(QString::fromStdString(lives.question.medium));
   if (index >= 0) medium_->setCurrentIndex(index);
   medium_->setToolTip(medium_->currentText());
-  curves_->set_medium(findings_->question.medium);
-  life_->show_findings(*findings_);
-  matching_->show_findings(*findings_);
-
-  round_ = std::make_shared<Round>();
-  if (!facts) facts = std::make_shared<const Trial>(for_answers(workbench_.trial()));
-  round_->facts = std::move(facts);
-  round_->fits = workbench_.fits();
-  round_->life = findings_;
-  AnswerSource& source = round_->source;
-  source.facts = round_->facts.get();
-  source.fits = round_->fits.get();
-  source.life = round_->life.get();
-  if (workbench_.has_project()) {
-    source.gauge_readings =
-        gauge_readings_of(workbench_.session().kept(kGaugeStudyKey), workbench_.trial());
-    source.sessions = workbench_.session().bench_sessions();
-    source.section_questions = workbench_.session().kept(kSectionQuestionsKey);
-    source.check_limit_percent = protocol_of(workbench_.session()).check_limit_percent;
-  }
-  give_wishes(source);
-  source.angles = workbench_.display().angles;
-  source.shown = workbench_.shown_unit();
-  source.workers = 1;  // the other core is the window's
-  answers_.clear();
-  for (int i = 0; i < kQuestions; ++i) mark(Question(i));
-  answering_.stop();
-  answer_next();
-}
-
-/// The question's own controls were moved: only it is answered again.
-void FindingsView::ask_anew(Question question) {
-  if (!round_) return;
-  auto round = std::make_shared<Round>(*round_);
-  give_wishes(round->source);
-  round_ = round;
-  answers_.erase(question);
-  answer_next();
-}
-
-void FindingsView::give_wishes(AnswerSource& source) const {
-  source.wished_precision = wished_precision_;
-  source.force_first = force_first_.toStdString();
-  source.force_second = force_second_.toStdString();
-  source.force_limit_N = force_limit_N_ > 0 ? std::optional(force_limit_N_) : std::nullopt;
-}
-
-void FindingsView::answer_next() {
-  std::optional<Question> next;
-  if (!answer_of(asked())) next = asked();
-  for (int i = 0; i < kQuestions && !next; ++i)
-    if (!answer_of(Question(i))) next = Question(i);
-  if (!next) return;
-  answering_.ask(
-      [round = round_, question = *next](const std::stop_token& stop) {
-        AnswerSource source = round->source;
-        source.stop = stop;
-        return std::make_shared<Answer>(answer(question, source));
-      },
-      [this, round = round_](const std::shared_ptr<Answer>& answer) {
-        if (round == round_) {
-          answers_[answer->question] = *answer;
-          mark(answer->question);
-          if (asked() == answer->question) show_question(questions_->currentRow());
-        }
-        if (!answering_.busy()) answer_next();
-      });
 }
 
 void FindingsView::mark(Question question) {

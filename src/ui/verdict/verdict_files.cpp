@@ -153,7 +153,7 @@ void VerdictView::save_report() {
 void VerdictView::save_card() {
   const int row = list_->currentIndex().row();
   if (row < 0) return;
-  const RankedEdge& edge = model_->edge(row);
+  const RankedEdge& edge = edges_->edge(row);
   const Trial& trial = workbench_.trial();
   for (std::size_t i = 0; i < trial.runs.size(); ++i) {
     if (edge.evidence_runs.empty() || trial.runs[i].facts.name != edge.evidence_runs.front())

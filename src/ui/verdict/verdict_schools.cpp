@@ -50,7 +50,7 @@ QWidget* VerdictView::make_schools_page() {
 
 void VerdictView::show_schools() {
   QString html;
-  for (const auto& school : verdict_->schools)
+  for (const auto& school : model_->verdict().schools)
     html += QStringLiteral(
                 "<p style='margin:0 0 10px 0'><b>%1</b><br/>%2 %3<br/>%4 %5<br/><b>%6</b> %7</p>")
                 .arg(text_of(school.matter).toHtmlEscaped(), tr("One school:"),
@@ -67,7 +67,7 @@ void VerdictView::show_schools() {
   const auto range = [](double a, double b) {
     return tr("%1 to %2").arg(text_of(print_number(a, 3)), text_of(print_number(b, 3)));
   };
-  for (const auto& r : verdict_->starting) {
+  for (const auto& r : model_->verdict().starting) {
     const int row = starting_->rowCount();
     starting_->insertRow(row);
     int column = 0;

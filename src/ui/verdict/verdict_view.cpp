@@ -18,9 +18,6 @@
 #include "ui/verdict/limits_bar.h"
 #include "ui/verdict/limits_panel.h"
 #include "ui/verdict/ranked_edge_delegate.h"
-#include "workflow/answers.h"
-#include "workflow/objections.h"
-#include "workflow/section_study.h"
 #include "workflow/sentences.h"
 
 namespace bq::ui {
@@ -42,8 +39,10 @@ QLabel* large_sentence() {
 VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
     : QWidget(parent),
       workbench_(workbench),
-      model_(new RankedEdgeModel(workbench, this)),
       limits_(new LimitsPanel(workbench)),
+      model_(new VerdictModel(
+          workbench, [this] { return limits_->wanted(); }, this)),
+      edges_(new RankedEdgeModel(workbench, this)),
       bar_(new LimitsBar),
       band_(new ChanceBand(workbench)),
       glyph_(new EdgeGlyph),
@@ -66,7 +65,6 @@ VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
       report_(new QPushButton(tr("Report …"))),
       print_(new QPushButton(tr("Print …"))),
       plan_(new QPushButton(tr("Plan this run"))) {
-  job_.belongs_to(workbench_.of_this_project());
   limits_->setFixedWidth(276);
   setMinimumWidth(800);  // a window of 960 × 600 holds it
   lay_out();
@@ -127,27 +125,19 @@ void VerdictView::listen() {
   connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this,
           [this](const QModelIndex& now) { show_reasons(now.row()); });
   connect(compare_, &ComparePanel::edge_picked, this,
-          [this](int row) { list_->setCurrentIndex(model_->index(row)); });
-  connect(limits_, &LimitsPanel::changed, this, &VerdictView::refresh);
+          [this](int row) { list_->setCurrentIndex(edges_->index(row)); });
+  connect(limits_, &LimitsPanel::changed, model_, &VerdictModel::refresh);
+  connect(model_, &VerdictModel::found, this, &VerdictView::show_verdict);
   connect(card_, &QPushButton::clicked, this, &VerdictView::save_card);
   connect(report_, &QPushButton::clicked, this, &VerdictView::save_report);
   connect(print_, &QPushButton::clicked, this, &VerdictView::print_report);
   connect(plan_, &QPushButton::clicked, this,
           [this] { emit workbench_.station_wanted(Station::plan); });
-  for (auto signal : {&Workbench::opened, &Workbench::fits_changed, &Workbench::threshold_changed,
-                      &Workbench::display_changed})
-    connect(&workbench_, signal, this, &VerdictView::refresh);
-  // Its limits come by the panel; other texts (a section in hand, a plan) are nothing to it.
-  connect(&workbench_, &Workbench::changed, this, [this](const Touched& touched) {
-    if (touched.any_part() || touched.text(kSectionQuestionsKey)) refresh();
-  });
-
   open_page(Page::edge);
-  refresh();
 }
 
 QWidget* VerdictView::make_edge_page() {
-  list_->setModel(model_);
+  list_->setModel(edges_);
   list_->setItemDelegate(new RankedEdgeDelegate(list_));
   list_->setAccessibleName(tr("Ranked edges"));
   list_->setResizeMode(QListView::Adjust);  // rows are taller where they are narrow
@@ -164,8 +154,8 @@ QWidget* VerdictView::make_edge_page() {
   connect(marks_, &QLabel::linkActivated, this, [this](const QString& which) {
     if (which == kBeginSearch) return begin_search();
     const auto at = which.toULong();
-    if (at < verdict_->objections.size())
-      emit workbench_.station_wanted(verdict_->objections[at].station);
+    const auto& objections = model_->verdict().objections;
+    if (at < objections.size()) emit workbench_.station_wanted(objections[at].station);
   });
   name_look(plan_, "");
   auto* centre = new QVBoxLayout;
@@ -225,63 +215,36 @@ void VerdictView::open_page(Page page) {
   pages_->setCurrentIndex(int(page));
   tabs_[std::size_t(page)]->setChecked(true);
   for (auto* button : {why_, against_}) button->setVisible(page == Page::edge);
+  const auto& answer = model_->verdict().recommendation;
   if (page == Page::half_hour)
-    half_hour_->refresh(limits_->wanted(), verdict_ && verdict_->recommendation
-                                               ? verdict_->recommendation->medium()
-                                               : "");
+    half_hour_->refresh(limits_->wanted(), answer ? answer->medium() : "");
 }
 
 QString VerdictView::count_line() const { return limits_->count_line(); }
 QString VerdictView::sentence() const { return sentence_->text(); }
-bool VerdictView::settled() const { return !job_.busy() && half_hour_->settled(); }
+bool VerdictView::settled() const { return model_->settled() && half_hour_->settled(); }
 
 void VerdictView::showEvent(QShowEvent* event) {
   QWidget::showEvent(event);
-  if (stale_) refresh();
+  model_->set_watched(true);
 }
 
-void VerdictView::refresh() {
-  stale_ = !isVisible();
-  if (stale_) return;
-  const auto threshold = workbench_.threshold();
-  if (workbench_.fitting()) return;
-  if (!threshold) {
-    auto none = std::make_shared<Verdict>();
-    none->why_not = workbench_.has_project() ? "there are no readings yet" : "no project is open";
-    for (const auto& range : starting_ranges()) none->starting.push_back(range);
-    take(none);
-    return;
-  }
-  const LimitsFile wanted = limits_->wanted();
-  VerdictQuestion question{*threshold, wanted.limits, wanted.wishes, wanted.stones,
-                           workbench_.display().angles};
-  auto facts = std::make_shared<Trial>(for_answers(workbench_.trial()));
-  // A new set of fits begins a new memory; the job that still uses the old one holds it.
-  if (!memory_ || memory_->fits != workbench_.fits()) {
-    memory_ = std::make_shared<ObjectionMemory>();
-    memory_->fits = workbench_.fits();
-  }
-  job_.ask(
-      [facts, fits = workbench_.fits(), question, memory = memory_,
-       sessions = workbench_.session().bench_sessions(),
-       questions = workbench_.session().kept(kSectionQuestionsKey)](const std::stop_token&) {
-        return std::make_shared<Verdict>(
-            find_verdict({facts.get(), fits.get(), sessions, questions, memory.get()}, question));
-      },
-      [this](std::shared_ptr<Verdict> verdict) { take(std::move(verdict)); });
+void VerdictView::hideEvent(QHideEvent* event) {
+  QWidget::hideEvent(event);
+  model_->set_watched(isVisible());
 }
 
-void VerdictView::take(std::shared_ptr<Verdict> verdict) {
-  verdict_ = std::move(verdict);
-  limits_->show_verdict(*verdict_);
+void VerdictView::show_verdict() {
+  const Verdict& verdict = model_->verdict();
+  limits_->show_verdict(verdict);
   bar_->show_limits(limits_->wanted(), limits_->count_line());
-  const auto& answer = verdict_->recommendation;
+  const auto& answer = verdict.recommendation;
   const std::vector<RankedEdge> ranked = answer ? answer->ranked : std::vector<RankedEdge>{};
-  model_->show_edges(ranked);
+  edges_->show_edges(ranked);
   band_->show_edges(ranked);
   glyph_->setVisible(!ranked.empty());
   if (!ranked.empty()) glyph_->show_edge(geometry_of(ranked.front()), finish_of(ranked.front()));
-  compare_->show_verdict(*verdict_);
+  compare_->show_verdict(verdict);
   show_schools();
   show_marks();
   next_->clear();
@@ -290,52 +253,59 @@ void VerdictView::take(std::shared_ptr<Verdict> verdict) {
   const bool next = answer && answer->next_best && answer->next_best->helps();
   plan_->setVisible(next);
   next_->setVisible(next);
-  ranking_->setVisible(answer.has_value());
-  card_->setEnabled(answer && !answer->ranked.empty());
+  ranking_->setVisible(!ranked.empty());
+  card_->setEnabled(!ranked.empty());
   report_->setEnabled(workbench_.has_project() && workbench_.trial().reading_count() > 0);
   print_->setEnabled(report_->isEnabled());
   if (pages_->currentIndex() == int(Page::half_hour)) open_page(Page::half_hour);
   if (!answer) {
     sentence_->setText(tr("No verdict yet: %1. Customary starting ranges are on the next page.")
-                           .arg(text_of(verdict_->why_not)));
+                           .arg(text_of(verdict.why_not)));
     return;
   }
-  if (answer->ranked.empty()) {
+  if (ranked.empty()) {
     sentence_->setText(tr("No edge passes these limits. Take one back below, or loosen it."));
     QStringList why;
     for (const auto& remark : answer->remarks)
       why << QStringLiteral("· ") + text_of(remark).toHtmlEscaped();
     marks_->setText(why.join(QStringLiteral("<br/>")));
     marks_->setVisible(!why.isEmpty());
-    ranking_->hide();
     return;
   }
-  sentence_->setText(text_of(verdict_sentence(
-      *verdict_, workbench_.print_value(verdict_->question.threshold).toStdString(),
-      workbench_.display().angles, false)));
+  show_first(*answer);
+  if (next) show_next(*answer);
+}
+
+/// The sentence, how the ranking is to be read, and the reasons of the first place.
+void VerdictView::show_first(const Recommendation& answer) {
+  const Verdict& verdict = model_->verdict();
+  sentence_->setText(text_of(
+      verdict_sentence(verdict, workbench_.print_value(verdict.question.threshold).toStdString(),
+                       workbench_.display().angles, false)));
   rule_->setText(tr("%1 (the stroke). Bar: 95 % interval of the usual edge, whose life is the "
                     "figure; pale: between tested angles.")
-                     .arg(text_of(answer->rule).chopped(1)));
+                     .arg(text_of(answer.rule).chopped(1)));
   rule_->setToolTip(
       tr("The bars share one axis, %1 to %2 cuts, logarithmic.")
-          .arg(text_of(print_cuts(model_->axis_low())), text_of(print_cuts(model_->axis_high()))));
-  list_->setCurrentIndex(model_->index(0));
+          .arg(text_of(print_cuts(edges_->axis_low())), text_of(print_cuts(edges_->axis_high()))));
+  list_->setCurrentIndex(edges_->index(0));
   show_reasons(0);
-  if (next)
-    next_->setText(tr("<b>Next best run:</b> %1, %2.")
-                       .arg(text_of(answer->next_best->steel).toHtmlEscaped() + tr(" at ") +
-                                text_of(print_angle(answer->next_best->angle_deg,
-                                                    workbench_.display().angles)) +
-                                (answer->next_best->finish_um
-                                     ? QStringLiteral(", %1 µm").arg(
-                                           text_of(print_number(*answer->next_best->finish_um, 3)))
-                                     : QString()),
-                            text_of(answer->next_best->reason).toHtmlEscaped()));
+}
+
+void VerdictView::show_next(const Recommendation& answer) {
+  const auto& run = *answer.next_best;
+  QString edge = tr("%1 at %2")
+                     .arg(text_of(run.steel).toHtmlEscaped(),
+                          text_of(print_angle(run.angle_deg, workbench_.display().angles)));
+  if (run.finish_um) edge += tr(", %1 µm").arg(text_of(print_number(*run.finish_um, 3)));
+  next_->setText(
+      tr("<b>Next best run:</b> %1, %2.").arg(edge, text_of(run.reason).toHtmlEscaped()));
 }
 
 /// How sure the first place is, and each objection to it; a click leads to the page that shows it.
 void VerdictView::show_marks() {
-  const auto& answer = verdict_->recommendation;
+  const Verdict& verdict = model_->verdict();
+  const auto& answer = verdict.recommendation;
   marks_->setVisible(answer && !answer->ranked.empty());
   if (!marks_->isVisibleTo(this)) return;
   QStringList parts;
@@ -344,8 +314,8 @@ void VerdictView::show_marks() {
                  .arg(tr("How sure:"), text_of(answer->enough->sentence).toHtmlEscaped());
   QStringList marks;
   const QString ink = theme().ink.name();
-  for (std::size_t i = 0; i < verdict_->objections.size(); ++i) {
-    const Objection& objection = verdict_->objections[i];
+  for (std::size_t i = 0; i < verdict.objections.size(); ++i) {
+    const Objection& objection = verdict.objections[i];
     marks << QStringLiteral("<a href=\"%1\" title=\"%2\" style=\"color:%3\">%4</a>")
                  .arg(QString::number(i), text_of(objection.where()).toHtmlEscaped(), ink,
                       text_of(objection.sentence).toHtmlEscaped());
@@ -364,19 +334,21 @@ void VerdictView::show_marks() {
 
 /// A damage search of the first edge: its own angle under the roughest use.
 void VerdictView::begin_search() {
-  const RankedEdge& first = verdict_->recommendation->ranked.front();
+  const Recommendation& answer = *model_->verdict().recommendation;
+  const RankedEdge& first = answer.ranked.front();
   DamageSearch search;
   search.name = name_of(first, AngleConvention::per_side);
   search.steel = first.steel;
-  search.medium = verdict_->recommendation->medium();
+  search.medium = answer.medium();
   search.start_angle_deg = first.angle_deg;
   begin_damage_search(workbench_, std::move(search));
 }
 
 void VerdictView::show_reasons(int row) {
-  if (row < 0 || row >= model_->rowCount() || !verdict_ || !verdict_->recommendation) return;
+  const Verdict& verdict = model_->verdict();
+  if (row < 0 || row >= edges_->rowCount() || !verdict.recommendation) return;
   compare_->choose(row);
-  const RankedEdge& edge = model_->edge(row);
+  const RankedEdge& edge = edges_->edge(row);
   QStringList lines;
   for (const auto& reason : edge.reasons) lines << QStringLiteral("· ") + text_of(reason);
   if (edge.fresh_reading)
@@ -384,7 +356,7 @@ void VerdictView::show_reasons(int row) {
   if (edge.dominated)
     lines << tr("· another edge that passes is at least as good in everything known");
   if (row == 0) {
-    if (const auto& p = verdict_->prospect)
+    if (const auto& p = verdict.prospect)
       lines << tr("· touch up every %1 cuts; a blade gives about %2 cuts%3 (estimate: %4 touch-ups "
                   "of %5 mm³, %6 mm usable height%7)")
                    .arg(text_of(print_cuts(p->interval_cuts)), text_of(print_about(p->cuts_in_all)),
@@ -393,10 +365,10 @@ void VerdictView::show_reasons(int row) {
                         text_of(print_number(p->usable_mm, 2)),
                         p->thinning_after ? tr("; thin it after %1").arg(*p->thinning_after)
                                           : QString());
-    for (const auto& line : verdict_->recommendation->sensitivity)
+    for (const auto& line : verdict.recommendation->sensitivity)
       lines << QStringLiteral("· ") + text_of(line);
   }
-  for (const auto& remark : verdict_->recommendation->remarks)
+  for (const auto& remark : verdict.recommendation->remarks)
     lines << QStringLiteral("· ") + text_of(remark);
   reasons_->setText(lines.join('\n'));
 }

@@ -2,8 +2,7 @@
 
 #include <QWidget>
 
-#include "ui/frame/workbench.h"
-#include "workflow/verdict.h"
+#include "ui/verdict/verdict_model.h"
 
 class QLabel;
 class QListView;
@@ -34,7 +33,7 @@ class VerdictView : public QWidget {
   void open_page(Page page);
   [[nodiscard]] QString count_line() const;
   [[nodiscard]] QString sentence() const;
-  [[nodiscard]] RankedEdgeModel* model() const { return model_; }
+  [[nodiscard]] RankedEdgeModel* edges() const { return edges_; }
   [[nodiscard]] LimitsPanel* limits() const { return limits_; }
   [[nodiscard]] LimitsBar* limits_bar() const { return bar_; }
   [[nodiscard]] const ChanceBand* band() const { return band_; }
@@ -49,8 +48,8 @@ class VerdictView : public QWidget {
   [[nodiscard]] bool reporting() const { return reporting_.busy(); }
 
  protected:
-  void showEvent(QShowEvent* event)
-      override;  ///< what changed while another station was looked at is worked out now
+  void showEvent(QShowEvent* event) override;
+  void hideEvent(QHideEvent* event) override;
 
  private:
   void lay_out();
@@ -58,8 +57,9 @@ class VerdictView : public QWidget {
   QWidget* make_edge_page();
   QWidget* make_beside();
   QWidget* make_schools_page();
-  void refresh();
-  void take(std::shared_ptr<Verdict> verdict);
+  void show_verdict();
+  void show_first(const Recommendation& answer);
+  void show_next(const Recommendation& answer);
   void show_marks();
   void begin_search();
   void show_reasons(int row);
@@ -73,8 +73,9 @@ class VerdictView : public QWidget {
   void save_card();
 
   Workbench& workbench_;
-  RankedEdgeModel* model_;
   LimitsPanel* limits_;
+  VerdictModel* model_;
+  RankedEdgeModel* edges_;
   LimitsBar* bar_;
   ChanceBand* band_;
   EdgeGlyph* glyph_;
@@ -88,11 +89,7 @@ class VerdictView : public QWidget {
   QLabel *sentence_, *marks_, *reasons_, *next_, *rule_, *schools_;
   QTableWidget* starting_;
   QPushButton *card_, *report_, *print_, *plan_;
-  std::shared_ptr<Verdict> verdict_;
-  std::shared_ptr<ObjectionMemory> memory_;
-  LatestJob<std::shared_ptr<Verdict>> job_;
   LatestJob<std::shared_ptr<QString>> reporting_;
-  bool stale_ = true;
 };
 
 }  // namespace bq::ui
