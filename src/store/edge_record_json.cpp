@@ -16,16 +16,7 @@ constexpr std::array<std::string_view, 10> kRecordKinds{
 }  // namespace
 
 template <>
-struct JsonValue<OutlinePoint> {
-  static OutlinePoint read(const nlohmann::json& value, const std::string& path, double least,
-                           double most) {
-    const auto [x, y] = number_pair(value, path, least, most);
-    return {x, y};
-  }
-  template <class Json>
-  static Json json(const OutlinePoint& point) {
-    return Json::array({point.x_mm, point.y_mm});
-  }
+struct JsonValue<OutlinePoint> : JsonPair<OutlinePoint, &OutlinePoint::x_mm, &OutlinePoint::y_mm> {
 };
 
 std::string_view kind_of_record(const EdgeRecordData& data) { return kRecordKinds[data.index()]; }

@@ -7,6 +7,7 @@
 #include <span>
 #include <string>
 #include <string_view>
+#include <tuple>
 #include <utility>
 #include <variant>
 #include <vector>
@@ -32,6 +33,20 @@ struct JsonValue {};
 template <class T>
 concept ToldAsValue = requires(const nlohmann::json& json, const std::string& path) {
   { JsonValue<T>::read(json, path, 0.0, 0.0) } -> std::same_as<T>;
+};
+
+/// Two numbers of one range: [a, b].
+template <class T, double T::* First, double T::* Second>
+struct JsonPair {
+  static T read(const nlohmann::json& value, const std::string& path, double least, double most) {
+    T out;
+    std::tie(out.*First, out.*Second) = number_pair(value, path, least, most);
+    return out;
+  }
+  template <class Json>
+  static Json json(const T& pair) {
+    return Json::array({pair.*First, pair.*Second});
+  }
 };
 
 /// Texts by name: {"R1": "Ash 3"}.

@@ -7,17 +7,8 @@ namespace bq::inline store {
 
 /// A thickness at its distance from the apex: [distance, thickness].
 template <>
-struct JsonValue<MeasuredThickness> {
-  static MeasuredThickness read(const nlohmann::json& value, const std::string& path, double least,
-                                double most) {
-    const auto [distance, thickness] = number_pair(value, path, least, most);
-    return {distance, thickness};
-  }
-  template <class Json>
-  static Json json(const MeasuredThickness& point) {
-    return Json::array({point.distance_mm, point.thickness_mm});
-  }
-};
+struct JsonValue<MeasuredThickness> : JsonPair<MeasuredThickness, &MeasuredThickness::distance_mm,
+                                               &MeasuredThickness::thickness_mm> {};
 
 template <>
 struct JsonValue<GrindUntil> {

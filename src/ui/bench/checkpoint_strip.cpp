@@ -80,13 +80,7 @@ void CheckpointStrip::paintEvent(QPaintEvent*) {
       high = std::max(high, height_of(dot));
     }
   high = std::max(high, low + 0.2);
-  Stamps plain(devicePixelRatioF(), 3.5 + 1.2, [&t](QImage& onto, QPointF centre) {
-    QPainter dot(&onto);
-    dot.setRenderHint(QPainter::Antialiasing);
-    dot.setPen(QPen(t.ink, 1.2));
-    dot.setBrush(t.ink);
-    dot.drawEllipse(centre, 3.5, 3.5);
-  });
+  Stamps plain = Stamps::discs(devicePixelRatioF(), 3.5, QPen(t.ink, 1.2), t.ink);
   const bool many = run.readings.size() > kManyMarks;
   const double step = double(width()) / double(columns_.size());
   for (std::size_t i = 0; i < columns_.size(); ++i) {

@@ -38,13 +38,7 @@ void ReadingDots::paintEvent(QPaintEvent*) {
   // The line spans at least ± 10 %, so that close readings look close.
   const double centre = 0.5 * (low + high);
   const double half = std::max(0.5 * (high - low), 0.1 * centre);
-  Stamps plain(devicePixelRatioF(), 6 + 1.2, [&t](QImage& onto, QPointF centre) {
-    QPainter mark(&onto);
-    mark.setRenderHint(QPainter::Antialiasing);
-    mark.setPen(QPen(t.ink, 1.2));
-    mark.setBrush(t.ink);
-    mark.drawEllipse(centre, 6, 6);
-  });
+  Stamps plain = Stamps::discs(devicePixelRatioF(), 6, QPen(t.ink, 1.2), t.ink);
   for (const auto& dot : dots_) {
     const double x = 14 + (width() - 28) * (0.5 + 0.5 * (dot.value - centre) / half);
     if (dots_.size() > kManyMarks && !dot.suspect && !dot.excluded) {

@@ -10,6 +10,17 @@ Stamps::Stamps(double device_pixel_ratio, double reach, std::function<void(QImag
       reach_(int(std::ceil((reach + 1) * device_pixel_ratio))),
       draw_(std::move(draw)) {}
 
+Stamps Stamps::discs(double device_pixel_ratio, double radius, const QPen& outline,
+                     const QBrush& fill) {
+  return {device_pixel_ratio, radius + outline.widthF(), [=](QImage& onto, QPointF centre) {
+            QPainter painter(&onto);
+            painter.setRenderHint(QPainter::Antialiasing);
+            painter.setPen(outline);
+            painter.setBrush(fill);
+            painter.drawEllipse(centre, radius, radius);
+          }};
+}
+
 void Stamps::put(QPainter& painter, QPointF at) {
   // What the painter moves things by counts: half a pixel is seen.
   const QPointF moved(painter.transform().dx(), painter.transform().dy());

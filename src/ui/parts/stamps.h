@@ -1,7 +1,9 @@
 #pragma once
 
+#include <QBrush>
 #include <QImage>
 #include <QPainter>
+#include <QPen>
 #include <array>
 #include <functional>
 
@@ -18,6 +20,9 @@ class Stamps {
   /// `draw` paints the mark about a centre, no further from it than `reach` (px of the drawing), on
   /// an image of so many device pixels a pixel.
   Stamps(double device_pixel_ratio, double reach, std::function<void(QImage&, QPointF)> draw);
+  /// Discs with an outline.
+  static Stamps discs(double device_pixel_ratio, double radius, const QPen& outline,
+                      const QBrush& fill);
   /// `painter` may be moved, not scaled.
   void put(QPainter& painter, QPointF at);
 
