@@ -1,7 +1,7 @@
 """Asks the running window over the accessibility bus, as a screen reader does, what is there.
 
-Every station is gone to by the action of its button on the rail. Whatever takes the keys must have
-a name; pictures must have a name or a description; where several of one kind stand side by side no
+Every station is gone to by the action of its button on the rail, and what opens beside the window
+is opened by its button. Whatever takes the keys must have a name; pictures must have a name or a description; where several of one kind stand side by side no
 two may be called the same. Exit code 1 with the places; 3 where there is no bus to ask.
 """
 import sys
@@ -12,6 +12,17 @@ import gi
 gi.require_version("Atspi", "2.0")
 from gi.repository import Atspi, GLib  # noqa: E402
 
+# What opens beside the window, and by which button of which station. (What the menu opens is not
+# asked for: a menu that has popped up is told to a reader that follows the keys, not to one that
+# looks for it.)
+DIALOGS = [
+    ("Rack", "Add blade"),
+    ("Rack", "Add run"),
+    ("Rack", "Edit run"),
+    ("Plan", "Print …"),
+    ("Findings", "Several trials together…"),
+    ("Verdict", "Print …"),
+]
 STATIONS = ["Rack", "Section", "Stones", "Plan", "Bench", "Lens", "Findings", "Verdict"]
 # Containers that pass the keys on to what is in them, and rows that are told cell by cell.
 PLACES = {
@@ -127,6 +138,46 @@ def faults_of(window, station):
     return faults, focusable, pictures
 
 
+def windows():
+    """Everything the program shows as a window of its own."""
+    one = program()
+    return [w for w in children(one)] if one else []
+
+
+def called(thing, names):
+    """The first thing in it that is called so (what follows a tab is a key) and can be pressed."""
+    for found, _ in all_in(thing):
+        if found.get_name().split("\t")[0] in names and found.get_action_iface():
+            return found
+    return None
+
+
+def open_dialog(window, station, name):
+    """Presses what opens it; the window that came, or None."""
+    before = len(windows())
+    press(wait_for(f"the button of {station}", lambda: button_of(window, station)))
+    time.sleep(1)
+    entry = wait_for(f"{name!r} of {station}", lambda: called(window, [name]))
+    try:
+        press(entry)
+    except GLib.Error:  # it waits for what it opened, and so does the answer
+        pass
+    end = time.time() + 30
+    while time.time() < end:
+        shown = windows()
+        if len(shown) > before:
+            return shown[-1]
+        time.sleep(0.2)
+    return None
+
+
+def close_dialog(dialog):
+    button = called(dialog, ["Cancel", "Close"])
+    if button:
+        press(button)
+        time.sleep(0.5)
+
+
 def main():
     Atspi.init()
     # A program that runs and is not told of at all: there is no bus to ask here.
@@ -147,6 +198,16 @@ def main():
         print(f"accessibility: {station}: {counts}")
     if focusable < 150 or pictures < 5:
         sys.exit(f"accessibility: only {focusable} controls and {pictures} pictures are told")
+    for station, name in DIALOGS:
+        dialog = open_dialog(program(), station, name)
+        if dialog is None:
+            sys.exit(f"accessibility: {name!r} opens nothing that is told over the bus")
+        wrong, taking_keys, _ = settled(lambda d=dialog, n=name: faults_of(d, n))
+        if not dialog.get_name().strip():
+            wrong.append(f"{name}: a window without a name")
+        faults += wrong
+        print(f"accessibility: {name}: {taking_keys} take the keys, {len(wrong)} faults")
+        close_dialog(dialog)
     for fault in dict.fromkeys(faults):
         print(fault)
     return 1 if faults else 0

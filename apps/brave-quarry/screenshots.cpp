@@ -7,11 +7,13 @@
 #include <QKeyEvent>
 #include <QLabel>
 #include <QThread>
+#include <algorithm>
 #include <functional>
 
 #include "ui/bench/bench_model.h"
 #include "ui/bench/bench_view.h"
 #include "ui/findings/findings_view.h"
+#include "ui/frame/enough_line.h"
 #include "ui/frame/main_window.h"
 #include "ui/lens/lens_view.h"
 #include "ui/plan/plan_view.h"
@@ -197,6 +199,10 @@ bool write_screenshots(MainWindow& window, const QString& folder, const QString&
   window.go_to(Station::findings);
   auto* findings = static_cast<FindingsView*>(window.station(Station::findings));
   settle([&] { return findings->settled(); });
+  settle([&] {
+    const auto lines = findings->findChildren<EnoughLine*>();
+    return std::all_of(lines.begin(), lines.end(), [](auto* line) { return line->settled(); });
+  });
   settle([&] { return findings->answer_of(Question::starts) != nullptr; });
   const std::array<std::pair<Question, const char*>, 7> questions{
       {{Question::curves, "findings-curves"},

@@ -83,6 +83,8 @@ void FindingsView::listen() {
     model_->wish([medium = medium_->currentData().toString().toStdString()](
                      FindingsWishes& wishes) { wishes.medium = medium; });
   });
+  // The media of another project are known when its runs are.
+  connect(&workbench_, &Workbench::opened, medium_, &QComboBox::clear);
   connect(model_, &FindingsModel::found, this, &FindingsView::show_lives);
   connect(model_, &FindingsModel::answered, this, [this](Question question) {
     mark(question);

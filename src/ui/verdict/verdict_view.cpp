@@ -66,7 +66,8 @@ VerdictView::VerdictView(Workbench& workbench, QWidget* parent)
       print_(new QPushButton(tr("Print …"))),
       plan_(new QPushButton(tr("Plan this run"))) {
   limits_->setFixedWidth(276);
-  setMinimumWidth(800);  // a window of 960 × 600 holds it
+  sentence_->setText(tr("The verdict is being worked out …"));  // a stop of the keys has words
+  setMinimumWidth(800);                                         // a window of 960 × 600 holds it
   lay_out();
   listen();
 }
