@@ -172,10 +172,14 @@ def open_dialog(window, station, name):
 
 
 def close_dialog(dialog):
+    """Leaves it, and waits until it is gone: what opens next is counted by it."""
+    before = len(windows())
     button = called(dialog, ["Cancel", "Close"])
-    if button:
-        press(button)
-        time.sleep(0.5)
+    if button is None or not press(button):
+        return
+    end = time.time() + 15
+    while len(windows()) >= before and time.time() < end:
+        time.sleep(0.2)
 
 
 def main():
