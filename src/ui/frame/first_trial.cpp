@@ -17,8 +17,8 @@ FirstTrial::FirstTrial(std::vector<TrialStep> steps, QWidget* parent)
   setWindowTitle(tr("First trial, on the demo"));
   setAttribute(Qt::WA_DeleteOnClose);
   setAttribute(Qt::WA_ShowWithoutActivating);  // keys go on going to the window
-  constexpr int kWide_px = 380;
-  setFixedWidth(kWide_px);
+  constexpr int kCardWide_px = 380;
+  setFixedWidth(kCardWide_px);
   text_->setTextFormat(Qt::MarkdownText);
   name_look(show_, "primary");
   auto* end = new QPushButton(tr("End"));
