@@ -7,7 +7,6 @@
 #include <QKeyEvent>
 #include <QLabel>
 #include <QThread>
-#include <algorithm>
 #include <functional>
 
 #include "ui/bench/bench_model.h"
@@ -199,10 +198,7 @@ bool write_screenshots(MainWindow& window, const QString& folder, const QString&
   window.go_to(Station::findings);
   auto* findings = static_cast<FindingsView*>(window.station(Station::findings));
   settle([&] { return findings->settled(); });
-  settle([&] {
-    const auto lines = findings->findChildren<EnoughLine*>();
-    return std::all_of(lines.begin(), lines.end(), [](auto* line) { return line->settled(); });
-  });
+  settle([&] { return EnoughLine::all_settled(*findings); });
   settle([&] { return findings->answer_of(Question::starts) != nullptr; });
   const std::array<std::pair<Question, const char*>, 7> questions{
       {{Question::curves, "findings-curves"},

@@ -3,6 +3,7 @@
 #include "plan/claim.h"
 #include "plan/trial_plan.h"
 #include "quantity/field.h"
+#include "quantity/unit_word.h"
 
 namespace bq::inline plan {
 
@@ -193,10 +194,7 @@ constexpr auto fields_of(Told<TrialPlan>) {
       field<&R::threshold>("threshold").typed().always().says("", "as typed: `3x`, `450 gf`, 450"),
       field<&R::unit>("unit")
           .word(
-              [](std::string_view text) -> std::optional<Unit> {
-                const auto unit = parse_unit(text);
-                return unit ? std::optional(*unit) : std::nullopt;
-              },
+              unit_told,
               [](Unit unit) -> std::string_view { return unit == Unit::um ? "um" : sign_of(unit); })
           .always()
           .says("", "of the readings: gf, N, um"),

@@ -94,14 +94,13 @@ struct JsonValue<InstrumentUnit> {
 };
 /// What is not said is as usual for what it is used for.
 template <>
-struct Otherwise<InstrumentProfile> {
+struct Otherwise<InstrumentProfile> : NothingElse<InstrumentProfile> {
   static void read(const JsonFields& f, InstrumentProfile& profile) {
     const InstrumentProfile usual = usual_profile(profile.role);
     if (!f.has("name")) profile.name = usual.name;
     if (!f.has("baud")) profile.baud = usual.baud;
     if (!f.has("unit")) profile.unit = usual.unit;
   }
-  static void write(Json&, const InstrumentProfile&) {}
 };
 
 std::string_view kind_of(const BenchEventData& data) { return kEventKinds[data.index()]; }

@@ -118,8 +118,7 @@ Checked<MarkerQuestion> parse_marker_file(std::string_view text) {
 }
 
 Checked<GaugeLogFile> parse_gauge_log(std::string_view text) {
-  return read_json<GaugeLogFile>(
-      text, [](const JsonFields& fields) { return read_record<GaugeLogFile>(fields); });
+  return read_json<GaugeLogFile>(text, read_record<GaugeLogFile>);
 }
 
 std::string marker_file_json(const MarkerQuestion& question) {

@@ -92,6 +92,7 @@ JsonFields JsonFields::object(const char* key) const { return item(raw(key), pat
 JsonFields JsonFields::item(const Json& object, std::string path) const {
   JsonFields out(object, std::move(path));
   out.notes_ = notes_;
+  out.refuses_ = refuses_;
   return out;
 }
 
@@ -101,7 +102,14 @@ JsonFields JsonFields::noting(std::vector<std::string>& notes) const {
   return out;
 }
 
-void JsonFields::note_unknown() const {
+JsonFields JsonFields::refusing() const {
+  JsonFields out = *this;
+  out.refuses_ = true;
+  return out;
+}
+
+void JsonFields::end() const {
+  if (refuses_) refuse_unknown(*this);
   if (!notes_) return;
   for (auto& key : unknown()) notes_->push_back(std::move(key));
 }

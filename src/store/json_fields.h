@@ -57,11 +57,14 @@ class JsonFields {
   }
   /// The object at a place of a list.
   [[nodiscard]] JsonFields item(const nlohmann::json& object, std::string path) const;
-  /// The same object; keys that nobody asks for in it, and in the records in it, are put there
-  /// (read_record), for somebody may like to know of a misspelt one.
+  /// The same object; keys that nobody asks for in it, and in the records in it, are put there.
   [[nodiscard]] JsonFields noting(std::vector<std::string>& notes) const;
-  /// Puts them there.
-  void note_unknown() const;
+  /// The same object; a key that nobody asks for in it, or in the records in it, is refused: a
+  /// misspelt one would silently do nothing.
+  [[nodiscard]] JsonFields refusing() const;
+  [[nodiscard]] bool refuses() const { return refuses_; }
+  /// All was asked for that is known: the rest is noted, refused or let be.
+  void end() const;
   [[noreturn]] void fault(const std::string& key, const std::string& what) const;
   /// Keys of the object that were never asked for, with their paths.
   [[nodiscard]] std::vector<std::string> unknown() const;
@@ -72,6 +75,7 @@ class JsonFields {
   std::string path_;
   mutable std::set<std::string> asked_;
   std::vector<std::string>* notes_ = nullptr;
+  bool refuses_ = false;
 };
 
 /// Parses a text and reads its root object; a fault on the way becomes the refusal.
@@ -102,8 +106,7 @@ std::int64_t whole_of(const nlohmann::json& value, const std::string& path, std:
 std::pair<double, double> number_pair(const nlohmann::json& value, const std::string& path,
                                       double least, double most);
 
-/// Throws JsonFault at the first key that nobody asked for: a misspelt one would silently do
-/// nothing.
+/// Throws JsonFault at the first key that nobody asked for.
 void refuse_unknown(const JsonFields& fields);
 
 }  // namespace bq::inline store

@@ -31,15 +31,12 @@ Abrasive abrasive_of(const JsonFields& f) {
   return out;
 }
 
-void take_notes(LadderQuestion& question, const JsonFields& f) {
-  for (auto& unknown : f.unknown()) question.notes.push_back(std::move(unknown));
-}
-
 }  // namespace
 
 Checked<LadderQuestion> parse_ladder_file(std::string_view text) {
-  return read_json<LadderQuestion>(text, [](const JsonFields& f) {
+  return read_json<LadderQuestion>(text, [](const JsonFields& file) {
     LadderQuestion out;
+    const JsonFields f = file.noting(out.notes);
     const auto section = parse_section_file(f.raw("section").dump());
     if (!section) f.fault("section", section.refusal().reason);
     out.state.section = section->plan;
@@ -53,21 +50,21 @@ Checked<LadderQuestion> parse_ladder_file(std::string_view text) {
       out.wish.micro = angles_of(wanted, "micro_deg");
     out.wish.micro_facet_um = wanted.number_or("micro_um", 1, 1e5, 60);
     out.wish.finish_left_um = out.wish.finish_right_um = wanted.number("finish_um", 0.01, 1000);
-    take_notes(out, wanted);
+    wanted.end();
     if (f.has("steel")) {
       const JsonFields steel = f.object("steel");
       out.hardness_hrc = steel.number_if("hrc", 20, 75);
       out.hard_phase_percent = steel.number_if("hard_phase_percent", 0, 60);
-      take_notes(out, steel);
+      steel.end();
     }
     const auto& shelf = f.list("shelf");
     for (std::size_t i = 0; i < shelf.size(); ++i) {
-      const JsonFields one(shelf[i], f.path_of("shelf", i));
+      const JsonFields one = f.item(shelf[i], f.path_of("shelf", i));
       out.shelf.push_back(abrasive_of(one));
-      take_notes(out, one);
+      one.end();
     }
     out.burr = f.word_or("burr", policy_of, "every");
-    take_notes(out, f);
+    f.end();
     return out;
   });
 }

@@ -86,11 +86,10 @@ struct Otherwise<LensTake> {
 };
 
 template <>
-struct Otherwise<LensMeasure> {
+struct Otherwise<LensMeasure> : NothingElse<LensMeasure> {
   static void read(const JsonFields& f, LensMeasure& m) {
     if (m.takes.empty()) f.fault("takes", "a measure was taken once at least");
   }
-  static void write(Json&, const LensMeasure&) {}
 };
 
 template <>

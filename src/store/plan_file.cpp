@@ -14,42 +14,15 @@ constexpr auto fields_of(quantity::Told<PlanBook>) {
   return std::tuple(field<&R::plans>("plans").always(), field<&R::claims>("claims").always());
 }
 
-/// Plan files are written by hand: a misspelt key is refused.
 template <>
-inline constexpr bool kRefusesUnknown<TrialPlan> = true;
-template <>
-inline constexpr bool kRefusesUnknown<PlanFactor> = true;
-template <>
-inline constexpr bool kRefusesUnknown<Exclusion> = true;
-template <>
-inline constexpr bool kRefusesUnknown<OnlyRule> = true;
-template <>
-inline constexpr bool kRefusesUnknown<DurableLimit> = true;
-template <>
-inline constexpr bool kRefusesUnknown<DesignChoice> = true;
-template <>
-inline constexpr bool kRefusesUnknown<Blocking> = true;
-template <>
-inline constexpr bool kRefusesUnknown<PlanBlade> = true;
-template <>
-inline constexpr bool kRefusesUnknown<PlanRates> = true;
-template <>
-inline constexpr bool kRefusesUnknown<PlanTruth> = true;
-template <>
-inline constexpr bool kRefusesUnknown<HoldSearch> = true;
-template <>
-inline constexpr bool kRefusesUnknown<PlanQuestion> = true;
-template <>
-inline constexpr bool kRefusesUnknown<PlanExtension> = true;
+inline constexpr bool kWrittenByHand<TrialPlan> = true;
 
 /// The kind follows from the name.
 template <>
-struct Otherwise<PlanFactor> {
+struct Otherwise<PlanFactor> : NothingElse<PlanFactor> {
   static void read(const JsonFields&, PlanFactor& factor) {
     factor.kind = kind_of_factor(factor.name);
   }
-  template <class Json>
-  static void write(Json&, const PlanFactor&) {}
 };
 
 /// `checkpoints`: the list itself, or an object with the ladder and the list beside it, so that one
@@ -68,7 +41,7 @@ struct Otherwise<CheckpointChoice> {
     if (c.has("last") && !out.to_threshold) out.last = std::int64_t(c.number("last", 2, 1e8));
     if (c.has("steps")) out.steps = int(whole_of(c.raw("steps"), c.path_of("steps"), 2, 60));
     out.burr_suspected = c.flag_or("burr_suspected", false);
-    refuse_unknown(c);
+    c.end();
   }
   template <class Json>
   static void write(Json& out, const CheckpointChoice& choice) {
@@ -114,7 +87,7 @@ std::string text_of(const R& record, int indent) {
 }  // namespace
 
 Checked<TrialPlan> parse_plan(std::string_view json) {
-  return read_json<TrialPlan>(json, [](const JsonFields& f) { return read_record<TrialPlan>(f); });
+  return read_json<TrialPlan>(json, read_record<TrialPlan>);
 }
 bool is_plan_file(std::string_view json) {
   const auto root = nlohmann::json::parse(json, nullptr, false);
@@ -130,7 +103,7 @@ std::vector<std::string> PlanEntry::run_names() const {
 }
 
 Checked<PlanBook> parse_plan_book(std::string_view json) {
-  return read_json<PlanBook>(json, [](const JsonFields& f) { return read_record<PlanBook>(f); });
+  return read_json<PlanBook>(json, read_record<PlanBook>);
 }
 std::string plan_book_json(const PlanBook& book) { return text_of(book, -1); }
 

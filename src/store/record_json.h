@@ -20,11 +20,13 @@ namespace bq::inline store {
 /// What a record keeps otherwise than one member under one key: `read` comes after the declared
 /// fields, `write` too.
 template <class R>
-struct Otherwise {
+struct NothingElse {
   static void read(const JsonFields&, R&) {}
   template <class Json>
   static void write(Json&, const R&) {}
 };
+template <class R>
+struct Otherwise : NothingElse<R> {};
 
 /// A value that is neither a record nor one of JSON's own: how it is read and written. The range is
 /// the one of its field.
@@ -68,10 +70,10 @@ struct JsonValue<std::map<std::string, std::string>> {
   }
 };
 
-/// Whether an object with a key that nobody asks for is refused: what a person writes is, for a
-/// misspelt key would silently do nothing; what a newer version of this program wrote is not.
+/// A record that a person writes, in which a key that nobody asks for is refused, in the records in
+/// it too; what a newer version of this program wrote is let be.
 template <class R>
-inline constexpr bool kRefusesUnknown = false;
+inline constexpr bool kWrittenByHand = false;
 
 /// A record in which nothing was said. Specialised where an older file that says nothing means
 /// something else than a new record does.
@@ -198,12 +200,11 @@ void read_fields(const JsonFields& fields, R& out) {
 /// A record from the object of a file, which is the record's own. Throws JsonFault.
 template <Declared R>
 R read_record(const JsonFields& fields) {
+  if constexpr (kWrittenByHand<R>)
+    if (!fields.refuses()) return read_record<R>(fields.refusing());
   R out = where_nothing_is_said<R>();
   read_fields(fields, out);
-  if constexpr (kRefusesUnknown<R>)
-    refuse_unknown(fields);
-  else
-    fields.note_unknown();
+  fields.end();
   return out;
 }
 

@@ -36,10 +36,6 @@ namespace {
 using Json = nlohmann::json;
 constexpr double kLong_mm = kLongestSection_mm, kWide_um = kWidestFacet_um, kLarge = 1e6;
 
-void take_unknown(const JsonFields& fields, std::vector<std::string>& notes) {
-  for (auto& key : fields.unknown()) notes.push_back(std::move(key));
-}
-
 void read_strength(const JsonFields& fields, SectionQuestion& out) {
   if (fields.has("load")) {
     const JsonFields load = fields.object("load");
@@ -48,7 +44,7 @@ void read_strength(const JsonFields& fields, SectionQuestion& out) {
                         load.number_or("length_mm", 0, kLong_mm, 0)};
     if (out.load->line_N_per_mm <= 0) load.fault("line_N_per_mm", "must be above 0");
     if (out.load->depth_mm <= 0) load.fault("depth_um", "must be above 0");
-    take_unknown(load, out.notes);
+    load.end();
   }
   out.hardness_hrc = fields.number_if("hardness_hrc", 20, 68);
   if (out.hardness_hrc) out.limits.yield_MPa = *yield_MPa(*out.hardness_hrc);
@@ -72,7 +68,7 @@ void read_series(const JsonFields& fields, SectionQuestion& out) {
     out.touch_up = touch_up;
     out.touch_ups = int(t.number_or("count", 1, 1000, 20));
     out.thinning_limit_mm = t.number_if("limit_mm", 0, kLong_mm);
-    take_unknown(t, out.notes);
+    t.end();
   }
   if (fields.has("thinning")) {
     const JsonFields t = fields.object("thinning");
@@ -82,7 +78,7 @@ void read_series(const JsonFields& fields, SectionQuestion& out) {
     wish.wheel_radius_mm = t.number_if("wheel_radius_mm", 1, 1e5);
     wish.convex_turn_deg = t.number_or("convex_turn_deg", 0.01, 60, wish.convex_turn_deg);
     out.thinning = wish;
-    take_unknown(t, out.notes);
+    t.end();
   }
 }
 
@@ -122,9 +118,9 @@ Checked<SectionQuestion> parse_section_file(std::string_view text) {
       out.substrate =
           Substrate{s.number("thickness_mm", 1e-6, 1000), s.number("modulus_MPa", 1e-6, 1e6)};
       out.substrate_pressure_MPa = s.number("pressure_MPa", 1e-9, 1e6);
-      take_unknown(s, out.notes);
+      s.end();
     }
-    take_unknown(fields, out.notes);
+    fields.end();
     return out;
   });
 }
@@ -132,8 +128,7 @@ Checked<SectionQuestion> parse_section_file(std::string_view text) {
 std::string section_plan_json(const SectionPlan& plan) { return compact_text(record_json(plan)); }
 
 Checked<SectionPlan> parse_section_plan(std::string_view text) {
-  return read_json<SectionPlan>(text,
-                                [](const JsonFields& f) { return read_record<SectionPlan>(f); });
+  return read_json<SectionPlan>(text, read_record<SectionPlan>);
 }
 
 }  // namespace bq::inline store

@@ -29,20 +29,16 @@ struct JsonValue<GrindUntil> {
 };
 
 template <>
-struct Otherwise<Grind> {
+struct Otherwise<Grind> : NothingElse<Grind> {
   static void read(const JsonFields& f, Grind& grind) {
     if (grind.angle_right_deg && grind.side != GrindSide::both)
       f.fault("angle_right_deg", "belongs to a grind of both sides");
   }
-  template <class Json>
-  static void write(Json&, const Grind&) {}
 };
 
 template <>
-struct Otherwise<SectionPlan> {
+struct Otherwise<SectionPlan> : NothingElse<SectionPlan> {
   static void read(const JsonFields& f, SectionPlan& plan);
-  template <class Json>
-  static void write(Json&, const SectionPlan&) {}
 };
 
 }  // namespace bq::inline store

@@ -63,8 +63,7 @@ struct Otherwise<SharpeningStep> {
 };
 
 template <>
-struct Otherwise<Sharpening> {
-  static void read(const JsonFields&, Sharpening&) {}
+struct Otherwise<Sharpening> : NothingElse<Sharpening> {
   static void write(nlohmann::json& out, const Sharpening& s) {
     for (std::size_t i = 0; i < s.steps.size(); ++i)
       put_burr(out["steps"][i], s.steps[i], s.places);

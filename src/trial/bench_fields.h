@@ -1,6 +1,7 @@
 #pragma once
 
 #include "quantity/field.h"
+#include "quantity/unit_word.h"
 #include "trial/bench_event.h"
 #include "trial/bench_protocol.h"
 #include "trial/bench_session.h"
@@ -10,11 +11,6 @@ namespace bq::inline trial {
 inline constexpr double kFarAtBench = 1e9;
 inline constexpr double kMostRows = 9e15;  ///< rows and counts of cuts
 
-/// A unit as a word of a file.
-inline std::optional<Unit> unit_told(std::string_view text) {
-  const auto unit = parse_unit(text);
-  return unit ? std::optional(*unit) : std::nullopt;
-}
 inline constexpr auto kUnitWord = [](auto one) {
   return one.word(unit_told, [](Unit unit) { return sign_of(unit); });
 };

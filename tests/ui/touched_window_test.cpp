@@ -141,10 +141,7 @@ class Touching : public testing::Test {
     QTest::qWait(5);
     return done;
   }
-  bool sure() {
-    const auto lines = window_->findChildren<ui::EnoughLine*>();
-    return std::all_of(lines.begin(), lines.end(), [](auto* line) { return line->settled(); });
-  }
+  bool sure() { return ui::EnoughLine::all_settled(*window_); }
   std::map<Station, QStringList> all_said() {
     std::map<Station, QStringList> out;
     for (const Station which : kMayStay) {

@@ -1,5 +1,7 @@
 #include "ui/frame/enough_line.h"
 
+#include <algorithm>
+
 #include "ui/parts/words.h"
 #include "workflow/answers.h"
 #include "workflow/limits.h"
@@ -19,6 +21,11 @@ EnoughLine::EnoughLine(Workbench& workbench, QWidget* parent)
                       &Workbench::display_changed})
     connect(&workbench_, signal, this, &EnoughLine::refresh);
   connect(&workbench_, &Workbench::changed, this, &EnoughLine::refresh);
+}
+
+bool EnoughLine::all_settled(const QWidget& in) {
+  const auto lines = in.findChildren<EnoughLine*>();
+  return std::all_of(lines.begin(), lines.end(), [](auto* line) { return line->settled(); });
 }
 
 void EnoughLine::set_wanted(bool wanted) {

@@ -16,6 +16,8 @@ class EnoughLine : public QLabel {
   /// Off: the line is empty and nothing is worked out for it.
   void set_wanted(bool wanted);
   [[nodiscard]] bool settled() const { return !job_.busy(); }
+  /// Of every such line in a widget.
+  [[nodiscard]] static bool all_settled(const QWidget& in);
 
  protected:
   void showEvent(QShowEvent* event) override;
