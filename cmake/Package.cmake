@@ -7,8 +7,39 @@ string(REGEX REPLACE ".*kApplicationId = ([0-9A-Fa-fx]+).*" "\\1" BQ_APPLICATION
 set(packaging ${CMAKE_SOURCE_DIR}/packaging)
 set(made ${CMAKE_BINARY_DIR}/packaging)
 configure_file(${packaging}/brave-quarry-mime.xml ${made}/brave-quarry.xml @ONLY)
-configure_file(${packaging}/org.bravequarry.BraveQuarry.metainfo.xml
-  ${made}/org.bravequarry.BraveQuarry.metainfo.xml @ONLY)
+# Software centres fetch pictures: they are told of once it is said where docs/screenshots/ can be
+# fetched from. What they would then be told is made in any case, so that scripts/package can check it.
+set(BQ_PICTURES_ADDRESS "" CACHE STRING
+  "Where the pictures of docs/screenshots can be fetched, for software centres (https://…)")
+set(pictures
+  "verdict|The edge to make, how sure that is, and what speaks against it"
+  "section|Cross-sections to scale: what a grind takes off, and what it leaves"
+  "stones|Sharpening step by step, with the burr said place by place"
+  "plan|A trial planned: which runs, in which order, and what they could tell"
+  "bench|A run at the bench, reading by reading"
+  "findings-life|What angle, steel and finish do to the life of an edge"
+  "lens|The apex under a microscope, measured with its error")
+function(write_metainfo address to)
+  set(BQ_SCREENSHOTS "")
+  if(address)
+    set(kind " type=\"default\"")
+    foreach(picture IN LISTS pictures)
+      string(REGEX MATCH "^([^|]+)\\|(.+)$" parts "${picture}")
+      if(NOT EXISTS ${CMAKE_SOURCE_DIR}/docs/screenshots/${CMAKE_MATCH_1}.png)
+        message(FATAL_ERROR "docs/screenshots/${CMAKE_MATCH_1}.png is to be shown and is not there")
+      endif()
+      string(APPEND BQ_SCREENSHOTS "    <screenshot${kind}>\n"
+        "      <caption>${CMAKE_MATCH_2}</caption>\n"
+        "      <image>${address}/${CMAKE_MATCH_1}.png</image>\n    </screenshot>\n")
+      set(kind "")
+    endforeach()
+    set(BQ_SCREENSHOTS "  <screenshots>\n${BQ_SCREENSHOTS}  </screenshots>\n")
+  endif()
+  configure_file(${packaging}/org.bravequarry.BraveQuarry.metainfo.xml ${to} @ONLY)
+endfunction()
+write_metainfo("${BQ_PICTURES_ADDRESS}" ${made}/org.bravequarry.BraveQuarry.metainfo.xml)
+write_metainfo("https://pictures.example"
+  ${made}/with-pictures/org.bravequarry.BraveQuarry.metainfo.xml)
 
 set(programs brave-quarry brave-quarry-cli brave-quarry-instrument)
 install(TARGETS ${programs} RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
