@@ -6,12 +6,14 @@
 #include <set>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "quantity/wording.h"
 
 namespace bq::inline edge {
 namespace {
 
 constexpr std::array<std::string_view, 5> kOften{"never", "seldom", "sometimes", "often", "always"};
+constexpr std::array<std::string_view, 3> kEfforts{"look", "touch", "test"};
 constexpr double kLeastGain_bit = 0.02;
 
 const EvidenceQuestion* find_question(const EvidenceKey& key, const std::string& id) {
@@ -109,9 +111,13 @@ std::string explain(const EvidenceKey& key, const EvidenceQuestion& question,
   std::string out;
   for (const auto& [often, names] : by_often)
     if (often != Often::sometimes)
-      out += (out.empty() ? "" : "; ") + std::string(name_of(often)) + " with " + either_of(names);
-  if (!because.empty()) out += (out.empty() ? "" : " — ") + std::string("because ") + because;
-  return out.empty() ? "it does not tell the ones that are left apart" : out;
+      out += said("{separator}{often} with {names}", {{"separator", out.empty() ? "" : "; "},
+                                                      {"often", std::string(name_of(often))},
+                                                      {"names", either_of(names)}});
+  if (!because.empty())
+    out += said("{separator}because {because}",
+                {{"separator", out.empty() ? "" : " — "}, {"because", because}});
+  return out.empty() ? said("it does not tell the ones that are left apart") : out;
 }
 
 }  // namespace
@@ -125,11 +131,11 @@ std::optional<Often> parse_often(std::string_view text) {
 double share_of(Often often) {
   return std::array<double, 5>{0.01, 0.07, 0.25, 0.65, 0.95}[std::size_t(often)];
 }
+std::string_view name_of(Effort effort) { return kEfforts[std::size_t(effort)]; }
 std::optional<Effort> parse_effort(std::string_view text) {
-  if (text == "look") return Effort::look;
-  if (text == "touch") return Effort::touch;
-  if (text == "test") return Effort::test;
-  return std::nullopt;
+  const auto found = std::find(kEfforts.begin(), kEfforts.end(), text);
+  if (found == kEfforts.end()) return std::nullopt;
+  return Effort(found - kEfforts.begin());
 }
 
 bool is_drawing(std::string_view name) {
@@ -138,47 +144,56 @@ bool is_drawing(std::string_view name) {
 
 std::vector<std::string> faults_of(const EvidenceKey& key) {
   std::vector<std::string> out;
-  if (key.questions.empty()) out.emplace_back("there is no question");
-  if (key.outcomes.size() < 2) out.emplace_back("a key needs two outcomes at least");
-  if (!(key.sure > 0.5 && key.sure < 1)) out.emplace_back("\"sure\" lies between 0.5 and 1");
+  if (key.questions.empty()) out.emplace_back(said("there is no question"));
+  if (key.outcomes.size() < 2) out.emplace_back(said("a key needs two outcomes at least"));
+  if (!(key.sure > 0.5 && key.sure < 1)) out.emplace_back(said("\"sure\" lies between 0.5 and 1"));
   std::set<std::string> ids;
   for (std::size_t i = 0; i < key.questions.size(); ++i) {
     const auto& q = key.questions[i];
     const std::string where = "questions[" + std::to_string(i) + "] \"" + q.id + "\": ";
     if (q.id.empty() || !ids.insert(q.id).second)
-      out.push_back(where + "an id must be there and be the only one of its name");
-    if (q.ask.empty()) out.push_back(where + "\"ask\" is empty");
-    if (q.answers.size() < 2) out.push_back(where + "a question needs two answers at least");
+      out.push_back(
+          said("{where}an id must be there and be the only one of its name", {{"where", where}}));
+    if (q.ask.empty()) out.push_back(said("{where}\"ask\" is empty", {{"where", where}}));
+    if (q.answers.size() < 2)
+      out.push_back(said("{where}a question needs two answers at least", {{"where", where}}));
     for (const auto& cell : q.otherwise)
       if (!find_answer(q, cell.first))
-        out.push_back(where + "\"otherwise\" names \"" + cell.first + "\", which is no answer");
+        out.push_back(said("{where}\"otherwise\" names \"{cell}\", which is no answer",
+                           {{"where", where}, {"cell", cell.first}}));
     std::set<std::string> answers;
     for (const auto& answer : q.answers)
       if (answer.id.empty() || answer.text.empty() || !answers.insert(answer.id).second)
-        out.push_back(where + "answer \"" + answer.id + "\" needs an id of its own and a text");
+        out.push_back(said("{where}answer \"{id}\" needs an id of its own and a text",
+                           {{"where", where}, {"id", answer.id}}));
       else if (!answer.draw.empty() && !is_drawing(answer.draw))
-        out.push_back(where + "\"" + answer.draw + "\" is no drawing this program has");
+        out.push_back(said("{where}\"{draw}\" is no drawing this program has",
+                           {{"where", where}, {"draw", answer.draw}}));
   }
   ids.clear();
   for (std::size_t i = 0; i < key.outcomes.size(); ++i) {
     const auto& o = key.outcomes[i];
     const std::string where = "outcomes[" + std::to_string(i) + "] \"" + o.id + "\": ";
     if (o.id.empty() || !ids.insert(o.id).second)
-      out.push_back(where + "an id must be there and be the only one of its name");
-    if (o.name.empty()) out.push_back(where + "\"name\" is empty");
+      out.push_back(
+          said("{where}an id must be there and be the only one of its name", {{"where", where}}));
+    if (o.name.empty()) out.push_back(said("{where}\"name\" is empty", {{"where", where}}));
     if (!o.draw.empty() && !is_drawing(o.draw))
-      out.push_back(where + "\"" + o.draw + "\" is no drawing this program has");
-    if (o.act.empty()) out.push_back(where + "\"do\" is empty: an outcome says what to do");
+      out.push_back(said("{where}\"{draw}\" is no drawing this program has",
+                         {{"where", where}, {"draw", o.draw}}));
+    if (o.act.empty())
+      out.push_back(said("{where}\"do\" is empty: an outcome says what to do", {{"where", where}}));
     for (const auto& [question, row] : o.expect) {
       const auto* q = find_question(key, question);
       if (!q) {
-        out.push_back(where + "expects an answer to \"" + question + "\", which is no question");
+        out.push_back(said("{where}expects an answer to \"{question}\", which is no question",
+                           {{"where", where}, {"question", question}}));
         continue;
       }
       for (const auto& cell : row)
         if (!find_answer(*q, cell.first))
-          out.push_back(where + "expects \"" + cell.first + "\", which is no answer to \"" +
-                        question + "\"");
+          out.push_back(said("{where}expects \"{cell}\", which is no answer to \"{question}\"",
+                             {{"where", where}, {"cell", cell.first}, {"question", question}}));
     }
   }
   if (!out.empty()) return out;
@@ -191,8 +206,8 @@ std::vector<std::string> faults_of(const EvidenceKey& key) {
         return false;
       });
       if (!told)
-        out.push_back("no question tells \"" + key.outcomes[a].name + "\" from \"" +
-                      key.outcomes[b].name + "\"");
+        out.push_back(said("no question tells \"{name}\" from \"{name_2}\"",
+                           {{"name", key.outcomes[a].name}, {"name_2", key.outcomes[b].name}}));
     }
   return out;
 }
@@ -216,9 +231,11 @@ EvidenceKey extended(EvidenceKey key, const EvidenceKey& more) {
 Checked<EvidenceResult> weigh(const EvidenceKey& key, const Observations& evidence) {
   for (const auto& [question, answer] : evidence) {
     const auto* q = find_question(key, question);
-    if (!q) return Refusal{"\"" + question + "\" is no question of this key"};
+    if (!q)
+      return Refusal{said("\"{question}\" is no question of this key", {{"question", question}})};
     if (!find_answer(*q, answer))
-      return Refusal{"\"" + answer + "\" is no answer to \"" + q->ask + "\""};
+      return Refusal{
+          said("\"{answer}\" is no answer to \"{ask}\"", {{"answer", answer}, {"ask", q->ask}})};
   }
   EvidenceResult out;
   std::vector<double> p;
@@ -260,19 +277,25 @@ Checked<EvidenceResult> weigh(const EvidenceKey& key, const Observations& eviden
                    name.substr(1) + " (" + (first.probability > 0.995 ? "over 99 %" : share) + ").";
     return out;
   }
-  const std::string rivals = out.ranked.size() > 1
-                                 ? key.outcomes[first.outcome].name + " (" + share + ") or " +
-                                       key.outcomes[out.ranked[1].outcome].name + " (" +
-                                       print_number(100 * out.ranked[1].probability, 2) + " %)"
-                                 : key.outcomes[first.outcome].name;
+  const std::string rivals =
+      out.ranked.size() > 1
+          ? said("{name} ({share}) or {name_2} ({probability} %)",
+                 {{"name", key.outcomes[first.outcome].name},
+                  {"share", share},
+                  {"name_2", key.outcomes[out.ranked[1].outcome].name},
+                  {"probability", print_number(100 * out.ranked[1].probability, 2)}})
+          : key.outcomes[first.outcome].name;
   if (out.next)
-    out.sentence =
-        (out.answered == 0 ? std::string("Nothing is known yet") : "Cannot tell yet: " + rivals) +
-        ". Look at this next: " + key.questions[*out.next].ask;
+    out.sentence = said("{nothing_is_known}. Look at this next: {ask}",
+                        {{"nothing_is_known", out.answered == 0 ? said("Nothing is known yet")
+                                                                : said("Cannot tell yet: {rivals}",
+                                                                       {{"rivals", rivals}})},
+                         {"ask", key.questions[*out.next].ask}});
   else
-    out.sentence = "Cannot tell: " + rivals +
-                   ". Nothing that is asked here would decide it; look at the apex under a "
-                   "microscope, or ask a trained person.";
+    out.sentence = said(
+        "Cannot tell: {rivals}. Nothing that is asked here would decide it; look at the apex under "
+        "a microscope, or ask a trained person.",
+        {{"rivals", rivals}});
   return out;
 }
 

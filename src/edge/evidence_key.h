@@ -22,6 +22,7 @@ double share_of(Often often);
 
 /// What an answer costs the tester: a look, a touch, or a test of its own.
 enum class Effort { look, touch, test };
+std::string_view name_of(Effort effort);
 std::optional<Effort> parse_effort(std::string_view text);
 
 /// Drawings a rule file may name; the window draws each of them.

@@ -4,6 +4,7 @@
 
 #include "quantity/field.h"
 #include "quantity/nesting.h"
+#include "quantity/said.h"
 
 namespace bq::inline store {
 namespace {
@@ -26,8 +27,8 @@ Json parse_json(std::string_view text) {
       } else if ((static_cast<unsigned char>(text[i]) & 0xc0) != 0x80)
         ++column;
     }
-    throw JsonFault{std::to_string(line) + ":" + std::to_string(column) +
-                    ": this is not valid JSON"};
+    throw JsonFault{said("{line}:{column}: this is not valid JSON",
+                         {{"line", std::to_string(line)}, {"column", std::to_string(column)}})};
   } catch (const Json::exception&) {  // 1e999: well written, yet no number
     throw JsonFault{"a number in it is too large to be read"};
   }
@@ -36,7 +37,7 @@ Json parse_json(std::string_view text) {
 JsonFields::JsonFields(const Json& object, std::string path)
     : object_(object), path_(std::move(path)) {
   if (!object.is_object())
-    throw JsonFault{(path_.empty() ? std::string("the file") : path_) +
+    throw JsonFault{(path_.empty() ? std::string(said("the file")) : path_) +
                     ": must be an object { … }"};
 }
 
@@ -54,7 +55,7 @@ void JsonFields::fault(const std::string& key, const std::string& what) const {
 
 const Json& JsonFields::raw(const char* key) const {
   const Json* found = find(key);
-  if (!found) fault(key, "is missing");
+  if (!found) fault(key, said("is missing"));
   return *found;
 }
 
@@ -72,7 +73,7 @@ std::optional<double> JsonFields::number_if(const char* key, double least, doubl
 
 std::string JsonFields::text(const char* key) const {
   const Json& value = raw(key);
-  if (!value.is_string()) fault(key, "must be a text");
+  if (!value.is_string()) fault(key, said("must be a text"));
   return value.get<std::string>();
 }
 
@@ -83,7 +84,7 @@ std::string JsonFields::text_or(const char* key, const std::string& otherwise) c
 bool JsonFields::flag_or(const char* key, bool otherwise) const {
   if (!has(key)) return otherwise;
   const Json& value = raw(key);
-  if (!value.is_boolean()) fault(key, "must be true or false");
+  if (!value.is_boolean()) fault(key, said("must be true or false"));
   return value.get<bool>();
 }
 
@@ -109,16 +110,18 @@ JsonFields JsonFields::refusing() const {
 }
 
 void JsonFields::end() const {
-  if (refuses_) refuse_unknown(*this);
-  if (!notes_) return;
-  for (auto& key : unknown()) notes_->push_back(std::move(key));
+  auto unasked = unknown();
+  if (refuses_ && !unasked.empty())
+    throw JsonFault{said("{unknown}: this key is not known", {{"unknown", unasked.front()}})};
+  if (notes_)
+    for (auto& key : unasked) notes_->push_back(std::move(key));
 }
 
 const std::vector<Json>& JsonFields::list(const char* key) const {
   static const std::vector<Json> none;
   const Json* value = find(key);
   if (!value) return none;
-  if (!value->is_array()) fault(key, "must be a list");
+  if (!value->is_array()) fault(key, said("must be a list"));
   return value->get_ref<const Json::array_t&>();
 }
 
@@ -144,7 +147,7 @@ std::string compact_text(const Json& json) {
 }
 
 double number_of(const Json& value, const std::string& path, double least, double most) {
-  if (!value.is_number()) throw JsonFault{path + ": must be a number"};
+  if (!value.is_number()) throw JsonFault{said("{path}: must be a number", {{"path", path}})};
   const double number = value.get<double>();
   if (!std::isfinite(number) || number < least || number > most)
     throw JsonFault{path + ": " + must_lie_between(least, most)};
@@ -154,20 +157,16 @@ double number_of(const Json& value, const std::string& path, double least, doubl
 std::int64_t whole_of(const Json& value, const std::string& path, std::int64_t least,
                       std::int64_t most) {
   const double number = number_of(value, path, double(least), double(most));
-  if (number != std::floor(number)) throw JsonFault{path + ": must be a whole number"};
+  if (number != std::floor(number))
+    throw JsonFault{said("{path}: must be a whole number", {{"path", path}})};
   return std::int64_t(number);
 }
 
 std::pair<double, double> number_pair(const Json& value, const std::string& path, double least,
                                       double most) {
   if (!value.is_array() || value.size() != 2 || !value[0].is_number() || !value[1].is_number())
-    throw JsonFault{path + ": must be two numbers [a, b]"};
+    throw JsonFault{said("{path}: must be two numbers [a, b]", {{"path", path}})};
   return {number_of(value[0], path, least, most), number_of(value[1], path, least, most)};
-}
-
-void refuse_unknown(const JsonFields& fields) {
-  if (const auto unknown = fields.unknown(); !unknown.empty())
-    throw JsonFault{unknown.front() + ": this key is not known"};
 }
 
 }  // namespace bq::inline store

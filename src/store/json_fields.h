@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "quantity/checked.h"
+#include "quantity/said.h"
 
 namespace bq::inline store {
 
@@ -41,7 +42,7 @@ class JsonFields {
                              std::string_view otherwise) const {
     const std::string word = text_or(key, std::string(otherwise));
     const auto found = parse(word);
-    if (!found) fault(key, "\"" + word.substr(0, 40) + "\" is not known here");
+    if (!found) fault(key, said("\"{word}\" is not known here", {{"word", word.substr(0, 40)}}));
     return *found;
   }
   [[nodiscard]] JsonFields object(const char* key) const;
@@ -105,8 +106,5 @@ std::int64_t whole_of(const nlohmann::json& value, const std::string& path, std:
 /// A pair of numbers [a, b] in [least, most].
 std::pair<double, double> number_pair(const nlohmann::json& value, const std::string& path,
                                       double least, double most);
-
-/// Throws JsonFault at the first key that nobody asked for.
-void refuse_unknown(const JsonFields& fields);
 
 }  // namespace bq::inline store

@@ -20,6 +20,7 @@
 #include "store/micrograph_json.h"
 #include "store/plan_file.h"
 #include "store/project_file.h"
+#include "store/rule_records.h"
 #include "store/section_file.h"
 #include "store/shelf_json.h"
 #include "store/table_understanding.h"
@@ -36,12 +37,12 @@ namespace {
 using Json = nlohmann::json;
 
 /// One record as a file holds it.
-struct Kept {
+struct KeptAct {
   std::string family, kind, json;
 };
-std::vector<Kept> every_kept() {
+std::vector<KeptAct> every_kept() {
   std::ifstream in(BQ_SOURCE_DIR "/tests/data/records.txt");
-  std::vector<Kept> out;
+  std::vector<KeptAct> out;
   for (std::string line; std::getline(in, line);) {
     const auto first = line.find('\t'), second = line.find('\t', first + 1);
     out.push_back({line.substr(0, first), line.substr(first + 1, second - first - 1),
@@ -254,6 +255,10 @@ std::string records_document() {
   put_table<MarkerTouch>(out, "A touch of it (`touches`)");
   put_table<GaugeLogFile>(out, "A gauge log");
   put_table<GaugeEntry>(out, "A line of it (`entries`)");
+  put_table<EvidenceKey>(out, "A key of rules (rule-format.md)");
+  put_table<EvidenceQuestion>(out, "A question of it (`questions`)");
+  put_table<EvidenceAnswer>(out, "An answer (`answers`)");
+  put_table<EvidenceOutcome>(out, "An outcome (`outcomes`)");
   put_table<TrialPlan>(out, "A trial's plan, and its checkpoints (plan-format.md)");
   put_table<PlanFactor>(out, "A factor of it (`factors`)");
   put_table<Exclusion>(out, "What is not run (`exclude`)");
