@@ -8,6 +8,7 @@
 
 #include "quantity/angle.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/dense.h"
 #include "stats/distributions.h"
 #include "trial/making.h"
@@ -158,22 +159,31 @@ std::optional<AngleTolerance> angle_tolerance(const Trial& trial, const LifeMode
 }
 
 std::string tolerance_sentence(const AngleTolerance& known) {
-  const std::string basis = "Angles are known to ±" + print_number(known.plus_minus_deg, 2) +
-                            "° per side (95 %, " + std::to_string(known.readings) +
-                            " readings in " + std::to_string(known.logs) + " logs)";
+  const std::string basis = said(
+      "Angles are known to ±{plus_minus_deg}° per side (95 %, {readings} readings in {logs} logs)",
+      {{"plus_minus_deg", print_number(known.plus_minus_deg, 2)},
+       {"readings", std::to_string(known.readings)},
+       {"logs", std::to_string(known.logs)}});
   if (known.measured == 0)
-    return basis +
-           "; they were set, not taken from the readings, so this scatters the lives and does not "
-           "flatten the slope.";
+    return said(
+        "{basis}; they were set, not taken from the readings, so this scatters the lives and does "
+        "not flatten the slope.",
+        {{"basis", basis}});
   if (!known.corrected)
-    return basis +
-           ": that is as much as they differ from run to run, so the slope says nothing; measure "
-           "them more often, or test angles farther apart.";
+    return said(
+        "{basis}: that is as much as they differ from run to run, so the slope says nothing; "
+        "measure them more often, or test angles farther apart.",
+        {{"basis", basis}});
   const double flat = 100 * (1 - known.reliability);
-  return basis + ", which flattens the slope by " + print_number(flat, flat < 1 ? 1 : 2) +
-         " %: " + print_fixed(known.slope, 2) + " is to be read as " +
-         print_fixed(known.corrected->slope, 2) + " (" + print_fixed(known.corrected->low, 2) +
-         " to " + print_fixed(known.corrected->high, 2) + ").";
+  return said(
+      "{basis}, which flattens the slope by {flat} %: {slope} is to be read as {slope_2} ({low} to "
+      "{high}).",
+      {{"basis", basis},
+       {"flat", print_number(flat, flat < 1 ? 1 : 2)},
+       {"slope", print_fixed(known.slope, 2)},
+       {"slope_2", print_fixed(known.corrected->slope, 2)},
+       {"low", print_fixed(known.corrected->low, 2)},
+       {"high", print_fixed(known.corrected->high, 2)}});
 }
 
 }  // namespace bq::inline bluntness

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/normal_mixture.h"
 #include "trial/median.h"
 
@@ -213,7 +214,7 @@ CarriedLives carry_lives(const std::vector<const RunFit*>& runs,
   if (stopped.empty()) return out;
   const auto q = family_of(runs);
   if (!q) {
-    out.why_not = "their curves are of no kind that can be carried on";
+    out.why_not = said("their curves are of no kind that can be carried on");
     return out;
   }
   // The shape by every run that reached the limit.
@@ -240,7 +241,7 @@ CarriedLives carry_lives(const std::vector<const RunFit*>& runs,
   }
   out.checked = int(off.size());
   if (off.size() < kLeastToCheck) {
-    out.why_not = "too few runs reached the limit to check how well lives can be carried on";
+    out.why_not = said("too few runs reached the limit to check how well lives can be carried on");
     return out;
   }
   double squares = 0, centred = 0;
@@ -252,10 +253,10 @@ CarriedLives carry_lives(const std::vector<const RunFit*>& runs,
   out.spread = std::sqrt(centred / double(off.size() - 1));
   if (std::fabs(out.off) >
       std::max(kWorthTelling, 2 * out.spread / std::sqrt(double(off.size())))) {
-    out.why_not =
-        "runs that reached the limit, cut down to where these were stopped and carried on, "
-        "come out " +
-        print_number(100 * std::expm1(out.off), 2) + " % off";
+    out.why_not = said(
+        "runs that reached the limit, cut down to where these were stopped and carried on, come "
+        "out {expm1} % off",
+        {{"expm1", print_number(100 * std::expm1(out.off), 2)}});
     return out;
   }
   const double wider = std::max(1.0, std::sqrt(squares / expected));

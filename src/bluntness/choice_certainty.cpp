@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/dense.h"
 #include "stats/distributions.h"
 #include "stats/random.h"
@@ -133,18 +134,25 @@ double chance_against(const std::vector<Part>& parts, Eigen::Index rival, double
 
 std::string percent(double share) {
   // "100 %" is not said of what was drawn.
-  return share > 0.995 ? "more than 99 %" : print_number(std::round(100 * share), 3) + " %";
+  return share > 0.995 ? said("more than 99 %") : print_number(std::round(100 * share), 3) + " %";
 }
 
 std::string in_words(const Enough& enough, const std::string& first) {
-  const std::string sure = "It is " + percent(enough.chance_right) +
-                           " sure that no edge lasts a tenth longer than " + first;
+  const std::string sure =
+      said("It is {chance_right} sure that no edge lasts a tenth longer than {first}",
+           {{"chance_right", percent(enough.chance_right)}, {"first", first}});
   if (!enough.more_runs)
-    return sure + "; not even " + std::to_string(kMostMoreRuns) + " more runs of " + enough.which +
-           " would make it 95 %.";
-  if (*enough.more_runs == 0) return sure + ": enough runs were made for this choice.";
-  return sure + "; about " + std::to_string(*enough.more_runs) + " more " +
-         (*enough.more_runs == 1 ? "run" : "runs") + " of " + enough.which + " would make it 95 %.";
+    return said("{sure}; not even {most_more_runs} more runs of {which} would make it 95 %.",
+                {{"sure", sure},
+                 {"most_more_runs", std::to_string(kMostMoreRuns)},
+                 {"which", enough.which}});
+  if (*enough.more_runs == 0)
+    return said("{sure}: enough runs were made for this choice.", {{"sure", sure}});
+  return said("{sure}; about {more_runs} more {run} of {which} would make it 95 %.",
+              {{"sure", sure},
+               {"more_runs", std::to_string(*enough.more_runs)},
+               {"run", *enough.more_runs == 1 ? said("run") : said("runs")},
+               {"which", enough.which}});
 }
 
 }  // namespace
@@ -185,7 +193,8 @@ std::optional<Enough> certainty(std::vector<RankedEdge>& ranked, const std::vect
   out.chance_right = double(right) / kDraws;
   const auto rival = std::max_element(beats_first.begin() + 1, beats_first.end());
   const std::size_t other = *rival > 0 ? std::size_t(rival - beats_first.begin()) : std::size_t(1);
-  out.which = name_of(ranked[0], angles) + " and " + name_of(ranked[other], angles);
+  out.which = said("{ranked} and {ranked_2}", {{"ranked", name_of(ranked[0], angles)},
+                                               {"ranked_2", name_of(ranked[other], angles)}});
   const double ahead = usual[0] - usual[Eigen::Index(other)];
   if (out.chance_right >= kSettled) {
     out.more_runs = 0;

@@ -5,6 +5,7 @@
 #include <set>
 
 #include "bluntness/term_test.h"
+#include "quantity/said.h"
 #include "stats/holm.h"
 
 namespace bq::inline bluntness {
@@ -73,7 +74,7 @@ void judge(Circumstance& out, const LifeTable& table, const LifeSpec& edge) {
   }
   if (const auto contrast = life_contrast(*test.with, {out.name, ends.first, ends.second}))
     out.contrast = *contrast;
-  if (!out.p || !out.contrast) out.why_not = "these runs hold no answer";
+  if (!out.p || !out.contrast) out.why_not = said("these runs hold no answer");
 }
 
 /// One that could not be asked takes no part.

@@ -5,6 +5,7 @@
 #include <numbers>
 
 #include "bluntness/curve_kernel.h"
+#include "quantity/said.h"
 #include "stats/dense.h"
 #include "stats/distributions.h"
 
@@ -287,13 +288,17 @@ CurveFit describe(const CheckpointTable& t, const CurveSolution& found) {
 std::optional<Refusal> too_little(CurveModel model, const CheckpointTable& t) {
   const int needed = checkpoints_needed(model, t.has_zero());
   if (int(t.checkpoints) < needed)
-    return Refusal{"not enough to fit: " + std::to_string(t.checkpoints) +
-                   (t.checkpoints == 1 ? " checkpoint, " : " checkpoints, ") +
-                   std::to_string(needed) + " are needed" +
-                   (t.has_zero() ? "" : " without one at 0 cuts")};
+    return Refusal{
+        said("not enough to fit: {checkpoints}{checkpoint}{needed} are needed{without_one_at}",
+             {{"checkpoints", std::to_string(t.checkpoints)},
+              {"checkpoint", t.checkpoints == 1 ? said(" checkpoint, ") : said(" checkpoints, ")},
+              {"needed", std::to_string(needed)},
+              {"without_one_at", t.has_zero() ? "" : said(" without one at 0 cuts")}})};
   if (t.readings <= parameter_count(model))
-    return Refusal{"not enough to fit: " + std::to_string(t.readings) + " readings, more than " +
-                   std::to_string(parameter_count(model)) + " are needed"};
+    return Refusal{
+        said("not enough to fit: {readings} readings, more than {parameter_count} are needed",
+             {{"readings", std::to_string(t.readings)},
+              {"parameter_count", std::to_string(parameter_count(model))}})};
   return std::nullopt;
 }
 

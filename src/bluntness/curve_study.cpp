@@ -5,6 +5,7 @@
 #include <numeric>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/distributions.h"
 
 namespace bq::inline bluntness {
@@ -62,31 +63,36 @@ void check_against_bench(const RunFit& run, std::vector<std::string>& bad,
                          std::vector<std::string>& good) {
   const auto& bench = run.curve->fit.bench;
   if (!bench) {
-    good.emplace_back("Too few runs to pool their scatter: the intervals rest on this run's own.");
+    good.emplace_back(
+        said("Too few runs to pool their scatter: the intervals rest on this run's own."));
     return;
   }
   const auto percent = [](double variance) {
     return print_number(100 * std::sqrt(variance), 2) + " %";
   };
-  std::string scatter = "Scatter of all runs: " + percent(bench->within_variance()) +
-                        " a reading, " + percent(bench->checkpoint_variance()) +
-                        " a checkpoint besides";
+  std::string scatter = said(
+      "Scatter of all runs: {within_variance} a reading, {checkpoint_variance} a checkpoint "
+      "besides",
+      {{"within_variance", percent(bench->within_variance())},
+       {"checkpoint_variance", percent(bench->checkpoint_variance())}});
   if (bench->correlation > 0)
-    scatter += ", neighbouring checkpoints alike (" + print_number(bench->correlation, 2) + ")";
+    scatter += said(", neighbouring checkpoints alike ({correlation})",
+                    {{"correlation", print_number(bench->correlation, 2)}});
   const std::string p =
       run.lack_of_fit_p
           ? *run.lack_of_fit_p < 1e-4 ? "p < 0.0001" : "p " + print_number(*run.lack_of_fit_p, 2)
           : "";
   if (run.interpolated)
     bad.push_back(
-        "No curve follows these checkpoints, or runs miss every curve at the same places" +
-        (p.empty() ? "" : " (" + p + " for this one)") +
-        ": cuts to the limit are read between the checkpoints. " + scatter + ".");
+        said("No curve follows these checkpoints, or runs miss every curve at the same "
+             "places{for_this_one}: cuts to the limit are read between the checkpoints. {scatter}.",
+             {{"for_this_one", p.empty() ? "" : said(" ({p} for this one)", {{"p", p}})},
+              {"scatter", scatter}}));
   else if (run.lack_of_fit_p && *run.lack_of_fit_p < 0.05)
-    bad.push_back("The checkpoints lie farther from the curve than usual (" + p + "). " + scatter +
-                  ".");
+    bad.push_back(said("The checkpoints lie farther from the curve than usual ({p}). {scatter}.",
+                       {{"p", p}, {"scatter", scatter}}));
   else
-    good.push_back(scatter + (p.empty() ? "." : "; the curve fits by it (" + p + ")."));
+    good.push_back(scatter + (p.empty() ? "." : said("; the curve fits by it ({p}).", {{"p", p}})));
 }
 
 void check_residuals(const RunFit& run, CurveStudy& out) {
@@ -103,12 +109,14 @@ void check_residuals(const RunFit& run, CurveStudy& out) {
   std::vector<std::string> good;
   const double p_signs = plus > 0 && minus > 0 ? few_runs_chance(plus, minus, runs) : 1;
   if (p_signs < 0.05)
-    out.checks.push_back("Residuals keep their sign too long (" + std::to_string(runs) +
-                         " changes of side in " + std::to_string(plus + minus) +
-                         " checkpoints, p " + print_number(p_signs, 2) +
-                         "): the curve has another shape.");
+    out.checks.push_back(
+        said("Residuals keep their sign too long ({runs} changes of side in {minus} checkpoints, p "
+             "{p_signs}): the curve has another shape.",
+             {{"runs", std::to_string(runs)},
+              {"minus", std::to_string(plus + minus)},
+              {"p_signs", print_number(p_signs, 2)}}));
   else
-    good.emplace_back("Residuals change sides as chance would.");
+    good.emplace_back(said("Residuals change sides as chance would."));
   // Spread against cuts.
   std::vector<double> cuts, sizes;
   for (const auto& reading : run.readings) {
@@ -120,18 +128,21 @@ void check_residuals(const RunFit& run, CurveStudy& out) {
     const double p =
         std::fabs(r) < 1 ? stats::t_two_sided_p(r * std::sqrt(dof / (1 - r * r)), dof) : 0;
     if (p < 0.05)
-      out.checks.push_back(std::string("Relative scatter ") + (r > 0 ? "grows" : "shrinks") +
-                           " with the cuts (p " + print_number(p, 2) +
-                           "): clean the edge and read more at that end.");
+      out.checks.push_back(
+          said("Relative scatter {grows} with the cuts (p {p}): clean the edge and read more at "
+               "that end.",
+               {{"grows", r > 0 ? said("grows") : said("shrinks")}, {"p", print_number(p, 2)}}));
     else
-      good.emplace_back("Relative scatter is alike from start to end.");
+      good.emplace_back(said("Relative scatter is alike from start to end."));
   }
   if (const auto count = run.curve->suspects.size())
-    out.checks.push_back(std::to_string(count) + (count == 1 ? " reading lies" : " readings lie") +
-                         " beyond the bound for a single odd reading; flagged, still in the fit. "
-                         "The robust line shows what it costs.");
+    out.checks.push_back(
+        said("{count}{reading_lies} beyond the bound for a single odd reading; flagged, still in "
+             "the fit. The robust line shows what it costs.",
+             {{"count", std::to_string(count)},
+              {"reading_lies", count == 1 ? said(" reading lies") : said(" readings lie")}}));
   else
-    good.emplace_back("No reading lies beyond the bound for an odd one.");
+    good.emplace_back(said("No reading lies beyond the bound for an odd one."));
   check_against_bench(run, out.checks, good);
   out.doubts = !out.checks.empty();
   out.checks.insert(out.checks.end(), good.begin(), good.end());

@@ -7,6 +7,7 @@
 #include "edge/weakest_place.h"
 #include "quantity/angle.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/distributions.h"
 #include "stats/power.h"
 
@@ -81,8 +82,9 @@ std::string seen(const SearchRound& round) {
   std::string text = std::string(name_of(round.look.found));
   if (round.look.widest_um)
     text += ", " + print_number(*round.look.widest_um, 3) +
-            (round.look.is_thickness ? " µm thick at its widest" : " µm wide");
-  if (round.look.at_mm) text += ", " + print_number(*round.look.at_mm, 3) + " mm from the heel";
+            (round.look.is_thickness ? said(" µm thick at its widest") : said(" µm wide"));
+  if (round.look.at_mm)
+    text += said(", {at_mm} mm from the heel", {{"at_mm", print_number(*round.look.at_mm, 3)}});
   return text;
 }
 
@@ -137,16 +139,19 @@ std::vector<DamageBlock> blocks_between_looks(const Run& run) {
 }
 
 std::string seen_in_looks(long damaged, std::size_t looks) {
-  const std::string in = " in " + std::to_string(looks) + (looks == 1 ? " look" : " looks");
-  return damaged == 0   ? "none seen" + in
-         : damaged == 1 ? "seen once" + in
-         : damaged == 2 ? "seen twice" + in
-                        : "seen " + std::to_string(damaged) + " times" + in;
+  const std::string in = said(
+      " in {looks}{look}",
+      {{"looks", std::to_string(looks)}, {"look", looks == 1 ? said(" look") : said(" looks")}});
+  return damaged == 0   ? said("none seen{in}", {{"in", in}})
+         : damaged == 1 ? said("seen once{in}", {{"in", in}})
+         : damaged == 2
+             ? said("seen twice{in}", {{"in", in}})
+             : said("seen {damaged} times{in}", {{"damaged", std::to_string(damaged)}, {"in", in}});
 }
 
 std::string bound_in_words(const std::vector<DamageBlock>& blocks) {
   if (blocks.empty())
-    return "No block has been cut with this geometry yet: nothing can be promised.";
+    return said("No block has been cut with this geometry yet: nothing can be promised.");
   std::int64_t cuts = 0;
   long damaged = 0;
   for (const auto& block : blocks) {
@@ -154,19 +159,22 @@ std::string bound_in_words(const std::vector<DamageBlock>& blocks) {
     damaged += block.damaged;
   }
   const std::string so_far =
-      damaged == 0 ? "No damage in " + std::to_string(cuts) + " cuts"
-                   : std::to_string(damaged) + " of " + std::to_string(blocks.size()) +
-                         " blocks damaged in " + std::to_string(cuts) + " cuts";
+      damaged == 0 ? said("No damage in {cuts} cuts", {{"cuts", std::to_string(cuts)}})
+                   : said("{damaged} of {blocks} blocks damaged in {cuts} cuts",
+                          {{"damaged", std::to_string(damaged)},
+                           {"blocks", std::to_string(blocks.size())},
+                           {"cuts", std::to_string(cuts)}});
   const auto upper = damage_rate_upper(blocks);
   if (!upper)
-    return std::to_string(cuts) + " cuts, every block was damaged (" + std::to_string(damaged) +
-           "): nothing bounds how often.";
-  if (*upper >= 1) return so_far + ": every cut could damage it, as far as this tells.";
+    return said("{cuts} cuts, every block was damaged ({damaged}): nothing bounds how often.",
+                {{"cuts", std::to_string(cuts)}, {"damaged", std::to_string(damaged)}});
+  if (*upper >= 1)
+    return said("{so_far}: every cut could damage it, as far as this tells.", {{"so_far", so_far}});
   const double cuts_between = 1 / *upper;
-  return so_far + ": at worst 1 damage in " +
-         (cuts_between >= 10 ? print_number(std::floor(cuts_between), 12)
-                             : print_number(cuts_between, 2)) +
-         " cuts (one-sided 95 %).";
+  return said("{so_far}: at worst 1 damage in {cuts_between} cuts (one-sided 95 %).",
+              {{"so_far", so_far},
+               {"cuts_between", cuts_between >= 10 ? print_number(std::floor(cuts_between), 12)
+                                                   : print_number(cuts_between, 2)}});
 }
 
 std::vector<SearchGeometry> geometries_of(const DamageSearch& search) {
@@ -193,12 +201,16 @@ std::string load_words(const SearchLoad& load, const ApexProfile& next, const St
       yield_thickness_um(next, load.best_N_per_mm, stress.limit_MPa, stress.depth_mm);
   const double at_worst =
       yield_thickness_um(next, load.high_N_per_mm, stress.limit_MPa, stress.depth_mm);
-  std::string out = " By its own damage this search has met a side load of " +
-                    print_number(load.best_N_per_mm, 2) + " N per mm (" +
-                    print_number(load.low_N_per_mm, 2) + " to " +
-                    print_number(load.high_N_per_mm, 2) + ", 95 %, estimate), which this section ";
-  if (bends > 0) return out + "would not bear: up to " + print_number(bends, 2) + " µm thick.";
-  return out + (at_worst > 0 ? "may bear." : "bears.");
+  std::string out = said(
+      " By its own damage this search has met a side load of {best_n_per_mm} N per mm "
+      "({low_n_per_mm} to {high_n_per_mm}, 95 %, estimate), which this section ",
+      {{"best_n_per_mm", print_number(load.best_N_per_mm, 2)},
+       {"low_n_per_mm", print_number(load.low_N_per_mm, 2)},
+       {"high_n_per_mm", print_number(load.high_N_per_mm, 2)}});
+  if (bends > 0)
+    return said("{out}would not bear: up to {bends} µm thick.",
+                {{"out", out}, {"bends", print_number(bends, 2)}});
+  return out + (at_worst > 0 ? said("may bear.") : said("bears."));
 }
 
 /// Fills in the section to make after damage.
@@ -212,13 +224,16 @@ void after_damage(const DamageSearch& search, const std::vector<ApexProfile>& se
     if (round.cuts > 0 && round.look.found != DamageFound::clean)
       failed = std::max(failed, round.edge_angle_deg);
   const double angle = failed + search.step_deg;
-  std::string how = "a step of " + per_side(search.step_deg) + " steeper";
-  if (failed > last.edge_angle_deg) how += " than " + per_side(failed) + ", which failed before";
+  std::string how = said("a step of {per_side} steeper", {{"per_side", per_side(search.step_deg)}});
+  if (failed > last.edge_angle_deg)
+    how += said(" than {per_side}, which failed before", {{"per_side", per_side(failed)}});
   out.edge_angle_deg = std::min(angle, kSteepest_deg);
   out.cuts = search.rough_cuts;
   const auto damaged = damaged_thickness_um(last);
-  out.reason = "Seen: " + seen(last) + " after " + std::to_string(last.cuts) + " cuts at " +
-               per_side(last.edge_angle_deg) + ". ";
+  out.reason = said("Seen: {seen} after {cuts} cuts at {per_side}. ",
+                    {{"seen", seen(last)},
+                     {"cuts", std::to_string(last.cuts)},
+                     {"per_side", per_side(last.edge_angle_deg)}});
   if (damaged) {
     const ApexProfile& section = sections.back();
     // Nowhere slimmer than what failed: as far as the bevel before, and out of the micro-bevel.
@@ -232,22 +247,28 @@ void after_damage(const DamageSearch& search, const std::vector<ApexProfile>& se
                                      return bevel.up_to_um <= 0 || bevel.up_to_um > *damaged;
                                    });
     out.regrind_deg = std::prev(face == section.bevels.end() ? face : face + 1)->angle_deg;
-    out.reason += "Take off " + print_number(*out.remove_um, 2) +
-                  " µm so that no damaged metal is left, regrind the face of " +
-                  per_side(*out.regrind_deg) + " until it is sharp, put on a bevel of " +
-                  per_side(out.edge_angle_deg) + " per side up to where the edge is " +
-                  print_number(out.bevel_thickness_um, 3) + " µm thick";
+    out.reason += said(
+        "Take off {remove_um} µm so that no damaged metal is left, regrind the face of {per_side} "
+        "until it is sharp, put on a bevel of {per_side_2} per side up to where the edge is "
+        "{bevel_thickness_um} µm thick",
+        {{"remove_um", print_number(*out.remove_um, 2)},
+         {"per_side", per_side(*out.regrind_deg)},
+         {"per_side_2", per_side(out.edge_angle_deg)},
+         {"bevel_thickness_um", print_number(out.bevel_thickness_um, 3)}});
   } else {
     out.bevel_thickness_um = last.bevel_thickness_um;
-    out.reason += "Take off the affected metal and put on a bevel of " +
-                  per_side(out.edge_angle_deg) +
-                  " per side (measure the widest damaged thickness to size it)";
+    out.reason += said(
+        "Take off the affected metal and put on a bevel of {per_side} per side (measure the widest "
+        "damaged thickness to size it)",
+        {{"per_side", per_side(out.edge_angle_deg)}});
   }
-  out.reason += out.micro_deg ? ", renew the micro-bevel of " + per_side(*out.micro_deg) : "";
+  out.reason += out.micro_deg ? said(", renew the micro-bevel of {per_side}",
+                                     {{"per_side", per_side(*out.micro_deg)}})
+                              : "";
   out.reason += ": " + how + ".";
   if (angle > kSteepest_deg)
-    out.reason +=
-        " Steeper than 45° per side is not proposed: choose a tougher steel or a gentler use.";
+    out.reason += said(
+        " Steeper than 45° per side is not proposed: choose a tougher steel or a gentler use.");
 }
 
 }  // namespace
@@ -259,16 +280,20 @@ SearchProposal propose(const DamageSearch& search, const std::optional<StressFac
   if (search.rounds.empty()) {
     out.edge_angle_deg = search.start_angle_deg;
     out.cuts = search.rough_cuts;
-    out.reason = "Start deliberately slim: " + per_side(out.edge_angle_deg) + " per side";
-    if (out.micro_deg) out.reason += " with a micro-bevel of " + per_side(*out.micro_deg);
+    out.reason = said("Start deliberately slim: {per_side} per side",
+                      {{"per_side", per_side(out.edge_angle_deg)}});
+    if (out.micro_deg)
+      out.reason +=
+          said(" with a micro-bevel of {per_side}", {{"per_side", per_side(*out.micro_deg)}});
     out.reason += ".";
     if (stress)
-      out.reason += " The load guessed on Section would bring a plain wedge of that angle to " +
-                    print_number(wedge_stress_MPa({stress->line_N_per_mm, stress->depth_mm},
-                                                  out.edge_angle_deg) /
-                                     stress->limit_MPa,
-                                 2) +
-                    " of what the steel bears; what this search sees comes before it.";
+      out.reason += said(
+          " The load guessed on Section would bring a plain wedge of that angle to {limit_mpa} of "
+          "what the steel bears; what this search sees comes before it.",
+          {{"limit_mpa", print_number(wedge_stress_MPa({stress->line_N_per_mm, stress->depth_mm},
+                                                       out.edge_angle_deg) /
+                                          stress->limit_MPa,
+                                      2)}});
     return out;
   }
   const SearchRound& last = search.rounds.back();
@@ -288,16 +313,18 @@ SearchProposal propose(const DamageSearch& search, const std::optional<StressFac
     const std::string bound = " " + bound_in_words(same);
     if (last.confirmation) {
       out.kind = SearchProposal::Kind::finished;
-      out.reason =
-          describe(sections.back(), last.micro_deg.has_value(), AngleConvention::per_side) +
-          " held the long block with nothing but even wear. Stop here, or cut more to "
-          "tighten the promise." +
-          bound;
+      out.reason = said(
+          "{sections} held the long block with nothing but even wear. Stop here, or cut more to "
+          "tighten the promise.{bound}",
+          {{"sections",
+            describe(sections.back(), last.micro_deg.has_value(), AngleConvention::per_side)},
+           {"bound", bound}});
       return out;
     }
     out.kind = SearchProposal::Kind::confirmation;
     out.cuts = search.confirm_cuts;
-    out.reason = "Clean. Leave the edge as it is and make the long block." + bound;
+    out.reason =
+        said("Clean. Leave the edge as it is and make the long block.{bound}", {{"bound", bound}});
     return out;
   }
   after_damage(search, sections, out);
@@ -336,22 +363,30 @@ std::optional<std::string> fault_of(const DamageSearch& search) {
   if (!(search.start_angle_deg >= 1) || search.start_angle_deg > kSteepest_deg)
     return "the first angle lies between 1° and 45° per side";
   if (search.micro_deg && *search.micro_deg <= search.start_angle_deg)
-    return "a micro-bevel is steeper than the bevel it stands on: " + per_side(*search.micro_deg) +
-           " is not steeper than " + per_side(search.start_angle_deg);
+    return said(
+        "a micro-bevel is steeper than the bevel it stands on: {per_side} is not steeper than "
+        "{per_side_2}",
+        {{"per_side", per_side(*search.micro_deg)},
+         {"per_side_2", per_side(search.start_angle_deg)}});
   return std::nullopt;
 }
 
 std::optional<std::string> fault_of(const SearchRound& round, double stock_mm) {
   if (round.micro_deg && *round.micro_deg <= round.edge_angle_deg)
-    return "a micro-bevel is steeper than the bevel it stands on: " + per_side(*round.micro_deg) +
-           " is not steeper than " + per_side(round.edge_angle_deg);
+    return said(
+        "a micro-bevel is steeper than the bevel it stands on: {per_side} is not steeper than "
+        "{per_side_2}",
+        {{"per_side", per_side(*round.micro_deg)}, {"per_side_2", per_side(round.edge_angle_deg)}});
   if (round.bevel_thickness_um > 0 && round.bevel_thickness_um < kApexFloor_um)
-    return "a bevel that ends where the edge is " + print_number(round.bevel_thickness_um, 2) +
-           " µm thick is thinner than an apex is wide; it begins at " +
-           print_number(kApexFloor_um, 2) + " µm";
+    return said(
+        "a bevel that ends where the edge is {bevel_thickness_um} µm thick is thinner than an apex "
+        "is wide; it begins at {apex_floor_um} µm",
+        {{"bevel_thickness_um", print_number(round.bevel_thickness_um, 2)},
+         {"apex_floor_um", print_number(kApexFloor_um, 2)}});
   if (round.look.widest_um && round.look.is_thickness && *round.look.widest_um > 1000 * stock_mm)
-    return "damage " + print_number(*round.look.widest_um / 1000, 3) +
-           " mm thick is thicker than the blade, which is " + print_number(stock_mm, 3) + " mm";
+    return said("damage {widest_um} mm thick is thicker than the blade, which is {stock_mm} mm",
+                {{"widest_um", print_number(*round.look.widest_um / 1000, 3)},
+                 {"stock_mm", print_number(stock_mm, 3)}});
   return std::nullopt;
 }
 

@@ -6,6 +6,7 @@
 
 #include "quantity/angle.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/distributions.h"
 
 namespace bq::inline bluntness {
@@ -59,7 +60,7 @@ Checked<DamageTrend> damage_trend(const std::vector<AngledBlock>& blocks,
   std::set<double> angles;
   for (const auto& one : blocks) {
     if (one.block.cuts < 1 || !(one.angle_deg > 0 && one.angle_deg < 90))
-      return Refusal{"a block needs cuts and an angle"};
+      return Refusal{said("a block needs cuts and an angle")};
     (one.block.damaged ? low_damaged : low_clean) =
         std::min(one.block.damaged ? low_damaged : low_clean, one.angle_deg);
     (one.block.damaged ? high_damaged : high_clean) =
@@ -70,20 +71,24 @@ Checked<DamageTrend> damage_trend(const std::vector<AngledBlock>& blocks,
     centre += log_tangent(one.angle_deg) / double(blocks.size());
   }
   out.blocks = int(blocks.size());
-  if (angles.size() < 2) return Refusal{"blocks at two angles or more are needed"};
+  if (angles.size() < 2) return Refusal{said("blocks at two angles or more are needed")};
   if (out.damaged == 0)
-    return Refusal{"no block was damaged: there is nothing to relate to the angle"};
+    return Refusal{said("no block was damaged: there is nothing to relate to the angle")};
   if (out.damaged == out.blocks)
-    return Refusal{"every block was damaged: cut shorter blocks, or go steeper"};
+    return Refusal{said("every block was damaged: cut shorter blocks, or go steeper")};
   out.least_deg = *angles.begin();
   out.largest_deg = *angles.rbegin();
   const auto deg = [&](double angle) { return print_angle(angle, angles_in); };
   if (high_damaged <= low_clean)
-    return Refusal{"every block up to " + deg(high_damaged) + " was damaged and none from " +
-                   deg(low_clean) + " on: the change lies there, how steep it is cannot be told"};
+    return Refusal{
+        said("every block up to {high_damaged} was damaged and none from {low_clean} on: the "
+             "change lies there, how steep it is cannot be told",
+             {{"high_damaged", deg(high_damaged)}, {"low_clean", deg(low_clean)}})};
   if (low_damaged >= high_clean)
-    return Refusal{"only the steeper edges were damaged (from " + deg(low_damaged) +
-                   " on): look for another cause than the angle"};
+    return Refusal{
+        said("only the steeper edges were damaged (from {low_damaged} on): look for another cause "
+             "than the angle",
+             {{"low_damaged", deg(low_damaged)}})};
 
   double a = std::log(-std::log1p(-double(out.damaged) / double(out.blocks)) * double(out.blocks) /
                       total),
@@ -107,7 +112,7 @@ Checked<DamageTrend> damage_trend(const std::vector<AngledBlock>& blocks,
   }
   const double determinant = now.aa * now.bb - now.ab * now.ab;
   if (!(determinant > 0) || !std::isfinite(b) || std::fabs(b) > 200)
-    return Refusal{"the blocks do not hold a slope: the likelihood has no peak"};
+    return Refusal{said("the blocks do not hold a slope: the likelihood has no peak")};
   // Back from the centred angle.
   const double var_a = now.bb / determinant, cov = -now.ab / determinant,
                var_b = now.aa / determinant;

@@ -4,28 +4,18 @@
 #include <cmath>
 #include <map>
 
+#include "bluntness/edge_evidence.h"
 #include "edge/parting.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/distributions.h"
 #include "trial/median.h"
 
 namespace bq::inline bluntness::candidates {
 namespace {
 
-constexpr double kSameAngle_deg = 0.05;
 /// Face of a micro-bevel whose width nobody measured.
 constexpr double kMicroFacet_um = 60;
-
-std::optional<double> finish_um(const LifeRow& row) {
-  return row.facts.finish ? std::optional(row.facts.finish->mean_um()) : std::nullopt;
-}
-
-std::string names(const std::vector<std::string>& runs) {
-  std::string text;
-  for (std::size_t i = 0; i < runs.size() && i < 4; ++i) text += (i ? ", " : "") + runs[i];
-  if (runs.size() > 4) text += " and " + std::to_string(runs.size() - 4) + " more";
-  return text;
-}
 
 /// What was tested of one steel in one work.
 struct Tested {
@@ -63,58 +53,6 @@ std::set<double> angles_to_judge(const std::set<double>& tested, const Recommend
   return angles;
 }
 
-struct Evidence {
-  std::vector<const LifeRow*> rows;
-  std::string how;                                   ///< empty where `between` tells it
-  std::optional<std::pair<double, double>> between;  ///< tested angles on either side
-};
-
-/// The runs that speak for an edge: those at it, else those that bracket its angle at the same
-/// finish, else those of the steel.
-Evidence evidence_for(const std::vector<LifeRow>& rows, const RankedEdge& edge) {
-  Evidence out;
-  double below = -1e9, above = 1e9;
-  std::vector<const LifeRow*> same_finish, steel;
-  for (const auto& row : rows) {
-    if (row.facts.steel != edge.steel) continue;
-    steel.push_back(&row);
-    if (finish_um(row) != edge.finish_um) continue;
-    same_finish.push_back(&row);
-    const double angle = apex_deg(row);
-    if (std::fabs(angle - edge.angle_deg) < kSameAngle_deg) out.rows.push_back(&row);
-    if (angle < edge.angle_deg) below = std::max(below, angle);
-    if (angle > edge.angle_deg) above = std::min(above, angle);
-  }
-  if (!out.rows.empty()) {
-    out.how = "tested in ";
-    return out;
-  }
-  for (const auto* row : same_finish) {
-    const double angle = apex_deg(*row);
-    if (std::fabs(angle - below) < kSameAngle_deg || std::fabs(angle - above) < kSameAngle_deg)
-      out.rows.push_back(row);
-  }
-  if (below > 0 && above < 90 && !out.rows.empty()) {
-    out.between = {below, above};
-    return out;
-  }
-  out.rows = steel;
-  out.how = edge.extrapolated
-                ? "extrapolated beyond what was tested, from the pattern of "
-                : "this finish was not tested around this angle; from the pattern of ";
-  return out;
-}
-
-std::optional<double> fresh_reading(const Evidence& evidence,
-                                    const std::map<std::string, const RunFit*>& fits) {
-  std::vector<double> fresh;
-  for (const auto* row : evidence.rows)
-    for (const auto& reading : fits.at(row->facts.name)->readings)
-      if (reading.cuts == 0) fresh.push_back(std::exp(reading.log_value));
-  if (fresh.empty()) return std::nullopt;
-  return median_of(fresh);
-}
-
 }  // namespace
 
 double apex_deg(const LifeRow& row) { return row.facts.geometry->apex().equivalent_deg(); }
@@ -138,13 +76,15 @@ Checked<std::vector<WorkModel>> work_models(const LifeTable& all, const Recommen
   };
   for (const auto& part : limits.mix)
     if (part.share > 0) add(part.medium, part.share);
-  if (!limits.mix.empty() && !(sum > 0)) return Refusal{"no kind of work has a share above 0"};
+  if (!limits.mix.empty() && !(sum > 0))
+    return Refusal{said("no kind of work has a share above 0")};
   if (mix.empty()) add(limits.medium, 1);
   std::vector<WorkModel> out;
   for (const auto& part : mix) {
     if (std::any_of(out.begin(), out.end(),
                     [&](const WorkModel& w) { return w.medium == part.medium; }))
-      return Refusal{"\"" + part.medium + "\" stands twice in the mix of work"};
+      return Refusal{
+          said("\"{medium}\" stands twice in the mix of work", {{"medium", part.medium}})};
     const LifeTable table = in_medium(all, part.medium);
     LifeTable usable;
     for (const auto& row : table.rows) {
@@ -156,14 +96,15 @@ Checked<std::vector<WorkModel>> work_models(const LifeTable& all, const Recommen
     if (mix.size() == 1)
       left_out.insert(left_out.end(), table.left_out.begin(), table.left_out.end());
     if (usable.rows.empty())
-      return Refusal{part.medium.empty()
-                         ? std::string("no run has an edge angle")
-                         : "no run with an edge angle is in \"" + part.medium + "\""};
+      return Refusal{part.medium.empty() ? said("no run has an edge angle")
+                                         : said("no run with an edge angle is in \"{medium}\"",
+                                                {{"medium", part.medium}})};
     const LifeSpec spec = terms_with_blades(usable);
     const std::string where = mix.size() > 1 ? " (" + part.medium + ")" : "";
     if (spec.terms.empty())
-      return Refusal{"the runs do not differ in steel, angle or finish: there is nothing to rank" +
-                     where};
+      return Refusal{
+          said("the runs do not differ in steel, angle or finish: there is nothing to rank{where}",
+               {{"where", where}})};
     auto model = LifeModel::fit(usable, spec);
     if (!model) return Refusal{model.refusal().reason + where};
     left_out.insert(left_out.end(), model->left_out().begin(), model->left_out().end());
@@ -351,90 +292,6 @@ void add_evidence(RankedEdge& edge, const std::vector<WorkModel>& work, const Kn
                                       [](const DamageBlock& block) { return block.damaged; });
   }
   edge.damage_rate_upper = rate;
-}
-
-void add_reasons(RankedEdge& edge, const std::vector<WorkModel>& work, AngleConvention angles) {
-  const auto deg = [&](double angle) { return print_angle(angle, angles); };
-  int censored = 0, carried = 0;
-  bool first = true, all_tested = true;
-  for (const auto& w : work) {
-    const Evidence evidence = evidence_for(w.model.rows(), edge);
-    std::vector<std::string> runs;
-    for (const auto* row : evidence.rows) {
-      runs.push_back(row->facts.name);
-      censored += row->cuts.censoring == Censoring::right;
-      carried += row->carried.has_value();
-    }
-    all_tested = all_tested && evidence.how == "tested in ";
-    edge.evidence_runs.insert(edge.evidence_runs.end(), runs.begin(), runs.end());
-    edge.reasons.push_back((work.size() > 1 ? w.medium + ": " : "") +
-                           (evidence.between
-                                ? "interpolated between " + deg(evidence.between->first) + " and " +
-                                      deg(evidence.between->second) + " in "
-                                : evidence.how) +
-                           (runs.size() == 1 ? "run " : "runs ") + names(runs));
-    if (first && evidence.how == "tested in " && runs.size() == 1 && work.size() == 1)
-      edge.reasons.emplace_back(
-          "one run only at this edge; the rest is carried by the fitted pattern");
-    first = false;
-  }
-  edge.tested = all_tested;
-  edge.reasons.push_back(
-      "the next such edge makes at least " + print_number(std::floor(edge.life_low), 9) +
-      " cuts with 95 % confidence, the usual one " + print_number(std::round(edge.life), 9));
-  // Cuts that were made, not lives: a run that went blunt early may have been cut on for long.
-  std::int64_t longest = 0;
-  for (const auto& w : work) longest = std::max(longest, longest_cut(w.model.rows()));
-  if (longest > 0 && edge.life > double(longest))
-    edge.reasons.push_back("no run was cut for longer than " + print_number(double(longest), 9) +
-                           " cuts: what lies beyond is carried by the pattern");
-  if (edge.force_blunt_N)
-    edge.reasons.push_back("a cut takes about " +
-                           (edge.force_fresh_N
-                                ? print_number(*edge.force_fresh_N, 3) + " N fresh and "
-                                : std::string()) +
-                           print_number(*edge.force_blunt_N, 3) + " N when blunt (estimate" +
-                           (work.size() > 1 ? ", in the work that asks for most" : "") +
-                           (edge.edge_deg ? ", edge bevel " + deg(*edge.edge_deg) : "") + ")");
-  if (edge.damage_rate_upper)
-    edge.reasons.push_back("in ordinary work at worst 1 damage in " +
-                           print_number(std::floor(1 / *edge.damage_rate_upper), 6) +
-                           " cuts (95 %; " + seen_in_looks(edge.damage_seen, edge.damage_looks) +
-                           " at " + deg(edge.damage_tested_deg) + ")");
-  else
-    edge.reasons.emplace_back(
-        "nothing bounds how often it is damaged: look at it in the roughest use before many are "
-        "made");
-  if (edge.roughest == RoughestUse::damaged)
-    edge.reasons.emplace_back(
-        "under the roughest use a section nowhere thinner was damaged (damage search)");
-  if (edge.roughest == RoughestUse::held)
-    edge.reasons.emplace_back(
-        "a section nowhere thicker held the roughest use and its long block (damage search)");
-  if (edge.stress_ratio && *edge.stress_ratio > 1)
-    edge.reasons.push_back(
-        "the stress scan expects " + print_number(*edge.stress_ratio, 2) +
-        " times what the steel bears under the side load set on Section (estimate)");
-  if (edge.resharpening)
-    edge.reasons.push_back("a touch-up takes about " + print_number(edge.resharpening->minutes, 2) +
-                           " min" +
-                           (edge.resharpening->estimated ? " (a rate was estimated)" : "") +
-                           " and " + print_number(edge.resharpening->metal_mm3, 2) + " mm³");
-  if (censored)
-    edge.reasons.push_back(
-        std::to_string(censored) + " of " + std::to_string(edge.evidence_runs.size()) +
-        (edge.evidence_runs.size() == 1 ? " run" : " runs") + " never reached the threshold: " +
-        (carried == 0          ? "counted as more than was cut"
-         : carried == censored ? "carried on to it by the shape of the others' curves"
-                               : "carried on to it where the others' curves tell how, else counted "
-                                 "as more than was cut"));
-  for (const auto& coefficient : work.front().model.coefficients())
-    if (coefficient.name == "ln tan angle" && coefficient.high < 0 && !edge.tested &&
-        !is_shape_of_angle(work.front().model.spec().terms.back())) {
-      edge.reasons.push_back("life falls with the angle here (slope " +
-                             print_number(coefficient.estimate, 3) + ")");
-      break;
-    }
 }
 
 }  // namespace bq::inline bluntness::candidates

@@ -6,6 +6,7 @@
 #include <optional>
 #include <set>
 
+#include "quantity/said.h"
 #include "stats/distributions.h"
 
 namespace bq::inline bluntness {
@@ -59,8 +60,8 @@ Checked<PlacesDulled> dulling_by_place(const Trial& trial, const std::vector<boo
     runs.emplace_back(trial.runs[i].facts.name, std::move(places));
   }
   if (runs.empty())
-    return Refusal{
-        "no run was read at two places of its edge or more, fresh and at its last checkpoint"};
+    return Refusal{said(
+        "no run was read at two places of its edge or more, fresh and at its last checkpoint")};
   const auto most = std::max_element(
       sets.begin(), sets.end(), [](const auto& a, const auto& b) { return a.second < b.second; });
   const std::set<std::string>& shared = most->first;
@@ -73,9 +74,8 @@ Checked<PlacesDulled> dulling_by_place(const Trial& trial, const std::vector<boo
       used.push_back(&places);
     }
   if (used.size() < 3)
-    return Refusal{
-        "fewer than three runs were read at the same places, fresh and at their last "
-        "checkpoint"};
+    return Refusal{said(
+        "fewer than three runs were read at the same places, fresh and at their last checkpoint")};
   const double k = double(shared.size()), n = double(used.size());
   std::vector<double> mean_rise, mean_fresh;
   for (const auto* places : used) {

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "quantity/said.h"
 #include "stats/distributions.h"
 
 namespace bq::inline bluntness {
@@ -39,7 +40,7 @@ Checked<LifeContrast> life_contrast(const LifeModel& model, const FactorContrast
   out.standard_error = error;
   out.ratio = std::exp(estimate);
   if (!(error > 0) || !std::isfinite(estimate))
-    return Refusal{"the two levels cannot be told apart in these runs"};
+    return Refusal{said("the two levels cannot be told apart in these runs")};
   const double t = stats::t_quantile(0.5 + level / 2, dof);
   if (fit.exact == fit.observations || model.blade_sd() || model.steel_sd()) {
     out.seen = std::fabs(estimate) > t * error;

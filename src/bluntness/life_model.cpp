@@ -5,6 +5,8 @@
 #include <set>
 
 #include "quantity/angle.h"
+#include "quantity/said.h"
+#include "quantity/wording.h"
 #include "stats/dense.h"
 #include "stats/distributions.h"
 #include "stats/normal_mixture.h"
@@ -32,12 +34,6 @@ std::string column_name(const std::string& term) {
   return term;
 }
 
-std::string join(const std::vector<std::string>& words) {
-  std::string text;
-  for (const auto& word : words) text += (text.empty() ? "" : ", ") + word;
-  return text;
-}
-
 /// Root mean square of what each run's own curve leaves open of its ln life; 0 where none tells.
 double error_of_lives(const std::vector<LifeRow>& rows) {
   double sum = 0;
@@ -48,27 +44,6 @@ double error_of_lives(const std::vector<LifeRow>& rows) {
       ++count;
     }
   return count ? std::sqrt(sum / count) : 0;
-}
-
-/// Why no life was seen: no run reached the limit, all were past it from the start, or both. ""
-/// some were seen to end.
-std::string no_life_seen(const std::vector<LifeRow>& rows) {
-  int before = 0, after = 0;
-  for (const auto& row : rows) {
-    if (row.cuts.censoring == Censoring::none || row.carried) return "";
-    ++(row.cuts.censoring == Censoring::left ? before : after);
-  }
-  const auto runs = [](int n) { return std::to_string(n) + (n == 1 ? " run" : " runs"); };
-  if (after == 0)
-    return "every run (" + runs(before) +
-           ") was past the limit at its first reading: their lives are shorter than that, and no "
-           "more can be said; take a higher limit, or read earlier";
-  if (before == 0)
-    return "no run (" + runs(after) +
-           ") was seen to reach the limit: each lasts longer than it was cut, and no more can be "
-           "said; cut on, or take a lower limit";
-  return "no run was seen to reach the limit: " + runs(before) + " past it from the start, " +
-         runs(after) + " below it to the end";
 }
 
 }  // namespace
@@ -148,20 +123,22 @@ Checked<LifeModel> LifeModel::fit(const LifeTable& table, const LifeSpec& spec) 
     if (missing.empty())
       model.rows_.push_back(row);
     else
-      model.left_out_.push_back({row.facts.name, "has no " + join(missing)});
+      model.left_out_.push_back(
+          {row.facts.name, said("has no {missing}", {{"missing", listed(missing)}})});
   }
-  if (table.rows.empty()) return Refusal{"no run has a blunting curve that tells a life"};
+  if (table.rows.empty()) return Refusal{said("no run has a blunting curve that tells a life")};
   if (model.rows_.empty()) {
     for (const auto& term : spec.terms)
       if (std::none_of(table.rows.begin(), table.rows.end(),
                        [&](const LifeRow& row) { return value_in(row.facts, term).has_value(); }))
-        return Refusal{"no run has a value for the term \"" + term + "\""};
-    return Refusal{"no run has a blunting curve and a value for every term"};
+        return Refusal{said("no run has a value for the term \"{term}\"", {{"term", term}})};
+    return Refusal{said("no run has a blunting curve and a value for every term")};
   }
 
   model.column_names_ = {"(intercept)"};
   for (const auto& name : spec.terms) {
-    if (model.find(name)) return Refusal{"the term \"" + name + "\" is named twice"};
+    if (model.find(name))
+      return Refusal{said("the term \"{name}\" is named twice", {{"name", name}})};
     Term term;
     term.name = name;
     term.first_column = int(model.column_names_.size());
@@ -179,8 +156,9 @@ Checked<LifeModel> LifeModel::fit(const LifeTable& table, const LifeSpec& spec) 
         numbers = false;
     }
     if (levels.size() < 2)
-      return Refusal{"the term \"" + name + "\" has only one level here (" + *levels.begin() +
-                     "), so nothing can be said of it"};
+      return Refusal{said(
+          "the term \"{name}\" has only one level here ({levels}), so nothing can be said of it",
+          {{"name", name}, {"levels", *levels.begin()}})};
     term.continuous = numbers;
     term.centre = sum / double(model.rows_.size());
     term.levels.assign(levels.begin(), levels.end());
@@ -194,7 +172,8 @@ Checked<LifeModel> LifeModel::fit(const LifeTable& table, const LifeSpec& spec) 
   for (const auto& [first, second] : spec.interactions) {
     const Term *a = model.find(first), *b = model.find(second);
     if (!a || !b || a == b)
-      return Refusal{"the interaction " + first + ":" + second + " needs both as terms"};
+      return Refusal{said("the interaction {first}:{second} needs both as terms",
+                          {{"first", first}, {"second", second}})};
     model.interactions_.emplace_back(int(a - model.terms_.data()), int(b - model.terms_.data()));
     for (int i = 0; i < a->width(); ++i)
       for (int j = 0; j < b->width(); ++j)
@@ -214,10 +193,13 @@ Checked<LifeModel> LifeModel::fit(const LifeTable& table, const LifeSpec& spec) 
   auto fit = stats::censored_regression(model.design_, model.response_);
   if (!fit) {
     if (fit.refusal().place > 0)
-      return Refusal{"in this design \"" + model.column_names_[fit.refusal().place] +
-                     "\" cannot be told apart from the other terms"};
-    return Refusal{fit.refusal().reason + " (" + std::to_string(model.rows_.size()) + " runs, " +
-                   std::to_string(model.column_names_.size()) + " coefficients)"};
+      return Refusal{
+          said("in this design \"{column_names}\" cannot be told apart from the other terms",
+               {{"column_names", model.column_names_[fit.refusal().place]}})};
+    return Refusal{said("{reason} ({rows} runs, {column_names} coefficients)",
+                        {{"reason", fit.refusal().reason},
+                         {"rows", std::to_string(model.rows_.size())},
+                         {"column_names", std::to_string(model.column_names_.size())}})};
   }
   model.fit_ = *fit;
   // Runs cannot differ less than each is known to: with a degree of freedom or two the scatter
@@ -238,11 +220,12 @@ void LifeModel::add_blades() {
   std::map<std::string, int> blades;
   std::vector<int> group;
   for (const auto& row : rows_)  // a run without a blade's name stands for itself
-    group.push_back(
-        blades
-            .emplace(row.facts.blade.empty() ? "run " + row.facts.name : "blade " + row.facts.blade,
-                     int(blades.size()))
-            .first->second);
+    group.push_back(blades
+                        .emplace(row.facts.blade.empty()
+                                     ? said("run {name}", {{"name", row.facts.name}})
+                                     : said("blade {blade}", {{"blade", row.facts.blade}}),
+                                 int(blades.size()))
+                        .first->second);
   auto mixed = stats::mixed_regression(design_, response_, group);
   if (!mixed) {
     blade_note_ = mixed.refusal().reason;
@@ -350,8 +333,10 @@ Checked<Eigen::VectorXd> LifeModel::row(const LifePoint& point) const {
     }
     const auto values = values_of(term, *value);
     if (!values)
-      return Refusal{"no run here has the " + term.name + " \"" + print_factor_value(*value) +
-                     "\"; there are " + join(term.levels)};
+      return Refusal{said("no run here has the {name} \"{factor_value}\"; there are {levels}",
+                          {{"name", term.name},
+                           {"factor_value", print_factor_value(*value)},
+                           {"levels", listed(term.levels)}})};
     parts.push_back(*values);
   }
   return with_interactions(parts);
@@ -375,12 +360,13 @@ Eigen::VectorXd LifeModel::row_of(const RunFacts& facts) const {
 Checked<Eigen::VectorXd> LifeModel::row_of(const RunFacts& facts, const std::string& changed,
                                            const FactorValue& level) const {
   const Term* term = find(changed);
-  if (!term) return Refusal{"the model has no term \"" + changed + "\""};
+  if (!term) return Refusal{said("the model has no term \"{changed}\"", {{"changed", changed}})};
   FactorValue value = level;
   if (const auto* number = std::get_if<double>(&level)) {
     const bool is_angle = changed == "angle" || changed == "edge_angle";
     if ((is_angle || changed == "finish") && !(*number > 0 && (!is_angle || *number < 80)))
-      return Refusal{"\"" + print_factor_value(level) + "\" is no level of " + changed};
+      return Refusal{said("\"{level}\" is no level of {changed}",
+                          {{"level", print_factor_value(level)}, {"changed", changed}})};
     if (is_angle)
       value = std::log(std::tan(radians(*number)));
     else if (changed == "finish")
@@ -400,8 +386,10 @@ Checked<Eigen::VectorXd> LifeModel::row_of(const RunFacts& facts, const Term* ch
                          : value_in(facts, term.name);
     const auto values = own ? values_of(term, *own) : std::nullopt;
     if (!values && &term == changed)
-      return Refusal{"no run here has the " + term.name + " \"" + print_factor_value(value) +
-                     "\"; there are " + join(term.levels)};
+      return Refusal{said("no run here has the {name} \"{factor_value}\"; there are {levels}",
+                          {{"name", term.name},
+                           {"factor_value", print_factor_value(value)},
+                           {"levels", listed(term.levels)}})};
     // What is not given or not known stands at the centre, as in row().
     parts.push_back(values ? *values : centre_of(term));
   }

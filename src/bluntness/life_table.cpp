@@ -5,6 +5,7 @@
 #include <map>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline bluntness {
 
@@ -155,18 +156,23 @@ std::string carried_sentence(const LifeTable& table) {
     const std::string where = table.carried.size() > 1 && !work.empty() ? work + ": " : "";
     out += out.empty() ? "" : " ";
     if (!lives.why_not.empty()) {
-      out += where +
-             "Runs that were stopped before the limit count as \"more than\": " + lives.why_not +
-             ".";
+      out +=
+          said("{where}Runs that were stopped before the limit count as \"more than\": {why_not}.",
+               {{"where", where}, {"why_not", lives.why_not}});
       continue;
     }
-    out += where + "Readings and lives in one model: " + std::to_string(lives.carried) +
-           (lives.carried == 1 ? " run that was stopped before the limit is"
-                               : " runs that were stopped before the limit are") +
-           " carried on to it by the shape of the others' curves, as far as that is known (" +
-           std::to_string(lives.checked) +
-           " that reached it, cut down as far: " + print_number(100 * std::expm1(lives.off), 2) +
-           " % off, spread " + print_number(100 * lives.spread, 2) + " %).";
+    out += said(
+        "{where}Readings and lives in one model: {carried}{run_that_was} carried on to it by the "
+        "shape of the others' curves, as far as that is known ({checked} that reached it, cut down "
+        "as far: {expm1} % off, spread {spread} %).",
+        {{"where", where},
+         {"carried", std::to_string(lives.carried)},
+         {"run_that_was", lives.carried == 1
+                              ? said(" run that was stopped before the limit is")
+                              : said(" runs that were stopped before the limit are")},
+         {"checked", std::to_string(lives.checked)},
+         {"expm1", print_number(100 * std::expm1(lives.off), 2)},
+         {"spread", print_number(100 * lives.spread, 2)}});
   }
   return out;
 }
@@ -189,6 +195,31 @@ std::optional<std::string> work_meant(const WorkCounts& works, const std::string
   return way;
 }
 
+std::string no_life_seen(const std::vector<LifeRow>& rows) {
+  int before = 0, after = 0;
+  for (const auto& row : rows) {
+    if (row.cuts.censoring == Censoring::none || row.carried) return "";
+    ++(row.cuts.censoring == Censoring::left ? before : after);
+  }
+  const auto runs = [](int n) {
+    return std::to_string(n) + (n == 1 ? said(" run") : said(" runs"));
+  };
+  if (after == 0)
+    return said(
+        "every run ({runs}) was past the limit at its first reading: their lives are shorter than "
+        "that, and no more can be said; take a higher limit, or read earlier",
+        {{"runs", runs(before)}});
+  if (before == 0)
+    return said(
+        "no run ({runs}) was seen to reach the limit: each lasts longer than it was cut, and no "
+        "more can be said; cut on, or take a lower limit",
+        {{"runs", runs(after)}});
+  return said(
+      "no run was seen to reach the limit: {runs} past it from the start, {runs_2} below it to the "
+      "end",
+      {{"runs", runs(before)}, {"runs_2", runs(after)}});
+}
+
 LifeTable in_medium(const LifeTable& table, const std::string& name) {
   const std::string work = work_meant(media_of(table), name).value_or(name);
   LifeTable out;
@@ -198,11 +229,12 @@ LifeTable in_medium(const LifeTable& table, const std::string& name) {
   for (const auto& row : table.rows) {
     if (row.work == work)
       out.rows.push_back(row);
+    else if (is_in_medium(work, row.facts.medium))
+      out.left_out.push_back(
+          {row.facts.name, said("another way of cutting ({work})", {{"work", row.work}})});
     else
       out.left_out.push_back(
-          {row.facts.name, (is_in_medium(work, row.facts.medium) ? "another way of cutting ("
-                                                                 : "in another medium (") +
-                               row.work + ")"});
+          {row.facts.name, said("in another medium ({work})", {{"work", row.work}}), true});
   }
   return out;
 }

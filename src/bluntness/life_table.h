@@ -34,6 +34,7 @@ struct LifeRow {
 struct LeftOut {
   std::string run;
   std::string reason;
+  bool other_medium = false;  ///< it says nothing of this work, and nothing is wrong with it
 };
 
 /// How lives of a kind of work were carried on, or why not.
@@ -60,6 +61,10 @@ struct LifeTable {
 /// The most cuts that one of these runs was made to do; 0 not known. What lies beyond is carried by
 /// the pattern.
 std::int64_t longest_cut(const std::vector<LifeRow>& rows);
+
+/// Why no life was seen: no run reached the limit, all were past it from the start, or both. ""
+/// some were seen to end.
+std::string no_life_seen(const std::vector<LifeRow>& rows);
 
 /// The factor that names who took a run's readings, where one person took them all.
 inline constexpr const char* kOperatorTerm = "operator";

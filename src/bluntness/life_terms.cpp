@@ -8,6 +8,7 @@
 #include "bluntness/life_model.h"
 #include "bluntness/term_test.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/distributions.h"
 
 namespace bq::inline bluntness {
@@ -108,17 +109,21 @@ std::vector<std::string> side_sentences(const std::vector<SideDifference>& sides
         side.p ? " (p " + (*side.p < 1e-4 ? "< 0.0001" : "= " + print_number(*side.p, 2)) + ")"
                : "";
     if (side.taken)
-      out.push_back("The runs differ in " + what + " too" + p +
-                    ": it is in the model, the rest is compared within it.");
+      out.push_back(said(
+          "The runs differ in {what} too{p}: it is in the model, the rest is compared within it.",
+          {{"what", what}, {"p", p}}));
     else if (side.why_not.empty())
-      out.push_back("No difference between the " +
-                    std::string(side.term == "block"         ? "blocks"
-                                : side.term == kOperatorTerm ? "operators"
-                                                             : "batches of medium") +
-                    " can be told" + p + "; they are not in the model.");
+      out.push_back(
+          said("No difference between the {blocks} can be told{p}; they are not in the model.",
+               {{"blocks", side.term == "block"         ? said("blocks")
+                           : side.term == kOperatorTerm ? said("operators")
+                                                        : said("batches of medium")},
+                {"p", p}}));
     else
-      out.push_back("The runs differ in " + what + " too, and it is not allowed for: " +
-                    side.why_not + ". What it does is mixed into the rest.");
+      out.push_back(
+          said("The runs differ in {what} too, and it is not allowed for: {why_not}. What it does "
+               "is mixed into the rest.",
+               {{"what", what}, {"why_not", side.why_not}}));
   }
   return out;
 }
@@ -140,11 +145,10 @@ bool blades_used_again(const LifeTable& table) {
 
 std::string drawn_sentence(const LifeModel& model) {
   if (!model.steel_sd()) return "";
-  return "The steels are drawn toward their mean, as far as these runs see them alike (they seem "
-         "to "
-         "differ by about " +
-         print_number(100 * std::expm1(*model.steel_sd()), 2) +
-         " %): the first of many owes some of its life to luck.";
+  return said(
+      "The steels are drawn toward their mean, as far as these runs see them alike (they seem to "
+      "differ by about {expm1} %): the first of many owes some of its life to luck.",
+      {{"expm1", print_number(100 * std::expm1(*model.steel_sd()), 2)}});
 }
 
 LifeSpec usual_terms(const LifeTable& table) {

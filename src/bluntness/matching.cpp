@@ -5,6 +5,7 @@
 
 #include "quantity/angle.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline bluntness {
 namespace {
@@ -65,18 +66,19 @@ Checked<MatchQuestion> parse_match(MatchKind kind, std::string_view text) {
   if (!value) return Refusal{value.refusal().reason, at + 1};
   question.from_value = *value;
   if (kind == MatchKind::angle && !angle_in_range(*value))
-    return Refusal{"the angle must lie between 0° and 80° per side, both excluded", at + 1};
+    return Refusal{said("the angle must lie between 0° and 80° per side, both excluded"), at + 1};
   if (kind == MatchKind::finish && !(*value > 0))
-    return Refusal{"the finish must be above 0 µm", at + 1};
+    return Refusal{said("the finish must be above 0 µm"), at + 1};
   return question;
 }
 
 Checked<MatchAnswer> match(const LifeModel& model, const MatchQuestion& question) {
-  const std::string term = question.kind == MatchKind::angle ? "angle" : "finish";
+  const std::string term = question.kind == MatchKind::angle ? said("angle") : said("finish");
   for (const auto& needed : {std::string("steel"), term})
     if (std::find(model.spec().terms.begin(), model.spec().terms.end(), needed) ==
         model.spec().terms.end())
-      return Refusal{"matching needs the term \"" + needed + "\" in the model"};
+      return Refusal{
+          said("matching needs the term \"{needed}\" in the model", {{"needed", needed}})};
   const double x_from = to_x(question.kind, question.from_value);
   const auto from = model.row(point_at(question.kind, question.from, x_from));
   if (!from) return from.refusal();
@@ -96,7 +98,8 @@ Checked<MatchAnswer> match(const LifeModel& model, const MatchQuestion& question
                     std::find(model.spec().terms.begin(), model.spec().terms.end(), kAngleBend)) {
     // The row is affine in x, so the contrast is too.
     slope = misses(1) - misses(0);
-    if (slope == 0) return Refusal{"the fitted effect of the " + term + " is exactly zero"};
+    if (slope == 0)
+      return Refusal{said("the fitted effect of the {term} is exactly zero", {{"term", term}})};
     x = -misses(0) / slope;
   } else {
     // A bent life can be met at two angles, or at none: the nearest within what was tested.
@@ -112,11 +115,12 @@ Checked<MatchAnswer> match(const LifeModel& model, const MatchQuestion& question
       if (!nearest || std::abs(a - x_from) < std::abs(*nearest - x_from)) nearest = a;
     }
     if (!nearest)
-      return Refusal{"life bends over the angle, and no angle tested with " + question.to +
-                     " meets it"};
+      return Refusal{said("life bends over the angle, and no angle tested with {to} meets it",
+                          {{"to", question.to}})};
     x = *nearest;
     slope = (misses(x + 1e-4) - misses(x - 1e-4)) / 2e-4;
-    if (std::abs(slope) < 1e-6) return Refusal{"life turns right there: the angle cannot be told"};
+    if (std::abs(slope) < 1e-6)
+      return Refusal{said("life turns right there: the angle cannot be told")};
   }
 
   MatchAnswer answer;
@@ -142,10 +146,10 @@ Checked<MatchAnswer> match(const LifeModel& model, const MatchQuestion& question
       !tested_range(model, question.kind, question.from).holds(question.from_value);
   const bool censored = model.regression().exact < model.regression().observations;
   if (model.blade_sd())
-    answer.method = "Fieller's interval with t quantiles, blades as a random effect";
+    answer.method = said("Fieller's interval with t quantiles, blades as a random effect");
   else
-    answer.method = censored ? "profile likelihood, small-sample cutoff"
-                             : "profile likelihood, small-sample cutoff (Fieller's interval)";
+    answer.method = censored ? said("profile likelihood, small-sample cutoff")
+                             : said("profile likelihood, small-sample cutoff (Fieller's interval)");
   return answer;
 }
 

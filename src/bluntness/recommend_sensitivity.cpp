@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline bluntness::ranking {
 namespace {
@@ -16,7 +17,7 @@ std::array<double, kFigures> weights_of(const RecommendWishes& w) {
 }
 
 std::string cuts_per_event(double rate) {
-  return "1 event in " + print_number(std::floor(1 / rate), 6) + " cuts";
+  return said("1 event in {rate} cuts", {{"rate", print_number(std::floor(1 / rate), 6)}});
 }
 
 /// What comes first among those that pass `still`; its name or that nothing does.
@@ -24,8 +25,9 @@ template <class Still>
 std::string then_first(const std::vector<Judged>& passed, AngleConvention angles,
                        const Still& still) {
   for (const auto& one : passed)
-    if (still(one.edge)) return "then " + name_of(one.edge, angles) + " comes first";
-  return "then no edge passes";
+    if (still(one.edge))
+      return said("then {edge} comes first", {{"edge", name_of(one.edge, angles)}});
+  return said("then no edge passes");
 }
 
 /// A limit as it is and the figure it is about; false where the edge's figure is not known.
@@ -62,7 +64,7 @@ double rounded_up(double value) {
 std::string print_limit(Limit limit, double value) {
   switch (limit) {
     case Limit::life:
-      return print_number(std::floor(value), 6) + " cuts";
+      return said("{floor} cuts", {{"floor", print_number(std::floor(value), 6)}});
     case Limit::force:
       return print_number(rounded_up(value), 6) + " N";
     case Limit::damage:
@@ -89,9 +91,12 @@ void add_weights(const std::vector<Judged>& passed, const RecommendWishes& wishe
     }
     const double weight = weights[std::size_t(k)] + least;
     if (taker && weight <= 10)
-      out.push_back("With a weight on " + std::string(kFigureWords[k]) + " above " +
-                    print_number(weight, 2) + " (now " + print_number(weights[std::size_t(k)], 2) +
-                    ") " + name_of(taker->edge, angles) + " comes first.");
+      out.push_back(
+          said("With a weight on {figure_words} above {weight} (now {weights}) {edge} comes first.",
+               {{"figure_words", kFigureWords[k]},
+                {"weight", print_number(weight, 2)},
+                {"weights", print_number(weights[std::size_t(k)], 2)},
+                {"edge", name_of(taker->edge, angles)}}));
   }
 }
 
@@ -170,38 +175,30 @@ std::vector<std::string> sensitivity(const std::vector<Judged>& passed,
   if (passed.empty()) return out;
   const RankedEdge& first = passed.front().edge;
   if (first.force_blunt_N)
-    out.push_back("Changes if the force limit falls below " +
-                  print_number(rounded_up(*first.force_blunt_N), 6) + " N: " +
-                  then_first(passed, angles,
-                             [&](const RankedEdge& e) {
-                               return e.force_blunt_N &&
-                                      *e.force_blunt_N < *first.force_blunt_N - 1e-9;
-                             }) +
-                  ".");
+    out.push_back(said("Changes if the force limit falls below {force_blunt_n} N: {then_first}.",
+                       {{"force_blunt_n", print_number(rounded_up(*first.force_blunt_N), 6)},
+                        {"then_first", then_first(passed, angles, [&](const RankedEdge& e) {
+                           return e.force_blunt_N && *e.force_blunt_N < *first.force_blunt_N - 1e-9;
+                         })}}));
   if (first.damage_rate_upper)
-    out.push_back("Changes if less than " + cuts_per_event(*first.damage_rate_upper) +
-                  " is allowed: " +
-                  then_first(passed, angles,
-                             [&](const RankedEdge& e) {
-                               return e.damage_rate_upper &&
-                                      *e.damage_rate_upper < *first.damage_rate_upper * (1 - 1e-9);
-                             }) +
-                  ".");
+    out.push_back(said("Changes if less than {cuts_per_event} is allowed: {then_first}.",
+                       {{"cuts_per_event", cuts_per_event(*first.damage_rate_upper)},
+                        {"then_first", then_first(passed, angles, [&](const RankedEdge& e) {
+                           return e.damage_rate_upper &&
+                                  *e.damage_rate_upper < *first.damage_rate_upper * (1 - 1e-9);
+                         })}}));
   if (first.resharpening)
-    out.push_back("Changes if a touch-up may take less than " +
-                  print_number(rounded_up(first.resharpening->minutes), 6) + " min: " +
-                  then_first(passed, angles,
-                             [&](const RankedEdge& e) {
-                               return e.resharpening &&
-                                      e.resharpening->minutes < first.resharpening->minutes - 1e-9;
-                             }) +
-                  ".");
-  out.push_back(
-      "Changes if the next edge must last more than " +
-      print_number(std::floor(first.life_low), 6) + " cuts: " +
-      then_first(passed, angles,
-                 [&](const RankedEdge& e) { return e.life_low > first.life_low * (1 + 1e-9); }) +
-      ".");
+    out.push_back(said("Changes if a touch-up may take less than {minutes} min: {then_first}.",
+                       {{"minutes", print_number(rounded_up(first.resharpening->minutes), 6)},
+                        {"then_first", then_first(passed, angles, [&](const RankedEdge& e) {
+                           return e.resharpening &&
+                                  e.resharpening->minutes < first.resharpening->minutes - 1e-9;
+                         })}}));
+  out.push_back(said("Changes if the next edge must last more than {life_low} cuts: {then_first}.",
+                     {{"life_low", print_number(std::floor(first.life_low), 6)},
+                      {"then_first", then_first(passed, angles, [&](const RankedEdge& e) {
+                         return e.life_low > first.life_low * (1 + 1e-9);
+                       })}}));
   // What one limit alone keeps from the first place, by the least loosening of each.
   for (const Limit limit : {Limit::life, Limit::force, Limit::damage, Limit::minutes}) {
     const Judged* nearest = nullptr;
@@ -216,10 +213,12 @@ std::vector<std::string> sensitivity(const std::vector<Judged>& passed,
       nearest = &one;
     }
     if (nearest)
-      out.push_back("With a limit on " + std::string(words_of(limit)) + " of " +
-                    print_limit(limit, loosening(*nearest, limits)->to) + " instead of " +
-                    print_limit(limit, loosening(*nearest, limits)->from) + " " +
-                    name_of(nearest->edge, angles) + " would come first.");
+      out.push_back(
+          said("With a limit on {limit} of {limit_2} instead of {limit_3} {edge} would come first.",
+               {{"limit", std::string(words_of(limit))},
+                {"limit_2", print_limit(limit, loosening(*nearest, limits)->to)},
+                {"limit_3", print_limit(limit, loosening(*nearest, limits)->from)},
+                {"edge", name_of(nearest->edge, angles)}}));
   }
   add_weights(passed, wishes, angles, out);
   return out;
@@ -237,11 +236,13 @@ std::string rule_in_words(const RecommendWishes& wishes) {
     if (weights[std::size_t(k)] > 0)
       parts += (used++ ? ", " : "") + std::string(figures[k]) + " × " +
                print_number(weights[std::size_t(k)], 2);
-  if (used == 0) return "No wish has a weight: edges stand by the lower limit of life.";
+  if (used == 0) return said("No wish has a weight: edges stand by the lower limit of life.");
   if (used == 1 && weights[0] > 0)
-    return "Ranked by the lower 95 % limit of life for the next single edge.";
-  return "Ranked by weighted ratios to the best: " + parts +
-         ". What is not known of an edge counts as the worst that is known.";
+    return said("Ranked by the lower 95 % limit of life for the next single edge.");
+  return said(
+      "Ranked by weighted ratios to the best: {parts}. What is not known of an edge counts as the "
+      "worst that is known.",
+      {{"parts", parts}});
 }
 
 }  // namespace bq::inline bluntness::ranking

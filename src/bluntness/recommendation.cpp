@@ -7,6 +7,7 @@
 #include "bluntness/edge_candidates.h"
 #include "bluntness/recommend_sensitivity.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/distributions.h"
 
 namespace bq::inline bluntness {
@@ -103,14 +104,19 @@ std::optional<NextBestRun> next_best_run(const std::vector<WorkModel>& work,
       best.medium = work[i].medium;
     }
   best.interval_shrinks_to = std::sqrt(std::min(1.0, least));
-  const std::string where = work.size() > 1 ? " in " + best.medium : std::string(),
-                    pair = name_of(ranked[0], angles) + " against " + name_of(other, angles),
+  const std::string where = work.size() > 1 ? said(" in {medium}", {{"medium", best.medium}})
+                                            : std::string(),
+                    pair = said("{ranked} against {other}", {{"ranked", name_of(ranked[0], angles)},
+                                                             {"other", name_of(other, angles)}}),
                     left = print_number(100 * best.interval_shrinks_to, 3) + " %";
-  best.reason = !best.helps()
-                    ? "no single run settles " + pair + ": even this one" + where + " leaves " +
-                          left + " of today's interval of their difference"
-                    : "one more run here" + where + " tells most about " + pair +
-                          ": their difference would be known to " + left + " of today's interval";
+  best.reason = !best.helps() ? said(
+                                    "no single run settles {pair}: even this one{where} leaves "
+                                    "{left} of today's interval of their difference",
+                                    {{"pair", pair}, {"where", where}, {"left", left}})
+                              : said(
+                                    "one more run here{where} tells most about {pair}: their "
+                                    "difference would be known to {left} of today's interval",
+                                    {{"where", where}, {"pair", pair}, {"left", left}});
   return best;
 }
 
@@ -141,9 +147,9 @@ void settle_ties(Recommendation& out, const std::vector<WorkModel>& work, AngleC
       // The wishes may have set the first one above it for something else.
       if (!edge.tested || edge.score < out.ranked.front().score - kLevelScore) continue;
       edge.reasons.insert(edge.reasons.begin(),
-                          "it was made and tried; the life of " +
-                              name_of(out.ranked.front(), angles) +
-                              ", which was not, cannot be told apart from its own");
+                          said("it was made and tried; the life of {ranked}, which was not, cannot "
+                               "be told apart from its own",
+                               {{"ranked", name_of(out.ranked.front(), angles)}}));
       std::rotate(out.ranked.begin(), out.ranked.begin() + std::ptrdiff_t(i),
                   out.ranked.begin() + std::ptrdiff_t(i) + 1);
       break;
@@ -157,11 +163,13 @@ void settle_ties(Recommendation& out, const std::vector<WorkModel>& work, AngleC
     }
   out.level_with_first = count;
   if (count)
-    out.remarks.insert(out.remarks.begin(),
-                       std::to_string(count) +
-                           (count == 1 ? " edge has a life" : " edges have lives") +
-                           " that cannot be told apart from the first's (95 %), " +
-                           std::to_string(tested) + " of them tried: what else matters decides.");
+    out.remarks.insert(
+        out.remarks.begin(),
+        said("{count}{edge_has_life} that cannot be told apart from the first's (95 %), {tested} "
+             "of them tried: what else matters decides.",
+             {{"count", std::to_string(count)},
+              {"edge_has_life", count == 1 ? said(" edge has a life") : said(" edges have lives")},
+              {"tested", std::to_string(tested)}}));
 }
 
 }  // namespace
@@ -177,7 +185,8 @@ Checked<Recommendation> recommend(const Trial& trial, const std::vector<RunFit>&
                                   const RecommendEvidence& evidence) {
   Recommendation out;
   const LifeTable table = life_table(trial, fits, threshold);
-  if (table.rows.empty()) return Refusal{"no run has enough checkpoints for a blunting curve"};
+  if (table.rows.empty())
+    return Refusal{said("no run has enough checkpoints for a blunting curve")};
   const auto work = candidates::work_models(table, limits, out.left_out);
   if (!work) return work.refusal();
   for (const auto& w : *work) {
@@ -199,24 +208,26 @@ Checked<Recommendation> recommend(const Trial& trial, const std::vector<RunFit>&
   }
   out.candidates = int(all.size());
   const auto edges = [](int n) {
-    return std::to_string(n) + (n == 1 ? " edge does" : " edges do");
+    return std::to_string(n) + (n == 1 ? said(" edge does") : said(" edges do"));
   };
   std::string without_strokes;
   for (const auto& w : *work)
     if (!w.medium.empty() && !evidence.force.contains(w.medium))
-      without_strokes += (without_strokes.empty() ? " in " : ", ") + w.medium;
+      without_strokes += (without_strokes.empty() ? said(" in ") : ", ") + w.medium;
   if (no_force)
-    out.remarks.push_back(edges(no_force) + " not pass because no force strokes" + without_strokes +
-                          " tell the cutting force: record strokes at the checkpoints of runs with "
-                          "at least two bevels.");
+    out.remarks.push_back(
+        said("{edges} not pass because no force strokes{without_strokes} tell the cutting force: "
+             "record strokes at the checkpoints of runs with at least two bevels.",
+             {{"edges", edges(no_force)}, {"without_strokes", without_strokes}}));
   if (no_damage)
-    out.remarks.push_back(edges(no_damage) +
-                          " not pass because nobody has looked for damage at that angle or a "
-                          "slimmer one, or every look found some.");
+    out.remarks.push_back(
+        said("{edges} not pass because nobody has looked for damage at that angle or a slimmer "
+             "one, or every look found some.",
+             {{"edges", edges(no_damage)}}));
   if (no_minutes)
     out.remarks.push_back(
-        edges(no_minutes) +
-        " not pass because the shelf cannot make that edge, or it is not known how.");
+        said("{edges} not pass because the shelf cannot make that edge, or it is not known how.",
+             {{"edges", edges(no_minutes)}}));
 
   if (auto drawn = drawn_sentence(work->front().model); !drawn.empty())
     out.remarks.push_back(std::move(drawn));
@@ -234,11 +245,11 @@ Checked<Recommendation> recommend(const Trial& trial, const std::vector<RunFit>&
   for (auto& one : stopped) {
     for (const Limit limit : one.stopped_by) {
       if (limit == Limit::roughest && !limits.hold_roughest) {
-        one.edge.reasons.emplace_back("not offered: it was damaged under the roughest use");
+        one.edge.reasons.emplace_back(said("not offered: it was damaged under the roughest use"));
         continue;
       }
-      one.edge.reasons.push_back("stopped by the limit on " +
-                                 std::string(ranking::words_of(limit)));
+      one.edge.reasons.push_back(said("stopped by the limit on {words_of}",
+                                      {{"words_of", std::string(ranking::words_of(limit))}}));
     }
     out.refused.push_back(std::move(one.edge));
   }

@@ -7,6 +7,7 @@
 #include "edge/section_outcomes.h"
 #include "quantity/angle.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline bluntness {
 namespace {
@@ -136,11 +137,13 @@ std::string describe(const ApexProfile& section, bool has_micro, AngleConvention
   std::string out;
   for (std::size_t i = has_micro ? 1 : 0; i < section.bevels.size(); ++i) {
     const auto& bevel = section.bevels[i];
-    out += (out.empty() ? "" : " on ") + print_angle(bevel.angle_deg, angles);
-    if (bevel.up_to_um > 0) out += " up to " + print_number(bevel.up_to_um, 3) + " µm thick";
+    out += (out.empty() ? "" : said(" on ")) + print_angle(bevel.angle_deg, angles);
+    if (bevel.up_to_um > 0)
+      out += said(" up to {up_to_um} µm thick", {{"up_to_um", print_number(bevel.up_to_um, 3)}});
   }
   if (has_micro)
-    out += ", under a micro-bevel of " + print_angle(section.bevels.front().angle_deg, angles);
+    out += said(", under a micro-bevel of {angle_deg}",
+                {{"angle_deg", print_angle(section.bevels.front().angle_deg, angles)}});
   return out;
 }
 

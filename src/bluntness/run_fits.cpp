@@ -4,6 +4,7 @@
 
 #include "bluntness/bench_scatter.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/distributions.h"
 #include "trial/median.h"
 
@@ -59,7 +60,7 @@ RunFit fit_run(const Run& run, Unit unit, const CurveOptions& options) {
   out.run = run.facts.name;
   out.readings = log_readings(run, unit);
   if (out.readings.empty()) {
-    out.why_not = "no readings yet";
+    out.why_not = said("no readings yet");
     return out;
   }
   out.first_median = first_median_of(out.readings);
@@ -133,19 +134,20 @@ Checked<Threshold> parse_threshold(std::string_view text, Unit unit,
                                    const std::vector<RunFit>& fits, bool bare_number_allowed) {
   auto leading = parse_leading_number(text);
   if (!leading) return leading.refusal();
-  if (!(leading->number > 0)) return Refusal{"the threshold must be above zero"};
+  if (!(leading->number > 0)) return Refusal{said("the threshold must be above zero")};
   if (leading->rest == "x" || leading->rest == "×") {
     if (const auto fresh = median_fresh_reading(fits))
-      return Threshold{leading->number * *fresh, unit,
-                       print_number(leading->number) + " × the median fresh reading"};
+      return Threshold{
+          leading->number * *fresh, unit,
+          said("{number} × the median fresh reading", {{"number", print_number(leading->number)}})};
     // Nobody read a fresh edge: the earliest readings stand in for it, and that is said.
     const auto first = median_first_reading(fits);
     if (!first)
       return Refusal{
-          "a threshold in multiples of the fresh reading needs readings, and there are none"};
-    return Threshold{
-        leading->number * *first, unit,
-        print_number(leading->number) + " × the median first reading (no run was read at 0 cuts)"};
+          said("a threshold in multiples of the fresh reading needs readings, and there are none")};
+    return Threshold{leading->number * *first, unit,
+                     said("{number} × the median first reading (no run was read at 0 cuts)",
+                          {{"number", print_number(leading->number)}})};
   }
   auto measure =
       parse_measure(text, kind_of(unit), bare_number_allowed ? std::optional(unit) : std::nullopt);

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "quantity/said.h"
 #include "trial/median.h"
 
 namespace bq::inline bluntness {
@@ -55,8 +56,8 @@ double StartGroup::lower() const { return std::exp(chart->lower); }
 double StartGroup::upper() const { return std::exp(chart->upper); }
 
 std::string name_of(const StartGroup& group) {
-  std::string out = group.steel.empty() ? "steel not said" : group.steel;
-  out += group.finish ? ", " + print_finish(*group.finish) : ", finish not said";
+  std::string out = group.steel.empty() ? said("steel not said") : group.steel;
+  out += group.finish ? ", " + print_finish(*group.finish) : said(", finish not said");
   if (group.cut_mode) out += ", " + std::string(name_of(*group.cut_mode));
   return out;
 }
@@ -95,31 +96,42 @@ std::optional<StartVerdict> start_of_run(const std::vector<StartGroup>& groups, 
     for (const auto& start : group.starts) {
       if (start.run != run) continue;
       const std::string reading = print_measure(start.reading, unit, 3);
-      const std::string count =
-          std::to_string(group.starts.size()) + (group.starts.size() == 1 ? " start" : " starts");
+      const std::string count = std::to_string(group.starts.size()) +
+                                (group.starts.size() == 1 ? said(" start") : said(" starts"));
       if (!group.chart)
         return StartVerdict{&group, &start,
-                            "Not judged: " + count + " of " + name_of(group) + ", at least " +
-                                std::to_string(std::max(3, options.least_starts)) +
-                                " are needed. This one read " + reading + "."};
+                            said("Not judged: {count} of {group}, at least {max} are needed. This "
+                                 "one read {reading}.",
+                                 {{"count", count},
+                                  {"group", name_of(group)},
+                                  {"max", std::to_string(std::max(3, options.least_starts))},
+                                  {"reading", reading}})};
       const std::string limits =
-          print_measure(group.lower(), unit, 3) + " to " + print_measure(group.upper(), unit, 3);
+          said("{lower} to {upper}", {{"lower", print_measure(group.lower(), unit, 3)},
+                                      {"upper", print_measure(group.upper(), unit, 3)}});
       const std::string basis =
-          " (" + count + " of " + name_of(group) +
-          (group.provisional ? "; provisional below " + std::to_string(options.firm_starts) : "") +
-          ")";
+          said(" ({count} of {group}{provisional_below})",
+               {{"count", count},
+                {"group", name_of(group)},
+                {"provisional_below",
+                 group.provisional ? said("; provisional below {firm_starts}",
+                                          {{"firm_starts", std::to_string(options.firm_starts)}})
+                                   : ""}});
       switch (start.state) {
         case StartState::too_dull:
           return StartVerdict{&group, &start,
-                              "Out, too dull: " + reading + " lies above " + limits + basis +
-                                  ". Look at the apex and finish it again before cutting."};
+                              said("Out, too dull: {reading} lies above {limits}{basis}. Look at "
+                                   "the apex and finish it again before cutting.",
+                                   {{"reading", reading}, {"limits", limits}, {"basis", basis}})};
         case StartState::too_sharp:
           return StartVerdict{&group, &start,
-                              "Out, too sharp: " + reading + " lies below " + limits + basis +
-                                  ". A burr that stands up reads like this: look before cutting."};
+                              said("Out, too sharp: {reading} lies below {limits}{basis}. A burr "
+                                   "that stands up reads like this: look before cutting.",
+                                   {{"reading", reading}, {"limits", limits}, {"basis", basis}})};
         default:
           return StartVerdict{&group, &start,
-                              "In: " + reading + " lies within " + limits + basis + "."};
+                              said("In: {reading} lies within {limits}{basis}.",
+                                   {{"reading", reading}, {"limits", limits}, {"basis", basis}})};
       }
     }
   return std::nullopt;

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/distributions.h"
 
 namespace bq::inline bluntness {
@@ -86,23 +87,29 @@ constexpr double kSteady_deg = 1;
 
 std::string describe(const Steadiness& s, double target_deg) {
   const auto degrees = [](double value) { return print_fixed(value, 1) + "°"; };
-  std::string text = "The steepest moments decide the apex: " + degrees(s.tail_deg);
-  if (s.tail_low) text += " (" + degrees(*s.tail_low) + " to " + degrees(*s.tail_high) + ")";
+  std::string text =
+      said("The steepest moments decide the apex: {degrees}", {{"degrees", degrees(s.tail_deg)}});
+  if (s.tail_low)
+    text += said(" ({degrees} to {degrees_2})",
+                 {{"degrees", degrees(*s.tail_low)}, {"degrees_2", degrees(*s.tail_high)}});
   const double over = s.over_target_deg;
-  text += ", " + degrees(std::fabs(over)) + (over >= 0 ? " over" : " under") + " the " +
-          degrees(target_deg) + " aimed at (per side). ";
-  text += "Within a stroke the angle scatters by " + degrees(s.within_sd_deg) +
-          " (SD), between strokes by " + degrees(s.between_sd_deg) + ". ";
+  text += said(", {degrees}{over} the {degrees_2} aimed at (per side). ",
+               {{"degrees", degrees(std::fabs(over))},
+                {"over", over >= 0 ? said(" over") : said(" under")},
+                {"degrees_2", degrees(target_deg)}});
+  text +=
+      said("Within a stroke the angle scatters by {degrees} (SD), between strokes by {degrees_2}. ",
+           {{"degrees", degrees(s.within_sd_deg)}, {"degrees_2", degrees(s.between_sd_deg)}});
   if (over > 1 && s.between_sd_deg < 0.7 * s.within_sd_deg)
-    text += "Most of it happens inside a stroke: mind its end, where the hand tips up.";
+    text += said("Most of it happens inside a stroke: mind its end, where the hand tips up.");
   else if (over > 1)
-    text += "Strokes differ among themselves: set the angle anew before each one.";
+    text += said("Strokes differ among themselves: set the angle anew before each one.");
   else if (s.within_sd_deg > kSteady_deg || s.between_sd_deg > kSteady_deg)
-    text += "The mean is near, but no stroke can be relied on: slower strokes, or a guide.";
+    text += said("The mean is near, but no stroke can be relied on: slower strokes, or a guide.");
   else if (over < -1)
-    text += "Steady, but flatter than aimed at: the apex is not reached. Raise the hand.";
+    text += said("Steady, but flatter than aimed at: the apex is not reached. Raise the hand.");
   else
-    text += "That is steady.";
+    text += said("That is steady.");
   return text;
 }
 

@@ -6,6 +6,7 @@
 
 #include "bluntness/one_blade.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/holm.h"
 
 namespace bq::inline bluntness {
@@ -89,13 +90,19 @@ SteelVerdict verdict_of(const SteelPair& pair, double level) {
 
 std::string alike_sentence(const SteelPair& pair, double margin) {
   const auto end = [](const std::optional<double>& v) {
-    return v ? print_number(*v, 3) : std::string("not bounded");
+    return v ? print_number(*v, 3) : said("not bounded");
   };
-  return pair.longer + " and " + pair.shorter + " last alike here, within " +
-         print_number(100 * margin, 3) + " %: " + pair.longer + " " +
-         print_number(pair.contrast.ratio, 3) + " (" + end(pair.contrast.low) + " to " +
-         end(pair.contrast.high) + ") times as long as " + pair.shorter +
-         " at the same angle and finish (95 %).";
+  return said(
+      "{longer} and {shorter} last alike here, within {margin} %: {longer_2} {ratio} ({low} to "
+      "{high}) times as long as {shorter_2} at the same angle and finish (95 %).",
+      {{"longer", pair.longer},
+       {"shorter", pair.shorter},
+       {"margin", print_number(100 * margin, 3)},
+       {"longer_2", pair.longer},
+       {"ratio", print_number(pair.contrast.ratio, 3)},
+       {"low", end(pair.contrast.low)},
+       {"high", end(pair.contrast.high)},
+       {"shorter_2", pair.shorter}});
 }
 
 }  // namespace bq::inline bluntness

@@ -5,6 +5,7 @@
 #include <map>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/distributions.h"
 #include "trial/median.h"
 
@@ -29,7 +30,7 @@ std::vector<double> smoothed(const std::vector<double>& force, std::size_t half)
 }  // namespace
 
 Checked<StrokeFigures> stroke_figures(const ForceStroke& stroke, const StrokeLimits& limits) {
-  if (stroke.force_N.size() < 20) return Refusal{"The stroke has fewer than 20 samples."};
+  if (stroke.force_N.size() < 20) return Refusal{said("The stroke has fewer than 20 samples.")};
   const std::vector<double> force(stroke.force_N.begin(), stroke.force_N.end());
   const std::vector<double> smooth =
       smoothed(force, std::size_t(std::max(1.0, stroke.rate_hz * 0.0025)));
@@ -42,7 +43,7 @@ Checked<StrokeFigures> stroke_figures(const ForceStroke& stroke, const StrokeLim
       std::min<std::size_t>(std::size_t(stroke.rate_hz * 0.03), std::max<std::size_t>(top / 4, 1)));
   out.zero_N = median_between(force, 0, lead);
   out.peak_N = smooth[top] - out.zero_N;
-  if (!(out.peak_N > 0)) return Refusal{"No force rises above the zero."};
+  if (!(out.peak_N > 0)) return Refusal{said("No force rises above the zero.")};
   const double bar = out.zero_N + 0.1 * out.peak_N;
   out.from = top;
   while (out.from > 0 && smooth[out.from - 1] > bar) --out.from;
@@ -58,21 +59,24 @@ Checked<StrokeFigures> stroke_figures(const ForceStroke& stroke, const StrokeLim
   if (came_back)
     out.zero_drift_N = median_between(force, force.size() - rest, force.size()) - out.zero_N;
 
-  if (stroke.cut_off || !came_back) out.troubles.emplace_back("it ends before the force came back");
+  if (stroke.cut_off || !came_back)
+    out.troubles.emplace_back(said("it ends before the force came back"));
   if (out.seconds < limits.least_seconds)
-    out.troubles.push_back("too short: " + print_number(1000 * out.seconds, 3) + " ms of cutting");
+    out.troubles.push_back(said("too short: {seconds} ms of cutting",
+                                {{"seconds", print_number(1000 * out.seconds, 3)}}));
   if (stroke.capacity_N > 0) {
     const auto full = std::count_if(force.begin(), force.end(),
                                     [&](double f) { return f >= stroke.capacity_N * 0.999; });
     if (full > 0)
-      out.troubles.push_back("saturated: the cell was at its end for " + std::to_string(full) +
-                             " samples");
+      out.troubles.push_back(said("saturated: the cell was at its end for {full} samples",
+                                  {{"full", std::to_string(full)}}));
   }
   if (std::fabs(out.zero_drift_N) > limits.most_drift * out.peak_N)
-    out.troubles.push_back("the zero drifted by " + print_number(out.zero_drift_N, 2) +
-                           " N over the stroke");
+    out.troubles.push_back(said("the zero drifted by {zero_drift_n} N over the stroke",
+                                {{"zero_drift_n", print_number(out.zero_drift_N, 2)}}));
   if (stroke.lost > limits.most_lost * double(force.size()))
-    out.troubles.push_back(std::to_string(stroke.lost) + " samples were lost on the line");
+    out.troubles.push_back(
+        said("{lost} samples were lost on the line", {{"lost", std::to_string(stroke.lost)}}));
   return out;
 }
 
@@ -87,8 +91,8 @@ Checked<ForceSplit> split_force(const std::vector<StrokePoint>& points, double l
   std::map<std::string, std::vector<const StrokePoint*>> runs;
   for (const auto& point : points) runs[point.run].push_back(&point);
   if (runs.size() < 3)
-    return Refusal{"Strokes of at least three runs are needed; there are " +
-                   std::to_string(runs.size()) + "."};
+    return Refusal{said("Strokes of at least three runs are needed; there are {runs}.",
+                        {{"runs", std::to_string(runs.size())}})};
   std::vector<double> indices;
   for (const auto& [name, all] : runs) {
     const double index = all.front()->parting_index;
@@ -99,7 +103,7 @@ Checked<ForceSplit> split_force(const std::vector<StrokePoint>& points, double l
   }
   if (indices.size() < 2)
     return Refusal{
-        "Strokes of at least two geometries that part the medium differently are needed."};
+        said("Strokes of at least two geometries that part the medium differently are needed.")};
   // s from what changes within a run.
   double sxx = 0, sxy = 0;
   struct Mean {
@@ -124,8 +128,8 @@ Checked<ForceSplit> split_force(const std::vector<StrokePoint>& points, double l
   const double freedom = double(points.size()) - double(runs.size()) - 1;
   if (!(sxx > 0) || freedom < 1)
     return Refusal{
-        "Strokes at two checkpoints or more of the same runs are needed: only then the severing's "
-        "part shows."};
+        said("Strokes at two checkpoints or more of the same runs are needed: only then the "
+             "severing's part shows.")};
   ForceSplit out;
   out.severing_N_per_reading = sxy / sxx;
   double left = 0;

@@ -6,6 +6,7 @@
 #include <map>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline edge {
 namespace {
@@ -60,27 +61,30 @@ std::optional<GaugeEntry::Kind> parse_gauge_entry(std::string_view text) {
 
 Checked<GaugeLog> evaluate_gauge_log(const std::vector<GaugeEntry>& log,
                                      const GaugeLogOptions& options) {
-  if (!(options.drift_limit_deg >= 0)) return Refusal{"the drift limit must not be negative"};
+  if (!(options.drift_limit_deg >= 0)) return Refusal{said("the drift limit must not be negative")};
   if (!(std::abs(options.face_taper_deg) < 45))
-    return Refusal{"the face's taper must lie below 45°"};
+    return Refusal{said("the face's taper must lie below 45°")};
   GaugeLog out;
   std::optional<double> zero;
   bool turned = false;
   std::size_t since = 0;  // readings from here on hang on the zero not checked yet
   for (std::size_t i = 0; i < log.size(); ++i) {
     const auto& entry = log[i];
-    const std::string which = "line " + std::to_string(i + 1) + ": ";
+    const std::string which = said("line {i}: ", {{"i", std::to_string(i + 1)}});
     if (entry.kind != GaugeEntry::Kind::turned && !std::isfinite(entry.angle_deg))
-      return Refusal{which + "the angle is not a number", i};
+      return Refusal{said("{which}the angle is not a number", {{"which", which}}), i};
     switch (entry.kind) {
       case GaugeEntry::Kind::zero:
         zero = entry.angle_deg;
         since = out.readings.size();
         break;
       case GaugeEntry::Kind::reading: {
-        if (!zero) return Refusal{which + "zero the gauge before the first reading", i};
+        if (!zero)
+          return Refusal{said("{which}zero the gauge before the first reading", {{"which", which}}),
+                         i};
         const double angle = entry.angle_deg - *zero + options.face_taper_deg;
-        if (!angle_in_range(angle)) return Refusal{which + "the angle" + kRange, i};
+        if (!angle_in_range(angle))
+          return Refusal{said("{which}the angle{range}", {{"which", which}, {"range", kRange}}), i};
         out.readings.push_back({entry.side, entry.station_mm, angle, false, true, turned, i});
         break;
       }
@@ -88,7 +92,7 @@ Checked<GaugeLog> evaluate_gauge_log(const std::vector<GaugeEntry>& log,
         turned = !turned;
         break;
       case GaugeEntry::Kind::zero_check: {
-        if (!zero) return Refusal{which + "there is no zero to check", i};
+        if (!zero) return Refusal{said("{which}there is no zero to check", {{"which", which}}), i};
         const double drift = entry.angle_deg - *zero;
         const bool beyond = std::abs(drift) > options.drift_limit_deg;
         out.drifts.push_back({drift, beyond});
@@ -138,36 +142,39 @@ Checked<BeamFinding> read_beam(const BeamReading& reading) {
     out.kind =
         reading.spots_deg.size() == 2 ? BeamFinding::Kind::two_facets : BeamFinding::Kind::flat;
   } else {
-    return Refusal{"a beam shows one spot, two spots or a smear"};
+    return Refusal{said("a beam shows one spot, two spots or a smear")};
   }
   if (!angle_in_range(out.shoulder_deg) || !angle_in_range(out.apex_deg))
-    return Refusal{std::string("the angle") + kRange};
+    return Refusal{said("the angle{range}", {{"range", kRange}})};
   return out;
 }
 
 Checked<CalliperAngle> angle_from_thicknesses(double d1, double t1, double d2, double t2,
                                               double resolution) {
-  if (!(d1 >= 0) || !(d2 > d1)) return Refusal{"the far distance must be larger than the near one"};
+  if (!(d1 >= 0) || !(d2 > d1))
+    return Refusal{said("the far distance must be larger than the near one")};
   if (!(t1 >= 0) || !(t2 > t1))
-    return Refusal{"the far thickness must be larger than the near one"};
-  if (!(resolution >= 0)) return Refusal{"the resolution must not be negative"};
+    return Refusal{said("the far thickness must be larger than the near one")};
+  if (!(resolution >= 0)) return Refusal{said("the resolution must not be negative")};
   const double rise = t2 - t1, run = d2 - d1, slope = rise / (2 * run);
   // d(atan s) = ds / (1 + s²); the four lengths err independently.
   const double relative = resolution * kUniform * std::sqrt(2.0) * std::hypot(1 / rise, 1 / run);
   CalliperAngle out{degrees(std::atan(slope)), degrees(slope * relative / (1 + slope * slope))};
-  if (!angle_in_range(out.angle_deg)) return Refusal{std::string("the angle") + kRange};
+  if (!angle_in_range(out.angle_deg)) return Refusal{said("the angle{range}", {{"range", kRange}})};
   return out;
 }
 
 Checked<CalliperAngle> angle_from_facet(double thickness, double width, double resolution) {
-  if (!(thickness > 0) || !(width > 0)) return Refusal{"thickness and facet width must be above 0"};
-  if (!(resolution >= 0)) return Refusal{"the resolution must not be negative"};
+  if (!(thickness > 0) || !(width > 0))
+    return Refusal{said("thickness and facet width must be above 0")};
+  if (!(resolution >= 0)) return Refusal{said("the resolution must not be negative")};
   const double sine = thickness / (2 * width);
-  if (sine >= 1) return Refusal{"the facet is narrower than half the thickness: that is no edge"};
+  if (sine >= 1)
+    return Refusal{said("the facet is narrower than half the thickness: that is no edge")};
   const double relative = resolution * kUniform * std::hypot(1 / thickness, 1 / width);
   CalliperAngle out{degrees(std::asin(sine)),
                     degrees(sine * relative / std::sqrt(1 - sine * sine))};
-  if (!angle_in_range(out.angle_deg)) return Refusal{std::string("the angle") + kRange};
+  if (!angle_in_range(out.angle_deg)) return Refusal{said("the angle{range}", {{"range", kRange}})};
   return out;
 }
 
@@ -175,7 +182,8 @@ Checked<double> holder_angle_deg(const HolderSetting& setting) {
   double angle = setting.holder_deg;
   for (const double wedge : setting.wedges_deg) angle += wedge;
   if (!angle_in_range(angle))
-    return Refusal{"holder and wedges give " + print_number(angle, 3) + "°; the angle" + kRange};
+    return Refusal{said("holder and wedges give {angle}°; the angle{range}",
+                        {{"angle", print_number(angle, 3)}, {"range", kRange}})};
   return angle;
 }
 

@@ -8,6 +8,7 @@
 #include "edge/grit.h"
 #include "quantity/measure.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline edge {
 namespace {
@@ -59,9 +60,9 @@ Checked<double> degrees_of(double number, std::string_view rest, const AskedNumb
   const bool per_side = rest == "per side" || rest == "per-side" || rest == "/side";
   const bool inclusive = rest == "inclusive" || rest == "incl" || rest == "incl.";
   if (!per_side && !inclusive)
-    return Refusal{"after the number write ° or nothing, not \"" + std::string(rest.substr(0, 20)) +
-                   "\""};
-  if (!asked.edge_angle) return Refusal{"this is not an edge angle: write the degrees alone"};
+    return Refusal{said("after the number write ° or nothing, not \"{rest}\"",
+                        {{"rest", std::string(rest.substr(0, 20))}})};
+  if (!asked.edge_angle) return Refusal{said("this is not an edge angle: write the degrees alone")};
   const bool wanted = *asked.edge_angle == AngleConvention::inclusive;
   if (wanted == inclusive) return number;
   return wanted ? 2 * number : number / 2;
@@ -73,8 +74,10 @@ Checked<double> in_own_unit(double number, std::string_view rest, const AskedNum
   const auto own = unit_beside(asked);
   if (!own) {
     const std::string words = unit_words(asked);
-    return Refusal{"\"" + std::string(rest.substr(0, 20)) + "\" is not understood: a number" +
-                   (words.empty() ? " alone" : " in" + words) + " is wanted here"};
+    return Refusal{
+        said("\"{rest}\" is not understood: a number{alone} is wanted here",
+             {{"rest", std::string(rest.substr(0, 20))},
+              {"alone", words.empty() ? " alone" : said(" in{words}", {{"words", words}})}})};
   }
   const auto unit = parse_unit(rest);
   if (!unit) return unit.refusal();
@@ -93,8 +96,10 @@ bool is_designation(std::string_view typed) {
 }  // namespace
 
 std::string print_range(const AskedNumber& asked) {
-  return "from " + print_number(std::max(asked.least, asked.least_known), 9) + " to " +
-         print_number(asked.most, 9) + unit_words(asked);
+  return said("from {least} to {most}{unit_words}",
+              {{"least", print_number(std::max(asked.least, asked.least_known), 9)},
+               {"most", print_number(asked.most, 9)},
+               {"unit_words", unit_words(asked)}});
 }
 
 Checked<double> read_asked(std::string_view typed, const AskedNumber& asked) {
@@ -112,10 +117,10 @@ Checked<double> read_asked(std::string_view typed, const AskedNumber& asked) {
     value = *own;
   }
   if (asked.whole && value != std::round(value))
-    return Refusal{"a whole number is wanted here, " + print_range(asked)};
+    return Refusal{said("a whole number is wanted here, {asked}", {{"asked", print_range(asked)}})};
   const bool between = value > asked.least && value < asked.least_known;
   if (!(value >= asked.least && value <= asked.most) || between)
-    return Refusal{"it must lie " + print_range(asked)};
+    return Refusal{said("it must lie {asked}", {{"asked", print_range(asked)}})};
   return value;
 }
 

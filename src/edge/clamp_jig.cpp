@@ -5,6 +5,7 @@
 
 #include "quantity/angle.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline edge {
 namespace {
@@ -24,7 +25,7 @@ double tangent_distance(const EdgePoint& e, double x, double y) {
 Checked<double> clamp_angle_deg(const ClampJig& jig, double distance) {
   const double angle = raw_angle_deg(jig, distance);
   if (!(angle_in_range(angle)))
-    return Refusal{"the jig does not give an angle between 0° and 80° per side there"};
+    return Refusal{said("the jig does not give an angle between 0° and 80° per side there")};
   return angle;
 }
 
@@ -36,31 +37,31 @@ ClampSolver::ClampSolver(EdgeOutline outline, ClampJig jig, int samples)
 
 Checked<ClampSolver> ClampSolver::make(EdgeOutline outline, ClampJig jig, int samples) {
   if (!(jig.pivot_height_mm > 0) || !std::isfinite(jig.pivot_height_mm))
-    return Refusal{"the pivot's height must be above 0"};
+    return Refusal{said("the pivot's height must be above 0")};
   if (!(std::abs(jig.offset_mm) < jig.pivot_height_mm))
-    return Refusal{"the abrasive's offset must be smaller than the pivot's height"};
+    return Refusal{said("the abrasive's offset must be smaller than the pivot's height")};
   if (!std::isfinite(jig.pivot_x_mm) || !std::isfinite(jig.pivot_lateral_mm))
-    return Refusal{"the pivot's place must be a number"};
+    return Refusal{said("the pivot's place must be a number")};
   return ClampSolver(std::move(outline), jig, std::max(samples, 2));
 }
 
 Checked<bool> ClampSolver::hold(double station_x_mm, double angle_deg) {
   if (!angle_in_range(angle_deg))
-    return Refusal{"the angle to hold must lie between 0° and 80° per side, both excluded"};
+    return Refusal{said("the angle to hold must lie between 0° and 80° per side, both excluded")};
   const auto station = outline_.at_x(station_x_mm);
   if (!station) return station.refusal();
   const double angle = radians(angle_deg);
   const double distance =
       (jig_.pivot_height_mm * std::cos(angle) - jig_.offset_mm) / std::sin(angle);
   if (!(distance > 0))
-    return Refusal{"the pivot is too low for that angle: no lateral distance gives it"};
+    return Refusal{said("the pivot is too low for that angle: no lateral distance gives it")};
   held_ = *station;
   held_distance_mm_ = distance;
   if (!lateral_mm({})) {
     held_.reset();
     return Refusal{
-        "the edge runs straight across the jig there: the lateral distance does not change the "
-        "angle"};
+        said("the edge runs straight across the jig there: the lateral distance does not change "
+             "the angle")};
   }
   return true;
 }
@@ -88,7 +89,7 @@ Checked<double> ClampSolver::angle_at_x(double x_mm, const ClampPlacement& place
   const auto point = outline_.at_x(x_mm);
   if (!point) return point.refusal();
   const auto lateral = lateral_mm(placement);
-  if (!lateral) return Refusal{"the held angle cannot be reached with this placement"};
+  if (!lateral) return Refusal{said("the held angle cannot be reached with this placement")};
   return clamp_angle_deg(jig_,
                          tangent_distance(placed(*point, placement), jig_.pivot_x_mm, *lateral));
 }
@@ -147,9 +148,9 @@ double ClampSolver::cost(const ClampPlacement& placement, Aim aim) const {
 
 Checked<ClampSolver::Best> ClampSolver::best(const Limits& limits, Aim aim) const {
   if (!(limits.least_shift_mm <= limits.largest_shift_mm))
-    return Refusal{"the lower shift limit lies above the upper one"};
+    return Refusal{said("the lower shift limit lies above the upper one")};
   if (!(limits.largest_turn_deg >= 0 && limits.largest_turn_deg <= 45))
-    return Refusal{"the turn must lie between 0° and 45°"};
+    return Refusal{said("the turn must lie between 0° and 45°")};
   constexpr int kShifts = 400;
   const bool turning = limits.largest_turn_deg > 0;
   const int turns = turning ? 40 : 0;
@@ -175,7 +176,7 @@ Checked<ClampSolver::Best> ClampSolver::best(const Limits& limits, Aim aim) cons
   std::sort(low.begin(), low.end(),
             [](const Candidate& a, const Candidate& b) { return a.cost < b.cost; });
   if (low.empty() || low.front().cost >= 1e8)
-    return Refusal{"no placement within the limits keeps every angle between 0° and 80°"};
+    return Refusal{said("no placement within the limits keeps every angle between 0° and 80°")};
   low.resize(std::min(low.size(), std::size_t(turning ? 6 : 4)));
   Candidate best = low.front();
   for (Candidate candidate : low) {
@@ -223,7 +224,8 @@ Checked<ClampSolver::Best> ClampSolver::best(const Limits& limits, Aim aim) cons
     if (candidate.cost < best.cost) best = candidate;
   }
   const auto found = spread(best.placement);
-  if (!found) return Refusal{"no placement within the limits keeps every angle between 0° and 80°"};
+  if (!found)
+    return Refusal{said("no placement within the limits keeps every angle between 0° and 80°")};
   return Best{best.placement, *found, *lateral_mm(best.placement)};
 }
 
@@ -232,7 +234,7 @@ Checked<ClampSolver::Sensitivity> ClampSolver::sensitivity(double x_mm,
   const auto point = outline_.at_x(x_mm);
   if (!point) return point.refusal();
   const auto lateral = lateral_mm(placement);
-  if (!lateral) return Refusal{"the held angle cannot be reached with this placement"};
+  if (!lateral) return Refusal{said("the held angle cannot be reached with this placement")};
   constexpr double step = 1e-3;
   const auto angle = [&](double shift, double height) {
     ClampJig jig = jig_;
@@ -248,46 +250,52 @@ Checked<ClampSolver::Sensitivity> ClampSolver::sensitivity(double x_mm,
 std::string ClampSolver::tip_advice(TipInk left, const ClampPlacement& placement) const {
   const double tip = samples_.back().x_mm, middle = samples_[samples_.size() / 2].x_mm;
   const auto at_tip = sensitivity(tip, placement), at_middle = sensitivity(middle, placement);
-  if (!at_tip || !at_middle) return "The jig cannot hold this placement.";
+  if (!at_tip || !at_middle) return said("The jig cannot hold this placement.");
   // Ink left at the apex: the abrasive lies too flat there and must come steeper at the tip.
   const double gain = at_tip->per_mm_shift_deg - at_middle->per_mm_shift_deg;
   const double wanted = left == TipInk::at_apex ? 1 : -1;
-  const std::string why = left == TipInk::at_apex ? "The abrasive lies too flat at the tip. "
-                                                  : "The abrasive lies too steep at the tip. ";
+  const std::string why = left == TipInk::at_apex
+                              ? said("The abrasive lies too flat at the tip. ")
+                              : said("The abrasive lies too steep at the tip. ");
   if (std::abs(gain) < 1e-4)
-    return why +
-           "Moving the blade along the clamp changes tip and middle alike; change the pivot or "
-           "turn the blade instead.";
+    return said(
+        "{why}Moving the blade along the clamp changes tip and middle alike; change the pivot or "
+        "turn the blade instead.",
+        {{"why", why}});
   const double shift = wanted / gain;
   const bool to_tip = (shift > 0) == (samples_.back().x_mm > samples_.front().x_mm);
-  return why + "Move the blade in the clamp toward its " + (to_tip ? "tip" : "heel") + ": about " +
-         print_number(std::abs(shift), 2) + " mm for each degree between tip and middle.";
+  return said(
+      "{why}Move the blade in the clamp toward its {tip}: about {shift} mm for each degree between "
+      "tip and middle.",
+      {{"why", why},
+       {"tip", to_tip ? said("tip") : said("heel")},
+       {"shift", print_number(std::abs(shift), 2)}});
 }
 
 Checked<double> spine_lift_mm(double width_mm, double spine_mm, double angle_deg) {
   if (!(width_mm > 0) || !(spine_mm >= 0))
-    return Refusal{
-        "the width from apex to spine must be above 0 and the spine's thickness not negative"};
+    return Refusal{said(
+        "the width from apex to spine must be above 0 and the spine's thickness not negative")};
   if (!angle_in_range(angle_deg))
-    return Refusal{"the angle must lie between 0° and 80° per side, both excluded"};
+    return Refusal{said("the angle must lie between 0° and 80° per side, both excluded")};
   const double angle = radians(angle_deg),
                gap = width_mm * std::sin(angle) - spine_mm / 2 * std::cos(angle);
   if (gap < 0)
-    return Refusal{"the spine alone lifts the blade to " +
-                   print_number(degrees(std::atan(spine_mm / 2 / width_mm)), 3) +
-                   "° per side already"};
+    return Refusal{
+        said("the spine alone lifts the blade to {degrees}° per side already",
+             {{"degrees", print_number(degrees(std::atan(spine_mm / 2 / width_mm)), 3)}})};
   return gap;
 }
 
 Checked<double> angle_of_spine_lift_deg(double width_mm, double spine_mm, double gap_mm) {
   if (!(width_mm > 0) || !(spine_mm >= 0) || !(gap_mm >= 0))
-    return Refusal{"lengths must not be negative"};
+    return Refusal{said("lengths must not be negative")};
   // L·sin θ − (t/2)·cos θ = gap, with one hypotenuse.
   const double long_side = std::hypot(width_mm, spine_mm / 2);
-  if (gap_mm > long_side) return Refusal{"the gap is larger than the blade is wide"};
+  if (gap_mm > long_side) return Refusal{said("the gap is larger than the blade is wide")};
   const double angle = degrees(std::asin(gap_mm / long_side) + std::atan2(spine_mm / 2, width_mm));
   if (!angle_in_range(angle))
-    return Refusal{"that gap does not give an angle between 0° and 80° per side"};
+    return Refusal{said("that gap does not give an angle between 0° and 80° per side")};
   return angle;
 }
 
@@ -295,7 +303,7 @@ Checked<SpacerChoice> spacers_for(double width_mm, double spine_mm, double angle
                                   double spacer_mm) {
   const auto gap = spine_lift_mm(width_mm, spine_mm, angle_deg);
   if (!gap) return gap.refusal();
-  if (!(spacer_mm > 0)) return Refusal{"a spacer's thickness must be above 0"};
+  if (!(spacer_mm > 0)) return Refusal{said("a spacer's thickness must be above 0")};
   SpacerChoice choice;
   choice.pieces = int(std::lround(*gap / spacer_mm));
   choice.gap_mm = choice.pieces * spacer_mm;

@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline edge {
 
@@ -17,11 +18,11 @@ Checked<EdgeGeometry> EdgeGeometry::make(BevelAngles edge, std::optional<BevelAn
     return angle_in_range(angles.left_deg) && angle_in_range(angles.right_deg);
   };
   if (!in_range(edge))
-    return Refusal{"an edge angle must lie between 0° and 80° per side, both excluded"};
+    return Refusal{said("an edge angle must lie between 0° and 80° per side, both excluded")};
   if (micro && !in_range(*micro))
-    return Refusal{"a micro-bevel angle must lie between 0° and 80° per side, both excluded"};
+    return Refusal{said("a micro-bevel angle must lie between 0° and 80° per side, both excluded")};
   if (micro && (micro->left_deg < edge.left_deg || micro->right_deg < edge.right_deg))
-    return Refusal{"a micro-bevel less steep than the edge bevel would not touch the apex"};
+    return Refusal{said("a micro-bevel less steep than the edge bevel would not touch the apex")};
   return EdgeGeometry(edge, micro);
 }
 
@@ -35,7 +36,8 @@ std::string print_geometry_short(const EdgeGeometry& geometry, AngleConvention c
     return print_number(angles.left_deg, 3) + "°|" + print_number(angles.right_deg, 3) + "°";
   };
   if (!geometry.micro()) return number(geometry.edge());
-  return number(geometry.edge()) + " + " + number(*geometry.micro()) + " micro";
+  return said("{edge} + {micro} micro",
+              {{"edge", number(geometry.edge())}, {"micro", number(*geometry.micro())}});
 }
 
 std::string print_geometry(const EdgeGeometry& geometry, AngleConvention convention) {

@@ -6,6 +6,7 @@
 #include <numbers>
 
 #include "quantity/angle.h"
+#include "quantity/said.h"
 
 namespace bq::inline edge {
 namespace {
@@ -66,27 +67,28 @@ bool segments_cross(OutlinePoint a, OutlinePoint b, OutlinePoint c, OutlinePoint
 }  // namespace
 
 Checked<EdgeOutline> EdgeOutline::through(std::span<const OutlinePoint> points) {
-  if (points.size() < 2) return Refusal{"an outline needs at least two points"};
-  if (points.size() > 5000) return Refusal{"an outline takes at most 5000 points"};
+  if (points.size() < 2) return Refusal{said("an outline needs at least two points")};
+  if (points.size() > 5000) return Refusal{said("an outline takes at most 5000 points")};
   EdgeOutline out;
   out.points_.assign(points.begin(), points.end());
   out.knots_.push_back(0);
   for (std::size_t i = 0; i < points.size(); ++i) {
-    const std::string which = "outline point " + std::to_string(i + 1);
+    const std::string which = said("outline point {i}", {{"i", std::to_string(i + 1)}});
     if (!std::isfinite(points[i].x_mm) || !std::isfinite(points[i].y_mm) ||
         std::abs(points[i].x_mm) > 1e4 || std::abs(points[i].y_mm) > 1e4)
-      return Refusal{which + " is not within 10 m of the origin", i};
+      return Refusal{said("{which} is not within 10 m of the origin", {{"which", which}}), i};
     if (i == 0) continue;
     const double step =
         std::hypot(points[i].x_mm - points[i - 1].x_mm, points[i].y_mm - points[i - 1].y_mm);
-    if (!(step > 1e-9)) return Refusal{which + " is the same as the one before", i};
+    if (!(step > 1e-9))
+      return Refusal{said("{which} is the same as the one before", {{"which", which}}), i};
     out.knots_.push_back(out.knots_.back() + step);
   }
   for (std::size_t i = 0; i + 1 < points.size(); ++i)
     for (std::size_t j = i + 2; j + 1 < points.size(); ++j)
       if (segments_cross(points[i], points[i + 1], points[j], points[j + 1]))
-        return Refusal{"the outline crosses itself between points " + std::to_string(i + 1) +
-                           " and " + std::to_string(j + 2),
+        return Refusal{said("the outline crosses itself between points {i} and {j}",
+                            {{"i", std::to_string(i + 1)}, {"j", std::to_string(j + 2)}}),
                        i};
   std::vector<double> xs, ys;
   for (const auto& point : points) {
@@ -171,7 +173,7 @@ Checked<EdgePoint> EdgeOutline::at_x(double x_mm) const {
     from = to;
     x_from = x_to;
   }
-  return Refusal{"the edge does not reach x = " + std::to_string(x_mm) + " mm"};
+  return Refusal{said("the edge does not reach x = {x_mm} mm", {{"x_mm", std::to_string(x_mm)}})};
 }
 
 std::vector<EdgePoint> EdgeOutline::sample(int count) const {

@@ -4,6 +4,7 @@
 
 #include "quantity/enum_name.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline edge {
 
@@ -31,18 +32,21 @@ std::optional<GrindShape> parse_grind_shape(std::string_view text) {
 
 std::string describe(const GrindUntil& until) {
   struct Words {
-    std::string operator()(const UntilApex&) const { return "until the apex"; }
+    std::string operator()(const UntilApex&) const { return said("until the apex"); }
     std::string operator()(const UntilThickness& u) const {
-      return "until " + print_number(u.thickness_mm, 3) + " mm is left";
+      return said("until {thickness_mm} mm is left",
+                  {{"thickness_mm", print_number(u.thickness_mm, 3)}});
     }
     std::string operator()(const UntilFacet& u) const {
-      return "until the facet is " + print_number(u.width_um, 3) + " µm wide";
+      return said("until the facet is {width_um} µm wide",
+                  {{"width_um", print_number(u.width_um, 3)}});
     }
     std::string operator()(const UntilDepth& u) const {
-      return print_number(u.depth_mm, 3) + " mm deep";
+      return said("{depth_mm} mm deep", {{"depth_mm", print_number(u.depth_mm, 3)}});
     }
     std::string operator()(const UntilBehindEdge& u) const {
-      return "until it meets the edge at " + print_number(u.thickness_mm, 3) + " mm";
+      return said("until it meets the edge at {thickness_mm} mm",
+                  {{"thickness_mm", print_number(u.thickness_mm, 3)}});
     }
   };
   return std::visit(Words{}, until);
@@ -52,11 +56,13 @@ std::string describe(const Grind& grind) {
   std::string text =
       std::string(name_of(grind.shape)) + " " + print_number(grind.angle_deg, 3) + "°";
   if (grind.shape == GrindShape::convex && grind.to_deg)
-    text += " to " + print_number(*grind.to_deg, 3) + "°";
+    text += said(" to {to_deg}°", {{"to_deg", print_number(*grind.to_deg, 3)}});
   if (grind.side == GrindSide::both && grind.angle_right_deg)
     text += "|" + print_number(*grind.angle_right_deg, 3) + "°";
-  text += " per side, ";
-  text += grind.side == GrindSide::both ? "both sides" : std::string(name_of(grind.side)) + " side";
+  text += said(" per side, ");
+  text += grind.side == GrindSide::both
+              ? said("both sides")
+              : said("{side} side", {{"side", std::string(name_of(grind.side))}});
   return text + ", " + describe(grind.until);
 }
 

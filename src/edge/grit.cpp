@@ -8,6 +8,7 @@
 #include <span>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline edge {
 namespace {
@@ -123,33 +124,41 @@ std::string_view standard_of(GritSystem system) {
 Checked<GritSize> parse_grit(std::string_view text) {
   std::size_t first = text.find_first_of("0123456789");
   if (first == std::string_view::npos)
-    return Refusal{"a grit designation ends in a number, as in P400, F220, JIS 1000 or ANSI 320"};
+    return Refusal{
+        said("a grit designation ends in a number, as in P400, F220, JIS 1000 or ANSI 320")};
   std::string word = lower(text.substr(0, first));
   while (!word.empty() && (word.back() == ' ' || word.back() == '\t')) word.pop_back();
   while (!word.empty() && (word.front() == ' ' || word.front() == '\t')) word.erase(0, 1);
   const auto number = parse_number(text.substr(first), CommaRule::never);
   if (!number || *number != std::floor(*number) || *number > 1e6)
-    return Refusal{"\"" + std::string(text.substr(first)) + "\" is not a whole grit number", first};
+    return Refusal{
+        said("\"{text}\" is not a whole grit number", {{"text", std::string(text.substr(first))}}),
+        first};
   if (word.empty() || word == "#")
     return Refusal{
-        "a bare grit number means a different size in every system; say P, F, JIS or ANSI before "
-        "it"};
+        said("a bare grit number means a different size in every system; say P, F, JIS or ANSI "
+             "before it")};
   const auto system = system_named(word);
   if (!system)
-    return Refusal{"\"" + word + "\" is not a grit system this program knows: P, F, JIS, ANSI"};
+    return Refusal{said("\"{word}\" is not a grit system this program knows: P, F, JIS, ANSI",
+                        {{"word", word}})};
   const auto table = entries_of(*system);
   const int wanted = int(*number);
   if (wanted > table.back().number && (*system == GritSystem::jis || *system == GritSystem::fepa_p))
-    return Refusal{designation_of(*system, wanted) + " is finer than " +
-                   std::string(standard_of(*system)) + " goes (to " +
-                   designation_of(*system, table.back().number) + ", " +
-                   print_number(table.back().mean_um, 3) +
-                   " µm): makers use such numbers for different sizes; enter the particle size in "
-                   "µm that the maker states"};
+    return Refusal{
+        said("{designation_of} is finer than {standard_of} goes (to {designation_of_2}, {mean_um} "
+             "µm): makers use such numbers for different sizes; enter the particle size in µm that "
+             "the maker states",
+             {{"designation_of", designation_of(*system, wanted)},
+              {"standard_of", std::string(standard_of(*system))},
+              {"designation_of_2", designation_of(*system, table.back().number)},
+              {"mean_um", print_number(table.back().mean_um, 3)}})};
   if (wanted < table.front().number || wanted > table.back().number)
-    return Refusal{designation_of(*system, wanted) + " is outside the table (" +
-                   designation_of(*system, table.front().number) + " to " +
-                   designation_of(*system, table.back().number) + ")"};
+    return Refusal{
+        said("{designation_of} is outside the table ({designation_of_2} to {designation_of_3})",
+             {{"designation_of", designation_of(*system, wanted)},
+              {"designation_of_2", designation_of(*system, table.front().number)},
+              {"designation_of_3", designation_of(*system, table.back().number)}})};
   std::size_t place = 0;
   while (table[place].number < wanted) ++place;
   if (table[place].number == wanted) return size_of(*system, place);
@@ -163,7 +172,8 @@ Checked<GritSize> parse_grit(std::string_view text) {
 }
 
 Checked<std::vector<GritSize>> grits_near(double size_um) {
-  if (!(size_um > 0) || !std::isfinite(size_um)) return Refusal{"a particle size must be above 0"};
+  if (!(size_um > 0) || !std::isfinite(size_um))
+    return Refusal{said("a particle size must be above 0")};
   std::vector<GritSize> out;
   for (const GritSystem system : kSystems) {
     const auto table = grit_table(system);

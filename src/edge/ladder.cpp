@@ -4,9 +4,11 @@
 #include <cmath>
 #include <limits>
 
+#include "edge/ladder_nick.h"
 #include "edge/section_outcomes.h"
 #include "quantity/angle.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline edge {
 namespace {
@@ -114,8 +116,8 @@ class Work {
     if (!(depth > 0) && !same_faces) depth = kHair_mm;
     if (!(depth > 0))
       return Refusal{
-          "nothing is to be removed: no dullness, no damage, the same geometry and no finish to "
-          "replace were given"};
+          said("nothing is to be removed: no dullness, no damage, the same geometry and no finish "
+               "to replace were given")};
     return take(step, now_.ground(grind(GrindSide::both, UntilDepth{depth})));
   }
   /// Ground at the wished angles for an apex at `apex_mm`; where that lies below the flat there is,
@@ -213,15 +215,16 @@ std::optional<Refusal> fault_of(const EdgeState& state, const LadderWish& wish,
     return value >= least && value <= most;
   };
   if (!in(state.dull_um, 0, 500) || !in(state.damage_um, 0, 20000))
-    return Refusal{"dullness lies between 0 and 500 µm, damage between 0 and 20 mm"};
-  if (!in(state.edge_length_mm, 1, 2000)) return Refusal{"an edge is between 1 and 2000 mm long"};
+    return Refusal{said("dullness lies between 0 and 500 µm, damage between 0 and 20 mm")};
+  if (!in(state.edge_length_mm, 1, 2000))
+    return Refusal{said("an edge is between 1 and 2000 mm long")};
   if (!in(wish.finish_left_um, 0.01, 1000) || !in(wish.finish_right_um, 0.01, 1000))
-    return Refusal{"a finish lies between 0.01 and 1000 µm"};
+    return Refusal{said("a finish lies between 0.01 and 1000 µm")};
   if (wish.apex_only && !wish.micro)
-    return Refusal{"honing only the apex needs the micro-bevel's angle"};
+    return Refusal{said("honing only the apex needs the micro-bevel's angle")};
   if (!in(rules.scratch_share, 0.001, 5) || !(rules.handling_min >= 0) ||
       !(rules.too_far_min >= 0) || !(rules.strokes_per_min > 0) || !(rules.shelf.too_far > 1))
-    return Refusal{"the ladder's rules are out of range"};
+    return Refusal{said("the ladder's rules are out of range")};
   return std::nullopt;
 }
 
@@ -244,14 +247,21 @@ void add_start_remarks(LadderPlan& plan, const std::vector<Abrasive>& shelf,
   const auto against = [&](const StartOption& other, const char* finer_or_coarser) {
     const double extra = other.minutes - at->minutes;
     if (extra > 0.05)
-      plan.remarks.push_back("Start on " + shelf[first].name + ": starting " + finer_or_coarser +
-                             ", on " + shelf[other.abrasive].name + ", would take " +
-                             print_fixed(extra, 1) + " min more.");
+      plan.remarks.push_back(said(
+          "Start on {name}: starting {finer_or_coarser}, on {name_2}, would take {extra} min more.",
+          {{"name", shelf[first].name},
+           {"finer_or_coarser", finer_or_coarser},
+           {"name_2", shelf[other.abrasive].name},
+           {"extra", print_fixed(extra, 1)}}));
     else if (extra < -0.05)
-      plan.remarks.push_back("Start on " + shelf[first].name + ": starting " + finer_or_coarser +
-                             ", on " + shelf[other.abrasive].name + ", would be " +
-                             print_fixed(-extra, 1) + " min quicker, with " +
-                             std::to_string(other.strokes_a_side) + " strokes a side on it alone.");
+      plan.remarks.push_back(
+          said("Start on {name}: starting {finer_or_coarser}, on {name_2}, would be {extra} min "
+               "quicker, with {strokes_a_side} strokes a side on it alone.",
+               {{"name", shelf[first].name},
+                {"finer_or_coarser", finer_or_coarser},
+                {"name_2", shelf[other.abrasive].name},
+                {"extra", print_fixed(-extra, 1)},
+                {"strokes_a_side", std::to_string(other.strokes_a_side)}}));
   };
   if (std::next(at) != plan.starts.end()) against(*std::next(at), "finer");
   if (at != plan.starts.begin()) against(*std::prev(at), "coarser");
@@ -259,52 +269,16 @@ void add_start_remarks(LadderPlan& plan, const std::vector<Abrasive>& shelf,
   const int a_side = strokes_a_side(bulk.side, bulk.passes);
   if (a_side > rules.most_strokes)
     plan.remarks.push_back(
-        shelf[first].name + " has " + std::to_string(a_side) +
-        " strokes a side to make, more than " + std::to_string(rules.most_strokes) + ": " +
-        (at != plan.starts.begin() ? "coarser ones would take even longer to be smoothed out."
-                                   : "the shelf has nothing coarser that bites on this steel and "
-                                     "whose scratches would not "
-                                     "go deeper than what is to come off."));
-}
-
-/// Damage that a touch-up does not take out anyway.
-constexpr double kNick_um = 50;
-
-/// An edge ground to zero has no narrow bevel to take a nick out of: the whole face goes back. What
-/// that costs against a micro-bevel over the nick, and against living with it.
-void add_nick_remarks(LadderPlan& plan, const EdgeState& state, const LadderWish& wish,
-                      const Section& start) {
-  if (state.damage_um < kNick_um || wish.apex_only) return;
-  const auto behind = behind_edge(start, state.section.grinds);
-  if (!behind || behind->thickness_mm) return;
-  const auto metal = [](double mm3) { return print_number(mm3, 2) + " mm³"; };
-  const std::string depth = print_number(state.damage_um / 1000, 2) + " mm";
-  std::string out = "A nick " + depth +
-                    " deep in an edge ground to zero has three ways out. This plan takes the whole "
-                    "bevel back: " +
-                    metal(plan.metal_mm3) + ", the blade " +
-                    print_number(plan.receded_um / 1000, 2) + " mm lower, the tip with it. ";
-  // Steeper by a third of the edge's own angle, or as wished: the nick's bottom becomes the apex.
-  const BevelAngles over =
-      wish.micro.value_or(BevelAngles{wish.edge.left_deg * 4 / 3, wish.edge.right_deg * 4 / 3});
-  Grind grind;
-  grind.side = GrindSide::both;
-  grind.angle_deg = over.left_deg;
-  grind.angle_right_deg = over.right_deg;
-  grind.until = UntilDepth{state.damage_um / 1000};
-  if (const auto covered = start.ground(grind)) {
-    double widest_um = 0;
-    for (const auto& facet : facets_of(*covered))
-      if (facet.from_um < 1e-6) widest_um = std::max(widest_um, facet.width_um);
-    out += "A micro-bevel of " + print_number(over.left_deg, 3) + "° per side over the nick: " +
-           metal(removal(start, *covered).area_mm2 * state.edge_length_mm) + ", " +
-           print_number(widest_um / 1000, 2) +
-           " mm wide, the blade as much lower, the angle at the apex no longer the one wished. ";
-  }
-  out +=
-      "Or live with it until later sharpenings have come down to it. Never grind at the nick "
-      "alone: a hollow in the outline is worse than a nick.";
-  plan.remarks.push_back(std::move(out));
+        said("{name} has {a_side} strokes a side to make, more than {most_strokes}: "
+             "{coarser_ones_would}",
+             {{"name", shelf[first].name},
+              {"a_side", std::to_string(a_side)},
+              {"most_strokes", std::to_string(rules.most_strokes)},
+              {"coarser_ones_would",
+               at != plan.starts.begin()
+                   ? said("coarser ones would take even longer to be smoothed out.")
+                   : said("the shelf has nothing coarser that bites on this steel and whose "
+                          "scratches would not go deeper than what is to come off.")}}));
 }
 
 }  // namespace
@@ -316,7 +290,7 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish,
   const auto rungs = rungs_of(shelf, cutting_class);
   if (rungs.empty())
     return Refusal{
-        "no abrasive of the shelf has a size and bites on this steel: add one, or its size"};
+        said("no abrasive of the shelf has a size and bites on this steel: add one, or its size")};
   auto start = make_section(state.section);
   if (!start) return start.refusal();
   if (state.dull_um > 0) start = start->truncated(state.dull_um / 1000);
@@ -394,17 +368,18 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish,
     step.angles = angles = *wish.micro;
     step.micro = true;
     if (auto refusal = work.micro(step, *wish.micro, wish.micro_facet_um))
-      return Refusal{"micro-bevel: " + refusal->reason};
+      return Refusal{said("micro-bevel: {reason}", {{"reason", refusal->reason}})};
     finish_step(step, rungs[common], shelf[rungs[common].index], cutting_class, rules);
     step.first.clear();
     plan.facet_too_narrow = wish.micro_facet_um < rungs[common].size_um;
     if (plan.facet_too_narrow)
       plan.remarks.push_back(
-          "The micro-bevel is to be " + print_number(wish.micro_facet_um, 3) +
-          " µm wide, less than one particle of " + shelf[rungs[common].index].name + " (" +
-          print_number(rungs[common].size_um, 3) +
-          " µm): what that leaves is a torn strip, no face at this angle. Make it "
-          "wider or cut it with something finer.");
+          said("The micro-bevel is to be {micro_facet_um} µm wide, less than one particle of "
+               "{name} ({size_um} µm): what that leaves is a torn strip, no face at this angle. "
+               "Make it wider or cut it with something finer.",
+               {{"micro_facet_um", print_number(wish.micro_facet_um, 3)},
+                {"name", shelf[rungs[common].index].name},
+                {"size_um", print_number(rungs[common].size_um, 3)}}));
     plan.steps.push_back(std::move(step));
   }
   if (last > common) {
@@ -421,18 +396,21 @@ Checked<LadderPlan> plan_ladder(const EdgeState& state, const LadderWish& wish,
     plan.minutes += *step.minutes + rules.handling_min;
     plan.minutes_estimated |= step.rate_estimated;
     if (step.too_far)
-      plan.remarks.push_back("The jump to " + shelf[step.abrasive].name +
-                             " is too far (a factor of " + print_fixed(step.ratio, 1) +
-                             "): the shelf has nothing between that bites on this steel. Reckon "
-                             "with scratches left, or buy one.");
+      plan.remarks.push_back(
+          said("The jump to {name} is too far (a factor of {ratio}): the shelf has nothing between "
+               "that bites on this steel. Reckon with scratches left, or buy one.",
+               {{"name", shelf[step.abrasive].name}, {"ratio", print_fixed(step.ratio, 1)}}));
   }
   plan.after = work.now();
   const auto finish_remark = [&](double wished, std::size_t rung, const char* where) {
     const double off = std::max(wished / rungs[rung].size_um, rungs[rung].size_um / wished);
     if (off > 1.5)
-      plan.remarks.push_back("The shelf has no abrasive near " + print_number(wished, 3) + " µm" +
-                             where + ": " + shelf[rungs[rung].index].name + " leaves about " +
-                             print_number(rungs[rung].size_um, 3) + " µm.");
+      plan.remarks.push_back(said(
+          "The shelf has no abrasive near {wished} µm{where}: {name} leaves about {size_um} µm.",
+          {{"wished", print_number(wished, 3)},
+           {"where", where},
+           {"name", shelf[rungs[rung].index].name},
+           {"size_um", print_number(rungs[rung].size_um, 3)}}));
   };
   finish_remark(coarser_um, common, "");
   if (finer_um < coarser_um) finish_remark(finer_um, last, " for the finer side");

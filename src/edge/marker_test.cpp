@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "quantity/angle.h"
+#include "quantity/said.h"
 
 namespace bq::inline edge {
 namespace {
@@ -64,22 +65,23 @@ double likelihood(const MarkerTouch& touch, double angle_deg, double window_deg,
 
 std::optional<Refusal> refuse(const MarkerSettings& s, const std::vector<MarkerTouch>& touches) {
   if (!angle_in_range(s.guess_deg))
-    return Refusal{"the guess must lie between 0° and 80° per side, both excluded"};
+    return Refusal{said("the guess must lie between 0° and 80° per side, both excluded")};
   if (!(s.reach_deg >= 2 && s.reach_deg <= 40))
-    return Refusal{"the reach must lie between 2° and 40°"};
+    return Refusal{said("the reach must lie between 2° and 40°")};
   if (!(s.step_deg >= kGrid_deg && s.step_deg <= 5))
-    return Refusal{"the jig's step must lie between 0.05° and 5°"};
+    return Refusal{said("the jig's step must lie between 0.05° and 5°")};
   if (!(s.misread >= 0 && s.misread <= 0.4))
-    return Refusal{"the misread rate must lie between 0 and 0.4"};
+    return Refusal{said("the misread rate must lie between 0 and 0.4")};
   if (!(s.window_deg >= 0.1 && s.window_deg <= 3))
-    return Refusal{"the window must lie between 0.1° and 3°"};
+    return Refusal{said("the window must lie between 0.1° and 3°")};
   if (!(s.wished_width_deg >= 0.2))
-    return Refusal{"the wished interval must be at least 0.2° wide"};
+    return Refusal{said("the wished interval must be at least 0.2° wide")};
   for (std::size_t i = 0; i < touches.size(); ++i)
     if (!angle_in_range(touches[i].trial_deg))
-      return Refusal{"touch " + std::to_string(i + 1) +
-                         ": the angle must lie between 0° and 80° per side, both excluded",
-                     i};
+      return Refusal{
+          said("touch {i}: the angle must lie between 0° and 80° per side, both excluded",
+               {{"i", std::to_string(i + 1)}}),
+          i};
   return std::nullopt;
 }
 

@@ -5,6 +5,7 @@
 
 #include "edge/edge_outline.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline edge {
 namespace {
@@ -30,19 +31,19 @@ class PathReader {
               std::string("path command \"") + command + "\" is not one this program draws",
               offset_ + place_ - 1};
         if (points_.empty() && command != 'M' && command != 'm')
-          return Refusal{"a path starts with M", offset_ + place_ - 1};
+          return Refusal{said("a path starts with M"), offset_ + place_ - 1};
         if ((command == 'M' || command == 'm') && !points_.empty())
           return points_;  // only the first stroke
       } else if (!command) {
-        return Refusal{"a path starts with M", offset_ + place_};
+        return Refusal{said("a path starts with M"), offset_ + place_};
       }
       if (auto refusal = step(command)) return *refusal;
       if (command == 'M') command = 'L';
       if (command == 'm') command = 'l';
       if (points_.size() > kMostPoints)
-        return Refusal{"the path has more than 5000 points", offset_ + place_};
+        return Refusal{said("the path has more than 5000 points"), offset_ + place_};
     }
-    if (points_.empty()) return Refusal{"the path is empty", offset_};
+    if (points_.empty()) return Refusal{said("the path is empty"), offset_};
     return points_;
   }
 
@@ -68,7 +69,7 @@ class PathReader {
   std::optional<Refusal> take(double (&values)[6], int count) {
     for (int i = 0; i < count; ++i) {
       const auto value = number();
-      if (!value) return Refusal{"a number is missing in the path", offset_ + place_};
+      if (!value) return Refusal{said("a number is missing in the path"), offset_ + place_};
       values[i] = *value;
     }
     return std::nullopt;
@@ -163,11 +164,11 @@ Checked<std::pair<std::string_view, std::size_t>> path_data(std::string_view tex
       const char quote = text[d + 2];
       const std::size_t close =
           quote == '"' || quote == '\'' ? text.find(quote, d + 3) : std::string_view::npos;
-      if (close == std::string_view::npos) return Refusal{"the path's data has no end", d};
+      if (close == std::string_view::npos) return Refusal{said("the path's data has no end"), d};
       return std::pair{text.substr(d + 3, close - d - 3), d + 3};
     }
   }
-  return Refusal{"there is no path in the drawing"};
+  return Refusal{said("there is no path in the drawing")};
 }
 
 }  // namespace
@@ -179,7 +180,7 @@ Checked<std::vector<OutlinePoint>> outline_from_svg(std::string_view text, doubl
   if (!points) return points.refusal();
   auto out = *points;
   for (auto& point : out) point = {point.x_mm * scale, -point.y_mm * scale};
-  if (out.size() < 2) return Refusal{"the path has fewer than two points"};
+  if (out.size() < 2) return Refusal{said("the path has fewer than two points")};
   return out;
 }
 
@@ -202,7 +203,9 @@ Checked<std::vector<OutlinePoint>> outline_from_table(std::string_view text) {
     if (cut == std::string_view::npos) cut = line.find(',');
     if (cut == std::string_view::npos) cut = line.find(' ');
     const auto bad = [&](const char* what) {
-      return Refusal{"line " + std::to_string(line_number) + ": " + what, at};
+      return Refusal{said("line {line_number}: {what}",
+                          {{"line_number", std::to_string(line_number)}, {"what", what}}),
+                     at};
     };
     const auto x = parse_number(line.substr(0, cut), CommaRule::decimal);
     if (!x && out.empty() && line_number == 1) continue;  // the head
@@ -212,7 +215,7 @@ Checked<std::vector<OutlinePoint>> outline_from_table(std::string_view text) {
     out.push_back({*x, *y});
     if (out.size() > kMostPoints) return bad("more than 5000 points");
   }
-  if (out.size() < 2) return Refusal{"an outline needs at least two points"};
+  if (out.size() < 2) return Refusal{said("an outline needs at least two points")};
   return out;
 }
 

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "quantity/angle.h"
+#include "quantity/said.h"
 
 namespace bq::inline edge {
 namespace {
@@ -32,11 +33,11 @@ double integral(const SurfacePiece& piece, double a, double b, double friction, 
 
 Checked<double> parting_force_N_per_mm(const Section& section, const PartingOptions& options) {
   if (!(options.depth_mm > 0) || !std::isfinite(options.depth_mm))
-    return Refusal{"the depth must be above 0"};
-  if (!(options.friction >= 0)) return Refusal{"the friction must not be negative"};
-  if (!(options.stiffness_N_per_mm3 > 0)) return Refusal{"the stiffness must be above 0"};
+    return Refusal{said("the depth must be above 0")};
+  if (!(options.friction >= 0)) return Refusal{said("the friction must not be negative")};
+  if (!(options.stiffness_N_per_mm3 > 0)) return Refusal{said("the stiffness must be above 0")};
   for (const auto& facet : options.facets)
-    if (!(facet.friction >= 0)) return Refusal{"the friction must not be negative"};
+    if (!(facet.friction >= 0)) return Refusal{said("the friction must not be negative")};
   const double end = std::min(section.apex_mm() + options.depth_mm, section.top_mm());
   // Distances are taken from the plane through the apex: a chisel's lies in its flat back.
   const double to_left = section.apex_left_mm();
@@ -66,11 +67,12 @@ double wedge_parting_N_per_mm(const BevelAngles& wedge, const PartingOptions& op
 
 Checked<SubstrateEffect> substrate_effect(const Substrate& substrate, double pressure_MPa) {
   if (!(substrate.thickness_mm > 0) || !(substrate.modulus_MPa > 0))
-    return Refusal{"the substrate's thickness and modulus must be above 0"};
-  if (!(pressure_MPa > 0)) return Refusal{"the pressure must be above 0"};
+    return Refusal{said("the substrate's thickness and modulus must be above 0")};
+  if (!(pressure_MPa > 0)) return Refusal{said("the pressure must be above 0")};
   const double strain = pressure_MPa / substrate.modulus_MPa;
   if (strain >= 1)
-    return Refusal{"the substrate would be pressed flat: the pressure is not below its modulus"};
+    return Refusal{
+        said("the substrate would be pressed flat: the pressure is not below its modulus")};
   return SubstrateEffect{strain * substrate.thickness_mm, degrees(std::atan(strain))};
 }
 

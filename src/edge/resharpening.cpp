@@ -6,6 +6,7 @@
 
 #include "edge/parting.h"
 #include "edge/section_outcomes.h"
+#include "quantity/said.h"
 
 namespace bq::inline edge {
 namespace {
@@ -90,14 +91,14 @@ TouchUp touch_up_of(const Section& section, const std::vector<Grind>& grinds,
 
 Checked<std::vector<TouchUpState>> touch_up_series(const Section& start, const TouchUp& touch_up,
                                                    int count) {
-  if (count < 0 || count > 1000) return Refusal{"between 0 and 1000 touch-ups can be played"};
-  if (!(touch_up.worn_width_um > 0)) return Refusal{"the worn apex width must be above 0"};
+  if (count < 0 || count > 1000) return Refusal{said("between 0 and 1000 touch-ups can be played")};
+  if (!(touch_up.worn_width_um > 0)) return Refusal{said("the worn apex width must be above 0")};
   if (!touch_up.left.edge_deg && !touch_up.right.edge_deg)
-    return Refusal{"no side has an edge bevel to touch up"};
+    return Refusal{said("no side has an edge bevel to touch up")};
   std::vector<TouchUpState> series{state_of(start, start, 0, edge_grinds_of(start))};
   Section now = start;
   for (int i = 1; i <= count; ++i) {
-    const std::string which = "touch-up " + std::to_string(i) + ": ";
+    const std::string which = said("touch-up {i}: ", {{"i", std::to_string(i)}});
     const auto worn = now.truncated(touch_up.worn_width_um / 1000);
     if (!worn) return Refusal{which + worn.refusal().reason};
     auto ground =
@@ -140,11 +141,11 @@ Checked<std::vector<ThinningOption>> compare_thinning(const Section& start,
                                                       const std::optional<SideLoad>& load) {
   const auto at_edge = start.truncated(wish.behind_edge_mm);
   if (!at_edge || wish.behind_edge_mm <= start.apex_width_mm())
-    return Refusal{"the section has no place behind the edge with the wished thickness"};
+    return Refusal{said("the section has no place behind the edge with the wished thickness")};
   const double from = at_edge->apex_mm() - start.apex_mm();
   const auto blend = start.thickness_mm(wish.blend_mm);
   if (!blend || wish.blend_mm <= from)
-    return Refusal{"the thinned face must run out between the edge bevel and the spine"};
+    return Refusal{said("the thinned face must run out between the edge bevel and the spine")};
   const double angle =
       degrees(std::atan(0.5 * (*blend - wish.behind_edge_mm) / (wish.blend_mm - from)));
   constexpr double kPlainWheel_mm = 125;
@@ -188,15 +189,17 @@ Checked<std::vector<ThinningOption>> compare_thinning(const Section& start,
     options.push_back(std::move(option));
   };
   const Grind flat = grind_of_shape(GrindShape::flat), wheel = grind_of_shape(GrindShape::hollow);
-  add(GrindShape::flat, hollow ? "flat stone on the shoulders" : "flat", flat, std::nullopt);
-  add(GrindShape::hollow, hollow ? "hollow, on the wheel" : "hollow", wheel, std::nullopt);
+  add(GrindShape::flat, hollow ? said("flat stone on the shoulders") : said("flat"), flat,
+      std::nullopt);
+  add(GrindShape::hollow, hollow ? said("hollow, on the wheel") : said("hollow"), wheel,
+      std::nullopt);
   add(GrindShape::convex, "convex", grind_of_shape(GrindShape::convex), std::nullopt);
   if (hollow) {
     // The wheel leaves a little, the flat stone takes it off the shoulders.
     constexpr double kLeftByTheWheel = 1.15;
     Grind first = wheel;
     first.until = UntilBehindEdge{kLeftByTheWheel * wish.behind_edge_mm};
-    add(GrindShape::hollow, "wheel, then the shoulders", first, flat);
+    add(GrindShape::hollow, said("wheel, then the shoulders"), first, flat);
   }
   if (std::all_of(options.begin(), options.end(),
                   [](const ThinningOption& option) { return !option.why_not.empty(); }))

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline edge {
 namespace {
@@ -21,9 +22,9 @@ bool finite(double value) { return std::isfinite(value); }
 
 Checked<Section> Section::blank(double stock_mm, double height_mm) {
   if (!finite(stock_mm) || stock_mm <= 0 || stock_mm > kThickestStock_mm)
-    return Refusal{"the stock's thickness must be above 0 and at most 50 mm"};
+    return Refusal{said("the stock's thickness must be above 0 and at most 50 mm")};
   if (!finite(height_mm) || height_mm <= 0 || height_mm > 500)
-    return Refusal{"the blade's height must be above 0 and at most 500 mm"};
+    return Refusal{said("the blade's height must be above 0 and at most 500 mm")};
   Section section;
   section.top_mm_ = height_mm;
   for (auto& side : section.sides_)
@@ -32,21 +33,26 @@ Checked<Section> Section::blank(double stock_mm, double height_mm) {
 }
 
 Checked<Section> Section::measured(std::span<const MeasuredThickness> profile) {
-  if (profile.size() < 2) return Refusal{"a measured section needs at least two thicknesses"};
+  if (profile.size() < 2) return Refusal{said("a measured section needs at least two thicknesses")};
   Surface side;
   MeasuredThickness last{0, 0};
   for (std::size_t i = 0; i < profile.size(); ++i) {
     const auto& point = profile[i];
-    const std::string which = "measured thickness " + std::to_string(i + 1) + ": ";
+    const std::string which = said("measured thickness {i}: ", {{"i", std::to_string(i + 1)}});
     if (!finite(point.distance_mm) || point.distance_mm < 0 || point.distance_mm > 500)
-      return Refusal{which + "the distance must lie between 0 and 500 mm", i};
+      return Refusal{said("{which}the distance must lie between 0 and 500 mm", {{"which", which}}),
+                     i};
     if (!finite(point.thickness_mm) || point.thickness_mm > 50 || point.thickness_mm < 0 ||
         (point.thickness_mm == 0 && point.distance_mm > 0))
-      return Refusal{which + "the thickness must be above 0 (0 only at the apex) and at most 50 mm",
-                     i};
+      return Refusal{
+          said("{which}the thickness must be above 0 (0 only at the apex) and at most 50 mm",
+               {{"which", which}}),
+          i};
     if (i > 0 && point.distance_mm <= profile[i - 1].distance_mm)
-      return Refusal{which + "distances must rise from the apex; the outline would cross itself",
-                     i};
+      return Refusal{
+          said("{which}distances must rise from the apex; the outline would cross itself",
+               {{"which", which}}),
+          i};
     if (point.distance_mm > 0)
       side.push_back(SurfacePiece::straight(
           last.distance_mm, point.distance_mm, last.distance_mm, last.thickness_mm / 2,
@@ -115,7 +121,8 @@ void Section::cut_below(double h) {
 }
 
 Checked<Section> Section::truncated(double width_mm) const {
-  if (!finite(width_mm) || width_mm < 0) return Refusal{"the apex width must not be negative"};
+  if (!finite(width_mm) || width_mm < 0)
+    return Refusal{said("the apex width must not be negative")};
   Section out = *this;
   if (width_mm <= apex_width_mm()) return out;
   // The first place, from the apex, where the section is that thick.
@@ -127,7 +134,7 @@ Checked<Section> Section::truncated(double width_mm) const {
         break;
       }
   if (thickness_at_h(high) < width_mm)
-    return Refusal{"the section is nowhere as thick as the apex width"};
+    return Refusal{said("the section is nowhere as thick as the apex width")};
   for (int i = 0; i < 200 && high - low > 1e-15 * high; ++i) {
     const double middle = 0.5 * (low + high);
     (thickness_at_h(middle) < width_mm ? low : high) = middle;
@@ -137,8 +144,8 @@ Checked<Section> Section::truncated(double width_mm) const {
 }
 
 Checked<Section> Section::worn(double area) const {
-  if (!finite(area) || area < 0) return Refusal{"the worn area must not be negative"};
-  if (area >= area_mm2()) return Refusal{"the worn area is all there is of the section"};
+  if (!finite(area) || area < 0) return Refusal{said("the worn area must not be negative")};
+  if (area >= area_mm2()) return Refusal{said("the worn area is all there is of the section")};
   Section out = *this;
   double low = bottom_mm_, high = top_mm_;
   for (int i = 0; i < 200 && high - low > 1e-15 * high; ++i) {
@@ -149,15 +156,33 @@ Checked<Section> Section::worn(double area) const {
   return out;
 }
 
+namespace {
+
+Checked<Section> start_of(const SectionPlan& plan) {
+  return plan.profile.empty() ? Section::blank(plan.stock_mm, plan.height_mm)
+                              : Section::measured(plan.profile);
+}
+
+}  // namespace
+
+std::optional<std::size_t> refused_grind(const SectionPlan& plan) {
+  auto section = start_of(plan);
+  for (std::size_t i = 0; section && i < plan.grinds.size(); ++i) {
+    section = section->ground(plan.grinds[i]);
+    if (!section) return i;
+  }
+  return std::nullopt;
+}
+
 Checked<Section> make_section(const SectionPlan& plan) {
-  auto section = plan.profile.empty() ? Section::blank(plan.stock_mm, plan.height_mm)
-                                      : Section::measured(plan.profile);
+  auto section = start_of(plan);
   if (!section) return Refusal{section.refusal().reason, 0};
   for (std::size_t i = 0; i < plan.grinds.size(); ++i) {
     section = section->ground(plan.grinds[i]);
     if (!section)
-      return Refusal{"grind " + std::to_string(i + 1) + " (" + describe(plan.grinds[i]) +
-                         "): " + section.refusal().reason,
+      return Refusal{said("grind {i} ({grinds}): {reason}", {{"i", std::to_string(i + 1)},
+                                                             {"grinds", describe(plan.grinds[i])},
+                                                             {"reason", section.refusal().reason}}),
                      i};
   }
   if (plan.apex_um != 0) {

@@ -88,4 +88,7 @@ struct SectionPlan {
 /// index, or the number of grinds for the apex width.
 Checked<Section> make_section(const SectionPlan& plan);
 
+/// The index of the first grind that cannot be made; empty: no grind is in the way.
+std::optional<std::size_t> refused_grind(const SectionPlan& plan);
+
 }  // namespace bq::inline edge

@@ -4,6 +4,7 @@
 #include "edge/faces_meet.h"
 #include "edge/section.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline edge {
 namespace {
@@ -36,7 +37,7 @@ class Grinder {
     const auto infeed = find_infeed();
     if (!infeed) return infeed.refusal();
     const auto bottom = bottom_after(*infeed);
-    if (!bottom) return Refusal{"it would take the whole blade"};
+    if (!bottom) return Refusal{said("it would take the whole blade")};
     Section after = before_;
     ++after.grinds_;
     bool touched = false;
@@ -48,10 +49,10 @@ class Grinder {
       if (!cutter) return cutter.refusal();
       touched |= cut_side(after.sides_[std::size_t(side)], *cutter);
     }
-    if (!touched) return Refusal{"it touches nothing"};
+    if (!touched) return Refusal{said("it touches nothing")};
     if (*bottom > before_.bottom_mm_) after.cut_below(*bottom);
     if (faces_meet(after.sides_[0], after.sides_[1], after.bottom_mm_))
-      return Refusal{"it would go through the blade above the edge"};
+      return Refusal{said("it would go through the blade above the edge")};
     return after;
   }
 
@@ -61,21 +62,23 @@ class Grinder {
   [[nodiscard]] const Straightedge& edge(EdgeSide side) const { return edges_[std::size_t(side)]; }
 
   [[nodiscard]] std::optional<Refusal> check_grind() const {
-    const std::string range = " must lie between 0° and 80° per side, both excluded";
-    if (!angle_in_range(grind_.angle_deg)) return Refusal{"the angle" + range};
+    const std::string range = said(" must lie between 0° and 80° per side, both excluded");
+    if (!angle_in_range(grind_.angle_deg))
+      return Refusal{said("the angle{range}", {{"range", range}})};
     if (grind_.angle_right_deg && !angle_in_range(*grind_.angle_right_deg))
-      return Refusal{"the right side's angle" + range};
+      return Refusal{said("the right side's angle{range}", {{"range", range}})};
     if (grind_.to_deg && !angle_in_range(*grind_.to_deg))
-      return Refusal{"the angle at the apex" + range};
+      return Refusal{said("the angle at the apex{range}", {{"range", range}})};
     if (grind_.radius_mm && !(*grind_.radius_mm > 0 && std::isfinite(*grind_.radius_mm)))
-      return Refusal{"the radius must be above 0"};
+      return Refusal{said("the radius must be above 0")};
     if (grind_.shape == GrindShape::hollow && !grind_.radius_mm)
-      return Refusal{"a hollow grind needs the wheel's radius"};
+      return Refusal{said("a hollow grind needs the wheel's radius")};
     if (grind_.shape == GrindShape::convex) {
       if (grind_.radius_mm.has_value() == grind_.to_deg.has_value())
-        return Refusal{"a convex grind needs either the angle at the apex or the arc's radius"};
+        return Refusal{
+            said("a convex grind needs either the angle at the apex or the arc's radius")};
       if (grind_.to_deg && *grind_.to_deg <= grind_.angle_deg)
-        return Refusal{"a convex grind is steeper at the apex than at the shoulder"};
+        return Refusal{said("a convex grind is steeper at the apex than at the shoulder")};
     }
     struct Positive {
       bool operator()(const UntilApex&) const { return true; }
@@ -93,7 +96,7 @@ class Grinder {
       }
     };
     if (!std::visit(Positive{}, grind_.until))
-      return Refusal{"the size to stop at must be above 0"};
+      return Refusal{said("the size to stop at must be above 0")};
     return std::nullopt;
   }
 
@@ -156,15 +159,15 @@ class Grinder {
       const auto found = infeed_for(bottom, 0);
       if (!found)
         return Refusal{
-            "there is no flat left at the apex to grind away; give a depth, a thickness or a facet "
-            "width instead"};
+            said("there is no flat left at the apex to grind away; give a depth, a thickness or a "
+                 "facet width instead")};
       return *found;
     }
     if (const auto* until = std::get_if<UntilThickness>(&grind_.until)) {
       const auto found = infeed_for(bottom, until->thickness_mm);
       if (!found)
-        return Refusal{"the flat at the bottom is not thicker than " +
-                       print_number(until->thickness_mm, 3) + " mm already"};
+        return Refusal{said("the flat at the bottom is not thicker than {thickness_mm} mm already",
+                            {{"thickness_mm", print_number(until->thickness_mm, 3)}})};
       // The faces, carried on below the flat that is left, meet in the plane through the apex.
       const double below =
           until->thickness_mm / (edge(EdgeSide::left).slope + edge(EdgeSide::right).slope);
@@ -173,9 +176,9 @@ class Grinder {
     }
     if (const auto* until = std::get_if<UntilDepth>(&grind_.until)) {
       const double h = bottom + until->depth_mm;
-      if (h >= before_.top_mm_) return Refusal{"it would take the whole blade"};
+      if (h >= before_.top_mm_) return Refusal{said("it would take the whole blade")};
       const auto found = infeed_for(h, 0);
-      if (!found) return Refusal{"there is no metal at that depth"};
+      if (!found) return Refusal{said("there is no metal at that depth")};
       if (feed_to_apex(h)) return 0.0;
       return *found;
     }
@@ -188,14 +191,14 @@ class Grinder {
   [[nodiscard]] Checked<double> infeed_for_meeting(double thickness) const {
     const auto cut = before_.truncated(thickness);
     if (!cut || thickness <= before_.apex_width_mm())
-      return Refusal{"the section has no place behind the edge that is " +
-                     print_number(thickness, 3) + " mm thick"};
+      return Refusal{said("the section has no place behind the edge that is {thickness} mm thick",
+                          {{"thickness", print_number(thickness, 3)}})};
     double infeed = 0;
     for (const EdgeSide side : {EdgeSide::left, EdgeSide::right})
       if (edge(side).active)
         infeed = std::max(
             infeed, edge(side).y(cut->bottom_mm_, 0) - before_.half_mm(side, cut->bottom_mm_));
-    if (infeed <= kNothing_mm) return Refusal{"the face is thinner than that there already"};
+    if (infeed <= kNothing_mm) return Refusal{said("the face is thinner than that there already")};
     return infeed;
   }
 
@@ -220,7 +223,7 @@ class Grinder {
     double chord = width_mm;
     if (grind_.radius_mm && grind_.shape != GrindShape::flat) {
       if (width_mm > 3.14 * *grind_.radius_mm)
-        return Refusal{"the radius is too small for a facet that wide"};
+        return Refusal{said("the radius is too small for a facet that wide")};
       chord = 2 * *grind_.radius_mm * std::sin(width_mm / (2 * *grind_.radius_mm));
     } else if (const double angle = turn(grind_.angle_deg); angle > 0) {
       chord = width_mm * std::sin(angle / 2) / (angle / 2);
@@ -234,10 +237,10 @@ class Grinder {
       const double width = f_high + chord;
       high *= width > 0 ? std::clamp(1.02 * chord / width, 1.5, 64.0) : 8;
       f_high = chord_width(high) - chord;
-      if (++doublings > 200) return Refusal{"no facet that wide can be ground here"};
+      if (++doublings > 200) return Refusal{said("no facet that wide can be ground here")};
     }
     if (f_high > 1e200 && !narrow_to_blade(low, f_low, high, f_high, chord))
-      return Refusal{"a facet that wide would take the whole blade"};
+      return Refusal{said("a facet that wide would take the whole blade")};
     for (int i = 0; i < 200 && high - low > 1e-14 * high && f_high > 1e-13 * chord; ++i) {
       double next = low + (high - low) * (-f_low) / (f_high - f_low);
       if (i % 3 == 2 || !(next > low && next < high)) next = 0.5 * (low + high);
@@ -252,7 +255,7 @@ class Grinder {
     }
     // Flush on a face that is there already: the first touch is wider than what was asked for.
     if (high <= kNothing_mm)
-      return Refusal{"at this angle it lies flat on a face that is wider than that already"};
+      return Refusal{said("at this angle it lies flat on a face that is wider than that already")};
     return high;
   }
 
@@ -367,18 +370,21 @@ class Grinder {
     else
       radius = length / (2 * std::sin(turn(2 * edge(side).angle_deg - *grind_.to_deg) / 2));
     if (length > 2 * radius)
-      return Refusal{"the radius is too small for a facet " + print_number(length, 3) + " mm wide"};
+      return Refusal{said("the radius is too small for a facet {length} mm wide",
+                          {{"length", print_number(length, 3)}})};
     const double half_turn = degrees(std::asin(length / (2 * radius)));
     const bool hollow = grind_.shape == GrindShape::hollow;
     const double at_apex = edge(side).angle_deg + (hollow ? -half_turn : half_turn);
     const double at_shoulder = edge(side).angle_deg + (hollow ? half_turn : -half_turn);
     if (hollow && at_apex <= 0)
       return Refusal{
-          "the wheel is so small that it would undercut the edge: the facet would lie at " +
-          print_number(at_apex, 3) + "° at the apex"};
+          said("the wheel is so small that it would undercut the edge: the facet would lie at "
+               "{at_apex}° at the apex",
+               {{"at_apex", print_number(at_apex, 3)}})};
     if (at_apex >= kAngleLimit_deg || at_shoulder >= 89 || at_shoulder < -1e-9)
-      return Refusal{"the radius is too small: the facet would turn from " +
-                     print_number(at_apex, 3) + "° to " + print_number(at_shoulder, 3) + "°"};
+      return Refusal{said(
+          "the radius is too small: the facet would turn from {at_apex}° to {at_shoulder}°",
+          {{"at_apex", print_number(at_apex, 3)}, {"at_shoulder", print_number(at_shoulder, 3)}})};
     return SurfacePiece::arc(
         contact.low, chord.y(contact.low), contact.high, chord.y(contact.high), radius,
         hollow ? SurfacePiece::Shape::hollow : SurfacePiece::Shape::bulged, before_.grinds_);

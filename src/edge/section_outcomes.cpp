@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline edge {
 namespace {
@@ -138,10 +139,12 @@ std::optional<BehindEdge> behind_edge(const Section& section, const std::vector<
 
 std::string describe(const BehindEdge& behind) {
   return behind.thickness_mm
-             ? print_fixed(*behind.thickness_mm, 3) + " mm at " +
-                   print_fixed(behind.distance_mm, 2) + " mm"
-             : "ground to zero: " + print_fixed(behind.at_1_mm, 2) + " mm 1 mm and " +
-                   print_fixed(behind.at_5_mm, 2) + " mm 5 mm from the apex";
+             ? said("{thickness_mm} mm at {distance_mm} mm",
+                    {{"thickness_mm", print_fixed(*behind.thickness_mm, 3)},
+                     {"distance_mm", print_fixed(behind.distance_mm, 2)}})
+             : said("ground to zero: {at_1_mm} mm 1 mm and {at_5_mm} mm 5 mm from the apex",
+                    {{"at_1_mm", print_fixed(behind.at_1_mm, 2)},
+                     {"at_5_mm", print_fixed(behind.at_5_mm, 2)}});
 }
 
 Removal removal(const Section& before, const Section& after) {
@@ -158,10 +161,10 @@ RemovalCost cost_of(double area_mm2, double edge_length_mm,
 }
 
 Checked<SectionsAlong> SectionsAlong::make(std::vector<Place> places) {
-  if (places.empty()) return Refusal{"a blade needs a section at one place at least"};
+  if (places.empty()) return Refusal{said("a blade needs a section at one place at least")};
   for (std::size_t i = 0; i < places.size(); ++i)
     if (!std::isfinite(places[i].at_mm) || (i > 0 && places[i].at_mm <= places[i - 1].at_mm))
-      return Refusal{"the places of the sections must rise from the heel", i};
+      return Refusal{said("the places of the sections must rise from the heel"), i};
   return SectionsAlong(std::move(places));
 }
 

@@ -3,6 +3,7 @@
 #include <array>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline edge {
 
@@ -20,23 +21,29 @@ std::optional<DeburrBehaviour> parse_deburr_behaviour(std::string_view text) {
 std::optional<BehaviourGuess> guess_behaviour(std::optional<double> hrc,
                                               std::optional<double> phase) {
   if (!hrc && !phase) return std::nullopt;
-  const std::string hardness = hrc ? print_number(*hrc, 3) + " HRC" : "hardness not known";
-  const std::string share =
-      phase ? print_number(*phase, 3) + " % hard phase" : "hard phase not known";
+  const std::string hardness = hrc ? print_number(*hrc, 3) + " HRC" : said("hardness not known");
+  const std::string share = phase
+                                ? said("{phase} % hard phase", {{"phase", print_number(*phase, 3)}})
+                                : said("hard phase not known");
   const std::string facts = hardness + ", " + share + ": ";
   if (phase && *phase >= 10)
-    return BehaviourGuess{DeburrBehaviour::brittle,
-                          facts + "10 % hard phase and more usually breaks away"};
+    return BehaviourGuess{
+        DeburrBehaviour::brittle,
+        said("{facts}10 % hard phase and more usually breaks away", {{"facts", facts}})};
   if (hrc && *hrc >= 65)
-    return BehaviourGuess{DeburrBehaviour::brittle, facts + "65 HRC and more usually breaks away"};
+    return BehaviourGuess{DeburrBehaviour::brittle,
+                          said("{facts}65 HRC and more usually breaks away", {{"facts", facts}})};
   if (phase && *phase <= 5 && (!hrc || *hrc < 62))
     return BehaviourGuess{DeburrBehaviour::ductile,
-                          facts + "little hard phase below 62 HRC usually bends and hangs on"};
+                          said("{facts}little hard phase below 62 HRC usually bends and hangs on",
+                               {{"facts", facts}})};
   if (!phase && *hrc < 58)
-    return BehaviourGuess{DeburrBehaviour::ductile,
-                          facts + "below 58 HRC usually bends and hangs on"};
-  return BehaviourGuess{DeburrBehaviour::between,
-                        facts + "neither clearly bends nor clearly breaks"};
+    return BehaviourGuess{
+        DeburrBehaviour::ductile,
+        said("{facts}below 58 HRC usually bends and hangs on", {{"facts", facts}})};
+  return BehaviourGuess{
+      DeburrBehaviour::between,
+      said("{facts}neither clearly bends nor clearly breaks", {{"facts", facts}})};
 }
 
 std::vector<RouteStep> deburring_route(DeburrBehaviour behaviour) {
@@ -78,7 +85,7 @@ std::vector<RouteStep> deburring_route(DeburrBehaviour behaviour) {
 }
 
 std::string route_name(DeburrBehaviour behaviour) {
-  return std::string(name_of(behaviour)) + " route";
+  return said("{behaviour} route", {{"behaviour", std::string(name_of(behaviour))}});
 }
 
 }  // namespace bq::inline edge

@@ -3,6 +3,8 @@
 #include <array>
 #include <cmath>
 
+#include "quantity/said.h"
+
 namespace bq::inline edge {
 namespace {
 
@@ -18,7 +20,7 @@ constexpr std::array<std::string_view, 3> kToughness{"tough", "middling", "britt
 
 Checked<double> vickers_of(double hrc) {
   if (!(hrc >= kLeast && hrc <= kLargest))
-    return Refusal{"the hardness must lie between 20 and 68 HRC"};
+    return Refusal{said("the hardness must lie between 20 and 68 HRC")};
   const auto below = std::min(std::size_t(hrc - kLeast), kVickers.size() - 2);
   const double share = hrc - kLeast - double(below);
   return kVickers[below] + share * (kVickers[below + 1] - kVickers[below]);
@@ -26,7 +28,7 @@ Checked<double> vickers_of(double hrc) {
 
 Checked<double> rockwell_c_of(double vickers) {
   if (!(vickers >= kVickers.front() && vickers <= kVickers.back()))
-    return Refusal{"the hardness must lie between 238 and 940 HV"};
+    return Refusal{said("the hardness must lie between 238 and 940 HV")};
   std::size_t below = 0;
   while (below + 2 < kVickers.size() && kVickers[below + 1] < vickers) ++below;
   return kLeast + double(below) +

@@ -5,14 +5,16 @@
 
 #include "edge/edge_geometry.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline edge {
 namespace {
 
-constexpr std::array<std::string_view, kStropBackings> kBackings{
-    "thin leather on wood", "thick soft leather", "a hanging strap"};
-constexpr std::array<std::string_view, kStropPressures> kPressures{"the weight of the blade",
-                                                                   "light", "firm"};
+constexpr std::array<std::string_view, kStropBackings> kBackings{to_be_said("thin leather on wood"),
+                                                                 to_be_said("thick soft leather"),
+                                                                 to_be_said("a hanging strap")};
+constexpr std::array<std::string_view, kStropPressures> kPressures{
+    to_be_said("the weight of the blade"), to_be_said("light"), to_be_said("firm")};
 constexpr std::array<Substrate, kStropBackings> kSubstrates{{{2, 3}, {4, 1.6}, {3, 1.0}}};
 constexpr std::array<double, kStropPressures> kPressures_MPa{0.05, 0.15, 0.4};
 
@@ -24,8 +26,9 @@ std::string degrees_text(double deg) { return print_fixed(deg, 1) + "°"; }
 
 /// "under light pressure", "under the weight of the blade".
 std::string under(StropPressure pressure) {
-  return "under " + std::string(name_of(pressure)) +
-         (pressure == StropPressure::blade_weight ? "" : " pressure");
+  return said("under {pressure}{pressure_2}",
+              {{"pressure", said(name_of(pressure).data())},
+               {"pressure_2", pressure == StropPressure::blade_weight ? "" : said(" pressure")}});
 }
 
 }  // namespace
@@ -47,28 +50,35 @@ StropBacking nearest_backing(const Substrate& substrate) {
 
 Checked<StropContact> strop_contact(StropBacking backing, StropPressure pressure, double held_deg) {
   if (!(held_deg >= 1) || held_deg > 79)
-    return Refusal{"the angle held on the strop must lie between 1° and 79° per side"};
+    return Refusal{said("the angle held on the strop must lie between 1° and 79° per side")};
   StropContact out;
   out.steeper_deg = steeper_deg(backing, pressure);
   out.apex_deg = held_deg + out.steeper_deg;
   if (held_deg > out.steeper_deg) out.hold_deg = held_deg - out.steeper_deg;
-  std::string what(name_of(backing));
-  what[0] = char(what[0] - 'a' + 'A');
-  out.sentence = what + " " + under(pressure) + " meets the apex about " +
-                 degrees_text(out.steeper_deg) + " steeper on each side: held at " +
-                 degrees_text(held_deg) + " per side the apex sees " + degrees_text(out.apex_deg) +
-                 " (estimate).";
+  std::string what = said(name_of(backing).data());
+  if (what[0] >= 'a' && what[0] <= 'z') what[0] = char(what[0] - 'a' + 'A');
+  out.sentence = said(
+      "{what} {under} meets the apex about {degrees_text} steeper on each side: held at "
+      "{degrees_text_2} per side the apex sees {degrees_text_3} (estimate).",
+      {{"what", what},
+       {"under", under(pressure)},
+       {"degrees_text", degrees_text(out.steeper_deg)},
+       {"degrees_text_2", degrees_text(held_deg)},
+       {"degrees_text_3", degrees_text(out.apex_deg)}});
   out.remedies.push_back(
-      out.hold_deg ? "Lower lift: hold " + degrees_text(*out.hold_deg) +
-                         " per side, or lay it flat and "
-                         "raise the spine while pushing until it just bites"
-                   : "Lower lift does not help here: it gives more than the angle that is held");
+      out.hold_deg
+          ? said("Lower lift: hold {degrees_text} per side, or lay it flat and raise the spine "
+                 "while pushing until it just bites",
+                 {{"degrees_text", degrees_text(*out.hold_deg)}})
+          : said("Lower lift does not help here: it gives more than the angle that is held"));
   if (pressure != StropPressure::blade_weight)
-    out.remedies.push_back("Less pressure: the weight of the blade adds " +
-                           degrees_text(steeper_deg(backing, StropPressure::blade_weight)));
+    out.remedies.push_back(
+        said("Less pressure: the weight of the blade adds {degrees_text}",
+             {{"degrees_text", degrees_text(steeper_deg(backing, StropPressure::blade_weight))}}));
   if (backing != StropBacking::thin_on_wood)
-    out.remedies.push_back("Harder backing: thin leather on wood adds " +
-                           degrees_text(steeper_deg(StropBacking::thin_on_wood, pressure)));
+    out.remedies.push_back(
+        said("Harder backing: thin leather on wood adds {degrees_text}",
+             {{"degrees_text", degrees_text(steeper_deg(StropBacking::thin_on_wood, pressure))}}));
   return out;
 }
 

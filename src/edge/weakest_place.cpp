@@ -5,6 +5,7 @@
 #include <set>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline edge {
 namespace {
@@ -36,7 +37,7 @@ double wedge_stress_MPa(const SideLoad& load, double angle_deg) {
 Checked<WeakestPlace> weakest_place(const Section& section, const SideLoad& load) {
   if (!(load.line_N_per_mm > 0) || !std::isfinite(load.line_N_per_mm) || !(load.depth_mm > 0) ||
       !std::isfinite(load.depth_mm) || !(load.length_mm >= 0) || !std::isfinite(load.length_mm))
-    return Refusal{"the sideways load and its depth must be above 0, its length not below"};
+    return Refusal{said("the sideways load and its depth must be above 0, its length not below")};
   const auto stress = [&](double h) {
     const double t = section.thickness_mm(h).value_or(0);
     return h <= 0 ? 0 : 6 * bending_moment_N(load, h) / std::max(t * t, 1e-300);
@@ -135,25 +136,25 @@ std::string describe(const WeakestPlace& place, const StrengthLimits& limits) {
   const auto limit = leading_limit(limits);
   std::string text = limit
                          ? (place.peak_MPa > limit->limit_MPa ? std::string(name_of(limit->failure))
-                                                              : "holds; weakest")
+                                                              : said("holds; weakest"))
                          : "weakest";
   const auto length = [](double mm) {
     return mm < 0.9995 ? print_number(mm * 1000, 3) + " µm" : print_number(mm, 3) + " mm";
   };
   if (!place.from_apex)
-    text +=
-        " at " + length(place.at_mm) + " from the apex, " + length(place.thickness_mm) + " thick";
+    text += said(" at {length} from the apex, {length_2} thick",
+                 {{"length", length(place.at_mm)}, {"length_2", length(place.thickness_mm)}});
   else
-    text += " from the apex on, to " + length(place.at_mm) + " from it";
+    text += said(" from the apex on, to {length} from it", {{"length", length(place.at_mm)}});
   switch (place.place) {
     case WeakPlace::apex_zone:
-      text += ": the buried apex";
+      text += said(": the buried apex");
       break;
     case WeakPlace::neck:
-      text += ": a weak neck behind a strong apex";
+      text += said(": a weak neck behind a strong apex");
       break;
     case WeakPlace::behind:
-      text += ": behind the buried depth";
+      text += said(": behind the buried depth");
       break;
   }
   return text;

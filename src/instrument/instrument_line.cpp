@@ -1,5 +1,7 @@
 #include "instrument/instrument_line.h"
 
+#include "quantity/said.h"
+
 namespace bq::inline instrument {
 
 void InstrumentLine::pass(const FramedLine& line, const Take& take) {
@@ -41,9 +43,9 @@ InstrumentReading keyed(std::string_view text, Unit bare, std::optional<UnitKind
   out.value = measure->value;
   out.unit = {measure->unit};
   if (!(out.value > 0))
-    out.why = "a reading must be above zero";
+    out.why = said("a reading must be above zero");
   else if (measure->unit == Unit::um || measure->unit == Unit::thou)
-    out.why = "readings are in gf, N, lbf, ozf, mm or in";
+    out.why = said("readings are in gf, N, lbf, ozf, mm or in");
   else
     out.status = ReadingStatus::ok;
   return out;

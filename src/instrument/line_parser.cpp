@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline instrument {
 namespace {
@@ -59,7 +60,7 @@ InstrumentReading understood(std::string_view raw, std::string_view number, std:
                              const InstrumentProfile& profile) {
   double step = 1;
   const auto value = plain_number(number, step);
-  if (!value) return garbage(raw, "no plain number");
+  if (!value) return garbage(raw, said("no plain number"));
   InstrumentReading out;
   out.raw = raw;
   out.value = *value;
@@ -68,9 +69,9 @@ InstrumentReading understood(std::string_view raw, std::string_view number, std:
     const auto sign = parse_instrument_unit(unit);
     if (!sign) return garbage(raw, sign.refusal().reason);
     if (sign->quantity() != profile.unit.quantity())
-      return garbage(raw, "it is in " + std::string(sign_of(*sign)) +
-                              ", the instrument is set up for " +
-                              std::string(sign_of(profile.unit)));
+      return garbage(raw, said("it is in {sign}, the instrument is set up for {unit}",
+                               {{"sign", std::string(sign_of(*sign))},
+                                {"unit", std::string(sign_of(profile.unit))}}));
     out.unit = *sign;
   }
   const double scale = out.unit == profile.unit || !out.unit.unit
@@ -80,8 +81,9 @@ InstrumentReading understood(std::string_view raw, std::string_view number, std:
   out.status = ReadingStatus::ok;
   if (profile.capacity && std::fabs(out.value * scale) >= *profile.capacity) {
     out.status = ReadingStatus::overload;
-    out.why = "at or beyond the capacity of " + print_number(*profile.capacity) + " " +
-              std::string(sign_of(profile.unit));
+    out.why = said("at or beyond the capacity of {capacity} {unit}",
+                   {{"capacity", print_number(*profile.capacity)},
+                    {"unit", std::string(sign_of(profile.unit))}});
   }
   return out;
 }
@@ -141,19 +143,19 @@ InstrumentProfile usual_profile(InstrumentRole role) {
   out.role = role;
   switch (role) {
     case InstrumentRole::gauge:
-      out.name = "sharpness gauge";
+      out.name = said("sharpness gauge");
       out.request = "READ";
       out.capacity = 3000;
       break;
     case InstrumentRole::force_cell:
-      out.name = "force cell";
+      out.name = said("force cell");
       out.baud = 115200;
       out.unit = {Unit::N};
       out.rate_hz = 1000;
       out.capacity = 200;
       break;
     case InstrumentRole::angle:
-      out.name = "angle gauge";
+      out.name = said("angle gauge");
       out.baud = 115200;
       out.unit = kDegrees;
       out.rate_hz = 50;
@@ -163,21 +165,22 @@ InstrumentProfile usual_profile(InstrumentRole role) {
 }
 
 std::string fault_of(const InstrumentProfile& profile) {
-  if (trimmed(profile.name).empty()) return "An instrument needs a name.";
+  if (trimmed(profile.name).empty()) return said("An instrument needs a name.");
   if (std::none_of(std::begin(kBauds), std::end(kBauds),
                    [&](int baud) { return baud == profile.baud; }))
-    return "The line speed is one of 9600, 19200, 38400, 57600 and 115200.";
-  if (profile.capacity && !(*profile.capacity > 0)) return "The capacity must be above 0.";
-  if (profile.resolution && !(*profile.resolution > 0)) return "The resolution must be above 0.";
+    return said("The line speed is one of 9600, 19200, 38400, 57600 and 115200.");
+  if (profile.capacity && !(*profile.capacity > 0)) return said("The capacity must be above 0.");
+  if (profile.resolution && !(*profile.resolution > 0))
+    return said("The resolution must be above 0.");
   if (!(profile.rate_hz >= 0 && profile.rate_hz <= 5000))
-    return "The rate lies between 0 and 5000 lines a second.";
+    return said("The rate lies between 0 and 5000 lines a second.");
   const InstrumentQuantity quantity = profile.unit.quantity();
   if (profile.role == InstrumentRole::gauge && quantity == InstrumentQuantity::angle)
-    return "A sharpness gauge reads a force or a length, not degrees.";
+    return said("A sharpness gauge reads a force or a length, not degrees.");
   if (profile.role == InstrumentRole::force_cell && quantity != InstrumentQuantity::force)
-    return "A force cell reads a force: gf, N, lbf or ozf.";
+    return said("A force cell reads a force: gf, N, lbf or ozf.");
   if (profile.role == InstrumentRole::angle && quantity != InstrumentQuantity::angle)
-    return "An angle gauge reads degrees (deg).";
+    return said("An angle gauge reads degrees (deg).");
   if (const auto parser = LineParser::make(profile); !parser) return parser.refusal().reason;
   return "";
 }
@@ -221,7 +224,7 @@ Checked<LineParser> LineParser::make(const InstrumentProfile& profile) {
   LineParser out(profile);
   if (profile.pattern.empty()) return out;
   if (profile.pattern.size() > kLongestPattern)
-    return Refusal{"The pattern is longer than 400 letters.", kLongestPattern};
+    return Refusal{said("The pattern is longer than 400 letters."), kLongestPattern};
   auto pattern = std::make_shared<Pattern>();
   int error = 0;
   PCRE2_SIZE place = 0;
@@ -235,13 +238,15 @@ Checked<LineParser> LineParser::make(const InstrumentProfile& profile) {
   if (!pattern->code) {
     PCRE2_UCHAR words[160];
     pcre2_get_error_message(error, words, sizeof words);
-    return Refusal{"The pattern cannot be read at letter " + std::to_string(place + 1) + ": " +
-                       reinterpret_cast<const char*>(words) + ".",
+    return Refusal{said("The pattern cannot be read at letter {place}: {char}.",
+                        {{"place", std::to_string(place + 1)},
+                         {"char", reinterpret_cast<const char*>(words)}}),
                    place};
   }
   if (pcre2_substring_number_from_name(pattern->code, reinterpret_cast<PCRE2_SPTR>("value")) ==
       PCRE2_ERROR_NOSUBSTRING)
-    return Refusal{"The pattern has no group named value: write (?<value>…) around the number."};
+    return Refusal{
+        said("The pattern has no group named value: write (?<value>…) around the number.")};
   pattern->context = pcre2_match_context_create(nullptr);
   pcre2_set_match_limit(pattern->context, kMostSteps);
   pcre2_set_depth_limit(pattern->context, 1000);
@@ -254,11 +259,11 @@ InstrumentReading parse_plain_line(std::string_view raw, const InstrumentProfile
   const std::string_view text = trimmed(raw);
   // The number ends where its letters do.
   const std::size_t end = std::min(text.find_first_not_of("+-.0123456789"), text.size());
-  if (end == 0) return garbage(raw, "no number");
+  if (end == 0) return garbage(raw, said("no number"));
   std::string_view unit = text.substr(end);
   // One blank at most between number and unit.
   if (unit.starts_with(' ')) unit.remove_prefix(1);
-  if (unit.empty()) return garbage(raw, "no unit");
+  if (unit.empty()) return garbage(raw, said("no unit"));
   return understood(raw, text.substr(0, end), unit, profile);
 }
 
@@ -266,7 +271,7 @@ InstrumentReading LineParser::parse(const FramedLine& line) const {
   if (!line.whole) return garbage(line.text, std::string(line.why));
   for (const char c : line.text)
     if ((c >= 0 && c < ' ' && c != '\t') || c == 0x7f)
-      return garbage(line.text, "bytes that are no text");
+      return garbage(line.text, said("bytes that are no text"));
   if (!pattern_) return parse_plain_line(line.text, profile_);
   struct Match {
     pcre2_match_data* data;
@@ -278,8 +283,8 @@ InstrumentReading LineParser::parse(const FramedLine& line) const {
   } match(pattern_->code);
   const int found = pcre2_match(pattern_->code, reinterpret_cast<PCRE2_SPTR>(line.text.data()),
                                 line.text.size(), 0, 0, match.data, pattern_->context);
-  if (found == PCRE2_ERROR_NOMATCH) return garbage(line.text, "it does not fit the pattern");
-  if (found < 0) return garbage(line.text, "the pattern takes too many steps on this line");
+  if (found == PCRE2_ERROR_NOMATCH) return garbage(line.text, said("it does not fit the pattern"));
+  if (found < 0) return garbage(line.text, said("the pattern takes too many steps on this line"));
   const std::string_view flag = pattern_->group(match.data, "flag", line.text);
   const bool says_overload = !profile_.overload_text.empty() && flag == profile_.overload_text;
   InstrumentReading out =
@@ -288,11 +293,11 @@ InstrumentReading LineParser::parse(const FramedLine& line) const {
   if (says_overload) {
     out.raw = line.text;
     out.status = ReadingStatus::overload;
-    out.why = "the instrument says overload";
+    out.why = said("the instrument says overload");
   } else if (out.status == ReadingStatus::ok && !profile_.unstable_text.empty() &&
              flag == profile_.unstable_text) {
     out.status = ReadingStatus::unstable;
-    out.why = "the instrument had not settled";
+    out.why = said("the instrument had not settled");
   }
   return out;
 }

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "lens/edge_finder.h"
+#include "quantity/said.h"
 
 namespace bq::inline lens {
 namespace {
@@ -151,7 +152,7 @@ Checked<ApexLook> look_along(const GreyImage& image, Spot from, Spot to,
   }
   const double low = upper_median(minus), high = upper_median(plus);
   if (std::abs(high - low) < 8)
-    return Refusal{"both sides of the line are equally bright: no apex can be told there"};
+    return Refusal{said("both sides of the line are equally bright: no apex can be told there")};
   bool turn = low > high;  // the metal lies on the other side
   if (options.metal) {
     turn = dot(*options.metal - from, side) < 0;
@@ -214,7 +215,7 @@ Checked<ApexLook> look_along(const GreyImage& image, Spot from, Spot to,
   for (int i = 0; i < count; ++i)
     places[std::size_t(i)] = from + double(i) * along + depths[std::size_t(i)] * out.inward;
   const auto fit = fit_line(places);
-  if (!fit) return Refusal{"no apex can be told there"};
+  if (!fit) return Refusal{said("no apex can be told there")};
   out.line = fit->line;
   if (dot(out.line.along, along) < 0) out.line.along = -1 * out.line.along;
   const Spot normal = dot(turned(out.line.along), out.inward) > 0 ? turned(out.line.along)
@@ -254,8 +255,8 @@ Checked<ApexTrace> trace_apex(const GreyImage& image, Spot from, Spot to,
                               const ApexOptions& options) {
   const double span = length(to - from);
   if (image.empty() || !image.contains(from) || !image.contains(to))
-    return Refusal{"the line along the apex leaves the picture"};
-  if (span < 20) return Refusal{"the line along the apex is shorter than 20 pixels"};
+    return Refusal{said("the line along the apex leaves the picture")};
+  if (span < 20) return Refusal{said("the line along the apex is shorter than 20 pixels")};
   // How soft the apex is: the median of five places along it.
   std::vector<double> softs;
   SnapOptions near;

@@ -4,6 +4,8 @@
 #include <cmath>
 #include <numbers>
 
+#include "quantity/said.h"
+
 namespace bq::inline lens {
 namespace {
 
@@ -337,7 +339,7 @@ Checked<Recession> recession(const ApexTrace& earlier, const ApexTrace& later,
   }
   const Spot inward = map.map(later.spot(0, 10)) - map.map(later.spot(0, 0));
   if (dot(inward, earlier.inward) <= 0)
-    return Refusal{"the blade was taken to lie on different sides in the two pictures"};
+    return Refusal{said("the blade was taken to lie on different sides in the two pictures")};
   std::sort(places.begin(), places.end(),
             [](const Place& a, const Place& b) { return a.at < b.at; });
   std::vector<double> lost, at;
@@ -353,7 +355,7 @@ Checked<Recession> recession(const ApexTrace& earlier, const ApexTrace& later,
     at.push_back(s);
   }
   if (lost.size() < 40 / earlier.unit_px || at.back() - at.front() < 40)
-    return Refusal{"less than 40 pixels of the apex are seen in both pictures"};
+    return Refusal{said("less than 40 pixels of the apex are seen in both pictures")};
   Recession out;
   out.length_px = at.back() - at.front();
   out.depth_px = for_drawing(lost);

@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "quantity/said.h"
+
 namespace bq::inline lens {
 
 double dot(Spot a, Spot b) { return a.x * b.x + a.y * b.y; }
@@ -12,9 +14,9 @@ GreyImage::GreyImage(int width, int height, std::uint8_t fill)
     : width_(width), height_(height), pixels_(std::size_t(width) * std::size_t(height), fill) {}
 
 Checked<GreyImage> GreyImage::make(int width, int height, std::uint8_t fill) {
-  if (width < 1 || height < 1) return Refusal{"a picture needs at least one pixel"};
+  if (width < 1 || height < 1) return Refusal{said("a picture needs at least one pixel")};
   if (std::int64_t(width) * height > kMostPixels)
-    return Refusal{"the picture has more than 128 million pixels"};
+    return Refusal{said("the picture has more than 128 million pixels")};
   return GreyImage(width, height, fill);
 }
 

@@ -4,6 +4,7 @@
 #include <optional>
 
 #include "lens/grey_image.h"
+#include "quantity/said.h"
 
 namespace bq::inline lens {
 namespace {
@@ -72,12 +73,14 @@ Directory read_tiff(std::string_view bytes) {
 
 Checked<PictureHeader> sized(PictureHeader header, std::optional<std::uint32_t> width,
                              std::optional<std::uint32_t> height) {
-  if (!width || !height) return Refusal{"the picture breaks off before it says how large it is"};
-  if (*width == 0 || *height == 0) return Refusal{"the picture has no pixels"};
+  if (!width || !height)
+    return Refusal{said("the picture breaks off before it says how large it is")};
+  if (*width == 0 || *height == 0) return Refusal{said("the picture has no pixels")};
   if (std::uint64_t(*width) * *height > std::uint64_t(kMostPixels) || *width > 100'000 ||
       *height > 100'000)
-    return Refusal{"the picture says that it has " + std::to_string(*width) + " × " +
-                   std::to_string(*height) + " pixels; up to 128 million are taken"};
+    return Refusal{
+        said("the picture says that it has {width} × {height} pixels; up to 128 million are taken",
+             {{"width", std::to_string(*width)}, {"height", std::to_string(*height)}})};
   header.width = int(*width);
   header.height = int(*height);
   return header;
@@ -87,7 +90,7 @@ Checked<PictureHeader> read_png(std::string_view bytes) {
   const Bytes file{bytes};
   PictureHeader out{"png", 0, 0, ""};
   if (bytes.size() < 24 || bytes.substr(12, 4) != "IHDR")
-    return Refusal{"the PNG file breaks off or is damaged at its start"};
+    return Refusal{said("the PNG file breaks off or is damaged at its start")};
   for (std::size_t at = 8; at + 12 <= bytes.size();) {
     const auto length = *file.number(at, 4);
     const auto name = bytes.substr(at + 4, 4);
@@ -124,12 +127,12 @@ Checked<PictureHeader> read_jpeg(std::string_view bytes) {
       // missing with grey and say nothing.
       const auto scan = bytes.find("\xff\xda", at);
       if (scan == std::string_view::npos || bytes.find("\xff\xd9", scan) == std::string_view::npos)
-        return Refusal{"the JPEG picture breaks off before its end"};
+        return Refusal{said("the JPEG picture breaks off before its end")};
       return sized(out, file.number(at + 7, 2), file.number(at + 5, 2));
     }
     at += 2 + std::size_t(length);
   }
-  return Refusal{"the JPEG file breaks off before it says how large it is"};
+  return Refusal{said("the JPEG file breaks off before it says how large it is")};
 }
 
 }  // namespace
@@ -157,7 +160,7 @@ Checked<PictureHeader> read_picture_header(std::string_view bytes) {
     if (height && *height > 0x7fffffffu) height = 0u - *height;  // rows from the top
     return sized({kind, 0, 0, ""}, file.number(18, 4), height);
   }
-  return Refusal{"it is no PNG, JPEG, TIFF or BMP picture"};
+  return Refusal{said("it is no PNG, JPEG, TIFF or BMP picture")};
 }
 
 }  // namespace bq::inline lens

@@ -5,6 +5,8 @@
 #include <numbers>
 #include <string>
 
+#include "quantity/said.h"
+
 namespace bq::inline lens {
 namespace {
 
@@ -161,7 +163,7 @@ Similarity Similarity::inverse() const {
 }
 
 Checked<Similarity> similarity_of(const std::vector<std::pair<Spot, Spot>>& pairs) {
-  if (pairs.size() < 2) return Refusal{"two marks at least are needed"};
+  if (pairs.size() < 2) return Refusal{said("two marks at least are needed")};
   Spot from{0, 0}, to{0, 0};
   for (const auto& [p, q] : pairs) {
     from = from + (1.0 / double(pairs.size())) * p;
@@ -175,12 +177,13 @@ Checked<Similarity> similarity_of(const std::vector<std::pair<Spot, Spot>>& pair
     cosine += dot(u, v);
     sine += u.x * v.y - u.y * v.x;
   }
-  if (size < 64 || other < 64) return Refusal{"the marks lie too close to each other"};
+  if (size < 64 || other < 64) return Refusal{said("the marks lie too close to each other")};
   Similarity out{cosine / size, sine / size, 0, 0};
   const Spot moved = out.map(from);
   out.dx = to.x - moved.x;
   out.dy = to.y - moved.y;
-  if (out.scale() < 0.05 || out.scale() > 20) return Refusal{"the marks do not fit each other"};
+  if (out.scale() < 0.05 || out.scale() > 20)
+    return Refusal{said("the marks do not fit each other")};
   return out;
 }
 
@@ -191,12 +194,14 @@ std::string doubt_of(const Registration& found, const std::vector<bool>& firm,
   const auto held = std::count(firm.begin(), firm.end(), true);
   if (held < 2)
     return std::find(found.matched.begin(), found.matched.end(), false) != found.matched.end()
-               ? "the marks look different in the two pictures and stay where they were shown"
-               : "the marks look alike along a scratch or repeat beside themselves, so that they "
-                 "may have slid: show something that stands alone (a speck, a scribed cross, the "
-                 "end of a scratch)";
+               ? said("the marks look different in the two pictures and stay where they were shown")
+               : said(
+                     "the marks look alike along a scratch or repeat beside themselves, so that "
+                     "they may have slid: show something that stands alone (a speck, a scribed "
+                     "cross, the end of a scratch)");
   if (found.residual_px > 2)
-    return "the marks do not agree: one of them is not the same mark, or hidden in one picture";
+    return said(
+        "the marks do not agree: one of them is not the same mark, or hidden in one picture");
   // A quarter of a pixel each (0.1 on the pictures of the tests), carried to the picture's corners.
   Spot middle{0, 0};
   for (std::size_t i = 0; i < firm.size(); ++i)
@@ -209,7 +214,7 @@ std::string doubt_of(const Registration& found, const std::vector<bool>& firm,
       farthest = std::max(farthest, length(Spot{x, y} - middle));
   const double error = 0.25 * std::sqrt(1.0 / double(held) + farthest * farthest / spread);
   if (1.96 * error > 2)
-    return "the marks lie close together: far from them the pictures may be off";
+    return said("the marks lie close together: far from them the pictures may be off");
   return {};
 }
 
@@ -217,10 +222,10 @@ std::string doubt_of(const Registration& found, const std::vector<bool>& firm,
 
 Checked<Registration> register_pictures(const GreyImage& first, const GreyImage& second,
                                         const std::vector<std::pair<Spot, Spot>>& marks) {
-  if (marks.size() > 8) return Refusal{"more than eight marks"};
+  if (marks.size() > 8) return Refusal{said("more than eight marks")};
   for (const auto& [p, q] : marks)
     if (!first.contains(p) || !second.contains(q))
-      return Refusal{"a mark lies outside its picture"};
+      return Refusal{said("a mark lies outside its picture")};
   const auto shown = similarity_of(marks);
   if (!shown) return shown.refusal();
   Registration out{*shown, marks, std::vector<bool>(marks.size(), false), 0, {}};

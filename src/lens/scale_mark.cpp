@@ -6,6 +6,8 @@
 #include <optional>
 #include <vector>
 
+#include "quantity/said.h"
+
 namespace bq::inline lens {
 namespace {
 
@@ -239,8 +241,8 @@ double lean_of(const StraightLine& line, Spot along) {
 Checked<ScaleMark> find_scale_mark(const GreyImage& image, Spot from, Spot to, double reach_px) {
   const double span = length(to - from);
   if (image.empty() || !image.contains(from) || !image.contains(to))
-    return Refusal{"a point lies outside the picture"};
-  if (span < 10) return Refusal{"the two points lie less than ten pixels apart"};
+    return Refusal{said("a point lies outside the picture")};
+  if (span < 10) return Refusal{said("the two points lie less than ten pixels apart")};
   const double reach = std::clamp(std::min(reach_px, 0.3 * span), 3.0, 200.0);
   const Spot along = (1 / span) * (to - from);
   ScaleMark out;
@@ -252,7 +254,7 @@ Checked<ScaleMark> find_scale_mark(const GreyImage& image, Spot from, Spot to, d
                second = end_of(image, *axis, to, way_on, reach);
     if (!first || !second)
       return Refusal{
-          "a bar lies there, but where it ends was not found: show its ends more closely"};
+          said("a bar lies there, but where it ends was not found: show its ends more closely")};
     out.from = first->at;
     out.to = second->at;
     out.length_px = length(out.to - out.from);
@@ -263,14 +265,15 @@ Checked<ScaleMark> find_scale_mark(const GreyImage& image, Spot from, Spot to, d
   const auto first = ruler_line(image, from, along, reach, &contrast[0], &width[0]),
              second = ruler_line(image, to, along, reach, &contrast[1], &width[1]);
   if (!first || !second)
-    return Refusal{"neither a bar between the points nor lines of a ruler at both were found"};
+    return Refusal{
+        said("neither a bar between the points nor lines of a ruler at both were found")};
   if (contrast[0] * contrast[1] < 0 || std::abs(width[0] - width[1]) > 1.5 + 0.5 * width[0])
-    return Refusal{"what lies at the two points is not alike: no two lines of one ruler"};
+    return Refusal{said("what lies at the two points is not alike: no two lines of one ruler")};
   const double lean = lean_of(first->line, along), other = lean_of(second->line, along);
   // (Both undirected: a line may come back turned round.)
   const double apart = std::min(std::abs(lean - other), std::abs(lean + other));
   if (apart > kMostLean_deg || std::abs(lean) > 12)
-    return Refusal{"the lines at the two points lean differently: no two lines of one ruler"};
+    return Refusal{said("the lines at the two points lean differently: no two lines of one ruler")};
   out.kind = ScaleMarkKind::ruler;
   out.from = first->line.at;
   out.to = second->line.at;

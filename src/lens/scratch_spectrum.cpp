@@ -7,6 +7,8 @@
 #include <numbers>
 #include <optional>
 
+#include "quantity/said.h"
+
 namespace bq::inline lens {
 namespace {
 
@@ -216,8 +218,8 @@ Checked<ScratchFinding> counted(const Strips& strips, double turned_in, ScratchF
   const auto grooves = grooves_of(strips, rate, crossed);
   if (grooves.size() < 6)
     return Refusal{
-        "fewer than six scratches lie side by side there: take a larger box or a smaller "
-        "magnification"};
+        said("fewer than six scratches lie side by side there: take a larger box or a smaller "
+             "magnification")};
   std::vector<double> gaps, depths;
   for (std::size_t i = 0; i < grooves.size(); ++i) {
     depths.push_back(grooves[i].depth);
@@ -237,8 +239,8 @@ Checked<ScratchFinding> counted(const Strips& strips, double turned_in, ScratchF
   // Scratches that run together leave irregular gaps that are wider.
   if (out.spacing_px < kFinestScratches_px || (out.spacing_px < 8 && cv > 0.3))
     return Refusal{
-        "the scratches lie closer than this picture can show (five and a half pixels): take a "
-        "larger magnification"};
+        said("the scratches lie closer than this picture can show (five and a half pixels): take a "
+             "larger magnification")};
   // The count is sure to half a scratch at its ends; the stretch stands for the stone as far as its
   // own gaps scatter.
   out.spacing_error_px = out.spacing_px * std::hypot(cv / std::sqrt(number), 0.5 / number);
@@ -370,16 +372,16 @@ Checked<ScratchFinding> counted_in(const GreyImage& image, Spot middle, double w
 Checked<ScratchFinding> find_scratches(const GreyImage& image, Spot middle, double width,
                                        double height) {
   if (width < 48 || height < 48)
-    return Refusal{"a box for scratches is at least 48 pixels wide and high"};
+    return Refusal{said("a box for scratches is at least 48 pixels wide and high")};
   const Spot half{0.5 * width, 0.5 * height};
   if (image.empty() || !image.contains(middle - half) || !image.contains(middle + half))
-    return Refusal{"the box leaves the picture"};
+    return Refusal{said("the box leaves the picture")};
   const double x0 = middle.x - half.x, y0 = middle.y - half.y, x1 = middle.x + half.x,
                y1 = middle.y + half.y;
   const auto across = crosshatch_in(image, middle, width, height);
   if (!across) {
     const auto direction = direction_in(image, x0, y0, x1, y1);
-    if (!direction) return Refusal{"no one direction of scratches can be told there"};
+    if (!direction) return Refusal{said("no one direction of scratches can be told there")};
     return counted_in(image, middle, width, height, *direction, false);
   }
   ScratchFinding first, second;
@@ -388,8 +390,12 @@ Checked<ScratchFinding> find_scratches(const GreyImage& image, Spot middle, doub
   first.oneness = tensor_of(image, int(x0), int(y0), int(x1), int(y1)).oneness();
   auto found = counted_in(image, middle, width, height, first, true);
   const auto other = counted_in(image, middle, width, height, second, true);
-  if (!found) return Refusal{"two directions cross there, and of one " + found.refusal().reason};
-  if (!other) return Refusal{"two directions cross there, and of one " + other.refusal().reason};
+  if (!found)
+    return Refusal{said("two directions cross there, and of one {reason}",
+                        {{"reason", found.refusal().reason}})};
+  if (!other)
+    return Refusal{said("two directions cross there, and of one {reason}",
+                        {{"reason", other.refusal().reason}})};
   ScratchFinding both = *found;
   both.crossing = CrossingScratches{other->direction_deg, other->direction_error_deg,
                                     other->spacing_px, other->spacing_error_px};
@@ -398,17 +404,19 @@ Checked<ScratchFinding> find_scratches(const GreyImage& image, Spot middle, doub
 
 Checked<ScratchFinding> find_scratches_along(const GreyImage& image, Spot from, Spot to) {
   const double span = length(to - from);
-  if (span < 48) return Refusal{"a line for scratches is at least 48 pixels long"};
+  if (span < 48) return Refusal{said("a line for scratches is at least 48 pixels long")};
   if (image.empty() || !image.contains(from) || !image.contains(to))
-    return Refusal{"the line leaves the picture"};
+    return Refusal{said("the line leaves the picture")};
   const auto direction =
       direction_in(image, std::min(from.x, to.x) - 16, std::min(from.y, to.y) - 16,
                    std::max(from.x, to.x) + 16, std::max(from.y, to.y) + 16);
   if (!direction)
-    return Refusal{"no one direction of scratches can be told there: a box finds two that cross"};
+    return Refusal{
+        said("no one direction of scratches can be told there: a box finds two that cross")};
   const Spot along = unit_at(direction->direction_deg), line = (1 / span) * (to - from);
   const double turned_in = std::abs(dot(line, turned(along)));
-  if (turned_in < 0.26) return Refusal{"the line runs along the scratches: draw it across them"};
+  if (turned_in < 0.26)
+    return Refusal{said("the line runs along the scratches: draw it across them")};
   return counted(strips_of(image, 0.5 * (from + to), along, line, span, 24), turned_in, *direction);
 }
 

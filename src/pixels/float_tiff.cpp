@@ -10,6 +10,7 @@
 #include <vector>
 
 #include "lens/grey_image.h"
+#include "quantity/said.h"
 
 namespace bq::inline pixels {
 namespace {
@@ -154,14 +155,14 @@ bool is_float_tiff(std::string_view bytes) {
 Checked<QImage> read_float_tiff(std::string_view bytes, const std::function<bool()>& stop) {
   Source source{bytes};
   const File file = opened(source);
-  if (!file) return Refusal{"its content is damaged or breaks off"};
+  if (!file) return Refusal{said("its content is damaged or breaks off")};
   const Layout layout = layout_of(file.get());
   if (layout.width == 0 || layout.height == 0 || layout.samples == 0)
-    return Refusal{"its content is damaged or breaks off"};
+    return Refusal{said("its content is damaged or breaks off")};
   if (std::uint64_t(layout.width) * layout.height > std::uint64_t(kMostPixels))
-    return Refusal{"it has more than 128 million pixels"};
+    return Refusal{said("it has more than 128 million pixels")};
   if (layout.bits != 16 && layout.bits != 32 && layout.bits != 64)
-    return Refusal{"its floating-point samples have a size that is not known here"};
+    return Refusal{said("its floating-point samples have a size that is not known here")};
   std::vector<float> values(std::size_t(layout.width) * layout.height, 0.F);
   if (!read_all(file.get(), layout, values, stop))
     return Refusal{stop && stop() ? "the work was stopped"
@@ -177,7 +178,7 @@ Checked<QImage> read_float_tiff(std::string_view bytes, const std::function<bool
       std::find_if(kWhites.begin(), kWhites.end(), [most](float level) { return level >= most; });
   const float top = white == kWhites.end() ? most : *white;
   QImage out(int(layout.width), int(layout.height), QImage::Format_Grayscale16);
-  if (out.isNull()) return Refusal{"there is not enough memory for it"};
+  if (out.isNull()) return Refusal{said("there is not enough memory for it")};
   for (int y = 0; y < out.height(); ++y) {
     auto* row = reinterpret_cast<quint16*>(out.scanLine(y));
     const float* from = values.data() + std::size_t(y) * layout.width;

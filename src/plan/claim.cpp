@@ -8,6 +8,7 @@
 
 #include "plan/blind_code.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/bounded_pairs.h"
 #include "stats/paired_test.h"
 #include "stats/power.h"
@@ -18,14 +19,15 @@ namespace {
 constexpr int kMostPairs = 200;
 
 struct MeasureWords {
-  std::string_view name, words;
+  std::string_view name;
+  const char* words;
 };
 constexpr std::array<MeasureWords, 5> kMeasures{
-    {{"life", "cuts to the threshold"},
-     {"fresh", "reading before the first cut"},
-     {"after_cuts", "reading after a fixed number of cuts"},
-     {"early_rise", "rise of the reading over the first cuts (ratio)"},
-     {"scratch", "mean scratch spacing (µm)"}}};
+    {{"life", to_be_said("cuts to the threshold")},
+     {"fresh", to_be_said("reading before the first cut")},
+     {"after_cuts", to_be_said("reading after a fixed number of cuts")},
+     {"early_rise", to_be_said("rise of the reading over the first cuts (ratio)")},
+     {"scratch", to_be_said("mean scratch spacing (µm)")}}};
 
 std::string percent(double ratio) { return print_number(std::fabs(100 * (ratio - 1)), 2) + " %"; }
 std::string times(double ratio) { return print_number(ratio, 3) + "×"; }
@@ -35,30 +37,37 @@ struct MeasuredPair {
 };
 
 std::string interval_words(const ClaimResult& r) {
-  if (r.low && r.high) return times(*r.low) + " to " + times(*r.high);
-  if (r.low) return "at least " + times(*r.low);
-  if (r.high) return "at most " + times(*r.high);
-  return "not bounded";
+  if (r.low && r.high)
+    return said("{low} to {high}", {{"low", times(*r.low)}, {"high", times(*r.high)}});
+  if (r.low) return said("at least {low}", {{"low", times(*r.low)}});
+  if (r.high) return said("at most {high}", {{"high", times(*r.high)}});
+  return said("not bounded");
 }
 
 void pronounce(const ClaimTest& test, ClaimResult& out) {
   const Claim& c = test.claim;
-  const std::string figures = words_of(c.measure) + ", " + c.second + " against " + c.first + ": " +
-                              times(out.ratio) + " (" + print_number(100 * test.level, 3) +
-                              " % interval " + interval_words(out) + ", " +
-                              std::to_string(out.pairs) + " pairs)";
+  const std::string figures = said(
+      "{measure}, {c} against {c_2}: {ratio} ({level} % interval {interval_words}, {pairs} pairs)",
+      {{"measure", words_of(c.measure)},
+       {"c", c.second},
+       {"c_2", c.first},
+       {"ratio", times(out.ratio)},
+       {"level", print_number(100 * test.level, 3)},
+       {"interval_words", interval_words(out)},
+       {"pairs", std::to_string(out.pairs)}});
   if (c.sameness) {
     const bool inside = out.low && out.high && *out.low >= 1 / c.ratio && *out.high <= c.ratio;
     const bool outside = (out.low && *out.low > c.ratio) || (out.high && *out.high < 1 / c.ratio);
     out.verdict = inside    ? ClaimVerdict::same
                   : outside ? ClaimVerdict::opposite
                             : ClaimVerdict::cannot_tell;
-    out.sentence = inside ? "\"" + c.sentence + "\" holds here within " + percent(c.ratio) + ". "
-                   : outside
-                       ? "\"" + c.sentence + "\" does not hold here: they differ by more than " +
-                             percent(c.ratio) + ". "
-                       : "These pairs cannot tell whether \"" + c.sentence + "\" holds within " +
-                             percent(c.ratio) + ". ";
+    out.sentence =
+        inside    ? said("\"{sentence}\" holds here within {ratio}. ",
+                         {{"sentence", c.sentence}, {"ratio", percent(c.ratio)}})
+        : outside ? said("\"{sentence}\" does not hold here: they differ by more than {ratio}. ",
+                         {{"sentence", c.sentence}, {"ratio", percent(c.ratio)}})
+                  : said("These pairs cannot tell whether \"{sentence}\" holds within {ratio}. ",
+                         {{"sentence", c.sentence}, {"ratio", percent(c.ratio)}});
   } else {
     // Turned so that the claim is "more than 1".
     const auto turned = [&](std::optional<double> end) {
@@ -72,29 +81,34 @@ void pronounce(const ClaimTest& test, ClaimResult& out) {
     const std::string quoted = "\"" + c.sentence + "\"", size = "(" + times(c.ratio) + ")";
     if (other_way) {
       out.verdict = ClaimVerdict::opposite;
-      out.sentence = quoted + " does not hold here: it is the other way round. ";
+      out.sentence =
+          said("{quoted} does not hold here: it is the other way round. ", {{"quoted", quoted}});
     } else if (as_claimed && too_small) {
       out.verdict = ClaimVerdict::same;
-      out.sentence = quoted +
-                     ": there is such a difference here, but it is smaller than the one that "
-                     "matters " +
-                     size + ". ";
+      out.sentence = said(
+          "{quoted}: there is such a difference here, but it is smaller than the one that matters "
+          "{what}. ",
+          {{"quoted", quoted}, {"what", size}});
     } else if (as_claimed) {
       out.verdict = ClaimVerdict::holds;
-      out.sentence = quoted + " holds here" +
-                     (*low >= matters ? ", by at least what matters " + size + ". "
-                                      : "; whether by as much as matters " + size +
-                                            " these pairs cannot tell. ");
+      out.sentence =
+          said("{quoted} holds here{by_at_least}",
+               {{"quoted", quoted},
+                {"by_at_least",
+                 *low >= matters
+                     ? said(", by at least what matters {what}. ", {{"what", size}})
+                     : said("; whether by as much as matters {what} these pairs cannot tell. ",
+                            {{"what", size}})}});
     } else if (too_small) {
       // An interval that leaves no room for what matters is an answer too.
       out.verdict = ClaimVerdict::same;
-      out.sentence = quoted +
-                     " is not borne out: if there is a difference, it is smaller than the one "
-                     "that matters " +
-                     size + ". ";
+      out.sentence = said(
+          "{quoted} is not borne out: if there is a difference, it is smaller than the one that "
+          "matters {what}. ",
+          {{"quoted", quoted}, {"what", size}});
     } else {
       out.verdict = ClaimVerdict::cannot_tell;
-      out.sentence = "These pairs cannot decide " + quoted + ". ";
+      out.sentence = said("These pairs cannot decide {quoted}. ", {{"quoted", quoted}});
     }
   }
   out.sentence += static_cast<char>(std::toupper(static_cast<unsigned char>(figures[0]))) +
@@ -113,8 +127,9 @@ std::optional<Refusal> judge_censored(const std::vector<MeasuredPair>& pairs, do
   for (const auto& pair : pairs) known.push_back({bounds_of(*pair.first), bounds_of(*pair.second)});
   const auto answer = stats::bounded_pairs(known, level);
   if (!answer)
-    return Refusal{"with so many runs that never reached the threshold nothing can be computed (" +
-                   answer.refusal().reason + ")"};
+    return Refusal{said(
+        "with so many runs that never reached the threshold nothing can be computed ({reason})",
+        {{"reason", answer.refusal().reason}})};
   const auto ratio = [](std::optional<double> log) {
     return log ? std::optional(std::exp(*log)) : std::nullopt;
   };
@@ -124,18 +139,16 @@ std::optional<Refusal> judge_censored(const std::vector<MeasuredPair>& pairs, do
   out.p = answer->p;
   if (answer->by_order)
     out.notes.emplace_back(
-        "Both parts reached the threshold in fewer than " + std::to_string(stats::kCompletePairs) +
-        " pairs: judged by which part lasted longer in each pair, and the ratio is the middle of "
-        "what is known.");
+        said("Both parts reached the threshold in fewer than {complete_pairs} pairs: judged by "
+             "which part lasted longer in each pair, and the ratio is the middle of what is known.",
+             {{"complete_pairs", std::to_string(stats::kCompletePairs)}}));
   return std::nullopt;
 }
 
 }  // namespace
 
 std::string_view name_of(ClaimMeasure measure) { return kMeasures[std::size_t(measure)].name; }
-std::string words_of(ClaimMeasure measure) {
-  return std::string(kMeasures[std::size_t(measure)].words);
-}
+std::string words_of(ClaimMeasure measure) { return said(kMeasures[std::size_t(measure)].words); }
 std::optional<ClaimMeasure> parse_claim_measure(std::string_view text) {
   for (std::size_t i = 0; i < kMeasures.size(); ++i)
     if (kMeasures[i].name == text) return ClaimMeasure(i);
@@ -143,17 +156,17 @@ std::optional<ClaimMeasure> parse_claim_measure(std::string_view text) {
 }
 
 std::string fault_of(const Claim& claim) {
-  if (claim.sentence.empty()) return "the claim has no words";
-  if (claim.first.empty() || claim.second.empty()) return "name both treatments";
-  if (claim.first == claim.second) return "the two treatments have the same name";
+  if (claim.sentence.empty()) return said("the claim has no words");
+  if (claim.first.empty() || claim.second.empty()) return said("name both treatments");
+  if (claim.first == claim.second) return said("the two treatments have the same name");
   if (!(claim.ratio > 0.01 && claim.ratio < 100))
-    return "the ratio that matters must lie between 0.01 and 100";
+    return said("the ratio that matters must lie between 0.01 and 100");
   if (!claim.sameness && std::fabs(std::log(claim.ratio)) < 1e-6)
-    return "an effect of exactly 1× is no effect: no test can find it";
+    return said("an effect of exactly 1× is no effect: no test can find it");
   if (claim.sameness && claim.ratio <= 1)
-    return "the margin within which two count as the same must be above 1×";
+    return said("the margin within which two count as the same must be above 1×");
   if (!(claim.pair_sd > 0 && claim.pair_sd <= 3))
-    return "the spread from pair to pair must be above 0 % (0.2 is about 20 %)";
+    return said("the spread from pair to pair must be above 0 % (0.2 is about 20 %)");
   return "";
 }
 
@@ -165,14 +178,16 @@ Checked<double> chance_with(const Claim& claim, int pairs, double level) {
 
 Checked<int> pairs_needed(const Claim& claim, double chance, double level) {
   if (!(chance > 0.05 && chance < 1))
-    return Refusal{"the wished chance must lie between 5 and 100 %"};
+    return Refusal{said("the wished chance must lie between 5 and 100 %")};
   for (int pairs = 2; pairs <= kMostPairs; ++pairs) {
     const auto power = chance_with(claim, pairs, level);
     if (!power) return power.refusal();
     if (*power >= chance) return pairs;
   }
-  return Refusal{"not even " + std::to_string(kMostPairs) +
-                 " pairs decide this with that chance: the difference is too small for the spread"};
+  return Refusal{
+      said("not even {most_pairs} pairs decide this with that chance: the difference is too small "
+           "for the spread",
+           {{"most_pairs", std::to_string(kMostPairs)}})};
 }
 
 std::vector<ClaimRow> claim_sheet(const ClaimTest& test) {
@@ -190,14 +205,15 @@ std::vector<ClaimRow> claim_sheet(const ClaimTest& test) {
   }
   const bool lives = test.claim.measure == ClaimMeasure::life;
   for (int pair = 0; pair < test.pairs; ++pair) {
-    const std::string blade = pair < int(test.blades.size()) ? test.blades[std::size_t(pair)]
-                                                             : "blade " + std::to_string(pair + 1);
+    const std::string blade = pair < int(test.blades.size())
+                                  ? test.blades[std::size_t(pair)]
+                                  : said("blade {pair}", {{"pair", std::to_string(pair + 1)}});
     std::array<ClaimRow, 2> parts;
     for (int part = 0; part < 2; ++part) {
       parts[std::size_t(part)].pair = pair + 1;
       parts[std::size_t(part)].blade = blade;
-      parts[std::size_t(part)].place =
-          lives ? (part ? "second run" : "first run") : (part ? "tip half" : "heel half");
+      parts[std::size_t(part)].place = lives ? (part ? said("second run") : said("first run"))
+                                             : (part ? said("tip half") : said("heel half"));
       parts[std::size_t(part)].code = blind_code(codes, taken);
       parts[std::size_t(part)].second = second_first[std::size_t(pair)] == (part == 0);
     }
@@ -218,9 +234,10 @@ Checked<ClaimResult> judge_claim(const ClaimTest& test) {
   for (const auto& value : test.values) {
     const auto row = std::find_if(rows.begin(), rows.end(),
                                   [&](const ClaimRow& r) { return r.code == value.code; });
-    if (row == rows.end()) return Refusal{"there is no code " + value.code + " on this sheet"};
+    if (row == rows.end())
+      return Refusal{said("there is no code {code} on this sheet", {{"code", value.code}})};
     if (!(value.value > 0) || !std::isfinite(value.value))
-      return Refusal{"the figure of " + value.code + " must be above 0"};
+      return Refusal{said("the figure of {code} must be above 0", {{"code", value.code}})};
     auto& pair = pairs[std::size_t(row->pair) - 1];
     (row->second ? pair.second : pair.first) = value;
   }
@@ -241,12 +258,15 @@ Checked<ClaimResult> judge_claim(const ClaimTest& test) {
     }
   }
   if (!missing.empty())
-    out.notes.push_back("Not measured on both parts and left out: pair " + missing + ".");
+    out.notes.push_back(
+        said("Not measured on both parts and left out: pair {missing}.", {{"missing", missing}}));
   if (!both_open.empty())
-    out.notes.push_back("Both parts outlasted the cuts, which says little of the ratio: pair " +
-                        both_open + ".");
+    out.notes.push_back(
+        said("Both parts outlasted the cuts, which says little of the ratio: pair {both_open}.",
+             {{"both_open", both_open}}));
   if (used.size() - both < 2)
-    return Refusal{"fewer than two pairs are measured: one pair cannot say how sure the answer is"};
+    return Refusal{
+        said("fewer than two pairs are measured: one pair cannot say how sure the answer is")};
   out.pairs = int(used.size());
   std::vector<stats::Pair> plain;
   for (const auto& pair : used) {
@@ -261,17 +281,20 @@ Checked<ClaimResult> judge_claim(const ClaimTest& test) {
     out.high = answer->high;
     out.p = answer->p.value_or(1);
     if (!answer->t)
-      out.notes.emplace_back(
-          "All pairs are exactly alike: read more finely, or check that they were read at all.");
+      out.notes.emplace_back(said(
+          "All pairs are exactly alike: read more finely, or check that they were read at all."));
   } else {
     if (const auto refusal = judge_censored(used, test.level, out)) return *refusal;
-    out.notes.push_back(std::to_string(out.censored) + (out.censored == 1 ? " part" : " parts") +
-                        " outlasted the cuts: counted as more than was cut, not as failed.");
+    out.notes.push_back(
+        said("{censored}{part} outlasted the cuts: counted as more than was cut, not as failed.",
+             {{"censored", std::to_string(out.censored)},
+              {"part", out.censored == 1 ? said(" part") : said(" parts")}}));
   }
   if (out.pairs < test.pairs)
     out.notes.push_back(
-        std::to_string(out.pairs) + " of the " + std::to_string(test.pairs) +
-        " planned pairs took part: the chance of deciding was smaller than planned.");
+        said("{pairs} of the {pairs_2} planned pairs took part: the chance of deciding was smaller "
+             "than planned.",
+             {{"pairs", std::to_string(out.pairs)}, {"pairs_2", std::to_string(test.pairs)}}));
   out.not_tested = test.claim.not_tested;
   pronounce(test, out);
   return out;

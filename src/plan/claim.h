@@ -39,7 +39,7 @@ struct Claim {
 };
 
 /// The list to pick from. Both schools of each dispute are named in the sentences' counterpart.
-const std::vector<Claim>& known_claims();
+std::vector<Claim> known_claims();
 /// What those who hold the opposite say, one sentence; "" for a worded claim.
 std::string other_school(const std::string& claim_id);
 

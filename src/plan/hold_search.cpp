@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "quantity/angle.h"
+#include "quantity/said.h"
 #include "stats/distributions.h"
 
 namespace bq::inline plan {
@@ -53,14 +54,14 @@ bool within(double value, double low, double high) { return value >= low && valu
 
 Checked<HoldChance> hold_chance(const HoldSearch& s) {
   if (!within(s.start_deg, 1, kSteepest_deg) || !within(s.expected_deg, 1, kSteepest_deg))
-    return Refusal{"the angles of a search lie between 1° and 45° per side"};
-  if (!within(s.step_deg, 0.1, 15)) return Refusal{"a step of a search is 0.1° to 15°"};
+    return Refusal{said("the angles of a search lie between 1° and 45° per side")};
+  if (!within(s.step_deg, 0.1, 15)) return Refusal{said("a step of a search is 0.1° to 15°")};
   if (s.rough_cuts < 1 || s.rough_cuts > 1000000 || s.confirm_cuts < 0 || s.confirm_cuts > 1000000)
-    return Refusal{"a block has 1 to a million cuts, a confirmation at most as many"};
+    return Refusal{said("a block has 1 to a million cuts, a confirmation at most as many")};
   if (s.wanted_cuts < 2 || s.wanted_cuts > 1000000)
-    return Refusal{"what is wanted is damage less than once in 2 to a million cuts"};
+    return Refusal{said("what is wanted is damage less than once in 2 to a million cuts")};
   if (!within(s.load_sd, 0.01, 5))
-    return Refusal{"the spread of the side load is 0.01 to 5 (SD of its logarithm)"};
+    return Refusal{said("the spread of the side load is 0.01 to 5 (SD of its logarithm)")};
   HoldChance out;
   for (int i = 0; i < kPlaces; ++i) {
     const double off = s.step_deg * ((i + 0.5) / kPlaces - 0.5);

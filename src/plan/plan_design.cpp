@@ -7,6 +7,8 @@
 
 #include "quantity/angle.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
+#include "quantity/wording.h"
 #include "stats/optimal_design.h"
 
 namespace bq::inline plan {
@@ -27,12 +29,6 @@ Eigen::MatrixXd level_columns(const PlanFactor& factor) {
   for (Eigen::Index i = 0; i + 1 < count; ++i) contrasts(i, i) = 1;
   contrasts.row(count - 1).setConstant(-1);
   return contrasts;
-}
-
-std::string join(const std::vector<std::string>& sentences) {
-  std::string text;
-  for (const auto& sentence : sentences) text += (text.empty() ? "" : "; ") + sentence;
-  return text;
 }
 
 std::vector<std::pair<std::string, std::string>> all_pairs(const TrialPlan& plan) {
@@ -87,13 +83,16 @@ std::optional<Refusal> blades_short(const TrialPlan& plan, const std::vector<Com
     const auto found = places.find(steel);
     const int have = found == places.end() ? 0 : found->second;
     if (count > have)
-      short_of.push_back((steel.empty() ? std::string("the plan") : steel) + " has " +
-                         std::to_string(count) + " runs, but its blades allow " +
-                         std::to_string(have));
+      short_of.push_back(said("{the_plan} has {count} runs, but its blades allow {have}",
+                              {{"the_plan", steel.empty() ? said("the plan") : steel},
+                               {"count", std::to_string(count)},
+                               {"have", std::to_string(have)}}));
   }
   if (short_of.empty()) return std::nullopt;
-  return Refusal{"more runs than the blades and their resharpenings allow: " + join(short_of) +
-                 ". Allow more resharpenings, add a blade or take fewer runs"};
+  return Refusal{
+      said("more runs than the blades and their resharpenings allow: {short_of}. Allow more "
+           "resharpenings, add a blade or take fewer runs",
+           {{"short_of", listed(short_of, "; ")}})};
 }
 
 void describe_balance(const TrialPlan& plan, PlanDesign& out) {
@@ -108,12 +107,16 @@ void describe_balance(const TrialPlan& plan, PlanDesign& out) {
       return print_level(factor.kind, factor.levels[std::size_t(at - counts.begin())]) + " " +
              std::to_string(*at);
     };
-    out.balance.push_back(plain_name(factor.name) + " is not balanced: " + say(most) +
-                          (*most == 1 ? " run, " : " runs, ") + say(least));
+    out.balance.push_back(said("{plain_name} is not balanced: {most}{run}{least}",
+                               {{"plain_name", plain_name(factor.name)},
+                                {"most", say(most)},
+                                {"run", *most == 1 ? said(" run, ") : said(" runs, ")},
+                                {"least", say(least)}}));
     if (*least == 0)
-      out.warnings.push_back(
-          print_level(factor.kind, factor.levels[std::size_t(least - counts.begin())]) + " of " +
-          plain_name(factor.name) + " is never run: nothing will be said of it");
+      out.warnings.push_back(said(
+          "{kind} of {plain_name} is never run: nothing will be said of it",
+          {{"kind", print_level(factor.kind, factor.levels[std::size_t(least - counts.begin())])},
+           {"plain_name", plain_name(factor.name)}}));
   }
 }
 
@@ -123,17 +126,20 @@ void judge_size(const TrialPlan& plan, const std::vector<Combination>& runs, Pla
   out.coefficients = int(model.rows.cols());
   const int left = out.runs - out.coefficients;
   if (left < 1)
-    out.warnings.push_back(std::to_string(out.runs) + " runs for " +
-                           std::to_string(out.coefficients) +
-                           " coefficients leave nothing to judge the spread by: add replicates");
+    out.warnings.push_back(said(
+        "{runs} runs for {coefficients} coefficients leave nothing to judge the spread by: add "
+        "replicates",
+        {{"runs", std::to_string(out.runs)}, {"coefficients", std::to_string(out.coefficients)}}));
   else if (left < 4)
-    out.warnings.push_back("only " + std::to_string(left) + (left == 1 ? " run is" : " runs are") +
-                           " left to judge the spread by: intervals will be wide");
+    out.warnings.push_back(
+        said("only {left}{run_is} left to judge the spread by: intervals will be wide",
+             {{"left", std::to_string(left)},
+              {"run_is", left == 1 ? said(" run is") : said(" runs are")}}));
   const bool repeated = std::any_of(out.candidates.begin(), out.candidates.end(),
                                     [](const Candidate& c) { return c.count > 1; });
   if (!repeated)
     out.warnings.emplace_back(
-        "no combination is run twice: repeatability rests on the fitted pattern being right");
+        said("no combination is run twice: repeatability rests on the fitted pattern being right"));
 }
 
 void find_efficiency(const TrialPlan& plan, const std::vector<Combination>& allowed,
@@ -232,10 +238,12 @@ std::vector<Confounding> confounding_of(const TrialPlan& plan, const std::vector
     if (share < kMixedShare) return;
     Confounding c{a, b, share, ""};
     const std::string first = plain_name(a), second = plain_name(b);
-    c.sentence = share >= kSameShare
-                     ? "what " + second + " does cannot be told from what " + first + " does."
-                     : second + " is partly mixed with " + first + " (" +
-                           print_number(100 * share, 2) + " % in common).";
+    c.sentence =
+        share >= kSameShare
+            ? said("what {second} does cannot be told from what {first} does.",
+                   {{"second", second}, {"first", first}})
+            : said("{second} is partly mixed with {first} ({share} % in common).",
+                   {{"second", second}, {"first", first}, {"share", print_number(100 * share, 2)}});
     c.sentence[0] = char(std::toupper(static_cast<unsigned char>(c.sentence[0])));
     out.push_back(c);
   };
@@ -278,21 +286,23 @@ std::vector<Confounding> confounding_of(const TrialPlan& plan, const std::vector
 }
 
 Checked<PlanDesign> design_plan(const TrialPlan& plan, const stats::Work& work) {
-  if (const auto faults = faults_of(plan); !faults.empty()) return Refusal{join(faults)};
+  if (const auto faults = faults_of(plan); !faults.empty()) return Refusal{listed(faults, "; ")};
   const long count = combination_count(plan);
   if (count > kMostCandidates)
-    return Refusal{print_number(double(count), 6) + " combinations are more than the " +
-                   std::to_string(kMostCandidates) +
-                   " that are looked through: take fewer factors or levels"};
+    return Refusal{
+        said("{count} combinations are more than the {most_candidates} that are looked through: "
+             "take fewer factors or levels",
+             {{"count", print_number(double(count), 6)},
+              {"most_candidates", std::to_string(kMostCandidates)}})};
   if (plan.design.kind == DesignKind::full && count * plan.design.replicates > 20 * kMostFullRuns)
-    return Refusal{"all combinations would be " +
-                   print_number(double(count) * plan.design.replicates, 6) +
-                   " runs; choose the best " + "few dozen of them instead"};
+    return Refusal{said(
+        "all combinations would be {replicates} runs; choose the best few dozen of them instead",
+        {{"replicates", print_number(double(count) * plan.design.replicates, 6)}})};
   PlanDesign out;
   std::vector<std::size_t> place;
   for (long i = 0; i < count; ++i) {
     if (i % 4096 == 0 && work.stop.stop_requested())
-      return Refusal{"stopped: nothing was designed"};
+      return Refusal{said("stopped: nothing was designed")};
     Candidate candidate{combination_at(plan, i), "", 0};
     candidate.excluded = why_excluded(plan, candidate.levels);
     if (candidate.excluded.empty()) place.push_back(std::size_t(i));
@@ -301,8 +311,8 @@ Checked<PlanDesign> design_plan(const TrialPlan& plan, const stats::Work& work) 
   if (place.empty()) {
     std::set<std::string> reasons;
     for (const auto& candidate : out.candidates) reasons.insert(candidate.excluded);
-    return Refusal{"the conditions contradict each other, no combination is left: " +
-                   join({reasons.begin(), reasons.end()})};
+    return Refusal{said("the conditions contradict each other, no combination is left: {reasons}",
+                        {{"reasons", listed({reasons.begin(), reasons.end()}, "; ")}})};
   }
   const std::vector<Combination> allowed = allowed_of(out);
   const int replicates = plan.design.replicates;
@@ -311,8 +321,10 @@ Checked<PlanDesign> design_plan(const TrialPlan& plan, const stats::Work& work) 
   } else {
     const bool fraction = plan.design.kind == DesignKind::fraction;
     if (fraction && std::size_t(plan.design.runs) > allowed.size())
-      return Refusal{"a fraction of " + std::to_string(plan.design.runs) + " is more than the " +
-                     std::to_string(allowed.size()) + " combinations that are allowed"};
+      return Refusal{
+          said("a fraction of {runs} is more than the {allowed} combinations that are allowed",
+               {{"runs", std::to_string(plan.design.runs)},
+                {"allowed", std::to_string(allowed.size())}})};
     stats::DesignQuestion question;
     const auto main = model_columns(plan, allowed, plan.design.interactions);
     question.candidates = main.rows;
@@ -332,9 +344,12 @@ Checked<PlanDesign> design_plan(const TrialPlan& plan, const stats::Work& work) 
     }
     question.runs = plan.design.runs;
     if (question.runs * replicates < main.rows.cols())
-      return Refusal{std::to_string(question.runs) + " runs are too few: this plan asks for " +
-                     std::to_string(main.rows.cols()) + " coefficients (" +
-                     std::to_string(main.terms.size()) + " terms and the mean)"};
+      return Refusal{
+          said("{runs} runs are too few: this plan asks for {cols} coefficients ({terms} terms and "
+               "the mean)",
+               {{"runs", std::to_string(question.runs)},
+                {"cols", std::to_string(main.rows.cols())},
+                {"terms", std::to_string(main.terms.size())}})};
     question.most_repeats = fraction ? 1 : question.runs;
     auto groups = steel_groups(plan, allowed, replicates, {});
     question.group = groups.group;
@@ -342,13 +357,14 @@ Checked<PlanDesign> design_plan(const TrialPlan& plan, const stats::Work& work) 
     question.seed = plan.seed;
     const auto found = stats::d_optimal(question, work);
     if (!found || found->stopped) {
-      if (found && found->stopped) return Refusal{"stopped: nothing was designed"};
+      if (found && found->stopped) return Refusal{said("stopped: nothing was designed")};
       std::vector<Combination> wanted;
       for (std::size_t i = 0; i < std::size_t(plan.design.runs * replicates); ++i)
         wanted.push_back(allowed[i % allowed.size()]);
       if (const auto refusal = blades_short(plan, wanted)) return *refusal;
-      return Refusal{found.refusal().reason + ": " + std::to_string(plan.design.runs) +
-                     " runs do not fit the blades and combinations that are allowed"};
+      return Refusal{
+          said("{reason}: {runs} runs do not fit the blades and combinations that are allowed",
+               {{"reason", found.refusal().reason}, {"runs", std::to_string(plan.design.runs)}})};
     }
     for (const int index : found->chosen)
       out.candidates[place[std::size_t(index)]].count += replicates;
@@ -360,8 +376,10 @@ Checked<PlanDesign> design_plan(const TrialPlan& plan, const stats::Work& work) 
       runs.push_back(candidate.levels);
   }
   if (out.runs > kMostFullRuns)
-    return Refusal{std::to_string(out.runs) + " runs are more than a bench makes (" +
-                   std::to_string(kMostFullRuns) + "); choose the best few dozen instead"};
+    return Refusal{said(
+        "{runs} runs are more than a bench makes ({most_full_runs}); choose the best few dozen "
+        "instead",
+        {{"runs", std::to_string(out.runs)}, {"most_full_runs", std::to_string(kMostFullRuns)}})};
   if (const auto refusal = blades_short(plan, runs)) return *refusal;
   judge_size(plan, runs, out);
   describe_balance(plan, out);
@@ -394,13 +412,13 @@ Checked<std::vector<std::vector<Combination>>> extend_design(const TrialPlan& pl
       question.seed = extension.seed;
       const auto found = stats::d_optimal(question, work);
       if (!found)
-        return Refusal{"the extension by " + std::to_string(extension.runs) +
-                       " runs does not fit: the blades allow no more"};
+        return Refusal{said("the extension by {runs} runs does not fit: the blades allow no more",
+                            {{"runs", std::to_string(extension.runs)}})};
       for (const int index : found->chosen) more.push_back(allowed[std::size_t(index)]);
     }
     so_far.insert(so_far.end(), more.begin(), more.end());
     if (so_far.size() > std::size_t(kMostFullRuns))
-      return Refusal{"with its extensions the plan has more than 2000 runs"};
+      return Refusal{said("with its extensions the plan has more than 2000 runs")};
     if (const auto refusal = blades_short(plan, so_far)) return *refusal;
     out.push_back(std::move(more));
   }

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <set>
 
+#include "quantity/said.h"
 #include "stats/dense.h"
 #include "stats/distributions.h"
 #include "stats/power.h"
@@ -96,9 +97,9 @@ Checked<LifeModel> model_of_sheet(const TrialPlan& plan, const RunSheet& sheet) 
 Checked<PlanPower> plan_power(const TrialPlan& plan, const RunSheet& sheet, double sd,
                               double ratio) {
   if (!(sd > 0))
-    return Refusal{
-        "without any spread from run to run nothing needs to be replicated; state an SD above 0"};
-  if (!(ratio > 0)) return Refusal{"the ratio must be above 0"};
+    return Refusal{said(
+        "without any spread from run to run nothing needs to be replicated; state an SD above 0")};
+  if (!(ratio > 0)) return Refusal{said("the ratio must be above 0")};
   const auto model = model_of_sheet(plan, sheet);
   if (!model) return model.refusal();
   const auto row = contrast_row(*model, contrast_question(plan, sheet).contrast);
@@ -108,7 +109,7 @@ Checked<PlanPower> plan_power(const TrialPlan& plan, const RunSheet& sheet, doub
   out.degrees_of_freedom = model->regression().degrees_of_freedom();
   out.standard_error = sd * std::sqrt(model->unscaled_variance(*row));
   if (!(out.standard_error > 0) || out.degrees_of_freedom < 1)
-    return Refusal{"this sheet cannot tell the two levels apart"};
+    return Refusal{said("this sheet cannot tell the two levels apart")};
   out.log_ratio = std::log(ratio);
   out.power =
       stats::t_power(out.log_ratio / out.standard_error, out.degrees_of_freedom, asked.level);
@@ -124,7 +125,7 @@ Checked<double> factor_power(const TrialPlan& plan, const RunSheet& sheet, doubl
                              const std::vector<double>& log_ratios) {
   const auto* factor = plan.factor(plan.asked().factor);
   if (!(sd > 0) || !factor || log_ratios.size() + 1 != factor->levels.size())
-    return Refusal{"one ln ratio for each level after the first is needed"};
+    return Refusal{said("one ln ratio for each level after the first is needed")};
   const auto model = model_of_sheet(plan, sheet);
   if (!model) return model.refusal();
   const auto count = Eigen::Index(log_ratios.size());

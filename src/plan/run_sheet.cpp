@@ -7,6 +7,7 @@
 
 #include "plan/blind_code.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/random.h"
 
 namespace bq::inline plan {
@@ -42,11 +43,11 @@ std::string block_name(const TrialPlan& plan, std::size_t index) {
   const std::string number = std::to_string(index + 1);
   switch (plan.blocks.by) {
     case BlockBy::day:
-      return "day " + number;
+      return said("day {number}", {{"number", number}});
     case BlockBy::medium_batch:
-      return "batch " + number;
+      return said("batch {number}", {{"number", number}});
     default:
-      return "block " + number;
+      return said("block {number}", {{"number", number}});
   }
 }
 
@@ -60,7 +61,8 @@ Checked<std::vector<Block>> blocks_for(const TrialPlan& plan, const std::vector<
   };
   switch (plan.blocks.by) {
     case BlockBy::none:
-      out.push_back({part ? "extension " + std::to_string(part) : "", n, "", {}});
+      out.push_back(
+          {part ? said("extension {part}", {{"part", std::to_string(part)}}) : "", n, "", {}});
       break;
     case BlockBy::day:
     case BlockBy::medium_batch: {
@@ -83,7 +85,7 @@ Checked<std::vector<Block>> blocks_for(const TrialPlan& plan, const std::vector<
     }
     case BlockBy::by_operator:
       if (plan.operators.size() < 2)
-        return Refusal{"blocks by operator need at least two operators"};
+        return Refusal{said("blocks by operator need at least two operators")};
       for (std::size_t b = 0; b < plan.operators.size(); ++b)
         out.push_back({plan.operators[b],
                        n * (b + 1) / plan.operators.size() - n * b / plan.operators.size(),
@@ -91,14 +93,14 @@ Checked<std::vector<Block>> blocks_for(const TrialPlan& plan, const std::vector<
                        {}});
       break;
     case BlockBy::blade: {
-      if (plan.blades.empty()) return Refusal{"blocks by blade need named blades"};
+      if (plan.blades.empty()) return Refusal{said("blocks by blade need named blades")};
       std::map<std::string, std::size_t> wanted;
       for (const auto& levels : runs) ++wanted[steel_of(plan, levels)];
       for (const auto& [steel, count] : wanted) {
         std::vector<const PlanBlade*> own;
         for (const auto& blade : plan.blades)
           if (steel.empty() || blade.steel == steel) own.push_back(&blade);
-        if (own.empty()) return Refusal{"no blade of " + steel + " is named"};
+        if (own.empty()) return Refusal{said("no blade of {steel} is named", {{"steel", steel}})};
         for (std::size_t b = 0; b < own.size(); ++b)
           if (const std::size_t size = count * (b + 1) / own.size() - count * b / own.size())
             out.push_back({own[b]->name, size, steel, {}});
@@ -268,12 +270,12 @@ void time_table(const TrialPlan& plan, RunSheet& sheet) {
   sheet.days = sheet.runs.empty() ? 0 : day;
   if (overfull)
     sheet.notes.emplace_back(
-        "A block is longer than a working day: its runs spill into the next day, and day and block "
-        "are no longer the same.");
+        said("A block is longer than a working day: its runs spill into the next day, and day and "
+             "block are no longer the same."));
   if (!sheet.runs.empty() && sheet.runs.front().minutes > day_minutes)
-    sheet.notes.push_back("One run takes " + print_number(sheet.runs.front().minutes / 60, 2) +
-                          " h, more than the " + print_number(rates.hours_a_day, 2) +
-                          " h of a day.");
+    sheet.notes.push_back(said("One run takes {minutes} h, more than the {hours_a_day} h of a day.",
+                               {{"minutes", print_number(sheet.runs.front().minutes / 60, 2)},
+                                {"hours_a_day", print_number(rates.hours_a_day, 2)}}));
 }
 
 }  // namespace
@@ -294,7 +296,7 @@ Checked<RunSheet> run_sheet(const TrialPlan& plan, const PlanDesign& design,
   BladeUse blade_use(plan, stream(plan, 0, Purpose::blades));
   std::size_t blocks_so_far = 0;
   for (int part = 0; part < int(parts.size()); ++part) {
-    if (work.stop.stop_requested()) return Refusal{"stopped: there is no sheet"};
+    if (work.stop.stop_requested()) return Refusal{said("stopped: there is no sheet")};
     auto blocks = blocks_for(plan, parts[std::size_t(part)], part, blocks_so_far);
     if (!blocks) return blocks.refusal();
     std::vector<Block> list = *blocks;
@@ -324,11 +326,13 @@ Checked<RunSheet> run_sheet(const TrialPlan& plan, const PlanDesign& design,
           const int blade =
               blade_use.next(run.levels, plan.blocks.by == BlockBy::blade ? block.name : "");
           if (blade < 0)
-            return Refusal{"more runs than the blades and their resharpenings allow" +
-                           (plan.blocks.by == BlockBy::blade
-                                ? ": " + block.name + " is to take " +
-                                      std::to_string(block.runs.size()) + " runs"
-                                : std::string())};
+            return Refusal{said(
+                "more runs than the blades and their resharpenings allow{is_to_take}",
+                {{"is_to_take",
+                  plan.blocks.by == BlockBy::blade
+                      ? said(": {name} is to take {runs} runs",
+                             {{"name", block.name}, {"runs", std::to_string(block.runs.size())}})
+                      : std::string()}})};
           run.blade = plan.blades[std::size_t(blade)].name;
           run.blade_use = blade_use.uses(blade);
         }
@@ -346,8 +350,8 @@ Checked<RunSheet> run_sheet(const TrialPlan& plan, const PlanDesign& design,
   time_table(plan, sheet);
   if (!plan.extensions.empty())
     sheet.notes.emplace_back(
-        "The extension comes after the runs before it: what changed in between is known by its "
-        "blocks only, and no order before it was touched.");
+        said("The extension comes after the runs before it: what changed in between is known by "
+             "its blocks only, and no order before it was touched."));
   return sheet;
 }
 
@@ -405,9 +409,11 @@ PlanBudget budget_of(const TrialPlan& plan, const RunSheet& sheet,
   std::map<std::string, std::size_t> place;
   for (const auto& run : sheet.runs) {
     const std::string steel = steel_of(plan, run.levels),
-                      name = run.blade.empty()
-                                 ? (steel.empty() ? "one blade" : "one blade of " + steel)
-                                 : run.blade;
+                      name =
+                          run.blade.empty()
+                              ? (steel.empty() ? said("one blade")
+                                               : said("one blade of {steel}", {{"steel", steel}}))
+                              : run.blade;
     const auto [found, fresh] = place.try_emplace(name, out.blades.size());
     if (fresh) out.blades.push_back({name, steel, 0, 0, 0});
     auto& use = out.blades[found->second];

@@ -7,6 +7,7 @@
 
 #include "plan/plan_fields.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "trial/run_plan.h"
 
 namespace bq::inline plan {
@@ -54,7 +55,8 @@ void check_level(const PlanFactor& factor, const FactorValue& level,
   const std::string text = print_factor_value(level);
   const auto within = [&](double low, double high, const char* what) {
     if (!number || !(*number > low && *number < high))
-      faults.push_back("\"" + text + "\" is no level of " + factor.name + ": it takes " + what);
+      faults.push_back(said("\"{text}\" is no level of {name}: it takes {what}",
+                            {{"text", text}, {"name", factor.name}, {"what", what}}));
   };
   switch (factor.kind) {
     case FactorKind::apex_angle:
@@ -69,10 +71,11 @@ void check_level(const PlanFactor& factor, const FactorValue& level,
       break;
     case FactorKind::cut_mode:
       if (number || !parse_cut_mode(text))
-        faults.push_back("\"" + text + "\" is no cut mode: slice, push or chop");
+        faults.push_back(said("\"{text}\" is no cut mode: slice, push or chop", {{"text", text}}));
       break;
     default:
-      if (text.empty()) faults.push_back("a level of " + factor.name + " is empty");
+      if (text.empty())
+        faults.push_back(said("a level of {name} is empty", {{"name", factor.name}}));
   }
 }
 
@@ -82,67 +85,74 @@ void check_match(const TrialPlan& plan, const LevelMatch& when, const std::strin
   for (const auto& [name, value] : when) {
     const PlanFactor* factor = plan.factor(name);
     if (!factor)
-      faults.push_back(what + " names \"" + name + "\", which is no factor of this plan");
+      faults.push_back(said("{what} names \"{name}\", which is no factor of this plan",
+                            {{"what", what}, {"name", name}}));
     else if (std::none_of(factor->levels.begin(), factor->levels.end(),
                           [&](const auto& level) { return same(level, value); }))
-      faults.push_back(what + " names " + name + " \"" + print_factor_value(value) +
-                       "\", which is not among its levels");
+      faults.push_back(
+          said("{what} names {name} \"{factor_value}\", which is not among its levels",
+               {{"what", what}, {"name", name}, {"factor_value", print_factor_value(value)}}));
   }
 }
 
 void check_numbers(const TrialPlan& plan, std::vector<std::string>& faults) {
   for_each_range_fault(plan, [&](const std::string& fault) { faults.push_back(fault); });
   if (kind_of(plan.unit) != UnitKind::force)
-    faults.emplace_back("the readings of a plan are forces: gf, N, lbf or ozf");
+    faults.emplace_back(said("the readings of a plan are forces: gf, N, lbf or ozf"));
 }
 
 void check_checkpoints(const CheckpointChoice& choice, std::vector<std::string>& faults) {
   for (std::size_t i = 0; i < choice.given.size(); ++i)
     if (choice.given[i] < 0 || (i && choice.given[i] <= choice.given[i - 1])) {
       faults.push_back(
-          "the checkpoints must rise: " + std::to_string(choice.given[i]) +
-          (i ? " comes after " + std::to_string(choice.given[i - 1]) : std::string(" is below 0")));
+          said("the checkpoints must rise: {given}{comes_after}",
+               {{"given", std::to_string(choice.given[i])},
+                {"comes_after",
+                 i ? said(" comes after {given}", {{"given", std::to_string(choice.given[i - 1])}})
+                   : said(" is below 0")}}));
       break;
     }
-  if (choice.given.size() > 200) faults.emplace_back("more than 200 checkpoints in a run");
+  if (choice.given.size() > 200) faults.emplace_back(said("more than 200 checkpoints in a run"));
   if (choice.given.empty() &&
       (choice.last < 2 || choice.last > 100000000 || choice.steps < 2 || choice.steps > 60))
-    faults.emplace_back("a run goes to 2 … 100 million cuts in 2 … 60 checkpoints");
+    faults.emplace_back(said("a run goes to 2 … 100 million cuts in 2 … 60 checkpoints"));
 }
 
 void check_design(const TrialPlan& plan, std::vector<std::string>& faults) {
   if (plan.design.replicates < 1)
     faults.emplace_back(
-        "there are no replicates: each combination must be run at least once, and for a spread one "
-        "of them twice");
+        said("there are no replicates: each combination must be run at least once, and for a "
+             "spread one of them twice"));
   else if (plan.design.replicates > 100)
-    faults.emplace_back("more than 100 replicates");
+    faults.emplace_back(said("more than 100 replicates"));
   if (plan.design.kind != DesignKind::full && plan.design.runs < 2)
-    faults.emplace_back("a chosen part of the combinations needs at least 2 runs");
+    faults.emplace_back(said("a chosen part of the combinations needs at least 2 runs"));
   if (plan.design.runs > kMostFullRuns)
-    faults.emplace_back("more than 2000 runs are no bench trial");
+    faults.emplace_back(said("more than 2000 runs are no bench trial"));
   for (const auto& extension : plan.extensions)
     if (extension.runs < 0 || extension.runs > kMostFullRuns)
-      faults.emplace_back("an extension has at most 2000 runs");
+      faults.emplace_back(said("an extension has at most 2000 runs"));
   for (const auto& [a, b] : plan.design.interactions)
     if (!plan.factor(a) || !plan.factor(b) || a == b)
-      faults.push_back("the interaction " + a + " with " + b + " needs two factors of this plan");
-  if (plan.blocks.runs_each < 0) faults.emplace_back("runs in a block cannot be negative");
+      faults.push_back(said("the interaction {a} with {b} needs two factors of this plan",
+                            {{"a", a}, {"b", b}}));
+  if (plan.blocks.runs_each < 0) faults.emplace_back(said("runs in a block cannot be negative"));
 }
 
 void check_question(const TrialPlan& plan, std::vector<std::string>& faults) {
   if (!plan.question) return;
   const auto& q = *plan.question;
   if (!plan.factor(q.factor))
-    faults.push_back("the question is about \"" + q.factor + "\", which is no factor of this plan");
+    faults.push_back(said("the question is about \"{factor}\", which is no factor of this plan",
+                          {{"factor", q.factor}}));
   else {
-    check_match(plan, {{q.factor, q.from}, {q.factor, q.to}}, "the question", faults);
-    if (same(q.from, q.to)) faults.emplace_back("the question compares a level with itself");
+    check_match(plan, {{q.factor, q.from}, {q.factor, q.to}}, said("the question"), faults);
+    if (same(q.from, q.to)) faults.emplace_back(said("the question compares a level with itself"));
   }
   if (!(q.level >= 0.5 && q.level < 1))
-    faults.emplace_back("the question's level must lie between 0.5 and 1");
+    faults.emplace_back(said("the question's level must lie between 0.5 and 1"));
   if (!(q.wished_power > 0.05 && q.wished_power < 1))
-    faults.emplace_back("the wished chance must lie between 0.05 and 1");
+    faults.emplace_back(said("the wished chance must lie between 0.05 and 1"));
 }
 
 constexpr std::array<std::string_view, 4> kAsks{"difference", "match", "best", "hold"};
@@ -158,12 +168,14 @@ FactorKind kind_of_factor(std::string_view key) {
   return FactorKind::user;
 }
 std::string words_of(FactorKind kind) {
-  return kind == FactorKind::user ? std::string("user factor")
+  return kind == FactorKind::user ? said("user factor")
                                   : std::string(kBuiltIns[std::size_t(kind)].words);
 }
 std::string plain_name(const std::string& term) {
   if (const auto colon = term.find(':'); colon != std::string::npos)
-    return plain_name(term.substr(0, colon)) + " with " + plain_name(term.substr(colon + 1));
+    return said("{plain_name} with {plain_name_2}",
+                {{"plain_name", plain_name(term.substr(0, colon))},
+                 {"plain_name_2", plain_name(term.substr(colon + 1))}});
   const FactorKind kind = kind_of_factor(term);
   if (kind == FactorKind::user) return term;
   const std::string words = words_of(kind);
@@ -233,48 +245,56 @@ PlanQuestion TrialPlan::asked() const {
 
 std::vector<std::string> faults_of(const TrialPlan& plan) {
   std::vector<std::string> faults;
-  if (plan.factors.empty()) faults.emplace_back("there is no factor: say what is to be compared");
+  if (plan.factors.empty())
+    faults.emplace_back(said("there is no factor: say what is to be compared"));
   std::set<std::string> names;
   for (const auto& factor : plan.factors) {
-    if (factor.name.empty()) faults.emplace_back("a factor has no name");
+    if (factor.name.empty()) faults.emplace_back(said("a factor has no name"));
     if (!names.insert(factor.name).second)
-      faults.push_back("the factor \"" + factor.name + "\" is named twice");
+      faults.push_back(said("the factor \"{name}\" is named twice", {{"name", factor.name}}));
     if (factor.levels.size() < 2)
-      faults.push_back(factor.name + " has " +
-                       (factor.levels.empty() ? "no level" : "only one level") +
-                       ": a factor needs two or more to be compared; what stays the same is held");
-    if (factor.levels.size() > 1000) faults.push_back(factor.name + " has more than 1000 levels");
+      faults.push_back(
+          said("{name} has {no_level}: a factor needs two or more to be compared; what stays the "
+               "same is held",
+               {{"name", factor.name},
+                {"no_level", factor.levels.empty() ? said("no level") : said("only one level")}}));
+    if (factor.levels.size() > 1000)
+      faults.push_back(said("{name} has more than 1000 levels", {{"name", factor.name}}));
     std::set<std::string> seen;
     for (const auto& level : factor.levels) {
       check_level(factor, level, faults);
       if (!seen.insert(print_factor_value(level)).second)
-        faults.push_back(factor.name + " has the level \"" + print_factor_value(level) +
-                         "\" twice");
+        faults.push_back(said("{name} has the level \"{level}\" twice",
+                              {{"name", factor.name}, {"level", print_factor_value(level)}}));
     }
     if (!factor.life_ratio.empty() && factor.life_ratio.size() != factor.levels.size())
-      faults.push_back(factor.name + " must have one stated life ratio for each level");
+      faults.push_back(
+          said("{name} must have one stated life ratio for each level", {{"name", factor.name}}));
     for (const double ratio : factor.life_ratio)
       if (!(ratio >= 1e-3 && ratio <= 1e3))
-        faults.push_back("a stated life ratio of " + factor.name + " lies outside 0.001 to 1000");
+        faults.push_back(said("a stated life ratio of {name} lies outside 0.001 to 1000",
+                              {{"name", factor.name}}));
     for (const auto& [key, value] : plan.held)
-      if (key == factor.name) faults.push_back(factor.name + " is a factor and is held as well");
+      if (key == factor.name)
+        faults.push_back(said("{name} is a factor and is held as well", {{"name", factor.name}}));
   }
   std::set<std::string> held;
   for (const auto& [key, value] : plan.held) {
-    if (!held.insert(key).second) faults.push_back(key + " is held at two values");
+    if (!held.insert(key).second)
+      faults.push_back(said("{key} is held at two values", {{"key", key}}));
     check_level({kind_of_factor(key), key, {}, {}}, value, faults);
   }
   for (const auto& exclusion : plan.exclusions)
-    check_match(plan, exclusion.when, "an exclusion", faults);
+    check_match(plan, exclusion.when, said("an exclusion"), faults);
   for (const auto& rule : plan.only) {
     check_match(plan, rule.when, "a rule", faults);
     for (const auto& level : rule.levels)
       check_match(plan, {{rule.factor, level}}, "a rule", faults);
   }
   for (const auto& blade : plan.blades) {
-    if (blade.name.empty()) faults.emplace_back("a blade has no name");
+    if (blade.name.empty()) faults.emplace_back(said("a blade has no name"));
     if (blade.resharpenings < 0 || blade.resharpenings > 1000)
-      faults.push_back("resharpenings of " + blade.name + " must be 0 to 1000");
+      faults.push_back(said("resharpenings of {name} must be 0 to 1000", {{"name", blade.name}}));
   }
   check_design(plan, faults);
   check_checkpoints(plan.checkpoints, faults);
@@ -303,27 +323,30 @@ std::string why_excluded(const TrialPlan& plan, const Combination& levels) {
   const auto apex = number_of(plan.value_of(levels, key_of(FactorKind::apex_angle)));
   const auto edge = number_of(plan.value_of(levels, key_of(FactorKind::edge_angle)));
   if (apex && edge && *edge > *apex)
-    return "the edge bevel is steeper than the apex: there is no such micro-bevel";
+    return said("the edge bevel is steeper than the apex: there is no such micro-bevel");
   const std::string steel = word_of(plan.value_of(levels, key_of(FactorKind::steel)));
   for (const auto& limit : plan.durable)
     if (apex && (limit.steel.empty() || limit.steel == steel) && *apex < limit.least_apex_deg)
-      return "below the durable limit of " + print_number(limit.least_apex_deg, 3) + "° per side" +
-             (limit.steel.empty() ? "" : " for " + limit.steel);
+      return said(
+          "below the durable limit of {least_apex_deg}° per side{for}",
+          {{"least_apex_deg", print_number(limit.least_apex_deg, 3)},
+           {"for", limit.steel.empty() ? "" : said(" for {steel}", {{"steel", limit.steel}})}});
   for (const auto& rule : plan.only) {
     if (!matches(plan, levels, rule.when)) continue;
     const auto value = plan.value_of(levels, rule.factor);
     if (value && std::none_of(rule.levels.begin(), rule.levels.end(),
                               [&](const auto& level) { return same(level, *value); })) {
-      std::string text = rule.factor + " only";
+      std::string text = said("{factor} only", {{"factor", rule.factor}});
       for (std::size_t i = 0; i < rule.levels.size(); ++i)
         text += (i ? ", " : " ") + print_factor_value(rule.levels[i]);
-      for (const auto& [name, level] : rule.when) text += " with " + print_factor_value(level);
+      for (const auto& [name, level] : rule.when)
+        text += said(" with {level}", {{"level", print_factor_value(level)}});
       return text;
     }
   }
   for (const auto& exclusion : plan.exclusions)
     if (!exclusion.when.empty() && matches(plan, levels, exclusion.when))
-      return exclusion.reason.empty() ? "taken out by hand" : exclusion.reason;
+      return exclusion.reason.empty() ? said("taken out by hand") : exclusion.reason;
   return "";
 }
 
@@ -331,11 +354,11 @@ std::string print_level(FactorKind kind, const FactorValue& value) {
   const std::string text = print_factor_value(value);
   switch (kind) {
     case FactorKind::apex_angle:
-      return text + "° per side";
+      return said("{text}° per side", {{"text", text}});
     case FactorKind::edge_angle:
-      return text + "° edge bevel";
+      return said("{text}° edge bevel", {{"text", text}});
     case FactorKind::micro_width:
-      return text + " µm micro-bevel";
+      return said("{text} µm micro-bevel", {{"text", text}});
     case FactorKind::finish:
       return text + " µm";
     default:

@@ -4,6 +4,7 @@
 #include <numbers>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline quantity {
 
@@ -32,10 +33,12 @@ Checked<double> parse_angle(std::string_view text, std::optional<AngleConvention
   } else if (rest == "inclusive" || rest == "incl" || rest == "incl.") {
     convention = AngleConvention::inclusive;
   } else if (!rest.empty()) {
-    return Refusal{"after the angle write \"per side\" or \"inclusive\"", leading->rest_place};
+    return Refusal{said("after the angle write \"per side\" or \"inclusive\""),
+                   leading->rest_place};
   }
   if (!convention)
-    return Refusal{"say whether the angle is \"per side\" or \"inclusive\"", leading->rest_place};
+    return Refusal{said("say whether the angle is \"per side\" or \"inclusive\""),
+                   leading->rest_place};
   const double per_side_deg =
       *convention == AngleConvention::inclusive ? leading->number / 2 : leading->number;
   if (!angle_in_range(per_side_deg))

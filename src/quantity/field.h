@@ -12,12 +12,14 @@
 
 #include "quantity/checked.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline quantity {
 
 /// "must lie between 0.01 and 5000 µm".
 inline std::string must_lie_between(double least, double most, std::string_view unit = {}) {
-  std::string out = "must lie between " + print_number(least, 6) + " and " + print_number(most, 6);
+  std::string out = said("must lie between {least} and {most}",
+                         {{"least", print_number(least, 6)}, {"most", print_number(most, 6)}});
   if (!unit.empty()) out += (unit == "°" ? "" : " ") + std::string(unit);
   return out;
 }

@@ -4,6 +4,7 @@
 #include <cassert>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline quantity {
 namespace {
@@ -48,17 +49,20 @@ Checked<Unit> parse_unit(std::string_view text) {
   if (text == "um" || text == "μm" || text == "micron" || text == "microns") return Unit::um;
   if (text == "\"" || text == "inch" || text == "inches") return Unit::in;
   if (text == "g" || text == "gr" || text == "gram" || text == "grams")
-    return Refusal{"\"" + std::string(text) + "\" is a mass; write gf for gram-force"};
-  if (text == "kg" || text == "kgf") return Refusal{"write the force in gf, N, lbf or ozf"};
-  if (text == "lb" || text == "lbs") return Refusal{"\"lb\" is a mass; write lbf for pound-force"};
-  if (text == "oz") return Refusal{"\"oz\" is a mass; write ozf for ounce-force"};
+    return Refusal{
+        said("\"{text}\" is a mass; write gf for gram-force", {{"text", std::string(text)}})};
+  if (text == "kg" || text == "kgf") return Refusal{said("write the force in gf, N, lbf or ozf")};
+  if (text == "lb" || text == "lbs")
+    return Refusal{said("\"lb\" is a mass; write lbf for pound-force")};
+  if (text == "oz") return Refusal{said("\"oz\" is a mass; write ozf for ounce-force")};
   if (text == "mil" || text == "mils")
     return Refusal{
-        "\"mil\" means a thousandth of an inch to one and a millimetre to another; "
-        "write thou or mm"};
-  if (text == "n") return Refusal{"write N (capital) for newton"};
-  return Refusal{"the unit \"" + std::string(text.substr(0, 20)) +
-                 "\" is not known; known are gf, N, lbf, ozf, mm, µm, in, thou"};
+        said("\"mil\" means a thousandth of an inch to one and a millimetre to another; write thou "
+             "or mm")};
+  if (text == "n") return Refusal{said("write N (capital) for newton")};
+  return Refusal{
+      said("the unit \"{text}\" is not known; known are gf, N, lbf, ozf, mm, µm, in, thou",
+           {{"text", std::string(text.substr(0, 20))}})};
 }
 
 Force Force::from(double value, Unit unit) {

@@ -7,6 +7,8 @@
 #include <cstdio>
 #include <cstring>
 
+#include "quantity/said.h"
+
 namespace bq::inline quantity {
 namespace {
 
@@ -47,34 +49,36 @@ Checked<NumberAndRest> parse_leading_number(std::string_view text, CommaRule com
   std::size_t start = 0;
   while (start < text.size() && is_blank(text[start])) ++start;
   const std::string_view body = text.substr(start);
-  if (body.empty()) return Refusal{"there is no number", start};
+  if (body.empty()) return Refusal{said("there is no number"), start};
   const std::size_t length = number_length(body);
   std::string_view digits = body.substr(0, length);
   if (digits.find_first_of("0123456789") == std::string_view::npos)
-    return Refusal{"this is not a number", start};
+    return Refusal{said("this is not a number"), start};
 
   char buffer[64];
-  if (digits.size() >= sizeof buffer) return Refusal{"the number has too many digits", start};
+  if (digits.size() >= sizeof buffer) return Refusal{said("the number has too many digits"), start};
   std::memcpy(buffer, digits.data(), digits.size());
   const auto commas = std::size_t(std::count(digits.begin(), digits.end(), ','));
   const auto points = std::size_t(std::count(digits.begin(), digits.end(), '.'));
   if (commas + points > 1)
-    return Refusal{"more than one decimal sign; write the number without thousands marks", start};
+    return Refusal{said("more than one decimal sign; write the number without thousands marks"),
+                   start};
   if (commas == 1) {
     if (comma == CommaRule::never)
-      return Refusal{"write a point, not a comma, as decimal sign", start};
+      return Refusal{said("write a point, not a comma, as decimal sign"), start};
     if (comma == CommaRule::refuse_ambiguous && comma_is_ambiguous(digits))
-      return Refusal{"the comma could mean thousands or decimals; write it with a point or without",
-                     start};
+      return Refusal{
+          said("the comma could mean thousands or decimals; write it with a point or without"),
+          start};
     buffer[digits.find(',')] = '.';
   }
   const char* first = buffer[0] == '+' ? buffer + 1 : buffer;
   double value = 0;
   const auto [end, error] = std::from_chars(first, buffer + digits.size(), value);
   if (error == std::errc::result_out_of_range || !std::isfinite(value))
-    return Refusal{"the number is out of range", start};
+    return Refusal{said("the number is out of range"), start};
   if (error != std::errc() || end != buffer + digits.size())
-    return Refusal{"this is not a number", start};
+    return Refusal{said("this is not a number"), start};
 
   std::size_t rest = start + length;
   while (rest < text.size() && is_blank(text[rest])) ++rest;
@@ -88,8 +92,8 @@ Checked<double> parse_number(std::string_view text, CommaRule comma) {
   if (!leading) return leading.refusal();
   if (!leading->rest.empty()) {
     if (is_digit(leading->rest[0]))
-      return Refusal{"there is a blank inside the number", leading->rest_place};
-    return Refusal{"this is not a number", leading->rest_place};
+      return Refusal{said("there is a blank inside the number"), leading->rest_place};
+    return Refusal{said("this is not a number"), leading->rest_place};
   }
   return leading->number;
 }
@@ -104,9 +108,10 @@ Checked<std::vector<std::string>> split_list(std::string_view text) {
       const auto number = parse_leading_number(word, CommaRule::decimal);
       if (word.find(',') != std::string_view::npos && number &&
           number->rest_place >= word.find(','))
-        return Refusal{"\"" + std::string(word) +
-                           "\" could be one number or two; put semicolons between the numbers",
-                       start};
+        return Refusal{
+            said("\"{word}\" could be one number or two; put semicolons between the numbers",
+                 {{"word", std::string(word)}}),
+            start};
       start = stop + 1;
     }
   std::vector<std::string> parts;

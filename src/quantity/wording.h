@@ -3,13 +3,22 @@
 #include <string>
 #include <vector>
 
+#include "quantity/said.h"
+
 namespace bq::inline quantity {
 
 /// "operator, block or order"; "" of none.
 inline std::string either_of(const std::vector<std::string>& names) {
   std::string out;
   for (std::size_t i = 0; i < names.size(); ++i)
-    out += (i == 0 ? "" : i + 1 == names.size() ? " or " : ", ") + names[i];
+    out += (i == 0 ? "" : i + 1 == names.size() ? said(" or ") : ", ") + names[i];
+  return out;
+}
+
+/// "Marl, Cairn"; "" of none.
+inline std::string listed(const std::vector<std::string>& words, const char* between = ", ") {
+  std::string out;
+  for (const auto& word : words) out += (out.empty() ? "" : between) + word;
   return out;
 }
 

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "quantity/said.h"
 #include "rehearsal/virtual_bench.h"
 #include "stats/distributions.h"
 #include "trial/median.h"
@@ -210,7 +211,7 @@ Checked<Rehearsal> rehearse(const TrialPlan& plan, const RunSheet& sheet,
                             const RehearsalOptions& options, const stats::Work& work,
                             const std::vector<PlayOutcome>& before) {
   if (options.plays < 1 || options.plays > 1000000)
-    return Refusal{"a rehearsal has 1 to 1000000 plays"};
+    return Refusal{said("a rehearsal has 1 to 1000000 plays")};
   const auto recipe = recipe_of(plan, sheet);
   if (!recipe) return recipe.refusal();
   const auto truth = true_ratio_of(plan);

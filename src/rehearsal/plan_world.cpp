@@ -5,6 +5,7 @@
 #include <map>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/distributions.h"
 
 namespace bq::inline rehearsal {
@@ -73,10 +74,11 @@ Checked<World> world_of(const TrialPlan& plan) {
   world.threshold_gf = *threshold;
   const double fresh_gf = convert(plan.truth.fresh_reading, plan.unit, Unit::gf);
   if (*threshold <= fresh_gf)
-    return Refusal{"the threshold " + plan.threshold +
-                   " is not above the stated fresh reading of " +
-                   print_measure(plan.truth.fresh_reading, plan.unit) +
-                   ": such an edge would be dull from the start"};
+    return Refusal{
+        said("the threshold {threshold} is not above the stated fresh reading of {fresh_reading}: "
+             "such an edge would be dull from the start",
+             {{"threshold", plan.threshold},
+              {"fresh_reading", print_measure(plan.truth.fresh_reading, plan.unit)}})};
   world.gauge.gf_per_um = 1;
   world.medium.wear_um2_per_m = 1;
   world.gauge.gf_per_um = fresh_gf / blade_in(world, *facts, 1).reading_gf(0);
@@ -90,8 +92,9 @@ Checked<World> world_of(const TrialPlan& plan) {
   world.medium.wear_um2_per_m = std::exp(high);
   const auto life = blade_in(world, *facts, 1).true_life(*threshold, 4 * plan.truth.life);
   if (!life || std::fabs(std::log(*life / plan.truth.life)) > 0.05)
-    return Refusal{"no wear gives a life of " + print_number(plan.truth.life, 3) + " cuts to " +
-                   plan.threshold + "; state another life or threshold"};
+    return Refusal{
+        said("no wear gives a life of {life} cuts to {threshold}; state another life or threshold",
+             {{"life", print_number(plan.truth.life, 3)}, {"threshold", plan.threshold}})};
   return world;
 }
 
@@ -102,9 +105,11 @@ Checked<double> life_in(const World& world, const TrialPlan& plan, const Combina
   double limit = plan.truth.life;
   while (limit < kFarAway_cuts && blade.reading_gf(limit) < world.threshold_gf) limit *= 2;
   const auto life = blade.true_life(world.threshold_gf, limit);
-  if (!life) return Refusal{describe(plan, levels) + " would never reach the threshold"};
+  if (!life)
+    return Refusal{
+        said("{plan} would never reach the threshold", {{"plan", describe(plan, levels)}})};
   if (!(*life > 1e-6 * plan.truth.life))
-    return Refusal{describe(plan, levels) + " would be dull from the start"};
+    return Refusal{said("{plan} would be dull from the start", {{"plan", describe(plan, levels)}})};
   return *life;
 }
 
@@ -158,7 +163,7 @@ Checked<Recipe> recipe_of(const TrialPlan& plan, const RunSheet& sheet) {
     recipe.steels.try_emplace(run.facts.steel, VirtualSteel{run.facts.steel, 1});
     recipe.runs.push_back(std::move(run));
   }
-  if (recipe.runs.empty()) return Refusal{"the sheet has no runs"};
+  if (recipe.runs.empty()) return Refusal{said("the sheet has no runs")};
   return recipe;
 }
 
@@ -207,12 +212,12 @@ Checked<std::int64_t> longest_run(const TrialPlan& plan) {
   if (!edges) return edges.refusal();
   double longest = 0;
   for (const auto& edge : *edges) longest = std::max(longest, edge.true_life);
-  if (!(longest > 0)) return Refusal{"no combination is left to run"};
+  if (!(longest > 0)) return Refusal{said("no combination is left to run")};
   const auto& t = plan.truth;
   const double wished =
       longest * std::exp(1.645 * std::sqrt(t.run_sd * t.run_sd + t.blade_sd * t.blade_sd +
                                            t.block_sd * t.block_sd));
-  if (wished > 1e8) return Refusal{"the longest life is beyond what a bench can cut"};
+  if (wished > 1e8) return Refusal{said("the longest life is beyond what a bench can cut")};
   const double step = std::pow(10.0, std::floor(std::log10(wished)) - 1);
   return std::max<std::int64_t>(2, std::int64_t(std::ceil(wished / step) * step));
 }
@@ -221,7 +226,7 @@ Checked<double> true_ratio_of(const TrialPlan& plan) {
   const auto world = world_of(plan);
   if (!world) return world.refusal();
   const auto place = place_of(plan, plan.asked());
-  if (!place) return Refusal{"the question names no factor of this plan"};
+  if (!place) return Refusal{said("the question names no factor of this plan")};
   Combination levels(plan.factors.size(), 0);
   levels[place->factor] = place->from;
   const auto from = life_in(*world, plan, levels);
@@ -235,7 +240,7 @@ Checked<double> true_ratio_of(const TrialPlan& plan) {
 Checked<TrialPlan> with_true_ratio(const TrialPlan& plan, double ratio) {
   TrialPlan out = plan;
   const auto place = place_of(plan, plan.asked());
-  if (!place || !(ratio > 0)) return Refusal{"the question names no factor of this plan"};
+  if (!place || !(ratio > 0)) return Refusal{said("the question names no factor of this plan")};
   auto& factor = out.factors[place->factor];
   if (factor.life_ratio.empty()) factor.life_ratio.assign(factor.levels.size(), 1.0);
   // Life is nearly, not exactly, one over the wear (teeth go by cuts): three corrections bring it

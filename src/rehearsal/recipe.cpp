@@ -3,6 +3,7 @@
 #include <nlohmann/json.hpp>
 
 #include "quantity/nesting.h"
+#include "quantity/said.h"
 #include "stats/random.h"
 #include "trial/run_plan.h"
 
@@ -25,13 +26,14 @@ double number(const Json& object, const std::string& path, const char* key, doub
   const auto found = object.find(key);
   if (found == object.end()) {
     if (otherwise) return *otherwise;
-    fault(path + "." + key, "is missing");
+    fault(path + "." + key, said("is missing"));
   }
-  if (!found->is_number()) fault(path + "." + key, "must be a number");
+  if (!found->is_number()) fault(path + "." + key, said("must be a number"));
   const double value = found->get<double>();
   if (!(value >= least && value <= most))
     fault(path + "." + key,
-          "must lie between " + std::to_string(least) + " and " + std::to_string(most));
+          said("must lie between {least} and {most}",
+               {{"least", std::to_string(least)}, {"most", std::to_string(most)}}));
   return value;
 }
 
@@ -40,16 +42,16 @@ std::string text(const Json& object, const std::string& path, const char* key,
   const auto found = object.find(key);
   if (found == object.end()) {
     if (otherwise) return *otherwise;
-    fault(path + "." + key, "is missing");
+    fault(path + "." + key, said("is missing"));
   }
-  if (!found->is_string()) fault(path + "." + key, "must be a text");
+  if (!found->is_string()) fault(path + "." + key, said("must be a text"));
   return found->get<std::string>();
 }
 
 const Json& list(const Json& object, const std::string& path, const char* key) {
   const auto found = object.find(key);
   if (found == object.end() || !found->is_array() || found->empty())
-    fault(path + "." + key, "must be a list with at least one entry");
+    fault(path + "." + key, said("must be a list with at least one entry"));
   return *found;
 }
 
@@ -59,7 +61,8 @@ std::vector<double> numbers(const Json& object, const std::string& path, const c
   for (const auto& item : list(object, path, key)) {
     if (!item.is_number() || !(item.get<double>() >= least && item.get<double>() <= most))
       fault(path + "." + key,
-            "must hold numbers between " + std::to_string(least) + " and " + std::to_string(most));
+            said("must hold numbers between {least} and {most}",
+                 {{"least", std::to_string(least)}, {"most", std::to_string(most)}}));
     out.push_back(item.get<double>());
   }
   return out;
@@ -72,12 +75,12 @@ RunPlan plan_of(const Json& object, const std::string& path, const RunPlan& othe
     for (const double cuts : numbers(object, path, "checkpoints", 0, 1e9)) {
       if (cuts != double(std::int64_t(cuts)) ||
           (!plan.checkpoints.empty() && cuts <= double(plan.checkpoints.back())))
-        fault(path + ".checkpoints", "must be whole numbers that rise");
+        fault(path + ".checkpoints", said("must be whole numbers that rise"));
       plan.checkpoints.push_back(std::int64_t(cuts));
     }
   }
   plan.readings_each = int(number(object, path, "readings_each", 1, 100, plan.readings_each));
-  if (plan.checkpoints.empty()) fault(path + ".checkpoints", "is missing");
+  if (plan.checkpoints.empty()) fault(path + ".checkpoints", said("is missing"));
   return plan;
 }
 
@@ -111,7 +114,7 @@ class Reader {
       for (const auto& run : list(root_, "recipe", "runs"))
         read_run(run, "runs[" + std::to_string(index++) + "]");
     }
-    if (out_.runs.empty()) fault("recipe", "has neither \"design\" nor \"runs\"");
+    if (out_.runs.empty()) fault("recipe", said("has neither \"design\" nor \"runs\""));
     if (root_.contains("events")) read_events();
     return out_;
   }
@@ -123,7 +126,7 @@ class Reader {
       medium.name = text(item, "media[]", "name");
       const std::string path = "media[" + medium.name + "]";
       const auto mode = parse_cut_mode(text(item, path, "cut_mode", "slice"));
-      if (!mode) fault(path + ".cut_mode", "must be slice, push or chop");
+      if (!mode) fault(path + ".cut_mode", said("must be slice, push or chop"));
       medium.cut_mode = *mode;
       medium.stroke_mm = number(item, path, "stroke_mm", 0.01, 1e5);
       medium.wear_um2_per_m = number(item, path, "wear_um2_per_m", 0, 1e6);
@@ -143,7 +146,7 @@ class Reader {
     const Json& gauge = root_.contains("gauge") ? root_["gauge"] : empty;
     const auto unit = parse_unit(text(gauge, "gauge", "unit", "gf"));
     if (!unit || kind_of(*unit) != UnitKind::force)
-      fault("gauge.unit", "must be gf, N, lbf or ozf");
+      fault("gauge.unit", said("must be gf, N, lbf or ozf"));
     out_.gauge.unit = *unit;
     out_.gauge.resolution = number(gauge, "gauge", "resolution", 1e-9, 1e6, 1);
     out_.gauge.gf_per_um = number(gauge, "gauge", "gf_per_um", 1e-6, 1e9, 100);
@@ -156,10 +159,12 @@ class Reader {
   }
 
   void check_names(const RecipeRun& run, const std::string& path) {
-    if (!out_.steels.contains(run.facts.steel)) fault(path + ".steel", "is not among the steels");
-    if (!out_.media.contains(run.facts.medium)) fault(path + ".medium", "is not among the media");
+    if (!out_.steels.contains(run.facts.steel))
+      fault(path + ".steel", said("is not among the steels"));
+    if (!out_.media.contains(run.facts.medium))
+      fault(path + ".medium", said("is not among the media"));
     for (const auto& other : out_.runs)
-      if (other.facts.name == run.facts.name) fault(path + ".run", "the name is used twice");
+      if (other.facts.name == run.facts.name) fault(path + ".run", said("the name is used twice"));
   }
 
   void read_run(const Json& item, const std::string& path) {
@@ -232,8 +237,9 @@ class Reader {
       const std::string serial = std::to_string(i + 1);
       runs[i].facts.name =
           prefix + std::string(serial.size() < 2 ? 2 - serial.size() : 0, '0') + serial;
-      runs[i].facts.block = "day " + std::to_string(i * std::size_t(blocks) / runs.size() + 1);
-      runs[i].by_operator = i % 2 ? "operator B" : "operator A";
+      runs[i].facts.block =
+          said("day {runs}", {{"runs", std::to_string(i * std::size_t(blocks) / runs.size() + 1)}});
+      runs[i].by_operator = i % 2 ? said("operator B") : said("operator A");
       check_names(runs[i], path);
       runs[i].facts.cut_mode = out_.media.at(medium).cut_mode;
       out_.runs.push_back(runs[i]);
@@ -250,7 +256,7 @@ class Reader {
       RecipeRun* run = nullptr;
       for (auto& other : out_.runs)
         if (other.facts.name == name) run = &other;
-      if (!run) fault(path + ".run", "there is no run \"" + name + "\"");
+      if (!run) fault(path + ".run", said("there is no run \"{name}\"", {{"name", name}}));
       run->residual_burr_um =
           number(event, path, "residual_burr_um", 0, 1e3, run->residual_burr_um);
       if (event.contains("factor"))
@@ -284,10 +290,11 @@ Checked<Recipe> parse_recipe(std::string_view json) {
       column = json[i] == '\n' ? 1 : column + 1;
       line += json[i] == '\n';
     }
-    return Refusal{std::to_string(line) + ":" + std::to_string(column) + ": this is not valid JSON",
+    return Refusal{said("{line}:{column}: this is not valid JSON",
+                        {{"line", std::to_string(line)}, {"column", std::to_string(column)}}),
                    end};
   } catch (const Json::exception&) {
-    return Refusal{"a value has another type than the recipe needs"};
+    return Refusal{said("a value has another type than the recipe needs")};
   } catch (const RecipeFault& error) {
     return Refusal{error.reason};
   }

@@ -5,6 +5,7 @@
 #include <nlohmann/json.hpp>
 #include <numbers>
 
+#include "quantity/said.h"
 #include "rehearsal/virtual_bench.h"
 
 namespace bq::inline rehearsal {
@@ -29,9 +30,10 @@ double draw(const VirtualEdge& edge, std::uint64_t kind, std::uint64_t index) {
 double in_range(const Json& json, const char* key, double least, double most, double otherwise) {
   const auto found = json.find(key);
   if (found == json.end()) return otherwise;
-  if (!found->is_number()) throw Refusal{std::string(key) + ": a number is wanted"};
+  if (!found->is_number()) throw Refusal{said("{key}: a number is wanted", {{"key", key}})};
   const double value = found->get<double>();
-  if (!(value >= least && value <= most)) throw Refusal{std::string(key) + ": out of range"};
+  if (!(value >= least && value <= most))
+    throw Refusal{said("{key}: out of range", {{"key", key}})};
   return value;
 }
 
@@ -75,7 +77,7 @@ std::string virtual_edge_json(const VirtualEdge& e) {
 
 Checked<VirtualEdge> parse_virtual_edge(std::string_view text) {
   const Json json = Json::parse(text, nullptr, false);
-  if (json.is_discarded() || !json.is_object()) return Refusal{"no JSON object"};
+  if (json.is_discarded() || !json.is_object()) return Refusal{said("no JSON object")};
   try {
     VirtualEdge e;
     const auto number = [&](const char* key, double least, double most, double otherwise) {
@@ -97,13 +99,13 @@ Checked<VirtualEdge> parse_virtual_edge(std::string_view text) {
     e.wear_factor = number("wear_factor", 1e-6, 1e6, 1);
     e.residual_burr_um = number("residual_burr_um", 0, 1000, 0);
     const auto mode = parse_cut_mode(json.value("cut_mode", std::string("slice")));
-    if (!mode) return Refusal{"cut_mode: slice, push or chop"};
+    if (!mode) return Refusal{said("cut_mode: slice, push or chop")};
     e.medium.cut_mode = *mode;
     e.medium.stroke_mm = number("stroke_mm", 1, 1e5, e.medium.stroke_mm);
     e.medium.wear_um2_per_m = number("wear_um2_per_m", 0, 1e6, e.medium.wear_um2_per_m);
     e.medium.tooth_life_cuts = number("tooth_life_cuts", 0.1, 1e12, e.medium.tooth_life_cuts);
     const auto unit = parse_unit(json.value("unit", std::string("gf")));
-    if (!unit || kind_of(*unit) != UnitKind::force) return Refusal{"unit: a force"};
+    if (!unit || kind_of(*unit) != UnitKind::force) return Refusal{said("unit: a force")};
     e.gauge.unit = *unit;
     e.gauge.resolution = number("resolution", 1e-6, 1e6, e.gauge.resolution);
     e.gauge.gf_per_um = number("gf_per_um", 1e-6, 1e9, e.gauge.gf_per_um);
@@ -122,7 +124,7 @@ Checked<VirtualEdge> parse_virtual_edge(std::string_view text) {
   } catch (const Refusal& refusal) {
     return refusal;
   } catch (const Json::exception&) {
-    return Refusal{"a value of the wrong kind"};
+    return Refusal{said("a value of the wrong kind")};
   }
 }
 

@@ -7,6 +7,7 @@
 #include <string>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/random.h"
 
 namespace bq::inline rehearsal {
@@ -207,9 +208,9 @@ double MicroscopeTruth::burr_um_at(double u_um) const {
 Checked<VirtualMicrograph> micrograph(const MicroscopeSubject& subject,
                                       const MicroscopeShot& shot) {
   if (shot.width < 32 || shot.height < 32)
-    return Refusal{"a picture is at least 32 pixels wide and high"};
+    return Refusal{said("a picture is at least 32 pixels wide and high")};
   if (!(shot.um_per_px >= 0.005 && shot.um_per_px <= 100))
-    return Refusal{"the scale lies outside 0.005 to 100 µm per pixel"};
+    return Refusal{said("the scale lies outside 0.005 to 100 µm per pixel")};
   const auto blank = GreyImage::make(shot.width, shot.height);
   if (!blank) return blank.refusal();
   VirtualMicrograph out{*blank, {}};

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline report {
 namespace {
@@ -30,7 +31,7 @@ Drawing picture(const ClaimTest& test, const ClaimResult& result) {
        c.sameness ? std::vector<double>{c.ratio, 1 / c.ratio} : std::vector<double>{c.ratio}) {
     out.lines.push_back({{{x(ratio), 6.5}, {x(ratio), 15}}, 0.3, false, false, true});
     if (std::fabs(x(ratio) - 65) > 20)
-      out.texts.push_back({x(ratio), 19, (c.sameness ? "" : "matters: ") + times(ratio), 2.4,
+      out.texts.push_back({x(ratio), 19, (c.sameness ? "" : said("matters: ")) + times(ratio), 2.4,
                            DrawingText::Anchor::middle});
   }
   const double low = x(result.low.value_or(1e-6)), high = x(result.high.value_or(1e6)),
@@ -48,28 +49,33 @@ Drawing picture(const ClaimTest& test, const ClaimResult& result) {
 EdgeCard claim_card(const ClaimTest& test, const ClaimResult& result, const std::string& date) {
   const Claim& c = test.claim;
   EdgeCard card;
-  card.kind = "Result card";
+  card.kind = said("Result card");
   card.dated = "unsealed";
   card.title = c.sentence;
-  card.subtitle = c.second + " against " + c.first;
+  card.subtitle = said("{c} against {c_2}", {{"c", c.second}, {"c_2", c.first}});
   card.date = date;
   card.section = picture(test, result);
   CardBlock answer{"Answer", {}, {}, {result.sentence}};
   answer.lines.push_back({"ratio, second over first", times(result.ratio)});
-  answer.lines.push_back({print_number(100 * test.level, 3) + " % interval",
-                          (result.low ? times(*result.low) : "not bounded") + " to " +
-                              (result.high ? times(*result.high) : "not bounded")});
   answer.lines.push_back(
-      {"pairs", std::to_string(result.pairs) + " of " + std::to_string(test.pairs) + " planned"});
+      {said("{level} % interval", {{"level", print_number(100 * test.level, 3)}}),
+       said("{not_bounded} to {not_bounded_2}",
+            {{"not_bounded", result.low ? times(*result.low) : said("not bounded")},
+             {"not_bounded_2", result.high ? times(*result.high) : said("not bounded")}})});
+  answer.lines.push_back(
+      {"pairs", said("{pairs} of {pairs_2} planned", {{"pairs", std::to_string(result.pairs)},
+                                                      {"pairs_2", std::to_string(test.pairs)}})});
   answer.sentences.insert(answer.sentences.end(), result.notes.begin(), result.notes.end());
   card.blocks.push_back(answer);
   CardBlock how{
       "How it was tested",
       {{"measured", words_of(c.measure)},
        {c.sameness ? "counts as the same within" : "difference that matters", times(c.ratio)},
-       {"chance planned", print_number(100 * test.chance, 3) + " %, with " +
-                              print_number(100 * c.pair_sd, 3) + " % spread from pair to pair"},
-       {"order and sides", "by chance from seed " + std::to_string(test.seed) + ", blind codes"}},
+       {"chance planned", said("{chance} %, with {pair_sd} % spread from pair to pair",
+                               {{"chance", print_number(100 * test.chance, 3)},
+                                {"pair_sd", print_number(100 * c.pair_sd, 3)}})},
+       {"order and sides",
+        said("by chance from seed {seed}, blind codes", {{"seed", std::to_string(test.seed)}})}},
       c.steps,
       {}};
   card.blocks.push_back(how);
@@ -80,13 +86,13 @@ EdgeCard claim_card(const ClaimTest& test, const ClaimResult& result, const std:
       if (row.pair == pair && row.second == second)
         for (const auto& v : test.values)
           if (v.code == row.code)
-            return (v.more_than ? "more than " : "") + print_number(v.value, 4) + " (" + row.code +
-                   ")";
-    return "not measured";
+            return (v.more_than ? said("more than ") : "") + print_number(v.value, 4) + " (" +
+                   row.code + ")";
+    return said("not measured");
   };
   for (int pair = 1; pair <= test.pairs; ++pair)
     data.lines.push_back(
-        {"pair " + std::to_string(pair),
+        {said("pair {pair}", {{"pair", std::to_string(pair)}}),
          c.first + " " + value(pair, false) + "; " + c.second + " " + value(pair, true)});
   card.blocks.push_back(data);
   card.blocks.push_back(

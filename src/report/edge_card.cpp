@@ -1,4 +1,5 @@
 #include "report/edge_card.h"
+#include "quantity/said.h"
 #include "quantity/xml_text.h"
 
 #include <algorithm>
@@ -82,14 +83,16 @@ Drawing draw(const EdgeNow& edge, const std::optional<EdgeGeometry>& geometry) {
   std::vector<std::pair<double, std::string>> meets;
   if (edge.setting)
     meets.emplace_back(edge.setting->angle_deg,
-                       "clamp, " + print_number(edge.setting->angle_deg, 4) + "° per side");
+                       said("clamp, {angle_deg}° per side",
+                            {{"angle_deg", print_number(edge.setting->angle_deg, 4)}}));
   else if (geometry) {
     meets.emplace_back(geometry->edge().left_deg,
-                       "edge bevel, " + print_number(geometry->edge().left_deg, 4) + "° per side");
+                       said("edge bevel, {left_deg}° per side",
+                            {{"left_deg", print_number(geometry->edge().left_deg, 4)}}));
     if (geometry->micro())
-      meets.emplace_back(
-          geometry->micro()->left_deg,
-          "micro-bevel, " + print_number(geometry->micro()->left_deg, 4) + "° per side");
+      meets.emplace_back(geometry->micro()->left_deg,
+                         said("micro-bevel, {left_deg}° per side",
+                              {{"left_deg", print_number(geometry->micro()->left_deg, 4)}}));
   }
   if (meets.empty()) return out;
   const double x = 52, y = kFigure_mm - 9, reach = 36;
@@ -115,27 +118,27 @@ void ground_since(EdgeNow& edge, const std::optional<EdgeGeometry>& geometry) {
 CardBlock geometry_block(const RunFacts& facts, const EdgeNow& edge, AngleConvention angles) {
   CardBlock block{"Geometry", {}, {}, {}};
   block.lines.push_back(
-      {"edge", facts.geometry ? print_geometry(*facts.geometry, angles) : "not on record"});
+      {"edge", facts.geometry ? print_geometry(*facts.geometry, angles) : said("not on record")});
   if (facts.finish) block.lines.push_back({"finish (particle size)", print_finish(*facts.finish)});
   const auto measured = [&](const std::string& label, const EdgeNow::SideAngles& readings) {
     if (const auto mean = readings.mean_deg())
-      block.lines.push_back({label, print_fixed(*mean, 1) + "° per side, " +
-                                        print_fixed(readings.range_deg(), 1) +
-                                        "° from place to place"});
+      block.lines.push_back({label, said("{mean}° per side, {range_deg}° from place to place",
+                                         {{"mean", print_fixed(*mean, 1)},
+                                          {"range_deg", print_fixed(readings.range_deg(), 1)}})});
   };
-  const std::string bevel = edge.bevel_unsaid ? "measured, " : "edge bevel measured, ";
+  const std::string bevel = edge.bevel_unsaid ? said("measured, ") : said("edge bevel measured, ");
   measured(bevel + "left", edge.left);
   measured(bevel + "right", edge.right);
-  measured("micro-bevel measured, left", edge.micro_left);
-  measured("micro-bevel measured, right", edge.micro_right);
+  measured(said("micro-bevel measured, left"), edge.micro_left);
+  measured(said("micro-bevel measured, right"), edge.micro_right);
   if (edge.bevel_unsaid && facts.geometry && facts.geometry->micro())
     block.sentences.emplace_back(
-        "Whether the angles were measured on the edge bevel or on the micro-bevel is not on "
-        "record.");
+        said("Whether the angles were measured on the edge bevel or on the micro-bevel is not on "
+             "record."));
   if (edge.section_older)
     block.sentences.emplace_back(
-        "The section is reckoned from the angles: the one on record is from before this "
-        "sharpening.");
+        said("The section is reckoned from the angles: the one on record is from before this "
+             "sharpening."));
   if (edge.section)
     if (const auto section = make_section(*edge.section)) {
       if (const auto behind = behind_edge(*section, edge.section->grinds))
@@ -143,7 +146,8 @@ CardBlock geometry_block(const RunFacts& facts, const EdgeNow& edge, AngleConven
       for (const auto& facet : facets_of(*section))
         if (facet.side == EdgeSide::left && facet.from_um < 1e-6)
           block.lines.push_back(
-              {"facet at the apex, left", print_number(facet.width_um, 3) + " µm wide"});
+              {"facet at the apex, left",
+               said("{width_um} µm wide", {{"width_um", print_number(facet.width_um, 3)}})});
     }
   return block;
 }
@@ -151,19 +155,24 @@ CardBlock geometry_block(const RunFacts& facts, const EdgeNow& edge, AngleConven
 CardBlock setup_block(const EdgeNow& edge, const std::string& set_at) {
   CardBlock block{"Set-up", {}, {}, {}};
   if (!edge.setting) {
-    block.sentences.emplace_back("No jig setting is on record for this edge.");
+    block.sentences.emplace_back(said("No jig setting is on record for this edge."));
     return block;
   }
   const SettingRecord& s = *edge.setting;
-  block.lines.push_back({"clamp", "shift " + print_number(s.shift_mm, 3) + " mm, turn " +
-                                      print_number(s.turn_deg, 3) + "°"});
-  block.lines.push_back({"pivot", print_number(s.pivot_x_mm, 4) + " mm from the heel, " +
-                                      print_number(s.pivot_lateral_mm, 4) + " mm out, " +
-                                      print_number(s.pivot_height_mm, 4) + " mm up"});
+  block.lines.push_back({"clamp", said("shift {shift_mm} mm, turn {turn_deg}°",
+                                       {{"shift_mm", print_number(s.shift_mm, 3)},
+                                        {"turn_deg", print_number(s.turn_deg, 3)}})});
+  block.lines.push_back(
+      {"pivot",
+       said("{pivot_x_mm} mm from the heel, {pivot_lateral_mm} mm out, {pivot_height_mm} mm up",
+            {{"pivot_x_mm", print_number(s.pivot_x_mm, 4)},
+             {"pivot_lateral_mm", print_number(s.pivot_lateral_mm, 4)},
+             {"pivot_height_mm", print_number(s.pivot_height_mm, 4)}})});
   if (set_at.size() >= 10) block.lines.push_back({"set on", set_at.substr(0, 10)});
   block.lines.push_back({"abrasive's offset", print_number(s.offset_mm, 3) + " mm"});
   block.lines.push_back(
-      {"angle along the edge", "within " + print_fixed(s.range_deg, 2) + "°, computed"});
+      {"angle along the edge",
+       said("within {range_deg}°, computed", {{"range_deg", print_fixed(s.range_deg, 2)}})});
   return block;
 }
 
@@ -174,16 +183,21 @@ CardBlock done_block(const RunStart& start) {
   block.lines.push_back(
       {"burr confirmed at",
        std::string(name_of(s.policy)) +
-           (s.policy == GatePolicy::none ? "" : ", by " + std::string(name_of(s.proof)))});
+           (s.policy == GatePolicy::none
+                ? ""
+                : said(", by {proof}", {{"proof", std::string(name_of(s.proof))}}))});
   if (!s.route.empty())
     block.lines.push_back(
-        {"deburring", s.route + (s.deburr_between ? ", between abrasives too" : ", at the end")});
+        {"deburring",
+         s.route + (s.deburr_between ? said(", between abrasives too") : said(", at the end"))});
   for (std::size_t i = 0; i < s.steps.size(); ++i) {
     std::string text = instruction(s, i);
     const SharpeningStep& step = s.steps[i];
-    if (step.seconds > 0) text += " Took " + print_fixed(step.seconds / 60, 1) + " min.";
+    if (step.seconds > 0)
+      text += said(" Took {seconds} min.", {{"seconds", print_fixed(step.seconds / 60, 1)}});
     if (!step.override_reason.empty())
-      text += " Gate passed without a burr: " + step.override_reason + ".";
+      text += said(" Gate passed without a burr: {override_reason}.",
+                   {{"override_reason", step.override_reason}});
     block.steps.push_back(std::move(text));
   }
   for (const auto& remark : order_remarks(s)) block.sentences.push_back(remark);
@@ -197,13 +211,16 @@ std::string no_sharpening(const Trial& trial, std::size_t run) {
     const BladeMakings makings = makings_of(trial, i);
     const std::size_t count = makings.all.size() - 1;
     if (std::find(makings.unplaced.begin(), makings.unplaced.end(), run) != makings.unplaced.end())
-      return "Whether this run was cut before or after the " +
-             (count > 1 ? std::to_string(count) + " sharpenings" : std::string("sharpening")) +
-             " of the blade on record is not known: none names the run, and it has no times. What "
-             "was measured and set up for it cannot be told.";
-    if (count > 0) return "This run was cut before the blade's first sharpening on record.";
+      return said(
+          "Whether this run was cut before or after the {sharpenings} of the blade on record is "
+          "not known: none names the run, and it has no times. What was measured and set up for it "
+          "cannot be told.",
+          {{"sharpenings", count > 1
+                               ? said("{count} sharpenings", {{"count", std::to_string(count)}})
+                               : std::string("sharpening")}});
+    if (count > 0) return said("This run was cut before the blade's first sharpening on record.");
   }
-  return "No sharpening is on record: log the next one on Stones.";
+  return said("No sharpening is on record: log the next one on Stones.");
 }
 
 CardBlock sharpening_block(const Trial& trial, std::size_t run,
@@ -216,7 +233,7 @@ CardBlock sharpening_block(const Trial& trial, std::size_t run,
   block = done_block(*start);
   if (!start->named)
     block.sentences.emplace_back(
-        "The last sharpening before this run's first event; it does not name the run.");
+        said("The last sharpening before this run's first event; it does not name the run."));
   return block;
 }
 
@@ -227,9 +244,9 @@ CardBlock checks_block(const Trial& trial, std::size_t index, const std::optiona
   const auto groups = start_gate(trial, {}, index);
   if (const auto start = start_of_run(groups, index, trial.unit())) {
     block.lines.push_back({"start reading", print_measure(start->start->reading, trial.unit(), 3)});
-    block.sentences.push_back("Start gate. " + start->sentence);
+    block.sentences.push_back(said("Start gate. {sentence}", {{"sentence", start->sentence}}));
   } else {
-    block.sentences.emplace_back("No reading at 0 cuts: the start is not proved.");
+    block.sentences.emplace_back(said("No reading at 0 cuts: the start is not proved."));
   }
   if (!own) return block;
   const auto& records = trial.blades[own->blade].records;
@@ -250,11 +267,11 @@ CardBlock interval_block(const Trial& trial, std::size_t index, const CardOption
   const RunFit& fit = options.fit ? *options.fit : all[index];
   if (!fit.curve || !options.threshold) {
     block.sentences.push_back(
-        !fit.curve ? "No interval yet: " +
-                         (fit.why_not.empty() ? std::string("the run has no blunting curve")
-                                              : fit.why_not) +
-                         "."
-                   : std::string("No interval: no limit is set at which an edge counts as blunt."));
+        !fit.curve
+            ? said("No interval yet: {the_run_has}.",
+                   {{"the_run_has",
+                     fit.why_not.empty() ? said("the run has no blunting curve") : fit.why_not}})
+            : said("No interval: no limit is set at which an edge counts as blunt."));
     return block;
   }
   const CutsToThreshold cuts = cuts_to_threshold(fit, options.threshold->value);
@@ -263,25 +280,33 @@ CardBlock interval_block(const Trial& trial, std::size_t index, const CardOption
   if (cuts.censoring == Censoring::right)
     block.sentences.push_back(
         cuts.surely_not_reached()
-            ? "Stayed below " + limit + " for all its " + whole(cuts.read_to) +
-                  " cuts: touch up when they are made, or go on and read."
-            : "Touch up after about " + whole(cuts.at_least) +
-                  " cuts: so long it was surely below " + limit + "; it was read to " +
-                  whole(cuts.read_to) + ", near that limit.");
+            ? said("Stayed below {limit} for all its {whole} cuts: touch up when they are made, or "
+                   "go on and read.",
+                   {{"limit", limit}, {"whole", whole(cuts.read_to)}})
+            : said("Touch up after about {whole} cuts: so long it was surely below {limit}; it was "
+                   "read to {whole_2}, near that limit.",
+                   {{"whole", whole(cuts.at_least)},
+                    {"limit", limit},
+                    {"whole_2", whole(cuts.read_to)}}));
   else if (cuts.censoring == Censoring::left)
-    block.sentences.push_back("Above " + limit +
-                              " from the start: for this limit it is not sharp enough.");
+    block.sentences.push_back(
+        said("Above {limit} from the start: for this limit it is not sharp enough.",
+             {{"limit", limit}}));
   else
     block.sentences.push_back(
-        "Touch up after about " + whole(cuts.low.value_or(*cuts.estimate)) +
-        " cuts: this run reached " + limit + " after " + whole(*cuts.estimate) +
-        (cuts.low && cuts.high ? " (" + whole(*cuts.low) + " to " + whole(*cuts.high) + ", 95 %)"
-                               : "") +
-        ". One run; the next edge may differ by more.");
+        said("Touch up after about {whole} cuts: this run reached {limit} after {whole_2}{to}. One "
+             "run; the next edge may differ by more.",
+             {{"whole", whole(cuts.low.value_or(*cuts.estimate))},
+              {"limit", limit},
+              {"whole_2", whole(*cuts.estimate)},
+              {"to", cuts.low && cuts.high
+                         ? said(" ({whole} to {whole_2}, 95 %)",
+                                {{"whole", whole(*cuts.low)}, {"whole_2", whole(*cuts.high)}})
+                         : ""}}));
   if (fit.curve->early_collapse)
     block.sentences.emplace_back(
-        "This run collapsed early: look at the apex for a burr or broken teeth before this edge is "
-        "made again.");
+        said("This run collapsed early: look at the apex for a burr or broken teeth before this "
+             "edge is made again."));
   return block;
 }
 
@@ -297,12 +322,12 @@ std::vector<std::string> cautions_of(const Trial& trial, const std::optional<Run
       "skin. Cut-resistant glove on the off hand at the bench."};
   if (powered)
     out.emplace_back(
-        "At belts and wheels: eye protection, no gloves, loose sleeves or hanging hair; cool "
-        "often, a blue edge is soft.");
-  if (strop) out.emplace_back("On strops and buffers the edge always trails.");
+        said("At belts and wheels: eye protection, no gloves, loose sleeves or hanging hair; cool "
+             "often, a blue edge is soft."));
+  if (strop) out.emplace_back(said("On strops and buffers the edge always trails."));
   out.emplace_back(
-      "Mind slurry and dust; cover an edge that stays in the clamp. Local rules, workplace "
-      "procedure and trained persons come first.");
+      said("Mind slurry and dust; cover an edge that stays in the clamp. Local rules, workplace "
+           "procedure and trained persons come first."));
   return out;
 }
 
@@ -321,8 +346,8 @@ EdgeCard edge_card(const Trial& trial, std::size_t index, const CardOptions& opt
   auto [edge, set_at] = own ? edge_then(trial.blades[own->blade], own->making) : EdgeThen{};
   ground_since(edge, run.facts.geometry);
   EdgeCard card;
-  card.title = run.facts.blade.empty() ? "Blade not named" : run.facts.blade;
-  card.subtitle = "run " + run.facts.name;
+  card.title = run.facts.blade.empty() ? said("Blade not named") : run.facts.blade;
+  card.subtitle = said("run {name}", {{"name", run.facts.name}});
   for (const std::string& part :
        {run.facts.steel, run.facts.medium,
         run.facts.cut_mode ? std::string(name_of(*run.facts.cut_mode)) : std::string()})
@@ -358,14 +383,16 @@ EdgeCard edge_card_of_making(const Trial& trial, std::size_t blade_index, std::s
   if (start)
     sharpening = done_block(*start);
   else
-    sharpening.sentences.emplace_back("The edge as it came: no sharpening of it is on record.");
+    sharpening.sentences.emplace_back(
+        said("The edge as it came: no sharpening of it is on record."));
   CardBlock used{"Use", {}, {}, {}};
   for (const std::size_t run : making.runs)
     used.lines.push_back(
         {"run",
          trial.runs[run].facts.name +
              (trial.runs[run].facts.medium.empty() ? "" : ", " + trial.runs[run].facts.medium)});
-  if (making.runs.empty()) used.sentences.emplace_back("No run on record was cut with this edge.");
+  if (making.runs.empty())
+    used.sentences.emplace_back(said("No run on record was cut with this edge."));
   card.blocks = {geometry_block(facts, edge, options.angles), setup_block(edge, set_at), sharpening,
                  used};
   card.cautions = cautions_of(trial, start);

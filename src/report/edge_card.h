@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "bluntness/run_fits.h"
+#include "quantity/said.h"
 #include "report/drawing.h"
 #include "trial/trial.h"
 
@@ -24,12 +25,12 @@ struct CardBlock {
 
 /// Everything needed to make this edge again, as data: one layout for HTML, PDF and print.
 struct EdgeCard {
-  std::string kind = "Edge card";   ///< or "Result card"
-  std::string dated = "sharpened";  ///< what `date` is the day of
-  std::string title;                ///< "Fenland Plain 1"
-  std::string subtitle;             ///< "run C07, rubberised coir mat 8 mm, slice"
-  std::string date;                 ///< day of the sharpening, ISO 8601; "" not known
-  Drawing section;                  ///< cross-section with the jig's set-up beside it
+  std::string kind = said("Edge card");  ///< or "Result card"
+  std::string dated = "sharpened";       ///< what `date` is the day of
+  std::string title;                     ///< "Fenland Plain 1"
+  std::string subtitle;                  ///< "run C07, rubberised coir mat 8 mm, slice"
+  std::string date;                      ///< day of the sharpening, ISO 8601; "" not known
+  Drawing section;                       ///< cross-section with the jig's set-up beside it
   std::vector<CardBlock> blocks;
   std::vector<std::string> cautions;
 };

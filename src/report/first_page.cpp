@@ -4,6 +4,7 @@
 
 #include "quantity/angle.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "report/trial_report.h"
 
 namespace bq::inline report {
@@ -17,7 +18,7 @@ constexpr double kMicroShare = 0.36;
 
 std::vector<std::pair<std::string, std::vector<std::string>>> FirstPage::lists() const {
   std::vector<std::pair<std::string, std::vector<std::string>>> out;
-  if (!sure.empty()) out.push_back({"How sure that is", {sure}});
+  if (!sure.empty()) out.push_back({said("How sure that is"), {sure}});
   for (const auto& [heading, lines] :
        {std::pair("What speaks against it, or is not known", &against),
         std::pair("What was asked of the edge", &limits), std::pair("What it rests on", &rests_on)})
@@ -56,12 +57,13 @@ Drawing draw_apex(double apex_deg, const std::optional<double>& behind_deg) {
     out.texts.push_back({kMiddle_mm + 24, y + 1, words, 3.2});
   };
   const auto both = [](double deg) {
-    return print_number(deg, 3) + "° per side, " + print_number(2 * deg, 3) + "° inclusive";
+    return said("{deg}° per side, {deg_2}° inclusive",
+                {{"deg", print_number(deg, 3)}, {"deg_2", print_number(2 * deg, 3)}});
   };
-  label(bottom - micro / 2, at_micro / 2, "apex " + both(apex_deg));
+  label(bottom - micro / 2, at_micro / 2, said("apex {both}", {{"both", both(apex_deg)}}));
   if (behind_deg)
     label(kTop_mm + (kTall_mm - micro) / 2, (at_micro + at_top) / 2,
-          "edge bevel behind it " + both(*behind_deg));
+          said("edge bevel behind it {both}", {{"both", both(*behind_deg)}}));
   return out;
 }
 

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline report {
 namespace {
@@ -91,7 +92,8 @@ Drawing draw_micrograph(const MicrographFigure& figure, double width_mm) {
     label(out, taken, first.first + size, first.second - 0.4 * size, mark.label, size);
   }
   if (!figure.scale) {
-    label(out, taken, size, out.height_mm - size, "no scale: to be looked at, not measured", size);
+    label(out, taken, size, out.height_mm - size, said("no scale: to be looked at, not measured"),
+          size);
     return out;
   }
   const double um = scale_bar_um(part.width * figure.scale->um_per_px),

@@ -1,4 +1,5 @@
 // The trial's report on pages.
+#include "quantity/said.h"
 #include "report/page_writer.h"
 #include "report/pdf_attachment.h"
 #include "report/trial_report.h"
@@ -31,29 +32,30 @@ void write_first(const TrialReport& report, PageWriter& page) {
 
 void write(const TrialReport& report, PageWriter& page) {
   page.text(report.title, kTitle_mm, kInk, 0, 0, true);
-  page.text("Trial report" + (report.date.empty() ? std::string() : ", " + report.date) + ". " +
-                report.work,
+  page.text(said("Trial report{date}. {work}",
+                 {{"date", report.date.empty() ? std::string() : ", " + report.date},
+                  {"work", report.work}}),
             kBody_mm, kQuiet);
   page.rule();
   write_first(report, page);
   page.turn();
-  page.text("In detail", kHeading_mm, kInk, 0, 0, true);
+  page.text(said("In detail"), kHeading_mm, kInk, 0, 0, true);
   for (const auto& reason : report.reasons) page.text("– " + reason, kBody_mm, kInk, 2);
   page.gap(1);
   if (report.trade_off) page.figure(*report.trade_off);
   if (!report.ranking.rows.empty()) {
-    page.text("Edges that pass the limits", kHeading_mm, kInk, 0, 0, true);
+    page.text(said("Edges that pass the limits"), kHeading_mm, kInk, 0, 0, true);
     page.text(report.rule, kBody_mm, kQuiet);
     page.table(report.ranking.heads, report.ranking.rows);
   }
   if (!report.sensitivity.empty()) {
     page.room(14);
-    page.text("What would change it", kHeading_mm, kInk, 0, 0, true);
+    page.text(said("What would change it"), kHeading_mm, kInk, 0, 0, true);
     for (const auto& line : report.sensitivity) page.text("– " + line, kBody_mm, kInk, 2);
   }
   if (!report.schools.empty()) {
     page.room(20);
-    page.text("Where practitioners disagree", kHeading_mm, kInk, 0, 0, true);
+    page.text(said("Where practitioners disagree"), kHeading_mm, kInk, 0, 0, true);
     for (const auto& [matter, sentences] : report.schools) {
       page.text(matter, kBody_mm, kInk, 0, 0, true);
       for (const auto& sentence : sentences) page.text(sentence, kBody_mm, kInk, 2);
@@ -79,7 +81,7 @@ void write(const TrialReport& report, PageWriter& page) {
   if (!report.micrographs.empty()) {
     page.rule();
     page.room(report.micrographs.front().first.height_mm + 20);
-    page.text("Pictures of the edges", kHeading_mm, kInk, 0, 0, true);
+    page.text(said("Pictures of the edges"), kHeading_mm, kInk, 0, 0, true);
     for (const auto& [drawing, caption] : report.micrographs) {
       page.room(drawing.height_mm + 12);
       page.figure(drawing);
@@ -91,15 +93,16 @@ void write(const TrialReport& report, PageWriter& page) {
   }
   page.rule();
   page.room(30);
-  page.text("Methods and uncertainty", kHeading_mm, kInk, 0, 0, true);
+  page.text(said("Methods and uncertainty"), kHeading_mm, kInk, 0, 0, true);
   for (const auto& line : report.methods) page.text(line, kBody_mm, kInk);
 }
 
 }  // namespace
 
 std::string report_pdf(const TrialReport& report) {
-  const std::string pdf = pdf_of([&](PageWriter& page) { write(report, page); }, kA4,
-                                 "Trial report: " + report.title, report.date);
+  const std::string pdf =
+      pdf_of([&](PageWriter& page) { write(report, page); }, kA4,
+             said("Trial report: {title}", {{"title", report.title}}), report.date);
   return report.csv.empty() ? pdf : with_attachment(pdf, report.csv_name, report.csv, report.date);
 }
 

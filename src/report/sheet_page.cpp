@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "report/page_writer.h"
 
 namespace bq::inline report {
@@ -147,7 +148,7 @@ void write(const SheetDocument& document, PageWriter& page) {
   }
   if (document.key.empty()) return;
   page.turn();
-  page.text("Sealed key", kTitle_mm, kInk, 0, 0, true);
+  page.text(said("Sealed key"), kTitle_mm, kInk, 0, 0, true);
   page.text(document.title, kHeading_mm, kInk, 0, 0, true);
   page.text(document.key_note, kBody_mm, kDanger);
   page.rule();
@@ -169,10 +170,14 @@ SheetDocument sheet_document(const TrialPlan& plan, const RunSheet& sheet) {
   out.title = plan.name;
   std::string held;
   for (const auto& [key, value] : plan.held) held += ", " + print_level(kind_of_factor(key), value);
-  out.subtitle = std::to_string(sheet.runs.size()) + " runs of " +
-                 std::to_string(sheet.checkpoints.empty() ? 0 : sheet.checkpoints.back()) +
-                 " cuts, " + std::to_string(plan.checkpoints.readings_each) +
-                 " readings at each checkpoint, threshold " + plan.threshold + held;
+  out.subtitle = said(
+      "{runs} runs of {checkpoints} cuts, {readings_each} readings at each checkpoint, threshold "
+      "{threshold}{held}",
+      {{"runs", std::to_string(sheet.runs.size())},
+       {"checkpoints", std::to_string(sheet.checkpoints.empty() ? 0 : sheet.checkpoints.back())},
+       {"readings_each", std::to_string(plan.checkpoints.readings_each)},
+       {"threshold", plan.threshold},
+       {"held", held}});
   out.steps = {
       "Each run: sharpen to the key, start gate, read before the first cut, then cut to each "
       "count, wipe, read and write each reading into a cell of its own. The number above a column "
@@ -184,8 +189,11 @@ SheetDocument sheet_document(const TrialPlan& plan, const RunSheet& sheet) {
   for (const auto& run : sheet.runs) {
     if (out.days.empty() || int(out.days.size()) < run.day) {
       SheetDay day;
-      day.title = "Day " + std::to_string(run.day) + " of " + std::to_string(days) +
-                  after_comma(working_date(plan.rates.start_date, run.day, plan.rates.days_a_week));
+      day.title = said("Day {day} of {days}{after_comma}",
+                       {{"day", std::to_string(run.day)},
+                        {"days", std::to_string(days)},
+                        {"after_comma", after_comma(working_date(plan.rates.start_date, run.day,
+                                                                 plan.rates.days_a_week))}});
       out.days.push_back(day);
     }
     SheetDay& day = out.days.back();
@@ -212,8 +220,8 @@ SheetDocument sheet_document(const TrialPlan& plan, const RunSheet& sheet) {
     day.lines.push_back(line);
   }
   if (plan.blind) {
-    out.key_note =
-        "For whoever sharpens. Keep it from whoever cuts and reads until the last reading is in.";
+    out.key_note = said(
+        "For whoever sharpens. Keep it from whoever cuts and reads until the last reading is in.");
     for (const auto& run : sheet.runs)
       out.key.emplace_back(
           run.code, (run.blade.empty() ? "" : run.blade + ": ") + describe(plan, run.levels));
@@ -225,7 +233,9 @@ SheetDocument sheet_document(const TrialPlan& plan, const RunSheet& sheet) {
 SheetDocument claim_document(const ClaimTest& test) {
   SheetDocument out;
   out.title = test.claim.sentence;
-  out.subtitle = std::to_string(test.pairs) + " pairs; measured: " + words_of(test.claim.measure);
+  out.subtitle =
+      said("{pairs} pairs; measured: {measure}",
+           {{"pairs", std::to_string(test.pairs)}, {"measure", words_of(test.claim.measure)}});
   for (std::size_t i = 0; i < test.claim.steps.size(); ++i)
     out.steps.push_back(std::to_string(i + 1) + ". " + test.claim.steps[i]);
   out.cautions = trial_cautions();
@@ -244,14 +254,14 @@ SheetDocument claim_document(const ClaimTest& test) {
   }
   out.days.push_back(day);
   std::sort(out.key.begin(), out.key.end());
-  out.key_note =
-      "For whoever treats the edges. Keep it from whoever measures until the last figure is in.";
+  out.key_note = said(
+      "For whoever treats the edges. Keep it from whoever measures until the last figure is in.");
   return out;
 }
 
 std::string sheet_pdf(const SheetDocument& document) {
   return pdf_of([&](PageWriter& page) { write(document, page); }, kA4,
-                "Run sheet: " + document.title, "");
+                said("Run sheet: {title}", {{"title", document.title}}), "");
 }
 std::vector<PageImage> sheet_pages(const SheetDocument& document, double dots_per_inch) {
   return pages_of([&](PageWriter& page) { write(document, page); }, kA4, dots_per_inch);

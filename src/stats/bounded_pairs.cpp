@@ -4,6 +4,7 @@
 #include <boost/math/distributions/binomial.hpp>
 #include <cmath>
 
+#include "quantity/said.h"
 #include "stats/distributions.h"
 #include "stats/mixed_regression.h"
 
@@ -75,7 +76,7 @@ Checked<BoundedPairs> by_order(const std::vector<BoundedPair>& pairs, double lev
   const double low = 0.5 * (lows[(n - 1) / 2] + lows[n / 2]),
                high = 0.5 * (highs[(n - 1) / 2] + highs[n / 2]);
   if (!std::isfinite(low) && !std::isfinite(high))
-    return Refusal{"in most pairs it is open which part lasted longer"};
+    return Refusal{said("in most pairs it is open which part lasted longer")};
   out.log_ratio = !std::isfinite(low) ? high : !std::isfinite(high) ? low : 0.5 * (low + high);
   const boost::math::binomial_distribution<double> coin(double(n), 0.5);
   // The k-th smallest is below the median with a chance of 1 − P(fewer than k of n heads).
@@ -91,14 +92,14 @@ Checked<BoundedPairs> by_order(const std::vector<BoundedPair>& pairs, double lev
 }  // namespace
 
 Checked<BoundedPairs> bounded_pairs(const std::vector<BoundedPair>& pairs, double level) {
-  if (pairs.size() < 2) return Refusal{"fewer than two pairs"};
+  if (pairs.size() < 2) return Refusal{said("fewer than two pairs")};
   BoundedPairs out;
   int exact = 0;
   for (const auto& pair : pairs) {
     exact += int(pair.first.is_exact()) + int(pair.second.is_exact());
     out.complete += pair.first.is_exact() && pair.second.is_exact();
   }
-  if (exact == 0) return Refusal{"no part reached the limit"};
+  if (exact == 0) return Refusal{said("no part reached the limit")};
   // The order of few pairs bounds nothing at all; two complete ones know little, and say so.
   const bool order_tells = pairs.size() > 5;
   if (out.complete >= (order_tells ? kCompletePairs : 2))

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <limits>
 
+#include "quantity/said.h"
 #include "stats/dense.h"
 #include "stats/distributions.h"
 #include "stats/least_squares.h"
@@ -255,21 +256,21 @@ double CensoredFit::standard_error(const Eigen::VectorXd& contrast) const {
 
 Checked<CensoredFit> censored_regression(const Eigen::MatrixXd& X, const std::vector<Bounds>& y) {
   const int p = int(X.cols()), n = int(X.rows());
-  if (n <= p) return Refusal{"there are not more runs than coefficients"};
-  if (!X.allFinite()) return Refusal{"a value in the model is not finite"};
+  if (n <= p) return Refusal{said("there are not more runs than coefficients")};
+  if (!X.allFinite()) return Refusal{said("a value in the model is not finite")};
   if (const int column = first_dependent_column(X); column >= 0)
-    return Refusal{"a column is determined by the columns before it", std::size_t(column)};
+    return Refusal{said("a column is determined by the columns before it"), std::size_t(column)};
   int exact = 0;
   for (const auto& bounds : y) exact += bounds.is_exact();
-  if (exact == 0) return Refusal{"every run is censored; no life was seen to end"};
+  if (exact == 0) return Refusal{said("every run is censored; no life was seen to end")};
 
   if (has_no_maximum(X, y, exact))
-    return Refusal{"the likelihood has no maximum: too many censored runs for these terms"};
+    return Refusal{said("the likelihood has no maximum: too many censored runs for these terms")};
 
   const NewtonOutcome newton = maximise(X, y, starting_point(X, y));
   const double gamma = newton.theta[p];
   if (!newton.converged || !(gamma > 0) || !std::isfinite(gamma))
-    return Refusal{"the likelihood has no maximum: too many censored runs for these terms"};
+    return Refusal{said("the likelihood has no maximum: too many censored runs for these terms")};
 
   CensoredFit fit;
   fit.coefficients = newton.theta.head(p) / gamma;
@@ -286,7 +287,7 @@ Checked<CensoredFit> censored_regression(const Eigen::MatrixXd& X, const std::ve
   fit.covariance = chain * inverse * chain.transpose();
   if (!fit.covariance.allFinite() || !(fit.covariance.diagonal().minCoeff() > 0) ||
       fit.covariance.diagonal().maxCoeff() > 1e12 * fit.sigma_ml)
-    return Refusal{"the likelihood has no maximum: too many censored runs for these terms"};
+    return Refusal{said("the likelihood has no maximum: too many censored runs for these terms")};
   return fit;
 }
 

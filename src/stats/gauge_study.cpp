@@ -6,13 +6,15 @@
 #include <cmath>
 #include <map>
 
+#include "quantity/said.h"
+
 namespace bq::stats {
 
 Checked<GaugeStudy> gauge_study(const std::vector<GaugeReading>& readings) {
   std::map<std::string, int> parts, operators;
   std::map<std::pair<std::string, std::string>, std::vector<double>> cells;
   for (const auto& reading : readings) {
-    if (!std::isfinite(reading.value)) return Refusal{"a reading is not a finite number"};
+    if (!std::isfinite(reading.value)) return Refusal{said("a reading is not a finite number")};
     parts.emplace(reading.part, 0);
     operators.emplace(reading.by_operator, 0);
     cells[{reading.part, reading.by_operator}].push_back(reading.value);
@@ -20,17 +22,21 @@ Checked<GaugeStudy> gauge_study(const std::vector<GaugeReading>& readings) {
   GaugeStudy out;
   out.parts = int(parts.size());
   out.operators = int(operators.size());
-  if (out.parts < 2) return Refusal{"a gauge study needs at least two parts, better ten"};
+  if (out.parts < 2) return Refusal{said("a gauge study needs at least two parts, better ten")};
   out.repeats = int(cells.begin()->second.size());
-  if (out.repeats < 2) return Refusal{"every operator must read every part at least twice"};
+  if (out.repeats < 2) return Refusal{said("every operator must read every part at least twice")};
   for (const auto& [part, ignored] : parts)
     for (const auto& [by, also_ignored] : operators) {
       const auto found = cells.find({part, by});
       const int count = found == cells.end() ? 0 : int(found->second.size());
       if (count != out.repeats)
-        return Refusal{"operator \"" + by + "\" read part \"" + part + "\" " +
-                       std::to_string(count) + " times, others " + std::to_string(out.repeats) +
-                       " times: every operator must read every part equally often"};
+        return Refusal{
+            said("operator \"{by}\" read part \"{part}\" {count} times, others {repeats} times: "
+                 "every operator must read every part equally often",
+                 {{"by", by},
+                  {"part", part},
+                  {"count", std::to_string(count)},
+                  {"repeats", std::to_string(out.repeats)}})};
     }
   const double P = out.parts, O = out.operators, R = out.repeats;
   std::map<std::string, double> part_mean, operator_mean;

@@ -1,4 +1,5 @@
 #include "stats/least_squares.h"
+#include "quantity/said.h"
 #include "stats/dense.h"
 
 #include <cmath>
@@ -28,10 +29,11 @@ int first_dependent_column(const Eigen::MatrixXd& X) {
 }
 
 Checked<LinearFit> least_squares(const Eigen::MatrixXd& X, const Eigen::VectorXd& y) {
-  if (!X.allFinite() || !y.allFinite()) return Refusal{"a value in the model is not finite"};
-  if (X.rows() <= X.cols()) return Refusal{"there are not more observations than coefficients"};
+  if (!X.allFinite() || !y.allFinite()) return Refusal{said("a value in the model is not finite")};
+  if (X.rows() <= X.cols())
+    return Refusal{said("there are not more observations than coefficients")};
   if (const int column = first_dependent_column(X); column >= 0)
-    return Refusal{"a column is determined by the columns before it", std::size_t(column)};
+    return Refusal{said("a column is determined by the columns before it"), std::size_t(column)};
   const PivotedSolution found = pivoted_solution(X, y);
   LinearFit fit;
   fit.observations = int(X.rows());

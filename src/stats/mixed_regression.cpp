@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 
+#include "quantity/said.h"
 #include "stats/dense.h"
 #include "stats/distributions.h"
 #include "stats/least_squares.h"
@@ -255,7 +256,7 @@ Checked<MixedFit> mixed_regression(const Eigen::MatrixXd& X, const std::vector<B
   MixedFit fit;
   fit.groups = group.empty() ? 0 : *std::max_element(group.begin(), group.end()) + 1;
   if (fit.groups >= n)
-    return Refusal{"no blade was used twice: there is no blade effect to be seen"};
+    return Refusal{said("no blade was used twice: there is no blade effect to be seen")};
   fit.between.assign(std::size_t(p), true);
   std::vector<int> first(std::size_t(fit.groups), -1);
   for (int i = 0; i < n; ++i) {
@@ -266,9 +267,10 @@ Checked<MixedFit> mixed_regression(const Eigen::MatrixXd& X, const std::vector<B
   }
   const int columns_between = int(std::count(fit.between.begin(), fit.between.end(), true));
   if (fit.groups <= columns_between)
-    return Refusal{"there are not more blades than coefficients that differ only between blades"};
+    return Refusal{
+        said("there are not more blades than coefficients that differ only between blades")};
   if (n - fit.groups - (p - columns_between) < 1)
-    return Refusal{"too few blades were used twice to tell blades from runs"};
+    return Refusal{said("too few blades were used twice to tell blades from runs")};
 
   const MixedLikelihood likelihood(X, y, group, fit.groups);
   Eigen::VectorXd best;
@@ -286,7 +288,7 @@ Checked<MixedFit> mixed_regression(const Eigen::MatrixXd& X, const std::vector<B
       settled = good;
     }
   }
-  if (!settled) return Refusal{"the likelihood with a blade effect has no clear maximum"};
+  if (!settled) return Refusal{said("the likelihood with a blade effect has no clear maximum")};
   fit.converged = true;
   fit.observations = n;
   fit.exact = plain->exact;
@@ -317,10 +319,10 @@ Checked<MixedFit> mixed_regression(const Eigen::MatrixXd& X, const std::vector<B
   }
   hessian = (0.5 * (hessian + hessian.transpose())).eval();
   const auto inverse = inverse_if_positive(-hessian);
-  if (!inverse) return Refusal{"the likelihood with a blade effect has no clear maximum"};
+  if (!inverse) return Refusal{said("the likelihood with a blade effect has no clear maximum")};
   fit.covariance = inverse->topLeftCorner(p, p);
   if (!fit.covariance.allFinite())
-    return Refusal{"the likelihood with a blade effect has no clear maximum"};
+    return Refusal{said("the likelihood with a blade effect has no clear maximum")};
   return fit;
 }
 

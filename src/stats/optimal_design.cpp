@@ -5,6 +5,7 @@
 #include <limits>
 #include <numeric>
 
+#include "quantity/said.h"
 #include "stats/dense.h"
 #include "stats/random.h"
 
@@ -155,9 +156,10 @@ Eigen::MatrixXd basis(Eigen::MatrixXd columns, const Eigen::MatrixXd& given) {
 
 Checked<OptimalDesign> d_optimal(const DesignQuestion& question, const Work& work) {
   const auto& X = question.candidates;
-  if (X.rows() == 0 || X.cols() == 0) return Refusal{"there is no combination to choose from"};
-  if (question.runs < 1) return Refusal{"at least one run must be chosen"};
-  if (places(question) < question.runs) return Refusal{"there are fewer places than runs"};
+  if (X.rows() == 0 || X.cols() == 0)
+    return Refusal{said("there is no combination to choose from")};
+  if (question.runs < 1) return Refusal{said("at least one run must be chosen")};
+  if (places(question) < question.runs) return Refusal{said("there are fewer places than runs")};
   Eigen::MatrixXd base = Eigen::MatrixXd::Zero(X.cols(), X.cols());
   if (question.fixed.rows()) base += question.fixed.transpose() * question.fixed;
   if (question.prior.size()) base.diagonal() += question.prior;
@@ -180,7 +182,7 @@ Checked<OptimalDesign> d_optimal(const DesignQuestion& question, const Work& wor
     if (work.done) work.done->fetch_add(1, std::memory_order_relaxed);
   }
   best.stopped = work.stop.stop_requested();
-  if (best.chosen.empty()) return Refusal{"the limits leave no design of this size"};
+  if (best.chosen.empty()) return Refusal{said("the limits leave no design of this size")};
   return best;
 }
 

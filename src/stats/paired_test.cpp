@@ -5,6 +5,7 @@
 #include <numeric>
 #include <vector>
 
+#include "quantity/said.h"
 #include "stats/distributions.h"
 
 namespace bq::stats {
@@ -69,12 +70,13 @@ double signed_rank_p(std::span<const double> differences) {
 }
 
 Checked<PairedTest> paired_test(std::span<const Pair> pairs, double level) {
-  if (pairs.empty()) return Refusal{"there is no pair"};
+  if (pairs.empty()) return Refusal{said("there is no pair")};
   std::vector<double> logs, changed;
   for (std::size_t i = 0; i < pairs.size(); ++i) {
     const auto good = [](double value) { return value > 0 && std::isfinite(value); };
     if (!good(pairs[i].before) || !good(pairs[i].after))
-      return Refusal{"pair " + std::to_string(i + 1) + ": both readings must be above 0", i};
+      return Refusal{
+          said("pair {i}: both readings must be above 0", {{"i", std::to_string(i + 1)}}), i};
     logs.push_back(std::log(pairs[i].after) - std::log(pairs[i].before));
     if (pairs[i].after != pairs[i].before) changed.push_back(logs.back());
   }

@@ -8,6 +8,7 @@
 #include <boost/math/quadrature/gauss_kronrod.hpp>
 #include <cmath>
 
+#include "quantity/said.h"
 #include "stats/distributions.h"
 
 namespace bq::stats {
@@ -17,10 +18,11 @@ namespace {
 constexpr double kCertain = 37;
 
 std::optional<Refusal> wrong(int count, double sd, double ratio, double level) {
-  if (count < 2) return Refusal{"at least 2 are needed: one alone says nothing about the spread"};
-  if (!(sd > 0) || !std::isfinite(sd)) return Refusal{"the SD must be above 0"};
-  if (!(ratio > 0) || !std::isfinite(ratio)) return Refusal{"the ratio must be above 0"};
-  if (!(level > 0 && level < 1)) return Refusal{"the level must lie between 0 and 1"};
+  if (count < 2)
+    return Refusal{said("at least 2 are needed: one alone says nothing about the spread")};
+  if (!(sd > 0) || !std::isfinite(sd)) return Refusal{said("the SD must be above 0")};
+  if (!(ratio > 0) || !std::isfinite(ratio)) return Refusal{said("the ratio must be above 0")};
+  if (!(level > 0 && level < 1)) return Refusal{said("the level must lie between 0 and 1")};
   return std::nullopt;
 }
 
@@ -60,7 +62,7 @@ Checked<double> paired_power(int pairs, double sd, double ratio, double level) {
 
 Checked<double> sameness_power(int pairs, double sd, double margin, double ratio, double level) {
   if (const auto refusal = wrong(pairs, sd, ratio, level)) return *refusal;
-  if (!(margin > 1)) return Refusal{"the margin must be above 1"};
+  if (!(margin > 1)) return Refusal{said("the margin must be above 1")};
   const double edge = std::log(margin), shift = std::log(ratio), n = pairs, dof = n - 1;
   const double t = t_quantile(0.5 + level / 2, dof), error = sd / std::sqrt(n);
   // Given s the interval fits when |mean| <= edge − t·s/√n; u = s²·dof/σ² is chi-squared.

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "quantity/csv_cell.h"
+#include "quantity/said.h"
 #include "store/archive.h"
 #include "store/readings_columns.h"
 #include "store/table_understanding.h"
@@ -11,8 +12,10 @@ namespace bq::inline store {
 namespace understanding {
 void Understanding::note_left_out() {
   for (const auto& [what, lines] : left_out_)
-    out_.notes.push_back("left out: " + what + " (" + lines_in_words(lines) + ")");
-  if (grid_.encoding != "UTF-8") out_.notes.push_back("read as " + grid_.encoding);
+    out_.notes.push_back(said("left out: {what} ({lines_in_words})",
+                              {{"what", what}, {"lines_in_words", lines_in_words(lines)}}));
+  if (grid_.encoding != "UTF-8")
+    out_.notes.push_back(said("read as {encoding}", {{"encoding", grid_.encoding}}));
   if (inclusive_) out_.notes.emplace_back("angles are inclusive: halved to degrees per side");
 }
 
@@ -26,19 +29,21 @@ bool Understanding::choose_sheet(std::vector<SpreadsheetSheet> sheets) {
                              : with_head.empty() ? all.front()
                                                  : with_head.front();
   if (map_.sheet.empty() && with_head.size() > 1)
-    ask("sheet", "Several sheets look like tables of readings. Which one is it?", with_head);
+    ask("sheet", said("Several sheets look like tables of readings. Which one is it?"), with_head);
   const auto meant = std::find_if(sheets.begin(), sheets.end(),
                                   [&](const SpreadsheetSheet& s) { return s.name == wanted; });
   if (meant == sheets.end()) {
-    ask("sheet", "There is no sheet " + shown(wanted) + " in it. Which one is it?", all);
+    ask("sheet",
+        said("There is no sheet {shown} in it. Which one is it?", {{"shown", shown(wanted)}}), all);
     return false;
   }
   if (sheets.size() > 1)
     for (const auto& sheet : sheets)
-      if (sheet.name != wanted) out_.notes.push_back("left out: the sheet " + shown(sheet.name));
+      if (sheet.name != wanted)
+        out_.notes.push_back(said("left out: the sheet {shown}", {{"shown", shown(sheet.name)}}));
   if (!meant->hidden.empty())
-    out_.notes.push_back("taken though the spreadsheet does not show them: " +
-                         lines_in_words(meant->hidden));
+    out_.notes.push_back(said("taken though the spreadsheet does not show them: {lines_in_words}",
+                              {{"lines_in_words", lines_in_words(meant->hidden)}}));
   out_.sheet = wanted;
   grid_ = std::move(meant->grid);
   return true;
@@ -67,8 +72,8 @@ void Understanding::understand(std::string_view bytes) {
   const auto head = head_of(grid_);
   if (!head) {
     problem(grid_.rows.front().line, 0,
-            "no row names the columns: one row above the numbers must say which is which, at "
-            "least the cuts and the reading");
+            said("no row names the columns: one row above the numbers must say which is which, at "
+                 "least the cuts and the reading"));
     return;
   }
   head_ = *head;
@@ -115,7 +120,7 @@ void Understanding::take_apart() {
     write_rows();
   note_left_out();
   if (out_.readings == 0 && out_.faults.empty() && out_.questions.empty())
-    problem(grid_.rows[head_].line, 0, "there is a head but no reading");
+    problem(grid_.rows[head_].line, 0, said("there is a head but no reading"));
   out_.runs = std::int64_t(run_names_.size());
   if (!out_.faults.empty() || !out_.questions.empty()) return;
   std::string heads;

@@ -7,6 +7,8 @@
 #include <set>
 #include <utility>
 
+#include "quantity/said.h"
+
 namespace bq::inline store {
 namespace {
 
@@ -39,20 +41,23 @@ bool is_archive(std::string_view bytes) { return bytes.starts_with("PK\x03\x04")
 
 Checked<Archive> Archive::open(std::string_view bytes, std::uint64_t most) {
   Archive out(opened(bytes));
-  if (!out.archive_) return Refusal{"the archive is damaged or not whole"};
+  if (!out.archive_) return Refusal{said("the archive is damaged or not whole")};
   const zip_int64_t entries = zip_get_num_entries(out.archive_, 0);
   if (entries > kMostArchiveEntries)
-    return Refusal{"the archive holds " + std::to_string(entries) + " files; at most " +
-                   std::to_string(kMostArchiveEntries) + " are taken"};
+    return Refusal{
+        said("the archive holds {entries} files; at most {most_archive_entries} are taken",
+             {{"entries", std::to_string(entries)},
+              {"most_archive_entries", std::to_string(kMostArchiveEntries)}})};
   std::uint64_t unpacked = 0;
   std::set<std::string> seen;
   for (zip_int64_t i = 0; i < entries; ++i) {
     const auto size = size_of(out.archive_, zip_uint64_t(i));
     const char* name = zip_get_name(out.archive_, zip_uint64_t(i), 0);
     if (!size || !name || !seen.insert(name).second)
-      return Refusal{"the archive is damaged: a part of it says no size or is there twice"};
+      return Refusal{said("the archive is damaged: a part of it says no size or is there twice")};
     if (*size > most - unpacked)
-      return Refusal{"the archive unpacks to more than " + std::to_string(most >> 20) + " MiB"};
+      return Refusal{said("the archive unpacks to more than {most} MiB",
+                          {{"most", std::to_string(most >> 20)}})};
     unpacked += *size;
   }
   return out;

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "instrument/instrument_fields.h"
+#include "quantity/said.h"
 #include "store/record_json.h"
 #include "trial/bench_fields.h"
 
@@ -60,7 +61,7 @@ struct Otherwise<SteadinessSession> {
     for (const Json& value : f.list("strokes")) {
       if (!value.is_array() || value.size() != 4 ||
           !std::all_of(value.begin(), value.end(), [](const Json& n) { return n.is_number(); }))
-        f.fault("strokes", "must be lists of four numbers");
+        f.fault("strokes", said("must be lists of four numbers"));
       const std::string path = f.path_of("strokes", s.strokes.size());
       s.strokes.push_back(
           {int(whole_of(value[0], path, 0, 1'000'000'000)), number_of(value[1], path, -3600, 3600),
@@ -82,7 +83,7 @@ struct Otherwise<SteadinessSession> {
 template <>
 struct JsonValue<InstrumentUnit> {
   static InstrumentUnit read(const Json& value, const std::string& path, double, double) {
-    if (!value.is_string()) throw JsonFault{path + ": must be a text"};
+    if (!value.is_string()) throw JsonFault{said("{path}: must be a text", {{"path", path}})};
     const auto unit = parse_instrument_unit(value.get<std::string>());
     if (!unit) throw JsonFault{path + ": " + unit.refusal().reason};
     return *unit;
@@ -111,7 +112,8 @@ std::string bench_event_json(const BenchEventData& data) {
 Checked<BenchEventData> parse_bench_event(std::string_view kind, std::string_view json) {
   return read_json<BenchEventData>(json, [&](const JsonFields& f) -> Checked<BenchEventData> {
     if (const auto event = read_one_of<BenchEventData>(kEventKinds, kind, f)) return *event;
-    return Refusal{"\"" + std::string(kind.substr(0, 30)) + "\" is no kind of bench event"};
+    return Refusal{
+        said("\"{kind}\" is no kind of bench event", {{"kind", std::string(kind.substr(0, 30))}})};
   });
 }
 
@@ -127,7 +129,8 @@ Checked<BenchSession> parse_bench_session(std::string_view kind, std::string_vie
   return read_json<BenchSession>(json, [&](const JsonFields& f) -> Checked<BenchSession> {
     if (auto data = read_one_of<decltype(BenchSession::data)>(kSessionKinds, kind, f))
       return BenchSession{0, "", std::move(*data)};
-    return Refusal{"\"" + std::string(kind.substr(0, 30)) + "\" is no kind of bench session"};
+    return Refusal{said("\"{kind}\" is no kind of bench session",
+                        {{"kind", std::string(kind.substr(0, 30))}})};
   });
 }
 

@@ -1,5 +1,6 @@
 #include "store/csv_reader.h"
 #include "quantity/csv_cell.h"
+#include "quantity/said.h"
 
 #include <algorithm>
 #include <cstring>
@@ -149,13 +150,15 @@ CsvReader::Outcome CsvReader::next() {
     }
     if (unread.size() > kLongestRecord) {
       record_ = unread;
-      if (quoted) return fail(Outcome::broken, first_open, "the quote opened here is never closed");
+      if (quoted)
+        return fail(Outcome::broken, first_open, said("the quote opened here is never closed"));
       return fail(Outcome::broken, 0,
-                  "this line is longer than 1 MiB; a readings table has one reading a line");
+                  said("this line is longer than 1 MiB; a readings table has one reading a line"));
     }
     if (!fill()) {
       record_ = std::string_view(buffer_.data() + start_, stop_ - start_);
-      if (quoted) return fail(Outcome::broken, first_open, "the quote opened here is never closed");
+      if (quoted)
+        return fail(Outcome::broken, first_open, said("the quote opened here is never closed"));
       if (record_.empty()) return Outcome::end;
       length = record_.size();
     }
@@ -166,16 +169,17 @@ CsvReader::Outcome CsvReader::next() {
   if (record_.ends_with('\r')) record_.remove_suffix(1);
 
   if (const auto zero = record_.find('\0'); zero != npos)
-    return fail(Outcome::bad, zero, "there is a NUL byte; this is not a text table");
+    return fail(Outcome::bad, zero, said("there is a NUL byte; this is not a text table"));
   if (!all_ascii(record_))
     if (const auto bad = first_bad_utf8(record_); bad != npos)
-      return fail(Outcome::bad, bad, "these bytes are not UTF-8; save the table as UTF-8");
+      return fail(Outcome::bad, bad, said("these bytes are not UTF-8; save the table as UTF-8"));
   if (separator_ == 0) find_separator(record_);
   const Outcome outcome = record_.find('"') == npos ? split_plain(record_) : split_quoted(record_);
   if (outcome == Outcome::record && cells_.size() > kMostColumns)
     return fail(Outcome::broken, cells_[kMostColumns].offset,
-                "this row has " + std::to_string(cells_.size()) + " columns; a table may have " +
-                    std::to_string(kMostColumns));
+                said("this row has {cells} columns; a table may have {most_columns}",
+                     {{"cells", std::to_string(cells_.size())},
+                      {"most_columns", std::to_string(kMostColumns)}}));
   return outcome;
 }
 
@@ -203,7 +207,7 @@ CsvReader::Outcome CsvReader::split_quoted(std::string_view record) {
       ++i;
       while (true) {
         if (i >= record.size())
-          return fail(Outcome::broken, cell_start, "the quote opened here is never closed");
+          return fail(Outcome::broken, cell_start, said("the quote opened here is never closed"));
         if (record[i] == '"') {
           if (i + 1 < record.size() && record[i + 1] == '"')
             ++i;
@@ -214,14 +218,14 @@ CsvReader::Outcome CsvReader::split_quoted(std::string_view record) {
       }
       ++i;
       if (i < record.size() && record[i] != separator_)
-        return fail(Outcome::bad, i, "there is text after a closing quote");
+        return fail(Outcome::bad, i, said("there is text after a closing quote"));
       cells_.push_back({unguarded(std::string_view(unquoted_).substr(text_start)), cell_start});
     } else {
       while (i < record.size() && record[i] != separator_) {
         if (record[i] == '"')
-          return fail(
-              Outcome::bad, i,
-              "there is a quote inside an unquoted cell; put the cell in quotes and double it");
+          return fail(Outcome::bad, i,
+                      said("there is a quote inside an unquoted cell; put the cell in quotes and "
+                           "double it"));
         ++i;
       }
       cells_.push_back({unguarded(record.substr(cell_start, i - cell_start)), cell_start});

@@ -2,6 +2,7 @@
 
 #include <array>
 
+#include "quantity/said.h"
 #include "store/section_records.h"
 #include "store/shelf_records.h"
 #include "trial/edge_record_fields.h"
@@ -30,7 +31,8 @@ std::string edge_record_json(const EdgeRecordData& data) {
 Checked<EdgeRecordData> parse_edge_record(std::string_view kind, std::string_view json) {
   return read_json<EdgeRecordData>(json, [&](const JsonFields& f) -> Checked<EdgeRecordData> {
     if (const auto record = read_one_of<EdgeRecordData>(kRecordKinds, kind, f)) return *record;
-    return Refusal{"a record of kind \"" + std::string(kind) + "\" is not known to this version"};
+    return Refusal{said("a record of kind \"{kind}\" is not known to this version",
+                        {{"kind", std::string(kind)}})};
   });
 }
 

@@ -7,6 +7,8 @@
 #include <cerrno>
 #include <cstring>
 
+#include "quantity/said.h"
+
 namespace bq::inline store {
 namespace {
 
@@ -71,7 +73,7 @@ std::string FileKeeper::bring_to_disk() {
   struct stat named{};
   if (stat(log_.c_str(), &named) != 0 || fstat(file_, &opened) != 0 ||
       opened.st_ino != named.st_ino || opened.st_dev != named.st_dev)
-    return "the project's log was taken away or replaced";
+    return said("the project's log was taken away or replaced");
   return astray_();
 }
 

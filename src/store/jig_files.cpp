@@ -4,6 +4,7 @@
 #include <locale>
 #include <sstream>
 
+#include "quantity/said.h"
 #include "store/jig_fields.h"
 #include "store/record_json.h"
 
@@ -19,7 +20,7 @@ std::vector<OutlinePoint> outline_of(const JsonFields& fields) {
     for (int i = 0; i < 5; ++i)
       if (name_of(ProfilePreset(i)) == wanted)
         return preset_outline(ProfilePreset(i), fields.number("length_mm", 1, 2000));
-    fields.fault("preset", "must be straight, drop, belly, recurve or hooked");
+    fields.fault("preset", said("must be straight, drop, belly, recurve or hooked"));
   }
   if (fields.has("svg_path")) {
     const auto points =
@@ -34,7 +35,7 @@ std::vector<OutlinePoint> outline_of(const JsonFields& fields) {
         point, fields.path_of("outline_mm[" + std::to_string(index++) + "]"), -kFar_mm, kFar_mm);
     points.push_back({x, y});
   }
-  if (points.size() < 2) fields.fault("outline_mm", "needs at least two points [x, y]");
+  if (points.size() < 2) fields.fault("outline_mm", said("needs at least two points [x, y]"));
   return points;
 }
 
@@ -49,7 +50,8 @@ void read_stations(const JsonFields& fields, ClampQuestion& out) {
   const std::string name = hold.text("station");
   for (const auto& station : out.stations)
     if (station.name == name) out.held = station;
-  if (!out.held) hold.fault("station", "\"" + name + "\" is not among the stations");
+  if (!out.held)
+    hold.fault("station", said("\"{name}\" is not among the stations", {{"name", name}}));
   out.held_deg = hold.number("angle_deg", 0, 80);
 }
 
@@ -70,12 +72,12 @@ ClampQuestion clamp_of(const JsonFields& fields) {
   }
   out.limits.largest_turn_deg = fields.number_or("turn_limit_deg", 0, 45, 0);
   const std::string aim = fields.text_or("aim", "range");
-  if (aim != "range" && aim != "rms") fields.fault("aim", "must be range or rms");
+  if (aim != "range" && aim != "rms") fields.fault("aim", said("must be range or rms"));
   if (aim == "rms") out.aim = ClampSolver::Aim::least_rms;
   if (fields.has("ink_left_at_tip")) {
     const std::string ink = fields.text("ink_left_at_tip");
     if (ink != "apex" && ink != "shoulder")
-      fields.fault("ink_left_at_tip", "must be apex or shoulder");
+      fields.fault("ink_left_at_tip", said("must be apex or shoulder"));
     out.tip_ink = ink == "apex" ? ClampSolver::TipInk::at_apex : ClampSolver::TipInk::at_shoulder;
   }
   out.notes = fields.unknown();

@@ -5,6 +5,7 @@
 #include <tuple>
 
 #include "edge/edge_geometry.h"
+#include "quantity/said.h"
 
 namespace bq::inline store {
 namespace {
@@ -27,10 +28,10 @@ bool same(const Finish& a, const Finish& b) {
 
 [[noreturn]] void refuse(const std::string& run, const std::string& fact, const std::string& there,
                          const std::string& here) {
-  throw StoreError(StoreProblem::refused, "The " + fact + " of run \"" + run + "\" is " + there +
-                                              " in the project and " + here +
-                                              " in the table: these are not readings of one run. "
-                                              "Nothing was imported.");
+  throw StoreError(StoreProblem::refused,
+                   said("The {fact} of run \"{run}\" is {there} in the project and {here} in the "
+                        "table: these are not readings of one run. Nothing was imported.",
+                        {{"fact", fact}, {"run", run}, {"there", there}, {"here", here}}));
 }
 
 void agree_text(const std::string& run, const char* fact, std::string& known,

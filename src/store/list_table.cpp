@@ -6,6 +6,7 @@
 #include <set>
 
 #include "edge/grit.h"
+#include "quantity/said.h"
 #include "store/list_columns.h"
 #include "store/listed_strokes.h"
 #include "store/number_column.h"
@@ -40,7 +41,8 @@ class ListReader {
     const auto head = head_of(grid_, out_.kind);
     if (!head) {
       fault(grid_.rows.empty() ? 1 : grid_.rows.front().line, 0,
-            "no row names the columns of a list of " + std::string(name_of(out_.kind)));
+            said("no row names the columns of a list of {kind}",
+                 {{"kind", std::string(name_of(out_.kind))}}));
       return std::move(out_);
     }
     name_columns(*head);
@@ -50,7 +52,7 @@ class ListReader {
     take_strokes();
     if (out_.blades.empty() && out_.stones.empty() && !out_.pairs && out_.gauge.empty() &&
         out_.strokes.empty() && out_.faults.empty() && out_.questions.empty())
-      fault(grid_.rows[*head].line, 0, "there is a head but nothing under it");
+      fault(grid_.rows[*head].line, 0, said("there is a head but nothing under it"));
     return std::move(out_);
   }
 
@@ -75,22 +77,23 @@ class ListReader {
       if (name.empty()) continue;
       auto cell = list_cell_of(name);
       double sure = 1;
-      if (const auto said = map_.columns.find(name); said != map_.columns.end())
-        cell = parse_list_cell(said->second);
+      if (const auto stated = map_.columns.find(name); stated != map_.columns.end())
+        cell = parse_list_cell(stated->second);
       if (!cell || !belongs(*cell, out_.kind)) {
         sure = 0;
         std::vector<std::string> choices{"skip"};
         if (out_.kind == ListKind::blades || out_.kind == ListKind::stones)
           choices.insert(choices.begin(), "note");
-        out_.questions.push_back({"columns." + name,
-                                  shown(name) + " is no column of a list of " +
-                                      std::string(name_of(out_.kind)) +
-                                      ". Does it go into the note, or is it left out?",
-                                  choices});
+        out_.questions.push_back(
+            {"columns." + name,
+             said("{shown} is no column of a list of {kind}. Does it go into the note, or is it "
+                  "left out?",
+                  {{"shown", shown(name)}, {"kind", std::string(name_of(out_.kind))}}),
+             choices});
         cell = ListCell::skip;
       } else if (*cell != ListCell::skip && *cell != ListCell::note &&
                  !taken.insert(*cell).second) {
-        fault(row.line, c, "the column " + shown(name) + " is there twice");
+        fault(row.line, c, said("the column {shown} is there twice", {{"shown", shown(name)}}));
       }
       const std::string unit(guess_head(name).unit);
       out_.columns.push_back({name, std::string(name_of(*cell)), unit, sure});
@@ -111,14 +114,14 @@ class ListReader {
       decimal_ = map_.decimal[0];
     else if (sign.contradicts)
       fault(grid_.rows[head].line, 0,
-            "some figures have a point, others a comma before their decimals");
+            said("some figures have a point, others a comma before their decimals"));
     else if (sign.sign)
       decimal_ = sign.sign;
     else if (sign.ambiguous)
       out_.questions.push_back({"decimal",
-                                shown(sign.example) +
-                                    " can be a number with three decimals or one of thousands. "
-                                    "Which sign is the decimal one?",
+                                said("{shown} can be a number with three decimals or one of "
+                                     "thousands. Which sign is the decimal one?",
+                                     {{"shown", shown(sign.example)}}),
                                 {".", ","}});
   }
 
@@ -166,16 +169,16 @@ class ListReader {
   /// something else.
   std::optional<double> number(const TableGrid::Row& row, ListCell cell,
                                std::string* rest = nullptr, bool any_sign = false) {
-    const std::string said = text(row, cell);
-    if (said.empty()) return std::nullopt;
-    const auto value = number_cell(said);
+    const std::string stated = text(row, cell);
+    if (stated.empty()) return std::nullopt;
+    const auto value = number_cell(stated);
     std::optional<double> parsed;
     if (value && !value->beyond) parsed = number_by(value->number, decimal_);
     const Column* column = column_of(cell);
     if (!parsed || !(any_sign || *parsed > 0) || (!rest && value && !value->rest.empty())) {
       fault(row.line, column->at,
-            (any_sign ? "no number in " : "no number above 0 in ") + shown(column->name) + ": " +
-                shown(said));
+            (any_sign ? said("no number in ") : said("no number above 0 in ")) +
+                shown(column->name) + ": " + shown(stated));
       return std::nullopt;
     }
     if (rest) *rest = value->rest;
@@ -185,19 +188,19 @@ class ListReader {
   void take(const TableGrid::Row& row) {
     const std::string first = text(row, needed_by(out_.kind).front());
     if (is_example_row(row.cells.front())) {
-      out_.notes.push_back("left out: the example of the template (line " +
-                           std::to_string(row.line) + ")");
+      out_.notes.push_back(said("left out: the example of the template (line {line})",
+                                {{"line", std::to_string(row.line)}}));
       return;
     }
     if (first.empty()) {
-      fault(row.line, 0, "no name in this row");
+      fault(row.line, 0, said("no name in this row"));
       return;
     }
     if (out_.kind == ListKind::pairs) return take_pair(row, first);
     if (out_.kind == ListKind::gauge) return take_gauge(row, first);
     if (out_.kind == ListKind::strokes) return take_sample(row, first);
     if (!names_.insert(first).second) {
-      fault(row.line, 0, shown(first) + " is in the list twice");
+      fault(row.line, 0, said("{shown} is in the list twice", {{"shown", shown(first)}}));
       return;
     }
     if (out_.kind == ListKind::stones) return take_stone(row, first);
@@ -218,9 +221,9 @@ class ListReader {
         stone.kind = *known;
       else
         fault(row.line, column_of(ListCell::kind)->at,
-              shown(kind) +
-                  " is no kind of abrasive (bench stone, diamond plate, film, belt, wheel, rod, "
-                  "strop)");
+              said("{shown} is no kind of abrasive (bench stone, diamond plate, film, belt, wheel, "
+                   "rod, strop)",
+                   {{"shown", shown(kind)}}));
     }
     if (const std::string label = text(row, ListCell::grit); !label.empty()) {
       auto grit = parse_grit(label);
@@ -228,7 +231,8 @@ class ListReader {
         if (map_.grit.empty())
           out_.questions.push_back(
               {"grit",
-               "By which standard are the grit numbers (" + shown(label) + "), or are they µm?",
+               said("By which standard are the grit numbers ({shown}), or are they µm?",
+                    {{"shown", shown(label)}}),
                {"um", "P", "F", "JIS", "ANSI"}});
         else if (map_.grit != "um")
           grit = parse_grit(map_.grit + " " + label);
@@ -238,7 +242,8 @@ class ListReader {
       else if (map_.grit == "um")
         stone.measured_um = number(row, ListCell::grit);
       else if (!number_cell(label) || !map_.grit.empty())
-        fault(row.line, column_of(ListCell::grit)->at, shown(label) + " is no grit designation");
+        fault(row.line, column_of(ListCell::grit)->at,
+              said("{shown} is no grit designation", {{"shown", shown(label)}}));
     }
     std::string rest;
     if (const auto size = number(row, ListCell::size, &rest)) {
@@ -246,7 +251,8 @@ class ListReader {
       if (unit.empty() || unit == "um" || unit == "micron" || unit == "microns")
         stone.measured_um = *size;
       else
-        fault(row.line, column_of(ListCell::size)->at, "a particle size is in µm: " + shown(rest));
+        fault(row.line, column_of(ListCell::size)->at,
+              said("a particle size is in µm: {shown}", {{"shown", shown(rest)}}));
     }
     stone.rate_mm3_per_min = number(row, ListCell::rate);
     stone.price = number(row, ListCell::price);
@@ -272,7 +278,7 @@ class ListReader {
     if (!first || !second) {
       if (text(row, ListCell::before).empty() || text(row, ListCell::after).empty())
         fault(row.line, column_of(ListCell::before)->at,
-              "a pair has a figure before and one after");
+              said("a pair has a figure before and one after"));
       return;
     }
     const auto known = unit_of(row, ListCell::before,
@@ -289,9 +295,9 @@ class ListReader {
   /// The unit of a row's figure: of its own column, of the cell, of the head, of the map; asked for
   /// where nothing says one.
   std::optional<Unit> unit_of(const TableGrid::Row& row, ListCell figure,
-                              const std::vector<std::string>& said) {
+                              const std::vector<std::string>& stated) {
     std::string unit = text(row, ListCell::unit);
-    for (const std::string& other : said)
+    for (const std::string& other : stated)
       if (unit.empty()) unit = other;
     if (unit.empty()) unit = map_.unit;
     if (unit.empty()) {
@@ -302,18 +308,20 @@ class ListReader {
     const auto known = parse_unit(unit == "g" ? "gf" : unit);
     if (known) {
       // A cell in mm under a head in gf is a slip of the pen.
-      for (const std::string& other : said)
+      for (const std::string& other : stated)
         if (const auto own = parse_unit(other); own && !same_kind(row, figure, *own, *known))
           return std::nullopt;
       return *known;
     }
-    fault(row.line, column_of(figure)->at, shown(unit) + " is no unit of a reading");
+    fault(row.line, column_of(figure)->at,
+          said("{shown} is no unit of a reading", {{"shown", shown(unit)}}));
     return std::nullopt;
   }
   bool same_kind(const TableGrid::Row& row, ListCell figure, Unit unit, Unit whole) {
     if (kind_of(unit) == kind_of(whole)) return true;
     fault(row.line, column_of(figure)->at,
-          std::string(sign_of(unit)) + " is of another kind than " + std::string(sign_of(whole)));
+          said("{unit} is of another kind than {whole}",
+               {{"unit", std::string(sign_of(unit))}, {"whole", std::string(sign_of(whole))}}));
     return false;
   }
 
@@ -324,13 +332,13 @@ class ListReader {
     if (by_operator.empty() || !value) {
       if (by_operator.empty() || text(row, ListCell::reading).empty())
         fault(row.line, column_of(ListCell::reading)->at,
-              "a reading of a gauge study has a part, an operator and a figure");
+              said("a reading of a gauge study has a part, an operator and a figure"));
       return;
     }
     if (column_of(ListCell::repeat) &&
         !names_.insert(part + '\n' + by_operator + '\n' + text(row, ListCell::repeat)).second)
       return fault(row.line, column_of(ListCell::repeat)->at,
-                   "this part, operator and repeat occurred before");
+                   said("this part, operator and repeat occurred before"));
     const auto unit = unit_of(row, ListCell::reading, {rest, column_of(ListCell::reading)->unit});
     if (!unit) return;
     if (out_.gauge.empty()) out_.gauge_unit = *unit;
@@ -343,17 +351,17 @@ class ListReader {
     const auto force = number(row, ListCell::force, nullptr, true);
     if (!time || !force) {
       if (text(row, ListCell::time).empty() || text(row, ListCell::force).empty())
-        fault(row.line, column_of(ListCell::force)->at, "a sample has a time and a force");
+        fault(row.line, column_of(ListCell::force)->at, said("a sample has a time and a force"));
       return;
     }
-    const std::string said = text(row, ListCell::cuts);
+    const std::string stated = text(row, ListCell::cuts);
     double cuts = 0;
-    if (!said.empty() && said != "0") {
+    if (!stated.empty() && stated != "0") {
       const auto read = number(row, ListCell::cuts);
       if (!read) return;
       if (*read != std::floor(*read) || *read > 1e12)
         return fault(row.line, column_of(ListCell::cuts)->at,
-                     "cuts are a whole number: " + shown(said));
+                     said("cuts are a whole number: {shown}", {{"shown", shown(stated)}}));
       cuts = *read;
     }
     const double seconds =
@@ -362,7 +370,7 @@ class ListReader {
     const auto unit = parse_unit(unit_said.empty() ? "N" : unit_said == "g" ? "gf" : unit_said);
     if (!unit || kind_of(*unit) != UnitKind::force)
       return fault(row.line, column_of(ListCell::force)->at,
-                   shown(unit_said) + " is no unit of a force");
+                   said("{shown} is no unit of a force", {{"shown", shown(unit_said)}}));
     samples_.take({run, text(row, ListCell::by_operator), text(row, ListCell::stroke),
                    std::int64_t(cuts), seconds, convert(*force, *unit, Unit::N), row.line});
   }

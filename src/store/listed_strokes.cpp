@@ -4,6 +4,8 @@
 #include <cmath>
 #include <utility>
 
+#include "quantity/said.h"
+
 namespace bq::inline store {
 namespace {
 
@@ -43,18 +45,18 @@ void StrokeSamples::end() {
   const std::vector<double> times = std::exchange(times_, {});
   constexpr std::size_t kLeastSamples = 20, kMostSamples = 1'000'000;
   if (times.size() < kLeastSamples || times.size() > kMostSamples) {
-    faults_.push_back(
-        {whole.line, false,
-         "a stroke of " + std::to_string(times.size()) + " samples: 20 to 1000000 can be read"});
+    faults_.push_back({whole.line, false,
+                       said("a stroke of {times} samples: 20 to 1000000 can be read",
+                            {{"times", std::to_string(times.size())}})});
     return;
   }
   const double step = (times.back() - times.front()) / double(times.size() - 1);
   for (std::size_t i = 1; i < times.size(); ++i)
     if (std::fabs(times[i] - times[i - 1] - step) > 0.2 * step) {
       faults_.push_back({whole.line + i, true,
-                         "the samples of the stroke from line " + std::to_string(whole.line) +
-                             " are not evenly spaced in time: some are missing, or times are "
-                             "rounded"});
+                         said("the samples of the stroke from line {line} are not evenly spaced in "
+                              "time: some are missing, or times are rounded",
+                              {{"line", std::to_string(whole.line)}})});
       return;
     }
   whole.stroke.rate_hz = 1 / step;

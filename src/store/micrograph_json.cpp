@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "quantity/said.h"
 #include "store/record_json.h"
 #include "trial/micrograph_fields.h"
 
@@ -28,7 +29,7 @@ std::vector<Spot> spots_of(const JsonFields& f, const char* key) {
 
 std::pair<Spot, Spot> two_spots_of(const JsonFields& f, const char* key) {
   const auto points = spots_of(f, key);
-  if (points.size() != 2) f.fault(key, "two points are wanted");
+  if (points.size() != 2) f.fault(key, said("two points are wanted"));
   return {points[0], points[1]};
 }
 
@@ -36,7 +37,7 @@ std::vector<double> depths_of(const JsonFields& f) {
   std::vector<double> out;
   for (const Json& item : f.list("depth_px")) {
     if (!item.is_number() || out.size() >= 400)
-      f.fault("depth_px", "at most 400 numbers are wanted");
+      f.fault("depth_px", said("at most 400 numbers are wanted"));
     out.push_back(std::clamp(item.get<double>(), -kFarInPicture, kFarInPicture));
   }
   return out;
@@ -46,7 +47,7 @@ std::vector<double> depths_of(const JsonFields& f) {
 std::array<double, 4> four_of(const JsonFields& f, const char* key, const Json& list) {
   if (!list.is_array() || list.size() != 4 ||
       !std::all_of(list.begin(), list.end(), [](const Json& n) { return n.is_number(); }))
-    f.fault(key, "four numbers are wanted");
+    f.fault(key, said("four numbers are wanted"));
   return {list[0].get<double>(), list[1].get<double>(), list[2].get<double>(),
           list[3].get<double>()};
 }
@@ -88,7 +89,7 @@ struct Otherwise<LensTake> {
 template <>
 struct Otherwise<LensMeasure> : NothingElse<LensMeasure> {
   static void read(const JsonFields& f, LensMeasure& m) {
-    if (m.takes.empty()) f.fault("takes", "a measure was taken once at least");
+    if (m.takes.empty()) f.fault("takes", said("a measure was taken once at least"));
   }
 };
 
@@ -136,7 +137,7 @@ struct Otherwise<SamePlace> {
     }
     const auto [a, b, dx, dy] = four_of(f, "map", f.list("map"));
     laid.map = {a, b, dx, dy};
-    if (!(laid.map.scale() > 1e-3 && laid.map.scale() < 1e3)) f.fault("map", "out of range");
+    if (!(laid.map.scale() > 1e-3 && laid.map.scale() < 1e3)) f.fault("map", said("out of range"));
   }
   static void write(Json& out, const SamePlace& laid) {
     out["marks"] = Json::array();

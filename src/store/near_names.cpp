@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "quantity/said.h"
 #include "store/readings_columns.h"
 #include "store/table_words.h"
 
@@ -68,27 +69,30 @@ const std::string* NearNames::near(const std::string& name) const {
 std::string NameAnswers::meant(const std::string& kind, const std::string& name) {
   const auto of_kind = known_.find(kind);
   if (of_kind == known_.end()) return name;
-  const auto said = of_kind->second.find(name);
-  if (said == of_kind->second.end() || said->second == name) return name;
-  const std::string note = kind + " " + shown(name) + " is taken for " + shown(said->second);
+  const auto stated = of_kind->second.find(name);
+  if (stated == of_kind->second.end() || stated->second == name) return name;
+  const std::string note =
+      said("{kind} {shown} is taken for {shown_2}",
+           {{"kind", kind}, {"shown", shown(name)}, {"shown_2", shown(stated->second)}});
   if (std::find(renamed.begin(), renamed.end(), note) == renamed.end()) renamed.push_back(note);
-  return said->second;
+  return stated->second;
 }
 
 bool NameAnswers::doubted(const std::string& kind, const std::string& first, const std::string& now,
                           const std::string& where, std::uint64_t line) {
   if (kind.empty()) return false;
   // Whoever was asked already has said that they are two.
-  if (const auto said = known_.find(kind); said != known_.end() && said->second.contains(now))
+  if (const auto stated = known_.find(kind); stated != known_.end() && stated->second.contains(now))
     return false;
   NearNames known;
   known.add(first);
   if (!known.near(now)) return false;
   for (const NameDoubt& doubt : doubts)
     if (doubt.kind == kind && doubt.written == now) return true;
-  doubts.push_back({kind, now, first,
-                    where + ", and in line " + std::to_string(line) + " " + shown(now) +
-                        ", which is near to it. Is it the same?"});
+  doubts.push_back(
+      {kind, now, first,
+       said("{where}, and in line {line} {shown}, which is near to it. Is it the same?",
+            {{"where", where}, {"line", std::to_string(line)}, {"shown", shown(now)}})});
   return true;
 }
 

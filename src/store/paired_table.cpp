@@ -2,6 +2,7 @@
 
 #include <cmath>
 
+#include "quantity/said.h"
 #include "store/small_table.h"
 
 namespace bq::inline store {
@@ -12,7 +13,7 @@ PairedTable read_paired_table(std::istream& in, const std::string& name) {
   const auto positive = [](double value) { return value > 0 && std::isfinite(value); };
   for (std::size_t i = 0; i < table.rows(); ++i) {
     if (table.text(i, 0).empty()) {
-      table.problem(i, 0, "blade is missing");
+      table.problem(i, 0, said("blade is missing"));
       continue;
     }
     const auto before = table.number(i, 1, "a number above 0", positive),

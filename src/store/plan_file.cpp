@@ -1,5 +1,6 @@
 #include "store/plan_file.h"
 
+#include "quantity/said.h"
 #include "store/plan_values.h"
 
 namespace bq::inline store {
@@ -34,7 +35,7 @@ struct Otherwise<CheckpointChoice> {
     if (f.raw("checkpoints").is_array()) return read_list(f.raw("checkpoints"), "checkpoints", out);
     const JsonFields c = f.object("checkpoints");
     if (c.has("given")) {
-      if (!c.raw("given").is_array()) c.fault("given", "must be a list of cuts");
+      if (!c.raw("given").is_array()) c.fault("given", said("must be a list of cuts"));
       read_list(c.raw("given"), c.path_of("given"), out);
     }
     out.to_threshold = c.has("last") && c.raw("last") == "threshold";
@@ -64,14 +65,16 @@ struct Otherwise<CheckpointChoice> {
       const std::string path = name + "[" + std::to_string(index++) + "]";
       if (!item.is_number() || item.get<double>() != double(std::int64_t(item.get<double>())) ||
           item.get<double>() < 0 || item.get<double>() > 1e9)
-        throw JsonFault{path + ": must be a whole number of cuts, 0 to 1000 million"};
+        throw JsonFault{
+            said("{path}: must be a whole number of cuts, 0 to 1000 million", {{"path", path}})};
       out.given.push_back(std::int64_t(item.get<double>()));
       if (out.given.size() > 1 && out.given.back() <= out.given[out.given.size() - 2])
-        throw JsonFault{path + ": the checkpoints must rise, and " +
-                        std::to_string(out.given.back()) + " comes after " +
-                        std::to_string(out.given[out.given.size() - 2])};
+        throw JsonFault{said("{path}: the checkpoints must rise, and {given} comes after {given_2}",
+                             {{"path", path},
+                              {"given", std::to_string(out.given.back())},
+                              {"given_2", std::to_string(out.given[out.given.size() - 2])}})};
     }
-    if (out.given.empty()) throw JsonFault{name + ": the list is empty"};
+    if (out.given.empty()) throw JsonFault{said("{name}: the list is empty", {{"name", name}})};
   }
 };
 

@@ -4,6 +4,7 @@
 #include <utility>
 
 #include "plan/plan_fields.h"
+#include "quantity/said.h"
 #include "store/record_json.h"
 
 namespace bq::inline store {
@@ -14,7 +15,7 @@ struct JsonValue<FactorValue> {
   static FactorValue read(const nlohmann::json& value, const std::string& path, double, double) {
     if (value.is_number()) return value.get<double>();
     if (value.is_string()) return value.get<std::string>();
-    throw JsonFault{path + ": must be a number or a text"};
+    throw JsonFault{said("{path}: must be a number or a text", {{"path", path}})};
   }
   template <class Json>
   static Json json(const FactorValue& value) {
@@ -49,7 +50,7 @@ struct JsonValue<std::pair<std::string, std::string>> {
   using Pair = std::pair<std::string, std::string>;
   static Pair read(const nlohmann::json& pair, const std::string& path, double, double) {
     if (!pair.is_array() || pair.size() != 2 || !pair[0].is_string() || !pair[1].is_string())
-      throw JsonFault{path + ": must be a pair of factor names"};
+      throw JsonFault{said("{path}: must be a pair of factor names", {{"path", path}})};
     return {pair[0].get<std::string>(), pair[1].get<std::string>()};
   }
   template <class Json>

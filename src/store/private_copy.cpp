@@ -10,6 +10,7 @@
 #include <system_error>
 #include <thread>
 
+#include "quantity/said.h"
 #include "store/project_file.h"
 #include "store/project_lock.h"
 
@@ -58,9 +59,11 @@ bool at_rest(const Moment& moment) {
 PrivateCopy::PrivateCopy(const fs::path& project) : project_(project) {
   std::string made = (fs::temp_directory_path() / "brave-quarry-look-XXXXXX").string();
   if (!mkdtemp(made.data()))
-    throw StoreError(StoreProblem::disk, "There is no room for a copy of \"" + project.string() +
-                                             "\" to look at in " +
-                                             fs::temp_directory_path().string() + ".");
+    throw StoreError(
+        StoreProblem::disk,
+        said("There is no room for a copy of \"{project}\" to look at in {temp_directory_path}.",
+             {{"project", project.string()},
+              {"temp_directory_path", fs::temp_directory_path().string()}}));
   folder_ = made;
   file_ = folder_ / project.filename();
   const auto leave = [this](const void*) { fs::remove_all(folder_); };
@@ -86,10 +89,12 @@ PrivateCopy::PrivateCopy(const fs::path& project) : project_(project) {
     }
   } catch (const fs::filesystem_error& error) {
     if (error.code() == std::errc::no_such_file_or_directory)
-      throw StoreError(StoreProblem::missing, "There is no file \"" + project.string() + "\".");
-    throw StoreError(StoreProblem::disk, "A copy of \"" + project.string() +
-                                             "\" to look at could not be made (" +
-                                             error.code().message() + "). Nothing was changed.");
+      throw StoreError(StoreProblem::missing,
+                       said("There is no file \"{project}\".", {{"project", project.string()}}));
+    throw StoreError(StoreProblem::disk,
+                     said("A copy of \"{project}\" to look at could not be made ({message}). "
+                          "Nothing was changed.",
+                          {{"project", project.string()}, {"message", error.code().message()}}));
   }
   // Readable for its owner, whatever the original is.
   std::error_code ignored;

@@ -1,6 +1,7 @@
 #include <algorithm>
 #include <limits>
 
+#include "quantity/said.h"
 #include "store/bench_json.h"
 #include "store/content_check.h"
 #include "store/edge_record_json.h"
@@ -19,12 +20,13 @@ void check_schema(SQLite::Database& db, std::vector<std::string>& problems) {
     if (wanted.type != "table") continue;
     const auto found = columns_of(db, wanted.name);
     if (found.empty()) {
-      problems.push_back("the table " + wanted.name + " is missing");
+      problems.push_back(said("the table {name} is missing", {{"name", wanted.name}}));
       continue;
     }
     for (const auto& column : wanted.columns)
       if (std::find(found.begin(), found.end(), column) == found.end())
-        problems.push_back("the table " + wanted.name + " has no column " + column);
+        problems.push_back(said("the table {name} has no column {column}",
+                                {{"name", wanted.name}, {"column", column}}));
   }
 }
 
@@ -37,29 +39,34 @@ void check_content(SQLite::Database& db, std::vector<std::string>& problems) {
     const std::string name = runs.getColumn(0).getString();
     for (int side : {1, 2})
       if (!runs.getColumn(side).isNull() && !angle_in_range(runs.getColumn(side).getDouble()))
-        problems.push_back("run " + name + " has an edge angle outside 0° to 80°");
+        problems.push_back(
+            said("run {name} has an edge angle outside 0° to 80°", {{"name", name}}));
     if (!parse_checkpoints(runs.getColumn(3).getString()))
-      problems.push_back("run " + name + " has checkpoints that cannot be read");
+      problems.push_back(said("run {name} has checkpoints that cannot be read", {{"name", name}}));
     if (!runs.getColumn(5).isNull() && runs.getColumn(5).getInt64() > runs.getColumn(4).getInt64())
-      problems.push_back("run " + name + " has readings beyond the cuts it has made");
+      problems.push_back(
+          said("run {name} has readings beyond the cuts it has made", {{"name", name}}));
   }
   SQLite::Statement records(db, "SELECT id, kind, data FROM edge_record");
   while (records.executeStep())
     if (const auto record =
             parse_edge_record(records.getColumn(1).getString(), records.getColumn(2).getString());
         !record)
-      problems.push_back("line " + records.getColumn(0).getString() +
-                         " of a blade's history cannot be read: " + record.refusal().reason);
+      problems.push_back(said(
+          "line {getcolumn} of a blade's history cannot be read: {reason}",
+          {{"getcolumn", records.getColumn(0).getString()}, {"reason", record.refusal().reason}}));
   SQLite::Statement shelf(db, "SELECT name, data FROM abrasive");
   while (shelf.executeStep())
     if (const auto abrasive = parse_abrasive(shelf.getColumn(1).getString()); !abrasive)
-      problems.push_back("the abrasive " + shelf.getColumn(0).getString() +
-                         " cannot be read: " + abrasive.refusal().reason);
+      problems.push_back(said(
+          "the abrasive {getcolumn} cannot be read: {reason}",
+          {{"getcolumn", shelf.getColumn(0).getString()}, {"reason", abrasive.refusal().reason}}));
   SQLite::Statement comparisons(db, "SELECT id, data FROM comparison");
   while (comparisons.executeStep())
     if (const auto comparison = parse_comparison(comparisons.getColumn(1).getString()); !comparison)
-      problems.push_back("comparison " + comparisons.getColumn(0).getString() +
-                         " cannot be read: " + comparison.refusal().reason);
+      problems.push_back(said("comparison {getcolumn} cannot be read: {reason}",
+                              {{"getcolumn", comparisons.getColumn(0).getString()},
+                               {"reason", comparison.refusal().reason}}));
   const auto setting = [&](const char* key) {
     SQLite::Statement find(db, "SELECT value FROM setting WHERE key = ?");
     find.bind(1, key);
@@ -67,28 +74,33 @@ void check_content(SQLite::Database& db, std::vector<std::string>& problems) {
   };
   if (const auto text = setting(kProtocolKey); !text.empty())
     if (const auto protocol = parse_protocol(text); !protocol)
-      problems.push_back("the bench's protocol cannot be read: " + protocol.refusal().reason);
+      problems.push_back(said("the bench's protocol cannot be read: {reason}",
+                              {{"reason", protocol.refusal().reason}}));
   if (const auto text = setting(kInstrumentsKey); !text.empty())
     if (const auto instruments = parse_instruments(text); !instruments)
-      problems.push_back("the instruments cannot be read: " + instruments.refusal().reason);
+      problems.push_back(said("the instruments cannot be read: {reason}",
+                              {{"reason", instruments.refusal().reason}}));
   if (const auto text = setting(kScalesKey); !text.empty())
     if (const auto scales = parse_scales(text); !scales)
-      problems.push_back("the scales of the magnifications cannot be read: " +
-                         scales.refusal().reason);
+      problems.push_back(said("the scales of the magnifications cannot be read: {reason}",
+                              {{"reason", scales.refusal().reason}}));
   SQLite::Statement events(db, "SELECT id, kind, data FROM bench_event");
   while (events.executeStep()) {
     const auto event =
         parse_bench_event(events.getColumn(1).getString(), events.getColumn(2).getString());
-    const std::string name = "line " + events.getColumn(0).getString() + " of the bench";
+    const std::string name =
+        said("line {getcolumn} of the bench", {{"getcolumn", events.getColumn(0).getString()}});
     if (!event) {
-      problems.push_back(name + " cannot be read: " + event.refusal().reason);
+      problems.push_back(said("{name} cannot be read: {reason}",
+                              {{"name", name}, {"reason", event.refusal().reason}}));
       continue;
     }
     const auto dangling = [&](const char* table, std::int64_t id) {
       SQLite::Statement find(db, std::string("SELECT 1 FROM ") + table + " WHERE id = ?");
       find.bind(1, id);
       if (id && !find.executeStep())
-        problems.push_back("dangling evidence: " + name + " points at a missing " + table);
+        problems.push_back(said("dangling evidence: {name} points at a missing {table}",
+                                {{"name", name}, {"table", table}}));
     };
     if (const auto* stroke = std::get_if<StrokeEvent>(&*event)) dangling("stroke", stroke->stroke);
     if (const auto* look = std::get_if<LookEvent>(&*event)) dangling("picture", look->picture);
@@ -100,36 +112,39 @@ void check_content(SQLite::Database& db, std::vector<std::string>& problems) {
             {static_cast<const char*>(bytes.getBlob()), std::size_t(bytes.getBytes())},
             strokes.getColumn(1).getDouble(), std::size_t(strokes.getColumn(2).getInt64()));
         !samples)
-      problems.push_back("stroke " + strokes.getColumn(0).getString() + ": " +
-                         samples.refusal().reason);
+      problems.push_back(said(
+          "stroke {getcolumn}: {reason}",
+          {{"getcolumn", strokes.getColumn(0).getString()}, {"reason", samples.refusal().reason}}));
   }
   SQLite::Statement sessions(db, "SELECT id, kind, data FROM bench_session");
   while (sessions.executeStep())
     if (const auto session = parse_bench_session(sessions.getColumn(1).getString(),
                                                  sessions.getColumn(2).getString());
         !session)
-      problems.push_back("session " + sessions.getColumn(0).getString() +
-                         " cannot be read: " + session.refusal().reason);
+      problems.push_back(said("session {getcolumn} cannot be read: {reason}",
+                              {{"getcolumn", sessions.getColumn(0).getString()},
+                               {"reason", session.refusal().reason}}));
   SQLite::Statement kinds(db, "SELECT count(DISTINCT unit IN ('mm', 'in')) FROM reading");
   if (kinds.executeStep() && kinds.getColumn(0).getInt() > 1)
     problems.emplace_back("forces and lengths are mixed among the readings");
   SQLite::Statement values(db,
                            "SELECT count(*) FROM reading WHERE NOT (value > 0 AND value < 1e300)");
   if (values.executeStep() && values.getColumn(0).getInt64() > 0)
-    problems.push_back(std::to_string(values.getColumn(0).getInt64()) +
-                       " readings are not positive numbers");
+    problems.push_back(said("{getcolumn} readings are not positive numbers",
+                            {{"getcolumn", std::to_string(values.getColumn(0).getInt64())}}));
   SQLite::Statement kinds_of_cells(
       db,
       "SELECT count(*) FROM reading WHERE typeof(value) NOT IN ('real', 'integer') OR typeof(cuts) "
       "<> 'integer' OR typeof(unit) <> 'text'");
   if (kinds_of_cells.executeStep() && kinds_of_cells.getColumn(0).getInt64() > 0)
-    problems.push_back(std::to_string(kinds_of_cells.getColumn(0).getInt64()) +
-                       " readings hold something else than a number of cuts, a value and a unit");
+    problems.push_back(
+        said("{getcolumn} readings hold something else than a number of cuts, a value and a unit",
+             {{"getcolumn", std::to_string(kinds_of_cells.getColumn(0).getInt64())}}));
   SQLite::Statement silent(db,
                            "SELECT count(*) FROM reading WHERE excluded = 1 AND reason IS NULL");
   if (silent.executeStep() && silent.getColumn(0).getInt64() > 0)
-    problems.push_back(std::to_string(silent.getColumn(0).getInt64()) +
-                       " readings are excluded without a reason");
+    problems.push_back(said("{getcolumn} readings are excluded without a reason",
+                            {{"getcolumn", std::to_string(silent.getColumn(0).getInt64())}}));
 }
 
 std::vector<std::string> names_of(SQLite::Database& db, const std::vector<CheckedPart>& parts) {
@@ -143,7 +158,7 @@ void check_sums(SQLite::Database& db, std::vector<std::string>& problems) {
   while (scan.go_on(std::numeric_limits<std::int64_t>::max())) {
   }
   for (const auto& name : names_of(db, scan.unlike()))
-    problems.push_back("not as it was kept: " + name + " (checksum)");
+    problems.push_back(said("not as it was kept: {name} (checksum)", {{"name", name}}));
 }
 
 }  // namespace
@@ -163,7 +178,7 @@ bool ContentCheck::go_on() {
     if (database->scan->go_on(kRowsAtOnce)) return true;
     unlike_ = names_of(db, database->scan->unlike());
   } catch (const SQLite::Exception& error) {
-    unlike_.push_back(std::string("what SQLite could not read (") + error.what() + ")");
+    unlike_.push_back(said("what SQLite could not read ({error})", {{"error", error.what()}}));
   }
   database->scan.reset();
   return false;
@@ -184,9 +199,12 @@ std::vector<std::string> ProjectFile::check() const {
         problems.push_back(line);
     SQLite::Statement keys(db, "PRAGMA foreign_key_check");
     while (keys.executeStep())
-      problems.push_back("dangling evidence: a row of " + keys.getColumn(0).getString() + " (row " +
-                         keys.getColumn(1).getString() + ") points at a missing " +
-                         keys.getColumn(2).getString());
+      problems.push_back(
+          said("dangling evidence: a row of {getcolumn} (row {getcolumn_2}) points at a missing "
+               "{getcolumn_3}",
+               {{"getcolumn", keys.getColumn(0).getString()},
+                {"getcolumn_2", keys.getColumn(1).getString()},
+                {"getcolumn_3", keys.getColumn(2).getString()}}));
     const int version = db.execAndGet("PRAGMA user_version").getInt();
     if (version == kVersion) {
       const auto before = problems.size();

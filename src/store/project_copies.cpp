@@ -4,6 +4,7 @@
 #include <functional>
 #include <system_error>
 
+#include "quantity/said.h"
 #include "store/project_database.h"
 #include "store/whole_file.h"
 
@@ -46,11 +47,12 @@ std::string ProjectFile::keep_copy_of_day(const std::string& day) const {
     for (std::size_t i = kCopiesKept - 1; i < there.size(); ++i) fs::remove(there[i]);
     return {};
   } catch (const std::system_error& error) {
-    return "Today's copy of the project could not be made: " + error.code().message() +
-           ". Work goes on without it.";
+    return said(
+        "Today's copy of the project could not be made: {message}. Work goes on without it.",
+        {{"message", error.code().message()}});
   } catch (const std::exception& error) {
-    return std::string("Today's copy of the project could not be made: ") + error.what() +
-           ". Work goes on without it.";
+    return said("Today's copy of the project could not be made: {error}. Work goes on without it.",
+                {{"error", error.what()}});
   }
 }
 
@@ -70,8 +72,9 @@ fs::path go_back_to_copy(const fs::path& copy, const fs::path& project) {
   } catch (const SQLite::Exception& error) {
     throw_store_error(error, copy);
   } catch (const std::system_error& error) {
-    throw StoreError(StoreProblem::disk, "The copy could not be put back: " +
-                                             error.code().message() + ". Nothing was changed.");
+    throw StoreError(StoreProblem::disk,
+                     said("The copy could not be put back: {message}. Nothing was changed.",
+                          {{"message", error.code().message()}}));
   }
   return aside;
 }

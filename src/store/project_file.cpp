@@ -9,6 +9,7 @@
 #include <array>
 #include <fstream>
 
+#include "quantity/said.h"
 #include "store/project_database.h"
 #include "store/project_schema.h"
 
@@ -28,7 +29,8 @@ struct Header {
 Header read_header(const fs::path& path) {
   std::ifstream in(path, std::ios::binary);
   if (!in)
-    throw StoreError(StoreProblem::read_only, quoted(path) + " cannot be read: no permission.");
+    throw StoreError(StoreProblem::read_only,
+                     said("{path} cannot be read: no permission.", {{"path", quoted(path)}}));
   std::array<unsigned char, 100> bytes{};
   in.read(reinterpret_cast<char*>(bytes.data()), std::streamsize(bytes.size()));
   Header header;
@@ -54,29 +56,33 @@ Header read_header(const fs::path& path) {
 Header checked_header(const fs::path& path, const fs::path& file) {
   std::error_code ignored;
   if (!fs::exists(file, ignored))
-    throw StoreError(StoreProblem::missing, "There is no file " + quoted(path) + ".");
+    throw StoreError(StoreProblem::missing,
+                     said("There is no file {path}.", {{"path", quoted(path)}}));
   if (fs::is_directory(file, ignored))
-    throw StoreError(StoreProblem::not_a_project, quoted(path) + " is a folder, not a project.");
+    throw StoreError(StoreProblem::not_a_project,
+                     said("{path} is a folder, not a project.", {{"path", quoted(path)}}));
   const Header header = read_header(file);
   const bool journal = fs::exists(file.string() + "-wal", ignored);
   if (header.empty && !journal)
-    throw StoreError(StoreProblem::truncated, quoted(path) +
-                                                  " is empty (0 bytes). Nothing was changed; "
-                                                  "restore it from a copy.");
+    throw StoreError(StoreProblem::truncated,
+                     said("{path} is empty (0 bytes). Nothing was changed; restore it from a copy.",
+                          {{"path", quoted(path)}}));
   if (!header.sqlite)
-    throw StoreError(StoreProblem::not_a_project, quoted(path) +
-                                                      " is not a Brave Quarry project. "
-                                                      "Nothing was changed.");
+    throw StoreError(StoreProblem::not_a_project,
+                     said("{path} is not a Brave Quarry project. Nothing was changed.",
+                          {{"path", quoted(path)}}));
   if (header.size < 100 || (!journal && header.pages * header.page_size > header.size))
     throw StoreError(StoreProblem::truncated,
-                     quoted(path) + " is cut off: it has " + std::to_string(header.size) + " of " +
-                         std::to_string(header.pages * header.page_size) +
-                         " bytes. Nothing was changed; restore it from a copy.");
+                     said("{path} is cut off: it has {header} of {page_size} bytes. Nothing was "
+                          "changed; restore it from a copy.",
+                          {{"path", quoted(path)},
+                           {"header", std::to_string(header.size)},
+                           {"page_size", std::to_string(header.pages * header.page_size)}}));
   if (header.application != ProjectFile::kApplicationId)
     throw StoreError(StoreProblem::not_a_project,
-                     quoted(path) +
-                         " is a database of another program, not a Brave Quarry project. "
-                         "Nothing was changed.");
+                     said("{path} is a database of another program, not a Brave Quarry project. "
+                          "Nothing was changed.",
+                          {{"path", quoted(path)}}));
   return header;
 }
 
@@ -98,9 +104,10 @@ void refuse_strangers(SQLite::Database& db, const fs::path& path, std::uint32_t 
   if (stranger.empty()) return;
   sqlite3_db_config(db.getHandle(), SQLITE_DBCONFIG_NO_CKPT_ON_CLOSE, 1, nullptr);
   throw StoreError(StoreProblem::damaged,
-                   quoted(path) + " holds something that is no part of a project: " + stranger +
-                       ". It was not opened and nothing was changed. What is in it can be taken "
-                       "into a new project: brave-quarry-cli salvage OLD NEW.");
+                   said("{path} holds something that is no part of a project: {stranger}. It was "
+                        "not opened and nothing was changed. What is in it can be taken into a new "
+                        "project: brave-quarry-cli salvage OLD NEW.",
+                        {{"path", quoted(path)}, {"stranger", stranger}}));
 }
 
 void lock_for_writing(SQLite::Database& db) {
@@ -124,44 +131,52 @@ void throw_store_error(const SQLite::Exception& error, const fs::path& path, boo
     case SQLITE_CANTOPEN:
     case SQLITE_AUTH:
       throw StoreError(StoreProblem::read_only,
-                       where + " or its folder cannot be written. Nothing was changed.");
+                       said("{where} or its folder cannot be written. Nothing was changed.",
+                            {{"where", where}}));
     case SQLITE_FULL:
     case SQLITE_IOERR:
       if (!writing)
         throw StoreError(StoreProblem::disk,
-                         where + " could not be read: " + error.what() + ". Nothing was changed.");
+                         said("{where} could not be read: {error}. Nothing was changed.",
+                              {{"where", where}, {"error", error.what()}}));
       if (error.getErrorCode() == SQLITE_IOERR)
         throw StoreError(StoreProblem::disk,
-                         "The disk failed while " + where +
-                             " was used. The last change was not kept; everything before it is "
-                             "safe.");
-      throw StoreError(StoreProblem::disk, "The disk is full. The last change to " + where +
-                                               " was not kept; everything before it is safe.");
+                         said("The disk failed while {where} was used. The last change was not "
+                              "kept; everything before it is safe.",
+                              {{"where", where}}));
+      throw StoreError(StoreProblem::disk, said("The disk is full. The last change to {where} was "
+                                                "not kept; everything before it is safe.",
+                                                {{"where", where}}));
     case SQLITE_NOTADB:
-      throw StoreError(StoreProblem::not_a_project,
-                       where + " is not a Brave Quarry project. Nothing was changed.");
+      throw StoreError(
+          StoreProblem::not_a_project,
+          said("{where} is not a Brave Quarry project. Nothing was changed.", {{"where", where}}));
     case SQLITE_CORRUPT:
-      throw StoreError(StoreProblem::damaged,
-                       where + " is damaged (" + error.what() +
-                           "). Nothing was changed; restore it from a copy.");
+      throw StoreError(
+          StoreProblem::damaged,
+          said("{where} is damaged ({error}). Nothing was changed; restore it from a copy.",
+               {{"where", where}, {"error", error.what()}}));
     case SQLITE_CONSTRAINT:
-      throw StoreError(StoreProblem::refused,
-                       std::string("This change contradicts what is in the project (") +
-                           error.what() + "). Nothing was changed.");
+      throw StoreError(
+          StoreProblem::refused,
+          said("This change contradicts what is in the project ({error}). Nothing was changed.",
+               {{"error", error.what()}}));
     default:
-      throw StoreError(StoreProblem::damaged, where + " could not be used: " + error.what() + ".");
+      throw StoreError(StoreProblem::damaged, said("{where} could not be used: {error}.",
+                                                   {{"where", where}, {"error", error.what()}}));
   }
 }
 
 void ProjectFile::Database::write(const std::function<void()>& work) const {
   if (!writable)
-    throw StoreError(StoreProblem::read_only,
-                     quoted(path) + " is open for reading only. Nothing was changed.");
-  if (const std::string fault = keeper ? keeper->fault() : ""; !fault.empty())
     throw StoreError(
-        StoreProblem::disk,
-        "The disk of " + quoted(path) + " failed (" + fault +
-            "). Nothing was changed; save a copy of the project on another disk and go on there.");
+        StoreProblem::read_only,
+        said("{path} is open for reading only. Nothing was changed.", {{"path", quoted(path)}}));
+  if (const std::string fault = keeper ? keeper->fault() : ""; !fault.empty())
+    throw StoreError(StoreProblem::disk,
+                     said("The disk of {path} failed ({fault}). Nothing was changed; save a copy "
+                          "of the project on another disk and go on there.",
+                          {{"path", quoted(path)}, {"fault", fault}}));
   const auto lock = use();
   if (together) {
     wrote_together = true;
@@ -270,10 +285,12 @@ void ProjectFile::fold() const {
                                                 SQLITE_CHECKPOINT_TRUNCATE, nullptr, nullptr);
   if (outcome == SQLITE_OK) return;
   const std::string name = path().filename().string();
-  throw StoreError(StoreProblem::disk,
-                   quoted(path()) + " could not be brought to its end: " + sqlite3_errstr(outcome) +
-                       ". Nothing is lost: what was written is in " + name +
-                       "-wal beside it and belongs to it. Make room and open it once more.");
+  throw StoreError(
+      StoreProblem::disk,
+      said(
+          "{path} could not be brought to its end: {sqlite3_errstr}. Nothing is lost: what was "
+          "written is in {name}-wal beside it and belongs to it. Make room and open it once more.",
+          {{"path", quoted(path())}, {"sqlite3_errstr", sqlite3_errstr(outcome)}, {"name", name}}));
 }
 
 void ProjectFile::fold_soon() {
@@ -290,8 +307,8 @@ const std::string& ProjectFile::log_set_aside() const { return database_->log_se
 ProjectFile ProjectFile::create(const fs::path& path, const std::string& title) {
   std::error_code ignored;
   if (fs::exists(path, ignored))
-    throw StoreError(StoreProblem::exists,
-                     quoted(path) + " is already there. Nothing was changed.");
+    throw StoreError(StoreProblem::exists, said("{path} is already there. Nothing was changed.",
+                                                {{"path", quoted(path)}}));
   // What an earlier project of this name left behind is not for this one.
   const std::string aside = set_aside_logs(path);
   // The file appears under its name only when it is a whole project.
@@ -310,7 +327,8 @@ ProjectFile ProjectFile::create(const fs::path& path, const std::string& title) 
       transaction.commit();
     }
     if (link(draft.c_str(), path.c_str()) != 0 && rename(draft.c_str(), path.c_str()) != 0)
-      throw StoreError(StoreProblem::read_only, quoted(path) + " cannot be made there.");
+      throw StoreError(StoreProblem::read_only,
+                       said("{path} cannot be made there.", {{"path", quoted(path)}}));
     fs::remove(draft, ignored);
   } catch (const SQLite::Exception& error) {
     fs::remove(draft, ignored);
@@ -353,15 +371,17 @@ ProjectFile ProjectFile::open_from(const fs::path& path, Access access,
   database->newer = header.version > std::uint32_t(kVersion);
   database->writable = access == Access::write;
   if (access == Access::write && database->newer)
-    throw StoreError(StoreProblem::newer,
-                     quoted(path) +
-                         " was written by a newer version of the program (file version " +
-                         std::to_string(header.version) + ", this one knows " +
-                         std::to_string(kVersion) + "). It can be read here, not changed.");
-  if (access == Access::write && is_write_protected(path))
     throw StoreError(
-        StoreProblem::read_only,
-        quoted(path) + " or its folder cannot be written. It can be read, not changed.");
+        StoreProblem::newer,
+        said("{path} was written by a newer version of the program (file version {version}, this "
+             "one knows {version_2}). It can be read here, not changed.",
+             {{"path", quoted(path)},
+              {"version", std::to_string(header.version)},
+              {"version_2", std::to_string(kVersion)}}));
+  if (access == Access::write && is_write_protected(path))
+    throw StoreError(StoreProblem::read_only,
+                     said("{path} or its folder cannot be written. It can be read, not changed.",
+                          {{"path", quoted(path)}}));
   if (access != Access::beside)
     database->held = std::make_unique<ProjectLock>(
         path, access == Access::write ? ProjectLock::Kind::writing : ProjectLock::Kind::reading);
@@ -370,10 +390,9 @@ ProjectFile ProjectFile::open_from(const fs::path& path, Access access,
   if (access == Access::write && !log.belongs && log.set_aside.empty())
     throw StoreError(
         StoreProblem::read_only,
-        "Beside " + quoted(path) +
-            " lies a log that does not belong to it, and it cannot be moved out of the "
-            "way. Nothing was changed; move " +
-            path.filename().string() + "-wal to another folder.");
+        said("Beside {path} lies a log that does not belong to it, and it cannot be moved out of "
+             "the way. Nothing was changed; move {filename}-wal to another folder.",
+             {{"path", quoted(path)}, {"filename", path.filename().string()}}));
   try {
     // One thread at a time uses a project (Database::use), so SQLite's own locking is left out.
     const int flags = (access == Access::write ? SQLite::OPEN_READWRITE : SQLite::OPEN_READONLY) |

@@ -5,6 +5,7 @@
 #include <unordered_map>
 #include <vector>
 
+#include "quantity/said.h"
 #include "store/known_runs.h"
 #include "store/project_database.h"
 
@@ -142,20 +143,21 @@ ImportCounts ProjectFile::import(const Trial& trial, KnownRuns known_runs) {
     if (const auto kind = kind_in(db);
         kind && trial.reading_count() && *kind != kind_of(trial.unit()))
       throw StoreError(StoreProblem::refused,
-                       std::string("The project holds ") +
-                           (*kind == UnitKind::force ? "forces, the table lengths"
-                                                     : "lengths, the table forces") +
-                           ". Nothing was imported.");
+                       said("The project holds {forces_the_table}. Nothing was imported.",
+                            {{"forces_the_table", *kind == UnitKind::force
+                                                      ? said("forces, the table lengths")
+                                                      : said("lengths, the table forces")}}));
     for (const auto& blade : trial.blades) {
       SQLite::Statement find(db, "SELECT steel FROM blade WHERE name = ?");
       find.bind(1, blade.name);
       if (find.executeStep()) {
         const std::string steel = find.getColumn(0).getString();
         if (!steel.empty() && !blade.steel.empty() && steel != blade.steel)
-          throw StoreError(StoreProblem::refused, "The steel of the blade " + quoted(blade.name) +
-                                                      " is " + steel + " in the project and " +
-                                                      blade.steel +
-                                                      " in the table. Nothing was imported.");
+          throw StoreError(
+              StoreProblem::refused,
+              said("The steel of the blade {name} is {steel} in the project and {steel_2} in the "
+                   "table. Nothing was imported.",
+                   {{"name", quoted(blade.name)}, {"steel", steel}, {"steel_2", blade.steel}}));
         if (steel.empty() && !blade.steel.empty()) {
           SQLite::Statement learn(db, "UPDATE blade SET steel = ? WHERE name = ?");
           learn.bind(1, blade.steel);

@@ -14,6 +14,7 @@
 #include <system_error>
 #include <vector>
 
+#include "quantity/said.h"
 #include "store/project_file.h"
 
 namespace bq::inline store {
@@ -56,7 +57,8 @@ std::string holder_of(const std::filesystem::path& path) {
     std::getline(std::ifstream("/proc/" + process + "/comm"), name);
     const std::string since = start_of(process);
     if (name.empty() || since.empty()) return "";
-    return " (process " + process + ", " + name + ", since " + since + ")";
+    return said(" (process {process}, {name}, since {since})",
+                {{"process", process}, {"name", name}, {"since", since}});
   }
   return "";
 }
@@ -71,8 +73,9 @@ bool is_written_elsewhere(const std::filesystem::path& path) {
 
 void throw_busy(const std::filesystem::path& path) {
   throw StoreError(StoreProblem::busy,
-                   "\"" + path.string() + "\" is open in another window or command" +
-                       holder_of(path) + ". Nothing was changed; close it there and try again.");
+                   said("\"{path}\" is open in another window or command{holder_of}. Nothing was "
+                        "changed; close it there and try again.",
+                        {{"path", path.string()}, {"holder_of", holder_of(path)}}));
 }
 
 ProjectLock::ProjectLock(const std::filesystem::path& path, Kind kind) : path_(path) {
@@ -121,9 +124,9 @@ void ProjectLock::copy_to(const std::filesystem::path& target) const {
 std::string ProjectLock::moved() const {
   struct stat facts{};
   if (file_ < 0) return "";
-  if (stat(path_.c_str(), &facts) != 0) return "the project file is no longer in its folder";
+  if (stat(path_.c_str(), &facts) != 0) return said("the project file is no longer in its folder");
   if (facts.st_dev != device_ || facts.st_ino != node_)
-    return "another file has taken the project file's place";
+    return said("another file has taken the project file's place");
   return "";
 }
 

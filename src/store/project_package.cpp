@@ -5,6 +5,7 @@
 #include <nlohmann/json.hpp>
 
 #include "quantity/csv_cell.h"
+#include "quantity/said.h"
 #include "store/base64.h"
 #include "store/project_database.h"
 #include "store/project_schema.h"
@@ -114,7 +115,7 @@ std::string name_in_package(std::int64_t id, const std::string& name) {
 }
 
 [[noreturn]] void refuse(const std::string& why) {
-  throw StoreError(StoreProblem::refused, why + ". Nothing was made.");
+  throw StoreError(StoreProblem::refused, said("{why}. Nothing was made.", {{"why", why}}));
 }
 
 }  // namespace
@@ -221,12 +222,12 @@ ProjectFile ProjectFile::create_from_tables(const std::filesystem::path& path, i
   for (const auto& table : tables) {
     const PackageJson schema = PackageJson::parse(table.schema, nullptr, false);
     if (!schema.is_object() || !schema.contains("fields") || !schema["fields"].is_array())
-      refuse("The table " + table.name + " has no schema");
+      refuse(said("The table {name} has no schema", {{"name", table.name}}));
     std::vector<std::string> names, types;
     for (const auto& field : schema["fields"]) {
       if (!field.is_object() || !field.contains("name") || !field["name"].is_string() ||
           !field.contains("type") || !field["type"].is_string())
-        refuse("A field of the table " + table.name + " has no name or no type");
+        refuse(said("A field of the table {name} has no name or no type", {{"name", table.name}}));
       names.push_back(field["name"]);
       types.push_back(field.value("format", "") == "binary" ? "binary"
                                                             : field["type"].get<std::string>());
@@ -244,7 +245,8 @@ ProjectFile ProjectFile::create_from_tables(const std::filesystem::path& path, i
     const bool whole = for_each_csv_row(table.csv, [&](const std::vector<CsvText>& cells) {
       const std::string where = "data/" + table.name + ".csv, row " + std::to_string(++line);
       if (cells.size() != names.size())
-        refuse(where + " does not have " + std::to_string(names.size()) + " cells");
+        refuse(said("{where} does not have {names} cells",
+                    {{"where", where}, {"names", std::to_string(names.size())}}));
       if (line == 1) return;
       record += line == 2 ? "[" : ", [";
       std::int64_t picture = 0;
@@ -257,7 +259,10 @@ ProjectFile ProjectFile::create_from_tables(const std::filesystem::path& path, i
         } else if (number) {
           const PackageJson value = PackageJson::parse(text, nullptr, false);
           if (!value.is_number() || (types[i] == "integer" && !value.is_number_integer()))
-            refuse(where + ": " + names[i] + " is no " + types[i] + ": " + text.substr(0, 40));
+            refuse(said("{where}: {names} is no {types}: {text}", {{"where", where},
+                                                                   {"names", names[i]},
+                                                                   {"types", types[i]},
+                                                                   {"text", text.substr(0, 40)}}));
           if (parts && names[i] == "picture_id") picture = value.get<std::int64_t>();
           if (parts && names[i] == "size") {
             const auto found =
@@ -266,7 +271,8 @@ ProjectFile ProjectFile::create_from_tables(const std::filesystem::path& path, i
             const auto size = value.get<std::int64_t>();
             std::size_t& at = taken[picture];
             if (found == pictures.end() || size < 0 || at + std::size_t(size) > found->bytes.size())
-              refuse(where + ": the picture's file is missing or shorter than its parts");
+              refuse(said("{where}: the picture's file is missing or shorter than its parts",
+                          {{"where", where}}));
             const std::string_view bytes =
                 std::string_view(found->bytes).substr(at, std::size_t(size));
             record += "{\"base64\": \"" + base64_of(bytes.data(), bytes.size()) + "\"}";
@@ -284,7 +290,7 @@ ProjectFile ProjectFile::create_from_tables(const std::filesystem::path& path, i
       }
       record += "]";
     });
-    if (!whole) refuse("data/" + table.name + ".csv breaks off inside quotes");
+    if (!whole) refuse(said("data/{name}.csv breaks off inside quotes", {{"name", table.name}}));
     record += "]}";
   }
   return create_from_record(path, record + "}}}");

@@ -5,6 +5,7 @@
 #include <array>
 
 #include "lens/picture_header.h"
+#include "quantity/said.h"
 #include "store/bench_json.h"
 #include "store/micrograph_json.h"
 #include "store/picture_store.h"
@@ -160,14 +161,15 @@ std::int64_t PictureStore::add(const std::string& name, const std::string& kind,
                                std::string_view bytes, const std::function<bool(double)>& go_on) {
   if (bytes.size() > kLargestPictureFile)
     throw StoreError(StoreProblem::refused,
-                     name + " is larger than 256 MB. It was not taken in; nothing was changed.");
+                     said("{name} is larger than 256 MB. It was not taken in; nothing was changed.",
+                          {{"name", name}}));
   std::int64_t id = 0;
   const auto step = [&](const std::function<void(SQLite::Database&)>& work) {
     const auto database = database_.lock();
     if (!database)
-      throw StoreError(StoreProblem::refused,
-                       "The project was closed before " + name +
-                           " was in it. The picture's own file is where it was.");
+      throw StoreError(StoreProblem::refused, said("The project was closed before {name} was in "
+                                                   "it. The picture's own file is where it was.",
+                                                   {{"name", name}}));
     database->in_use.let_others();
     database->write([&] { work(*database->sqlite); });
   };
@@ -233,17 +235,20 @@ void check_pictures(const ProjectFile::Database& database,
                     std::vector<std::string>& problems) {
   SQLite::Statement rows(*database.sqlite, "SELECT id, data FROM micrograph");
   while (rows.executeStep()) {
-    const std::string name = "picture " + rows.getColumn(0).getString();
+    const std::string name =
+        said("picture {getcolumn}", {{"getcolumn", rows.getColumn(0).getString()}});
     const auto read = parse_micrograph(rows.getColumn(1).getString());
     if (!read) {
-      problems.push_back(name + " cannot be read: " + read.refusal().reason);
+      problems.push_back(said("{name} cannot be read: {reason}",
+                              {{"name", name}, {"reason", read.refusal().reason}}));
       continue;
     }
     const auto bytes = pictures->bytes(rows.getColumn(0).getInt64());
     if (!bytes || std::int64_t(bytes->size()) != read->size ||
         (!read->sha256.empty() && sha256_of(*bytes) != read->sha256))
-      problems.push_back("damaged evidence: " + name + " (" + read->name +
-                         ") is not the file that was brought in");
+      problems.push_back(
+          said("damaged evidence: {name} ({name_2}) is not the file that was brought in",
+               {{"name", name}, {"name_2", read->name}}));
   }
 }
 

@@ -6,6 +6,7 @@
 #include <set>
 
 #include "quantity/nesting.h"
+#include "quantity/said.h"
 #include "store/base64.h"
 #include "store/project_database.h"
 #include "store/project_schema.h"
@@ -39,14 +40,14 @@ Json cell_of(const SQLite::Column& column) {
 }
 
 [[noreturn]] void refuse_record(const std::string& why) {
-  throw StoreError(StoreProblem::refused, why + ". Nothing was made.");
+  throw StoreError(StoreProblem::refused, said("{why}. Nothing was made.", {{"why", why}}));
 }
 
 void bind_cell(SQLite::Statement& row, int index, const Json& cell, const std::string& where) {
   if (cell.is_null())
     row.bind(index);
   else if (cell.is_number_unsigned() && cell.get<std::uint64_t>() > std::uint64_t(INT64_MAX))
-    refuse_record("A number at " + where + " is too large");
+    refuse_record(said("A number at {where} is too large", {{"where", where}}));
   else if (cell.is_number_integer())
     row.bind(index, cell.get<std::int64_t>());
   else if (cell.is_number())
@@ -56,10 +57,10 @@ void bind_cell(SQLite::Statement& row, int index, const Json& cell, const std::s
   else if (const auto blob = cell.is_object() ? cell.find("base64") : cell.end();
            cell.is_object() && blob != cell.end() && blob->is_string()) {
     const auto bytes = from_base64(blob->get_ref<const std::string&>());
-    if (!bytes) refuse_record(where + " is no base64");
+    if (!bytes) refuse_record(said("{where} is no base64", {{"where", where}}));
     row.bind(index, bytes->data(), int(bytes->size()));
   } else
-    refuse_record(where + " is neither number, text, null nor bytes");
+    refuse_record(said("{where} is neither number, text, null nor bytes", {{"where", where}}));
 }
 
 void put_table(SQLite::Database& db, const std::string& table, const Json& content) {
@@ -68,13 +69,14 @@ void put_table(SQLite::Database& db, const std::string& table, const Json& conte
   const auto rows = content.is_object() ? content.find("rows") : content.end();
   if (!content.is_object() || columns == content.end() || rows == content.end() ||
       !columns->is_array() || !rows->is_array())
-    refuse_record(place + " needs \"columns\" and \"rows\"");
+    refuse_record(said("{place} needs \"columns\" and \"rows\"", {{"place", place}}));
   const auto known = columns_of(db, table);
   std::string names, marks;
   for (const auto& column : *columns) {
     if (!column.is_string() ||
         std::find(known.begin(), known.end(), column.get<std::string>()) == known.end())
-      refuse_record(place + ".columns: " + column.dump() + " is no column of this version");
+      refuse_record(said("{place}.columns: {column} is no column of this version",
+                         {{"place", place}, {"column", column.dump()}}));
     names += (names.empty() ? "" : ", ") + quoted_name(column.get<std::string>());
     marks += marks.empty() ? "?" : ", ?";
   }
@@ -86,13 +88,15 @@ void put_table(SQLite::Database& db, const std::string& table, const Json& conte
   for (const auto& row : *rows) {
     const std::string where = place + ".rows[" + std::to_string(number++) + "]";
     if (!row.is_array() || row.size() != columns->size())
-      refuse_record(where + " does not have " + std::to_string(columns->size()) + " cells");
+      refuse_record(said("{where} does not have {columns} cells",
+                         {{"where", where}, {"columns", std::to_string(columns->size())}}));
     for (std::size_t i = 0; i < row.size(); ++i)
       bind_cell(add, int(i) + 1, row[i], where + "[" + std::to_string(i) + "]");
     try {
       add.exec();
     } catch (const SQLite::Exception& error) {
-      refuse_record(where + " does not fit (" + error.what() + ")");
+      refuse_record(
+          said("{where} does not fit ({error})", {{"where", where}, {"error", error.what()}}));
     }
     add.reset();
     add.clearBindings();
@@ -137,19 +141,21 @@ void ProjectFile::write_record(std::ostream& out) const {
 
 ProjectFile ProjectFile::create_from_record(const std::filesystem::path& path,
                                             std::string_view json) {
-  if (too_deep(json)) refuse_record("This file is none of ours: " + std::string(kTooDeep));
+  if (too_deep(json))
+    refuse_record(
+        said("This file is none of ours: {too_deep}", {{"too_deep", std::string(kTooDeep)}}));
   const Json root = Json::parse(json, nullptr, false);
-  if (root.is_discarded()) refuse_record("This is no JSON file, or it breaks off");
+  if (root.is_discarded()) refuse_record(said("This is no JSON file, or it breaks off"));
   const auto record = root.is_object() ? root.find("record") : root.end();
   if (!root.is_object() || record == root.end() || !record->is_object() ||
       !record->contains("version") || !record->contains("tables") ||
       !(*record)["version"].is_number_integer() || !(*record)["tables"].is_object())
     refuse_record(
-        "This JSON file is no whole project: \"record\" with \"version\" and \"tables\" is "
-        "missing. Readings come in as a table");
+        said("This JSON file is no whole project: \"record\" with \"version\" and \"tables\" is "
+             "missing. Readings come in as a table"));
   // Compared as it is written: a number beyond 64 bits is newer too.
   if ((*record)["version"].get<double>() > kVersion)
-    refuse_record("This project was exported by a newer version of the program");
+    refuse_record(said("This project was exported by a newer version of the program"));
   ProjectFile project = create(path, "");
   try {
     project.database_->write([&] {
@@ -158,7 +164,7 @@ ProjectFile ProjectFile::create_from_record(const std::filesystem::path& path,
       const auto known = tables_of(db);
       for (const auto& [name, content] : tables.items())
         if (std::find(known.begin(), known.end(), name) == known.end())
-          refuse_record("record.tables." + name + " is no table of this version");
+          refuse_record(said("record.tables.{name} is no table of this version", {{"name", name}}));
       // In the schema's order: a row's references are there before it.
       for (auto table = known.rbegin(); table != known.rend(); ++table)
         db.exec("DELETE FROM " + quoted_name(*table));
@@ -166,7 +172,8 @@ ProjectFile ProjectFile::create_from_record(const std::filesystem::path& path,
         if (tables.contains(table)) put_table(db, table, tables[table]);
     });
     if (const auto problems = project.check(); !problems.empty())
-      refuse_record("The project in it does not hold together: " + problems.front());
+      refuse_record(said("The project in it does not hold together: {problems}",
+                         {{"problems", problems.front()}}));
     project.fold();
   } catch (...) {
     project.database_.reset();

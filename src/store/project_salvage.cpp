@@ -8,6 +8,7 @@
 #include <fstream>
 #include <optional>
 
+#include "quantity/said.h"
 #include "store/leaf_search.h"
 #include "store/project_database.h"
 #include "store/project_schema.h"
@@ -37,11 +38,12 @@ class TableSalvage {
       else
         from_both_ends();
     } catch (const SQLite::Exception& error) {
-      lose(table_.name + ", what is left of it", error.what());
+      lose(said("{name}, what is left of it", {{"name", table_.name}}), error.what());
     }
     if (refused_ > 0)
-      lose(std::to_string(refused_) + (refused_ == 1 ? " row of " : " rows of ") + table_.name,
-           "not what a project holds: " + refusal_);
+      lose(std::to_string(refused_) + (refused_ == 1 ? said(" row of ") : said(" rows of ")) +
+               table_.name,
+           said("not what a project holds: {refusal}", {{"refusal", refusal_}}));
     return !why_.empty() || lost_.size() > before + (refused_ > 0);
   }
 
@@ -151,8 +153,10 @@ class TableSalvage {
     if (table_.name != "reading") return {};
     const std::string first = run_of(to_, before), last = run_of(from_, behind);
     if (first.empty() || last.empty() || first == last)
-      return first.empty() && last.empty() ? "" : " of run " + (first.empty() ? last : first);
-    return " of runs " + first + " to " + last;
+      return first.empty() && last.empty()
+                 ? ""
+                 : said(" of run {last}", {{"last", first.empty() ? last : first}});
+    return said(" of runs {first} to {last}", {{"first", first}, {"last", last}});
   }
 
   void by_number() {
@@ -168,9 +172,10 @@ class TableSalvage {
         bad = last + leap;
       }
       if (look == Look::damaged)
-        return lose(
-            table_.name + ", all beyond number " + std::to_string(std::max<std::int64_t>(last, 0)),
-            why_);
+        return lose(said("{name}, all beyond number {int64_t}",
+                         {{"name", table_.name},
+                          {"int64_t", std::to_string(std::max<std::int64_t>(last, 0))}}),
+                    why_);
       std::int64_t good = last + leap;
       while (good - bad > 1) {
         const std::int64_t middle = bad + (good - bad) / 2;
@@ -186,9 +191,14 @@ class TableSalvage {
       }
       const std::string from = std::to_string(last + 1);
       if (look == Look::end)
-        return lose(table_.name + ", from number " + from + " on, if there were more", why_);
-      lose(table_.name + ", numbers " + from + " to " + std::to_string(found - 1) +
-               " as far as there were such" + whose(last, found),
+        return lose(said("{name}, from number {from} on, if there were more",
+                         {{"name", table_.name}, {"from", from}}),
+                    why_);
+      lose(said("{name}, numbers {from} to {found} as far as there were such{whose}",
+                {{"name", table_.name},
+                 {"from", from},
+                 {"found", std::to_string(found - 1)},
+                 {"whose", whose(last, found)}}),
            why_);
       at = found - 1;
     }
@@ -215,7 +225,7 @@ class TableSalvage {
         why_ = error.what();
       }
     }
-    lose(table_.name + ", what lay in the middle of it", why_);
+    lose(said("{name}, what lay in the middle of it", {{"name", table_.name}}), why_);
   }
 
   const fs::path& made_;
@@ -234,8 +244,10 @@ void mend_pointers(SQLite::Database& db, std::vector<SalvageLoss>& lost) {
       "INSERT OR IGNORE INTO run(id, name, cuts_done) SELECT run_id, 'salvaged run ' || run_id, "
       "max(cuts) FROM reading WHERE run_id NOT IN (SELECT id FROM run) GROUP BY run_id");
   if (const int made = db.getChanges(); made > 0)
-    lost.push_back({"the facts of " + std::to_string(made) + (made == 1 ? " run" : " runs"),
-                    "their readings are under “salvaged run …”"});
+    lost.push_back(
+        {said("the facts of {made}{run}",
+              {{"made", std::to_string(made)}, {"run", made == 1 ? said(" run") : said(" runs")}}),
+         "their readings are under “salvaged run …”"});
   struct Pointer {
     std::string table, column, to;
     bool may_be_empty;
@@ -259,9 +271,10 @@ void mend_pointers(SQLite::Database& db, std::vector<SalvageLoss>& lost) {
                             " = NULL" + lose
                       : "DELETE FROM " + quoted_name(p.table) + lose);
       if (const int changed = db.getChanges(); changed > 0)
-        lost.push_back({(empties ? p.column + " of " : std::string()) + std::to_string(changed) +
-                            (changed == 1 ? " row of " : " rows of ") + p.table,
-                        "the " + p.to + " it belongs to is lost"});
+        lost.push_back({(empties ? said("{column} of ", {{"column", p.column}}) : std::string()) +
+                            std::to_string(changed) +
+                            (changed == 1 ? said(" row of ") : said(" rows of ")) + p.table,
+                        said("the {to} it belongs to is lost", {{"to", p.to}})});
     }
 }
 
@@ -333,14 +346,15 @@ void fill(const fs::path& work, const fs::path& draft, const fs::path& made,
     const std::int64_t found = table.search(*pages, shapes[i]);
     anything += found;
     if (found > 0 && led)
-      lost.back().why += "; " + std::to_string(found) +
-                         (found == 1 ? " row of it was" : " rows of it were") +
-                         " found again by looking through every page";
+      lost.back().why +=
+          said("; {found}{row_of_it} found again by looking through every page",
+               {{"found", std::to_string(found)},
+                {"row_of_it", found == 1 ? said(" row of it was") : said(" rows of it were")}});
   }
   if (!led && anything == 0)
     throw StoreError(StoreProblem::not_a_project,
-                     "Neither the head of that file nor any row of a project can be read in it. "
-                     "Nothing was made.");
+                     said("Neither the head of that file nor any row of a project can be read in "
+                          "it. Nothing was made."));
   try {
     mend_pointers(to, lost);
     if (version == ProjectFile::kVersion) Checksums::make_anew(to);
@@ -355,10 +369,11 @@ void fill(const fs::path& work, const fs::path& draft, const fs::path& made,
 Salvage salvage_project(const fs::path& from, const fs::path& made) {
   std::error_code failed;
   if (!fs::is_regular_file(from, failed))
-    throw StoreError(StoreProblem::missing, "There is no file \"" + from.string() + "\".");
+    throw StoreError(StoreProblem::missing,
+                     said("There is no file \"{from}\".", {{"from", from.string()}}));
   if (fs::exists(made, failed))
-    throw StoreError(StoreProblem::exists,
-                     "\"" + made.string() + "\" is already there. Nothing was changed.");
+    throw StoreError(StoreProblem::exists, said("\"{made}\" is already there. Nothing was changed.",
+                                                {{"made", made.string()}}));
   const fs::path work = made.string() + ".salvage-" + std::to_string(getpid()),
                  draft = work.string() + "-new";
   Salvage out;
@@ -387,12 +402,14 @@ Salvage salvage_project(const fs::path& from, const fs::path& made) {
     out.remarks = project.check();
     whole = true;
   } catch (const SQLite::Exception& error) {
-    throw StoreError(StoreProblem::not_a_project, "Of \"" + from.string() +
-                                                      "\" not even the head can be read (" +
-                                                      error.what() + "). Nothing was made.");
+    throw StoreError(
+        StoreProblem::not_a_project,
+        said("Of \"{from}\" not even the head can be read ({error}). Nothing was made.",
+             {{"from", from.string()}, {"error", error.what()}}));
   } catch (const fs::filesystem_error& error) {
-    throw StoreError(StoreProblem::disk, std::string("The new project could not be written: ") +
-                                             error.code().message() + ". Nothing was made.");
+    throw StoreError(StoreProblem::disk,
+                     said("The new project could not be written: {message}. Nothing was made.",
+                          {{"message", error.code().message()}}));
   }
   return out;
 }

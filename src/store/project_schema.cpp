@@ -6,6 +6,7 @@
 #include <array>
 #include <mutex>
 
+#include "quantity/said.h"
 #include "store/checksums.h"
 #include "store/project_database.h"
 
@@ -110,17 +111,18 @@ std::string stranger_in(SQLite::Database& db, int version) {
     const auto same = std::find_if(known.begin(), known.end(), [&](const SchemaEntry& entry) {
       return entry.type == found.type && entry.name == found.name;
     });
-    const std::string name = "the " + found.type + " " + found.name;
+    const std::string name =
+        said("the {type} {name}", {{"type", found.type}, {"name", found.name}});
     if (same == known.end())
       strangers.push_back(name);
     else if (same->sql != found.sql)
-      strangers.push_back(name + " (made otherwise than a project's)");
+      strangers.push_back(said("{name} (made otherwise than a project's)", {{"name", name}}));
   }
   std::string out;
   for (std::size_t i = 0; i < std::min(kNamed, strangers.size()); ++i)
     out += (out.empty() ? "" : ", ") + strangers[i];
   if (strangers.size() > kNamed)
-    out += " and " + std::to_string(strangers.size() - kNamed) + " more";
+    out += said(" and {named} more", {{"named", std::to_string(strangers.size() - kNamed)}});
   return out;
 }
 

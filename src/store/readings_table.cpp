@@ -10,6 +10,7 @@
 #include <unordered_map>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "store/csv_reader.h"
 #include "store/readings_columns.h"
 #include "store/run_draft.h"
@@ -77,9 +78,9 @@ struct ReadingsTableReader::State {
 
   bool read_header(CsvReader& csv);
   std::optional<CellFault> read_row(const CsvReader& csv);
-  std::optional<CellFault> check_facts(const RunDraft& draft, std::size_t cell, Said& said);
+  std::optional<CellFault> check_facts(const RunDraft& draft, std::size_t cell, Said& stated);
   std::optional<CellFault> take_facts(const CsvReader& csv, RunDraft& draft);
-  std::optional<CellFault> check_geometry(const std::map<std::string, Said>& said) const;
+  std::optional<CellFault> check_geometry(const std::map<std::string, Said>& stated) const;
   [[nodiscard]] std::string_view cell(const CsvReader& csv, Column column) const {
     const int index = place[std::size_t(column)];
     return index < 0 ? std::string_view() : trimmed(csv.cells()[std::size_t(index)].text);
@@ -92,7 +93,7 @@ struct ReadingsTableReader::State {
 bool ReadingsTableReader::State::read_header(CsvReader& csv) {
   const auto outcome = csv.next();
   if (outcome == CsvReader::Outcome::end) {
-    refuse(1, 1, "the file is empty; a header row with run, cuts, reading, unit is needed");
+    refuse(1, 1, said("the file is empty; a header row with run, cuts, reading, unit is needed"));
     return false;
   }
   if (outcome != CsvReader::Outcome::record) {
@@ -112,14 +113,15 @@ bool ReadingsTableReader::State::read_header(CsvReader& csv) {
     const auto nearly = std::find_if(kKnown.begin(), kKnown.end(),
                                      [&](const auto& entry) { return entry.first == lower(name); });
     if (name.empty()) {
-      refuse(csv.line(), column, "a column has no name");
+      refuse(csv.line(), column, said("a column has no name"));
       good = false;
     } else if (!seen.insert(name).second) {
-      refuse(csv.line(), column, "the column \"" + name + "\" is there twice");
+      refuse(csv.line(), column, said("the column \"{name}\" is there twice", {{"name", name}}));
       good = false;
     } else if (known == kKnown.end() && nearly != kKnown.end()) {
       refuse(csv.line(), column,
-             "write the column " + shown(name) + " as \"" + std::string(nearly->first) + "\"");
+             said("write the column {shown} as \"{nearly}\"",
+                  {{"shown", shown(name)}, {"nearly", std::string(nearly->first)}}));
       good = false;
     }
     columns.push_back(known == kKnown.end() ? Column::factor : known->second);
@@ -133,9 +135,9 @@ bool ReadingsTableReader::State::read_header(CsvReader& csv) {
     if (column <= Column::unit && place[std::size_t(column)] < 0 && good) {
       std::string header;
       for (const auto& other : names) header += (header.empty() ? "" : ", ") + other;
-      refuse(
-          csv.line(), 1,
-          "the column \"" + std::string(name) + "\" is missing; the header has " + shown(header));
+      refuse(csv.line(), 1,
+             said("the column \"{name}\" is missing; the header has {shown}",
+                  {{"name", std::string(name)}, {"shown", shown(header)}}));
       good = false;
     }
   comma = csv.separator() == ',' ? CommaRule::never : CommaRule::decimal;
@@ -145,52 +147,62 @@ bool ReadingsTableReader::State::read_header(CsvReader& csv) {
 /// Reads one run column; `said.text` and `said.line` are set. Empty result: good.
 std::optional<CellFault> ReadingsTableReader::State::check_facts(const RunDraft& draft,
                                                                  std::size_t cell_index,
-                                                                 Said& said) {
+                                                                 Said& stated) {
   const Column column = columns[cell_index];
   const std::string& name = names[cell_index];
   if (is_angle(column) || is_finish(column)) {
-    const auto number = parse_number(said.text, comma);
+    const auto number = parse_number(stated.text, comma);
     if (!number)
-      return CellFault{cell_index, name + ": " + number.refusal().reason + ": " + shown(said.text)};
-    said.number = *number;
-    if (is_angle(column) && !angle_in_range(said.number))
-      return CellFault{cell_index, name + " must lie between 0° and 80° per side, both excluded: " +
-                                       shown(said.text)};
-    if (is_finish(column) && !(said.number > 0))
-      return CellFault{cell_index, name + " must be above 0 µm: " + shown(said.text)};
-  } else if (column == Column::cut_mode && !parse_cut_mode(said.text)) {
-    return CellFault{cell_index, "cut_mode must be slice, push or chop: " + shown(said.text)};
+      return CellFault{cell_index,
+                       name + ": " + number.refusal().reason + ": " + shown(stated.text)};
+    stated.number = *number;
+    if (is_angle(column) && !angle_in_range(stated.number))
+      return CellFault{cell_index,
+                       said("{name} must lie between 0° and 80° per side, both excluded: {shown}",
+                            {{"name", name}, {"shown", shown(stated.text)}})};
+    if (is_finish(column) && !(stated.number > 0))
+      return CellFault{cell_index, said("{name} must be above 0 µm: {shown}",
+                                        {{"name", name}, {"shown", shown(stated.text)}})};
+  } else if (column == Column::cut_mode && !parse_cut_mode(stated.text)) {
+    return CellFault{cell_index, said("cut_mode must be slice, push or chop: {shown}",
+                                      {{"shown", shown(stated.text)}})};
   }
   const auto before = draft.said.find(name);
   if (before != draft.said.end()) {
-    const bool same = is_angle(column) || is_finish(column) ? before->second.number == said.number
-                                                            : before->second.text == said.text;
-    const auto a = parse_number(before->second.text, comma), b = parse_number(said.text, comma);
+    const bool same = is_angle(column) || is_finish(column) ? before->second.number == stated.number
+                                                            : before->second.text == stated.text;
+    const auto a = parse_number(before->second.text, comma), b = parse_number(stated.text, comma);
     const bool same_number = column == Column::factor && a && b && *a == *b;
     if (same || same_number) return std::nullopt;
-    const std::string where = "Run " + shown(draft.name) + " has " + name + " " +
-                              shown(before->second.text) + " in line " +
-                              std::to_string(before->second.line);
-    if (!answers.doubted(kind_of_name(column), before->second.text, said.text, where, said.line))
-      return CellFault{cell_index, "run " + shown(draft.name) + " has " + name + " " +
-                                       shown(before->second.text) + " in line " +
-                                       std::to_string(before->second.line) + ", here " +
-                                       shown(said.text)};
+    const std::string where = said("Run {shown} has {name} {shown_2} in line {line}",
+                                   {{"shown", shown(draft.name)},
+                                    {"name", name},
+                                    {"shown_2", shown(before->second.text)},
+                                    {"line", std::to_string(before->second.line)}});
+    if (!answers.doubted(kind_of_name(column), before->second.text, stated.text, where,
+                         stated.line))
+      return CellFault{cell_index,
+                       said("run {shown} has {name} {shown_2} in line {line}, here {shown_3}",
+                            {{"shown", shown(draft.name)},
+                             {"name", name},
+                             {"shown_2", shown(before->second.text)},
+                             {"line", std::to_string(before->second.line)},
+                             {"shown_3", shown(stated.text)}})};
   }
   return std::nullopt;
 }
 
 std::optional<CellFault> ReadingsTableReader::State::check_geometry(
-    const std::map<std::string, Said>& said) const {
+    const std::map<std::string, Said>& stated) const {
   const auto fault = [&](const std::string& base, const std::string& what) {
     for (std::size_t i = 0; i < names.size(); ++i)
       if (names[i].starts_with(base)) return CellFault{i, what};
     return CellFault{0, what};
   };
   for (const char* base : {"edge_angle", "micro_angle", "finish_um"})
-    if (const auto what = half_said(said, base); !what.empty()) return fault(base, what);
-  const auto edge = sides<BevelAngles>(said, "edge_angle");
-  const auto micro = sides<BevelAngles>(said, "micro_angle");
+    if (const auto what = half_said(stated, base); !what.empty()) return fault(base, what);
+  const auto edge = sides<BevelAngles>(stated, "edge_angle");
+  const auto micro = sides<BevelAngles>(stated, "micro_angle");
   if (edge)
     if (const auto made = EdgeGeometry::make(*edge, micro); !made)
       return fault("micro_angle", made.refusal().reason);
@@ -206,31 +218,35 @@ std::optional<CellFault> ReadingsTableReader::State::take_facts(const CsvReader&
     if (belongs_to_run(columns[i]) && draft.last_cells[i] != cells[i].text) repeats = false;
   if (repeats) return std::nullopt;
 
-  std::map<std::string, Said> said = draft.said;
+  std::map<std::string, Said> stated = draft.said;
   for (std::size_t i = 0; i < columns.size(); ++i) {
     if (!belongs_to_run(columns[i])) continue;
     const auto text = trimmed(cells[i].text);
     if (text.empty()) continue;  // a blank says nothing
     Said now{answers.meant(kind_of_name(columns[i]), std::string(text)), 0, csv.line()};
     if (auto fault = check_facts(draft, i, now)) return fault;
-    said.try_emplace(names[i], std::move(now));
+    stated.try_emplace(names[i], std::move(now));
   }
-  if (auto fault = check_geometry(said)) return fault;
-  const auto blade = said.find("blade"), steel = said.find("steel");
-  if (blade != said.end() && steel != said.end()) {
+  if (auto fault = check_geometry(stated)) return fault;
+  const auto blade = stated.find("blade"), steel = stated.find("steel");
+  if (blade != stated.end() && steel != stated.end()) {
     const auto [owner, added] =
         blade_steel.try_emplace(blade->second.text, steel->second.text, draft.name);
     if (!added && owner->second.first != steel->second.text &&
         !answers.doubted("steel", owner->second.first, steel->second.text,
-                         "Blade " + shown(blade->second.text) + " is " +
-                             shown(owner->second.first) + " in run " + shown(owner->second.second),
+                         said("Blade {shown} is {shown_2} in run {shown_3}",
+                              {{"shown", shown(blade->second.text)},
+                               {"shown_2", shown(owner->second.first)},
+                               {"shown_3", shown(owner->second.second)}}),
                          csv.line()))
-      return CellFault{index_of(Column::steel), "blade " + shown(blade->second.text) + " is " +
-                                                    owner->second.first + " in run " +
-                                                    shown(owner->second.second) + ", here " +
-                                                    shown(steel->second.text)};
+      return CellFault{index_of(Column::steel),
+                       said("blade {shown} is {owner} in run {shown_2}, here {shown_3}",
+                            {{"shown", shown(blade->second.text)},
+                             {"owner", owner->second.first},
+                             {"shown_2", shown(owner->second.second)},
+                             {"shown_3", shown(steel->second.text)}})};
   }
-  draft.said = std::move(said);
+  draft.said = std::move(stated);
   draft.last_table = tables;
   draft.last_cells.resize(cells.size());
   for (std::size_t i = 0; i < columns.size(); ++i)
@@ -242,16 +258,17 @@ std::optional<CellFault> ReadingsTableReader::State::read_row(const CsvReader& c
   const auto& cells = csv.cells();
   if (cells.size() != columns.size())
     return CellFault{cells.size() > columns.size() ? columns.size() : cells.size() - 1,
-                     "this row has " + std::to_string(cells.size()) +
-                         (cells.size() == 1 ? " cell" : " cells") + ", the header has " +
-                         std::to_string(columns.size())};
+                     said("this row has {cells}{cell}, the header has {columns}",
+                          {{"cells", std::to_string(cells.size())},
+                           {"cell", cells.size() == 1 ? " cell" : " cells"},
+                           {"columns", std::to_string(columns.size())}})};
   const auto number_in = [&](Column column, double& value) -> std::optional<CellFault> {
     const auto text = cell(csv, column);
     const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
     if (error == std::errc() && end == text.data() + text.size() && std::isfinite(value))
       return std::nullopt;
     const std::string& name = names[index_of(column)];
-    if (text.empty()) return CellFault{index_of(column), name + " is empty"};
+    if (text.empty()) return CellFault{index_of(column), said("{name} is empty", {{"name", name}})};
     const auto slow = parse_number(text, comma);
     if (!slow)
       return CellFault{index_of(column), name + ": " + slow.refusal().reason + ": " + shown(text)};
@@ -267,31 +284,36 @@ std::optional<CellFault> ReadingsTableReader::State::read_row(const CsvReader& c
   // Cuts are whole: a sign before three figures groups thousands to some and is decimal to others.
   if (const auto text = cell(csv, Column::cuts); text.size() > 4)
     if (const char sign = text[text.size() - 4]; sign == '.' || sign == ',')
-      return CellFault{index_of(Column::cuts), "cuts can be read in two ways: " + shown(text) +
-                                                   "; write them without the sign"};
+      return CellFault{index_of(Column::cuts),
+                       said("cuts can be read in two ways: {shown}; write them without the sign",
+                            {{"shown", shown(text)}})};
   if (cuts < 0 || cuts != std::floor(cuts) || cuts > kMostCuts)
-    return CellFault{index_of(Column::cuts),
-                     "cuts must be a whole number, 0 or more: " + shown(cell(csv, Column::cuts))};
+    return CellFault{index_of(Column::cuts), said("cuts must be a whole number, 0 or more: {shown}",
+                                                  {{"shown", shown(cell(csv, Column::cuts))}})};
   reading.cuts = std::int64_t(cuts);
   if (auto fault = number_in(Column::reading, reading.value)) return fault;
   if (!(reading.value > 0))
     return CellFault{index_of(Column::reading),
-                     "a reading must be above zero: " + shown(cell(csv, Column::reading))};
+                     said("a reading must be above zero: {shown}",
+                          {{"shown", shown(cell(csv, Column::reading))}})};
   const auto unit = parse_unit(cell(csv, Column::unit));
   if (!unit || *unit == Unit::um || *unit == Unit::thou)
-    return CellFault{index_of(Column::unit),
-                     unit ? "readings are in gf, N, lbf, ozf, mm or in" : unit.refusal().reason};
+    return CellFault{index_of(Column::unit), unit
+                                                 ? said("readings are in gf, N, lbf, ozf, mm or in")
+                                                 : unit.refusal().reason};
   if (kind && kind_of(*unit) != *kind)
     return CellFault{
         index_of(Column::unit),
-        std::string(*kind == UnitKind::force
-                        ? "forces and lengths are mixed: this is a length, a force stands at "
-                        : "forces and lengths are mixed: this is a force, a length stands at ") +
+        std::string(
+            *kind == UnitKind::force
+                ? said("forces and lengths are mixed: this is a length, a force stands at ")
+                : said("forces and lengths are mixed: this is a force, a length stands at ")) +
             kind_place};
   reading.unit = *unit;
   const auto excluded = cell(csv, Column::excluded);
   if (!excluded.empty() && excluded != "0" && excluded != "1")
-    return CellFault{index_of(Column::excluded), "excluded must be 0 or 1: " + shown(excluded)};
+    return CellFault{index_of(Column::excluded),
+                     said("excluded must be 0 or 1: {shown}", {{"shown", shown(excluded)}})};
   reading.excluded = excluded == "1";
 
   // Rows mostly follow their run: look it up only when the name changes.
@@ -365,7 +387,7 @@ void ReadingsTableReader::read(std::istream& in, const std::string& name) {
     else
       s.result.refused = true;
   }
-  if (rows == 0) s.refuse(2, 1, "there is a header but no reading");
+  if (rows == 0) s.refuse(2, 1, said("there is a header but no reading"));
 }
 
 TableResult ReadingsTableReader::finish() {
@@ -400,14 +422,7 @@ TableResult ReadingsTableReader::finish() {
     facts.medium = word("medium");
     facts.block = word("block");
     facts.cut_mode = parse_cut_mode(word("cut_mode"));
-    if (const auto edge = sides<BevelAngles>(draft.said, "edge_angle")) {
-      if (const auto made =
-              EdgeGeometry::make(*edge, sides<BevelAngles>(draft.said, "micro_angle")))
-        facts.geometry = *made;
-    } else if (const auto micro = sides<BevelAngles>(draft.said, "micro_angle")) {
-      // Only the apex is known: it is then the whole edge.
-      if (const auto made = EdgeGeometry::make(*micro)) facts.geometry = *made;
-    }
+    facts.geometry = geometry_said(draft.said);
     facts.finish = sides<Finish>(draft.said, "finish_um");
     for (const auto& [name, numeric] : continuous) {
       const auto found = draft.said.find(name);

@@ -13,6 +13,7 @@
 #include <vector>
 
 #include "quantity/field.h"
+#include "quantity/said.h"
 #include "store/json_fields.h"
 
 namespace bq::inline store {
@@ -56,10 +57,12 @@ template <>
 struct JsonValue<std::map<std::string, std::string>> {
   using Map = std::map<std::string, std::string>;
   static Map read(const nlohmann::json& object, const std::string& path, double, double) {
-    if (!object.is_object()) throw JsonFault{path + ": must be an object: name, then text"};
+    if (!object.is_object())
+      throw JsonFault{said("{path}: must be an object: name, then text", {{"path", path}})};
     Map out;
     for (const auto& [key, value] : object.items()) {
-      if (!value.is_string()) throw JsonFault{path + "." + key + ": must be a text"};
+      if (!value.is_string())
+        throw JsonFault{said("{path}.{key}: must be a text", {{"path", path}, {"key", key}})};
       out[key] = value.get<std::string>();
     }
     return out;
@@ -110,7 +113,8 @@ template <class F>
     if (name.empty()) continue;  // said by saying nothing
     known += (known.empty() ? ": " : i + 1 == one.words ? " or " : ", ") + std::string(name);
   }
-  f.fault(one.key, "\"" + word.substr(0, 40) + "\" is not known here" + known);
+  f.fault(one.key, said("\"{word}\" is not known here{known}",
+                        {{"word", word.substr(0, 40)}, {"known", known}}));
 }
 
 template <class T, class F>
@@ -137,7 +141,7 @@ T read_value(const JsonFields& f, const F& one) {
     for (const nlohmann::json& item : f.list(one.key)) {
       const std::string path = f.path_of(one.key, index++);
       if constexpr (std::is_same_v<Item, std::string>) {
-        if (!item.is_string()) throw JsonFault{path + ": must be a text"};
+        if (!item.is_string()) throw JsonFault{said("{path}: must be a text", {{"path", path}})};
         out.push_back(item.template get<std::string>());
       } else if constexpr (std::is_floating_point_v<Item>) {
         out.push_back(number_of(item, path, one.least, one.most));
@@ -192,7 +196,7 @@ void read_fields(const JsonFields& fields, R& out) {
     if (fields.has(one.key))
       F::of(out) = record_parts::read_value<typename F::Bare>(fields, one);
     else if (one.needed)
-      fields.fault(one.key, "is missing");
+      fields.fault(one.key, said("is missing"));
   });
   Otherwise<R>::read(fields, out);
 }

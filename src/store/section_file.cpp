@@ -1,5 +1,6 @@
 #include "store/section_file.h"
 
+#include "quantity/said.h"
 #include "store/section_records.h"
 
 namespace bq::inline store {
@@ -18,17 +19,18 @@ GrindUntil JsonValue<GrindUntil>::read(const nlohmann::json& value, const std::s
   if (until.has("depth_mm")) return UntilDepth{until.number("depth_mm", 0, kMost_mm)};
   if (until.has("behind_edge_mm"))
     return UntilBehindEdge{until.number("behind_edge_mm", 0, kMost_mm)};
-  throw JsonFault{path + ": must hold thickness_mm, facet_um, depth_mm or behind_edge_mm"};
+  throw JsonFault{said("{path}: must hold thickness_mm, facet_um, depth_mm or behind_edge_mm",
+                       {{"path", path}})};
 }
 
 void Otherwise<SectionPlan>::read(const JsonFields& f, SectionPlan& plan) {
   if (!f.has("profile_mm")) {
     for (const char* blank : {"stock_mm", "height_mm"})
-      if (!f.has(blank)) f.fault(blank, "is missing");
+      if (!f.has(blank)) f.fault(blank, said("is missing"));
   } else if (plan.profile.size() < 2) {
-    f.fault("profile_mm", "needs at least two points [distance, thickness]");
+    f.fault("profile_mm", said("needs at least two points [distance, thickness]"));
   }
-  if (plan.grinds.size() > 200) f.fault("grinds", "at most 200 grinds are taken");
+  if (plan.grinds.size() > 200) f.fault("grinds", said("at most 200 grinds are taken"));
 }
 
 namespace {
@@ -42,8 +44,8 @@ void read_strength(const JsonFields& fields, SectionQuestion& out) {
     out.load = SideLoad{load.number("line_N_per_mm", 0, kLarge),
                         load.number("depth_um", 0, kWide_um) / 1000,
                         load.number_or("length_mm", 0, kLong_mm, 0)};
-    if (out.load->line_N_per_mm <= 0) load.fault("line_N_per_mm", "must be above 0");
-    if (out.load->depth_mm <= 0) load.fault("depth_um", "must be above 0");
+    if (out.load->line_N_per_mm <= 0) load.fault("line_N_per_mm", said("must be above 0"));
+    if (out.load->depth_mm <= 0) load.fault("depth_um", said("must be above 0"));
     load.end();
   }
   out.hardness_hrc = fields.number_if("hardness_hrc", 20, 68);
@@ -51,7 +53,7 @@ void read_strength(const JsonFields& fields, SectionQuestion& out) {
   out.limits.bend_strength_MPa = fields.number_if("bend_strength_MPa", 1, 1e5);
   if (fields.has("toughness")) {
     const auto toughness = parse_toughness(fields.text("toughness"));
-    if (!toughness) fields.fault("toughness", "must be tough, middling or brittle");
+    if (!toughness) fields.fault("toughness", said("must be tough, middling or brittle"));
     if (!out.limits.bend_strength_MPa)
       out.limits.bend_strength_MPa = default_bend_strength_MPa(*toughness);
   }
@@ -95,7 +97,7 @@ Checked<SectionQuestion> parse_section_file(std::string_view text) {
     for (const Json& at : fields.list("at_mm")) {
       const std::string key = "at_mm[" + std::to_string(index++) + "]";
       if (!at.is_number() || !(at.get<double>() >= 0 && at.get<double>() <= kLong_mm))
-        fields.fault(key, "must lie between 0 and 500");
+        fields.fault(key, said("must lie between 0 and 500"));
       out.at_mm.push_back(at.get<double>());
     }
     read_strength(fields, out);
@@ -110,7 +112,7 @@ Checked<SectionQuestion> parse_section_file(std::string_view text) {
       if (value.is_null()) continue;  // as the others
       if (!value.is_number() || !(value.get<double>() >= 0 && value.get<double>() <= 10))
         fields.fault("friction_by_grind[" + std::to_string(grind) + "]",
-                     "must lie between 0 and 10, or be null");
+                     said("must lie between 0 and 10, or be null"));
       out.friction_by_grind.push_back({grind, value.get<double>()});
     }
     if (fields.has("substrate")) {

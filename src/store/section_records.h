@@ -1,6 +1,7 @@
 #pragma once
 
 #include "edge/section_fields.h"
+#include "quantity/said.h"
 #include "store/record_json.h"
 
 namespace bq::inline store {
@@ -32,7 +33,7 @@ template <>
 struct Otherwise<Grind> : NothingElse<Grind> {
   static void read(const JsonFields& f, Grind& grind) {
     if (grind.angle_right_deg && grind.side != GrindSide::both)
-      f.fault("angle_right_deg", "belongs to a grind of both sides");
+      f.fault("angle_right_deg", said("belongs to a grind of both sides"));
   }
 };
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 
+#include "quantity/said.h"
 #include "store/record_json.h"
 #include "trial/shelf_fields.h"
 
@@ -33,7 +34,8 @@ struct Otherwise<Abrasive> {
       for (std::size_t i = 0; i < kClasses.size(); ++i)
         a.bites[i] = bites.word_or(kClasses[i], parse_bite, "well");
     }
-    if (const auto fault = fault_of(a)) f.fault("name", "of " + a.name + ": " + fault->reason);
+    if (const auto fault = fault_of(a))
+      f.fault("name", said("of {name}: {reason}", {{"name", a.name}, {"reason", fault->reason}}));
   }
   static void write(nlohmann::json& out, const Abrasive& a) {
     for (std::size_t i = 0; i < kClasses.size(); ++i)
@@ -52,7 +54,7 @@ struct Otherwise<SharpeningStep> {
     std::size_t mark = 0;
     for (const nlohmann::json& item : f.list("burr_sizes")) {
       const auto size = item.is_string() ? parse_burr_size(item.get<std::string>()) : std::nullopt;
-      if (!size || mark >= s.burr.size()) f.fault("burr_sizes", "is no list of burr sizes");
+      if (!size || mark >= s.burr.size()) f.fault("burr_sizes", said("is no list of burr sizes"));
       s.burr[mark++] = *size;
     }
   }

@@ -1,6 +1,7 @@
 #include "store/small_table.h"
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "store/csv_reader.h"
 #include "store/readings_columns.h"
 
@@ -13,7 +14,7 @@ SmallTable::SmallTable(std::istream& in, std::string name, const std::vector<Sma
     : name_(std::move(name)), columns_(columns), present_(columns.size(), false) {
   CsvReader csv(in);
   if (csv.next() != CsvReader::Outcome::record) {
-    problem_at(1, 1, csv.problem().empty() ? "the table is empty" : csv.problem());
+    problem_at(1, 1, csv.problem().empty() ? said("the table is empty") : csv.problem());
     return;
   }
   std::vector<std::optional<std::size_t>> place(columns.size());
@@ -28,18 +29,19 @@ SmallTable::SmallTable(std::istream& in, std::string name, const std::vector<Sma
         known = true;
         if (place[i])
           problem_at(csv.line(), csv.column_of(cell.offset),
-                     "the column " + std::string(text) + " occurs twice");
+                     said("the column {text} occurs twice", {{"text", std::string(text)}}));
         place[i] = index;
         present_[i] = true;
       }
     if (!known)
       problem_at(csv.line(), csv.column_of(cell.offset),
-                 "\"" + std::string(text) + "\" is no column of this table: " + all);
+                 said("\"{text}\" is no column of this table: {all}",
+                      {{"text", std::string(text)}, {"all", all}}));
     ++index;
   }
   for (std::size_t i = 0; i < columns.size(); ++i)
     if (columns[i].needed && !place[i])
-      problem_at(csv.line(), 1, "the column " + columns[i].name + " is missing");
+      problem_at(csv.line(), 1, said("the column {name} is missing", {{"name", columns[i].name}}));
   if (!problems_.empty()) return;
   comma_separated_ = csv.separator() == ',';
   for (;;) {
@@ -61,7 +63,7 @@ SmallTable::SmallTable(std::istream& in, std::string name, const std::vector<Sma
     }
     cells_.push_back(std::move(row));
   }
-  if (cells_.empty() && problems_.empty()) problem_at(1, 1, "the table has no rows");
+  if (cells_.empty() && problems_.empty()) problem_at(1, 1, said("the table has no rows"));
 }
 
 void SmallTable::problem_at(std::uint64_t line, std::uint64_t column, const std::string& what) {
@@ -78,12 +80,14 @@ std::optional<double> SmallTable::number(std::size_t row, std::size_t column, co
                                          bool (*good)(double)) {
   const std::string& text = cells_[row][column].text;
   if (text.empty()) {
-    problem(row, column, columns_[column].name + " is missing");
+    problem(row, column, said("{name} is missing", {{"name", columns_[column].name}}));
     return std::nullopt;
   }
   const auto value = parse_number(text, comma_separated_ ? CommaRule::never : CommaRule::decimal);
   if (!value || !good(*value)) {
-    problem(row, column, columns_[column].name + " must be " + what + ", not \"" + text + "\"");
+    problem(row, column,
+            said("{name} must be {what}, not \"{text}\"",
+                 {{"name", columns_[column].name}, {"what", what}, {"text", text}}));
     return std::nullopt;
   }
   return *value;
@@ -93,12 +97,12 @@ std::optional<double> SmallTable::unit_factor(std::size_t row, std::size_t colum
   if (!present_[column]) return 1;
   const auto unit = parse_unit(cells_[row][column].text);
   if (!unit) {
-    problem(row, column, "unit: " + unit.refusal().reason);
+    problem(row, column, said("unit: {reason}", {{"reason", unit.refusal().reason}}));
     return std::nullopt;
   }
   if (!unit_) unit_ = *unit;
   if (kind_of(*unit) != kind_of(*unit_)) {
-    problem(row, column, "forces and lengths are mixed");
+    problem(row, column, said("forces and lengths are mixed"));
     return std::nullopt;
   }
   return convert(1, *unit, *unit_);

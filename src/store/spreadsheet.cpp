@@ -7,6 +7,7 @@
 #include <map>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "store/archive.h"
 #include "store/readings_columns.h"
 #include "store/xml_reader.h"
@@ -96,8 +97,9 @@ class SheetCells {
     text = trimmed(text);
     if (text.empty()) return;
     if (column >= kMostTableColumns)
-      throw NotTaken("the sheet \"" + out_.name + "\" has more than " +
-                     std::to_string(kMostTableColumns) + " columns");
+      throw NotTaken(
+          said("the sheet \"{name}\" has more than {most_table_columns} columns",
+               {{"name", out_.name}, {"most_table_columns", std::to_string(kMostTableColumns)}}));
     if (out_.grid.rows.empty() || out_.grid.rows.back().line != row + 1) {
       out_.grid.rows.emplace_back();
       out_.grid.rows.back().line = row + 1;
@@ -106,8 +108,8 @@ class SheetCells {
     const std::size_t more = column < cells.size() ? 0 : column + 1 - cells.size();
     cells_ += more;
     if (cells_ > kMostSpreadsheetCells)
-      throw NotTaken("the spreadsheet has more than " + std::to_string(kMostSpreadsheetCells) +
-                     " cells");
+      throw NotTaken(said("the spreadsheet has more than {most_spreadsheet_cells} cells",
+                          {{"most_spreadsheet_cells", std::to_string(kMostSpreadsheetCells)}}));
     if (more > 0) cells.resize(column + 1);
     cells[column] = std::move(text);
   }
@@ -395,8 +397,8 @@ std::vector<SpreadsheetSheet> read_open_document(const Archive& archive) {
           const auto [text, across] = open_cell(in);
           for (std::size_t i = 0; i < across && !text.empty(); ++i) {
             if (column + i >= kMostTableColumns)
-              throw NotTaken("a sheet has more than " + std::to_string(kMostTableColumns) +
-                             " columns");
+              throw NotTaken(said("a sheet has more than {most_table_columns} columns",
+                                  {{"most_table_columns", std::to_string(kMostTableColumns)}}));
             found.emplace_back(column + i, text);
           }
           column += across;
@@ -422,7 +424,7 @@ Checked<std::vector<SpreadsheetSheet>> read_spreadsheet(std::string_view bytes) 
     const bool open_document = archive->read("content.xml").has_value();
     auto sheets = open_document ? read_open_document(*archive) : Workbook(*archive).read();
     std::erase_if(sheets, [](const SpreadsheetSheet& s) { return s.grid.rows.empty(); });
-    if (sheets.empty()) return Refusal{"there is nothing in it"};
+    if (sheets.empty()) return Refusal{said("there is nothing in it")};
     return sheets;
   } catch (const NotTaken& refusal) {
     return Refusal{refusal.what()};

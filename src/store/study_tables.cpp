@@ -5,6 +5,7 @@
 #include <tuple>
 
 #include "quantity/angle.h"
+#include "quantity/said.h"
 #include "store/small_table.h"
 
 namespace bq::inline store {
@@ -18,9 +19,9 @@ GaugeTable read_gauge_table(std::istream& in, const std::string& name) {
     for (const std::size_t column : {0u, 1u, 2u})
       if (table.text(i, column).empty()) {
         table.problem(i, column,
-                      column == 0   ? "part is missing"
-                      : column == 1 ? "operator is missing"
-                                    : "repeat is missing");
+                      column == 0   ? said("part is missing")
+                      : column == 1 ? said("operator is missing")
+                                    : said("repeat is missing"));
 
         whole = false;
       }
@@ -28,7 +29,7 @@ GaugeTable read_gauge_table(std::istream& in, const std::string& name) {
         table.number(i, 3, "a number above 0", [](double v) { return v > 0 && std::isfinite(v); });
     if (!whole || !value) continue;
     if (!seen.emplace(table.text(i, 0), table.text(i, 1), table.text(i, 2)).second) {
-      table.problem(i, 2, "this part, operator and repeat occurred before");
+      table.problem(i, 2, said("this part, operator and repeat occurred before"));
       continue;
     }
     if (const auto factor = table.unit_factor(i, 4))
@@ -68,9 +69,10 @@ DamageTable read_damage_table(std::istream& in, const std::string& name) {
     const std::string& word = table.text(i, 2);
     const bool yes = word == "1" || word == "yes", no = word == "0" || word == "no";
     if (!yes && !no)
-      table.problem(i, 2,
-                    word.empty() ? "damaged is missing"
-                                 : "damaged must be 0, 1, yes or no, not \"" + word + "\"");
+      table.problem(
+          i, 2,
+          word.empty() ? said("damaged is missing")
+                       : said("damaged must be 0, 1, yes or no, not \"{word}\"", {{"word", word}}));
     SearchRound round;
     if (!table.text(i, 3).empty()) {
       const auto widest = length_of(i, 3);
@@ -83,7 +85,8 @@ DamageTable read_damage_table(std::istream& in, const std::string& name) {
     if (!table.text(i, 4).empty()) {
       const auto bevel = angle_of(i, 4), reaches = length_of(i, 5);
       if (!bevel || !reaches) continue;
-      if (*bevel < *angle) table.problem(i, 4, "an added bevel is steeper than the edge bevel");
+      if (*bevel < *angle)
+        table.problem(i, 4, said("an added bevel is steeper than the edge bevel"));
       round.base_deg = *angle;
       round.edge_angle_deg = *bevel;
       round.bevel_thickness_um = *reaches;
@@ -98,14 +101,15 @@ DamageTable read_damage_table(std::istream& in, const std::string& name) {
         round.micro_um = *width;
       }
     }
-    for (const auto& [column, said] :
+    for (const auto& [column, before] :
          {std::pair<std::size_t, std::string*>{8, &out.steel}, {9, &out.use}}) {
       const std::string& given = table.text(i, column);
-      if (!said->empty() && !given.empty() && *said != given)
+      if (!before->empty() && !given.empty() && *before != given)
         table.problem(
             i, column,
-            "one search is of one steel and one use: \"" + given + "\" is not \"" + *said + "\"");
-      if (said->empty()) *said = given;
+            said("one search is of one steel and one use: \"{given}\" is not \"{before}\"",
+                 {{"given", given}, {"before", *before}}));
+      if (before->empty()) *before = given;
     }
     round.cuts = std::int64_t(*cuts);
     round.look.found = yes ? DamageFound::broken_out : DamageFound::clean;

@@ -4,6 +4,7 @@
 
 #include "edge/grit.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "store/readings_columns.h"
 #include "store/table_understanding.h"
 
@@ -30,8 +31,9 @@ std::string lines_in_words(const std::vector<std::uint64_t>& lines) {
   std::string out;
   for (std::size_t i = 0; i < lines.size() && i < 3; ++i)
     out += (i ? ", " : "") + std::to_string(lines[i]);
-  if (lines.size() > 3) out += " and " + std::to_string(lines.size() - 3) + " more";
-  return (lines.size() == 1 ? "line " : "lines ") + out;
+  if (lines.size() > 3)
+    out += said(" and {lines} more", {{"lines", std::to_string(lines.size() - 3)}});
+  return (lines.size() == 1 ? said("line ") : said("lines ")) + out;
 }
 
 std::optional<std::size_t> Understanding::head_of(const TableGrid& grid) const {
@@ -69,18 +71,19 @@ void Understanding::name_columns() {
         if (c < grid_.rows[r].cells.size() && !grid_.rows[r].cells[c].empty())
           lines.push_back(grid_.rows[r].line);
       if (!lines.empty())
-        out_.notes.push_back("column " + std::to_string(c + 1) + " has no head and is left out (" +
-                             lines_in_words(lines) + ")");
+        out_.notes.push_back(
+            said("column {c} has no head and is left out ({lines_in_words})",
+                 {{"c", std::to_string(c + 1)}, {"lines_in_words", lines_in_words(lines)}}));
       continue;
     }
     if (!seen.insert(name).second) {
-      problem(head.line, c, "the column " + shown(name) + " is there twice");
+      problem(head.line, c, said("the column {shown} is there twice", {{"shown", shown(name)}}));
       continue;
     }
     Column column{c, name, guess_head(name), false, std::nullopt, '.', false};
-    if (const auto said = map_.columns.find(name); said != map_.columns.end()) {
+    if (const auto stated = map_.columns.find(name); stated != map_.columns.end()) {
       // What only a list has ("note") is left out of a table of readings.
-      const auto meant = parse_sided_meaning(said->second).value_or(SidedMeaning{Meaning::skip});
+      const auto meant = parse_sided_meaning(stated->second).value_or(SidedMeaning{Meaning::skip});
       column.guess.meaning = meant.meaning;
       if (meant.side != TableSide::both) column.guess.side = meant.side;
       column.guess.sure = 1;
@@ -145,8 +148,11 @@ void Understanding::ask_about_columns() {
     const HeadGuess& guess = column.guess;
     if (guess.sure > 0 && guess.sure < 0.9)
       ask("columns." + column.name,
-          "The column " + shown(column.name) + " is near to \"" + guess.near + "\". Is it that (" +
-              std::string(name_of(guess.meaning)) + "), a factor of your own, or nothing to take?",
+          said("The column {shown} is near to \"{near}\". Is it that ({meaning}), a factor of your "
+               "own, or nothing to take?",
+               {{"shown", shown(column.name)},
+                {"near", guess.near},
+                {"meaning", std::string(name_of(guess.meaning))}}),
           {std::string(name_of(guess.meaning)), "factor", "skip"});
     if (guess.meaning == Meaning::factor || guess.meaning == Meaning::skip ||
         guess.meaning == Meaning::reading)
@@ -154,8 +160,10 @@ void Understanding::ask_about_columns() {
     const std::string key = guess.tidy_name();
     if (const auto [before, fresh] = taken.try_emplace(key, &column); !fresh)
       ask("columns." + column.name,
-          "Both " + shown(before->second->name) + " and " + shown(column.name) + " look like " +
-              key + ". What is the second?",
+          said("Both {shown} and {shown_2} look like {key}. What is the second?",
+               {{"shown", shown(before->second->name)},
+                {"shown_2", shown(column.name)},
+                {"key", key}}),
           {"factor", "skip"});
   }
 }
@@ -173,19 +181,19 @@ void Understanding::pick_rows() {
     const auto column = std::find_if(columns_.begin(), columns_.end(),
                                      [&](const Column& c) { return c.at == first; });
     if (is_example_row(row.cells[first])) {
-      left_out_["the example of the template"].push_back(row.line);
+      left_out_[said("the example of the template")].push_back(row.line);
       continue;
     }
     const bool counts = column != columns_.end() && column->guess.meaning == Meaning::cuts;
     if (!counts && is_summary_word(row.cells[first])) {
-      left_out_["sums and means"].push_back(row.line);
+      left_out_[said("sums and means")].push_back(row.line);
       continue;
     }
     const bool says_something = column != columns_.end() && says_of_run(column->guess.meaning) &&
                                 !column->across && column->guess.meaning != Meaning::factor &&
                                 out_.shape == TableShape::long_rows;
     if (filled == 1 && columns_.size() >= 3 && !counts && !says_something) {
-      left_out_["notes between the rows"].push_back(row.line);
+      left_out_[said("notes between the rows")].push_back(row.line);
       continue;
     }
     rows_.push_back(&row);
@@ -194,7 +202,7 @@ void Understanding::pick_rows() {
     std::vector<std::uint64_t> above;
     for (std::size_t r = 0; r < head_; ++r)
       if (!grid_.rows[r].blank()) above.push_back(grid_.rows[r].line);
-    if (!above.empty()) left_out_["titles above the head"] = above;
+    if (!above.empty()) left_out_[said("titles above the head")] = above;
   }
   // A column that is written in fewer than half of the rows, the first among them, is written where
   // it changes.
@@ -207,7 +215,8 @@ void Understanding::pick_rows() {
     if (column.sparse) carried += (carried.empty() ? "" : ", ") + shown(column.name);
   }
   if (!carried.empty())
-    out_.notes.push_back("written only where it changes, carried down: " + carried);
+    out_.notes.push_back(
+        said("written only where it changes, carried down: {carried}", {{"carried", carried}}));
 }
 
 void Understanding::look_at_values() {
@@ -231,25 +240,25 @@ void Understanding::look_at_values() {
       column.guess.sure = 0.9;
     } else if (all_are(column, is_date_cell)) {
       ask(key,
-          shown(column.name) +
-              " holds days or times. Is each a block of its own (what was done on one day is more "
-              "alike), a factor of your own, or nothing to take?",
+          said("{shown} holds days or times. Is each a block of its own (what was done on one day "
+               "is more alike), a factor of your own, or nothing to take?",
+               {{"shown", shown(column.name)}}),
           {"block", "factor", "skip"});
     } else if (all_are(column, [](const auto& t) {
                  const auto value = number_cell(t);
                  return value && !value->rest.empty() && unit_in(value->rest).has_value();
                })) {
       ask(key,
-          shown(column.name) +
-              " holds numbers with the unit of a reading. Are they readings, a factor of your own, "
-              "or nothing to take?",
+          said("{shown} holds numbers with the unit of a reading. Are they readings, a factor of "
+               "your own, or nothing to take?",
+               {{"shown", shown(column.name)}}),
           {"reading", "factor", "skip"});
     } else if (!one(Meaning::finish) &&
                all_are(column, [](const auto& t) { return parse_grit(t).ok(); })) {
       ask(key,
-          shown(column.name) +
-              " holds grit designations. Is that the edge's finish, a factor of your own, or "
-              "nothing to take?",
+          said("{shown} holds grit designations. Is that the edge's finish, a factor of your own, "
+               "or nothing to take?",
+               {{"shown", shown(column.name)}}),
           {"finish_um", "factor", "skip"});
     }
   }
@@ -273,8 +282,9 @@ void Understanding::decide_signs() {
     const DecimalSign sign = decimal_sign_of(texts);
     if (sign.contradicts && m != Meaning::factor) {
       problem(grid_.rows[head_].line, column.at,
-              "in " + shown(column.name) +
-                  " both the point and the comma are decimal signs somewhere: write it with one");
+              said("in {shown} both the point and the comma are decimal signs somewhere: write it "
+                   "with one",
+                   {{"shown", shown(column.name)}}));
       continue;
     }
     if (sign.sign)
@@ -291,9 +301,9 @@ void Understanding::decide_signs() {
       column->decimal = table.sign;
     } else {
       ask("decimal",
-          shown(sign.example) + " in " + shown(column->name) +
-              " can be a number with three decimals or one of thousands, and nothing else in the "
-              "table tells. Which sign is the decimal one?",
+          said("{shown} in {shown_2} can be a number with three decimals or one of thousands, and "
+               "nothing else in the table tells. Which sign is the decimal one?",
+               {{"shown", shown(sign.example)}, {"shown_2", shown(column->name)}}),
           {".", ","});
     }
   }
@@ -322,7 +332,7 @@ void Understanding::decide_convention() {
   }
   inclusive_ = said_inclusive;
   if (said_inclusive && said_per_side)
-    problem(grid_.rows[head_].line, 0, "some angles are said per side and some inclusive");
+    problem(grid_.rows[head_].line, 0, said("some angles are said per side and some inclusive"));
   if (!asked || said_inclusive || said_per_side) return;
   if (!map_.angles.empty()) {
     inclusive_ = map_.angles == "inclusive";
@@ -330,27 +340,28 @@ void Understanding::decide_convention() {
   }
   if (tidy_name && steepest <= kSteepPerSide_deg) return;
   ask("angles",
-      "Are the angles in " + shown(asked->name) + " (up to " + print_number(steepest, 4) +
-          "°) per side or inclusive, both sides together?",
+      said("Are the angles in {shown} (up to {steepest}°) per side or inclusive, both sides "
+           "together?",
+           {{"shown", shown(asked->name)}, {"steepest", print_number(steepest, 4)}}),
       {"per side", "inclusive"});
 }
 
 void Understanding::list_columns() {
   const bool runs_down = out_.shape == TableShape::run_per_column;
   for (const auto& column : columns_) {
-    TableColumn said{column.name, column.guess.tidy_name(), column.guess.unit, column.guess.sure};
+    TableColumn stated{column.name, column.guess.tidy_name(), column.guess.unit, column.guess.sure};
     if (column.across) {
-      said.meaning = "reading at " + exact(*column.across) + " cuts";
-      said.sure = 0.9;
+      stated.meaning = said("reading at {exact} cuts", {{"exact", exact(*column.across)}});
+      stated.sure = 0.9;
     } else if (runs_down && &column != &columns_.front()) {
-      said.meaning = "readings of a run";
-      said.sure = 0.9;
+      stated.meaning = said("readings of a run");
+      stated.sure = 0.9;
     } else if (column.guess.meaning == Meaning::factor && !column.from_map) {
       out_.unknown.push_back(column.name);
     } else if (column.guess.meaning == Meaning::skip && !column.from_map) {
-      out_.notes.push_back("left out: the column " + shown(column.name));
+      out_.notes.push_back(said("left out: the column {shown}", {{"shown", shown(column.name)}}));
     }
-    out_.columns.push_back(std::move(said));
+    out_.columns.push_back(std::move(stated));
   }
 }
 

@@ -5,6 +5,7 @@
 #include <map>
 
 #include "quantity/csv_cell.h"
+#include "quantity/said.h"
 #include "store/readings_columns.h"
 
 namespace bq::inline store {
@@ -179,26 +180,27 @@ bool TableGrid::Row::blank() const {
 
 Checked<TableGrid> read_grid(std::string_view bytes, std::string_view encoding, char separator) {
   if (bytes.size() > kMostTableBytes)
-    return Refusal{"the table is larger than " + std::to_string(kMostTableBytes >> 20) + " MiB"};
+    return Refusal{said("the table is larger than {most_table_bytes} MiB",
+                        {{"most_table_bytes", std::to_string(kMostTableBytes >> 20)}})};
   const auto [text, found] = decoded(bytes, encoding);
   if (encoding == "UTF-8" && found != "UTF-8")
-    return Refusal{"this is no UTF-8: there are bytes in it that no letter has"};
+    return Refusal{said("this is no UTF-8: there are bytes in it that no letter has")};
   if (text.find('\0') != std::string::npos)
-    return Refusal{
-        "this is no text: there is a NUL byte in it (tables are "
-        "taken as text, .xlsx or .ods)"};
+    return Refusal{said(
+        "this is no text: there is a NUL byte in it (tables are taken as text, .xlsx or .ods)")};
   TableGrid grid;
   grid.encoding = found;
   grid.separator = separator ? separator : separator_of(text);
   grid.rows = split(text, grid.separator);
   if (std::all_of(grid.rows.begin(), grid.rows.end(),
                   [](const TableGrid::Row& row) { return row.blank(); }))
-    return Refusal{"there is nothing in it"};
+    return Refusal{said("there is nothing in it")};
   for (const auto& row : grid.rows)
     if (row.cells.size() > kMostTableColumns)
-      return Refusal{"line " + std::to_string(row.line) + " has " +
-                     std::to_string(row.cells.size()) + " columns; at most " +
-                     std::to_string(kMostTableColumns) + " are taken"};
+      return Refusal{said("line {line} has {cells} columns; at most {most_table_columns} are taken",
+                          {{"line", std::to_string(row.line)},
+                           {"cells", std::to_string(row.cells.size())},
+                           {"most_table_columns", std::to_string(kMostTableColumns)}})};
   return grid;
 }
 

@@ -2,6 +2,7 @@
 #include <nlohmann/json.hpp>
 
 #include "quantity/nesting.h"
+#include "quantity/said.h"
 #include "store/any_table.h"
 #include "store/list_table.h"
 #include "store/table_understanding.h"
@@ -19,7 +20,8 @@ Checked<TableMap> parse_table_map(std::string_view json) {
       for (const auto& [head, meaning] : value.items()) {
         std::string text = meaning.is_string() ? meaning.get<std::string>() : meaning.dump();
         if (!parse_sided_meaning(text) && text != "note")
-          return Refusal{"columns." + head + ": \"" + text + "\" is no meaning of a column"};
+          return Refusal{said("columns.{head}: \"{text}\" is no meaning of a column",
+                              {{"head", head}, {"text", text}})};
         out.columns[head] = text;
       }
       continue;
@@ -27,9 +29,12 @@ Checked<TableMap> parse_table_map(std::string_view json) {
     if (key == "names" && value.is_object()) {
       for (const auto& [kind, meant] : value.items()) {
         if ((kind != "blade" && kind != "steel" && kind != "medium") || !meant.is_object())
-          return Refusal{"names." + kind + ": names are of blade, steel or medium"};
+          return Refusal{
+              said("names.{kind}: names are of blade, steel or medium", {{"kind", kind}})};
         for (const auto& [written, name] : meant.items()) {
-          if (!name.is_string()) return Refusal{"names." + kind + "." + written + ": no name"};
+          if (!name.is_string())
+            return Refusal{
+                said("names.{kind}.{written}: no name", {{"kind", kind}, {"written", written}})};
           out.names[kind][written] = name.get<std::string>();
         }
       }
@@ -45,28 +50,29 @@ Checked<TableMap> parse_table_map(std::string_view json) {
                          : key == "kind"      ? &out.kind
                                               : nullptr;
     if (!place || !value.is_string())
-      return Refusal{"\"" + key +
-                     "\" is no part of a map (columns, unit, angles, decimal, grit, sheet, "
-                     "encoding, separator, kind, names)"};
+      return Refusal{
+          said("\"{key}\" is no part of a map (columns, unit, angles, decimal, grit, sheet, "
+               "encoding, separator, kind, names)",
+               {{"key", key}})};
     *place = value.get<std::string>();
   }
   const auto one_of = [](const std::string& text, std::initializer_list<std::string_view> choices) {
     return text.empty() || std::find(choices.begin(), choices.end(), text) != choices.end();
   };
   if (!out.unit.empty() && !understanding::unit_in(out.unit))
-    return Refusal{"unit: \"" + out.unit + "\" is not gf, N, lbf, ozf, mm or in"};
+    return Refusal{said("unit: \"{unit}\" is not gf, N, lbf, ozf, mm or in", {{"unit", out.unit}})};
   if (out.angles == "per_side") out.angles = "per side";
   if (!one_of(out.angles, {"per side", "inclusive"}))
-    return Refusal{"angles: say \"per side\" or \"inclusive\""};
+    return Refusal{said("angles: say \"per side\" or \"inclusive\"")};
   if (!one_of(out.encoding, {"UTF-8", "UTF-16", "Windows-1252"}))
-    return Refusal{"encoding: say UTF-8, UTF-16 or Windows-1252"};
+    return Refusal{said("encoding: say UTF-8, UTF-16 or Windows-1252")};
   if (!one_of(out.separator, {",", ";", "|", "tab"}))
     return Refusal{R"(separator: say ",", ";", "|" or "tab")"};
   if (!one_of(out.kind, {"readings"}) && !parse_list_kind(out.kind))
-    return Refusal{"kind: say readings, blades, stones, pairs, gauge or strokes"};
+    return Refusal{said("kind: say readings, blades, stones, pairs, gauge or strokes")};
   if (!one_of(out.decimal, {".", ","})) return Refusal{R"(decimal: say "." or ",")"};
   if (!one_of(out.grit, {"um", "P", "F", "JIS", "ANSI"}))
-    return Refusal{"grit: say um, P, F, JIS or ANSI"};
+    return Refusal{said("grit: say um, P, F, JIS or ANSI")};
   return out;
 }
 

@@ -6,6 +6,7 @@
 #include "edge/grit.h"
 #include "quantity/csv_cell.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "store/readings_columns.h"
 #include "store/table_understanding.h"
 
@@ -80,13 +81,16 @@ std::optional<double> Understanding::number(const TableGrid::Row& row, const Col
   const auto parsed = value ? number_by(value->number, column.decimal) : std::nullopt;
   if (is_error_cell(text))
     problem(row.line, column.at,
-            "the formula in " + shown(column.name) + " came to nothing: " + shown(text));
+            said("the formula in {shown} came to nothing: {shown_2}",
+                 {{"shown", shown(column.name)}, {"shown_2", shown(text)}}));
   else if (!parsed || value->beyond)
-    problem(row.line, column.at, "no number in " + shown(column.name) + ": " + shown(text));
+    problem(row.line, column.at,
+            said("no number in {shown}: {shown_2}",
+                 {{"shown", shown(column.name)}, {"shown_2", shown(text)}}));
   else if (!may_follow(column.guess.meaning, value->rest))
     problem(row.line, column.at,
-            "what stands behind the number in " + shown(column.name) +
-                " is not understood: " + shown(text));
+            said("what stands behind the number in {shown} is not understood: {shown_2}",
+                 {{"shown", shown(column.name)}, {"shown_2", shown(text)}}));
   else
     return parsed;
   return std::nullopt;
@@ -98,8 +102,8 @@ std::optional<std::string> Understanding::finish_um(const TableGrid::Row& row, c
   const auto value = number_cell(text);
   if (!value) {
     problem(row.line, column.at,
-            "no particle size in " + shown(column.name) + ": " + shown(text) +
-                " (µm, or P, F, JIS, ANSI with a number)");
+            said("no particle size in {shown}: {shown_2} (µm, or P, F, JIS, ANSI with a number)",
+                 {{"shown", shown(column.name)}, {"shown_2", shown(text)}}));
     return std::nullopt;
   }
   const auto parsed = number(row, column, text, value);
@@ -118,27 +122,30 @@ std::optional<std::string> Understanding::finish_um(const TableGrid::Row& row, c
     return std::nullopt;
   }
   ask("grit",
-      "What are the numbers in " + shown(column.name) + " (" + shown(text) +
-          "): particle sizes in µm, or grit numbers, and by which standard?",
+      said("What are the numbers in {shown} ({shown_2}): particle sizes in µm, or grit numbers, "
+           "and by which standard?",
+           {{"shown", shown(column.name)}, {"shown_2", shown(text)}}),
       {"um", "P", "F", "JIS", "ANSI"});
   return std::nullopt;
 }
 
 std::optional<Unit> Understanding::unit_of(const TableGrid::Row& row, const Column& column,
                                            const NumberCell& value) {
-  const auto said = [&](const std::string& text, std::size_t at) -> std::optional<Unit> {
+  const auto unit_as = [&](const std::string& text, std::size_t at) -> std::optional<Unit> {
     const auto unit = unit_in(text);
     if (!unit)
-      problem(row.line, at, shown(text) + " is no unit of a reading (gf, N, lbf, ozf, mm, in)");
+      problem(row.line, at,
+              said("{shown} is no unit of a reading (gf, N, lbf, ozf, mm, in)",
+                   {{"shown", shown(text)}}));
     return unit;
   };
-  if (!value.rest.empty()) return said(value.rest, column.at);
+  if (!value.rest.empty()) return unit_as(value.rest, column.at);
   if (const Column* units = one(Meaning::unit))
-    if (const std::string& text = cell(row, *units); !text.empty()) return said(text, units->at);
+    if (const std::string& text = cell(row, *units); !text.empty()) return unit_as(text, units->at);
   if (!column.guess.unit.empty())
     if (const auto unit = unit_in(column.guess.unit)) return unit;
   if (!map_.unit.empty()) return unit_in(map_.unit);
-  ask("unit", "In which unit are the readings in " + shown(column.name) + "?",
+  ask("unit", said("In which unit are the readings in {shown}?", {{"shown", shown(column.name)}}),
       {"gf", "N", "lbf", "ozf", "mm", "in"});
   return std::nullopt;
 }
@@ -168,7 +175,8 @@ std::string Understanding::fact_of(const TableGrid::Row& row, const Column& colu
   if (text.empty() || is_no_value(text)) return {};
   if (is_error_cell(text)) {
     problem(row.line, column.at,
-            "the formula in " + shown(column.name) + " came to nothing: " + shown(text));
+            said("the formula in {shown} came to nothing: {shown_2}",
+                 {{"shown", shown(column.name)}, {"shown_2", shown(text)}}));
     return {};
   }
   switch (column.guess.meaning) {
@@ -214,15 +222,14 @@ void Understanding::add_reading(const TableGrid::Row& row, const Column& column,
                                 Facts& facts) {
   const std::string& text = cell(row, column);
   if (is_no_value(text)) {
-    if (!text.empty()) left_out_["cells that say there is no reading"].push_back(row.line);
+    if (!text.empty()) left_out_[said("cells that say there is no reading")].push_back(row.line);
     return;
   }
   const auto value = number_cell(text);
   if (value && value->beyond) {
-    left_out_
-        ["readings past what the gauge shows (\">\" or \"<\"): they are no numbers, and leaving "
-         "them out makes edges look better than they are"]
-            .push_back(row.line);
+    left_out_[said("readings past what the gauge shows (\">\" or \"<\"): they are no numbers, and "
+                   "leaving them out makes edges look better than they are")]
+        .push_back(row.line);
     return;
   }
   const auto reading = number(row, column, text, value);
@@ -230,7 +237,8 @@ void Understanding::add_reading(const TableGrid::Row& row, const Column& column,
   const auto unit = unit_of(row, column, *value);
   if (!unit) return;
   if (cuts < 0 || cuts != std::floor(cuts)) {
-    problem(row.line, column.at, "cuts must be a whole number, 0 or more: " + exact(cuts));
+    problem(row.line, column.at,
+            said("cuts must be a whole number, 0 or more: {exact}", {{"exact", exact(cuts)}}));
     return;
   }
   facts[kCuts] = exact(cuts);
@@ -284,7 +292,8 @@ void Understanding::write_rows() {
         any = any || (column.guess.meaning == Meaning::reading && !cell(*row, column).empty());
       if (text.empty() && !any) {  // says something of the run only
         const Column* run = one(Meaning::run);
-        if (!run || !run->sparse) left_out_["rows without cuts and reading"].push_back(row->line);
+        if (!run || !run->sparse)
+          left_out_[said("rows without cuts and reading")].push_back(row->line);
         continue;
       }
       const auto value = number(*row, *cuts_column, text);
@@ -292,7 +301,7 @@ void Understanding::write_rows() {
       cuts = *value;
     }
     if (names_runs && facts[kRun].empty()) {
-      problem(row->line, one(Meaning::run)->at, "the run is not named");
+      problem(row->line, one(Meaning::run)->at, said("the run is not named"));
       continue;
     }
     if (!names_runs) {
@@ -303,9 +312,9 @@ void Understanding::write_rows() {
         const auto last = last_of_blade.find(blade);
         if (last != last_of_blade.end() && cuts < last->second)
           ask("columns",
-              "No column names the runs, and the cuts of blade " + shown(blade) +
-                  " go back in line " + std::to_string(row->line) +
-                  ". Which column tells its runs apart?",
+              said("No column names the runs, and the cuts of blade {shown} go back in line "
+                   "{line}. Which column tells its runs apart?",
+                   {{"shown", shown(blade)}, {"line", std::to_string(row->line)}}),
               {});
         last_of_blade[blade] = cuts;
         facts[kRun] = blade;
@@ -322,12 +331,13 @@ void Understanding::write_rows() {
         add_reading(*row, column, cuts, facts);
   }
   if (!names_runs)
-    out_.notes.push_back(one(Meaning::blade) && out_.shape != TableShape::run_per_row
-                             ? "no column names the runs: each blade is one run"
-                             : "no column names the runs: they are named by " +
-                                   std::string(out_.shape == TableShape::run_per_row
-                                                   ? "blade or row"
-                                                   : "number, a new one where the cuts go back"));
+    out_.notes.push_back(
+        one(Meaning::blade) && out_.shape != TableShape::run_per_row
+            ? said("no column names the runs: each blade is one run")
+            : said("no column names the runs: they are named by {blade_or_row}",
+                   {{"blade_or_row", out_.shape == TableShape::run_per_row
+                                         ? said("blade or row")
+                                         : said("number, a new one where the cuts go back")}}));
 }
 
 void Understanding::write_columns_as_runs() {
@@ -355,27 +365,27 @@ void Understanding::write_columns_as_runs() {
 
 void Understanding::add_facts_across(const TableGrid::Row& row, std::vector<Facts>& facts) {
   // A line of facts: "steel | Marl | Cairn".
-  Column said = columns_.front();
-  said.name = cell(row, said);
-  said.guess = guess_head(said.name);
-  if (said.guess.sure < 0.9 || !says_of_run(said.guess.meaning)) {
-    problem(row.line, said.at, "no count of cuts: " + shown(said.name));
+  Column fact = columns_.front();
+  fact.name = cell(row, fact);
+  fact.guess = guess_head(fact.name);
+  if (fact.guess.sure < 0.9 || !says_of_run(fact.guess.meaning)) {
+    problem(row.line, fact.at, said("no count of cuts: {shown}", {{"shown", shown(fact.name)}}));
     return;
   }
-  if (is_angle(said.guess.meaning) && said.guess.convention == SaidConvention::none &&
+  if (is_angle(fact.guess.meaning) && fact.guess.convention == SaidConvention::none &&
       map_.angles.empty()) {
     ask("angles",
-        "Are the angles in line " + std::to_string(row.line) +
-            " per side or inclusive, both sides together?",
+        said("Are the angles in line {line} per side or inclusive, both sides together?",
+             {{"line", std::to_string(row.line)}}),
         {"per side", "inclusive"});
     return;
   }
   const bool before = inclusive_;
-  inclusive_ = said.guess.convention == SaidConvention::inclusive ||
-               (said.guess.convention == SaidConvention::none && map_.angles == "inclusive");
-  const std::size_t key = key_of(said.guess.tidy_name());
+  inclusive_ = fact.guess.convention == SaidConvention::inclusive ||
+               (fact.guess.convention == SaidConvention::none && map_.angles == "inclusive");
+  const std::size_t key = key_of(fact.guess.tidy_name());
   for (std::size_t i = 1; i < columns_.size(); ++i) {
-    Column here = said;
+    Column here = fact;
     here.at = columns_[i].at;
     here.decimal = columns_[i].decimal;
     facts[i].resize(keys_.size());

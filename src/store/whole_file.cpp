@@ -9,6 +9,7 @@
 #include <ostream>
 #include <system_error>
 
+#include "quantity/said.h"
 #include "store/left_over_log.h"
 #include "store/project_file.h"
 
@@ -18,11 +19,12 @@ namespace {
 
 [[noreturn]] void throw_system(const fs::path& path, int problem) {
   if (problem == EEXIST)
-    throw StoreError(StoreProblem::exists,
-                     "\"" + path.string() + "\" is already there. Nothing was written.");
-  throw StoreError(StoreProblem::disk, "\"" + path.string() + "\" could not be written: " +
-                                           std::generic_category().message(problem) +
-                                           ". Nothing is left of it.");
+    throw StoreError(StoreProblem::exists, said("\"{path}\" is already there. Nothing was written.",
+                                                {{"path", path.string()}}));
+  throw StoreError(
+      StoreProblem::disk,
+      said("\"{path}\" could not be written: {message}. Nothing is left of it.",
+           {{"path", path.string()}, {"message", std::generic_category().message(problem)}}));
 }
 
 void bring_to_disk(const fs::path& path) {

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <ctime>
 
+#include "quantity/said.h"
 #include "store/project_file.h"
 
 namespace bq::inline store {
@@ -32,7 +33,7 @@ void write_sheet(lxw_workbook* book, const WorkbookSheet& sheet, lxw_format* hea
   lxw_worksheet* page = workbook_add_worksheet(book, sheet.name.c_str());
   if (!page)
     throw StoreError(StoreProblem::refused,
-                     "The workbook takes no sheet named \"" + sheet.name + "\".");
+                     said("The workbook takes no sheet named \"{name}\".", {{"name", sheet.name}}));
   lxw_row_t row = 0;
   for (const auto& line : sheet.words) worksheet_write_string(page, row++, 0, line.c_str(), words);
   if (!sheet.words.empty()) ++row;
@@ -43,8 +44,9 @@ void write_sheet(lxw_workbook* book, const WorkbookSheet& sheet, lxw_format* hea
   }
   if (!sheet.heads.empty()) worksheet_freeze_panes(page, row + 1, 0);
   if (sheet.rows.size() + row + 1 > kMostRows)
-    throw StoreError(StoreProblem::refused, "A workbook holds " + std::to_string(kMostRows) +
-                                                " rows at most; export the readings as .csv.");
+    throw StoreError(StoreProblem::refused,
+                     said("A workbook holds {most_rows} rows at most; export the readings as .csv.",
+                          {{"most_rows", std::to_string(kMostRows)}}));
   for (const auto& cells : sheet.rows) {
     ++row;
     for (std::size_t c = 0; c < cells.size(); ++c) {
@@ -69,7 +71,8 @@ void write_workbook(const std::string& path, const std::vector<WorkbookSheet>& s
                     const std::string& title, const std::string& date) {
   lxw_workbook* book = workbook_new(path.c_str());
   if (!book)
-    throw StoreError(StoreProblem::read_only, "The workbook \"" + path + "\" cannot be begun.");
+    throw StoreError(StoreProblem::read_only,
+                     said("The workbook \"{path}\" cannot be begun.", {{"path", path}}));
   lxw_doc_properties properties{};
   std::string shown = title;
   properties.title = shown.data();
@@ -87,9 +90,9 @@ void write_workbook(const std::string& path, const std::vector<WorkbookSheet>& s
     throw;
   }
   if (const lxw_error error = workbook_close(book); error != LXW_NO_ERROR)
-    throw StoreError(
-        StoreProblem::read_only,
-        "The workbook \"" + path + "\" could not be written: " + lxw_strerror(error) + ".");
+    throw StoreError(StoreProblem::read_only,
+                     said("The workbook \"{path}\" could not be written: {lxw_strerror}.",
+                          {{"path", path}, {"lxw_strerror", lxw_strerror(error)}}));
 }
 
 }  // namespace bq::inline store

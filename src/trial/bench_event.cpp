@@ -5,6 +5,7 @@
 
 #include "quantity/enum_name.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "trial/bench_fields.h"
 
 namespace bq::inline trial {
@@ -21,53 +22,63 @@ std::string with_note(std::string text, const std::string& note) {
 struct EventWords {
   std::string operator()(const PreparedEvent& e) const {
     return with_note(e.medium_batch.empty()
-                         ? "sharpened, angle looked at"
-                         : "sharpened, angle looked at; medium batch " + e.medium_batch,
+                         ? said("sharpened, angle looked at")
+                         : said("sharpened, angle looked at; medium batch {medium_batch}",
+                                {{"medium_batch", e.medium_batch}}),
                      e.note);
   }
   std::string operator()(const GateEvent& e) const {
-    return with_note(e.passed ? "start gate passed" : "start gate: sharpened again", e.reason);
+    return with_note(e.passed ? said("start gate passed") : said("start gate: sharpened again"),
+                     e.reason);
   }
-  std::string operator()(const CleanedEvent&) const { return "edge cleaned"; }
+  std::string operator()(const CleanedEvent&) const { return said("edge cleaned"); }
   std::string operator()(const CutEvent& e) const {
-    std::string text = std::to_string(e.made) + (e.made == 1 ? " cut made" : " cuts made");
-    if (e.made != e.planned) text += ", " + std::to_string(e.planned) + " were asked for";
+    std::string text =
+        std::to_string(e.made) + (e.made == 1 ? said(" cut made") : said(" cuts made"));
+    if (e.made != e.planned)
+      text += said(", {planned} were asked for", {{"planned", std::to_string(e.planned)}});
     return text;
   }
   std::string operator()(const LookEvent& e) const {
-    std::string text = "looked at: " + std::string(name_of(e.found));
+    std::string text = said("looked at: {found}", {{"found", std::string(name_of(e.found))}});
     if (e.widest_um)
-      text +=
-          ", " + print_number(*e.widest_um, 3) + (e.is_thickness ? " µm thick there" : " µm wide");
-    if (e.at_mm) text += ", " + print_number(*e.at_mm, 3) + " mm from the heel";
-    if (e.picture) text += ", with a picture";
+      text += ", " + print_number(*e.widest_um, 3) +
+              (e.is_thickness ? said(" µm thick there") : said(" µm wide"));
+    if (e.at_mm) text += said(", {at_mm} mm from the heel", {{"at_mm", print_number(*e.at_mm, 3)}});
+    if (e.picture) text += said(", with a picture");
     return with_note(text, e.note);
   }
   std::string operator()(const RestEvent& e) const {
-    return "rested " + print_fixed(e.taken_s / 60, 1) + " of " + print_number(e.planned_s / 60, 2) +
-           " min";
+    return said("rested {taken_s} of {planned_s} min",
+                {{"taken_s", print_fixed(e.taken_s / 60, 1)},
+                 {"planned_s", print_number(e.planned_s / 60, 2)}});
   }
   std::string operator()(const DeviationEvent& e) const { return e.what; }
   std::string operator()(const StopEvent& e) const {
     std::string text = "stopped";
-    if (e.rule == StopRule::threshold) text += ": the threshold was passed";
+    if (e.rule == StopRule::threshold) text += said(": the threshold was passed");
     if (e.rule == StopRule::damage) text += ": damage";
-    if (e.rule == StopRule::budget) text += ": the budget is used up";
+    if (e.rule == StopRule::budget) text += said(": the budget is used up");
     return with_note(text, e.reason);
   }
-  std::string operator()(const GoOnEvent& e) const { return with_note("went on", e.reason); }
+  std::string operator()(const GoOnEvent& e) const { return with_note(said("went on"), e.reason); }
   std::string operator()(const CheckWeightEvent& e) const {
-    const std::string nominal = "check weight " + print_measure(e.nominal, e.unit);
-    if (!e.value) return with_note(nominal + " left out", e.note);
+    const std::string nominal =
+        said("check weight {nominal}", {{"nominal", print_measure(e.nominal, e.unit)}});
+    if (!e.value) return with_note(said("{nominal} left out", {{"nominal", nominal}}), e.note);
     const double off = 100 * (*e.value / e.nominal - 1);
-    return with_note(nominal + ": read " + print_measure(*e.value, e.unit) + " (" +
-                         (off >= 0 ? "+" : "−") + print_fixed(std::fabs(off), 1) + " %)",
-                     e.note);
+    return with_note(
+        said("{nominal}: read {e} ({sign}{fabs} %)", {{"nominal", nominal},
+                                                      {"e", print_measure(*e.value, e.unit)},
+                                                      {"sign", off >= 0 ? "+" : "−"},
+                                                      {"fabs", print_fixed(std::fabs(off), 1)}}),
+        e.note);
   }
   std::string operator()(const StrokeEvent& e) const {
-    return with_note("stroke: peak " + print_number(e.peak_N, 3) + " N, mean " +
-                         print_number(e.mean_N, 3) + " N",
-                     e.trouble);
+    return with_note(
+        said("stroke: peak {peak_n} N, mean {mean_n} N",
+             {{"peak_n", print_number(e.peak_N, 3)}, {"mean_n", print_number(e.mean_N, 3)}}),
+        e.trouble);
   }
 };
 
@@ -91,7 +102,8 @@ std::string describe(const BenchEventData& data) { return std::visit(EventWords{
 std::string BenchProtocol::gauge_words() const {
   std::string text = loading_rate;
   if (!filament_lot.empty())
-    text += std::string(text.empty() ? "" : ", ") + "filament lot " + filament_lot;
+    text += said("{separator}filament lot {filament_lot}",
+                 {{"separator", text.empty() ? "" : ", "}, {"filament_lot", filament_lot}});
   return text;
 }
 

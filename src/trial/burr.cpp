@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "quantity/enum_name.h"
+#include "quantity/said.h"
 
 namespace bq::inline trial {
 namespace {
@@ -69,23 +70,26 @@ std::string in_words(BurrSize size, BurrProof proof) {
 std::string how_to_look(BurrProof proof, const std::string& place) {
   switch (proof) {
     case BurrProof::touch:
-      return "Feel at the " + place +
-             ", lightly from the face outward, across the edge and never "
-             "along it.";
+      return said(
+          "Feel at the {place}, lightly from the face outward, across the edge and never along it.",
+          {{"place", place}});
     case BurrProof::light:
-      return "Tilt the " + place +
-             " under a lamp until the face just goes dark: what still glints "
-             "at the apex is a burr.";
+      return said(
+          "Tilt the {place} under a lamp until the face just goes dark: what still glints at the "
+          "apex is a burr.",
+          {{"place", place}});
     case BurrProof::paper:
-      return "Push thin paper over the " + place +
-             ", edge trailing: it hangs on a burr that leans "
-             "to that side.";
+      return said(
+          "Push thin paper over the {place}, edge trailing: it hangs on a burr that leans to that "
+          "side.",
+          {{"place", place}});
     case BurrProof::microscope:
-      return "Look at the " + place + " under the lens, along the edge.";
+      return said("Look at the {place} under the lens, along the edge.", {{"place", place}});
     case BurrProof::sound:
-      return "Draw a wooden stick over the " + place +
-             ", from the face off the edge: a burr "
-             "scrapes, a clean apex is silent.";
+      return said(
+          "Draw a wooden stick over the {place}, from the face off the edge: a burr scrapes, a "
+          "clean apex is silent.",
+          {{"place", place}});
   }
   return "";
 }
@@ -99,11 +103,12 @@ int places_for(double edge_mm) {
 
 std::string gate_mark_name(int mark, int places) {
   const int at = mark % places;
-  const std::string side = mark < places ? "left " : "right ";
+  const std::string side = mark < places ? said("left ") : said("right ");
   if (at == 0) return side + "heel";
   if (at == places - 1) return side + "tip";
   if (2 * at == places - 1) return side + "middle";
-  return side + std::to_string(at + 1) + " of " + std::to_string(places) + " from the heel";
+  return said("{side}{at} of {places} from the heel",
+              {{"side", side}, {"at", std::to_string(at + 1)}, {"places", std::to_string(places)}});
 }
 
 }  // namespace bq::inline trial

@@ -6,6 +6,7 @@
 #include <numeric>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "trial/median.h"
 
 namespace bq::inline trial {
@@ -75,10 +76,11 @@ std::vector<Suspect> suspects_of(const Run& run) {
     for (std::size_t i = 0; i < checkpoint.values.size(); ++i) {
       const double distance = std::fabs(std::log(checkpoint.values[i] / centre)) / pooled_sd;
       if (distance <= 3.5) continue;
-      out.push_back({checkpoint.indices[i], distance,
-                     print_number(100 * (checkpoint.values[i] / centre - 1), 2) +
-                         " % from the median of its checkpoint, " + print_number(distance, 2) +
-                         " × the run's usual spread"});
+      out.push_back(
+          {checkpoint.indices[i], distance,
+           said("{centre} % from the median of its checkpoint, {distance} × the run's usual spread",
+                {{"centre", print_number(100 * (checkpoint.values[i] / centre - 1), 2)},
+                 {"distance", print_number(distance, 2)}})});
     }
   }
   return out;

@@ -5,6 +5,7 @@
 #include <map>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "trial/sharpening.h"
 
 namespace bq::inline trial {
@@ -34,16 +35,19 @@ SideAngles side_angles(const std::vector<const AngleRecord*>& records, EdgeSide 
 
 std::string deg(double value) { return print_fixed(value, 1) + "°"; }
 
-std::string place_words(double at_mm) { return print_number(at_mm, 3) + " mm from the heel"; }
+std::string place_words(double at_mm) {
+  return said("{at_mm} mm from the heel", {{"at_mm", print_number(at_mm, 3)}});
+}
 
 std::string side_words(const char* name, const SideAngles& side) {
-  if (side.stations.empty()) return std::string(name) + " not measured";
+  if (side.stations.empty()) return said("{name} not measured", {{"name", name}});
   std::string text = std::string(name) + " " + deg(*side.mean_deg());
   if (side.stations.size() > 1) {
     const auto [low, high] =
         std::minmax_element(side.stations.begin(), side.stations.end(),
                             [](const auto& a, const auto& b) { return a.mean_deg < b.mean_deg; });
-    text += " (" + deg(low->mean_deg) + " to " + deg(high->mean_deg) + ")";
+    text += said(" ({mean_deg} to {mean_deg_2})",
+                 {{"mean_deg", deg(low->mean_deg)}, {"mean_deg_2", deg(high->mean_deg)}});
   }
   return text;
 }
@@ -53,50 +57,65 @@ std::string side_words(const char* name, const SideAngles& side) {
 std::string bevel_words(const std::string& name, const SideAngles& on_left,
                         const SideAngles& on_right) {
   if (on_left.stations.empty() && on_right.stations.empty()) return "";
-  std::string out = name + ": " + side_words("left", on_left) + ", " +
-                    side_words("right", on_right) + " per side";
+  std::string out = said("{name}: {side_words}, {side_words_2} per side",
+                         {{"name", name},
+                          {"side_words", side_words("left", on_left)},
+                          {"side_words_2", side_words("right", on_right)}});
   const auto left = on_left.mean_deg(), right = on_right.mean_deg();
   if (left && right) {
     const double apart = *left - *right;
     out += std::abs(apart) < 0.05
-               ? "; the sides agree"
-               : "; left is " + deg(std::abs(apart)) + (apart > 0 ? " steeper" : " flatter");
+               ? said("; the sides agree")
+               : said("; left is {apart}{steeper}",
+                      {{"apart", deg(std::abs(apart))},
+                       {"steeper", apart > 0 ? said(" steeper") : said(" flatter")}});
   }
-  return out + "; heel to tip " + deg(std::max(on_left.range_deg(), on_right.range_deg())) + ".";
+  return said(
+      "{out}; heel to tip {range_deg}.",
+      {{"out", out}, {"range_deg", deg(std::max(on_left.range_deg(), on_right.range_deg()))}});
 }
 
 /// A touch-up takes about this much off an apex.
 constexpr double kGoesByItself_um = 20;
 
 std::string rework(const SpotRecord& spot) {
-  const std::string side = spot.side ? std::string(name_of(*spot.side)) + " side" : "both sides";
-  const std::string depth = print_number(spot.size_um, 3) + " µm deep";
+  const std::string side = spot.side
+                               ? said("{side} side", {{"side", std::string(name_of(*spot.side))}})
+                               : said("both sides");
+  const std::string depth = said("{size_um} µm deep", {{"size_um", print_number(spot.size_um, 3)}});
   switch (spot.kind) {
     case SpotKind::damage:
       // Ground at one place a nick becomes a hollow in the outline, and that is worse than the
       // nick.
       if (!(spot.size_um > 0))
-        return "damage, " + side +
-               ": look at it under the lens, how deep is it? Do not grind here "
-               "alone: that makes a hollow";
+        return said(
+            "damage, {side}: look at it under the lens, how deep is it? Do not grind here alone: "
+            "that makes a hollow",
+            {{"side", side}});
       if (spot.size_um <= kGoesByItself_um)
-        return "damage " + depth + ", " + side +
-               ": the next touch-up of the whole edge takes it out; do not grind here alone, that "
-               "makes a hollow";
-      return "damage " + depth + ", " + side +
-             ": the whole edge goes back to its bottom (Stones plans it), or it is lived with; do "
-             "not grind here alone, that makes a hollow";
+        return said(
+            "damage {depth}, {side}: the next touch-up of the whole edge takes it out; do not "
+            "grind here alone, that makes a hollow",
+            {{"depth", depth}, {"side", side}});
+      return said(
+          "damage {depth}, {side}: the whole edge goes back to its bottom (Stones plans it), or it "
+          "is lived with; do not grind here alone, that makes a hollow",
+          {{"depth", depth}, {"side", side}});
     case SpotKind::burr:
-      return "a burr is left: light alternating strokes, " + side +
-             ", fine stone, about 10, then look again";
+      return said(
+          "a burr is left: light alternating strokes, {side}, fine stone, about 10, then look "
+          "again",
+          {{"side", side}});
     case SpotKind::hangs:
-      return "the edge hangs here, " + side +
-             ": wipe it, strop there and slice the same paper again; if it still hangs, a few "
-             "light strokes of the fine stone there, running out to both sides, so that no hollow "
-             "is left";
+      return said(
+          "the edge hangs here, {side}: wipe it, strop there and slice the same paper again; if it "
+          "still hangs, a few light strokes of the fine stone there, running out to both sides, so "
+          "that no hollow is left",
+          {{"side", side}});
     case SpotKind::bright:
-      return "light glints from a flat: medium stone, " + side +
-             ", about 20 strokes, then look again";
+      return said(
+          "light glints from a flat: medium stone, {side}, about 20 strokes, then look again",
+          {{"side", side}});
   }
   return "";
 }
@@ -192,10 +211,14 @@ std::string thickness_words(const EdgeNow& edge) {
   const auto [thin, thick] =
       std::minmax_element(most->second.begin(), most->second.end(),
                           [](const auto& a, const auto& b) { return a.second < b.second; });
-  return print_number(most->first, 3) + " mm behind the apex it is " +
-         print_number(thin->second, 3) + " mm thick at its thinnest (" + place_words(thin->first) +
-         ") and " + print_number(thick->second, 3) + " mm at its thickest (" +
-         place_words(thick->first) + ").";
+  return said(
+      "{most} mm behind the apex it is {thin} mm thick at its thinnest ({place_words}) and {thick} "
+      "mm at its thickest ({place_words_2}).",
+      {{"most", print_number(most->first, 3)},
+       {"thin", print_number(thin->second, 3)},
+       {"place_words", place_words(thin->first)},
+       {"thick", print_number(thick->second, 3)},
+       {"place_words_2", place_words(thick->first)}});
 }
 
 }  // namespace
@@ -290,11 +313,11 @@ double open_damage_um(const EdgeNow& edge) {
 
 EdgeWords describe_edge(const EdgeNow& edge, double tolerance_deg) {
   EdgeWords out;
-  const std::string edge_bevel = edge.bevel_unsaid ? "Bevel not said" : "Edge bevel";
+  const std::string edge_bevel = edge.bevel_unsaid ? said("Bevel not said") : said("Edge bevel");
   for (const auto& words : {bevel_words(edge_bevel, edge.left, edge.right),
                             bevel_words("Micro-bevel", edge.micro_left, edge.micro_right)})
     if (!words.empty()) out.spread += (out.spread.empty() ? "" : " ") + words;
-  if (out.spread.empty()) out.spread = "No angle has been measured on this edge.";
+  if (out.spread.empty()) out.spread = said("No angle has been measured on this edge.");
   out.thickness = thickness_words(edge);
   const SpotRecord* worst = nullptr;
   for (const auto& spot : edge.spots)
@@ -303,7 +326,8 @@ EdgeWords describe_edge(const EdgeNow& edge, double tolerance_deg) {
       worst = &spot;
   if (worst) {
     out.worst_at_mm = worst->at_mm;
-    out.worst = print_number(worst->at_mm, 3) + " mm from the heel: " + rework(*worst) + ".";
+    out.worst = said("{at_mm} mm from the heel: {rework}.",
+                     {{"at_mm", print_number(worst->at_mm, 3)}, {"rework", rework(*worst)}});
     return out;
   }
   double farthest = tolerance_deg;
@@ -313,10 +337,13 @@ EdgeWords describe_edge(const EdgeNow& edge, double tolerance_deg) {
       if (std::abs(off) <= farthest) continue;
       farthest = std::abs(off);
       out.worst_at_mm = station.at_mm;
-      out.worst = print_number(station.at_mm, 3) + " mm from the heel: the " +
-                  (side == &edge.left || side == &edge.micro_left ? "left" : "right") +
-                  " side is " + deg(std::abs(off)) + (off > 0 ? " steeper" : " flatter") +
-                  " than its mean; check the clamp there before the next stone.";
+      out.worst = said(
+          "{at_mm} mm from the heel: the {left} side is {off}{steeper} than its mean; check the "
+          "clamp there before the next stone.",
+          {{"at_mm", print_number(station.at_mm, 3)},
+           {"left", side == &edge.left || side == &edge.micro_left ? said("left") : said("right")},
+           {"off", deg(std::abs(off))},
+           {"steeper", off > 0 ? said(" steeper") : said(" flatter")}});
     }
   return out;
 }

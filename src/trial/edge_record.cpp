@@ -4,6 +4,7 @@
 
 #include "quantity/enum_name.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline trial {
 namespace {
@@ -25,57 +26,71 @@ constexpr std::array<std::string_view, kIntakeChecks> kMeanings{
 constexpr std::array<std::string_view, 3> kMeasuredBevels{"", "edge bevel", "micro-bevel"};
 constexpr std::array<std::string_view, 4> kSpots{"burr", "hangs", "bright spot", "damage"};
 
-std::string place(double at_mm) { return print_number(at_mm, 3) + " mm from the heel"; }
+std::string place(double at_mm) {
+  return said("{at_mm} mm from the heel", {{"at_mm", print_number(at_mm, 3)}});
+}
 
 struct RecordWords {
   std::string operator()(const OutlineRecord& r) const {
-    return "outline set (" + r.origin + ", " + std::to_string(r.points.size()) + " points)";
+    return said("outline set ({origin}, {points} points)",
+                {{"origin", r.origin}, {"points", std::to_string(r.points.size())}});
   }
   std::string operator()(const AngleRecord& r) const {
     std::string text = "angle";
-    if (r.bevel != MeasuredBevel::not_said) text += " of the " + std::string(name_of(r.bevel));
+    if (r.bevel != MeasuredBevel::not_said)
+      text += said(" of the {bevel}", {{"bevel", std::string(name_of(r.bevel))}});
     text += ", " + std::string(name_of(r.side)) + ", " + place(r.at_mm) + ": " +
             print_number(r.angle_deg, 3) + "°";
     if (r.plus_minus_deg > 0) text += " ± " + print_number(r.plus_minus_deg, 2) + "°";
-    text += " per side";
+    text += said(" per side");
     return r.method.empty() ? text : text + " (" + r.method + ")";
   }
   std::string operator()(const ThicknessRecord& r) const {
-    return "thickness, " + place(r.at_mm) + ", " + print_number(r.distance_mm, 3) +
-           " mm behind the apex: " + print_number(r.thickness_mm, 3) + " mm";
+    return said("thickness, {place}, {distance_mm} mm behind the apex: {thickness_mm} mm",
+                {{"place", place(r.at_mm)},
+                 {"distance_mm", print_number(r.distance_mm, 3)},
+                 {"thickness_mm", print_number(r.thickness_mm, 3)}});
   }
   std::string operator()(const FindingRecord& r) const {
-    std::string text = std::string(name_of(r.check)) + ": " + (r.trouble ? "trouble" : "good");
+    std::string text =
+        std::string(name_of(r.check)) + ": " + (r.trouble ? said("trouble") : said("good"));
     if (r.at_mm) text += ", " + place(*r.at_mm);
     if (r.size_mm) text += ", " + print_number(*r.size_mm, 3) + " mm";
     return r.note.empty() ? text : text + " – " + r.note;
   }
   std::string operator()(const SpotRecord& r) const {
-    std::string text = std::string(name_of(r.kind)) + (r.cleared ? " cleared" : "");
+    std::string text = std::string(name_of(r.kind)) + (r.cleared ? said(" cleared") : "");
     if (r.side) text += ", " + std::string(name_of(*r.side));
     text += ", " + place(r.at_mm);
     if (r.size_um > 0) text += ", " + print_number(r.size_um, 3) + " µm";
     return r.note.empty() ? text : text + " – " + r.note;
   }
   std::string operator()(const SectionRecord& r) const {
-    std::string text = "section with " + std::to_string(r.plan.grinds.size()) +
-                       (r.plan.grinds.size() == 1 ? " grind" : " grinds");
+    std::string text =
+        said("section with {grinds}{grind}",
+             {{"grinds", std::to_string(r.plan.grinds.size())},
+              {"grind", r.plan.grinds.size() == 1 ? said(" grind") : said(" grinds")}});
     return r.note.empty() ? text : text + " – " + r.note;
   }
   std::string operator()(const SettingRecord& r) const {
-    return "jig setting for " + print_number(r.angle_deg, 3) + "° per side: shift " +
-           print_number(r.shift_mm, 3) + " mm, pivot " + print_number(r.pivot_lateral_mm, 4) +
-           " mm out and " + print_number(r.pivot_height_mm, 4) + " mm up";
+    return said(
+        "jig setting for {angle_deg}° per side: shift {shift_mm} mm, pivot {pivot_lateral_mm} mm "
+        "out and {pivot_height_mm} mm up",
+        {{"angle_deg", print_number(r.angle_deg, 3)},
+         {"shift_mm", print_number(r.shift_mm, 3)},
+         {"pivot_lateral_mm", print_number(r.pivot_lateral_mm, 4)},
+         {"pivot_height_mm", print_number(r.pivot_height_mm, 4)}});
   }
   std::string operator()(const NoteRecord& r) const { return r.text; }
   std::string operator()(const SharpeningRecord& r) const { return describe(r.sharpening); }
   std::string operator()(const ConditionRecord& r) const {
-    std::string text =
-        "on the edge: " + (r.condition.empty()
-                               ? std::string("could not be told")
-                               : r.name + " (" + print_number(100 * r.probability, 2) + " %)");
+    std::string text = said(
+        "on the edge: {could_not_be}",
+        {{"could_not_be", r.condition.empty()
+                              ? said("could not be told")
+                              : r.name + " (" + print_number(100 * r.probability, 2) + " %)"}});
     if (r.at_mm) text += ", " + place(*r.at_mm);
-    if (!r.run.empty()) text += ", run " + r.run;
+    if (!r.run.empty()) text += said(", run {run}", {{"run", r.run}});
     return r.note.empty() ? text : text + " – " + r.note;
   }
 };

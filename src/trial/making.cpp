@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "edge/section_outcomes.h"
+#include "quantity/said.h"
 #include "trial/edge_map.h"
 
 namespace bq::inline trial {
@@ -119,12 +120,12 @@ std::optional<DatedSetting> setting_of(const Blade& blade, const Making& making)
 }
 
 std::string describe(const Blade& blade, const Making& making) {
-  if (!making.sharpening) return "as it came";
+  if (!making.sharpening) return said("as it came");
   const EdgeRecord& record = blade.records.at(*making.sharpening);
   const std::string& run = finished_sharpening(record)->run;
   std::string out = "sharpened";
   if (record.made_at.size() >= 10) out += " " + record.made_at.substr(0, 10);
-  if (!run.empty()) out += " for run " + run;
+  if (!run.empty()) out += said(" for run {run}", {{"run", run}});
   return out;
 }
 

@@ -7,6 +7,7 @@
 #include <utility>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline trial {
 namespace {
@@ -47,14 +48,15 @@ void give_sizes(std::vector<MagnificationScale>& scales, const std::vector<Micro
 
 std::string describe(const Micrograph& m) {
   std::string out = m.name;
-  if (!m.stone.empty()) return out + ", sample piece of " + m.stone;
+  if (!m.stone.empty())
+    return said("{out}, sample piece of {stone}", {{"out", out}, {"stone", m.stone}});
   if (!m.run.empty())
-    out += ", run " + m.run;
+    out += said(", run {run}", {{"run", m.run}});
   else if (!m.blade.empty())
-    out += ", blade " + m.blade;
-  if (m.cuts) out += " after " + std::to_string(*m.cuts) + " cuts";
+    out += said(", blade {blade}", {{"blade", m.blade}});
+  if (m.cuts) out += said(" after {cuts} cuts", {{"cuts", std::to_string(*m.cuts)}});
   if (m.side) out += ", " + std::string(name_of(*m.side));
-  if (m.at_mm) out += ", " + print_number(*m.at_mm, 3) + " mm from the heel";
+  if (m.at_mm) out += said(", {at_mm} mm from the heel", {{"at_mm", print_number(*m.at_mm, 3)}});
   return out;
 }
 

@@ -1,5 +1,6 @@
 #include "trial/run_plan.h"
 
+#include "quantity/said.h"
 #include "trial/bench_stage.h"
 
 #include <algorithm>
@@ -72,9 +73,9 @@ Checked<std::vector<std::int64_t>> parse_checkpoints(std::string_view text) {
     std::int64_t value = 0;
     const auto [end, error] = std::from_chars(text.data() + i, text.data() + text.size(), value);
     if (error != std::errc() || value < 0)
-      return Refusal{"checkpoints are whole numbers of cuts, 0 or more", i};
+      return Refusal{said("checkpoints are whole numbers of cuts, 0 or more"), i};
     if (!out.empty() && value <= out.back())
-      return Refusal{"checkpoints must rise from one to the next", i};
+      return Refusal{said("checkpoints must rise from one to the next"), i};
     out.push_back(value);
     i = std::size_t(end - text.data());
     // "1,500" between blanks may be one number; "0,100,200" is none.
@@ -84,10 +85,11 @@ Checked<std::vector<std::int64_t>> parse_checkpoints(std::string_view text) {
     if (std::count(whole.begin(), whole.end(), ',') == 1 && whole.back() != ',' &&
         whole.size() > 4 && whole[whole.size() - 4] == ',' && whole.size() <= 7 &&
         whole.front() != '0' && whole.front() != ',')
-      return Refusal{"\"" + std::string(whole) +
-                         "\" could be one number or two; put blanks between the checkpoints",
-                     word};
-    if (out.size() > 200) return Refusal{"more than 200 checkpoints", i};
+      return Refusal{
+          said("\"{whole}\" could be one number or two; put blanks between the checkpoints",
+               {{"whole", std::string(whole)}}),
+          word};
+    if (out.size() > 200) return Refusal{said("more than 200 checkpoints"), i};
   }
   return out;
 }

@@ -8,6 +8,7 @@
 #include "edge/ladder.h"
 #include "quantity/enum_name.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline trial {
 namespace {
@@ -98,11 +99,13 @@ std::optional<Tap> next_tap(const Sharpening& sharpening) {
 
 Checked<Sharpening> with_mark(Sharpening sharpening, int mark, BurrSize size) {
   const auto step = current_step(sharpening);
-  if (!step) return Refusal{"every step is done"};
+  if (!step) return Refusal{said("every step is done")};
   if (mark < 0 || mark >= 2 * sharpening.places)
-    return Refusal{"a gate has " + std::to_string(2 * sharpening.places) + " places"};
+    return Refusal{
+        said("a gate has {places} places", {{"places", std::to_string(2 * sharpening.places)}})};
   if (!(gate_of(sharpening, *step) >> mark & 1U))
-    return Refusal{"this step asks for no burr at the " + gate_mark_name(mark, sharpening.places)};
+    return Refusal{said("this step asks for no burr at the {gate_mark_name}",
+                        {{"gate_mark_name", gate_mark_name(mark, sharpening.places)}})};
   sharpening.steps[*step].burr[std::size_t(mark)] = size;
   return sharpening;
 }
@@ -111,7 +114,7 @@ Checked<Sharpening> with_missed_worked(Sharpening sharpening, double edge_mm) {
   constexpr int kAlone = 10, kEvenOut = 5;
   const auto step = current_step(sharpening);
   const unsigned missed = step ? missed_marks(sharpening, *step) : 0U;
-  if (!missed) return Refusal{"no place was missed"};
+  if (!missed) return Refusal{said("no place was missed")};
   const SharpeningStep whole = sharpening.steps[*step];
   std::vector<SharpeningStep> work;
   for (const EdgeSide side : {EdgeSide::left, EdgeSide::right}) {
@@ -131,9 +134,10 @@ Checked<Sharpening> with_missed_worked(Sharpening sharpening, double edge_mm) {
     const double share = edge_mm / sharpening.places;
     local.from_mm = std::round(share * (first % sharpening.places));
     local.to_mm = std::round(share * (last % sharpening.places + 1));
-    local.note = "Then " + std::to_string(kEvenOut) +
-                 " strokes over the whole side, so that no hollow is left; no burr was found at: " +
-                 places_text(sharpening, here);
+    local.note = said(
+        "Then {even_out} strokes over the whole side, so that no hollow is left; no burr was found "
+        "at: {places_text}",
+        {{"even_out", std::to_string(kEvenOut)}, {"places_text", places_text(sharpening, here)}});
     work.push_back(std::move(local));
   }
   for (std::size_t mark = 0; mark < whole.burr.size(); ++mark)
@@ -145,12 +149,13 @@ Checked<Sharpening> with_missed_worked(Sharpening sharpening, double edge_mm) {
 
 Checked<Sharpening> with_step_done(Sharpening sharpening, double seconds) {
   const auto step = current_step(sharpening);
-  if (!step) return Refusal{"every step is done"};
+  if (!step) return Refusal{said("every step is done")};
   if (!(seconds >= 0) || seconds > 1e6)
-    return Refusal{"a time lies between 0 and a million seconds"};
+    return Refusal{said("a time lies between 0 and a million seconds")};
   if (const unsigned open = open_marks(sharpening, *step)) {
-    return Refusal{"no burr confirmed yet: " + places_text(sharpening, open) +
-                   ". Confirm it, or pass the gate with a reason"};
+    return Refusal{
+        said("no burr confirmed yet: {places_text}. Confirm it, or pass the gate with a reason",
+             {{"places_text", places_text(sharpening, open)}})};
   }
   sharpening.steps[*step].done = true;
   sharpening.steps[*step].seconds = seconds;
@@ -159,9 +164,9 @@ Checked<Sharpening> with_step_done(Sharpening sharpening, double seconds) {
 
 Checked<Sharpening> with_override(Sharpening sharpening, const std::string& reason) {
   const auto step = current_step(sharpening);
-  if (!step || open_marks(sharpening, *step) == 0) return Refusal{"no gate is open"};
+  if (!step || open_marks(sharpening, *step) == 0) return Refusal{said("no gate is open")};
   if (reason.find_first_not_of(' ') == std::string::npos)
-    return Refusal{"passing a gate without its burr needs a reason; it is kept"};
+    return Refusal{said("passing a gate without its burr needs a reason; it is kept")};
   sharpening.steps[*step].override_reason = reason;
   return sharpening;
 }
@@ -201,10 +206,11 @@ std::vector<std::string> burr_remarks(const Sharpening& sharpening, std::size_t 
       no_smaller |= 1U << mark;
   }
   if (no_smaller)
-    out.push_back("The burr is no smaller than after " + sharpening.steps[*coarser].abrasive +
-                  " (" + places_text(sharpening, no_smaller) +
-                  "): reduce it with light alternating strokes on this abrasive before the next "
-                  "one.");
+    out.push_back(
+        said("The burr is no smaller than after {abrasive} ({places_text}): reduce it with light "
+             "alternating strokes on this abrasive before the next one.",
+             {{"abrasive", sharpening.steps[*coarser].abrasive},
+              {"places_text", places_text(sharpening, no_smaller)}}));
   for (const unsigned side : {left_marks(sharpening), right_marks(sharpening)}) {
     int least = 4, most = 0;
     unsigned thin = 0;
@@ -217,14 +223,15 @@ std::vector<std::string> burr_remarks(const Sharpening& sharpening, std::size_t 
       most = std::max(most, *rank);
     }
     if (most - least >= 2)
-      out.push_back("The burr is uneven: least at the " + places_text(sharpening, thin) +
-                    ". That stretch was ground less than the rest, or at another angle.");
+      out.push_back(
+          said("The burr is uneven: least at the {places_text}. That stretch was ground less than "
+               "the rest, or at another angle.",
+               {{"places_text", places_text(sharpening, thin)}}));
   }
   if (worked_alone > 0 && missed_marks(sharpening, index))
     out.push_back(
-        "Missed again after it was worked alone: ink the bevel there and look where the "
-        "stone touches; is the angle held, is the stone flat, does the outline have a "
-        "hollow?");
+        said("Missed again after it was worked alone: ink the bevel there and look where the stone "
+             "touches; is the angle held, is the stone flat, does the outline have a hollow?"));
   return out;
 }
 
@@ -235,31 +242,37 @@ std::vector<std::string> order_remarks(const Sharpening& sharpening) {
   std::optional<double> finest;
   for (std::size_t i = 0; i < steps.size(); ++i) {
     const SharpeningStep& step = steps[i];
-    const std::string number = "Step " + std::to_string(i + 1) + ": ";
+    const std::string number = said("Step {i}: ", {{"i", std::to_string(i + 1)}});
     const auto later = [&](auto wanted) {
       return std::any_of(steps.begin() + std::ptrdiff_t(i) + 1, steps.end(), wanted);
     };
     switch (step.work) {
       case StepWork::straighten:
         if (recurve)
-          out.push_back(
-              number + "straighten before the recurve is mended; straightening moves the outline.");
+          out.push_back(said(
+              "{number}straighten before the recurve is mended; straightening moves the outline.",
+              {{"number", number}}));
         if (bevel)
-          out.push_back(number +
-                        "straighten before any bevel is ground; a straightened blade has to be "
-                        "ground again.");
+          out.push_back(
+              said("{number}straighten before any bevel is ground; a straightened blade has to be "
+                   "ground again.",
+                   {{"number", number}}));
         break;
       case StepWork::recurve:
         recurve = true;
         if (bevel)
-          out.push_back(number + "mend the recurve before the bevels; it takes the apex away.");
+          out.push_back(said("{number}mend the recurve before the bevels; it takes the apex away.",
+                             {{"number", number}}));
         break;
       case StepWork::grind:
         if (finest && step.size_um && *step.size_um > *finest * 1.0001 &&
             step.side == GrindSide::both)
-          out.push_back(number + "a coarser abrasive (" + print_number(*step.size_um, 3) +
-                        " µm) after a finer one (" + print_number(*finest, 3) +
-                        " µm) undoes its work.");
+          out.push_back(
+              said("{number}a coarser abrasive ({size_um} µm) after a finer one ({finest} µm) "
+                   "undoes its work.",
+                   {{"number", number},
+                    {"size_um", print_number(*step.size_um, 3)},
+                    {"finest", print_number(*finest, 3)}}));
         if (step.size_um) finest = std::min(finest.value_or(*step.size_um), *step.size_um);
         bevel = true;
         break;
@@ -270,20 +283,24 @@ std::vector<std::string> order_remarks(const Sharpening& sharpening) {
         if (!sharpening.deburr_between && later([](const SharpeningStep& s) {
               return works_bevel(s) && s.side == GrindSide::both;
             }))
-          out.push_back(number + "deburring was to be at the end only, but an abrasive follows.");
+          out.push_back(
+              said("{number}deburring was to be at the end only, but an abrasive follows.",
+                   {{"number", number}}));
         break;
       case StepWork::micro_bevel:
         // One side may be finished finer on the micro-bevel itself.
         if (later([](const SharpeningStep& s) {
               return s.work == StepWork::grind && s.side == GrindSide::both;
             }))
-          out.push_back(number +
-                        "the micro-bevel comes after the edge bevel; an abrasive that follows "
-                        "grinds it away.");
+          out.push_back(
+              said("{number}the micro-bevel comes after the edge bevel; an abrasive that follows "
+                   "grinds it away.",
+                   {{"number", number}}));
         break;
       case StepWork::strop:
         if (later(works_bevel))
-          out.push_back(number + "a strop before an abrasive does nothing that lasts.");
+          out.push_back(said("{number}a strop before an abrasive does nothing that lasts.",
+                             {{"number", number}}));
         break;
     }
   }

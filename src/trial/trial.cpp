@@ -4,6 +4,7 @@
 #include <set>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "trial/bench_stage.h"
 
 namespace bq::inline trial {
@@ -110,8 +111,8 @@ std::vector<std::string> work_of_runs(const Trial& trial) {
   for (const auto& run : trial.runs) {
     out.push_back(run.facts.medium);
     if (ways[run.facts.medium].size() < 2) continue;
-    out.back() +=
-        run.facts.cut_mode ? ", " + std::string(name_of(*run.facts.cut_mode)) : ", cut not said";
+    out.back() += run.facts.cut_mode ? ", " + std::string(name_of(*run.facts.cut_mode))
+                                     : said(", cut not said");
   }
   return out;
 }

@@ -1,5 +1,7 @@
 #include "workflow/act_book.h"
 
+#include <algorithm>
+
 namespace bq::inline workflow {
 namespace {
 
@@ -52,6 +54,17 @@ void ActBook::turn(Act& act, Way way) {
     throw;
   }
   for (auto& change : act.changes) let_go(change, way);
+}
+
+bool ActBook::undo_changes_kept(std::string_view key_start) const {
+  const auto is_of = [&](const AnyChange& change) {
+    const auto* kept = std::get_if<Change<KeptText>>(&change);
+    if (!kept) return false;
+    const auto& text = kept->after ? kept->after : kept->before;
+    return text && text->key.starts_with(key_start);
+  };
+  return can_undo() &&
+         std::any_of(acts_[done_ - 1].changes.begin(), acts_[done_ - 1].changes.end(), is_of);
 }
 
 void ActBook::undo() {

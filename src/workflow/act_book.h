@@ -1,6 +1,7 @@
 #pragma once
 
 #include <functional>
+#include <string_view>
 #include <utility>
 
 #include "workflow/project_state.h"
@@ -43,6 +44,8 @@ class ActBook {
   [[nodiscard]] bool can_redo() const { return done_ < acts_.size(); }
   [[nodiscard]] std::string undo_text() const { return can_undo() ? acts_[done_ - 1].text : ""; }
   [[nodiscard]] std::string redo_text() const { return can_redo() ? acts_[done_].text : ""; }
+  /// Whether what undo takes back changed a text that is kept for a key that starts so.
+  [[nodiscard]] bool undo_changes_kept(std::string_view key_start) const;
   void undo();
   void redo();
   /// What was touched since this was asked last; more than that where an act was given up.

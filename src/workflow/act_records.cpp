@@ -3,6 +3,7 @@
 
 #include <algorithm>
 
+#include "quantity/said.h"
 #include "workflow/project_state.h"
 #include "workflow/put_in_order.h"
 #include "workflow/rows_by_id.h"
@@ -207,8 +208,8 @@ void write(ProjectState& s, std::optional<StrokeSamples>& was, std::optional<Str
   was->stroke = s.file.stroke(was->id);
   if (!was->stroke)
     refuse(
-        "The samples of the stroke cannot be read, so it is left where it is. Nothing was "
-        "changed.");
+        said("The samples of the stroke cannot be read, so it is left where it is. Nothing was "
+             "changed."));
   s.file.remove_stroke(was->id);
 }
 void remember(ProjectState&, std::optional<StrokeSamples>&, std::optional<StrokeSamples>&) {}
@@ -221,7 +222,8 @@ void write(ProjectState& s, std::optional<PictureBytes>& was, std::optional<Pict
   }
   was->file = s.file.picture(was->id);
   if (!was->file)
-    refuse("The picture's file cannot be read, so it is left where it is. Nothing was changed.");
+    refuse(
+        said("The picture's file cannot be read, so it is left where it is. Nothing was changed."));
   s.file.remove_picture(was->id);
 }
 void remember(ProjectState&, std::optional<PictureBytes>&, std::optional<PictureBytes>&) {}

@@ -2,6 +2,7 @@
 #include <algorithm>
 
 #include "bluntness/stroke_force.h"
+#include "quantity/said.h"
 #include "workflow/gauge_table.h"
 #include "workflow/project_session.h"
 #include "workflow/source.h"
@@ -23,9 +24,11 @@ class ListsIn {
 
   std::string take() {
     const std::string count = count_of(fresh_);
-    if (count != "nothing") session_.as_one("taking in " + count, [this] { write(); });
-    std::string out = count + " came in";
-    if (!there_.empty()) out += "; there already by name, and left as they are: " + there_;
+    if (count != "nothing")
+      session_.as_one(said("taking in {count}", {{"count", count}}), [this] { write(); });
+    std::string out = said("{count} came in", {{"count", count}});
+    if (!there_.empty())
+      out += said("; there already by name, and left as they are: {there}", {{"there", there_}});
     for (const auto& reason : left_out_) out += "; " + reason;
     return out + ".";
   }
@@ -46,16 +49,16 @@ class ListsIn {
                    }));
     });
     std::erase_if(list.strokes, [&](const ListedStroke& stroke) {
-      const std::string where =
-          "the stroke of run " + stroke.run + " (line " + std::to_string(stroke.line) + ") ";
+      const std::string where = said("the stroke of run {run} (line {line}) ",
+                                     {{"run", stroke.run}, {"line", std::to_string(stroke.line)}});
       const auto figures = stroke_figures(stroke.stroke, {});
       std::string why;
       if (!session_.trial().find_run(stroke.run))
-        why = "was left out: there is no such run";
+        why = said("was left out: there is no such run");
       else if (!figures)
-        why = "was left out: " + figures.refusal().reason;
+        why = said("was left out: {reason}", {{"reason", figures.refusal().reason}});
       else if (is_kept(stroke))
-        why = "is kept already";
+        why = said("is kept already");
       if (why.empty())
         events_.push_back(stroke_event(*figures));
       else
@@ -82,7 +85,7 @@ class ListsIn {
       if (list.pairs) session_.set_comparison(*list.pairs);
       if (!list.gauge.empty())
         session_.keep(kGaugeStudyKey, gauge_study_json({list.gauge, list.gauge_unit}),
-                      "the gauge study");
+                      said("the gauge study"));
       for (const auto& stroke : list.strokes) {
         const Trial& trial = session_.trial();
         const auto run = std::size_t(trial.find_run(stroke.run) - trial.runs.data());
@@ -111,14 +114,14 @@ std::string count_of(const std::vector<ListTable>& lists) {
   }
   std::string out;
   const auto add = [&](std::size_t count, const char* one) {
-    if (count > 0) out += (out.empty() ? "" : " and ") + of_one_kind(count, one);
+    if (count > 0) out += (out.empty() ? "" : said(" and ")) + of_one_kind(count, one);
   };
   add(blades, "blade");
   add(stones, "abrasive");
   add(pairs, "pair");
   if (gauge > 0) {
-    out += out.empty() ? "" : " and ";
-    out += "a gauge study of " + of_one_kind(gauge, "reading");
+    out += out.empty() ? "" : said(" and ");
+    out += said("a gauge study of {of_one_kind}", {{"of_one_kind", of_one_kind(gauge, "reading")}});
   }
   add(strokes, "force stroke");
   return out.empty() ? "nothing" : out;

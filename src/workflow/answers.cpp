@@ -6,53 +6,54 @@
 #include <set>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "workflow/answer_parts.h"
 #include "workflow/sentences.h"
 
 namespace bq::inline workflow {
 
-std::string_view words_of(Question question) {
+std::string words_of(Question question) {
   switch (question) {
     case Question::curves:
-      return "How does each edge blunt?";
+      return said("How does each edge blunt?");
     case Question::angle:
-      return "What does the angle do to life?";
+      return said("What does the angle do to life?");
     case Question::matching:
-      return "When do two steels last alike?";
+      return said("When do two steels last alike?");
     case Question::steel:
-      return "Which steel lasts?";
+      return said("Which steel lasts?");
     case Question::finish:
-      return "Coarse or fine: which lasts?";
+      return said("Coarse or fine: which lasts?");
     case Question::shares:
-      return "What matters most here?";
+      return said("What matters most here?");
     case Question::limit:
-      return "Does the answer hang on the limit?";
+      return said("Does the answer hang on the limit?");
     case Question::readings:
-      return "Are the readings good enough?";
+      return said("Are the readings good enough?");
     case Question::gauge:
-      return "Is my gauge good enough?";
+      return said("Is my gauge good enough?");
     case Question::trust:
-      return "Can I trust the pattern?";
+      return said("Can I trust the pattern?");
     case Question::burr:
-      return "Was the burr gone?";
+      return said("Was the burr gone?");
     case Question::strop:
-      return "Did the strop help?";
+      return said("Did the strop help?");
     case Question::chips:
-      return "Where does it start to chip?";
+      return said("Where does it start to chip?");
     case Question::force:
-      return "Sharper, yet harder to push?";
+      return said("Sharper, yet harder to push?");
     case Question::starts:
-      return "Do the edges start alike?";
+      return said("Do the edges start alike?");
     case Question::pictures:
-      return "What do the pictures show?";
+      return said("What do the pictures show?");
     case Question::along:
-      return "Where does it dull first?";
+      return said("Where does it dull first?");
     case Question::behind:
-      return "Which bevel behind a micro-bevel?";
+      return said("Which bevel behind a micro-bevel?");
     case Question::touch_up:
-      return "Which blade is due next?";
+      return said("Which blade is due next?");
     case Question::circumstances:
-      return "Did hand, batch or order matter?";
+      return said("Did hand, batch or order matter?");
   }
   return "";
 }
@@ -91,8 +92,10 @@ std::vector<stats::GaugeReading> operator_readings(const Trial& trial) {
   for (const auto& run : trial.runs)
     for (const auto& reading : run.readings)
       if (!reading.excluded && reading.by_operator)
-        places[run.facts.name + " at " + std::to_string(reading.cuts) +
-               (reading.station ? ", " + trial.labels.text(reading.station) : "")]
+        places[said("{name} at {cuts}{labels}",
+                    {{"name", run.facts.name},
+                     {"cuts", std::to_string(reading.cuts)},
+                     {"labels", reading.station ? ", " + trial.labels.text(reading.station) : ""}})]
               [reading.by_operator]
                   .push_back(convert(reading.value, reading.unit, unit));
   // The operators and the number of repeats that most places share.
@@ -146,9 +149,10 @@ Answer missing(const std::string& sentence, bool plan_helps) {
 
 std::string with_interval(double value, std::optional<double> low, std::optional<double> high) {
   const auto end = [](const std::optional<double>& v) {
-    return v ? print_number(*v, 3) : std::string("not bounded");
+    return v ? print_number(*v, 3) : said("not bounded");
   };
-  return print_number(value, 3) + " (" + end(low) + " to " + end(high) + ")";
+  return said("{number} ({low} to {high})",
+              {{"number", print_number(value, 3)}, {"low", end(low)}, {"high", end(high)}});
 }
 
 std::vector<bool> of_this_work(const AnswerSource& source) {
@@ -172,7 +176,8 @@ std::string count_of(std::size_t n, const char* one, const char* many) {
 std::string names_of(const std::vector<std::string>& names, std::size_t most) {
   std::string text;
   for (std::size_t i = 0; i < names.size() && i < most; ++i) text += (i ? ", " : "") + names[i];
-  if (names.size() > most) text += " and " + std::to_string(names.size() - most) + " more";
+  if (names.size() > most)
+    text += said(" and {most} more", {{"most", std::to_string(names.size() - most)}});
   return text;
 }
 
@@ -180,10 +185,11 @@ double shown_angle(const AnswerSource& source, double per_side_deg) {
   return source.angles == AngleConvention::inclusive ? 2 * per_side_deg : per_side_deg;
 }
 std::string angle_label(const AnswerSource& source) {
-  return "apex angle, ° " + std::string(name_of(source.angles));
+  return said("apex angle, ° {angles}", {{"angles", std::string(name_of(source.angles))}});
 }
 std::string life_label(const AnswerSource& source) {
-  return "cuts to " + print_reading(source, source.life->question.threshold);
+  return said("cuts to {source}",
+              {{"source", print_reading(source, source.life->question.threshold)}});
 }
 
 std::optional<double> shown_apex(const AnswerSource& source, const RunFacts& facts) {
@@ -202,7 +208,7 @@ std::vector<PictureSeries> run_points(
                less = row.cuts.censoring == Censoring::left;
     PictureSeries& series = points[{row.facts.steel, more}];
     series.steel = row.facts.steel;
-    series.name = row.facts.steel + (more ? " (at least)" : "");
+    series.name = row.facts.steel + (more ? said(" (at least)") : "");
     series.kind = more ? PictureSeries::Kind::arrows_up : PictureSeries::Kind::points;
     series.x.push_back(*x);
     series.y.push_back(more ? *row.cuts.low : less ? *row.cuts.high : *row.cuts.estimate);
@@ -229,10 +235,13 @@ std::string few_checkpoints_sentence(const AnswerSource& source) {
   const auto middle = counts.begin() + std::ptrdiff_t(counts.size() / 2);
   std::nth_element(counts.begin(), middle, counts.end());
   if (*middle > kFew) return "";
-  return "Few checkpoints a run (" + std::to_string(*middle) + ") and " +
-         print_number(std::round(100.0 * table.right_censored() / double(table.rows.size())), 2) +
-         " % of the runs stopped before the limit: of made-up benches like this one the 95 % "
-         "intervals held in 86 to 96 %. Read at more counts, near the limit above all.";
+  return said(
+      "Few checkpoints a run ({middle}) and {right_censored} % of the runs stopped before the "
+      "limit: of made-up benches like this one the 95 % intervals held in 86 to 96 %. Read at more "
+      "counts, near the limit above all.",
+      {{"middle", std::to_string(*middle)},
+       {"right_censored",
+        print_number(std::round(100.0 * table.right_censored() / double(table.rows.size())), 2)}});
 }
 
 std::vector<std::string> model_remarks(const AnswerSource& source) {
@@ -240,28 +249,31 @@ std::vector<std::string> model_remarks(const AnswerSource& source) {
   const LifeFindings& life = *source.life;
   if (!life.model) return out;
   if (const auto sd = life.model->blade_sd())
-    out.push_back(*sd > 0 ? "Blades of one kind differ by " + print_number(100 * *sd, 2) +
-                                " % in life, " + std::to_string(life.model->blades()) +
-                                " blades; that is in the interval."
-                          : "No difference between blades of one kind was seen (" +
-                                std::to_string(life.model->blades()) +
-                                " blades); steels are still judged by the number of blades.");
+    out.push_back(*sd > 0 ? said("Blades of one kind differ by {sd} % in life, {blades} blades; "
+                                 "that is in the interval.",
+                                 {{"sd", print_number(100 * *sd, 2)},
+                                  {"blades", std::to_string(life.model->blades())}})
+                          : said("No difference between blades of one kind was seen ({blades} "
+                                 "blades); steels are still judged by the number of blades.",
+                                 {{"blades", std::to_string(life.model->blades())}}));
   if (!life.model->blade_note().empty())
-    out.push_back("Blades used again could not be allowed for: " + life.model->blade_note() + ".");
+    out.push_back(said("Blades used again could not be allowed for: {blade_note}.",
+                       {{"blade_note", life.model->blade_note()}}));
   if (auto drawn = drawn_sentence(*life.model); !drawn.empty()) out.push_back(std::move(drawn));
   if (const int censored = life.table.right_censored())
-    out.push_back(count_of(std::size_t(censored), "run", "runs") + " of " +
-                  std::to_string(life.table.rows.size()) + " never reached the limit" +
-                  (life.table.carried_on() ? "." : " and count as \"more than\"."));
+    out.push_back(said(
+        "{censored} of {rows} never reached the limit{and_count_as}",
+        {{"censored", count_of(std::size_t(censored), "run", "runs")},
+         {"rows", std::to_string(life.table.rows.size())},
+         {"and_count_as", life.table.carried_on() ? "." : said(" and count as \"more than\".")}}));
   if (auto carried = carried_sentence(life.table); !carried.empty())
     out.push_back(std::move(carried));
   if (auto few = few_checkpoints_sentence(source); !few.empty()) out.push_back(std::move(few));
   std::vector<std::string> left;
   for (const auto& run : life.model->left_out()) left.push_back(run.run + " (" + run.reason + ")");
   for (const auto& run : life.table.left_out)
-    if (run.reason.find("another medium") == std::string::npos)
-      left.push_back(run.run + " (" + run.reason + ")");
-  if (!left.empty()) out.push_back("Not in it: " + names_of(left) + ".");
+    if (!run.other_medium) left.push_back(run.run + " (" + run.reason + ")");
+  if (!left.empty()) out.push_back(said("Not in it: {left}.", {{"left", names_of(left)}}));
   for (auto& sentence : side_sentences(life.sides)) out.push_back(std::move(sentence));
   return out;
 }

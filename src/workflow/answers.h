@@ -12,7 +12,7 @@
 namespace bq::inline workflow {
 
 /// "Which steel lasts?", as shown in the list of questions.
-std::string_view words_of(Question question);
+std::string words_of(Question question);
 
 /// A trial with only those readings that answers look at besides the fits: at 0 cuts and where
 /// strokes were made. Cheap to hand to a worker.

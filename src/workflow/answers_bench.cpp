@@ -1,4 +1,4 @@
-// Answers from readings, gauge, sharpening, damage and strokes.
+// Answers from readings, gauge, starts and stropping.
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -9,54 +9,18 @@
 #include "bluntness/treatment_verdict.h"
 #include "edge/abrasive.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/power.h"
 #include "workflow/answer_parts.h"
 #include "workflow/bench_study.h"
 #include "workflow/sentences.h"
 
 namespace bq::inline workflow::answer_parts {
-namespace {
-
-/// Edges with a burr left on against what clean edges of their kind make: the pattern without them,
-/// and where they lie in it.
-std::vector<std::string> against_clean(const AnswerSource& source,
-                                       const std::vector<std::string>& early) {
-  LifeTable clean;
-  std::vector<const LifeRow*> with_burr;
-  for (const auto& row : source.life->table.rows)
-    if (std::find(early.begin(), early.end(), row.facts.name) == early.end())
-      clean.rows.push_back(row);
-    else
-      with_burr.push_back(&row);
-  const LifeSpec spec = terms_with_blades(clean);
-  const auto model = clean.rows.empty() || spec.terms.empty() ? Checked<LifeModel>(Refusal{""})
-                                                              : LifeModel::fit(clean, spec);
-  std::vector<std::string> out;
-  if (!model) return out;
-  for (const auto* row : with_burr) {
-    const Eigen::VectorXd at = model->row_of(row->facts);
-    const double usual = std::exp(model->log_life(at).first),
-                 least = std::exp(model->log_prediction_limit(at, 0.95));
-    const bool more = row->cuts.censoring == Censoring::right;
-    const double made = more                                     ? *row->cuts.low
-                        : row->cuts.censoring == Censoring::left ? *row->cuts.high
-                                                                 : *row->cuts.estimate;
-    out.push_back(
-        "Against clean edges: " + row->facts.name + " made " + (more ? "more than " : "") +
-        print_cuts(made) + " cuts where a clean edge of its kind usually makes " +
-        print_cuts(usual) + " (at least " + print_cuts(least) + ", 95 %): " +
-        (made < least && !more ? "less than chance explains."
-                               : "the early fall cost no more life than runs differ by anyway."));
-  }
-  return out;
-}
-
-}  // namespace
-
 Answer curves(const AnswerSource& source) {
   Answer out;
   int fitted = 0, ended = 0;
-  out.table.heads = {"Run", "Steel", "Curve", "Fresh", "Life, cuts", "Remark"};
+  out.table.heads = {said("Run"),   said("Steel"),      said("Curve"),
+                     said("Fresh"), said("Life, cuts"), said("Remark")};
   const std::vector<bool> of_work = of_this_work(source);
   for (std::size_t i = 0; i < source.fits->size(); ++i) {
     const RunFit& fit = (*source.fits)[i];
@@ -87,19 +51,21 @@ Answer curves(const AnswerSource& source) {
     out.runs.push_back(fit.run);
   }
   if (fitted == 0)
-    return missing("No run in this medium has enough checkpoints for a curve yet.", true);
+    return missing(said("No run in this medium has enough checkpoints for a curve yet."), true);
   out.answered = true;
-  out.sentence = count_of(std::size_t(fitted), "run has", "runs have") + " a blunting curve in " +
-                 source.life->question.medium + "; " + std::to_string(ended) + " reached " +
-                 print_reading(source, source.life->question.threshold) + ".";
+  out.sentence = said("{fitted} a blunting curve in {medium}; {ended} reached {source}.",
+                      {{"fitted", count_of(std::size_t(fitted), "run has", "runs have")},
+                       {"medium", source.life->question.medium},
+                       {"ended", std::to_string(ended)},
+                       {"source", print_reading(source, source.life->question.threshold)}});
   out.picture.x_label = "cuts";
-  out.picture.y_label = "reading, " + std::string(sign_of(source.shown));
+  out.picture.y_label = said("reading, {shown}", {{"shown", std::string(sign_of(source.shown))}});
   out.picture.level = shown(source, source.life->question.threshold);
   out.picture.level_name = "blunt";
-  out.formula =
+  out.formula = said(
       "Least squares on ln reading. The power curve r0 + k·n^b is kept unless another leads by "
-      "more than 6 in AICc.";
-  out.method = "Blunting curve of a run";
+      "more than 6 in AICc.");
+  out.method = said("Blunting curve of a run");
   return out;
 }
 
@@ -108,9 +74,12 @@ Answer readings(const AnswerSource& source) {
   int dof = 0, runs = 0;
   std::size_t readings = 0, checkpoints = 0, suspects = 0;
   Answer out;
-  out.table.heads = {
-      "Run",    "Readings", "Checkpoints", "Within a checkpoint %", "Between checkpoints %",
-      "Suspect"};
+  out.table.heads = {said("Run"),
+                     said("Readings"),
+                     said("Checkpoints"),
+                     said("Within a checkpoint %"),
+                     said("Between checkpoints %"),
+                     said("Suspect")};
   PictureSeries points;
   points.kind = PictureSeries::Kind::points;
   points.name = "runs";
@@ -133,7 +102,7 @@ Answer readings(const AnswerSource& source) {
                  scatter = 100 * std::sqrt(std::max(0.0, f.checkpoint_variance));
     out.table.rows.push_back(
         {fit.run, std::to_string(f.readings), std::to_string(f.checkpoints),
-         own > 0 ? print_fixed(cv, 1) : "read once each", print_fixed(scatter, 1),
+         own > 0 ? print_fixed(cv, 1) : said("read once each"), print_fixed(scatter, 1),
          fit.curve->suspects.empty() ? "" : std::to_string(fit.curve->suspects.size())});
     out.table.runs.push_back(fit.run);
     out.runs.push_back(fit.run);
@@ -142,40 +111,44 @@ Answer readings(const AnswerSource& source) {
     points.runs.push_back(fit.run);
   }
   if (dof < 3)
-    return missing("Cannot tell yet: checkpoints must be read at least twice, in several runs.",
-                   true);
+    return missing(
+        said("Cannot tell yet: checkpoints must be read at least twice, in several runs."), true);
   const double cv = std::sqrt(within / dof), scatter = std::sqrt(between / runs);
   const int needed =
       stats::readings_needed(cv, source.wished_precision, 0.95, 10000).value_or(10000);
   const double m = double(readings) / double(std::max<std::size_t>(1, checkpoints));
   out.answered = true;
-  out.sentence = "Readings of one checkpoint spread by " + print_fixed(100 * cv, 1) +
-                 " %; a checkpoint's mean to within " +
-                 print_number(100 * source.wished_precision, 2) + " % needs " +
-                 std::to_string(needed) + " readings (95 %), here there are " + print_number(m, 2) +
-                 ".";
+  out.sentence = said(
+      "Readings of one checkpoint spread by {cv} %; a checkpoint's mean to within "
+      "{wished_precision} % needs {needed} readings (95 %), here there are {m}.",
+      {{"cv", print_fixed(100 * cv, 1)},
+       {"wished_precision", print_number(100 * source.wished_precision, 2)},
+       {"needed", std::to_string(needed)},
+       {"m", print_number(m, 2)}});
   const double by_readings = cv * cv / m;
   if (scatter * scatter > by_readings)
     out.remarks.push_back(
-        "Checkpoints differ by a further " + print_fixed(100 * scatter, 1) +
-        " % that more readings cannot cure: more checkpoints or runs help, more readings do not.");
+        said("Checkpoints differ by a further {scatter} % that more readings cannot cure: more "
+             "checkpoints or runs help, more readings do not.",
+             {{"scatter", print_fixed(100 * scatter, 1)}}));
   else
-    out.remarks.push_back("Scatter between checkpoints is " + print_fixed(100 * scatter, 1) +
-                          " %, less than what the readings themselves bring in: more readings at "
-                          "each checkpoint help.");
-  out.remarks.push_back(suspects ? count_of(suspects, "reading is flagged as suspect and stays",
-                                            "readings are flagged as suspect and stay") +
-                                       " in the fits."
-                                 : "No reading is suspect.");
-  out.picture.x_label = "spread within a checkpoint, %";
-  out.picture.y_label = "scatter between checkpoints, %";
+    out.remarks.push_back(
+        said("Scatter between checkpoints is {scatter} %, less than what the readings themselves "
+             "bring in: more readings at each checkpoint help.",
+             {{"scatter", print_fixed(100 * scatter, 1)}}));
+  out.remarks.push_back(
+      suspects ? said("{suspects} in the fits.",
+                      {{"suspects", count_of(suspects, "reading is flagged as suspect and stays",
+                                             "readings are flagged as suspect and stay")}})
+               : said("No reading is suspect."));
+  out.picture.x_label = said("spread within a checkpoint, %");
+  out.picture.y_label = said("scatter between checkpoints, %");
   out.picture.series = {points};
-  out.formula =
+  out.formula = said(
       "Spread: SD of ln reading within checkpoints, pooled over the runs. Readings needed: "
       "⌈(t·spread/wished precision)²⌉ with t on one less than that number. Scatter between "
-      "checkpoints: from the curve's "
-      "residuals, by moments, never below 0.";
-  out.method = "Blunting curve of a run";
+      "checkpoints: from the curve's residuals, by moments, never below 0.");
+  out.method = said("Blunting curve of a run");
   return out;
 }
 
@@ -184,21 +157,22 @@ Answer gauge(const AnswerSource& source) {
   const auto study = stats::gauge_study(source.gauge_readings);
   if (drift.points.empty() && !study)
     return missing(
-        "Cannot tell yet: put a check weight on the gauge at the start and end of every sitting "
-        "(Bench, Gauge checks), and let two operators read the same places twice.",
+        said("Cannot tell yet: put a check weight on the gauge at the start and end of every "
+             "sitting (Bench, Gauge checks), and let two operators read the same places twice."),
         false);
   Answer out;
   out.answered = true;
   out.sentence =
-      drift.points.empty() ? "No check weight has been on the gauge yet." : drift.sentence;
-  out.table.heads = {"What", "Figure", "In words"};
+      drift.points.empty() ? said("No check weight has been on the gauge yet.") : drift.sentence;
+  out.table.heads = {said("What"), said("Figure"), said("In words")};
   if (study) {
     const bool good = study->study_variation_percent < 30;
-    out.sentence = "The gauge makes " + print_number(study->study_variation_percent, 2) +
-                   " % of what is seen between places: " +
-                   (study->study_variation_percent < 10 ? "good."
-                    : good                              ? "good enough for large differences."
-                           : "too much; differences between edges drown in it.");
+    out.sentence =
+        said("The gauge makes {study_variation_percent} % of what is seen between places: {good}",
+             {{"study_variation_percent", print_number(study->study_variation_percent, 2)},
+              {"good", study->study_variation_percent < 10 ? said("good.")
+                       : good ? said("good enough for large differences.")
+                              : said("too much; differences between edges drown in it.")}});
     if (!drift.points.empty()) out.remarks.push_back(drift.sentence);
     out.table.rows.push_back({"repeatability SD", print_reading(source, study->repeatability_sd),
                               "one operator, one place, again"});
@@ -211,102 +185,45 @@ Answer gauge(const AnswerSource& source) {
         {"distinct categories", std::to_string(study->distinct_categories),
          study->distinct_categories >= 5 ? "fine grading" : "coarse grading only"});
   } else {
-    out.remarks.emplace_back(
+    out.remarks.emplace_back(said(
         "How much of the scatter is the gauge's and the operators' is not known: let two operators "
-        "read the same places twice (or use the gauge command on a table of its own).");
+        "read the same places twice (or use the gauge command on a table of its own)."));
   }
   PictureSeries line;
   line.kind = PictureSeries::Kind::points;
-  line.name = "check weight";
+  line.name = said("check weight");
   for (std::size_t i = 0; i < drift.points.size(); ++i) {
     line.x.push_back(double(i + 1));
     line.y.push_back(drift.points[i].off_percent);
-    out.table.rows.push_back({"check " + drift.points[i].made_at.substr(0, 10),
-                              print_fixed(drift.points[i].off_percent, 1) + " %",
-                              drift.points[i].beyond ? "beyond the limit" : "within the limit"});
+    out.table.rows.push_back(
+        {said("check {made_at}", {{"made_at", drift.points[i].made_at.substr(0, 10)}}),
+         print_fixed(drift.points[i].off_percent, 1) + " %",
+         drift.points[i].beyond ? "beyond the limit" : "within the limit"});
   }
   if (!line.x.empty()) {
     out.picture.series = {line};
-    out.picture.x_label = "check, in order";
-    out.picture.y_label = "off the check weight, %";
+    out.picture.x_label = said("check, in order");
+    out.picture.y_label = said("off the check weight, %");
     out.picture.level = 0;
   }
-  out.formula =
+  out.formula = said(
       "Check weight: reading over nominal. Gauge study: analysis of variance of places × operators "
-      "× repeats, interaction kept when p < 0.25.";
-  out.method = "Gauge study";
-  return out;
-}
-
-Answer burr(const AnswerSource& source) {
-  Answer out;
-  std::vector<std::string> early, looked;
-  int fitted = 0;
-  out.table.heads = {"Run",        "Steel",         "Fresh",
-                     "Early loss", "Over by, cuts", "Sharpening on record"};
-  const std::vector<bool> of_work = of_this_work(source);
-  for (std::size_t i = 0; i < source.fits->size(); ++i) {
-    const RunFit& fit = (*source.fits)[i];
-    if (!fit.curve || !of_work[i]) continue;
-    ++fitted;
-    out.runs.push_back(fit.run);
-    PictureSeries line;
-    line.name = fit.curve->early_collapse ? fit.run : "";
-    line.steel = source.facts->runs[i].facts.steel;
-    line.ink = !fit.curve->early_collapse;
-    const double first = fit.curve->fit.curve.at(0), end = fit.table.last_cuts();
-    for (int k = 0; k <= 30; ++k) {
-      line.x.push_back(end * std::pow(double(k) / 30, 2));
-      line.y.push_back(drawn_reading(fit, line.x.back()) / first);
-      line.runs.push_back(fit.run);
-    }
-    out.picture.series.push_back(std::move(line));
-    if (!fit.curve->early_collapse) continue;
-    early.push_back(fit.run);
-    const auto& p = fit.curve->fit.curve.parameters;
-    const std::string start = start_line(*source.facts, i, source.shown);
-    out.table.rows.push_back({fit.run, source.facts->runs[i].facts.steel,
-                              print_reading(source, first),
-                              "+" + print_number(100 * p[1] / p[0], 2) + " %", print_cuts(3 * p[2]),
-                              start.empty() ? "nothing on record" : start});
-    out.table.runs.push_back(fit.run);
-  }
-  if (fitted == 0)
-    return missing("Cannot tell yet: no run in this medium has a blunting curve.", true);
-  out.answered = true;
-  out.sentence = early.empty() ? "Nothing speaks against it: none of " +
-                                     count_of(std::size_t(fitted), "run", "runs") +
-                                     " lost its sharpness in a sudden first fall."
-                               : names_of(early) + " fell" +
-                                     " in the first cuts as an edge with a burr left on does: look "
-                                     "at the apex before the next sharpening.";
-  if (!early.empty())
-    out.remarks.emplace_back(
-        "A fast first fall has two causes: a burr that bends over or breaks off, or teeth too "
-        "fragile for the medium. Only a look under the lens tells them apart (Stones, On the "
-        "edge?).");
-  if (!early.empty())
-    for (const auto& line : against_clean(source, early)) out.remarks.push_back(line);
-  out.remarks.emplace_back(
-      "A run needs six checkpoints or more, early ones among them, for such a fall to be seen.");
-  out.picture.x_label = "cuts";
-  out.picture.y_label = "reading over the fresh reading";
-  out.formula =
-      "A two-phase curve that leads the power curve by more than 6 in AICc, whose fast part is "
-      "over within the first tenth of the cuts and costs at least half of the fresh reading.";
-  out.method = "Blunting curve of a run";
+      "× repeats, interaction kept when p < 0.25.");
+  out.method = said("Gauge study");
   return out;
 }
 
 Answer strop(const AnswerSource& source) {
   Answer out;
-  out.table.heads = {"Comparison", "Result", "Price", "Verdict"};
+  out.table.heads = {said("Comparison"), said("Result"), said("Price"), said("Verdict")};
   std::string whether, which;
   std::vector<std::string> others;
   for (const auto& comparison : source.facts->comparisons) {
     const auto verdict = compare_treatments(comparison);
     if (!verdict) {
-      out.table.rows.push_back({comparison.name, "No answer: " + verdict.refusal().reason, "", ""});
+      out.table.rows.push_back({comparison.name,
+                                said("No answer: {reason}", {{"reason", verdict.refusal().reason}}),
+                                "", ""});
       continue;
     }
     out.table.rows.push_back({comparison.name, verdict->result, verdict->price, verdict->verdict});
@@ -330,31 +247,35 @@ Answer strop(const AnswerSource& source) {
     out.picture.series.push_back(point);
   }
   if (whether.empty() && which.empty())
-    return missing(source.facts->comparisons.empty()
-                       ? "Cannot tell yet: treat neighbouring sections of some blades in the two "
-                         "ways and read both (Stones, Compare)."
-                   : others.empty()
-                       ? "Cannot tell yet: the comparisons have no pairs that can be judged."
-                       : "Cannot tell yet: no comparison has a strop in it. " + names_of(others) +
-                             (others.size() == 1 ? " compares" : " compare") +
-                             " other treatments (Stones, Compare).",
-                   false);
+    return missing(
+        source.facts->comparisons.empty()
+            ? said("Cannot tell yet: treat neighbouring sections of some blades in the two ways "
+                   "and read both (Stones, Compare).")
+        : others.empty()
+            ? said("Cannot tell yet: the comparisons have no pairs that can be judged.")
+            : said("Cannot tell yet: no comparison has a strop in it. {others}{compares} other "
+                   "treatments (Stones, Compare).",
+                   {{"others", names_of(others)},
+                    {"compares", others.size() == 1 ? said(" compares") : said(" compare")}}),
+        false);
   out.answered = true;
-  out.sentence = whether.empty()
-                     ? "Whether a strop helps was not tried: each comparison has one on both "
-                       "sides. Which of them: " +
-                           which
-                     : whether;
-  if (!whether.empty() && !which.empty()) out.remarks.push_back("Which strop: " + which);
+  out.sentence = whether.empty() ? said(
+                                       "Whether a strop helps was not tried: each comparison has "
+                                       "one on both sides. Which of them: {which}",
+                                       {{"which", which}})
+                                 : whether;
+  if (!whether.empty() && !which.empty())
+    out.remarks.push_back(said("Which strop: {which}", {{"which", which}}));
   if (!others.empty())
-    out.remarks.push_back("Not about a strop: " + names_of(others) + " (in the table).");
-  out.picture.y_label = "reading after the second over the first";
+    out.remarks.push_back(
+        said("Not about a strop: {others} (in the table).", {{"others", names_of(others)}}));
+  out.picture.y_label = said("reading after the second over the first");
   out.picture.y_log = true;
   out.picture.level = 1;
-  out.picture.level_name = "no difference";
-  out.formula =
+  out.picture.level_name = said("no difference");
+  out.formula = said(
       "Paired t test on ln(second/first); the blade is the unit where there are three or more. "
-      "Beside it the exact signed rank test.";
+      "Beside it the exact signed rank test.");
   out.method = "Paired";
   return out;
 }
@@ -362,7 +283,8 @@ Answer strop(const AnswerSource& source) {
 Answer starts(const AnswerSource& source) {
   const auto groups = start_gate(*source.facts);
   Answer out;
-  out.table.heads = {"Kind", "Starts", "Centre", "Low", "High", "Outside"};
+  out.table.heads = {said("Kind"), said("Starts"), said("Centre"),
+                     said("Low"),  said("High"),   said("Outside")};
   std::vector<std::string> outside;
   int judged = 0;
   const StartGroup* largest = nullptr;
@@ -378,18 +300,18 @@ Answer starts(const AnswerSource& source) {
                               group.chart ? print_reading(source, group.centre()) : "",
                               group.chart ? print_reading(source, group.lower()) : "",
                               group.chart ? print_reading(source, group.upper()) : "",
-                              group.chart ? names_of(own) : "needs 6 starts"});
+                              group.chart ? names_of(own) : said("needs 6 starts")});
   }
   if (!largest)
-    return missing(
-        "Cannot tell yet: six runs of one steel, finish and way of cutting must have been read at "
-        "0 cuts.",
-        true);
+    return missing(said("Cannot tell yet: six runs of one steel, finish and way of cutting must "
+                        "have been read at 0 cuts."),
+                   true);
   out.answered = true;
-  out.sentence = outside.empty() ? "Yes: no start lies outside the limits of its kind (" +
-                                       count_of(std::size_t(judged), "kind", "kinds") + " judged)."
-                                 : "Not all: " + names_of(outside) + " started" +
-                                       " outside the limits of its kind.";
+  out.sentence = outside.empty()
+                     ? said("Yes: no start lies outside the limits of its kind ({judged} judged).",
+                            {{"judged", count_of(std::size_t(judged), "kind", "kinds")}})
+                     : said("Not all: {outside} started outside the limits of its kind.",
+                            {{"outside", names_of(outside)}});
   PictureSeries points;
   points.kind = PictureSeries::Kind::points;
   points.name = name_of(*largest);
@@ -411,14 +333,16 @@ Answer starts(const AnswerSource& source) {
     line.y = {shown(source, value), shown(source, value)};
     out.picture.series.push_back(line);
   }
-  out.picture.x_label = "start, in order: " + name_of(*largest);
-  out.picture.y_label = "reading at 0 cuts, " + std::string(sign_of(source.shown));
+  out.picture.x_label = said("start, in order: {largest}", {{"largest", name_of(*largest)}});
+  out.picture.y_label =
+      said("reading at 0 cuts, {shown}", {{"shown", std::string(sign_of(source.shown))}});
   if (largest->provisional)
-    out.remarks.emplace_back("Fewer than 20 starts of this kind: the limits are provisional.");
-  out.formula =
+    out.remarks.emplace_back(
+        said("Fewer than 20 starts of this kind: the limits are provisional."));
+  out.formula = said(
       "Individuals chart of ln reading at 0 cuts for every steel, finish and way of cutting: mean "
-      "∓ 2.66 × mean moving range.";
-  out.method = "Start gate";
+      "∓ 2.66 × mean moving range.");
+  out.method = said("Start gate");
   return out;
 }
 

@@ -6,6 +6,7 @@
 
 #include "bluntness/damage_trend.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "workflow/answer_parts.h"
 #include "workflow/edge_costs.h"
 #include "workflow/rough_standing.h"
@@ -39,26 +40,33 @@ std::string fate_of(const Use& use, AngleConvention angles) {
       clean = angle;
   }
   if (damaged < 0)
-    return "was not damaged at any angle tried (" + print_angle(use.angles.begin()->first, angles) +
-           " and steeper)";
+    return said("was not damaged at any angle tried ({angles} and steeper)",
+                {{"angles", print_angle(use.angles.begin()->first, angles)}});
   if (clean < 0)
-    return "was damaged up to " + print_angle(damaged, angles) + ", the steepest tried";
-  const std::string from = "was damaged up to " + print_angle(damaged, angles) + " and ";
+    return said("was damaged up to {damaged}, the steepest tried",
+                {{"damaged", print_angle(damaged, angles)}});
+  const std::string from =
+      said("was damaged up to {damaged} and ", {{"damaged", print_angle(damaged, angles)}});
   if (use.roughest && !use.confirmed.contains(clean)) {
     std::int64_t cuts = 0;
     for (const auto& block : use.angles.at(clean)) cuts += block.cuts;
-    return from + "stayed clean at " + print_angle(clean, angles) + " for " +
-           print_cuts(double(cuts)) + " cuts; the long block is still to be made";
+    return said("{from}stayed clean at {clean} for {cuts} cuts; the long block is still to be made",
+                {{"from", from},
+                 {"clean", print_angle(clean, angles)},
+                 {"cuts", print_cuts(double(cuts))}});
   }
   // A search's edge held as a whole: its angle alone says too much of it.
   if (const auto found = use.sections.find(clean); found != use.sections.end())
-    return from + "held the long block with " +
-           describe(*found->second.section, found->second.has_micro, angles);
-  return from + "held from " + print_angle(clean, angles) + " on";
+    return said("{from}held the long block with {section}",
+                {{"from", from},
+                 {"section", describe(*found->second.section, found->second.has_micro, angles)}});
+  return said("{from}held from {clean} on",
+              {{"from", from}, {"clean", print_angle(clean, angles)}});
 }
 
 std::string sentence_of(const Use& use, AngleConvention angles) {
-  return use.steel + (use.roughest ? " under the roughest use " : " in ordinary work ") +
+  return use.steel +
+         (use.roughest ? said(" under the roughest use ") : said(" in ordinary work ")) +
          fate_of(use, angles) + ".";
 }
 
@@ -95,8 +103,9 @@ std::vector<std::string> edges_compared(const AnswerSource& source) {
       return print_angle_number(bevel.equivalent_deg(), source.angles) + "°";
     };
     const auto& micro = facts.geometry->micro();
-    edges[facts.steel].try_emplace(
-        (micro ? name(*micro) + " on " : "") + name(facts.geometry->edge()), &facts);
+    edges[facts.steel].try_emplace((micro ? said("{micro} on ", {{"micro", name(*micro)}}) : "") +
+                                       name(facts.geometry->edge()),
+                                   &facts);
   }
   std::vector<std::string> out;
   for (const auto& [steel, made] : edges) {
@@ -117,8 +126,8 @@ std::vector<std::string> edges_compared(const AnswerSource& source) {
                                             std::pair(RoughestUse::not_tried, "not known: ")})
         if (const auto found = standings.find(standing); found != standings.end())
           sentence += (sentence.empty() ? "" : "; ") + (words + found->second);
-      out.push_back(steel + ", its runs' edges compared whole with those of " + use + ": " +
-                    sentence + ".");
+      out.push_back(said("{steel}, its runs' edges compared whole with those of {use}: {sentence}.",
+                         {{"steel", steel}, {"use", use}, {"sentence", sentence}}));
     }
   }
   return out;
@@ -139,19 +148,25 @@ Answer chips(const AnswerSource& source) {
   }
   if (uses.empty())
     return missing(
-        "Cannot tell yet: nobody has looked for damage in this medium. Run a damage search (Bench, "
-        "Damage search), or look at the edge at the checkpoints of a run.",
+        said("Cannot tell yet: nobody has looked for damage in this medium. Run a damage search "
+             "(Bench, Damage search), or look at the edge at the checkpoints of a run."),
         false);
   Answer out;
   out.answered = true;
-  out.table.heads = {
-      "Steel", "Use", "Angle", "Blocks", "Cuts", "Damaged", "No damage in, cuts, at least"};
+  out.table.heads = {said("Steel"),
+                     said("Use"),
+                     said("Angle"),
+                     said("Blocks"),
+                     said("Cuts"),
+                     said("Damaged"),
+                     said("No damage in, cuts, at least")};
   std::map<std::string, std::vector<std::pair<double, double>>> promised;
   const Use* leading = nullptr;
   for (const auto& [key, use] : uses) {
     PictureSeries promise;
     promise.steel = use.steel;
-    promise.name = use.steel + (use.roughest ? ", roughest use: at least" : ": at least");
+    promise.name =
+        use.steel + (use.roughest ? said(", roughest use: at least") : said(": at least"));
     promise.kind = PictureSeries::Kind::arrows_up;
     std::vector<AngledBlock> blocks;
     for (const auto& [angle, own] : use.angles) {
@@ -166,7 +181,7 @@ Answer chips(const AnswerSource& source) {
           {use.steel, use.roughest ? "roughest (damage search)" : "ordinary (looks at runs)",
            print_angle_number(angle, source.angles) + "°", std::to_string(own.size()),
            print_cuts(double(cuts)), std::to_string(damaged),
-           upper && *upper < 1 ? print_cuts(std::floor(1 / *upper)) : "no promise"});
+           upper && *upper < 1 ? print_cuts(std::floor(1 / *upper)) : said("no promise")});
       if (upper && *upper < 1) {
         promise.x.push_back(shown_angle(source, angle));
         promise.y.push_back(1 / *upper);
@@ -176,30 +191,37 @@ Answer chips(const AnswerSource& source) {
     if (!promise.x.empty()) out.picture.series.push_back(std::move(promise));
     if (const auto trend = damage_trend(blocks, source.angles)) {
       const double z = 1.96 * trend->slope_standard_error();
-      const std::string turn = trend->slope + z < 0 ? ": damage falls with the angle"
+      const std::string turn = trend->slope + z < 0 ? said(": damage falls with the angle")
                                : trend->slope - z > 0
-                                   ? ": damage rises with the angle (look for another cause)"
-                                   : ": no change of damage with the angle can be told";
-      out.remarks.push_back(use.steel + turn + ": tan to the power " +
-                            print_fixed(trend->slope, 1) + " (" + print_fixed(trend->slope - z, 1) +
-                            " to " + print_fixed(trend->slope + z, 1) + ", 95 %); at " +
-                            print_angle(trend->least_deg, source.angles) + " about 1 event in " +
-                            print_cuts(1 / trend->rate(trend->least_deg)) + " cuts.");
+                                   ? said(": damage rises with the angle (look for another cause)")
+                                   : said(": no change of damage with the angle can be told");
+      out.remarks.push_back(
+          said("{steel}{turn}: tan to the power {slope} ({z} to {z_2}, 95 %); at {least_deg} about "
+               "1 event in {rate} cuts.",
+               {{"steel", use.steel},
+                {"turn", turn},
+                {"slope", print_fixed(trend->slope, 1)},
+                {"z", print_fixed(trend->slope - z, 1)},
+                {"z_2", print_fixed(trend->slope + z, 1)},
+                {"least_deg", print_angle(trend->least_deg, source.angles)},
+                {"rate", print_cuts(1 / trend->rate(trend->least_deg))}}));
     }
     if (!leading || (use.roughest && !leading->roughest)) leading = &use;
   }
   std::string pays, pays_not;
   for (const auto& line : source.life->lines) {
     PictureSeries wear;
-    wear.name = "wear: " + line.steel;
+    wear.name = said("wear: {steel}", {{"steel", line.steel}});
     wear.steel = line.steel;
     for (const double angle : line.angle_deg) wear.x.push_back(shown_angle(source, angle));
     wear.y = line.life;
     out.picture.series.push_back(std::move(wear));
     if (!promised.contains(line.steel)) continue;
     if (const auto from = pays_from(line, promised[line.steel]))
-      pays += (pays.empty() ? "" : ", ") + line.steel + " from " +
-              print_angle_number(*from, source.angles) + "°";
+      pays += said("{separator}{steel} from {from}°",
+                   {{"separator", pays.empty() ? "" : ", "},
+                    {"steel", line.steel},
+                    {"from", print_angle_number(*from, source.angles)}});
     else
       pays_not += (pays_not.empty() ? "" : ", ") + line.steel;
   }
@@ -207,34 +229,34 @@ Answer chips(const AnswerSource& source) {
   out.picture.y_label = "cuts";
   out.picture.x_log = out.picture.y_log = true;
   if (!pays.empty())
-    out.remarks.push_back(
+    out.remarks.push_back(said(
         "Wear meets damage: the looks promise as many cuts without damage as the edge wears for "
-        "with " +
-        pays + " on; below that a lower angle pays only if more damage-free cuts show it.");
+        "with {pays} on; below that a lower angle pays only if more damage-free cuts show it.",
+        {{"pays", pays}}));
   if (!pays_not.empty())
-    out.remarks.push_back("With " + pays_not +
-                          " at no angle tried yet: a limit of what was cut, not a sign of damage; "
-                          "more clean cuts raise the promise.");
+    out.remarks.push_back(
+        said("With {pays_not} at no angle tried yet: a limit of what was cut, not a sign of "
+             "damage; more clean cuts raise the promise.",
+             {{"pays_not", pays_not}}));
   out.sentence = sentence_of(*leading, source.angles);
   // Steels that fared alike share a sentence.
   std::map<std::string, std::string> alike;
   for (const auto& [key, use] : uses) {
     if (&use == leading) continue;
-    std::string& names = alike[std::string(use.roughest ? " under the roughest use: each "
-                                                        : " in ordinary work: each ") +
+    std::string& names = alike[std::string(use.roughest ? said(" under the roughest use: each ")
+                                                        : said(" in ordinary work: each ")) +
                                fate_of(use, source.angles)];
     names += (names.empty() ? "" : ", ") + use.steel;
   }
   for (const auto& [fate, names] : alike)
     out.remarks.insert(out.remarks.begin(), names + fate + ".");
   for (auto& remark : edges_compared(source)) out.remarks.push_back(std::move(remark));
-  out.formula =
+  out.formula = said(
       "Exact one-sided 95 % upper limit of damaging events per cut from blocks that say \"at least "
       "one\" or \"none\", for each steel, use and angle; shown as cuts for each event. Its change "
-      "with the angle: "
-      "complementary log-log regression on ln tan with ln cuts as offset. Wear life: the life "
-      "model's lines.";
-  out.method = "Damage rate";
+      "with the angle: complementary log-log regression on ln tan with ln cuts as offset. Wear "
+      "life: the life model's lines.");
+  out.method = said("Damage rate");
   return out;
 }
 

@@ -8,6 +8,7 @@
 #include "bluntness/edge_places.h"
 #include "bluntness/life_contrast.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "workflow/answer_parts.h"
 #include "workflow/bench_study.h"
 #include "workflow/cuts_left.h"
@@ -17,8 +18,9 @@ namespace bq::inline workflow::answer_parts {
 namespace {
 
 std::string times(const PlaceDulling& place) {
-  return print_number(place.ratio, 3) + " (" + print_number(place.low, 3) + " to " +
-         print_number(place.high, 3) + ")";
+  return said("{ratio} ({low} to {high})", {{"ratio", print_number(place.ratio, 3)},
+                                            {"low", print_number(place.low, 3)},
+                                            {"high", print_number(place.high, 3)}});
 }
 
 /// Runs with a micro-bevel, by the edge bevel behind it (a tenth of a degree per side).
@@ -66,9 +68,9 @@ struct Due {
 };
 
 std::string left_words(const CutsLeft& left) {
-  if (!(left.usual > 0)) return "past the limit";
-  return "about " + print_cuts(std::floor(left.usual)) + " (at least " +
-         print_cuts(std::floor(left.low)) + ")";
+  if (!(left.usual > 0)) return said("past the limit");
+  return said("about {usual} (at least {low})", {{"usual", print_cuts(std::floor(left.usual))},
+                                                 {"low", print_cuts(std::floor(left.low))}});
 }
 
 }  // namespace
@@ -76,9 +78,10 @@ std::string left_words(const CutsLeft& left) {
 Answer along(const AnswerSource& source) {
   const auto found = dulling_by_place(*source.facts, of_this_work(source));
   if (!found)
-    return missing("Cannot tell yet: " + found.refusal().reason +
-                       ". Read heel, middle and tip apart (Bench, Protocol).",
-                   false);
+    return missing(
+        said("Cannot tell yet: {reason}. Read heel, middle and tip apart (Bench, Protocol).",
+             {{"reason", found.refusal().reason}}),
+        false);
   Answer out;
   out.answered = true;
   out.runs = found->runs;
@@ -87,23 +90,30 @@ Answer along(const AnswerSource& source) {
   std::string places;
   for (const auto& place : found->places) places += (places.empty() ? "" : ", ") + place.place;
   if (first.differs && first.ratio > 1)
-    out.sentence = "It dulls first at \"" + first.place + "\": there the reading rises " +
-                   times(first) + " times as much as on the whole edge, in " + runs +
-                   " (95 % for all places together).";
+    out.sentence = said(
+        "It dulls first at \"{place}\": there the reading rises {first} times as much as on the "
+        "whole edge, in {runs} (95 % for all places together).",
+        {{"place", first.place}, {"first", times(first)}, {"runs", runs}});
   else if (last.differs)
-    out.sentence = "It stays sharp longest at \"" + last.place + "\": there the reading rises " +
-                   times(last) + " times as much as on the whole edge, in " + runs +
-                   " (95 % for all places together); the other places cannot be told apart.";
+    out.sentence = said(
+        "It stays sharp longest at \"{place}\": there the reading rises {last} times as much as on "
+        "the whole edge, in {runs} (95 % for all places together); the other places cannot be told "
+        "apart.",
+        {{"place", last.place}, {"last", times(last)}, {"runs", runs}});
   else
-    out.sentence = "No place can be told to dull faster than the others in " + runs +
-                   ": the most is \"" + first.place + "\", " + times(first) +
-                   " times the rise of the whole edge (95 % for all places together).";
-  out.table.heads = {
-      "Place",   "Fresh, of the edge's mean", "Rise, of the edge's mean", "Low 95 %", "High 95 %",
-      "In words"};
+    out.sentence = said(
+        "No place can be told to dull faster than the others in {runs}: the most is \"{place}\", "
+        "{first} times the rise of the whole edge (95 % for all places together).",
+        {{"runs", runs}, {"place", first.place}, {"first", times(first)}});
+  out.table.heads = {said("Place"),
+                     said("Fresh, of the edge's mean"),
+                     said("Rise, of the edge's mean"),
+                     said("Low 95 %"),
+                     said("High 95 %"),
+                     said("In words")};
   PictureSeries means, single;
   means.kind = single.kind = PictureSeries::Kind::points;
-  means.name = "mean of the runs";
+  means.name = said("mean of the runs");
   single.name = "runs";
   means.ink = true;
   for (std::size_t i = 0; i < found->places.size(); ++i) {
@@ -125,27 +135,29 @@ Answer along(const AnswerSource& source) {
       single.runs.push_back(found->runs[run]);
     }
   }
-  out.picture.y_label = "rise of the reading, of the edge's mean";
+  out.picture.y_label = said("rise of the reading, of the edge's mean");
   out.picture.level = 1;
-  out.picture.level_name = "as the whole edge";
+  out.picture.level_name = said("as the whole edge");
   out.picture.series = {std::move(single), std::move(means)};
-  out.remarks.push_back("On the whole edge the reading rises to " + print_number(found->rise, 3) +
-                        " times the fresh one by the last checkpoint (" + places + ").");
-  out.formula =
+  out.remarks.push_back(
+      said("On the whole edge the reading rises to {rise} times the fresh one by the last "
+           "checkpoint ({places}).",
+           {{"rise", print_number(found->rise, 3)}, {"places", places}}));
+  out.formula = said(
       "Of each run the logarithm of last over fresh reading at a place, less the mean of its "
-      "places; the run is the unit. Interval: t over the runs, Bonferroni over the places.";
-  out.method = "Places along the edge";
+      "places; the run is the unit. Interval: t over the runs, Bonferroni over the places.");
+  out.method = said("Places along the edge");
   return out;
 }
 
 Answer behind(const AnswerSource& source) {
   const auto bevels = bevels_behind(source);
   if (bevels.size() < 2)
-    return missing(
-        bevels.empty()
-            ? "Cannot tell yet: no run in this medium has a micro-bevel."
-            : "Cannot tell yet: every micro-bevel in this medium stands on the same edge bevel.",
-        true);
+    return missing(bevels.empty()
+                       ? said("Cannot tell yet: no run in this medium has a micro-bevel.")
+                       : said("Cannot tell yet: every micro-bevel in this medium stands on the "
+                              "same edge bevel."),
+                   true);
   LifeTable table;
   for (const auto& [bevel, here] : bevels)
     for (const auto* row : here.rows) table.rows.push_back(*row);
@@ -154,34 +166,42 @@ Answer behind(const AnswerSource& source) {
   spec.terms.emplace_back("edge_angle");
   const auto model = LifeModel::fit(table, spec);
   if (!model)
-    return missing("Cannot tell yet: " + model.refusal().reason +
-                       ". The same micro-bevel on two edge bevels would tell.",
-                   true);
+    return missing(
+        said("Cannot tell yet: {reason}. The same micro-bevel on two edge bevels would tell.",
+             {{"reason", model.refusal().reason}}),
+        true);
   const double slim = bevels.begin()->first, wide = bevels.rbegin()->first;
   const auto whole = life_contrast(*model, {"edge_angle", slim, wide});
-  if (!whole) return missing("Cannot tell yet: " + whole.refusal().reason + ".", true);
+  if (!whole)
+    return missing(said("Cannot tell yet: {reason}.", {{"reason", whole.refusal().reason}}), true);
   const auto angle = [&](double deg) { return print_angle(deg, source.angles); };
   Answer out;
   out.answered = true;
   out.plan_helps = !whole->seen;
   const std::string ratio = with_interval(whole->ratio, whole->low, whole->high);
   if (whole->seen)
-    out.sentence = "The bevel behind changes life here: behind the same micro-bevel " +
-                   angle(wide) + " makes " + ratio + " times the cuts of " + angle(slim) +
-                   " (95 %).";
+    out.sentence = said(
+        "The bevel behind changes life here: behind the same micro-bevel {angle} makes {ratio} "
+        "times the cuts of {angle_2} (95 %).",
+        {{"angle", angle(wide)}, {"ratio", ratio}, {"angle_2", angle(slim)}});
   else
-    out.sentence = "Behind the same micro-bevel, " + angle(slim) + " and " + angle(wide) +
-                   " cannot be told apart in life: " + angle(wide) + " makes " + ratio +
-                   " times the cuts (95 %). What it bears and how it pushes decides.";
-  out.table.heads = {"Edge bevel", "Runs",        "Life ratio",      "Low 95 %",
-                     "High 95 %",  "Damage seen", "Clean, at least", "Fresh N"};
+    out.sentence = said(
+        "Behind the same micro-bevel, {angle} and {angle_2} cannot be told apart in life: "
+        "{angle_3} makes {ratio} times the cuts (95 %). What it bears and how it pushes decides.",
+        {{"angle", angle(slim)},
+         {"angle_2", angle(wide)},
+         {"angle_3", angle(wide)},
+         {"ratio", ratio}});
+  out.table.heads = {said("Edge bevel"),      said("Runs"),      said("Life ratio"),
+                     said("Low 95 %"),        said("High 95 %"), said("Damage seen"),
+                     said("Clean, at least"), said("Fresh N")};
   for (const auto& [bevel, here] : bevels) {
     const auto against = bevel == slim ? Checked<LifeContrast>(Refusal{""})
                                        : life_contrast(*model, {"edge_angle", slim, bevel});
     const auto end = [&](std::optional<double> LifeContrast::* which) {
       if (!against) return std::string("–");
       const std::optional<double>& value = (*against).*which;
-      return value ? print_number(*value, 3) : std::string("not bounded");
+      return value ? print_number(*value, 3) : said("not bounded");
     };
     const auto upper = damage_rate_upper(here.blocks);
     const auto damaged = std::count_if(here.blocks.begin(), here.blocks.end(),
@@ -190,17 +210,19 @@ Answer behind(const AnswerSource& source) {
         {print_angle_number(bevel, source.angles) + "°", std::to_string(here.rows.size()),
          bevel == slim ? "1"
          : against     ? print_number(against->ratio, 3)
-                       : "not to be told",
+                       : said("not to be told"),
          end(&LifeContrast::low), end(&LifeContrast::high),
-         here.blocks.empty()
-             ? "nobody looked"
-             : std::to_string(damaged) + " of " + std::to_string(here.blocks.size()) + " looks",
-         upper && *upper < 1 ? print_cuts(std::floor(1 / *upper)) + " cuts" : "no promise",
+         here.blocks.empty() ? said("nobody looked")
+                             : said("{damaged} of {blocks} looks",
+                                    {{"damaged", std::to_string(damaged)},
+                                     {"blocks", std::to_string(here.blocks.size())}}),
+         upper && *upper < 1 ? said("{upper} cuts", {{"upper", print_cuts(std::floor(1 / *upper))}})
+                             : said("no promise"),
          here.fresh_N.empty() ? "–" : print_number(mean_of(here.fresh_N), 3)});
     for (const auto* row : here.rows) out.runs.push_back(row->facts.name);
   }
-  out.picture.x_label =
-      "edge bevel behind the micro-bevel, ° " + std::string(name_of(source.angles));
+  out.picture.x_label = said("edge bevel behind the micro-bevel, ° {angles}",
+                             {{"angles", std::string(name_of(source.angles))}});
   out.picture.y_label = life_label(source);
   out.picture.y_log = true;
   out.picture.series = run_points(source, [&](const RunFacts& facts) {
@@ -208,22 +230,23 @@ Answer behind(const AnswerSource& source) {
     return bevel ? std::optional(shown_angle(source, *bevel)) : std::nullopt;
   });
   out.remarks.push_back(
-      "Life ratio: against the slimmest bevel. Damage, and the cuts in which at most one damaging "
-      "event is to be expected (95 %), are told as they were seen, whatever micro-bevel, steel and "
-      "finish stood "
-      "on the bevel; life is compared at the same ones.");
+      said("Life ratio: against the slimmest bevel. Damage, and the cuts in which at most one "
+           "damaging event is to be expected (95 %), are told as they were seen, whatever "
+           "micro-bevel, steel and finish stood on the bevel; life is compared at the same ones."));
   if (!model->blade_note().empty())
-    out.remarks.push_back("Blades used again could not be allowed for: " + model->blade_note() +
-                          ".");
-  out.formula = std::string(kLifeFormula) +
-                " Only runs with a micro-bevel, with slope × ln ½(tan left + tan right) of the "
-                "edge bevel as one term more.";
-  out.method = "Bevel behind a micro-bevel";
+    out.remarks.push_back(said("Blades used again could not be allowed for: {blade_note}.",
+                               {{"blade_note", model->blade_note()}}));
+  out.formula = said(
+      "{life_formula} Only runs with a micro-bevel, with slope × ln ½(tan left + tan right) of the "
+      "edge bevel as one term more.",
+      {{"life_formula", kLifeFormula}});
+  out.method = said("Bevel behind a micro-bevel");
   return out;
 }
 
 Answer touch_up(const AnswerSource& source) {
-  if (!source.life->model) return missing("Cannot tell yet: " + source.life->why_not + ".", true);
+  if (!source.life->model)
+    return missing(said("Cannot tell yet: {why_not}.", {{"why_not", source.life->why_not}}), true);
   const Trial& facts = *source.facts;
   std::vector<Due> due;
   std::vector<std::string> unknown;
@@ -234,17 +257,16 @@ Answer touch_up(const AnswerSource& source) {
     const auto left =
         draft ? cuts_left(facts, *source.fits, *source.life->model, source.life->question.medium,
                           source.life->question.threshold, i, *draft)
-              : Checked<CutsLeft>(Refusal{"no section on record"});
+              : Checked<CutsLeft>(Refusal{said("no section on record")});
     if (left)
       due.push_back({&blade, *left});
     else
       unknown.push_back(blade.name);
   }
   if (due.empty())
-    return missing(
-        "Cannot tell yet: no blade in use has a section on record and a steel that was run in this "
-        "medium.",
-        false);
+    return missing(said("Cannot tell yet: no blade in use has a section on record and a steel that "
+                        "was run in this medium."),
+                   false);
   std::stable_sort(due.begin(), due.end(), [](const Due& a, const Due& b) {
     return std::pair(a.left.low, a.left.usual) < std::pair(b.left.low, b.left.usual);
   });
@@ -259,27 +281,34 @@ Answer touch_up(const AnswerSource& source) {
     else if (!next)
       next = &one;
   if (!past.empty())
-    out.sentence = (past.size() == 1 ? past.front() + " is" : names_of(past, 3) + " are") +
-                   " past " + limit + " and due now.";
+    out.sentence =
+        said("{is} past {limit} and due now.",
+             {{"is", past.size() == 1 ? said("{past} is", {{"past", past.front()}})
+                                      : said("{past} are", {{"past", names_of(past, 3)}})},
+              {"limit", limit}});
   if (next)
-    out.sentence += (past.empty() ? "" : " Next: ") + next->blade->name + ", with " +
-                    left_words(next->left) + " cuts left to " + limit + " in " +
-                    source.life->question.medium + " (95 %).";
-  out.table.heads = {"Blade",          "Cuts made",    "Cuts left, usually",
-                     "At least, 95 %", "New, usually", "Told by"};
+    out.sentence += said("{next}{name}, with {left_words} cuts left to {limit} in {medium} (95 %).",
+                         {{"next", past.empty() ? "" : said(" Next: ")},
+                          {"name", next->blade->name},
+                          {"left_words", left_words(next->left)},
+                          {"limit", limit},
+                          {"medium", source.life->question.medium}});
+  out.table.heads = {said("Blade"),          said("Cuts made"),    said("Cuts left, usually"),
+                     said("At least, 95 %"), said("New, usually"), said("Told by")};
   PictureSeries bars;
   bars.kind = PictureSeries::Kind::points;
-  bars.name = "cuts left, down to the least (95 %)";
+  bars.name = said("cuts left, down to the least (95 %)");
   for (std::size_t i = 0; i < due.size(); ++i) {
     const CutsLeft& left = due[i].left;
     const std::string by =
-        left.carried ? "run " + facts.runs[*left.run].facts.name +
-                           ", carried on by the shape of the others' curves"
-        : left.stopped
-            ? "run " + facts.runs[*left.run].facts.name + ", the pattern beyond what was read"
-        : left.by_curve ? "its own curve, run " + facts.runs[*left.run].facts.name
-        : left.made > 0 ? "the pattern; what its cuts took is not known"
-                        : "the pattern; sharpened, not cut with since";
+        left.carried   ? said("run {name}, carried on by the shape of the others' curves",
+                              {{"name", facts.runs[*left.run].facts.name}})
+        : left.stopped ? said("run {name}, the pattern beyond what was read",
+                              {{"name", facts.runs[*left.run].facts.name}})
+        : left.by_curve
+            ? said("its own curve, run {name}", {{"name", facts.runs[*left.run].facts.name}})
+        : left.made > 0 ? said("the pattern; what its cuts took is not known")
+                        : said("the pattern; sharpened, not cut with since");
     out.table.rows.push_back({due[i].blade->name, print_cuts(left.made),
                               print_cuts(std::floor(left.usual)), print_cuts(std::floor(left.low)),
                               print_cuts(left.fresh.usual), by});
@@ -292,19 +321,20 @@ Answer touch_up(const AnswerSource& source) {
     bars.y_low.push_back(left.low);
     bars.y_high.push_back(left.usual);
   }
-  out.picture.y_label = "cuts left to " + limit;
+  out.picture.y_label = said("cuts left to {limit}", {{"limit", limit}});
   if (!bars.x.empty()) out.picture.series = {std::move(bars)};
   if (!unknown.empty())
-    out.remarks.push_back("Not told: " + names_of(unknown) +
-                          " (no section on record, or a steel without runs in this medium).");
+    out.remarks.push_back(
+        said("Not told: {unknown} (no section on record, or a steel without runs in this medium).",
+             {{"unknown", names_of(unknown)}}));
   out.remarks.push_back(
-      "Reckoned as if all further cuts are made in this medium; a look or a reading goes before "
-      "it.");
-  out.formula =
+      said("Reckoned as if all further cuts are made in this medium; a look or a reading goes "
+           "before it."));
+  out.formula = said(
       "Cuts to the limit by the run's own curve, less the cuts made; where the edge has no curve, "
       "the life of such an edge by the life model. At least: the lower 95 % limit of the curve, or "
-      "for the next single edge.";
-  out.method = "Cuts left";
+      "for the next single edge.");
+  out.method = said("Cuts left");
   return out;
 }
 

@@ -6,6 +6,7 @@
 
 #include "bluntness/useful_life.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "workflow/answer_parts.h"
 #include "workflow/force_study.h"
 #include "workflow/sentences.h"
@@ -34,7 +35,7 @@ std::string in_words(const Life& life, const std::string& at_once) {
   }
   return print_cuts(*life.estimate) +
          (life.low ? " (" + print_cuts(*life.low) + " to " +
-                         (life.high ? print_cuts(*life.high) : std::string("beyond its cuts")) + ")"
+                         (life.high ? print_cuts(*life.high) : said("beyond its cuts")) + ")"
                    : "");
 }
 
@@ -50,11 +51,20 @@ std::string newtons(double value) { return print_number(value, 3) + " N"; }
 std::string head_start_sentence(const Edge& edge, const Edge& other) {
   const ForceLead lead = lead_over(edge.curve, other.curve, edge.split());
   if (lead.lead.censoring == Censoring::left)
-    return edge.run + " has no head start over " + other.run + ": fresh it needs " +
-           newtons(edge.fresh.total_N()) + ", " + other.run + " " + newtons(lead.other_fresh_N) +
-           ".";
-  return edge.run + " makes " + in_words(lead.lead) + " cuts before it needs the " +
-         newtons(lead.other_fresh_N) + " that " + other.run + " needs fresh: its head start.";
+    return said(
+        "{run} has no head start over {run_2}: fresh it needs {newtons}, {run_3} {newtons_2}.",
+        {{"run", edge.run},
+         {"run_2", other.run},
+         {"newtons", newtons(edge.fresh.total_N())},
+         {"run_3", other.run},
+         {"newtons_2", newtons(lead.other_fresh_N)}});
+  return said(
+      "{run} makes {lead} cuts before it needs the {newtons} that {run_2} needs fresh: its head "
+      "start.",
+      {{"run", edge.run},
+       {"lead", in_words(lead.lead)},
+       {"newtons", newtons(lead.other_fresh_N)},
+       {"run_2", other.run}});
 }
 
 /// The pair of one work that shows it most: sharper by the gauge, yet harder to push; else the two
@@ -107,7 +117,8 @@ std::string why_none(const std::vector<WorkForce>& forces) {
   std::string out;
   for (const auto& force : forces)
     out += (out.empty() ? "" : " ") +
-           (forces.size() > 1 && !force.work.empty() ? "In " + force.work + ": " : std::string()) +
+           (forces.size() > 1 && !force.work.empty() ? said("In {work}: ", {{"work", force.work}})
+                                                     : std::string()) +
            force.split.refusal().reason;
   return out;
 }
@@ -118,11 +129,12 @@ Answer force(const AnswerSource& source) {
   const std::vector<WorkForce> forces = forces_of(*source.facts);
   if (forces.empty())
     return missing(
-        "Cannot tell yet: no run has force strokes. Record standard strokes with the force cell at "
-        "the checkpoints of runs with at least two bevel angles.",
+        said("Cannot tell yet: no run has force strokes. Record standard strokes with the force "
+             "cell at the checkpoints of runs with at least two bevel angles."),
         true);
   const std::size_t splits = splits_of(forces).size();
-  if (splits == 0) return missing("Cannot tell yet: " + why_none(forces), true);
+  if (splits == 0)
+    return missing(said("Cannot tell yet: {why_none}", {{"why_none", why_none(forces)}}), true);
   const std::vector<Edge> edges = edges_of(source, forces);
   const auto edge_of = [&](const std::string& run) {
     const auto found =
@@ -138,7 +150,7 @@ Answer force(const AnswerSource& source) {
   if (!work && !edges.empty()) work = edges.front().work;
   auto [first, second] = telling_pair(edges, work);
   if (!first || first == second)
-    return missing("Cannot tell yet: fewer than two runs with strokes have a blunting curve.",
+    return missing(said("Cannot tell yet: fewer than two runs with strokes have a blunting curve."),
                    true);
   if (chosen) first = chosen;
   if (chosen && first == second) second = telling_pair(edges, work).first;
@@ -148,12 +160,15 @@ Answer force(const AnswerSource& source) {
   out.answered = true;
   const bool works = splits > 1;
   const double limit = source.force_limit_N.value_or(std::ceil(10 * first->blunt.total_N()) / 10);
-  out.table.heads = {"Run", "Steel"};
+  out.table.heads = {said("Run"), said("Steel")};
   if (works) out.table.heads.emplace_back("Work");
   for (const auto& head :
        {std::string("Severing N"), std::string("Parting N"), std::string("Fresh N"),
-        std::string("Blunt N"), "Cuts to " + print_reading(source, source.life->question.threshold),
-        "Cuts to " + newtons(limit), "Head start over " + second->run + ", cuts"})
+        std::string("Blunt N"),
+        said("Cuts to {source}",
+             {{"source", print_reading(source, source.life->question.threshold)}}),
+        said("Cuts to {newtons}", {{"newtons", newtons(limit)}}),
+        said("Head start over {run}, cuts", {{"run", second->run}})})
     out.table.heads.push_back(head);
   for (const auto& edge : edges) {
     std::vector<std::string> row{edge.run, edge.steel};
@@ -172,9 +187,9 @@ Answer force(const AnswerSource& source) {
   }
   for (const Edge* edge : {first, second}) {
     PictureSeries whole, parting;
-    whole.name = edge->run + ", together";
+    whole.name = said("{run}, together", {{"run", edge->run}});
     whole.steel = edge->steel;
-    parting.name = edge->run + ", parting";
+    parting.name = said("{run}, parting", {{"run", edge->run}});
     parting.ink = true;
     const double end = edge->curve.run->table.last_cuts();
     for (int k = 0; k <= 40; ++k) {
@@ -196,47 +211,62 @@ Answer force(const AnswerSource& source) {
     out.picture.series[2].steel.clear();
   }
   out.picture.x_label = "cuts";
-  out.picture.y_label = "force of a standard stroke, N";
+  out.picture.y_label = said("force of a standard stroke, N");
   out.picture.level = limit;
-  out.picture.level_name = "force limit";
+  out.picture.level_name = said("force limit");
   const double more = first->fresh.total_N() - second->fresh.total_N();
-  const std::string readings = print_reading(source, first->curve.run->curve->fit.curve.at(0)) +
-                               " against " +
-                               print_reading(source, second->curve.run->curve->fit.curve.at(0));
+  const std::string readings =
+      said("{source} against {source_2}",
+           {{"source", print_reading(source, first->curve.run->curve->fit.curve.at(0))},
+            {"source_2", print_reading(source, second->curve.run->curve->fit.curve.at(0))}});
   // Fresh readings this near to each other are alike to any gauge.
   constexpr double kAlike = 0.02;
   const bool alike = std::fabs(first->fresh.severing_N - second->fresh.severing_N) <=
                      kAlike * std::max(first->fresh.severing_N, second->fresh.severing_N);
   const bool sharper = !alike && first->fresh.severing_N < second->fresh.severing_N;
   if ((sharper || alike) && more > 0)
-    out.sentence = "Yes: " + first->run + (alike ? " is as sharp as " : " is sharper than ") +
-                   second->run + " (" + readings + ") and still needs " + newtons(more) +
-                   " more, because its section is thicker behind the edge: parting takes " +
-                   newtons(first->fresh.parting_N) + " against " +
-                   newtons(second->fresh.parting_N) + ".";
+    out.sentence = said(
+        "Yes: {run}{is_as_sharp}{run_2} ({readings}) and still needs {newtons} more, because its "
+        "section is thicker behind the edge: parting takes {newtons_2} against {newtons_3}.",
+        {{"run", first->run},
+         {"is_as_sharp", alike ? said(" is as sharp as ") : said(" is sharper than ")},
+         {"run_2", second->run},
+         {"readings", readings},
+         {"newtons", newtons(more)},
+         {"newtons_2", newtons(first->fresh.parting_N)},
+         {"newtons_3", newtons(second->fresh.parting_N)}});
   else
-    out.sentence = std::string("No: ") + first->run + " is " +
-                   (alike     ? "as sharp as "
-                    : sharper ? "sharper than "
-                              : "no sharper than ") +
-                   second->run + " (" + readings + ") and needs " + newtons(std::fabs(more)) +
-                   (more > 0 ? " more" : " less") + " fresh; parting takes " +
-                   newtons(first->fresh.parting_N) + " against " +
-                   newtons(second->fresh.parting_N) + ".";
+    out.sentence = said(
+        "No: {run} is {as_sharp_as}{run_2} ({readings}) and needs {newtons}{more} fresh; parting "
+        "takes {newtons_2} against {newtons_3}.",
+        {{"run", first->run},
+         {"as_sharp_as", alike     ? said("as sharp as ")
+                         : sharper ? said("sharper than ")
+                                   : said("no sharper than ")},
+         {"run_2", second->run},
+         {"readings", readings},
+         {"newtons", newtons(std::fabs(more))},
+         {"more", more > 0 ? said(" more") : said(" less")},
+         {"newtons_2", newtons(first->fresh.parting_N)},
+         {"newtons_3", newtons(second->fresh.parting_N)}});
   if (apart)
-    out.remarks.push_back(other->run + " cut " + other->work->work + ", " + first->run + " " +
-                          work->work + ": force is compared within one medium and way of cutting.");
+    out.remarks.push_back(
+        said("{run} cut {work}, {run_2} {work_2}: force is compared within one medium and way of "
+             "cutting.",
+             {{"run", other->run},
+              {"work", other->work->work},
+              {"run_2", first->run},
+              {"work_2", work->work}}));
   out.remarks.push_back(head_start_sentence(*first, *second));
   if (first != second) out.remarks.push_back(head_start_sentence(*second, *first));
   out.remarks.push_back(force_sentence(*source.facts));
-  out.formula =
+  out.formula = said(
       "Mean force of a stroke = s × reading + K × parting index of the section; s from the changes "
       "within runs, K from the differences between runs (run is the unit), each medium and way of "
-      "cutting by itself. Life to a force: where "
-      "the curve's reading "
-      "reaches (force − parting)/s, never beyond the last checkpoint; the errors of s and K are in "
-      "its interval. Head start: life to the force the other edge needs fresh.";
-  out.method = "Severing and parting";
+      "cutting by itself. Life to a force: where the curve's reading reaches (force − parting)/s, "
+      "never beyond the last checkpoint; the errors of s and K are in its interval. Head start: "
+      "life to the force the other edge needs fresh.");
+  out.method = said("Severing and parting");
   return out;
 }
 

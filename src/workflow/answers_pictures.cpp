@@ -4,6 +4,7 @@
 #include <map>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/distributions.h"
 #include "workflow/answer_parts.h"
 #include "workflow/lens_study.h"
@@ -33,8 +34,10 @@ struct Course {
   [[nodiscard]] std::string print(const Point& p) const {
     if (p.value.value == 0 && p.high == 0) return "nothing";  // reckoned from this picture
     if (unit == kLength) return print_value(kind, p.value);
-    return print_number(p.value.value, 2) + " (" + print_number(p.low, 2) + " to " +
-           print_number(p.high, 2) + ") " + unit;
+    return said("{p} ({low} to {high}) {unit}", {{"p", print_number(p.value.value, 2)},
+                                                 {"low", print_number(p.low, 2)},
+                                                 {"high", print_number(p.high, 2)},
+                                                 {"unit", unit}});
   }
 };
 
@@ -71,12 +74,14 @@ void add_stretch(const Trial& trial, const Micrograph& m, const StretchValues& v
                           figure, plus_minus, "", "1×", m.name});
     table.runs.push_back(m.run);
   };
-  row("chips per mm (number)", print_number(v.per_mm, 2),
-      print_number(v.per_mm_low, 2) + " to " + print_number(v.per_mm_high, 2));
+  row(said("chips per mm (number)"), print_number(v.per_mm, 2),
+      said("{per_mm_low} to {per_mm_high}", {{"per_mm_low", print_number(v.per_mm_low, 2)},
+                                             {"per_mm_high", print_number(v.per_mm_high, 2)}}));
   if (in_order) {
     LensValue rate;
     rate.value = v.per_mm;
-    Course& course = course_of(found, trial, m, LensMeasureKind::apex_line, "chips along the apex");
+    Course& course =
+        course_of(found, trial, m, LensMeasureKind::apex_line, said("chips along the apex"));
     course.unit = "per mm";
     course.points.push_back({*m.cuts, m.id, rate, v.per_mm_low, v.per_mm_high});
   }
@@ -93,7 +98,9 @@ void add_stretch(const Trial& trial, const Micrograph& m, const StretchValues& v
     if (!value) continue;
     // Waves by another cut-off are another figure.
     const bool parted = std::string_view(what).ends_with("of the apex");
-    row(parted ? what + (", parted at " + print_um(v.cutoff_um)) : what,
+    row(parted ? said("{what}, parted at {cutoff_um}",
+                      {{"what", what}, {"cutoff_um", print_um(v.cutoff_um)}})
+               : what,
         print_number(value->value, 3), print_number(value->plus_minus, 2));
     if (in_order)
       course_of(found, trial, m, LensMeasureKind::apex_line, what,
@@ -105,8 +112,8 @@ void add_stretch(const Trial& trial, const Micrograph& m, const StretchValues& v
   const std::pair<const char*, const LensValue*> figures[] = {
       {"apex fell back", &*v.receded}, {"apex fell back at its worst place", &*v.receded_most}};
   for (const auto& [what, value] : figures) {
-    row(std::string(what) + " since " + since->name, print_number(value->value, 3),
-        print_number(value->plus_minus, 2));
+    row(said("{what} since {name}", {{"what", what}, {"name", since->name}}),
+        print_number(value->value, 3), print_number(value->plus_minus, 2));
     if (!in_order) continue;
     auto& points = course_of(found, trial, m, LensMeasureKind::apex_line, what).points;
     points.push_back(point_of(m, *value));
@@ -119,7 +126,8 @@ void add_stretch(const Trial& trial, const Micrograph& m, const StretchValues& v
 
 std::vector<Course> courses_of(const Trial& trial, AnswerTable& table) {
   std::map<std::string, Course> found;
-  table.heads = {"edge", "cuts", "place", "what", "µm", "± 95 %", "depth µm", "taken", "picture"};
+  table.heads = {said("edge"), said("cuts"),     said("place"), said("what"),   "µm",
+                 "± 95 %",     said("depth µm"), said("taken"), said("picture")};
   for (const auto& m : trial.micrographs) {
     const auto scale = scale_of(trial, m);
     if (!scale || !m.stone.empty()) continue;
@@ -139,7 +147,8 @@ std::vector<Course> courses_of(const Trial& trial, AnswerTable& table) {
                            measure.kind == LensMeasureKind::burr_height;
       auto& points =
           course_of(found, trial, m, measure.kind,
-                    (largest ? "largest " : "") + std::string(name_of(measure.kind)), measure.note)
+                    (largest ? said("largest ") : "") + std::string(name_of(measure.kind)),
+                    measure.note)
               .points;
       if (!largest || points.empty() || points.back().picture != m.id)
         points.push_back(point_of(m, value));
@@ -163,10 +172,9 @@ Answer pictures(const AnswerSource& source) {
   Answer out;
   const auto courses = courses_of(*source.facts, out.table);
   if (out.table.rows.empty())
-    return missing(
-        "Cannot tell yet: no picture of an edge has been measured. Bring pictures in on Lens, set "
-        "their scale and measure.",
-        false);
+    return missing(said("Cannot tell yet: no picture of an edge has been measured. Bring pictures "
+                        "in on Lens, set their scale and measure."),
+                   false);
   out.answered = true;
   const Course* clearest = nullptr;
   int asked = 0;
@@ -207,35 +215,41 @@ Answer pictures(const AnswerSource& source) {
     out.picture.series.push_back(std::move(series));
   }
   out.picture.x_label = "cuts";
-  out.picture.y_label = unit == kLength ? "µm in the picture" : "chips per mm of apex";
+  out.picture.y_label = unit == kLength ? said("µm in the picture") : said("chips per mm of apex");
   if (clearest) {
     const Point &first = clearest->points.front(), &last = clearest->points.back();
-    out.sentence = clearest->name + ": " + clearest->print(first) + " after " +
-                   std::to_string(first.cuts) + " cuts, " + clearest->print(last) + " after " +
-                   std::to_string(last.cuts) + " cuts.";
+    out.sentence = said("{name}: {print} after {cuts} cuts, {print_2} after {cuts_2} cuts.",
+                        {{"name", clearest->name},
+                         {"print", clearest->print(first)},
+                         {"cuts", std::to_string(first.cuts)},
+                         {"print_2", clearest->print(last)},
+                         {"cuts_2", std::to_string(last.cuts)}});
   } else if (asked > 0) {
-    out.sentence = asked > 1 ? "No measure changed over the cuts by more than its uncertainty and "
-                               "the number of measures explain."
-                             : "No measure changed by more than its uncertainty over the cuts.";
+    out.sentence = asked > 1
+                       ? said(
+                             "No measure changed over the cuts by more than its uncertainty and "
+                             "the number of measures explain.")
+                       : said("No measure changed by more than its uncertainty over the cuts.");
   } else {
-    out.sentence = count_of(out.table.rows.size(), "measure", "measures") +
-                   " in pictures; none shows the same place before and after, so nothing can be "
-                   "said of change.";
+    out.sentence = said(
+        "{rows} in pictures; none shows the same place before and after, so nothing can be said of "
+        "change.",
+        {{"rows", count_of(out.table.rows.size(), "measure", "measures")}});
   }
   if (of_unit > out.picture.series.size())
-    out.remarks.push_back("Twelve of " + std::to_string(of_unit) +
-                          " courses are drawn; all are in the table.");
+    out.remarks.push_back(said("Twelve of {of_unit} courses are drawn; all are in the table.",
+                               {{"of_unit", std::to_string(of_unit)}}));
   if (of_unit < courses.size())
     out.remarks.push_back(unit == kLength
-                              ? "Chips per mm are in the table; the picture shows lengths."
-                              : "Lengths are in the table; the picture shows chips per mm.");
+                              ? said("Chips per mm are in the table; the picture shows lengths.")
+                              : said("Lengths are in the table; the picture shows chips per mm."));
   out.remarks.push_back(
-      "Each figure is one place of one edge: it says what happened there, not how often it "
-      "happens.");
-  out.formula =
+      said("Each figure is one place of one edge: it says what happened there, not how often it "
+           "happens."));
+  out.formula = said(
       "Lengths in pixels times the scale; ± is 95 % from the scale, the edge finder and the "
-      "repeats.";
-  out.method = "Measuring in pictures";
+      "repeats.");
+  out.method = said("Measuring in pictures");
   for (const auto& course : courses)
     if (!course.run.empty() &&
         std::find(out.runs.begin(), out.runs.end(), course.run) == out.runs.end())

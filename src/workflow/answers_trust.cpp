@@ -7,6 +7,7 @@
 #include "bluntness/one_blade.h"
 #include "bluntness/steel_pairs.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/distributions.h"
 #include "workflow/answer_parts.h"
 #include "workflow/sentences.h"
@@ -23,12 +24,14 @@ Answer limit(const AnswerSource& source) {
                     b = chosen ? asked->from : leaders[0].second;
   const RatioCurve curve = ratio_over_thresholds(*source.facts, *source.fits, *source.life, a, b);
   if (curve.threshold.size() < 3)
-    return missing("Cannot tell yet: too few runs are read far enough for several limits.", true);
+    return missing(said("Cannot tell yet: too few runs are read far enough for several limits."),
+                   true);
   Answer out;
   out.answered = true;
   const auto [least, most] = std::minmax_element(curve.ratio.begin(), curve.ratio.end());
-  const std::string range = "between limits of " + print_reading(source, curve.threshold.front()) +
-                            " and " + print_reading(source, curve.threshold.back());
+  const std::string range = said("between limits of {source} and {source_2}",
+                                 {{"source", print_reading(source, curve.threshold.front())},
+                                  {"source_2", print_reading(source, curve.threshold.back())}});
   const auto leads = [&](double ratio) { return ratio > 1 ? b : a; };
   // A crossing counts where each steel leads for sure on its side.
   bool first_sure = false, second_sure = false;
@@ -43,28 +46,39 @@ Answer limit(const AnswerSource& source) {
     std::size_t sure = 0;
     for (std::size_t i = 0; i < curve.ratio.size(); ++i)
       sure += second ? curve.low[i] > 1 : curve.high[i] < 1;
-    const std::string times = " (" + print_number(low, 3) + " to " + print_number(high, 3) +
-                              " times the life of " + other + ")";
+    const std::string times =
+        said(" ({low} to {high} times the life of {other})",
+             {{"low", print_number(low, 3)}, {"high", print_number(high, 3)}, {"other", other}});
     out.sentence = sure == curve.ratio.size()
-                       ? "No: " + leads(*least) + " leads at every limit " + range + times + "."
-                   : sure == 0
-                       ? "Cannot tell: by the estimate " + leads(*least) +
-                             " is ahead at every limit " + range + times + ", surely at none."
-                       : "Not by the estimate: " + leads(*least) + " is ahead at every limit " +
-                             range + times + ", surely at " + std::to_string(sure) + " of " +
-                             std::to_string(curve.ratio.size()) + ".";
+                       ? said("No: {leads} leads at every limit {range}{times}.",
+                              {{"leads", leads(*least)}, {"range", range}, {"times", times}})
+                   : sure == 0 ? said(
+                                     "Cannot tell: by the estimate {leads} is ahead at every limit "
+                                     "{range}{times}, surely at none.",
+                                     {{"leads", leads(*least)}, {"range", range}, {"times", times}})
+                               : said(
+                                     "Not by the estimate: {leads} is ahead at every limit "
+                                     "{range}{times}, surely at {sure} of {ratio}.",
+                                     {{"leads", leads(*least)},
+                                      {"range", range},
+                                      {"times", times},
+                                      {"sure", std::to_string(sure)},
+                                      {"ratio", std::to_string(curve.ratio.size())}});
   } else if (first_sure && second_sure) {
-    out.sentence = "Yes: the lead changes at a limit of about " +
-                   print_reading(source, curve.crossings.front()) + ". Below it " +
-                   leads(curve.ratio.front()) + " lasts longer, above it " +
-                   leads(curve.ratio.back()) + ".";
+    out.sentence = said(
+        "Yes: the lead changes at a limit of about {source}. Below it {leads} lasts longer, above "
+        "it {leads_2}.",
+        {{"source", print_reading(source, curve.crossings.front())},
+         {"leads", leads(curve.ratio.front())},
+         {"leads_2", leads(curve.ratio.back())}});
   } else {
-    out.sentence = "Perhaps: the estimate passes 1 at about " +
-                   print_reading(source, curve.crossings.front()) +
-                   ", but the runs do not show a sure lead on both sides.";
+    out.sentence = said(
+        "Perhaps: the estimate passes 1 at about {source}, but the runs do not show a sure lead on "
+        "both sides.",
+        {{"source", print_reading(source, curve.crossings.front())}});
   }
   PictureSeries line;
-  line.name = "life of " + b + " over " + a;
+  line.name = said("life of {b} over {a}", {{"b", b}, {"a", a}});
   for (std::size_t i = 0; i < curve.threshold.size(); ++i) {
     const bool bounded = curve.low[i] > 0 && std::isfinite(curve.high[i]);
     line.x.push_back(shown(source, curve.threshold[i]));
@@ -73,17 +87,19 @@ Answer limit(const AnswerSource& source) {
     line.y_high.push_back(bounded ? curve.high[i] : curve.ratio[i]);
     out.table.rows.push_back(
         {print_reading(source, curve.threshold[i]), print_number(curve.ratio[i], 3),
-         curve.low[i] > 0 ? print_number(curve.low[i], 3) : "not bounded",
-         std::isfinite(curve.high[i]) ? print_number(curve.high[i], 3) : "not bounded"});
+         curve.low[i] > 0 ? print_number(curve.low[i], 3) : said("not bounded"),
+         std::isfinite(curve.high[i]) ? print_number(curve.high[i], 3) : said("not bounded")});
   }
-  out.table.heads = {"Blunt at", "Ratio " + b + " / " + a, "Low 95 %", "High 95 %"};
-  out.picture.x_label = "limit, " + std::string(sign_of(source.shown));
-  out.picture.y_label = "life of " + b + " over " + a;
+  out.table.heads = {"Blunt at", said("Ratio {b} / {a}", {{"b", b}, {"a", a}}), "Low 95 %",
+                     "High 95 %"};
+  out.picture.x_label = said("limit, {shown}", {{"shown", std::string(sign_of(source.shown))}});
+  out.picture.y_label = said("life of {b} over {a}", {{"b", b}, {"a", a}});
   out.picture.x_log = out.picture.y_log = true;
   out.picture.level = 1;
   out.picture.level_name = "alike";
   out.picture.series = {line};
-  out.formula = std::string(kLifeFormula) + " Made anew at every limit shown, with the same terms.";
+  out.formula = said("{life_formula} Made anew at every limit shown, with the same terms.",
+                     {{"life_formula", kLifeFormula}});
   out.method = "Life";
   use_rows(out, source);
   return out;
@@ -97,35 +113,40 @@ Answer trust(const AnswerSource& source) {
   out.answered = true;
   std::vector<std::string> doubts;
   if (d.bend_p && *d.bend_p < 0.05 && !d.bent)
-    doubts.push_back("life bends with the angle (p " + print_number(*d.bend_p, 2) +
-                     "): a straight line in ln tan misses it");
+    doubts.push_back(
+        said("life bends with the angle (p {bend_p}): a straight line in ln tan misses it",
+             {{"bend_p", print_number(*d.bend_p, 2)}}));
   if (d.interplay_p && *d.interplay_p < 0.05)
-    doubts.push_back("the angle does not do the same to every steel (p " +
-                     print_number(*d.interplay_p, 2) +
-                     "): one matching angle does not hold everywhere");
+    doubts.push_back(
+        said("the angle does not do the same to every steel (p {interplay_p}): one matching angle "
+             "does not hold everywhere",
+             {{"interplay_p", print_number(*d.interplay_p, 2)}}));
   if (d.normality_p < 0.05)
-    doubts.push_back("the runs scatter unlike a normal distribution (p " +
-                     print_number(d.normality_p, 2) + "): look for an odd run");
+    doubts.push_back(
+        said("the runs scatter unlike a normal distribution (p {normality_p}): look for an odd run",
+             {{"normality_p", print_number(d.normality_p, 2)}}));
   std::vector<std::string> names;
   for (const auto& run : d.influential) names.push_back(run.run);
   if (!names.empty() && d.influential.front().shift > 1)
-    doubts.push_back("the answer leans on " + names_of(names, 3) + ": without " +
-                     (names.size() == 1 ? "it" : "one of them") +
-                     " a figure moves by more than its standard error");
+    doubts.push_back(said(
+        "the answer leans on {names}: without {it} a figure moves by more than its standard error",
+        {{"names", names_of(names, 3)},
+         {"it", names.size() == 1 ? said("it") : said("one of them")}}));
   if (doubts.empty())
-    out.sentence =
-        std::string("Nothing speaks against it: ") +
-        (d.bent ? "the bend over the angle is in the pattern, there is " : "no bend, ") +
-        "no interplay of steel and angle, no odd scatter, no run that carries the answer alone.";
+    out.sentence = said(
+        "Nothing speaks against it: {the_bend_over}no interplay of steel and angle, no odd "
+        "scatter, no run that carries the answer alone.",
+        {{"the_bend_over", d.bent ? said("the bend over the angle is in the pattern, there is ")
+                                  : said("no bend, ")}});
   else {
-    out.sentence = "With care: " + doubts[0] + ".";
+    out.sentence = said("With care: {doubts}.", {{"doubts", doubts[0]}});
     for (std::size_t i = 1; i < doubts.size(); ++i)
-      out.remarks.push_back("Also: " + doubts[i] + ".");
+      out.remarks.push_back(said("Also: {doubts}.", {{"doubts", doubts[i]}}));
   }
-  out.table.heads = {"Check", "p or figure", "In words"};
+  out.table.heads = {said("Check"), said("p or figure"), said("In words")};
   const auto line = [&](const char* check, const std::optional<double>& p, const char* bad,
                         const char* good) {
-    out.table.rows.push_back({check, p ? print_p(*p) : "not to be judged",
+    out.table.rows.push_back({check, p ? print_p(*p) : said("not to be judged"),
                               !p          ? "needs more runs or levels"
                               : *p < 0.05 ? bad
                                           : good});
@@ -136,13 +157,14 @@ Answer trust(const AnswerSource& source) {
        "one slope will do");
   line("normal scatter of the runs", d.normality_p, "odd scatter", "no sign of odd scatter");
   for (const auto& run : d.influential)
-    out.table.rows.push_back(
-        {"influence of " + run.run, print_number(run.shift, 2) + " SE", "look at this run"});
+    out.table.rows.push_back({said("influence of {run}", {{"run", run.run}}),
+                              said("{shift} SE", {{"shift", print_number(run.shift, 2)}}),
+                              "look at this run"});
   PictureSeries points, arrows;
   points.kind = PictureSeries::Kind::points;
   points.name = "runs";
   arrows.kind = PictureSeries::Kind::arrows_up;
-  arrows.name = "at least (limit not reached)";
+  arrows.name = said("at least (limit not reached)");
   for (std::size_t i = 0; i < model.rows().size(); ++i) {
     const LifeRow& row = model.rows()[i];
     PictureSeries& series =
@@ -154,16 +176,16 @@ Answer trust(const AnswerSource& source) {
   }
   for (auto* series : {&points, &arrows})
     if (!series->x.empty()) out.picture.series.push_back(*series);
-  out.picture.x_label = "fitted life, cuts";
-  out.picture.y_label = "run's distance from the pattern, in SDs";
+  out.picture.x_label = said("fitted life, cuts");
+  out.picture.y_label = said("run's distance from the pattern, in SDs");
   out.picture.x_log = true;
   out.picture.level = 0;
   const auto more = model_remarks(source);
   out.remarks.insert(out.remarks.end(), more.begin(), more.end());
-  out.formula =
+  out.formula = said(
       "Bend and interplay: likelihood ratio against the model with (ln tan)² or steel × angle, as "
-      "F. Scatter: Anderson–Darling on the uncensored runs. Influence: largest change of "
-      "a coefficient when the run is left out, in standard errors; above 1 it is named.";
+      "F. Scatter: Anderson–Darling on the uncensored runs. Influence: largest change of a "
+      "coefficient when the run is left out, in standard errors; above 1 it is named.");
   out.method = "Life";
   use_rows(out, source);
   return out;

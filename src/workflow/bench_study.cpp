@@ -8,6 +8,7 @@
 #include <map>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "store/bench_json.h"
 #include "store/plan_file.h"
 #include "workflow/edge_costs.h"
@@ -101,12 +102,12 @@ std::string odd_reading(const Trial& trial, std::size_t index, double value, Uni
         before.push_back(convert(reading.value, reading.unit, unit));
   };
   const Run& run = trial.runs.at(index);
-  std::string what = "the run's last readings";
+  std::string what = said("the run's last readings");
   for (auto reading = run.readings.rbegin(); reading != run.readings.rend() && before.empty();
        ++reading)
     if (!reading->excluded) add(run, reading->cuts);
   if (before.empty()) {
-    what = "the fresh readings of this trial";
+    what = said("the fresh readings of this trial");
     for (const auto& other : trial.runs) add(other, 0);
   }
   if (before.empty()) return "";
@@ -140,15 +141,16 @@ std::string gate_sentence(const Trial& trial, std::size_t run, bool covered) {
   if (!covered) return verdict->sentence;
   switch (verdict->start->state) {
     case StartState::in:
-      return "In: the start lies within the limits of its kind.";
+      return said("In: the start lies within the limits of its kind.");
     case StartState::too_dull:
-      return "Too dull: the start lies above the limits of its kind.";
+      return said("Too dull: the start lies above the limits of its kind.");
     case StartState::too_sharp:
-      return "Too sharp: the start lies below the limits of its kind; a burr may be standing.";
+      return said(
+          "Too sharp: the start lies below the limits of its kind; a burr may be standing.");
     case StartState::not_judged:
       break;
   }
-  return "Not judged: too few starts of its kind so far.";
+  return said("Not judged: too few starts of its kind so far.");
 }
 
 GaugeDrift gauge_drift(const Trial& trial, double limit_percent) {
@@ -175,17 +177,19 @@ GaugeDrift gauge_drift(const Trial& trial, double limit_percent) {
   }
   if (bad) in_doubt.emplace_back(good_at, kNow);
   if (out.points.empty()) {
-    out.sentence = "No check weight has been on the gauge yet.";
+    out.sentence = said("No check weight has been on the gauge yet.");
     return out;
   }
   out.drifted = out.points.back().beyond;
   const auto signed_percent = [](double value) {
     return (value >= 0 ? "+" : "−") + print_fixed(std::fabs(value), 1) + " %";
   };
-  out.sentence =
-      "The gauge reads " + signed_percent(out.points.back().off_percent) + " of the check weight, ";
-  out.sentence += out.drifted ? "beyond the limit of " + print_number(limit_percent, 2) + " %."
-                              : "within " + print_number(limit_percent, 2) + " %.";
+  out.sentence = said("The gauge reads {signed_percent} of the check weight, ",
+                      {{"signed_percent", signed_percent(out.points.back().off_percent)}});
+  out.sentence += out.drifted ? said("beyond the limit of {limit_percent} %.",
+                                     {{"limit_percent", print_number(limit_percent, 2)}})
+                              : said("within {limit_percent} %.",
+                                     {{"limit_percent", print_number(limit_percent, 2)}});
   for (std::size_t r = 0; r < trial.runs.size(); ++r)
     for (std::size_t i = 0; i < trial.runs[r].readings.size(); ++i) {
       // A reading that names no gauge was not taken at this bench, whenever it came in.
@@ -197,10 +201,11 @@ GaugeDrift gauge_drift(const Trial& trial, double limit_percent) {
         out.doubtful.emplace_back(r, i);
     }
   if (!out.doubtful.empty())
-    out.sentence += " " + std::to_string(out.doubtful.size()) +
-                    (out.doubtful.size() == 1 ? " reading" : " readings") +
-                    " between good checks, with a bad one among them, " +
-                    (out.doubtful.size() == 1 ? "is" : "are") + " in doubt.";
+    out.sentence +=
+        said(" {doubtful}{reading} between good checks, with a bad one among them, {is} in doubt.",
+             {{"doubtful", std::to_string(out.doubtful.size())},
+              {"reading", out.doubtful.size() == 1 ? said(" reading") : said(" readings")},
+              {"is", out.doubtful.size() == 1 ? said("is") : said("are")}});
   return out;
 }
 

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/distributions.h"
 #include "trial/making.h"
 
@@ -51,22 +52,26 @@ Checked<CutsLeft> cuts_left(const Trial& facts, const std::vector<RunFit>& fits,
                             const LifeModel& model, const std::string& work, double threshold,
                             std::size_t blade, const LadderDraft& draft) {
   CutsLeft out;
-  out.unknown = "It has not been cut with since it was sharpened: its whole life is left.";
+  out.unknown = said("It has not been cut with since it was sharpened: its whole life is left.");
   const RunFit* own = nullptr;
   out.run = run_on_edge(facts, blade);
   if (out.run) {
     const Run& cut = facts.runs[*out.run];
     out.made = double(cut.cuts_done);
     const std::string cuts =
-        print_number(double(cut.cuts_done), 9) + " cuts of run " + cut.facts.name;
+        said("{cuts_done} cuts of run {name}",
+             {{"cuts_done", print_number(double(cut.cuts_done), 9)}, {"name", cut.facts.name}});
     const std::string there = work_of_runs(facts)[*out.run];
     if (there != work) {
-      out.unknown = "The " + cuts + " were made in \"" + there +
-                    "\": what they took from the edge is not known here, a whole life is reckoned.";
+      out.unknown = said(
+          "The {cuts} were made in \"{there}\": what they took from the edge is not known here, a "
+          "whole life is reckoned.",
+          {{"cuts", cuts}, {"there", there}});
     } else if (!fits[*out.run].curve) {
-      out.unknown = "The " + cuts +
-                    " have no blunting curve: what they took from the edge is not known, "
-                    "a whole life is reckoned.";
+      out.unknown = said(
+          "The {cuts} have no blunting curve: what they took from the edge is not known, a whole "
+          "life is reckoned.",
+          {{"cuts", cuts}});
     } else {
       own = &fits[*out.run];
       out.unknown.clear();
@@ -76,7 +81,7 @@ Checked<CutsLeft> cuts_left(const Trial& facts, const std::vector<RunFit>& fits,
       draft.wish.micro ? draft.wish.micro->equivalent_deg() : draft.wish.edge.equivalent_deg();
   const auto fresh =
       life_at(model, facts.blades.at(blade).steel, out.apex_deg, draft.state.finish_um);
-  if (!fresh) return Refusal{"the life model cannot speak of this blade's edge"};
+  if (!fresh) return Refusal{said("the life model cannot speak of this blade's edge")};
   out.fresh = *fresh;
   out.by_curve = own != nullptr;
   if (!own) {

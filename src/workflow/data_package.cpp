@@ -9,6 +9,7 @@
 
 #include "bluntness/run_fits.h"
 #include "quantity/nesting.h"
+#include "quantity/said.h"
 #include "stats/parallel.h"
 #include "store/archive.h"
 #include "store/picture_store.h"
@@ -55,7 +56,8 @@ class Scratch {
   Scratch() {
     std::string name = (fs::temp_directory_path() / "brave-quarry-package-XXXXXX").string();
     if (!mkdtemp(name.data()))
-      throw StoreError(StoreProblem::disk, "There is no room to make a project for comparison.");
+      throw StoreError(StoreProblem::disk,
+                       said("There is no room to make a project for comparison."));
     folder_ = name;
   }
   ~Scratch() {
@@ -117,7 +119,7 @@ PackageJson answers_of(const std::string& project, const std::stop_token& stop) 
   work.workers = stats::core_count();
   work.stop = stop;
   const auto fits = fit_runs(source.trial, {}, work);
-  if (!fits) throw StoreError(StoreProblem::refused, "Stopped. Nothing was written.");
+  if (!fits) throw StoreError(StoreProblem::refused, said("Stopped. Nothing was written."));
   TrialStudyOptions options;
   options.stop = stop;
   if (!source.verdict_limits.empty())
@@ -189,11 +191,12 @@ void compare(const PackageJson& kept, const PackageJson& again, const std::strin
   if (kept.is_number() && again.is_number()) {
     const double a = kept.get<double>(), b = again.get<double>();
     if (!(std::abs(a - b) <= kSame * std::max({1e-12, std::abs(a), std::abs(b)})))
-      differs.push_back(place + ": " + kept.dump() + ", recomputed " + again.dump());
+      differs.push_back(said("{place}: {kept}, recomputed {again}",
+                             {{"place", place}, {"kept", kept.dump()}, {"again", again.dump()}}));
     return;
   }
   if (kept.type() != again.type() || (kept.is_structured() && kept.size() != again.size())) {
-    differs.push_back(place + ": not of the same shape");
+    differs.push_back(said("{place}: not of the same shape", {{"place", place}}));
     return;
   }
   if (kept.is_object()) {
@@ -201,14 +204,17 @@ void compare(const PackageJson& kept, const PackageJson& again, const std::strin
       if (again.contains(key))
         compare(value, again[key], place.empty() ? key : place + "." + key, differs);
       else
-        differs.push_back(place + "." + key + ": is no longer said");
+        differs.push_back(
+            said("{place}.{key}: is no longer said", {{"place", place}, {"key", key}}));
   } else if (kept.is_array()) {
     for (std::size_t i = 0; i < kept.size(); ++i)
       compare(kept[i], again[i], place + "[" + std::to_string(i) + "]", differs);
   } else if (kept != again) {
     constexpr std::size_t kShown = 90;
-    differs.push_back(place + ": " + kept.dump().substr(0, kShown) + ", recomputed " +
-                      again.dump().substr(0, kShown));
+    differs.push_back(
+        said("{place}: {kept}, recomputed {again}", {{"place", place},
+                                                     {"kept", kept.dump().substr(0, kShown)},
+                                                     {"again", again.dump().substr(0, kShown)}}));
   }
 }
 
@@ -222,25 +228,27 @@ struct Opened {
 
 Checked<Opened> opened(const Archive& archive) {
   const auto text = archive.read(kDescriptor);
-  if (!text) return Refusal{"this archive is no data package: it has no datapackage.json"};
-  if (too_deep(*text)) return Refusal{"datapackage.json: " + std::string(kTooDeep)};
+  if (!text) return Refusal{said("this archive is no data package: it has no datapackage.json")};
+  if (too_deep(*text))
+    return Refusal{said("datapackage.json: {too_deep}", {{"too_deep", std::string(kTooDeep)}})};
   Opened out;
   out.descriptor = PackageJson::parse(*text, nullptr, false);
   if (!out.descriptor.is_object() || !out.descriptor.contains("resources") ||
       !out.descriptor["resources"].is_array() || !out.descriptor.contains("bquarry") ||
       !out.descriptor["bquarry"].is_object())
     return Refusal{
-        "datapackage.json is none of this program: \"resources\" or \"bquarry\" is missing"};
+        said("datapackage.json is none of this program: \"resources\" or \"bquarry\" is missing")};
   const auto& version = out.descriptor["bquarry"]["version"];
   if (!version.is_number_integer())
-    return Refusal{"datapackage.json: bquarry.version is no number"};
+    return Refusal{said("datapackage.json: bquarry.version is no number")};
   out.version = version.get<int>();
   for (const auto& resource : out.descriptor["resources"]) {
     if (!resource.is_object() || !resource.contains("path") || !resource["path"].is_string())
-      return Refusal{"datapackage.json: a resource has no path"};
+      return Refusal{said("datapackage.json: a resource has no path")};
     const std::string path = resource["path"];
     auto bytes = archive.read(path);
-    if (!bytes) return Refusal{path + " is missing from the package, or damaged"};
+    if (!bytes)
+      return Refusal{said("{path} is missing from the package, or damaged", {{"path", path}})};
     if (path.starts_with("data/"))
       out.tables.push_back({resource.value("name", ""), std::move(*bytes),
                             resource.contains("schema") ? resource["schema"].dump() : "", 0});
@@ -290,18 +298,20 @@ std::string package_of(const std::string& path, const std::string& day,
     files.push_back({file, std::move(bytes), !media.starts_with("image/")});
   };
   const std::string tidy = tidy_of(trial);
-  add("readings-tidy", kTidy, "One row a reading", "text/csv", tidy, tidy_schema(tidy));
+  add("readings-tidy", kTidy, said("One row a reading"), "text/csv", tidy, tidy_schema(tidy));
   for (auto& table : tables)
-    add(table.name, "data/" + table.name + ".csv", "Table " + table.name + " of the project",
-        "text/csv", std::move(table.csv), PackageJson::parse(table.schema));
+    add(table.name, "data/" + table.name + ".csv",
+        said("Table {name} of the project", {{"name", table.name}}), "text/csv",
+        std::move(table.csv), PackageJson::parse(table.schema));
   for (auto& picture : pictures)
     add("picture-" + std::to_string(picture.id), picture.path, "A photograph",
         picture.path.ends_with(".png") ? "image/png" : "application/octet-stream",
         std::move(picture.bytes), nullptr);
-  add("answers", kAnswers, "What was concluded, and how", "application/json",
+  add("answers", kAnswers, said("What was concluded, and how"), "application/json",
       answers_of(scratch.project().string(), stop).dump(1) + "\n", nullptr);
-  add("methods", "methods.md", "How each figure is computed", "text/markdown", kMethods, nullptr);
-  add("read-me", "README.md", "What this is", "text/markdown", kReadMe, nullptr);
+  add("methods", "methods.md", said("How each figure is computed"), "text/markdown", kMethods,
+      nullptr);
+  add("read-me", "README.md", said("What this is"), "text/markdown", kReadMe, nullptr);
   const PackageJson descriptor{
       {"profile", "data-package"},
       {"name", slug(trial.title)},
@@ -313,13 +323,15 @@ std::string package_of(const std::string& path, const std::string& day,
   std::uint64_t all = 0;
   for (const auto& file : files) all += file.bytes.size();
   if (all > kMostPackageBytes || files.size() > std::size_t(kMostArchiveEntries))
-    throw StoreError(StoreProblem::refused,
-                     "The project is too large for one package (" + std::to_string(all >> 20) +
-                         " MiB in " + std::to_string(files.size()) +
-                         " files). Nothing was written; a copy of its file, or export as JSON, "
-                         "holds everything too.");
+    throw StoreError(
+        StoreProblem::refused,
+        said("The project is too large for one package ({all} MiB in {files} files). Nothing was "
+             "written; a copy of its file, or export as JSON, holds everything too.",
+             {{"all", std::to_string(all >> 20)}, {"files", std::to_string(files.size())}}));
   auto out = archive_of(files);
-  if (!out) throw StoreError(StoreProblem::disk, out.refusal().reason + ". Nothing was written.");
+  if (!out)
+    throw StoreError(StoreProblem::disk,
+                     said("{reason}. Nothing was written.", {{"reason", out.refusal().reason}}));
   return out.take();
 }
 
@@ -327,7 +339,8 @@ void create_from_package(const fs::path& project, std::string_view package) {
   const Archive archive = archive_or_refuse(package);
   const auto content = opened(archive);
   if (!content)
-    throw StoreError(StoreProblem::refused, content.refusal().reason + ". Nothing was made.");
+    throw StoreError(StoreProblem::refused,
+                     said("{reason}. Nothing was made.", {{"reason", content.refusal().reason}}));
   ProjectFile::create_from_tables(project, content->version, content->tables, content->pictures);
 }
 
@@ -344,19 +357,22 @@ Checked<PackageCheck> verify_package(std::string_view package, const std::stop_t
     listed.push_back(path);
     const auto bytes = archive.read(path);
     if (resource.value("hash", "") != "sha256:" + sha256_of(*bytes))
-      out.differs.push_back(path + ": its content is not what the descriptor's sum says");
+      out.differs.push_back(
+          said("{path}: its content is not what the descriptor's sum says", {{"path", path}}));
     out.pictures += path.starts_with("pictures/");
   }
   for (const auto& name : archive.names())
     if (std::find(listed.begin(), listed.end(), name) == listed.end())
-      out.differs.push_back(name + ": is in the package and not in its descriptor");
+      out.differs.push_back(
+          said("{name}: is in the package and not in its descriptor", {{"name", name}}));
   const Scratch scratch;
   const std::string project = scratch.project().string();
   try {
     ProjectFile::create_from_tables(project, content->version, content->tables, content->pictures);
   } catch (const StoreError& error) {
     if (error.problem() != StoreProblem::refused) throw;
-    out.differs.push_back(std::string("the tables do not make a project: ") + error.what());
+    out.differs.push_back(
+        said("the tables do not make a project: {error}", {{"error", error.what()}}));
     return out;
   }
   out.tables = int(content->tables.size());
@@ -368,27 +384,31 @@ Checked<PackageCheck> verify_package(std::string_view package, const std::stop_t
                                       [&](const TableResource& t) { return t.name == table.name; });
       if (again == tables.end() || again->csv != table.csv ||
           PackageJson::parse(again->schema) != PackageJson::parse(table.schema))
-        out.differs.push_back("data/" + table.name +
-                              ".csv: not as this program writes it (rows, order or schema)");
+        out.differs.push_back(
+            said("data/{name}.csv: not as this program writes it (rows, order or schema)",
+                 {{"name", table.name}}));
     }
     if (archive.read(kTidy).value_or("") != tidy_of(made.load()))
-      out.differs.push_back(std::string(kTidy) + ": says otherwise than the tables in data/");
+      out.differs.push_back(
+          said("{tidy}: says otherwise than the tables in data/", {{"tidy", kTidy}}));
   }
   const PackageJson kept = PackageJson::parse(archive.read(kAnswers).value_or(""), nullptr, false);
   if (!kept.is_object()) {
-    out.differs.push_back(std::string(kAnswers) + ": is missing or no JSON");
+    out.differs.push_back(said("{answers}: is missing or no JSON", {{"answers", kAnswers}}));
     return out;
   }
   const PackageJson again = answers_of(project, stop);
   for (const char* part : {"threshold", "runs", "answers", "verdict", "why_not"})
     if (kept.contains(part) != again.contains(part))
-      out.differs.push_back(std::string(kAnswers) + ": " + part + " is there on one side only");
+      out.differs.push_back(said("{answers}: {part} is there on one side only",
+                                 {{"answers", kAnswers}, {"part", part}}));
     else if (kept.contains(part))
       compare(kept[part], again[part], part, out.differs);
   out.answers = kept.contains("answers") ? int(kept["answers"].size()) : 0;
   if (!out.differs.empty() && kept.value("program", "") != again.value("program", ""))
-    out.differs.push_back("it was made by " + kept.value("program", "another program") +
-                          " and recomputed by " + again.value("program", ""));
+    out.differs.push_back(said("it was made by {kept} and recomputed by {again}",
+                               {{"kept", kept.value("program", "another program")},
+                                {"again", again.value("program", "")}}));
   return out;
 }
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "lens/png_bytes.h"
+#include "quantity/said.h"
 #include "rehearsal/virtual_microscope.h"
 #include "store/json_fields.h"
 #include "store/picture_store.h"
@@ -39,7 +40,7 @@ void keep_place(const JsonFields& f, const Trial& trial, const std::string& worl
   const std::string name = f.text("run");
   std::size_t run = 0;
   while (run < trial.runs.size() && trial.runs[run].facts.name != name) ++run;
-  if (run == trial.runs.size()) f.fault("run", "there is no run " + name);
+  if (run == trial.runs.size()) f.fault("run", said("there is no run {name}", {{"name", name}}));
   const auto seed = std::uint64_t(f.number("seed", 0, 1e9));
   auto edge = stand_in_edge(trial, run, world, seed);
   if (!edge) f.fault("run", edge.refusal().reason);
@@ -128,8 +129,9 @@ void keep_piece(const JsonFields& f, const std::string& made_at, double um_per_p
     shot.height = 480;
     const auto picture = micrograph(subject, shot);
     if (!picture) f.fault("stone", picture.refusal().reason);
-    Micrograph m = put(project, "piece " + stone + " " + std::to_string(i + 1) + ".png",
-                       picture->image, made_at);
+    Micrograph m = put(
+        project, said("piece {stone} {i}.png", {{"stone", stone}, {"i", std::to_string(i + 1)}}),
+        picture->image, made_at);
     m.stone = stone;
     m.magnification = f.text("magnification");
     if (const auto scratches =
@@ -159,7 +161,7 @@ void keep_demo_pictures(const JsonFields& file, ProjectFile& project) {
   const auto pixel = [&](const JsonFields& f) {
     for (const auto& scale : scales)
       if (scale.magnification == f.text("magnification")) return scale.scale.um_per_px;
-    f.fault("magnification", "it has no scale");
+    f.fault("magnification", said("it has no scale"));
   };
   if (file.has("place"))
     keep_place(file.object("place"), trial, world, made_at, pixel(file.object("place")), project);

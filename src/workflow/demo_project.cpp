@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <map>
 
+#include "quantity/said.h"
 #include "store/bench_json.h"
 #include "store/edge_record_json.h"
 #include "store/json_fields.h"
@@ -156,7 +157,8 @@ ImportCounts make_demo_project(const std::filesystem::path& path, const Recipe& 
   trial.runs.insert(trial.runs.end(), planned.begin(), planned.end());
   if (!rack_json.empty())
     if (const auto refusal = add_rack(trial, rack_json))
-      throw StoreError(StoreProblem::refused, "The rack file: " + refusal->reason + ".");
+      throw StoreError(StoreProblem::refused,
+                       said("The rack file: {reason}.", {{"reason", refusal->reason}}));
   std::sort(trial.blades.begin(), trial.blades.end(),
             [](const Blade& a, const Blade& b) { return a.name < b.name; });
   ProjectFile project = ProjectFile::create(path, recipe.title);
@@ -167,13 +169,15 @@ ImportCounts make_demo_project(const std::filesystem::path& path, const Recipe& 
   if (!claims_text.empty()) {
     const auto read = parse_plan_book(claims_text);
     if (!read)
-      throw StoreError(StoreProblem::refused, "The claims file: " + read.refusal().reason + ".");
+      throw StoreError(StoreProblem::refused,
+                       said("The claims file: {reason}.", {{"reason", read.refusal().reason}}));
     book = *read;
   }
   if (!plan_text.empty()) {
     const auto plan = parse_plan(plan_text);
     if (!plan)
-      throw StoreError(StoreProblem::refused, "The plan file: " + plan.refusal().reason + ".");
+      throw StoreError(StoreProblem::refused,
+                       said("The plan file: {reason}.", {{"reason", plan.refusal().reason}}));
     book.plans.push_back({*plan, {}, {}});
   }
   if (!(book == PlanBook{})) project.set_setting(kPlanBookKey, plan_book_json(book));
@@ -181,7 +185,8 @@ ImportCounts make_demo_project(const std::filesystem::path& path, const Recipe& 
   try {
     if (!bench_text.empty()) keep_bench(bench_text, project);
   } catch (const JsonFault& fault) {
-    throw StoreError(StoreProblem::refused, "The bench file: " + fault.reason + ".");
+    throw StoreError(StoreProblem::refused,
+                     said("The bench file: {reason}.", {{"reason", fault.reason}}));
   }
   return counts;
 }

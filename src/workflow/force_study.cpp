@@ -4,6 +4,7 @@
 
 #include "edge/parting.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "trial/checkpoints.h"
 #include "workflow/edge_costs.h"
 
@@ -64,16 +65,24 @@ std::map<std::string, ForceSplit> splits_of(const std::vector<WorkForce>& forces
 }
 
 std::string sentence_of(const WorkForce& force, Unit unit) {
-  const std::string where = force.work.empty() ? "" : "In " + force.work + ": ";
+  const std::string where = force.work.empty() ? "" : said("In {work}: ", {{"work", force.work}});
   if (!force.split)
-    return where + "severing and parting cannot be told apart yet. " + force.split.refusal().reason;
+    return said("{where}severing and parting cannot be told apart yet. {reason}",
+                {{"where", where}, {"reason", force.split.refusal().reason}});
   const ForceSplit& split = *force.split;
-  return where + "severing takes " + print_number(split.severing_N_per_reading, 3) + " N per " +
-         std::string(sign_of(unit)) + " of reading (" + print_number(split.severing_low, 3) +
-         " to " + print_number(split.severing_high, 3) + "); the medium's stiffness is " +
-         print_number(split.stiffness_N_per_mm3, 3) + " N/mm³ (" +
-         print_number(split.stiffness_low, 3) + " to " + print_number(split.stiffness_high, 3) +
-         ", 95 %, " + std::to_string(split.runs) + " runs).";
+  return said(
+      "{where}severing takes {severing_n_per_reading} N per {unit} of reading ({severing_low} to "
+      "{severing_high}); the medium's stiffness is {stiffness_n_per_mm3} N/mm³ ({stiffness_low} to "
+      "{stiffness_high}, 95 %, {runs} runs).",
+      {{"where", where},
+       {"severing_n_per_reading", print_number(split.severing_N_per_reading, 3)},
+       {"unit", std::string(sign_of(unit))},
+       {"severing_low", print_number(split.severing_low, 3)},
+       {"severing_high", print_number(split.severing_high, 3)},
+       {"stiffness_n_per_mm3", print_number(split.stiffness_N_per_mm3, 3)},
+       {"stiffness_low", print_number(split.stiffness_low, 3)},
+       {"stiffness_high", print_number(split.stiffness_high, 3)},
+       {"runs", std::to_string(split.runs)}});
 }
 
 std::string force_sentence(const std::vector<WorkForce>& forces, Unit unit,
@@ -84,18 +93,23 @@ std::string force_sentence(const std::vector<WorkForce>& forces, Unit unit,
     const auto found = std::find_if(forces.begin(), forces.end(),
                                     [&](const WorkForce& force) { return force.work == work; });
     if (found == forces.end()) {
-      out += (work.empty() ? "" : "In " + work + ": ") + "no run has force strokes. ";
+      out += said("{in}no run has force strokes. ",
+                  {{"in", work.empty() ? "" : said("In {work}: ", {{"work", work}})}});
       continue;
     }
     out += sentence_of(*found, unit) + " ";
     estimated = estimated || found->split;
   }
   if (estimated)
-    return out + "Estimate: the section of its blade, " + print_number(kEngaged_mm, 3) +
-           " mm engaged, " + print_number(kCutDepth_mm, 2) + " mm deep, friction " +
-           print_number(kStrokeFriction, 2) + ".";
+    return said(
+        "{out}Estimate: the section of its blade, {engaged_mm} mm engaged, {cut_depth_mm} mm deep, "
+        "friction {stroke_friction}.",
+        {{"out", out},
+         {"engaged_mm", print_number(kEngaged_mm, 3)},
+         {"cut_depth_mm", print_number(kCutDepth_mm, 2)},
+         {"stroke_friction", print_number(kStrokeFriction, 2)}});
   if (out.empty())
-    return "Severing and parting cannot be told apart yet: no run has force strokes.";
+    return said("Severing and parting cannot be told apart yet: no run has force strokes.");
   return out.substr(0, out.size() - 1);
 }
 

@@ -1,5 +1,6 @@
 #include "workflow/gauge_table.h"
 
+#include "quantity/said.h"
 #include "store/json_fields.h"
 #include "workflow/answers.h"
 
@@ -20,12 +21,12 @@ Checked<KeptGaugeStudy> parse_gauge_study(std::string_view json) {
     if (!unit) f.fault("unit", unit.refusal().reason);
     out.unit = *unit;
     const auto& list = f.list("readings");
-    if (list.size() > kMost) f.fault("readings", "are more than 100000");
+    if (list.size() > kMost) f.fault("readings", said("are more than 100000"));
     for (std::size_t i = 0; i < list.size(); ++i) {
       const auto& item = list[i];
       const std::string path = f.path_of("readings", i);
       if (!item.is_array() || item.size() != 3 || !item[0].is_string() || !item[1].is_string())
-        throw JsonFault{path + " must be [part, operator, reading]"};
+        throw JsonFault{said("{path} must be [part, operator, reading]", {{"path", path}})};
       out.readings.push_back({item[0], item[1], number_of(item[2], path, 1e-12, 1e12)});
     }
     return out;

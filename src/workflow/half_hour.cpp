@@ -8,6 +8,7 @@
 #include "edge/resharpening.h"
 #include "edge/section_outcomes.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "workflow/cuts_left.h"
 #include "workflow/force_study.h"
 #include "workflow/stones_study.h"
@@ -57,7 +58,7 @@ std::optional<HalfHourOption> by_ladder(const Bench& bench, HalfHourKind kind,
   if (!life) return std::nullopt;
   HalfHourOption out;
   out.kind = kind;
-  out.what = (kind == HalfHourKind::reprofile ? "reprofile to " : "touch up at ") +
+  out.what = (kind == HalfHourKind::reprofile ? said("reprofile to ") : said("touch up at ")) +
              print_angle(angle, bench.question.angles) + ", " + print_number(finish, 3) + " µm";
   out.minutes = plan->minutes;
   out.metal_mm3 = plan->metal_mm3;
@@ -76,14 +77,17 @@ std::optional<HalfHourOption> by_ladder(const Bench& bench, HalfHourKind kind,
   if (priced || bench.price_per_hour)
     out.price = wear + bench.price_per_hour.value_or(0) * out.minutes / 60;
   if (plan->facet_too_narrow) {
-    out.why = "By " + stones + ". " + plan->remarks.front() +
-              " No run was made on such a strip: what it gains is not known.";
+    out.why =
+        said("By {stones}. {remarks} No run was made on such a strip: what it gains is not known.",
+             {{"stones", stones}, {"remarks", plan->remarks.front()}});
     return out;
   }
   add_gain(out, *life, bench.cuts_left);
-  out.why = "By " + stones + ". The usual such edge makes " +
-            print_number(std::floor(life->usual), 6) + " cuts, the next one at least " +
-            print_number(std::floor(life->low), 6) + " (95 %).";
+  out.why = said(
+      "By {stones}. The usual such edge makes {usual} cuts, the next one at least {low} (95 %).",
+      {{"stones", stones},
+       {"usual", print_number(std::floor(life->usual), 6)},
+       {"low", print_number(std::floor(life->low), 6)}});
   return out;
 }
 
@@ -130,12 +134,12 @@ void add_deburr(const Bench& bench, const RunFit* last, double apex, std::option
                 HalfHour& out) {
   if (!last || !last->curve || !last->curve->early_collapse) {
     out.remarks.emplace_back(
-        "Deburring: nothing speaks of a burr left on (no early collapse in its last run).");
+        said("Deburring: nothing speaks of a burr left on (no early collapse in its last run)."));
     return;
   }
   HalfHourOption option;
   option.kind = HalfHourKind::deburr;
-  option.what = "take the burr off and strop at the same angle";
+  option.what = said("take the burr off and strop at the same angle");
   option.minutes = kDeburr_min;
   option.metal_mm3 = kDeburr_mm3;
   option.estimated = true;
@@ -147,9 +151,10 @@ void add_deburr(const Bench& bench, const RunFit* last, double apex, std::option
     option.extra_low = std::max(0.0, life->low - with_burr);
     option.low_per_minute = *option.extra_low / option.minutes;
   }
-  option.why = "Run " + last->run +
-               " fell in its first cuts as an edge with a burr does (or with fragile teeth: look "
-               "first). Three minutes are a round figure.";
+  option.why = said(
+      "Run {run} fell in its first cuts as an edge with a burr does (or with fragile teeth: look "
+      "first). Three minutes are a round figure.",
+      {{"run", last->run}});
   out.options.push_back(std::move(option));
 }
 
@@ -160,14 +165,14 @@ void add_thinning(const Bench& bench, const RunFit* last, HalfHour& out) {
   if (!behind) return;
   if (!behind->thickness_mm) {
     out.remarks.emplace_back(
-        "Thinning: the edge is ground to zero, there is no thickness behind it to take off.");
+        said("Thinning: the edge is ground to zero, there is no thickness behind it to take off."));
     return;
   }
   ThinningWish wish;
   wish.behind_edge_mm = kThinnerBy * *behind->thickness_mm;
   const auto options = compare_thinning(*section, wish, std::nullopt);
   if (!options) {
-    out.remarks.push_back("Thinning: " + options.refusal().reason + ".");
+    out.remarks.push_back(said("Thinning: {reason}.", {{"reason", options.refusal().reason}}));
     return;
   }
   const ThinningOption& flat =
@@ -175,8 +180,9 @@ void add_thinning(const Bench& bench, const RunFit* last, HalfHour& out) {
                     [](const ThinningOption& option) { return option.why_not.empty(); });
   HalfHourOption option;
   option.kind = HalfHourKind::thin;
-  option.what = "thin to " + print_number(wish.behind_edge_mm, 2) + " mm behind the edge (now " +
-                print_number(*behind->thickness_mm, 2) + " mm)";
+  option.what = said("thin to {behind_edge_mm} mm behind the edge (now {thickness_mm} mm)",
+                     {{"behind_edge_mm", print_number(wish.behind_edge_mm, 2)},
+                      {"thickness_mm", print_number(*behind->thickness_mm, 2)}});
   option.metal_mm3 = flat.removed_mm2 * bench.draft.state.edge_length_mm;
   const auto best =
       quickest_of(bench.shelf, bench.cutting_class, [](AbrasiveKind) { return true; });
@@ -194,13 +200,16 @@ void add_thinning(const Bench& bench, const RunFit* last, HalfHour& out) {
   const auto forces = splits_of(forces_of(*bench.source.facts));
   const auto split = forces.find(bench.work);
   if (split == forces.end() || !bench.question.force_limit_N || !last || !last->curve) {
-    option.why = "The face on " + best->abrasive->name + ". What it gains cannot be told: " +
-                 (split == forces.end()
-                      ? "no force strokes " + (bench.work.empty() ? "" : "in " + bench.work + " ") +
-                            "tell severing and parting apart yet."
-                  : !bench.question.force_limit_N
-                      ? std::string("set a force limit; thinning pays in force, not in sharpness.")
-                      : std::string("its last run has no blunting curve."));
+    option.why = said(
+        "The face on {name}. What it gains cannot be told: {no_force_strokes}",
+        {{"name", best->abrasive->name},
+         {"no_force_strokes",
+          split == forces.end()
+              ? said("no force strokes {in}tell severing and parting apart yet.",
+                     {{"in", bench.work.empty() ? "" : said("in {work} ", {{"work", bench.work}})}})
+          : !bench.question.force_limit_N
+              ? said("set a force limit; thinning pays in force, not in sharpness.")
+              : said("its last run has no blunting curve.")}});
   } else {
     PartingOptions parting;
     parting.friction = kStrokeFriction;
@@ -219,12 +228,16 @@ void add_thinning(const Bench& bench, const RunFit* last, HalfHour& out) {
     option.extra_cuts = cuts(then) - cuts(now);
     option.extra_low = std::max(0.0, then.low.value_or(0) - cuts(now));
     option.low_per_minute = *option.extra_low / option.minutes;
-    option.why =
-        "The face on " + best->abrasive->name + ". Parting falls by about " +
-        print_number(saved, 2) + " N (estimate); by the curve of run " + last->run +
-        " to a force of " + print_number(*bench.question.force_limit_N, 3) + " N" +
-        (then.censoring == Censoring::right ? "; it was not cut far enough to tell all of the gain."
-                                            : ".");
+    option.why = said(
+        "The face on {name}. Parting falls by about {saved} N (estimate); by the curve of run "
+        "{run} to a force of {force_limit_n} N{it_was_not}",
+        {{"name", best->abrasive->name},
+         {"saved", print_number(saved, 2)},
+         {"run", last->run},
+         {"force_limit_n", print_number(*bench.question.force_limit_N, 3)},
+         {"it_was_not", then.censoring == Censoring::right
+                            ? said("; it was not cut far enough to tell all of the gain.")
+                            : "."}});
   }
   out.options.push_back(std::move(option));
 }
@@ -250,22 +263,24 @@ std::string_view name_of(HalfHourKind kind) {
 Checked<HalfHour> best_half_hour(const VerdictSource& source, const HalfHourQuestion& question) {
   const Trial& facts = *source.facts;
   const Blade& blade = facts.blades.at(question.blade);
-  if (blade.steel.empty()) return Refusal{"the blade's steel is not said (Rack)"};
+  if (blade.steel.empty()) return Refusal{said("the blade's steel is not said (Rack)")};
   const auto draft = draft_ladder(facts, question.blade);
   if (!draft)
-    return Refusal{"no section is on record for this blade: say on Section how it is ground"};
+    return Refusal{said("no section is on record for this blade: say on Section how it is ground")};
   const LifeTable all = life_table(facts, *source.fits, question.threshold);
-  if (all.rows.empty()) return Refusal{"no run has enough checkpoints for a blunting curve yet"};
+  if (all.rows.empty())
+    return Refusal{said("no run has enough checkpoints for a blunting curve yet")};
   const std::string medium = work_meant(media_of(all), question.medium).value_or(question.medium);
   LifeTable table = in_medium(all, medium);
   std::erase_if(table.rows, [](const LifeRow& row) { return !row.facts.geometry; });
   if (std::none_of(table.rows.begin(), table.rows.end(),
                    [&](const LifeRow& row) { return row.facts.steel == blade.steel; }))
-    return Refusal{"no run of " + blade.steel + " in \"" + medium + "\" has a blunting curve"};
+    return Refusal{said("no run of {steel} in \"{medium}\" has a blunting curve",
+                        {{"steel", blade.steel}, {"medium", medium}})};
   const LifeSpec spec = terms_with_blades(table);
   if (spec.terms.empty())
-    return Refusal{
-        "the runs do not differ in steel, angle or finish: no act can be compared with another"};
+    return Refusal{said(
+        "the runs do not differ in steel, angle or finish: no act can be compared with another")};
   const auto model = LifeModel::fit(table, spec);
   if (!model) return model.refusal();
   Bench bench{source,
@@ -293,14 +308,16 @@ Checked<HalfHour> best_half_hour(const VerdictSource& source, const HalfHourQues
   if (!left_now->unknown.empty()) out.remarks.push_back(left_now->unknown);
   bench.cuts_left = out.cuts_left;
   HalfHourOption leave;
-  leave.what = "leave it as it is";
+  leave.what = said("leave it as it is");
   leave.extra_cuts = leave.extra_low = 0;
   const std::string left = print_number(std::floor(out.cuts_left), 6);
-  leave.why = !(out.cuts_left > 0) ? "It is past the limit."
+  leave.why = !(out.cuts_left > 0) ? said("It is past the limit.")
               : left_now->by_curve || out.cuts_made <= 0
-                  ? "About " + left + " cuts are left to the limit."
-                  : "At most about " + left + " cuts are left: a whole life, for what its " +
-                        print_number(out.cuts_made, 9) + " cuts took is not known.";
+                  ? said("About {left} cuts are left to the limit.", {{"left", left}})
+                  : said(
+                        "At most about {left} cuts are left: a whole life, for what its "
+                        "{cuts_made} cuts took is not known.",
+                        {{"left", left}, {"cuts_made", print_number(out.cuts_made, 9)}});
   out.options.push_back(leave);
   add_ladders(bench, apex, out.options);
   add_deburr(bench, last, apex, finish, out);
@@ -313,11 +330,14 @@ Checked<HalfHour> best_half_hour(const VerdictSource& source, const HalfHourQues
                    [&](const auto& a, const auto& b) { return rank(a) > rank(b); });
   const HalfHourOption& best = out.options.front();
   out.sentence = best.kind == HalfHourKind::leave
-                     ? "Leave it: no act is sure to gain cuts. " + best.why
-                     : "Best: " + best.what + ": about " + print_number(*best.extra_cuts, 3) +
-                           " extra cuts in " + print_number(best.minutes, 2) + " min (at least " +
-                           print_number(*best.low_per_minute, 2) +
-                           " a minute with 95 % confidence).";
+                     ? said("Leave it: no act is sure to gain cuts. {why}", {{"why", best.why}})
+                     : said(
+                           "Best: {what}: about {extra_cuts} extra cuts in {minutes} min (at least "
+                           "{low_per_minute} a minute with 95 % confidence).",
+                           {{"what", best.what},
+                            {"extra_cuts", print_number(*best.extra_cuts, 3)},
+                            {"minutes", print_number(best.minutes, 2)},
+                            {"low_per_minute", print_number(*best.low_per_minute, 2)}});
   return out;
 }
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cctype>
 
+#include "quantity/said.h"
 #include "stats/random.h"
 #include "trial/making.h"
 #include "workflow/bench_study.h"
@@ -72,7 +73,7 @@ Checked<LabelTarget> read_label(const Trial& trial, const std::string& tag, std:
   std::string text(code);
   for (char& c : text) c = char(std::toupper(static_cast<unsigned char>(c)));
   const std::size_t head = kLabelPrefix.size() + kTag;
-  const Refusal no_code{"\"" + std::string(code) + "\" is no code of a label"};
+  const Refusal no_code{said("\"{code}\" is no code of a label", {{"code", std::string(code)}})};
   if (!text.starts_with(kLabelPrefix) || text.size() < head + 2) return no_code;
   const std::string digits = text.substr(head + 1);
   if (digits.size() > 18 || !std::all_of(digits.begin(), digits.end(), [](char c) {
@@ -80,7 +81,7 @@ Checked<LabelTarget> read_label(const Trial& trial, const std::string& tag, std:
       }))
     return no_code;
   if (text.substr(kLabelPrefix.size(), kTag) != tag)
-    return Refusal{"this label belongs to another project; nothing was changed"};
+    return Refusal{said("this label belongs to another project; nothing was changed")};
   const std::uint64_t number = std::stoull(digits);
   const auto find = [&](const auto& list, const auto& is) -> std::optional<std::size_t> {
     for (std::size_t i = 0; i < list.size(); ++i)
@@ -104,7 +105,7 @@ Checked<LabelTarget> read_label(const Trial& trial, const std::string& tag, std:
     default:
       return no_code;
   }
-  if (!found) return Refusal{"what this label names is not in the project any more"};
+  if (!found) return Refusal{said("what this label names is not in the project any more")};
   out.index = *found;
   return out;
 }

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "store/json_fields.h"
 #include "trial/edge_map.h"
 
@@ -93,8 +94,8 @@ Checked<LadderInput> parse_ladder_input(std::string_view json) {
     i.wish.apex_only = flag("apex_only");
     const auto policy = parse_gate_policy(f.text("policy"));
     const auto proof = parse_burr_proof(f.text("proof"));
-    if (!policy) f.fault("policy", "is not known here");
-    if (!proof) f.fault("proof", "is not known here");
+    if (!policy) f.fault("policy", said("is not known here"));
+    if (!proof) f.fault("proof", said("is not known here"));
     i.policy = *policy;
     i.proof = *proof;
     i.way = f.word_or("way", parse_grind_way, "held");
@@ -115,7 +116,7 @@ Checked<LadderInput> parse_ladder_input(std::string_view json) {
 Checked<LadderPlan> ladder_for(const Trial& trial, std::size_t index, const LadderInput& input) {
   auto draft = draft_ladder(trial, index);
   if (!draft)
-    return Refusal{"no section is on record for this blade: say on Section how it is ground"};
+    return Refusal{said("no section is on record for this blade: say on Section how it is ground")};
   draft->state.dull_um = input.dull_um;
   draft->state.damage_um = input.damage_um;
   const auto plan = plan_ladder(draft->state, input.wish, shelf_for(trial.shelf, input.way),
@@ -123,17 +124,16 @@ Checked<LadderPlan> ladder_for(const Trial& trial, std::size_t index, const Ladd
   if (input.way == GrindWay::held) return plan;
   const bool belt = input.way == GrindWay::slack_belt;
   if (!plan)
-    return Refusal{std::string(belt ? "on a slack belt: " : "through crossed wheels: ") +
-                   plan.refusal().reason};
+    return Refusal{
+        std::string(belt ? said("on a slack belt: ") : said("through crossed wheels: ")) +
+        plan.refusal().reason};
   LadderPlan out = *plan;
-  out.remarks.insert(
-      out.remarks.begin(),
-      belt
-          ? "A slack belt leaves a convex face, flatter at its shoulder: the metal is reckoned for "
-            "the flat face of the same angle at the apex. What section it leaves is measured, not "
-            "told."
-          : "Crossed wheels raise no burr to go by: look at the apex after the last pull. What "
-            "section they leave is measured, not told.");
+  out.remarks.insert(out.remarks.begin(),
+                     belt ? said("A slack belt leaves a convex face, flatter at its shoulder: the "
+                                 "metal is reckoned for the flat face of the same angle at the "
+                                 "apex. What section it leaves is measured, not told.")
+                          : said("Crossed wheels raise no burr to go by: look at the apex after "
+                                 "the last pull. What section they leave is measured, not told."));
   return out;
 }
 
@@ -167,16 +167,21 @@ std::string run_mismatch(const Trial& trial, const LadderInput& input,
   if (run->facts.finish && finish &&
       (differs(run->facts.finish->left_um, finish->left_um) ||
        differs(run->facts.finish->right_um, finish->right_um)))
-    out = "Run " + input.run + " is planned with " + print_finish(*run->facts.finish) +
-          "; this ladder ends at " + print_finish(*finish) + ".";
+    out = said("Run {run} is planned with {finish}; this ladder ends at {finish_2}.",
+               {{"run", input.run},
+                {"finish", print_finish(*run->facts.finish)},
+                {"finish_2", print_finish(*finish)}});
   if (run->facts.geometry) {
     const BevelAngles apex = input.wish.micro.value_or(input.wish.edge),
                       wanted = run->facts.geometry->apex();
     if (std::abs(apex.left_deg - wanted.left_deg) > 0.05 ||
         std::abs(apex.right_deg - wanted.right_deg) > 0.05)
-      out += (out.empty() ? "" : " ") +
-             ("Run " + input.run + " is planned with " + print_number(wanted.left_deg, 4) + "°|" +
-              print_number(wanted.right_deg, 4) + "° at the apex, per side.");
+      out += said(
+          "{separator}Run {run} is planned with {left_deg}°|{right_deg}° at the apex, per side.",
+          {{"separator", out.empty() ? "" : " "},
+           {"run", input.run},
+           {"left_deg", print_number(wanted.left_deg, 4)},
+           {"right_deg", print_number(wanted.right_deg, 4)}});
   }
   return out;
 }

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 
+#include "quantity/said.h"
 #include "store/bench_json.h"
 #include "store/jig_files.h"
 #include "store/json_fields.h"
@@ -120,8 +121,8 @@ std::string Learned::count() const {
   const auto count = [&](std::size_t many, const std::string& one) {
     if (many > 0) add(std::to_string(many) + " " + one + (many == 1 ? "" : "s"));
   };
-  count(steels.size(), "steel card");
-  count(media.size(), "medium card");
+  count(steels.size(), said("steel card"));
+  count(media.size(), said("medium card"));
   count(stones.size(), "abrasive");
   for (const auto& setting : bench) add(words_of_setting(setting.key));
   return out.empty() ? "nothing" : out;
@@ -130,7 +131,7 @@ std::string Learned::count() const {
 Learned learn_from(const ProjectSession& here, const Teacher& other, const LearnChoice& choice,
                    const std::string& day) {
   Learned out;
-  const std::string name = other.trial.title.empty() ? "another project" : other.trial.title;
+  const std::string name = other.trial.title.empty() ? said("another project") : other.trial.title;
   const std::string origin = "taken from " + name + " on " + day;
   const Trial& own = here.trial();
   if (choice.steels) take(own.steels, other.trial.steels, origin, out.steels, out);
@@ -154,7 +155,7 @@ Learned learn_from(const ProjectSession& here, const Teacher& other, const Learn
 void take_learned(ProjectSession& session, const Learned& learned) {
   const std::string count = learned.count();
   if (count == "nothing") return;
-  session.as_one("taking over " + count, [&] {
+  session.as_one(said("taking over {count}", {{"count", count}}), [&] {
     for (const auto& steel : learned.steels) session.set_steel_card(steel);
     for (const auto& medium : learned.media) session.set_medium_card(medium);
     for (const auto& stone : learned.stones) session.set_abrasive(stone);
@@ -164,7 +165,7 @@ void take_learned(ProjectSession& session, const Learned& learned) {
       session.keep(setting.key, setting.text, words_of_setting(setting.key));
       marks[setting.key] = {{"origin", setting.origin}, {"text", setting.text}};
     }
-    session.keep(kTakenOverKey, compact_text(marks), "where it was taken from");
+    session.keep(kTakenOverKey, compact_text(marks), said("where it was taken from"));
   });
 }
 

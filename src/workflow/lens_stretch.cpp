@@ -5,6 +5,7 @@
 
 #include "lens/edge_along.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/distributions.h"
 #include "workflow/lens_study.h"
 #include "workflow/sentences.h"
@@ -113,7 +114,7 @@ StretchValues values_of(const EdgeStretch& s, const PictureScale& scale,
 
 Checked<ApexTrace> trace_whole(const GreyImage& image, bool other_side) {
   const auto ends = find_apex(image);
-  if (!ends) return Refusal{"no apex could be made out that goes through the picture"};
+  if (!ends) return Refusal{said("no apex could be made out that goes through the picture")};
   return trace_blade(image, ends->first, ends->second, ApexOptions{}.reach_px, other_side);
 }
 
@@ -125,11 +126,13 @@ Checked<EdgeStretch> stretch_along(const GreyImage& image, bool other_side, doub
 Checked<EdgeStretch> stretch_since(const GreyImage& earlier, const GreyImage& later,
                                    const SamePlace& laid, bool other_side, double um_per_px) {
   if (!laid.doubt.empty())
-    return Refusal{"the two pictures may lie more than 2 pixels off each other, for " + laid.doubt};
+    return Refusal{said("the two pictures may lie more than 2 pixels off each other, for {doubt}",
+                        {{"doubt", laid.doubt}})};
   const auto after = trace_whole(later, other_side);
   if (!after) return after.refusal();
   const auto before = trace_whole(earlier, other_side);
-  if (!before) return Refusal{"in the earlier picture, " + before.refusal().reason};
+  if (!before)
+    return Refusal{said("in the earlier picture, {reason}", {{"reason", before.refusal().reason}})};
   // Of the mean place across the edge: the marks' scatter (four figures are fitted to two a mark)
   // over their number, and a third more for the turn that goes with it.
   const double n = double(laid.marks.size());
@@ -140,9 +143,10 @@ Checked<EdgeStretch> stretch_since(const GreyImage& earlier, const GreyImage& la
   EdgeStretch out = stretch_of(later, *after, um_per_px);
   // A burr that breaks off is no metal of the edge.
   if (out.burr || standing_burr(earlier, *before))
-    return Refusal{std::string("a burr stands on the apex in ") +
-                   (out.burr ? "this" : "the earlier") +
-                   " picture: how far the edge fell back cannot be told from its rim"};
+    return Refusal{
+        said("a burr stands on the apex in {this} picture: how far the edge fell back cannot be "
+             "told from its rim",
+             {{"this", out.burr ? said("this") : said("the earlier")}})};
   out.recession =
       StretchRecession{laid.other,           found->mean_px,   found->mean_error_px, found->most_px,
                        found->most_error_px, found->length_px, found->depth_px};
@@ -166,55 +170,86 @@ std::optional<StretchValues> stretch_values(const Trial& trial, const Micrograph
 
 std::vector<std::string> words_of(const StretchValues& v) {
   std::vector<std::string> out;
-  const std::string length =
-      print_number(1e-3 * v.length_um, 3) + (v.burr ? " mm of the burr's rim" : " mm of apex");
+  const std::string length = print_number(1e-3 * v.length_um, 3) +
+                             (v.burr ? said(" mm of the burr's rim") : said(" mm of apex"));
   if (v.chips == 0)
-    out.push_back("No chip stands out in " + length + ": fewer than " +
-                  print_number(v.per_mm_high, 2) + " per mm (95 %).");
+    out.push_back(said("No chip stands out in {length}: fewer than {per_mm_high} per mm (95 %).",
+                       {{"length", length}, {"per_mm_high", print_number(v.per_mm_high, 2)}}));
   else
-    out.push_back((v.chips == 1 ? "1 chip in " : std::to_string(v.chips) + " chips in ") + length +
-                  ": " + print_number(v.per_mm, 2) + " per mm (" + print_number(v.per_mm_low, 2) +
-                  " to " + print_number(v.per_mm_high, 2) + "), half of them wider than " +
-                  print_um(v.median_width_um) + ", the widest " + print_um(v.widest_um) +
-                  ", the deepest " + print_um(v.deepest_um) + "; " +
-                  print_number(v.chipped_percent, 2) + " % of the length is chipped.");
-  const std::string followed = v.burr ? "rim" : "apex";
-  out.push_back((v.chips > 0 ? "Between them the " : "The ") + followed + " wanders by " +
-                print_value(LensMeasureKind::apex_line, v.wander) + " (root mean square)" +
-                (v.belly_um > 0 ? ", about a belly of " + print_um(v.belly_um) + "." : "."));
+    out.push_back(
+        said("{chip_in}{length}: {per_mm} per mm ({per_mm_low} to {per_mm_high}), half of them "
+             "wider than {median_width_um}, the widest {widest_um}, the deepest {deepest_um}; "
+             "{chipped_percent} % of the length is chipped.",
+             {{"chip_in", v.chips == 1
+                              ? said("1 chip in ")
+                              : said("{chips} chips in ", {{"chips", std::to_string(v.chips)}})},
+              {"length", length},
+              {"per_mm", print_number(v.per_mm, 2)},
+              {"per_mm_low", print_number(v.per_mm_low, 2)},
+              {"per_mm_high", print_number(v.per_mm_high, 2)},
+              {"median_width_um", print_um(v.median_width_um)},
+              {"widest_um", print_um(v.widest_um)},
+              {"deepest_um", print_um(v.deepest_um)},
+              {"chipped_percent", print_number(v.chipped_percent, 2)}}));
+  const std::string followed = v.burr ? said("rim") : said("apex");
+  out.push_back(
+      said("{between_them_the}{followed} wanders by {apex_line} (root mean square){about_belly_of}",
+           {{"between_them_the", v.chips > 0 ? said("Between them the ") : said("The ")},
+            {"followed", followed},
+            {"apex_line", print_value(LensMeasureKind::apex_line, v.wander)},
+            {"about_belly_of", v.belly_um > 0 ? said(", about a belly of {belly_um}.",
+                                                     {{"belly_um", print_um(v.belly_um)}})
+                                              : "."}}));
   const auto printed = [](const LensValue& value) {
     return print_value(LensMeasureKind::apex_line, value);
   };
   if (v.wavy) {
     const std::string cutoff = print_um(v.cutoff_um), shortest = print_um(0.1 * v.cutoff_um);
-    out.push_back("In waves longer than " + cutoff + " it swings by " + printed(*v.wavy) +
-                  (v.ragged ? "; between " + shortest + " and " + cutoff + " it is ragged by " +
-                                  printed(*v.ragged) + "."
-                            : "; how ragged it is between " + shortest + " and " + cutoff +
-                                  " this picture is too soft or too coarse to show."));
+    out.push_back(said(
+        "In waves longer than {cutoff} it swings by {wavy}{between_and_it}",
+        {{"cutoff", cutoff},
+         {"wavy", printed(*v.wavy)},
+         {"between_and_it",
+          v.ragged
+              ? said("; between {shortest} and {cutoff} it is ragged by {ragged}.",
+                     {{"shortest", shortest}, {"cutoff", cutoff}, {"ragged", printed(*v.ragged)}})
+              : said("; how ragged it is between {shortest} and {cutoff} this picture is too soft "
+                     "or too coarse to show.",
+                     {{"shortest", shortest}, {"cutoff", cutoff}})}}));
   }
   const auto spread = [&](const SpreadAlong& s, const std::string& is, const std::string& most) {
-    return print_number(s.percent, 2) + " % of it: " + printed(s.mean) + " " + is +
-           " on average, half of it under " + print_um(s.median_um) + ", nine tenths under " +
-           print_um(s.ninth_um) + ", " + printed(s.most) + " at its " + most + ".";
+    return said(
+        "{percent} % of it: {mean} {is} on average, half of it under {median_um}, nine tenths "
+        "under {ninth_um}, {most} at its {most_2}.",
+        {{"percent", print_number(s.percent, 2)},
+         {"mean", printed(s.mean)},
+         {"is", is},
+         {"median_um", print_um(s.median_um)},
+         {"ninth_um", print_um(s.ninth_um)},
+         {"most", printed(s.most)},
+         {"most_2", most}});
   };
   if (v.burr)
-    out.push_back("What was followed is the ragged rim of a burr, which stands along " +
-                  spread(*v.burr, "high", "highest"));
+    out.push_back(said("What was followed is the ragged rim of a burr, which stands along {spread}",
+                       {{"spread", spread(*v.burr, "high", "highest")}}));
   if (v.band)
     out.push_back(
-        "A bright band (a worn apex that reflects, a roll, or a burr that lies over) runs along " +
-        spread(*v.band, "wide", "widest"));
+        said("A bright band (a worn apex that reflects, a roll, or a burr that lies over) runs "
+             "along {spread}",
+             {{"spread", spread(*v.band, "wide", "widest")}}));
   if (v.receded) {
     const bool clear = v.receded->value > v.receded->plus_minus;
     out.push_back(
-        clear ? "Since the earlier picture it fell back by " +
-                    print_value(LensMeasureKind::apex_line, *v.receded) + " on average, by " +
-                    print_value(LensMeasureKind::apex_line, *v.receded_most) +
-                    " at the worst place; seen from the side " + print_number(v.lost_um2, 2) +
-                    " ± " + print_number(v.lost_plus_minus_um2, 2) + " µm² are gone."
-              : "Since the earlier picture it fell back by no more than can be told (" +
-                    print_value(LensMeasureKind::apex_line, *v.receded) + " on average).");
+        clear ? said("Since the earlier picture it fell back by {apex_line} on average, by "
+                     "{apex_line_2} at the worst place; seen from the side {lost_um2} ± "
+                     "{lost_plus_minus_um2} µm² are gone.",
+                     {{"apex_line", print_value(LensMeasureKind::apex_line, *v.receded)},
+                      {"apex_line_2", print_value(LensMeasureKind::apex_line, *v.receded_most)},
+                      {"lost_um2", print_number(v.lost_um2, 2)},
+                      {"lost_plus_minus_um2", print_number(v.lost_plus_minus_um2, 2)}})
+              : said("Since the earlier picture it fell back by no more than can be told "
+                     "({apex_line} on average).",
+                     {{"apex_line", print_value(LensMeasureKind::apex_line, *v.receded)}}));
   }
   return out;
 }

@@ -7,6 +7,7 @@
 #include "lens/edge_finder.h"
 #include "lens/scratch_spectrum.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/distributions.h"
 #include "trial/edge_map.h"
 #include "workflow/sentences.h"
@@ -34,14 +35,17 @@ Checked<LensTake> take_width(const GreyImage& image, Spot from, Spot to, const L
   const auto found = distance_between_edges(image, from, to, options);
   if (!found)
     return Refusal{
-        "no two edges were found there: show them more closely, or measure by hand (snapping off)"};
+        said("no two edges were found there: show them more closely, or measure by hand (snapping "
+             "off)")};
   if (found->lean_deg > 6)
-    return Refusal{"the two edges run " + print_number(found->lean_deg, 2) +
-                   "° apart: there is no one width"};
+    return Refusal{said("the two edges run {lean_deg}° apart: there is no one width",
+                        {{"lean_deg", print_number(found->lean_deg, 2)}})};
   if (found->soft_px() > 0.6 * found->width_px)
-    return Refusal{"the picture is too soft there: an edge passes over " +
-                   print_number(found->soft_px(), 2) + " pixels, and they lie " +
-                   print_number(found->width_px, 2) + " apart"};
+    return Refusal{
+        said("the picture is too soft there: an edge passes over {soft_px} pixels, and they lie "
+             "{width_px} apart",
+             {{"soft_px", print_number(found->soft_px(), 2)},
+              {"width_px", print_number(found->width_px, 2)}})};
   LensTake take;
   take.points = {from, to};
   take.value_px = found->width_px;
@@ -86,9 +90,11 @@ Checked<LensTake> take_chip(const GreyImage& image, Spot from, Spot to, bool oth
   take.second_common = chip->depth_common_px;
   take.soft_px = trace->soft_px;
   if (trace->soft_px > 0.6 * std::min(chip->width_px, 2 * chip->depth_px))
-    return Refusal{"the picture is too soft there: the apex passes over " +
-                   print_number(trace->soft_px, 2) + " pixels, and the chip is " +
-                   print_number(chip->width_px, 2) + " wide"};
+    return Refusal{
+        said("the picture is too soft there: the apex passes over {soft_px} pixels, and the chip "
+             "is {width_px} wide",
+             {{"soft_px", print_number(trace->soft_px, 2)},
+              {"width_px", print_number(chip->width_px, 2)}})};
   const double middle = 0.5 * (chip->from_px + chip->to_px);
   take.drawn = {trace->spot(chip->from_px), trace->spot(chip->to_px), trace->spot(middle),
                 trace->spot(middle, chip->depth_px)};
@@ -109,9 +115,10 @@ Checked<LensTake> take_scratches(const GreyImage& image, Spot from, Spot to, boo
   const double finest = found->crossing ? std::min(found->spacing_px, found->crossing->spacing_px)
                                         : found->spacing_px;
   if (finest < 2.2 * soft)
-    return Refusal{"the picture is too soft for scratches so fine: its edge passes over " +
-                   print_number(soft, 2) + " pixels, and they lie " + print_number(finest, 2) +
-                   " apart"};
+    return Refusal{
+        said("the picture is too soft for scratches so fine: its edge passes over {soft} pixels, "
+             "and they lie {finest} apart",
+             {{"soft", print_number(soft, 2)}, {"finest", print_number(finest, 2)}})};
   LensTake take;
   take.points = {from, to};
   take.soft_px = soft;
@@ -165,8 +172,9 @@ Checked<ApexTrace> trace_blade(const GreyImage& image, Spot from, Spot to, doubl
 Checked<LensTake> take_measure(const GreyImage& image, LensMeasureKind kind, Spot from, Spot to,
                                const LensHand& hand) {
   if (image.empty() || !image.contains(from) || !image.contains(to))
-    return Refusal{"a point lies outside the picture"};
-  if (length(to - from) < 3) return Refusal{"the two points lie less than three pixels apart"};
+    return Refusal{said("a point lies outside the picture")};
+  if (length(to - from) < 3)
+    return Refusal{said("the two points lie less than three pixels apart")};
   switch (kind) {
     case LensMeasureKind::scratches:
       return take_scratches(image, from, to, hand.box);
@@ -245,61 +253,18 @@ LensValue value_of(const LensMeasure& measure, const PictureScale& scale) {
   return out;
 }
 
-namespace {
-
-/// One digit of the uncertainty, two where it begins with a 1.
-std::string print_with_half(double v, double half) {
-  int decimals = 1;
-  if (half > 0) {
-    const int whole = int(std::floor(std::log10(half)));
-    const bool one = half / std::pow(10.0, whole) < 1.95;
-    decimals = std::clamp((one ? 1 : 0) - whole, 0, 3);
-  }
-  return print_fixed(v, decimals) + " ± " + print_fixed(half, decimals);
-}
-
-}  // namespace
-
-std::string print_hint(const DamageHint& hint, const std::optional<PictureScale>& scale) {
-  const double k = scale ? scale->um_per_px : 1, relative = scale ? scale->relative_error : 0;
-  const std::string unit = scale ? " µm" : " px";
-  const auto figure = [&](double px, double error_px, bool sure, const char* what) {
-    if (!sure) return std::string("how ") + what + " is not sure";
-    return print_with_half(k * px, 1.96 * k * std::hypot(error_px, relative * px)) + unit + " " +
-           what;
-  };
-  return std::string(name_of(hint.kind)) + "?  " +
-         figure(hint.to_px - hint.from_px, hint.length_error_px, hint.length_sure(), "long") +
-         ", " +
-         figure(hint.size_px, hint.size_error_px, hint.size_sure(),
-                hint.kind == ApexDamage::chip ? "deep" : "wide");
-}
-
-std::string print_value(LensMeasureKind kind, const LensValue& value) {
-  const auto pair = print_with_half;
-  std::string out = pair(value.value, value.plus_minus) + " µm";
-  if (value.second && kind == LensMeasureKind::chip)
-    out += ", " + pair(*value.second, *value.second_plus_minus) + " µm deep";
-  if (value.second && kind == LensMeasureKind::scratches)
-    out += ", at " + pair(*value.second, *value.second_plus_minus) + "°";
-  if (value.crossing)
-    out += "; crossed by " + pair(*value.crossing, value.crossing_plus_minus) + " µm, at " +
-           print_fixed(value.crossing_deg, 1) + "°";
-  return out;
-}
-
 Checked<LensAngle> angle_from_picture(const Trial& trial, const Micrograph& micrograph,
                                       const LensValue& bevel, double thickness_mm,
                                       double thickness_error_mm, bool square_to_bevel,
                                       AngleConvention convention) {
   const double width_mm = 1e-3 * bevel.value, width_error = 1e-3 * bevel.plus_minus;
   if (!(thickness_mm > 0))
-    return Refusal{"the thickness behind the edge, at the shoulder, is needed"};
-  if (!(width_mm > 0)) return Refusal{"the bevel's width is needed"};
+    return Refusal{said("the thickness behind the edge, at the shoulder, is needed")};
+  if (!(width_mm > 0)) return Refusal{said("the bevel's width is needed")};
   const double ratio = thickness_mm / (2 * width_mm);
   if (square_to_bevel && ratio >= 1)
-    return Refusal{
-        "the edge would be thicker than its bevels are wide: one of the two figures is wrong"};
+    return Refusal{said(
+        "the edge would be thicker than its bevels are wide: one of the two figures is wrong")};
   LensAngle out;
   const double relative = std::hypot(thickness_error_mm / thickness_mm, width_error / width_mm);
   out.angle_deg = (square_to_bevel ? std::asin(ratio) : std::atan(ratio)) / kRadian;
@@ -307,8 +272,8 @@ Checked<LensAngle> angle_from_picture(const Trial& trial, const Micrograph& micr
                                         : ratio * relative / (1 + ratio * ratio)) /
                        kRadian;
   if (!angle_in_range(out.angle_deg))
-    return Refusal{"that makes " + print_number(out.angle_deg, 3) +
-                   "° per side: one of the two figures is wrong"};
+    return Refusal{said("that makes {angle_deg}° per side: one of the two figures is wrong",
+                        {{"angle_deg", print_number(out.angle_deg, 3)}})};
   if (const Blade* blade = trial.find_blade(micrograph.blade); blade && micrograph.side) {
     const EdgeNow now = edge_now(*blade);
     const auto& side = *micrograph.side == EdgeSide::left ? now.left : now.right;
@@ -327,21 +292,26 @@ Checked<LensAngle> angle_from_picture(const Trial& trial, const Micrograph& micr
         micrograph.side && *micrograph.side == EdgeSide::right ? edge.right_deg : edge.left_deg;
   }
   const double fold = convention == AngleConvention::inclusive ? 2 : 1;
-  const std::string said = convention == AngleConvention::inclusive ? "° inclusive" : "° per side";
-  out.sentence = print_fixed(fold * out.angle_deg, 1) + "° ± " +
-                 print_fixed(fold * out.plus_minus_deg, 1) + said + " from the picture";
+  const std::string told =
+      convention == AngleConvention::inclusive ? said("° inclusive") : said("° per side");
+  out.sentence = said("{angle_deg}° ± {plus_minus_deg}{told} from the picture",
+                      {{"angle_deg", print_fixed(fold * out.angle_deg, 1)},
+                       {"plus_minus_deg", print_fixed(fold * out.plus_minus_deg, 1)},
+                       {"told", told}});
   if (!out.logged_deg) {
-    out.sentence += "; the log has no angle there.";
+    out.sentence += said("; the log has no angle there.");
     return out;
   }
   const double off = out.angle_deg - *out.logged_deg,
                room = std::hypot(out.plus_minus_deg, out.logged_plus_minus_deg.value_or(0));
-  out.sentence +=
-      std::string("; the log says ") + print_fixed(fold * *out.logged_deg, 1) + "°: " +
-      (std::abs(off) <= room ? "they agree."
-                             : "they differ by " + print_fixed(fold * std::abs(off), 1) +
-                                   "°, more than both uncertainties. Look at the bevel's marker "
-                                   "test, or at how the picture was taken.");
+  out.sentence += said(
+      "; the log says {logged_deg}°: {they_agree}",
+      {{"logged_deg", print_fixed(fold * *out.logged_deg, 1)},
+       {"they_agree", std::abs(off) <= room
+                          ? said("they agree.")
+                          : said("they differ by {abs}°, more than both uncertainties. Look at the "
+                                 "bevel's marker test, or at how the picture was taken.",
+                                 {{"abs", print_fixed(fold * std::abs(off), 1)}})}});
   return out;
 }
 
@@ -370,8 +340,11 @@ LookEvent look_of(const Micrograph& micrograph, const HintAnswer& hint, const Pi
   const bool deep = hint.kind == ApexDamage::chip && sure(hint.size_px, hint.size_error_px);
   look.is_thickness = false;
   look.at_mm = micrograph.at_mm;
-  look.note = "seen in " + micrograph.name +
-              (deep ? ", " + print_um(hint.size_px * scale.um_per_px) + " deep" : "");
+  look.note = said("seen in {name}{deep}",
+                   {{"name", micrograph.name},
+                    {"deep", deep ? said(", {um_per_px} deep",
+                                         {{"um_per_px", print_um(hint.size_px * scale.um_per_px)}})
+                                  : ""}});
   look.picture = micrograph.id;
   return look;
 }
@@ -394,13 +367,6 @@ Observations observations_of(const Micrograph& micrograph) {
     out["shape"] = "line";
   if (micrograph.cuts && *micrograph.cuts > 0) out["last"] = "cut";
   return out;
-}
-
-std::string print_measure(const LensMeasure& measure, const std::optional<PictureScale>& scale) {
-  if (scale) return print_value(measure.kind, value_of(measure, *scale));
-  double mean = 0;
-  for (const auto& take : measure.takes) mean += take.value_px / double(measure.takes.size());
-  return print_fixed(mean, 1) + " px";
 }
 
 std::vector<LensOffer> damage_offers(const Trial& trial, const std::string& blade,

@@ -6,6 +6,7 @@
 
 #include "bluntness/steel_pairs.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/distributions.h"
 #include "workflow/life_terms.h"
 
@@ -68,7 +69,7 @@ void add_lines(LifeFindings& out) {
     ++count;
   }
   if (!count) return;
-  out.pure_geometry.steel = "wear geometry alone";
+  out.pure_geometry.steel = said("wear geometry alone");
   for (int i = 0; i <= 40; ++i) {
     const double angle = low + (high - low) * i / 40;
     out.pure_geometry.angle_deg.push_back(angle);
@@ -122,13 +123,14 @@ LifeFindings find_life(const Trial& facts, const std::vector<RunFit>& fits,
   const LifeTable all = life_table(facts, fits, question.threshold);
   out.media = media_of(all);
   if (out.media.empty()) {
-    out.why_not = "no run has enough checkpoints for a blunting curve yet";
+    out.why_not = said("no run has enough checkpoints for a blunting curve yet");
     return out;
   }
   const auto work = work_meant(out.media, question.medium);
   if (!work) {
-    out.why_not = "no run with a blunting curve is in \"" + question.medium +
-                  "\"; there are runs in " + names_of_work(out.media);
+    out.why_not =
+        said("no run with a blunting curve is in \"{medium}\"; there are runs in {names_of_work}",
+             {{"medium", question.medium}, {"names_of_work", names_of_work(out.media)}});
     return out;
   }
   out.question.medium = *work;
@@ -136,7 +138,8 @@ LifeFindings find_life(const Trial& facts, const std::vector<RunFit>& fits,
   out.sides = side_differences(out.table);
   const LifeSpec spec = terms_with_blades(out.table);
   if (spec.terms.empty()) {
-    out.why_not = "the runs do not differ in steel, angle or finish, so nothing can be compared";
+    out.why_not =
+        said("the runs do not differ in steel, angle or finish, so nothing can be compared");
   } else {
     LifeSpec wished = spec;
     for (const auto& [a, b] : question.interactions)
@@ -167,7 +170,7 @@ LifeFindings find_life(const Trial& facts, const std::vector<RunFit>& fits,
       else
         out.match_refusal = answer.refusal().reason;
     } else {
-      out.match_refusal = "matching needs at least two steels and two angles in this medium";
+      out.match_refusal = said("matching needs at least two steels and two angles in this medium");
     }
   }
   return out;
@@ -181,12 +184,13 @@ std::string slope_at(const LifeModel& model, LifePoint point) {
   const auto low = model.row(point);
   point.mean_tangent = 0.3;
   const auto high = model.row(point);
-  if (!low || !high) return "not known";
+  if (!low || !high) return said("not known");
   const Eigen::VectorXd contrast = (*high - *low) / std::log(0.3 / 0.2);
   const auto [slope, error] = model.log_life(contrast);
   const double half = stats::t_quantile(0.975, model.degrees_of_freedom(contrast)) * error;
-  return print_fixed(slope, 2) + " (" + print_fixed(slope - half, 2) + " to " +
-         print_fixed(slope + half, 2) + ")";
+  return said("{slope} ({half} to {half_2})", {{"slope", print_fixed(slope, 2)},
+                                               {"half", print_fixed(slope - half, 2)},
+                                               {"half_2", print_fixed(slope + half, 2)}});
 }
 
 /// With an interaction of the angle there is no one slope.
@@ -211,8 +215,10 @@ std::string slopes_sentence(const LifeModel& model) {
       out += (out.empty() ? "" : ", ") + print_number(um, 3) + " µm " + slope_at(model, point);
     }
   }
-  return "Slope of ln life in ln tan of the angle, each on its own: " + out +
-         "; wear geometry alone predicts -1.";
+  return said(
+      "Slope of ln life in ln tan of the angle, each on its own: {out}; wear geometry alone "
+      "predicts -1.",
+      {{"out", out}});
 }
 
 }  // namespace
@@ -237,21 +243,29 @@ std::string bend_sentence(const LifeModel& model, AngleConvention angles) {
     const Eigen::VectorXd contrast = row_at(end) - row_at(best);
     const auto [centre, error] = model.log_life(contrast);
     const double half = stats::t_quantile(0.975, model.degrees_of_freedom(contrast)) * error;
-    return print_number(100 * std::exp(centre), 2) + " % of that at " + print_angle(end, angles) +
-           " (" + print_number(100 * std::exp(centre - half), 2) + " to " +
-           print_number(100 * std::exp(centre + half), 2) + " %)";
+    return said("{exp} % of that at {end} ({exp_2} to {exp_3} %)",
+                {{"exp", print_number(100 * std::exp(centre), 2)},
+                 {"end", print_angle(end, angles)},
+                 {"exp_2", print_number(100 * std::exp(centre - half), 2)},
+                 {"exp_3", print_number(100 * std::exp(centre + half), 2)}});
   };
-  std::string out = "Life bends over the angle here: of " + print_angle_number(low, angles) +
-                    "° to " + print_angle(high, angles) + " it is longest ";
+  std::string out =
+      said("Life bends over the angle here: of {low}° to {high} it is longest ",
+           {{"low", print_angle_number(low, angles)}, {"high", print_angle(high, angles)}});
   const double near = 0.02 * (high - low);
-  if (best < low + near) return out + "at the low end, and " + against(high) + ".";
-  if (best > high - near) return out + "at the steep end, and " + against(low) + ".";
-  return out + "near " + print_angle(std::round(2 * best) / 2, angles) + ", and " + against(low) +
-         " and " + against(high) + ".";
+  if (best < low + near)
+    return said("{out}at the low end, and {against}.", {{"out", out}, {"against", against(high)}});
+  if (best > high - near)
+    return said("{out}at the steep end, and {against}.", {{"out", out}, {"against", against(low)}});
+  return said("{out}near {round}, and {against} and {against_2}.",
+              {{"out", out},
+               {"round", print_angle(std::round(2 * best) / 2, angles)},
+               {"against", against(low)},
+               {"against_2", against(high)}});
 }
 
 std::string angle_sentence(const LifeFindings& findings, AngleConvention angles) {
-  if (!findings.model) return "No answer yet: " + findings.why_not + ".";
+  if (!findings.model) return said("No answer yet: {why_not}.", {{"why_not", findings.why_not}});
   if (std::string bend = bend_sentence(*findings.model, angles); !bend.empty()) return bend;
   for (const auto& [a, b] : findings.model->spec().interactions)
     if (a == "angle" || b == "angle") return slopes_sentence(*findings.model);
@@ -263,21 +277,27 @@ std::string angle_sentence(const LifeFindings& findings, AngleConvention angles)
     const double slimmer = std::round(0.9 * middle * 10) / 10;
     const double step = std::log(std::tan(radians(slimmer)) / std::tan(radians(middle)));
     const auto longer = [&](double slope) { return 100 * std::expm1(slope * step); };
-    const std::string effect = print_number(longer(c.estimate), 2) + " % (" +
-                               print_number(longer(c.high), 2) + " to " +
-                               print_number(longer(c.low), 2) + " %)";
+    const std::string effect = said("{longer} % ({longer_2} to {longer_3} %)",
+                                    {{"longer", print_number(longer(c.estimate), 2)},
+                                     {"longer_2", print_number(longer(c.high), 2)},
+                                     {"longer_3", print_number(longer(c.low), 2)}});
     const std::string instead =
-        print_angle_number(slimmer, angles) + "° instead of " + print_angle(middle, angles);
+        said("{slimmer}° instead of {middle}", {{"slimmer", print_angle_number(slimmer, angles)},
+                                                {"middle", print_angle(middle, angles)}});
     if (c.high < 0)
-      return "An apex of " + instead + " lasts " + effect +
-             " longer here; wear geometry alone predicts " + print_number(longer(-1), 2) + " %.";
+      return said(
+          "An apex of {instead} lasts {effect} longer here; wear geometry alone predicts {longer} "
+          "%.",
+          {{"instead", instead}, {"effect", effect}, {"longer", print_number(longer(-1), 2)}});
     if (c.low > 0)
-      return "A steeper edge lasts longer here (slope " + print_number(c.estimate, 2) +
-             "): look for damage at the low angles.";
-    return "These runs cannot tell whether the angle matters: " + instead + " changes life by " +
-           effect + ".";
+      return said(
+          "A steeper edge lasts longer here (slope {estimate}): look for damage at the low angles.",
+          {{"estimate", print_number(c.estimate, 2)}});
+    return said(
+        "These runs cannot tell whether the angle matters: {instead} changes life by {effect}.",
+        {{"instead", instead}, {"effect", effect}});
   }
-  return "Only one angle was tested in this medium.";
+  return said("Only one angle was tested in this medium.");
 }
 
 }  // namespace bq::inline workflow

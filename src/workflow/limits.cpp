@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "store/json_fields.h"
 #include "workflow/sentences.h"
 
@@ -12,7 +13,7 @@ namespace {
 std::vector<std::string> names(const JsonFields& f, const char* key) {
   std::vector<std::string> out;
   for (const auto& item : f.list(key)) {
-    if (!item.is_string()) f.fault(key, "must be a list of names");
+    if (!item.is_string()) f.fault(key, said("must be a list of names"));
     out.push_back(item.get<std::string>());
   }
   return out;
@@ -23,7 +24,7 @@ LimitsFile read(const JsonFields& f) {
   if (f.has("threshold")) {
     const auto& value = f.raw("threshold");
     if (!value.is_number() && !value.is_string())
-      f.fault("threshold", "must be a text such as \"450 gf\" or \"3x\"");
+      f.fault("threshold", said("must be a text such as \"450 gf\" or \"3x\""));
     out.threshold = value.is_string() ? value.get<std::string>() : value.dump();
   }
   RecommendLimits& limits = out.limits;
@@ -51,18 +52,23 @@ LimitsFile read(const JsonFields& f) {
     out.wishes = {w.number_or("life", 0, 100, 1), w.number_or("force", 0, 100, 0),
                   w.number_or("damage", 0, 100, 0), w.number_or("minutes", 0, 100, 0)};
     for (const auto& key : w.unknown())
-      out.notes.push_back("the wish \"" + key + "\" is not known here and was not used");
+      out.notes.push_back(
+          said("the wish \"{key}\" is not known here and was not used", {{"key", key}}));
   }
   for (const auto& key : f.unknown())
-    out.notes.push_back("the limit \"" + key + "\" is not known here and was not used");
+    out.notes.push_back(
+        said("the limit \"{key}\" is not known here and was not used", {{"key", key}}));
   return out;
 }
 
 /// "12 to 15° per side", "from 12° per side"
 std::string range_of(const std::optional<double>& from, const std::optional<double>& to,
                      const char* unit) {
-  if (from && to) return print_number(*from, 3) + " to " + print_number(*to, 3) + unit;
-  return from ? "from " + print_number(*from, 3) + unit : "to " + print_number(*to, 3) + unit;
+  if (from && to)
+    return said("{from} to {to}{unit}",
+                {{"from", print_number(*from, 3)}, {"to", print_number(*to, 3)}, {"unit", unit}});
+  return from ? said("from {from}{unit}", {{"from", print_number(*from, 3)}, {"unit", unit}})
+              : said("to {to}{unit}", {{"to", print_number(*to, 3)}, {"unit", unit}});
 }
 
 /// Names with commas; an empty one stands for none.
@@ -124,42 +130,51 @@ std::vector<SetLimit> set_limits(const LimitsFile& wanted) {
     std::vector<std::string> parts;
     for (const auto& part : l.mix)
       parts.push_back(part.medium + " " + print_number(100 * part.share / sum, 3) + " %");
-    out.push_back({LimitKind::work, "work: " + listed(parts)});
+    out.push_back({LimitKind::work, said("work: {parts}", {{"parts", listed(parts)}})});
   } else if (!l.medium.empty()) {
-    out.push_back({LimitKind::work, "work: " + l.medium});
+    out.push_back({LimitKind::work, said("work: {medium}", {{"medium", l.medium}})});
   }
   if (l.least_life)
-    out.push_back({LimitKind::life, "next edge at least " + print_cuts(*l.least_life) + " cuts"});
+    out.push_back({LimitKind::life, said("next edge at least {least_life} cuts",
+                                         {{"least_life", print_cuts(*l.least_life)}})});
   if (l.most_force_N)
-    out.push_back(
-        {LimitKind::force, "blunt cut at most " + print_number(*l.most_force_N, 3) + " N"});
+    out.push_back({LimitKind::force, said("blunt cut at most {most_force_n} N",
+                                          {{"most_force_n", print_number(*l.most_force_N, 3)}})});
   if (l.most_damage_rate)
-    out.push_back(
-        {LimitKind::damage,
-         "free of damage for " + print_cuts(std::round(1 / *l.most_damage_rate)) + " cuts"});
+    out.push_back({LimitKind::damage,
+                   said("free of damage for {most_damage_rate} cuts",
+                        {{"most_damage_rate", print_cuts(std::round(1 / *l.most_damage_rate))}})});
   if (l.most_minutes)
-    out.push_back(
-        {LimitKind::minutes, "touch-up at most " + print_number(*l.most_minutes, 2) + " min"});
+    out.push_back({LimitKind::minutes, said("touch-up at most {most_minutes} min",
+                                            {{"most_minutes", print_number(*l.most_minutes, 2)}})});
   if (l.hold_roughest) out.push_back({LimitKind::roughest, "held the roughest use"});
   if (l.least_angle_deg || l.largest_angle_deg)
-    out.push_back({LimitKind::angle,
-                   "apex " + range_of(l.least_angle_deg, l.largest_angle_deg, "° per side")});
+    out.push_back(
+        {LimitKind::angle,
+         said("apex {range_of}",
+              {{"range_of", range_of(l.least_angle_deg, l.largest_angle_deg, "° per side")}})});
   if (l.finest_finish_um || l.coarsest_finish_um)
     out.push_back(
-        {LimitKind::finish, "finish " + range_of(l.finest_finish_um, l.coarsest_finish_um, " µm")});
+        {LimitKind::finish,
+         said("finish {range_of}",
+              {{"range_of", range_of(l.finest_finish_um, l.coarsest_finish_um, " µm")}})});
   if (l.beyond_deg > 0)
-    out.push_back(
-        {LimitKind::beyond, "up to " + print_number(l.beyond_deg, 3) + "° beyond what was tested"});
-  if (!l.steels.empty()) out.push_back({LimitKind::steels, "steels: " + listed(l.steels)});
+    out.push_back({LimitKind::beyond, said("up to {beyond_deg}° beyond what was tested",
+                                           {{"beyond_deg", print_number(l.beyond_deg, 3)}})});
+  if (!l.steels.empty())
+    out.push_back({LimitKind::steels, said("steels: {steels}", {{"steels", listed(l.steels)}})});
   if (!wanted.stones.empty())
-    out.push_back({LimitKind::stones, "stones: " + listed(wanted.stones)});
+    out.push_back(
+        {LimitKind::stones, said("stones: {stones}", {{"stones", listed(wanted.stones)}})});
   if (const RecommendWishes usual, &w = wanted.wishes;
       w.life != usual.life || w.force != usual.force || w.damage != usual.damage ||
       w.minutes != usual.minutes)
-    out.push_back({LimitKind::wishes, "wishes: life " + print_number(w.life, 2) + ", low force " +
-                                          print_number(w.force, 2) + ", little damage " +
-                                          print_number(w.damage, 2) + ", quick touch-up " +
-                                          print_number(w.minutes, 2)});
+    out.push_back({LimitKind::wishes, said("wishes: life {life}, low force {force}, little damage "
+                                           "{damage}, quick touch-up {minutes}",
+                                           {{"life", print_number(w.life, 2)},
+                                            {"force", print_number(w.force, 2)},
+                                            {"damage", print_number(w.damage, 2)},
+                                            {"minutes", print_number(w.minutes, 2)}})});
   return out;
 }
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "quantity/said.h"
 #include "store/json_fields.h"
 #include "workflow/sentences.h"
 
@@ -115,7 +116,7 @@ Checked<MeasureTemplate> parse_template(std::string_view text) {
       ApexFrame frame{spot_of(apex, "at"), spot_of(apex, "along"), spot_of(apex, "inward")};
       if (std::abs(length(frame.along) - 1) > 0.01 || std::abs(length(frame.inward) - 1) > 0.01 ||
           std::abs(dot(frame.along, frame.inward)) > 0.01)
-        apex.fault("along", "two directions at a right angle, of length 1, are wanted");
+        apex.fault("along", said("two directions at a right angle, of length 1, are wanted"));
       out.apex = frame;
     }
     out.along = f.flag_or("along", false);
@@ -127,7 +128,7 @@ Checked<MeasureTemplate> parse_template(std::string_view text) {
                            fields.flag_or("box", false), fields.text_or("note", "")});
     }
     if (out.items.empty() && !out.along)
-      f.fault("measures", "at least one measure, or \"along\": true, is wanted");
+      f.fault("measures", said("at least one measure, or \"along\": true, is wanted"));
     return out;
   });
 }
@@ -149,9 +150,9 @@ SeriesPicture measure_like(const MeasureTemplate& wanted, const Trial& trial,
     if (!from || !to) {
       found.why_not = (!from ? from : to).refusal().reason;
     } else if (!image.contains(*from) || !image.contains(*to)) {
-      found.why_not = "its place lies outside this picture";
+      found.why_not = said("its place lies outside this picture");
     } else if (known_already(micrograph, item.kind, *from, *to)) {
-      found.why_not = "it was measured there already";
+      found.why_not = said("it was measured there already");
       found.known = true;
     } else {
       LensHand own = hand;
@@ -166,7 +167,7 @@ SeriesPicture measure_like(const MeasureTemplate& wanted, const Trial& trial,
   }
   if (!wanted.along) return out;
   if (micrograph.along) {
-    out.why_not_along = "it was measured along its apex already";
+    out.why_not_along = said("it was measured along its apex already");
     out.known_along = true;
   } else if (const auto along = stretch_along(image, micrograph.other_side, k)) {
     out.along = *along;

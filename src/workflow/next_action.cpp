@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <set>
 
+#include "quantity/said.h"
 #include "trial/checkpoints.h"
 #include "trial/edge_map.h"
 #include "trial/run_plan.h"
@@ -17,14 +18,18 @@ NextAction continue_run(const Trial& trial, std::size_t index) {
   NextAction action;
   action.station = Station::bench;
   action.run = index;
-  action.button = "Go on";
-  action.sentence = step.kind == StepKind::cut
-                        ? "Run " + run.facts.name + ": make " + std::to_string(step.cuts_to_make) +
-                              " cuts, then read at " + std::to_string(step.at_cuts) + "."
-                        : "Run " + run.facts.name + ": take reading " +
-                              std::to_string(step.reading_number) + " of " +
-                              std::to_string(run.plan.readings_each) + " at " +
-                              std::to_string(step.at_cuts) + " cuts.";
+  action.button = said("Go on");
+  action.sentence =
+      step.kind == StepKind::cut
+          ? said("Run {name}: make {cuts_to_make} cuts, then read at {at_cuts}.",
+                 {{"name", run.facts.name},
+                  {"cuts_to_make", std::to_string(step.cuts_to_make)},
+                  {"at_cuts", std::to_string(step.at_cuts)}})
+          : said("Run {name}: take reading {reading_number} of {readings_each} at {at_cuts} cuts.",
+                 {{"name", run.facts.name},
+                  {"reading_number", std::to_string(step.reading_number)},
+                  {"readings_each", std::to_string(run.plan.readings_each)},
+                  {"at_cuts", std::to_string(step.at_cuts)}});
   return action;
 }
 
@@ -35,9 +40,9 @@ std::optional<NextAction> measure_first(const Trial& trial, const Run& run) {
     const EdgeNow edge = edge_now(trial.blades[i]);
     if (!edge.section || edge.has_angle()) return std::nullopt;
     NextAction action;
-    action.sentence = "Blade " + run.facts.blade +
-                      " was ground and its angle not measured since: do that before run " +
-                      run.facts.name + ".";
+    action.sentence = said(
+        "Blade {blade} was ground and its angle not measured since: do that before run {name}.",
+        {{"blade", run.facts.blade}, {"name", run.facts.name}});
     action.button = "Measure";
     action.station = Station::section;
     action.blade = i;
@@ -74,31 +79,34 @@ int ready_for_life(const std::vector<RunFit>& fits) {
 std::string_view name_of(Station station) {
   switch (station) {
     case Station::rack:
-      return "Rack";
+      return to_be_said("Rack");
     case Station::section:
-      return "Section";
+      return to_be_said("Section");
     case Station::stones:
-      return "Stones";
+      return to_be_said("Stones");
     case Station::plan:
-      return "Plan";
+      return to_be_said("Plan");
     case Station::bench:
-      return "Bench";
+      return to_be_said("Bench");
     case Station::lens:
-      return "Lens";
+      return to_be_said("Lens");
     case Station::findings:
-      return "Findings";
+      return to_be_said("Findings");
     case Station::verdict:
-      return "Verdict";
+      return to_be_said("Verdict");
   }
   return "";
 }
+
+std::string words_of(Station station) { return said(name_of(station).data()); }
 
 NextAction next_action(const Trial& trial, const std::vector<RunFit>& fits,
                        std::optional<std::size_t> in_hand, const std::set<std::string>& blind) {
   NextAction action;
   const auto go_on_sharpening = [&] {
-    action.sentence = "The sharpening of blade " + trial.blades[*in_hand].name + " is in hand.";
-    action.button = "Go on";
+    action.sentence =
+        said("The sharpening of blade {name} is in hand.", {{"name", trial.blades[*in_hand].name}});
+    action.button = said("Go on");
     action.station = Station::stones;
     action.blade = in_hand;
     return action;
@@ -107,9 +115,9 @@ NextAction next_action(const Trial& trial, const std::vector<RunFit>& fits,
   if (in_hand && trial.runs.empty()) return go_on_sharpening();
   if (trial.runs.empty()) {
     action.sentence = trial.blades.empty()
-                          ? "Nothing here yet: put a blade on the rack."
-                          : "Add a run for a blade: its edge, medium and checkpoints.";
-    action.button = trial.blades.empty() ? "Add a blade" : "Add a run";
+                          ? said("Nothing here yet: put a blade on the rack.")
+                          : said("Add a run for a blade: its edge, medium and checkpoints.");
+    action.button = trial.blades.empty() ? said("Add a blade") : said("Add a run");
     return action;
   }
   for (std::size_t i = 0; i < trial.runs.size(); ++i)
@@ -121,31 +129,34 @@ NextAction next_action(const Trial& trial, const std::vector<RunFit>& fits,
       if (!is_covered(trial.runs[i], blind))
         if (const auto measure = measure_first(trial, trial.runs[i])) return *measure;
       action.sentence =
-          "Run " + trial.runs[i].facts.name + " is planned next" +
-          (trial.runs[i].facts.medium.empty() ? std::string()
-                                              : ", on " + trial.runs[i].facts.medium) +
-          ".";
-      action.button = "Start run";
+          said("Run {name} is planned next{on}.",
+               {{"name", trial.runs[i].facts.name},
+                {"on", trial.runs[i].facts.medium.empty()
+                           ? std::string()
+                           : said(", on {medium}", {{"medium", trial.runs[i].facts.medium}})}});
+      action.button = said("Start run");
       action.station = Station::bench;
       action.run = i;
       return action;
     }
   for (std::size_t i = 0; i < fits.size() && i < trial.runs.size(); ++i)
     if (fits[i].curve && fits[i].curve->early_collapse && !looked_at(trial, trial.runs[i])) {
-      action.sentence = "Run " + fits[i].run + " collapsed early: look whether a burr was left.";
+      action.sentence =
+          said("Run {run} collapsed early: look whether a burr was left.", {{"run", fits[i].run}});
       action.button = "Look";
       action.station = Station::findings;
       action.run = i;
       return action;
     }
   if (!fits.empty() && ready_for_life(fits) < 6) {
-    action.sentence = std::to_string(ready_for_life(fits)) +
-                      " runs have a blunting curve; a comparison needs at least 6.";
-    action.button = "Add a run";
+    action.sentence =
+        said("{ready_for_life} runs have a blunting curve; a comparison needs at least 6.",
+             {{"ready_for_life", std::to_string(ready_for_life(fits))}});
+    action.button = said("Add a run");
     return action;
   }
-  action.sentence = "The runs are done: see which edge to make.";
-  action.button = "See the verdict";
+  action.sentence = said("The runs are done: see which edge to make.");
+  action.button = said("See the verdict");
   action.station = Station::verdict;
   return action;
 }
@@ -175,14 +186,17 @@ std::string station_fact(Station station, const Trial& trial) {
     case Station::stones:
       return count(trial.shelf.size(), "abrasive", "abrasives");
     case Station::plan:
-      return planned ? std::to_string(planned) + " planned" : "none planned";
+      return planned ? said("{planned} planned", {{"planned", std::to_string(planned)}})
+                     : said("none planned");
     case Station::bench:
-      return running ? std::to_string(running) + " under way"
-                     : std::to_string(done) + " of " +
-                           (trial.runs.size() < 100 ? count(trial.runs.size(), "run", "runs")
-                                                    : std::to_string(trial.runs.size()));
+      return running ? said("{running} under way", {{"running", std::to_string(running)}})
+                     : said("{done} of {run_runs}",
+                            {{"done", std::to_string(done)},
+                             {"run_runs", trial.runs.size() < 100
+                                              ? count(trial.runs.size(), "run", "runs")
+                                              : std::to_string(trial.runs.size())}});
     case Station::lens:
-      return trial.micrographs.empty() ? "no pictures"
+      return trial.micrographs.empty() ? said("no pictures")
                                        : count(trial.micrographs.size(), "picture", "pictures");
     case Station::findings:
       return count(trial.reading_count(), "reading", "readings");

@@ -10,7 +10,8 @@
 namespace bq::inline workflow {
 
 enum class Station { rack, section, stones, plan, bench, lens, findings, verdict };
-std::string_view name_of(Station station);
+std::string_view name_of(Station station);  ///< "Bench": as in the guide and in notes
+std::string words_of(Station station);      ///< in the desk's language
 
 /// The single most useful thing to do next, as one sentence, and where it is done.
 struct NextAction {

@@ -8,6 +8,7 @@
 #include "bluntness/edge_candidates.h"
 #include "bluntness/one_blade.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "workflow/answer_parts.h"
 #include "workflow/answers.h"
 #include "workflow/sentences.h"
@@ -22,7 +23,7 @@ constexpr const char* kSearch = "Damage search";
 
 /// An objection that a question of Findings shows.
 Objection found_by(Question question, std::string kind, std::string sentence) {
-  return {std::move(kind), std::move(sentence), Station::findings, std::string(words_of(question))};
+  return {std::move(kind), std::move(sentence), Station::findings, words_of(question)};
 }
 
 std::string p_of(double p) { return "p " + answer_parts::print_p(p); }
@@ -45,21 +46,24 @@ void add_damage(const RankedEdge& first, const ObjectionFacts& known, std::vecto
   }
   if (damaged)
     out.push_back(found_by(Question::chips, "damaged",
-                           "damage was seen at this angle in " + std::to_string(damaged) + " of " +
-                               std::to_string(looks) + (looks == 1 ? " look" : " looks")));
+                           said("damage was seen at this angle in {damaged} of {looks}{look}",
+                                {{"damaged", std::to_string(damaged)},
+                                 {"looks", std::to_string(looks)},
+                                 {"look", looks == 1 ? said(" look") : said(" looks")}})));
   if (known.rough_uses && first.roughest == RoughestUse::not_tried)
     out.push_back(
         {"damage-unknown", "nobody has tried it on the roughest use", Station::bench, kSearch});
   else if (!first.damage_rate_upper && !damaged)
     out.push_back(found_by(Question::chips, "damage-unknown",
-                           "nobody has looked for damage at this angle or a slimmer one"));
+                           said("nobody has looked for damage at this angle or a slimmer one")));
 }
 
 void add_load(const RankedEdge& first, std::vector<Objection>& out) {
   if (first.stress_ratio && *first.stress_ratio > 1)
     out.push_back({"overstressed",
-                   "the side load guessed on Section would stress it to " +
-                       print_number(*first.stress_ratio, 2) + " times what the steel bears",
+                   said("the side load guessed on Section would stress it to {stress_ratio} times "
+                        "what the steel bears",
+                        {{"stress_ratio", print_number(*first.stress_ratio, 2)}}),
                    Station::section, "outcomes"});
   else
     out.push_back({"load-unknown",
@@ -99,9 +103,10 @@ void add_influence(const Recommendation& ranking, const ObjectionFacts& known,
       }
     }
     if (!then || first < -1e299 || then == &ranking.ranked.front() || then->tied) continue;
-    out.push_back(found_by(Question::trust, "influence",
-                           "without run " + rows[gone].facts.name + " " +
-                               name_of(*then, known.angles) + " would come first"));
+    out.push_back(
+        found_by(Question::trust, "influence",
+                 said("without run {name} {then} would come first",
+                      {{"name", rows[gone].facts.name}, {"then", name_of(*then, known.angles)}})));
   }
 }
 
@@ -112,9 +117,10 @@ void add_confounded(const ObjectionFacts& known, std::vector<Objection>& out) {
   if (single.empty()) return;
   out.push_back(found_by(
       Question::trust, "confounded",
-      answer_parts::names_of(single) +
-          (single.size() == 1 ? " was cut with one blade only" : " were cut with one blade each") +
-          ": steel and blade cannot be told apart"));
+      said("{names_of}{was_cut_with}: steel and blade cannot be told apart",
+           {{"names_of", answer_parts::names_of(single)},
+            {"was_cut_with", single.size() == 1 ? said(" was cut with one blade only")
+                                                : said(" were cut with one blade each")}})));
 }
 
 /// A bench that changes over the trial: edges made early and late are not measured alike. Operator,
@@ -124,11 +130,11 @@ void add_order(const ObjectionFacts& known, std::vector<Objection>& out) {
   if (!around) around = circumstances(*known.facts, *known.table, known.model->spec());
   for (const auto& one : *around)
     if (one.name == kOrder && one.seen())
-      out.push_back(found_by(Question::circumstances, "order",
-                             "life changed over the trial: the last run's edge lasts " +
-                                 print_number(one.contrast->ratio, 2) +
-                                 " times what it would have lasted first (" + p_of(*one.p_holm) +
-                                 ")"));
+      out.push_back(found_by(
+          Question::circumstances, "order",
+          said("life changed over the trial: the last run's edge lasts {ratio} times what it would "
+               "have lasted first ({p_of})",
+               {{"ratio", print_number(one.contrast->ratio, 2)}, {"p_of", p_of(*one.p_holm)}})));
 }
 
 }  // namespace
@@ -148,37 +154,43 @@ std::vector<Objection> objections_to(const Recommendation& ranking, const Object
   const LifeDiagnostics& checks = *known.memory->checks;
   if (checks.interplay_p && *checks.interplay_p < kDoubt)
     out.push_back(found_by(Question::trust, "interplay",
-                           "the angle does not do the same to every steel (" +
-                               p_of(*checks.interplay_p) + "), and they are ranked as if it did"));
+                           said("the angle does not do the same to every steel ({p_of}), and they "
+                                "are ranked as if it did",
+                                {{"p_of", p_of(*checks.interplay_p)}})));
   if (has_bend(model))
-    out.push_back(found_by(Question::trust, "bend",
-                           std::string("life bends over the angle here") +
-                               (first.tested ? ""
-                                             : ": between the tested angles the bend is drawn, not "
-                                               "measured")));
+    out.push_back(found_by(
+        Question::trust, "bend",
+        said("life bends over the angle here{between_the_tested}",
+             {{"between_the_tested",
+               first.tested
+                   ? ""
+                   : said(": between the tested angles the bend is drawn, not measured")}})));
   else if (checks.bend_p && *checks.bend_p < kDoubt)
-    out.push_back(found_by(Question::trust, "bend",
-                           "life bends over the angle (" + p_of(*checks.bend_p) +
-                               "), and it is ranked by a straight pattern"));
+    out.push_back(
+        found_by(Question::trust, "bend",
+                 said("life bends over the angle ({p_of}), and it is ranked by a straight pattern",
+                      {{"p_of", p_of(*checks.bend_p)}})));
   add_confounded(known, out);
   add_order(known, out);
   if (first.tested && first.evidence_runs.size() == 1)
-    out.push_back(found_by(Question::angle, "one-run", "one run only was made with it"));
+    out.push_back(found_by(Question::angle, "one-run", said("one run only was made with it")));
   const int freedom = model.degrees_of_freedom(*model.row(candidates::point_of(first)));
   if (freedom < kFewFreedom)
     out.push_back(found_by(Question::trust, "few-runs",
-                           "the pattern stands on " + std::to_string(model.rows().size()) +
-                               " runs only, with " + std::to_string(freedom) + " to spare"));
+                           said("the pattern stands on {rows} runs only, with {freedom} to spare",
+                                {{"rows", std::to_string(model.rows().size())},
+                                 {"freedom", std::to_string(freedom)}})));
   if (const auto longest = longest_cut(model.rows()); longest > 0 && first.life > double(longest))
-    out.push_back(
-        found_by(Question::curves, "beyond-cuts",
-                 "no run was cut for longer than " + print_cuts(double(longest)) + " cuts"));
+    out.push_back(found_by(Question::curves, "beyond-cuts",
+                           said("no run was cut for longer than {longest} cuts",
+                                {{"longest", print_cuts(double(longest))}})));
   if (ranking.level_with_first)
     out.push_back(
         {"tied",
-         std::to_string(ranking.level_with_first) +
-             (ranking.level_with_first == 1 ? " other edge cannot" : " other edges cannot") +
-             " be told apart from it",
+         said("{level_with_first}{other_edge_cannot} be told apart from it",
+              {{"level_with_first", std::to_string(ranking.level_with_first)},
+               {"other_edge_cannot", ranking.level_with_first == 1 ? said(" other edge cannot")
+                                                                   : said(" other edges cannot")}}),
          Station::verdict, "the ranking"});
   if (!(first.stress_ratio && *first.stress_ratio > 1)) add_load(first, out);
   return out;

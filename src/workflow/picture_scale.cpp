@@ -5,6 +5,7 @@
 #include <numbers>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 namespace bq::inline workflow {
 namespace {
@@ -54,30 +55,33 @@ const PictureScale* of_magnification(const Trial& trial, const Micrograph& m) {
 
 Checked<PictureScale> scale_from(const std::vector<ScaleReading>& readings, int width, int height,
                                  const std::string& what) {
-  if (readings.empty()) return Refusal{"a known length is needed"};
+  if (readings.empty()) return Refusal{said("a known length is needed")};
   for (const auto& r : readings) {
-    if (!(r.um > 0 && r.um < 1e7)) return Refusal{"a length above 0 is needed"};
+    if (!(r.um > 0 && r.um < 1e7)) return Refusal{said("a length above 0 is needed")};
     if (r.px < 10)
       return Refusal{
-          "the two points lie less than ten pixels apart: a longer known length gives a better "
-          "scale"};
+          said("the two points lie less than ten pixels apart: a longer known length gives a "
+               "better scale")};
   }
   const MeanScale all = scale_of_readings(readings, [](const ScaleReading&) { return true; });
   if (all.value < 1e-3 || all.value > 1e3)
-    return Refusal{"that makes a pixel " + print_number(all.value, 3) +
-                   " µm long, which no microscope does"};
+    return Refusal{said("that makes a pixel {all} µm long, which no microscope does",
+                        {{"all", print_number(all.value, 3)}})};
   for (const auto& r : readings)
     if (std::abs(r.um / r.px / all.value - 1) > 0.1)
-      return Refusal{print_number(r.um, 6) + " µm over " + print_number(r.px, 5) +
-                     " px is more than a tenth off the other readings: one of the lengths is "
-                     "another"};
+      return Refusal{
+          said("{um} µm over {px} px is more than a tenth off the other readings: one of the "
+               "lengths is another",
+               {{"um", print_number(r.um, 6)}, {"px", print_number(r.px, 5)}})};
   const auto& first = readings.front();
   const Distortion distortion = distortion_of(readings, width, height);
   PictureScale out{all.value, std::hypot(all.error / all.value, distortion.relative_error),
                    what + ": ", readings};
-  out.how += readings.size() == 1 ? print_number(first.um, 6) + " µm between two points, " +
-                                        print_number(first.px, 5) + " px"
-                                  : std::to_string(readings.size()) + " readings of a known length";
+  out.how += readings.size() == 1
+                 ? said("{um} µm between two points, {px} px",
+                        {{"um", print_number(first.um, 6)}, {"px", print_number(first.px, 5)}})
+                 : said("{readings} readings of a known length",
+                        {{"readings", std::to_string(readings.size())}});
   if (!distortion.words.empty()) out.how += "; " + distortion.words;
   return out;
 }
@@ -109,20 +113,22 @@ Distortion distortion_of(const std::vector<ScaleReading>& readings, int width, i
     const double apart = std::abs(one.value - other.value) / all;
     if (apart < 2 * std::hypot(one.error, other.error) / all || apart < 0.003) return;
     out.relative_error = std::hypot(out.relative_error, 0.5 * apart);
-    out.words += (out.words.empty() ? "" : "; ") + words + " differ by " +
-                 print_number(100 * apart, 2) + " %";
+    out.words += said("{separator}{words} differ by {apart} %",
+                      {{"separator", out.words.empty() ? "" : "; "},
+                       {"words", words},
+                       {"apart", print_number(100 * apart, 2)}});
   };
   check(
       [](const ScaleReading& r) {
         return std::abs(r.to.y - r.from.y) > std::abs(r.to.x - r.from.x);
       },
-      "lengths along the rows and along the columns");
+      said("lengths along the rows and along the columns"));
   check(
       [&](const ScaleReading& r) {
         const Spot d = 0.5 * (r.from + r.to) - middle;
         return std::max(std::abs(d.x) / middle.x, std::abs(d.y) / middle.y) > 0.66;
       },
-      "lengths in the middle and at the rim");
+      said("lengths in the middle and at the rim"));
   return out;
 }
 
@@ -149,17 +155,24 @@ std::string why_no_scale(const Trial& trial, const Micrograph& micrograph) {
       std::to_string(micrograph.width) + " × " + std::to_string(micrograph.height) + " px";
   for (const auto& s : trial.scales)
     if (same_optics(s, micrograph))
-      return s.width > 0 ? "The scale of " + s.magnification + " belongs to pictures of " +
-                               std::to_string(s.width) + " × " + std::to_string(s.height) +
-                               " px; this one has " + size + ". Set its scale."
-                         : "The scale of " + s.magnification +
-                               " was set before picture sizes were kept with it, and pictures of "
-                               "several sizes have this magnification. Set the scale for " +
-                               size + ".";
+      return s.width > 0 ? said(
+                               "The scale of {magnification} belongs to pictures of {width} × "
+                               "{height} px; this one has {what}. Set its scale.",
+                               {{"magnification", s.magnification},
+                                {"width", std::to_string(s.width)},
+                                {"height", std::to_string(s.height)},
+                                {"what", size}})
+                         : said(
+                               "The scale of {magnification} was set before picture sizes were "
+                               "kept with it, and pictures of several sizes have this "
+                               "magnification. Set the scale for {what}.",
+                               {{"magnification", s.magnification}, {"what", size}});
   for (const auto& s : trial.scales)
     if (s.magnification == micrograph.magnification)
-      return "The scale of " + s.magnification + " belongs to " +
-             (s.instrument.empty() ? "another instrument" : s.instrument) + ". Set its scale.";
+      return said("The scale of {magnification} belongs to {another_instrument}. Set its scale.",
+                  {{"magnification", s.magnification},
+                   {"another_instrument",
+                    s.instrument.empty() ? said("another instrument") : s.instrument}});
   return "";
 }
 

@@ -7,6 +7,7 @@
 
 #include "bluntness/life_model.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "rehearsal/plan_rehearsal.h"
 #include "rehearsal/plan_world.h"
 #include "trial/median.h"
@@ -53,30 +54,35 @@ double rounded(double value) { return parse_number(print_number(value, 2)).value
 std::string expect_from_evidence(TrialPlan& plan, const Trial& trial,
                                  const std::vector<RunFit>& fits) {
   if (fits.size() != trial.runs.size() || fits.empty())
-    return "No run is fitted yet: the figures stand as they were.";
+    return said("No run is fitted yet: the figures stand as they were.");
   const auto threshold = parse_threshold(plan.threshold, trial.unit(), fits, true);
-  if (!threshold) return "The threshold cannot be read: " + threshold.refusal().reason + ".";
+  if (!threshold)
+    return said("The threshold cannot be read: {reason}.",
+                {{"reason", threshold.refusal().reason}});
   const auto held = plan.value_of(Combination(plan.factors.size(), 0), "medium");
   LifeTable table = life_table(trial, fits, threshold->value);
   if (held) table = in_medium(table, print_factor_value(*held));
   take_scatter(plan, fits);
-  std::string text =
-      "Spread of readings and checkpoints from " + std::to_string(fits.size()) + " runs";
+  std::string text = said("Spread of readings and checkpoints from {fits} runs",
+                          {{"fits", std::to_string(fits.size())}});
   if (const auto fresh = median_fresh_reading(fits)) {
     plan.truth.fresh_reading = rounded(convert(*fresh, trial.unit(), plan.unit));
-    text += ", fresh reading " + print_measure(plan.truth.fresh_reading, plan.unit, 3);
+    text += said(", fresh reading {fresh_reading}",
+                 {{"fresh_reading", print_measure(plan.truth.fresh_reading, plan.unit, 3)}});
   }
   const LifeSpec spec = usual_terms(table);
   if (!spec.terms.empty())
     if (const auto model = LifeModel::fit(table, spec)) {
       plan.truth.run_sd = std::round(1000 * model->run_to_run_sd()) / 1000;
-      text += ", run to run " + print_number(100 * plan.truth.run_sd, 2) + " %";
+      text +=
+          said(", run to run {run_sd} %", {{"run_sd", print_number(100 * plan.truth.run_sd, 2)}});
       // Life of the first levels, and the steels' ratios, from the model.
       const auto first = facts_of(plan, Combination(plan.factors.size(), 0));
       if (first) {
         plan.truth.life =
             std::max(1.0, std::round(std::exp(model->log_life(model->row_of(*first)).first)));
-        text += ", life of the first levels " + print_number(plan.truth.life, 3) + " cuts";
+        text += said(", life of the first levels {life} cuts",
+                     {{"life", print_number(plan.truth.life, 3)}});
       }
       for (auto& factor : plan.factors) {
         if (factor.kind != FactorKind::steel || !first) continue;
@@ -87,11 +93,13 @@ std::string expect_from_evidence(TrialPlan& plan, const Trial& trial,
           if (one && other)
             factor.life_ratio[l] = rounded(std::exp(model->log_life(*other - *one).first));
         }
-        text += ", the steels' ratio";
+        text += said(", the steels' ratio");
       }
-      return text + " from the runs in " + (held ? print_factor_value(*held) : "all media") + ".";
+      return said(
+          "{text} from the runs in {all_media}.",
+          {{"text", text}, {"all_media", held ? print_factor_value(*held) : said("all media")}});
     }
-  return text + ". Life cannot be told from these runs yet: state it.";
+  return said("{text}. Life cannot be told from these runs yet: state it.", {{"text", text}});
 }
 
 TrialPlan first_plan(const Trial& trial, const std::vector<RunFit>& fits,
@@ -163,8 +171,8 @@ Checked<std::vector<DurableLimit>> durable_limits(const TrialPlan& plan, const T
       if (const auto limit = leading_limit(strength_of(*card)))
         out.push_back({steel, std::ceil(10 * least_wedge_angle_deg(load, limit->limit_MPa)) / 10});
   if (out.empty())
-    return Refusal{
-        "no steel of this plan has a hardness, a bend strength or a toughness on its card (Rack)"};
+    return Refusal{said(
+        "no steel of this plan has a hardness, a bend strength or a toughness on its card (Rack)")};
   return out;
 }
 
@@ -217,10 +225,15 @@ PlanStudy study_plan(const TrialPlan& plan, const stats::Work& work) {
 
 std::string issued_fault(const PlanEntry& entry, const RunSheet& sheet) {
   for (std::size_t i = 0; i < entry.issued.size(); ++i) {
-    if (i >= sheet.runs.size()) return "The plan has fewer runs now than are on the bench already.";
+    if (i >= sheet.runs.size())
+      return said("The plan has fewer runs now than are on the bench already.");
     if (entry.plan.blind && sheet.runs[i].code != entry.issued[i])
-      return "The runs that are on the bench already would change: run " + std::to_string(i + 1) +
-             " is " + entry.issued[i] + " there and " + sheet.runs[i].code + " here.";
+      return said(
+          "The runs that are on the bench already would change: run {i} is {issued} there and "
+          "{code} here.",
+          {{"i", std::to_string(i + 1)},
+           {"issued", entry.issued[i]},
+           {"code", sheet.runs[i].code}});
   }
   return "";
 }
@@ -229,19 +242,20 @@ std::vector<std::string> plan_book_problems(const std::string& kept, const Trial
   std::vector<std::string> problems;
   if (kept.empty()) return problems;
   const auto book = parse_plan_book(kept);
-  if (!book) return {"the plans cannot be read: " + book.refusal().reason};
+  if (!book)
+    return {said("the plans cannot be read: {reason}", {{"reason", book.refusal().reason}})};
   for (const auto& entry : book->plans)
     for (const auto& name : entry.run_names())
       if (!trial.find_run(name))
-        problems.push_back("plan \"" + entry.plan.name + "\": its run " + name +
-                           " is not among the runs");
+        problems.push_back(said("plan \"{name}\": its run {name_2} is not among the runs",
+                                {{"name", entry.plan.name}, {"name_2", name}}));
   for (const auto& test : book->claims) {
     const auto rows = claim_sheet(test);
     for (const auto& value : test.values)
       if (std::none_of(rows.begin(), rows.end(),
                        [&](const ClaimRow& row) { return row.code == value.code; }))
-        problems.push_back("claim \"" + test.claim.sentence + "\": there is no code " + value.code +
-                           " on its sheet");
+        problems.push_back(said("claim \"{sentence}\": there is no code {code} on its sheet",
+                                {{"sentence", test.claim.sentence}, {"code", value.code}}));
   }
   return problems;
 }

@@ -180,6 +180,10 @@ class ProjectSession {
   [[nodiscard]] bool can_undo() const { return acts_.can_undo(); }
   [[nodiscard]] bool can_redo() const { return acts_.can_redo(); }
   [[nodiscard]] std::string undo_text() const { return acts_.undo_text(); }
+  /// Whether what undo takes back changed a text that is kept for a key that starts so.
+  [[nodiscard]] bool undo_changes_kept(std::string_view key_start) const {
+    return acts_.undo_changes_kept(key_start);
+  }
   [[nodiscard]] std::string redo_text() const { return acts_.redo_text(); }
   void undo() { acts_.undo(); }
   void redo() { acts_.redo(); }

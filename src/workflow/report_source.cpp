@@ -1,5 +1,6 @@
 #include "workflow/report_source.h"
 
+#include "quantity/said.h"
 #include "workflow/lens_study.h"
 
 #include <algorithm>
@@ -24,7 +25,7 @@ constexpr std::size_t kMostRanked = 15;
 std::vector<std::string> ranking_heads(AngleConvention angles) {
   return {"",
           "Steel",
-          "Angle ° " + std::string(name_of(angles)),
+          said("Angle ° {angles}", {{"angles", std::string(name_of(angles))}}),
           "Finish µm",
           "Usual life, cuts",
           "95 % of the usual edge",
@@ -38,21 +39,23 @@ std::vector<std::string> ranking_heads(AngleConvention angles) {
 
 std::vector<std::string> ranking_row(const RankedEdge& edge, std::size_t place,
                                      AngleConvention angles) {
-  return {
-      std::to_string(place),
-      edge.steel,
-      print_angle_number(edge.angle_deg, angles),
-      edge.finish_um ? print_number(*edge.finish_um, 3) : "",
-      print_cuts(edge.life),
-      print_cuts(edge.life_mean_low) + " to " + print_cuts(edge.life_mean_high),
-      print_cuts(edge.life_low),
-      edge.force_fresh_N ? print_number(*edge.force_fresh_N, 3) : "not known",
-      edge.force_blunt_N ? print_number(*edge.force_blunt_N, 3) : "not known",
-      edge.damage_rate_upper ? print_cuts(std::floor(1 / *edge.damage_rate_upper)) : "not known",
-      edge.resharpening ? print_number(edge.resharpening->minutes, 2) : "not known",
-      edge.extrapolated ? "extrapolated"
-      : edge.tested     ? "tested"
-                        : "between"};
+  return {std::to_string(place),
+          edge.steel,
+          print_angle_number(edge.angle_deg, angles),
+          edge.finish_um ? print_number(*edge.finish_um, 3) : "",
+          print_cuts(edge.life),
+          said("{life_mean_low} to {life_mean_high}",
+               {{"life_mean_low", print_cuts(edge.life_mean_low)},
+                {"life_mean_high", print_cuts(edge.life_mean_high)}}),
+          print_cuts(edge.life_low),
+          edge.force_fresh_N ? print_number(*edge.force_fresh_N, 3) : said("not known"),
+          edge.force_blunt_N ? print_number(*edge.force_blunt_N, 3) : said("not known"),
+          edge.damage_rate_upper ? print_cuts(std::floor(1 / *edge.damage_rate_upper))
+                                 : said("not known"),
+          edge.resharpening ? print_number(edge.resharpening->minutes, 2) : said("not known"),
+          edge.extrapolated ? "extrapolated"
+          : edge.tested     ? "tested"
+                            : "between"};
 }
 
 std::string work_in_words(const Recommendation& r) {
@@ -68,8 +71,10 @@ FirstPage first_page(const SourceResult& source, const TrialStudy& study,
                      const TrialStudyOptions& options, const std::string& limit) {
   FirstPage out;
   for (const auto& one : set_limits(options.limits)) out.limits.push_back(one.words);
-  out.limits.push_back("blunt at " + limit +
-                       (out.limits.empty() ? "; no other limit was set" : ""));
+  out.limits.push_back(
+      said("blunt at {limit}{no_other_limit}",
+           {{"limit", limit},
+            {"no_other_limit", out.limits.empty() ? said("; no other limit was set") : ""}}));
   std::set<std::string> blades, operators;
   for (const auto& run : source.trial.runs) {
     if (!run.facts.blade.empty()) blades.insert(run.facts.blade);
@@ -77,15 +82,22 @@ FirstPage first_page(const SourceResult& source, const TrialStudy& study,
       if (const std::string name(source.trial.labels.text(reading.by_operator)); !name.empty())
         operators.insert(name);
   }
-  out.rests_on = {
-      std::to_string(source.trial.runs.size()) + " runs" +
-      (blades.empty() ? "" : " on " + std::to_string(blades.size()) + " blades") + ", " +
-      std::to_string(source.trial.reading_count()) + " readings" +
-      (operators.size() > 1 ? " by " + std::to_string(operators.size()) + " operators" : "") +
-      "; every reading is attached, the answers to each question follow"};
+  out.rests_on = {said(
+      "{runs} runs{on_blades}, {reading_count} readings{by_operators}; every reading is attached, "
+      "the answers to each question follow",
+      {{"runs", std::to_string(source.trial.runs.size())},
+       {"on_blades",
+        blades.empty() ? ""
+                       : said(" on {blades} blades", {{"blades", std::to_string(blades.size())}})},
+       {"reading_count", std::to_string(source.trial.reading_count())},
+       {"by_operators",
+        operators.size() > 1
+            ? said(" by {operators} operators", {{"operators", std::to_string(operators.size())}})
+            : ""}})};
   if (!study.verdict.recommendation) return out;
   const Recommendation& r = *study.verdict.recommendation;
-  out.rests_on.insert(out.rests_on.begin(), "cutting " + work_in_words(r));
+  out.rests_on.insert(out.rests_on.begin(),
+                      said("cutting {work_in_words}", {{"work_in_words", work_in_words(r)}}));
   if (r.enough) out.sure = r.enough->sentence;
   for (const auto& objection : study.verdict.objections) out.against.push_back(objection.sentence);
   if (r.ranked.empty()) return out;
@@ -93,22 +105,31 @@ FirstPage first_page(const SourceResult& source, const TrialStudy& study,
   out.edge = draw_apex(e.angle_deg, e.edge_deg);
   out.make.emplace_back("Steel", e.steel);
   if (e.finish_um) out.make.emplace_back("Finish", print_number(*e.finish_um, 3) + " µm");
-  out.make.emplace_back("Usually lasts", print_cuts(e.life) + " cuts (" +
-                                             print_cuts(e.life_mean_low) + " to " +
-                                             print_cuts(e.life_mean_high) + ", 95 %)");
-  out.make.emplace_back("The next one", "at least " + print_cuts(e.life_low) + " cuts (95 %)");
+  out.make.emplace_back("Usually lasts",
+                        said("{life} cuts ({life_mean_low} to {life_mean_high}, 95 %)",
+                             {{"life", print_cuts(e.life)},
+                              {"life_mean_low", print_cuts(e.life_mean_low)},
+                              {"life_mean_high", print_cuts(e.life_mean_high)}}));
+  out.make.emplace_back("The next one", said("at least {life_low} cuts (95 %)",
+                                             {{"life_low", print_cuts(e.life_low)}}));
   if (e.force_blunt_N)
     out.make.emplace_back(
         "Force of a cut",
-        (e.force_fresh_N ? print_number(*e.force_fresh_N, 3) + " N fresh, " : "") +
-            print_number(*e.force_blunt_N, 3) + " N when blunt (estimate)");
+        said("{fresh}{force_blunt_n} N when blunt (estimate)",
+             {{"fresh", e.force_fresh_N
+                            ? said("{force_fresh_n} N fresh, ",
+                                   {{"force_fresh_n", print_number(*e.force_fresh_N, 3)}})
+                            : ""},
+              {"force_blunt_n", print_number(*e.force_blunt_N, 3)}}));
   if (e.damage_rate_upper)
-    out.make.emplace_back("Damage",
-                          "at worst 1 in " + print_cuts(std::floor(1 / *e.damage_rate_upper)) +
-                              " cuts (95 %; " + seen_in_looks(e.damage_seen, e.damage_looks) + ")");
+    out.make.emplace_back(
+        "Damage", said("at worst 1 in {damage_rate_upper} cuts (95 %; {seen_in_looks})",
+                       {{"damage_rate_upper", print_cuts(std::floor(1 / *e.damage_rate_upper))},
+                        {"seen_in_looks", seen_in_looks(e.damage_seen, e.damage_looks)}}));
   if (e.resharpening)
-    out.make.emplace_back("A touch-up takes about",
-                          print_number(e.resharpening->minutes, 2) + " min (estimate)");
+    out.make.emplace_back(
+        "A touch-up takes about",
+        said("{minutes} min (estimate)", {{"minutes", print_number(e.resharpening->minutes, 2)}}));
   return out;
 }
 
@@ -121,9 +142,9 @@ Picture trade_off_picture(const Verdict& verdict, AngleConvention angles) {
   const bool force = std::any_of(ranked.begin(), ranked.end(),
                                  [](const RankedEdge& e) { return e.force_N().has_value(); });
   // Without strokes the picture is life against angle: the other thing that can be chosen.
-  out.x_label =
-      force ? "mean force of a cut, N (estimate)" : "apex angle, ° " + std::string(name_of(angles));
-  out.y_label = "next edge lasts at least, cuts";
+  out.x_label = force ? said("mean force of a cut, N (estimate)")
+                      : said("apex angle, ° {angles}", {{"angles", std::string(name_of(angles))}});
+  out.y_label = said("next edge lasts at least, cuts");
   out.y_log = true;
   const auto x = [&](const RankedEdge& e) {
     return force                                  ? e.force_N().value_or(0)
@@ -148,7 +169,7 @@ Picture trade_off_picture(const Verdict& verdict, AngleConvention angles) {
     out.series.push_back(std::move(points));
   }
   PictureSeries front;
-  front.name = "no edge is better in both";
+  front.name = said("no edge is better in both");
   front.ink = true;
   std::vector<const RankedEdge*> sorted;
   for (const auto& e : ranked)
@@ -169,7 +190,7 @@ Picture trade_off_picture(const Verdict& verdict, AngleConvention angles) {
 
 Checked<TrialStudy> study_trial(const SourceResult& source, const std::vector<RunFit>& fits,
                                 const TrialStudyOptions& options) {
-  if (source.trial.reading_count() == 0) return Refusal{"there are no readings yet"};
+  if (source.trial.reading_count() == 0) return Refusal{said("there are no readings yet")};
   const std::string typed = !options.threshold.empty()          ? options.threshold
                             : !options.limits.threshold.empty() ? options.limits.threshold
                                                                 : source.threshold;
@@ -205,40 +226,48 @@ Checked<TrialStudy> study_trial(const SourceResult& source, const std::vector<Ru
 TrialReport trial_report(const SourceResult& source, const TrialStudy& study,
                          const TrialStudyOptions& options, const std::string& date) {
   TrialReport out;
-  out.title = source.trial.title.empty() ? "Trial" : source.trial.title;
+  out.title = source.trial.title.empty() ? said("Trial") : source.trial.title;
   out.date = date;
   const std::string limit = print_measure(study.threshold.value, study.threshold.unit, 3);
-  out.work = std::to_string(source.trial.runs.size()) + " runs, " +
-             std::to_string(source.trial.reading_count()) +
-             " readings. An edge counts as blunt at " + limit + ". Angles " +
-             std::string(name_of(options.angles)) + ".";
+  out.work = said(
+      "{runs} runs, {reading_count} readings. An edge counts as blunt at {limit}. Angles {angles}.",
+      {{"runs", std::to_string(source.trial.runs.size())},
+       {"reading_count", std::to_string(source.trial.reading_count())},
+       {"limit", limit},
+       {"angles", std::string(name_of(options.angles))}});
   // What speaks against it stands below the sentence.
   out.verdict = verdict_sentence(study.verdict, limit, options.angles, false);
   out.first = first_page(source, study, options, limit);
   if (study.verdict.recommendation) {
     const Recommendation& r = *study.verdict.recommendation;
-    out.work += " Work: " + work_in_words(r) + ".";
+    out.work += said(" Work: {work_in_words}.", {{"work_in_words", work_in_words(r)}});
     if (!r.ranked.empty()) out.reasons = r.ranked.front().reasons;
     for (const auto& remark : r.remarks) out.reasons.push_back(remark);
     if (const auto& p = study.verdict.prospect)
-      out.reasons.push_back("touch up every " + print_cuts(p->interval_cuts) +
-                            " cuts; a blade gives about " + print_about(p->cuts_in_all) +
-                            (p->more ? " cuts and more" : " cuts in all") + " (estimate, " +
-                            print_number(p->usable_mm, 2) + " mm usable height)");
+      out.reasons.push_back(
+          said("touch up every {interval_cuts} cuts; a blade gives about "
+               "{cuts_in_all}{cuts_and_more} (estimate, {usable_mm} mm usable height)",
+               {{"interval_cuts", print_cuts(p->interval_cuts)},
+                {"cuts_in_all", print_about(p->cuts_in_all)},
+                {"cuts_and_more", p->more ? said(" cuts and more") : said(" cuts in all")},
+                {"usable_mm", print_number(p->usable_mm, 2)}}));
     out.rule = r.rule;
     out.ranking.heads = ranking_heads(options.angles);
     for (std::size_t i = 0; i < r.ranked.size() && i < kMostRanked; ++i)
       out.ranking.rows.push_back(ranking_row(r.ranked[i], i + 1, options.angles));
     if (r.ranked.size() > kMostRanked)
-      out.rule += " The first " + std::to_string(kMostRanked) + " of " +
-                  std::to_string(r.ranked.size()) + " are shown.";
+      out.rule += said(" The first {most_ranked} of {ranked} are shown.",
+                       {{"most_ranked", std::to_string(kMostRanked)},
+                        {"ranked", std::to_string(r.ranked.size())}});
     out.sensitivity.insert(out.sensitivity.end(), r.sensitivity.begin(), r.sensitivity.end());
     if (r.next_best && r.next_best->helps())
-      out.sensitivity.push_back(
-          "Next best run: " + r.next_best->steel + " at " +
-          print_angle(r.next_best->angle_deg, options.angles) +
-          (r.next_best->finish_um ? ", " + print_number(*r.next_best->finish_um, 3) + " µm" : "") +
-          ": " + r.next_best->reason + ".");
+      out.sensitivity.push_back(said(
+          "Next best run: {steel} at {angle_deg}{number}: {reason}.",
+          {{"steel", r.next_best->steel},
+           {"angle_deg", print_angle(r.next_best->angle_deg, options.angles)},
+           {"number",
+            r.next_best->finish_um ? ", " + print_number(*r.next_best->finish_um, 3) + " µm" : ""},
+           {"reason", r.next_best->reason}}));
     const Picture picture = trade_off_picture(study.verdict, options.angles);
     if (!picture.empty() && !r.ranked.empty())
       out.trade_off = draw_picture(picture, study.steels, kWide_mm, kTall_mm);
@@ -246,8 +275,9 @@ TrialReport trial_report(const SourceResult& source, const TrialStudy& study,
   for (const auto& school : study.verdict.schools)
     out.schools.emplace_back(
         school.matter,
-        std::vector<std::string>{"One school: " + school.first, "The other: " + school.second,
-                                 "This bench: " + school.evidence});
+        std::vector<std::string>{said("One school: {school}", {{"school", school.first}}),
+                                 said("The other: {school}", {{"school", school.second}}),
+                                 said("This bench: {evidence}", {{"evidence", school.evidence}})});
   std::string unanswered;
   for (const auto& one : study.answers) {
     const std::string words(words_of(one.question));
@@ -266,15 +296,16 @@ TrialReport trial_report(const SourceResult& source, const TrialStudy& study,
     part.table = one.table;
     if (!one.formula.empty())
       part.computed =
-          one.formula +
-          (one.runs.empty() ? "" : " Data used: " + std::to_string(one.runs.size()) + " runs.");
+          one.formula + (one.runs.empty() ? ""
+                                          : said(" Data used: {runs} runs.",
+                                                 {{"runs", std::to_string(one.runs.size())}}));
     out.parts.push_back(std::move(part));
   }
   const auto photographs = report_pictures(source.trial);
   for (const auto* m : photographs) {
     const auto small = source.pictures.find(m->id);
     if (small == source.pictures.end() || small->second.png.empty()) {
-      out.micrographs_note = "Pictures that have not been opened on Lens yet are not shown.";
+      out.micrographs_note = said("Pictures that have not been opened on Lens yet are not shown.");
       continue;
     }
     std::string caption = describe(*m) + ".";
@@ -283,13 +314,13 @@ TrialReport trial_report(const SourceResult& source, const TrialStudy& study,
                  " " + print_measure(m->measures[i], scale_of(source.trial, *m)) + ".";
     out.micrographs.emplace_back(
         draw_micrograph(figure_of(source.trial, *m, small->second), kPicture_mm),
-        caption + " ± is 95 %.");
+        said("{caption} ± is 95 %.", {{"caption", caption}}));
   }
   if (const std::size_t measured = report_pictures(source.trial, 1'000'000).size();
       measured > photographs.size())
-    out.micrographs_note += (out.micrographs_note.empty() ? "" : " ") +
-                            std::string("The newest of ") + std::to_string(measured) +
-                            " measured pictures are shown.";
+    out.micrographs_note += said("{separator}The newest of {measured} measured pictures are shown.",
+                                 {{"separator", out.micrographs_note.empty() ? "" : " "},
+                                  {"measured", std::to_string(measured)}});
   out.methods = {
       "Every fit is least squares on the logarithm of the reading; a life is where the fitted "
       "curve reaches the limit, never beyond the last checkpoint. A run that did not reach it "
@@ -303,7 +334,9 @@ TrialReport trial_report(const SourceResult& source, const TrialStudy& study,
       "Damage bounds are exact one-sided 95 % limits for the use that was looked at.",
       "Suspect readings are flagged and stay in the fits; excluded ones are in the attached table "
       "with their reason."};
-  if (!unanswered.empty()) out.methods.push_back("Not answered by this trial: " + unanswered);
+  if (!unanswered.empty())
+    out.methods.push_back(
+        said("Not answered by this trial: {unanswered}", {{"unanswered", unanswered}}));
   out.cautions = {
       "Sharp edges injure. Try a recommended edge in the roughest use with a cut-resistant glove "
       "on the off hand, cutting away from the body, before many are made.",
@@ -343,7 +376,8 @@ std::vector<WorkbookSheet> trial_workbook(const SourceResult& source,
            number(e.force_blunt_N), number(e.damage_rate_upper),
            number(e.resharpening ? std::optional(e.resharpening->minutes) : std::nullopt),
            number(e.resharpening ? std::optional(e.resharpening->metal_mm3) : std::nullopt),
-           std::string(e.tested ? "yes" : "no"), std::string(e.extrapolated ? "yes" : "no"), runs});
+           std::string(e.tested ? said("yes") : said("no")),
+           std::string(e.extrapolated ? said("yes") : said("no")), runs});
     }
   }
   out.push_back(std::move(verdict));
@@ -353,16 +387,19 @@ std::vector<WorkbookSheet> trial_workbook(const SourceResult& source,
     std::string remarks;
     for (const auto& remark : one.remarks) remarks += (remarks.empty() ? "" : " ") + remark;
     answers.rows.push_back({std::string(words_of(one.question)), one.sentence,
-                            std::string(one.answered ? "yes" : "no"), remarks, one.formula});
+                            std::string(one.answered ? said("yes") : said("no")), remarks,
+                            one.formula});
   }
   out.push_back(std::move(answers));
   const std::string unit(sign_of(source.trial.unit()));
-  WorkbookSheet runs{"Runs",
-                     {"Blunt at " + print_measure(study.threshold.value, study.threshold.unit, 3)},
-                     {"run", "blade", "steel", "edge angle per side °", "apex angle per side °",
-                      "finish µm", "medium", "block", "curve", "fresh " + unit, "sigma log",
-                      "cuts to limit", "low 95 %", "high 95 %", "censored", "remark"},
-                     {}};
+  WorkbookSheet runs{
+      "Runs",
+      {said("Blunt at {threshold}",
+            {{"threshold", print_measure(study.threshold.value, study.threshold.unit, 3)}})},
+      {"run", "blade", "steel", "edge angle per side °", "apex angle per side °", "finish µm",
+       "medium", "block", "curve", "fresh " + unit, "sigma log", "cuts to limit", "low 95 %",
+       "high 95 %", "censored", "remark"},
+      {}};
   const double limit = convert(study.threshold.value, study.threshold.unit, source.trial.unit());
   for (std::size_t i = 0; i < fits.size(); ++i) {
     const RunFacts& f = source.trial.runs[i].facts;
@@ -380,9 +417,9 @@ std::vector<WorkbookSheet> trial_workbook(const SourceResult& source,
       const auto cuts = cuts_to_threshold(fits[i], limit);
       row.insert(row.end(), {curve_name(fits[i]), fit.curve.at(0), fit.sigma_log,
                              number(cuts.estimate), number(cuts.low), number(cuts.high),
-                             std::string(cuts.censoring == Censoring::right  ? "at least"
-                                         : cuts.censoring == Censoring::left ? "less than"
-                                                                             : "no"),
+                             std::string(cuts.censoring == Censoring::right  ? said("at least")
+                                         : cuts.censoring == Censoring::left ? said("less than")
+                                                                             : said("no")),
                              fit_remarks(fits[i])});
     } else {
       row.resize(15);

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cstdlib>
 
+#include "quantity/said.h"
 #include "store/project_file.h"
 #include "store/rule_file.h"
 #include "workflow/source.h"
@@ -21,7 +22,9 @@ std::vector<std::string> take(RuleBase& base, const std::string& name, std::stri
   EvidenceKey* key = read->id == base.condition.id ? &base.condition
                      : read->id == base.causes.id  ? &base.causes
                                                    : nullptr;
-  if (!key) return {name + ": \"key\" must be " + base.condition.id + " or " + base.causes.id};
+  if (!key)
+    return {said("{name}: \"key\" must be {id} or {id_2}",
+                 {{"name", name}, {"id", base.condition.id}, {"id_2", base.causes.id}})};
   const EvidenceKey merged = extended(*key, *read);
   auto faults = faults_of(merged);
   for (auto& fault : faults) fault = name + ": " + fault;

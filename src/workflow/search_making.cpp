@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "bluntness/rough_use.h"
+#include "quantity/said.h"
 #include "trial/edge_map.h"
 
 namespace bq::inline workflow {
@@ -38,7 +39,8 @@ std::vector<EdgeRecordData> records_of_round(const Trial& trial, const DamageSea
   Sharpening made;
   made.policy = GatePolicy::none;
   made.by_operator = round.by_operator;
-  made.note = "for the damage search " + search.name + ", round " + std::to_string(number + 1);
+  made.note = said("for the damage search {name}, round {number}",
+                   {{"name", search.name}, {"number", std::to_string(number + 1)}});
   const auto step = [&](StepWork work, double angle_deg) {
     SharpeningStep out;
     out.work = work;

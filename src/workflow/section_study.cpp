@@ -4,6 +4,7 @@
 #include <sstream>
 
 #include "edge/parting.h"
+#include "quantity/said.h"
 
 namespace bq::inline workflow {
 namespace {
@@ -29,7 +30,8 @@ Checked<SectionStudy> study_section(const SectionQuestion& question) {
   start.grinds.clear();
   start.apex_um = 0;
   const auto before = make_section(question.compare_with.value_or(start));
-  if (!before) return Refusal{"compare_with: " + before.refusal().reason};
+  if (!before)
+    return Refusal{said("compare_with: {reason}", {{"reason", before.refusal().reason}})};
   SectionStudy out{*section,
                    *before,
                    !question.compare_with,
@@ -67,7 +69,7 @@ Checked<SectionStudy> study_section(const SectionQuestion& question) {
   }
   if (question.substrate) {
     const auto effect = substrate_effect(*question.substrate, question.substrate_pressure_MPa);
-    if (!effect) return Refusal{"substrate: " + effect.refusal().reason};
+    if (!effect) return Refusal{said("substrate: {reason}", {{"reason", effect.refusal().reason}})};
     out.substrate = *effect;
   }
   if (question.touch_up) {
@@ -79,7 +81,8 @@ Checked<SectionStudy> study_section(const SectionQuestion& question) {
   }
   if (question.thinning) {
     const auto options = compare_thinning(*section, *question.thinning, question.load);
-    if (!options) return Refusal{"thinning: " + options.refusal().reason};
+    if (!options)
+      return Refusal{said("thinning: {reason}", {{"reason", options.refusal().reason}})};
     out.thinning = *options;
   }
   return out;

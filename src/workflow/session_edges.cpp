@@ -1,6 +1,7 @@
 // What a session does to a blade's history and to the cards of steels and media.
 #include <algorithm>
 
+#include "quantity/said.h"
 #include "trial/edge_record_fields.h"
 #include "workflow/project_session.h"
 #include "workflow/session_refusal.h"
@@ -20,7 +21,7 @@ void ProjectSession::duplicate_blade(std::size_t index, const std::string& name)
   Blade made{0, name, source.steel, source.note, false, {}};
   if (outline) made.records.push_back({0, "", *outline});
   if (section) made.records.push_back({0, "", *section});
-  as_one("duplicating blade " + source.name, [&] { add_blade(made); });
+  as_one(said("duplicating blade {name}", {{"name", source.name}}), [&] { add_blade(made); });
 }
 
 void ProjectSession::set_retired(std::size_t index, bool retired) {
@@ -33,21 +34,22 @@ void ProjectSession::set_retired(std::size_t index, bool retired) {
 void ProjectSession::add_records(std::size_t blade, const std::vector<EdgeRecordData>& data,
                                  const std::string& what) {
   const std::int64_t id = trial().blades.at(blade).id;
-  as_one(what + " of blade " + trial().blades[blade].name, [&] {
-    for (const auto& item : data) acts_.add(BladeLine{id, {0, "", item}});
-  });
+  as_one(said("{what} of blade {name}", {{"what", what}, {"name", trial().blades[blade].name}}),
+         [&] {
+           for (const auto& item : data) acts_.add(BladeLine{id, {0, "", item}});
+         });
 }
 
 void ProjectSession::remove_record(std::size_t blade, std::size_t record) {
   const Blade& of = trial().blades.at(blade);
-  as_one("taking a line out of the history of blade " + of.name,
+  as_one(said("taking a line out of the history of blade {name}", {{"name", of.name}}),
          [&] { acts_.remove(BladeLine{of.id, of.records.at(record)}); });
 }
 
 template <class Card>
 void ProjectSession::set_card(const std::vector<Card>& cards, const Card& card, const char* what) {
   if (card.name.find_first_not_of(' ') == std::string::npos)
-    refuse(std::string("A ") + what + " needs a name.");
+    refuse(said("A {what} needs a name.", {{"what", what}}));
   const auto found = std::find_if(cards.begin(), cards.end(),
                                   [&](const Card& other) { return other.name == card.name; });
   const std::optional<Card> before = found == cards.end() ? std::nullopt : std::optional(*found);
@@ -55,7 +57,8 @@ void ProjectSession::set_card(const std::vector<Card>& cards, const Card& card, 
 }
 
 void ProjectSession::set_steel_card(const SteelCard& card) {
-  if (const auto fault = range_fault(card)) refuse(fault->reason + ". Nothing was changed.");
+  if (const auto fault = range_fault(card))
+    refuse(said("{reason}. Nothing was changed.", {{"reason", fault->reason}}));
   set_card(trial().steels, card, "steel");
 }
 

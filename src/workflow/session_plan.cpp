@@ -1,4 +1,5 @@
 // Plans of a project session: kept as one text, and their runs put on the bench.
+#include "quantity/said.h"
 #include "workflow/project_session.h"
 
 namespace bq::inline workflow {
@@ -8,9 +9,10 @@ void ProjectSession::issue_runs(const std::vector<Run>& runs, const std::string&
   for (const auto& run : runs) {
     check_name(run.facts.name, false, std::nullopt);
     if (!run.facts.blade.empty() && !trial().find_blade(run.facts.blade))
-      throw StoreError(StoreProblem::refused, "Blade " + run.facts.blade +
-                                                  " of the plan is not on the rack: put it there "
-                                                  "or take it out of the plan. No run was made.");
+      throw StoreError(StoreProblem::refused,
+                       said("Blade {blade} of the plan is not on the rack: put it there or take it "
+                            "out of the plan. No run was made.",
+                            {{"blade", run.facts.blade}}));
   }
   as_one(what, [&] {
     for (const auto& run : runs) {

@@ -2,6 +2,7 @@
 #include <algorithm>
 #include <set>
 
+#include "quantity/said.h"
 #include "workflow/project_session.h"
 #include "workflow/session_refusal.h"
 #include "workflow/work_list.h"
@@ -33,26 +34,30 @@ Abrasive after_blade(Abrasive abrasive) {
 
 void ProjectSession::set_abrasive(const Abrasive& abrasive) {
   if (const auto fault = fault_of(abrasive))
-    refuse("The abrasive was not kept (" + fault->reason + "). Nothing was changed.");
+    refuse(said("The abrasive was not kept ({reason}). Nothing was changed.",
+                {{"reason", fault->reason}}));
   const auto before = find_abrasive(trial(), abrasive.name);
-  if (before != abrasive) perform("the abrasive " + abrasive.name, before, abrasive);
+  if (before != abrasive)
+    perform(said("the abrasive {name}", {{"name", abrasive.name}}), before, abrasive);
 }
 
 void ProjectSession::remove_abrasive(const std::string& name) {
   if (const auto gone = find_abrasive(trial(), name))
-    as_one("taking " + name + " off the shelf", [&] { acts_.remove(*gone); });
+    as_one(said("taking {name} off the shelf", {{"name", name}}), [&] { acts_.remove(*gone); });
 }
 
 void ProjectSession::set_comparison(const Comparison& comparison) {
   if (comparison.name.find_first_not_of(' ') == std::string::npos)
-    refuse("A comparison needs a name. Nothing was changed.");
+    refuse(said("A comparison needs a name. Nothing was changed."));
   const auto before = find_comparison(trial(), comparison.id);
-  if (before != comparison) perform("the comparison " + comparison.name, before, comparison);
+  if (before != comparison)
+    perform(said("the comparison {name}", {{"name", comparison.name}}), before, comparison);
 }
 
 void ProjectSession::remove_comparison(std::int64_t id) {
   if (const auto gone = find_comparison(trial(), id))
-    as_one("taking out the comparison " + gone->name, [&] { acts_.remove(*gone); });
+    as_one(said("taking out the comparison {name}", {{"name", gone->name}}),
+           [&] { acts_.remove(*gone); });
 }
 
 int ProjectSession::set_start_aside(const Run& run, const std::string& reason) {
@@ -71,7 +76,7 @@ int ProjectSession::finish_sharpening(std::size_t blade, const Sharpening& sharp
                                       const std::optional<SectionPlan>& leaves) {
   int set_aside = 0;
   const Blade& of = trial().blades.at(blade);
-  as_one("the sharpening of blade " + of.name, [&] {
+  as_one(said("the sharpening of blade {name}", {{"name", of.name}}), [&] {
     // Once it has cut, its start was the start.
     if (const Run* run = sharpening.run.empty() ? nullptr : trial().find_run(sharpening.run);
         run && run->cuts_done == 0)

@@ -3,6 +3,7 @@
 
 #include "edge/strop_contact.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "store/json_fields.h"
 #include "store/section_file.h"
 #include "store/shelf_json.h"
@@ -55,22 +56,24 @@ SharpeningStep strop_step(const SharpeningOptions& options, const BevelAngles& a
   if (options.strop) {
     step.abrasive = options.strop->name;
     step.size_um = size_um(*options.strop);
-    step.substrate = std::string(name_of(nearest_backing(under))) + ", " +
-                     print_number(under.thickness_mm, 3) + " mm thick";
-    step.substrate += step.size_um ? ", loaded" : ", plain";
+    step.substrate = said("{nearest_backing}, {thickness_mm} mm thick",
+                          {{"nearest_backing", std::string(name_of(nearest_backing(under)))},
+                           {"thickness_mm", print_number(under.thickness_mm, 3)}});
+    step.substrate += step.size_um ? said(", loaded") : said(", plain");
     if (!options.strop->rate_pressure.empty()) step.pressure = options.strop->rate_pressure;
   } else {
-    step.substrate = "bare leather on wood";
+    step.substrate = said("bare leather on wood");
   }
   const auto add = [&](const std::string& sentence) {
     note += (note.empty() ? "" : ". ") + sentence;
   };
   const auto effect = substrate_effect(under, pressure_MPa(StropPressure::blade_weight));
   if (effect && effect->steeper_deg > kNotWorthAWord_deg)
-    add("It gives: the apex meets about " + print_fixed(effect->steeper_deg, 1) +
-        "° more a side under the weight of the blade; lie that much lower, or raise the spine "
-        "while pushing until it just bites");
-  if (options.edge_mm > kInHalves_mm) add("The heel half first, then the tip half, alike");
+    add(
+        said("It gives: the apex meets about {steeper_deg}° more a side under the weight of the "
+             "blade; lie that much lower, or raise the spine while pushing until it just bites",
+             {{"steeper_deg", print_fixed(effect->steeper_deg, 1)}}));
+  if (options.edge_mm > kInHalves_mm) add(said("The heel half first, then the tip half, alike"));
   step.note = note;
   return step;
 }
@@ -125,13 +128,13 @@ std::string pressure_of(const LadderPlan& plan, std::size_t i, const Abrasive& a
   std::string out = abrasive.rate_pressure;  // the time holds at it
   if (out.empty()) {
     if (plan.steps[i].micro)
-      out = "the weight of the blade";
+      out = said("the weight of the blade");
     else if (bulk)
-      out = last ? "firm, then light" : "firm";
+      out = last ? said("firm, then light") : said("firm");
     else
-      out = last ? "light" : "moderate";
+      out = last ? said("light") : said("moderate");
   }
-  if (last && !plan.steps[i].micro) out += ", the last strokes under the weight of the blade";
+  if (last && !plan.steps[i].micro) out += said(", the last strokes under the weight of the blade");
   return out;
 }
 
@@ -151,11 +154,11 @@ Sharpening sharpening_from(const LadderPlan& plan, const std::vector<Abrasive>& 
   if (options.deburr) out.route = route_name(options.behaviour);
   if (options.straighten)
     out.steps.push_back(
-        plain_step(StepWork::straighten, "Check it with a straight edge; only then go on"));
+        plain_step(StepWork::straighten, said("Check it with a straight edge; only then go on")));
   if (options.recurve)
-    out.steps.push_back(plain_step(StepWork::recurve,
-                                   "Edge flat on the coarsest abrasive, until no light shows under "
-                                   "it; the apex goes with it"));
+    out.steps.push_back(
+        plain_step(StepWork::recurve, said("Edge flat on the coarsest abrasive, until no light "
+                                           "shows under it; the apex goes with it")));
   const BevelAngles edge = wish.apex_only ? *wish.micro : wish.edge;
   for (std::size_t i = 0; i < plan.steps.size(); ++i) {
     const LadderStep& planned = plan.steps[i];
@@ -183,7 +186,9 @@ Sharpening sharpening_from(const LadderPlan& plan, const std::vector<Abrasive>& 
   return out;
 }
 
-std::string sharpening_key(const Blade& blade) { return "sharpening/" + std::to_string(blade.id); }
+std::string sharpening_key(const Blade& blade) {
+  return std::string(kSharpeningKeys) + std::to_string(blade.id);
+}
 
 std::string in_hand_json(const SharpeningInHand& hand) {
   nlohmann::json out{{"sharpening", nlohmann::json::parse(sharpening_json(hand.sharpening))},

@@ -1,5 +1,6 @@
 #include "workflow/source.h"
 
+#include "quantity/said.h"
 #include "workflow/lens_study.h"
 
 #include <algorithm>
@@ -32,12 +33,14 @@ namespace {
 void open_or_throw(std::ifstream& in, const std::string& path) {
   std::error_code ignored;
   if (!fs::exists(path, ignored))
-    throw StoreError(StoreProblem::missing, "There is no file \"" + path + "\".");
+    throw StoreError(StoreProblem::missing, said("There is no file \"{path}\".", {{"path", path}}));
   if (fs::is_directory(path, ignored))
-    throw StoreError(StoreProblem::read_only, "\"" + path + "\" is a folder, not a file.");
+    throw StoreError(StoreProblem::read_only,
+                     said("\"{path}\" is a folder, not a file.", {{"path", path}}));
   in.open(path, std::ios::binary);
   if (!in)
-    throw StoreError(StoreProblem::read_only, "\"" + path + "\" cannot be read: no permission.");
+    throw StoreError(StoreProblem::read_only,
+                     said("\"{path}\" cannot be read: no permission.", {{"path", path}}));
 }
 
 /// What is left of a stream, or so much of it that it is more than `most`: who asked says so.
@@ -97,7 +100,9 @@ class TableSources {
     const bool list = read_list(bytes, table);
     for (const auto& fault : table.faults) out_.problems.push_back(name + ":" + fault.in_words());
     for (const auto& question : table.questions)
-      out_.problems.push_back(name + ": " + question.sentence + " (map: " + question.key + ")");
+      out_.problems.push_back(
+          said("{name}: {sentence} (map: {key})",
+               {{"name", name}, {"sentence", question.sentence}, {"key", question.key}}));
     if (!list && table.faults.empty() && table.questions.empty()) {
       std::istringstream tidy(table.tidy);
       reader_.read(tidy, name);
@@ -143,30 +148,30 @@ class TableSources {
   static std::string list_question(ListKind kind) {
     switch (kind) {
       case ListKind::gauge:
-        return "Parts, operators and readings: this looks like a gauge study. What is it?";
+        return said("Parts, operators and readings: this looks like a gauge study. What is it?");
       case ListKind::strokes:
-        return "Times in seconds and forces: this looks like samples of force strokes. What is "
-               "it?";
+        return said(
+            "Times in seconds and forces: this looks like samples of force strokes. What is it?");
       default:
-        return "No column counts cuts: this looks like a list of " + std::string(name_of(kind)) +
-               ". What is it?";
+        return said("No column counts cuts: this looks like a list of {kind}. What is it?",
+                    {{"kind", std::string(name_of(kind))}});
     }
   }
 
   /// A table without runs may be a list: it is asked what it is, or read as what it was said to be.
   bool read_list(const std::string& bytes, AnyTable& table) {
-    const auto said = parse_list_kind(map_.kind);
+    const auto asked_kind = parse_list_kind(map_.kind);
     const bool no_runs = std::none_of(
         table.columns.begin(), table.columns.end(),
         [](const auto& c) { return c.meaning == "cuts" || c.meaning.starts_with("reading"); });
-    if (!said && (map_.kind == "readings" || (!no_runs && !names_parts_or_samples(table))))
+    if (!asked_kind && (map_.kind == "readings" || (!no_runs && !names_parts_or_samples(table))))
       return false;
     const auto grid =
         read_any_grid(bytes, map_.sheet, map_.encoding, separator_sign(map_.separator));
     if (!grid) return false;
-    const auto kind = said ? said : looks_like_list(*grid);
+    const auto kind = asked_kind ? asked_kind : looks_like_list(*grid);
     if (!kind) return false;
-    if (!said) {
+    if (!asked_kind) {
       table.faults.clear();
       table.questions = {{"kind", list_question(*kind), {std::string(name_of(*kind)), "readings"}}};
       return true;
@@ -193,19 +198,20 @@ class TableSources {
                            {doubt.first, doubt.written}});
     const auto settle = [&](const char* kind, const std::vector<std::string>& names,
                             auto&& each_name) {
-      const auto said = map_.names.find(kind);
+      const auto settled = map_.names.find(kind);
       NearNames known;
       for (const auto& name : names) known.add(name);
       std::set<std::string> asked;
       each_name([&](const std::string& name) {
         if (name.empty() || !asked.insert(name).second) return;
-        if (said != map_.names.end() && said->second.contains(name)) return;
+        if (settled != map_.names.end() && settled->second.contains(name)) return;
         if (known.has(name)) return;
         if (const std::string* near = known.near(name))
-          questions.push_back({"names." + std::string(kind) + "." + name,
-                               "The " + std::string(kind) + " " + shown(name) + " is near to " +
-                                   shown(*near) + ". Is it the same?",
-                               {*near, name}});
+          questions.push_back(
+              {"names." + std::string(kind) + "." + name,
+               said("The {kind} {shown} is near to {shown_2}. Is it the same?",
+                    {{"kind", kind}, {"shown", shown(name)}, {"shown_2", shown(*near)}}),
+               {*near, name}});
         else
           known.add(name);
       });
@@ -227,7 +233,8 @@ class TableSources {
       out_.first_understood = 0;
     }
     for (const auto& question : questions)
-      out_.problems.push_back(question.sentence + " (map: " + question.key + ")");
+      out_.problems.push_back(said("{sentence} (map: {key})",
+                                   {{"sentence", question.sentence}, {"key", question.key}}));
     out_.problem_count += std::int64_t(questions.size());
     auto& all = out_.understood.front().questions;
     all.insert(all.end(), questions.begin(), questions.end());
@@ -305,8 +312,9 @@ ProjectFile open_to_read(const std::string& path, std::vector<std::string>& note
     return ProjectFile::open(path, ProjectFile::Access::read);
   } catch (const StoreError& error) {
     if (error.problem() != StoreProblem::busy) throw;
-    notes.push_back("\"" + path + "\" is being worked on" + holder_of(path) +
-                    ": read as it has been kept up to now.");
+    notes.push_back(
+        said("\"{path}\" is being worked on{holder_of}: read as it has been kept up to now.",
+             {{"path", path}, {"holder_of", holder_of(path)}}));
     return ProjectFile::open(path, ProjectFile::Access::beside);
   }
 }
@@ -317,9 +325,10 @@ SourceResult read_source(const std::string& path, std::istream& standard_input,
   SourceResult out;
   const ProjectFile project = open_to_read(path, out.notes);
   if (project.from_newer_version())
-    out.notes.push_back("\"" + path +
-                        "\" was written by a newer version of the program; what this "
-                        "version knows of it is read, nothing is changed.");
+    out.notes.push_back(
+        said("\"{path}\" was written by a newer version of the program; what this version knows of "
+             "it is read, nothing is changed.",
+             {{"path", path}}));
   out.is_project = true;
   out.trial = project.load();
   out.threshold = project.setting("threshold").value_or(out.threshold);
@@ -342,7 +351,8 @@ std::string read_text_file(const std::string& path, std::size_t most) {
   std::string text = read_at_most(path == "-" ? std::cin : file, most);
   if (text.size() > most)
     throw StoreError(StoreProblem::refused,
-                     "\"" + path + "\" is larger than " + std::to_string(most >> 20) + " MiB.");
+                     said("\"{path}\" is larger than {most} MiB.",
+                          {{"path", path}, {"most", std::to_string(most >> 20)}}));
   return text;
 }
 

@@ -7,6 +7,7 @@
 
 #include "edge/grit.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/distributions.h"
 #include "workflow/lens_study.h"
 
@@ -72,12 +73,13 @@ StoneTruths stone_truths(const Trial& trial, const std::set<std::string>& refere
     if (piece)
       pieces[m.stone].push_back(*piece);
     else
-      out.left_out.push_back(m.name + ": " + (scale ? "no scratches measured" : "no scale"));
+      out.left_out.push_back(m.name + ": " +
+                             (scale ? said("no scratches measured") : said("no scale")));
   }
   if (pieces.empty()) {
-    out.sentence =
+    out.sentence = said(
         "No sample piece has been measured yet: scratch one with each stone, take two pictures or "
-        "more of it and measure the scratches in a box.";
+        "more of it and measure the scratches in a box.");
     return out;
   }
   double squares = 0, freedom = 0;
@@ -128,22 +130,28 @@ StoneTruths stone_truths(const Trial& trial, const std::set<std::string>& refere
     const double half = quantile * std::hypot(errors[stone.stone], ratio_error);
     stone.low_um = stone.effective_um * std::exp(-half);
     stone.high_um = stone.effective_um * std::exp(half);
-    const std::string works = "works like " + in_um(stone.effective_um) + " (" +
-                              in_um(stone.low_um) + " to " + in_um(stone.high_um) + ")";
+    const std::string works =
+        said("works like {in_um} ({in_um_2} to {in_um_3})", {{"in_um", in_um(stone.effective_um)},
+                                                             {"in_um_2", in_um(stone.low_um)},
+                                                             {"in_um_3", in_um(stone.high_um)}});
     if (!stone.label_um) {
-      stone.sentence = works + "; it has no label";
+      stone.sentence = said("{works}; it has no label", {{"works", works}});
     } else {
       const bool outside = *stone.label_um < stone.low_um || *stone.label_um > stone.high_um;
       const double off = stone.effective_um / *stone.label_um;
       stone.label = outside && (off > 1.25 || off < 0.8) ? StoneTruth::Label::misleads
                                                          : StoneTruth::Label::fits;
       misleading += stone.label == StoneTruth::Label::misleads;
-      stone.sentence = "the label says " + in_um(*stone.label_um) + ", it " + works +
-                       (stone.label == StoneTruth::Label::misleads ? ": the label misleads" : "");
+      stone.sentence =
+          said("the label says {in_um}, it {works}{the_label_misleads}",
+               {{"in_um", in_um(*stone.label_um)},
+                {"works", works},
+                {"the_label_misleads",
+                 stone.label == StoneTruth::Label::misleads ? said(": the label misleads") : ""}});
     }
     if (stone.streaks >= 0.05)
-      stone.sentence += "; " + print_fixed(100 * stone.streaks, 0) +
-                        " % of its scratches are three times as deep as the rest";
+      stone.sentence += said("; {streaks} % of its scratches are three times as deep as the rest",
+                             {{"streaks", print_fixed(100 * stone.streaks, 0)}});
   }
   std::sort(out.stones.begin(), out.stones.end(), [](const StoneTruth& a, const StoneTruth& b) {
     return a.effective_um > b.effective_um;
@@ -155,27 +163,35 @@ StoneTruths stone_truths(const Trial& trial, const std::set<std::string>& refere
     StoneTwins twins{coarse.stone,           fine.stone, ratio, ratio * std::exp(-half),
                      ratio * std::exp(half), ""};
     if (twins.low >= redundant) continue;
-    const std::string interval = " (" + print_number(ratio, 3) + " times as coarse, " +
-                                 print_number(twins.low, 3) + " to " + print_number(twins.high, 3) +
-                                 ")";
-    twins.sentence = twins.high < redundant
-                         ? coarse.stone + " and " + fine.stone + " do the same work" + interval +
-                               ": one of them is redundant."
-                         : coarse.stone + " and " + fine.stone + " may do the same work" +
-                               interval + ": more pictures would tell.";
+    const std::string interval = said(" ({ratio} times as coarse, {low} to {high})",
+                                      {{"ratio", print_number(ratio, 3)},
+                                       {"low", print_number(twins.low, 3)},
+                                       {"high", print_number(twins.high, 3)}});
+    twins.sentence =
+        twins.high < redundant
+            ? said("{stone} and {stone_2} do the same work{interval}: one of them is redundant.",
+                   {{"stone", coarse.stone}, {"stone_2", fine.stone}, {"interval", interval}})
+            : said(
+                  "{stone} and {stone_2} may do the same work{interval}: more pictures would tell.",
+                  {{"stone", coarse.stone}, {"stone_2", fine.stone}, {"interval", interval}});
     out.twins.push_back(std::move(twins));
   }
-  out.sentence = std::to_string(out.stones.size()) +
-                 (out.stones.size() == 1 ? " stone" : " stones") + " by what they do: " +
-                 (misleading == 0 ? "no label misleads"
-                                  : std::to_string(misleading) +
-                                        (misleading == 1 ? " label misleads" : " labels mislead")) +
-                 ", " + std::to_string(out.twins.size()) +
-                 (out.twins.size() == 1 ? " neighbouring pair is" : " neighbouring pairs are") +
-                 " redundant or cannot be told apart." +
-                 (out.estimated ? " Sizes are estimates (spacing / 0.6) until a stone's size is "
-                                  "taken as known; order and ratios hold."
-                                : "");
+  out.sentence = said(
+      "{stones}{stone} by what they do: {no_label_misleads}, {twins}{neighbouring_pair_is} "
+      "redundant or cannot be told apart.{sizes_are_estimates}",
+      {{"stones", std::to_string(out.stones.size())},
+       {"stone", out.stones.size() == 1 ? said(" stone") : said(" stones")},
+       {"no_label_misleads",
+        misleading == 0 ? said("no label misleads")
+                        : std::to_string(misleading) + (misleading == 1 ? said(" label misleads")
+                                                                        : said(" labels mislead"))},
+       {"twins", std::to_string(out.twins.size())},
+       {"neighbouring_pair_is",
+        out.twins.size() == 1 ? said(" neighbouring pair is") : said(" neighbouring pairs are")},
+       {"sizes_are_estimates", out.estimated
+                                   ? said(" Sizes are estimates (spacing / 0.6) until a stone's "
+                                          "size is taken as known; order and ratios hold.")
+                                   : ""}});
   return out;
 }
 

@@ -7,6 +7,7 @@
 
 #include "edge/section_outcomes.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "trial/edge_map.h"
 #include "workflow/work_list.h"
 
@@ -89,24 +90,27 @@ void add_stone_facts(const Trial& trial, const Latest& latest,
     const FaceState face = face_state(*a);
     checked |= face.known;
     if (face.known && face.deviation_um > a->flat_within_um)
-      hollow = a->name + " is " + print_number(face.deviation_um, 3) + " µm hollow";
+      hollow = said("{name} is {deviation_um} µm hollow",
+                    {{"name", a->name}, {"deviation_um", print_number(face.deviation_um, 3)}});
   }
   if (!hollow.empty())
-    facts["flatness"] = {{"hollow"}, "flatness log: " + hollow};
+    facts["flatness"] = {{"hollow"}, said("flatness log: {hollow}", {{"hollow", hollow}})};
   else if (checked)
     facts["flatness"] = {{"flat"},
                          "flatness log: the last look found every stone within its limit"};
   else if (flat_face)
     facts["flatness"] = {{"unknown"}, "flatness log: no stone has ever been checked"};
-  if (!loaded.empty()) facts["loading"] = {{"loaded"}, "shelf: " + loaded + " is marked as loaded"};
+  if (!loaded.empty())
+    facts["loading"] = {{"loaded"},
+                        said("shelf: {loaded} is marked as loaded", {{"loaded", loaded}})};
 }
 
 void add_edge_facts(const EdgeNow& edge, std::map<std::string, KnownFact>& facts) {
   if (edge.has_angle()) {
     const double range = edge.range_deg();
-    facts["angle sweep"] = {
-        {range > kWanders_deg ? "wanders" : "even"},
-        "angle readings: " + print_fixed(range, 1) + "° from place to place on one side"};
+    facts["angle sweep"] = {{range > kWanders_deg ? "wanders" : "even"},
+                            said("angle readings: {range}° from place to place on one side",
+                                 {{"range", print_fixed(range, 1)}})};
   }
   bool seen = false, trouble = false;
   for (const auto check : {IntakeCheck::straightness, IntakeCheck::recurve})
@@ -117,15 +121,17 @@ void add_edge_facts(const EdgeNow& edge, std::map<std::string, KnownFact>& facts
   if (seen)
     facts["straightness"] = {
         {trouble ? "bent" : "straight"},
-        std::string("intake checks: ") +
-            (trouble ? "bent, or a hollow in the outline" : "straight, no hollow")};
+        said("intake checks: {bent_or_hollow}",
+             {{"bent_or_hollow",
+               trouble ? said("bent, or a hollow in the outline") : said("straight, no hollow")}})};
   if (edge.section)
     if (const auto section = make_section(*edge.section))
       if (const auto behind = behind_edge(*section, edge.section->grinds);
           behind && behind->thickness_mm)
         facts["behind the edge"] = {
             {*behind->thickness_mm > kThickBehindEdge_mm ? "thick" : "slim"},
-            "section: " + print_fixed(*behind->thickness_mm, 2) + " mm behind the edge"};
+            said("section: {thickness_mm} mm behind the edge",
+                 {{"thickness_mm", print_fixed(*behind->thickness_mm, 2)}})};
 }
 
 void add_gate_fact(const Latest& latest, std::map<std::string, KnownFact>& facts) {
@@ -139,11 +145,12 @@ void add_gate_fact(const Latest& latest, std::map<std::string, KnownFact>& facts
         confirmed += s.steps[i].has_burr(mark);
       }
   if (asked == 0) return;
-  facts["gates"] = {{confirmed == asked ? "yes"
-                     : confirmed == 0   ? "no"
-                                        : "partly"},
-                    "sharpening log: a burr at " + std::to_string(confirmed) + " of " +
-                        std::to_string(asked) + " places"};
+  facts["gates"] = {
+      {confirmed == asked ? "yes"
+       : confirmed == 0   ? "no"
+                          : "partly"},
+      said("sharpening log: a burr at {confirmed} of {asked} places",
+           {{"confirmed", std::to_string(confirmed)}, {"asked", std::to_string(asked)}})};
 }
 
 }  // namespace
@@ -166,20 +173,25 @@ std::map<std::string, KnownFact> known_facts(const Trial& trial, std::size_t ind
     const bool early = fit->curve->early_collapse;
     facts["early collapse"] = {early ? std::vector<std::string>{"at-once", "yes"}
                                      : std::vector<std::string>{"steady", "no"},
-                               "blunting curve of run " + fit->run +
-                                   (early ? ": an early collapse" : ": no early collapse")};
+                               said("blunting curve of run {run}{an_early_collapse}",
+                                    {{"run", fit->run},
+                                     {"an_early_collapse", early ? said(": an early collapse")
+                                                                 : said(": no early collapse")}})};
   }
   if (const SteelCard* card = card_of(trial, blade.steel))
     if (const auto behaviour = parse_deburr_behaviour(card->behaviour))
       facts["behaviour"] = {
           {std::array<const char*, 3>{"bends", "between", "breaks"}[std::size_t(*behaviour)]},
-          "steel card: " + card->name + " is " + card->behaviour};
+          said("steel card: {name} is {behaviour}",
+               {{"name", card->name}, {"behaviour", card->behaviour}})};
   if (latest.condition)
     if (const std::string answer = short_condition(latest.condition->condition); !answer.empty())
-      facts["condition"] = {{answer}, "edge-condition key: " + latest.condition->name};
+      facts["condition"] = {{answer},
+                            said("edge-condition key: {name}", {{"name", latest.condition->name}})};
   if (const auto* seen = seen_there(blade, at_mm))
     if (const std::string answer = short_condition(seen->condition); !answer.empty())
-      facts["seen there"] = {{answer}, "last look at this place: " + seen->name};
+      facts["seen there"] = {{answer},
+                             said("last look at this place: {name}", {{"name", seen->name}})};
   return facts;
 }
 
@@ -255,21 +267,22 @@ RouteAdvice route_advice(const Trial& trial, const std::string& steel,
                          const std::vector<RunFit>& fits) {
   RouteAdvice out;
   const SteelCard* card = card_of(trial, steel);
-  if (const auto said = card ? parse_deburr_behaviour(card->behaviour) : std::nullopt) {
-    out.behaviour = *said;
+  if (const auto named = card ? parse_deburr_behaviour(card->behaviour) : std::nullopt) {
+    out.behaviour = *named;
     out.from_card = true;
-    out.why = "The card of " + steel + " says " + card->behaviour + ".";
+    out.why = said("The card of {steel} says {behaviour}.",
+                   {{"steel", steel}, {"behaviour", card->behaviour}});
   }
   const auto guess =
       card ? guess_behaviour(card->hardness_hrc, card->hard_phase_percent) : std::nullopt;
   if (!out.from_card && guess) {
     out.behaviour = guess->behaviour;
-    out.why = "Suggested from the card: " + guess->why + ".";
+    out.why = said("Suggested from the card: {why}.", {{"why", guess->why}});
   } else if (out.from_card && guess && guess->behaviour != out.behaviour) {
-    out.why += " Its figures would suggest " + std::string(name_of(guess->behaviour)) + " (" +
-               guess->why + ").";
+    out.why += said(" Its figures would suggest {behaviour} ({why}).",
+                    {{"behaviour", std::string(name_of(guess->behaviour))}, {"why", guess->why}});
   } else if (!out.from_card) {
-    out.why = "Nothing is known of this steel: try one third first.";
+    out.why = said("Nothing is known of this steel: try one third first.");
   }
 
   std::string found;
@@ -301,24 +314,30 @@ RouteAdvice route_advice(const Trial& trial, const std::string& steel,
   if (out.collapsed == 0) return out;
   std::string names;
   for (const auto& name : out.collapsed_runs) names += (names.empty() ? "" : ", ") + name;
-  out.sentence = std::to_string(out.collapsed) + " of " + std::to_string(out.runs) + " runs of " +
-                 steel + " collapsed early (" + names +
-                 "); route used: " + out.used.value_or("not on record") + ". ";
+  out.sentence =
+      said("{collapsed} of {runs} runs of {steel} collapsed early ({names}); route used: {used}. ",
+           {{"collapsed", std::to_string(out.collapsed)},
+            {"runs", std::to_string(out.runs)},
+            {"steel", steel},
+            {"names", names},
+            {"used", out.used.value_or("not on record")}});
   if (!looked) {
     out.look_first = true;
-    out.sentence +=
+    out.sentence += said(
         "Look at the apex of such an edge first, with the key \"What is on the edge?\": fragile "
-        "teeth look the same as a burr in the curve.";
+        "teeth look the same as a burr in the curve.");
   } else if (burr) {
     const bool brittle_used = out.used ? out.used->find("brittle") != std::string::npos
                                        : out.behaviour == DeburrBehaviour::brittle;
     out.proposed = brittle_used ? DeburrBehaviour::ductile : DeburrBehaviour::brittle;
-    out.sentence += "The look found a burr (" + found + "): try the " + route_name(*out.proposed) +
-                    " on a marked third, and compare.";
+    out.sentence += said(
+        "The look found a burr ({found}): try the {route_name} on a marked third, and compare.",
+        {{"found", found}, {"route_name", route_name(*out.proposed)}});
   } else {
-    out.sentence +=
-        "The look found no burr (" + found +
-        "): keep the route; teeth that break out ask for a finer finish or a steeper micro-bevel.";
+    out.sentence += said(
+        "The look found no burr ({found}): keep the route; teeth that break out ask for a finer "
+        "finish or a steeper micro-bevel.",
+        {{"found", found}});
   }
   return out;
 }

@@ -119,7 +119,8 @@ struct SharpeningInHand {
     return seconds + (since > 0 && now > since ? double(now - since) : 0.0);
   }
 };
-std::string sharpening_key(const Blade& blade);  ///< of ProjectSession::keep
+inline constexpr std::string_view kSharpeningKeys = "sharpening/";  ///< how the keys start
+std::string sharpening_key(const Blade& blade);                     ///< of ProjectSession::keep
 std::string in_hand_json(const SharpeningInHand& hand);
 Checked<SharpeningInHand> parse_in_hand(std::string_view json);
 

@@ -5,6 +5,7 @@
 #include <map>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "workflow/sentences.h"
 #include "workflow/stones_study.h"
 
@@ -51,20 +52,22 @@ TakenUp take_up(const Sharpening& earlier, const std::vector<Abrasive>& shelf) {
     if (!now) {
       out.complete = false;
       if (first)
-        out.said.push_back(was +
-                           " is no longer on the shelf and nothing near it is: change its "
-                           "steps.");
+        out.said.push_back(
+            said("{was} is no longer on the shelf and nothing near it is: change its steps.",
+                 {{"was", was}}));
       continue;
     }
     const auto size = size_um(*now);
     if (now->name != name) {
       if (first)
-        out.said.push_back(was + " is no longer on the shelf: " + now->name +
-                           (size ? " (" + print_um(*size) + ")" : "") + " instead.");
+        out.said.push_back(said(
+            "{was} is no longer on the shelf: {name}{um} instead.",
+            {{"was", was}, {"name", now->name}, {"um", size ? " (" + print_um(*size) + ")" : ""}}));
       step.abrasive = now->name;
     } else if (first && size && step.size_um && ratio(*size, *step.size_um) > kWorn) {
-      out.said.push_back(name + " was " + print_um(*step.size_um) + " then and is " +
-                         print_um(*size) + " now: the finish will not be the same.");
+      out.said.push_back(
+          said("{name} was {size_um} then and is {um} now: the finish will not be the same.",
+               {{"name", name}, {"size_um", print_um(*step.size_um)}, {"um", print_um(*size)}}));
     }
     if (size) step.size_um = size;
     if (first)

@@ -5,6 +5,7 @@
 
 #include "edge/ladder.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "trial/edge_map.h"
 #include "workflow/stones_study.h"
 
@@ -37,24 +38,29 @@ void put_work(ThinningAnswer& answer, const Trial& trial, const Blade& blade) {
 std::string sentence_of(const ThinningAnswer& a) {
   std::string out = a.option.what + ": " + print_number(a.metal_mm3, 2) + " mm³";
   if (a.minutes) {
-    out += ", about " + print_number(std::max(1.0, std::round(*a.minutes)), 3) + " min on " +
-           a.with + (a.minutes_estimated ? " (rate estimated)" : "");
+    out += said(", about {max} min on {with}{rate_estimated}",
+                {{"max", print_number(std::max(1.0, std::round(*a.minutes)), 3)},
+                 {"with", a.with},
+                 {"rate_estimated", a.minutes_estimated ? said(" (rate estimated)") : ""}});
     if (a.strokes_a_side)
       out += ", " + std::to_string(*a.strokes_a_side) +
-             (*a.strokes_a_side == 1 ? " stroke a side" : " strokes a side");
+             (*a.strokes_a_side == 1 ? said(" stroke a side") : said(" strokes a side"));
   } else {
-    out += std::string(", minutes not known: no ") +
-           (a.option.shape == GrindShape::hollow ? "wheel" : "abrasive for it") +
-           " on the shelf has a rate";
+    out += said(", minutes not known: no {wheel} on the shelf has a rate",
+                {{"wheel",
+                  a.option.shape == GrindShape::hollow ? said("wheel") : said("abrasive for it")}});
   }
   const double percent = std::round(std::fabs(100 * a.parting_change));
-  out += percent < 1 ? "; parting stays as it is"
-                     : "; parting " + std::string(a.parting_change < 0 ? "falls" : "rises") +
-                           " by " + print_number(percent, 3) + " %";
+  out += percent < 1 ? said("; parting stays as it is")
+                     : said("; parting {falls} by {percent} %",
+                            {{"falls", a.parting_change < 0 ? said("falls") : said("rises")},
+                             {"percent", print_number(percent, 3)}});
   if (a.series_known)
-    out += a.due_after ? "; due again after " + std::to_string(*a.due_after) +
-                             (*a.due_after == 1 ? " touch-up" : " touch-ups")
-                       : "; not due again in the touch-ups looked at";
+    out += a.due_after
+               ? said("; due again after {due_after}{touch_up}",
+                      {{"due_after", std::to_string(*a.due_after)},
+                       {"touch_up", *a.due_after == 1 ? said(" touch-up") : said(" touch-ups")}})
+               : said("; not due again in the touch-ups looked at");
   return out;
 }
 

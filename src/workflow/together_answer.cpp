@@ -6,6 +6,7 @@
 #include <set>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "stats/distributions.h"
 #include "stats/holm.h"
 
@@ -18,13 +19,14 @@ std::string ratio_in_words(double ratio) {
 namespace {
 
 std::string beyond(const std::optional<double>& end) {
-  return end ? ratio_in_words(*end) : std::string("not bounded");
+  return end ? ratio_in_words(*end) : said("not bounded");
 }
 std::string interval(const std::optional<double>& low, const std::optional<double>& high) {
-  return "(" + beyond(low) + " to " + beyond(high) + ", 95 %)";
+  return said("({beyond} to {beyond_2}, 95 %)",
+              {{"beyond", beyond(low)}, {"beyond_2", beyond(high)}});
 }
 std::string trials_in_words(std::size_t count) {
-  return std::to_string(count) + (count == 1 ? " trial" : " trials");
+  return std::to_string(count) + (count == 1 ? said(" trial") : said(" trials"));
 }
 
 /// Steels that were cut in one trial, or are linked so through others, have one number.
@@ -67,9 +69,8 @@ class TogetherBuilder {
     count();
     if (std::count_if(out_.trials.begin(), out_.trials.end(),
                       [](const auto& t) { return t.runs > 0; }) < 2) {
-      out_.sentence =
-          "There are no two trials here that can be put together: see what was left "
-          "out and why.";
+      out_.sentence = said(
+          "There are no two trials here that can be put together: see what was left out and why.");
       return out_;
     }
     link();
@@ -99,8 +100,10 @@ class TogetherBuilder {
     for (const auto& names : names_of_steels(trials_))
       for (const auto& [name, called] : names) apart.insert(name);
     for (const auto& name : apart)
-      out_.remarks.push_back("The trials' cards give " + name +
-                             " hardnesses more than 1 HRC apart: each is a steel of its own here.");
+      out_.remarks.push_back(
+          said("The trials' cards give {name} hardnesses more than 1 HRC apart: each is a steel of "
+               "its own here.",
+               {{"name", name}}));
   }
 
   /// What is linked through common steels and has most runs is put into one model; of what is not
@@ -121,9 +124,10 @@ class TogetherBuilder {
         SteelsTogether two;
         two.pair.longer = a->first;
         two.pair.shorter = b->first;
-        two.sentence = a->first + " and " + b->first +
-                       " were in no trial together, nor linked through others: what sets them "
-                       "apart here sets the trials apart too, and nothing is said of it.";
+        two.sentence = said(
+            "{a} and {b} were in no trial together, nor linked through others: what sets them "
+            "apart here sets the trials apart too, and nothing is said of it.",
+            {{"a", a->first}, {"b", b->first}});
         out_.remarks.push_back(two.sentence);
         out_.steels.push_back(std::move(two));
       }
@@ -146,13 +150,14 @@ class TogetherBuilder {
       model = LifeModel::fit(table, spec);
     }
     if (!model) {
-      out_.sentence =
-          "Nothing can be said of these trials together: " + model.refusal().reason + ".";
+      out_.sentence = said("Nothing can be said of these trials together: {reason}.",
+                           {{"reason", model.refusal().reason}});
       return;
     }
     out_.model.emplace(*model);
     for (const auto& left : out_.model->left_out())
-      out_.remarks.push_back(left.run + " " + left.reason + ", and is left out.");
+      out_.remarks.push_back(
+          said("{run} {reason}, and is left out.", {{"run", left.run}, {"reason", left.reason}}));
   }
 
   /// The trials each with a level of its own: what is known without taking them for draws of one
@@ -193,8 +198,10 @@ class TogetherBuilder {
     const FactorContrast asked{"steel", two.pair.shorter, two.pair.longer};
     const auto drawn = life_contrast(*out_.model, asked);
     if (!drawn) {
-      two.sentence = two.pair.longer + " and " + two.pair.shorter +
-                     " cannot be compared: " + drawn.refusal().reason + ".";
+      two.sentence = said("{longer} and {shorter} cannot be compared: {reason}.",
+                          {{"longer", two.pair.longer},
+                           {"shorter", two.pair.shorter},
+                           {"reason", drawn.refusal().reason}});
       return false;
     }
     two.pair.contrast = *drawn;
@@ -205,9 +212,10 @@ class TogetherBuilder {
       two.pair.contrast = *own;
       model = &*alone;
       out_.remarks.push_back(
-          "Within the trials " + two.pair.longer + " and " + two.pair.shorter +
-          " stand otherwise to each other than over all runs: trials that had more of one were "
-          "also otherwise. What is said of them is from within the trials.");
+          said("Within the trials {longer} and {shorter} stand otherwise to each other than over "
+               "all runs: trials that had more of one were also otherwise. What is said of them is "
+               "from within the trials.",
+               {{"longer", two.pair.longer}, {"shorter", two.pair.shorter}}));
       if (own->ratio < 1) {
         // The one that lasts longer is named first.
         std::swap(two.pair.longer, two.pair.shorter);
@@ -232,33 +240,41 @@ class TogetherBuilder {
     pair.family_p = family_p;
     const std::string ratio =
         ratio_in_words(pair.contrast.ratio) + " " + interval(pair.contrast.low, pair.contrast.high);
-    const std::string both = two.trials_with_both > 0
-                                 ? "both were in " + trials_in_words(two.trials_with_both)
-                                 : "linked through other steels";
+    const std::string both =
+        two.trials_with_both > 0
+            ? said("both were in {trials_in_words}",
+                   {{"trials_in_words", trials_in_words(two.trials_with_both)}})
+            : said("linked through other steels");
     if (too_sure_) {
-      two.sentence = pair.longer + " came out at " + ratio_in_words(pair.contrast.ratio) +
-                     " times " + pair.shorter +
-                     ", from too few blades for how blades of one steel differ to be known: "
-                     "nothing is claimed.";
+      two.sentence = said(
+          "{longer} came out at {ratio_in_words} times {shorter}, from too few blades for how "
+          "blades of one steel differ to be known: nothing is claimed.",
+          {{"longer", pair.longer},
+           {"ratio_in_words", ratio_in_words(pair.contrast.ratio)},
+           {"shorter", pair.shorter}});
       return;
     }
     pair.verdict = verdict_of(pair, out_.model->spec().level);
     if (pair.verdict == SteelVerdict::differs) {
-      two.sentence = pair.longer + " lasts " + ratio + " times as long as " + pair.shorter +
-                     " at the same angle and finish; " + both + ".";
+      two.sentence = said(
+          "{longer} lasts {ratio} times as long as {shorter} at the same angle and finish; {both}.",
+          {{"longer", pair.longer}, {"ratio", ratio}, {"shorter", pair.shorter}, {"both", both}});
     } else if (pair.verdict == SteelVerdict::alike) {
       two.sentence = alike_sentence(pair);
     } else {
-      two.sentence = pair.longer + " and " + pair.shorter + " cannot be told apart: " + ratio +
-                     " times; " + both + ".";
+      two.sentence = said(
+          "{longer} and {shorter} cannot be told apart: {ratio} times; {both}.",
+          {{"longer", pair.longer}, {"shorter", pair.shorter}, {"ratio", ratio}, {"both", both}});
     }
   }
 
   void say() {
     const std::size_t with_runs = trials_in(linked_).size();
-    const std::string lead = "Over " + trials_in_words(with_runs) + " (" +
-                             std::to_string(out_.model->rows().size()) + " runs" +
-                             (out_.work.empty() ? "" : " in " + out_.work) + "): ";
+    const std::string lead =
+        said("Over {trials_in_words} ({rows} runs{in}): ",
+             {{"trials_in_words", trials_in_words(with_runs)},
+              {"rows", std::to_string(out_.model->rows().size())},
+              {"in", out_.work.empty() ? "" : said(" in {work}", {{"work", out_.work}})}});
     std::vector<std::string> told;
     for (const auto verdict : {SteelVerdict::differs, SteelVerdict::alike})
       for (const auto& two : out_.steels)
@@ -267,7 +283,7 @@ class TogetherBuilder {
       out_.sentence = lead + told.front();
     else if (!out_.steels.empty())
       out_.sentence = lead + (out_.steels.size() == 1 ? out_.steels.front().sentence
-                                                      : "no two steels can be told apart.");
+                                                      : said("no two steels can be told apart."));
     else
       out_.sentence = lead + mean_life();
     spread(with_runs);
@@ -277,37 +293,43 @@ class TogetherBuilder {
   [[nodiscard]] std::string mean_life() const {
     const auto& rows = out_.model->rows();
     const auto row = out_.model->row({});
-    if (!row) return "the runs hold nothing to compare.";
+    if (!row) return said("the runs hold nothing to compare.");
     const auto [log_life, error] = out_.model->log_life(*row);
     const double t = stats::t_quantile(0.5 + out_.model->spec().level / 2,
                                        std::max(1, out_.model->degrees_of_freedom(*row)));
     const std::string steel = rows.front().facts.steel;
-    return (steel.empty() ? std::string("an edge in the middle of these")
-                          : steel + " at the middle of these edges") +
-           " lasts " + print_number(std::exp(log_life), 3) + " cuts " +
-           interval(std::exp(log_life - t * error), std::exp(log_life + t * error)) + ".";
+    return said(
+        "{an_edge_in} lasts {log_life} cuts {interval}.",
+        {{"an_edge_in", steel.empty()
+                            ? said("an edge in the middle of these")
+                            : said("{steel} at the middle of these edges", {{"steel", steel}})},
+         {"log_life", print_number(std::exp(log_life), 3)},
+         {"interval", interval(std::exp(log_life - t * error), std::exp(log_life + t * error))}});
   }
 
   void spread(std::size_t trials) {
     const double within = 100 * std::expm1(out_.model->run_to_run_sd());
     if (random_trial_ && out_.model->blade_sd()) {
-      out_.remarks.push_back(
-          "Between trials lives differ by about " +
-          print_number(100 * std::expm1(*out_.model->blade_sd()), 2) +
-          " % beside what the edges explain, from run to run by " + print_number(within, 2) + " %" +
-          (trials < 4
-               ? "; " + trials_in_words(trials) + " say little of how the next one will differ."
-               : "."));
+      out_.remarks.push_back(said(
+          "Between trials lives differ by about {expm1} % beside what the edges explain, from run "
+          "to run by {within} %{say_little_of}",
+          {{"expm1", print_number(100 * std::expm1(*out_.model->blade_sd()), 2)},
+           {"within", print_number(within, 2)},
+           {"say_little_of",
+            trials < 4 ? said("; {trials_in_words} say little of how the next one will differ.",
+                              {{"trials_in_words", trials_in_words(trials)}})
+                       : "."}}));
     } else {
       out_.remarks.push_back(
-          "Each trial has a level of its own here" +
-          std::string(out_.model->blade_sd() ? ", and runs of one blade are alike." : "."));
+          said("Each trial has a level of its own here{and_runs_of}",
+               {{"and_runs_of",
+                 out_.model->blade_sd() ? said(", and runs of one blade are alike.") : "."}}));
     }
     std::set<std::string> limits;
     for (const auto& trial : out_.trials)
       if (trial.runs > 0) limits.insert(trial.limit);
     if (limits.size() > 1)
-      out_.remarks.push_back("Each trial is counted to its own limit: they differ.");
+      out_.remarks.push_back(said("Each trial is counted to its own limit: they differ."));
   }
 
   const std::vector<TrialLives>& trials_;

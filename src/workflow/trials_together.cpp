@@ -4,6 +4,7 @@
 #include <filesystem>
 
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "workflow/source.h"
 
 namespace bq::inline workflow {
@@ -105,8 +106,9 @@ Checked<TrialLives> lives_of(const FittedTrial& fitted, const std::string& thres
                              std::optional<Unit> unit) {
   const Unit own = fitted.trial.unit();
   if (unit && kind_of(own) != kind_of(*unit))
-    return Refusal{"it is read in " + std::string(sign_of(own)) + ", the others in " +
-                   std::string(sign_of(*unit)) + ": they are not put together"};
+    return Refusal{
+        said("it is read in {own}, the others in {unit}: they are not put together",
+             {{"own", std::string(sign_of(own))}, {"unit", std::string(sign_of(*unit))}})};
   const auto limit = parse_threshold(threshold, own, fitted.fits, true);
   if (!limit) return limit.refusal();
   return lives_of(fitted.name, fitted.trial, fitted.fits, *limit);
@@ -133,13 +135,16 @@ LifeTable lives_together(const std::vector<TrialLives>& trials,
       const LifeRow& row = trial.table.rows[r];
       const std::string name = trial.name + ": " + row.facts.name;
       if (row.work != wanted) {
-        out.left_out.push_back({name, "other work (" + (row.work.empty() ? "not said" : row.work) +
-                                          "), not put together with " +
-                                          (wanted.empty() ? "runs that say none" : wanted)});
+        out.left_out.push_back(
+            {name,
+             said("other work ({not_said}), not put together with {runs_that_say}",
+                  {{"not_said", row.work.empty() ? said("not said") : row.work},
+                   {"runs_that_say", wanted.empty() ? said("runs that say none") : wanted}})});
         continue;
       }
       if (!copies[r].empty()) {
-        out.left_out.push_back({name, "the same run as in " + copies[r]});
+        out.left_out.push_back(
+            {name, said("the same run as in {copies}", {{"copies", copies[r]}})});
         continue;
       }
       LifeRow taken = row;

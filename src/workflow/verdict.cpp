@@ -10,6 +10,7 @@
 #include "edge/resharpening.h"
 #include "edge/section_outcomes.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "workflow/force_study.h"
 #include "workflow/objections.h"
 #include "workflow/sentences.h"
@@ -21,9 +22,10 @@ constexpr double kUsable_mm = 3, kThickerBy = 1.5;
 
 std::string ratio_words(const LifeContrast& c) {
   const auto end = [](const std::optional<double>& v) {
-    return v ? print_number(*v, 3) : std::string("not bounded");
+    return v ? print_number(*v, 3) : said("not bounded");
   };
-  return print_number(c.ratio, 3) + " (" + end(c.low) + " to " + end(c.high) + ", 95 %)";
+  return said("{ratio} ({low} to {high}, 95 %)",
+              {{"ratio", print_number(c.ratio, 3)}, {"low", end(c.low)}, {"high", end(c.high)}});
 }
 
 /// "(Cairn Hard, Marl Tough)" of the steels in which a figure took two values or more: whose runs
@@ -44,7 +46,7 @@ std::string uses_of(const std::vector<DamageFact>& damage) {
   std::set<std::string> uses;
   for (const auto& fact : damage)
     uses.insert((fact.steel.empty() ? "" : fact.steel + ", ") +
-                (fact.roughest ? "the roughest use" : "ordinary work"));
+                (fact.roughest ? said("the roughest use") : said("ordinary work")));
   std::string out;
   for (const auto& use : uses) out += (out.empty() ? "" : "; ") + use;
   return out;
@@ -54,60 +56,69 @@ std::string angle_evidence(const LifeModel* model, const std::vector<DamageFact>
                            AngleConvention angles) {
   std::string out;
   if (model) {
-    const std::string wear =
-        "Wear" +
-        steels_behind(*model,
-                      [](const LifeRow& row) {
-                        return row.facts.geometry
-                                   ? std::optional(row.facts.geometry->apex().equivalent_deg())
-                                   : std::nullopt;
-                      }) +
-        ": ";
+    const std::string wear = said(
+        "Wear{steels_behind}: ",
+        {{"steels_behind", steels_behind(*model, [](const LifeRow& row) {
+            return row.facts.geometry ? std::optional(row.facts.geometry->apex().equivalent_deg())
+                                      : std::nullopt;
+          })}});
     if (const std::string bend = bend_sentence(*model, angles); !bend.empty()) out = wear + bend;
     for (const auto& c : model->coefficients())
       if (out.empty() && c.name == "ln tan angle")
         out = wear +
-              (c.high < 0 ? "the lower angle lasts longer here (slope " +
-                                print_fixed(c.estimate, 2) + ", " + print_fixed(c.low, 2) + " to " +
-                                print_fixed(c.high, 2) + "; wear geometry alone −1)."
+              (c.high < 0 ? said("the lower angle lasts longer here (slope {estimate}, {low} to "
+                                 "{high}; wear geometry alone −1).",
+                                 {{"estimate", print_fixed(c.estimate, 2)},
+                                  {"low", print_fixed(c.low, 2)},
+                                  {"high", print_fixed(c.high, 2)}})
                : c.low > 0
-                   ? "the steeper edge lasts longer here (slope " + print_fixed(c.estimate, 2) +
-                         ", " + print_fixed(c.low, 2) + " to " + print_fixed(c.high, 2) + ")."
-                   : "these runs cannot tell (slope " + print_fixed(c.estimate, 2) + ", " +
-                         print_fixed(c.low, 2) + " to " + print_fixed(c.high, 2) + ").");
+                   ? said("the steeper edge lasts longer here (slope {estimate}, {low} to {high}).",
+                          {{"estimate", print_fixed(c.estimate, 2)},
+                           {"low", print_fixed(c.low, 2)},
+                           {"high", print_fixed(c.high, 2)}})
+                   : said("these runs cannot tell (slope {estimate}, {low} to {high}).",
+                          {{"estimate", print_fixed(c.estimate, 2)},
+                           {"low", print_fixed(c.low, 2)},
+                           {"high", print_fixed(c.high, 2)}}));
   }
-  if (out.empty()) out = "Wear: only one angle was tried in this work.";
+  if (out.empty()) out = said("Wear: only one angle was tried in this work.");
   const DamageFact* steepest = nullptr;
   for (const auto& fact : damage)
     if (fact.block.block.damaged && (!steepest || fact.block.angle_deg > steepest->block.angle_deg))
       steepest = &fact;
-  if (damage.empty()) return out + " Damage: nobody has looked.";
+  if (damage.empty()) return said("{out} Damage: nobody has looked.", {{"out", out}});
   if (!steepest)
-    return out + " Damage: none was seen at any angle tried (" + uses_of(damage) + ").";
-  return out + " Damage: seen up to " + print_angle(steepest->block.angle_deg, angles) + " (" +
-         (steepest->steel.empty() ? std::string() : steepest->steel + ", ") +
-         (steepest->roughest ? "the roughest use" : "ordinary work") +
-         "); below that the low angle's wear life is of no use where the edge must survive.";
+    return said("{out} Damage: none was seen at any angle tried ({uses_of}).",
+                {{"out", out}, {"uses_of", uses_of(damage)}});
+  return said(
+      "{out} Damage: seen up to {angle_deg} ({steel}{the_roughest_use}); below that the low "
+      "angle's wear life is of no use where the edge must survive.",
+      {{"out", out},
+       {"angle_deg", print_angle(steepest->block.angle_deg, angles)},
+       {"steel", steepest->steel.empty() ? std::string() : steepest->steel + ", "},
+       {"the_roughest_use",
+        steepest->roughest ? said("the roughest use") : said("ordinary work")}});
 }
 
 std::string finish_evidence(const LifeModel* model) {
-  if (!model) return "Not tried in this work.";
+  if (!model) return said("Not tried in this work.");
   std::set<double> finishes;
   for (const auto& row : model->rows())
     if (row.facts.finish) finishes.insert(row.facts.finish->mean_um());
-  if (finishes.size() < 2) return "Only one finish was tried in this work.";
+  if (finishes.size() < 2) return said("Only one finish was tried in this work.");
   const auto contrast = life_contrast(*model, {"finish", *finishes.begin(), *finishes.rbegin()});
-  if (!contrast) return "Only one finish was tried in this work.";
-  const std::string ends = print_number(*finishes.rbegin(), 3) + " µm lasts " +
-                           ratio_words(*contrast) + " times as long as " +
-                           print_number(*finishes.begin(), 3) + " µm";
-  return (contrast->seen ? "Here " : "These runs cannot tell: ") + ends + " to the same reading" +
-         steels_behind(*model,
-                       [](const LifeRow& row) {
-                         return row.facts.finish ? std::optional(row.facts.finish->mean_um())
-                                                 : std::nullopt;
-                       }) +
-         ". The cut surface is judged apart.";
+  if (!contrast) return said("Only one finish was tried in this work.");
+  const std::string ends = said("{rbegin} µm lasts {ratio_words} times as long as {finishes} µm",
+                                {{"rbegin", print_number(*finishes.rbegin(), 3)},
+                                 {"ratio_words", ratio_words(*contrast)},
+                                 {"finishes", print_number(*finishes.begin(), 3)}});
+  return said("{here}{ends} to the same reading{steels_behind}. The cut surface is judged apart.",
+              {{"here", contrast->seen ? said("Here ") : said("These runs cannot tell: ")},
+               {"ends", ends},
+               {"steels_behind", steels_behind(*model, [](const LifeRow& row) {
+                  return row.facts.finish ? std::optional(row.facts.finish->mean_um())
+                                          : std::nullopt;
+                })}});
 }
 
 std::vector<SchoolView> schools_of(const Trial& facts, const LifeModel* model,
@@ -133,7 +144,9 @@ std::vector<SchoolView> schools_of(const Trial& facts, const LifeModel* model,
     (matter == StropMatter::whether ? strop.evidence : which) = words;
   }
   if (!tried && !which.empty())
-    strop.evidence = "Whether to strop at all was not compared here, only which strop. " + which;
+    strop.evidence =
+        said("Whether to strop at all was not compared here, only which strop. {which}",
+             {{"which", which}});
   out.push_back(std::move(strop));
   return out;
 }
@@ -224,8 +237,9 @@ Verdict find_verdict(const VerdictSource& source, const VerdictQuestion& questio
   std::string medium =
       question.limits.mix.empty() ? question.limits.medium : question.limits.mix.front().medium;
   if (table.rows.empty()) {
-    out.why_not = facts.runs.empty() ? "there are no runs yet"
-                                     : "no run has enough checkpoints for a blunting curve yet";
+    out.why_not = facts.runs.empty()
+                      ? said("there are no runs yet")
+                      : said("no run has enough checkpoints for a blunting curve yet");
   } else {
     auto ranking = recommend(facts, *source.fits, question.threshold, question.limits,
                              question.wishes, evidence);
@@ -278,28 +292,37 @@ Verdict find_verdict(const VerdictSource& source, const VerdictQuestion& questio
 
 std::string verdict_sentence(const Verdict& verdict, const std::string& limit,
                              AngleConvention angles, bool with_objections) {
-  if (!verdict.recommendation) return "No verdict: " + verdict.why_not + ".";
+  if (!verdict.recommendation)
+    return said("No verdict: {why_not}.", {{"why_not", verdict.why_not}});
   const Recommendation& r = *verdict.recommendation;
-  if (r.ranked.empty()) return "No edge passes the limits.";
+  if (r.ranked.empty()) return said("No edge passes the limits.");
   const RankedEdge& best = r.ranked.front();
-  std::string out = "Make " + name_of(best, angles);
+  std::string out = said("Make {best}", {{"best", name_of(best, angles)}});
   if (best.edge_deg)
-    out += ", as a micro-bevel on a " + print_angle_number(*best.edge_deg, angles) + "° bevel";
-  out += ": usually " + print_cuts(best.life) + " cuts to " + limit + " (" +
-         print_cuts(best.life_mean_low) + " to " + print_cuts(best.life_mean_high) +
-         ", 95 %), the next one at least " + print_cuts(best.life_low) + ".";
+    out += said(", as a micro-bevel on a {edge_deg}° bevel",
+                {{"edge_deg", print_angle_number(*best.edge_deg, angles)}});
+  out += said(
+      ": usually {life} cuts to {limit} ({life_mean_low} to {life_mean_high}, 95 %), the next one "
+      "at least {life_low}.",
+      {{"life", print_cuts(best.life)},
+       {"limit", limit},
+       {"life_mean_low", print_cuts(best.life_mean_low)},
+       {"life_mean_high", print_cuts(best.life_mean_high)},
+       {"life_low", print_cuts(best.life_low)}});
   std::string unknown;
-  if (!best.tested) unknown = "Nobody has made this edge: it is read off the pattern";
+  if (!best.tested) unknown = said("Nobody has made this edge: it is read off the pattern");
   if (best.roughest == RoughestUse::not_tried && verdict.rough_uses)
-    unknown += (unknown.empty() ? "Nobody has tried it" : ", and nobody has tried it") +
-               std::string(" on the roughest use");
+    unknown += said("{nobody_has_tried} on the roughest use",
+                    {{"nobody_has_tried", unknown.empty() ? said("Nobody has tried it")
+                                                          : said(", and nobody has tried it")}});
   if (!unknown.empty()) out += " " + unknown + ".";
   if (r.level_with_first)
-    out += " " +
-           (r.level_with_first == 1
-                ? std::string("Another edge's life cannot")
-                : "The lives of " + std::to_string(r.level_with_first) + " other edges cannot") +
-           " be told apart from its own.";
+    out += said(" {another_edge_life} be told apart from its own.",
+                {{"another_edge_life",
+                  r.level_with_first == 1
+                      ? said("Another edge's life cannot")
+                      : said("The lives of {level_with_first} other edges cannot",
+                             {{"level_with_first", std::to_string(r.level_with_first)}})}});
   // What the sentence has said already is not said again.
   constexpr std::size_t kMost = 3;
   std::string against;
@@ -311,7 +334,7 @@ std::string verdict_sentence(const Verdict& verdict, const std::string& limit,
     against += (against.empty() ? "" : "; ") + objection.sentence;
     ++count;
   }
-  if (!against.empty()) out += " Mind: " + against + ".";
+  if (!against.empty()) out += said(" Mind: {against}.", {{"against", against}});
   return out;
 }
 

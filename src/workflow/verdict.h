@@ -64,7 +64,7 @@ struct Objection {
   Station station;       ///< that shows it
   std::string page;      ///< of that station
   /// "Findings: Can I trust the pattern?"
-  [[nodiscard]] std::string where() const { return std::string(name_of(station)) + ": " + page; }
+  [[nodiscard]] std::string where() const { return words_of(station) + ": " + page; }
 };
 
 struct Verdict {

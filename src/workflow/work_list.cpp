@@ -6,6 +6,7 @@
 
 #include "edge/section_outcomes.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "workflow/ladder_draft.h"
 #include "workflow/thinning_study.h"
 
@@ -16,7 +17,7 @@ constexpr std::array<std::string_view, 8> kNames{
     "straighten", "outline and recurve", "thin", "chips", "sharpen", "deburr", "spots", "clean"};
 
 std::string at_place(const std::optional<double>& at_mm) {
-  return at_mm ? " " + print_number(*at_mm, 3) + " mm from the heel" : "";
+  return at_mm ? said(" {at_mm} mm from the heel", {{"at_mm", print_number(*at_mm, 3)}}) : "";
 }
 
 std::string of_size(const std::optional<double>& size_mm, const char* words) {
@@ -55,9 +56,11 @@ void add_straightening(const EdgeNow& edge, std::vector<WorkItem>& out) {
   WorkItem item;
   item.work = BladeWork::straighten;
   item.at_mm = bent->at_mm;
-  item.what = "straighten it," + of_size(bent->size_mm, " out of line") + at_place(bent->at_mm);
+  item.what = said(
+      "straighten it,{of_size}{at_place}",
+      {{"of_size", of_size(bent->size_mm, " out of line")}, {"at_place", at_place(bent->at_mm)}});
   if (item.what.ends_with(',')) item.what.pop_back();
-  item.why = "Before anything is ground: a straightened blade has to be ground again.";
+  item.why = said("Before anything is ground: a straightened blade has to be ground again.");
   out.push_back(std::move(item));
 }
 
@@ -69,11 +72,11 @@ void add_outline(const Trial& trial, const Blade& blade, const EdgeNow& edge,
     WorkItem item;
     item.work = BladeWork::outline;
     item.at_mm = hollow->at_mm;
-    item.what = std::string(check == IntakeCheck::recurve ? "take the hollow out of the outline"
-                                                          : "put the outline right") +
-                (hollow->size_mm ? "," : "") + of_size(hollow->size_mm, " deep") +
-                at_place(hollow->at_mm);
-    item.why = "The rest comes down to the bottom of it; heel and tip keep their places.";
+    item.what =
+        std::string(check == IntakeCheck::recurve ? said("take the hollow out of the outline")
+                                                  : said("put the outline right")) +
+        (hollow->size_mm ? "," : "") + of_size(hollow->size_mm, " deep") + at_place(hollow->at_mm);
+    item.why = said("The rest comes down to the bottom of it; heel and tip keep their places.");
     // A parabolic hollow: two thirds of the strip over it have to go.
     if (hollow->size_mm && *hollow->size_mm > 0)
       if (const auto metal = metal_down(edge, *hollow->size_mm))
@@ -91,10 +94,13 @@ void add_thinning(const Trial& trial, std::size_t blade, const EdgeNow& edge,
   if (!behind || !behind->thickness_mm || *behind->thickness_mm <= kThickBehindEdge_mm) return;
   WorkItem item;
   item.work = BladeWork::thin;
-  item.what = "thin it behind the edge: " + print_fixed(*behind->thickness_mm, 2) + " mm at " +
-              print_number(behind->distance_mm, 2) + " mm from the apex";
-  item.why = "Above " + print_number(kThickBehindEdge_mm, 2) +
-             " mm the sharpest edge wedges and drags; Section compares the ways to thin it.";
+  item.what = said("thin it behind the edge: {thickness_mm} mm at {distance_mm} mm from the apex",
+                   {{"thickness_mm", print_fixed(*behind->thickness_mm, 2)},
+                    {"distance_mm", print_number(behind->distance_mm, 2)}});
+  item.why = said(
+      "Above {thick_behind_edge_mm} mm the sharpest edge wedges and drags; Section compares the "
+      "ways to thin it.",
+      {{"thick_behind_edge_mm", print_number(kThickBehindEdge_mm, 2)}});
   // To the line where it is no longer too thick: what has to be done, not what could be.
   ThinningQuestion question;
   question.wish.behind_edge_mm = kThickBehindEdge_mm;
@@ -119,15 +125,15 @@ void put_ladder(WorkItem& item, const LadderPlan& plan, const std::vector<Abrasi
     if (other.work == BladeWork::outline) with_outline += other.metal_mm3.value_or(0);
   const double left = std::max(0.0, plan.metal_mm3 - with_outline);
   if (with_outline > 0)
-    item.why += " The outline above takes " +
-                print_number(std::min(with_outline, plan.metal_mm3), 2) + " mm³ of it.";
+    item.why += said(" The outline above takes {with_outline} mm³ of it.",
+                     {{"with_outline", print_number(std::min(with_outline, plan.metal_mm3), 2)}});
   item.metal_mm3 = left;
   item.minutes = plan.metal_mm3 > 0 ? plan.minutes * left / plan.metal_mm3 : plan.minutes;
   item.minutes_estimated = plan.minutes_estimated;
   if (plan.steps.empty()) return;
   const std::string &first = shelf[plan.steps.front().abrasive].name,
                     &last = shelf[plan.steps.back().abrasive].name;
-  item.with = first == last ? first : first + " to " + last;
+  item.with = first == last ? first : said("{first} to {last}", {{"first", first}, {"last", last}});
 }
 
 void add_sharpening(const Trial& trial, std::size_t blade, const EdgeNow& edge,
@@ -138,11 +144,12 @@ void add_sharpening(const Trial& trial, std::size_t blade, const EdgeNow& edge,
   WorkItem item;
   item.work = BladeWork::chips;
   item.at_mm = chips ? chips->at_mm : std::nullopt;
-  item.what = damage_um > 0 ? "grind the whole edge to the bottom of the damage, " +
-                                  print_number(damage_um / 1000, 2) + " mm"
-                            : "chips of unknown depth" + at_place(item.at_mm) +
-                                  ": measure one under the lens";
-  item.why = damage_um > 0 ? "Never at the damage alone: a hollow is worse than a nick." : "";
+  item.what = damage_um > 0
+                  ? said("grind the whole edge to the bottom of the damage, {damage_um} mm",
+                         {{"damage_um", print_number(damage_um / 1000, 2)}})
+                  : said("chips of unknown depth{at_place}: measure one under the lens",
+                         {{"at_place", at_place(item.at_mm)}});
+  item.why = damage_um > 0 ? said("Never at the damage alone: a hollow is worse than a nick.") : "";
   if (damage_um > 0)
     if (const auto input = first_input(trial, blade)) {
       if (const auto plan = ladder_for(trial, blade, *input)) {
@@ -177,18 +184,21 @@ void add_spots(const Trial& trial, const EdgeNow& edge, std::vector<WorkItem>& o
     if (where.empty()) return;
     WorkItem item;
     item.work = work;
-    item.what = what + " at " + where + " from the heel";
+    item.what = said("{what} at {where} from the heel", {{"what", what}, {"where", where}});
     item.why = why;
     out.push_back(std::move(item));
   };
-  add(SpotKind::burr, BladeWork::deburr, "take the burr off",
-      "Light alternating strokes there on " + fine +
-          ", about 10, then look again along the edge against the light.");
-  add(SpotKind::bright, BladeWork::spots, "bring the flat spot to an apex",
-      "Light glints from it: about 20 strokes there on " + medium + ", running out to both sides.");
-  add(SpotKind::hangs, BladeWork::spots, "clear the place where it hangs",
-      "Wipe, strop there, slice the same paper again; only then a few light strokes on " + fine +
-          ", running out to both sides, and no hollow.");
+  add(SpotKind::burr, BladeWork::deburr, said("take the burr off"),
+      said("Light alternating strokes there on {fine}, about 10, then look again along the edge "
+           "against the light.",
+           {{"fine", fine}}));
+  add(SpotKind::bright, BladeWork::spots, said("bring the flat spot to an apex"),
+      said("Light glints from it: about 20 strokes there on {medium}, running out to both sides.",
+           {{"medium", medium}}));
+  add(SpotKind::hangs, BladeWork::spots, said("clear the place where it hangs"),
+      said("Wipe, strop there, slice the same paper again; only then a few light strokes on "
+           "{fine}, running out to both sides, and no hollow.",
+           {{"fine", fine}}));
 }
 
 void add_cleaning(const EdgeNow& edge, std::vector<WorkItem>& out) {
@@ -198,9 +208,9 @@ void add_cleaning(const EdgeNow& edge, std::vector<WorkItem>& out) {
     WorkItem item;
     item.work = BladeWork::clean;
     item.at_mm = found->at_mm;
-    item.what =
-        std::string(check == IntakeCheck::corrosion ? "take the rust off" : "see to the coating") +
-        at_place(found->at_mm);
+    item.what = std::string(check == IntakeCheck::corrosion ? said("take the rust off")
+                                                            : said("see to the coating")) +
+                at_place(found->at_mm);
     out.push_back(std::move(item));
   }
 }
@@ -239,8 +249,8 @@ std::string describe(const WorkItem& item) {
     out += " (" + print_number(*item.metal_mm3, 2) + " mm³";
     if (item.minutes)
       out += ", " + print_number(std::max(1.0, std::round(*item.minutes)), 3) + " min" +
-             (item.with.empty() ? "" : " on " + item.with) +
-             (item.minutes_estimated ? ", estimated" : "");
+             (item.with.empty() ? "" : said(" on {with}", {{"with", item.with}})) +
+             (item.minutes_estimated ? said(", estimated") : "");
     out += ")";
   }
   return out + ".";
@@ -258,7 +268,7 @@ std::vector<FindingRecord> findings_closed_by(const Blade& blade, const Sharpeni
     if (!done || !edge.trouble(check)) return;
     FindingRecord closed;
     closed.check = check;
-    closed.note = "mended by the sharpening";
+    closed.note = said("mended by the sharpening");
     out.push_back(std::move(closed));
   };
   close(IntakeCheck::straightness, did(StepWork::straighten));

@@ -4,6 +4,7 @@
 #include "quantity/angle.h"
 #include "quantity/measure.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 
 using namespace bq;
 
@@ -55,4 +56,20 @@ TEST(Quantity, PrintsForPeople) {
   EXPECT_EQ(print_number(0.018), "0.018");
   EXPECT_EQ(print_angle(12.14, AngleConvention::inclusive), "24.3° inclusive");
   EXPECT_EQ(print_measure(1.5, Unit::N), "1.5 N");
+}
+
+TEST(Said, PlacesAreFilledInAndALanguageMayTurnThemRound) {
+  const auto answer = [] {
+    return said("{blade} lasts {times} as long", {{"blade", "Marl {times}"}, {"times", "2×"}});
+  };
+  EXPECT_EQ(answer(), "Marl {times} lasts 2× as long") << "what stands at a place is no sentence";
+  say_by([](const char* sentence) -> std::string {
+    return std::string_view(sentence).starts_with("{blade}") ? "{times} so lang hält {blade}, {oh"
+                                                             : sentence;
+  });
+  EXPECT_EQ(answer(), "2× so lang hält Marl {times}, {oh");
+  EXPECT_EQ(said("No {place} is given.", {{"other", "x"}}), "No {place} is given.");
+  EXPECT_EQ(said("Nothing to say."), "Nothing to say.");
+  say_by(nullptr);
+  EXPECT_EQ(answer(), "Marl {times} lasts 2× as long");
 }

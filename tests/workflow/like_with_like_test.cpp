@@ -15,82 +15,14 @@
 #include "workflow/force_study.h"
 #include "workflow/half_hour.h"
 #include "workflow/life_findings.h"
+#include "workflow/like_bench.h"
 #include "workflow/verdict.h"
 
 using namespace bq;
-
-namespace {
-
-/// A bench whose truth is no model of ours: the reading goes up in a straight line on a square
-/// root, threefold at `life` cuts; `life` is given for every run.
-struct Bench {
-  Trial trial;
-  stats::Random random{7};
-  std::string unit = "gf";
-
-  bq::Run& add(const std::string& name, const std::string& steel, double angle, double life,
-               const std::string& medium = "tow", std::optional<CutMode> mode = CutMode::slice,
-               bool read_fresh = true) {
-    bq::Run run;
-    run.facts.name = name;
-    run.facts.steel = steel;
-    run.facts.geometry = *EdgeGeometry::make(BevelAngles::symmetric(angle), std::nullopt);
-    run.facts.medium = medium;
-    run.facts.cut_mode = mode;
-    for (const int cuts : {0, 20, 50, 100, 200, 400, 700, 1000}) {
-      if (cuts == 0 && !read_fresh) continue;
-      for (int i = 0; i < 3; ++i) {
-        Reading r;
-        r.cuts = cuts;
-        r.unit = unit == "gf" ? Unit::gf : Unit::mm;
-        r.value = 100 * (1 + 2 * std::sqrt(cuts / life)) * std::exp(0.03 * random.normal());
-        run.readings.push_back(r);
-      }
-    }
-    run.cuts_done = 1000;
-    trial.runs.push_back(std::move(run));
-    return trial.runs.back();
-  }
-  [[nodiscard]] std::vector<RunFit> fits() const { return *fit_runs(trial, {}, {}); }
-  [[nodiscard]] LifeFindings life(const std::string& medium = "") const {
-    const auto all = fits();
-    LifeQuestion question;
-    question.threshold = parse_threshold("3x", trial.unit(), all, true)->value;
-    question.medium = medium;
-    return find_life(trial, all, question);
-  }
-};
-
-/// What Findings asks of this bench.
-AnswerSource source_of(const Trial& facts, const std::vector<RunFit>& fits,
-                       const LifeFindings& life) {
-  AnswerSource out;
-  out.facts = &facts;
-  out.fits = &fits;
-  out.life = &life;
-  return out;
-}
-
-/// Six runs of two steels at three angles.
-void add_six(Bench& bench, const std::string& prefix, double life, std::optional<CutMode> mode,
-             const std::string& medium = "tow") {
-  int i = 0;
-  for (const double angle : {12.0, 15.0, 18.0})
-    for (const char* steel : {"Marl", "Cairn"})
-      bench.add(prefix + std::to_string(i++), steel, angle,
-                life * (steel[0] == 'M' ? 1.3 : 1) * std::exp(0.05 * bench.random.normal()), medium,
-                mode);
-}
-
-bool says(const std::vector<std::string>& sentences, const std::string& part) {
-  return std::any_of(sentences.begin(), sentences.end(),
-                     [&](const std::string& s) { return s.find(part) != std::string::npos; });
-}
-
-}  // namespace
+using namespace bq::test;
 
 TEST(LikeWithLike, SlicingAndPushingAreTwoKindsOfWork) {
-  Bench bench;
+  LikeBench bench;
   add_six(bench, "s", 400, CutMode::slice);
   add_six(bench, "p", 60, CutMode::push);
   const auto slice = bench.life("tow, slice");
@@ -100,7 +32,7 @@ TEST(LikeWithLike, SlicingAndPushingAreTwoKindsOfWork) {
   EXPECT_EQ(slice.model->rows().size(), 6U);
   EXPECT_EQ(push.model->rows().size(), 6U);
   // Each is what it would be were the other not there.
-  Bench alone;
+  LikeBench alone;
   add_six(alone, "s", 400, CutMode::slice);
   const auto only = alone.life();
   ASSERT_EQ(slice.table.rows.size(), 6U);
@@ -120,7 +52,7 @@ TEST(LikeWithLike, SlicingAndPushingAreTwoKindsOfWork) {
 }
 
 TEST(LikeWithLike, AMediumThatNobodyCutIsNotAnsweredWithAnother) {
-  Bench bench;
+  LikeBench bench;
   add_six(bench, "s", 400, CutMode::slice);
   const auto none = bench.life("felt");
   EXPECT_FALSE(none.model);
@@ -132,7 +64,7 @@ TEST(LikeWithLike, AMediumThatNobodyCutIsNotAnsweredWithAnother) {
 TEST(LikeWithLike, FactorsOfTheUsersOwnAreInTheModelOrSaid) {
   // Oil doubles the life and was used on the steeper edges more often: left out it would pass for
   // an effect of the angle.
-  Bench bench;
+  LikeBench bench;
   int i = 0;
   for (const double angle : {12.0, 14.0, 16.0, 18.0})
     for (int k = 0; k < 4; ++k) {
@@ -164,7 +96,7 @@ TEST(LikeWithLike, FactorsOfTheUsersOwnAreInTheModelOrSaid) {
 TEST(LikeWithLike, OperatorsAreADifferenceBetweenRuns) {
   // Half of the runs were read by somebody whose edges last half as long; or by nobody different.
   for (const bool differ : {false, true}) {
-    Bench bench;
+    LikeBench bench;
     int i = 0;
     for (int k = 0; k < 2; ++k)
       for (const double angle : {12.0, 15.0, 18.0, 21.0})
@@ -187,7 +119,7 @@ TEST(LikeWithLike, OperatorsAreADifferenceBetweenRuns) {
 
 TEST(LikeWithLike, BlocksAreAllowedForWhereTheyDiffer) {
   for (const bool differ : {false, true}) {
-    Bench bench;
+    LikeBench bench;
     int i = 0;
     for (const char* block : {"day 1", "day 2", "day 3"})
       for (const double angle : {12.0, 15.0, 18.0})
@@ -212,7 +144,7 @@ TEST(LikeWithLike, BlocksAreAllowedForWhereTheyDiffer) {
 }
 
 TEST(LikeWithLike, AProjectWithoutReadingsAtZeroCutsIsNoDeadEnd) {
-  Bench bench;
+  LikeBench bench;
   for (int i = 0; i < 4; ++i)
     bench.add("r" + std::to_string(i), "Marl", 12 + 2 * i, 300, "tow", CutMode::slice, false);
   const auto fits = bench.fits();
@@ -224,7 +156,7 @@ TEST(LikeWithLike, AProjectWithoutReadingsAtZeroCutsIsNoDeadEnd) {
 }
 
 TEST(LikeWithLike, AResponseThatFallsIsNotTakenForAnEdgeThatStaysSharp) {
-  Bench bench;
+  LikeBench bench;
   add_six(bench, "s", 400, CutMode::slice);
   // Cut depth per stroke: higher is sharper.
   auto& falling = bench.add("depth", "Marl", 15, 400);
@@ -245,7 +177,7 @@ TEST(LikeWithLike, AResponseThatFallsIsNotTakenForAnEdgeThatStaysSharp) {
 }
 
 TEST(LikeWithLike, APartOfATrialHasTheUnitOfTheWhole) {
-  Bench bench;
+  LikeBench bench;
   bench.unit = "mm";
   add_six(bench, "s", 400, CutMode::slice);
   EXPECT_EQ(bench.trial.unit(), Unit::mm);
@@ -258,7 +190,7 @@ TEST(LikeWithLike, APartOfATrialHasTheUnitOfTheWhole) {
 
 TEST(LikeWithLike, PlacesOfAnEdgeAreNotRepeatsOfTheGauge) {
   // Two operators who read alike, each place once: heel, middle and tip differ much.
-  Bench bench;
+  LikeBench bench;
   bq::Run run;
   run.facts.name = "A";
   for (const int cuts : {0, 50, 100})
@@ -285,7 +217,7 @@ TEST(LikeWithLike, PlacesOfAnEdgeAreNotRepeatsOfTheGauge) {
 }
 
 TEST(LikeWithLike, AStoneComparisonSaysNothingOfTheStrop) {
-  Bench bench;
+  LikeBench bench;
   add_six(bench, "s", 400, CutMode::slice);
   Comparison stones;
   stones.name = "grey or white";
@@ -330,135 +262,7 @@ TEST(LikeWithLike, WhatWasNotEnteredIsNotFree) {
 
 // Two media of which one is four times as stiff, and one that was never stroked: each has its own
 // force, as if the other were not there.
-TEST(LikeWithLike, ForceBelongsToOneMediumAndWayOfCutting) {
-  constexpr double kFelt = 0.4, kTow = 0.1, kSevering = 0.02;
-  Bench bench;
-  for (const double behind_mm : {0.2, 0.8}) {
-    SectionRecord section;
-    Grind primary;
-    primary.angle_deg = 3;
-    primary.until = UntilThickness{behind_mm};
-    section.plan.grinds = {primary};
-    Blade blade;
-    blade.name = behind_mm < 0.5 ? "a" : "b";
-    blade.steel = "Marl";
-    blade.records = {{0, "", section}};
-    bench.trial.blades.push_back(blade);
-  }
-  for (const double angle : {10.0, 14.0, 20.0})
-    for (const char* medium : {"tow", "felt", "foam"})
-      for (const char* blade : {"a", "b"})
-        bench
-            .add(medium + std::string(blade) + std::to_string(int(angle)), "Marl", angle, 400,
-                 medium)
-            .facts.blade = blade;
-  // The strokes' places are asked of the program; their forces are ours.
-  const auto stroke = [&](const std::function<double(const bq::Run&, const StrokePoint&)>& force) {
-    std::map<std::pair<std::string, double>, double> made;
-    for (const auto& of_work : forces_of(bench.trial))
-      for (const auto& point : of_work.points)
-        for (const auto& run : bench.trial.runs)
-          if (run.facts.name == point.run) made[{point.run, point.reading}] = force(run, point);
-    return made;
-  };
-  for (auto& run : bench.trial.runs) {
-    if (run.facts.medium == "foam") continue;
-    for (const auto& checkpoint : checkpoints_of(run, Unit::gf)) {
-      BenchEvent event;
-      event.cuts = checkpoint.cuts;
-      event.data = StrokeEvent{0, 1, 1, 0, ""};
-      run.events.push_back(event);
-    }
-  }
-  const auto forces = stroke([&](const bq::Run& run, const StrokePoint& point) {
-    return (kSevering * point.reading +
-            (run.facts.medium == "felt" ? kFelt : kTow) * point.parting_index) *
-           std::exp(0.01 * bench.random.normal());
-  });
-  for (auto& run : bench.trial.runs) {
-    std::size_t event = 0;
-    for (const auto& checkpoint : checkpoints_of(run, Unit::gf))
-      if (const auto made = forces.find({run.facts.name, checkpoint.median()});
-          made != forces.end())
-        std::get<StrokeEvent>(run.events[event++].data).mean_N = made->second;
-  }
-  const auto splits = splits_of(forces_of(bench.trial));
-  ASSERT_EQ(splits.size(), 2U) << force_sentence(bench.trial);
-  EXPECT_NEAR(splits.at("felt").stiffness_N_per_mm3, kFelt, 0.03 * kFelt);
-  EXPECT_NEAR(splits.at("tow").stiffness_N_per_mm3, kTow, 0.03 * kTow);
-  const auto fits = bench.fits();
-  const VerdictSource source{&bench.trial, &fits, {}, ""};
-  const auto verdict = [&](std::vector<WorkShare> mix, const std::string& medium) {
-    VerdictQuestion question;
-    question.threshold = 300;
-    question.limits.mix = std::move(mix);
-    question.limits.medium = medium;
-    const Verdict found = find_verdict(source, question);
-    EXPECT_TRUE(found.recommendation) << found.why_not;
-    return found;
-  };
-  const auto blunt_N = [&](const Verdict& found, double angle) {
-    for (const auto& edge : found.recommendation->ranked)
-      if (edge.angle_deg == angle) return edge.force_blunt_N;
-    return std::optional<double>();
-  };
-  const auto felt = verdict({}, "felt"), tow = verdict({}, "tow"), foam = verdict({}, "foam"),
-             both = verdict({{"felt", 1}, {"tow", 3}}, ""),
-             with_foam = verdict({{"felt", 1}, {"foam", 3}}, "");
-  const double parting = *blunt_N(tow, 20) - kSevering * 300;
-  EXPECT_NEAR(*blunt_N(felt, 20) - kSevering * 300, 4 * parting, 0.2 * parting);
-  EXPECT_EQ(blunt_N(foam, 20), std::nullopt);
-  EXPECT_NE(foam.force_note.find("In foam: no run has force strokes"), std::string::npos)
-      << foam.force_note;
-  EXPECT_DOUBLE_EQ(*blunt_N(both, 20), *blunt_N(felt, 20)) << "the work that asks for most";
-  EXPECT_EQ(blunt_N(with_foam, 20), std::nullopt);
-  // The answer: one table, each in its own work; a pair of two works is not compared.
-  const auto life = bench.life("tow");
-  AnswerSource asked = source_of(bench.trial, fits, life);
-  asked.force_first = "felta10";
-  asked.force_second = "towa20";
-  const Answer answered = answer(Question::force, asked);
-  ASSERT_TRUE(answered.answered) << answered.sentence;
-  EXPECT_EQ(answered.table.rows.size(), 12U);
-  EXPECT_NE(answered.sentence.find("felta10"), std::string::npos) << answered.sentence;
-  EXPECT_EQ(answered.sentence.find("tow"), std::string::npos) << answered.sentence;
-  EXPECT_TRUE(says(answered.remarks, "towa20 cut tow, felta10 felt"));
-  const auto limits =
-      std::count_if(answered.table.heads.begin(), answered.table.heads.end(),
-                    [](const std::string& head) { return head.starts_with("Cuts to "); });
-  EXPECT_EQ(limits, 2) << "the reading's limit and the force's stand in one table";
-}
-
 // Two steels that are alike, one blade of each: a good blade is not a good steel.
-TEST(LikeWithLike, OneBladeOfASteelSaysNothingOfTheSteel) {
-  int told = 0, of_blades = 0;
-  for (int seed = 1; seed <= 30; ++seed) {
-    Bench bench;
-    bench.random = stats::Random(std::uint64_t(seed), 3);
-    for (const char* steel : {"Marl", "Cairn"}) {
-      const double blade = std::exp(0.25 * bench.random.normal());
-      for (int i = 0; i < 6; ++i) {
-        auto& run = bench.add(steel + std::to_string(i), steel, 12 + 3 * (i % 3),
-                              400 * blade * std::exp(0.08 * bench.random.normal()));
-        run.facts.blade = std::string(steel) + " 1";
-      }
-    }
-    const auto fits = bench.fits();
-    const auto life = bench.life();
-    const AnswerSource asked = source_of(bench.trial, fits, life);
-    const Answer answered = answer(Question::steel, asked);
-    ASSERT_TRUE(answered.answered) << answered.sentence;
-    told += answered.sentence.find("lasts longest") != std::string::npos ||
-            answered.sentence.find("seems to last longest") != std::string::npos;
-    of_blades += answered.sentence.find("steel and blade are one thing") != std::string::npos &&
-                 answered.sentence.find("lade Marl 1 (Marl)") != std::string::npos;
-    EXPECT_EQ(answered.table.rows.at(0).at(3), "–") << "no interval for the steels";
-    for (const auto& series : answered.picture.series) EXPECT_TRUE(series.y_low.empty());
-  }
-  EXPECT_EQ(told, 0);
-  EXPECT_EQ(of_blades, 30);
-}
-
 // A run that was stopped below the limit is not past it, however much longer than usual it has
 // lasted; what is left to it is near the truth where it can be carried on.
 TEST(LikeWithLike, AnEdgeThatOutlastsThePatternIsNotDueYet) {
@@ -466,7 +270,7 @@ TEST(LikeWithLike, AnEdgeThatOutlastsThePatternIsNotDueYet) {
     double off = 0;
     int asked = 0, carried = 0;
     for (int seed = 1; seed <= 12; ++seed) {
-      Bench bench;
+      LikeBench bench;
       bench.random = stats::Random(std::uint64_t(seed), 9);
       std::map<std::string, double> lives;
       // Where few reach the limit nothing checks how lives are carried on.

@@ -123,7 +123,7 @@ void TogetherDialog::lay_out() {
 
 void TogetherDialog::ask_projects() {
   add_projects(QFileDialog::getOpenFileNames(this, tr("Trials to look at together with this one"),
-                                             {}, tr("Brave Quarry projects (*.bquarry)")));
+                                             {}, project_files()));
 }
 
 void TogetherDialog::add_projects(const QStringList& paths) {

@@ -11,6 +11,7 @@
 #include <utility>
 
 #include "ui/frame/job_news.h"
+#include "ui/parts/words.h"
 
 namespace bq::ui {
 namespace {
@@ -54,6 +55,7 @@ void Application::speak_as_the_desk() {
     if (!words->load(QLocale(), name, QStringLiteral("_"), where)) return;
     installTranslator(words);
   }
+  say_as_the_window_does();
 }
 
 bool Application::notify(QObject* receiver, QEvent* event) {

@@ -80,7 +80,7 @@ void MainWindow::arrange() {
   if (stack_) return;
   stack_ = new QStackedWidget;
   QStringList names;
-  for (const Station station : kStations) names << text_of(name_of(station));
+  for (const Station station : kStations) names << text_of(words_of(station));
   rail_ = new PathRail(names);
   bar_ = new NextActionBar(workbench_);
   message_ = new QLabel;
@@ -378,10 +378,8 @@ void MainWindow::refresh_frame() {
                             : QString::fromStdString(trial.title);
   bar_->show_project(title, workbench_.writable());
   setWindowTitle(tr("%1 – Brave Quarry").arg(title));
-  static const std::vector<RunFit> kNoneYet;
-  const FitService::Fits fits = workbench_.fits();
-  next_ = next_action(trial, workbench_.fitting() ? kNoneYet : *fits,
-                      workbench_.sharpening_in_hand(), workbench_.blind_runs());
+  const FitService::Fits fits = workbench_.settled_fits();
+  next_ = next_action(trial, *fits, workbench_.sharpening_in_hand(), workbench_.blind_runs());
   show_next();
   QStringList facts;
   for (const Station station : kStations)

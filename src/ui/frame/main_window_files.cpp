@@ -54,8 +54,7 @@ void MainWindow::ask_new() {
 }
 
 QString MainWindow::name_of_new(const QString& question, const QString& suggestion) {
-  QString path = QFileDialog::getSaveFileName(this, question, suggestion,
-                                              tr("Brave Quarry projects (*.bquarry)"), nullptr,
+  QString path = QFileDialog::getSaveFileName(this, question, suggestion, project_files(), nullptr,
                                               QFileDialog::DontConfirmOverwrite);
   if (!path.isEmpty() && !path.endsWith(QLatin1String(".bquarry")))
     path += QStringLiteral(".bquarry");
@@ -90,8 +89,8 @@ void MainWindow::ask_import() {
 }
 
 void MainWindow::ask_copy() {
-  const QString path = QFileDialog::getSaveFileName(this, tr("Save a copy as"), {},
-                                                    tr("Brave Quarry projects (*.bquarry)"));
+  const QString path =
+      QFileDialog::getSaveFileName(this, tr("Save a copy as"), {}, project_files());
   if (!path.isEmpty()) workbench_.save_copy(path);
 }
 
@@ -115,8 +114,8 @@ void MainWindow::ask_export() {
 }
 
 void MainWindow::ask_learn() {
-  const QString path = QFileDialog::getOpenFileName(this, tr("Take over from another project"), {},
-                                                    tr("Brave Quarry projects (*.bquarry)"));
+  const QString path =
+      QFileDialog::getOpenFileName(this, tr("Take over from another project"), {}, project_files());
   if (!path.isEmpty()) learn(path);
 }
 

@@ -63,6 +63,10 @@ class Workbench : public QObject {
   /// which blade, steel or edge its code stands for.
   [[nodiscard]] bool is_covered(std::size_t run) const;
   [[nodiscard]] FitService::Fits fits() const { return fits_.fits(); }
+  /// The fits once they are of the readings there are; none while they are being made.
+  [[nodiscard]] FitService::Fits settled_fits() const {
+    return fitting() ? std::make_shared<std::vector<RunFit>>() : fits();
+  }
   [[nodiscard]] bool fitting() const { return fits_.busy(); }
   void stop_fitting() { fits_.stop(); }
   /// The Stop button of the strip: whatever runs long.

@@ -3,7 +3,15 @@
 #include <QCoreApplication>
 #include <algorithm>
 
+#include "quantity/said.h"
+
 namespace bq::ui {
+
+void say_as_the_window_does() {
+  say_by([](const char* sentence) {
+    return QCoreApplication::translate("said", sentence).toStdString();
+  });
+}
 
 QString runs_with_readings(qint64 runs, qint64 readings) {
   const auto words = [](const char* text) {
@@ -12,6 +20,10 @@ QString runs_with_readings(qint64 runs, qint64 readings) {
   return words("%1 with %2")
       .arg(runs == 1 ? words("1 run") : words("%1 runs").arg(runs),
            readings == 1 ? words("1 reading") : words("%1 readings").arg(readings));
+}
+
+QString project_files() {
+  return QCoreApplication::translate("bq::ui::words", "Brave Quarry projects (*.bquarry)");
 }
 
 QString percent(double share) {

@@ -13,6 +13,10 @@ inline QString text_of(std::string_view text) {
   return QString::fromUtf8(text.data(), qsizetype(text.size()));
 }
 
+/// From now on the rooms below say their sentences in the language that the window's catalogues
+/// hold.
+void say_as_the_window_does();
+
 /// A name as part of a button's or a menu's text, where "&" marks a key and a tab a shortcut.
 inline QString in_label(QString name) {
   return name.replace(QLatin1Char('&'), QLatin1String("&&"))
@@ -21,6 +25,9 @@ inline QString in_label(QString name) {
 
 /// "1 run with 2 readings".
 QString runs_with_readings(qint64 runs, qint64 readings);
+
+/// What file dialogs call a project: "Brave Quarry projects (*.bquarry)".
+QString project_files();
 
 /// Below 0 where one name stands before the other in a list for people: K2 before K10, whatever the
 /// letters' case.

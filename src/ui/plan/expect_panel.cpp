@@ -211,9 +211,8 @@ void ExpectPanel::lay_out() {
 
 void ExpectPanel::listen() {
   connect(elsewhere_, &QPushButton::clicked, this, [this] {
-    const QString path =
-        QFileDialog::getOpenFileName(this, tr("A trial that shows what is to be expected"), {},
-                                     tr("Brave Quarry projects (*.bquarry)"));
+    const QString path = QFileDialog::getOpenFileName(
+        this, tr("A trial that shows what is to be expected"), {}, project_files());
     if (!path.isEmpty()) this->model().take_evidence_from(path);
   });
   connect(threshold_, &QLineEdit::editingFinished, this, [this] {

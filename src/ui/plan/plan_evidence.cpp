@@ -11,8 +11,7 @@ namespace bq::ui {
 void PlanModel::take_evidence() {
   if (!can_edit()) return;
   TrialPlan changed = *plan();
-  const FitService::Fits fits =
-      workbench_.fitting() ? std::make_shared<std::vector<RunFit>>() : workbench_.fits();
+  const FitService::Fits fits = workbench_.settled_fits();
   const std::string words = expect_from_evidence(changed, workbench_.trial(), *fits);
   changed.truth.from.clear();
   change(changed, tr("what is expected"));

@@ -12,8 +12,10 @@
 #include "edge/clamp_jig.h"
 #include "edge/strop_contact.h"
 #include "quantity/number.h"
+#include "quantity/said.h"
 #include "ui/parts/number_field.h"
 #include "ui/parts/plain_table.h"
+#include "ui/parts/words.h"
 
 namespace bq::ui {
 namespace {
@@ -91,9 +93,9 @@ void LiftPage::set_up_entries() {
   set_up(facet_, 0.01, 50, 2, 0.01, tr(" mm"), tr("Width of the facet along its face"));
   set_up(shoulder_, 0.01, 50, 2, 0.01, tr(" mm"), tr("Thickness at the facet's shoulder"));
   for (int i = 0; i < kStropBackings; ++i)
-    backing_->addItem(QString::fromUtf8(name_of(StropBacking(i)).data()), i);
+    backing_->addItem(text_of(said(name_of(StropBacking(i)).data())), i);
   for (int i = 0; i < kStropPressures; ++i)
-    pressure_->addItem(QString::fromUtf8(name_of(StropPressure(i)).data()), i);
+    pressure_->addItem(text_of(said(name_of(StropPressure(i)).data())), i);
   backing_->setAccessibleName(tr("What the strop lies on"));
   pressure_->setAccessibleName(tr("Pressure on the strop"));
   for (QComboBox* box : {backing_, pressure_})

@@ -140,8 +140,7 @@ void SectionModel::study_now() {
     study_ = *study;
   } else {
     refusal_ = QString::fromStdString(study.refusal().reason);
-    if (refusal_.startsWith(QLatin1String("grind ")))
-      refused_grind_ = refusal_.mid(6).section(' ', 0, 0).toInt() - 1;
+    if (const auto grind = bq::refused_grind(question.plan)) refused_grind_ = int(*grind);
     if (study_) refusal_ += tr(" The drawing shows the last section that could be made.");
   }
   SectionQuestion before = question;

@@ -319,13 +319,13 @@ void StonesModel::change_step(const SharpeningStep& step) {
 
 void StonesModel::undo_tap() {
   // Only taps: nothing else of the project goes back by this key.
-  const std::string last = workbench_.has_project() ? workbench_.session().undo_text() : "";
-  if (QString::fromStdString(last).startsWith(kTap) || last.starts_with("the sharpening of blade"))
+  if (!workbench_.has_project()) return;
+  if (workbench_.session().undo_changes_kept(kSharpeningKeys))
     workbench_.undo();
   else
     emit workbench_.refused(
         tr("The last change was no tap (\"%1\"): take it back with Ctrl+Z if you mean it.")
-            .arg(QString::fromStdString(last)));
+            .arg(text_of(workbench_.session().undo_text())));
 }
 
 void StonesModel::give_up() {
