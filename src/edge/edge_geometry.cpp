@@ -42,7 +42,7 @@ std::string print_geometry_short(const EdgeGeometry& geometry, AngleConvention c
 
 std::string print_geometry(const EdgeGeometry& geometry, AngleConvention convention) {
   return print_geometry_short(geometry, convention) + (geometry.micro() ? ", " : " ") +
-         std::string(name_of(convention));
+         words_of(convention);
 }
 
 std::string print_finish(const Finish& finish) {

@@ -55,11 +55,14 @@ std::string print_angle_number(double per_side_deg, AngleConvention convention) 
 }
 
 std::string print_angle(double per_side_deg, AngleConvention convention) {
-  return print_angle_number(per_side_deg, convention) + "° " + std::string(name_of(convention));
+  return print_angle_number(per_side_deg, convention) + "° " + words_of(convention);
 }
 
 std::string_view name_of(AngleConvention convention) {
-  return convention == AngleConvention::inclusive ? "inclusive" : "per side";
+  return convention == AngleConvention::inclusive ? to_be_said("inclusive")
+                                                  : to_be_said("per side");
 }
+
+std::string words_of(AngleConvention convention) { return said(name_of(convention).data()); }
 
 }  // namespace bq::inline quantity

@@ -33,5 +33,6 @@ std::string print_angle_number(double per_side_deg, AngleConvention convention);
 
 /// "per side" or "inclusive".
 std::string_view name_of(AngleConvention convention);
+std::string words_of(AngleConvention convention);  ///< the same in the desk's language
 
 }  // namespace bq::inline quantity

@@ -18,7 +18,7 @@ const std::string* text_at(std::initializer_list<InPlace> places, std::string_vi
 
 std::string said(const char* sentence, std::initializer_list<InPlace> places) {
   const Catalogue catalogue = in_use.load(std::memory_order_relaxed);
-  std::string found = catalogue ? catalogue(sentence) : std::string(sentence);
+  std::string found = catalogue && *sentence ? catalogue(sentence) : std::string(sentence);
   if (places.size() == 0) return found;
   std::string out;
   std::string_view left = found;

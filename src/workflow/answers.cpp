@@ -170,7 +170,7 @@ std::string print_reading(const AnswerSource& source, double value) {
 }
 std::string print_p(double p) { return p < 1e-4 ? "< 0.0001" : print_number(p, 2); }
 std::string count_of(std::size_t n, const char* one, const char* many) {
-  return std::to_string(n) + " " + (n == 1 ? one : many);
+  return std::to_string(n) + " " + said(n == 1 ? one : many);
 }
 
 std::string names_of(const std::vector<std::string>& names, std::size_t most) {
@@ -185,7 +185,7 @@ double shown_angle(const AnswerSource& source, double per_side_deg) {
   return source.angles == AngleConvention::inclusive ? 2 * per_side_deg : per_side_deg;
 }
 std::string angle_label(const AnswerSource& source) {
-  return said("apex angle, ° {angles}", {{"angles", std::string(name_of(source.angles))}});
+  return said("apex angle, ° {angles}", {{"angles", words_of(source.angles)}});
 }
 std::string life_label(const AnswerSource& source) {
   return said("cuts to {source}",
@@ -263,7 +263,7 @@ std::vector<std::string> model_remarks(const AnswerSource& source) {
   if (const int censored = life.table.right_censored())
     out.push_back(said(
         "{censored} of {rows} never reached the limit{and_count_as}",
-        {{"censored", count_of(std::size_t(censored), "run", "runs")},
+        {{"censored", count_of(std::size_t(censored), to_be_said("run"), to_be_said("runs"))},
          {"rows", std::to_string(life.table.rows.size())},
          {"and_count_as", life.table.carried_on() ? "." : said(" and count as \"more than\".")}}));
   if (auto carried = carried_sentence(life.table); !carried.empty())

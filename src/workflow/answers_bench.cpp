@@ -53,11 +53,12 @@ Answer curves(const AnswerSource& source) {
   if (fitted == 0)
     return missing(said("No run in this medium has enough checkpoints for a curve yet."), true);
   out.answered = true;
-  out.sentence = said("{fitted} a blunting curve in {medium}; {ended} reached {source}.",
-                      {{"fitted", count_of(std::size_t(fitted), "run has", "runs have")},
-                       {"medium", source.life->question.medium},
-                       {"ended", std::to_string(ended)},
-                       {"source", print_reading(source, source.life->question.threshold)}});
+  out.sentence = said(
+      "{fitted} a blunting curve in {medium}; {ended} reached {source}.",
+      {{"fitted", count_of(std::size_t(fitted), to_be_said("run has"), to_be_said("runs have"))},
+       {"medium", source.life->question.medium},
+       {"ended", std::to_string(ended)},
+       {"source", print_reading(source, source.life->question.threshold)}});
   out.picture.x_label = "cuts";
   out.picture.y_label = said("reading, {shown}", {{"shown", std::string(sign_of(source.shown))}});
   out.picture.level = shown(source, source.life->question.threshold);
@@ -309,7 +310,8 @@ Answer starts(const AnswerSource& source) {
   out.answered = true;
   out.sentence = outside.empty()
                      ? said("Yes: no start lies outside the limits of its kind ({judged} judged).",
-                            {{"judged", count_of(std::size_t(judged), "kind", "kinds")}})
+                            {{"judged", count_of(std::size_t(judged), to_be_said("kind"),
+                                                 to_be_said("kinds"))}})
                      : said("Not all: {outside} started outside the limits of its kind.",
                             {{"outside", names_of(outside)}});
   PictureSeries points;

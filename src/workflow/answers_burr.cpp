@@ -89,14 +89,16 @@ Answer burr(const AnswerSource& source) {
   if (fitted == 0)
     return missing(said("Cannot tell yet: no run in this medium has a blunting curve."), true);
   out.answered = true;
-  out.sentence = early.empty() ? said(
-                                     "Nothing speaks against it: none of {fitted} lost its "
-                                     "sharpness in a sudden first fall.",
-                                     {{"fitted", count_of(std::size_t(fitted), "run", "runs")}})
-                               : said(
-                                     "{early} fell in the first cuts as an edge with a burr left "
-                                     "on does: look at the apex before the next sharpening.",
-                                     {{"early", names_of(early)}});
+  out.sentence =
+      early.empty()
+          ? said(
+                "Nothing speaks against it: none of {fitted} lost its "
+                "sharpness in a sudden first fall.",
+                {{"fitted", count_of(std::size_t(fitted), to_be_said("run"), to_be_said("runs"))}})
+          : said(
+                "{early} fell in the first cuts as an edge with a burr left "
+                "on does: look at the apex before the next sharpening.",
+                {{"early", names_of(early)}});
   if (!early.empty())
     out.remarks.emplace_back(
         said("A fast first fall has two causes: a burr that bends over or breaks off, or teeth too "

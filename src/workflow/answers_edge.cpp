@@ -86,7 +86,7 @@ Answer along(const AnswerSource& source) {
   out.answered = true;
   out.runs = found->runs;
   const PlaceDulling &first = found->places.front(), &last = found->places.back();
-  const std::string runs = count_of(found->runs.size(), "run", "runs");
+  const std::string runs = count_of(found->runs.size(), to_be_said("run"), to_be_said("runs"));
   std::string places;
   for (const auto& place : found->places) places += (places.empty() ? "" : ", ") + place.place;
   if (first.differs && first.ratio > 1)
@@ -221,8 +221,8 @@ Answer behind(const AnswerSource& source) {
          here.fresh_N.empty() ? "–" : print_number(mean_of(here.fresh_N), 3)});
     for (const auto* row : here.rows) out.runs.push_back(row->facts.name);
   }
-  out.picture.x_label = said("edge bevel behind the micro-bevel, ° {angles}",
-                             {{"angles", std::string(name_of(source.angles))}});
+  out.picture.x_label =
+      said("edge bevel behind the micro-bevel, ° {angles}", {{"angles", words_of(source.angles)}});
   out.picture.y_label = life_label(source);
   out.picture.y_log = true;
   out.picture.series = run_points(source, [&](const RunFacts& facts) {

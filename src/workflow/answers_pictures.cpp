@@ -234,7 +234,7 @@ Answer pictures(const AnswerSource& source) {
     out.sentence = said(
         "{rows} in pictures; none shows the same place before and after, so nothing can be said of "
         "change.",
-        {{"rows", count_of(out.table.rows.size(), "measure", "measures")}});
+        {{"rows", count_of(out.table.rows.size(), to_be_said("measure"), to_be_said("measures"))}});
   }
   if (of_unit > out.picture.series.size())
     out.remarks.push_back(said("Twelve of {of_unit} courses are drawn; all are in the table.",

@@ -173,7 +173,7 @@ std::string station_fact(Station station, const Trial& trial) {
   };
   switch (station) {
     case Station::rack:
-      return count(trial.blades.size(), "blade", "blades");
+      return count(trial.blades.size(), to_be_said("blade"), to_be_said("blades"));
     case Station::section: {
       std::size_t known = 0;
       for (const auto& blade : trial.blades)
@@ -181,10 +181,10 @@ std::string station_fact(Station station, const Trial& trial) {
             std::any_of(blade.records.begin(), blade.records.end(), [](const EdgeRecord& record) {
               return std::holds_alternative<SectionRecord>(record.data);
             });
-      return count(known, "section", "sections");
+      return count(known, to_be_said("section"), to_be_said("sections"));
     }
     case Station::stones:
-      return count(trial.shelf.size(), "abrasive", "abrasives");
+      return count(trial.shelf.size(), to_be_said("abrasive"), to_be_said("abrasives"));
     case Station::plan:
       return planned ? said("{planned} planned", {{"planned", std::to_string(planned)}})
                      : said("none planned");
@@ -192,19 +192,21 @@ std::string station_fact(Station station, const Trial& trial) {
       return running ? said("{running} under way", {{"running", std::to_string(running)}})
                      : said("{done} of {run_runs}",
                             {{"done", std::to_string(done)},
-                             {"run_runs", trial.runs.size() < 100
-                                              ? count(trial.runs.size(), "run", "runs")
-                                              : std::to_string(trial.runs.size())}});
+                             {"run_runs",
+                              trial.runs.size() < 100
+                                  ? count(trial.runs.size(), to_be_said("run"), to_be_said("runs"))
+                                  : std::to_string(trial.runs.size())}});
     case Station::lens:
-      return trial.micrographs.empty() ? said("no pictures")
-                                       : count(trial.micrographs.size(), "picture", "pictures");
+      return trial.micrographs.empty()
+                 ? said("no pictures")
+                 : count(trial.micrographs.size(), to_be_said("picture"), to_be_said("pictures"));
     case Station::findings:
-      return count(trial.reading_count(), "reading", "readings");
+      return count(trial.reading_count(), to_be_said("reading"), to_be_said("readings"));
     case Station::verdict: {
       std::set<std::string> steels;
       for (const auto& run : trial.runs)
         if (!run.facts.steel.empty()) steels.insert(run.facts.steel);
-      return count(steels.size(), "steel", "steels");
+      return count(steels.size(), to_be_said("steel"), to_be_said("steels"));
     }
   }
   return "";

@@ -25,7 +25,7 @@ constexpr std::size_t kMostRanked = 15;
 std::vector<std::string> ranking_heads(AngleConvention angles) {
   return {"",
           "Steel",
-          said("Angle ° {angles}", {{"angles", std::string(name_of(angles))}}),
+          said("Angle ° {angles}", {{"angles", words_of(angles)}}),
           "Finish µm",
           "Usual life, cuts",
           "95 % of the usual edge",
@@ -143,7 +143,7 @@ Picture trade_off_picture(const Verdict& verdict, AngleConvention angles) {
                                  [](const RankedEdge& e) { return e.force_N().has_value(); });
   // Without strokes the picture is life against angle: the other thing that can be chosen.
   out.x_label = force ? said("mean force of a cut, N (estimate)")
-                      : said("apex angle, ° {angles}", {{"angles", std::string(name_of(angles))}});
+                      : said("apex angle, ° {angles}", {{"angles", words_of(angles)}});
   out.y_label = said("next edge lasts at least, cuts");
   out.y_log = true;
   const auto x = [&](const RankedEdge& e) {

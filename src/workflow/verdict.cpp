@@ -124,15 +124,17 @@ std::string finish_evidence(const LifeModel* model) {
 std::vector<SchoolView> schools_of(const Trial& facts, const LifeModel* model,
                                    const std::vector<DamageFact>& damage, AngleConvention angles) {
   std::vector<SchoolView> out;
-  out.push_back({"Low or high angle",
-                 "A low angle lasts longer: more metal must wear away to the same apex width.",
-                 "A high angle lasts longer: it bears bending and chipping.",
-                 angle_evidence(model, damage, angles)});
-  out.push_back({"Coarse or polished", "Teeth keep the edge cutting in fibre.",
-                 "Polish lasts: its peaks are too small to break.", finish_evidence(model)});
-  SchoolView strop{"Strop or none", "A strop takes off what is left of the burr and sharpens.",
-                   "A strop rounds the apex; the stone does the work.",
-                   "Not compared on this bench yet (Stones, Compare)."};
+  out.push_back(
+      {said("Low or high angle"),
+       said("A low angle lasts longer: more metal must wear away to the same apex width."),
+       said("A high angle lasts longer: it bears bending and chipping."),
+       angle_evidence(model, damage, angles)});
+  out.push_back({said("Coarse or polished"), said("Teeth keep the edge cutting in fibre."),
+                 said("Polish lasts: its peaks are too small to break."), finish_evidence(model)});
+  SchoolView strop{said("Strop or none"),
+                   said("A strop takes off what is left of the burr and sharpens."),
+                   said("A strop rounds the apex; the stone does the work."),
+                   said("Not compared on this bench yet (Stones, Compare).")};
   std::string which;
   bool tried = false;
   for (const auto& comparison : facts.comparisons) {

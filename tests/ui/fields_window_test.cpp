@@ -1,6 +1,7 @@
 // Every number field of the window, found by its class, keeps what is typed into it.
 #include <gtest/gtest.h>
 
+#include <qcustomplot.h>
 #include <QDialog>
 #include <QLabel>
 #include <QLineEdit>
@@ -11,6 +12,7 @@
 #include <QTest>
 #include <QVBoxLayout>
 #include <QWheelEvent>
+
 #include <cmath>
 #include <map>
 #include <set>
@@ -140,6 +142,23 @@ TEST_P(Fields, WhatIsTypedIntoEveryStationIsKept) {
     count += type_into_all(test::whole_station(*window_, station));
   }
   EXPECT_GE(count, 90) << "the fields are found by their class";
+}
+
+TEST_P(Fields, PicturesWriteNumbersAsTablesDo) {
+  int labels = 0;
+  for (const Station station : ui::kStations)
+    for (auto* plot : test::whole_station(*window_, station)->findChildren<QCustomPlot*>()) {
+      for (QCPAxis* axis : {plot->xAxis, plot->yAxis}) {
+        QVector<double> ticks;
+        QVector<QString> written;
+        axis->ticker()->generate(axis->range(), plot->locale(), QLatin1Char('g'), 6, ticks, nullptr,
+                                 &written);
+        for (const QString& label : written)
+          EXPECT_FALSE(label.contains(',')) << label.toStdString();
+        labels += int(written.size());
+      }
+    }
+  EXPECT_GT(labels, 50);
 }
 
 TEST_P(Fields, WhatIsTypedIntoEveryDialogIsKept) {

@@ -5,6 +5,7 @@
 #include <QAbstractButton>
 #include <QAction>
 #include <QComboBox>
+#include <QDialogButtonBox>
 #include <QDirIterator>
 #include <QFile>
 #include <QGroupBox>
@@ -12,6 +13,7 @@
 #include <QImage>
 #include <QLabel>
 #include <QLineEdit>
+#include <QLocale>
 #include <QPushButton>
 #include <QRegularExpression>
 #include <QTabBar>
@@ -23,11 +25,15 @@
 
 #include "quantity/said.h"
 #include "support.h"
+#include "ui/frame/application.h"
 #include "ui/frame/main_window.h"
 #include "ui/frame/settings_dialog.h"
 #include "ui/hand.h"
 #include "ui/parts/words.h"
+#include "ui/rack/card_editors.h"
+#include "ui/rack/run_editor.h"
 #include "ui/whole_station.h"
+#include "workflow/answers.h"
 
 using namespace bq;
 using namespace bq::ui;
@@ -192,6 +198,33 @@ TEST_F(OtherWords, SentencesOfTheRoomsBelowAreInTheCatalogue) {
   EXPECT_TRUE(left_out.isEmpty()) << left_out.join('\n').toStdString();
 }
 
+TEST_F(OtherWords, WhatIsKeptAreTheWordsOfFiles) {
+  Workbench& bench = window_->workbench();
+  const auto choose = [](QDialog& dialog, const QString& data, int index) {
+    for (auto* box : dialog.findChildren<QComboBox*>())
+      if (box->findData(data) >= 0 || (data.isEmpty() && box->findData(index) >= 0))
+        box->setCurrentIndex(data.isEmpty() ? box->findData(index) : box->findData(data));
+  };
+  const auto save = [](QDialog& dialog) {
+    auto* buttons = dialog.findChild<QDialogButtonBox*>();
+    for (auto* button : buttons->buttons())
+      if (buttons->buttonRole(button) == QDialogButtonBox::AcceptRole) button->click();
+  };
+  SteelCardEditor card(bench, QStringLiteral("Marl Tough"), nullptr);
+  choose(card, QStringLiteral("middling"), 0);
+  choose(card, QStringLiteral("between"), 0);
+  save(card);
+  const SteelCard* kept = bench.trial().steel_card("Marl Tough");
+  ASSERT_TRUE(kept);
+  EXPECT_EQ(kept->behaviour, "between");
+  EXPECT_EQ(kept->toughness, "middling");
+  ASSERT_TRUE(bench.trial().runs[0].facts.cut_mode);
+  RunEditor run(bench, 0, {}, nullptr);
+  choose(run, {}, int(CutMode::chop));
+  save(run);
+  EXPECT_EQ(bench.trial().runs[0].facts.cut_mode, CutMode::chop);
+}
+
 TEST_F(OtherWords, LongerWordsAreNotCut) {
   QStringList cut;
   int seen = 0;
@@ -216,6 +249,26 @@ TEST_F(OtherWords, LongerWordsAreNotCut) {
   EXPECT_GT(seen, 200);
   cut.removeDuplicates();
   EXPECT_TRUE(cut.isEmpty()) << cut.join('\n').toStdString();
+}
+
+TEST(DeskLanguage, ACatalogueThatIsInstalledIsSpokenByWindowAndRoomsBelow) {
+  // As at the start of the program, also where Qt's own words are not installed.
+  auto* program = dynamic_cast<Application*>(QCoreApplication::instance());
+  ASSERT_TRUE(program);
+  qputenv("BQ_TRANSLATIONS", BQ_SOURCE_DIR "/tests/data/language");
+  QLocale::setDefault(QLocale(QStringLiteral("de_DE")));
+  program->speak_as_the_desk();
+  EXPECT_EQ(words_of(Question::curves), "Wie wird jede Schneide stumpf?");
+  EXPECT_EQ(said("tested in {runs}", {{"runs", "K01"}}), "in K01 erprobt");
+  EXPECT_EQ(said("Not in the catalogue."), "Not in the catalogue.");
+  EXPECT_EQ(project_files(), QStringLiteral("Projekte von Brave Quarry (*.bquarry)"));
+  say_by(nullptr);
+  for (auto* words : program->findChildren<QTranslator*>()) {
+    QCoreApplication::removeTranslator(words);
+    delete words;
+  }
+  QLocale::setDefault(QLocale::c());
+  qunsetenv("BQ_TRANSLATIONS");
 }
 
 TEST(Headings, OfNumbersAreWholeAndEndWhereTheNumbersEnd) {

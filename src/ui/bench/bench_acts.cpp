@@ -140,8 +140,7 @@ void BenchModel::take(const InstrumentReading& reading) {
   }
   if (reading.status != ReadingStatus::ok) {
     say(tr("Not taken: %1 (%2: %3). Read again.")
-            .arg(QString::fromStdString(reading.raw),
-                 QString::fromUtf8(name_of(reading.status).data()),
+            .arg(QString::fromStdString(reading.raw), shown(reading.status),
                  QString::fromStdString(reading.why)),
         true);
     return;

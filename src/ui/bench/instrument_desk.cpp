@@ -2,6 +2,7 @@
 
 #include "quantity/number.h"
 #include "store/bench_json.h"
+#include "ui/parts/words.h"
 
 namespace bq::ui {
 namespace {
@@ -132,8 +133,7 @@ void InstrumentDesk::take(InstrumentRole role, const InstrumentReading& reading)
     const QString meaning =
         good ? QString::fromStdString(print_number(reading.value, 6) + " " +
                                       std::string(sign_of(reading.unit)))
-             : tr("%1: %2").arg(QString::fromUtf8(name_of(reading.status).data()),
-                                QString::fromStdString(reading.why));
+             : tr("%1: %2").arg(shown(reading.status), QString::fromStdString(reading.why));
     channel.heard.push_back({shown(reading.raw), meaning, good});
     if (channel.heard.size() > 200) channel.heard.pop_front();
   }

@@ -345,9 +345,7 @@ void SearchPage::keep_round(const LookEvent& look) {
   changed.rounds.push_back(round);
   const std::size_t number = now->rounds.size();
   const auto records = records_of_round(workbench_.trial(), changed, number);
-  keep(std::move(changed),
-       tr("round %1, %2").arg(number + 1).arg(QString::fromUtf8(name_of(look.found).data())),
-       records);
+  keep(std::move(changed), tr("round %1, %2").arg(number + 1).arg(shown(look.found)), records);
   setFocus();
 }
 

@@ -37,7 +37,7 @@ SearchSetup::SearchSetup(QWidget* parent)
   mode_->setAccessibleName(tr("Way of cutting"));
   mode_->addItem(tr("how is it cut?"), -1);
   for (const CutMode mode : {CutMode::push, CutMode::slice, CutMode::chop})
-    mode_->addItem(text_of(name_of(mode)), int(mode));
+    mode_->addItem(shown(mode), int(mode));
   set_up_number(micro_, 0, 60, 1, 0.5, tr("° per side, renewed each round"), tr("Micro-bevel"));
   micro_->set_edge_angle(AngleConvention::per_side);
   micro_->setSpecialValueText(tr("none"));

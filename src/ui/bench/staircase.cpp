@@ -26,7 +26,7 @@ QString Staircase::words() const {
     out << QStringLiteral("%1 %2 cuts %3")
                .arg(QString::fromStdString(print_angle_number(round.edge_angle_deg, convention_)) +
                         QChar(0xb0),
-                    QString::number(round.cuts), text_of(name_of(round.look.found)));
+                    QString::number(round.cuts), shown(round.look.found));
   return out.join(QStringLiteral("; "));
 }
 
@@ -90,7 +90,7 @@ void Staircase::paintEvent(QPaintEvent*) {
     const auto& round = search_.rounds[std::size_t(i)];
     const bool clean = round.look.found == DamageFound::clean;
     painter.drawText(QRectF(left, height() - 20, step, 16), Qt::AlignCenter,
-                     step > 62 ? QString::fromUtf8(name_of(round.look.found).data())
+                     step > 62 ? shown(round.look.found)
                      : clean   ? tr("ok")
                                : QStringLiteral("✗"));
     // Clean is an open ring, damage a filled cross: not told by colour.

@@ -12,6 +12,7 @@
 #include "quantity/number.h"
 #include "ui/bench/curve_panel.h"
 #include "ui/parts/number_entry.h"
+#include "ui/parts/words.h"
 #include "workflow/sentences.h"
 
 namespace bq::ui {
@@ -290,8 +291,7 @@ void CurvesPage::reload_table() {
     if (unfit) text += tr("; %1 have too few checkpoints").arg(unfit);
     set_sentence(text + '.');
   }
-  set_table({tr("Run"), tr("Steel"),
-             tr("Edge, %1").arg(QString::fromUtf8(name_of(workbench().display().angles).data())),
+  set_table({tr("Run"), tr("Steel"), tr("Edge, %1").arg(shown(workbench().display().angles)),
              tr("Finish"), tr("Cuts to limit"), tr("95 % interval"), tr("Remarks"), tr("Curve"),
              tr("Scatter")},
             rows);
@@ -324,7 +324,7 @@ void CurvesPage::show_study(const RunFit& fit, double threshold) {
   };
   std::vector<QStringList> rows;
   for (const auto& m : study->models) {
-    const QString name = QString::fromUtf8(name_of(m.model).data());
+    const QString name = shown(m.model);
     rows.push_back(
         {m.robust ? tr("%1, Huber loss").arg(name) : name,
          m.chosen   ? tr("chosen")

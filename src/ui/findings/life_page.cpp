@@ -6,6 +6,7 @@
 #include <map>
 
 #include "quantity/number.h"
+#include "ui/parts/words.h"
 #include "workflow/sentences.h"
 
 namespace bq::ui {
@@ -98,11 +99,10 @@ void LifePage::show_findings(const LifeFindings& findings) {
   if (const std::string carried = carried_sentence(findings.table); !carried.empty())
     remarks << QString::fromStdString(carried);
   set_remarks(remarks);
-  PlotAxes axes{
-      tr("apex angle, ° %1").arg(QString::fromUtf8(name_of(workbench().display().angles).data())),
-      findings.question.threshold > 0
-          ? tr("cuts to %1").arg(workbench().print_value(findings.question.threshold))
-          : tr("cuts to the limit")};
+  PlotAxes axes{tr("apex angle, ° %1").arg(shown(workbench().display().angles)),
+                findings.question.threshold > 0
+                    ? tr("cuts to %1").arg(workbench().print_value(findings.question.threshold))
+                    : tr("cuts to the limit")};
   axes.x_log = axes.y_log = true;
   plot_->show_plot(axes, life_series(workbench(), findings, true));
   std::vector<QStringList> rows;

@@ -9,6 +9,7 @@
 #include "quantity/number.h"
 #include "ui/findings/life_page.h"
 #include "ui/parts/number_entry.h"
+#include "ui/parts/words.h"
 #include "workflow/sentences.h"
 
 namespace bq::ui {
@@ -126,7 +127,7 @@ void MatchingPage::show_findings(const LifeFindings& findings) {
 
   if (findings.question.match && findings.question.match->kind == MatchKind::finish)
     return show_finish(findings);
-  PlotAxes axes{tr("apex angle, ° %1").arg(QString::fromUtf8(name_of(convention).data())),
+  PlotAxes axes{tr("apex angle, ° %1").arg(shown(convention)),
                 findings.question.threshold > 0
                     ? tr("cuts to %1").arg(workbench().print_value(findings.question.threshold))
                     : tr("cuts to the limit")};

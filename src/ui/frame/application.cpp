@@ -46,16 +46,16 @@ void Application::speak_as_the_desk() {
   QString folder = qEnvironmentVariable("BQ_TRANSLATIONS");
   if (folder.isEmpty())
     folder = applicationDirPath() + QStringLiteral("/../share/brave-quarry/translations");
-  const std::pair<QString, QString> catalogues[] = {
-      {QStringLiteral("brave-quarry"), folder},
-      {QStringLiteral("qtbase"), QLibraryInfo::path(QLibraryInfo::TranslationsPath)}};
-  for (const auto& [name, where] : catalogues) {
+  const auto install = [this](const QString& name, const QString& where) {
     auto* words = new QTranslator(this);
-    // Without the first there is no use in buttons of another language.
-    if (!words->load(QLocale(), name, QStringLiteral("_"), where)) return;
-    installTranslator(words);
-  }
+    const bool there = words->load(QLocale(), name, QStringLiteral("_"), where);
+    if (there) installTranslator(words);
+    return there;
+  };
+  // Without ours there is no use in buttons of another language; ours does without Qt's.
+  if (!install(QStringLiteral("brave-quarry"), folder)) return;
   say_as_the_window_does();
+  install(QStringLiteral("qtbase"), QLibraryInfo::path(QLibraryInfo::TranslationsPath));
 }
 
 bool Application::notify(QObject* receiver, QEvent* event) {

@@ -197,12 +197,11 @@ void LensCanvas::draw_hints(QPainter& painter) const {
     painter.setPen(QPen(chosen ? t.ochre : t.ink, chosen ? 2.4 : 1.4, Qt::DotLine));
     painter.drawEllipse(screen_of(hint.at), half, std::max(10.0, 0.5 * half));
     draw_label(painter, screen_of(hint.at) + QPointF(-half, -std::max(14.0, 0.5 * half + 6)),
-               tr("%1?").arg(QString::fromUtf8(name_of(hint.kind).data())), chosen);
+               tr("%1?").arg(shown(hint.kind)), chosen);
   }
   for (const HintAnswer& answer : model_.current()->hints)
     if (answer.accepted)
-      draw_label(painter, screen_of(answer.at) + QPointF(4, -10),
-                 QString::fromUtf8(name_of(answer.kind).data()), false);
+      draw_label(painter, screen_of(answer.at) + QPointF(4, -10), shown(answer.kind), false);
 }
 
 void LensCanvas::draw_marks(QPainter& painter) const {

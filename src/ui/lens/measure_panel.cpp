@@ -305,10 +305,9 @@ void MeasurePanel::show_state() {
     if (m)
       for (std::size_t i = 0; i < m->measures.size(); ++i) {
         const LensMeasure& measure = m->measures[i];
-        QString line =
-            tr("%1  %2\n     %3")
-                .arg(i + 1)
-                .arg(text_of(name_of(measure.kind)), text_of(print_measure(measure, scale)));
+        QString line = tr("%1  %2\n     %3")
+                           .arg(i + 1)
+                           .arg(shown(measure.kind), text_of(print_measure(measure, scale)));
         if (measure.takes.size() > 1 && scale)
           line += tr("\n     taken %1 times, SD %2 µm")
                       .arg(measure.takes.size())

@@ -7,6 +7,7 @@
 #include <algorithm>
 
 #include "quantity/number.h"
+#include "ui/parts/words.h"
 
 namespace bq::ui {
 namespace {
@@ -36,7 +37,7 @@ void PlaceStrip::reload() {
              "place stand here over the cuts");
     } else {
       QString place;
-      if (m->side) place += QStringLiteral(", ") + QString::fromUtf8(name_of(*m->side).data());
+      if (m->side) place += QStringLiteral(", ") + shown(*m->side);
       if (m->at_mm)
         place +=
             tr(", %1 mm from the heel").arg(QString::fromStdString(print_number(*m->at_mm, 3)));

@@ -175,7 +175,7 @@ void SeriesDialog::take(std::int64_t id, const Step& step) {
     };
     for (const auto& one : step.found.measures)
       add_found(
-          text_of(name_of(one.kind)), one.take.has_value(), one.known,
+          shown(one.kind), one.take.has_value(), one.known,
           one.take ? text_of(print_measure({one.kind, {*one.take}, one.note}, scale)) : QString(),
           one.why_not);
     if (step.found.along || !step.found.why_not_along.empty())

@@ -4,7 +4,10 @@
 #include <QStringList>
 #include <string>
 #include <string_view>
+#include <type_traits>
 #include <vector>
+
+#include "quantity/said.h"
 
 namespace bq::ui {
 
@@ -16,6 +19,13 @@ inline QString text_of(std::string_view text) {
 /// From now on the rooms below say their sentences in the language that the window's catalogues
 /// hold.
 void say_as_the_window_does();
+
+/// A word of an enumeration, as files write it, in the desk's language.
+template <class Enum>
+QString shown(Enum value) {
+  static_assert(std::is_enum_v<Enum>);
+  return text_of(said(std::string(name_of(value)).c_str()));
+}
 
 /// A name as part of a button's or a menu's text, where "&" marks a key and a tab a shortcut.
 inline QString in_label(QString name) {

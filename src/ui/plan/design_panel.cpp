@@ -11,6 +11,7 @@
 #include <QTableWidget>
 
 #include "quantity/number.h"
+#include "ui/parts/words.h"
 
 namespace bq::ui {
 namespace {
@@ -79,8 +80,7 @@ void DesignPanel::lay_out_order(QVBoxLayout& all) {
   all.addWidget(heading(tr("Order")));
   auto* order = two_columns();
   for (const BlockBy by : kBlocks)
-    block_->addItem(by == BlockBy::none ? tr("no blocks")
-                                        : tr("by %1").arg(QString::fromUtf8(name_of(by).data())));
+    block_->addItem(by == BlockBy::none ? tr("no blocks") : tr("by %1").arg(shown(by)));
   block_->setAccessibleName(tr("Blocks"));
   order->addWidget(quiet_label(tr("blocks")), 0, 0);
   order->addWidget(block_, 0, 1);
@@ -227,7 +227,7 @@ void DesignPanel::fill_rules(const TrialPlan& plan) {
         tr("%1: at least %2 %3 (estimate)")
             .arg(limit.steel.empty() ? tr("every steel") : QString::fromStdString(limit.steel),
                  shown_level(FactorKind::apex_angle, limit.least_apex_deg, angles()),
-                 QString::fromUtf8(name_of(angles()).data())));
+                 text_of(words_of(angles()))));
   for (const auto& exclusion : plan.exclusions) {
     QStringList when;
     for (const auto& [factor, value] : exclusion.when) when << level(factor, value);

@@ -68,7 +68,7 @@ void PowerPanel::show_match(const Rehearsal* rehearsal) {
                   "%4. It comes out with both ends in %5 of %6 plays.")
              : tr("No play of %6 gave an interval with both ends%1 for the %2 at which %3 lasts as "
                   "long as %4 (%5)."))
-          .arg(angle ? QStringLiteral(", ") + text_of(name_of(angles)) + QLatin1Char(',')
+          .arg(angle ? QStringLiteral(", ") + text_of(words_of(angles)) + QLatin1Char(',')
                      : QString(),
                what, text_of(match->to), text_of(match->from), bounded,
                QString::number(rehearsal->match_plays)));

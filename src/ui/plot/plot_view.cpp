@@ -63,6 +63,7 @@ PlotView::PlotView(QWidget* parent) : QWidget(parent), plot_(new QCustomPlot(thi
   setMinimumSize(240, 180);
   connect(plot_, &QWidget::customContextMenuRequested, this, &PlotView::open_menu);
   plot_->setAccessibleName(tr("Picture"));
+  plot_->setLocale(QLocale::c());  // numbers are written one way on every desk
   connect(plot_, &QCustomPlot::beforeReplot, this, &PlotView::spread_labels);
   connect(plot_, &QCustomPlot::mouseDoubleClick, this, [this] {
     fit_ranges();

@@ -203,7 +203,7 @@ void BladePage::refresh() {
   worst_->setVisible(!words.worst.empty());
   for (std::size_t i = 0; i < checks_.size(); ++i) {
     const auto& finding = edge.findings[i];
-    QString text = QString::fromUtf8(name_of(IntakeCheck(i)).data());
+    QString text = shown(IntakeCheck(i));
     text[0] = text[0].toUpper();
     const QString mark = !finding           ? QString(QChar(0x25cb))
                          : finding->trouble ? QString(QChar(0x25b2))

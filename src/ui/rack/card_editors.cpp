@@ -17,6 +17,7 @@
 #include "ui/frame/workbench.h"
 #include "ui/parts/number_entry.h"
 #include "ui/parts/record_form.h"
+#include "ui/parts/words.h"
 
 namespace bq::ui {
 namespace {
@@ -85,9 +86,19 @@ SteelCardEditor::SteelCardEditor(Workbench& workbench, const QString& steel, QWi
       note_(text_field(tr("Note"), QString())),
       behaviour_(new QComboBox),
       toughness_(new QComboBox) {
-  behaviour_->addItems({tr("not said"), tr("ductile"), tr("between"), tr("brittle")});
+  // The card keeps the word of the files, in whatever language it is shown.
+  const auto offer = [](QComboBox* box, const char* word, const QString& text) {
+    box->addItem(text, QString::fromLatin1(word));
+  };
+  offer(behaviour_, "", tr("not said"));
+  offer(behaviour_, "ductile", tr("ductile"));
+  offer(behaviour_, "between", tr("between"));
+  offer(behaviour_, "brittle", tr("brittle"));
   behaviour_->setAccessibleName(tr("Behaviour when deburred"));
-  toughness_->addItems({tr("not said"), tr("tough"), tr("middling"), tr("brittle")});
+  offer(toughness_, "", tr("not said"));
+  offer(toughness_, "tough", tr("tough"));
+  offer(toughness_, "middling", tr("middling"));
+  offer(toughness_, "brittle", tr("brittle"));
   toughness_->setAccessibleName(tr("Toughness class"));
   form_->addRow(tr("Hardness, HRC"), hardness_);
   form_->addRow(tr("Hard phase, %"), phase_);
@@ -99,10 +110,8 @@ SteelCardEditor::SteelCardEditor(Workbench& workbench, const QString& steel, QWi
     put_in(hardness_, card->hardness_hrc);
     put_in(phase_, card->hard_phase_percent);
     put_in(bend_, card->bend_strength_MPa);
-    behaviour_->setCurrentIndex(
-        std::max(0, behaviour_->findText(QString::fromStdString(card->behaviour))));
-    toughness_->setCurrentIndex(
-        std::max(0, toughness_->findText(QString::fromStdString(card->toughness))));
+    behaviour_->setCurrentIndex(std::max(0, behaviour_->findData(text_of(card->behaviour))));
+    toughness_->setCurrentIndex(std::max(0, toughness_->findData(text_of(card->toughness))));
     note_->setText(QString::fromStdString(card->note));
   }
   finish_form();
@@ -118,8 +127,8 @@ void SteelCardEditor::keep() {
     if (!value) return refuse(QString::fromStdString(value.refusal().reason) + ".");
     *target = *value;
   }
-  if (behaviour_->currentIndex() > 0) card.behaviour = behaviour_->currentText().toStdString();
-  if (toughness_->currentIndex() > 0) card.toughness = toughness_->currentText().toStdString();
+  card.behaviour = behaviour_->currentData().toString().toStdString();
+  card.toughness = toughness_->currentData().toString().toStdString();
   card.note = note_->text().trimmed().toStdString();
   finish(workbench_.edit([&](ProjectSession& session) { session.set_steel_card(card); }));
 }
@@ -145,7 +154,7 @@ void MediumCardEditor::keep() {
 }
 
 FindingEditor::FindingEditor(Workbench& workbench, int blade, IntakeCheck check, QWidget* parent)
-    : CardDialog(workbench, tr("Intake: %1").arg(QString::fromUtf8(name_of(check).data())), parent),
+    : CardDialog(workbench, tr("Intake: %1").arg(shown(check)), parent),
       blade_(blade),
       check_(check),
       result_(new QComboBox),
@@ -199,7 +208,7 @@ OutlineEditor::OutlineEditor(Workbench& workbench, int blade, QWidget* parent)
       read_(quiet_label(tr("A table has x and y in mm, x from the heel; of a drawing the first "
                            "path is taken, 1 unit as 1 mm."))),
       pasted_(new QPlainTextEdit) {
-  for (int i = 0; i < 5; ++i) preset_->addItem(QString::fromUtf8(name_of(ProfilePreset(i)).data()));
+  for (int i = 0; i < 5; ++i) preset_->addItem(shown(ProfilePreset(i)));
   preset_->setAccessibleName(tr("Shape of the outline"));
   length_->setRange(5, 1000);
   length_->setDecimals(1);

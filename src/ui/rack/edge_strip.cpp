@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "ui/parts/words.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -263,8 +264,7 @@ void EdgeStrip::draw_spots(QPainter& painter, const Frame& f) const {
     }
     painter.setFont(font_of(11));
     painter.setPen(t.ink);
-    painter.drawText(QRectF(x - 60, y - 20, 120, 14), Qt::AlignHCenter,
-                     QString::fromUtf8(name_of(spot.kind).data()));
+    painter.drawText(QRectF(x - 60, y - 20, 120, 14), Qt::AlignHCenter, shown(spot.kind));
   }
 }
 

@@ -56,7 +56,7 @@ RunEditor::RunEditor(Workbench& workbench, std::optional<std::size_t> index, con
   for (const auto& medium : media) medium_->addItem(QString::fromStdString(medium));
   mode_->addItem(tr("not said"));
   for (const CutMode mode : {CutMode::slice, CutMode::push, CutMode::chop})
-    mode_->addItem(QString::fromUtf8(name_of(mode).data()));
+    mode_->addItem(shown(mode), int(mode));
   each_->set_whole();
   each_->setRange(1, 50);
   each_->setValue(3);
@@ -66,7 +66,7 @@ RunEditor::RunEditor(Workbench& workbench, std::optional<std::size_t> index, con
   mode_->setAccessibleName(tr("Cut mode"));
   each_->setAccessibleName(tr("Readings at each checkpoint"));
 
-  const QString convention = text_of(name_of(convention_));
+  const QString convention = shown(convention_);
   auto* grid = new QGridLayout(this);
   grid->setContentsMargins(20, 20, 20, 16);
   grid->setHorizontalSpacing(12);
@@ -135,8 +135,7 @@ void RunEditor::fill(const Run& run) {
   name_->setText(QString::fromStdString(run.facts.name));
   if (!run.facts.blade.empty()) blade_->setCurrentText(QString::fromStdString(run.facts.blade));
   medium_->setCurrentText(QString::fromStdString(run.facts.medium));
-  if (run.facts.cut_mode)
-    mode_->setCurrentText(QString::fromUtf8(name_of(*run.facts.cut_mode).data()));
+  if (run.facts.cut_mode) mode_->setCurrentIndex(mode_->findData(int(*run.facts.cut_mode)));
   block_->setText(QString::fromStdString(run.facts.block));
   checkpoints_->setText(QString::fromStdString(print_checkpoints(run.plan.checkpoints)));
   each_->setValue(run.plan.readings_each);
@@ -223,8 +222,8 @@ void RunEditor::read() {
     facts.finish.reset();
   }
   facts.medium = medium_->currentText().trimmed().toStdString();
-  facts.cut_mode =
-      mode_->currentIndex() > 0 ? parse_cut_mode(mode_->currentText().toStdString()) : std::nullopt;
+  facts.cut_mode = mode_->currentIndex() > 0 ? std::optional(CutMode(mode_->currentData().toInt()))
+                                             : std::nullopt;
   facts.block = block_->text().trimmed().toStdString();
   const auto checkpoints = parse_checkpoints(checkpoints_->text().toStdString());
   if (checkpoints)

@@ -140,7 +140,7 @@ QString RunTableModel::text(const Run& run, std::size_t index, int column) const
     case medium:
       return QString::fromStdString(f.medium);
     case state:
-      return QString::fromUtf8(name_of(state_of(run)).data());
+      return shown(state_of(run));
     case readings:
       return QString::number(run.readings.size());
     case last:
@@ -195,7 +195,7 @@ QVariant RunTableModel::headerData(int section, Qt::Orientation orientation, int
     case steel:
       return tr("Steel");
     case edge:
-      return tr("Edge, %1").arg(QString::fromUtf8(name_of(workbench_.display().angles).data()));
+      return tr("Edge, %1").arg(shown(workbench_.display().angles));
     case finish:
       return tr("Finish");
     case medium:

@@ -242,10 +242,9 @@ void OutcomesPanel::refresh() {
           : tr("%1 at %2 HRC")
                 .arg(QString::fromStdString(card->name), QString::number(*card->hardness_hrc)));
   if (card && card->hardness_hrc && now && now->stress && now->stress->limit)
-    steel_->setText(steel_->text() +
-                    tr(": %1 at %2 MPa")
-                        .arg(QString::fromUtf8(name_of(now->stress->limit->failure).data()))
-                        .arg(now->stress->limit->limit_MPa, 0, 'f', 0));
+    steel_->setText(steel_->text() + tr(": %1 at %2 MPa")
+                                         .arg(shown(now->stress->limit->failure))
+                                         .arg(now->stress->limit->limit_MPa, 0, 'f', 0));
   if (!model_.refusal().isEmpty()) {
     estimate_->setText(model_.refusal());
   } else {

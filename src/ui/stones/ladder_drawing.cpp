@@ -9,6 +9,7 @@
 #include <cmath>
 
 #include "quantity/number.h"
+#include "ui/parts/words.h"
 #include "ui/stones/burr_marks.h"
 #include "ui/theme/theme.h"
 
@@ -219,8 +220,7 @@ void LadderDrawing::draw_rungs(QPainter& painter, const Sharpening& sharpening, 
     QString text;
     if (step.work == StepWork::micro_bevel) text = tr("micro-bevel ");
     if (step.work == StepWork::strop) text = tr("strop ");
-    if (step.side != GrindSide::both)
-      text += QString::fromUtf8(name_of(step.side).data()) + tr(" only ");
+    if (step.side != GrindSide::both) text += shown(step.side) + tr(" only ");
     if (!step.override_reason.empty()) text += tr("gate passed ");
     if (step.done && step.seconds > 0)
       text += minutes_text(step.seconds / 60);

@@ -12,6 +12,7 @@
 #include "quantity/number.h"
 #include "ui/parts/number_field.h"
 #include "ui/parts/plain_table.h"
+#include "ui/parts/words.h"
 #include "ui/theme/theme.h"
 #include "workflow/taken_up.h"
 
@@ -136,8 +137,7 @@ void PlanPage::set_up_entries() {
   for (QCheckBox* box : {micro_, apex_only_, deburr_, between_, straighten_, recurve_})
     connect(box, &QCheckBox::toggled, this, &PlanPage::take);
   mode_->addItem(tr("the work …"));
-  for (const CutMode mode : kModes)
-    mode_->addItem(QString::fromUtf8(name_of(mode).data()), int(mode));
+  for (const CutMode mode : kModes) mode_->addItem(shown(mode), int(mode));
   mode_->setAccessibleName(tr("Kind of cut, for a customary finish"));
   for (const GatePolicy policy : {GatePolicy::every_abrasive, GatePolicy::coarsest_only,
                                   GatePolicy::single_sided, GatePolicy::none})

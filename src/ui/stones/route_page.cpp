@@ -5,6 +5,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "ui/parts/words.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -27,7 +28,7 @@ RoutePage::RoutePage(Workbench& workbench, StonesModel& model, QWidget* parent)
   behaviour_->addItem(tr("as the steel advises"), QString());
   for (const auto b :
        {DeburrBehaviour::ductile, DeburrBehaviour::between, DeburrBehaviour::brittle}) {
-    const QString name = QString::fromUtf8(name_of(b).data());
+    const QString name = text_of(name_of(b));
     behaviour_->addItem(b == DeburrBehaviour::ductile   ? tr("ductile: bends and hangs on")
                         : b == DeburrBehaviour::brittle ? tr("brittle: breaks away")
                                                         : tr("between: try one third first"),

@@ -7,6 +7,7 @@
 #include <QVBoxLayout>
 
 #include "quantity/number.h"
+#include "ui/parts/words.h"
 #include "ui/theme/theme.h"
 
 namespace bq::ui {
@@ -112,9 +113,8 @@ QGridLayout* StonePage::bites() {
   for (std::size_t i = 0; i < 3; ++i) {
     auto* box = new QComboBox;
     for (const Bite bite : {Bite::well, Bite::slowly, Bite::hardly})
-      box->addItem(text_of(name_of(bite)), int(bite));
-    box->setAccessibleName(
-        tr("How it cuts steel that is %1").arg(text_of(name_of(CuttingClass(i)))));
+      box->addItem(shown(bite), int(bite));
+    box->setAccessibleName(tr("How it cuts steel that is %1").arg(shown(CuttingClass(i))));
     box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     connect(box, &QComboBox::activated, this, &StonePage::take);
     fields_.bind([box, i](const Abrasive& a) { box->setCurrentIndex(int(a.bites[i])); },

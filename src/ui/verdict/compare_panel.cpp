@@ -172,8 +172,7 @@ void ComparePanel::fill() {
     return text_of(print_angle_number(value, angles)) + QStringLiteral("°");
   };
   add(tr("Steel"), text_of(a.steel), text_of(b.steel));
-  add(tr("Apex, %1").arg(QString::fromUtf8(name_of(angles).data())), deg(a.angle_deg),
-      deg(b.angle_deg));
+  add(tr("Apex, %1").arg(text_of(words_of(angles))), deg(a.angle_deg), deg(b.angle_deg));
   if (a.edge_deg || b.edge_deg)
     add(tr("Edge bevel"), a.edge_deg ? deg(*a.edge_deg) : tr("none"),
         b.edge_deg ? deg(*b.edge_deg) : tr("none"));

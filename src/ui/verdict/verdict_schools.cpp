@@ -1,4 +1,5 @@
 // What the schools of sharpeners hold, against what this bench has measured.
+#include "quantity/said.h"
 #include "ui/verdict/verdict_view.h"
 
 #include <QHeaderView>
@@ -72,17 +73,16 @@ void VerdictView::show_schools() {
     starting_->insertRow(row);
     int column = 0;
     for (const QString& text :
-         {QString::fromUtf8(r.work.data(), qsizetype(r.work.size())),
-          degrees(r.angle_from_deg, r.angle_to_deg), degrees(r.angle_least_deg, r.angle_most_deg),
-          range(r.finish_from_um, r.finish_to_um), range(r.finish_least_um, r.finish_most_um)}) {
+         {text_of(said(r.work.data())), degrees(r.angle_from_deg, r.angle_to_deg),
+          degrees(r.angle_least_deg, r.angle_most_deg), range(r.finish_from_um, r.finish_to_um),
+          range(r.finish_least_um, r.finish_most_um)}) {
       auto* item = new QTableWidgetItem(text);
-      item->setToolTip(QString::fromUtf8(r.words.data(), qsizetype(r.words.size())));
+      item->setToolTip(text_of(said(r.words.data())));
       if (column > 0) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
       starting_->setItem(row, column++, item);
     }
   }
-  starting_->horizontalHeaderItem(1)->setText(
-      tr("Apex, %1").arg(QString::fromUtf8(name_of(angles).data())));
+  starting_->horizontalHeaderItem(1)->setText(tr("Apex, %1").arg(text_of(words_of(angles))));
   starting_->setFixedHeight(starting_->horizontalHeader()->sizeHint().height() + 8 +
                             starting_->verticalHeader()->defaultSectionSize() *
                                 std::max(1, starting_->rowCount()));
