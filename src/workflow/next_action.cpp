@@ -169,7 +169,7 @@ std::string station_fact(Station station, const Trial& trial) {
     planned += state_of(run) == RunState::planned;
   }
   const auto count = [](std::size_t n, const char* one, const char* many) {
-    return std::to_string(n) + " " + (n == 1 ? one : many);
+    return std::to_string(n) + " " + said(n == 1 ? one : many);
   };
   switch (station) {
     case Station::rack:
