@@ -36,6 +36,11 @@ void put_in(QLineEdit* edit, std::optional<double> value) {
   if (value) edit->setText(QString::fromStdString(print_number(*value, 6)));
 }
 
+/// Words that are kept as files write them, in whatever language they are shown.
+void offer(QComboBox* box, std::initializer_list<std::pair<const char*, QString>> words) {
+  for (const auto& [word, text] : words) box->addItem(text, QString::fromLatin1(word));
+}
+
 }  // namespace
 
 CardDialog::CardDialog(Workbench& workbench, const QString& title, QWidget* parent)
@@ -86,19 +91,15 @@ SteelCardEditor::SteelCardEditor(Workbench& workbench, const QString& steel, QWi
       note_(text_field(tr("Note"), QString())),
       behaviour_(new QComboBox),
       toughness_(new QComboBox) {
-  // The card keeps the word of the files, in whatever language it is shown.
-  const auto offer = [](QComboBox* box, const char* word, const QString& text) {
-    box->addItem(text, QString::fromLatin1(word));
-  };
-  offer(behaviour_, "", tr("not said"));
-  offer(behaviour_, "ductile", tr("ductile"));
-  offer(behaviour_, "between", tr("between"));
-  offer(behaviour_, "brittle", tr("brittle"));
+  offer(behaviour_, {{"", tr("not said")},
+                     {"ductile", tr("ductile")},
+                     {"between", tr("between")},
+                     {"brittle", tr("brittle")}});
   behaviour_->setAccessibleName(tr("Behaviour when deburred"));
-  offer(toughness_, "", tr("not said"));
-  offer(toughness_, "tough", tr("tough"));
-  offer(toughness_, "middling", tr("middling"));
-  offer(toughness_, "brittle", tr("brittle"));
+  offer(toughness_, {{"", tr("not said")},
+                     {"tough", tr("tough")},
+                     {"middling", tr("middling")},
+                     {"brittle", tr("brittle")}});
   toughness_->setAccessibleName(tr("Toughness class"));
   form_->addRow(tr("Hardness, HRC"), hardness_);
   form_->addRow(tr("Hard phase, %"), phase_);
