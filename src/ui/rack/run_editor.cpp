@@ -43,12 +43,24 @@ RunEditor::RunEditor(Workbench& workbench, std::optional<std::size_t> index, con
   setWindowTitle(index ? tr("Edit run") : tr("Add a run"));
   setMinimumWidth(620);
   const Trial& trial = workbench_.trial();
+  const Run begun = index ? trial.runs[*index] : next_run(blade.toStdString());
+  offer_choices(begun.facts.blade);
+  lay_out();
+  fill(begun);
+  for (auto* edit :
+       {name_, edge_left_, edge_right_, micro_left_, micro_right_, finish_, checkpoints_, block_})
+    connect(edit, &QLineEdit::textChanged, this, &RunEditor::read);
+  read();
+  refusal_->clear();
+  (index ? edge_left_ : name_)->setFocus();
+}
+
+void RunEditor::offer_choices(const std::string& own_blade) {
+  const Trial& trial = workbench_.trial();
   // What is not said stays unsaid: both lists begin with it.
   blade_->addItem(tr("not said"));
-  const std::string own =
-      index ? trial.runs[*index].facts.blade : blade.toStdString();  // retired or not
   for (const auto& b : trial.blades)
-    if (!b.retired || b.name == own) blade_->addItem(QString::fromStdString(b.name));
+    if (!b.retired || b.name == own_blade) blade_->addItem(QString::fromStdString(b.name));
   std::set<std::string> media;
   for (const auto& run : trial.runs)
     if (!run.facts.medium.empty()) media.insert(run.facts.medium);
@@ -65,7 +77,9 @@ RunEditor::RunEditor(Workbench& workbench, std::optional<std::size_t> index, con
   medium_->setAccessibleName(tr("Medium"));
   mode_->setAccessibleName(tr("Cut mode"));
   each_->setAccessibleName(tr("Readings at each checkpoint"));
+}
 
+void RunEditor::lay_out() {
   const QString convention = shown(convention_);
   auto* grid = new QGridLayout(this);
   grid->setContentsMargins(20, 20, 20, 16);
@@ -97,37 +111,29 @@ RunEditor::RunEditor(Workbench& workbench, std::optional<std::size_t> index, con
   grid->addWidget(refusal_, row++, 0, 1, 4);
   auto* buttons = new QDialogButtonBox;
   auto* good =
-      buttons->addButton(index ? tr("Keep changes") : tr("Add run"), QDialogButtonBox::AcceptRole);
+      buttons->addButton(index_ ? tr("Keep changes") : tr("Add run"), QDialogButtonBox::AcceptRole);
   good->setObjectName(QStringLiteral("primary"));
   buttons->addButton(tr("Cancel"), QDialogButtonBox::RejectRole);
   grid->addWidget(buttons, row, 0, 1, 4);
-
-  if (index) {
-    fill(trial.runs[*index]);
-  } else {
-    Run fresh;
-    fresh.facts.blade = blade.toStdString();
-    // The next free number, and the last run's medium and checkpoints: most runs repeat them.
-    int number = int(trial.runs.size()) + 1;
-    while (trial.find_run("R" + std::to_string(number))) ++number;
-    fresh.facts.name = "R" + std::to_string(number);
-    fresh.plan.checkpoints = checkpoint_ladder(1000, 9);
-    if (!trial.runs.empty()) {
-      const Run& last = trial.runs.back();
-      fresh.facts.medium = last.facts.medium;
-      fresh.facts.cut_mode = last.facts.cut_mode;
-      if (!last.plan.checkpoints.empty()) fresh.plan = last.plan;
-    }
-    fill(fresh);
-  }
-  for (auto* edit :
-       {name_, edge_left_, edge_right_, micro_left_, micro_right_, finish_, checkpoints_, block_})
-    connect(edit, &QLineEdit::textChanged, this, &RunEditor::read);
   connect(buttons, &QDialogButtonBox::accepted, this, &RunEditor::keep);
   connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
-  read();
-  refusal_->clear();
-  (index ? edge_left_ : name_)->setFocus();
+}
+
+Run RunEditor::next_run(const std::string& blade) const {
+  const Trial& trial = workbench_.trial();
+  Run fresh;
+  fresh.facts.blade = blade;
+  int number = int(trial.runs.size()) + 1;
+  while (trial.find_run("R" + std::to_string(number))) ++number;
+  fresh.facts.name = "R" + std::to_string(number);
+  fresh.plan.checkpoints = checkpoint_ladder(1000, 9);
+  if (!trial.runs.empty()) {
+    const Run& last = trial.runs.back();
+    fresh.facts.medium = last.facts.medium;
+    fresh.facts.cut_mode = last.facts.cut_mode;
+    if (!last.plan.checkpoints.empty()) fresh.plan = last.plan;
+  }
+  return fresh;
 }
 
 void RunEditor::fill(const Run& run) {

@@ -24,6 +24,11 @@ class RunEditor : public QDialog {
             QWidget* parent);
 
  private:
+  /// Blades in use and the run's own, the media there are, the ways of cutting.
+  void offer_choices(const std::string& own_blade);
+  void lay_out();
+  /// The next free number, and the last run's medium and checkpoints: most runs repeat them.
+  [[nodiscard]] Run next_run(const std::string& blade) const;
   void read();
   void keep();
   void fill(const Run& run);
