@@ -5,8 +5,6 @@
 #include <qpdf/QPDFFileSpecObjectHelper.hh>
 #include <qpdf/QPDFWriter.hh>
 
-#include "quantity/said.h"
-
 #include "report/pdf_attachment.h"
 
 namespace bq {
@@ -25,7 +23,7 @@ std::string with_attachment(const std::string& pdf, const std::string& name,
   stream.setCreationDate(day);
   stream.setModDate(day);
   auto file = QPDFFileSpecObjectHelper::createFileSpec(document, name, stream);
-  file.setDescription(said("All readings of the trial, one a row"));
+  file.setDescription("All readings of the trial, one a row");
   QPDFEmbeddedFileDocumentHelper files(document);
   files.replaceEmbeddedFile(name, file);
   QPDFWriter writer(document);
