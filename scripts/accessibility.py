@@ -13,13 +13,21 @@ import gi
 gi.require_version("Atspi", "2.0")
 from gi.repository import Atspi, GLib  # noqa: E402
 
-# What opens beside the window, and by which button of which station. (What the menu opens is not
+# What opens beside the window, and by which button of which station, once an entry of a list there
+# was picked. (What the menu opens is not
 # asked for: a menu that has popped up is told to a reader that follows the keys, not to one that
 # looks for it.)
 DIALOGS = [
     ("Rack", "Add blade"),
     ("Rack", "Add run"),
     ("Rack", "Edit run"),
+    ("Rack: Marl Tough 1", "Edit blade"),
+    ("Rack: Marl Tough 1", "Steel card"),
+    ("Rack: Marl Tough 1", "Medium card"),
+    ("Rack: Marl Tough 1", "Outline…"),
+    ("Stones", "Add a step"),
+    ("Stones", "Change this step"),
+    ("Lens", "Measure other pictures like this …"),
     ("Plan", "Print …"),
     ("Findings", "Several trials together…"),
     ("Verdict", "Print …"),
@@ -152,11 +160,23 @@ def called(thing, names):
     return None
 
 
+def entry_of(window, name):
+    """The entry of a list that begins with a name."""
+    for found, _ in all_in(window):
+        if found.get_role_name() == "list item" and found.get_name().startswith(name + ","):
+            return found
+    return None
+
+
 def open_dialog(window, station, name):
     """Presses what opens it; the window that came."""
     before = len(windows())
+    station, _, entry = station.partition(": ")
     press(wait_for(f"the button of {station}", lambda: button_of(window, station)))
     time.sleep(1)
+    if entry:
+        press(wait_for(f"{entry!r} of {station}", lambda: entry_of(window, entry)))
+        time.sleep(1)
     entry = wait_for(f"{name!r} of {station}", lambda: called(window, [name]))
     try:
         press(entry)

@@ -16,6 +16,17 @@ namespace {
 class RackWindow : public test::EdgeWindow {};
 }  // namespace
 
+TEST_F(RackWindow, ABladeThatAReaderPicksIsTheOneShown) {
+  // Over the accessibility bus an entry is picked without being gone to.
+  auto* view = rack("Marl Tough 1");
+  const QString before = view->blade_page()->to_do();
+  auto* list = named<QListView>(view, "Blades");
+  ASSERT_TRUE(list);
+  list->selectionModel()->select(list->model()->index(0, 0), QItemSelectionModel::ClearAndSelect);
+  EXPECT_EQ(list->currentIndex().row(), 0);
+  EXPECT_NE(view->blade_page()->to_do(), before);
+}
+
 TEST_F(RackWindow, TheRackMapsTheWholeEdgeAndTakesNotesAtAPlace) {
   auto* view = rack("Marl Tough 1");
   auto* page = view->blade_page();

@@ -205,8 +205,9 @@ void SeriesDialog::show_state() {
                        .arg(known_)
                        .arg(refused_));
   else
-    says_->setText(pictures == 0 ? tr("Choose pictures at the left (Ctrl or Shift for several).")
-                                 : QString());
+    says_->setText(pictures == 0
+                       ? tr("Choose pictures at the left (Ctrl or Shift for several).")
+                       : tr("They are measured as this one was; nothing is kept before Keep."));
 }
 
 void SeriesDialog::keep() {

@@ -192,6 +192,10 @@ void RackView::listen_to_blades() {
             if (now.isValid()) show_blade(finder_->blade_at(now));
           });
   connect(blades_->selectionModel(), &QItemSelectionModel::selectionChanged, this, [this] {
+    // A screen reader picks a blade without going to it: the one that is picked is the one shown.
+    const auto chosen = blades_->selectionModel()->selectedIndexes();
+    if (chosen.size() == 1 && chosen.front() != blades_->currentIndex())
+      blades_->selectionModel()->setCurrentIndex(chosen.front(), QItemSelectionModel::NoUpdate);
     const auto several = picked().size();
     if (blade_ < 0) return;
     const bool retired = workbench_.trial().blades[std::size_t(blade_)].retired;
