@@ -8,7 +8,8 @@ set(packaging ${CMAKE_SOURCE_DIR}/packaging)
 set(made ${CMAKE_BINARY_DIR}/packaging)
 configure_file(${packaging}/brave-quarry-mime.xml ${made}/brave-quarry.xml @ONLY)
 # Software centres fetch pictures: they are told of once it is said where docs/screenshots/ can be
-# fetched from. What they would then be told is made in any case, so that scripts/package can check it.
+# fetched from. What they would then be told is made in any case, so that scripts/package can check
+# it.
 set(BQ_PICTURES_ADDRESS "" CACHE STRING
   "Where the pictures of docs/screenshots can be fetched, for software centres (https://…)")
 set(pictures

@@ -14,9 +14,8 @@ gi.require_version("Atspi", "2.0")
 from gi.repository import Atspi, GLib  # noqa: E402
 
 # What opens beside the window, and by which button of which station, once an entry of a list there
-# was picked. (What the menu opens is not
-# asked for: a menu that has popped up is told to a reader that follows the keys, not to one that
-# looks for it.)
+# was picked. (What the menu opens is not asked for: a menu that has popped up is told to a reader
+# that follows the keys, not to one that looks for it.)
 DIALOGS = [
     ("Rack", "Add blade"),
     ("Rack", "Add run"),
@@ -177,9 +176,9 @@ def open_dialog(window, station, name):
     if entry:
         press(wait_for(f"{entry!r} of {station}", lambda: entry_of(window, entry)))
         time.sleep(1)
-    entry = wait_for(f"{name!r} of {station}", lambda: called(window, [name]))
+    button = wait_for(f"{name!r} of {station}", lambda: called(window, [name]))
     try:
-        press(entry)
+        press(button)
     except GLib.Error:  # it waits for what it opened, and so does the answer
         pass
     return wait_for(f"what {name!r} opens", lambda: windows()[before:])[-1]

@@ -255,8 +255,8 @@ CarriedLives carry_lives(const std::vector<const RunFit*>& runs,
       std::max(kWorthTelling, 2 * out.spread / std::sqrt(double(off.size())))) {
     out.why_not = said(
         "runs that reached the limit, cut down to where these were stopped and carried on, come "
-        "out {expm1} % off",
-        {{"expm1", print_number(100 * std::expm1(out.off), 2)}});
+        "out {off_percent} % off",
+        {{"off_percent", print_number(100 * std::expm1(out.off), 2)}});
     return out;
   }
   const double wider = std::max(1.0, std::sqrt(squares / expected));

@@ -6,24 +6,17 @@
 #include "bluntness/edge_evidence.h"
 #include "quantity/number.h"
 #include "quantity/said.h"
+#include "quantity/wording.h"
 #include "trial/median.h"
 
 namespace bq::inline bluntness::candidates {
 namespace {
 
-std::string names(const std::vector<std::string>& runs) {
-  std::string text;
-  for (std::size_t i = 0; i < runs.size() && i < 4; ++i) text += (i ? ", " : "") + runs[i];
-  if (runs.size() > 4)
-    text += said(" and {runs} more", {{"runs", std::to_string(runs.size() - 4)}});
-  return text;
-}
-
 /// How an edge is known: "tested in runs A1, A2".
 std::string evidence_words(const Evidence& evidence, const RankedEdge& edge,
                            const std::vector<std::string>& runs, AngleConvention angles) {
   const std::string from = runs.size() == 1 ? said("run {run}", {{"run", runs.front()}})
-                                            : said("runs {runs}", {{"runs", names(runs)}});
+                                            : said("runs {runs}", {{"runs", first_few(runs, 4)}});
   if (evidence.tested) return said("tested in {runs}", {{"runs", from}});
   if (evidence.between)
     return said("interpolated between {low} and {high} in {runs}",

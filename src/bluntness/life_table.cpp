@@ -164,14 +164,14 @@ std::string carried_sentence(const LifeTable& table) {
     out += said(
         "{where}Readings and lives in one model: {carried}{run_that_was} carried on to it by the "
         "shape of the others' curves, as far as that is known ({checked} that reached it, cut down "
-        "as far: {expm1} % off, spread {spread} %).",
+        "as far: {off_percent} % off, spread {spread} %).",
         {{"where", where},
          {"carried", std::to_string(lives.carried)},
          {"run_that_was", lives.carried == 1
                               ? said(" run that was stopped before the limit is")
                               : said(" runs that were stopped before the limit are")},
          {"checked", std::to_string(lives.checked)},
-         {"expm1", print_number(100 * std::expm1(lives.off), 2)},
+         {"off_percent", print_number(100 * std::expm1(lives.off), 2)},
          {"spread", print_number(100 * lives.spread, 2)}});
   }
   return out;

@@ -147,8 +147,8 @@ std::string drawn_sentence(const LifeModel& model) {
   if (!model.steel_sd()) return "";
   return said(
       "The steels are drawn toward their mean, as far as these runs see them alike (they seem to "
-      "differ by about {expm1} %): the first of many owes some of its life to luck.",
-      {{"expm1", print_number(100 * std::expm1(*model.steel_sd()), 2)}});
+      "differ by about {percent} %): the first of many owes some of its life to luck.",
+      {{"percent", print_number(100 * std::expm1(*model.steel_sd()), 2)}});
 }
 
 LifeSpec usual_terms(const LifeTable& table) {

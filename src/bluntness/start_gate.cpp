@@ -99,13 +99,14 @@ std::optional<StartVerdict> start_of_run(const std::vector<StartGroup>& groups, 
       const std::string count = std::to_string(group.starts.size()) +
                                 (group.starts.size() == 1 ? said(" start") : said(" starts"));
       if (!group.chart)
-        return StartVerdict{&group, &start,
-                            said("Not judged: {count} of {group}, at least {max} are needed. This "
-                                 "one read {reading}.",
-                                 {{"count", count},
-                                  {"group", name_of(group)},
-                                  {"max", std::to_string(std::max(3, options.least_starts))},
-                                  {"reading", reading}})};
+        return StartVerdict{
+            &group, &start,
+            said("Not judged: {count} of {group}, at least {wanted} are needed. This "
+                 "one read {reading}.",
+                 {{"count", count},
+                  {"group", name_of(group)},
+                  {"wanted", std::to_string(std::max(3, options.least_starts))},
+                  {"reading", reading}})};
       const std::string limits =
           said("{lower} to {upper}", {{"lower", print_measure(group.lower(), unit, 3)},
                                       {"upper", print_measure(group.upper(), unit, 3)}});

@@ -158,34 +158,36 @@ Checked<Section> Section::worn(double area) const {
 
 namespace {
 
-Checked<Section> start_of(const SectionPlan& plan) {
-  return plan.profile.empty() ? Section::blank(plan.stock_mm, plan.height_mm)
-                              : Section::measured(plan.profile);
+/// The plan carried out but for the width of its apex. `refused`: the grind that cannot be made.
+Checked<Section> ground_by(const SectionPlan& plan, std::optional<std::size_t>& refused) {
+  auto section = plan.profile.empty() ? Section::blank(plan.stock_mm, plan.height_mm)
+                                      : Section::measured(plan.profile);
+  if (!section) return Refusal{section.refusal().reason, 0};
+  for (std::size_t i = 0; i < plan.grinds.size(); ++i) {
+    section = section->ground(plan.grinds[i]);
+    if (section) continue;
+    refused = i;
+    return Refusal{
+        said("grind {number} ({grind}): {reason}", {{"number", std::to_string(i + 1)},
+                                                    {"grind", describe(plan.grinds[i])},
+                                                    {"reason", section.refusal().reason}}),
+        i};
+  }
+  return section;
 }
 
 }  // namespace
 
 std::optional<std::size_t> refused_grind(const SectionPlan& plan) {
-  auto section = start_of(plan);
-  for (std::size_t i = 0; section && i < plan.grinds.size(); ++i) {
-    section = section->ground(plan.grinds[i]);
-    if (!section) return i;
-  }
-  return std::nullopt;
+  std::optional<std::size_t> refused;
+  (void)ground_by(plan, refused);
+  return refused;
 }
 
 Checked<Section> make_section(const SectionPlan& plan) {
-  auto section = start_of(plan);
-  if (!section) return Refusal{section.refusal().reason, 0};
-  for (std::size_t i = 0; i < plan.grinds.size(); ++i) {
-    section = section->ground(plan.grinds[i]);
-    if (!section)
-      return Refusal{said("grind {i} ({grinds}): {reason}", {{"i", std::to_string(i + 1)},
-                                                             {"grinds", describe(plan.grinds[i])},
-                                                             {"reason", section.refusal().reason}}),
-                     i};
-  }
-  if (plan.apex_um != 0) {
+  std::optional<std::size_t> refused;
+  auto section = ground_by(plan, refused);
+  if (section && plan.apex_um != 0) {
     section = section->truncated(plan.apex_um / 1000);
     if (!section) return Refusal{section.refusal().reason, plan.grinds.size()};
   }

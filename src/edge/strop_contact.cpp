@@ -10,11 +10,10 @@
 namespace bq::inline edge {
 namespace {
 
-constexpr std::array<std::string_view, kStropBackings> kBackings{to_be_said("thin leather on wood"),
-                                                                 to_be_said("thick soft leather"),
-                                                                 to_be_said("a hanging strap")};
-constexpr std::array<std::string_view, kStropPressures> kPressures{
-    to_be_said("the weight of the blade"), to_be_said("light"), to_be_said("firm")};
+constexpr std::array<std::string_view, kStropBackings> kBackings{
+    "thin leather on wood", "thick soft leather", "a hanging strap"};
+constexpr std::array<std::string_view, kStropPressures> kPressures{"the weight of the blade",
+                                                                   "light", "firm"};
 constexpr std::array<Substrate, kStropBackings> kSubstrates{{{2, 3}, {4, 1.6}, {3, 1.0}}};
 constexpr std::array<double, kStropPressures> kPressures_MPa{0.05, 0.15, 0.4};
 

@@ -59,8 +59,7 @@ std::string print_angle(double per_side_deg, AngleConvention convention) {
 }
 
 std::string_view name_of(AngleConvention convention) {
-  return convention == AngleConvention::inclusive ? to_be_said("inclusive")
-                                                  : to_be_said("per side");
+  return convention == AngleConvention::inclusive ? "inclusive" : "per side";
 }
 
 std::string words_of(AngleConvention convention) { return said(name_of(convention).data()); }

@@ -61,9 +61,8 @@ PrivateCopy::PrivateCopy(const fs::path& project) : project_(project) {
   if (!mkdtemp(made.data()))
     throw StoreError(
         StoreProblem::disk,
-        said("There is no room for a copy of \"{project}\" to look at in {temp_directory_path}.",
-             {{"project", project.string()},
-              {"temp_directory_path", fs::temp_directory_path().string()}}));
+        said("There is no room for a copy of \"{project}\" to look at in {folder}.",
+             {{"project", project.string()}, {"folder", fs::temp_directory_path().string()}}));
   folder_ = made;
   file_ = folder_ / project.filename();
   const auto leave = [this](const void*) { fs::remove_all(folder_); };

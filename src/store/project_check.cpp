@@ -52,21 +52,21 @@ void check_content(SQLite::Database& db, std::vector<std::string>& problems) {
     if (const auto record =
             parse_edge_record(records.getColumn(1).getString(), records.getColumn(2).getString());
         !record)
-      problems.push_back(said(
-          "line {getcolumn} of a blade's history cannot be read: {reason}",
-          {{"getcolumn", records.getColumn(0).getString()}, {"reason", record.refusal().reason}}));
+      problems.push_back(
+          said("line {id} of a blade's history cannot be read: {reason}",
+               {{"id", records.getColumn(0).getString()}, {"reason", record.refusal().reason}}));
   SQLite::Statement shelf(db, "SELECT name, data FROM abrasive");
   while (shelf.executeStep())
     if (const auto abrasive = parse_abrasive(shelf.getColumn(1).getString()); !abrasive)
       problems.push_back(said(
-          "the abrasive {getcolumn} cannot be read: {reason}",
-          {{"getcolumn", shelf.getColumn(0).getString()}, {"reason", abrasive.refusal().reason}}));
+          "the abrasive {abrasive} cannot be read: {reason}",
+          {{"abrasive", shelf.getColumn(0).getString()}, {"reason", abrasive.refusal().reason}}));
   SQLite::Statement comparisons(db, "SELECT id, data FROM comparison");
   while (comparisons.executeStep())
     if (const auto comparison = parse_comparison(comparisons.getColumn(1).getString()); !comparison)
-      problems.push_back(said("comparison {getcolumn} cannot be read: {reason}",
-                              {{"getcolumn", comparisons.getColumn(0).getString()},
-                               {"reason", comparison.refusal().reason}}));
+      problems.push_back(said(
+          "comparison {id} cannot be read: {reason}",
+          {{"id", comparisons.getColumn(0).getString()}, {"reason", comparison.refusal().reason}}));
   const auto setting = [&](const char* key) {
     SQLite::Statement find(db, "SELECT value FROM setting WHERE key = ?");
     find.bind(1, key);
@@ -89,7 +89,7 @@ void check_content(SQLite::Database& db, std::vector<std::string>& problems) {
     const auto event =
         parse_bench_event(events.getColumn(1).getString(), events.getColumn(2).getString());
     const std::string name =
-        said("line {getcolumn} of the bench", {{"getcolumn", events.getColumn(0).getString()}});
+        said("line {id} of the bench", {{"id", events.getColumn(0).getString()}});
     if (!event) {
       problems.push_back(said("{name} cannot be read: {reason}",
                               {{"name", name}, {"reason", event.refusal().reason}}));
@@ -112,39 +112,38 @@ void check_content(SQLite::Database& db, std::vector<std::string>& problems) {
             {static_cast<const char*>(bytes.getBlob()), std::size_t(bytes.getBytes())},
             strokes.getColumn(1).getDouble(), std::size_t(strokes.getColumn(2).getInt64()));
         !samples)
-      problems.push_back(said(
-          "stroke {getcolumn}: {reason}",
-          {{"getcolumn", strokes.getColumn(0).getString()}, {"reason", samples.refusal().reason}}));
+      problems.push_back(said("stroke {id}: {reason}", {{"id", strokes.getColumn(0).getString()},
+                                                        {"reason", samples.refusal().reason}}));
   }
   SQLite::Statement sessions(db, "SELECT id, kind, data FROM bench_session");
   while (sessions.executeStep())
     if (const auto session = parse_bench_session(sessions.getColumn(1).getString(),
                                                  sessions.getColumn(2).getString());
         !session)
-      problems.push_back(said("session {getcolumn} cannot be read: {reason}",
-                              {{"getcolumn", sessions.getColumn(0).getString()},
-                               {"reason", session.refusal().reason}}));
+      problems.push_back(
+          said("session {id} cannot be read: {reason}",
+               {{"id", sessions.getColumn(0).getString()}, {"reason", session.refusal().reason}}));
   SQLite::Statement kinds(db, "SELECT count(DISTINCT unit IN ('mm', 'in')) FROM reading");
   if (kinds.executeStep() && kinds.getColumn(0).getInt() > 1)
     problems.emplace_back("forces and lengths are mixed among the readings");
   SQLite::Statement values(db,
                            "SELECT count(*) FROM reading WHERE NOT (value > 0 AND value < 1e300)");
   if (values.executeStep() && values.getColumn(0).getInt64() > 0)
-    problems.push_back(said("{getcolumn} readings are not positive numbers",
-                            {{"getcolumn", std::to_string(values.getColumn(0).getInt64())}}));
+    problems.push_back(said("{count} readings are not positive numbers",
+                            {{"count", std::to_string(values.getColumn(0).getInt64())}}));
   SQLite::Statement kinds_of_cells(
       db,
       "SELECT count(*) FROM reading WHERE typeof(value) NOT IN ('real', 'integer') OR typeof(cuts) "
       "<> 'integer' OR typeof(unit) <> 'text'");
   if (kinds_of_cells.executeStep() && kinds_of_cells.getColumn(0).getInt64() > 0)
     problems.push_back(
-        said("{getcolumn} readings hold something else than a number of cuts, a value and a unit",
-             {{"getcolumn", std::to_string(kinds_of_cells.getColumn(0).getInt64())}}));
+        said("{count} readings hold something else than a number of cuts, a value and a unit",
+             {{"count", std::to_string(kinds_of_cells.getColumn(0).getInt64())}}));
   SQLite::Statement silent(db,
                            "SELECT count(*) FROM reading WHERE excluded = 1 AND reason IS NULL");
   if (silent.executeStep() && silent.getColumn(0).getInt64() > 0)
-    problems.push_back(said("{getcolumn} readings are excluded without a reason",
-                            {{"getcolumn", std::to_string(silent.getColumn(0).getInt64())}}));
+    problems.push_back(said("{count} readings are excluded without a reason",
+                            {{"count", std::to_string(silent.getColumn(0).getInt64())}}));
 }
 
 std::vector<std::string> names_of(SQLite::Database& db, const std::vector<CheckedPart>& parts) {
@@ -200,11 +199,11 @@ std::vector<std::string> ProjectFile::check() const {
     SQLite::Statement keys(db, "PRAGMA foreign_key_check");
     while (keys.executeStep())
       problems.push_back(
-          said("dangling evidence: a row of {getcolumn} (row {getcolumn_2}) points at a missing "
-               "{getcolumn_3}",
-               {{"getcolumn", keys.getColumn(0).getString()},
-                {"getcolumn_2", keys.getColumn(1).getString()},
-                {"getcolumn_3", keys.getColumn(2).getString()}}));
+          said("dangling evidence: a row of {table} (row {row}) points at a missing "
+               "{other}",
+               {{"table", keys.getColumn(0).getString()},
+                {"row", keys.getColumn(1).getString()},
+                {"other", keys.getColumn(2).getString()}}));
     const int version = db.execAndGet("PRAGMA user_version").getInt();
     if (version == kVersion) {
       const auto before = problems.size();

@@ -287,10 +287,9 @@ void ProjectFile::fold() const {
   const std::string name = path().filename().string();
   throw StoreError(
       StoreProblem::disk,
-      said(
-          "{path} could not be brought to its end: {sqlite3_errstr}. Nothing is lost: what was "
-          "written is in {name}-wal beside it and belongs to it. Make room and open it once more.",
-          {{"path", quoted(path())}, {"sqlite3_errstr", sqlite3_errstr(outcome)}, {"name", name}}));
+      said("{path} could not be brought to its end: {error}. Nothing is lost: what was "
+           "written is in {name}-wal beside it and belongs to it. Make room and open it once more.",
+           {{"path", quoted(path())}, {"error", sqlite3_errstr(outcome)}, {"name", name}}));
 }
 
 void ProjectFile::fold_soon() {

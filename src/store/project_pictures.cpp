@@ -235,8 +235,7 @@ void check_pictures(const ProjectFile::Database& database,
                     std::vector<std::string>& problems) {
   SQLite::Statement rows(*database.sqlite, "SELECT id, data FROM micrograph");
   while (rows.executeStep()) {
-    const std::string name =
-        said("picture {getcolumn}", {{"getcolumn", rows.getColumn(0).getString()}});
+    const std::string name = said("picture {name}", {{"name", rows.getColumn(0).getString()}});
     const auto read = parse_micrograph(rows.getColumn(1).getString());
     if (!read) {
       problems.push_back(said("{name} cannot be read: {reason}",

@@ -172,9 +172,9 @@ class TableSalvage {
         bad = last + leap;
       }
       if (look == Look::damaged)
-        return lose(said("{name}, all beyond number {int64_t}",
+        return lose(said("{name}, all beyond number {last}",
                          {{"name", table_.name},
-                          {"int64_t", std::to_string(std::max<std::int64_t>(last, 0))}}),
+                          {"last", std::to_string(std::max<std::int64_t>(last, 0))}}),
                     why_);
       std::int64_t good = last + leap;
       while (good - bad > 1) {

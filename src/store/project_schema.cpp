@@ -7,6 +7,7 @@
 #include <mutex>
 
 #include "quantity/said.h"
+#include "quantity/wording.h"
 #include "store/checksums.h"
 #include "store/project_database.h"
 
@@ -118,12 +119,7 @@ std::string stranger_in(SQLite::Database& db, int version) {
     else if (same->sql != found.sql)
       strangers.push_back(said("{name} (made otherwise than a project's)", {{"name", name}}));
   }
-  std::string out;
-  for (std::size_t i = 0; i < std::min(kNamed, strangers.size()); ++i)
-    out += (out.empty() ? "" : ", ") + strangers[i];
-  if (strangers.size() > kNamed)
-    out += said(" and {named} more", {{"named", std::to_string(strangers.size() - kNamed)}});
-  return out;
+  return first_few(strangers, kNamed);
 }
 
 }  // namespace bq::inline store

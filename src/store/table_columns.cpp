@@ -5,6 +5,7 @@
 #include "edge/grit.h"
 #include "quantity/number.h"
 #include "quantity/said.h"
+#include "quantity/wording.h"
 #include "store/readings_columns.h"
 #include "store/table_understanding.h"
 
@@ -28,12 +29,9 @@ bool is_angle(Meaning m) { return m == Meaning::edge_angle || m == Meaning::micr
 
 /// Lines as "3, 5 and 12 more".
 std::string lines_in_words(const std::vector<std::uint64_t>& lines) {
-  std::string out;
-  for (std::size_t i = 0; i < lines.size() && i < 3; ++i)
-    out += (i ? ", " : "") + std::to_string(lines[i]);
-  if (lines.size() > 3)
-    out += said(" and {lines} more", {{"lines", std::to_string(lines.size() - 3)}});
-  return (lines.size() == 1 ? said("line ") : said("lines ")) + out;
+  std::vector<std::string> numbers;
+  for (const auto line : lines) numbers.push_back(std::to_string(line));
+  return (lines.size() == 1 ? said("line ") : said("lines ")) + first_few(numbers, 3);
 }
 
 std::optional<std::size_t> Understanding::head_of(const TableGrid& grid) const {

@@ -91,8 +91,8 @@ void write_workbook(const std::string& path, const std::vector<WorkbookSheet>& s
   }
   if (const lxw_error error = workbook_close(book); error != LXW_NO_ERROR)
     throw StoreError(StoreProblem::read_only,
-                     said("The workbook \"{path}\" could not be written: {lxw_strerror}.",
-                          {{"path", path}, {"lxw_strerror", lxw_strerror(error)}}));
+                     said("The workbook \"{path}\" could not be written: {error}.",
+                          {{"path", path}, {"error", lxw_strerror(error)}}));
 }
 
 }  // namespace bq::inline store

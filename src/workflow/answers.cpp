@@ -7,6 +7,7 @@
 
 #include "quantity/number.h"
 #include "quantity/said.h"
+#include "quantity/wording.h"
 #include "workflow/answer_parts.h"
 #include "workflow/sentences.h"
 
@@ -174,11 +175,7 @@ std::string count_of(std::size_t n, const char* one, const char* many) {
 }
 
 std::string names_of(const std::vector<std::string>& names, std::size_t most) {
-  std::string text;
-  for (std::size_t i = 0; i < names.size() && i < most; ++i) text += (i ? ", " : "") + names[i];
-  if (names.size() > most)
-    text += said(" and {most} more", {{"most", std::to_string(names.size() - most)}});
-  return text;
+  return first_few(names, most);
 }
 
 double shown_angle(const AnswerSource& source, double per_side_deg) {

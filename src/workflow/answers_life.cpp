@@ -112,10 +112,10 @@ Answer angle(const AnswerSource& source) {
   const bool one_slope = has_one_slope(source.life->model->spec());
   for (const auto& c : source.life->model->coefficients())
     if (c.name == "ln tan angle" && c.estimate < 0 && one_slope)
-      out.remarks.push_back(
-          said("Wear geometry alone (slope −1) explains {min} % of the fitted slope {estimate}.",
-               {{"min", print_number(100 * std::min(1.0, 1 / -c.estimate), 2)},
-                {"estimate", print_fixed(c.estimate, 2)}}));
+      out.remarks.push_back(said(
+          "Wear geometry alone (slope −1) explains {percent} % of the fitted slope {estimate}.",
+          {{"percent", print_number(100 * std::min(1.0, 1 / -c.estimate), 2)},
+           {"estimate", print_fixed(c.estimate, 2)}}));
   if (const auto known = angle_tolerance(*source.facts, *source.life->model))
     out.remarks.push_back(tolerance_sentence(*known));
   end_with_model(out, source, kLifeFormula);

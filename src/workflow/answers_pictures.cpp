@@ -218,11 +218,11 @@ Answer pictures(const AnswerSource& source) {
   out.picture.y_label = unit == kLength ? said("µm in the picture") : said("chips per mm of apex");
   if (clearest) {
     const Point &first = clearest->points.front(), &last = clearest->points.back();
-    out.sentence = said("{name}: {print} after {cuts} cuts, {print_2} after {cuts_2} cuts.",
+    out.sentence = said("{name}: {first} after {cuts} cuts, {last} after {cuts_2} cuts.",
                         {{"name", clearest->name},
-                         {"print", clearest->print(first)},
+                         {"first", clearest->print(first)},
                          {"cuts", std::to_string(first.cuts)},
-                         {"print_2", clearest->print(last)},
+                         {"last", clearest->print(last)},
                          {"cuts_2", std::to_string(last.cuts)}});
   } else if (asked > 0) {
     out.sentence = asked > 1

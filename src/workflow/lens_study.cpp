@@ -304,14 +304,15 @@ Checked<LensAngle> angle_from_picture(const Trial& trial, const Micrograph& micr
   }
   const double off = out.angle_deg - *out.logged_deg,
                room = std::hypot(out.plus_minus_deg, out.logged_plus_minus_deg.value_or(0));
-  out.sentence += said(
-      "; the log says {logged_deg}°: {they_agree}",
-      {{"logged_deg", print_fixed(fold * *out.logged_deg, 1)},
-       {"they_agree", std::abs(off) <= room
-                          ? said("they agree.")
-                          : said("they differ by {abs}°, more than both uncertainties. Look at the "
-                                 "bevel's marker test, or at how the picture was taken.",
-                                 {{"abs", print_fixed(fold * std::abs(off), 1)}})}});
+  out.sentence +=
+      said("; the log says {logged_deg}°: {they_agree}",
+           {{"logged_deg", print_fixed(fold * *out.logged_deg, 1)},
+            {"they_agree",
+             std::abs(off) <= room
+                 ? said("they agree.")
+                 : said("they differ by {apart_deg}°, more than both uncertainties. Look at the "
+                        "bevel's marker test, or at how the picture was taken.",
+                        {{"apart_deg", print_fixed(fold * std::abs(off), 1)}})}});
   return out;
 }
 

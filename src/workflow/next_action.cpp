@@ -79,21 +79,21 @@ int ready_for_life(const std::vector<RunFit>& fits) {
 std::string_view name_of(Station station) {
   switch (station) {
     case Station::rack:
-      return to_be_said("Rack");
+      return "Rack";
     case Station::section:
-      return to_be_said("Section");
+      return "Section";
     case Station::stones:
-      return to_be_said("Stones");
+      return "Stones";
     case Station::plan:
-      return to_be_said("Plan");
+      return "Plan";
     case Station::bench:
-      return to_be_said("Bench");
+      return "Bench";
     case Station::lens:
-      return to_be_said("Lens");
+      return "Lens";
     case Station::findings:
-      return to_be_said("Findings");
+      return "Findings";
     case Station::verdict:
-      return to_be_said("Verdict");
+      return "Verdict";
   }
   return "";
 }

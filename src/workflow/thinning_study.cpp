@@ -38,8 +38,8 @@ void put_work(ThinningAnswer& answer, const Trial& trial, const Blade& blade) {
 std::string sentence_of(const ThinningAnswer& a) {
   std::string out = a.option.what + ": " + print_number(a.metal_mm3, 2) + " mm³";
   if (a.minutes) {
-    out += said(", about {max} min on {with}{rate_estimated}",
-                {{"max", print_number(std::max(1.0, std::round(*a.minutes)), 3)},
+    out += said(", about {minutes} min on {with}{rate_estimated}",
+                {{"minutes", print_number(std::max(1.0, std::round(*a.minutes)), 3)},
                  {"with", a.with},
                  {"rate_estimated", a.minutes_estimated ? said(" (rate estimated)") : ""}});
     if (a.strokes_a_side)

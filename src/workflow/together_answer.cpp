@@ -311,9 +311,10 @@ class TogetherBuilder {
     const double within = 100 * std::expm1(out_.model->run_to_run_sd());
     if (random_trial_ && out_.model->blade_sd()) {
       out_.remarks.push_back(said(
-          "Between trials lives differ by about {expm1} % beside what the edges explain, from run "
+          "Between trials lives differ by about {percent} % beside what the edges explain, from "
+          "run "
           "to run by {within} %{say_little_of}",
-          {{"expm1", print_number(100 * std::expm1(*out_.model->blade_sd()), 2)},
+          {{"percent", print_number(100 * std::expm1(*out_.model->blade_sd()), 2)},
            {"within", print_number(within, 2)},
            {"say_little_of",
             trials < 4 ? said("; {trials_in_words} say little of how the next one will differ.",

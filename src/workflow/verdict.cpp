@@ -108,10 +108,11 @@ std::string finish_evidence(const LifeModel* model) {
   if (finishes.size() < 2) return said("Only one finish was tried in this work.");
   const auto contrast = life_contrast(*model, {"finish", *finishes.begin(), *finishes.rbegin()});
   if (!contrast) return said("Only one finish was tried in this work.");
-  const std::string ends = said("{rbegin} µm lasts {ratio_words} times as long as {finishes} µm",
-                                {{"rbegin", print_number(*finishes.rbegin(), 3)},
-                                 {"ratio_words", ratio_words(*contrast)},
-                                 {"finishes", print_number(*finishes.begin(), 3)}});
+  const std::string ends =
+      said("{coarsest_um} µm lasts {ratio_words} times as long as {finishes} µm",
+           {{"coarsest_um", print_number(*finishes.rbegin(), 3)},
+            {"ratio_words", ratio_words(*contrast)},
+            {"finishes", print_number(*finishes.begin(), 3)}});
   return said("{here}{ends} to the same reading{steels_behind}. The cut surface is judged apart.",
               {{"here", contrast->seen ? said("Here ") : said("These runs cannot tell: ")},
                {"ends", ends},

@@ -80,7 +80,7 @@ void MainWindow::arrange() {
   if (stack_) return;
   stack_ = new QStackedWidget;
   QStringList names;
-  for (const Station station : kStations) names << text_of(words_of(station));
+  for (const Station station : kStations) names << shown(station);
   rail_ = new PathRail(names);
   bar_ = new NextActionBar(workbench_);
   message_ = new QLabel;

@@ -73,8 +73,7 @@ void MainWindow::open_menu() {
 void MainWindow::open_palette() {
   std::vector<Destination> places;
   for (const Station station : kStations)
-    places.push_back(
-        {text_of(words_of(station)), tr("station"), [this, station] { go_to(station); }});
+    places.push_back({shown(station), tr("station"), [this, station] { go_to(station); }});
   const auto act = [&](const QString& text, auto member) {
     places.push_back({text, tr("do"), [this, member] { (this->*member)(); }});
   };

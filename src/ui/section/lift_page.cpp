@@ -12,7 +12,6 @@
 #include "edge/clamp_jig.h"
 #include "edge/strop_contact.h"
 #include "quantity/number.h"
-#include "quantity/said.h"
 #include "ui/parts/number_field.h"
 #include "ui/parts/plain_table.h"
 #include "ui/parts/words.h"
@@ -92,10 +91,8 @@ void LiftPage::set_up_entries() {
   set_up(far_t_, 0.01, 50, 2, 0.01, tr(" mm"), tr("Thickness at the far distance"));
   set_up(facet_, 0.01, 50, 2, 0.01, tr(" mm"), tr("Width of the facet along its face"));
   set_up(shoulder_, 0.01, 50, 2, 0.01, tr(" mm"), tr("Thickness at the facet's shoulder"));
-  for (int i = 0; i < kStropBackings; ++i)
-    backing_->addItem(text_of(said(name_of(StropBacking(i)).data())), i);
-  for (int i = 0; i < kStropPressures; ++i)
-    pressure_->addItem(text_of(said(name_of(StropPressure(i)).data())), i);
+  for (int i = 0; i < kStropBackings; ++i) backing_->addItem(shown(StropBacking(i)), i);
+  for (int i = 0; i < kStropPressures; ++i) pressure_->addItem(shown(StropPressure(i)), i);
   backing_->setAccessibleName(tr("What the strop lies on"));
   pressure_->setAccessibleName(tr("Pressure on the strop"));
   for (QComboBox* box : {backing_, pressure_})
